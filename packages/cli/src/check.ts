@@ -1,0 +1,29 @@
+import { Command } from 'commander';
+import { loadModel, placeOf } from '@vole/core';
+import { diagnosticText } from './diagnostic-text.ts';
+import { readText } from './usage.ts';
+
+export function checkCommand(): Command {
+  return new Command('check')
+    .description('Says what is wrong or doubtful in a model; exit code 1 if there are errors.')
+    .argument('<model>', 'a .vole file')
+    .option('--json', 'findings as JSON on standard output')
+    .action((path: string, options: { json?: boolean }) => {
+      const text = readText(path);
+      const { diagnostics } = loadModel(text);
+      const errors = diagnostics.filter((d) => d.severity === 'error').length;
+      if (options.json) {
+        const findings = diagnostics.map((d) => ({ ...d, file: path, start: placeOf(text, d.span.start), end: placeOf(text, d.span.end) }));
+        process.stdout.write(`${JSON.stringify(findings, null, 2)}\n`);
+      } else {
+        for (const diagnostic of diagnostics) process.stdout.write(diagnosticText(path, text, diagnostic));
+        const warnings = diagnostics.length - errors;
+        process.stdout.write(`${path}: ${count(errors, 'error')}, ${count(warnings, 'warning')}\n`);
+      }
+      if (errors > 0) process.exitCode = 1;
+    });
+}
+
+function count(n: number, word: string): string {
+  return `${n} ${word}${n === 1 ? '' : 's'}`;
+}

@@ -1,0 +1,139 @@
+import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { Command } from 'commander';
+import type { LoadedModel } from '@vole/core';
+import { compilePlan, readParameter, rowHeader, rowLines, simulate, summaryHeader, summaryLine } from '@vole/core';
+import { diagnosticText } from './diagnostic-text.ts';
+import { loadOrExplain, readText, UsageError } from './usage.ts';
+
+interface RunOptions {
+  readonly seed?: string;
+  readonly seeds?: string;
+  readonly set?: string[];
+  readonly steps?: string;
+  readonly every?: string;
+  readonly out?: string;
+  readonly summary?: boolean;
+}
+
+export function runCommand(): Command {
+  return new Command('run')
+    .description('Runs a model and writes a tidy CSV: a row per run and kept step, or per run with --summary.')
+    .argument('<model>', 'a .vole file')
+    .option('--seed <n>', 'one seed (1 if none is given)')
+    .option('--seeds <a..b>', 'all seeds from a to b')
+    .option('--set <name=value...>', 'values of parameters; with or without their units')
+    .option('--steps <n>', 'end after so many steps, if the model does not end before')
+    .option('--every <n>', 'keep the rows of steps 0, n, 2n, ...')
+    .option('--out <file>', 'write to a file instead of standard output')
+    .option('--summary', 'one row a run: its summaries')
+    .action((path: string, options: RunOptions) => runModel(path, options));
+}
+
+function runModel(path: string, options: RunOptions): void {
+  const loaded = loadOrExplain(path);
+  if (!loaded) return;
+  const seeds = readSeeds(options);
+  const every = readWhole(options.every ?? '1', '--every', 1);
+  const steps = options.steps === undefined ? undefined : readWhole(options.steps, '--steps', 0);
+  const parameters = readSettings(loaded, options.set ?? []);
+  const compiled = compilePlan(loaded.plan);
+  const output = new Output(options.out);
+  output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
+  for (const [i, seed] of seeds.entries()) {
+    const outcome = simulate(compiled, { parameters, seed, steps, every });
+    if (!outcome || 'failure' in outcome) {
+      output.abandon();
+      if (outcome) process.stderr.write(`seed ${seed}: ${diagnosticText(path, readText(path), outcome.failure)}`);
+      process.exitCode = 1;
+      return;
+    }
+    const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
+    for (const line of lines) output.line(line);
+    if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
+  }
+  output.finish();
+}
+
+function readWhole(text: string, option: string, least: number): number {
+  const value = Number(text);
+  if (!/^\d+$/.test(text) || value < least || !Number.isSafeInteger(value)) throw new UsageError(`${option} takes a whole number from ${least} on, not “${text}”`);
+  return value;
+}
+
+const MAX_SEEDS = 1_000_000;
+
+function readSeeds(options: RunOptions): number[] {
+  if (options.seeds === undefined) return [readWhole(options.seed ?? '1', '--seed', 0)];
+  if (options.seed !== undefined) throw new UsageError('give either --seed or --seeds');
+  const range = /^(\d+)\.\.(\d+)$/.exec(options.seeds);
+  const [first, last] = range ? [Number(range[1]), Number(range[2])] : [1, 0];
+  if (!range || last < first || !Number.isSafeInteger(last)) throw new UsageError(`--seeds takes a range such as 1..40, not “${options.seeds}”`);
+  if (last - first >= MAX_SEEDS) throw new UsageError(`--seeds ${options.seeds} are ${last - first + 1} runs; at most ${MAX_SEEDS} go in one call`);
+  return Array.from({ length: last - first + 1 }, (_, i) => first + i);
+}
+
+function readSettings(loaded: LoadedModel, settings: readonly string[]): number[] {
+  const values = loaded.plan.parameters.map((parameter) => parameter.value);
+  for (const setting of settings) {
+    const split = setting.indexOf('=');
+    const name = setting.slice(0, split < 0 ? undefined : split).trim();
+    if (split < 0) throw new UsageError(`--set takes name=value, not “${setting}”`);
+    const parameter = loaded.checked.parameters.find((p) => p.key === name.toLowerCase());
+    if (!parameter) {
+      throw new UsageError(`the model has no parameter “${name}”; its parameters are ${loaded.checked.parameters.map((p) => p.name).join(', ') || 'none'}`);
+    }
+    const reading = readParameter(loaded.checked, parameter, setting.slice(split + 1));
+    if ('problem' in reading) throw new UsageError(reading.problem);
+    values[parameter.index] = reading.value;
+  }
+  return values;
+}
+
+/** A file that appears only when it is complete, or standard output. */
+class Output {
+  private readonly handle: number;
+  private readonly path: string | undefined;
+  private pending: string[] = [];
+
+  constructor(path: string | undefined) {
+    this.path = path;
+    try {
+      this.handle = path === undefined ? 1 : openSync(`${path}.part`, 'w');
+    } catch (error) {
+      throw new UsageError(`${path} cannot be written (${(error as NodeJS.ErrnoException).code})`);
+    }
+  }
+
+  line(text: string): void {
+    this.pending.push(text);
+    if (this.pending.length >= 4096) this.flush();
+  }
+
+  private flush(): void {
+    if (this.pending.length === 0) return;
+    let bytes = Buffer.from(`${this.pending.join('\n')}\n`);
+    this.pending = [];
+    while (bytes.length > 0) {
+      try {
+        bytes = bytes.subarray(writeSync(this.handle, bytes));
+      } catch (error) {
+        const { code } = error as NodeJS.ErrnoException;
+        if (code === 'EPIPE') process.exit(0);
+        if (code !== 'EAGAIN') throw error;
+      }
+    }
+  }
+
+  finish(): void {
+    this.flush();
+    if (this.path === undefined) return;
+    closeSync(this.handle);
+    renameSync(`${this.path}.part`, this.path);
+  }
+
+  abandon(): void {
+    if (this.path === undefined) return this.flush();
+    closeSync(this.handle);
+    rmSync(`${this.path}.part`, { force: true });
+  }
+}

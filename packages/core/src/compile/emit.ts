@@ -1,0 +1,385 @@
+import type { RuleTouch } from './analysis.ts';
+import { touchOf } from './analysis.ts';
+import type { EmitShared } from './emit-body.ts';
+import { BodyEmitter, columnNames } from './emit-body.ts';
+import type * as P from './plan.ts';
+import { attributeColumnId } from './settling.ts';
+import { SourceWriter } from './source-writer.ts';
+
+/** Names of the engine's functions that generated code may call; nothing else is in its reach. */
+export const ENGINE_FUNCTIONS = [
+  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'chanceOfRate',
+  'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
+  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'cellAt', 'gather',
+  'gatherField', 'least', 'greatest', 'sortSlots',
+] as const;
+
+const NO_TOUCH: RuleTouch = touchOf({ body: { statements: [], locals: 0 } });
+
+/**
+ * The source of a function `(W, S, E) => parts` that binds the plan's rules to a state: `W` the world, `S` the populations and fields,
+ * `E` the engine's functions. It is called again whenever a population's arrays were replaced, so columns are constants inside.
+ */
+export function emitPlan(plan: P.Plan): string {
+  return new PlanEmitter(plan).source();
+}
+
+/** Every value body of a plan, in a fixed order; generated code and script agree on it. */
+export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
+  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height];
+  for (const field of plan.fields) bodies.push(field.cell, field.keep?.min, field.keep?.max);
+  for (const kind of plan.kinds) {
+    for (const start of kind.starts) bodies.push(start.count);
+    for (const machine of kind.machines) for (const exact of machine.exact) bodies.push(exact.count);
+  }
+  for (const rule of plan.rules) bodies.push(rule.every);
+  for (const line of plan.timeline) {
+    const { when } = line;
+    if (when.is === 'at') bodies.push(when.time);
+    if (when.is === 'from') bodies.push(when.from, when.to);
+    if (when.is === 'every') bodies.push(when.period);
+    if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') bodies.push(when.condition);
+    for (const lay of line.lay) bodies.push(lay.value);
+  }
+  bodies.push(...plan.measures.map((measure) => measure.body), ...plan.finals);
+  return bodies.filter((body) => body !== undefined);
+}
+
+class PlanEmitter {
+  private readonly w = new SourceWriter();
+  private readonly shared: EmitShared;
+  private readonly bodies: P.ValueBody[];
+  private lists = 0;
+
+  constructor(private readonly plan: P.Plan) {
+    this.bodies = valueBodiesOf(plan);
+    this.shared = {
+      plan,
+      nextList: () => this.lists++,
+      valueName: (body) => `v${this.bodies.indexOf(body)}`,
+    };
+  }
+
+  source(): string {
+    const { w, plan } = this;
+    w.line('"use strict";');
+    w.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
+    w.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, F = S.fail, FC = S.failCount, FL = S.failCeiling, removeAt = S.removeAt, turns = S.turns, total = S.total;');
+    w.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
+    w.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
+    plan.kinds.forEach((kind, k) => {
+      w.line(`const k${k} = S.populations[${k}];`);
+      w.line(`const ${columnNames(kind, k).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
+    });
+    plan.fields.forEach((_, g) => w.line(`const g${g} = S.fields[${g}];`));
+    this.bodies.forEach((body, i) => this.valueFunction(`v${i}`, body));
+    plan.fields.forEach((field, g) => this.fieldFunctions(field, g));
+    plan.kinds.forEach((kind, k) => this.startFunctions(kind, k));
+    plan.schedule.forEach((entry, i) => this.entry(entry, i));
+    plan.timeline.forEach((line, i) => this.actFunction(line, i));
+    plan.kinds.forEach((kind, k) => this.showFunctions(kind, k));
+    this.results();
+    return w.toString();
+  }
+
+  private results(): void {
+    const { w, plan } = this;
+    const names = (prefix: string, count: number): string => `[${Array.from({ length: count }, (_, i) => `${prefix}${i}`).join(', ')}]`;
+    w.block('return', () => {
+      w.line(`values: ${names('v', this.bodies.length)},`);
+      w.line(`fieldStarts: [${plan.fields.map((field, g) => (field.start ? `gs${g}` : 'null')).join(', ')}],`);
+      w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
+      w.line(`starts: [${plan.kinds.map((kind, k) => `[${kind.starts.map((_, i) => `st${k}_${i}`).join(', ')}]`).join(', ')}],`);
+      w.line(`exacts: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => `[${machine.exact.map((_, i) => `ex${k}_${m}_${i}`).join(', ')}]`).join(', ')}]`).join(', ')}],`);
+      w.line(`entries: [${plan.schedule.map((entry, i) => (entry.is === 'rules' ? `e${i}` : 'null')).join(', ')}],`);
+      w.line(`acts: ${names('tl', plan.timeline.length)},`);
+      w.line(`sizes: [${plan.kinds.map((kind, k) => (kind.show?.size ? `sz${k}` : 'null')).join(', ')}],`);
+      w.line(`colours: [${plan.kinds.map((kind, k) => (kind.show?.colourBy ? `co${k}` : 'null')).join(', ')}],`);
+    });
+  }
+
+  private locals(count: number, from = 0): void {
+    const names = Array.from({ length: Math.max(0, count - from) }, (_, i) => `L${i + from} = 0`);
+    this.w.line(`let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0${names.map((name) => `, ${name}`).join('')};`);
+  }
+
+  private indices(touch: RuleTouch): void {
+    for (const k of touch.queried) this.w.line(`k${k}.index.ensure(SP, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
+  }
+
+  /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
+  private shadows(touch: RuleTouch): void {
+    for (const k of touch.createdKinds) {
+      const names = columnNames(this.plan.kinds[k]!, k).map(([name, source]) => `${name} = ${source}`);
+      this.w.line(`let k${k}_version = k${k}.version, ${names.join(', ')};`);
+    }
+  }
+
+  private keepBounds(touch: RuleTouch): void {
+    if (!touch.writesFields) return;
+    this.plan.fields.forEach((field, g) => {
+      if (field.keep) this.w.line(`const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`);
+    });
+  }
+
+  private touchOfCode(code: P.Code): RuleTouch {
+    return touchOf({ body: { statements: [...code.statements, { op: 'set', local: 0, value: code.value }], locals: 0 } });
+  }
+
+  private valueFunction(name: string, body: P.ValueBody): void {
+    const { w } = this;
+    const touch = this.touchOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+    w.block(`function ${name}()`, () => {
+      this.indices(touch);
+      this.locals(body.locals);
+      emitter.statements(body.statements);
+      w.line(`return ${emitter.expr(body.value)};`);
+    });
+  }
+
+  // Fields
+
+  private fieldFunctions(field: P.FieldPlan, g: number): void {
+    if (field.start) this.cellLoop(`gs${g}`, field.start, g, (value) => {
+      this.w.line(`p = ${value};`);
+      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
+      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
+    }, field);
+    if (field.grow) this.cellLoop(`gg${g}`, field.grow, g, (value) => {
+      const times = field.growPerTime ? 'W.clock.stepLength * ' : '1 * ';
+      this.w.line(`p = g${g}.values[i] + ${times}${value};`);
+      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
+      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
+    }, field);
+  }
+
+  private cellLoop(name: string, body: P.ValueBody, g: number, store: (value: string) => void, field: P.FieldPlan): void {
+    const { w } = this;
+    const touch = this.touchOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i' });
+    const shift = this.plan.space?.form === 'grid' ? 0 : 0.5;
+    w.block(`function ${name}(out, key0, key1)`, () => {
+      if (field.keep) w.line(`const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`);
+      this.indices(touch);
+      this.locals(Math.max(2, body.locals));
+      w.block(`for (let i = 0, n = g${g}.columns * g${g}.rows; i < n; i++)`, () => {
+        if (touch.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+        w.line(`L0 = (i % g${g}.columns + ${shift}) * g${g}.cell; L1 = (Math.floor(i / g${g}.columns) + ${shift}) * g${g}.cell;`);
+        emitter.statements(body.statements);
+        store(emitter.expr(body.value));
+      });
+    });
+  }
+
+  // Agents at the start
+
+  private startFunctions(kind: P.KindPlan, k: number): void {
+    const { w } = this;
+    kind.starts.forEach((start, i) => {
+      const touch = touchOf({ body: start.one });
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      w.block(`function st${k}_${i}(count, key0, key1)`, () => {
+        this.indices(touch);
+        this.shadows(touch);
+        this.locals(start.one.locals);
+        w.block('for (let i = 0; i < count; i++)', () => {
+          w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+          emitter.statements(start.one.statements);
+        });
+      });
+    });
+    kind.machines.forEach((machine, m) =>
+      machine.exact.forEach((exact, i) => {
+        const touch = touchOf({ body: exact.enter });
+        const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: k });
+        w.block(`function ex${k}_${m}_${i}(L0, key0, key1)`, () => {
+          this.locals(exact.enter.locals, 1);
+          w.line(`s0 = agentKey0(key0, k${k}_num[L0]); s1 = agentKey1(key1, k${k}_num[L0]);`);
+          w.block('turn:', () => emitter.statements(exact.enter.statements));
+        });
+      }),
+    );
+  }
+
+  // Rules
+
+  private entry(entry: P.ScheduleEntry, i: number): void {
+    if (entry.is === 'fields') return;
+    const rules = entry.rules.map((index) => this.plan.rules[index]!);
+    if (entry.mode === 'all at once') this.atOnceEntry(rules[0]!, i);
+    else if (rules.length === 1) this.soleEntry(rules[0]!, entry, i);
+    else this.sharedTurns(rules, entry, i);
+  }
+
+  private everyTest(rule: P.RulePlan): string | undefined {
+    return rule.every && `W.isMultipleNow(${this.shared.valueName(rule.every)}())`;
+  }
+
+  private keys(rule: P.RulePlan): void {
+    this.w.line(`const key0 = ruleKey0(W.seed, W.step, ${rule.key}), key1 = ruleKey1(W.seed, W.step, ${rule.key});`);
+  }
+
+  private streamOf(rule: P.RulePlan, touch: RuleTouch): void {
+    if (touch.draws) this.w.line(`s0 = agentKey0(key0, k${rule.kind}_num[L0]); s1 = agentKey1(key1, k${rule.kind}_num[L0]);`);
+  }
+
+  private afterMoves(touch: RuleTouch, always: boolean): void {
+    for (const k of touch.movedKinds) if (always || !touch.queried.has(k)) this.w.line(`k${k}.index.invalidate();`);
+  }
+
+  private soleEntry(rule: P.RulePlan, entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
+    const { w } = this;
+    const touch = touchOf(rule);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
+    const k = rule.kind;
+    w.block(`function e${i}()`, () => {
+      const every = this.everyTest(rule);
+      if (every) w.line(`if (!${every}) return;`);
+      this.indices(touch);
+      this.shadows(touch);
+      this.keepBounds(touch);
+      this.keys(rule);
+      this.locals(rule.body.locals);
+      w.line(`const list = turns([k${k}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`);
+      w.block('for (let i = 0; i < n; i++)', () => {
+        w.line('L0 = list[i];');
+        w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        this.streamOf(rule, touch);
+        w.block('turn:', () => emitter.statements(rule.body.statements));
+      });
+      this.afterMoves(touch, false);
+    });
+  }
+
+  /** Several rules on one line share a turn (D25): each agent, in one order of all their kinds, does those that are its own. */
+  private sharedTurns(rules: readonly P.RulePlan[], entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
+    const { w } = this;
+    const kinds = [...new Set(rules.map((rule) => rule.kind))];
+    const touches = rules.map((rule) => touchOf(rule));
+    const queried = new Set(touches.flatMap((touch) => [...touch.queried]));
+    const moved = new Set(touches.flatMap((touch) => [...touch.movedKinds]));
+    rules.forEach((rule, r) => {
+      const touch = { ...touches[r]!, queried };
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
+      w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
+        this.shadows(touch);
+        this.keepBounds(touch);
+        this.locals(rule.body.locals, 1);
+        w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
+        if (touch.draws) w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
+        w.block('turn:', () => emitter.statements(rule.body.statements));
+      });
+    });
+    w.block(`function e${i}()`, () => {
+      this.indices({ ...NO_TOUCH, queried });
+      rules.forEach((rule, r) => {
+        w.line(`const on${r} = ${this.everyTest(rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`);
+      });
+      kinds.forEach((_, at) => w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`));
+      w.line(`const list = turns([${kinds.map((k) => `k${k}`).join(', ')}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`);
+      kinds.forEach((k, at) => w.line(`const end${at} = from${at} + k${k}.used;`));
+      w.block('for (let i = 0; i < n; i++)', () => {
+        w.line('const turn = list[i];');
+        kinds.forEach((k, at) => {
+          w.block(`if (turn >= from${at} && turn < end${at})`, () => {
+            rules.forEach((rule, r) => {
+              if (rule.kind === k) w.line(`if (on${r}) e${i}_${r}(turn - from${at}, a${r}, b${r});`);
+            });
+            w.line('continue;');
+          });
+        });
+      });
+      for (const k of moved) if (!queried.has(k)) w.line(`k${k}.index.invalidate();`);
+    });
+  }
+
+  private atOnceEntry(rule: P.RulePlan, i: number): void {
+    const { w } = this;
+    const touch = touchOf(rule);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind });
+    const k = rule.kind;
+    const own = [...touch.contested].filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`)).map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
+    w.block(`function e${i}()`, () => {
+      const every = this.everyTest(rule);
+      if (every) w.line(`if (!${every}) return;`);
+      this.indices(touch);
+      this.kept(emitter);
+      this.shadows(touch);
+      this.keys(rule);
+      this.locals(rule.body.locals);
+      w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
+        w.line('L0 = slot;');
+        w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        this.streamOf(rule, touch);
+        for (const { column } of own) w.line(`let o${k}_${column} = k${k}_a${column}[L0], os${k}_${column} = false;`);
+        w.block('turn:', () => emitter.statements(rule.body.statements));
+        for (const { column, how } of own) {
+          if (how === '=') w.line(`if (os${k}_${column}) writes.attribute(${attributeColumnId(k, column)}, L0, "=", o${k}_${column});`);
+        }
+      });
+      w.line(`S.settle(${rule.key});`);
+      this.afterMoves(touch, true);
+      if (touch.removes || touch.createdKinds.size > 0) w.line('S.endOfRule();');
+    });
+  }
+
+  private kept(emitter: BodyEmitter): void {
+    const { w } = this;
+    this.plan.kinds.forEach((kind, k) => {
+      if (emitter.keepsPositions(k)) {
+        w.line(`k${k}.keepPositions();`);
+        w.line(`const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction;`);
+      }
+      kind.columns.forEach((_, c) => {
+        if (!emitter.keepsAttribute(k, c)) return;
+        w.line(`k${k}.keepAttribute(${c});`);
+        w.line(`const k${k}_ba${c} = k${k}.before.attributes[${c}];`);
+      });
+      kind.machines.forEach((_, m) => {
+        if (!emitter.keepsState(k, m)) return;
+        w.line(`k${k}.keepStates(${m});`);
+        w.line(`const k${k}_bs${m} = k${k}.before.states[${m}];`);
+      });
+    });
+  }
+
+  private actFunction(line: P.TimelinePlan, i: number): void {
+    const { w } = this;
+    const touch = touchOf(line);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+    w.block(`function tl${i}()`, () => {
+      this.indices(touch);
+      this.shadows(touch);
+      this.keepBounds(touch);
+      this.keys({ key: line.key } as P.RulePlan);
+      this.locals(line.body.locals);
+      w.line('s0 = agentKey0(key0, 0); s1 = agentKey1(key1, 0);');
+      w.block('turn:', () => emitter.statements(line.body.statements));
+    });
+  }
+
+  // Drawing
+
+  private showFunctions(kind: P.KindPlan, k: number): void {
+    if (kind.show?.size) this.showFunction(`sz${k}`, kind.show.size, k);
+    if (kind.show?.colourBy) this.showFunction(`co${k}`, kind.show.colourBy, k);
+  }
+
+  private showFunction(name: string, body: P.ValueBody, k: number): void {
+    const { w } = this;
+    const touch = this.touchOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: k });
+    w.block(`function ${name}(out)`, () => {
+      this.indices(touch);
+      this.locals(Math.max(1, body.locals));
+      w.line('let at = 0;');
+      w.block(`for (let slot = 0; slot < k${k}.used; slot++)`, () => {
+        w.line('L0 = slot;');
+        w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        emitter.statements(body.statements);
+        w.line(`out[at++] = ${emitter.expr(body.value)};`);
+      });
+    });
+  }
+}

@@ -1,0 +1,48 @@
+import { ModelError } from '../diagnostics.ts';
+import type { World } from '../engine/world.ts';
+import type { Site } from './plan.ts';
+
+/** Stops a run at a place of the text: a value that is not finite, something of nobody, a count below zero. */
+export function failAt(site: Site, world: World, agent: string | undefined, value: number): never {
+  const shown = Number.isNaN(value) ? 'not a number' : value === Infinity || value === -Infinity ? 'beyond all numbers' : String(value);
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/not-finite',
+      message: `In step ${world.step}, ${site.rule}: ${site.what} came out as ${shown}${agent ? ` for ${agent}` : ''}.`,
+      span: site.span,
+      hint: 'Look for a division by zero, a logarithm or root of a negative number, a mean of nobody, or growth without bound.',
+    },
+    { step: world.step, rule: site.rule, agent },
+  );
+}
+
+export function failCount(site: Site, world: World, agent: string | undefined, value: number): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/count',
+      message: `In step ${world.step}, ${site.rule}: ${value} cannot be ${site.what}.`,
+      span: site.span,
+      hint: 'A count is a whole number from 0 on.',
+    },
+    { step: world.step, rule: site.rule, agent },
+  );
+}
+
+export function failCeiling(site: Site, world: World): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/agent-limit',
+      message: `In step ${world.step}, ${site.rule}: there would be more than ${world.ceiling.toLocaleString('en-GB')} agents.`,
+      span: site.span,
+      hint: 'The population grows without end. Let something limit it: deaths, food, space.',
+    },
+    { step: world.step, rule: site.rule },
+  );
+}
+
+export function failSize(span: Site['span'], message: string, hint: string): never {
+  throw new ModelError({ severity: 'error', code: 'run/size', message, span, hint });
+}

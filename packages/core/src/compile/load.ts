@@ -1,0 +1,30 @@
+import type { Diagnostic } from '../diagnostics.ts';
+import { checkModel } from '../language/checker.ts';
+import type { CheckedModel, CheckResult } from '../language/checked.ts';
+import { CompiledPlan } from './generated-script.ts';
+import { lowerModel } from './lower.ts';
+import type { Plan } from './plan.ts';
+
+export interface LoadedModel {
+  readonly checked: CheckedModel;
+  readonly plan: Plan;
+}
+
+export interface LoadResult {
+  readonly check: CheckResult;
+  readonly diagnostics: readonly Diagnostic[];
+  /** Absent if there are errors. */
+  readonly loaded?: LoadedModel;
+}
+
+/** From text to plan. Never throws on the text. */
+export function loadModel(text: string): LoadResult {
+  const check = checkModel(text);
+  const loaded = check.model && { checked: check.model, plan: lowerModel(check.model) };
+  return { check, diagnostics: check.diagnostics, loaded };
+}
+
+/** From plan to code that runs; needs `new Function`. */
+export function compilePlan(plan: Plan): CompiledPlan {
+  return new CompiledPlan(plan);
+}

@@ -1,0 +1,40 @@
+import { mix, Stream } from '../engine/random/stream.ts';
+
+/**
+ * What several agents do to one target all at once (S17): one of the settings by a keyed draw, then the factors, then the sums, each in
+ * order of the actors' numbers.
+ */
+export class Contributions {
+  private readonly settings: number[] = [];
+  private readonly factors: number[] = [];
+  private readonly sums: number[] = [];
+
+  add(how: '=' | '+=' | '*=', value: number): void {
+    (how === '=' ? this.settings : how === '+=' ? this.sums : this.factors).push(value);
+  }
+
+  /** The value after all of them; `stream` is drawn from only if settings are rivals. */
+  settle(before: number, stream: () => Stream): number {
+    let value = before;
+    if (this.settings.length === 1) value = this.settings[0]!;
+    else if (this.settings.length > 1) value = this.settings[Math.floor((stream().word() * this.settings.length) / 4294967296)]!;
+    for (const factor of this.factors) value *= factor;
+    for (const sum of this.sums) value += sum;
+    return value;
+  }
+}
+
+const SETTLE = 0x51ed270b;
+
+/** Luck that settles rivals for one target: a column of an agent, or a field at a cell. */
+export function settleStream(seed: number, step: number, rule: number, column: number, target: number): Stream {
+  return Stream.of(seed, step, mix(rule ^ SETTLE) + Math.imul(column + 1, 0x2545f491), target);
+}
+
+export function attributeColumnId(kind: number, column: number): number {
+  return kind * 4096 + column;
+}
+
+export function fieldColumnId(field: number): number {
+  return 0x1000000 + field;
+}

@@ -1,0 +1,185 @@
+/**
+ * Functions of which the language standard leaves the last bits open, computed from + - * / alone so that every
+ * machine gives the same bits. Exponential and logarithm follow FreeBSD's msun (e_exp.c, e_log.c), the kernels of sine
+ * and cosine its k_sin.c and k_cos.c: Copyright (C) 1993 by Sun Microsystems, Inc. All rights reserved. Developed at
+ * SunPro; permission to use, copy, modify and distribute is freely granted, provided that this notice is preserved.
+ */
+
+const LN2_HI = 6.93147180369123816490e-1;
+const LN2_LO = 1.90821492927058770002e-10;
+const INV_LN2 = 1.44269504088896338700;
+
+const bits = new Float64Array(1);
+const words = new Uint32Array(bits.buffer);
+
+/** 2^k for whole k from -1022 to 1023. */
+function powerOfTwo(k: number): number {
+  words[0] = 0;
+  words[1] = (k + 1023) << 20;
+  return bits[0]!;
+}
+
+/** e^x; error below one unit in the last place. Infinity above 709.78, 0 below -745.13. */
+export function exp(x: number): number {
+  if (x !== x) return NaN;
+  if (x > 709.782712893383973096) return Infinity;
+  if (x < -745.13321910194110842) return 0;
+  const k = Math.floor(INV_LN2 * x + 0.5);
+  const hi = x - k * LN2_HI;
+  const lo = k * LN2_LO;
+  const r = hi - lo;
+  const t = r * r;
+  const c =
+    r -
+    t *
+      (1.66666666666666019037e-1 +
+        t * (-2.77777777770155933842e-3 + t * (6.61375632143793436117e-5 + t * (-1.65339022054652515390e-6 + t * 4.13813679705723846039e-8))));
+  const y = 1 - (lo - (r * c) / (2 - c) - hi);
+  if (k > 1023) return y * 2 * powerOfTwo(k - 1);
+  if (k >= -1021) return y * powerOfTwo(k);
+  return y * powerOfTwo(k + 1000) * powerOfTwo(-1000);
+}
+
+/** Natural logarithm; error below one unit in the last place. NaN below 0, -Infinity at 0. */
+export function log(x: number): number {
+  if (!(x > 0)) return x === 0 ? -Infinity : NaN;
+  if (x === Infinity) return Infinity;
+  let k = 0;
+  let m = x;
+  if (m < 2.2250738585072014e-308) {
+    m *= 18014398509481984;
+    k = -54;
+  }
+  bits[0] = m;
+  const high = words[1]!;
+  k += (high >>> 20) - 1023;
+  const fraction = high & 0xfffff;
+  const up = (fraction + 0x95f64) & 0x100000;
+  words[1] = fraction | (up ^ 0x3ff00000);
+  k += up >>> 20;
+  const f = bits[0]! - 1;
+  const s = f / (2 + f);
+  const z = s * s;
+  const w = z * z;
+  const t1 = w * (3.999999999940941908e-1 + w * (2.222219843214978396e-1 + w * 1.531383769920937332e-1));
+  const t2 = z * (6.666666666666735130e-1 + w * (2.857142874366239149e-1 + w * (1.818357216161805012e-1 + w * 1.479819860511658591e-1)));
+  const half = 0.5 * f * f;
+  return k * LN2_HI - (half - (s * (half + t1 + t2) + k * LN2_LO) - f);
+}
+
+/** x^y. Whole exponents up to 64 by repeated multiplication, others as e^(y log x): relative error about |y log x| 2^-53. */
+export function power(x: number, y: number): number {
+  if (y === 0) return 1;
+  if (y === 0.5) return Math.sqrt(x);
+  if (Math.floor(y) === y && y <= 64 && y >= -64) {
+    let base = x;
+    let result = 1;
+    for (let n = Math.abs(y); n > 0; n = Math.floor(n / 2)) {
+      if (n % 2 === 1) result *= base;
+      base *= base;
+    }
+    return y < 0 ? 1 / result : result;
+  }
+  if (x === 0) return y > 0 ? 0 : Infinity;
+  return exp(y * log(x));
+}
+
+function sineKernel(x: number): number {
+  const z = x * x;
+  return (
+    x +
+    x * z * (-1.66666666666666324348e-1 + z * (8.33333333332248946124e-3 + z * (-1.98412698298579493134e-4 + z * (2.75573137070700676789e-6 + z * (-2.50507602534068634195e-8 + z * 1.58969099521155010221e-10)))))
+  );
+}
+
+function cosineKernel(x: number): number {
+  const z = x * x;
+  return (
+    1 -
+    0.5 * z +
+    z * z * (4.16666666666666019037e-2 + z * (-1.38888888888741095749e-3 + z * (2.48015872894767294178e-5 + z * (-2.75573143513906633035e-7 + z * (2.08757232129817482790e-9 + z * -1.13596475577881948265e-11)))))
+  );
+}
+
+const RADIANS = 0.017453292519943295;
+
+/** Sine of an angle in degrees; exact at multiples of 90. */
+export function sinDegrees(angle: number): number {
+  const turns = Math.floor(angle / 90 + 0.5);
+  const r = (angle - turns * 90) * RADIANS;
+  const quadrant = turns - 4 * Math.floor(turns / 4);
+  if (quadrant === 0) return sineKernel(r);
+  if (quadrant === 1) return cosineKernel(r);
+  return quadrant === 2 ? -sineKernel(r) : -cosineKernel(r);
+}
+
+/** Cosine of an angle in degrees; exact at multiples of 90. */
+export function cosDegrees(angle: number): number {
+  const turns = Math.floor(angle / 90 + 0.5);
+  const r = (angle - turns * 90) * RADIANS;
+  const quadrant = turns - 4 * Math.floor(turns / 4);
+  if (quadrant === 0) return cosineKernel(r);
+  if (quadrant === 1) return -sineKernel(r);
+  return quadrant === 2 ? -cosineKernel(r) : sineKernel(r);
+}
+
+export function tanDegrees(angle: number): number {
+  return sinDegrees(angle) / cosDegrees(angle);
+}
+
+/** Arc tangent of t from 0 to 1 in radians: halved twice, then its series. */
+function arcTangent(t: number): number {
+  let u = t / (1 + Math.sqrt(1 + t * t));
+  u = u / (1 + Math.sqrt(1 + u * u));
+  const z = u * u;
+  let sum = 0;
+  for (let k = 23; k >= 3; k -= 2) sum = z * (1 / k - sum);
+  return 4 * (u - u * sum);
+}
+
+/** Compass bearing of the way (dx, dy), x right, y up: degrees from 0 to below 360, 0 up, 90 right. */
+export function bearingDegrees(dx: number, dy: number): number {
+  const ax = Math.abs(dx);
+  const ay = Math.abs(dy);
+  if (ax === 0 && ay === 0) return 0;
+  const steep = ay >= ax;
+  const angle = arcTangent(steep ? ax / ay : ay / ax) / RADIANS;
+  const fromUp = steep ? angle : 90 - angle;
+  if (dx >= 0) return dy >= 0 ? fromUp : 180 - fromUp;
+  const turned = dy >= 0 ? 360 - fromUp : 180 + fromUp;
+  return turned >= 360 ? 0 : turned;
+}
+
+/** An angle brought to 0 up to below 360 degrees. */
+export function heading(angle: number): number {
+  if (angle >= 0 && angle < 360) return angle;
+  const turned = angle - 360 * Math.floor(angle / 360);
+  return turned >= 360 ? 0 : turned;
+}
+
+/** The signed turn from one direction to another, above -180 up to 180 degrees. */
+export function swing(from: number, to: number): number {
+  const turn = heading(to - from);
+  return turn > 180 ? turn - 360 : turn;
+}
+
+/** The chance that something of a rate happens within a time, given rate times time: 1 - e^-x, 0 for x below 0. */
+export function chanceOfRate(x: number): number {
+  if (!(x > 0)) return x <= 0 ? 0 : NaN;
+  if (x < 1e-5) return x * (1 - x * (0.5 - x / 6));
+  return 1 - exp(-x);
+}
+
+/** x minus the greatest multiple of m not above it: from 0 up to m for m above 0. */
+export function mod(x: number, m: number): number {
+  return x - m * Math.floor(x / m);
+}
+
+export function clip(x: number, low: number, high: number): number {
+  return x < low ? low : x > high ? high : x;
+}
+
+/** To the nearest whole number; halves go up. */
+export function roundHalfUp(x: number): number {
+  return Math.floor(x + 0.5);
+}

@@ -1,0 +1,236 @@
+import { BucketIndex } from './spaces/bucket-index.ts';
+
+export const DEAD = 0;
+export const ALIVE = 1;
+/** Created all at once: there from the end of the rule on. */
+export const UNBORN = 2;
+/** Removed all at once: still met until the end of the rule. Bit 0 says who is there. */
+export const LEAVING = 3;
+
+export interface PopulationShape {
+  readonly attributes: number;
+  readonly machines: number;
+  readonly dues: number;
+}
+
+const FIRST_CAPACITY = 64;
+
+/**
+ * The agents of a kind in columns, one typed array each, all on one block of memory. Slots follow the numbers of the agents: a later
+ * one never has a lower slot, so order by slot is order by number, also after the holes of the removed are closed.
+ */
+export class Population {
+  capacity = 0;
+  /** Slots in use, holes included. */
+  used = 0;
+  living = 0;
+  /** Created all at once, in a rule that is still running. */
+  unborn = 0;
+  nextNumber = 1;
+  /** Grows whenever the arrays are replaced, so that code that holds them can tell. */
+  version = 0;
+  alive!: Uint8Array;
+  number!: Int32Array;
+  x!: Float64Array;
+  y!: Float64Array;
+  direction!: Float64Array;
+  attributes: Float64Array[] = [];
+  states: Uint8Array[] = [];
+  due: Float64Array[] = [];
+  /** Columns as they were before a rule that acts all at once. */
+  readonly before: { x: Float64Array; y: Float64Array; direction: Float64Array; attributes: Float64Array[]; states: Uint8Array[] };
+  readonly index = new BucketIndex();
+
+  constructor(readonly shape: PopulationShape) {
+    this.before = { x: new Float64Array(0), y: new Float64Array(0), direction: new Float64Array(0), attributes: [], states: [] };
+    this.allocate(FIRST_CAPACITY);
+  }
+
+  /** Bytes an agent takes. */
+  static bytesPerAgent(shape: PopulationShape): number {
+    return 1 + 4 + 3 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
+  }
+
+  private allocate(capacity: number): void {
+    const { attributes, machines, dues } = this.shape;
+    const room = Math.ceil(capacity / 8) * 8;
+    const buffer = new ArrayBuffer(room * (8 * (3 + attributes + dues) + 4 + 1 + machines));
+    const old = { alive: this.alive, number: this.number, x: this.x, y: this.y, direction: this.direction, attributes: this.attributes, due: this.due, states: this.states };
+    let at = 0;
+    const doubles = (from: Float64Array | undefined): Float64Array => {
+      const column = new Float64Array(buffer, at, room);
+      at += room * 8;
+      if (from) column.set(from.subarray(0, this.used));
+      return column;
+    };
+    const bytes = (from: Uint8Array | undefined): Uint8Array => {
+      const column = new Uint8Array(buffer, at, room);
+      at += room;
+      if (from) column.set(from.subarray(0, this.used));
+      return column;
+    };
+    this.x = doubles(old.x);
+    this.y = doubles(old.y);
+    this.direction = doubles(old.direction);
+    this.attributes = Array.from({ length: attributes }, (_, i) => doubles(old.attributes[i]));
+    this.due = Array.from({ length: dues }, (_, i) => doubles(old.due[i]));
+    this.number = new Int32Array(buffer, at, room);
+    at += room * 4;
+    if (old.number) this.number.set(old.number.subarray(0, this.used));
+    this.alive = bytes(old.alive);
+    this.states = Array.from({ length: machines }, (_, i) => bytes(old.states[i]));
+    this.capacity = room;
+    this.version++;
+    this.index.resize(room);
+  }
+
+  reserve(slots: number): void {
+    if (slots > this.capacity) this.allocate(Math.max(slots, this.capacity * 2));
+  }
+
+  /** Gives a new agent its slot; all its columns but place and number begin as 0. */
+  add(x: number, y: number, life: typeof ALIVE | typeof UNBORN): number {
+    if (this.used === this.capacity) this.allocate(this.capacity * 2);
+    const slot = this.used++;
+    this.alive[slot] = life;
+    this.number[slot] = this.nextNumber++;
+    this.x[slot] = x;
+    this.y[slot] = y;
+    this.direction[slot] = 0;
+    for (const column of this.attributes) column[slot] = 0;
+    for (const column of this.due) column[slot] = 0;
+    for (const column of this.states) column[slot] = 0;
+    if (life === ALIVE) {
+      this.living++;
+      this.index.add(slot, x, y);
+    } else this.unborn++;
+    return slot;
+  }
+
+  removeAt(slot: number): void {
+    this.alive[slot] = DEAD;
+    this.living--;
+  }
+
+  bear(slot: number): void {
+    this.alive[slot] = ALIVE;
+    this.living++;
+    this.unborn--;
+    this.index.invalidate();
+  }
+
+  /** Closes the holes, keeping the order. */
+  compact(): void {
+    if (this.living === this.used) return;
+    const { alive } = this;
+    let to = 0;
+    for (let from = 0; from < this.used; from++) {
+      if (alive[from] === DEAD) continue;
+      if (to !== from) this.copySlot(from, to);
+      to++;
+    }
+    this.used = to;
+    this.index.invalidate();
+  }
+
+  private copySlot(from: number, to: number): void {
+    this.alive[to] = this.alive[from]!;
+    this.number[to] = this.number[from]!;
+    this.x[to] = this.x[from]!;
+    this.y[to] = this.y[from]!;
+    this.direction[to] = this.direction[from]!;
+    for (const column of this.attributes) column[to] = column[from]!;
+    for (const column of this.due) column[to] = column[from]!;
+    for (const column of this.states) column[to] = column[from]!;
+  }
+
+  clear(): void {
+    this.used = 0;
+    this.living = 0;
+    this.unborn = 0;
+    this.nextNumber = 1;
+    this.index.invalidate();
+  }
+
+  /** The slot of an agent's number, or -1; numbers rise with slots, so by halving. */
+  slotOf(number: number): number {
+    let low = 0;
+    let high = this.used - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const found = this.number[middle]!;
+      if (found === number) return this.alive[middle]! & 1 ? middle : -1;
+      if (found < number) low = middle + 1;
+      else high = middle - 1;
+    }
+    return -1;
+  }
+
+  /** Keeps positions as they are, for rules in which others must see them so. */
+  keepPositions(): void {
+    this.before.x = keepInto(this.before.x, this.x, this.used);
+    this.before.y = keepInto(this.before.y, this.y, this.used);
+    this.before.direction = keepInto(this.before.direction, this.direction, this.used);
+  }
+
+  keepAttribute(column: number): void {
+    this.before.attributes[column] = keepInto(this.before.attributes[column] ?? new Float64Array(0), this.attributes[column]!, this.used);
+  }
+
+  keepStates(machine: number): void {
+    const column = this.states[machine]!;
+    let kept = this.before.states[machine];
+    if (!kept || kept.length < this.used) kept = new Uint8Array(column.length);
+    kept.set(column.subarray(0, this.used));
+    this.before.states[machine] = kept;
+  }
+
+  snapshot(): ArrayBuffer {
+    this.compact();
+    const n = this.used;
+    const doubles = [this.x, this.y, this.direction, ...this.attributes, ...this.due];
+    const out = new ArrayBuffer(24 + n * (doubles.length * 8 + 4 + this.states.length));
+    new Float64Array(out, 0, 3).set([n, this.nextNumber, 0]);
+    let at = 24;
+    for (const column of doubles) {
+      new Float64Array(out, at, n).set(column.subarray(0, n));
+      at += n * 8;
+    }
+    new Int32Array(out, at, n).set(this.number.subarray(0, n));
+    at += n * 4;
+    for (const column of this.states) {
+      new Uint8Array(out, at, n).set(column.subarray(0, n));
+      at += n;
+    }
+    return out;
+  }
+
+  restore(snapshot: ArrayBuffer): void {
+    const [n, nextNumber] = new Float64Array(snapshot, 0, 3) as unknown as [number, number];
+    this.used = 0;
+    this.reserve(n);
+    let at = 24;
+    for (const column of [this.x, this.y, this.direction, ...this.attributes, ...this.due]) {
+      column.set(new Float64Array(snapshot, at, n));
+      at += n * 8;
+    }
+    this.number.set(new Int32Array(snapshot, at, n));
+    at += n * 4;
+    for (const column of this.states) {
+      column.set(new Uint8Array(snapshot, at, n));
+      at += n;
+    }
+    this.alive.fill(ALIVE, 0, n);
+    this.used = n;
+    this.living = n;
+    this.unborn = 0;
+    this.nextNumber = nextNumber;
+    this.index.invalidate();
+  }
+}
+
+function keepInto(kept: Float64Array, column: Float64Array, used: number): Float64Array {
+  const target = kept.length < used ? new Float64Array(column.length) : kept;
+  target.set(column.subarray(0, used));
+  return target;
+}

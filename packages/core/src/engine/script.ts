@@ -1,0 +1,51 @@
+import type { World } from './world.ts';
+
+/** A value that the run asks for: a measure, a condition, a time. */
+export type Ask = () => number;
+
+export type ScriptWhen =
+  | { readonly is: 'at'; readonly time: Ask }
+  | { readonly is: 'from'; readonly from: Ask; readonly to: Ask }
+  | { readonly is: 'every'; readonly period: Ask }
+  | { readonly is: 'every year on'; readonly month: number; readonly day: number }
+  | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: Ask };
+
+export interface ScriptTimelineLine {
+  readonly when: ScriptWhen;
+  readonly lay: readonly { readonly parameter: number; readonly value: Ask }[];
+  readonly act: () => void;
+}
+
+/** A population as others may see it, for comparing engines and for tables. */
+export interface PopulationView {
+  readonly numbers: readonly number[];
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+  readonly direction: readonly number[];
+  readonly attributes: readonly (readonly number[])[];
+  readonly states: readonly (readonly number[])[];
+  readonly due: readonly (readonly number[])[];
+}
+
+export interface StateView {
+  readonly populations: readonly PopulationView[];
+  readonly fields: readonly (readonly number[])[];
+}
+
+/** The living part of a model, made from its plan by the interpreter or by generated code; the run calls it step by step. */
+export interface Script {
+  readonly world: World;
+  /** Makes fields and agents for the seed and parameters in `world`. */
+  start(): void;
+  readonly entries: readonly (() => void)[];
+  readonly timeline: readonly ScriptTimelineLine[];
+  readonly measures: readonly Ask[];
+  readonly endAfter: Ask;
+  readonly endWhen: readonly Ask[];
+  readonly finals: readonly Ask[];
+  /** How many agents of a kind there are. */
+  living(kind: number): number;
+  snapshot(): ArrayBuffer[];
+  restore(parts: readonly ArrayBuffer[]): void;
+  view(): StateView;
+}

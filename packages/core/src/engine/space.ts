@@ -1,0 +1,101 @@
+import { bearingDegrees, heading } from './math.ts';
+
+/** A plane, or a grid whose cells stand at whole numbers; x to the right, y up, (0, 0) the lower left corner or cell. */
+export interface Space {
+  readonly form: 'plane' | 'grid';
+  readonly edge: 'wrapping' | 'walled' | 'reflecting';
+  readonly neighbours: 4 | 8;
+  readonly oneAgentACell: boolean;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A position brought back onto a ring of a size: from 0 to below it. */
+export function wrap(v: number, size: number): number {
+  if (v >= 0 && v < size) return v;
+  const w = v - size * Math.floor(v / size);
+  return w >= size ? 0 : w;
+}
+
+export function stopAtWall(v: number, size: number): number {
+  return v < 0 ? 0 : v > size ? size : v;
+}
+
+/** A way that is thrown back at the walls 0 and `size`, as often as needed. */
+export function reflect(v: number, size: number): number {
+  if (v >= 0 && v <= size) return v;
+  const w = wrap(v, 2 * size);
+  return w > size ? 2 * size - w : w;
+}
+
+/** Whether a reflected way ends going backwards along its axis. */
+export function isTurnedBack(v: number, size: number): boolean {
+  return Math.floor(v / size) % 2 !== 0 && !(v === size);
+}
+
+/** The cell, on one axis, nearest to a position on a grid. */
+export function gridCell(v: number, size: number, edge: Space['edge']): number {
+  const cell = Math.floor(v + 0.5);
+  if (cell >= 0 && cell < size) return cell;
+  if (edge === 'wrapping') return cell - size * Math.floor(cell / size);
+  if (edge === 'walled') return cell < 0 ? 0 : size - 1;
+  const twice = cell - 2 * size * Math.floor(cell / (2 * size));
+  return twice >= size ? 2 * size - 1 - twice : twice;
+}
+
+export function placeOnAxis(v: number, size: number, space: Space): number {
+  if (space.form === 'grid') return gridCell(v, size, space.edge);
+  if (space.edge === 'wrapping') return wrap(v, size);
+  return space.edge === 'walled' ? stopAtWall(v, size) : reflect(v, size);
+}
+
+/** The direction after a way from a place that may have been thrown back at walls. */
+export function directionAfter(direction: number, x: number, y: number, space: Space): number {
+  if (space.edge !== 'reflecting') return direction;
+  const shift = space.form === 'grid' ? 0.5 : 0;
+  const backX = isTurnedBack(x + shift, space.width);
+  const backY = isTurnedBack(y + shift, space.height);
+  const mirrored = backX ? 360 - direction : direction;
+  return heading(backY ? 180 - mirrored : mirrored);
+}
+
+/** The shorter way along an axis from a to b, signed. */
+export function wayAlong(a: number, b: number, size: number, wraps: boolean): number {
+  const d = b - a;
+  if (!wraps) return d;
+  return d > size / 2 ? d - size : d < -size / 2 ? d + size : d;
+}
+
+export function distanceBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+  const wraps = space.edge === 'wrapping';
+  const dx = wayAlong(ax, bx, space.width, wraps);
+  const dy = wayAlong(ay, by, space.height, wraps);
+  return Math.sqrt(dx * dx + dy * dy);
+}
+
+export function bearingBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+  const wraps = space.edge === 'wrapping';
+  return bearingDegrees(wayAlong(ax, bx, space.width, wraps), wayAlong(ay, by, space.height, wraps));
+}
+
+/** Values over the cells of a space, row by row from below; on a plane the last column and row may be narrower. */
+export interface FieldGrid {
+  readonly columns: number;
+  readonly rows: number;
+  readonly cell: number;
+  readonly values: Float64Array;
+}
+
+export const MAX_FIELD_CELLS = 16_000_000;
+
+export function fieldShape(space: Space, cell: number): { columns: number; rows: number } {
+  if (space.form === 'grid') return { columns: space.width, rows: space.height };
+  return { columns: Math.max(1, Math.ceil(space.width / cell - 1e-9)), rows: Math.max(1, Math.ceil(space.height / cell - 1e-9)) };
+}
+
+/** The index of the cell at a place; places outside are brought in by the rule of the edge. */
+export function cellAt(x: number, y: number, grid: FieldGrid, space: Space): number {
+  const column = Math.floor(placeOnAxis(x, space.width, space) / grid.cell);
+  const row = Math.floor(placeOnAxis(y, space.height, space) / grid.cell);
+  return (row < grid.rows ? row : grid.rows - 1) * grid.columns + (column < grid.columns ? column : grid.columns - 1);
+}

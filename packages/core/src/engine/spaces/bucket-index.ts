@@ -1,0 +1,118 @@
+import type { Space } from '../space.ts';
+
+const NONE = -1;
+/** Agents a bucket holds on average; measured in bench/contact.bench.ts to be flat from 1 to 4. */
+const AGENTS_A_BUCKET = 2;
+
+/** A list of slots for each bucket of a space, so that who is near is found without asking everybody. */
+export class BucketIndex {
+  columns = 1;
+  rows = 1;
+  /** Buckets a unit of length, on each axis. */
+  perX = 1;
+  perY = 1;
+  head = new Int32Array(1);
+  next = new Int32Array(0);
+  private previous = new Int32Array(0);
+  private bucket = new Int32Array(0);
+  private valid = false;
+
+  resize(capacity: number): void {
+    const grow = (old: Int32Array): Int32Array<ArrayBuffer> => {
+      const bigger = new Int32Array(capacity);
+      bigger.set(old.subarray(0, Math.min(old.length, capacity)));
+      return bigger;
+    };
+    if (this.next.length >= capacity) return;
+    this.next = grow(this.next);
+    this.previous = grow(this.previous);
+    this.bucket = grow(this.bucket);
+  }
+
+  invalidate(): void {
+    this.valid = false;
+  }
+
+  /** Brings the index up to date with the positions of the living. */
+  ensure(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
+    if (this.valid) return;
+    const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
+    const side = Math.sqrt(area);
+    this.columns = bucketCount(space.width / side);
+    this.rows = bucketCount(space.height / side);
+    this.perX = this.columns / space.width;
+    this.perY = this.rows / space.height;
+    const buckets = this.columns * this.rows;
+    if (this.head.length < buckets) this.head = new Int32Array(buckets);
+    this.head.fill(NONE, 0, buckets);
+    this.valid = true;
+    for (let slot = used - 1; slot >= 0; slot--) if (alive[slot]! & 1) this.link(slot, this.bucketOf(x[slot]!, y[slot]!));
+  }
+
+  private bucketOf(x: number, y: number): number {
+    const column = Math.floor(x * this.perX);
+    const row = Math.floor(y * this.perY);
+    return (row < this.rows ? row : this.rows - 1) * this.columns + (column < this.columns ? column : this.columns - 1);
+  }
+
+  private link(slot: number, bucket: number): void {
+    const first = this.head[bucket]!;
+    this.next[slot] = first;
+    this.previous[slot] = NONE;
+    if (first !== NONE) this.previous[first] = slot;
+    this.head[bucket] = slot;
+    this.bucket[slot] = bucket;
+  }
+
+  add(slot: number, x: number, y: number): void {
+    if (this.valid) this.link(slot, this.bucketOf(x, y));
+  }
+
+  move(slot: number, x: number, y: number): void {
+    if (!this.valid) return;
+    const to = this.bucketOf(x, y);
+    const from = this.bucket[slot]!;
+    if (to === from) return;
+    const before = this.previous[slot]!;
+    const after = this.next[slot]!;
+    if (before === NONE) this.head[from] = after;
+    else this.next[before] = after;
+    if (after !== NONE) this.previous[after] = before;
+    this.link(slot, to);
+  }
+
+  /**
+   * Slots in the buckets that a circle touches, into `out`; candidates only, the caller measures. A bucket is visited once.
+   * @returns how many
+   */
+  nearInto(x: number, y: number, radius: number, wraps: boolean, out: Int32Array): number {
+    const r = radius * 1.000000001 + 1e-12;
+    let fromColumn = Math.floor((x - r) * this.perX);
+    let toColumn = Math.floor((x + r) * this.perX);
+    let fromRow = Math.floor((y - r) * this.perY);
+    let toRow = Math.floor((y + r) * this.perY);
+    const { columns, rows } = this;
+    if (!wraps || toColumn - fromColumn + 1 >= columns) {
+      fromColumn = wraps || fromColumn < 0 ? 0 : Math.min(fromColumn, columns - 1);
+      toColumn = wraps || toColumn >= columns ? columns - 1 : Math.max(toColumn, 0);
+    }
+    if (!wraps || toRow - fromRow + 1 >= rows) {
+      fromRow = wraps || fromRow < 0 ? 0 : Math.min(fromRow, rows - 1);
+      toRow = wraps || toRow >= rows ? rows - 1 : Math.max(toRow, 0);
+    }
+    const { head, next } = this;
+    let n = 0;
+    for (let r0 = fromRow; r0 <= toRow; r0++) {
+      const row = r0 < 0 ? r0 + rows : r0 >= rows ? r0 - rows : r0;
+      for (let c0 = fromColumn; c0 <= toColumn; c0++) {
+        const column = c0 < 0 ? c0 + columns : c0 >= columns ? c0 - columns : c0;
+        for (let slot = head[row * columns + column]!; slot !== NONE; slot = next[slot]!) out[n++] = slot;
+      }
+    }
+    return n;
+  }
+}
+
+function bucketCount(wanted: number): number {
+  return Math.max(1, Math.min(4096, Math.floor(wanted)));
+}

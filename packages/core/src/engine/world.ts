@@ -1,0 +1,91 @@
+import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from './calendar.ts';
+
+export interface ClockSpec {
+  /** In base units of time. */
+  readonly stepLength: number;
+  /** Seconds in a base unit; 0 without a clock. */
+  readonly unitSeconds: number;
+  readonly start?: { readonly year: number; readonly month: number; readonly day: number };
+}
+
+/** Most agents of all kinds together; a run that would have more stops with a message. */
+export const DEFAULT_CEILING = 2_000_000;
+
+/** The numbers that every rule of a run can read: luck, time, parameters, counts of flows, the last row of measures. */
+export class World {
+  seed = 0;
+  step = 0;
+  /** Beginning and end of the step, in base units of time. */
+  now = 0;
+  end = 0;
+  hour = 0;
+  weekday = 0;
+  month = 0;
+  year = 0;
+  dayOfYear = 0;
+  /** Days since 1970-01-01. */
+  date = 0;
+  /** Values in force; `bottom` are those below what periods of the timeline lay over them. */
+  readonly parameters: Float64Array;
+  readonly bottom: Float64Array;
+  readonly entered: Float64Array;
+  readonly left: Float64Array;
+  readonly row: Float64Array;
+  isEnding = false;
+  /** Moves and births onto taken cells that did not happen. */
+  refused = 0;
+  ceiling = DEFAULT_CEILING;
+  private readonly firstDay: number | undefined;
+
+  constructor(
+    readonly clock: ClockSpec,
+    parameterCount: number,
+    counterCount: number,
+    measureCount: number,
+  ) {
+    this.parameters = new Float64Array(parameterCount);
+    this.bottom = new Float64Array(parameterCount);
+    this.entered = new Float64Array(counterCount);
+    this.left = new Float64Array(counterCount);
+    this.row = new Float64Array(measureCount);
+    this.firstDay = clock.start && daysFromCivil(clock.start.year, clock.start.month, clock.start.day);
+    this.setStep(0);
+  }
+
+  /** Step 0 is the start; step k runs from (k - 1) d to k d. */
+  setStep(step: number): void {
+    this.step = step;
+    this.now = step === 0 ? 0 : (step - 1) * this.clock.stepLength;
+    this.end = step * this.clock.stepLength;
+    const seconds = this.now * this.clock.unitSeconds;
+    this.hour = (seconds - 86400 * Math.floor(seconds / 86400)) / 3600;
+    if (this.firstDay === undefined) return;
+    this.date = this.firstDay + Math.floor(seconds / 86400 + 1e-9);
+    const civil = civilFromDays(this.date);
+    this.month = civil.month;
+    this.year = civil.year;
+    this.weekday = weekdayOf(this.date);
+    this.dayOfYear = dayOfYearOf(this.date);
+  }
+
+  /** Whether the moment of a day of the year lies in this step. */
+  isDayOfYearNow(month: number, day: number): boolean {
+    if (this.firstDay === undefined) return false;
+    const perDay = 86400 / this.clock.unitSeconds;
+    return [this.year, this.year + 1].some((year) => this.isNow((daysFromCivil(year, month, day) - this.firstDay!) * perDay));
+  }
+
+  /** Whether a time lies in this step: now <= time < end, with a slack of a billionth of a step. */
+  isNow(time: number): boolean {
+    const slack = this.clock.stepLength * 1e-9;
+    return time >= this.now - slack && time < this.end - slack;
+  }
+
+  /** Whether a multiple of a period, from the first on, lies in this step (S3). */
+  isMultipleNow(period: number): boolean {
+    if (!(period > 0)) return false;
+    const slack = this.clock.stepLength * 1e-9;
+    const multiple = Math.max(1, Math.ceil((this.now - slack) / period));
+    return this.isNow(multiple * period);
+  }
+}

@@ -1,0 +1,131 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { z } from 'zod';
+
+/** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
+
+export const BUNDLE_VERSION = 1;
+
+const StudySchema = z.object({
+  name: z.string(),
+  kind: z.enum(['repeat', 'vary']),
+  seeds: z.array(z.number().int().nonnegative()).max(100_000),
+  every: z.number().int().positive(),
+  steps: z.number().int().positive().optional(),
+  /** Text of the model that made the results; that of the bundle if absent. */
+  text: z.string().optional(),
+  parameters: z.record(z.string(), z.number()),
+  factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
+  /** Checksum over all results, so that a rerun can be held against them. */
+  digest: z.string(),
+});
+
+const ObservedSchema = z.object({
+  name: z.string(),
+  csv: z.string(),
+  mapping: z.object({
+    timeColumn: z.string(),
+    timeIs: z.enum(['date', 'time']),
+    columns: z.array(z.object({ column: z.string(), measure: z.string() })),
+  }),
+});
+
+const ManifestSchema = z.object({
+  format: z.literal('vole-parade-bundle'),
+  version: z.literal(BUNDLE_VERSION),
+  engine: z.string(),
+  project: z.object({ name: z.string(), notes: z.string() }),
+  studies: z.array(StudySchema),
+  observed: z.array(ObservedSchema.omit({ csv: true }).extend({ file: z.string() })),
+});
+
+export type BundleStudy = z.infer<typeof StudySchema>;
+export type BundleObserved = z.infer<typeof ObservedSchema>;
+
+export interface Bundle {
+  readonly engine: string;
+  readonly project: { readonly name: string; readonly notes: string };
+  readonly model: string;
+  readonly studies: readonly BundleStudy[];
+  readonly observed: readonly BundleObserved[];
+  /** Further files, such as results as CSV, by path. */
+  readonly tables: Readonly<Record<string, string>>;
+}
+
+export class BundleError extends Error {}
+
+const MAX_BYTES = 200_000_000;
+
+export function writeBundle(bundle: Bundle): Uint8Array {
+  const files: Record<string, Uint8Array> = { 'model.vole': strToU8(bundle.model) };
+  const observed = bundle.observed.map(({ csv, ...rest }, i) => {
+    const file = `observed/${i + 1}.csv`;
+    files[file] = strToU8(csv);
+    return { ...rest, file };
+  });
+  const manifest: z.infer<typeof ManifestSchema> = {
+    format: 'vole-parade-bundle', version: BUNDLE_VERSION, engine: bundle.engine, project: bundle.project, studies: [...bundle.studies], observed,
+  };
+  files['manifest.json'] = strToU8(JSON.stringify(manifest, null, 2));
+  for (const [path, text] of Object.entries(bundle.tables)) files[`results/${path}`] = strToU8(text);
+  return zipSync(files);
+}
+
+/** @throws BundleError that says what is wrong with the file */
+export function readBundle(bytes: Uint8Array): Bundle {
+  if (bytes.length > MAX_BYTES) throw new BundleError('This file is too large for a bundle.');
+  const files = unzip(bytes);
+  const manifestFile = files['manifest.json'];
+  const model = files['model.vole'];
+  if (!manifestFile || !model) throw new BundleError('This is a zip file, but no bundle of Vole Parade: the manifest or the model is missing in it.');
+  const manifest = parseManifest(strFromU8(manifestFile));
+  const observed = manifest.observed.map(({ file, ...rest }) => {
+    const csv = files[file];
+    if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
+    return { ...rest, csv: strFromU8(csv) };
+  });
+  const tables = Object.fromEntries(Object.entries(files).filter(([path]) => path.startsWith('results/')).map(([path, data]) => [path.slice(8), strFromU8(data)]));
+  return { engine: manifest.engine, project: manifest.project, model: strFromU8(model), studies: manifest.studies, observed, tables };
+}
+
+function unzip(bytes: Uint8Array): Record<string, Uint8Array> {
+  let total = 0;
+  try {
+    return unzipSync(bytes, {
+      filter: (file) => {
+        total += file.originalSize;
+        if (total > MAX_BYTES) throw new BundleError('What is packed in this file is too large.');
+        return true;
+      },
+    });
+  } catch (error) {
+    if (error instanceof BundleError) throw error;
+    throw new BundleError('This file cannot be read as a bundle: it is cut off, damaged, or of another kind. Ask for it again; nothing was changed here.');
+  }
+}
+
+function parseManifest(text: string): z.infer<typeof ManifestSchema> {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    throw new BundleError('The manifest of this bundle cannot be read; the file is damaged.');
+  }
+  const parsed = ManifestSchema.safeParse(data);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0]!;
+  throw new BundleError(`The manifest of this bundle does not fit version ${BUNDLE_VERSION}: ${issue.path.join('.')}: ${issue.message}.`);
+}
+
+/** A checksum over numbers, to the bit (FNV-1a over their bytes, 64 bits in two halves, as hexadecimal). */
+export function digestOf(columns: readonly Float64Array[]): string {
+  let a = 0x811c9dc5;
+  let b = 0xcbf29ce4;
+  for (const column of columns) {
+    const bytes = new Uint8Array(column.buffer, column.byteOffset, column.byteLength);
+    for (const byte of bytes) {
+      a = Math.imul(a ^ byte, 0x01000193);
+      b = Math.imul(b ^ byte, 0x01000193) ^ (a >>> 13);
+    }
+  }
+  return [a, b].map((half) => (half >>> 0).toString(16).padStart(8, '0')).join('');
+}

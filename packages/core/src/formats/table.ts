@@ -1,0 +1,41 @@
+import type { Plan } from '../compile/plan.ts';
+import type { RunResult } from '../studies/runner/simulate.ts';
+
+/** A number in a table: shortest digits that give it back, never and empty as an empty cell. */
+export function cellText(value: number): string {
+  return Number.isNaN(value) ? '' : String(Object.is(value, -0) ? 0 : value);
+}
+
+/** A cell of text, quoted if it must be (RFC 4180). */
+export function textCell(text: string): string {
+  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
+}
+
+/** Columns of the rows of runs: run, seed, step, time, then any extra ones, then every measure in the order of the text. */
+export function rowHeader(plan: Plan, extra: readonly string[] = []): string {
+  return ['run', 'seed', ...extra, 'step', 'time', ...plan.measures.map((measure) => measure.name)].map(textCell).join(',');
+}
+
+/** One line a kept step of a run; yes is 1 and no 0. */
+export function rowLines(plan: Plan, run: number, result: RunResult, extra: readonly string[] = []): string[] {
+  const width = plan.measures.length;
+  const count = width === 0 ? Math.floor(result.steps / result.every) + 1 : result.rows.length / width;
+  return Array.from({ length: count }, (_, i) => {
+    const step = i * result.every;
+    const cells = Array.from(result.rows.subarray(i * width, (i + 1) * width), cellText);
+    return [run, result.seed, ...extra, step, cellText(timeOf(plan, step)), ...cells].join(',');
+  });
+}
+
+export function summaryHeader(plan: Plan, extra: readonly string[] = []): string {
+  return ['run', 'seed', ...extra, 'steps', ...plan.summaries.map((summary) => summary.name)].map(textCell).join(',');
+}
+
+export function summaryLine(run: number, result: RunResult, extra: readonly string[] = []): string {
+  return [run, result.seed, ...extra, result.steps, ...Array.from(result.summaries, cellText)].join(',');
+}
+
+/** The time of a step in the clock's unit. */
+function timeOf(plan: Plan, step: number): number {
+  return Number((step * plan.clock.stepLength).toPrecision(15));
+}

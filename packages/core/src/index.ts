@@ -1,0 +1,52 @@
+// Findings about a text or a run
+export type { Diagnostic, Fix, FailureFacts, LinePlace, Span, TextEdit } from './diagnostics.ts';
+export { applyEdits, ModelError, placeOf } from './diagnostics.ts';
+
+// The language
+export type { Token } from './language/lexer.ts';
+export { lex, MAX_TEXT_LENGTH } from './language/lexer.ts';
+export { formatModel } from './language/format.ts';
+export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
+export type { ParameterReading } from './language/parameter-input.ts';
+export { readParameter, withinBounds } from './language/parameter-input.ts';
+export { FUNCTIONS, SPECIAL_FUNCTIONS } from './language/functions.ts';
+export { unitWords } from './language/units.ts';
+export type { LookColour, LookScaleEnd, LookShape } from './language/looks.ts';
+export { LOOK_COLOURS, LOOK_SHAPES } from './language/looks.ts';
+export type { AnyPart } from './language/syntax.ts';
+
+// From text to something that runs
+export type { LoadedModel, LoadResult } from './compile/load.ts';
+export { compilePlan, loadModel } from './compile/load.ts';
+export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './compile/plan.ts';
+export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
+export { interpretPlan } from './compile/interpret.ts';
+
+// Runs
+export type { RunSnapshot } from './engine/run.ts';
+export { Run } from './engine/run.ts';
+export type { CivilDate } from './engine/calendar.ts';
+export { civilFromDays, daysFromCivil } from './engine/calendar.ts';
+export type { PopulationView, StateView } from './engine/script.ts';
+
+// Studies
+export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
+export { simulate } from './studies/runner/simulate.ts';
+export type { Factor, FactorReading } from './studies/design/factors.ts';
+export { combinationsOf, readFactorValues } from './studies/design/factors.ts';
+export type { Bands } from './studies/statistics/bands.ts';
+export { bandsOf, valueInRow } from './studies/statistics/bands.ts';
+export type { Estimate } from './studies/statistics/intervals.ts';
+export { meanEstimate, shareEstimate } from './studies/statistics/intervals.ts';
+export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
+export { scoresOf } from './studies/statistics/scores.ts';
+export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
+export { readObserved } from './studies/observed.ts';
+
+// Files
+export { cellText, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';
+export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
+export { BundleError, digestOf, readBundle, writeBundle } from './formats/bundle.ts';
+
+/** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
+export const ENGINE_VERSION = '1';

@@ -1,0 +1,461 @@
+import type { Diagnostic, Span } from '../diagnostics.ts';
+import { ExpressionChecker } from './check-expression.ts';
+import { StatementChecker } from './check-statements.ts';
+import type {
+  CheckedChart, CheckedClock, CheckedModel, CheckedShow, CheckResult, KindSymbol, LocalSymbol, OrderEntry, RuleSymbol,
+} from './checked.ts';
+import { Declarer, findScales } from './declare.ts';
+import { reportDoubts } from './doubts.ts';
+import type { Context } from './environment.ts';
+import { Environment } from './environment.ts';
+import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
+import * as say from './messages.ts';
+import { nearestWord } from './near-names.ts';
+import { parse } from './parser.ts';
+import type * as Ast from './syntax.ts';
+import { partsOf } from './syntax.ts';
+import { PLAIN_NUMBER, sayType, YESNO } from './types.ts';
+
+type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
+
+const NOBODY: Context = { locals: new Map() };
+/** Attribute dimensions settle along chains of assignments; so many passes follow chains of so many links. */
+const INFERENCE_PASSES = 3;
+
+/** Parses and checks a model text. Never throws on the text; `model` is there exactly if no finding is an error. */
+export function checkModel(text: string): CheckResult {
+  const parsed = parse(text);
+  const env = new Environment(text, findScales(parsed.tree));
+  const checker = new ModelChecker(env, parsed.tree);
+  const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
+  const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
+  const failed = diagnostics.some((d) => d.severity === 'error');
+  return { model: failed || !rest ? undefined : { ...rest, lexed: parsed.lexed }, diagnostics, tree: parsed.tree, lexed: parsed.lexed };
+}
+
+function sorted(diagnostics: readonly Diagnostic[]): Diagnostic[] {
+  return [...diagnostics].sort((a, b) => a.span.start - b.span.start || a.span.end - b.span.end);
+}
+
+class ModelChecker {
+  private readonly e: ExpressionChecker;
+  private readonly st: StatementChecker;
+  private interactions: InteractionRule[] = [];
+
+  constructor(
+    private readonly env: Environment,
+    private readonly tree: Ast.SyntaxTree,
+  ) {
+    this.e = new ExpressionChecker(env);
+    this.st = new StatementChecker(env, this.e);
+  }
+
+  run(): Omit<CheckedModel, 'lexed'> {
+    const { env, tree } = this;
+    const model = partsOf(tree, 'model')[0];
+    env.declareAt = (tree.parts.find((part) => part.is === 'parameter') ?? tree.parts.find((part) => part.is !== 'model' && part.is !== 'clock'))?.span.start;
+    if (!model) env.report(say.noModelTitle({ start: 0, end: 0 }));
+    const declarer = new Declarer(env, tree);
+    const clock = declarer.clock();
+    env.space = declarer.space();
+    declarer.parameters();
+    declarer.fields();
+    declarer.kinds();
+    declarer.measures();
+    this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
+    for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
+    this.bodies(clock);
+    const order = this.order();
+    const charts = this.charts();
+    const shows = this.shows();
+    this.checks();
+    reportDoubts(env, tree, order);
+    return {
+      title: model?.title ?? 'Untitled',
+      prose: model?.prose ?? [],
+      tree,
+      scales: env.scales,
+      clock,
+      space: env.space,
+      parameters: [...env.parameters.values()],
+      fields: [...env.fields.values()],
+      kinds: [...env.kinds.values()],
+      measures: [...env.measures.values()],
+      summaries: [...env.summaries.values()],
+      interactions: this.interactions,
+      order,
+      charts,
+      shows,
+      types: env.types,
+      refs: env.refs,
+      locals: env.locals,
+      kindOf: env.kindOf,
+      spellings: env.spellings,
+    };
+  }
+
+  private interactionSymbol(part: Ast.InteractionPart): InteractionRule | undefined {
+    const roles = part.roles.map((role): LocalSymbol | undefined => {
+      const kind = this.env.kinds.get(role.kind.key);
+      if (!kind) {
+        const near = nearestWord(role.kind.text, [...this.env.kinds.values()].map((k) => k.name));
+        this.env.report(say.unknownKind(role.kind.span, role.kind.text, near));
+        return undefined;
+      }
+      this.env.spell(role.kind, kind.name);
+      this.env.use(kind);
+      return { is: 'local', name: role.name.text, span: role.name.span, type: kind.self.type };
+    });
+    const [first, second] = roles;
+    if (!first || !second) return undefined;
+    if (part.roles[0].name.key === part.roles[1].name.key) this.env.report(say.takenName(part.roles[1].name.span, second.name, 'the first role'));
+    return { is: 'interaction', name: part.name.text, roles: [first, second], part, span: part.name.span };
+  }
+
+  private bodies(clock: CheckedClock): void {
+    this.clockBody(clock);
+    this.spaceAndFields();
+    for (const kind of this.env.kinds.values()) this.kindBody(kind);
+    for (const interaction of this.interactions) this.interactionBody(interaction);
+    this.timeline();
+    for (const measure of this.env.measures.values()) {
+      measure.type = this.e.check(measure.part.value, { ...NOBODY, noDraws: 'A measure', measuresAllowed: true });
+      this.demandNumberOrYesNo(measure.part.value);
+    }
+    for (const summary of this.env.summaries.values()) {
+      summary.type = this.e.check(summary.part.value, { ...NOBODY, noDraws: 'A summary', measuresAllowed: true, summary: true });
+      this.demandNumberOrYesNo(summary.part.value);
+    }
+  }
+
+  private demandNumberOrYesNo(expr: Ast.Expr): void {
+    const type = this.env.types.get(expr);
+    if (type && type.is !== 'number' && type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'A number, or yes or no,', sayType(type)));
+  }
+
+  private clockBody({ part }: CheckedClock): void {
+    const atEnd = this.tree.parts[0]?.span.end ?? 0;
+    if (!part) {
+      this.env.report(say.noEnd(atEnd));
+      return;
+    }
+    if (part.endAfter) this.e.time(part.endAfter, NOBODY);
+    else this.env.report(say.noEndAfter(part.span));
+    for (const condition of part.endWhen) this.e.yesNo(condition, { ...NOBODY, noDraws: 'The clock', measuresAllowed: true });
+  }
+
+  private spaceAndFields(): void {
+    const { env, e } = this;
+    if (env.space) {
+      const { width, height } = env.space.part;
+      const grid = env.space.form === 'grid';
+      for (const size of [width, height]) {
+        e.distance(size, NOBODY);
+        if (grid && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
+      }
+      if (env.space.oneAgentACell && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    }
+    for (const { part } of env.fields.values()) {
+      const context: Context = { ...NOBODY };
+      if (part.cell) {
+        e.distance(part.cell, context);
+        if (env.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
+      }
+      const here: LocalSymbol = { is: 'local', name: 'cell', span: part.span, type: { is: 'place' } };
+      if (part.start) e.numeric(part.start, { ...context, asker: here });
+      if (part.grow) e.numeric(part.grow, { ...context, asker: here, noDraws: 'The growth of a field' });
+      if (part.keep) {
+        e.numeric(part.keep.from, context);
+        e.numeric(part.keep.to, context);
+      }
+    }
+  }
+
+  private kindBody(kind: KindSymbol): void {
+    const { env, e, st } = this;
+    const { self, part } = kind;
+    const context: Context = { self, asker: self, locals: new Map() };
+    for (const start of part.starts) {
+      e.whole(start.count, NOBODY);
+      if (start.placing) st.placing(start.placing, NOBODY);
+      else if (env.space) env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
+      if (start.facing) {
+        const type = e.check(start.facing, NOBODY);
+        if (type.is === 'number') e.angle(start.facing, NOBODY);
+        else if (type.is !== 'place' && type.is !== 'unknown') env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
+      }
+    }
+    for (const attribute of kind.attributes) this.attribute(attribute, kind, context);
+    for (const machine of kind.machines) this.machine(machine.part, machine.type, context);
+    for (const behaviour of part.behaviours) {
+      if (behaviour.every) e.time(behaviour.every, NOBODY);
+      if (behaviour.when) e.yesNo(behaviour.when, context);
+      st.block(behaviour.body, context);
+    }
+  }
+
+  private attribute(attribute: KindSymbol['attributes'][number], kind: KindSymbol, context: Context): void {
+    const { line } = attribute;
+    const before = attribute.type;
+    if (line.choices) {
+      const usual = line.value as Ast.ExprOf<'path'>;
+      const options = line.choices.map((choice) => choice.text);
+      if (before.is !== 'choice') attribute.type = { is: 'choice', options };
+      this.e.check(usual, NOBODY, attribute.type);
+      return;
+    }
+    const index = kind.attributes.indexOf(attribute);
+    const later = kind.attributes.slice(index).find((other) => line.value.is === 'path' && line.value.names[0]!.key === other.key);
+    if (later) this.env.report(say.unknownName(line.value.span, later.name, undefined, undefined, 'It is given its first value further down.'));
+    const found = this.e.check(line.value, context);
+    const isFirst = before.is === 'unknown';
+    if (isFirst) attribute.type = found;
+    else if (found.is === 'number' && before.is === 'number' && !before.dim) attribute.type = { ...before, dim: found.dim };
+    if (line.whole && !this.e.isWhole(line.value)) this.env.report(say.needsWhole(line.value.span, this.env.textOf(line.value.span)));
+  }
+
+  private machine(part: Ast.StatesPart, type: KindSymbol['machines'][number]['type'], context: Context): void {
+    const { e, st } = this;
+    for (const share of part.start) {
+      this.stateName(share.state, type);
+      if (typeof share.share === 'string') continue;
+      if (share.exact) e.whole(share.share, NOBODY);
+      else e.chance(share.share, context);
+    }
+    for (const state of part.states) {
+      for (const block of [...state.enter, ...state.leave]) st.block(block, context);
+      for (const transition of state.transitions) {
+        if (transition.trigger === 'after') e.time(transition.value, context);
+        else if (transition.trigger === 'rate') e.rate(transition.value, context);
+        else if (transition.trigger === 'chance') e.chance(transition.value, context);
+        else e.yesNo(transition.value, context);
+        if (transition.when) e.yesNo(transition.when, context);
+        for (const target of transition.targets) {
+          this.stateName(target.state, type);
+          if (target.share !== 'rest') e.chance(target.share, context);
+        }
+        st.block(transition.block, context);
+      }
+    }
+  }
+
+  private stateName(name: Ast.Name, type: KindSymbol['machines'][number]['type']): void {
+    const found = type.options.find((option) => option.toLowerCase() === name.key);
+    if (found) this.env.spell(name, found);
+    else this.env.report(say.unknownState(name.span, name.text, type.machine ?? '', type.options, nearestWord(name.text, type.options)));
+  }
+
+  private interactionBody({ part, roles }: InteractionRule): void {
+    const { e, st } = this;
+    const [first, second] = roles;
+    const locals = new Map([
+      [part.roles[0].name.key, first],
+      [part.roles[1].name.key, second],
+    ]);
+    const context: Context = { asker: first, locals };
+    e.reach(part.reach, context);
+    if (part.where) e.yesNo(part.where, { ...context, noDraws: 'The condition of an interaction' });
+    if (part.luck?.is === 'rate') e.rate(part.luck.value, context);
+    if (part.luck?.is === 'chance') e.chance(part.luck.value, context);
+    st.block(part.body, context);
+  }
+
+  private timeline(): void {
+    const conditions: Context = { ...NOBODY, noDraws: 'A condition of the timeline', measuresAllowed: true };
+    for (const part of partsOf(this.tree, 'timeline')) {
+      for (const line of part.lines) {
+        const { when } = line;
+        if (when.is === 'at') this.e.time(when.time, NOBODY);
+        if (when.is === 'from') for (const time of [when.from, when.to]) this.e.time(time, NOBODY);
+        if (when.is === 'every') this.e.time(when.period, NOBODY);
+        if (when.is === 'every year on' && !this.env.hasCalendar) this.env.report(say.wrongType(line.span, 'A clock with a starting date', 'a model without one'));
+        if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') this.e.yesNo(when.condition, conditions);
+        for (const statement of line.body) this.timelineStatement(statement, when.is === 'from' || when.is === 'while');
+      }
+    }
+  }
+
+  /** Parameters are set by the timeline alone; periods (`from`, `while`) set nothing else (S4). */
+  private timelineStatement(statement: Ast.Statement, parametersOnly: boolean): void {
+    const key = statement.is === 'assign' && statement.target.is === 'path' && statement.target.names.length === 1 ? statement.target.names[0]!.key : '';
+    const parameter = this.env.parameters.get(key);
+    if (statement.is === 'assign' && parameter) {
+      this.env.use(parameter);
+      this.env.refs.set(statement.target, { is: 'parameter', parameter });
+      this.env.types.set(statement.target, parameter.type);
+      this.env.spell((statement.target as Ast.ExprOf<'path'>).names[0]!, parameter.name);
+      const found = this.e.check(statement.value, { ...NOBODY, measuresAllowed: true }, parameter.type);
+      if (found.is !== 'unknown' && found.is !== parameter.type.is) this.env.report(say.wrongType(statement.value.span, sayType(parameter.type), sayType(found)));
+      else if (found.is === 'number' && parameter.type.is === 'number' && found.dim && parameter.type.dim) {
+        const { dim } = parameter.type;
+        if (dim.time !== found.dim.time || dim.length !== found.dim.length || dim.angle !== found.dim.angle) {
+          this.env.report(say.wrongDimension(statement.span, sayType(parameter.type), sayType(found)));
+        }
+      }
+      return;
+    }
+    if (parametersOnly) this.env.report(say.cannotSet(statement.span, 'Anything but a parameter over a period (use “at” or “every”)'));
+    else this.st.block([statement], NOBODY);
+  }
+
+  // The order of the rules
+
+  private allRules(): RuleSymbol[] {
+    const rules: RuleSymbol[] = [];
+    for (const part of this.tree.parts) {
+      if (part.is === 'agent') {
+        const kind = this.env.kinds.get(part.name.key);
+        if (kind?.part !== part) continue;
+        for (const machine of kind.machines) rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
+        for (const behaviour of part.behaviours) rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
+      } else if (part.is === 'interaction') {
+        const rule = this.interactions.find((interaction) => interaction.part === part);
+        if (rule) rules.push(rule);
+      }
+    }
+    for (const field of this.env.fields.values()) rules.push({ is: 'field', name: field.name, field, span: field.span });
+    return rules;
+  }
+
+  private order(): OrderEntry[] {
+    const rules = this.allRules();
+    const parts = partsOf(this.tree, 'order');
+    for (const part of parts.slice(1)) this.env.report(say.onlyOne(part.span, 'order'));
+    const part = parts[0];
+    const entries: OrderEntry[] = [];
+    const placed = new Set<RuleSymbol>();
+    for (const line of part?.lines ?? []) entries.push(...this.orderLine(line, rules, placed));
+    const acting = rules.filter((rule) => rule.is !== 'field' && !placed.has(rule));
+    if (!part && acting.length > 1) {
+      const proposal = ['order', ...acting.map((rule) => `  ${fullName(rule, rules)} in turn`)].join('\n');
+      const last = this.tree.parts[this.tree.parts.length - 1]!;
+      this.env.report(say.noOrder(acting[0]!.span, proposal, this.endOfPart(last)));
+    }
+    for (const rule of acting) {
+      const lastLine = part?.lines[part.lines.length - 1]?.span.end;
+      if (part && rule.is === 'machine') this.env.report(say.unorderedMachine(rule.span, rule.name, lastLine ?? part.span.end));
+      else if (part) this.env.report(say.unorderedRule(rule.span, rule.name, lastLine ?? part.span.end));
+      entries.push({ rules: [rule], mode: 'in turn' });
+    }
+    for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
+    return entries;
+  }
+
+  private endOfPart(part: Ast.AnyPart): number {
+    const rest = this.env.text.slice(part.span.start);
+    const next = rest.search(/\n(?=\S)/);
+    return next < 0 ? this.env.text.trimEnd().length : part.span.start + next;
+  }
+
+  private orderLine(line: Ast.OrderLine, rules: readonly RuleSymbol[], placed: Set<RuleSymbol>): OrderEntry[] {
+    const found = line.rules.flatMap((names) => this.ruleNamed(names, rules) ?? []);
+    for (const rule of found) {
+      if (placed.has(rule)) this.env.report(say.ruleTwice(line.span, rule.name));
+      placed.add(rule);
+    }
+    const fields = found.filter((rule) => rule.is === 'field');
+    if (fields.length > 0) {
+      if (line.mode || fields.length < found.length) this.env.report(say.modeOnField(line.span));
+      return found.length ? [{ rules: found, mode: 'in turn' }] : [];
+    }
+    if (!line.mode) this.env.report(say.modeMissing(line.span));
+    if (found.length > 1 && line.mode !== 'in turn') this.env.report(say.mixedGroup(line.span));
+    return found.length ? [{ rules: found, mode: line.mode ?? 'in turn' }] : [];
+  }
+
+  private ruleNamed(names: readonly Ast.Name[], rules: readonly RuleSymbol[]): RuleSymbol | undefined {
+    const last = names[names.length - 1]!;
+    const hits = rules.filter((rule) => {
+      if (rule.name.toLowerCase() !== last.key) return false;
+      return names.length === 1 || ((rule.is === 'behaviour' || rule.is === 'machine') && rule.kind.key === names[0]!.key);
+    });
+    if (hits.length === 1) {
+      this.env.spell(last, hits[0]!.name);
+      return hits[0];
+    }
+    const span: Span = { start: names[0]!.span.start, end: last.span.end };
+    if (hits.length > 1) this.env.report(say.ambiguousRule(span, last.text, hits.map((rule) => fullName(rule, rules))));
+    else this.env.report(say.unknownRule(span, last.text, rules.map((rule) => rule.name), nearestWord(last.text, rules.map((rule) => rule.name))));
+    return undefined;
+  }
+
+  // What is shown and checked
+
+  private charts(): CheckedChart[] {
+    return partsOf(this.tree, 'chart').map((part) => {
+      const measures = part.values.flatMap((value) => {
+        const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
+        const measure = name && this.env.measures.get(name.key);
+        if (measure && name) {
+          this.env.spell(name, measure.name);
+          this.env.use(measure);
+          return [measure];
+        }
+        const known = [...this.env.measures.values()].map((m) => m.name);
+        if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
+        else this.env.report(say.notYet(value.span, 'an expression in a chart'));
+        return [];
+      });
+      return { title: part.title, measures };
+    });
+  }
+
+  private shows(): CheckedShow[] {
+    return partsOf(this.tree, 'show').flatMap((part) => {
+      const kind = this.env.kinds.get(part.name.key);
+      const field = this.env.fields.get(part.name.key);
+      const target = kind ?? field;
+      if (!target) {
+        const known = [...this.env.kinds.values(), ...this.env.fields.values()].map((symbol) => symbol.name);
+        this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
+        return [];
+      }
+      this.env.spell(part.name, target.name);
+      this.env.use(target);
+      this.look(part, kind);
+      return [{ part, target }];
+    });
+  }
+
+  private look(part: Ast.ShowPart, kind: KindSymbol | undefined): void {
+    const colour = (name: Ast.Name, known: readonly string[]): void => {
+      if (!known.includes(name.key)) this.env.report(say.unknownLook(name.span, name.text, 'colour', known, nearestWord(name.text, known)));
+    };
+    if (part.shape && kind && !isShape(part.shape.key) && !isColour(part.shape.key)) {
+      const known = [...LOOK_SHAPES, ...LOOK_COLOURS];
+      this.env.report(say.unknownLook(part.shape.span, part.shape.text, 'shape or colour', known, nearestWord(part.shape.text, known)));
+    }
+    if (part.colour) colour(part.colour, LOOK_COLOURS);
+    for (const end of part.scale ?? []) colour(end, LOOK_SCALE_ENDS);
+    if (!kind) return;
+    const context: Context = { self: kind.self, asker: kind.self, locals: new Map(), noDraws: 'A show' };
+    if (part.size) this.e.numeric(part.size, context);
+    if (part.colourBy) this.e.check(part.colourBy, context);
+  }
+
+  private checks(): void {
+    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true };
+    for (const part of partsOf(this.tree, 'check')) {
+      for (const setting of part.settings) {
+        const parameter = this.env.parameters.get(setting.name.key);
+        if (!parameter) {
+          const known = [...this.env.parameters.values()].map((p) => p.name);
+          this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
+        } else this.env.spell(setting.name, parameter.name);
+        this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
+      }
+      if (part.duration) this.e.time(part.duration, NOBODY);
+      for (const expectation of part.expectations) {
+        const type = this.e.check(expectation.value, context, YESNO);
+        if (expectation.bound) for (const end of [expectation.bound.from, expectation.bound.to]) this.e.numeric(end, NOBODY);
+        else if (type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expectation.value.span, 'A condition, or a number with bounds,', sayType(type)));
+      }
+    }
+  }
+}
+
+/** A rule's name, with its kind where the bare name would be ambiguous. */
+export function fullName(rule: RuleSymbol, rules: readonly RuleSymbol[]): string {
+  const twins = rules.filter((other) => other.name.toLowerCase() === rule.name.toLowerCase());
+  return twins.length > 1 && (rule.is === 'behaviour' || rule.is === 'machine') ? `${rule.kind.name}.${rule.name}` : rule.name;
+}

@@ -1,0 +1,276 @@
+import type { Diagnostic, Fix, Span } from '../diagnostics.ts';
+
+/** The wording of every message of the language, in one place. Detection passes facts. */
+
+interface More {
+  readonly hint?: string;
+  readonly fixes?: readonly Fix[];
+}
+
+function error(code: string, span: Span, message: string, more: More = {}): Diagnostic {
+  return { severity: 'error', code, span, message, ...more };
+}
+
+function warning(code: string, span: Span, message: string, more: More = {}): Diagnostic {
+  return { severity: 'warning', code, span, message, ...more };
+}
+
+export function replace(span: Span, text: string, label = `Write “${text}”`): Fix {
+  return { label, edits: [{ span, text }] };
+}
+
+function insert(at: number, text: string, label: string): Fix {
+  return { label, edits: [{ span: { start: at, end: at }, text }] };
+}
+
+function listed(words: readonly string[]): string {
+  return words.map((word) => `“${word}”`).join(', ');
+}
+
+// Reading the text
+
+export const textTooLong = (span: Span, length: number, most: number) =>
+  error('text/too-long', span, `This text has ${length.toLocaleString('en-GB')} characters; at most ${most.toLocaleString('en-GB')} are read.`, {
+    hint: 'A model of this size is most likely another kind of file. Nothing was changed; choose the .vole file of the model.',
+  });
+export const wrongIndent = (span: Span) =>
+  error('layout/indent', span, 'This line begins at a column that no line above it has opened.', {
+    hint: 'Put it under the line it belongs to, or level with the lines beside it.',
+  });
+export const strayCharacter = (span: Span, piece: string) =>
+  error('text/character', span, `“${piece}” has no meaning here.`, {
+    hint: piece === ';' ? 'A line is a statement; no semicolon is needed.' : 'Remove it, or put text in quotes.',
+    fixes: [{ label: 'Remove it', edits: [{ span, text: '' }] }],
+  });
+export const tooDeep = (span: Span) =>
+  error('text/too-deep', span, 'The brackets or blocks go too deep here.', { hint: 'Give a part of it a name with “let” and use the name.' });
+export const badTime = (span: Span, text: string) =>
+  error('text/time', span, `“${text}” is no time of day.`, { hint: 'Times run from 00:00 to 24:00.' });
+export const openString = (span: Span, close: string) =>
+  error('text/open-quote', span, 'This quote is not closed on its line.', { fixes: [insert(span.end, close, `Close it with ${close}`)] });
+export const deeperLine = (_: Span, line: Span) =>
+  error('layout/deeper', line, 'This line stands deeper than the line above it, which takes no lines under it.', {
+    hint: 'Put it level with the line above.',
+  });
+export const missingWord = (span: Span, word: string, meaning: string, found: string) =>
+  error('syntax/missing', span, `“${word}” is missing before ${found}: ${meaning}.`, {
+    fixes: word === ':' || word === ')' ? [insert(found === 'the end of the line' ? span.end : span.start, word, `Add “${word}”`)] : [],
+  });
+export const missingName = (span: Span, meaning: string, found: string) =>
+  error('syntax/name', span, `A name is missing before ${found}: ${meaning}.`);
+export const reservedName = (span: Span, text: string) =>
+  error('syntax/reserved', span, `“${text}” is a word of the language and cannot be a name.`, { fixes: [replace(span, `${text}_`)] });
+export const missingValue = (span: Span, found: string) =>
+  error('syntax/value', span, `A value is missing before ${found}.`, { hint: 'A number, a name, a query or a bracket belongs here.' });
+export const missingUnit = (span: Span, meaning: string, found: string) =>
+  error('syntax/unit', span, `A unit is missing before ${found}: ${meaning}.`, { hint: 'Units are s, minutes, h, days, weeks, years, steps, mm, cm, m, km, deg.' });
+export const missingDate = (span: Span, found: string) =>
+  error('syntax/date', span, `A date is missing before ${found}.`, { hint: 'Dates read year-month-day: 2031-03-01.' });
+export const missingMonthDay = (span: Span, found: string) =>
+  error('syntax/date', span, `A day of the year is missing before ${found}.`, { hint: 'Days of the year read month-day: 10-01 is the first of October.' });
+export const noSuchDay = (span: Span, text: string) => error('syntax/date', span, `There is no day “${text}”.`, { hint: 'Month first, then day: 10-01.' });
+export const missingNumber = (span: Span, found: string) => error('syntax/number', span, `A number is missing before ${found}.`);
+export const unexpectedRest = (span: Span, found: string) =>
+  error('syntax/rest', span, `The line is complete before ${found}.`, { hint: 'One statement stands on a line; begin a new line, or remove the rest.' });
+export const missingBlock = (span: Span, what: string) =>
+  error('syntax/empty-block', span, `${what.charAt(0).toUpperCase()}${what.slice(1)} needs lines under it.`, {
+    hint: 'Write them below, two blanks deeper than this line.',
+  });
+export const chainedComparison = (span: Span) =>
+  error('syntax/chain', span, 'Comparisons are not chained.', { hint: 'Join two with “and”, or put the first in brackets: “(count Vole where ...) is 0”.' });
+export const equalsInExpression = (span: Span) =>
+  error('syntax/equals', span, '“=” sets a value; to compare, write “is”.', { fixes: [replace(span, 'is')] });
+export const signAfterDistance = (sign: Span) =>
+  error('syntax/distance-sign', sign, 'After a distance a sign can be read in two ways.', {
+    hint: 'Put brackets round the whole query, or round the distance: “(count Vole within r) + 1” or “within (r + 1)”.',
+  });
+export const notYet = (span: Span, what: string) =>
+  error('language/not-yet', span, `${what} is part of the language but not of this version.`, { hint: 'See docs/language.md for what this version reads.' });
+export const belongsUnderAgent = (span: Span, word: string) =>
+  error('layout/under-agent', span, `“${word}” belongs under an agent, two blanks deeper.`, { fixes: [insert(span.start, '  ', 'Indent the line')] });
+export const unknownPart = (span: Span, found: string, near: string | undefined) =>
+  error('syntax/part', span, `${found} does not begin a part of a model.`, {
+    hint: 'Parts begin with model, clock, parameter, space, field, agent, interaction, order, timeline, measure, summary, chart, show or check.',
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const unknownLine = (span: Span, found: string, under: string, known: readonly string[]) =>
+  error('syntax/line', span, `${found} does not begin a line under “${under}”.`, { hint: `Lines there begin with ${listed(known)}.` });
+export const unknownStatement = (span: Span, found: string, near: string | undefined) =>
+  error('syntax/statement', span, `${found} does not begin a statement.`, {
+    hint: 'Statements: name = value, let, if, with, for each, turn, move, create, remove, end run.',
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const wrongNeighbours = (span: Span) => error('syntax/neighbours', span, 'A cell has 4 or 8 neighbours.', { fixes: [replace(span, '8'), replace(span, '4')] });
+export const nestedState = (span: Span, found: string) =>
+  error('language/not-yet', span, `${found} reads as a state inside a state, which is not part of this version.`, {
+    hint: 'Put the state level with the others; a transition begins with after, rate, chance or when.',
+  });
+export const missingPartner = (span: Span) =>
+  error('syntax/partner', span, 'An interaction begins with who meets whom.', { hint: 'For example “within 6 m”, “here”, “next to” or “nearest within 6 m”.' });
+
+// Names
+
+export const noModelTitle = (span: Span) =>
+  error('model/no-title', span, 'A model begins with its title.', { fixes: [insert(0, 'model My model\n\n', 'Add “model My model”')] });
+export const onlyOne = (span: Span, what: string) => error('model/twice', span, `A model has one ${what}; this is a second one.`, { hint: 'Join the two.' });
+export const notYetSeveralSpaces = (span: Span) => error('language/not-yet', span, 'Several spaces in one model are not part of this version.');
+export const takenName = (span: Span, name: string, by: string) =>
+  error('name/taken', span, `“${name}” is already the name of ${by}.`, { fixes: [replace(span, `${name}_2`)] });
+export const unknownName = (span: Span, name: string, near: string | undefined, declareAt: number | undefined, about?: string) =>
+  error('name/unknown', span, `“${name}” is not known here.${about ? ` ${about}` : ''}`, {
+    hint: near ? `Is “${near}” meant? Or make it a parameter.` : 'Make it a parameter, or give it a value with “let” before this line.',
+    fixes: [
+      ...(near ? [replace(span, near)] : []),
+      ...(declareAt === undefined ? [] : [insert(declareAt, `parameter ${name} = 1, from 0 to 10\n`, `Make ${name} a parameter`)]),
+    ],
+  });
+export const unknownKind = (span: Span, name: string, near: string | undefined) =>
+  error('name/kind', span, `There is no kind “${name}”.`, {
+    hint: 'A kind is declared with “agent Name”.',
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const unknownAttribute = (span: Span, name: string, kind: string, near: string | undefined, owners: readonly string[], first?: Fix) =>
+  error('name/attribute', span, `${kind} has no attribute “${name}”.${owners.length ? ` ${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} one.` : ''}`, {
+    hint: near ? `Is “${near}” meant?` : `Add “has ${name} = ...” under “agent ${kind}”, or ask another agent.`,
+    fixes: [...(near ? [replace(span, near)] : []), ...(first ? [first] : [])],
+  });
+export const unknownState = (span: Span, name: string, machine: string, states: readonly string[], near: string | undefined) =>
+  error('name/state', span, `“${machine}” has no state “${name}”.`, {
+    hint: `Its states are ${listed(states)}.`,
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const unknownChoice = (span: Span, name: string, choices: readonly string[], near: string | undefined) =>
+  error('name/choice', span, `“${name}” is not one of the choices ${listed(choices)}.`, { fixes: near ? [replace(span, near)] : [] });
+export const unknownRule = (span: Span, name: string, rules: readonly string[], near: string | undefined) =>
+  error('name/rule', span, `There is no rule “${name}”.`, {
+    hint: `Rules are behaviours, interactions, state machines and fields: ${listed(rules)}.`,
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const ambiguousRule = (span: Span, name: string, full: readonly string[]) =>
+  error('name/rule', span, `Several rules are named “${name}”.`, { fixes: full.map((text) => replace(span, text)) });
+export const unknownFunction = (span: Span, name: string, near: string | undefined) =>
+  error('name/function', span, `There is no function “${name}”.`, { fixes: near ? [replace(span, near)] : [] });
+export const unknownSpace = (span: Span, name: string, known: string | undefined) =>
+  error('name/space', span, `There is no space “${name}”.`, { fixes: known ? [replace(span, known)] : [] });
+export const unknownLook = (span: Span, name: string, what: string, known: readonly string[], near: string | undefined) =>
+  error('name/look', span, `“${name}” is no ${what}.`, { hint: `Known: ${known.join(', ')}.`, fixes: near ? [replace(span, near)] : [] });
+export const unknownShown = (span: Span, name: string, near: string | undefined) =>
+  error('name/shown', span, `“${name}” is neither a kind nor a field.`, { fixes: near ? [replace(span, near)] : [] });
+export const fieldNeedsPlace = (span: Span, name: string) =>
+  error('name/field-place', span, `“${name}” is a field; it is read where somebody stands, and here is nobody.`, {
+    hint: `Use “mean of ${name}” for the whole space, or “${name} at (x, y)”.`,
+    fixes: [replace(span, `mean of ${name}`)],
+  });
+export const noSelf = (span: Span, what: string) => error('name/no-self', span, `${what} needs an agent whose turn it is, and here is none.`);
+export const measureInRule = (span: Span, name: string) =>
+  error('name/measure', span, `“${name}” is a measure; rules of agents cannot read measures.`, {
+    hint: 'Ask the agents themselves with “count”, “mean of ... over ...” and the like.',
+  });
+export const notAgent = (span: Span, name: string) => error('name/not-agent', span, `“${name}” is no agent, so nothing follows after its dot.`);
+
+// Types and units
+
+export const wrongType = (span: Span, expected: string, found: string, more: More = {}) => error('type/expected', span, `${expected} is expected here, but this is ${found}.`, more);
+export const wrongDimension = (span: Span, left: string, right: string) =>
+  error('type/unit-mismatch', span, `These two do not fit together: one is ${left}, the other ${right}.`, { hint: 'Give both the same kind of unit.' });
+export const notComparable = (span: Span, left: string, right: string) =>
+  error('type/compare', span, `${left} cannot be compared with ${right}.`);
+export const rateWithoutTime = (span: Span, text: string) =>
+  error('type/rate', span, 'A rate is an amount per time.', {
+    hint: 'Say per which time, or use “chance” for a chance in each step.',
+    fixes: [replace(span, `${text} per step`)],
+  });
+export const timeWithoutUnit = (span: Span, text: string) =>
+  error('type/time', span, 'A length of time needs its unit.', { fixes: [replace(span, `${text} steps`), replace(span, `${text} days`)] });
+export const angleWithoutUnit = (span: Span, text: string) => error('type/angle', span, 'An angle needs its unit.', { fixes: [replace(span, `${text} deg`)] });
+export const lengthWithoutUnit = (span: Span, text: string, unit: string) =>
+  error('type/length', span, 'A distance in this space needs its unit.', { fixes: [replace(span, `${text} ${unit}`)] });
+export const chanceOutside = (span: Span, text: string, percent: boolean) =>
+  error('type/chance', span, `A chance lies between 0 and 1; ${text} does not.`, { fixes: percent ? [replace(span, `${text} %`)] : [] });
+export const chanceBounds = (span: Span, name: string) =>
+  warning('type/chance-bounds', span, `The bounds of “${name}” let this chance leave 0 to 1.`, { hint: `Give “${name}” bounds “from 0 to 1”.` });
+export const needsWhole = (span: Span, text: string) =>
+  error('type/whole', span, 'A whole number is needed here.', { fixes: [replace(span, `round(${text})`)] });
+export const stepUnitOnly = (span: Span) =>
+  error('type/no-clock', span, 'Without a clock the only unit of time is steps.', {
+    hint: 'Add “clock” with “step 1 day”, or count in steps.',
+    fixes: [replace(span, 'steps')],
+  });
+export const unitAfterName = (span: Span, name: string, unit: string) =>
+  error('type/unit-after-name', span, `A unit stands after a number, not after the name “${name}”.`, { fixes: [replace(span, `${name} * 1 ${unit}`)] });
+export const drawNotAllowed = (span: Span, where: string) =>
+  error('type/draw', span, `${where} may not draw luck.`, { hint: 'Draw in a rule, in “start” or in “has”, and keep the value in an attribute.' });
+export const argumentCount = (span: Span, name: string, form: string) => error('type/arguments', span, `“${name}” is written ${form}.`);
+export const maybeNobody = (span: Span, name: string) =>
+  error('type/nobody', span, `${name} may be nobody.`, { hint: 'Use “with v = ...” to open a block in which v is sure to exist.' });
+export const pickerNeedsWith = (span: Span) =>
+  error('type/picker', span, 'A picked agent may be nobody; it needs a name.', { hint: 'Write “with v = nearest ... ” and use v in the lines under it.' });
+export const whereWithoutIt = (span: Span) =>
+  error('query/no-it', span, 'This condition never looks at the candidate.', { hint: 'The candidate of a query is “it”: “where it.age > 3 days”.' });
+export const wherePartWithoutIt = (part: Span, query: Span, text: { before: string; part: string; join: string }, inside: string) =>
+  error('query/part-no-it', part, `This part of the condition never looks at the candidate “it”.`, {
+    hint: 'Brackets show what is meant.',
+    fixes: [
+      { label: 'It is a condition of its own', edits: [{ span: query, text: `(${text.before}) ${text.join} ${text.part}` }] },
+      { label: 'It belongs to the query', edits: [{ span: query, text: inside }] },
+    ],
+  });
+export const overWithoutIt = (span: Span) =>
+  error('query/over-no-it', span, 'What is gathered never looks at the candidate.', { hint: 'Read the candidate with “it”: “mean of it.energy over Vole”.' });
+export const notConstant = (span: Span) => error('type/constant', span, 'A fixed number is needed here.', { hint: 'Numbers with units, and + - * / of them.' });
+export const notPositive = (span: Span, what: string) => error('type/positive', span, `${what} must be greater than zero.`);
+export const outOfBounds = (span: Span, name: string, bounds: string) =>
+  error('type/bounds', span, `The usual value of “${name}” lies outside its bounds ${bounds}.`);
+export const emptyBounds = (span: Span) => error('type/bounds', span, 'The first bound must be below the second.');
+export const cannotSet = (span: Span, what: string) => error('name/cannot-set', span, `${what} cannot be set here.`);
+export const outsideKeep = (span: Span, what: string) => error('type/place', span, what);
+export const noSpace = (span: Span, what: string) => error('model/no-space', span, `${what} needs a space, and the model has none.`, { hint: 'Add “space Meadow: plane 100 m by 100 m, wrapping”.' });
+export const noPlace = (span: Span, kind: string) =>
+  error('model/no-place', span, `Where does the new ${kind} stand?`, { fixes: [insert(span.end, ' here', 'Write “here”'), insert(span.end, ' anywhere', 'Write “anywhere”')] });
+export const noEnd = (at: number) =>
+  error('model/no-end', { start: at, end: at }, 'This model never ends.', {
+    hint: 'Say in the clock when a run ends.',
+    fixes: [insert(at, '\nclock\n  end after 200 steps\n', 'Add “end after 200 steps”')],
+  });
+export const noEndAfter = (span: Span) =>
+  error('model/no-end', span, 'The clock does not say after which time a run ends.', {
+    hint: 'Add a line “end after ...”: every run needs a limit.',
+    fixes: [insert(span.end, '\n  end after 365 steps', 'Add “end after 365 steps”')],
+  });
+export const unorderedRule = (span: Span, name: string, orderEnd: number | undefined) =>
+  error('order/missing', span, `“${name}” has no place in the order.`, {
+    hint: 'Every behaviour and interaction stands in the order.',
+    fixes: orderEnd === undefined ? [] : [insert(orderEnd, `\n  ${name} in turn`, `Add “${name} in turn” to the order`)],
+  });
+export const unorderedMachine = (span: Span, name: string, orderEnd: number) =>
+  warning('order/machine', span, `The state machine “${name}” has no place in the order; it comes last, in turn.`, {
+    fixes: [insert(orderEnd, `\n  ${name} in turn`, `Add “${name} in turn” to the order`)],
+  });
+export const noOrder = (span: Span, proposal: string, at: number) =>
+  warning('order/none', span, 'The rules have no declared order; they run in the order of the text, in turn.', {
+    hint: 'Results can depend on the order; an “order” part says that it was chosen.',
+    fixes: [insert(at, `\n${proposal}\n`, 'Add the order')],
+  });
+export const ruleTwice = (span: Span, name: string) => error('order/twice', span, `“${name}” stands in the order twice.`);
+export const modeMissing = (span: Span) =>
+  error('order/mode', span, 'Say how the agents take their turns.', {
+    fixes: [insert(span.end, ' in turn', 'Write “in turn”'), insert(span.end, ' all at once', 'Write “all at once”')],
+  });
+export const modeOnField = (span: Span) => error('order/mode', span, 'A field acts once; it has no mode.', { hint: 'Remove the mode, and keep fields on lines of their own.' });
+export const mixedGroup = (span: Span) =>
+  error('language/not-yet', span, 'Several rules on one line need “in turn” in this version.', { hint: 'Give each rule a line of its own.' });
+
+// Doubts
+
+export const neverUsed = (span: Span, what: string, name: string) => warning('doubt/unused', span, `The ${what} “${name}” is never read.`, { hint: 'Use it or remove it.' });
+export const neverReached = (span: Span, name: string) =>
+  warning('doubt/unreachable', span, `The state “${name}” is never reached.`, { hint: 'No transition leads to it and nobody starts in it.' });
+export const neverShown = (span: Span, kind: string, at: number) =>
+  warning('doubt/not-shown', span, `“${kind}” is never drawn.`, { fixes: [insert(at, `\nshow ${kind}: dot\n`, `Add “show ${kind}: dot”`)] });
+export const neverStarted = (span: Span, kind: string) =>
+  warning('doubt/nobody', span, `No ${kind} is there at the start, and none is ever created.`, { hint: `Add “start 100 anywhere” under “agent ${kind}”.` });
+export const stacked = (span: Span, kind: string) =>
+  warning('doubt/stacked', span, `All ${kind}s start on one point.`, { hint: 'Use “anywhere” or “within 5 m of” a place.' });
+export const noMeasure = (span: Span) =>
+  warning('doubt/no-measure', span, 'The model measures nothing, so there is nothing to chart or compare.', { hint: 'Add for example “measure voles = count Vole”.' });
+export const certainChance = (span: Span) => warning('doubt/never', span, 'This can never happen: its chance or rate is 0.');

@@ -1,0 +1,387 @@
+import { stringValue } from './lexer.ts';
+import * as say from './messages.ts';
+import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, Reach } from './syntax.ts';
+import type { TokenStream } from './token-stream.ts';
+import { describe, isReserved, toName } from './token-stream.ts';
+import { isUnitWord } from './units.ts';
+
+/** Bound on nesting, so that parsing untrusted text cannot exhaust the stack. */
+const MAX_DEPTH = 60;
+const COMPARISONS = new Set(['<', '<=', '>', '>=']);
+const GATHERS = new Set(['sum', 'mean', 'min', 'max', 'median', 'sd', 'quantile']);
+
+/** Reads expressions and queries; grammar.md section 3, precedence section 4. */
+export class ExpressionParser {
+  private depth = 0;
+
+  constructor(private readonly s: TokenStream) {}
+
+  expression(): Expr {
+    if (++this.depth > MAX_DEPTH) {
+      this.depth = 0;
+      return this.s.fail(say.tooDeep(this.s.current.span));
+    }
+    const expr = this.s.is('if') ? this.conditional() : this.or();
+    this.depth--;
+    return expr;
+  }
+
+  private conditional(): Expr {
+    const start = this.s.take().span.start;
+    const condition = this.expression();
+    this.s.expect('then', 'an expression with “if” reads: if condition then value else other value');
+    const then = this.expression();
+    this.s.expect('else', 'an expression with “if” always needs its “else”');
+    const otherwise = this.expression();
+    return { is: 'if', condition, then, else: otherwise, span: this.s.spanFrom(start) };
+  }
+
+  private binary(op: BinaryOperator, left: Expr, right: Expr): Expr {
+    return { is: 'binary', op, left, right, span: { start: left.span.start, end: right.span.end } };
+  }
+
+  private or(): Expr {
+    let left = this.and();
+    while (this.s.takeIf('or')) left = this.binary('or', left, this.and());
+    return left;
+  }
+
+  private and(): Expr {
+    let left = this.not();
+    while (this.s.takeIf('and')) left = this.binary('and', left, this.not());
+    return left;
+  }
+
+  private not(): Expr {
+    if (!this.s.is('not')) return this.comparison();
+    const start = this.s.take().span.start;
+    if (++this.depth > MAX_DEPTH) return this.s.fail(say.tooDeep(this.s.current.span));
+    const value = this.not();
+    this.depth--;
+    return { is: 'unary', op: 'not', value, span: this.s.spanFrom(start) };
+  }
+
+  private comparison(): Expr {
+    const left = this.sum();
+    const result = this.comparisonAfter(left);
+    if (result !== left && (COMPARISONS.has(this.s.current.word) || this.s.is('is'))) {
+      this.s.fail(say.chainedComparison(this.s.current.span));
+    }
+    return result;
+  }
+
+  private comparisonAfter(left: Expr): Expr {
+    const word = this.s.current.word;
+    if (COMPARISONS.has(word)) {
+      this.s.take();
+      return this.binary(word as BinaryOperator, left, this.sum());
+    }
+    if (!this.s.takeIf('is')) {
+      if (this.s.is('=')) this.s.fail(say.equalsInExpression(this.s.current.span));
+      return left;
+    }
+    const not = this.s.takeIf('not');
+    if (this.s.takeIf('one', 'of')) {
+      const options = [this.sum()];
+      while (this.s.takeIf(',')) options.push(this.sum());
+      return { is: 'one of', not, left, options, span: this.s.spanFrom(left.span.start) };
+    }
+    return this.binary(not ? 'is not' : 'is', left, this.sum());
+  }
+
+  sum(): Expr {
+    let left = this.product();
+    while (this.s.is('+') || this.s.is('-')) left = this.binary(this.s.take().word as BinaryOperator, left, this.product());
+    return left;
+  }
+
+  private product(): Expr {
+    let left = this.rate();
+    while (this.s.is('*') || this.s.is('/')) left = this.binary(this.s.take().word as BinaryOperator, left, this.rate());
+    return left;
+  }
+
+  private rate(): Expr {
+    let value = this.signed();
+    while (this.s.takeIf('per')) {
+      const count = this.s.isType('number') ? this.s.take().value : 1;
+      const unit = this.unit('after “per” stands a unit of time or length');
+      value = { is: 'per', value, count, unit, span: this.s.spanFrom(value.span.start) };
+    }
+    return value;
+  }
+
+  private unit(meaning: string): Name {
+    if (!isUnitWord(this.s.current.word)) {
+      return this.s.fail(say.missingUnit(this.s.placeForMissing(), meaning, describe(this.s.current)));
+    }
+    return toName(this.s.take());
+  }
+
+  private signed(): Expr {
+    if (!this.s.is('-')) return this.power();
+    const start = this.s.take().span.start;
+    if (++this.depth > MAX_DEPTH) return this.s.fail(say.tooDeep(this.s.current.span));
+    const value = this.signed();
+    this.depth--;
+    return { is: 'unary', op: '-', value, span: this.s.spanFrom(start) };
+  }
+
+  private power(): Expr {
+    const base = this.primary();
+    return this.s.takeIf('^') ? this.binary('^', base, this.signed()) : base;
+  }
+
+  private primary(): Expr {
+    const { word, span } = this.s.current;
+    const start = span.start;
+    if (this.s.current.type === 'name') {
+      if (word === 'count' || word === 'any') {
+        this.s.take();
+        return { is: 'ask', ask: word, query: this.query(), span: this.s.spanFrom(start) };
+      }
+      if (this.s.takeIf('share', 'of')) return { is: 'ask', ask: 'share', query: this.query(), span: this.s.spanFrom(start) };
+      if (word === 'random' || word === 'nearest' || (word === 'first' && !this.s.areWords('first', 'time'))) {
+        this.s.take();
+        return { is: 'pick', how: word, query: this.query(), span: this.s.spanFrom(start) };
+      }
+      if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
+      if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
+      const temporal = this.temporal(start);
+      if (temporal) return temporal;
+      if (this.s.takeIf('day', 'of', 'year')) return { is: 'day of year', span: this.s.spanFrom(start) };
+      if (this.opensQuery()) return this.extreme(this.query());
+    }
+    return this.small();
+  }
+
+  /** A kind followed by a reach can only be a query that ends in `with most` or `with least`. */
+  private opensQuery(): boolean {
+    if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
+    const next = this.s.ahead(1).word;
+    return next === 'within' || next === 'where' || next === 'with' || this.s.is('cells') || this.s.areWords('empty', 'cells');
+  }
+
+  private extreme(query: Query): Expr {
+    this.s.expect('with', 'to pick one of several: “with most …” or “with least …”, or “count”, “any”, “nearest”, “random” before the query');
+    const how = this.s.is('least') ? 'least' : 'most';
+    if (!this.s.takeIf('most') && !this.s.takeIf('least')) this.s.fail(say.missingWord(this.s.placeForMissing(), 'most', '“with most …” or “with least …”', describe(this.s.current)));
+    const by = this.sum();
+    return { is: 'pick', how, query, by, span: this.s.spanFrom(query.span.start) };
+  }
+
+  private gather(word: GatherFunction): Expr {
+    const start = this.s.take().span.start;
+    return this.gatherAfter(word, start);
+  }
+
+  private gatherAfter(fn: GatherFunction, start: number): Expr {
+    const level = fn === 'quantile' ? this.small() : undefined;
+    this.s.expect('of', `“${fn} of” needs its “of”`);
+    const of = this.small();
+    let over: Query | undefined;
+    let last: Expr | undefined;
+    if (this.s.takeIf('over', 'last')) last = this.small();
+    else if (this.s.takeIf('over')) over = this.query();
+    return { is: 'gather', fn, level, of, over, last, span: this.s.spanFrom(start) };
+  }
+
+  private temporal(start: number): Expr | undefined {
+    const s = this.s;
+    if (s.areWords('time', 'of', 'max') || s.areWords('time', 'of', 'min')) {
+      const which = s.ahead(2).word as 'max' | 'min';
+      s.takeIf('time', 'of', which);
+      s.expect('of', `“time of ${which} of” needs its “of”`);
+      return { is: 'time of', which, of: this.small(), span: s.spanFrom(start) };
+    }
+    if (s.takeIf('first', 'time')) return { is: 'first time', of: this.expression(), span: s.spanFrom(start) };
+    if ((s.is('ever') || s.is('always')) && s.ahead(1).type !== 'op' && s.ahead(1).type !== 'newline') {
+      const word = s.take().word as 'ever' | 'always';
+      return { is: word, of: this.expression(), span: s.spanFrom(start) };
+    }
+    if (s.takeIf('last', 'of')) return { is: 'last of', of: this.small(), span: s.spanFrom(start) };
+    if ((s.is('entered') || s.is('left')) && s.ahead(1).type === 'name' && !isReserved(s.ahead(1).word)) {
+      const which = s.take().word as 'entered' | 'left';
+      return { is: 'flow', which, path: this.path(), span: s.spanFrom(start) };
+    }
+    return undefined;
+  }
+
+  small(): Expr {
+    const token = this.s.current;
+    const start = token.span.start;
+    switch (token.type) {
+      case 'number': {
+        this.s.take();
+        const unit = isUnitWord(this.s.current.word) ? toName(this.s.take()) : undefined;
+        return { is: 'number', value: token.value, unit, span: this.s.spanFrom(start) };
+      }
+      case 'percent':
+        this.s.take();
+        return { is: 'percent', value: token.value, span: token.span };
+      case 'date':
+        this.s.take();
+        return { is: 'date', text: token.text, span: token.span };
+      case 'time':
+        this.s.take();
+        return { is: 'time', hours: token.value, span: token.span };
+      case 'string':
+        this.s.take();
+        return { is: 'string', text: stringValue(token), span: token.span };
+      case 'name':
+        return this.smallName();
+      default:
+        if (token.word === '(') return this.brackets();
+        return this.s.fail(say.missingValue(this.s.placeForMissing(), describe(token)));
+    }
+  }
+
+  private smallName(): Expr {
+    const token = this.s.current;
+    const span = token.span;
+    switch (token.word) {
+      case 'yes':
+      case 'no':
+        this.s.take();
+        return { is: 'yesno', value: token.word === 'yes', span };
+      case 'nobody':
+      case 'nowhere':
+      case 'here':
+      case 'somewhere':
+        this.s.take();
+        return { is: token.word, span };
+      default:
+    }
+    const callable = this.s.ahead(1).word === '(' && this.s.ahead(1).span.start === span.end;
+    if (isReserved(token.word) && token.word !== 'self' && token.word !== 'it' && !(callable && (token.word === 'min' || token.word === 'max'))) {
+      return this.s.fail(say.missingValue(span, describe(token)));
+    }
+    if (callable) return this.call();
+    const path = this.path();
+    if (this.s.is('at') && this.fieldReader) {
+      this.s.take();
+      const field = toName(token);
+      return { is: 'at', field, place: this.small(), span: this.s.spanFrom(span.start) };
+    }
+    return path;
+  }
+
+  /** Off while reading the target of a statement in which `at` means something else. */
+  fieldReader = true;
+
+  path(): Expr {
+    const start = this.s.current.span.start;
+    const names = [toName(this.s.take())];
+    while (this.s.is('.') && this.s.ahead(1).type === 'name') {
+      this.s.take();
+      names.push(toName(this.s.take()));
+    }
+    return { is: 'path', names, span: this.s.spanFrom(start) };
+  }
+
+  private call(): Expr {
+    const name = toName(this.s.take());
+    const args = this.arguments();
+    const call: Expr = { is: 'call', name, args, span: this.s.spanFrom(name.span.start) };
+    return this.withUnit(call);
+  }
+
+  private withUnit(value: Expr): Expr {
+    if (!isUnitWord(this.s.current.word)) return value;
+    return { is: 'with unit', value, unit: toName(this.s.take()), span: this.s.spanFrom(value.span.start) };
+  }
+
+  private arguments(): Argument[] {
+    this.s.expect('(', 'arguments stand in brackets');
+    const args: Argument[] = [];
+    while (!this.s.is(')')) {
+      if (args.length > 0) this.s.expect(',', 'arguments are separated by commas');
+      args.push(this.argument());
+    }
+    this.s.take();
+    return args;
+  }
+
+  private argument(): Argument {
+    const start = this.s.current.span.start;
+    if (this.s.isType('name') && this.s.ahead(1).word === '=') {
+      const name = toName(this.s.take());
+      this.s.take();
+      return { name, value: this.expression(), span: this.s.spanFrom(start) };
+    }
+    if (this.s.takeIf('rest')) return { share: 'rest', value: this.sum(), span: this.s.spanFrom(start) };
+    const value = this.expression();
+    if (this.s.is(',') || this.s.is(')')) return { value, span: this.s.spanFrom(start) };
+    return { share: value, value: this.sum(), span: this.s.spanFrom(start) };
+  }
+
+  private brackets(): Expr {
+    const start = this.s.take().span.start;
+    const first = this.expression();
+    if (this.s.takeIf(',')) {
+      const y = this.expression();
+      this.s.expect(')', 'a place reads (x, y)');
+      return { is: 'point', x: first, y, span: this.s.spanFrom(start) };
+    }
+    this.s.expect(')', 'the bracket is still open');
+    return this.withUnit({ is: 'brackets', value: first, span: this.s.spanFrom(start) });
+  }
+
+  query(): Query {
+    const start = this.s.current.span.start;
+    const head = this.queryHead();
+    const reaches: Reach[] = [];
+    let alias: Name | undefined;
+    for (;;) {
+      if (this.s.is('as') && this.s.ahead(1).type === 'name') {
+        this.s.take();
+        alias = this.s.name('the name for the candidate');
+        continue;
+      }
+      const reach = this.reach();
+      if (!reach) break;
+      reaches.push(reach);
+    }
+    const where = this.s.takeIf('where') ? this.expression() : undefined;
+    const weight = this.s.takeIf('weighted', 'by') ? this.sum() : undefined;
+    return { head, reaches, alias, where, weight, span: this.s.spanFrom(start) };
+  }
+
+  private queryHead(): Query['head'] {
+    const span = this.s.current.span;
+    const empty = this.s.is('empty') && (this.s.ahead(1).word === 'cells' || this.s.ahead(1).word === 'cell');
+    if (empty) this.s.take();
+    if (this.s.takeIf('cells') || this.s.takeIf('cell')) return { is: 'cells', empty, span };
+    return { is: 'kind', name: this.s.name('a query begins with a kind of agents') };
+  }
+
+  /** One reach of a query, or nothing when the next word opens none. */
+  reach(): Reach | undefined {
+    const start = this.s.current.span.start;
+    if (this.s.takeIf('within')) {
+      const distance = this.small();
+      this.refuseSign();
+      const of = this.s.takeIf('of') ? this.small() : undefined;
+      return { is: 'within', distance, of, span: this.s.spanFrom(start) };
+    }
+    if (this.s.takeIf('next', 'to')) {
+      const of = this.s.is('here') || !this.startsPlace() ? undefined : this.small();
+      if (!of) this.s.takeIf('here');
+      return { is: 'next to', of, span: this.s.spanFrom(start) };
+    }
+    if (this.s.takeIf('in', 'a', 'square', 'of')) return { is: 'square', distance: this.small(), span: this.s.spanFrom(start) };
+    if (this.s.takeIf('in', 'a', 'cross', 'of')) return { is: 'cross', distance: this.small(), span: this.s.spanFrom(start) };
+    if (this.s.takeIf('here')) return { is: 'here', span: this.s.spanFrom(start) };
+    return undefined;
+  }
+
+  private startsPlace(): boolean {
+    const { type, word } = this.s.current;
+    if (word === '(') return true;
+    return type === 'name' && (!isReserved(word) || word === 'self' || word === 'it');
+  }
+
+  private refuseSign(): void {
+    if (['+', '-', '*', '/', '^'].includes(this.s.current.word)) this.s.fail(say.signAfterDistance(this.s.current.span));
+  }
+}

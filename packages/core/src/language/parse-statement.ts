@@ -1,0 +1,206 @@
+import type { Span } from '../diagnostics.ts';
+import * as say from './messages.ts';
+import { nearestWord } from './near-names.ts';
+import type { ExpressionParser } from './parse-expression.ts';
+import type { Block, Expr, Name, Placing, Statement } from './syntax.ts';
+import type { TokenStream } from './token-stream.ts';
+import { describe } from './token-stream.ts';
+
+const ASSIGNMENTS = new Set(['=', '+=', '-=', '*=', '/=']);
+const STATEMENT_WORDS = ['let', 'if', 'with', 'for', 'turn', 'move', 'create', 'remove', 'end'];
+const LATER_WORDS = ['repeat', 'until', 'add', 'travel', 'send', 'tie', 'untie', 'join', 'board', 'alight', 'do', 'log'];
+
+/** Reads statements and blocks; grammar.md section 3, decisions D1, D14 to D16, D19. */
+export class StatementParser {
+  private depth = 0;
+
+  constructor(
+    private readonly s: TokenStream,
+    private readonly e: ExpressionParser,
+  ) {}
+
+  /** The indented statements under a header that needs them. */
+  requiredBlock(header: Span, what: string): Block {
+    const block: Statement[] = [];
+    if (this.s.isType('indent') && ++this.depth > 40) {
+      this.depth = 0;
+      this.s.fail(say.tooDeep(this.s.current.span));
+    }
+    const before = this.s.diagnostics.length;
+    const found = this.s.block(() => block.push(this.statement()));
+    if (found) this.depth--;
+    if (!found && this.s.diagnostics.length === before) this.s.report(say.missingBlock(header, what));
+    return block;
+  }
+
+  statement(): Statement {
+    const s = this.s;
+    const token = s.current;
+    const start = token.span.start;
+    if (token.type !== 'name') return s.fail(say.unknownStatement(token.span, describe(token), undefined));
+    if (this.isAssignment()) return this.assignment();
+    switch (token.word) {
+      case 'let': {
+        s.take();
+        const name = s.name('the name of the value');
+        s.expect('=', 'a value gets its name with “let name = value”');
+        const value = this.e.expression();
+        s.endOfLine();
+        return { is: 'let', name, value, span: { start, end: value.span.end } };
+      }
+      case 'if':
+      case 'with':
+        return this.conditional();
+      case 'for':
+        return this.forEach();
+      case 'turn': {
+        s.take();
+        const how = s.takeIf('to') ? 'to' : 'by';
+        if (how === 'by') s.expect('by', '“turn by” an angle, or “turn to” a place or direction');
+        return this.simple(start, this.e.expression(), (value, span) => ({ is: 'turn', how, value, span }));
+      }
+      case 'move':
+        return this.move();
+      case 'create':
+        return this.create();
+      case 'remove':
+        s.take();
+        return this.simple(start, this.e.expression(), (target, span) => ({ is: 'remove', target, span }));
+      case 'end':
+        if (!s.takeIf('end', 'run')) return s.fail(say.missingWord(s.ahead(1).span, 'run', '“end run” ends the run', describe(s.ahead(1))));
+        s.endOfLine();
+        return { is: 'end run', span: { start, end: start + 7 } };
+      default:
+        if (LATER_WORDS.includes(token.word)) return s.fail(say.notYet(token.span, `the statement “${token.word}”`));
+        return s.fail(say.unknownStatement(token.span, describe(token), nearestWord(token.word, STATEMENT_WORDS)));
+    }
+  }
+
+  private simple(start: number, value: Expr, make: (value: Expr, span: Span) => Statement): Statement {
+    this.s.endOfLine();
+    return make(value, { start, end: value.span.end });
+  }
+
+  private isAssignment(): boolean {
+    const second = this.s.ahead(1);
+    if (second.type === 'op') return ASSIGNMENTS.has(second.word) || second.word === '.';
+    if (second.word !== 'at') return false;
+    for (let i = 2, depth = 0; ; i++) {
+      const token = this.s.ahead(i);
+      if (token.type === 'newline' || token.type === 'end') return false;
+      if (token.word === '(') depth++;
+      if (token.word === ')') depth--;
+      if (depth === 0 && ASSIGNMENTS.has(token.word)) return true;
+    }
+  }
+
+  private assignment(): Statement {
+    const s = this.s;
+    const start = s.current.span.start;
+    const target = this.target();
+    if (!ASSIGNMENTS.has(s.current.word)) {
+      return s.fail(say.missingWord(s.placeForMissing(), '=', 'an attribute is set with “=”, “+=”, “-=”, “*=” or “/=”', describe(s.current)));
+    }
+    const op = s.take().word as '=' | '+=' | '-=' | '*=' | '/=';
+    const value = this.e.expression();
+    s.endOfLine();
+    return { is: 'assign', target, op, value, span: { start, end: value.span.end } };
+  }
+
+  private target(): Expr {
+    const s = this.s;
+    const path = this.e.path();
+    if (path.is !== 'path' || path.names.length !== 1 || !s.is('at')) return path;
+    s.take();
+    const place = this.e.small();
+    return { is: 'at', field: path.names[0]!, place, span: s.spanFrom(path.span.start) };
+  }
+
+  private conditional(): Statement {
+    const s = this.s;
+    const start = s.current.span.start;
+    const isWith = s.take().word === 'with';
+    let name: Name | undefined;
+    if (isWith) {
+      name = s.name('“with” gives a name to the one that is picked');
+      s.expect('=', '“with name = nearest Kind within distance” opens a block in which the name is sure to exist');
+    }
+    const value = this.e.expression();
+    s.endOfLine();
+    const span = { start, end: value.span.end };
+    const then = this.requiredBlock(span, isWith ? '“with”' : '“if”');
+    const otherwise = this.otherwise();
+    return name
+      ? { is: 'with', name, value, then, else: otherwise, span }
+      : { is: 'if', condition: value, then, else: otherwise, span };
+  }
+
+  private otherwise(): Block | undefined {
+    const s = this.s;
+    if (!s.is('else')) return undefined;
+    const span = s.take().span;
+    if (s.is('if') || s.is('with')) return [this.conditional()];
+    s.endOfLine();
+    return this.requiredBlock(span, '“else”');
+  }
+
+  private forEach(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    s.expect('each', '“for each name in query”');
+    const name = s.name('the name for each one');
+    s.expect('in', '“for each name in query”');
+    const query = this.e.query();
+    s.endOfLine();
+    const span = { start, end: query.span.end };
+    return { is: 'for each', name, query, body: this.requiredBlock(span, '“for each”'), span };
+  }
+
+  private move(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    if (s.takeIf('by')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'by', value, span }));
+    if (s.takeIf('to')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'to', value, span }));
+    s.expect('toward', '“move by” a distance, “move to” a place, or “move toward” someone “by” a distance');
+    const target = this.e.small();
+    s.expect('by', '“move toward” someone “by” a distance');
+    return this.simple(start, this.e.expression(), (by, span) => ({ is: 'move toward', target, by, span }));
+  }
+
+  private create(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    const count = this.e.sum();
+    const kind = s.name('which kind to create');
+    const placing = this.placing();
+    const alias = s.takeIf('as') ? s.name('the name for the new one') : undefined;
+    s.endOfLine();
+    const span = { start, end: s.previousEnd };
+    const block: Statement[] = [];
+    s.block(() => block.push(this.statement()));
+    return { is: 'create', count, kind, placing, alias, block, span };
+  }
+
+  placing(): Placing | undefined {
+    const s = this.s;
+    const start = s.current.span.start;
+    if (s.takeIf('anywhere')) return { is: 'anywhere', span: s.spanFrom(start) };
+    if (s.takeIf('one', 'to', 'a', 'cell')) return { is: 'one to a cell', span: s.spanFrom(start) };
+    if (s.takeIf('here')) return { is: 'here', span: s.spanFrom(start) };
+    if (s.takeIf('at')) return { is: 'at', of: this.e.small(), span: s.spanFrom(start) };
+    if (s.takeIf('within')) {
+      const distance = this.e.small();
+      s.expect('of', '“within 5 m of” a place');
+      return { is: 'within', distance, of: this.e.small(), span: s.spanFrom(start) };
+    }
+    if (s.takeIf('on', 'a', 'circle', 'of')) {
+      const distance = this.e.small();
+      s.expect('around', '“on a circle of 5 m around” a place');
+      return { is: 'circle', distance, of: this.e.small(), span: s.spanFrom(start) };
+    }
+    if (s.is('nowhere') || s.areWords('in', 'zone') || s.areWords('next', 'to') || s.areWords('on', 'cells')) {
+      return s.fail(say.notYet(s.current.span, `placing with “${s.current.text}”`));
+    }
+    return undefined;
+  }
+}

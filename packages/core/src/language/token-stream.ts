@@ -1,0 +1,158 @@
+import type { Diagnostic, Span } from '../diagnostics.ts';
+import type { Token, TokenType } from './lexer.ts';
+import { stringValue } from './lexer.ts';
+import * as say from './messages.ts';
+import type { Name } from './syntax.ts';
+
+/** Thrown inside the parser to leave a line that cannot be read; caught where lines are read, never outside. */
+export class LineUnreadable extends Error {}
+
+const RESERVED: ReadonlySet<string> = new Set(
+  ('and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
+    'share random nearest first sum mean min max median sd quantile weighted tied next cell cells').split(' '),
+);
+
+export function isReserved(word: string): boolean {
+  return RESERVED.has(word);
+}
+
+/** A place in the tokens, with the small questions that every rule of the grammar asks. */
+export class TokenStream {
+  readonly diagnostics: Diagnostic[] = [];
+  private at = 0;
+
+  constructor(private readonly tokens: readonly Token[]) {}
+
+  get current(): Token {
+    return this.tokens[this.at]!;
+  }
+
+  ahead(distance: number): Token {
+    return this.tokens[Math.min(this.at + distance, this.tokens.length - 1)]!;
+  }
+
+  get previousEnd(): number {
+    return this.at === 0 ? 0 : this.tokens[this.at - 1]!.span.end;
+  }
+
+  spanFrom(start: number): Span {
+    return { start, end: Math.max(start, this.previousEnd) };
+  }
+
+  is(word: string): boolean {
+    return this.current.word === word;
+  }
+
+  isType(type: TokenType): boolean {
+    return this.current.type === type;
+  }
+
+  /** Whether the next tokens are these words, in this order. */
+  areWords(...words: string[]): boolean {
+    return words.every((word, i) => this.ahead(i).word === word);
+  }
+
+  take(): Token {
+    const token = this.current;
+    if (token.type !== 'end') this.at++;
+    return token;
+  }
+
+  takeIf(...words: string[]): boolean {
+    if (!this.areWords(...words)) return false;
+    for (let i = 0; i < words.length; i++) this.take();
+    return true;
+  }
+
+  expect(word: string, meaning: string): Token {
+    if (this.is(word)) return this.take();
+    return this.fail(say.missingWord(this.placeForMissing(), word, meaning, describe(this.current)));
+  }
+
+  /** A name chosen by the modeler: any word that is not reserved. */
+  name(meaning: string): Name {
+    const token = this.current;
+    if (token.type !== 'name') return this.fail(say.missingName(this.placeForMissing(), meaning, describe(token)));
+    if (RESERVED.has(token.word)) return this.fail(say.reservedName(token.span, token.text));
+    return toName(this.take());
+  }
+
+  placeForMissing(): Span {
+    const token = this.current;
+    if (token.type !== 'newline' && token.type !== 'end' && token.type !== 'indent' && token.type !== 'dedent') return token.span;
+    const end = this.previousEnd;
+    return { start: Math.max(0, end - 1), end };
+  }
+
+  fail(diagnostic: Diagnostic): never {
+    this.diagnostics.push(diagnostic);
+    throw new LineUnreadable();
+  }
+
+  report(diagnostic: Diagnostic): void {
+    this.diagnostics.push(diagnostic);
+  }
+
+  /** The end of a line, with the sentence in quotes that may stand before it. */
+  endOfLine(): string | undefined {
+    const about = this.isType('string') ? stringValue(this.take()) : undefined;
+    if (this.isType('newline')) this.take();
+    else if (!this.isType('end')) this.fail(say.unexpectedRest(this.current.span, describe(this.current)));
+    return about;
+  }
+
+  /** Goes to the start of the next line, leaving out the block under this one. */
+  skipLine(): void {
+    while (!this.isType('newline') && !this.isType('end')) {
+      if (this.isType('indent') || this.isType('dedent')) break;
+      this.take();
+    }
+    if (this.isType('newline')) this.take();
+    if (this.isType('indent')) this.skipBlock();
+  }
+
+  skipBlock(): void {
+    let depth = 0;
+    do {
+      if (this.isType('indent')) depth++;
+      if (this.isType('dedent')) depth--;
+      this.take();
+    } while (depth > 0 && !this.isType('end'));
+  }
+
+  /** Reads the lines under a header with `readLine`; a line that fails is reported and passed over. */
+  block(readLine: () => void): boolean {
+    if (!this.isType('indent')) return false;
+    this.take();
+    while (!this.isType('dedent') && !this.isType('end')) this.line(readLine);
+    if (this.isType('dedent')) this.take();
+    return true;
+  }
+
+  line(readLine: () => void): void {
+    if (this.isType('indent')) {
+      this.report(say.deeperLine(this.current.span, this.ahead(1).span));
+      this.skipBlock();
+      return;
+    }
+    if (this.is('note') && (this.ahead(1).type === 'text' || this.ahead(1).type === 'newline')) {
+      this.skipLine();
+      return;
+    }
+    try {
+      readLine();
+    } catch (stop) {
+      if (!(stop instanceof LineUnreadable)) throw stop;
+      this.skipLine();
+    }
+  }
+}
+
+export function toName(token: Token): Name {
+  return { text: token.text, key: token.text.toLowerCase(), span: token.span };
+}
+
+export function describe(token: Token): string {
+  if (token.type === 'newline' || token.type === 'end' || token.type === 'dedent' || token.type === 'indent') return 'the end of the line';
+  return `“${token.text}”`;
+}

@@ -1,0 +1,58 @@
+import type { CompiledPlan } from '../../compile/generated-script.ts';
+import { summariesOf } from '../../compile/summarise.ts';
+import type { Diagnostic } from '../../diagnostics.ts';
+import { ModelError } from '../../diagnostics.ts';
+import { Run } from '../../engine/run.ts';
+
+export interface RunJob {
+  /** One value a parameter, in base units, in the order of the text. */
+  readonly parameters: readonly number[];
+  readonly seed: number;
+  /** Ends the run after so many steps, if it does not end by itself before. */
+  readonly steps?: number;
+  /** Keeps the rows of steps 0, every, 2 every, ... */
+  readonly every: number;
+}
+
+export interface RunResult {
+  readonly seed: number;
+  /** Steps the run took. */
+  readonly steps: number;
+  /** Kept rows one after another, measures within; row i is of step i * every. */
+  readonly rows: Float64Array;
+  readonly every: number;
+  readonly summaries: Float64Array;
+  readonly refused: number;
+}
+
+export type RunOutcome = { readonly result: RunResult } | { readonly failure: Diagnostic; readonly seed: number };
+
+const STEPS_BETWEEN_LOOKS = 16;
+
+/**
+ * One run from start to summary.
+ * @param goesOn asked now and then; a no abandons the run, and nothing is returned
+ */
+export function simulate(compiled: CompiledPlan, job: RunJob, goesOn: () => boolean = () => true): RunOutcome | undefined {
+  if (!Number.isInteger(job.every) || job.every < 1) throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
+  try {
+    const run = new Run(compiled.script(), job.parameters, job.seed);
+    const limit = job.steps ?? Infinity;
+    while (!run.hasEnded && run.step < limit) {
+      run.runTo(Math.min(limit, run.step + STEPS_BETWEEN_LOOKS));
+      if (!goesOn()) return undefined;
+    }
+    return { result: { seed: job.seed, steps: run.step, rows: keptRows(run, job.every), every: job.every, summaries: summariesOf(compiled.plan, run), refused: run.world.refused } };
+  } catch (error) {
+    if (error instanceof ModelError) return { failure: error.diagnostic, seed: job.seed };
+    throw error;
+  }
+}
+
+function keptRows(run: Run, every: number): Float64Array {
+  const width = run.measureCount;
+  const count = Math.floor((run.rowCount - 1) / every) + 1;
+  const kept = new Float64Array(count * width);
+  for (let i = 0; i < count; i++) kept.set(run.rowData.subarray(i * every * width, (i * every + 1) * width), i * width);
+  return kept;
+}

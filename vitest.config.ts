@@ -1,0 +1,8 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['packages/*/src/**/*.test.ts', 'packages/*/test/**/*.test.ts', 'examples/**/*.test.ts'],
+    testTimeout: 60_000,
+  },
+});
