@@ -23,7 +23,7 @@ export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
 export { interpretPlan } from './compile/interpret.ts';
 
 // Runs
-export type { RunSnapshot } from './engine/run.ts';
+export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';
 export { civilFromDays, daysFromCivil } from './engine/calendar.ts';

@@ -20,6 +20,13 @@ export interface RunSnapshot {
   readonly parts: readonly ArrayBuffer[];
 }
 
+/** A line of the timeline that acted, began to lie over parameters, or ceased to. */
+export interface TimelineMark {
+  readonly step: number;
+  readonly line: number;
+  readonly change: 'acts' | 'begins' | 'ends';
+}
+
 interface LineState {
   acted: boolean;
   wasTrue: boolean;
@@ -36,6 +43,7 @@ export class Run {
   private lines: LineState[] = [];
   private layers = 0;
   private ended = false;
+  private timelineMarks: TimelineMark[] = [];
 
   /**
    * @param parameters one value a parameter, in base units
@@ -96,6 +104,10 @@ export class Run {
     return this.rowValues.subarray(0, this.rows * this.script.measures.length);
   }
 
+  get marks(): readonly TimelineMark[] {
+    return this.timelineMarks;
+  }
+
   /** How many steps there will be if no condition ends the run sooner. */
   get stepLimit(): number {
     return Math.max(0, Math.ceil(this.script.endAfter() / this.world.clock.stepLength - 1e-9));
@@ -115,7 +127,7 @@ export class Run {
     world.setStep(world.step + 1);
     world.entered.fill(0);
     world.left.fill(0);
-    script.timeline.forEach((line, i) => this.timelineLine(line, this.lines[i]!));
+    script.timeline.forEach((line, i) => this.timelineLine(line, this.lines[i]!, i));
     for (const entry of script.entries) {
       entry();
       if (world.isEnding) break;
@@ -158,27 +170,27 @@ export class Run {
 
   // The timeline (S3, S4)
 
-  private timelineLine(line: ScriptTimelineLine, state: LineState): void {
+  private timelineLine(line: ScriptTimelineLine, state: LineState, index: number): void {
     const { world } = this;
     const { when } = line;
     switch (when.is) {
       case 'at':
-        if (world.isNow(when.time())) this.act(line);
+        if (world.isNow(when.time())) this.act(line, index);
         return;
       case 'every':
-        if (world.isMultipleNow(when.period())) this.act(line);
+        if (world.isMultipleNow(when.period())) this.act(line, index);
         return;
       case 'every year on':
-        if (world.isDayOfYearNow(when.month, when.day)) this.act(line);
+        if (world.isDayOfYearNow(when.month, when.day)) this.act(line, index);
         return;
       case 'from': {
         const slack = world.clock.stepLength * 1e-9;
         const isInside = world.end - slack > when.from() && world.now + slack < when.to();
-        this.layLine(line, state, isInside);
+        this.layLine(line, state, isInside, index);
         return;
       }
       case 'while':
-        this.layLine(line, state, when.condition() !== 0);
+        this.layLine(line, state, when.condition() !== 0, index);
         return;
       case 'when':
       case 'whenever': {
@@ -187,18 +199,20 @@ export class Run {
         state.wasTrue = isTrue;
         if (!fires) return;
         state.acted = true;
-        this.act(line);
+        this.act(line, index);
       }
     }
   }
 
-  private act(line: ScriptTimelineLine): void {
+  private act(line: ScriptTimelineLine, index: number): void {
+    this.timelineMarks.push({ step: this.world.step, line: index, change: 'acts' });
     line.act();
     this.layParameters();
   }
 
-  private layLine(line: ScriptTimelineLine, state: LineState, isOn: boolean): void {
+  private layLine(line: ScriptTimelineLine, state: LineState, isOn: boolean, index: number): void {
     if (isOn === state.layer > 0) return;
+    this.timelineMarks.push({ step: this.world.step, line: index, change: isOn ? 'begins' : 'ends' });
     state.layer = isOn ? ++this.layers : 0;
     if (isOn) line.lay.forEach((lay, i) => (state.values[i] = lay.value()));
     this.layParameters();
@@ -256,6 +270,7 @@ export class Run {
     world.row.set(snapshot.row);
     this.ended = snapshot.ended;
     this.rows = snapshot.rowCount;
+    this.timelineMarks = this.timelineMarks.filter((mark) => mark.step <= snapshot.step);
     let at = 0;
     this.layers = snapshot.timeline[at++]!;
     for (const line of this.lines) {

@@ -1,0 +1,105 @@
+import type { Diagnostic } from '@vole/core';
+import { placeOf } from '@vole/core';
+import { useRef, useState } from 'react';
+import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
+import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
+import { clockTime } from '../shell/TopStrip.tsx';
+import { useAppSelector } from '../store/store.ts';
+import { KeyTable } from '../watch/KeyTable.tsx';
+import { ValueList } from '../watch/ValueList.tsx';
+import type { EditorControl } from './Editor.tsx';
+import { Editor } from './Editor.tsx';
+import { Outline } from './Outline.tsx';
+
+/** Outline, text, and the small run of exactly this text. */
+export function BuildView() {
+  const editor = useRef<EditorControl>(undefined);
+  const [cursor, setCursor] = useState(0);
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-0 flex-1">
+        <Outline cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)} />
+        <main className="flex min-w-0 flex-1 flex-col">
+          <div className="min-h-0 flex-1">
+            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} />
+          </div>
+          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} />
+        </main>
+        <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
+          <div className="relative min-h-[200px] flex-1">
+            <SpaceCanvas cover label="The space of the run, live" />
+            <RunState />
+          </div>
+          <div className="grid max-h-[46%] grid-cols-1 gap-4 overflow-auto bg-wash p-4">
+            <FirstMinute />
+            <KeyTable />
+            <ValueList />
+          </div>
+        </aside>
+      </div>
+      <LiveRibbon />
+    </div>
+  );
+}
+
+/** Says when what is on show is not the text as it stands. */
+function RunState() {
+  const { runs, goodAt, failure, hasPlan } = useAppSelector((state) => state.model);
+  const said = failure
+    ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}`
+    : runs || !hasPlan
+      ? undefined
+      : `showing the last text that was right${goodAt ? `, ${clockTime(goodAt)}` : ''}`;
+  if (!said) return null;
+  return <p role="status" className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1">{said}</p>;
+}
+
+/** One sentence and two things to try, for the demo. */
+function FirstMinute() {
+  const name = useAppSelector((state) => state.project.name);
+  const visited = useAppSelector((state) => state.project.visited);
+  if (!name.startsWith('Meadow year') || visited.length > 1) return null;
+  return (
+    <div className="border-l-4 border-accent pl-3">
+      <p>Voles graze and breed, kestrels hunt: this is the text at the left, running.</p>
+      <p className="text-faint">Try: drag <b className="text-ink">strike</b> below to 0.5. Or change <b className="text-ink">6</b> kestrels in the text to 0 and wait for summer.</p>
+    </div>
+  );
+}
+
+interface ProblemListProps {
+  readonly onGo: (offset: number) => void;
+  readonly onFix: (edits: NonNullable<Diagnostic['fixes']>[number]['edits']) => void;
+  readonly onFormat: () => void;
+}
+
+function ProblemList({ onGo, onFix, onFormat }: ProblemListProps) {
+  const { diagnostics } = useAppSelector((state) => state.model);
+  const text = useAppSelector((state) => state.project.text);
+  const errors = diagnostics.filter((d) => d.severity === 'error').length;
+  const doubts = diagnostics.length - errors;
+  const said = errors + doubts === 0 ? 'The text is right.' : [errors && `${errors} to mend`, doubts && `${doubts} to look at`].filter(Boolean).join(', ');
+  return (
+    <section aria-label="Findings" className="max-h-44 shrink-0 overflow-auto border-t border-line bg-sheet">
+      <div className="sticky top-0 flex items-center justify-between bg-sheet px-4 py-1">
+        <span className={errors ? 'font-semibold text-problem' : 'text-faint'} data-testid="findings">{said}</span>
+        <button type="button" className="link text-sm" onClick={onFormat}>put in usual layout</button>
+      </div>
+      <ul className="px-4 pb-2">
+        {diagnostics.map((d, i) => {
+          const { line } = placeOf(text, d.span.start);
+          return (
+            <li key={i} className="flex flex-wrap items-baseline gap-x-2 py-0.5">
+              <button type="button" className="link shrink-0" onClick={() => onGo(d.span.start)}>line {line}</button>
+              <span className={d.severity === 'error' ? '' : 'text-doubt'}>{d.message}</span>
+              {d.hint && <span className="text-faint">{d.hint}</span>}
+              {d.fixes?.map((fix) => (
+                <button key={fix.label} type="button" className="rounded-[5px] border border-line px-2 text-sm font-semibold hover:bg-wash" onClick={() => onFix(fix.edits)}>{fix.label}</button>
+              ))}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

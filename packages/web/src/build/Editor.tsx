@@ -1,0 +1,133 @@
+import { autocompletion, closeBrackets, completionKeymap } from '@codemirror/autocomplete';
+import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
+import { bracketMatching, foldGutter, foldKeymap, foldService, indentService, indentUnit } from '@codemirror/language';
+import type { Diagnostic as EditorDiagnostic } from '@codemirror/lint';
+import { lintGutter, setDiagnostics } from '@codemirror/lint';
+import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
+import type { Extension } from '@codemirror/state';
+import { EditorState } from '@codemirror/state';
+import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view';
+import type { CheckedModel, Diagnostic } from '@vole/core';
+import { formatModel, loadModel } from '@vole/core';
+import { useEffect, useRef } from 'react';
+import { projectActions } from '../store/project-slice.ts';
+import { textChanged } from '../store/session.ts';
+import { store, useAppSelector } from '../store/store.ts';
+import { modelColours, modelCompletion } from './model-language.ts';
+
+/** What other parts of Build may ask of the editor. */
+export interface EditorControl {
+  readonly goTo: (offset: number) => void;
+  readonly format: () => void;
+  readonly replace: (edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[]) => void;
+}
+
+/** The model's last right meaning, for completion; checked anew at most once a text. */
+let lastChecked: { text: string; model: CheckedModel | undefined } = { text: '', model: undefined };
+
+function checkedModel(text: string): CheckedModel | undefined {
+  if (lastChecked.text !== text) lastChecked = { text, model: loadModel(text).check.model ?? lastChecked.model };
+  return lastChecked.model;
+}
+
+function indentOf(line: string): number {
+  return line.length - line.trimStart().length;
+}
+
+const OPENS_BLOCK = /^\s*(model|clock|space .*:$|field|agent|states|behaviour|interaction|order|timeline|check|if|else|with|for each|create|enter|leave|after|rate|chance|when|[A-Z]\w*\s*$)/;
+
+const folding = foldService.of((state, from) => {
+  const line = state.doc.lineAt(from);
+  const indent = indentOf(line.text);
+  let last = line.number;
+  for (let n = line.number + 1; n <= state.doc.lines; n++) {
+    const { text } = state.doc.line(n);
+    if (text.trim() === '') continue;
+    if (indentOf(text) <= indent) break;
+    last = n;
+  }
+  return line.text.trim() !== '' && last > line.number ? { from: line.to, to: state.doc.line(last).to } : null;
+});
+
+const indenting = indentService.of((context, at) => {
+  const line = context.state.doc.lineAt(at);
+  if (line.number === 1) return 0;
+  const before = context.state.doc.lineAt(Math.max(0, at - 1)).text;
+  return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
+});
+
+function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
+  const from = Math.min(diagnostic.span.start, length);
+  return {
+    from,
+    to: Math.min(Math.max(diagnostic.span.end, from), length),
+    severity: diagnostic.severity,
+    message: diagnostic.hint ? `${diagnostic.message}\n${diagnostic.hint}` : diagnostic.message,
+    actions: (diagnostic.fixes ?? []).map((fix) => ({
+      name: fix.label,
+      apply: (view) => view.dispatch({ changes: fix.edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })), userEvent: 'input.fix' }),
+    })),
+  };
+}
+
+function extensions(): Extension[] {
+  return [
+    lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
+    highlightActiveLineGutter(), highlightSelectionMatches(), lintGutter(), modelColours,
+    autocompletion({ override: [modelCompletion(() => checkedModel(store.getState().project.text))], icons: false }),
+    keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
+    EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false' }),
+    EditorView.updateListener.of((update) => {
+      if (!update.docChanged) return;
+      store.dispatch(projectActions.textTyped(update.state.doc.toString()));
+      textChanged();
+    }),
+  ];
+}
+
+export function Editor({ onReady, onCursor }: { readonly onReady: (control: EditorControl) => void; readonly onCursor: (offset: number) => void }) {
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView>(undefined);
+  const diagnostics = useAppSelector((state) => state.model.diagnostics);
+  const origin = useAppSelector((state) => state.project.textOrigin);
+  const callbacks = useRef({ onReady, onCursor });
+  useEffect(() => {
+    callbacks.current = { onReady, onCursor };
+  });
+
+  useEffect(() => {
+    const cursor = EditorView.updateListener.of((update) => {
+      if (update.selectionSet) callbacks.current.onCursor(update.state.selection.main.head);
+    });
+    const editor = new EditorView({ parent: place.current!, state: EditorState.create({ doc: store.getState().project.text, extensions: [...extensions(), cursor] }) });
+    view.current = editor;
+    callbacks.current.onReady({
+      goTo: (offset) => {
+        const at = Math.min(offset, editor.state.doc.length);
+        editor.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) });
+        editor.focus();
+      },
+      format: () => {
+        const text = editor.state.doc.toString();
+        const formatted = formatModel(text, loadModel(text).check.model?.spellings);
+        if (formatted !== text) editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
+      },
+      replace: (edits) => editor.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) }),
+    });
+    return () => editor.destroy();
+  }, []);
+
+  // A text that came from elsewhere (another tab, a form) replaces the editor's, as one step of undo.
+  useEffect(() => {
+    const editor = view.current;
+    const { text } = store.getState().project;
+    if (editor && editor.state.doc.toString() !== text) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+  }, [origin]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics.map((d) => toEditor(d, editor.state.doc.length))));
+  }, [diagnostics]);
+
+  return <div ref={place} className="h-full min-w-0 overflow-hidden bg-sheet" />;
+}

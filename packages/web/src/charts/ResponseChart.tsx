@@ -1,0 +1,60 @@
+import type { Estimate } from '@vole/core';
+import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { classColour } from '../drawing/palette.ts';
+import { useAppSelector } from '../store/store.ts';
+import { shownNumber } from './numbers.ts';
+
+export interface ResponseLine {
+  readonly name: string;
+  readonly points: readonly { readonly x: number; readonly estimate: Estimate }[];
+}
+
+const ORDER = [6, 0, 1, 2, 3, 4, 5, 7];
+
+/** A summary against a factor, one line a value of the second one, every point with its 90 % interval. */
+export function ResponseChart({ lines, xName, onHover }: { readonly lines: readonly ResponseLine[]; readonly xName: string; readonly onHover?: (x: number | undefined) => void }) {
+  const theme = useAppSelector((state) => state.interface.theme);
+  const xs = [...new Set(lines.flatMap((line) => line.points.map((point) => point.x)))].sort((a, b) => a - b);
+  const data = xs.map((x) => {
+    const row: Record<string, number | [number, number]> = { x };
+    lines.forEach((line, i) => {
+      const estimate = line.points.find((point) => point.x === x)?.estimate;
+      if (!estimate || Number.isNaN(estimate.value)) return;
+      row[`v${i}`] = estimate.value;
+      if (Number.isFinite(estimate.low)) row[`e${i}`] = [estimate.value - estimate.low, estimate.high - estimate.value];
+    });
+    return row;
+  });
+  return (
+    <div className="flex h-full flex-col">
+      <div className="min-h-0 flex-1">
+        <ResponsiveContainer width="100%" height="100%">
+          <ComposedChart data={data} margin={{ top: 10, right: 20, bottom: 18, left: 0 }} onMouseMove={(state) => onHover?.(state.activeLabel === undefined ? undefined : Number(state.activeLabel))} onMouseLeave={() => onHover?.(undefined)}>
+            <CartesianGrid vertical={false} stroke="var(--line)" />
+            <XAxis dataKey="x" type="number" domain={['dataMin', 'dataMax']} ticks={xs.length <= 14 ? xs : undefined} tickFormatter={(v: number) => shownNumber(v)} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} padding={{ left: 14, right: 14 }} label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }} />
+            <YAxis tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} domain={[(least: number) => Math.min(0, least), 'auto']} />
+            <Tooltip
+              isAnimationActive={false}
+              labelFormatter={(v) => `${xName} ${shownNumber(Number(v))}`}
+              formatter={(value, key) => {
+                const i = Number(String(key).slice(1));
+                return [shownNumber(Number(value)), lines[i]!.name];
+              }}
+              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
+            />
+            {lines.map((line, i) => (
+              <Line key={line.name} dataKey={`v${i}`} stroke={classColour(ORDER[i % 8]!, theme)} strokeWidth={2} dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }} isAnimationActive={false}>
+                <ErrorBar dataKey={`e${i}`} width={0} strokeWidth={2} stroke={classColour(ORDER[i % 8]!, theme)} isAnimationActive={false} />
+              </Line>
+            ))}
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      {lines.length > 1 && (
+        <p className="flex flex-wrap justify-center gap-x-5 text-sm">
+          {lines.map((line, i) => <span key={line.name} className="font-semibold" style={{ color: classColour(ORDER[i % 8]!, theme) }}>{line.name}</span>)}
+        </p>
+      )}
+    </div>
+  );
+}

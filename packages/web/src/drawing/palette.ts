@@ -1,0 +1,72 @@
+import type { LookColour, LookScaleEnd, Plan } from '@vole/core';
+import type { Theme } from '../store/interface-slice.ts';
+
+export type Rgb = readonly [number, number, number];
+
+const PAPER: Record<LookScaleEnd, string> = {
+  moss: '#5F7040', russet: '#A8532D', slate: '#42607A', ochre: '#C7932C', plum: '#7A4B69', teal: '#2F7F7B', rose: '#C4727F', stone: '#8B8478', ink: '#2A2520',
+  straw: '#F1E8CF', paper: '#F6F1E6',
+};
+const DUSK: Record<LookScaleEnd, string> = {
+  moss: '#9CB36B', russet: '#E0804F', slate: '#86A9C9', ochre: '#E3B552', plum: '#C48BB0', teal: '#62BDB6', rose: '#E59AA6', stone: '#ADA698', ink: '#EEE7DA',
+  straw: '#35312F', paper: '#28252D',
+};
+/** Ends of field scales, calmer than the accents so that agents stand out on them. */
+const FIELD_ENDS: Record<Theme, Partial<Record<LookScaleEnd, string>>> = {
+  paper: { moss: '#A3B070', slate: '#8FA9BD', russet: '#CD9877', ochre: '#DDBD79', plum: '#B793A9', teal: '#86B7B2' },
+  dusk: { moss: '#5A6B3E', slate: '#48617A', russet: '#8A5138', ochre: '#87702F', plum: '#6C4A60', teal: '#2F625F' },
+};
+
+/** Order in which classes and kinds take colours; neighbours in it stay apart for colour-blind readers, also by lightness. */
+export const CLASS_COLOURS: readonly LookColour[] = ['ochre', 'russet', 'plum', 'slate', 'teal', 'rose', 'moss', 'stone'];
+
+export function colourOf(name: string, theme: Theme): string {
+  const table = theme === 'dusk' ? DUSK : PAPER;
+  return table[name as LookScaleEnd] ?? table.stone;
+}
+
+export function classColour(index: number, theme: Theme): string {
+  return colourOf(CLASS_COLOURS[index % CLASS_COLOURS.length]!, theme);
+}
+
+export function rgbOf(hex: string): Rgb {
+  const value = parseInt(hex.slice(1), 16);
+  return [(value >> 16) & 255, (value >> 8) & 255, value & 255];
+}
+
+function mixed(a: Rgb, b: Rgb, share: number): Rgb {
+  return [0, 1, 2].map((i) => Math.round(a[i]! + (b[i]! - a[i]!) * share)) as unknown as Rgb;
+}
+
+/** 256 colours between two names, for fields and continuous attributes. */
+export function scaleColours(scale: readonly [string, string], theme: Theme, forField: boolean): Rgb[] {
+  const end = (name: string): Rgb => rgbOf((forField ? FIELD_ENDS[theme][name as LookScaleEnd] : undefined) ?? colourOf(name, theme));
+  const [low, high] = [end(scale[0]), end(scale[1])];
+  return Array.from({ length: 256 }, (_, i) => mixed(low, high, i / 255));
+}
+
+export interface KindLook {
+  readonly shape: string;
+  /** One colour a class, or one for all. */
+  readonly colours: readonly string[];
+  readonly classes: readonly string[] | undefined;
+  readonly scale: readonly [string, string] | undefined;
+  readonly shown: boolean;
+}
+
+/** How each kind is drawn: by its show, with colours in the order of declaration where it names none. */
+export function looksOf(plan: Plan, theme: Theme): KindLook[] {
+  let next = 0;
+  return plan.kinds.map((kind) => {
+    const { show } = kind;
+    if (show?.classes && show.colourBy) {
+      const colours = show.classes.map((_, i) => classColour(next + i, theme));
+      next += show.classes.length;
+      return { shape: show.shape, colours, classes: show.classes, scale: undefined, shown: true };
+    }
+    const colour = show?.colour ? colourOf(show.colour, theme) : classColour(next, theme);
+    if (!show?.colour) next++;
+    const scale = show?.colourBy ? (show.scale ?? (['straw', 'russet'] as const)) : undefined;
+    return { shape: show?.shape ?? 'dot', colours: [colour], classes: undefined, scale, shown: show !== undefined || plan.kinds.every((k) => !k.show) };
+  });
+}

@@ -1,0 +1,123 @@
+import type { FieldFrame, KindFrame } from '../simulation/protocol.ts';
+import type { Camera, Size } from './camera.ts';
+import { toPicture } from './camera.ts';
+import { glyphOf } from './glyphs.ts';
+import type { KindLook, Rgb } from './palette.ts';
+
+/**
+ * A software rasteriser that writes into one block of pixels. Without a graphics processor it is faster than drawing shapes one by one
+ * (measured in docs/architecture.md), and it draws the same everywhere.
+ */
+export interface Picture extends Size {
+  /** Red, green, blue, alpha, row by row. */
+  readonly pixels: Uint8ClampedArray;
+}
+
+/** Below this length agents are single dots of two pixels. */
+const POINT_LENGTH = 3.2;
+
+export function clear({ pixels }: Picture, [r, g, b]: Rgb): void {
+  const colour = (255 << 24) | (b << 16) | (g << 8) | r;
+  new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4).fill(colour);
+}
+
+/** Draws a field cell by cell; grids have their cells centred on whole numbers. */
+export function drawField(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], isGrid: boolean): void {
+  const { width, height, pixels } = picture;
+  const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
+  const packed = Uint32Array.from(colours, ([r, g, b]) => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0);
+  const cellWidth = isGrid ? 1 : space.width / field.columns;
+  const cellHeight = isGrid ? 1 : space.height / field.rows;
+  const shift = isGrid ? 0.5 : 0;
+  const columnOf = new Int32Array(width);
+  for (let px = 0; px < width; px++) {
+    const column = Math.floor((camera.centreX + (px + 0.5 - width / 2) / camera.scale + shift) / cellWidth);
+    columnOf[px] = column >= 0 && column < field.columns ? column : -1;
+  }
+  for (let py = 0; py < height; py++) {
+    const row = Math.floor((camera.centreY - (py + 0.5 - height / 2) / camera.scale + shift) / cellHeight);
+    if (row < 0 || row >= field.rows) continue;
+    const start = row * field.columns;
+    const line = py * width;
+    for (let px = 0; px < width; px++) {
+      const column = columnOf[px]!;
+      if (column >= 0) words[line + px] = packed[field.levels[start + column]!]!;
+    }
+  }
+}
+
+/** Length in pixels of an agent of size 1; grows slower than the zoom, so that a close view shows room between agents. */
+export function unitLength(camera: Camera, fitScale: number, picture: Size): number {
+  const base = Math.max(3, Math.min(picture.width, picture.height) / 90);
+  return base * Math.sqrt(camera.scale / fitScale);
+}
+
+export interface AgentLook {
+  readonly look: KindLook;
+  readonly colours: readonly Rgb[];
+  /** Colours of a continuous scale, with its range. */
+  readonly scale?: { readonly colours: readonly Rgb[]; readonly low: number; readonly high: number };
+}
+
+export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, { look, colours, scale }: AgentLook, unit: number): void {
+  const { width, height } = picture;
+  const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
+  for (let i = 0; i < frame.count; i++) {
+    const length = unit * (frame.sizes.length ? Math.max(0, Math.min(frame.sizes[i]!, 60)) : 1.6);
+    const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
+    if (at.x < -length || at.y < -length || at.x > width + length || at.y > height + length) continue;
+    const colour = scale ? scale.colours[Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))]! : colours[frame.colours.length ? frame.colours[i]! : 0]!;
+    if (length < POINT_LENGTH) drawPoint(picture, at.x, at.y, colour);
+    else stamp(picture, at.x, at.y, look.shape, length, frame.direction[i]!, colour);
+  }
+}
+
+function drawPoint({ pixels, width, height }: Picture, x: number, y: number, [r, g, b]: Rgb): void {
+  const left = Math.round(x) - 1;
+  const top = Math.round(y) - 1;
+  for (let py = Math.max(0, top); py < Math.min(height, top + 2); py++) {
+    for (let px = Math.max(0, left); px < Math.min(width, left + 2); px++) {
+      const at = (py * width + px) * 4;
+      pixels[at] = r;
+      pixels[at + 1] = g;
+      pixels[at + 2] = b;
+    }
+  }
+}
+
+function stamp({ pixels, width, height }: Picture, x: number, y: number, shape: string, length: number, heading: number, [r, g, b]: Rgb): void {
+  const { size, mask } = glyphOf(shape, length, heading);
+  const left = Math.round(x - size / 2);
+  const top = Math.round(y - size / 2);
+  const fromRow = Math.max(0, -top);
+  const toRow = Math.min(size, height - top);
+  const fromColumn = Math.max(0, -left);
+  const toColumn = Math.min(size, width - left);
+  for (let row = fromRow; row < toRow; row++) {
+    let at = ((top + row) * width + left + fromColumn) * 4;
+    for (let column = fromColumn; column < toColumn; column++, at += 4) {
+      const cover = mask[row * size + column]!;
+      if (cover === 0) continue;
+      const rest = 255 - cover;
+      pixels[at] = (r * cover + pixels[at]! * rest) / 255;
+      pixels[at + 1] = (g * cover + pixels[at + 1]! * rest) / 255;
+      pixels[at + 2] = (b * cover + pixels[at + 2]! * rest) / 255;
+    }
+  }
+}
+
+/** The agent nearest to a point of the picture, within a reach in pixels. */
+export function pickAgent(kinds: readonly KindFrame[], camera: Camera, picture: Size, x: number, y: number, reach: number): { kind: number; number: number } | undefined {
+  let best: { kind: number; number: number } | undefined;
+  let bestDistance = reach * reach;
+  kinds.forEach((frame, kind) => {
+    for (let i = 0; i < frame.count; i++) {
+      const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
+      const distance = (at.x - x) ** 2 + (at.y - y) ** 2;
+      if (distance >= bestDistance) continue;
+      bestDistance = distance;
+      best = { kind, number: frame.numbers[i]! };
+    }
+  });
+  return best;
+}

@@ -1,0 +1,149 @@
+import type { Plan, RunResult } from '@vole/core';
+import { bandsOf, cellText, meanEstimate, shareEstimate } from '@vole/core';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { FanChart } from '../charts/FanChart.tsx';
+import { FanRibbon } from '../charts/FanRibbon.tsx';
+import { shownNumber } from '../charts/numbers.ts';
+import { openRun } from '../simulation/open-run.ts';
+import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
+import { useAppSelector } from '../store/store.ts';
+import { estimateWords, ChoiceWord, EditableWord, StaleNote, StudyProgress } from './study-views.tsx';
+import { useStudyResults, useTextPlan } from './use-study-plan.ts';
+
+/** Many seeds of one model: is it the pattern, or luck? */
+export function RepeatView() {
+  const textPlan = useTextPlan();
+  const { plan, results } = useStudyResults('repeat');
+  const [measure, setMeasure] = useState<string>();
+  const [showRuns, setShowRuns] = useState(true);
+  const navigate = useNavigate();
+  const projectId = useAppSelector((state) => state.project.id);
+  const study = useAppSelector((state) => state.studies.repeat.study);
+  const index = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
+  const bands = useMemo(() => (plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, index, plan.measures.length) : undefined), [plan, results, index]);
+  return (
+    <div className="flex h-full flex-col">
+      <main className="flex min-h-0 flex-1 gap-4 p-4">
+        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+          <RepeatSentence plan={textPlan} />
+          {plan && results.length > 0 && <Outcomes plan={plan} results={results} />}
+          {plan && results.length > 1 && <Enough plan={plan} results={results} />}
+        </div>
+        {plan && bands ? (
+          <ChartFrame
+            className="flex-1"
+            title={`${plan.measures[index]!.name} over ${plan.title}`}
+            note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
+            table={() => ['step,low90,low50,median,high50,high90', ...Array.from(bands.steps, (step, i) => [step, ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => cellText(column[i]!))].join(','))]}
+          >
+            <div className="flex h-full flex-col">
+              <p className="flex gap-6 text-sm">
+                <label>measure <ChoiceWord label="Measure" value={plan.measures[index]!.name} options={plan.measures.map((m) => m.name)} onChange={setMeasure} /></label>
+                <label><input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} /> single runs</label>
+              </p>
+              <div className="min-h-0 flex-1">
+                <FanChart plan={plan} bands={bands} results={results} measure={index} showRuns={showRuns} onOpen={(result, step) => {
+                  openRun(study!, plan, result, step);
+                  void navigate(`/project/${projectId}/watch`);
+                }} />
+              </div>
+            </div>
+          </ChartFrame>
+        ) : (
+          <div className="card flex flex-1 items-center justify-center text-faint">The fan of the runs grows here as they come in.</div>
+        )}
+      </main>
+      {(plan ?? textPlan) && (
+        <FanRibbon plan={(plan ?? textPlan)!} bands={bands} title={<><b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}</>} note="click in the chart to open that run in Watch" />
+      )}
+    </div>
+  );
+}
+
+function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
+  const { study, running, done } = useAppSelector((state) => state.studies.repeat);
+  const { id, text } = useAppSelector((state) => state.project);
+  const stepLimit = useAppSelector((state) => state.model.stepLimit);
+  const [count, setCount] = useState<number>();
+  const [every, setEvery] = useState<number>();
+  const [problem, setProblem] = useState<string>();
+  if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
+  const seeds = count ?? 40;
+  const kept = every ?? study?.every ?? 1;
+  const whole = (set: (n: number) => void, most: number, what: string) => (value: string): void => {
+    const n = Number(value.replace(/\D+/g, ''));
+    if (!/\d/.test(value) || n < 1 || n > most) setProblem(`${what} from 1 to ${most}.`);
+    else {
+      setProblem(undefined);
+      set(n);
+    }
+  };
+  const isSame = study?.text === text && study.every === kept;
+  const begin = (): void => void beginStudy(
+    { projectId: id!, kind: 'repeat', name: 'Repeat', text, seeds: Array.from({ length: seeds }, (_, i) => i + 1), every: kept, parameters: Object.fromEntries(plan.parameters.map((p) => [p.name, p.value])), factors: [] }, plan);
+  const more = (): void => void continueStudy('repeat', plan, [...study!.seeds, ...Array.from({ length: seeds }, (_, i) => Math.max(...study!.seeds) + 1 + i)]);
+  return (
+    <section aria-label="Study" className="card p-4">
+      <p className="font-title text-[17px] leading-8">
+        Run <EditableWord label="Number of seeds" value={`${seeds} seeds`} onChange={whole(setCount, 10000, 'A number of seeds')} /> to their end, keep every{' '}
+        <EditableWord label="Keep every" value={kept === 1 ? '1 step' : `${kept} steps`} onChange={whole(setEvery, 100000, 'Steps')} />.
+      </p>
+      {problem && <p role="alert" className="text-problem">{problem}</p>}
+      <p className="mt-1 mb-3 text-sm text-faint">{estimateWords(seeds, stepLimit / kept + 1, plan.measures.length, undefined).replace(', time unknown until the first are done', '')}, seeds from 1 on</p>
+      <button type="button" className="btn-strong" disabled={running} onClick={begin}>Run {seeds} seeds</button>
+      {study && isSame && done > 0 && !running && <button type="button" className="btn ml-3" onClick={more}>{seeds} more</button>}
+      <StudyProgress kind="repeat" plan={plan} />
+      <StaleNote kind="repeat" />
+    </section>
+  );
+}
+
+/** Every summary over the runs: its middle with an interval, or how often it was so. */
+function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: readonly RunResult[] }) {
+  return (
+    <section aria-label="What came out" className="card p-4">
+      <h2 className="mb-1 text-[16px]">What came out</h2>
+      <p className="mb-1 text-sm text-faint">mean, its 90 % interval, of {results.length} runs</p>
+      <table className="w-full">
+        <tbody>
+          {plan.summaries.map((summary, s) => {
+            const values = results.map((result) => result.summaries[s]!);
+            const estimate = summary.yesNo ? shareEstimate(values.filter((v) => v !== 0).length, values.length) : meanEstimate(values);
+            const factor = summary.unitFactor;
+            return (
+              <tr key={summary.name} title={summary.about}>
+                <td>{summary.name}</td>
+                <td className="text-right font-bold whitespace-nowrap">{summary.yesNo ? `${values.filter((v) => v !== 0).length} of ${values.length}` : `${shownNumber(estimate.value / factor)} ${summary.unitLabel}`}</td>
+                <td className="pl-2 text-right text-sm whitespace-nowrap text-faint">
+                  {summary.yesNo ? `${Math.round(estimate.low * 100)} to ${Math.round(estimate.high * 100)} %` : Number.isFinite(estimate.low) ? `${shownNumber(estimate.low / factor)} to ${shownNumber(estimate.high / factor)}` : 'one run'}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** How well the mean of the first summary is known, and how many runs more would make it so to 5 %. */
+function Enough({ plan, results }: { readonly plan: Plan; readonly results: readonly RunResult[] }) {
+  const at = plan.summaries.findIndex((summary) => !summary.yesNo);
+  if (at < 0) return null;
+  const estimate = meanEstimate(results.map((result) => result.summaries[at]!));
+  const half = (estimate.high - estimate.low) / 2;
+  const share = Math.abs(half / estimate.value);
+  if (!Number.isFinite(share)) return null;
+  const needed = Math.ceil(estimate.runs * (share / 0.05) ** 2);
+  return (
+    <section aria-label="Enough seeds" className="card p-4">
+      <h2 className="mb-1 text-[16px]">Enough seeds?</h2>
+      <p>
+        The mean of {plan.summaries[at]!.name} is known to within {shownNumber(share * 100, 2)} %.{' '}
+        {needed > estimate.runs ? `For 5 % run about ${needed - estimate.runs} more.` : 'That is within 5 %.'}
+      </p>
+    </section>
+  );
+}

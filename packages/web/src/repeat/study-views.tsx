@@ -1,0 +1,71 @@
+import type { Plan } from '@vole/core';
+import { useState } from 'react';
+import { shownBytes, shownSeconds } from '../charts/numbers.ts';
+import { continueStudy, stopStudy } from '../simulation/study-runner.ts';
+import type { StudyKind } from '../store/study-slice.ts';
+import { useAppSelector } from '../store/store.ts';
+
+/** A word of a study's sentence that can be edited in place. */
+export function EditableWord({ label, value, onChange, width }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void; readonly width?: number }) {
+  const [draft, setDraft] = useState<string>();
+  const shown = draft ?? value;
+  const finish = (): void => {
+    if (draft !== undefined && draft !== value) onChange(draft);
+    setDraft(undefined);
+  };
+  return (
+    <input
+      aria-label={label}
+      className="word max-w-full font-title"
+      style={{ width: `${width ?? Math.max(2, shown.length + 0.6)}ch` }}
+      value={shown}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={finish}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setDraft(undefined);
+      }}
+    />
+  );
+}
+
+export function ChoiceWord({ label, value, options, onChange }: { readonly label: string; readonly value: string; readonly options: readonly string[]; readonly onChange: (value: string) => void }) {
+  return (
+    <select aria-label={label} className="word max-w-full bg-sheet font-title" value={value} onChange={(event) => onChange(event.target.value)}>
+      {options.map((option) => <option key={option}>{option}</option>)}
+    </select>
+  );
+}
+
+/** How long and how large a study will be, from how long runs took so far. */
+export function estimateWords(runs: number, rowsARun: number, measures: number, secondsARun: number | undefined): string {
+  const bytes = runs * (rowsARun * measures * 8 + 200);
+  return `${runs} ${runs === 1 ? 'run' : 'runs'}, ${secondsARun === undefined ? 'time unknown until the first are done' : `about ${shownSeconds(runs * secondsARun)}`}, ${shownBytes(bytes)}`;
+}
+
+/** Progress, time left, cancel; going on with what was stopped. */
+export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readonly plan: Plan }) {
+  const { study, done, total, running, secondsLeft, failure } = useAppSelector((state) => state.studies[kind]);
+  if (!study) return null;
+  return (
+    <div className="mt-3" aria-live="polite">
+      <progress aria-label="Runs done" className="h-1.5 w-full accent-moss" value={done} max={Math.max(1, total)} />
+      <div className="flex items-center justify-between gap-2">
+        <span data-testid={`${kind}-progress`}>
+          {done} of {total} done{running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
+        </span>
+        {running && <button type="button" className="btn" onClick={() => stopStudy(kind)}>Cancel</button>}
+        {!running && done < total && <button type="button" className="btn" onClick={() => void continueStudy(kind, plan)}>Go on</button>}
+      </div>
+      {failure && <p role="alert" className="mt-2 text-problem">{failure} The runs that were finished are kept.</p>}
+    </div>
+  );
+}
+
+/** Said where results were made with another text than the one in Build. */
+export function StaleNote({ kind }: { readonly kind: StudyKind }) {
+  const { study } = useAppSelector((state) => state.studies[kind]);
+  const text = useAppSelector((state) => state.project.text);
+  if (!study || study.text === text) return null;
+  return <p className="mt-2 text-doubt">The text has changed since; these runs are of the earlier one.</p>;
+}

@@ -1,0 +1,117 @@
+import { useMemo } from 'react';
+import { classColour } from '../drawing/palette.ts';
+import { live, useLive } from '../simulation/live-handle.ts';
+import { shownNumber } from '../charts/numbers.ts';
+import { PACES, watchActions } from '../store/watch-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { Ribbon } from './Ribbon.tsx';
+import { stepsName, stepWords, timeTicks } from './time-axis.ts';
+
+const MOST_POINTS = 900;
+
+/** The ribbon of the run on show: its composition, the controls of time, the reading line. */
+export function LiveRibbon() {
+  const { plan, frame, layers, layerNames, marks, acts, stepLimit, seed } = useLive();
+  const { playing, stepsPerSecond, ended, values } = useAppSelector((state) => state.watch);
+  const theme = useAppSelector((state) => state.interface.theme);
+  const dispatch = useAppDispatch();
+  const step = frame?.step ?? 0;
+  const furthest = frame?.furthest ?? 0;
+  // A run without a near end draws its course over what it has reached so far.
+  const lastStep = Math.max(1, stepLimit > 50 * Math.max(200, furthest) ? Math.max(200, furthest * 1.25) : stepLimit);
+  const ticks = useMemo(() => (plan ? timeTicks(plan, lastStep, 13) : []), [plan, lastStep]);
+  const allMarks = useMemo(() => {
+    const parameter = (name: string) => plan?.parameters.find((p) => p.name === name);
+    const hand = acts.map((act) => {
+      const p = parameter(act.name);
+      const shown = (value: number): string => (p?.type === 'yes or no' ? (value ? 'yes' : 'no') : p?.options ? p.options[value]! : shownNumber(value / (p?.unitFactor ?? 1)));
+      return { step: act.step, label: `by hand: ${act.name} ${shown(act.from)} to ${shown(act.to)}` };
+    });
+    return [...marks, ...hand].filter((mark) => mark.step <= furthest).sort((a, b) => a.step - b.step);
+  }, [plan, marks, acts, furthest]);
+  if (!plan) return <div className="h-[126px] shrink-0 border-t border-line bg-sheet" />;
+
+  const names = stepsName(plan);
+  return (
+    <Ribbon
+      left={
+        <>
+          <button type="button" className="btn-strong w-[70px]" onClick={() => (ended && step >= furthest ? live.restart(seed, values) : live.play(!playing))} disabled={ended && step >= furthest}>
+            {playing ? 'Pause' : 'Play'}
+          </button>
+          <button type="button" className="btn" onClick={() => live.oneStep()} disabled={ended && step >= furthest}>One step</button>
+          <span role="radiogroup" aria-label="Pace" className="flex items-center gap-2 whitespace-nowrap text-faint">
+            {names} a second
+            {PACES.map((pace) => (
+              <button
+                key={pace ?? 'all'}
+                type="button"
+                role="radio"
+                aria-checked={pace === stepsPerSecond}
+                className={`border-b-2 px-0.5 ${pace === stepsPerSecond ? 'border-accent font-bold text-ink' : 'border-transparent hover:text-ink'}`}
+                onClick={() => {
+                  dispatch(watchActions.paced(pace));
+                  live.pace(pace);
+                }}
+              >
+                {pace ?? 'all it can'}
+              </button>
+            ))}
+          </span>
+        </>
+      }
+      middle={
+        <span data-testid="now">
+          <b className="font-title">{stepWords(plan, step)}</b> step {step} of {stepLimit}, seed {seed}
+          {ended && step >= furthest ? ', ended' : ''}
+        </span>
+      }
+      right={
+        <>
+          {frame && frame.refused > 0 && <span className="text-sm text-doubt">{frame.refused} moves or births onto taken cells did not happen</span>}
+          <button type="button" className="btn" onClick={() => live.restart(seed, values)}>Start again</button>
+        </>
+      }
+      lastStep={lastStep}
+      ticks={ticks}
+      marks={allMarks}
+      reading={step}
+      readingWords={stepWords(plan, step)}
+      onRead={(wanted) => live.goTo(wanted)}
+      draw={(_, height, x) => <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />}
+    />
+  );
+}
+
+interface StreamProps {
+  readonly layers: Float32Array;
+  readonly count: number;
+  readonly furthest: number;
+  readonly height: number;
+  readonly x: (step: number) => number;
+  readonly theme: 'paper' | 'dusk';
+}
+
+/** Counts stacked on one another, the first layer at the foot. */
+function Stream({ layers, count, furthest, height, x, theme }: StreamProps) {
+  const stride = Math.max(1, Math.ceil((furthest + 1) / MOST_POINTS));
+  const steps: number[] = [];
+  for (let step = 0; step <= furthest; step += stride) steps.push(step);
+  if (steps[steps.length - 1] !== furthest) steps.push(furthest);
+  const totals = steps.map((step) => {
+    let total = 0;
+    for (let i = 0; i < count; i++) total += layers[step * count + i] ?? 0;
+    return total;
+  });
+  const most = Math.max(1, ...totals) * 1.18;
+  const y = (value: number): number => height - (value / most) * height;
+  const below = new Float64Array(steps.length);
+  return Array.from({ length: count }, (_, i) => {
+    const bottom = steps.map((step, s) => `${x(step).toFixed(1)},${y(below[s]!).toFixed(1)}`);
+    const top = steps.map((step, s) => {
+      below[s] = below[s]! + (layers[step * count + i] ?? 0);
+      return `${x(step).toFixed(1)},${y(below[s]).toFixed(1)}`;
+    });
+    return <path key={i} d={`M${top.join('L')}L${bottom.reverse().join('L')}Z`} fill={classColour(i, theme)} opacity={0.85} />;
+  });
+}

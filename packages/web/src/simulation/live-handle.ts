@@ -1,0 +1,186 @@
+import type { Plan } from '@vole/core';
+import { useSyncExternalStore } from 'react';
+import { modelActions } from '../store/model-slice.ts';
+import { store } from '../store/store.ts';
+import { watchActions } from '../store/watch-slice.ts';
+import type { ActNote, Frame, WatchReply, WatchRequest } from './protocol.ts';
+
+export interface LiveState {
+  readonly plan: Plan | undefined;
+  readonly frame: Frame | undefined;
+  /** Rows of measures, one after another, up to the furthest step. */
+  readonly rows: Float64Array;
+  readonly layers: Float32Array;
+  readonly layerNames: readonly string[];
+  readonly marks: readonly { readonly step: number; readonly label: string }[];
+  readonly acts: readonly ActNote[];
+  readonly stepLimit: number;
+  readonly seed: number;
+}
+
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], stepLimit: 0, seed: 1 };
+const SLOW = 150;
+
+/** The live run as the page sees it: sends wishes to the watch worker, keeps the last frame and the rows so far. */
+export class LiveHandle {
+  private worker: Worker | undefined;
+  private state = EMPTY;
+  private slowState = EMPTY;
+  private slowTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly frameListeners = new Set<() => void>();
+  private readonly slowListeners = new Set<() => void>();
+  private version = 0;
+  private rowStore: Float64Array = new Float64Array(0);
+  private layerStore: Float32Array = new Float32Array(0);
+
+  private start(): Worker {
+    const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), { type: 'module', name: 'watch' });
+    worker.onmessage = ({ data }: MessageEvent<WatchReply>) => this.receive(data);
+    worker.onerror = (event) => {
+      store.dispatch(modelActions.failed({ message: `The live run stopped: ${event.message}`, hint: 'Your text is safe. Change it, or reload the page.', start: 0, end: 0, step: this.state.frame?.step ?? 0 }));
+    };
+    return worker;
+  }
+
+  private send(request: WatchRequest): void {
+    this.worker ??= this.start();
+    this.worker.postMessage(request);
+  }
+
+  private receive(message: WatchReply): void {
+    switch (message.is) {
+      case 'checked': {
+        if (message.version !== this.version) return;
+        const runs = message.plan !== undefined;
+        this.state = { ...this.state, plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed };
+        const { diagnostics, restarted, stepLimit, layerNames } = message;
+        store.dispatch(modelActions.checked({ diagnostics, runs, restarted, stepLimit, layerNames, at: Date.now() }));
+        if (restarted) {
+          const { playing, stepsPerSecond } = store.getState().watch;
+          this.pace(stepsPerSecond);
+          this.send({ is: 'play', playing });
+        }
+        return this.changed();
+      }
+      case 'frame':
+        return this.takeFrame(message);
+      case 'failed': {
+        const { diagnostic, step } = message;
+        store.dispatch(modelActions.failed({ message: diagnostic.message, hint: diagnostic.hint, start: diagnostic.span.start, end: diagnostic.span.end, step }));
+        store.dispatch(watchActions.playing(false));
+      }
+    }
+  }
+
+  private takeFrame({ frame, marks, acts }: Extract<WatchReply, { is: 'frame' }>): void {
+    const { plan, layerNames } = this.state;
+    const width = plan?.measures.length ?? 0;
+    this.rowStore = appended(this.rowStore, frame.fromRow * width, frame.rows);
+    this.layerStore = appended(this.layerStore, frame.fromRow * layerNames.length, frame.layers);
+    const count = frame.furthest + 1;
+    this.state = { ...this.state, frame, marks, acts, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
+    const watch = store.getState().watch;
+    if (frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
+    if (frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
+    this.changed();
+    requestAnimationFrame(() => this.send({ is: 'frame drawn' }));
+  }
+
+  private changed(): void {
+    for (const listener of this.frameListeners) listener();
+    this.slowTimer ??= setTimeout(() => {
+      this.slowTimer = undefined;
+      this.slowState = this.state;
+      for (const listener of this.slowListeners) listener();
+    }, SLOW);
+  }
+
+  get current(): LiveState {
+    return this.state;
+  }
+
+  /** For drawing: called at every frame, outside React. */
+  readonly onFrame = (listener: () => void): (() => void) => {
+    this.frameListeners.add(listener);
+    return () => this.frameListeners.delete(listener);
+  };
+
+  readonly onSlow = (listener: () => void): (() => void) => {
+    this.slowListeners.add(listener);
+    return () => this.slowListeners.delete(listener);
+  };
+
+  readonly slow = (): LiveState => this.slowState;
+
+  // Wishes
+
+  load(text: string, seed: number, values: Readonly<Record<string, number>>, step?: number): void {
+    this.version++;
+    this.send({ is: 'load', text, version: this.version, seed, parameters: values, step });
+  }
+
+  /** Forgets the run on show, for another project. */
+  forget(): void {
+    this.worker?.terminate();
+    this.worker = undefined;
+    this.state = EMPTY;
+    this.slowState = EMPTY;
+    this.changed();
+  }
+
+  restart(seed: number, values: Readonly<Record<string, number>>, step?: number): void {
+    store.dispatch(modelActions.restarted());
+    this.send({ is: 'restart', seed, parameters: values, step });
+    this.state = { ...this.state, seed };
+    if (step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
+  }
+
+  play(playing: boolean): void {
+    store.dispatch(watchActions.playing(playing));
+    this.send({ is: 'play', playing });
+  }
+
+  pace(stepsPerSecond: number | null): void {
+    this.send({ is: 'pace', stepsPerSecond: stepsPerSecond ?? Infinity });
+  }
+
+  oneStep(): void {
+    store.dispatch(watchActions.playing(false));
+    this.send({ is: 'step' });
+  }
+
+  goTo(step: number): void {
+    store.dispatch(watchActions.playing(false));
+    this.send({ is: 'go to', step });
+  }
+
+  setParameter(name: string, value: number): void {
+    this.send({ is: 'set parameter', name, value });
+  }
+
+  openAgent(kind: number, number: number): void {
+    this.send({ is: 'open agent', kind, number });
+  }
+
+  closeAgent(): void {
+    this.send({ is: 'close agent' });
+  }
+}
+
+function appended<T extends Float64Array | Float32Array>(held: T, at: number, piece: T): T {
+  let target = held;
+  if (at + piece.length > target.length) {
+    const make = held.constructor as new (length: number) => T;
+    target = new make(Math.max(256, (at + piece.length) * 2));
+    target.set(held.subarray(0, at) as never);
+  }
+  target.set(piece as never, at);
+  return target;
+}
+
+export const live = new LiveHandle();
+
+/** The live run, a few times a second: enough for numbers and charts. */
+export function useLive(): LiveState {
+  return useSyncExternalStore(live.onSlow, live.slow);
+}

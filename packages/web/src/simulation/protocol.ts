@@ -1,0 +1,108 @@
+import type { Diagnostic, FailureFacts, Plan, RunResult } from '@vole/core';
+
+/** Messages between the page and its workers. All are plain and can be cloned. */
+
+export type WatchRequest =
+  | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  | { readonly is: 'play'; readonly playing: boolean }
+  | { readonly is: 'pace'; readonly stepsPerSecond: number }
+  | { readonly is: 'step' }
+  | { readonly is: 'go to'; readonly step: number }
+  | { readonly is: 'set parameter'; readonly name: string; readonly value: number }
+  | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
+  | { readonly is: 'close agent' }
+  | { readonly is: 'frame drawn' };
+
+export interface KindFrame {
+  readonly count: number;
+  readonly numbers: Int32Array;
+  readonly x: Float32Array;
+  readonly y: Float32Array;
+  readonly direction: Float32Array;
+  /** Empty if all have size 1. */
+  readonly sizes: Float32Array;
+  /** Class index, or a number on a scale; empty if the kind has one colour. */
+  readonly colours: Float32Array;
+}
+
+export interface FieldFrame {
+  readonly columns: number;
+  readonly rows: number;
+  /** 0 to 255 over the range from `low` to `high`. */
+  readonly levels: Uint8Array;
+  readonly low: number;
+  readonly high: number;
+  readonly mean: number;
+}
+
+export interface OpenedAgent {
+  readonly kind: number;
+  readonly number: number;
+  readonly gone: boolean;
+  readonly x: number;
+  readonly y: number;
+  readonly direction: number;
+  readonly attributes: readonly number[];
+  readonly states: readonly { readonly state: number; readonly due: number | undefined }[];
+}
+
+export interface ActNote {
+  readonly step: number;
+  readonly name: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+export interface Frame {
+  readonly step: number;
+  /** The furthest step that was ever reached with these acts; the ribbon goes up to it. */
+  readonly furthest: number;
+  readonly ended: boolean;
+  readonly playing: boolean;
+  readonly width: number;
+  readonly height: number;
+  readonly kinds: readonly KindFrame[];
+  readonly fields: readonly FieldFrame[];
+  readonly parameters: Float64Array;
+  readonly agent?: OpenedAgent;
+  readonly refused: number;
+  readonly stepsPerSecond: number;
+  /** Rows from `fromRow` on, that the page does not have yet. */
+  readonly fromRow: number;
+  readonly rows: Float64Array;
+  readonly layers: Float32Array;
+}
+
+export type WatchReply =
+  | {
+      readonly is: 'checked';
+      readonly version: number;
+      readonly diagnostics: readonly Diagnostic[];
+      /** Absent if the text has errors: the last good run stays. */
+      readonly plan?: Plan;
+      /** Whether the run was started anew, because what the text means has changed. */
+      readonly restarted: boolean;
+      readonly stepLimit: number;
+      readonly layerNames: readonly string[];
+      readonly seed: number;
+    }
+  | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
+  | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
+
+export interface StudyJob {
+  readonly id: number;
+  readonly parameters: readonly number[];
+  readonly seed: number;
+  readonly steps?: number;
+  readonly every: number;
+}
+
+export type StudyRequest = { readonly is: 'model'; readonly text: string } | { readonly is: 'job'; readonly job: StudyJob };
+
+export type StudyReply =
+  | { readonly is: 'ready' }
+  | { readonly is: 'refused'; readonly diagnostics: readonly Diagnostic[] }
+  | { readonly is: 'done'; readonly id: number; readonly result: RunResult }
+  | { readonly is: 'failed'; readonly id: number; readonly failure: Diagnostic };
+

@@ -1,0 +1,24 @@
+import type { EntityTable } from 'dexie';
+import Dexie from 'dexie';
+import type { ObservedRow, ProjectRow, RunRow, StudyRow } from './schema.ts';
+
+export type Database = Dexie & {
+  projects: EntityTable<ProjectRow, 'id'>;
+  studies: EntityTable<StudyRow, 'id'>;
+  runs: EntityTable<RunRow, 'id'>;
+  observed: EntityTable<ObservedRow, 'id'>;
+};
+
+/** Opens the data of this browser. Each version of the tables is a numbered migration; earlier ones are never changed. */
+export function openDatabase(name = 'vole-parade'): Database {
+  const db = new Dexie(name) as Database;
+  db.version(1).stores({
+    projects: 'id, changedAt, deletedAt',
+    studies: 'id, projectId, [projectId+kind], createdAt',
+    runs: 'id, studyId, [studyId+index]',
+    observed: 'id, projectId',
+  });
+  return db;
+}
+
+export const db = openDatabase();

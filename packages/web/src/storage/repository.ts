@@ -1,0 +1,155 @@
+import type { Database } from './db.ts';
+import { db as defaultDb } from './db.ts';
+import type { ObservedRow, ProjectRow, RunRow, StudyRow } from './schema.ts';
+import { ObservedSchema, ProjectSchema, RunSchema, StudySchema } from './schema.ts';
+
+export type SaveOutcome = { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
+
+export function newId(): string {
+  return crypto.randomUUID();
+}
+
+/** Everything the page keeps. All writes are whole transactions: after a crash a thing is there as before or as after. */
+export class Repository {
+  constructor(private readonly db: Database = defaultDb) {}
+
+  async projects(): Promise<ProjectRow[]> {
+    const rows = await this.db.projects.orderBy('changedAt').reverse().toArray();
+    return rows.map((row) => ProjectSchema.parse(row)).filter((row) => row.deletedAt === 0);
+  }
+
+  async project(id: string): Promise<ProjectRow | undefined> {
+    const row = await this.db.projects.get(id);
+    return row && ProjectSchema.parse(row);
+  }
+
+  async addProject(name: string, text: string, notes = '', now = Date.now()): Promise<ProjectRow> {
+    const row: ProjectRow = { id: newId(), name, text, notes, revision: 1, createdAt: now, changedAt: now, deletedAt: 0, visited: [] };
+    await this.db.projects.add(row);
+    return row;
+  }
+
+  /** Saves a change if nobody saved another one since `revision`; else gives what is there, and saves nothing. */
+  async saveProject(id: string, revision: number, change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes' | 'visited'>>, now = Date.now()): Promise<SaveOutcome> {
+    return this.db.transaction('rw', this.db.projects, async () => {
+      const row = await this.db.projects.get(id);
+      if (!row) throw new Error('This project is no longer there.');
+      if (row.revision !== revision) return { saved: false, theirs: ProjectSchema.parse(row) };
+      await this.db.projects.put({ ...row, ...change, revision: revision + 1, changedAt: now });
+      return { saved: true, revision: revision + 1 };
+    });
+  }
+
+  /** A copy with its observed data and studies. */
+  async duplicateProject(id: string, name: string): Promise<ProjectRow> {
+    const { projects, studies, runs, observed } = this.db;
+    return this.db.transaction('rw', [projects, studies, runs, observed], async () => {
+      const original = await projects.get(id);
+      if (!original) throw new Error('This project is no longer there.');
+      const copy: ProjectRow = { ...ProjectSchema.parse(original), id: newId(), name, revision: 1, createdAt: Date.now(), changedAt: Date.now() };
+      await projects.add(copy);
+      for (const row of await observed.where({ projectId: id }).toArray()) await observed.add({ ...row, id: newId(), projectId: copy.id });
+      for (const study of await studies.where({ projectId: id }).toArray()) {
+        const studyId = newId();
+        await studies.add({ ...study, id: studyId, projectId: copy.id });
+        const rows = await runs.where({ studyId: study.id }).toArray();
+        await runs.bulkAdd(rows.map((row) => ({ ...row, id: `${studyId}:${row.index}`, studyId })));
+      }
+      return copy;
+    });
+  }
+
+  async putAway(id: string, now = Date.now()): Promise<void> {
+    await this.db.projects.update(id, { deletedAt: now });
+  }
+
+  async bringBack(id: string): Promise<void> {
+    await this.db.projects.update(id, { deletedAt: 0 });
+  }
+
+  /** Removes for good what was put away before a time. */
+  async clearAway(before: number): Promise<void> {
+    const { projects, studies, runs, observed } = this.db;
+    await this.db.transaction('rw', [projects, studies, runs, observed], async () => {
+      const gone = await projects.where('deletedAt').between(1, before).toArray();
+      for (const { id } of gone) {
+        for (const study of await studies.where({ projectId: id }).toArray()) await runs.where({ studyId: study.id }).delete();
+        await studies.where({ projectId: id }).delete();
+        await observed.where({ projectId: id }).delete();
+        await projects.delete(id);
+      }
+    });
+  }
+
+  /** The newest study of a kind in a project. */
+  async latestStudy(projectId: string, kind: StudyRow['kind']): Promise<StudyRow | undefined> {
+    const rows = await this.db.studies.where({ projectId, kind }).sortBy('createdAt');
+    const row = rows[rows.length - 1];
+    return row && StudySchema.parse(row);
+  }
+
+  async studies(projectId: string): Promise<StudyRow[]> {
+    const rows = await this.db.studies.where({ projectId }).sortBy('createdAt');
+    return rows.map((row) => StudySchema.parse(row));
+  }
+
+  /** Keeps a study in the place of earlier ones of its kind. */
+  async addStudy(study: StudyRow): Promise<void> {
+    const { studies, runs } = this.db;
+    await this.db.transaction('rw', [studies, runs], async () => {
+      for (const old of await studies.where({ projectId: study.projectId, kind: study.kind }).toArray()) {
+        await runs.where({ studyId: old.id }).delete();
+        await studies.delete(old.id);
+      }
+      await studies.add(study);
+    });
+  }
+
+  async setStudyStatus(id: string, status: StudyRow['status']): Promise<void> {
+    await this.db.studies.update(id, { status });
+  }
+
+  /** Takes up more seeds into a study of the same model. */
+  async extendStudy(id: string, seeds: readonly number[]): Promise<void> {
+    await this.db.studies.update(id, { seeds: [...seeds], status: 'running' });
+  }
+
+  async addRuns(rows: readonly RunRow[]): Promise<void> {
+    await this.db.runs.bulkPut(rows);
+  }
+
+  async runs(studyId: string): Promise<RunRow[]> {
+    const rows = await this.db.runs.where({ studyId }).sortBy('index');
+    return rows.map((row) => RunSchema.parse(row));
+  }
+
+  async observed(projectId: string): Promise<ObservedRow | undefined> {
+    const row = await this.db.observed.where({ projectId }).first();
+    return row && ObservedSchema.parse(row);
+  }
+
+  /** Keeps observed data in the place of earlier ones of the project. */
+  async setObserved(row: Omit<ObservedRow, 'id'>): Promise<ObservedRow> {
+    const kept: ObservedRow = { ...row, id: newId() };
+    await this.db.transaction('rw', this.db.observed, async () => {
+      await this.db.observed.where({ projectId: row.projectId }).delete();
+      await this.db.observed.add(kept);
+    });
+    return kept;
+  }
+}
+
+export const repository = new Repository();
+
+/** What went wrong with storage, in words that say what is safe. */
+export function storageProblem(error: unknown): string {
+  const name = error instanceof Error ? error.name : '';
+  const inner = (error as { inner?: Error })?.inner?.name ?? '';
+  if (name === 'QuotaExceededError' || inner === 'QuotaExceededError') {
+    return 'This browser has no room left, so the last change is not stored. It is still on this page: export the project in Tell, or delete other projects, then change something to save again.';
+  }
+  if (name === 'MissingAPIError' || name === 'OpenFailedError' || name === 'InvalidStateError') {
+    return 'This browser does not let the page store anything (a private window, perhaps). You can work, but export the project in Tell before you close the page.';
+  }
+  return `The last change could not be stored (${error instanceof Error ? error.message : String(error)}). It is still on this page; export the project in Tell to be safe.`;
+}

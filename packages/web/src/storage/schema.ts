@@ -1,0 +1,69 @@
+import { z } from 'zod';
+
+/** The shape of what is stored; every row passes its schema once when it is read. */
+
+const MappingSchema = z.object({
+  timeColumn: z.string(),
+  timeIs: z.enum(['date', 'time']),
+  columns: z.array(z.object({ column: z.string(), measure: z.string() })),
+});
+
+export const ProjectSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  text: z.string(),
+  notes: z.string(),
+  /** Goes up with every save, so that two tabs notice one another. */
+  revision: z.number(),
+  createdAt: z.number(),
+  changedAt: z.number(),
+  /** When it was put away; 0 while it is in use. */
+  deletedAt: z.number(),
+  /** Views in which something was done, for the path of footsteps. */
+  visited: z.array(z.string()),
+});
+
+export const StudySchema = z.object({
+  id: z.string(),
+  projectId: z.string(),
+  kind: z.enum(['repeat', 'vary']),
+  name: z.string(),
+  /** Model text that the runs were made with. */
+  text: z.string(),
+  seeds: z.array(z.number()),
+  every: z.number(),
+  steps: z.number().optional(),
+  /** Base values of all parameters by name, in base units. */
+  parameters: z.record(z.string(), z.number()),
+  /** Varied parameters, values in the shown unit. */
+  factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
+  createdAt: z.number(),
+  status: z.enum(['running', 'stopped', 'done']),
+  /** Checksum over the results of the bundle the study came from, if it came from one. */
+  expectedDigest: z.string().optional(),
+});
+
+export const RunSchema = z.object({
+  id: z.string(),
+  studyId: z.string(),
+  /** Place among all runs of the study: combination by combination, seeds within. */
+  index: z.number(),
+  seed: z.number(),
+  steps: z.number(),
+  rows: z.instanceof(ArrayBuffer),
+  summaries: z.instanceof(ArrayBuffer),
+  refused: z.number(),
+});
+
+export const ObservedSchema = z.object({
+  id: z.string(),
+  projectId: z.string(),
+  name: z.string(),
+  csv: z.string(),
+  mapping: MappingSchema,
+});
+
+export type ProjectRow = z.infer<typeof ProjectSchema>;
+export type StudyRow = z.infer<typeof StudySchema>;
+export type RunRow = z.infer<typeof RunSchema>;
+export type ObservedRow = z.infer<typeof ObservedSchema>;

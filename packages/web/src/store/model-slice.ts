@@ -1,0 +1,46 @@
+import type { PayloadAction } from '@reduxjs/toolkit';
+import { createSlice } from '@reduxjs/toolkit';
+import type { Diagnostic } from '@vole/core';
+
+export interface RunFailure {
+  readonly message: string;
+  readonly hint: string | undefined;
+  readonly start: number;
+  readonly end: number;
+  readonly step: number;
+}
+
+export interface ModelState {
+  readonly diagnostics: readonly Diagnostic[];
+  /** Whether the text as it stands runs; if not, the last good one is on show. */
+  readonly runs: boolean;
+  readonly hasPlan: boolean;
+  /** When the last text that runs was checked. */
+  readonly goodAt: number | undefined;
+  readonly stepLimit: number;
+  readonly layerNames: readonly string[];
+  readonly failure: RunFailure | undefined;
+}
+
+const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], failure: undefined };
+
+export const modelSlice = createSlice({
+  name: 'model',
+  initialState,
+  reducers: {
+    cleared: () => initialState,
+    checked: (
+      state,
+      { payload }: PayloadAction<{ diagnostics: readonly Diagnostic[]; runs: boolean; restarted: boolean; stepLimit: number; layerNames: readonly string[]; at: number }>,
+    ) => {
+      const { diagnostics, runs, restarted, stepLimit, layerNames, at } = payload;
+      return {
+        ...state, diagnostics, runs, stepLimit, layerNames, hasPlan: state.hasPlan || runs, goodAt: runs ? at : state.goodAt, failure: restarted ? undefined : state.failure,
+      };
+    },
+    failed: (state, { payload }: PayloadAction<RunFailure>) => ({ ...state, failure: payload }),
+    restarted: (state) => ({ ...state, failure: undefined }),
+  },
+});
+
+export const modelActions = modelSlice.actions;

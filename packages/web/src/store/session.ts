@@ -1,0 +1,106 @@
+import { live } from '../simulation/live-handle.ts';
+import { showStored } from '../simulation/study-runner.ts';
+import { repository, storageProblem } from '../storage/repository.ts';
+import type { ProjectRow } from '../storage/schema.ts';
+import { modelActions } from './model-slice.ts';
+import { projectActions } from './project-slice.ts';
+import { store } from './store.ts';
+import { studyActions } from './study-slice.ts';
+import { watchActions } from './watch-slice.ts';
+
+/** Opening, saving and checking of the project on the page. */
+
+const CHECK_PAUSE = 250;
+const SAVE_PAUSE = 600;
+
+const channel = new BroadcastChannel('vole-parade');
+let checkTimer: ReturnType<typeof setTimeout> | undefined;
+let saveTimer: ReturnType<typeof setTimeout> | undefined;
+let saving: Promise<void> = Promise.resolve();
+
+export async function openProject(row: ProjectRow): Promise<void> {
+  await saveNow();
+  live.forget();
+  store.dispatch(modelActions.cleared());
+  store.dispatch(watchActions.reset());
+  store.dispatch(studyActions.cleared());
+  store.dispatch(projectActions.opened(row));
+  checkNow();
+  await showStored(row.id);
+}
+
+export function checkNow(): void {
+  clearTimeout(checkTimer);
+  const { project, watch } = store.getState();
+  live.load(project.text, watch.seed, watch.values);
+}
+
+/** After a change of the text: check when typing pauses, then save. */
+export function textChanged(): void {
+  clearTimeout(checkTimer);
+  checkTimer = setTimeout(checkNow, CHECK_PAUSE);
+  saveSoon();
+}
+
+export function saveSoon(): void {
+  clearTimeout(saveTimer);
+  saveTimer = setTimeout(() => void saveNow(), SAVE_PAUSE);
+}
+
+/** Saves what is not saved yet; one save after another. */
+export function saveNow(): Promise<void> {
+  clearTimeout(saveTimer);
+  saving = saving.then(save);
+  return saving;
+}
+
+async function save(): Promise<void> {
+  const { project } = store.getState();
+  if (!project.id || !project.dirty || project.conflict) return;
+  const { id, name, text, notes, revision, visited } = project;
+  try {
+    const outcome = await repository.saveProject(id, revision, { name, text, notes, visited: [...visited] });
+    if (store.getState().project.id !== id) return;
+    if (outcome.saved) {
+      store.dispatch(projectActions.saved({ revision: outcome.revision, at: Date.now(), text, name, notes }));
+      channel.postMessage({ id, revision: outcome.revision });
+    } else store.dispatch(projectActions.conflictFound(outcome.theirs));
+  } catch (error) {
+    store.dispatch(projectActions.storageFailed(storageProblem(error)));
+  }
+}
+
+/** Another tab saved the project that is open here. */
+async function savedElsewhere(id: string, revision: number): Promise<void> {
+  const { project } = store.getState();
+  if (project.id !== id || revision <= project.revision) return;
+  const theirs = await repository.project(id);
+  if (!theirs) return;
+  store.dispatch(projectActions.conflictFound(theirs));
+  if (store.getState().project.dirty) return;
+  // Nothing of ours is unsaved: take what the other tab wrote.
+  store.dispatch(projectActions.theirsTaken());
+  checkNow();
+}
+
+/** Keeps the text of this tab beside that of the other one. */
+export async function keepMineAsCopy(): Promise<ProjectRow> {
+  const { project } = store.getState();
+  const copy = await repository.addProject(`${project.name} (this tab)`, project.text, project.notes);
+  store.dispatch(projectActions.theirsTaken());
+  checkNow();
+  return copy;
+}
+
+export function watchOtherTabs(): void {
+  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number }>) => void savedElsewhere(data.id, data.revision);
+  document.addEventListener('visibilitychange', () => {
+    if (document.visibilityState === 'hidden') void saveNow();
+  });
+  window.addEventListener('beforeunload', (event) => {
+    const { dirty, id } = store.getState().project;
+    if (!dirty || !id) return;
+    void saveNow();
+    event.preventDefault();
+  });
+}

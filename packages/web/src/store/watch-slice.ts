@@ -1,0 +1,44 @@
+import type { PayloadAction } from '@reduxjs/toolkit';
+import { createSlice } from '@reduxjs/toolkit';
+
+/** Steps a second that can be chosen; `null` is as fast as it goes. */
+export const PACES: readonly (number | null)[] = [1, 7, 30, null];
+
+export interface WatchState {
+  readonly playing: boolean;
+  readonly stepsPerSecond: number | null;
+  readonly seed: number;
+  /** Values that differ from the text's, by parameter name, in base units. */
+  readonly values: Readonly<Record<string, number>>;
+  readonly ended: boolean;
+}
+
+const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false };
+
+export const watchSlice = createSlice({
+  name: 'watch',
+  initialState,
+  reducers: {
+    reset: () => initialState,
+    playing: (state, { payload }: PayloadAction<boolean>) => {
+      state.playing = payload;
+    },
+    paced: (state, { payload }: PayloadAction<number | null>) => {
+      state.stepsPerSecond = payload;
+    },
+    seeded: (state, { payload }: PayloadAction<number>) => {
+      state.seed = payload;
+    },
+    valueSet: (state, { payload }: PayloadAction<{ name: string; value: number }>) => {
+      state.values = { ...state.values, [payload.name]: payload.value };
+    },
+    valuesSet: (state, { payload }: PayloadAction<Readonly<Record<string, number>>>) => {
+      state.values = payload;
+    },
+    ended: (state, { payload }: PayloadAction<boolean>) => {
+      state.ended = payload;
+    },
+  },
+});
+
+export const watchActions = watchSlice.actions;

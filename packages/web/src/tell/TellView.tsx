@@ -1,0 +1,176 @@
+import type { Plan } from '@vole/core';
+import { bandsOf, ENGINE_VERSION, writeBundle } from '@vole/core';
+import { useMemo } from 'react';
+import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { download, downloadText, fileName } from '../charts/export-chart.ts';
+import { FanChart } from '../charts/FanChart.tsx';
+import { FanRibbon } from '../charts/FanRibbon.tsx';
+import { shownNumber } from '../charts/numbers.ts';
+import { readCsv } from '../match/read-csv.ts';
+import { useObserved } from '../match/use-observed.ts';
+import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
+import { continueStudy, digestOfResults } from '../simulation/study-runner.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
+import { projectActions } from '../store/project-slice.ts';
+import { saveNow, saveSoon } from '../store/session.ts';
+import type { StudyKind } from '../store/study-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { bundleOf, tablesOf } from './make-bundle.ts';
+
+/** The project as a sheet of paper, and ways to hand it over. */
+export function TellView() {
+  const plan = useTextPlan();
+  const { plan: runPlan, results } = useStudyResults('repeat');
+  const bands = useMemo(() => (runPlan && results.length > 0 && runPlan.measures.length > 0 ? bandsOf(results, 0, runPlan.measures.length) : undefined), [runPlan, results]);
+  return (
+    <div className="flex h-full flex-col">
+      <main className="flex min-h-0 flex-1 gap-4 p-4">
+        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+          <TakeAlong />
+          <Reruns />
+        </div>
+        <div className="min-w-0 flex-1 overflow-auto">
+          <Sheet plan={plan} />
+        </div>
+      </main>
+      {runPlan && <FanRibbon plan={runPlan} bands={bands} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`engine ${ENGINE_VERSION}`} />}
+    </div>
+  );
+}
+
+function TakeAlong() {
+  const { id, name, text } = useAppSelector((state) => state.project);
+  const dispatch = useAppDispatch();
+  const exporting = (make: () => Promise<void>): void => {
+    make().catch((error: Error) => dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })));
+  };
+  return (
+    <section aria-label="Take it along" className="card p-4">
+      <h2 className="mb-2 text-[17px]">Take it along</h2>
+      <div className="flex flex-col items-start gap-2">
+        <button type="button" className="btn-strong" onClick={() => exporting(async () => {
+          await saveNow();
+          download(fileName(name, 'voleparade'), new Blob([writeBundle(await bundleOf(id!)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }));
+        })}>Bundle</button>
+        <p className="text-sm text-faint">One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns to the same numbers.</p>
+        <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>model text</button>
+        <StudyTables kind="repeat" />
+        <StudyTables kind="vary" />
+      </div>
+    </section>
+  );
+}
+
+function StudyTables({ kind }: { readonly kind: StudyKind }) {
+  const { plan, all } = useStudyResults(kind);
+  const { study, done } = useAppSelector((state) => state.studies[kind]);
+  const name = useAppSelector((state) => state.project.name);
+  if (!plan || !study || done === 0) return null;
+  return Object.keys({ rows: 1, summaries: 1 }).map((what) => (
+    <button key={what} type="button" className="link" onClick={() => downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), tablesOf(study, plan, all)[`${kind}-${what}.csv`]!, 'text/csv')}>
+      {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
+    </button>
+  ));
+}
+
+/** Studies that came with a bundle: run them here and hold the results against those of the sender. */
+function Reruns() {
+  const studies = useAppSelector((state) => state.studies);
+  const came = (['repeat', 'vary'] as const).filter((kind) => studies[kind].study?.expectedDigest);
+  if (came.length === 0) return null;
+  return (
+    <section aria-label="Rerun" className="card p-4">
+      <h2 className="mb-2 text-[17px]">Does it rerun?</h2>
+      {came.map((kind) => <Rerun key={kind} kind={kind} />)}
+    </section>
+  );
+}
+
+function Rerun({ kind }: { readonly kind: StudyKind }) {
+  const { study, done, total, running } = useAppSelector((state) => state.studies[kind]);
+  const { plan, all } = useStudyResults(kind);
+  const same = done === total && total > 0 ? digestOfResults(all) === study?.expectedDigest : undefined;
+  return (
+    <p className="mb-2">
+      {kind === 'repeat' ? 'Repeat' : 'Vary'}: {done} of {total} runs.{' '}
+      {same === undefined ? (
+        <button type="button" className="btn" disabled={running || !plan} onClick={() => plan && void continueStudy(kind, plan)}>Run it here</button>
+      ) : (
+        <b className={same ? 'text-moss' : 'text-problem'} data-testid={`rerun-${kind}`}>{same ? 'The same numbers as the sender’s, to the bit.' : 'Other numbers than the sender’s.'}</b>
+      )}
+    </p>
+  );
+}
+
+function Sheet({ plan }: { readonly plan: Plan | undefined }) {
+  const { name, notes } = useAppSelector((state) => state.project);
+  const text = useAppSelector((state) => state.project.text);
+  const dispatch = useAppDispatch();
+  const { plan: runPlan, results } = useStudyResults('repeat');
+  const study = useAppSelector((state) => state.studies.repeat.study);
+  const vary = useAppSelector((state) => state.studies.vary.study);
+  const { observed } = useObserved();
+  const prose = text.split('\n').slice(1).reduce<{ lines: string[]; open: boolean }>((found, line) => (found.open && /^\s+\S/.test(line) ? { lines: [...found.lines, line.trim()], open: true } : { ...found, open: found.open && found.lines.length === 0 && line.trim() === '' }), { lines: [], open: true }).lines;
+  return (
+    <article className="card mx-auto max-w-3xl px-12 py-9">
+      <h1 className="mb-2 text-3xl">{plan?.title ?? name}</h1>
+      {prose.length > 0 && <p className="mb-4 text-[17px]">{prose.join(' ')}</p>}
+      <label className="mb-5 block">
+        <span className="sr-only">Notes</span>
+        <textarea aria-label="Notes" rows={3} placeholder="Your notes: question, findings, what remains open ..." className="w-full rounded-sm border border-line bg-transparent p-2" value={notes} onChange={(event) => {
+          dispatch(projectActions.notesTyped(event.target.value));
+          saveSoon();
+        }} />
+      </label>
+      {plan && plan.parameters.length > 0 && (
+        <>
+          <h2 className="mb-1 text-xl">Parameters</h2>
+          <table className="mb-5 w-full">
+            <tbody>
+              {plan.parameters.map((p) => (
+                <tr key={p.name} className="border-t border-line">
+                  <td className="py-1 pr-4 font-semibold">{p.name}</td>
+                  <td className="pr-4 whitespace-nowrap">{p.type === 'yes or no' ? (p.value ? 'yes' : 'no') : p.options ? p.options[p.value] : `${shownNumber(p.value / p.unitFactor)} ${p.unitLabel}`}</td>
+                  <td className="pr-4 text-sm whitespace-nowrap text-faint">{p.min === undefined ? '' : `${shownNumber(p.min / p.unitFactor)} to ${shownNumber(p.max! / p.unitFactor)}`}</td>
+                  <td>{p.about}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      {runPlan && results.length > 0 && study && runPlan.measures.length > 0 && (
+        <>
+          <h2 className="mb-1 text-xl">Runs</h2>
+          <p className="mb-2">{results.length} runs, seeds {Math.min(...study.seeds)} to {Math.max(...study.seeds)}, engine {ENGINE_VERSION}.</p>
+          <ReportFan plan={runPlan} />
+        </>
+      )}
+      {vary && <p className="mb-4">Varied: {vary.factors.map((factor) => `${factor.parameter} over ${factor.values.map((v) => shownNumber(v)).join(', ')}`).join('; ')}, {vary.seeds.length} seeds for each combination.</p>}
+      {observed && (
+        <>
+          <h2 className="mb-1 text-xl">Observed data</h2>
+          <p className="mb-4">{observed.name}. {notesOf(observed.csv)}</p>
+        </>
+      )}
+    </article>
+  );
+}
+
+function notesOf(csv: string): string {
+  try {
+    return readCsv(csv).notes.join(' ');
+  } catch {
+    return '';
+  }
+}
+
+function ReportFan({ plan }: { readonly plan: Plan }) {
+  const { results } = useStudyResults('repeat');
+  const bands = useMemo(() => bandsOf(results, 0, plan.measures.length), [results, plan]);
+  return (
+    <ChartFrame className="mb-5 h-[360px]" title={`${plan.measures[0]!.name}`} note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`} table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}>
+      <FanChart plan={plan} bands={bands} results={results} measure={0} showRuns={false} />
+    </ChartFrame>
+  );
+}

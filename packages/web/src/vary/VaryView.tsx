@@ -1,0 +1,267 @@
+import type { Factor, ParameterPlan, Plan, RunResult } from '@vole/core';
+import { bandsOf, combinationsOf, meanEstimate, readFactorValues, rowHeader, rowLines, shareEstimate, summaryHeader, summaryLine } from '@vole/core';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { downloadText, fileName } from '../charts/export-chart.ts';
+import { FanRibbon } from '../charts/FanRibbon.tsx';
+import { shownNumber } from '../charts/numbers.ts';
+import type { ResponseLine } from '../charts/ResponseChart.tsx';
+import { ResponseChart } from '../charts/ResponseChart.tsx';
+import { ChoiceWord, EditableWord, estimateWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
+import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
+import { openRun } from '../simulation/open-run.ts';
+import { beginStudy } from '../simulation/study-runner.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { useAppSelector } from '../store/store.ts';
+import { sliderRange } from '../watch/ValueList.tsx';
+
+/** One or two parameters over several values, with replicates: what makes the difference? */
+export function VaryView() {
+  const textPlan = useTextPlan();
+  const { plan, results, all } = useStudyResults('vary');
+  const study = useAppSelector((state) => state.studies.vary.study);
+  const [summary, setSummary] = useState<string>();
+  const [picked, setPicked] = useState(0);
+  const s = Math.max(0, plan?.summaries.findIndex((x) => x.name === summary) ?? 0);
+  const combinations = useMemo(() => (study ? combinationsOf(study.factors) : []), [study]);
+  const groups = useMemo(() => combinations.map((_, c) => all.slice(c * study!.seeds.length, (c + 1) * study!.seeds.length).filter((r) => r !== undefined)), [combinations, all, study]);
+  const hasResults = plan && study && results.length > 0;
+  const shown = groups[picked] ?? [];
+  const bands = plan && shown.length > 0 && plan.measures.length > 0 ? bandsOf(shown, 0, plan.measures.length) : undefined;
+  const everything = useMemo(() => (plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, 0, plan.measures.length) : undefined), [plan, results]);
+  return (
+    <div className="flex h-full flex-col">
+      <main className="flex min-h-0 flex-1 gap-4 p-4">
+        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+          <VarySentence plan={textPlan} />
+          {hasResults && <Downloads plan={plan} study={study} all={all} combinations={combinations} />}
+        </div>
+        {hasResults && plan.summaries.length > 0 ? (
+          <>
+            <ChartFrame
+              className="flex-[3]"
+              title={`${plan.summaries[s]!.name} against ${study.factors[0]!.parameter}`}
+              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each`}
+              table={() => responseTable(plan, study, combinations, groups, s)}
+            >
+              <div className="flex h-full flex-col">
+                <label className="text-sm">summary <ChoiceWord label="Summary" value={plan.summaries[s]!.name} options={plan.summaries.map((x) => x.name)} onChange={setSummary} /></label>
+                <div className="min-h-0 flex-1">
+                  <ResponseChart lines={responseLines(plan, study, combinations, groups, s)} xName={nameWithUnit(plan, study.factors[0]!.parameter)} />
+                </div>
+              </div>
+            </ChartFrame>
+            <Combinations plan={plan} study={study} combinations={combinations} groups={groups} summary={s} picked={picked} onPick={setPicked} />
+          </>
+        ) : (
+          <div className="card flex flex-1 items-center justify-center p-6 text-center text-faint">
+            {plan && plan.summaries.length === 0 ? 'The model has no summary to compare. Add one in Build: “summary peak = max of voles”.' : 'The response curve grows here as runs come in.'}
+          </div>
+        )}
+      </main>
+      {(plan ?? textPlan) && (
+        <FanRibbon
+          plan={(plan ?? textPlan)!}
+          bands={bands}
+          baseline={everything}
+          title={study && combinations[picked] ? <><b className="font-title">{combinationWords(study, combinations[picked])}</b> {shown.length} seeds, against all runs in grey</> : 'nothing run yet'}
+          note="the combination chosen in the table"
+        />
+      )}
+    </div>
+  );
+}
+
+function nameWithUnit(plan: Plan, parameter: string): string {
+  const unit = plan.parameters.find((p) => p.name === parameter)?.unitLabel;
+  return unit ? `${parameter}, ${unit}` : parameter;
+}
+
+function combinationWords(study: StudyRow, combination: readonly number[]): string {
+  return study.factors.map((factor, f) => `${factor.parameter} ${shownNumber(combination[f]!)}`).join(', ');
+}
+
+function estimateOf(plan: Plan, group: readonly RunResult[], s: number) {
+  const values = group.map((result) => result.summaries[s]!);
+  const { yesNo, unitFactor } = plan.summaries[s]!;
+  if (yesNo) return shareEstimate(values.filter((v) => v !== 0).length, values.length);
+  return meanEstimate(values.map((value) => value / unitFactor));
+}
+
+function responseLines(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): ResponseLine[] {
+  const second = study.factors[1];
+  const names = second ? second.values.map((value) => `${second.parameter} ${shownNumber(value)}`) : [study.factors[0]!.parameter];
+  return names.map((name, i) => ({
+    name,
+    points: combinations.flatMap((combination, c) => {
+      if (second && combination[1] !== second.values[i]) return [];
+      return groups[c]!.length === 0 ? [] : [{ x: combination[0]!, estimate: estimateOf(plan, groups[c]!, s) }];
+    }),
+  }));
+}
+
+function responseTable(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): string[] {
+  const header = [...study.factors.map((factor) => factor.parameter), plan.summaries[s]!.name, 'low90', 'high90', 'runs'].join(',');
+  return [header, ...combinations.map((combination, c) => {
+    const { value, low, high, runs } = estimateOf(plan, groups[c]!, s);
+    return [...combination, value, low, high, runs].map((cell) => (Number.isFinite(cell) ? cell : '')).join(',');
+  })];
+}
+
+// The study as a sentence
+
+interface Draft {
+  readonly parameter: string;
+  readonly text: string;
+}
+
+function usualValues(parameter: ParameterPlan): string {
+  if (parameter.type !== 'number') return parameter.type === 'yes or no' ? 'no, yes' : parameter.options!.map((_, i) => i).join(', ');
+  const { min, max } = sliderRange(parameter);
+  const usual = parameter.value / parameter.unitFactor;
+  const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
+  if (!parameter.whole) return `5 values from ${Number(min.toPrecision(4))} to ${Number(top.toPrecision(4))}`;
+  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.round(top)])].join(', ');
+}
+
+function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
+  const { study, running } = useAppSelector((state) => state.studies.vary);
+  const { id, text } = useAppSelector((state) => state.project);
+  const [drafts, setDrafts] = useState<readonly Draft[]>();
+  const [seeds, setSeeds] = useState<number>();
+  if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
+  if (plan.parameters.length === 0) return <div className="card p-4">The model has no parameter to vary. Add one in Build: “parameter strike = 0.2, from 0 to 1”.</div>;
+  const names = plan.parameters.map((p) => p.name);
+  const parameterOf = (name: string): ParameterPlan => plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
+  const preferred = plan.parameters.find((p) => p.type === 'number' && !p.whole) ?? plan.parameters[0]!;
+  const stored = study?.factors.every((factor) => names.includes(factor.parameter)) ? study.factors.map((factor) => ({ parameter: factor.parameter, text: factor.values.join(', ') })) : undefined;
+  const used = drafts?.every((draft) => names.includes(draft.parameter)) ? drafts : (stored ?? [{ parameter: preferred.name, text: usualValues(preferred) }]);
+  const readings = used.map((draft) => readFactor(draft, parameterOf(draft.parameter)));
+  const problem = readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ?? (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
+  const factors: Factor[] = readings.flatMap((reading, i) => ('values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : []));
+  const count = seeds ?? study?.seeds.length ?? 10;
+  const runs = factors.reduce((n, factor) => n * factor.values.length, 1) * count;
+  const change = (i: number, draft: Partial<Draft>): void => setDrafts(used.map((old, at) => (at === i ? { ...old, ...draft } : old)));
+  const begin = (): void => void beginStudy(
+    { projectId: id!, kind: 'vary', name: 'Vary', text, seeds: Array.from({ length: count }, (_, i) => i + 1), every: 1, parameters: Object.fromEntries(plan.parameters.map((p) => [p.name, p.value])), factors: factors.map(({ parameter, values }) => ({ parameter, values: [...values] })) }, plan);
+  return (
+    <section aria-label="Study" className="card p-4">
+      <p className="font-title text-[17px] leading-8">
+        Vary{' '}
+        {used.map((draft, i) => (
+          <span key={i}>
+            {i > 0 && ' and '}
+            <ChoiceWord label={`Parameter ${i + 1}`} value={draft.parameter} options={names} onChange={(parameter) => change(i, { parameter, text: usualValues(parameterOf(parameter)) })} /> over{' '}
+            <EditableWord label={`Values ${i + 1}`} value={draft.text} onChange={(value) => change(i, { text: value })} />
+          </span>
+        ))}
+        ,{' '}
+        <EditableWord label="Seeds each" value={`${count} seeds`} onChange={(value) => {
+          const n = Number(value.replace(/\D+/g, ''));
+          if (n >= 1 && n <= 10000) setSeeds(n);
+        }} />{' '}
+        each, in every combination.
+      </p>
+      <p className="text-sm">
+        {used.length === 1 && names.length > 1 && <button type="button" className="link" onClick={() => {
+          const other = plan.parameters.find((p) => p.name !== used[0]!.parameter)!;
+          setDrafts([...used, { parameter: other.name, text: usualValues(other) }]);
+        }}>and a second parameter</button>}
+        {used.length === 2 && <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>only the first parameter</button>}
+      </p>
+      {problem ? <p role="alert" className="mt-1 text-problem">{problem}</p> : (
+        <p className="mt-1 text-sm text-faint" data-testid="vary-size">
+          {factors.map((factor) => `${factor.parameter}: ${factor.values.map((v) => shownNumber(v, 6)).join(', ')}`).join('. ')}.<br />
+          {estimateWords(runs, 1, plan.measures.length, undefined).replace(', time unknown until the first are done', '').replace(/, [^,]*$/, '')}; the same seeds for each combination
+        </p>
+      )}
+      <button type="button" className="btn-strong mt-2" disabled={running || problem !== undefined} onClick={begin}>Run {problem ? '' : runs} runs</button>
+      <StudyProgress kind="vary" plan={plan} />
+      <StaleNote kind="vary" />
+    </section>
+  );
+}
+
+function readFactor(draft: Draft, parameter: ParameterPlan): ReturnType<typeof readFactorValues> {
+  const reading = readFactorValues(draft.text);
+  if ('problem' in reading) return reading;
+  const { min, max, whole, unitFactor, name, unitLabel } = parameter;
+  for (const value of reading.values) {
+    const inside = (min === undefined || value * unitFactor >= min - 1e-9) && (max === undefined || value * unitFactor <= max + 1e-9);
+    if (!inside) return { problem: `“${name}” goes from ${shownNumber(min! / unitFactor)} to ${shownNumber(max! / unitFactor)} ${unitLabel}; ${value} lies outside.` };
+    if (whole && !Number.isInteger(value)) return { problem: `“${name}” takes whole numbers, not ${value}.` };
+  }
+  return reading;
+}
+
+interface CombinationsProps {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly combinations: readonly (readonly number[])[];
+  readonly groups: readonly (readonly RunResult[])[];
+  readonly summary: number;
+  readonly picked: number;
+  readonly onPick: (combination: number) => void;
+}
+
+/** Each combination with its estimate; the chosen one with its runs, to open in Watch. */
+function Combinations({ plan, study, combinations, groups, summary, picked, onPick }: CombinationsProps) {
+  const navigate = useNavigate();
+  const { yesNo, unitLabel } = plan.summaries[summary]!;
+  const group = groups[picked] ?? [];
+  const open = (result: RunResult): void => {
+    const values = { ...study.parameters };
+    study.factors.forEach((factor, f) => {
+      const parameter = plan.parameters.find((p) => p.name === factor.parameter);
+      values[factor.parameter] = combinations[picked]![f]! * (parameter?.unitFactor ?? 1);
+    });
+    openRun(study, plan, result, result.steps, values);
+    void navigate(`/project/${study.projectId}/watch`);
+  };
+  return (
+    <section aria-label="Combinations" className="card flex min-h-0 flex-[2] flex-col p-4">
+      <h2 className="text-[17px]">{plan.summaries[summary]!.name}, {yesNo ? 'share of runs' : `mean${unitLabel ? `, ${unitLabel}` : ''}`}</h2>
+      <div className="min-h-0 flex-1 overflow-auto">
+        <table className="w-full text-right">
+          <thead className="sticky top-0 bg-sheet text-sm text-faint">
+            <tr>{study.factors.map((factor) => <th key={factor.parameter} className="px-1 font-normal">{factor.parameter}</th>)}<th className="px-1 font-normal">estimate</th><th className="px-1 font-normal">90 %</th><th className="px-1 font-normal">runs</th></tr>
+          </thead>
+          <tbody>
+            {combinations.map((combination, c) => {
+              const estimate = groups[c]!.length > 0 ? estimateOf(plan, groups[c]!, summary) : undefined;
+              return (
+                <tr key={c} className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`} onClick={() => onPick(c)}>
+                  {combination.map((value, f) => <td key={f} className="px-1">{f === 0 ? <button type="button" onClick={() => onPick(c)}>{shownNumber(value)}</button> : shownNumber(value)}</td>)}
+                  <td className="px-1">{estimate ? shownNumber(estimate.value) : ''}</td>
+                  <td className="px-1 text-sm whitespace-nowrap text-faint">{estimate && Number.isFinite(estimate.low) ? `${shownNumber(estimate.low)} to ${shownNumber(estimate.high)}` : ''}</td>
+                  <td className="px-1">{groups[c]!.length}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      <div className="mt-2 border-t border-line pt-2">
+        <p className="mb-1 text-sm text-faint">open a run of {combinations[picked] ? combinationWords(study, combinations[picked]) : 'the chosen combination'} in Watch, by its seed</p>
+        <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">{group.map((result) => <button key={result.seed} type="button" className="btn px-2 py-0" onClick={() => open(result)}>{result.seed}</button>)}</p>
+      </div>
+    </section>
+  );
+}
+
+/** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
+function Downloads({ plan, study, all, combinations }: { readonly plan: Plan; readonly study: StudyRow; readonly all: readonly (RunResult | undefined)[]; readonly combinations: readonly (readonly number[])[] }) {
+  const names = study.factors.map((factor) => factor.parameter);
+  const lines = (header: string, ofRun: (run: number, result: RunResult, extra: string[]) => string[]): string =>
+    [header, ...all.flatMap((result, i) => (result ? ofRun(i + 1, result, combinations[Math.floor(i / study.seeds.length)]!.map(String)) : []))].join('\n') + '\n';
+  return (
+    <section aria-label="Tables" className="card p-4">
+      <h2 className="mb-1 text-[16px]">Take it along</h2>
+      <p className="flex flex-col items-start gap-1">
+        <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.title} sweep`, 'csv'), lines(rowHeader(plan, names), (run, result, extra) => rowLines(plan, run, result, extra)), 'text/csv')}>all rows as CSV</button>
+        <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.title} summaries`, 'csv'), lines(summaryHeader(plan, names), (run, result, extra) => [summaryLine(run, result, extra)]), 'text/csv')}>summaries as CSV</button>
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,106 @@
+import type { ParameterPlan } from '@vole/core';
+import { Slider, Switch } from 'radix-ui';
+import { useState } from 'react';
+import { shownNumber } from '../charts/numbers.ts';
+import { live, useLive } from '../simulation/live-handle.ts';
+import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
+import { watchActions } from '../store/watch-slice.ts';
+
+/** Sliders and switches for the parameters of the run on show. A change acts from the step on show and is noted on the ribbon. */
+export function ValueList() {
+  const { plan, frame } = useLive();
+  const dispatch = useAppDispatch();
+  const overrides = useAppSelector((state) => state.watch.values);
+  const [wish, setWish] = useState<Readonly<Record<string, number>>>({});
+  if (!plan || !frame || plan.parameters.length === 0) return null;
+  const set = (parameter: ParameterPlan, value: number): void => {
+    setWish({ ...wish, [parameter.name]: value });
+    live.setParameter(parameter.name, value);
+    dispatch(watchActions.valueSet({ name: parameter.name, value }));
+  };
+  const again = (): void => {
+    const { seed, values } = store.getState().watch;
+    setWish({});
+    live.restart(seed, values);
+    live.play(true);
+  };
+  const asInText = (): void => {
+    dispatch(watchActions.valuesSet({}));
+    setWish({});
+    live.restart(store.getState().watch.seed, {});
+  };
+  const changed = plan.parameters.filter((p) => overrides[p.name] !== undefined && overrides[p.name] !== p.value);
+  return (
+    <div>
+      <div className="grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1.5">
+        {plan.parameters.map((parameter, i) => (
+          <ValueLine key={parameter.name} parameter={parameter} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
+        ))}
+      </div>
+      {changed.length > 0 && (
+        <p className="mt-2 text-sm text-faint">
+          {changed.map((p) => p.name).join(', ')} changed by hand.{' '}
+          <button type="button" className="link" onClick={again}>start again with these values</button>
+          {' or '}
+          <button type="button" className="link" onClick={asInText}>as in the text</button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface LineProps {
+  readonly parameter: ParameterPlan;
+  readonly value: number;
+  readonly inForce: number;
+  readonly onSet: (value: number) => void;
+  readonly onSettled: () => void;
+}
+
+function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
+  const { name, about, type, options, unitLabel, unitFactor } = parameter;
+  const title = about ?? name;
+  if (type === 'yes or no') {
+    return (
+      <>
+        <span title={title}>{name}</span>
+        <Switch.Root aria-label={name} checked={inForce !== 0} onCheckedChange={(on) => onSet(on ? 1 : 0)} className="h-5 w-9 rounded-full border border-line bg-sheet data-[state=checked]:bg-moss">
+          <Switch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-sheet" />
+        </Switch.Root>
+        <span className="text-right font-semibold">{inForce ? 'yes' : 'no'}</span>
+      </>
+    );
+  }
+  if (options) {
+    return (
+      <>
+        <span title={title}>{name}</span>
+        <select aria-label={name} value={inForce} className="rounded-sm border border-line bg-sheet" onChange={(event) => onSet(Number(event.target.value))}>
+          {options.map((option, i) => <option key={option} value={i}>{option}</option>)}
+        </select>
+        <span />
+      </>
+    );
+  }
+  const { min, max, step } = sliderRange(parameter);
+  return (
+    <>
+      <span title={title}>{name}</span>
+      <Slider.Root className="relative flex h-5 min-w-24 touch-none items-center" min={min} max={max} step={step} value={[value / unitFactor]} onValueChange={([v]) => onSet(v! * unitFactor)} onValueCommit={onSettled}>
+        <Slider.Track className="relative h-1 grow rounded-full bg-line"><Slider.Range className="absolute h-full rounded-full bg-moss" /></Slider.Track>
+        <Slider.Thumb aria-label={name} className="block h-3.5 w-3.5 rounded-full border-2 border-moss bg-sheet" />
+      </Slider.Root>
+      <span className="text-right whitespace-nowrap"><b className="font-semibold">{shownNumber(value / unitFactor)}</b> <span className="text-sm text-faint">{unitLabel}</span></span>
+    </>
+  );
+}
+
+/** The range of a slider: the bounds of the text, or up to four times the usual value. */
+export function sliderRange({ value, min, max, whole, unitFactor }: ParameterPlan): { min: number; max: number; step: number } {
+  const usual = value / unitFactor;
+  const low = min === undefined ? Math.min(0, usual * 4) : min / unitFactor;
+  const high = max === undefined ? Math.max(1, usual * 4) : max / unitFactor;
+  const rough = (high - low) / 100;
+  const step = whole ? 1 : 10 ** Math.floor(Math.log10(rough));
+  return { min: low, max: high, step };
+}

@@ -1,0 +1,24 @@
+import type { CompiledPlan } from '@vole/core';
+import { compilePlan, loadModel, simulate } from '@vole/core';
+import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
+
+/** Runs the jobs of studies, one after another, for the model it was given last. */
+
+let compiled: CompiledPlan | undefined;
+
+function reply(message: StudyReply, transfer: Transferable[] = []): void {
+  self.postMessage(message, { transfer });
+}
+
+self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
+  if (data.is === 'model') {
+    const { loaded, diagnostics } = loadModel(data.text);
+    compiled = loaded && compilePlan(loaded.plan);
+    reply(compiled ? { is: 'ready' } : { is: 'refused', diagnostics });
+    return;
+  }
+  const outcome = compiled && simulate(compiled, data.job);
+  if (!outcome) return;
+  if ('failure' in outcome) reply({ is: 'failed', id: data.job.id, failure: outcome.failure });
+  else reply({ is: 'done', id: data.job.id, result: outcome.result }, [outcome.result.rows.buffer as ArrayBuffer, outcome.result.summaries.buffer as ArrayBuffer]);
+};
