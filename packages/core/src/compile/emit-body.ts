@@ -29,7 +29,7 @@ const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
 };
 const TRUTHS = new Set<P.BinaryFunction>(['<', '<=', '>', '>=', 'is', 'is not', 'and', 'or']);
 const CLOCK: Record<P.ClockValue, string> = {
-  now: 'W.now', 'step length': 'W.clock.stepLength', 'end of step': 'W.end', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
+  now: 'W.now', 'step length': 'W.stepLength', 'end of step': 'W.end', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
   'day of year': 'W.dayOfYear', date: 'W.date',
 };
 const CALLS: Record<P.PureFunction, string> = {
@@ -79,9 +79,9 @@ export class BodyEmitter {
       case 'same agent':
         return `(L${e.a.local} === L${e.b.local} ? 1 : 0)`;
       case 'field':
-        return `g${e.field}.values[cellAt(${this.expr(e.x)}, ${this.expr(e.y)}, g${e.field}, SP)]`;
+        return `g${e.field}_v[c${e.field}(${this.expr(e.x)}, ${this.expr(e.y)})]`;
       case 'cell':
-        return `g${e.field}.values[${this.options.cell ?? '0'}]`;
+        return `g${e.field}_v[${this.options.cell ?? '0'}]`;
       case 'not':
         return `(${this.test(e.value)} ? 0 : 1)`;
       case 'minus':
@@ -106,7 +106,7 @@ export class BodyEmitter {
       case 'flow':
         return `W.${e.which}[${e.counter}]`;
       case 'field mean':
-        return `gatherField(${JSON.stringify(e.fn)}, g${e.field}.values, ${e.level ? this.expr(e.level) : 'undefined'})`;
+        return `gatherField(${JSON.stringify(e.fn)}, g${e.field}_v, ${e.level ? this.expr(e.level) : 'undefined'})`;
     }
   }
 
@@ -447,7 +447,7 @@ export class BodyEmitter {
 
   private writeField(s: Extract<P.Statement, { op: 'write field' }>): void {
     const { w } = this;
-    const cell = `cellAt(${this.expr(s.x)}, ${this.expr(s.y)}, g${s.field}, SP)`;
+    const cell = `c${s.field}(${this.expr(s.x)}, ${this.expr(s.y)})`;
     w.block('', () => {
       w.line(`const cell = ${cell};`);
       w.line(`p = ${this.expr(s.value)};`);
@@ -456,9 +456,9 @@ export class BodyEmitter {
         w.line(`writes.field(${s.field}, cell, ${JSON.stringify(s.how)}, p);`);
         return;
       }
-      w.line(`p = ${applied(`g${s.field}.values[cell]`, s.how, 'p')};`);
+      w.line(`p = ${applied(`g${s.field}_v[cell]`, s.how, 'p')};`);
       this.checked('p', s.site);
-      w.line(`g${s.field}.values[cell] = ${this.shared.plan.fields[s.field]!.keep ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`);
+      w.line(`g${s.field}_v[cell] = ${this.shared.plan.fields[s.field]!.keep ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`);
     });
   }
 

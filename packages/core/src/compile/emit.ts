@@ -1,16 +1,16 @@
 import type { RuleTouch } from './analysis.ts';
-import { touchOf } from './analysis.ts';
+import { touchOf, visitStatements } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId } from './settling.ts';
-import { SourceWriter } from './source-writer.ts';
+import { literal, SourceWriter } from './source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
 export const ENGINE_FUNCTIONS = [
   'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'chanceOfRate',
   'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
-  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'cellAt', 'gather',
+  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'gather',
   'gatherField', 'least', 'greatest', 'sortSlots',
 ] as const;
 
@@ -71,7 +71,7 @@ class PlanEmitter {
       w.line(`const k${k} = S.populations[${k}];`);
       w.line(`const ${columnNames(kind, k).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
     });
-    plan.fields.forEach((_, g) => w.line(`const g${g} = S.fields[${g}];`));
+    plan.fields.forEach((_, g) => this.fieldConstants(g));
     this.bodies.forEach((body, i) => this.valueFunction(`v${i}`, body));
     plan.fields.forEach((field, g) => this.fieldFunctions(field, g));
     plan.kinds.forEach((kind, k) => this.startFunctions(kind, k));
@@ -80,6 +80,18 @@ class PlanEmitter {
     plan.kinds.forEach((kind, k) => this.showFunctions(kind, k));
     this.results();
     return w.toString();
+  }
+
+  /** A field's values, and the finding of its cells written out for the form and edge of the space. */
+  private fieldConstants(g: number): void {
+    const { w } = this;
+    const space = this.plan.space!;
+    const axis = (v: string, size: string): string => (space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`);
+    w.line(`const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`);
+    w.block(`function c${g}(x, y)`, () => {
+      w.line(`const i = Math.floor(${axis('x', 'SW')} / g${g}_z), j = Math.floor(${axis('y', 'SH')} / g${g}_z);`);
+      w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
+    });
   }
 
   private results(): void {
@@ -147,8 +159,8 @@ class PlanEmitter {
       this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
     }, field);
     if (field.grow) this.cellLoop(`gg${g}`, field.grow, g, (value) => {
-      const times = field.growPerTime ? 'W.clock.stepLength * ' : '1 * ';
-      this.w.line(`p = g${g}.values[i] + ${times}${value};`);
+      const times = `${literal(field.growPerTime ? this.plan.clock.stepLength : 1)} * `;
+      this.w.line(`p = g${g}_v[i] + ${times}${value};`);
       this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
       this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
     }, field);
@@ -159,13 +171,16 @@ class PlanEmitter {
     const touch = this.touchOfCode(body);
     const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i' });
     const shift = this.plan.space?.form === 'grid' ? 0 : 0.5;
+    let readsPlace = false;
+    const statements = [...body.statements, { op: 'set', local: 2, value: body.value } as const];
+    visitStatements(statements, { expr: (e) => (readsPlace ||= e.op === 'local' && e.local < 2) });
     w.block(`function ${name}(out, key0, key1)`, () => {
       if (field.keep) w.line(`const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`);
       this.indices(touch);
       this.locals(Math.max(2, body.locals));
-      w.block(`for (let i = 0, n = g${g}.columns * g${g}.rows; i < n; i++)`, () => {
+      w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
         if (touch.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-        w.line(`L0 = (i % g${g}.columns + ${shift}) * g${g}.cell; L1 = (Math.floor(i / g${g}.columns) + ${shift}) * g${g}.cell;`);
+        if (readsPlace) w.line(`L0 = (i % g${g}_c + ${shift}) * g${g}_z; L1 = (Math.floor(i / g${g}_c) + ${shift}) * g${g}_z;`);
         emitter.statements(body.statements);
         store(emitter.expr(body.value));
       });

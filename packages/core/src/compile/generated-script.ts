@@ -4,7 +4,7 @@ import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
 import type { Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid, Space } from '../engine/space.ts';
-import { bearingBetween, cellAt, directionAfter, distanceBetween, fieldShape, placeOnAxis, wrap } from '../engine/space.ts';
+import { bearingBetween, directionAfter, distanceBetween, fieldShape, placeOnAxis, wrap } from '../engine/space.ts';
 import { World } from '../engine/world.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
@@ -54,7 +54,7 @@ function gatherField(fn: Gathering, values: Float64Array, level: number | undefi
 }
 
 const ENGINE = {
-  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, placeOnAxis, directionAfter, distanceBetween, bearingBetween, cellAt, gather, gatherField,
+  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, placeOnAxis, directionAfter, distanceBetween, bearingBetween, gather, gatherField,
   least, greatest, sortSlots,
 };
 

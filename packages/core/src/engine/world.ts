@@ -32,6 +32,7 @@ export class World {
   readonly left: Float64Array;
   readonly row: Float64Array;
   isEnding = false;
+  readonly stepLength: number;
   /** Moves and births onto taken cells that did not happen. */
   refused = 0;
   ceiling = DEFAULT_CEILING;
@@ -48,6 +49,7 @@ export class World {
     this.entered = new Float64Array(counterCount);
     this.left = new Float64Array(counterCount);
     this.row = new Float64Array(measureCount);
+    this.stepLength = clock.stepLength;
     this.firstDay = clock.start && daysFromCivil(clock.start.year, clock.start.month, clock.start.day);
     this.setStep(0);
   }

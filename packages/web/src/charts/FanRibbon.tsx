@@ -16,7 +16,7 @@ interface Props {
 
 /** The ribbon of many runs: median and bands. */
 export function FanRibbon({ plan, bands, baseline, observed = [], title, note }: Props) {
-  const lastStep = Math.max(1, bands?.steps[bands.steps.length - 1] ?? 1);
+  const lastStep = Math.max(1, bands?.steps[bands.steps.length - 1] ?? 1, baseline?.steps[baseline.steps.length - 1] ?? 1);
   const top = niceTop(Math.max(1e-9, ...[...(bands?.high90 ?? []), ...(baseline?.high90 ?? []), ...observed.map((p) => p.value)].filter(Number.isFinite)));
   return (
     <Ribbon

@@ -18,7 +18,7 @@ const SHAPES: Record<string, Inside> = {
   // A sickle, its points swept back.
   wing: (x, y) => {
     const outer = x * x + (y + 0.35) * (y + 0.35) <= 1;
-    const inner = (x * x) / 1.12 + (y + 0.95) * (y + 0.95) <= 1.02;
+    const inner = (x * x) / 1.3 + (y + 1.05) * (y + 1.05) <= 0.98;
     return outer && !inner;
   },
   dot: (x, y) => x * x + y * y <= 0.5,

@@ -6,7 +6,7 @@ import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 
 /** A word of a study's sentence that can be edited in place. */
-export function EditableWord({ label, value, onChange, width }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void; readonly width?: number }) {
+export function EditableWord({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
   const [draft, setDraft] = useState<string>();
   const shown = draft ?? value;
   const finish = (): void => {
@@ -17,7 +17,7 @@ export function EditableWord({ label, value, onChange, width }: { readonly label
     <input
       aria-label={label}
       className="word max-w-full font-title"
-      style={{ width: `${width ?? Math.max(2, shown.length + 0.6)}ch` }}
+      size={Math.max(2, shown.length)}
       value={shown}
       onChange={(event) => setDraft(event.target.value)}
       onBlur={finish}
@@ -49,7 +49,9 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
   if (!study) return null;
   return (
     <div className="mt-3" aria-live="polite">
-      <progress aria-label="Runs done" className="h-1.5 w-full accent-moss" value={done} max={Math.max(1, total)} />
+      <div role="progressbar" aria-label="Runs done" aria-valuenow={done} aria-valuemin={0} aria-valuemax={total} className="mb-1 h-1.5 w-full overflow-hidden rounded-full bg-line">
+        <div className="h-full rounded-full bg-moss" style={{ width: `${(100 * done) / Math.max(1, total)}%` }} />
+      </div>
       <div className="flex items-center justify-between gap-2">
         <span data-testid={`${kind}-progress`}>
           {done} of {total} done{running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}

@@ -122,7 +122,7 @@ function usualValues(parameter: ParameterPlan): string {
   const usual = parameter.value / parameter.unitFactor;
   const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
   if (!parameter.whole) return `5 values from ${Number(min.toPrecision(4))} to ${Number(top.toPrecision(4))}`;
-  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.round(top)])].join(', ');
+  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.min(max, usual * 2)])].join(', ');
 }
 
 function VarySentence({ plan }: { readonly plan: Plan | undefined }) {

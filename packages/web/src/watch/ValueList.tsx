@@ -86,7 +86,7 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
   return (
     <>
       <span title={title}>{name}</span>
-      <Slider.Root className="relative flex h-5 min-w-24 touch-none items-center" min={min} max={max} step={step} value={[value / unitFactor]} onValueChange={([v]) => onSet(v! * unitFactor)} onValueCommit={onSettled}>
+      <Slider.Root className="relative flex h-5 min-w-14 touch-none items-center" min={min} max={max} step={step} value={[value / unitFactor]} onValueChange={([v]) => onSet(v! * unitFactor)} onValueCommit={onSettled}>
         <Slider.Track className="relative h-1 grow rounded-full bg-line"><Slider.Range className="absolute h-full rounded-full bg-moss" /></Slider.Track>
         <Slider.Thumb aria-label={name} className="block h-3.5 w-3.5 rounded-full border-2 border-moss bg-sheet" />
       </Slider.Root>

@@ -28,7 +28,7 @@ export function WatchView() {
           onPick={(agent) => (agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent())}
         />
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
-          <div className="flex max-h-full w-64 flex-col gap-4 overflow-auto">
+          <div className="flex max-h-full w-[276px] flex-col gap-4 overflow-auto">
             <Card title="Key" note={plan && stepWords(plan, step)}><KeyTable /></Card>
             <Card title="Values"><ValueList /></Card>
             <Card title="Luck"><SeedChoice /></Card>
