@@ -25,6 +25,7 @@ export default ts.config(
   { files: ['**/*.mjs', '*.js', '*.ts'], languageOptions: { globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly', URL: 'readonly' } } },
   {
     files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-globals': ['error', ...CORE_FORBIDDEN],
       'no-restricted-properties': [

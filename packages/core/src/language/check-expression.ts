@@ -572,9 +572,12 @@ export class ExpressionChecker {
     if (where.is !== 'binary' || (where.op !== 'and' && where.op !== 'or')) return;
     for (const [part, other] of [[where.right, where.left], [where.left, where.right]] as const) {
       if (looksAtIt(part, alias)) continue;
-      const before = this.env.textOf({ start: query.span.start, end: where.span.start }) + this.env.textOf(other.span);
-      const inside = this.env.textOf({ start: query.span.start, end: where.span.start }) + `(${this.env.textOf(where.span)})`;
-      this.env.report(say.wherePartWithoutIt(part.span, query.span, { before, part: this.env.textOf(part.span), join: where.op }, inside));
+      // The word that asks (`any`, `count`, `nearest` ...) goes into the brackets with its query.
+      const asking = /(?:count|any|share\s+of|nearest|random|first)\s+$/i.exec(this.env.text.slice(0, query.span.start));
+      const start = query.span.start - (asking?.[0].length ?? 0);
+      const head = this.env.textOf({ start, end: where.span.start });
+      const text = { before: head + this.env.textOf(other.span), part: this.env.textOf(part.span), join: where.op };
+      this.env.report(say.wherePartWithoutIt(part.span, { start, end: query.span.end }, text, `${head}(${this.env.textOf(where.span)})`));
     }
   }
 

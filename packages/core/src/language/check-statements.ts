@@ -88,6 +88,7 @@ export class StatementChecker {
     const what = `“${this.env.textOf(statement.span).split(/\s/)[0]}”`;
     if (!context.self) this.env.report(say.noSelf(statement.span, what));
     else if (!this.env.space) this.env.report(say.noSpace(statement.span, what));
+    else if (statement.is !== 'turn') this.env.modal.push({ rule: this.env.rule, span: statement.span, agent: context.self, is: 'move' });
     return context.self !== undefined && this.env.space !== undefined;
   }
 
@@ -128,7 +129,10 @@ export class StatementChecker {
       this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, a name given by “let” or a query,`));
       return;
     }
-    if (ref?.is === 'machine') this.env.setMachines.add(ref.machine);
+    if (ref?.is === 'machine') {
+      this.env.setMachines.add(ref.machine);
+      this.env.modal.push({ rule: this.env.rule, span: statement.span, agent: ref.agent, is: 'machine' });
+    }
     this.fits(statement, held, found, op);
     if (ref?.is === 'attribute') this.widen(ref.attribute, found, op);
   }

@@ -113,6 +113,7 @@ class ModelChecker {
   }
 
   private bodies(clock: CheckedClock): void {
+    this.env.modal.length = 0;
     this.clockBody(clock);
     this.spaceAndFields();
     for (const kind of this.env.kinds.values()) this.kindBody(kind);
@@ -190,7 +191,9 @@ class ModelChecker {
     for (const behaviour of part.behaviours) {
       if (behaviour.every) e.time(behaviour.every, NOBODY);
       if (behaviour.when) e.yesNo(behaviour.when, context);
+      env.rule = behaviour;
       st.block(behaviour.body, context);
+      env.rule = undefined;
     }
   }
 
@@ -257,7 +260,9 @@ class ModelChecker {
     if (part.where) e.yesNo(part.where, { ...context, noDraws: 'The condition of an interaction' });
     if (part.luck?.is === 'rate') e.rate(part.luck.value, context);
     if (part.luck?.is === 'chance') e.chance(part.luck.value, context);
+    this.env.rule = part;
     st.block(part.body, context);
+    this.env.rule = undefined;
   }
 
   private timeline(): void {
@@ -338,7 +343,19 @@ class ModelChecker {
       entries.push({ rules: [rule], mode: 'in turn' });
     }
     for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
+    for (const entry of entries) if (entry.mode === 'all at once') entry.rules.forEach((rule) => this.atOnce(rule));
     return entries;
+  }
+
+  /** What cannot yet be done all at once, where it is done. */
+  private atOnce(rule: RuleSymbol): void {
+    if (rule.is !== 'behaviour' && rule.is !== 'interaction') return;
+    const actor = rule.is === 'behaviour' ? rule.kind.self : rule.roles[0];
+    for (const { rule: part, span, agent, is } of this.env.modal) {
+      if (part !== rule.part) continue;
+      if (is === 'machine' && agent !== actor) this.env.report(say.notAtOnce(span, 'setting the state of another agent'));
+      if (is === 'move' && this.env.space?.oneAgentACell) this.env.report(say.notAtOnce(span, 'moving where a cell holds one agent'));
+    }
   }
 
   private endOfPart(part: Ast.AnyPart): number {

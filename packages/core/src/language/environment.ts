@@ -39,6 +39,10 @@ export class Environment {
   /** Machines that some statement sets by hand. */
   readonly setMachines = new Set<object>();
 
+  /** The rule whose lines are being checked, and what in rules depends on the mode they run in. */
+  rule: object | undefined;
+  readonly modal: { readonly rule: object | undefined; readonly span: Span; readonly agent: LocalSymbol | undefined; readonly is: 'machine' | 'move' }[] = [];
+
   private readonly found: Diagnostic[] = [];
   private muted = false;
   /** Where a new parameter is put by a fix. */

@@ -257,6 +257,8 @@ export const modeMissing = (span: Span) =>
     fixes: [insert(span.end, ' in turn', 'Write “in turn”'), insert(span.end, ' all at once', 'Write “all at once”')],
   });
 export const modeOnField = (span: Span) => error('order/mode', span, 'A field acts once; it has no mode.', { hint: 'Remove the mode, and keep fields on lines of their own.' });
+export const notAtOnce = (span: Span, what: string) =>
+  error('language/not-yet', span, `In a rule “all at once”, ${what} is not part of this version.`, { hint: 'Run the rule “in turn”.' });
 export const mixedGroup = (span: Span) =>
   error('language/not-yet', span, 'Several rules on one line need “in turn” in this version.', { hint: 'Give each rule a line of its own.' });
 

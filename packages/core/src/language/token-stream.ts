@@ -144,6 +144,8 @@ export class TokenStream {
     } catch (stop) {
       if (!(stop instanceof LineUnreadable)) throw stop;
       this.skipLine();
+      // The branches of a condition that could not be read are no mistakes of their own.
+      while (this.is('else')) this.skipLine();
     }
   }
 }

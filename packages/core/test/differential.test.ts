@@ -1,0 +1,24 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { generateModel } from './model-generator.ts';
+import { firstDifference, planOf } from './models.ts';
+
+const EXAMPLES = new URL('../../../examples/', import.meta.url);
+const GENERATED = 200;
+
+describe('interpreter and generated code give the same states to the bit', () => {
+  for (const file of readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole'))) {
+    it(`on ${file}`, () => {
+      expect(firstDifference(planOf(readFileSync(new URL(file, EXAMPLES), 'utf8')), 7, 30)).toBe(-1);
+    });
+  }
+
+  it(`on ${GENERATED} generated models`, () => {
+    const failing: string[] = [];
+    for (let seed = 1; seed <= GENERATED; seed++) {
+      const step = firstDifference(planOf(generateModel(seed)), seed, 12);
+      if (step >= 0) failing.push(`seed ${seed} at step ${step}`);
+    }
+    expect(failing).toEqual([]);
+  });
+});

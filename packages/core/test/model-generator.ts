@@ -1,0 +1,214 @@
+import { Stream } from '../src/engine/random/stream.ts';
+
+/**
+ * Random models from a seed, made so that they pass the checker: every construct that both engines must agree on turns up in many
+ * combinations. The text depends on the seed alone.
+ */
+export function generateModel(seed: number): string {
+  return new Generator(seed).model();
+}
+
+class Generator {
+  private readonly luck: Stream;
+  private names = 0;
+  private readonly space: 'plane' | 'grid' | 'none';
+  private readonly single: boolean;
+
+  constructor(private readonly seed: number) {
+    this.luck = Stream.of(seed, 0, 0x1234567);
+    this.space = this.pick(['plane', 'plane', 'grid', 'none']);
+    this.single = this.space === 'grid' && this.chance(0.5);
+  }
+
+  private unit(): number {
+    return this.luck.word() / 4294967296;
+  }
+  private chance(p: number): boolean {
+    return this.unit() < p;
+  }
+  private pick<T>(items: readonly T[]): T {
+    return items[Math.floor(this.unit() * items.length)]!;
+  }
+  private number(low: number, high: number): string {
+    return (low + this.unit() * (high - low)).toFixed(2);
+  }
+  private name(prefix: string): string {
+    return `${prefix}${++this.names}`;
+  }
+
+  model(): string {
+    const clock = this.pick(['clock\n  end after 12 steps', 'clock\n  step 1 day from 2031-02-25\n  end after 12 days', 'clock\n  step 0.1 h\n  end after 1.2 h\n  end when count A is 0']);
+    const unit = clock.includes('day') ? 'days' : clock.includes(' h') ? 'h' : 'steps';
+    const edge = this.pick(['wrapping', 'walled', 'reflecting']);
+    const space =
+      this.space === 'plane' ? `space S: plane 20 by 15, ${edge}`
+      : this.space === 'grid' ? `space S: grid 9 by 7, ${this.pick(['4 neighbours', '8 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
+      : '';
+    const field = this.space === 'none' ? '' : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)\n  keep 0 to 1`;
+    const parts = [
+      `model Generated ${this.seed}`,
+      clock,
+      'parameter p = 0.3, from 0 to 1\nparameter q = 2, whole from 0 to 9\nparameter on = yes',
+      space,
+      field,
+      this.kind('A', 'B', unit),
+      this.kind('B', 'A', unit),
+      this.interaction('i1', 'A', this.pick(['A', 'B'])),
+      this.order(),
+      this.timeline(unit),
+      'measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nsummary top = max of a',
+    ];
+    return `${parts.filter(Boolean).join('\n\n')}\n`;
+  }
+
+  private atOnce: Record<string, boolean> = {};
+
+  private mode(rule: string): string {
+    const at = this.atOnce[rule] ?? false;
+    return at ? 'all at once' : this.pick(['in turn', 'in fixed order']);
+  }
+
+  private order(): string {
+    const lines = ['A_go', 'B_go', 'A_more', 'B_more', 'i1'].map((rule) => `  ${rule} ${this.mode(rule)}`);
+    if (this.chance(0.3)) lines.push('  A_life, B_life in turn');
+    else lines.push('  A_life in turn', '  B_life in turn');
+    if (this.space !== 'none' && this.chance(0.5)) lines.splice(2, 0, '  f');
+    return `order\n${lines.join('\n')}`;
+  }
+
+  private kind(kind: string, other: string, unit: string): string {
+    const place = this.space === 'none' ? '' : this.pick([' anywhere', this.single ? ' one to a cell' : ' within 3 of (5, 5)']);
+    return [
+      `agent ${kind}`,
+      `  start ${10 + Math.floor(this.unit() * 12)}${place}`,
+      `  has e = ${this.pick(['normal(1, 0.3)', 'uniform(0, 2)', 'gamma(mean = 1, shape = 2)', 'lognormal(1, 0.5)', '1'])}`,
+      '  has n = 3',
+      '  has w = pick(30 % Low, rest High)',
+      '  has flag = chance(0.5)',
+      this.states(kind, unit),
+      this.behaviour(`${kind}_go`, kind, other, unit),
+      this.behaviour(`${kind}_more`, kind, other, unit),
+    ].join('\n');
+  }
+
+  private states(kind: string, unit: string): string {
+    const start = this.pick(['', `    start 60 % ${kind}_One, rest ${kind}_Two\n`, `    start 3 of ${kind}_Three, rest ${kind}_One\n`]);
+    const rate = unit === 'days' ? '0.2 per day' : unit === 'h' ? '2 per h' : '0.2 per step';
+    return `  states ${kind}_life\n${start}    ${kind}_One
+      after ${this.pick([`gamma(mean = 3 ${unit}, shape = 2)`, `2 ${unit}`, `uniform(0 ${unit}, 4 ${unit})`])}: ${kind}_Two
+      rate ${rate} when e > 0.8: ${kind}_Three
+      rate ${rate}: 40 % ${kind}_Two, rest ${kind}_One
+    ${kind}_Two
+      leave
+        n += 1
+      chance p when flag: ${kind}_One
+        e *= 0.9
+      when n > 6: ${kind}_Three
+    ${kind}_Three
+      enter
+        e += 0.25
+      after 1.5 ${unit}: ${kind}_One`;
+  }
+
+  private behaviour(rule: string, kind: string, other: string, unit: string): string {
+    const atOnce = this.chance(0.35);
+    this.atOnce[rule] = atOnce;
+    const every = this.chance(0.2) ? ` every 2 ${unit}` : '';
+    const when = this.chance(0.3) ? ` when ${this.condition(kind)}` : '';
+    const lines = Array.from({ length: 2 + Math.floor(this.unit() * 3) }, () => this.statement(kind, other, atOnce, 2));
+    return `  behaviour ${rule}${every}${when}\n${lines.join('\n')}`;
+  }
+
+  private statement(kind: string, other: string, atOnce: boolean, depth: number): string {
+    const pad = '  '.repeat(depth);
+    const moves = this.space !== 'none' && !(this.single && atOnce);
+    const local = this.name('v');
+    const choices: (() => string)[] = [
+      () => `${pad}e ${this.pick(['+=', '-=', '*='])} ${this.value(kind)}`,
+      () => `${pad}let ${local} = ${this.value(kind)}\n${pad}e = (e + ${local}) / 2`,
+      () => `${pad}if ${this.condition(kind)}\n${pad}  n += 1\n${pad}else\n${pad}  flag = not flag`,
+      () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  ${local}.e ${this.pick(['+=', '=', '*='])} 0.5 + e / 8\n${pad}else\n${pad}  w = Low`,
+      () => `${pad}for each ${local} in ${this.query(other)}\n${pad}  ${local}.n += 1\n${pad}  e += 0.01 * ${local}.e`,
+      () => `${pad}${kind}_life = ${kind}_${this.pick(['One', 'Two', 'Three'])}`,
+      () => `${pad}if e > 2.5 and count ${kind} < 60\n${pad}  create ${this.pick(['1', '2', 'poisson(1)'])} ${kind}${this.space === 'none' ? '' : this.pick([' here', ' anywhere', ' within 2 of here'])} as ${local}\n${pad}    e = e / 2\n${pad}    ${kind}_life = ${kind}_Two\n${pad}  e = 1`,
+      () => `${pad}if e < 0.05\n${pad}  remove self`,
+      ...(atOnce ? [] : [() => `${pad}if chance(0.05)\n${pad}  remove ${this.picker(other)}`]),
+      ...(moves
+        ? [
+            () => `${pad}turn by normal(0 deg, 50 deg)\n${pad}move by ${this.number(0.5, 3)}`,
+            () => `${pad}turn by uniform(-90 deg, 90 deg)\n${pad}move by ${this.number(1, 8)}`,
+            () => `${pad}move to ${this.pick([this.picker(other), 'somewhere', 'ahead(2, 30 deg)', '(3, 4)'])}`,
+            () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  turn to ${local}\n${pad}  move toward ${local} by 1.2`,
+          ]
+        : []),
+      ...(this.space === 'none' ? [] : [() => `${pad}let ${local} = 0.2 * f\n${pad}f -= ${local}\n${pad}e += ${local}`, () => `${pad}f at ahead(2) += 0.1`]),
+    ];
+    return this.pick(choices)();
+  }
+
+  private query(kind: string): string {
+    const reach = this.space === 'none' ? '' : this.space === 'grid' ? this.pick([' within 2', ' next to here', ' here', '']) : this.pick([' within 3', ` within ${this.number(1, 9)}`, '']);
+    return `${kind}${reach}${this.chance(0.5) ? ` where ${this.pick(['it.e > 0.7', 'it.w is Low', 'it.flag and it.n < 8', 'it.e < e', `it.${kind}_life is not ${kind}_One`])}` : ''}`;
+  }
+
+  private picker(kind: string): string {
+    const how = this.space === 'none' ? this.pick(['random', 'first']) : this.pick(['random', 'nearest', 'first']);
+    if (this.chance(0.2)) return `${kind} ${this.space === 'none' ? 'where it.n > 0' : 'within 5'} with ${this.pick(['most', 'least'])} it.n`;
+    return `${how} ${this.query(kind)}`;
+  }
+
+  private value(kind: string): string {
+    return this.pick([
+      () => this.number(0, 0.6),
+      () => 'normal(0.1, 0.05)',
+      () => `0.1 * count ${this.query(kind)}`,
+      () => 'if on then p else 0.1',
+      () => 'clip(e, 0, 1) * p',
+      () => 'exp(-e * e)',
+      () => `0.02 * sum of it.e over ${kind}`,
+      () => 'whole(0, 3) / 4',
+      () => 'sqrt(abs(e)) - mod(e, 0.5)',
+      () => 'beta(2, 3)',
+      () => 'sin(30 deg) * 0.3',
+    ])();
+  }
+
+  private condition(kind: string): string {
+    return this.pick([
+      () => 'e > 0.6',
+      () => 'flag and not (w is Low)',
+      () => 'chance(p)',
+      () => `any ${this.query(kind)}`,
+      () => `flag or (count ${this.query(kind)}) > 2`,
+      () => 'n is one of 3, 4, 5',
+      () => `${kind}_life is ${kind}_Two`,
+    ])();
+  }
+
+  private interaction(name: string, first: string, second: string): string {
+    if (this.space === 'none') return this.noSpaceRule(name);
+    const atOnce = this.chance(0.4);
+    this.atOnce[name] = atOnce;
+    const partner = this.pick(['within 2.5', 'within 4', 'nearest within 5', this.space === 'grid' ? 'next to here' : 'random within 6']);
+    const where = this.chance(0.5) ? '\n  where y.e > 0.3 or x.flag' : '';
+    const luck = this.pick(['\n  chance p', '\n  chance 40 %', '']);
+    return `interaction ${name}: x ${first}, y ${second}\n  ${partner}${where}${luck}\n  y.e ${this.pick(['+=', '*='])} 0.9\n  x.n += 1${this.chance(0.4) ? '\n  if y.e < 0.2\n    remove y' : ''}`;
+  }
+
+  /** Without a space nobody is near; the order still needs its rule. */
+  private noSpaceRule(name: string): string {
+    this.atOnce[name] = false;
+    return `agent C\n  start 4\n  has k = 1\n  behaviour ${name}\n    k += 1\n    with a = random A\n      a.n += k`;
+  }
+
+  private timeline(unit: string): string {
+    return `timeline
+  at 3 ${unit === 'h' ? '* 0.1 h' : unit}: p = 0.6
+  from ${unit === 'h' ? '0.4 h to 0.7 h' : `4 ${unit} to 7 ${unit}`}: on = no
+  every ${unit === 'h' ? '0.5 h' : `5 ${unit}`}: q = 4
+  whenever count A > 14
+    p = 0.2
+    create 2 B${this.space === 'none' ? '' : ' anywhere'}
+  while count B > 20: p = 0.9`;
+  }
+}

@@ -1,0 +1,55 @@
+import type { CompiledPlan, Plan } from '../src/index.ts';
+import { compilePlan, interpretPlan, loadModel, Run } from '../src/index.ts';
+import type { Script } from '../src/engine/script.ts';
+
+/** Loads a model that is meant to be right; fails with its findings if it is not. */
+export function planOf(text: string): Plan {
+  const { loaded, diagnostics } = loadModel(text);
+  if (!loaded) throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);
+  return loaded.plan;
+}
+
+export function usualValues(plan: Plan): number[] {
+  return plan.parameters.map((parameter) => parameter.value);
+}
+
+export function compiledRun(plan: Plan, seed = 1, compiled: CompiledPlan = compilePlan(plan), parameters = usualValues(plan)): { run: Run; script: Script } {
+  const script = compiled.script();
+  return { run: new Run(script, parameters, seed), script };
+}
+
+export function interpretedRun(plan: Plan, seed = 1, parameters = usualValues(plan)): { run: Run; script: Script } {
+  const script = interpretPlan(plan);
+  return { run: new Run(script, parameters, seed), script };
+}
+
+/** Everything that can differ between two runs, as text that compares to the bit. */
+export function stateText(script: Script, run: Run): string {
+  const bits = (_: string, value: unknown): unknown => (typeof value === 'number' && !Number.isFinite(value) ? String(value) : Object.is(value, -0) ? '-0' : value);
+  return JSON.stringify([run.step, run.hasEnded, script.view(), [...run.rowData].map((v) => bits('', v)), [...script.world.entered], [...script.world.left], script.world.refused], bits);
+}
+
+/** Runs both engines side by side and gives the first step at which they differ, or -1. */
+export function firstDifference(plan: Plan, seed: number, steps: number): number {
+  const a = compiledRun(plan, seed);
+  const b = interpretedRun(plan, seed);
+  for (let step = 0; step <= steps; step++) {
+    if (stateText(a.script, a.run) !== stateText(b.script, b.run)) return step;
+    a.run.next();
+    b.run.next();
+  }
+  return -1;
+}
+
+/** Average of a measure's last value over seeds. */
+export function meanOverSeeds(plan: Plan, seeds: number, value: (run: Run) => number): { mean: number; standardError: number } {
+  const compiled = compilePlan(plan);
+  const values = Array.from({ length: seeds }, (_, seed) => {
+    const { run } = compiledRun(plan, seed + 1, compiled);
+    run.runTo();
+    return value(run);
+  });
+  const mean = values.reduce((a, b) => a + b, 0) / seeds;
+  const variance = values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (seeds - 1);
+  return { mean, standardError: Math.sqrt(variance / seeds) };
+}
