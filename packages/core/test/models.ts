@@ -1,5 +1,5 @@
 import type { CompiledPlan, Plan } from '../src/index.ts';
-import { compilePlan, interpretPlan, loadModel, Run } from '../src/index.ts';
+import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Script } from '../src/engine/script.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
@@ -35,10 +35,22 @@ export function firstDifference(plan: Plan, seed: number, steps: number): number
   const b = interpretedRun(plan, seed);
   for (let step = 0; step <= steps; step++) {
     if (stateText(a.script, a.run) !== stateText(b.script, b.run)) return step;
-    a.run.next();
-    b.run.next();
+    const failures = [a, b].map(({ run }) => failureOf(() => run.next()));
+    if (failures[0] !== failures[1]) return step;
+    if (failures[0] !== undefined) return -1;
   }
   return -1;
+}
+
+/** The message with which an action stops a run, if it does. */
+export function failureOf(action: () => void): string | undefined {
+  try {
+    action();
+    return undefined;
+  } catch (error) {
+    if (error instanceof ModelError) return error.message;
+    throw error;
+  }
 }
 
 /** Average of a measure's last value over seeds. */

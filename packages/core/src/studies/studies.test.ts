@@ -1,0 +1,179 @@
+import { strToU8, zipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { planOf, usualValues } from '../../test/models.ts';
+import { compilePlan, loadModel, readParameter } from '../index.ts';
+import { BundleError, digestOf, readBundle, writeBundle } from '../formats/bundle.ts';
+import { cellText, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '../formats/table.ts';
+import { combinationsOf, readFactorValues } from './design/factors.ts';
+import { readObserved } from './observed.ts';
+import type { RunResult } from './runner/simulate.ts';
+import { simulate } from './runner/simulate.ts';
+import { bandsOf } from './statistics/bands.ts';
+import { meanEstimate, shareEstimate, studentQuantile95 } from './statistics/intervals.ts';
+import { scoresOf } from './statistics/scores.ts';
+
+const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({ seed, steps: values.length - 1, rows: Float64Array.from(values), every: 1, summaries: Float64Array.from(summaries), refused: 0 });
+
+describe('factors', () => {
+  const cases: [string, number[] | RegExp][] = [
+    ['2, 6, 12', [2, 6, 12]],
+    ['0 to 0.4 by 0.1', [0, 0.1, 0.2, 0.3, 0.4]],
+    ['from 0 to 0.3 by 0.1', [0, 0.1, 0.2, 0.3]],
+    ['0 to 1 by 0.4', [0, 0.4, 0.8]],
+    ['5 values from 0 to 1', [0, 0.25, 0.5, 0.75, 1]],
+    ['1 value from 3 to 4', [3]],
+    ['no, yes', [0, 1]],
+    ['', /Write values/],
+    ['2, six', /“six” is no number/],
+    ['3, 3', /twice/],
+    ['1 to 0 by 0.1', /goes up/],
+    ['0 to 1 by 0.0001', /at most 1000/],
+  ];
+  for (const [text, wanted] of cases) {
+    it(`reads “${text}”`, () => {
+      const reading = readFactorValues(text);
+      if (wanted instanceof RegExp) expect('problem' in reading && reading.problem).toMatch(wanted);
+      else expect(reading).toEqual({ values: wanted });
+    });
+  }
+  it('combines every value with every other', () => expect(combinationsOf([{ parameter: 'a', values: [1, 2] }, { parameter: 'b', values: [5, 6, 7] }])).toEqual([[1, 5], [1, 6], [1, 7], [2, 5], [2, 6], [2, 7]]));
+});
+
+describe('statistics across runs', () => {
+  it('bands hold median and quantiles of type 7; a run that ended keeps its last value', () => {
+    const bands = bandsOf([result(1, [0, 10, 20]), result(2, [0, 20]), result(3, [0, 30, 60])], 0, 1);
+    expect(Array.from(bands.median)).toEqual([0, 20, 20]);
+    expect(bands.low50[2]).toBe(20);
+    expect(bands.high50[2]).toBe(40);
+    expect(bands.high90[1]).toBeCloseTo(29, 12);
+    expect([bands.runs, bands.endedEarly]).toEqual([3, 1]);
+    expect(() => bandsOf([], 0, 1)).toThrow(RangeError);
+  });
+  it('intervals: Student for means, Wilson for shares, endless for one run', () => {
+    expect([1, 2, 5, 10, 30].map((n) => Number(studentQuantile95(n).toFixed(3)))).toEqual([6.314, 2.92, 2.015, 1.812, 1.697]);
+    const mean = meanEstimate([1, 2, 3, 4, NaN]);
+    expect(mean).toMatchObject({ value: 2.5, runs: 4 });
+    expect(mean.high - mean.value).toBeCloseTo((2.3534 * Math.sqrt(5 / 3)) / 2, 2);
+    expect(meanEstimate([5])).toMatchObject({ low: -Infinity, high: Infinity });
+    const share = shareEstimate(0, 40);
+    expect([share.value, share.low]).toEqual([0, 0]);
+    expect(share.high).toBeCloseTo(0.0633, 3);
+  });
+  it('scores: errors of the median, points inside bands, ranked probability', () => {
+    const runs = [result(1, [0, 10]), result(2, [0, 20]), result(3, [0, 30])];
+    const scores = scoresOf([{ time: 1, value: 23 }, { time: 0, value: 4 }, { time: 9, value: 1 }], bandsOf(runs, 0, 1), runs, 0, 1, 1);
+    expect(scores).toMatchObject({ points: 2, outside: 1, inside50: 1, inside90: 1, bias: -3.5 });
+    expect(scores.rootMeanSquareError).toBeCloseTo(Math.sqrt((9 + 16) / 2), 12);
+    // By hand: mean distance (13 + 3 + 7) / 3 less half the mean distance between members (80 / 9 / 2); and 4 - 0.
+    expect(scores.rankedProbabilityScore).toBeCloseTo(((23 / 3 - 40 / 9) + 4) / 2, 12);
+  });
+});
+
+const MODEL = `model S
+clock
+  step 1 day from 2031-03-01
+  end after 10 days
+parameter p = 2 per week, from 0 to 9
+parameter on = yes
+parameter mood = calm of calm, wild
+parameter n = 3, whole from 1 to 5
+agent A
+  start n
+  has v = 0
+  behaviour up
+    v += 1
+measure total = sum of it.v over A
+measure big = total > 20
+summary top = max of total
+summary when_top = time of max of total
+summary first_big = first time total > 20
+summary never = first time total > 99
+summary recent = mean of total over last 3 days
+summary at_four = total at 4 days
+summary ended_big = last of big
+summary part = mean of (if big then 1 else 0)
+summary now_there = count A where it.v > 5
+`;
+
+describe('one run from start to summary', () => {
+  const plan = planOf(MODEL);
+  const run = (every: number, steps?: number): RunResult => {
+    const outcome = simulate(compilePlan(plan), { parameters: usualValues(plan), seed: 1, every, steps });
+    if (!outcome || 'failure' in outcome) throw new Error('no result');
+    return outcome.result;
+  };
+  it('gives every kind of summary', () => {
+    expect(Array.from(run(1).summaries)).toEqual([30, 10, 7, NaN, 27, 12, 1, 4 / 11, 3]);
+  });
+  it('keeps rows 0, every, 2 every ..., and ends sooner if asked', () => {
+    expect(Array.from(run(4).rows)).toEqual([0, 0, 12, 0, 24, 1]);
+    expect(run(1, 3)).toMatchObject({ steps: 3 });
+  });
+  it('writes tidy tables', () => {
+    expect(rowHeader(plan)).toBe('run,seed,step,time,total,big');
+    expect(rowLines(plan, 1, run(5))).toEqual(['1,1,0,0,0,0', '1,1,5,5,15,0', '1,1,10,10,30,1']);
+    expect(summaryHeader(plan)).toBe('run,seed,steps,top,when_top,first_big,never,recent,at_four,ended_big,part,now_there');
+    expect(summaryLine(2, run(1))).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
+    expect([cellText(NaN), cellText(-0), textCell('a,"b"')]).toEqual(['', '0', '"a,""b"""']);
+  });
+  it('can be abandoned', () => expect(simulate(compilePlan(plan), { parameters: usualValues(plan), seed: 1, every: 1 }, () => false)).toBeUndefined());
+});
+
+describe('values of parameters as people type them', () => {
+  const { loaded } = loadModel(MODEL);
+  const read = (name: string, text: string) => readParameter(loaded!.checked, loaded!.checked.parameters.find((p) => p.name === name)!, text);
+  it('takes plain numbers in the stated unit, other units, words', () => {
+    expect(read('p', '3')).toEqual({ value: 3 / 7 });
+    expect(read('p', '1 per day')).toEqual({ value: 1 });
+    expect(read('on', ' No ')).toEqual({ value: 0 });
+    expect(read('mood', 'wild')).toEqual({ value: 1 });
+    expect(read('n', '2')).toEqual({ value: 2 });
+  });
+  it('says what is wrong', () => {
+    const problem = (name: string, text: string): string => (read(name, text) as { problem: string }).problem;
+    expect(problem('p', '10')).toContain('goes from 0 per week to 9 per week');
+    expect(problem('p', '3 days')).toContain('is a time');
+    expect(problem('n', '2.5')).toContain('whole');
+    expect(problem('on', '1')).toContain('yes or no');
+    expect(problem('mood', 'sad')).toContain('calm, wild');
+    expect(problem('p', 'much')).toContain('no number');
+    expect(problem('p', '1\nmeasure x = 1')).toContain('no number');
+  });
+});
+
+describe('observed data', () => {
+  const plan = planOf(MODEL);
+  const read = (rows: string[][], mapping = { timeColumn: 'date', timeIs: 'date' as 'date' | 'time', columns: [{ column: 'seen', measure: 'total' }] }) => readObserved(['date', 'seen'], rows, mapping, plan, 3);
+  it('matches dates with the calendar and counts gaps', () => {
+    expect(read([['2031-03-04', '7'], ['2031-03-05', ''], ['2031-03-06', 'NA'], ['2031-03-07', '9.5']])).toEqual({ series: [{ measure: 'total', column: 'seen', gaps: 2, points: [{ time: 3, value: 7 }, { time: 6, value: 9.5 }] }], problems: [] });
+  });
+  it('names line and column of what it cannot read', () => {
+    expect(read([['2031-13-04', '7'], ['2031-03-05', 'many']]).problems).toEqual(['Line 4, column “date”: “2031-13-04” is no date (write 2031-03-31).', 'Line 5, column “seen”: “many” is no number.']);
+  });
+  it('says which columns there are when one is missing', () => {
+    expect(read([], { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: 'totl' }] }).problems).toEqual(['There is no column “day”. The columns are date, seen.', 'There is no column “count”.', 'The model has no measure “totl”.']);
+  });
+});
+
+describe('bundles', () => {
+  const bundle = {
+    engine: '1',
+    project: { name: 'A “project”', notes: 'note' },
+    model: MODEL,
+    studies: [{ name: 'Repeat', kind: 'repeat' as const, seeds: [1, 2], every: 1, parameters: { p: 1 }, factors: [], digest: 'abc' }],
+    observed: [{ name: 'counts', csv: 'date,voles\n2031-03-01,3\n', mapping: { timeColumn: 'date', timeIs: 'date' as const, columns: [{ column: 'voles', measure: 'total' }] } }],
+    tables: { 'repeat-rows.csv': 'run\n1\n' },
+  };
+  it('come back as they were', () => expect(readBundle(writeBundle(bundle))).toEqual(bundle));
+  it('are refused with a reason when cut, damaged or of another kind', () => {
+    const bytes = writeBundle(bundle);
+    for (const broken of [bytes.slice(0, bytes.length / 2), bytes.slice(0, 10), strToU8('hello'), new Uint8Array(0)]) expect(() => readBundle(broken)).toThrow(BundleError);
+    expect(() => readBundle(zipSync({ 'a.txt': strToU8('x') }))).toThrow(/no bundle of Vole Parade/);
+    expect(() => readBundle(zipSync({ 'manifest.json': strToU8('{"format":1}'), 'model.vole': strToU8('') }))).toThrow(/does not fit/);
+    expect(() => readBundle(zipSync({ 'manifest.json': strToU8('{'), 'model.vole': strToU8('') }))).toThrow(/damaged/);
+  });
+  it('checksums see every bit and the sign of nothing else', () => {
+    expect(digestOf([Float64Array.of(1, 2)])).toBe(digestOf([Float64Array.of(1), Float64Array.of(2)]));
+    expect(digestOf([Float64Array.of(1, 2)])).not.toBe(digestOf([Float64Array.of(1, 2.0000000000000004)]));
+  });
+});
