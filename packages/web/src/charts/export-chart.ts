@@ -50,6 +50,7 @@ function copyStyles(from: Element, to: Element): void {
     const value = style.getPropertyValue(name);
     if (value) (to as SVGElement).style.setProperty(name, value);
   }
+  for (const { name, value } of [...to.attributes]) if (name !== 'style' && value.includes('var(')) to.removeAttribute(name);
   [...from.children].forEach((child, i) => copyStyles(child, to.children[i]!));
 }
 

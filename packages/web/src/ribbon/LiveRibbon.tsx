@@ -11,8 +11,10 @@ const MOST_POINTS = 900;
 
 /** The ribbon of the run on show: its composition, the controls of time, the reading line. */
 export function LiveRibbon() {
-  const { plan, frame, layers, layerNames, marks, acts, stepLimit, seed } = useLive();
-  const { playing, stepsPerSecond, ended, values } = useAppSelector((state) => state.watch);
+  const { plan, frame, layers, layerNames, marks, acts, stepLimit, seed, target } = useLive();
+  const failed = useAppSelector((state) => state.model.failure !== undefined);
+  const { playing: isWished, stepsPerSecond, ended, values } = useAppSelector((state) => state.watch);
+  const playing = isWished && !failed;
   const theme = useAppSelector((state) => state.interface.theme);
   const dispatch = useAppDispatch();
   const step = frame?.step ?? 0;
@@ -36,7 +38,7 @@ export function LiveRibbon() {
     <Ribbon
       left={
         <>
-          <button type="button" className="btn-strong w-[70px]" onClick={() => (ended && step >= furthest ? live.restart(seed, values) : live.play(!playing))} disabled={ended && step >= furthest}>
+          <button type="button" className="btn-strong w-[70px]" onClick={() => live.play(!playing)} disabled={failed || (ended && step >= furthest)}>
             {playing ? 'Pause' : 'Play'}
           </button>
           <button type="button" className="btn" onClick={() => live.oneStep()} disabled={ended && step >= furthest}>One step</button>
@@ -75,8 +77,8 @@ export function LiveRibbon() {
       lastStep={lastStep}
       ticks={ticks}
       marks={allMarks}
-      reading={step}
-      readingWords={stepWords(plan, step)}
+      reading={target ?? step}
+      readingWords={stepWords(plan, target ?? step)}
       onRead={(wanted) => live.goTo(wanted)}
       draw={(_, height, x) => <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />}
     />

@@ -16,9 +16,11 @@ export interface LiveState {
   readonly acts: readonly ActNote[];
   readonly stepLimit: number;
   readonly seed: number;
+  /** Step the run is on its way to, by a wish of the modeler. */
+  readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], stepLimit: 0, seed: 1 };
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], stepLimit: 0, seed: 1, target: undefined };
 const SLOW = 150;
 
 /** The live run as the page sees it: sends wishes to the watch worker, keeps the last frame and the rows so far. */
@@ -30,6 +32,7 @@ export class LiveHandle {
   private readonly frameListeners = new Set<() => void>();
   private readonly slowListeners = new Set<() => void>();
   private version = 0;
+  private coming: Pick<LiveState, 'plan' | 'layerNames' | 'stepLimit' | 'seed'> | undefined;
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
@@ -52,7 +55,10 @@ export class LiveHandle {
       case 'checked': {
         if (message.version !== this.version) return;
         const runs = message.plan !== undefined;
-        this.state = { ...this.state, plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed };
+        const meaning = { plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed };
+        // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
+        if (message.restarted) this.coming = meaning;
+        else this.state = { ...this.state, ...meaning };
         const { diagnostics, restarted, stepLimit, layerNames } = message;
         store.dispatch(modelActions.checked({ diagnostics, runs, restarted, stepLimit, layerNames, at: Date.now() }));
         if (restarted) {
@@ -67,18 +73,20 @@ export class LiveHandle {
       case 'failed': {
         const { diagnostic, step } = message;
         store.dispatch(modelActions.failed({ message: diagnostic.message, hint: diagnostic.hint, start: diagnostic.span.start, end: diagnostic.span.end, step }));
-        store.dispatch(watchActions.playing(false));
       }
     }
   }
 
   private takeFrame({ frame, marks, acts }: Extract<WatchReply, { is: 'frame' }>): void {
+    if (this.coming) this.state = { ...this.state, ...this.coming };
+    this.coming = undefined;
     const { plan, layerNames } = this.state;
     const width = plan?.measures.length ?? 0;
     this.rowStore = appended(this.rowStore, frame.fromRow * width, frame.rows);
     this.layerStore = appended(this.layerStore, frame.fromRow * layerNames.length, frame.layers);
     const count = frame.furthest + 1;
-    this.state = { ...this.state, frame, marks, acts, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
+    const target = frame.step === this.state.target || (frame.ended && !frame.playing) ? undefined : this.state.target;
+    this.state = { ...this.state, target, frame, marks, acts, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
     const watch = store.getState().watch;
     if (frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
     if (frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
@@ -125,18 +133,27 @@ export class LiveHandle {
     this.worker = undefined;
     this.state = EMPTY;
     this.slowState = EMPTY;
+    this.coming = undefined;
     this.changed();
+  }
+
+  private aim(target: number | undefined): void {
+    this.state = { ...this.state, target };
+    this.slowState = { ...this.slowState, target };
+    for (const listener of this.slowListeners) listener();
   }
 
   restart(seed: number, values: Readonly<Record<string, number>>, step?: number): void {
     store.dispatch(modelActions.restarted());
     this.send({ is: 'restart', seed, parameters: values, step });
     this.state = { ...this.state, seed };
+    this.aim(step);
     if (step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
   }
 
   play(playing: boolean): void {
     store.dispatch(watchActions.playing(playing));
+    this.aim(undefined);
     this.send({ is: 'play', playing });
   }
 
@@ -146,11 +163,13 @@ export class LiveHandle {
 
   oneStep(): void {
     store.dispatch(watchActions.playing(false));
+    this.aim(undefined);
     this.send({ is: 'step' });
   }
 
   goTo(step: number): void {
     store.dispatch(watchActions.playing(false));
+    this.aim(step);
     this.send({ is: 'go to', step });
   }
 

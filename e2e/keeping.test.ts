@@ -1,0 +1,167 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { modelText, openStage, stepOf, watchProblems, writeModel } from './stage.ts';
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+const SMALL = 'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
+
+describe('keeping', () => {
+  it('new, rename, duplicate, delete and undo; everything survives a reload', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(`${stage.url}/projects`);
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.waitForURL(/\/build$/);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(2);
+    await writeModel(page, SMALL);
+    expect(await modelText(page)).toBe(SMALL);
+    await page.reload();
+    await expect.poll(() => page.locator('.cm-content').innerText()).toContain('model Small');
+    await page.getByRole('link', { name: 'all projects' }).click();
+    await page.getByRole('button', { name: 'rename' }).click();
+    await page.getByLabel('New name').fill('First voles');
+    await page.getByLabel('New name').press('Enter');
+    await page.getByRole('link', { name: 'First voles' }).waitFor();
+    await page.getByRole('button', { name: 'duplicate' }).click();
+    await page.getByRole('link', { name: 'First voles, copy' }).waitFor();
+    await page.getByRole('listitem').filter({ hasText: 'copy' }).getByRole('button', { name: 'delete' }).click();
+    await expect.poll(() => page.getByRole('listitem').count()).toBe(1);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect.poll(() => page.getByRole('listitem').count()).toBe(2);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('two tabs with one project: both texts stay, the modeler chooses', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await writeModel(page, SMALL);
+    await modelText(page);
+    const second = await context.newPage();
+    const more = watchProblems(second);
+    await second.goto(page.url());
+    await second.getByTestId('now').waitFor();
+    // The second tab writes; the first takes it over, as it has nothing unsaved.
+    await writeModel(second, SMALL.replace('start 40', 'start 41'));
+    await expect.poll(() => page.locator('.cm-content').innerText()).toContain('start 41');
+    // Both write before either hears of the other.
+    await page.evaluate(() => { BroadcastChannel.prototype.postMessage = () => undefined; });
+    await writeModel(page, SMALL.replace('start 40', 'start 42'));
+    await modelText(page);
+    await writeModel(second, SMALL.replace('start 40', 'start 43'));
+    await second.getByText('Another tab saved this project').waitFor();
+    expect(await second.locator('.cm-content').innerText()).toContain('start 43');
+    await second.getByRole('button', { name: 'Keep mine as a copy' }).click();
+    await second.waitForURL((url) => url.href !== page.url());
+    await expect.poll(() => second.locator('.cm-content').innerText()).toContain('start 43');
+    expect(await modelText(page)).toContain('start 42');
+    expect([...problems, ...more]).toEqual([]);
+    await context.close();
+  });
+
+  it('a study that was broken off by closing the page goes on later', async () => {
+    const { context, page } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    const word = page.getByLabel('Number of seeds');
+    await page.getByRole('button', { name: 'Repeat' }).click();
+    await word.fill('60');
+    await word.press('Enter');
+    await page.getByRole('button', { name: 'Run 60 seeds' }).click();
+    await expect.poll(async () => Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]), { timeout: 30_000 }).toBeGreaterThan(4);
+    await page.reload();
+    await page.getByTestId('repeat-progress').waitFor();
+    const kept = Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]);
+    expect(kept).toBeGreaterThan(2);
+    expect(kept).toBeLessThan(60);
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByRole('button', { name: 'Go on' }).waitFor();
+    expect(Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0])).toBeGreaterThanOrEqual(kept);
+    await context.close();
+  });
+});
+
+describe('bad input is said clearly, and nothing is lost', () => {
+  it('files that are no bundle, no model, or too large', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await page.goto(`${stage.url}/projects`);
+    const chooser = page.getByLabel('Bundle or model file');
+    const files: [string, Buffer, RegExp][] = [
+      ['half.voleparade', Buffer.from([0x50, 0x4b, 3, 4, 20, 0, 0, 0, 8, 0, 1, 2, 3]), /cut off, damaged, or of another kind/],
+      ['large.vole', Buffer.alloc(5_000_000, 'x '), /5\.0 MB|5,000,000 characters/],
+      ['picture.vole', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0xff, 0xfe, 0x80]), /not a text/],
+    ];
+    for (const [name, buffer, said] of files) {
+      await chooser.setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
+      await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);
+    }
+    expect(await page.getByRole('listitem').count()).toBe(1);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('observed data with missing columns, and words where numbers should be', async () => {
+    const { context, page } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await page.getByRole('button', { name: 'Match' }).click();
+    const chooser = page.getByLabel('Observed data as CSV');
+    await page.getByText('Trap counts (made up)').first().waitFor();
+    await chooser.setInputFiles({ name: 'one.csv', mimeType: 'text/csv', buffer: Buffer.from('voles\n3\n4\n') });
+    await expect.poll(() => page.getByRole('alert').first().innerText()).toMatch(/one\.csv.*one column only.*What was here before is kept/);
+    await page.getByText('Trap counts (made up)').first().waitFor();
+    await chooser.setInputFiles({ name: 'words.csv', mimeType: 'text/csv', buffer: Buffer.from('date,voles\n2031-04-01,many\nsoon,5\n') });
+    await expect.poll(() => page.getByRole('alert').first().innerText()).toMatch(/Line 2, column “voles”: “many” is no number/);
+    expect(await page.getByRole('alert').first().innerText()).toMatch(/Line 3, column “date”: “soon” is no date/);
+    await context.close();
+  });
+
+  it('an endless population stops with its reason while the page stays alive', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await writeModel(page, 'model Endless\nclock\n  end after 100 steps\nagent A\n  start 2000\n  behaviour split\n    create 9 A\nmeasure n = count A\n');
+    await page.getByText(/there would be more than 2,000,000 agents/).waitFor({ timeout: 60_000 });
+    await writeModel(page, SMALL);
+    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(3);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('twenty thousand agents run while the page answers at once', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await writeModel(page, SMALL.replace('start 40', 'start 20000').replace('50 by 50', '500 by 500'));
+    await expect.poll(() => page.getByTestId('key').innerText(), { timeout: 15_000 }).toMatch(/A\s+20/);
+    await page.getByRole('button', { name: 'Watch' }).click();
+    const from = await stepOf(page);
+    // The longest time in which the page did not come round, over two seconds of play.
+    const longest = await page.evaluate(() => new Promise<number>((resolve) => {
+      let last = performance.now();
+      let most = 0;
+      const end = last + 2000;
+      const turn = (): void => {
+        const now = performance.now();
+        most = Math.max(most, now - last);
+        last = now;
+        if (now < end) setTimeout(turn, 0);
+        else resolve(most);
+      };
+      turn();
+    }));
+    expect(await stepOf(page)).toBeGreaterThan(from);
+    // Not a speed test: a frozen page is one that stands still for seconds.
+    expect(longest).toBeLessThan(1500);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});

@@ -1,0 +1,99 @@
+import type { ChildProcess } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { chromium } from 'playwright-core';
+
+/** The real application, as `npm start` serves it, in a real browser. */
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url));
+const FLAGS = [
+  '--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update',
+  '--disable-sync', '--no-first-run', '--disable-quic',
+];
+const BROWSERS = [process.env.CHROMIUM_PATH ?? '', '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+
+export interface Stage {
+  readonly browser: Browser;
+  readonly url: string;
+  /** A new visitor: a browser profile with nothing stored. */
+  readonly visitor: () => Promise<{ context: BrowserContext; page: Page; problems: string[] }>;
+  readonly close: () => Promise<void>;
+}
+
+export async function openStage(): Promise<Stage> {
+  const server = spawn(process.execPath, ['packages/server/dist/server.mjs'], { cwd: ROOT, env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const url = await addressOf(server);
+  const browser = await chromium.launch({ executablePath: BROWSERS.find((path) => path && existsSync(path)), args: FLAGS });
+  return {
+    browser,
+    url,
+    visitor: async () => {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+      const page = await context.newPage();
+      const problems = watchProblems(page);
+      return { context, page, problems };
+    },
+    close: async () => {
+      await browser.close();
+      server.kill();
+    },
+  };
+}
+
+/** Everything a page complains about; tests end by expecting none. */
+export function watchProblems(page: Page): string[] {
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error') problems.push(message.text());
+  });
+  return problems;
+}
+
+function addressOf(server: ChildProcess): Promise<string> {
+  return new Promise((resolve, reject) => {
+    let said = '';
+    const timer = setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 20_000);
+    server.stdout!.on('data', (data: Buffer) => {
+      said += data.toString();
+      const address = /http:\/\/localhost:\d+/.exec(said)?.[0];
+      if (!address) return;
+      clearTimeout(timer);
+      resolve(address);
+    });
+  });
+}
+
+/** Step of the run on show, read where the modeler reads it. */
+export async function stepOf(page: Page): Promise<number> {
+  const text = await page.getByTestId('now').innerText();
+  return Number(/step (\d+) of/.exec(text)![1]);
+}
+
+/** Puts a text into the model editor, as pasting over everything does. */
+export async function writeModel(page: Page, text: string): Promise<void> {
+  await page.getByLabel('Model text').click();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.insertText(text);
+}
+
+export async function modelText(page: Page): Promise<string> {
+  await page.waitForFunction(() => document.querySelector('header [role=status]')?.textContent?.startsWith('saved'));
+  return page.evaluate(
+    () =>
+      new Promise<string>((resolve, reject) => {
+        const id = location.pathname.split('/')[2]!;
+        const open = indexedDB.open('vole-parade');
+        open.onerror = () => reject(new Error('no storage'));
+        open.onsuccess = () => {
+          const get = open.result.transaction('projects').objectStore('projects').get(id);
+          get.onsuccess = () => {
+            open.result.close();
+            resolve((get.result as { text: string }).text);
+          };
+        };
+      }),
+  );
+}

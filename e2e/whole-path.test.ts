@@ -1,0 +1,152 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { Download, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { modelText, openStage, stepOf, writeModel } from './stage.ts';
+
+const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
+const MEADOW = fileURLToPath(new URL('../examples/meadow-year.vole', import.meta.url));
+const SEEDS = 6;
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+async function downloaded(page: Page, click: () => Promise<void>): Promise<{ name: string; bytes: Buffer; path: string }> {
+  const [download] = (await Promise.all([page.waitForEvent('download'), click()])) as [Download, void];
+  const path = await download.path();
+  return { name: download.suggestedFilename(), bytes: readFileSync(path), path };
+}
+
+const go = (page: Page, view: string): Promise<void> => page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
+
+async function editWord(page: Page, label: string, value: string): Promise<void> {
+  const word = page.getByLabel(label, { exact: true });
+  await word.fill(value);
+  await word.press('Enter');
+}
+
+it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundle on another machine', async () => {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+
+  // Build: the demo is alive, and says it is right.
+  await page.getByTestId('now').waitFor();
+  await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(5);
+  expect(await page.getByTestId('findings').innerText()).toBe('The text is right.');
+  expect(await page.getByTestId('key').innerText()).toMatch(/Adult Vole\s+\d+/);
+
+  // A mistake keeps the last good run, is listed where it is, and is mended by a click.
+  const text = readFileSync(MEADOW, 'utf8');
+  await writeModel(page, text.replace('bite * appetite', 'bitte * appetite'));
+  await expect.poll(() => page.getByTestId('findings').innerText()).toContain('1 to mend');
+  await page.getByText('showing the last text that was right').waitFor();
+  await page.getByRole('button', { name: 'Write “bite”' }).first().click();
+  await expect.poll(() => page.getByTestId('findings').innerText()).toBe('The text is right.');
+  expect(await modelText(page)).toBe(text);
+
+  // Watch: to a step by the keyboard on the ribbon, back exactly, a value by hand, an agent.
+  await go(page, 'Watch');
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByRole('button', { name: 'Start again' }).click();
+  const ribbon = page.getByRole('slider', { name: /Reading line/ });
+  await expect.poll(() => stepOf(page)).toBe(0);
+  for (let i = 0; i < 2; i++) await ribbon.press('PageUp');
+  await expect.poll(() => stepOf(page)).toBe(60);
+  const key = (): Promise<string> => page.getByTestId('key').innerText();
+  await page.waitForTimeout(400);
+  const at60 = await key();
+  await ribbon.press('PageDown');
+  await expect.poll(() => stepOf(page)).toBe(30);
+  await ribbon.press('PageUp');
+  await expect.poll(() => stepOf(page)).toBe(60);
+  await expect.poll(key).toBe(at60);
+  await page.getByRole('slider', { name: 'strike' }).press('End');
+  await page.getByText('strike changed by hand').waitFor();
+  await ribbon.press('PageUp');
+  await expect.poll(() => stepOf(page)).toBe(90);
+  const canvas = page.getByRole('img', { name: /space of the run/ });
+  const box = (await canvas.boundingBox())!;
+  for (let i = 0; i < 200 && (await page.getByTestId('agent').count()) === 0; i++) {
+    await page.mouse.click(box.x + 330 + ((i * 37) % 540), box.y + 80 + ((i * 53) % 440));
+    await page.waitForTimeout(60);
+  }
+  expect(await page.getByTestId('agent').innerText()).toMatch(/place/);
+  await page.getByRole('button', { name: 'as in the text' }).click();
+
+  // Repeat: runs in workers; the fan; a click opens that run in Watch.
+  await go(page, 'Repeat');
+  await editWord(page, 'Number of seeds', String(SEEDS));
+  await page.getByRole('button', { name: `Run ${SEEDS} seeds` }).click();
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 60_000 }).toBe(`${SEEDS} of ${SEEDS} done`);
+  expect(await page.getByRole('region', { name: 'What came out' }).innerText()).toMatch(new RegExp(`died_out\\s+0 of ${SEEDS}`));
+  const plot = (await page.getByTestId('fan-plot').boundingBox())!;
+  await page.mouse.click(plot.x + plot.width / 2, plot.y + plot.height / 2);
+  await page.waitForURL(/\/watch$/);
+  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(330);
+  expect(await page.getByTestId('now').innerText()).toMatch(/seed [1-6]/);
+
+  // The same rows on the command line, to the last digit.
+  await go(page, 'Tell');
+  const rows = await downloaded(page, () => page.getByRole('button', { name: 'Repeat: rows as CSV' }).click());
+  const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], { encoding: 'utf8', maxBuffer: 1e8 });
+  expect(rows.bytes.toString()).toBe(cli.stdout);
+
+  // It is all there after a reload.
+  await page.reload();
+  await go(page, 'Repeat');
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe(`${SEEDS} of ${SEEDS} done`);
+
+  // Vary: values and number of runs before starting; curve and tidy table after.
+  await go(page, 'Vary');
+  await page.getByLabel('Parameter 1').selectOption('strike');
+  await editWord(page, 'Values 1', '0 to 0.4 by 0.2');
+  await editWord(page, 'Seeds each', '2');
+  expect(await page.getByTestId('vary-size').innerText()).toContain('strike: 0, 0.2, 0.4.');
+  await page.getByRole('button', { name: 'Run 6 runs' }).click();
+  await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 60_000 }).toBe('6 of 6 done');
+  const sweep = await downloaded(page, () => page.getByRole('button', { name: 'summaries as CSV' }).click());
+  const sweepLines = sweep.bytes.toString().trim().split('\n');
+  expect(sweepLines[0]).toMatch(/^run,seed,strike,steps,peak/);
+  expect(sweepLines.slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual(['1,1,0', '2,2,0', '3,1,0.2', '4,2,0.2', '5,1,0.4', '6,2,0.4']);
+
+  // Match: the demo's counts are there; another file can be imported.
+  await go(page, 'Match');
+  await expect.poll(() => page.getByTestId('observed-point').count()).toBe(23);
+  const scores = page.getByRole('region', { name: 'How well does it agree' });
+  expect(await scores.innerText()).toMatch(/inside the 90 % band\s+\d+ of 23/);
+  await page.getByLabel('Observed data as CSV').setInputFiles({ name: 'mine.csv', mimeType: 'text/csv', buffer: Buffer.from('day,voles\n10,300\n40,350\n70,\n') });
+  await expect.poll(() => scores.innerText()).toMatch(/of 2/);
+
+  // Tell: chart as PNG and SVG, model text, bundle.
+  await go(page, 'Repeat');
+  const svg = await downloaded(page, () => page.getByRole('button', { name: 'SVG' }).click());
+  expect(svg.bytes.toString()).toMatch(/^<svg[\s\S]*voles over Meadow year[\s\S]*<\/svg>$/);
+  expect(svg.bytes.toString()).not.toContain('var(--');
+  const png = await downloaded(page, () => page.getByRole('button', { name: 'PNG' }).click());
+  expect([...png.bytes.subarray(1, 4)]).toEqual([...Buffer.from('PNG')]);
+  await go(page, 'Tell');
+  const model = await downloaded(page, () => page.getByRole('button', { name: 'model text' }).click());
+  expect(model.bytes.toString()).toBe(text);
+  const bundle = await downloaded(page, () => page.getByRole('button', { name: 'Bundle' }).click());
+
+  // On another machine: the same project, and it reruns to the same numbers.
+  const other = await stage.visitor();
+  await other.page.goto(`${stage.url}/projects`);
+  await other.page.getByLabel('Bundle or model file').setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
+  await other.page.waitForURL(/\/build$/);
+  expect(await modelText(other.page)).toBe(text);
+  await go(other.page, 'Tell');
+  for (const kind of ['repeat', 'vary']) {
+    await other.page.getByRole('button', { name: 'Run it here' }).first().click();
+    await expect.poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 }).toContain('to the bit');
+  }
+  await go(other.page, 'Match');
+  await expect.poll(() => other.page.getByTestId('observed-point').count()).toBe(2);
+  expect([...problems, ...other.problems]).toEqual([]);
+  await Promise.all([context.close(), other.context.close()]);
+}, 240_000);

@@ -1,0 +1,91 @@
+import 'fake-indexeddb/auto';
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { Database } from './db.ts';
+import { openDatabase } from './db.ts';
+import { Repository, storageProblem } from './repository.ts';
+import type { StudyRow } from './schema.ts';
+
+let db: Database;
+let repository: Repository;
+let databases = 0;
+
+beforeEach(() => {
+  db = openDatabase(`test ${++databases}`);
+  repository = new Repository(db);
+});
+
+const study = (projectId: string, id: string): StudyRow => ({ id, projectId, kind: 'repeat', name: 'Repeat', text: 'model', seeds: [1, 2], every: 1, parameters: {}, factors: [], createdAt: Date.now(), status: 'running' });
+const run = (studyId: string, index: number) => ({ id: `${studyId}:${index}`, studyId, index, seed: index + 1, steps: 3, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0), refused: 0 });
+
+describe('projects', () => {
+  it('are listed by their last change, put away and brought back', async () => {
+    const a = await repository.addProject('A', 'a', '', 1000);
+    const b = await repository.addProject('B', 'b', '', 2000);
+    expect((await repository.projects()).map((p) => p.name)).toEqual(['B', 'A']);
+    await repository.putAway(b.id, 3000);
+    expect((await repository.projects()).map((p) => p.name)).toEqual(['A']);
+    await repository.bringBack(b.id);
+    expect((await repository.projects()).map((p) => p.name)).toEqual(['B', 'A']);
+    await repository.putAway(a.id, 4000);
+    await repository.clearAway(4001);
+    await repository.bringBack(a.id);
+    expect(await repository.project(a.id)).toBeUndefined();
+  });
+
+  it('are not saved over what another tab saved since', async () => {
+    const { id } = await repository.addProject('A', 'first');
+    expect(await repository.saveProject(id, 1, { text: 'from one tab' })).toEqual({ saved: true, revision: 2 });
+    const refused = await repository.saveProject(id, 1, { text: 'from the other' });
+    expect(refused).toMatchObject({ saved: false, theirs: { text: 'from one tab', revision: 2 } });
+    expect((await repository.project(id))!.text).toBe('from one tab');
+  });
+
+  it('are copied with their data, and cleared away with it', async () => {
+    const { id } = await repository.addProject('A', 'text');
+    await repository.setObserved({ projectId: id, name: 'counts', csv: 'a,b', mapping: { timeColumn: 'a', timeIs: 'time', columns: [] } });
+    await repository.addStudy(study(id, 's1'));
+    await repository.addRuns([run('s1', 0), run('s1', 1)]);
+    const copy = await repository.duplicateProject(id, 'A, copy');
+    const copied = (await repository.latestStudy(copy.id, 'repeat'))!;
+    expect((await repository.runs(copied.id)).map((r) => new Float64Array(r.rows)[0])).toEqual([0, 1]);
+    expect((await repository.observed(copy.id))!.csv).toBe('a,b');
+    await repository.putAway(id, 5);
+    await repository.clearAway(6);
+    expect(await db.runs.where({ studyId: 's1' }).count()).toBe(0);
+    expect((await repository.runs(copied.id)).length).toBe(2);
+  });
+});
+
+describe('studies', () => {
+  it('take the place of the earlier one of their kind, with all its runs', async () => {
+    const { id } = await repository.addProject('A', 'text');
+    await repository.addStudy(study(id, 's1'));
+    await repository.addRuns([run('s1', 0)]);
+    await repository.addStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
+    expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
+    expect(await db.runs.count()).toBe(0);
+  });
+  it('keep every finished run, each once', async () => {
+    const { id } = await repository.addProject('A', 'text');
+    await repository.addStudy(study(id, 's1'));
+    await repository.addRuns([run('s1', 1), run('s1', 0)]);
+    await repository.addRuns([run('s1', 1)]);
+    expect((await repository.runs('s1')).map((r) => r.index)).toEqual([0, 1]);
+    await repository.extendStudy('s1', [1, 2, 3]);
+    expect(await repository.latestStudy(id, 'repeat')).toMatchObject({ seeds: [1, 2, 3], status: 'running' });
+  });
+});
+
+describe('what is read', () => {
+  it('passes its schema at the door', async () => {
+    const { id } = await repository.addProject('A', 'text');
+    await db.projects.update(id, { text: 7 as unknown as string });
+    await expect(repository.project(id)).rejects.toThrow(/text/);
+  });
+  it('failures of storage are said in words that tell what is safe', () => {
+    const full = Object.assign(new Error('x'), { name: 'QuotaExceededError' });
+    const none = Object.assign(new Error('x'), { name: 'MissingAPIError' });
+    for (const error of [full, none, new Error('odd')]) expect(storageProblem(error)).toMatch(/export the project in Tell/);
+    expect(storageProblem(full)).toContain('no room');
+  });
+});
