@@ -3,6 +3,7 @@ import { placeOf } from '@vole/core';
 import { useRef, useState } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
+import { useLive } from '../simulation/live-handle.ts';
 import { clockTime } from '../shell/TopStrip.tsx';
 import { useAppSelector } from '../store/store.ts';
 import { KeyTable } from '../watch/KeyTable.tsx';
@@ -28,6 +29,7 @@ export function BuildView() {
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
           <div className="relative min-h-[200px] flex-1">
             <SpaceCanvas cover label="The space of the run, live" />
+            <SpacelessNote />
             <RunState />
           </div>
           <div className="grid max-h-[46%] grid-cols-1 gap-4 overflow-auto bg-wash p-4">
@@ -52,6 +54,13 @@ function RunState() {
       : `showing the last text that was right${goodAt ? `, ${clockTime(goodAt)}` : ''}`;
   if (!said) return null;
   return <p role="status" className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1">{said}</p>;
+}
+
+/** A model without a space has nothing to draw, but numbers. */
+function SpacelessNote() {
+  const { plan } = useLive();
+  if (!plan || plan.space) return null;
+  return <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">This model has no space. Its course is on the ribbon, its measures are charted in Watch.</p>;
 }
 
 /** One sentence and two things to try, for the demo. */

@@ -1,7 +1,7 @@
 import type { Space } from '../space.ts';
 
 const NONE = -1;
-/** Agents a bucket holds on average; measured in bench/contact.bench.ts to be flat from 1 to 4. */
+/** Agents a bucket holds on average. Results do not depend on it, only speed does. */
 const AGENTS_A_BUCKET = 2;
 
 /** A list of slots for each bucket of a space, so that who is near is found without asking everybody. */

@@ -1,0 +1,77 @@
+// Makes the pictures of the views in docs/screenshots from the demo: `npm run pictures`. They are looked at before they are committed.
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { ensureBrowser, findBrowser, root } from './prepare.mjs';
+import './build.mjs';
+
+ensureBrowser();
+const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.mjs')], { env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
+const url = await new Promise((resolve) => {
+  server.stdout.on('data', (data) => {
+    const address = /http:\/\/localhost:\d+/.exec(String(data))?.[0];
+    if (address) resolve(address);
+  });
+});
+const browser = await chromium.launch({ executablePath: findBrowser(), args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const picture = (name) => page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+const go = (view) => page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
+const until = (id, text) => page.waitForFunction(([i, t]) => document.querySelector(`[data-testid="${i}"]`)?.textContent?.includes(t), [id, text], { timeout: 120_000 });
+
+try {
+  await page.goto(url);
+  await page.getByTestId('now').waitFor();
+  await page.waitForTimeout(3200);
+  await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'forage' }).click();
+  await page.waitForTimeout(300);
+  await picture('build');
+  await go('Watch');
+  await page.waitForTimeout(1500);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  const ribbon = page.getByRole('slider', { name: /Reading line/ });
+  await page.waitForTimeout(300);
+  for (let i = 0; i < 18; i++) await ribbon.press('PageUp');
+  await page.waitForTimeout(2500);
+  for (let i = 0; i < 5; i++) await ribbon.press('PageDown');
+  await page.waitForTimeout(1500);
+  for (let i = 0; i < 60 && (await page.getByTestId('agent').count()) === 0; i++) {
+    await page.mouse.click(360 + ((i * 37) % 500), 120 + ((i * 53) % 420));
+    await page.waitForTimeout(80);
+  }
+  await page.waitForTimeout(600);
+  await picture('watch');
+  await go('Repeat');
+  await page.getByRole('button', { name: 'Run 40 seeds' }).click();
+  await until('repeat-progress', '40 of 40');
+  await page.waitForTimeout(500);
+  await picture('repeat');
+  await go('Vary');
+  await page.getByLabel('Parameter 1').selectOption('strike');
+  await page.getByLabel('Values 1').fill('5 values from 0 to 0.4');
+  await page.getByLabel('Values 1').press('Enter');
+  await page.getByRole('button', { name: 'and a second parameter' }).click();
+  await page.getByLabel('Parameter 2').selectOption('kestrels');
+  await page.getByLabel('Values 2').fill('2, 6, 12');
+  await page.getByLabel('Values 2').press('Enter');
+  await page.getByRole('button', { name: 'Run 150 runs' }).click();
+  await until('vary-progress', '150 of 150');
+  await page.getByRole('row').nth(10).click();
+  await page.waitForTimeout(500);
+  await picture('vary');
+  await go('Match');
+  await page.waitForTimeout(600);
+  await picture('match');
+  await go('Tell');
+  await page.waitForTimeout(600);
+  await picture('tell');
+  await go('Match');
+  await page.getByRole('button', { name: /Find anything/ }).click();
+  await page.keyboard.type('dusk');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(400);
+  await picture('match-dusk');
+} finally {
+  await browser.close();
+  server.kill();
+}
