@@ -22,7 +22,7 @@ export default ts.config(
       'no-console': 'off',
     },
   },
-  { files: ['**/*.mjs', '*.js', '*.ts'], languageOptions: { globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly', URL: 'readonly' } } },
+  { files: ['**/*.mjs', '*.js', '*.ts'], languageOptions: { globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly', URL: 'readonly', document: 'readonly' } } },
   {
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
 import { modelText, openStage, stepOf, watchProblems, writeModel } from './stage.ts';
@@ -105,6 +106,56 @@ describe('bad input is said clearly, and nothing is lost', () => {
     }
     expect(await page.getByRole('listitem').count()).toBe(1);
     expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('a bundle that was cut in half adds nothing', async () => {
+    const { context, page } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await page.getByRole('button', { name: 'Tell' }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Bundle' }).click()]);
+    const whole = readFileSync(await download.path());
+    await page.goto(`${stage.url}/projects`);
+    await page.getByLabel('Bundle or model file').setInputFiles({ name: 'half.voleparade', mimeType: 'application/zip', buffer: whole.subarray(0, whole.length / 2) });
+    await expect.poll(() => page.getByRole('alert').innerText()).toMatch(/cut off, damaged.*nothing was changed here/);
+    expect(await page.getByRole('listitem').count()).toBe(1);
+    await page.getByLabel('Bundle or model file').setInputFiles({ name: 'whole.voleparade', mimeType: 'application/zip', buffer: whole });
+    await page.waitForURL(/\/build$/);
+    await context.close();
+  });
+
+  it('storage that is full is said, the text stays on the page, and is saved when there is room again', async () => {
+    const { context, page } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await modelText(page);
+    await page.evaluate(() => {
+      const put = IDBObjectStore.prototype.put;
+      (window as unknown as { restore: () => void }).restore = () => (IDBObjectStore.prototype.put = put);
+      IDBObjectStore.prototype.put = () => {
+        throw new DOMException('full', 'QuotaExceededError');
+      };
+    });
+    await writeModel(page, SMALL);
+    await expect.poll(() => page.getByRole('alert').first().innerText()).toMatch(/no room left.*still on this page/);
+    await page.getByText('not stored', { exact: true }).waitFor();
+    await page.evaluate(() => (window as unknown as { restore: () => void }).restore());
+    await writeModel(page, SMALL.replace('start 40', 'start 44'));
+    await expect.poll(() => modelText(page)).toContain('start 44');
+    expect(await page.getByRole('alert').count()).toBe(0);
+    await context.close();
+  });
+
+  it('a step without end in sight does not keep a new text from running', async () => {
+    const { context, page } = await stage.visitor();
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    await writeModel(page, SMALL.replace('start 40', 'start 60000').replace('    move by 1', '    let n_near = count A where it.x > x\n    move by n_near / 60000'));
+    await page.waitForTimeout(2500);
+    await writeModel(page, SMALL);
+    await expect.poll(() => page.getByTestId('key').innerText(), { timeout: 20_000 }).toMatch(/A\s+40/);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(3);
     await context.close();
   });
 

@@ -22,6 +22,8 @@ export interface LiveState {
 
 const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], stepLimit: 0, seed: 1, target: undefined };
 const SLOW = 150;
+/** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
+const PATIENCE = 4000;
 
 /** The live run as the page sees it: sends wishes to the watch worker, keeps the last frame and the rows so far. */
 export class LiveHandle {
@@ -32,6 +34,7 @@ export class LiveHandle {
   private readonly frameListeners = new Set<() => void>();
   private readonly slowListeners = new Set<() => void>();
   private version = 0;
+  private patience: ReturnType<typeof setTimeout> | undefined;
   private coming: Pick<LiveState, 'plan' | 'layerNames' | 'stepLimit' | 'seed'> | undefined;
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
@@ -54,6 +57,7 @@ export class LiveHandle {
     switch (message.is) {
       case 'checked': {
         if (message.version !== this.version) return;
+        clearTimeout(this.patience);
         const runs = message.plan !== undefined;
         const meaning = { plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed };
         // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
@@ -124,11 +128,19 @@ export class LiveHandle {
 
   load(text: string, seed: number, values: Readonly<Record<string, number>>, step?: number): void {
     this.version++;
-    this.send({ is: 'load', text, version: this.version, seed, parameters: values, step });
+    const request: WatchRequest = { is: 'load', text, version: this.version, seed, parameters: values, step };
+    this.send(request);
+    clearTimeout(this.patience);
+    this.patience = setTimeout(() => {
+      this.worker?.terminate();
+      this.worker = undefined;
+      this.send(request);
+    }, PATIENCE);
   }
 
   /** Forgets the run on show, for another project. */
   forget(): void {
+    clearTimeout(this.patience);
     this.worker?.terminate();
     this.worker = undefined;
     this.state = EMPTY;
