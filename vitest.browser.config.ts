@@ -6,6 +6,6 @@ export default defineConfig({
     testTimeout: 120_000,
     hookTimeout: 120_000,
     fileParallelism: false,
-    retry: 0,
+    expect: { poll: { timeout: 20_000, interval: 100 } },
   },
 });

@@ -180,13 +180,24 @@ export class ExpressionChecker {
       case '<':
       case '<=':
       case '>':
-      case '>=': {
-        this.agree(expr, this.numeric(expr.left, context), this.numeric(expr.right, context));
-        return YESNO;
-      }
+      case '>=':
+        return this.ordering(expr, context);
       default:
         return this.arithmetic(expr, context);
     }
+  }
+
+  /** Numbers of one dimension have an order, and so have dates. */
+  private ordering(expr: Ast.ExprOf<'binary'>, context: Context): Type {
+    const left = this.check(expr.left, context);
+    if (left.is === 'date') {
+      const right = this.check(expr.right, context);
+      if (right.is !== 'date' && right.is !== 'unknown') this.env.report(say.notComparable(expr.span, 'A date', sayType(right)));
+      return YESNO;
+    }
+    if (left.is !== 'number' && left.is !== 'unknown') this.env.report(say.wrongType(expr.left.span, 'A number', sayType(left)));
+    this.agree(expr, left.is === 'number' ? left.dim : undefined, this.numeric(expr.right, context));
+    return YESNO;
   }
 
   private comparison(expr: Ast.ExprOf<'binary'>, left: Type, context: Context): Type {
@@ -199,9 +210,11 @@ export class ExpressionChecker {
     return YESNO;
   }
 
+  /** The common dimension of two; after a mismatch one that fits everything, so that one mistake is said once. */
   private agree(expr: Ast.Expr, left: Dimension | undefined, right: Dimension | undefined): Dimension | undefined {
-    if (left && right && !sameDimension(left, right)) this.env.report(say.wrongDimension(expr.span, sayDimension(left), sayDimension(right)));
-    return left ?? right;
+    if (!left || !right || sameDimension(left, right)) return left ?? right;
+    this.env.report(say.wrongDimension(expr.span, sayDimension(left), sayDimension(right)));
+    return undefined;
   }
 
   private arithmetic(expr: Ast.ExprOf<'binary'>, context: Context): Type {
@@ -347,6 +360,7 @@ export class ExpressionChecker {
     const local = name.key === 'self' ? context.self : name.key === 'it' ? context.it : context.locals.get(name.key);
     if (!local) {
       if (name.key === 'self' || name.key === 'it') this.env.report(say.noSelf(name.span, `“${name.text}”`));
+      else if (this.env.parameters.has(name.key) || this.env.fields.has(name.key)) this.env.report(say.notAgent(name.span, name.text));
       else this.unknown(name, context);
       return undefined;
     }

@@ -122,6 +122,8 @@ describe('near names', () => {
   it('offers only what is close', () => {
     expect(nearestWord('gras', ['energy', 'grass'])).toBe('grass');
     expect(nearestWord('sun', ['energy', 'grass'])).toBeUndefined();
+    expect(nearestWord('kest', ['energy', 'kestrels'])).toBe('kestrels');
+    expect(nearestWord('gra', ['grass', 'gravel'])).toBeUndefined();
   });
 });
 

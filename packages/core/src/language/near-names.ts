@@ -1,9 +1,14 @@
-/** The candidate that is closest to a mistyped word, if any is close: at most a third of its letters differ. */
+const LEAST_PREFIX = 3;
+
+/** The candidate that is closest to a mistyped word, if any is close: at most a third of its letters differ, or it is the only one that begins so. */
 export function nearestWord(word: string, candidates: Iterable<string>): string | undefined {
   const wanted = word.toLowerCase();
+  const all = [...candidates];
+  const begun = wanted.length >= LEAST_PREFIX ? [...new Set(all.filter((candidate) => candidate.toLowerCase().startsWith(wanted)))] : [];
+  if (begun.length === 1) return begun[0];
   let best: string | undefined;
   let bestDistance = Math.max(1, Math.floor(wanted.length / 3)) + 1;
-  for (const candidate of candidates) {
+  for (const candidate of all) {
     const distance = editDistance(wanted, candidate.toLowerCase(), bestDistance);
     if (distance < bestDistance) {
       bestDistance = distance;

@@ -2,7 +2,7 @@ import { autocompletion, closeBrackets, completionKeymap } from '@codemirror/aut
 import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
 import { bracketMatching, foldGutter, foldKeymap, foldService, indentService, indentUnit } from '@codemirror/language';
 import type { Diagnostic as EditorDiagnostic } from '@codemirror/lint';
-import { lintGutter, setDiagnostics } from '@codemirror/lint';
+import { setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import type { Extension } from '@codemirror/state';
 import { EditorState } from '@codemirror/state';
@@ -73,7 +73,7 @@ function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
 function extensions(): Extension[] {
   return [
     lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
-    highlightActiveLineGutter(), highlightSelectionMatches(), lintGutter(), modelColours,
+    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours,
     autocompletion({ override: [modelCompletion(() => checkedModel(store.getState().project.text))], icons: false }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false' }),
@@ -126,6 +126,8 @@ export function Editor({ onReady, onCursor }: { readonly onReady: (control: Edit
 
   useEffect(() => {
     const editor = view.current;
+    // Completion knows the names of the last text that was right, also while the next one is half typed.
+    if (diagnostics.every((d) => d.severity !== 'error')) checkedModel(store.getState().project.text);
     if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics.map((d) => toEditor(d, editor.state.doc.length))));
   }, [diagnostics]);
 

@@ -1,0 +1,185 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { modelText, openStage, stepOf, writeModel } from './stage.ts';
+
+/** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+async function opened(): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  return { page, problems, close: () => context.close() };
+}
+
+describe('Build', () => {
+  it('the outline goes to a part, the editor completes names, undo takes back, the layout is put right', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'soar' }).click();
+    await expect.poll(() => page.locator('.cm-activeLine').innerText()).toContain('behaviour soar');
+    const before = await modelText(page);
+    await page.keyboard.press('End');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('let reach = kest');
+    await page.locator('.cm-tooltip-autocomplete').getByText('kestrels').waitFor();
+    await page.waitForTimeout(300);
+    await page.keyboard.press('Enter');
+    await expect.poll(() => page.locator('.cm-activeLine').innerText()).toContain('let reach = kestrels');
+    for (let i = 0; i < 12 && (await modelText(page)) !== before; i++) {
+      await page.keyboard.press('Control+z');
+      await page.waitForTimeout(900);
+    }
+    expect(await modelText(page)).toBe(before);
+    await page.getByRole('button', { name: 'put in usual layout' }).click();
+    await expect.poll(() => modelText(page)).toContain('parameter bite = 0.15, from 0 to 1 "share');
+    expect(await page.getByTestId('findings').innerText()).toBe('The text is right.');
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('a change of a number shows in the run within a second or so', async () => {
+    const { page, close } = await opened();
+    const text = await modelText(page);
+    await writeModel(page, text.replace('founders = 300', 'founders = 1234'));
+    await expect.poll(() => stepOf(page), { timeout: 5000 }).toBeLessThan(40);
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByRole('button', { name: 'Start again' }).click();
+    await expect.poll(() => page.getByTestId('key').innerText()).toMatch(/Adult Vole\s+1\d\d\d/);
+    await close();
+  });
+
+  it('an error under the pointer says what is wrong and offers its repair', async () => {
+    const { page, close } = await opened();
+    await writeModel(page, 'model M\nclock\n  end after 9 steps\nparameter bite = 1, from 0 to 2\nmeasure m = bitte\n');
+    await page.locator('.cm-lintRange-error').first().waitFor();
+    await page.locator('.cm-lintRange-error').first().hover();
+    await page.locator('.cm-tooltip-lint').getByText('“bitte” is not known here').waitFor();
+    await page.locator('.cm-tooltip-lint .cm-diagnosticAction', { hasText: 'Write “bite”' }).click();
+    await expect.poll(() => modelText(page)).toContain('measure m = bite');
+    await close();
+  });
+});
+
+describe('Watch', () => {
+  it('plays, pauses and steps by keyboard; the pace is a word; the ribbon is dragged with the mouse', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(90);
+    await page.getByRole('radio', { name: '7', exact: true }).click();
+    await page.locator('main').first().click({ position: { x: 640, y: 20 } });
+    await page.keyboard.press('Space');
+    await page.getByRole('button', { name: 'Play' }).waitFor();
+    await page.waitForTimeout(500);
+    const paused = await stepOf(page);
+    await page.keyboard.press('.');
+    await expect.poll(() => stepOf(page)).toBe(paused + 1);
+    const ribbon = (await page.getByRole('slider', { name: /Reading line/ }).boundingBox())!;
+    await page.mouse.move(ribbon.x + ribbon.width * 0.2, ribbon.y + 30);
+    await page.mouse.down();
+    await page.mouse.move(ribbon.x + ribbon.width * 0.1, ribbon.y + 30, { steps: 5 });
+    await page.mouse.up();
+    await expect.poll(() => stepOf(page)).toBe(73);
+    await page.getByRole('radio', { name: 'all it can' }).click();
+    await page.getByRole('button', { name: 'Play' }).click();
+    await expect.poll(() => page.getByTestId('now').innerText(), { timeout: 30_000 }).toMatch(/step 730 of 730.*ended/);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('zooms to the pointer, pans and fits; another seed is another run, the same seed the same', async () => {
+    const { page, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    const canvas = page.getByRole('img', { name: /space of the run/ });
+    const picture = async (): Promise<string> => {
+      await page.waitForTimeout(700);
+      return canvas.evaluate((element) => (element as HTMLCanvasElement).toDataURL());
+    };
+    const fitted = await picture();
+    await canvas.hover({ position: { x: 600, y: 300 } });
+    await page.mouse.wheel(0, -600);
+    const close_up = await picture();
+    expect(close_up).not.toBe(fitted);
+    await page.mouse.down();
+    await page.mouse.move(700, 420, { steps: 4 });
+    await page.mouse.up();
+    expect(await picture()).not.toBe(close_up);
+    await page.getByRole('button', { name: 'Fit' }).click();
+    expect(await picture()).toBe(fitted);
+    await page.getByRole('button', { name: 'Start again' }).click();
+    const first = await picture();
+    await page.getByRole('button', { name: 'another seed' }).click();
+    await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 2');
+    expect(await picture()).not.toBe(first);
+    await page.getByLabel('seed').fill('1');
+    await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 1');
+    expect(await picture()).toBe(first);
+    await close();
+  });
+
+  it('a switch by hand is noted on the ribbon, and the run can be started again with it', async () => {
+    const { page, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    const ribbon = page.getByRole('slider', { name: /Reading line/ });
+    for (let i = 0; i < 4; i++) await ribbon.press('PageUp');
+    await expect.poll(() => stepOf(page)).toBeGreaterThanOrEqual(120);
+    await page.getByRole('switch', { name: 'breeding' }).click();
+    await page.getByText(/by hand: breeding yes to no/).waitFor();
+    await page.getByRole('button', { name: 'start again with these values' }).click();
+    await expect.poll(() => stepOf(page)).toBeLessThan(60);
+    await close();
+  });
+});
+
+describe('everywhere', () => {
+  it('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async () => {
+    const { page, problems, close } = await opened();
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('dusk');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => page.evaluate(() => document.documentElement.dataset.theme)).toBe('dusk');
+    await page.reload();
+    await expect.poll(() => page.evaluate(() => document.documentElement.dataset.theme)).toBe('dusk');
+    await page.getByRole('button', { name: 'fold', exact: true }).click();
+    await page.getByRole('button', { name: 'unfold' }).waitFor();
+    await page.getByRole('button', { name: 'Help' }).click();
+    await page.getByRole('dialog').getByText('How this works').waitFor();
+    await page.keyboard.press('Escape');
+    await expect.poll(() => page.getByRole('dialog').count()).toBe(0);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('a name of a project that is not here is said, with a way out', async () => {
+    const { page, close } = await opened();
+    await page.goto(`${stage.url}/project/none/watch`);
+    await page.getByText('This project is not in this browser').waitFor();
+    await page.getByRole('link', { name: 'All projects' }).click();
+    await page.getByRole('link', { name: 'Meadow year' }).waitFor();
+    await close();
+  });
+
+  it('studies say what they cannot do: wrong values, a text with errors', async () => {
+    const { page, close } = await opened();
+    await page.getByRole('button', { name: 'Vary' }).click();
+    const values = page.getByLabel('Values 1');
+    for (const [text, said] of [['0 to 5 by 1', /goes from 0 to 1.*lies outside/], ['many', /no number/], ['1 to 0 by 0.1', /goes up/]] as const) {
+      await values.fill(text);
+      await values.press('Enter');
+      await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);
+      expect(await page.getByRole('button', { name: /^Run/ }).isDisabled()).toBe(true);
+    }
+    await page.getByRole('button', { name: 'Build' }).click();
+    await writeModel(page, 'model M\nclock\n');
+    await page.getByRole('button', { name: 'Repeat' }).click();
+    await page.getByText('The text has errors. Mend them in Build').waitFor();
+    await close();
+  });
+});

@@ -1,0 +1,62 @@
+import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { createApp } from './app.ts';
+
+let folder = '';
+let server: Server;
+let url = '';
+
+beforeAll(async () => {
+  folder = join(mkdtempSync(join(tmpdir(), 'vole-page-')), 'dist');
+  mkdirSync(join(folder, 'assets'), { recursive: true });
+  writeFileSync(join(folder, 'index.html'), '<title>page</title>');
+  writeFileSync(join(folder, 'assets/main-abc.js'), 'main');
+  writeFileSync(join(folder, 'assets/watch.worker-abc.js'), 'worker');
+  writeFileSync(join(folder, '..', 'secret.txt'), 'secret');
+  server = await new Promise((resolve) => {
+    const started = createApp(folder).listen(0, '127.0.0.1', () => resolve(started));
+  });
+  url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+afterAll(() => {
+  server.close();
+  rmSync(join(folder, '..'), { recursive: true });
+});
+
+describe('the server', () => {
+  it('gives the page for every view, so that addresses can be kept', async () => {
+    for (const path of ['/', '/projects', '/project/1/watch', '/index.html']) {
+      const response = await fetch(url + path);
+      expect(response.status).toBe(200);
+      expect(await response.text()).toContain('<title>page</title>');
+    }
+  });
+  it('lets models become code in workers only', async () => {
+    const policy = async (path: string): Promise<string> => (await fetch(url + path)).headers.get('content-security-policy')!;
+    expect(await policy('/')).toContain("script-src 'self'");
+    expect(await policy('/')).not.toContain('unsafe-eval');
+    expect(await policy('/assets/main-abc.js')).not.toContain('unsafe-eval');
+    expect(await policy('/assets/watch.worker-abc.js')).toContain("'unsafe-eval'");
+  });
+  it('isolates the page, and says nothing of itself', async () => {
+    const { headers } = await fetch(url);
+    expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+    expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('x-powered-by')).toBeNull();
+  });
+  it('keeps built files for long and the page never', async () => {
+    expect((await fetch(`${url}/assets/main-abc.js`)).headers.get('cache-control')).toContain('immutable');
+    expect((await fetch(url)).headers.get('cache-control')).toBe('no-cache');
+  });
+  it('has nothing outside its folder, and no file that is not there', async () => {
+    expect((await fetch(`${url}/assets/none.js`)).status).toBe(404);
+    for (const path of ['/../secret.txt', '/%2e%2e/secret.txt', '/assets/..%2f..%2fsecret.txt']) {
+      expect(await (await fetch(url + path)).text()).not.toContain('secret');
+    }
+  });
+});
