@@ -106,3 +106,44 @@ describe('vole run', () => {
     });
   }
 });
+
+describe('vole checks', () => {
+  const model = (checks: string): string => `model K\nclock\n  step 1 day\n  end after 30 days\nparameter p = 0.5, from 0 to 1\nagent A\n  start 40\n  has v = 0\n  behaviour go\n    if chance(p)\n      v += 1\nmeasure total = sum of it.v over A\n${checks}`;
+  it('is green for the example', () => {
+    const { stdout, status } = vole('checks', MEADOW);
+    expect(stdout).toMatch(/^green {2}Nobody hunts, nobody is taken: last of voles > 0: 20 of 20 runs\n$/);
+    expect(status).toBe(0);
+  });
+  it('holds conditions in every run or a share of them, and means within bounds', () => {
+    const path = file('checks.vole', model('check Nothing without chance\n  with p = 0, over 5 seeds for 10 days\n  expect last of total is 0 in every run\ncheck Theory\n  over 20 seeds for 10 days\n  expect last of total from 190 to 210\n  expect last of total from 150 to 250 in at least 90 % of runs\n'));
+    const { stdout, status } = vole('checks', path);
+    expect(stdout).toContain('green  Nothing without chance: last of total is 0: 5 of 5 runs\n');
+    expect(stdout).toMatch(/green {2}Theory: last of total from 190 to 210: mean \d+\.?\d* of 20 runs; last of total from 150 to 250: 20 of 20 runs\n/);
+    expect(status).toBe(0);
+  });
+  it('is red with the seeds to look at, and ends with 1', () => {
+    const { stdout, status } = vole('checks', file('red.vole', model('check Wrong\n  over 3 seeds for 10 days\n  expect last of total is 0\n')));
+    expect(stdout).toBe('red    Wrong: last of total is 0: 0 of 3 runs; not with seed 1, 2, 3\n');
+    expect(status).toBe(1);
+  });
+});
+
+describe('vole format and info', () => {
+  it('formats to standard output, or the file itself', () => {
+    const path = file('loose.vole', 'model L\nclock\n      end after   3 steps\nparameter P=1\nmeasure m=p\n');
+    const tidy = 'model L\nclock\n  end after 3 steps\nparameter P = 1\nmeasure m = P\n';
+    expect(vole('format', path).stdout).toBe(tidy);
+    expect(readFileSync(path, 'utf8')).not.toBe(tidy);
+    expect(vole('format', path, '--write').status).toBe(0);
+    expect(readFileSync(path, 'utf8')).toBe(tidy);
+  });
+  it('says what a model is made of', () => {
+    const { stdout } = vole('info', MEADOW);
+    expect(stdout).toContain('clock: a step is 1 days, at most 730 steps');
+    expect(stdout).toContain('space Meadow: plane 120 by 120 m, wrapping');
+    expect(stdout).toContain('parameter strike = 0.2 per day, from 0 to 1   rate at which a kestrel takes a vole in its sight');
+    expect(stdout).toContain('field grass: 60 by 60 cells');
+    expect(stdout).toContain('agent Vole: 300 at the start; energy, age, sex; life: Pup, Adult, Nesting');
+    expect(stdout).toContain('Kestrel.soar all at once');
+  });
+});

@@ -1,5 +1,8 @@
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check.ts';
+import { checksCommand } from './checks.ts';
+import { formatCommand } from './format.ts';
+import { infoCommand } from './info.ts';
 import { runCommand } from './run.ts';
 import { UsageError } from './usage.ts';
 
@@ -8,8 +11,7 @@ const program = new Command('vole')
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
-program.addCommand(checkCommand());
-program.addCommand(runCommand());
+for (const command of [checkCommand(), runCommand(), checksCommand(), formatCommand(), infoCommand()]) program.addCommand(command);
 
 try {
   await program.parseAsync(process.argv);

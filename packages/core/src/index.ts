@@ -32,6 +32,8 @@ export type { PopulationView, StateView } from './engine/script.ts';
 // Studies
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
+export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
+export { runCheck } from './studies/checks.ts';
 export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { combinationsOf, readFactorValues } from './studies/design/factors.ts';
 export type { Bands } from './studies/statistics/bands.ts';

@@ -173,6 +173,37 @@ cases('fields', [
   { name: 'a field not in the order grows after all rules', parts: meadow('  start 1\n  grow g', 'agent A\n  start 1 at (1, 1)\n  behaviour go\n    g at (1, 1) = 3\nshow A: dot\nmeasure m = sum of g'), expect: [12] },
 ]);
 
+const lawn = (space: string, lines: string): string => `${space}\nfield g on S\n  start 0\n${lines}\nagent A\n  start 1 at (2, 2)\n  behaviour sow when now is 0 steps\n    g at (2, 2) = 16\norder\n  sow in turn\n  g\nshow A: dot\nmeasure here_now = sum of it.k over A\nmeasure total = sum of g\nmeasure top = max of g`.replace('  behaviour sow', '  has k = 0\n  behaviour sow').replace('= 16\n', '= 16\n  behaviour look\n    k = g\n').replace('  g\nshow', '  g\n  look in turn\nshow');
+cases('fields that spread and fade', [
+  { name: 'a share goes in equal parts to four neighbours', parts: lawn('space S: grid 5 by 5, 4 neighbours', '  spread 50 %'), expect: [8, 16, 8] },
+  { name: 'or to eight', parts: lawn('space S: grid 5 by 5, 8 neighbours', '  spread 50 %'), expect: [8, 16, 8] },
+  { name: 'what would leave over a wall stays', parts: lawn('space S: grid 5 by 5, 4 neighbours', '  spread 100 %').replaceAll('(2, 2)', '(0, 0)'), expect: [8, 16, 8] },
+  { name: 'on a ring it goes round', parts: lawn('space S: grid 5 by 5, 4 neighbours, wrapping', '  spread 100 %').replaceAll('(2, 2)', '(0, 0)'), expect: [0, 16, 4] },
+  { name: 'a share fades', parts: lawn('space S: grid 5 by 5', '  fade 25 %'), steps: 2, expect: [9, 9, 9] },
+  { name: 'growing comes first, then spreading, then fading, then the bounds', parts: lawn('space S: grid 5 by 5, 4 neighbours', '  grow 4\n  spread 50 %\n  fade 50 %\n  keep 0 to 5'), expect: [3.25, (9 + 24 * 4) / 2, 3.25] },
+]);
+
+describe('a field with rates per time', () => {
+  it('fades by 1 - exp(-r d), and spreads like heat: variance 2 D t a dimension, the whole conserved', () => {
+    const text = `model H\nclock\n  step 0.5 days\n  end after 40 days\nspace S: grid 81 by 81, 4 neighbours\nfield heat on S\n  start 0\n  spread 0.4 per day\nfield other on S\n  start 1\n  fade 0.2 per day\nagent A\n  start 1 at (40, 40)\n  behaviour begin when now is 0 days\n    heat = 1000\nshow A: dot\nmeasure total = sum of heat\nmeasure left_over = mean of other\n`;
+    const plan = planOf(text);
+    const { run, script } = compiledRun(plan);
+    run.runTo();
+    expect(run.step).toBe(80);
+    expect(run.valueAt(80, 0)).toBeCloseTo(1000, 8);
+    expect(run.valueAt(80, 1)).toBeCloseTo(Math.exp(-0.2 * 40), 12);
+    const heat = script.view().fields[0]!;
+    const share = 1 - Math.exp(-0.4 * 0.5);
+    const variance = heat.reduce((sum, value, i) => sum + value * ((i % 81) - 40) ** 2, 0) / 1000;
+    // Each step moves half of the share by one cell along an axis: variance grows by share / 2 a step.
+    expect(variance).toBeCloseTo((80 * share) / 2, 6);
+  });
+  it('a share beyond one stops the run with its place', () => {
+    const plan = planOf('model B\nclock\n  end after 5 steps\nparameter much = 0.5, from 0 to 2\nspace S: grid 5 by 5\nfield g on S\n  start 1\n  fade much * 3\nmeasure m = mean of g\n');
+    for (const make of [compiledRun, interpretedRun]) expect(() => make(plan, 1).run.runTo()).toThrow(/a share of 1.5 is not between 0 and 1/);
+  });
+});
+
 describe('the calendar in a run', () => {
   it('reads hour, weekday, month, year and day of year of the beginning of the step', () => {
     check({ name: '', clock: 'clock\n  step 6 h from 2031-12-31\n  end after 3 days', steps: 6, parts: 'measure h = hour\nmeasure w = weekday\nmeasure m = month\nmeasure y = year\nmeasure d = day of year', rows: [[0, 0, 6, 12, 18, 0, 6], [3, 3, 3, 3, 3, 4, 4], [12, 12, 12, 12, 12, 1, 1], [2031, 2031, 2031, 2031, 2031, 2032, 2032], [365, 365, 365, 365, 365, 1, 1]] });

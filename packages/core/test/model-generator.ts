@@ -44,7 +44,7 @@ class Generator {
       this.space === 'plane' ? `space S: plane 20 by 15, ${edge}`
       : this.space === 'grid' ? `space S: grid 9 by 7, ${this.pick(['4 neighbours', '8 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
       : '';
-    const field = this.space === 'none' ? '' : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)\n  keep 0 to 1`;
+    const field = this.space === 'none' ? '' : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
     const parts = [
       `model Generated ${this.seed}`,
       clock,

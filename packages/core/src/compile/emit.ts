@@ -27,7 +27,7 @@ export function emitPlan(plan: P.Plan): string {
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
 export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
   const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height];
-  for (const field of plan.fields) bodies.push(field.cell, field.keep?.min, field.keep?.max);
+  for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
   for (const kind of plan.kinds) {
     for (const start of kind.starts) bodies.push(start.count);
     for (const machine of kind.machines) for (const exact of machine.exact) bodies.push(exact.count);
@@ -40,6 +40,10 @@ export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
     if (when.is === 'every') bodies.push(when.period);
     if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') bodies.push(when.condition);
     for (const lay of line.lay) bodies.push(lay.value);
+  }
+  for (const check of plan.checks) {
+    bodies.push(check.duration, ...check.settings.map((setting) => setting.value));
+    for (const { bounds, runs } of check.expectations) bodies.push(bounds?.low, bounds?.high, runs);
   }
   bodies.push(...plan.measures.map((measure) => measure.body), ...plan.finals);
   return bodies.filter((body) => body !== undefined);
@@ -162,7 +166,8 @@ class PlanEmitter {
       const times = `${literal(field.growPerTime ? this.plan.clock.stepLength : 1)} * `;
       this.w.line(`p = g${g}_v[i] + ${times}${value};`);
       this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
-      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
+      // What spreads or fades is clipped only after that.
+      this.w.line(`out[i] = ${field.keep && !field.spread && !field.fade ? 'clip(p, lo, hi)' : 'p'};`);
     }, field);
   }
 

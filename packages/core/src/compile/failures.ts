@@ -30,6 +30,19 @@ export function failCount(site: Site, world: World, agent: string | undefined, v
   );
 }
 
+export function failShare(site: Site, world: World, value: number): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/share',
+      message: `In step ${world.step}, ${site.what}: a share of ${value} is not between 0 and 1.`,
+      span: site.span,
+      hint: 'What spreads or fades in a step is a share from 0 to 1; give the parameter bounds, or a rate per time.',
+    },
+    { step: world.step, rule: site.rule },
+  );
+}
+
 export function failCeiling(site: Site, world: World): never {
   throw new ModelError(
     {

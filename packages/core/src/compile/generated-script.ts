@@ -1,5 +1,6 @@
 import * as math from '../engine/math.ts';
 import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
+import { spreadInto } from '../engine/field-change.ts';
 import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
 import type { Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
@@ -9,7 +10,7 @@ import { World } from '../engine/world.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { emitPlan, valueBodiesOf } from './emit.ts';
-import { failAt, failCeiling, failCount } from './failures.ts';
+import { failAt, failCeiling, failCount, failShare } from './failures.ts';
 import { askWhen } from './interpret.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, Contributions, fieldColumnId, settleStream } from './settling.ts';
@@ -180,6 +181,11 @@ export class GeneratedScript implements Script {
     this.makeState();
   }
 
+  /** The value of one of the plan's value bodies as things stand. */
+  valueOf(body: P.ValueBody): number {
+    return this.code.values[this.bodies.indexOf(body)]!();
+  }
+
   /** The code bound to the arrays as they are now. */
   private get code(): Bound {
     let version = 0;
@@ -221,7 +227,7 @@ export class GeneratedScript implements Script {
   start(): void {
     const { plan, world } = this;
     for (const population of this.populations) population.clear();
-    const value = (body: P.ValueBody): number => this.code.values[this.bodies.indexOf(body)]!();
+    const value = (body: P.ValueBody): number => this.valueOf(body);
     this.space = undefined;
     this.fields = [];
     this.makeState();
@@ -317,8 +323,8 @@ export class GeneratedScript implements Script {
     for (const [field, cells] of this.log.fields) {
       const { values } = this.fields[field]!;
       const keep = plan.fields[field]!.keep;
-      const low = keep ? this.code.values[this.bodies.indexOf(keep.min)]!() : -Infinity;
-      const high = keep ? this.code.values[this.bodies.indexOf(keep.max)]!() : Infinity;
+      const low = keep ? this.valueOf(keep.min) : -Infinity;
+      const high = keep ? this.valueOf(keep.max) : Infinity;
       for (const [cell, contributions] of cells) {
         values[cell] = math.clip(contributions.settle(values[cell]!, () => settleStream(world.seed, world.step, rule, fieldColumnId(field), cell)), low, high);
       }
@@ -339,9 +345,28 @@ export class GeneratedScript implements Script {
   }
 
   private growFields(indices: readonly number[]): void {
-    const growing = indices.filter((index) => this.code.fieldGrows[index]);
-    for (const index of growing) this.code.fieldGrows[index]!(this.fieldScratch[index]!, 0, 0);
-    for (const index of growing) this.fields[index]!.values.set(this.fieldScratch[index]!);
+    const changing = indices.filter((index) => this.plan.fields[index]!.grow ?? this.plan.fields[index]!.spread ?? this.plan.fields[index]!.fade);
+    for (const index of changing) this.changeField(index, this.fieldScratch[index]!);
+    for (const index of changing) this.fields[index]!.values.set(this.fieldScratch[index]!);
+  }
+
+  /** The next values of a field: grown, spread, faded, kept within its bounds. */
+  private changeField(index: number, out: Float64Array): void {
+    const { grow, spread, fade, keep, site } = this.plan.fields[index]!;
+    const grid = this.fields[index]!;
+    if (grow) this.code.fieldGrows[index]!(out, 0, 0);
+    else out.set(grid.values);
+    if (!spread && !fade) return;
+    if (spread) spreadInto(out, out.slice(), grid, this.space!, this.share(spread, site));
+    const rest = fade ? 1 - this.share(fade, site) : 1;
+    const low = keep ? this.valueOf(keep.min) : -Infinity;
+    const high = keep ? this.valueOf(keep.max) : Infinity;
+    for (let i = 0; i < out.length; i++) out[i] = math.clip(fade ? out[i]! * rest : out[i]!, low, high);
+  }
+
+  private share(body: P.ValueBody, site: number): number {
+    const share = this.valueOf(body);
+    return share >= 0 && share <= 1 ? share : failShare(this.plan.sites[site]!, this.world, share);
   }
 
   // For others

@@ -3,12 +3,13 @@ import { mix, Stream, below } from '../engine/random/stream.ts';
 import type { Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid, Space } from '../engine/space.ts';
 import { bearingBetween, cellAt, directionAfter, distanceBetween, fieldShape, placeOnAxis } from '../engine/space.ts';
+import { spreadInto } from '../engine/field-change.ts';
 import { World } from '../engine/world.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import type { RuleTouch } from './analysis.ts';
 import { columnKey, touchOf } from './analysis.ts';
 import { drawLaw } from './draw-law.ts';
-import { failAt, failCeiling, failCount } from './failures.ts';
+import { failAt, failCeiling, failCount, failShare } from './failures.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, Contributions, fieldColumnId, settleStream } from './settling.ts';
 import { startSpace } from './start-space.ts';
@@ -216,16 +217,23 @@ class Interpreter implements Script {
     const grown = indices.map((index) => {
       const field = this.plan.fields[index]!;
       const grid = this.fields[index]!;
-      const values = Float64Array.from(grid.values);
-      if (!field.grow) return values;
+      const grown = Float64Array.from(grid.values);
       const times = field.growPerTime ? this.world.clock.stepLength : 1;
-      for (let i = 0; i < values.length; i++) {
+      for (let i = 0; field.grow && i < grown.length; i++) {
         const grow = this.cellValue(field.grow, grid, i, Stream.of(0, 0, 0));
-        values[i] = this.keep(index, this.finite(grid.values[i]! + times * grow, field.site, undefined));
+        grown[i] = this.finite(grid.values[i]! + times * grow, field.site, undefined);
       }
-      return values;
+      const spread = Float64Array.from(grown);
+      if (field.spread) spreadInto(spread, grown, grid, this.space!, this.share(field.spread, field.site));
+      const rest = field.fade ? 1 - this.share(field.fade, field.site) : 1;
+      return spread.map((value) => this.keep(index, field.fade ? value * rest : value));
     });
     indices.forEach((index, i) => this.fields[index]!.values.set(grown[i]!));
+  }
+
+  private share(body: P.ValueBody, site: number): number {
+    const share = this.value(body);
+    return share >= 0 && share <= 1 ? share : failShare(this.plan.sites[site]!, this.world, share);
   }
 
   private keep(field: number, value: number): number {

@@ -8,7 +8,7 @@ import type { Lowering, Point, Standing } from './lower-expression.ts';
 import { lowerSummary } from './lower-summary.ts';
 import { stateIndex, StatementLowerer } from './lower-statement.ts';
 import type {
-  Body, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, ParameterPlan, Plan, RulePlan, ScheduleEntry, SeriesPlan, ShowPlan, TimelinePlan, TimelineWhen, ValueBody,
+  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, ParameterPlan, Plan, RulePlan, ScheduleEntry, SeriesPlan, ShowPlan, TimelinePlan, TimelineWhen, ValueBody,
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
@@ -89,11 +89,34 @@ class ModelLowerer {
         ...this.series(summary),
         value: lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name)) - 1),
       })),
+      checks: this.checks(),
       finals: this.finals,
       charts: model.charts.map((chart) => ({ title: chart.title, measures: chart.measures.map((measure) => measure.index) })),
       counters: this.counterTotal,
       sites: this.shared.sites,
     };
+  }
+
+  private checks(): CheckPlan[] {
+    return partsOf(this.model.tree, 'check').map((part): CheckPlan => {
+      const constant = (value: number): ValueBody => ({ statements: [], value: { op: 'number', value }, locals: 0 });
+      return {
+        title: part.title,
+        settings: part.settings.map(({ name, value }) => ({ parameter: this.model.parameters.findIndex((p) => p.key === name.key), value: this.value(value, part.title) })),
+        seeds: part.seeds,
+        duration: part.duration && this.value(part.duration, part.title),
+        expectations: part.expectations.map((expectation) => {
+          const { value, bound, runs } = expectation;
+          const holds = runs === 'every' || (runs === undefined && !bound) ? constant(1) : runs && this.value(runs, part.title);
+          return {
+            text: this.words(bound ? { start: value.span.start, end: bound.span.end } : value.span),
+            value: lowerSummary(this.model, value, (expr) => this.finals.push(this.value(expr, part.title)) - 1),
+            bounds: bound && { low: this.value(bound.from, part.title), high: this.value(bound.to, part.title) },
+            runs: holds,
+          };
+        }),
+      };
+    });
   }
 
   private lowerer(rule: string, standing: Standing = NO_STANDING): StatementLowerer {
@@ -128,10 +151,21 @@ class ModelLowerer {
       start: part.start && this.value(part.start, part.name.text, CELL_STANDING),
       grow: part.grow && this.value(part.grow, part.name.text, growing),
       growPerTime: type?.is === 'number' && type.dim?.time === -1,
+      spread: part.spread && this.shareOfStep(part.spread, part.name.text),
+      fade: part.fade && this.shareOfStep(part.fade, part.name.text),
       keep: part.keep && { min: this.value(part.keep.from, part.name.text), max: this.value(part.keep.to, part.name.text) },
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
       site: this.lowerer(part.name.text).site(part.span, `the field “${part.name.text}”`),
     };
+  }
+
+  /** A share a step as it stands; a rate r per time as 1 - exp(-r d). */
+  private shareOfStep(expr: Ast.Expr, rule: string): ValueBody {
+    const body = this.value(expr, rule);
+    const type = this.model.types.get(expr);
+    if (type?.is !== 'number' || type.dim?.time !== -1) return body;
+    const amount: Expr = { op: 'binary', fn: '*', left: body.value, right: { op: 'number', value: this.model.clock.stepLength } };
+    return { ...body, value: { op: 'call', fn: 'chance of rate', args: [amount] } };
   }
 
   private kind(kind: KindSymbol): KindPlan {

@@ -190,6 +190,9 @@ export interface FieldPlan {
   readonly start?: ValueBody;
   readonly grow?: ValueBody;
   readonly growPerTime: boolean;
+  /** Shares of a step, rates per time already turned into them. */
+  readonly spread?: ValueBody;
+  readonly fade?: ValueBody;
   readonly keep?: { readonly min: ValueBody; readonly max: ValueBody };
   readonly scale?: readonly [string, string];
   readonly site: number;
@@ -258,6 +261,22 @@ export type RowExpr =
     }
   | { readonly op: 'row at'; readonly of: RowExpr; readonly time: RowExpr };
 
+/** A simple case with a known answer, written with the model and run over many seeds. */
+export interface CheckPlan {
+  readonly title: string;
+  readonly settings: readonly { readonly parameter: number; readonly value: ValueBody }[];
+  readonly seeds: number;
+  readonly duration?: ValueBody;
+  readonly expectations: readonly {
+    readonly text: string;
+    readonly value: RowExpr;
+    /** For a number: where it, or without `runs` its mean over the runs, must lie. */
+    readonly bounds?: { readonly low: ValueBody; readonly high: ValueBody };
+    /** Share of the runs in which it must hold; absent for the mean of a number. */
+    readonly runs?: ValueBody;
+  }[];
+}
+
 export interface SeriesPlan {
   readonly name: string;
   readonly about?: string;
@@ -295,7 +314,8 @@ export interface Plan {
   readonly timeline: readonly TimelinePlan[];
   readonly measures: readonly (SeriesPlan & { readonly body: ValueBody })[];
   readonly summaries: readonly (SeriesPlan & { readonly value: RowExpr })[];
-  /** Values that summaries read at the end of the run. */
+  readonly checks: readonly CheckPlan[];
+  /** Values that summaries and checks read at the end of the run. */
   readonly finals: readonly ValueBody[];
   readonly charts: readonly { readonly title: string; readonly measures: readonly number[] }[];
   readonly counters: number;

@@ -16,14 +16,19 @@ export interface Rows {
 
 /** All summaries of a finished run, in the order of the text; yes is 1, no 0, never and empty are NaN. */
 export function summariesOf(plan: Plan, run: Run): Float64Array {
-  const rows: Rows = {
+  const rows = rowsOf(plan, run);
+  return Float64Array.from(plan.summaries, (summary) => summarise(summary.value, rows, rows.count - 1));
+}
+
+/** The rows of a run as it stands; valid until its next step. */
+export function rowsOf(plan: Plan, run: Run): Rows {
+  return {
     count: run.rowCount,
     measures: plan.measures.length,
     data: run.rowData,
     stepLength: plan.clock.stepLength,
     finals: run.finalValues(),
   };
-  return Float64Array.from(plan.summaries, (summary) => summarise(summary.value, rows, rows.count - 1));
 }
 
 /** @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows */

@@ -730,6 +730,13 @@ export class ExpressionChecker {
     }
   }
 
+  /** A share a step, or a rate per time that gives one (S26). */
+  shareOrRate(expr: Ast.Expr, context: Context): void {
+    const dim = this.numeric(expr, context);
+    if (dim && !isPlain(dim) && !sameDimension(dim, combine(PLAIN, TIME, -1))) this.env.report(say.wrongType(expr.span, 'A share, or a rate per time,', sayDimension(dim)));
+    else if (!dim || isPlain(dim)) this.literalChance(expr);
+  }
+
   whole(expr: Ast.Expr, context: Context): void {
     const dim = this.numeric(expr, context);
     if (dim && !isPlain(dim)) this.env.report(say.wrongType(expr.span, 'A whole number', sayDimension(dim)));

@@ -165,6 +165,8 @@ class ModelChecker {
       const here: LocalSymbol = { is: 'local', name: 'cell', span: part.span, type: { is: 'place' } };
       if (part.start) e.numeric(part.start, { ...context, asker: here });
       if (part.grow) e.numeric(part.grow, { ...context, asker: here, noDraws: 'The growth of a field' });
+      if (part.spread) e.shareOrRate(part.spread, { ...context, noDraws: 'The spreading of a field' });
+      if (part.fade) e.shareOrRate(part.fade, { ...context, noDraws: 'The fading of a field' });
       if (part.keep) {
         e.numeric(part.keep.from, context);
         e.numeric(part.keep.to, context);

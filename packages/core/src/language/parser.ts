@@ -211,17 +211,19 @@ class Parser {
     }
     const about = s.endOfLine();
     const span = s.spanFrom(start);
-    const lines: { start?: Ast.Expr; grow?: Ast.Expr; keep?: Ast.Bound } = {};
+    const lines: { start?: Ast.Expr; grow?: Ast.Expr; spread?: Ast.Expr; fade?: Ast.Expr; keep?: Ast.Bound } = {};
     s.block(() => {
-      if (s.is('spread') || s.is('fade') || s.is('becomes')) s.fail(say.notYet(s.current.span, `“${s.current.text}” of a field`));
+      if (s.is('becomes')) s.fail(say.notYet(s.current.span, '“becomes” of a field'));
       if (s.takeIf('start')) lines.start = this.e.expression();
       else if (s.takeIf('grow')) lines.grow = this.e.expression();
+      else if (s.takeIf('spread')) lines.spread = this.e.expression();
+      else if (s.takeIf('fade')) lines.fade = this.e.expression();
       else if (s.is('keep')) {
         const keepStart = s.take().span.start;
         const from = this.e.sum();
         s.expect('to', 'bounds of a field read “keep 0 to 1”');
         lines.keep = { from, to: this.e.sum(), span: s.spanFrom(keepStart) };
-      } else this.unknownLine(['start', 'grow', 'keep'], 'field');
+      } else this.unknownLine(['start', 'grow', 'spread', 'fade', 'keep'], 'field');
       s.endOfLine();
     });
     return { is: 'field', name, space, cell, ...lines, about, span };

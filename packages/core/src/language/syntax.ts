@@ -152,6 +152,8 @@ export interface FieldPart extends Part {
   readonly cell?: Expr;
   readonly start?: Expr;
   readonly grow?: Expr;
+  readonly spread?: Expr;
+  readonly fade?: Expr;
   readonly keep?: Bound;
 }
 export interface StartLine extends Node {

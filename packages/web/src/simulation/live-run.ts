@@ -305,7 +305,7 @@ export class LiveRun {
 
 /** What a text means for a run: its plan without places, titles and prose, so that a comment does not restart anything. */
 function meaningOf(plan: Plan): string {
-  const leftOut = new Set(['sites', 'title', 'about', 'site', 'charts', 'label']);
+  const leftOut = new Set(['sites', 'title', 'about', 'site', 'charts', 'label', 'checks', 'summaries', 'finals']);
   return JSON.stringify(plan, (key: string, value: unknown) => (leftOut.has(key) ? undefined : value));
 }
 

@@ -1,0 +1,43 @@
+import { Command } from 'commander';
+import type { LoadedModel, ParameterPlan } from '@vole/core';
+import { compilePlan, Run } from '@vole/core';
+import { loadOrExplain } from './usage.ts';
+
+export function infoCommand(): Command {
+  return new Command('info')
+    .description('Says what a model is made of: parts, parameters, sizes.')
+    .argument('<model>', 'a .vole file')
+    .action((path: string) => {
+      const loaded = loadOrExplain(path);
+      if (loaded) process.stdout.write(`${infoLines(loaded).join('\n')}\n`);
+    });
+}
+
+function infoLines({ plan }: LoadedModel): string[] {
+  const script = compilePlan(plan).script();
+  const run = new Run(script, plan.parameters.map((parameter) => parameter.value), 1);
+  const { space } = script;
+  return [
+    plan.title,
+    `clock: a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}, at most ${run.stepLimit} steps`,
+    ...(space ? [`space ${plan.space!.name}: ${space.form} ${space.width} by ${space.height} ${plan.space!.unitLabel}, ${space.edge}`.replace(' ,', ',')] : []),
+    ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
+    ...plan.fields.map((field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`),
+    ...plan.kinds.map((kind, k) => {
+      const machines = kind.machines.map((machine) => `; ${machine.name}: ${machine.states.join(', ')}`).join('');
+      return `agent ${kind.name}: ${script.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
+    }),
+    `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
+    `measures: ${plan.measures.map((measure) => measure.name).join(', ') || 'none'}`,
+    `summaries: ${plan.summaries.map((summary) => summary.name).join(', ') || 'none'}`,
+    `checks: ${plan.checks.length}`,
+    `memory at the start: ${(script.bytes / 1e6).toFixed(2)} MB`,
+  ];
+}
+
+function parameterText({ name, type, value, options, min, max, unitLabel, unitFactor, about }: ParameterPlan): string {
+  const shown = (v: number): string => String(Number((v / unitFactor).toPrecision(12)));
+  const usual = type === 'yes or no' ? (value ? 'yes' : 'no') : options ? options[value]! : `${shown(value)}${unitLabel ? ` ${unitLabel}` : ''}`;
+  const bounds = min === undefined || max === undefined ? '' : `, from ${shown(min)} to ${shown(max)}`;
+  return `${name} = ${usual}${bounds}${about ? `   ${about}` : ''}`;
+}

@@ -1,0 +1,37 @@
+import type { FieldGrid, Space } from './space.ts';
+
+const NEIGHBOURS_4: readonly (readonly [number, number])[] = [[-1, 0], [1, 0], [0, -1], [0, 1]];
+const NEIGHBOURS_8: readonly (readonly [number, number])[] = [...NEIGHBOURS_4, [-1, -1], [1, -1], [-1, 1], [1, 1]];
+
+/**
+ * Each cell gives a share of its value in equal parts to its neighbours: 4 or 8 on a grid, 8 on a plane. At a wall the part stays, so that the
+ * whole is conserved up to rounding.
+ * @param values  one a cell; not modified
+ * @param out     the values after spreading; not aliased with `values`
+ * @param share   0 to 1
+ */
+export function spreadInto(out: Float64Array, values: Float64Array, grid: Pick<FieldGrid, 'columns' | 'rows'>, space: Space, share: number): void {
+  const { columns, rows } = grid;
+  const around = space.form === 'grid' && space.neighbours === 4 ? NEIGHBOURS_4 : NEIGHBOURS_8;
+  const part = share / around.length;
+  const wraps = space.edge === 'wrapping';
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const at = row * columns + column;
+      const own = values[at]!;
+      let sum = 0;
+      for (const [dx, dy] of around) {
+        const c = neighbour(column + dx, columns, wraps);
+        const r = neighbour(row + dy, rows, wraps);
+        sum += c < 0 || r < 0 ? own : values[r * columns + c]!;
+      }
+      out[at] = own * (1 - share) + part * sum;
+    }
+  }
+}
+
+/** The neighbouring column or row, or -1 beyond a wall. */
+function neighbour(index: number, count: number, wraps: boolean): number {
+  if (index >= 0 && index < count) return index;
+  return wraps ? (index < 0 ? index + count : index - count) : -1;
+}
