@@ -122,6 +122,13 @@ cases('statements and expressions', [
   { name: 'end run ends after the rule, measures are taken', parts: 'agent A\n  start 1\n  has v = 0\n  behaviour go\n    v += 1\n    if v is 3\n      end run\nmeasure n = sum of it.v over A', steps: 9, rows: [[0, 1, 2, 3]] },
 ]);
 
+cases('derived attributes', [
+  { name: 'are computed when they are read, from what is then', parts: 'agent A\n  start 3\n  has v = 1\n  has seen = 0\n  derive twice = 2 * v\n  derive more = twice + number\n  behaviour go\n    v += 1\n    seen = more\nmeasure s = sum of it.twice over A', expect: [12], attributes: [[2, 2, 2], [5, 6, 7]] },
+  { name: 'of another agent are computed for it', parts: 'agent A\n  start 2\n  has v = 1\n  derive own = number * 10 + count A\n  behaviour go\n    with a = first A\n      v = a.own\nmeasure n = count A where it.own > 11', expect: [1], attributes: [[21, 11]] },
+  { name: 'look around from where their agent stands', parts: 'space S: plane 10 by 10\nagent A\n  start 1 at (1, 1)\n  start 1 at (2, 1)\n  start 1 at (9, 9)\n  derive crowd = count A within 2\n  behaviour go\n    move by 0\nshow A: dot\nmeasure n = sum of it.crowd over A', expect: [2] },
+  { name: 'all at once the own ones see own writes, those of others what was', parts: 'agent A\n  start 2\n  has v = 1\n  has seen = 0\n  derive twice = 2 * v\n  behaviour go\n    v = 5\n    seen = 100 * twice + sum of it.twice over A\norder\n  go all at once\nmeasure n = count A', attributes: [[5, 5], [1002, 1002]] },
+]);
+
 const states = (body: string, more = ''): string => `agent A\n  start 1\n  has log = 0\n${more}  states s\n${body}\nmeasure a = sum of it.log over A`;
 cases('state machines', [
   { name: 'a duration counts from 0 at the start, later from the due time', parts: states('    X\n      after 3 steps: Y\n    Y\n      after 2 steps: X', '').replace('measure a', 'measure x = count A where it.s is X\nmeasure a'), steps: 11, rows: [[1, 1, 1, 0, 0, 1, 1, 1, 0, 0, 1, 1], new Array(12).fill(0) as number[]] },

@@ -85,6 +85,8 @@ class Generator {
       '  has n = 3',
       '  has w = pick(30 % Low, rest High)',
       '  has flag = chance(0.5)',
+      `  derive rich = e + 0.1 * n${this.space === 'none' ? '' : ` + 0.05 * (count ${kind} within 2) + f`}`,
+      '  derive richer = 2 * rich',
       this.states(kind, unit),
       this.behaviour(`${kind}_go`, kind, other, unit),
       this.behaviour(`${kind}_more`, kind, other, unit),
@@ -148,7 +150,7 @@ class Generator {
 
   private query(kind: string): string {
     const reach = this.space === 'none' ? '' : this.space === 'grid' ? this.pick([' within 2', ' next to here', ' here', '']) : this.pick([' within 3', ` within ${this.number(1, 9)}`, '']);
-    return `${kind}${reach}${this.chance(0.5) ? ` where ${this.pick(['it.e > 0.7', 'it.w is Low', 'it.flag and it.n < 8', 'it.e < e', `it.${kind}_life is not ${kind}_One`])}` : ''}`;
+    return `${kind}${reach}${this.chance(0.5) ? ` where ${this.pick(['it.e > 0.7', 'it.rich > 1', 'it.w is Low', 'it.flag and it.n < 8', 'it.e < e', `it.${kind}_life is not ${kind}_One`])}` : ''}`;
   }
 
   private picker(kind: string): string {
@@ -170,6 +172,7 @@ class Generator {
       () => 'sqrt(abs(e)) - mod(e, 0.5)',
       () => 'beta(2, 3)',
       () => 'sin(30 deg) * 0.3',
+      () => '0.01 * richer',
     ])();
   }
 

@@ -33,6 +33,9 @@ const BUILT_FUNCTIONS: ReadonlySet<string> = new Set([
   'abs', 'min', 'max', 'clip', 'mod', 'round', 'floor', 'ceiling', 'sqrt', 'exp', 'log', 'sin', 'cos', 'tan', 'swing',
 ]);
 
+/** The local of the acting agent, where there is one. */
+const ACTOR_SLOT = 0;
+
 export const num = (value: number): Expr => ({ op: 'number', value });
 export const local = (index: number): Expr => ({ op: 'local', local: index });
 export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ op: 'binary', fn, left, right });
@@ -40,6 +43,11 @@ export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ 
 /** Turns the expressions of one body into plan expressions; what loops or draws becomes statements before them. */
 export class ExpressionLowerer {
   private readonly slots = new Map<LocalSymbol, number>();
+  private readonly aliases = new Map<LocalSymbol, number>();
+  /** Locals that hold agents made in this body. */
+  protected readonly freshSlots = new Set<number>();
+  /** Whose place is here and whose `turn` and `move` are meant. */
+  protected acting: LocalSymbol | undefined;
   private sink: Statement[] = [];
   private nextLocal = 0;
 
@@ -48,6 +56,7 @@ export class ExpressionLowerer {
     readonly rule: string,
     readonly standing: Standing,
   ) {
+    this.acting = standing.actor;
     if (standing.actor) this.slots.set(standing.actor, this.newLocal());
     else if (standing.here) this.nextLocal = 2;
   }
@@ -61,6 +70,8 @@ export class ExpressionLowerer {
   }
 
   slotOf(symbol: LocalSymbol): number {
+    const alias = this.aliases.get(symbol);
+    if (alias !== undefined) return alias;
     let slot = this.slots.get(symbol);
     if (slot === undefined) {
       slot = this.newLocal();
@@ -70,7 +81,20 @@ export class ExpressionLowerer {
   }
 
   agent(symbol: LocalSymbol): AgentRef {
-    return { local: this.slotOf(symbol), own: symbol === this.standing.actor };
+    const slot = this.slotOf(symbol);
+    return { local: slot, own: this.standing.actor !== undefined && slot === ACTOR_SLOT, fresh: this.freshSlots.has(slot) || undefined };
+  }
+
+  /** While `build` runs, the kind's own names mean the agent in `slot`: a new one, a candidate, one whose machine is set. */
+  protected asSelf(self: LocalSymbol, slot: number, build: () => void): void {
+    const before = this.aliases.get(self);
+    const acting = this.acting;
+    this.aliases.set(self, slot);
+    this.acting = self;
+    build();
+    this.acting = acting;
+    if (before === undefined) this.aliases.delete(self);
+    else this.aliases.set(self, before);
   }
 
   site(span: Span, what: string): number {
@@ -242,6 +266,12 @@ export class ExpressionLowerer {
         return { op: 'parameter', index: ref.parameter.index };
       case 'attribute':
         return { op: 'attribute', kind: ref.kind.index, column: ref.attribute.index, agent: this.agent(ref.agent) };
+      case 'derive': {
+        const slot = this.slotOf(ref.agent);
+        let value: Expr = num(0);
+        this.asSelf(ref.kind.self, slot, () => (value = this.lower(ref.derive.line.value)));
+        return value;
+      }
       case 'machine':
         return { op: 'state', kind: ref.kind.index, machine: ref.machine.index, agent: this.agent(ref.agent) };
       case 'builtin': {
@@ -278,10 +308,9 @@ export class ExpressionLowerer {
   // Places
 
   here(): Point {
-    const { actor, here } = this.standing;
-    if (here) return here;
-    if (!actor) throw new RangeError('Nobody stands here');
-    return this.placeOf(actor);
+    if (this.acting) return this.placeOf(this.acting);
+    if (!this.standing.here) throw new RangeError('Nobody stands here');
+    return this.standing.here;
   }
 
   placeOf(symbol: LocalSymbol): Point {
@@ -335,7 +364,7 @@ export class ExpressionLowerer {
   }
 
   private ahead(expr: Ast.ExprOf<'call'>): Point {
-    const actor = this.standing.actor;
+    const actor = this.acting;
     if (expr.name.key !== 'ahead' || !actor) return this.unheld(expr);
     const distance = this.hold(this.lower(expr.args[0]!.value));
     const facing: Expr = { op: 'position', kind: this.kindOfLocal(actor).index, axis: 'direction', agent: this.agent(actor) };
@@ -420,11 +449,11 @@ export class ExpressionLowerer {
     const kind = model.kindOf.get(query)!;
     const candidate = model.locals.get(query)!;
     const reach = query.reaches[0] ? this.reach(query.reaches[0]) : ({ is: 'all' } as const);
-    const { actor } = this.standing;
-    const isOwnKind = actor?.type.is === 'agent' && actor.type.kind === kind.name;
+    const asker = this.acting;
+    const isOwnKind = asker?.type.is === 'agent' && asker.type.kind === kind.name;
     const slot = this.slotOf(candidate);
     const where = query.where ? this.code(query.where) : undefined;
-    return { kind: kind.index, reach, candidate: slot, except: isOwnKind ? this.slotOf(actor) : undefined, where };
+    return { kind: kind.index, reach, candidate: slot, except: isOwnKind ? this.slotOf(asker) : undefined, where };
   }
 
   reach(reach: Ast.Reach): Reach {

@@ -28,9 +28,6 @@ export class StatementLowerer extends ExpressionLowerer {
     return { kind: this.kindOfLocal(symbol), agent: this.agent(symbol), symbol };
   }
 
-  /** Whose `turn` and `move` are meant; another than the actor inside the actions of another agent's machine. */
-  private acting: LocalSymbol | undefined = this.standing.actor;
-
   private statement(statement: Ast.Statement): void {
     const model = this.shared.model;
     switch (statement.is) {
@@ -190,7 +187,7 @@ export class StatementLowerer extends ExpressionLowerer {
     const ref = this.shared.model.refs.get(target);
     if (ref?.is !== 'local') throw new RangeError('Only an agent is removed');
     this.emit({ op: 'remove', kind: this.kindOfLocal(ref.local).index, agent: this.agent(ref.local) });
-    if (ref.local === this.standing.actor) this.emit({ op: 'end turn' });
+    if (this.agent(ref.local).own) this.emit({ op: 'end turn' });
   }
 
   // New agents
@@ -241,35 +238,6 @@ export class StatementLowerer extends ExpressionLowerer {
       rest();
     });
     this.emit({ op: 'create', kind: kind.index, local: slot, x: held?.x, y: held?.y, site, found });
-  }
-
-  /** While `build` runs, the kind's own names mean the agent in `slot`. */
-  private asSelf(self: LocalSymbol, slot: number, build: () => void): void {
-    const before = this.aliases.get(self);
-    const acting = this.acting;
-    this.aliases.set(self, slot);
-    this.acting = self;
-    build();
-    this.acting = acting;
-    if (before === undefined) this.aliases.delete(self);
-    else this.aliases.set(self, before);
-  }
-
-  private readonly aliases = new Map<LocalSymbol, number>();
-  /** Locals that hold agents made in this body. */
-  private readonly freshSlots = new Set<number>();
-
-  override slotOf(symbol: LocalSymbol): number {
-    return this.aliases?.get(symbol) ?? super.slotOf(symbol);
-  }
-
-  override agent(symbol: LocalSymbol): AgentRef {
-    const slot = this.slotOf(symbol);
-    return { local: slot, own: symbol === this.standing.actor && !this.aliases.has(symbol), fresh: this.freshSlots?.has(slot) };
-  }
-
-  override here(): Point {
-    return this.acting && this.acting !== this.standing.actor && this.aliases.has(this.acting) ? this.placeOf(this.acting) : super.here();
   }
 
   placing(placing: Ast.Placing): Point {

@@ -344,7 +344,7 @@ export class ExpressionChecker {
       return this.wrong(wrong);
     }
     const self = context.self?.type.is === 'agent' ? env.kinds.get(context.self.type.kind.toLowerCase()) : undefined;
-    const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? self.attributes.map((a) => a.name) : [],
+    const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
       self ? self.machines.map((m) => m.name) : [], [...env.parameters.values()].map((p) => p.name), [...env.fields.values()].map((f) => f.name),
       context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [], CLOCK_READINGS.keys());
     const owners = [...env.kinds.values()].filter((kind) => memberOf(kind, name.key)).map((kind) => kind.name);
@@ -385,6 +385,7 @@ export class ExpressionChecker {
       env.spell(name, found.name);
       env.use(found);
       if (found.is === 'attribute') env.refs.set(expr, { is: 'attribute', kind, attribute: found, agent });
+      else if (found.is === 'derive') env.refs.set(expr, { is: 'derive', kind, derive: found, agent });
       else env.refs.set(expr, { is: 'machine', kind, machine: found, agent });
       return found.type;
     }
@@ -394,7 +395,7 @@ export class ExpressionChecker {
       if (!env.space && which !== 'number') return this.wrong(say.noSpace(span, `“${name.text}”`));
       return BUILT_INS[which](this.spaceDimension);
     }
-    const members = [...kind.attributes, ...kind.machines].map((member) => member.name);
+    const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
     return this.wrong(say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners));
   }
@@ -749,7 +750,7 @@ function capital(text: string): string {
 }
 
 export function memberOf(kind: KindSymbol, key: string) {
-  return kind.attributes.find((attribute) => attribute.key === key) ?? kind.machines.find((machine) => machine.key === key);
+  return kind.attributes.find((attribute) => attribute.key === key) ?? kind.derives.find((derive) => derive.key === key) ?? kind.machines.find((machine) => machine.key === key);
 }
 
 /** Whether an expression reads the candidate, as `it` or under its name; an inner query's `it` is its own. */

@@ -31,6 +31,7 @@ export class StatementChecker {
     const kind = context.self?.type.is === 'agent' ? this.env.kinds.get(context.self.type.kind.toLowerCase()) : undefined;
     if (context.locals.has(name.key)) return 'another value in this rule';
     if (kind?.attributes.some((attribute) => attribute.key === name.key)) return `an attribute of ${kind.name}`;
+    if (kind?.derives.some((derive) => derive.key === name.key)) return `a derived attribute of ${kind.name}`;
     if (kind?.machines.some((machine) => machine.key === name.key)) return `a state machine of ${kind.name}`;
     if (this.env.parameters.has(name.key)) return 'a parameter';
     if (this.env.fields.has(name.key)) return 'a field';
@@ -123,6 +124,10 @@ export class StatementChecker {
     const found = this.e.check(value, context, held);
     if (target.is === 'path' && (ref?.is === 'parameter' || ref?.is === 'measure' || ref?.is === 'clock' || ref?.is === 'builtin')) {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
+      return;
+    }
+    if (ref?.is === 'derive') {
+      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other attributes,`));
       return;
     }
     if (ref?.is === 'local') {

@@ -61,6 +61,12 @@ export interface StateSymbol {
   readonly part: Ast.StatePart;
 }
 
+export interface DeriveSymbol extends Symbol {
+  readonly is: 'derive';
+  type: Type;
+  readonly line: Ast.DeriveLine;
+}
+
 export interface MachineSymbol extends Symbol {
   readonly is: 'machine';
   readonly type: ChoiceType;
@@ -71,6 +77,7 @@ export interface MachineSymbol extends Symbol {
 export interface KindSymbol extends Symbol {
   readonly is: 'kind';
   readonly attributes: readonly AttributeSymbol[];
+  readonly derives: readonly DeriveSymbol[];
   readonly machines: readonly MachineSymbol[];
   readonly part: Ast.AgentPart;
   readonly self: LocalSymbol;
@@ -98,6 +105,7 @@ export type Ref =
   | { readonly is: 'parameter'; readonly parameter: ParameterSymbol }
   | { readonly is: 'field'; readonly field: FieldSymbol }
   | { readonly is: 'attribute'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
+  | { readonly is: 'derive'; readonly kind: KindSymbol; readonly derive: DeriveSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'machine'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'builtin'; readonly which: BuiltIn; readonly agent: LocalSymbol }
   | { readonly is: 'local'; readonly local: LocalSymbol }

@@ -5,6 +5,7 @@ import type {
   CheckedChart, CheckedClock, CheckedModel, CheckedShow, CheckResult, KindSymbol, LocalSymbol, OrderEntry, RuleSymbol,
 } from './checked.ts';
 import { Declarer, findScales } from './declare.ts';
+import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
 import type { Context } from './environment.ts';
 import { Environment } from './environment.ts';
@@ -65,6 +66,7 @@ class ModelChecker {
     this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
     this.bodies(clock);
+    reportCircles(env);
     const order = this.order();
     const charts = this.charts();
     const shows = this.shows();
@@ -189,6 +191,7 @@ class ModelChecker {
       }
     }
     for (const attribute of kind.attributes) this.attribute(attribute, kind, context);
+    for (const derive of kind.derives) derive.type = e.check(derive.line.value, { ...context, noDraws: 'A derived attribute' });
     for (const machine of kind.machines) this.machine(machine.part, machine.type, context);
     for (const behaviour of part.behaviours) {
       if (behaviour.every) e.time(behaviour.every, NOBODY);

@@ -1,5 +1,5 @@
 import type {
-  AttributeSymbol, CalendarDate, CheckedClock, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, ParameterSymbol, SpaceSymbol, StateSymbol,
+  AttributeSymbol, CalendarDate, CheckedClock, DeriveSymbol, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, ParameterSymbol, SpaceSymbol, StateSymbol,
 } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
@@ -182,13 +182,18 @@ export class Declarer {
         type: UNKNOWN, unit: displayUnitOf(line.value, env.scales, dim), line,
       });
     }
+    const derives: DeriveSymbol[] = [];
+    for (const line of part.derives) {
+      if (!this.claim(line.name, `a derived attribute of ${part.name.text}`, names)) continue;
+      derives.push({ is: 'derive', name: line.name.text, key: line.name.key, index: derives.length, span: line.name.span, about: line.about, type: UNKNOWN, line });
+    }
     const machines: MachineSymbol[] = [];
     for (const machine of part.states) {
       if (this.claim(machine.name, `a state machine of ${part.name.text}`, names)) machines.push(this.machine(machine, machines.length));
     }
     for (const behaviour of part.behaviours) this.claim(behaviour.name, `a behaviour of ${part.name.text}`, names);
     const self: LocalSymbol = { is: 'local', name: 'self', span: part.name.span, type: { is: 'agent', kind: part.name.text } };
-    return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, attributes, machines, part, self };
+    return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, attributes, derives, machines, part, self };
   }
 
   private machine(part: Ast.StatesPart, index: number): MachineSymbol {

@@ -222,6 +222,8 @@ export const notPositive = (span: Span, what: string) => error('type/positive', 
 export const outOfBounds = (span: Span, name: string, bounds: string) =>
   error('type/bounds', span, `The usual value of “${name}” lies outside its bounds ${bounds}.`);
 export const emptyBounds = (span: Span) => error('type/bounds', span, 'The first bound must be below the second.');
+export const circle = (span: Span, name: string) =>
+  error('name/circle', span, `“${name}” is computed from itself, so it has no value.`, { hint: 'Keep the earlier value in an attribute (“has”), and set that in a rule.' });
 export const cannotSet = (span: Span, what: string) => error('name/cannot-set', span, `${what} cannot be set here.`);
 export const outsideKeep = (span: Span, what: string) => error('type/place', span, what);
 export const noSpace = (span: Span, what: string) => error('model/no-space', span, `${what} needs a space, and the model has none.`, { hint: 'Add “space Meadow: plane 100 m by 100 m, wrapping”.' });

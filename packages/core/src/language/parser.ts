@@ -81,7 +81,7 @@ class Parser {
       return reader(token.span.start);
     }
     if (LATER_PARTS.includes(token.word)) return this.s.fail(say.notYet(token.span, `“${token.word}”`));
-    if (token.word === 'behaviour' || token.word === 'has' || token.word === 'states' || token.word === 'start') {
+    if (token.word === 'behaviour' || token.word === 'has' || token.word === 'derive' || token.word === 'states' || token.word === 'start') {
       return this.s.fail(say.belongsUnderAgent(token.span, token.text));
     }
     return this.s.fail(say.unknownPart(token.span, describe(token), nearestWord(token.word, PART_WORDS)));
@@ -238,6 +238,7 @@ class Parser {
     const part = {
       starts: [] as Ast.StartLine[],
       has: [] as Ast.HasLine[],
+      derives: [] as Ast.DeriveLine[],
       states: [] as Ast.StatesPart[],
       behaviours: [] as Ast.BehaviourPart[],
     };
@@ -245,10 +246,11 @@ class Parser {
       const token = s.current;
       if (s.takeIf('start')) part.starts.push(this.startLine(token.span.start));
       else if (s.takeIf('has')) part.has.push(this.hasLine(token.span.start));
+      else if (s.takeIf('derive')) part.derives.push(this.deriveLine(token.span.start));
       else if (s.takeIf('states')) part.states.push(this.states(token.span.start));
       else if (s.takeIf('behaviour')) part.behaviours.push(this.behaviour(token.span.start));
-      else if (['derive', 'define', 'routine', 'on'].includes(token.word)) s.fail(say.notYet(token.span, `“${token.text}” of a kind`));
-      else this.unknownLine(['start', 'has', 'states', 'behaviour'], 'agent');
+      else if (['define', 'routine', 'on'].includes(token.word)) s.fail(say.notYet(token.span, `“${token.text}” of a kind`));
+      else this.unknownLine(['start', 'has', 'derive', 'states', 'behaviour'], 'agent');
     });
     return { is: 'agent', name, space, ...part, about, span };
   }
@@ -273,6 +275,14 @@ class Parser {
     const whole = s.takeIf(',', 'whole');
     const about = s.endOfLine();
     return { name, value, choices, whole, about, span: s.spanFrom(start) };
+  }
+
+  private deriveLine(start: number): Ast.DeriveLine {
+    const name = this.s.name('the name of the derived attribute');
+    this.s.expect('=', 'a derived attribute reads “derive name = expression”');
+    const value = this.e.expression();
+    const about = this.s.endOfLine();
+    return { name, value, about, span: this.s.spanFrom(start) };
   }
 
   private behaviour(start: number): Ast.BehaviourPart {

@@ -167,6 +167,11 @@ export interface HasLine extends Part {
   readonly choices?: readonly Name[];
   readonly whole: boolean;
 }
+/** An attribute that is computed whenever it is read. */
+export interface DeriveLine extends Part {
+  readonly name: Name;
+  readonly value: Expr;
+}
 export interface BehaviourPart extends Part {
   readonly is: 'behaviour';
   readonly name: Name;
@@ -209,6 +214,7 @@ export interface AgentPart extends Part {
   readonly space?: Name;
   readonly starts: readonly StartLine[];
   readonly has: readonly HasLine[];
+  readonly derives: readonly DeriveLine[];
   readonly states: readonly StatesPart[];
   readonly behaviours: readonly BehaviourPart[];
 }

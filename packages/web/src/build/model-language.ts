@@ -9,14 +9,14 @@ import { FUNCTIONS, lex, LOOK_COLOURS, LOOK_SHAPES, SPECIAL_FUNCTIONS, unitWords
 
 const PART_WORDS = new Set('model clock parameter space field agent interaction order timeline measure summary chart show check'.split(' '));
 const WORDS = new Set(
-  ('start has states behaviour after rate chance when enter leave let if else with for each in turn by move to toward create remove end run where within of here anywhere at from ' +
+  ('start has derive states behaviour after rate chance when enter leave let if else with for each in turn by move to toward create remove end run where within of here anywhere at from ' +
     'every year on until fixed all once count any share nearest random first sum mean min max median sd quantile over is not one and or yes no self it step grow keep cells whole ' +
     'wrapping walled reflecting plane grid neighbours size colour expect seeds last time per then rest facing note around circle').split(' '),
 );
 const MARKS: Partial<Record<Token['type'], string>> = {
   number: 'vole-number', percent: 'vole-number', date: 'vole-number', time: 'vole-number', monthday: 'vole-number', string: 'vole-string', text: 'vole-prose',
 };
-const DECLARING = new Set(['parameter', 'space', 'field', 'agent', 'interaction', 'measure', 'summary', 'has', 'states', 'behaviour']);
+const DECLARING = new Set(['parameter', 'space', 'field', 'agent', 'interaction', 'measure', 'summary', 'has', 'derive', 'states', 'behaviour']);
 
 const marks = new Map<string, Decoration>();
 function mark(name: string): Decoration {
@@ -78,6 +78,7 @@ function namesOf(model: CheckedModel | undefined): [string, string, number][] {
   for (const kind of model?.kinds ?? []) {
     add(kind.name, 'kind', 6);
     for (const attribute of kind.attributes) add(attribute.name, `attribute of ${kind.name}`, 5);
+    for (const derive of kind.derives) add(derive.name, `derived, of ${kind.name}`, 5);
     for (const machine of kind.machines) {
       add(machine.name, `states of ${kind.name}`, 4);
       for (const state of machine.states) add(state.name, `state of ${machine.name}`, 4);
