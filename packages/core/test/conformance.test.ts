@@ -122,6 +122,13 @@ cases('statements and expressions', [
   { name: 'end run ends after the rule, measures are taken', parts: 'agent A\n  start 1\n  has v = 0\n  behaviour go\n    v += 1\n    if v is 3\n      end run\nmeasure n = sum of it.v over A', steps: 9, rows: [[0, 1, 2, 3]] },
 ]);
 
+cases('variables', [
+  { name: 'are changed by rules and read by all', parts: 'variable pot = 10\nagent A\n  start 3\n  has seen = 0\n  behaviour take\n    seen = pot\n    pot -= number\norder\n  take in fixed order\nmeasure left_over = pot', attributes: [[10, 9, 7]], expect: [4] },
+  { name: 'all at once are read as before; sums add up', parts: 'variable pot = 10\nagent A\n  start 3\n  has seen = 0\n  behaviour take\n    pot -= number\n    seen = pot\norder\n  take all at once\nmeasure left_over = pot', attributes: [[10, 10, 10]], expect: [4] },
+  { name: 'take their first value from parameters and earlier variables', parts: 'parameter p = 3\nvariable a = 2 * p\nvariable b = a + 1\nvariable c = on of on, off\nagent A\n  start 1\n  behaviour go\n    b += 1\n    c = off\nmeasure m = a + b\nmeasure k = c is off', rows: [[13, 14], [0, 1]] },
+  { name: 'are set by the timeline', parts: 'variable rain = 1\ntimeline\n  at 2 steps: rain = 5\n  every 3 steps: rain *= 2\nmeasure r = rain', steps: 5, rows: [[1, 1, 1, 5, 10, 10]] },
+]);
+
 cases('derived attributes', [
   { name: 'are computed when they are read, from what is then', parts: 'agent A\n  start 3\n  has v = 1\n  has seen = 0\n  derive twice = 2 * v\n  derive more = twice + number\n  behaviour go\n    v += 1\n    seen = more\nmeasure s = sum of it.twice over A', expect: [12], attributes: [[2, 2, 2], [5, 6, 7]] },
   { name: 'of another agent are computed for it', parts: 'agent A\n  start 2\n  has v = 1\n  derive own = number * 10 + count A\n  behaviour go\n    with a = first A\n      v = a.own\nmeasure n = count A where it.own > 11', expect: [1], attributes: [[21, 11]] },

@@ -48,7 +48,7 @@ class Generator {
     const parts = [
       `model Generated ${this.seed}`,
       clock,
-      'parameter p = 0.3, from 0 to 1\nparameter q = 2, whole from 0 to 9\nparameter on = yes',
+      'parameter p = 0.3, from 0 to 1\nparameter q = 2, whole from 0 to 9\nparameter on = yes\nvariable price = p * 2\nvariable deals = 0',
       space,
       field,
       this.kind('A', 'B', unit),
@@ -127,6 +127,7 @@ class Generator {
     const local = this.name('v');
     const choices: (() => string)[] = [
       () => `${pad}e ${this.pick(['+=', '-=', '*='])} ${this.value(kind)}`,
+      () => `${pad}price ${this.pick(['= 0.5 + e / 10', '*= 0.99', '+= 0.01'])}\n${pad}deals += 1`,
       () => `${pad}let ${local} = ${this.value(kind)}\n${pad}e = (e + ${local}) / 2`,
       () => `${pad}if ${this.condition(kind)}\n${pad}  n += 1\n${pad}else\n${pad}  flag = not flag`,
       () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  ${local}.e ${this.pick(['+=', '=', '*='])} 0.5 + e / 8\n${pad}else\n${pad}  w = Low`,
@@ -173,6 +174,7 @@ class Generator {
       () => 'beta(2, 3)',
       () => 'sin(30 deg) * 0.3',
       () => '0.01 * richer',
+      () => '0.1 * price',
     ])();
   }
 

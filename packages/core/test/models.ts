@@ -26,7 +26,7 @@ export function interpretedRun(plan: Plan, seed = 1, parameters = usualValues(pl
 /** Everything that can differ between two runs, as text that compares to the bit. */
 export function stateText(script: Script, run: Run): string {
   const bits = (_: string, value: unknown): unknown => (typeof value === 'number' && !Number.isFinite(value) ? String(value) : Object.is(value, -0) ? '-0' : value);
-  return JSON.stringify([run.step, run.hasEnded, script.view(), [...run.rowData].map((v) => bits('', v)), [...script.world.entered], [...script.world.left], script.world.refused], bits);
+  return JSON.stringify([run.step, run.hasEnded, script.view(), [...run.rowData].map((v) => bits('', v)), [...script.world.variables], [...script.world.entered], [...script.world.left], script.world.refused], bits);
 }
 
 /** Runs both engines side by side and gives the first step at which they differ, or -1. */

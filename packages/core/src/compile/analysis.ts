@@ -70,6 +70,7 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
     case 'write':
     case 'write due':
     case 'write parameter':
+    case 'write variable':
       return expr(statement.value);
     case 'write field':
       expr(statement.x);

@@ -62,6 +62,8 @@ export class BodyEmitter {
         return `L${e.local}`;
       case 'parameter':
         return `P[${e.index}]`;
+      case 'variable':
+        return `W.variables[${e.index}]`;
       case 'clock':
         return CLOCK[e.which];
       case 'size':
@@ -213,6 +215,11 @@ export class BodyEmitter {
         return this.write(s);
       case 'write field':
         return this.writeField(s);
+      case 'write variable': {
+        const held = `W.variables[${s.index}]`;
+        w.line(`p = fin(${this.expr(s.value)}, ${s.site}, ${this.actorArgs()});`);
+        return w.line(this.options.atOnce ? `writes.variable(${s.index}, ${JSON.stringify(s.how)}, p);` : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
+      }
       case 'write parameter':
         return w.line(`W.bottom[${s.index}] = fin(${this.expr(s.value)}, ${s.site}, ${this.actorArgs()});`);
       case 'become':

@@ -27,6 +27,7 @@ export function emitPlan(plan: P.Plan): string {
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
 export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
   const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height];
+  bodies.push(...plan.variables.map((variable) => variable.start));
   for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
   for (const kind of plan.kinds) {
     for (const start of kind.starts) bodies.push(start.count);

@@ -13,7 +13,7 @@ import { emitPlan, valueBodiesOf } from './emit.ts';
 import { failAt, failCeiling, failCount, failShare } from './failures.ts';
 import { askWhen } from './interpret.ts';
 import type * as P from './plan.ts';
-import { attributeColumnId, Contributions, fieldColumnId, settleStream } from './settling.ts';
+import { attributeColumnId, Contributions, fieldColumnId, settleStream, variableColumnId } from './settling.ts';
 import { startSpace } from './start-space.ts';
 
 type Binder = (world: World, state: GeneratedState, engine: object) => Bound;
@@ -96,9 +96,14 @@ class Lists {
 class WriteLog {
   readonly attributes = new Map<number, Map<number, Contributions>>();
   readonly fields = new Map<number, Map<number, Contributions>>();
+  readonly variables = new Map<number, Map<number, Contributions>>();
 
   attribute(column: number, slot: number, how: P.WriteHow, value: number): void {
     contributionsAt(this.attributes, column, slot).add(how, value);
+  }
+
+  variable(index: number, how: P.WriteHow, value: number): void {
+    contributionsAt(this.variables, index, 0).add(how, value);
   }
 
   field(field: number, cell: number, how: P.WriteHow, value: number): void {
@@ -158,7 +163,7 @@ export class GeneratedScript implements Script {
     readonly plan: P.Plan,
     private readonly binder: Binder,
   ) {
-    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length);
+    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length, plan.variables.length);
     this.populations = plan.kinds.map((kind) => new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }));
     this.bodies = valueBodiesOf(plan);
     const ask = (body: P.ValueBody): (() => number) => {
@@ -231,6 +236,10 @@ export class GeneratedScript implements Script {
     this.space = undefined;
     this.fields = [];
     this.makeState();
+    plan.variables.forEach((variable, i) => {
+      const first = value(variable.start);
+      world.variables[i] = Number.isFinite(first) ? first : failAt(plan.sites[variable.site]!, world, undefined, first);
+    });
     this.space = startSpace(plan, value);
     this.occupied = new Uint8Array(this.space?.oneAgentACell ? this.space.width * this.space.height : 0);
     this.fields = plan.fields.map((field) => {
@@ -329,6 +338,11 @@ export class GeneratedScript implements Script {
         values[cell] = math.clip(contributions.settle(values[cell]!, () => settleStream(world.seed, world.step, rule, fieldColumnId(field), cell)), low, high);
       }
     }
+    for (const [variable, targets] of this.log.variables) {
+      const settled = targets.get(0)!.settle(world.variables[variable]!, () => settleStream(world.seed, world.step, rule, variableColumnId(variable), 0));
+      world.variables[variable] = settled;
+    }
+    this.log.variables.clear();
     this.log.attributes.clear();
     this.log.fields.clear();
   }

@@ -11,7 +11,7 @@ import { columnKey, touchOf } from './analysis.ts';
 import { drawLaw } from './draw-law.ts';
 import { failAt, failCeiling, failCount, failShare } from './failures.ts';
 import type * as P from './plan.ts';
-import { attributeColumnId, Contributions, fieldColumnId, settleStream } from './settling.ts';
+import { attributeColumnId, Contributions, fieldColumnId, settleStream, variableColumnId } from './settling.ts';
 import { startSpace } from './start-space.ts';
 
 /**
@@ -51,6 +51,7 @@ interface AtOnce {
   readonly touch: RuleTouch;
   readonly attributes: Map<Agent, Map<number, Contributions>>;
   readonly fields: Map<number, Map<number, Contributions>>;
+  readonly variables: Map<number, Contributions>;
   /** Own values that the acting agent sees in contested columns. */
   own: Map<string, number>;
   ownSet: Map<string, { agent: Agent; column: number }>;
@@ -72,7 +73,7 @@ class Interpreter implements Script {
   private space: Space | undefined;
 
   constructor(private readonly plan: P.Plan) {
-    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length);
+    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length, plan.variables.length);
     const ask = (body: P.ValueBody) => (): number => this.value(body);
     this.entries = plan.schedule.map((entry) => () => (entry.is === 'fields' ? this.growFields(entry.fields) : this.runRules(entry)));
     this.timeline = plan.timeline.map((line) => ({
@@ -92,6 +93,7 @@ class Interpreter implements Script {
     const { plan, world } = this;
     this.kinds = plan.kinds.map(() => []);
     this.nextNumbers = plan.kinds.map(() => 1);
+    plan.variables.forEach((variable, i) => (world.variables[i] = this.finite(this.value(variable.start), variable.site, undefined)));
     this.space = startSpace(plan, (body) => this.value(body));
     this.fields = plan.fields.map((field, i) => this.startField(field, i));
     plan.kinds.forEach((kind, index) => this.startKind(kind, index));
@@ -175,7 +177,7 @@ class Interpreter implements Script {
     for (const agents of this.kinds) for (const agent of agents) {
       agent.before = { x: agent.x, y: agent.y, direction: agent.direction, attributes: [...agent.attributes], states: [...agent.states] };
     }
-    const atOnce: AtOnce = { touch: touchOf(rule), attributes: new Map(), fields: new Map(), own: new Map(), ownSet: new Map() };
+    const atOnce: AtOnce = { touch: touchOf(rule), attributes: new Map(), fields: new Map(), variables: new Map(), own: new Map(), ownSet: new Map() };
     for (const agent of this.kinds[rule.kind]!.filter(isThere)) {
       atOnce.own = new Map();
       atOnce.ownSet = new Map();
@@ -204,6 +206,9 @@ class Interpreter implements Script {
         const before = agent.before?.attributes[column] ?? agent.attributes[column]!;
         agent.attributes[column] = contributions.settle(before, () => settleStream(seed, step, rule.key, attributeColumnId(agent.kind, column), agent.number));
       }
+    }
+    for (const [variable, contributions] of atOnce.variables) {
+      this.world.variables[variable] = contributions.settle(this.world.variables[variable]!, () => settleStream(seed, step, rule.key, variableColumnId(variable), 0));
     }
     for (const [field, cells] of atOnce.fields) {
       const { values } = this.fields[field]!;
@@ -304,6 +309,9 @@ class Interpreter implements Script {
       case 'write field':
         this.writeField(s, frame);
         return 'on';
+      case 'write variable':
+        this.writeVariable(s, frame);
+        return 'on';
       case 'write parameter':
         this.world.bottom[s.index] = this.finite(this.number(s.value, frame), s.site, frame);
         return 'on';
@@ -373,6 +381,13 @@ class Interpreter implements Script {
       const cells = getOrMake(frame.atOnce.fields, s.field, () => new Map<number, Contributions>());
       getOrMake(cells, cell, () => new Contributions()).add(s.how, value);
     } else grid.values[cell] = this.keep(s.field, this.finite(applied(grid.values[cell]!, s.how, value), s.site, frame));
+  }
+
+  private writeVariable(s: Extract<P.Statement, { op: 'write variable' }>, frame: Frame): void {
+    const value = this.finite(this.number(s.value, frame), s.site, frame);
+    const { variables } = this.world;
+    if (frame.atOnce) getOrMake(frame.atOnce.variables, s.index, () => new Contributions()).add(s.how, value);
+    else variables[s.index] = this.finite(applied(variables[s.index]!, s.how, value), s.site, frame);
   }
 
   private become(agent: Agent, machine: number, state: number, fresh: boolean): void {
@@ -551,6 +566,8 @@ class Interpreter implements Script {
         return frame.locals[e.local] as number;
       case 'parameter':
         return world.parameters[e.index]!;
+      case 'variable':
+        return world.variables[e.index]!;
       case 'clock':
         return clockValue(e.which, world);
       case 'size':

@@ -264,6 +264,8 @@ export class ExpressionLowerer {
     switch (ref.is) {
       case 'parameter':
         return { op: 'parameter', index: ref.parameter.index };
+      case 'variable':
+        return { op: 'variable', index: ref.variable.index };
       case 'attribute':
         return { op: 'attribute', kind: ref.kind.index, column: ref.attribute.index, agent: this.agent(ref.agent) };
       case 'derive': {

@@ -112,6 +112,8 @@ export class StatementLowerer extends ExpressionLowerer {
     } else if (ref?.is === 'field') {
       const { x, y } = target.is === 'at' ? this.place(target.place) : this.here();
       this.emit({ op: 'write field', field: ref.field.index, x, y, how, value: amount, site });
+    } else if (ref?.is === 'variable') {
+      this.emit({ op: 'write variable', index: ref.variable.index, how, value: amount, site });
     } else if (ref?.is === 'parameter') {
       this.emit({ op: 'write parameter', index: ref.parameter.index, value: amount, site });
     }

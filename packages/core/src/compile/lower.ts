@@ -79,6 +79,11 @@ class ModelLowerer {
         height: this.value(space.part.height, space.name),
         unitLabel: space.unit.label,
       },
+      variables: model.variables.map((variable) => ({
+        name: variable.name,
+        start: this.value(variable.part.value, variable.name),
+        site: this.lowerer(variable.name).site(variable.span, 'the first value'),
+      })),
       fields: model.fields.map((field) => this.field(field.part, field.index)),
       kinds: model.kinds.map((kind) => this.kind(kind)),
       rules: this.rules,

@@ -26,6 +26,7 @@ export type Expr =
   | { readonly op: 'number'; readonly value: number }
   | { readonly op: 'local'; readonly local: number }
   | { readonly op: 'parameter'; readonly index: number }
+  | { readonly op: 'variable'; readonly index: number }
   | { readonly op: 'clock'; readonly which: ClockValue }
   | { readonly op: 'size'; readonly axis: 'width' | 'height' }
   | { readonly op: 'attribute'; readonly kind: number; readonly column: number; readonly agent: AgentRef }
@@ -111,6 +112,7 @@ export type Statement =
       readonly site: number;
     }
   | { readonly op: 'write field'; readonly field: number; readonly x: Expr; readonly y: Expr; readonly how: WriteHow; readonly value: Expr; readonly site: number }
+  | { readonly op: 'write variable'; readonly index: number; readonly how: WriteHow; readonly value: Expr; readonly site: number }
   | { readonly op: 'write parameter'; readonly index: number; readonly value: Expr; readonly site: number }
   | { readonly op: 'become'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: number }
   | { readonly op: 'write due'; readonly kind: number; readonly column: number; readonly agent: AgentRef; readonly value: Expr; readonly site: number }
@@ -307,6 +309,7 @@ export interface Plan {
     readonly height: ValueBody;
     readonly unitLabel: string;
   };
+  readonly variables: readonly { readonly name: string; readonly start: ValueBody; readonly site: number }[];
   readonly fields: readonly FieldPlan[];
   readonly kinds: readonly KindPlan[];
   readonly rules: readonly RulePlan[];

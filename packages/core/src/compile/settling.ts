@@ -35,6 +35,10 @@ export function attributeColumnId(kind: number, column: number): number {
   return kind * 4096 + column;
 }
 
+export function variableColumnId(variable: number): number {
+  return 0x2000000 + variable;
+}
+
 export function fieldColumnId(field: number): number {
   return 0x1000000 + field;
 }

@@ -1,7 +1,7 @@
 import type { Script, ScriptTimelineLine } from './script.ts';
 import type { World } from './world.ts';
 
-const SNAPSHOT_VERSION = 1;
+const SNAPSHOT_VERSION = 2;
 
 /** Everything a run needs to go on elsewhere to the bit. */
 export interface RunSnapshot {
@@ -12,6 +12,7 @@ export interface RunSnapshot {
   readonly refused: number;
   readonly parameters: Float64Array;
   readonly bottom: Float64Array;
+  readonly variables: Float64Array;
   readonly flows: Float64Array;
   readonly row: Float64Array;
   /** Of each timeline line: acted already, was true, begun as the how-manyth layer (0 for none). */
@@ -239,6 +240,7 @@ export class Run {
       refused: world.refused,
       parameters: world.parameters.slice(),
       bottom: world.bottom.slice(),
+      variables: world.variables.slice(),
       flows: Float64Array.of(...world.entered, ...world.left),
       row: world.row.slice(),
       timeline: Float64Array.from([this.layers, ...this.lines.flatMap((line) => [line.acted ? 1 : 0, line.wasTrue ? 1 : 0, line.layer, ...line.values])]),
@@ -264,6 +266,7 @@ export class Run {
     world.isEnding = false;
     world.parameters.set(snapshot.parameters);
     world.bottom.set(snapshot.bottom);
+    world.variables.set(snapshot.variables);
     const half = snapshot.flows.length / 2;
     world.entered.set(snapshot.flows.subarray(0, half));
     world.left.set(snapshot.flows.subarray(half));

@@ -28,6 +28,7 @@ export class World {
   /** Values in force; `bottom` are those below what periods of the timeline lay over them. */
   readonly parameters: Float64Array;
   readonly bottom: Float64Array;
+  readonly variables: Float64Array;
   readonly entered: Float64Array;
   readonly left: Float64Array;
   readonly row: Float64Array;
@@ -43,9 +44,11 @@ export class World {
     parameterCount: number,
     counterCount: number,
     measureCount: number,
+    variableCount = 0,
   ) {
     this.parameters = new Float64Array(parameterCount);
     this.bottom = new Float64Array(parameterCount);
+    this.variables = new Float64Array(variableCount);
     this.entered = new Float64Array(counterCount);
     this.left = new Float64Array(counterCount);
     this.row = new Float64Array(measureCount);

@@ -311,6 +311,13 @@ export class ExpressionChecker {
       env.spell(name, parameter.name);
       return parameter.type;
     }
+    const variable = env.variables.get(name.key);
+    if (variable) {
+      env.refs.set(expr, { is: 'variable', variable });
+      env.use(variable);
+      env.spell(name, variable.name);
+      return variable.type;
+    }
     const field = env.fields.get(name.key);
     if (field) {
       env.refs.set(expr, { is: 'field', field });
@@ -345,7 +352,7 @@ export class ExpressionChecker {
     }
     const self = context.self?.type.is === 'agent' ? env.kinds.get(context.self.type.kind.toLowerCase()) : undefined;
     const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
-      self ? self.machines.map((m) => m.name) : [], [...env.parameters.values()].map((p) => p.name), [...env.fields.values()].map((f) => f.name),
+      self ? self.machines.map((m) => m.name) : [], [...env.parameters.values(), ...env.variables.values()].map((p) => p.name), [...env.fields.values()].map((f) => f.name),
       context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [], CLOCK_READINGS.keys());
     const owners = [...env.kinds.values()].filter((kind) => memberOf(kind, name.key)).map((kind) => kind.name);
     if (env.kinds.has(name.key)) {
@@ -360,7 +367,7 @@ export class ExpressionChecker {
     const local = name.key === 'self' ? context.self : name.key === 'it' ? context.it : context.locals.get(name.key);
     if (!local) {
       if (name.key === 'self' || name.key === 'it') this.env.report(say.noSelf(name.span, `“${name.text}”`));
-      else if (this.env.parameters.has(name.key) || this.env.fields.has(name.key)) this.env.report(say.notAgent(name.span, name.text));
+      else if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key)) this.env.report(say.notAgent(name.span, name.text));
       else this.unknown(name, context);
       return undefined;
     }
@@ -480,7 +487,7 @@ export class ExpressionChecker {
     for (const { value } of expr.args) {
       if (value.is !== 'path' || value.names.length !== 1) return undefined;
       const { key, text } = value.names[0]!;
-      if (context.locals.has(key) || this.env.parameters.has(key) || this.env.fields.has(key)) return undefined;
+      if (context.locals.has(key) || this.env.parameters.has(key) || this.env.variables.has(key) || this.env.fields.has(key)) return undefined;
       if (context.self && this.hasMember(context.self, key)) return undefined;
       words.push(text);
     }

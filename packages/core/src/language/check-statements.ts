@@ -1,4 +1,4 @@
-import type { AttributeSymbol, KindSymbol, LocalSymbol } from './checked.ts';
+import type { AttributeSymbol, KindSymbol, LocalSymbol, VariableSymbol } from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
@@ -34,6 +34,7 @@ export class StatementChecker {
     if (kind?.derives.some((derive) => derive.key === name.key)) return `a derived attribute of ${kind.name}`;
     if (kind?.machines.some((machine) => machine.key === name.key)) return `a state machine of ${kind.name}`;
     if (this.env.parameters.has(name.key)) return 'a parameter';
+    if (this.env.variables.has(name.key)) return 'a variable';
     if (this.env.fields.has(name.key)) return 'a field';
     return undefined;
   }
@@ -140,6 +141,7 @@ export class StatementChecker {
     }
     this.fits(statement, held, found, op);
     if (ref?.is === 'attribute') this.widen(ref.attribute, found, op);
+    if (ref?.is === 'variable') this.widen(ref.variable, found, op);
   }
 
   private fits(statement: Ast.StatementOf<'assign'>, held: Type, found: Type, op: string): void {
@@ -156,7 +158,7 @@ export class StatementChecker {
   }
 
   /** What is set to an attribute can settle its dimension and take away its wholeness (T2, T6). */
-  private widen(attribute: AttributeSymbol, found: Type, op: string): void {
+  private widen(attribute: AttributeSymbol | VariableSymbol, found: Type, op: string): void {
     const held = attribute.type;
     if (held.is !== 'number' || found.is !== 'number') return;
     const whole = held.whole && found.whole && op !== '/=';

@@ -32,6 +32,13 @@ export interface ParameterSymbol extends Symbol {
   readonly part: Ast.ParameterPart;
 }
 
+/** A quantity of the whole model that rules may change. */
+export interface VariableSymbol extends Symbol {
+  readonly is: 'variable';
+  type: Type;
+  readonly part: Ast.VariablePart;
+}
+
 export interface SpaceSymbol extends Symbol {
   readonly is: 'space';
   readonly form: 'plane' | 'grid';
@@ -103,6 +110,7 @@ export type ClockReading = 'now' | 'step' | 'hour' | 'weekday' | 'month' | 'year
 /** What a name stands for, at one place in the text. */
 export type Ref =
   | { readonly is: 'parameter'; readonly parameter: ParameterSymbol }
+  | { readonly is: 'variable'; readonly variable: VariableSymbol }
   | { readonly is: 'field'; readonly field: FieldSymbol }
   | { readonly is: 'attribute'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'derive'; readonly kind: KindSymbol; readonly derive: DeriveSymbol; readonly agent: LocalSymbol }
@@ -158,6 +166,7 @@ export interface CheckedModel {
   readonly clock: CheckedClock;
   readonly space?: SpaceSymbol;
   readonly parameters: readonly ParameterSymbol[];
+  readonly variables: readonly VariableSymbol[];
   readonly fields: readonly FieldSymbol[];
   readonly kinds: readonly KindSymbol[];
   readonly measures: readonly MeasureSymbol[];

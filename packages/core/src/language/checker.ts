@@ -2,7 +2,7 @@ import type { Diagnostic, Span } from '../diagnostics.ts';
 import { ExpressionChecker } from './check-expression.ts';
 import { StatementChecker } from './check-statements.ts';
 import type {
-  CheckedChart, CheckedClock, CheckedModel, CheckedShow, CheckResult, KindSymbol, LocalSymbol, OrderEntry, RuleSymbol,
+  CheckedChart, CheckedClock, CheckedModel, CheckedShow, CheckResult, KindSymbol, LocalSymbol, OrderEntry, RuleSymbol, VariableSymbol,
 } from './checked.ts';
 import { Declarer, findScales } from './declare.ts';
 import { reportCircles } from './circles.ts';
@@ -60,6 +60,7 @@ class ModelChecker {
     const clock = declarer.clock();
     env.space = declarer.space();
     declarer.parameters();
+    declarer.variables();
     declarer.fields();
     declarer.kinds();
     declarer.measures();
@@ -80,6 +81,7 @@ class ModelChecker {
       clock,
       space: env.space,
       parameters: [...env.parameters.values()],
+      variables: [...env.variables.values()],
       fields: [...env.fields.values()],
       kinds: [...env.kinds.values()],
       measures: [...env.measures.values()],
@@ -117,6 +119,7 @@ class ModelChecker {
   private bodies(clock: CheckedClock): void {
     this.env.modal.length = 0;
     this.clockBody(clock);
+    for (const variable of this.env.variables.values()) this.variable(variable);
     this.spaceAndFields();
     for (const kind of this.env.kinds.values()) this.kindBody(kind);
     for (const interaction of this.interactions) this.interactionBody(interaction);
@@ -145,6 +148,14 @@ class ModelChecker {
     if (part.endAfter) this.e.time(part.endAfter, NOBODY);
     else this.env.report(say.noEndAfter(part.span));
     for (const condition of part.endWhen) this.e.yesNo(condition, { ...NOBODY, noDraws: 'The clock', measuresAllowed: true });
+  }
+
+  private variable(variable: VariableSymbol): void {
+    const { value } = variable.part;
+    const before = variable.type;
+    const found = this.e.check(value, { ...NOBODY, noDraws: 'The first value of a variable' }, before);
+    if (before.is === 'unknown') variable.type = found;
+    else if (found.is === 'number' && before.is === 'number' && !before.dim) variable.type = { ...before, dim: found.dim };
   }
 
   private spaceAndFields(): void {

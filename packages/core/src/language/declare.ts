@@ -7,6 +7,7 @@ import type { Quantity, Scales } from './scales.ts';
 import { constantOf, displayUnitOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
+import type { Type } from './types.ts';
 import { isPlain, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, YESNO } from './types.ts';
 import type { Unit } from './units.ts';
 import { unitOf } from './units.ts';
@@ -145,6 +146,15 @@ export class Declarer {
     if (min >= max) env.report(say.emptyBounds(bound.span));
     else if (value.value < min || value.value > max) env.report(say.outOfBounds(part.value.span, part.name.text, env.textOf(bound.span)));
     return { min, max, dim: value.dim };
+  }
+
+  variables(): void {
+    for (const part of partsOf(this.tree, 'variable')) {
+      if (!this.claim(part.name, 'a variable')) continue;
+      const { name } = part;
+      const type: Type = part.choices ? { is: 'choice', options: part.choices.map((choice) => choice.text) } : UNKNOWN;
+      this.env.variables.set(name.key, { is: 'variable', name: name.text, key: name.key, index: this.env.variables.size, span: name.span, about: part.about, type, part });
+    }
   }
 
   fields(): void {

@@ -9,6 +9,9 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
   for (const parameter of env.parameters.values()) {
     if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name));
   }
+  for (const variable of env.variables.values()) {
+    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name));
+  }
   for (const kind of env.kinds.values()) {
     for (const attribute of kind.attributes) {
       if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name));

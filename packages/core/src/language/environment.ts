@@ -1,5 +1,5 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
-import type { FieldSymbol, KindSymbol, LocalSymbol, MeasureSymbol, ParameterSymbol, Ref, SpaceSymbol } from './checked.ts';
+import type { FieldSymbol, KindSymbol, LocalSymbol, MeasureSymbol, ParameterSymbol, Ref, SpaceSymbol, VariableSymbol } from './checked.ts';
 import { nearestWord } from './near-names.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
@@ -23,6 +23,7 @@ export interface Context {
 /** The named things of a model and the findings of the checker, shared by its parts. */
 export class Environment {
   readonly parameters = new Map<string, ParameterSymbol>();
+  readonly variables = new Map<string, VariableSymbol>();
   readonly fields = new Map<string, FieldSymbol>();
   readonly kinds = new Map<string, KindSymbol>();
   readonly measures = new Map<string, MeasureSymbol>();

@@ -90,7 +90,7 @@ export const belongsUnderAgent = (span: Span, word: string) =>
   error('layout/under-agent', span, `“${word}” belongs under an agent, two blanks deeper.`, { fixes: [insert(span.start, '  ', 'Indent the line')] });
 export const unknownPart = (span: Span, found: string, near: string | undefined) =>
   error('syntax/part', span, `${found} does not begin a part of a model.`, {
-    hint: 'Parts begin with model, clock, parameter, space, field, agent, interaction, order, timeline, measure, summary, chart, show or check.',
+    hint: 'Parts begin with model, clock, parameter, variable, space, field, agent, interaction, order, timeline, measure, summary, chart, show or check.',
     fixes: near ? [replace(span, near)] : [],
   });
 export const unknownLine = (span: Span, found: string, under: string, known: readonly string[]) =>

@@ -25,7 +25,7 @@ export function parse(text: string): ParseResult {
 
 type PartReader = (start: number) => Ast.AnyPart;
 
-const LATER_PARTS = ['unit', 'variable', 'tally', 'define', 'routine', 'zone', 'obstacle', 'network', 'message', 'record'];
+const LATER_PARTS = ['unit', 'tally', 'define', 'routine', 'zone', 'obstacle', 'network', 'message', 'record'];
 const TRIGGERS = ['after', 'rate', 'chance', 'when'] as const;
 
 class Parser {
@@ -36,6 +36,7 @@ class Parser {
     model: (start) => this.modelPart(start),
     clock: (start) => this.clock(start),
     parameter: (start) => this.parameter(start),
+    variable: (start) => this.variable(start),
     space: (start) => this.space(start),
     field: (start) => this.field(start),
     agent: (start) => this.agent(start),
@@ -168,6 +169,15 @@ class Parser {
     }
     const about = this.s.endOfLine();
     return { is: 'parameter', name, value, choices, whole, bound, about, span: this.s.spanFrom(start) };
+  }
+
+  private variable(start: number): Ast.VariablePart {
+    const name = this.s.name('the name of the variable');
+    this.s.expect('=', 'a variable needs its first value: “variable rain = 2”');
+    const value = this.e.expression();
+    const choices = this.choicesAfter(value);
+    const about = this.s.endOfLine();
+    return { is: 'variable', name, value, choices, about, span: this.s.spanFrom(start) };
   }
 
   private space(start: number): Ast.SpacePart {

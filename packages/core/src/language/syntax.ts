@@ -135,6 +135,12 @@ export interface ParameterPart extends Part {
   readonly whole: boolean;
   readonly bound?: Bound;
 }
+export interface VariablePart extends Part {
+  readonly is: 'variable';
+  readonly name: Name;
+  readonly value: Expr;
+  readonly choices?: readonly Name[];
+}
 export interface SpacePart extends Part {
   readonly is: 'space';
   readonly name: Name;
@@ -293,6 +299,7 @@ export type AnyPart =
   | ModelPart
   | ClockPart
   | ParameterPart
+  | VariablePart
   | SpacePart
   | FieldPart
   | AgentPart

@@ -7,7 +7,7 @@ import { FUNCTIONS, lex, LOOK_COLOURS, LOOK_SHAPES, SPECIAL_FUNCTIONS, unitWords
 
 /** What the editor knows of the language: colours from the project's own lexer, completion from the last text that was right. */
 
-const PART_WORDS = new Set('model clock parameter space field agent interaction order timeline measure summary chart show check'.split(' '));
+const PART_WORDS = new Set('model clock parameter variable space field agent interaction order timeline measure summary chart show check'.split(' '));
 const WORDS = new Set(
   ('start has derive states behaviour after rate chance when enter leave let if else with for each in turn by move to toward create remove end run where within of here anywhere at from ' +
     'every year on until fixed all once count any share nearest random first sum mean min max median sd quantile over is not one and or yes no self it step grow keep cells whole ' +
@@ -16,7 +16,7 @@ const WORDS = new Set(
 const MARKS: Partial<Record<Token['type'], string>> = {
   number: 'vole-number', percent: 'vole-number', date: 'vole-number', time: 'vole-number', monthday: 'vole-number', string: 'vole-string', text: 'vole-prose',
 };
-const DECLARING = new Set(['parameter', 'space', 'field', 'agent', 'interaction', 'measure', 'summary', 'has', 'derive', 'states', 'behaviour']);
+const DECLARING = new Set(['parameter', 'variable', 'space', 'field', 'agent', 'interaction', 'measure', 'summary', 'has', 'derive', 'states', 'behaviour']);
 
 const marks = new Map<string, Decoration>();
 function mark(name: string): Decoration {
@@ -73,6 +73,7 @@ function namesOf(model: CheckedModel | undefined): [string, string, number][] {
   const names: [string, string, number][] = [];
   const add = (name: string, detail: string, boost: number): void => void names.push([name, detail, boost]);
   for (const parameter of model?.parameters ?? []) add(parameter.name, `parameter ${parameter.unit.label}`.trim(), 5);
+  for (const variable of model?.variables ?? []) add(variable.name, 'variable', 5);
   for (const field of model?.fields ?? []) add(field.name, 'field', 5);
   for (const measure of model?.measures ?? []) add(measure.name, 'measure', 4);
   for (const kind of model?.kinds ?? []) {

@@ -35,7 +35,7 @@ export function outlineOf(text: string, diagnostics: readonly Diagnostic[]): Out
 }
 
 function groupOf(part: AnyPart, parts: readonly AnyPart[]): string | undefined {
-  const plural: Partial<Record<AnyPart['is'], string>> = { parameter: 'parameters', measure: 'measures', summary: 'summaries', chart: 'charts', show: 'shows', check: 'checks' };
+  const plural: Partial<Record<AnyPart['is'], string>> = { parameter: 'parameters', variable: 'variables', measure: 'measures', summary: 'summaries', chart: 'charts', show: 'shows', check: 'checks' };
   const word = plural[part.is];
   return word && `${word}, ${parts.filter((other) => other.is === part.is).length}`;
 }
