@@ -7,8 +7,10 @@ import { fileURLToPath } from 'node:url';
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const stamp = join(root, 'node_modules', '.vole-installed');
 
+/** Runs a command; what it prints goes to standard error on wish, so that standard output stays the program's own. */
 export function run(command, args, options = {}) {
-  const result = spawnSync(command, args, { cwd: root, stdio: options.quiet ? ['ignore', 'ignore', 'inherit'] : 'inherit', env: { ...process.env, ...options.env } });
+  const stdio = options.quiet ? ['ignore', 'ignore', 'inherit'] : options.aside ? ['ignore', process.stderr, 'inherit'] : 'inherit';
+  const result = spawnSync(command, args, { cwd: root, stdio, env: { ...process.env, ...options.env } });
   if (result.error) throw result.error;
   return result.status ?? 1;
 }
@@ -31,7 +33,7 @@ export function ensureInstalled() {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted()) return;
   console.error('Installing packages (once; this takes a minute) ...');
   // `npm ci` fails on optional parts of other platforms that the lock does not list.
-  if (run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
+  if (run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { aside: true }) !== 0) {
     throw new Error('Installing packages failed; see the lines above. Nothing else was changed.');
   }
   mkdirSync(dirname(stamp), { recursive: true });
@@ -78,7 +80,7 @@ export async function ensureNodeProgram(name, entries) {
   });
 }
 
-export const ensureCli = () => ensureNodeProgram('cli', { vole: 'src/main.ts' });
+export const ensureCli = () => ensureNodeProgram('cli', { vole: 'src/main.ts', worker: 'src/worker.ts' });
 export const ensureServer = () => ensureNodeProgram('server', { server: 'src/main.ts' });
 
 /** Builds the page if its sources are newer. */
@@ -87,5 +89,5 @@ export async function ensurePage() {
   const newest = Math.max(newestIn(folder), newestIn(join(root, 'packages', 'core', 'src')), newestIn(join(root, 'examples')));
   if (changed(join(folder, 'dist', 'index.html')) > newest) return;
   console.error('Building the page ...');
-  if (run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn']) !== 0) throw new Error('Building the page failed; see the lines above.');
+  if (run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn'], { aside: true }) !== 0) throw new Error('Building the page failed; see the lines above.');
 }

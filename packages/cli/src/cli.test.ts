@@ -69,6 +69,15 @@ describe('vole run', () => {
     expect(both.filter((line) => line.startsWith('6,'))).toEqual(rows('--seed', '6'));
     expect(rows('--seed', '5').map((line) => line.slice(2))).not.toEqual(rows('--seed', '6').map((line) => line.slice(2)));
   });
+  it('stops at the first failing seed, in the order of the seeds', () => {
+    const path = file('late.vole', 'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 1\n  behaviour go\n    k = 1 / whole(0, 4)\nmeasure m = sum of it.k over A\n');
+    const failing = (stderr: string): string => /seed (\d+): /.exec(stderr.split('\n').find((line) => line.includes('error:')) ?? '')?.[1] ?? 'none';
+    const { stderr, stdout, status } = vole('run', path, '--seeds', '1..12');
+    const alone = Array.from({ length: 12 }, (_, i) => vole('run', path, '--seed', String(i + 1)).status);
+    expect(failing(stderr)).toBe(String(alone.indexOf(1) + 1));
+    expect(stdout.trimEnd().split('\n').length).toBe(1 + 10 * alone.indexOf(1));
+    expect(status).toBe(1);
+  });
   it('takes values with their units, and summaries', () => {
     const run = (setting: string): string => vole('run', MEADOW, '--steps', '40', '--summary', '--set', setting).stdout;
     expect(run('strike=0.7 per week')).toBe(run('strike=0.1'));

@@ -1,8 +1,9 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { Command } from 'commander';
 import type { LoadedModel } from '@vole/core';
-import { compilePlan, readParameter, rowHeader, rowLines, simulate, summaryHeader, summaryLine } from '@vole/core';
+import { readParameter, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
+import { outcomesOf } from './pool.ts';
 import { loadOrExplain, readText, UsageError } from './usage.ts';
 
 interface RunOptions {
@@ -29,27 +30,29 @@ export function runCommand(): Command {
     .action((path: string, options: RunOptions) => runModel(path, options));
 }
 
-function runModel(path: string, options: RunOptions): void {
+async function runModel(path: string, options: RunOptions): Promise<void> {
   const loaded = loadOrExplain(path);
   if (!loaded) return;
   const seeds = readSeeds(options);
   const every = readWhole(options.every ?? '1', '--every', 1);
   const steps = options.steps === undefined ? undefined : readWhole(options.steps, '--steps', 0);
   const parameters = readSettings(loaded, options.set ?? []);
-  const compiled = compilePlan(loaded.plan);
   const output = new Output(options.out);
   output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
-  for (const [i, seed] of seeds.entries()) {
-    const outcome = simulate(compiled, { parameters, seed, steps, every });
-    if (!outcome || 'failure' in outcome) {
+  const text = readText(path);
+  let i = 0;
+  for await (const outcome of outcomesOf(text, seeds.map((seed) => ({ parameters, seed, steps, every })))) {
+    const seed = seeds[i]!;
+    if ('failure' in outcome) {
       output.abandon();
-      if (outcome) process.stderr.write(`seed ${seed}: ${diagnosticText(path, readText(path), outcome.failure)}`);
+      process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
       process.exitCode = 1;
       return;
     }
     const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
     for (const line of lines) output.line(line);
     if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
+    i++;
   }
   output.finish();
 }
