@@ -7,8 +7,6 @@ export type ArgumentRule = 'same' | 'plain' | 'whole' | 'angle' | 'any';
 export interface FunctionForm {
   readonly args: readonly ArgumentRule[];
   readonly names: readonly string[];
-  /** How many arguments may be left out at the end. */
-  readonly optional: number;
   readonly draws: boolean;
   readonly repeatsLast?: boolean;
   readonly result: (same: Dimension | undefined, allWhole: boolean) => Type;
@@ -20,7 +18,7 @@ const asPlain = (): NumberType => PLAIN_NUMBER;
 const asWhole = (): NumberType => WHOLE_NUMBER;
 
 function form(names: string, args: readonly ArgumentRule[], result: FunctionForm['result'], more: Partial<FunctionForm> = {}): FunctionForm {
-  return { names: names.split(' '), args, result, optional: 0, draws: false, ...more };
+  return { names: names.split(' '), args, result, draws: false, ...more };
 }
 function law(names: string, args: readonly ArgumentRule[], result: FunctionForm['result']): FunctionForm {
   return form(names, args, result, { draws: true });

@@ -165,7 +165,8 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
   { name: 'a number that is not whole where one is needed', text: vole('create energy * 1.5 Vole here'), code: 'type/whole', piece: 'energy * 1.5', fixed: true },
   { name: 'what is not part of this version', text: `${HEAD}network Ties ties Vole to Vole: random, mean degree 3\n`, code: 'language/not-yet', piece: 'network' },
   { name: 'bounds that leave out the usual value', text: `${HEAD}parameter p = 3, from 0 to 1\nmeasure m = p\n`, code: 'type/bounds', piece: '3' },
-  { name: 'a unit after a name', text: vole('move by sight m'), code: 'syntax/rest', piece: 'm' },
+  { name: 'a unit after a name', text: vole('move by sight m'), code: 'type/unit-after-name', piece: 'sight m' },
+  { name: 'a line that goes on after its end', text: vole('move by sight 3'), code: 'syntax/rest', piece: '3' },
   { name: 'a machine of others set all at once', text: `${vole('with v = nearest Vole\n  v.life = Old').replace('  behaviour go', '  states life\n    Young\n    Old\n  behaviour go')}order\n  go all at once\n  life in turn\n`, code: 'language/not-yet', piece: 'v.life = Old' },
 ];
 

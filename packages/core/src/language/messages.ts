@@ -201,8 +201,6 @@ export const unitAfterName = (span: Span, name: string, unit: string) =>
 export const drawNotAllowed = (span: Span, where: string) =>
   error('type/draw', span, `${where} may not draw luck.`, { hint: 'Draw in a rule, in “start” or in “has”, and keep the value in an attribute.' });
 export const argumentCount = (span: Span, name: string, form: string) => error('type/arguments', span, `“${name}” is written ${form}.`);
-export const maybeNobody = (span: Span, name: string) =>
-  error('type/nobody', span, `${name} may be nobody.`, { hint: 'Use “with v = ...” to open a block in which v is sure to exist.' });
 export const pickerNeedsWith = (span: Span) =>
   error('type/picker', span, 'A picked agent may be nobody; it needs a name.', { hint: 'Write “with v = nearest ... ” and use v in the lines under it.' });
 export const whereWithoutIt = (span: Span) =>
@@ -225,7 +223,6 @@ export const emptyBounds = (span: Span) => error('type/bounds', span, 'The first
 export const circle = (span: Span, name: string) =>
   error('name/circle', span, `“${name}” is computed from itself, so it has no value.`, { hint: 'Keep the earlier value in an attribute (“has”), and set that in a rule.' });
 export const cannotSet = (span: Span, what: string) => error('name/cannot-set', span, `${what} cannot be set here.`);
-export const outsideKeep = (span: Span, what: string) => error('type/place', span, what);
 export const noSpace = (span: Span, what: string) => error('model/no-space', span, `${what} needs a space, and the model has none.`, { hint: 'Add “space Meadow: plane 100 m by 100 m, wrapping”.' });
 export const noPlace = (span: Span, kind: string) =>
   error('model/no-place', span, `Where does the new ${kind} stand?`, { fixes: [insert(span.end, ' here', 'Write “here”'), insert(span.end, ' anywhere', 'Write “anywhere”')] });

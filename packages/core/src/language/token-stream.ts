@@ -3,6 +3,7 @@ import type { Token, TokenType } from './lexer.ts';
 import { stringValue } from './lexer.ts';
 import * as say from './messages.ts';
 import type { Name } from './syntax.ts';
+import { isUnitWord } from './units.ts';
 
 /** Thrown inside the parser to leave a line that cannot be read; caught where lines are read, never outside. */
 export class LineUnreadable extends Error {}
@@ -97,8 +98,17 @@ export class TokenStream {
   endOfLine(): string | undefined {
     const about = this.isType('string') ? stringValue(this.take()) : undefined;
     if (this.isType('newline')) this.take();
-    else if (!this.isType('end')) this.fail(say.unexpectedRest(this.current.span, describe(this.current)));
+    else if (!this.isType('end')) this.failOnRest();
     return about;
+  }
+
+  private failOnRest(): never {
+    const before = this.tokens[this.at - 1];
+    const { current } = this;
+    if (before?.type === 'name' && isUnitWord(current.word)) {
+      this.fail(say.unitAfterName({ start: before.span.start, end: current.span.end }, before.text, current.text));
+    }
+    return this.fail(say.unexpectedRest(current.span, describe(current)));
   }
 
   /** Goes to the start of the next line, leaving out the block under this one. */
