@@ -4,7 +4,7 @@ import { generateModel } from './model-generator.ts';
 import { firstDifference, planOf } from './models.ts';
 
 const EXAMPLES = new URL('../../../examples/', import.meta.url);
-const GENERATED = 200;
+const GENERATED = 500;
 
 describe('interpreter and generated code give the same states to the bit', () => {
   for (const file of readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole'))) {
@@ -20,5 +20,5 @@ describe('interpreter and generated code give the same states to the bit', () =>
       if (step >= 0) failing.push(`seed ${seed} at step ${step}`);
     }
     expect(failing).toEqual([]);
-  });
+  }, 300_000);
 });
