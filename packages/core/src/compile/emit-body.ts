@@ -1,6 +1,6 @@
 import type { RuleTouch } from './analysis.ts';
 import { columnKey, visitStatements } from './analysis.ts';
-import { CELL_TRIES } from './interpret.ts';
+import { CELL_TRIES } from './values.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId } from './settling.ts';
 import type { SourceWriter } from './source-writer.ts';

@@ -11,7 +11,7 @@ import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { emitPlan, valueBodiesOf } from './emit.ts';
 import { failAt, failCeiling, failCount, failShare } from './failures.ts';
-import { askWhen } from './interpret.ts';
+import { askWhen } from './values.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, Contributions, fieldColumnId, settleStream, variableColumnId } from './settling.ts';
 import { startSpace } from './start-space.ts';

@@ -2,7 +2,7 @@ import * as math from '../engine/math.ts';
 import { mix, Stream, below } from '../engine/random/stream.ts';
 import type { Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid, Space } from '../engine/space.ts';
-import { bearingBetween, cellAt, directionAfter, distanceBetween, fieldShape, placeOnAxis } from '../engine/space.ts';
+import { bearingBetween, cellAt, directionAfter, distanceBetween, fieldShape, placeOnAxis, wayAlong } from '../engine/space.ts';
 import { spreadInto } from '../engine/field-change.ts';
 import { World } from '../engine/world.ts';
 import { gather } from '../measures/numeric/gather.ts';
@@ -13,6 +13,7 @@ import { failAt, failCeiling, failCount, failShare } from './failures.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, Contributions, fieldColumnId, settleStream, variableColumnId } from './settling.ts';
 import { startSpace } from './start-space.ts';
+import { askWhen, binaryFunction, CELL_TRIES, clockValue, pureFunction } from './values.ts';
 
 /**
  * The reference: runs a plan by walking over it, with agents as objects and every query asking everybody. Slow and plain; generated
@@ -487,9 +488,10 @@ class Interpreter implements Script {
       return (agent) => distance >= 0 && squaredDistance(x, y, place(agent).x, place(agent).y, space) <= distance * distance;
     }
     if (reach.is === 'here') return (agent) => place(agent).x === x && place(agent).y === y;
+    const wraps = space.edge === 'wrapping';
     return (agent) => {
-      const dx = Math.abs(wayOn(x, place(agent).x, space.width, space));
-      const dy = Math.abs(wayOn(y, place(agent).y, space.height, space));
+      const dx = Math.abs(wayAlong(x, place(agent).x, space.width, wraps));
+      const dy = Math.abs(wayAlong(y, place(agent).y, space.height, wraps));
       return space.neighbours === 4 ? dx + dy === 1 : Math.max(dx, dy) === 1;
     };
   }
@@ -671,9 +673,6 @@ class Interpreter implements Script {
   }
 }
 
-/** Draws of a random cell before looking on from the last one for an empty cell. */
-export const CELL_TRIES = 32;
-
 function isThere(agent: Agent): boolean {
   return agent.life === 'there' || agent.life === 'leaving';
 }
@@ -688,120 +687,9 @@ function applied(held: number, how: P.WriteHow, value: number): number {
   return how === '=' ? value : how === '+=' ? held + value : held * value;
 }
 
-function wayOn(a: number, b: number, size: number, space: Space): number {
-  const d = b - a;
-  if (space.edge !== 'wrapping') return d;
-  return d > size / 2 ? d - size : d < -size / 2 ? d + size : d;
-}
-
 function squaredDistance(ax: number, ay: number, bx: number, by: number, space: Space): number {
-  const dx = wayOn(ax, bx, space.width, space);
-  const dy = wayOn(ay, by, space.height, space);
+  const wraps = space.edge === 'wrapping';
+  const dx = wayAlong(ax, bx, space.width, wraps);
+  const dy = wayAlong(ay, by, space.height, wraps);
   return dx * dx + dy * dy;
-}
-
-export function clockValue(which: P.ClockValue, world: World): number {
-  switch (which) {
-    case 'now':
-      return world.now;
-    case 'step length':
-      return world.clock.stepLength;
-    case 'end of step':
-      return world.end;
-    case 'hour':
-      return world.hour;
-    case 'weekday':
-      return world.weekday;
-    case 'month':
-      return world.month;
-    case 'year':
-      return world.year;
-    case 'day of year':
-      return world.dayOfYear;
-    case 'date':
-      return world.date;
-  }
-}
-
-export function binaryFunction(fn: Exclude<P.BinaryFunction, 'and' | 'or'>, a: number, b: number): number {
-  switch (fn) {
-    case '+':
-      return a + b;
-    case '-':
-      return a - b;
-    case '*':
-      return a * b;
-    case '/':
-      return a / b;
-    case '<':
-      return a < b ? 1 : 0;
-    case '<=':
-      return a <= b ? 1 : 0;
-    case '>':
-      return a > b ? 1 : 0;
-    case '>=':
-      return a >= b ? 1 : 0;
-    case 'is':
-      return a === b ? 1 : 0;
-    case 'is not':
-      return a !== b ? 1 : 0;
-  }
-}
-
-export function pureFunction(fn: P.PureFunction, args: readonly number[]): number {
-  const [a = 0, b = 0, c = 0] = args;
-  switch (fn) {
-    case 'abs':
-      return Math.abs(a);
-    case 'min':
-      return b < a ? b : a;
-    case 'max':
-      return b > a ? b : a;
-    case 'clip':
-      return math.clip(a, b, c);
-    case 'mod':
-      return math.mod(a, b);
-    case 'round':
-      return math.roundHalfUp(a);
-    case 'floor':
-      return Math.floor(a);
-    case 'ceiling':
-      return Math.ceil(a);
-    case 'sqrt':
-      return Math.sqrt(a);
-    case 'exp':
-      return math.exp(a);
-    case 'log':
-      return math.log(a);
-    case 'sin':
-      return math.sinDegrees(a);
-    case 'cos':
-      return math.cosDegrees(a);
-    case 'tan':
-      return math.tanDegrees(a);
-    case 'swing':
-      return math.swing(a, b);
-    case 'power':
-      return math.power(a, b);
-    case 'chance of rate':
-      return math.chanceOfRate(a);
-    case 'heading':
-      return math.heading(a);
-  }
-}
-
-/** The timeline's conditions with their values as questions to the script. */
-export function askWhen(when: P.TimelineWhen, ask: (body: P.ValueBody) => () => number): ScriptTimelineLine['when'] {
-  switch (when.is) {
-    case 'at':
-      return { is: 'at', time: ask(when.time) };
-    case 'from':
-      return { is: 'from', from: ask(when.from), to: ask(when.to) };
-    case 'every':
-      return { is: 'every', period: ask(when.period) };
-    case 'every year on':
-      return when;
-    default:
-      return { is: when.is, condition: ask(when.condition) };
-  }
 }

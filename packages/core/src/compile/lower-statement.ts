@@ -4,7 +4,8 @@ import type { Point } from './lower-expression.ts';
 import { binary, ExpressionLowerer, local, num } from './lower-expression.ts';
 import type { AgentRef, Body, Expr, Statement, ValueBody, WriteHow } from './plan.ts';
 
-const RATE_EPSILON_STEPS = 0.5;
+/** A duration of nothing is due within the step after: at least one step later (S5). */
+const NO_DURATION_STEPS = 0.5;
 
 /** Turns the statements of one body into plan statements. */
 export class StatementLowerer extends ExpressionLowerer {
@@ -293,7 +294,7 @@ export class StatementLowerer extends ExpressionLowerer {
     const durations = part.transitions.filter((transition) => transition.trigger === 'after');
     durations.forEach((transition, i) => {
       const duration = this.hold(this.lower(transition.value));
-      const atLeast: Expr = { op: 'choose', condition: binary('>', duration, num(0)), then: duration, else: num(RATE_EPSILON_STEPS * this.shared.model.clock.stepLength) };
+      const atLeast: Expr = { op: 'choose', condition: binary('>', duration, num(0)), then: duration, else: num(NO_DURATION_STEPS * this.shared.model.clock.stepLength) };
       const site = this.site(transition.span, 'a duration');
       this.emit({ op: 'write due', kind: kind.index, column: firstDue + i, agent, value: binary('+', base, atLeast), site });
     });

@@ -1,6 +1,6 @@
 import type { Run } from '../engine/run.ts';
 import { gather } from '../measures/numeric/gather.ts';
-import { binaryFunction, pureFunction } from './interpret.ts';
+import { binaryFunction, pureFunction } from './values.ts';
 import type { Plan, RowExpr } from './plan.ts';
 
 /** The rows of measures of a run, as summaries read them. */

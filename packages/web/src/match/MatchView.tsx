@@ -1,4 +1,4 @@
-import type { ObservedReading, Plan, RunResult } from '@vole/core';
+import type { Bands, ObservedReading, Plan, RunResult } from '@vole/core';
 import { bandsOf, cellText, readObserved, scoresOf } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -33,7 +33,7 @@ export function MatchView() {
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           {plan && <MatchSentence plan={plan} observed={observed} table={table} reading={reading} problem={problem} runs={results.length} chosen={chosen} onChoose={setChosen} onSet={set} />}
-          {plan && series && bands && <ScoreCard plan={plan} reading={reading} series={series} measure={measure} results={results} />}
+          {plan && series && bands && <ScoreCard plan={plan} bands={bands} series={series} measure={measure} results={results} />}
         </div>
         {plan && bands && series ? (
           <ChartFrame
@@ -141,8 +141,7 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
   );
 }
 
-function ScoreCard({ plan, series, measure, results }: { readonly plan: Plan; readonly reading: ObservedReading | undefined; readonly series: ObservedReading['series'][number]; readonly measure: number; readonly results: readonly RunResult[] }) {
-  const bands = bandsOf(results, measure, plan.measures.length);
+function ScoreCard({ plan, bands, series, measure, results }: { readonly plan: Plan; readonly bands: Bands; readonly series: ObservedReading['series'][number]; readonly measure: number; readonly results: readonly RunResult[] }) {
   const scores = scoresOf(series.points, bands, results, measure, plan.measures.length, plan.clock.stepLength);
   const share = (n: number): string => (scores.points > 0 ? `${Math.round((100 * n) / scores.points)} %` : '');
   const lines: [string, string, string][] = [

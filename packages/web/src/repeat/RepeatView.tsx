@@ -9,7 +9,7 @@ import { shownNumber } from '../charts/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
 import { useAppSelector } from '../store/store.ts';
-import { estimateWords, ChoiceWord, EditableWord, StaleNote, StudyProgress } from './study-views.tsx';
+import { ChoiceWord, EditableWord, sizeWords, StaleNote, StudyProgress } from './study-views.tsx';
 import { useStudyResults, useTextPlan } from './use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
@@ -91,7 +91,7 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
         <EditableWord label="Keep every" value={kept === 1 ? '1 step' : `${kept} steps`} onChange={whole(setEvery, 100000, 'Steps')} />.
       </p>
       {problem && <p role="alert" className="text-problem">{problem}</p>}
-      <p className="mt-1 mb-3 text-sm text-faint">{estimateWords(seeds, stepLimit / kept + 1, plan.measures.length, undefined).replace(', time unknown until the first are done', '')}, seeds from 1 on</p>
+      <p className="mt-1 mb-3 text-sm text-faint">{sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on</p>
       <button type="button" className="btn-strong" disabled={running} onClick={begin}>Run {seeds} seeds</button>
       {study && isSame && done > 0 && !running && <button type="button" className="btn ml-3" onClick={more}>{seeds} more</button>}
       <StudyProgress kind="repeat" plan={plan} />

@@ -37,10 +37,10 @@ export function ChoiceWord({ label, value, options, onChange }: { readonly label
   );
 }
 
-/** How long and how large a study will be, from how long runs took so far. */
-export function estimateWords(runs: number, rowsARun: number, measures: number, secondsARun: number | undefined): string {
+/** How many runs a study has and how much they take up. */
+export function sizeWords(runs: number, rowsARun: number, measures: number): string {
   const bytes = runs * (rowsARun * measures * 8 + 200);
-  return `${runs} ${runs === 1 ? 'run' : 'runs'}, ${secondsARun === undefined ? 'time unknown until the first are done' : `about ${shownSeconds(runs * secondsARun)}`}, ${shownBytes(bytes)}`;
+  return `${runs} ${runs === 1 ? 'run' : 'runs'}, ${shownBytes(bytes)}`;
 }
 
 /** Progress, time left, cancel; going on with what was stopped. */

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { bandsOf, ENGINE_VERSION, writeBundle } from '@vole/core';
+import { bandsOf, ENGINE_VERSION, loadModel, writeBundle } from '@vole/core';
 import { useMemo } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
@@ -66,7 +66,7 @@ function StudyTables({ kind }: { readonly kind: StudyKind }) {
   const { study, done } = useAppSelector((state) => state.studies[kind]);
   const name = useAppSelector((state) => state.project.name);
   if (!plan || !study || done === 0) return null;
-  return Object.keys({ rows: 1, summaries: 1 }).map((what) => (
+  return ['rows', 'summaries'].map((what) => (
     <button key={what} type="button" className="link" onClick={() => downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), tablesOf(study, plan, all)[`${kind}-${what}.csv`]!, 'text/csv')}>
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
     </button>
@@ -110,7 +110,7 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
   const study = useAppSelector((state) => state.studies.repeat.study);
   const vary = useAppSelector((state) => state.studies.vary.study);
   const { observed } = useObserved();
-  const prose = text.split('\n').slice(1).reduce<{ lines: string[]; open: boolean }>((found, line) => (found.open && /^\s+\S/.test(line) ? { lines: [...found.lines, line.trim()], open: true } : { ...found, open: found.open && found.lines.length === 0 && line.trim() === '' }), { lines: [], open: true }).lines;
+  const prose = useMemo(() => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])), [text]);
   return (
     <article className="card mx-auto max-w-3xl px-12 py-9">
       <h1 className="mb-2 text-3xl">{plan?.title ?? name}</h1>

@@ -8,7 +8,7 @@ import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
-import { ChoiceWord, EditableWord, estimateWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
+import { ChoiceWord, EditableWord, sizeWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy } from '../simulation/study-runner.ts';
@@ -128,6 +128,7 @@ function usualValues(parameter: ParameterPlan): string {
 function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
   const { study, running } = useAppSelector((state) => state.studies.vary);
   const { id, text } = useAppSelector((state) => state.project);
+  const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const [drafts, setDrafts] = useState<readonly Draft[]>();
   const [seeds, setSeeds] = useState<number>();
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
@@ -173,7 +174,7 @@ function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
       {problem ? <p role="alert" className="mt-1 text-problem">{problem}</p> : (
         <p className="mt-1 text-sm text-faint" data-testid="vary-size">
           {factors.map((factor) => `${factor.parameter}: ${factor.values.map((v) => shownNumber(v, 6)).join(', ')}`).join('. ')}.<br />
-          {estimateWords(runs, 1, plan.measures.length, undefined).replace(', time unknown until the first are done', '').replace(/, [^,]*$/, '')}; the same seeds for each combination
+          {sizeWords(runs, stepLimit + 1, plan.measures.length)}; the same seeds for each combination
         </p>
       )}
       <button type="button" className="btn-strong mt-2" disabled={running || problem !== undefined} onClick={begin}>Run {problem ? '' : runs} runs</button>
