@@ -27,7 +27,7 @@ function infoLines({ plan }: LoadedModel): string[] {
       const machines = kind.machines.map((machine) => `; ${machine.name}: ${machine.states.join(', ')}`).join('');
       return `agent ${kind.name}: ${script.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
     }),
-    `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
+    `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : entry.is === 'surroundings' ? plan.rules[entry.rule]!.name : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
     `measures: ${plan.measures.map((measure) => measure.name).join(', ') || 'none'}`,
     `summaries: ${plan.summaries.map((summary) => summary.name).join(', ') || 'none'}`,
     `checks: ${plan.checks.length}`,

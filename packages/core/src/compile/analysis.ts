@@ -18,8 +18,8 @@ function visitCode(code: Code | undefined, visitor: Visitor): void {
 }
 
 function visitReach(reach: Reach, visitor: Visitor): void {
-  if (reach.is === 'all') return;
-  if (reach.is === 'within') visitExpr(reach.distance, visitor);
+  if (reach.is === 'all' || reach.is === 'tied') return;
+  visitExpr(reach.distance, visitor);
   visitExpr(reach.x, visitor);
   visitExpr(reach.y, visitor);
 }
@@ -50,6 +50,10 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
     case 'repeat':
       expr(statement.count);
       return visitStatements(statement.body, visitor);
+    case 'until':
+      return expr(statement.condition);
+    case 'find':
+      return expr(statement.number);
     case 'count':
     case 'any':
       return visitQuery(statement.query, visitor);
@@ -60,6 +64,7 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
     case 'pick':
       visitQuery(statement.query, visitor);
       visitCode(statement.by, visitor);
+      visitCode(statement.weight, visitor);
       expr(statement.from?.x);
       expr(statement.from?.y);
       visitStatements(statement.found, visitor);
@@ -71,7 +76,20 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
     case 'write due':
     case 'write parameter':
     case 'write variable':
+    case 'write tie':
+    case 'add to tally':
       return expr(statement.value);
+    case 'change':
+      return expr(statement.state);
+    case 'tie':
+    case 'add to list':
+    case 'record':
+      return statement.values.forEach(expr);
+    case 'send':
+      expr(statement.delay);
+      return statement.values.forEach(expr);
+    case 'log':
+      return statement.values.forEach(({ value }) => expr(value));
     case 'write field':
       expr(statement.x);
       expr(statement.y);
@@ -90,6 +108,14 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
     case 'become':
     case 'remove':
     case 'draw cell':
+    case 'draw in zone':
+    case 'draw listed':
+    case 'nobody':
+    case 'demand':
+    case 'find tie':
+    case 'other end':
+    case 'untie':
+    case 'vanish':
     case 'end turn':
     case 'end run':
       return;
@@ -100,8 +126,36 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
   visitor.expr?.(expr);
   switch (expr.op) {
     case 'field':
+    case 'cell at':
+    case 'in zone':
       visitExpr(expr.x, visitor);
       return visitExpr(expr.y, visitor);
+    case 'in reach':
+      visitReach(expr.reach, visitor);
+      visitExpr(expr.x, visitor);
+      return visitExpr(expr.y, visitor);
+    case 'along':
+      return [expr.x, expr.y, expr.distance, expr.angle].forEach((part) => visitExpr(part, visitor));
+    case 'way':
+      visitExpr(expr.from, visitor);
+      return visitExpr(expr.to, visitor);
+    case 'field cell':
+    case 'cell x':
+    case 'cell y':
+      return visitExpr(expr.cell, visitor);
+    case 'listed cell':
+    case 'list item':
+    case 'tally item':
+      return visitExpr(expr.index, visitor);
+    case 'is nowhere':
+      return visitExpr(expr.x, visitor);
+    case 'table':
+      return visitExpr(expr.row, visitor);
+    case 'recent':
+      return visitExpr(expr.time, visitor);
+    case 'tally':
+      if (expr.level) visitExpr(expr.level, visitor);
+      return;
     case 'not':
     case 'minus':
     case 'finite':
@@ -131,6 +185,7 @@ export type OwnWrites = 'none' | '+=' | '*=' | '=';
 export interface RuleTouch {
   readonly draws: boolean;
   readonly removes: boolean;
+  /** Kinds that are asked for by place. */
   readonly queried: ReadonlySet<number>;
   readonly movedKinds: ReadonlySet<number>;
   readonly createdKinds: ReadonlySet<number>;
@@ -142,17 +197,32 @@ export interface RuleTouch {
   readonly othersPlacesRead: ReadonlySet<number>;
   /** Columns that others write in the rule, with how an agent itself writes them: all at once these are gathered (S17). */
   readonly contested: ReadonlyMap<string, OwnWrites>;
-  readonly writesFields: boolean;
+  /** Of the contested columns those to which everybody only adds. */
+  readonly addedColumns: ReadonlySet<string>;
+  readonly writtenFields: ReadonlyMap<number, ReadonlySet<WriteHow>>;
+  readonly readFields: ReadonlySet<number>;
+  readonly changes: boolean;
+  readonly asksCells: boolean;
+  /** Whether nothing an agent does in its turn can be seen in another's turn, so that the order of turns makes no difference. */
+  readonly orderFree: boolean;
 }
 
 export function columnKey(kind: number, column: number): string {
   return `${kind}:${column}`;
 }
 
+/** Statements through which an agent's turn can reach another's, whatever they write. */
+const SHARED_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
+  'write field', 'write variable', 'write parameter', 'write tie', 'add to tally', 'tie', 'untie', 'send', 'log', 'record', 'create', 'change', 'move to', 'vanish',
+]);
+
 export function touchOf(rule: { readonly body: Body }): RuleTouch {
   let draws = false;
   let removes = false;
-  let writesFields = false;
+  let changes = false;
+  let asksCells = false;
+  let shares = false;
+  let asksAgents = false;
   const queried = new Set<number>();
   const movedKinds = new Set<number>();
   const createdKinds = new Set<number>();
@@ -162,16 +232,23 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
   const othersStatesRead = new Set<string>();
   const othersPlacesRead = new Set<number>();
   const own = new Map<string, Set<WriteHow>>();
-  const foreign = new Set<string>();
+  const foreign = new Map<string, Set<WriteHow>>();
+  const writtenFields = new Map<number, Set<WriteHow>>();
+  const readFields = new Set<number>();
+  const foreignStates = new Set<string>();
   visitStatements(rule.body.statements, {
     statement(s) {
+      if (SHARED_STATEMENTS.has(s.op)) shares = true;
       switch (s.op) {
         case 'draw':
         case 'draw cell':
+        case 'draw in zone':
+        case 'draw listed':
           draws = true;
           return;
         case 'pick':
           if (s.how !== 'first') draws = true;
+          if (s.how === 'nearest' && s.query.kind >= 0) othersPlacesRead.add(s.query.kind);
           return;
         case 'each':
           if (s.shuffled) draws = true;
@@ -180,19 +257,33 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
           if (s.agent.fresh) return;
           const key = columnKey(s.kind, s.column);
           writtenColumns.add(key);
-          if (s.agent.own) own.set(key, (own.get(key) ?? new Set<WriteHow>()).add(s.how));
-          else foreign.add(key);
+          const hows = s.agent.own ? own : foreign;
+          hows.set(key, (hows.get(key) ?? new Set<WriteHow>()).add(s.how));
           return;
         }
+        case 'add to list':
+          if (!s.agent.own) shares = true;
+          for (let i = 0; i <= s.size * s.values.length; i++) writtenColumns.add(columnKey(s.kind, s.column + i));
+          return;
         case 'write field':
-          writesFields = true;
+          writtenFields.set(s.field, (writtenFields.get(s.field) ?? new Set<WriteHow>()).add(s.how));
+          return;
+        case 'change':
+          changes = true;
+          return;
+        case 'find':
+        case 'find tie':
+          asksAgents = true;
           return;
         case 'become':
-          if (!s.agent.fresh) writtenStates.add(columnKey(s.kind, s.machine));
+          if (s.agent.fresh) return;
+          writtenStates.add(columnKey(s.kind, s.machine));
+          if (!s.agent.own) foreignStates.add(columnKey(s.kind, s.machine));
           return;
         case 'turn':
         case 'move by':
         case 'move to':
+        case 'vanish':
           if (!s.agent.fresh) movedKinds.add(s.kind);
           return;
         case 'create':
@@ -200,33 +291,50 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
           return;
         case 'remove':
           removes = true;
+          if (!s.agent.own) shares = true;
           return;
         default:
       }
     },
     expr(e) {
       if (e.op === 'attribute' && !e.agent.own) othersRead.add(columnKey(e.kind, e.column));
+      else if ((e.op === 'list item' || e.op === 'list length') && !e.agent.own) shares = true;
       else if (e.op === 'state' && !e.agent.own) othersStatesRead.add(columnKey(e.kind, e.machine));
       else if (e.op === 'position' && !e.agent.own) othersPlacesRead.add(e.kind);
+      else if (e.op === 'field' || e.op === 'field cell' || e.op === 'field mean' || e.op === 'cell') readFields.add(e.field);
+      else if (e.op === 'count of kind') asksAgents = true;
+      else if (e.op === 'due' && !e.agent.own) shares = true;
     },
     query(q) {
-      if (q.reach.is === 'all') return;
+      if (q.over.is === 'cells') {
+        asksCells = true;
+        if (q.over.empty) asksAgents = true;
+        return;
+      }
+      if (q.over.is !== 'tally') asksAgents = true;
+      if (q.over.is !== 'agents' || q.reach.is === 'all' || q.reach.is === 'tied') return;
       queried.add(q.kind);
       othersPlacesRead.add(q.kind);
     },
   });
-  visitStatements(rule.body.statements, {
-    statement(s) {
-      if (s.op === 'pick' && s.how === 'nearest') othersPlacesRead.add(s.query.kind);
-    },
-  });
   const contested = new Map<string, OwnWrites>();
-  for (const key of foreign) contested.set(key, ownWrites(own.get(key)));
-  return { draws, removes, queried, movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, writesFields };
+  const addedColumns = new Set<string>();
+  for (const [key, hows] of foreign) {
+    contested.set(key, ownWrites(own.get(key)));
+    const all = new Set([...hows, ...(own.get(key) ?? [])]);
+    if (all.size === 1 && all.has('+=')) addedColumns.add(key);
+  }
+  const overlaps = <T>(a: ReadonlySet<T>, b: ReadonlySet<T>): boolean => [...a].some((item) => b.has(item));
+  const orderFree =
+    !shares && foreign.size === 0 && foreignStates.size === 0 && !(removes && asksAgents) && !(asksCells && movedKinds.size > 0) &&
+    !overlaps(writtenColumns, othersRead) && !overlaps(writtenStates, othersStatesRead) && !overlaps(movedKinds, othersPlacesRead);
+  return {
+    draws, removes, changes, asksCells, queried, movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
+    writtenFields, readFields, orderFree,
+  };
 }
 
 function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
   if (!how) return 'none';
   return how.size === 1 ? [...how][0]! : '=';
 }
-

@@ -1,182 +1,33 @@
-import type { RuleTouch } from './analysis.ts';
 import { columnKey, visitStatements } from './analysis.ts';
-import { CELL_TRIES } from './values.ts';
+import { QueryEmitter } from './emit-query.ts';
 import type * as P from './plan.ts';
-import { attributeColumnId } from './settling.ts';
-import type { SourceWriter } from './source-writer.ts';
-import { literal } from './source-writer.ts';
+import { attributeColumnId, fieldColumnId, machineColumnId, tieColumnId, variableColumnId } from './settling.ts';
+import { CELL_TRIES } from './values.ts';
 
-/** What the emitter of one body needs to know about the whole. */
-export interface EmitShared {
-  readonly plan: P.Plan;
-  /** Gives a scratch list of its own to each query. */
-  nextList(): number;
-  /** Name of the function that gives a value body. */
-  valueName(body: P.ValueBody): string;
-}
+export type { BodyOptions, EmitShared } from './emit-expression.ts';
 
-export interface BodyOptions {
-  /** Kind of the acting agent, held in local 0. */
-  readonly actorKind?: number;
-  readonly atOnce: boolean;
-  readonly touch: RuleTouch;
-  /** Index expression of the own cell, in bodies of fields. */
-  readonly cell?: string;
-}
+type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
-const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
-  '+': '+', '-': '-', '*': '*', '/': '/', '<': '<', '<=': '<=', '>': '>', '>=': '>=', is: '===', 'is not': '!==',
-};
-const TRUTHS = new Set<P.BinaryFunction>(['<', '<=', '>', '>=', 'is', 'is not', 'and', 'or']);
-const CLOCK: Record<P.ClockValue, string> = {
-  now: 'W.now', 'step length': 'W.stepLength', 'end of step': 'W.end', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
-  'day of year': 'W.dayOfYear', date: 'W.date',
-};
-const CALLS: Record<P.PureFunction, string> = {
-  abs: 'Math.abs', min: 'least', max: 'greatest', clip: 'clip', mod: 'mod', round: 'roundHalfUp', floor: 'Math.floor', ceiling: 'Math.ceil',
-  sqrt: 'Math.sqrt', exp: 'exp', log: 'log', sin: 'sinDegrees', cos: 'cosDegrees', tan: 'tanDegrees', swing: 'swing', power: 'power',
-  'chance of rate': 'chanceOfRate', heading: 'heading',
-};
 const LAWS: Record<Exclude<P.Law, 'chance'>, string> = {
   unit: 'drawUnit', uniform: 'drawUniform', normal: 'drawNormal', lognormal: 'drawLognormal', exponential: 'drawExponential', gamma: 'drawGamma',
   beta: 'drawBeta', weibull: 'drawWeibull', triangular: 'drawTriangular', poisson: 'drawPoisson', binomial: 'drawBinomial', whole: 'drawWhole',
 };
 
-/** Writes the statements and expressions of one body as JavaScript. */
-export class BodyEmitter {
+/** Writes the statements of one body as JavaScript. */
+export class BodyEmitter extends QueryEmitter {
   private labels = 0;
-
-  constructor(
-    private readonly shared: EmitShared,
-    private readonly w: SourceWriter,
-    private readonly options: BodyOptions,
-  ) {}
-
-  // Expressions
-
-  expr(e: P.Expr): string {
-    switch (e.op) {
-      case 'number':
-        return literal(e.value);
-      case 'local':
-        return `L${e.local}`;
-      case 'parameter':
-        return `P[${e.index}]`;
-      case 'variable':
-        return `W.variables[${e.index}]`;
-      case 'clock':
-        return CLOCK[e.which];
-      case 'size':
-        return e.axis === 'width' ? 'SW' : 'SH';
-      case 'attribute':
-        return this.attribute(e);
-      case 'state':
-        return `${this.seen(e.agent, this.keepsState(e.kind, e.machine)) ? `k${e.kind}_bs${e.machine}` : `k${e.kind}_s${e.machine}`}[L${e.agent.local}]`;
-      case 'due':
-        return `k${e.kind}_d${e.column}[L${e.agent.local}]`;
-      case 'position':
-        return this.position(e.kind, e.axis, e.agent);
-      case 'number of':
-        return `k${e.kind}_num[L${e.agent.local}]`;
-      case 'same agent':
-        return `(L${e.a.local} === L${e.b.local} ? 1 : 0)`;
-      case 'field':
-        return `g${e.field}_v[c${e.field}(${this.expr(e.x)}, ${this.expr(e.y)})]`;
-      case 'cell':
-        return `g${e.field}_v[${this.options.cell ?? '0'}]`;
-      case 'not':
-        return `(${this.test(e.value)} ? 0 : 1)`;
-      case 'minus':
-        return `(-${this.expr(e.value)})`;
-      case 'binary':
-        return TRUTHS.has(e.fn) ? `(${this.test(e)} ? 1 : 0)` : `(${this.expr(e.left)} ${BINARY[e.fn as '+']} ${this.expr(e.right)})`;
-      case 'choose':
-        return `(${this.test(e.condition)} ? ${this.expr(e.then)} : ${this.expr(e.else)})`;
-      case 'call':
-        return `${CALLS[e.fn]}(${e.args.map((arg) => this.expr(arg)).join(', ')})`;
-      case 'distance':
-      case 'bearing': {
-        const args = [e.ax, e.ay, e.bx, e.by].map((part) => this.expr(part)).join(', ');
-        return `${e.op === 'distance' ? 'distanceBetween' : 'bearingBetween'}(${args}, SP)`;
-      }
-      case 'finite':
-        return `fin(${this.expr(e.value)}, ${e.site}, ${this.actorArgs()})`;
-      case 'count of kind':
-        return `k${e.kind}.living`;
-      case 'measure':
-        return `W.row[${e.index}]`;
-      case 'flow':
-        return `W.${e.which}[${e.counter}]`;
-      case 'field mean':
-        return `gatherField(${JSON.stringify(e.fn)}, g${e.field}_v, ${e.level ? this.expr(e.level) : 'undefined'})`;
-    }
-  }
-
-  /** An expression as a JavaScript condition. */
-  test(e: P.Expr): string {
-    if (e.op === 'number') return e.value !== 0 ? 'true' : 'false';
-    if (e.op === 'not') return `!(${this.test(e.value)})`;
-    if (e.op === 'binary' && e.fn === 'and') return `(${this.test(e.left)} && ${this.test(e.right)})`;
-    if (e.op === 'binary' && e.fn === 'or') return `(${this.test(e.left)} || ${this.test(e.right)})`;
-    if (e.op === 'binary' && TRUTHS.has(e.fn)) return `${this.expr(e.left)} ${BINARY[e.fn as 'is']} ${this.expr(e.right)}`;
-    return `${this.expr(e)} !== 0`;
-  }
-
-  private actorArgs(): string {
-    return this.options.actorKind === undefined ? '-1, -1' : `${this.options.actorKind}, L0`;
-  }
-
-  /** Whether a read of another agent must see the column as it was before the rule. */
-  private seen(agent: P.AgentRef, isKept: boolean): boolean {
-    return isKept && !agent.own && !agent.fresh;
-  }
-
-  keepsState(kind: number, machine: number): boolean {
-    const { atOnce, touch } = this.options;
-    const key = columnKey(kind, machine);
-    return atOnce && touch.writtenStates.has(key) && touch.othersStatesRead.has(key);
-  }
-
-  keepsAttribute(kind: number, column: number): boolean {
-    const { atOnce, touch } = this.options;
-    const key = columnKey(kind, column);
-    return atOnce && touch.writtenColumns.has(key) && !touch.contested.has(key) && touch.othersRead.has(key);
-  }
-
-  keepsPositions(kind: number): boolean {
-    const { atOnce, touch } = this.options;
-    return atOnce && touch.movedKinds.has(kind) && touch.othersPlacesRead.has(kind);
-  }
-
-  private ownOverlay(kind: number, column: number): boolean {
-    const { atOnce, touch } = this.options;
-    const own = touch.contested.get(columnKey(kind, column));
-    return atOnce && own !== undefined && own !== 'none';
-  }
-
-  private attribute(e: Extract<P.Expr, { op: 'attribute' }>): string {
-    const { kind, column, agent } = e;
-    if (agent.own && this.ownOverlay(kind, column)) return `o${kind}_${column}`;
-    return `${this.seen(agent, this.keepsAttribute(kind, column)) ? `k${kind}_ba${column}` : `k${kind}_a${column}`}[L${agent.local}]`;
-  }
-
-  private position(kind: number, axis: 'x' | 'y' | 'direction', agent: P.AgentRef): string {
-    const column = axis === 'direction' ? 'dir' : axis;
-    return `k${kind}_${this.seen(agent, this.keepsPositions(kind)) ? 'b' : ''}${column}[L${agent.local}]`;
-  }
-
-  // Statements
+  private readonly loops: number[] = [];
 
   statements(list: readonly P.Statement[]): void {
     for (const statement of list) this.statement(statement);
   }
 
-  private word(name: string): void {
-    this.w.line(`t = Math.imul(s0, 0x9e3779bb); ${name} = Math.imul((t << 5) | (t >>> 27), 5) >>> 0; s1 ^= s0; s0 = ((s0 << 26) | (s0 >>> 6)) ^ s1 ^ (s1 << 9); s1 = (s1 << 13) | (s1 >>> 19);`);
+  protected checked(name: string, site: number): void {
+    this.w.line(`if (${name} - ${name} !== 0) F(${site}, ${name}, ${this.actorArgs()});`);
   }
 
-  private checked(name: string, site: number): void {
-    this.w.line(`if (${name} - ${name} !== 0) F(${site}, ${name}, ${this.actorArgs()});`);
+  private finite(e: P.Expr, site: number): string {
+    return `fin(${this.expr(e)}, ${site}, ${this.actorArgs()})`;
   }
 
   private statement(s: P.Statement): void {
@@ -187,9 +38,7 @@ export class BodyEmitter {
       case 'draw':
         return this.draw(s);
       case 'if':
-        w.block(`if (${this.test(s.condition)})`, () => this.statements(s.then));
-        if (s.else.length) w.block('else', () => this.statements(s.else));
-        return;
+        return this.if(s);
       case 'switch':
         return w.block(`switch (${this.expr(s.value)})`, () => {
           s.cases.forEach((block, i) => {
@@ -202,6 +51,18 @@ export class BodyEmitter {
         });
       case 'repeat':
         return this.repeat(s);
+      case 'until':
+        return w.line(`if (${this.test(s.condition)}) break rep${this.loops[this.loops.length - 1]};`);
+      case 'nobody':
+        return w.line(`L${s.local} = -1;`);
+      case 'find':
+        return w.line(`L${s.local} = k${s.kind}.slotOf(${this.expr(s.number)});`);
+      case 'demand':
+        return w.line(`if (L${s.local} < 0) FN(${s.site}, ${this.actorArgs()});`);
+      case 'find tie':
+        return w.line(`L${s.local} = n${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`);
+      case 'other end':
+        return w.line(`L${s.local} = ${s.from ? `n${s.network}.b[L${s.tie}] === L${s.from.local} ? n${s.network}.a[L${s.tie}] : ` : ''}n${s.network}.b[L${s.tie}];`);
       case 'count':
       case 'any':
         return this.count(s);
@@ -211,42 +72,97 @@ export class BodyEmitter {
         return this.pick(s);
       case 'each':
         return this.each(s);
+      case 'create':
+        return this.create(s);
+      case 'end turn':
+        return w.line('break turn;');
+      default:
+        return this.act(s);
+    }
+  }
+
+  /** Statements that change something and always go on. */
+  private act(s: Exclude<P.Statement, { op: 'set' | 'draw' | 'if' | 'switch' | 'repeat' | 'until' | 'nobody' | 'find' | 'demand' | 'find tie' | 'other end' | 'count' | 'any' | 'gather' | 'pick' | 'each' | 'create' | 'end turn' }>): void {
+    const { w } = this;
+    switch (s.op) {
       case 'write':
         return this.write(s);
       case 'write field':
         return this.writeField(s);
       case 'write variable': {
         const held = `W.variables[${s.index}]`;
-        w.line(`p = fin(${this.expr(s.value)}, ${s.site}, ${this.actorArgs()});`);
-        return w.line(this.options.atOnce ? `writes.variable(${s.index}, ${JSON.stringify(s.how)}, p);` : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
+        w.line(`p = ${this.finite(s.value, s.site)};`);
+        return w.line(this.options.atOnce ? this.logged(variableColumnId(s.index), '0', s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
+      }
+      case 'write tie': {
+        const held = `n${s.network}.columns[${s.column}][L${s.tie}]`;
+        w.line(`p = ${this.finite(s.value, s.site)};`);
+        return w.line(this.options.atOnce ? this.logged(tieColumnId(s.network, s.column), `L${s.tie}`, s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
       }
       case 'write parameter':
-        return w.line(`W.bottom[${s.index}] = fin(${this.expr(s.value)}, ${s.site}, ${this.actorArgs()});`);
+        return w.line(`W.bottom[${s.index}] = ${this.finite(s.value, s.site)};`);
+      case 'add to list':
+        return this.addToList(s);
+      case 'add to tally':
+        return w.line(`TL[${s.tally}].add(${this.finite(s.value, s.site)}, ${this.options.atOnce});`);
+      case 'tie':
+        return this.tie(s);
+      case 'untie': {
+        const first = `L${(s.flip && s.b ? s.b : s.a).local}`;
+        const cut = s.b ? `untie(${s.network}, ${first}, L${(s.flip ? s.a : s.b).local})` : `isolate(${s.network}, ${s.flip ? 1 : 0}, L${s.a.local})`;
+        if (!this.options.atOnce) return w.line(`S.${cut};`);
+        return w.block('', () => {
+          w.line(`const a = ${first}, b = ${s.b ? `L${(s.flip ? s.a : s.b).local}` : '-1'};`);
+          w.line(`S.later.push(() => S.${s.b ? `untie(${s.network}, a, b)` : `isolate(${s.network}, ${s.flip ? 1 : 0}, a)`});`);
+        });
+      }
+      case 'send':
+        return this.send(s);
+      case 'log':
+        return w.line(`S.note(${s.site}, [${s.values.map(({ value }) => this.expr(value)).join(', ')}], ${this.actorArgs()});`);
+      case 'record':
+        return w.line(`if (S.recording) S.keep(${s.record}, [${s.values.map((value) => this.expr(value)).join(', ')}]);`);
+      case 'change':
+        w.line(`p = ${this.expr(s.state)};`);
+        return w.line(this.logged(machineColumnId(s.kind, s.machine), `L${s.agent.local}`, '='));
+      case 'vanish':
+        return this.vanish(s.kind, `L${s.agent.local}`);
       case 'become':
         return this.become(s);
       case 'write due':
-        return w.line(`k${s.kind}_d${s.column}[L${s.agent.local}] = fin(${this.expr(s.value)}, ${s.site}, ${this.actorArgs()});`);
+        return w.line(`k${s.kind}_d${s.column}[L${s.agent.local}] = ${this.finite(s.value, s.site)};`);
       case 'turn':
-        return w.line(`k${s.kind}_dir[L${s.agent.local}] = heading(fin(${this.expr(s.direction)}, ${s.site}, ${this.actorArgs()}));`);
+        return w.line(`k${s.kind}_dir[L${s.agent.local}] = heading(${this.finite(s.direction, s.site)});`);
       case 'move by':
       case 'move to':
         return this.move(s);
       case 'draw cell':
         return this.drawCell(s);
-      case 'create':
-        return this.create(s);
+      case 'draw in zone':
+        return this.drawInZone(s);
+      case 'draw listed':
+        this.word('w1');
+        w.line(`L${s.local} = CL.draw(w1, ${this.shared.plan.space!.oneAgentACell});`);
+        return w.line(`if (L${s.local} < 0) F(${s.site}, NaN, -1, -1);`);
       case 'remove':
         if (this.options.atOnce) w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
         else w.line(`if (k${s.kind}_alive[L${s.agent.local}] & 1) removeAt(${s.kind}, L${s.agent.local});`);
         return;
-      case 'end turn':
-        return w.line('break turn;');
       case 'end run':
         return w.line('W.isEnding = true;');
     }
   }
 
-  private draw(s: Extract<P.Statement, { op: 'draw' }>): void {
+  private if(s: Of<'if'>): void {
+    const { w } = this;
+    if (s.then.length === 0 && s.else.length > 0) w.block(`if (!(${this.test(s.condition)}))`, () => this.statements(s.else));
+    else {
+      w.block(`if (${this.test(s.condition)})`, () => this.statements(s.then));
+      if (s.else.length) w.block('else', () => this.statements(s.else));
+    }
+  }
+
+  private draw(s: Of<'draw'>): void {
     const args = s.args.map((arg) => this.expr(arg));
     if (s.law === 'chance') {
       if (s.args[0]!.op !== 'number') {
@@ -263,196 +179,51 @@ export class BodyEmitter {
     if (s.law !== 'unit') this.checked(`L${s.local}`, s.site);
   }
 
-  private repeat(s: Extract<P.Statement, { op: 'repeat' }>): void {
+  private repeat(s: Of<'repeat'>): void {
     const id = this.labels++;
-    this.w.line(`const n${id} = ${this.expr(s.count)};`);
-    this.w.line(`if (!(n${id} >= 0) || Math.floor(n${id}) !== n${id}) FC(${s.site}, n${id}, ${this.actorArgs()});`);
-    this.w.block(`for (let i${id} = 0; i${id} < n${id}; i${id}++)`, () => this.statements(s.body));
+    this.w.line(`const n${id}_ = ${this.expr(s.count)};`);
+    this.w.line(`if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`);
+    this.loops.push(id);
+    this.w.block(`rep${id}: for (let i${id}_ = 0; i${id}_ < n${id}_; i${id}_++)`, () => this.statements(s.body));
+    this.loops.pop();
   }
 
-  // Queries
-
-  /** Loops over the candidates of a query in no particular order, each in its local. */
-  private candidates(query: P.Query, list: number, body: () => void): void {
-    const { w } = this;
-    const k = query.kind;
-    const c = `L${query.candidate}`;
-    const skip = query.except === undefined ? '' : ` || ${c} === L${query.except}`;
-    const fitting = (): void => {
-      if (!query.where) return body();
-      this.statements(query.where.statements);
-      w.block(`if (${this.test(query.where.value)})`, body);
-    };
-    const { reach } = query;
-    if (reach.is === 'all') {
-      w.block(`for (let j = 0, e = k${k}.used; j < e; j++)`, () => {
-        w.line(`${c} = j;`);
-        w.line(`if (!(k${k}_alive[${c}] & 1)${skip}) continue;`);
-        fitting();
-      });
-      return;
-    }
-    const b = this.keepsPositions(k) ? 'b' : '';
-    w.line(`const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${reach.is === 'within' ? this.expr(reach.distance) : reach.is === 'here' ? '0' : '1.5'};`);
-    w.line(`const m${list} = k${k}.index.nearInto(x${list}, y${list}, r${list}, WRAPS, q${list} = lists.get(${list}, k${k}.used));`);
-    w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => {
-      w.line(`${c} = q${list}[j${list}];`);
-      w.line(`if (!(k${k}_alive[${c}] & 1)${skip}) continue;`);
-      w.line(`let dx = k${k}_${b}x[${c}] - x${list}, dy = k${k}_${b}y[${c}] - y${list};`);
-      w.line('if (WRAPS) { dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy; }');
-      const near =
-        reach.is === 'within' ? `dx * dx + dy * dy <= r${list} * r${list}`
-        : reach.is === 'here' ? 'dx === 0 && dy === 0'
-        : this.shared.plan.space!.neighbours === 4 ? 'Math.abs(dx) + Math.abs(dy) === 1'
-        : 'greatest(Math.abs(dx), Math.abs(dy)) === 1';
-      w.block(`if (${near})`, fitting);
-    });
-  }
-
-  private count(s: Extract<P.Statement, { op: 'count' | 'any' }>): void {
-    const list = this.shared.nextList();
-    const counter = `c${list}`;
-    this.w.block('', () => {
-      this.w.line(`let q${list}, ${counter} = 0;`);
-      this.w.block(`found${list}:`, () => {
-        this.candidates(s.query, list, () => {
-          this.w.line(`${counter}++;`);
-          if (s.op === 'any') this.w.line(`break found${list};`);
-        });
-      });
-      this.w.line(`L${s.local} = ${counter};`);
-    });
-  }
-
-  /** The candidates of a query in a list, in order of number. Gives the names of list and length. */
-  private listed(query: P.Query, list: number): void {
-    const { w } = this;
-    w.line(`let q${list}, n${list} = 0;`);
-    if (query.reach.is === 'all') w.line(`q${list} = lists.get(${list}, k${query.kind}.used);`);
-    this.candidates(query, list, () => w.line(`q${list}[n${list}++] = L${query.candidate};`));
-    if (query.reach.is !== 'all') w.line(`sortSlots(q${list}, n${list});`);
-  }
-
-  private gather(s: Extract<P.Statement, { op: 'gather' }>): void {
-    const { w } = this;
-    const list = this.shared.nextList();
-    w.block('', () => {
-      this.listed(s.query, list);
-      w.line(`const v${list} = lists.values(${list}, n${list});`);
-      w.block(`for (let i = 0; i < n${list}; i++)`, () => {
-        w.line(`L${s.query.candidate} = q${list}[i];`);
-        this.statements(s.value.statements);
-        w.line(`v${list}[i] = ${this.expr(s.value.value)};`);
-      });
-      w.line(`L${s.local} = gather(${JSON.stringify(s.fn)}, v${list}, n${list}, ${s.level ? this.expr(s.level) : 'undefined'});`);
-      if (s.site !== undefined) this.checked(`L${s.local}`, s.site);
-    });
-  }
-
-  private pick(s: Extract<P.Statement, { op: 'pick' }>): void {
-    const { w } = this;
-    const list = this.shared.nextList();
-    w.line(`let f${list} = -1;`);
-    w.block('', () => {
-      this.listed(s.query, list);
-      if (s.how !== 'random' && s.how !== 'first') this.keepBest(s, list);
-      w.block(`if (n${list} > 0)`, () => {
-        if (s.how === 'first') w.line(`f${list} = q${list}[0];`);
-        else {
-          const pickOne = (): void => {
-            this.word('w1');
-            w.line(`f${list} = q${list}[Math.floor((w1 * n${list}) / 4294967296)];`);
-          };
-          if (s.how === 'random') pickOne();
-          else {
-            w.block(`if (n${list} > 1)`, pickOne);
-            w.line(`else f${list} = q${list}[0];`);
-          }
-        }
-      });
-    });
-    w.block(`if (f${list} >= 0)`, () => {
-      w.line(`L${s.local} = f${list};`);
-      this.statements(s.found);
-    });
-    if (s.nobody.length) w.block('else', () => this.statements(s.nobody));
-  }
-
-  /** Leaves in the list only those that share the best score, in order. */
-  private keepBest(s: Extract<P.Statement, { op: 'pick' }>, list: number): void {
-    const { w } = this;
-    const k = s.query.kind;
-    const b = this.keepsPositions(k) ? 'b' : '';
-    if (s.from) w.line(`const fx${list} = ${this.expr(s.from.x)}, fy${list} = ${this.expr(s.from.y)};`);
-    w.line(`let best${list} = -Infinity, e${list} = 0;`);
-    w.block(`for (let i = 0; i < n${list}; i++)`, () => {
-      w.line(`const j = q${list}[i];`);
-      if (s.how === 'nearest') {
-        w.line(`let dx = k${k}_${b}x[j] - fx${list}, dy = k${k}_${b}y[j] - fy${list};`);
-        w.line('if (WRAPS) { dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy; }');
-        w.line('const score = -(dx * dx + dy * dy);');
-      } else {
-        w.line(`L${s.query.candidate} = j;`);
-        this.statements(s.by!.statements);
-        w.line(`const score = ${s.how === 'most' ? '' : '-'}${this.expr(s.by!.value)};`);
-      }
-      w.line(`if (score > best${list}) { best${list} = score; q${list}[0] = j; e${list} = 1; } else if (score === best${list}) q${list}[e${list}++] = j;`);
-    });
-    w.line(`n${list} = e${list};`);
-  }
-
-  private each(s: Extract<P.Statement, { op: 'each' }>): void {
-    const { w } = this;
-    const list = this.shared.nextList();
-    const k = s.query.kind;
-    const c = `L${s.query.candidate}`;
-    w.block('', () => {
-      this.listed(s.query, list);
-      if (s.shuffled) {
-        w.block(`for (let i = n${list} - 1; i > 0; i--)`, () => {
-          this.word('w1');
-          w.line(`const j = Math.floor((w1 * (i + 1)) / 4294967296), h = q${list}[i]; q${list}[i] = q${list}[j]; q${list}[j] = h;`);
-        });
-      }
-      w.block(`for (let i${list} = 0; i${list} < n${list}; i${list}++)`, () => {
-        w.line(`${c} = q${list}[i${list}];`);
-        w.line(`if (!(k${k}_alive[${c}] & 1)) continue;`);
-        if (s.recheck && s.query.where) {
-          this.statements(s.query.where.statements);
-          w.line(`if (!(${this.test(s.query.where.value)})) continue;`);
-          w.line(`${c} = q${list}[i${list}];`);
-        }
-        this.statements(s.body);
-        if (this.options.actorKind !== undefined && removesAgents(s.body)) w.line(`if (!(k${this.options.actorKind}_alive[L0] & 1)) break turn;`);
-      });
-    });
+  protected afterMeeting(body: readonly P.Statement[]): void {
+    if (this.options.actorKind !== undefined && removesAgents(body)) this.w.line(`if (!(k${this.options.actorKind}_alive[L0] & 1)) break turn;`);
   }
 
   // Writes
 
-  private write(s: Extract<P.Statement, { op: 'write' }>): void {
+  /** Notes a write of `p` until the rule is over. */
+  private logged(column: number, target: string, how: P.WriteHow): string {
+    return `writes.add(${column}, ${target}, ${how === '=' ? 0 : how === '*=' ? 1 : 2}, p);`;
+  }
+
+  private write(s: Of<'write'>): void {
     const { w } = this;
-    const own = this.options.atOnce && !s.agent.fresh ? this.options.touch.contested.get(columnKey(s.kind, s.column)) : undefined;
+    const { touch } = this.options;
+    const key = columnKey(s.kind, s.column);
+    const own = this.options.atOnce && !s.agent.fresh ? touch.contested.get(key) : undefined;
+    const column = `k${s.kind}_a${s.column}[L${s.agent.local}]`;
     if (own === undefined) {
-      const target = `k${s.kind}_a${s.column}[L${s.agent.local}]`;
-      w.line(`p = ${applied(target, s.how, this.expr(s.value))};`);
-      this.checked('p', s.site);
-      w.line(`${target} = p;`);
+      w.line(`p = ${applied(column, s.how, this.expr(s.value))};`);
+      if (!s.mayBeEmpty) this.checked('p', s.site);
+      w.line(`${column} = p;`);
       return;
     }
     w.line(`p = ${this.expr(s.value)};`);
-    this.checked('p', s.site);
-    const contribute = `writes.attribute(${attributeColumnId(s.kind, s.column)}, L${s.agent.local}, ${JSON.stringify(s.how)}, p);`;
+    if (!s.mayBeEmpty) this.checked('p', s.site);
+    const contribute = touch.addedColumns.has(key) ? `${column} += p;` : this.logged(attributeColumnId(s.kind, s.column), `L${s.agent.local}`, s.how);
     if (!s.agent.own) w.line(contribute);
     else {
       const held = `o${s.kind}_${s.column}`;
       w.line(own === '=' ? `os${s.kind}_${s.column} = true;` : contribute);
       w.line(`${held} = ${applied(held, s.how, 'p')};`);
-      this.checked(held, s.site);
+      if (!s.mayBeEmpty) this.checked(held, s.site);
     }
   }
 
-  private writeField(s: Extract<P.Statement, { op: 'write field' }>): void {
+  private writeField(s: Of<'write field'>): void {
     const { w } = this;
     const cell = `c${s.field}(${this.expr(s.x)}, ${this.expr(s.y)})`;
     w.block('', () => {
@@ -460,7 +231,7 @@ export class BodyEmitter {
       w.line(`p = ${this.expr(s.value)};`);
       if (this.options.atOnce) {
         this.checked('p', s.site);
-        w.line(`writes.field(${s.field}, cell, ${JSON.stringify(s.how)}, p);`);
+        w.line(this.addsField(s.field) ? `g${s.field}_v[cell] += p;` : this.logged(fieldColumnId(s.field), 'cell', s.how));
         return;
       }
       w.line(`p = ${applied(`g${s.field}_v[cell]`, s.how, 'p')};`);
@@ -469,74 +240,196 @@ export class BodyEmitter {
     });
   }
 
-  private become(s: Extract<P.Statement, { op: 'become' }>): void {
+  private addToList(s: Of<'add to list'>): void {
     const { w } = this;
-    const counter = this.shared.plan.kinds[s.kind]!.machines[s.machine]!.firstCounter;
-    const target = `k${s.kind}_s${s.machine}[L${s.agent.local}]`;
-    if (s.agent.fresh) w.line(`W.entered[${counter + s.state}]++;`);
-    else w.line(`if (k${s.kind}_alive[L${s.agent.local}] & 1) { W.left[${counter} + ${target}]++; W.entered[${counter + s.state}]++; }`);
-    w.line(`${target} = ${s.state};`);
-  }
-
-  private move(s: Extract<P.Statement, { op: 'move by' | 'move to' }>): void {
-    const { w } = this;
-    const k = s.kind;
-    const a = `L${s.agent.local}`;
-    const space = this.shared.plan.space!;
+    const waits = this.options.atOnce && !s.agent.own;
     w.block('', () => {
-      if (s.op === 'move by') {
-        w.line(`const d = fin(${this.expr(s.distance)}, ${s.site}, ${this.actorArgs()}), dir = k${k}_dir[${a}];`);
-        w.line(`const mx = k${k}_x[${a}] + d * sinDegrees(dir), my = k${k}_y[${a}] + d * cosDegrees(dir);`);
-      } else w.line(`const mx = fin(${this.expr(s.x)}, ${s.site}, ${this.actorArgs()}), my = fin(${this.expr(s.y)}, ${s.site}, ${this.actorArgs()});`);
-      const isWrappingPlane = space.form === 'plane' && space.edge === 'wrapping';
-      const axis = (v: string, size: string): string => (isWrappingPlane ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`);
-      w.line(`const tx = ${axis('mx', 'SW')}, ty = ${axis('my', 'SH')};`);
-      const go = (): void => {
-        w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
-        if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
-        if (s.op === 'move by' && space.edge === 'reflecting') w.line(`k${k}_dir[${a}] = directionAfter(dir, mx, my, SP);`);
-      };
-      if (!space.oneAgentACell) return go();
-      w.line(`const from = k${k}_y[${a}] * SW + k${k}_x[${a}], to = ty * SW + tx;`);
-      w.line('if (from !== to && OCC[to]) W.refused++;');
-      w.block('else', () => {
-        w.line('OCC[from] = 0; OCC[to] = 1;');
-        go();
-      });
+      w.line(`const slot = L${s.agent.local}, a = ${this.expr(s.values[0]!)}, b = ${s.values[1] ? this.expr(s.values[1]) : '0'};`);
+      if (!s.ofAgents && s.values.length === 1) this.checked('a', s.site);
+      const add = `addToList(k${s.kind}.attributes, slot, ${s.column}, ${s.size}, ${s.values.length}, ${s.ofAgents}, a, b)`;
+      w.line(waits ? `S.later.push(() => ${add});` : `${add};`);
     });
   }
 
-  private drawCell(s: Extract<P.Statement, { op: 'draw cell' }>): void {
+  private tie(s: Of<'tie'>): void {
     const { w } = this;
-    const single = this.shared.plan.space!.oneAgentACell;
+    w.block('', () => {
+      w.line(`const a = L${(s.flip ? s.b : s.a).local}, b = L${(s.flip ? s.a : s.b).local}, values = [${s.values.map((value) => this.finite(value, s.site)).join(', ')}];`);
+      w.line(this.options.atOnce ? `S.later.push(() => S.tie(${s.network}, a, b, values));` : `S.tie(${s.network}, a, b, values);`);
+    });
+  }
+
+  private send(s: Of<'send'>): void {
+    const { w } = this;
+    const sender = s.sender ? `${s.sender.kind}, k${s.sender.kind}_num[L${s.sender.agent.local}]` : '-1, 0';
+    const values = `[${s.values.map((value) => this.finite(value, s.site)).join(', ')}]`;
+    const due = s.delay ? `dueAfter(${this.finite(s.delay, s.site)}, W)` : 'NaN';
+    w.block('', () => {
+      w.line(`const values = ${values}, due = ${due};`);
+      w.line(`if (k${s.kind}_alive[L${s.agent.local}] !== 0) MAIL.send(${s.message}, ${s.kind}, k${s.kind}_num[L${s.agent.local}], ${sender}, due, W.end, values);`);
+    });
+  }
+
+  private become(s: Of<'become'>): void {
+    const { w } = this;
+    const { firstCounter, groups } = this.shared.plan.kinds[s.kind]!.machines[s.machine]!;
+    const target = `k${s.kind}_s${s.machine}[L${s.agent.local}]`;
+    const count = (which: 'entered' | 'left', counter: string): string => `W.${which}[${counter}]++;`;
+    if (s.agent.fresh) {
+      w.line(count('entered', `${firstCounter + s.state}`));
+      for (const { members, counter } of groups) if (members.includes(s.state)) w.line(count('entered', `${counter}`));
+    } else {
+      w.block(`if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
+        w.line(`${count('left', `${firstCounter} + ${target}`)} ${count('entered', `${firstCounter + s.state}`)}`);
+        for (const { members, counter } of groups) {
+          const wasIn = `(${members.map((member) => `${target} === ${member}`).join(' || ')})`;
+          w.line(members.includes(s.state) ? `if (!${wasIn}) ${count('entered', `${counter}`)}` : `if (${wasIn}) ${count('left', `${counter}`)}`);
+        }
+      });
+    }
+    w.line(`${target} = ${s.state};`);
+  }
+
+  // Places
+
+  /** Whether the body itself keeps up who stands on which cell: all at once this is done when the rule is over. */
+  private get tracks(): boolean {
+    return this.shared.plan.space!.tracksCells && !this.options.atOnce;
+  }
+
+  private vanish(k: number, a: string): void {
+    const { w } = this;
+    if (this.tracks) w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC[k${k}_y[${a}] * SW + k${k}_x[${a}]]--;`);
+    if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
+    w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
+  }
+
+  private move(s: Of<'move by' | 'move to'>): void {
+    const { w } = this;
+    const k = s.kind;
+    const a = `L${s.agent.local}`;
+    const mayBeNowhere = this.shared.plan.kinds[k]!.mayBeNowhere;
+    w.block('', () => {
+      if (s.op === 'move by') {
+        w.line(`const d = ${this.finite(s.distance, s.site)};`);
+        if (mayBeNowhere) w.block(`if (k${k}_x[${a}] === k${k}_x[${a}])`, () => this.moveBy(k, a));
+        else this.moveBy(k, a);
+        return;
+      }
+      if (mayBeNowhere) {
+        w.line(`const vx = ${this.expr(s.x)}, vy = ${this.expr(s.y)};`);
+        w.block('if (vx !== vx)', () => this.vanish(k, a));
+        w.block('else', () => this.moveTo(s, k, a, 'vx', 'vy'));
+      } else this.moveTo(s, k, a, this.expr(s.x), this.expr(s.y));
+    });
+  }
+
+  private axis(v: string, size: 'SW' | 'SH'): string {
+    const space = this.shared.plan.space!;
+    return space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`;
+  }
+
+  private moveBy(k: number, a: string): void {
+    const { w } = this;
+    const { plan } = this.shared;
+    w.line(`const dir = k${k}_dir[${a}], ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
+    const keyword = plan.zones.some((zone) => zone.obstacle) ? 'let' : 'const';
+    if (plan.space!.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, dir), my = hexAlong("y", ox, oy, d, dir);`);
+    else w.line(`${keyword} mx = ox + d * sinDegrees(dir), my = oy + d * cosDegrees(dir);`);
+    if (keyword === 'let') w.line('const share = shareBefore(S.zones.blocked, ox, oy, mx, my, SP); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }');
+    w.line(`const tx = ${this.axis('mx', 'SW')}, ty = ${this.axis('my', 'SH')};`);
+    this.settleAt(k, a, plan.space!.edge === 'reflecting');
+  }
+
+  private moveTo(s: Of<'move to'>, k: number, a: string, x: string, y: string): void {
+    const { w } = this;
+    w.line(`const mx = fin(${x}, ${s.site}, ${this.actorArgs()}), my = fin(${y}, ${s.site}, ${this.actorArgs()});`);
+    w.line(`const tx = ${this.axis('mx', 'SW')}, ty = ${this.axis('my', 'SH')};`);
+    if (!this.shared.plan.zones.some((zone) => zone.obstacle)) {
+      this.settleAt(k, a, false);
+      return;
+    }
+    w.line('if (isInMask(S.zones.blocked, tx, ty, SP)) W.refused++;');
+    w.block('else', () => this.settleAt(k, a, false));
+  }
+
+  private settleAt(k: number, a: string, turnsBack: boolean): void {
+    const { w } = this;
+    const space = this.shared.plan.space!;
+    const go = (): void => {
+      w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
+      if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
+      if (turnsBack) w.line(`k${k}_dir[${a}] = directionAfter(dir, mx, my, SP);`);
+    };
+    if (!this.tracks) return go();
+    const isGrid = space.form === 'grid';
+    const cellOf = (x: string, y: string): string => (isGrid ? `${y} * SW + ${x}` : `cellAt(${x}, ${y}, RS, SP)`);
+    w.line(`const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${cellOf(`k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${cellOf('tx', 'ty')};`);
+    const take = (): void => {
+      w.line('if (from >= 0) OCC[from]--;');
+      w.line('OCC[to]++;');
+      go();
+    };
+    if (!space.oneAgentACell) return take();
+    w.line('if (from !== to && OCC[to]) W.refused++;');
+    w.block('else', take);
+  }
+
+  private drawCell(s: Of<'draw cell'>): void {
+    const { w } = this;
+    const { plan } = this.shared;
+    const blocked = plan.zones.some((zone) => zone.obstacle) ? 'S.zones.blocked.inside[c]' : '';
+    const full = [plan.space!.oneAgentACell ? 'OCC[c]' : '', blocked].filter(Boolean).join(' || ');
     w.block('', () => {
       w.line('let c = 0; const n = SW * SH;');
       w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
         this.word('w1');
         w.line('c = Math.floor((w1 * n) / 4294967296);');
-        w.line(single ? 'if (!OCC[c]) break;' : 'break;');
+        w.line(full ? `if (!(${full})) break;` : 'break;');
       });
-      if (single) w.line('for (let i = 0; i < n && OCC[c]; i++) c = (c + 1) % n;');
+      if (full) w.line(`for (let i = 0; i < n && (${full}); i++) c = (c + 1) % n;`);
       w.line(`L${s.x} = c % SW; L${s.y} = Math.floor(c / SW);`);
     });
   }
 
-  private create(s: Extract<P.Statement, { op: 'create' }>): void {
+  private drawInZone(s: Of<'draw in zone'>): void {
     const { w } = this;
-    const { space } = this.shared.plan;
+    const mask = s.zone < 0 ? 'S.zones.free' : `S.zones.masks[${s.zone}]`;
+    w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+      w.line('let w3 = 0;');
+      for (const word of ['w1', 'w2', 'w3']) this.word(word);
+      w.line(`L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP);`);
+      w.line(this.shared.plan.space!.oneAgentACell ? `if (!OCC[L${s.y} * SW + L${s.x}]) break;` : 'break;');
+    });
+    this.checked(`L${s.x}`, s.site);
+  }
+
+  private create(s: Of<'create'>): void {
+    const { w } = this;
+    const { plan } = this.shared;
+    const { space } = plan;
     const k = s.kind;
+    const mayBeNowhere = plan.kinds[k]!.mayBeNowhere;
     w.block('', () => {
-      const at = (e: P.Expr | undefined, size: string): string => (e ? `placeOnAxis(fin(${this.expr(e)}, ${s.site}, ${this.actorArgs()}), ${size}, SP)` : '0');
+      const at = (e: P.Expr | undefined, size: string): string => {
+        if (!e) return '0';
+        const v = this.expr(e);
+        const placed = `placeOnAxis(fin(${v}, ${s.site}, ${this.actorArgs()}), ${size}, SP)`;
+        return mayBeNowhere ? `(${v} !== ${v} ? NaN : ${placed})` : placed;
+      };
       w.line(`const cx = ${at(s.x, 'SW')}, cy = ${at(s.y, 'SH')};`);
+      const cell = space?.form === 'grid' ? 'cy * SW + cx' : 'cellAt(cx, cy, RS, SP)';
+      const tracked = s.x && space?.tracksCells;
       const make = (): void => {
         w.line(`if (total() >= W.ceiling) FL(${s.site});`);
         w.line(`L${s.local} = k${k}.add(cx, cy, ${this.options.atOnce ? 2 : 1});`);
-        if (space?.oneAgentACell) w.line('OCC[cy * SW + cx] = 1;');
-        w.line(`if (k${k}.version !== k${k}_version) { ${reloads(this.shared.plan.kinds[k]!, k)} }`);
+        if (tracked) w.line(`${mayBeNowhere ? 'if (cx === cx) ' : ''}OCC[${cell}]++;`);
+        w.line(`if (k${k}.version !== k${k}_version) { ${reloads(plan.kinds[k]!, k)} }`);
         this.statements(s.found);
       };
-      if (!space?.oneAgentACell) return make();
-      w.line('if (OCC[cy * SW + cx]) W.refused++;');
+      const refusals = s.x ? [space?.oneAgentACell ? `OCC[${cell}]` : '', plan.zones.some((zone) => zone.obstacle) ? 'isInMask(S.zones.blocked, cx, cy, SP)' : ''].filter(Boolean) : [];
+      if (refusals.length === 0) return make();
+      w.line(`if (${mayBeNowhere ? 'cx === cx && ' : ''}(${refusals.join(' || ')})) W.refused++;`);
       w.block('else', make);
     });
   }

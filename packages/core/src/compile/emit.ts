@@ -1,5 +1,5 @@
 import type { RuleTouch } from './analysis.ts';
-import { touchOf, visitStatements } from './analysis.ts';
+import { touchOf } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import type * as P from './plan.ts';
@@ -8,10 +8,11 @@ import { literal, SourceWriter } from './source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
 export const ENGINE_FUNCTIONS = [
-  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'chanceOfRate',
+  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'chanceOfRate', 'directionOf',
   'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
-  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'gather',
-  'gatherField', 'least', 'greatest', 'sortSlots',
+  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'squareBetween', 'wayAlong', 'hexAlong',
+  'isInReach', 'isInMask', 'shareBefore', 'drawInMask', 'cellAt', 'cellX', 'cellY', 'cellsInto', 'eightInto', 'gather', 'gatherField', 'gatherTally', 'recentOf', 'dueAfter', 'addToList',
+  'least', 'greatest', 'sortSlots', 'keepWithin',
 ] as const;
 
 const NO_TOUCH: RuleTouch = touchOf({ body: { statements: [], locals: 0 } });
@@ -26,9 +27,16 @@ export function emitPlan(plan: P.Plan): string {
 
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
 export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
-  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height];
+  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height, plan.space?.cell];
   bodies.push(...plan.variables.map((variable) => variable.start));
   for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
+  for (const zone of plan.zones) for (const shape of zone.shapes) bodies.push(...bodiesOfShape(shape));
+  for (const { maker } of plan.networks) {
+    if ('size' in maker) bodies.push(maker.size);
+    if (maker.is === 'small world') bodies.push(maker.rewired);
+    if (maker.is === 'blocks') bodies.push(maker.inside, maker.across);
+  }
+  for (const record of plan.records) bodies.push(record.every);
   for (const kind of plan.kinds) {
     for (const start of kind.starts) bodies.push(start.count);
     for (const machine of kind.machines) for (const exact of machine.exact) bodies.push(exact.count);
@@ -50,41 +58,64 @@ export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
   return bodies.filter((body) => body !== undefined);
 }
 
+function bodiesOfShape(shape: P.ShapePlan): P.ValueBody[] {
+  switch (shape.is) {
+    case 'box':
+      return [...shape.from, ...shape.to];
+    case 'circle':
+      return [shape.radius, ...shape.around];
+    case 'raster':
+      return [];
+    default:
+      return shape.places.flat();
+  }
+}
+
 class PlanEmitter {
   private readonly w = new SourceWriter();
   private readonly shared: EmitShared;
   private readonly bodies: P.ValueBody[];
   private lists = 0;
+  private readonly lasting: string[] = [];
 
   constructor(private readonly plan: P.Plan) {
     this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
       nextList: () => this.lists++,
+      lasting: (first) => `V${this.lasting.push(first) - 1}`,
       valueName: (body) => `v${this.bodies.indexOf(body)}`,
     };
   }
 
   source(): string {
     const { w, plan } = this;
-    w.line('"use strict";');
-    w.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
-    w.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, F = S.fail, FC = S.failCount, FL = S.failCeiling, removeAt = S.removeAt, turns = S.turns, total = S.total;');
-    w.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
-    w.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
+    const head = new SourceWriter();
+    head.line('"use strict";');
+    head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
+    head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
+    head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
+    head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
+    head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     plan.kinds.forEach((kind, k) => {
       w.line(`const k${k} = S.populations[${k}];`);
       w.line(`const ${columnNames(kind, k).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
     });
+    plan.networks.forEach((_, n) => w.line(`const n${n} = S.networks[${n}];`));
     plan.fields.forEach((_, g) => this.fieldConstants(g));
     this.bodies.forEach((body, i) => this.valueFunction(`v${i}`, body));
     plan.fields.forEach((field, g) => this.fieldFunctions(field, g));
     plan.kinds.forEach((kind, k) => this.startFunctions(kind, k));
+    plan.networks.forEach((network, n) => this.networkFunctions(network, n));
     plan.schedule.forEach((entry, i) => this.entry(entry, i));
-    plan.timeline.forEach((line, i) => this.actFunction(line, i));
+    plan.timeline.forEach((line, i) => this.actFunction(`tl${i}`, line));
+    plan.kinds.forEach((kind, k) => this.changeFunctions(kind, k));
+    plan.reactions.forEach((reaction, i) => this.reactionFunction(reaction, i));
+    plan.records.forEach((record, i) => record.values?.forEach((body, c) => this.agentValue(`rc${i}_${c}`, body, record.kind)));
     plan.kinds.forEach((kind, k) => this.showFunctions(kind, k));
     this.results();
-    return w.toString();
+    if (this.lasting.length > 0) head.line(`let ${this.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
+    return head.toString() + w.toString();
   }
 
   /** A field's values, and the finding of its cells written out for the form and edge of the space. */
@@ -106,9 +137,16 @@ class PlanEmitter {
       w.line(`values: ${names('v', this.bodies.length)},`);
       w.line(`fieldStarts: [${plan.fields.map((field, g) => (field.start ? `gs${g}` : 'null')).join(', ')}],`);
       w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
+      w.line(`fieldBecomes: [${plan.fields.map((field, g) => (field.becomes ? `gb${g}` : 'null')).join(', ')}],`);
+      w.line(`cellLists: [${plan.kinds.map((kind, k) => `[${kind.starts.map((start, i) => (start.cells?.where ? `cl${k}_${i}` : 'null')).join(', ')}]`).join(', ')}],`);
+      w.line(`changes: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => (machine.change ? `ch${k}_${m}` : 'null')).join(', ')}]`).join(', ')}],`);
+      w.line(`reactions: ${names('re', plan.reactions.length)},`);
+      w.line(`tieFirsts: [${plan.networks.map((network, n) => names(`nf${n}_`, network.firsts.length)).join(', ')}],`);
+      w.line(`tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`);
+      w.line(`records: [${plan.records.map((record, i) => (record.values ? names(`rc${i}_`, record.values.length) : 'null')).join(', ')}],`);
       w.line(`starts: [${plan.kinds.map((kind, k) => `[${kind.starts.map((_, i) => `st${k}_${i}`).join(', ')}]`).join(', ')}],`);
       w.line(`exacts: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => `[${machine.exact.map((_, i) => `ex${k}_${m}_${i}`).join(', ')}]`).join(', ')}]`).join(', ')}],`);
-      w.line(`entries: [${plan.schedule.map((entry, i) => (entry.is === 'rules' ? `e${i}` : 'null')).join(', ')}],`);
+      w.line(`entries: [${plan.schedule.map((entry, i) => (entry.is === 'fields' ? 'null' : `e${i}`)).join(', ')}],`);
       w.line(`acts: ${names('tl', plan.timeline.length)},`);
       w.line(`sizes: [${plan.kinds.map((kind, k) => (kind.show?.size ? `sz${k}` : 'null')).join(', ')}],`);
       w.line(`colours: [${plan.kinds.map((kind, k) => (kind.show?.colourBy ? `co${k}` : 'null')).join(', ')}],`);
@@ -133,9 +171,8 @@ class PlanEmitter {
   }
 
   private keepBounds(touch: RuleTouch): void {
-    if (!touch.writesFields) return;
     this.plan.fields.forEach((field, g) => {
-      if (field.keep) this.w.line(`const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`);
+      if (field.keep && touch.writtenFields.has(g)) this.w.line(`const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`);
     });
   }
 
@@ -168,25 +205,27 @@ class PlanEmitter {
       this.w.line(`p = g${g}_v[i] + ${times}${value};`);
       this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
       // What spreads or fades is clipped only after that.
-      this.w.line(`out[i] = ${field.keep && !field.spread && !field.fade ? 'clip(p, lo, hi)' : 'p'};`);
+      this.w.line(`out[i] = ${field.keep && !field.spread && !field.fade && !field.becomes ? 'clip(p, lo, hi)' : 'p'};`);
+    }, field);
+    if (field.becomes) this.cellLoop(`gb${g}`, field.becomes, g, (value) => {
+      this.w.line(`p = ${value};`);
+      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
+      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
     }, field);
   }
 
   private cellLoop(name: string, body: P.ValueBody, g: number, store: (value: string) => void, field: P.FieldPlan): void {
     const { w } = this;
     const touch = this.touchOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i' });
-    const shift = this.plan.space?.form === 'grid' ? 0 : 0.5;
-    let readsPlace = false;
-    const statements = [...body.statements, { op: 'set', local: 2, value: body.value } as const];
-    visitStatements(statements, { expr: (e) => (readsPlace ||= e.op === 'local' && e.local < 2) });
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i', ownField: g });
+    const asksInner = touch.asksCells && this.plan.space?.neighbours === 8;
     w.block(`function ${name}(out, key0, key1)`, () => {
       if (field.keep) w.line(`const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`);
       this.indices(touch);
-      this.locals(Math.max(2, body.locals));
+      this.locals(Math.max(1, body.locals));
       w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
         if (touch.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-        if (readsPlace) w.line(`L0 = (i % g${g}_c + ${shift}) * g${g}_z; L1 = (Math.floor(i / g${g}_c) + ${shift}) * g${g}_z;`);
+        if (asksInner) w.line(`const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`);
         emitter.statements(body.statements);
         store(emitter.expr(body.value));
       });
@@ -205,9 +244,27 @@ class PlanEmitter {
         this.shadows(touch);
         this.locals(start.one.locals);
         w.block('for (let i = 0; i < count; i++)', () => {
+          w.line('L0 = i;');
           w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
           emitter.statements(start.one.statements);
         });
+      });
+    });
+    kind.starts.forEach((start, i) => {
+      const where = start.cells?.where;
+      if (!where) return;
+      const touch = this.touchOfCode(where);
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      w.block(`function cl${k}_${i}(cells)`, () => {
+        this.indices(touch);
+        this.locals(Math.max(1, where.locals));
+        w.line('let n = 0;');
+        w.block('for (let i = 0; i < cells.length; i++)', () => {
+          w.line('L0 = cells[i];');
+          emitter.statements(where.statements);
+          w.line(`if (${emitter.test(where.value)}) cells[n++] = cells[i];`);
+        });
+        w.line('return n;');
       });
     });
     kind.machines.forEach((machine, m) =>
@@ -227,6 +284,11 @@ class PlanEmitter {
 
   private entry(entry: P.ScheduleEntry, i: number): void {
     if (entry.is === 'fields') return;
+    if (entry.is === 'surroundings') {
+      const rule = this.plan.rules[entry.rule]!;
+      this.actFunction(`e${i}`, rule, this.everyTest(rule));
+      return;
+    }
     const rules = entry.rules.map((index) => this.plan.rules[index]!);
     if (entry.mode === 'all at once') this.atOnceEntry(rules[0]!, i);
     else if (rules.length === 1) this.soleEntry(rules[0]!, entry, i);
@@ -237,7 +299,7 @@ class PlanEmitter {
     return rule.every && `W.isMultipleNow(${this.shared.valueName(rule.every)}())`;
   }
 
-  private keys(rule: P.RulePlan): void {
+  private keys(rule: { readonly key: number }): void {
     this.w.line(`const key0 = ruleKey0(W.seed, W.step, ${rule.key}), key1 = ruleKey1(W.seed, W.step, ${rule.key});`);
   }
 
@@ -262,9 +324,12 @@ class PlanEmitter {
       this.keepBounds(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
-      w.line(`const list = turns([k${k}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`);
+      // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
+      const isPlain = entry.mode === 'in fixed order' || touch.orderFree;
+      if (isPlain) w.line(`const n = k${k}.used;`);
+      else w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
       w.block('for (let i = 0; i < n; i++)', () => {
-        w.line('L0 = list[i];');
+        w.line(`L0 = ${isPlain ? 'i' : 'list[i]'};`);
         w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         this.streamOf(rule, touch);
         w.block('turn:', () => emitter.statements(rule.body.statements));
@@ -333,20 +398,40 @@ class PlanEmitter {
         w.line('L0 = slot;');
         w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         this.streamOf(rule, touch);
-        for (const { column } of own) w.line(`let o${k}_${column} = k${k}_a${column}[L0], os${k}_${column} = false;`);
+        for (const { column } of own) {
+          const seen = touch.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
+          w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
+        }
         w.block('turn:', () => emitter.statements(rule.body.statements));
         for (const { column, how } of own) {
-          if (how === '=') w.line(`if (os${k}_${column}) writes.attribute(${attributeColumnId(k, column)}, L0, "=", o${k}_${column});`);
+          if (how === '=') w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
         }
       });
+      this.keepAdded(emitter);
       w.line(`S.settle(${rule.key});`);
+      const moves = touch.movedKinds.size > 0;
+      if (moves && this.plan.space?.oneAgentACell) w.line(`S.settleMoves(${k}, ${rule.key});`);
       this.afterMoves(touch, true);
+      w.line('S.runLater();');
       if (touch.removes || touch.createdKinds.size > 0) w.line('S.endOfRule();');
+      if (moves && this.plan.space?.tracksCells) w.line('S.countCells();');
+      if (touch.changes) w.line(`S.settleChanges(${rule.key});`);
+      if (this.plan.tallies.length > 0) w.line('for (let i = 0; i < TL.length; i++) TL[i].settle();');
+    });
+  }
+
+  /** Fields that were only added to are kept within their bounds when all have added. */
+  private keepAdded(emitter: BodyEmitter): void {
+    this.plan.fields.forEach((field, g) => {
+      if (field.keep && emitter.addsField(g)) this.w.line(`keepWithin(g${g}_v, ${this.shared.valueName(field.keep.min)}(), ${this.shared.valueName(field.keep.max)}());`);
     });
   }
 
   private kept(emitter: BodyEmitter): void {
     const { w } = this;
+    this.plan.fields.forEach((_, g) => {
+      if (emitter.keepsField(g)) w.line(`const g${g}_b = S.keepField(${g});`);
+    });
     this.plan.kinds.forEach((kind, k) => {
       if (emitter.keepsPositions(k)) {
         w.line(`k${k}.keepPositions();`);
@@ -365,18 +450,77 @@ class PlanEmitter {
     });
   }
 
-  private actFunction(line: P.TimelinePlan, i: number): void {
+  /** What the timeline or the surroundings do: nobody acts. */
+  private actFunction(name: string, line: { readonly body: P.Body; readonly key: number }, test?: string): void {
     const { w } = this;
     const touch = touchOf(line);
     const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
-    w.block(`function tl${i}()`, () => {
+    w.block(`function ${name}()`, () => {
+      if (test) w.line(`if (!${test}) return;`);
       this.indices(touch);
       this.shadows(touch);
       this.keepBounds(touch);
-      this.keys({ key: line.key } as P.RulePlan);
+      this.keys(line);
       this.locals(line.body.locals);
       w.line('s0 = agentKey0(key0, 0); s1 = agentKey1(key1, 0);');
       w.block('turn:', () => emitter.statements(line.body.statements));
+    });
+  }
+
+  /** What one agent does by itself, outside of the rules: when a message reaches it, when others have set its machine. */
+  private soloFunction(name: string, kind: number, body: P.Body, given: string, from: number): void {
+    const { w } = this;
+    const touch = touchOf({ body });
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: kind });
+    w.block(`function ${name}(${given}, key0, key1)`, () => {
+      this.indices(touch);
+      this.shadows(touch);
+      this.keepBounds(touch);
+      this.locals(body.locals, from);
+      w.line(`s0 = agentKey0(key0, k${kind}.number[L0]); s1 = agentKey1(key1, k${kind}.number[L0]);`);
+      w.block('turn:', () => emitter.statements(body.statements));
+      this.afterMoves(touch, false);
+    });
+  }
+
+  private changeFunctions(kind: P.KindPlan, k: number): void {
+    kind.machines.forEach((machine, m) => {
+      if (machine.change) this.soloFunction(`ch${k}_${m}`, k, machine.change, 'L0, L1', 2);
+    });
+  }
+
+  private reactionFunction(reaction: P.ReactionPlan, i: number): void {
+    this.soloFunction(`re${i}`, reaction.kind, reaction.body, 'L0, M', 1);
+  }
+
+  // Networks and records
+
+  private networkFunctions(network: P.NetworkPlan, n: number): void {
+    const { w } = this;
+    network.firsts.forEach((first, c) => {
+      const touch = this.touchOfCode(first);
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      w.block(`function nf${n}_${c}(i, key0, key1)`, () => {
+        this.indices(touch);
+        this.locals(first.locals);
+        w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+        emitter.statements(first.statements);
+        w.line(`return ${emitter.expr(first.value)};`);
+      });
+    });
+    const ofEach = agentBodyOf(network);
+    if (ofEach) this.agentValue(`nb${n}`, ofEach, network.from);
+  }
+
+  private agentValue(name: string, body: P.ValueBody, kind: number): void {
+    const { w } = this;
+    const touch = this.touchOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: kind });
+    w.block(`function ${name}(L0)`, () => {
+      this.indices(touch);
+      this.locals(body.locals, 1);
+      emitter.statements(body.statements);
+      w.line(`return ${emitter.expr(body.value)};`);
     });
   }
 
@@ -403,4 +547,9 @@ class PlanEmitter {
       });
     });
   }
+}
+
+/** What the makers of a network ask of each agent. */
+export function agentBodyOf({ maker }: P.NetworkPlan): P.ValueBody | undefined {
+  return maker.is === 'blocks' ? maker.by : maker.is === 'groups' ? maker.where : undefined;
 }

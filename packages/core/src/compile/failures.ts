@@ -17,6 +17,20 @@ export function failAt(site: Site, world: World, agent: string | undefined, valu
   );
 }
 
+/** Stops a run where somebody is needed and there is nobody. */
+export function failNobody(site: Site, world: World, agent: string | undefined): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/nobody',
+      message: `In step ${world.step}, ${site.rule}: ${site.what} is nobody${agent ? ` for ${agent}` : ''}.`,
+      span: site.span,
+      hint: 'It may have been removed since it was looked at. Open a block with “with v = ...” and use v in it.',
+    },
+    { step: world.step, rule: site.rule, agent },
+  );
+}
+
 export function failCount(site: Site, world: World, agent: string | undefined, value: number): never {
   throw new ModelError(
     {

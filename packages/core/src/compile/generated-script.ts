@@ -1,20 +1,33 @@
+import { cellsInto, CellList, Discs } from '../engine/cells.ts';
+import { spreadInto } from '../engine/field-change.ts';
+import { Mail } from '../engine/mail.ts';
 import * as math from '../engine/math.ts';
 import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
-import { spreadInto } from '../engine/field-change.ts';
 import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
-import type { Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
-import type { FieldGrid, Space } from '../engine/space.ts';
-import { bearingBetween, directionAfter, distanceBetween, fieldShape, placeOnAxis, wrap } from '../engine/space.ts';
+import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
+import type { FieldGrid, Raster, Space } from '../engine/space.ts';
+import {
+  bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, hexAlong, isInReach, placeOnAxis, squareBetween, wayAlong, wrap,
+} from '../engine/space.ts';
+import { Network } from '../engine/spaces/network.ts';
+import { makePairs } from '../engine/spaces/network-makers.ts';
+import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
+import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
-import { emitPlan, valueBodiesOf } from './emit.ts';
-import { failAt, failCeiling, failCount, failShare } from './failures.ts';
-import { askWhen } from './values.ts';
+import { componentCount, meanClustering } from '../measures/network-measures.ts';
+import { visitStatements } from './analysis.ts';
+import { agentBodyOf, emitPlan, valueBodiesOf } from './emit.ts';
+import { failAt, failCeiling, failCount, failNobody, failShare } from './failures.ts';
+import { filePairs, makerOf } from './make-network.ts';
 import type * as P from './plan.ts';
-import { attributeColumnId, Contributions, fieldColumnId, settleStream, variableColumnId } from './settling.ts';
-import { startSpace } from './start-space.ts';
+import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
+import type { Zones } from './start-space.ts';
+import { rasterValue, spaceRaster, startSpace, startZones } from './start-space.ts';
+import { askWhen, deliveryKey, dueAfter, noteText, recentOf } from './values.ts';
+import { WriteLog } from './write-log.ts';
 
 type Binder = (world: World, state: GeneratedState, engine: object) => Bound;
 
@@ -22,6 +35,13 @@ interface Bound {
   readonly values: readonly (() => number)[];
   readonly fieldStarts: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
   readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
+  readonly changes: readonly (readonly (((slot: number, state: number, key0: number, key1: number) => void) | null)[])[];
+  readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
+  readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
+  readonly tieAgents: readonly (((slot: number) => number) | null)[];
+  readonly records: readonly (readonly ((slot: number) => number)[] | null)[];
   readonly starts: readonly (readonly ((count: number, key0: number, key1: number) => void)[])[];
   readonly exacts: readonly (readonly (readonly ((slot: number, key0: number, key1: number) => void)[])[])[];
   readonly entries: readonly ((() => void) | null)[];
@@ -54,9 +74,48 @@ function gatherField(fn: Gathering, values: Float64Array, level: number | undefi
   return gather(fn, sorts ? values.slice() : values, values.length, level);
 }
 
+function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): number {
+  return gather(fn, tally.values.slice(0, tally.count), tally.count, level);
+}
+
+function keepWithin(values: Float64Array, low: number, high: number): void {
+  for (let i = 0; i < values.length; i++) {
+    const value = values[i]!;
+    if (value < low) values[i] = low;
+    else if (value > high) values[i] = high;
+  }
+}
+
+/** The eight cells around one that lies at no edge, in scan order. */
+function eightInto(cell: number, columns: number, out: Int32Array): number {
+  out[0] = cell + columns - 1;
+  out[1] = cell + columns;
+  out[2] = cell + columns + 1;
+  out[3] = cell - 1;
+  out[4] = cell + 1;
+  out[5] = cell - columns - 1;
+  out[6] = cell - columns;
+  out[7] = cell - columns + 1;
+  return 8;
+}
+
+/** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
+function addToList(columns: readonly Float64Array[], slot: number, first: number, size: number, stride: number, ofAgents: boolean, a: number, b: number): void {
+  let length = columns[first]![slot]!;
+  const close = (from: number): void => {
+    for (let i = from; i + 1 < length; i++) for (let part = 0; part < stride; part++) columns[first + 1 + i * stride + part]![slot] = columns[first + 1 + (i + 1) * stride + part]![slot]!;
+    length--;
+  };
+  if (ofAgents) for (let i = length - 1; i >= 0; i--) if (columns[first + 1 + i]![slot] === a) close(i);
+  if (length === size) close(0);
+  columns[first + 1 + length * stride]![slot] = a;
+  if (stride === 2) columns[first + 2 + length * stride]![slot] = b;
+  columns[first]![slot] = length + 1;
+}
+
 const ENGINE = {
-  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, placeOnAxis, directionAfter, distanceBetween, bearingBetween, gather, gatherField,
-  least, greatest, sortSlots,
+  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, placeOnAxis, directionAfter, distanceBetween, bearingBetween, squareBetween, wayAlong, hexAlong, isInReach,
+  isInMask, shareBefore, drawInMask, cellAt, cellX, cellY, cellsInto, eightInto, gather, gatherField, gatherTally, recentOf, dueAfter, addToList, least, greatest, sortSlots, keepWithin,
 };
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
@@ -92,33 +151,6 @@ class Lists {
   }
 }
 
-/** What agents do to others all at once, until the end of the rule. */
-class WriteLog {
-  readonly attributes = new Map<number, Map<number, Contributions>>();
-  readonly fields = new Map<number, Map<number, Contributions>>();
-  readonly variables = new Map<number, Map<number, Contributions>>();
-
-  attribute(column: number, slot: number, how: P.WriteHow, value: number): void {
-    contributionsAt(this.attributes, column, slot).add(how, value);
-  }
-
-  variable(index: number, how: P.WriteHow, value: number): void {
-    contributionsAt(this.variables, index, 0).add(how, value);
-  }
-
-  field(field: number, cell: number, how: P.WriteHow, value: number): void {
-    contributionsAt(this.fields, field, cell).add(how, value);
-  }
-}
-
-function contributionsAt(map: Map<number, Map<number, Contributions>>, first: number, second: number): Contributions {
-  let inner = map.get(first);
-  if (!inner) map.set(first, (inner = new Map()));
-  let found = inner.get(second);
-  if (!found) inner.set(second, (found = new Contributions()));
-  return found;
-}
-
 /** What generated code sees of a run besides the world. */
 interface GeneratedState {
   readonly populations: readonly Population[];
@@ -126,13 +158,37 @@ interface GeneratedState {
   readonly lists: Lists;
   readonly log: WriteLog;
   readonly space: Space | undefined;
-  readonly occupied: Uint8Array;
+  readonly networks: readonly Network[];
+  readonly tallies: readonly Tally[];
+  readonly tables: P.Plan['tables'];
+  readonly mail: Mail;
+  readonly raster: Raster;
+  readonly zones: Zones;
+  readonly discs: Discs | undefined;
+  readonly cellList: CellList;
+  /** What waits for the end of a rule that acts all at once. */
+  readonly later: (() => void)[];
+  readonly recording: boolean;
+  /** How many stand on each cell of the space, obstacles counted as one; empty where it does not matter. */
+  readonly occupied: Int32Array;
   turnCount: number;
   readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
   readonly total: () => number;
   readonly removeAt: (kind: number, slot: number) => void;
   readonly settle: (rule: number) => void;
+  readonly settleMoves: (kind: number, rule: number) => void;
+  readonly settleChanges: (rule: number) => void;
+  readonly runLater: () => void;
+  readonly countCells: () => void;
+  readonly keepField: (field: number) => Float64Array;
+  readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
+  readonly untie: (network: number, a: number, b: number) => void;
+  readonly isolate: (network: number, side: number, slot: number) => void;
+  readonly networkMeasure: (which: 'components' | 'clustering', network: number) => number;
+  readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
+  readonly keep: (record: number, values: readonly number[]) => void;
   readonly endOfRule: () => void;
+  readonly failNobody: (site: number, kind: number, slot: number) => never;
   readonly fail: (site: number, value: number, kind: number, slot: number) => never;
   readonly failCount: (site: number, value: number, kind: number, slot: number) => never;
   readonly failCeiling: (site: number) => never;
@@ -152,7 +208,19 @@ export class GeneratedScript implements Script {
   private readonly bodies: P.ValueBody[];
   private readonly lists = new Lists();
   private readonly log = new WriteLog();
-  private occupied = new Uint8Array(0);
+  private occupied = new Int32Array(0);
+  readonly networks: readonly Network[];
+  private readonly tallies: readonly Tally[];
+  private readonly mail: Mail;
+  private raster: Raster = { columns: 1, rows: 1, cell: 1 };
+  zones: Zones = { masks: [] };
+  private discs: Discs | undefined;
+  private readonly cellList = new CellList();
+  private readonly later: (() => void)[] = [];
+  private readonly keptFields: Float64Array[] = [];
+  private kept: { width: number; data: number[] }[];
+  recording = false;
+  private readonly logNotes: ReadonlyMap<number, Extract<P.Statement, { op: 'log' }>>;
   private turnList = new Int32Array(64);
   private state!: GeneratedState;
   private bound!: Bound;
@@ -165,13 +233,18 @@ export class GeneratedScript implements Script {
   ) {
     this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length, plan.variables.length);
     this.populations = plan.kinds.map((kind) => new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }));
+    this.networks = plan.networks.map((network) => new Network(network.from, network.to, network.directed, network.firsts.length));
+    this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
+    this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
+    this.kept = plan.records.map((record) => ({ width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length, data: [] }));
+    this.logNotes = logStatements(plan);
     this.bodies = valueBodiesOf(plan);
     const ask = (body: P.ValueBody): (() => number) => {
       const index = this.bodies.indexOf(body);
       return () => this.code.values[index]!();
     };
     this.entries = plan.schedule.map((entry, i) => () => {
-      if (entry.is === 'fields') this.growFields(entry.fields);
+      if (entry.is === 'fields') this.changeFields(entry.fields);
       else this.runEntry(i);
     });
     this.timeline = plan.timeline.map((line, i) => ({
@@ -207,18 +280,46 @@ export class GeneratedScript implements Script {
   private makeState(): void {
     const { plan, world, populations } = this;
     const nameOf = (kind: number, slot: number): string | undefined => (kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`);
+    const isRecording = (): boolean => this.recording;
     this.state = {
+      get recording() {
+        return isRecording();
+      },
       populations,
       fields: this.fields,
       lists: this.lists,
       log: this.log,
       space: this.space,
+      networks: this.networks,
+      tallies: this.tallies,
+      tables: plan.tables,
+      mail: this.mail,
+      raster: this.raster,
+      zones: this.zones,
+      discs: this.discs,
+      cellList: this.cellList,
+      later: this.later,
       occupied: this.occupied,
       turnCount: 0,
       turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
       total: () => populations.reduce((sum, population) => sum + population.living + population.unborn, 0),
       removeAt: (kind, slot) => this.removeAt(kind, slot),
       settle: (rule) => this.settle(rule),
+      settleMoves: (kind, rule) => this.settleMoves(kind, rule),
+      settleChanges: (rule) => this.settleChanges(rule),
+      runLater: () => {
+        for (const action of this.later) action();
+        this.later.length = 0;
+      },
+      countCells: () => this.countCells(),
+      keepField: (field) => this.keepField(field),
+      tie: (network, a, b, values) => this.tie(network, a, b, values),
+      untie: (network, a, b) => this.networks[network]!.remove(this.networks[network]!.between(a, b)),
+      isolate: (network, side, slot) => this.isolate(network, side, slot),
+      networkMeasure: (which, network) => this.networkMeasure(which, network),
+      note: (site, numbers, kind, slot) => world.note(site, nameOf(kind, slot) ?? '', noteText(this.logNotes.get(site)!.values, numbers)),
+      keep: (record, values) => this.keepRecord(record, values),
+      failNobody: (site, kind, slot) => failNobody(plan.sites[site]!, world, nameOf(kind, slot)),
       endOfRule: () => this.endOfRule(),
       fail: (site, value, kind, slot) => failAt(plan.sites[site]!, world, nameOf(kind, slot), value),
       failCount: (site, value, kind, slot) => failCount(plan.sites[site]!, world, nameOf(kind, slot), value),
@@ -240,8 +341,19 @@ export class GeneratedScript implements Script {
       const first = value(variable.start);
       world.variables[i] = Number.isFinite(first) ? first : failAt(plan.sites[variable.site]!, world, undefined, first);
     });
+    for (const network of this.networks) network.clear();
+    for (const tally of this.tallies) tally.clear();
+    this.mail.clear();
+    this.later.length = 0;
+    for (const record of this.kept) record.data.length = 0;
     this.space = startSpace(plan, value);
-    this.occupied = new Uint8Array(this.space?.oneAgentACell ? this.space.width * this.space.height : 0);
+    if (this.space) {
+      this.raster = spaceRaster(plan, this.space, value);
+      this.zones = startZones(plan, this.space, value);
+      this.discs = new Discs(this.space);
+    }
+    this.occupied = new Int32Array(plan.space?.tracksCells ? this.raster.columns * this.raster.rows : 0);
+    this.countCells();
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
       const { columns, rows } = fieldShape(this.space!, cell);
@@ -249,23 +361,72 @@ export class GeneratedScript implements Script {
     });
     this.fieldScratch = this.fields.map((field) => new Float64Array(field.values.length));
     this.makeState();
-    plan.fields.forEach((_, i) => {
-      const key = mix(i + 0x6b43a9b5);
-      this.code.fieldStarts[i]?.(this.fields[i]!.values, ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key));
-    });
+    plan.fields.forEach((field, i) => this.startField(field, i));
     plan.kinds.forEach((kind, k) => this.startKind(kind, k, value));
+    plan.networks.forEach((network, n) => this.startNetwork(network, n, value));
+    plan.kinds.forEach((kind, k) => this.startExact(kind, k, value));
+  }
+
+  private startField(field: P.FieldPlan, i: number): void {
+    const { world } = this;
+    const grid = this.fields[i]!;
+    if (field.raster) {
+      const low = field.keep ? this.valueOf(field.keep.min) : -Infinity;
+      const high = field.keep ? this.valueOf(field.keep.max) : Infinity;
+      for (let cell = 0; cell < grid.values.length; cell++) grid.values[cell] = math.clip(rasterValue(field.raster, grid, cell), low, high);
+      return;
+    }
+    const key = mix(i + 0x6b43a9b5);
+    this.code.fieldStarts[i]?.(grid.values, ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key));
+    if (!field.start && field.keep) keepWithin(grid.values, this.valueOf(field.keep.min), this.valueOf(field.keep.max));
+  }
+
+  private startNetwork(network: P.NetworkPlan, n: number, value: (body: P.ValueBody) => number): void {
+    const { world, plan } = this;
+    const [from, to] = [this.populations[network.from]!, this.populations[network.to]!];
+    const { maker } = network;
+    const ofEach = agentBodyOf(network);
+    const asked = ofEach ? Float64Array.from({ length: from.used }, (_, slot) => this.code.tieAgents[n]!(slot)) : new Float64Array(0);
+    const pairs =
+      maker.is === 'file'
+        ? filePairs(maker, network, from.used, to.used, plan.sites[network.site]!)
+        : makePairs(makerOf(maker, this.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
+    const ties = this.networks[n]!;
+    ties.fill(Int32Array.from(pairs.a), Int32Array.from(pairs.b), Math.max(from.used, to.used));
+    network.firsts.forEach((_, column) => {
+      const key = mix(network.key + column + 1);
+      const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];
+      for (let tie = 0; tie < ties.count; tie++) {
+        const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![tie]!] : undefined;
+        const first = given ?? this.code.tieFirsts[n]![column]!(tie, key0, key1);
+        ties.columns[column]![tie] = first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
+      }
+    });
   }
 
   private startKind(kind: P.KindPlan, k: number, value: (body: P.ValueBody) => number): void {
     const { plan, world } = this;
     const population = this.populations[k]!;
     kind.starts.forEach((start, i) => {
-      const count = value(start.count);
+      if (start.cells) this.listCells(k, i, start.cells.where !== undefined);
+      const count = start.count ? value(start.count) : this.cellList.count;
       if (!(count >= 0) || Math.floor(count) !== count) failCount(plan.sites[start.site]!, world, undefined, count);
       if (this.state.total() + count > world.ceiling) failCeiling(plan.sites[start.site]!, world);
       population.reserve(population.used + count);
       this.code.starts[k]![i]!(count, ruleKey0(world.seed, 0, start.key), ruleKey1(world.seed, 0, start.key));
     });
+  }
+
+  private listCells(kind: number, line: number, hasCondition: boolean): void {
+    const { raster, cellList } = this;
+    cellList.cells = new Int32Array(raster.columns * raster.rows);
+    cellsInto(raster, this.space!, 'all', 0, 0, 0, cellList.cells);
+    cellList.count = hasCondition ? this.code.cellLists[kind]![line]!(cellList.cells) : cellList.cells.length;
+  }
+
+  private startExact(kind: P.KindPlan, k: number, value: (body: P.ValueBody) => number): void {
+    const { world } = this;
+    const population = this.populations[k]!;
     kind.machines.forEach((machine, m) => {
       if (machine.exact.length === 0) return;
       const order = Int32Array.from({ length: population.used }, (_, slot) => slot);
@@ -289,9 +450,23 @@ export class GeneratedScript implements Script {
 
   private runEntry(i: number): void {
     this.code.entries[i]!();
-    for (const population of this.populations) {
-      if (population.used - population.living > Math.max(64, population.used >> 3)) population.compact();
-    }
+    this.closeHoles();
+  }
+
+  /** Closes the holes of the removed where they have become many; networks follow. */
+  private closeHoles(): void {
+    const maps = this.populations.map((population) => {
+      if (population.used - population.living <= Math.max(64, population.used >> 3)) return undefined;
+      const moved = this.networks.length > 0 ? new Int32Array(population.used) : undefined;
+      population.compact(moved);
+      return moved;
+    });
+    this.networks.forEach((network) => {
+      const [from, to] = [maps[network.from], maps[network.to]];
+      if (from || to || network.count - network.living > Math.max(64, network.count >> 1)) {
+        network.renumber(from, to, Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+      }
+    });
   }
 
   /** Who has a turn, in which order; with several kinds, slots follow one another kind by kind. */
@@ -314,37 +489,182 @@ export class GeneratedScript implements Script {
   private removeAt(kind: number, slot: number): void {
     const population = this.populations[kind]!;
     population.removeAt(slot);
-    const { space, world } = this;
-    if (space?.oneAgentACell) this.occupied[population.y[slot]! * space.width + population.x[slot]!] = 0;
-    this.plan.kinds[kind]!.machines.forEach((machine, m) => world.left[machine.firstCounter + population.states[m]![slot]!]!++);
+    const { world } = this;
+    if (this.occupied.length > 0 && population.x[slot] === population.x[slot]) this.occupied[this.cellOf(population.x[slot]!, population.y[slot]!)]!--;
+    this.plan.kinds[kind]!.machines.forEach((machine, m) => {
+      const state = population.states[m]![slot]!;
+      world.left[machine.firstCounter + state]!++;
+      for (const { members, counter } of machine.groups) if (members.includes(state)) world.left[counter]!++;
+    });
+    for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
   }
 
+  private cellOf(x: number, y: number): number {
+    return this.space!.form === 'grid' ? y * this.space!.width + x : cellAt(x, y, this.raster, this.space!);
+  }
+
+  /** Counts anew who stands on which cell; obstacles are as good as taken. */
+  private countCells(): void {
+    const { occupied, zones } = this;
+    if (occupied.length === 0) return;
+    occupied.fill(0);
+    if (zones.blocked) for (const cell of zones.blocked.cells) occupied[this.cellOf(cellX(cell, zones.blocked.raster, this.space!), cellY(cell, zones.blocked.raster, this.space!))]!++;
+    for (const { x, y, used, alive } of this.populations) {
+      for (let slot = 0; slot < used; slot++) if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(x[slot]!, y[slot]!)]!++;
+    }
+  }
+
+  private keepField(field: number): Float64Array {
+    const { values } = this.fields[field]!;
+    let kept = this.keptFields[field];
+    if (!kept || kept.length !== values.length) this.keptFields[field] = kept = new Float64Array(values.length);
+    kept.set(values);
+    return kept;
+  }
+
+  // All at once
+
   private settle(rule: number): void {
-    const { world, plan } = this;
-    for (const [column, targets] of this.log.attributes) {
-      const kind = Math.floor(column / 4096);
+    const { log, world } = this;
+    for (const column of log.columns) {
+      if (isMachineColumn(column)) continue;
+      const { values, size, keyOf, clip } = this.columnNamed(column);
+      log.settleInto(column, values, size, (target) => settleStream(world.seed, world.step, rule, column, keyOf(target)));
+      if (!clip) continue;
+      const [low, high] = [this.valueOf(clip.min), this.valueOf(clip.max)];
+      for (const target of log.targetsOf(column)) values[target] = math.clip(values[target]!, low, high);
+    }
+    if (!log.columns.some(isMachineColumn)) log.clear();
+  }
+
+  /** The values behind a column of the log, and what keys the luck of its targets. */
+  private columnNamed(column: number): { values: Float64Array; size: number; keyOf: (target: number) => number; clip?: P.FieldPlan['keep'] } {
+    if (column >= 0x4000000) {
+      const network = this.networks[Math.floor((column - 0x4000000) / 256)]!;
+      return { values: network.columns[column % 256]!, size: network.count, keyOf: (tie) => network.serial[tie]! };
+    }
+    if (column >= 0x2000000) return { values: this.world.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
+    if (column >= 0x1000000) {
+      const field = column - 0x1000000;
+      return { values: this.fields[field]!.values, size: this.fields[field]!.values.length, keyOf: (cell) => cell, clip: this.plan.fields[field]!.keep };
+    }
+    const population = this.populations[Math.floor(column / 4096)]!;
+    return { values: population.attributes[column % 4096]!, size: population.used, keyOf: (slot) => population.number[slot]! };
+  }
+
+  /** Changes of machines that were set by others, agent by agent in order of number. */
+  private settleChanges(rule: number): void {
+    const { log, world } = this;
+    const changes = log.columns.filter(isMachineColumn).flatMap((column) => {
+      const kind = Math.floor((column - 0x3000000) / 256);
+      const machine = column % 256;
       const population = this.populations[kind]!;
-      const values = population.attributes[column - attributeColumnId(kind, 0)]!;
-      for (const [slot, contributions] of targets) {
-        values[slot] = contributions.settle(values[slot]!, () => settleStream(world.seed, world.step, rule, column, population.number[slot]!));
-      }
+      const states = new Float64Array(population.used);
+      log.settleInto(column, states, population.used, (slot) => settleStream(world.seed, world.step, rule, column, population.number[slot]!));
+      return [...new Set(log.targetsOf(column))].map((slot) => ({ kind, machine, slot, state: states[slot]! }));
+    });
+    log.clear();
+    changes.sort((a, b) => a.kind - b.kind || a.slot - b.slot || a.machine - b.machine);
+    for (const { kind, machine, slot, state } of changes) {
+      if (!(this.populations[kind]!.alive[slot]! & 1)) continue;
+      const key = changeKey(rule) + machine;
+      this.code.changes[kind]![machine]!(slot, state, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
     }
-    for (const [field, cells] of this.log.fields) {
-      const { values } = this.fields[field]!;
-      const keep = plan.fields[field]!.keep;
-      const low = keep ? this.valueOf(keep.min) : -Infinity;
-      const high = keep ? this.valueOf(keep.max) : Infinity;
-      for (const [cell, contributions] of cells) {
-        values[cell] = math.clip(contributions.settle(values[cell]!, () => settleStream(world.seed, world.step, rule, fieldColumnId(field), cell)), low, high);
-      }
+  }
+
+  /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */
+  private settleMoves(kind: number, rule: number): void {
+    const { world, occupied } = this;
+    const { x, y, alive, used, before } = this.populations[kind]!;
+    const wants = new Map<number, number[]>();
+    for (let slot = 0; slot < used; slot++) {
+      if (!(alive[slot]! & 1) || x[slot] !== x[slot] || (x[slot] === before.x[slot] && y[slot] === before.y[slot])) continue;
+      const cell = this.cellOf(x[slot]!, y[slot]!);
+      const others = wants.get(cell);
+      if (others) others.push(slot);
+      else wants.set(cell, [slot]);
     }
-    for (const [variable, targets] of this.log.variables) {
-      const settled = targets.get(0)!.settle(world.variables[variable]!, () => settleStream(world.seed, world.step, rule, variableColumnId(variable), 0));
-      world.variables[variable] = settled;
+    for (const [cell, slots] of wants) {
+      const chosen = occupied[cell]! > 0 ? -1 : slots.length === 1 ? 0 : below(settleStream(world.seed, world.step, rule, CELL_COLUMN, cell).word(), slots.length);
+      slots.forEach((slot, i) => {
+        if (i === chosen) return;
+        x[slot] = before.x[slot]!;
+        y[slot] = before.y[slot]!;
+        world.refused++;
+      });
     }
-    this.log.variables.clear();
-    this.log.attributes.clear();
-    this.log.fields.clear();
+  }
+
+  // Ties, messages, records
+
+  private tie(n: number, a: number, b: number, values: readonly number[]): void {
+    const network = this.networks[n]!;
+    if (a < 0 || b < 0 || !(this.populations[network.from]!.alive[a]! & 1) || !(this.populations[network.to]!.alive[b]! & 1)) return;
+    const tie = network.add(a, b);
+    if (tie >= 0) values.forEach((value, column) => (network.columns[column]![tie] = value));
+  }
+
+  private isolate(n: number, side: number, slot: number): void {
+    const network = this.networks[n]!;
+    if (slot >= 0) network.isolate(side === 0 ? network.from : network.to, slot);
+  }
+
+  private networkMeasure(which: 'components' | 'clustering', n: number): number {
+    const network = this.networks[n]!;
+    const index = new Map<string, number>();
+    for (const kind of new Set([network.from, network.to])) {
+      const { alive, used } = this.populations[kind]!;
+      for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) index.set(`${kind} ${slot}`, index.size);
+    }
+    const ties = Array.from(index, () => new Set<number>());
+    for (const tie of network.list) {
+      const a = index.get(`${network.from} ${network.a[tie]!}`)!;
+      const b = index.get(`${network.to} ${network.b[tie]!}`)!;
+      ties[a]!.add(b);
+      ties[b]!.add(a);
+    }
+    const lists = ties.map((set) => [...set].sort((p, q) => p - q));
+    return which === 'components' ? componentCount(lists) : meanClustering(lists);
+  }
+
+  beginStep(): void {
+    for (const tally of this.tallies) tally.beginStep();
+  }
+
+  deliver(round: number): void {
+    const { world, plan, mail } = this;
+    if (mail.message.length === 0) return;
+    mail.round(world.seed, world.step, round, world.end, world.stepLength * 1e-9, round === 0, (row, ordinal) => {
+      const kind = mail.kind[row]!;
+      const slot = this.populations[kind]!.slotOf(mail.receiver[row]!);
+      const index = plan.reactions.findIndex((r) => r.kind === kind && r.message === mail.message[row]);
+      if (slot < 0 || index < 0) return;
+      const key = deliveryKey(plan.reactions[index]!.key, round, ordinal);
+      this.code.reactions[index]!(slot, row, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
+    });
+    this.closeHoles();
+  }
+
+  private isRecordedNow(record: number): boolean {
+    const { every } = this.plan.records[record]!;
+    return !every || this.world.isMultipleNow(this.valueOf(every));
+  }
+
+  private keepRecord(record: number, values: readonly number[]): void {
+    if (this.recording && this.isRecordedNow(record)) this.kept[record]!.data.push(this.world.step, ...values);
+  }
+
+  get records(): readonly RecordRows[] {
+    return this.kept;
+  }
+
+  record(): void {
+    this.plan.records.forEach((record, i) => {
+      if (record.kind < 0 || !this.isRecordedNow(i)) return;
+      const { alive, used, number } = this.populations[record.kind]!;
+      const values = this.code.records[i]!;
+      for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) this.kept[i]!.data.push(this.world.step, number[slot]!, ...values.map((value) => value(slot)));
+    });
   }
 
   /** After a rule all at once: the removed go, the new are there. */
@@ -358,24 +678,41 @@ export class GeneratedScript implements Script {
     });
   }
 
-  private growFields(indices: readonly number[]): void {
-    const changing = indices.filter((index) => this.plan.fields[index]!.grow ?? this.plan.fields[index]!.spread ?? this.plan.fields[index]!.fade);
+  private changeFields(indices: readonly number[]): void {
+    const changing = indices.filter((index) => {
+      const { grow, spread, fade, becomes } = this.plan.fields[index]!;
+      return grow ?? spread ?? fade ?? becomes;
+    });
     for (const index of changing) this.changeField(index, this.fieldScratch[index]!);
     for (const index of changing) this.fields[index]!.values.set(this.fieldScratch[index]!);
   }
 
-  /** The next values of a field: grown, spread, faded, kept within its bounds. */
+  /** The next values of a field: grown, spread, faded, become others, kept within its bounds (S25). */
   private changeField(index: number, out: Float64Array): void {
-    const { grow, spread, fade, keep, site } = this.plan.fields[index]!;
+    const { grow, spread, fade, becomes, keep, site } = this.plan.fields[index]!;
     const grid = this.fields[index]!;
     if (grow) this.code.fieldGrows[index]!(out, 0, 0);
     else out.set(grid.values);
-    if (!spread && !fade) return;
     if (spread) spreadInto(out, out.slice(), grid, this.space!, this.share(spread, site));
-    const rest = fade ? 1 - this.share(fade, site) : 1;
-    const low = keep ? this.valueOf(keep.min) : -Infinity;
-    const high = keep ? this.valueOf(keep.max) : Infinity;
-    for (let i = 0; i < out.length; i++) out[i] = math.clip(fade ? out[i]! * rest : out[i]!, low, high);
+    if (fade) {
+      const rest = 1 - this.share(fade, site);
+      for (let i = 0; i < out.length; i++) out[i]! *= rest;
+    }
+    if (becomes) this.become(index, out);
+    else if (keep && (spread || fade)) keepWithin(out, this.valueOf(keep.min), this.valueOf(keep.max));
+  }
+
+  /** Its own lines are read from what has grown, spread and faded, all of it at once. */
+  private become(index: number, out: Float64Array): void {
+    const { world } = this;
+    const { values } = this.fields[index]!;
+    const { grow, spread, fade } = this.plan.fields[index]!;
+    const changed = grow ?? spread ?? fade;
+    const kept = changed && values.slice();
+    if (changed) values.set(out);
+    const key = mix(index + 0x1f83d9ab);
+    this.code.fieldBecomes[index]!(out, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
+    if (kept) values.set(kept);
   }
 
   private share(body: P.ValueBody, site: number): number {
@@ -409,18 +746,52 @@ export class GeneratedScript implements Script {
   }
 
   snapshot(): ArrayBuffer[] {
-    return [...this.populations.map((population) => population.snapshot()), ...this.fields.map((field) => field.values.slice().buffer as ArrayBuffer)];
+    this.closeAllHoles();
+    const networks = this.networks.map((network) => {
+      const ties = [Float64Array.from(network.a.subarray(0, network.count)), Float64Array.from(network.b.subarray(0, network.count)), network.serial.subarray(0, network.count)];
+      const parts = [Float64Array.of(network.count, network.nextSerial), ...ties, ...network.columns.map((column) => column.subarray(0, network.count))];
+      return joined(parts);
+    });
+    const tallies = this.tallies.map((tally) => tally.values.slice(0, tally.count).buffer as ArrayBuffer);
+    const fields = this.fields.map((field) => field.values.slice().buffer as ArrayBuffer);
+    return [...this.populations.map((population) => population.snapshot()), ...fields, ...networks, ...tallies, this.mail.snapshot()];
+  }
+
+  /** So that slots are the same whenever a snapshot was taken. */
+  private closeAllHoles(): void {
+    const maps = this.populations.map((population) => {
+      if (population.living === population.used) return undefined;
+      const moved = new Int32Array(population.used);
+      population.compact(moved);
+      return moved;
+    });
+    for (const network of this.networks) {
+      if (maps[network.from] || maps[network.to] || network.living < network.count) network.renumber(maps[network.from], maps[network.to], Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+    }
   }
 
   restore(parts: readonly ArrayBuffer[]): void {
-    this.populations.forEach((population, k) => population.restore(parts[k]!));
-    this.fields.forEach((field, i) => field.values.set(new Float64Array(parts[this.populations.length + i]!)));
-    const { space } = this;
-    if (!space?.oneAgentACell) return;
-    this.occupied.fill(0);
-    for (const { x, y, used, alive } of this.populations) {
-      for (let slot = 0; slot < used; slot++) if (alive[slot] !== DEAD) this.occupied[y[slot]! * space.width + x[slot]!] = 1;
+    let at = 0;
+    for (const population of this.populations) population.restore(parts[at++]!);
+    for (const field of this.fields) field.values.set(new Float64Array(parts[at++]!));
+    for (const network of this.networks) this.restoreNetwork(network, new Float64Array(parts[at++]!));
+    for (const tally of this.tallies) {
+      tally.clear();
+      for (const value of new Float64Array(parts[at++]!)) tally.add(value, false);
     }
+    this.mail.restore(parts[at]!);
+    this.later.length = 0;
+    this.countCells();
+  }
+
+  private restoreNetwork(network: Network, all: Float64Array): void {
+    const [count, nextSerial] = all as unknown as [number, number];
+    const column = (i: number): Float64Array => all.subarray(2 + i * count, 2 + (i + 1) * count);
+    network.clear();
+    network.fill(Int32Array.from(column(0)), Int32Array.from(column(1)), Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+    network.serial.set(column(2));
+    network.nextSerial = nextSerial;
+    network.columns.forEach((values, i) => values.set(column(3 + i)));
   }
 
   view(): StateView {
@@ -439,6 +810,38 @@ export class GeneratedScript implements Script {
         };
       }),
       fields: this.fields.map((field) => [...field.values]),
+      networks: this.networks.map((network) => ({
+        a: network.list.map((tie) => this.populations[network.from]!.number[network.a[tie]!]!),
+        b: network.list.map((tie) => this.populations[network.to]!.number[network.b[tie]!]!),
+        values: network.columns.map((column) => network.list.map((tie) => column[tie]!)),
+      })),
+      tallies: this.tallies.map((tally) => [...tally.values.subarray(0, tally.count)]),
+      mail: this.mail.view(),
     };
   }
+}
+
+function joined(parts: readonly Float64Array[]): ArrayBuffer {
+  const out = new Float64Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out.buffer;
+}
+
+/** The `log` lines of a plan, by their places. */
+function logStatements(plan: P.Plan): Map<number, Extract<P.Statement, { op: 'log' }>> {
+  const found = new Map<number, Extract<P.Statement, { op: 'log' }>>();
+  const statement = (s: P.Statement): void => {
+    if (s.op === 'log') found.set(s.site, s);
+  };
+  const bodies = [...plan.rules.map((rule) => rule.body), ...plan.timeline.map((line) => line.body), ...plan.reactions.map((reaction) => reaction.body)];
+  for (const kind of plan.kinds) {
+    for (const machine of kind.machines) if (machine.change) bodies.push(machine.change);
+    for (const start of kind.starts) bodies.push(start.one);
+  }
+  for (const body of bodies) visitStatements(body.statements, { statement });
+  return found;
 }

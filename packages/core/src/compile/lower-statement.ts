@@ -1,14 +1,13 @@
-import type { KindSymbol, LocalSymbol, MachineSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, KindSymbol, LocalSymbol, MessageSymbol, NetworkSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
-import type { Point } from './lower-expression.ts';
-import { binary, ExpressionLowerer, local, num } from './lower-expression.ts';
-import type { AgentRef, Body, Expr, Statement, ValueBody, WriteHow } from './plan.ts';
-
-/** A duration of nothing is due within the step after: at least one step later (S5). */
-const NO_DURATION_STEPS = 0.5;
+import type { Point } from './body-lowerer.ts';
+import { binary, local, num } from './body-lowerer.ts';
+import { MachineLowerer } from './lower-machine.ts';
+import { SPACE_RASTER } from './lower-place.ts';
+import type { AgentRef, Body, Code, Expr, Query, Statement, ValueBody, WriteHow } from './plan.ts';
 
 /** Turns the statements of one body into plan statements. */
-export class StatementLowerer extends ExpressionLowerer {
+export class StatementLowerer extends MachineLowerer {
   body(block: Ast.Block): Body {
     const statements = this.collect(() => this.block(block));
     return { statements, locals: this.localCount };
@@ -23,21 +22,15 @@ export class StatementLowerer extends ExpressionLowerer {
     for (const statement of block) this.statement(statement);
   }
 
-  private get self(): { kind: KindSymbol; agent: AgentRef; symbol: LocalSymbol } {
-    const symbol = this.acting;
-    if (!symbol) throw new RangeError('Nobody acts here');
-    return { kind: this.kindOfLocal(symbol), agent: this.agent(symbol), symbol };
-  }
-
   private statement(statement: Ast.Statement): void {
     const model = this.shared.model;
     switch (statement.is) {
       case 'let': {
         const symbol = model.locals.get(statement)!;
-        if (symbol.type.is === 'place') {
-          const { x, y } = this.place(statement.value);
-          this.heldPlaces.set(symbol, { x: this.hold(this.copy(x)), y: this.hold(this.copy(y)) });
-        } else this.emit({ op: 'set', local: this.slotOf(symbol), value: this.lower(statement.value) });
+        if (symbol.type.is === 'place') this.heldPlaces.set(symbol, this.heldPlace(this.place(statement.value)));
+        else if (symbol.type.is === 'agent') this.slots.set(symbol, this.copied(this.lowerAgent(statement.value)));
+        else if (symbol.type.is === 'tie') this.slots.set(symbol, this.copied(this.lowerTie(statement.value)));
+        else this.emit({ op: 'set', local: this.slotOf(symbol), value: this.lower(statement.value) });
         return;
       }
       case 'assign':
@@ -49,28 +42,60 @@ export class StatementLowerer extends ExpressionLowerer {
         this.emit({ op: 'if', condition, then, else: otherwise });
         return;
       }
-      case 'with': {
-        const symbol = model.locals.get(statement)!;
-        const otherwise = this.collect(() => this.block(statement.else ?? []));
-        this.pick(statement.value as Ast.ExprOf<'pick'>, this.slotOf(symbol), () => this.block(statement.then), otherwise);
-        return;
-      }
+      case 'with':
+        return this.with(statement);
       case 'for each': {
         const query = this.query(statement.query);
         const symbol = model.locals.get(statement)!;
+        const candidate = model.locals.get(statement.query)!;
         const body = this.collect(() => {
           this.emit({ op: 'set', local: this.slotOf(symbol), value: local(query.candidate) });
+          this.sameAs(symbol, candidate);
           this.block(statement.body);
         });
         this.emit({ op: 'each', query, shuffled: false, recheck: false, body });
         return;
       }
-      case 'turn':
+      case 'repeat': {
+        const count = this.lower(statement.most);
+        const body = this.collect(() => this.block(statement.body));
+        this.emit({ op: 'repeat', count, body, site: this.site(statement.most.span, 'how often to repeat') });
+        return;
+      }
+      case 'until':
+        return this.emit({ op: 'until', condition: this.lower(statement.condition) });
+      case 'add':
+        return this.add(statement);
+      case 'send':
+        return this.send(statement);
+      case 'tie': {
+        const network = model.networkOf.get(statement)!;
+        const a = statement.from ? this.agentIn(this.lowerAgent(statement.from)) : this.asker(network);
+        const b = this.agentIn(this.lowerAgent(statement.to));
+        return this.emitTie(network, a, b, this.isFlipped(network, statement.from), statement);
+      }
+      case 'untie': {
+        const network = model.networkOf.get(statement)!;
+        const a = statement.from ? this.agentIn(this.lowerAgent(statement.from)) : this.asker(network);
+        const b = statement.to ? this.agentIn(this.lowerAgent(statement.to)) : undefined;
+        return this.emit({ op: 'untie', network: network.index, a, b, flip: this.isFlipped(network, statement.from) });
+      }
+      case 'join':
+        return this.join(statement);
+      case 'do': {
+        const routine = model.routines.get(statement)!;
+        this.bindInputs(routine.inputs, routine.values);
+        return this.block(routine.body);
+      }
+      case 'log':
+        return this.log(statement);
+      case 'turn':      case 'turn':
         return this.turn(statement);
       case 'move': {
         const { kind, agent } = this.self;
         const site = this.site(statement.span, 'a move');
-        if (statement.how === 'by') this.emit({ op: 'move by', kind: kind.index, agent, distance: this.lower(statement.value), site });
+        if (statement.value.is === 'nowhere') this.emit({ op: 'vanish', kind: kind.index, agent });
+        else if (statement.how === 'by') this.emit({ op: 'move by', kind: kind.index, agent, distance: this.lower(statement.value), site });
         else this.target(statement.value, ({ x, y }) => this.emit({ op: 'move to', kind: kind.index, agent, x, y, site }));
         return;
       }
@@ -90,16 +115,172 @@ export class StatementLowerer extends ExpressionLowerer {
     }
   }
 
-  /** A read of a column that later lines may write is kept as it is now. */
-  private copy(value: Expr): Expr {
-    return value.op === 'position' ? binary('+', value, num(0)) : value;
+  /** A local that keeps what another holds now. */
+  private copied(slot: number): number {
+    const own = this.newLocal();
+    this.emit({ op: 'set', local: own, value: local(slot) });
+    return own;
+  }
+
+  /** A loop name or picked one stands for what the candidate of its query stands for. */
+  private sameAs(symbol: LocalSymbol, candidate: LocalSymbol): void {
+    const cell = this.cells.get(candidate);
+    if (cell) this.cells.set(symbol, { ...cell, slot: this.slotOf(symbol) });
+    const item = this.items.get(candidate);
+    if (item?.op === 'list item' || item?.op === 'tally item') this.items.set(symbol, { ...item, index: local(this.slotOf(symbol)) });
+    const place = this.heldPlaces.get(candidate);
+    if (place?.x.op === 'list item' && place.y.op === 'list item') {
+      const index = local(this.slotOf(symbol));
+      this.heldPlaces.set(symbol, { x: { ...place.x, index }, y: { ...place.y, index } });
+    }
+  }
+
+  private with(statement: Ast.StatementOf<'with'>): void {
+    const symbol = this.shared.model.locals.get(statement)!;
+    const otherwise = this.collect(() => this.block(statement.else ?? []));
+    const { value } = statement;
+    if (value.is === 'pick') {
+      const slot = this.slotOf(symbol);
+      this.pick(value, slot, () => {
+        this.sameAs(symbol, this.shared.model.locals.get(value.query)!);
+        this.block(statement.then);
+      }, otherwise);
+      return;
+    }
+    const slot = this.copied(symbol.type.is === 'tie' ? this.lowerTie(value) : this.lowerAgent(value));
+    this.slots.set(symbol, slot);
+    const then = this.collect(() => this.block(statement.then));
+    this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then, else: otherwise });
+  }
+
+  /** What agents of a kind do when a message reaches them: reactions, then their machines in text order (S24). */
+  reactionBody(kind: KindSymbol, message: MessageSymbol): Body {
+    const { messageOf, locals } = this.shared.model;
+    const statements = this.collect(() => {
+      for (const reaction of kind.part.reactions) {
+        if (messageOf.get(reaction) !== message) continue;
+        const heard = locals.get(reaction);
+        if (heard) this.slots.set(heard, 0);
+        const react = (): void => this.block(reaction.body);
+        if (!reaction.when) react();
+        else this.emit({ op: 'if', condition: this.lower(reaction.when), then: this.collect(react), else: [] });
+      }
+      for (const machine of kind.machines) this.messageTransitions(kind, machine, message);
+    });
+    return { statements, locals: this.localCount };
+  }
+
+  // Lists, tallies, messages, ties
+
+  private add(statement: Ast.StatementOf<'add'>): void {
+    const site = this.site(statement.span, 'a value');
+    this.hop(statement.target);
+    const ref = this.shared.model.refs.get(statement.target);
+    if (ref?.is === 'tally') {
+      this.emit({ op: 'add to tally', tally: ref.tally.index, value: this.lower(statement.value), site });
+      return;
+    }
+    if (ref?.is !== 'attribute' || ref.attribute.type.is !== 'list') throw new RangeError('Only lists and tallies are added to');
+    const { of } = ref.attribute.type;
+    const agent = this.agent(ref.agent);
+    const target = { op: 'add to list' as const, kind: ref.kind.index, column: this.columnOf(ref.attribute), size: ref.attribute.line.list!.size, agent, ofAgents: of === 'agents', site };
+    if (of === 'agents') {
+      const slot = this.lowerAgent(statement.value);
+      const number: Expr = { op: 'number or 0', kind: this.kindIndex(ref.attribute), local: slot };
+      this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [{ ...target, values: [number] }], else: [] });
+    } else if (of === 'places') {
+      const { x, y } = this.heldPlace(this.place(statement.value));
+      this.emit({ ...target, values: [x, y] });
+    } else this.emit({ ...target, values: [this.hold(this.lower(statement.value))] });
+  }
+
+  private kindIndex(attribute: AttributeSymbol): number {
+    const { type } = attribute;
+    const name = type.is === 'agent' || type.is === 'list' ? type.kind : '';
+    return this.shared.model.kinds.findIndex((kind) => kind.name === name);
+  }
+
+  /** The value that a column of a type holds: for agents their number. */
+  protected columnValue(attribute: AttributeSymbol, value: Ast.Expr): Expr {
+    return attribute.type.is === 'agent' ? { op: 'number or 0', kind: this.kindIndex(attribute), local: this.lowerAgent(value) } : this.lower(value);
+  }
+
+  private send(statement: Ast.StatementOf<'send'>): void {
+    const { model } = this.shared;
+    const message = model.messageOf.get(statement) as { index: number; attributes: readonly AttributeSymbol[] };
+    const values = message.attributes.map((attribute, i) => {
+      const given = statement.args.find((arg, at) => (arg.name ? arg.name.key === attribute.key : at === i));
+      return this.hold(this.columnValue(attribute, given?.value ?? attribute.line.value));
+    });
+    const delay = statement.after && this.hold(this.lower(statement.after));
+    const symbol = this.acting ?? this.standing.actor;
+    const sender = symbol && { kind: this.kindOfLocal(symbol).index, agent: this.agent(symbol) };
+    const site = this.site(statement.span, 'a message');
+    const post = (kind: number, agent: AgentRef): Statement => ({ op: 'send', message: message.index, kind, agent, sender, values, delay, site });
+    if (statement.all) {
+      const query = this.query(statement.all);
+      this.emit({ op: 'each', query, shuffled: false, recheck: false, body: [post(query.kind, this.agentIn(query.candidate))] });
+      return;
+    }
+    const slot = this.lowerAgent(statement.to!);
+    const type = model.types.get(statement.to!);
+    const kind = model.kinds.findIndex((k) => type?.is === 'agent' && k.name === type.kind);
+    if (kind >= 0) this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [post(kind, this.agentIn(slot))], else: [] });
+  }
+
+  private emitTie(network: NetworkSymbol, a: AgentRef, b: AgentRef, flip: boolean, statement?: Ast.StatementOf<'tie'>): void {
+    const given = new Map<string, Ast.Expr>();
+    for (const line of statement?.block ?? []) if (line.is === 'assign' && line.target.is === 'path') given.set(line.target.names[0]!.key, line.value);
+    const both: Expr = binary('and', { op: 'somebody', local: a.local }, { op: 'somebody', local: b.local });
+    const then = this.collect(() => {
+      const values = network.attributes.map((attribute) => this.hold(this.columnValue(attribute, given.get(attribute.key) ?? attribute.line.value)));
+      this.emit({ op: 'tie', network: network.index, a, b, flip, values, site: this.site(statement?.span ?? network.span, 'the value of a tie') });
+    });
+    this.emit({ op: 'if', condition: both, then, else: [] });
+  }
+
+  /** `join v by N`: ties to v and to all tied to v (S29). */
+  private join(statement: Ast.StatementOf<'join'>): void {
+    const network = this.shared.model.networkOf.get(statement)!;
+    const self = this.asker(network);
+    const v = this.lowerAgent(statement.other);
+    const candidate = this.newLocal();
+    const query: Query = { over: { is: 'agents' }, kind: network.to.index, reach: { is: 'tied', network: network.index, side: 0, agent: this.agentIn(v) }, candidate, except: self.local };
+    const then = this.collect(() => {
+      this.emit({ op: 'each', query, shuffled: false, recheck: false, body: this.collect(() => this.emitTie(network, self, this.agentIn(candidate), false)) });
+      this.emitTie(network, self, this.agentIn(v), false);
+    });
+    this.emit({ op: 'if', condition: { op: 'somebody', local: v }, then, else: [] });
+  }
+
+  private log(statement: Ast.StatementOf<'log'>): void {
+    const { types, kinds } = this.shared.model;
+    const values = statement.values.map((value) => {
+      const type = types.get(value);
+      if (value.is === 'string') return { value: num(0), text: value.text };
+      if (type?.is === 'choice') return { value: this.lower(value), options: type.options };
+      if (type?.is === 'yesno') return { value: this.lower(value), options: ['no', 'yes'] };
+      if (type?.is === 'agent') return { value: { op: 'number or 0' as const, kind: kinds.findIndex((k) => k.name === type.kind), local: this.lowerAgent(value) } };
+      if (type?.is === 'place') return { value: this.place(value).x };
+      return { value: type?.is === 'nobody' ? num(0) : this.lower(value) };
+    });
+    this.emit({ op: 'log', values, site: this.site(statement.span, 'a note') });
   }
 
   private assign({ target, op, value, span }: Ast.StatementOf<'assign'>): void {
+    this.hop(target);
     const ref = this.shared.model.refs.get(target);
     const site = this.site(span, 'a value');
     if (ref?.is === 'machine') {
-      this.setMachine(ref.kind, ref.machine, ref.agent, this.lower(value));
+      this.setMachine(ref.kind, ref.machine, ref.agent, value);
+      return;
+    }
+    if (ref?.is === 'attribute' && ref.attribute.type.is === 'place') {
+      this.writePlace(ref.kind, ref.attribute, this.agent(ref.agent), this.heldPlace(this.place(value)), site);
+      return;
+    }
+    if (ref?.is === 'attribute' && ref.attribute.type.is === 'agent') {
+      this.emit({ op: 'write', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent), how: '=', value: this.columnValue(ref.attribute, value), site });
       return;
     }
     const lowered = this.lower(value);
@@ -109,7 +290,12 @@ export class StatementLowerer extends ExpressionLowerer {
       : op === '/=' ? { op: 'finite', value: binary('/', num(1), lowered), site }
       : lowered;
     if (ref?.is === 'attribute') {
-      this.emit({ op: 'write', kind: ref.kind.index, column: ref.attribute.index, agent: this.agent(ref.agent), how, value: amount, site });
+      this.emit({ op: 'write', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent), how, value: amount, site });
+    } else if (ref?.is === 'tie attribute') {
+      this.emit({ op: 'write tie', network: ref.network.index, column: ref.attribute.index, tie: this.slotOf(ref.tie), how, value: amount, site });
+    } else if (ref?.is === 'local') {
+      const slot = this.slotOf(ref.local);
+      this.emit({ op: 'set', local: slot, value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount) });
     } else if (ref?.is === 'field') {
       const { x, y } = target.is === 'at' ? this.place(target.place) : this.here();
       this.emit({ op: 'write field', field: ref.field.index, x, y, how, value: amount, site });
@@ -120,18 +306,10 @@ export class StatementLowerer extends ExpressionLowerer {
     }
   }
 
-  private pick(expr: Ast.ExprOf<'pick'>, slot: number, then: () => void, otherwise: readonly Statement[]): void {
-    const query = this.query(expr.query);
-    const by = expr.by ? this.code(expr.by) : undefined;
-    const reach = query.reach;
-    const from = expr.how !== 'nearest' ? undefined : reach.is === 'all' ? this.heldHere() : { x: reach.x, y: reach.y };
-    const found = this.collect(then);
-    this.emit({ op: 'pick', local: slot, how: expr.how, query, by, from, found, nobody: otherwise });
-  }
-
-  private heldHere(): Point {
-    const { x, y } = this.here();
-    return { x: this.hold(x), y: this.hold(y) };
+  protected writePlace(kind: KindSymbol, attribute: AttributeSymbol, agent: AgentRef, { x, y }: Point, site: number): void {
+    const column = this.columnOf(attribute);
+    this.emit({ op: 'write', kind: kind.index, column, agent, how: '=', value: x, site, mayBeEmpty: true });
+    this.emit({ op: 'write', kind: kind.index, column: column + 1, agent, how: '=', value: y, site, mayBeEmpty: true });
   }
 
   /** Runs `use` with a place; a picker that finds nobody does nothing (S11). */
@@ -140,10 +318,8 @@ export class StatementLowerer extends ExpressionLowerer {
       use(this.place(expr));
       return;
     }
-    const kind = this.shared.model.kindOf.get(expr.query)!;
     const slot = this.newLocal();
-    const agent: AgentRef = { local: slot, own: false };
-    this.pick(expr, slot, () => use({ x: { op: 'position', kind: kind.index, axis: 'x', agent }, y: { op: 'position', kind: kind.index, axis: 'y', agent } }), []);
+    this.pick(expr, slot, () => use(this.pickedPlace(expr, slot)), []);
   }
 
   private bearingTo(place: Point): Expr {
@@ -181,16 +357,15 @@ export class StatementLowerer extends ExpressionLowerer {
 
   private remove(statement: Ast.StatementOf<'remove'>): void {
     const { target } = statement;
-    if (target.is === 'pick') {
-      const kind = this.shared.model.kindOf.get(target.query)!;
-      const slot = this.newLocal();
-      this.pick(target, slot, () => this.emit({ op: 'remove', kind: kind.index, agent: { local: slot, own: false } }), []);
-      return;
-    }
-    const ref = this.shared.model.refs.get(target);
-    if (ref?.is !== 'local') throw new RangeError('Only an agent is removed');
-    this.emit({ op: 'remove', kind: this.kindOfLocal(ref.local).index, agent: this.agent(ref.local) });
-    if (this.agent(ref.local).own) this.emit({ op: 'end turn' });
+    const type = this.shared.model.types.get(target);
+    const kind = this.shared.model.kinds.find((k) => type?.is === 'agent' && k.name === type.kind);
+    if (!kind) return;
+    const slot = this.lowerAgent(target);
+    const agent = this.agentIn(slot);
+    const isSure = target.is === 'path' && type?.is === 'agent' && !type.maybe;
+    if (isSure) this.emit({ op: 'remove', kind: kind.index, agent });
+    else this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [{ op: 'remove', kind: kind.index, agent }], else: [] });
+    if (agent.own) this.emit({ op: 'end turn' });
   }
 
   // New agents
@@ -200,15 +375,21 @@ export class StatementLowerer extends ExpressionLowerer {
     const kind = model.kindOf.get(statement)!;
     const newborn = model.locals.get(statement)!;
     const place = statement.placing ? this.placing(statement.placing) : undefined;
-    const given = new Map<object, Expr>();
+    const given = new Map<object, Given>();
     const others: Ast.Statement[] = [];
     for (const line of statement.block) {
-      const ref = line.is === 'assign' ? model.refs.get(line.target) : undefined;
-      if (line.is === 'assign' && ref?.is === 'attribute' && ref.agent === newborn && isBare(line.target)) given.set(ref.attribute, this.hold(this.lower(line.value)));
-      else if (line.is === 'assign' && ref?.is === 'machine' && ref.agent === newborn && isBare(line.target)) given.set(ref.machine, this.hold(this.lower(line.value)));
+      const ref = line.is === 'assign' && isBare(line.target) ? model.refs.get(line.target) : undefined;
+      if (line.is === 'assign' && ref?.is === 'attribute' && ref.agent === newborn) given.set(ref.attribute, this.givenValue(ref.attribute, line.value));
+      else if (line.is === 'assign' && ref?.is === 'machine' && ref.agent === newborn) given.set(ref.machine, { state: this.heldState(ref.machine, line.value) });
       else others.push(line);
     }
     this.makeAgent(kind, newborn, place, undefined, given, { op: 'clock', which: 'end of step' }, this.site(statement.span, 'a new agent'), () => this.block(others));
+  }
+
+  private givenValue(attribute: AttributeSymbol, value: Ast.Expr): Given {
+    if (attribute.type.is === 'place') return { place: this.heldPlace(this.place(value)) };
+    const lowered = this.columnValue(attribute, value);
+    return { value: lowered.op === 'attribute' ? this.hold(binary('+', lowered, num(0))) : this.hold(lowered) };
   }
 
   /**
@@ -216,7 +397,7 @@ export class StatementLowerer extends ExpressionLowerer {
    * @param base the time from which the durations of the first states count
    */
   makeAgent(
-    kind: KindSymbol, newborn: LocalSymbol, place: Point | undefined, facing: ((at: Point) => Expr) | undefined, given: ReadonlyMap<object, Expr>, base: Expr, site: number, rest: () => void,
+    kind: KindSymbol, newborn: LocalSymbol, place: Point | undefined, facing: ((at: Point) => Expr) | undefined, given: ReadonlyMap<object, Given>, base: Expr, site: number, rest: () => void,
   ): void {
     const slot = this.slotOf(newborn);
     this.freshSlots.add(slot);
@@ -228,19 +409,29 @@ export class StatementLowerer extends ExpressionLowerer {
         this.emit({ op: 'turn', kind: kind.index, agent, direction, site });
       }
       this.asSelf(kind.self, slot, () => {
-        for (const attribute of kind.attributes) {
-          const value = given.get(attribute) ?? this.lower(attribute.line.value);
-          this.emit({ op: 'write', kind: kind.index, column: attribute.index, agent, how: '=', value, site: this.site(attribute.line.span, 'the first value') });
-        }
+        for (const attribute of kind.attributes) this.firstValue(kind, attribute, agent, given.get(attribute));
         for (const machine of kind.machines) {
-          const state = given.get(machine);
-          if (state) this.enterDynamic(kind, machine, agent, state, base);
-          else this.startMachine(kind, machine, agent, base);
+          const state = given.get(machine)?.state;
+          if (!state) this.startMachine(kind, machine, agent, base);
+          else if (typeof state === 'function') state(kind, agent, base);
+          else this.enterDynamic(kind, machine, agent, state, base);
         }
       });
       rest();
     });
     this.emit({ op: 'create', kind: kind.index, local: slot, x: held?.x, y: held?.y, site, found });
+  }
+
+  private firstValue(kind: KindSymbol, attribute: AttributeSymbol, agent: AgentRef, given: Given | undefined): void {
+    const { line, type } = attribute;
+    if (type.is === 'list') return;
+    const site = this.site(line.span, 'the first value');
+    if (type.is === 'place') {
+      this.writePlace(kind, attribute, agent, given?.place ?? this.heldPlace(this.place(line.value)), site);
+      return;
+    }
+    const value = given?.value ?? this.columnValue(attribute, line.value);
+    this.emit({ op: 'write', kind: kind.index, column: this.columnOf(attribute), agent, how: '=', value, site });
   }
 
   placing(placing: Ast.Placing): Point {
@@ -252,6 +443,20 @@ export class StatementLowerer extends ExpressionLowerer {
         return this.here();
       case 'at':
         return this.place(placing.of!);
+      case 'nowhere':
+        return { x: num(NaN), y: num(NaN) };
+      case 'zone':
+        return this.inZone(this.shared.model.zoneOf.get(placing)!.index, placing.span);
+      case 'next to': {
+        const { x, y } = this.place(placing.of!);
+        return this.drawnCell({ is: 'next to', distance: num(0), x: this.hold(x), y: this.hold(y) }, undefined, placing);
+      }
+      case 'cells': {
+        if (this.standing.actor) return this.drawnCell(undefined, placing.where, placing);
+        const slot = this.newLocal();
+        this.emit({ op: 'draw listed', local: slot, site: this.site(placing.span, 'a cell to start on') });
+        return this.cellPlace({ slot, raster: SPACE_RASTER });
+      }
       case 'within':
       case 'circle': {
         const centre = this.place(placing.of!);
@@ -263,167 +468,21 @@ export class StatementLowerer extends ExpressionLowerer {
     }
   }
 
-  // State machines
-
-  private startMachine(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, base: Expr): void {
-    const shares = machine.part.start.filter((share) => !share.exact);
-    const enter = (name: Ast.Name | undefined): void => this.enterState(kind, machine, agent, name ? stateIndex(machine, name) : 0, base, false);
-    const sole = shares.length === 0 ? undefined : shares.length === 1 ? shares[0]!.state : null;
-    if (sole !== null) {
-      enter(sole);
-      return;
-    }
-    const luck = this.draw('unit', [], machine.span);
-    this.emitShares(luck, shares.map((share) => (typeof share.share === 'string' ? 'rest' : share.share)), (i) => enter(shares[i]!.state));
-  }
-
-  private enterDynamic(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: Expr, base: Expr): void {
-    if (state.op === 'number') {
-      this.enterState(kind, machine, agent, state.value, base, false);
-      return;
-    }
-    const cases = machine.states.map((_, index) => this.collect(() => this.enterState(kind, machine, agent, index, base, false)));
-    this.emit({ op: 'switch', value: state, cases });
-  }
-
-  /** Takes up a state: the state itself, then the due times of its durations, then its `enter` lines. */
-  enterState(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, base: Expr, runsEnter: boolean): void {
-    this.emit({ op: 'become', kind: kind.index, machine: machine.index, agent, state });
-    const part = machine.states[state]!.part;
-    const firstDue = this.shared.dueColumns.get(machine)!;
-    const durations = part.transitions.filter((transition) => transition.trigger === 'after');
-    durations.forEach((transition, i) => {
-      const duration = this.hold(this.lower(transition.value));
-      const atLeast: Expr = { op: 'choose', condition: binary('>', duration, num(0)), then: duration, else: num(NO_DURATION_STEPS * this.shared.model.clock.stepLength) };
-      const site = this.site(transition.span, 'a duration');
-      this.emit({ op: 'write due', kind: kind.index, column: firstDue + i, agent, value: binary('+', base, atLeast), site });
-    });
-    if (runsEnter) for (const block of part.enter) this.block(block);
-  }
-
-  /** A machine set by a statement: nothing happens if it is in that state already (S22). */
-  private setMachine(kind: KindSymbol, machine: MachineSymbol, owner: LocalSymbol, value: Expr): void {
-    const agent = this.agent(owner);
-    const wanted = this.hold(value);
-    const now = this.hold({ op: 'state', kind: kind.index, machine: machine.index, agent });
-    const change = this.collect(() => {
-      this.asSelf(kind.self, agent.local, () => {
-        const leaves = machine.states.some((state) => state.part.leave.length > 0);
-        if (leaves) this.emit({ op: 'switch', value: now, cases: machine.states.map((state) => this.collect(() => state.part.leave.forEach((block) => this.block(block)))) });
-        const base: Expr = { op: 'clock', which: 'end of step' };
-        if (wanted.op === 'number') this.enterState(kind, machine, agent, wanted.value, base, true);
-        else this.emit({ op: 'switch', value: wanted, cases: machine.states.map((_, i) => this.collect(() => this.enterState(kind, machine, agent, i, base, true))) });
-      });
-    });
-    this.emit({ op: 'if', condition: binary('is not', wanted, now), then: change, else: [] });
-  }
-
-  /** The rule of a machine: the transitions of the state the agent is in, in text order, at most one of them (S21). */
-  machineRule(kind: KindSymbol, machine: MachineSymbol): Body {
-    const { agent } = this.self;
-    const cases = machine.states.map((_, state) => this.collect(() => this.transitions(kind, machine, agent, state)));
-    const statements = this.collect(() => {
-      this.emit({ op: 'switch', value: { op: 'state', kind: kind.index, machine: machine.index, agent }, cases });
-    });
-    return { statements, locals: this.localCount };
-  }
-
-  private transitions(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number): void {
-    const list = machine.states[state]!.part.transitions;
-    const rates = list.filter((transition) => transition.trigger === 'rate');
-    const steps = list.filter((transition) => transition.trigger !== 'rate' || transition === rates[0]);
-    const build = (i: number): void => {
-      const transition = steps[i];
-      if (!transition) return;
-      const next = (): void => build(i + 1);
-      if (transition.trigger === 'rate') this.rateTransitions(kind, machine, agent, state, rates, next);
-      else this.singleTransition(kind, machine, agent, state, transition, next);
-    };
-    build(0);
-  }
-
-  private singleTransition(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, transition: Ast.Transition, next: () => void): void {
-    const firstDue = this.shared.dueColumns.get(machine)!;
-    const durations = machine.states[state]!.part.transitions.filter((t) => t.trigger === 'after');
-    const due: Expr = { op: 'due', kind: kind.index, column: firstDue + durations.indexOf(transition), agent };
-    const end: Expr = { op: 'clock', which: 'end of step' };
-    const slack = this.shared.model.clock.stepLength * 1e-9;
-    let fires: Expr;
-    switch (transition.trigger) {
-      case 'after':
-        fires = binary('<=', due, binary('+', end, num(slack)));
-        break;
-      case 'when':
-        fires = this.lower(transition.value);
-        break;
-      default:
-        fires = num(1);
-    }
-    if (transition.when) fires = this.andThen(fires, () => this.lower(transition.when!));
-    if (transition.trigger === 'chance') fires = this.andThen(fires, () => this.draw('chance', [this.lower(transition.value)], transition.value.span));
-    const base = transition.trigger === 'after' && !transition.when ? this.hold(due) : end;
-    const then = this.collect(() => this.fire(kind, machine, agent, state, transition, base));
-    const otherwise = this.collect(next);
-    this.emit({ op: 'if', condition: fires, then, else: otherwise });
-  }
-
-  private andThen(condition: Expr, build: () => Expr): Expr {
-    let value: Expr = num(0);
-    const statements = this.collect(() => (value = build()));
-    if (statements.length === 0) return condition.op === 'number' ? value : binary('and', condition, value);
+  /** One of the cells in a reach that fit a condition, drawn evenly, where a cell holds one agent an empty one; here if there is none. */
+  private drawnCell(reach: Query['reach'] | undefined, where: Ast.Expr | undefined, placing: Ast.Placing): Point {
+    const symbol = this.shared.model.locals.get(placing);
+    const candidate = symbol ? this.slotOf(symbol) : this.newLocal();
+    if (symbol) this.cells.set(symbol, { slot: candidate, raster: SPACE_RASTER });
+    const code: Code | undefined = where && this.code(where);
+    const empty = this.shared.model.space!.oneAgentACell;
+    const query: Query = { over: { is: 'cells', raster: SPACE_RASTER, empty }, kind: -1, reach: reach ?? { is: 'all' }, candidate, where: code };
     const slot = this.newLocal();
-    this.emit({ op: 'set', local: slot, value: condition });
-    this.emit({ op: 'if', condition: local(slot), then: [...statements, { op: 'set', local: slot, value }], else: [] });
-    return local(slot);
-  }
-
-  /** All rates whose condition holds compete as one draw; the winner is drawn in proportion (S21). */
-  private rateTransitions(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, rates: readonly Ast.Transition[], next: () => void): void {
-    const end: Expr = { op: 'clock', which: 'end of step' };
-    const amounts = rates.map((transition) => {
-      const slot = this.newLocal();
-      this.emit({ op: 'set', local: slot, value: num(0) });
-      const set = (): void => this.emit({ op: 'set', local: slot, value: this.lower(transition.value) });
-      if (transition.when) {
-        const condition = this.lower(transition.when);
-        this.emit({ op: 'if', condition, then: this.collect(set), else: [] });
-      } else set();
-      return local(slot);
-    });
-    const total = this.hold(amounts.reduce((a, b) => binary('+', a, b)));
-    const fired = this.newLocal();
-    this.emit({ op: 'set', local: fired, value: num(0) });
-    const chance: Expr = { op: 'call', fn: 'chance of rate', args: [binary('*', total, num(this.shared.model.clock.stepLength))] };
-    const drawing = this.collect(() => {
-      const luck = this.draw('chance', [chance], rates[0]!.value.span);
-      this.emit({ op: 'set', local: fired, value: luck });
-    });
-    this.emit({ op: 'if', condition: binary('>', total, num(0)), then: drawing, else: [] });
-    const then = this.collect(() => {
-      if (rates.length === 1) this.fire(kind, machine, agent, state, rates[0]!, end);
-      else this.competing(kind, machine, agent, state, rates, amounts, total);
-    });
-    this.emit({ op: 'if', condition: local(fired), then, else: this.collect(next) });
-  }
-
-  private competing(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, rates: readonly Ast.Transition[], amounts: readonly Expr[], total: Expr): void {
-    const luck = this.hold(binary('*', this.draw('unit', [], rates[0]!.span), total));
-    let reached = amounts[0]!;
-    const thresholds = amounts.map((amount, i) => (reached = i === 0 ? amount : this.hold(binary('+', reached, amount))));
-    this.emitShares(luck, thresholds, (i) => this.fire(kind, machine, agent, state, rates[i]!, { op: 'clock', which: 'end of step' }));
-  }
-
-  private fire(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, transition: Ast.Transition, base: Expr): void {
-    for (const block of machine.states[state]!.part.leave) this.block(block);
-    this.block(transition.block);
-    const { targets } = transition;
-    const enter = (i: number): void => this.enterState(kind, machine, agent, stateIndex(machine, targets[i]!.state), base, true);
-    if (targets.length === 1 && targets[0]!.share === 'rest') {
-      enter(0);
-      return;
-    }
-    const luck = this.draw('unit', [], transition.span);
-    this.emitShares(luck, targets.map((target) => target.share), enter);
+    const x = this.newLocal();
+    const y = this.newLocal();
+    const set = (to: Point): Statement[] => [{ op: 'set', local: x, value: to.x }, { op: 'set', local: y, value: to.y }];
+    const here = reach && reach.is !== 'all' && reach.is !== 'tied' ? { x: reach.x, y: reach.y } : this.here();
+    this.emit({ op: 'pick', local: slot, how: 'random', query, found: set(this.cellPlace({ slot, raster: SPACE_RASTER })), nobody: set(here), site: this.site(placing.span, 'a cell') });
+    return { x: local(x), y: local(y) };
   }
 
   // Interactions
@@ -434,18 +493,99 @@ export class StatementLowerer extends ExpressionLowerer {
     const slot = this.slotOf(partner);
     const twins = actorKind === partnerKind;
     const statements = this.collect(() => {
-      const reach = this.reach(part.reach);
-      let where = part.where ? this.code(part.where) : undefined;
-      if (part.oncePerPair && twins) where = this.laterOnly(actorKind, actor, slot, where);
-      const query = { kind: partnerKind.index, reach, candidate: slot, except: twins ? this.slotOf(actor) : undefined, where };
-      const body = this.collect(() => this.meeting(part));
-      if (!part.pick) this.emit({ op: 'each', query, shuffled: inTurn, recheck: inTurn && where !== undefined, body });
-      else {
-        const from = reach.is === 'all' ? undefined : { x: reach.x, y: reach.y };
-        this.emit({ op: 'pick', local: slot, how: part.pick, query, from: part.pick === 'nearest' ? from : undefined, found: body, nobody: [] });
-      }
+      if (part.partner.is === 'mixing') this.mixing(part, part.partner, partnerKind, slot, twins ? this.slotOf(actor) : undefined);
+      else this.reached(part, part.partner, partnerKind, slot, inTurn);
     });
     return { statements, locals: this.localCount };
+  }
+
+  private reached(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, partnerKind: KindSymbol, slot: number, inTurn: boolean): void {
+    const { kind: actorKind, symbol: actor } = this.self;
+    const twins = actorKind === partnerKind;
+    const reach = this.reach(partner.reach, partnerKind);
+    let where = this.withTie(part, partner, slot, () => (part.where ? this.lower(part.where) : undefined));
+    if (part.oncePerPair && twins) where = this.laterOnly(actorKind, actor, slot, where);
+    const query: Query = { over: { is: 'agents' }, present: true, kind: partnerKind.index, reach, candidate: slot, except: twins ? this.slotOf(actor) : undefined, where };
+    const body = this.collect(() => this.meeting(part, partner, slot));
+    const { pick, howMany } = partner;
+    if (!pick || howMany !== undefined) {
+      this.emit({ op: 'each', query, shuffled: inTurn || howMany !== undefined, recheck: inTurn && where !== undefined, most: howMany, body });
+      return;
+    }
+    const isPlaced = reach.is !== 'all' && reach.is !== 'tied';
+    const from = pick !== 'nearest' ? undefined : isPlaced ? { x: reach.x, y: reach.y } : this.heldPlace(this.here());
+    const by = partner.by && this.code(partner.by);
+    this.emit({ op: 'pick', local: slot, how: pick, query, by, from, found: body, nobody: [], site: this.site(partner.span, 'a partner') });
+  }
+
+  /** Code that may read the tie through which the two have met. */
+  private withTie(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, slot: number, build: () => Expr | undefined): Code | undefined {
+    const tie = this.shared.model.locals.get(part);
+    if (tie) this.slots.delete(tie);
+    let value: Expr | undefined;
+    const statements = this.collect(() => (value = build()));
+    if (value === undefined) return undefined;
+    return { statements: [...this.foundTie(part, partner, slot), ...statements], value };
+  }
+
+  private foundTie(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, slot: number): Statement[] {
+    const tie = this.shared.model.locals.get(part);
+    const network = this.shared.model.networkOf.get(partner.reach);
+    const held = tie && this.slots.get(tie);
+    return network && held !== undefined ? [{ op: 'find tie', local: held, network: network.index, a: this.asker(), b: this.agentIn(slot), flip: this.isFlipped(network) }] : [];
+  }
+
+  /** So many meetings, each with a partner drawn from a source that is drawn by the shares (S20). */
+  private mixing(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'mixing' }>, kind: KindSymbol, slot: number, except: number | undefined): void {
+    const amount = this.hold(this.perStep(partner.count));
+    const whole: Expr = this.hold({ op: 'call', fn: 'floor', args: [amount] });
+    const meet = this.collect(() => {
+      const count = this.newLocal();
+      this.emit({ op: 'set', local: count, value: whole });
+      const rest = binary('-', amount, whole);
+      const more = this.collect(() => {
+        const luck = this.draw('chance', [rest], partner.count.span);
+        this.emit({ op: 'set', local: count, value: binary('+', local(count), luck) });
+      });
+      this.emit({ op: 'if', condition: binary('>', amount, whole), then: more, else: [] });
+      const sources: readonly Ast.MixingSource[] = partner.sources.length > 0 ? partner.sources : [{ share: 'rest', reach: { is: 'anyone', span: partner.span }, span: partner.span }];
+      const body = this.collect(() => {
+        const from = (source: Ast.MixingSource): void => {
+          const query: Query = { over: { is: 'agents' }, present: true, kind: kind.index, reach: this.reach(source.reach, kind), candidate: slot, except };
+          const found = this.collect(() => this.meetIfFit(part));
+          this.emit({ op: 'pick', local: slot, how: 'random', query, found, nobody: [], site: this.site(source.span, 'a partner') });
+        };
+        if (sources.length === 1) from(sources[0]!);
+        else this.emitShares(this.draw('unit', [], partner.span), sources.map((source) => source.share), (i) => from(sources[i]!));
+        const { kind: actorKind, agent } = this.self;
+        this.emit({ op: 'if', condition: { op: 'is there', kind: actorKind.index, agent }, then: [], else: [{ op: 'end turn' }] });
+      });
+      this.emit({ op: 'repeat', count: local(count), body, site: this.site(partner.count.span, 'a number of meetings') });
+    });
+    // A condition on the actor alone that does not hold spares all its meetings: nothing in them could make it hold.
+    const own = part.where ? this.actorConditions(part.where) : [];
+    let gate: Expr = num(1);
+    const before = this.collect(() => own.forEach((condition) => (gate = this.andThen(gate, () => this.lower(condition)))));
+    for (const statement of before) this.emit(statement);
+    if (own.length === 0) for (const statement of meet) this.emit(statement);
+    else this.emit({ op: 'if', condition: gate, then: meet, else: [] });
+  }
+
+  /** The parts of a condition, joined by `and`, that read nobody but the actor. */
+  private actorConditions(where: Ast.Expr): Ast.Expr[] {
+    if (where.is === 'binary' && where.op === 'and') return [...this.actorConditions(where.left), ...this.actorConditions(where.right)];
+    if (where.is === 'brackets') return this.actorConditions(where.value);
+    if (where.is !== 'binary' || (where.op !== 'is' && where.op !== 'is not')) return [];
+    const ref = this.shared.model.refs.get(where.left);
+    const isOwn = (ref?.is === 'machine' || ref?.is === 'attribute') && ref.agent === this.self.symbol && !this.shared.model.hops.has(where.left);
+    const right = this.shared.model.refs.get(where.right);
+    return isOwn && (right?.is === 'option' || right?.is === 'group' || where.right.is === 'yesno') ? [where] : [];
+  }
+
+  private meetIfFit(part: Ast.InteractionPart): void {
+    if (!part.where) return this.meeting(part);
+    const condition = this.lower(part.where);
+    this.emit({ op: 'if', condition, then: this.collect(() => this.meeting(part)), else: [] });
   }
 
   /** Each pair once: the one with the lower number meets the other. */
@@ -454,22 +594,48 @@ export class StatementLowerer extends ExpressionLowerer {
     return where ? { statements: where.statements, value: binary('and', later, where.value) } : { statements: [], value: later };
   }
 
-  private meeting(part: Ast.InteractionPart): void {
-    if (!part.luck) {
-      this.block(part.body);
-      return;
-    }
-    const value = this.lower(part.luck.value);
-    const chance: Expr = part.luck.is === 'chance' ? value : { op: 'call', fn: 'chance of rate', args: [binary('*', value, num(this.shared.model.clock.stepLength))] };
-    const luck = this.draw('chance', [chance], part.luck.value.span);
-    this.emit({ op: 'if', condition: luck, then: this.collect(() => this.block(part.body)), else: [] });
+  private meeting(part: Ast.InteractionPart, partner?: Extract<Ast.Partner, { is: 'reach' }>, slot?: number): void {
+    const tie = this.shared.model.locals.get(part);
+    if (tie) this.slots.delete(tie);
+    const statements = this.collect(() => {
+      if (!part.luck) {
+        this.met(part);
+        return;
+      }
+      const value = this.lower(part.luck.value);
+      const chance: Expr = part.luck.is === 'chance' ? value : { op: 'call', fn: 'chance of rate', args: [binary('*', value, num(this.shared.model.clock.stepLength))] };
+      const luck = this.draw('chance', [chance], part.luck.value.span);
+      this.emit({ op: 'if', condition: luck, then: this.collect(() => this.met(part)), else: [] });
+    });
+    if (partner && slot !== undefined) for (const statement of this.foundTie(part, partner, slot)) this.emit(statement);
+    for (const statement of statements) this.emit(statement);
   }
+
+  private met(part: Ast.InteractionPart): void {
+    const { model } = this.shared;
+    model.records.forEach((record, index) => {
+      if (record.target.is !== 'interaction' || record.target.part !== part) return;
+      const numbers = record.target.roles.map((role): Expr => ({ op: 'number of', kind: this.kindOfLocal(role).index, agent: this.agent(role) }));
+      this.emit({ op: 'record', record: index, values: [...numbers, ...record.part.values.map((value) => this.recorded(value))] });
+    });
+    this.block(part.body);
+  }
+
+  /** A value as it is recorded: of agents their number. */
+  recorded(value: Ast.Expr): Expr {
+    const type = this.shared.model.types.get(value);
+    if (type?.is !== 'agent') return this.lower(value);
+    return { op: 'number or 0', kind: this.shared.model.kinds.findIndex((k) => k.name === type.kind), local: this.lowerAgent(value) };
+  }
+}
+
+/** What a new agent is given instead of the first value of an attribute or machine. */
+export interface Given {
+  readonly value?: Expr;
+  readonly place?: Point;
+  readonly state?: Expr | ((kind: KindSymbol, agent: AgentRef, base: Expr) => void);
 }
 
 function isBare(target: Ast.Expr): boolean {
   return target.is === 'path' && target.names.length === 1;
-}
-
-export function stateIndex(machine: MachineSymbol, name: Ast.Name): number {
-  return machine.states.findIndex((state) => state.key === name.key);
 }

@@ -1,14 +1,22 @@
 import { keyOfName } from '../engine/random/stream.ts';
-import type { AttributeSymbol, CheckedModel, CheckedShow, DisplayUnit, KindSymbol, MachineSymbol, MeasureSymbol, RuleSymbol } from '../language/checked.ts';
+import type {
+  AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, ZoneSymbol,
+} from '../language/checked.ts';
+import type { Dimension } from '../language/types.ts';
 import { fullName } from '../language/checker.ts';
 import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
-import type { Lowering, Point, Standing } from './lower-expression.ts';
+import { baseUnit } from '../language/scales.ts';
+import { visitStatements } from './analysis.ts';
+import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
+import { SPACE_RASTER } from './lower-place.ts';
 import { lowerSummary } from './lower-summary.ts';
-import { stateIndex, StatementLowerer } from './lower-statement.ts';
+import type { Given } from './lower-statement.ts';
+import { StatementLowerer } from './lower-statement.ts';
 import type {
-  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, ParameterPlan, Plan, RulePlan, ScheduleEntry, SeriesPlan, ShowPlan, TimelinePlan, TimelineWhen, ValueBody,
+  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RulePlan, ScheduleEntry,
+  SeriesPlan, ShapePlan, ShowPlan, StartPlan, Statement, TimelinePlan, TimelineWhen, ValueBody, ZonePlan,
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
@@ -17,35 +25,52 @@ export function lowerModel(model: CheckedModel): Plan {
 }
 
 const NO_STANDING: Standing = {};
-const CELL_STANDING: Standing = { here: { x: { op: 'local', local: 0 }, y: { op: 'local', local: 1 } } };
+/** In bodies of fields: the own cell's centre. */
+function cellStanding(raster: number): Standing {
+  return { here: { x: { op: 'cell x', raster, cell: { op: 'own cell' } }, y: { op: 'cell y', raster, cell: { op: 'own cell' } } } };
+}
 
 class ModelLowerer {
   private readonly shared: Lowering;
   private readonly counterTotal: number;
   private readonly rules: RulePlan[] = [];
   private readonly finals: ValueBody[] = [];
+  private readonly dueCounts: number[] = [];
+  private readonly tables: (readonly (readonly number[])[])[] = [];
 
   constructor(private readonly model: CheckedModel) {
     const counters = new Map<object, number>();
     const dueColumns = new Map<object, number>();
+    const columns = new Map<AttributeSymbol, ColumnRange>();
     let counter = 0;
     for (const kind of model.kinds) {
       let due = 0;
       for (const machine of kind.machines) {
         counters.set(machine, counter);
-        counter += machine.states.length;
-        dueColumns.set(machine, due);
-        due += dueCountOf(machine);
+        counter += machine.states.length + machine.groups.length;
+        due = dueColumnsOf(machine, due, dueColumns, model.timedMachines.has(machine));
+      }
+      this.dueCounts.push(due);
+      let first = 0;
+      for (const attribute of kind.attributes) {
+        const width = widthOf(attribute);
+        columns.set(attribute, { first, width });
+        first += width;
       }
     }
     this.counterTotal = counter;
-    this.shared = { model, sites: [], counters, dueColumns };
+    this.shared = { model, sites: [], counters, dueColumns, columns };
   }
 
   plan(): Plan {
     const { model } = this;
     const space = model.space;
     const schedule = this.schedule();
+    const networks = this.model.networks.map((network) => this.network(network));
+    const kinds = model.kinds.map((kind) => this.kind(kind));
+    const fields = model.fields.map((field) => this.field(field));
+    const reactions = this.reactions();
+    const timeline = this.timeline();
     const clockPart = model.clock.part!;
     return {
       title: model.title,
@@ -75,6 +100,8 @@ class ModelLowerer {
         edge: space.edge,
         neighbours: space.neighbours,
         oneAgentACell: space.oneAgentACell,
+        tracksCells: space.oneAgentACell || /\bempty\s+cells?\b/i.test(model.lexed.tokens.map((token) => token.text).join(' ')),
+        cell: space.part.cell && this.value(space.part.cell, space.name),
         width: this.value(space.part.width, space.name),
         height: this.value(space.part.height, space.name),
         unitLabel: space.unit.label,
@@ -84,11 +111,18 @@ class ModelLowerer {
         start: this.value(variable.part.value, variable.name),
         site: this.lowerer(variable.name).site(variable.span, 'the first value'),
       })),
-      fields: model.fields.map((field) => this.field(field.part, field.index)),
-      kinds: model.kinds.map((kind) => this.kind(kind)),
+      tallies: model.tallies.map((tally) => ({ name: tally.name, kept: tally.part.kept })),
+      zones: model.zones.map((zone) => this.zone(zone)),
+      fields,
+      kinds: kinds.map((kind, k) => ({ ...kind, mayBeNowhere: this.mayBeNowhere(k, kinds, [...this.rules, ...reactions, ...timeline]) })),
+      networks,
+      messages: model.messages.map((message) => ({ name: message.name, columns: message.attributes.length })),
+      reactions,
+      records: model.records.map((record) => this.record(record)),
+      tables: this.tables,
       rules: this.rules,
       schedule,
-      timeline: this.timeline(),
+      timeline,
       measures: model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name) })),
       summaries: model.summaries.map((summary) => ({
         ...this.series(summary),
@@ -138,37 +172,158 @@ class ModelLowerer {
     return { name: symbol.name, about: symbol.about, unitLabel: unit.label, unitFactor: unit.factor, yesNo: type.is === 'yesno' };
   }
 
-  private baseUnit(dim: { time: number; length: number; angle: number }): DisplayUnit {
-    const { scales } = this.model;
-    if (dim.time === 1 && dim.length === 0 && dim.angle === 0) return { label: scales.time?.label ?? 'steps', factor: 1 };
-    if (dim.length === 1 && dim.time === 0 && dim.angle === 0) return { label: scales.length?.label ?? '', factor: 1 };
-    if (dim.angle === 1 && dim.time === 0 && dim.length === 0) return { label: 'deg', factor: 1 };
-    return { label: '', factor: 1 };
+  private baseUnit(dim: Dimension): DisplayUnit {
+    return baseUnit(dim, this.model.scales);
   }
 
-  private field(part: Ast.FieldPart, index: number): FieldPlan {
+  private field(field: FieldSymbol): FieldPlan {
+    const { part, index } = field;
+    const name = part.name.text;
     const type = part.grow && this.model.types.get(part.grow);
-    const growing: Standing = { ...CELL_STANDING, ownField: index };
-    const show = this.model.shows.find((s) => s.target.is === 'field' && s.target.index === index)?.part;
+    const raster = this.model.space?.form === 'grid' ? SPACE_RASTER : index;
+    const standing: Standing = { ...cellStanding(raster), ownField: index };
+    const show = this.model.shows.find((s) => s.target === field)?.part;
+    const given = this.model.rasters.get(part);
     return {
-      name: part.name.text,
-      cell: part.cell && this.value(part.cell, part.name.text),
-      start: part.start && this.value(part.start, part.name.text, CELL_STANDING),
-      grow: part.grow && this.value(part.grow, part.name.text, growing),
-      growPerTime: type?.is === 'number' && type.dim?.time === -1,
-      spread: part.spread && this.shareOfStep(part.spread, part.name.text),
-      fade: part.fade && this.shareOfStep(part.fade, part.name.text),
-      keep: part.keep && { min: this.value(part.keep.from, part.name.text), max: this.value(part.keep.to, part.name.text) },
+      name,
+      options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
+      raster: given as RasterPlan | undefined,
+      cell: part.cell && this.value(part.cell, name),
+      start: part.start && this.value(part.start, name, cellStanding(raster)),
+      grow: part.grow && this.value(part.grow, name, standing),
+      growPerTime: type?.is === 'number' && type.dim?.['time'] === -1,
+      spread: part.spread && this.shareOfStep(part.spread, name),
+      fade: part.fade && this.shareOfStep(part.fade, name),
+      becomes: part.becomes.length > 0 ? this.becomes(part, name, standing) : undefined,
+      keep: part.keep && { min: this.value(part.keep.from, name), max: this.value(part.keep.to, name) },
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
-      site: this.lowerer(part.name.text).site(part.span, `the field “${part.name.text}”`),
+      site: this.lowerer(name).site(part.span, `the field “${name}”`),
     };
+  }
+
+  /** The first line whose condition holds gives the next value; if none does, the cell stays (D22). */
+  private becomes(part: Ast.FieldPart, name: string, standing: Standing): ValueBody {
+    const lowerer = this.lowerer(name, standing);
+    const slot = lowerer.newLocal();
+    const build = (i: number): void => {
+      const line = part.becomes[i];
+      if (!line) {
+        lowerer.emit({ op: 'set', local: slot, value: { op: 'cell', field: standing.ownField! } });
+        return;
+      }
+      const condition = line.when ? lowerer.lower(line.when) : undefined;
+      const then = lowerer.collect(() => lowerer.emit({ op: 'set', local: slot, value: lowerer.lower(line.value) }));
+      if (condition) lowerer.emit({ op: 'if', condition, then, else: lowerer.collect(() => build(i + 1)) });
+      else for (const statement of then) lowerer.emit(statement);
+    };
+    const statements = lowerer.collect(() => build(0));
+    return { statements, value: { op: 'local', local: slot }, locals: lowerer.localCount };
+  }
+
+  private zone(zone: ZoneSymbol): ZonePlan {
+    const point = (expr: Ast.Expr): PointPlan => {
+      const of = (axis: 'x' | 'y'): ValueBody => {
+        const lowerer = this.lowerer(zone.name);
+        let value: Expr = { op: 'number', value: 0 };
+        const statements = lowerer.collect(() => (value = lowerer.place(expr)[axis]));
+        return { statements, value, locals: lowerer.localCount };
+      };
+      return [of('x'), of('y')];
+    };
+    const shapes = zone.part.shapes.map((shape): ShapePlan => {
+      switch (shape.is) {
+        case 'box':
+          return { is: 'box', from: point(shape.from), to: point(shape.to) };
+        case 'circle':
+          return { is: 'circle', radius: this.value(shape.radius, zone.name), around: point(shape.around) };
+        case 'line':
+        case 'cells':
+          return { is: shape.is, places: shape.places.map(point) };
+        case 'from':
+          return { is: 'raster', raster: this.model.rasters.get(shape) as RasterPlan };
+      }
+    });
+    return { name: zone.name, obstacle: zone.part.is === 'obstacle', shapes, site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`) };
+  }
+
+  private network(network: NetworkSymbol): NetworkPlan {
+    const { name } = network;
+    const { maker } = network.part;
+    const show = this.model.shows.find((s) => s.target === network)?.part;
+    const value = (expr: Ast.Expr, standing?: Standing): ValueBody => this.value(expr, name, standing);
+    const make = (): NetworkPlan['maker'] => {
+      switch (maker.is) {
+        case 'none':
+        case 'lattice':
+          return { is: maker.is };
+        case 'small world':
+          return { is: maker.is, size: value(maker.size), rewired: value(maker.rewired) };
+        case 'blocks':
+          return { is: 'blocks', by: value(maker.by, { actor: network.from.self }), inside: value(maker.inside), across: value(maker.across) };
+        case 'groups':
+          return { is: 'groups', size: value(maker.size), where: maker.where && value(maker.where, { actor: network.from.self }) };
+        case 'from': {
+          const ties = this.model.tieFiles.get(network)!;
+          return { is: 'file', a: ties.from, b: ties.to, values: network.attributes.map((attribute) => ties.columns.get(attribute.key)) };
+        }
+        default:
+          return { is: maker.is, size: value(maker.size) };
+      }
+    };
+    return {
+      name, from: network.from.index, to: network.to.index, directed: network.directed, columns: network.attributes.flatMap((attribute) => columnsOf(attribute)), maker: make(),
+      firsts: network.attributes.map((attribute) => this.value(attribute.line.value, name)),
+      key: keyOfName(`network ${name}`), site: this.lowerer(name).site(network.span, `the network “${name}”`), colour: show?.colour?.key ?? show?.shape?.key,
+    };
+  }
+
+  private reactions(): ReactionPlan[] {
+    return this.model.kinds.flatMap((kind) =>
+      this.model.messages.flatMap((message): ReactionPlan[] => {
+        const name = `on ${kind.name} ${message.name}`;
+        const body = this.lowerer(name, { actor: kind.self }).reactionBody(kind, message);
+        return body.statements.length > 0 ? [{ kind: kind.index, message: message.index, body, key: keyOfName(name) }] : [];
+      }),
+    );
+  }
+
+  private record(record: CheckedRecord): RecordPlan {
+    const { part, target } = record;
+    const columns = part.values.map((value) => {
+      const type = this.model.types.get(value);
+      const options = type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined;
+      return { name: this.words(value.span), options, unitFactor: 1 };
+    });
+    const every = part.every && this.value(part.every, target.name);
+    if (target.is === 'interaction') return { name: target.name, kind: -1, columns: [...target.roles.map((role) => ({ name: role.name, unitFactor: 1 })), ...columns], every };
+    const values = part.values.map((value) => {
+      const lowerer = this.lowerer(target.name, { actor: target.self });
+      let lowered: Expr = { op: 'number', value: 0 };
+      const statements = lowerer.collect(() => (lowered = lowerer.recorded(value)));
+      return { statements, value: lowered, locals: lowerer.localCount };
+    });
+    return { name: target.name, kind: target.index, columns, values, every };
+  }
+
+  private mayBeNowhere(kind: number, kinds: readonly KindPlan[], bodies: readonly { readonly body: Body }[]): boolean {
+    let found = false;
+    const isEmpty = (e: Expr | undefined): boolean => e?.op === 'number' && Number.isNaN(e.value);
+    const statement = (s: Statement): void => {
+      if (s.op === 'vanish' && s.kind === kind) found = true;
+      if (s.op === 'create' && s.kind === kind && isEmpty(s.x)) found = true;
+      // A place that is not written out may turn out to be nowhere.
+      if (s.op === 'move to' && s.kind === kind && s.x.op === 'attribute') found = true;
+    };
+    for (const { body } of bodies) visitStatements(body.statements, { statement });
+    for (const start of kinds[kind]!.starts) visitStatements(start.one.statements, { statement });
+    return found;
   }
 
   /** A share a step as it stands; a rate r per time as 1 - exp(-r d). */
   private shareOfStep(expr: Ast.Expr, rule: string): ValueBody {
     const body = this.value(expr, rule);
     const type = this.model.types.get(expr);
-    if (type?.is !== 'number' || type.dim?.time !== -1) return body;
+    if (type?.is !== 'number' || type.dim?.['time'] !== -1) return body;
     const amount: Expr = { op: 'binary', fn: '*', left: body.value, right: { op: 'number', value: this.model.clock.stepLength } };
     return { ...body, value: { op: 'call', fn: 'chance of rate', args: [amount] } };
   }
@@ -176,26 +331,62 @@ class ModelLowerer {
   private kind(kind: KindSymbol): KindPlan {
     return {
       name: kind.name,
-      columns: kind.attributes.map(columnOf),
+      columns: kind.attributes.flatMap(columnsOf),
       machines: kind.machines.map((machine) => this.machine(kind, machine)),
-      dueCount: kind.machines.reduce((sum, machine) => sum + dueCountOf(machine), 0),
-      starts: kind.part.starts.map((start, i) => {
-        const lowerer = this.lowerer(`start of ${kind.name}`);
-        const site = lowerer.site(start.span, `the start of ${kind.name}`);
-        const statements = lowerer.collect(() => {
-          const place = start.placing && lowerer.placing(start.placing);
-          const facing = start.facing && ((at: Point): Expr => this.facing(lowerer, start.facing!, at));
-          lowerer.makeAgent(kind, kind.self, place, facing, new Map(), { op: 'number', value: 0 }, site, () => undefined);
-        });
-        return {
-          count: this.value(start.count, `start of ${kind.name}`),
-          one: { statements, locals: lowerer.localCount },
-          key: keyOfName(`start ${kind.name} ${i}`),
-          site,
-        };
-      }),
+      dueCount: this.dueCounts[kind.index]!,
+      starts: kind.part.starts.map((start, i) => this.start(kind, start, i)),
+      mayBeNowhere: false,
       show: this.show(kind, this.model.shows.find((s) => s.target === kind)),
     };
+  }
+
+  private start(kind: KindSymbol, start: Ast.StartLine, index: number): StartPlan {
+    const name = `start of ${kind.name}`;
+    const lowerer = this.lowerer(name, { given: 1 });
+    const site = lowerer.site(start.span, `the start of ${kind.name}`);
+    const row: Expr = { op: 'local', local: 0 };
+    const given = new Map<object, Given>();
+    let count: ValueBody | undefined;
+    let place: Point | undefined;
+    let facing = start.facing && ((at: Point): Expr => this.facing(lowerer, start.facing!, at));
+    let where: Ast.Expr | undefined;
+    let hasCells = false;
+    const statements = lowerer.collect(() => {
+      if (start.count.is === 'table') {
+        const table = this.model.tables.get(start)!;
+        const index = this.tables.push([...table.columns.values()]) - 1;
+        const keys = [...table.columns.keys()];
+        const cell = (key: string): Expr => ({ op: 'table', table: index, column: keys.indexOf(key), row });
+        count = { statements: [], value: { op: 'number', value: table.rows }, locals: 0 };
+        if (keys.includes('x') && keys.includes('y')) place = { x: cell('x'), y: cell('y') };
+        if (keys.includes('direction')) facing = () => cell('direction');
+        for (const attribute of kind.attributes) if (keys.includes(attribute.key)) given.set(attribute, { value: cell(attribute.key) });
+        for (const machine of kind.machines) if (keys.includes(machine.key)) given.set(machine, { state: lowerer.hold(cell(machine.key)) });
+      } else if (start.count.is === 'every cell') {
+        hasCells = true;
+        where = start.count.where;
+        const listed: Expr = { op: 'listed cell', index: row };
+        place = { x: { op: 'cell x', raster: SPACE_RASTER, cell: listed }, y: { op: 'cell y', raster: SPACE_RASTER, cell: listed } };
+      } else count = this.value(start.count, name);
+      if (start.placing?.is === 'cells') {
+        hasCells = true;
+        where = start.placing.where;
+      }
+      place ??= start.placing && lowerer.placing(start.placing);
+      lowerer.makeAgent(kind, kind.self, place, facing, given, { op: 'number', value: 0 }, site, () => undefined);
+    });
+    return {
+      count, one: { statements, locals: lowerer.localCount }, key: keyOfName(`start ${kind.name} ${index}`), site,
+      cells: hasCells ? { where: where && this.cellTest(start.placing?.is === 'cells' ? start.placing : start, where, name) } : undefined,
+    };
+  }
+
+  /** A condition on cells of the space, the cell in local 0. */
+  private cellTest(owner: object, where: Ast.Expr, name: string): ValueBody {
+    const cell: Expr = { op: 'local', local: 0 };
+    const lowerer = this.lowerer(name, { given: 1, here: { x: { op: 'cell x', raster: SPACE_RASTER, cell }, y: { op: 'cell y', raster: SPACE_RASTER, cell } } });
+    lowerer.cells.set(this.model.locals.get(owner)!, { slot: 0, raster: SPACE_RASTER });
+    return lowerer.valueBody(where);
   }
 
   private facing(lowerer: StatementLowerer, facing: Ast.Expr, at: Point): Expr {
@@ -206,16 +397,18 @@ class ModelLowerer {
 
   private machine(kind: KindSymbol, machine: MachineSymbol): MachinePlan {
     const exact = machine.part.start.filter((share) => share.exact);
+    const first = this.shared.counters.get(machine)!;
     return {
       name: machine.name,
       states: machine.states.map((state) => state.name),
-      firstDue: this.shared.dueColumns.get(machine)!,
-      dueCount: dueCountOf(machine),
-      firstCounter: this.shared.counters.get(machine)!,
+      groups: machine.groups.map((group, i) => ({ name: group.name, members: group.members, counter: first + machine.states.length + i })),
+      change: this.changed.has(machine) ? this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine) : undefined,
+      dues: machine.states.map(({ part, groups }) => [part, ...groups.map((group) => group.part)].flatMap((state) => state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []))),
+      firstCounter: first,
       exact: exact.map((share) => {
         const lowerer = this.lowerer(`start of ${kind.name}`, { actor: kind.self });
-        const state = stateIndex(machine, share.state);
-        const statements = lowerer.collect(() => lowerer.enterState(kind, machine, { local: 0, own: true }, state, { op: 'number', value: 0 }, false));
+        const state = machine.states.findIndex((s) => s.key === share.state.key);
+        const statements = lowerer.collect(() => lowerer.enterState(kind, machine, { local: 0, own: true }, state, { op: 'number', value: 0 }, false, undefined));
         return { count: this.value(share.share as Ast.Expr, `start of ${kind.name}`), state, enter: { statements, locals: lowerer.localCount } };
       }),
     };
@@ -242,34 +435,67 @@ class ModelLowerer {
     const all = this.model.order.flatMap((entry) => entry.rules);
     return this.model.order.map((entry): ScheduleEntry => {
       if (entry.rules[0]!.is === 'field') return { is: 'fields', fields: entry.rules.flatMap((rule) => (rule.is === 'field' ? [rule.field.index] : [])) };
-      const rules = entry.rules.map((rule) => this.rule(rule, fullRuleName(rule, all), entry.mode === 'in turn'));
+      const first = entry.rules[0]!;
+      if (first.is === 'surroundings') return { is: 'surroundings', rule: this.surroundings(first.part, first.name) };
+      const rules = entry.rules.map((rule) => this.rule(rule, fullRuleName(rule, all), entry.mode));
       const key = keyOfName(`turns ${rules.map((index) => this.rules[index]!.name).join(' ')}`);
       return { is: 'rules', rules, mode: entry.mode, key };
     });
   }
 
-  private rule(rule: RuleSymbol, name: string, inTurn: boolean): number {
-    const { kind, body, every } = this.ruleBody(rule, name, inTurn);
+  private surroundings({ when, every, body }: Ast.BehaviourPart, name: string): number {
+    const block: Ast.Block = when ? [{ is: 'if', condition: when, then: body, span: when.span }] : body;
+    return this.rules.push({ name, key: keyOfName(`rule ${name}`), kind: -1, every: every && this.value(every, name), body: this.lowerer(name).body(block) }) - 1;
+  }
+
+  private rule(rule: RuleSymbol, name: string, mode: Ast.Mode): number {
+    const { kind, body, every } = this.ruleBody(rule, name, mode);
     return this.rules.push({ name, key: keyOfName(`rule ${name}`), kind: kind.index, every, body }) - 1;
   }
 
-  private ruleBody(rule: RuleSymbol, name: string, inTurn: boolean): { kind: KindSymbol; body: Body; every?: ValueBody } {
+  /** Machines that some rule sets in others all at once. */
+  private readonly changed = new Set<object>();
+
+  private ruleBody(rule: RuleSymbol, name: string, mode: Ast.Mode): { kind: KindSymbol; body: Body; every?: ValueBody } {
+    const atOnce = mode === 'all at once';
     switch (rule.is) {
       case 'behaviour': {
         const { when, every, body } = rule.part;
         const block: Ast.Block = when ? [{ is: 'if', condition: when, then: body, span: when.span }] : body;
-        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self }).body(block), every: every && this.value(every, name) };
+        const changed = atOnce ? this.changedBy(block, rule.kind.self) : undefined;
+        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self, atOnce, changed }).body(block), every: every && this.value(every, name) };
       }
       case 'machine':
-        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self }).machineRule(rule.kind, rule.machine) };
+        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self, atOnce }).machineRule(rule.kind, rule.machine) };
       case 'interaction': {
         const [actor, partner] = rule.roles;
-        const lowerer = this.lowerer(name, { actor });
-        return { kind: lowerer.kindOfLocal(actor), body: lowerer.interaction(rule.part, partner, inTurn) };
+        const changed = atOnce ? this.changedBy(rule.part.body, actor) : undefined;
+        const lowerer = this.lowerer(name, { actor, atOnce, changed });
+        return { kind: lowerer.kindOfLocal(actor), body: lowerer.interaction(rule.part, partner, mode === 'in turn') };
       }
-      case 'field':
-        throw new RangeError('A field has no rule body');
+      default:
+        throw new RangeError(`A ${rule.is} has no rule body`);
     }
+  }
+
+  /** The machines that a block sets in agents other than the acting one. */
+  private changedBy(block: Ast.Block, actor: LocalSymbol): Set<object> {
+    const found = new Set<object>();
+    const visit = (node: unknown): void => {
+      if (Array.isArray(node)) node.forEach(visit);
+      if (node === null || typeof node !== 'object' || Array.isArray(node)) return;
+      const routine = this.model.routines.get(node);
+      if (routine) visit(routine.body);
+      const statement = node as Ast.Statement;
+      if (statement.is === 'assign') {
+        const ref = this.model.refs.get(statement.target);
+        if (ref?.is === 'machine' && ref.agent !== actor) found.add(ref.machine);
+      }
+      Object.values(node).forEach(visit);
+    };
+    visit(block);
+    for (const machine of found) this.changed.add(machine);
+    return found;
   }
 
   private timeline(): TimelinePlan[] {
@@ -309,6 +535,7 @@ class ModelLowerer {
       case 'every':
         return { is: 'every', period: this.value(when.period, name) };
       case 'every year on':
+      case 'every day':
         return when;
       default:
         return { is: when.is, condition: this.value(when.condition, name) };
@@ -316,22 +543,44 @@ class ModelLowerer {
   }
 }
 
-function dueCountOf(machine: MachineSymbol): number {
-  return machine.states.reduce((most, state) => Math.max(most, state.part.transitions.filter((t) => t.trigger === 'after').length), 0);
+/** Gives each duration of a machine its column: states, of which one is in one at a time, share them; groups and the time of entry have their own. */
+function dueColumnsOf(machine: MachineSymbol, first: number, columns: Map<object, number>, isTimed: boolean): number {
+  let next = first;
+  const durations = (part: Ast.StatePart): Ast.Transition[] => part.transitions.filter((t) => t.trigger === 'after');
+  for (const state of machine.states) {
+    durations(state.part).forEach((transition, i) => columns.set(transition, first + i));
+    next = Math.max(next, first + durations(state.part).length);
+  }
+  for (const group of machine.groups) for (const transition of durations(group.part)) columns.set(transition, next++);
+  if (isTimed) columns.set(machine, next++);
+  return next;
 }
 
-function columnOf(attribute: AttributeSymbol): ColumnPlan {
-  const { type, unit } = attribute;
-  return {
-    name: attribute.name,
-    type: type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : 'number',
+function widthOf({ type, line }: AttributeSymbol): number {
+  if (type.is === 'place') return 2;
+  return line.list ? 1 + line.list.size * (line.list.of === 'places' ? 2 : 1) : 1;
+}
+
+function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
+  const { type, unit, name, line } = attribute;
+  const column: ColumnPlan = {
+    name,
+    type: type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : type.is === 'agent' ? 'agent' : 'number',
     options: type.is === 'choice' ? type.options : undefined,
     unitLabel: unit.label,
     unitFactor: unit.factor,
   };
+  if (type.is === 'place') return [{ ...column, name: `${name}.x` }, { ...column, name: `${name}.y` }];
+  if (!line.list) return [column];
+  const { of, size } = line.list;
+  const items = Array.from({ length: size }, (_, i): ColumnPlan[] => {
+    const item = { ...column, name: `${name} ${i + 1}`, type: of === 'agents' ? ('agent' as const) : ('number' as const) };
+    return of === 'places' ? [{ ...item, name: `${item.name}.x` }, { ...item, name: `${item.name}.y` }] : [item];
+  });
+  return [column, ...items.flat()];
 }
 
 /** The name under which a rule's luck is keyed: with its kind, so that adding a rule elsewhere never changes it. */
 function fullRuleName(rule: RuleSymbol, all: readonly RuleSymbol[]): string {
-  return rule.is === 'interaction' || rule.is === 'field' ? fullName(rule, all) : `${rule.kind.name}.${rule.name}`;
+  return rule.is === 'interaction' || rule.is === 'field' || rule.is === 'surroundings' ? fullName(rule, all) : `${rule.kind.name}.${rule.name}`;
 }

@@ -3,12 +3,13 @@ import type { Span } from '../diagnostics.ts';
 /**
  * The plan of a model: its rules as statements over numbered columns, locals and draws, with nothing left to look up.
  * Expressions are pure and cheap; whatever loops or draws luck is a statement that leaves its result in a local.
- * A place is a pair of expressions. A truth value is 1 or 0, a choice its index, an agent a reference held in a local.
+ * A place is a pair of expressions. A truth value is 1 or 0, a choice its index. A local may hold an agent, a tie, or none of them; columns
+ * that point at agents hold their numbers, 0 for nobody. A cell is its index in a raster: that of a field, or -1 for that of the space.
  */
 
 export type PureFunction =
   | 'abs' | 'min' | 'max' | 'clip' | 'mod' | 'round' | 'floor' | 'ceiling' | 'sqrt' | 'exp' | 'log' | 'sin' | 'cos' | 'tan' | 'swing' | 'power'
-  | 'chance of rate' | 'heading';
+  | 'chance of rate' | 'heading' | 'direction of';
 export type Law =
   | 'uniform' | 'normal' | 'lognormal' | 'exponential' | 'gamma' | 'beta' | 'weibull' | 'triangular' | 'poisson' | 'binomial' | 'whole' | 'chance' | 'unit';
 export type BinaryFunction = '+' | '-' | '*' | '/' | '<' | '<=' | '>' | '>=' | 'is' | 'is not' | 'and' | 'or';
@@ -37,6 +38,38 @@ export type Expr =
   | { readonly op: 'same agent'; readonly a: AgentRef; readonly b: AgentRef }
   | { readonly op: 'field'; readonly field: number; readonly x: Expr; readonly y: Expr }
   | { readonly op: 'cell'; readonly field: number }
+  /** In bodies of fields: the index of the own cell. */
+  | { readonly op: 'own cell' }
+  | { readonly op: 'field cell'; readonly field: number; readonly cell: Expr }
+  | { readonly op: 'cell x' | 'cell y'; readonly raster: number; readonly cell: Expr }
+  | { readonly op: 'cell at'; readonly raster: number; readonly x: Expr; readonly y: Expr }
+  /** The i-th of the cells that the start line under way has found to fit. */
+  | { readonly op: 'listed cell'; readonly index: Expr }
+  | { readonly op: 'is nowhere'; readonly x: Expr }
+  | { readonly op: 'in zone'; readonly zone: number; readonly x: Expr; readonly y: Expr }
+  | { readonly op: 'in reach'; readonly reach: SpaceReach; readonly x: Expr; readonly y: Expr }
+  /** The coordinate of a place that lies a distance away in a direction. */
+  | { readonly op: 'along'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly angle: Expr }
+  /** The signed way along an axis, the shorter one where the space wraps. */
+  | { readonly op: 'way'; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
+  /** Whether an agent has not been removed since it was found. */
+  | { readonly op: 'is there'; readonly kind: number; readonly agent: AgentRef }
+  /** Whether a local holds somebody, or a tie. */
+  | { readonly op: 'somebody'; readonly local: number }
+  | { readonly op: 'number or 0'; readonly kind: number; readonly local: number }
+  | { readonly op: 'tied'; readonly network: number; readonly side: number; readonly a: AgentRef; readonly b: AgentRef }
+  | { readonly op: 'tie value'; readonly network: number; readonly column: number; readonly tie: number }
+  | { readonly op: 'list length'; readonly kind: number; readonly column: number; readonly agent: AgentRef }
+  /** Item of a list; `part` 1 is the y of a place. */
+  | { readonly op: 'list item'; readonly kind: number; readonly column: number; readonly stride: number; readonly part: number; readonly agent: AgentRef; readonly index: Expr }
+  | { readonly op: 'message value'; readonly column: number }
+  | { readonly op: 'message sender' }
+  | { readonly op: 'tally'; readonly tally: number; readonly fn: 'count' | GatherFunction; readonly level?: Expr }
+  | { readonly op: 'tally item'; readonly tally: number; readonly index: Expr }
+  | { readonly op: 'table'; readonly table: number; readonly column: number; readonly row: Expr }
+  | { readonly op: 'network measure'; readonly which: 'components' | 'clustering'; readonly network: number }
+  /** Gathers the rows of a measure that lie in the time before now. */
+  | { readonly op: 'recent'; readonly fn: GatherFunction; readonly measure: number; readonly time: Expr; readonly level?: Expr }
   | { readonly op: 'not'; readonly value: Expr }
   | { readonly op: 'minus'; readonly value: Expr }
   | { readonly op: 'binary'; readonly fn: BinaryFunction; readonly left: Expr; readonly right: Expr }
@@ -48,13 +81,22 @@ export type Expr =
   | { readonly op: 'count of kind'; readonly kind: number }
   | { readonly op: 'measure'; readonly index: number }
   | { readonly op: 'flow'; readonly which: 'entered' | 'left'; readonly counter: number }
-  | { readonly op: 'field mean'; readonly field: number; readonly fn: 'sum' | 'mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile'; readonly level?: Expr };
+  | { readonly op: 'field mean'; readonly field: number; readonly fn: GatherFunction; readonly level?: Expr };
 
+export type GatherFunction = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
+
+/** Who is near a place: round, in a square or cross of cells, on the cells next to it, or on the very place. */
+export interface SpaceReach {
+  readonly is: 'within' | 'square' | 'cross' | 'next to' | 'here';
+  /** 0 where the form has none. */
+  readonly distance: Expr;
+  readonly x: Expr;
+  readonly y: Expr;
+}
 export type Reach =
   | { readonly is: 'all' }
-  | { readonly is: 'within'; readonly distance: Expr; readonly x: Expr; readonly y: Expr }
-  | { readonly is: 'here'; readonly x: Expr; readonly y: Expr }
-  | { readonly is: 'next to'; readonly x: Expr; readonly y: Expr };
+  | SpaceReach
+  | { readonly is: 'tied'; readonly network: number; readonly side: number; readonly agent: AgentRef };
 
 export interface Code {
   readonly statements: readonly Statement[];
@@ -62,6 +104,17 @@ export interface Code {
 }
 
 export interface Query {
+  readonly over:
+    | { readonly is: 'agents' }
+    | { readonly is: 'cells'; readonly raster: number; readonly empty: boolean }
+    /** The ties of an agent, or all of a network. */
+    | { readonly is: 'ties'; readonly network: number; readonly side: number; readonly agent?: AgentRef }
+    /** Items of a list: the agents themselves, or the indices of numbers and places. */
+    | { readonly is: 'list'; readonly ofAgents: boolean; readonly owner: number; readonly column: number; readonly agent: AgentRef }
+    | { readonly is: 'tally'; readonly tally: number };
+  /** Leaves out agents that are nowhere. */
+  readonly present?: boolean;
+  /** The kind of the agents asked for, else -1. */
   readonly kind: number;
   readonly reach: Reach;
   /** The local that holds the candidate while `where` and the body run. */
@@ -79,11 +132,21 @@ export type Statement =
   | { readonly op: 'if'; readonly condition: Expr; readonly then: readonly Statement[]; readonly else: readonly Statement[] }
   | { readonly op: 'switch'; readonly value: Expr; readonly cases: readonly (readonly Statement[])[] }
   | { readonly op: 'repeat'; readonly count: Expr; readonly body: readonly Statement[]; readonly site: number }
+  /** Directly in the body of a repeat: leaves it. */
+  | { readonly op: 'until'; readonly condition: Expr }
+  | { readonly op: 'nobody'; readonly local: number }
+  /** Puts the agent of a number into a local, nobody if there is none. */
+  | { readonly op: 'find'; readonly local: number; readonly kind: number; readonly number: Expr }
+  /** Stops the run if the local holds nobody. */
+  | { readonly op: 'demand'; readonly local: number; readonly site: number }
+  | { readonly op: 'find tie'; readonly local: number; readonly network: number; readonly a: AgentRef; readonly b: AgentRef; readonly flip: boolean }
+  /** The agent at the other end of a tie, seen from one end, else the second. */
+  | { readonly op: 'other end'; readonly local: number; readonly network: number; readonly tie: number; readonly from?: AgentRef }
   | { readonly op: 'count' | 'any'; readonly local: number; readonly query: Query }
   | {
       readonly op: 'gather';
       readonly local: number;
-      readonly fn: 'sum' | 'mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
+      readonly fn: GatherFunction;
       readonly query: Query;
       readonly value: Code;
       readonly level?: Expr;
@@ -96,12 +159,14 @@ export type Statement =
       readonly how: 'random' | 'nearest' | 'first' | 'most' | 'least';
       readonly query: Query;
       readonly by?: Code;
+      readonly weight?: Code;
+      readonly site: number;
       readonly from?: { readonly x: Expr; readonly y: Expr };
       readonly found: readonly Statement[];
       readonly nobody: readonly Statement[];
     }
   /** Lists the candidates, then runs the body for each that is still there (and still fits, with `recheck`). */
-  | { readonly op: 'each'; readonly query: Query; readonly shuffled: boolean; readonly recheck: boolean; readonly body: readonly Statement[] }
+  | { readonly op: 'each'; readonly query: Query; readonly shuffled: boolean; readonly recheck: boolean; readonly most?: number; readonly body: readonly Statement[] }
   | {
       readonly op: 'write';
       readonly kind: number;
@@ -110,10 +175,48 @@ export type Statement =
       readonly how: WriteHow;
       readonly value: Expr;
       readonly site: number;
+      /** A place may be nowhere: then the value is not a number. */
+      readonly mayBeEmpty?: boolean;
     }
   | { readonly op: 'write field'; readonly field: number; readonly x: Expr; readonly y: Expr; readonly how: WriteHow; readonly value: Expr; readonly site: number }
   | { readonly op: 'write variable'; readonly index: number; readonly how: WriteHow; readonly value: Expr; readonly site: number }
   | { readonly op: 'write parameter'; readonly index: number; readonly value: Expr; readonly site: number }
+  | { readonly op: 'write tie'; readonly network: number; readonly column: number; readonly tie: number; readonly how: WriteHow; readonly value: Expr; readonly site: number }
+  | {
+      readonly op: 'add to list';
+      readonly kind: number;
+      readonly column: number;
+      readonly size: number;
+      readonly agent: AgentRef;
+      /** One value, two for a place. An agent (its number) that is in the list already moves to the newest place. */
+      readonly values: readonly Expr[];
+      readonly ofAgents: boolean;
+      readonly site: number;
+    }
+  | { readonly op: 'add to tally'; readonly tally: number; readonly value: Expr; readonly site: number }
+  /** Ties two agents unless they are; all at once when the rule is over. With `flip` the first is of the kind tied to. */
+  | { readonly op: 'tie'; readonly network: number; readonly a: AgentRef; readonly b: AgentRef; readonly flip: boolean; readonly values: readonly Expr[]; readonly site: number }
+  | { readonly op: 'untie'; readonly network: number; readonly a: AgentRef; readonly b?: AgentRef; readonly flip: boolean }
+  | {
+      readonly op: 'send';
+      readonly message: number;
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly sender?: { readonly kind: number; readonly agent: AgentRef };
+      readonly values: readonly Expr[];
+      readonly delay?: Expr;
+      readonly site: number;
+    }
+  | { readonly op: 'log'; readonly values: readonly { readonly value: Expr; readonly text?: string; readonly options?: readonly string[] }[]; readonly site: number }
+  | { readonly op: 'record'; readonly record: number; readonly values: readonly Expr[] }
+  /** Sets the machine of another agent all at once: rivals are settled when the rule is over. */
+  | { readonly op: 'change'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: Expr }
+  /** Leaves the space: kept, but met by nobody. */
+  | { readonly op: 'vanish'; readonly kind: number; readonly agent: AgentRef }
+  /** Draws a place in a zone, or with -1 one free of obstacles. */
+  | { readonly op: 'draw in zone'; readonly zone: number; readonly x: number; readonly y: number; readonly site: number }
+  /** Draws one of the cells that the start line under way has found to fit. */
+  | { readonly op: 'draw listed'; readonly local: number; readonly site: number }
   | { readonly op: 'become'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: number }
   | { readonly op: 'write due'; readonly kind: number; readonly column: number; readonly agent: AgentRef; readonly value: Expr; readonly site: number }
   | { readonly op: 'turn'; readonly kind: number; readonly agent: AgentRef; readonly direction: Expr; readonly site: number }
@@ -146,16 +249,19 @@ export interface ValueBody extends Code {
 export interface MachinePlan {
   readonly name: string;
   readonly states: readonly string[];
-  /** First of this machine's columns of due times, and how many. */
-  readonly firstDue: number;
-  readonly dueCount: number;
+  /** States with states inside: their members, and the counter of each. */
+  readonly groups: readonly { readonly name: string; readonly members: readonly number[]; readonly counter: number }[];
+  /** Brings an agent (local 0) into another state (local 1), as a setting all at once does. */
+  readonly change?: Body;
+  /** For each state the columns of the due times that can end it. */
+  readonly dues: readonly (readonly number[])[];
   /** First of this machine's counters of states entered and left. */
   readonly firstCounter: number;
   /** Start shares: exactly so many in a state, in text order; the rest is drawn by `Body` of the kind. */
   readonly exact: readonly { readonly count: ValueBody; readonly state: number; readonly enter: Body }[];
 }
 
-export type ColumnType = 'number' | 'choice' | 'yes or no';
+export type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
 
 export interface ColumnPlan {
   readonly name: string;
@@ -170,9 +276,77 @@ export interface KindPlan {
   readonly columns: readonly ColumnPlan[];
   readonly machines: readonly MachinePlan[];
   readonly dueCount: number;
-  /** Each start line: how many, and the making of one agent. */
-  readonly starts: readonly { readonly count: ValueBody; readonly one: Body; readonly key: number; readonly site: number }[];
+  readonly starts: readonly StartPlan[];
+  /** Some agents of the kind may be nowhere. */
+  readonly mayBeNowhere: boolean;
   readonly show?: ShowPlan;
+}
+
+/** A start line: how many, and the making of one agent, whose place in the line is in local 0. */
+export interface StartPlan {
+  /** Absent for one on every cell that fits. */
+  readonly count?: ValueBody;
+  readonly one: Body;
+  readonly key: number;
+  readonly site: number;
+  /** Cells that fit, the cell in local 0. */
+  readonly cells?: { readonly where?: ValueBody };
+}
+
+export interface ZonePlan {
+  readonly name: string;
+  readonly obstacle: boolean;
+  readonly shapes: readonly ShapePlan[];
+  readonly site: number;
+}
+export type PointPlan = readonly [ValueBody, ValueBody];
+export type ShapePlan =
+  | { readonly is: 'box'; readonly from: PointPlan; readonly to: PointPlan }
+  | { readonly is: 'circle'; readonly radius: ValueBody; readonly around: PointPlan }
+  | { readonly is: 'line' | 'cells'; readonly places: readonly PointPlan[] }
+  | { readonly is: 'raster'; readonly raster: RasterPlan };
+export interface RasterPlan {
+  readonly columns: number;
+  readonly rows: number;
+  readonly values: readonly number[];
+}
+
+export interface NetworkPlan {
+  readonly name: string;
+  readonly from: number;
+  readonly to: number;
+  readonly directed: boolean;
+  readonly columns: readonly ColumnPlan[];
+  readonly maker:
+    | { readonly is: 'none' | 'lattice' }
+    | { readonly is: 'ring' | 'random' | 'preferential' | 'near'; readonly size: ValueBody }
+    | { readonly is: 'small world'; readonly size: ValueBody; readonly rewired: ValueBody }
+    | { readonly is: 'blocks'; readonly by: ValueBody; readonly inside: ValueBody; readonly across: ValueBody }
+    | { readonly is: 'groups'; readonly size: ValueBody; readonly where?: ValueBody }
+    | { readonly is: 'file'; readonly a: readonly number[]; readonly b: readonly number[]; readonly values: readonly (readonly number[] | undefined)[] };
+  /** First values of a tie's columns, by the tie's own luck. */
+  readonly firsts: readonly ValueBody[];
+  readonly key: number;
+  readonly site: number;
+  readonly colour?: string;
+}
+
+/** What agents of a kind do when a message reaches them. */
+export interface ReactionPlan {
+  readonly kind: number;
+  readonly message: number;
+  readonly body: Body;
+  readonly key: number;
+}
+
+export interface RecordPlan {
+  readonly name: string;
+  /** -1 for the meetings of an interaction. */
+  readonly kind: number;
+  readonly columns: readonly { readonly name: string; readonly options?: readonly string[]; readonly unitFactor: number }[];
+  /** Of a kind: its values, the agent in local 0. */
+  readonly values?: readonly ValueBody[];
+  readonly every?: ValueBody;
 }
 
 export interface ShowPlan {
@@ -188,6 +362,11 @@ export interface ShowPlan {
 
 export interface FieldPlan {
   readonly name: string;
+  /** Names of the choices, or of no and yes; absent for numbers. */
+  readonly options?: readonly string[];
+  readonly raster?: RasterPlan;
+  /** Gives the next value of a cell, all at once. */
+  readonly becomes?: ValueBody;
   readonly cell?: ValueBody;
   readonly start?: ValueBody;
   readonly grow?: ValueBody;
@@ -204,6 +383,7 @@ export interface RulePlan {
   readonly name: string;
   /** Key of the rule's luck: a hash of its full name, so that other rules may come and go. */
   readonly key: number;
+  /** The kind of the acting agents; -1 for what the surroundings do. */
   readonly kind: number;
   readonly every?: ValueBody;
   readonly body: Body;
@@ -212,6 +392,7 @@ export interface RulePlan {
 export type Mode = 'in turn' | 'in fixed order' | 'all at once';
 export type ScheduleEntry =
   | { readonly is: 'rules'; readonly rules: readonly number[]; readonly mode: Mode; readonly key: number }
+  | { readonly is: 'surroundings'; readonly rule: number }
   | { readonly is: 'fields'; readonly fields: readonly number[] };
 
 export type TimelineWhen =
@@ -219,6 +400,7 @@ export type TimelineWhen =
   | { readonly is: 'from'; readonly from: ValueBody; readonly to: ValueBody }
   | { readonly is: 'every'; readonly period: ValueBody }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
+  | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
   | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: ValueBody };
 
 export interface TimelinePlan {
@@ -255,7 +437,7 @@ export type RowExpr =
   | { readonly op: 'call'; readonly fn: PureFunction; readonly args: readonly RowExpr[] }
   | {
       readonly op: 'rows';
-      readonly fn: 'sum' | 'mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile' | 'last' | 'time of max' | 'time of min' | 'first time' | 'ever' | 'always';
+      readonly fn: GatherFunction | 'last' | 'time of max' | 'time of min' | 'first time' | 'ever' | 'always';
       readonly of: RowExpr;
       readonly level?: RowExpr;
       /** Only rows later than the end less this time. */
@@ -303,15 +485,26 @@ export interface Plan {
     readonly name: string;
     readonly form: 'plane' | 'grid';
     readonly edge: 'wrapping' | 'walled' | 'reflecting';
-    readonly neighbours: 4 | 8;
+    readonly neighbours: 4 | 6 | 8;
     readonly oneAgentACell: boolean;
+    /** Whether it matters who stands on which cell. */
+    readonly tracksCells: boolean;
+    /** Size of the cells of a plane, if it has any. */
+    readonly cell?: ValueBody;
     readonly width: ValueBody;
     readonly height: ValueBody;
     readonly unitLabel: string;
   };
   readonly variables: readonly { readonly name: string; readonly start: ValueBody; readonly site: number }[];
+  readonly tallies: readonly { readonly name: string; readonly kept: boolean }[];
+  readonly zones: readonly ZonePlan[];
   readonly fields: readonly FieldPlan[];
   readonly kinds: readonly KindPlan[];
+  readonly networks: readonly NetworkPlan[];
+  readonly messages: readonly { readonly name: string; readonly columns: number }[];
+  readonly reactions: readonly ReactionPlan[];
+  readonly records: readonly RecordPlan[];
+  readonly tables: readonly (readonly (readonly number[])[])[];
   readonly rules: readonly RulePlan[];
   readonly schedule: readonly ScheduleEntry[];
   readonly timeline: readonly TimelinePlan[];

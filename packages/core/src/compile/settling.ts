@@ -35,6 +35,26 @@ export function attributeColumnId(kind: number, column: number): number {
   return kind * 4096 + column;
 }
 
+export function machineColumnId(kind: number, machine: number): number {
+  return 0x3000000 + kind * 256 + machine;
+}
+
+export function isMachineColumn(column: number): boolean {
+  return column >= 0x3000000 && column < 0x4000000;
+}
+
+export function tieColumnId(network: number, column: number): number {
+  return 0x4000000 + network * 256 + column;
+}
+
+/** Of two agents that want one cell. */
+export const CELL_COLUMN = 0x5000000;
+
+/** Luck of the change of a machine that others have set all at once. */
+export function changeKey(rule: number): number {
+  return mix(rule ^ 0x6d2b79f5);
+}
+
 export function variableColumnId(variable: number): number {
   return 0x2000000 + variable;
 }

@@ -1,6 +1,9 @@
 import * as math from '../engine/math.ts';
+import { mix } from '../engine/random/stream.ts';
 import type { ScriptTimelineLine } from '../engine/script.ts';
 import type { World } from '../engine/world.ts';
+import type { Gathering } from '../measures/numeric/gather.ts';
+import { gather } from '../measures/numeric/gather.ts';
 import type * as P from './plan.ts';
 
 /** What single operations of a plan mean; both engines and the summaries go by it. */
@@ -95,6 +98,8 @@ export function pureFunction(fn: P.PureFunction, args: readonly number[]): numbe
       return math.chanceOfRate(a);
     case 'heading':
       return math.heading(a);
+    case 'direction of':
+      return math.directionOf(a, b);
   }
 }
 
@@ -108,8 +113,36 @@ export function askWhen(when: P.TimelineWhen, ask: (body: P.ValueBody) => () => 
     case 'every':
       return { is: 'every', period: ask(when.period) };
     case 'every year on':
+    case 'every day':
       return when;
     default:
       return { is: when.is, condition: ask(when.condition) };
   }
+}
+
+/** The words of a `log` line. */
+export function noteText(values: readonly { readonly text?: string; readonly options?: readonly string[] }[], numbers: readonly number[]): string {
+  return values.map((value, i) => value.text ?? value.options?.[numbers[i]!] ?? String(Number(numbers[i]!.toPrecision(6)))).join(' ');
+}
+
+/** When a message that is sent after a delay is due; one without a delay has none. At least one step later (S5). */
+export function dueAfter(delay: number, world: World): number {
+  return world.end + (delay > 0 ? delay : 0.5 * world.stepLength);
+}
+
+/** The key of the luck with which a message is taken up: of its reaction, the round, and its place among those of its receiver. */
+export function deliveryKey(key: number, round: number, ordinal: number): number {
+  return mix(key ^ Math.imul(round * 64 + ordinal + 1, 0x9e3779b1));
+}
+
+/** Gathers the values of a measure in the rows later than a time before the latest one (S27). */
+export function recentOf(world: World, fn: Gathering, measure: number, time: number, level: number | undefined): number {
+  const width = world.row.length;
+  const isTaking = world.taking >= 0;
+  const latest = isTaking ? world.rowCount : world.rowCount - 1;
+  const first = Math.max(0, Math.floor(latest - time / world.stepLength + 1e-9) + 1);
+  const values: number[] = [];
+  for (let row = first; row < world.rowCount; row++) values.push(world.rows[row * width + measure]!);
+  if (isTaking && measure < world.taking) values.push(world.row[measure]!);
+  return gather(fn, Float64Array.from(values), values.length, level);
 }

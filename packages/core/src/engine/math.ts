@@ -183,3 +183,8 @@ export function clip(x: number, low: number, high: number): number {
 export function roundHalfUp(x: number): number {
   return Math.floor(x + 0.5);
 }
+
+/** The compass direction of a sum of unit vectors, to the right and up; 0 if they cancel. */
+export function directionOf(x: number, y: number): number {
+  return Math.abs(x) + Math.abs(y) < 1e-12 ? 0 : bearingDegrees(x, y);
+}

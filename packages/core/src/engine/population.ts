@@ -14,6 +14,8 @@ export interface PopulationShape {
 }
 
 const FIRST_CAPACITY = 64;
+/** Slots of a block in which the living are counted together: 512. */
+const BLOCK_BITS = 9;
 
 /**
  * The agents of a kind in columns, one typed array each, all on one block of memory. Slots follow the numbers of the agents: a later
@@ -81,6 +83,7 @@ export class Population {
     this.states = Array.from({ length: machines }, (_, i) => bytes(old.states[i]));
     this.capacity = room;
     this.version++;
+    this.blocksValid = false;
     this.index.resize(room);
   }
 
@@ -102,6 +105,7 @@ export class Population {
     for (const column of this.states) column[slot] = 0;
     if (life === ALIVE) {
       this.living++;
+      if (this.blocksValid) this.blocks[slot >> BLOCK_BITS]!++;
       this.index.add(slot, x, y);
     } else this.unborn++;
     return slot;
@@ -110,21 +114,25 @@ export class Population {
   removeAt(slot: number): void {
     this.alive[slot] = DEAD;
     this.living--;
+    if (this.blocksValid) this.blocks[slot >> BLOCK_BITS]!--;
   }
 
   bear(slot: number): void {
     this.alive[slot] = ALIVE;
     this.living++;
+    this.blocksValid = false;
     this.unborn--;
     this.index.invalidate();
   }
 
-  /** Closes the holes, keeping the order. */
-  compact(): void {
+  /** Closes the holes, keeping the order; tells where every slot has gone, -1 for the removed. */
+  compact(moved?: Int32Array): void {
     if (this.living === this.used) return;
+    this.blocksValid = false;
     const { alive } = this;
     let to = 0;
     for (let from = 0; from < this.used; from++) {
+      if (moved) moved[from] = alive[from] === DEAD ? -1 : to;
       if (alive[from] === DEAD) continue;
       if (to !== from) this.copySlot(from, to);
       to++;
@@ -149,11 +157,44 @@ export class Population {
     this.living = 0;
     this.unborn = 0;
     this.nextNumber = 1;
+    this.blocksValid = false;
     this.index.invalidate();
   }
 
-  /** The slot of an agent's number, or -1; numbers rise with slots, so by halving. */
+  /** How many live in each block of slots; kept up once it was asked for. */
+  private blocks = new Int32Array(0);
+  private blocksValid = false;
+
+  /** The slot of the k-th of the living, one of them passed over (-1 for none). */
+  livingAt(k: number, except: number): number {
+    if (!this.blocksValid) this.countBlocks();
+    const { alive, blocks } = this;
+    let rest = k;
+    const exceptBlock = except >= 0 && alive[except]! & 1 ? except >> BLOCK_BITS : -1;
+    let block = 0;
+    for (; ; block++) {
+      const there = blocks[block]! - (block === exceptBlock ? 1 : 0);
+      if (rest < there) break;
+      rest -= there;
+    }
+    for (let slot = block << BLOCK_BITS; ; slot++) {
+      if (!(alive[slot]! & 1) || slot === except) continue;
+      if (rest-- === 0) return slot;
+    }
+  }
+
+  private countBlocks(): void {
+    const count = (this.capacity >> BLOCK_BITS) + 1;
+    if (this.blocks.length < count) this.blocks = new Int32Array(count);
+    this.blocks.fill(0);
+    for (let slot = 0; slot < this.used; slot++) if (this.alive[slot]! & 1) this.blocks[slot >> BLOCK_BITS]!++;
+    this.blocksValid = true;
+  }
+
+  /** The slot of an agent's number, or -1; numbers rise with slots, so by halving unless nobody has gone yet. */
   slotOf(number: number): number {
+    const direct = number - 1;
+    if (direct < this.used && this.number[direct] === number) return this.alive[direct]! & 1 ? direct : -1;
     let low = 0;
     let high = this.used - 1;
     while (low <= high) {
@@ -225,6 +266,7 @@ export class Population {
     this.living = n;
     this.unborn = 0;
     this.nextNumber = nextNumber;
+    this.blocksValid = false;
     this.index.invalidate();
   }
 }

@@ -1,7 +1,7 @@
 import type { Script, ScriptTimelineLine } from './script.ts';
 import type { World } from './world.ts';
 
-const SNAPSHOT_VERSION = 2;
+const SNAPSHOT_VERSION = 3;
 
 /** Everything a run needs to go on elsewhere to the bit. */
 export interface RunSnapshot {
@@ -39,8 +39,6 @@ interface LineState {
 /** One run of a model: a function of the script (the model), the parameters and the seed, and of nothing else. */
 export class Run {
   readonly world: World;
-  private rowValues: Float64Array;
-  private rows = 0;
   private lines: LineState[] = [];
   private layers = 0;
   private ended = false;
@@ -57,7 +55,9 @@ export class Run {
   ) {
     if (!Number.isSafeInteger(seed) || seed < 0) throw new RangeError(`A seed is a whole number from 0 on, not ${seed}`);
     this.world = script.world;
-    this.rowValues = new Float64Array(64 * Math.max(1, script.measures.length));
+    this.world.rows = new Float64Array(64 * Math.max(1, script.measures.length));
+    this.world.rowCount = 0;
+    this.world.notes.length = 0;
     this.world.seed = seed;
     this.world.bottom.set(parameters);
     this.world.parameters.set(parameters);
@@ -87,7 +87,7 @@ export class Run {
   }
 
   get rowCount(): number {
-    return this.rows;
+    return this.world.rowCount;
   }
 
   get measureCount(): number {
@@ -96,13 +96,13 @@ export class Run {
 
   /** A measure in the row of a step. */
   valueAt(row: number, measure: number): number {
-    if (row < 0 || row >= this.rows) throw new RangeError(`There is no row ${row}; the run has ${this.rows}`);
-    return this.rowValues[row * this.script.measures.length + measure]!;
+    if (row < 0 || row >= this.world.rowCount) throw new RangeError(`There is no row ${row}; the run has ${this.world.rowCount}`);
+    return this.world.rows[row * this.script.measures.length + measure]!;
   }
 
   /** Rows one after another, measures within; a view that is valid until the next step. */
   get rowData(): Float64Array {
-    return this.rowValues.subarray(0, this.rows * this.script.measures.length);
+    return this.world.rows.subarray(0, this.world.rowCount * this.script.measures.length);
   }
 
   get marks(): readonly TimelineMark[] {
@@ -128,12 +128,16 @@ export class Run {
     world.setStep(world.step + 1);
     world.entered.fill(0);
     world.left.fill(0);
+    script.beginStep();
     script.timeline.forEach((line, i) => this.timelineLine(line, this.lines[i]!, i));
-    for (const entry of script.entries) {
-      entry();
+    if (!world.isEnding) script.deliver(0);
+    for (const [i, entry] of script.entries.entries()) {
       if (world.isEnding) break;
+      entry();
+      if (!world.isEnding) script.deliver(i + 1);
     }
     this.takeRow();
+    if (script.recording) script.record();
     this.ended = this.isOver();
   }
 
@@ -150,18 +154,20 @@ export class Run {
 
   private takeRow(): void {
     const { measures } = this.script;
-    const at = this.rows * measures.length;
-    if (at + measures.length > this.rowValues.length) {
-      const bigger = new Float64Array(this.rowValues.length * 2);
-      bigger.set(this.rowValues);
-      this.rowValues = bigger;
+    const at = this.world.rowCount * measures.length;
+    if (at + measures.length > this.world.rows.length) {
+      const bigger = new Float64Array(this.world.rows.length * 2);
+      bigger.set(this.world.rows);
+      this.world.rows = bigger;
     }
     measures.forEach((measure, i) => {
+      this.world.taking = i;
       const value = measure();
       this.world.row[i] = value;
-      this.rowValues[at + i] = value;
+      this.world.rows[at + i] = value;
     });
-    this.rows++;
+    this.world.taking = -1;
+    this.world.rowCount++;
   }
 
   /** The values that summaries read at the end. */
@@ -183,6 +189,9 @@ export class Run {
         return;
       case 'every year on':
         if (world.isDayOfYearNow(when.month, when.day)) this.act(line, index);
+        return;
+      case 'every day':
+        if (world.isTimeOfDayNow(when.weekday, when.hours)) this.act(line, index);
         return;
       case 'from': {
         const slack = world.clock.stepLength * 1e-9;
@@ -244,7 +253,7 @@ export class Run {
       flows: Float64Array.of(...world.entered, ...world.left),
       row: world.row.slice(),
       timeline: Float64Array.from([this.layers, ...this.lines.flatMap((line) => [line.acted ? 1 : 0, line.wasTrue ? 1 : 0, line.layer, ...line.values])]),
-      rowCount: this.rows,
+      rowCount: this.world.rowCount,
       parts: this.script.snapshot(),
     };
   }
@@ -257,9 +266,9 @@ export class Run {
     if (snapshot.version !== SNAPSHOT_VERSION) throw new RangeError(`A snapshot of version ${snapshot.version} cannot be read; this engine reads ${SNAPSHOT_VERSION}`);
     const { world } = this;
     if (rows) {
-      this.rowValues = Float64Array.from(rows);
-      if (this.rowValues.length === 0) this.rowValues = new Float64Array(Math.max(1, this.script.measures.length));
-    } else if (snapshot.rowCount > this.rows) throw new RangeError('The rows before this snapshot are missing');
+      this.world.rows = Float64Array.from(rows);
+      if (this.world.rows.length === 0) this.world.rows = new Float64Array(Math.max(1, this.script.measures.length));
+    } else if (snapshot.rowCount > this.world.rowCount) throw new RangeError('The rows before this snapshot are missing');
     world.seed = snapshot.seed;
     world.setStep(snapshot.step);
     world.refused = snapshot.refused;
@@ -272,8 +281,9 @@ export class Run {
     world.left.set(snapshot.flows.subarray(half));
     world.row.set(snapshot.row);
     this.ended = snapshot.ended;
-    this.rows = snapshot.rowCount;
+    this.world.rowCount = snapshot.rowCount;
     this.timelineMarks = this.timelineMarks.filter((mark) => mark.step <= snapshot.step);
+    world.notes.splice(0, world.notes.length, ...world.notes.filter((note) => note.step <= snapshot.step));
     let at = 0;
     this.layers = snapshot.timeline[at++]!;
     for (const line of this.lines) {

@@ -1,3 +1,4 @@
+import type { MailView } from './mail.ts';
 import type { World } from './world.ts';
 
 /** A value that the run asks for: a measure, a condition, a time. */
@@ -8,6 +9,7 @@ export type ScriptWhen =
   | { readonly is: 'from'; readonly from: Ask; readonly to: Ask }
   | { readonly is: 'every'; readonly period: Ask }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
+  | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
   | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: Ask };
 
 export interface ScriptTimelineLine {
@@ -30,6 +32,16 @@ export interface PopulationView {
 export interface StateView {
   readonly populations: readonly PopulationView[];
   readonly fields: readonly (readonly number[])[];
+  /** Ties in the order of their making: numbers of the agents at both ends, and values by attribute. */
+  readonly networks: readonly { readonly a: readonly number[]; readonly b: readonly number[]; readonly values: readonly (readonly number[])[] }[];
+  readonly tallies: readonly (readonly number[])[];
+  readonly mail: MailView;
+}
+
+/** Rows that a record has kept so far: step, then for a kind the number of the agent, then its values. */
+export interface RecordRows {
+  readonly width: number;
+  readonly data: readonly number[];
 }
 
 /** The living part of a model, made from its plan by the interpreter or by generated code; the run calls it step by step. */
@@ -37,6 +49,15 @@ export interface Script {
   readonly world: World;
   /** Makes fields and agents for the seed and parameters in `world`. */
   start(): void;
+  /** Empties what lasts for a step only. */
+  beginStep(): void;
+  /** A round of messages: 0 as the step begins, i + 1 after entry i. */
+  deliver(round: number): void;
+  /** Whether records are kept; off at first, as they can be large. */
+  recording: boolean;
+  /** Takes the records of kinds that are due in this step. */
+  record(): void;
+  readonly records: readonly RecordRows[];
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly Ask[];

@@ -1,10 +1,10 @@
-import { bearingDegrees, heading } from './math.ts';
+import { bearingDegrees, cosDegrees, heading, sinDegrees } from './math.ts';
 
 /** A plane, or a grid whose cells stand at whole numbers; x to the right, y up, (0, 0) the lower left corner or cell. */
 export interface Space {
   readonly form: 'plane' | 'grid';
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
-  readonly neighbours: 4 | 8;
+  readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
   readonly width: number;
   readonly height: number;
@@ -66,23 +66,74 @@ export function wayAlong(a: number, b: number, size: number, wraps: boolean): nu
   return d > size / 2 ? d - size : d < -size / 2 ? d + size : d;
 }
 
-export function distanceBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+/** Rows of hexagons lie closer than columns: the height of a triangle of side 1. */
+const HEX_ROW = 0.8660254037844386;
+
+/** On a grid of hexagons odd rows are shifted half a cell to the right, and all neighbouring centres are 1 apart. */
+function hexX(column: number, row: number): number {
+  return column + (row - 2 * Math.floor(row / 2)) * 0.5;
+}
+
+function wayX(ax: number, ay: number, bx: number, by: number, space: Space): number {
   const wraps = space.edge === 'wrapping';
-  const dx = wayAlong(ax, bx, space.width, wraps);
-  const dy = wayAlong(ay, by, space.height, wraps);
-  return Math.sqrt(dx * dx + dy * dy);
+  return space.neighbours === 6 ? wayAlong(hexX(ax, ay), hexX(bx, by), space.width, wraps) : wayAlong(ax, bx, space.width, wraps);
+}
+
+function wayY(ay: number, by: number, space: Space): number {
+  const way = wayAlong(ay, by, space.height, space.edge === 'wrapping');
+  return space.neighbours === 6 ? way * HEX_ROW : way;
+}
+
+export function squareBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+  const dx = wayX(ax, ay, bx, by, space);
+  const dy = wayY(ay, by, space);
+  return dx * dx + dy * dy;
+}
+
+export function distanceBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+  return Math.sqrt(squareBetween(ax, ay, bx, by, space));
 }
 
 export function bearingBetween(ax: number, ay: number, bx: number, by: number, space: Space): number {
+  return bearingDegrees(wayX(ax, ay, bx, by, space), wayY(ay, by, space));
+}
+
+/** The column, or with `axis` y the row, that lies a distance away in a direction, on a grid of hexagons. */
+export function hexAlong(axis: 'x' | 'y', x: number, y: number, distance: number, direction: number): number {
+  const row = y + (distance * cosDegrees(direction)) / HEX_ROW;
+  if (axis === 'y') return row;
+  const nearest = Math.floor(row + 0.5);
+  return hexX(x, y) + distance * sinDegrees(direction) - (nearest - 2 * Math.floor(nearest / 2)) * 0.5;
+}
+
+export type SpaceForm = 'within' | 'square' | 'cross' | 'next to' | 'here';
+
+/** Whether a place lies in a reach around another. Squares and crosses reach so many cells to each side. */
+export function isInReach(is: SpaceForm, distance: number, ax: number, ay: number, bx: number, by: number, space: Space): boolean {
+  if (is === 'here') return ax === bx && ay === by;
+  if (is === 'within') return distance >= 0 && squareBetween(ax, ay, bx, by, space) <= distance * distance;
+  if (is === 'next to' && space.neighbours === 6) {
+    const square = squareBetween(ax, ay, bx, by, space);
+    return square > 0.5 && square < 1.5;
+  }
   const wraps = space.edge === 'wrapping';
-  return bearingDegrees(wayAlong(ax, bx, space.width, wraps), wayAlong(ay, by, space.height, wraps));
+  const dx = Math.abs(wayAlong(ax, bx, space.width, wraps));
+  const dy = Math.abs(wayAlong(ay, by, space.height, wraps));
+  if (is === 'next to') return space.neighbours === 4 ? dx + dy === 1 : (dx > dy ? dx : dy) === 1;
+  if (is === 'cross' && dx !== 0 && dy !== 0) return false;
+  return dx <= distance && dy <= distance;
+}
+
+/** Cells that cover a space, row by row from below; on a plane the last column and row may be narrower. */
+export interface Raster {
+  readonly columns: number;
+  readonly rows: number;
+  /** Side of a cell. */
+  readonly cell: number;
 }
 
 /** Values over the cells of a space, row by row from below; on a plane the last column and row may be narrower. */
-export interface FieldGrid {
-  readonly columns: number;
-  readonly rows: number;
-  readonly cell: number;
+export interface FieldGrid extends Raster {
   readonly values: Float64Array;
 }
 
@@ -94,8 +145,17 @@ export function fieldShape(space: Space, cell: number): { columns: number; rows:
 }
 
 /** The index of the cell at a place; places outside are brought in by the rule of the edge. */
-export function cellAt(x: number, y: number, grid: FieldGrid, space: Space): number {
+export function cellAt(x: number, y: number, grid: Raster, space: Space): number {
   const column = Math.floor(placeOnAxis(x, space.width, space) / grid.cell);
   const row = Math.floor(placeOnAxis(y, space.height, space) / grid.cell);
   return (row < grid.rows ? row : grid.rows - 1) * grid.columns + (column < grid.columns ? column : grid.columns - 1);
+}
+
+/** The centre of a cell: on a grid its column, on a plane the middle of the square. */
+export function cellX(cell: number, raster: Raster, space: Space): number {
+  return ((cell % raster.columns) + (space.form === 'grid' ? 0 : 0.5)) * raster.cell;
+}
+
+export function cellY(cell: number, raster: Raster, space: Space): number {
+  return (Math.floor(cell / raster.columns) + (space.form === 'grid' ? 0 : 0.5)) * raster.cell;
 }

@@ -8,6 +8,17 @@ export interface ClockSpec {
   readonly start?: { readonly year: number; readonly month: number; readonly day: number };
 }
 
+/** What a `log` line wrote. */
+export interface Note {
+  readonly step: number;
+  readonly site: number;
+  readonly agent: string;
+  readonly text: string;
+}
+
+/** Notes kept in a run; later ones are only counted. */
+const MOST_NOTES = 10_000;
+
 /** Most agents of all kinds together; a run that would have more stops with a message. */
 export const DEFAULT_CEILING = 2_000_000;
 
@@ -32,6 +43,12 @@ export class World {
   readonly entered: Float64Array;
   readonly left: Float64Array;
   readonly row: Float64Array;
+  /** Rows of measures so far, one after another, measures within. */
+  rows = new Float64Array(64);
+  rowCount = 0;
+  /** Measures of the row under way that are taken already; -1 between rows. */
+  taking = -1;
+  readonly notes: Note[] = [];
   isEnding = false;
   readonly stepLength: number;
   /** Moves and births onto taken cells that did not happen. */
@@ -71,6 +88,21 @@ export class World {
     this.year = civil.year;
     this.weekday = weekdayOf(this.date);
     this.dayOfYear = dayOfYearOf(this.date);
+  }
+
+  note(site: number, agent: string, text: string): void {
+    if (this.notes.length < MOST_NOTES) this.notes.push({ step: this.step, site, agent, text });
+  }
+
+  /** Whether a time of day, perhaps of one weekday (1 is Monday), lies in this step. */
+  isTimeOfDayNow(weekday: number, hours: number): boolean {
+    const perDay = 86400 / this.clock.unitSeconds;
+    const first = Math.floor(this.now / perDay) - 1;
+    for (let day = first; day <= Math.ceil(this.end / perDay); day++) {
+      if (day < 0 || !this.isNow((day + hours / 24) * perDay)) continue;
+      if (weekday === 0 || (this.firstDay !== undefined && weekdayOf(this.firstDay + day) === weekday)) return true;
+    }
+    return false;
   }
 
   /** Whether the moment of a day of the year lies in this step. */

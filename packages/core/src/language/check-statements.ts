@@ -1,10 +1,13 @@
-import type { AttributeSymbol, KindSymbol, LocalSymbol, VariableSymbol } from './checked.ts';
+import type { AttributeSymbol, KindSymbol, LocalSymbol, NetworkSymbol, TallySymbol, VariableSymbol } from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
+import { comparable } from './check-expression.ts';
+import { withSure } from './check-names.ts';
+import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
-import type { Type } from './types.ts';
-import { PLAIN, number, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import type { Dimension, Type } from './types.ts';
+import { PLACE, PLAIN, number, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 
 /** Checks blocks of statements. A `let` or picked name lives to the end of its block. */
 export class StatementChecker {
@@ -13,15 +16,21 @@ export class StatementChecker {
     private readonly e: ExpressionChecker,
   ) {}
 
-  block(block: Ast.Block, outer: Context): void {
+  block(block: Ast.Block, outer: Context, isLoop = false): void {
     let context = outer;
-    for (const statement of block) context = this.statement(statement, context);
+    for (const statement of block) {
+      if (statement.is !== 'until') context = this.statement(statement, context);
+      else {
+        if (!isLoop) this.env.report(say.untilOutside(statement.span));
+        this.e.yesNo(statement.condition, context);
+      }
+    }
   }
 
-  private declare(owner: object, name: Ast.Name, type: Type, context: Context): Context {
+  private declare(owner: object, name: Ast.Name, type: Type, context: Context, isCell = false): Context {
     const taken = this.takenBy(name, context);
     if (taken) this.env.report(say.takenName(name.span, name.text, taken));
-    const local: LocalSymbol = this.env.locals.get(owner) ?? { is: 'local', name: name.text, span: name.span, type };
+    const local: LocalSymbol = this.env.locals.get(owner) ?? { is: 'local', name: name.text, span: name.span, type, isCell };
     local.type = type;
     this.env.locals.set(owner, local);
     return { ...context, locals: new Map(context.locals).set(name.key, local) };
@@ -43,27 +52,28 @@ export class StatementChecker {
     const e = this.e;
     switch (statement.is) {
       case 'let':
-        return this.declare(statement, statement.name, e.check(statement.value, context), context);
+        return this.declare(statement, statement.name, this.letType(statement, context), context);
       case 'assign':
         this.assign(statement, context);
         return context;
       case 'if':
         e.yesNo(statement.condition, context);
-        this.block(statement.then, context);
-        if (statement.else) this.block(statement.else, context);
+        this.block(statement.then, withSure(context, statement.condition, true));
+        if (statement.else) this.block(statement.else, withSure(context, statement.condition, false));
         return context;
       case 'with':
         this.with(statement, context);
         return context;
       case 'for each': {
-        const kind = e.query(statement.query, context);
-        this.block(statement.body, this.declare(statement, statement.name, kind?.self.type ?? UNKNOWN, context));
+        const head = e.queries.query(statement.query, context);
+        const type = head ? (this.env.locals.get(statement.query)?.type ?? UNKNOWN) : UNKNOWN;
+        this.block(statement.body, this.declare(statement, statement.name, type, context, head?.is === 'cells'));
         return context;
       }
       case 'turn':
         if (!this.mover(statement, context)) return context;
         if (statement.how === 'by') e.angle(statement.value, context);
-        else if (statement.value.is === 'pick') e.picker(statement.value, context);
+        else if (statement.value.is === 'pick') e.queries.picker(statement.value, context);
         else this.placeOrAngle(statement.value, context);
         return context;
       case 'move':
@@ -81,21 +91,200 @@ export class StatementChecker {
       case 'remove':
         this.remove(statement, context);
         return context;
+      case 'repeat':
+        e.whole(statement.most, context);
+        this.block(statement.body, context, true);
+        return context;
+      case 'until':
+        return context;
+      case 'add':
+        this.add(statement, context);
+        return context;
+      case 'send':
+        this.send(statement, context);
+        return context;
+      case 'tie':
+        this.tie(statement, context);
+        return context;
+      case 'untie':
+        this.ends(statement, context, [statement.from, statement.to]);
+        return context;
+      case 'join':
+        this.ends(statement, context, [undefined, statement.other]);
+        return context;
+      case 'do':
+        this.routine(statement, context);
+        return context;
+      case 'log':
+        for (const value of statement.values) this.logged(value, context);
+        return context;
       case 'end run':
         return context;
     }
+  }
+
+  private letType(statement: Ast.StatementOf<'let'>, context: Context): Type {
+    const type = this.e.check(statement.value, context);
+    if (type.is === 'nobody' || type.is === 'list' || type.is === 'message') {
+      this.env.report(say.wrongType(statement.value.span, 'A value', sayType(type)));
+      return UNKNOWN;
+    }
+    return type;
+  }
+
+  private logged(value: Ast.Expr, context: Context): void {
+    const type = this.e.check(value, context);
+    if (type.is === 'list' || type.is === 'tie' || type.is === 'message') this.env.report(say.wrongType(value.span, 'A value', sayType(type)));
+  }
+
+  /** `add price to deals`, `add v to friends` */
+  private add(statement: Ast.StatementOf<'add'>, context: Context): void {
+    const { env, e } = this;
+    const target = statement.target as Ast.ExprOf<'path'>;
+    const name = target.names[target.names.length - 1]!;
+    const isMember = target.names.length > 1 || (context.self !== undefined && e.names.hasMember(context.self, name.key));
+    const tally = isMember ? undefined : env.tallies.get(name.key);
+    if (tally) {
+      env.use(tally);
+      env.spell(name, tally.name);
+      env.refs.set(target, { is: 'tally', tally });
+      this.widenTally(tally, e.numeric(statement.value, context), statement);
+      return;
+    }
+    const found = e.check(statement.value, context);
+    if (!isMember) {
+      env.report(say.unknownTarget(name.span, name.text, env.near(name.text, [...env.tallies.values()].map((t) => t.name))));
+      return;
+    }
+    const held = e.check(target, context);
+    const ref = env.refs.get(target);
+    if (held.is !== 'list' || ref?.is !== 'attribute') {
+      if (held.is !== 'unknown') env.report(say.unknownTarget(name.span, name.text, undefined));
+    } else this.addToList(statement, ref.attribute, held, found);
+  }
+
+  private addToList(statement: Ast.StatementOf<'add'>, attribute: AttributeSymbol, held: Extract<Type, { is: 'list' }>, found: Type): void {
+    if (held.of === 'numbers' && found.is === 'number') {
+      if (held.dim && found.dim && !sameDimension(held.dim, found.dim)) this.env.report(say.wrongDimension(statement.span, sayDimension(held.dim), sayDimension(found.dim)));
+      attribute.type = { ...held, dim: held.dim ?? found.dim };
+      return;
+    }
+    const fits = held.of === 'places' ? found.is === 'place' || found.is === 'agent' : held.of === 'agents' && found.is === 'agent' && found.kind === held.kind;
+    if (fits || found.is === 'unknown') return;
+    this.env.report(say.wrongType(statement.value.span, held.of === 'agents' ? `A ${held.kind}` : held.of === 'numbers' ? 'A number' : 'A place', sayType(found)));
+  }
+
+  private widenTally(tally: TallySymbol, dim: Dimension | undefined, statement: Ast.Statement): void {
+    const { type } = tally;
+    if (type.is !== 'number') return;
+    if (type.dim && dim && !sameDimension(type.dim, dim)) this.env.report(say.wrongDimension(statement.span, sayDimension(type.dim), sayDimension(dim)));
+    tally.type = number(type.dim ?? dim);
+  }
+
+  private send(statement: Ast.StatementOf<'send'>, context: Context): void {
+    const { env, e } = this;
+    this.message(statement, context);
+    if (statement.all) {
+      const head = e.queries.query(statement.all, context);
+      const type = env.locals.get(statement.all)?.type;
+      if (head && type?.is !== 'agent') env.report(say.wrongType(statement.all.span, 'Agents', 'something else'));
+    } else if (statement.to) e.agentOrNobody(statement.to, context);
+    if (statement.after) e.time(statement.after, context);
+  }
+
+  private message(statement: Ast.StatementOf<'send'>, context: Context): void {
+    const { env, e } = this;
+    const { message: name } = statement;
+    const message = env.messages.get(name.key);
+    if (!message) {
+      for (const arg of statement.args) e.check(arg.value, context);
+      env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
+      return;
+    }
+    env.spell(name, message.name);
+    env.messageOf.set(statement, message);
+    env.sent.add(message);
+    const sender = context.asker && env.kindNamed(context.asker.type);
+    if (sender) message.senders.add(sender.key);
+    statement.args.forEach((arg, i) => {
+      const attribute = arg.name ? message.attributes.find((a) => a.key === arg.name!.key) : message.attributes[i];
+      if (!attribute || arg.share !== undefined) {
+        e.check(arg.value, context);
+        const form = message.attributes.length ? `(${message.attributes.map((a) => `${a.name} = ...`).join(', ')})` : '';
+        env.report(say.argumentCount(arg.span, message.name, `“${message.name}${form}”`));
+        return;
+      }
+      if (arg.name) env.spell(arg.name, attribute.name);
+      this.holds(attribute, arg.value, context);
+    });
+  }
+
+  /** Checks a value that is given to an attribute of a tie or a message. */
+  private holds(attribute: AttributeSymbol, value: Ast.Expr, context: Context): void {
+    const { type: held } = attribute;
+    const found = this.e.check(value, context, held);
+    if (held.is === 'unknown' || found.is === 'unknown') return;
+    if (held.is === 'number' && found.is === 'number') {
+      if (held.dim && found.dim && !sameDimension(held.dim, found.dim)) this.env.report(say.wrongDimension(value.span, sayDimension(held.dim), sayDimension(found.dim)));
+    } else if (!comparable(held, found)) this.env.report(say.wrongType(value.span, capitalType(held), sayType(found)));
+    this.widen(attribute, found, '=');
+  }
+
+  /** Checks the agents at the ends of a tie; where the first is not named it is the acting agent. */
+  private ends(statement: Ast.StatementOf<'tie' | 'untie' | 'join'>, context: Context, ends: readonly (Ast.Expr | undefined)[]): NetworkSymbol | undefined {
+    const network = this.e.queries.network(statement.network);
+    const acting = context.asker && this.env.kindNamed(context.asker.type);
+    if (!ends[0] && !acting) this.env.report(say.noSelf(statement.span, `“${statement.is}”`));
+    const kinds = ends.map((end) => (end ? this.e.agentOrNobody(end, context) : undefined));
+    if (!network) return undefined;
+    for (const kind of [...kinds, ends[0] ? undefined : acting]) {
+      if (kind && kind !== network.from && kind !== network.to) this.env.report(say.notTied(statement.network.span, kind.name, network.name, network.from.name, network.to.name));
+    }
+    this.env.networkOf.set(statement, network);
+    return network;
+  }
+
+  private tie(statement: Ast.StatementOf<'tie'>, context: Context): void {
+    const network = this.ends(statement, context, [statement.from, statement.to]);
+    if (!network) return;
+    for (const line of statement.block) {
+      const name = line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1 ? line.target.names[0]! : undefined;
+      const attribute = name && network.attributes.find((a) => a.key === name.key);
+      if (line.is !== 'assign' || !attribute || !name) {
+        this.env.report(say.cannotSet(line.span, `What is no attribute of a tie of ${network.name}`));
+        continue;
+      }
+      this.env.spell(name, attribute.name);
+      this.holds(attribute, line.value, context);
+    }
+  }
+
+  private routine(statement: Ast.StatementOf<'do'>, context: Context): void {
+    const { env } = this;
+    const { name } = statement;
+    const part = context.owner?.part.routines.find((r) => r.name.key === name.key) ?? env.routineParts.get(name.key);
+    if (!part) {
+      const known = [...env.routineParts.values(), ...(context.owner?.part.routines ?? [])].map((r) => r.name.text);
+      env.report(say.unknownRoutine(name.span, name.text, env.near(name.text, known)));
+      return;
+    }
+    env.use(part);
+    env.spell(name, part.name.text);
+    const expansion = this.e.calls.expansion(statement, part, statement.args, () => copyOf(part.body), env.routines, context);
+    if (!expansion) return;
+    const locals = new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!]));
+    this.block(expansion.body, { ...context, locals, sure: undefined, within: [...(context.within ?? []), part] });
   }
 
   private mover(statement: Ast.Statement, context: Context): boolean {
     const what = `“${this.env.textOf(statement.span).split(/\s/)[0]}”`;
     if (!context.self) this.env.report(say.noSelf(statement.span, what));
     else if (!this.env.space) this.env.report(say.noSpace(statement.span, what));
-    else if (statement.is !== 'turn') this.env.modal.push({ rule: this.env.rule, span: statement.span, agent: context.self, is: 'move' });
     return context.self !== undefined && this.env.space !== undefined;
   }
 
   private target(expr: Ast.Expr, context: Context): void {
-    if (expr.is === 'pick') this.e.picker(expr, context);
+    if (expr.is === 'pick') this.e.queries.picker(expr, context);
     else this.e.place(expr, context);
   }
 
@@ -106,15 +295,20 @@ export class StatementChecker {
   }
 
   private with(statement: Ast.StatementOf<'with'>, context: Context): void {
+    const { value } = statement;
     let type: Type = UNKNOWN;
-    if (statement.value.is === 'pick') type = this.e.picker(statement.value, context);
-    else {
-      const found = this.e.check(statement.value, context);
-      if (found.is !== 'unknown') {
-        this.env.report(say.wrongType(statement.value.span, 'A picked agent', sayType(found), { hint: '“with v = nearest Kind within 5 m”; a value that always exists takes “let”.' }));
+    let isCell = false;
+    if (value.is === 'pick') {
+      type = this.e.queries.picker(value, context);
+      isCell = value.query.head.is === 'cells';
+    } else {
+      const found = this.e.check(value, context);
+      if ((found.is === 'agent' || found.is === 'tie') && found.maybe) type = { ...found, maybe: undefined };
+      else if (found.is !== 'unknown') {
+        this.env.report(say.wrongType(value.span, 'Somebody who may be nobody', sayType(found), { hint: '“with v = nearest Kind within 5 m”; a value that always exists takes “let”.' }));
       }
     }
-    this.block(statement.then, this.declare(statement, statement.name, type, context));
+    this.block(statement.then, this.declare(statement, statement.name, type, context, isCell));
     if (statement.else) this.block(statement.else, context);
   }
 
@@ -131,17 +325,31 @@ export class StatementChecker {
       this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other attributes,`));
       return;
     }
-    if (ref?.is === 'local') {
-      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, a name given by “let” or a query,`));
+    if (ref?.is === 'local' && !this.isLet(ref.local)) {
+      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, a name given by a query, a role or “with”,`));
       return;
     }
-    if (ref?.is === 'machine') {
-      this.env.setMachines.add(ref.machine);
-      this.env.modal.push({ rule: this.env.rule, span: statement.span, agent: ref.agent, is: 'machine' });
+    if (ref?.is === 'tie end' || ref?.is === 'message attribute' || ref?.is === 'sender' || ref?.is === 'coordinate') {
+      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”`));
+      return;
     }
+    if (held.is === 'list') {
+      this.env.report(say.cannotSet(target.span, `The list “${this.env.textOf(target.span)}” (use “add ... to”)`));
+      return;
+    }
+    if (ref?.is === 'machine') this.env.setMachines.add(ref.machine);
     this.fits(statement, held, found, op);
     if (ref?.is === 'attribute') this.widen(ref.attribute, found, op);
+    if (ref?.is === 'tie attribute') this.widen(ref.attribute, found, op);
     if (ref?.is === 'variable') this.widen(ref.variable, found, op);
+  }
+
+  /** Whether a name was given by `let` to a value that can change. */
+  private isLet(local: LocalSymbol): boolean {
+    for (const [owner, symbol] of this.env.locals) {
+      if (symbol === local) return (owner as Ast.Statement).is === 'let' && ['number', 'yesno', 'choice', 'unknown'].includes(local.type.is);
+    }
+    return false;
   }
 
   private fits(statement: Ast.StatementOf<'assign'>, held: Type, found: Type, op: string): void {
@@ -152,7 +360,7 @@ export class StatementChecker {
       if (wanted && found.dim && !sameDimension(wanted, found.dim)) {
         this.env.report(say.wrongDimension(statement.span, sayDimension(wanted), sayDimension(found.dim)));
       }
-    } else if (op !== '=' || (held.is === 'choice' ? held !== found : held.is !== found.is)) {
+    } else if (op !== '=' || !comparable(held, found)) {
       this.env.report(say.wrongType(statement.value.span, capitalType(held), sayType(found)));
     }
   }
@@ -216,11 +424,24 @@ export class StatementChecker {
     if (placing.is === 'one to a cell' && env.space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
     if (placing.distance) this.e.distance(placing.distance, context);
     if (placing.of) this.e.place(placing.of, context);
+    if (placing.is === 'next to' && env.space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    const zone = placing.zone && this.e.queries.zone(placing.zone);
+    if (zone) env.zoneOf.set(placing, zone);
+    if (placing.where) this.cellCondition(placing, placing.where, context);
+  }
+
+  /** A condition on cells, each of which is `it`. */
+  cellCondition(owner: object, where: Ast.Expr, context: Context): void {
+    const { env } = this;
+    if (env.space?.form === 'plane' && !env.space.part.cell) env.report(say.noCells(where.span, env.space.part.span.end));
+    const cell: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: 'it', span: where.span, type: PLACE, isCell: true };
+    env.locals.set(owner, cell);
+    this.e.yesNo(where, { ...context, it: cell, asker: context.asker ?? cell, noDraws: 'A condition on cells' });
   }
 
   private remove(statement: Ast.StatementOf<'remove'>, context: Context): void {
     if (statement.target.is === 'pick') {
-      this.e.picker(statement.target, context);
+      this.e.queries.picker(statement.target, context);
       return;
     }
     const type = this.e.check(statement.target, context);

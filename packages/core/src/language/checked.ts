@@ -43,7 +43,7 @@ export interface SpaceSymbol extends Symbol {
   readonly is: 'space';
   readonly form: 'plane' | 'grid';
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
-  readonly neighbours: 4 | 8;
+  readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
   readonly unit: DisplayUnit;
   readonly part: Ast.SpacePart;
@@ -51,6 +51,7 @@ export interface SpaceSymbol extends Symbol {
 
 export interface FieldSymbol extends Symbol {
   readonly is: 'field';
+  type: Type;
   readonly part: Ast.FieldPart;
 }
 
@@ -61,11 +62,60 @@ export interface AttributeSymbol extends Symbol {
   readonly line: Ast.HasLine;
 }
 
+/** Cells of the space under a name; agents do not move onto those of an obstacle. */
+export interface ZoneSymbol extends Symbol {
+  readonly is: 'zone';
+  readonly part: Ast.ZonePart;
+}
+
+export interface NetworkSymbol extends Symbol {
+  readonly is: 'network';
+  readonly from: KindSymbol;
+  readonly to: KindSymbol;
+  readonly directed: boolean;
+  readonly attributes: readonly AttributeSymbol[];
+  readonly part: Ast.NetworkPart;
+}
+
+export interface MessageSymbol extends Symbol {
+  readonly is: 'message';
+  readonly attributes: readonly AttributeSymbol[];
+  /** Kinds of agents that send it; with one kind, its senders have a type. */
+  readonly senders: Set<string>;
+  readonly part: Ast.MessagePart;
+}
+
+/** Values gathered during a step. */
+export interface TallySymbol extends Symbol {
+  readonly is: 'tally';
+  type: Type;
+  readonly part: Ast.TallyPart;
+}
+
+/** A state that an agent can be in; it lies in groups, the outermost first. */
 export interface StateSymbol {
   readonly name: string;
   readonly key: string;
   readonly span: Span;
   readonly part: Ast.StatePart;
+  readonly groups: readonly StateGroup[];
+}
+
+/** A state with states inside. */
+export interface StateGroup {
+  readonly name: string;
+  readonly key: string;
+  readonly span: Span;
+  readonly part: Ast.StatePart;
+  /** Indices of the states in it, those of inner groups included. */
+  readonly members: number[];
+}
+
+/** A formula or routine as it is used at one place, with its inputs standing for what is given there. */
+export interface Expansion<Body> {
+  readonly inputs: readonly LocalSymbol[];
+  readonly values: readonly Ast.Expr[];
+  readonly body: Body;
 }
 
 export interface DeriveSymbol extends Symbol {
@@ -78,6 +128,8 @@ export interface MachineSymbol extends Symbol {
   readonly is: 'machine';
   readonly type: ChoiceType;
   readonly states: readonly StateSymbol[];
+  /** Inner groups after the outer ones they lie in. */
+  readonly groups: readonly StateGroup[];
   readonly part: Ast.StatesPart;
 }
 
@@ -102,6 +154,8 @@ export interface LocalSymbol {
   readonly name: string;
   readonly span: Span;
   type: Type;
+  /** Stands for a cell of the space. */
+  readonly isCell?: boolean;
 }
 
 export type BuiltIn = 'x' | 'y' | 'direction' | 'number' | 'place';
@@ -120,9 +174,19 @@ export type Ref =
   | { readonly is: 'clock'; readonly which: ClockReading }
   | { readonly is: 'measure'; readonly measure: MeasureSymbol }
   | { readonly is: 'option'; readonly option: number }
-  | { readonly is: 'flow'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly state: number };
+  /** A state with states inside: any of these. */
+  | { readonly is: 'group'; readonly group: StateGroup }
+  | { readonly is: 'tie attribute'; readonly network: NetworkSymbol; readonly attribute: AttributeSymbol; readonly tie: LocalSymbol }
+  | { readonly is: 'tie end'; readonly network: NetworkSymbol; readonly tie: LocalSymbol; readonly seenFrom: LocalSymbol | undefined; readonly kind: KindSymbol }
+  | { readonly is: 'message attribute'; readonly attribute: AttributeSymbol; readonly message: LocalSymbol }
+  | { readonly is: 'sender'; readonly message: LocalSymbol; readonly kind: KindSymbol }
+  | { readonly is: 'coordinate'; readonly axis: 'x' | 'y' | 'place'; readonly of: Ast.Expr }
+  | { readonly is: 'tally'; readonly tally: TallySymbol }
+  /** One of several machines, of one kind each, that a flow counts. */
+  | { readonly is: 'flow'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly state: number; readonly group?: StateGroup };
 
 export type RuleSymbol =
+  | { readonly is: 'surroundings'; readonly name: string; readonly part: Ast.BehaviourPart; readonly span: Span }
   | { readonly is: 'behaviour'; readonly name: string; readonly kind: KindSymbol; readonly part: Ast.BehaviourPart; readonly span: Span }
   | { readonly is: 'machine'; readonly name: string; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly span: Span }
   | { readonly is: 'interaction'; readonly name: string; readonly roles: readonly [LocalSymbol, LocalSymbol]; readonly part: Ast.InteractionPart; readonly span: Span }
@@ -149,7 +213,32 @@ export interface CheckedClock {
 
 export interface CheckedShow {
   readonly part: Ast.ShowPart;
-  readonly target: KindSymbol | FieldSymbol;
+  readonly target: KindSymbol | FieldSymbol | NetworkSymbol | ZoneSymbol;
+}
+
+export interface CheckedRecord {
+  readonly part: Ast.RecordPart;
+  readonly target: KindSymbol | Extract<RuleSymbol, { is: 'interaction' }>;
+}
+
+/** A table read from a file beside the model: its columns as values of the attributes they are named after. */
+export interface CheckedTable {
+  readonly rows: number;
+  readonly columns: ReadonlyMap<string, readonly number[]>;
+}
+
+/** Ties read from a file: numbers of the agents at both ends, and columns of tie attributes. */
+export interface CheckedTies {
+  readonly from: readonly number[];
+  readonly to: readonly number[];
+  readonly columns: ReadonlyMap<string, readonly number[]>;
+}
+
+/** A raster of values, row by row from below. */
+export interface CheckedRaster {
+  readonly columns: number;
+  readonly rows: number;
+  readonly values: readonly number[];
 }
 
 export interface CheckedChart {
@@ -167,8 +256,13 @@ export interface CheckedModel {
   readonly space?: SpaceSymbol;
   readonly parameters: readonly ParameterSymbol[];
   readonly variables: readonly VariableSymbol[];
+  readonly tallies: readonly TallySymbol[];
+  readonly zones: readonly ZoneSymbol[];
   readonly fields: readonly FieldSymbol[];
   readonly kinds: readonly KindSymbol[];
+  readonly networks: readonly NetworkSymbol[];
+  readonly messages: readonly MessageSymbol[];
+  readonly records: readonly CheckedRecord[];
   readonly measures: readonly MeasureSymbol[];
   readonly summaries: readonly MeasureSymbol[];
   readonly interactions: readonly Extract<RuleSymbol, { is: 'interaction' }>[];
@@ -181,9 +275,35 @@ export interface CheckedModel {
   readonly locals: ReadonlyMap<object, LocalSymbol>;
   /** The kind that a query or a `create` asks for. */
   readonly kindOf: ReadonlyMap<object, KindSymbol>;
+  readonly networkOf: ReadonlyMap<object, NetworkSymbol>;
+  readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
+  readonly messageOf: ReadonlyMap<object, MessageSymbol>;
+  /** What a query asks for besides agents. */
+  readonly queryHeads: ReadonlyMap<object, QueryHead>;
+  /** Paths of more than one step: the agent or place before the last dot, and the local that stands for it. */
+  readonly hops: ReadonlyMap<Ast.Expr, Hop>;
+  readonly formulas: ReadonlyMap<object, Expansion<Ast.Expr>>;
+  readonly routines: ReadonlyMap<object, Expansion<Ast.Block>>;
+  /** Machines whose time in a state is asked for. */
+  readonly timedMachines: ReadonlySet<object>;
+  readonly tables: ReadonlyMap<object, CheckedTable>;
+  readonly tieFiles: ReadonlyMap<object, CheckedTies>;
+  readonly rasters: ReadonlyMap<object, CheckedRaster>;
   /** Names as they are declared, by the offset at which they are used; for the formatter and for renaming. */
   readonly spellings: ReadonlyMap<number, string>;
 }
+
+export interface Hop {
+  readonly from: Ast.Expr;
+  readonly local: LocalSymbol;
+}
+
+export type QueryHead =
+  | { readonly is: 'agents'; readonly kind: KindSymbol }
+  | { readonly is: 'cells'; readonly empty: boolean; readonly field?: FieldSymbol }
+  | { readonly is: 'ties'; readonly network: NetworkSymbol }
+  | { readonly is: 'list'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
+  | { readonly is: 'tally'; readonly tally: TallySymbol };
 
 export interface CheckResult {
   /** Absent if there are errors. */

@@ -1,9 +1,11 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
-import { ExpressionChecker } from './check-expression.ts';
+import { comparable, ExpressionChecker } from './check-expression.ts';
 import { StatementChecker } from './check-statements.ts';
 import type {
-  CheckedChart, CheckedClock, CheckedModel, CheckedShow, CheckResult, KindSymbol, LocalSymbol, OrderEntry, RuleSymbol, VariableSymbol,
+  AttributeSymbol, CheckedChart, CheckedClock, CheckedModel, CheckedRecord, CheckedShow, CheckResult, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol,
+  OrderEntry, RuleSymbol, VariableSymbol,
 } from './checked.ts';
+import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
 import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
@@ -15,18 +17,23 @@ import { nearestWord } from './near-names.ts';
 import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
-import { PLAIN_NUMBER, sayType, YESNO } from './types.ts';
+import type { ChoiceType } from './types.ts';
+import { isPlain, number, PER_TIME, PLACE, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN, YESNO } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
 const NOBODY: Context = { locals: new Map() };
+const NO_FILES: ReadonlyMap<string, string> = new Map();
 /** Attribute dimensions settle along chains of assignments; so many passes follow chains of so many links. */
 const INFERENCE_PASSES = 3;
 
-/** Parses and checks a model text. Never throws on the text; `model` is there exactly if no finding is an error. */
-export function checkModel(text: string): CheckResult {
+/**
+ * Parses and checks a model text. Never throws on the text; `model` is there exactly if no finding is an error.
+ * @param files texts of the files beside the model, by the names under which it mentions them
+ */
+export function checkModel(text: string, files: ReadonlyMap<string, string> = NO_FILES): CheckResult {
   const parsed = parse(text);
-  const env = new Environment(text, findScales(parsed.tree));
+  const env = new Environment(text, findScales(parsed.tree), files);
   const checker = new ModelChecker(env, parsed.tree);
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
@@ -57,12 +64,18 @@ class ModelChecker {
     env.declareAt = (tree.parts.find((part) => part.is === 'parameter') ?? tree.parts.find((part) => part.is !== 'model' && part.is !== 'clock'))?.span.start;
     if (!model) env.report(say.noModelTitle({ start: 0, end: 0 }));
     const declarer = new Declarer(env, tree);
+    declarer.units();
     const clock = declarer.clock();
     env.space = declarer.space();
     declarer.parameters();
     declarer.variables();
+    declarer.tallies();
+    declarer.zones();
     declarer.fields();
+    declarer.formulas();
     declarer.kinds();
+    declarer.networks();
+    declarer.messages();
     declarer.measures();
     this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
@@ -71,7 +84,9 @@ class ModelChecker {
     const order = this.order();
     const charts = this.charts();
     const shows = this.shows();
+    const records = this.records();
     this.checks();
+    new DataReader(env, tree).read();
     reportDoubts(env, tree, order);
     return {
       title: model?.title ?? 'Untitled',
@@ -82,8 +97,13 @@ class ModelChecker {
       space: env.space,
       parameters: [...env.parameters.values()],
       variables: [...env.variables.values()],
+      tallies: [...env.tallies.values()],
+      zones: [...env.zones.values()],
       fields: [...env.fields.values()],
       kinds: [...env.kinds.values()],
+      networks: [...env.networks.values()],
+      messages: [...env.messages.values()],
+      records,
       measures: [...env.measures.values()],
       summaries: [...env.summaries.values()],
       interactions: this.interactions,
@@ -94,6 +114,17 @@ class ModelChecker {
       refs: env.refs,
       locals: env.locals,
       kindOf: env.kindOf,
+      networkOf: env.networkOf,
+      zoneOf: env.zoneOf,
+      messageOf: env.messageOf,
+      queryHeads: env.queryHeads,
+      hops: env.hops,
+      formulas: env.formulas,
+      routines: env.routines,
+      timedMachines: env.timedMachines,
+      tables: env.tables,
+      tieFiles: env.tieFiles,
+      rasters: env.rasters,
       spellings: env.spellings,
     };
   }
@@ -117,10 +148,9 @@ class ModelChecker {
   }
 
   private bodies(clock: CheckedClock): void {
-    this.env.modal.length = 0;
     this.clockBody(clock);
     for (const variable of this.env.variables.values()) this.variable(variable);
-    this.spaceAndFields();
+    this.surroundings();
     for (const kind of this.env.kinds.values()) this.kindBody(kind);
     for (const interaction of this.interactions) this.interactionBody(interaction);
     this.timeline();
@@ -158,108 +188,241 @@ class ModelChecker {
     else if (found.is === 'number' && before.is === 'number' && !before.dim) variable.type = { ...before, dim: found.dim };
   }
 
-  private spaceAndFields(): void {
-    const { env, e } = this;
-    if (env.space) {
-      const { width, height } = env.space.part;
-      const grid = env.space.form === 'grid';
-      for (const size of [width, height]) {
-        e.distance(size, NOBODY);
-        if (grid && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
-      }
-      if (env.space.oneAgentACell && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+  private surroundings(): void {
+    const { env, e, st } = this;
+    this.space();
+    for (const zone of env.zones.values()) for (const shape of zone.part.shapes) this.shape(shape);
+    for (const field of env.fields.values()) this.field(field);
+    for (const network of env.networks.values()) this.network(network);
+    for (const message of env.messages.values()) for (const attribute of message.attributes) this.attribute(attribute, message.attributes, { ...NOBODY, noDraws: 'A message' });
+    for (const part of partsOf(this.tree, 'behaviour')) {
+      if (part.every) e.time(part.every, NOBODY);
+      if (part.when) e.yesNo(part.when, NOBODY);
+      st.block(part.body, NOBODY);
     }
-    for (const { part } of env.fields.values()) {
-      const context: Context = { ...NOBODY };
-      if (part.cell) {
-        e.distance(part.cell, context);
-        if (env.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
-      }
-      const here: LocalSymbol = { is: 'local', name: 'cell', span: part.span, type: { is: 'place' } };
-      if (part.start) e.numeric(part.start, { ...context, asker: here });
-      if (part.grow) e.numeric(part.grow, { ...context, asker: here, noDraws: 'The growth of a field' });
-      if (part.spread) e.shareOrRate(part.spread, { ...context, noDraws: 'The spreading of a field' });
-      if (part.fade) e.shareOrRate(part.fade, { ...context, noDraws: 'The fading of a field' });
-      if (part.keep) {
-        e.numeric(part.keep.from, context);
-        e.numeric(part.keep.to, context);
-      }
+  }
+
+  private space(): void {
+    const { env, e } = this;
+    if (!env.space) return;
+    const { width, height, cell } = env.space.part;
+    const grid = env.space.form === 'grid';
+    for (const size of [width, height]) {
+      e.distance(size, NOBODY);
+      if (grid && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
+    }
+    if (cell) {
+      e.distance(cell, NOBODY);
+      if (grid) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
+    }
+    if (env.space.oneAgentACell && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    if (env.space.neighbours === 6 && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “6 neighbours”', 'a plane'));
+  }
+
+  private shape(shape: Ast.Shape): void {
+    const { e } = this;
+    if (shape.is === 'box') for (const corner of [shape.from, shape.to]) e.place(corner, NOBODY);
+    if (shape.is === 'circle') {
+      e.distance(shape.radius, NOBODY);
+      e.place(shape.around, NOBODY);
+    }
+    if (shape.is === 'line' || shape.is === 'cells') for (const place of shape.places) e.place(place, NOBODY);
+  }
+
+  private field(field: FieldSymbol): void {
+    const { env, e } = this;
+    const { part } = field;
+    const context: Context = { ...NOBODY };
+    if (part.cell) {
+      e.distance(part.cell, context);
+      if (env.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
+    }
+    const here: LocalSymbol = env.locals.get(field) ?? { is: 'local', name: 'cell', span: part.span, type: PLACE };
+    env.locals.set(field, here);
+    const cell: Context = { ...context, asker: here, field };
+    if (part.start) {
+      const found = e.check(part.start, cell, field.type);
+      if (found.is !== 'number' && found.is !== 'yesno' && found.is !== 'choice' && found.is !== 'unknown') env.report(say.wrongType(part.start.span, 'A number, yes or no, or a choice', sayType(found)));
+      else if (field.type.is === 'unknown') field.type = found.is === 'number' ? number(found.dim ?? PLAIN) : found;
+    } else if (field.type.is === 'unknown') field.type = PLAIN_NUMBER;
+    if (field.type.is !== 'number') {
+      for (const line of [part.grow, part.spread, part.fade, part.keep?.from]) if (line) env.report(say.wrongType(line.span, 'A field of numbers', sayType(field.type)));
+    }
+    if (part.grow) e.numeric(part.grow, { ...cell, noDraws: 'The growth of a field' });
+    if (part.spread) e.shareOrRate(part.spread, { ...context, noDraws: 'The spreading of a field' });
+    if (part.fade) e.shareOrRate(part.fade, { ...context, noDraws: 'The fading of a field' });
+    for (const line of part.becomes) {
+      const found = e.check(line.value, cell, field.type);
+      if (found.is !== 'unknown' && field.type.is !== 'unknown' && !comparable(field.type, found)) env.report(say.wrongType(line.value.span, sayType(field.type), sayType(found)));
+      if (line.when) e.yesNo(line.when, cell);
+    }
+    if (part.keep) {
+      e.numeric(part.keep.from, context);
+      e.numeric(part.keep.to, context);
+    }
+  }
+
+  private network(network: NetworkSymbol): void {
+    const { env, e } = this;
+    const { maker } = network.part;
+    const { self } = network.from;
+    const member: Context = { self, asker: self, owner: network.from, locals: new Map(), noDraws: 'A network' };
+    for (const attribute of network.attributes) this.attribute(attribute, network.attributes, NOBODY);
+    switch (maker.is) {
+      case 'ring':
+      case 'preferential':
+        e.whole(maker.size, NOBODY);
+        break;
+      case 'small world':
+        e.whole(maker.size, NOBODY);
+        e.chance(maker.rewired, NOBODY);
+        break;
+      case 'random':
+        e.numeric(maker.size, NOBODY);
+        break;
+      case 'near':
+        e.distance(maker.size, NOBODY);
+        break;
+      case 'blocks':
+        e.check(maker.by, member);
+        e.chance(maker.inside, NOBODY);
+        e.chance(maker.across, NOBODY);
+        break;
+      case 'groups':
+        e.whole(maker.size, NOBODY);
+        if (maker.where) e.yesNo(maker.where, { ...member, it: self });
+        break;
+      default:
+    }
+    if ((maker.is === 'lattice' || maker.is === 'near') && !env.space) env.report(say.noSpace(maker.span, `“${maker.is}”`));
+    if (network.from !== network.to && ['ring', 'lattice', 'preferential', 'small world', 'blocks', 'groups'].includes(maker.is)) {
+      env.report(say.wrongType(maker.span, 'A network within one kind', `one of ${network.from.name} to ${network.to.name}`, { hint: 'Between two kinds: none, from "file", random, or near one another.' }));
     }
   }
 
   private kindBody(kind: KindSymbol): void {
     const { env, e, st } = this;
     const { self, part } = kind;
-    const context: Context = { self, asker: self, locals: new Map() };
+    const context: Context = { self, asker: self, owner: kind, locals: new Map() };
     for (const start of part.starts) {
-      e.whole(start.count, NOBODY);
+      const { count } = start;
+      if (count.is === 'every cell') {
+        if (!env.space) env.report(say.noSpace(start.span, 'A cell'));
+        else if (count.where) st.cellCondition(start, count.where, NOBODY);
+      } else if (count.is !== 'table') e.whole(count, NOBODY);
       if (start.placing) st.placing(start.placing, NOBODY);
-      else if (env.space) env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
+      else if (env.space && count.is !== 'every cell' && count.is !== 'table') env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
       if (start.facing) {
         const type = e.check(start.facing, NOBODY);
         if (type.is === 'number') e.angle(start.facing, NOBODY);
         else if (type.is !== 'place' && type.is !== 'unknown') env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
       }
     }
-    for (const attribute of kind.attributes) this.attribute(attribute, kind, context);
+    for (const attribute of kind.attributes) this.attribute(attribute, kind.attributes, context);
     for (const derive of kind.derives) derive.type = e.check(derive.line.value, { ...context, noDraws: 'A derived attribute' });
     for (const machine of kind.machines) this.machine(machine.part, machine.type, context);
     for (const behaviour of part.behaviours) {
       if (behaviour.every) e.time(behaviour.every, NOBODY);
       if (behaviour.when) e.yesNo(behaviour.when, context);
-      env.rule = behaviour;
       st.block(behaviour.body, context);
-      env.rule = undefined;
+    }
+    for (const reaction of part.reactions) {
+      const inner = this.hearing(reaction, reaction.message, reaction.alias, context);
+      if (reaction.when) e.yesNo(reaction.when, inner);
+      st.block(reaction.body, inner);
     }
   }
 
-  private attribute(attribute: KindSymbol['attributes'][number], kind: KindSymbol, context: Context): void {
+  /** The context in which a message is heard, with the name it has there. */
+  private hearing(owner: object, name: Ast.Name, alias: Ast.Name | undefined, context: Context): Context {
+    const { env } = this;
+    const message = env.messages.get(name.key);
+    if (!message) {
+      env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
+      return context;
+    }
+    env.spell(name, message.name);
+    env.heard.add(message);
+    env.messageOf.set(owner, message);
+    const local: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: alias?.text ?? message.name, span: name.span, type: { is: 'message', message: message.name } };
+    env.locals.set(owner, local);
+    return alias ? { ...context, locals: new Map(context.locals).set(alias.key, local) } : context;
+  }
+
+  private attribute(attribute: AttributeSymbol, all: readonly AttributeSymbol[], context: Context): void {
+    const { env, e } = this;
     const { line } = attribute;
     const before = attribute.type;
-    if (line.choices) {
-      const usual = line.value as Ast.ExprOf<'path'>;
-      const options = line.choices.map((choice) => choice.text);
-      if (before.is !== 'choice') attribute.type = { is: 'choice', options };
-      this.e.check(usual, NOBODY, attribute.type);
+    const kind = line.kind && env.kinds.get(line.kind.key);
+    if (line.kind) {
+      if (kind) {
+        env.spell(line.kind, kind.name);
+        env.use(kind);
+      } else env.report(say.unknownKind(line.kind.span, line.kind.text, nearestWord(line.kind.text, [...env.kinds.values()].map((k) => k.name))));
+    }
+    if (line.list) {
+      if (before.is !== 'list') attribute.type = { is: 'list', of: line.list.of, kind: kind?.name };
       return;
     }
-    const index = kind.attributes.indexOf(attribute);
-    const later = kind.attributes.slice(index).find((other) => line.value.is === 'path' && line.value.names[0]!.key === other.key);
-    if (later) this.env.report(say.unknownName(line.value.span, later.name, undefined, undefined, 'It is given its first value further down.'));
-    const found = this.e.check(line.value, context);
-    const isFirst = before.is === 'unknown';
-    if (isFirst) attribute.type = found;
+    if (line.choices) {
+      const options = line.choices.map((choice) => choice.text);
+      if (before.is !== 'choice') attribute.type = { is: 'choice', options };
+      e.check(line.value, NOBODY, attribute.type);
+      return;
+    }
+    const later = all.slice(all.indexOf(attribute)).find((other) => line.value.is === 'path' && line.value.names[0]!.key === other.key);
+    if (later) env.report(say.unknownName(line.value.span, later.name, undefined, undefined, 'It is given its first value further down.'));
+    const found = e.check(line.value, context, before);
+    if (line.kind) {
+      attribute.type = kind ? { is: 'agent', kind: kind.name, maybe: true } : UNKNOWN;
+      if (kind && found.is !== 'unknown' && !comparable(attribute.type, found)) env.report(say.wrongType(line.value.span, sayType(attribute.type), sayType(found)));
+      return;
+    }
+    if (found.is === 'nobody') env.report(say.wrongType(line.value.span, 'A kind for an attribute that points at agents', 'nobody', { hint: `Say of which kind: “has ${line.name.text}: Vole = nobody”.` }));
+    else if (before.is === 'unknown') attribute.type = found.is === 'agent' ? { ...found, maybe: true } : found.is === 'place' ? PLACE : found;
     else if (found.is === 'number' && before.is === 'number' && !before.dim) attribute.type = { ...before, dim: found.dim };
-    if (line.whole && !this.e.isWhole(line.value)) this.env.report(say.needsWhole(line.value.span, this.env.textOf(line.value.span)));
+    if (line.whole && !e.isWhole(line.value)) env.report(say.needsWhole(line.value.span, env.textOf(line.value.span)));
   }
 
-  private machine(part: Ast.StatesPart, type: KindSymbol['machines'][number]['type'], context: Context): void {
-    const { e, st } = this;
-    for (const share of part.start) {
+  private machine(part: Ast.StatesPart, type: ChoiceType, context: Context): void {
+    this.startShares(part.start, type, context);
+    for (const state of part.states) this.state(state, type, context);
+  }
+
+  private startShares(shares: readonly Ast.StartShare[], type: ChoiceType, context: Context): void {
+    for (const share of shares) {
       this.stateName(share.state, type);
+      if (share.when) this.e.yesNo(share.when, context);
       if (typeof share.share === 'string') continue;
-      if (share.exact) e.whole(share.share, NOBODY);
-      else e.chance(share.share, context);
-    }
-    for (const state of part.states) {
-      for (const block of [...state.enter, ...state.leave]) st.block(block, context);
-      for (const transition of state.transitions) {
-        if (transition.trigger === 'after') e.time(transition.value, context);
-        else if (transition.trigger === 'rate') e.rate(transition.value, context);
-        else if (transition.trigger === 'chance') e.chance(transition.value, context);
-        else e.yesNo(transition.value, context);
-        if (transition.when) e.yesNo(transition.when, context);
-        for (const target of transition.targets) {
-          this.stateName(target.state, type);
-          if (target.share !== 'rest') e.chance(target.share, context);
-        }
-        st.block(transition.block, context);
-      }
+      if (share.exact) this.e.whole(share.share, NOBODY);
+      else this.e.chance(share.share, context);
     }
   }
 
-  private stateName(name: Ast.Name, type: KindSymbol['machines'][number]['type']): void {
-    const found = type.options.find((option) => option.toLowerCase() === name.key);
+  private state(state: Ast.StatePart, type: ChoiceType, context: Context): void {
+    for (const block of [...state.enter, ...state.leave]) this.st.block(block, context);
+    this.startShares(state.start, type, context);
+    for (const transition of state.transitions) this.transition(transition, type, context);
+    for (const inner of state.states) this.state(inner, type, context);
+  }
+
+  private transition(transition: Ast.Transition, type: ChoiceType, outer: Context): void {
+    const { e } = this;
+    const context = transition.message ? this.hearing(transition, transition.message, transition.alias, outer) : outer;
+    if (transition.trigger === 'after') e.time(transition.value, context);
+    else if (transition.trigger === 'rate') e.rate(transition.value, context);
+    else if (transition.trigger === 'when') e.yesNo(transition.value, context);
+    else e.chance(transition.value, context);
+    if (transition.when) e.yesNo(transition.when, context);
+    for (const target of transition.targets) {
+      this.stateName(target.state, type);
+      if (target.share !== 'rest') e.chance(target.share, context);
+    }
+    this.st.block(transition.block, context);
+  }
+
+  private stateName(name: Ast.Name, type: ChoiceType): void {
+    const found = [...type.options, ...(type.groups ?? []).map((group) => group.name)].find((option) => option.toLowerCase() === name.key);
     if (found) this.env.spell(name, found);
     else this.env.report(say.unknownState(name.span, name.text, type.machine ?? '', type.options, nearestWord(name.text, type.options)));
   }
@@ -272,13 +435,37 @@ class ModelChecker {
       [part.roles[1].name.key, second],
     ]);
     const context: Context = { asker: first, locals };
-    e.reach(part.reach, context);
+    const network = this.partner(part.partner, context, second);
+    if (network) {
+      const tie: LocalSymbol = this.env.locals.get(part) ?? { is: 'local', name: 'tie', span: part.span, type: { is: 'tie', network: network.name } };
+      this.env.locals.set(part, tie);
+      locals.set('tie', tie);
+    }
+    if (part.partner.is === 'mixing' && part.luck?.is === 'rate') this.env.report(say.mixingRate(part.luck.value.span));
     if (part.where) e.yesNo(part.where, { ...context, noDraws: 'The condition of an interaction' });
     if (part.luck?.is === 'rate') e.rate(part.luck.value, context);
     if (part.luck?.is === 'chance') e.chance(part.luck.value, context);
-    this.env.rule = part;
     st.block(part.body, context);
-    this.env.rule = undefined;
+  }
+
+  /** Checks who meets whom; gives the network if they meet through one. */
+  private partner(partner: Ast.Partner, context: Context, second: LocalSymbol): NetworkSymbol | undefined {
+    const { env, e } = this;
+    const kind = env.kindNamed(second.type);
+    const head = kind && ({ is: 'agents', kind } as const);
+    if (partner.is === 'mixing') {
+      const dim = e.numeric(partner.count, context);
+      if (dim && !isPlain(dim) && !sameDimension(dim, PER_TIME)) env.report(say.wrongType(partner.count.span, 'A number of meetings, or one per time,', sayDimension(dim)));
+      for (const source of partner.sources) {
+        if (source.share !== 'rest') e.chance(source.share, context);
+        e.queries.reach(source.reach, context, head);
+      }
+      return undefined;
+    }
+    e.queries.reach(partner.reach, context, head);
+    if (partner.by) e.numeric(partner.by, { ...context, it: second, noDraws: '“with most” and “with least”' });
+    if (partner.pick === 'nearest' && !env.space) env.report(say.noSpace(partner.span, '“nearest”'));
+    return env.networkOf.get(partner.reach);
   }
 
   private timeline(): void {
@@ -289,7 +476,9 @@ class ModelChecker {
         if (when.is === 'at') this.e.time(when.time, NOBODY);
         if (when.is === 'from') for (const time of [when.from, when.to]) this.e.time(time, NOBODY);
         if (when.is === 'every') this.e.time(when.period, NOBODY);
-        if (when.is === 'every year on' && !this.env.hasCalendar) this.env.report(say.wrongType(line.span, 'A clock with a starting date', 'a model without one'));
+        const needsCalendar = when.is === 'every year on' || (when.is === 'every day' && when.weekday > 0);
+        if (when.is === 'every day' && !this.env.scales.time) this.env.report(say.stepUnitOnly(line.span));
+        if (needsCalendar && !this.env.hasCalendar) this.env.report(say.wrongType(line.span, 'A clock with a starting date', 'a model without one'));
         if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') this.e.yesNo(when.condition, conditions);
         for (const statement of line.body) this.timelineStatement(statement, when.is === 'from' || when.is === 'while');
       }
@@ -308,10 +497,7 @@ class ModelChecker {
       const found = this.e.check(statement.value, { ...NOBODY, measuresAllowed: true }, parameter.type);
       if (found.is !== 'unknown' && found.is !== parameter.type.is) this.env.report(say.wrongType(statement.value.span, sayType(parameter.type), sayType(found)));
       else if (found.is === 'number' && parameter.type.is === 'number' && found.dim && parameter.type.dim) {
-        const { dim } = parameter.type;
-        if (dim.time !== found.dim.time || dim.length !== found.dim.length || dim.angle !== found.dim.angle) {
-          this.env.report(say.wrongDimension(statement.span, sayType(parameter.type), sayType(found)));
-        }
+        if (!sameDimension(parameter.type.dim, found.dim)) this.env.report(say.wrongDimension(statement.span, sayType(parameter.type), sayType(found)));
       }
       return;
     }
@@ -329,7 +515,8 @@ class ModelChecker {
         if (kind?.part !== part) continue;
         for (const machine of kind.machines) rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
         for (const behaviour of part.behaviours) rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
-      } else if (part.is === 'interaction') {
+      } else if (part.is === 'behaviour') rules.push({ is: 'surroundings', name: part.name.text, part, span: part.name.span });
+      else if (part.is === 'interaction') {
         const rule = this.interactions.find((interaction) => interaction.part === part);
         if (rule) rules.push(rule);
       }
@@ -346,9 +533,9 @@ class ModelChecker {
     const entries: OrderEntry[] = [];
     const placed = new Set<RuleSymbol>();
     for (const line of part?.lines ?? []) entries.push(...this.orderLine(line, rules, placed));
-    const acting = rules.filter((rule) => rule.is !== 'field' && !placed.has(rule));
+    const acting = rules.filter((rule) => rule.is !== 'field' && !placed.has(rule) && !(rule.is === 'machine' && isMovedByMessagesAlone(rule.machine)));
     if (!part && acting.length > 1) {
-      const proposal = ['order', ...acting.map((rule) => `  ${fullName(rule, rules)} in turn`)].join('\n');
+      const proposal = ['order', ...acting.map((rule) => `  ${fullName(rule, rules)}${rule.is === 'surroundings' ? '' : ' in turn'}`)].join('\n');
       const last = this.tree.parts[this.tree.parts.length - 1]!;
       this.env.report(say.noOrder(acting[0]!.span, proposal, this.endOfPart(last)));
     }
@@ -359,19 +546,7 @@ class ModelChecker {
       entries.push({ rules: [rule], mode: 'in turn' });
     }
     for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
-    for (const entry of entries) if (entry.mode === 'all at once') entry.rules.forEach((rule) => this.atOnce(rule));
     return entries;
-  }
-
-  /** What cannot yet be done all at once, where it is done. */
-  private atOnce(rule: RuleSymbol): void {
-    if (rule.is !== 'behaviour' && rule.is !== 'interaction') return;
-    const actor = rule.is === 'behaviour' ? rule.kind.self : rule.roles[0];
-    for (const { rule: part, span, agent, is } of this.env.modal) {
-      if (part !== rule.part) continue;
-      if (is === 'machine' && agent !== actor) this.env.report(say.notAtOnce(span, 'setting the state of another agent'));
-      if (is === 'move' && this.env.space?.oneAgentACell) this.env.report(say.notAtOnce(span, 'moving where a cell holds one agent'));
-    }
   }
 
   private endOfPart(part: Ast.AnyPart): number {
@@ -386,13 +561,14 @@ class ModelChecker {
       if (placed.has(rule)) this.env.report(say.ruleTwice(line.span, rule.name));
       placed.add(rule);
     }
-    const fields = found.filter((rule) => rule.is === 'field');
-    if (fields.length > 0) {
-      if (line.mode || fields.length < found.length) this.env.report(say.modeOnField(line.span));
-      return found.length ? [{ rules: found, mode: 'in turn' }] : [];
+    const plain = found.filter((rule) => rule.is === 'field' || rule.is === 'surroundings');
+    if (plain.length > 0) {
+      if (line.mode || plain.length < found.length) this.env.report(say.modeOnField(line.span));
+      if (plain.every((rule) => rule.is === 'field')) return [{ rules: found, mode: 'in turn' }];
+      return found.map((rule) => ({ rules: [rule], mode: 'in turn' }));
     }
-    if (!line.mode) this.env.report(say.modeMissing(line.span));
-    if (found.length > 1 && line.mode !== 'in turn') this.env.report(say.mixedGroup(line.span));
+    if (!line.mode && found.length > 0) this.env.report(say.modeMissing(line.span));
+    if (found.length > 1 && line.mode === 'all at once') this.env.report(say.mixedGroup(line.span));
     return found.length ? [{ rules: found, mode: line.mode ?? 'in turn' }] : [];
   }
 
@@ -417,6 +593,8 @@ class ModelChecker {
   private charts(): CheckedChart[] {
     return partsOf(this.tree, 'chart').map((part) => {
       const measures = part.values.flatMap((value) => {
+        const made = this.env.chartMeasures.get(value);
+        if (made) return [made];
         const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
         const measure = name && this.env.measures.get(name.key);
         if (measure && name) {
@@ -426,7 +604,6 @@ class ModelChecker {
         }
         const known = [...this.env.measures.values()].map((m) => m.name);
         if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
-        else this.env.report(say.notYet(value.span, 'an expression in a chart'));
         return [];
       });
       return { title: part.title, measures };
@@ -437,15 +614,40 @@ class ModelChecker {
     return partsOf(this.tree, 'show').flatMap((part) => {
       const kind = this.env.kinds.get(part.name.key);
       const field = this.env.fields.get(part.name.key);
-      const target = kind ?? field;
+      const target = kind ?? field ?? this.env.networks.get(part.name.key) ?? this.env.zones.get(part.name.key);
       if (!target) {
-        const known = [...this.env.kinds.values(), ...this.env.fields.values()].map((symbol) => symbol.name);
+        const { kinds, fields, networks, zones } = this.env;
+        const known = [...kinds.values(), ...fields.values(), ...networks.values(), ...zones.values()].map((symbol) => symbol.name);
         this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
         return [];
       }
       this.env.spell(part.name, target.name);
       this.env.use(target);
       this.look(part, kind);
+      return [{ part, target }];
+    });
+  }
+
+  private records(): CheckedRecord[] {
+    return partsOf(this.tree, 'record').flatMap((part) => {
+      const { env } = this;
+      const kind = env.kinds.get(part.name.key);
+      const interaction = this.interactions.find((i) => i.name.toLowerCase() === part.name.key);
+      const target = kind ?? interaction;
+      if (!target) {
+        const known = [...[...env.kinds.values()].map((k) => k.name), ...this.interactions.map((i) => i.name)];
+        env.report(say.unknownRecorded(part.name.span, part.name.text, nearestWord(part.name.text, known)));
+        return [];
+      }
+      env.spell(part.name, target.name);
+      const context: Context = kind
+        ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
+        : { asker: interaction!.roles[0], locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])), noDraws: 'A record' };
+      for (const value of part.values) {
+        const type = this.e.check(value, context);
+        if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is)) env.report(say.wrongType(value.span, 'A value', sayType(type)));
+      }
+      if (part.every) this.e.time(part.every, NOBODY);
       return [{ part, target }];
     });
   }
@@ -461,7 +663,7 @@ class ModelChecker {
     if (part.colour) colour(part.colour, LOOK_COLOURS);
     for (const end of part.scale ?? []) colour(end, LOOK_SCALE_ENDS);
     if (!kind) return;
-    const context: Context = { self: kind.self, asker: kind.self, locals: new Map(), noDraws: 'A show' };
+    const context: Context = { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A show' };
     if (part.size) this.e.numeric(part.size, context);
     if (part.colourBy) this.e.check(part.colourBy, context);
   }
@@ -485,6 +687,11 @@ class ModelChecker {
       }
     }
   }
+}
+
+/** A machine without transitions of its own: only messages and rules move it, so it needs no place in the order. */
+function isMovedByMessagesAlone(machine: MachineSymbol): boolean {
+  return [...machine.states, ...machine.groups].every((state) => state.part.transitions.every((transition) => transition.trigger === 'on'));
 }
 
 /** A rule's name, with its kind where the bare name would be ambiguous. */

@@ -1,7 +1,9 @@
 import type {
-  AttributeSymbol, CalendarDate, CheckedClock, DeriveSymbol, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, ParameterSymbol, SpaceSymbol, StateSymbol,
+  AttributeSymbol, CalendarDate, CheckedClock, DeriveSymbol, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, ParameterSymbol, SpaceSymbol, StateGroup, StateSymbol,
 } from './checked.ts';
+import type { Span } from '../diagnostics.ts';
 import type { Environment } from './environment.ts';
+import { nearestWord } from './near-names.ts';
 import * as say from './messages.ts';
 import type { Quantity, Scales } from './scales.ts';
 import { constantOf, displayUnitOf } from './scales.ts';
@@ -9,8 +11,8 @@ import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
 import { isPlain, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, YESNO } from './types.ts';
-import type { Unit } from './units.ts';
-import { unitOf } from './units.ts';
+import type { OwnUnit, Unit } from './units.ts';
+import { isUnitWord, unitOf } from './units.ts';
 
 /** Finds the base units of a model from its clock and its space. */
 export function findScales(tree: Ast.SyntaxTree): Scales {
@@ -18,9 +20,21 @@ export function findScales(tree: Ast.SyntaxTree): Scales {
   const space = partsOf(tree, 'space')[0];
   const time = clock?.step ? firstUnit(clock.step, 'time') : undefined;
   const length = space ? (firstUnit(space.width, 'length') ?? firstUnit(space.height, 'length')) : undefined;
-  const scales: Scales = { time, length, stepLength: 1 };
+  const own = ownUnits(tree);
+  const scales: Scales = { time, length, stepLength: 1, own };
   const step = clock?.step && time ? constantOf(clock.step, scales) : undefined;
-  return { time, length, stepLength: step && step.value > 0 ? step.value : 1 };
+  return { time, length, stepLength: step && step.value > 0 ? step.value : 1, own };
+}
+
+/** The units a model declares; one that is no multiple of another is a base of its own. */
+function ownUnits(tree: Ast.SyntaxTree): Map<string, OwnUnit> {
+  const own = new Map<string, OwnUnit>();
+  for (const { name, of } of partsOf(tree, 'unit')) {
+    const known = of && (own.get(of.unit.key) ?? unitOf(of.unit.key));
+    if (!of) own.set(name.key, { base: name.key, size: 1, label: name.text });
+    else if (known) own.set(name.key, { base: known.base, size: of.count * known.size, label: name.text });
+  }
+  return own;
 }
 
 function firstUnit(expr: Ast.Expr, base: 'time' | 'length'): Unit | undefined {
@@ -57,6 +71,14 @@ export class Declarer {
     return !taken;
   }
 
+  units(): void {
+    for (const part of partsOf(this.tree, 'unit')) {
+      if (isUnitWord(part.name.key)) this.env.report(say.takenName(part.name.span, part.name.text, 'a unit of the language'));
+      const { of } = part;
+      if (of && !isUnitWord(of.unit.key) && !this.env.scales.own.has(of.unit.key)) this.env.report(say.unknownUnit(of.unit.span, of.unit.text));
+    }
+  }
+
   private single<K extends Ast.AnyPart['is']>(is: K): Ast.PartOf<K> | undefined {
     const [first, ...others] = partsOf(this.tree, is);
     for (const part of others) this.env.report(say.onlyOne(part.span, is));
@@ -89,7 +111,7 @@ export class Declarer {
     const unit = { label: this.env.scales.length?.label ?? '', factor: 1 };
     return {
       is: 'space', name: part.name.text, key: part.name.key, index: 0, span: part.name.span, about: part.about, form: part.form, edge: part.edge ?? 'walled',
-      neighbours: part.neighbours === 4 ? 4 : 8, oneAgentACell: part.oneAgentACell, unit, part,
+      neighbours: part.neighbours ?? 8, oneAgentACell: part.oneAgentACell, unit, part,
     };
   }
 
@@ -160,11 +182,8 @@ export class Declarer {
   fields(): void {
     for (const part of partsOf(this.tree, 'field')) {
       if (!this.claim(part.name, 'a field')) continue;
-      const { space } = this.env;
-      if (!space) this.env.report(say.noSpace(part.span, 'A field'));
-      else if (space.key !== part.space.key) this.env.report(say.unknownSpace(part.space.span, part.space.text, space.name));
-      else this.env.spell(part.space, space.name);
-      const symbol: FieldSymbol = { is: 'field', name: part.name.text, key: part.name.key, index: this.env.fields.size, span: part.name.span, about: part.about, part };
+      this.onSpace(part.space, part.span, 'A field');
+      const symbol: FieldSymbol = { is: 'field', name: part.name.text, key: part.name.key, index: this.env.fields.size, span: part.name.span, about: part.about, type: UNKNOWN, part };
       this.env.fields.set(part.name.key, symbol);
     }
   }
@@ -181,17 +200,7 @@ export class Declarer {
 
   private kind(part: Ast.AgentPart, index: number): KindSymbol {
     const names = new Map<string, string>(['x', 'y', 'direction', 'number', 'place'].map((word) => [word, 'something every agent has']));
-    const { env } = this;
-    const attributes: AttributeSymbol[] = [];
-    for (const line of part.has) {
-      if (!this.claim(line.name, `an attribute of ${part.name.text}`, names)) continue;
-      if (this.globals.has(line.name.key)) env.report(say.takenName(line.name.span, line.name.text, this.globals.get(line.name.key)!));
-      const dim = constantOf(line.value, env.scales)?.dim;
-      attributes.push({
-        is: 'attribute', name: line.name.text, key: line.name.key, index: attributes.length, span: line.name.span, about: line.about,
-        type: UNKNOWN, unit: displayUnitOf(line.value, env.scales, dim), line,
-      });
-    }
+    const attributes = this.attributes(part.has, part.name.text, names);
     const derives: DeriveSymbol[] = [];
     for (const line of part.derives) {
       if (!this.claim(line.name, `a derived attribute of ${part.name.text}`, names)) continue;
@@ -202,18 +211,107 @@ export class Declarer {
       if (this.claim(machine.name, `a state machine of ${part.name.text}`, names)) machines.push(this.machine(machine, machines.length));
     }
     for (const behaviour of part.behaviours) this.claim(behaviour.name, `a behaviour of ${part.name.text}`, names);
+    for (const formula of [...part.defines, ...part.routines]) this.claim(formula.name, `a ${formula.is === 'define' ? 'formula' : 'routine'} of ${part.name.text}`, names);
     const self: LocalSymbol = { is: 'local', name: 'self', span: part.name.span, type: { is: 'agent', kind: part.name.text } };
     return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, attributes, derives, machines, part, self };
+  }
+
+  private attributes(lines: readonly Ast.HasLine[], owner: string, names: Map<string, string>): AttributeSymbol[] {
+    const { env } = this;
+    const attributes: AttributeSymbol[] = [];
+    for (const line of lines) {
+      if (!this.claim(line.name, `an attribute of ${owner}`, names)) continue;
+      if (this.globals.has(line.name.key)) env.report(say.takenName(line.name.span, line.name.text, this.globals.get(line.name.key)!));
+      const dim = constantOf(line.value, env.scales)?.dim;
+      attributes.push({
+        is: 'attribute', name: line.name.text, key: line.name.key, index: attributes.length, span: line.name.span, about: line.about,
+        type: UNKNOWN, unit: displayUnitOf(line.value, env.scales, dim), line,
+      });
+    }
+    return attributes;
   }
 
   private machine(part: Ast.StatesPart, index: number): MachineSymbol {
     const names = new Map<string, string>();
     const states: StateSymbol[] = [];
-    for (const state of part.states) {
-      if (this.claim(state.name, `a state of ${part.name.text}`, names)) states.push({ name: state.name.text, key: state.name.key, span: state.name.span, part: state });
+    const groups: StateGroup[] = [];
+    const collect = (list: readonly Ast.StatePart[], outer: readonly StateGroup[]): void => {
+      for (const state of list) {
+        if (!this.claim(state.name, `a state of ${part.name.text}`, names)) continue;
+        const base = { name: state.name.text, key: state.name.key, span: state.name.span, part: state };
+        if (state.states.length === 0) {
+          for (const group of outer) group.members.push(states.length);
+          states.push({ ...base, groups: outer });
+          continue;
+        }
+        const group: StateGroup = { ...base, members: [] };
+        groups.push(group);
+        collect(state.states, [...outer, group]);
+      }
+    };
+    collect(part.states, []);
+    const type = { is: 'choice' as const, options: states.map((state) => state.name), machine: part.name.text, groups };
+    return { is: 'machine', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, type, states, groups, part };
+  }
+
+  tallies(): void {
+    for (const part of partsOf(this.tree, 'tally')) {
+      if (!this.claim(part.name, 'a tally')) continue;
+      const { name } = part;
+      this.env.tallies.set(name.key, { is: 'tally', name: name.text, key: name.key, index: this.env.tallies.size, span: name.span, about: part.about, type: number(undefined), part });
     }
-    const type = { is: 'choice' as const, options: states.map((state) => state.name), machine: part.name.text };
-    return { is: 'machine', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, type, states, part };
+  }
+
+  zones(): void {
+    for (const part of this.tree.parts) {
+      if (part.is !== 'zone' && part.is !== 'obstacle') continue;
+      if (!this.claim(part.name, `a ${part.is}`)) continue;
+      this.onSpace(part.space, part.span, `A ${part.is}`);
+      const { name } = part;
+      this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, part });
+    }
+  }
+
+  private onSpace(named: Ast.Name, span: Span, what: string): void {
+    const { space } = this.env;
+    if (!space) this.env.report(say.noSpace(span, what));
+    else if (space.key !== named.key) this.env.report(say.unknownSpace(named.span, named.text, space.name));
+    else this.env.spell(named, space.name);
+  }
+
+  /** Formulas and routines of the whole model. */
+  formulas(): void {
+    for (const part of this.tree.parts) {
+      if (part.is === 'define' && this.claim(part.name, 'a formula')) this.env.defines.set(part.name.key, part);
+      if (part.is === 'routine' && this.claim(part.name, 'a routine')) this.env.routineParts.set(part.name.key, part);
+    }
+  }
+
+  networks(): void {
+    for (const part of partsOf(this.tree, 'network')) {
+      if (!this.claim(part.name, 'a network')) continue;
+      const [from, to] = part.kinds.map((name) => {
+        const kind = this.env.kinds.get(name.key);
+        if (kind) {
+          this.env.spell(name, kind.name);
+          this.env.use(kind);
+        } else this.env.report(say.unknownKind(name.span, name.text, nearestWord(name.text, [...this.env.kinds.values()].map((k) => k.name))));
+        return kind;
+      });
+      if (!from || !to) continue;
+      const { name } = part;
+      const attributes = this.attributes(part.has, part.name.text, new Map([['other', 'something every tie has']]));
+      this.env.networks.set(name.key, { is: 'network', name: name.text, key: name.key, index: this.env.networks.size, span: name.span, about: part.about, from, to, directed: part.directed, attributes, part });
+    }
+  }
+
+  messages(): void {
+    for (const part of partsOf(this.tree, 'message')) {
+      if (!this.claim(part.name, 'a message')) continue;
+      const { name } = part;
+      const attributes = this.attributes(part.has, part.name.text, new Map([['sender', 'something every message has']]));
+      this.env.messages.set(name.key, { is: 'message', name: name.text, key: name.key, index: this.env.messages.size, span: name.span, about: part.about, attributes, senders: new Set(), part });
+    }
   }
 
   measures(): void {
@@ -224,6 +322,19 @@ export class Declarer {
       const symbol: MeasureSymbol = { is: 'measure', name: part.name.text, key: part.name.key, index: target.size, span: part.name.span, about: part.about, type: UNKNOWN, part };
       target.set(part.name.key, symbol);
     }
+    for (const chart of partsOf(this.tree, 'chart')) for (const value of chart.values) this.chartMeasure(value);
+  }
+
+  /** An expression in a chart is a measure under its own words. */
+  private chartMeasure(value: Ast.Expr): void {
+    if (value.is === 'path' && value.names.length === 1) return;
+    const text = this.env.textOf(value.span).replace(/\s+/g, ' ');
+    const name: Ast.Name = { text, key: `chart ${text.toLowerCase()}`, span: value.span };
+    const part: Ast.MeasurePart = { is: 'measure', name, value, span: value.span };
+    const known = this.env.measures.get(name.key);
+    const symbol: MeasureSymbol = known ?? { is: 'measure', name: text, key: name.key, index: this.env.measures.size, span: value.span, type: UNKNOWN, part };
+    this.env.measures.set(name.key, symbol);
+    this.env.chartMeasures.set(value, symbol);
   }
 }
 

@@ -1,4 +1,4 @@
-import type { KindSymbol, OrderEntry } from './checked.ts';
+import type { KindSymbol, MessageSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
@@ -12,7 +12,16 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
   for (const variable of env.variables.values()) {
     if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name));
   }
+  for (const part of [...env.defines.values(), ...env.routineParts.values()]) {
+    if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
+  }
+  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name));
+  for (const network of env.networks.values()) if (!env.used.has(network)) env.report(say.neverUsed(network.span, 'network', network.name));
+  for (const message of env.messages.values()) if (!env.heard.has(message)) env.report(say.neverHeard(message.span, message.name));
   for (const kind of env.kinds.values()) {
+    for (const part of [...kind.part.defines, ...kind.part.routines]) {
+      if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
+    }
     for (const attribute of kind.attributes) {
       if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name));
     }
@@ -36,15 +45,28 @@ function startOf(env: Environment, kind: KindSymbol): void {
   if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name));
 }
 
-function unreachableStates(env: Environment, kind: KindSymbol, machine: Ast.StatesPart): void {
-  const reached = new Set(machine.start.map((share) => share.state.key));
-  if (reached.size === 0 && machine.states[0]) reached.add(machine.states[0].name.key);
-  for (const state of machine.states) {
-    for (const transition of state.transitions) for (const target of transition.targets) reached.add(target.state.key);
+function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesPart): void {
+  const machine = kind.machines.find((m) => m.part === part);
+  if (!machine || env.setMachines.has(machine)) return;
+  const reached = new Set<string>();
+  const reach = (key: string): void => {
+    if (reached.has(key)) return;
+    reached.add(key);
+    const group = machine.groups.find((g) => g.key === key);
+    if (group) for (const first of firstOf(group.part)) reach(first);
+  };
+  for (const first of firstOf(part)) reach(first);
+  for (const state of [...machine.states, ...machine.groups]) {
+    for (const transition of state.part.transitions) {
+      for (const target of transition.targets) reach(target.state.key);
+      const message = env.messageOf.get(transition) as MessageSymbol | undefined;
+      if (message && !env.sent.has(message)) env.report(say.neverSent(transition.span, message.name));
+    }
   }
-  const symbol = kind.machines.find((m) => m.part === machine);
-  if (symbol && env.setMachines.has(symbol)) return;
-  for (const state of machine.states) {
-    if (!reached.has(state.name.key)) env.report(say.neverReached(state.name.span, state.name.text));
-  }
+  for (const state of machine.states) if (!reached.has(state.key)) env.report(say.neverReached(state.span, state.name));
+}
+
+/** The states in which a machine, or a state with states inside, may begin. */
+function firstOf(part: Ast.StatesPart | Ast.StatePart): string[] {
+  return part.start.length > 0 ? part.start.map((share) => share.state.key) : part.states.slice(0, 1).map((state) => state.name.key);
 }

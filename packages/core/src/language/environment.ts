@@ -1,5 +1,8 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
-import type { FieldSymbol, KindSymbol, LocalSymbol, MeasureSymbol, ParameterSymbol, Ref, SpaceSymbol, VariableSymbol } from './checked.ts';
+import type {
+  CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
+  SpaceSymbol, TallySymbol, VariableSymbol, ZoneSymbol,
+} from './checked.ts';
 import { nearestWord } from './near-names.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
@@ -18,11 +21,25 @@ export interface Context {
   /** In a summary: measures are read as rows of the run. */
   readonly summary?: boolean;
   readonly locals: ReadonlyMap<string, LocalSymbol>;
+  /** Paths, as text, that are known to be somebody here, as to the right of `friend is not nobody and`. */
+  readonly sure?: ReadonlySet<string>;
+  /** The kind whose formulas and routines are in reach; with `self` usually its kind. */
+  readonly owner?: KindSymbol;
+  /** The field whose cells act here. */
+  readonly field?: FieldSymbol;
+  /** Formulas and routines that are being read, to find those that use themselves. */
+  readonly within?: readonly object[];
 }
 
 /** The named things of a model and the findings of the checker, shared by its parts. */
 export class Environment {
   readonly parameters = new Map<string, ParameterSymbol>();
+  readonly tallies = new Map<string, TallySymbol>();
+  readonly zones = new Map<string, ZoneSymbol>();
+  readonly networks = new Map<string, NetworkSymbol>();
+  readonly messages = new Map<string, MessageSymbol>();
+  readonly defines = new Map<string, Ast.DefinePart>();
+  readonly routineParts = new Map<string, Ast.RoutinePart>();
   readonly variables = new Map<string, VariableSymbol>();
   readonly fields = new Map<string, FieldSymbol>();
   readonly kinds = new Map<string, KindSymbol>();
@@ -35,14 +52,27 @@ export class Environment {
   readonly refs = new Map<Ast.Expr, Ref>();
   readonly locals = new Map<object, LocalSymbol>();
   readonly kindOf = new Map<object, KindSymbol>();
+  readonly networkOf = new Map<object, NetworkSymbol>();
+  readonly zoneOf = new Map<object, ZoneSymbol>();
+  readonly messageOf = new Map<object, MessageSymbol>();
+  readonly queryHeads = new Map<object, QueryHead>();
+  readonly hops = new Map<Ast.Expr, Hop>();
+  readonly formulas = new Map<object, Expansion<Ast.Expr>>();
+  readonly routines = new Map<object, Expansion<Ast.Block>>();
+  readonly tables = new Map<object, CheckedTable>();
+  readonly tieFiles = new Map<object, CheckedTies>();
+  readonly rasters = new Map<object, CheckedRaster>();
   readonly spellings = new Map<number, string>();
   readonly used = new Set<object>();
+  /** Messages that somebody sends, and those that somebody hears. */
+  readonly sent = new Set<MessageSymbol>();
+  readonly heard = new Set<MessageSymbol>();
+  /** Measures made of the expressions of charts. */
+  readonly chartMeasures = new Map<Ast.Expr, MeasureSymbol>();
+  /** Machines whose time in a state is asked for. */
+  readonly timedMachines = new Set<object>();
   /** Machines that some statement sets by hand. */
   readonly setMachines = new Set<object>();
-
-  /** The rule whose lines are being checked, and what in rules depends on the mode they run in. */
-  rule: object | undefined;
-  readonly modal: { readonly rule: object | undefined; readonly span: Span; readonly agent: LocalSymbol | undefined; readonly is: 'machine' | 'move' }[] = [];
 
   private readonly found: Diagnostic[] = [];
   private muted = false;
@@ -52,6 +82,8 @@ export class Environment {
   constructor(
     readonly text: string,
     readonly scales: Scales,
+    /** Texts of the files beside the model, by name. */
+    readonly files: ReadonlyMap<string, string>,
   ) {}
 
   get diagnostics(): readonly Diagnostic[] {
@@ -75,6 +107,10 @@ export class Environment {
 
   spell(name: Ast.Name, declared: string): void {
     this.spellings.set(name.span.start, declared);
+  }
+
+  kindNamed(type: Type): KindSymbol | undefined {
+    return type.is === 'agent' ? this.kinds.get(type.kind.toLowerCase()) : undefined;
   }
 
   use(symbol: object): void {

@@ -70,6 +70,17 @@ export const missingMonthDay = (span: Span, found: string) =>
   error('syntax/date', span, `A day of the year is missing before ${found}.`, { hint: 'Days of the year read month-day: 10-01 is the first of October.' });
 export const noSuchDay = (span: Span, text: string) => error('syntax/date', span, `There is no day “${text}”.`, { hint: 'Month first, then day: 10-01.' });
 export const missingNumber = (span: Span, found: string) => error('syntax/number', span, `A number is missing before ${found}.`);
+export const unknownUnit = (span: Span, name: string) =>
+  error('name/unit', span, `There is no unit “${name}”.`, { hint: 'A unit is declared with “unit sack”, or as a multiple: “unit cart = 40 sack”.' });
+export const missingFile = (span: Span, found: string) =>
+  error('syntax/file', span, `The name of a file is missing before ${found}.`, { hint: 'Names of files stand in quotes: from "burrows.csv".' });
+export const missingTime = (span: Span, found: string) =>
+  error('syntax/time', span, `A time of day is missing before ${found}.`, { hint: 'Times of day read 07:30.' });
+export const listSize = (span: Span) => error('syntax/list', span, 'A list keeps from 1 to 64.', { fixes: [replace(span, '3')] });
+export const unknownMaker = (span: Span, found: string) =>
+  error('syntax/network', span, `${found} makes no network.`, {
+    hint: 'Networks: none; from "file"; ring, 4 neighbours; lattice; random, mean degree 4; preferential, 2 ties each; small world, 6 neighbours, rewired 10 %; blocks by attribute, 20 % inside, 1 % across; near one another within 5 m; groups of 4.',
+  });
 export const unexpectedRest = (span: Span, found: string) =>
   error('syntax/rest', span, `The line is complete before ${found}.`, { hint: 'One statement stands on a line; begin a new line, or remove the rest.' });
 export const missingBlock = (span: Span, what: string) =>
@@ -90,23 +101,19 @@ export const belongsUnderAgent = (span: Span, word: string) =>
   error('layout/under-agent', span, `“${word}” belongs under an agent, two blanks deeper.`, { fixes: [insert(span.start, '  ', 'Indent the line')] });
 export const unknownPart = (span: Span, found: string, near: string | undefined) =>
   error('syntax/part', span, `${found} does not begin a part of a model.`, {
-    hint: 'Parts begin with model, clock, parameter, variable, space, field, agent, interaction, order, timeline, measure, summary, chart, show or check.',
+    hint: 'Parts begin with model, clock, unit, parameter, variable, tally, define, routine, behaviour, space, zone, obstacle, network, field, message, agent, interaction, order, timeline, measure, summary, record, chart, show or check.',
     fixes: near ? [replace(span, near)] : [],
   });
 export const unknownLine = (span: Span, found: string, under: string, known: readonly string[]) =>
   error('syntax/line', span, `${found} does not begin a line under “${under}”.`, { hint: `Lines there begin with ${listed(known)}.` });
 export const unknownStatement = (span: Span, found: string, near: string | undefined) =>
   error('syntax/statement', span, `${found} does not begin a statement.`, {
-    hint: 'Statements: name = value, let, if, with, for each, turn, move, create, remove, end run.',
+    hint: 'Statements: name = value, let, if, with, for each, repeat at most, turn, move, create, remove, add, send, tie, untie, join, do, log, end run.',
     fixes: near ? [replace(span, near)] : [],
   });
-export const wrongNeighbours = (span: Span) => error('syntax/neighbours', span, 'A cell has 4 or 8 neighbours.', { fixes: [replace(span, '8'), replace(span, '4')] });
-export const nestedState = (span: Span, found: string) =>
-  error('language/not-yet', span, `${found} reads as a state inside a state, which is not part of this version.`, {
-    hint: 'Put the state level with the others; a transition begins with after, rate, chance or when.',
-  });
+export const wrongNeighbours = (span: Span) => error('syntax/neighbours', span, 'A cell has 4, 6 or 8 neighbours.', { fixes: [replace(span, '8'), replace(span, '4'), replace(span, '6')] });
 export const missingPartner = (span: Span) =>
-  error('syntax/partner', span, 'An interaction begins with who meets whom.', { hint: 'For example “within 6 m”, “here”, “next to” or “nearest within 6 m”.' });
+  error('syntax/partner', span, 'An interaction begins with who meets whom.', { hint: 'For example “within 6 m”, “here”, “next to”, “nearest within 6 m”, “tied by Tunnels”, “anyone” or “mixing 6 per day”.' });
 
 // Names
 
@@ -201,8 +208,40 @@ export const unitAfterName = (span: Span, name: string, unit: string) =>
 export const drawNotAllowed = (span: Span, where: string) =>
   error('type/draw', span, `${where} may not draw luck.`, { hint: 'Draw in a rule, in “start” or in “has”, and keep the value in an attribute.' });
 export const argumentCount = (span: Span, name: string, form: string) => error('type/arguments', span, `“${name}” is written ${form}.`);
-export const pickerNeedsWith = (span: Span) =>
-  error('type/picker', span, 'A picked agent may be nobody; it needs a name.', { hint: 'Write “with v = nearest ... ” and use v in the lines under it.' });
+export const maybeNobody = (span: Span, text: string, whole: Span, wholeText: string) =>
+  error('type/maybe-nobody', span, `“${text}” may be nobody here.`, {
+    hint: `Open a block with “with v = ${text}” and use v in it, or write “${text} is not nobody and ...” before it.`,
+    fixes: whole.end > span.end ? [replace(whole, `(if ${text} is not nobody then ${wholeText} else 0)`)] : [],
+  });
+export const manySenders = (span: Span, message: string, kinds: number) =>
+  error('name/sender', span, kinds === 0 ? `Nobody sends “${message}”, so it has no sender.` : `Agents of several kinds send “${message}”, so its sender has no one kind.`, {
+    hint: 'Give the message an attribute for who sends it: “has from: Vole = nobody”.',
+  });
+export const noReach = (span: Span, text: string) => error('query/reach', span, `“${text}” does not go with what is asked for here.`, { hint: 'Reaches in space go with agents and cells, “tied by” with agents.' });
+export const noCells = (span: Span, at: number) =>
+  error('query/cells', span, 'This plane has no cells.', { hint: 'Give it cells, on which rules can then ask: “cells of 2 m”.', fixes: [insert(at, ', cells of 1', 'Add “cells of 1” to the space')] });
+export const unknownNetwork = (span: Span, name: string, near: string | undefined) =>
+  error('name/network', span, `There is no network “${name}”.`, { hint: 'A network is declared with “network Tunnels ties Vole to Vole: ring, 4 neighbours”.', fixes: near ? [replace(span, near)] : [] });
+export const unknownZone = (span: Span, name: string, near: string | undefined) =>
+  error('name/zone', span, `There is no zone “${name}”.`, { hint: 'A zone is declared with “zone Village on Meadow” and its shapes under it.', fixes: near ? [replace(span, near)] : [] });
+export const unknownMessage = (span: Span, name: string, near: string | undefined) =>
+  error('name/message', span, `There is no message “${name}”.`, { hint: 'A message is declared with “message Alarm” and its attributes under it.', fixes: near ? [replace(span, near)] : [] });
+export const unknownRoutine = (span: Span, name: string, near: string | undefined) =>
+  error('name/routine', span, `There is no routine “${name}”.`, { hint: 'A routine is declared with “routine name(inputs)” and statements under it.', fixes: near ? [replace(span, near)] : [] });
+export const unknownTarget = (span: Span, name: string, near: string | undefined) =>
+  error('name/tally', span, `“${name}” is neither a tally nor a list.`, { hint: 'Values are added to a “tally” of the model or a list of an agent (“has friends: last 3 Vole”).', fixes: near ? [replace(span, near)] : [] });
+export const notTied = (span: Span, kind: string, network: string, from: string, to: string) =>
+  error('query/tied', span, `“${network}” ties ${from} to ${to}; a ${kind} cannot be asked for by it here.`);
+export const flowInRule = (span: Span, which: string) =>
+  error('name/measure', span, `“${which}” counts over a whole step; rules cannot read it.`, { hint: 'Put it in a measure, or ask the agents with “count”.' });
+export const untilOutside = (span: Span) => error('syntax/until', span, '“until” stands directly under “repeat at most ... times”.');
+export const neverHeard = (span: Span, name: string) =>
+  warning('doubt/unheard', span, `The message “${name}” is never heard.`, { hint: 'Add “on Name” under a kind, or a transition “on Name: State”.' });
+export const neverSent = (span: Span, name: string) => warning('doubt/never', span, `This never happens: nobody sends “${name}”.`);
+export const missingData = (span: Span, name: string, known: readonly string[]) =>
+  error('file/missing', span, `The file “${name}” is not there.`, { hint: known.length ? `Files beside this model: ${listed(known)}.` : 'Add it to the project, or put it beside the model file.' });
+export const badData = (span: Span, name: string, line: number, what: string) => error('file/content', span, `“${name}”, line ${line}: ${what}`);
+export const onlyOnce = (span: Span, what: string) => error('syntax/twice', span, `${what} is said twice.`);
 export const whereWithoutIt = (span: Span) =>
   error('query/no-it', span, 'This condition never looks at the candidate.', { hint: 'The candidate of a query is “it”: “where it.age > 3 days”.' });
 export const wherePartWithoutIt = (part: Span, query: Span, text: { before: string; part: string; join: string }, inside: string) =>
@@ -256,10 +295,13 @@ export const modeMissing = (span: Span) =>
     fixes: [insert(span.end, ' in turn', 'Write “in turn”'), insert(span.end, ' all at once', 'Write “all at once”')],
   });
 export const modeOnField = (span: Span) => error('order/mode', span, 'A field acts once; it has no mode.', { hint: 'Remove the mode, and keep fields on lines of their own.' });
-export const notAtOnce = (span: Span, what: string) =>
-  error('language/not-yet', span, `In a rule “all at once”, ${what} is not part of this version.`, { hint: 'Run the rule “in turn”.' });
 export const mixedGroup = (span: Span) =>
-  error('language/not-yet', span, 'Several rules on one line need “in turn” in this version.', { hint: 'Give each rule a line of its own.' });
+  error('order/mode', span, 'Rules that share a turn run in turn or in fixed order; all at once nobody has a turn.', { hint: 'Give each rule a line of its own.' });
+export const mixingRate = (span: Span) =>
+  error('syntax/mixing', span, 'A rate does not go with “mixing”, whose meetings are counted already.', { hint: 'Say with which “chance” a meeting has its effect.' });
+export const unknownRecorded = (span: Span, name: string, near: string | undefined) =>
+  error('name/record', span, `“${name}” is neither a kind nor an interaction.`, { hint: 'A record keeps the agents of a kind, or the meetings of an interaction.', fixes: near ? [replace(span, near)] : [] });
+export const unusedColumn = (span: Span, file: string, column: string, kind: string) => warning('file/column', span, `The column “${column}” of “${file}” is no attribute of ${kind}; it is not used.`);
 
 // Doubts
 

@@ -1,9 +1,9 @@
 import { stringValue } from './lexer.ts';
 import * as say from './messages.ts';
-import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, Reach } from './syntax.ts';
+import { QueryParser } from './parse-query.ts';
+import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe, isReserved, toName } from './token-stream.ts';
-import { isUnitWord } from './units.ts';
 
 /** Bound on nesting, so that parsing untrusted text cannot exhaust the stack. */
 const MAX_DEPTH = 60;
@@ -14,7 +14,11 @@ const GATHERS = new Set(['sum', 'mean', 'min', 'max', 'median', 'sd', 'quantile'
 export class ExpressionParser {
   private depth = 0;
 
-  constructor(private readonly s: TokenStream) {}
+  readonly queries: QueryParser;
+
+  constructor(private readonly s: TokenStream) {
+    this.queries = new QueryParser(s, this);
+  }
 
   expression(): Expr {
     if (++this.depth > MAX_DEPTH) {
@@ -81,7 +85,15 @@ export class ExpressionParser {
       return left;
     }
     const not = this.s.takeIf('not');
+    if (this.s.takeIf('in', 'zone')) {
+      const zone = this.s.name('the name of a zone');
+      return { is: 'in zone', not, place: left, zone, span: this.s.spanFrom(left.span.start) };
+    }
     if (this.s.takeIf('one', 'of')) {
+      if (this.opensQuery()) {
+        const query = this.queries.query();
+        return { is: 'one of', not, left, options: [], query, span: this.s.spanFrom(left.span.start) };
+      }
       const options = [this.sum()];
       while (this.s.takeIf(',')) options.push(this.sum());
       return { is: 'one of', not, left, options, span: this.s.spanFrom(left.span.start) };
@@ -112,7 +124,7 @@ export class ExpressionParser {
   }
 
   private unit(meaning: string): Name {
-    if (!isUnitWord(this.s.current.word)) {
+    if (!this.s.isUnit(this.s.current.word)) {
       return this.s.fail(say.missingUnit(this.s.placeForMissing(), meaning, describe(this.s.current)));
     }
     return toName(this.s.take());
@@ -138,19 +150,19 @@ export class ExpressionParser {
     if (this.s.current.type === 'name') {
       if (word === 'count' || word === 'any') {
         this.s.take();
-        return { is: 'ask', ask: word, query: this.query(), span: this.s.spanFrom(start) };
+        return { is: 'ask', ask: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      if (this.s.takeIf('share', 'of')) return { is: 'ask', ask: 'share', query: this.query(), span: this.s.spanFrom(start) };
+      if (this.s.takeIf('share', 'of')) return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
       if (word === 'random' || word === 'nearest' || (word === 'first' && !this.s.areWords('first', 'time'))) {
         this.s.take();
-        return { is: 'pick', how: word, query: this.query(), span: this.s.spanFrom(start) };
+        return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
       if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
       if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
       const temporal = this.temporal(start);
       if (temporal) return temporal;
       if (this.s.takeIf('day', 'of', 'year')) return { is: 'day of year', span: this.s.spanFrom(start) };
-      if (this.opensQuery()) return this.extreme(this.query());
+      if (this.opensQuery()) return this.extreme(this.queries.query());
     }
     return this.small();
   }
@@ -159,7 +171,8 @@ export class ExpressionParser {
   private opensQuery(): boolean {
     if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
     const next = this.s.ahead(1).word;
-    return next === 'within' || next === 'where' || next === 'with' || this.s.is('cells') || this.s.areWords('empty', 'cells');
+    const isReach = ['within', 'where', 'with', 'next', 'tied'].includes(next) || (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
+    return isReach || this.s.is('cells') || this.s.is('cell') || this.s.areWords('empty', 'cells') || this.s.areWords('empty', 'cell') || this.s.areWords('ties', 'by');
   }
 
   private extreme(query: Query): Expr {
@@ -182,7 +195,7 @@ export class ExpressionParser {
     let over: Query | undefined;
     let last: Expr | undefined;
     if (this.s.takeIf('over', 'last')) last = this.small();
-    else if (this.s.takeIf('over')) over = this.query();
+    else if (this.s.takeIf('over')) over = this.queries.query();
     return { is: 'gather', fn, level, of, over, last, span: this.s.spanFrom(start) };
   }
 
@@ -199,6 +212,19 @@ export class ExpressionParser {
       const word = s.take().word as 'ever' | 'always';
       return { is: word, of: this.expression(), span: s.spanFrom(start) };
     }
+    if (s.areWords('time', 'in') && s.ahead(2).type === 'name') {
+      s.takeIf('time', 'in');
+      return { is: 'time in', path: this.path(), span: s.spanFrom(start) };
+    }
+    for (const which of ['components', 'clustering'] as const) {
+      if (s.takeIf(which, 'of')) return { is: 'network', which, network: s.name('the name of a network'), span: s.spanFrom(start) };
+    }
+    if (s.areWords('tie', 'to')) {
+      s.takeIf('tie', 'to');
+      const other = this.small();
+      s.expect('by', '“tie to v by Network”');
+      return { is: 'tie to', other, network: s.name('the name of a network'), span: s.spanFrom(start) };
+    }
     if (s.takeIf('last', 'of')) return { is: 'last of', of: this.small(), span: s.spanFrom(start) };
     if ((s.is('entered') || s.is('left')) && s.ahead(1).type === 'name' && !isReserved(s.ahead(1).word)) {
       const which = s.take().word as 'entered' | 'left';
@@ -213,7 +239,7 @@ export class ExpressionParser {
     switch (token.type) {
       case 'number': {
         this.s.take();
-        const unit = isUnitWord(this.s.current.word) ? toName(this.s.take()) : undefined;
+        const unit = this.s.isUnit(this.s.current.word) ? toName(this.s.take()) : undefined;
         return { is: 'number', value: token.value, unit, span: this.s.spanFrom(start) };
       }
       case 'percent':
@@ -247,9 +273,13 @@ export class ExpressionParser {
       case 'nobody':
       case 'nowhere':
       case 'here':
-      case 'somewhere':
         this.s.take();
         return { is: token.word, span };
+      case 'somewhere': {
+        this.s.take();
+        const zone = this.s.takeIf('in', 'zone') ? this.s.name('the name of a zone') : undefined;
+        return { is: 'somewhere', zone, span: this.s.spanFrom(span.start) };
+      }
       default:
     }
     const callable = this.s.ahead(1).word === '(' && this.s.ahead(1).span.start === span.end;
@@ -269,9 +299,14 @@ export class ExpressionParser {
   /** Off while reading the target of a statement in which `at` means something else. */
   fieldReader = true;
 
+  /** The first name of a path, which may be `self` or `it`. */
+  pathName(): Name {
+    return toName(this.s.take());
+  }
+
   path(): Expr {
     const start = this.s.current.span.start;
-    const names = [toName(this.s.take())];
+    const names = [this.pathName()];
     while (this.s.is('.') && this.s.ahead(1).type === 'name') {
       this.s.take();
       names.push(toName(this.s.take()));
@@ -287,11 +322,11 @@ export class ExpressionParser {
   }
 
   private withUnit(value: Expr): Expr {
-    if (!isUnitWord(this.s.current.word)) return value;
+    if (!this.s.isUnit(this.s.current.word)) return value;
     return { is: 'with unit', value, unit: toName(this.s.take()), span: this.s.spanFrom(value.span.start) };
   }
 
-  private arguments(): Argument[] {
+  arguments(): Argument[] {
     this.s.expect('(', 'arguments stand in brackets');
     const args: Argument[] = [];
     while (!this.s.is(')')) {
@@ -325,63 +360,5 @@ export class ExpressionParser {
     }
     this.s.expect(')', 'the bracket is still open');
     return this.withUnit({ is: 'brackets', value: first, span: this.s.spanFrom(start) });
-  }
-
-  query(): Query {
-    const start = this.s.current.span.start;
-    const head = this.queryHead();
-    const reaches: Reach[] = [];
-    let alias: Name | undefined;
-    for (;;) {
-      if (this.s.is('as') && this.s.ahead(1).type === 'name') {
-        this.s.take();
-        alias = this.s.name('the name for the candidate');
-        continue;
-      }
-      const reach = this.reach();
-      if (!reach) break;
-      reaches.push(reach);
-    }
-    const where = this.s.takeIf('where') ? this.expression() : undefined;
-    const weight = this.s.takeIf('weighted', 'by') ? this.sum() : undefined;
-    return { head, reaches, alias, where, weight, span: this.s.spanFrom(start) };
-  }
-
-  private queryHead(): Query['head'] {
-    const span = this.s.current.span;
-    const empty = this.s.is('empty') && (this.s.ahead(1).word === 'cells' || this.s.ahead(1).word === 'cell');
-    if (empty) this.s.take();
-    if (this.s.takeIf('cells') || this.s.takeIf('cell')) return { is: 'cells', empty, span };
-    return { is: 'kind', name: this.s.name('a query begins with a kind of agents') };
-  }
-
-  /** One reach of a query, or nothing when the next word opens none. */
-  reach(): Reach | undefined {
-    const start = this.s.current.span.start;
-    if (this.s.takeIf('within')) {
-      const distance = this.small();
-      this.refuseSign();
-      const of = this.s.takeIf('of') ? this.small() : undefined;
-      return { is: 'within', distance, of, span: this.s.spanFrom(start) };
-    }
-    if (this.s.takeIf('next', 'to')) {
-      const of = this.s.is('here') || !this.startsPlace() ? undefined : this.small();
-      if (!of) this.s.takeIf('here');
-      return { is: 'next to', of, span: this.s.spanFrom(start) };
-    }
-    if (this.s.takeIf('in', 'a', 'square', 'of')) return { is: 'square', distance: this.small(), span: this.s.spanFrom(start) };
-    if (this.s.takeIf('in', 'a', 'cross', 'of')) return { is: 'cross', distance: this.small(), span: this.s.spanFrom(start) };
-    if (this.s.takeIf('here')) return { is: 'here', span: this.s.spanFrom(start) };
-    return undefined;
-  }
-
-  private startsPlace(): boolean {
-    const { type, word } = this.s.current;
-    if (word === '(') return true;
-    return type === 'name' && (!isReserved(word) || word === 'self' || word === 'it');
-  }
-
-  private refuseSign(): void {
-    if (['+', '-', '*', '/', '^'].includes(this.s.current.word)) this.s.fail(say.signAfterDistance(this.s.current.span));
   }
 }

@@ -7,8 +7,9 @@ import type { TokenStream } from './token-stream.ts';
 import { describe } from './token-stream.ts';
 
 const ASSIGNMENTS = new Set(['=', '+=', '-=', '*=', '/=']);
-const STATEMENT_WORDS = ['let', 'if', 'with', 'for', 'turn', 'move', 'create', 'remove', 'end'];
-const LATER_WORDS = ['repeat', 'until', 'add', 'travel', 'send', 'tie', 'untie', 'join', 'board', 'alight', 'do', 'log'];
+const STATEMENT_WORDS = ['let', 'if', 'with', 'for', 'repeat', 'until', 'turn', 'move', 'create', 'remove', 'add', 'send', 'tie', 'untie', 'join', 'do', 'log', 'end'];
+/** Words of journeys through streets, which come with `space map`. */
+const LATER_WORDS = ['travel', 'board', 'alight'];
 
 /** Reads statements and blocks; grammar.md section 3, decisions D1, D14 to D16, D19. */
 export class StatementParser {
@@ -66,6 +67,43 @@ export class StatementParser {
       case 'remove':
         s.take();
         return this.simple(start, this.e.expression(), (target, span) => ({ is: 'remove', target, span }));
+      case 'repeat':
+        return this.repeat();
+      case 'until':
+        s.take();
+        return this.simple(start, this.e.expression(), (condition, span) => ({ is: 'until', condition, span }));
+      case 'add': {
+        s.take();
+        const value = this.e.expression();
+        s.expect('to', '“add value to tally”, or to a list');
+        return this.simple(start, this.e.path(), (target, span) => ({ is: 'add', value, target, span }));
+      }
+      case 'send':
+        return this.send();
+      case 'tie':
+        return this.tie();
+      case 'untie':
+        return this.untie();
+      case 'join': {
+        s.take();
+        const other = this.e.small();
+        return this.byNetwork(start, (network, span) => ({ is: 'join', other, network, span }));
+      }
+      case 'do': {
+        s.take();
+        const name = s.name('the name of a routine');
+        const args = s.is('(') ? this.e.arguments() : [];
+        s.endOfLine();
+        return { is: 'do', name, args, span: s.spanFrom(start) };
+      }
+      case 'log': {
+        s.take();
+        const values = [this.e.expression()];
+        while (s.takeIf(',')) values.push(this.e.expression());
+        const span = s.spanFrom(start);
+        s.endOfLine();
+        return { is: 'log', values, span };
+      }
       case 'end':
         if (!s.takeIf('end', 'run')) return s.fail(say.missingWord(s.ahead(1).span, 'run', '“end run” ends the run', describe(s.ahead(1))));
         s.endOfLine();
@@ -81,7 +119,64 @@ export class StatementParser {
     return make(value, { start, end: value.span.end });
   }
 
+  private repeat(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    s.expect('at', '“repeat at most 10 times”: every loop has a limit');
+    s.expect('most', '“repeat at most 10 times”');
+    const most = this.e.sum();
+    s.expect('times', '“repeat at most 10 times”');
+    const span = s.spanFrom(start);
+    s.endOfLine();
+    return { is: 'repeat', most, body: this.requiredBlock(span, '“repeat”'), span };
+  }
+
+  private send(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    const message = s.name('the name of a message');
+    const args = s.is('(') ? this.e.arguments() : [];
+    s.expect('to', 'a message goes “to” somebody: “send Alarm to nearest Vole”, “send Alarm to all Vole within 20 m”');
+    const all = s.takeIf('all') ? this.e.queries.query() : undefined;
+    const to = all ? undefined : this.e.expression();
+    const after = s.takeIf('after') ? this.e.sum() : undefined;
+    const span = s.spanFrom(start);
+    s.endOfLine();
+    return { is: 'send', message, args, to, all, after, span };
+  }
+
+  private byNetwork(start: number, make: (network: Name, span: Span) => Statement): Statement {
+    this.s.expect('by', 'the network stands after “by”: “tie to v by Tunnels”');
+    const network = this.s.name('the name of a network');
+    const span = this.s.spanFrom(start);
+    this.s.endOfLine();
+    return make(network, span);
+  }
+
+  private tie(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    const from = s.is('to') ? undefined : this.e.small();
+    s.expect('to', '“tie to v by Tunnels”, or “tie a to b by Tunnels”');
+    const to = this.e.small();
+    const block: Statement[] = [];
+    const made = this.byNetwork(start, (network, span) => ({ is: 'tie', from, to, network, block, span }));
+    s.block(() => block.push(this.statement()));
+    return made;
+  }
+
+  private untie(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    if (s.is('by')) return this.byNetwork(start, (network, span) => ({ is: 'untie', network, span }));
+    const from = s.is('from') ? undefined : this.e.small();
+    s.expect('from', '“untie from v by Tunnels”, or “untie by Tunnels” from all');
+    const to = this.e.small();
+    return this.byNetwork(start, (network, span) => ({ is: 'untie', from, to, network, span }));
+  }
+
   private isAssignment(): boolean {
+    if (this.s.areWords('repeat', 'at', 'most')) return false;
     const second = this.s.ahead(1);
     if (second.type === 'op') return ASSIGNMENTS.has(second.word) || second.word === '.';
     if (second.word !== 'at') return false;
@@ -150,7 +245,7 @@ export class StatementParser {
     s.expect('each', '“for each name in query”');
     const name = s.name('the name for each one');
     s.expect('in', '“for each name in query”');
-    const query = this.e.query();
+    const query = this.e.queries.query();
     s.endOfLine();
     const span = { start, end: query.span.end };
     return { is: 'for each', name, query, body: this.requiredBlock(span, '“for each”'), span };
@@ -162,7 +257,7 @@ export class StatementParser {
     if (s.takeIf('by')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'by', value, span }));
     if (s.takeIf('to')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'to', value, span }));
     s.expect('toward', '“move by” a distance, “move to” a place, or “move toward” someone “by” a distance');
-    const target = this.e.small();
+    const target = this.e.expression();
     s.expect('by', '“move toward” someone “by” a distance');
     return this.simple(start, this.e.expression(), (by, span) => ({ is: 'move toward', target, by, span }));
   }
@@ -198,9 +293,10 @@ export class StatementParser {
       s.expect('around', '“on a circle of 5 m around” a place');
       return { is: 'circle', distance, of: this.e.small(), span: s.spanFrom(start) };
     }
-    if (s.is('nowhere') || s.areWords('in', 'zone') || s.areWords('next', 'to') || s.areWords('on', 'cells')) {
-      return s.fail(say.notYet(s.current.span, `placing with “${s.current.text}”`));
-    }
+    if (s.takeIf('nowhere')) return { is: 'nowhere', span: s.spanFrom(start) };
+    if (s.takeIf('in', 'zone')) return { is: 'zone', zone: s.name('the name of a zone'), span: s.spanFrom(start) };
+    if (s.takeIf('next', 'to')) return { is: 'next to', of: this.e.small(), span: s.spanFrom(start) };
+    if (s.takeIf('on', 'cells', 'where')) return { is: 'cells', where: this.e.expression(), span: s.spanFrom(start) };
     return undefined;
   }
 }

@@ -2,7 +2,7 @@ import type { DisplayUnit } from './checked.ts';
 import type { Expr } from './syntax.ts';
 import type { Dimension } from './types.ts';
 import { ANGLE, combine, isPlain, LENGTH, PLAIN, power, sameDimension, TIME } from './types.ts';
-import type { Unit } from './units.ts';
+import type { OwnUnit, Unit } from './units.ts';
 import { STEP_WORDS, unitOf } from './units.ts';
 
 /**
@@ -15,6 +15,8 @@ export interface Scales {
   readonly length: Unit | undefined;
   /** Length of a step in base units of time. */
   readonly stepLength: number;
+  /** Units that the model declares, by lower-cased word. */
+  readonly own: ReadonlyMap<string, OwnUnit>;
 }
 
 export interface Quantity {
@@ -34,11 +36,20 @@ const DEGREE = unitOf('deg')!;
 /** Size of a unit in base units; undefined for a unit of time without a clock. */
 export function unitScale(word: string, scales: Scales): UnitScale | undefined {
   if (STEP_WORDS.has(word)) return { factor: scales.stepLength, dim: TIME };
+  const own = scales.own.get(word);
+  if (own) return own.base in DIMENSIONS ? ownScale(own, scales) : { factor: own.size, dim: { [own.base]: 1 } };
   const unit = unitOf(word);
   if (!unit) return undefined;
   const base = unit.base === 'angle' ? DEGREE : scales[unit.base];
   if (!base && unit.base === 'time') return undefined;
   return { factor: unit.size / (base ?? unit).size, dim: DIMENSIONS[unit.base] };
+}
+
+/** A unit such as `unit mile = 1609 m`, in the base units of the model. */
+function ownScale(own: OwnUnit, scales: Scales): UnitScale | undefined {
+  const dim = DIMENSIONS[own.base as keyof typeof DIMENSIONS];
+  const base = own.base === 'angle' ? DEGREE : scales[own.base as 'time' | 'length'];
+  return base || own.base !== 'time' ? { factor: own.size / (base?.size ?? 1), dim } : undefined;
 }
 
 /** The value of an expression made of numbers, units and arithmetic only; undefined for any other or one that does not fit. */
@@ -134,12 +145,13 @@ function statedUnit(expr: Expr, scales: Scales): DisplayUnit | undefined {
   }
 }
 
-function baseUnit(dim: Dimension, scales: Scales): DisplayUnit {
-  const labels = { time: scales.time?.label ?? 'steps', length: scales.length?.label ?? '', angle: 'deg' };
+/** The unit in which values of a dimension are kept inside a run. */
+export function baseUnit(dim: Dimension, scales: Scales): DisplayUnit {
+  const labels: Record<string, string> = { time: scales.time?.label ?? 'steps', length: scales.length?.label ?? '', angle: 'deg' };
   const over: string[] = [];
   const under: string[] = [];
-  for (const base of ['length', 'time', 'angle'] as const) {
-    for (let i = 0; i < Math.abs(dim[base]); i++) (dim[base] > 0 ? over : under).push(labels[base]);
+  for (const [base, exponent] of Object.entries(dim)) {
+    for (let i = 0; i < Math.abs(exponent); i++) (exponent > 0 ? over : under).push(labels[base] ?? base);
   }
   return { label: [over.join(' '), ...under.map((unit) => `per ${unit.replace(/s$/, '')}`)].filter(Boolean).join(' '), factor: 1 };
 }

@@ -30,12 +30,17 @@ export type Expr = Node &
     | { readonly is: 'time'; readonly hours: number }
     | { readonly is: 'string'; readonly text: string }
     | { readonly is: 'yesno'; readonly value: boolean }
-    | { readonly is: 'nobody' | 'nowhere' | 'here' | 'somewhere' | 'day of year' }
+    | { readonly is: 'nobody' | 'nowhere' | 'here' | 'day of year' }
+    | { readonly is: 'somewhere'; readonly zone?: Name }
     | { readonly is: 'path'; readonly names: readonly Name[] }
     | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
     | { readonly is: 'binary'; readonly op: BinaryOperator; readonly left: Expr; readonly right: Expr }
-    | { readonly is: 'one of'; readonly not: boolean; readonly left: Expr; readonly options: readonly Expr[] }
+    | { readonly is: 'one of'; readonly not: boolean; readonly left: Expr; readonly options: readonly Expr[]; readonly query?: Query }
+    | { readonly is: 'in zone'; readonly not: boolean; readonly place: Expr; readonly zone: Name }
+    | { readonly is: 'tie to'; readonly other: Expr; readonly network: Name }
+    | { readonly is: 'network'; readonly which: 'components' | 'clustering'; readonly network: Name }
+    | { readonly is: 'time in'; readonly path: Expr }
     | { readonly is: 'if'; readonly condition: Expr; readonly then: Expr; readonly else: Expr }
     | { readonly is: 'per'; readonly value: Expr; readonly count: number; readonly unit: Name }
     | { readonly is: 'with unit'; readonly value: Expr; readonly unit: Name }
@@ -61,13 +66,18 @@ export type Expr = Node &
 export type ExprOf<K extends Expr['is']> = Extract<Expr, { is: K }>;
 
 export interface Reach extends Node {
-  readonly is: 'within' | 'next to' | 'here' | 'square' | 'cross';
+  readonly is: 'within' | 'next to' | 'here' | 'square' | 'cross' | 'tied' | 'zone' | 'anyone';
   readonly distance?: Expr;
   readonly of?: Expr;
+  /** The network of `tied by`, the zone of `in zone`. */
+  readonly name?: Name;
 }
 
 export interface Query extends Node {
-  readonly head: { readonly is: 'kind'; readonly name: Name } | { readonly is: 'cells'; readonly empty: boolean; readonly span: Span };
+  readonly head:
+    | { readonly is: 'kind'; readonly name: Name; readonly owner?: Name }
+    | { readonly is: 'cells'; readonly empty: boolean; readonly span: Span }
+    | { readonly is: 'ties'; readonly network: Name; readonly span: Span };
   readonly reaches: readonly Reach[];
   readonly alias?: Name;
   readonly where?: Expr;
@@ -77,9 +87,12 @@ export interface Query extends Node {
 export type Block = readonly Statement[];
 
 export interface Placing extends Node {
-  readonly is: 'anywhere' | 'here' | 'at' | 'within' | 'one to a cell' | 'circle';
+  readonly is: 'anywhere' | 'nowhere' | 'here' | 'at' | 'within' | 'next to' | 'one to a cell' | 'circle' | 'zone' | 'cells';
   readonly distance?: Expr;
   readonly of?: Expr;
+  readonly zone?: Name;
+  /** Of `on cells where`; the cell is `it`. */
+  readonly where?: Expr;
 }
 
 export type Statement = Node &
@@ -101,6 +114,22 @@ export type Statement = Node &
         readonly block: Block;
       }
     | { readonly is: 'remove'; readonly target: Expr }
+    | { readonly is: 'repeat'; readonly most: Expr; readonly body: Block }
+    | { readonly is: 'until'; readonly condition: Expr }
+    | { readonly is: 'add'; readonly value: Expr; readonly target: Expr }
+    | {
+        readonly is: 'send';
+        readonly message: Name;
+        readonly args: readonly Argument[];
+        readonly to?: Expr;
+        readonly all?: Query;
+        readonly after?: Expr;
+      }
+    | { readonly is: 'tie'; readonly from?: Expr; readonly to: Expr; readonly network: Name; readonly block: Block }
+    | { readonly is: 'untie'; readonly from?: Expr; readonly to?: Expr; readonly network: Name }
+    | { readonly is: 'join'; readonly other: Expr; readonly network: Name }
+    | { readonly is: 'do'; readonly name: Name; readonly args: readonly Argument[] }
+    | { readonly is: 'log'; readonly values: readonly Expr[] }
     | { readonly is: 'end run' }
   );
 
@@ -141,6 +170,75 @@ export interface VariablePart extends Part {
   readonly value: Expr;
   readonly choices?: readonly Name[];
 }
+/** A unit of measure of the model's own, perhaps a multiple of another. */
+export interface UnitPart extends Part {
+  readonly is: 'unit';
+  readonly name: Name;
+  readonly of?: { readonly count: number; readonly unit: Name };
+}
+export interface TallyPart extends Part {
+  readonly is: 'tally';
+  readonly name: Name;
+  readonly kept: boolean;
+}
+export interface DefinePart extends Part {
+  readonly is: 'define';
+  readonly name: Name;
+  readonly inputs: readonly Name[];
+  readonly value: Expr;
+}
+export interface RoutinePart extends Part {
+  readonly is: 'routine';
+  readonly name: Name;
+  readonly inputs: readonly Name[];
+  readonly body: Block;
+}
+export type Shape = Node &
+  (
+    | { readonly is: 'box'; readonly from: Expr; readonly to: Expr }
+    | { readonly is: 'circle'; readonly radius: Expr; readonly around: Expr }
+    | { readonly is: 'line' | 'cells'; readonly places: readonly Expr[] }
+    | { readonly is: 'from'; readonly file: FileName }
+  );
+export interface ZonePart extends Part {
+  readonly is: 'zone' | 'obstacle';
+  readonly name: Name;
+  readonly space: Name;
+  readonly shapes: readonly Shape[];
+}
+/** The name of a file that lies beside the model. */
+export interface FileName extends Node {
+  readonly name: string;
+}
+export type NetworkMaker = Node &
+  (
+    | { readonly is: 'none' | 'lattice' }
+    | { readonly is: 'from'; readonly file: FileName }
+    | { readonly is: 'ring' | 'random' | 'preferential'; readonly size: Expr }
+    | { readonly is: 'small world'; readonly size: Expr; readonly rewired: Expr }
+    | { readonly is: 'blocks'; readonly by: Expr; readonly inside: Expr; readonly across: Expr }
+    | { readonly is: 'near'; readonly size: Expr }
+    | { readonly is: 'groups'; readonly size: Expr; readonly where?: Expr }
+  );
+export interface NetworkPart extends Part {
+  readonly is: 'network';
+  readonly name: Name;
+  readonly kinds: readonly [Name, Name];
+  readonly directed: boolean;
+  readonly maker: NetworkMaker;
+  readonly has: readonly HasLine[];
+}
+export interface MessagePart extends Part {
+  readonly is: 'message';
+  readonly name: Name;
+  readonly has: readonly HasLine[];
+}
+export interface RecordPart extends Part {
+  readonly is: 'record';
+  readonly name: Name;
+  readonly values: readonly Expr[];
+  readonly every?: Expr;
+}
 export interface SpacePart extends Part {
   readonly is: 'space';
   readonly name: Name;
@@ -149,6 +247,7 @@ export interface SpacePart extends Part {
   readonly height: Expr;
   readonly neighbours?: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
+  readonly cell?: Expr;
   readonly edge?: 'wrapping' | 'walled' | 'reflecting';
 }
 export interface FieldPart extends Part {
@@ -157,13 +256,20 @@ export interface FieldPart extends Part {
   readonly space: Name;
   readonly cell?: Expr;
   readonly start?: Expr;
+  readonly startFile?: FileName;
   readonly grow?: Expr;
   readonly spread?: Expr;
   readonly fade?: Expr;
+  readonly becomes: readonly BecomesLine[];
   readonly keep?: Bound;
 }
+export interface BecomesLine extends Node {
+  readonly value: Expr;
+  readonly when?: Expr;
+}
 export interface StartLine extends Node {
-  readonly count: Expr;
+  /** How many; a row of a table each; one on every cell that fits. */
+  readonly count: Expr | { readonly is: 'table'; readonly file: FileName } | { readonly is: 'every cell'; readonly where?: Expr };
   readonly placing?: Placing;
   readonly facing?: Expr;
 }
@@ -172,6 +278,17 @@ export interface HasLine extends Part {
   readonly value: Expr;
   readonly choices?: readonly Name[];
   readonly whole: boolean;
+  /** The kind of an attribute that points at agents: `has mother: Vole = nobody`. */
+  readonly kind?: Name;
+  /** `last 3 Vole`: the latest few that were added. */
+  readonly list?: { readonly size: number; readonly of: 'agents' | 'numbers' | 'places' };
+}
+/** What an agent does when a message reaches it. */
+export interface ReactionLine extends Node {
+  readonly message: Name;
+  readonly alias?: Name;
+  readonly when?: Expr;
+  readonly body: Block;
 }
 /** An attribute that is computed whenever it is read. */
 export interface DeriveLine extends Part {
@@ -190,8 +307,11 @@ export interface Share extends Node {
   readonly state: Name;
 }
 export interface Transition extends Node {
-  readonly trigger: 'after' | 'rate' | 'chance' | 'when';
+  readonly trigger: 'after' | 'rate' | 'chance' | 'when' | 'on';
+  /** The duration, rate, chance or condition; of `on` its chance, 1 if it has none. */
   readonly value: Expr;
+  readonly message?: Name;
+  readonly alias?: Name;
   readonly when?: Expr;
   readonly targets: readonly Share[];
   readonly block: Block;
@@ -201,9 +321,14 @@ export interface StatePart extends Part {
   readonly enter: readonly Block[];
   readonly leave: readonly Block[];
   readonly transitions: readonly Transition[];
+  /** Which of the states inside comes first, and these states. */
+  readonly start: readonly StartShare[];
+  readonly states: readonly StatePart[];
 }
 export interface StartShare extends Node {
   readonly share: Expr | 'rest' | 'all';
+  /** `Singing when fame > 0.9`: those that meet the condition. */
+  readonly when?: Expr;
   /** `3 of Singing`: exactly so many. */
   readonly exact: boolean;
   readonly state: Name;
@@ -223,17 +348,35 @@ export interface AgentPart extends Part {
   readonly derives: readonly DeriveLine[];
   readonly states: readonly StatesPart[];
   readonly behaviours: readonly BehaviourPart[];
+  readonly defines: readonly DefinePart[];
+  readonly routines: readonly RoutinePart[];
+  readonly reactions: readonly ReactionLine[];
 }
 export interface Role extends Node {
   readonly name: Name;
   readonly kind: Name;
 }
+export type Partner = Node &
+  (
+    | {
+        readonly is: 'reach';
+        readonly reach: Reach;
+        readonly pick?: 'nearest' | 'random' | 'first' | 'most' | 'least';
+        /** `random 3 within 5 m` */
+        readonly howMany?: number;
+        readonly by?: Expr;
+      }
+    | { readonly is: 'mixing'; readonly count: Expr; readonly sources: readonly MixingSource[] }
+  );
+export interface MixingSource extends Node {
+  readonly share: Expr | 'rest';
+  readonly reach: Reach;
+}
 export interface InteractionPart extends Part {
   readonly is: 'interaction';
   readonly name: Name;
   readonly roles: readonly [Role, Role];
-  readonly reach: Reach;
-  readonly pick?: 'nearest' | 'random' | 'first';
+  readonly partner: Partner;
   readonly oncePerPair: boolean;
   readonly where?: Expr;
   readonly luck?: { readonly is: 'chance' | 'rate'; readonly value: Expr };
@@ -254,6 +397,8 @@ export type TimelineWhen =
   | { readonly is: 'from'; readonly from: Expr; readonly to: Expr }
   | { readonly is: 'every'; readonly period: Expr }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
+  /** 1 is Monday, 7 Sunday; 0 every day. Hours after midnight. */
+  | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
   | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: Expr };
 export interface TimelineLine extends Node {
   readonly when: TimelineWhen;
@@ -298,15 +443,24 @@ export interface CheckPart extends Part {
 export type AnyPart =
   | ModelPart
   | ClockPart
+  | UnitPart
   | ParameterPart
   | VariablePart
+  | TallyPart
+  | DefinePart
+  | RoutinePart
+  | BehaviourPart
   | SpacePart
+  | ZonePart
+  | NetworkPart
   | FieldPart
+  | MessagePart
   | AgentPart
   | InteractionPart
   | OrderPart
   | TimelinePart
   | MeasurePart
+  | RecordPart
   | ChartPart
   | ShowPart
   | CheckPart;

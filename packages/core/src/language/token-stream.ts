@@ -22,7 +22,20 @@ export class TokenStream {
   readonly diagnostics: Diagnostic[] = [];
   private at = 0;
 
-  constructor(private readonly tokens: readonly Token[]) {}
+  /** Units that the model declares itself, lower-cased. */
+  private readonly ownUnits = new Set<string>();
+
+  constructor(private readonly tokens: readonly Token[]) {
+    tokens.forEach((token, i) => {
+      const before = tokens[i - 1];
+      const isDeclared = before?.word === 'unit' && token.type === 'name' && (tokens[i - 2] === undefined || ['newline', 'dedent'].includes(tokens[i - 2]!.type));
+      if (isDeclared) this.ownUnits.add(token.word);
+    });
+  }
+
+  isUnit(word: string): boolean {
+    return isUnitWord(word) || this.ownUnits.has(word);
+  }
 
   get current(): Token {
     return this.tokens[this.at]!;
@@ -105,7 +118,7 @@ export class TokenStream {
   private failOnRest(): never {
     const before = this.tokens[this.at - 1];
     const { current } = this;
-    if (before?.type === 'name' && isUnitWord(current.word)) {
+    if (before?.type === 'name' && this.isUnit(current.word)) {
       this.fail(say.unitAfterName({ start: before.span.start, end: current.span.end }, before.text, current.text));
     }
     return this.fail(say.unexpectedRest(current.span, describe(current)));

@@ -1,21 +1,21 @@
 /** Types of the language, T1 to T6 of the grammar. */
 
-export interface Dimension {
-  readonly time: number;
-  readonly length: number;
-  readonly angle: number;
-}
+/** Powers of the bases `time`, `length`, `angle` and of the model's own units; a base that is not named has the power 0. */
+export type Dimension = Readonly<Record<string, number>>;
 
-export const PLAIN: Dimension = { time: 0, length: 0, angle: 0 };
-export const TIME: Dimension = { time: 1, length: 0, angle: 0 };
-export const LENGTH: Dimension = { time: 0, length: 1, angle: 0 };
-export const ANGLE: Dimension = { time: 0, length: 0, angle: 1 };
+export const PLAIN: Dimension = {};
+export const TIME: Dimension = { time: 1 };
+export const LENGTH: Dimension = { length: 1 };
+export const ANGLE: Dimension = { angle: 1 };
+export const PER_TIME: Dimension = { time: -1 };
 
 export interface NumberType {
   readonly is: 'number';
   /** Undefined for a literal 0, which fits every dimension. */
   readonly dim: Dimension | undefined;
   readonly whole: boolean;
+  /** A compass direction: its mean is that of the vectors. */
+  readonly direction?: boolean;
 }
 /** A choice out of named words; the states of a machine are one. Two choices are the same type if they are the same object. */
 export interface ChoiceType {
@@ -23,13 +23,21 @@ export interface ChoiceType {
   readonly options: readonly string[];
   /** The machine whose states these are. */
   readonly machine?: string;
+  /** States with states inside; a value is never one of them, but can be compared with them. */
+  readonly groups?: readonly { readonly name: string; readonly members: readonly number[] }[];
 }
 export type Type =
   | NumberType
   | ChoiceType
   | { readonly is: 'yesno' }
-  | { readonly is: 'agent'; readonly kind: string }
-  | { readonly is: 'place' }
+  /** `maybe`: may be nobody. */
+  | { readonly is: 'agent'; readonly kind: string; readonly maybe?: boolean }
+  | { readonly is: 'nobody' }
+  /** `maybe`: may be nowhere; a cell is a place. */
+  | { readonly is: 'place'; readonly maybe?: boolean }
+  | { readonly is: 'tie'; readonly network: string; readonly maybe?: boolean }
+  | { readonly is: 'message'; readonly message: string }
+  | { readonly is: 'list'; readonly of: 'agents' | 'numbers' | 'places'; readonly kind?: string; readonly dim?: Dimension }
   | { readonly is: 'date' }
   | { readonly is: 'text' }
   | { readonly is: 'unknown' };
@@ -44,20 +52,27 @@ export function number(dim: Dimension | undefined, whole = false): NumberType {
 export const PLAIN_NUMBER = number(PLAIN);
 export const WHOLE_NUMBER = number(PLAIN, true);
 
+export const DIRECTION: NumberType = { is: 'number', dim: ANGLE, whole: false, direction: true };
+
+function basesOf(...dims: Dimension[]): Set<string> {
+  return new Set(dims.flatMap((dim) => Object.keys(dim)));
+}
+
 export function sameDimension(a: Dimension, b: Dimension): boolean {
-  return a.time === b.time && a.length === b.length && a.angle === b.angle;
+  for (const base of basesOf(a, b)) if ((a[base] ?? 0) !== (b[base] ?? 0)) return false;
+  return true;
 }
 
 export function isPlain(dim: Dimension): boolean {
-  return sameDimension(dim, PLAIN);
+  return Object.values(dim).every((power) => power === 0);
 }
 
 export function combine(a: Dimension, b: Dimension, sign: 1 | -1): Dimension {
-  return { time: a.time + sign * b.time, length: a.length + sign * b.length, angle: a.angle + sign * b.angle };
+  return Object.fromEntries([...basesOf(a, b)].map((base) => [base, (a[base] ?? 0) + sign * (b[base] ?? 0)]));
 }
 
 export function power(a: Dimension, exponent: number): Dimension {
-  return { time: a.time * exponent, length: a.length * exponent, angle: a.angle * exponent };
+  return Object.fromEntries(Object.entries(a).map(([base, n]) => [base, n * exponent]));
 }
 
 /** A dimension in the modeler's words. */
@@ -66,8 +81,8 @@ export function sayDimension(dim: Dimension): string {
   if (sameDimension(dim, TIME)) return 'a time';
   if (sameDimension(dim, LENGTH)) return 'a length';
   if (sameDimension(dim, ANGLE)) return 'an angle';
-  const over = (['length', 'time', 'angle'] as const).flatMap((base) => (dim[base] > 0 ? [powerText(base, dim[base])] : []));
-  const under = (['length', 'time', 'angle'] as const).flatMap((base) => (dim[base] < 0 ? [powerText(base, -dim[base])] : []));
+  const over = Object.keys(dim).flatMap((base) => (dim[base]! > 0 ? [powerText(base, dim[base]!)] : []));
+  const under = Object.keys(dim).flatMap((base) => (dim[base]! < 0 ? [powerText(base, -dim[base]!)] : []));
   return `${over.join(' times ') || 'an amount'}${under.length ? ` per ${under.join(' per ')}` : ''}`;
 }
 
@@ -84,9 +99,17 @@ export function sayType(type: Type): string {
     case 'yesno':
       return 'yes or no';
     case 'agent':
-      return `a ${type.kind}`;
+      return `a ${type.kind}${type.maybe ? ' or nobody' : ''}`;
+    case 'nobody':
+      return 'nobody';
     case 'place':
-      return 'a place';
+      return type.maybe ? 'a place or nowhere' : 'a place';
+    case 'tie':
+      return `a tie of ${type.network}${type.maybe ? ' or none' : ''}`;
+    case 'message':
+      return `a message ${type.message}`;
+    case 'list':
+      return 'a list';
     case 'date':
       return 'a date';
     case 'text':

@@ -40,6 +40,13 @@ const UNITS: ReadonlyMap<string, Unit> = new Map<string, Unit>([
   ['rad', { base: 'angle', size: 57.29577951308232, label: 'rad' }],
 ]);
 
+/** A unit that a model declares: its own base, or so many of another. */
+export interface OwnUnit {
+  readonly base: string;
+  readonly size: number;
+  readonly label: string;
+}
+
 /** Steps have no fixed length; the clock of the model gives it. */
 export const STEP_WORDS: ReadonlySet<string> = new Set(['step', 'steps']);
 

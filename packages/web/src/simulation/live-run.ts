@@ -389,9 +389,9 @@ function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number
     direction: population.direction[slot]!,
     attributes: population.attributes.map((column) => column[slot]!),
     states: plan.kinds[wanted.kind]!.machines.map((machine, m) => {
-      const due = machine.dueCount > 0 ? population.due[machine.firstDue]![slot]! : undefined;
-      const left = due === undefined ? undefined : due - script.world.end;
-      return { state: population.states[m]![slot]!, due: left !== undefined && left > 0 ? left : undefined };
+      const state = population.states[m]![slot]!;
+      const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter((time) => time > 0);
+      return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
   };
 }

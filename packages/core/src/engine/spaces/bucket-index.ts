@@ -46,7 +46,11 @@ export class BucketIndex {
     if (this.head.length < buckets) this.head = new Int32Array(buckets);
     this.head.fill(NONE, 0, buckets);
     this.valid = true;
-    for (let slot = used - 1; slot >= 0; slot--) if (alive[slot]! & 1) this.link(slot, this.bucketOf(x[slot]!, y[slot]!));
+    for (let slot = used - 1; slot >= 0; slot--) {
+      // Agents that are nowhere are in no bucket.
+      if (alive[slot]! & 1 && x[slot] === x[slot]) this.link(slot, this.bucketOf(x[slot]!, y[slot]!));
+      else this.bucket[slot] = NONE;
+    }
   }
 
   private bucketOf(x: number, y: number): number {
@@ -65,7 +69,9 @@ export class BucketIndex {
   }
 
   add(slot: number, x: number, y: number): void {
-    if (this.valid) this.link(slot, this.bucketOf(x, y));
+    if (!this.valid) return;
+    if (x === x) this.link(slot, this.bucketOf(x, y));
+    else this.bucket[slot] = NONE;
   }
 
   move(slot: number, x: number, y: number): void {
@@ -73,19 +79,36 @@ export class BucketIndex {
     const to = this.bucketOf(x, y);
     const from = this.bucket[slot]!;
     if (to === from) return;
-    const before = this.previous[slot]!;
-    const after = this.next[slot]!;
-    if (before === NONE) this.head[from] = after;
-    else this.next[before] = after;
-    if (after !== NONE) this.previous[after] = before;
+    if (from !== NONE) this.unlink(slot);
     this.link(slot, to);
   }
 
+  remove(slot: number): void {
+    if (!this.valid || this.bucket[slot]! < 0) return;
+    this.unlink(slot);
+    this.bucket[slot] = NONE;
+  }
+
+  private unlink(slot: number): void {
+    const before = this.previous[slot]!;
+    const after = this.next[slot]!;
+    if (before === NONE) this.head[this.bucket[slot]!] = after;
+    else this.next[before] = after;
+    if (after !== NONE) this.previous[after] = before;
+  }
+
+  /** Buckets that a reach touches, from `fromRow` and `fromColumn` on; beyond an edge of a wrapping space they count on. */
+  fromRow = 0;
+  toRow = 0;
+  fromColumn = 0;
+  toColumn = 0;
+
   /**
-   * Slots in the buckets that a circle touches, into `out`; candidates only, the caller measures. A bucket is visited once.
-   * @returns how many
+   * Finds the buckets that a circle touches, each once: candidates only, the caller measures.
+   * @returns whether there are any
    */
-  nearInto(x: number, y: number, radius: number, wraps: boolean, out: Int32Array): number {
+  range(x: number, y: number, radius: number, wraps: boolean): boolean {
+    if (!(radius >= 0) || x !== x) return false;
     const r = radius * 1.000000001 + 1e-12;
     let fromColumn = Math.floor((x - r) * this.perX);
     let toColumn = Math.floor((x + r) * this.perX);
@@ -100,16 +123,11 @@ export class BucketIndex {
       fromRow = wraps || fromRow < 0 ? 0 : Math.min(fromRow, rows - 1);
       toRow = wraps || toRow >= rows ? rows - 1 : Math.max(toRow, 0);
     }
-    const { head, next } = this;
-    let n = 0;
-    for (let r0 = fromRow; r0 <= toRow; r0++) {
-      const row = r0 < 0 ? r0 + rows : r0 >= rows ? r0 - rows : r0;
-      for (let c0 = fromColumn; c0 <= toColumn; c0++) {
-        const column = c0 < 0 ? c0 + columns : c0 >= columns ? c0 - columns : c0;
-        for (let slot = head[row * columns + column]!; slot !== NONE; slot = next[slot]!) out[n++] = slot;
-      }
-    }
-    return n;
+    this.fromRow = fromRow;
+    this.toRow = toRow;
+    this.fromColumn = fromColumn;
+    this.toColumn = toColumn;
+    return true;
   }
 }
 

@@ -1,4 +1,6 @@
-export type Gathering = 'sum' | 'mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
+import { exp, log } from '../../engine/math.ts';
+
+export type Gathering = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
 
 /**
  * One number from the first `n` of `values`, added up in their order. Of nothing: a sum of 0, else NaN.
@@ -12,6 +14,8 @@ export function gather(fn: Gathering, values: Float64Array, n: number, level = 0
       return sum(values, n);
     case 'mean':
       return sum(values, n) / n;
+    case 'geometric mean':
+      return geometricMean(values, n);
     case 'min':
     case 'max':
       return extreme(values, n, fn === 'max');
@@ -28,6 +32,13 @@ function sum(values: Float64Array, n: number): number {
   let total = 0;
   for (let i = 0; i < n; i++) total += values[i]!;
   return total;
+}
+
+/** NaN if a value is below 0; 0 if one is 0. */
+function geometricMean(values: Float64Array, n: number): number {
+  let total = 0;
+  for (let i = 0; i < n; i++) total += log(values[i]!);
+  return exp(total / n);
 }
 
 function extreme(values: Float64Array, n: number, greatest: boolean): number {

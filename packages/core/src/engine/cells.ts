@@ -1,0 +1,160 @@
+import { neighbour, neighbourOffsets } from './field-change.ts';
+import { below } from './random/stream.ts';
+import type { Raster, Space, SpaceForm } from './space.ts';
+import { cellAt, cellX, cellY, squareBetween } from './space.ts';
+
+/** Cells around a cell, as steps of columns and rows in scan order: row by row from the top, each from the left. */
+export interface Disc {
+  readonly dx: Int32Array;
+  readonly dy: Int32Array;
+}
+
+interface Block {
+  readonly fromX: number;
+  readonly toX: number;
+  readonly fromY: number;
+  readonly toY: number;
+}
+
+/**
+ * The cells in a reach around a place, each once, in scan order: row by row from the top left (S10).
+ * @param out at least as long as there are cells
+ * @returns how many
+ */
+export function cellsInto(raster: Raster, space: Space, is: SpaceForm | 'all', distance: number, x: number, y: number, out: Int32Array): number {
+  const { columns, rows } = raster;
+  if (is === 'all') {
+    let n = 0;
+    for (let row = rows - 1; row >= 0; row--) for (let column = 0; column < columns; column++) out[n++] = row * columns + column;
+    return n;
+  }
+  if (!(x === x) || !(distance >= 0)) return 0;
+  const own = cellAt(x, y, raster, space);
+  if (is === 'here') {
+    out[0] = own;
+    return 1;
+  }
+  if (is === 'next to') return neighboursInto(raster, space, own, out);
+  const column = own % columns;
+  const row = Math.floor(own / columns);
+  const block = blockAround(raster, space, is === 'within' ? distance / raster.cell + 1 : distance / raster.cell + 1e-9);
+  const wraps = space.edge === 'wrapping';
+  const square = distance * distance;
+  let crossed = false;
+  let n = 0;
+  for (let dy = block.toY; dy >= block.fromY; dy--) {
+    const r = neighbourFar(row + dy, rows, wraps);
+    if (r < 0) continue;
+    for (let dx = block.fromX; dx <= block.toX; dx++) {
+      const c = neighbourFar(column + dx, columns, wraps);
+      if (c < 0) continue;
+      const cell = r * columns + c;
+      if (is === 'cross' && dx !== 0 && dy !== 0) continue;
+      if (is === 'within' && squareBetween(x, y, cellX(cell, raster, space), cellY(cell, raster, space), space) > square) continue;
+      crossed ||= r !== row + dy || c !== column + dx;
+      out[n++] = cell;
+    }
+  }
+  if (crossed) sortByScan(raster, out, n);
+  return n;
+}
+
+/** So many columns and rows to each side; where the space wraps no cell is met twice. */
+function blockAround({ columns, rows }: Raster, space: Space, wanted: number): Block {
+  const aside = Math.floor(wanted + (space.neighbours === 6 ? 1 : 0));
+  const up = Math.floor(space.neighbours === 6 ? wanted * 1.16 + 1 : wanted);
+  if (space.edge !== 'wrapping') return { fromX: -Math.min(aside, columns), toX: Math.min(aside, columns), fromY: -Math.min(up, rows), toY: Math.min(up, rows) };
+  return {
+    fromX: -Math.min(aside, Math.floor((columns - 1) / 2)), toX: Math.min(aside, Math.floor(columns / 2)),
+    fromY: -Math.min(up, Math.floor((rows - 1) / 2)), toY: Math.min(up, Math.floor(rows / 2)),
+  };
+}
+
+function neighbourFar(index: number, count: number, wraps: boolean): number {
+  if (index >= 0 && index < count) return index;
+  return wraps ? index - count * Math.floor(index / count) : -1;
+}
+
+function neighboursInto(raster: Raster, space: Space, own: number, out: Int32Array): number {
+  const { columns, rows } = raster;
+  const column = own % columns;
+  const row = Math.floor(own / columns);
+  const wraps = space.edge === 'wrapping';
+  let n = 0;
+  for (const [dx, dy] of neighbourOffsets(space, row)) {
+    const c = neighbour(column + dx, columns, wraps);
+    const r = neighbour(row + dy, rows, wraps);
+    const cell = r * columns + c;
+    if (c < 0 || r < 0 || cell === own || out.subarray(0, n).includes(cell)) continue;
+    out[n++] = cell;
+  }
+  sortByScan(raster, out, n);
+  return n;
+}
+
+function sortByScan({ columns, rows }: Raster, out: Int32Array, n: number): void {
+  const flip = (cell: number): number => (rows - 1 - Math.floor(cell / columns)) * columns + (cell % columns);
+  for (let i = 0; i < n; i++) out[i] = flip(out[i]!);
+  out.subarray(0, n).sort();
+  for (let i = 0; i < n; i++) out[i] = flip(out[i]!);
+}
+
+/** Steps to the cells of a reach around the centre of a cell; nothing where they would depend on the cell or overlap on a wrapping space. */
+export function discOf(raster: Raster, space: Space, is: SpaceForm, distance: number): Disc | undefined {
+  const reach = is === 'next to' ? 1 : Math.floor(distance / raster.cell + 1e-9);
+  if (space.neighbours === 6 || is === 'here' || !(distance >= 0) || reach > 4096) return undefined;
+  if (space.edge === 'wrapping' && (2 * reach + 1 > raster.columns || 2 * reach + 1 > raster.rows)) return undefined;
+  const dx: number[] = [];
+  const dy: number[] = [];
+  const radius = distance / raster.cell;
+  for (let y = reach; y >= -reach; y--) {
+    for (let x = -reach; x <= reach; x++) {
+      if (is === 'within' && x * x + y * y > radius * radius) continue;
+      if (is === 'cross' && x !== 0 && y !== 0) continue;
+      if (is === 'next to' && ((x === 0 && y === 0) || (space.neighbours === 4 && x !== 0 && y !== 0))) continue;
+      dx.push(x);
+      dy.push(y);
+    }
+  }
+  return { dx: Int32Array.from(dx), dy: Int32Array.from(dy) };
+}
+
+/** Discs that were made, by form and distance. */
+export class Discs {
+  private readonly known = new Map<string, Disc | undefined>();
+
+  constructor(private readonly space: Space) {}
+
+  get(raster: Raster, is: SpaceForm, distance: number): Disc | undefined {
+    const key = `${is} ${distance} ${raster.columns} ${raster.rows}`;
+    if (!this.known.has(key)) this.known.set(key, discOf(raster, this.space, is, distance));
+    return this.known.get(key);
+  }
+
+  /** The cell a drawn step away from one; -1 beyond an edge. */
+  at(raster: Raster, disc: Disc, cell: number, word: number): number {
+    const k = below(word, disc.dx.length);
+    const wraps = this.space.edge === 'wrapping';
+    const column = neighbourFar((cell % raster.columns) + disc.dx[k]!, raster.columns, wraps);
+    const row = neighbourFar(Math.floor(cell / raster.columns) + disc.dy[k]!, raster.rows, wraps);
+    return column < 0 || row < 0 ? -1 : row * raster.columns + column;
+  }
+}
+
+/** The cells that a start line has found to fit. */
+export class CellList {
+  cells = new Int32Array(0);
+  count = 0;
+
+  /** One of them; where a cell holds one agent, none is given twice. -1 if there is none (left). */
+  draw(word: number, single: boolean): number {
+    if (this.count === 0) return -1;
+    const i = below(word, this.count);
+    const cell = this.cells[i]!;
+    if (single) {
+      this.cells[i] = this.cells[this.count - 1]!;
+      this.count--;
+    }
+    return cell;
+  }
+}

@@ -1,0 +1,155 @@
+import { below } from './random/stream.ts';
+import { drawUnit } from './random/laws.ts';
+import type { Raster, Space } from './space.ts';
+import { cellAt, cellX, cellY, squareBetween } from './space.ts';
+
+/** On a plane without cells of its own, zones are kept as so many cells along the longer side. */
+const ZONE_CELLS = 256;
+
+/** Cells of a space that belong to a zone, as a mask and as a list in order. */
+export interface Mask {
+  readonly raster: Raster;
+  readonly inside: Uint8Array;
+  readonly cells: Int32Array;
+}
+
+export type ZoneShape =
+  | { readonly is: 'box'; readonly from: readonly [number, number]; readonly to: readonly [number, number] }
+  | { readonly is: 'circle'; readonly radius: number; readonly around: readonly [number, number] }
+  | { readonly is: 'line'; readonly places: readonly (readonly [number, number])[] }
+  | { readonly is: 'cells'; readonly places: readonly (readonly [number, number])[] }
+  | { readonly is: 'raster'; readonly raster: { readonly columns: number; readonly rows: number; readonly values: readonly number[] } };
+
+export function zoneRaster(space: Space, cell: number | undefined): Raster {
+  if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
+  const size = cell ?? Math.max(space.width, space.height) / ZONE_CELLS;
+  return { columns: Math.max(1, Math.ceil(space.width / size - 1e-9)), rows: Math.max(1, Math.ceil(space.height / size - 1e-9)), cell: size };
+}
+
+/** A box or circle holds the cells whose centre lies in it, a line those it touches. */
+export function maskOf(shapes: readonly ZoneShape[], raster: Raster, space: Space): Mask {
+  const inside = new Uint8Array(raster.columns * raster.rows);
+  for (const shape of shapes) paint(inside, shape, raster, space);
+  return listed(inside, raster);
+}
+
+function listed(inside: Uint8Array, raster: Raster): Mask {
+  const cells: number[] = [];
+  inside.forEach((is, cell) => {
+    if (is) cells.push(cell);
+  });
+  return { raster, inside, cells: Int32Array.from(cells) };
+}
+
+/** The cells in any of some masks, or with `inverted` in none. */
+export function unionOf(masks: readonly Mask[], raster: Raster, inverted: boolean): Mask {
+  const inside = new Uint8Array(raster.columns * raster.rows);
+  for (let cell = 0; cell < inside.length; cell++) inside[cell] = masks.some((mask) => mask.inside[cell]) !== inverted ? 1 : 0;
+  return listed(inside, raster);
+}
+
+function paint(inside: Uint8Array, shape: ZoneShape, raster: Raster, space: Space): void {
+  if (shape.is === 'cells') {
+    for (const [x, y] of shape.places) inside[cellAt(x, y, raster, space)] = 1;
+    return;
+  }
+  if (shape.is === 'line') {
+    shape.places.forEach((to, i) => {
+      const from = shape.places[Math.max(0, i - 1)]!;
+      walk(from[0], from[1], to[0], to[1], raster, space, (cell) => {
+        inside[cell] = 1;
+        return false;
+      });
+    });
+    return;
+  }
+  for (let cell = 0; cell < inside.length; cell++) if (holds(shape, cell, raster, space)) inside[cell] = 1;
+}
+
+function holds(shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' }>, cell: number, raster: Raster, space: Space): boolean {
+  const x = cellX(cell, raster, space);
+  const y = cellY(cell, raster, space);
+  if (shape.is === 'circle') return squareBetween(shape.around[0], shape.around[1], x, y, space) <= shape.radius * shape.radius;
+  if (shape.is === 'box') {
+    const [ax, ay] = shape.from;
+    const [bx, by] = shape.to;
+    return x >= Math.min(ax, bx) && x <= Math.max(ax, bx) && y >= Math.min(ay, by) && y <= Math.max(ay, by);
+  }
+  const { columns, rows, values } = shape.raster;
+  const column = Math.min(columns - 1, Math.floor(((cell % raster.columns) + 0.5) * (columns / raster.columns)));
+  const row = Math.min(rows - 1, Math.floor((Math.floor(cell / raster.columns) + 0.5) * (rows / raster.rows)));
+  return values[row * columns + column] !== 0;
+}
+
+export function isInMask(mask: Mask, x: number, y: number, space: Space): boolean {
+  return x === x && mask.inside[cellAt(x, y, mask.raster, space)] === 1;
+}
+
+/** A place in a mask from three words: on a grid a cell, on a plane anywhere in its cells. Not a number if it is empty. */
+export function drawInMask(mask: Mask, axis: 'x' | 'y', a: number, b: number, c: number, space: Space): number {
+  const { raster, cells } = mask;
+  if (cells.length === 0) return NaN;
+  const cell = cells[below(a, cells.length)]!;
+  if (space.form === 'grid') return axis === 'x' ? cellX(cell, raster, space) : cellY(cell, raster, space);
+  if (axis === 'x') return Math.min(((cell % raster.columns) + drawUnit(b, c)) * raster.cell, space.width);
+  return Math.min((Math.floor(cell / raster.columns) + drawUnit(c, b)) * raster.cell, space.height);
+}
+
+/**
+ * How much of a way from one place to another can be gone before it meets the mask: from 0 to 1. The cell one stands in does not hinder.
+ * Goes from cell to cell along the line. Source: J. Amanatides and A. Woo, A fast voxel traversal algorithm for ray tracing (1987).
+ */
+function freeShare(mask: Mask, x: number, y: number, toX: number, toY: number, space: Space): number {
+  return walk(x, y, toX, toY, mask.raster, space, (cell) => mask.inside[cell] === 1);
+}
+
+/** Visits the cells of a line, the first one too; stops at the first for which `stops` says so, which the first cell cannot, and gives the share gone. */
+function walk(x: number, y: number, toX: number, toY: number, raster: Raster, space: Space, stops: (cell: number) => boolean): number {
+  const shift = space.form === 'grid' ? 0.5 : 0;
+  const ax = (x + shift) / raster.cell;
+  const ay = (y + shift) / raster.cell;
+  const dx = (toX + shift) / raster.cell - ax;
+  const dy = (toY + shift) / raster.cell - ay;
+  let column = Math.floor(ax);
+  let row = Math.floor(ay);
+  const stepX = dx > 0 ? 1 : -1;
+  const stepY = dy > 0 ? 1 : -1;
+  let nextX = dx === 0 ? Infinity : (column + (dx > 0 ? 1 : 0) - ax) / dx;
+  let nextY = dy === 0 ? Infinity : (row + (dy > 0 ? 1 : 0) - ay) / dy;
+  const perX = dx === 0 ? Infinity : stepX / dx;
+  const perY = dy === 0 ? Infinity : stepY / dy;
+  stops(cellOf(column, row, raster, space));
+  for (;;) {
+    const at = nextX < nextY ? nextX : nextY;
+    if (!(at <= 1)) return 1;
+    if (nextX < nextY) {
+      column += stepX;
+      nextX += perX;
+    } else {
+      row += stepY;
+      nextY += perY;
+    }
+    if (stops(cellOf(column, row, raster, space))) return at;
+  }
+}
+
+function cellOf(column: number, row: number, { columns, rows }: Raster, space: Space): number {
+  return onAxis(row, rows, space) * columns + onAxis(column, columns, space);
+}
+
+function onAxis(index: number, count: number, { edge }: Space): number {
+  if (index >= 0 && index < count) return index;
+  if (edge === 'wrapping') return index - count * Math.floor(index / count);
+  if (edge === 'walled') return index < 0 ? 0 : count - 1;
+  const twice = index - 2 * count * Math.floor(index / (2 * count));
+  return twice >= count ? 2 * count - 1 - twice : twice;
+}
+
+/** How much of a way is gone before an obstacle, ending a little before it. */
+export function shareBefore(mask: Mask, x: number, y: number, toX: number, toY: number, space: Space): number {
+  const share = freeShare(mask, x, y, toX, toY, space);
+  if (share >= 1) return 1;
+  const length = Math.sqrt((toX - x) * (toX - x) + (toY - y) * (toY - y));
+  const back = share - (1e-6 * mask.raster.cell) / length;
+  return back > 0 ? back : 0;
+}

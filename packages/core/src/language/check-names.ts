@@ -1,0 +1,284 @@
+import type { Span } from '../diagnostics.ts';
+import type { ExpressionChecker } from './check-expression.ts';
+import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol } from './checked.ts';
+import type { Context, Environment } from './environment.ts';
+import * as say from './messages.ts';
+import { nearestWord } from './near-names.ts';
+import type * as Ast from './syntax.ts';
+import type { Dimension, Type } from './types.ts';
+import { DIRECTION, number, PLACE, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
+
+const BUILT_INS: Record<BuiltIn, (space: Dimension) => Type> = {
+  x: (space) => number(space),
+  y: (space) => number(space),
+  direction: () => DIRECTION,
+  number: () => WHOLE_NUMBER,
+  place: () => PLACE,
+};
+const CLOCK_READINGS: ReadonlyMap<string, Type> = new Map<string, Type>([
+  ['now', number(TIME)],
+  ['step', number(TIME)],
+  ['hour', PLAIN_NUMBER],
+  ['weekday', WHOLE_NUMBER],
+  ['month', WHOLE_NUMBER],
+  ['year', WHOLE_NUMBER],
+  ['date', { is: 'date' }],
+]);
+const CALENDAR_READINGS = new Set(['hour', 'weekday', 'month', 'year', 'date']);
+
+/** Finds what names and paths stand for. */
+export class NameChecker {
+  constructor(
+    private readonly env: Environment,
+    private readonly e: ExpressionChecker,
+  ) {}
+
+  private wrong(diagnostic: Parameters<Environment['report']>[0]): Type {
+    this.env.report(diagnostic);
+    return UNKNOWN;
+  }
+
+  path(expr: Ast.ExprOf<'path'>, context: Context, expected?: Type): Type {
+    const { names } = expr;
+    const first = names[0]!;
+    const last = names[names.length - 1]!;
+    if (names.length === 1) return this.bareName(expr, first, context, expected);
+    const local = names.length === 2 ? this.localNamed(first, context) : undefined;
+    if (local?.type.is === 'agent' && (!local.type.maybe || context.sure?.has(first.key))) {
+      this.useLocal(first, local);
+      return this.member(expr, local, last, expr.span);
+    }
+    if (local?.type.is === 'tie') return this.ofTie(expr, local, last, context);
+    if (local?.type.is === 'message') return this.ofMessage(expr, local, last);
+    return this.hop(expr, context);
+  }
+
+  /** `friend.energy`: what stands before the last dot is an agent or a place that has to be found first. */
+  private hop(expr: Ast.ExprOf<'path'>, context: Context): Type {
+    const { names } = expr;
+    const last = names[names.length - 1]!;
+    const before = names.slice(0, -1);
+    const known = this.env.hops.get(expr);
+    const from: Ast.Expr = known?.from ?? { is: 'path', names: before, span: { start: expr.span.start, end: before[before.length - 1]!.span.end } };
+    const type = this.prefixType(from, before, context);
+    if (type.is === 'place' && ['x', 'y', 'place'].includes(last.key)) {
+      this.env.refs.set(expr, { is: 'coordinate', axis: last.key as 'x', of: from });
+      return last.key === 'place' ? PLACE : number(this.e.spaceDimension);
+    }
+    if (type.is === 'unknown') return UNKNOWN;
+    if (type.is !== 'agent') return this.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
+    const key = before.map((name) => name.key).join('.');
+    if (type.maybe && !context.sure?.has(key)) return this.wrong(say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)));
+    const local: LocalSymbol = known?.local ?? { is: 'local', name: key, span: from.span, type: { is: 'agent', kind: type.kind } };
+    this.env.hops.set(expr, { from, local });
+    return this.member(expr, local, last, expr.span);
+  }
+
+  private prefixType(from: Ast.Expr, names: readonly Ast.Name[], context: Context): Type {
+    if (names.length > 1) return this.e.check(from, context);
+    const [name] = names as [Ast.Name];
+    const isKnown = this.localNamed(name, context) !== undefined || (context.self && this.hasMember(context.self, name.key));
+    if (isKnown) return this.e.check(from, context);
+    if (name.key === 'self' || name.key === 'it') return this.wrong(say.noSelf(name.span, `“${name.text}”`));
+    if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key)) return this.wrong(say.notAgent(name.span, name.text));
+    return this.unknown(name, context);
+  }
+
+  private localNamed(name: Ast.Name, context: Context): LocalSymbol | undefined {
+    return name.key === 'self' ? context.self : name.key === 'it' ? context.it : context.locals.get(name.key);
+  }
+
+  private useLocal(name: Ast.Name, local: LocalSymbol): void {
+    this.env.use(local);
+    if (name.key !== 'self' && name.key !== 'it') this.env.spell(name, local.name);
+  }
+
+  private ofTie(expr: Ast.Expr, tie: LocalSymbol, name: Ast.Name, context: Context): Type {
+    const { env } = this;
+    const network = tie.type.is === 'tie' ? env.networks.get(tie.type.network.toLowerCase()) : undefined;
+    if (!network) return UNKNOWN;
+    if (tie.type.is === 'tie' && tie.type.maybe && !context.sure?.has(expr.is === 'path' ? expr.names[0]!.key : '')) {
+      return this.wrong(say.maybeNobody(tie.span, tie.name, expr.span, env.textOf(expr.span)));
+    }
+    if (name.key === 'other') {
+      const asker = context.asker && env.kindNamed(context.asker.type);
+      const seenFrom = asker ? context.asker : undefined;
+      const kind = asker === network.to && network.from !== network.to ? network.from : network.to;
+      env.refs.set(expr, { is: 'tie end', network, tie, seenFrom, kind });
+      return { is: 'agent', kind: kind.name };
+    }
+    const attribute = network.attributes.find((a) => a.key === name.key);
+    if (!attribute) {
+      return this.wrong(say.unknownAttribute(name.span, name.text, `A tie of ${network.name}`, nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]), []));
+    }
+    env.use(attribute);
+    env.spell(name, attribute.name);
+    env.refs.set(expr, { is: 'tie attribute', network, attribute, tie });
+    return attribute.type;
+  }
+
+  private ofMessage(expr: Ast.Expr, local: LocalSymbol, name: Ast.Name): Type {
+    const { env } = this;
+    const message = local.type.is === 'message' ? env.messages.get(local.type.message.toLowerCase()) : undefined;
+    if (!message) return UNKNOWN;
+    env.use(local);
+    if (name.key === 'sender') {
+      const kinds = [...message.senders];
+      const kind = kinds.length === 1 ? env.kinds.get(kinds[0]!) : undefined;
+      if (!kind) return this.wrong(say.manySenders(name.span, message.name, kinds.length));
+      env.refs.set(expr, { is: 'sender', message: local, kind });
+      return { is: 'agent', kind: kind.name, maybe: true };
+    }
+    const attribute = message.attributes.find((a) => a.key === name.key);
+    if (!attribute) {
+      return this.wrong(say.unknownAttribute(name.span, name.text, `The message ${message.name}`, nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]), []));
+    }
+    env.use(attribute);
+    env.spell(name, attribute.name);
+    env.refs.set(expr, { is: 'message attribute', attribute, message: local });
+    return attribute.type;
+  }
+
+  private optionOf(expr: Ast.Expr, name: Ast.Name, expected: Type | undefined): boolean {
+    if (expected?.is !== 'choice') return false;
+    const option = expected.options.findIndex((word) => word.toLowerCase() === name.key);
+    if (option >= 0) {
+      this.env.refs.set(expr, { is: 'option', option });
+      this.env.spell(name, expected.options[option]!);
+      return true;
+    }
+    const group = expected.groups?.find((g) => g.name.toLowerCase() === name.key);
+    if (!group) return false;
+    this.env.refs.set(expr, { is: 'group', group: group as never });
+    this.env.spell(name, group.name);
+    return true;
+  }
+
+  private bareName(expr: Ast.Expr, name: Ast.Name, context: Context, expected?: Type): Type {
+    const env = this.env;
+    if (expected && this.optionOf(expr, name, expected)) return expected;
+    const local = this.localNamed(name, context);
+    if (local) {
+      env.refs.set(expr, { is: 'local', local });
+      this.useLocal(name, local);
+      const isSure = local.type.is === 'agent' && local.type.maybe && context.sure?.has(name.key);
+      return isSure ? { ...local.type, maybe: undefined } as Type : local.type;
+    }
+    if (name.key === 'self' || name.key === 'it') return this.wrong(say.noSelf(name.span, `“${name.text}”`));
+    if (context.self && this.hasMember(context.self, name.key)) {
+      const type = this.member(expr, context.self, name, expr.span);
+      return type.is === 'agent' && type.maybe && context.sure?.has(name.key) ? { is: 'agent', kind: type.kind } : type;
+    }
+    return this.globalName(expr, name, context, expected);
+  }
+
+  private globalName(expr: Ast.Expr, name: Ast.Name, context: Context, expected?: Type): Type {
+    const env = this.env;
+    const parameter = env.parameters.get(name.key);
+    if (parameter) {
+      env.refs.set(expr, { is: 'parameter', parameter });
+      env.use(parameter);
+      env.spell(name, parameter.name);
+      return parameter.type;
+    }
+    const variable = env.variables.get(name.key);
+    if (variable) {
+      env.refs.set(expr, { is: 'variable', variable });
+      env.use(variable);
+      env.spell(name, variable.name);
+      return variable.type;
+    }
+    const field = env.fields.get(name.key);
+    if (field) {
+      env.refs.set(expr, { is: 'field', field });
+      env.use(field);
+      env.spell(name, field.name);
+      return context.asker ? field.type : this.wrong(say.fieldNeedsPlace(name.span, name.text));
+    }
+    const measure = env.measures.get(name.key);
+    if (measure) {
+      env.refs.set(expr, { is: 'measure', measure });
+      env.use(measure);
+      env.spell(name, measure.name);
+      return context.measuresAllowed ? measure.type : this.wrong(say.measureInRule(name.span, name.text));
+    }
+    const tally = env.tallies.get(name.key);
+    if (tally) return this.wrong(say.wrongType(name.span, 'A value', `the tally ${tally.name}`, { hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.` }));
+    const reading = CLOCK_READINGS.get(name.key);
+    if (reading) {
+      env.refs.set(expr, { is: 'clock', which: name.key as ClockReading });
+      if (CALENDAR_READINGS.has(name.key) && name.key !== 'hour' && !env.hasCalendar) {
+        return this.wrong(say.wrongType(name.span, 'A clock with a starting date', 'a model without one'));
+      }
+      return reading;
+    }
+    return this.unknown(name, context, expected);
+  }
+
+  unknown(name: Ast.Name, context: Context, expected?: Type): Type {
+    const env = this.env;
+    if (expected?.is === 'choice') {
+      const near = nearestWord(name.text, expected.options);
+      const wrong = expected.machine ? say.unknownState(name.span, name.text, expected.machine, expected.options, near) : say.unknownChoice(name.span, name.text, expected.options, near);
+      return this.wrong(wrong);
+    }
+    const self = context.self && env.kindNamed(context.self.type);
+    const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
+      self ? self.machines.map((m) => m.name) : [], [...env.parameters.values(), ...env.variables.values()].map((p) => p.name), [...env.fields.values()].map((f) => f.name),
+      context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [], CLOCK_READINGS.keys());
+    const owners = [...env.kinds.values()].filter((kind) => memberOf(kind, name.key)).map((kind) => kind.name);
+    if (env.kinds.has(name.key)) {
+      const kind = env.kinds.get(name.key)!.name;
+      return this.wrong(say.wrongType(name.span, 'A value', `the kind ${kind}`, { hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.` }));
+    }
+    return this.wrong(say.unknownName(name.span, name.text, near, env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
+  }
+
+  hasMember(agent: LocalSymbol, key: string): boolean {
+    const kind = this.env.kindNamed(agent.type);
+    return kind !== undefined && (memberOf(kind, key) !== undefined || (Object.hasOwn(BUILT_INS, key) && this.env.space !== undefined) || key === 'number');
+  }
+
+  private member(expr: Ast.Expr, agent: LocalSymbol, name: Ast.Name, span: Span): Type {
+    const env = this.env;
+    const kind = env.kindNamed(agent.type);
+    if (!kind) return UNKNOWN;
+    const found = memberOf(kind, name.key);
+    if (found) {
+      env.spell(name, found.name);
+      env.use(found);
+      if (found.is === 'attribute') env.refs.set(expr, { is: 'attribute', kind, attribute: found, agent });
+      else if (found.is === 'derive') env.refs.set(expr, { is: 'derive', kind, derive: found, agent });
+      else env.refs.set(expr, { is: 'machine', kind, machine: found, agent });
+      return found.type;
+    }
+    if (Object.hasOwn(BUILT_INS, name.key)) {
+      const which = name.key as BuiltIn;
+      env.refs.set(expr, { is: 'builtin', which, agent });
+      if (!env.space && which !== 'number') return this.wrong(say.noSpace(span, `“${name.text}”`));
+      return BUILT_INS[which](this.e.spaceDimension);
+    }
+    const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
+    const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
+    return this.wrong(say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners));
+  }
+}
+
+export function memberOf(kind: KindSymbol, key: string) {
+  return kind.attributes.find((attribute) => attribute.key === key) ?? kind.derives.find((derive) => derive.key === key) ?? kind.machines.find((machine) => machine.key === key);
+}
+
+/** The paths, as text, that a condition makes sure of: `friend is not nobody and ...` where it holds, `friend is nobody or ...` where it does not. */
+export function madeSure(condition: Ast.Expr, holds: boolean): string[] {
+  if (condition.is === 'brackets') return madeSure(condition.value, holds);
+  if (condition.is === 'unary' && condition.op === 'not') return madeSure(condition.value, !holds);
+  if (condition.is !== 'binary') return [];
+  if (condition.op === (holds ? 'and' : 'or')) return [...madeSure(condition.left, holds), ...madeSure(condition.right, holds)];
+  const isTest = condition.op === (holds ? 'is not' : 'is') && condition.right.is === 'nobody' && condition.left.is === 'path';
+  return isTest ? [(condition.left as Ast.ExprOf<'path'>).names.map((name) => name.key).join('.')] : [];
+}
+
+export function withSure(context: Context, condition: Ast.Expr, holds: boolean): Context {
+  const sure = madeSure(condition, holds);
+  return sure.length === 0 ? context : { ...context, sure: new Set([...(context.sure ?? []), ...sure]) };
+}

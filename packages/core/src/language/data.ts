@@ -1,0 +1,138 @@
+import Papa from 'papaparse';
+import type { AttributeSymbol, CheckedRaster, CheckedTable, CheckedTies, KindSymbol, NetworkSymbol } from './checked.ts';
+import type { Environment } from './environment.ts';
+import * as say from './messages.ts';
+import type * as Ast from './syntax.ts';
+import type { Type } from './types.ts';
+
+/** Columns of a table that place an agent rather than set an attribute. */
+const PLACING = ['x', 'y', 'direction'];
+
+interface Sheet {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+}
+
+/** Reads the files that a model mentions, as far as its parts need them; what does not fit is reported where the file is named. */
+export class DataReader {
+  constructor(
+    private readonly env: Environment,
+    private readonly tree: Ast.SyntaxTree,
+  ) {}
+
+  read(): void {
+    for (const kind of this.env.kinds.values()) {
+      for (const start of kind.part.starts) if (start.count.is === 'table') this.table(start, start.count.file, kind);
+    }
+    for (const network of this.env.networks.values()) if (network.part.maker.is === 'from') this.ties(network, network.part.maker.file);
+    for (const part of this.tree.parts) {
+      if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
+      if (part.is === 'zone' || part.is === 'obstacle') for (const shape of part.shapes) if (shape.is === 'from') this.raster(shape, shape.file);
+    }
+  }
+
+  private text(file: Ast.FileName): string | undefined {
+    const text = this.env.files.get(file.name);
+    if (text === undefined) this.env.report(say.missingData(file.span, file.name, [...this.env.files.keys()]));
+    return text;
+  }
+
+  private sheet(file: Ast.FileName): Sheet | undefined {
+    const text = this.text(file);
+    if (text === undefined) return undefined;
+    const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', comments: '#' });
+    const [header, ...rows] = parsed.data;
+    if (!header) {
+      this.env.report(say.badData(file.span, file.name, 1, 'the file is empty.'));
+      return undefined;
+    }
+    return { header: header.map((cell) => cell.trim()), rows };
+  }
+
+  private table(start: Ast.StartLine, file: Ast.FileName, kind: KindSymbol): void {
+    const sheet = this.sheet(file);
+    if (!sheet) return;
+    const columns = new Map<string, number[]>();
+    sheet.header.forEach((name, c) => {
+      const key = name.toLowerCase();
+      const attribute = kind.attributes.find((a) => a.key === key);
+      const machine = kind.machines.find((m) => m.key === key);
+      const type: Type | undefined = attribute?.type ?? machine?.type ?? (PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
+      if (!type || type.is === 'list' || type.is === 'place') {
+        this.env.report(say.unusedColumn(file.span, file.name, name, kind.name));
+        return;
+      }
+      if (attribute) this.env.use(attribute);
+      columns.set(key, this.column(sheet, c, file, type, attribute));
+    });
+    const isPlaced = columns.has('x') && columns.has('y');
+    if (this.env.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, 1, 'columns x and y are missing, and the line does not say where else.'));
+    this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
+  }
+
+  private column(sheet: Sheet, index: number, file: Ast.FileName, type: Type, attribute: AttributeSymbol | undefined): number[] {
+    let failed = false;
+    return sheet.rows.map((row, i) => {
+      const cell = (row[index] ?? '').trim();
+      const value = valueOf(cell, type);
+      if (value === undefined && !failed) {
+        failed = true;
+        this.env.report(say.badData(file.span, file.name, i + 2, `“${cell}” is no ${expected(type)} for ${sheet.header[index]!}.`));
+      }
+      return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
+    });
+  }
+
+  private ties(network: NetworkSymbol, file: Ast.FileName): void {
+    const sheet = this.sheet(file);
+    if (!sheet) return;
+    const number: Type = { is: 'number', dim: undefined, whole: true };
+    const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
+    if (at('from') < 0 || at('to') < 0) {
+      this.env.report(say.badData(file.span, file.name, 1, 'columns “from” and “to” are needed: the numbers of the agents a tie joins.'));
+      return;
+    }
+    const columns = new Map<string, number[]>();
+    for (const attribute of network.attributes) if (at(attribute.key) >= 0) columns.set(attribute.key, this.column(sheet, at(attribute.key), file, attribute.type, attribute));
+    this.env.tieFiles.set(network, { from: this.column(sheet, at('from'), file, number, undefined), to: this.column(sheet, at('to'), file, number, undefined), columns } satisfies CheckedTies);
+  }
+
+  /** The open text raster: lines `ncols`, `nrows` and others of the same form, then rows of values from the top. */
+  private raster(owner: object, file: Ast.FileName): void {
+    const text = this.text(file);
+    if (text === undefined) return;
+    const lines = text.split(/\r?\n/);
+    const facts = new Map<string, number>();
+    let at = 0;
+    for (; at < lines.length; at++) {
+      const found = /^\s*([A-Za-z_]+)\s+(\S+)\s*$/.exec(lines[at]!);
+      if (!found) break;
+      facts.set(found[1]!.toLowerCase(), Number(found[2]));
+    }
+    const columns = facts.get('ncols') ?? 0;
+    const rows = facts.get('nrows') ?? 0;
+    const values = lines.slice(at).join(' ').trim().split(/\s+/).map(Number);
+    const bad = values.findIndex((value) => !Number.isFinite(value));
+    if (!(columns > 0) || !(rows > 0)) this.env.report(say.badData(file.span, file.name, 1, 'lines “ncols 40” and “nrows 30” are missing.'));
+    else if (values.length !== columns * rows) this.env.report(say.badData(file.span, file.name, at + 1, `${columns} columns and ${rows} rows make ${columns * rows} values, but there are ${values.length}.`));
+    else if (bad >= 0) this.env.report(say.badData(file.span, file.name, at + 1 + Math.floor(bad / columns), 'a value is no number.'));
+    else {
+      const empty = facts.get('nodata_value');
+      const fromBelow = Array.from({ length: rows }, (_, row) => values.slice((rows - 1 - row) * columns, (rows - row) * columns)).flat();
+      this.env.rasters.set(owner, { columns, rows, values: fromBelow.map((value) => (value === empty ? 0 : value)) } satisfies CheckedRaster);
+    }
+  }
+}
+
+function valueOf(cell: string, type: Type): number | undefined {
+  if (type.is === 'number') return cell !== '' && Number.isFinite(Number(cell)) ? Number(cell) : undefined;
+  if (type.is === 'yesno') return ['yes', '1', 'true'].includes(cell.toLowerCase()) ? 1 : ['no', '0', 'false'].includes(cell.toLowerCase()) ? 0 : undefined;
+  if (type.is === 'agent') return cell === '' || cell.toLowerCase() === 'nobody' ? 0 : Number.isInteger(Number(cell)) && Number(cell) > 0 ? Number(cell) : undefined;
+  if (type.is !== 'choice') return undefined;
+  const option = type.options.findIndex((word) => word.toLowerCase() === cell.toLowerCase());
+  return option < 0 ? undefined : option;
+}
+
+function expected(type: Type): string {
+  return type.is === 'number' ? 'number' : type.is === 'yesno' ? 'yes or no' : type.is === 'agent' ? 'number of an agent' : type.is === 'choice' ? `one of ${type.options.join(', ')}` : 'value';
+}
