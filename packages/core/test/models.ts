@@ -3,8 +3,8 @@ import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/i
 import type { Script } from '../src/engine/script.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
-export function planOf(text: string): Plan {
-  const { loaded, diagnostics } = loadModel(text);
+export function planOf(text: string, files?: ReadonlyMap<string, string>): Plan {
+  const { loaded, diagnostics } = loadModel(text, files);
   if (!loaded) throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);
   return loaded.plan;
 }

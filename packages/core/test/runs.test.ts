@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { compilePlan, ModelError, simulate } from '../src/index.ts';
 import { Contributions } from '../src/compile/settling.ts';
 import { Stream } from '../src/engine/random/stream.ts';
+import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
 import { compiledRun, failureOf, meanOverSeeds, planOf, stateText, usualValues } from './models.ts';
 
@@ -21,7 +22,7 @@ describe('a run is a function of text, parameters and seed', () => {
   });
 
   it('goes on from a snapshot as if it had not been stopped, on the example and on generated models', () => {
-    const models = [MEADOW, ...Array.from({ length: 60 }, (_, i) => generateModel(i + 1000))];
+    const models = [MEADOW, ...CONSTRUCT_MODELS.map(([, text]) => text), ...Array.from({ length: 60 }, (_, i) => generateModel(i + 1000))];
     for (const [i, text] of models.entries()) {
       const plan = planOf(text);
       const compiled = compilePlan(plan);

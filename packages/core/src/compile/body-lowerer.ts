@@ -33,6 +33,8 @@ export interface Standing {
   readonly given?: number;
   /** The field whose own cell is meant by its bare name. */
   readonly ownField?: number;
+  /** A measure: values may be empty. */
+  readonly empties?: boolean;
   readonly atOnce?: boolean;
   /** Machines that the rule sets in others. */
   readonly changed?: ReadonlySet<object>;
@@ -140,7 +142,7 @@ export abstract class BodyLowerer {
   }
 
   protected finite(value: Expr, span: Span, what: string): Expr {
-    return { op: 'finite', value, site: this.site(span, what) };
+    return { op: 'finite', value, site: this.site(span, what), mayBeEmpty: this.standing.empties };
   }
 
   draw(law: Law, args: readonly Expr[], span: Span): Expr {

@@ -60,9 +60,9 @@ export class BodyEmitter extends QueryEmitter {
       case 'demand':
         return w.line(`if (L${s.local} < 0) FN(${s.site}, ${this.actorArgs()});`);
       case 'find tie':
-        return w.line(`L${s.local} = n${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`);
+        return w.line(`L${s.local} = net${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`);
       case 'other end':
-        return w.line(`L${s.local} = ${s.from ? `n${s.network}.b[L${s.tie}] === L${s.from.local} ? n${s.network}.a[L${s.tie}] : ` : ''}n${s.network}.b[L${s.tie}];`);
+        return w.line(`L${s.local} = ${s.from ? `net${s.network}.b[L${s.tie}] === L${s.from.local} ? net${s.network}.a[L${s.tie}] : ` : ''}net${s.network}.b[L${s.tie}];`);
       case 'count':
       case 'any':
         return this.count(s);
@@ -95,7 +95,7 @@ export class BodyEmitter extends QueryEmitter {
         return w.line(this.options.atOnce ? this.logged(variableColumnId(s.index), '0', s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
       }
       case 'write tie': {
-        const held = `n${s.network}.columns[${s.column}][L${s.tie}]`;
+        const held = `net${s.network}.columns[${s.column}][L${s.tie}]`;
         w.line(`p = ${this.finite(s.value, s.site)};`);
         return w.line(this.options.atOnce ? this.logged(tieColumnId(s.network, s.column), `L${s.tie}`, s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
       }
@@ -132,7 +132,7 @@ export class BodyEmitter extends QueryEmitter {
       case 'write due':
         return w.line(`k${s.kind}_d${s.column}[L${s.agent.local}] = ${this.finite(s.value, s.site)};`);
       case 'turn':
-        return w.line(`k${s.kind}_dir[L${s.agent.local}] = heading(${this.finite(s.direction, s.site)});`);
+        return w.line(`${!s.agent.fresh && this.shared.plan.kinds[s.kind]!.mayBeNowhere ? `if (k${s.kind}_x[L${s.agent.local}] === k${s.kind}_x[L${s.agent.local}]) ` : ''}k${s.kind}_dir[L${s.agent.local}] = heading(${this.finite(s.direction, s.site)});`);
       case 'move by':
       case 'move to':
         return this.move(s);

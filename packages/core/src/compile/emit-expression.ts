@@ -109,9 +109,9 @@ export class ExpressionEmitter {
       case 'way':
         return `wayAlong(${this.expr(e.from)}, ${this.expr(e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}, WRAPS)`;
       case 'tied':
-        return `(n${e.network}.rows[${e.side}].find(L${e.a.local}, L${e.b.local}) >= 0 ? 1 : 0)`;
+        return `(net${e.network}.rows[${e.side}].find(L${e.a.local}, L${e.b.local}) >= 0 ? 1 : 0)`;
       case 'tie value':
-        return `n${e.network}.columns[${e.column}][L${e.tie}]`;
+        return `net${e.network}.columns[${e.column}][L${e.tie}]`;
       case 'list length':
         return `k${e.kind}_a${e.column}[L${e.agent.local}]`;
       case 'list item':
@@ -146,7 +146,7 @@ export class ExpressionEmitter {
         return `${e.op === 'distance' ? 'distanceBetween' : 'bearingBetween'}(${args}, SP)`;
       }
       case 'finite':
-        return `fin(${this.expr(e.value)}, ${e.site}, ${this.actorArgs()})`;
+        return `${e.mayBeEmpty ? 'finOrEmpty' : 'fin'}(${this.expr(e.value)}, ${e.site}, ${this.actorArgs()})`;
       case 'count of kind':
         return `k${e.kind}.living`;
       case 'measure':

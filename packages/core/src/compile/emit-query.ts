@@ -62,7 +62,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
   private tied(reach: Extract<P.Reach, { is: 'tied' }>, c: string, there: string, list: number, fitting: () => void): void {
     const { w } = this;
-    w.line(`const R${list} = n${reach.network}.rows[${reach.side}], O${list} = R${list}.other, a${list} = L${reach.agent.local} >= 0 ? R${list}.start[L${reach.agent.local}] : 0, b${list} = L${reach.agent.local} >= 0 ? a${list} + R${list}.length[L${reach.agent.local}] : 0;`);
+    w.line(`const R${list} = net${reach.network}.rows[${reach.side}], O${list} = R${list}.other, a${list} = L${reach.agent.local} >= 0 ? R${list}.start[L${reach.agent.local}] : 0, b${list} = L${reach.agent.local} >= 0 ? a${list} + R${list}.length[L${reach.agent.local}] : 0;`);
     w.block(`for (let j${list} = a${list}; j${list} < b${list}; j${list}++)`, () => {
       w.line(`${c} = O${list}[j${list}];`);
       w.line(there);
@@ -119,15 +119,15 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const n = over.network;
     if (!over.agent) {
-      w.block(`for (let j${list} = 0; j${list} < n${n}.count; j${list}++)`, () => {
+      w.block(`for (let j${list} = 0; j${list} < net${n}.count; j${list}++)`, () => {
         w.line(`${c} = j${list};`);
-        w.line(`if (!n${n}.there[${c}]) continue;`);
+        w.line(`if (!net${n}.there[${c}]) continue;`);
         fitting();
       });
       return;
     }
     const a = `L${over.agent.local}`;
-    w.line(`const R${list} = n${n}.rows[${over.side}];`);
+    w.line(`const R${list} = net${n}.rows[${over.side}];`);
     w.block(`for (let j${list} = R${list}.start[${a}], e${list} = j${list} + R${list}.length[${a}]; j${list} < e${list}; j${list}++)`, () => {
       w.line(`${c} = R${list}.tie[j${list}];`);
       fitting();
@@ -230,7 +230,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       case 'cells':
         return `${this.raster(over.raster)}.columns * ${this.raster(over.raster)}.rows`;
       case 'ties':
-        return `n${over.network}.count`;
+        return `net${over.network}.count`;
       case 'list':
         return '64';
       case 'tally':
@@ -293,7 +293,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       return true;
     }
     if (reach.is !== 'tied') return false;
-    w.line(`const R${list} = n${reach.network}.rows[${reach.side}], m${list} = L${reach.agent.local} >= 0 ? R${list}.length[L${reach.agent.local}] : 0;`);
+    w.line(`const R${list} = net${reach.network}.rows[${reach.side}], m${list} = L${reach.agent.local} >= 0 ? R${list}.length[L${reach.agent.local}] : 0;`);
     w.block(`if (m${list} > 0)`, () => {
       this.word('w1');
       w.line(`f${list} = R${list}.other[R${list}.start[L${reach.agent.local}] + Math.floor((w1 * m${list}) / 4294967296)];`);
@@ -402,7 +402,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       w.block(`for (let i${list} = 0, z${list} = ${end}; i${list} < z${list}; i${list}++)`, () => {
         w.line(`${c} = ${name}[i${list}];`);
         if (kind >= 0) w.line(`if (!(k${kind}_alive[${c}] & 1)) continue;`);
-        if (over.is === 'ties') w.line(`if (!n${over.network}.there[${c}]) continue;`);
+        if (over.is === 'ties') w.line(`if (!net${over.network}.there[${c}]) continue;`);
         if (s.recheck && s.query.where) {
           this.statements(s.query.where.statements);
           w.line(`if (!(${this.test(s.query.where.value)})) continue;`);

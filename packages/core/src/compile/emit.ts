@@ -97,11 +97,12 @@ class PlanEmitter {
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
     head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
+    head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
     plan.kinds.forEach((kind, k) => {
       w.line(`const k${k} = S.populations[${k}];`);
       w.line(`const ${columnNames(kind, k).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
     });
-    plan.networks.forEach((_, n) => w.line(`const n${n} = S.networks[${n}];`));
+    plan.networks.forEach((_, n) => w.line(`const net${n} = S.networks[${n}];`));
     plan.fields.forEach((_, g) => this.fieldConstants(g));
     this.bodies.forEach((body, i) => this.valueFunction(`v${i}`, body));
     plan.fields.forEach((field, g) => this.fieldFunctions(field, g));
@@ -325,7 +326,8 @@ class PlanEmitter {
       this.keys(rule);
       this.locals(rule.body.locals);
       // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
-      const isPlain = entry.mode === 'in fixed order' || touch.orderFree;
+      const contendsForCells = this.plan.space?.tracksCells === true && touch.movedKinds.size > 0;
+      const isPlain = entry.mode === 'in fixed order' || (touch.orderFree && !contendsForCells);
       if (isPlain) w.line(`const n = k${k}.used;`);
       else w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
       w.block('for (let i = 0; i < n; i++)', () => {

@@ -129,6 +129,8 @@ export abstract class InterpreterStatements extends InterpreterValues {
         this.agent(s.agent, frame).due[s.column] = this.finite(this.number(s.value, frame), s.site, frame);
         return;
       case 'turn':
+        // Who is nowhere does not turn.
+        if (!s.agent.fresh && Number.isNaN(this.agent(s.agent, frame).x)) return;
         this.agent(s.agent, frame).direction = math.heading(this.finite(this.number(s.direction, frame), s.site, frame));
         return;
       case 'move by':

@@ -133,8 +133,10 @@ export abstract class InterpreterValues extends InterpreterState {
         return distanceBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.space!);
       case 'bearing':
         return bearingBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.space!);
-      case 'finite':
-        return this.finite(at(e.value), e.site, frame);
+      case 'finite': {
+        const value = at(e.value);
+        return e.mayBeEmpty && Number.isNaN(value) ? value : this.finite(value, e.site, frame);
+      }
       case 'count of kind':
         return this.kinds[e.kind]!.filter(isThere).length;
       case 'measure':

@@ -17,9 +17,12 @@ export interface LoadResult {
   readonly loaded?: LoadedModel;
 }
 
-/** From text to plan. Never throws on the text. */
-export function loadModel(text: string): LoadResult {
-  const check = checkModel(text);
+/**
+ * From text to plan. Never throws on the text.
+ * @param files texts of the files beside the model, by name
+ */
+export function loadModel(text: string, files?: ReadonlyMap<string, string>): LoadResult {
+  const check = checkModel(text, files);
   const loaded = check.model && { checked: check.model, plan: lowerModel(check.model) };
   return { check, diagnostics: check.diagnostics, loaded };
 }

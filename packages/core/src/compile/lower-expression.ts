@@ -143,7 +143,8 @@ export abstract class ExpressionLowerer extends QueryLowerer {
   }
 
   private oneOf(expr: Ast.ExprOf<'one of'>): Expr {
-    const any = expr.query ? this.amongQuery(expr, expr.query) : this.amongOptions(expr);
+    const query = expr.query ?? this.shared.model.listQueries.get(expr);
+    const any = query ? this.amongQuery(expr, query) : this.amongOptions(expr);
     return expr.not ? { op: 'not', value: any } : any;
   }
 

@@ -25,6 +25,7 @@ export function lowerModel(model: CheckedModel): Plan {
 }
 
 const NO_STANDING: Standing = {};
+const MEASURE_STANDING: Standing = { empties: true };
 /** In bodies of fields: the own cell's centre. */
 function cellStanding(raster: number): Standing {
   return { here: { x: { op: 'cell x', raster, cell: { op: 'own cell' } }, y: { op: 'cell y', raster, cell: { op: 'own cell' } } } };
@@ -123,10 +124,10 @@ class ModelLowerer {
       rules: this.rules,
       schedule,
       timeline,
-      measures: model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name) })),
+      measures: model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name, MEASURE_STANDING) })),
       summaries: model.summaries.map((summary) => ({
         ...this.series(summary),
-        value: lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name)) - 1),
+        value: lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1),
       })),
       checks: this.checks(),
       finals: this.finals,

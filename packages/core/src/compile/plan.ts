@@ -77,7 +77,7 @@ export type Expr =
   | { readonly op: 'call'; readonly fn: PureFunction; readonly args: readonly Expr[] }
   | { readonly op: 'distance' | 'bearing'; readonly ax: Expr; readonly ay: Expr; readonly bx: Expr; readonly by: Expr }
   /** Stops the run at the site unless the value is finite. */
-  | { readonly op: 'finite'; readonly value: Expr; readonly site: number }
+  | { readonly op: 'finite'; readonly value: Expr; readonly site: number; /** In measures nothing may come of nothing: only what is beyond all numbers stops the run. */ readonly mayBeEmpty?: boolean }
   | { readonly op: 'count of kind'; readonly kind: number }
   | { readonly op: 'measure'; readonly index: number }
   | { readonly op: 'flow'; readonly which: 'entered' | 'left'; readonly counter: number }

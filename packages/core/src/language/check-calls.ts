@@ -75,12 +75,11 @@ export class CallChecker {
     const { env } = this;
     env.use(part);
     env.spell(expr.name, part.name.text);
-    const isOwn = context.owner?.part.defines.includes(part) === true;
     const expansion = this.expansion(expr, part, expr.args, () => copyOf(part.value), env.formulas, context);
     if (!expansion) return UNKNOWN;
     const inner: Context = {
       locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])), noDraws: 'A formula', within: [...(context.within ?? []), part],
-      ...(isOwn ? { self: context.self, asker: context.self, owner: context.owner } : {}),
+      self: context.self, asker: context.asker, owner: context.owner,
     };
     return this.e.check(expansion.body, inner);
   }

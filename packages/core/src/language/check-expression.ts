@@ -285,7 +285,8 @@ export class ExpressionChecker {
 
   private oneOf(expr: Ast.ExprOf<'one of'>, context: Context): Type {
     const left = this.check(expr.left, context);
-    if (expr.query) return this.queries.oneOfQuery(expr, left, context);
+    const query = expr.query ?? this.listQuery(expr, context);
+    if (query) return this.queries.oneOfQuery(expr, query, left, context);
     for (const option of expr.options) {
       const type = this.check(option, context, left);
       const fits = type.is === 'unknown' || left.is === 'unknown' || comparable(left, type);
@@ -293,6 +294,23 @@ export class ExpressionChecker {
       else if (left.is === 'number' && type.is === 'number') this.agree(option, left.dim, type.dim);
     }
     return YESNO;
+  }
+
+  /** `it is one of friends`: a list to the right is asked like a query. */
+  private listQuery(expr: Ast.ExprOf<'one of'>, context: Context): Ast.Query | undefined {
+    const known = this.env.listQueries.get(expr);
+    if (known) return known;
+    const [option, second] = expr.options;
+    if (!option || second || option.is !== 'path' || option.names.length > 2) return undefined;
+    const { names } = option;
+    const owner = names.length === 2 ? names[0] : undefined;
+    const holder = owner ? (owner.key === 'it' ? context.it : context.locals.get(owner.key)) : context.self;
+    const kind = holder && this.env.kindNamed(holder.type);
+    const list = kind?.attributes.find((attribute) => attribute.line.list && attribute.key === names[names.length - 1]!.key);
+    if (!list) return undefined;
+    const query: Ast.Query = { head: { is: 'kind', name: names[names.length - 1]!, owner }, reaches: [], span: option.span };
+    this.env.listQueries.set(expr, query);
+    return query;
   }
 
   private conditional(expr: Ast.ExprOf<'if'>, context: Context, expected?: Type): Type {

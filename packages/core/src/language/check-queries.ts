@@ -323,9 +323,9 @@ export class QueryChecker {
   }
 
   /** `is one of`, with a query or a list to the right. */
-  oneOfQuery(expr: Ast.ExprOf<'one of'>, left: Type, context: Context): Type {
-    const head = this.query(expr.query!, context);
-    const candidate = this.env.locals.get(expr.query!);
+  oneOfQuery(expr: Ast.ExprOf<'one of'>, query: Ast.Query, left: Type, context: Context): Type {
+    const head = this.query(query, context);
+    const candidate = this.env.locals.get(query);
     if (!head || !candidate || left.is === 'unknown') return YESNO;
     const { type } = candidate;
     const fits = left.is === 'agent' && type.is === 'agent' ? left.kind === type.kind : left.is === type.is && left.is === 'number';

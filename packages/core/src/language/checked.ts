@@ -280,6 +280,8 @@ export interface CheckedModel {
   readonly messageOf: ReadonlyMap<object, MessageSymbol>;
   /** What a query asks for besides agents. */
   readonly queryHeads: ReadonlyMap<object, QueryHead>;
+  /** Lists to the right of `is one of`, as queries. */
+  readonly listQueries: ReadonlyMap<Ast.Expr, Ast.Query>;
   /** Paths of more than one step: the agent or place before the last dot, and the local that stands for it. */
   readonly hops: ReadonlyMap<Ast.Expr, Hop>;
   readonly formulas: ReadonlyMap<object, Expansion<Ast.Expr>>;

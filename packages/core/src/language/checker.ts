@@ -118,6 +118,7 @@ class ModelChecker {
       zoneOf: env.zoneOf,
       messageOf: env.messageOf,
       queryHeads: env.queryHeads,
+      listQueries: env.listQueries,
       hops: env.hops,
       formulas: env.formulas,
       routines: env.routines,

@@ -263,9 +263,10 @@ export class Declarer {
   }
 
   zones(): void {
+    const names = new Map<string, string>();
     for (const part of this.tree.parts) {
       if (part.is !== 'zone' && part.is !== 'obstacle') continue;
-      if (!this.claim(part.name, `a ${part.is}`)) continue;
+      if (!this.claim(part.name, `a ${part.is}`, names)) continue;
       this.onSpace(part.space, part.span, `A ${part.is}`);
       const { name } = part;
       this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, part });
@@ -288,8 +289,9 @@ export class Declarer {
   }
 
   networks(): void {
+    const names = new Map<string, string>();
     for (const part of partsOf(this.tree, 'network')) {
-      if (!this.claim(part.name, 'a network')) continue;
+      if (!this.claim(part.name, 'a network', names)) continue;
       const [from, to] = part.kinds.map((name) => {
         const kind = this.env.kinds.get(name.key);
         if (kind) {
@@ -306,8 +308,9 @@ export class Declarer {
   }
 
   messages(): void {
+    const names = new Map<string, string>();
     for (const part of partsOf(this.tree, 'message')) {
-      if (!this.claim(part.name, 'a message')) continue;
+      if (!this.claim(part.name, 'a message', names)) continue;
       const { name } = part;
       const attributes = this.attributes(part.has, part.name.text, new Map([['sender', 'something every message has']]));
       this.env.messages.set(name.key, { is: 'message', name: name.text, key: name.key, index: this.env.messages.size, span: name.span, about: part.about, attributes, senders: new Set(), part });

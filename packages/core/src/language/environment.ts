@@ -56,6 +56,7 @@ export class Environment {
   readonly zoneOf = new Map<object, ZoneSymbol>();
   readonly messageOf = new Map<object, MessageSymbol>();
   readonly queryHeads = new Map<object, QueryHead>();
+  readonly listQueries = new Map<Ast.Expr, Ast.Query>();
   readonly hops = new Map<Ast.Expr, Hop>();
   readonly formulas = new Map<object, Expansion<Ast.Expr>>();
   readonly routines = new Map<object, Expansion<Ast.Block>>();

@@ -112,7 +112,7 @@ export class AgentParser extends PartParser {
       const when = share === 'all' && s.takeIf('when') ? this.e.expression() : undefined;
       return { share, exact, state, when, span: s.spanFrom(start) };
     };
-    if (s.takeIf('rest')) return made('rest', false);
+    if (this.takesRest()) return made('rest', false);
     const soleName = s.isType('name') && [',', '', 'when'].includes(s.ahead(1).word) && s.ahead(1).type !== 'number';
     if (soleName) return made('all', false);
     const share = this.e.small();
@@ -164,10 +164,15 @@ export class AgentParser extends PartParser {
     return { trigger, value, message, alias, when, targets, block, span };
   }
 
+  /** `rest` before a state is the share that is left; alone it is a name like any other. */
+  private takesRest(): boolean {
+    return this.s.ahead(1).type === 'name' && this.s.ahead(1).word !== 'when' && this.s.takeIf('rest');
+  }
+
   private share(): Ast.Share {
     const s = this.s;
     const start = s.current.span.start;
-    if (s.takeIf('rest')) return { share: 'rest', state: s.name('a state'), span: s.spanFrom(start) };
+    if (this.takesRest()) return { share: 'rest', state: s.name('a state'), span: s.spanFrom(start) };
     const alone = s.isType('name') && s.ahead(1).type !== 'name';
     if (alone) return { share: 'rest', state: s.name('a state'), span: s.spanFrom(start) };
     const share = this.e.small();

@@ -171,7 +171,7 @@ export class ExpressionParser {
   private opensQuery(): boolean {
     if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
     const next = this.s.ahead(1).word;
-    const isReach = ['within', 'where', 'with', 'next', 'tied'].includes(next) || (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
+    const isReach = ['within', 'where', 'next', 'tied'].includes(next) || (next === 'with' && this.s.isQueryHead(this.s.current.word)) || (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
     return isReach || this.s.is('cells') || this.s.is('cell') || this.s.areWords('empty', 'cells') || this.s.areWords('empty', 'cell') || this.s.areWords('ties', 'by');
   }
 

@@ -86,7 +86,7 @@ export class StatementParser {
         return this.untie();
       case 'join': {
         s.take();
-        const other = this.e.small();
+        const other = this.end();
         return this.byNetwork(start, (network, span) => ({ is: 'join', other, network, span }));
       }
       case 'do': {
@@ -153,12 +153,17 @@ export class StatementParser {
     return make(network, span);
   }
 
+  /** Somebody at the end of a tie: a small value, or one that is picked. */
+  private end(): Expr {
+    return ['random', 'nearest', 'first'].includes(this.s.current.word) ? this.e.expression() : this.e.small();
+  }
+
   private tie(): Statement {
     const s = this.s;
     const start = s.take().span.start;
-    const from = s.is('to') ? undefined : this.e.small();
+    const from = s.is('to') ? undefined : this.end();
     s.expect('to', '“tie to v by Tunnels”, or “tie a to b by Tunnels”');
-    const to = this.e.small();
+    const to = this.end();
     const block: Statement[] = [];
     const made = this.byNetwork(start, (network, span) => ({ is: 'tie', from, to, network, block, span }));
     s.block(() => block.push(this.statement()));
@@ -169,9 +174,9 @@ export class StatementParser {
     const s = this.s;
     const start = s.take().span.start;
     if (s.is('by')) return this.byNetwork(start, (network, span) => ({ is: 'untie', network, span }));
-    const from = s.is('from') ? undefined : this.e.small();
+    const from = s.is('from') ? undefined : this.end();
     s.expect('from', '“untie from v by Tunnels”, or “untie by Tunnels” from all');
-    const to = this.e.small();
+    const to = this.end();
     return this.byNetwork(start, (network, span) => ({ is: 'untie', from, to, network, span }));
   }
 

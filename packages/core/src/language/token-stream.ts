@@ -24,13 +24,21 @@ export class TokenStream {
 
   /** Units that the model declares itself, lower-cased. */
   private readonly ownUnits = new Set<string>();
+  private readonly heads = new Set<string>();
 
   constructor(private readonly tokens: readonly Token[]) {
     tokens.forEach((token, i) => {
       const before = tokens[i - 1];
       const isDeclared = before?.word === 'unit' && token.type === 'name' && (tokens[i - 2] === undefined || ['newline', 'dedent'].includes(tokens[i - 2]!.type));
       if (isDeclared) this.ownUnits.add(token.word);
+      const isListed = before?.word === 'has' && tokens[i + 1]?.word === ':' && tokens[i + 2]?.word === 'last';
+      if (before?.word === 'agent' || before?.word === 'tally' || isListed) this.heads.add(token.word);
     });
+  }
+
+  /** Whether a word is declared as something that can be asked for: a kind, a list, a tally. */
+  isQueryHead(word: string): boolean {
+    return this.heads.has(word);
   }
 
   isUnit(word: string): boolean {
