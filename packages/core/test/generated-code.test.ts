@@ -51,7 +51,7 @@ describe('generated code', () => {
       for (const word of bare.match(/(?<![\w$])[A-Za-z_$][\w$]*/g) ?? []) words.add(word);
     }
     const engine = new CompiledPlan(planOf(generateModel(1))).source.match(/const \{ ([^}]*) \} = E/)![1]!.split(', ');
-    const locals = ['lists', 'writes', 'removeAt', 'turns', 'total', 'fin', 'finOrEmpty', 'site', 'kind', 'slot', 'out', 'key0', 'key1', 'count', 'list', 'cell', 'dx', 'dy', 'dir', 'mx', 'my', 'tx', 'ty', 'cx', 'cy', 'from', 'to', 'score', 'tries', 'at', 'x', 'y', 'lo', 'hi', 'e', 'cells', 'ox', 'oy', 'vx', 'vy', 'w3', 'share', 'luck', 'reached', 'due', 'column', 'isInner', 'lists'];
+    const locals = ['lists', 'writes', 'removeAt', 'turns', 'total', 'wEnd', 'wNow', 'WE', 'WL', 'fin', 'finOrEmpty', 'site', 'kind', 'slot', 'out', 'key0', 'key1', 'count', 'list', 'cell', 'dx', 'dy', 'mx', 'my', 'tx', 'ty', 'cx', 'cy', 'from', 'to', 'score', 'tries', 'at', 'x', 'y', 'lo', 'hi', 'e', 'cells', 'ox', 'oy', 'fi', 'fj', 'fx', 'fy', 'vx', 'vy', 'w3', 'share', 'luck', 'reached', 'due', 'column', 'isInner', 'lists'];
     const parts = ['values', 'fieldStarts', 'fieldGrows', 'fieldBecomes', 'cellLists', 'changes', 'reactions', 'tieFirsts', 'tieAgents', 'records', 'starts', 'exacts', 'entries', 'acts', 'sizes', 'colours'];
     const strange = [...words].filter((word) => !known.test(word) && !own.test(word) && !engine.includes(word) && !locals.includes(word) && !parts.includes(word));
     expect(strange).toEqual([]);

@@ -1,4 +1,4 @@
-import type { Body, Code, Expr, Query, Reach, Statement, WriteHow } from './plan.ts';
+import type { Body, Code, Expr, Plan, Query, Reach, Statement, WriteHow } from './plan.ts';
 
 /** Calls back for every statement and expression inside; both engines and the interface learn from it what a rule touches. */
 export interface Visitor {
@@ -134,6 +134,8 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
       visitReach(expr.reach, visitor);
       visitExpr(expr.x, visitor);
       return visitExpr(expr.y, visitor);
+    case 'ahead':
+      return [expr.x, expr.y, expr.distance].forEach((part) => visitExpr(part, visitor));
     case 'along':
       return [expr.x, expr.y, expr.distance, expr.angle].forEach((part) => visitExpr(part, visitor));
     case 'way':
@@ -300,7 +302,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
       if (e.op === 'attribute' && !e.agent.own) othersRead.add(columnKey(e.kind, e.column));
       else if ((e.op === 'list item' || e.op === 'list length') && !e.agent.own) shares = true;
       else if (e.op === 'state' && !e.agent.own) othersStatesRead.add(columnKey(e.kind, e.machine));
-      else if (e.op === 'position' && !e.agent.own) othersPlacesRead.add(e.kind);
+      else if ((e.op === 'position' || e.op === 'ahead') && !e.agent.own) othersPlacesRead.add(e.kind);
       else if (e.op === 'field' || e.op === 'field cell' || e.op === 'field mean' || e.op === 'cell') readFields.add(e.field);
       else if (e.op === 'count of kind') asksAgents = true;
       else if (e.op === 'due' && !e.agent.own) shares = true;
@@ -337,4 +339,21 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
 function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
   if (!how) return 'none';
   return how.size === 1 ? [...how][0]! : '=';
+}
+
+/** Whether a statement, or one inside it, draws from the stream of the acting agent. */
+export function drawsLuck(statement: Statement): boolean {
+  return touchOf({ body: { statements: [statement], locals: 0 } }).draws;
+}
+
+/** The kinds that nobody leaves or joins after the start: all their slots are in use and alive. */
+export function steadyKinds(plan: Plan): ReadonlySet<number> {
+  const changing = new Set<number>();
+  const statement = (s: Statement): void => {
+    if (s.op === 'remove' || s.op === 'create') changing.add(s.kind);
+  };
+  const bodies = [...plan.rules, ...plan.timeline, ...plan.reactions].map(({ body }) => body);
+  for (const kind of plan.kinds) for (const machine of kind.machines) if (machine.change) bodies.push(machine.change);
+  for (const body of bodies) visitStatements(body.statements, { statement });
+  return new Set([...plan.kinds.keys()].filter((kind) => !changing.has(kind)));
 }

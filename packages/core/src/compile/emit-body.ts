@@ -1,4 +1,4 @@
-import { columnKey, visitStatements } from './analysis.ts';
+import { columnKey, drawsLuck, visitStatements } from './analysis.ts';
 import { QueryEmitter } from './emit-query.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId, tieColumnId, variableColumnId } from './settling.ts';
@@ -18,8 +18,46 @@ export class BodyEmitter extends QueryEmitter {
   private labels = 0;
   private readonly loops: number[] = [];
 
+  /** How the agent's stream is begun; undefined once it is. Luck that is not needed is not prepared. */
+  private seed: string | undefined;
+  /** Whether something after the list under way draws, further out. */
+  private drawsLater = false;
+
+  /** Writes the body of a turn: its stream begins with `seed`, just before the first draw. */
+  turn(list: readonly P.Statement[], seed: string): void {
+    this.seed = seed;
+    this.drawsLater = false;
+    this.statements(list);
+    this.seed = undefined;
+  }
+
   statements(list: readonly P.Statement[]): void {
-    for (const statement of list) this.statement(statement);
+    const later = this.drawsLater;
+    list.forEach((statement, i) => {
+      if (this.seed !== undefined && drawsLuck(statement)) this.beginLuck(statement, later || list.slice(i + 1).some(drawsLuck));
+      else this.statement(statement);
+    });
+    this.drawsLater = later;
+  }
+
+  /** Only branches in which luck is drawn begin it, if nothing after them needs it. */
+  private beginLuck(statement: P.Statement, drawsLater: boolean): void {
+    const { seed } = this;
+    if (drawsLater || (statement.op !== 'if' && statement.op !== 'switch')) {
+      this.w.line(seed!);
+      this.seed = undefined;
+      this.statement(statement);
+      return;
+    }
+    this.drawsLater = false;
+    const branches = statement.op === 'if' ? [statement.then, statement.else] : statement.cases;
+    const emit = (branch: readonly P.Statement[]): void => {
+      this.seed = seed;
+      this.statements(branch);
+    };
+    if (statement.op === 'if') this.if(statement, emit);
+    else this.switch(statement, emit);
+    this.seed = branches.length > 0 ? undefined : seed;
   }
 
   protected checked(name: string, site: number): void {
@@ -27,6 +65,7 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   private finite(e: P.Expr, site: number): string {
+    if (e.op === 'number' && Number.isFinite(e.value)) return this.expr(e);
     return `fin(${this.expr(e)}, ${site}, ${this.actorArgs()})`;
   }
 
@@ -38,17 +77,9 @@ export class BodyEmitter extends QueryEmitter {
       case 'draw':
         return this.draw(s);
       case 'if':
-        return this.if(s);
+        return this.if(s, (block) => this.statements(block));
       case 'switch':
-        return w.block(`switch (${this.expr(s.value)})`, () => {
-          s.cases.forEach((block, i) => {
-            if (block.length === 0) return;
-            w.block(`case ${i}:`, () => {
-              this.statements(block);
-              w.line('break;');
-            });
-          });
-        });
+        return this.switch(s, (block) => this.statements(block));
       case 'repeat':
         return this.repeat(s);
       case 'until':
@@ -132,7 +163,7 @@ export class BodyEmitter extends QueryEmitter {
       case 'write due':
         return w.line(`k${s.kind}_d${s.column}[L${s.agent.local}] = ${this.finite(s.value, s.site)};`);
       case 'turn':
-        return w.line(`${!s.agent.fresh && this.shared.plan.kinds[s.kind]!.mayBeNowhere ? `if (k${s.kind}_x[L${s.agent.local}] === k${s.kind}_x[L${s.agent.local}]) ` : ''}k${s.kind}_dir[L${s.agent.local}] = heading(${this.finite(s.direction, s.site)});`);
+        return this.turnBy(s);
       case 'move by':
       case 'move to':
         return this.move(s);
@@ -153,13 +184,27 @@ export class BodyEmitter extends QueryEmitter {
     }
   }
 
-  private if(s: Of<'if'>): void {
+  private if(s: Of<'if'>, branch: (block: readonly P.Statement[]) => void): void {
     const { w } = this;
-    if (s.then.length === 0 && s.else.length > 0) w.block(`if (!(${this.test(s.condition)}))`, () => this.statements(s.else));
+    if (s.condition.op === 'is there' && this.shared.steady.has(s.condition.kind)) branch(s.then);
+    else if (s.then.length === 0 && s.else.length > 0) w.block(`if (!(${this.test(s.condition)}))`, () => branch(s.else));
     else {
-      w.block(`if (${this.test(s.condition)})`, () => this.statements(s.then));
-      if (s.else.length) w.block('else', () => this.statements(s.else));
+      w.block(`if (${this.test(s.condition)})`, () => branch(s.then));
+      if (s.else.length) w.block('else', () => branch(s.else));
     }
+  }
+
+  private switch(s: Of<'switch'>, branch: (block: readonly P.Statement[]) => void): void {
+    const { w } = this;
+    w.block(`switch (${this.expr(s.value)})`, () => {
+      s.cases.forEach((block, i) => {
+        if (block.length === 0) return;
+        w.block(`case ${i}:`, () => {
+          branch(block);
+          w.line('break;');
+        });
+      });
+    });
   }
 
   private draw(s: Of<'draw'>): void {
@@ -207,7 +252,7 @@ export class BodyEmitter extends QueryEmitter {
     const column = `k${s.kind}_a${s.column}[L${s.agent.local}]`;
     if (own === undefined) {
       w.line(`p = ${applied(column, s.how, this.expr(s.value))};`);
-      if (!s.mayBeEmpty) this.checked('p', s.site);
+      if (!s.mayBeEmpty && !(s.how === '=' && s.value.op === 'number')) this.checked('p', s.site);
       w.line(`${column} = p;`);
       return;
     }
@@ -225,12 +270,12 @@ export class BodyEmitter extends QueryEmitter {
 
   private writeField(s: Of<'write field'>): void {
     const { w } = this;
-    const cell = `c${s.field}(${this.expr(s.x)}, ${this.expr(s.y)})`;
+    const cell = this.cellIndex(s.field, s.x, s.y);
     w.block('', () => {
       w.line(`const cell = ${cell};`);
       w.line(`p = ${this.expr(s.value)};`);
       if (this.options.atOnce) {
-        this.checked('p', s.site);
+        if (s.value.op !== 'number') this.checked('p', s.site);
         w.line(this.addsField(s.field) ? `g${s.field}_v[cell] += p;` : this.logged(fieldColumnId(s.field), 'cell', s.how));
         return;
       }
@@ -266,7 +311,7 @@ export class BodyEmitter extends QueryEmitter {
     const due = s.delay ? `dueAfter(${this.finite(s.delay, s.site)}, W)` : 'NaN';
     w.block('', () => {
       w.line(`const values = ${values}, due = ${due};`);
-      w.line(`if (k${s.kind}_alive[L${s.agent.local}] !== 0) MAIL.send(${s.message}, ${s.kind}, k${s.kind}_num[L${s.agent.local}], ${sender}, due, W.end, values);`);
+      w.line(`if (k${s.kind}_alive[L${s.agent.local}] !== 0) MAIL.send(${s.message}, ${s.kind}, k${s.kind}_num[L${s.agent.local}], ${sender}, due, wEnd, values);`);
     });
   }
 
@@ -274,12 +319,12 @@ export class BodyEmitter extends QueryEmitter {
     const { w } = this;
     const { firstCounter, groups } = this.shared.plan.kinds[s.kind]!.machines[s.machine]!;
     const target = `k${s.kind}_s${s.machine}[L${s.agent.local}]`;
-    const count = (which: 'entered' | 'left', counter: string): string => `W.${which}[${counter}]++;`;
+    const count = (which: 'entered' | 'left', counter: string): string => `${which === 'entered' ? 'WE' : 'WL'}[${counter}]++;`;
     if (s.agent.fresh) {
       w.line(count('entered', `${firstCounter + s.state}`));
       for (const { members, counter } of groups) if (members.includes(s.state)) w.line(count('entered', `${counter}`));
     } else {
-      w.block(`if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
+      w.block(this.shared.steady.has(s.kind) ? '' : `if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
         w.line(`${count('left', `${firstCounter} + ${target}`)} ${count('entered', `${firstCounter + s.state}`)}`);
         for (const { members, counter } of groups) {
           const wasIn = `(${members.map((member) => `${target} === ${member}`).join(' || ')})`;
@@ -291,6 +336,19 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   // Places
+
+  private turnBy(s: Of<'turn'>): void {
+    const { w } = this;
+    const a = `L${s.agent.local}`;
+    w.line(`p = ${this.expr(s.direction)};`);
+    const turn = (): void => {
+      this.checked('p', s.site);
+      w.line(`turnTo(k${s.kind}_dir, k${s.kind}_sin, k${s.kind}_cos, ${a}, p);`);
+    };
+    // Who is nowhere does not turn.
+    if (!s.agent.fresh && this.shared.plan.kinds[s.kind]!.mayBeNowhere) w.block(`if (k${s.kind}_x[${a}] === k${s.kind}_x[${a}])`, turn);
+    else turn();
+  }
 
   /** Whether the body itself keeps up who stands on which cell: all at once this is done when the rule is over. */
   private get tracks(): boolean {
@@ -332,10 +390,10 @@ export class BodyEmitter extends QueryEmitter {
   private moveBy(k: number, a: string): void {
     const { w } = this;
     const { plan } = this.shared;
-    w.line(`const dir = k${k}_dir[${a}], ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
+    w.line(`const ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
     const keyword = plan.zones.some((zone) => zone.obstacle) ? 'let' : 'const';
-    if (plan.space!.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, dir), my = hexAlong("y", ox, oy, d, dir);`);
-    else w.line(`${keyword} mx = ox + d * sinDegrees(dir), my = oy + d * cosDegrees(dir);`);
+    if (plan.space!.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`);
+    else w.line(`${keyword} mx = ox + d * k${k}_sin[${a}], my = oy + d * k${k}_cos[${a}];`);
     if (keyword === 'let') w.line('const share = shareBefore(S.zones.blocked, ox, oy, mx, my, SP); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }');
     w.line(`const tx = ${this.axis('mx', 'SW')}, ty = ${this.axis('my', 'SH')};`);
     this.settleAt(k, a, plan.space!.edge === 'reflecting');
@@ -359,7 +417,7 @@ export class BodyEmitter extends QueryEmitter {
     const go = (): void => {
       w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
       if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
-      if (turnsBack) w.line(`k${k}_dir[${a}] = directionAfter(dir, mx, my, SP);`);
+      if (turnsBack) w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP));`);
     };
     if (!this.tracks) return go();
     const isGrid = space.form === 'grid';
@@ -457,6 +515,8 @@ export function columnNames(kind: P.KindPlan, k: number): [string, string][] {
     [`k${k}_x`, `k${k}.x`],
     [`k${k}_y`, `k${k}.y`],
     [`k${k}_dir`, `k${k}.direction`],
+    [`k${k}_sin`, `k${k}.sine`],
+    [`k${k}_cos`, `k${k}.cosine`],
   ];
   kind.columns.forEach((_, i) => names.push([`k${k}_a${i}`, `k${k}.attributes[${i}]`]));
   kind.machines.forEach((_, i) => names.push([`k${k}_s${i}`, `k${k}.states[${i}]`]));

@@ -1,3 +1,4 @@
+import { cosDegrees, sinDegrees } from '../engine/math.ts';
 import type { RuleTouch } from './analysis.ts';
 import { columnKey } from './analysis.ts';
 import type * as P from './plan.ts';
@@ -7,6 +8,8 @@ import { literal } from './source-writer.ts';
 /** What the emitter of one body needs to know about the whole. */
 export interface EmitShared {
   readonly plan: P.Plan;
+  /** Kinds whose slots are all alive, always. */
+  readonly steady: ReadonlySet<number>;
   /** Gives a scratch list of its own to each query. */
   nextList(): number;
   /** Declares a variable that lasts from call to call, and gives its name. */
@@ -30,7 +33,7 @@ const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
 };
 const TRUTHS = new Set<P.BinaryFunction>(['<', '<=', '>', '>=', 'is', 'is not', 'and', 'or']);
 const CLOCK: Record<P.ClockValue, string> = {
-  now: 'W.now', 'step length': 'W.stepLength', 'end of step': 'W.end', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
+  now: 'wNow', 'step length': 'W.stepLength', 'end of step': 'wEnd', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
   'day of year': 'W.dayOfYear', date: 'W.date',
 };
 const CALLS: Record<P.PureFunction, string> = {
@@ -81,7 +84,7 @@ export class ExpressionEmitter {
       case 'number or 0':
         return `(L${e.local} >= 0 ? k${e.kind}_num[L${e.local}] : 0)`;
       case 'field':
-        return `${this.fieldValues(e.field)}[c${e.field}(${this.expr(e.x)}, ${this.expr(e.y)})]`;
+        return `${this.fieldValues(e.field)}[${this.cellIndex(e.field, e.x, e.y)}]`;
       case 'field cell':
         return `${this.fieldValues(e.field)}[${this.expr(e.cell)}]`;
       case 'cell':
@@ -106,6 +109,8 @@ export class ExpressionEmitter {
       }
       case 'along':
         return this.along(e);
+      case 'ahead':
+        return this.ahead(e);
       case 'way':
         return `wayAlong(${this.expr(e.from)}, ${this.expr(e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}, WRAPS)`;
       case 'tied':
@@ -152,7 +157,7 @@ export class ExpressionEmitter {
       case 'measure':
         return `W.row[${e.index}]`;
       case 'flow':
-        return `W.${e.which}[${e.counter}]`;
+        return `${e.which === 'entered' ? 'WE' : 'WL'}[${e.counter}]`;
       case 'field mean':
         return `gatherField(${JSON.stringify(e.fn)}, ${this.fieldValues(e.field)}, ${this.level(e.level)})`;
       default:
@@ -162,6 +167,13 @@ export class ExpressionEmitter {
 
   private level(level: P.Expr | undefined): string {
     return level ? this.expr(level) : 'undefined';
+  }
+
+  /** A line that passes over agents that are not there; nothing for kinds that nobody leaves. */
+  protected skipGone(kind: number, slot: string, more = ''): void {
+    const gone = this.shared.steady.has(kind) ? '' : `!(k${kind}_alive[${slot}] & 1)`;
+    const either = [gone, more].filter(Boolean).join(' || ');
+    if (either) this.w.line(`if (${either}) continue;`);
   }
 
   /** An expression as a JavaScript condition. */
@@ -186,6 +198,15 @@ export class ExpressionEmitter {
     return e.axis === 'x' ? `(${x} + ${distance} * sinDegrees(${angle}))` : `(${y} + ${distance} * cosDegrees(${angle}))`;
   }
 
+  private ahead(e: Extract<P.Expr, { op: 'ahead' }>): string {
+    const b = this.seen(e.agent, this.keepsPositions(e.kind)) ? 'b' : '';
+    const [sine, cosine] = [`k${e.kind}_${b}sin[L${e.agent.local}]`, `k${e.kind}_${b}cos[L${e.agent.local}]`];
+    const [from, distance] = [this.expr(e.axis === 'x' ? e.x : e.y), this.expr(e.distance)];
+    if (e.aside === 0) return `(${from} + ${distance} * ${e.axis === 'x' ? sine : cosine})`;
+    const [s, c] = [literal(sinDegrees(e.aside)), literal(cosDegrees(e.aside))];
+    return `(${from} + ${distance} * ${e.axis === 'x' ? `(${sine} * ${c} + ${cosine} * ${s})` : `(${cosine} * ${c} - ${sine} * ${s})`})`;
+  }
+
   protected raster(raster: number): string {
     return raster < 0 ? 'RS' : `g${raster}`;
   }
@@ -193,6 +214,17 @@ export class ExpressionEmitter {
   private cellCentre(raster: number, cell: string, axis: 'x' | 'y'): string {
     if (this.shared.plan.space?.form === 'grid') return axis === 'x' ? `(${cell} % SW)` : `Math.floor(${cell} / SW)`;
     return `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${this.raster(raster)}, SP)`;
+  }
+
+  /** The cell of a field at a place, written out where that is short: places of agents lie inside the space already. */
+  protected cellIndex(field: number, x: P.Expr, y: P.Expr): string {
+    const space = this.shared.plan.space!;
+    const isInside = x.op === 'position' && y.op === 'position';
+    if (space.form === 'grid' && isInside) return `(${this.expr(y)} * SW + ${this.expr(x)})`;
+    if (space.form === 'grid' || (space.edge !== 'wrapping' && !isInside)) return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
+    const inside = (v: string, size: string): string => (isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`);
+    const steps = `fx = ${this.expr(x)}${inside('fx', 'SW')}, fy = ${this.expr(y)}${inside('fy', 'SH')}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;
+    return `(${steps}, fx === fx && fy === fy ? (fj < g${field}_r ? fj : g${field}_r - 1) * g${field}_c + (fi < g${field}_c ? fi : g${field}_c - 1) : -1)`;
   }
 
   /** A field that is only added to all at once is read as it was before. */

@@ -46,32 +46,32 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { reach } = query;
     const k = query.kind;
     const c = `L${query.candidate}`;
-    const skip = query.except === undefined ? '' : ` || ${c} === L${query.except}`;
+    const skip = query.except === undefined ? '' : `${c} === L${query.except}`;
     const b = this.keepsPositions(k) ? 'b' : '';
-    const absent = query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.shared.plan.space ? ` || k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]` : '';
-    const there = `if (!(k${k}_alive[${c}] & 1)${skip}${absent}) continue;`;
+    const absent = query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.shared.plan.space ? `k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]` : '';
+    const there = (): void => this.skipGone(k, c, [skip, absent].filter(Boolean).join(' || '));
     if (reach.is === 'all') {
       this.w.block(`for (let j${list} = 0, e = k${k}.used; j${list} < e; j${list}++)`, () => {
         this.w.line(`${c} = j${list};`);
-        this.w.line(there);
+        there();
         fitting();
       });
     } else if (reach.is === 'tied') this.tied(reach, c, there, list, fitting);
     else this.near(query, reach, list, there, fitting);
   }
 
-  private tied(reach: Extract<P.Reach, { is: 'tied' }>, c: string, there: string, list: number, fitting: () => void): void {
+  private tied(reach: Extract<P.Reach, { is: 'tied' }>, c: string, there: () => void, list: number, fitting: () => void): void {
     const { w } = this;
     w.line(`const R${list} = net${reach.network}.rows[${reach.side}], O${list} = R${list}.other, a${list} = L${reach.agent.local} >= 0 ? R${list}.start[L${reach.agent.local}] : 0, b${list} = L${reach.agent.local} >= 0 ? a${list} + R${list}.length[L${reach.agent.local}] : 0;`);
     w.block(`for (let j${list} = a${list}; j${list} < b${list}; j${list}++)`, () => {
       w.line(`${c} = O${list}[j${list}];`);
-      w.line(there);
+      there();
       fitting();
     });
   }
 
   /** Goes through the lists of the buckets that the reach touches; nothing in the body may change them. */
-  private near(query: P.Query, reach: P.SpaceReach, list: number, there: string, fitting: () => void): void {
+  private near(query: P.Query, reach: P.SpaceReach, list: number, there: () => void, fitting: () => void): void {
     const { w } = this;
     const k = query.kind;
     const c = `L${query.candidate}`;
@@ -86,7 +86,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
         w.block(`for (let z${list} = f${list}; z${list} <= g${list}; z${list}++)`, () => {
           w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = N${list}[j${list}])`, () => {
             w.line(`${c} = j${list};`);
-            w.line(there);
+            there();
             this.nearTest(query, reach, list, fitting);
           });
         });
@@ -282,13 +282,15 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     if (s.how !== 'random' || s.weight || query.where || query.over.is !== 'agents') return false;
     if (query.present && this.shared.plan.kinds[kind]!.mayBeNowhere) return false;
     if (reach.is === 'all') {
-      const others = query.except === undefined ? '' : ` - (k${kind}_alive[L${query.except}] & 1)`;
+      const steady = this.shared.steady.has(kind);
+      const others = query.except === undefined ? '' : steady ? ' - 1' : ` - (k${kind}_alive[L${query.except}] & 1)`;
       w.line(`const m${list} = k${kind}.living${others};`);
       w.block(`if (m${list} > 0)`, () => {
         this.word('w1');
         w.line(`const p${list} = Math.floor((w1 * m${list}) / 4294967296);`);
         const shift = query.except === undefined ? `p${list}` : `p${list} + (p${list} >= L${query.except} ? 1 : 0)`;
-        w.line(`f${list} = k${kind}.living === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${query.except === undefined ? '-1' : `L${query.except}`});`);
+        if (steady) w.line(`f${list} = ${shift};`);
+        else w.line(`f${list} = k${kind}.living === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${query.except === undefined ? '-1' : `L${query.except}`});`);
       });
       return true;
     }
@@ -401,7 +403,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       const end = s.most === undefined ? `n${list}` : `least(n${list}, ${s.most})`;
       w.block(`for (let i${list} = 0, z${list} = ${end}; i${list} < z${list}; i${list}++)`, () => {
         w.line(`${c} = ${name}[i${list}];`);
-        if (kind >= 0) w.line(`if (!(k${kind}_alive[${c}] & 1)) continue;`);
+        if (kind >= 0) this.skipGone(kind, c);
         if (over.is === 'ties') w.line(`if (!net${over.network}.there[${c}]) continue;`);
         if (s.recheck && s.query.where) {
           this.statements(s.query.where.statements);

@@ -1,5 +1,5 @@
 import type { RuleTouch } from './analysis.ts';
-import { touchOf } from './analysis.ts';
+import { steadyKinds, touchOf } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import type * as P from './plan.ts';
@@ -8,7 +8,7 @@ import { literal, SourceWriter } from './source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
 export const ENGINE_FUNCTIONS = [
-  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'chanceOfRate', 'directionOf',
+  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'turnTo', 'chanceOfRate', 'directionOf',
   'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
   'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'squareBetween', 'wayAlong', 'hexAlong',
   'isInReach', 'isInMask', 'shareBefore', 'drawInMask', 'cellAt', 'cellX', 'cellY', 'cellsInto', 'eightInto', 'gather', 'gatherField', 'gatherTally', 'recentOf', 'dueAfter', 'addToList',
@@ -82,6 +82,7 @@ class PlanEmitter {
     this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
+      steady: steadyKinds(plan),
       nextList: () => this.lists++,
       lasting: (first) => `V${this.lasting.push(first) - 1}`,
       valueName: (body) => `v${this.bodies.indexOf(body)}`,
@@ -95,6 +96,7 @@ class PlanEmitter {
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
     head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
+    head.line('const WE = W.entered, WL = W.left;');
     head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
@@ -126,6 +128,7 @@ class PlanEmitter {
     const axis = (v: string, size: string): string => (space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`);
     w.line(`const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`);
     w.block(`function c${g}(x, y)`, () => {
+      w.line('if (x !== x || y !== y) return -1;');
       w.line(`const i = Math.floor(${axis('x', 'SW')} / g${g}_z), j = Math.floor(${axis('y', 'SH')} / g${g}_z);`);
       w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
     });
@@ -156,7 +159,7 @@ class PlanEmitter {
 
   private locals(count: number, from = 0): void {
     const names = Array.from({ length: Math.max(0, count - from) }, (_, i) => `L${i + from} = 0`);
-    this.w.line(`let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0${names.map((name) => `, ${name}`).join('')};`);
+    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0, fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
   }
 
   private indices(touch: RuleTouch): void {
@@ -304,8 +307,8 @@ class PlanEmitter {
     this.w.line(`const key0 = ruleKey0(W.seed, W.step, ${rule.key}), key1 = ruleKey1(W.seed, W.step, ${rule.key});`);
   }
 
-  private streamOf(rule: P.RulePlan, touch: RuleTouch): void {
-    if (touch.draws) this.w.line(`s0 = agentKey0(key0, k${rule.kind}_num[L0]); s1 = agentKey1(key1, k${rule.kind}_num[L0]);`);
+  private seedOf(kind: number): string {
+    return `s0 = agentKey0(key0, k${kind}_num[L0]); s1 = agentKey1(key1, k${kind}_num[L0]);`;
   }
 
   private afterMoves(touch: RuleTouch, always: boolean): void {
@@ -332,9 +335,8 @@ class PlanEmitter {
       else w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
       w.block('for (let i = 0; i < n; i++)', () => {
         w.line(`L0 = ${isPlain ? 'i' : 'list[i]'};`);
-        w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
-        this.streamOf(rule, touch);
-        w.block('turn:', () => emitter.statements(rule.body.statements));
+        if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
       });
       this.afterMoves(touch, false);
     });
@@ -398,13 +400,12 @@ class PlanEmitter {
       this.locals(rule.body.locals);
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
         w.line('L0 = slot;');
-        w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
-        this.streamOf(rule, touch);
+        if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         for (const { column } of own) {
           const seen = touch.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
           w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
         }
-        w.block('turn:', () => emitter.statements(rule.body.statements));
+        w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
         for (const { column, how } of own) {
           if (how === '=') w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
         }
@@ -437,7 +438,7 @@ class PlanEmitter {
     this.plan.kinds.forEach((kind, k) => {
       if (emitter.keepsPositions(k)) {
         w.line(`k${k}.keepPositions();`);
-        w.line(`const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction;`);
+        w.line(`const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction, k${k}_bsin = k${k}.before.sine, k${k}_bcos = k${k}.before.cosine;`);
       }
       kind.columns.forEach((_, c) => {
         if (!emitter.keepsAttribute(k, c)) return;

@@ -95,6 +95,10 @@ export abstract class InterpreterValues extends InterpreterState {
         return wayAlong(at(e.from), at(e.to), e.axis === 'x' ? this.space!.width : this.space!.height, this.space!.edge === 'wrapping');
       case 'along':
         return this.along(e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
+      case 'ahead': {
+        const { direction } = this.seen(e.agent, frame);
+        return math.aheadOnAxis(e.axis, at(e.axis === 'x' ? e.x : e.y), at(e.distance), math.sinDegrees(direction), math.cosDegrees(direction), e.aside);
+      }
       case 'tied':
         return this.areTied(e.network, e.side, this.agent(e.a, frame), this.agent(e.b, frame)) ? 1 : 0;
       case 'tie value':

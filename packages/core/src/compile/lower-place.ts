@@ -1,5 +1,6 @@
 import type { Span } from '../diagnostics.ts';
 import type { Hop, KindSymbol, LocalSymbol, NetworkSymbol, Ref } from '../language/checked.ts';
+import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
 import { binary, BodyLowerer, local, num } from './body-lowerer.ts';
@@ -325,10 +326,19 @@ export abstract class PlaceLowerer extends BodyLowerer {
     const actor = this.acting ?? this.standing.actor;
     if (expr.name.key !== 'ahead' || !actor) return this.unheld(expr);
     const distance = this.hold(this.lower(expr.args[0]!.value));
+    const shift = expr.args[1] ? constantOf(expr.args[1].value, this.shared.model.scales)?.value : 0;
+    if (shift !== undefined && this.shared.model.space?.neighbours !== 6) return this.straightAhead(actor, distance, shift);
     const facing: Expr = { op: 'position', kind: this.kindOfLocal(actor).index, axis: 'direction', agent: this.agent(actor) };
     const aside = expr.args[1] ? this.lower(expr.args[1].value) : undefined;
     const angle = this.hold(aside ? binary('+', facing, aside) : facing);
     return this.fromHere(distance, angle, this.placeOf(actor));
+  }
+
+  /** Ahead by a fixed angle to the side: no sine is needed beyond those of the direction, which agents keep. */
+  private straightAhead(actor: LocalSymbol, distance: Expr, aside: number): Point {
+    const { x, y } = this.placeOf(actor);
+    const at = (axis: 'x' | 'y'): Expr => ({ op: 'ahead', axis, x, y, distance, kind: this.kindOfLocal(actor).index, agent: this.agent(actor), aside });
+    return { x: this.hold(at('x')), y: this.hold(at('y')) };
   }
 
   fromHere(distance: Expr, angle: Expr, from: Point = this.here()): Point {

@@ -507,7 +507,12 @@ export class StatementLowerer extends MachineLowerer {
     if (part.oncePerPair && twins) where = this.laterOnly(actorKind, actor, slot, where);
     const query: Query = { over: { is: 'agents' }, present: true, kind: partnerKind.index, reach, candidate: slot, except: twins ? this.slotOf(actor) : undefined, where };
     const body = this.collect(() => this.meeting(part, partner, slot));
+    this.gated(part, () => this.meetPartners(partner, query, body, inTurn));
+  }
+
+  private meetPartners(partner: Extract<Ast.Partner, { is: 'reach' }>, query: Query, body: readonly Statement[], inTurn: boolean): void {
     const { pick, howMany } = partner;
+    const { reach, where, candidate: slot } = query;
     if (!pick || howMany !== undefined) {
       this.emit({ op: 'each', query, shuffled: inTurn || howMany !== undefined, recheck: inTurn && where !== undefined, most: howMany, body });
       return;
@@ -562,13 +567,21 @@ export class StatementLowerer extends MachineLowerer {
       });
       this.emit({ op: 'repeat', count: local(count), body, site: this.site(partner.count.span, 'a number of meetings') });
     });
-    // A condition on the actor alone that does not hold spares all its meetings: nothing in them could make it hold.
+    this.gated(part, () => {
+      for (const statement of meet) this.emit(statement);
+    });
+  }
+
+  /** A condition on the actor alone that does not hold spares all its meetings: nothing in them could make it hold. */
+  private gated(part: Ast.InteractionPart, build: () => void): void {
     const own = part.where ? this.actorConditions(part.where) : [];
+    if (own.length === 0) {
+      build();
+      return;
+    }
     let gate: Expr = num(1);
-    const before = this.collect(() => own.forEach((condition) => (gate = this.andThen(gate, () => this.lower(condition)))));
-    for (const statement of before) this.emit(statement);
-    if (own.length === 0) for (const statement of meet) this.emit(statement);
-    else this.emit({ op: 'if', condition: gate, then: meet, else: [] });
+    for (const condition of own) gate = this.andThen(gate, () => this.lower(condition));
+    this.emit({ op: 'if', condition: gate, then: this.collect(build), else: [] });
   }
 
   /** The parts of a condition, joined by `and`, that read nobody but the actor. */

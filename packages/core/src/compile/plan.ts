@@ -50,6 +50,8 @@ export type Expr =
   | { readonly op: 'in reach'; readonly reach: SpaceReach; readonly x: Expr; readonly y: Expr }
   /** The coordinate of a place that lies a distance away in a direction. */
   | { readonly op: 'along'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly angle: Expr }
+  /** The same in the direction an agent faces, turned by so many degrees. */
+  | { readonly op: 'ahead'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly kind: number; readonly agent: AgentRef; readonly aside: number }
   /** The signed way along an axis, the shorter one where the space wraps. */
   | { readonly op: 'way'; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
   /** Whether an agent has not been removed since it was found. */

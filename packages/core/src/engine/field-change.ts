@@ -19,6 +19,10 @@ export function spreadInto(out: Float64Array, values: Float64Array, grid: Pick<F
   const { columns, rows } = grid;
   const part = share / neighbourOffsets(space, 0).length;
   const wraps = space.edge === 'wrapping';
+  if (space.form !== 'grid' || space.neighbours === 8) {
+    spreadEight(out, values, columns, rows, wraps, share, part);
+    return;
+  }
   for (let row = 0; row < rows; row++) {
     const around = neighbourOffsets(space, row);
     for (let column = 0; column < columns; column++) {
@@ -31,6 +35,32 @@ export function spreadInto(out: Float64Array, values: Float64Array, grid: Pick<F
         sum += c < 0 || r < 0 ? own : values[r * columns + c]!;
       }
       out[at] = own * (1 - share) + part * sum;
+    }
+  }
+}
+
+/** Eight neighbours, the commonest case: rows are found once, and only the first and last column look for an edge. */
+function spreadEight(out: Float64Array, values: Float64Array, columns: number, rows: number, wraps: boolean, share: number, part: number): void {
+  const keep = 1 - share;
+  for (let row = 0; row < rows; row++) {
+    const here = row * columns;
+    const up = neighbour(row + 1, rows, wraps) * columns;
+    const down = neighbour(row - 1, rows, wraps) * columns;
+    for (let column = 0; column < columns; column++) {
+      const at = here + column;
+      const own = values[at]!;
+      if (column > 0 && column < columns - 1 && up >= 0 && down >= 0) {
+        const u = up + column;
+        const d = down + column;
+        const sum = values[at - 1]! + values[at + 1]! + values[d]! + values[u]! + values[d - 1]! + values[d + 1]! + values[u - 1]! + values[u + 1]!;
+        out[at] = own * keep + part * sum;
+        continue;
+      }
+      const w = neighbour(column - 1, columns, wraps);
+      const e = neighbour(column + 1, columns, wraps);
+      const value = (line: number, c: number): number => (line < 0 || c < 0 ? own : values[line + c]!);
+      const sum = value(here, w) + value(here, e) + value(down, column) + value(up, column) + value(down, w) + value(down, e) + value(up, w) + value(up, e);
+      out[at] = own * keep + part * sum;
     }
   }
 }

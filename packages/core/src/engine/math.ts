@@ -188,3 +188,19 @@ export function roundHalfUp(x: number): number {
 export function directionOf(x: number, y: number): number {
   return Math.abs(x) + Math.abs(y) < 1e-12 ? 0 : bearingDegrees(x, y);
 }
+
+/** The coordinate that lies a distance ahead of a direction given by its sine and cosine, turned by some degrees. */
+export function aheadOnAxis(axis: 'x' | 'y', from: number, distance: number, sine: number, cosine: number, aside: number): number {
+  if (aside === 0) return from + distance * (axis === 'x' ? sine : cosine);
+  const s = sinDegrees(aside);
+  const c = cosDegrees(aside);
+  return from + distance * (axis === 'x' ? sine * c + cosine * s : cosine * c - sine * s);
+}
+
+/** Turns an agent: its direction from 0 to below 360 degrees, with the sine and cosine of it. */
+export function turnTo(direction: Float64Array, sine: Float64Array, cosine: Float64Array, slot: number, angle: number): void {
+  const d = heading(angle);
+  direction[slot] = d;
+  sine[slot] = sinDegrees(d);
+  cosine[slot] = cosDegrees(d);
+}

@@ -1,3 +1,4 @@
+import { turnTo } from './math.ts';
 import { BucketIndex } from './spaces/bucket-index.ts';
 
 export const DEAD = 0;
@@ -36,28 +37,31 @@ export class Population {
   x!: Float64Array;
   y!: Float64Array;
   direction!: Float64Array;
+  /** Sine and cosine of the direction, so that moves need none. */
+  sine!: Float64Array;
+  cosine!: Float64Array;
   attributes: Float64Array[] = [];
   states: Uint8Array[] = [];
   due: Float64Array[] = [];
   /** Columns as they were before a rule that acts all at once. */
-  readonly before: { x: Float64Array; y: Float64Array; direction: Float64Array; attributes: Float64Array[]; states: Uint8Array[] };
+  readonly before: { x: Float64Array; y: Float64Array; direction: Float64Array; sine: Float64Array; cosine: Float64Array; attributes: Float64Array[]; states: Uint8Array[] };
   readonly index = new BucketIndex();
 
   constructor(readonly shape: PopulationShape) {
-    this.before = { x: new Float64Array(0), y: new Float64Array(0), direction: new Float64Array(0), attributes: [], states: [] };
+    this.before = { x: new Float64Array(0), y: new Float64Array(0), direction: new Float64Array(0), sine: new Float64Array(0), cosine: new Float64Array(0), attributes: [], states: [] };
     this.allocate(FIRST_CAPACITY);
   }
 
   /** Bytes an agent takes. */
   static bytesPerAgent(shape: PopulationShape): number {
-    return 1 + 4 + 3 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
+    return 1 + 4 + 5 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
   }
 
   private allocate(capacity: number): void {
     const { attributes, machines, dues } = this.shape;
     const room = Math.ceil(capacity / 8) * 8;
-    const buffer = new ArrayBuffer(room * (8 * (3 + attributes + dues) + 4 + 1 + machines));
-    const old = { alive: this.alive, number: this.number, x: this.x, y: this.y, direction: this.direction, attributes: this.attributes, due: this.due, states: this.states };
+    const buffer = new ArrayBuffer(room * (8 * (5 + attributes + dues) + 4 + 1 + machines));
+    const old = { alive: this.alive, number: this.number, x: this.x, y: this.y, direction: this.direction, sine: this.sine, cosine: this.cosine, attributes: this.attributes, due: this.due, states: this.states };
     let at = 0;
     const doubles = (from: Float64Array | undefined): Float64Array => {
       const column = new Float64Array(buffer, at, room);
@@ -74,6 +78,8 @@ export class Population {
     this.x = doubles(old.x);
     this.y = doubles(old.y);
     this.direction = doubles(old.direction);
+    this.sine = doubles(old.sine);
+    this.cosine = doubles(old.cosine);
     this.attributes = Array.from({ length: attributes }, (_, i) => doubles(old.attributes[i]));
     this.due = Array.from({ length: dues }, (_, i) => doubles(old.due[i]));
     this.number = new Int32Array(buffer, at, room);
@@ -100,6 +106,8 @@ export class Population {
     this.x[slot] = x;
     this.y[slot] = y;
     this.direction[slot] = 0;
+    this.sine[slot] = 0;
+    this.cosine[slot] = 1;
     for (const column of this.attributes) column[slot] = 0;
     for (const column of this.due) column[slot] = 0;
     for (const column of this.states) column[slot] = 0;
@@ -147,6 +155,8 @@ export class Population {
     this.x[to] = this.x[from]!;
     this.y[to] = this.y[from]!;
     this.direction[to] = this.direction[from]!;
+    this.sine[to] = this.sine[from]!;
+    this.cosine[to] = this.cosine[from]!;
     for (const column of this.attributes) column[to] = column[from]!;
     for (const column of this.due) column[to] = column[from]!;
     for (const column of this.states) column[to] = column[from]!;
@@ -212,6 +222,8 @@ export class Population {
     this.before.x = keepInto(this.before.x, this.x, this.used);
     this.before.y = keepInto(this.before.y, this.y, this.used);
     this.before.direction = keepInto(this.before.direction, this.direction, this.used);
+    this.before.sine = keepInto(this.before.sine, this.sine, this.used);
+    this.before.cosine = keepInto(this.before.cosine, this.cosine, this.used);
   }
 
   keepAttribute(column: number): void {
@@ -262,6 +274,7 @@ export class Population {
       at += n;
     }
     this.alive.fill(ALIVE, 0, n);
+    for (let slot = 0; slot < n; slot++) turnTo(this.direction, this.sine, this.cosine, slot, this.direction[slot]!);
     this.used = n;
     this.living = n;
     this.unborn = 0;

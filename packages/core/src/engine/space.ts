@@ -144,8 +144,9 @@ export function fieldShape(space: Space, cell: number): { columns: number; rows:
   return { columns: Math.max(1, Math.ceil(space.width / cell - 1e-9)), rows: Math.max(1, Math.ceil(space.height / cell - 1e-9)) };
 }
 
-/** The index of the cell at a place; places outside are brought in by the rule of the edge. */
+/** The index of the cell at a place; places outside are brought in by the rule of the edge. -1 for nowhere. */
 export function cellAt(x: number, y: number, grid: Raster, space: Space): number {
+  if (x !== x || y !== y) return -1;
   const column = Math.floor(placeOnAxis(x, space.width, space) / grid.cell);
   const row = Math.floor(placeOnAxis(y, space.height, space) / grid.cell);
   return (row < grid.rows ? row : grid.rows - 1) * grid.columns + (column < grid.columns ? column : grid.columns - 1);

@@ -1,0 +1,17 @@
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { rolldown } from 'rolldown';
+import { ensureInstalled } from './prepare.mjs';
+
+ensureInstalled();
+const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
+try {
+  const bundle = await rolldown({ input: 'packages/core/bench/main.ts', platform: 'node' });
+  await bundle.write({ file: join(folder, 'bench.mjs'), format: 'esm' });
+  process.exitCode = spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1;
+} finally {
+  rmSync(folder, { recursive: true, force: true });
+}
