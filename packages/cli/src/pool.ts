@@ -9,10 +9,10 @@ import type { WorkerTask } from './worker.ts';
 const AHEAD = 3;
 
 /** The outcomes of jobs in their order, computed on all cores. One job alone is run here, without a thread. */
-export async function* outcomesOf(text: string, jobs: readonly RunJob[]): AsyncGenerator<RunOutcome> {
+export async function* outcomesOf(text: string, files: ReadonlyMap<string, string>, jobs: readonly RunJob[]): AsyncGenerator<RunOutcome> {
   const threads = Math.min(availableParallelism(), jobs.length);
   if (threads <= 1) {
-    const { loaded } = loadModel(text);
+    const { loaded } = loadModel(text, files);
     const compiled = loaded && compilePlan(loaded.plan);
     for (const job of jobs) {
       const outcome = compiled && simulate(compiled, job);
@@ -26,7 +26,7 @@ export async function* outcomesOf(text: string, jobs: readonly RunJob[]): AsyncG
   try {
     while (next < jobs.length || pending.length > 0) {
       while (next < jobs.length && pending.length < threads * AHEAD) {
-        const running = pool.run({ text, job: jobs[next++]! });
+        const running = pool.run({ text, files, job: jobs[next++]! });
         // A failure is met when its turn comes; until then it is not unhandled.
         running.catch(() => undefined);
         pending.push(running);

@@ -1,10 +1,11 @@
-import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
 import { Command } from 'commander';
 import type { LoadedModel } from '@vole/core';
-import { readParameter, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
+import { readParameter, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { outcomesOf } from './pool.ts';
-import { loadOrExplain, readText, UsageError } from './usage.ts';
+import { filesBeside, loadOrExplain, readText, UsageError } from './usage.ts';
 
 interface RunOptions {
   readonly seed?: string;
@@ -14,6 +15,7 @@ interface RunOptions {
   readonly every?: string;
   readonly out?: string;
   readonly summary?: boolean;
+  readonly record?: string;
 }
 
 export function runCommand(): Command {
@@ -27,6 +29,7 @@ export function runCommand(): Command {
     .option('--every <n>', 'keep the rows of steps 0, n, 2n, ...')
     .option('--out <file>', 'write to a file instead of standard output')
     .option('--summary', 'one row a run: its summaries')
+    .option('--record <folder>', 'write the records of agents and meetings too, a CSV each, into a folder')
     .action((path: string, options: RunOptions) => runModel(path, options));
 }
 
@@ -38,23 +41,40 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   const steps = options.steps === undefined ? undefined : readWhole(options.steps, '--steps', 0);
   const parameters = readSettings(loaded, options.set ?? []);
   const output = new Output(options.out);
+  const records = options.record === undefined ? [] : openRecords(loaded, options.record);
   output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
   const text = readText(path);
   let i = 0;
-  for await (const outcome of outcomesOf(text, seeds.map((seed) => ({ parameters, seed, steps, every })))) {
+  for await (const outcome of outcomesOf(text, filesBeside(path, text), seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })))) {
     const seed = seeds[i]!;
     if ('failure' in outcome) {
       output.abandon();
+      for (const record of records) record.abandon();
       process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
       process.exitCode = 1;
       return;
     }
     const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
     for (const line of lines) output.line(line);
+    records.forEach((record, r) => {
+      for (const line of recordLines(loaded.plan, r, i + 1, outcome.result)) record.line(line);
+    });
     if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
     i++;
   }
   output.finish();
+  for (const record of records) record.finish();
+}
+
+/** A file for each record of the model, named after it. */
+function openRecords(loaded: LoadedModel, folder: string): Output[] {
+  if (loaded.plan.records.length === 0) throw new UsageError('the model has no “record” to write');
+  mkdirSync(folder, { recursive: true });
+  return loaded.plan.records.map((record, i) => {
+    const output = new Output(join(folder, `${record.name}.csv`));
+    output.line(recordHeader(loaded.plan, i));
+    return output;
+  });
 }
 
 function readWhole(text: string, option: string, least: number): number {

@@ -6,6 +6,7 @@ export { applyEdits, ModelError, placeOf } from './diagnostics.ts';
 export type { Token } from './language/lexer.ts';
 export { lex, MAX_TEXT_LENGTH } from './language/lexer.ts';
 export { formatModel } from './language/format.ts';
+export { filesWanted } from './language/data.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';
@@ -46,7 +47,7 @@ export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies
 export { readObserved } from './studies/observed.ts';
 
 // Files
-export { cellText, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';
+export { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, digestOf, readBundle, writeBundle } from './formats/bundle.ts';
 

@@ -180,11 +180,20 @@ describe('what goes wrong in a run says where and why', () => {
   it('a mean of nobody stops a rule', () => expect(failing('    k = mean of it.k over A where it.k > 5').diagnostic.code).toBe('run/not-finite'));
   it('an endless population stops at the ceiling', () => {
     const plan = planOf('model E\nclock\n  end after 99 steps\nagent A\n  start 2\n  behaviour split\n    create 3 A\nmeasure n = count A\n');
-    const script = compilePlan(plan).script();
-    script.world.ceiling = 500;
-    const outcome = simulate({ plan, script: () => script } as unknown as Parameters<typeof simulate>[0], { parameters: [], seed: 1, every: 1 });
+    const compiled = compilePlan(plan);
+    compiled.shared().world.ceiling = 500;
+    const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
     expect(outcome && 'failure' in outcome && outcome.failure.code).toBe('run/agent-limit');
     expect(outcome && 'failure' in outcome && outcome.failure.message).toContain('500 agents');
+  });
+  it('a run that would not fit into memory is refused before it begins, with its numbers', () => {
+    const plan = planOf('model E\nclock\n  end after 99 steps\nagent A\n  start 1000000\n  has e = 1\n  behaviour rest\n    e += 1\nmeasure n = count A\n');
+    const compiled = compilePlan(plan);
+    compiled.shared().world.memory = 10_000_000;
+    const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
+    expect(outcome && 'failure' in outcome && outcome.failure.code).toBe('run/size');
+    expect(outcome && 'failure' in outcome && outcome.failure.message).toMatch(/need about \d+ MB; at most 10 MB/);
+    expect(compiled.shared().bytes).toBeLessThan(100_000);
   });
   it('a field of too many cells is refused with its numbers', () => {
     const plan = planOf('model B\nclock\n  end after 2 steps\nspace S: plane 100000 by 100000\nfield f on S, cells of 1\n  start 1\nmeasure m = mean of f\n');

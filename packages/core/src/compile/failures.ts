@@ -70,6 +70,12 @@ export function failCeiling(site: Site, world: World): never {
   );
 }
 
+/** Refuses a run that would not fit, before anything is allocated. */
+export function failMemory(site: Site, needed: number, most: number): never {
+  const megabytes = (bytes: number): string => `${Math.ceil(bytes / 1e6).toLocaleString('en-GB')} MB`;
+  failSize(site.span, `This run would need about ${megabytes(needed)}; at most ${megabytes(most)} are used.`, 'Start fewer agents, or give them fewer attributes.');
+}
+
 export function failSize(span: Site['span'], message: string, hint: string): never {
   throw new ModelError({ severity: 'error', code: 'run/size', message, span, hint });
 }

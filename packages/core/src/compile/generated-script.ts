@@ -20,7 +20,7 @@ import { gather } from '../measures/numeric/gather.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
 import { visitStatements } from './analysis.ts';
 import { agentBodyOf, emitPlan, valueBodiesOf } from './emit.ts';
-import { failAt, failCeiling, failCount, failNobody, failShare } from './failures.ts';
+import { failAt, failCeiling, failCount, failMemory, failNobody, failShare } from './failures.ts';
 import { filePairs, makerOf } from './make-network.ts';
 import type * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
@@ -130,6 +130,13 @@ export class CompiledPlan {
 
   script(): GeneratedScript {
     return new GeneratedScript(this.plan, this.binder);
+  }
+
+  private reused: GeneratedScript | undefined;
+
+  /** One script for runs that follow one another: its arrays and its machine code are warm. A run on it ends when the next begins. */
+  shared(): GeneratedScript {
+    return (this.reused ??= this.script());
   }
 }
 
@@ -412,6 +419,8 @@ export class GeneratedScript implements Script {
       const count = start.count ? value(start.count) : this.cellList.count;
       if (!(count >= 0) || Math.floor(count) !== count) failCount(plan.sites[start.site]!, world, undefined, count);
       if (this.state.total() + count > world.ceiling) failCeiling(plan.sites[start.site]!, world);
+      const needed = this.bytes + Math.max(0, population.used + count - population.capacity) * (Population.bytesPerAgent(population.shape) + 12);
+      if (needed > world.memory) failMemory(plan.sites[start.site]!, needed, world.memory);
       population.reserve(population.used + count);
       this.code.starts[k]![i]!(count, ruleKey0(world.seed, 0, start.key), ruleKey1(world.seed, 0, start.key));
     });

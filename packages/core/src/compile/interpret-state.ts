@@ -1,5 +1,6 @@
 import { Mail } from '../engine/mail.ts';
-import { CellList, Discs } from '../engine/cells.ts';
+import type { Discs } from '../engine/cells.ts';
+import { CellList } from '../engine/cells.ts';
 import type { Stream } from '../engine/random/stream.ts';
 import type { FieldGrid, Raster, Space } from '../engine/space.ts';
 import { Tally } from '../engine/tallies.ts';

@@ -89,7 +89,7 @@ export class StatementLowerer extends MachineLowerer {
       }
       case 'log':
         return this.log(statement);
-      case 'turn':      case 'turn':
+      case 'turn':
         return this.turn(statement);
       case 'move': {
         const { kind, agent } = this.self;

@@ -37,6 +37,7 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     case 'path': {
       const ref = model.refs.get(expr);
       if (ref?.is === 'measure') return { op: 'measure', index: ref.measure.index };
+      if (ref?.is === 'summary') return lower(ref.summary.part.value);
       break;
     }
     case 'at': {

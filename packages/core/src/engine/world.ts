@@ -22,6 +22,9 @@ const MOST_NOTES = 10_000;
 /** Most agents of all kinds together; a run that would have more stops with a message. */
 export const DEFAULT_CEILING = 2_000_000;
 
+/** Most bytes that the agents and fields of a run may take. */
+export const DEFAULT_MEMORY = 2_000_000_000;
+
 /** The numbers that every rule of a run can read: luck, time, parameters, counts of flows, the last row of measures. */
 export class World {
   seed = 0;
@@ -54,6 +57,7 @@ export class World {
   /** Moves and births onto taken cells that did not happen. */
   refused = 0;
   ceiling = DEFAULT_CEILING;
+  memory = DEFAULT_MEMORY;
   private readonly firstDay: number | undefined;
 
   constructor(

@@ -39,3 +39,20 @@ export function summaryLine(run: number, result: RunResult, extra: readonly stri
 function timeOf(plan: Plan, step: number): number {
   return Number((step * plan.clock.stepLength).toPrecision(15));
 }
+
+/** Columns of a record: run, seed, step, whom it is about, then its values in the order of the text. */
+export function recordHeader(plan: Plan, record: number): string {
+  const { kind, columns } = plan.records[record]!;
+  return ['run', 'seed', 'step', ...(kind >= 0 ? [plan.kinds[kind]!.name] : []), ...columns.map((column) => column.name)].map(textCell).join(',');
+}
+
+/** One line an agent and recorded step, or a meeting; choices by their words. */
+export function recordLines(plan: Plan, record: number, run: number, result: RunResult): string[] {
+  const { kind, columns } = plan.records[record]!;
+  const { width, data } = result.records![record]!;
+  const first = kind >= 0 ? 2 : 1;
+  return Array.from({ length: data.length / width }, (_, row) => {
+    const cells = data.slice(row * width, (row + 1) * width).map((value, i) => columns[i - first]?.options?.[value] ?? cellText(value));
+    return [run, result.seed, ...cells.map(textCell)].join(',');
+  });
+}

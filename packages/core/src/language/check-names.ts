@@ -202,6 +202,13 @@ export class NameChecker {
       env.spell(name, measure.name);
       return context.measuresAllowed ? measure.type : this.wrong(say.measureInRule(name.span, name.text));
     }
+    const summary = env.summaries.get(name.key);
+    if (summary) {
+      env.spell(name, summary.name);
+      if (!context.summariesAllowed) return this.wrong(say.summaryOutside(name.span, name.text));
+      env.refs.set(expr, { is: 'summary', summary });
+      return summary.type;
+    }
     const tally = env.tallies.get(name.key);
     if (tally) return this.wrong(say.wrongType(name.span, 'A value', `the tally ${tally.name}`, { hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.` }));
     const reading = CLOCK_READINGS.get(name.key);

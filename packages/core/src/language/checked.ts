@@ -173,6 +173,7 @@ export type Ref =
   | { readonly is: 'local'; readonly local: LocalSymbol }
   | { readonly is: 'clock'; readonly which: ClockReading }
   | { readonly is: 'measure'; readonly measure: MeasureSymbol }
+  | { readonly is: 'summary'; readonly summary: MeasureSymbol }
   | { readonly is: 'option'; readonly option: number }
   /** A state with states inside: any of these. */
   | { readonly is: 'group'; readonly group: StateGroup }

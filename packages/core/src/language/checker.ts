@@ -33,7 +33,8 @@ const INFERENCE_PASSES = 3;
  */
 export function checkModel(text: string, files: ReadonlyMap<string, string> = NO_FILES): CheckResult {
   const parsed = parse(text);
-  const env = new Environment(text, findScales(parsed.tree), files);
+  const own = partsOf(parsed.tree, 'data').map(({ file, lines }) => [file.name, `${lines.join('\n')}\n`] as const);
+  const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]));
   const checker = new ModelChecker(env, parsed.tree);
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
@@ -670,7 +671,7 @@ class ModelChecker {
   }
 
   private checks(): void {
-    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true };
+    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true, summariesAllowed: true };
     for (const part of partsOf(this.tree, 'check')) {
       for (const setting of part.settings) {
         const parameter = this.env.parameters.get(setting.name.key);

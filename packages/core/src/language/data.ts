@@ -5,6 +5,19 @@ import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 
+/** The files that a model asks for and does not hold itself. */
+export function filesWanted(tree: Ast.SyntaxTree): string[] {
+  const names = tree.parts.flatMap((part): string[] => {
+    if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
+    if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
+    if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
+    if (part.is === 'zone' || part.is === 'obstacle') return part.shapes.flatMap((shape) => (shape.is === 'from' ? [shape.file.name] : []));
+    return [];
+  });
+  const held = new Set(tree.parts.flatMap((part) => (part.is === 'data' ? [part.file.name] : [])));
+  return [...new Set(names)].filter((name) => !held.has(name));
+}
+
 /** Columns of a table that place an agent rather than set an attribute. */
 const PLACING = ['x', 'y', 'direction'];
 

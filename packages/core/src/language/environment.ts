@@ -18,6 +18,8 @@ export interface Context {
   /** Who may not draw luck here, in words; undefined where drawing is allowed. */
   readonly noDraws?: string;
   readonly measuresAllowed?: boolean;
+  /** In a check: summaries are read, too. */
+  readonly summariesAllowed?: boolean;
   /** In a summary: measures are read as rows of the run. */
   readonly summary?: boolean;
   readonly locals: ReadonlyMap<string, LocalSymbol>;

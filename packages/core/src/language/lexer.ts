@@ -3,7 +3,7 @@ import * as say from './messages.ts';
 
 /** The words that open a part at the left margin. */
 export const PART_WORDS: ReadonlySet<string> = new Set(
-  ('model clock unit parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
+  ('model clock unit data parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
     'interaction order timeline measure summary record chart show check').split(' '),
 );
 
@@ -172,6 +172,10 @@ class Lexer {
     const word = NAME.exec(this.text)?.[0];
     if (!word) return false;
     const lower = word.toLowerCase();
+    if (column === 0 && lower === 'data' && /^\s*["\u201c\u201e]/.test(this.text.slice(this.at + word.length))) {
+      this.proseColumn = column;
+      return false;
+    }
     const isTitled = column === 0 && (lower === 'model' || lower === 'check' || lower === 'chart');
     if (!isTitled && lower !== 'note') return false;
     const end = this.lineEnd(this.at);

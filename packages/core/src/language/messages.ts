@@ -101,7 +101,7 @@ export const belongsUnderAgent = (span: Span, word: string) =>
   error('layout/under-agent', span, `“${word}” belongs under an agent, two blanks deeper.`, { fixes: [insert(span.start, '  ', 'Indent the line')] });
 export const unknownPart = (span: Span, found: string, near: string | undefined) =>
   error('syntax/part', span, `${found} does not begin a part of a model.`, {
-    hint: 'Parts begin with model, clock, unit, parameter, variable, tally, define, routine, behaviour, space, zone, obstacle, network, field, message, agent, interaction, order, timeline, measure, summary, record, chart, show or check.',
+    hint: 'Parts begin with model, clock, unit, data, parameter, variable, tally, define, routine, behaviour, space, zone, obstacle, network, field, message, agent, interaction, order, timeline, measure, summary, record, chart, show or check.',
     fixes: near ? [replace(span, near)] : [],
   });
 export const unknownLine = (span: Span, found: string, under: string, known: readonly string[]) =>
@@ -173,6 +173,8 @@ export const measureInRule = (span: Span, name: string) =>
   error('name/measure', span, `“${name}” is a measure; rules of agents cannot read measures.`, {
     hint: 'Ask the agents themselves with “count”, “mean of ... over ...” and the like.',
   });
+export const summaryOutside = (span: Span, name: string) =>
+  error('name/summary', span, `“${name}” is a summary of a whole run; only checks can read it.`, { hint: 'A summary is known when the run is over. Ask the measures themselves.' });
 export const notAgent = (span: Span, name: string) => error('name/not-agent', span, `“${name}” is no agent, so nothing follows after its dot.`);
 
 // Types and units
@@ -239,7 +241,7 @@ export const neverHeard = (span: Span, name: string) =>
   warning('doubt/unheard', span, `The message “${name}” is never heard.`, { hint: 'Add “on Name” under a kind, or a transition “on Name: State”.' });
 export const neverSent = (span: Span, name: string) => warning('doubt/never', span, `This never happens: nobody sends “${name}”.`);
 export const missingData = (span: Span, name: string, known: readonly string[]) =>
-  error('file/missing', span, `The file “${name}” is not there.`, { hint: known.length ? `Files beside this model: ${listed(known)}.` : 'Add it to the project, or put it beside the model file.' });
+  error('file/missing', span, `The file “${name}” is not there.`, { hint: known.length ? `Files beside this model: ${listed(known)}.` : `Put its lines into the model, indented under “data "${name}"”; on the command line it may lie beside the model file.` });
 export const badData = (span: Span, name: string, line: number, what: string) => error('file/content', span, `“${name}”, line ${line}: ${what}`);
 export const onlyOnce = (span: Span, what: string) => error('syntax/twice', span, `${what} is said twice.`);
 export const whereWithoutIt = (span: Span) =>

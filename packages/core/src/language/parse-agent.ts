@@ -52,7 +52,7 @@ export class AgentParser extends PartParser {
     let count: Ast.StartLine['count'];
     if (s.takeIf('from')) count = { is: 'table', file: this.file() };
     else if (s.takeIf('on', 'every', 'cell')) count = { is: 'every cell', where: s.takeIf('where') ? this.e.expression() : undefined };
-    else count = this.e.sum();
+    else count = this.e.count();
     const placing = count.is === 'every cell' ? undefined : this.st.placing();
     const facing = s.takeIf(',', 'facing') ? this.e.expression() : undefined;
     s.endOfLine();

@@ -101,6 +101,18 @@ export class ExpressionParser {
     return this.binary(not ? 'is not' : 'is', left, this.sum());
   }
 
+  private isCounting = false;
+
+  /** How many to start or create: a sum without a bare query in it, as a place may follow (D16). */
+  count(): Expr {
+    this.isCounting = true;
+    try {
+      return this.sum();
+    } finally {
+      this.isCounting = false;
+    }
+  }
+
   sum(): Expr {
     let left = this.product();
     while (this.s.is('+') || this.s.is('-')) left = this.binary(this.s.take().word as BinaryOperator, left, this.product());
@@ -169,6 +181,7 @@ export class ExpressionParser {
 
   /** A kind followed by a reach can only be a query that ends in `with most` or `with least`. */
   private opensQuery(): boolean {
+    if (this.isCounting) return false;
     if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
     const next = this.s.ahead(1).word;
     const isReach = ['within', 'where', 'next', 'tied'].includes(next) || (next === 'with' && this.s.isQueryHead(this.s.current.word)) || (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));

@@ -270,7 +270,7 @@ export class StatementParser {
   private create(): Statement {
     const s = this.s;
     const start = s.take().span.start;
-    const count = this.e.sum();
+    const count = this.e.count();
     const kind = s.name('which kind to create');
     const placing = this.placing();
     const alias = s.takeIf('as') ? s.name('the name for the new one') : undefined;

@@ -38,6 +38,7 @@ class Parser extends PartParser {
     model: (start) => this.modelPart(start),
     clock: (start) => this.clock(start),
     unit: (start) => this.unit(start),
+    data: (start) => this.data(start),
     parameter: (start) => this.parameter(start),
     variable: (start) => this.variable(start),
     tally: (start) => this.tally(start),
@@ -113,14 +114,7 @@ class Parser extends PartParser {
     const title = this.freeText('the title of the model');
     this.s.endOfLine();
     const span = this.s.spanFrom(start);
-    const prose: string[] = [];
-    if (this.s.isType('indent')) {
-      while (!this.s.isType('dedent') && !this.s.isType('end')) {
-        const token = this.s.take();
-        if (token.type === 'text') prose.push(token.text);
-      }
-      if (this.s.isType('dedent')) this.s.take();
-    }
+    const prose = this.prose();
     return { is: 'model', title, prose, span };
   }
 
@@ -175,6 +169,26 @@ class Parser extends PartParser {
     }
     const about = s.endOfLine();
     return { is: 'unit', name, of, about, span: s.spanFrom(start) };
+  }
+
+  /** `data "voles.csv"` and the lines of the file under it. */
+  private data(start: number): Ast.DataPart {
+    const file = this.file();
+    this.s.endOfLine();
+    const span = this.s.spanFrom(start);
+    return { is: 'data', file, lines: this.prose(), span };
+  }
+
+  /** Lines under a header that are taken as they stand. */
+  private prose(): string[] {
+    const lines: string[] = [];
+    if (!this.s.isType('indent')) return lines;
+    while (!this.s.isType('dedent') && !this.s.isType('end')) {
+      const token = this.s.take();
+      if (token.type === 'text') lines.push(token.text);
+    }
+    if (this.s.isType('dedent')) this.s.take();
+    return lines;
   }
 
   private tally(start: number): Ast.TallyPart {

@@ -176,6 +176,12 @@ export interface UnitPart extends Part {
   readonly name: Name;
   readonly of?: { readonly count: number; readonly unit: Name };
 }
+/** A small file that is kept in the model itself. */
+export interface DataPart extends Part {
+  readonly is: 'data';
+  readonly file: FileName;
+  readonly lines: readonly string[];
+}
 export interface TallyPart extends Part {
   readonly is: 'tally';
   readonly name: Name;
@@ -444,6 +450,7 @@ export type AnyPart =
   | ModelPart
   | ClockPart
   | UnitPart
+  | DataPart
   | ParameterPart
   | VariablePart
   | TallyPart

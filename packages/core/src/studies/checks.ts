@@ -38,7 +38,7 @@ export function runCheck(compiled: CompiledPlan, check: CheckPlan): CheckOutcome
   const values: number[][] = check.expectations.map(() => []);
   let limits: Limits[] = [];
   for (let seed = 1; seed <= check.seeds; seed++) {
-    const script = compiled.script();
+    const script = compiled.shared();
     const parameters = plan.parameters.map((parameter) => parameter.value);
     try {
       for (const { parameter, value } of check.settings) parameters[parameter] = script.valueOf(value);

@@ -8,7 +8,7 @@ import { projectActions } from '../store/project-slice.ts';
 import { saveNow } from '../store/session.ts';
 import { store, useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
-import { addDemo, NEW_MODEL } from './examples.ts';
+import { addDemo, EXAMPLES, NEW_MODEL } from './examples.ts';
 
 /** All projects in this browser. */
 export function ProjectsView() {
@@ -61,6 +61,19 @@ export function ProjectsView() {
           }}
         />
       </div>
+      <section className="mb-6" aria-label="Examples">
+        <h2 className="mb-2 text-lg">Examples from Hollowmere</h2>
+        <ul className="grid grid-cols-3 gap-3">
+          {EXAMPLES.map(({ name, about, text }) => (
+            <li key={name}>
+              <button type="button" className="btn h-full w-full flex-col items-start text-left" onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}>
+                <span className="block font-semibold">{name}</span>
+                <span className="block text-sm text-faint">{about}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
       {problem && <p role="alert" className="mb-4 rounded-md border border-problem bg-sheet p-3 text-problem">{problem}</p>}
       {rows?.length === 0 && <p className="text-faint">No project yet. A new one starts as a few lines that already move.</p>}
       <ul className="flex flex-col gap-2">

@@ -83,6 +83,12 @@ class PairSet implements Pairs {
     return true;
   }
 
+  /** Adds a pair that is known to be new. */
+  push(a: number, b: number): void {
+    this.a.push(a);
+    this.b.push(b);
+  }
+
   replaceEnd(i: number, b: number): void {
     this.keys.delete(this.key(this.a[i]!, this.b[i]!));
     this.b[i] = b;
@@ -125,12 +131,14 @@ function random(made: PairSet, from: number, to: number, degree: number, sameKin
 function preferential(made: PairSet, n: number, ties: number, luck: Stream): void {
   const ends: number[] = [];
   const tie = (a: number, b: number): void => {
-    if (made.add(a, b)) ends.push(a, b);
+    made.push(a, b);
+    ends.push(a, b);
   };
   const first = Math.min(n, ties + 1);
   for (let a = 0; a < first; a++) for (let b = 0; b < a; b++) tie(a, b);
+  const chosen: number[] = [];
   for (let a = first; a < n; a++) {
-    const chosen: number[] = [];
+    chosen.length = 0;
     while (chosen.length < ties) {
       const b = ends[below(luck.word(), ends.length)]!;
       if (!chosen.includes(b)) chosen.push(b);

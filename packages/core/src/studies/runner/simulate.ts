@@ -3,6 +3,7 @@ import { summariesOf } from '../../compile/summarise.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
+import type { RecordRows } from '../../engine/script.ts';
 
 export interface RunJob {
   /** One value a parameter, in base units, in the order of the text. */
@@ -12,6 +13,8 @@ export interface RunJob {
   readonly steps?: number;
   /** Keeps the rows of steps 0, every, 2 every, ... */
   readonly every: number;
+  /** Keeps the records of the model; off if absent, as they can be large. */
+  readonly records?: boolean;
 }
 
 export interface RunResult {
@@ -23,6 +26,8 @@ export interface RunResult {
   readonly every: number;
   readonly summaries: Float64Array;
   readonly refused: number;
+  /** Rows of each record of the model, if they were asked for. */
+  readonly records?: readonly RecordRows[];
 }
 
 export type RunOutcome = { readonly result: RunResult } | { readonly failure: Diagnostic; readonly seed: number };
@@ -36,13 +41,15 @@ const STEPS_BETWEEN_LOOKS = 16;
 export function simulate(compiled: CompiledPlan, job: RunJob, goesOn: () => boolean = () => true): RunOutcome | undefined {
   if (!Number.isInteger(job.every) || job.every < 1) throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
   try {
-    const run = new Run(compiled.script(), job.parameters, job.seed);
+    const script = compiled.shared();
+    script.recording = job.records === true;
+    const run = new Run(script, job.parameters, job.seed);
     const limit = job.steps ?? Infinity;
     while (!run.hasEnded && run.step < limit) {
       run.runTo(Math.min(limit, run.step + STEPS_BETWEEN_LOOKS));
       if (!goesOn()) return undefined;
     }
-    return { result: { seed: job.seed, steps: run.step, rows: keptRows(run, job.every), every: job.every, summaries: summariesOf(compiled.plan, run), refused: run.world.refused } };
+    return { result: { seed: job.seed, steps: run.step, rows: keptRows(run, job.every), every: job.every, summaries: summariesOf(compiled.plan, run), refused: run.world.refused, ...(job.records ? { records: script.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}) } };
   } catch (error) {
     if (error instanceof ModelError) return { failure: error.diagnostic, seed: job.seed };
     throw error;

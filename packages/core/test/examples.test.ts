@@ -1,0 +1,54 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { compilePlan, loadModel, runCheck } from '../src/index.ts';
+import { compiledRun, firstDifference, planOf } from './models.ts';
+
+const EXAMPLES = new URL('../../../examples/', import.meta.url);
+const FILES = readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole'));
+const textOf = (file: string): string => readFileSync(new URL(file, EXAMPLES), 'utf8');
+
+/** Smaller worlds, in which the reference, which asks everybody about everything, is quick enough. */
+const SMALLER: Readonly<Record<string, readonly (readonly [string, string])[]>> = {
+  'alarm-relay.vole': [['colony   = 400', 'colony   = 60'], ['120 m by 80 m', '40 m by 40 m'], ['0.02 per h', '0.5 per h']],
+  'dusk.vole': [['60 by 60', '12 by 12'], ['3600', '144'], ['owls     = 60', 'owls     = 4']],
+  'grooming-circle.vole': [['voles    = 40', 'voles    = 15']],
+  'hedgerows.vole': [['voles   = 300', 'voles   = 25']],
+  'meadow-year.vole': [],
+  'runways.vole': [['voles   = 20000', 'voles   = 100'], ['256 m by 256 m', '24 m by 24 m']],
+  'whistle-craze.vole': [['colony    = 1000', 'colony    = 90']],
+};
+
+describe.each(FILES)('the example %s', (file) => {
+  it('is right, says what it leaves out and that it is made up, and shows and charts something', () => {
+    const { diagnostics, loaded } = loadModel(textOf(file));
+    expect(diagnostics).toEqual([]);
+    const { plan, checked } = loaded!;
+    expect(checked.prose.join(' ')).toMatch(/Left out: .+made up\./);
+    expect(plan.charts.length).toBeGreaterThan(0);
+    expect(checked.shows.length).toBeGreaterThan(0);
+    expect(plan.kinds.some((kind) => kind.show)).toBe(true);
+    if (file !== 'meadow-year.vole') expect(plan.checks.length).toBeGreaterThanOrEqual(2);
+  });
+
+  it('moves: what is measured differs after eighty steps', () => {
+    const { run } = compiledRun(planOf(textOf(file)), 3);
+    run.runTo(80);
+    expect(run.step).toBeGreaterThan(20);
+    const row = (i: number): number[] => Array.from({ length: run.measureCount }, (_, m) => run.valueAt(i, m));
+    expect(row(run.step)).not.toEqual(row(0));
+  });
+
+  it('passes its checks', () => {
+    const compiled = compilePlan(planOf(textOf(file)));
+    const red = compiled.plan.checks.map((check) => runCheck(compiled, check)).filter((outcome) => !outcome.holds);
+    expect(red).toEqual([]);
+  }, 120_000);
+
+  it('gives the same bits in both engines', () => {
+    const smaller = SMALLER[file]!.reduce((text, [from, to]) => {
+      expect(text).toContain(from);
+      return text.replace(from, to);
+    }, textOf(file));
+    expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
+  }, 120_000);
+});
