@@ -1,5 +1,5 @@
 import type { RuleTouch } from './analysis.ts';
-import { steadyKinds, touchOf } from './analysis.ts';
+import { steadyKinds, touchOf, visitStatements } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import type * as P from './plan.ts';
@@ -167,7 +167,11 @@ class PlanEmitter {
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
-  private shadows(touch: RuleTouch): void {
+  private shadows(touch: RuleTouch, acting?: number): void {
+    // Held in locals, the acting kind's columns are found once a call instead of once an access.
+    if (acting !== undefined && acting >= 0 && !touch.createdKinds.has(acting)) {
+      this.w.line(`const ${columnNames(this.plan.kinds[acting]!, acting).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
+    }
     for (const k of touch.createdKinds) {
       const names = columnNames(this.plan.kinds[k]!, k).map(([name, source]) => `${name} = ${source}`);
       this.w.line(`let k${k}_version = k${k}.version, ${names.join(', ')};`);
@@ -190,6 +194,8 @@ class PlanEmitter {
     const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
     w.block(`function ${name}()`, () => {
       this.indices(touch);
+      const asked = askedKinds(body);
+      if (asked.length === 1) this.shadows(touch, asked[0]);
       this.locals(body.locals);
       emitter.statements(body.statements);
       w.line(`return ${emitter.expr(body.value)};`);
@@ -324,7 +330,7 @@ class PlanEmitter {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
       this.indices(touch);
-      this.shadows(touch);
+      this.shadows(touch, rule.kind);
       this.keepBounds(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
@@ -353,7 +359,7 @@ class PlanEmitter {
       const touch = { ...touches[r]!, queried };
       const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
       w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
-        this.shadows(touch);
+        this.shadows(touch, rule.kind);
         this.keepBounds(touch);
         this.locals(rule.body.locals, 1);
         w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
@@ -395,7 +401,7 @@ class PlanEmitter {
       if (every) w.line(`if (!${every}) return;`);
       this.indices(touch);
       this.kept(emitter);
-      this.shadows(touch);
+      this.shadows(touch, rule.kind);
       this.keys(rule);
       this.locals(rule.body.locals);
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
@@ -555,4 +561,11 @@ class PlanEmitter {
 /** What the makers of a network ask of each agent. */
 export function agentBodyOf({ maker }: P.NetworkPlan): P.ValueBody | undefined {
   return maker.is === 'blocks' ? maker.by : maker.is === 'groups' ? maker.where : undefined;
+}
+
+/** The kinds whose agents a value asks about. */
+function askedKinds(body: P.Code): number[] {
+  const kinds = new Set<number>();
+  visitStatements([...body.statements, { op: 'set', local: 0, value: body.value }], { query: (query) => kinds.add(query.kind) });
+  return [...kinds];
 }

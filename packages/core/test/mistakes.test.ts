@@ -1,0 +1,118 @@
+import { describe, expect, it } from 'vitest';
+import { applyEdits } from '../src/diagnostics.ts';
+import { checkModel } from '../src/language/checker.ts';
+
+/**
+ * Small wrong models as newcomers write them: each says what is wrong, at which piece of the text, and, where it can, how to mend it. The first
+ * repair is applied, and the mistake must be gone.
+ */
+
+interface Mistake {
+  readonly name: string;
+  /** Lines of the behaviour of a Vole, or parts at the margin. */
+  readonly lines?: string;
+  readonly parts?: string;
+  readonly code: string;
+  readonly piece: string;
+  readonly says: RegExp;
+  /** The repair is offered, and mends it. */
+  readonly mends?: boolean;
+}
+
+const BASE = `model Wrong
+clock
+  step 1 day
+  end after 30 days
+parameter sight = 5 m, from 1 to 20
+tally bites
+message Alarm
+  has level = 1
+space Meadow: grid 20 by 20
+zone Pond on Meadow
+  circle 3 around (5, 5)
+field grass on Meadow
+  start uniform(0, 1)
+  grow 0.1 per day * (1 - grass)
+network Kin ties Vole to Vole: ring, 4 neighbours
+  has warmth = 1
+agent Owl
+  start 2 anywhere
+  has wingspan = 2
+agent Vole
+  start 20 anywhere
+  has energy = 1
+  has mother: Vole = nobody
+  has friends: last 3 Vole
+  states life
+    Young
+      after 20 days: Old
+    Old
+  on Alarm as call
+    energy += call.level
+`;
+
+const MISTAKES: readonly Mistake[] = [
+  { name: 'a candidate forgotten in a condition', lines: 'energy += count Vole within 3 where energy > 1', code: 'query/no-it', piece: 'energy > 1', says: /never looks at the candidate/ },
+  { name: 'an attribute of one who may be nobody', lines: 'energy = mother.energy', code: 'type/maybe-nobody', piece: 'mother', says: /may be nobody/, mends: true },
+  { name: 'an attribute of another kind', lines: 'energy += wingspan', code: 'name/unknown', piece: 'wingspan', says: /Owl has it/ },
+  { name: 'an attribute of another kind by name', lines: 'with o = nearest Owl\n      o.energy = 1', code: 'name/attribute', piece: 'energy', says: /Owl has no attribute “energy”\. Vole have? one|Vole has one/ },
+  { name: 'a network misspelt', lines: 'energy += count Vole tied by Kim', code: 'name/network', piece: 'Kim', says: /no network “Kim”/, mends: true },
+  { name: 'a kind that is not tied', lines: 'energy += count Owl tied by Kin', code: 'query/tied', piece: 'Kin', says: /ties Vole to Vole/ },
+  { name: 'a message misspelt', lines: 'send Alarn to all Vole', code: 'name/message', piece: 'Alarn', says: /no message “Alarn”/, mends: true },
+  { name: 'a message with what it does not hold', lines: 'send Alarm(loudness = 3) to all Vole', code: 'type/arguments', piece: 'loudness = 3', says: /level = \.\.\./ },
+  { name: 'a message to no agents', lines: 'send Alarm to all cells within 2', code: 'type/expected', piece: 'cells within 2', says: /Agents/ },
+  { name: 'a zone misspelt', lines: 'if here is in zone Pont\n      energy = 2', code: 'name/zone', piece: 'Pont', says: /no zone/, mends: true },
+  { name: 'a routine that is not there', lines: 'do feed(2)', code: 'name/routine', piece: 'feed', says: /no routine “feed”/ },
+  { name: 'adding to what is no list', lines: 'add 3 to energy', code: 'name/tally', piece: 'energy', says: /neither a tally nor a list/ },
+  { name: 'adding the wrong thing to a list', lines: 'add energy to friends', code: 'type/expected', piece: 'energy', says: /A Vole is expected/ },
+  { name: 'setting a list', lines: 'friends = 3', code: 'name/cannot-set', piece: 'friends', says: /use “add \.\.\. to”/ },
+  { name: 'reading a tally bare', lines: 'energy += bites', code: 'type/expected', piece: 'bites', says: /the tally bites/ },
+  { name: 'until without a loop', lines: 'until energy > 2', code: 'syntax/until', piece: 'until energy > 2', says: /repeat at most/ },
+  { name: 'a loop without a limit', lines: 'repeat\n      energy += 1', code: 'syntax/missing', piece: 't', says: /every loop has a limit/ },
+  { name: 'a state that does not exist', lines: 'life = Olde', code: 'name/state', piece: 'Olde', says: /no state “Olde”/, mends: true },
+  { name: 'an agent compared with a number', lines: 'if mother is 3\n      energy = 2', code: 'type/compare', piece: 'mother is 3', says: /cannot be compared/ },
+  { name: 'a value that points at nobody of no kind', parts: 'agent Shrew\n  start 3 anywhere\n  has friend = nobody\nmeasure s = count Shrew where it.friend is nobody\nshow Shrew: dot\n', code: 'type/expected', piece: 'nobody', says: /A kind for an attribute/ },
+  { name: 'a rate with mixing', parts: 'interaction meet: a Vole, b Vole\n  mixing 3\n  rate 0.1 per day\n  b.energy += 1\n', code: 'syntax/mixing', piece: '0.1 per day', says: /does not go with “mixing”/ },
+  { name: 'a network nobody knows how to make', parts: 'network Web ties Vole to Vole: star\n', code: 'syntax/network', piece: 'star', says: /makes no network/ },
+  { name: 'a ring between two kinds', parts: 'network Web ties Vole to Owl: ring, 4 neighbours\n', code: 'type/expected', piece: 'ring, 4 neighbours', says: /within one kind/ },
+  { name: 'a file that is not there', parts: 'network Web ties Vole to Vole: from "web.csv"\n', code: 'file/missing', piece: '"web.csv"', says: /not there/ },
+  { name: 'a table with a word for a number', parts: 'data "s.csv"\n  x,y,k\n  1,2,three\nagent Shrew\n  start from "s.csv"\n  has k = 1\nmeasure s = sum of it.k over Shrew\nshow Shrew: dot\n', code: 'file/content', piece: '"s.csv"', says: /line 2: “three” is no number for k/ },
+  { name: 'a formula that uses itself', parts: 'define f(x) = f(x) + 1\nmeasure m = f(2)\n', code: 'name/circle', piece: 'f(x)', says: /computed from itself/ },
+  { name: 'a formula with too few inputs', parts: 'define f(x, y) = x + y\nmeasure m = f(2)\n', code: 'type/arguments', piece: 'f(2)', says: /f\(x, y\)/ },
+  { name: 'luck in a formula', parts: 'define f(x) = x + normal(0, 1)\nmeasure m = f(2)\n', code: 'type/draw', piece: 'normal(0, 1)', says: /may not draw/ },
+  { name: 'a unit nobody declared', parts: 'unit cart = 40 sack\n', code: 'name/unit', piece: 'sack', says: /no unit “sack”/ },
+  { name: 'amounts of two units added', parts: 'unit sack\nunit crown\nvariable purse = 3 crown\nmeasure m = purse + 2 sack\n', code: 'type/unit-mismatch', piece: 'purse + 2 sack', says: /do not fit together/ },
+  { name: 'shared turns all at once', parts: 'order\n  live, life all at once\n', code: 'order/mode', piece: 'live, life all at once', says: /share a turn/ },
+  { name: 'a summary read by a measure', parts: 'measure v = count Vole\nsummary top = max of v\nmeasure m = top + 1\n', code: 'name/summary', piece: 'top', says: /only checks can read it/ },
+  { name: 'a record of what is no kind', parts: 'record Voles: energy\n', code: 'name/record', piece: 'Voles', says: /neither a kind nor an interaction/, mends: true },
+  { name: 'streets, which are still to come', parts: 'space Lanes: map from "lanes.geojson"\n', code: 'language/not-yet', piece: 'map', says: /part of the language but not of this version/ },
+];
+
+function textOf({ lines = 'energy += 0.1', parts = '' }: Mistake): string {
+  return `${BASE}  behaviour live\n    ${lines}\n${parts}show Vole: leaf\nshow Owl: wing\nmeasure n = count Vole where it.life is Old or count friends > 2 or it.energy > 3\n`.replace(' or count friends > 2', '');
+}
+
+describe('mistakes of newcomers', () => {
+  it.each(MISTAKES.map((mistake) => [mistake.name, mistake] as const))('%s', (_, mistake) => {
+    const text = textOf(mistake);
+    const { diagnostics } = checkModel(text);
+    expect(diagnostics.map((d) => d.code)).toContain(mistake.code);
+    const found = diagnostics.find((d) => d.code === mistake.code)!;
+    expect(text.slice(found.span.start, found.span.end)).toBe(mistake.piece);
+    expect(`${found.message} ${found.hint ?? ''}`).toMatch(mistake.says);
+    if (!mistake.mends) return;
+    const mended = applyEdits(text, found.fixes![0]!.edits);
+    expect(checkModel(mended).diagnostics.filter((d) => d.code === mistake.code)).toEqual([]);
+  });
+
+  it('are one mistake each: nothing else is reported besides', () => {
+    const noisy = MISTAKES.map((mistake) => [mistake.name, checkModel(textOf(mistake)).diagnostics.filter((d) => d.severity === 'error').length] as const).filter(([, count]) => count > 1);
+    expect(noisy).toEqual([]);
+  });
+
+  it('doubts what is never heard, sent or used', () => {
+    const text = `model Doubts\nclock\n  end after 9 steps\nmessage Lost\nmessage Never\ntally idle\ndefine spare(x) = x\nnetwork Web ties Vole to Vole: none\nagent Vole\n  start 3\n  states s\n    Rest\n      on Never: Up\n    Up\n  behaviour call\n    send Lost to all Vole\nmeasure n = count Vole\n`;
+    const codes = checkModel(text).diagnostics.map((d) => d.message);
+    for (const piece of ['“Lost” is never heard', 'nobody sends “Never”', 'tally “idle”', 'formula “spare”', 'network “Web”']) expect(codes.some((message) => message.includes(piece)), piece).toBe(true);
+  });
+});
