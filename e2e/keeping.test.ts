@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
 import { modelText, openStage, stepOf, watchProblems, writeModel } from './stage.ts';
@@ -10,6 +11,8 @@ beforeAll(async () => {
 afterAll(() => stage.close());
 
 const SMALL = 'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
+
+const projectsOf = (page: Page): Locator => page.getByRole('list', { name: 'Your projects' }).getByRole('listitem');
 
 describe('keeping', () => {
   it('new, rename, duplicate, delete and undo; everything survives a reload', async () => {
@@ -29,10 +32,28 @@ describe('keeping', () => {
     await page.getByRole('link', { name: 'First voles' }).waitFor();
     await page.getByRole('button', { name: 'duplicate' }).click();
     await page.getByRole('link', { name: 'First voles, copy' }).waitFor();
-    await page.getByRole('listitem').filter({ hasText: 'copy' }).getByRole('button', { name: 'delete' }).click();
-    await expect.poll(() => page.getByRole('listitem').count()).toBe(1);
+    await projectsOf(page).filter({ hasText: 'copy' }).getByRole('button', { name: 'delete' }).click();
+    await expect.poll(() => projectsOf(page).count()).toBe(1);
     await page.getByRole('button', { name: 'Undo' }).click();
-    await expect.poll(() => page.getByRole('listitem').count()).toBe(2);
+    await expect.poll(() => projectsOf(page).count()).toBe(2);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('each example opens as a copy that runs', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.goto(`${stage.url}/projects`);
+    const examples = page.getByRole('region', { name: 'Examples' }).getByRole('listitem');
+    const number = await examples.count();
+    expect(number).toBe(6);
+    for (let i = 0; i < number; i++) {
+      await page.goto(`${stage.url}/projects`);
+      await examples.nth(i).getByRole('button').click();
+      await page.waitForURL(/\/build$/);
+      await expect.poll(() => stepOf(page), { timeout: 30_000 }).toBeGreaterThan(2);
+    }
+    await page.goto(`${stage.url}/projects`);
+    await expect.poll(() => projectsOf(page).count()).toBe(number);
     expect(problems).toEqual([]);
     await context.close();
   });
@@ -104,7 +125,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
       await chooser.setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
       await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);
     }
-    expect(await page.getByRole('listitem').count()).toBe(1);
+    expect(await projectsOf(page).count()).toBe(1);
     expect(problems).toEqual([]);
     await context.close();
   });
@@ -119,7 +140,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await page.goto(`${stage.url}/projects`);
     await page.getByLabel('Bundle or model file').setInputFiles({ name: 'half.voleparade', mimeType: 'application/zip', buffer: whole.subarray(0, whole.length / 2) });
     await expect.poll(() => page.getByRole('alert').innerText()).toMatch(/cut off, damaged.*nothing was changed here/);
-    expect(await page.getByRole('listitem').count()).toBe(1);
+    expect(await projectsOf(page).count()).toBe(1);
     await page.getByLabel('Bundle or model file').setInputFiles({ name: 'whole.voleparade', mimeType: 'application/zip', buffer: whole });
     await page.waitForURL(/\/build$/);
     await context.close();

@@ -76,7 +76,7 @@ export function ProjectsView() {
       </section>
       {problem && <p role="alert" className="mb-4 rounded-md border border-problem bg-sheet p-3 text-problem">{problem}</p>}
       {rows?.length === 0 && <p className="text-faint">No project yet. A new one starts as a few lines that already move.</p>}
-      <ul className="flex flex-col gap-2">
+      <ul aria-label="Your projects" className="flex flex-col gap-2">
         {rows?.map((row) => (
           <ProjectLine
             key={row.id}
