@@ -1,5 +1,5 @@
 import { writeSync } from 'node:fs';
-import { agentKey0, agentKey1, keyOfName, ruleKey0, ruleKey1 } from '../src/engine/random/stream.ts';
+import { keyOfName, Stream } from '../src/engine/random/stream.ts';
 
 /**
  * Writes an endless stream of 32-bit words for a battery of tests, drawn as runs draw them: the first words of many keyed streams,
@@ -30,15 +30,9 @@ const WORDS = layout === 'within' ? 1e9 : Number(perStream);
 const buffer = new Uint32Array(1 << 16);
 let at = 0;
 for (let i = 0; ; i++) {
-  const [seed, step, rule, agent] = keysAt(i);
-  let s0 = agentKey0(ruleKey0(seed, step, rule), agent);
-  let s1 = agentKey1(ruleKey1(seed, step, rule), agent);
+  const stream = Stream.of(...keysAt(i));
   for (let w = 0; w < WORDS; w++) {
-    const t = Math.imul(s0, 0x9e3779bb);
-    buffer[at++] = Math.imul((t << 5) | (t >>> 27), 5);
-    s1 ^= s0;
-    s0 = ((s0 << 26) | (s0 >>> 6)) ^ s1 ^ (s1 << 9);
-    s1 = (s1 << 13) | (s1 >>> 19);
+    buffer[at++] = stream.word();
     if (at < buffer.length) continue;
     at = 0;
     for (let bytes = Buffer.from(buffer.buffer); bytes.length > 0; ) {

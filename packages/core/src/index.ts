@@ -52,4 +52,4 @@ export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, digestOf, readBundle, writeBundle } from './formats/bundle.ts';
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
-export const ENGINE_VERSION = '1';
+export const ENGINE_VERSION = '2';

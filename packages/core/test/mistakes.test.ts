@@ -89,7 +89,7 @@ const MISTAKES: readonly Mistake[] = [
 ];
 
 function textOf({ lines = 'energy += 0.1', parts = '' }: Mistake): string {
-  return `${BASE}  behaviour live\n    ${lines}\n${parts}show Vole: leaf\nshow Owl: wing\nmeasure n = count Vole where it.life is Old or count friends > 2 or it.energy > 3\n`.replace(' or count friends > 2', '');
+  return `${BASE}  behaviour live\n    ${lines}\n${parts}show Vole: leaf\nshow Owl: wing\nmeasure n = count Vole where it.life is Old or it.energy > 3\n`;
 }
 
 describe('mistakes of newcomers', () => {

@@ -20,11 +20,6 @@ export class CallChecker {
     private readonly e: ExpressionChecker,
   ) {}
 
-  private wrong(diagnostic: Parameters<Environment['report']>[0]): Type {
-    this.env.report(diagnostic);
-    return UNKNOWN;
-  }
-
   call(expr: Ast.ExprOf<'call'>, context: Context, expected?: Type): Type {
     const key = expr.name.key;
     const formula = this.formulaNamed(key, context);
@@ -36,13 +31,13 @@ export class CallChecker {
     if (!known) {
       for (const arg of expr.args) this.e.check(arg.value, context);
       const own = [...this.env.defines.values(), ...(context.owner?.part.defines ?? [])].map((part) => part.name.text);
-      return this.wrong(say.unknownFunction(expr.name.span, expr.name.text, nearestWord(key, [...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS, ...own])));
+      return this.env.wrong(say.unknownFunction(expr.name.span, expr.name.text, nearestWord(key, [...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS, ...own])));
     }
     if (known.draws) this.e.drawing(expr.span, context);
     const args = orderedArguments(expr.args, known.names, known.repeatsLast);
     if (!args) {
       for (const arg of expr.args) this.e.check(arg.value, context);
-      return this.wrong(say.argumentCount(expr.span, expr.name.text, writtenForm(key, known)));
+      return this.env.wrong(say.argumentCount(expr.span, expr.name.text, writtenForm(key, known)));
     }
     return this.builtIn(key, known, args, context);
   }
@@ -117,9 +112,9 @@ export class CallChecker {
 
   private pickCall(expr: Ast.ExprOf<'call'>, context: Context, expected?: Type): Type {
     this.e.drawing(expr.span, context);
-    if (expr.args.length === 0 || expr.args.some((arg) => arg.name)) return this.wrong(say.argumentCount(expr.span, 'pick', '“pick(70 % brown, rest grey)” or “pick(1, 2, 3)”'));
+    if (expr.args.length === 0 || expr.args.some((arg) => arg.name)) return this.env.wrong(say.argumentCount(expr.span, 'pick', '“pick(70 % brown, rest grey)” or “pick(1, 2, 3)”'));
     const shared = expr.args.filter((arg) => arg.share !== undefined).length;
-    if (shared !== 0 && shared !== expr.args.length) return this.wrong(say.argumentCount(expr.span, 'pick', 'with a share before each thing, or before none'));
+    if (shared !== 0 && shared !== expr.args.length) return this.env.wrong(say.argumentCount(expr.span, 'pick', 'with a share before each thing, or before none'));
     for (const arg of expr.args) if (arg.share && arg.share !== 'rest') this.e.chance(arg.share, context);
     const choice = expected?.is === 'choice' ? expected : this.newChoice(expr, context);
     let type: Type | undefined;
@@ -152,17 +147,17 @@ export class CallChecker {
   }
 
   private distanceCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
-    if (!this.env.space) return this.wrong(say.noSpace(expr.span, `“${expr.name.text}”`));
-    if (expr.args.length < 1 || expr.args.length > 2) return this.wrong(say.argumentCount(expr.span, expr.name.text, `“${expr.name.key}(a, b)”, or with one place from here`));
-    if (expr.args.length === 1 && !context.asker) return this.wrong(say.noSelf(expr.span, `“${expr.name.text}” of one place`));
+    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, `“${expr.name.text}”`));
+    if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, expr.name.text, `“${expr.name.key}(a, b)”, or with one place from here`));
+    if (expr.args.length === 1 && !context.asker) return this.env.wrong(say.noSelf(expr.span, `“${expr.name.text}” of one place`));
     for (const arg of expr.args) this.e.place(arg.value, context);
     return expr.name.key === 'distance' ? number(this.e.spaceDimension) : DIRECTION;
   }
 
   private aheadCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
-    if (!this.env.space) return this.wrong(say.noSpace(expr.span, '“ahead”'));
-    if (!context.asker || context.asker.type.is !== 'agent') return this.wrong(say.noSelf(expr.span, '“ahead”'));
-    if (expr.args.length < 1 || expr.args.length > 2) return this.wrong(say.argumentCount(expr.span, 'ahead', '“ahead(3 m)” or “ahead(3 m, 30 deg)”'));
+    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, '“ahead”'));
+    if (!context.asker || context.asker.type.is !== 'agent') return this.env.wrong(say.noSelf(expr.span, '“ahead”'));
+    if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, 'ahead', '“ahead(3 m)” or “ahead(3 m, 30 deg)”'));
     this.e.distance(expr.args[0]!.value, context);
     if (expr.args[1]) this.e.demandAngle(expr.args[1].value, this.e.numeric(expr.args[1].value, context));
     return PLACE;

@@ -42,7 +42,7 @@ export class ExpressionChecker {
       case 'percent':
         return PLAIN_NUMBER;
       case 'time':
-        return this.env.scales.time ? number(TIME) : this.wrong(say.stepUnitOnly(expr.span));
+        return this.env.scales.time ? number(TIME) : this.env.wrong(say.stepUnitOnly(expr.span));
       case 'date':
         return { is: 'date' };
       case 'string':
@@ -71,7 +71,7 @@ export class ExpressionChecker {
       case 'point':
         return this.point(expr, context);
       case 'here':
-        return context.asker ? this.needSpace(expr.span, '“here”') : this.wrong(say.noSelf(expr.span, '“here”'));
+        return context.asker ? this.needSpace(expr.span, '“here”') : this.env.wrong(say.noSelf(expr.span, '“here”'));
       case 'somewhere':
         this.drawing(expr.span, context);
         if (expr.zone) {
@@ -95,7 +95,7 @@ export class ExpressionChecker {
         return this.queries.flow(expr, context);
       case 'day of year':
         this.env.refs.set(expr, { is: 'clock', which: 'day of year' });
-        if (!this.env.hasCalendar) return this.wrong(say.wrongType(expr.span, 'A clock with a starting date', 'a model without one'));
+        if (!this.env.hasCalendar) return this.env.wrong(say.wrongType(expr.span, 'A clock with a starting date', 'a model without one'));
         return WHOLE_NUMBER;
       case 'in zone': {
         const zone = this.queries.zone(expr.zone);
@@ -115,34 +115,29 @@ export class ExpressionChecker {
       case 'nobody':
         return { is: 'nobody' };
       case 'nowhere':
-        return this.env.space ? { is: 'place', maybe: true } : this.wrong(say.noSpace(expr.span, '“nowhere”'));
+        return this.env.space ? { is: 'place', maybe: true } : this.env.wrong(say.noSpace(expr.span, '“nowhere”'));
       case 'wrong':
         return UNKNOWN;
     }
   }
 
-  private wrong(diagnostic: Parameters<Environment['report']>[0]): Type {
-    this.env.report(diagnostic);
-    return UNKNOWN;
-  }
-
   private needSpace(span: Span, what: string): Type {
-    return this.env.space ? PLACE : this.wrong(say.noSpace(span, what));
+    return this.env.space ? PLACE : this.env.wrong(say.noSpace(span, what));
   }
 
   private literal(expr: Ast.ExprOf<'number'>): Type {
     const whole = Number.isInteger(expr.value);
     if (!expr.unit) return number(expr.value === 0 ? undefined : PLAIN, whole);
     const scale = unitScale(expr.unit.key, this.env.scales);
-    return scale ? number(scale.dim) : this.wrong(say.stepUnitOnly(expr.unit.span));
+    return scale ? number(scale.dim) : this.env.wrong(say.stepUnitOnly(expr.unit.span));
   }
 
   private scaled(expr: Ast.ExprOf<'with unit'> | Ast.ExprOf<'per'>, context: Context): Type {
     const dim = this.numeric(expr.value, context);
     const scale = unitScale(expr.unit.key, this.env.scales);
-    if (!scale) return this.wrong(say.stepUnitOnly(expr.unit.span));
+    if (!scale) return this.env.wrong(say.stepUnitOnly(expr.unit.span));
     if (expr.is === 'per') return number(combine(dim ?? PLAIN, scale.dim, -1));
-    if (dim && !isPlain(dim)) return this.wrong(say.wrongType(expr.value.span, 'A plain number', sayDimension(dim)));
+    if (dim && !isPlain(dim)) return this.env.wrong(say.wrongType(expr.value.span, 'A plain number', sayDimension(dim)));
     return number(scale.dim);
   }
 
@@ -204,7 +199,7 @@ export class ExpressionChecker {
     }
     const type = this.check(expr.value, context);
     if (type.is === 'number' || type.is === 'unknown') return type;
-    return this.wrong(say.wrongType(expr.value.span, 'A number', sayType(type)));
+    return this.env.wrong(say.wrongType(expr.value.span, 'A number', sayType(type)));
   }
 
   private binary(expr: Ast.ExprOf<'binary'>, context: Context): Type {
@@ -270,10 +265,10 @@ export class ExpressionChecker {
       case '/':
         return number(combine(left ?? PLAIN, right ?? PLAIN, -1));
       default: {
-        if (right && !isPlain(right)) return this.wrong(say.wrongType(expr.right.span, 'A plain exponent', sayDimension(right)));
+        if (right && !isPlain(right)) return this.env.wrong(say.wrongType(expr.right.span, 'A plain exponent', sayDimension(right)));
         if (!left || isPlain(left)) return number(PLAIN, false);
         const exponent = constantOf(expr.right, this.env.scales);
-        return exponent ? number(power(left, exponent.value)) : this.wrong(say.notConstant(expr.right.span));
+        return exponent ? number(power(left, exponent.value)) : this.env.wrong(say.notConstant(expr.right.span));
       }
     }
   }
@@ -324,7 +319,7 @@ export class ExpressionChecker {
     if (then.is === 'agent' && comparable(then, otherwise)) return { ...then, maybe: then.maybe === true || otherwise.is === 'nobody' || (otherwise.is === 'agent' && otherwise.maybe === true) };
     if (then.is === 'nobody' && otherwise.is === 'agent') return { ...otherwise, maybe: true };
     const fits = then.is === 'choice' ? then === otherwise : then.is === otherwise.is;
-    return fits ? then : this.wrong(say.notComparable(expr.span, capital(sayType(then)), sayType(otherwise)));
+    return fits ? then : this.env.wrong(say.notComparable(expr.span, capital(sayType(then)), sayType(otherwise)));
   }
 
   private fieldAt(expr: Ast.ExprOf<'at'>, context: Context): Type {
@@ -339,7 +334,7 @@ export class ExpressionChecker {
     }
     if (!field) {
       this.check(expr.place, context);
-      return this.wrong(say.unknownName(expr.field.span, expr.field.text, this.env.near(expr.field.text, [...this.env.fields.values()].map((f) => f.name)), undefined));
+      return this.env.wrong(say.unknownName(expr.field.span, expr.field.text, this.env.near(expr.field.text, [...this.env.fields.values()].map((f) => f.name)), undefined));
     }
     this.env.refs.set(expr, { is: 'field', field });
     this.env.use(field);
@@ -349,7 +344,7 @@ export class ExpressionChecker {
   }
 
   private point(expr: Ast.ExprOf<'point'>, context: Context): Type {
-    if (!this.env.space) return this.wrong(say.noSpace(expr.span, 'A place'));
+    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, 'A place'));
     this.distance(expr.x, context);
     this.distance(expr.y, context);
     return PLACE;

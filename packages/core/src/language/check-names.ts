@@ -33,11 +33,6 @@ export class NameChecker {
     private readonly e: ExpressionChecker,
   ) {}
 
-  private wrong(diagnostic: Parameters<Environment['report']>[0]): Type {
-    this.env.report(diagnostic);
-    return UNKNOWN;
-  }
-
   path(expr: Ast.ExprOf<'path'>, context: Context, expected?: Type): Type {
     const { names } = expr;
     const first = names[0]!;
@@ -66,9 +61,9 @@ export class NameChecker {
       return last.key === 'place' ? PLACE : number(this.e.spaceDimension);
     }
     if (type.is === 'unknown') return UNKNOWN;
-    if (type.is !== 'agent') return this.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
+    if (type.is !== 'agent') return this.env.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
     const key = before.map((name) => name.key).join('.');
-    if (type.maybe && !context.sure?.has(key)) return this.wrong(say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)));
+    if (type.maybe && !context.sure?.has(key)) return this.env.wrong(say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)));
     const local: LocalSymbol = known?.local ?? { is: 'local', name: key, span: from.span, type: { is: 'agent', kind: type.kind } };
     this.env.hops.set(expr, { from, local });
     return this.member(expr, local, last, expr.span);
@@ -79,8 +74,8 @@ export class NameChecker {
     const [name] = names as [Ast.Name];
     const isKnown = this.localNamed(name, context) !== undefined || (context.self && this.hasMember(context.self, name.key));
     if (isKnown) return this.e.check(from, context);
-    if (name.key === 'self' || name.key === 'it') return this.wrong(say.noSelf(name.span, `“${name.text}”`));
-    if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key)) return this.wrong(say.notAgent(name.span, name.text));
+    if (name.key === 'self' || name.key === 'it') return this.env.wrong(say.noSelf(name.span, `“${name.text}”`));
+    if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key)) return this.env.wrong(say.notAgent(name.span, name.text));
     return this.unknown(name, context);
   }
 
@@ -98,7 +93,7 @@ export class NameChecker {
     const network = tie.type.is === 'tie' ? env.networks.get(tie.type.network.toLowerCase()) : undefined;
     if (!network) return UNKNOWN;
     if (tie.type.is === 'tie' && tie.type.maybe && !context.sure?.has(expr.is === 'path' ? expr.names[0]!.key : '')) {
-      return this.wrong(say.maybeNobody(tie.span, tie.name, expr.span, env.textOf(expr.span)));
+      return this.env.wrong(say.maybeNobody(tie.span, tie.name, expr.span, env.textOf(expr.span)));
     }
     if (name.key === 'other') {
       const asker = context.asker && env.kindNamed(context.asker.type);
@@ -109,7 +104,7 @@ export class NameChecker {
     }
     const attribute = network.attributes.find((a) => a.key === name.key);
     if (!attribute) {
-      return this.wrong(say.unknownAttribute(name.span, name.text, `A tie of ${network.name}`, nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]), []));
+      return this.env.wrong(say.unknownAttribute(name.span, name.text, `A tie of ${network.name}`, nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]), []));
     }
     env.use(attribute);
     env.spell(name, attribute.name);
@@ -125,13 +120,13 @@ export class NameChecker {
     if (name.key === 'sender') {
       const kinds = [...message.senders];
       const kind = kinds.length === 1 ? env.kinds.get(kinds[0]!) : undefined;
-      if (!kind) return this.wrong(say.manySenders(name.span, message.name, kinds.length));
+      if (!kind) return this.env.wrong(say.manySenders(name.span, message.name, kinds.length));
       env.refs.set(expr, { is: 'sender', message: local, kind });
       return { is: 'agent', kind: kind.name, maybe: true };
     }
     const attribute = message.attributes.find((a) => a.key === name.key);
     if (!attribute) {
-      return this.wrong(say.unknownAttribute(name.span, name.text, `The message ${message.name}`, nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]), []));
+      return this.env.wrong(say.unknownAttribute(name.span, name.text, `The message ${message.name}`, nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]), []));
     }
     env.use(attribute);
     env.spell(name, attribute.name);
@@ -164,7 +159,7 @@ export class NameChecker {
       const isSure = local.type.is === 'agent' && local.type.maybe && context.sure?.has(name.key);
       return isSure ? { ...local.type, maybe: undefined } as Type : local.type;
     }
-    if (name.key === 'self' || name.key === 'it') return this.wrong(say.noSelf(name.span, `“${name.text}”`));
+    if (name.key === 'self' || name.key === 'it') return this.env.wrong(say.noSelf(name.span, `“${name.text}”`));
     if (context.self && this.hasMember(context.self, name.key)) {
       const type = this.member(expr, context.self, name, expr.span);
       return type.is === 'agent' && type.maybe && context.sure?.has(name.key) ? { is: 'agent', kind: type.kind } : type;
@@ -193,29 +188,29 @@ export class NameChecker {
       env.refs.set(expr, { is: 'field', field });
       env.use(field);
       env.spell(name, field.name);
-      return context.asker ? field.type : this.wrong(say.fieldNeedsPlace(name.span, name.text));
+      return context.asker ? field.type : this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
     }
     const measure = env.measures.get(name.key);
     if (measure) {
       env.refs.set(expr, { is: 'measure', measure });
       env.use(measure);
       env.spell(name, measure.name);
-      return context.measuresAllowed ? measure.type : this.wrong(say.measureInRule(name.span, name.text));
+      return context.measuresAllowed ? measure.type : this.env.wrong(say.measureInRule(name.span, name.text));
     }
     const summary = env.summaries.get(name.key);
     if (summary) {
       env.spell(name, summary.name);
-      if (!context.summariesAllowed) return this.wrong(say.summaryOutside(name.span, name.text));
+      if (!context.summariesAllowed) return this.env.wrong(say.summaryOutside(name.span, name.text));
       env.refs.set(expr, { is: 'summary', summary });
       return summary.type;
     }
     const tally = env.tallies.get(name.key);
-    if (tally) return this.wrong(say.wrongType(name.span, 'A value', `the tally ${tally.name}`, { hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.` }));
+    if (tally) return this.env.wrong(say.wrongType(name.span, 'A value', `the tally ${tally.name}`, { hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.` }));
     const reading = CLOCK_READINGS.get(name.key);
     if (reading) {
       env.refs.set(expr, { is: 'clock', which: name.key as ClockReading });
       if (CALENDAR_READINGS.has(name.key) && name.key !== 'hour' && !env.hasCalendar) {
-        return this.wrong(say.wrongType(name.span, 'A clock with a starting date', 'a model without one'));
+        return this.env.wrong(say.wrongType(name.span, 'A clock with a starting date', 'a model without one'));
       }
       return reading;
     }
@@ -227,7 +222,7 @@ export class NameChecker {
     if (expected?.is === 'choice') {
       const near = nearestWord(name.text, expected.options);
       const wrong = expected.machine ? say.unknownState(name.span, name.text, expected.machine, expected.options, near) : say.unknownChoice(name.span, name.text, expected.options, near);
-      return this.wrong(wrong);
+      return this.env.wrong(wrong);
     }
     const self = context.self && env.kindNamed(context.self.type);
     const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
@@ -236,9 +231,9 @@ export class NameChecker {
     const owners = [...env.kinds.values()].filter((kind) => memberOf(kind, name.key)).map((kind) => kind.name);
     if (env.kinds.has(name.key)) {
       const kind = env.kinds.get(name.key)!.name;
-      return this.wrong(say.wrongType(name.span, 'A value', `the kind ${kind}`, { hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.` }));
+      return this.env.wrong(say.wrongType(name.span, 'A value', `the kind ${kind}`, { hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.` }));
     }
-    return this.wrong(say.unknownName(name.span, name.text, near, env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
+    return this.env.wrong(say.unknownName(name.span, name.text, near, env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
   }
 
   hasMember(agent: LocalSymbol, key: string): boolean {
@@ -262,12 +257,12 @@ export class NameChecker {
     if (Object.hasOwn(BUILT_INS, name.key)) {
       const which = name.key as BuiltIn;
       env.refs.set(expr, { is: 'builtin', which, agent });
-      if (!env.space && which !== 'number') return this.wrong(say.noSpace(span, `“${name.text}”`));
+      if (!env.space && which !== 'number') return this.env.wrong(say.noSpace(span, `“${name.text}”`));
       return BUILT_INS[which](this.e.spaceDimension);
     }
     const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
-    return this.wrong(say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners));
+    return this.env.wrong(say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners));
   }
 }
 

@@ -16,11 +16,6 @@ export class QueryChecker {
     private readonly e: ExpressionChecker,
   ) {}
 
-  private wrong(diagnostic: Parameters<Environment['report']>[0]): Type {
-    this.env.report(diagnostic);
-    return UNKNOWN;
-  }
-
   /** Checks a query and gives what it asks for. */
   query(query: Ast.Query, context: Context): QueryHead | undefined {
     const { env } = this;
@@ -198,7 +193,7 @@ export class QueryChecker {
 
   ask(expr: Ast.ExprOf<'ask'>, context: Context): Type {
     this.query(expr.query, context);
-    if (expr.ask === 'share' && !expr.query.where) return this.wrong(say.argumentCount(expr.span, 'share of', '“share of Kind where condition”'));
+    if (expr.ask === 'share' && !expr.query.where) return this.env.wrong(say.argumentCount(expr.span, 'share of', '“share of Kind where condition”'));
     return expr.ask === 'count' ? WHOLE_NUMBER : expr.ask === 'any' ? YESNO : PLAIN_NUMBER;
   }
 
@@ -208,9 +203,9 @@ export class QueryChecker {
     const head = this.query(expr.query, context);
     const candidate = env.locals.get(expr.query);
     if (expr.how === 'nearest') {
-      if (!env.space) return this.wrong(say.noSpace(expr.span, '“nearest”'));
-      if (head && head.is !== 'agents' && head.is !== 'cells') return this.wrong(say.wrongType(expr.query.span, 'Agents or cells', 'something without a place'));
-      if (!context.asker && !expr.query.reaches.some((reach) => reach.of)) return this.wrong(say.noSelf(expr.span, '“nearest”'));
+      if (!env.space) return this.env.wrong(say.noSpace(expr.span, '“nearest”'));
+      if (head && head.is !== 'agents' && head.is !== 'cells') return this.env.wrong(say.wrongType(expr.query.span, 'Agents or cells', 'something without a place'));
+      if (!context.asker && !expr.query.reaches.some((reach) => reach.of)) return this.env.wrong(say.noSelf(expr.span, '“nearest”'));
     }
     if (expr.query.weight && expr.how !== 'random') env.report(say.argumentCount(expr.query.weight.span, 'weighted by', '“random Kind ... weighted by it.attribute”'));
     if (expr.how !== 'first') this.e.drawing(expr.span, context);
@@ -250,11 +245,11 @@ export class QueryChecker {
     const lastRows = expr.last !== undefined && context.measuresAllowed;
     if (!context.summary && !lastRows) {
       this.e.check(expr.of, { ...context, measuresAllowed: true });
-      return this.wrong(say.argumentCount(expr.span, `${expr.fn} of`, `“${expr.fn} of ... over Kind”, or of a field or tally`));
+      return this.env.wrong(say.argumentCount(expr.span, `${expr.fn} of`, `“${expr.fn} of ... over Kind”, or of a field or tally`));
     }
     if (expr.last) this.e.time(expr.last, { ...context, measuresAllowed: false });
     const dim = this.e.numeric(expr.of, context);
-    if (!context.summary && this.env.refs.get(expr.of)?.is !== 'measure') return this.wrong(say.wrongType(expr.of.span, 'A measure', 'something else', { hint: 'Over the last rows only a measure is gathered: “mean of new over last 7 days”.' }));
+    if (!context.summary && this.env.refs.get(expr.of)?.is !== 'measure') return this.env.wrong(say.wrongType(expr.of.span, 'A measure', 'something else', { hint: 'Over the last rows only a measure is gathered: “mean of new over last 7 days”.' }));
     return number(dim);
   }
 
@@ -266,14 +261,14 @@ export class QueryChecker {
     const type = this.e.check(expr.of, inner);
     if (!looksAtIt(expr.of, over.alias?.key)) this.env.report(say.overWithoutIt(expr.of.span));
     if (type.is === 'place' && expr.fn === 'mean') return PLACE;
-    if (type.is === 'yesno' && (expr.fn === 'mean' || expr.fn === 'sum')) return this.wrong(say.wrongType(expr.of.span, 'A number', sayType(type), { hint: 'For a share write “share of Kind where ...”, for a number “count Kind where ...”.' }));
-    if (type.is !== 'number') return type.is === 'unknown' ? UNKNOWN : this.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
+    if (type.is === 'yesno' && (expr.fn === 'mean' || expr.fn === 'sum')) return this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type), { hint: 'For a share write “share of Kind where ...”, for a number “count Kind where ...”.' }));
+    if (type.is !== 'number') return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
     if (type.direction && expr.fn === 'mean') return type;
     return number(type.dim, type.whole && GATHERS_WHOLE.includes(expr.fn));
   }
 
   temporal(expr: Extract<Ast.Expr, { of: Ast.Expr }>, context: Context): Type {
-    if (!context.summary) return this.wrong(say.wrongType(expr.span, 'A value at this moment', 'a question about the whole run', { hint: 'Such questions stand in a “summary”.' }));
+    if (!context.summary) return this.env.wrong(say.wrongType(expr.span, 'A value at this moment', 'a question about the whole run', { hint: 'Such questions stand in a “summary”.' }));
     const inner = { ...context };
     if (expr.is === 'time of') {
       this.e.numeric(expr.of, inner);
@@ -285,7 +280,7 @@ export class QueryChecker {
   }
 
   flow(expr: Ast.ExprOf<'flow'>, context: Context): Type {
-    if (!context.measuresAllowed) return this.wrong(say.flowInRule(expr.span, expr.which));
+    if (!context.measuresAllowed) return this.env.wrong(say.flowInRule(expr.span, expr.which));
     const names = (expr.path as Ast.ExprOf<'path'>).names;
     const wanted = names[names.length - 1]!;
     const hits: { kind: KindSymbol; machine: MachineSymbol; state: number; group?: StateGroup }[] = [];
@@ -297,8 +292,8 @@ export class QueryChecker {
         if (state >= 0 || group) hits.push({ kind, machine, state, group });
       }
     }
-    if (hits.length === 0) return this.wrong(say.unknownChoice(wanted.span, wanted.text, [...this.env.kinds.values()].flatMap((k) => k.machines.flatMap((m) => m.states.map((s) => s.name))), undefined));
-    if (hits.length > 1) return this.wrong(say.ambiguousRule(wanted.span, wanted.text, hits.map((hit) => `${hit.machine.name}.${wanted.text}`)));
+    if (hits.length === 0) return this.env.wrong(say.unknownChoice(wanted.span, wanted.text, [...this.env.kinds.values()].flatMap((k) => k.machines.flatMap((m) => m.states.map((s) => s.name))), undefined));
+    if (hits.length > 1) return this.env.wrong(say.ambiguousRule(wanted.span, wanted.text, hits.map((hit) => `${hit.machine.name}.${wanted.text}`)));
     const hit = hits[0]!;
     this.env.refs.set(expr, { is: 'flow', ...hit });
     this.env.spell(wanted, (hit.group ?? hit.machine.states[hit.state]!).name);
@@ -308,7 +303,7 @@ export class QueryChecker {
   timeIn(expr: Ast.ExprOf<'time in'>, context: Context): Type {
     const type = this.e.check(expr.path, context);
     const ref = this.env.refs.get(expr.path);
-    if (ref?.is !== 'machine') return type.is === 'unknown' ? UNKNOWN : this.wrong(say.wrongType(expr.path.span, 'A state machine', sayType(type)));
+    if (ref?.is !== 'machine') return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.path.span, 'A state machine', sayType(type)));
     this.env.timedMachines.add(ref.machine);
     return number(TIME);
   }
@@ -317,7 +312,7 @@ export class QueryChecker {
     const network = this.network(expr.network);
     this.e.agentOrNobody(expr.other, context);
     if (!network) return UNKNOWN;
-    if (!context.asker || !this.env.kindNamed(context.asker.type)) return this.wrong(say.noSelf(expr.span, '“tie to”'));
+    if (!context.asker || !this.env.kindNamed(context.asker.type)) return this.env.wrong(say.noSelf(expr.span, '“tie to”'));
     this.env.networkOf.set(expr, network);
     return { is: 'tie', network: network.name, maybe: true };
   }

@@ -7,6 +7,7 @@ import { nearestWord } from './near-names.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
+import { UNKNOWN } from './types.ts';
 
 /** What may be named and done at one place of the text. Contexts nest; an inner one sees what the outer ones declare. */
 export interface Context {
@@ -95,6 +96,12 @@ export class Environment {
 
   report(diagnostic: Diagnostic): void {
     if (!this.muted) this.found.push(diagnostic);
+  }
+
+  /** Reports, and gives the type of what could not be understood. */
+  wrong(diagnostic: Diagnostic): Type {
+    this.report(diagnostic);
+    return UNKNOWN;
   }
 
   /** Runs a pass that only infers types: what it would report is left to the last pass. */
