@@ -207,6 +207,10 @@ export interface RuleTouch {
   readonly asksCells: boolean;
   /** Whether nothing an agent does in its turn can be seen in another's turn, so that the order of turns makes no difference. */
   readonly orderFree: boolean;
+  /** Whether ties are made or cut, be it by agents coming and going. */
+  readonly movesTies: boolean;
+  /** Rows of ties that are gone through, as `network:side`. */
+  readonly rowsAsked: ReadonlySet<string>;
 }
 
 export function columnKey(kind: number, column: number): string {
@@ -225,6 +229,8 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
   let asksCells = false;
   let shares = false;
   let asksAgents = false;
+  let movesTies = false;
+  const rowsAsked = new Set<string>();
   const queried = new Set<number>();
   const movedKinds = new Set<number>();
   const createdKinds = new Set<number>();
@@ -241,6 +247,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
   visitStatements(rule.body.statements, {
     statement(s) {
       if (SHARED_STATEMENTS.has(s.op)) shares = true;
+      if (s.op === 'tie' || s.op === 'untie' || s.op === 'create' || s.op === 'remove') movesTies = true;
       switch (s.op) {
         case 'draw':
         case 'draw cell':
@@ -314,6 +321,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
         return;
       }
       if (q.over.is !== 'tally') asksAgents = true;
+      if (q.reach.is === 'tied') rowsAsked.add(`${q.reach.network}:${q.reach.side}`);
       if (q.over.is !== 'agents' || q.reach.is === 'all' || q.reach.is === 'tied') return;
       queried.add(q.kind);
       othersPlacesRead.add(q.kind);
@@ -332,7 +340,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
     !overlaps(writtenColumns, othersRead) && !overlaps(writtenStates, othersStatesRead) && !overlaps(movedKinds, othersPlacesRead);
   return {
     draws, removes, changes, asksCells, queried, movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
-    writtenFields, readFields, orderFree,
+    writtenFields, readFields, orderFree, movesTies, rowsAsked,
   };
 }
 
@@ -344,6 +352,52 @@ function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
 /** Whether a statement, or one inside it, draws from the stream of the acting agent. */
 export function drawsLuck(statement: Statement): boolean {
   return touchOf({ body: { statements: [statement], locals: 0 } }).draws;
+}
+
+/** Statements of a body that change nothing but attributes and states. */
+const QUIET_STATEMENTS: ReadonlySet<Statement['op']> = new Set(['set', 'draw', 'if', 'switch', 'write', 'become', 'write due', 'record']);
+
+/** Whether statements change attributes and states of the agent in one local, and nothing else. */
+export function changesOnly(agent: number, statements: readonly Statement[]): boolean {
+  let isSo = true;
+  visitStatements(statements, {
+    statement(s) {
+      if (!QUIET_STATEMENTS.has(s.op) || ((s.op === 'write' || s.op === 'become') && s.agent.local !== agent)) isSo = false;
+    },
+  });
+  return isSo;
+}
+
+/**
+ * Whether those tied to an agent may be gone through as they stand in its row, without listing them before: what the body does to one
+ * cannot change whether another is tied or fits.
+ */
+export function needsNoList(each: Extract<Statement, { op: 'each' }>): boolean {
+  const { query } = each;
+  if (each.shuffled || each.most !== undefined || query.over.is !== 'agents' || query.reach.is !== 'tied' || (query.where?.statements.length ?? 0) > 0) return false;
+  const asked = new Set<string>();
+  let isPlain = true;
+  if (query.where) {
+    visitExpr(query.where.value, {
+      expr(e) {
+        if (e.op === 'attribute') asked.add(`a${columnKey(e.kind, e.column)} ${e.agent.local === query.candidate}`);
+        else if (e.op === 'state') asked.add(`s${columnKey(e.kind, e.machine)} ${e.agent.local === query.candidate}`);
+        else if (e.op !== 'number' && e.op !== 'parameter' && e.op !== 'binary' && e.op !== 'not' && e.op !== 'minus' && e.op !== 'call') isPlain = false;
+      },
+    });
+  }
+  const change = (key: string, agent: { readonly local: number }): void => {
+    // Of the candidate itself nothing is asked again; of all others what the condition reads must stay.
+    if (agent.local === query.candidate ? asked.has(`${key} false`) && query.except === undefined : asked.has(`${key} true`) || asked.has(`${key} false`)) isPlain = false;
+  };
+  visitStatements(each.body, {
+    statement(s) {
+      if (!QUIET_STATEMENTS.has(s.op)) isPlain = false;
+      else if (s.op === 'write') change(`a${columnKey(s.kind, s.column)}`, s.agent);
+      else if (s.op === 'become') change(`s${columnKey(s.kind, s.machine)}`, s.agent);
+    },
+  });
+  return isPlain;
 }
 
 /** The kinds that nobody leaves or joins after the start: all their slots are in use and alive. */

@@ -227,7 +227,7 @@ export class BodyEmitter extends QueryEmitter {
   private repeat(s: Of<'repeat'>): void {
     const id = this.labels++;
     this.w.line(`const n${id}_ = ${this.expr(s.count)};`);
-    this.w.line(`if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`);
+    if (s.count.op !== 'number' || !(s.count.value >= 0)) this.w.line(`if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`);
     this.loops.push(id);
     this.w.block(`rep${id}: for (let i${id}_ = 0; i${id}_ < n${id}_; i${id}_++)`, () => this.statements(s.body));
     this.loops.pop();

@@ -26,6 +26,8 @@ export interface BodyOptions {
   /** In bodies of fields: the index expression of the own cell, and the field. */
   readonly cell?: string;
   readonly ownField?: number;
+  /** Whether the function around the body has the rows of all networks in locals. */
+  readonly holdsRows?: boolean;
 }
 
 const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {

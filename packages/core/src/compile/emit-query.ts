@@ -1,3 +1,4 @@
+import { needsNoList } from './analysis.ts';
 import { ExpressionEmitter } from './emit-expression.ts';
 import type * as P from './plan.ts';
 import { CELL_TRIES } from './values.ts';
@@ -60,11 +61,22 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     else this.near(query, reach, list, there, fitting);
   }
 
+  /** The arrays of the rows of a network: held in locals of the rule where it leaves the ties alone, else read from `R` and the number of the list. */
+  private rows({ network, side }: Extract<P.Reach, { is: 'tied' }>, list: number): { start: string; length: string; other: string } {
+    const isHeld = this.options.holdsRows && !this.options.touch.movesTies;
+    if (!isHeld) this.w.line(`const R${list} = net${network}.rows[${side}];`);
+    const part = (name: string): string => (isHeld ? `net${network}_${side}_${name}` : `R${list}.${name}`);
+    return { start: part('start'), length: part('length'), other: part('other') };
+  }
+
   private tied(reach: Extract<P.Reach, { is: 'tied' }>, c: string, there: () => void, list: number, fitting: () => void): void {
     const { w } = this;
-    w.line(`const R${list} = net${reach.network}.rows[${reach.side}], O${list} = R${list}.other, a${list} = L${reach.agent.local} >= 0 ? R${list}.start[L${reach.agent.local}] : 0, b${list} = L${reach.agent.local} >= 0 ? a${list} + R${list}.length[L${reach.agent.local}] : 0;`);
+    const a = `L${reach.agent.local}`;
+    const rows = this.rows(reach, list);
+    const isThere = reach.agent.own && this.options.actorKind !== undefined;
+    w.line(`const a${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}${rows.start}[${a}], b${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}a${list} + ${rows.length}[${a}];`);
     w.block(`for (let j${list} = a${list}; j${list} < b${list}; j${list}++)`, () => {
-      w.line(`${c} = O${list}[j${list}];`);
+      w.line(`${c} = ${rows.other}[j${list}];`);
       there();
       fitting();
     });
@@ -75,16 +87,25 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const k = query.kind;
     const c = `L${query.candidate}`;
-    const hex = this.shared.plan.space!.neighbours === 6;
+    const space = this.shared.plan.space!;
+    const hex = space.neighbours === 6;
+    const isDisc = reach.is === 'within' && space.form === 'grid' && !hex;
     const needsDistance = reach.is === 'within' || reach.is === 'square' || reach.is === 'cross';
     w.line(`const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${needsDistance ? this.expr(reach.distance) : '0'};`);
     const radius = needsDistance ? (reach.is === 'within' && !hex ? `r${list}` : `r${list} * 1.5 + 1`) : reach.is === 'here' ? '0' : '2';
     w.block(`if (k${k}.index.range(x${list}, y${list}, ${radius}, WRAPS))`, () => {
+      if (isDisc) w.line(`const isExact${list} = k${k}.index.isExact, half${list} = k${k}.index.halves(r${list}), X${list} = x${list} | 0, Y${list} = y${list} | 0;`);
       w.line(`const I${list} = k${k}.index, H${list} = I${list}.head, N${list} = I${list}.next, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`);
       w.block(`for (let u${list} = I${list}.fromRow, v${list} = I${list}.toRow; u${list} <= v${list}; u${list}++)`, () => {
         w.line(`const w${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`);
-        w.block(`for (let z${list} = f${list}; z${list} <= g${list}; z${list}++)`, () => {
-          w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = N${list}[j${list}])`, () => {
+        if (isDisc) {
+          w.line(`let h${list} = f${list}, l${list} = g${list};`);
+          w.line(`if (isExact${list}) { const half = half${list}[u${list} < Y${list} ? Y${list} - u${list} : u${list} - Y${list}] | 0; if (X${list} - half > h${list}) h${list} = X${list} - half; if (X${list} + half < l${list}) l${list} = X${list} + half; }`);
+        }
+        const [first, last] = isDisc ? [`h${list}`, `l${list}`] : [`f${list}`, `g${list}`];
+        w.block(`for (let z${list} = ${first}; z${list} <= ${last}; z${list}++)`, () => {
+          const next = isDisc && space.oneAgentACell ? `isExact${list} ? -1 : N${list}[j${list}]` : `N${list}[j${list}]`;
+          w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`, () => {
             w.line(`${c} = j${list};`);
             there();
             this.nearTest(query, reach, list, fitting);
@@ -105,8 +126,13 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, k${k}_${b}x[${c}], k${k}_${b}y[${c}], SP))`, fitting);
       return;
     }
-    w.line(`let dx = k${k}_${b}x[${c}] - x${list}, dy = k${k}_${b}y[${c}] - y${list};`);
-    if (space.edge === 'wrapping') w.line('dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy;');
+    const measure = (): void => {
+      w.line(`dx = k${k}_${b}x[${c}] - x${list}; dy = k${k}_${b}y[${c}] - y${list};`);
+      if (space.edge === 'wrapping') w.line('dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy;');
+    };
+    w.line('let dx = 0, dy = 0;');
+    if (reach.is === 'within' && space.form === 'grid') w.block(`if (!isExact${list})`, measure);
+    else measure();
     const near =
       reach.is === 'within' ? `dx * dx + dy * dy <= r${list} * r${list} && r${list} >= 0`
       : reach.is === 'here' ? 'dx === 0 && dy === 0'
@@ -202,13 +228,24 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     this.w.block('', () => {
       this.w.line(`let ${counter} = 0;`);
       this.w.block(`found${list}:`, () => {
-        this.candidates(s.query, list, () => {
-          this.w.line(`${counter}++;`);
-          if (s.op === 'any') this.w.line(`break found${list};`);
-        });
+        const isState = s.op === 'count' ? this.stateTest(s.query.where) : undefined;
+        if (isState) this.candidates({ ...s.query, where: undefined }, list, () => this.w.line(`${counter} += ${isState};`));
+        else {
+          this.candidates(s.query, list, () => {
+            this.w.line(`${counter}++;`);
+            if (s.op === 'any') this.w.line(`break found${list};`);
+          });
+        }
       });
       this.w.line(`L${s.local} = ${counter};`);
     });
+  }
+
+  /** Whether an agent is in one state, as 1 or 0 without a branch: states are hard to foretell, and a wrong guess costs more than the sum. */
+  private stateTest(where: P.Code | undefined): string | undefined {
+    if (!where || where.statements.length > 0 || where.value.op !== 'binary' || where.value.fn !== 'is') return undefined;
+    const { left, right } = where.value;
+    return left.op === 'state' && right.op === 'number' ? `((${this.expr(left)} ^ ${this.expr(right)}) - 1) >>> 31` : undefined;
   }
 
   /** The candidates of a query in a list, in order. Gives the name of the list; its length is `n` with the number of the list. */
@@ -295,10 +332,11 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       return true;
     }
     if (reach.is !== 'tied') return false;
-    w.line(`const R${list} = net${reach.network}.rows[${reach.side}], m${list} = L${reach.agent.local} >= 0 ? R${list}.length[L${reach.agent.local}] : 0;`);
+    const rows = this.rows(reach, list);
+    w.line(`const m${list} = L${reach.agent.local} >= 0 ? ${rows.length}[L${reach.agent.local}] : 0;`);
     w.block(`if (m${list} > 0)`, () => {
       this.word('w1');
-      w.line(`f${list} = R${list}.other[R${list}.start[L${reach.agent.local}] + Math.floor((w1 * m${list}) / 4294967296)];`);
+      w.line(`f${list} = ${rows.other}[${rows.start}[L${reach.agent.local}] + Math.floor((w1 * m${list}) / 4294967296)];`);
     });
     return true;
   }
@@ -392,6 +430,10 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const list = this.shared.nextList();
     const { over, kind } = s.query;
     const c = `L${s.query.candidate}`;
+    if (needsNoList(s)) {
+      w.block('', () => this.candidates(s.query, list, () => this.statements(s.body)));
+      return;
+    }
     w.block('', () => {
       const name = this.listed(s.query, list);
       if (s.shuffled) {

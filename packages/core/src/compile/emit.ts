@@ -178,6 +178,15 @@ class PlanEmitter {
     }
   }
 
+  /** The rows of the networks that a body asks for, where it leaves the ties alone. */
+  private heldRows(touch: RuleTouch): void {
+    if (touch.movesTies) return;
+    for (const side of touch.rowsAsked) {
+      const [n, s] = side.split(':');
+      this.w.line(`const { start: net${n}_${s}_start, length: net${n}_${s}_length, other: net${n}_${s}_other } = net${n}.rows[${s}];`);
+    }
+  }
+
   private keepBounds(touch: RuleTouch): void {
     this.plan.fields.forEach((field, g) => {
       if (field.keep && touch.writtenFields.has(g)) this.w.line(`const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`);
@@ -324,13 +333,14 @@ class PlanEmitter {
   private soleEntry(rule: P.RulePlan, entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
     const { w } = this;
     const touch = touchOf(rule);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     w.block(`function e${i}()`, () => {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
       this.indices(touch);
       this.shadows(touch, rule.kind);
+      this.heldRows(touch);
       this.keepBounds(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
@@ -393,7 +403,7 @@ class PlanEmitter {
   private atOnceEntry(rule: P.RulePlan, i: number): void {
     const { w } = this;
     const touch = touchOf(rule);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind });
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     const own = [...touch.contested].filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`)).map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
     w.block(`function e${i}()`, () => {
@@ -402,6 +412,7 @@ class PlanEmitter {
       this.indices(touch);
       this.kept(emitter);
       this.shadows(touch, rule.kind);
+      this.heldRows(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {

@@ -399,7 +399,7 @@ export class GeneratedScript implements Script {
         ? filePairs(maker, network, from.used, to.used, plan.sites[network.site]!)
         : makePairs(makerOf(maker, this.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
     const ties = this.networks[n]!;
-    ties.fill(Int32Array.from(pairs.a), Int32Array.from(pairs.b), Math.max(from.used, to.used));
+    ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
     network.firsts.forEach((_, column) => {
       const key = mix(network.key + column + 1);
       const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];

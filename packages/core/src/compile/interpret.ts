@@ -144,7 +144,7 @@ class Interpreter extends InterpreterStatements implements Script {
       maker.is === 'file'
         ? filePairs(maker, network, from.length, to.length, this.plan.sites[network.site]!)
         : makePairs(this.networkMaker(maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key));
-    pairs.a.forEach((a, i) => {
+    Array.from(pairs.a).forEach((a, i) => {
       const values = network.firsts.map((first, column) => {
         const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![i]!] : undefined;
         if (given !== undefined) return given;

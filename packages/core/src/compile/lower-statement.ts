@@ -1,3 +1,5 @@
+import type { Span } from '../diagnostics.ts';
+import { changesOnly } from './analysis.ts';
 import type { AttributeSymbol, KindSymbol, LocalSymbol, MessageSymbol, NetworkSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
@@ -503,10 +505,10 @@ export class StatementLowerer extends MachineLowerer {
     const { kind: actorKind, symbol: actor } = this.self;
     const twins = actorKind === partnerKind;
     const reach = this.reach(partner.reach, partnerKind);
-    let where = this.withTie(part, partner, slot, () => (part.where ? this.lower(part.where) : undefined));
+    const body = this.collect(() => this.meeting(part, partner, slot));
+    let where = this.withTie(part, partner, slot, () => this.lowerOpen(part, body, slot));
     if (part.oncePerPair && twins) where = this.laterOnly(actorKind, actor, slot, where);
     const query: Query = { over: { is: 'agents' }, present: true, kind: partnerKind.index, reach, candidate: slot, except: twins ? this.slotOf(actor) : undefined, where };
-    const body = this.collect(() => this.meeting(part, partner, slot));
     this.gated(part, () => this.meetPartners(partner, query, body, inTurn));
   }
 
@@ -543,21 +545,13 @@ export class StatementLowerer extends MachineLowerer {
   /** So many meetings, each with a partner drawn from a source that is drawn by the shares (S20). */
   private mixing(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'mixing' }>, kind: KindSymbol, slot: number, except: number | undefined): void {
     const amount = this.hold(this.perStep(partner.count));
-    const whole: Expr = this.hold({ op: 'call', fn: 'floor', args: [amount] });
     const meet = this.collect(() => {
-      const count = this.newLocal();
-      this.emit({ op: 'set', local: count, value: whole });
-      const rest = binary('-', amount, whole);
-      const more = this.collect(() => {
-        const luck = this.draw('chance', [rest], partner.count.span);
-        this.emit({ op: 'set', local: count, value: binary('+', local(count), luck) });
-      });
-      this.emit({ op: 'if', condition: binary('>', amount, whole), then: more, else: [] });
+      const count = this.wholeByLuck(amount, partner.count.span);
       const sources: readonly Ast.MixingSource[] = partner.sources.length > 0 ? partner.sources : [{ share: 'rest', reach: { is: 'anyone', span: partner.span }, span: partner.span }];
       const body = this.collect(() => {
         const from = (source: Ast.MixingSource): void => {
           const query: Query = { over: { is: 'agents' }, present: true, kind: kind.index, reach: this.reach(source.reach, kind), candidate: slot, except };
-          const found = this.collect(() => this.meetIfFit(part));
+          const found = this.collect(() => this.meetIfFit(part, slot));
           this.emit({ op: 'pick', local: slot, how: 'random', query, found, nobody: [], site: this.site(source.span, 'a partner') });
         };
         if (sources.length === 1) from(sources[0]!);
@@ -565,11 +559,25 @@ export class StatementLowerer extends MachineLowerer {
         const { kind: actorKind, agent } = this.self;
         this.emit({ op: 'if', condition: { op: 'is there', kind: actorKind.index, agent }, then: [], else: [{ op: 'end turn' }] });
       });
-      this.emit({ op: 'repeat', count: local(count), body, site: this.site(partner.count.span, 'a number of meetings') });
+      this.emit({ op: 'repeat', count, body, site: this.site(partner.count.span, 'a number of meetings') });
     });
     this.gated(part, () => {
       for (const statement of meet) this.emit(statement);
     });
+  }
+
+  /** A whole number whose mean is an amount: the part beyond the whole is the chance of one more. */
+  private wholeByLuck(amount: Expr, span: Span): Expr {
+    if (amount.op === 'number' && Number.isInteger(amount.value)) return amount;
+    const whole: Expr = this.hold({ op: 'call', fn: 'floor', args: [amount] });
+    const count = this.newLocal();
+    this.emit({ op: 'set', local: count, value: whole });
+    const more = this.collect(() => {
+      const luck = this.draw('chance', [binary('-', amount, whole)], span);
+      this.emit({ op: 'set', local: count, value: binary('+', local(count), luck) });
+    });
+    this.emit({ op: 'if', condition: binary('>', amount, whole), then: more, else: [] });
+    return local(count);
   }
 
   /** A condition on the actor alone that does not hold spares all its meetings: nothing in them could make it hold. */
@@ -586,19 +594,29 @@ export class StatementLowerer extends MachineLowerer {
 
   /** The parts of a condition, joined by `and`, that read nobody but the actor. */
   private actorConditions(where: Ast.Expr): Ast.Expr[] {
-    if (where.is === 'binary' && where.op === 'and') return [...this.actorConditions(where.left), ...this.actorConditions(where.right)];
-    if (where.is === 'brackets') return this.actorConditions(where.value);
-    if (where.is !== 'binary' || (where.op !== 'is' && where.op !== 'is not')) return [];
-    const ref = this.shared.model.refs.get(where.left);
-    const isOwn = (ref?.is === 'machine' || ref?.is === 'attribute') && ref.agent === this.self.symbol && !this.shared.model.hops.has(where.left);
-    const right = this.shared.model.refs.get(where.right);
-    return isOwn && (right?.is === 'option' || right?.is === 'group' || where.right.is === 'yesno') ? [where] : [];
+    return conjuncts(where).filter((part) => {
+      if (part.is !== 'binary' || (part.op !== 'is' && part.op !== 'is not')) return false;
+      const ref = this.shared.model.refs.get(part.left);
+      const isOwn = (ref?.is === 'machine' || ref?.is === 'attribute') && ref.agent === this.self.symbol && !this.shared.model.hops.has(part.left);
+      const right = this.shared.model.refs.get(part.right);
+      return isOwn && (right?.is === 'option' || right?.is === 'group' || part.right.is === 'yesno');
+    });
   }
 
-  private meetIfFit(part: Ast.InteractionPart): void {
-    if (!part.where) return this.meeting(part);
-    const condition = this.lower(part.where);
-    this.emit({ op: 'if', condition, then: this.collect(() => this.meeting(part)), else: [] });
+  private meetIfFit(part: Ast.InteractionPart, slot: number): void {
+    const body = this.collect(() => this.meeting(part));
+    const condition = this.lowerOpen(part, body, slot);
+    if (condition) this.emit({ op: 'if', condition, then: body, else: [] });
+    else for (const statement of body) this.emit(statement);
+  }
+
+  /** What of the condition of an interaction is still open in a meeting: what `gated` has asked of the actor holds on, if meetings leave the actor alone. */
+  private lowerOpen(part: Ast.InteractionPart, body: readonly Statement[], partner: number): Expr | undefined {
+    if (!part.where) return undefined;
+    const settled = changesOnly(partner, body) ? this.actorConditions(part.where) : [];
+    const open = conjuncts(part.where).filter((condition) => !settled.includes(condition));
+    if (settled.length === 0 || open.length === conjuncts(part.where).length) return this.lower(part.where);
+    return open.length === 0 ? undefined : open.slice(1).reduce((left, right) => this.andThen(left, () => this.lower(right)), this.lower(open[0]!));
   }
 
   /** Each pair once: the one with the lower number meets the other. */
@@ -647,6 +665,12 @@ export interface Given {
   readonly value?: Expr;
   readonly place?: Point;
   readonly state?: Expr | ((kind: KindSymbol, agent: AgentRef, base: Expr) => void);
+}
+
+/** The parts of a condition that are joined by `and`. */
+function conjuncts(where: Ast.Expr): Ast.Expr[] {
+  if (where.is === 'binary' && where.op === 'and') return [...conjuncts(where.left), ...conjuncts(where.right)];
+  return where.is === 'brackets' ? conjuncts(where.value) : [where];
 }
 
 function isBare(target: Ast.Expr): boolean {

@@ -3,6 +3,10 @@ import type { Space } from '../space.ts';
 const NONE = -1;
 /** Agents a bucket holds on average. Results do not depend on it, only speed does. */
 const AGENTS_A_BUCKET = 2;
+/** Along one axis. */
+const MOST_BUCKETS = 4096;
+/** On a grid with no more cells than this an agent, each cell is a bucket. */
+const CELLS_AN_AGENT = 24;
 
 /** A list of slots for each bucket of a space, so that who is near is found without asking everybody. */
 export class BucketIndex {
@@ -16,6 +20,7 @@ export class BucketIndex {
   private previous = new Int32Array(0);
   private bucket = new Int32Array(0);
   private valid = false;
+  private isByCell = false;
 
   resize(capacity: number): void {
     const grow = (old: Int32Array): Int32Array<ArrayBuffer> => {
@@ -37,7 +42,8 @@ export class BucketIndex {
   ensure(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
     if (this.valid) return;
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
-    const side = Math.sqrt(area);
+    this.isByCell = space.form === 'grid' && area <= CELLS_AN_AGENT * AGENTS_A_BUCKET && space.width <= MOST_BUCKETS && space.height <= MOST_BUCKETS;
+    const side = this.isByCell ? 1 : Math.sqrt(area);
     this.columns = bucketCount(space.width / side);
     this.rows = bucketCount(space.height / side);
     this.perX = this.columns / space.width;
@@ -102,6 +108,24 @@ export class BucketIndex {
   toRow = 0;
   fromColumn = 0;
   toColumn = 0;
+  /** Whether the buckets are cells and the reach goes nowhere round the space: then whoever is in the rows of a circle, as wide as `halves` says, is in reach. */
+  isExact = false;
+
+  private halfWidths = new Int32Array(0);
+  private halvesOf = NaN;
+
+  /** For each number of rows above or below the middle how many cells to either side a circle of cells covers; -1 where none. */
+  halves(radius: number): Int32Array {
+    if (radius === this.halvesOf) return this.halfWidths;
+    const rows = Math.min(Math.floor(radius), Math.max(this.columns, this.rows)) + 2;
+    this.halvesOf = radius;
+    this.halfWidths = new Int32Array(rows);
+    for (let v = 0, half = rows; v < rows; v++) {
+      while (half >= 0 && half * half + v * v > radius * radius) half--;
+      this.halfWidths[v] = half;
+    }
+    return this.halfWidths;
+  }
 
   /**
    * Finds the buckets that a circle touches, each once: candidates only, the caller measures.
@@ -115,6 +139,7 @@ export class BucketIndex {
     let fromRow = Math.floor((y - r) * this.perY);
     let toRow = Math.floor((y + r) * this.perY);
     const { columns, rows } = this;
+    this.isExact = this.isByCell && !(wraps && (toColumn - fromColumn + 1 >= columns || toRow - fromRow + 1 >= rows));
     if (!wraps || toColumn - fromColumn + 1 >= columns) {
       fromColumn = wraps || fromColumn < 0 ? 0 : Math.min(fromColumn, columns - 1);
       toColumn = wraps || toColumn >= columns ? columns - 1 : Math.max(toColumn, 0);
@@ -132,5 +157,5 @@ export class BucketIndex {
 }
 
 function bucketCount(wanted: number): number {
-  return Math.max(1, Math.min(4096, Math.floor(wanted)));
+  return Math.max(1, Math.min(MOST_BUCKETS, Math.floor(wanted)));
 }

@@ -17,8 +17,8 @@ export type Maker =
   | { readonly is: 'near'; readonly distance: number; readonly space: Space; readonly ax: ArrayLike<number>; readonly ay: ArrayLike<number>; readonly bx: ArrayLike<number>; readonly by: ArrayLike<number> };
 
 export interface Pairs {
-  readonly a: number[];
-  readonly b: number[];
+  readonly a: ArrayLike<number>;
+  readonly b: ArrayLike<number>;
   /** Of ties from a file: their rows in it. */
   readonly rows?: number[];
 }
@@ -39,8 +39,7 @@ export function makePairs(maker: Maker, from: number, to: number, sameKind: bool
       random(made, from, to, maker.size, sameKind, directed, luck);
       break;
     case 'preferential':
-      preferential(made, from, maker.size, luck);
-      break;
+      return preferential(from, maker.size, luck);
     case 'blocks':
       blocks(made, from, maker, luck);
       break;
@@ -83,12 +82,6 @@ class PairSet implements Pairs {
     return true;
   }
 
-  /** Adds a pair that is known to be new. */
-  push(a: number, b: number): void {
-    this.a.push(a);
-    this.b.push(b);
-  }
-
   replaceEnd(i: number, b: number): void {
     this.keys.delete(this.key(this.a[i]!, this.b[i]!));
     this.b[i] = b;
@@ -128,23 +121,29 @@ function random(made: PairSet, from: number, to: number, degree: number, sameKin
 }
 
 /** Each newcomer ties to so many that are there, drawn by their degrees. Source: A.-L. Barabasi and R. Albert, Emergence of scaling in random networks (1999). */
-function preferential(made: PairSet, n: number, ties: number, luck: Stream): void {
-  const ends: number[] = [];
-  const tie = (a: number, b: number): void => {
-    made.push(a, b);
-    ends.push(a, b);
-  };
+function preferential(n: number, ties: number, luck: Stream): Pairs {
   const first = Math.min(n, ties + 1);
-  for (let a = 0; a < first; a++) for (let b = 0; b < a; b++) tie(a, b);
-  const chosen: number[] = [];
-  for (let a = first; a < n; a++) {
-    chosen.length = 0;
-    while (chosen.length < ties) {
-      const b = ends[below(luck.word(), ends.length)]!;
-      if (!chosen.includes(b)) chosen.push(b);
+  const count = (first * (first - 1)) / 2 + (n - first) * ties;
+  const a = new Int32Array(count);
+  const b = new Int32Array(count);
+  let made = 0;
+  const tie = (newcomer: number, other: number): void => {
+    a[made] = newcomer;
+    b[made++] = other;
+  };
+  for (let i = 0; i < first; i++) for (let j = 0; j < i; j++) tie(i, j);
+  for (let i = first; i < n; i++) {
+    const before = made;
+    while (made < before + ties) {
+      // One end of one of the ties that were there, so that each is drawn as often as it has ties.
+      const end = below(luck.word(), 2 * before);
+      const other = (end & 1 ? b : a)[end >> 1]!;
+      let isTied = false;
+      for (let k = before; k < made; k++) if (b[k] === other) isTied = true;
+      if (!isTied) tie(i, other);
     }
-    for (const b of chosen) tie(a, b);
   }
+  return { a, b };
 }
 
 /** Every pair with one chance within a block, another across; pairs are passed over by geometric jumps. */

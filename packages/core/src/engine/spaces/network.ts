@@ -93,11 +93,15 @@ class Rows {
     this.used = total;
   }
 
-  /** Adds at the end of a row, whatever the order; `sort` brings all rows into order. */
-  append(agent: number, other: number, tie: number): void {
-    const at = this.start[agent]! + this.length[agent]!++;
-    this.other[at] = other;
-    this.tie[at] = tie;
+  /** Adds ties at the ends of rows, the i-th being tie i, whatever the order; `sort` brings all rows into order. */
+  append(agents: Int32Array, others: Int32Array): void {
+    const { start, length, other, tie } = this;
+    for (let i = 0; i < agents.length; i++) {
+      const agent = agents[i]!;
+      const at = start[agent]! + length[agent]!++;
+      other[at] = others[i]!;
+      tie[at] = i;
+    }
   }
 
   sort(agents: number): void {
@@ -211,11 +215,14 @@ export class Network {
     }
     this.rows.forEach((rows, side) => rows.layOut(lengths[side]!));
     this.ensureTies(a.length);
-    for (let i = 0; i < a.length; i++) {
-      const tie = this.put(a[i]!, b[i]!);
-      first.append(a[i]!, b[i]!, tie);
-      second.append(b[i]!, a[i]!, tie);
-    }
+    this.a.set(a);
+    this.b.set(b);
+    this.there.fill(1, 0, a.length);
+    for (let i = 0; i < a.length; i++) this.serial[i] = i;
+    for (const column of this.columns) column.fill(0, 0, a.length);
+    this.count = this.living = this.nextSerial = a.length;
+    first.append(a, b);
+    second.append(b, a);
     for (const rows of this.rows) rows.sort(agents);
   }
 
