@@ -585,4 +585,34 @@ measure a = count A
 measure s = sum of it.store over A
 measure p = price
 `),
+  model('Looking round in a fixed order, in an order that cannot be seen, and at once', `
+space S: plane 20 by 20, wrapping
+agent A
+  start 60 anywhere
+  has e = uniform(0, 1)
+  has near = 0
+  states mood
+    start 20 of Loud, rest Calm
+    Calm
+    Loud
+  behaviour hush
+    if (count A within 4 where it.mood is Loud) > 2
+      mood = Calm
+    else if chance(0.3)
+      mood = Loud
+    e = 0.5 * e + 0.1 * (sum of it.e over A within 4)
+  behaviour look
+    near = count A within 3 where it.e > 0.5
+  behaviour roam
+    turn by normal(0 deg, 60 deg)
+    move by 1
+    near += count A within 5
+order
+  hush in fixed order
+  look in turn
+  roam all at once
+measure loud = count A where it.mood is Loud
+measure e = sum of it.e over A
+measure near = sum of it.near over A
+`),
 ];

@@ -189,6 +189,8 @@ export interface RuleTouch {
   readonly removes: boolean;
   /** Kinds that are asked for by place. */
   readonly queried: ReadonlySet<number>;
+  /** Of these the kinds of whom nobody moves or comes while the rule runs. */
+  readonly standing: ReadonlySet<number>;
   readonly movedKinds: ReadonlySet<number>;
   readonly createdKinds: ReadonlySet<number>;
   readonly writtenStates: ReadonlySet<string>;
@@ -339,9 +341,13 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
     !shares && foreign.size === 0 && foreignStates.size === 0 && !(removes && asksAgents) && !(asksCells && movedKinds.size > 0) &&
     !overlaps(writtenColumns, othersRead) && !overlaps(writtenStates, othersStatesRead) && !overlaps(movedKinds, othersPlacesRead);
   return {
-    draws, removes, changes, asksCells, queried, movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
+    draws, removes, changes, asksCells, queried, standing: standingOf(queried, movedKinds, createdKinds), movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
     writtenFields, readFields, orderFree, movesTies, rowsAsked,
   };
+}
+
+export function standingOf(queried: ReadonlySet<number>, moved: ReadonlySet<number>, created: ReadonlySet<number>): ReadonlySet<number> {
+  return new Set([...queried].filter((kind) => !moved.has(kind) && !created.has(kind)));
 }
 
 function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
@@ -356,6 +362,22 @@ export function drawsLuck(statement: Statement): boolean {
 
 /** Statements of a body that change nothing but attributes and states. */
 const QUIET_STATEMENTS: ReadonlySet<Statement['op']> = new Set(['set', 'draw', 'if', 'switch', 'write', 'become', 'write due', 'record']);
+
+/** Statements by which an agent in its turn only asks, draws and changes. */
+const PRIVATE_STATEMENTS: ReadonlySet<Statement['op']> = new Set([...QUIET_STATEMENTS, 'repeat', 'until', 'count', 'any', 'gather', 'pick', 'each', 'turn', 'move by', 'end turn']);
+
+/** Whether an agent changes nobody but itself in its turn, and nothing in an order that could be seen. */
+export function keepsToItself(body: Body, touch: RuleTouch): boolean {
+  let isSo = true;
+  visitStatements(body.statements, {
+    statement(s) {
+      if (!PRIVATE_STATEMENTS.has(s.op) || s.op === 'record') isSo = false;
+      else if ((s.op === 'write' || s.op === 'become' || s.op === 'write due' || s.op === 'turn' || s.op === 'move by') && !s.agent.own) isSo = false;
+      else if (s.op === 'write' && touch.contested.has(columnKey(s.kind, s.column))) isSo = false;
+    },
+  });
+  return isSo;
+}
 
 /** Whether statements change attributes and states of the agent in one local, and nothing else. */
 export function changesOnly(agent: number, statements: readonly Statement[]): boolean {

@@ -95,7 +95,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const radius = needsDistance ? (reach.is === 'within' && !hex ? `r${list}` : `r${list} * 1.5 + 1`) : reach.is === 'here' ? '0' : '2';
     w.block(`if (k${k}.index.range(x${list}, y${list}, ${radius}, WRAPS))`, () => {
       if (isDisc) w.line(`const isExact${list} = k${k}.index.isExact, half${list} = k${k}.index.halves(r${list}), X${list} = x${list} | 0, Y${list} = y${list} | 0;`);
-      w.line(`const I${list} = k${k}.index, H${list} = I${list}.head, N${list} = I${list}.next, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`);
+      w.line(`const I${list} = k${k}.index, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`);
+      const isStanding = this.options.touch.standing.has(k);
+      w.line(isStanding ? `const S${list} = I${list}.start, M${list} = I${list}.members, MX${list} = I${list}.memberX, MY${list} = I${list}.memberY;` : `const H${list} = I${list}.head, N${list} = I${list}.next;`);
       w.block(`for (let u${list} = I${list}.fromRow, v${list} = I${list}.toRow; u${list} <= v${list}; u${list}++)`, () => {
         w.line(`const w${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`);
         if (isDisc) {
@@ -103,31 +105,52 @@ export abstract class QueryEmitter extends ExpressionEmitter {
           w.line(`if (isExact${list}) { const half = half${list}[u${list} < Y${list} ? Y${list} - u${list} : u${list} - Y${list}] | 0; if (X${list} - half > h${list}) h${list} = X${list} - half; if (X${list} + half < l${list}) l${list} = X${list} + half; }`);
         }
         const [first, last] = isDisc ? [`h${list}`, `l${list}`] : [`f${list}`, `g${list}`];
-        w.block(`for (let z${list} = ${first}; z${list} <= ${last}; z${list}++)`, () => {
-          const next = isDisc && space.oneAgentACell ? `isExact${list} ? -1 : N${list}[j${list}]` : `N${list}[j${list}]`;
-          w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`, () => {
-            w.line(`${c} = j${list};`);
-            there();
-            this.nearTest(query, reach, list, fitting);
-          });
+        if (isStanding) this.sortedRow(list, first, last, () => {
+          w.line(`${c} = M${list}[j${list}];`);
+          there();
+          this.nearTest(reach, list, `MX${list}[j${list}]`, `MY${list}[j${list}]`, fitting);
+        });
+        else this.linkedRow(list, first, last, isDisc && space.oneAgentACell, () => {
+          w.line(`${c} = j${list};`);
+          there();
+          const b = this.keepsPositions(k) ? 'b' : '';
+          this.nearTest(reach, list, `k${k}_${b}x[${c}]`, `k${k}_${b}y[${c}]`, fitting);
         });
       });
     });
   }
 
-  private nearTest(query: P.Query, reach: P.SpaceReach, list: number, fitting: () => void): void {
+  /** Those in a row of sorted buckets, in one go, or two where the row goes round the edge. */
+  private sortedRow(list: number, first: string, last: string, body: () => void): void {
     const { w } = this;
-    const k = query.kind;
-    const c = `L${query.candidate}`;
-    const b = this.keepsPositions(k) ? 'b' : '';
+    w.block(`for (let z${list} = ${first}; z${list} <= ${last};)`, () => {
+      w.line(`const b${list} = z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list};`);
+      w.line(`const t${list} = ${last} - z${list} < C${list} - b${list} ? ${last} - z${list} + 1 : C${list} - b${list};`);
+      w.block(`for (let j${list} = S${list}[w${list} + b${list}], e${list} = S${list}[w${list} + b${list} + t${list}]; j${list} < e${list}; j${list}++)`, body);
+      w.line(`z${list} += t${list};`);
+    });
+  }
+
+  /** Those in a row of buckets as linked lists. */
+  private linkedRow(list: number, first: string, last: string, isSingle: boolean, body: () => void): void {
+    const { w } = this;
+    w.block(`for (let z${list} = ${first}; z${list} <= ${last}; z${list}++)`, () => {
+      const next = isSingle ? `isExact${list} ? -1 : N${list}[j${list}]` : `N${list}[j${list}]`;
+      w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`, body);
+    });
+  }
+
+  /** Whether a candidate at a place is in reach. */
+  private nearTest(reach: P.SpaceReach, list: number, x: string, y: string, fitting: () => void): void {
+    const { w } = this;
     const space = this.shared.plan.space!;
     const isPlain = space.neighbours !== 6 && (reach.is === 'within' || reach.is === 'here' || reach.is === 'next to');
     if (!isPlain) {
-      w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, k${k}_${b}x[${c}], k${k}_${b}y[${c}], SP))`, fitting);
+      w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, ${x}, ${y}, SP))`, fitting);
       return;
     }
     const measure = (): void => {
-      w.line(`dx = k${k}_${b}x[${c}] - x${list}; dy = k${k}_${b}y[${c}] - y${list};`);
+      w.line(`dx = ${x} - x${list}; dy = ${y} - y${list};`);
       if (space.edge === 'wrapping') w.line('dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy;');
     };
     w.line('let dx = 0, dy = 0;');

@@ -1,5 +1,5 @@
 import type { RuleTouch } from './analysis.ts';
-import { steadyKinds, touchOf, visitStatements } from './analysis.ts';
+import { keepsToItself, standingOf, steadyKinds, touchOf, visitStatements } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import type * as P from './plan.ts';
@@ -163,7 +163,7 @@ class PlanEmitter {
   }
 
   private indices(touch: RuleTouch): void {
-    for (const k of touch.queried) this.w.line(`k${k}.index.ensure(SP, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
+    for (const k of touch.queried) this.w.line(`k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
@@ -347,15 +347,44 @@ class PlanEmitter {
       // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
       const contendsForCells = this.plan.space?.tracksCells === true && touch.movedKinds.size > 0;
       const isPlain = entry.mode === 'in fixed order' || (touch.orderFree && !contendsForCells);
-      if (isPlain) w.line(`const n = k${k}.used;`);
-      else w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
-      w.block('for (let i = 0; i < n; i++)', () => {
-        w.line(`L0 = ${isPlain ? 'i' : 'list[i]'};`);
+      const turn = (): void => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
-      });
+      };
+      if (isPlain) this.eachAgent(rule, touch, touch.orderFree, turn);
+      else {
+        w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
+        w.block('for (let i = 0; i < n; i++)', () => {
+          w.line('L0 = list[i];');
+          turn();
+        });
+      }
       this.afterMoves(touch, false);
     });
+  }
+
+  /**
+   * Goes through the agents of a rule in the order of their slots; where nobody's turn can be seen from another's and they ask for their
+   * own kind by place, in the order of their places, so that those near one another lie near in memory. Of failures the first by slot is told.
+   */
+  private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void): void {
+    const { w } = this;
+    const k = rule.kind;
+    const byPlace = orderFree && touch.standing.has(k) && keepsToItself(rule.body, touch) && !this.plan.kinds[k]!.mayBeNowhere && !this.plan.space!.tracksCells;
+    if (!byPlace) {
+      w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
+        w.line('L0 = slot;');
+        turn();
+      });
+      return;
+    }
+    w.line(`let failed = -1, failure; const members = k${k}.index.members;`);
+    w.block(`for (let at = 0, n = k${k}.index.count; at < n; at++)`, () => {
+      w.line('L0 = members[at];');
+      w.block('try', turn);
+      w.line('catch (e) { if (failed < 0 || L0 < failed) { failed = L0; failure = e; } }');
+    });
+    w.line('if (failed >= 0) throw failure;');
   }
 
   /** Several rules on one line share a turn (D25): each agent, in one order of all their kinds, does those that are its own. */
@@ -365,8 +394,9 @@ class PlanEmitter {
     const touches = rules.map((rule) => touchOf(rule));
     const queried = new Set(touches.flatMap((touch) => [...touch.queried]));
     const moved = new Set(touches.flatMap((touch) => [...touch.movedKinds]));
+    const standing = standingOf(queried, moved, new Set(touches.flatMap((touch) => [...touch.createdKinds])));
     rules.forEach((rule, r) => {
-      const touch = { ...touches[r]!, queried };
+      const touch = { ...touches[r]!, queried, standing };
       const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
       w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
         this.shadows(touch, rule.kind);
@@ -378,7 +408,7 @@ class PlanEmitter {
       });
     });
     w.block(`function e${i}()`, () => {
-      this.indices({ ...NO_TOUCH, queried });
+      this.indices({ ...NO_TOUCH, queried, standing });
       rules.forEach((rule, r) => {
         w.line(`const on${r} = ${this.everyTest(rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`);
       });
@@ -402,7 +432,9 @@ class PlanEmitter {
 
   private atOnceEntry(rule: P.RulePlan, i: number): void {
     const { w } = this;
-    const touch = touchOf(rule);
+    // Who moves or comes does so for others when the rule is over.
+    const asked = touchOf(rule);
+    const touch = { ...asked, standing: asked.queried };
     const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     const own = [...touch.contested].filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`)).map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
@@ -415,8 +447,7 @@ class PlanEmitter {
       this.heldRows(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
-      w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
-        w.line('L0 = slot;');
+      this.eachAgent(rule, touch, true, () => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         for (const { column } of own) {
           const seen = touch.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;

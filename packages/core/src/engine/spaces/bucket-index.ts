@@ -21,6 +21,14 @@ export class BucketIndex {
   private bucket = new Int32Array(0);
   private valid = false;
   private isByCell = false;
+  /** Of sorted slots: where each bucket begins, one more at the end; the slots by bucket, in rising order within each; and where they stand. */
+  start = new Int32Array(1);
+  members = new Int32Array(0);
+  memberX = new Float64Array(0);
+  memberY = new Float64Array(0);
+  /** How many are sorted. */
+  count = 0;
+  private isSorted = false;
 
   resize(capacity: number): void {
     const grow = (old: Int32Array): Int32Array<ArrayBuffer> => {
@@ -36,11 +44,57 @@ export class BucketIndex {
 
   invalidate(): void {
     this.valid = false;
+    this.isSorted = false;
   }
 
-  /** Brings the index up to date with the positions of the living. */
+  /** Lists for each bucket that are kept up while agents move, brought up to date with the places of the living. */
   ensure(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
     if (this.valid) return;
+    const buckets = this.layOut(space, used);
+    if (this.head.length < buckets) this.head = new Int32Array(buckets);
+    this.head.fill(NONE, 0, buckets);
+    this.isSorted = false;
+    this.valid = true;
+    for (let slot = used - 1; slot >= 0; slot--) {
+      // Agents that are nowhere are in no bucket.
+      if (alive[slot]! & 1 && x[slot] === x[slot]) this.link(slot, this.bucketOf(x[slot]!, y[slot]!));
+      else this.bucket[slot] = NONE;
+    }
+  }
+
+  /** The slots sorted by bucket, for rules in which those asked for stand still: who is near lies near in memory too. */
+  sort(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
+    if (this.isSorted) return;
+    const buckets = this.layOut(space, used);
+    this.valid = false;
+    this.isSorted = true;
+    if (this.start.length < buckets + 1) this.start = new Int32Array(buckets + 1);
+    if (this.members.length < used) {
+      this.members = new Int32Array(this.next.length);
+      this.memberX = new Float64Array(this.next.length);
+      this.memberY = new Float64Array(this.next.length);
+    }
+    const { start, bucket, members, memberX, memberY } = this;
+    start.fill(0, 0, buckets + 1);
+    for (let slot = 0; slot < used; slot++) {
+      const b = alive[slot]! & 1 && x[slot] === x[slot] ? this.bucketOf(x[slot]!, y[slot]!) : NONE;
+      bucket[slot] = b;
+      if (b !== NONE) start[b]!++;
+    }
+    let before = 0;
+    for (let b = 0; b <= buckets; b++) start[b] = before += start[b]!;
+    this.count = before;
+    for (let slot = used - 1; slot >= 0; slot--) {
+      const b = bucket[slot]!;
+      if (b === NONE) continue;
+      const at = --start[b]!;
+      members[at] = slot;
+      memberX[at] = x[slot]!;
+      memberY[at] = y[slot]!;
+    }
+  }
+
+  private layOut(space: Space, used: number): number {
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
     this.isByCell = space.form === 'grid' && area <= CELLS_AN_AGENT * AGENTS_A_BUCKET && space.width <= MOST_BUCKETS && space.height <= MOST_BUCKETS;
     const side = this.isByCell ? 1 : Math.sqrt(area);
@@ -48,15 +102,7 @@ export class BucketIndex {
     this.rows = bucketCount(space.height / side);
     this.perX = this.columns / space.width;
     this.perY = this.rows / space.height;
-    const buckets = this.columns * this.rows;
-    if (this.head.length < buckets) this.head = new Int32Array(buckets);
-    this.head.fill(NONE, 0, buckets);
-    this.valid = true;
-    for (let slot = used - 1; slot >= 0; slot--) {
-      // Agents that are nowhere are in no bucket.
-      if (alive[slot]! & 1 && x[slot] === x[slot]) this.link(slot, this.bucketOf(x[slot]!, y[slot]!));
-      else this.bucket[slot] = NONE;
-    }
+    return this.columns * this.rows;
   }
 
   private bucketOf(x: number, y: number): number {
@@ -75,12 +121,14 @@ export class BucketIndex {
   }
 
   add(slot: number, x: number, y: number): void {
+    this.isSorted = false;
     if (!this.valid) return;
     if (x === x) this.link(slot, this.bucketOf(x, y));
     else this.bucket[slot] = NONE;
   }
 
   move(slot: number, x: number, y: number): void {
+    this.isSorted = false;
     if (!this.valid) return;
     const to = this.bucketOf(x, y);
     const from = this.bucket[slot]!;
@@ -90,6 +138,7 @@ export class BucketIndex {
   }
 
   remove(slot: number): void {
+    this.isSorted = false;
     if (!this.valid || this.bucket[slot]! < 0) return;
     this.unlink(slot);
     this.bucket[slot] = NONE;
