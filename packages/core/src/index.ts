@@ -24,6 +24,9 @@ export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
 export { interpretPlan } from './compile/interpret.ts';
 
 // Runs
+export type { HandAct } from './engine/hand-act.ts';
+export { actByHand, forgetHand } from './compile/hand.ts';
+export type { Zones } from './compile/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';

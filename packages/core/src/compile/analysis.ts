@@ -429,7 +429,7 @@ export function steadyKinds(plan: Plan): ReadonlySet<number> {
     if (s.op === 'remove' || s.op === 'create') changing.add(s.kind);
   };
   const bodies = [...plan.rules, ...plan.timeline, ...plan.reactions].map(({ body }) => body);
-  for (const kind of plan.kinds) for (const machine of kind.machines) if (machine.change) bodies.push(machine.change);
+  for (const kind of plan.kinds) for (const machine of kind.machines) bodies.push(machine.change);
   for (const body of bodies) visitStatements(body.statements, { statement });
   return new Set([...plan.kinds.keys()].filter((kind) => !changing.has(kind)));
 }

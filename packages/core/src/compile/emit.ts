@@ -143,7 +143,7 @@ class PlanEmitter {
       w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
       w.line(`fieldBecomes: [${plan.fields.map((field, g) => (field.becomes ? `gb${g}` : 'null')).join(', ')}],`);
       w.line(`cellLists: [${plan.kinds.map((kind, k) => `[${kind.starts.map((start, i) => (start.cells?.where ? `cl${k}_${i}` : 'null')).join(', ')}]`).join(', ')}],`);
-      w.line(`changes: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => (machine.change ? `ch${k}_${m}` : 'null')).join(', ')}]`).join(', ')}],`);
+      w.line(`changes: [${plan.kinds.map((kind, k) => `[${kind.machines.map((_, m) => `ch${k}_${m}`).join(', ')}]`).join(', ')}],`);
       w.line(`reactions: ${names('re', plan.reactions.length)},`);
       w.line(`tieFirsts: [${plan.networks.map((network, n) => names(`nf${n}_`, network.firsts.length)).join(', ')}],`);
       w.line(`tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`);
@@ -536,7 +536,7 @@ class PlanEmitter {
 
   private changeFunctions(kind: P.KindPlan, k: number): void {
     kind.machines.forEach((machine, m) => {
-      if (machine.change) this.soloFunction(`ch${k}_${m}`, k, machine.change, 'L0, L1', 2);
+      this.soloFunction(`ch${k}_${m}`, k, machine.change, 'L0, L1', 2);
     });
   }
 

@@ -37,7 +37,7 @@ interface Bound {
   readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
   readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
   readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
-  readonly changes: readonly (readonly (((slot: number, state: number, key0: number, key1: number) => void) | null)[])[];
+  readonly changes: readonly (readonly ((slot: number, state: number, key0: number, key1: number) => void)[])[];
   readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
   readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
   readonly tieAgents: readonly (((slot: number) => number) | null)[];
@@ -218,7 +218,7 @@ export class GeneratedScript implements Script {
   private occupied = new Int32Array(0);
   readonly networks: readonly Network[];
   private readonly tallies: readonly Tally[];
-  private readonly mail: Mail;
+  readonly mail: Mail;
   private raster: Raster = { columns: 1, rows: 1, cell: 1 };
   zones: Zones = { masks: [] };
   private discs: Discs | undefined;
@@ -227,6 +227,8 @@ export class GeneratedScript implements Script {
   private readonly keptFields: Float64Array[] = [];
   private kept: { width: number; data: number[] }[];
   recording = false;
+  /** Lines of the order that are switched off by hand. */
+  readonly off = new Set<number>();
   private readonly logNotes: ReadonlyMap<number, Extract<P.Statement, { op: 'log' }>>;
   private turnList = new Int32Array(64);
   private state!: GeneratedState;
@@ -251,6 +253,7 @@ export class GeneratedScript implements Script {
       return () => this.code.values[index]!();
     };
     this.entries = plan.schedule.map((entry, i) => () => {
+      if (this.off.has(i)) return;
       if (entry.is === 'fields') this.changeFields(entry.fields);
       else this.runEntry(i);
     });
@@ -426,6 +429,25 @@ export class GeneratedScript implements Script {
     });
   }
 
+  /** One more agent by the first start line of a kind; its slot, or -1 if there was no room for it. */
+  startOne(kind: number, key0: number, key1: number): number {
+    const population = this.populations[kind]!;
+    const before = population.used;
+    this.code.starts[kind]![0]?.(1, key0, key1);
+    return population.used > before ? before : -1;
+  }
+
+  /** Brings an agent into a state, with what it does on leaving and entering. */
+  changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void {
+    this.code.changes[kind]![machine]!(slot, state, key0, key1);
+  }
+
+  useZones(zones: Zones): void {
+    this.zones = zones;
+    this.makeState();
+    this.countCells();
+  }
+
   private listCells(kind: number, line: number, hasCondition: boolean): void {
     const { raster, cellList } = this;
     cellList.cells = new Int32Array(raster.columns * raster.rows);
@@ -495,7 +517,7 @@ export class GeneratedScript implements Script {
     return list;
   }
 
-  private removeAt(kind: number, slot: number): void {
+  removeAt(kind: number, slot: number): void {
     const population = this.populations[kind]!;
     population.removeAt(slot);
     const { world } = this;
@@ -508,12 +530,12 @@ export class GeneratedScript implements Script {
     for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
   }
 
-  private cellOf(x: number, y: number): number {
+  cellOf(x: number, y: number): number {
     return this.space!.form === 'grid' ? y * this.space!.width + x : cellAt(x, y, this.raster, this.space!);
   }
 
   /** Counts anew who stands on which cell; obstacles are as good as taken. */
-  private countCells(): void {
+  countCells(): void {
     const { occupied, zones } = this;
     if (occupied.length === 0) return;
     occupied.fill(0);
@@ -577,7 +599,7 @@ export class GeneratedScript implements Script {
     for (const { kind, machine, slot, state } of changes) {
       if (!(this.populations[kind]!.alive[slot]! & 1)) continue;
       const key = changeKey(rule) + machine;
-      this.code.changes[kind]![machine]!(slot, state, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
+      this.changeState(kind, machine, slot, state, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
     }
   }
 
@@ -848,7 +870,7 @@ function logStatements(plan: P.Plan): Map<number, Extract<P.Statement, { op: 'lo
   };
   const bodies = [...plan.rules.map((rule) => rule.body), ...plan.timeline.map((line) => line.body), ...plan.reactions.map((reaction) => reaction.body)];
   for (const kind of plan.kinds) {
-    for (const machine of kind.machines) if (machine.change) bodies.push(machine.change);
+    for (const machine of kind.machines) bodies.push(machine.change);
     for (const start of kind.starts) bodies.push(start.one);
   }
   for (const body of bodies) visitStatements(body.statements, { statement });

@@ -403,7 +403,7 @@ class ModelLowerer {
       name: machine.name,
       states: machine.states.map((state) => state.name),
       groups: machine.groups.map((group, i) => ({ name: group.name, members: group.members, counter: first + machine.states.length + i })),
-      change: this.changed.has(machine) ? this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine) : undefined,
+      change: this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine),
       dues: machine.states.map(({ part, groups }) => [part, ...groups.map((group) => group.part)].flatMap((state) => state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []))),
       firstCounter: first,
       exact: exact.map((share) => {

@@ -253,8 +253,8 @@ export interface MachinePlan {
   readonly states: readonly string[];
   /** States with states inside: their members, and the counter of each. */
   readonly groups: readonly { readonly name: string; readonly members: readonly number[]; readonly counter: number }[];
-  /** Brings an agent (local 0) into another state (local 1), as a setting all at once does. */
-  readonly change?: Body;
+  /** Brings an agent (local 0) into another state (local 1), as a setting all at once does, or one by hand. */
+  readonly change: Body;
   /** For each state the columns of the due times that can end it. */
   readonly dues: readonly (readonly number[])[];
   /** First of this machine's counters of states entered and left. */

@@ -70,6 +70,11 @@ export function startZones(plan: Plan, space: Space | undefined, value: (body: V
     });
     return maskOf(shapes, raster, space);
   });
+  return zonesOf(plan, masks, raster);
+}
+
+/** Zones of given masks, with what their obstacles leave free. */
+export function zonesOf(plan: Plan, masks: readonly Mask[], raster: Raster): Zones {
   const obstacles = masks.filter((_, i) => plan.zones[i]!.obstacle);
   if (obstacles.length === 0) return { masks };
   return { masks, blocked: unionOf(obstacles, raster, false), free: unionOf(obstacles, raster, true) };

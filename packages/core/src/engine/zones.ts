@@ -48,6 +48,16 @@ export function unionOf(masks: readonly Mask[], raster: Raster, inverted: boolea
   return listed(inside, raster);
 }
 
+/** The mask with the cells in a circle added, or taken out: those whose centre lies in it, and the one at its own centre. */
+export function repainted(mask: Mask, x: number, y: number, radius: number, add: boolean, space: Space): Mask {
+  const inside = mask.inside.slice();
+  for (let cell = 0; cell < inside.length; cell++) {
+    if (squareBetween(x, y, cellX(cell, mask.raster, space), cellY(cell, mask.raster, space), space) <= radius * radius) inside[cell] = add ? 1 : 0;
+  }
+  inside[cellAt(x, y, mask.raster, space)] = add ? 1 : 0;
+  return listed(inside, mask.raster);
+}
+
 function paint(inside: Uint8Array, shape: ZoneShape, raster: Raster, space: Space): void {
   if (shape.is === 'cells') {
     for (const [x, y] of shape.places) inside[cellAt(x, y, raster, space)] = 1;

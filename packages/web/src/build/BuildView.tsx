@@ -59,7 +59,7 @@ function RunState() {
 /** A model without a space has nothing to draw, but numbers. */
 function SpacelessNote() {
   const { plan } = useLive();
-  if (!plan || plan.space) return null;
+  if (!plan || plan.space || plan.networks.length > 0) return null;
   return <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">This model has no space. Its course is on the ribbon, its measures are charted in Watch.</p>;
 }
 

@@ -1,18 +1,36 @@
 import { useEffect, useRef } from 'react';
+import type { Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
 import type { LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
-import { fitCamera, panBy, toPicture, zoomAt } from './camera.ts';
+import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import { colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
 import type { Picture } from './raster.ts';
-import { clear, drawAgents, drawField, pickAgent, unitLength } from './raster.ts';
+import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
+
+export interface PickedAgent {
+  readonly kind: number;
+  readonly number: number;
+}
+
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+}
 
 interface Props {
   /** Fill the whole picture instead of showing the whole space. */
   readonly cover?: boolean;
-  readonly onPick?: (agent: { kind: number; number: number } | undefined) => void;
+  /** A click: the place in the space, and the agent there if there is one. */
+  readonly onPick?: (agent: PickedAgent | undefined, place: Place) => void;
+  /** With it, pressing and dragging paints instead of moving the picture. */
+  readonly onPaint?: (place: Place) => void;
+  /** Layers that are switched off, by name. */
+  readonly hidden?: ReadonlySet<string>;
+  /** Keeps the opened agent in the middle. */
+  readonly follows?: boolean;
   /** Given the control of the view once it is there. */
   readonly onReady?: (view: SpaceView) => void;
   readonly label: string;
@@ -28,24 +46,30 @@ const CLICK_MOVE = 4;
 const WHEEL = 0.0016;
 const PAPER = { paper: '#EFE8D8', dusk: '#1E1C22' } as const;
 
+const TIE_COLOURS = ['stone', 'slate', 'plum', 'teal'] as const;
+const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
+/** Steps of an opened agent's trail. */
+const TRAIL = 200;
+
 /** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click fits. */
-export function SpaceCanvas({ cover = false, onPick, onReady, label }: Props) {
+export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
-  const pick = useRef(onPick);
+  const stageRef = useRef<Stage>(undefined);
   const ready = useRef(onReady);
   useEffect(() => {
-    pick.current = onPick;
     ready.current = onReady;
   });
 
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;
-    const stage = new Stage(element, theme, cover, (agent) => pick.current?.(agent));
+    const stage = new Stage(element, theme, cover);
+    stageRef.current = stage;
     ready.current?.(stage);
     return () => stage.close();
   }, [theme, cover]);
+  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows }), [theme, cover, onPick, onPaint, hidden, follows]);
 
   return (
     <canvas
@@ -53,7 +77,7 @@ export function SpaceCanvas({ cover = false, onPick, onReady, label }: Props) {
       tabIndex={0}
       role="img"
       aria-label={label}
-      className="block h-full w-full cursor-grab touch-none outline-offset-[-3px] active:cursor-grabbing"
+      className={`block h-full w-full touch-none outline-offset-[-3px] ${onPaint ? 'cursor-crosshair' : 'cursor-grab active:cursor-grabbing'}`}
     />
   );
 }
@@ -74,7 +98,6 @@ class Stage implements SpaceView {
     private readonly canvas: HTMLCanvasElement,
     private readonly theme: Theme,
     private readonly cover: boolean,
-    private readonly onPick: (agent: { kind: number; number: number } | undefined) => void,
   ) {
     this.context = canvas.getContext('2d', { alpha: false })!;
     this.observer = new ResizeObserver(() => this.resize());
@@ -88,6 +111,15 @@ class Stage implements SpaceView {
     canvas.addEventListener('dblclick', () => this.fit(), { signal });
     canvas.addEventListener('keydown', (event) => this.key(event), { signal });
     this.resize();
+  }
+
+  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean } = { hidden: NOTHING_HIDDEN, follows: false };
+  /** Where the opened agent has been, by step. */
+  private trail: { readonly who: string; readonly places: (Place & { readonly step: number })[] } = { who: '', places: [] };
+
+  use(wishes: Stage['wishes']): void {
+    this.wishes = wishes;
+    this.schedule();
   }
 
   close(): void {
@@ -118,8 +150,9 @@ class Stage implements SpaceView {
   }
 
   private get fitted(): Camera {
-    const { frame } = live.current;
-    return fitCamera({ width: frame?.width || 1, height: frame?.height || 1 }, this.picture, this.cover);
+    const { frame, plan } = live.current;
+    // A layout of ties has no edge: it is shown whole.
+    return fitCamera({ width: frame?.width || 1, height: frame?.height || 1 }, this.picture, this.cover && plan?.space !== undefined);
   }
 
   readonly fit = (): void => {
@@ -141,6 +174,11 @@ class Stage implements SpaceView {
   private press(event: PointerEvent): void {
     this.drag = { x: event.offsetX, y: event.offsetY, moved: 0 };
     this.canvas.setPointerCapture(event.pointerId);
+    this.wishes.onPaint?.(this.placeAt(event));
+  }
+
+  private placeAt(event: PointerEvent): Place {
+    return toWorld(this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY);
   }
 
   private pull(event: PointerEvent): void {
@@ -149,6 +187,10 @@ class Stage implements SpaceView {
     const dy = event.offsetY - this.drag.y;
     this.drag = { x: event.offsetX, y: event.offsetY, moved: this.drag.moved + Math.abs(dx) + Math.abs(dy) };
     if (this.drag.moved < CLICK_MOVE) return;
+    if (this.wishes.onPaint) {
+      this.wishes.onPaint(this.placeAt(event));
+      return;
+    }
     this.camera = panBy(this.camera ?? this.fitted, dx, dy);
     this.schedule();
   }
@@ -157,7 +199,7 @@ class Stage implements SpaceView {
     const isClick = this.drag !== undefined && this.drag.moved < CLICK_MOVE;
     this.drag = undefined;
     const { frame } = live.current;
-    if (isClick && frame) this.onPick(pickAgent(frame.kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH));
+    if (isClick && frame && !this.wishes.onPaint) this.wishes.onPick?.(pickAgent(frame.kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
   }
 
   private key(event: KeyboardEvent): void {
@@ -190,23 +232,35 @@ class Stage implements SpaceView {
       this.camera = undefined;
     }
     const fitted = this.fitted;
+    const { agent } = frame!;
+    if (this.wishes.follows && agent && !agent.gone && plan!.space) {
+      this.camera = { ...(this.camera ?? { ...fitted, scale: fitted.scale * 3 }), centreX: agent.x, centreY: agent.y };
+    }
     const camera = this.camera ?? fitted;
+    const { hidden } = this.wishes;
     const isGrid = plan!.space?.form === 'grid';
     const shown = plan!.fields.findIndex((field) => field.scale);
     const fieldIndex = shown >= 0 ? shown : 0;
     const field = frame!.fields[fieldIndex];
-    if (field) drawField(this.picture, camera, space, field, scaleColours(plan!.fields[fieldIndex]!.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
+    if (field && !hidden.has(plan!.fields[fieldIndex]!.name)) drawField(this.picture, camera, space, field, scaleColours(plan!.fields[fieldIndex]!.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
+    live.current.zones.forEach((zone, z) => {
+      const { name, obstacle } = plan!.zones[z] ?? { name: '', obstacle: false };
+      if (!hidden.has(name)) drawZone(this.picture, camera, zone, rgbOf(colourOf(obstacle ? 'stone' : 'slate', this.theme)), obstacle, isGrid);
+    });
+    frame!.ties.forEach((ends, n) => {
+      if (!hidden.has(plan!.networks[n]?.name ?? '')) drawTies(this.picture, camera, ends, plan!.space?.edge === 'wrapping' ? space : undefined, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
+    });
     const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture);
     looksOf(plan!, this.theme).forEach((look, k) => {
       const kind = frame!.kinds[k];
-      if (!kind || !look.shown) return;
+      if (!kind || !look.shown || hidden.has(plan!.kinds[k]!.name)) return;
       const colours = look.colours.map(rgbOf);
       const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...rangeOf(kind.colours) } : undefined;
       drawAgents(this.picture, camera, kind, { look, colours, scale }, unit);
     });
   }
 
-  /** The edge of the space and a ring round the opened agent. */
+  /** The edge of the space, and a ring round the opened agent with its trail. */
   private drawOverlay({ frame }: LiveState): void {
     const camera = this.camera ?? this.fitted;
     const { context } = this;
@@ -219,13 +273,38 @@ class Stage implements SpaceView {
       context.globalAlpha = 1;
     }
     const { agent } = frame!;
-    if (!agent || agent.gone) return;
+    if (!agent || agent.gone || frame!.width === 0) return;
+    this.drawTrail(frame!, agent, camera);
     const at = toPicture(camera, this.picture, agent.x, agent.y);
     context.strokeStyle = colourOf('ink', this.theme);
     context.lineWidth = 1.5;
     context.beginPath();
     context.arc(at.x, at.y, 14, 0, 2 * Math.PI);
     context.stroke();
+  }
+
+  private drawTrail(frame: Frame, agent: NonNullable<Frame['agent']>, camera: Camera): void {
+    const who = `${agent.kind} ${agent.number}`;
+    if (this.trail.who !== who) this.trail = { who, places: [] };
+    const { places } = this.trail;
+    while (places.length > 0 && places[places.length - 1]!.step >= frame.step) places.pop();
+    places.push({ x: agent.x, y: agent.y, step: frame.step });
+    if (places.length > TRAIL) places.shift();
+    const { context } = this;
+    context.strokeStyle = colourOf('ink', this.theme);
+    context.globalAlpha = 0.55;
+    context.lineWidth = 1.4;
+    context.beginPath();
+    places.forEach((place, i) => {
+      const at = toPicture(camera, this.picture, place.x, place.y);
+      const before = places[i - 1];
+      // A way round the edge is not drawn across the space.
+      const isFar = before !== undefined && (Math.abs(place.x - before.x) > frame.width / 2 || Math.abs(place.y - before.y) > frame.height / 2);
+      if (i === 0 || isFar) context.moveTo(at.x, at.y);
+      else context.lineTo(at.x, at.y);
+    });
+    context.stroke();
+    context.globalAlpha = 1;
   }
 }
 

@@ -1,4 +1,4 @@
-import type { FieldFrame, KindFrame } from '../simulation/protocol.ts';
+import type { FieldFrame, KindFrame, ZoneFrame } from '../simulation/protocol.ts';
 import type { Camera, Size } from './camera.ts';
 import { toPicture } from './camera.ts';
 import { glyphOf } from './glyphs.ts';
@@ -43,6 +43,57 @@ export function drawField(picture: Picture, camera: Camera, space: Size, field: 
       const column = columnOf[px]!;
       if (column >= 0) words[line + px] = packed[field.levels[start + column]!]!;
     }
+  }
+}
+
+/** Draws the cells of a zone over what is there: obstacles solid, other zones as a slanted hatching. */
+export function drawZone(picture: Picture, camera: Camera, zone: ZoneFrame, [r, g, b]: Rgb, isObstacle: boolean, isGrid: boolean): void {
+  const { width, height, pixels } = picture;
+  const shift = isGrid ? 0.5 : 0;
+  for (let py = 0; py < height; py++) {
+    const row = Math.floor((camera.centreY - (py + 0.5 - height / 2) / camera.scale + shift) / zone.cell);
+    if (row < 0 || row >= zone.rows) continue;
+    for (let px = 0; px < width; px++) {
+      const column = Math.floor((camera.centreX + (px + 0.5 - width / 2) / camera.scale + shift) / zone.cell);
+      if (column < 0 || column >= zone.columns || !zone.inside[row * zone.columns + column]) continue;
+      const cover = isObstacle ? 0.82 : (px + py) % 9 < 2 ? 0.38 : 0.07;
+      const at = (py * width + px) * 4;
+      pixels[at] = pixels[at]! + (r - pixels[at]!) * cover;
+      pixels[at + 1] = pixels[at + 1]! + (g - pixels[at + 1]!) * cover;
+      pixels[at + 2] = pixels[at + 2]! + (b - pixels[at + 2]!) * cover;
+    }
+  }
+}
+
+/** Draws ties as thin lines that let through what is under them, so that many in one place look denser than few. */
+export function drawTies(picture: Picture, camera: Camera, ends: Float32Array, wraps: Size | undefined, colour: Rgb): void {
+  const cover = Math.max(0.06, Math.min(0.55, 40 / Math.sqrt(ends.length + 1)));
+  for (let i = 0; i < ends.length; i += 4) {
+    let dx = ends[i + 2]! - ends[i]!;
+    let dy = ends[i + 3]! - ends[i + 1]!;
+    if (wraps) {
+      dx -= wraps.width * Math.round(dx / wraps.width);
+      dy -= wraps.height * Math.round(dy / wraps.height);
+    }
+    const from = toPicture(camera, picture, ends[i]!, ends[i + 1]!);
+    drawLine(picture, from.x, from.y, from.x + dx * camera.scale, from.y - dy * camera.scale, colour, cover);
+  }
+}
+
+/** A line a pixel wide, as far as it lies in the picture. */
+function drawLine({ pixels, width, height }: Picture, ax: number, ay: number, bx: number, by: number, [r, g, b]: Rgb, cover: number): void {
+  const length = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
+  if (!(length < 20 * (width + height))) return;
+  const stepX = (bx - ax) / length;
+  const stepY = (by - ay) / length;
+  for (let i = 0; i <= length; i++) {
+    const px = Math.round(ax + stepX * i);
+    const py = Math.round(ay + stepY * i);
+    if (px < 0 || py < 0 || px >= width || py >= height) continue;
+    const at = (py * width + px) * 4;
+    pixels[at] = pixels[at]! + (r - pixels[at]!) * cover;
+    pixels[at + 1] = pixels[at + 1]! + (g - pixels[at + 1]!) * cover;
+    pixels[at + 2] = pixels[at + 2]! + (b - pixels[at + 2]!) * cover;
   }
 }
 

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { classColour } from '../drawing/palette.ts';
+import { actWords } from '../watch/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { shownNumber } from '../charts/numbers.ts';
 import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
@@ -23,12 +23,7 @@ export function LiveRibbon() {
   const lastStep = Math.max(1, stepLimit > 50 * Math.max(200, furthest) ? Math.max(200, furthest * 1.25) : stepLimit);
   const ticks = useMemo(() => (plan ? timeTicks(plan, lastStep, 13) : []), [plan, lastStep]);
   const allMarks = useMemo(() => {
-    const parameter = (name: string) => plan?.parameters.find((p) => p.name === name);
-    const hand = acts.map((act) => {
-      const p = parameter(act.name);
-      const shown = (value: number): string => (p?.type === 'yes or no' ? (value ? 'yes' : 'no') : p?.options ? p.options[value]! : shownNumber(value / (p?.unitFactor ?? 1)));
-      return { step: act.step, label: `by hand: ${act.name} ${shown(act.from)} to ${shown(act.to)}` };
-    });
+    const hand = acts.map((note) => ({ step: note.step, label: `by hand: ${plan ? actWords(plan, note) : ''}` }));
     return [...marks, ...hand].filter((mark) => mark.step <= furthest).sort((a, b) => a.step - b.step);
   }, [plan, marks, acts, furthest]);
   if (!plan) return <div className="h-[126px] shrink-0 border-t border-line bg-sheet" />;

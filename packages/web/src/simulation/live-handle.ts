@@ -1,9 +1,10 @@
-import type { Plan } from '@vole/core';
+import type { HandAct, Plan } from '@vole/core';
 import { useSyncExternalStore } from 'react';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import type { ActNote, Frame, WatchReply, WatchRequest } from './protocol.ts';
+import type { ActNote, Frame, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
 
 export interface LiveState {
   readonly plan: Plan | undefined;
@@ -14,13 +15,14 @@ export interface LiveState {
   readonly layerNames: readonly string[];
   readonly marks: readonly { readonly step: number; readonly label: string }[];
   readonly acts: readonly ActNote[];
+  readonly zones: readonly ZoneFrame[];
   readonly stepLimit: number;
   readonly seed: number;
   /** Step the run is on its way to, by a wish of the modeler. */
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], stepLimit: 0, seed: 1, target: undefined };
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], stepLimit: 0, seed: 1, target: undefined };
 const SLOW = 150;
 /** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
 const PATIENCE = 4000;
@@ -74,6 +76,9 @@ export class LiveHandle {
       }
       case 'frame':
         return this.takeFrame(message);
+      case 'refused':
+        store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why}.`, tone: 'plain' }));
+        return;
       case 'failed': {
         const { diagnostic, step } = message;
         store.dispatch(modelActions.failed({ message: diagnostic.message, hint: diagnostic.hint, start: diagnostic.span.start, end: diagnostic.span.end, step }));
@@ -90,7 +95,7 @@ export class LiveHandle {
     this.layerStore = appended(this.layerStore, frame.fromRow * layerNames.length, frame.layers);
     const count = frame.furthest + 1;
     const target = frame.step === this.state.target || (frame.ended && !frame.playing) ? undefined : this.state.target;
-    this.state = { ...this.state, target, frame, marks, acts, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
+    this.state = { ...this.state, target, frame, marks, acts, zones: frame.zones ?? this.state.zones, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
     const watch = store.getState().watch;
     if (frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
     if (frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
@@ -155,9 +160,9 @@ export class LiveHandle {
     for (const listener of this.slowListeners) listener();
   }
 
-  restart(seed: number, values: Readonly<Record<string, number>>, step?: number): void {
+  restart(seed: number, values: Readonly<Record<string, number>>, step?: number, keepActs = false): void {
     store.dispatch(modelActions.restarted());
-    this.send({ is: 'restart', seed, parameters: values, step });
+    this.send({ is: 'restart', seed, parameters: values, step, keepActs });
     this.state = { ...this.state, seed };
     this.aim(step);
     if (step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
@@ -186,7 +191,21 @@ export class LiveHandle {
   }
 
   setParameter(name: string, value: number): void {
-    this.send({ is: 'set parameter', name, value });
+    const parameter = this.state.plan?.parameters.findIndex((p) => p.name === name) ?? -1;
+    if (parameter >= 0) this.act({ is: 'set parameter', parameter, value });
+  }
+
+  act(act: HandAct): void {
+    this.send({ is: 'act', act });
+  }
+
+  forgetAct(index: number): void {
+    this.send({ is: 'forget act', index });
+  }
+
+  /** Asks for counts, changes and stays of a machine with every frame. */
+  followStates(kind: number, machine: number): void {
+    this.send({ is: 'follow states', kind, machine });
   }
 
   openAgent(kind: number, number: number): void {

@@ -1,9 +1,40 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import type { HandAct } from '@vole/core';
+import { loadModel } from '@vole/core';
 import { LiveRun } from './live-run.ts';
 import type { Frame, WatchReply } from './protocol.ts';
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');
+
+/** A small pen in which everything can be done by hand. */
+const PEN = `model Pen
+clock
+  end after 60 steps
+space Field: grid 20 by 20, walled
+obstacle Wall on Field
+  box (0, 19) to (19, 19)
+message Call
+agent Vole
+  start 30 anywhere
+  has energy = 1
+  states mood
+    Calm
+      chance 0.1: Loud
+    Loud
+      after 3 steps: Calm
+  on Call
+    energy += 5
+  behaviour roam
+    move by 1
+    turn by uniform(-60 deg, 60 deg)
+order
+  roam in turn
+  mood in turn
+measure e = sum of it.energy over Vole
+show Vole: leaf
+`;
+const parameterOf = (name: string): number => loadModel(MEADOW).loaded!.plan.parameters.findIndex((p) => p.name === name);
 
 /** A live run with a page that draws at once, and a clock that stands still but for `pass`. */
 function stage() {
@@ -53,18 +84,80 @@ describe('the live run', () => {
     const { live, load, goTo, settle, frame, replies } = stage();
     load(MEADOW);
     goTo(30);
-    live.receive({ is: 'set parameter', name: 'strike', value: 0.9 });
+    live.receive({ is: 'act', act: { is: 'set parameter', parameter: parameterOf('strike'), value: 0.9 } });
     settle();
     const after = picture(goTo(60));
     goTo(10);
     expect(picture(goTo(60))).toBe(after);
     const acts = replies.filter((reply) => reply.is === 'frame').at(-1)!.acts;
-    expect(acts).toMatchObject([{ step: 30, name: 'strike', from: 0.2, to: 0.9 }]);
+    expect(acts).toMatchObject([{ step: 30, act: { parameter: parameterOf('strike'), value: 0.9 }, from: 0.2 }]);
     goTo(20);
-    live.receive({ is: 'set parameter', name: 'strike', value: 0 });
+    live.receive({ is: 'act', act: { is: 'set parameter', parameter: parameterOf('strike'), value: 0 } });
     settle();
     expect(frame().furthest).toBe(20);
     expect(picture(goTo(60))).not.toBe(after);
+  });
+
+  it('does every act by hand, goes back and on with them to the same run, takes one back, and runs again with them', () => {
+    const { live, load, goTo, settle, frame, replies } = stage();
+    load(PEN);
+    const plain = picture(goTo(40));
+    goTo(10);
+    const acts: HandAct[] = [
+      { is: 'paint', zone: 0, x: 10, y: 10, radius: 3, inside: true },
+      { is: 'place', kind: 0, x: 2, y: 3 },
+      { is: 'move', kind: 0, number: 1, x: 18, y: 18 },
+      { is: 'remove', kind: 0, number: 2 },
+      { is: 'set attribute', kind: 0, number: 3, column: 0, value: 77 },
+      { is: 'set state', kind: 0, number: 4, machine: 0, state: 1 },
+      { is: 'send', kind: 0, number: 5, message: 0 },
+      { is: 'switch', rule: 0, on: false },
+    ];
+    for (const act of acts) live.receive({ is: 'act', act });
+    settle();
+    const now = frame();
+    const voles = now.kinds[0]!;
+    expect([voles.count, voles.numbers.includes(2), [...voles.numbers].at(-1)]).toEqual([30, false, 31]);
+    expect([voles.x[29], voles.y[29], voles.x[0], voles.y[0]]).toEqual([2, 3, 18, 18]);
+    expect(now.off).toEqual([0]);
+    expect(now.zones![0]!.inside[10 * 20 + 10]).toBe(1);
+    const still = [...goTo(30).kinds[0]!.x];
+    expect([...goTo(31).kinds[0]!.x]).toEqual(still);
+    live.receive({ is: 'act', act: { is: 'switch', rule: 0, on: true } });
+    settle();
+    const after = picture(goTo(40));
+    expect(after).not.toBe(plain);
+    goTo(0);
+    expect(picture(goTo(40))).toBe(after);
+    live.receive({ is: 'restart', seed: 1, parameters: {}, step: 40, keepActs: true });
+    settle();
+    expect(picture(frame())).toBe(after);
+    for (let i = acts.length; i >= 0; i--) live.receive({ is: 'forget act', index: i });
+    settle();
+    expect(picture(frame())).toBe(plain);
+    live.receive({ is: 'act', act: { is: 'remove', kind: 0, number: 999 } });
+    expect(replies.at(-1)).toEqual({ is: 'refused', why: 'the agent is not there' });
+  });
+
+  it('says how agents go from state to state and how long they stay', () => {
+    const { live, load, goTo } = stage();
+    load(PEN);
+    live.receive({ is: 'follow states', kind: 0, machine: 0 });
+    const { states } = goTo(40);
+    expect(states!.counts.reduce((sum, count) => sum + count, 0)).toBe(30);
+    const stays = [...states!.stays[1]!];
+    expect(stays.length).toBeGreaterThan(10);
+    expect(new Set(stays)).toEqual(new Set([3]));
+  });
+
+  it('lays out a network without a space, each agent keeping its place', () => {
+    const { load, goTo } = stage();
+    load('model Ties\nclock\n  end after 20 steps\nagent Vole\n  start 40\n  has heat = 1\n  behaviour warm\n    heat += 0.1 * (count Vole tied by Kin)\nnetwork Kin ties Vole to Vole: ring, 4 neighbours\nmeasure h = sum of it.heat over Vole\n');
+    const { kinds, ties, width } = goTo(3);
+    expect([width, ties[0]!.length]).toEqual([100, 4 * 80]);
+    expect(new Set(kinds[0]!.x).size).toBe(40);
+    const far = Math.max(...[...goTo(4).kinds[0]!.x].map((x, i) => Math.abs(x - kinds[0]!.x[i]!)));
+    expect(far).toBeLessThan(30);
   });
 
   it('starts anew when the meaning changes, not for a comment, and keeps the last good run on show', () => {

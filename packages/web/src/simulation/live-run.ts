@@ -1,6 +1,8 @@
-import type { CompiledPlan, GeneratedScript, LoadedModel, Plan, RunSnapshot } from '@vole/core';
-import { compilePlan, loadModel, ModelError, Run } from '@vole/core';
-import type { ActNote, FieldFrame, Frame, KindFrame, OpenedAgent, WatchReply, WatchRequest } from './protocol.ts';
+import type { CompiledPlan, GeneratedScript, HandAct, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
+import { actByHand, compilePlan, forgetHand, loadModel, ModelError, Run } from '@vole/core';
+import { NetworkLayout } from './network-layout.ts';
+import type { ActNote, FieldFrame, Frame, KindFrame, OpenedAgent, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
 const STRETCH = 12;
@@ -10,11 +12,7 @@ const MOST_SNAPSHOT_BYTES = 300_000_000;
 
 type Post = (message: WatchReply, transfer?: Transferable[]) => void;
 
-interface Act extends ActNote {
-  readonly index: number;
-}
-
-/** The run that Build and Watch show: loaded from text, played, taken back to any step, its parameters changed by hand. */
+/** The run that Build and Watch show: loaded from text, played, taken back to any step, acted upon by hand. */
 export class LiveRun {
   private loaded: LoadedModel | undefined;
   private meaning = '';
@@ -29,7 +27,11 @@ export class LiveRun {
   private target: number | undefined;
   private snapshots: { step: number; data: RunSnapshot; bytes: number }[] = [];
   private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
-  private acts: Act[] = [];
+  private acts: ActNote[] = [];
+  private startZones: Zones = { masks: [] };
+  private sentZones: Zones | undefined;
+  private layout: NetworkLayout | undefined;
+  private follower: StateFollower | undefined;
   private furthest = 0;
   private layers: number[] = [];
   private rowData: number[] = [];
@@ -53,7 +55,7 @@ export class LiveRun {
       case 'load':
         return this.load(request);
       case 'restart':
-        return this.guarded(() => this.restart(request.seed, request.parameters, request.step));
+        return this.guarded(() => this.restart(request.seed, request.parameters, request.step, request.keepActs));
       case 'play':
         this.playing = request.playing && !this.run?.hasEnded;
         this.lastStepAt = this.now();
@@ -71,8 +73,14 @@ export class LiveRun {
       case 'go to':
         this.playing = false;
         return this.guarded(() => this.goTo(request.step));
-      case 'set parameter':
-        return this.guarded(() => this.setParameter(request.name, request.value));
+      case 'act':
+        return this.guarded(() => this.act(request.act));
+      case 'forget act':
+        return this.guarded(() => this.forgetAct(request.index));
+      case 'follow states':
+        this.follower = new StateFollower(request.kind, request.machine);
+        this.mustSend = true;
+        return;
       case 'open agent':
         this.opened = { kind: request.kind, number: request.number };
         this.mustSend = true;
@@ -128,7 +136,7 @@ export class LiveRun {
     this.mustSend = true;
   }
 
-  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number): void {
+  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number, keepActs = false): void {
     const { loaded, compiled } = this;
     if (!loaded || !compiled) return;
     this.seed = seed;
@@ -138,7 +146,10 @@ export class LiveRun {
     this.run = new Run(this.script, this.startValues, seed);
     this.snapshots = [];
     this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
-    this.acts = [];
+    if (!keepActs) this.acts = [];
+    this.startZones = this.script.zones;
+    this.layout = loaded.plan.space || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
+    this.follower?.begin(this.script);
     this.marks.clear();
     this.furthest = 0;
     this.layers = [];
@@ -146,7 +157,9 @@ export class LiveRun {
     this.sentRows = 0;
     this.target = step;
     if (step !== undefined) this.playing = false;
+    this.sentZones = undefined;
     this.note();
+    this.doActs(0);
     this.keepSnapshot();
     this.mustSend = true;
   }
@@ -187,10 +200,12 @@ export class LiveRun {
 
   private oneStep(): void {
     const run = this.run!;
-    for (const act of this.acts) if (act.step === run.step) run.setParameter(act.index, act.to);
+    this.follower?.before(this.script!);
     run.next();
+    this.follower?.after(this.script!, run.step);
     this.measured.steps++;
     this.note();
+    this.doActs(run.step);
     if (run.step % this.snapshotDistance === 0) this.keepSnapshot();
   }
 
@@ -233,30 +248,76 @@ export class LiveRun {
     this.failed = false;
     if (step < run.step || run.hasEnded) {
       const before = this.snapshots.filter((snapshot) => snapshot.step <= step);
-      run.restore(before[before.length - 1]!.data);
+      this.restore(before[before.length - 1]!);
     }
     this.target = step;
     this.mustSend = true;
   }
 
-  private setParameter(name: string, value: number): void {
-    const { run, loaded } = this;
-    const index = loaded?.plan.parameters.findIndex((parameter) => parameter.name === name) ?? -1;
-    if (!run || index < 0) return;
-    const from = run.world.bottom[index]!;
+  private restore(snapshot: { step: number; data: RunSnapshot }): void {
+    const script = this.script!;
+    this.run!.restore(snapshot.data);
+    forgetHand(script, this.startZones);
+    for (const { step, act } of this.acts) if (step <= snapshot.step && (act.is === 'paint' || act.is === 'switch')) actByHand(script, act, 0);
+    this.follower?.begin(script);
+  }
+
+  // By hand. The run as it stands at a step, and a snapshot of it, have the acts of that step done.
+
+  /** Does an act to the run as it stands; what came after this step came about without it and is forgotten. */
+  private act(act: HandAct): void {
+    const { run, script } = this;
+    if (!run || !script || this.failed) return;
     const { step } = run;
-    run.setParameter(index, value);
-    // What came after this step came about with other values: it is forgotten.
-    const earlier = this.acts.filter((act) => act.step < step || (act.step === step && act.index !== index));
-    const sameStep = this.acts.find((act) => act.step === step && act.index === index);
-    this.acts = [...earlier, { step, index, name, from: sameStep?.from ?? from, to: value }];
-    this.snapshots = this.snapshots.filter((snapshot) => snapshot.step <= step);
+    const earlier = this.acts.filter((note) => note.step < step || (note.step === step && !isSameAim(note.act, act)));
+    const sameStep = this.acts.find((note) => note.step === step && isSameAim(note.act, act));
+    const from = sameStep?.from ?? this.valueBefore(act);
+    if (act.is === 'set parameter') run.setParameter(act.parameter, act.value);
+    const why = actByHand(script, act, earlier.filter((note) => note.step === step).length);
+    if (why !== undefined) {
+      this.post({ is: 'refused', why });
+      return;
+    }
+    this.acts = [...earlier, { step, act, from }];
+    this.forgetAfter(step);
+  }
+
+  private valueBefore(act: HandAct): number | undefined {
+    if (act.is === 'set parameter') return this.run!.world.bottom[act.parameter];
+    if (act.is !== 'set attribute') return undefined;
+    const population = this.script!.populations[act.kind]!;
+    return population.attributes[act.column]![population.slotOf(act.number)];
+  }
+
+  /** Acts of a step, in their order. */
+  private doActs(step: number): void {
+    this.acts.filter((note) => note.step === step).forEach(({ act }, i) => {
+      if (act.is === 'set parameter') this.run!.setParameter(act.parameter, act.value);
+      actByHand(this.script!, act, i);
+    });
+  }
+
+  private forgetAfter(step: number): void {
+    const run = this.run!;
+    this.snapshots = this.snapshots.filter((snapshot) => snapshot.step < step);
+    this.keepSnapshot();
     for (const [key, mark] of this.marks) if (mark.step >= step) this.marks.delete(key);
     this.furthest = step;
     this.rowData.length = (step + 1) * run.measureCount;
-    this.layers.length = (step + 1) * layersOf(loaded!.plan).length;
+    this.layers.length = (step + 1) * layersOf(this.loaded!.plan).length;
     this.sentRows = Math.min(this.sentRows, step + 1);
     this.mustSend = true;
+  }
+
+  /** Runs again without an act, up to where the run stands. */
+  private forgetAct(index: number): void {
+    const note = this.acts[index];
+    const { run, loaded } = this;
+    if (!note || !run || !loaded) return;
+    const now = this.target ?? run.step;
+    this.acts = this.acts.filter((other) => other !== note);
+    const values = Object.fromEntries(loaded.plan.parameters.map((parameter, i) => [parameter.name, this.startValues[i]!]));
+    this.restart(this.seed, values, now, true);
   }
 
   // Frames
@@ -268,16 +329,23 @@ export class LiveRun {
     const layerCount = layersOf(plan).length;
     const rows = Float64Array.from(this.rowData.slice(this.sentRows * run.measureCount));
     const layers = Float32Array.from(this.layers.slice(this.sentRows * layerCount));
+    this.layout?.settle(script, () => this.now());
+    const hasMoved = this.sentZones !== script.zones;
+    this.sentZones = script.zones;
     const frame: Frame = {
       step: run.step,
       furthest: this.furthest,
       ended: run.hasEnded,
       playing: this.playing || this.target !== undefined,
-      width: script.space?.width ?? 0,
-      height: script.space?.height ?? 0,
-      kinds: plan.kinds.map((_, k) => kindFrame(script, k)),
+      width: script.space?.width ?? this.layout?.side ?? 0,
+      height: script.space?.height ?? this.layout?.side ?? 0,
+      kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
       fields: script.fields.map((field, i) => fieldFrame(field, this.keepOf(i))),
       parameters: run.world.parameters.slice(),
+      ties: script.networks.map((_, n) => tiesFrame(script, n, this.layout)),
+      zones: hasMoved ? script.zones.masks.map(zoneFrame) : undefined,
+      states: this.follower?.frame(script),
+      off: [...script.off],
       agent: this.opened && openedAgent(script, plan, this.opened),
       refused: run.world.refused,
       stepsPerSecond: this.measured.rate,
@@ -290,7 +358,7 @@ export class LiveRun {
     this.pageIsReady = false;
     const transfer = [
       ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),
-      ...frame.fields.map((field) => field.levels), rows, layers,
+      ...frame.fields.map((field) => field.levels), ...frame.ties, rows, layers,
     ].map((view) => view.buffer as ArrayBuffer);
     this.post({ is: 'frame', frame, marks: [...this.marks.values()], acts: this.acts }, transfer);
   }
@@ -341,15 +409,16 @@ function countLayers(script: GeneratedScript, layers: readonly Layer[]): number[
   return counts;
 }
 
-function kindFrame(script: GeneratedScript, kind: number): KindFrame {
+function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout | undefined): KindFrame {
   const { alive, used, living, number, x, y, direction } = script.populations[kind]!;
   const frame = { count: living, numbers: new Int32Array(living), x: new Float32Array(living), y: new Float32Array(living), direction: new Float32Array(living) };
   let n = 0;
   for (let slot = 0; slot < used; slot++) {
     if (!(alive[slot]! & 1)) continue;
     frame.numbers[n] = number[slot]!;
-    frame.x[n] = x[slot]!;
-    frame.y[n] = y[slot]!;
+    const laid = layout?.placeOf(kind, number[slot]!);
+    frame.x[n] = laid ? laid.x : x[slot]!;
+    frame.y[n] = laid ? laid.y : y[slot]!;
     frame.direction[n] = direction[slot]!;
     n++;
   }
@@ -357,6 +426,37 @@ function kindFrame(script: GeneratedScript, kind: number): KindFrame {
   const sizes = script.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   const colours = script.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   return { ...frame, sizes, colours };
+}
+
+/** More ties than this are not told apart in a picture; of so many the first are drawn. */
+const MOST_TIES = 20_000;
+
+function tiesFrame(script: GeneratedScript, n: number, layout: NetworkLayout | undefined): Float32Array {
+  const network = script.networks[n]!;
+  const [from, to] = [script.populations[network.from]!, script.populations[network.to]!];
+  const ends = new Float32Array(4 * Math.min(network.living, MOST_TIES));
+  let at = 0;
+  for (let tie = 0; tie < network.count && at < ends.length; tie++) {
+    if (!network.there[tie]) continue;
+    const [a, b] = [network.a[tie]!, network.b[tie]!];
+    const [pa, pb] = [layout?.placeOf(network.from, from.number[a]!), layout?.placeOf(network.to, to.number[b]!)];
+    ends[at++] = pa ? pa.x : from.x[a]!;
+    ends[at++] = pa ? pa.y : from.y[a]!;
+    ends[at++] = pb ? pb.x : to.x[b]!;
+    ends[at++] = pb ? pb.y : to.y[b]!;
+  }
+  return ends;
+}
+
+function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame {
+  return { columns: raster.columns, rows: raster.rows, cell: raster.cell, inside };
+}
+
+/** Whether a later act of the same step takes the place of an earlier one. */
+function isSameAim(a: HandAct, b: HandAct): boolean {
+  if (a.is === 'set parameter' && b.is === 'set parameter') return a.parameter === b.parameter;
+  if (a.is === 'set attribute' && b.is === 'set attribute') return a.kind === b.kind && a.number === b.number && a.column === b.column;
+  return a.is === 'switch' && b.is === 'switch' && a.rule === b.rule;
 }
 
 function fieldFrame(field: GeneratedScript['fields'][number], keep: { low: number; high: number } | undefined): FieldFrame {

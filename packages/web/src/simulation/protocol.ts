@@ -1,15 +1,17 @@
-import type { Diagnostic, FailureFacts, Plan, RunResult } from '@vole/core';
+import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult } from '@vole/core';
 
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
 export type WatchRequest =
   | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
-  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** Does the acts by hand again. */ readonly keepActs?: boolean }
   | { readonly is: 'play'; readonly playing: boolean }
   | { readonly is: 'pace'; readonly stepsPerSecond: number }
   | { readonly is: 'step' }
   | { readonly is: 'go to'; readonly step: number }
-  | { readonly is: 'set parameter'; readonly name: string; readonly value: number }
+  | { readonly is: 'act'; readonly act: HandAct }
+  | { readonly is: 'forget act'; readonly index: number }
+  | { readonly is: 'follow states'; readonly kind: number; readonly machine: number }
   | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
   | { readonly is: 'close agent' }
   | { readonly is: 'frame drawn' };
@@ -47,11 +49,30 @@ export interface OpenedAgent {
   readonly states: readonly { readonly state: number; readonly due: number | undefined }[];
 }
 
+/** An act by hand, before a step was taken. */
 export interface ActNote {
   readonly step: number;
-  readonly name: string;
-  readonly from: number;
-  readonly to: number;
+  readonly act: HandAct;
+  /** Of a parameter or attribute: what it was before. */
+  readonly from?: number;
+}
+
+export interface ZoneFrame {
+  readonly columns: number;
+  readonly rows: number;
+  readonly cell: number;
+  readonly inside: Uint8Array;
+}
+
+/** How agents of one kind went from state to state since the run began or was last looked at from its start. */
+export interface StateFlows {
+  readonly kind: number;
+  readonly machine: number;
+  readonly counts: readonly number[];
+  /** Changes in the last step, from state i to state j at `i * states + j`. */
+  readonly flows: readonly number[];
+  /** Lengths of finished stays in base units of time, by state; the newest 4,000 each. */
+  readonly stays: readonly Float32Array[];
 }
 
 export interface Frame {
@@ -65,6 +86,13 @@ export interface Frame {
   readonly kinds: readonly KindFrame[];
   readonly fields: readonly FieldFrame[];
   readonly parameters: Float64Array;
+  /** Ends of the ties of each network, as x, y, x, y; at most so many as can be told apart. */
+  readonly ties: readonly Float32Array[];
+  /** Sent when they have changed. */
+  readonly zones?: readonly ZoneFrame[];
+  readonly states?: StateFlows;
+  /** Lines of the order that are switched off. */
+  readonly off: readonly number[];
   readonly agent?: OpenedAgent;
   readonly refused: number;
   readonly stepsPerSecond: number;
@@ -88,6 +116,7 @@ export type WatchReply =
       readonly seed: number;
     }
   | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
+  | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
 
 export interface StudyJob {

@@ -1,9 +1,17 @@
+import type { ReactNode } from 'react';
+import { useState } from 'react';
 import { shownNumber } from '../charts/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
+import { valueWords } from './act-words.ts';
 import { Card } from './WatchView.tsx';
 
-/** All that the opened agent is at the step on show. */
-export function AgentCard() {
+interface Props {
+  readonly follows: boolean;
+  readonly onFollow: (follows: boolean) => void;
+}
+
+/** All that the opened agent is at the step on show; its values can be set by hand. */
+export function AgentCard({ follows, onFollow }: Props) {
   const { plan, frame } = useLive();
   const agent = frame?.agent;
   if (!plan || !agent) return null;
@@ -17,12 +25,18 @@ export function AgentCard() {
         <dl className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-3 gap-y-0.5" data-testid="agent">
           {kind.machines.map((machine, m) => {
             const { state, due } = agent.states[m]!;
-            return <Item key={machine.name} name={machine.name} value={`${machine.states[state]}${due === undefined ? '' : `, ${shownNumber(due)} ${plan.clock.unitLabel} left`}`} wide />;
+            const choice = <Choice name={machine.name} options={machine.states} value={state} onSet={(to) => live.act({ is: 'set state', kind: agent.kind, number: agent.number, machine: m, state: to })} />;
+            return <Item key={machine.name} name={machine.name} value={<>{choice}{due === undefined ? '' : `, ${shownNumber(due)} ${plan.clock.unitLabel} left`}</>} wide />;
           })}
           {kind.columns.map((column, c) => {
             const value = agent.attributes[c]!;
-            const text = column.options ? column.options[value]! : column.type === 'yes or no' ? (value ? 'yes' : 'no') : `${shownNumber(value / column.unitFactor)} ${column.unitLabel}`;
-            return <Item key={column.name} name={column.name} value={text} />;
+            const set = (to: number): void => live.act({ is: 'set attribute', kind: agent.kind, number: agent.number, column: c, value: to });
+            const options = column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined);
+            const isNumber = column.type === 'number';
+            const field = options ? <Choice name={column.name} options={options} value={value} onSet={set} />
+              : isNumber ? <><NumberField name={column.name} value={value / column.unitFactor} onSet={(to) => set(to * column.unitFactor)} /> {column.unitLabel}</>
+              : valueWords(column, value);
+            return <Item key={column.name} name={column.name} value={field} />;
           })}
           {plan.space && (
             <>
@@ -32,15 +46,57 @@ export function AgentCard() {
           )}
         </dl>
       )}
+      {!agent.gone && (
+        <p className="mt-1.5 flex flex-wrap gap-x-4">
+          {plan.space && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
+          <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
+        </p>
+      )}
     </Card>
   );
 }
 
-function Item({ name, value, wide = false }: { readonly name: string; readonly value: string; readonly wide?: boolean }) {
+function Item({ name, value, wide = false }: { readonly name: string; readonly value: ReactNode; readonly wide?: boolean }) {
   return (
     <>
       <dt className="text-faint">{name}</dt>
       <dd className={wide ? 'col-span-3 font-semibold' : ''}>{value}</dd>
     </>
+  );
+}
+
+function Choice({ name, options, value, onSet }: { readonly name: string; readonly options: readonly string[]; readonly value: number; readonly onSet: (value: number) => void }) {
+  return (
+    <select aria-label={name} className="word" value={value} onChange={(event) => onSet(Number(event.target.value))}>
+      {options.map((option, i) => <option key={option} value={i}>{option}</option>)}
+    </select>
+  );
+}
+
+/** A number that is set when it is left or entered, not with every key. */
+function NumberField({ name, value, onSet }: { readonly name: string; readonly value: number; readonly onSet: (value: number) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const [first, setFirst] = useState('');
+  const done = (): void => {
+    const number = Number(typed);
+    if (typed !== undefined && typed !== first && typed.trim() !== '' && Number.isFinite(number)) onSet(number);
+    setTyped(undefined);
+  };
+  return (
+    <input
+      aria-label={name}
+      className="word w-16"
+      value={typed ?? shownNumber(value)}
+      onFocus={() => {
+        setFirst(String(value));
+        setTyped(String(value));
+      }}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={done}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setTyped(undefined);
+      }}
+    />
   );
 }

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
-import { useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
-import type { SpaceView } from '../drawing/SpaceCanvas.tsx';
+import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { stepWords } from '../ribbon/time-axis.ts';
@@ -9,13 +9,28 @@ import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
+import type { Tool } from './HandCard.tsx';
+import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from './KeyTable.tsx';
 import { ValueList } from './ValueList.tsx';
 
 /** The space edge to edge, with cards over it. */
 export function WatchView() {
   const view = useRef<SpaceView>(undefined);
+  const [tool, setTool] = useState<Tool>(OPENING);
+  const [brush, setBrush] = useState<number>();
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const [follows, setFollows] = useState(false);
   const { plan, frame } = useLive();
+  const radius = brush ?? Math.max(frame?.width ?? 0, frame?.height ?? 0) / 40;
+  const paint = useCallback((place: Place) => {
+    if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, ...place });
+  }, [tool, radius]);
+  const pick = useCallback((agent: PickedAgent | undefined, place: Place) => {
+    if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();
+    const act = actOf(tool, agent, place);
+    if (act) live.act(act);
+  }, [tool]);
   const { runs, failure } = useAppSelector((state) => state.model);
   const step = frame?.step ?? 0;
   return (
@@ -25,13 +40,18 @@ export function WatchView() {
           cover
           label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
           onReady={(control) => (view.current = control)}
-          onPick={(agent) => (agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent())}
+          onPick={pick}
+          onPaint={tool.is === 'paint' ? paint : undefined}
+          hidden={hidden}
+          follows={follows}
         />
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
-          <div className="flex max-h-full w-[276px] flex-col gap-4 overflow-auto">
+          <div className="flex max-h-full w-[276px] flex-col gap-2.5 overflow-auto">
             <Card title="Key" note={plan && stepWords(plan, step)}><KeyTable /></Card>
-            <Card title="Values"><ValueList /></Card>
-            <Card title="Luck"><SeedChoice /></Card>
+            <Card title="Values"><ValueList /><SeedChoice /></Card>
+            <Card title="Hand"><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
+            <Card title="Rules" begins="folded"><RuleSwitches /></Card>
+            <Card title="Layers" begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
           </div>
           <div className="flex max-h-full w-[330px] flex-col gap-4 overflow-auto">
             {plan?.charts.map((chart) => (
@@ -39,7 +59,7 @@ export function WatchView() {
                 <MeasureChart measures={chart.measures} title={chart.title} />
               </Card>
             ))}
-            <AgentCard />
+            <AgentCard follows={follows} onFollow={setFollows} />
           </div>
         </div>
         <div className="absolute bottom-4 left-1/2 flex -translate-x-1/2 gap-2">
@@ -58,8 +78,8 @@ export function WatchView() {
   );
 }
 
-export function Card({ title, note, children }: { readonly title: string; readonly note?: ReactNode; readonly children: ReactNode }) {
-  const [folded, setFolded] = useState(false);
+export function Card({ title, note, begins, children }: { readonly title: string; readonly note?: ReactNode; readonly begins?: 'folded'; readonly children: ReactNode }) {
+  const [folded, setFolded] = useState(begins === 'folded');
   return (
     <section aria-label={title} className="card pointer-events-auto px-3.5 py-2.5">
       <h2 className="flex items-baseline justify-between gap-3">
@@ -68,6 +88,29 @@ export function Card({ title, note, children }: { readonly title: string; readon
       </h2>
       {!folded && <div className="mt-1.5">{children}</div>}
     </section>
+  );
+}
+
+/** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
+function LayerSwitches({ hidden, onChange }: { readonly hidden: ReadonlySet<string>; readonly onChange: (hidden: ReadonlySet<string>) => void }) {
+  const { plan } = useLive();
+  const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) => (parts ?? []).map((part) => part.name));
+  return (
+    <ul>
+      {names.map((name) => (
+        <li key={name}>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-moss"
+              checked={!hidden.has(name)}
+              onChange={() => onChange(new Set(hidden.has(name) ? [...hidden].filter((other) => other !== name) : [...hidden, name]))}
+            />
+            {name}
+          </label>
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -80,9 +123,9 @@ function SeedChoice() {
     live.restart(next, values);
   };
   return (
-    <p className="flex items-center justify-between">
+    <p className="mt-1.5 flex items-center justify-between border-t border-line pt-1.5">
       <label>
-        seed{' '}
+        luck: seed{' '}
         <input type="number" min={0} className="word w-20" value={seed} onChange={(event) => {
           const next = Number(event.target.value);
           if (Number.isSafeInteger(next) && next >= 0) change(next);

@@ -1,0 +1,137 @@
+import type { HandAct, Plan } from '@vole/core';
+import { live, useLive } from '../simulation/live-handle.ts';
+import { stepWords } from '../ribbon/time-axis.ts';
+import { store } from '../store/store.ts';
+import { actWords, orderLineName } from './act-words.ts';
+
+/** What a click or a drag on the space does. */
+export type Tool =
+  | { readonly is: 'open' }
+  | { readonly is: 'paint'; readonly zone: number; readonly inside: boolean }
+  | { readonly is: 'place'; readonly kind: number }
+  | { readonly is: 'move' | 'remove' }
+  | { readonly is: 'send'; readonly message: number }
+  | { readonly is: 'become'; readonly kind: number; readonly machine: number; readonly state: number };
+
+export const OPENING: Tool = { is: 'open' };
+
+/** The tools that this model gives a use to, each with its words after “A click”. */
+function toolsOf(plan: Plan): { words: string; tool: Tool }[] {
+  return [
+    { words: 'opens an agent', tool: OPENING },
+    ...plan.zones.flatMap((zone, z) => [
+      { words: `and drag paint ${zone.name}`, tool: { is: 'paint', zone: z, inside: true } as const },
+      { words: `and drag clear ${zone.name}`, tool: { is: 'paint', zone: z, inside: false } as const },
+    ]),
+    ...(plan.space ? plan.kinds.flatMap((kind, k) => (kind.starts.length > 0 ? [{ words: `places a ${kind.name}`, tool: { is: 'place', kind: k } as const }] : [])) : []),
+    ...(plan.space ? [{ words: 'moves the opened agent here', tool: { is: 'move' } as const }] : []),
+    { words: 'removes an agent', tool: { is: 'remove' } },
+    ...plan.messages.map((message, m) => ({ words: `sends ${message.name} to an agent`, tool: { is: 'send', message: m } as const })),
+    ...plan.kinds.flatMap((kind, k) =>
+      kind.machines.flatMap((machine, m) => machine.states.map((state, s) => ({ words: `makes a ${kind.name} ${state}`, tool: { is: 'become', kind: k, machine: m, state: s } as const }))),
+    ),
+  ];
+}
+
+/** The act of a click with a tool, if it makes one there. */
+export function actOf(tool: Tool, agent: { readonly kind: number; readonly number: number } | undefined, place: { readonly x: number; readonly y: number }): HandAct | undefined {
+  switch (tool.is) {
+    case 'place':
+      return { is: 'place', kind: tool.kind, ...place };
+    case 'move': {
+      const opened = live.current.frame?.agent;
+      return opened && !opened.gone ? { is: 'move', kind: opened.kind, number: opened.number, ...place } : undefined;
+    }
+    case 'remove':
+      return agent && { is: 'remove', kind: agent.kind, number: agent.number };
+    case 'send':
+      return agent && { is: 'send', kind: agent.kind, number: agent.number, message: tool.message };
+    case 'become':
+      return agent?.kind === tool.kind ? { is: 'set state', kind: agent.kind, number: agent.number, machine: tool.machine, state: tool.state } : undefined;
+    default:
+      return undefined;
+  }
+}
+
+interface Props {
+  readonly tool: Tool;
+  readonly onTool: (tool: Tool) => void;
+  readonly brush: number;
+  readonly onBrush: (radius: number) => void;
+}
+
+/** One sentence that says what a click does, and the list of what was done. */
+export function HandCard({ tool, onTool, brush, onBrush }: Props) {
+  const { plan, acts } = useLive();
+  if (!plan) return null;
+  const tools = toolsOf(plan);
+  const chosen = tools.findIndex((other) => JSON.stringify(other.tool) === JSON.stringify(tool));
+  return (
+    <div>
+      <p>
+        A click{' '}
+        <select aria-label="What a click does" className="word" value={Math.max(0, chosen)} onChange={(event) => onTool(tools[Number(event.target.value)]!.tool)}>
+          {tools.map(({ words }, i) => <option key={words} value={i}>{words}</option>)}
+        </select>
+        {tool.is === 'paint' && (
+          <label> with a brush of <input type="number" min={0} step="any" className="word w-16" value={brush} onChange={(event) => onBrush(Math.max(0, Number(event.target.value)))} /> {plan.space?.unitLabel}</label>
+        )}
+      </p>
+      {acts.length > 0 && (
+        <>
+          <ol aria-label="Done by hand" className="mt-2 max-h-32 overflow-auto">
+            {acts.map((note, i) => (
+              <li key={i} className="flex items-baseline justify-between gap-2">
+                <span className="min-w-0 truncate"><span className="text-faint">{stepWords(plan, note.step)}</span> {actWords(plan, note)}</span>
+                <button type="button" className="link text-sm" aria-label={`Take back: ${actWords(plan, note)}`} onClick={() => live.forgetAct(i)}>take back</button>
+              </li>
+            ))}
+          </ol>
+          <button
+            type="button"
+            className="link mt-1"
+            onClick={() => {
+              const { seed, values } = store.getState().watch;
+              live.restart(seed, withoutByHand(values, acts, plan), undefined, true);
+            }}
+          >
+            run again with these acts
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** Values with which the run began: those set by hand later are acts of it. */
+function withoutByHand(values: Readonly<Record<string, number>>, acts: ReturnType<typeof useLive>['acts'], plan: Plan): Record<string, number> {
+  const first = new Map<string, number>();
+  for (const { act, from } of acts) {
+    if (act.is !== 'set parameter' || from === undefined) continue;
+    const { name } = plan.parameters[act.parameter]!;
+    if (!first.has(name)) first.set(name, from);
+  }
+  return { ...values, ...Object.fromEntries(first) };
+}
+
+/** The lines of the order, each of which can be switched off while the run goes on. */
+export function RuleSwitches() {
+  const { plan, frame } = useLive();
+  if (!plan || !frame) return null;
+  return (
+    <ul>
+      {plan.schedule.map((entry, i) => {
+        const on = !frame.off.includes(i);
+        return (
+          <li key={i}>
+            <label className="flex items-center gap-2">
+              <input type="checkbox" className="accent-moss" checked={on} onChange={() => live.act({ is: 'switch', rule: i, on: !on })} />
+              <span className={on ? '' : 'text-faint line-through'}>{orderLineName(plan, i)}</span>
+              <span className="ml-auto text-sm text-faint">{entry.is === 'rules' ? entry.mode : ''}</span>
+            </label>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}

@@ -1,0 +1,56 @@
+import type { Plan } from '@vole/core';
+import { shownNumber } from '../charts/numbers.ts';
+import type { ActNote } from '../simulation/protocol.ts';
+
+interface Valued {
+  readonly type: string;
+  readonly options?: readonly string[];
+  readonly unitFactor: number;
+  readonly unitLabel: string;
+}
+
+/** A value of a parameter or attribute as the modeler reads it. */
+export function valueWords({ type, options, unitFactor, unitLabel }: Valued, value: number): string {
+  if (options) return options[value] ?? '';
+  if (type === 'yes or no') return value ? 'yes' : 'no';
+  return `${shownNumber(value / unitFactor)} ${unitLabel}`.trim();
+}
+
+/** The name of a line of the order, as the text has it. */
+export function orderLineName(plan: Plan, line: number): string {
+  const entry = plan.schedule[line]!;
+  if (entry.is === 'fields') return entry.fields.map((field) => plan.fields[field]!.name).join(', ');
+  return (entry.is === 'surroundings' ? [entry.rule] : entry.rules).map((rule) => plan.rules[rule]!.name).join(', ');
+}
+
+/** What was done by hand, in a few words. */
+export function actWords(plan: Plan, { act, from }: ActNote): string {
+  switch (act.is) {
+    case 'set parameter': {
+      const parameter = plan.parameters[act.parameter]!;
+      return `${parameter.name} ${from === undefined ? '' : `${valueWords(parameter, from)} to `}${valueWords(parameter, act.value)}`;
+    }
+    case 'paint':
+      return `${act.inside ? 'painted' : 'cleared'} ${plan.zones[act.zone]!.name}`;
+    case 'place':
+      return `placed a ${plan.kinds[act.kind]!.name}`;
+    case 'switch':
+      return `${orderLineName(plan, act.rule)} ${act.on ? 'on' : 'off'}`;
+  }
+  const kind = plan.kinds[act.kind]!;
+  const who = `${kind.name} ${act.number}`;
+  switch (act.is) {
+    case 'move':
+      return `moved ${who}`;
+    case 'remove':
+      return `removed ${who}`;
+    case 'send':
+      return `sent ${plan.messages[act.message]!.name} to ${who}`;
+    case 'set state':
+      return `made ${who} ${kind.machines[act.machine]!.states[act.state]!}`;
+    case 'set attribute': {
+      const column = kind.columns[act.column]!;
+      return `${who}: ${column.name} ${valueWords(column, act.value)}`;
+    }
+  }
+}
