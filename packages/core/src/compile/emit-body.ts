@@ -326,6 +326,7 @@ export class BodyEmitter extends QueryEmitter {
     } else {
       w.block(this.shared.steady.has(s.kind) ? '' : `if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
         w.line(`${count('left', `${firstCounter} + ${target}`)} ${count('entered', `${firstCounter + s.state}`)}`);
+        if (this.shared.steady.has(s.kind)) w.line(`IN[${firstCounter} + ${target}]--; IN[${firstCounter + s.state}]++;`);
         for (const { members, counter } of groups) {
           const wasIn = `(${members.map((member) => `${target} === ${member}`).join(' || ')})`;
           w.line(members.includes(s.state) ? `if (!${wasIn}) ${count('entered', `${counter}`)}` : `if (${wasIn}) ${count('left', `${counter}`)}`);

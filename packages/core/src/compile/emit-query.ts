@@ -246,6 +246,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   // Counting and gathering
 
   protected count(s: Extract<P.Statement, { op: 'count' | 'any' }>): void {
+    if (s.op === 'count' && this.countKept(s)) return;
     const list = this.shared.nextList();
     const counter = `c${list}`;
     this.w.block('', () => {
@@ -262,6 +263,18 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       });
       this.w.line(`L${s.local} = ${counter};`);
     });
+  }
+
+  /** Of a kind that nobody joins or leaves it is known how many are in each state; outside its rules that needs no counting. */
+  private countKept({ query, local }: Extract<P.Statement, { op: 'count' | 'any' }>): boolean {
+    const { kind, over, reach, where, except } = query;
+    if (this.options.actorKind !== undefined || over.is !== 'agents' || reach.is !== 'all' || except !== undefined || !this.shared.steady.has(kind)) return false;
+    if ((query.present && this.shared.plan.kinds[kind]!.mayBeNowhere) || !this.stateTest(where) || where!.value.op !== 'binary') return false;
+    const { left, right } = where!.value;
+    if (left.op !== 'state' || right.op !== 'number' || left.agent.local !== query.candidate) return false;
+    this.w.line(`if (S.areStatesOpen) S.countStates();`);
+    this.w.line(`L${local} = IN[${this.shared.plan.kinds[kind]!.machines[left.machine]!.firstCounter + right.value}];`);
+    return true;
   }
 
   /** Whether an agent is in one state, as 1 or 0 without a branch: states are hard to foretell, and a wrong guess costs more than the sum. */
@@ -319,9 +332,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   protected pick(s: PickStatement): void {
     const { w } = this;
     const list = this.shared.nextList();
+    if (this.pickAtOnce(s, list)) return;
     w.line(`let f${list} = -1;`);
     w.block('', () => {
-      if (this.pickAtOnce(s, list)) return;
       if (s.how === 'random' && s.query.over.is === 'cells' && !s.weight) {
         this.drawCellNear(s, list);
         w.block(`if (f${list} < 0)`, () => this.pickListed(s, list));
@@ -341,27 +354,40 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { reach, kind } = query;
     if (s.how !== 'random' || s.weight || query.where || query.over.is !== 'agents') return false;
     if (query.present && this.shared.plan.kinds[kind]!.mayBeNowhere) return false;
-    if (reach.is === 'all') {
-      const steady = this.shared.steady.has(kind);
-      const others = query.except === undefined ? '' : steady ? ' - 1' : ` - (k${kind}_alive[L${query.except}] & 1)`;
-      w.line(`const m${list} = k${kind}.living${others};`);
+    if (reach.is !== 'all' && reach.is !== 'tied') return false;
+    w.block('', () => {
+      const take = reach.is === 'all' ? this.ofAll(query, list) : this.ofTied(reach, list);
       w.block(`if (m${list} > 0)`, () => {
         this.word('w1');
-        w.line(`const p${list} = Math.floor((w1 * m${list}) / 4294967296);`);
-        const shift = query.except === undefined ? `p${list}` : `p${list} + (p${list} >= L${query.except} ? 1 : 0)`;
-        if (steady) w.line(`f${list} = ${shift};`);
-        else w.line(`f${list} = k${kind}.living === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${query.except === undefined ? '-1' : `L${query.except}`});`);
+        take(`L${s.local}`);
+        this.statements(s.found);
       });
-      return true;
-    }
-    if (reach.is !== 'tied') return false;
-    const rows = this.rows(reach, list);
-    w.line(`const m${list} = L${reach.agent.local} >= 0 ? ${rows.length}[L${reach.agent.local}] : 0;`);
-    w.block(`if (m${list} > 0)`, () => {
-      this.word('w1');
-      w.line(`f${list} = ${rows.other}[${rows.start}[L${reach.agent.local}] + Math.floor((w1 * m${list}) / 4294967296)];`);
+      if (s.nobody.length) w.block('else', () => this.statements(s.nobody));
     });
     return true;
+  }
+
+  /** How many there are, and how the drawn one is found. */
+  private ofAll(query: P.Query, list: number): (target: string) => void {
+    const { w } = this;
+    const { kind, except } = query;
+    const isSteady = this.shared.steady.has(kind);
+    const living = isSteady && this.options.holdsRows && kind === this.options.actorKind ? `k${kind}_living` : `k${kind}.living`;
+    const others = except === undefined ? '' : isSteady ? ' - 1' : ` - (k${kind}_alive[L${except}] & 1)`;
+    w.line(`const m${list} = ${living}${others};`);
+    const shift = except === undefined ? `p${list}` : `p${list} + (p${list} >= L${except} ? 1 : 0)`;
+    return (target) => {
+      w.line(`const p${list} = Math.floor((w1 * m${list}) / 4294967296);`);
+      w.line(isSteady ? `${target} = ${shift};` : `${target} = ${living} === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${except === undefined ? '-1' : `L${except}`});`);
+    };
+  }
+
+  private ofTied(reach: Extract<P.Reach, { is: 'tied' }>, list: number): (target: string) => void {
+    const { w } = this;
+    const rows = this.rows(reach, list);
+    const agent = `L${reach.agent.local}`;
+    w.line(`const m${list} = ${agent} >= 0 ? ${rows.length}[${agent}] : 0;`);
+    return (target) => w.line(`${target} = ${rows.other}[${rows.start}[${agent}] + Math.floor((w1 * m${list}) / 4294967296)];`);
   }
 
   private pickListed(s: PickStatement, list: number): void {

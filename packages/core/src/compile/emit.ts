@@ -96,7 +96,7 @@ class PlanEmitter {
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
     head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
-    head.line('const WE = W.entered, WL = W.left;');
+    head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
     head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
@@ -178,8 +178,9 @@ class PlanEmitter {
     }
   }
 
-  /** The rows of the networks that a body asks for, where it leaves the ties alone. */
-  private heldRows(touch: RuleTouch): void {
+  /** Of a rule's kind how many there are, where that is always so; the rows of the networks that it asks for, where it leaves the ties alone. */
+  private heldRows(touch: RuleTouch, kind: number): void {
+    if (this.shared.steady.has(kind)) this.w.line(`const k${kind}_living = k${kind}.living;`);
     if (touch.movesTies) return;
     for (const side of touch.rowsAsked) {
       const [n, s] = side.split(':');
@@ -340,7 +341,7 @@ class PlanEmitter {
       if (every) w.line(`if (!${every}) return;`);
       this.indices(touch);
       this.shadows(touch, rule.kind);
-      this.heldRows(touch);
+      this.heldRows(touch, rule.kind);
       this.keepBounds(touch);
       this.keys(rule);
       this.locals(rule.body.locals);
@@ -444,7 +445,7 @@ class PlanEmitter {
       this.indices(touch);
       this.kept(emitter);
       this.shadows(touch, rule.kind);
-      this.heldRows(touch);
+      this.heldRows(touch, rule.kind);
       this.keys(rule);
       this.locals(rule.body.locals);
       this.eachAgent(rule, touch, true, () => {

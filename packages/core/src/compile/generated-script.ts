@@ -158,6 +158,14 @@ class Lists {
   }
 }
 
+function hasManyHoles({ used, living }: Population): boolean {
+  return used - living > Math.max(64, used >> 3);
+}
+
+function hasManyCut({ count, living }: Network): boolean {
+  return count - living > Math.max(64, count >> 1);
+}
+
 /** What generated code sees of a run besides the world. */
 interface GeneratedState {
   readonly populations: readonly Population[];
@@ -178,6 +186,10 @@ interface GeneratedState {
   readonly recording: boolean;
   /** How many stand on each cell of the space, obstacles counted as one; empty where it does not matter. */
   readonly occupied: Int32Array;
+  /** How many agents are in each state, by counter, of kinds that nobody joins or leaves; to be counted anew while open. */
+  readonly inState: Float64Array;
+  readonly areStatesOpen: boolean;
+  readonly countStates: () => void;
   turnCount: number;
   readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
   readonly total: () => number;
@@ -230,6 +242,9 @@ export class GeneratedScript implements Script {
   /** Lines of the order that are switched off by hand. */
   readonly off = new Set<number>();
   private readonly logNotes: ReadonlyMap<number, Extract<P.Statement, { op: 'log' }>>;
+  private readonly inState: Float64Array;
+  private areStatesOpen = true;
+  private isStarting = false;
   private turnList = new Int32Array(64);
   private state!: GeneratedState;
   private bound!: Bound;
@@ -246,6 +261,7 @@ export class GeneratedScript implements Script {
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.kept = plan.records.map((record) => ({ width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length, data: [] }));
+    this.inState = new Float64Array(plan.counters);
     this.logNotes = logStatements(plan);
     this.bodies = valueBodiesOf(plan);
     const ask = (body: P.ValueBody): (() => number) => {
@@ -277,7 +293,7 @@ export class GeneratedScript implements Script {
   /** The code bound to the arrays as they are now. */
   private get code(): Bound {
     let version = 0;
-    for (const population of this.populations) version += population.version;
+    for (let k = 0; k < this.populations.length; k++) version += this.populations[k]!.version;
     if (version !== this.boundVersion) this.bind(version);
     return this.bound;
   }
@@ -291,10 +307,16 @@ export class GeneratedScript implements Script {
     const { plan, world, populations } = this;
     const nameOf = (kind: number, slot: number): string | undefined => (kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`);
     const isRecording = (): boolean => this.recording;
+    const areStatesOpen = (): boolean => this.areStatesOpen;
     this.state = {
       get recording() {
         return isRecording();
       },
+      get areStatesOpen() {
+        return areStatesOpen();
+      },
+      inState: this.inState,
+      countStates: () => this.countStates(),
       populations,
       fields: this.fields,
       lists: this.lists,
@@ -341,6 +363,30 @@ export class GeneratedScript implements Script {
   // Start
 
   start(): void {
+    this.isStarting = true;
+    this.areStatesOpen = true;
+    this.startAll();
+    this.isStarting = false;
+    this.openStates();
+  }
+
+  /** Says that agents may be in other states than was counted. */
+  openStates(): void {
+    this.areStatesOpen = true;
+  }
+
+  private countStates(): void {
+    this.inState.fill(0);
+    this.populations.forEach(({ used, alive, states }, k) =>
+      this.plan.kinds[k]!.machines.forEach(({ firstCounter }, m) => {
+        const column = states[m]!;
+        for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) this.inState[firstCounter + column[slot]!]!++;
+      }),
+    );
+    this.areStatesOpen = this.isStarting;
+  }
+
+  private startAll(): void {
     const { plan, world } = this;
     for (const population of this.populations) population.clear();
     const value = (body: P.ValueBody): number => this.valueOf(body);
@@ -486,15 +532,20 @@ export class GeneratedScript implements Script {
 
   /** Closes the holes of the removed where they have become many; networks follow. */
   private closeHoles(): void {
+    // Asked after every rule, so without making anything while there is nothing to do.
+    let isNeeded = false;
+    for (let k = 0; k < this.populations.length; k++) isNeeded ||= hasManyHoles(this.populations[k]!);
+    for (let n = 0; n < this.networks.length; n++) isNeeded ||= hasManyCut(this.networks[n]!);
+    if (!isNeeded) return;
     const maps = this.populations.map((population) => {
-      if (population.used - population.living <= Math.max(64, population.used >> 3)) return undefined;
+      if (!hasManyHoles(population)) return undefined;
       const moved = this.networks.length > 0 ? new Int32Array(population.used) : undefined;
       population.compact(moved);
       return moved;
     });
     this.networks.forEach((network) => {
       const [from, to] = [maps[network.from], maps[network.to]];
-      if (from || to || network.count - network.living > Math.max(64, network.count >> 1)) {
+      if (from || to || hasManyCut(network)) {
         network.renumber(from, to, Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
       }
     });
@@ -811,6 +862,7 @@ export class GeneratedScript implements Script {
       for (const value of new Float64Array(parts[at++]!)) tally.add(value, false);
     }
     this.mail.restore(parts[at]!);
+    this.openStates();
     this.later.length = 0;
     this.countCells();
   }

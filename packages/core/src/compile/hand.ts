@@ -15,6 +15,7 @@ const BY_HAND = 0x51ed270b;
  */
 export function actByHand(script: GeneratedScript, act: HandAct, ordinal: number): string | undefined {
   const { world } = script;
+  script.openStates();
   const key = mix(BY_HAND + ordinal);
   const [key0, key1] = [ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key)];
   switch (act.is) {

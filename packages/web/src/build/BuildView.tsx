@@ -6,11 +6,10 @@ import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { useLive } from '../simulation/live-handle.ts';
 import { clockTime } from '../shell/TopStrip.tsx';
 import { useAppSelector } from '../store/store.ts';
-import { KeyTable } from '../watch/KeyTable.tsx';
-import { ValueList } from '../watch/ValueList.tsx';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
 import { Outline } from './Outline.tsx';
+import { BuildPanel } from './panel/BuildPanel.tsx';
 
 /** Outline, text, and the small run of exactly this text. */
 export function BuildView() {
@@ -27,16 +26,12 @@ export function BuildView() {
           <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} />
         </main>
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
-          <div className="relative min-h-[200px] flex-1">
+          <div className="relative min-h-[180px] flex-1">
             <SpaceCanvas cover label="The space of the run, live" />
             <SpacelessNote />
             <RunState />
           </div>
-          <div className="grid max-h-[46%] grid-cols-1 gap-4 overflow-auto bg-wash p-4">
-            <FirstMinute />
-            <KeyTable />
-            <ValueList />
-          </div>
+          <BuildPanel cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)}><FirstMinute /></BuildPanel>
         </aside>
       </div>
       <LiveRibbon />

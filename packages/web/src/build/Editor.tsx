@@ -85,6 +85,15 @@ function extensions(): Extension[] {
   ];
 }
 
+/** The one stretch in which two texts differ, so that the cursor and the rest of the text stay where they are. */
+function changeBetween(old: string, text: string): { from: number; to: number; insert: string } {
+  let from = 0;
+  while (from < old.length && old[from] === text[from]) from++;
+  let same = 0;
+  while (same < Math.min(old.length, text.length) - from && old[old.length - 1 - same] === text[text.length - 1 - same]) same++;
+  return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
+}
+
 export function Editor({ onReady, onCursor }: { readonly onReady: (control: EditorControl) => void; readonly onCursor: (offset: number) => void }) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
@@ -121,7 +130,8 @@ export function Editor({ onReady, onCursor }: { readonly onReady: (control: Edit
   useEffect(() => {
     const editor = view.current;
     const { text } = store.getState().project;
-    if (editor && editor.state.doc.toString() !== text) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+    const old = editor?.state.doc.toString();
+    if (editor && old !== undefined && old !== text) editor.dispatch({ changes: changeBetween(old, text), scrollIntoView: false });
   }, [origin]);
 
   useEffect(() => {

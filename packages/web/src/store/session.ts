@@ -42,6 +42,13 @@ export function textChanged(): void {
   saveSoon();
 }
 
+/** A change of the text by a form, a picture or a fix; the editor takes it over as one step of undo. */
+export function changeText(text: string): void {
+  if (text === store.getState().project.text) return;
+  store.dispatch(projectActions.textReplaced(text));
+  textChanged();
+}
+
 export function saveSoon(): void {
   clearTimeout(saveTimer);
   saveTimer = setTimeout(() => void saveNow(), SAVE_PAUSE);

@@ -1,0 +1,254 @@
+import { checkModel } from './checker.ts';
+import { lex } from './lexer.ts';
+import type { Diagnostic, TextEdit } from '../diagnostics.ts';
+import { applyEdits } from '../diagnostics.ts';
+import type { AgentPart } from './syntax.ts';
+import { partsOf } from './syntax.ts';
+
+/**
+ * Changes of a model's text that views make: small edits of the text as it stands, comments and layout kept, so that undo takes them back
+ * and the text stays the one truth.
+ */
+
+/** What is put into a model together; what is there already under its name is left alone. */
+export interface Addition {
+  /** The kind that attributes, states, reactions and behaviours go to. */
+  readonly kind?: string;
+  /** Whole lines: `has energy = 1`. */
+  readonly attributes?: readonly string[];
+  /** Blocks without their indentation, each beginning with its header: `states life`, `behaviour eat`, `on Alarm`. */
+  readonly blocks?: readonly string[];
+  readonly parameters?: readonly string[];
+  /** Parts at the margin: `interaction ...`, `field ...`, `network ...`. */
+  readonly parts?: readonly string[];
+  /** Lines for the order, if the text has one. */
+  readonly order?: readonly string[];
+  readonly timeline?: readonly string[];
+}
+
+const INDENT = '  ';
+
+/** The lines of a block: its header and all that follow deeper, without blank lines at the end. Line numbers from 0. */
+function blockEnd(lines: readonly string[], header: number): number {
+  const depth = indentOf(lines[header]!);
+  let end = header;
+  for (let i = header + 1; i < lines.length; i++) {
+    if (lines[i]!.trim() === '') continue;
+    if (indentOf(lines[i]!) <= depth) break;
+    end = i;
+  }
+  return end;
+}
+
+function indentOf(line: string): number {
+  return line.length - line.trimStart().length;
+}
+
+function indented(block: string, depth: string): string[] {
+  return block.split('\n').map((line) => (line.trim() === '' ? '' : depth + line));
+}
+
+function headerOf(block: string): string {
+  return block.split('\n')[0]!.trim();
+}
+
+/** The name that a line or block declares: the word after its first. */
+function declared(header: string): string {
+  return /^\S+\s+([\p{L}_][\p{L}\p{N}_]*)/u.exec(header)?.[1]?.toLowerCase() ?? '';
+}
+
+class Lines {
+  constructor(readonly lines: string[]) {}
+
+  static of(text: string): Lines {
+    return new Lines(text.replace(/\n+$/, '').split('\n'));
+  }
+
+  lineAt(offset: number, text: string): number {
+    return text.slice(0, offset).split('\n').length - 1;
+  }
+
+  findHeader(test: (line: string) => boolean): number {
+    return this.lines.findIndex((line) => indentOf(line) === 0 && test(line.trim()));
+  }
+
+  insertAfter(line: number, added: readonly string[]): void {
+    this.lines.splice(line + 1, 0, ...added);
+  }
+
+  get text(): string {
+    return `${this.lines.join('\n')}\n`;
+  }
+}
+
+/** Puts an addition into a text, each piece where its like stands. */
+export function addToModel(text: string, addition: Addition): string {
+  const lines = Lines.of(text);
+  for (const parameter of addition.parameters ?? []) addParameter(lines, parameter);
+  const renamed = addToKind(lines, addition);
+  for (const part of addition.parts ?? []) addPart(lines, part);
+  const added = (addition.order ?? []).map((line) => withNames(line, renamed));
+  addLines(lines, 'order', added, false);
+  addLines(lines, 'timeline', addition.timeline ?? [], true);
+  return lines.text;
+}
+
+function addParameter(lines: Lines, parameter: string): void {
+  const name = declared(parameter);
+  const isThere = lines.lines.some((line) => indentOf(line) === 0 && /^(parameter|variable|field)\s/.test(line) && declared(line) === name);
+  if (isThere) return;
+  const last = lines.lines.findLastIndex((line) => line.startsWith('parameter '));
+  if (last >= 0) {
+    lines.insertAfter(last, [parameter]);
+    return;
+  }
+  const clock = lines.findHeader((line) => line === 'clock' || line.startsWith('clock '));
+  lines.insertAfter(clock >= 0 ? blockEnd(lines.lines, clock) : blockEnd(lines.lines, 0), [parameter]);
+}
+
+/** Adds attributes and blocks to a kind; gives the behaviours that got another name because theirs was taken. */
+function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Addition): Map<string, string> {
+  const renamed = new Map<string, string>();
+  if (kind === undefined) return renamed;
+  const key = kind.toLowerCase();
+  const header = lines.findHeader((line) => line.startsWith('agent ') && declared(line) === key);
+  if (header < 0) return renamed;
+  const own = (): string[] => lines.lines.slice(header + 1, blockEnd(lines.lines, header) + 1);
+  const depth = own().find((line) => line.trim() !== '');
+  const indent = depth ? ' '.repeat(indentOf(depth)) : INDENT;
+  for (const attribute of attributes) {
+    if (own().some((line) => /^\s+(has|derive)\s/.test(line) && declared(line.trim()) === declared(attribute))) continue;
+    const inside = own();
+    const after = inside.findLastIndex((line) => /^\s+(has|start|derive)\s/.test(line) && indentOf(line) === indent.length);
+    lines.insertAfter(header + 1 + after, [indent + attribute]);
+  }
+  for (const block of blocks) {
+    const head = headerOf(block);
+    const word = head.split(' ')[0]!;
+    const takenNames = new Set(own().filter((line) => indentOf(line) === indent.length && line.trim().startsWith(`${word} `)).map((line) => declared(line.trim())));
+    let name = declared(head);
+    if (takenNames.has(name)) {
+      if (word !== 'behaviour') continue;
+      const old = name;
+      for (let i = 2; takenNames.has(name); i++) name = `${old}_${i}`;
+      renamed.set(old, name);
+    }
+    lines.insertAfter(blockEnd(lines.lines, header), indented(withNames(block, renamed), indent));
+  }
+  return renamed;
+}
+
+function withNames(text: string, renamed: ReadonlyMap<string, string>): string {
+  const [first, ...rest] = text.split('\n') as [string, ...string[]];
+  let head = first;
+  for (const [from, to] of renamed) head = head.replace(new RegExp(`\\b${from}\\b`, 'u'), to);
+  return [head, ...rest].join('\n');
+}
+
+/** Parts go where the ones of their kind end, else before what looks at the model: order, timeline, measures. */
+function addPart(lines: Lines, part: string): void {
+  const head = headerOf(part);
+  const word = head.split(' ')[0]!;
+  const isThere = lines.lines.some((line) => indentOf(line) === 0 && line.startsWith(`${word} `) && declared(line) === declared(head));
+  if (isThere) return;
+  const like = lines.lines.findLastIndex((line) => indentOf(line) === 0 && line.startsWith(`${word} `));
+  if (like >= 0) {
+    lines.insertAfter(blockEnd(lines.lines, like), part.split('\n'));
+    return;
+  }
+  const looks = word === 'timeline' ? /^(measure|summary|record|chart|show|check)\b/ : /^(order|timeline|measure|summary|record|chart|show|check)\b/;
+  const later = lines.lines.findIndex((line) => looks.test(line));
+  lines.lines.splice(later < 0 ? lines.lines.length : later, 0, ...part.split('\n'));
+}
+
+function addLines(lines: Lines, word: string, added: readonly string[], create: boolean): void {
+  if (added.length === 0) return;
+  const header = lines.findHeader((line) => line === word);
+  if (header >= 0) {
+    lines.insertAfter(blockEnd(lines.lines, header), added.flatMap((line) => indented(line, INDENT)));
+    return;
+  }
+  if (create) addPart(lines, `${word}\n${added.flatMap((line) => indented(line, INDENT)).join('\n')}`);
+}
+
+export interface Renaming {
+  readonly edits: readonly TextEdit[];
+  /** Why the name cannot be changed so; no edits then. */
+  readonly problem?: string;
+}
+
+/** Changes a name wherever the model uses it, if the model then still means the same. Free text is left alone. */
+export function renameEverywhere(text: string, from: string, to: string): Renaming {
+  if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to)) return { edits: [], problem: `“${to}” is no name: letters, digits and _ make one.` };
+  const word = from.toLowerCase();
+  const { tokens } = lex(text);
+  const edits = tokens.filter((token) => token.type === 'name' && token.word === word).map(({ span }) => ({ span, text: to }));
+  if (edits.length === 0) return { edits: [], problem: `“${from}” is no name in this text.` };
+  if (word !== to.toLowerCase() && tokens.some((token) => token.type === 'name' && token.word === to.toLowerCase())) return { edits: [], problem: `“${to}” stands in the text already.` };
+  const before = errorsOf(checkModel(text).diagnostics);
+  const after = errorsOf(checkModel(applyEdits(text, edits)).diagnostics);
+  if (after.length > before.length) return { edits: [], problem: `“${to}” cannot be the name: ${after[0]!.message}` };
+  return { edits };
+}
+
+function errorsOf(diagnostics: readonly Diagnostic[]): Diagnostic[] {
+  return diagnostics.filter((d) => d.severity === 'error');
+}
+
+/** Moves a part at the margin, with what stands under it, before another one; both by where they start. */
+export function movePart(text: string, from: number, before: number | undefined): string {
+  const lines = Lines.of(text);
+  const first = lines.lineAt(from, text);
+  const last = blockEnd(lines.lines, first);
+  let to = before === undefined ? lines.lines.length : lines.lineAt(before, text);
+  if (to > first && to <= last + 1) return text;
+  // Blank lines under a part go with it, so that groups stay apart.
+  let end = last;
+  while (lines.lines[end + 1]?.trim() === '') end++;
+  const moved = lines.lines.splice(first, end - first + 1);
+  if (to > first) to -= moved.length;
+  lines.lines.splice(to, 0, ...moved);
+  return lines.text;
+}
+
+// States
+
+function agentNamed(text: string, kind: string): AgentPart | undefined {
+  return partsOf(checkModel(text).tree, 'agent').find((part) => part.name.key === kind.toLowerCase());
+}
+
+/** Adds a state at the end of a machine. */
+export function addState(text: string, kind: string, machine: string, state: string): string {
+  const part = agentNamed(text, kind)?.states.find((m) => m.name.key === machine.toLowerCase());
+  if (!part) return text;
+  const lines = Lines.of(text);
+  const header = lines.lineAt(part.span.start, text);
+  lines.insertAfter(blockEnd(lines.lines, header), [' '.repeat(indentOf(lines.lines[header]!) + 2) + state]);
+  return lines.text;
+}
+
+/** Adds a transition under a state: `chance 0.1: Old`. */
+export function addTransition(text: string, kind: string, machine: string, state: string, line: string): string {
+  const found = agentNamed(text, kind)?.states.find((m) => m.name.key === machine.toLowerCase())?.states.find((s) => s.name.key === state.toLowerCase());
+  if (!found) return text;
+  const lines = Lines.of(text);
+  const header = lines.lineAt(found.span.start, text);
+  lines.insertAfter(blockEnd(lines.lines, header), [' '.repeat(indentOf(lines.lines[header]!) + 2) + line]);
+  return lines.text;
+}
+
+/** Takes out the line at a place with all that stands under it. */
+export function removeBlock(text: string, start: number): string {
+  const lines = Lines.of(text);
+  const first = lines.lineAt(start, text);
+  lines.lines.splice(first, blockEnd(lines.lines, first) - first + 1);
+  return lines.text;
+}
+
+/** Puts another line in the place of one, at its depth; what stands under it stays. */
+export function replaceLine(text: string, start: number, line: string): string {
+  const lines = Lines.of(text);
+  const at = lines.lineAt(start, text);
+  lines.lines[at] = ' '.repeat(indentOf(lines.lines[at]!)) + line;
+  return lines.text;
+}

@@ -1,0 +1,52 @@
+import { shownNumber } from '../../charts/numbers.ts';
+import { binsOf, momentsOf } from './probe.ts';
+
+interface Props {
+  readonly title: string;
+  readonly values: readonly number[];
+  readonly unit: string;
+  /** Other values, drawn as a line over the bars. */
+  readonly against?: readonly number[];
+  readonly againstWords?: string;
+  readonly options?: readonly string[];
+}
+
+const WIDTH = 360;
+const HEIGHT = 84;
+
+/** A histogram as bars of even width, with mean, spread and the range that holds nine tenths. */
+export function Bars({ title, values, unit, against, againstWords, options }: Props) {
+  const all = binsOf([...values, ...(against ?? [])]);
+  if (all.length === 0) return null;
+  const from = all[0]!.from;
+  const width = all[0]!.to - from;
+  const sharesOf = (list: readonly number[]): number[] => {
+    const counts = all.map(() => 0);
+    for (const value of list) if (Number.isFinite(value)) counts[Math.min(all.length - 1, Math.max(0, Math.floor((value - from) / width)))]!++;
+    return counts.map((count) => count / Math.max(1, list.length));
+  };
+  const shares = sharesOf(values);
+  const others = against && sharesOf(against);
+  const most = Math.max(...shares, ...(others ?? [0]));
+  const bar = WIDTH / all.length;
+  const y = (share: number): number => HEIGHT - (share / most) * (HEIGHT - 4);
+  const { mean, sd, low, median, high } = momentsOf(values);
+  const number = (value: number): string => shownNumber(Number(value.toPrecision(3)));
+  return (
+    <figure aria-label={title} className="mt-2">
+      <p className="text-sm text-faint">{title}{others && <>; line: {againstWords}</>}</p>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`} className="w-full max-w-[440px]" role="img" aria-label={`${title}: mean ${number(mean)} ${unit}`}>
+        {shares.map((share, i) => <rect key={i} x={i * bar + 0.5} width={Math.max(0.5, bar - 1)} y={y(share)} height={HEIGHT - y(share)} fill="var(--color-moss, #5F7040)" opacity={0.75}><title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title></rect>)}
+        {others && <polyline points={others.map((share, i) => `${(i + 0.5) * bar},${y(share)}`).join(' ')} fill="none" stroke="var(--ink)" strokeWidth={1.5} />}
+        <line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--line)" />
+        {options ? options.map((option, i) => <text key={option} x={(i + 0.5) * bar} y={HEIGHT + 11} fontSize={10.5} textAnchor="middle" fill="var(--faint)">{option}</text>) : (
+          <>
+            <text x={0} y={HEIGHT + 11} fontSize={10.5} fill="var(--faint)">{number(from)}</text>
+            <text x={WIDTH} y={HEIGHT + 11} fontSize={10.5} textAnchor="end" fill="var(--faint)">{number(from + width * all.length)} {unit}</text>
+          </>
+        )}
+      </svg>
+      {!options && <figcaption className="text-sm">mean <b>{number(mean)}</b> {unit}, standard deviation <b>{number(sd)}</b>, median {number(median)}, nine in ten from {number(low)} to {number(high)}</figcaption>}
+    </figure>
+  );
+}

@@ -1,0 +1,61 @@
+import { useEffect, useState } from 'react';
+import { useAppSelector } from '../../store/store.ts';
+import { KeyTable } from '../../watch/KeyTable.tsx';
+import { ValueList } from '../../watch/ValueList.tsx';
+import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
+import { DrawsPanel } from './DrawsPanel.tsx';
+import { FormulaPanel } from './FormulaPanel.tsx';
+import { StatesPanel } from './StatesPanel.tsx';
+
+const PAGES = { run: 'The run', states: 'States', formula: 'Formula', draws: 'Draws', shelf: 'Behaviours' } as const;
+export type PanelPage = keyof typeof PAGES;
+
+interface Props {
+  readonly cursor: number;
+  readonly onGo: (offset: number) => void;
+  readonly children: React.ReactNode;
+}
+
+/** What stands under the small run: its key and values, or what helps with the line under the cursor. */
+export function BuildPanel({ cursor, onGo, children }: Props) {
+  const text = useAppSelector((state) => state.project.text);
+  const [page, setPage] = useState<PanelPage>('run');
+  const wanted = pageOfLine(text, cursor);
+  const [followed, setFollowed] = useState<PanelPage>();
+  // The panel follows the cursor from line to line; what was chosen by hand stays until the cursor comes to a line of another page.
+  useEffect(() => {
+    if (wanted === followed) return;
+    setFollowed(wanted);
+    if (wanted && page !== 'shelf') setPage(wanted);
+  }, [wanted, followed, page]);
+  return (
+    <div className="flex max-h-[58%] min-h-0 flex-col bg-wash">
+      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap gap-x-4 border-y border-line px-4 pt-1.5">
+        {(Object.keys(PAGES) as PanelPage[]).map((name) => (
+          <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>
+        ))}
+      </div>
+      <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-2.5">
+        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<KeyTable /><ValueList /></div>}
+        {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
+        {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
+        {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}
+        {page === 'shelf' && <ShelfPanel onInserted={onGo} />}
+      </div>
+    </div>
+  );
+}
+
+function lineAt(text: string, cursor: number): number {
+  return text.slice(0, cursor).split('\n').length;
+}
+
+/** The page that helps with the line under the cursor, if there is one. */
+function pageOfLine(text: string, cursor: number): PanelPage | undefined {
+  const start = text.lastIndexOf('\n', cursor - 1) + 1;
+  const line = text.slice(start, (text.indexOf('\n', start) + 1 || text.length + 1) - 1).trim();
+  if (/^(define|derive)\s/.test(line)) return 'formula';
+  if (/^has\s.*=\s*[a-z]+\(/.test(line)) return 'draws';
+  if (/^(states|after|rate|chance|enter|leave)\b/.test(line)) return 'states';
+  return undefined;
+}

@@ -1,0 +1,152 @@
+import type { Diagnostic } from '@vole/core';
+import { interpretPlan, loadModel, Run } from '@vole/core';
+
+/**
+ * Formulas and draws of a model tried out apart from its run: a little model is made of its clock, units, parameters, variables and
+ * formulas, with what is asked for added, and the reference interpreter computes it in the page.
+ */
+
+const KEPT = new Set(['clock', 'unit', 'parameter', 'variable', 'define', 'data']);
+const MOST_INPUTS = 12;
+
+/** The parts of a text that formulas and draws can need, each as it stands; of the clock only its step. What needs more than these is left out. */
+function keptParts(text: string): string {
+  const { parts } = loadModel(text).check.tree;
+  let kept = parts.flatMap((part, i) => {
+    if (!KEPT.has(part.is)) return [];
+    const own = text.slice(part.span.start, parts[i + 1]?.span.start ?? text.length).trimEnd();
+    if (part.is !== 'clock') return [own];
+    return [['clock', ...own.split('\n').filter((line) => /^\s+step\s/.test(line)), '  end after 1 step'].join('\n')];
+  });
+  if (!kept.some((part) => part.startsWith('clock'))) kept = ['clock\n  end after 1 step', ...kept];
+  for (;;) {
+    const joined = kept.join('\n');
+    const wrong = loadModel(`model Parts\n${joined}\n`).diagnostics.find((d) => d.severity === 'error');
+    if (!wrong) return joined;
+    let end = 'model Parts\n'.length;
+    const at = kept.findIndex((part) => (end += part.length + 1) > wrong.span.start);
+    if (at < 0) return joined;
+    kept = kept.filter((_, i) => i !== at);
+  }
+}
+
+export interface Input {
+  readonly name: string;
+  /** As it is written in the text: `3`, `2 m`. */
+  readonly value: string;
+}
+
+export interface Formula {
+  readonly inputs: readonly string[];
+  /** Parameters of the model that the expression may read, with their usual values in their units. */
+  readonly parameters: readonly { readonly name: string; readonly value: number; readonly unit: string }[];
+  readonly problem?: string;
+  /** The value for inputs and parameters by name, as plain numbers in the units of their declaration. */
+  readonly at: (values: Readonly<Record<string, number>>) => number;
+}
+
+const NO_VALUE = (): number => NaN;
+
+/**
+ * An expression of the model as a function of what it leaves open: names that nothing declares become its inputs.
+ * @param inputs first values of the inputs, which also give their units
+ */
+export function formulaOf(text: string, expression: string, inputs: readonly Input[]): Formula {
+  const kept = keptParts(text);
+  const names: string[] = [];
+  for (let i = 0; i <= MOST_INPUTS; i++) {
+    const written = names.map((name) => `parameter ${name} = ${inputs.find((input) => input.name === name)?.value ?? '1'}`);
+    const little = `model Formula\n${kept}\n${written.join('\n')}\nmeasure value_of_the_formula = ${expression}\n`;
+    const { loaded, diagnostics } = loadModel(little);
+    if (loaded) return { inputs: names, parameters: parametersOf(loaded.plan.parameters, names), at: evaluator(loaded.plan) };
+    const unknown = diagnostics.find((d) => d.code === 'name/unknown' && d.span.start >= little.lastIndexOf('measure value_of_the_formula'));
+    const name = unknown && little.slice(unknown.span.start, unknown.span.end);
+    if (!name || !/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || names.includes(name)) return { inputs: names, parameters: [], problem: problemOf(diagnostics), at: NO_VALUE };
+    names.push(name);
+  }
+  return { inputs: names, parameters: [], problem: `More than ${MOST_INPUTS} names are open.`, at: NO_VALUE };
+}
+
+function problemOf(diagnostics: readonly Diagnostic[]): string {
+  const found = diagnostics.find((d) => d.severity === 'error');
+  return found ? `${found.message} ${found.hint ?? ''}`.trim() : 'This cannot be computed.';
+}
+
+type Plan = NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'];
+
+function parametersOf(parameters: Plan['parameters'], inputs: readonly string[]): Formula['parameters'] {
+  return parameters.filter((p) => p.type === 'number' && !inputs.includes(p.name)).map((p) => ({ name: p.name, value: p.value / p.unitFactor, unit: p.unitLabel }));
+}
+
+function evaluator(plan: Plan): Formula['at'] {
+  const measure = plan.measures.findIndex(({ name }) => name === 'value_of_the_formula');
+  return (values) => {
+    const numbers = plan.parameters.map((p) => (values[p.name] === undefined ? p.value : values[p.name]! * p.unitFactor));
+    try {
+      return new Run(interpretPlan(plan), numbers, 1).valueAt(0, measure);
+    } catch {
+      return NaN;
+    }
+  };
+}
+
+export interface Draws {
+  readonly values: readonly number[];
+  readonly options?: readonly string[];
+  readonly unit: string;
+  readonly problem?: string;
+}
+
+const DRAWS = 4000;
+
+/** Many draws of an expression, as an attribute would be started with it. */
+export function drawsOf(text: string, expression: string): Draws {
+  const little = `model Draws\n${keptParts(text)}\nagent Drawn\n  start ${DRAWS}\n  has value_drawn = ${expression}\nmeasure seen = count Drawn where it.value_drawn is not it.value_drawn\n`;
+  const { loaded, diagnostics } = loadModel(little);
+  if (!loaded) return { values: [], unit: '', problem: problemOf(diagnostics) };
+  const column = loaded.plan.kinds[0]!.columns[0]!;
+  try {
+    const script = interpretPlan(loaded.plan);
+    new Run(script, loaded.plan.parameters.map((p) => p.value), 1);
+    const values = script.view().populations[0]!.attributes[0]!.map((value) => value / column.unitFactor);
+    return { values, options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined), unit: column.unitLabel };
+  } catch (error) {
+    return { values: [], unit: '', problem: (error as Error).message };
+  }
+}
+
+export interface Moments {
+  readonly mean: number;
+  readonly sd: number;
+  readonly low: number;
+  readonly median: number;
+  readonly high: number;
+}
+
+export function momentsOf(values: readonly number[]): Moments {
+  const sorted = [...values].sort((a, b) => a - b);
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  const sd = Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / Math.max(1, values.length - 1));
+  const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
+  return { mean, sd, low: at(0.05), median: at(0.5), high: at(0.95) };
+}
+
+export interface Bin {
+  readonly from: number;
+  readonly to: number;
+  readonly count: number;
+}
+
+/** Values in bars of even width; whole numbers of a small range each in their own. */
+export function binsOf(values: readonly number[], wanted = 24): Bin[] {
+  const finite = values.filter((value) => Number.isFinite(value));
+  if (finite.length === 0) return [];
+  const low = finite.reduce((a, b) => Math.min(a, b));
+  const high = finite.reduce((a, b) => Math.max(a, b));
+  const isWhole = finite.every((value) => Number.isInteger(value)) && high - low < 60;
+  const width = isWhole ? 1 : (high - low || 1) / wanted;
+  const first = isWhole ? low - 0.5 : low;
+  const bins = Array.from({ length: isWhole ? high - low + 1 : wanted }, (_, i) => ({ from: first + i * width, to: first + (i + 1) * width, count: 0 }));
+  for (const value of finite) bins[Math.min(bins.length - 1, Math.floor((value - first) / width))]!.count++;
+  return bins;
+}

@@ -1,0 +1,76 @@
+import { addToModel, interpretPlan, loadModel, Run } from '@vole/core';
+import { describe, expect, it } from 'vitest';
+import { NEW_MODEL } from '../../projects/examples.ts';
+import { filled, PEN, SHELF } from './parts.ts';
+
+const MEADOW = `model Meadow
+clock
+  step 1 day
+  end after 80 days
+parameter pace = 1 m
+space Bank: plane 60 m by 40 m, walled
+agent Vole
+  start 30 anywhere
+  has energy = normal(1, 0.2)
+  behaviour stroll
+    move by pace
+agent Owl
+  start 3 anywhere
+order
+  stroll in turn
+measure voles = count Vole where it.energy > 0
+show Vole: leaf
+show Owl: wing
+`;
+const GRID = PEN.replace('plane 30 by 18, reflecting', 'grid 30 by 18, walled');
+const BARE = PEN.replace(/space.*\n/, '').replace(' anywhere', '').replace('show Vole: leaf\n', '');
+
+const SETTINGS = {
+  pen: { text: PEN, setting: { unit: '', space: 'Pen', isPlane: true }, values: {} },
+  meadow: { text: MEADOW, setting: { unit: 'm', space: 'Bank', isPlane: true }, values: { other: 'Owl' } },
+  grid: { text: GRID, setting: { unit: '', space: 'Pen', isPlane: false }, values: {} },
+  bare: { text: BARE, setting: { unit: '', space: undefined, isPlane: false }, values: {} },
+} as const;
+
+function built(part: (typeof SHELF)[number], where: keyof typeof SETTINGS): string {
+  const { text, setting, values } = SETTINGS[where];
+  return addToModel(text, filled(part, values, setting));
+}
+
+function stateAfter(text: string, steps: number): string {
+  const { loaded, diagnostics } = loadModel(text);
+  if (!loaded) throw new Error(`${diagnostics.filter((d) => d.severity === 'error').map((d) => d.message).join('\n')}\n${text}`);
+  const script = interpretPlan(loaded.plan);
+  const run = new Run(script, loaded.plan.parameters.map((p) => p.value), 1);
+  run.runTo(steps);
+  const { populations, fields, networks } = script.view();
+  return JSON.stringify([populations.map((p) => [p.numbers, p.x, p.y, p.attributes, p.states]), fields.length, networks]);
+}
+
+describe('the shelf', () => {
+  it('has at least thirty parts, each of its own name, by purpose', () => {
+    expect(SHELF.length).toBeGreaterThanOrEqual(30);
+    expect(new Set(SHELF.map((part) => part.id)).size).toBe(SHELF.length);
+    expect(new Set(SHELF.map((part) => part.purpose)).size).toBeGreaterThanOrEqual(12);
+  });
+
+  it.each(SHELF.map((part) => [part.name, part] as const))('%s: runs in every kind of model, and something comes of it', (_, part) => {
+    for (const where of ['pen', 'meadow', 'grid', ...(part.needs === 'space' ? [] : ['bare' as const])] as const) {
+      const text = built(part, where);
+      expect(loadModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message), `${where}\n${text}`).toEqual([]);
+    }
+    const steps = 60;
+    const plain = part.adds.kind ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes }) : PEN;
+    expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
+  });
+
+  it('builds a model with moving, breeding, dying animals from the new model alone', () => {
+    let text = NEW_MODEL;
+    for (const id of ['graze', 'breed', 'starve', 'age', 'wander']) {
+      text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Field', isPlane: true }));
+    }
+    const { diagnostics, loaded } = loadModel(text);
+    expect(diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
+    expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(expect.arrayContaining(['wander', 'graze', 'breed', 'starve', 'grow_old', 'wander_2'].map((name) => `Vole.${name}`)));
+  });
+});
