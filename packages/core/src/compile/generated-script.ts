@@ -132,6 +132,10 @@ export class CompiledPlan {
     return new GeneratedScript(this.plan, this.binder);
   }
 
+  bindTo(world: World, state: GeneratedState): Bound {
+    return this.binder(world, state, ENGINE);
+  }
+
   private reused: GeneratedScript | undefined;
 
   /** One script for runs that follow one another: its arrays and its machine code are warm. A run on it ends when the next begins. */
@@ -288,6 +292,12 @@ export class GeneratedScript implements Script {
   /** The value of one of the plan's value bodies as things stand. */
   valueOf(body: P.ValueBody): number {
     return this.code.values[this.bodies.indexOf(body)]!();
+  }
+
+  /** Asks a value body of another plan of the run as it stands; that plan may have more measures, else it must be the same. */
+  askOf(other: CompiledPlan, body: P.ValueBody): () => number {
+    const index = valueBodiesOf(other.plan).indexOf(body);
+    return () => other.bindTo(this.world, this.state).values[index]!();
   }
 
   /** The code bound to the arrays as they are now. */

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { classColour, looksOf } from '../drawing/palette.ts';
 import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
-import { live, useLive } from '../simulation/live-handle.ts';
+import { kept, live, useLive } from '../simulation/live-handle.ts';
 import type { Theme } from '../store/interface-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
@@ -30,19 +30,26 @@ function coloursOf(plan: Plan, measures: readonly number[], theme: Theme): strin
 /** Measures of the live run over time, with their names and values at the ends of their lines; a drag over a stretch brings it closer, a click goes to its step. */
 export function MeasureChart({ measures, title }: { readonly measures: readonly number[]; readonly title: string }) {
   const { plan, rows, frame } = useLive();
+  const beside = useLive(kept);
   const theme = useAppSelector((state) => state.interface.theme);
   const figure = useRef<HTMLElement>(null);
   const [form, setForm] = useState<SeriesForm>('as measured');
+  const [asDifference, setDifference] = useState(false);
   const [isLog, setLog] = useState(false);
   const [guide, setGuide] = useState('');
   const [stretch, setStretch] = useState<readonly [number, number]>();
   const [drag, setDrag] = useState<readonly [number, number]>();
   if (!plan || !frame) return null;
-  const series = seriesOf(rows, plan.measures.length, measures, form);
+  const plain = seriesOf(rows, plan.measures.length, measures, form);
+  const others = beside.plan && beside.plan.measures.length === plan.measures.length ? seriesOf(beside.rows, plan.measures.length, measures, form) : undefined;
+  const isDifference = asDifference && others !== undefined;
+  const series = isDifference ? plain.map((list, i) => list.slice(0, others[i]!.length).map((value, step) => value - others[i]![step]!)) : plain;
   const count = series[0]?.length ?? 0;
   const [from, to] = stretch ?? [0, Math.max(1, count - 1)];
   const stride = Math.max(1, Math.ceil((to - from + 1) / MOST_POINTS));
-  const point = (step: number): Record<string, number> => Object.fromEntries([['step', step], ...measures.map((m, i) => [`m${m}`, isLog && !(series[i]![step]! > 0) ? NaN : series[i]![step]!])]);
+  const shown = (value: number | undefined): number => (value === undefined || (isLog && !(value > 0)) ? NaN : value);
+  const point = (step: number): Record<string, number> =>
+    Object.fromEntries([['step', step], ...measures.flatMap((m, i) => [[`m${m}`, shown(series[i]![step])], ...(others && !isDifference ? [[`o${m}`, shown(others[i]![step])]] : [])] as [string, number][])]) as Record<string, number>;
   const data: Record<string, number>[] = [];
   for (let step = from; step <= to && step < count; step += stride) data.push(point(step));
   if (count > 0 && to >= count - 1 && (count - 1 - from) % stride !== 0) data.push(point(count - 1));
@@ -75,12 +82,13 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
           <Tooltip
             isAnimationActive={false}
             labelFormatter={(step) => stepWords(plan, Number(step))}
-            formatter={(value, key) => [shownNumber(Number(value)), plan.measures[Number(String(key).slice(1))]!.name]}
+            formatter={(value, key) => [shownNumber(Number(value)), `${plan.measures[Number(String(key).slice(1))]!.name}${String(key).startsWith('o') ? ', kept run' : ''}`]}
             contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
           />
           {guide.trim() !== '' && Number.isFinite(guideAt) && <ReferenceLine y={guideAt} stroke="var(--ink)" strokeDasharray="4 3" ifOverflow="extendDomain" />}
           {now >= from && now <= to && <ReferenceLine x={now} stroke="var(--ink)" strokeOpacity={0.4} />}
           {drag && <ReferenceArea x1={Math.min(...drag)} x2={Math.max(...drag)} fill="var(--ink)" fillOpacity={0.12} />}
+          {others && !isDifference && measures.map((m, i) => <Line key={`kept ${m}`} dataKey={`o${m}`} stroke={colours[i]} strokeDasharray="3 3" dot={false} strokeWidth={1.3} isAnimationActive={false} />)}
           {measures.map((m, i) => <Line key={m} dataKey={`m${m}`} stroke={colours[i]} dot={false} strokeWidth={1.6} isAnimationActive={false} />)}
         </LineChart>
       </ResponsiveContainer>
@@ -92,6 +100,12 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
             </span>
           ))}
         </p>
+        {others && (
+          <p className="flex gap-3 text-faint">
+            dashed: kept run
+            <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={asDifference} onChange={() => setDifference(!asDifference)} /> difference</label>
+          </p>
+        )}
         <details className="mt-0.5">
           <summary className="cursor-pointer text-faint">ways to read it</summary>
           <ul>

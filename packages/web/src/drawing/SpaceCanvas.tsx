@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
-import type { LiveState } from '../simulation/live-handle.ts';
+import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
@@ -34,6 +34,8 @@ interface Props {
   /** Given the control of the view once it is there. */
   readonly onReady?: (view: SpaceView) => void;
   readonly label: string;
+  /** The run that is drawn; the one on show if absent. */
+  readonly source?: LiveHandle;
 }
 
 export interface SpaceView {
@@ -52,7 +54,7 @@ const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 const TRAIL = 200;
 
 /** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click fits. */
-export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label }: Props) {
+export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
   const stageRef = useRef<Stage>(undefined);
@@ -64,12 +66,12 @@ export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = 
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;
-    const stage = new Stage(element, theme, cover);
+    const stage = new Stage(element, theme, cover, source);
     stageRef.current = stage;
     ready.current?.(stage);
     return () => stage.close();
-  }, [theme, cover]);
-  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows }), [theme, cover, onPick, onPaint, hidden, follows]);
+  }, [theme, cover, source]);
+  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows }), [theme, cover, source, onPick, onPaint, hidden, follows]);
 
   return (
     <canvas
@@ -98,11 +100,12 @@ class Stage implements SpaceView {
     private readonly canvas: HTMLCanvasElement,
     private readonly theme: Theme,
     private readonly cover: boolean,
+    private readonly source: LiveHandle,
   ) {
     this.context = canvas.getContext('2d', { alpha: false })!;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(canvas);
-    this.unsubscribe = live.onFrame(() => this.schedule());
+    this.unsubscribe = this.source.onFrame(() => this.schedule());
     const { signal } = this.listeners;
     canvas.addEventListener('wheel', (event) => this.wheel(event), { signal, passive: false });
     canvas.addEventListener('pointerdown', (event) => this.press(event), { signal });
@@ -150,7 +153,7 @@ class Stage implements SpaceView {
   }
 
   private get fitted(): Camera {
-    const { frame, plan } = live.current;
+    const { frame, plan } = this.source.current;
     // A layout of ties has no edge: it is shown whole.
     return fitCamera({ width: frame?.width || 1, height: frame?.height || 1 }, this.picture, this.cover && plan?.space !== undefined);
   }
@@ -198,7 +201,7 @@ class Stage implements SpaceView {
   private release(event: PointerEvent): void {
     const isClick = this.drag !== undefined && this.drag.moved < CLICK_MOVE;
     this.drag = undefined;
-    const { frame } = live.current;
+    const { frame } = this.source.current;
     if (isClick && frame && !this.wishes.onPaint) this.wishes.onPick?.(pickAgent(frame.kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
   }
 
@@ -216,7 +219,7 @@ class Stage implements SpaceView {
 
   private draw(): void {
     const { picture, image, theme } = this;
-    const state = live.current;
+    const state = this.source.current;
     if (!image) return;
     clear(picture, rgbOf(PAPER[theme]));
     if (state.plan && state.frame) this.drawState(state);
@@ -243,7 +246,7 @@ class Stage implements SpaceView {
     const fieldIndex = shown >= 0 ? shown : 0;
     const field = frame!.fields[fieldIndex];
     if (field && !hidden.has(plan!.fields[fieldIndex]!.name)) drawField(this.picture, camera, space, field, scaleColours(plan!.fields[fieldIndex]!.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
-    live.current.zones.forEach((zone, z) => {
+    this.source.current.zones.forEach((zone, z) => {
       const { name, obstacle } = plan!.zones[z] ?? { name: '', obstacle: false };
       if (!hidden.has(name)) drawZone(this.picture, camera, zone, rgbOf(colourOf(obstacle ? 'stone' : 'slate', this.theme)), obstacle, isGrid);
     });

@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { classColour } from '../drawing/palette.ts';
 import { actWords } from '../watch/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
@@ -51,7 +51,7 @@ export function LiveRibbon() {
                   live.pace(pace);
                 }}
               >
-                {pace ?? 'all it can'}
+                {pace === 0.5 ? '½' : (pace ?? 'all it can')}
               </button>
             ))}
           </span>
@@ -66,6 +66,7 @@ export function LiveRibbon() {
       right={
         <>
           {frame && frame.refused > 0 && <span className="text-sm text-doubt">{frame.refused} moves or births onto taken cells did not happen</span>}
+          <RunTo />
           <button type="button" className="btn" onClick={() => live.restart(seed, values)}>Start again</button>
         </>
       }
@@ -77,6 +78,27 @@ export function LiveRibbon() {
       onRead={(wanted) => live.goTo(wanted)}
       draw={(_, height, x) => <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />}
     />
+  );
+}
+
+/** Runs to a step, or until a condition of the model language holds. */
+function RunTo() {
+  const [wish, setWish] = useState('');
+  const go = (): void => {
+    const step = Number(wish);
+    if (wish.trim() === '') return;
+    if (Number.isFinite(step)) live.goTo(step);
+    else live.runUntil(wish);
+  };
+  return (
+    <form className="flex items-baseline gap-1.5" onSubmit={(event) => {
+      event.preventDefault();
+      go();
+    }}>
+      <label className="whitespace-nowrap text-faint">
+        run to <input className="word w-36 font-mono text-sm" aria-label="Step, or condition, to run to" placeholder="200, or cover < 0.5" value={wish} onChange={(event) => setWish(event.target.value)} />
+      </label>
+    </form>
   );
 }
 

@@ -41,6 +41,9 @@ export class LiveHandle {
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
+  /** @param isMain whether it is the run that text, forms and time controls act on, rather than one that is only shown beside it */
+  constructor(private readonly isMain: boolean) {}
+
   private start(): Worker {
     const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), { type: 'module', name: 'watch' });
     worker.onmessage = ({ data }: MessageEvent<WatchReply>) => this.receive(data);
@@ -66,6 +69,7 @@ export class LiveHandle {
         if (message.restarted) this.coming = meaning;
         else this.state = { ...this.state, ...meaning };
         const { diagnostics, restarted, stepLimit, layerNames } = message;
+        if (!this.isMain) return this.changed();
         store.dispatch(modelActions.checked({ diagnostics, runs, restarted, stepLimit, layerNames, at: Date.now() }));
         if (restarted) {
           const { playing, stepsPerSecond } = store.getState().watch;
@@ -81,6 +85,7 @@ export class LiveHandle {
         return;
       case 'failed': {
         const { diagnostic, step } = message;
+        if (!this.isMain) return;
         store.dispatch(modelActions.failed({ message: diagnostic.message, hint: diagnostic.hint, start: diagnostic.span.start, end: diagnostic.span.end, step }));
       }
     }
@@ -97,8 +102,8 @@ export class LiveHandle {
     const target = frame.step === this.state.target || (frame.ended && !frame.playing) ? undefined : this.state.target;
     this.state = { ...this.state, target, frame, marks, acts, zones: frame.zones ?? this.state.zones, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
     const watch = store.getState().watch;
-    if (frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
-    if (frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
+    if (this.isMain && frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
+    if (this.isMain && frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
     this.changed();
     requestAnimationFrame(() => this.send({ is: 'frame drawn' }));
   }
@@ -160,12 +165,12 @@ export class LiveHandle {
     for (const listener of this.slowListeners) listener();
   }
 
-  restart(seed: number, values: Readonly<Record<string, number>>, step?: number, keepActs = false): void {
-    store.dispatch(modelActions.restarted());
-    this.send({ is: 'restart', seed, parameters: values, step, keepActs });
+  restart(seed: number, values: Readonly<Record<string, number>>, step?: number, acts?: readonly ActNote[]): void {
+    if (this.isMain) store.dispatch(modelActions.restarted());
+    this.send({ is: 'restart', seed, parameters: values, step, acts });
     this.state = { ...this.state, seed };
     this.aim(step);
-    if (step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
+    if (this.isMain && step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
   }
 
   play(playing: boolean): void {
@@ -185,9 +190,14 @@ export class LiveHandle {
   }
 
   goTo(step: number): void {
-    store.dispatch(watchActions.playing(false));
+    if (this.isMain) store.dispatch(watchActions.playing(false));
     this.aim(step);
     this.send({ is: 'go to', step });
+  }
+
+  runUntil(condition: string): void {
+    store.dispatch(watchActions.playing(false));
+    this.send({ is: 'run until', condition });
   }
 
   setParameter(name: string, value: number): void {
@@ -228,9 +238,39 @@ function appended<T extends Float64Array | Float32Array>(held: T, at: number, pi
   return target;
 }
 
-export const live = new LiveHandle();
+export const live = new LiveHandle(true);
+
+/** A run kept beside the one on show; it goes to the step that is on show. */
+export const kept = new LiveHandle(false);
+
+live.onFrame(() => {
+  const { frame } = live.current;
+  const beside = kept.current;
+  if (!frame || !beside.frame || beside.target !== undefined || beside.frame.step === frame.step) return;
+  if (beside.frame.ended && beside.frame.step < frame.step) return;
+  kept.goTo(frame.step);
+});
+kept.onFrame(() => {
+  const { frame } = kept.current;
+  const step = live.current.frame?.step;
+  if (frame && step !== undefined && frame.step !== step && kept.current.target === undefined && !(frame.ended && frame.step < step)) kept.goTo(step);
+});
+
+/** Keeps the run as it is now, with its acts by hand, beside the one on show; with another seed if one is given. */
+export function keepBeside(otherSeed?: number): void {
+  const { text } = store.getState().project;
+  const { seed, plan, acts, frame } = live.current;
+  if (!plan || !frame) return;
+  const first = new Map<number, number>();
+  for (const { act, from } of acts) if (act.is === 'set parameter' && from !== undefined && !first.has(act.parameter)) first.set(act.parameter, from);
+  const { values } = store.getState().watch;
+  const start = { ...values, ...Object.fromEntries([...first].map(([index, value]) => [plan.parameters[index]!.name, value])) };
+  const used = otherSeed ?? seed;
+  kept.load(text, used, start, 0);
+  kept.restart(used, start, frame.step, acts);
+}
 
 /** The live run, a few times a second: enough for numbers and charts. */
-export function useLive(): LiveState {
-  return useSyncExternalStore(live.onSlow, live.slow);
+export function useLive(handle: LiveHandle = live): LiveState {
+  return useSyncExternalStore(handle.onSlow, handle.slow);
 }

@@ -129,7 +129,7 @@ describe('the live run', () => {
     expect(after).not.toBe(plain);
     goTo(0);
     expect(picture(goTo(40))).toBe(after);
-    live.receive({ is: 'restart', seed: 1, parameters: {}, step: 40, keepActs: true });
+    live.receive({ is: 'restart', seed: 1, parameters: {}, step: 40, acts: replies.filter((reply) => reply.is === 'frame').at(-1)!.acts });
     settle();
     expect(picture(frame())).toBe(after);
     for (let i = acts.length; i >= 0; i--) live.receive({ is: 'forget act', index: i });
@@ -137,6 +137,18 @@ describe('the live run', () => {
     expect(picture(frame())).toBe(plain);
     live.receive({ is: 'act', act: { is: 'remove', kind: 0, number: 999 } });
     expect(replies.at(-1)).toEqual({ is: 'refused', why: 'the agent is not there' });
+  });
+
+  it('runs until a condition in the model language holds, and says what is wrong with one', () => {
+    const { live, load, settle, frame, replies } = stage();
+    load(PEN);
+    live.receive({ is: 'run until', condition: '(count Vole where it.mood is Loud) > 6' });
+    settle();
+    const { step } = frame();
+    expect(step).toBeGreaterThan(0);
+    expect(step).toBeLessThan(60);
+    live.receive({ is: 'run until', condition: 'count Voles > 6' });
+    expect(replies.at(-1)).toMatchObject({ is: 'refused', why: expect.stringContaining('Voles') as string });
   });
 
   it('says how agents go from state to state and how long they stay', () => {

@@ -16,6 +16,7 @@ type Post = (message: WatchReply, transfer?: Transferable[]) => void;
 export class LiveRun {
   private loaded: LoadedModel | undefined;
   private meaning = '';
+  private text = '';
   private compiled: CompiledPlan | undefined;
   private script: GeneratedScript | undefined;
   private run: Run | undefined;
@@ -32,6 +33,8 @@ export class LiveRun {
   private sentZones: Zones | undefined;
   private layout: NetworkLayout | undefined;
   private follower: StateFollower | undefined;
+  /** Asks the condition that the run is on its way to. */
+  private until: (() => number) | undefined;
   private furthest = 0;
   private layers: number[] = [];
   private rowData: number[] = [];
@@ -55,7 +58,7 @@ export class LiveRun {
       case 'load':
         return this.load(request);
       case 'restart':
-        return this.guarded(() => this.restart(request.seed, request.parameters, request.step, request.keepActs));
+        return this.guarded(() => this.restart(request.seed, request.parameters, request.step, request.acts));
       case 'play':
         this.playing = request.playing && !this.run?.hasEnded;
         this.lastStepAt = this.now();
@@ -73,6 +76,9 @@ export class LiveRun {
       case 'go to':
         this.playing = false;
         return this.guarded(() => this.goTo(request.step));
+      case 'run until':
+        this.playing = false;
+        return this.guarded(() => this.runUntil(request.condition));
       case 'act':
         return this.guarded(() => this.act(request.act));
       case 'forget act':
@@ -122,6 +128,7 @@ export class LiveRun {
     const meaning = loaded ? meaningOf(loaded.plan) : '';
     const isNew = loaded !== undefined && (meaning !== this.meaning || request.step !== undefined);
     if (loaded) {
+      this.text = request.text;
       this.loaded = loaded;
       this.meaning = meaning;
     }
@@ -136,7 +143,7 @@ export class LiveRun {
     this.mustSend = true;
   }
 
-  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number, keepActs = false): void {
+  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
     const { loaded, compiled } = this;
     if (!loaded || !compiled) return;
     this.seed = seed;
@@ -146,7 +153,8 @@ export class LiveRun {
     this.run = new Run(this.script, this.startValues, seed);
     this.snapshots = [];
     this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
-    if (!keepActs) this.acts = [];
+    this.acts = [...acts];
+    this.until = undefined;
     this.startZones = this.script.zones;
     this.layout = loaded.plan.space || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
     this.follower?.begin(this.script);
@@ -171,7 +179,10 @@ export class LiveRun {
     if (!run || this.failed) return undefined;
     const start = this.now();
     if (this.target !== undefined) {
-      while (run.step < this.target && !run.hasEnded && this.now() - start < STRETCH) this.oneStep();
+      while (run.step < this.target && !run.hasEnded && this.now() - start < STRETCH) {
+        this.oneStep();
+        if (this.until && this.until() !== 0) this.target = run.step;
+      }
       if (run.step >= this.target || run.hasEnded) this.target = undefined;
       this.mustSend = true;
       return 0;
@@ -246,11 +257,27 @@ export class LiveRun {
     if (!run) return;
     const step = Math.max(0, Math.round(wanted));
     this.failed = false;
+    this.until = undefined;
     if (step < run.step || run.hasEnded) {
       const before = this.snapshots.filter((snapshot) => snapshot.step <= step);
       this.restore(before[before.length - 1]!);
     }
     this.target = step;
+    this.mustSend = true;
+  }
+
+  /** The condition is compiled with the model and asked of the run as it stands. */
+  private runUntil(condition: string): void {
+    const { text, script, run } = this;
+    if (!script || !run) return;
+    const { loaded, diagnostics } = loadModel(`${text.trimEnd()}\nmeasure condition_to_run_to = if ${condition} then 1 else 0\n`);
+    if (!loaded) {
+      this.post({ is: 'refused', why: diagnostics.find((d) => d.severity === 'error')?.message ?? 'the condition is not right' });
+      return;
+    }
+    const ask = script.askOf(compilePlan(loaded.plan), loaded.plan.measures[loaded.plan.measures.length - 1]!.body);
+    this.until = ask;
+    this.target = run.stepLimit;
     this.mustSend = true;
   }
 
@@ -315,9 +342,8 @@ export class LiveRun {
     const { run, loaded } = this;
     if (!note || !run || !loaded) return;
     const now = this.target ?? run.step;
-    this.acts = this.acts.filter((other) => other !== note);
     const values = Object.fromEntries(loaded.plan.parameters.map((parameter, i) => [parameter.name, this.startValues[i]!]));
-    this.restart(this.seed, values, now, true);
+    this.restart(this.seed, values, now, this.acts.filter((other) => other !== note));
   }
 
   // Frames

@@ -4,11 +4,13 @@ import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult } from '@vole/c
 
 export type WatchRequest =
   | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
-  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** Does the acts by hand again. */ readonly keepActs?: boolean }
+  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** Acts by hand to be done again. */ readonly acts?: readonly ActNote[] }
   | { readonly is: 'play'; readonly playing: boolean }
   | { readonly is: 'pace'; readonly stepsPerSecond: number }
   | { readonly is: 'step' }
   | { readonly is: 'go to'; readonly step: number }
+  /** Goes on until a condition in the model language holds. */
+  | { readonly is: 'run until'; readonly condition: string }
   | { readonly is: 'act'; readonly act: HandAct }
   | { readonly is: 'forget act'; readonly index: number }
   | { readonly is: 'follow states'; readonly kind: number; readonly machine: number }

@@ -1,4 +1,4 @@
-import { live } from '../simulation/live-handle.ts';
+import { kept, live } from '../simulation/live-handle.ts';
 import { showStored } from '../simulation/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
@@ -21,6 +21,7 @@ let saving: Promise<void> = Promise.resolve();
 export async function openProject(row: ProjectRow): Promise<void> {
   await saveNow();
   live.forget();
+  kept.forget();
   store.dispatch(modelActions.cleared());
   store.dispatch(watchActions.reset());
   store.dispatch(studyActions.cleared());

@@ -2,7 +2,7 @@ import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
 
 /** Steps a second that can be chosen; `null` is as fast as it goes. */
-export const PACES: readonly (number | null)[] = [1, 7, 30, null];
+export const PACES: readonly (number | null)[] = [0.5, 1, 7, 30, null];
 
 export interface WatchState {
   readonly playing: boolean;

@@ -92,7 +92,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
             className="link mt-1"
             onClick={() => {
               const { seed, values } = store.getState().watch;
-              live.restart(seed, withoutByHand(values, acts, plan), undefined, true);
+              live.restart(seed, withoutByHand(values, acts, plan), undefined, acts);
             }}
           >
             run again with these acts

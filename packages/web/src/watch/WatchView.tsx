@@ -5,11 +5,13 @@ import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { stepWords } from '../ribbon/time-axis.ts';
-import { live, useLive } from '../simulation/live-handle.ts';
+import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
 import type { Tool } from './HandCard.tsx';
+import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from './KeyTable.tsx';
 import { ValueList } from './ValueList.tsx';
@@ -21,7 +23,8 @@ export function WatchView() {
   const [brush, setBrush] = useState<number>();
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [follows, setFollows] = useState(false);
-  const { plan, frame } = useLive();
+  const { plan, frame, seed } = useLive();
+  const beside = useLive(kept);
   const radius = brush ?? Math.max(frame?.width ?? 0, frame?.height ?? 0) / 40;
   const paint = useCallback((place: Place) => {
     if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, ...place });
@@ -36,19 +39,30 @@ export function WatchView() {
   return (
     <div className="flex h-full flex-col">
       <main className="relative min-h-0 flex-1">
-        <SpaceCanvas
-          cover
-          label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
-          onReady={(control) => (view.current = control)}
-          onPick={pick}
-          onPaint={tool.is === 'paint' ? paint : undefined}
-          hidden={hidden}
-          follows={follows}
-        />
+        <div className="flex h-full">
+          <div className="relative min-w-0 flex-1">
+            <SpaceCanvas
+              cover={!beside.plan}
+              label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
+              onReady={(control) => (view.current = control)}
+              onPick={pick}
+              onPaint={tool.is === 'paint' ? paint : undefined}
+              hidden={hidden}
+              follows={follows}
+            />
+            {beside.plan && <p className="card absolute top-4 right-3 px-3 py-0.5">on show, seed {seed}</p>}
+          </div>
+          {beside.plan && (
+            <div className="relative min-w-0 flex-1 border-l-2 border-line">
+              <SpaceCanvas source={kept} hidden={hidden} label="The space of the run kept beside" />
+              <p className="card absolute top-4 left-3 px-3 py-0.5">kept beside, seed {beside.seed}{beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}</p>
+            </div>
+          )}
+        </div>
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
           <div className="flex max-h-full w-[276px] flex-col gap-2.5 overflow-auto">
             <Card title="Key" note={plan && stepWords(plan, step)}><KeyTable /></Card>
-            <Card title="Values"><ValueList /><SeedChoice /></Card>
+            <Card title="Values"><ValueList /><SeedChoice /><BesideChoice /></Card>
             <Card title="Hand"><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
             <Card title="Rules" begins="folded"><RuleSwitches /></Card>
             <Card title="Layers" begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
@@ -66,6 +80,8 @@ export function WatchView() {
           <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>+</button>
           <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>&minus;</button>
           <button type="button" className="btn" onClick={() => view.current?.fit()}>Fit</button>
+          <button type="button" className="btn" onClick={() => savePicture()}>Picture</button>
+          <FilmButton />
         </div>
         {(failure || !runs) && (
           <p role="alert" className="card absolute top-4 left-1/2 max-w-lg -translate-x-1/2 px-4 py-2">
@@ -89,6 +105,43 @@ export function Card({ title, note, begins, children }: { readonly title: string
       {!folded && <div className="mt-1.5">{children}</div>}
     </section>
   );
+}
+
+/** Keeps this run beside the one on show, so that one can branch from any step with other values or another seed and see both. */
+function BesideChoice() {
+  const beside = useLive(kept);
+  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => keepBeside()}>keep this run beside</button>;
+  return (
+    <p className="mt-1 flex items-baseline justify-between gap-3">
+      <label>
+        beside: seed{' '}
+        <input type="number" min={0} className="word w-16" value={beside.seed} onChange={(event) => {
+          const next = Number(event.target.value);
+          if (Number.isSafeInteger(next) && next >= 0) keepBeside(next);
+        }} />
+      </label>
+      <button type="button" className="link" onClick={() => kept.forget()}>put it away</button>
+    </p>
+  );
+}
+
+function FilmButton() {
+  const [stop, setStop] = useState<() => void>();
+  const dispatch = useAppDispatch();
+  const press = (): void => {
+    if (stop) {
+      stop();
+      setStop(undefined);
+      return;
+    }
+    try {
+      const end = startFilm();
+      setStop(() => end);
+    } catch (error) {
+      dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
+    }
+  };
+  return <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>{stop ? 'Stop and save film' : 'Film'}</button>;
 }
 
 /** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
