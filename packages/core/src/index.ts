@@ -26,6 +26,7 @@ export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
 export { interpretPlan } from './compile/interpret.ts';
 
 // Runs
+export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
 export { actByHand, forgetHand } from './compile/hand.ts';
 export type { Zones } from './compile/start-space.ts';

@@ -104,6 +104,7 @@ export class BodyEmitter extends QueryEmitter {
       case 'each':
         return this.each(s);
       case 'create':
+        this.tell(`{ is: "act", what: "created", site: ${s.site} }`);
         return this.create(s);
       case 'end turn':
         return w.line('break turn;');
@@ -119,6 +120,7 @@ export class BodyEmitter extends QueryEmitter {
       case 'write':
         return this.write(s);
       case 'write field':
+        this.tell(`{ is: "act", what: "changed", site: ${s.site} }`);
         return this.writeField(s);
       case 'write variable': {
         const held = `W.variables[${s.index}]`;
@@ -148,6 +150,7 @@ export class BodyEmitter extends QueryEmitter {
         });
       }
       case 'send':
+        this.tell(`{ is: "act", what: "sent", site: ${s.site} }`);
         return this.send(s);
       case 'log':
         return w.line(`S.note(${s.site}, [${s.values.map(({ value }) => this.expr(value)).join(', ')}], ${this.actorArgs()});`);
@@ -163,9 +166,11 @@ export class BodyEmitter extends QueryEmitter {
       case 'write due':
         return w.line(`k${s.kind}_d${s.column}[L${s.agent.local}] = ${this.finite(s.value, s.site)};`);
       case 'turn':
+        this.tell(`{ is: "act", what: "turned", site: ${s.site} }`);
         return this.turnBy(s);
       case 'move by':
       case 'move to':
+        this.tell(`{ is: "act", what: "moved", site: ${s.site} }`);
         return this.move(s);
       case 'draw cell':
         return this.drawCell(s);
@@ -178,7 +183,7 @@ export class BodyEmitter extends QueryEmitter {
       case 'remove':
         if (this.options.atOnce) w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
         else w.line(`if (k${s.kind}_alive[L${s.agent.local}] & 1) removeAt(${s.kind}, L${s.agent.local});`);
-        return;
+        return this.tellOf(s.kind, s.agent, (number) => `{ is: "removed", kind: ${s.kind}, number: ${number} }`);
       case 'end run':
         return w.line('W.isEnding = true;');
     }
@@ -186,6 +191,13 @@ export class BodyEmitter extends QueryEmitter {
 
   private if(s: Of<'if'>, branch: (block: readonly P.Statement[]) => void): void {
     const { w } = this;
+    if (this.shared.traces && s.site !== undefined) {
+      w.line(`q = ${this.test(s.condition)} ? 1 : 0;`);
+      this.tell(`{ is: "condition", site: ${s.site}, holds: q === 1 }`);
+      w.block('if (q === 1)', () => branch(s.then));
+      if (s.else.length) w.block('else', () => branch(s.else));
+      return;
+    }
     if (s.condition.op === 'is there' && this.shared.steady.has(s.condition.kind)) branch(s.then);
     else if (s.then.length === 0 && s.else.length > 0) w.block(`if (!(${this.test(s.condition)}))`, () => branch(s.else));
     else {
@@ -216,12 +228,14 @@ export class BodyEmitter extends QueryEmitter {
       }
       this.word('w1');
       this.w.line(`L${s.local} = w1 < ${s.args[0]!.op === 'number' ? args[0] : 'p'} * 4294967296 ? 1 : 0;`);
+      this.tell(`{ is: "draw", site: ${s.site}, value: L${s.local} }`);
       return;
     }
     this.word('w1');
     this.word('w2');
     this.w.line(`L${s.local} = ${LAWS[s.law]}(${[...args, 'w1', 'w2'].join(', ')});`);
     if (s.law !== 'unit') this.checked(`L${s.local}`, s.site);
+    this.tell(`{ is: "draw", site: ${s.site}, value: L${s.local} }`);
   }
 
   private repeat(s: Of<'repeat'>): void {
@@ -235,6 +249,19 @@ export class BodyEmitter extends QueryEmitter {
 
   protected afterMeeting(body: readonly P.Statement[]): void {
     if (this.options.actorKind !== undefined && removesAgents(body)) this.w.line(`if (!(k${this.options.actorKind}_alive[L0] & 1)) break turn;`);
+  }
+
+  // Tracing
+
+  private tell(event: string): void {
+    if (this.shared.traces) this.w.line(`if (tr) TR.note(${event});`);
+  }
+
+  /** Tells of what happens to an agent, also when another does it. */
+  private tellOf(kind: number, agent: P.AgentRef, event: (number: string) => string): void {
+    if (!this.shared.traces || agent.fresh) return;
+    const number = `k${kind}.number[L${agent.local}]`;
+    this.w.line(`if (tr || TR.concerns(${kind}, ${number})) TR.note(${event(number)});`);
   }
 
   // Writes
@@ -254,6 +281,7 @@ export class BodyEmitter extends QueryEmitter {
       w.line(`p = ${applied(column, s.how, this.expr(s.value))};`);
       if (!s.mayBeEmpty && !(s.how === '=' && s.value.op === 'number')) this.checked('p', s.site);
       w.line(`${column} = p;`);
+      this.tellOf(s.kind, s.agent, (number) => `{ is: "write", site: ${s.site}, kind: ${s.kind}, number: ${number}, column: ${s.column}, value: p }`);
       return;
     }
     w.line(`p = ${this.expr(s.value)};`);
@@ -334,6 +362,7 @@ export class BodyEmitter extends QueryEmitter {
       });
     }
     w.line(`${target} = ${s.state};`);
+    this.tellOf(s.kind, s.agent, (number) => `{ is: "become", kind: ${s.kind}, number: ${number}, machine: ${s.machine}, state: ${s.state} }`);
   }
 
   // Places

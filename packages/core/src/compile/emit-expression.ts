@@ -10,6 +10,8 @@ export interface EmitShared {
   readonly plan: P.Plan;
   /** Kinds whose slots are all alive, always. */
   readonly steady: ReadonlySet<number>;
+  /** Whether the code tells what one agent goes through. */
+  readonly traces: boolean;
   /** Gives a scratch list of its own to each query. */
   nextList(): number;
   /** Declares a variable that lasts from call to call, and gives its name. */

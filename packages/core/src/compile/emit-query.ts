@@ -342,9 +342,14 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     });
     w.block(`if (f${list} >= 0)`, () => {
       w.line(`L${s.local} = f${list};`);
+      this.tellFound(s);
       this.statements(s.found);
     });
     if (s.nobody.length) w.block('else', () => this.statements(s.nobody));
+  }
+
+  private tellFound({ query, local, site }: PickStatement): void {
+    if (this.shared.traces && query.kind >= 0 && query.over.is === 'agents') this.w.line(`if (tr) TR.note({ is: "found", site: ${site}, kind: ${query.kind}, number: k${query.kind}.number[L${local}] });`);
   }
 
   /** A random one of all, or of those tied to one, needs no list. */
@@ -360,6 +365,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       w.block(`if (m${list} > 0)`, () => {
         this.word('w1');
         take(`L${s.local}`);
+        this.tellFound(s);
         this.statements(s.found);
       });
       if (s.nobody.length) w.block('else', () => this.statements(s.nobody));

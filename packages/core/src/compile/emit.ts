@@ -21,8 +21,8 @@ const NO_TOUCH: RuleTouch = touchOf({ body: { statements: [], locals: 0 } });
  * The source of a function `(W, S, E) => parts` that binds the plan's rules to a state: `W` the world, `S` the populations and fields,
  * `E` the engine's functions. It is called again whenever a population's arrays were replaced, so columns are constants inside.
  */
-export function emitPlan(plan: P.Plan): string {
-  return new PlanEmitter(plan).source();
+export function emitPlan(plan: P.Plan, traces = false): string {
+  return new PlanEmitter(plan, traces).source();
 }
 
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
@@ -78,11 +78,12 @@ class PlanEmitter {
   private lists = 0;
   private readonly lasting: string[] = [];
 
-  constructor(private readonly plan: P.Plan) {
+  constructor(private readonly plan: P.Plan, traces: boolean) {
     this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
       steady: steadyKinds(plan),
+      traces,
       nextList: () => this.lists++,
       lasting: (first) => `V${this.lasting.push(first) - 1}`,
       valueName: (body) => `v${this.bodies.indexOf(body)}`,
@@ -96,7 +97,7 @@ class PlanEmitter {
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
     head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
-    head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
+    head.line('const WE = W.entered, WL = W.left, IN = S.inState, TR = S.trace;');
     head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
@@ -159,7 +160,7 @@ class PlanEmitter {
 
   private locals(count: number, from = 0): void {
     const names = Array.from({ length: Math.max(0, count - from) }, (_, i) => `L${i + from} = 0`);
-    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0, fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
+    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0, q = 0, tr = false, fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
   }
 
   private indices(touch: RuleTouch): void {
@@ -327,6 +328,10 @@ class PlanEmitter {
     return `s0 = agentKey0(key0, k${kind}_num[L0]); s1 = agentKey1(key1, k${kind}_num[L0]);`;
   }
 
+  private beginTrace(rule: P.RulePlan, k: number): void {
+    if (this.shared.traces) this.w.line(`tr = TR.begin(${this.plan.rules.indexOf(rule)}, ${k}, k${k}.number[L0]);`);
+  }
+
   private afterMoves(touch: RuleTouch, always: boolean): void {
     for (const k of touch.movedKinds) if (always || !touch.queried.has(k)) this.w.line(`k${k}.index.invalidate();`);
   }
@@ -350,6 +355,7 @@ class PlanEmitter {
       const isPlain = entry.mode === 'in fixed order' || (touch.orderFree && !contendsForCells);
       const turn = (): void => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        this.beginTrace(rule, k);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
       };
       if (isPlain) this.eachAgent(rule, touch, touch.orderFree, turn);
@@ -405,6 +411,7 @@ class PlanEmitter {
         this.locals(rule.body.locals, 1);
         w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
         if (touch.draws) w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
+        this.beginTrace(rule, rule.kind);
         w.block('turn:', () => emitter.statements(rule.body.statements));
       });
     });
@@ -454,6 +461,7 @@ class PlanEmitter {
           const seen = touch.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
           w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
         }
+        this.beginTrace(rule, k);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
         for (const { column, how } of own) {
           if (how === '=') w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);

@@ -14,6 +14,7 @@ import { Network } from '../engine/spaces/network.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
+import { Trace } from '../engine/trace.ts';
 import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
@@ -123,8 +124,12 @@ export class CompiledPlan {
   readonly source: string;
   private readonly binder: Binder;
 
-  constructor(readonly plan: P.Plan) {
-    this.source = emitPlan(plan);
+  /** @param traces whether runs tell, to their `trace`, what one agent goes through; slower */
+  constructor(
+    readonly plan: P.Plan,
+    traces = false,
+  ) {
+    this.source = emitPlan(plan, traces);
     this.binder = new Function('W', 'S', 'E', this.source) as Binder;
   }
 
@@ -194,6 +199,7 @@ interface GeneratedState {
   readonly inState: Float64Array;
   readonly areStatesOpen: boolean;
   readonly countStates: () => void;
+  readonly trace: Trace;
   turnCount: number;
   readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
   readonly total: () => number;
@@ -243,6 +249,7 @@ export class GeneratedScript implements Script {
   private readonly keptFields: Float64Array[] = [];
   private kept: { width: number; data: number[] }[];
   recording = false;
+  readonly trace = new Trace();
   /** Lines of the order that are switched off by hand. */
   readonly off = new Set<number>();
   private readonly logNotes: ReadonlyMap<number, Extract<P.Statement, { op: 'log' }>>;
@@ -327,6 +334,7 @@ export class GeneratedScript implements Script {
       },
       inState: this.inState,
       countStates: () => this.countStates(),
+      trace: this.trace,
       populations,
       fields: this.fields,
       lists: this.lists,

@@ -28,6 +28,6 @@ export function loadModel(text: string, files?: ReadonlyMap<string, string>): Lo
 }
 
 /** From plan to code that runs; needs `new Function`. */
-export function compilePlan(plan: Plan): CompiledPlan {
-  return new CompiledPlan(plan);
+export function compilePlan(plan: Plan, traces = false): CompiledPlan {
+  return new CompiledPlan(plan, traces);
 }

@@ -225,7 +225,7 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     const base = transition.trigger === 'after' && !transition.when ? this.hold(due) : end;
     const then = this.collect(() => this.fire(kind, machine, agent, state, transition, base));
     const otherwise = this.collect(next);
-    this.emit({ op: 'if', condition: fires, then, else: otherwise });
+    this.emit({ op: 'if', condition: fires, then, else: otherwise, site: this.site(transition.span, 'a transition') });
   }
 
   /** All rates whose condition holds compete as one draw; the winner is drawn in proportion (S21). */
@@ -254,7 +254,7 @@ export abstract class MachineLowerer extends ExpressionLowerer {
       if (rates.length === 1) this.fire(kind, machine, agent, state, rates[0]!, end);
       else this.competing(kind, machine, agent, state, rates, amounts, total);
     });
-    this.emit({ op: 'if', condition: local(fired), then, else: this.collect(next) });
+    this.emit({ op: 'if', condition: local(fired), then, else: this.collect(next), site: this.site(rates[0]!.span, 'a transition') });
   }
 
   private competing(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, rates: readonly Ast.Transition[], amounts: readonly Expr[], total: Expr): void {

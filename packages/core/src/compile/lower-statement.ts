@@ -41,7 +41,7 @@ export class StatementLowerer extends MachineLowerer {
         const condition = this.lower(statement.condition);
         const then = this.collect(() => this.block(statement.then));
         const otherwise = this.collect(() => this.block(statement.else ?? []));
-        this.emit({ op: 'if', condition, then, else: otherwise });
+        this.emit({ op: 'if', condition, then, else: otherwise, site: this.site(statement.condition.span, 'a condition') });
         return;
       }
       case 'with':
@@ -589,7 +589,7 @@ export class StatementLowerer extends MachineLowerer {
     }
     let gate: Expr = num(1);
     for (const condition of own) gate = this.andThen(gate, () => this.lower(condition));
-    this.emit({ op: 'if', condition: gate, then: this.collect(build), else: [] });
+    this.emit({ op: 'if', condition: gate, then: this.collect(build), else: [], site: this.site(part.where!.span, 'a condition') });
   }
 
   /** The parts of a condition, joined by `and`, that read nobody but the actor. */
@@ -606,7 +606,7 @@ export class StatementLowerer extends MachineLowerer {
   private meetIfFit(part: Ast.InteractionPart, slot: number): void {
     const body = this.collect(() => this.meeting(part));
     const condition = this.lowerOpen(part, body, slot);
-    if (condition) this.emit({ op: 'if', condition, then: body, else: [] });
+    if (condition) this.emit({ op: 'if', condition, then: body, else: [], site: this.site(part.where!.span, 'a condition') });
     else for (const statement of body) this.emit(statement);
   }
 

@@ -131,7 +131,8 @@ export type WriteHow = '=' | '+=' | '*=';
 export type Statement =
   | { readonly op: 'set'; readonly local: number; readonly value: Expr }
   | { readonly op: 'draw'; readonly local: number; readonly law: Law; readonly args: readonly Expr[]; readonly site: number }
-  | { readonly op: 'if'; readonly condition: Expr; readonly then: readonly Statement[]; readonly else: readonly Statement[] }
+  /** With a site it is a condition of the text, which a trace tells. */
+  | { readonly op: 'if'; readonly condition: Expr; readonly then: readonly Statement[]; readonly else: readonly Statement[]; readonly site?: number }
   | { readonly op: 'switch'; readonly value: Expr; readonly cases: readonly (readonly Statement[])[] }
   | { readonly op: 'repeat'; readonly count: Expr; readonly body: readonly Statement[]; readonly site: number }
   /** Directly in the body of a repeat: leaves it. */

@@ -4,7 +4,7 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import type { ActNote, Frame, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import type { ActNote, Frame, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
 
 export interface LiveState {
   readonly plan: Plan | undefined;
@@ -16,13 +16,14 @@ export interface LiveState {
   readonly marks: readonly { readonly step: number; readonly label: string }[];
   readonly acts: readonly ActNote[];
   readonly zones: readonly ZoneFrame[];
+  readonly story: Story | undefined;
   readonly stepLimit: number;
   readonly seed: number;
   /** Step the run is on its way to, by a wish of the modeler. */
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], stepLimit: 0, seed: 1, target: undefined };
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, stepLimit: 0, seed: 1, target: undefined };
 const SLOW = 150;
 /** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
 const PATIENCE = 4000;
@@ -80,6 +81,9 @@ export class LiveHandle {
       }
       case 'frame':
         return this.takeFrame(message);
+      case 'story':
+        this.state = { ...this.state, story: message.story };
+        return this.changed();
       case 'refused':
         store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why}.`, tone: 'plain' }));
         return;
@@ -220,6 +224,10 @@ export class LiveHandle {
 
   openAgent(kind: number, number: number): void {
     this.send({ is: 'open agent', kind, number });
+  }
+
+  askWhy(): void {
+    this.send({ is: 'why' });
   }
 
   closeAgent(): void {

@@ -151,6 +151,37 @@ describe('the live run', () => {
     expect(replies.at(-1)).toMatchObject({ is: 'refused', why: expect.stringContaining('Voles') as string });
   });
 
+  it('tells what an agent went through in a step, also what others did to it, with its last steps, and changes nothing by it', () => {
+    const { live, load, goTo, settle, replies } = stage();
+    load(MEADOW);
+    goTo(30);
+    live.receive({ is: 'act', act: { is: 'set attribute', kind: 0, number: 5, column: 0, value: 3 } });
+    const there = picture(goTo(40));
+    live.receive({ is: 'open agent', kind: 0, number: 5 });
+    live.receive({ is: 'why' });
+    settle();
+    const { story } = replies.filter((reply) => reply.is === 'story').at(-1)!;
+    expect([story.number, story.step, story.history.length]).toEqual([5, 40, 40]);
+    expect(story.events.filter((event) => event.is === 'rule').length).toBeGreaterThanOrEqual(3);
+    expect(story.events.filter((event) => event.is === 'draw').length).toBeGreaterThanOrEqual(1);
+    const energies = story.events.filter((event) => event.is === 'write' && event.column === 0);
+    expect(energies.at(-1)).toMatchObject({ value: story.history.at(-1)!.attributes[0] });
+    expect(picture(goTo(40))).toBe(there);
+    // One that is hunted in this step hears of it.
+    const { loaded } = loadModel(MEADOW);
+    const hunt = loaded!.plan.rules.findIndex((rule) => rule.name === 'hunt');
+    const before = goTo(40).kinds[0]!.numbers;
+    const after = new Set(goTo(41).kinds[0]!.numbers);
+    const told = [...before].filter((number) => !after.has(number)).map((number) => {
+      live.receive({ is: 'open agent', kind: 0, number });
+      live.receive({ is: 'why' });
+      return replies.filter((reply) => reply.is === 'story').at(-1)!.story.events;
+    });
+    expect(told.length).toBeGreaterThan(0);
+    for (const events of told) expect(events.some((event) => event.is === 'removed')).toBe(true);
+    expect(told.some((events) => events.some((event) => event.is === 'rule' && event.rule === hunt))).toBe(true);
+  });
+
   it('says how agents go from state to state and how long they stay', () => {
     const { live, load, goTo } = stage();
     load(PEN);

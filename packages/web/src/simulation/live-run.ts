@@ -1,12 +1,15 @@
 import type { CompiledPlan, GeneratedScript, HandAct, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
 import { actByHand, compilePlan, forgetHand, loadModel, ModelError, Run } from '@vole/core';
 import { NetworkLayout } from './network-layout.ts';
-import type { ActNote, FieldFrame, Frame, KindFrame, OpenedAgent, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import type { ActNote, FieldFrame, Frame, KindFrame, OpenedAgent, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
 import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
 const STRETCH = 12;
 const FIRST_SNAPSHOT_DISTANCE = 8;
+/** Steps of an opened agent's story, and above how many agents it is told of one step only. */
+const STORY_STEPS = 50;
+const MANY_AGENTS = 20_000;
 const MOST_SNAPSHOTS = 48;
 const MOST_SNAPSHOT_BYTES = 300_000_000;
 
@@ -33,6 +36,7 @@ export class LiveRun {
   private sentZones: Zones | undefined;
   private layout: NetworkLayout | undefined;
   private follower: StateFollower | undefined;
+  private traced: CompiledPlan | undefined;
   /** Asks the condition that the run is on its way to. */
   private until: (() => number) | undefined;
   private furthest = 0;
@@ -95,6 +99,8 @@ export class LiveRun {
         this.opened = undefined;
         this.mustSend = true;
         return;
+      case 'why':
+        return this.guarded(() => this.tellStory());
       case 'frame drawn':
         this.pageIsReady = true;
     }
@@ -134,6 +140,7 @@ export class LiveRun {
     }
     if (loaded && isNew) {
       this.compiled = compilePlan(loaded.plan);
+      this.traced = undefined;
       this.guarded(() => this.restart(request.seed, request.parameters, request.step));
     }
     this.post({
@@ -322,6 +329,38 @@ export class LiveRun {
       if (act.is === 'set parameter') this.run!.setParameter(act.parameter, act.value);
       actByHand(this.script!, act, i);
     });
+  }
+
+  /** Runs the last steps once more with code that tells, apart from the run on show. */
+  private tellStory(): void {
+    const { run, loaded, opened } = this;
+    if (!run || !loaded || !opened || run.step === 0) return;
+    const { step } = run;
+    this.traced ??= compilePlan(loaded.plan, true);
+    const script = this.traced.script();
+    const again = new Run(script, this.startValues, this.seed);
+    const agents = script.populations.reduce((sum, population) => sum + population.living, 0);
+    const wanted = Math.max(0, step - (agents > MANY_AGENTS ? 1 : STORY_STEPS));
+    const before = this.snapshots.filter((snapshot) => snapshot.step <= wanted);
+    const { data, step: begun } = before[before.length - 1]!;
+    again.restore(data, Float64Array.from(this.rowData.slice(0, data.rowCount * run.measureCount)));
+    const act = (at: number, isAgain: boolean): void => {
+      this.acts.filter((note) => note.step === at).forEach((note, i) => {
+        if (isAgain && note.act.is !== 'paint' && note.act.is !== 'switch') return;
+        if (note.act.is === 'set parameter') again.setParameter(note.act.parameter, note.act.value);
+        actByHand(script, note.act, i);
+      });
+    };
+    for (let at = 0; at <= begun; at++) act(at, true);
+    const history: Story['history'][number][] = [];
+    while (again.step < step) {
+      if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
+      again.next();
+      const agent = openedAgent(script, loaded.plan, opened);
+      if (!agent.gone && again.step > wanted) history.push({ step: again.step, attributes: agent.attributes, states: agent.states.map(({ state }) => state) });
+      act(again.step, false);
+    }
+    this.post({ is: 'story', story: { ...opened, step, events: script.trace.events, history } });
   }
 
   private forgetAfter(step: number): void {

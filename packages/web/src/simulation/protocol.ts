@@ -1,4 +1,4 @@
-import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult } from '@vole/core';
+import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult, TraceEvent } from '@vole/core';
 
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
@@ -16,6 +16,8 @@ export type WatchRequest =
   | { readonly is: 'follow states'; readonly kind: number; readonly machine: number }
   | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
   | { readonly is: 'close agent' }
+  /** Tells what the opened agent went through in the step on show, and how it came to be so. */
+  | { readonly is: 'why' }
   | { readonly is: 'frame drawn' };
 
 export interface KindFrame {
@@ -49,6 +51,15 @@ export interface OpenedAgent {
   readonly direction: number;
   readonly attributes: readonly number[];
   readonly states: readonly { readonly state: number; readonly due: number | undefined }[];
+}
+
+/** What an agent went through in a step, and its last steps before it. */
+export interface Story {
+  readonly kind: number;
+  readonly number: number;
+  readonly step: number;
+  readonly events: readonly TraceEvent[];
+  readonly history: readonly { readonly step: number; readonly attributes: readonly number[]; readonly states: readonly number[] }[];
 }
 
 /** An act by hand, before a step was taken. */
@@ -119,6 +130,7 @@ export type WatchReply =
     }
   | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
   | { readonly is: 'refused'; readonly why: string }
+  | { readonly is: 'story'; readonly story: Story }
   | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
 
 export interface StudyJob {

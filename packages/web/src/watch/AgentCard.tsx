@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { shownNumber } from '../charts/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { valueWords } from './act-words.ts';
+import { StoryOf } from './StoryOf.tsx';
 import { Card } from './WatchView.tsx';
 
 interface Props {
@@ -50,8 +51,10 @@ export function AgentCard({ follows, onFollow }: Props) {
         <p className="mt-1.5 flex flex-wrap gap-x-4">
           {plan.space && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
           <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
+          {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
         </p>
       )}
+      <StoryOf kind={agent.kind} number={agent.number} />
     </Card>
   );
 }
