@@ -76,7 +76,7 @@ function extensions(): Extension[] {
     highlightActiveLineGutter(), highlightSelectionMatches(), modelColours,
     autocompletion({ override: [modelCompletion(() => checkedModel(store.getState().project.text))], icons: false }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
-    EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false' }),
+    EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
       if (!update.docChanged) return;
       store.dispatch(projectActions.textTyped(update.state.doc.toString()));

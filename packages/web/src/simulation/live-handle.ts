@@ -226,6 +226,11 @@ export class LiveHandle {
     this.send({ is: 'open agent', kind, number });
   }
 
+  /** With a kind, the table of its agents comes with every frame. */
+  listAgents(kind: number | undefined): void {
+    this.send({ is: 'list agents', kind });
+  }
+
   askWhy(): void {
     this.send({ is: 'why' });
   }

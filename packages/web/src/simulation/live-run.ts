@@ -1,7 +1,7 @@
 import type { CompiledPlan, GeneratedScript, HandAct, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
 import { actByHand, compilePlan, forgetHand, loadModel, ModelError, Run } from '@vole/core';
 import { NetworkLayout } from './network-layout.ts';
-import type { ActNote, FieldFrame, Frame, KindFrame, OpenedAgent, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import type { ActNote, AgentTable, FieldFrame, Frame, KindFrame, OpenedAgent, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
 import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
@@ -36,6 +36,7 @@ export class LiveRun {
   private sentZones: Zones | undefined;
   private layout: NetworkLayout | undefined;
   private follower: StateFollower | undefined;
+  private listed: number | undefined;
   private traced: CompiledPlan | undefined;
   /** Asks the condition that the run is on its way to. */
   private until: (() => number) | undefined;
@@ -97,6 +98,10 @@ export class LiveRun {
         return;
       case 'close agent':
         this.opened = undefined;
+        this.mustSend = true;
+        return;
+      case 'list agents':
+        this.listed = request.kind;
         this.mustSend = true;
         return;
       case 'why':
@@ -410,6 +415,7 @@ export class LiveRun {
       ties: script.networks.map((_, n) => tiesFrame(script, n, this.layout)),
       zones: hasMoved ? script.zones.masks.map(zoneFrame) : undefined,
       states: this.follower?.frame(script),
+      table: this.listed === undefined ? undefined : tableFrame(script, this.listed),
       off: [...script.off],
       agent: this.opened && openedAgent(script, plan, this.opened),
       refused: run.world.refused,
@@ -491,6 +497,18 @@ function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout 
   const sizes = script.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   const colours = script.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   return { ...frame, sizes, colours };
+}
+
+const MOST_LISTED = 50_000;
+
+function tableFrame(script: GeneratedScript, kind: number): AgentTable | undefined {
+  const population = script.populations[kind];
+  if (!population) return undefined;
+  const slots: number[] = [];
+  for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++) if (population.alive[slot]! & 1) slots.push(slot);
+  const pick = (column: ArrayLike<number>): Float64Array => Float64Array.from(slots, (slot) => column[slot]!);
+  const places = script.space ? [pick(population.x), pick(population.y)] : [];
+  return { kind, numbers: Int32Array.from(slots, (slot) => population.number[slot]!), columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places] };
 }
 
 /** More ties than this are not told apart in a picture; of so many the first are drawn. */

@@ -16,6 +16,8 @@ export type WatchRequest =
   | { readonly is: 'follow states'; readonly kind: number; readonly machine: number }
   | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
   | { readonly is: 'close agent' }
+  /** Sends all agents of a kind with every frame, or with none no more. */
+  | { readonly is: 'list agents'; readonly kind: number | undefined }
   /** Tells what the opened agent went through in the step on show, and how it came to be so. */
   | { readonly is: 'why' }
   | { readonly is: 'frame drawn' };
@@ -62,6 +64,14 @@ export interface Story {
   readonly history: readonly { readonly step: number; readonly attributes: readonly number[]; readonly states: readonly number[] }[];
 }
 
+/** All agents of a kind with what they are, at most so many as a table holds. */
+export interface AgentTable {
+  readonly kind: number;
+  readonly numbers: Int32Array;
+  /** One list for each attribute, then one for each state machine, then x and y in a space. */
+  readonly columns: readonly Float64Array[];
+}
+
 /** An act by hand, before a step was taken. */
 export interface ActNote {
   readonly step: number;
@@ -104,6 +114,7 @@ export interface Frame {
   /** Sent when they have changed. */
   readonly zones?: readonly ZoneFrame[];
   readonly states?: StateFlows;
+  readonly table?: AgentTable;
   /** Lines of the order that are switched off. */
   readonly off: readonly number[];
   readonly agent?: OpenedAgent;

@@ -79,10 +79,9 @@ function Choice({ name, options, value, onSet }: { readonly name: string; readon
 /** A number that is set when it is left or entered, not with every key. */
 function NumberField({ name, value, onSet }: { readonly name: string; readonly value: number; readonly onSet: (value: number) => void }) {
   const [typed, setTyped] = useState<string>();
-  const [first, setFirst] = useState('');
   const done = (): void => {
-    const number = Number(typed);
-    if (typed !== undefined && typed !== first && typed.trim() !== '' && Number.isFinite(number)) onSet(number);
+    const number = Number(typed?.replace(/\u2212/g, '-').replace(/\u2009/g, ''));
+    if (typed !== undefined && typed.trim() !== '' && Number.isFinite(number)) onSet(number);
     setTyped(undefined);
   };
   return (
@@ -90,10 +89,6 @@ function NumberField({ name, value, onSet }: { readonly name: string; readonly v
       aria-label={name}
       className="word w-16"
       value={typed ?? shownNumber(value)}
-      onFocus={() => {
-        setFirst(String(value));
-        setTyped(String(value));
-      }}
       onChange={(event) => setTyped(event.target.value)}
       onBlur={done}
       onKeyDown={(event) => {

@@ -10,6 +10,7 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
+import { AgentTableCard } from './AgentTableCard.tsx';
 import type { Tool } from './HandCard.tsx';
 import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
@@ -23,6 +24,7 @@ export function WatchView() {
   const [brush, setBrush] = useState<number>();
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [follows, setFollows] = useState(false);
+  const [listed, setListed] = useState<number>();
   const { plan, frame, seed } = useLive();
   const beside = useLive(kept);
   const radius = brush ?? Math.max(frame?.width ?? 0, frame?.height ?? 0) / 40;
@@ -68,12 +70,12 @@ export function WatchView() {
             <Card title="Layers" begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
           </div>
           <div className="flex max-h-full w-[330px] flex-col gap-4 overflow-auto">
+            <AgentCard follows={follows} onFollow={setFollows} />
             {plan?.charts.map((chart) => (
               <Card key={chart.title} title={chart.title} note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}>
                 <MeasureChart measures={chart.measures} title={chart.title} />
               </Card>
             ))}
-            <AgentCard follows={follows} onFollow={setFollows} />
           </div>
         </div>
         <div className="absolute bottom-4 left-1/2 flex -translate-x-1/2 gap-2">
@@ -82,7 +84,9 @@ export function WatchView() {
           <button type="button" className="btn" onClick={() => view.current?.fit()}>Fit</button>
           <button type="button" className="btn" onClick={() => savePicture()}>Picture</button>
           <FilmButton />
+          <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>Table</button>
         </div>
+        {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
         {(failure || !runs) && (
           <p role="alert" className="card absolute top-4 left-1/2 max-w-lg -translate-x-1/2 px-4 py-2">
             {failure ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}` : 'The text has errors; this is the last one that was right.'}

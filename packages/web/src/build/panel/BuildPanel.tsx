@@ -29,7 +29,7 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
     if (wanted && page !== 'shelf') setPage(wanted);
   }, [wanted, followed, page]);
   return (
-    <div className="flex max-h-[58%] min-h-0 flex-col bg-wash">
+    <div className="flex max-h-[58%] min-h-0 flex-col bg-sheet">
       <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap gap-x-4 border-y border-line px-4 pt-1.5">
         {(Object.keys(PAGES) as PanelPage[]).map((name) => (
           <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>

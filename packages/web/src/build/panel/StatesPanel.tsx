@@ -136,8 +136,8 @@ function Node({ node, count, index, isChosen, onChoose }: { readonly node: State
   return (
     <g role="button" tabIndex={0} aria-label={`State ${node.name}${count === undefined ? '' : `, ${count} in it`}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
       <ellipse cx={x} cy={y} rx={NODE.width / 2} ry={NODE.height / 2} fill="var(--sheet)" stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'} strokeWidth={isChosen ? 3 : 1.6} />
-      <text x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">{node.name}</text>
-      {count !== undefined && <text x={x} y={y + 12} textAnchor="middle" fontSize={11} fill="var(--faint)">{shownNumber(count)}</text>}
+      <text aria-hidden x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">{node.name}</text>
+      {count !== undefined && <text aria-hidden x={x} y={y + 12} textAnchor="middle" fontSize={11} fill="var(--faint)">{shownNumber(count)}</text>}
     </g>
   );
 }
@@ -171,15 +171,17 @@ function Arrow({ arrow, nodes, nth, flow, isChosen, onChoose }: ArrowProps) {
   const [start, end] = isSelf ? [{ x: a.x - 18, y: a.y - NODE.height / 2 + 2 }, { x: a.x + 18, y: a.y - NODE.height / 2 + 2 }] : [edge(a), edge(b)];
   const words = arrow.trigger.length > 24 ? `${arrow.trigger.slice(0, 23)}…` : arrow.trigger;
   return (
-    <g role="button" tabIndex={0} aria-label={`From ${arrow.from} to ${arrow.to}: ${arrow.trigger}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
-      <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="transparent" strokeWidth={12} />
-      <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="var(--ink)" strokeOpacity={isChosen ? 1 : 0.55} strokeWidth={isChosen ? 2 : 1.2} />
-      <circle cx={end.x} cy={end.y} r={3.2} fill="var(--ink)" />
-      <text x={(start.x + 2 * middle.x + end.x) / 4} y={(start.y + 2 * middle.y + end.y) / 4 + (middle.y > (a.y + b.y) / 2 ? 12 : -4)} textAnchor="middle" fontSize={10} fill="var(--faint)" stroke="var(--wash)" strokeWidth={3} paintOrder="stroke">
+    <>
+      <g role="button" tabIndex={0} aria-label={`From ${arrow.from} to ${arrow.to}: ${arrow.trigger}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
+        <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="transparent" strokeWidth={12} />
+        <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="var(--ink)" strokeOpacity={isChosen ? 1 : 0.55} strokeWidth={isChosen ? 2 : 1.2} />
+        <circle cx={end.x} cy={end.y} r={3.2} fill="var(--ink)" />
+      </g>
+      <text aria-hidden className="cursor-pointer" onClick={onChoose} x={(start.x + 2 * middle.x + end.x) / 4} y={(start.y + 2 * middle.y + end.y) / 4 + (middle.y > (a.y + b.y) / 2 ? 12 : -4)} textAnchor="middle" fontSize={10} fill="var(--faint)" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
         {words}
         {flow !== undefined && flow > 0 && <tspan fontWeight={700} fill="var(--ink)"> {shownNumber(flow)}</tspan>}
       </text>
-    </g>
+    </>
   );
 }
 

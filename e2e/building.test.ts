@@ -1,0 +1,258 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { modelText, openStage, stepOf } from './stage.ts';
+
+/** Longer tasks in Build and Watch, done as a person does them, and what programs that read pages aloud find. */
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+async function opened(project?: string): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  if (project) {
+    await page.goto(`${stage.url}/projects`);
+    await page.getByRole('button', { name: new RegExp(`^${project}`) }).first().click();
+    await page.getByTestId('now').waitFor();
+  }
+  return { page, problems, close: () => context.close() };
+}
+
+async function putIn(page: Page, purpose: string, name: RegExp): Promise<void> {
+  await page.getByRole('radio', { name: purpose, exact: true }).click();
+  await page.getByRole('button', { name }).click();
+  await page.getByRole('img', { name: /^A small run/ }).waitFor();
+  await page.getByRole('button', { name: 'Put it into the text' }).click();
+}
+
+async function countIn(page: Page, name: RegExp): Promise<number> {
+  const cells = await page.getByTestId('key').getByRole('row', { name }).getByRole('cell').allInnerTexts();
+  return Number(cells[2]!.replace(/\D/g, ''));
+}
+
+describe('Build', () => {
+  it('builds animals that move, eat, breed and die from the shelf alone, without typing', async () => {
+    const { page, problems, close } = await opened('New project');
+    await page.getByRole('tab', { name: 'Behaviours' }).click();
+    await putIn(page, 'Eating', /^Graze/);
+    await putIn(page, 'Breeding', /^Breed when fed/);
+    await putIn(page, 'Dying', /^Starve/);
+    await putIn(page, 'Dying', /^Die of age/);
+    await expect.poll(() => page.getByTestId('findings').innerText()).not.toContain('to mend');
+    const text = await modelText(page);
+    for (const piece of ['behaviour wander', 'behaviour graze', 'behaviour breed', 'behaviour starve', 'field grass on Field', 'has energy', 'has lifetime']) expect(text).toContain(piece);
+    await page.getByRole('tab', { name: 'The run' }).click();
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(60);
+    expect(await countIn(page, /Vole/)).not.toBe(200);
+    // Each part is one step of undo.
+    await page.getByLabel('Model text').click();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => modelText(page)).not.toContain('has lifetime');
+    expect(await modelText(page)).toContain('behaviour starve');
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('draws the states with their counts, and changes the text through the picture', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('tab', { name: 'States' }).click();
+    await expect.poll(() => page.getByRole('button', { name: /^State Adult, \d+ in it/ }).count(), { timeout: 10_000 }).toBe(1);
+    await page.getByRole('button', { name: /^State Adult/ }).click();
+    const name = page.getByLabel('Name of the state');
+    await name.fill('Grown');
+    await name.press('Enter');
+    await expect.poll(() => modelText(page)).toContain('after 21 days: Grown');
+    expect(await modelText(page)).not.toContain('Adult');
+    await page.getByRole('button', { name: 'add a state' }).click();
+    await expect.poll(() => modelText(page)).toMatch(/^ {4}State1$/m);
+    await page.getByRole('button', { name: /^State Grown/ }).focus();
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Trigger of a new arrow').fill('chance 0.001');
+    await page.getByLabel('State the new arrow leads to').selectOption('State1');
+    await page.getByRole('button', { name: 'add the arrow' }).click();
+    await page.getByRole('tabpanel').locator('svg text', { hasText: 'chance 0.001' }).click();
+    await page.getByLabel('What moves it on, and where to').fill('chance 0.002: State1');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => modelText(page)).toContain('chance 0.002: State1');
+    await page.getByRole('button', { name: /^State State1/ }).click();
+    await page.getByRole('button', { name: 'remove State1' }).click();
+    await expect.poll(() => modelText(page)).not.toContain('State1');
+    expect(await page.getByTestId('findings').innerText()).not.toContain('to mend');
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('plots a formula of the model and draws a distribution, and says what is wrong with one', async () => {
+    const { page, problems, close } = await opened('Dusk');
+    await page.getByRole('tab', { name: 'Formula' }).click();
+    await page.getByLabel('Expression to plot').fill('1 - exp(-a * x)');
+    await page.getByLabel('Input along the axis').selectOption('x');
+    await page.getByLabel('Input of the curves').selectOption('a');
+    await page.getByLabel('Values of the curves').fill('0.5, 1');
+    await page.getByText('a 0.5', { exact: true }).first().waitFor();
+    const panel = page.getByRole('tabpanel');
+    expect(await panel.getByRole('row').last().innerText()).toMatch(/a 1\s+0\s+0\.865\s+0\.982/);
+    await page.getByLabel('Expression to plot').fill('exp(');
+    await panel.getByRole('alert').waitFor();
+    await page.getByRole('tab', { name: 'Draws' }).click();
+    await page.getByLabel('Expression to draw').fill('gamma(mean = 20, shape = 4)');
+    await expect.poll(async () => Number(/mean ([\d.]+)/.exec(await panel.innerText())?.[1])).toBeCloseTo(20, 0);
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
+describe('Watch', () => {
+  it('paints a wall, sees that nobody gets through, takes it back, and runs again with it', async () => {
+    const { page, problems, close } = await opened('Hedgerows');
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByRole('button', { name: 'Start again' }).click();
+    await expect.poll(() => stepOf(page)).toBe(0);
+    const before = await stepOf(page);
+    await page.getByLabel('What a click does').selectOption('and drag paint NearHedge');
+    await page.mouse.move(438, 140);
+    await page.mouse.down();
+    for (let y = 140; y <= 240; y += 10) await page.mouse.move(438, y);
+    await page.mouse.up();
+    await page.getByRole('list', { name: 'Done by hand' }).getByText('painted NearHedge').first().waitFor();
+    await page.getByLabel('Step, or condition, to run to').fill('middle > 0 or now > 240 minutes');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(before + 200);
+    const closedAt = await stepOf(page);
+    const acts = page.getByRole('button', { name: 'Take back: painted NearHedge' });
+    while (await acts.count()) {
+      const count = await acts.count();
+      await acts.first().click();
+      await expect.poll(() => acts.count()).toBe(count - 1);
+    }
+    await page.getByRole('button', { name: 'Start again' }).click();
+    await page.getByLabel('Step, or condition, to run to').fill('middle > 0 or now > 240 minutes');
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(1500);
+    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeLessThan(closedAt);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('opens an agent from the table, says why it did what it did, and sets it by hand', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByLabel('Step, or condition, to run to').fill('60');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page)).toBe(60);
+    await page.getByRole('button', { name: 'Table', exact: true }).click();
+    await page.getByLabel('Which agents').fill('life is Adult and energy > 1');
+    await page.getByRole('button', { name: 'energy', exact: true }).click();
+    const first = page.getByRole('region', { name: 'Rows' }).getByRole('button', { name: /^Open Vole/ }).first();
+    const number = (await first.innerText()).trim();
+    await first.click();
+    await page.getByLabel('Column to draw', { exact: true }).selectOption('energy');
+    await page.getByRole('figure', { name: /^energy of/ }).waitFor();
+    await page.getByRole('region', { name: 'Table of agents' }).getByRole('button', { name: 'close' }).click();
+    await page.getByRole('region', { name: `Vole ${number}` }).getByRole('button', { name: 'what it did, and why' }).click();
+    const story = page.getByTestId('story');
+    await expect.poll(() => story.innerText()).toContain('forage');
+    expect(await story.innerText()).toMatch(/normal\(0 deg, 40 deg\) drew -?[\d.\u2212]+/);
+    expect(await story.innerText()).toContain('energy < 0 or age > 600 days: no');
+    const energy = page.getByRole('textbox', { name: 'energy' });
+    await energy.fill('-5');
+    await energy.press('Enter');
+    await page.getByRole('list', { name: 'Done by hand' }).getByText(`Vole ${number}: energy`).waitFor();
+    for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'One step' }).click();
+    await page.getByText('It is not there at this step').waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('goes back, branches with another value, and compares both runs step by step', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByLabel('Step, or condition, to run to').fill('200');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
+    const plain = await countIn(page, /Adult Vole/);
+    await page.getByRole('button', { name: 'keep this run beside' }).click();
+    await page.getByText(/kept beside, seed 1/).waitFor();
+    await page.getByLabel('Step, or condition, to run to').fill('100');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page)).toBe(100);
+    await page.getByRole('slider', { name: 'strike' }).focus();
+    for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowRight');
+    await page.getByLabel('Step, or condition, to run to').fill('200');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
+    expect(await countIn(page, /Adult Vole/)).toBeLessThan(plain);
+    await page.getByLabel('difference').first().check();
+    const population = page.getByRole('figure', { name: 'Population' });
+    await expect.poll(() => population.innerText()).toMatch(/voles \u2212\d+/);
+    await page.getByText(/kept beside, seed 1, 17 September 2031/).waitFor();
+    await page.getByRole('button', { name: 'put it away' }).click();
+    await expect.poll(() => page.getByText(/kept beside/).count()).toBe(0);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('saves a picture and a film of the run', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    const picture = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Picture' }).click();
+    expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
+    await page.getByRole('button', { name: 'Film', exact: true }).click();
+    await page.waitForTimeout(2000);
+    const film = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Stop and save film' }).click();
+    const path = await (await film).path();
+    const bytes = readFileSync(path);
+    expect([...bytes.subarray(0, 4)]).toEqual([0x1a, 0x45, 0xdf, 0xa3]);
+    expect(bytes.length).toBeGreaterThan(10_000);
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
+describe('every view, for those who do not see it or do not point at it', () => {
+  it.each(['paper', 'dusk'])('has no serious finding, in the theme %s', async (theme) => {
+    const { page, close } = await opened();
+    if (theme === 'dusk') {
+      await page.keyboard.press('Control+k');
+      await page.keyboard.type('dusk');
+      await page.keyboard.press('Enter');
+    }
+    const findings: string[] = [];
+    const look = async (where: string): Promise<void> => {
+      await page.waitForTimeout(700);
+      await page.evaluate(AXE);
+      const serious = await page.evaluate(async () => {
+        const { axe } = window as unknown as { axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> } };
+        const { violations } = await axe.run();
+        return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`);
+      });
+      findings.push(...serious.map((found) => `${where}: ${found}`));
+    };
+    for (const tab of ['The run', 'States', 'Formula', 'Draws', 'Behaviours']) {
+      await page.getByRole('tab', { name: tab }).click();
+      await look(`Build, ${tab}`);
+    }
+    for (const view of ['Watch', 'Repeat', 'Vary', 'Match', 'Tell']) {
+      await page.getByRole('button', { name: view, exact: true }).click();
+      await look(view);
+    }
+    await page.goto(`${stage.url}/projects`);
+    await look('Projects');
+    expect(findings).toEqual([]);
+    await close();
+  });
+});
