@@ -9,6 +9,7 @@ import { useAppSelector } from '../store/store.ts';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
 import { Outline } from './Outline.tsx';
+import { Versions } from './Versions.tsx';
 import { BuildPanel } from './panel/BuildPanel.tsx';
 
 /** Outline, text, and the small run of exactly this text. */
@@ -87,7 +88,10 @@ function ProblemList({ onGo, onFix, onFormat }: ProblemListProps) {
     <section aria-label="Findings" className="max-h-44 shrink-0 overflow-auto border-t border-line bg-sheet">
       <div className="sticky top-0 flex items-center justify-between bg-sheet px-4 py-1">
         <span className={errors ? 'font-semibold text-problem' : 'text-faint'} data-testid="findings">{said}</span>
-        <button type="button" className="link text-sm" onClick={onFormat}>put in usual layout</button>
+        <span className="flex gap-4 text-sm">
+          <Versions />
+          <button type="button" className="link" onClick={onFormat}>put in usual layout</button>
+        </span>
       </div>
       <ul className="px-4 pb-2">
         {diagnostics.map((d, i) => {

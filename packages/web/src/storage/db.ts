@@ -1,12 +1,13 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
-import type { ObservedRow, ProjectRow, RunRow, StudyRow } from './schema.ts';
+import type { ObservedRow, ProjectRow, RunRow, StudyRow, VersionRow } from './schema.ts';
 
 export type Database = Dexie & {
   projects: EntityTable<ProjectRow, 'id'>;
   studies: EntityTable<StudyRow, 'id'>;
   runs: EntityTable<RunRow, 'id'>;
   observed: EntityTable<ObservedRow, 'id'>;
+  versions: EntityTable<VersionRow, 'id'>;
 };
 
 /** Opens the data of this browser. Each version of the tables is a numbered migration; earlier ones are never changed. */
@@ -18,6 +19,7 @@ export function openDatabase(name = 'vole-parade'): Database {
     runs: 'id, studyId, [studyId+index]',
     observed: 'id, projectId',
   });
+  db.version(2).stores({ versions: 'id, projectId, [projectId+at]' });
   return db;
 }
 

@@ -32,6 +32,23 @@ describe('projects', () => {
     expect(await repository.project(a.id)).toBeUndefined();
   });
 
+  it('keep what saves replace as versions, some minutes apart, and those with a name', async () => {
+    const minute = 60_000;
+    const { id } = await repository.addProject('A', 'first', '', 0);
+    await repository.saveProject(id, 1, { text: 'second' }, 1 * minute);
+    await repository.saveProject(id, 2, { text: 'third' }, 2 * minute);
+    await repository.saveProject(id, 3, { notes: 'only notes' }, 20 * minute);
+    await repository.saveProject(id, 4, { text: 'fourth' }, 21 * minute);
+    await repository.addVersion(id, 'fourth', 'before the talk', 22 * minute);
+    const versions = await repository.versions(id);
+    expect(versions.map(({ text, name }) => [text, name])).toEqual([['fourth', 'before the talk'], ['third', ''], ['first', '']]);
+    await repository.nameVersion(versions[2]!.id, 'the beginning');
+    expect((await repository.versions(id))[2]!.name).toBe('the beginning');
+    await repository.putAway(id, 30 * minute);
+    await repository.clearAway(31 * minute);
+    expect(await repository.versions(id)).toEqual([]);
+  });
+
   it('are not saved over what another tab saved since', async () => {
     const { id } = await repository.addProject('A', 'first');
     expect(await repository.saveProject(id, 1, { text: 'from one tab' })).toEqual({ saved: true, revision: 2 });

@@ -1,13 +1,17 @@
 import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
-import type { ObservedRow, ProjectRow, RunRow, StudyRow } from './schema.ts';
-import { ObservedSchema, ProjectSchema, RunSchema, StudySchema } from './schema.ts';
+import type { ObservedRow, ProjectRow, RunRow, StudyRow, VersionRow } from './schema.ts';
+import { ObservedSchema, ProjectSchema, RunSchema, StudySchema, VersionSchema } from './schema.ts';
 
 export type SaveOutcome = { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
 
 export function newId(): string {
   return crypto.randomUUID();
 }
+
+/** Time between versions that are kept unasked, and how many of these a project has at most. */
+const VERSION_PAUSE = 5 * 60_000;
+const MOST_UNNAMED = 200;
 
 /** Everything the page keeps. All writes are whole transactions: after a crash a thing is there as before or as after. */
 export class Repository {
@@ -31,13 +35,39 @@ export class Repository {
 
   /** Saves a change if nobody saved another one since `revision`; else gives what is there, and saves nothing. */
   async saveProject(id: string, revision: number, change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes' | 'visited'>>, now = Date.now()): Promise<SaveOutcome> {
-    return this.db.transaction('rw', this.db.projects, async () => {
+    return this.db.transaction('rw', [this.db.projects, this.db.versions], async () => {
       const row = await this.db.projects.get(id);
       if (!row) throw new Error('This project is no longer there.');
       if (row.revision !== revision) return { saved: false, theirs: ProjectSchema.parse(row) };
+      if (change.text !== undefined && change.text !== row.text) await this.keepUnasked(id, row.text, now);
       await this.db.projects.put({ ...row, ...change, revision: revision + 1, changedAt: now });
       return { saved: true, revision: revision + 1 };
     });
+  }
+
+  // Versions
+
+  /** Keeps what a save is about to replace, unless a version was kept shortly before. */
+  private async keepUnasked(projectId: string, text: string, now: number): Promise<void> {
+    const all = await this.versions(projectId);
+    if (all[0] && now - all[0].at < VERSION_PAUSE) return;
+    await this.db.versions.add({ id: newId(), projectId, at: now, name: '', text });
+    const unnamed = all.filter((version) => version.name === '');
+    await this.db.versions.bulkDelete(unnamed.slice(MOST_UNNAMED - 1).map((version) => version.id));
+  }
+
+  /** The latest first. */
+  async versions(projectId: string): Promise<VersionRow[]> {
+    const rows = await this.db.versions.where({ projectId }).toArray();
+    return rows.map((row) => VersionSchema.parse(row)).sort((a, b) => b.at - a.at);
+  }
+
+  async addVersion(projectId: string, text: string, name: string, now = Date.now()): Promise<void> {
+    await this.db.versions.add({ id: newId(), projectId, at: now, name, text });
+  }
+
+  async nameVersion(id: string, name: string): Promise<void> {
+    await this.db.versions.update(id, { name });
   }
 
   /** A copy with its observed data and studies. */
@@ -69,13 +99,14 @@ export class Repository {
 
   /** Removes for good what was put away before a time. */
   async clearAway(before: number): Promise<void> {
-    const { projects, studies, runs, observed } = this.db;
-    await this.db.transaction('rw', [projects, studies, runs, observed], async () => {
+    const { projects, studies, runs, observed, versions } = this.db;
+    await this.db.transaction('rw', [projects, studies, runs, observed, versions], async () => {
       const gone = await projects.where('deletedAt').between(1, before).toArray();
       for (const { id } of gone) {
         for (const study of await studies.where({ projectId: id }).toArray()) await runs.where({ studyId: study.id }).delete();
         await studies.where({ projectId: id }).delete();
         await observed.where({ projectId: id }).delete();
+        await versions.where({ projectId: id }).delete();
         await projects.delete(id);
       }
     });

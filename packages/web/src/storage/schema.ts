@@ -23,6 +23,15 @@ export const ProjectSchema = z.object({
   visited: z.array(z.string()),
 });
 
+/** A text as it was at some time; with a name if the modeler gave it one. */
+export const VersionSchema = z.object({
+  id: z.string(),
+  projectId: z.string(),
+  at: z.number(),
+  name: z.string(),
+  text: z.string(),
+});
+
 export const StudySchema = z.object({
   id: z.string(),
   projectId: z.string(),
@@ -64,6 +73,7 @@ export const ObservedSchema = z.object({
 });
 
 export type ProjectRow = z.infer<typeof ProjectSchema>;
+export type VersionRow = z.infer<typeof VersionSchema>;
 export type StudyRow = z.infer<typeof StudySchema>;
 export type RunRow = z.infer<typeof RunSchema>;
 export type ObservedRow = z.infer<typeof ObservedSchema>;
