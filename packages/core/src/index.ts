@@ -10,6 +10,8 @@ export { filesWanted } from './language/data.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';
+export type { PlanHeading } from './language/plan-page.ts';
+export { PLAN_QUESTIONS, readPlan, writePlan } from './language/plan-page.ts';
 export type { Addition, Renaming } from './language/edits.ts';
 export { addState, addToModel, addTransition, movePart, removeBlock, renameEverywhere, replaceLine } from './language/edits.ts';
 export { FUNCTIONS, SPECIAL_FUNCTIONS } from './language/functions.ts';

@@ -6,13 +6,14 @@ import { setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import type { Extension } from '@codemirror/state';
 import { EditorState } from '@codemirror/state';
-import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view';
+import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from '@codemirror/view';
 import type { CheckedModel, Diagnostic } from '@vole/core';
 import { formatModel, loadModel } from '@vole/core';
 import { useEffect, useRef } from 'react';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../store/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
+import { describeName } from './describe-name.ts';
 import { modelColours, modelCompletion } from './model-language.ts';
 
 /** What other parts of Build may ask of the editor. */
@@ -56,6 +57,27 @@ const indenting = indentService.of((context, at) => {
   return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
 });
 
+/** What the name under the pointer stands for: its type, unit, whose it is, and its line. */
+const naming = hoverTooltip((view, pos) => {
+  const word = view.state.wordAt(pos);
+  if (!word) return null;
+  const text = view.state.doc.toString();
+  const found = describeName(checkedModel(text), text.slice(word.from, word.to), text);
+  if (!found) return null;
+  return {
+    pos: word.from,
+    end: word.to,
+    create: () => {
+      const dom = document.createElement('div');
+      dom.className = 'vole-hover';
+      for (const [tag, words] of [['b', found.name], ['span', found.what], ['code', found.more]] as const) {
+        if (words) dom.appendChild(document.createElement(tag)).textContent = words;
+      }
+      return { dom };
+    },
+  };
+});
+
 function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
   const from = Math.min(diagnostic.span.start, length);
   return {
@@ -73,7 +95,7 @@ function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
 function extensions(): Extension[] {
   return [
     lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
-    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours,
+    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours, naming,
     autocompletion({ override: [modelCompletion(() => checkedModel(store.getState().project.text))], icons: false }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),

@@ -1,4 +1,6 @@
+import { movePart } from '@vole/core';
 import { useMemo } from 'react';
+import { changeText } from '../store/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { outlineOf } from './outline.ts';
 
@@ -11,11 +13,31 @@ export function Outline({ cursor, onGo }: { readonly cursor: number; readonly on
       <h2 className="mb-1 px-1.5 text-[15px]">Outline</h2>
       <ul>
         {lines.map((line) => (
-          <li key={`${line.start} ${line.label}`}>
+          <li
+            key={`${line.start} ${line.label}`}
+            draggable={line.isPart}
+            onDragStart={(event) => event.dataTransfer.setData('text/plain', String(line.start))}
+            onDragOver={(event) => line.depth === 0 && event.preventDefault()}
+            onDrop={(event) => {
+              event.preventDefault();
+              const from = Number(event.dataTransfer.getData('text/plain'));
+              if (line.depth === 0 && Number.isFinite(from) && from !== line.start) changeText(movePart(text, from, line.start));
+            }}
+          >
             <button
               type="button"
               className={`flex w-full items-center justify-between gap-2 rounded-sm px-1.5 py-[2px] text-left ${line.depth ? 'pl-5' : ''} ${cursor >= line.start && cursor < line.end ? 'bg-sheet font-bold' : 'hover:bg-sheet'} ${line.problems ? 'text-problem' : ''}`}
+              title={line.isPart ? 'Drag to move it; Alt with the arrow keys moves it too' : undefined}
               onClick={() => onGo(line.start)}
+              onKeyDown={(event) => {
+                if (!line.isPart || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+                event.preventDefault();
+                const tops = lines.filter((other) => other.depth === 0);
+                const at = tops.indexOf(line);
+                const before = event.key === 'ArrowUp' ? tops[at - 1] : tops[at + 2];
+                if (event.key === 'ArrowUp' && at <= 1) return;
+                changeText(movePart(text, line.start, before?.start));
+              }}
             >
               <span className="truncate">{line.label}</span>
               {line.problems > 0 && <span className="font-bold" aria-label={`${line.problems} findings`}>{line.problems}</span>}

@@ -5,6 +5,8 @@ export interface OutlineLine {
   readonly label: string;
   readonly depth: number;
   readonly start: number;
+  /** Whether it is a part by itself, which can be moved. */
+  readonly isPart: boolean;
   /** To the beginning of the next part. */
   readonly end: number;
   readonly problems: number;
@@ -13,20 +15,20 @@ export interface OutlineLine {
 /** The parts of a text in its order, with what stands inside kinds, and how many findings lie in each. */
 export function outlineOf(text: string, diagnostics: readonly Diagnostic[]): OutlineLine[] {
   const { parts } = loadModel(text).check.tree;
-  const raw: { label: string; depth: number; start: number }[] = [];
+  const raw: { label: string; depth: number; start: number; isPart: boolean }[] = [];
   let lastGroup = '';
   for (const part of parts) {
     const grouped = groupOf(part, parts);
     if (grouped) {
-      if (grouped !== lastGroup) raw.push({ label: grouped, depth: 0, start: part.span.start });
+      if (grouped !== lastGroup) raw.push({ label: grouped, depth: 0, start: part.span.start, isPart: false });
       lastGroup = grouped;
       continue;
     }
     lastGroup = '';
-    raw.push({ label: labelOf(part), depth: 0, start: part.span.start });
+    raw.push({ label: labelOf(part), depth: 0, start: part.span.start, isPart: part.is !== 'model' });
     if (part.is !== 'agent') continue;
-    for (const machine of part.states) raw.push({ label: `${machine.name.text}: ${machine.states.map((s) => s.name.text).join(', ')}`, depth: 1, start: machine.span.start });
-    for (const behaviour of part.behaviours) raw.push({ label: behaviour.name.text, depth: 1, start: behaviour.span.start });
+    for (const machine of part.states) raw.push({ label: `${machine.name.text}: ${machine.states.map((s) => s.name.text).join(', ')}`, depth: 1, start: machine.span.start, isPart: false });
+    for (const behaviour of part.behaviours) raw.push({ label: behaviour.name.text, depth: 1, start: behaviour.span.start, isPart: false });
   }
   return raw.map((line, i) => {
     const end = raw[i + 1]?.start ?? text.length + 1;
@@ -56,6 +58,17 @@ function labelOf(part: AnyPart): string {
       return `timeline, ${part.lines.length}`;
     case 'order':
       return `order, ${part.lines.length}`;
+    case 'network':
+    case 'message':
+    case 'behaviour':
+    case 'define':
+    case 'routine':
+    case 'tally':
+    case 'unit':
+    case 'zone':
+      return `${part.name.text}, ${part.is}`;
+    case 'record':
+      return `record of ${part.name.text}`;
     default:
       return part.is;
   }

@@ -5,9 +5,10 @@ import { ValueList } from '../../watch/ValueList.tsx';
 import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
 import { DrawsPanel } from './DrawsPanel.tsx';
 import { FormulaPanel } from './FormulaPanel.tsx';
+import { PlanPanel } from './PlanPanel.tsx';
 import { StatesPanel } from './StatesPanel.tsx';
 
-const PAGES = { run: 'The run', states: 'States', formula: 'Formula', draws: 'Draws', shelf: 'Behaviours' } as const;
+const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', shelf: 'Behaviours' } as const;
 export type PanelPage = keyof typeof PAGES;
 
 interface Props {
@@ -37,6 +38,7 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
       </div>
       <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-2.5">
         {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<KeyTable /><ValueList /></div>}
+        {page === 'plan' && <PlanPanel />}
         {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
         {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
         {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}

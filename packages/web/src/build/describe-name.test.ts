@@ -1,0 +1,40 @@
+import { loadModel } from '@vole/core';
+import { describe, expect, it } from 'vitest';
+import { describeName } from './describe-name.ts';
+
+const TEXT = `model Names
+clock
+  step 1 day
+  end after 9 days
+parameter strike = 0.2 per day, from 0 to 1   "how often"
+space S: plane 9 m by 9 m
+agent Vole
+  start 3 anywhere
+  has age = 0 days
+  has mother: Vole = nobody
+  states life
+    Young
+      after gamma(mean = 3 days, shape = 2): Old
+    Old
+measure n = count Vole where it.life is Old and it.age > 1 day and it.mother is nobody
+`;
+const { model } = loadModel(TEXT).check;
+
+describe('what a word under the pointer stands for', () => {
+  it.each([
+    ['STRIKE', /parameter, a number in .*day/, /0\.2 per day/],
+    ['age', /attribute of Vole, a number in day/, /has age/],
+    ['mother', /points at a Vole, or nobody/, /nobody/],
+    ['life', /state machine of Vole/, /Young, Old/],
+    ['Old', /state of life/, undefined],
+    ['n', /measure/, /count Vole/],
+    ['gamma', /distribution, draws/, /gamma\(mean, shape\)/],
+    ['after', /word of the language/, /time drawn/],
+  ])('%s', (word, what, more) => {
+    const found = describeName(model, word, TEXT)!;
+    expect(found.what).toMatch(what);
+    if (more) expect(found.more).toMatch(more);
+  });
+
+  it('says nothing of a word that is nothing', () => expect(describeName(model, 'anywhere_else', TEXT)).toBeUndefined());
+});
