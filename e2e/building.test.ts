@@ -91,6 +91,30 @@ describe('Build', () => {
     await close();
   });
 
+  it('answers the plan in the prose, explains names, and brings back a version', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('tab', { name: 'Plan' }).click();
+    await page.getByRole('textbox', { name: /^Purpose/ }).fill('What does hunting do to the year of the voles?');
+    await page.keyboard.press('Tab');
+    await expect.poll(() => modelText(page)).toContain('  Purpose: What does hunting do to the year of the voles?\n');
+    await page.locator('.cm-content').getByText('strike', { exact: true }).first().hover();
+    await page.locator('.vole-hover').getByText('parameter, a number').waitFor();
+    await page.getByRole('button', { name: 'versions' }).click();
+    await page.getByLabel('Keep the text as it is under the name').fill('with a purpose');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await page.getByRole('button', { name: /^with a purpose/ }).waitFor();
+    await page.getByRole('list', { name: 'Earlier versions' }).getByRole('button').last().click();
+    await page.getByText('Purpose: What does hunting').last().waitFor();
+    await page.getByRole('button', { name: 'Restore this version' }).click();
+    await expect.poll(() => modelText(page)).not.toContain('Purpose:');
+    // A part goes elsewhere by the keyboard, with what stands under it.
+    await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'grass, field' }).focus();
+    await page.keyboard.press('Alt+ArrowUp');
+    await expect.poll(async () => (await modelText(page)).indexOf('field grass')).toBeLessThan((await modelText(page)).indexOf('space Meadow'));
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   it('plots a formula of the model and draws a distribution, and says what is wrong with one', async () => {
     const { page, problems, close } = await opened('Dusk');
     await page.getByRole('tab', { name: 'Formula' }).click();

@@ -22,7 +22,7 @@ const { model } = loadModel(TEXT).check;
 
 describe('what a word under the pointer stands for', () => {
   it.each([
-    ['STRIKE', /parameter, a number in .*day/, /0\.2 per day/],
+    ['STRIKE', /parameter, a number per day/, /0\.2 per day/],
     ['age', /attribute of Vole, a number in day/, /has age/],
     ['mother', /points at a Vole, or nobody/, /nobody/],
     ['life', /state machine of Vole/, /Young, Old/],

@@ -41,7 +41,7 @@ const WORDS: Readonly<Record<string, string>> = {
 export function describeName(model: CheckedModel | undefined, word: string, text: string): NameDescription | undefined {
   const key = word.toLowerCase();
   const lineOf = (span: { readonly start: number }): string => text.slice(span.start, (text.indexOf('\n', span.start) + 1 || text.length + 1) - 1).trim();
-  const unit = (label: string): string => (label ? ` in ${label}` : '');
+  const unit = (label: string): string => (label ? ` ${label.startsWith('per ') ? '' : 'in '}${label}` : '');
   for (const parameter of model?.parameters ?? []) {
     if (parameter.name.toLowerCase() === key) return { name: parameter.name, what: `parameter, ${parameter.type.is === 'number' ? `a number${unit(parameter.unit.label)}` : typeWords(parameter.type)}`, more: lineOf(parameter.part.span) };
   }

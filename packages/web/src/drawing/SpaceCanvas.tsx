@@ -253,7 +253,9 @@ class Stage implements SpaceView {
     frame!.ties.forEach((ends, n) => {
       if (!hidden.has(plan!.networks[n]?.name ?? '')) drawTies(this.picture, camera, ends, plan!.space?.edge === 'wrapping' ? space : undefined, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
     });
-    const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture);
+    const count = frame!.kinds.reduce((sum, kind) => sum + kind.count, 0);
+    const apart = Math.sqrt((space.width * space.height) / Math.max(1, count));
+    const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture, apart);
     looksOf(plan!, this.theme).forEach((look, k) => {
       const kind = frame!.kinds[k];
       if (!kind || !look.shown || hidden.has(plan!.kinds[k]!.name)) return;

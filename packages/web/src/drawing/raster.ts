@@ -15,6 +15,10 @@ export interface Picture extends Size {
 
 /** Below this length agents are single dots of two pixels. */
 const POINT_LENGTH = 3.2;
+/** Size of agents whose show gives none. */
+const PLAIN_SIZE = 1.6;
+/** Fewer points than this are two pixels wide. */
+const MOST_DOUBLE = 200_000;
 
 export function clear({ pixels }: Picture, [r, g, b]: Rgb): void {
   const colour = (255 << 24) | (b << 16) | (g << 8) | r;
@@ -97,10 +101,16 @@ function drawLine({ pixels, width, height }: Picture, ax: number, ay: number, bx
   }
 }
 
-/** Length in pixels of an agent of size 1; grows slower than the zoom, so that a close view shows room between agents. */
-export function unitLength(camera: Camera, fitScale: number, picture: Size): number {
+/** An agent is not drawn longer than so many times the mean way to its neighbours, so that a crowd is seen as points and not as a blot. */
+const LENGTHS_APART = 1.8;
+
+/**
+ * Length in pixels of an agent of size 1; grows slower than the zoom, so that a close view shows room between agents.
+ * @param apart mean way between agents in units of length
+ */
+export function unitLength(camera: Camera, fitScale: number, picture: Size, apart = Infinity): number {
   const base = Math.max(3, Math.min(picture.width, picture.height) / 90);
-  return base * Math.sqrt(camera.scale / fitScale);
+  return Math.min(base * Math.sqrt(camera.scale / fitScale), apart * camera.scale * LENGTHS_APART);
 }
 
 export interface AgentLook {
@@ -111,15 +121,41 @@ export interface AgentLook {
 }
 
 export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, { look, colours, scale }: AgentLook, unit: number): void {
+  if (frame.sizes.length === 0 && unit * PLAIN_SIZE < POINT_LENGTH) {
+    drawPoints(picture, camera, frame, { colours, scale });
+    return;
+  }
   const { width, height } = picture;
   const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
   for (let i = 0; i < frame.count; i++) {
-    const length = unit * (frame.sizes.length ? Math.max(0, Math.min(frame.sizes[i]!, 60)) : 1.6);
+    const length = unit * (frame.sizes.length ? Math.max(0, Math.min(frame.sizes[i]!, 60)) : PLAIN_SIZE);
     const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
     if (at.x < -length || at.y < -length || at.x > width + length || at.y > height + length) continue;
     const colour = scale ? scale.colours[Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))]! : colours[frame.colours.length ? frame.colours[i]! : 0]!;
     if (length < POINT_LENGTH) drawPoint(picture, at.x, at.y, colour);
     else stamp(picture, at.x, at.y, look.shape, length, frame.direction[i]!, colour);
+  }
+}
+
+/** Very many agents, each as a single dot, without making anything on the way. */
+function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: KindFrame, { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>): void {
+  const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
+  const pack = ([r, g, b]: Rgb): number => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
+  const packed = Uint32Array.from(scale ? scale.colours : colours, pack);
+  const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
+  const left = width / 2 - camera.centreX * camera.scale;
+  const top = height / 2 + camera.centreY * camera.scale;
+  const isDouble = frame.count < MOST_DOUBLE;
+  for (let i = 0; i < frame.count; i++) {
+    const px = Math.round(left + frame.x[i]! * camera.scale);
+    const py = Math.round(top - frame.y[i]! * camera.scale);
+    if (!(px >= 0 && py >= 0 && px < width && py < height)) continue;
+    const colour = packed[scale ? Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span))) : frame.colours.length ? frame.colours[i]! : 0]!;
+    words[py * width + px] = colour;
+    if (!isDouble) continue;
+    if (px > 0) words[py * width + px - 1] = colour;
+    if (py > 0) words[(py - 1) * width + px] = colour;
+    if (px > 0 && py > 0) words[(py - 1) * width + px - 1] = colour;
   }
 }
 

@@ -18,7 +18,7 @@ export function KeyTable() {
             const { count, colours } = frame.kinds[k] ?? { count: 0, colours: new Float32Array(0) };
             if (!look.classes) return <Line key={kind.name} shape={look.shape} colour={look.scale ? colourOf(look.scale[1], theme) : look.colours[0]!} name={kind.name} count={count} />;
             const counts = look.classes.map(() => 0);
-            for (const c of colours) counts[c] = (counts[c] ?? 0) + 1;
+            for (let i = 0; i < colours.length; i++) counts[colours[i]!]!++;
             return look.classes.map((name, i) => (
               <Line key={`${kind.name} ${name}`} shape={look.shape} colour={look.colours[i]!} name={`${name} ${kind.name}`} count={counts[i]!} of={count} />
             ));
