@@ -23,7 +23,7 @@ export function AgentCard({ follows, onFollow }: Props) {
       {agent.gone ? (
         <p className="text-faint">It is not there at this step: removed, or not yet born.</p>
       ) : (
-        <dl className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-3 gap-y-0.5" data-testid="agent">
+        <dl className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-2 gap-y-0.5" data-testid="agent">
           {kind.machines.map((machine, m) => {
             const { state, due } = agent.states[m]!;
             const choice = <Choice name={machine.name} options={machine.states} value={state} onSet={(to) => live.act({ is: 'set state', kind: agent.kind, number: agent.number, machine: m, state: to })} />;
@@ -63,7 +63,7 @@ function Item({ name, value, wide = false }: { readonly name: string; readonly v
   return (
     <>
       <dt className="text-faint">{name}</dt>
-      <dd className={wide ? 'col-span-3 font-semibold' : ''}>{value}</dd>
+      <dd className={wide ? 'col-span-3 font-semibold' : 'whitespace-nowrap'}>{value}</dd>
     </>
   );
 }
@@ -87,7 +87,7 @@ function NumberField({ name, value, onSet }: { readonly name: string; readonly v
   return (
     <input
       aria-label={name}
-      className="word w-16"
+      className="word w-14"
       value={typed ?? shownNumber(value)}
       onChange={(event) => setTyped(event.target.value)}
       onBlur={done}
