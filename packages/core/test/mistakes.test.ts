@@ -110,6 +110,34 @@ describe('mistakes of newcomers', () => {
     expect(noisy).toEqual([]);
   });
 
+  it.each<[string, string, string, RegExp, boolean]>([
+    ['a parameter that nobody reads', 'parameter spare = 1\n', 'doubt/unused', /parameter “spare” is never read/, true],
+    ['a variable that nobody reads', 'variable spare = 1\n', 'doubt/unused', /variable “spare”/, true],
+    ['a tally that nobody reads', 'tally spare\n', 'doubt/unused', /tally “spare”/, true],
+    ['an attribute that nobody reads', 'agent Shrew\n  start 3 anywhere\n  has spare = 1\nmeasure s = count Shrew\nshow Shrew: dot\n', 'doubt/unused', /attribute “spare”/, true],
+    ['a kind that is never there', 'agent Shrew\n  has age = 0\nmeasure s = sum of it.age over Shrew\nshow Shrew: dot\n', 'doubt/nobody', /No Shrew is there at the start/, true],
+    ['all on one point', 'agent Shrew\n  start 30 at (3, 3)\nmeasure s = count Shrew\nshow Shrew: dot\n', 'doubt/stacked', /All Shrews start on one point/, true],
+    ['a kind that is never drawn', 'agent Shrew\n  start 3 anywhere\nmeasure s = count Shrew\n', 'doubt/not-shown', /“Shrew” is never drawn/, true],
+    ['a state that nothing leads to', 'agent Shrew\n  start 3 anywhere\n  states s\n    Still\n    Gone\nmeasure s = count Shrew where it.s is Gone\nshow Shrew: dot\n', 'doubt/unreachable', /state “Gone” is never reached/, false],
+    ['a transition that cannot fire', 'agent Shrew\n  start 3 anywhere\n  states s\n    Still\n      chance 0: Gone\n    Gone\nmeasure s = count Shrew where it.s is Gone\nshow Shrew: dot\n', 'doubt/never', /its chance or rate is 0/, false],
+  ])('doubts %s', (_, parts, code, says, mends) => {
+    const text = textOf({ name: '', parts, code, piece: '', says });
+    const isIt = (d: { code: string; message: string }): boolean => d.code === code && says.test(d.message);
+    const found = checkModel(text).diagnostics.find(isIt)!;
+    expect(checkModel(text).diagnostics.map((d) => d.message).join('\n')).toMatch(says);
+    expect(found.severity).toBe('warning');
+    expect(text.slice(found.span.start, found.span.end).length).toBeGreaterThan(0);
+    if (!mends) return;
+    const mended = checkModel(applyEdits(text, found.fixes![0]!.edits)).diagnostics;
+    expect(mended.filter((d) => isIt(d) || d.severity === 'error')).toEqual([]);
+  });
+
+  it('doubts a model that measures nothing', () => {
+    const text = 'model Bare\nclock\n  end after 9 steps\nagent Vole\n  start 3\n  has age = 0\n  behaviour wait\n    age += age\norder\n  wait in turn\n';
+    const found = checkModel(text).diagnostics.find((d) => d.code === 'doubt/no-measure')!;
+    expect(checkModel(applyEdits(text, found.fixes![0]!.edits)).diagnostics).toEqual([]);
+  });
+
   it('doubts what is never heard, sent or used', () => {
     const text = `model Doubts\nclock\n  end after 9 steps\nmessage Lost\nmessage Never\ntally idle\ndefine spare(x) = x\nnetwork Web ties Vole to Vole: none\nagent Vole\n  start 3\n  states s\n    Rest\n      on Never: Up\n    Up\n  behaviour call\n    send Lost to all Vole\nmeasure n = count Vole\n`;
     const codes = checkModel(text).diagnostics.map((d) => d.message);

@@ -358,8 +358,17 @@ export class ExpressionChecker {
 
   rate(expr: Ast.Expr, context: Context): void {
     this.demand(expr, this.numeric(expr, context), PER_TIME, 'A rate per time', say.rateWithoutTime);
-    const value = constantOf(expr, this.env.scales);
-    if (value?.value === 0) this.env.report(say.certainChance(expr.span));
+    this.doubtNever(expr);
+  }
+
+  /** The chance of a transition or a meeting: one of 0 makes it pointless. */
+  chanceThatMatters(expr: Ast.Expr, context: Context): void {
+    this.chance(expr, context);
+    this.doubtNever(expr);
+  }
+
+  private doubtNever(expr: Ast.Expr): void {
+    if (constantOf(expr, this.env.scales)?.value === 0) this.env.report(say.certainChance(expr.span));
   }
 
   angle(expr: Ast.Expr, context: Context): void {

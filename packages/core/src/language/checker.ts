@@ -414,7 +414,7 @@ class ModelChecker {
     if (transition.trigger === 'after') e.time(transition.value, context);
     else if (transition.trigger === 'rate') e.rate(transition.value, context);
     else if (transition.trigger === 'when') e.yesNo(transition.value, context);
-    else e.chance(transition.value, context);
+    else e.chanceThatMatters(transition.value, context);
     if (transition.when) e.yesNo(transition.when, context);
     for (const target of transition.targets) {
       this.stateName(target.state, type);
@@ -446,7 +446,7 @@ class ModelChecker {
     if (part.partner.is === 'mixing' && part.luck?.is === 'rate') this.env.report(say.mixingRate(part.luck.value.span));
     if (part.where) e.yesNo(part.where, { ...context, noDraws: 'The condition of an interaction' });
     if (part.luck?.is === 'rate') e.rate(part.luck.value, context);
-    if (part.luck?.is === 'chance') e.chance(part.luck.value, context);
+    if (part.luck?.is === 'chance') e.chanceThatMatters(part.luck.value, context);
     st.block(part.body, context);
   }
 

@@ -1,3 +1,4 @@
+import type { Span } from '../diagnostics.ts';
 import type { KindSymbol, MessageSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
@@ -7,15 +8,15 @@ import { partsOf } from './syntax.ts';
 /** Warnings about what is not wrong but most likely not meant. */
 export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: readonly OrderEntry[]): void {
   for (const parameter of env.parameters.values()) {
-    if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name));
+    if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name, lineOf(env.text, parameter.span)));
   }
   for (const variable of env.variables.values()) {
-    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name));
+    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name, lineOf(env.text, variable.span)));
   }
   for (const part of [...env.defines.values(), ...env.routineParts.values()]) {
     if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
   }
-  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name));
+  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, lineOf(env.text, tally.span)));
   for (const network of env.networks.values()) if (!env.used.has(network)) env.report(say.neverUsed(network.span, 'network', network.name));
   for (const message of env.messages.values()) if (!env.heard.has(message)) env.report(say.neverHeard(message.span, message.name));
   for (const kind of env.kinds.values()) {
@@ -23,7 +24,7 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
       if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
     }
     for (const attribute of kind.attributes) {
-      if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name));
+      if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, lineOf(env.text, attribute.span)));
     }
     for (const machine of kind.machines) unreachableStates(env, kind, machine.part);
     startOf(env, kind);
@@ -35,14 +36,20 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
   }
   if (env.measures.size === 0 && order.length > 0) {
     const model = partsOf(tree, 'model')[0];
-    if (model) env.report(say.noMeasure(model.span));
+    if (model) env.report(say.noMeasure(model.span, [...env.kinds.values()][0]?.name, end));
   }
+}
+
+/** The whole line of a piece of text, with the break after it. */
+function lineOf(text: string, { start }: Span): Span {
+  const next = text.indexOf('\n', start);
+  return { start: text.lastIndexOf('\n', start) + 1, end: next < 0 ? text.length : next + 1 };
 }
 
 function startOf(env: Environment, kind: KindSymbol): void {
   const { starts } = kind.part;
-  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name));
-  if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name));
+  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, lineOf(env.text, kind.span).end - 1, env.space ? ' anywhere' : ''));
+  if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name, starts[0]!.placing!.span));
 }
 
 function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesPart): void {

@@ -307,15 +307,20 @@ export const unusedColumn = (span: Span, file: string, column: string, kind: str
 
 // Doubts
 
-export const neverUsed = (span: Span, what: string, name: string) => warning('doubt/unused', span, `The ${what} “${name}” is never read.`, { hint: 'Use it or remove it.' });
+/** @param line the whole line that declares it, if it is one that can go by itself */
+export const neverUsed = (span: Span, what: string, name: string, line?: Span) =>
+  warning('doubt/unused', span, `The ${what} “${name}” is never read.`, { hint: 'Use it or remove it.', fixes: line ? [{ label: `Remove “${name}”`, edits: [{ span: line, text: '' }] }] : [] });
 export const neverReached = (span: Span, name: string) =>
   warning('doubt/unreachable', span, `The state “${name}” is never reached.`, { hint: 'No transition leads to it and nobody starts in it.' });
 export const neverShown = (span: Span, kind: string, at: number) =>
   warning('doubt/not-shown', span, `“${kind}” is never drawn.`, { fixes: [insert(at, `\nshow ${kind}: dot\n`, `Add “show ${kind}: dot”`)] });
-export const neverStarted = (span: Span, kind: string) =>
-  warning('doubt/nobody', span, `No ${kind} is there at the start, and none is ever created.`, { hint: `Add “start 100 anywhere” under “agent ${kind}”.` });
-export const stacked = (span: Span, kind: string) =>
-  warning('doubt/stacked', span, `All ${kind}s start on one point.`, { hint: 'Use “anywhere” or “within 5 m of” a place.' });
-export const noMeasure = (span: Span) =>
-  warning('doubt/no-measure', span, 'The model measures nothing, so there is nothing to chart or compare.', { hint: 'Add for example “measure voles = count Vole”.' });
+export const neverStarted = (span: Span, kind: string, lineEnd: number, place: string) =>
+  warning('doubt/nobody', span, `No ${kind} is there at the start, and none is ever created.`, { fixes: [insert(lineEnd, `\n  start 100${place}`, `Add “start 100${place}”`)] });
+export const stacked = (span: Span, kind: string, placing: Span) =>
+  warning('doubt/stacked', span, `All ${kind}s start on one point.`, { hint: 'Use “anywhere” or “within 5 m of” a place.', fixes: [replace(placing, 'anywhere')] });
+export const noMeasure = (span: Span, kind: string | undefined, at: number) =>
+  warning('doubt/no-measure', span, 'The model measures nothing, so there is nothing to chart or compare.', {
+    hint: 'Add for example “measure voles = count Vole”.',
+    fixes: kind ? [insert(at, `\nmeasure all_${kind.toLowerCase()} = count ${kind}\n`, `Add “measure all_${kind.toLowerCase()} = count ${kind}”`)] : [],
+  });
 export const certainChance = (span: Span) => warning('doubt/never', span, 'This can never happen: its chance or rate is 0.');
