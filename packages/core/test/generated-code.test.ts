@@ -42,8 +42,8 @@ describe('generated code', () => {
   });
 
   it('uses only its own names, words of the language and functions of the engine', () => {
-    const known = /^(?:const|let|function|return|for|if|else|switch|case|break|continue|new|true|false|null|undefined|found\d+|turn|bound|Math|imul|floor|abs|sqrt|ceil|Infinity|NaN|use|strict|E|W|S|P|SP|SW|SH|OCC|RS|CL|DISCS|TL|TB|MAIL|M|F|FC|FL|FN|isNaN|WRAPS)$/;
-    const own = /^(?:[kgcevxyrmqnfjibodthpuzwQRIHNCDOVLw]\d*|n\d+_|net\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|s0|s1|w1|w2)$/;
+    const known = /^(?:const|let|function|return|for|if|else|switch|case|break|continue|new|try|catch|throw|true|false|null|undefined|found\d+|turn|bound|Math|imul|floor|abs|sqrt|ceil|Infinity|NaN|use|strict|E|W|S|P|SP|SW|SH|OCC|RS|CL|DISCS|TL|TB|MAIL|M|F|FC|FL|FN|IN|TR|tr|isNaN|WRAPS)$/;
+    const own = /^(?:[kgcevxyrmqnfjibodthpuzwlQRIHNCDOVLwSMXY]\d*|(?:MX|MY|isExact|half)\d+|n\d+_|net\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|s0|s1|w1|w2)$/;
     const words = new Set<string>();
     for (let seed = 1; seed <= 40; seed++) {
       const { source } = new CompiledPlan(planOf(generateModel(seed)));
@@ -51,7 +51,7 @@ describe('generated code', () => {
       for (const word of bare.match(/(?<![\w$])[A-Za-z_$][\w$]*/g) ?? []) words.add(word);
     }
     const engine = new CompiledPlan(planOf(generateModel(1))).source.match(/const \{ ([^}]*) \} = E/)![1]!.split(', ');
-    const locals = ['lists', 'writes', 'removeAt', 'turns', 'total', 'wEnd', 'wNow', 'WE', 'WL', 'fin', 'finOrEmpty', 'site', 'kind', 'slot', 'out', 'key0', 'key1', 'count', 'list', 'cell', 'dx', 'dy', 'mx', 'my', 'tx', 'ty', 'cx', 'cy', 'from', 'to', 'score', 'tries', 'at', 'x', 'y', 'lo', 'hi', 'e', 'cells', 'ox', 'oy', 'fi', 'fj', 'fx', 'fy', 'vx', 'vy', 'w3', 'share', 'luck', 'reached', 'due', 'column', 'isInner', 'lists'];
+    const locals = ['lists', 'writes', 'removeAt', 'turns', 'total', 'wEnd', 'wNow', 'WE', 'WL', 'fin', 'finOrEmpty', 'site', 'kind', 'slot', 'out', 'key0', 'key1', 'count', 'list', 'cell', 'dx', 'dy', 'mx', 'my', 'tx', 'ty', 'cx', 'cy', 'from', 'to', 'score', 'tries', 'at', 'x', 'y', 'lo', 'hi', 'e', 'cells', 'ox', 'oy', 'fi', 'fj', 'fx', 'fy', 'vx', 'vy', 'w3', 'share', 'luck', 'reached', 'due', 'column', 'isInner', 'lists', 'failed', 'failure', 'members', 'half'];
     const parts = ['values', 'fieldStarts', 'fieldGrows', 'fieldBecomes', 'cellLists', 'changes', 'reactions', 'tieFirsts', 'tieAgents', 'records', 'starts', 'exacts', 'entries', 'acts', 'sizes', 'colours'];
     const strange = [...words].filter((word) => !known.test(word) && !own.test(word) && !engine.includes(word) && !locals.includes(word) && !parts.includes(word));
     expect(strange).toEqual([]);

@@ -134,11 +134,15 @@ function Node({ node, count, index, isChosen, onChoose }: { readonly node: State
   const theme = useAppSelector((state) => state.interface.theme);
   const { x, y } = centre(node);
   return (
-    <g role="button" tabIndex={0} aria-label={`State ${node.name}${count === undefined ? '' : `, ${count} in it`}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
-      <ellipse cx={x} cy={y} rx={NODE.width / 2} ry={NODE.height / 2} fill="var(--sheet)" stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'} strokeWidth={isChosen ? 3 : 1.6} />
-      <text aria-hidden x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">{node.name}</text>
-      {count !== undefined && <text aria-hidden x={x} y={y + 12} textAnchor="middle" fontSize={11} fill="var(--faint)">{shownNumber(count)}</text>}
-    </g>
+    <>
+      <g role="button" tabIndex={0} aria-label={`State ${node.name}${count === undefined ? '' : `, ${count} in it`}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
+        <ellipse cx={x} cy={y} rx={NODE.width / 2} ry={NODE.height / 2} fill="var(--sheet)" stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'} strokeWidth={isChosen ? 3 : 1.6} />
+      </g>
+      <g aria-hidden pointerEvents="none">
+        <text x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">{node.name}</text>
+        {count !== undefined && <text x={x} y={y + 12} textAnchor="middle" fontSize={11} fill="var(--faint)">{shownNumber(count)}</text>}
+      </g>
+    </>
   );
 }
 
