@@ -14,6 +14,7 @@ export type { PlanHeading } from './language/plan-page.ts';
 export { PLAN_QUESTIONS, readPlan, writePlan } from './language/plan-page.ts';
 export type { Addition, Renaming } from './language/edits.ts';
 export { addState, addToModel, addTransition, movePart, removeBlock, renameEverywhere, replaceLine } from './language/edits.ts';
+export { treeOf } from './language/parser.ts';
 export { FUNCTIONS, SPECIAL_FUNCTIONS } from './language/functions.ts';
 export { unitWords } from './language/units.ts';
 export type { LookColour, LookScaleEnd, LookShape } from './language/looks.ts';
@@ -30,7 +31,8 @@ export { interpretPlan } from './compile/interpret.ts';
 // Runs
 export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
-export { actByHand, forgetHand } from './compile/hand.ts';
+export type { HandState } from './compile/hand.ts';
+export { actByHand, handState, restoreHand } from './compile/hand.ts';
 export type { Zones } from './compile/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';

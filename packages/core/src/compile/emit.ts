@@ -97,7 +97,8 @@ class PlanEmitter {
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
     head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
-    head.line('const WE = W.entered, WL = W.left, IN = S.inState, TR = S.trace;');
+    head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
+    if (this.shared.traces) head.line('const TR = S.trace;');
     head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
@@ -160,7 +161,7 @@ class PlanEmitter {
 
   private locals(count: number, from = 0): void {
     const names = Array.from({ length: Math.max(0, count - from) }, (_, i) => `L${i + from} = 0`);
-    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0, q = 0, tr = false, fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
+    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0,${this.shared.traces ? ' q = 0, tr = false,' : ''} fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
   }
 
   private indices(touch: RuleTouch): void {

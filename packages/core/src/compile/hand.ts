@@ -1,4 +1,5 @@
 import type { HandAct } from '../engine/hand-act.ts';
+import type { Run } from '../engine/run.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import { placeOnAxis } from '../engine/space.ts';
 import { isInMask, repainted } from '../engine/zones.ts';
@@ -13,23 +14,24 @@ const BY_HAND = 0x51ed270b;
  * Does an act by hand to a run that stands before a step; what it draws is keyed by seed, step and its place among the acts of the step.
  * @returns why it could not be done, if so: nothing has changed then
  */
-export function actByHand(script: GeneratedScript, act: HandAct, ordinal: number): string | undefined {
+export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordinal: number): string | undefined {
   const { world } = script;
   script.openStates();
   const key = mix(BY_HAND + ordinal);
   const [key0, key1] = [ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key)];
   switch (act.is) {
     case 'set parameter':
+      run.setParameter(act.parameter, act.value);
       return undefined;
     case 'switch':
-      if (act.on) script.off.delete(act.rule);
-      else script.off.add(act.rule);
+      if (act.on) script.off.delete(act.line);
+      else script.off.add(act.line);
       return undefined;
     case 'paint': {
       const { space, zones } = script;
       const mask = zones.masks[act.zone];
       if (!space || !mask) return 'the model has no such zone';
-      script.useZones(zonesOf(script.plan, zones.masks.map((other) => (other === mask ? repainted(mask, act.x, act.y, act.radius, act.inside, space) : other)), mask.raster));
+      script.useZones(zonesOf(script.plan, zones.masks.map((other) => (other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other)), mask.raster));
       return undefined;
     }
     case 'place': {
@@ -62,9 +64,20 @@ export function actByHand(script: GeneratedScript, act: HandAct, ordinal: number
   }
 }
 
-/** Takes back what acts by hand have changed of zones and rules, for a run that is taken back; `zones` are those it had at its start. */
-export function forgetHand(script: GeneratedScript, zones: Zones): void {
+/** What acts by hand have changed besides what a snapshot holds. */
+export interface HandState {
+  readonly zones: Zones;
+  readonly off: readonly number[];
+}
+
+export function handState(script: GeneratedScript): HandState {
+  return { zones: script.zones, off: [...script.off] };
+}
+
+/** For a run that is taken to a snapshot: zones and lines of the order as they were then. */
+export function restoreHand(script: GeneratedScript, { zones, off }: HandState): void {
   script.off.clear();
+  for (const line of off) script.off.add(line);
   if (script.zones !== zones) script.useZones(zones);
 }
 

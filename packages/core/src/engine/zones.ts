@@ -48,13 +48,13 @@ export function unionOf(masks: readonly Mask[], raster: Raster, inverted: boolea
   return listed(inside, raster);
 }
 
-/** The mask with the cells in a circle added, or taken out: those whose centre lies in it, and the one at its own centre. */
-export function repainted(mask: Mask, x: number, y: number, radius: number, add: boolean, space: Space): Mask {
+/** The mask with the cells in circles around places added, or taken out: those whose centre lies in one, and the one at each place. */
+export function repainted(mask: Mask, places: readonly (readonly [number, number])[], radius: number, add: boolean, space: Space): Mask {
   const inside = mask.inside.slice();
-  for (let cell = 0; cell < inside.length; cell++) {
-    if (squareBetween(x, y, cellX(cell, mask.raster, space), cellY(cell, mask.raster, space), space) <= radius * radius) inside[cell] = add ? 1 : 0;
+  for (const around of places) {
+    for (let cell = 0; cell < inside.length; cell++) if (holds({ is: 'circle', radius, around }, cell, mask.raster, space)) inside[cell] = add ? 1 : 0;
+    inside[cellAt(around[0], around[1], mask.raster, space)] = add ? 1 : 0;
   }
-  inside[cellAt(x, y, mask.raster, space)] = add ? 1 : 0;
   return listed(inside, mask.raster);
 }
 

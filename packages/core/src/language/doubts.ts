@@ -40,15 +40,19 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
   }
 }
 
+function endOfLine(text: string, at: number): number {
+  const next = text.indexOf('\n', at);
+  return next < 0 ? text.length : next;
+}
+
 /** The whole line of a piece of text, with the break after it. */
 function lineOf(text: string, { start }: Span): Span {
-  const next = text.indexOf('\n', start);
-  return { start: text.lastIndexOf('\n', start) + 1, end: next < 0 ? text.length : next + 1 };
+  return { start: text.lastIndexOf('\n', start) + 1, end: Math.min(text.length, endOfLine(text, start) + 1) };
 }
 
 function startOf(env: Environment, kind: KindSymbol): void {
   const { starts } = kind.part;
-  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, lineOf(env.text, kind.span).end - 1, env.space ? ' anywhere' : ''));
+  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), env.space ? ' anywhere' : ''));
   if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name, starts[0]!.placing!.span));
 }
 

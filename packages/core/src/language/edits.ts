@@ -1,5 +1,6 @@
 import { checkModel } from './checker.ts';
 import { lex } from './lexer.ts';
+import { treeOf } from './parser.ts';
 import type { Diagnostic, TextEdit } from '../diagnostics.ts';
 import { applyEdits } from '../diagnostics.ts';
 import type { AgentPart } from './syntax.ts';
@@ -81,14 +82,16 @@ class Lines {
   }
 }
 
-/** Puts an addition into a text, each piece where its like stands. */
+/** Puts an addition into a text, each piece where its like stands. Behaviours and interactions whose name is taken get another one. */
 export function addToModel(text: string, addition: Addition): string {
   const lines = Lines.of(text);
+  const renamed = new Map<string, string>();
   for (const parameter of addition.parameters ?? []) addParameter(lines, parameter);
-  const renamed = addToKind(lines, addition);
-  for (const part of addition.parts ?? []) addPart(lines, part);
-  const added = (addition.order ?? []).map((line) => withNames(line, renamed));
-  addLines(lines, 'order', added, false);
+  addToKind(lines, addition, renamed);
+  for (const part of addition.parts ?? []) addPart(lines, part, renamed);
+  const order = lines.findHeader((line) => line === 'order');
+  const ordered = new Set(order < 0 ? [] : lines.lines.slice(order + 1, blockEnd(lines.lines, order) + 1).map((line) => line.trim().split(/[\s,]/)[0]));
+  addLines(lines, 'order', (addition.order ?? []).map((line) => withNames(line, renamed)).filter((line) => !ordered.has(line.split(' ')[0])), false);
   addLines(lines, 'timeline', addition.timeline ?? [], true);
   return lines.text;
 }
@@ -106,13 +109,17 @@ function addParameter(lines: Lines, parameter: string): void {
   lines.insertAfter(clock >= 0 ? blockEnd(lines.lines, clock) : blockEnd(lines.lines, 0), [parameter]);
 }
 
-/** Adds attributes and blocks to a kind; gives the behaviours that got another name because theirs was taken. */
-function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Addition): Map<string, string> {
-  const renamed = new Map<string, string>();
-  if (kind === undefined) return renamed;
+function freeName(name: string, taken: ReadonlySet<string>): string {
+  let free = name;
+  for (let i = 2; taken.has(free); i++) free = `${name}_${i}`;
+  return free;
+}
+
+function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Addition, renamed: Map<string, string>): void {
+  if (kind === undefined) return;
   const key = kind.toLowerCase();
   const header = lines.findHeader((line) => line.startsWith('agent ') && declared(line) === key);
-  if (header < 0) return renamed;
+  if (header < 0) return;
   const own = (): string[] => lines.lines.slice(header + 1, blockEnd(lines.lines, header) + 1);
   const depth = own().find((line) => line.trim() !== '');
   const indent = depth ? ' '.repeat(indentOf(depth)) : INDENT;
@@ -125,17 +132,16 @@ function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Additio
   for (const block of blocks) {
     const head = headerOf(block);
     const word = head.split(' ')[0]!;
-    const takenNames = new Set(own().filter((line) => indentOf(line) === indent.length && line.trim().startsWith(`${word} `)).map((line) => declared(line.trim())));
-    let name = declared(head);
-    if (takenNames.has(name)) {
+    // Behaviours are told apart in the order by their names, of whichever kind they are.
+    const among = word === 'behaviour' ? lines.lines : own();
+    const taken = new Set(among.filter((line) => line.trim().startsWith(`${word} `)).map((line) => declared(line.trim())));
+    const name = declared(head);
+    if (taken.has(name)) {
       if (word !== 'behaviour') continue;
-      const old = name;
-      for (let i = 2; takenNames.has(name); i++) name = `${old}_${i}`;
-      renamed.set(old, name);
+      renamed.set(name, freeName(name, taken));
     }
     lines.insertAfter(blockEnd(lines.lines, header), indented(withNames(block, renamed), indent));
   }
-  return renamed;
 }
 
 function withNames(text: string, renamed: ReadonlyMap<string, string>): string {
@@ -146,11 +152,16 @@ function withNames(text: string, renamed: ReadonlyMap<string, string>): string {
 }
 
 /** Parts go where the ones of their kind end, else before what looks at the model: order, timeline, measures. */
-function addPart(lines: Lines, part: string): void {
-  const head = headerOf(part);
+function addPart(lines: Lines, given: string, renamed: Map<string, string>): void {
+  const head = headerOf(given);
   const word = head.split(' ')[0]!;
-  const isThere = lines.lines.some((line) => indentOf(line) === 0 && line.startsWith(`${word} `) && declared(line) === declared(head));
-  if (isThere) return;
+  const taken = new Set(lines.lines.filter((line) => line.startsWith(`${word} `)).map(declared));
+  const name = declared(head);
+  if (taken.has(name)) {
+    if (word !== 'interaction') return;
+    renamed.set(name, freeName(name, taken));
+  }
+  const part = withNames(given, renamed);
   const like = lines.lines.findLastIndex((line) => indentOf(line) === 0 && line.startsWith(`${word} `));
   if (like >= 0) {
     lines.insertAfter(blockEnd(lines.lines, like), part.split('\n'));
@@ -168,7 +179,7 @@ function addLines(lines: Lines, word: string, added: readonly string[], create: 
     lines.insertAfter(blockEnd(lines.lines, header), added.flatMap((line) => indented(line, INDENT)));
     return;
   }
-  if (create) addPart(lines, `${word}\n${added.flatMap((line) => indented(line, INDENT)).join('\n')}`);
+  if (create) addPart(lines, `${word}\n${added.flatMap((line) => indented(line, INDENT)).join('\n')}`, new Map());
 }
 
 export interface Renaming {
@@ -214,7 +225,7 @@ export function movePart(text: string, from: number, before: number | undefined)
 // States
 
 function agentNamed(text: string, kind: string): AgentPart | undefined {
-  return partsOf(checkModel(text).tree, 'agent').find((part) => part.name.key === kind.toLowerCase());
+  return partsOf(treeOf(text), 'agent').find((part) => part.name.key === kind.toLowerCase());
 }
 
 /** Adds a state at the end of a machine. */

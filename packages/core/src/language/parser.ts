@@ -18,6 +18,11 @@ export interface ParseResult {
 }
 
 /** Reads a model text. Never throws on the text: what cannot be read is reported and passed over, the rest is kept. */
+/** The tree of a text, also of one that is half typed; nothing is checked. */
+export function treeOf(text: string): Ast.SyntaxTree {
+  return parse(text).tree;
+}
+
 export function parse(text: string): ParseResult {
   const lexed = lex(text);
   const parser = new Parser(new TokenStream(lexed.tokens));

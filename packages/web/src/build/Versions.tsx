@@ -2,7 +2,7 @@ import { MergeView } from '@codemirror/merge';
 import { EditorState } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
 import { Dialog } from 'radix-ui';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { repository } from '../storage/repository.ts';
 import type { VersionRow } from '../storage/schema.ts';
 import { changeText } from '../store/session.ts';
@@ -17,9 +17,7 @@ export function Versions() {
   const [versions, setVersions] = useState<readonly VersionRow[]>([]);
   const [chosen, setChosen] = useState<string>();
   const [name, setName] = useState('');
-  const read = useCallback(async () => {
-    if (projectId) setVersions(await repository.versions(projectId));
-  }, [projectId]);
+  const [kept, setKept] = useState(0);
   useEffect(() => {
     if (!open || !projectId) return undefined;
     let isCurrent = true;
@@ -27,7 +25,7 @@ export function Versions() {
     return () => {
       isCurrent = false;
     };
-  }, [open, projectId]);
+  }, [open, projectId, kept]);
   const version = versions.find((other) => other.id === chosen) ?? versions[0];
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
@@ -42,7 +40,7 @@ export function Versions() {
             if (!projectId || name.trim() === '') return;
             void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(() => {
               setName('');
-              return read();
+              setKept(kept + 1);
             });
           }}>
             <label>Keep the text as it is under the name <input className="word w-52" value={name} onChange={(event) => setName(event.target.value)} /></label>

@@ -1,5 +1,5 @@
 import type { AnyPart, Diagnostic } from '@vole/core';
-import { loadModel } from '@vole/core';
+import { treeOf } from '@vole/core';
 
 export interface OutlineLine {
   readonly label: string;
@@ -14,7 +14,7 @@ export interface OutlineLine {
 
 /** The parts of a text in its order, with what stands inside kinds, and how many findings lie in each. */
 export function outlineOf(text: string, diagnostics: readonly Diagnostic[]): OutlineLine[] {
-  const { parts } = loadModel(text).check.tree;
+  const { parts } = treeOf(text);
   const raw: { label: string; depth: number; start: number; isPart: boolean }[] = [];
   let lastGroup = '';
   for (const part of parts) {

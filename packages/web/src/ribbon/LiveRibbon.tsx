@@ -14,7 +14,8 @@ export function LiveRibbon() {
   const { plan, frame, layers, layerNames, marks, acts, stepLimit, seed, target } = useLive();
   const failed = useAppSelector((state) => state.model.failure !== undefined);
   const { playing: isWished, stepsPerSecond, ended, values } = useAppSelector((state) => state.watch);
-  const playing = isWished && !failed;
+  // On its way to a condition it can be paused too; on its way to a step it soon is there.
+  const playing = (isWished || (frame?.playing === true && target === undefined)) && !failed;
   const theme = useAppSelector((state) => state.interface.theme);
   const dispatch = useAppDispatch();
   const step = frame?.step ?? 0;

@@ -217,9 +217,9 @@ export class LiveHandle {
     this.send({ is: 'forget act', index });
   }
 
-  /** Asks for counts, changes and stays of a machine with every frame. */
-  followStates(kind: number, machine: number): void {
-    this.send({ is: 'follow states', kind, machine });
+  /** With a machine, its counts, changes and stays come with every frame. */
+  followStates(of: { readonly kind: number; readonly machine: number } | undefined): void {
+    this.send({ is: 'follow states', of });
   }
 
   openAgent(kind: number, number: number): void {
@@ -256,31 +256,36 @@ export const live = new LiveHandle(true);
 /** A run kept beside the one on show; it goes to the step that is on show. */
 export const kept = new LiveHandle(false);
 
-live.onFrame(() => {
-  const { frame } = live.current;
-  const beside = kept.current;
-  if (!frame || !beside.frame || beside.target !== undefined || beside.frame.step === frame.step) return;
-  if (beside.frame.ended && beside.frame.step < frame.step) return;
-  kept.goTo(frame.step);
-});
-kept.onFrame(() => {
-  const { frame } = kept.current;
+function followLive(): void {
+  const { frame, target } = kept.current;
   const step = live.current.frame?.step;
-  if (frame && step !== undefined && frame.step !== step && kept.current.target === undefined && !(frame.ended && frame.step < step)) kept.goTo(step);
-});
+  if (!frame || step === undefined || target !== undefined || frame.step === step || (frame.ended && frame.step < step)) return;
+  kept.goTo(step);
+}
+live.onFrame(followLive);
+kept.onFrame(followLive);
+
+/** The values with which the run on show began: those set by hand later are acts of it. */
+function valuesAtStart(): Record<string, number> {
+  const { acts, plan } = live.current;
+  const values: Record<string, number> = { ...store.getState().watch.values };
+  // Of several acts on one parameter the first says what it was.
+  for (const { act, from } of [...acts].reverse()) if (act.is === 'set parameter' && from !== undefined) values[plan!.parameters[act.parameter]!.name] = from;
+  return values;
+}
+
+/** The same run from its beginning, with its acts by hand done again at their steps. */
+export function runAgainWithActs(): void {
+  live.restart(live.current.seed, valuesAtStart(), undefined, live.current.acts);
+}
 
 /** Keeps the run as it is now, with its acts by hand, beside the one on show; with another seed if one is given. */
-export function keepBeside(otherSeed?: number): void {
-  const { text } = store.getState().project;
-  const { seed, plan, acts, frame } = live.current;
-  if (!plan || !frame) return;
-  const first = new Map<number, number>();
-  for (const { act, from } of acts) if (act.is === 'set parameter' && from !== undefined && !first.has(act.parameter)) first.set(act.parameter, from);
-  const { values } = store.getState().watch;
-  const start = { ...values, ...Object.fromEntries([...first].map(([index, value]) => [plan.parameters[index]!.name, value])) };
-  const used = otherSeed ?? seed;
-  kept.load(text, used, start, 0);
-  kept.restart(used, start, frame.step, acts);
+export function keepBeside(seed = live.current.seed): void {
+  const { acts, frame } = live.current;
+  if (!frame) return;
+  const values = valuesAtStart();
+  kept.load(store.getState().project.text, seed, values, 0);
+  kept.restart(seed, values, frame.step, acts);
 }
 
 /** The live run, a few times a second: enough for numbers and charts. */

@@ -104,14 +104,14 @@ describe('the live run', () => {
     const plain = picture(goTo(40));
     goTo(10);
     const acts: HandAct[] = [
-      { is: 'paint', zone: 0, x: 10, y: 10, radius: 3, inside: true },
+      { is: 'paint', zone: 0, places: [[10, 10]], radius: 3, inside: true },
       { is: 'place', kind: 0, x: 2, y: 3 },
       { is: 'move', kind: 0, number: 1, x: 18, y: 18 },
       { is: 'remove', kind: 0, number: 2 },
       { is: 'set attribute', kind: 0, number: 3, column: 0, value: 77 },
       { is: 'set state', kind: 0, number: 4, machine: 0, state: 1 },
       { is: 'send', kind: 0, number: 5, message: 0 },
-      { is: 'switch', rule: 0, on: false },
+      { is: 'switch', line: 0, on: false },
     ];
     for (const act of acts) live.receive({ is: 'act', act });
     settle();
@@ -123,7 +123,7 @@ describe('the live run', () => {
     expect(now.zones![0]!.inside[10 * 20 + 10]).toBe(1);
     const still = [...goTo(30).kinds[0]!.x];
     expect([...goTo(31).kinds[0]!.x]).toEqual(still);
-    live.receive({ is: 'act', act: { is: 'switch', rule: 0, on: true } });
+    live.receive({ is: 'act', act: { is: 'switch', line: 0, on: true } });
     settle();
     const after = picture(goTo(40));
     expect(after).not.toBe(plain);
@@ -139,14 +139,32 @@ describe('the live run', () => {
     expect(replies.at(-1)).toEqual({ is: 'refused', why: 'the agent is not there' });
   });
 
+  it('takes the strokes of a brush in one step for one act', () => {
+    const { live, load, goTo, settle, replies } = stage();
+    load(PEN);
+    goTo(5);
+    for (let x = 4; x <= 8; x++) live.receive({ is: 'act', act: { is: 'paint', zone: 0, places: [[x, 4]], radius: 0, inside: true } });
+    settle();
+    const there = picture(goTo(20));
+    const last = replies.filter((reply) => reply.is === 'frame').at(-1)!;
+    expect(last.acts).toEqual([{ step: 5, act: { is: 'paint', zone: 0, places: [[4, 4], [5, 4], [6, 4], [7, 4], [8, 4]], radius: 0, inside: true }, from: undefined }]);
+    goTo(0);
+    expect(picture(goTo(20))).toBe(there);
+  });
+
   it('runs until a condition in the model language holds, and says what is wrong with one', () => {
-    const { live, load, settle, frame, replies } = stage();
+    const { live, load, goTo, settle, frame, replies } = stage();
     load(PEN);
     live.receive({ is: 'run until', condition: '(count Vole where it.mood is Loud) > 6' });
     settle();
     const { step } = frame();
     expect(step).toBeGreaterThan(0);
     expect(step).toBeLessThan(60);
+    goTo(0);
+    live.receive({ is: 'run until', condition: 'count Vole > 1000' });
+    live.receive({ is: 'play', playing: false });
+    settle();
+    expect(frame()).toMatchObject({ step: 0, playing: false });
     live.receive({ is: 'run until', condition: 'count Voles > 6' });
     expect(replies.at(-1)).toMatchObject({ is: 'refused', why: expect.stringContaining('Voles') as string });
   });
@@ -185,7 +203,7 @@ describe('the live run', () => {
   it('says how agents go from state to state and how long they stay', () => {
     const { live, load, goTo } = stage();
     load(PEN);
-    live.receive({ is: 'follow states', kind: 0, machine: 0 });
+    live.receive({ is: 'follow states', of: { kind: 0, machine: 0 } });
     const { states } = goTo(40);
     expect(states!.counts.reduce((sum, count) => sum + count, 0)).toBe(30);
     const stays = [...states!.stays[1]!];

@@ -1,7 +1,8 @@
-import type { CompiledPlan, GeneratedScript, HandAct, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
-import { actByHand, compilePlan, forgetHand, loadModel, ModelError, Run } from '@vole/core';
+import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
+import { actByHand, compilePlan, handState, loadModel, ModelError, restoreHand, Run } from '@vole/core';
+import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { NetworkLayout } from './network-layout.ts';
-import type { ActNote, AgentTable, FieldFrame, Frame, KindFrame, OpenedAgent, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import type { ActNote, Frame, Story, WatchReply, WatchRequest } from './protocol.ts';
 import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
@@ -12,6 +13,14 @@ const STORY_STEPS = 50;
 const MANY_AGENTS = 20_000;
 const MOST_SNAPSHOTS = 48;
 const MOST_SNAPSHOT_BYTES = 300_000_000;
+
+/** All that the run on show needs to stand at a step again. */
+interface KeptStep {
+  readonly step: number;
+  readonly data: RunSnapshot;
+  readonly hand: HandState;
+  readonly bytes: number;
+}
 
 type Post = (message: WatchReply, transfer?: Transferable[]) => void;
 
@@ -29,10 +38,9 @@ export class LiveRun {
   private stepsPerSecond = 30;
   /** Step the run is being brought to, out of turn. */
   private target: number | undefined;
-  private snapshots: { step: number; data: RunSnapshot; bytes: number }[] = [];
+  private snapshots: KeptStep[] = [];
   private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
   private acts: ActNote[] = [];
-  private startZones: Zones = { masks: [] };
   private sentZones: Zones | undefined;
   private layout: NetworkLayout | undefined;
   private follower: StateFollower | undefined;
@@ -66,6 +74,8 @@ export class LiveRun {
         return this.guarded(() => this.restart(request.seed, request.parameters, request.step, request.acts));
       case 'play':
         this.playing = request.playing && !this.run?.hasEnded;
+        // Playing or pausing breaks off the way to a condition.
+        if (this.until) this.target = this.until = undefined;
         this.lastStepAt = this.now();
         this.owedSteps = 0;
         this.mustSend = true;
@@ -76,6 +86,7 @@ export class LiveRun {
         return;
       case 'step':
         this.playing = false;
+        this.until = undefined;
         if (this.run) this.target = this.run.step + 1;
         return;
       case 'go to':
@@ -89,7 +100,7 @@ export class LiveRun {
       case 'forget act':
         return this.guarded(() => this.forgetAct(request.index));
       case 'follow states':
-        this.follower = new StateFollower(request.kind, request.machine);
+        this.follower = request.of && new StateFollower(request.of.kind, request.of.machine);
         this.mustSend = true;
         return;
       case 'open agent':
@@ -167,7 +178,6 @@ export class LiveRun {
     this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
     this.acts = [...acts];
     this.until = undefined;
-    this.startZones = this.script.zones;
     this.layout = loaded.plan.space || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
     this.follower?.begin(this.script);
     this.marks.clear();
@@ -179,7 +189,7 @@ export class LiveRun {
     if (step !== undefined) this.playing = false;
     this.sentZones = undefined;
     this.note();
-    this.doActs(0);
+    this.doActs(this.run, this.script);
     this.keepSnapshot();
     this.mustSend = true;
   }
@@ -228,7 +238,7 @@ export class LiveRun {
     this.follower?.after(this.script!, run.step);
     this.measured.steps++;
     this.note();
-    this.doActs(run.step);
+    this.doActs(run, this.script!);
     if (run.step % this.snapshotDistance === 0) this.keepSnapshot();
   }
 
@@ -256,7 +266,7 @@ export class LiveRun {
     if (this.snapshots.some((snapshot) => snapshot.step === run.step)) return;
     const data = run.snapshot();
     const bytes = data.parts.reduce((sum, part) => sum + part.byteLength, 0);
-    this.snapshots.push({ step: run.step, data, bytes });
+    this.snapshots.push({ step: run.step, data, hand: handState(this.script!), bytes });
     this.snapshots.sort((a, b) => a.step - b.step);
     const total = this.snapshots.reduce((sum, snapshot) => sum + snapshot.bytes, 0);
     if (this.snapshots.length <= MOST_SNAPSHOTS && total <= MOST_SNAPSHOT_BYTES) return;
@@ -271,8 +281,10 @@ export class LiveRun {
     this.failed = false;
     this.until = undefined;
     if (step < run.step || run.hasEnded) {
-      const before = this.snapshots.filter((snapshot) => snapshot.step <= step);
-      this.restore(before[before.length - 1]!);
+      const { data, hand } = this.keptUpTo(step);
+      run.restore(data);
+      restoreHand(this.script!, hand);
+      this.follower?.begin(this.script!);
     }
     this.target = step;
     this.mustSend = true;
@@ -293,12 +305,9 @@ export class LiveRun {
     this.mustSend = true;
   }
 
-  private restore(snapshot: { step: number; data: RunSnapshot }): void {
-    const script = this.script!;
-    this.run!.restore(snapshot.data);
-    forgetHand(script, this.startZones);
-    for (const { step, act } of this.acts) if (step <= snapshot.step && (act.is === 'paint' || act.is === 'switch')) actByHand(script, act, 0);
-    this.follower?.begin(script);
+  /** The last step kept that is not after another. */
+  private keptUpTo(step: number): KeptStep {
+    return this.snapshots.filter((snapshot) => snapshot.step <= step).at(-1)!;
   }
 
   // By hand. The run as it stands at a step, and a snapshot of it, have the acts of that step done.
@@ -311,13 +320,12 @@ export class LiveRun {
     const earlier = this.acts.filter((note) => note.step < step || (note.step === step && !isSameAim(note.act, act)));
     const sameStep = this.acts.find((note) => note.step === step && isSameAim(note.act, act));
     const from = sameStep?.from ?? this.valueBefore(act);
-    if (act.is === 'set parameter') run.setParameter(act.parameter, act.value);
-    const why = actByHand(script, act, earlier.filter((note) => note.step === step).length);
+    const why = actByHand(run, script, act, earlier.filter((note) => note.step === step).length);
     if (why !== undefined) {
       this.post({ is: 'refused', why });
       return;
     }
-    this.acts = [...earlier, { step, act, from }];
+    this.acts = joined(earlier, { step, act, from });
     this.forgetAfter(step);
   }
 
@@ -328,12 +336,9 @@ export class LiveRun {
     return population.attributes[act.column]![population.slotOf(act.number)];
   }
 
-  /** Acts of a step, in their order. */
-  private doActs(step: number): void {
-    this.acts.filter((note) => note.step === step).forEach(({ act }, i) => {
-      if (act.is === 'set parameter') this.run!.setParameter(act.parameter, act.value);
-      actByHand(this.script!, act, i);
-    });
+  /** Does the acts of the step at which a run stands, in their order. */
+  private doActs(run: Run, script: GeneratedScript): void {
+    this.acts.filter((note) => note.step === run.step).forEach(({ act }, i) => actByHand(run, script, act, i));
   }
 
   /** Runs the last steps once more with code that tells, apart from the run on show. */
@@ -346,32 +351,25 @@ export class LiveRun {
     const again = new Run(script, this.startValues, this.seed);
     const agents = script.populations.reduce((sum, population) => sum + population.living, 0);
     const wanted = Math.max(0, step - (agents > MANY_AGENTS ? 1 : STORY_STEPS));
-    const before = this.snapshots.filter((snapshot) => snapshot.step <= wanted);
-    const { data, step: begun } = before[before.length - 1]!;
+    const { data, hand } = this.keptUpTo(wanted);
     again.restore(data, Float64Array.from(this.rowData.slice(0, data.rowCount * run.measureCount)));
-    const act = (at: number, isAgain: boolean): void => {
-      this.acts.filter((note) => note.step === at).forEach((note, i) => {
-        if (isAgain && note.act.is !== 'paint' && note.act.is !== 'switch') return;
-        if (note.act.is === 'set parameter') again.setParameter(note.act.parameter, note.act.value);
-        actByHand(script, note.act, i);
-      });
-    };
-    for (let at = 0; at <= begun; at++) act(at, true);
+    restoreHand(script, hand);
     const history: Story['history'][number][] = [];
     while (again.step < step) {
       if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
       again.next();
       const agent = openedAgent(script, loaded.plan, opened);
       if (!agent.gone && again.step > wanted) history.push({ step: again.step, attributes: agent.attributes, states: agent.states.map(({ state }) => state) });
-      act(again.step, false);
+      this.doActs(again, script);
     }
     this.post({ is: 'story', story: { ...opened, step, events: script.trace.events, history } });
   }
 
   private forgetAfter(step: number): void {
     const run = this.run!;
+    // Acts of this step are done again whenever it is come to from an earlier one; only the beginning has none before it.
     this.snapshots = this.snapshots.filter((snapshot) => snapshot.step < step);
-    this.keepSnapshot();
+    if (step === 0) this.keepSnapshot();
     for (const [key, mark] of this.marks) if (mark.step >= step) this.marks.delete(key);
     this.furthest = step;
     this.rowData.length = (step + 1) * run.measureCount;
@@ -448,133 +446,18 @@ function meaningOf(plan: Plan): string {
   return JSON.stringify(plan, (key: string, value: unknown) => (leftOut.has(key) ? undefined : value));
 }
 
-interface Layer {
-  readonly name: string;
-  readonly kind: number;
-  readonly machine: number | undefined;
-  readonly state: number;
-}
-
-/** Layers of the ribbon: the states of the first machine that a show colours by, else the kinds. */
-export function layersOf(plan: Plan): Layer[] {
-  for (const [kind, { show, machines }] of plan.kinds.entries()) {
-    const by = show?.colourBy?.value;
-    if (by?.op === 'state' && by.kind === kind) {
-      return machines[by.machine]!.states.map((name, state) => ({ name, kind, machine: by.machine, state }));
-    }
-  }
-  return plan.kinds.map((kind, index) => ({ name: kind.name, kind: index, machine: undefined, state: 0 }));
-}
-
-function countLayers(script: GeneratedScript, layers: readonly Layer[]): number[] {
-  const counts = new Array<number>(layers.length).fill(0);
-  const machineLayers = layers.filter((layer) => layer.machine !== undefined);
-  layers.forEach((layer, i) => {
-    if (layer.machine === undefined) counts[i] = script.living(layer.kind);
-  });
-  const first = machineLayers[0];
-  if (!first) return counts;
-  const { alive, used, states } = script.populations[first.kind]!;
-  const column = states[first.machine!]!;
-  for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) counts[column[slot]!]!++;
-  return counts;
-}
-
-function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout | undefined): KindFrame {
-  const { alive, used, living, number, x, y, direction } = script.populations[kind]!;
-  const frame = { count: living, numbers: new Int32Array(living), x: new Float32Array(living), y: new Float32Array(living), direction: new Float32Array(living) };
-  let n = 0;
-  for (let slot = 0; slot < used; slot++) {
-    if (!(alive[slot]! & 1)) continue;
-    frame.numbers[n] = number[slot]!;
-    const laid = layout?.placeOf(kind, number[slot]!);
-    frame.x[n] = laid ? laid.x : x[slot]!;
-    frame.y[n] = laid ? laid.y : y[slot]!;
-    frame.direction[n] = direction[slot]!;
-    n++;
-  }
-  const values = new Float64Array(living);
-  const sizes = script.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
-  const colours = script.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
-  return { ...frame, sizes, colours };
-}
-
-const MOST_LISTED = 50_000;
-
-function tableFrame(script: GeneratedScript, kind: number): AgentTable | undefined {
-  const population = script.populations[kind];
-  if (!population) return undefined;
-  const slots: number[] = [];
-  for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++) if (population.alive[slot]! & 1) slots.push(slot);
-  const pick = (column: ArrayLike<number>): Float64Array => Float64Array.from(slots, (slot) => column[slot]!);
-  const places = script.space ? [pick(population.x), pick(population.y)] : [];
-  return { kind, numbers: Int32Array.from(slots, (slot) => population.number[slot]!), columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places] };
-}
-
-/** More ties than this are not told apart in a picture; of so many the first are drawn. */
-const MOST_TIES = 20_000;
-
-function tiesFrame(script: GeneratedScript, n: number, layout: NetworkLayout | undefined): Float32Array {
-  const network = script.networks[n]!;
-  const [from, to] = [script.populations[network.from]!, script.populations[network.to]!];
-  const ends = new Float32Array(4 * Math.min(network.living, MOST_TIES));
-  let at = 0;
-  for (let tie = 0; tie < network.count && at < ends.length; tie++) {
-    if (!network.there[tie]) continue;
-    const [a, b] = [network.a[tie]!, network.b[tie]!];
-    const [pa, pb] = [layout?.placeOf(network.from, from.number[a]!), layout?.placeOf(network.to, to.number[b]!)];
-    ends[at++] = pa ? pa.x : from.x[a]!;
-    ends[at++] = pa ? pa.y : from.y[a]!;
-    ends[at++] = pb ? pb.x : to.x[b]!;
-    ends[at++] = pb ? pb.y : to.y[b]!;
-  }
-  return ends;
-}
-
-function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame {
-  return { columns: raster.columns, rows: raster.rows, cell: raster.cell, inside };
-}
-
 /** Whether a later act of the same step takes the place of an earlier one. */
 function isSameAim(a: HandAct, b: HandAct): boolean {
   if (a.is === 'set parameter' && b.is === 'set parameter') return a.parameter === b.parameter;
   if (a.is === 'set attribute' && b.is === 'set attribute') return a.kind === b.kind && a.number === b.number && a.column === b.column;
-  return a.is === 'switch' && b.is === 'switch' && a.rule === b.rule;
+  return a.is === 'switch' && b.is === 'switch' && a.line === b.line;
 }
 
-function fieldFrame(field: GeneratedScript['fields'][number], keep: { low: number; high: number } | undefined): FieldFrame {
-  const { values, columns, rows } = field;
-  let sum = 0;
-  let least = Infinity;
-  let most = -Infinity;
-  for (const value of values) {
-    sum += value;
-    if (value < least) least = value;
-    if (value > most) most = value;
-  }
-  const low = keep?.low ?? least;
-  const high = keep?.high ?? most;
-  const scale = high > low ? 255 / (high - low) : 0;
-  const levels = new Uint8Array(values.length);
-  for (let i = 0; i < values.length; i++) levels[i] = Math.max(0, Math.min(255, Math.round((values[i]! - low) * scale)));
-  return { columns, rows, levels, low, high, mean: sum / values.length };
-}
-
-function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }): OpenedAgent {
-  const population = script.populations[wanted.kind]!;
-  const slot = population.slotOf(wanted.number);
-  if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [] };
-  return {
-    ...wanted,
-    gone: false,
-    x: population.x[slot]!,
-    y: population.y[slot]!,
-    direction: population.direction[slot]!,
-    attributes: population.attributes.map((column) => column[slot]!),
-    states: plan.kinds[wanted.kind]!.machines.map((machine, m) => {
-      const state = population.states[m]![slot]!;
-      const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter((time) => time > 0);
-      return { state, due: left.length > 0 ? Math.min(...left) : undefined };
-    }),
-  };
+/** Acts with one more; strokes of one brush that follow one another are one act. */
+function joined(acts: readonly ActNote[], note: ActNote): ActNote[] {
+  const last = acts.at(-1);
+  const { act } = note;
+  if (!last || last.step !== note.step || last.act.is !== 'paint' || act.is !== 'paint') return [...acts, note];
+  if (last.act.zone !== act.zone || last.act.radius !== act.radius || last.act.inside !== act.inside) return [...acts, note];
+  return [...acts.slice(0, -1), { ...note, act: { ...act, places: [...last.act.places, ...act.places] } }];
 }

@@ -16,6 +16,8 @@ const MOST_FORCED = 3000;
 /** Milliseconds a frame for bringing the layout nearer to rest. */
 const SHARE = 6;
 const RESTING = 0.01;
+/** How far agents are moved when a few come, go or tie anew. */
+const DISTURBED = 0.3;
 const GOLDEN_ANGLE = Math.PI * (3 - Math.sqrt(5));
 
 /** Places for agents of a model without a space, by who is tied to whom; those that are there keep theirs when others come or ties change. */
@@ -72,6 +74,7 @@ export class NetworkLayout {
       .force('room', forceCollide<Node>(room * 0.3))
       .force('x', forceX<Node>(SIDE / 2).strength(0.06))
       .force('y', forceY<Node>(SIDE / 2).strength(0.06))
+      .alpha(this.simulation ? DISTURBED : 1)
       .stop();
   }
 }

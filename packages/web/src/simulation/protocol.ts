@@ -13,7 +13,7 @@ export type WatchRequest =
   | { readonly is: 'run until'; readonly condition: string }
   | { readonly is: 'act'; readonly act: HandAct }
   | { readonly is: 'forget act'; readonly index: number }
-  | { readonly is: 'follow states'; readonly kind: number; readonly machine: number }
+  | { readonly is: 'follow states'; readonly of: { readonly kind: number; readonly machine: number } | undefined }
   | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
   | { readonly is: 'close agent' }
   /** Sends all agents of a kind with every frame, or with none no more. */
@@ -87,14 +87,14 @@ export interface ZoneFrame {
   readonly inside: Uint8Array;
 }
 
-/** How agents of one kind went from state to state since the run began or was last looked at from its start. */
+/** How agents of one kind go from state to state in a machine. */
 export interface StateFlows {
   readonly kind: number;
   readonly machine: number;
   readonly counts: readonly number[];
   /** Changes in the last step, from state i to state j at `i * states + j`. */
   readonly flows: readonly number[];
-  /** Lengths of finished stays in base units of time, by state; the newest 4,000 each. */
+  /** Lengths of finished stays in base units of time, by state, since the run was begun or taken back; the newest 4,000 each. */
   readonly stays: readonly Float32Array[];
 }
 

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { compilePlan, loadModel, readBundle, simulate, writeBundle } from '@vole/core';
 import type { Plan, RunResult } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { layersOf } from '../simulation/live-run.ts';
+import { layersOf } from '../simulation/frames.ts';
 import { digestOfResults, jobsOf } from '../simulation/study-runner.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';

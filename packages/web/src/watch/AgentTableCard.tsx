@@ -114,7 +114,7 @@ function Scatter({ x, y, rows }: { readonly x: Column; readonly y: Column; reado
   return (
     <svg viewBox="0 0 360 150" className="mt-1 w-full max-w-[440px]" role="img" aria-label={`${y.name} against ${x.name}`}>
       <path d="M30 4V132H356" fill="none" stroke="var(--line)" />
-      {shown.map((row) => <circle key={row} cx={34 + ((x.value(row) - x0) / (x1 - x0 || 1)) * 316} cy={128 - ((y.value(row) - y0) / (y1 - y0 || 1)) * 118} r={1.8} fill="var(--color-slate, #42607A)" opacity={0.6} />)}
+      {shown.map((row) => <circle key={row} cx={34 + ((x.value(row) - x0) / (x1 - x0 || 1)) * 316} cy={128 - ((y.value(row) - y0) / (y1 - y0 || 1)) * 118} r={1.8} fill="var(--color-slate)" opacity={0.6} />)}
       <text x={30} y={146} fontSize={10.5} fill="var(--faint)">{shownNumber(x0)}</text>
       <text x={356} y={146} fontSize={10.5} textAnchor="end" fill="var(--faint)">{shownNumber(x1)} {x.name}</text>
       <text x={26} y={12} fontSize={10.5} textAnchor="end" fill="var(--faint)">{shownNumber(y1)}</text>

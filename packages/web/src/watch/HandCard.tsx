@@ -1,7 +1,6 @@
 import type { HandAct, Plan } from '@vole/core';
-import { live, useLive } from '../simulation/live-handle.ts';
+import { live, runAgainWithActs, useLive } from '../simulation/live-handle.ts';
 import { stepWords } from '../ribbon/time-axis.ts';
-import { store } from '../store/store.ts';
 import { actWords, orderLineName } from './act-words.ts';
 
 /** What a click or a drag on the space does. */
@@ -87,31 +86,11 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
               </li>
             ))}
           </ol>
-          <button
-            type="button"
-            className="link mt-1"
-            onClick={() => {
-              const { seed, values } = store.getState().watch;
-              live.restart(seed, withoutByHand(values, acts, plan), undefined, acts);
-            }}
-          >
-            run again with these acts
-          </button>
+          <button type="button" className="link mt-1" onClick={runAgainWithActs}>run again with these acts</button>
         </>
       )}
     </div>
   );
-}
-
-/** Values with which the run began: those set by hand later are acts of it. */
-function withoutByHand(values: Readonly<Record<string, number>>, acts: ReturnType<typeof useLive>['acts'], plan: Plan): Record<string, number> {
-  const first = new Map<string, number>();
-  for (const { act, from } of acts) {
-    if (act.is !== 'set parameter' || from === undefined) continue;
-    const { name } = plan.parameters[act.parameter]!;
-    if (!first.has(name)) first.set(name, from);
-  }
-  return { ...values, ...Object.fromEntries(first) };
 }
 
 /** The lines of the order, each of which can be switched off while the run goes on. */
@@ -125,7 +104,7 @@ export function RuleSwitches() {
         return (
           <li key={i}>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="accent-moss" checked={on} onChange={() => live.act({ is: 'switch', rule: i, on: !on })} />
+              <input type="checkbox" className="accent-moss" checked={on} onChange={() => live.act({ is: 'switch', line: i, on: !on })} />
               <span className={on ? '' : 'text-faint line-through'}>{orderLineName(plan, i)}</span>
               <span className="ml-auto text-sm text-faint">{entry.is === 'rules' ? entry.mode : ''}</span>
             </label>

@@ -29,7 +29,7 @@ export function WatchView() {
   const beside = useLive(kept);
   const radius = brush ?? Math.max(frame?.width ?? 0, frame?.height ?? 0) / 40;
   const paint = useCallback((place: Place) => {
-    if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, ...place });
+    if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, places: [[place.x, place.y]] });
   }, [tool, radius]);
   const pick = useCallback((agent: PickedAgent | undefined, place: Place) => {
     if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();

@@ -35,7 +35,7 @@ export function actWords(plan: Plan, { act, from }: ActNote): string {
     case 'place':
       return `placed a ${plan.kinds[act.kind]!.name}`;
     case 'switch':
-      return `${orderLineName(plan, act.rule)} ${act.on ? 'on' : 'off'}`;
+      return `${orderLineName(plan, act.line)} ${act.on ? 'on' : 'off'}`;
   }
   const kind = plan.kinds[act.kind]!;
   const who = `${kind.name} ${act.number}`;

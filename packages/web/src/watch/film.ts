@@ -10,14 +10,15 @@ const FOOT = 46;
 function compose(space: HTMLCanvasElement, into: HTMLCanvasElement): void {
   const { plan, frame, seed } = live.current;
   const { theme } = store.getState().interface;
+  const style = getComputedStyle(space);
   into.width = space.width;
   into.height = space.height + FOOT;
   const context = into.getContext('2d')!;
-  context.fillStyle = theme === 'dusk' ? '#28252D' : '#FFFDF8';
+  context.fillStyle = style.getPropertyValue('--sheet');
   context.fillRect(0, 0, into.width, into.height);
   context.drawImage(space, 0, 0);
   if (!plan || !frame) return;
-  const ink = theme === 'dusk' ? '#EEE7DA' : '#2A2520';
+  const ink = style.getPropertyValue('--ink');
   context.fillStyle = ink;
   context.font = '600 15px sans-serif';
   context.fillText(`${store.getState().project.name}, ${stepWords(plan, frame.step)}`, 12, space.height + 19);

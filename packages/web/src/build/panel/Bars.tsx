@@ -36,7 +36,7 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
     <figure aria-label={title} className="mt-2">
       <p className="text-sm text-faint">{title}{others && <>; line: {againstWords}</>}</p>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`} className="w-full max-w-[440px]" role="img" aria-label={`${title}: mean ${number(mean)} ${unit}`}>
-        {shares.map((share, i) => <rect key={i} x={i * bar + 0.5} width={Math.max(0.5, bar - 1)} y={y(share)} height={HEIGHT - y(share)} fill="var(--color-moss, #5F7040)" opacity={0.75}><title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title></rect>)}
+        {shares.map((share, i) => <rect key={i} x={i * bar + 0.5} width={Math.max(0.5, bar - 1)} y={y(share)} height={HEIGHT - y(share)} fill="var(--color-moss)" opacity={0.75}><title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title></rect>)}
         {others && <polyline points={others.map((share, i) => `${(i + 0.5) * bar},${y(share)}`).join(' ')} fill="none" stroke="var(--ink)" strokeWidth={1.5} />}
         <line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--line)" />
         {options ? options.map((option, i) => <text key={option} x={(i + 0.5) * bar} y={HEIGHT + 11} fontSize={10.5} textAnchor="middle" fill="var(--faint)">{option}</text>) : (

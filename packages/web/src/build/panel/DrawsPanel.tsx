@@ -1,12 +1,13 @@
-import { loadModel } from '@vole/core';
+import { treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useAppSelector } from '../../store/store.ts';
 import { Bars } from './Bars.tsx';
+import { ExpressionField } from './ExpressionField.tsx';
 import { binsOf, drawsOf } from './probe.ts';
 
 /** The first values of attributes that a text draws. */
 function startsOf(text: string): { name: string; expression: string; start: number; end: number }[] {
-  return loadModel(text).check.tree.parts.flatMap((part) =>
+  return treeOf(text).parts.flatMap((part) =>
     part.is !== 'agent' ? [] : part.has.flatMap((line) => {
       const expression = line.value && text.slice(line.value.span.start, line.value.span.end);
       return expression ? [{ name: `${line.name.text} of ${part.name.text}`, expression, start: line.span.start, end: line.span.end }] : [];
@@ -25,15 +26,7 @@ export function DrawsPanel({ cursor }: { readonly cursor: number }) {
   const bins = draws.options ? undefined : binsOf(draws.values);
   return (
     <div>
-      <p className="flex flex-wrap items-baseline gap-x-2">
-        <input aria-label="Expression to draw" className="word min-w-0 flex-1 font-mono text-sm" value={expression} onChange={(event) => setTyped(event.target.value)} />
-        {starts.length > 0 && (
-          <select aria-label="Attribute of the model" className="word" value="" onChange={(event) => setTyped(event.target.value)}>
-            <option value="">of the model</option>
-            {starts.map((start) => <option key={start.name} value={start.expression}>{start.name}</option>)}
-          </select>
-        )}
-      </p>
+      <ExpressionField label="Expression to draw" known={starts} knownLabel="Attribute of the model" value={expression} onChange={setTyped} />
       {draws.problem ? <p role="alert" className="text-problem">{draws.problem}</p>
         : bins?.length === 1 ? <p className="text-faint">Always {draws.values[0]} {draws.unit}: nothing is drawn.</p>
         : <Bars title={`${draws.values.length} draws`} values={draws.values} unit={draws.unit} options={draws.options} />}

@@ -1,10 +1,11 @@
 import type { AnyPart } from '@vole/core';
-import { loadModel } from '@vole/core';
+import { treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { shownNumber } from '../../charts/numbers.ts';
 import { classColour } from '../../drawing/palette.ts';
 import { useAppSelector } from '../../store/store.ts';
+import { ExpressionField } from './ExpressionField.tsx';
 import type { Input } from './probe.ts';
 import { formulaOf } from './probe.ts';
 
@@ -12,7 +13,7 @@ const POINTS = 61;
 
 /** What can be plotted of a text without writing anything: its formulas and what its agents derive. */
 function knownFormulas(text: string): { name: string; expression: string; start: number; end: number }[] {
-  const { parts } = loadModel(text).check.tree;
+  const { parts } = treeOf(text);
   const ofDefine = (part: Extract<AnyPart, { is: 'define' }>) => {
     const header = text.slice(part.span.start, part.span.end).split('=')[0]!;
     const inputs = /\(([^)]*)\)/.exec(header)?.[1];
@@ -53,15 +54,7 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
   const rest = names.filter((name) => name !== axis && name !== second);
   return (
     <div>
-      <p className="flex flex-wrap items-baseline gap-x-2">
-        <input aria-label="Expression to plot" className="word min-w-0 flex-1 font-mono text-sm" value={expression} onChange={(event) => setTyped(event.target.value)} />
-        {known.length > 0 && (
-          <select aria-label="Formula of the model" className="word" value="" onChange={(event) => setTyped(event.target.value)}>
-            <option value="">of the model</option>
-            {known.map(({ name, expression: e }) => <option key={name} value={e}>{name}</option>)}
-          </select>
-        )}
-      </p>
+      <ExpressionField label="Expression to plot" known={known} knownLabel="Formula of the model" value={expression} onChange={setTyped} />
       {formula.problem ? <p role="alert" className="text-problem">{formula.problem}</p> : (
         <>
           <p className="flex flex-wrap items-baseline gap-x-1.5">

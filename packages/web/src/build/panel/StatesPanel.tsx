@@ -30,7 +30,8 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
   const kind = plan?.kinds.findIndex((k) => k.name === graph?.kind) ?? -1;
   const machine = plan?.kinds[kind]?.machines.findIndex((m) => m.name === graph?.machine) ?? -1;
   useEffect(() => {
-    if (kind >= 0 && machine >= 0) live.followStates(kind, machine);
+    live.followStates(kind >= 0 && machine >= 0 ? { kind, machine } : undefined);
+    return () => live.followStates(undefined);
   }, [kind, machine, plan]);
   if (!graph) return <p className="text-faint">No agent of this model has states yet. “Rest and wake” among the behaviours brings some along.</p>;
 

@@ -1,5 +1,5 @@
 import type { Diagnostic } from '@vole/core';
-import { interpretPlan, loadModel, Run } from '@vole/core';
+import { interpretPlan, loadModel, Run, treeOf } from '@vole/core';
 
 /**
  * Formulas and draws of a model tried out apart from its run: a little model is made of its clock, units, parameters, variables and
@@ -11,7 +11,7 @@ const MOST_INPUTS = 12;
 
 /** The parts of a text that formulas and draws can need, each as it stands; of the clock only its step. What needs more than these is left out. */
 function keptParts(text: string): string {
-  const { parts } = loadModel(text).check.tree;
+  const { parts } = treeOf(text);
   let kept = parts.flatMap((part, i) => {
     if (!KEPT.has(part.is)) return [];
     const own = text.slice(part.span.start, parts[i + 1]?.span.start ?? text.length).trimEnd();

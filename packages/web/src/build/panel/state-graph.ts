@@ -1,5 +1,5 @@
 import type { AnyPart } from '@vole/core';
-import { loadModel } from '@vole/core';
+import { treeOf } from '@vole/core';
 
 type AgentPart = Extract<AnyPart, { is: 'agent' }>;
 type StatePart = AgentPart['states'][number]['states'][number];
@@ -35,7 +35,7 @@ export interface StateGraph {
 
 /** The state machines of a text as pictures to be drawn, also while it is half typed. */
 export function stateGraphs(text: string): StateGraph[] {
-  const { parts } = loadModel(text).check.tree;
+  const { parts } = treeOf(text);
   return parts.filter((part): part is AgentPart => part.is === 'agent').flatMap((agent) =>
     agent.states.map((machine) => {
       const flat: { state: StatePart; group: string | undefined }[] = [];

@@ -1,4 +1,4 @@
-import { addToModel, loadModel } from '@vole/core';
+import { addToModel, loadModel, treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useLive } from '../../simulation/live-handle.ts';
 import { changeText } from '../../store/session.ts';
@@ -39,7 +39,7 @@ export function ShelfPanel({ onInserted }: { readonly onInserted: (offset: numbe
 function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; readonly onClose: () => void; readonly onInserted: (offset: number) => void }) {
   const text = useAppSelector((state) => state.project.text);
   const { plan } = useLive();
-  const { parts } = useMemo(() => loadModel(text).check.tree, [text]);
+  const { parts } = useMemo(() => treeOf(text), [text]);
   const kinds = parts.flatMap((p) => (p.is === 'agent' ? [p.name.text] : []));
   const fields = parts.flatMap((p) => (p.is === 'field' ? [p.name.text] : []));
   const [values, setValues] = useState<Readonly<Record<string, string>>>({});
@@ -51,8 +51,9 @@ function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; rea
   })) as Record<string, string>;
   const space = plan?.space;
   const setting = { unit: space?.unitLabel ?? '', space: space?.name, isPlane: space?.form === 'plane' };
+  // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
   const added = addToModel(text, filled(part, chosen, setting));
-  const wrong = loadModel(added).diagnostics.find((d) => d.severity === 'error');
+  const wrong = useMemo(() => loadModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
   const isMissing = part.needs === 'space' && !space;
   const newLines = linesAdded(text, added);
   const numbers = Object.fromEntries(part.blanks.filter((blank) => blank.is === 'number').map((blank) => [blank.name, chosen[blank.name]!]));

@@ -1,8 +1,10 @@
+import { readFileSync } from 'node:fs';
 import { addToModel, interpretPlan, loadModel, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { NEW_MODEL } from '../../projects/examples.ts';
 import { filled, PEN, SHELF } from './parts.ts';
 
+const DEMO = readFileSync(new URL('../../../../../examples/meadow-year.vole', import.meta.url), 'utf8');
 const MEADOW = `model Meadow
 clock
   step 1 day
@@ -62,6 +64,14 @@ describe('the shelf', () => {
     const steps = 60;
     const plain = part.adds.kind ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes }) : PEN;
     expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
+  });
+
+  it.each(SHELF.map((part) => [part.name, part] as const))('%s: goes into a model that has it already, and into the demo', (_, part) => {
+    const { text, setting, values } = SETTINGS.meadow;
+    const adds = filled(part, values, setting);
+    const twice = addToModel(addToModel(text, adds), adds);
+    const demo = addToModel(DEMO, filled(part, { kind: 'Vole', other: 'Kestrel' }, { unit: 'm', space: 'Meadow', isPlane: true }));
+    for (const changed of [twice, demo]) expect(loadModel(changed).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message), changed).toEqual([]);
   });
 
   it('builds a model with moving, breeding, dying animals from the new model alone', () => {
