@@ -66,6 +66,7 @@ function labelOf(part: AnyPart): string {
     case 'tally':
     case 'unit':
     case 'zone':
+    case 'obstacle':
       return `${part.name.text}, ${part.is}`;
     case 'record':
       return `record of ${part.name.text}`;

@@ -82,7 +82,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
             {acts.map((note, i) => (
               <li key={i} className="flex items-baseline justify-between gap-2">
                 <span className="min-w-0 truncate"><span className="text-faint">{stepWords(plan, note.step)}</span> {actWords(plan, note)}</span>
-                <button type="button" className="link text-sm" aria-label={`Take back: ${actWords(plan, note)}`} onClick={() => live.forgetAct(i)}>take back</button>
+                <button type="button" className="link text-sm whitespace-nowrap" aria-label={`Take back: ${actWords(plan, note)}`} onClick={() => live.forgetAct(i)}>take back</button>
               </li>
             ))}
           </ol>
