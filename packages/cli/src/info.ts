@@ -16,11 +16,10 @@ export function infoCommand(): Command {
 function infoLines({ plan }: LoadedModel): string[] {
   const script = compilePlan(plan).script();
   const run = new Run(script, plan.parameters.map((parameter) => parameter.value), 1);
-  const { space } = script;
   return [
     plan.title,
     `clock: a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}, at most ${run.stepLimit} steps`,
-    ...(space ? [`space ${plan.space!.name}: ${space.form} ${space.width} by ${space.height} ${plan.space!.unitLabel}, ${space.edge}`.replace(' ,', ',')] : []),
+    ...script.grounds.map(({ space }, s) => `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(' ,', ',')),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
     ...plan.fields.map((field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`),
     ...plan.kinds.map((kind, k) => {

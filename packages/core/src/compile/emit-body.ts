@@ -178,7 +178,7 @@ export class BodyEmitter extends QueryEmitter {
         return this.drawInZone(s);
       case 'draw listed':
         this.word('w1');
-        w.line(`L${s.local} = CL.draw(w1, ${this.shared.plan.space!.oneAgentACell});`);
+        w.line(`L${s.local} = CL.draw(w1, ${this.shared.plan.spaces[s.space]!.oneAgentACell});`);
         return w.line(`if (L${s.local} < 0) F(${s.site}, NaN, -1, -1);`);
       case 'remove':
         if (this.options.atOnce) w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
@@ -381,13 +381,14 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   /** Whether the body itself keeps up who stands on which cell: all at once this is done when the rule is over. */
-  private get tracks(): boolean {
-    return this.shared.plan.space!.tracksCells && !this.options.atOnce;
+  private tracks(kind: number): boolean {
+    return this.spaceOf(kind)!.tracksCells && !this.options.atOnce;
   }
 
   private vanish(k: number, a: string): void {
     const { w } = this;
-    if (this.tracks) w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC[k${k}_y[${a}] * SW + k${k}_x[${a}]]--;`);
+    const s = this.shared.plan.kinds[k]!.space;
+    if (this.tracks(k)) w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`);
     if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
     w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
   }
@@ -412,82 +413,92 @@ export class BodyEmitter extends QueryEmitter {
     });
   }
 
-  private axis(v: string, size: 'SW' | 'SH'): string {
-    const space = this.shared.plan.space!;
-    return space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`;
+  private axis(s: number, v: string, size: 'SW' | 'SH'): string {
+    const space = this.shared.plan.spaces[s]!;
+    return space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size}${s})` : `placeOnAxis(${v}, ${size}${s}, SP${s})`;
+  }
+
+  /** The cell, as it is counted who stands where, of a place that lies inside the space. */
+  private cellOfPlace(s: number, x: string, y: string): string {
+    return this.shared.plan.spaces[s]!.form === 'grid' ? `${y} * SW${s} + ${x}` : `cellAt(${x}, ${y}, RS${s}, SP${s})`;
+  }
+
+  private hasObstacles(s: number): boolean {
+    return this.shared.plan.zones.some((zone) => zone.obstacle && zone.space === s);
   }
 
   private moveBy(k: number, a: string): void {
     const { w } = this;
-    const { plan } = this.shared;
+    const s = this.shared.plan.kinds[k]!.space;
+    const space = this.spaceOf(k)!;
     w.line(`const ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
-    const keyword = plan.zones.some((zone) => zone.obstacle) ? 'let' : 'const';
-    if (plan.space!.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`);
+    const keyword = this.hasObstacles(s) ? 'let' : 'const';
+    if (space.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`);
     else w.line(`${keyword} mx = ox + d * k${k}_sin[${a}], my = oy + d * k${k}_cos[${a}];`);
-    if (keyword === 'let') w.line('const share = shareBefore(S.zones.blocked, ox, oy, mx, my, SP); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }');
-    w.line(`const tx = ${this.axis('mx', 'SW')}, ty = ${this.axis('my', 'SH')};`);
-    this.settleAt(k, a, plan.space!.edge === 'reflecting');
+    if (keyword === 'let') w.line(`const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`);
+    w.line(`const tx = ${this.axis(s, 'mx', 'SW')}, ty = ${this.axis(s, 'my', 'SH')};`);
+    this.settleAt(k, a, space.edge === 'reflecting');
   }
 
   private moveTo(s: Of<'move to'>, k: number, a: string, x: string, y: string): void {
     const { w } = this;
     w.line(`const mx = fin(${x}, ${s.site}, ${this.actorArgs()}), my = fin(${y}, ${s.site}, ${this.actorArgs()});`);
-    w.line(`const tx = ${this.axis('mx', 'SW')}, ty = ${this.axis('my', 'SH')};`);
-    if (!this.shared.plan.zones.some((zone) => zone.obstacle)) {
+    const on = this.shared.plan.kinds[k]!.space;
+    w.line(`const tx = ${this.axis(on, 'mx', 'SW')}, ty = ${this.axis(on, 'my', 'SH')};`);
+    if (!this.hasObstacles(on)) {
       this.settleAt(k, a, false);
       return;
     }
-    w.line('if (isInMask(S.zones.blocked, tx, ty, SP)) W.refused++;');
+    w.line(`if (isInMask(S.zones.blocked[${on}], tx, ty, SP${on})) W.refused++;`);
     w.block('else', () => this.settleAt(k, a, false));
   }
 
   private settleAt(k: number, a: string, turnsBack: boolean): void {
     const { w } = this;
-    const space = this.shared.plan.space!;
+    const s = this.shared.plan.kinds[k]!.space;
     const go = (): void => {
       w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
       if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
-      if (turnsBack) w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP));`);
+      if (turnsBack) w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
     };
-    if (!this.tracks) return go();
-    const isGrid = space.form === 'grid';
-    const cellOf = (x: string, y: string): string => (isGrid ? `${y} * SW + ${x}` : `cellAt(${x}, ${y}, RS, SP)`);
-    w.line(`const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${cellOf(`k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${cellOf('tx', 'ty')};`);
+    if (!this.tracks(k)) return go();
+    w.line(`const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${this.cellOfPlace(s, 'tx', 'ty')};`);
     const take = (): void => {
-      w.line('if (from >= 0) OCC[from]--;');
-      w.line('OCC[to]++;');
+      w.line(`if (from >= 0) OCC${s}[from]--;`);
+      w.line(`OCC${s}[to]++;`);
       go();
     };
-    if (!space.oneAgentACell) return take();
-    w.line('if (from !== to && OCC[to]) W.refused++;');
+    if (!this.spaceOf(k)!.oneAgentACell) return take();
+    w.line(`if (from !== to && OCC${s}[to]) W.refused++;`);
     w.block('else', take);
   }
 
   private drawCell(s: Of<'draw cell'>): void {
     const { w } = this;
-    const { plan } = this.shared;
-    const blocked = plan.zones.some((zone) => zone.obstacle) ? 'S.zones.blocked.inside[c]' : '';
-    const full = [plan.space!.oneAgentACell ? 'OCC[c]' : '', blocked].filter(Boolean).join(' || ');
+    const on = s.space;
+    const blocked = this.hasObstacles(on) ? `S.zones.blocked[${on}].inside[c]` : '';
+    const full = [this.shared.plan.spaces[on]!.oneAgentACell ? `OCC${on}[c]` : '', blocked].filter(Boolean).join(' || ');
     w.block('', () => {
-      w.line('let c = 0; const n = SW * SH;');
+      w.line(`let c = 0; const n = SW${on} * SH${on};`);
       w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
         this.word('w1');
         w.line('c = Math.floor((w1 * n) / 4294967296);');
         w.line(full ? `if (!(${full})) break;` : 'break;');
       });
       if (full) w.line(`for (let i = 0; i < n && (${full}); i++) c = (c + 1) % n;`);
-      w.line(`L${s.x} = c % SW; L${s.y} = Math.floor(c / SW);`);
+      w.line(`L${s.x} = c % SW${on}; L${s.y} = Math.floor(c / SW${on});`);
     });
   }
 
   private drawInZone(s: Of<'draw in zone'>): void {
     const { w } = this;
-    const mask = s.zone < 0 ? 'S.zones.free' : `S.zones.masks[${s.zone}]`;
+    const on = s.space;
+    const mask = s.zone < 0 ? `S.zones.free[${on}]` : `S.zones.masks[${s.zone}]`;
     w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
       w.line('let w3 = 0;');
       for (const word of ['w1', 'w2', 'w3']) this.word(word);
-      w.line(`L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP);`);
-      w.line(this.shared.plan.space!.oneAgentACell ? `if (!OCC[L${s.y} * SW + L${s.x}]) break;` : 'break;');
+      w.line(`L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP${on}); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP${on});`);
+      w.line(this.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[L${s.y} * SW${on} + L${s.x}]) break;` : 'break;');
     });
     this.checked(`L${s.x}`, s.site);
   }
@@ -495,27 +506,28 @@ export class BodyEmitter extends QueryEmitter {
   private create(s: Of<'create'>): void {
     const { w } = this;
     const { plan } = this.shared;
-    const { space } = plan;
     const k = s.kind;
+    const on = plan.kinds[k]!.space;
+    const space = this.spaceOf(k);
     const mayBeNowhere = plan.kinds[k]!.mayBeNowhere;
     w.block('', () => {
-      const at = (e: P.Expr | undefined, size: string): string => {
+      const at = (e: P.Expr | undefined, size: 'SW' | 'SH'): string => {
         if (!e) return '0';
         const v = this.expr(e);
-        const placed = `placeOnAxis(fin(${v}, ${s.site}, ${this.actorArgs()}), ${size}, SP)`;
+        const placed = `placeOnAxis(fin(${v}, ${s.site}, ${this.actorArgs()}), ${size}${on}, SP${on})`;
         return mayBeNowhere ? `(${v} !== ${v} ? NaN : ${placed})` : placed;
       };
       w.line(`const cx = ${at(s.x, 'SW')}, cy = ${at(s.y, 'SH')};`);
-      const cell = space?.form === 'grid' ? 'cy * SW + cx' : 'cellAt(cx, cy, RS, SP)';
       const tracked = s.x && space?.tracksCells;
+      const cell = space && this.cellOfPlace(on, 'cx', 'cy');
       const make = (): void => {
         w.line(`if (total() >= W.ceiling) FL(${s.site});`);
         w.line(`L${s.local} = k${k}.add(cx, cy, ${this.options.atOnce ? 2 : 1});`);
-        if (tracked) w.line(`${mayBeNowhere ? 'if (cx === cx) ' : ''}OCC[${cell}]++;`);
+        if (tracked) w.line(`${mayBeNowhere ? 'if (cx === cx) ' : ''}OCC${on}[${cell}]++;`);
         w.line(`if (k${k}.version !== k${k}_version) { ${reloads(plan.kinds[k]!, k)} }`);
         this.statements(s.found);
       };
-      const refusals = s.x ? [space?.oneAgentACell ? `OCC[${cell}]` : '', plan.zones.some((zone) => zone.obstacle) ? 'isInMask(S.zones.blocked, cx, cy, SP)' : ''].filter(Boolean) : [];
+      const refusals = s.x ? [space?.oneAgentACell ? `OCC${on}[${cell}]` : '', this.hasObstacles(on) ? `isInMask(S.zones.blocked[${on}], cx, cy, SP${on})` : ''].filter(Boolean) : [];
       if (refusals.length === 0) return make();
       w.line(`if (${mayBeNowhere ? 'cx === cx && ' : ''}(${refusals.join(' || ')})) W.refused++;`);
       w.block('else', make);

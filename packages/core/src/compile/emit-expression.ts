@@ -1,7 +1,7 @@
 import { cosDegrees, sinDegrees } from '../engine/math.ts';
 import type { RuleTouch } from './analysis.ts';
 import { columnKey } from './analysis.ts';
-import type * as P from './plan.ts';
+import * as P from './plan.ts';
 import type { SourceWriter } from './source-writer.ts';
 import { literal } from './source-writer.ts';
 
@@ -68,7 +68,7 @@ export class ExpressionEmitter {
       case 'clock':
         return CLOCK[e.which];
       case 'size':
-        return e.axis === 'width' ? 'SW' : 'SH';
+        return `${e.axis === 'width' ? 'SW' : 'SH'}${e.space}`;
       case 'attribute':
         return this.attribute(e);
       case 'state':
@@ -100,23 +100,23 @@ export class ExpressionEmitter {
       case 'cell y':
         return this.cellCentre(e.raster, this.expr(e.cell), 'y');
       case 'cell at':
-        return `cellAt(${this.expr(e.x)}, ${this.expr(e.y)}, ${this.raster(e.raster)}, SP)`;
+        return `cellAt(${this.expr(e.x)}, ${this.expr(e.y)}, ${this.raster(e.raster)}, SP${P.spaceOfRaster(plan, e.raster)})`;
       case 'listed cell':
         return `CL.cells[${this.expr(e.index)}]`;
       case 'is nowhere':
         return `isNaN(${this.expr(e.x)}) | 0`;
       case 'in zone':
-        return `(isInMask(S.zones.masks[${e.zone}], ${this.expr(e.x)}, ${this.expr(e.y)}, SP) ? 1 : 0)`;
+        return `(isInMask(S.zones.masks[${e.zone}], ${this.expr(e.x)}, ${this.expr(e.y)}, SP${plan.zones[e.zone]!.space}) ? 1 : 0)`;
       case 'in reach': {
         const { is, distance, x, y } = e.reach;
-        return `(isInReach(${JSON.stringify(is)}, ${[distance, x, y, e.x, e.y].map((part) => this.expr(part)).join(', ')}, SP) ? 1 : 0)`;
+        return `(isInReach(${JSON.stringify(is)}, ${[distance, x, y, e.x, e.y].map((part) => this.expr(part)).join(', ')}, SP${e.reach.space}) ? 1 : 0)`;
       }
       case 'along':
         return this.along(e);
       case 'ahead':
         return this.ahead(e);
       case 'way':
-        return `wayAlong(${this.expr(e.from)}, ${this.expr(e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}, WRAPS)`;
+        return `wayAlong(${this.expr(e.from)}, ${this.expr(e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}${e.space}, WRAPS${e.space})`;
       case 'tied':
         return `(net${e.network}.rows[${e.side}].find(L${e.a.local}, L${e.b.local}) >= 0 ? 1 : 0)`;
       case 'tie value':
@@ -152,7 +152,7 @@ export class ExpressionEmitter {
       case 'distance':
       case 'bearing': {
         const args = [e.ax, e.ay, e.bx, e.by].map((part) => this.expr(part)).join(', ');
-        return `${e.op === 'distance' ? 'distanceBetween' : 'bearingBetween'}(${args}, SP)`;
+        return `${e.op === 'distance' ? 'distanceBetween' : 'bearingBetween'}(${args}, SP${e.space})`;
       }
       case 'finite':
         return `${e.mayBeEmpty ? 'finOrEmpty' : 'fin'}(${this.expr(e.value)}, ${e.site}, ${this.actorArgs()})`;
@@ -198,7 +198,7 @@ export class ExpressionEmitter {
 
   private along(e: Extract<P.Expr, { op: 'along' }>): string {
     const [x, y, distance, angle] = [e.x, e.y, e.distance, e.angle].map((part) => this.expr(part));
-    if (this.shared.plan.space?.neighbours === 6) return `hexAlong("${e.axis}", ${x}, ${y}, ${distance}, ${angle})`;
+    if (this.shared.plan.spaces[e.space]!.neighbours === 6) return `hexAlong("${e.axis}", ${x}, ${y}, ${distance}, ${angle})`;
     return e.axis === 'x' ? `(${x} + ${distance} * sinDegrees(${angle}))` : `(${y} + ${distance} * cosDegrees(${angle}))`;
   }
 
@@ -212,22 +212,28 @@ export class ExpressionEmitter {
   }
 
   protected raster(raster: number): string {
-    return raster < 0 ? 'RS' : `g${raster}`;
+    return raster < 0 ? `RS${-1 - raster}` : `g${raster}`;
+  }
+
+  protected spaceOf(kind: number): P.SpacePlan | undefined {
+    return P.spaceOfKind(this.shared.plan, kind);
   }
 
   private cellCentre(raster: number, cell: string, axis: 'x' | 'y'): string {
-    if (this.shared.plan.space?.form === 'grid') return axis === 'x' ? `(${cell} % SW)` : `Math.floor(${cell} / SW)`;
-    return `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${this.raster(raster)}, SP)`;
+    const s = P.spaceOfRaster(this.shared.plan, raster);
+    if (this.shared.plan.spaces[s]!.form === 'grid') return axis === 'x' ? `(${cell} % SW${s})` : `Math.floor(${cell} / SW${s})`;
+    return `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${this.raster(raster)}, SP${s})`;
   }
 
   /** The cell of a field at a place, written out where that is short: places of agents lie inside the space already. */
   protected cellIndex(field: number, x: P.Expr, y: P.Expr): string {
-    const space = this.shared.plan.space!;
+    const s = this.shared.plan.fields[field]!.space;
+    const space = this.shared.plan.spaces[s]!;
     const isInside = x.op === 'position' && y.op === 'position';
-    if (space.form === 'grid' && isInside) return `(${this.expr(y)} * SW + ${this.expr(x)})`;
+    if (space.form === 'grid' && isInside) return `(${this.expr(y)} * SW${s} + ${this.expr(x)})`;
     if (space.form === 'grid' || (space.edge !== 'wrapping' && !isInside)) return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
     const inside = (v: string, size: string): string => (isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`);
-    const steps = `fx = ${this.expr(x)}${inside('fx', 'SW')}, fy = ${this.expr(y)}${inside('fy', 'SH')}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;
+    const steps = `fx = ${this.expr(x)}${inside('fx', `SW${s}`)}, fy = ${this.expr(y)}${inside('fy', `SH${s}`)}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;
     return `(${steps}, fx === fx && fy === fy ? (fj < g${field}_r ? fj : g${field}_r - 1) * g${field}_c + (fi < g${field}_c ? fi : g${field}_c - 1) : -1)`;
   }
 
@@ -268,7 +274,7 @@ export class ExpressionEmitter {
   keepsPositions(kind: number): boolean {
     const { atOnce, touch } = this.options;
     if (!atOnce) return false;
-    if (this.shared.plan.space?.oneAgentACell && touch.movedKinds.size > 0) return true;
+    if (this.spaceOf(kind)?.oneAgentACell && touch.movedKinds.size > 0) return true;
     return touch.movedKinds.has(kind) && touch.othersPlacesRead.has(kind);
   }
 

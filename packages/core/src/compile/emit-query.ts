@@ -1,6 +1,6 @@
 import { needsNoList } from './analysis.ts';
 import { ExpressionEmitter } from './emit-expression.ts';
-import type * as P from './plan.ts';
+import * as P from './plan.ts';
 import { CELL_TRIES } from './values.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
@@ -49,7 +49,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const c = `L${query.candidate}`;
     const skip = query.except === undefined ? '' : `${c} === L${query.except}`;
     const b = this.keepsPositions(k) ? 'b' : '';
-    const absent = query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.shared.plan.space ? `k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]` : '';
+    const absent = query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.spaceOf(k) ? `k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]` : '';
     const there = (): void => this.skipGone(k, c, [skip, absent].filter(Boolean).join(' || '));
     if (reach.is === 'all') {
       this.w.block(`for (let j${list} = 0, e = k${k}.used; j${list} < e; j${list}++)`, () => {
@@ -87,13 +87,14 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const k = query.kind;
     const c = `L${query.candidate}`;
-    const space = this.shared.plan.space!;
+    const s = this.shared.plan.kinds[k]!.space;
+    const space = this.spaceOf(k)!;
     const hex = space.neighbours === 6;
     const isDisc = reach.is === 'within' && space.form === 'grid' && !hex;
     const needsDistance = reach.is === 'within' || reach.is === 'square' || reach.is === 'cross';
     w.line(`const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${needsDistance ? this.expr(reach.distance) : '0'};`);
     const radius = needsDistance ? (reach.is === 'within' && !hex ? `r${list}` : `r${list} * 1.5 + 1`) : reach.is === 'here' ? '0' : '2';
-    w.block(`if (k${k}.index.range(x${list}, y${list}, ${radius}, WRAPS))`, () => {
+    w.block(`if (k${k}.index.range(x${list}, y${list}, ${radius}, WRAPS${s}))`, () => {
       if (isDisc) w.line(`const isExact${list} = k${k}.index.isExact, half${list} = k${k}.index.halves(r${list}), X${list} = x${list} | 0, Y${list} = y${list} | 0;`);
       w.line(`const I${list} = k${k}.index, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`);
       const isStanding = this.options.touch.standing.has(k);
@@ -143,15 +144,16 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   /** Whether a candidate at a place is in reach. */
   private nearTest(reach: P.SpaceReach, list: number, x: string, y: string, fitting: () => void): void {
     const { w } = this;
-    const space = this.shared.plan.space!;
+    const s = reach.space;
+    const space = this.shared.plan.spaces[s]!;
     const isPlain = space.neighbours !== 6 && (reach.is === 'within' || reach.is === 'here' || reach.is === 'next to');
     if (!isPlain) {
-      w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, ${x}, ${y}, SP))`, fitting);
+      w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, ${x}, ${y}, SP${s}))`, fitting);
       return;
     }
     const measure = (): void => {
       w.line(`dx = ${x} - x${list}; dy = ${y} - y${list};`);
-      if (space.edge === 'wrapping') w.line('dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy;');
+      if (space.edge === 'wrapping') w.line(shorterWay(s));
     };
     w.line('let dx = 0, dy = 0;');
     if (reach.is === 'within' && space.form === 'grid') w.block(`if (!isExact${list})`, measure);
@@ -201,16 +203,17 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const { reach, over } = query;
     const raster = this.raster(over.raster);
-    const isOwnNeighbour = reach.is === 'next to' && this.options.cell !== undefined && this.shared.plan.space!.neighbours === 8 && isOwnCell(reach.x);
+    const s = P.spaceOfRaster(this.shared.plan, over.raster);
+    const isOwnNeighbour = reach.is === 'next to' && this.options.cell !== undefined && this.shared.plan.spaces[s]!.neighbours === 8 && isOwnCell(reach.x);
     w.line(`const q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`);
-    if (reach.is === 'all' || reach.is === 'tied') w.line(`const m${list} = cellsInto(${raster}, SP, "all", 0, 0, 0, q${list});`);
+    if (reach.is === 'all' || reach.is === 'tied') w.line(`const m${list} = cellsInto(${raster}, SP${s}, "all", 0, 0, 0, q${list});`);
     else {
-      const args = `${raster}, SP, ${JSON.stringify(reach.is)}, ${this.expr(reach.distance)}, ${this.expr(reach.x)}, ${this.expr(reach.y)}, q${list}`;
+      const args = `${raster}, SP${s}, ${JSON.stringify(reach.is)}, ${this.expr(reach.distance)}, ${this.expr(reach.x)}, ${this.expr(reach.y)}, q${list}`;
       w.line(`const m${list} = ${isOwnNeighbour ? `isInner ? eightInto(${this.options.cell}, ${raster}.columns, q${list}) : ` : ''}cellsInto(${args});`);
     }
     w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => {
       w.line(`L${query.candidate} = q${list}[j${list}];`);
-      if (over.empty) w.line(`if (OCC[L${query.candidate}]) continue;`);
+      if (over.empty) w.line(`if (OCC${s}[L${query.candidate}]) continue;`);
       fitting();
     });
   }
@@ -220,18 +223,19 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const query = s.query as CellsQuery;
     const { reach, over } = query;
-    if (reach.is === 'all' || reach.is === 'tied' || this.shared.plan.space!.form !== 'grid') return;
+    const on = P.spaceOfRaster(this.shared.plan, over.raster);
+    if (reach.is === 'all' || reach.is === 'tied' || this.shared.plan.spaces[on]!.form !== 'grid') return;
     const raster = this.raster(over.raster);
     const distance = this.shared.lasting('-1');
     const disc = this.shared.lasting('undefined');
     w.line(`const d${list} = ${this.expr(reach.distance)}, x${list} = ${this.expr(reach.x)};`);
-    w.line(`if (d${list} !== ${distance}) { ${distance} = d${list}; ${disc} = DISCS.get(${raster}, ${JSON.stringify(reach.is)}, d${list}); }`);
+    w.line(`if (d${list} !== ${distance}) { ${distance} = d${list}; ${disc} = DISCS${on}.get(${raster}, ${JSON.stringify(reach.is)}, d${list}); }`);
     w.block(`if (${disc} && x${list} === x${list})`, () => {
-      w.line(`const own${list} = cellAt(x${list}, ${this.expr(reach.y)}, ${raster}, SP);`);
+      w.line(`const own${list} = cellAt(x${list}, ${this.expr(reach.y)}, ${raster}, SP${on});`);
       w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
         this.word('w1');
-        w.line(`const cell = DISCS.at(${raster}, ${disc}, own${list}, w1);`);
-        w.line(`if (cell < 0${over.empty ? ' || OCC[cell]' : ''}) continue;`);
+        w.line(`const cell = DISCS${on}.at(${raster}, ${disc}, own${list}, w1);`);
+        w.line(`if (cell < 0${over.empty ? ` || OCC${on}[cell]` : ''}) continue;`);
         if (query.where) {
           w.line(`L${query.candidate} = cell;`);
           this.statements(query.where.statements);
@@ -461,20 +465,22 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
   private nearScore(query: P.Query, list: number): void {
     const { w } = this;
-    const space = this.shared.plan.space!;
     if (query.over.is === 'cells') {
       const raster = this.raster(query.over.raster);
-      w.line(`const score = -squareBetween(fx${list}, fy${list}, cellX(j, ${raster}, SP), cellY(j, ${raster}, SP), SP);`);
+      const s = P.spaceOfRaster(this.shared.plan, query.over.raster);
+      w.line(`const score = -squareBetween(fx${list}, fy${list}, cellX(j, ${raster}, SP${s}), cellY(j, ${raster}, SP${s}), SP${s});`);
       return;
     }
     const k = query.kind;
     const b = this.keepsPositions(k) ? 'b' : '';
+    const s = this.shared.plan.kinds[k]!.space;
+    const space = this.spaceOf(k)!;
     if (space.neighbours === 6) {
-      w.line(`const score = -squareBetween(fx${list}, fy${list}, k${k}_${b}x[j], k${k}_${b}y[j], SP);`);
+      w.line(`const score = -squareBetween(fx${list}, fy${list}, k${k}_${b}x[j], k${k}_${b}y[j], SP${s});`);
       return;
     }
     w.line(`let dx = k${k}_${b}x[j] - fx${list}, dy = k${k}_${b}y[j] - fy${list};`);
-    if (space.edge === 'wrapping') w.line('dx = dx > SW / 2 ? dx - SW : dx < -SW / 2 ? dx + SW : dx; dy = dy > SH / 2 ? dy - SH : dy < -SH / 2 ? dy + SH : dy;');
+    if (space.edge === 'wrapping') w.line(shorterWay(s));
     w.line('const score = -(dx * dx + dy * dy);');
   }
 
@@ -515,6 +521,12 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
   /** If the actor is gone its turn ends. */
   protected abstract afterMeeting(body: readonly P.Statement[]): void;
+}
+
+/** On a wrapping space the shorter of the ways dx, dy. */
+function shorterWay(s: number): string {
+  const on = (v: string, size: string): string => `${v} = ${v} > ${size} / 2 ? ${v} - ${size} : ${v} < -${size} / 2 ? ${v} + ${size} : ${v};`;
+  return `${on('dx', `SW${s}`)} ${on('dy', `SH${s}`)}`;
 }
 
 function isOwnCell(x: P.Expr): boolean {

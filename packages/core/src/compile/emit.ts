@@ -2,7 +2,7 @@ import type { RuleTouch } from './analysis.ts';
 import { keepsToItself, standingOf, steadyKinds, touchOf, visitStatements } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
-import type * as P from './plan.ts';
+import * as P from './plan.ts';
 import { attributeColumnId } from './settling.ts';
 import { literal, SourceWriter } from './source-writer.ts';
 
@@ -27,7 +27,7 @@ export function emitPlan(plan: P.Plan, traces = false): string {
 
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
 export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
-  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, plan.space?.width, plan.space?.height, plan.space?.cell];
+  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, ...plan.spaces.flatMap((space) => [space.width, space.height, space.cell])];
   bodies.push(...plan.variables.map((variable) => variable.start));
   for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
   for (const zone of plan.zones) for (const shape of zone.shapes) bodies.push(...bodiesOfShape(shape));
@@ -95,11 +95,14 @@ class PlanEmitter {
     const head = new SourceWriter();
     head.line('"use strict";');
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
-    head.line('const P = W.parameters, lists = S.lists, writes = S.log, SP = S.space, OCC = S.occupied, RS = S.raster, CL = S.cellList, DISCS = S.discs, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
+    head.line('const P = W.parameters, lists = S.lists, writes = S.log, CL = S.cellList, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
     head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
     head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
     if (this.shared.traces) head.line('const TR = S.trace;');
-    head.line(`const SW = SP ? SP.width : 0, SH = SP ? SP.height : 0, WRAPS = ${plan.space?.edge === 'wrapping'};`);
+    plan.spaces.forEach(({ edge }, s) => {
+      head.line(`const GR${s} = S.grounds[${s}], SP${s} = GR${s} && GR${s}.space, RS${s} = GR${s} && GR${s}.raster, DISCS${s} = GR${s} && GR${s}.discs, OCC${s} = S.occupied[${s}];`);
+      head.line(`const SW${s} = GR${s} ? SP${s}.width : 0, SH${s} = GR${s} ? SP${s}.height : 0, WRAPS${s} = ${edge === 'wrapping'};`);
+    });
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
     plan.kinds.forEach((kind, k) => {
@@ -126,12 +129,13 @@ class PlanEmitter {
   /** A field's values, and the finding of its cells written out for the form and edge of the space. */
   private fieldConstants(g: number): void {
     const { w } = this;
-    const space = this.plan.space!;
-    const axis = (v: string, size: string): string => (space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP)`);
+    const s = this.plan.fields[g]!.space;
+    const space = this.plan.spaces[s]!;
+    const axis = (v: string, size: string): string => (space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP${s})`);
     w.line(`const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`);
     w.block(`function c${g}(x, y)`, () => {
       w.line('if (x !== x || y !== y) return -1;');
-      w.line(`const i = Math.floor(${axis('x', 'SW')} / g${g}_z), j = Math.floor(${axis('y', 'SH')} / g${g}_z);`);
+      w.line(`const i = Math.floor(${axis('x', `SW${s}`)} / g${g}_z), j = Math.floor(${axis('y', `SH${s}`)} / g${g}_z);`);
       w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
     });
   }
@@ -165,7 +169,7 @@ class PlanEmitter {
   }
 
   private indices(touch: RuleTouch): void {
-    for (const k of touch.queried) this.w.line(`k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
+    for (const k of touch.queried) this.w.line(`k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP${this.plan.kinds[k]!.space}, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
@@ -240,7 +244,7 @@ class PlanEmitter {
     const { w } = this;
     const touch = this.touchOfCode(body);
     const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i', ownField: g });
-    const asksInner = touch.asksCells && this.plan.space?.neighbours === 8;
+    const asksInner = touch.asksCells && this.plan.spaces[field.space]!.neighbours === 8;
     w.block(`function ${name}(out, key0, key1)`, () => {
       if (field.keep) w.line(`const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`);
       this.indices(touch);
@@ -352,7 +356,7 @@ class PlanEmitter {
       this.keys(rule);
       this.locals(rule.body.locals);
       // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
-      const contendsForCells = this.plan.space?.tracksCells === true && touch.movedKinds.size > 0;
+      const contendsForCells = [...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells);
       const isPlain = entry.mode === 'in fixed order' || (touch.orderFree && !contendsForCells);
       const turn = (): void => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
@@ -378,7 +382,7 @@ class PlanEmitter {
   private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void): void {
     const { w } = this;
     const k = rule.kind;
-    const byPlace = orderFree && touch.standing.has(k) && keepsToItself(rule.body, touch) && !this.plan.kinds[k]!.mayBeNowhere && !this.plan.space!.tracksCells;
+    const byPlace = orderFree && touch.standing.has(k) && keepsToItself(rule.body, touch) && !this.plan.kinds[k]!.mayBeNowhere && !P.spaceOfKind(this.plan, k)!.tracksCells;
     if (!byPlace) {
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
         w.line('L0 = slot;');
@@ -471,11 +475,11 @@ class PlanEmitter {
       this.keepAdded(emitter);
       w.line(`S.settle(${rule.key});`);
       const moves = touch.movedKinds.size > 0;
-      if (moves && this.plan.space?.oneAgentACell) w.line(`S.settleMoves(${k}, ${rule.key});`);
+      if (moves && P.spaceOfKind(this.plan, k)?.oneAgentACell) w.line(`S.settleMoves(${k}, ${rule.key});`);
       this.afterMoves(touch, true);
       w.line('S.runLater();');
       if (touch.removes || touch.createdKinds.size > 0) w.line('S.endOfRule();');
-      if (moves && this.plan.space?.tracksCells) w.line('S.countCells();');
+      if ([...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells)) w.line('S.countCells();');
       if (touch.changes) w.line(`S.settleChanges(${rule.key});`);
       if (this.plan.tallies.length > 0) w.line('for (let i = 0; i < TL.length; i++) TL[i].settle();');
     });

@@ -1,4 +1,4 @@
-import { cellsInto, CellList, Discs } from '../engine/cells.ts';
+import { cellsInto, CellList } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
 import { Mail } from '../engine/mail.ts';
 import * as math from '../engine/math.ts';
@@ -6,7 +6,7 @@ import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.t
 import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
-import type { FieldGrid, Raster, Space } from '../engine/space.ts';
+import type { FieldGrid } from '../engine/space.ts';
 import {
   bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, hexAlong, isInReach, placeOnAxis, squareBetween, wayAlong, wrap,
 } from '../engine/space.ts';
@@ -25,8 +25,8 @@ import { failAt, failCeiling, failCount, failMemory, failNobody, failShare } fro
 import { filePairs, makerOf } from './make-network.ts';
 import type * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
-import type { Zones } from './start-space.ts';
-import { rasterValue, spaceRaster, startSpace, startZones } from './start-space.ts';
+import type { Ground, Zones } from './start-space.ts';
+import { NO_ZONES, rasterValue, startGrounds, startZones } from './start-space.ts';
 import { askWhen, deliveryKey, dueAfter, noteText, recentOf } from './values.ts';
 import { WriteLog } from './write-log.ts';
 
@@ -181,20 +181,18 @@ interface GeneratedState {
   readonly fields: readonly FieldGrid[];
   readonly lists: Lists;
   readonly log: WriteLog;
-  readonly space: Space | undefined;
+  readonly grounds: readonly Ground[];
   readonly networks: readonly Network[];
   readonly tallies: readonly Tally[];
   readonly tables: P.Plan['tables'];
   readonly mail: Mail;
-  readonly raster: Raster;
   readonly zones: Zones;
-  readonly discs: Discs | undefined;
   readonly cellList: CellList;
   /** What waits for the end of a rule that acts all at once. */
   readonly later: (() => void)[];
   readonly recording: boolean;
   /** How many stand on each cell of the space, obstacles counted as one; empty where it does not matter. */
-  readonly occupied: Int32Array;
+  readonly occupied: readonly Int32Array[];
   /** How many agents are in each state, by counter, of kinds that nobody joins or leaves; to be counted anew while open. */
   readonly inState: Float64Array;
   readonly areStatesOpen: boolean;
@@ -227,7 +225,7 @@ export class GeneratedScript implements Script {
   readonly world: World;
   readonly populations: readonly Population[];
   fields: readonly FieldGrid[] = [];
-  space: Space | undefined;
+  grounds: Ground[] = [];
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly (() => number)[];
@@ -237,13 +235,11 @@ export class GeneratedScript implements Script {
   private readonly bodies: P.ValueBody[];
   private readonly lists = new Lists();
   private readonly log = new WriteLog();
-  private occupied = new Int32Array(0);
+  private occupied: Int32Array[] = [];
   readonly networks: readonly Network[];
   private readonly tallies: readonly Tally[];
   readonly mail: Mail;
-  private raster: Raster = { columns: 1, rows: 1, cell: 1 };
-  zones: Zones = { masks: [] };
-  private discs: Discs | undefined;
+  zones: Zones = NO_ZONES;
   private readonly cellList = new CellList();
   private readonly later: (() => void)[] = [];
   private readonly keptFields: Float64Array[] = [];
@@ -339,14 +335,12 @@ export class GeneratedScript implements Script {
       fields: this.fields,
       lists: this.lists,
       log: this.log,
-      space: this.space,
+      grounds: this.grounds,
       networks: this.networks,
       tallies: this.tallies,
       tables: plan.tables,
       mail: this.mail,
-      raster: this.raster,
       zones: this.zones,
-      discs: this.discs,
       cellList: this.cellList,
       later: this.later,
       occupied: this.occupied,
@@ -408,7 +402,7 @@ export class GeneratedScript implements Script {
     const { plan, world } = this;
     for (const population of this.populations) population.clear();
     const value = (body: P.ValueBody): number => this.valueOf(body);
-    this.space = undefined;
+    this.grounds = [];
     this.fields = [];
     this.makeState();
     plan.variables.forEach((variable, i) => {
@@ -420,17 +414,13 @@ export class GeneratedScript implements Script {
     this.mail.clear();
     this.later.length = 0;
     for (const record of this.kept) record.data.length = 0;
-    this.space = startSpace(plan, value);
-    if (this.space) {
-      this.raster = spaceRaster(plan, this.space, value);
-      this.zones = startZones(plan, this.space, value);
-      this.discs = new Discs(this.space);
-    }
-    this.occupied = new Int32Array(plan.space?.tracksCells ? this.raster.columns * this.raster.rows : 0);
+    this.grounds = startGrounds(plan, value);
+    this.zones = startZones(plan, this.grounds, value);
+    this.occupied = this.grounds.map(({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0));
     this.countCells();
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
-      const { columns, rows } = fieldShape(this.space!, cell);
+      const { columns, rows } = fieldShape(this.grounds[field.space]!.space, cell);
       return { columns, rows, cell, values: new Float64Array(columns * rows) };
     });
     this.fieldScratch = this.fields.map((field) => new Float64Array(field.values.length));
@@ -464,7 +454,7 @@ export class GeneratedScript implements Script {
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.used, to.used, plan.sites[network.site]!)
-        : makePairs(makerOf(maker, this.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
+        : makePairs(makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
     const ties = this.networks[n]!;
     ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
     network.firsts.forEach((_, column) => {
@@ -513,9 +503,10 @@ export class GeneratedScript implements Script {
   }
 
   private listCells(kind: number, line: number, hasCondition: boolean): void {
-    const { raster, cellList } = this;
+    const { cellList } = this;
+    const { raster, space } = this.grounds[this.plan.kinds[kind]!.space]!;
     cellList.cells = new Int32Array(raster.columns * raster.rows);
-    cellsInto(raster, this.space!, 'all', 0, 0, 0, cellList.cells);
+    cellsInto(raster, space, 'all', 0, 0, 0, cellList.cells);
     cellList.count = hasCondition ? this.code.cellLists[kind]![line]!(cellList.cells) : cellList.cells.length;
   }
 
@@ -590,7 +581,9 @@ export class GeneratedScript implements Script {
     const population = this.populations[kind]!;
     population.removeAt(slot);
     const { world } = this;
-    if (this.occupied.length > 0 && population.x[slot] === population.x[slot]) this.occupied[this.cellOf(population.x[slot]!, population.y[slot]!)]!--;
+    const s = this.plan.kinds[kind]!.space;
+    const occupied = this.occupied[s];
+    if (occupied && occupied.length > 0 && population.x[slot] === population.x[slot]) occupied[this.cellOf(s, population.x[slot]!, population.y[slot]!)]!--;
     this.plan.kinds[kind]!.machines.forEach((machine, m) => {
       const state = population.states[m]![slot]!;
       world.left[machine.firstCounter + state]!++;
@@ -599,19 +592,24 @@ export class GeneratedScript implements Script {
     for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
   }
 
-  cellOf(x: number, y: number): number {
-    return this.space!.form === 'grid' ? y * this.space!.width + x : cellAt(x, y, this.raster, this.space!);
+  private cellOf(s: number, x: number, y: number): number {
+    const { space, raster } = this.grounds[s]!;
+    return space.form === 'grid' ? y * space.width + x : cellAt(x, y, raster, space);
   }
 
   /** Counts anew who stands on which cell; obstacles are as good as taken. */
   countCells(): void {
-    const { occupied, zones } = this;
-    if (occupied.length === 0) return;
-    occupied.fill(0);
-    if (zones.blocked) for (const cell of zones.blocked.cells) occupied[this.cellOf(cellX(cell, zones.blocked.raster, this.space!), cellY(cell, zones.blocked.raster, this.space!))]!++;
-    for (const { x, y, used, alive } of this.populations) {
-      for (let slot = 0; slot < used; slot++) if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(x[slot]!, y[slot]!)]!++;
-    }
+    this.occupied.forEach((occupied, s) => {
+      if (occupied.length === 0) return;
+      occupied.fill(0);
+      const { space } = this.grounds[s]!;
+      const blocked = this.zones.blocked[s];
+      if (blocked) for (const cell of blocked.cells) occupied[this.cellOf(s, cellX(cell, blocked.raster, space), cellY(cell, blocked.raster, space))]!++;
+      this.populations.forEach(({ x, y, used, alive }, k) => {
+        if (this.plan.kinds[k]!.space !== s) return;
+        for (let slot = 0; slot < used; slot++) if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(s, x[slot]!, y[slot]!)]!++;
+      });
+    });
   }
 
   private keepField(field: number): Float64Array {
@@ -674,12 +672,14 @@ export class GeneratedScript implements Script {
 
   /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */
   private settleMoves(kind: number, rule: number): void {
-    const { world, occupied } = this;
+    const { world } = this;
+    const s = this.plan.kinds[kind]!.space;
+    const occupied = this.occupied[s]!;
     const { x, y, alive, used, before } = this.populations[kind]!;
     const wants = new Map<number, number[]>();
     for (let slot = 0; slot < used; slot++) {
       if (!(alive[slot]! & 1) || x[slot] !== x[slot] || (x[slot] === before.x[slot] && y[slot] === before.y[slot])) continue;
-      const cell = this.cellOf(x[slot]!, y[slot]!);
+      const cell = this.cellOf(s, x[slot]!, y[slot]!);
       const others = wants.get(cell);
       if (others) others.push(slot);
       else wants.set(cell, [slot]);
@@ -793,7 +793,7 @@ export class GeneratedScript implements Script {
     const grid = this.fields[index]!;
     if (grow) this.code.fieldGrows[index]!(out, 0, 0);
     else out.set(grid.values);
-    if (spread) spreadInto(out, out.slice(), grid, this.space!, this.share(spread, site));
+    if (spread) spreadInto(out, out.slice(), grid, this.grounds[this.plan.fields[index]!.space]!.space, this.share(spread, site));
     if (fade) {
       const rest = 1 - this.share(fade, site);
       for (let i = 0; i < out.length; i++) out[i]! *= rest;

@@ -28,14 +28,15 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       else script.off.add(act.line);
       return undefined;
     case 'paint': {
-      const { space, zones } = script;
+      const { plan, zones } = script;
       const mask = zones.masks[act.zone];
-      if (!space || !mask) return 'the model has no such zone';
-      script.useZones(zonesOf(script.plan, zones.masks.map((other) => (other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other)), mask.raster));
+      if (!mask) return 'the model has no such zone';
+      const { space } = script.grounds[plan.zones[act.zone]!.space]!;
+      script.useZones(zonesOf(plan, zones.masks.map((other) => (other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other))));
       return undefined;
     }
     case 'place': {
-      const refused = whyNot(script, act.x, act.y);
+      const refused = whyNot(script, act.kind, act.x, act.y);
       if (refused) return refused;
       const slot = script.startOne(act.kind, key0, key1);
       if (slot < 0) return `the text has no start line for ${script.plan.kinds[act.kind]!.name} that finds room`;
@@ -47,7 +48,7 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
   if (slot < 0) return 'the agent is not there';
   switch (act.is) {
     case 'move':
-      return whyNot(script, act.x, act.y) ?? moveTo(script, act.kind, slot, act.x, act.y);
+      return whyNot(script, act.kind, act.x, act.y) ?? moveTo(script, act.kind, slot, act.x, act.y);
     case 'remove':
       script.removeAt(act.kind, slot);
       population.index.invalidate();
@@ -81,17 +82,20 @@ export function restoreHand(script: GeneratedScript, { zones, off }: HandState):
   if (script.zones !== zones) script.useZones(zones);
 }
 
-function whyNot(script: GeneratedScript, x: number, y: number): string | undefined {
-  const { space, zones } = script;
+function whyNot(script: GeneratedScript, kind: number, x: number, y: number): string | undefined {
+  const { plan, zones } = script;
+  const s = plan.kinds[kind]!.space;
+  const space = script.grounds[s]?.space;
   if (!space) return undefined;
   const [tx, ty] = [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
-  if (zones.blocked && isInMask(zones.blocked, tx, ty, space)) return 'there is an obstacle';
-  const isTaken = space.oneAgentACell && script.populations.some((p) => p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty));
+  const blocked = zones.blocked[s];
+  if (blocked && isInMask(blocked, tx, ty, space)) return 'there is an obstacle';
+  const isTaken = space.oneAgentACell && script.populations.some((p, k) => plan.kinds[k]!.space === s && p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty));
   return isTaken ? 'the cell is taken' : undefined;
 }
 
 function moveTo(script: GeneratedScript, kind: number, slot: number, x: number, y: number): undefined {
-  const { space } = script;
+  const space = script.grounds[script.plan.kinds[kind]!.space]?.space;
   if (!space) return;
   const population = script.populations[kind]!;
   population.x[slot] = placeOnAxis(x, space.width, space);

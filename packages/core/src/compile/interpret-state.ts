@@ -1,5 +1,4 @@
 import { Mail } from '../engine/mail.ts';
-import type { Discs } from '../engine/cells.ts';
 import { CellList } from '../engine/cells.ts';
 import type { Stream } from '../engine/random/stream.ts';
 import type { FieldGrid, Raster, Space } from '../engine/space.ts';
@@ -8,8 +7,10 @@ import { World } from '../engine/world.ts';
 import type { RuleTouch } from './analysis.ts';
 import { failAt } from './failures.ts';
 import type * as P from './plan.ts';
+import { spaceOfRaster } from './plan.ts';
 import type { Contributions } from './settling.ts';
-import type { Zones } from './start-space.ts';
+import type { Ground, Zones } from './start-space.ts';
+import { NO_ZONES } from './start-space.ts';
 
 /** What the reference interpreter knows of a run: agents and ties as objects, everything found by asking everybody. */
 
@@ -73,10 +74,8 @@ export abstract class InterpreterState {
   protected nextSerials: number[] = [];
   protected fields: FieldGrid[] = [];
   protected tallies: Tally[];
-  protected space: Space | undefined;
-  protected raster: Raster = { columns: 1, rows: 1, cell: 1 };
-  protected zones: Zones = { masks: [] };
-  protected discs: Discs | undefined;
+  protected grounds: Ground[] = [];
+  protected zones: Zones = NO_ZONES;
   protected readonly mail: Mail;
   protected readonly cellList = new CellList();
   recording = false;
@@ -90,7 +89,16 @@ export abstract class InterpreterState {
   }
 
   protected rasterOf(raster: number): Raster {
-    return raster < 0 ? this.raster : this.fields[raster]!;
+    return raster < 0 ? this.grounds[spaceOfRaster(this.plan, raster)]!.raster : this.fields[raster]!;
+  }
+
+  protected groundOf(raster: number): Ground {
+    return this.grounds[spaceOfRaster(this.plan, raster)]!;
+  }
+
+  /** The space on which agents of a kind live. */
+  protected spaceOf(kind: number): Space | undefined {
+    return this.grounds[this.plan.kinds[kind]!.space]?.space;
   }
 
   protected finite(value: number, site: number, frame: Frame | undefined): number {

@@ -7,7 +7,7 @@ import { drawLaw } from './draw-law.ts';
 import { failAt, failCeiling, failCount, failNobody } from './failures.ts';
 import type { Agent, AtOnce, Frame, Signal, Tie } from './interpret-state.ts';
 import { getOrMake, isThere } from './interpret-state.ts';
-import { InterpreterValues } from './interpret-values.ts';
+import { along, InterpreterValues } from './interpret-values.ts';
 import type * as P from './plan.ts';
 import { Contributions } from './settling.ts';
 import { CELL_TRIES, dueAfter, noteText } from './values.ts';
@@ -201,7 +201,7 @@ export abstract class InterpreterStatements extends InterpreterValues {
 
   private writeField(s: Of<'write field'>, frame: Frame): void {
     const grid = this.fields[s.field]!;
-    const cell = cellAt(this.number(s.x, frame), this.number(s.y, frame), grid, this.space!);
+    const cell = cellAt(this.number(s.x, frame), this.number(s.y, frame), grid, this.groundOf(s.field).space);
     const value = this.finite(this.number(s.value, frame), s.site, frame);
     if (frame.atOnce) {
       const cells = getOrMake(frame.atOnce.fields, s.field, () => new Map<number, Contributions>());
@@ -318,16 +318,18 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const agent = this.agent(s.agent, frame);
     const distance = this.finite(this.number(s.distance, frame), s.site, frame);
     if (Number.isNaN(agent.x)) return;
-    let x = this.along('x', agent.x, agent.y, distance, agent.direction);
-    let y = this.along('y', agent.x, agent.y, distance, agent.direction);
-    if (this.zones.blocked) {
-      const share = shareBefore(this.zones.blocked, agent.x, agent.y, x, y, this.space!);
+    const space = this.spaceOf(s.kind)!;
+    let x = along(space, 'x', agent.x, agent.y, distance, agent.direction);
+    let y = along(space, 'y', agent.x, agent.y, distance, agent.direction);
+    const blocked = this.zones.blocked[this.plan.kinds[s.kind]!.space];
+    if (blocked) {
+      const share = shareBefore(blocked, agent.x, agent.y, x, y, space);
       if (share < 1) {
         x = agent.x + (x - agent.x) * share;
         y = agent.y + (y - agent.y) * share;
       }
     }
-    if (this.place(agent, x, y, frame)) agent.direction = directionAfter(agent.direction, x, y, this.space!);
+    if (this.place(agent, x, y, frame)) agent.direction = directionAfter(agent.direction, x, y, space);
   }
 
   private moveTo(s: Of<'move to'>, frame: Frame): void {
@@ -339,19 +341,19 @@ export abstract class InterpreterStatements extends InterpreterValues {
       agent.y = NaN;
       return;
     }
-    const space = this.space!;
+    const space = this.spaceOf(s.kind)!;
     const toX = placeOnAxis(this.finite(x, s.site, frame), space.width, space);
     const toY = placeOnAxis(this.finite(y, s.site, frame), space.height, space);
-    if (this.isBlocked(toX, toY)) this.world.refused++;
+    if (this.isBlocked(this.plan.kinds[s.kind]!.space, toX, toY)) this.world.refused++;
     else this.place(agent, toX, toY, frame);
   }
 
   private place(agent: Agent, x: number, y: number, frame: Frame): boolean {
-    const space = this.space!;
+    const space = this.spaceOf(agent.kind)!;
     const toX = placeOnAxis(x, space.width, space);
     const toY = placeOnAxis(y, space.height, space);
     // All at once the wishes are settled when the rule is over.
-    if (space.oneAgentACell && !frame.atOnce && (toX !== agent.x || toY !== agent.y) && this.isTaken(toX, toY)) {
+    if (space.oneAgentACell && !frame.atOnce && (toX !== agent.x || toY !== agent.y) && this.isTaken(this.plan.kinds[agent.kind]!.space, toX, toY)) {
       this.world.refused++;
       return false;
     }
@@ -360,19 +362,19 @@ export abstract class InterpreterStatements extends InterpreterValues {
     return true;
   }
 
-  private isTaken(x: number, y: number): boolean {
-    return this.kinds.some((agents) => agents.some((agent) => {
+  private isTaken(space: number, x: number, y: number): boolean {
+    return this.agentsOn(space).some((agent) => {
       const at = agent.before ?? agent;
       return agent.life !== 'gone' && at.x === x && at.y === y;
-    }));
+    });
   }
 
   private drawCell(s: Of<'draw cell'>, frame: Frame): void {
-    const { width, height, oneAgentACell } = this.space!;
+    const { width, height, oneAgentACell } = this.grounds[s.space]!.space;
     const isFull = (cell: number): boolean => {
       const x = cell % width;
       const y = Math.floor(cell / width);
-      return this.isBlocked(x, y) || (oneAgentACell && this.isTaken(x, y));
+      return this.isBlocked(s.space, x, y) || (oneAgentACell && this.isTaken(s.space, x, y));
     };
     let cell = 0;
     for (let tries = 0; tries < CELL_TRIES; tries++) {
@@ -385,40 +387,42 @@ export abstract class InterpreterStatements extends InterpreterValues {
   }
 
   private drawInZone(s: Of<'draw in zone'>, frame: Frame): void {
-    const mask = s.zone < 0 ? this.zones.free! : this.zones.masks[s.zone]!;
+    const { space } = this.grounds[s.space]!;
+    const mask = s.zone < 0 ? this.zones.free[s.space]! : this.zones.masks[s.zone]!;
     let x = NaN;
     let y = NaN;
     for (let tries = 0; tries < CELL_TRIES; tries++) {
       const [a, b, c] = [frame.stream.word(), frame.stream.word(), frame.stream.word()];
-      x = drawInMask(mask, 'x', a, b, c, this.space!);
-      y = drawInMask(mask, 'y', a, b, c, this.space!);
-      if (!this.space!.oneAgentACell || !this.isTaken(x, y)) break;
+      x = drawInMask(mask, 'x', a, b, c, space);
+      y = drawInMask(mask, 'y', a, b, c, space);
+      if (!space.oneAgentACell || !this.isTaken(s.space, x, y)) break;
     }
     frame.locals[s.x] = this.finite(x, s.site, frame);
     frame.locals[s.y] = y;
   }
 
   private drawListed(s: Of<'draw listed'>, frame: Frame): void {
-    const cell = this.cellList.draw(frame.stream.word(), this.space!.oneAgentACell);
+    const cell = this.cellList.draw(frame.stream.word(), this.grounds[s.space]!.space.oneAgentACell);
     frame.locals[s.local] = cell < 0 ? failAt(this.plan.sites[s.site]!, this.world, undefined, NaN) : cell;
   }
 
   private create(s: Of<'create'>, frame: Frame): Signal {
-    const { plan, space, world } = this;
+    const { plan, world } = this;
+    const kind = plan.kinds[s.kind]!;
+    const space = this.spaceOf(s.kind);
     const at = (e: P.Expr | undefined, axis: 'width' | 'height'): number => {
       if (!e) return 0;
       const v = this.number(e, frame);
-      return Number.isNaN(v) && plan.kinds[s.kind]!.mayBeNowhere ? NaN : placeOnAxis(this.finite(v, s.site, frame), space![axis], space!);
+      return Number.isNaN(v) && kind.mayBeNowhere ? NaN : placeOnAxis(this.finite(v, s.site, frame), space![axis], space!);
     };
     const x = at(s.x, 'width');
     const y = at(s.y, 'height');
-    if (s.x && !Number.isNaN(x) && (this.isBlocked(x, y) || (space?.oneAgentACell && this.isTaken(x, y)))) {
+    if (s.x && !Number.isNaN(x) && (this.isBlocked(kind.space, x, y) || (space?.oneAgentACell && this.isTaken(kind.space, x, y)))) {
       world.refused++;
       return 'on';
     }
     const total = this.kinds.reduce((sum, agents) => sum + agents.filter((agent) => agent.life !== 'gone').length, 0);
     if (total >= world.ceiling) failCeiling(plan.sites[s.site]!, world);
-    const kind = plan.kinds[s.kind]!;
     const agent: Agent = {
       number: this.nextNumbers[s.kind]!++, kind: s.kind, life: frame.atOnce ? 'unborn' : 'there', x, y, direction: 0,
       attributes: kind.columns.map(() => 0), states: kind.machines.map(() => 0), due: new Array<number>(kind.dueCount).fill(0), before: undefined,

@@ -1,6 +1,7 @@
 import { cellsInto } from '../engine/cells.ts';
 import { below } from '../engine/random/stream.ts';
 import { drawUnit } from '../engine/random/laws.ts';
+import type { Space } from '../engine/space.ts';
 import { bearingBetween, cellAt, cellX, cellY, distanceBetween, hexAlong, isInReach, squareBetween, wayAlong } from '../engine/space.ts';
 import { isInMask } from '../engine/zones.ts';
 import * as math from '../engine/math.ts';
@@ -11,6 +12,7 @@ import { failAt } from './failures.ts';
 import type { Agent, Frame, Signal, Tie, Value } from './interpret-state.ts';
 import { InterpreterState, isThere } from './interpret-state.ts';
 import type * as P from './plan.ts';
+import { spaceOfRaster } from './plan.ts';
 import { binaryFunction, CELL_TRIES, clockValue, pureFunction, recentOf } from './values.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
@@ -48,7 +50,7 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'clock':
         return clockValue(e.which, world);
       case 'size':
-        return this.space![e.axis];
+        return this.grounds[e.space]!.space[e.axis];
       case 'attribute':
         return this.attribute(e, frame);
       case 'state':
@@ -69,7 +71,7 @@ export abstract class InterpreterValues extends InterpreterState {
         return (frame.locals[e.local] as Agent | null)?.number ?? 0;
       case 'field': {
         const grid = this.fields[e.field]!;
-        return grid.values[cellAt(at(e.x), at(e.y), grid, this.space!)]!;
+        return grid.values[cellAt(at(e.x), at(e.y), grid, this.groundOf(e.field).space)]!;
       }
       case 'cell':
         return this.fields[e.field]!.values[frame.cell]!;
@@ -78,23 +80,23 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'field cell':
         return this.fields[e.field]!.values[at(e.cell)]!;
       case 'cell x':
-        return cellX(at(e.cell), this.rasterOf(e.raster), this.space!);
+        return cellX(at(e.cell), this.rasterOf(e.raster), this.groundOf(e.raster).space);
       case 'cell y':
-        return cellY(at(e.cell), this.rasterOf(e.raster), this.space!);
+        return cellY(at(e.cell), this.rasterOf(e.raster), this.groundOf(e.raster).space);
       case 'cell at':
-        return cellAt(at(e.x), at(e.y), this.rasterOf(e.raster), this.space!);
+        return cellAt(at(e.x), at(e.y), this.rasterOf(e.raster), this.groundOf(e.raster).space);
       case 'listed cell':
         return this.cellList.cells[at(e.index)]!;
       case 'is nowhere':
         return Number.isNaN(at(e.x)) ? 1 : 0;
       case 'in zone':
-        return isInMask(this.zones.masks[e.zone]!, at(e.x), at(e.y), this.space!) ? 1 : 0;
+        return isInMask(this.zones.masks[e.zone]!, at(e.x), at(e.y), this.grounds[this.plan.zones[e.zone]!.space]!.space) ? 1 : 0;
       case 'in reach':
-        return isInReach(e.reach.is, at(e.reach.distance), at(e.reach.x), at(e.reach.y), at(e.x), at(e.y), this.space!) ? 1 : 0;
+        return isInReach(e.reach.is, at(e.reach.distance), at(e.reach.x), at(e.reach.y), at(e.x), at(e.y), this.grounds[e.reach.space]!.space) ? 1 : 0;
       case 'way':
-        return wayAlong(at(e.from), at(e.to), e.axis === 'x' ? this.space!.width : this.space!.height, this.space!.edge === 'wrapping');
+        return this.way(e, frame);
       case 'along':
-        return this.along(e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
+        return along(this.grounds[e.space]!.space, e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
       case 'ahead': {
         const { direction } = this.seen(e.agent, frame);
         return math.aheadOnAxis(e.axis, at(e.axis === 'x' ? e.x : e.y), at(e.distance), math.sinDegrees(direction), math.cosDegrees(direction), e.aside);
@@ -134,9 +136,9 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'call':
         return pureFunction(e.fn, e.args.map(at));
       case 'distance':
-        return distanceBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.space!);
+        return distanceBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.grounds[e.space]!.space);
       case 'bearing':
-        return bearingBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.space!);
+        return bearingBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.grounds[e.space]!.space);
       case 'finite': {
         const value = at(e.value);
         return e.mayBeEmpty && Number.isNaN(value) ? value : this.finite(value, e.site, frame);
@@ -168,9 +170,9 @@ export abstract class InterpreterValues extends InterpreterState {
     return binaryFunction(e.fn, left, this.number(e.right, frame));
   }
 
-  protected along(axis: 'x' | 'y', x: number, y: number, distance: number, angle: number): number {
-    if (this.space!.neighbours === 6) return hexAlong(axis, x, y, distance, angle);
-    return axis === 'x' ? x + distance * math.sinDegrees(angle) : y + distance * math.cosDegrees(angle);
+  private way(e: Extract<P.Expr, { op: 'way' }>, frame: Frame): number {
+    const { width, height, edge } = this.grounds[e.space]!.space;
+    return wayAlong(this.number(e.from, frame), this.number(e.to, frame), e.axis === 'x' ? width : height, edge === 'wrapping');
   }
 
   // Networks
@@ -219,7 +221,7 @@ export abstract class InterpreterValues extends InterpreterState {
     switch (over.is) {
       case 'agents': {
         const except = query.except === undefined ? undefined : frame.locals[query.except];
-        return this.agentsIn(query.kind, reach, frame).filter((agent) => isThere(agent) && agent !== except && !(query.present && this.space && Number.isNaN((agent.before ?? agent).x)));
+        return this.agentsIn(query.kind, reach, frame).filter((agent) => isThere(agent) && agent !== except && !(query.present && this.spaceOf(query.kind) && Number.isNaN((agent.before ?? agent).x)));
       }
       case 'cells':
         return this.cellsAsked(query, frame);
@@ -252,33 +254,39 @@ export abstract class InterpreterValues extends InterpreterState {
     const [distance, x, y] = [this.number(reach.distance, frame), this.number(reach.x, frame), this.number(reach.y, frame)];
     return this.kinds[kind]!.filter((agent) => {
       const at = agent.before ?? agent;
-      return isInReach(reach.is, distance, x, y, at.x, at.y, this.space!);
+      return isInReach(reach.is, distance, x, y, at.x, at.y, this.grounds[reach.space]!.space);
     });
   }
 
   private cellsAsked(query: P.Query, frame: Frame): number[] {
     const over = query.over as Extract<P.Query['over'], { is: 'cells' }>;
     const raster = this.rasterOf(over.raster);
+    const { space } = this.groundOf(over.raster);
     const out = new Int32Array(raster.columns * raster.rows);
     const { reach } = query;
     const n =
       reach.is === 'all' || reach.is === 'tied'
-        ? cellsInto(raster, this.space!, 'all', 0, 0, 0, out)
-        : cellsInto(raster, this.space!, reach.is, this.number(reach.distance, frame), this.number(reach.x, frame), this.number(reach.y, frame), out);
-    return [...out.subarray(0, n)].filter((cell) => !over.empty || this.isEmptyCell(cell));
+        ? cellsInto(raster, space, 'all', 0, 0, 0, out)
+        : cellsInto(raster, space, reach.is, this.number(reach.distance, frame), this.number(reach.x, frame), this.number(reach.y, frame), out);
+    return [...out.subarray(0, n)].filter((cell) => !over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell));
   }
 
-  protected isEmptyCell(cell: number): boolean {
-    const { space, raster } = this;
+  protected isEmptyCell(index: number, cell: number): boolean {
+    const { space, raster } = this.grounds[index]!;
     const on = (agent: Agent): boolean => {
       const { x, y } = agent.before ?? agent;
-      return !Number.isNaN(x) && cellAt(x, y, raster, space!) === cell;
+      return !Number.isNaN(x) && cellAt(x, y, raster, space) === cell;
     };
-    return !this.isBlocked(cellX(cell, raster, space!), cellY(cell, raster, space!)) && !this.kinds.some((agents) => agents.some((agent) => agent.life !== 'gone' && on(agent)));
+    return !this.isBlocked(index, cellX(cell, raster, space), cellY(cell, raster, space)) && !this.agentsOn(index).some((agent) => agent.life !== 'gone' && on(agent));
   }
 
-  protected isBlocked(x: number, y: number): boolean {
-    return this.zones.blocked !== undefined && isInMask(this.zones.blocked, x, y, this.space!);
+  protected agentsOn(space: number): Agent[] {
+    return this.kinds.flatMap((agents, kind) => (this.plan.kinds[kind]!.space === space ? agents : []));
+  }
+
+  protected isBlocked(space: number, x: number, y: number): boolean {
+    const blocked = this.zones.blocked[space];
+    return blocked !== undefined && isInMask(blocked, x, y, this.grounds[space]!.space);
   }
 
   protected gather(s: Extract<P.Statement, { op: 'gather' }>, frame: Frame): number {
@@ -336,15 +344,17 @@ export abstract class InterpreterValues extends InterpreterState {
   private drawCellNear(query: P.Query, frame: Frame): number | undefined {
     const over = query.over as Extract<P.Query['over'], { is: 'cells' }>;
     const { reach } = query;
-    if (reach.is === 'all' || reach.is === 'tied' || this.space!.form !== 'grid') return undefined;
+    if (reach.is === 'all' || reach.is === 'tied') return undefined;
+    const { space, discs } = this.groundOf(over.raster);
+    if (space.form !== 'grid') return undefined;
     const raster = this.rasterOf(over.raster);
-    const disc = this.discs!.get(raster, reach.is, this.number(reach.distance, frame));
+    const disc = discs.get(raster, reach.is, this.number(reach.distance, frame));
     const x = this.number(reach.x, frame);
     if (!disc || Number.isNaN(x)) return undefined;
-    const own = cellAt(x, this.number(reach.y, frame), raster, this.space!);
+    const own = cellAt(x, this.number(reach.y, frame), raster, space);
     for (let tries = 0; tries < CELL_TRIES; tries++) {
-      const cell = this.discs!.at(raster, disc, own, frame.stream.word());
-      if (cell >= 0 && (!over.empty || this.isEmptyCell(cell)) && this.fits(query, cell, frame)) return cell;
+      const cell = discs.at(raster, disc, own, frame.stream.word());
+      if (cell >= 0 && (!over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell)) && this.fits(query, cell, frame)) return cell;
     }
     return undefined;
   }
@@ -356,7 +366,7 @@ export abstract class InterpreterValues extends InterpreterState {
     const scores = candidates.map((candidate) => {
       if (s.how === 'nearest') {
         const at = this.placeOf(s.query, candidate);
-        return -squareBetween(x, y, at.x, at.y, this.space!);
+        return -squareBetween(x, y, at.x, at.y, s.query.over.is === 'cells' ? this.groundOf(s.query.over.raster).space : this.spaceOf(s.query.kind)!);
       }
       frame.locals[s.query.candidate] = candidate;
       const by = this.code(s.by!, frame);
@@ -369,7 +379,8 @@ export abstract class InterpreterValues extends InterpreterState {
   private placeOf(query: P.Query, candidate: Value): { x: number; y: number } {
     if (query.over.is === 'cells') {
       const raster = this.rasterOf(query.over.raster);
-      return { x: cellX(candidate as number, raster, this.space!), y: cellY(candidate as number, raster, this.space!) };
+      const { space } = this.groundOf(query.over.raster);
+      return { x: cellX(candidate as number, raster, space), y: cellY(candidate as number, raster, space) };
     }
     const agent = candidate as Agent;
     return agent.before ?? agent;
@@ -392,6 +403,11 @@ export abstract class InterpreterValues extends InterpreterState {
     }
     return 'on';
   }
+}
+
+export function along(space: Space, axis: 'x' | 'y', x: number, y: number, distance: number, angle: number): number {
+  if (space.neighbours === 6) return hexAlong(axis, x, y, distance, angle);
+  return axis === 'x' ? x + distance * math.sinDegrees(angle) : y + distance * math.cosDegrees(angle);
 }
 
 function isGone(candidate: Value): boolean {

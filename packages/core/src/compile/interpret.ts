@@ -1,4 +1,4 @@
-import { cellsInto, Discs } from '../engine/cells.ts';
+import { cellsInto } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
 import { below, mix, Stream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
@@ -14,7 +14,7 @@ import { InterpreterStatements } from './interpret-statements.ts';
 import { filePairs, makerOf } from './make-network.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, CELL_COLUMN, changeKey, fieldColumnId, machineColumnId, settleStream, tieColumnId, variableColumnId } from './settling.ts';
-import { rasterValue, spaceRaster, startSpace, startZones } from './start-space.ts';
+import { rasterValue, startGrounds, startZones } from './start-space.ts';
 import { askWhen, deliveryKey } from './values.ts';
 
 /**
@@ -61,15 +61,11 @@ class Interpreter extends InterpreterStatements implements Script {
     this.mail.clear();
     for (const record of this.kept) record.data.length = 0;
     plan.variables.forEach((variable, i) => (world.variables[i] = this.finite(this.value(variable.start), variable.site, undefined)));
-    this.space = startSpace(plan, value);
-    if (this.space) {
-      this.raster = spaceRaster(plan, this.space, value);
-      this.zones = startZones(plan, this.space, value);
-      this.discs = new Discs(this.space);
-    }
+    this.grounds = startGrounds(plan, value);
+    this.zones = startZones(plan, this.grounds, value);
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? this.value(field.cell) : 1;
-      const { columns, rows } = fieldShape(this.space!, cell);
+      const { columns, rows } = fieldShape(this.grounds[field.space]!.space, cell);
       return { columns, rows, cell, values: new Float64Array(columns * rows) };
     });
     plan.fields.forEach((field, i) => this.startField(field, i));
@@ -96,7 +92,7 @@ class Interpreter extends InterpreterStatements implements Script {
 
   private startKind(kind: P.KindPlan): void {
     for (const start of kind.starts) {
-      if (start.cells) this.listCells(start.cells.where);
+      if (start.cells) this.listCells(start.cells);
       const count = start.count ? this.value(start.count) : this.cellList.count;
       if (!(count >= 0) || Math.floor(count) !== count) failCount(this.plan.sites[start.site]!, this.world, undefined, count);
       for (let i = 0; i < count; i++) {
@@ -106,10 +102,11 @@ class Interpreter extends InterpreterStatements implements Script {
     }
   }
 
-  private listCells(where: P.ValueBody | undefined): void {
-    const { raster, cellList } = this;
+  private listCells({ raster: index, where }: NonNullable<P.StartPlan['cells']>): void {
+    const { cellList } = this;
+    const { raster, space } = this.groundOf(index);
     const all = new Int32Array(raster.columns * raster.rows);
-    cellsInto(raster, this.space!, 'all', 0, 0, 0, all);
+    cellsInto(raster, space, 'all', 0, 0, 0, all);
     cellList.cells = all.filter((cell) => {
       const frame: Frame = { locals: [cell], stream: Stream.of(0, 0, 0), actor: undefined, atOnce: undefined, cell: -1, mail: -1 };
       return !where || this.code(where, frame) !== 0;
@@ -143,7 +140,7 @@ class Interpreter extends InterpreterStatements implements Script {
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.length, to.length, this.plan.sites[network.site]!)
-        : makePairs(this.networkMaker(maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key));
+        : makePairs(this.networkMaker(network, maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key));
     Array.from(pairs.a).forEach((a, i) => {
       const values = network.firsts.map((first, column) => {
         const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![i]!] : undefined;
@@ -155,9 +152,9 @@ class Interpreter extends InterpreterStatements implements Script {
     });
   }
 
-  private networkMaker(maker: Exclude<P.NetworkPlan['maker'], { is: 'file' }>, from: readonly Agent[], to: readonly Agent[], ask: (body: P.ValueBody, agent: Agent) => number): Maker {
+  private networkMaker(network: P.NetworkPlan, maker: Exclude<P.NetworkPlan['maker'], { is: 'file' }>, from: readonly Agent[], to: readonly Agent[], ask: (body: P.ValueBody, agent: Agent) => number): Maker {
     const xy = (agents: readonly Agent[]): { x: number[]; y: number[] } => ({ x: agents.map((agent) => agent.x), y: agents.map((agent) => agent.y) });
-    return makerOf(maker, this.space, (body) => this.value(body), xy(from), xy(to), (body) => from.map((agent) => ask(body, agent)));
+    return makerOf(maker, this.spaceOf(network.from), (body) => this.value(body), xy(from), xy(to), (body) => from.map((agent) => ask(body, agent)));
   }
 
   private ofAgent(body: P.ValueBody, agent: Agent): number {
@@ -218,7 +215,7 @@ class Interpreter extends InterpreterStatements implements Script {
       for (const [key, { agent: target, column }] of atOnce.ownSet) this.contribute(atOnce, target, column, '=', atOnce.own.get(key)!);
     }
     this.settle(rule, atOnce);
-    if (this.space?.oneAgentACell) this.settleMoves(rule);
+    if (this.spaceOf(rule.kind)?.oneAgentACell) this.settleMoves(rule);
     for (const later of atOnce.later) later();
     for (const agents of this.kinds) {
       for (const agent of agents) {
@@ -259,7 +256,7 @@ class Interpreter extends InterpreterStatements implements Script {
   /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */
   private settleMoves(rule: P.RulePlan): void {
     const { seed, step } = this.world;
-    const { width } = this.space!;
+    const { width } = this.spaceOf(rule.kind)!;
     const wants = new Map<number, Agent[]>();
     for (const agent of this.kinds[rule.kind]!) {
       const { before } = agent;
@@ -272,7 +269,8 @@ class Interpreter extends InterpreterStatements implements Script {
       agent.y = agent.before!.y;
       this.world.refused++;
     };
-    const isHeld = (cell: number): boolean => this.kinds.some((agents) => agents.some((agent) => agent.life !== 'gone' && (agent.before ?? agent).y * width + (agent.before ?? agent).x === cell));
+    const neighbours = this.agentsOn(this.plan.kinds[rule.kind]!.space);
+    const isHeld = (cell: number): boolean => neighbours.some((agent) => agent.life !== 'gone' && (agent.before ?? agent).y * width + (agent.before ?? agent).x === cell);
     for (const [cell, agents] of wants) {
       const chosen = isHeld(cell) ? -1 : agents.length === 1 ? 0 : below(settleStream(seed, step, rule.key, CELL_COLUMN, cell).word(), agents.length);
       agents.forEach((agent, i) => {
@@ -305,7 +303,7 @@ class Interpreter extends InterpreterStatements implements Script {
     const times = field.growPerTime ? this.world.clock.stepLength : 1;
     const grown = grid.values.map((value, i) => (field.grow ? this.finite(value + times * this.cellValue(field.grow, i, Stream.of(0, 0, 0)), field.site, undefined) : value));
     const spread = Float64Array.from(grown);
-    if (field.spread) spreadInto(spread, grown, grid, this.space!, this.share(field.spread, field.site));
+    if (field.spread) spreadInto(spread, grown, grid, this.groundOf(index).space, this.share(field.spread, field.site));
     const rest = field.fade ? 1 - this.share(field.fade, field.site) : 1;
     const faded = spread.map((value) => (field.fade ? value * rest : value));
     if (!field.becomes) return faded.map((value) => this.keep(index, value));

@@ -4,8 +4,8 @@ import { FUNCTIONS } from '../language/functions.ts';
 import { unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { binary, local, num } from './body-lowerer.ts';
-import { SPACE_RASTER } from './lower-place.ts';
 import { QueryLowerer } from './lower-query.ts';
+import { rasterOfSpace } from './plan.ts';
 import type { Expr, Law, PureFunction, Statement } from './plan.ts';
 
 const MAY_LEAVE_NUMBERS: ReadonlySet<string> = new Set(['log', 'exp', 'sqrt', 'tan', 'mod', 'power']);
@@ -249,7 +249,7 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     const field = ref.field.index;
     const placed = expr.place.is === 'path' ? this.shared.model.refs.get(expr.place) : undefined;
     const cell = placed?.is === 'local' ? this.cells.get(placed.local) : undefined;
-    if (cell && (cell.raster === field || (cell.raster === SPACE_RASTER && this.shared.model.space?.form === 'grid'))) return { op: 'field cell', field, cell: local(cell.slot) };
+    if (cell && (cell.raster === field || (ref.field.space!.form === 'grid' && cell.raster === rasterOfSpace(ref.field.space!.index)))) return { op: 'field cell', field, cell: local(cell.slot) };
     const { x, y } = this.place(expr.place);
     return { op: 'field', field, x, y };
   }
@@ -289,7 +289,7 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     if (key === 'distance' || key === 'bearing') {
       const places = expr.args.map((arg) => this.place(arg.value));
       const [from, to] = places.length === 1 ? [this.here(), places[0]!] : [places[0]!, places[1]!];
-      return { op: key, ax: from.x, ay: from.y, bx: to.x, by: to.y };
+      return { op: key, space: this.shared.model.spaceOf.get(expr)!.index, ax: from.x, ay: from.y, bx: to.x, by: to.y };
     }
     const known = FUNCTIONS.get(key)!;
     const args = this.argumentsOf(expr, known.names).map((arg) => this.lower(arg));

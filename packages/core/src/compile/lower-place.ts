@@ -1,13 +1,11 @@
 import type { Span } from '../diagnostics.ts';
-import type { Hop, KindSymbol, LocalSymbol, NetworkSymbol, Ref } from '../language/checked.ts';
+import type { Hop, KindSymbol, LocalSymbol, NetworkSymbol, Ref, SpaceSymbol, ZoneSymbol } from '../language/checked.ts';
 import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
 import { binary, BodyLowerer, local, num } from './body-lowerer.ts';
+import { rasterOfSpace } from './plan.ts';
 import type { AgentRef, Expr, Statement } from './plan.ts';
-
-/** The raster of the cells of the space itself. */
-export const SPACE_RASTER = -1;
 
 interface CellLocal {
   readonly slot: number;
@@ -196,7 +194,7 @@ export abstract class PlaceLowerer extends BodyLowerer {
         return { x: this.lower(expr.x), y: this.lower(expr.y) };
       case 'somewhere': {
         const zone = this.shared.model.zoneOf.get(expr);
-        return zone ? this.inZone(zone.index, expr.span) : this.somewhere(expr.span);
+        return zone ? this.inZone(zone, expr.span) : this.somewhere(this.shared.model.spaceOf.get(expr)!, expr.span);
       }
       case 'call':
         return this.placeCall(expr);
@@ -273,7 +271,7 @@ export abstract class PlaceLowerer extends BodyLowerer {
   protected pickedPlace(expr: Ast.ExprOf<'pick'>, slot: number): Point {
     const head = this.shared.model.queryHeads.get(expr.query)!;
     if (head.is === 'agents') return this.placeOfAgent(head.kind, this.agentIn(slot));
-    if (head.is === 'cells') return this.cellPlace({ slot, raster: this.rasterOf(head.field) });
+    if (head.is === 'cells') return this.cellPlace({ slot, raster: this.rasterOf(head) });
     if (head.is !== 'list') return this.unheld(expr);
     if (head.attribute.type.is === 'list' && head.attribute.type.of === 'agents') {
       const { kind } = head.attribute.type;
@@ -288,32 +286,36 @@ export abstract class PlaceLowerer extends BodyLowerer {
   }
 
   /** Cells of a grid are the same for the space and all its fields. */
-  protected rasterOf(field: { readonly index: number } | undefined): number {
-    return field && this.shared.model.space?.form === 'plane' ? field.index : SPACE_RASTER;
+  protected rasterOf({ space, field }: { readonly space: SpaceSymbol; readonly field?: { readonly index: number } }): number {
+    return field && space.form === 'plane' ? field.index : rasterOfSpace(space.index);
   }
 
   protected unheld(expr: Ast.Expr): never {
     throw new RangeError(`An expression of the form “${expr.is}” is no place`);
   }
 
-  somewhere(span: Span): Point {
-    const { model } = this.shared;
-    if (model.space?.form === 'grid') {
+  somewhere(on: SpaceSymbol, span: Span): Point {
+    const space = on.index;
+    if (on.form === 'grid') {
       const x = this.newLocal();
       const y = this.newLocal();
-      this.emit({ op: 'draw cell', x, y });
+      this.emit({ op: 'draw cell', space, x, y });
       return { x: local(x), y: local(y) };
     }
-    if (model.zones.some((zone) => zone.part.is === 'obstacle')) return this.inZone(-1, span);
+    if (this.shared.model.zones.some((zone) => zone.part.is === 'obstacle' && zone.space === on)) return this.inMask(space, -1, span);
     const x = this.draw('unit', [], span);
     const y = this.draw('unit', [], span);
-    return { x: binary('*', x, { op: 'size', axis: 'width' }), y: binary('*', y, { op: 'size', axis: 'height' }) };
+    return { x: binary('*', x, { op: 'size', space, axis: 'width' }), y: binary('*', y, { op: 'size', space, axis: 'height' }) };
   }
 
-  inZone(zone: number, span: Span): Point {
+  inZone(zone: ZoneSymbol, span: Span): Point {
+    return this.inMask(zone.space!.index, zone.index, span);
+  }
+
+  private inMask(space: number, zone: number, span: Span): Point {
     const x = this.newLocal();
     const y = this.newLocal();
-    this.emit({ op: 'draw in zone', zone, x, y, site: this.site(span, 'a place in the zone') });
+    this.emit({ op: 'draw in zone', space, zone, x, y, site: this.site(span, 'a place in the zone') });
     return { x: local(x), y: local(y) };
   }
 
@@ -327,11 +329,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
     if (expr.name.key !== 'ahead' || !actor) return this.unheld(expr);
     const distance = this.hold(this.lower(expr.args[0]!.value));
     const shift = expr.args[1] ? constantOf(expr.args[1].value, this.shared.model.scales)?.value : 0;
-    if (shift !== undefined && this.shared.model.space?.neighbours !== 6) return this.straightAhead(actor, distance, shift);
+    const space = this.spaceOfLocal(actor);
+    if (shift !== undefined && space.neighbours !== 6) return this.straightAhead(actor, distance, shift);
     const facing: Expr = { op: 'position', kind: this.kindOfLocal(actor).index, axis: 'direction', agent: this.agent(actor) };
     const aside = expr.args[1] ? this.lower(expr.args[1].value) : undefined;
     const angle = this.hold(aside ? binary('+', facing, aside) : facing);
-    return this.fromHere(distance, angle, this.placeOf(actor));
+    return this.fromHere(space.index, distance, angle, this.placeOf(actor));
   }
 
   /** Ahead by a fixed angle to the side: no sine is needed beyond those of the direction, which agents keep. */
@@ -341,8 +344,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
     return { x: this.hold(at('x')), y: this.hold(at('y')) };
   }
 
-  fromHere(distance: Expr, angle: Expr, from: Point = this.here()): Point {
-    const along = (axis: 'x' | 'y'): Expr => ({ op: 'along', axis, x: from.x, y: from.y, distance, angle });
+  protected spaceOfLocal(agent: LocalSymbol): SpaceSymbol {
+    return this.kindOfLocal(agent).space!;
+  }
+
+  fromHere(space: number, distance: Expr, angle: Expr, from: Point): Point {
+    const along = (axis: 'x' | 'y'): Expr => ({ op: 'along', space, axis, x: from.x, y: from.y, distance, angle });
     return { x: this.hold(along('x')), y: this.hold(along('y')) };
   }
 }

@@ -38,7 +38,7 @@ export abstract class QueryLowerer extends PlaceLowerer {
 
   private bindCandidate(head: QueryHead, candidate: LocalSymbol): number {
     const slot = this.slotOf(candidate);
-    if (head.is === 'cells') this.cells.set(candidate, { slot, raster: this.rasterOf(head.field) });
+    if (head.is === 'cells') this.cells.set(candidate, { slot, raster: this.rasterOf(head) });
     else if (head.is === 'list' && head.attribute.type.is === 'list') this.bindItem(head, head.attribute.type.of, candidate, slot);
     else if (head.is === 'tally') this.items.set(candidate, { op: 'tally item', tally: head.tally.index, index: local(slot) });
     return slot;
@@ -59,7 +59,7 @@ export abstract class QueryLowerer extends PlaceLowerer {
       case 'agents':
         return { is: 'agents' };
       case 'cells':
-        return { is: 'cells', raster: this.rasterOf(head.field), empty: head.empty };
+        return { is: 'cells', raster: this.rasterOf(head), empty: head.empty };
       case 'ties': {
         const asker = this.acting ?? this.standing.actor;
         const kind = asker?.type.is === 'agent' ? this.kindOfLocal(asker) : undefined;
@@ -79,7 +79,7 @@ export abstract class QueryLowerer extends PlaceLowerer {
     if (!where && conditions.length === 0) return undefined;
     let value: Expr = num(1);
     const statements = this.collect(() => {
-      const at = kind ? this.placeOfAgent(kind, { local: slot, own: false }) : head.is === 'cells' ? this.cellPlace({ slot, raster: this.rasterOf(head.field) }) : { x: num(0), y: num(0) };
+      const at = kind ? this.placeOfAgent(kind, { local: slot, own: false }) : head.is === 'cells' ? this.cellPlace({ slot, raster: this.rasterOf(head) }) : { x: num(0), y: num(0) };
       conditions.forEach((condition, i) => (value = i === 0 ? condition(at) : binary('and', value, condition(at))));
       if (!where) return;
       value = value.op === 'number' ? this.lower(where) : this.andThen(value, () => this.lower(where));
@@ -123,7 +123,8 @@ export abstract class QueryLowerer extends PlaceLowerer {
     const { x, y } = reach.of ? this.place(reach.of) : this.here();
     // The own cell of a field is kept as such, so that its neighbours are found without a search.
     const isOwnCell = x.op === 'cell x' && x.cell.op === 'own cell';
-    return { is: reach.is as SpaceReach['is'], distance, x: isOwnCell ? x : this.hold(x), y: isOwnCell ? y : this.hold(y) };
+    const space = this.shared.model.spaceOf.get(reach)!.index;
+    return { is: reach.is as SpaceReach['is'], space, distance, x: isOwnCell ? x : this.hold(x), y: isOwnCell ? y : this.hold(y) };
   }
 
   // Counting and gathering
@@ -203,10 +204,11 @@ export abstract class QueryLowerer extends PlaceLowerer {
   /** The middle of places, where the space wraps of the images nearest to here (S15). */
   protected centre(expr: Ast.ExprOf<'gather'>): Point {
     const here = this.acting ?? this.standing.actor ? this.heldPlace(this.here()) : { x: num(0), y: num(0) };
+    const space = this.shared.model.spaceOf.get(expr)!.index;
     const axis = (which: 'x' | 'y'): Expr => {
       const way = (): Code => {
         let value: Expr = num(0);
-        const statements = this.collect(() => (value = { op: 'way', axis: which, from: here[which], to: this.place(expr.of)[which] }));
+        const statements = this.collect(() => (value = { op: 'way', space, axis: which, from: here[which], to: this.place(expr.of)[which] }));
         return { statements, value };
       };
       return this.hold(binary('+', here[which], this.gathered(expr, 'mean', way)));

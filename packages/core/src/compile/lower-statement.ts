@@ -1,11 +1,11 @@
 import type { Span } from '../diagnostics.ts';
 import { changesOnly } from './analysis.ts';
-import type { AttributeSymbol, KindSymbol, LocalSymbol, MessageSymbol, NetworkSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, KindSymbol, LocalSymbol, MessageSymbol, NetworkSymbol, SpaceSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
 import { binary, local, num } from './body-lowerer.ts';
 import { MachineLowerer } from './lower-machine.ts';
-import { SPACE_RASTER } from './lower-place.ts';
+import { rasterOfSpace } from './plan.ts';
 import type { AgentRef, Body, Code, Expr, Query, Statement, ValueBody, WriteHow } from './plan.ts';
 
 /** Turns the statements of one body into plan statements. */
@@ -326,7 +326,7 @@ export class StatementLowerer extends MachineLowerer {
 
   private bearingTo(place: Point): Expr {
     const here = this.placeOf(this.self.symbol);
-    return { op: 'bearing', ax: here.x, ay: here.y, bx: place.x, by: place.y };
+    return { op: 'bearing', space: this.self.kind.space!.index, ax: here.x, ay: here.y, bx: place.x, by: place.y };
   }
 
   private turn(statement: Ast.StatementOf<'turn'>): void {
@@ -346,7 +346,7 @@ export class StatementLowerer extends MachineLowerer {
     this.target(statement.target, (place) => {
       const held = { x: this.hold(place.x), y: this.hold(place.y) };
       const here = this.placeOf(this.self.symbol);
-      const far = this.hold({ op: 'distance', ax: here.x, ay: here.y, bx: held.x, by: held.y });
+      const far = this.hold({ op: 'distance', space: kind.space!.index, ax: here.x, ay: here.y, bx: held.x, by: held.y });
       const by = this.hold({ op: 'call', fn: 'min', args: [this.lower(statement.by), far] });
       const isAway = binary('>', far, num(0));
       const body = this.collect(() => {
@@ -437,10 +437,11 @@ export class StatementLowerer extends MachineLowerer {
   }
 
   placing(placing: Ast.Placing): Point {
+    const space = this.shared.model.spaceOf.get(placing)!;
     switch (placing.is) {
       case 'anywhere':
       case 'one to a cell':
-        return this.somewhere(placing.span);
+        return this.somewhere(space, placing.span);
       case 'here':
         return this.here();
       case 'at':
@@ -448,16 +449,16 @@ export class StatementLowerer extends MachineLowerer {
       case 'nowhere':
         return { x: num(NaN), y: num(NaN) };
       case 'zone':
-        return this.inZone(this.shared.model.zoneOf.get(placing)!.index, placing.span);
+        return this.inZone(this.shared.model.zoneOf.get(placing)!, placing.span);
       case 'next to': {
         const { x, y } = this.place(placing.of!);
-        return this.drawnCell({ is: 'next to', distance: num(0), x: this.hold(x), y: this.hold(y) }, undefined, placing);
+        return this.drawnCell(space, { is: 'next to', space: space.index, distance: num(0), x: this.hold(x), y: this.hold(y) }, undefined, placing);
       }
       case 'cells': {
-        if (this.standing.actor) return this.drawnCell(undefined, placing.where, placing);
+        if (this.standing.actor) return this.drawnCell(space, undefined, placing.where, placing);
         const slot = this.newLocal();
-        this.emit({ op: 'draw listed', local: slot, site: this.site(placing.span, 'a cell to start on') });
-        return this.cellPlace({ slot, raster: SPACE_RASTER });
+        this.emit({ op: 'draw listed', space: space.index, local: slot, site: this.site(placing.span, 'a cell to start on') });
+        return this.cellPlace({ slot, raster: rasterOfSpace(space.index) });
       }
       case 'within':
       case 'circle': {
@@ -465,25 +466,25 @@ export class StatementLowerer extends MachineLowerer {
         const radius = this.hold(this.lower(placing.distance!));
         const far = placing.is === 'circle' ? radius : binary('*', radius, { op: 'call', fn: 'sqrt', args: [this.draw('unit', [], placing.span)] });
         const angle = this.hold(binary('*', this.draw('unit', [], placing.span), num(360)));
-        return this.fromHere(this.hold(far), angle, centre);
+        return this.fromHere(space.index, this.hold(far), angle, centre);
       }
     }
   }
 
   /** One of the cells in a reach that fit a condition, drawn evenly, where a cell holds one agent an empty one; here if there is none. */
-  private drawnCell(reach: Query['reach'] | undefined, where: Ast.Expr | undefined, placing: Ast.Placing): Point {
+  private drawnCell(space: SpaceSymbol, reach: Query['reach'] | undefined, where: Ast.Expr | undefined, placing: Ast.Placing): Point {
     const symbol = this.shared.model.locals.get(placing);
     const candidate = symbol ? this.slotOf(symbol) : this.newLocal();
-    if (symbol) this.cells.set(symbol, { slot: candidate, raster: SPACE_RASTER });
+    const raster = rasterOfSpace(space.index);
+    if (symbol) this.cells.set(symbol, { slot: candidate, raster });
     const code: Code | undefined = where && this.code(where);
-    const empty = this.shared.model.space!.oneAgentACell;
-    const query: Query = { over: { is: 'cells', raster: SPACE_RASTER, empty }, kind: -1, reach: reach ?? { is: 'all' }, candidate, where: code };
+    const query: Query = { over: { is: 'cells', raster, empty: space.oneAgentACell }, kind: -1, reach: reach ?? { is: 'all' }, candidate, where: code };
     const slot = this.newLocal();
     const x = this.newLocal();
     const y = this.newLocal();
     const set = (to: Point): Statement[] => [{ op: 'set', local: x, value: to.x }, { op: 'set', local: y, value: to.y }];
     const here = reach && reach.is !== 'all' && reach.is !== 'tied' ? { x: reach.x, y: reach.y } : this.here();
-    this.emit({ op: 'pick', local: slot, how: 'random', query, found: set(this.cellPlace({ slot, raster: SPACE_RASTER })), nobody: set(here), site: this.site(placing.span, 'a cell') });
+    this.emit({ op: 'pick', local: slot, how: 'random', query, found: set(this.cellPlace({ slot, raster })), nobody: set(here), site: this.site(placing.span, 'a cell') });
     return { x: local(x), y: local(y) };
   }
 

@@ -1,6 +1,6 @@
 import { keyOfName } from '../engine/random/stream.ts';
 import type {
-  AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, ZoneSymbol,
+  AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, SpaceSymbol, ZoneSymbol,
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
 import { fullName } from '../language/checker.ts';
@@ -10,13 +10,13 @@ import { partsOf } from '../language/syntax.ts';
 import { baseUnit } from '../language/scales.ts';
 import { visitStatements } from './analysis.ts';
 import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
-import { SPACE_RASTER } from './lower-place.ts';
 import { lowerSummary } from './lower-summary.ts';
 import type { Given } from './lower-statement.ts';
 import { StatementLowerer } from './lower-statement.ts';
+import { rasterOfSpace } from './plan.ts';
 import type {
   Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RulePlan, ScheduleEntry,
-  SeriesPlan, ShapePlan, ShowPlan, StartPlan, Statement, TimelinePlan, TimelineWhen, ValueBody, ZonePlan,
+  SeriesPlan, ShapePlan, ShowPlan, SpacePlan, StartPlan, Statement, TimelinePlan, TimelineWhen, ValueBody, ZonePlan,
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
@@ -65,7 +65,6 @@ class ModelLowerer {
 
   plan(): Plan {
     const { model } = this;
-    const space = model.space;
     const schedule = this.schedule();
     const networks = this.model.networks.map((network) => this.network(network));
     const kinds = model.kinds.map((kind) => this.kind(kind));
@@ -95,18 +94,7 @@ class ModelLowerer {
         endAfter: this.value(clockPart.endAfter!, 'clock'),
         endWhen: clockPart.endWhen.map((condition) => this.value(condition, 'clock')),
       },
-      space: space && {
-        name: space.name,
-        form: space.form,
-        edge: space.edge,
-        neighbours: space.neighbours,
-        oneAgentACell: space.oneAgentACell,
-        tracksCells: space.oneAgentACell || /\bempty\s+cells?\b/i.test(model.lexed.tokens.map((token) => token.text).join(' ')),
-        cell: space.part.cell && this.value(space.part.cell, space.name),
-        width: this.value(space.part.width, space.name),
-        height: this.value(space.part.height, space.name),
-        unitLabel: space.unit.label,
-      },
+      spaces: model.spaces.map((space) => this.space(space)),
       variables: model.variables.map((variable) => ({
         name: variable.name,
         start: this.value(variable.part.value, variable.name),
@@ -181,12 +169,14 @@ class ModelLowerer {
     const { part, index } = field;
     const name = part.name.text;
     const type = part.grow && this.model.types.get(part.grow);
-    const raster = this.model.space?.form === 'grid' ? SPACE_RASTER : index;
+    const space = field.space!;
+    const raster = space.form === 'grid' ? rasterOfSpace(space.index) : index;
     const standing: Standing = { ...cellStanding(raster), ownField: index };
     const show = this.model.shows.find((s) => s.target === field)?.part;
     const given = this.model.rasters.get(part);
     return {
       name,
+      space: space.index,
       options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
       raster: given as RasterPlan | undefined,
       cell: part.cell && this.value(part.cell, name),
@@ -221,6 +211,15 @@ class ModelLowerer {
     return { statements, value: { op: 'local', local: slot }, locals: lowerer.localCount };
   }
 
+  private space(space: SpaceSymbol): SpacePlan {
+    const { name, form, edge, neighbours, oneAgentACell, part } = space;
+    const asksEmpty = [...this.model.queryHeads.values()].some((head) => head.is === 'cells' && head.empty && head.space === space);
+    return {
+      name, form, edge, neighbours, oneAgentACell, tracksCells: oneAgentACell || asksEmpty,
+      cell: part.cell && this.value(part.cell, name), width: this.value(part.width, name), height: this.value(part.height, name), unitLabel: space.unit.label,
+    };
+  }
+
   private zone(zone: ZoneSymbol): ZonePlan {
     const point = (expr: Ast.Expr): PointPlan => {
       const of = (axis: 'x' | 'y'): ValueBody => {
@@ -244,7 +243,7 @@ class ModelLowerer {
           return { is: 'raster', raster: this.model.rasters.get(shape) as RasterPlan };
       }
     });
-    return { name: zone.name, obstacle: zone.part.is === 'obstacle', shapes, site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`) };
+    return { name: zone.name, space: zone.space!.index, obstacle: zone.part.is === 'obstacle', shapes, site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`) };
   }
 
   private network(network: NetworkSymbol): NetworkPlan {
@@ -332,6 +331,7 @@ class ModelLowerer {
   private kind(kind: KindSymbol): KindPlan {
     return {
       name: kind.name,
+      space: kind.space?.index ?? -1,
       columns: kind.attributes.flatMap(columnsOf),
       machines: kind.machines.map((machine) => this.machine(kind, machine)),
       dueCount: this.dueCounts[kind.index]!,
@@ -346,10 +346,11 @@ class ModelLowerer {
     const lowerer = this.lowerer(name, { given: 1 });
     const site = lowerer.site(start.span, `the start of ${kind.name}`);
     const row: Expr = { op: 'local', local: 0 };
+    const raster = rasterOfSpace(kind.space?.index ?? 0);
     const given = new Map<object, Given>();
     let count: ValueBody | undefined;
     let place: Point | undefined;
-    let facing = start.facing && ((at: Point): Expr => this.facing(lowerer, start.facing!, at));
+    let facing = start.facing && ((at: Point): Expr => this.facing(lowerer, kind, start.facing!, at));
     let where: Ast.Expr | undefined;
     let hasCells = false;
     const statements = lowerer.collect(() => {
@@ -367,7 +368,7 @@ class ModelLowerer {
         hasCells = true;
         where = start.count.where;
         const listed: Expr = { op: 'listed cell', index: row };
-        place = { x: { op: 'cell x', raster: SPACE_RASTER, cell: listed }, y: { op: 'cell y', raster: SPACE_RASTER, cell: listed } };
+        place = { x: { op: 'cell x', raster, cell: listed }, y: { op: 'cell y', raster, cell: listed } };
       } else count = this.value(start.count, name);
       if (start.placing?.is === 'cells') {
         hasCells = true;
@@ -378,22 +379,22 @@ class ModelLowerer {
     });
     return {
       count, one: { statements, locals: lowerer.localCount }, key: keyOfName(`start ${kind.name} ${index}`), site,
-      cells: hasCells ? { where: where && this.cellTest(start.placing?.is === 'cells' ? start.placing : start, where, name) } : undefined,
+      cells: hasCells ? { raster, where: where && this.cellTest(start.placing?.is === 'cells' ? start.placing : start, where, raster, name) } : undefined,
     };
   }
 
   /** A condition on cells of the space, the cell in local 0. */
-  private cellTest(owner: object, where: Ast.Expr, name: string): ValueBody {
+  private cellTest(owner: object, where: Ast.Expr, raster: number, name: string): ValueBody {
     const cell: Expr = { op: 'local', local: 0 };
-    const lowerer = this.lowerer(name, { given: 1, here: { x: { op: 'cell x', raster: SPACE_RASTER, cell }, y: { op: 'cell y', raster: SPACE_RASTER, cell } } });
-    lowerer.cells.set(this.model.locals.get(owner)!, { slot: 0, raster: SPACE_RASTER });
+    const lowerer = this.lowerer(name, { given: 1, here: { x: { op: 'cell x', raster, cell }, y: { op: 'cell y', raster, cell } } });
+    lowerer.cells.set(this.model.locals.get(owner)!, { slot: 0, raster });
     return lowerer.valueBody(where);
   }
 
-  private facing(lowerer: StatementLowerer, facing: Ast.Expr, at: Point): Expr {
+  private facing(lowerer: StatementLowerer, kind: KindSymbol, facing: Ast.Expr, at: Point): Expr {
     if (this.model.types.get(facing)?.is === 'number') return lowerer.lower(facing);
     const place = lowerer.place(facing);
-    return { op: 'bearing', ax: at.x, ay: at.y, bx: place.x, by: place.y };
+    return { op: 'bearing', space: kind.space!.index, ax: at.x, ay: at.y, bx: place.x, by: place.y };
   }
 
   private machine(kind: KindSymbol, machine: MachineSymbol): MachinePlan {

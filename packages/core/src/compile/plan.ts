@@ -4,7 +4,7 @@ import type { Span } from '../diagnostics.ts';
  * The plan of a model: its rules as statements over numbered columns, locals and draws, with nothing left to look up.
  * Expressions are pure and cheap; whatever loops or draws luck is a statement that leaves its result in a local.
  * A place is a pair of expressions. A truth value is 1 or 0, a choice its index. A local may hold an agent, a tie, or none of them; columns
- * that point at agents hold their numbers, 0 for nobody. A cell is its index in a raster: that of a field, or -1 for that of the space.
+ * that point at agents hold their numbers, 0 for nobody. A cell is its index in a raster: that of a field, or `rasterOfSpace` for that of a space.
  */
 
 export type PureFunction =
@@ -29,7 +29,7 @@ export type Expr =
   | { readonly op: 'parameter'; readonly index: number }
   | { readonly op: 'variable'; readonly index: number }
   | { readonly op: 'clock'; readonly which: ClockValue }
-  | { readonly op: 'size'; readonly axis: 'width' | 'height' }
+  | { readonly op: 'size'; readonly space: number; readonly axis: 'width' | 'height' }
   | { readonly op: 'attribute'; readonly kind: number; readonly column: number; readonly agent: AgentRef }
   | { readonly op: 'state'; readonly kind: number; readonly machine: number; readonly agent: AgentRef }
   | { readonly op: 'due'; readonly kind: number; readonly column: number; readonly agent: AgentRef }
@@ -49,11 +49,11 @@ export type Expr =
   | { readonly op: 'in zone'; readonly zone: number; readonly x: Expr; readonly y: Expr }
   | { readonly op: 'in reach'; readonly reach: SpaceReach; readonly x: Expr; readonly y: Expr }
   /** The coordinate of a place that lies a distance away in a direction. */
-  | { readonly op: 'along'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly angle: Expr }
+  | { readonly op: 'along'; readonly space: number; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly angle: Expr }
   /** The same in the direction an agent faces, turned by so many degrees. */
   | { readonly op: 'ahead'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly kind: number; readonly agent: AgentRef; readonly aside: number }
   /** The signed way along an axis, the shorter one where the space wraps. */
-  | { readonly op: 'way'; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
+  | { readonly op: 'way'; readonly space: number; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
   /** Whether an agent has not been removed since it was found. */
   | { readonly op: 'is there'; readonly kind: number; readonly agent: AgentRef }
   /** Whether a local holds somebody, or a tie. */
@@ -77,7 +77,7 @@ export type Expr =
   | { readonly op: 'binary'; readonly fn: BinaryFunction; readonly left: Expr; readonly right: Expr }
   | { readonly op: 'choose'; readonly condition: Expr; readonly then: Expr; readonly else: Expr }
   | { readonly op: 'call'; readonly fn: PureFunction; readonly args: readonly Expr[] }
-  | { readonly op: 'distance' | 'bearing'; readonly ax: Expr; readonly ay: Expr; readonly bx: Expr; readonly by: Expr }
+  | { readonly op: 'distance' | 'bearing'; readonly space: number; readonly ax: Expr; readonly ay: Expr; readonly bx: Expr; readonly by: Expr }
   /** Stops the run at the site unless the value is finite. */
   | { readonly op: 'finite'; readonly value: Expr; readonly site: number; /** In measures nothing may come of nothing: only what is beyond all numbers stops the run. */ readonly mayBeEmpty?: boolean }
   | { readonly op: 'count of kind'; readonly kind: number }
@@ -90,6 +90,7 @@ export type GatherFunction = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' |
 /** Who is near a place: round, in a square or cross of cells, on the cells next to it, or on the very place. */
 export interface SpaceReach {
   readonly is: 'within' | 'square' | 'cross' | 'next to' | 'here';
+  readonly space: number;
   /** 0 where the form has none. */
   readonly distance: Expr;
   readonly x: Expr;
@@ -216,17 +217,17 @@ export type Statement =
   | { readonly op: 'change'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: Expr }
   /** Leaves the space: kept, but met by nobody. */
   | { readonly op: 'vanish'; readonly kind: number; readonly agent: AgentRef }
-  /** Draws a place in a zone, or with -1 one free of obstacles. */
-  | { readonly op: 'draw in zone'; readonly zone: number; readonly x: number; readonly y: number; readonly site: number }
+  /** Draws a place in a zone, or with -1 one of the space that is free of obstacles. */
+  | { readonly op: 'draw in zone'; readonly space: number; readonly zone: number; readonly x: number; readonly y: number; readonly site: number }
   /** Draws one of the cells that the start line under way has found to fit. */
-  | { readonly op: 'draw listed'; readonly local: number; readonly site: number }
+  | { readonly op: 'draw listed'; readonly space: number; readonly local: number; readonly site: number }
   | { readonly op: 'become'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: number }
   | { readonly op: 'write due'; readonly kind: number; readonly column: number; readonly agent: AgentRef; readonly value: Expr; readonly site: number }
   | { readonly op: 'turn'; readonly kind: number; readonly agent: AgentRef; readonly direction: Expr; readonly site: number }
   | { readonly op: 'move by'; readonly kind: number; readonly agent: AgentRef; readonly distance: Expr; readonly site: number }
   | { readonly op: 'move to'; readonly kind: number; readonly agent: AgentRef; readonly x: Expr; readonly y: Expr; readonly site: number }
   /** Draws a cell of the grid, on a grid with one agent a cell an empty one (the run counts if there is none). */
-  | { readonly op: 'draw cell'; readonly x: number; readonly y: number }
+  | { readonly op: 'draw cell'; readonly space: number; readonly x: number; readonly y: number }
   /** Makes an agent at a place; its columns are written by the statements that follow. `found` runs if there was room. */
   | { readonly op: 'create'; readonly kind: number; readonly local: number; readonly x?: Expr; readonly y?: Expr; readonly site: number; readonly found: readonly Statement[] }
   | { readonly op: 'remove'; readonly kind: number; readonly agent: AgentRef }
@@ -276,6 +277,8 @@ export interface ColumnPlan {
 
 export interface KindPlan {
   readonly name: string;
+  /** The space its agents live on; -1 in a model without one. */
+  readonly space: number;
   readonly columns: readonly ColumnPlan[];
   readonly machines: readonly MachinePlan[];
   readonly dueCount: number;
@@ -293,11 +296,12 @@ export interface StartPlan {
   readonly key: number;
   readonly site: number;
   /** Cells that fit, the cell in local 0. */
-  readonly cells?: { readonly where?: ValueBody };
+  readonly cells?: { readonly raster: number; readonly where?: ValueBody };
 }
 
 export interface ZonePlan {
   readonly name: string;
+  readonly space: number;
   readonly obstacle: boolean;
   readonly shapes: readonly ShapePlan[];
   readonly site: number;
@@ -365,6 +369,7 @@ export interface ShowPlan {
 
 export interface FieldPlan {
   readonly name: string;
+  readonly space: number;
   /** Names of the choices, or of no and yes; absent for numbers. */
   readonly options?: readonly string[];
   readonly raster?: RasterPlan;
@@ -472,6 +477,35 @@ export interface SeriesPlan {
   readonly yesNo: boolean;
 }
 
+export interface SpacePlan {
+  readonly name: string;
+  readonly form: 'plane' | 'grid';
+  readonly edge: 'wrapping' | 'walled' | 'reflecting';
+  readonly neighbours: 4 | 6 | 8;
+  readonly oneAgentACell: boolean;
+  /** Whether it matters who stands on which cell. */
+  readonly tracksCells: boolean;
+  /** Size of the cells of a plane, if it has any. */
+  readonly cell?: ValueBody;
+  readonly width: ValueBody;
+  readonly height: ValueBody;
+  readonly unitLabel: string;
+}
+
+/** The raster of the cells of a space itself, as it is numbered beside those of fields. */
+export function rasterOfSpace(space: number): number {
+  return -1 - space;
+}
+
+export function spaceOfRaster(plan: Pick<Plan, 'fields'>, raster: number): number {
+  return raster < 0 ? -1 - raster : plan.fields[raster]!.space;
+}
+
+/** The space on which agents of a kind live. */
+export function spaceOfKind(plan: Pick<Plan, 'kinds' | 'spaces'>, kind: number): SpacePlan | undefined {
+  return plan.spaces[plan.kinds[kind]!.space];
+}
+
 export interface Plan {
   readonly title: string;
   readonly parameters: readonly ParameterPlan[];
@@ -484,20 +518,7 @@ export interface Plan {
     readonly endAfter: ValueBody;
     readonly endWhen: readonly ValueBody[];
   };
-  readonly space?: {
-    readonly name: string;
-    readonly form: 'plane' | 'grid';
-    readonly edge: 'wrapping' | 'walled' | 'reflecting';
-    readonly neighbours: 4 | 6 | 8;
-    readonly oneAgentACell: boolean;
-    /** Whether it matters who stands on which cell. */
-    readonly tracksCells: boolean;
-    /** Size of the cells of a plane, if it has any. */
-    readonly cell?: ValueBody;
-    readonly width: ValueBody;
-    readonly height: ValueBody;
-    readonly unitLabel: string;
-  };
+  readonly spaces: readonly SpacePlan[];
   readonly variables: readonly { readonly name: string; readonly start: ValueBody; readonly site: number }[];
   readonly tallies: readonly { readonly name: string; readonly kept: boolean }[];
   readonly zones: readonly ZonePlan[];

@@ -1,60 +1,74 @@
+import { Discs } from '../engine/cells.ts';
 import type { Raster, Space } from '../engine/space.ts';
 import { fieldShape, MAX_FIELD_CELLS } from '../engine/space.ts';
 import type { Mask, ZoneShape } from '../engine/zones.ts';
 import { maskOf, unionOf, zoneRaster } from '../engine/zones.ts';
 import { failSize } from './failures.ts';
-import type { Plan, PointPlan, RasterPlan, ValueBody } from './plan.ts';
+import type { Plan, PointPlan, RasterPlan, SpacePlan, ValueBody } from './plan.ts';
 
 const NOWHERE = { start: 0, end: 0 };
 
-/** The space of a run with its size for these parameters; refuses sizes that are not above zero or do not fit into memory. */
-export function startSpace(plan: Plan, value: (body: ValueBody) => number): Space | undefined {
-  if (!plan.space) return undefined;
-  const { form, edge, neighbours, oneAgentACell, name } = plan.space;
-  const width = value(plan.space.width);
-  const height = value(plan.space.height);
-  const isWhole = form === 'plane' || (Number.isInteger(width) && Number.isInteger(height));
-  if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height) || !isWhole) {
-    failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, 'Both sides must be above zero, and whole on a grid.');
-  }
-  const space: Space = { form, edge, neighbours, oneAgentACell, width, height };
+/** A space of a run, with the cells it is divided into. */
+export interface Ground {
+  readonly space: Space;
+  /** The cells of the space: of a grid its own, of a plane those it was given. */
+  readonly raster: Raster;
+  readonly discs: Discs;
+}
+
+/** The spaces of a run with their sizes for these parameters; refuses sizes that are not above zero or do not fit into memory. */
+export function startGrounds(plan: Plan, value: (body: ValueBody) => number): Ground[] {
+  const grounds = plan.spaces.map((part) => {
+    const space = startSpace(part, value);
+    return { space, raster: spaceRaster(part, space, value), discs: new Discs(space) };
+  });
   for (const field of plan.fields) {
     const cell = field.cell ? value(field.cell) : 1;
-    const span = plan.sites[field.site]!.span;
+    const { span } = plan.sites[field.site]!;
     if (!(cell > 0)) failSize(span, `The cells of “${field.name}” would be ${cell} wide.`, 'Their size must be above zero.');
-    const { columns, rows } = fieldShape(space, cell);
+    const { columns, rows } = fieldShape(grounds[field.space]!.space, cell);
     if (columns * rows > MAX_FIELD_CELLS) {
       failSize(span, `The field “${field.name}” would have ${columns} by ${rows} cells; at most ${MAX_FIELD_CELLS.toLocaleString('en-GB')} fit.`, 'Make the cells larger or the space smaller.');
     }
   }
-  if (form === 'grid' && width * height > MAX_FIELD_CELLS) failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
-  if (space.neighbours === 6 && edge === 'wrapping' && height % 2 !== 0) {
-    failSize(NOWHERE, `The grid “${name}” has ${height} rows.`, 'A wrapping grid of 6 neighbours needs an even number of rows, as every other one is shifted by half a cell.');
-  }
-  return space;
+  return grounds;
 }
 
-/** The cells of a space: of a grid its own, of a plane those it was given. */
-export function spaceRaster(plan: Plan, space: Space, value: (body: ValueBody) => number): Raster {
+function startSpace({ form, edge, neighbours, oneAgentACell, name, ...size }: SpacePlan, value: (body: ValueBody) => number): Space {
+  const width = value(size.width);
+  const height = value(size.height);
+  const isWhole = form === 'plane' || (Number.isInteger(width) && Number.isInteger(height));
+  if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height) || !isWhole) {
+    failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, 'Both sides must be above zero, and whole on a grid.');
+  }
+  if (form === 'grid' && width * height > MAX_FIELD_CELLS) failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
+  if (neighbours === 6 && edge === 'wrapping' && height % 2 !== 0) {
+    failSize(NOWHERE, `The grid “${name}” has ${height} rows.`, 'A wrapping grid of 6 neighbours needs an even number of rows, as every other one is shifted by half a cell.');
+  }
+  return { form, edge, neighbours, oneAgentACell, width, height };
+}
+
+function spaceRaster(part: SpacePlan, space: Space, value: (body: ValueBody) => number): Raster {
   if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
-  const cell = plan.space!.cell ? value(plan.space!.cell) : Math.max(space.width, space.height);
-  if (!(cell > 0)) failSize(NOWHERE, `The cells of “${plan.space!.name}” would be ${cell} wide.`, 'Their size must be above zero.');
+  const cell = part.cell ? value(part.cell) : Math.max(space.width, space.height);
+  if (!(cell > 0)) failSize(NOWHERE, `The cells of “${part.name}” would be ${cell} wide.`, 'Their size must be above zero.');
   const { columns, rows } = fieldShape(space, cell);
-  if (columns * rows > MAX_FIELD_CELLS) failSize(NOWHERE, `The space “${plan.space!.name}” would have ${columns} by ${rows} cells.`, 'Make them larger.');
+  if (columns * rows > MAX_FIELD_CELLS) failSize(NOWHERE, `The space “${part.name}” would have ${columns} by ${rows} cells.`, 'Make them larger.');
   return { columns, rows, cell };
 }
 
 export interface Zones {
   readonly masks: readonly Mask[];
-  /** Cells on which nobody may go, and the others; absent without obstacles. */
-  readonly blocked?: Mask;
-  readonly free?: Mask;
+  /** Of each space the cells on which nobody may go, and the others; absent where it has no obstacles. */
+  readonly blocked: readonly (Mask | undefined)[];
+  readonly free: readonly (Mask | undefined)[];
 }
 
-export function startZones(plan: Plan, space: Space | undefined, value: (body: ValueBody) => number): Zones {
-  if (!space || plan.zones.length === 0) return { masks: [] };
-  const raster = zoneRaster(space, plan.space!.cell && value(plan.space!.cell));
+export const NO_ZONES: Zones = { masks: [], blocked: [], free: [] };
+
+export function startZones(plan: Plan, grounds: readonly Ground[], value: (body: ValueBody) => number): Zones {
   const point = ([x, y]: PointPlan): readonly [number, number] => [value(x), value(y)];
+  const rasters = plan.spaces.map(({ cell }, s) => zoneRaster(grounds[s]!.space, cell && value(cell)));
   const masks = plan.zones.map((zone) => {
     const shapes = zone.shapes.map((shape): ZoneShape => {
       switch (shape.is) {
@@ -68,16 +82,18 @@ export function startZones(plan: Plan, space: Space | undefined, value: (body: V
           return { is: shape.is, places: shape.places.map(point) };
       }
     });
-    return maskOf(shapes, raster, space);
+    return maskOf(shapes, rasters[zone.space]!, grounds[zone.space]!.space);
   });
-  return zonesOf(plan, masks, raster);
+  return zonesOf(plan, masks);
 }
 
 /** Zones of given masks, with what their obstacles leave free. */
-export function zonesOf(plan: Plan, masks: readonly Mask[], raster: Raster): Zones {
-  const obstacles = masks.filter((_, i) => plan.zones[i]!.obstacle);
-  if (obstacles.length === 0) return { masks };
-  return { masks, blocked: unionOf(obstacles, raster, false), free: unionOf(obstacles, raster, true) };
+export function zonesOf(plan: Plan, masks: readonly Mask[]): Zones {
+  const union = (inverted: boolean): (Mask | undefined)[] => plan.spaces.map((_, s) => {
+    const obstacles = masks.filter((_mask, i) => plan.zones[i]!.obstacle && plan.zones[i]!.space === s);
+    return obstacles[0] && unionOf(obstacles, obstacles[0].raster, inverted);
+  });
+  return { masks, blocked: union(false), free: union(true) };
 }
 
 /** The value that a raster from a file gives a cell of a field, whose cells may be of another size. */

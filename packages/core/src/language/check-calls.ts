@@ -1,6 +1,6 @@
 import type { ExpressionChecker } from './check-expression.ts';
 import type { ChoiceType, Dimension, Type } from './types.ts';
-import { DIRECTION, isPlain, number, PLACE, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import { DIRECTION, isPlain, number, placeOn, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 import type { Expansion, LocalSymbol } from './checked.ts';
 import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
@@ -74,7 +74,7 @@ export class CallChecker {
     if (!expansion) return UNKNOWN;
     const inner: Context = {
       locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])), noDraws: 'A formula', within: [...(context.within ?? []), part],
-      self: context.self, asker: context.asker, owner: context.owner,
+      self: context.self, asker: context.asker, owner: context.owner, space: context.space,
     };
     return this.e.check(expansion.body, inner);
   }
@@ -147,20 +147,24 @@ export class CallChecker {
   }
 
   private distanceCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
-    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, `“${expr.name.text}”`));
+    if (!this.env.firstSpace) return this.env.wrong(say.noSpace(expr.span, `“${expr.name.text}”`));
     if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, expr.name.text, `“${expr.name.key}(a, b)”, or with one place from here`));
     if (expr.args.length === 1 && !context.asker) return this.env.wrong(say.noSelf(expr.span, `“${expr.name.text}” of one place`));
-    for (const arg of expr.args) this.e.place(arg.value, context);
-    return expr.name.key === 'distance' ? number(this.e.spaceDimension) : DIRECTION;
+    const [first, second] = expr.args;
+    const space = this.e.place(first!.value, context, second ? undefined : this.env.spaceOfType(context.asker!.type));
+    if (second) this.e.place(second.value, context, space);
+    if (space) this.env.spaceOf.set(expr, space);
+    return expr.name.key === 'distance' ? number(space?.dim) : DIRECTION;
   }
 
   private aheadCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
-    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, '“ahead”'));
+    if (!this.env.firstSpace) return this.env.wrong(say.noSpace(expr.span, '“ahead”'));
     if (!context.asker || context.asker.type.is !== 'agent') return this.env.wrong(say.noSelf(expr.span, '“ahead”'));
     if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, 'ahead', '“ahead(3 m)” or “ahead(3 m, 30 deg)”'));
-    this.e.distance(expr.args[0]!.value, context);
+    const space = this.env.spaceOfType(context.asker.type);
+    this.e.distance(expr.args[0]!.value, context, space);
     if (expr.args[1]) this.e.demandAngle(expr.args[1].value, this.e.numeric(expr.args[1].value, context));
-    return PLACE;
+    return placeOn(space);
   }
 }
 

@@ -2,14 +2,14 @@ import type { Span } from '../diagnostics.ts';
 import { CallChecker } from './check-calls.ts';
 import { NameChecker, withSure } from './check-names.ts';
 import { QueryChecker } from './check-queries.ts';
-import type { KindSymbol, LocalSymbol } from './checked.ts';
+import type { KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import { constantOf, unitScale } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';
 import {
-  ANGLE, combine, isPlain, LENGTH, number, PER_TIME, PLACE, PLAIN, PLAIN_NUMBER, power, sameDimension, sayDimension, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO,
+  ANGLE, combine, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, power, sameDimension, sayDimension, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO,
 } from './types.ts';
 
 /** Finds the type of every expression, what each name stands for, and what does not fit. */
@@ -29,10 +29,6 @@ export class ExpressionChecker {
     const type = this.infer(expr, context, expected);
     this.env.types.set(expr, type);
     return type;
-  }
-
-  get spaceDimension(): Dimension {
-    return this.env.scales.length ? LENGTH : PLAIN;
   }
 
   private infer(expr: Ast.Expr, context: Context, expected?: Type): Type {
@@ -71,14 +67,10 @@ export class ExpressionChecker {
       case 'point':
         return this.point(expr, context);
       case 'here':
-        return context.asker ? this.needSpace(expr.span, '“here”') : this.env.wrong(say.noSelf(expr.span, '“here”'));
+        return context.asker ? this.needSpace(expr.span, '“here”', this.env.spaceOfType(context.asker.type)) : this.env.wrong(say.noSelf(expr.span, '“here”'));
       case 'somewhere':
         this.drawing(expr.span, context);
-        if (expr.zone) {
-          const zone = this.queries.zone(expr.zone);
-          if (zone) this.env.zoneOf.set(expr, zone);
-        }
-        return this.needSpace(expr.span, '“somewhere”');
+        return this.somewhere(expr, context);
       case 'ask':
         return this.queries.ask(expr, context);
       case 'pick':
@@ -100,7 +92,7 @@ export class ExpressionChecker {
       case 'in zone': {
         const zone = this.queries.zone(expr.zone);
         if (zone) this.env.zoneOf.set(expr, zone);
-        this.place(expr.place, context);
+        this.place(expr.place, context, zone?.space);
         return YESNO;
       }
       case 'tie to':
@@ -115,14 +107,23 @@ export class ExpressionChecker {
       case 'nobody':
         return { is: 'nobody' };
       case 'nowhere':
-        return this.env.space ? { is: 'place', maybe: true } : this.env.wrong(say.noSpace(expr.span, '“nowhere”'));
+        return this.env.firstSpace ? { is: 'place', maybe: true } : this.env.wrong(say.noSpace(expr.span, '“nowhere”'));
       case 'wrong':
         return UNKNOWN;
     }
   }
 
-  private needSpace(span: Span, what: string): Type {
-    return this.env.space ? PLACE : this.env.wrong(say.noSpace(span, what));
+  private needSpace(span: Span, what: string, space: SpaceSymbol | undefined): Type {
+    return space ? placeOn(space) : this.env.wrong(say.noSpace(span, what));
+  }
+
+  private somewhere(expr: Ast.ExprOf<'somewhere'>, context: Context): Type {
+    const { env } = this;
+    const zone = expr.zone && this.queries.zone(expr.zone);
+    if (zone) env.zoneOf.set(expr, zone);
+    const space = zone ? zone.space : expr.space ? env.spaceNamed(expr.space) : env.spaceAt(context);
+    if (space) env.spaceOf.set(expr, space);
+    return expr.space && !space && env.firstSpace ? UNKNOWN : this.needSpace(expr.span, '“somewhere”', space);
   }
 
   private literal(expr: Ast.ExprOf<'number'>): Type {
@@ -159,14 +160,26 @@ export class ExpressionChecker {
     return type.is === 'agent' || type.is === 'tie' || type.is === 'place' ? { ...type, maybe: true } : type;
   }
 
-  place(expr: Ast.Expr, context: Context): void {
-    const type = this.check(expr, context);
-    if (type.is === 'place' || type.is === 'unknown') return;
-    if (type.is === 'agent') {
-      if (type.maybe) this.env.report(say.maybeNobody(expr.span, this.env.textOf(expr.span), expr.span, this.env.textOf(expr.span)));
-      return;
-    }
-    this.env.report(say.wrongType(expr.span, 'A place or an agent', sayType(type)));
+  /** @param wanted the space it has to lie on, if that is not open; gives the space it lies on */
+  place(expr: Ast.Expr, context: Context, wanted?: SpaceSymbol): SpaceSymbol | undefined {
+    const type = this.check(expr, wanted ? { ...context, space: wanted } : context);
+    if (type.is === 'agent' && type.maybe) this.env.report(say.maybeNobody(expr.span, this.env.textOf(expr.span), expr.span, this.env.textOf(expr.span)));
+    else if (type.is !== 'agent' && type.is !== 'place' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'A place or an agent', sayType(type)));
+    this.sameSpace(expr, type, wanted);
+    return this.env.spaceOfType(type) ?? wanted;
+  }
+
+  /** Reports a place, or the place of an agent, that lies on another space than the one wanted. */
+  sameSpace(at: Span | { readonly span: Span }, type: Type, wanted: SpaceSymbol | undefined): void {
+    const span = 'span' in at ? at.span : at;
+    const found = this.env.spaceOfType(type);
+    if (found && wanted && found !== wanted) this.env.report(say.otherSpace(span, this.env.textOf(span), found.name, wanted.name));
+  }
+
+  /** Reports a field, or whatever lies on a space, that is read from a place on another one. */
+  onOwn(span: Span, asker: Type, space: SpaceSymbol | undefined): void {
+    const own = this.env.spaceOfType(asker);
+    if (own && space && own !== space) this.env.report(say.otherSpace(span, this.env.textOf(span), space.name, own.name));
   }
 
   /** An agent, or something that may be nobody; gives its kind if it is known. */
@@ -318,7 +331,8 @@ export class ExpressionChecker {
     }
     if (then.is === 'agent' && comparable(then, otherwise)) return { ...then, maybe: then.maybe === true || otherwise.is === 'nobody' || (otherwise.is === 'agent' && otherwise.maybe === true) };
     if (then.is === 'nobody' && otherwise.is === 'agent') return { ...otherwise, maybe: true };
-    const fits = then.is === 'choice' ? then === otherwise : then.is === otherwise.is;
+    if (then.is === 'place' && then.space === undefined && otherwise.is === 'place') return { ...otherwise, maybe: true };
+    const fits = then.is === 'choice' ? then === otherwise : then.is === 'place' ? comparable(then, otherwise) : then.is === otherwise.is;
     return fits ? then : this.env.wrong(say.notComparable(expr.span, capital(sayType(then)), sayType(otherwise)));
   }
 
@@ -339,15 +353,16 @@ export class ExpressionChecker {
     this.env.refs.set(expr, { is: 'field', field });
     this.env.use(field);
     this.env.spell(expr.field, field.name);
-    this.place(expr.place, context);
+    this.place(expr.place, context, field.space);
     return field.type;
   }
 
   private point(expr: Ast.ExprOf<'point'>, context: Context): Type {
-    if (!this.env.space) return this.env.wrong(say.noSpace(expr.span, 'A place'));
-    this.distance(expr.x, context);
-    this.distance(expr.y, context);
-    return PLACE;
+    const space = this.env.spaceAt(context);
+    if (!space) return this.env.wrong(say.noSpace(expr.span, 'A place'));
+    this.distance(expr.x, context, space);
+    this.distance(expr.y, context, space);
+    return placeOn(space);
   }
 
   // What a place demands (T4)
@@ -379,9 +394,9 @@ export class ExpressionChecker {
     this.demand(expr, dim, ANGLE, 'An angle', say.angleWithoutUnit);
   }
 
-  distance(expr: Ast.Expr, context: Context): void {
-    const unit = this.env.scales.length?.label ?? '';
-    this.demand(expr, this.numeric(expr, context), this.spaceDimension, unit ? 'A length' : 'A plain number', (span, text) =>
+  distance(expr: Ast.Expr, context: Context, space: SpaceSymbol | undefined = this.env.spaceAt(context)): void {
+    const unit = space?.unit.label ?? '';
+    this.demand(expr, this.numeric(expr, context), space?.dim ?? PLAIN, unit ? 'A length' : 'A plain number', (span, text) =>
       unit ? say.lengthWithoutUnit(span, text, unit) : say.wrongType(span, 'A plain number', 'a number with a unit'));
   }
 
@@ -428,6 +443,7 @@ export class ExpressionChecker {
 export function comparable(left: Type, right: Type): boolean {
   if (left.is === 'choice') return left === right;
   if (left.is === 'agent' && right.is === 'agent') return left.kind === right.kind;
+  if (left.is === 'place' && right.is === 'place') return left.space === right.space || left.space === undefined || right.space === undefined;
   if (left.is === 'nobody' || right.is === 'nobody') return [left, right].every((type) => ['agent', 'tie', 'nobody'].includes(type.is));
   return left.is === right.is && left.is !== 'list';
 }

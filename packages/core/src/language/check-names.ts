@@ -1,19 +1,19 @@
 import type { Span } from '../diagnostics.ts';
 import type { ExpressionChecker } from './check-expression.ts';
-import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol } from './checked.ts';
+import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
 import type * as Ast from './syntax.ts';
-import type { Dimension, Type } from './types.ts';
-import { DIRECTION, number, PLACE, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
+import type { Type } from './types.ts';
+import { DIRECTION, number, placeOn, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
 
-const BUILT_INS: Record<BuiltIn, (space: Dimension) => Type> = {
-  x: (space) => number(space),
-  y: (space) => number(space),
+const BUILT_INS: Record<BuiltIn, (space: SpaceSymbol | undefined) => Type> = {
+  x: (space) => number(space?.dim),
+  y: (space) => number(space?.dim),
   direction: () => DIRECTION,
   number: () => WHOLE_NUMBER,
-  place: () => PLACE,
+  place: placeOn,
 };
 const CLOCK_READINGS: ReadonlyMap<string, Type> = new Map<string, Type>([
   ['now', number(TIME)],
@@ -58,7 +58,7 @@ export class NameChecker {
     const type = this.prefixType(from, before, context);
     if (type.is === 'place' && ['x', 'y', 'place'].includes(last.key)) {
       this.env.refs.set(expr, { is: 'coordinate', axis: last.key as 'x', of: from });
-      return last.key === 'place' ? PLACE : number(this.e.spaceDimension);
+      return last.key === 'place' ? { is: 'place', space: type.space } : number(this.env.spaceOfType(type)?.dim);
     }
     if (type.is === 'unknown') return UNKNOWN;
     if (type.is !== 'agent') return this.env.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
@@ -188,7 +188,9 @@ export class NameChecker {
       env.refs.set(expr, { is: 'field', field });
       env.use(field);
       env.spell(name, field.name);
-      return context.asker ? field.type : this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
+      if (!context.asker) return this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
+      this.e.onOwn(name.span, context.asker.type, field.space);
+      return field.type;
     }
     const measure = env.measures.get(name.key);
     if (measure) {
@@ -238,7 +240,7 @@ export class NameChecker {
 
   hasMember(agent: LocalSymbol, key: string): boolean {
     const kind = this.env.kindNamed(agent.type);
-    return kind !== undefined && (memberOf(kind, key) !== undefined || (Object.hasOwn(BUILT_INS, key) && this.env.space !== undefined) || key === 'number');
+    return kind !== undefined && (memberOf(kind, key) !== undefined || (Object.hasOwn(BUILT_INS, key) && kind.space !== undefined) || key === 'number');
   }
 
   private member(expr: Ast.Expr, agent: LocalSymbol, name: Ast.Name, span: Span): Type {
@@ -257,8 +259,8 @@ export class NameChecker {
     if (Object.hasOwn(BUILT_INS, name.key)) {
       const which = name.key as BuiltIn;
       env.refs.set(expr, { is: 'builtin', which, agent });
-      if (!env.space && which !== 'number') return this.env.wrong(say.noSpace(span, `“${name.text}”`));
-      return BUILT_INS[which](this.e.spaceDimension);
+      if (!kind.space && which !== 'number') return this.env.wrong(say.noSpace(span, `“${name.text}”`));
+      return BUILT_INS[which](kind.space);
     }
     const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);

@@ -1,11 +1,11 @@
 import type { ExpressionChecker } from './check-expression.ts';
-import type { KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol, QueryHead, StateGroup, ZoneSymbol } from './checked.ts';
+import type { KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol, QueryHead, SpaceSymbol, StateGroup, ZoneSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import { looksAtIt } from './looks-at.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, number, PLACE, PLAIN, PLAIN_NUMBER, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
+import { isPlain, number, placeOn, PLAIN, PLAIN_NUMBER, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
 
 const GATHERS_WHOLE = ['sum', 'min', 'max'];
 
@@ -43,11 +43,12 @@ export class QueryChecker {
   private head(query: Ast.Query, context: Context): QueryHead | undefined {
     const { env } = this;
     if (query.head.is === 'cells') {
-      if (!env.space) env.report(say.noSpace(query.head.span, 'A cell'));
-      else if (env.space.form === 'plane' && !env.space.part.cell && !context.field) {
-        const at = env.space.part.span.end;
-        env.report(say.noCells(query.head.span, at));
-      } else return { is: 'cells', empty: query.head.empty, field: context.field };
+      const space = this.spaceOfCells(query, query.head.on, context);
+      const field = context.field?.space === space ? context.field : undefined;
+      if (!space) {
+        if (!query.head.on || !env.firstSpace) env.report(say.noSpace(query.head.span, 'A cell'));
+      } else if (space.form === 'plane' && !space.part.cell && !field) env.report(say.noCells(query.head.span, space.part.span.end));
+      else return { is: 'cells', empty: query.head.empty, space, field };
       return undefined;
     }
     if (query.head.is === 'ties') {
@@ -80,12 +81,24 @@ export class QueryChecker {
     return undefined;
   }
 
+  /** Where it is not said, cells lie where the zone or place of the query lies, else where the asker stands. */
+  private spaceOfCells(query: Ast.Query, on: Ast.Name | undefined, context: Context): SpaceSymbol | undefined {
+    const { env } = this;
+    if (on) return env.spaceNamed(on);
+    for (const reach of query.reaches) {
+      const zone = reach.is === 'zone' ? env.zones.get(reach.name!.key) : undefined;
+      const space = zone?.space ?? (reach.of && reach.is !== 'tied' ? env.spaceOfType(this.e.check(reach.of, context)) : undefined);
+      if (space) return space;
+    }
+    return env.spaceAt(context);
+  }
+
   private candidateType(head: QueryHead): Type {
     switch (head.is) {
       case 'agents':
         return head.kind.self.type;
       case 'cells':
-        return PLACE;
+        return placeOn(head.space);
       case 'ties':
         return { is: 'tie', network: head.network.name };
       case 'tally':
@@ -93,7 +106,7 @@ export class QueryChecker {
       case 'list': {
         const { type } = head.attribute;
         if (type.is !== 'list') return UNKNOWN;
-        return type.of === 'agents' ? { is: 'agent', kind: type.kind! } : type.of === 'places' ? PLACE : number(type.dim ?? PLAIN);
+        return type.of === 'agents' ? { is: 'agent', kind: type.kind! } : type.of === 'places' ? { is: 'place', space: type.space } : number(type.dim ?? PLAIN);
       }
     }
   }
@@ -134,22 +147,29 @@ export class QueryChecker {
       this.tied(reach, context, head);
       return;
     }
-    if (!env.space) {
+    const asked = head?.is === 'cells' ? head.space : head?.is === 'agents' ? head.kind.space : undefined;
+    const space = asked ?? env.spaceAt(context);
+    if (!space) {
       env.report(say.noSpace(reach.span, `“${env.textOf(reach.span)}”`));
       return;
     }
     if (reach.is === 'zone') {
       const zone = this.zone(reach.name!);
-      if (zone) env.zoneOf.set(reach, zone);
+      if (!zone) return;
+      env.zoneOf.set(reach, zone);
+      this.e.sameSpace(reach.span, placeOn(zone.space), space);
       return;
     }
-    const isGrid = env.space.form === 'grid' || (head?.is === 'cells' && (env.space.part.cell !== undefined || context.field !== undefined));
+    const isGrid = space.form === 'grid' || (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
     if ((reach.is === 'next to' || reach.is === 'cross' || reach.is === 'square') && !isGrid) {
       env.report(say.wrongType(reach.span, 'A grid', 'a plane', { hint: 'On a plane say “within” a distance.' }));
     }
-    if (reach.distance) this.e.distance(reach.distance, context);
-    if (reach.of) this.e.place(reach.of, context);
-    else if (!context.asker) env.report(say.noSelf(reach.span, 'A query with a reach'));
+    const own = reach.of || !context.asker ? undefined : env.spaceOfType(context.asker.type);
+    if (reach.distance) this.e.distance(reach.distance, context, own ?? space);
+    env.spaceOf.set(reach, space);
+    if (reach.of) this.e.place(reach.of, context, space);
+    else if (context.asker) this.e.sameSpace(reach.span, context.asker.type, space);
+    else env.report(say.noSelf(reach.span, 'A query with a reach'));
   }
 
   private tied(reach: Ast.Reach, context: Context, head: QueryHead | undefined): void {
@@ -203,9 +223,11 @@ export class QueryChecker {
     const head = this.query(expr.query, context);
     const candidate = env.locals.get(expr.query);
     if (expr.how === 'nearest') {
-      if (!env.space) return this.env.wrong(say.noSpace(expr.span, '“nearest”'));
+      if (!env.firstSpace) return this.env.wrong(say.noSpace(expr.span, '“nearest”'));
       if (head && head.is !== 'agents' && head.is !== 'cells') return this.env.wrong(say.wrongType(expr.query.span, 'Agents or cells', 'something without a place'));
-      if (!context.asker && !expr.query.reaches.some((reach) => reach.of)) return this.env.wrong(say.noSelf(expr.span, '“nearest”'));
+      const isPlaced = expr.query.reaches.some((reach) => reach.of);
+      if (!context.asker && !isPlaced) return this.env.wrong(say.noSelf(expr.span, '“nearest”'));
+      if (context.asker && !isPlaced && candidate) this.e.sameSpace(expr.query.span, candidate.type, env.spaceOfType(context.asker.type));
     }
     if (expr.query.weight && expr.how !== 'random') env.report(say.argumentCount(expr.query.weight.span, 'weighted by', '“random Kind ... weighted by it.attribute”'));
     if (expr.how !== 'first') this.e.drawing(expr.span, context);
@@ -260,7 +282,11 @@ export class QueryChecker {
     const inner = { ...this.candidateContext(over, candidate, context), noDraws: 'What is gathered' };
     const type = this.e.check(expr.of, inner);
     if (!looksAtIt(expr.of, over.alias?.key)) this.env.report(say.overWithoutIt(expr.of.span));
-    if (type.is === 'place' && expr.fn === 'mean') return PLACE;
+    if (type.is === 'place' && expr.fn === 'mean') {
+      const space = this.env.spaceOfType(type);
+      if (space) this.env.spaceOf.set(expr, space);
+      return type;
+    }
     if (type.is === 'yesno' && (expr.fn === 'mean' || expr.fn === 'sum')) return this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type), { hint: 'For a share write “share of Kind where ...”, for a number “count Kind where ...”.' }));
     if (type.is !== 'number') return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
     if (type.direction && expr.fn === 'mean') return type;

@@ -1,4 +1,4 @@
-import type { AttributeSymbol, KindSymbol, LocalSymbol, NetworkSymbol, TallySymbol, VariableSymbol } from './checked.ts';
+import type { AttributeSymbol, KindSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol, TallySymbol, VariableSymbol } from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { comparable } from './check-expression.ts';
 import { withSure } from './check-names.ts';
@@ -7,7 +7,7 @@ import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';
-import { PLACE, PLAIN, number, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import { placeOn, PLAIN, number, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 
 /** Checks blocks of statements. A `let` or picked name lives to the end of its block. */
 export class StatementChecker {
@@ -73,7 +73,7 @@ export class StatementChecker {
       case 'turn':
         if (!this.mover(statement, context)) return context;
         if (statement.how === 'by') e.angle(statement.value, context);
-        else if (statement.value.is === 'pick') e.queries.picker(statement.value, context);
+        else if (statement.value.is === 'pick') this.target(statement.value, context);
         else this.placeOrAngle(statement.value, context);
         return context;
       case 'move':
@@ -169,6 +169,7 @@ export class StatementChecker {
       attribute.type = { ...held, dim: held.dim ?? found.dim };
       return;
     }
+    if (held.of === 'places') this.e.sameSpace(statement.value, found, held.space ? this.env.spaces.get(held.space.toLowerCase()) : undefined);
     const fits = held.of === 'places' ? found.is === 'place' || found.is === 'agent' : held.of === 'agents' && found.is === 'agent' && found.kind === held.kind;
     if (fits || found.is === 'unknown') return;
     this.env.report(say.wrongType(statement.value.span, held.of === 'agents' ? `A ${held.kind}` : held.of === 'numbers' ? 'A number' : 'A place', sayType(found)));
@@ -279,19 +280,20 @@ export class StatementChecker {
   private mover(statement: Ast.Statement, context: Context): boolean {
     const what = `“${this.env.textOf(statement.span).split(/\s/)[0]}”`;
     if (!context.self) this.env.report(say.noSelf(statement.span, what));
-    else if (!this.env.space) this.env.report(say.noSpace(statement.span, what));
-    return context.self !== undefined && this.env.space !== undefined;
+    else if (!this.env.firstSpace) this.env.report(say.noSpace(statement.span, what));
+    return context.self !== undefined && this.env.firstSpace !== undefined;
   }
 
   private target(expr: Ast.Expr, context: Context): void {
-    if (expr.is === 'pick') this.e.queries.picker(expr, context);
-    else this.e.place(expr, context);
+    const own = this.env.spaceOfType(context.self!.type);
+    if (expr.is === 'pick') this.e.sameSpace(expr, this.e.queries.picker(expr, context), own);
+    else this.e.place(expr, context, own);
   }
 
   private placeOrAngle(expr: Ast.Expr, context: Context): void {
     const type = this.e.check(expr, context);
     if (type.is === 'number') this.e.angle(expr, context);
-    else this.e.place(expr, context);
+    else this.e.place(expr, context, this.env.spaceOfType(context.self!.type));
   }
 
   private with(statement: Ast.StatementOf<'with'>, context: Context): void {
@@ -385,8 +387,8 @@ export class StatementChecker {
     env.spell(statement.kind, kind.name);
     env.kindOf.set(statement, kind);
     env.use(kind.self);
-    if (statement.placing) this.placing(statement.placing, context);
-    else if (env.space) env.report(say.noPlace(statement.kind.span, kind.name));
+    if (statement.placing) this.placing(statement.placing, kind, context);
+    else if (kind.space) env.report(say.noPlace(statement.kind.span, kind.name));
     const newborn: LocalSymbol = env.locals.get(statement) ?? { is: 'local', name: statement.alias?.text ?? `new ${kind.name}`, span: statement.span, type: kind.self.type };
     env.locals.set(statement, newborn);
     const inner = statement.alias ? this.declare(statement, statement.alias, kind.self.type, context) : context;
@@ -414,27 +416,35 @@ export class StatementChecker {
     if (ref?.is === 'attribute') this.widen(ref.attribute, found, '=');
   }
 
-  placing(placing: Ast.Placing, context: Context): void {
+  placing(placing: Ast.Placing, { space }: KindSymbol, outer: Context): void {
     const env = this.env;
-    if (!env.space) {
+    const context: Context = { ...outer, space };
+    if (!space) {
       env.report(say.noSpace(placing.span, `“${env.textOf(placing.span)}”`));
       return;
     }
-    if (placing.is === 'here' && !context.asker) env.report(say.noSelf(placing.span, '“here”'));
-    if (placing.is === 'one to a cell' && env.space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
-    if (placing.distance) this.e.distance(placing.distance, context);
-    if (placing.of) this.e.place(placing.of, context);
-    if (placing.is === 'next to' && env.space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    if (placing.is === 'here') {
+      if (context.asker) this.e.sameSpace(placing.span, context.asker.type, space);
+      else env.report(say.noSelf(placing.span, '“here”'));
+    }
+    if (placing.is === 'one to a cell' && space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    if (placing.distance) this.e.distance(placing.distance, context, space);
+    if (placing.of) this.e.place(placing.of, context, space);
+    if (placing.is === 'next to' && space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
     const zone = placing.zone && this.e.queries.zone(placing.zone);
-    if (zone) env.zoneOf.set(placing, zone);
-    if (placing.where) this.cellCondition(placing, placing.where, context);
+    if (zone) {
+      env.zoneOf.set(placing, zone);
+      this.e.sameSpace(placing.span, placeOn(zone.space), space);
+    }
+    env.spaceOf.set(placing, space);
+    if (placing.where) this.cellCondition(placing, placing.where, space, context);
   }
 
   /** A condition on cells, each of which is `it`. */
-  cellCondition(owner: object, where: Ast.Expr, context: Context): void {
+  cellCondition(owner: object, where: Ast.Expr, space: SpaceSymbol, context: Context): void {
     const { env } = this;
-    if (env.space?.form === 'plane' && !env.space.part.cell) env.report(say.noCells(where.span, env.space.part.span.end));
-    const cell: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: 'it', span: where.span, type: PLACE, isCell: true };
+    if (space.form === 'plane' && !space.part.cell) env.report(say.noCells(where.span, space.part.span.end));
+    const cell: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: 'it', span: where.span, type: placeOn(space), isCell: true };
     env.locals.set(owner, cell);
     this.e.yesNo(where, { ...context, it: cell, asker: context.asker ?? cell, noDraws: 'A condition on cells' });
   }

@@ -2,7 +2,7 @@ import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
-import type { ChoiceType, Type } from './types.ts';
+import type { ChoiceType, Dimension, Type } from './types.ts';
 
 /** What the checker found out about a model: its named things, and for each expression its type and what it names. */
 
@@ -45,12 +45,16 @@ export interface SpaceSymbol extends Symbol {
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
   readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
+  /** A length, or plain where the sizes bear no unit. */
+  readonly dim: Dimension;
   readonly unit: DisplayUnit;
   readonly part: Ast.SpacePart;
 }
 
 export interface FieldSymbol extends Symbol {
   readonly is: 'field';
+  /** Absent where the named one is not there, which is an error. */
+  readonly space?: SpaceSymbol;
   type: Type;
   readonly part: Ast.FieldPart;
 }
@@ -65,6 +69,7 @@ export interface AttributeSymbol extends Symbol {
 /** Cells of the space under a name; agents do not move onto those of an obstacle. */
 export interface ZoneSymbol extends Symbol {
   readonly is: 'zone';
+  readonly space?: SpaceSymbol;
   readonly part: Ast.ZonePart;
 }
 
@@ -135,6 +140,8 @@ export interface MachineSymbol extends Symbol {
 
 export interface KindSymbol extends Symbol {
   readonly is: 'kind';
+  /** The space its agents live on; absent in a model without one. */
+  readonly space?: SpaceSymbol;
   readonly attributes: readonly AttributeSymbol[];
   readonly derives: readonly DeriveSymbol[];
   readonly machines: readonly MachineSymbol[];
@@ -254,7 +261,7 @@ export interface CheckedModel {
   readonly lexed: LexResult;
   readonly scales: Scales;
   readonly clock: CheckedClock;
-  readonly space?: SpaceSymbol;
+  readonly spaces: readonly SpaceSymbol[];
   readonly parameters: readonly ParameterSymbol[];
   readonly variables: readonly VariableSymbol[];
   readonly tallies: readonly TallySymbol[];
@@ -278,6 +285,8 @@ export interface CheckedModel {
   readonly kindOf: ReadonlyMap<object, KindSymbol>;
   readonly networkOf: ReadonlyMap<object, NetworkSymbol>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
+  /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
+  readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;
   readonly messageOf: ReadonlyMap<object, MessageSymbol>;
   /** What a query asks for besides agents. */
   readonly queryHeads: ReadonlyMap<object, QueryHead>;
@@ -303,7 +312,7 @@ export interface Hop {
 
 export type QueryHead =
   | { readonly is: 'agents'; readonly kind: KindSymbol }
-  | { readonly is: 'cells'; readonly empty: boolean; readonly field?: FieldSymbol }
+  | { readonly is: 'cells'; readonly empty: boolean; readonly space: SpaceSymbol; readonly field?: FieldSymbol }
   | { readonly is: 'ties'; readonly network: NetworkSymbol }
   | { readonly is: 'list'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'tally'; readonly tally: TallySymbol };

@@ -3,7 +3,7 @@ import { comparable, ExpressionChecker } from './check-expression.ts';
 import { StatementChecker } from './check-statements.ts';
 import type {
   AttributeSymbol, CheckedChart, CheckedClock, CheckedModel, CheckedRecord, CheckedShow, CheckResult, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol,
-  OrderEntry, RuleSymbol, VariableSymbol,
+  OrderEntry, RuleSymbol, SpaceSymbol, VariableSymbol,
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
@@ -18,7 +18,7 @@ import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType } from './types.ts';
-import { isPlain, number, PER_TIME, PLACE, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN, YESNO } from './types.ts';
+import { isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN, YESNO } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
@@ -67,7 +67,7 @@ class ModelChecker {
     const declarer = new Declarer(env, tree);
     declarer.units();
     const clock = declarer.clock();
-    env.space = declarer.space();
+    declarer.spaces();
     declarer.parameters();
     declarer.variables();
     declarer.tallies();
@@ -95,7 +95,7 @@ class ModelChecker {
       tree,
       scales: env.scales,
       clock,
-      space: env.space,
+      spaces: [...env.spaces.values()],
       parameters: [...env.parameters.values()],
       variables: [...env.variables.values()],
       tallies: [...env.tallies.values()],
@@ -117,6 +117,7 @@ class ModelChecker {
       kindOf: env.kindOf,
       networkOf: env.networkOf,
       zoneOf: env.zoneOf,
+      spaceOf: env.spaceOf,
       messageOf: env.messageOf,
       queryHeads: env.queryHeads,
       listQueries: env.listQueries,
@@ -192,8 +193,8 @@ class ModelChecker {
 
   private surroundings(): void {
     const { env, e, st } = this;
-    this.space();
-    for (const zone of env.zones.values()) for (const shape of zone.part.shapes) this.shape(shape);
+    for (const space of env.spaces.values()) this.space(space);
+    for (const zone of env.zones.values()) for (const shape of zone.part.shapes) this.shape(shape, { ...NOBODY, space: zone.space });
     for (const field of env.fields.values()) this.field(field);
     for (const network of env.networks.values()) this.network(network);
     for (const message of env.messages.values()) for (const attribute of message.attributes) this.attribute(attribute, message.attributes, { ...NOBODY, noDraws: 'A message' });
@@ -204,42 +205,42 @@ class ModelChecker {
     }
   }
 
-  private space(): void {
+  private space(space: SpaceSymbol): void {
     const { env, e } = this;
-    if (!env.space) return;
-    const { width, height, cell } = env.space.part;
-    const grid = env.space.form === 'grid';
+    const { width, height, cell } = space.part;
+    const grid = space.form === 'grid';
+    const context: Context = { ...NOBODY, space };
     for (const size of [width, height]) {
-      e.distance(size, NOBODY);
+      e.distance(size, context);
       if (grid && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
     }
     if (cell) {
-      e.distance(cell, NOBODY);
+      e.distance(cell, context);
       if (grid) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
     }
-    if (env.space.oneAgentACell && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “one agent a cell”', 'a plane'));
-    if (env.space.neighbours === 6 && !grid) env.report(say.wrongType(env.space.part.span, 'A grid for “6 neighbours”', 'a plane'));
+    if (space.oneAgentACell && !grid) env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    if (space.neighbours === 6 && !grid) env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', 'a plane'));
   }
 
-  private shape(shape: Ast.Shape): void {
+  private shape(shape: Ast.Shape, context: Context): void {
     const { e } = this;
-    if (shape.is === 'box') for (const corner of [shape.from, shape.to]) e.place(corner, NOBODY);
+    if (shape.is === 'box') for (const corner of [shape.from, shape.to]) e.place(corner, context);
     if (shape.is === 'circle') {
-      e.distance(shape.radius, NOBODY);
-      e.place(shape.around, NOBODY);
+      e.distance(shape.radius, context);
+      e.place(shape.around, context);
     }
-    if (shape.is === 'line' || shape.is === 'cells') for (const place of shape.places) e.place(place, NOBODY);
+    if (shape.is === 'line' || shape.is === 'cells') for (const place of shape.places) e.place(place, context);
   }
 
   private field(field: FieldSymbol): void {
     const { env, e } = this;
     const { part } = field;
-    const context: Context = { ...NOBODY };
+    const context: Context = { ...NOBODY, space: field.space };
     if (part.cell) {
       e.distance(part.cell, context);
-      if (env.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
+      if (field.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
     }
-    const here: LocalSymbol = env.locals.get(field) ?? { is: 'local', name: 'cell', span: part.span, type: PLACE };
+    const here: LocalSymbol = env.locals.get(field) ?? { is: 'local', name: 'cell', span: part.span, type: placeOn(field.space) };
     env.locals.set(field, here);
     const cell: Context = { ...context, asker: here, field };
     if (part.start) {
@@ -283,7 +284,7 @@ class ModelChecker {
         e.numeric(maker.size, NOBODY);
         break;
       case 'near':
-        e.distance(maker.size, NOBODY);
+        e.distance(maker.size, { ...NOBODY, space: network.from.space });
         break;
       case 'blocks':
         e.check(maker.by, member);
@@ -296,7 +297,11 @@ class ModelChecker {
         break;
       default:
     }
-    if ((maker.is === 'lattice' || maker.is === 'near') && !env.space) env.report(say.noSpace(maker.span, `“${maker.is}”`));
+    if (maker.is === 'lattice' || maker.is === 'near') {
+      const { from, to } = network;
+      if (!from.space || !to.space) env.report(say.noSpace(maker.span, `“${maker.is}”`));
+      else if (from.space !== to.space) env.report(say.otherSpace(maker.span, to.name, to.space.name, from.space.name));
+    }
     if (network.from !== network.to && ['ring', 'lattice', 'preferential', 'small world', 'blocks', 'groups'].includes(maker.is)) {
       env.report(say.wrongType(maker.span, 'A network within one kind', `one of ${network.from.name} to ${network.to.name}`, { hint: 'Between two kinds: none, from "file", random, or near one another.' }));
     }
@@ -306,18 +311,20 @@ class ModelChecker {
     const { env, e, st } = this;
     const { self, part } = kind;
     const context: Context = { self, asker: self, owner: kind, locals: new Map() };
+    const unborn: Context = { ...NOBODY, space: kind.space };
     for (const start of part.starts) {
       const { count } = start;
       if (count.is === 'every cell') {
-        if (!env.space) env.report(say.noSpace(start.span, 'A cell'));
-        else if (count.where) st.cellCondition(start, count.where, NOBODY);
-      } else if (count.is !== 'table') e.whole(count, NOBODY);
-      if (start.placing) st.placing(start.placing, NOBODY);
-      else if (env.space && count.is !== 'every cell' && count.is !== 'table') env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
+        if (!kind.space) env.report(say.noSpace(start.span, 'A cell'));
+        else if (count.where) st.cellCondition(start, count.where, kind.space, unborn);
+      } else if (count.is !== 'table') e.whole(count, unborn);
+      if (start.placing) st.placing(start.placing, kind, unborn);
+      else if (kind.space && count.is !== 'every cell' && count.is !== 'table') env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
       if (start.facing) {
-        const type = e.check(start.facing, NOBODY);
-        if (type.is === 'number') e.angle(start.facing, NOBODY);
-        else if (type.is !== 'place' && type.is !== 'unknown') env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
+        const type = e.check(start.facing, unborn);
+        if (type.is === 'number') e.angle(start.facing, unborn);
+        else if (type.is === 'place') e.sameSpace(start.facing, type, kind.space);
+        else if (type.is !== 'unknown') env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
       }
     }
     for (const attribute of kind.attributes) this.attribute(attribute, kind.attributes, context);
@@ -363,7 +370,7 @@ class ModelChecker {
       } else env.report(say.unknownKind(line.kind.span, line.kind.text, nearestWord(line.kind.text, [...env.kinds.values()].map((k) => k.name))));
     }
     if (line.list) {
-      if (before.is !== 'list') attribute.type = { is: 'list', of: line.list.of, kind: kind?.name };
+      if (before.is !== 'list') attribute.type = { is: 'list', of: line.list.of, kind: kind?.name, space: env.spaceAt(context)?.name };
       return;
     }
     if (line.choices) {
@@ -381,7 +388,7 @@ class ModelChecker {
       return;
     }
     if (found.is === 'nobody') env.report(say.wrongType(line.value.span, 'A kind for an attribute that points at agents', 'nobody', { hint: `Say of which kind: “has ${line.name.text}: Vole = nobody”.` }));
-    else if (before.is === 'unknown') attribute.type = found.is === 'agent' ? { ...found, maybe: true } : found.is === 'place' ? PLACE : found;
+    else if (before.is === 'unknown') attribute.type = found.is === 'agent' ? { ...found, maybe: true } : found.is === 'place' ? { is: 'place', space: found.space ?? env.spaceAt(context)?.name } : found;
     else if (found.is === 'number' && before.is === 'number' && !before.dim) attribute.type = { ...before, dim: found.dim };
     if (line.whole && !e.isWhole(line.value)) env.report(say.needsWhole(line.value.span, env.textOf(line.value.span)));
   }
@@ -437,7 +444,7 @@ class ModelChecker {
       [part.roles[1].name.key, second],
     ]);
     const context: Context = { asker: first, locals };
-    const network = this.partner(part.partner, context, second);
+    const network = this.partner(part.partner, context, roles);
     if (network) {
       const tie: LocalSymbol = this.env.locals.get(part) ?? { is: 'local', name: 'tie', span: part.span, type: { is: 'tie', network: network.name } };
       this.env.locals.set(part, tie);
@@ -451,7 +458,7 @@ class ModelChecker {
   }
 
   /** Checks who meets whom; gives the network if they meet through one. */
-  private partner(partner: Ast.Partner, context: Context, second: LocalSymbol): NetworkSymbol | undefined {
+  private partner(partner: Ast.Partner, context: Context, [first, second]: readonly [LocalSymbol, LocalSymbol]): NetworkSymbol | undefined {
     const { env, e } = this;
     const kind = env.kindNamed(second.type);
     const head = kind && ({ is: 'agents', kind } as const);
@@ -466,7 +473,10 @@ class ModelChecker {
     }
     e.queries.reach(partner.reach, context, head);
     if (partner.by) e.numeric(partner.by, { ...context, it: second, noDraws: '“with most” and “with least”' });
-    if (partner.pick === 'nearest' && !env.space) env.report(say.noSpace(partner.span, '“nearest”'));
+    if (partner.pick === 'nearest') {
+      if (!env.firstSpace) env.report(say.noSpace(partner.span, '“nearest”'));
+      else if (partner.reach.is === 'anyone') e.sameSpace(partner.span, second.type, env.spaceAt({ ...context, asker: first }));
+    }
     return env.networkOf.get(partner.reach);
   }
 

@@ -79,7 +79,7 @@ export class DataReader {
       columns.set(key, this.column(sheet, c, file, type, attribute));
     });
     const isPlaced = columns.has('x') && columns.has('y');
-    if (this.env.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, 1, 'columns x and y are missing, and the line does not say where else.'));
+    if (kind.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, 1, 'columns x and y are missing, and the line does not say where else.'));
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
   }
 

@@ -10,16 +10,15 @@ import { constantOf, displayUnitOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, YESNO } from './types.ts';
+import { isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, YESNO } from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
 import { isUnitWord, unitOf } from './units.ts';
 
 /** Finds the base units of a model from its clock and its space. */
 export function findScales(tree: Ast.SyntaxTree): Scales {
   const clock = partsOf(tree, 'clock')[0];
-  const space = partsOf(tree, 'space')[0];
   const time = clock?.step ? firstUnit(clock.step, 'time') : undefined;
-  const length = space ? (firstUnit(space.width, 'length') ?? firstUnit(space.height, 'length')) : undefined;
+  const length = partsOf(tree, 'space').map(lengthUnit).find((unit) => unit !== undefined);
   const own = ownUnits(tree);
   const scales: Scales = { time, length, stepLength: 1, own };
   const step = clock?.step && time ? constantOf(clock.step, scales) : undefined;
@@ -35,6 +34,10 @@ function ownUnits(tree: Ast.SyntaxTree): Map<string, OwnUnit> {
     else if (known) own.set(name.key, { base: known.base, size: of.count * known.size, label: name.text });
   }
   return own;
+}
+
+function lengthUnit(space: Ast.SpacePart): Unit | undefined {
+  return firstUnit(space.width, 'length') ?? firstUnit(space.height, 'length');
 }
 
 function firstUnit(expr: Ast.Expr, base: 'time' | 'length'): Unit | undefined {
@@ -102,17 +105,17 @@ export class Declarer {
     return { part, stepLength: scales.stepLength, start, unit };
   }
 
-  space(): SpaceSymbol | undefined {
-    const spaces = partsOf(this.tree, 'space');
-    for (const other of spaces.slice(1)) this.env.report(say.notYetSeveralSpaces(other.span));
-    const part = spaces[0];
-    if (!part) return undefined;
-    this.env.spell(part.name, part.name.text);
-    const unit = { label: this.env.scales.length?.label ?? '', factor: 1 };
-    return {
-      is: 'space', name: part.name.text, key: part.name.key, index: 0, span: part.name.span, about: part.about, form: part.form, edge: part.edge ?? 'walled',
-      neighbours: part.neighbours ?? 8, oneAgentACell: part.oneAgentACell, unit, part,
-    };
+  spaces(): void {
+    const { spaces, scales } = this.env;
+    const names = new Map<string, string>();
+    for (const part of partsOf(this.tree, 'space')) {
+      if (!this.claim(part.name, 'a space', names)) continue;
+      const isLong = lengthUnit(part) !== undefined;
+      spaces.set(part.name.key, {
+        is: 'space', name: part.name.text, key: part.name.key, index: spaces.size, span: part.name.span, about: part.about, form: part.form, edge: part.edge ?? 'walled',
+        neighbours: part.neighbours ?? 8, oneAgentACell: part.oneAgentACell, dim: isLong ? LENGTH : PLAIN, unit: { label: isLong ? scales.length!.label : '', factor: 1 }, part,
+      });
+    }
   }
 
   parameters(): void {
@@ -182,8 +185,8 @@ export class Declarer {
   fields(): void {
     for (const part of partsOf(this.tree, 'field')) {
       if (!this.claim(part.name, 'a field')) continue;
-      this.onSpace(part.space, part.span, 'A field');
-      const symbol: FieldSymbol = { is: 'field', name: part.name.text, key: part.name.key, index: this.env.fields.size, span: part.name.span, about: part.about, type: UNKNOWN, part };
+      const space = this.onSpace(part.space, part.span, 'A field');
+      const symbol: FieldSymbol = { is: 'field', name: part.name.text, key: part.name.key, index: this.env.fields.size, span: part.name.span, about: part.about, space, type: UNKNOWN, part };
       this.env.fields.set(part.name.key, symbol);
     }
   }
@@ -192,8 +195,6 @@ export class Declarer {
     const names = new Map<string, string>();
     for (const part of partsOf(this.tree, 'agent')) {
       if (!this.claim(part.name, 'a kind', names)) continue;
-      const { space } = this.env;
-      if (part.space && part.space.key !== space?.key) this.env.report(say.unknownSpace(part.space.span, part.space.text, space?.name));
       this.env.kinds.set(part.name.key, this.kind(part, this.env.kinds.size));
     }
   }
@@ -213,7 +214,16 @@ export class Declarer {
     for (const behaviour of part.behaviours) this.claim(behaviour.name, `a behaviour of ${part.name.text}`, names);
     for (const formula of [...part.defines, ...part.routines]) this.claim(formula.name, `a ${formula.is === 'define' ? 'formula' : 'routine'} of ${part.name.text}`, names);
     const self: LocalSymbol = { is: 'local', name: 'self', span: part.name.span, type: { is: 'agent', kind: part.name.text } };
-    return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, attributes, derives, machines, part, self };
+    const space = this.spaceOf(part);
+    return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, space, attributes, derives, machines, part, self };
+  }
+
+  /** Where there is one space, every kind lives on it. */
+  private spaceOf(part: Ast.AgentPart): SpaceSymbol | undefined {
+    const { env } = this;
+    if (part.space) return this.onSpace(part.space, part.space.span, '“on”');
+    if (env.spaces.size > 1) env.report(say.whichSpace(part.name.span, part.name.text, [...env.spaces.values()].map((space) => space.name)));
+    return env.firstSpace;
   }
 
   private attributes(lines: readonly Ast.HasLine[], owner: string, names: Map<string, string>): AttributeSymbol[] {
@@ -267,17 +277,17 @@ export class Declarer {
     for (const part of this.tree.parts) {
       if (part.is !== 'zone' && part.is !== 'obstacle') continue;
       if (!this.claim(part.name, `a ${part.is}`, names)) continue;
-      this.onSpace(part.space, part.span, `A ${part.is}`);
+      const space = this.onSpace(part.space, part.span, `A ${part.is}`);
       const { name } = part;
-      this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, part });
+      this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, space, part });
     }
   }
 
-  private onSpace(named: Ast.Name, span: Span, what: string): void {
-    const { space } = this.env;
-    if (!space) this.env.report(say.noSpace(span, what));
-    else if (space.key !== named.key) this.env.report(say.unknownSpace(named.span, named.text, space.name));
-    else this.env.spell(named, space.name);
+  private onSpace(named: Ast.Name, span: Span, what: string): SpaceSymbol | undefined {
+    const { env } = this;
+    if (env.spaces.size === 0) env.report(say.noSpace(span, what));
+    else return env.spaceNamed(named);
+    return undefined;
   }
 
   /** Formulas and routines of the whole model. */

@@ -31,7 +31,7 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
   }
   const shown = new Set(partsOf(tree, 'show').map((part) => part.name.key));
   const end = env.text.trimEnd().length;
-  if (env.space) {
+  if (env.firstSpace) {
     for (const kind of env.kinds.values()) if (!shown.has(kind.key)) env.report(say.neverShown(kind.span, kind.name, end));
   }
   if (env.measures.size === 0 && order.length > 0) {
@@ -52,7 +52,7 @@ function lineOf(text: string, { start }: Span): Span {
 
 function startOf(env: Environment, kind: KindSymbol): void {
   const { starts } = kind.part;
-  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), env.space ? ' anywhere' : ''));
+  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), kind.space ? ' anywhere' : ''));
   if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name, starts[0]!.placing!.span));
 }
 

@@ -3,6 +3,7 @@ import type {
   CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
   SpaceSymbol, TallySymbol, VariableSymbol, ZoneSymbol,
 } from './checked.ts';
+import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
@@ -30,6 +31,8 @@ export interface Context {
   readonly owner?: KindSymbol;
   /** The field whose cells act here. */
   readonly field?: FieldSymbol;
+  /** The space that is called for here, whoever asks. */
+  readonly space?: SpaceSymbol;
   /** Formulas and routines that are being read, to find those that use themselves. */
   readonly within?: readonly object[];
 }
@@ -48,7 +51,7 @@ export class Environment {
   readonly kinds = new Map<string, KindSymbol>();
   readonly measures = new Map<string, MeasureSymbol>();
   readonly summaries = new Map<string, MeasureSymbol>();
-  space: SpaceSymbol | undefined;
+  readonly spaces = new Map<string, SpaceSymbol>();
   hasCalendar = false;
 
   readonly types = new Map<Ast.Expr, Type>();
@@ -57,6 +60,7 @@ export class Environment {
   readonly kindOf = new Map<object, KindSymbol>();
   readonly networkOf = new Map<object, NetworkSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();
+  readonly spaceOf = new Map<object, SpaceSymbol>();
   readonly messageOf = new Map<object, MessageSymbol>();
   readonly queryHeads = new Map<object, QueryHead>();
   readonly listQueries = new Map<Ast.Expr, Ast.Query>();
@@ -121,6 +125,27 @@ export class Environment {
 
   kindNamed(type: Type): KindSymbol | undefined {
     return type.is === 'agent' ? this.kinds.get(type.kind.toLowerCase()) : undefined;
+  }
+
+  /** The space meant at one place of the text: the one that is called for there, else that of the asker or field, else the first one. */
+  spaceAt(context: Context): SpaceSymbol | undefined {
+    return context.space ?? (context.asker && this.spaceOfType(context.asker.type)) ?? context.field?.space ?? this.firstSpace;
+  }
+
+  spaceNamed(name: Ast.Name): SpaceSymbol | undefined {
+    const space = this.spaces.get(name.key);
+    if (space) this.spell(name, space.name);
+    else this.report(say.unknownSpace(name.span, name.text, [...this.spaces.values()].map((known) => known.name)));
+    return space;
+  }
+
+  get firstSpace(): SpaceSymbol | undefined {
+    return this.spaces.values().next().value;
+  }
+
+  /** The space of a type that stands for a place; undefined where any will do. */
+  spaceOfType(type: Type): SpaceSymbol | undefined {
+    return type.is === 'place' && type.space !== undefined ? this.spaces.get(type.space.toLowerCase()) : this.kindNamed(type)?.space;
   }
 
   use(symbol: object): void {

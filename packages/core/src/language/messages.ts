@@ -120,7 +120,6 @@ export const missingPartner = (span: Span) =>
 export const noModelTitle = (span: Span) =>
   error('model/no-title', span, 'A model begins with its title.', { fixes: [insert(0, 'model My model\n\n', 'Add “model My model”')] });
 export const onlyOne = (span: Span, what: string) => error('model/twice', span, `A model has one ${what}; this is a second one.`, { hint: 'Join the two.' });
-export const notYetSeveralSpaces = (span: Span) => error('language/not-yet', span, 'Several spaces in one model are not part of this version.');
 export const takenName = (span: Span, name: string, by: string) =>
   error('name/taken', span, `“${name}” is already the name of ${by}.`, { fixes: [replace(span, `${name}_2`)] });
 export const unknownName = (span: Span, name: string, near: string | undefined, declareAt: number | undefined, about?: string) =>
@@ -157,8 +156,14 @@ export const ambiguousRule = (span: Span, name: string, full: readonly string[])
   error('name/rule', span, `Several rules are named “${name}”.`, { fixes: full.map((text) => replace(span, text)) });
 export const unknownFunction = (span: Span, name: string, near: string | undefined) =>
   error('name/function', span, `There is no function “${name}”.`, { fixes: near ? [replace(span, near)] : [] });
-export const unknownSpace = (span: Span, name: string, known: string | undefined) =>
-  error('name/space', span, `There is no space “${name}”.`, { fixes: known ? [replace(span, known)] : [] });
+export const unknownSpace = (span: Span, name: string, known: readonly string[]) =>
+  error('name/space', span, `There is no space “${name}”.`, { fixes: known.map((space) => replace(span, space)) });
+export const whichSpace = (name: Span, kind: string, spaces: readonly string[]) =>
+  error('model/which-space', name, `The model has several spaces, and ${kind} does not say on which it lives.`, {
+    fixes: spaces.map((space) => insert(name.end, ` on ${space}`, `Write “on ${space}”`)),
+  });
+export const otherSpace = (span: Span, what: string, found: string, wanted: string) =>
+  error('type/other-space', span, `“${what}” lies on ${found}, but what is asked here lies on ${wanted}.`, { hint: 'Spaces have no places, ways or distances in common; ties and messages go from one to another.' });
 export const unknownLook = (span: Span, name: string, what: string, known: readonly string[], near: string | undefined) =>
   error('name/look', span, `“${name}” is no ${what}.`, { hint: `Known: ${known.join(', ')}.`, fixes: near ? [replace(span, near)] : [] });
 export const unknownShown = (span: Span, name: string, near: string | undefined) =>

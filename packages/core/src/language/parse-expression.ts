@@ -291,7 +291,8 @@ export class ExpressionParser {
       case 'somewhere': {
         this.s.take();
         const zone = this.s.takeIf('in', 'zone') ? this.s.name('the name of a zone') : undefined;
-        return { is: 'somewhere', zone, span: this.s.spanFrom(span.start) };
+        const space = !zone && this.s.takeIf('on') ? this.s.name('the name of a space') : undefined;
+        return { is: 'somewhere', zone, space, span: this.s.spanFrom(span.start) };
       }
       default:
     }

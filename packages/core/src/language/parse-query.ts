@@ -44,7 +44,7 @@ export class QueryParser {
     const { span } = this.s.current;
     const empty = this.s.is('empty') && (this.s.ahead(1).word === 'cells' || this.s.ahead(1).word === 'cell');
     if (empty) this.s.take();
-    if (this.s.takeIf('cells') || this.s.takeIf('cell')) return { is: 'cells', empty, span };
+    if (this.s.takeIf('cells') || this.s.takeIf('cell')) return { is: 'cells', empty, on: this.s.takeIf('on') ? this.s.name('the name of a space') : undefined, span };
     if ((this.s.is('ties') || this.s.is('tie')) && this.s.ahead(1).word === 'by') {
       this.s.take();
       this.s.take();

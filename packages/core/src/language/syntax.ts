@@ -31,7 +31,7 @@ export type Expr = Node &
     | { readonly is: 'string'; readonly text: string }
     | { readonly is: 'yesno'; readonly value: boolean }
     | { readonly is: 'nobody' | 'nowhere' | 'here' | 'day of year' }
-    | { readonly is: 'somewhere'; readonly zone?: Name }
+    | { readonly is: 'somewhere'; readonly zone?: Name; readonly space?: Name }
     | { readonly is: 'path'; readonly names: readonly Name[] }
     | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
@@ -76,7 +76,7 @@ export interface Reach extends Node {
 export interface Query extends Node {
   readonly head:
     | { readonly is: 'kind'; readonly name: Name; readonly owner?: Name }
-    | { readonly is: 'cells'; readonly empty: boolean; readonly span: Span }
+    | { readonly is: 'cells'; readonly empty: boolean; readonly on?: Name; readonly span: Span }
     | { readonly is: 'ties'; readonly network: Name; readonly span: Span };
   readonly reaches: readonly Reach[];
   readonly alias?: Name;

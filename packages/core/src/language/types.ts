@@ -33,18 +33,22 @@ export type Type =
   /** `maybe`: may be nobody. */
   | { readonly is: 'agent'; readonly kind: string; readonly maybe?: boolean }
   | { readonly is: 'nobody' }
-  /** `maybe`: may be nowhere; a cell is a place. */
-  | { readonly is: 'place'; readonly maybe?: boolean }
+  /** `maybe`: may be nowhere; a cell is a place. Without the name of a space it fits every one. */
+  | { readonly is: 'place'; readonly space?: string; readonly maybe?: boolean }
   | { readonly is: 'tie'; readonly network: string; readonly maybe?: boolean }
   | { readonly is: 'message'; readonly message: string }
-  | { readonly is: 'list'; readonly of: 'agents' | 'numbers' | 'places'; readonly kind?: string; readonly dim?: Dimension }
+  | { readonly is: 'list'; readonly of: 'agents' | 'numbers' | 'places'; readonly kind?: string; readonly space?: string; readonly dim?: Dimension }
   | { readonly is: 'date' }
   | { readonly is: 'text' }
   | { readonly is: 'unknown' };
 
 export const UNKNOWN: Type = { is: 'unknown' };
 export const YESNO: Type = { is: 'yesno' };
-export const PLACE: Type = { is: 'place' };
+
+/** A place on a space, or on any where none is given. */
+export function placeOn(space: { readonly name: string } | undefined): Type {
+  return { is: 'place', space: space?.name };
+}
 
 export function number(dim: Dimension | undefined, whole = false): NumberType {
   return { is: 'number', dim, whole };

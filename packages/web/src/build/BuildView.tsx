@@ -2,6 +2,7 @@ import type { Diagnostic } from '@vole/core';
 import { placeOf } from '@vole/core';
 import { useRef, useState } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
+import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { useLive } from '../simulation/live-handle.ts';
 import { clockTime } from '../shell/TopStrip.tsx';
@@ -29,6 +30,7 @@ export function BuildView() {
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
           <div className="relative min-h-[180px] flex-1">
             <SpaceCanvas cover label="The space of the run, live" />
+            <div className="absolute top-3 left-3"><SpaceChoice /></div>
             <SpacelessNote />
             <RunState />
           </div>
@@ -55,7 +57,7 @@ function RunState() {
 /** A model without a space has nothing to draw, but numbers. */
 function SpacelessNote() {
   const { plan } = useLive();
-  if (!plan || plan.space || plan.networks.length > 0) return null;
+  if (!plan || plan.spaces.length > 0 || plan.networks.length > 0) return null;
   return <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">This model has no space. Its course is on the ribbon, its measures are charted in Watch.</p>;
 }
 

@@ -7,6 +7,7 @@ import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
 import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import { colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
+import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
 
@@ -57,6 +58,7 @@ const TRAIL = 200;
 export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
+  const shown = useAppSelector((state) => state.watch.space);
   const stageRef = useRef<Stage>(undefined);
   const ready = useRef(onReady);
   useEffect(() => {
@@ -71,7 +73,7 @@ export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = 
     ready.current?.(stage);
     return () => stage.close();
   }, [theme, cover, source]);
-  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows }), [theme, cover, source, onPick, onPaint, hidden, follows]);
+  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown }), [theme, cover, source, onPick, onPaint, hidden, follows, shown]);
 
   return (
     <canvas
@@ -116,7 +118,7 @@ class Stage implements SpaceView {
     this.resize();
   }
 
-  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean } = { hidden: NOTHING_HIDDEN, follows: false };
+  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean; readonly shown: number } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0 };
   /** Where the opened agent has been, by step. */
   private trail: { readonly who: string; readonly places: (Place & { readonly step: number })[] } = { who: '', places: [] };
 
@@ -153,9 +155,16 @@ class Stage implements SpaceView {
   }
 
   private get fitted(): Camera {
-    const { frame, plan } = this.source.current;
     // A layout of ties has no edge: it is shown whole.
-    return fitCamera({ width: frame?.width || 1, height: frame?.height || 1 }, this.picture, this.cover && plan?.space !== undefined);
+    return fitCamera(this.size ?? { width: 1, height: 1 }, this.picture, this.cover && this.source.current.plan?.spaces.length !== 0);
+  }
+
+  private get shown(): number {
+    return shownSpace(this.source.current.plan, this.wishes.shown);
+  }
+
+  private get size(): { readonly width: number; readonly height: number } | undefined {
+    return this.source.current.frame?.spaces[this.shown];
   }
 
   readonly fit = (): void => {
@@ -201,8 +210,10 @@ class Stage implements SpaceView {
   private release(event: PointerEvent): void {
     const isClick = this.drag !== undefined && this.drag.moved < CLICK_MOVE;
     this.drag = undefined;
-    const { frame } = this.source.current;
-    if (isClick && frame && !this.wishes.onPaint) this.wishes.onPick?.(pickAgent(frame.kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
+    const { frame, plan } = this.source.current;
+    if (!isClick || !frame || !plan || this.wishes.onPaint) return;
+    const kinds = frame.kinds.map((kind, k) => (liesOn(plan, plan.kinds[k]!, this.shown) ? kind : undefined));
+    this.wishes.onPick?.(pickAgent(kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
   }
 
   private key(event: KeyboardEvent): void {
@@ -228,37 +239,43 @@ class Stage implements SpaceView {
   }
 
   private drawState({ plan, frame }: LiveState): void {
-    const space = { width: frame!.width, height: frame!.height };
-    const key = `${space.width} ${space.height}`;
+    const space = this.size;
+    if (!space) return;
+    const on = this.shown;
+    const isShown = (part: { readonly space: number; readonly name: string }): boolean => liesOn(plan!, part, on) && !this.wishes.hidden.has(part.name);
+    const key = `${on} ${space.width} ${space.height}`;
     if (key !== this.spaceKey) {
       this.spaceKey = key;
       this.camera = undefined;
     }
     const fitted = this.fitted;
     const { agent } = frame!;
-    if (this.wishes.follows && agent && !agent.gone && plan!.space) {
+    if (this.wishes.follows && agent && !agent.gone && plan!.kinds[agent.kind]!.space === on) {
       this.camera = { ...(this.camera ?? { ...fitted, scale: fitted.scale * 3 }), centreX: agent.x, centreY: agent.y };
     }
     const camera = this.camera ?? fitted;
     const { hidden } = this.wishes;
-    const isGrid = plan!.space?.form === 'grid';
-    const shown = plan!.fields.findIndex((field) => field.scale);
-    const fieldIndex = shown >= 0 ? shown : 0;
-    const field = frame!.fields[fieldIndex];
-    if (field && !hidden.has(plan!.fields[fieldIndex]!.name)) drawField(this.picture, camera, space, field, scaleColours(plan!.fields[fieldIndex]!.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
+    const isGrid = plan!.spaces[on]?.form === 'grid';
+    const fields = plan!.fields.filter(isShown);
+    const drawn = fields.find((field) => field.scale) ?? fields[0];
+    const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
+    if (field) drawField(this.picture, camera, space, field, scaleColours(drawn.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
     this.source.current.zones.forEach((zone, z) => {
-      const { name, obstacle } = plan!.zones[z] ?? { name: '', obstacle: false };
-      if (!hidden.has(name)) drawZone(this.picture, camera, zone, rgbOf(colourOf(obstacle ? 'stone' : 'slate', this.theme)), obstacle, isGrid);
+      const part = plan!.zones[z];
+      if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);
     });
     frame!.ties.forEach((ends, n) => {
-      if (!hidden.has(plan!.networks[n]?.name ?? '')) drawTies(this.picture, camera, ends, plan!.space?.edge === 'wrapping' ? space : undefined, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
+      const network = plan!.networks[n];
+      // Ties from one space to another have no picture.
+      if (!network || hidden.has(network.name) || ![network.from, network.to].every((kind) => liesOn(plan!, plan!.kinds[kind]!, on))) return;
+      drawTies(this.picture, camera, ends, plan!.spaces[on]?.edge === 'wrapping' ? space : undefined, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
     });
-    const count = frame!.kinds.reduce((sum, kind) => sum + kind.count, 0);
+    const count = frame!.kinds.reduce((sum, kind, k) => sum + (liesOn(plan!, plan!.kinds[k]!, on) ? kind.count : 0), 0);
     const apart = Math.sqrt((space.width * space.height) / Math.max(1, count));
     const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture, apart);
     looksOf(plan!, this.theme).forEach((look, k) => {
       const kind = frame!.kinds[k];
-      if (!kind || !look.shown || hidden.has(plan!.kinds[k]!.name)) return;
+      if (!kind || !look.shown || !isShown(plan!.kinds[k]!)) return;
       const colours = look.colours.map(rgbOf);
       const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...rangeOf(kind.colours) } : undefined;
       drawAgents(this.picture, camera, kind, { look, colours, scale }, unit);
@@ -266,20 +283,19 @@ class Stage implements SpaceView {
   }
 
   /** The edge of the space, and a ring round the opened agent with its trail. */
-  private drawOverlay({ frame }: LiveState): void {
+  private drawOverlay({ plan, frame }: LiveState): void {
+    const { context, size } = this;
+    if (!size) return;
     const camera = this.camera ?? this.fitted;
-    const { context } = this;
-    const corner = toPicture(camera, this.picture, 0, frame!.height);
-    if (frame!.width > 0) {
-      context.strokeStyle = colourOf('stone', this.theme);
-      context.globalAlpha = 0.5;
-      context.lineWidth = 1;
-      context.strokeRect(corner.x, corner.y, frame!.width * camera.scale, frame!.height * camera.scale);
-      context.globalAlpha = 1;
-    }
+    const corner = toPicture(camera, this.picture, 0, size.height);
+    context.strokeStyle = colourOf('stone', this.theme);
+    context.globalAlpha = 0.5;
+    context.lineWidth = 1;
+    context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
+    context.globalAlpha = 1;
     const { agent } = frame!;
-    if (!agent || agent.gone || frame!.width === 0) return;
-    this.drawTrail(frame!, agent, camera);
+    if (!agent || agent.gone || !liesOn(plan!, plan!.kinds[agent.kind]!, this.shown)) return;
+    this.drawTrail(frame!, agent, camera, size);
     const at = toPicture(camera, this.picture, agent.x, agent.y);
     context.strokeStyle = colourOf('ink', this.theme);
     context.lineWidth = 1.5;
@@ -288,7 +304,7 @@ class Stage implements SpaceView {
     context.stroke();
   }
 
-  private drawTrail(frame: Frame, agent: NonNullable<Frame['agent']>, camera: Camera): void {
+  private drawTrail(frame: Frame, agent: NonNullable<Frame['agent']>, camera: Camera, size: Frame['spaces'][number]): void {
     const who = `${agent.kind} ${agent.number}`;
     if (this.trail.who !== who) this.trail = { who, places: [] };
     const { places } = this.trail;
@@ -304,7 +320,7 @@ class Stage implements SpaceView {
       const at = toPicture(camera, this.picture, place.x, place.y);
       const before = places[i - 1];
       // A way round the edge is not drawn across the space.
-      const isFar = before !== undefined && (Math.abs(place.x - before.x) > frame.width / 2 || Math.abs(place.y - before.y) > frame.height / 2);
+      const isFar = before !== undefined && (Math.abs(place.x - before.x) > size.width / 2 || Math.abs(place.y - before.y) > size.height / 2);
       if (i === 0 || isFar) context.moveTo(at.x, at.y);
       else context.lineTo(at.x, at.y);
     });

@@ -194,11 +194,11 @@ function stamp({ pixels, width, height }: Picture, x: number, y: number, shape: 
 }
 
 /** The agent nearest to a point of the picture, within a reach in pixels. */
-export function pickAgent(kinds: readonly KindFrame[], camera: Camera, picture: Size, x: number, y: number, reach: number): { kind: number; number: number } | undefined {
+export function pickAgent(kinds: readonly (KindFrame | undefined)[], camera: Camera, picture: Size, x: number, y: number, reach: number): { kind: number; number: number } | undefined {
   let best: { kind: number; number: number } | undefined;
   let bestDistance = reach * reach;
   kinds.forEach((frame, kind) => {
-    for (let i = 0; i < frame.count; i++) {
+    for (let i = 0; frame && i < frame.count; i++) {
       const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
       const distance = (at.x - x) ** 2 + (at.y - y) ** 2;
       if (distance >= bestDistance) continue;

@@ -63,7 +63,7 @@ export function tableFrame(script: GeneratedScript, kind: number): AgentTable | 
   const slots: number[] = [];
   for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++) if (population.alive[slot]! & 1) slots.push(slot);
   const pick = (column: ArrayLike<number>): Float64Array => Float64Array.from(slots, (slot) => column[slot]!);
-  const places = script.space ? [pick(population.x), pick(population.y)] : [];
+  const places = script.plan.kinds[kind]!.space >= 0 ? [pick(population.x), pick(population.y)] : [];
   return { kind, numbers: Int32Array.from(slots, (slot) => population.number[slot]!), columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places] };
 }
 
@@ -109,15 +109,16 @@ export function fieldFrame(field: GeneratedScript['fields'][number], keep: { low
   return { columns, rows, levels, low, high, mean: sum / values.length };
 }
 
-export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }): OpenedAgent {
+export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }, layout: NetworkLayout | undefined): OpenedAgent {
   const population = script.populations[wanted.kind]!;
   const slot = population.slotOf(wanted.number);
   if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [] };
+  const laid = layout?.placeOf(wanted.kind, wanted.number);
   return {
     ...wanted,
     gone: false,
-    x: population.x[slot]!,
-    y: population.y[slot]!,
+    x: laid ? laid.x : population.x[slot]!,
+    y: laid ? laid.y : population.y[slot]!,
     direction: population.direction[slot]!,
     attributes: population.attributes.map((column) => column[slot]!),
     states: plan.kinds[wanted.kind]!.machines.map((machine, m) => {

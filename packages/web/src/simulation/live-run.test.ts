@@ -214,8 +214,8 @@ describe('the live run', () => {
   it('lays out a network without a space, each agent keeping its place', () => {
     const { load, goTo } = stage();
     load('model Ties\nclock\n  end after 20 steps\nagent Vole\n  start 40\n  has heat = 1\n  behaviour warm\n    heat += 0.1 * (count Vole tied by Kin)\nnetwork Kin ties Vole to Vole: ring, 4 neighbours\nmeasure h = sum of it.heat over Vole\n');
-    const { kinds, ties, width } = goTo(3);
-    expect([width, ties[0]!.length]).toEqual([100, 4 * 80]);
+    const { kinds, ties, spaces } = goTo(3);
+    expect([spaces, ties[0]!.length]).toEqual([[{ width: 100, height: 100 }], 4 * 80]);
     expect(new Set(kinds[0]!.x).size).toBe(40);
     const far = Math.max(...[...goTo(4).kinds[0]!.x].map((x, i) => Math.abs(x - kinds[0]!.x[i]!)));
     expect(far).toBeLessThan(30);

@@ -178,7 +178,7 @@ export class LiveRun {
     this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
     this.acts = [...acts];
     this.until = undefined;
-    this.layout = loaded.plan.space || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
+    this.layout = loaded.plan.spaces.length > 0 || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
     this.follower?.begin(this.script);
     this.marks.clear();
     this.furthest = 0;
@@ -358,7 +358,7 @@ export class LiveRun {
     while (again.step < step) {
       if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
       again.next();
-      const agent = openedAgent(script, loaded.plan, opened);
+      const agent = openedAgent(script, loaded.plan, opened, undefined);
       if (!agent.gone && again.step > wanted) history.push({ step: again.step, attributes: agent.attributes, states: agent.states.map(({ state }) => state) });
       this.doActs(again, script);
     }
@@ -405,8 +405,7 @@ export class LiveRun {
       furthest: this.furthest,
       ended: run.hasEnded,
       playing: this.playing || this.target !== undefined,
-      width: script.space?.width ?? this.layout?.side ?? 0,
-      height: script.space?.height ?? this.layout?.side ?? 0,
+      spaces: this.layout ? [{ width: this.layout.side, height: this.layout.side }] : script.grounds.map(({ space: { width, height } }) => ({ width, height })),
       kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
       fields: script.fields.map((field, i) => fieldFrame(field, this.keepOf(i))),
       parameters: run.world.parameters.slice(),
@@ -415,7 +414,7 @@ export class LiveRun {
       states: this.follower?.frame(script),
       table: this.listed === undefined ? undefined : tableFrame(script, this.listed),
       off: [...script.off],
-      agent: this.opened && openedAgent(script, plan, this.opened),
+      agent: this.opened && openedAgent(script, plan, this.opened, this.layout),
       refused: run.world.refused,
       stepsPerSecond: this.measured.rate,
       fromRow: this.sentRows,

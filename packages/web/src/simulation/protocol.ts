@@ -104,8 +104,8 @@ export interface Frame {
   readonly furthest: number;
   readonly ended: boolean;
   readonly playing: boolean;
-  readonly width: number;
-  readonly height: number;
+  /** Sizes of the spaces; without any, of the picture in which ties are laid out. */
+  readonly spaces: readonly { readonly width: number; readonly height: number }[];
   readonly kinds: readonly KindFrame[];
   readonly fields: readonly FieldFrame[];
   readonly parameters: Float64Array;

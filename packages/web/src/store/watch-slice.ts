@@ -11,9 +11,11 @@ export interface WatchState {
   /** Values that differ from the text's, by parameter name, in base units. */
   readonly values: Readonly<Record<string, number>>;
   readonly ended: boolean;
+  /** The space on show, in models with several. */
+  readonly space: number;
 }
 
-const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false };
+const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false, space: 0 };
 
 export const watchSlice = createSlice({
   name: 'watch',
@@ -34,6 +36,9 @@ export const watchSlice = createSlice({
     },
     valuesSet: (state, { payload }: PayloadAction<Readonly<Record<string, number>>>) => {
       state.values = payload;
+    },
+    spaceShown: (state, { payload }: PayloadAction<number>) => {
+      state.space = payload;
     },
     ended: (state, { payload }: PayloadAction<boolean>) => {
       state.ended = payload;

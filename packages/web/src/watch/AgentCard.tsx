@@ -17,7 +17,7 @@ export function AgentCard({ follows, onFollow }: Props) {
   const agent = frame?.agent;
   if (!plan || !agent) return null;
   const kind = plan.kinds[agent.kind]!;
-  const unit = plan.space?.unitLabel ?? '';
+  const space = plan.spaces[kind.space];
   return (
     <Card title={`${kind.name} ${agent.number}`} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
       {agent.gone ? (
@@ -39,9 +39,9 @@ export function AgentCard({ follows, onFollow }: Props) {
               : valueWords(column, value);
             return <Item key={column.name} name={column.name} value={field} />;
           })}
-          {plan.space && (
+          {space && (
             <>
-              <Item name="place" value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${unit}`} />
+              <Item name="place" value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${space.unitLabel}${plan.spaces.length > 1 ? ` on ${space.name}` : ''}`} />
               <Item name="direction" value={`${shownNumber(agent.direction)} deg`} />
             </>
           )}
@@ -49,7 +49,7 @@ export function AgentCard({ follows, onFollow }: Props) {
       )}
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">
-          {plan.space && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
+          {space && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
           <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
           {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
         </p>

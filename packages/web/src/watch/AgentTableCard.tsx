@@ -28,7 +28,7 @@ function columnsOf(plan: Plan, table: AgentTable): Column[] {
   }));
   const machines = kind.machines.map((machine, m): Column => ({ name: machine.name, options: machine.states, value: (row) => list(kind.columns.length + m)[row]!, words: (row) => machine.states[list(kind.columns.length + m)[row]!] ?? '' }));
   const first = kind.columns.length + kind.machines.length;
-  const places = plan.space ? ['x', 'y'].map((name, i): Column => ({ name, value: (row) => list(first + i)[row]!, words: (row) => shownNumber(list(first + i)[row]!) })) : [];
+  const places = kind.space >= 0 ? ['x', 'y'].map((name, i): Column => ({ name, value: (row) => list(first + i)[row]!, words: (row) => shownNumber(list(first + i)[row]!) })) : [];
   return [number, ...machines, ...attributes, ...places];
 }
 

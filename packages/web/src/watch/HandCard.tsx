@@ -1,5 +1,6 @@
 import type { HandAct, Plan } from '@vole/core';
 import { live, runAgainWithActs, useLive } from '../simulation/live-handle.ts';
+import { useShownSpace } from '../drawing/shown-space.ts';
 import { stepWords } from '../ribbon/time-axis.ts';
 import { actWords, orderLineName } from './act-words.ts';
 
@@ -15,15 +16,15 @@ export type Tool =
 export const OPENING: Tool = { is: 'open' };
 
 /** The tools that this model gives a use to, each with its words after “A click”. */
-function toolsOf(plan: Plan): { words: string; tool: Tool }[] {
+function toolsOf(plan: Plan, shown: number): { words: string; tool: Tool }[] {
   return [
     { words: 'opens an agent', tool: OPENING },
-    ...plan.zones.flatMap((zone, z) => [
+    ...plan.zones.flatMap((zone, z) => zone.space !== shown ? [] : [
       { words: `and drag paint ${zone.name}`, tool: { is: 'paint', zone: z, inside: true } as const },
       { words: `and drag clear ${zone.name}`, tool: { is: 'paint', zone: z, inside: false } as const },
     ]),
-    ...(plan.space ? plan.kinds.flatMap((kind, k) => (kind.starts.length > 0 ? [{ words: `places a ${kind.name}`, tool: { is: 'place', kind: k } as const }] : [])) : []),
-    ...(plan.space ? [{ words: 'moves the opened agent here', tool: { is: 'move' } as const }] : []),
+    ...plan.kinds.flatMap((kind, k) => (kind.space === shown && kind.starts.length > 0 ? [{ words: `places a ${kind.name}`, tool: { is: 'place', kind: k } as const }] : [])),
+    ...(plan.spaces.length > 0 ? [{ words: 'moves the opened agent here', tool: { is: 'move' } as const }] : []),
     { words: 'removes an agent', tool: { is: 'remove' } },
     ...plan.messages.map((message, m) => ({ words: `sends ${message.name} to an agent`, tool: { is: 'send', message: m } as const })),
     ...plan.kinds.flatMap((kind, k) =>
@@ -33,13 +34,13 @@ function toolsOf(plan: Plan): { words: string; tool: Tool }[] {
 }
 
 /** The act of a click with a tool, if it makes one there. */
-export function actOf(tool: Tool, agent: { readonly kind: number; readonly number: number } | undefined, place: { readonly x: number; readonly y: number }): HandAct | undefined {
+export function actOf(tool: Tool, agent: { readonly kind: number; readonly number: number } | undefined, place: { readonly x: number; readonly y: number }, shown: number): HandAct | undefined {
   switch (tool.is) {
     case 'place':
       return { is: 'place', kind: tool.kind, ...place };
     case 'move': {
       const opened = live.current.frame?.agent;
-      return opened && !opened.gone ? { is: 'move', kind: opened.kind, number: opened.number, ...place } : undefined;
+      return opened && !opened.gone && live.current.plan!.kinds[opened.kind]!.space === shown ? { is: 'move', kind: opened.kind, number: opened.number, ...place } : undefined;
     }
     case 'remove':
       return agent && { is: 'remove', kind: agent.kind, number: agent.number };
@@ -62,8 +63,9 @@ interface Props {
 /** One sentence that says what a click does, and the list of what was done. */
 export function HandCard({ tool, onTool, brush, onBrush }: Props) {
   const { plan, acts } = useLive();
+  const shown = useShownSpace();
   if (!plan) return null;
-  const tools = toolsOf(plan);
+  const tools = toolsOf(plan, shown);
   const chosen = tools.findIndex((other) => JSON.stringify(other.tool) === JSON.stringify(tool));
   return (
     <div>
@@ -73,7 +75,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
           {tools.map(({ words }, i) => <option key={words} value={i}>{words}</option>)}
         </select>
         {tool.is === 'paint' && (
-          <label> with a brush of <input type="number" min={0} step="any" className="word w-16" value={brush} onChange={(event) => onBrush(Math.max(0, Number(event.target.value)))} /> {plan.space?.unitLabel}</label>
+          <label> with a brush of <input type="number" min={0} step="any" className="word w-16" value={brush} onChange={(event) => onBrush(Math.max(0, Number(event.target.value)))} /> {plan.spaces[shown]?.unitLabel}</label>
         )}
       </p>
       {acts.length > 0 && (

@@ -3,6 +3,8 @@ import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
+import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
+import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { stepWords } from '../ribbon/time-axis.ts';
 import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';
@@ -27,15 +29,17 @@ export function WatchView() {
   const [listed, setListed] = useState<number>();
   const { plan, frame, seed } = useLive();
   const beside = useLive(kept);
-  const radius = brush ?? Math.max(frame?.width ?? 0, frame?.height ?? 0) / 40;
+  const shown = useShownSpace();
+  const size = frame?.spaces[shown] ?? { width: 0, height: 0 };
+  const radius = brush ?? Math.max(size.width, size.height) / 40;
   const paint = useCallback((place: Place) => {
     if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, places: [[place.x, place.y]] });
   }, [tool, radius]);
   const pick = useCallback((agent: PickedAgent | undefined, place: Place) => {
     if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();
-    const act = actOf(tool, agent, place);
+    const act = actOf(tool, agent, place, shown);
     if (act) live.act(act);
-  }, [tool]);
+  }, [tool, shown]);
   const { runs, failure } = useAppSelector((state) => state.model);
   const step = frame?.step ?? 0;
   return (
@@ -79,6 +83,7 @@ export function WatchView() {
           </div>
         </div>
         <div className="absolute bottom-4 left-1/2 flex -translate-x-1/2 gap-2">
+          <SpaceChoice />
           <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>+</button>
           <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>&minus;</button>
           <button type="button" className="btn" onClick={() => view.current?.fit()}>Fit</button>

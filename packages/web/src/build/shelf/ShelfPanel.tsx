@@ -49,7 +49,7 @@ function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; rea
     const choices = choicesOf(blank);
     return [blank.name, values[blank.name] ?? (blank.is === 'other' ? choices[1] ?? choices[0] : choices[0]) ?? blank.usual];
   })) as Record<string, string>;
-  const space = plan?.space;
+  const space = plan?.spaces[0];
   const setting = { unit: space?.unitLabel ?? '', space: space?.name, isPlane: space?.form === 'plane' };
   // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
   const added = addToModel(text, filled(part, chosen, setting));
