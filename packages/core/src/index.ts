@@ -33,12 +33,17 @@ export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
 export type { HandState } from './compile/hand.ts';
 export { actByHand, handState, restoreHand } from './compile/hand.ts';
+export type { CarriedRun, StandingRun } from './compile/carry-over.ts';
+export { carryOver } from './compile/carry-over.ts';
 export type { Zones } from './compile/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';
 export { civilFromDays, daysFromCivil } from './engine/calendar.ts';
 export type { PopulationView, StateView } from './engine/script.ts';
+
+// Measures of networks
+export { componentSizes, meanClustering, meanPathLength } from './measures/network-measures.ts';
 
 // Studies
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';

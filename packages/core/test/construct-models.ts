@@ -8,98 +8,6 @@ function model(title: string, parts: string): readonly [string, string] {
 }
 
 export const CONSTRUCT_MODELS: readonly (readonly [string, string])[] = [
-  model('Several spaces', `
-space Meadow: plane 20 m by 15 m, wrapping, cells of 2 m
-space Yard: grid 9 by 7, 4 neighbours, walled, one agent a cell
-space Comb: grid 8 by 6, 6 neighbours, wrapping
-space Pen: plane 12 m by 12 m, reflecting
-obstacle Wall on Pen
-  line (2 m, 6 m) to (9 m, 6 m)
-obstacle Shed on Yard
-  box (2, 2) to (3, 3)
-zone Corner on Meadow
-  box (0 m, 0 m) to (6 m, 6 m)
-field grass on Meadow, cells of 1 m
-  start uniform(0, 1)
-  grow 0.1 * (1 - grass)
-  spread 5 %
-field light on Comb
-  start 0
-  becomes 1 when (count cells next to here where light at it > 0) > 1
-  becomes 0.5 * light
-field dust on Pen
-  start 1
-  fade 1 %
-agent Vole on Meadow
-  start 30 anywhere
-  start 2 in zone Corner
-  has food = 0
-  has home = here
-  has den: Bee = nobody
-  has paces: last 4 places
-  behaviour graze
-    turn by uniform(-60, 60) deg
-    move by 1 m
-    let bite = 0.5 * grass
-    grass -= bite
-    food += bite
-    add place to paces
-    if chance(0.2)
-      turn to home
-    if chance(0.1)
-      move to random cell within 3 m where grass at it > 0.3
-    den = random Bee tied by Paths
-    if food > 3 and count Vole < 60
-      food -= 2
-      create 1 Vole within 2 m of here
-      create 1 Hen one to a cell
-      create 1 Bee on cells where light at it >= 0
-agent Hen on Yard
-  start 12 one to a cell
-  has luck = 0
-  behaviour peck
-    move to random empty cell next to here
-    luck = count empty cells within 2
-    if count Hen next to here > 2
-      dust at (3 m, 4 m) += 1
-agent Bee on Comb
-  start 10 anywhere
-  has seen = 0
-  behaviour dance
-    turn by pick(60, -60, 0) deg
-    move by 1
-    light += 1
-    seen = (count Bee within 2) + distance(somewhere)
-agent Dog on Pen
-  start 8 anywhere
-  has crowd = 0
-  behaviour run
-    turn by uniform(-40, 40) deg
-    move by 1.5 m
-    crowd = count Dog within 3 m
-    with v = random Vole within 4 m of (5 m, 5 m)
-      v.food *= 0.9
-      crowd += distance(v.place, (1 m, 1 m)) / 1 m
-    crowd += 0.01 * (count Vole in zone Corner) + (if any Vole where it.place is in zone Corner then 0.1 else 0.2)
-network Paths ties Vole to Bee: random, mean degree 2
-interaction wake: d Dog, h Hen
-  random anyone
-  chance 0.3
-  h.luck += 1
-  d.crowd -= 1
-order
-  grass, light, dust
-  graze in turn
-  peck all at once
-  dance in turn
-  run all at once
-  wake in turn
-measure voles = count Vole
-measure hens = mean of it.luck over Hen
-measure free = count empty cells on Yard
-measure lit = count cells on Comb where light at it > 0.5
-measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
-measure bees = sum of it.seen over Bee`),
   model('Networks of all makers', `
 space S: plane 30 by 30, wrapping
 agent A
@@ -707,4 +615,96 @@ measure loud = count A where it.mood is Loud
 measure e = sum of it.e over A
 measure near = sum of it.near over A
 `),
+  model('Several spaces', `
+space Meadow: plane 20 m by 15 m, wrapping, cells of 2 m
+space Yard: grid 9 by 7, 4 neighbours, walled, one agent a cell
+space Comb: grid 8 by 6, 6 neighbours, wrapping
+space Pen: plane 12 m by 12 m, reflecting
+obstacle Wall on Pen
+  line (2 m, 6 m) to (9 m, 6 m)
+obstacle Shed on Yard
+  box (2, 2) to (3, 3)
+zone Corner on Meadow
+  box (0 m, 0 m) to (6 m, 6 m)
+field grass on Meadow, cells of 1 m
+  start uniform(0, 1)
+  grow 0.1 * (1 - grass)
+  spread 5 %
+field light on Comb
+  start 0
+  becomes 1 when (count cells next to here where light at it > 0) > 1
+  becomes 0.5 * light
+field dust on Pen
+  start 1
+  fade 1 %
+agent Vole on Meadow
+  start 30 anywhere
+  start 2 in zone Corner
+  has food = 0
+  has home = here
+  has den: Bee = nobody
+  has paces: last 4 places
+  behaviour graze
+    turn by uniform(-60, 60) deg
+    move by 1 m
+    let bite = 0.5 * grass
+    grass -= bite
+    food += bite
+    add place to paces
+    if chance(0.2)
+      turn to home
+    if chance(0.1)
+      move to random cell within 3 m where grass at it > 0.3
+    den = random Bee tied by Paths
+    if food > 3 and count Vole < 60
+      food -= 2
+      create 1 Vole within 2 m of here
+      create 1 Hen one to a cell
+      create 1 Bee on cells where light at it >= 0
+agent Hen on Yard
+  start 12 one to a cell
+  has luck = 0
+  behaviour peck
+    move to random empty cell next to here
+    luck = count empty cells within 2
+    if count Hen next to here > 2
+      dust at (3 m, 4 m) += 1
+agent Bee on Comb
+  start 10 anywhere
+  has seen = 0
+  behaviour dance
+    turn by pick(60, -60, 0) deg
+    move by 1
+    light += 1
+    seen = (count Bee within 2) + distance(somewhere)
+agent Dog on Pen
+  start 8 anywhere
+  has crowd = 0
+  behaviour run
+    turn by uniform(-40, 40) deg
+    move by 1.5 m
+    crowd = count Dog within 3 m
+    with v = random Vole within 4 m of (5 m, 5 m)
+      v.food *= 0.9
+      crowd += distance(v.place, (1 m, 1 m)) / 1 m
+    crowd += 0.01 * (count Vole in zone Corner) + (if any Vole where it.place is in zone Corner then 0.1 else 0.2)
+network Paths ties Vole to Bee: random, mean degree 2
+interaction wake: d Dog, h Hen
+  random anyone
+  chance 0.3
+  h.luck += 1
+  d.crowd -= 1
+order
+  grass, light, dust
+  graze in turn
+  peck all at once
+  dance in turn
+  run all at once
+  wake in turn
+measure voles = count Vole
+measure hens = mean of it.luck over Hen
+measure free = count empty cells on Yard
+measure lit = count cells on Comb where light at it > 0.5
+measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
+measure bees = sum of it.seen over Bee`),
 ];

@@ -189,6 +189,8 @@ export interface RuleTouch {
   readonly removes: boolean;
   /** Kinds that are asked for by place. */
   readonly queried: ReadonlySet<number>;
+  /** Of these the kinds asked for beyond the cells next to a place. */
+  readonly askedFar: ReadonlySet<number>;
   /** Of these the kinds of whom nobody moves or comes while the rule runs. */
   readonly standing: ReadonlySet<number>;
   readonly movedKinds: ReadonlySet<number>;
@@ -234,6 +236,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
   let movesTies = false;
   const rowsAsked = new Set<string>();
   const queried = new Set<number>();
+  const askedFar = new Set<number>();
   const movedKinds = new Set<number>();
   const createdKinds = new Set<number>();
   const writtenStates = new Set<string>();
@@ -326,6 +329,7 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
       if (q.reach.is === 'tied') rowsAsked.add(`${q.reach.network}:${q.reach.side}`);
       if (q.over.is !== 'agents' || q.reach.is === 'all' || q.reach.is === 'tied') return;
       queried.add(q.kind);
+      if (q.reach.is !== 'here' && q.reach.is !== 'next to') askedFar.add(q.kind);
       othersPlacesRead.add(q.kind);
     },
   });
@@ -341,13 +345,14 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
     !shares && foreign.size === 0 && foreignStates.size === 0 && !(removes && asksAgents) && !(asksCells && movedKinds.size > 0) &&
     !overlaps(writtenColumns, othersRead) && !overlaps(writtenStates, othersStatesRead) && !overlaps(movedKinds, othersPlacesRead);
   return {
-    draws, removes, changes, asksCells, queried, standing: standingOf(queried, movedKinds, createdKinds), movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
+    draws, removes, changes, asksCells, queried, askedFar, standing: standingOf(askedFar, movedKinds, createdKinds), movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
     writtenFields, readFields, orderFree, movesTies, rowsAsked,
   };
 }
 
-export function standingOf(queried: ReadonlySet<number>, moved: ReadonlySet<number>, created: ReadonlySet<number>): ReadonlySet<number> {
-  return new Set([...queried].filter((kind) => !moved.has(kind) && !created.has(kind)));
+/** Kinds worth sorting by place: asked for further than the own cell and those next to it, and nobody of them moves or comes. */
+export function standingOf(askedFar: ReadonlySet<number>, moved: ReadonlySet<number>, created: ReadonlySet<number>): ReadonlySet<number> {
+  return new Set([...askedFar].filter((kind) => !moved.has(kind) && !created.has(kind)));
 }
 
 function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {

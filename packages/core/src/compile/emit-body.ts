@@ -1,4 +1,5 @@
 import { columnKey, drawsLuck, visitStatements } from './analysis.ts';
+import { placedOnAxis } from './emit-expression.ts';
 import { QueryEmitter } from './emit-query.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId, tieColumnId, variableColumnId } from './settling.ts';
@@ -414,8 +415,7 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   private axis(s: number, v: string, size: 'SW' | 'SH'): string {
-    const space = this.shared.plan.spaces[s]!;
-    return space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size}${s})` : `placeOnAxis(${v}, ${size}${s}, SP${s})`;
+    return placedOnAxis(this.shared.plan.spaces[s]!, v, `${size}${s}`);
   }
 
   /** The cell, as it is counted who stands where, of a place that lies inside the space. */
@@ -514,7 +514,7 @@ export class BodyEmitter extends QueryEmitter {
       const at = (e: P.Expr | undefined, size: 'SW' | 'SH'): string => {
         if (!e) return '0';
         const v = this.expr(e);
-        const placed = `placeOnAxis(fin(${v}, ${s.site}, ${this.actorArgs()}), ${size}${on}, SP${on})`;
+        const placed = placedOnAxis(space!, `fin(${v}, ${s.site}, ${this.actorArgs()})`, `${size}${on}`);
         return mayBeNowhere ? `(${v} !== ${v} ? NaN : ${placed})` : placed;
       };
       w.line(`const cx = ${at(s.x, 'SW')}, cy = ${at(s.y, 'SH')};`);
@@ -527,7 +527,7 @@ export class BodyEmitter extends QueryEmitter {
         w.line(`if (k${k}.version !== k${k}_version) { ${reloads(plan.kinds[k]!, k)} }`);
         this.statements(s.found);
       };
-      const refusals = s.x ? [space?.oneAgentACell ? `OCC${on}[${cell}]` : '', this.hasObstacles(on) ? `isInMask(S.zones.blocked[${on}], cx, cy, SP${on})` : ''].filter(Boolean) : [];
+      const refusals = s.x && !s.always ? [space?.oneAgentACell ? `OCC${on}[${cell}]` : '', this.hasObstacles(on) ? `isInMask(S.zones.blocked[${on}], cx, cy, SP${on})` : ''].filter(Boolean) : [];
       if (refusals.length === 0) return make();
       w.line(`if (${mayBeNowhere ? 'cx === cx && ' : ''}(${refusals.join(' || ')})) W.refused++;`);
       w.block('else', make);

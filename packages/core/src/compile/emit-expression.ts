@@ -46,6 +46,18 @@ const CALLS: Record<P.PureFunction, string> = {
   'chance of rate': 'chanceOfRate', heading: 'heading', 'direction of': 'directionOf',
 };
 
+/** The bounds of a field as code, if they stand in the text as numbers. */
+export function boundsOf({ min, max }: NonNullable<P.FieldPlan['keep']>): readonly [string, string] | undefined {
+  if (min.value.op !== 'number' || max.value.op !== 'number' || min.value.value > max.value.value) return undefined;
+  return [literal(min.value.value), literal(max.value.value)];
+}
+
+/** Code that brings a coordinate into a space, as `placeOnAxis` does, with form and edge known. */
+export function placedOnAxis({ form, edge }: P.SpacePlan, v: string, size: string): string {
+  if (form === 'grid') return `gridCell(${v}, ${size}, "${edge}")`;
+  return `${edge === 'wrapping' ? 'wrap' : edge === 'walled' ? 'stopAtWall' : 'reflect'}(${v}, ${size})`;
+}
+
 /** Writes the expressions of one body as JavaScript. */
 export class ExpressionEmitter {
   constructor(

@@ -2,6 +2,7 @@ import type { RuleTouch } from './analysis.ts';
 import { keepsToItself, standingOf, steadyKinds, touchOf, visitStatements } from './analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
+import { boundsOf, placedOnAxis } from './emit-expression.ts';
 import * as P from './plan.ts';
 import { attributeColumnId } from './settling.ts';
 import { literal, SourceWriter } from './source-writer.ts';
@@ -10,7 +11,7 @@ import { literal, SourceWriter } from './source-writer.ts';
 export const ENGINE_FUNCTIONS = [
   'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'turnTo', 'chanceOfRate', 'directionOf',
   'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
-  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'placeOnAxis', 'directionAfter', 'distanceBetween', 'bearingBetween', 'squareBetween', 'wayAlong', 'hexAlong',
+  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'stopAtWall', 'reflect', 'gridCell', 'directionAfter', 'distanceBetween', 'bearingBetween', 'squareBetween', 'wayAlong', 'hexAlong',
   'isInReach', 'isInMask', 'shareBefore', 'drawInMask', 'cellAt', 'cellX', 'cellY', 'cellsInto', 'eightInto', 'gather', 'gatherField', 'gatherTally', 'recentOf', 'dueAfter', 'addToList',
   'least', 'greatest', 'sortSlots', 'keepWithin',
 ] as const;
@@ -131,11 +132,10 @@ class PlanEmitter {
     const { w } = this;
     const s = this.plan.fields[g]!.space;
     const space = this.plan.spaces[s]!;
-    const axis = (v: string, size: string): string => (space.form === 'plane' && space.edge === 'wrapping' ? `wrap(${v}, ${size})` : `placeOnAxis(${v}, ${size}, SP${s})`);
     w.line(`const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`);
     w.block(`function c${g}(x, y)`, () => {
       w.line('if (x !== x || y !== y) return -1;');
-      w.line(`const i = Math.floor(${axis('x', `SW${s}`)} / g${g}_z), j = Math.floor(${axis('y', `SH${s}`)} / g${g}_z);`);
+      w.line(`const i = Math.floor(${placedOnAxis(space, 'x', `SW${s}`)} / g${g}_z), j = Math.floor(${placedOnAxis(space, 'y', `SH${s}`)} / g${g}_z);`);
       w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
     });
   }
@@ -223,21 +223,34 @@ class PlanEmitter {
   private fieldFunctions(field: P.FieldPlan, g: number): void {
     if (field.start) this.cellLoop(`gs${g}`, field.start, g, (value) => {
       this.w.line(`p = ${value};`);
-      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
-      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
+      this.storeCell(field, field.keep);
     }, field);
     if (field.grow) this.cellLoop(`gg${g}`, field.grow, g, (value) => {
       const times = `${literal(field.growPerTime ? this.plan.clock.stepLength : 1)} * `;
       this.w.line(`p = g${g}_v[i] + ${times}${value};`);
-      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
       // What spreads or fades is clipped only after that.
-      this.w.line(`out[i] = ${field.keep && !field.spread && !field.fade && !field.becomes ? 'clip(p, lo, hi)' : 'p'};`);
+      this.storeCell(field, field.spread || field.fade || field.becomes ? undefined : field.keep);
     }, field);
     if (field.becomes) this.cellLoop(`gb${g}`, field.becomes, g, (value) => {
       this.w.line(`p = ${value};`);
-      this.w.line(`if (p - p !== 0) F(${field.site}, p, -1, -1);`);
-      this.w.line(`out[i] = ${field.keep ? 'clip(p, lo, hi)' : 'p'};`);
+      this.storeCell(field, field.keep);
     }, field);
+  }
+
+  /** Puts p into the cell, kept within bounds; not finite, it stops the run. */
+  private storeCell({ site }: P.FieldPlan, keep: P.FieldPlan['keep']): void {
+    const { w } = this;
+    const check = `if (p - p !== 0) F(${site}, p, -1, -1);`;
+    const bounds = keep && boundsOf(keep);
+    if (!bounds) {
+      w.line(check);
+      w.line(`out[i] = ${keep ? 'clip(p, lo, hi)' : 'p'};`);
+      return;
+    }
+    // Inside the bounds, as most cells are, p is surely finite.
+    const [low, high] = bounds;
+    w.line(`if (p > ${high}) { ${check} p = ${high}; } else if (!(p >= ${low})) { ${check} p = ${low}; }`);
+    w.line('out[i] = p;');
   }
 
   private cellLoop(name: string, body: P.ValueBody, g: number, store: (value: string) => void, field: P.FieldPlan): void {
@@ -406,7 +419,7 @@ class PlanEmitter {
     const touches = rules.map((rule) => touchOf(rule));
     const queried = new Set(touches.flatMap((touch) => [...touch.queried]));
     const moved = new Set(touches.flatMap((touch) => [...touch.movedKinds]));
-    const standing = standingOf(queried, moved, new Set(touches.flatMap((touch) => [...touch.createdKinds])));
+    const standing = standingOf(new Set(touches.flatMap((touch) => [...touch.askedFar])), moved, new Set(touches.flatMap((touch) => [...touch.createdKinds])));
     rules.forEach((rule, r) => {
       const touch = { ...touches[r]!, queried, standing };
       const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
@@ -447,7 +460,7 @@ class PlanEmitter {
     const { w } = this;
     // Who moves or comes does so for others when the rule is over.
     const asked = touchOf(rule);
-    const touch = { ...asked, standing: asked.queried };
+    const touch = { ...asked, standing: asked.askedFar };
     const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     const own = [...touch.contested].filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`)).map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));

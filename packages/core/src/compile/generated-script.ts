@@ -8,7 +8,7 @@ import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, S
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid } from '../engine/space.ts';
 import {
-  bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, hexAlong, isInReach, placeOnAxis, squareBetween, wayAlong, wrap,
+  bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, gridCell, hexAlong, isInReach, reflect, squareBetween, stopAtWall, wayAlong, wrap,
 } from '../engine/space.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
@@ -19,11 +19,11 @@ import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
-import { visitStatements } from './analysis.ts';
+import { visitExpr, visitStatements } from './analysis.ts';
 import { agentBodyOf, emitPlan, valueBodiesOf } from './emit.ts';
 import { failAt, failCeiling, failCount, failMemory, failNobody, failShare } from './failures.ts';
 import { filePairs, makerOf } from './make-network.ts';
-import type * as P from './plan.ts';
+import * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
 import type { Ground, Zones } from './start-space.ts';
 import { NO_ZONES, rasterValue, startGrounds, startZones } from './start-space.ts';
@@ -115,7 +115,7 @@ function addToList(columns: readonly Float64Array[], slot: number, first: number
 }
 
 const ENGINE = {
-  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, placeOnAxis, directionAfter, distanceBetween, bearingBetween, squareBetween, wayAlong, hexAlong, isInReach,
+  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, stopAtWall, reflect, gridCell, directionAfter, distanceBetween, bearingBetween, squareBetween, wayAlong, hexAlong, isInReach,
   isInMask, shareBefore, drawInMask, cellAt, cellX, cellY, cellsInto, eightInto, gather, gatherField, gatherTally, recentOf, dueAfter, addToList, least, greatest, sortSlots, keepWithin,
 };
 
@@ -236,8 +236,12 @@ export class GeneratedScript implements Script {
   private readonly lists = new Lists();
   private readonly log = new WriteLog();
   private occupied: Int32Array[] = [];
+  /** Of each kind, whether it is counted who stands on which cell of its space. */
+  private readonly tracked: readonly boolean[];
+  /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
+  private readonly inPlace: readonly boolean[];
   readonly networks: readonly Network[];
-  private readonly tallies: readonly Tally[];
+  readonly tallies: readonly Tally[];
   readonly mail: Mail;
   zones: Zones = NO_ZONES;
   private readonly cellList = new CellList();
@@ -269,6 +273,8 @@ export class GeneratedScript implements Script {
     this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.kept = plan.records.map((record) => ({ width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length, data: [] }));
     this.inState = new Float64Array(plan.counters);
+    this.inPlace = plan.fields.map(({ grow, spread, becomes }) => !spread && !becomes && (!grow || isOfOwnCell(grow)));
+    this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
     this.logNotes = logStatements(plan);
     this.bodies = valueBodiesOf(plan);
     const ask = (body: P.ValueBody): (() => number) => {
@@ -457,15 +463,20 @@ export class GeneratedScript implements Script {
         : makePairs(makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
     const ties = this.networks[n]!;
     ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
-    network.firsts.forEach((_, column) => {
-      const key = mix(network.key + column + 1);
-      const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];
-      for (let tie = 0; tie < ties.count; tie++) {
-        const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![tie]!] : undefined;
-        const first = given ?? this.code.tieFirsts[n]![column]!(tie, key0, key1);
-        ties.columns[column]![tie] = first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
-      }
-    });
+    network.firsts.forEach((_, column) => this.firstOfTies(n, column, maker.is === 'file' ? (tie) => maker.values[column]?.[pairs.rows![tie]!] : undefined));
+  }
+
+  /** The first values of a column of all ties, by the tie's own luck where none is given. */
+  firstOfTies(n: number, column: number, given?: (tie: number) => number | undefined): void {
+    const { world, plan } = this;
+    const network = plan.networks[n]!;
+    const ties = this.networks[n]!;
+    const key = mix(network.key + column + 1);
+    const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];
+    for (let tie = 0; tie < ties.count; tie++) {
+      const first = given?.(tie) ?? this.code.tieFirsts[n]![column]!(tie, key0, key1);
+      ties.columns[column]![tie] = first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
+    }
   }
 
   private startKind(kind: P.KindPlan, k: number, value: (body: P.ValueBody) => number): void {
@@ -581,9 +592,10 @@ export class GeneratedScript implements Script {
     const population = this.populations[kind]!;
     population.removeAt(slot);
     const { world } = this;
-    const s = this.plan.kinds[kind]!.space;
-    const occupied = this.occupied[s];
-    if (occupied && occupied.length > 0 && population.x[slot] === population.x[slot]) occupied[this.cellOf(s, population.x[slot]!, population.y[slot]!)]!--;
+    if (this.tracked[kind] && population.x[slot] === population.x[slot]) {
+      const s = this.plan.kinds[kind]!.space;
+      this.occupied[s]![this.cellOf(s, population.x[slot]!, population.y[slot]!)]!--;
+    }
     this.plan.kinds[kind]!.machines.forEach((machine, m) => {
       const state = population.states[m]![slot]!;
       world.left[machine.firstCounter + state]!++;
@@ -710,6 +722,12 @@ export class GeneratedScript implements Script {
   }
 
   private networkMeasure(which: 'components' | 'clustering', n: number): number {
+    const lists = this.tiedTo(n);
+    return which === 'components' ? componentCount(lists) : meanClustering(lists);
+  }
+
+  /** Of each living agent of a network's kinds those it is tied to, whichever way, as places in this list. */
+  tiedTo(n: number): number[][] {
     const network = this.networks[n]!;
     const index = new Map<string, number>();
     for (const kind of new Set([network.from, network.to])) {
@@ -723,8 +741,7 @@ export class GeneratedScript implements Script {
       ties[a]!.add(b);
       ties[b]!.add(a);
     }
-    const lists = ties.map((set) => [...set].sort((p, q) => p - q));
-    return which === 'components' ? componentCount(lists) : meanClustering(lists);
+    return ties.map((set) => [...set].sort((p, q) => p - q));
   }
 
   beginStep(): void {
@@ -783,6 +800,8 @@ export class GeneratedScript implements Script {
       const { grow, spread, fade, becomes } = this.plan.fields[index]!;
       return grow ?? spread ?? fade ?? becomes;
     });
+    const [only] = changing;
+    if (changing.length === 1 && this.inPlace[only!]) return this.changeField(only!, this.fields[only!]!.values);
     for (const index of changing) this.changeField(index, this.fieldScratch[index]!);
     for (const index of changing) this.fields[index]!.values.set(this.fieldScratch[index]!);
   }
@@ -930,6 +949,17 @@ function joined(parts: readonly Float64Array[]): ArrayBuffer {
     at += part.length;
   }
   return out.buffer;
+}
+
+/** Whether the value for a cell of a field reads no field but in that cell. */
+function isOfOwnCell({ statements, value }: P.ValueBody): boolean {
+  let isOwn = statements.length === 0;
+  visitExpr(value, {
+    expr: (e) => {
+      if (e.op === 'field' || e.op === 'field cell' || e.op === 'field mean') isOwn = false;
+    },
+  });
+  return isOwn;
 }
 
 /** The `log` lines of a plan, by their places. */

@@ -417,7 +417,7 @@ export abstract class InterpreterStatements extends InterpreterValues {
     };
     const x = at(s.x, 'width');
     const y = at(s.y, 'height');
-    if (s.x && !Number.isNaN(x) && (this.isBlocked(kind.space, x, y) || (space?.oneAgentACell && this.isTaken(kind.space, x, y)))) {
+    if (s.x && !s.always && !Number.isNaN(x) && (this.isBlocked(kind.space, x, y) || (space?.oneAgentACell && this.isTaken(kind.space, x, y)))) {
       world.refused++;
       return 'on';
     }

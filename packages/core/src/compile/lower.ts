@@ -20,9 +20,14 @@ import type {
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
-export function lowerModel(model: CheckedModel): Plan {
-  return new ModelLowerer(model).plan();
+export function lowerModel(model: CheckedModel, births: Births = NO_BIRTHS): Plan {
+  return new ModelLowerer(model, births).plan();
 }
+
+/** Agents that are there already, by kind: they stand in the place of its start lines. States by machine. */
+export type Births = ReadonlyMap<string, { readonly x: readonly number[]; readonly y: readonly number[]; readonly direction: readonly number[]; readonly states: ReadonlyMap<string, readonly number[]> }>;
+
+const NO_BIRTHS: Births = new Map();
 
 const NO_STANDING: Standing = {};
 const MEASURE_STANDING: Standing = { empties: true };
@@ -39,7 +44,10 @@ class ModelLowerer {
   private readonly dueCounts: number[] = [];
   private readonly tables: (readonly (readonly number[])[])[] = [];
 
-  constructor(private readonly model: CheckedModel) {
+  constructor(
+    private readonly model: CheckedModel,
+    private readonly births: Births,
+  ) {
     const counters = new Map<object, number>();
     const dueColumns = new Map<object, number>();
     const columns = new Map<AttributeSymbol, ColumnRange>();
@@ -335,7 +343,7 @@ class ModelLowerer {
       columns: kind.attributes.flatMap(columnsOf),
       machines: kind.machines.map((machine) => this.machine(kind, machine)),
       dueCount: this.dueCounts[kind.index]!,
-      starts: kind.part.starts.map((start, i) => this.start(kind, start, i)),
+      starts: this.births.has(kind.name) ? [this.born(kind)] : kind.part.starts.map((start, i) => this.start(kind, start, i)),
       mayBeNowhere: false,
       show: this.show(kind, this.model.shows.find((s) => s.target === kind)),
     };
@@ -383,6 +391,26 @@ class ModelLowerer {
     };
   }
 
+  /** Makes the agents that are there already, with the first values of this text. */
+  private born(kind: KindSymbol): StartPlan {
+    const name = `carried ${kind.name}`;
+    const { x, y, direction, states } = this.births.get(kind.name)!;
+    const lowerer = this.lowerer(name, { given: 1 });
+    const site = lowerer.site(kind.span, `a ${kind.name} that was there already`);
+    const table = this.tables.push([x, y, direction, ...states.values()]) - 1;
+    const cell = (column: number): Expr => ({ op: 'table', table, column, row: { op: 'local', local: 0 } });
+    const machines = [...states.keys()];
+    const statements = lowerer.collect(() => {
+      const given = new Map<object, Given>();
+      for (const machine of kind.machines) if (states.has(machine.name)) given.set(machine, { state: lowerer.hold(cell(3 + machines.indexOf(machine.name))) });
+      lowerer.makeAgent(kind, kind.self, kind.space && { x: cell(0), y: cell(1) }, () => cell(2), given, { op: 'number', value: 0 }, site, () => undefined);
+    });
+    return {
+      count: { statements: [], value: { op: 'number', value: x.length }, locals: 0 },
+      one: { statements: statements.map((s) => (s.op === 'create' ? { ...s, always: true } : s)), locals: lowerer.localCount }, key: keyOfName(name), site,
+    };
+  }
+
   /** A condition on cells of the space, the cell in local 0. */
   private cellTest(owner: object, where: Ast.Expr, raster: number, name: string): ValueBody {
     const cell: Expr = { op: 'local', local: 0 };
@@ -398,7 +426,8 @@ class ModelLowerer {
   }
 
   private machine(kind: KindSymbol, machine: MachineSymbol): MachinePlan {
-    const exact = machine.part.start.filter((share) => share.exact);
+    const isCarried = this.births.get(kind.name)?.states.has(machine.name);
+    const exact = isCarried ? [] : machine.part.start.filter((share) => share.exact);
     const first = this.shared.counters.get(machine)!;
     return {
       name: machine.name,
@@ -406,6 +435,7 @@ class ModelLowerer {
       groups: machine.groups.map((group, i) => ({ name: group.name, members: group.members, counter: first + machine.states.length + i })),
       change: this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine),
       dues: machine.states.map(({ part, groups }) => [part, ...groups.map((group) => group.part)].flatMap((state) => state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []))),
+      since: this.model.timedMachines.has(machine) ? this.shared.dueColumns.get(machine) : undefined,
       firstCounter: first,
       exact: exact.map((share) => {
         const lowerer = this.lowerer(`start of ${kind.name}`, { actor: kind.self });
@@ -569,6 +599,7 @@ function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
     name,
     type: type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : type.is === 'agent' ? 'agent' : 'number',
     options: type.is === 'choice' ? type.options : undefined,
+    of: type.is === 'agent' || type.is === 'list' ? type.kind : undefined,
     unitLabel: unit.label,
     unitFactor: unit.factor,
   };

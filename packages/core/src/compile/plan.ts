@@ -229,7 +229,7 @@ export type Statement =
   /** Draws a cell of the grid, on a grid with one agent a cell an empty one (the run counts if there is none). */
   | { readonly op: 'draw cell'; readonly space: number; readonly x: number; readonly y: number }
   /** Makes an agent at a place; its columns are written by the statements that follow. `found` runs if there was room. */
-  | { readonly op: 'create'; readonly kind: number; readonly local: number; readonly x?: Expr; readonly y?: Expr; readonly site: number; readonly found: readonly Statement[] }
+  | { readonly op: 'create'; readonly kind: number; readonly local: number; readonly x?: Expr; readonly y?: Expr; /** Stands there already: no cell is too full for it. */ readonly always?: boolean; readonly site: number; readonly found: readonly Statement[] }
   | { readonly op: 'remove'; readonly kind: number; readonly agent: AgentRef }
   | { readonly op: 'end turn' | 'end run' };
 
@@ -259,6 +259,8 @@ export interface MachinePlan {
   readonly change: Body;
   /** For each state the columns of the due times that can end it. */
   readonly dues: readonly (readonly number[])[];
+  /** The column that holds since when the state lasts, if that is asked for. */
+  readonly since?: number;
   /** First of this machine's counters of states entered and left. */
   readonly firstCounter: number;
   /** Start shares: exactly so many in a state, in text order; the rest is drawn by `Body` of the kind. */
@@ -270,6 +272,8 @@ export type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
 export interface ColumnPlan {
   readonly name: string;
   readonly type: ColumnType;
+  /** The kind of the agents it points at. */
+  readonly of?: string;
   readonly options?: readonly string[];
   readonly unitLabel: string;
   readonly unitFactor: number;

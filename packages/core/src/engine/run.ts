@@ -146,6 +146,11 @@ export class Run {
     while (!this.ended && this.world.step < step) this.next();
   }
 
+  /** For a run that was taken to a step from elsewhere. */
+  findWhetherOver(): void {
+    this.ended = this.isOver();
+  }
+
   private isOver(): boolean {
     if (this.world.isEnding) return true;
     if (this.world.step >= this.stepLimit) return true;

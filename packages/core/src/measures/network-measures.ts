@@ -1,24 +1,53 @@
 /** A network as lists: for each agent those it is tied to, ties taken as undirected, nobody twice. */
 export type Adjacency = readonly (readonly number[])[];
 
-/** How many parts there are within which everybody can be reached along ties. */
-export function componentCount(ties: Adjacency): number {
+/** How many are in each of the parts within which everybody can be reached along ties, in the order of their first members. */
+export function componentSizes(ties: Adjacency): number[] {
   const seen = new Uint8Array(ties.length);
-  let count = 0;
+  const sizes: number[] = [];
   for (let first = 0; first < ties.length; first++) {
     if (seen[first]) continue;
-    count++;
     const open = [first];
     seen[first] = 1;
+    let size = 0;
     while (open.length > 0) {
+      size++;
       for (const other of ties[open.pop()!]!) {
         if (seen[other]) continue;
         seen[other] = 1;
         open.push(other);
       }
     }
+    sizes.push(size);
   }
-  return count;
+  return sizes;
+}
+
+export function componentCount(ties: Adjacency): number {
+  return componentSizes(ties).length;
+}
+
+/** Mean number of ties on the shortest ways from some agents to all they can reach; not a number if they reach nobody. */
+export function meanPathLength(ties: Adjacency, from: readonly number[]): number {
+  let total = 0;
+  let pairs = 0;
+  const far = new Int32Array(ties.length);
+  for (const first of from) {
+    far.fill(-1);
+    far[first] = 0;
+    const queue = [first];
+    for (let at = 0; at < queue.length; at++) {
+      const agent = queue[at]!;
+      for (const other of ties[agent]!) {
+        if (far[other]! >= 0) continue;
+        far[other] = far[agent]! + 1;
+        total += far[other];
+        pairs++;
+        queue.push(other);
+      }
+    }
+  }
+  return total / pairs;
 }
 
 /**

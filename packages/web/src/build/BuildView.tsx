@@ -1,15 +1,17 @@
 import type { Diagnostic } from '@vole/core';
 import { placeOf } from '@vole/core';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { useLive } from '../simulation/live-handle.ts';
 import { clockTime } from '../shell/TopStrip.tsx';
-import { useAppSelector } from '../store/store.ts';
+import { store, useAppSelector } from '../store/store.ts';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
+import { declaredNameAt } from './names-declared.ts';
 import { Outline } from './Outline.tsx';
+import { RenameBar } from './RenameBar.tsx';
 import { Versions } from './Versions.tsx';
 import { BuildPanel } from './panel/BuildPanel.tsx';
 
@@ -17,15 +19,20 @@ import { BuildPanel } from './panel/BuildPanel.tsx';
 export function BuildView() {
   const editor = useRef<EditorControl>(undefined);
   const [cursor, setCursor] = useState(0);
+  const [renaming, setRenaming] = useState<string>();
+  const text = useAppSelector((state) => state.project.text);
+  const name = useMemo(() => declaredNameAt(text, cursor), [text, cursor]);
+  const rename = (): void => setRenaming(name);
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
         <Outline cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)} />
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1">
-            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} />
+            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={(at) => setRenaming(declaredNameAt(store.getState().project.text, at))} />
           </div>
-          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} />
+          {renaming && <RenameBar key={renaming} name={renaming} onDone={() => setRenaming(undefined)} />}
+          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} onRename={() => rename()} name={name} />
         </main>
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
           <div className="relative min-h-[180px] flex-1">
@@ -65,7 +72,8 @@ function SpacelessNote() {
 function FirstMinute() {
   const name = useAppSelector((state) => state.project.name);
   const visited = useAppSelector((state) => state.project.visited);
-  if (!name.startsWith('Meadow year') || visited.length > 1) return null;
+  const isDemo = useAppSelector((state) => state.project.text.startsWith('model Meadow year'));
+  if (!name.startsWith('Meadow year') || !isDemo || visited.length > 1) return null;
   return (
     <div className="border-l-4 border-accent pl-3">
       <p>Voles graze and breed, kestrels hunt: this is the text at the left, running.</p>
@@ -78,9 +86,12 @@ interface ProblemListProps {
   readonly onGo: (offset: number) => void;
   readonly onFix: (edits: NonNullable<Diagnostic['fixes']>[number]['edits']) => void;
   readonly onFormat: () => void;
+  readonly onRename: () => void;
+  /** The declared name at the cursor, if it stands on one. */
+  readonly name: string | undefined;
 }
 
-function ProblemList({ onGo, onFix, onFormat }: ProblemListProps) {
+function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps) {
   const { diagnostics } = useAppSelector((state) => state.model);
   const text = useAppSelector((state) => state.project.text);
   const errors = diagnostics.filter((d) => d.severity === 'error').length;
@@ -91,6 +102,7 @@ function ProblemList({ onGo, onFix, onFormat }: ProblemListProps) {
       <div className="sticky top-0 flex items-center justify-between bg-sheet px-4 py-1">
         <span className={errors ? 'font-semibold text-problem' : 'text-faint'} data-testid="findings">{said}</span>
         <span className="flex gap-4 text-sm">
+          {name && <button type="button" className="link" title="F2" onClick={onRename}>rename {name}</button>}
           <Versions />
           <button type="button" className="link" onClick={onFormat}>put in usual layout</button>
         </span>

@@ -14,6 +14,7 @@ import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../store/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { describeName } from './describe-name.ts';
+import { referenceEntry } from './reference.ts';
 import { modelColours, modelCompletion } from './model-language.ts';
 
 /** What other parts of Build may ask of the editor. */
@@ -70,7 +71,9 @@ const naming = hoverTooltip((view, pos) => {
     create: () => {
       const dom = document.createElement('div');
       dom.className = 'vole-hover';
-      for (const [tag, words] of [['b', found.name], ['span', found.what], ['code', found.more]] as const) {
+      const entry = found.entry && referenceEntry(found.entry);
+      const reference = entry && `${entry.section}: ${entry.text}`;
+      for (const [tag, words] of [['b', found.name], ['span', found.what], ['code', found.more], ['i', reference]] as const) {
         if (words) dom.appendChild(document.createElement(tag)).textContent = words;
       }
       return { dom };
@@ -116,21 +119,35 @@ function changeBetween(old: string, text: string): { from: number; to: number; i
   return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
 }
 
-export function Editor({ onReady, onCursor }: { readonly onReady: (control: EditorControl) => void; readonly onCursor: (offset: number) => void }) {
+interface Props {
+  readonly onReady: (control: EditorControl) => void;
+  readonly onCursor: (offset: number) => void;
+  /** F2 was pressed at a place. */
+  readonly onRename: (offset: number) => void;
+}
+
+export function Editor({ onReady, onCursor, onRename }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const diagnostics = useAppSelector((state) => state.model.diagnostics);
   const origin = useAppSelector((state) => state.project.textOrigin);
-  const callbacks = useRef({ onReady, onCursor });
+  const callbacks = useRef({ onReady, onCursor, onRename });
   useEffect(() => {
-    callbacks.current = { onReady, onCursor };
+    callbacks.current = { onReady, onCursor, onRename };
   });
 
   useEffect(() => {
     const cursor = EditorView.updateListener.of((update) => {
       if (update.selectionSet) callbacks.current.onCursor(update.state.selection.main.head);
     });
-    const editor = new EditorView({ parent: place.current!, state: EditorState.create({ doc: store.getState().project.text, extensions: [...extensions(), cursor] }) });
+    const renaming = keymap.of([{
+      key: 'F2',
+      run: (editing) => {
+        callbacks.current.onRename(editing.state.selection.main.head);
+        return true;
+      },
+    }]);
+    const editor = new EditorView({ parent: place.current!, state: EditorState.create({ doc: store.getState().project.text, extensions: [...extensions(), cursor, renaming] }) });
     view.current = editor;
     callbacks.current.onReady({
       goTo: (offset) => {

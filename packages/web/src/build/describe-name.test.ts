@@ -1,6 +1,7 @@
 import { loadModel } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { describeName } from './describe-name.ts';
+import { referenceEntry } from './reference.ts';
 
 const TEXT = `model Names
 clock
@@ -29,11 +30,20 @@ describe('what a word under the pointer stands for', () => {
     ['Old', /state of life/, undefined],
     ['n', /measure/, /count Vole/],
     ['gamma', /distribution, draws/, /gamma\(mean, shape\)/],
-    ['after', /word of the language/, /time drawn/],
+    ['after', /word of the language/, undefined],
   ])('%s', (word, what, more) => {
     const found = describeName(model, word, TEXT)!;
     expect(found.what).toMatch(what);
     if (more) expect(found.more).toMatch(more);
+  });
+
+  it.each([
+    ['after', /States/], ['grow', /Space, fields, zones/], ['mixing', /Interactions/], ['age', /Agents/], ['gamma', /./], ['timeline', /Order and timeline/], ['somewhere', /Expressions/],
+  ])('leads from “%s” to its entry in the reference', (word, section) => {
+    const entry = referenceEntry(describeName(model, word, TEXT)!.entry!)!;
+    expect(entry.section).toMatch(section);
+    expect(entry.text.length).toBeGreaterThan(30);
+    expect(entry.text.length).toBeLessThan(430);
   });
 
   it('says nothing of a word that is nothing', () => expect(describeName(model, 'anywhere_else', TEXT)).toBeUndefined());

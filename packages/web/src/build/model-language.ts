@@ -3,9 +3,10 @@ import { RangeSetBuilder } from '@codemirror/state';
 import type { DecorationSet, EditorView, ViewUpdate } from '@codemirror/view';
 import { Decoration, ViewPlugin } from '@codemirror/view';
 import type { CheckedModel, Token } from '@vole/core';
-import { FUNCTIONS, lex, LOOK_COLOURS, LOOK_SHAPES, SPECIAL_FUNCTIONS, unitWords } from '@vole/core';
+import { lex } from '@vole/core';
+import { offersAt } from './completion.ts';
 
-/** What the editor knows of the language: colours from the project's own lexer, completion from the last text that was right. */
+/** What the editor knows of the language: colours from the project's own lexer, completion by the last text that was right. */
 
 const PART_WORDS = new Set('model clock parameter variable space field agent interaction order timeline measure summary chart show check'.split(' '));
 const WORDS = new Set(
@@ -59,36 +60,15 @@ export const modelColours = ViewPlugin.fromClass(
   { decorations: (plugin) => plugin.decorations },
 );
 
-/** Names that fit at the cursor, the model's own first. */
+/** Names that fit at the cursor, the nearest in scope first. */
 export function modelCompletion(checked: () => CheckedModel | undefined) {
   return (context: CompletionContext): CompletionResult | null => {
     const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_]*/u);
-    if (!word && !context.explicit) return null;
-    const options = namesOf(checked()).map(([label, detail, boost]) => ({ label, detail, boost, type: 'variable' }));
+    const model = checked();
+    const follows = /(?:\.|\bis |\bin zone |\btied by |\d )$/.test(context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from));
+    if (!model || (!word && !context.explicit && !follows)) return null;
+    const offers = offersAt(context.state.doc.toString(), context.pos, model);
+    const options = offers.map(({ label, detail }, i) => ({ label, detail, boost: 99 - (198 * i) / offers.length, type: 'variable' }));
     return { from: word?.from ?? context.pos, options, validFor: /^[\p{L}_][\p{L}\p{N}_]*$/u };
   };
-}
-
-function namesOf(model: CheckedModel | undefined): [string, string, number][] {
-  const names: [string, string, number][] = [];
-  const add = (name: string, detail: string, boost: number): void => void names.push([name, detail, boost]);
-  for (const parameter of model?.parameters ?? []) add(parameter.name, `parameter ${parameter.unit.label}`.trim(), 5);
-  for (const variable of model?.variables ?? []) add(variable.name, 'variable', 5);
-  for (const field of model?.fields ?? []) add(field.name, 'field', 5);
-  for (const measure of model?.measures ?? []) add(measure.name, 'measure', 4);
-  for (const kind of model?.kinds ?? []) {
-    add(kind.name, 'kind', 6);
-    for (const attribute of kind.attributes) add(attribute.name, `attribute of ${kind.name}`, 5);
-    for (const derive of kind.derives) add(derive.name, `derived, of ${kind.name}`, 5);
-    for (const machine of kind.machines) {
-      add(machine.name, `states of ${kind.name}`, 4);
-      for (const state of machine.states) add(state.name, `state of ${machine.name}`, 4);
-    }
-  }
-  for (const name of [...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS]) add(name, 'function', 0);
-  for (const unit of unitWords()) if (unit.length > 2) add(unit, 'unit', -1);
-  for (const look of [...LOOK_SHAPES, ...LOOK_COLOURS]) add(look, 'look', -2);
-  for (const words of [PART_WORDS, WORDS]) for (const name of words) if (name.length > 2) add(name, 'word', -1);
-  const seen = new Set<string>();
-  return names.filter(([name]) => !seen.has(name) && seen.add(name));
 }

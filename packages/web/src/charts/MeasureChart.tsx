@@ -6,22 +6,23 @@ import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
 import { kept, live, useLive } from '../simulation/live-handle.ts';
 import type { Theme } from '../store/interface-slice.ts';
 import { useAppSelector } from '../store/store.ts';
-import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
-import type { SeriesForm } from './live-series.ts';
-import { peakOf, SERIES_FORMS, seriesOf } from './live-series.ts';
+import type { Reading } from './ChartReading.tsx';
+import { ChartReading, ChartTable } from './ChartReading.tsx';
+import { linesOf, seriesOf } from './live-series.ts';
 import { shownNumber } from './numbers.ts';
 
 const MOST_POINTS = 240;
+const PLAIN: Reading = { form: 'as measured', isLog: false, guide: '', asTable: false, grouped: new Set(), stretch: undefined };
 const COLOURS = [1, 2, 3, 4, 0, 5, 6, 7];
 
-/** Colours of measures: one that bears the name of a class or kind takes its colour, the others their own. */
-function coloursOf(plan: Plan, measures: readonly number[], theme: Theme): string[] {
+/** Colours of lines: one that bears the name of a class or kind takes its colour, the others their own. */
+function coloursOf(plan: Plan, names: readonly string[], theme: Theme): string[] {
   const named = new Map<string, string>();
   looksOf(plan, theme).forEach((look, k) => {
     look.classes?.forEach((name, i) => named.set(name.toLowerCase(), look.colours[i]!));
     if (!look.classes) named.set(plan.kinds[k]!.name.toLowerCase(), look.colours[0]!);
   });
-  const known = measures.map((m) => named.get(plan.measures[m]!.name.toLowerCase()) ?? named.get(plan.measures[m]!.name.toLowerCase().replace(/s$/, '')));
+  const known = names.map((name) => named.get(name.toLowerCase()) ?? named.get(name.toLowerCase().replace(/s$/, '')));
   const free = COLOURS.map((c) => classColour(c, theme)).filter((colour) => !known.includes(colour));
   let next = 0;
   return known.map((colour) => colour ?? free[next++ % Math.max(1, free.length)] ?? classColour(0, theme));
@@ -33,15 +34,15 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
   const beside = useLive(kept);
   const theme = useAppSelector((state) => state.interface.theme);
   const figure = useRef<HTMLElement>(null);
-  const [form, setForm] = useState<SeriesForm>('as measured');
+  const [reading, setReading] = useState(PLAIN);
   const [asDifference, setDifference] = useState(false);
-  const [isLog, setLog] = useState(false);
-  const [guide, setGuide] = useState('');
-  const [stretch, setStretch] = useState<readonly [number, number]>();
   const [drag, setDrag] = useState<readonly [number, number]>();
   if (!plan || !frame) return null;
-  const plain = seriesOf(rows, plan.measures.length, measures, form);
-  const others = beside.plan && beside.plan.measures.length === plan.measures.length ? seriesOf(beside.rows, plan.measures.length, measures, form) : undefined;
+  const { form, isLog, guide, asTable, grouped, stretch } = reading;
+  const read = (change: Partial<Reading>): void => setReading({ ...reading, ...change });
+  const lines = linesOf(plan.measures.map(({ name }) => name), measures, grouped);
+  const plain = seriesOf(rows, plan.measures.length, lines.map(({ of }) => of), form);
+  const others = beside.plan && seriesOf(beside.rows, beside.plan.measures.length, lines.map(({ of }) => of.map((m) => beside.plan!.measures.findIndex(({ name }) => name === plan.measures[m]!.name))), form);
   const isDifference = asDifference && others !== undefined;
   const series = isDifference ? plain.map((list, i) => list.slice(0, others[i]!.length).map((value, step) => value - others[i]![step]!)) : plain;
   const count = series[0]?.length ?? 0;
@@ -49,56 +50,51 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
   const stride = Math.max(1, Math.ceil((to - from + 1) / MOST_POINTS));
   const shown = (value: number | undefined): number => (value === undefined || (isLog && !(value > 0)) ? NaN : value);
   const point = (step: number): Record<string, number> =>
-    Object.fromEntries([['step', step], ...measures.flatMap((m, i) => [[`m${m}`, shown(series[i]![step])], ...(others && !isDifference ? [[`o${m}`, shown(others[i]![step])]] : [])] as [string, number][])]) as Record<string, number>;
+    Object.fromEntries([['step', step], ...lines.flatMap((_, i) => [[`m${i}`, shown(series[i]![step])], ...(others && !isDifference ? [[`o${i}`, shown(others[i]![step])]] : [])] as [string, number][])]) as Record<string, number>;
   const data: Record<string, number>[] = [];
   for (let step = from; step <= to && step < count; step += stride) data.push(point(step));
   if (count > 0 && to >= count - 1 && (count - 1 - from) % stride !== 0) data.push(point(count - 1));
-  const colours = coloursOf(plan, measures, theme);
+  const colours = coloursOf(plan, lines.map(({ name }) => name), theme);
   const ticks = timeTicks(plan, Math.max(1, count - 1), stretch ? 12 : 5).filter((tick) => tick.step >= from && tick.step <= to);
   const now = Math.min(frame.step, count - 1);
-  const peaks = series.map(peakOf);
   const guideAt = Number(guide);
-  const table = (): string[] => [`step,time,${measures.map((m) => plan.measures[m]!.name).join(',')}`, ...Array.from({ length: count }, (_, step) => `${step},${step * plan.clock.stepLength},${series.map((list) => list[step]).join(',')}`)];
-  const note = `seed ${live.current.seed}, ${form}`;
   return (
     <figure ref={figure} aria-label={title}>
-      <ResponsiveContainer width="100%" height={124}>
-        <LineChart
-          data={data}
-          margin={{ top: 6, right: 8, bottom: 0, left: -14 }}
-          onMouseDown={({ activeLabel }) => activeLabel !== undefined && setDrag([Number(activeLabel), Number(activeLabel)])}
-          onMouseMove={({ activeLabel }) => drag && activeLabel !== undefined && setDrag([drag[0], Number(activeLabel)])}
-          onMouseUp={() => {
-            if (!drag) return;
-            const [a, b] = [Math.min(...drag), Math.max(...drag)];
-            if (b - a > 2) setStretch([a, b]);
-            else live.goTo(a);
-            setDrag(undefined);
-          }}
-        >
-          <CartesianGrid vertical={false} stroke="var(--line)" />
-          <XAxis dataKey="step" type="number" domain={[from, to]} allowDataOverflow ticks={ticks.map((t) => t.step)} tickFormatter={(step: number) => ticks.find((t) => t.step === step)?.label ?? ''} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} interval="preserveStartEnd" />
-          <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} domain={isLog ? ['auto', 'auto'] : [(least: number) => Math.min(0, least), 'auto']} />
-          <Tooltip
-            isAnimationActive={false}
-            labelFormatter={(step) => stepWords(plan, Number(step))}
-            formatter={(value, key) => [shownNumber(Number(value)), `${plan.measures[Number(String(key).slice(1))]!.name}${String(key).startsWith('o') ? ', kept run' : ''}`]}
-            contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
-          />
-          {guide.trim() !== '' && Number.isFinite(guideAt) && <ReferenceLine y={guideAt} stroke="var(--ink)" strokeDasharray="4 3" ifOverflow="extendDomain" />}
-          {now >= from && now <= to && <ReferenceLine x={now} stroke="var(--ink)" strokeOpacity={0.4} />}
-          {drag && <ReferenceArea x1={Math.min(...drag)} x2={Math.max(...drag)} fill="var(--ink)" fillOpacity={0.12} />}
-          {others && !isDifference && measures.map((m, i) => <Line key={`kept ${m}`} dataKey={`o${m}`} stroke={colours[i]} strokeDasharray="3 3" dot={false} strokeWidth={1.3} isAnimationActive={false} />)}
-          {measures.map((m, i) => <Line key={m} dataKey={`m${m}`} stroke={colours[i]} dot={false} strokeWidth={1.6} isAnimationActive={false} />)}
-        </LineChart>
-      </ResponsiveContainer>
+      {asTable ? <ChartTable plan={plan} lines={lines} series={series} from={from} to={to} /> : (
+        <ResponsiveContainer width="100%" height={124}>
+          <LineChart
+            data={data}
+            margin={{ top: 6, right: 8, bottom: 0, left: -14 }}
+            onMouseDown={({ activeLabel }) => activeLabel !== undefined && setDrag([Number(activeLabel), Number(activeLabel)])}
+            onMouseMove={({ activeLabel }) => drag && activeLabel !== undefined && setDrag([drag[0], Number(activeLabel)])}
+            onMouseUp={() => {
+              if (!drag) return;
+              const [a, b] = [Math.min(...drag), Math.max(...drag)];
+              if (b - a > 2) read({ stretch: [a, b] });
+              else live.goTo(a);
+              setDrag(undefined);
+            }}
+          >
+            <CartesianGrid vertical={false} stroke="var(--line)" />
+            <XAxis dataKey="step" type="number" domain={[from, to]} allowDataOverflow ticks={ticks.map((t) => t.step)} tickFormatter={(step: number) => ticks.find((t) => t.step === step)?.label ?? ''} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} interval="preserveStartEnd" />
+            <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} domain={isLog ? ['auto', 'auto'] : [(least: number) => Math.min(0, least), 'auto']} />
+            <Tooltip
+              isAnimationActive={false}
+              labelFormatter={(step) => stepWords(plan, Number(step))}
+              formatter={(value, key) => [shownNumber(Number(value)), `${lines[Number(String(key).slice(1))]!.name}${String(key).startsWith('o') ? ', kept run' : ''}`]}
+              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
+            />
+            {guide.trim() !== '' && Number.isFinite(guideAt) && <ReferenceLine y={guideAt} stroke="var(--ink)" strokeDasharray="4 3" ifOverflow="extendDomain" />}
+            {now >= from && now <= to && <ReferenceLine x={now} stroke="var(--ink)" strokeOpacity={0.4} />}
+            {drag && <ReferenceArea x1={Math.min(...drag)} x2={Math.max(...drag)} fill="var(--ink)" fillOpacity={0.12} />}
+            {others && !isDifference && lines.map((line, i) => <Line key={`kept ${line.name}`} dataKey={`o${i}`} stroke={colours[i]} strokeDasharray="3 3" dot={false} strokeWidth={1.3} isAnimationActive={false} />)}
+            {lines.map((line, i) => <Line key={line.name} dataKey={`m${i}`} stroke={colours[i]} dot={false} strokeWidth={1.6} isAnimationActive={false} />)}
+          </LineChart>
+        </ResponsiveContainer>
+      )}
       <figcaption className="text-sm">
         <p className="flex flex-wrap gap-x-4">
-          {measures.map((m, i) => (
-            <span key={m} style={{ color: colours[i] }} className="font-semibold" title={peaks[i] === undefined ? undefined : `highest ${shownNumber(series[i]![peaks[i]]!)}, ${stepWords(plan, peaks[i])}`}>
-              {plan.measures[m]!.name} {now >= 0 ? shownNumber(series[i]![now]!) : ''}
-            </span>
-          ))}
+          {lines.map(({ name }, i) => <span key={name} style={{ color: colours[i] }} className="font-semibold">{name} {now >= 0 ? shownNumber(series[i]![now]!) : ''}</span>)}
         </p>
         {others && (
           <p className="flex gap-3 text-faint">
@@ -106,32 +102,7 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
             <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={asDifference} onChange={() => setDifference(!asDifference)} /> difference</label>
           </p>
         )}
-        <details className="mt-0.5">
-          <summary className="cursor-pointer text-faint">ways to read it</summary>
-          <ul>
-            {measures.map((m, i) => {
-              const peak = peaks[i];
-              return peak === undefined ? null : (
-                <li key={m}>
-                  {plan.measures[m]!.name} is highest with {shownNumber(series[i]![peak]!)}, <button type="button" className="link" onClick={() => live.goTo(peak)}>{stepWords(plan, peak)}</button>
-                </li>
-              );
-            })}
-          </ul>
-          <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
-            <select aria-label={`Form of ${title}`} className="word" value={form} onChange={(event) => setForm(event.target.value as SeriesForm)}>
-              {SERIES_FORMS.map((name) => <option key={name}>{name}</option>)}
-            </select>
-            <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={isLog} onChange={() => setLog(!isLog)} /> powers of ten</label>
-            <label>guide at <input className="word w-14" inputMode="decimal" value={guide} onChange={(event) => setGuide(event.target.value)} /></label>
-            {stretch && <button type="button" className="link" onClick={() => setStretch(undefined)}>whole run</button>}
-          </p>
-          <p className="flex gap-3">
-            <button type="button" className="link" onClick={() => void pngOf(svgOf(figure.current!, title, note)).then((blob) => download(fileName(title, 'png'), blob))}>PNG</button>
-            <button type="button" className="link" onClick={() => downloadText(fileName(title, 'svg'), svgOf(figure.current!, title, note).text, 'image/svg+xml')}>SVG</button>
-            <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), `${table().join('\n')}\n`, 'text/csv')}>CSV</button>
-          </p>
-        </details>
+        <ChartReading title={title} plan={plan} measures={measures} lines={lines} series={series} reading={reading} onRead={read} figure={figure} />
       </figcaption>
     </figure>
   );

@@ -1,11 +1,12 @@
 import { useEffect, useRef } from 'react';
-import type { Frame } from '../simulation/protocol.ts';
+import type { FieldFrame, Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
 import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
 import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
+import type { Rgb } from './palette.ts';
 import { colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
@@ -37,11 +38,23 @@ interface Props {
   readonly label: string;
   /** The run that is drawn; the one on show if absent. */
   readonly source?: LiveHandle;
+  /** Shared by two runs side by side: they are seen alike. */
+  readonly view?: SharedView;
 }
 
 export interface SpaceView {
   readonly zoom: (factor: number) => void;
   readonly fit: () => void;
+}
+
+/** What two pictures side by side have in common: the part of the space, and the scales of fields. */
+export class SharedView {
+  camera: Camera | undefined;
+  readonly stages = new Map<LiveHandle, () => void>();
+
+  changed(): void {
+    for (const schedule of this.stages.values()) schedule();
+  }
 }
 
 const CLICK_REACH = 16;
@@ -55,7 +68,7 @@ const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 const TRAIL = 200;
 
 /** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click fits. */
-export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live }: Props) {
+export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live, view }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
   const shown = useAppSelector((state) => state.watch.space);
@@ -68,12 +81,12 @@ export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = 
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;
-    const stage = new Stage(element, theme, cover, source);
+    const stage = new Stage(element, theme, cover, source, view ?? new SharedView());
     stageRef.current = stage;
     ready.current?.(stage);
     return () => stage.close();
-  }, [theme, cover, source]);
-  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown }), [theme, cover, source, onPick, onPaint, hidden, follows, shown]);
+  }, [theme, cover, source, view]);
+  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown }), [theme, cover, source, view, onPick, onPaint, hidden, follows, shown]);
 
   return (
     <canvas
@@ -89,7 +102,6 @@ export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = 
 class Stage implements SpaceView {
   private picture: Picture = { width: 0, height: 0, pixels: new Uint8ClampedArray(0) };
   private image: ImageData | undefined;
-  private camera: Camera | undefined;
   private spaceKey = '';
   private scheduled = 0;
   private readonly context: CanvasRenderingContext2D;
@@ -103,7 +115,9 @@ class Stage implements SpaceView {
     private readonly theme: Theme,
     private readonly cover: boolean,
     private readonly source: LiveHandle,
+    private readonly view: SharedView,
   ) {
+    view.stages.set(source, () => this.schedule());
     this.context = canvas.getContext('2d', { alpha: false })!;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(canvas);
@@ -130,6 +144,7 @@ class Stage implements SpaceView {
   close(): void {
     cancelAnimationFrame(this.scheduled);
     this.observer.disconnect();
+    this.view.stages.delete(this.source);
     this.unsubscribe();
     this.listeners.abort();
   }
@@ -144,6 +159,15 @@ class Stage implements SpaceView {
     this.picture = { width, height, pixels: this.image.data };
     this.camera = undefined;
     this.draw();
+  }
+
+  private get camera(): Camera | undefined {
+    return this.view.camera;
+  }
+
+  private set camera(camera: Camera | undefined) {
+    this.view.camera = camera;
+    if (this.view.stages.size > 1) this.view.changed();
   }
 
   private schedule(): void {
@@ -259,7 +283,7 @@ class Stage implements SpaceView {
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
-    if (field) drawField(this.picture, camera, space, field, scaleColours(drawn.scale ?? ['paper', 'slate'], this.theme, true), isGrid);
+    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(drawn.scale ?? ['paper', 'slate'], this.theme, true), drawn.name, field), isGrid);
     this.source.current.zones.forEach((zone, z) => {
       const part = plan!.zones[z];
       if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);
@@ -277,9 +301,27 @@ class Stage implements SpaceView {
       const kind = frame!.kinds[k];
       if (!kind || !look.shown || !isShown(plan!.kinds[k]!)) return;
       const colours = look.colours.map(rgbOf);
-      const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...rangeOf(kind.colours) } : undefined;
+      const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...this.rangeAlike(plan!.kinds[k]!.name, kind.colours) } : undefined;
       drawAgents(this.picture, camera, kind, { look, colours, scale }, unit);
     });
+  }
+
+  /** The range of what colours a kind, over all runs side by side. */
+  private rangeAlike(name: string, own: Float32Array): { low: number; high: number } {
+    const ranges = [...this.view.stages.keys()].flatMap(({ current: { plan, frame } }) => {
+      const colours = frame?.kinds[plan?.kinds.findIndex((kind) => kind.name === name) ?? -1]?.colours;
+      return colours && colours.length > 0 ? [rangeOf(colours)] : [];
+    });
+    return ranges.length < 2 ? rangeOf(own) : { low: Math.min(...ranges.map(({ low }) => low)), high: Math.max(...ranges.map(({ high }) => high)) };
+  }
+
+  /** Colours by level, on the scale that is common to the runs side by side. */
+  private colouredAlike(colours: readonly Rgb[], name: string, { low, high }: FieldFrame): readonly Rgb[] {
+    const all = [...this.view.stages.keys()].flatMap(({ current: { plan, frame } }) => frame?.fields[plan?.fields.findIndex((field) => field.name === name) ?? -1] ?? []);
+    const from = Math.min(low, ...all.map((field) => field.low));
+    const to = Math.max(high, ...all.map((field) => field.high));
+    if (from === low && to === high) return colours;
+    return colours.map((_, level) => colours[Math.round(((low + (level / 255) * (high - low) - from) / (to - from)) * 255)] ?? colours[0]!);
   }
 
   /** The edge of the space, and a ring round the opened agent with its trail. */

@@ -4,7 +4,7 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import type { ActNote, Frame, Story, WatchReply, WatchRequest, ZoneFrame } from './protocol.ts';
+import type { ActNote, Frame, NetworkDraft, Story, WatchReply, WatchRequest, WentOn, ZoneFrame } from './protocol.ts';
 
 export interface LiveState {
   readonly plan: Plan | undefined;
@@ -17,13 +17,16 @@ export interface LiveState {
   readonly acts: readonly ActNote[];
   readonly zones: readonly ZoneFrame[];
   readonly story: Story | undefined;
+  readonly draft: NetworkDraft | undefined;
   readonly stepLimit: number;
   readonly seed: number;
+  /** What was carried over when the run went on with a new text; absent if this text ran from the start. */
+  readonly wentOn: WentOn | undefined;
   /** Step the run is on its way to, by a wish of the modeler. */
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, stepLimit: 0, seed: 1, target: undefined };
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, draft: undefined, stepLimit: 0, seed: 1, wentOn: undefined, target: undefined };
 const SLOW = 150;
 /** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
 const PATIENCE = 4000;
@@ -38,7 +41,7 @@ export class LiveHandle {
   private readonly slowListeners = new Set<() => void>();
   private version = 0;
   private patience: ReturnType<typeof setTimeout> | undefined;
-  private coming: Pick<LiveState, 'plan' | 'layerNames' | 'stepLimit' | 'seed'> | undefined;
+  private coming: Pick<LiveState, 'plan' | 'layerNames' | 'stepLimit' | 'seed' | 'wentOn'> | undefined;
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
@@ -65,7 +68,7 @@ export class LiveHandle {
         if (message.version !== this.version) return;
         clearTimeout(this.patience);
         const runs = message.plan !== undefined;
-        const meaning = { plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed };
+        const meaning = { plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed, wentOn: message.wentOn };
         // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
         if (message.restarted) this.coming = meaning;
         else this.state = { ...this.state, ...meaning };
@@ -83,6 +86,9 @@ export class LiveHandle {
         return this.takeFrame(message);
       case 'story':
         this.state = { ...this.state, story: message.story };
+        return this.changed();
+      case 'draft':
+        this.state = { ...this.state, draft: message.draft };
         return this.changed();
       case 'refused':
         store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why}.`, tone: 'plain' }));
@@ -140,9 +146,10 @@ export class LiveHandle {
 
   // Wishes
 
-  load(text: string, seed: number, values: Readonly<Record<string, number>>, step?: number): void {
+  /** @param goesOn whether a text that means something else is taken up by those who are there, rather than from the start */
+  load(text: string, seed: number, values: Readonly<Record<string, number>>, step?: number, goesOn = false): void {
     this.version++;
-    const request: WatchRequest = { is: 'load', text, version: this.version, seed, parameters: values, step };
+    const request: WatchRequest = { is: 'load', text, version: this.version, seed, parameters: values, step, goesOn };
     this.send(request);
     clearTimeout(this.patience);
     this.patience = setTimeout(() => {
@@ -172,7 +179,7 @@ export class LiveHandle {
   restart(seed: number, values: Readonly<Record<string, number>>, step?: number, acts?: readonly ActNote[]): void {
     if (this.isMain) store.dispatch(modelActions.restarted());
     this.send({ is: 'restart', seed, parameters: values, step, acts });
-    this.state = { ...this.state, seed };
+    this.state = { ...this.state, seed, wentOn: undefined };
     this.aim(step);
     if (this.isMain && step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
   }
@@ -231,6 +238,10 @@ export class LiveHandle {
     this.send({ is: 'list agents', kind });
   }
 
+  draftNetwork(network: number, seed: number): void {
+    this.send({ is: 'draft network', network, seed });
+  }
+
   askWhy(): void {
     this.send({ is: 'why' });
   }
@@ -281,8 +292,12 @@ export function runAgainWithActs(): void {
 
 /** Keeps the run as it is now, with its acts by hand, beside the one on show; with another seed if one is given. */
 export function keepBeside(seed = live.current.seed): void {
-  const { acts, frame } = live.current;
+  const { acts, frame, wentOn } = live.current;
   if (!frame) return;
+  if (wentOn) {
+    store.dispatch(interfaceActions.noticed({ text: `This run took up its text at step ${wentOn.step}; only a run that began with it can be kept beside. Start again first.`, tone: 'plain' }));
+    return;
+  }
   const values = valuesAtStart();
   kept.load(store.getState().project.text, seed, values, 0);
   kept.restart(seed, values, frame.step, acts);

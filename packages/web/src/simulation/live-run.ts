@@ -1,8 +1,9 @@
-import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot, Zones } from '@vole/core';
-import { actByHand, compilePlan, handState, loadModel, ModelError, restoreHand, Run } from '@vole/core';
+import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot, StandingRun, Zones } from '@vole/core';
+import { actByHand, carryOver, compilePlan, handState, loadModel, ModelError, restoreHand, Run } from '@vole/core';
 import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
-import type { ActNote, Frame, Story, WatchReply, WatchRequest } from './protocol.ts';
+import type { ActNote, Frame, Story, WatchReply, WatchRequest, WentOn } from './protocol.ts';
 import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
@@ -60,6 +61,8 @@ export class LiveRun {
   private owedSteps = 0;
   private measured = { since: 0, steps: 0, rate: 0 };
   private failed = false;
+  /** Where the run took up this text, if it went on from another one: it cannot be taken back beyond. */
+  private wentOn: WentOn | undefined;
 
   constructor(
     private readonly post: Post,
@@ -117,6 +120,8 @@ export class LiveRun {
         return;
       case 'why':
         return this.guarded(() => this.tellStory());
+      case 'draft network':
+        return this.guarded(() => this.draft(request.network, request.seed));
       case 'frame drawn':
         this.pageIsReady = true;
     }
@@ -149,6 +154,7 @@ export class LiveRun {
     const { loaded, diagnostics } = loadModel(request.text);
     const meaning = loaded ? meaningOf(loaded.plan) : '';
     const isNew = loaded !== undefined && (meaning !== this.meaning || request.step !== undefined);
+    const before = this.loaded && this.script && this.run && { plan: this.loaded.plan, script: this.script, run: this.run };
     if (loaded) {
       this.text = request.text;
       this.loaded = loaded;
@@ -157,12 +163,55 @@ export class LiveRun {
     if (loaded && isNew) {
       this.compiled = compilePlan(loaded.plan);
       this.traced = undefined;
-      this.guarded(() => this.restart(request.seed, request.parameters, request.step));
+      const goesOn = request.goesOn && before && !this.failed && this.guarded(() => this.goOn(before));
+      if (!goesOn) this.guarded(() => this.restart(request.seed, request.parameters, request.step));
     }
     this.post({
       is: 'checked', version: request.version, diagnostics, plan: loaded?.plan, restarted: isNew, stepLimit: this.run?.stepLimit ?? 0,
-      layerNames: this.loaded ? layersOf(this.loaded.plan).map((layer) => layer.name) : [], seed: this.seed,
+      layerNames: this.loaded ? layersOf(this.loaded.plan).map((layer) => layer.name) : [], seed: this.seed, wentOn: this.wentOn,
     });
+    this.mustSend = true;
+  }
+
+  /** Takes up the new text at the step on show, with all that still fits. Gives whether it could. */
+  private goOn(before: StandingRun): boolean {
+    const { loaded, compiled } = this;
+    if (!loaded || !compiled) return false;
+    const result = carryOver(before, loaded, compiled);
+    if (typeof result === 'string') {
+      this.post({ is: 'refused', why: `${result}, so the run starts anew` });
+      return false;
+    }
+    const { script, run, carried, anew } = result;
+    const { step } = run;
+    const [oldNames, names] = [before.plan, loaded.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [string[], string[]];
+    const layers = Array.from({ length: step + 1 }, (_, row) => names.map((name) => this.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0));
+    this.script = script;
+    this.run = run;
+    this.startValues = [...run.world.bottom];
+    this.beginKeeping();
+    this.acts = [];
+    this.rowData = [...run.rowData];
+    this.layers = [...layers.slice(0, -1).flat(), ...countLayers(script, layersOf(loaded.plan))];
+    this.furthest = step;
+    this.target = undefined;
+    this.wentOn = { step, carried, anew };
+    for (const [key, mark] of this.marks) if (mark.step >= step) this.marks.delete(key);
+    this.marks.set(`text ${step}`, { step, label: 'the text changed' });
+    this.keepSnapshot();
+    return true;
+  }
+
+  /** Forgets what was kept of the run before. */
+  private beginKeeping(): void {
+    this.snapshots = [];
+    this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
+    this.until = undefined;
+    const { plan } = this.loaded!;
+    this.layout = plan.spaces.length > 0 || plan.networks.length === 0 ? undefined : new NetworkLayout();
+    this.follower?.begin(this.script!);
+    this.sentRows = 0;
+    this.sentZones = undefined;
     this.mustSend = true;
   }
 
@@ -174,24 +223,18 @@ export class LiveRun {
     this.startValues = loaded.plan.parameters.map((parameter) => parameters[parameter.name] ?? parameter.value);
     this.script = compiled.script();
     this.run = new Run(this.script, this.startValues, seed);
-    this.snapshots = [];
-    this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
+    this.beginKeeping();
     this.acts = [...acts];
-    this.until = undefined;
-    this.layout = loaded.plan.spaces.length > 0 || loaded.plan.networks.length === 0 ? undefined : new NetworkLayout();
-    this.follower?.begin(this.script);
     this.marks.clear();
     this.furthest = 0;
     this.layers = [];
     this.rowData = [];
-    this.sentRows = 0;
+    this.wentOn = undefined;
     this.target = step;
     if (step !== undefined) this.playing = false;
-    this.sentZones = undefined;
     this.note();
     this.doActs(this.run, this.script);
     this.keepSnapshot();
-    this.mustSend = true;
   }
 
   // Going on
@@ -277,7 +320,7 @@ export class LiveRun {
   private goTo(wanted: number): void {
     const run = this.run;
     if (!run) return;
-    const step = Math.max(0, Math.round(wanted));
+    const step = Math.max(this.wentOn?.step ?? 0, Math.round(wanted));
     this.failed = false;
     this.until = undefined;
     if (step < run.step || run.hasEnded) {
@@ -344,13 +387,18 @@ export class LiveRun {
   /** Runs the last steps once more with code that tells, apart from the run on show. */
   private tellStory(): void {
     const { run, loaded, opened } = this;
+    const first = this.wentOn?.step ?? 0;
     if (!run || !loaded || !opened || run.step === 0) return;
     const { step } = run;
+    if (step === first) {
+      this.post({ is: 'refused', why: 'the step was taken by the text as it was before' });
+      return;
+    }
     this.traced ??= compilePlan(loaded.plan, true);
     const script = this.traced.script();
     const again = new Run(script, this.startValues, this.seed);
     const agents = script.populations.reduce((sum, population) => sum + population.living, 0);
-    const wanted = Math.max(0, step - (agents > MANY_AGENTS ? 1 : STORY_STEPS));
+    const wanted = Math.max(first, step - (agents > MANY_AGENTS ? 1 : STORY_STEPS));
     const { data, hand } = this.keptUpTo(wanted);
     again.restore(data, Float64Array.from(this.rowData.slice(0, data.rowCount * run.measureCount)));
     restoreHand(script, hand);
@@ -365,12 +413,19 @@ export class LiveRun {
     this.post({ is: 'story', story: { ...opened, step, events: script.trace.events, history } });
   }
 
+  private draft(network: number, seed: number): void {
+    if (!this.compiled || !this.loaded?.plan.networks[network]) return;
+    const script = this.compiled.script();
+    new Run(script, this.startValues, seed);
+    this.post({ is: 'draft', draft: draftOf(script, network, seed, () => performance.now()) });
+  }
+
   private forgetAfter(step: number): void {
     const run = this.run!;
     // Acts of this step are done again whenever it is come to from an earlier one; only the beginning has none before it.
     this.snapshots = this.snapshots.filter((snapshot) => snapshot.step < step);
-    if (step === 0) this.keepSnapshot();
-    for (const [key, mark] of this.marks) if (mark.step >= step) this.marks.delete(key);
+    if (step === (this.wentOn?.step ?? 0)) this.keepSnapshot();
+    for (const [key, mark] of this.marks) if (mark.step >= step && !key.startsWith('text')) this.marks.delete(key);
     this.furthest = step;
     this.rowData.length = (step + 1) * run.measureCount;
     this.layers.length = (step + 1) * layersOf(this.loaded!.plan).length;

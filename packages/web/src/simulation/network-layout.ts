@@ -27,6 +27,13 @@ export class NetworkLayout {
   private simulation: Simulation<Node, Link> | undefined;
   private told = '';
 
+  /** @param only the one network that is laid out, with its kinds; all if absent */
+  constructor(private readonly only?: number) {}
+
+  get isAtRest(): boolean {
+    return !this.simulation || this.simulation.alpha() <= RESTING;
+  }
+
   placeOf(kind: number, number: number): { readonly x: number; readonly y: number } | undefined {
     return this.nodes.get(`${kind} ${number}`);
   }
@@ -45,11 +52,15 @@ export class NetworkLayout {
   private takeUp(script: GeneratedScript): void {
     const present: Node[] = [];
     let i = 0;
+    const networks = this.only === undefined ? script.networks : [script.networks[this.only]!];
+    const isIn = (kind: number): boolean => this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to);
+    const total = script.populations.reduce((sum, { living }, kind) => sum + (isIn(kind) ? living : 0), 0);
     script.populations.forEach((population, kind) => {
+      if (!isIn(kind)) return;
       for (let slot = 0; slot < population.used; slot++) {
         if (!(population.alive[slot]! & 1)) continue;
         const key = `${kind} ${population.number[slot]!}`;
-        const radius = (SIDE / 2) * 0.95 * Math.sqrt((i + 0.5) / Math.max(1, total(script)));
+        const radius = (SIDE / 2) * 0.95 * Math.sqrt((i + 0.5) / Math.max(1, total));
         const node = this.nodes.get(key) ?? { key, x: SIDE / 2 + radius * Math.cos(i * GOLDEN_ANGLE), y: SIDE / 2 + radius * Math.sin(i * GOLDEN_ANGLE) };
         present.push(node);
         i++;
@@ -61,7 +72,7 @@ export class NetworkLayout {
       this.simulation = undefined;
       return;
     }
-    const links: Link[] = script.networks.flatMap((network) =>
+    const links: Link[] = networks.flatMap((network) =>
       network.list.map((tie) => ({
         source: this.nodes.get(`${network.from} ${script.populations[network.from]!.number[network.a[tie]!]!}`)!,
         target: this.nodes.get(`${network.to} ${script.populations[network.to]!.number[network.b[tie]!]!}`)!,
@@ -77,8 +88,4 @@ export class NetworkLayout {
       .alpha(this.simulation ? DISTURBED : 1)
       .stop();
   }
-}
-
-function total(script: GeneratedScript): number {
-  return script.populations.reduce((sum, population) => sum + population.living, 0);
 }

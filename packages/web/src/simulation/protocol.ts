@@ -3,7 +3,7 @@ import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult, TraceEvent } f
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
 export type WatchRequest =
-  | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** With a text that means something else, who is there is carried over. */ readonly goesOn?: boolean }
   | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** Acts by hand to be done again. */ readonly acts?: readonly ActNote[] }
   | { readonly is: 'play'; readonly playing: boolean }
   | { readonly is: 'pace'; readonly stepsPerSecond: number }
@@ -20,6 +20,8 @@ export type WatchRequest =
   | { readonly is: 'list agents'; readonly kind: number | undefined }
   /** Tells what the opened agent went through in the step on show, and how it came to be so. */
   | { readonly is: 'why' }
+  /** Makes a network of the text as it is made at the start of a run with a seed. */
+  | { readonly is: 'draft network'; readonly network: number; readonly seed: number }
   | { readonly is: 'frame drawn' };
 
 export interface KindFrame {
@@ -98,6 +100,33 @@ export interface StateFlows {
   readonly stays: readonly Float32Array[];
 }
 
+/** A network before any step: measured, and laid out to be drawn unless there are too many agents. */
+export interface NetworkDraft {
+  readonly network: number;
+  readonly seed: number;
+  readonly ties: number;
+  /** Of each agent to how many it is tied. */
+  readonly degrees: Int32Array;
+  readonly components: number;
+  /** Agents in the largest component. */
+  readonly largest: number;
+  readonly clustering: number;
+  /** Mean over all that can be reached, from a part of the agents. */
+  readonly pathLength: number;
+  /** Places from 0 to 1. */
+  readonly x: Float32Array;
+  readonly y: Float32Array;
+  /** The two ends of each tie, as places in the lists. */
+  readonly ends: Int32Array;
+}
+
+/** What became of those who were there when the text changed. */
+export interface WentOn {
+  readonly step: number;
+  readonly carried: readonly string[];
+  readonly anew: readonly string[];
+}
+
 export interface Frame {
   readonly step: number;
   /** The furthest step that was ever reached with these acts; the ribbon goes up to it. */
@@ -135,6 +164,8 @@ export type WatchReply =
       readonly plan?: Plan;
       /** Whether the run was started anew, because what the text means has changed. */
       readonly restarted: boolean;
+      /** Since when this text runs, if the run went on with it from another one. */
+      readonly wentOn?: WentOn;
       readonly stepLimit: number;
       readonly layerNames: readonly string[];
       readonly seed: number;
@@ -142,6 +173,7 @@ export type WatchReply =
   | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
   | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'story'; readonly story: Story }
+  | { readonly is: 'draft'; readonly draft: NetworkDraft }
   | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
 
 export interface StudyJob {

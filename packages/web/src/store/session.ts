@@ -33,7 +33,7 @@ export async function openProject(row: ProjectRow): Promise<void> {
 export function checkNow(): void {
   clearTimeout(checkTimer);
   const { project, watch } = store.getState();
-  live.load(project.text, watch.seed, watch.values);
+  live.load(project.text, watch.seed, watch.values, undefined, watch.goesOn);
 }
 
 /** After a change of the text: check when typing pauses, then save. */

@@ -13,9 +13,11 @@ export interface WatchState {
   readonly ended: boolean;
   /** The space on show, in models with several. */
   readonly space: number;
+  /** Whether an edited text is taken up by those who are there, rather than from the start. */
+  readonly goesOn: boolean;
 }
 
-const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false, space: 0 };
+const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false, space: 0, goesOn: false };
 
 export const watchSlice = createSlice({
   name: 'watch',
@@ -36,6 +38,9 @@ export const watchSlice = createSlice({
     },
     valuesSet: (state, { payload }: PayloadAction<Readonly<Record<string, number>>>) => {
       state.values = payload;
+    },
+    goesOn: (state, { payload }: PayloadAction<boolean>) => {
+      state.goesOn = payload;
     },
     spaceShown: (state, { payload }: PayloadAction<number>) => {
       state.space = payload;

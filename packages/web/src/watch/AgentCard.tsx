@@ -1,7 +1,9 @@
 import type { ReactNode } from 'react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { shownNumber } from '../charts/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
+import { useAppDispatch } from '../store/store.ts';
+import { watchActions } from '../store/watch-slice.ts';
 import { valueWords } from './act-words.ts';
 import { StoryOf } from './StoryOf.tsx';
 import { Card } from './WatchView.tsx';
@@ -15,9 +17,15 @@ interface Props {
 export function AgentCard({ follows, onFollow }: Props) {
   const { plan, frame } = useLive();
   const agent = frame?.agent;
+  const dispatch = useAppDispatch();
+  const space = agent && plan?.kinds[agent.kind]?.space;
+  // Whoever is opened from a list is brought into the picture.
+  useEffect(() => {
+    if (space !== undefined && space >= 0) dispatch(watchActions.spaceShown(space));
+  }, [dispatch, space, agent?.kind, agent?.number]);
   if (!plan || !agent) return null;
   const kind = plan.kinds[agent.kind]!;
-  const space = plan.spaces[kind.space];
+  const ground = plan.spaces[kind.space];
   return (
     <Card title={`${kind.name} ${agent.number}`} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
       {agent.gone ? (
@@ -39,9 +47,9 @@ export function AgentCard({ follows, onFollow }: Props) {
               : valueWords(column, value);
             return <Item key={column.name} name={column.name} value={field} />;
           })}
-          {space && (
+          {ground && (
             <>
-              <Item name="place" value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${space.unitLabel}${plan.spaces.length > 1 ? ` on ${space.name}` : ''}`} />
+              <Item name="place" value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${ground.unitLabel}${plan.spaces.length > 1 ? ` on ${ground.name}` : ''}`} />
               <Item name="direction" value={`${shownNumber(agent.direction)} deg`} />
             </>
           )}
@@ -49,7 +57,7 @@ export function AgentCard({ follows, onFollow }: Props) {
       )}
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">
-          {space && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
+          {ground && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
           <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
           {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
         </p>

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
-import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
+import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
@@ -27,6 +27,7 @@ export function WatchView() {
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [follows, setFollows] = useState(false);
   const [listed, setListed] = useState<number>();
+  const [together] = useState(() => new SharedView());
   const { plan, frame, seed } = useLive();
   const beside = useLive(kept);
   const shown = useShownSpace();
@@ -49,6 +50,7 @@ export function WatchView() {
           <div className="relative min-w-0 flex-1">
             <SpaceCanvas
               cover={!beside.plan}
+              view={together}
               label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
               onReady={(control) => (view.current = control)}
               onPick={pick}
@@ -60,7 +62,7 @@ export function WatchView() {
           </div>
           {beside.plan && (
             <div className="relative min-w-0 flex-1 border-l-2 border-line">
-              <SpaceCanvas source={kept} hidden={hidden} label="The space of the run kept beside" />
+              <SpaceCanvas source={kept} view={together} hidden={hidden} label="The space of the run kept beside" />
               <p className="card absolute top-4 left-3 px-3 py-0.5">kept beside, seed {beside.seed}{beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}</p>
             </div>
           )}

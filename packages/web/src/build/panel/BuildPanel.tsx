@@ -5,10 +5,12 @@ import { ValueList } from '../../watch/ValueList.tsx';
 import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
 import { DrawsPanel } from './DrawsPanel.tsx';
 import { FormulaPanel } from './FormulaPanel.tsx';
+import { NetworksPanel } from './NetworksPanel.tsx';
 import { PlanPanel } from './PlanPanel.tsx';
 import { StatesPanel } from './StatesPanel.tsx';
+import { TextChanges } from './TextChanges.tsx';
 
-const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', shelf: 'Behaviours' } as const;
+const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', shelf: 'Behaviours' } as const;
 export type PanelPage = keyof typeof PAGES;
 
 interface Props {
@@ -37,11 +39,12 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
         ))}
       </div>
       <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-2.5">
-        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<KeyTable /><ValueList /></div>}
+        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<KeyTable /><ValueList /><TextChanges /></div>}
         {page === 'plan' && <PlanPanel />}
         {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
         {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
         {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}
+        {page === 'networks' && <NetworksPanel />}
         {page === 'shelf' && <ShelfPanel onInserted={onGo} />}
       </div>
     </div>
@@ -56,6 +59,7 @@ function lineAt(text: string, cursor: number): number {
 function pageOfLine(text: string, cursor: number): PanelPage | undefined {
   const start = text.lastIndexOf('\n', cursor - 1) + 1;
   const line = text.slice(start, (text.indexOf('\n', start) + 1 || text.length + 1) - 1).trim();
+  if (/^network\s/.test(line)) return 'networks';
   if (/^(define|derive)\s/.test(line)) return 'formula';
   if (/^has\s.*=\s*[a-z]+\(/.test(line)) return 'draws';
   if (/^(states|after|rate|chance|enter|leave)\b/.test(line)) return 'states';
