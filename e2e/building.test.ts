@@ -42,7 +42,7 @@ async function countIn(page: Page, name: RegExp): Promise<number> {
 describe('Build', () => {
   it('builds animals that move, eat, breed and die from the shelf alone, without typing', async () => {
     const { page, problems, close } = await opened('New project');
-    await page.getByRole('tab', { name: 'Behaviours' }).click();
+    await page.getByRole('tab', { name: 'Shelf' }).click();
     await putIn(page, 'Eating', /^Graze/);
     await putIn(page, 'Breeding', /^Breed when fed/);
     await putIn(page, 'Dying', /^Starve/);
@@ -266,7 +266,7 @@ describe('every view, for those who do not see it or do not point at it', () => 
       });
       findings.push(...serious.map((found) => `${where}: ${found}`));
     };
-    for (const tab of ['The run', 'States', 'Formula', 'Draws', 'Behaviours']) {
+    for (const tab of ['The run', 'States', 'Formula', 'Draws', 'Networks', 'Shelf']) {
       await page.getByRole('tab', { name: tab }).click();
       await look(`Build, ${tab}`);
     }

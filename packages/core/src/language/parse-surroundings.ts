@@ -41,11 +41,11 @@ export class SurroundingsParser extends PartParser {
     const about = s.endOfLine();
     const span = s.spanFrom(start);
     const shapes: Ast.Shape[] = [];
-    const found = s.block(() => {
+    // Without lines it is empty: to be painted by hand.
+    s.block(() => {
       shapes.push(this.shape());
       s.endOfLine();
     });
-    if (!found) s.report(say.missingBlock(span, `a ${is}`));
     return { is, name, space, shapes, about, span };
   }
 

@@ -24,7 +24,7 @@ export function RenameBar({ name, onDone }: { readonly name: string; readonly on
     >
       <label>
         call <b>{name}</b>{' '}
-        <input autoFocus aria-label="New name" className="word w-40" value={typed} onFocus={(event) => event.target.select()} onChange={(event) => setTyped(event.target.value.trim())} />
+        <input autoFocus aria-label="New name" className="word ml-1 w-40" value={typed} onFocus={(event) => event.target.select()} onChange={(event) => setTyped(event.target.value.trim())} />
       </label>
       <span className="text-faint">in {places} {places === 1 ? 'place' : 'places'}</span>
       <button type="submit" className="link" disabled={!isOther || problem !== undefined}>rename</button>

@@ -77,7 +77,7 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
           >
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis dataKey="step" type="number" domain={[from, to]} allowDataOverflow ticks={ticks.map((t) => t.step)} tickFormatter={(step: number) => ticks.find((t) => t.step === step)?.label ?? ''} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} interval="preserveStartEnd" />
-            <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} domain={isLog ? ['auto', 'auto'] : [(least: number) => Math.min(0, least), 'auto']} />
+            <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} tickCount={4} domain={isLog ? ['auto', 'auto'] : [(least: number) => Math.min(0, least), 'auto']} />
             <Tooltip
               isAnimationActive={false}
               labelFormatter={(step) => stepWords(plan, Number(step))}

@@ -7,7 +7,7 @@ import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
 import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import type { Rgb } from './palette.ts';
-import { colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
+import { classColour, colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
@@ -60,6 +60,9 @@ export class SharedView {
 const CLICK_REACH = 16;
 const CLICK_MOVE = 4;
 const WHEEL = 0.0016;
+/** Milliseconds of drawing before the page has a turn, and agents drawn between two looks at the clock. */
+const DRAW_SHARE = 8;
+const DRAWN_AT_ONCE = 20_000;
 const PAPER = { paper: '#EFE8D8', dusk: '#1E1C22' } as const;
 
 const TIE_COLOURS = ['stone', 'slate', 'plum', 'teal'] as const;
@@ -104,6 +107,9 @@ class Stage implements SpaceView {
   private image: ImageData | undefined;
   private spaceKey = '';
   private scheduled = 0;
+  private job: Generator<void, void> | undefined;
+  private isStale = false;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly context: CanvasRenderingContext2D;
   private readonly observer: ResizeObserver;
   private readonly unsubscribe: () => void;
@@ -133,8 +139,8 @@ class Stage implements SpaceView {
   }
 
   private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean; readonly shown: number } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0 };
-  /** Where the opened agent has been, by step. */
-  private trail: { readonly who: string; readonly places: (Place & { readonly step: number })[] } = { who: '', places: [] };
+  /** Where the opened agent and those with trails have been, by step. */
+  private readonly trails = new Map<string, (Place & { readonly step: number })[]>();
 
   use(wishes: Stage['wishes']): void {
     this.wishes = wishes;
@@ -142,6 +148,7 @@ class Stage implements SpaceView {
   }
 
   close(): void {
+    this.dropJob();
     cancelAnimationFrame(this.scheduled);
     this.observer.disconnect();
     this.view.stages.delete(this.source);
@@ -157,6 +164,7 @@ class Stage implements SpaceView {
     this.canvas.height = height;
     this.image = this.context.createImageData(width, height);
     this.picture = { width, height, pixels: this.image.data };
+    this.dropJob();
     this.camera = undefined;
     this.draw();
   }
@@ -252,19 +260,46 @@ class Stage implements SpaceView {
     this.schedule();
   }
 
+  /** Draws what is on show now. With very many agents this goes on over several tasks, so that the page stays awake; meanwhile the last picture stands. */
   private draw(): void {
-    const { picture, image, theme } = this;
-    const state = this.source.current;
-    if (!image) return;
-    clear(picture, rgbOf(PAPER[theme]));
-    if (state.plan && state.frame) this.drawState(state);
-    this.context.putImageData(image, 0, 0);
-    if (state.frame) this.drawOverlay(state);
+    if (this.job) this.isStale = true;
+    else if (this.image) {
+      this.job = this.drawing(this.source.current, this.image);
+      this.goOn();
+    }
   }
 
-  private drawState({ plan, frame }: LiveState): void {
+  private goOn(): void {
+    const until = performance.now() + DRAW_SHARE;
+    while (this.job) {
+      if (this.job.next().done) {
+        this.job = undefined;
+        if (this.isStale) this.schedule();
+        this.isStale = false;
+      } else if (performance.now() > until) {
+        this.timer = setTimeout(() => this.goOn());
+        return;
+      }
+    }
+  }
+
+  private dropJob(): void {
+    clearTimeout(this.timer);
+    this.job = undefined;
+    this.isStale = false;
+  }
+
+  /** One picture, piece by piece. */
+  private *drawing(state: LiveState, image: ImageData): Generator<void, void> {
+    clear(this.picture, rgbOf(PAPER[this.theme]));
+    const camera = state.plan && state.frame ? yield* this.drawState(state) : undefined;
+    this.context.putImageData(image, 0, 0);
+    if (camera) this.drawOverlay(state, camera);
+  }
+
+  private *drawState({ plan, frame, zones }: LiveState): Generator<void, Camera | undefined> {
     const space = this.size;
-    if (!space) return;
+    if (!space) return undefined;
     const on = this.shown;
     const isShown = (part: { readonly space: number; readonly name: string }): boolean => liesOn(plan!, part, on) && !this.wishes.hidden.has(part.name);
     const key = `${on} ${space.width} ${space.height}`;
@@ -284,7 +319,7 @@ class Stage implements SpaceView {
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
     if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(drawn.scale ?? ['paper', 'slate'], this.theme, true), drawn.name, field), isGrid);
-    this.source.current.zones.forEach((zone, z) => {
+    zones.forEach((zone, z) => {
       const part = plan!.zones[z];
       if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);
     });
@@ -297,13 +332,17 @@ class Stage implements SpaceView {
     const count = frame!.kinds.reduce((sum, kind, k) => sum + (liesOn(plan!, plan!.kinds[k]!, on) ? kind.count : 0), 0);
     const apart = Math.sqrt((space.width * space.height) / Math.max(1, count));
     const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture, apart);
-    looksOf(plan!, this.theme).forEach((look, k) => {
+    for (const [k, look] of looksOf(plan!, this.theme).entries()) {
       const kind = frame!.kinds[k];
-      if (!kind || !look.shown || !isShown(plan!.kinds[k]!)) return;
+      if (!kind || !look.shown || !isShown(plan!.kinds[k]!)) continue;
       const colours = look.colours.map(rgbOf);
       const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...this.rangeAlike(plan!.kinds[k]!.name, kind.colours) } : undefined;
-      drawAgents(this.picture, camera, kind, { look, colours, scale }, unit);
-    });
+      for (let from = 0; from < kind.count; from += DRAWN_AT_ONCE) {
+        drawAgents(this.picture, camera, kind, { look, colours, scale }, unit, from, Math.min(kind.count, from + DRAWN_AT_ONCE));
+        yield;
+      }
+    }
+    return camera;
   }
 
   /** The range of what colours a kind, over all runs side by side. */
@@ -325,20 +364,25 @@ class Stage implements SpaceView {
   }
 
   /** The edge of the space, and a ring round the opened agent with its trail. */
-  private drawOverlay({ plan, frame }: LiveState): void {
+  private drawOverlay({ plan, frame }: LiveState, camera: Camera): void {
     const { context, size } = this;
     if (!size) return;
-    const camera = this.camera ?? this.fitted;
     const corner = toPicture(camera, this.picture, 0, size.height);
     context.strokeStyle = colourOf('stone', this.theme);
     context.globalAlpha = 0.5;
     context.lineWidth = 1;
     context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
     context.globalAlpha = 1;
-    const { agent } = frame!;
-    if (!agent || agent.gone || !liesOn(plan!, plan!.kinds[agent.kind]!, this.shown)) return;
-    this.drawTrail(frame!, agent, camera, size);
-    const at = toPicture(camera, this.picture, agent.x, agent.y);
+    const { agent, trailed } = frame!;
+    const isHere = ({ kind }: { readonly kind: number }): boolean => liesOn(plan!, plan!.kinds[kind]!, this.shown);
+    const opened = agent && !agent.gone && isHere(agent) ? agent : undefined;
+    const others = trailed.filter((other) => isHere(other) && (other.kind !== opened?.kind || other.number !== opened.number));
+    const drawn = new Set([...(opened ? [opened] : []), ...others].map(nameOf));
+    for (const who of this.trails.keys()) if (!drawn.has(who)) this.trails.delete(who);
+    others.forEach((other, i) => this.drawTrail(frame!, other, camera, size, classColour(i, this.theme)));
+    if (!opened) return;
+    this.drawTrail(frame!, opened, camera, size, colourOf('ink', this.theme));
+    const at = toPicture(camera, this.picture, opened.x, opened.y);
     context.strokeStyle = colourOf('ink', this.theme);
     context.lineWidth = 1.5;
     context.beginPath();
@@ -346,15 +390,14 @@ class Stage implements SpaceView {
     context.stroke();
   }
 
-  private drawTrail(frame: Frame, agent: NonNullable<Frame['agent']>, camera: Camera, size: Frame['spaces'][number]): void {
-    const who = `${agent.kind} ${agent.number}`;
-    if (this.trail.who !== who) this.trail = { who, places: [] };
-    const { places } = this.trail;
+  private drawTrail(frame: Frame, agent: Frame['trailed'][number], camera: Camera, size: Frame['spaces'][number], colour: string): void {
+    const places = this.trails.get(nameOf(agent)) ?? [];
+    this.trails.set(nameOf(agent), places);
     while (places.length > 0 && places[places.length - 1]!.step >= frame.step) places.pop();
     places.push({ x: agent.x, y: agent.y, step: frame.step });
     if (places.length > TRAIL) places.shift();
     const { context } = this;
-    context.strokeStyle = colourOf('ink', this.theme);
+    context.strokeStyle = colour;
     context.globalAlpha = 0.55;
     context.lineWidth = 1.4;
     context.beginPath();
@@ -369,6 +412,10 @@ class Stage implements SpaceView {
     context.stroke();
     context.globalAlpha = 1;
   }
+}
+
+function nameOf({ kind, number }: PickedAgent): string {
+  return `${kind} ${number}`;
 }
 
 function rangeOf(values: Float32Array): { low: number; high: number } {

@@ -120,14 +120,15 @@ export interface AgentLook {
   readonly scale?: { readonly colours: readonly Rgb[]; readonly low: number; readonly high: number };
 }
 
-export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, { look, colours, scale }: AgentLook, unit: number): void {
+/** Draws the agents of a kind, or those from one place of the frame to another. */
+export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, { look, colours, scale }: AgentLook, unit: number, from = 0, to = frame.count): void {
   if (frame.sizes.length === 0 && unit * PLAIN_SIZE < POINT_LENGTH) {
-    drawPoints(picture, camera, frame, { colours, scale });
+    drawPoints(picture, camera, frame, { colours, scale }, from, to);
     return;
   }
   const { width, height } = picture;
   const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
-  for (let i = 0; i < frame.count; i++) {
+  for (let i = from; i < to; i++) {
     const length = unit * (frame.sizes.length ? Math.max(0, Math.min(frame.sizes[i]!, 60)) : PLAIN_SIZE);
     const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
     if (at.x < -length || at.y < -length || at.x > width + length || at.y > height + length) continue;
@@ -138,7 +139,7 @@ export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, {
 }
 
 /** Very many agents, each as a single dot, without making anything on the way. */
-function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: KindFrame, { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>): void {
+function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: KindFrame, { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>, from: number, to: number): void {
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
   const pack = ([r, g, b]: Rgb): number => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
   const packed = Uint32Array.from(scale ? scale.colours : colours, pack);
@@ -146,7 +147,7 @@ function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: K
   const left = width / 2 - camera.centreX * camera.scale;
   const top = height / 2 + camera.centreY * camera.scale;
   const isDouble = frame.count < MOST_DOUBLE;
-  for (let i = 0; i < frame.count; i++) {
+  for (let i = from; i < to; i++) {
     const px = Math.round(left + frame.x[i]! * camera.scale);
     const py = Math.round(top - frame.y[i]! * camera.scale);
     if (!(px >= 0 && py >= 0 && px < width && py < height)) continue;

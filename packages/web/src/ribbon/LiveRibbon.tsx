@@ -39,7 +39,7 @@ export function LiveRibbon() {
           </button>
           <button type="button" className="btn" onClick={() => live.oneStep()} disabled={ended && step >= furthest}>One step</button>
           <span role="radiogroup" aria-label="Pace" className="flex items-center gap-2 whitespace-nowrap text-faint">
-            {names} a second
+            <span className="max-[1150px]:hidden">{names} a second</span>
             {PACES.map((pace) => (
               <button
                 key={pace ?? 'all'}
@@ -66,7 +66,7 @@ export function LiveRibbon() {
       }
       right={
         <>
-          {frame && frame.refused > 0 && <span className="text-sm text-doubt">{frame.refused} moves or births onto taken cells did not happen</span>}
+          {frame && frame.refused > 0 && <span className="text-sm whitespace-nowrap text-doubt" title="Moves and births onto taken cells and obstacles, which did not happen">{frame.refused} refused</span>}
           <RunTo />
           <button type="button" className="btn" onClick={() => live.restart(seed, values)}>Start again</button>
         </>
@@ -97,7 +97,7 @@ function RunTo() {
       go();
     }}>
       <label className="whitespace-nowrap text-faint">
-        run to <input className="word w-36 font-mono text-sm" aria-label="Step, or condition, to run to" placeholder="200, or cover < 0.5" value={wish} onChange={(event) => setWish(event.target.value)} />
+        run to <input className="word w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, or condition, to run to" placeholder="step, condition" value={wish} onChange={(event) => setWish(event.target.value)} />
       </label>
     </form>
   );

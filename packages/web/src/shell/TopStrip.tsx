@@ -15,7 +15,7 @@ export function TopStrip({ view }: { readonly view: ViewName }) {
   const saved = problem ? 'not stored' : dirty ? 'saving ...' : savedAt ? `saved ${clockTime(savedAt)}` : '';
   return (
     <header className="flex h-12 shrink-0 items-center gap-4 border-b border-line bg-sheet px-4">
-      <div className="flex min-w-0 flex-1 items-center gap-3">
+      <div className="flex min-w-0 flex-1 items-center gap-3 max-[1150px]:flex-[1.4]">
         <input
           aria-label="Name of the project"
           className="min-w-0 max-w-56 truncate rounded-sm bg-transparent font-title text-[17px] font-semibold hover:bg-wash"
@@ -32,7 +32,7 @@ export function TopStrip({ view }: { readonly view: ViewName }) {
       <Path view={view} onGo={(next) => void navigate(`/project/${id}/${next}`)} />
       <div className="flex flex-1 items-center justify-end gap-3">
         <button type="button" className="flex items-center gap-2 rounded-[5px] border border-line bg-wash px-3 py-1 text-faint hover:text-ink" onClick={() => dispatch(interfaceActions.searchOpened(true))}>
-          Find anything <kbd className="font-body text-[13px] font-semibold text-ink">Ctrl K</kbd>
+          Find anything <kbd className="max-[1150px]:hidden font-body text-[13px] font-semibold text-ink">Ctrl K</kbd>
         </button>
         <button type="button" aria-label="Help" className="h-7 w-7 rounded-full border border-line bg-wash font-semibold" onClick={() => dispatch(interfaceActions.helpOpened(true))}>
           ?
@@ -48,7 +48,7 @@ function Path({ view, onGo }: { readonly view: ViewName; readonly onGo: (view: V
     <nav aria-label="The six views" className="flex items-center">
       {VIEWS.map((name, i) => (
         <span key={name} className="flex items-center">
-          {i > 0 && <span aria-hidden className="mx-2 w-4 border-t-2 border-dotted border-line" />}
+          {i > 0 && <span aria-hidden className="mx-2 w-4 border-t-2 max-[1150px]:mx-1 max-[1150px]:w-1.5 border-dotted border-line" />}
           <button
             type="button"
             aria-current={name === view ? 'page' : undefined}

@@ -109,6 +109,15 @@ export function fieldFrame(field: GeneratedScript['fields'][number], keep: { low
   return { columns, rows, levels, low, high, mean: sum / values.length };
 }
 
+/** Where an agent stands, or is drawn; nothing if it is not there. */
+export function placeOf(script: GeneratedScript, kind: number, number: number, layout: NetworkLayout | undefined): { kind: number; number: number; x: number; y: number }[] {
+  const population = script.populations[kind];
+  const slot = population?.slotOf(number) ?? -1;
+  if (!population || slot < 0) return [];
+  const laid = layout?.placeOf(kind, number);
+  return [{ kind, number, x: laid ? laid.x : population.x[slot]!, y: laid ? laid.y : population.y[slot]! }];
+}
+
 export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }, layout: NetworkLayout | undefined): OpenedAgent {
   const population = script.populations[wanted.kind]!;
   const slot = population.slotOf(wanted.number);

@@ -18,6 +18,8 @@ export interface LiveState {
   readonly zones: readonly ZoneFrame[];
   readonly story: Story | undefined;
   readonly draft: NetworkDraft | undefined;
+  /** Agents whose trails are drawn. */
+  readonly trailed: readonly { readonly kind: number; readonly number: number }[];
   readonly stepLimit: number;
   readonly seed: number;
   /** What was carried over when the run went on with a new text; absent if this text ran from the start. */
@@ -26,7 +28,7 @@ export interface LiveState {
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, draft: undefined, stepLimit: 0, seed: 1, wentOn: undefined, target: undefined };
+const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, draft: undefined, trailed: [], stepLimit: 0, seed: 1, wentOn: undefined, target: undefined };
 const SLOW = 150;
 /** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
 const PATIENCE = 4000;
@@ -244,6 +246,15 @@ export class LiveHandle {
 
   askWhy(): void {
     this.send({ is: 'why' });
+  }
+
+  /** Draws the trail of an agent from now on, or no more. */
+  trail(kind: number, number: number, isOn: boolean): void {
+    const others = this.state.trailed.filter((other) => other.kind !== kind || other.number !== number);
+    const agents = isOn ? [...others, { kind, number }] : others;
+    this.state = { ...this.state, trailed: agents };
+    this.send({ is: 'trail agents', agents });
+    this.changed();
   }
 
   closeAgent(): void {

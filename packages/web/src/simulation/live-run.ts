@@ -1,6 +1,6 @@
 import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot, StandingRun, Zones } from '@vole/core';
 import { actByHand, carryOver, compilePlan, handState, loadModel, ModelError, restoreHand, Run } from '@vole/core';
-import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
 import type { ActNote, Frame, Story, WatchReply, WatchRequest, WentOn } from './protocol.ts';
@@ -55,6 +55,7 @@ export class LiveRun {
   private sentRows = 0;
   private marks = new Map<string, { step: number; label: string }>();
   private opened: { kind: number; number: number } | undefined;
+  private trailed: readonly { kind: number; number: number }[] = [];
   private pageIsReady = true;
   private mustSend = false;
   private lastStepAt = 0;
@@ -112,6 +113,10 @@ export class LiveRun {
         return;
       case 'close agent':
         this.opened = undefined;
+        this.mustSend = true;
+        return;
+      case 'trail agents':
+        this.trailed = request.agents;
         this.mustSend = true;
         return;
       case 'list agents':
@@ -470,6 +475,7 @@ export class LiveRun {
       table: this.listed === undefined ? undefined : tableFrame(script, this.listed),
       off: [...script.off],
       agent: this.opened && openedAgent(script, plan, this.opened, this.layout),
+      trailed: this.trailed.flatMap(({ kind, number }) => placeOf(script, kind, number, this.layout)),
       refused: run.world.refused,
       stepsPerSecond: this.measured.rate,
       fromRow: this.sentRows,

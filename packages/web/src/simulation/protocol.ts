@@ -16,6 +16,8 @@ export type WatchRequest =
   | { readonly is: 'follow states'; readonly of: { readonly kind: number; readonly machine: number } | undefined }
   | { readonly is: 'open agent'; readonly kind: number; readonly number: number }
   | { readonly is: 'close agent' }
+  /** Agents whose places come with every frame, for their trails. */
+  | { readonly is: 'trail agents'; readonly agents: readonly { readonly kind: number; readonly number: number }[] }
   /** Sends all agents of a kind with every frame, or with none no more. */
   | { readonly is: 'list agents'; readonly kind: number | undefined }
   /** Tells what the opened agent went through in the step on show, and how it came to be so. */
@@ -147,6 +149,8 @@ export interface Frame {
   /** Lines of the order that are switched off. */
   readonly off: readonly number[];
   readonly agent?: OpenedAgent;
+  /** Where those are whose trails are drawn, as far as they are there. */
+  readonly trailed: readonly { readonly kind: number; readonly number: number; readonly x: number; readonly y: number }[];
   readonly refused: number;
   readonly stepsPerSecond: number;
   /** Rows from `fromRow` on, that the page does not have yet. */

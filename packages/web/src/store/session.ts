@@ -30,16 +30,17 @@ export async function openProject(row: ProjectRow): Promise<void> {
   await showStored(row.id);
 }
 
-export function checkNow(): void {
+/** @param goesOn whether this text is taken up by those who are there, whatever is chosen for edits in general */
+export function checkNow(goesOn = false): void {
   clearTimeout(checkTimer);
   const { project, watch } = store.getState();
-  live.load(project.text, watch.seed, watch.values, undefined, watch.goesOn);
+  live.load(project.text, watch.seed, watch.values, undefined, goesOn || watch.goesOn);
 }
 
 /** After a change of the text: check when typing pauses, then save. */
 export function textChanged(): void {
   clearTimeout(checkTimer);
-  checkTimer = setTimeout(checkNow, CHECK_PAUSE);
+  checkTimer = setTimeout(() => checkNow(), CHECK_PAUSE);
   saveSoon();
 }
 
@@ -48,6 +49,13 @@ export function changeText(text: string): void {
   if (text === store.getState().project.text) return;
   store.dispatch(projectActions.textReplaced(text));
   textChanged();
+}
+
+/** A part added while the run goes on: it is taken up by those who are there. */
+export function addWhileRunning(text: string): void {
+  store.dispatch(projectActions.textReplaced(text));
+  checkNow(true);
+  saveSoon();
 }
 
 export function saveSoon(): void {

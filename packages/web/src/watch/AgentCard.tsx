@@ -15,7 +15,7 @@ interface Props {
 
 /** All that the opened agent is at the step on show; its values can be set by hand. */
 export function AgentCard({ follows, onFollow }: Props) {
-  const { plan, frame } = useLive();
+  const { plan, frame, trailed } = useLive();
   const agent = frame?.agent;
   const dispatch = useAppDispatch();
   const space = agent && plan?.kinds[agent.kind]?.space;
@@ -25,6 +25,7 @@ export function AgentCard({ follows, onFollow }: Props) {
   }, [dispatch, space, agent?.kind, agent?.number]);
   if (!plan || !agent) return null;
   const kind = plan.kinds[agent.kind]!;
+  const isTrailed = trailed.some((other) => other.kind === agent.kind && other.number === agent.number);
   const ground = plan.spaces[kind.space];
   return (
     <Card title={`${kind.name} ${agent.number}`} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
@@ -58,6 +59,7 @@ export function AgentCard({ follows, onFollow }: Props) {
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">
           {ground && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
+          <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={isTrailed} onChange={() => live.trail(agent.kind, agent.number, !isTrailed)} /> keep its trail</label>
           <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
           {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
         </p>

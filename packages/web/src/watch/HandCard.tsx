@@ -1,7 +1,11 @@
 import type { HandAct, Plan } from '@vole/core';
+import { addToModel } from '@vole/core';
+import { useEffect, useState } from 'react';
 import { live, runAgainWithActs, useLive } from '../simulation/live-handle.ts';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { stepWords } from '../ribbon/time-axis.ts';
+import { addWhileRunning } from '../store/session.ts';
+import { store } from '../store/store.ts';
 import { actWords, orderLineName } from './act-words.ts';
 
 /** What a click or a drag on the space does. */
@@ -64,7 +68,16 @@ interface Props {
 export function HandCard({ tool, onTool, brush, onBrush }: Props) {
   const { plan, acts } = useLive();
   const shown = useShownSpace();
+  const [wanted, setWanted] = useState<string>();
+  const added = wanted === undefined ? -1 : (plan?.zones.findIndex(({ name }) => name === wanted) ?? -1);
+  // The wall that was added to the text is what the hand paints, as soon as the run knows it.
+  useEffect(() => {
+    if (added < 0) return;
+    setWanted(undefined);
+    onTool({ is: 'paint', zone: added, inside: true });
+  }, [added, onTool]);
   if (!plan) return null;
+  const space = plan.spaces[shown];
   const tools = toolsOf(plan, shown);
   const chosen = tools.findIndex((other) => JSON.stringify(other.tool) === JSON.stringify(tool));
   return (
@@ -78,6 +91,9 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
           <label> with a brush of <input type="number" min={0} step="any" className="word w-16" value={brush} onChange={(event) => onBrush(Math.max(0, Number(event.target.value)))} /> {plan.spaces[shown]?.unitLabel}</label>
         )}
       </p>
+      {space && !plan.zones.some((zone) => zone.obstacle && zone.space === shown) && (
+        <button type="button" className="link mt-1" onClick={() => setWanted(addWall(space.name))}>add a wall to paint</button>
+      )}
       {acts.length > 0 && (
         <>
           <ol aria-label="Done by hand" className="mt-2 max-h-32 overflow-auto">
@@ -93,6 +109,15 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
       )}
     </div>
   );
+}
+
+/** Adds an empty obstacle to the text; the run goes on with it. Gives its name. */
+function addWall(space: string): string {
+  const { text } = store.getState().project;
+  let name = 'Wall';
+  for (let i = 2; new RegExp(`\\b${name}\\b`, 'i').test(text); i++) name = `Wall_${i}`;
+  addWhileRunning(addToModel(text, { parts: [`obstacle ${name} on ${space}   "painted by hand"`] }));
+  return name;
 }
 
 /** The lines of the order, each of which can be switched off while the run goes on. */

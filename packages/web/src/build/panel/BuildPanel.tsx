@@ -10,7 +10,7 @@ import { PlanPanel } from './PlanPanel.tsx';
 import { StatesPanel } from './StatesPanel.tsx';
 import { TextChanges } from './TextChanges.tsx';
 
-const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', shelf: 'Behaviours' } as const;
+const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', shelf: 'Shelf' } as const;
 export type PanelPage = keyof typeof PAGES;
 
 interface Props {
@@ -33,7 +33,7 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
   }, [wanted, followed, page]);
   return (
     <div className="flex max-h-[58%] min-h-0 flex-col bg-sheet">
-      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap gap-x-4 border-y border-line px-4 pt-1.5">
+      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap justify-between gap-x-2.5 border-y border-line px-4 pt-1.5 text-[15px]">
         {(Object.keys(PAGES) as PanelPage[]).map((name) => (
           <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>
         ))}

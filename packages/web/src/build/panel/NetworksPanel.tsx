@@ -42,21 +42,23 @@ function Facts({ draft, from, to }: { readonly draft: NetworkDraft; readonly fro
   ];
   return (
     <>
-      <dl className="mt-1.5 grid grid-cols-[auto_1fr_auto_1fr] gap-x-2.5" data-testid="network-facts">
-        {facts.map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className="text-faint">{name}</dt>
-            <dd className="font-semibold">{value}</dd>
-          </div>
-        ))}
-      </dl>
-      {x.length > 0 ? <Drawing draft={draft} /> : <p className="mt-1.5 text-faint">Too many to be drawn apart; the measures are of all of them.</p>}
+      <div className="mt-1.5 flex flex-wrap items-start gap-x-5">
+        <dl className="grid grid-cols-[auto_auto] gap-x-2.5" data-testid="network-facts">
+          {facts.map(([name, value]) => (
+            <div key={name} className="contents">
+              <dt className="text-faint">{name}</dt>
+              <dd className="font-semibold">{value}</dd>
+            </div>
+          ))}
+        </dl>
+        {x.length > 0 ? <Drawing draft={draft} /> : <p className="max-w-48 text-faint">Too many to be drawn apart; the measures are of all of them.</p>}
+      </div>
       <Bars title="Ties of an agent" values={Array.from(degrees)} unit="ties" />
     </>
   );
 }
 
-const SIDE = 300;
+const SIDE = 230;
 const EDGE = 10;
 
 /** Agents as dots, larger with more ties. */
@@ -89,5 +91,5 @@ function Drawing({ draft }: { readonly draft: NetworkDraft }) {
       context.fill();
     }
   }, [draft, theme]);
-  return <canvas ref={canvas} width={SIDE} height={SIDE} role="img" aria-label="The network drawn: agents as dots, ties as lines" className="mt-1.5 max-w-full" />;
+  return <canvas ref={canvas} width={SIDE} height={SIDE} role="img" aria-label="The network drawn: agents as dots, ties as lines" className="max-w-full" />;
 }
