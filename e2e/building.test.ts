@@ -1,9 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
-import { modelText, openStage, stepOf } from './stage.ts';
+import { countIn, modelText, openProject, openStage, putIn, stepOf } from './stage.ts';
 
 /** Longer tasks in Build and Watch, done as a person does them, and what programs that read pages aloud find. */
 
@@ -15,29 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => stage.close());
 
-async function opened(project?: string): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
-  const { context, page, problems } = await stage.visitor();
-  await page.goto(stage.url);
-  await page.getByTestId('now').waitFor();
-  if (project) {
-    await page.goto(`${stage.url}/projects`);
-    await page.getByRole('button', { name: new RegExp(`^${project}`) }).first().click();
-    await page.getByTestId('now').waitFor();
-  }
-  return { page, problems, close: () => context.close() };
-}
-
-async function putIn(page: Page, purpose: string, name: RegExp): Promise<void> {
-  await page.getByRole('radio', { name: purpose, exact: true }).click();
-  await page.getByRole('button', { name }).click();
-  await page.getByRole('img', { name: /^A small run/ }).waitFor();
-  await page.getByRole('button', { name: 'Put it into the text' }).click();
-}
-
-async function countIn(page: Page, name: RegExp): Promise<number> {
-  const cells = await page.getByTestId('key').getByRole('row', { name }).getByRole('cell').allInnerTexts();
-  return Number(cells[2]!.replace(/\D/g, ''));
-}
+const opened = (project?: string) => openProject(stage, project);
 
 describe('Build', () => {
   it('builds animals that move, eat, breed and die from the shelf alone, without typing', async () => {

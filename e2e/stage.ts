@@ -97,3 +97,30 @@ export async function modelText(page: Page): Promise<string> {
       }),
   );
 }
+
+/** A visitor with the demo, or with an example or a new project. */
+export async function openProject(stage: Stage, project?: string): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  if (project) {
+    await page.goto(`${stage.url}/projects`);
+    await page.getByRole('button', { name: new RegExp(`^${project}`) }).first().click();
+    await page.getByTestId('now').waitFor();
+  }
+  return { page, problems, close: () => context.close() };
+}
+
+/** Puts a part of the shelf into the text. */
+export async function putIn(page: Page, purpose: string, name: RegExp): Promise<void> {
+  await page.getByRole('radio', { name: purpose, exact: true }).click();
+  await page.getByRole('button', { name }).click();
+  await page.getByRole('img', { name: /^A small run/ }).waitFor();
+  await page.getByRole('button', { name: 'Put it into the text' }).click();
+}
+
+/** How many there are, by the key. */
+export async function countIn(page: Page, name: RegExp): Promise<number> {
+  const cells = await page.getByTestId('key').getByRole('row', { name }).getByRole('cell').allInnerTexts();
+  return Number(cells[2]!.replace(/\D/g, ''));
+}

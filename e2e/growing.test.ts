@@ -1,0 +1,198 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { countIn, modelText, openProject, openStage, putIn, stepOf, writeModel } from './stage.ts';
+
+/** Models that grow while they run: two kinds from nothing, text taken up by those who are there, names, networks, several spaces, charts. */
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+async function cursorAfter(page: Page, part: string, words: string): Promise<void> {
+  await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: new RegExp(`^${part}`) }).first().click();
+  await page.locator('.cm-line', { hasText: words }).first().click();
+  await page.keyboard.press('End');
+}
+
+/** Pauses, and gives the step at which the run has come to rest. */
+async function pausedAt(page: Page): Promise<number> {
+  await page.getByRole('button', { name: 'Pause' }).click();
+  let last = -1;
+  await expect.poll(async () => {
+    const before = last;
+    last = await stepOf(page);
+    return last === before;
+  }, { interval: 300 }).toBe(true);
+  return last;
+}
+
+describe('a model', () => {
+  it('of two kinds is built from nothing: the shelf, a second kind typed, a repair, and the hunt between them', async () => {
+    const { page, problems, close } = await openProject(stage, 'New project');
+    await page.getByRole('tab', { name: 'Shelf' }).click();
+    await putIn(page, 'Eating', /^Graze/);
+    await putIn(page, 'Breeding', /^Breed when fed/);
+    await putIn(page, 'Dying', /^Starve/);
+    // The second kind is typed under the first part that stands at the margin again.
+    await page.getByLabel('Model text').click();
+    await page.keyboard.press('Control+End');
+    await page.keyboard.insertText('\nagent Owl\n  start 4 anywhere\n');
+    await expect.poll(() => page.getByTestId('findings').innerText()).toContain('to look at');
+    await page.getByRole('button', { name: /show Owl|Draw/ }).first().click();
+    await expect.poll(() => modelText(page)).toMatch(/show Owl/);
+    await page.getByRole('radio', { name: 'Moving', exact: true }).click();
+    await page.getByRole('button', { name: /^Wander/ }).click();
+    await page.getByRole('tabpanel').getByRole('combobox').first().selectOption('Owl');
+    await page.getByRole('button', { name: 'Put it into the text' }).click();
+    await page.getByRole('radio', { name: 'Eating', exact: true }).click();
+    await page.getByRole('button', { name: /^Hunt/ }).click();
+    const kinds = page.getByRole('tabpanel').getByRole('combobox');
+    await kinds.nth(0).selectOption('Owl');
+    await kinds.nth(1).selectOption('Vole');
+    await page.getByRole('button', { name: 'Put it into the text' }).click();
+    await expect.poll(() => page.getByTestId('findings').innerText()).not.toContain('to mend');
+    const text = await modelText(page);
+    for (const piece of ['agent Vole', 'agent Owl', 'behaviour graze', 'behaviour breed', 'hunt']) expect(text).toContain(piece);
+    await page.getByRole('tab', { name: 'The run' }).click();
+    await page.getByRole('radio', { name: 'all it can' }).click();
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(40);
+    expect(await countIn(page, /Owl/)).toBeGreaterThan(0);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('that is edited while it runs goes on with who is there, says what began anew, and starts anew when told to', async () => {
+    const { page, problems, close } = await openProject(stage);
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(20);
+    const step = await pausedAt(page);
+    const voles = await countIn(page, /Adult/);
+    await page.getByLabel('When the text changes').selectOption('on');
+    await cursorAfter(page, 'Kestrel', 'start kestrels anywhere');
+    await page.keyboard.insertText('\n  has hunger = uniform(2, 3)');
+    await page.getByRole('tab', { name: 'The run' }).click();
+    await page.getByTestId('went-on').getByText(`From step ${step} on`).waitFor();
+    expect(await page.getByTestId('went-on').innerText()).toMatch(/Carried over: \d+ Vole, \d+ Kestrel.*Anew: hunger of Kestrel \(first values\)/);
+    expect(await stepOf(page)).toBe(step);
+    expect(await countIn(page, /Adult/)).toBe(voles);
+    // The ribbon goes back to the edit, no further.
+    await page.getByRole('slider', { name: /Reading line/ }).focus();
+    await page.keyboard.press('ArrowLeft');
+    await page.waitForTimeout(300);
+    expect(await stepOf(page)).toBe(step);
+    await page.getByLabel('When the text changes').selectOption('anew');
+    await cursorAfter(page, 'Kestrel', 'has hunger');
+    await page.keyboard.press('Backspace');
+    await page.keyboard.type(')');
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.type('.5');
+    await expect.poll(() => stepOf(page)).toBeLessThan(step);
+    await page.getByRole('tab', { name: 'The run' }).click();
+    expect(await page.getByTestId('went-on').count()).toBe(0);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('has its names completed in scope and changed everywhere, each as one step of undo', async () => {
+    const { page, problems, close } = await openProject(stage);
+    await cursorAfter(page, 'forage', 'move by 1.5 m');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('if life is ', { delay: 20 });
+    const offers = page.locator('.cm-tooltip-autocomplete .cm-completionLabel');
+    await expect.poll(() => offers.allInnerTexts()).toEqual(['Pup', 'Adult', 'Nesting']);
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => modelText(page)).toContain('if life is Adult');
+    for (let i = 0; i < 8 && (await modelText(page)).includes('if life'); i++) await page.keyboard.press('Control+z');
+    await cursorAfter(page, 'Vole', 'has energy');
+    await page.locator('.cm-line', { hasText: 'has energy' }).getByText('energy').click();
+    await page.getByRole('button', { name: 'rename energy' }).click();
+    const form = page.getByRole('form', { name: 'Rename everywhere' });
+    await form.getByLabel('New name').fill('sex');
+    await form.getByRole('alert').getByText('stands in the text already').waitFor();
+    await form.getByLabel('New name').fill('vigour');
+    await form.getByRole('button', { name: 'rename', exact: true }).click();
+    await expect.poll(() => modelText(page)).toContain('vigour += eaten');
+    expect(await modelText(page)).not.toMatch(/\benergy\b/);
+    expect(await page.getByTestId('findings').innerText()).not.toContain('to mend');
+    await page.getByLabel('Model text').focus();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => modelText(page)).toContain('energy += eaten');
+    await cursorAfter(page, 'life: Pup, Adult, Nesting', 'after 21 days');
+    await page.locator('.cm-line', { hasText: 'after 21 days' }).getByText('after').hover();
+    await page.locator('.vole-hover').getByText(/^States: /).waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('shows its networks as drafts, before any step', async () => {
+    const { page, problems, close } = await openProject(stage, 'Alarm relay');
+    await page.getByRole('tab', { name: 'Networks' }).click();
+    const facts = page.getByTestId('network-facts');
+    await facts.waitFor();
+    const first = await facts.innerText();
+    expect(first).toMatch(/Vole\s+400\s+ties\s+\d+\s+components\s+\d+/);
+    await page.getByRole('img', { name: /^The network drawn/ }).waitFor();
+    await page.getByRole('button', { name: 'another draft' }).click();
+    await expect.poll(() => facts.innerText()).not.toBe(first);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('with several spaces shows one at a time, with its own kinds and tools', async () => {
+    const { page, problems, close } = await openProject(stage, 'New project');
+    const reference = readFileSync(new URL('../docs/language.md', import.meta.url), 'utf8');
+    await writeModel(page, /```vole\n(model Burrow and meadow[\s\S]*?)```/.exec(reference)![1]!);
+    await expect.poll(() => page.getByTestId('findings').innerText()).toBe('The text is right.');
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    const tools = async (): Promise<string[]> => (await page.getByLabel('What a click does').getByRole('option').allInnerTexts()).filter((words) => words.startsWith('places'));
+    await expect.poll(tools).toEqual(['places a Forager']);
+    await page.getByLabel('Space on show').selectOption('Burrow');
+    await expect.poll(tools).toEqual(['places a Nurse']);
+    // Whoever is opened from the table is brought into the picture.
+    await page.getByRole('button', { name: 'Table' }).click();
+    await page.getByRole('table').last().getByRole('button').last().click();
+    await expect.poll(() => page.getByLabel('Space on show').inputValue()).toBe('0');
+    await page.getByTestId('agent').getByText('on Meadow').waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('has charts that are read as tables and with lines joined', async () => {
+    const { page, problems, close } = await openProject(stage);
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(10);
+    await pausedAt(page);
+    const chart = page.getByRole('figure', { name: 'Population' });
+    await chart.getByText('ways to read it').click();
+    await chart.getByLabel('voles').check();
+    await chart.getByLabel('nests').check();
+    await chart.getByText(/^voles \+ nests \d/).waitFor();
+    await chart.getByRole('button', { name: 'table' }).click();
+    const [newest] = await chart.getByRole('region', { name: 'The chart as a table' }).getByRole('row').nth(1).allInnerTexts();
+    expect(Number(newest!.split(/\s+/)[0])).toBe(await stepOf(page));
+    await chart.getByRole('region').getByRole('button').nth(4).click();
+    await expect.poll(() => stepOf(page)).toBe(Number(newest!.split(/\s+/)[0]) - 4);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it.each([1024, 1280, 1920, 2560])('fits a window %i wide, in every view', async (width) => {
+    const { page, problems, close } = await openProject(stage);
+    await page.setViewportSize({ width, height: 800 });
+    for (const view of ['Build', 'Watch', 'Repeat', 'Vary', 'Match', 'Tell']) {
+      await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
+      await page.getByRole('region', { name: 'Ribbon' }).waitFor({ timeout: 5000 }).catch(() => { throw new Error(`no ribbon in ${view}: ${problems.join()}`); });
+      const { over, tall } = await page.evaluate(() => ({
+        over: document.documentElement.scrollWidth - innerWidth,
+        tall: [...document.querySelectorAll('.btn, .btn-strong')].filter((button) => button.getBoundingClientRect().height > 44).length,
+      }));
+      expect({ view, over, tall }).toEqual({ view, over: 0, tall: 0 });
+    }
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
