@@ -52,7 +52,7 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
     onRead(Math.max(0, Math.min(lastStep, reading + by)));
   };
   return (
-    <section aria-label="Ribbon" className="shrink-0 border-t border-line bg-sheet px-4 pt-1.5 pb-1">
+    <section aria-label="Ribbon" className="shrink-0 overflow-x-clip border-t border-line bg-sheet px-4 pt-1.5 pb-1">
       <div className="flex h-9 items-center gap-4 max-[1150px]:gap-2">
         <div className="flex min-w-0 flex-1 items-center gap-3">{left}</div>
         <div className="shrink-0">{middle}</div>

@@ -121,7 +121,7 @@ export function placeOf(script: GeneratedScript, kind: number, number: number, l
 export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }, layout: NetworkLayout | undefined): OpenedAgent {
   const population = script.populations[wanted.kind]!;
   const slot = population.slotOf(wanted.number);
-  if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [] };
+  if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [], ties: [] };
   const laid = layout?.placeOf(wanted.kind, wanted.number);
   return {
     ...wanted,
@@ -135,5 +135,19 @@ export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind:
       const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter((time) => time > 0);
       return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
+    ties: tiesOf(script, wanted.kind, slot),
   };
+}
+
+/** Others that are named of an agent's ties, in each network. */
+const MOST_NAMED = 30;
+
+function tiesOf(script: GeneratedScript, kind: number, slot: number): OpenedAgent['ties'] {
+  return script.networks.flatMap(({ from, to, rows }, network) => {
+    if (kind !== from && kind !== to) return [];
+    // A network of one kind without a direction keeps all in one side; else who ties has the first, who is tied the second.
+    const sides = rows.map((row, side) => ({ row, other: side === 0 ? to : from })).filter((_, side) => rows.length === 1 || (side === 0 ? kind === from : kind === to));
+    const others = sides.flatMap(({ row, other }) => Array.from({ length: row.length[slot] ?? 0 }, (_, i) => ({ kind: other, number: script.populations[other]!.number[row.other[row.start[slot]! + i]!]! })));
+    return [{ network, count: others.length, others: others.slice(0, MOST_NAMED) }];
+  });
 }

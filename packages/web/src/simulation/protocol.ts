@@ -57,6 +57,8 @@ export interface OpenedAgent {
   readonly direction: number;
   readonly attributes: readonly number[];
   readonly states: readonly { readonly state: number; readonly due: number | undefined }[];
+  /** Of each network that the kind is in: how many ties, and to whom the first of them lead. */
+  readonly ties: readonly { readonly network: number; readonly count: number; readonly others: readonly { readonly kind: number; readonly number: number }[] }[];
 }
 
 /** What an agent went through in a step, and its last steps before it. */

@@ -56,6 +56,19 @@ export function AgentCard({ follows, onFollow }: Props) {
           )}
         </dl>
       )}
+      {!agent.gone && agent.ties.length > 0 && (
+        <ul className="mt-1.5" aria-label="Ties">
+          {agent.ties.map(({ network, count, others }) => (
+            <li key={network}>
+              <span className="text-faint">{plan.networks[network]!.name}</span> {count === 0 ? 'no ties' : `${count}: `}
+              {others.map((other, i) => (
+                <span key={i}>{i > 0 && ', '}<button type="button" className="link" onClick={() => live.openAgent(other.kind, other.number)}>{plan.kinds[other.kind]!.name} {other.number}</button></span>
+              ))}
+              {count > others.length && ' ...'}
+            </li>
+          ))}
+        </ul>
+      )}
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">
           {ground && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}

@@ -24,7 +24,8 @@ describe('formulas and draws tried out', () => {
     expect([risk.inputs, risk.problem]).toEqual([['owls', 'out'], undefined]);
     expect(risk.at({ owls: 3, out: 1 })).toBeCloseTo(1 - Math.exp(-3), 12);
     expect(risk.at({ owls: 3, out: 1, fear: 0 })).toBe(0);
-    expect(risk.parameters).toEqual([{ name: 'fear', value: 2, unit: '' }, { name: 'reach', value: 4, unit: 'm' }]);
+    expect(risk.parameters).toEqual([{ name: 'fear', value: 2, unit: '' }]);
+    expect(formulaOf(TEXT, 'far / reach', [{ name: 'far', value: '8 m' }]).parameters).toEqual([{ name: 'reach', value: 4, unit: 'm' }]);
     expect(formulaOf(TEXT, 'fear * energy', []).at({ energy: 5 })).toBe(10);
   });
 

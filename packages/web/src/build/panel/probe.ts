@@ -46,6 +46,7 @@ export interface Formula {
 }
 
 const NO_VALUE = (): number => NaN;
+const VALUE = 'value_of_the_formula';
 
 /**
  * An expression of the model as a function of what it leaves open: names that nothing declares become its inputs.
@@ -56,10 +57,10 @@ export function formulaOf(text: string, expression: string, inputs: readonly Inp
   const names: string[] = [];
   for (let i = 0; i <= MOST_INPUTS; i++) {
     const written = names.map((name) => `parameter ${name} = ${inputs.find((input) => input.name === name)?.value ?? '1'}`);
-    const little = `model Formula\n${kept}\n${written.join('\n')}\nmeasure value_of_the_formula = ${expression}\n`;
+    const little = `model Formula\n${kept}\n${written.join('\n')}\nmeasure ${VALUE} = ${expression}\n`;
     const { loaded, diagnostics } = loadModel(little);
-    if (loaded) return { inputs: names, parameters: parametersOf(loaded.plan.parameters, names), at: evaluator(loaded.plan) };
-    const unknown = diagnostics.find((d) => d.code === 'name/unknown' && d.span.start >= little.lastIndexOf('measure value_of_the_formula'));
+    if (loaded) return { inputs: names, parameters: parametersOf(loaded.plan, names), at: evaluator(loaded.plan) };
+    const unknown = diagnostics.find((d) => d.code === 'name/unknown' && d.span.start >= little.lastIndexOf(`measure ${VALUE}`));
     const name = unknown && little.slice(unknown.span.start, unknown.span.end);
     if (!name || !/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || names.includes(name)) return { inputs: names, parameters: [], problem: problemOf(diagnostics), at: NO_VALUE };
     names.push(name);
@@ -74,12 +75,15 @@ function problemOf(diagnostics: readonly Diagnostic[]): string {
 
 type Plan = NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'];
 
-function parametersOf(parameters: Plan['parameters'], inputs: readonly string[]): Formula['parameters'] {
-  return parameters.filter((p) => p.type === 'number' && !inputs.includes(p.name)).map((p) => ({ name: p.name, value: p.value / p.unitFactor, unit: p.unitLabel }));
+/** The parameters that the expression reads, itself or through formulas. */
+function parametersOf({ parameters, measures }: Plan, inputs: readonly string[]): Formula['parameters'] {
+  const body = JSON.stringify(measures.find(({ name }) => name === VALUE)!.body);
+  const isRead = (index: number): boolean => body.includes(`{"op":"parameter","index":${index}}`);
+  return parameters.filter((p, i) => p.type === 'number' && !inputs.includes(p.name) && isRead(i)).map((p) => ({ name: p.name, value: p.value / p.unitFactor, unit: p.unitLabel }));
 }
 
 function evaluator(plan: Plan): Formula['at'] {
-  const measure = plan.measures.findIndex(({ name }) => name === 'value_of_the_formula');
+  const measure = plan.measures.findIndex(({ name }) => name === VALUE);
   return (values) => {
     const numbers = plan.parameters.map((p) => (values[p.name] === undefined ? p.value : values[p.name]! * p.unitFactor));
     try {

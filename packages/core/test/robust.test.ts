@@ -1,0 +1,124 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { applyEdits } from '../src/diagnostics.ts';
+import { formatModel, loadModel } from '../src/index.ts';
+import { Stream } from '../src/engine/random/stream.ts';
+import { checkModel } from '../src/language/checker.ts';
+import { lex } from '../src/language/lexer.ts';
+import { CONSTRUCT_MODELS } from './construct-models.ts';
+
+/** Whatever is typed: the checker answers with findings that lie in the text, repairs that can be applied, and never with a crash. */
+
+const EXAMPLES = new URL('../../../examples/', import.meta.url);
+const TEXTS = [
+  ...readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole')).map((name) => readFileSync(new URL(name, EXAMPLES), 'utf8')),
+  ...CONSTRUCT_MODELS.map(([, text]) => text),
+];
+const SPARE = ['(', ')', ':', ',', '.', '=', '+', '0', '3 m', '20 %', 'yes', 'it', 'self', 'here', 'nobody', 'count', 'within', 'where', 'of', 'by', 'with', 'if', 'then', 'else', 'agent', 'field', 'states', 'order', '\n', '\n  ', '"', '#'];
+
+class Typist {
+  private readonly luck: Stream;
+
+  constructor(seed: number) {
+    this.luck = Stream.of(seed, 0, 0);
+  }
+
+  below(n: number): number {
+    return Math.floor((this.luck.word() / 4294967296) * n);
+  }
+
+  /** A text with one to four slips of the hand: something left out, doubled, swapped, mistyped or put in. */
+  slip(text: string): string {
+    let typed = text;
+    for (let i = 0, n = 1 + this.below(4); i < n; i++) typed = this.once(typed);
+    return typed;
+  }
+
+  private once(text: string): string {
+    const tokens = lex(text).tokens.filter(({ span }) => span.end > span.start);
+    if (tokens.length === 0) return text;
+    const { span } = tokens[this.below(tokens.length)]!;
+    const piece = text.slice(span.start, span.end);
+    const put = (words: string): string => text.slice(0, span.start) + words + text.slice(span.end);
+    switch (this.below(7)) {
+      case 0:
+        return put('');
+      case 1:
+        return put(`${piece} ${piece}`);
+      case 2:
+        return put(SPARE[this.below(SPARE.length)]!);
+      case 3: {
+        const other = tokens[this.below(tokens.length)]!;
+        return put(text.slice(other.span.start, other.span.end));
+      }
+      case 4:
+        return put(piece.slice(0, -1) + String.fromCharCode(97 + this.below(26)));
+      case 5: {
+        const lines = text.split('\n');
+        lines.splice(this.below(lines.length), 1);
+        return lines.join('\n');
+      }
+      default: {
+        const lines = text.split('\n');
+        const at = this.below(lines.length);
+        lines[at] = this.below(2) === 0 ? `  ${lines[at]}` : lines[at]!.replace(/^ {2}/, '');
+        return lines.join('\n');
+      }
+    }
+  }
+}
+
+describe('a text with slips of the hand', () => {
+  it('is answered with findings that lie in it and say something, in 700 cases', () => {
+    let wrong = 0;
+    for (let seed = 1; seed <= 700; seed++) {
+      const typist = new Typist(seed);
+      const text = typist.slip(TEXTS[seed % TEXTS.length]!);
+      const { diagnostics } = checkModel(text);
+      for (const { span, message, code, fixes } of diagnostics) {
+        expect(span.start >= 0 && span.start <= span.end && span.end <= text.length, `${code} of ${seed}`).toBe(true);
+        expect(message.length, `${code} of ${seed}`).toBeGreaterThan(12);
+        expect(`${message} ${code}`, `of ${seed}`).not.toMatch(/undefined|NaN|\[object/);
+        for (const { label, edits } of fixes ?? []) {
+          expect(label.length).toBeGreaterThan(3);
+          for (const edit of edits) expect(edit.span.start >= 0 && edit.span.end <= text.length, `${code} of ${seed}`).toBe(true);
+        }
+      }
+      if (diagnostics.some((d) => d.severity === 'error')) wrong++;
+    }
+    // Most slips are mistakes; if hardly any were, the typist would be asleep.
+    expect(wrong).toBeGreaterThan(350);
+  });
+
+  it('is loaded without a crash, right or wrong, and put into the usual layout without one', () => {
+    for (let seed = 1; seed <= 250; seed++) {
+      const text = new Typist(seed + 5000).slip(TEXTS[seed % TEXTS.length]!);
+      const { loaded, diagnostics } = loadModel(text);
+      expect(loaded === undefined).toBe(diagnostics.some((d) => d.severity === 'error'));
+      const formatted = formatModel(text);
+      if (loaded) expect(loadModel(formatted).loaded, `layout of ${seed}`).toBeDefined();
+    }
+  });
+
+  it('has repairs that lead on: applied one after another they end, and do no harm', () => {
+    let mended = 0;
+    let offered = 0;
+    for (let seed = 1; seed <= 250; seed++) {
+      let text = new Typist(seed + 9000).slip(TEXTS[seed % TEXTS.length]!);
+      const errorsOf = (): readonly { readonly code: string; readonly fixes?: readonly { readonly edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[] }[] }[] =>
+        checkModel(text).diagnostics.filter((d) => d.severity === 'error');
+      const before = errorsOf().length;
+      if (before === 0 || !errorsOf().some((d) => d.fixes?.length)) continue;
+      offered++;
+      for (let i = 0; i < 8; i++) {
+        const next = errorsOf().find((d) => d.fixes?.length);
+        if (!next) break;
+        text = applyEdits(text, next.fixes![0]!.edits);
+      }
+      expect(text.length).toBeGreaterThan(0);
+      if (errorsOf().length < before) mended++;
+    }
+    expect(offered).toBeGreaterThan(40);
+    expect(mended / offered).toBeGreaterThan(0.6);
+  });
+});
