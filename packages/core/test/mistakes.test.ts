@@ -86,6 +86,9 @@ const MISTAKES: readonly Mistake[] = [
   { name: 'a summary read by a measure', parts: 'measure v = count Vole\nsummary top = max of v\nmeasure m = top + 1\n', code: 'name/summary', piece: 'top', says: /only checks can read it/ },
   { name: 'a record of what is no kind', parts: 'record Voles: energy\n', code: 'name/record', piece: 'Voles', says: /neither a kind nor an interaction/, mends: true },
   { name: 'streets, which are still to come', parts: 'space Lanes: map from "lanes.geojson"\n', code: 'language/not-yet', piece: 'map', says: /part of the language but not of this version/ },
+  { name: 'a state with states inside as a value', parts: 'agent Shrew\n  start 3 anywhere\n  states s\n    Up\n      High\n      Low\n    Down\n  behaviour go\n    s = if chance(0.5) then Up else Down\n', code: 'type/group', piece: 'Up', says: /states inside.*one of High, Low/, mends: true },
+  { name: 'a state with states inside counted out exactly', parts: 'agent Shrew\n  start 3 anywhere\n  states s\n    start 2 of Up, rest Down\n    Up\n      High\n      Low\n    Down\n', code: 'type/group', piece: 'Up', says: /states inside/, mends: true },
+  { name: 'a word set in a check where a length belongs', parts: 'measure crowd = count Vole\ncheck Odd\n  with sight = yes, over 3 seeds for 5 days\n  expect max of crowd > 0 in every run\n', code: 'type/expected', piece: 'yes', says: /length/ },
 ];
 
 function textOf({ lines = 'energy += 0.1', parts = '' }: Mistake): string {

@@ -24,9 +24,14 @@ export class ExpressionChecker {
     this.queries = new QueryChecker(env, this);
   }
 
-  /** @param expected a type that the place suggests; the words of a choice are looked up in it first (D12) */
-  check(expr: Ast.Expr, context: Context, expected?: Type): Type {
+  /**
+   * @param expected a type that the place suggests; the words of a choice are looked up in it first (D12)
+   * @param takesGroup whether a state with states inside may stand here: where it is compared with, or entered
+   */
+  check(expr: Ast.Expr, context: Context, expected?: Type, takesGroup = false): Type {
     const type = this.infer(expr, context, expected);
+    const ref = this.env.refs.get(expr);
+    if (ref?.is === 'group' && !takesGroup) this.env.report(say.groupIsNoValue(expr.span, ref.group.name, ref.group.members.map((member) => (type.is === 'choice' ? type.options[member]! : ''))));
     this.env.types.set(expr, type);
     return type;
   }
@@ -249,7 +254,7 @@ export class ExpressionChecker {
   }
 
   private comparison(expr: Ast.ExprOf<'binary'>, left: Type, context: Context): Type {
-    const right = this.check(expr.right, context, left);
+    const right = this.check(expr.right, context, left, true);
     if (left.is === 'unknown' || right.is === 'unknown') return YESNO;
     if (left.is === 'number' && right.is === 'number') this.agree(expr, left.dim, right.dim);
     else if (!comparable(left, right)) {
@@ -296,7 +301,7 @@ export class ExpressionChecker {
     const query = expr.query ?? this.listQuery(expr, context);
     if (query) return this.queries.oneOfQuery(expr, query, left, context);
     for (const option of expr.options) {
-      const type = this.check(option, context, left);
+      const type = this.check(option, context, left, true);
       const fits = type.is === 'unknown' || left.is === 'unknown' || comparable(left, type);
       if (!fits) this.env.report(say.notComparable(option.span, capital(sayType(left)), sayType(type)));
       else if (left.is === 'number' && type.is === 'number') this.agree(option, left.dim, type.dim);

@@ -106,7 +106,8 @@ export class QueryChecker {
       case 'list': {
         const { type } = head.attribute;
         if (type.is !== 'list') return UNKNOWN;
-        return type.of === 'agents' ? { is: 'agent', kind: type.kind! } : type.of === 'places' ? { is: 'place', space: type.space } : number(type.dim ?? PLAIN);
+        if (type.of === 'agents') return type.kind === undefined ? UNKNOWN : { is: 'agent', kind: type.kind };
+        return type.of === 'places' ? { is: 'place', space: type.space } : number(type.dim ?? PLAIN);
       }
     }
   }

@@ -171,8 +171,9 @@ export class StatementChecker {
     }
     if (held.of === 'places') this.e.sameSpace(statement.value, found, held.space ? this.env.spaces.get(held.space.toLowerCase()) : undefined);
     const fits = held.of === 'places' ? found.is === 'place' || found.is === 'agent' : held.of === 'agents' && found.is === 'agent' && found.kind === held.kind;
-    if (fits || found.is === 'unknown') return;
-    this.env.report(say.wrongType(statement.value.span, held.of === 'agents' ? `A ${held.kind}` : held.of === 'numbers' ? 'A number' : 'A place', sayType(found)));
+    if (fits || found.is === 'unknown' || (held.of === 'agents' && held.kind === undefined)) return;
+    const wanted = held.of === 'agents' ? capitalType({ is: 'agent', kind: held.kind! }) : held.of === 'numbers' ? 'A number' : 'A place';
+    this.env.report(say.wrongType(statement.value.span, wanted, sayType(found)));
   }
 
   private widenTally(tally: TallySymbol, dim: Dimension | undefined, statement: Ast.Statement): void {
@@ -318,7 +319,7 @@ export class StatementChecker {
     const { target, op, value } = statement;
     const held = this.e.check(target, context);
     const ref = this.env.refs.get(target);
-    const found = this.e.check(value, context, held);
+    const found = this.e.check(value, context, held, ref?.is === 'machine');
     if (target.is === 'path' && (ref?.is === 'parameter' || ref?.is === 'measure' || ref?.is === 'clock' || ref?.is === 'builtin')) {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
@@ -406,7 +407,7 @@ export class StatementChecker {
     const asNew: Context = { ...context, self: newborn };
     const held = this.e.check(line.target, asNew);
     const ref = this.env.refs.get(line.target);
-    const found = this.e.check(line.value, context, held);
+    const found = this.e.check(line.value, context, held, ref?.is === 'machine');
     if (ref?.is !== 'attribute' && ref?.is !== 'machine' && held.is !== 'unknown') {
       this.env.report(say.cannotSet(line.target.span, `“${this.env.textOf(line.target.span)}”, no attribute of ${kind.name},`));
       return;

@@ -401,6 +401,8 @@ class ModelChecker {
   private startShares(shares: readonly Ast.StartShare[], type: ChoiceType, context: Context): void {
     for (const share of shares) {
       this.stateName(share.state, type);
+      const group = type.groups?.find(({ name }) => name.toLowerCase() === share.state.key);
+      if (group && share.exact) this.env.report(say.groupIsNoValue(share.state.span, group.name, group.members.map((member) => type.options[member]!)));
       if (share.when) this.e.yesNo(share.when, context);
       if (typeof share.share === 'string') continue;
       if (share.exact) this.e.whole(share.share, NOBODY);
@@ -689,7 +691,9 @@ class ModelChecker {
           const known = [...this.env.parameters.values()].map((p) => p.name);
           this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
         } else this.env.spell(setting.name, parameter.name);
-        this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
+        const found = this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
+        const fits = !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
+        if (!fits) this.env.report(say.wrongType(setting.value.span, sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()), sayType(found)));
       }
       if (part.duration) this.e.time(part.duration, NOBODY);
       for (const expectation of part.expectations) {

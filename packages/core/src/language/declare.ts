@@ -10,7 +10,7 @@ import { constantOf, displayUnitOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, YESNO } from './types.ts';
+import { isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, withArticle, YESNO } from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
 import { isUnitWord, unitOf } from './units.ts';
 
@@ -276,8 +276,8 @@ export class Declarer {
     const names = new Map<string, string>();
     for (const part of this.tree.parts) {
       if (part.is !== 'zone' && part.is !== 'obstacle') continue;
-      if (!this.claim(part.name, `a ${part.is}`, names)) continue;
-      const space = this.onSpace(part.space, part.span, `A ${part.is}`);
+      if (!this.claim(part.name, withArticle(part.is), names)) continue;
+      const space = this.onSpace(part.space, part.span, part.is === 'zone' ? 'A zone' : 'An obstacle');
       const { name } = part;
       this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, space, part });
     }

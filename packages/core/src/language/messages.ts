@@ -1,4 +1,5 @@
 import type { Diagnostic, Fix, Span } from '../diagnostics.ts';
+import { withArticle } from './types.ts';
 
 /** The wording of every message of the language, in one place. Detection passes facts. */
 
@@ -156,6 +157,8 @@ export const ambiguousRule = (span: Span, name: string, full: readonly string[])
   error('name/rule', span, `Several rules are named “${name}”.`, { fixes: full.map((text) => replace(span, text)) });
 export const unknownFunction = (span: Span, name: string, near: string | undefined) =>
   error('name/function', span, `There is no function “${name}”.`, { fixes: near ? [replace(span, near)] : [] });
+export const groupIsNoValue = (span: Span, name: string, members: readonly string[]) =>
+  error('type/group', span, `“${name}” is a state with states inside, and no agent is in it alone; a value is one of ${members.join(', ')}.`, { fixes: members.map((member) => replace(span, member)) });
 export const unknownSpace = (span: Span, name: string, known: readonly string[]) =>
   error('name/space', span, `There is no space “${name}”.`, { fixes: known.map((space) => replace(span, space)) });
 export const whichSpace = (name: Span, kind: string, spaces: readonly string[]) =>
@@ -238,7 +241,7 @@ export const unknownRoutine = (span: Span, name: string, near: string | undefine
 export const unknownTarget = (span: Span, name: string, near: string | undefined) =>
   error('name/tally', span, `“${name}” is neither a tally nor a list.`, { hint: 'Values are added to a “tally” of the model or a list of an agent (“has friends: last 3 Vole”).', fixes: near ? [replace(span, near)] : [] });
 export const notTied = (span: Span, kind: string, network: string, from: string, to: string) =>
-  error('query/tied', span, `“${network}” ties ${from} to ${to}; a ${kind} cannot be asked for by it here.`);
+  error('query/tied', span, `“${network}” ties ${from} to ${to}; ${withArticle(kind)} cannot be asked for by it here.`);
 export const flowInRule = (span: Span, which: string) =>
   error('name/measure', span, `“${which}” counts over a whole step; rules cannot read it.`, { hint: 'Put it in a measure, or ask the agents with “count”.' });
 export const untilOutside = (span: Span) => error('syntax/until', span, '“until” stands directly under “repeat at most ... times”.');

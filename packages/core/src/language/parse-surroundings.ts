@@ -2,6 +2,7 @@ import * as say from './messages.ts';
 import { PartParser } from './part-parser.ts';
 import type * as Ast from './syntax.ts';
 import { describe } from './token-stream.ts';
+import { withArticle } from './types.ts';
 
 /** Reads spaces, zones, obstacles, networks and fields. */
 export class SurroundingsParser extends PartParser {
@@ -36,7 +37,7 @@ export class SurroundingsParser extends PartParser {
   zone(start: number, is: 'zone' | 'obstacle'): Ast.ZonePart {
     const s = this.s;
     const name = s.name(`the name of the ${is}`);
-    s.expect('on', `a ${is} lies on a space: “${is} Hedge on Meadow”`);
+    s.expect('on', `${withArticle(is)} lies on a space: “${is} Hedge on Meadow”`);
     const space = s.name('the space');
     const about = s.endOfLine();
     const span = s.spanFrom(start);

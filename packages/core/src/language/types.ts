@@ -94,6 +94,11 @@ function powerText(base: string, exponent: number): string {
   return exponent === 1 ? base : exponent === 2 ? `square ${base}` : `${base} to the ${exponent}`;
 }
 
+/** “a Vole”, “an Owl” */
+export function withArticle(word: string): string {
+  return `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;
+}
+
 export function sayType(type: Type): string {
   switch (type.is) {
     case 'number':
@@ -103,7 +108,7 @@ export function sayType(type: Type): string {
     case 'yesno':
       return 'yes or no';
     case 'agent':
-      return `a ${type.kind}${type.maybe ? ' or nobody' : ''}`;
+      return `${withArticle(type.kind)}${type.maybe ? ' or nobody' : ''}`;
     case 'nobody':
       return 'nobody';
     case 'place':
