@@ -182,6 +182,38 @@ describe('a model', () => {
     await close();
   });
 
+  it('is run under two policies on the same luck, side by side, with one view', async () => {
+    const { page, problems, close } = await openProject(stage);
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await pausedAt(page);
+    const runTo = async (step: number): Promise<void> => {
+      await page.getByLabel('Step, or condition, to run to').fill(String(step));
+      await page.keyboard.press('Enter');
+      await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(step);
+    };
+    await runTo(60);
+    await page.getByRole('button', { name: 'keep this run beside' }).click();
+    await page.getByText(/kept beside, seed 1/).waitFor();
+    await page.getByRole('switch', { name: 'breeding' }).click();
+    await runTo(150);
+    await page.getByText(/kept beside, seed 1, 29 July 2031/).waitFor();
+    // Without new litters nobody nests any more; the kept run, on the same luck, still has nests.
+    expect(await countIn(page, /Nesting/)).toBe(0);
+    const nests = page.getByRole('figure', { name: 'Population' });
+    await page.getByLabel('difference').first().check();
+    await expect.poll(() => nests.innerText()).toMatch(/nests \u2212\d/);
+    // What is brought closer in one picture is brought closer in the other.
+    const pictures = page.locator('main canvas');
+    const seen = (): Promise<string[]> => pictures.evaluateAll((all) => all.map((canvas) => (canvas as HTMLCanvasElement).toDataURL()));
+    const before = await seen();
+    await page.getByRole('button', { name: 'Closer' }).click();
+    await expect.poll(async () => (await seen()).map((picture, i) => picture !== before[i])).toEqual([true, true]);
+    await page.getByRole('button', { name: 'Fit' }).click();
+    await expect.poll(seen).toEqual(before);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   it.each([1024, 1280, 1920, 2560])('fits a window %i wide, in every view', async (width) => {
     const { page, problems, close } = await openProject(stage);
     await page.setViewportSize({ width, height: 800 });

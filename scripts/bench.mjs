@@ -1,4 +1,4 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters, `page` measures the page in a browser instead.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,6 +7,10 @@ import { rolldown } from 'rolldown';
 import { ensureInstalled } from './prepare.mjs';
 
 ensureInstalled();
+if (process.argv.includes('page')) {
+  await import('./page-bench.mjs');
+  process.exit();
+}
 const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
   const bundle = await rolldown({ input: 'packages/core/bench/main.ts', platform: 'node' });

@@ -3,121 +3,29 @@ import { spreadInto } from '../engine/field-change.ts';
 import { Mail } from '../engine/mail.ts';
 import * as math from '../engine/math.ts';
 import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
-import * as laws from '../engine/random/laws.ts';
-import { agentKey0, agentKey1, below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
+import { below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid } from '../engine/space.ts';
-import {
-  bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, gridCell, hexAlong, isInReach, reflect, squareBetween, stopAtWall, wayAlong, wrap,
-} from '../engine/space.ts';
+import { cellAt, cellX, cellY, fieldShape } from '../engine/space.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
 import { Trace } from '../engine/trace.ts';
-import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
-import type { Gathering } from '../measures/numeric/gather.ts';
-import { gather } from '../measures/numeric/gather.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
 import { visitExpr, visitStatements } from './analysis.ts';
 import { agentBodyOf, emitPlan, valueBodiesOf } from './emit.ts';
+import { ENGINE, keepWithin } from './engine-functions.ts';
 import { failAt, failCeiling, failCount, failMemory, failNobody, failShare } from './failures.ts';
+import type { Binder, Bound, GeneratedState } from './generated-state.ts';
+import { Lists } from './generated-state.ts';
 import { filePairs, makerOf } from './make-network.ts';
 import * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
 import type { Ground, Zones } from './start-space.ts';
 import { NO_ZONES, rasterValue, startGrounds, startZones } from './start-space.ts';
-import { askWhen, deliveryKey, dueAfter, noteText, recentOf } from './values.ts';
+import { askWhen, deliveryKey, noteText } from './values.ts';
 import { WriteLog } from './write-log.ts';
-
-type Binder = (world: World, state: GeneratedState, engine: object) => Bound;
-
-interface Bound {
-  readonly values: readonly (() => number)[];
-  readonly fieldStarts: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
-  readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
-  readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
-  readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
-  readonly changes: readonly (readonly ((slot: number, state: number, key0: number, key1: number) => void)[])[];
-  readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
-  readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
-  readonly tieAgents: readonly (((slot: number) => number) | null)[];
-  readonly records: readonly (readonly ((slot: number) => number)[] | null)[];
-  readonly starts: readonly (readonly ((count: number, key0: number, key1: number) => void)[])[];
-  readonly exacts: readonly (readonly (readonly ((slot: number, key0: number, key1: number) => void)[])[])[];
-  readonly entries: readonly ((() => void) | null)[];
-  readonly acts: readonly (() => void)[];
-  readonly sizes: readonly (((out: Float64Array) => void) | null)[];
-  readonly colours: readonly (((out: Float64Array) => void) | null)[];
-}
-
-const least = (a: number, b: number): number => (b < a ? b : a);
-const greatest = (a: number, b: number): number => (b > a ? b : a);
-
-function sortSlots(list: Int32Array, n: number): void {
-  if (n > 24) {
-    list.subarray(0, n).sort();
-    return;
-  }
-  for (let i = 1; i < n; i++) {
-    const held = list[i]!;
-    let j = i - 1;
-    while (j >= 0 && list[j]! > held) {
-      list[j + 1] = list[j]!;
-      j--;
-    }
-    list[j + 1] = held;
-  }
-}
-
-function gatherField(fn: Gathering, values: Float64Array, level: number | undefined): number {
-  const sorts = fn === 'median' || fn === 'quantile';
-  return gather(fn, sorts ? values.slice() : values, values.length, level);
-}
-
-function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): number {
-  return gather(fn, tally.values.slice(0, tally.count), tally.count, level);
-}
-
-function keepWithin(values: Float64Array, low: number, high: number): void {
-  for (let i = 0; i < values.length; i++) {
-    const value = values[i]!;
-    if (value < low) values[i] = low;
-    else if (value > high) values[i] = high;
-  }
-}
-
-/** The eight cells around one that lies at no edge, in scan order. */
-function eightInto(cell: number, columns: number, out: Int32Array): number {
-  out[0] = cell + columns - 1;
-  out[1] = cell + columns;
-  out[2] = cell + columns + 1;
-  out[3] = cell - 1;
-  out[4] = cell + 1;
-  out[5] = cell - columns - 1;
-  out[6] = cell - columns;
-  out[7] = cell - columns + 1;
-  return 8;
-}
-
-/** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
-function addToList(columns: readonly Float64Array[], slot: number, first: number, size: number, stride: number, ofAgents: boolean, a: number, b: number): void {
-  let length = columns[first]![slot]!;
-  const close = (from: number): void => {
-    for (let i = from; i + 1 < length; i++) for (let part = 0; part < stride; part++) columns[first + 1 + i * stride + part]![slot] = columns[first + 1 + (i + 1) * stride + part]![slot]!;
-    length--;
-  };
-  if (ofAgents) for (let i = length - 1; i >= 0; i--) if (columns[first + 1 + i]![slot] === a) close(i);
-  if (length === size) close(0);
-  columns[first + 1 + length * stride]![slot] = a;
-  if (stride === 2) columns[first + 2 + length * stride]![slot] = b;
-  columns[first]![slot] = length + 1;
-}
-
-const ENGINE = {
-  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, stopAtWall, reflect, gridCell, directionAfter, distanceBetween, bearingBetween, squareBetween, wayAlong, hexAlong, isInReach,
-  isInMask, shareBefore, drawInMask, cellAt, cellX, cellY, cellsInto, eightInto, gather, gatherField, gatherTally, recentOf, dueAfter, addToList, least, greatest, sortSlots, keepWithin,
-};
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
 export class CompiledPlan {
@@ -149,23 +57,6 @@ export class CompiledPlan {
   }
 }
 
-/** Scratch lists, one a query. */
-class Lists {
-  private readonly slots: Int32Array[] = [];
-  private readonly numbers: Float64Array[] = [];
-
-  get(id: number, size: number): Int32Array {
-    const list = this.slots[id];
-    if (list && list.length >= size) return list;
-    return (this.slots[id] = new Int32Array(Math.max(64, size * 2)));
-  }
-
-  values(id: number, size: number): Float64Array {
-    const list = this.numbers[id];
-    if (list && list.length >= size) return list;
-    return (this.numbers[id] = new Float64Array(Math.max(64, size * 2)));
-  }
-}
 
 function hasManyHoles({ used, living }: Population): boolean {
   return used - living > Math.max(64, used >> 3);
@@ -175,51 +66,6 @@ function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
 }
 
-/** What generated code sees of a run besides the world. */
-interface GeneratedState {
-  readonly populations: readonly Population[];
-  readonly fields: readonly FieldGrid[];
-  readonly lists: Lists;
-  readonly log: WriteLog;
-  readonly grounds: readonly Ground[];
-  readonly networks: readonly Network[];
-  readonly tallies: readonly Tally[];
-  readonly tables: P.Plan['tables'];
-  readonly mail: Mail;
-  readonly zones: Zones;
-  readonly cellList: CellList;
-  /** What waits for the end of a rule that acts all at once. */
-  readonly later: (() => void)[];
-  readonly recording: boolean;
-  /** How many stand on each cell of the space, obstacles counted as one; empty where it does not matter. */
-  readonly occupied: readonly Int32Array[];
-  /** How many agents are in each state, by counter, of kinds that nobody joins or leaves; to be counted anew while open. */
-  readonly inState: Float64Array;
-  readonly areStatesOpen: boolean;
-  readonly countStates: () => void;
-  readonly trace: Trace;
-  turnCount: number;
-  readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
-  readonly total: () => number;
-  readonly removeAt: (kind: number, slot: number) => void;
-  readonly settle: (rule: number) => void;
-  readonly settleMoves: (kind: number, rule: number) => void;
-  readonly settleChanges: (rule: number) => void;
-  readonly runLater: () => void;
-  readonly countCells: () => void;
-  readonly keepField: (field: number) => Float64Array;
-  readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
-  readonly untie: (network: number, a: number, b: number) => void;
-  readonly isolate: (network: number, side: number, slot: number) => void;
-  readonly networkMeasure: (which: 'components' | 'clustering', network: number) => number;
-  readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
-  readonly keep: (record: number, values: readonly number[]) => void;
-  readonly endOfRule: () => void;
-  readonly failNobody: (site: number, kind: number, slot: number) => never;
-  readonly fail: (site: number, value: number, kind: number, slot: number) => never;
-  readonly failCount: (site: number, value: number, kind: number, slot: number) => never;
-  readonly failCeiling: (site: number) => never;
-}
 
 export class GeneratedScript implements Script {
   readonly world: World;

@@ -3,7 +3,7 @@ import type {
   AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, SpaceSymbol, ZoneSymbol,
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
-import { fullName } from '../language/checker.ts';
+import { fullName } from '../language/check-order.ts';
 import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
@@ -11,8 +11,8 @@ import { baseUnit } from '../language/scales.ts';
 import { visitStatements } from './analysis.ts';
 import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
 import { lowerSummary } from './lower-summary.ts';
-import type { Given } from './lower-statement.ts';
-import { StatementLowerer } from './lower-statement.ts';
+import { InteractionLowerer } from './lower-interaction.ts';
+import type { Given, StatementLowerer } from './lower-statement.ts';
 import { rasterOfSpace } from './plan.ts';
 import type {
   Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RulePlan, ScheduleEntry,
@@ -155,8 +155,8 @@ class ModelLowerer {
     });
   }
 
-  private lowerer(rule: string, standing: Standing = NO_STANDING): StatementLowerer {
-    return new StatementLowerer(this.shared, rule, standing);
+  private lowerer(rule: string, standing: Standing = NO_STANDING): InteractionLowerer {
+    return new InteractionLowerer(this.shared, rule, standing);
   }
 
   private value(expr: Ast.Expr, rule: string, standing?: Standing): ValueBody {

@@ -1,28 +1,28 @@
-import type { Diagnostic, Span } from '../diagnostics.ts';
+import type { Diagnostic } from '../diagnostics.ts';
 import { comparable, ExpressionChecker } from './check-expression.ts';
+import { OrderChecker } from './check-order.ts';
+import { OutputChecker } from './check-outputs.ts';
 import { StatementChecker } from './check-statements.ts';
 import type {
-  AttributeSymbol, CheckedChart, CheckedClock, CheckedModel, CheckedRecord, CheckedShow, CheckResult, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol,
-  OrderEntry, RuleSymbol, SpaceSymbol, VariableSymbol,
+  AttributeSymbol, CheckedClock, CheckedModel, CheckResult, FieldSymbol, KindSymbol, LocalSymbol, NetworkSymbol,
+  RuleSymbol, SpaceSymbol, VariableSymbol,
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
 import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
 import type { Context } from './environment.ts';
-import { Environment } from './environment.ts';
-import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
+import { Environment, NOBODY } from './environment.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
 import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType } from './types.ts';
-import { isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN, YESNO } from './types.ts';
+import { isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
-const NOBODY: Context = { locals: new Map() };
 const NO_FILES: ReadonlyMap<string, string> = new Map();
 /** Attribute dimensions settle along chains of assignments; so many passes follow chains of so many links. */
 const INFERENCE_PASSES = 3;
@@ -82,11 +82,12 @@ class ModelChecker {
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
     this.bodies(clock);
     reportCircles(env);
-    const order = this.order();
-    const charts = this.charts();
-    const shows = this.shows();
-    const records = this.records();
-    this.checks();
+    const order = new OrderChecker(env, tree, this.interactions).order();
+    const outputs = new OutputChecker(env, tree, this.e, this.interactions);
+    const charts = outputs.charts();
+    const shows = outputs.shows();
+    const records = outputs.records();
+    outputs.checks();
     new DataReader(env, tree).read();
     reportDoubts(env, tree, order);
     return {
@@ -518,200 +519,4 @@ class ModelChecker {
     if (parametersOnly) this.env.report(say.cannotSet(statement.span, 'Anything but a parameter over a period (use “at” or “every”)'));
     else this.st.block([statement], NOBODY);
   }
-
-  // The order of the rules
-
-  private allRules(): RuleSymbol[] {
-    const rules: RuleSymbol[] = [];
-    for (const part of this.tree.parts) {
-      if (part.is === 'agent') {
-        const kind = this.env.kinds.get(part.name.key);
-        if (kind?.part !== part) continue;
-        for (const machine of kind.machines) rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
-        for (const behaviour of part.behaviours) rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
-      } else if (part.is === 'behaviour') rules.push({ is: 'surroundings', name: part.name.text, part, span: part.name.span });
-      else if (part.is === 'interaction') {
-        const rule = this.interactions.find((interaction) => interaction.part === part);
-        if (rule) rules.push(rule);
-      }
-    }
-    for (const field of this.env.fields.values()) rules.push({ is: 'field', name: field.name, field, span: field.span });
-    return rules;
-  }
-
-  private order(): OrderEntry[] {
-    const rules = this.allRules();
-    const parts = partsOf(this.tree, 'order');
-    for (const part of parts.slice(1)) this.env.report(say.onlyOne(part.span, 'order'));
-    const part = parts[0];
-    const entries: OrderEntry[] = [];
-    const placed = new Set<RuleSymbol>();
-    for (const line of part?.lines ?? []) entries.push(...this.orderLine(line, rules, placed));
-    const acting = rules.filter((rule) => rule.is !== 'field' && !placed.has(rule) && !(rule.is === 'machine' && isMovedByMessagesAlone(rule.machine)));
-    if (!part && acting.length > 1) {
-      const proposal = ['order', ...acting.map((rule) => `  ${fullName(rule, rules)}${rule.is === 'surroundings' ? '' : ' in turn'}`)].join('\n');
-      const last = this.tree.parts[this.tree.parts.length - 1]!;
-      this.env.report(say.noOrder(acting[0]!.span, proposal, this.endOfPart(last)));
-    }
-    for (const rule of acting) {
-      const lastLine = part?.lines[part.lines.length - 1]?.span.end;
-      if (part && rule.is === 'machine') this.env.report(say.unorderedMachine(rule.span, rule.name, lastLine ?? part.span.end));
-      else if (part) this.env.report(say.unorderedRule(rule.span, rule.name, lastLine ?? part.span.end));
-      entries.push({ rules: [rule], mode: 'in turn' });
-    }
-    for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
-    return entries;
-  }
-
-  private endOfPart(part: Ast.AnyPart): number {
-    const rest = this.env.text.slice(part.span.start);
-    const next = rest.search(/\n(?=\S)/);
-    return next < 0 ? this.env.text.trimEnd().length : part.span.start + next;
-  }
-
-  private orderLine(line: Ast.OrderLine, rules: readonly RuleSymbol[], placed: Set<RuleSymbol>): OrderEntry[] {
-    const found = line.rules.flatMap((names) => this.ruleNamed(names, rules) ?? []);
-    for (const rule of found) {
-      if (placed.has(rule)) this.env.report(say.ruleTwice(line.span, rule.name));
-      placed.add(rule);
-    }
-    const plain = found.filter((rule) => rule.is === 'field' || rule.is === 'surroundings');
-    if (plain.length > 0) {
-      if (line.mode || plain.length < found.length) this.env.report(say.modeOnField(line.span));
-      if (plain.every((rule) => rule.is === 'field')) return [{ rules: found, mode: 'in turn' }];
-      return found.map((rule) => ({ rules: [rule], mode: 'in turn' }));
-    }
-    if (!line.mode && found.length > 0) this.env.report(say.modeMissing(line.span));
-    if (found.length > 1 && line.mode === 'all at once') this.env.report(say.mixedGroup(line.span));
-    return found.length ? [{ rules: found, mode: line.mode ?? 'in turn' }] : [];
-  }
-
-  private ruleNamed(names: readonly Ast.Name[], rules: readonly RuleSymbol[]): RuleSymbol | undefined {
-    const last = names[names.length - 1]!;
-    const hits = rules.filter((rule) => {
-      if (rule.name.toLowerCase() !== last.key) return false;
-      return names.length === 1 || ((rule.is === 'behaviour' || rule.is === 'machine') && rule.kind.key === names[0]!.key);
-    });
-    if (hits.length === 1) {
-      this.env.spell(last, hits[0]!.name);
-      return hits[0];
-    }
-    const span: Span = { start: names[0]!.span.start, end: last.span.end };
-    if (hits.length > 1) this.env.report(say.ambiguousRule(span, last.text, hits.map((rule) => fullName(rule, rules))));
-    else this.env.report(say.unknownRule(span, last.text, rules.map((rule) => rule.name), nearestWord(last.text, rules.map((rule) => rule.name))));
-    return undefined;
-  }
-
-  // What is shown and checked
-
-  private charts(): CheckedChart[] {
-    return partsOf(this.tree, 'chart').map((part) => {
-      const measures = part.values.flatMap((value) => {
-        const made = this.env.chartMeasures.get(value);
-        if (made) return [made];
-        const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
-        const measure = name && this.env.measures.get(name.key);
-        if (measure && name) {
-          this.env.spell(name, measure.name);
-          this.env.use(measure);
-          return [measure];
-        }
-        const known = [...this.env.measures.values()].map((m) => m.name);
-        if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
-        return [];
-      });
-      return { title: part.title, measures };
-    });
-  }
-
-  private shows(): CheckedShow[] {
-    return partsOf(this.tree, 'show').flatMap((part) => {
-      const kind = this.env.kinds.get(part.name.key);
-      const field = this.env.fields.get(part.name.key);
-      const target = kind ?? field ?? this.env.networks.get(part.name.key) ?? this.env.zones.get(part.name.key);
-      if (!target) {
-        const { kinds, fields, networks, zones } = this.env;
-        const known = [...kinds.values(), ...fields.values(), ...networks.values(), ...zones.values()].map((symbol) => symbol.name);
-        this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
-        return [];
-      }
-      this.env.spell(part.name, target.name);
-      this.env.use(target);
-      this.look(part, kind);
-      return [{ part, target }];
-    });
-  }
-
-  private records(): CheckedRecord[] {
-    return partsOf(this.tree, 'record').flatMap((part) => {
-      const { env } = this;
-      const kind = env.kinds.get(part.name.key);
-      const interaction = this.interactions.find((i) => i.name.toLowerCase() === part.name.key);
-      const target = kind ?? interaction;
-      if (!target) {
-        const known = [...[...env.kinds.values()].map((k) => k.name), ...this.interactions.map((i) => i.name)];
-        env.report(say.unknownRecorded(part.name.span, part.name.text, nearestWord(part.name.text, known)));
-        return [];
-      }
-      env.spell(part.name, target.name);
-      const context: Context = kind
-        ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
-        : { asker: interaction!.roles[0], locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])), noDraws: 'A record' };
-      for (const value of part.values) {
-        const type = this.e.check(value, context);
-        if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is)) env.report(say.wrongType(value.span, 'A value', sayType(type)));
-      }
-      if (part.every) this.e.time(part.every, NOBODY);
-      return [{ part, target }];
-    });
-  }
-
-  private look(part: Ast.ShowPart, kind: KindSymbol | undefined): void {
-    const colour = (name: Ast.Name, known: readonly string[]): void => {
-      if (!known.includes(name.key)) this.env.report(say.unknownLook(name.span, name.text, 'colour', known, nearestWord(name.text, known)));
-    };
-    if (part.shape && kind && !isShape(part.shape.key) && !isColour(part.shape.key)) {
-      const known = [...LOOK_SHAPES, ...LOOK_COLOURS];
-      this.env.report(say.unknownLook(part.shape.span, part.shape.text, 'shape or colour', known, nearestWord(part.shape.text, known)));
-    }
-    if (part.colour) colour(part.colour, LOOK_COLOURS);
-    for (const end of part.scale ?? []) colour(end, LOOK_SCALE_ENDS);
-    if (!kind) return;
-    const context: Context = { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A show' };
-    if (part.size) this.e.numeric(part.size, context);
-    if (part.colourBy) this.e.check(part.colourBy, context);
-  }
-
-  private checks(): void {
-    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true, summariesAllowed: true };
-    for (const part of partsOf(this.tree, 'check')) {
-      for (const setting of part.settings) {
-        const parameter = this.env.parameters.get(setting.name.key);
-        if (!parameter) {
-          const known = [...this.env.parameters.values()].map((p) => p.name);
-          this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
-        } else this.env.spell(setting.name, parameter.name);
-        const found = this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
-        const fits = !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
-        if (!fits) this.env.report(say.wrongType(setting.value.span, sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()), sayType(found)));
-      }
-      if (part.duration) this.e.time(part.duration, NOBODY);
-      for (const expectation of part.expectations) {
-        const type = this.e.check(expectation.value, context, YESNO);
-        if (expectation.bound) for (const end of [expectation.bound.from, expectation.bound.to]) this.e.numeric(end, NOBODY);
-        else if (type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expectation.value.span, 'A condition, or a number with bounds,', sayType(type)));
-      }
-    }
-  }
-}
-
-/** A machine without transitions of its own: only messages and rules move it, so it needs no place in the order. */
-function isMovedByMessagesAlone(machine: MachineSymbol): boolean {
-  return [...machine.states, ...machine.groups].every((state) => state.part.transitions.every((transition) => transition.trigger === 'on'));
-}
-
-/** A rule's name, with its kind where the bare name would be ambiguous. */
-export function fullName(rule: RuleSymbol, rules: readonly RuleSymbol[]): string {
-  const twins = rules.filter((other) => other.name.toLowerCase() === rule.name.toLowerCase());
-  return twins.length > 1 && (rule.is === 'behaviour' || rule.is === 'machine') ? `${rule.kind.name}.${rule.name}` : rule.name;
 }

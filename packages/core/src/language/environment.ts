@@ -37,6 +37,9 @@ export interface Context {
   readonly within?: readonly object[];
 }
 
+/** Where nobody acts and nothing was given a name. */
+export const NOBODY: Context = { locals: new Map() };
+
 /** The named things of a model and the findings of the checker, shared by its parts. */
 export class Environment {
   readonly parameters = new Map<string, ParameterSymbol>();

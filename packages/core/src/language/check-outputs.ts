@@ -1,0 +1,123 @@
+import { comparable } from './check-expression.ts';
+import type { ExpressionChecker } from './check-expression.ts';
+import type { CheckedChart, CheckedRecord, CheckedShow, KindSymbol, RuleSymbol } from './checked.ts';
+import { NOBODY } from './environment.ts';
+import type { Context, Environment } from './environment.ts';
+import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
+import * as say from './messages.ts';
+import { nearestWord } from './near-names.ts';
+import type * as Ast from './syntax.ts';
+import { partsOf } from './syntax.ts';
+import { PLAIN_NUMBER, sayType, YESNO } from './types.ts';
+
+type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
+
+/** Checks what a model shows, charts and records of a run, and what its checks expect. */
+export class OutputChecker {
+  constructor(
+    private readonly env: Environment,
+    private readonly tree: Ast.SyntaxTree,
+    private readonly e: ExpressionChecker,
+    private readonly interactions: readonly InteractionRule[],
+  ) {}
+
+  charts(): CheckedChart[] {
+    return partsOf(this.tree, 'chart').map((part) => {
+      const measures = part.values.flatMap((value) => {
+        const made = this.env.chartMeasures.get(value);
+        if (made) return [made];
+        const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
+        const measure = name && this.env.measures.get(name.key);
+        if (measure && name) {
+          this.env.spell(name, measure.name);
+          this.env.use(measure);
+          return [measure];
+        }
+        const known = [...this.env.measures.values()].map((m) => m.name);
+        if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
+        return [];
+      });
+      return { title: part.title, measures };
+    });
+  }
+
+  shows(): CheckedShow[] {
+    return partsOf(this.tree, 'show').flatMap((part) => {
+      const kind = this.env.kinds.get(part.name.key);
+      const field = this.env.fields.get(part.name.key);
+      const target = kind ?? field ?? this.env.networks.get(part.name.key) ?? this.env.zones.get(part.name.key);
+      if (!target) {
+        const { kinds, fields, networks, zones } = this.env;
+        const known = [...kinds.values(), ...fields.values(), ...networks.values(), ...zones.values()].map((symbol) => symbol.name);
+        this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
+        return [];
+      }
+      this.env.spell(part.name, target.name);
+      this.env.use(target);
+      this.look(part, kind);
+      return [{ part, target }];
+    });
+  }
+
+  records(): CheckedRecord[] {
+    return partsOf(this.tree, 'record').flatMap((part) => {
+      const { env } = this;
+      const kind = env.kinds.get(part.name.key);
+      const interaction = this.interactions.find((i) => i.name.toLowerCase() === part.name.key);
+      const target = kind ?? interaction;
+      if (!target) {
+        const known = [...[...env.kinds.values()].map((k) => k.name), ...this.interactions.map((i) => i.name)];
+        env.report(say.unknownRecorded(part.name.span, part.name.text, nearestWord(part.name.text, known)));
+        return [];
+      }
+      env.spell(part.name, target.name);
+      const context: Context = kind
+        ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
+        : { asker: interaction!.roles[0], locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])), noDraws: 'A record' };
+      for (const value of part.values) {
+        const type = this.e.check(value, context);
+        if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is)) env.report(say.wrongType(value.span, 'A value', sayType(type)));
+      }
+      if (part.every) this.e.time(part.every, NOBODY);
+      return [{ part, target }];
+    });
+  }
+
+  private look(part: Ast.ShowPart, kind: KindSymbol | undefined): void {
+    const colour = (name: Ast.Name, known: readonly string[]): void => {
+      if (!known.includes(name.key)) this.env.report(say.unknownLook(name.span, name.text, 'colour', known, nearestWord(name.text, known)));
+    };
+    if (part.shape && kind && !isShape(part.shape.key) && !isColour(part.shape.key)) {
+      const known = [...LOOK_SHAPES, ...LOOK_COLOURS];
+      this.env.report(say.unknownLook(part.shape.span, part.shape.text, 'shape or colour', known, nearestWord(part.shape.text, known)));
+    }
+    if (part.colour) colour(part.colour, LOOK_COLOURS);
+    for (const end of part.scale ?? []) colour(end, LOOK_SCALE_ENDS);
+    if (!kind) return;
+    const context: Context = { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A show' };
+    if (part.size) this.e.numeric(part.size, context);
+    if (part.colourBy) this.e.check(part.colourBy, context);
+  }
+
+  checks(): void {
+    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true, summariesAllowed: true };
+    for (const part of partsOf(this.tree, 'check')) {
+      for (const setting of part.settings) {
+        const parameter = this.env.parameters.get(setting.name.key);
+        if (!parameter) {
+          const known = [...this.env.parameters.values()].map((p) => p.name);
+          this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
+        } else this.env.spell(setting.name, parameter.name);
+        const found = this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
+        const fits = !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
+        if (!fits) this.env.report(say.wrongType(setting.value.span, sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()), sayType(found)));
+      }
+      if (part.duration) this.e.time(part.duration, NOBODY);
+      for (const expectation of part.expectations) {
+        const type = this.e.check(expectation.value, context, YESNO);
+        if (expectation.bound) for (const end of [expectation.bound.from, expectation.bound.to]) this.e.numeric(end, NOBODY);
+        else if (type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expectation.value.span, 'A condition, or a number with bounds,', sayType(type)));
+      }
+    }
+  }
+}
