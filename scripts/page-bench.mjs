@@ -10,7 +10,7 @@ const WARMING = 6000;
 const MEASURED = 8000;
 const modelOf = (agents) => `model Crowd
 clock
-  end after 100000 steps
+  end after 1000000 steps
 space Field: plane 2000 m by 2000 m, wrapping
 agent Vole
   start ${agents} anywhere
