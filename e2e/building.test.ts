@@ -145,6 +145,31 @@ describe('Watch', () => {
     await close();
   });
 
+  it('adds a wall while the run goes on, paints it, and writes what was painted into the text', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(5);
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByRole('button', { name: 'add a wall to paint' }).click();
+    await expect.poll(() => page.getByLabel('What a click does').locator('option:checked').innerText()).toBe('and drag paint Wall');
+    await page.mouse.move(440, 300);
+    await page.mouse.down();
+    for (let x = 440; x <= 560; x += 20) await page.mouse.move(x, 300);
+    await page.mouse.up();
+    await page.getByRole('list', { name: 'Done by hand' }).getByText('painted Wall').first().waitFor();
+    const step = await stepOf(page);
+    expect(step).toBeGreaterThan(5);
+    await page.getByRole('button', { name: 'write Wall into the text' }).click();
+    await expect.poll(() => page.getByRole('list', { name: 'Done by hand' }).count()).toBe(0);
+    expect(await stepOf(page)).toBe(step);
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
+    await page.getByText('Wall, obstacle').click();
+    await expect.poll(() => page.locator('.cm-content').innerText()).toMatch(/obstacle Wall on Meadow +"painted by hand"\n +box \([\d.]+ m, [\d.]+ m\) to \([\d.]+ m, [\d.]+ m\)/);
+    await page.getByText('The text is right.').waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   it('opens an agent from the table, says why it did what it did, and sets it by hand', async () => {
     const { page, problems, close } = await opened();
     await page.getByRole('button', { name: 'Watch' }).click();

@@ -100,6 +100,13 @@ try {
   await page.keyboard.press('Enter');
   await page.waitForTimeout(400);
   await picture('match-dusk');
+  const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await other.goto(`${url}/projects`);
+  await other.getByRole('button', { name: /^Alarm relay/ }).first().click();
+  await other.getByRole('tab', { name: 'Networks' }).click();
+  await other.getByTestId('network-facts').waitFor();
+  await other.waitForTimeout(1500);
+  await other.screenshot({ path: join(root, 'docs/screenshots', 'networks.png') });
 } finally {
   await browser.close();
   server.kill();

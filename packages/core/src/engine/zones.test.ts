@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Stream } from './random/stream.ts';
 import type { Space } from './space.ts';
 import { cellX, cellY } from './space.ts';
-import { drawInMask, isInMask, maskOf, repainted, shareBefore, unionOf, zoneRaster } from './zones.ts';
+import { drawInMask, isInMask, maskOf, rectanglesOf, repainted, shareBefore, unionOf, zoneRaster } from './zones.ts';
 
 const PLANE: Space = { form: 'plane', edge: 'walled', neighbours: 8, oneAgentACell: false, width: 40, height: 24 };
 const GRID: Space = { form: 'grid', edge: 'wrapping', neighbours: 8, oneAgentACell: false, width: 20, height: 12 };
@@ -54,6 +54,19 @@ describe('masks of zones', () => {
     expect(repainted(painted, [[5, 5]], 0, false, GRID).cells).toHaveLength(1);
     expect(repainted(empty, [[5, 5]], 1, true, GRID).cells).toHaveLength(5);
     expect(empty.cells).toHaveLength(0);
+  });
+
+  it('are covered by rectangles, each cell once', () => {
+    for (let i = 0; i < 60; i++) {
+      const [columns, rows] = [1 + Math.floor(unit() * 9), 1 + Math.floor(unit() * 9)];
+      const inside = Uint8Array.from({ length: columns * rows }, () => (unit() < 0.6 ? 1 : 0));
+      const covered = new Uint8Array(inside.length);
+      for (const [left, bottom, right, top] of rectanglesOf(inside, columns, rows)) {
+        for (let row = bottom; row <= top; row++) for (let column = left; column <= right; column++) covered[row * columns + column]!++;
+      }
+      expect([...covered]).toEqual([...inside]);
+    }
+    expect(rectanglesOf(new Uint8Array(12).fill(1), 4, 3)).toEqual([[0, 0, 3, 2]]);
   });
 
   it('of a raster of another size take its nearest value', () => {

@@ -163,3 +163,25 @@ export function shareBefore(mask: Mask, x: number, y: number, toX: number, toY: 
   const back = share - (1e-6 * mask.raster.cell) / length;
   return back > 0 ? back : 0;
 }
+
+/** Rectangles of cells (first column and row, last column and row) that cover a mask exactly, each cell once: rows from below, as wide and then as high as they go. */
+export function rectanglesOf(inside: ArrayLike<number>, columns: number, rows: number): (readonly [number, number, number, number])[] {
+  const left = Uint8Array.from(inside);
+  const found: (readonly [number, number, number, number])[] = [];
+  const isFull = (row: number, from: number, to: number): boolean => {
+    for (let column = from; column <= to; column++) if (!left[row * columns + column]) return false;
+    return true;
+  };
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      if (!left[row * columns + column]) continue;
+      let to = column;
+      while (to + 1 < columns && left[row * columns + to + 1]) to++;
+      let top = row;
+      while (top + 1 < rows && isFull(top + 1, column, to)) top++;
+      for (let r = row; r <= top; r++) left.fill(0, r * columns + column, r * columns + to + 1);
+      found.push([column, row, to, top]);
+    }
+  }
+  return found;
+}

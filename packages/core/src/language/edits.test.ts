@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../diagnostics.ts';
 import { checkModel } from './checker.ts';
-import { addState, addToModel, addTransition, movePart, removeBlock, renameEverywhere, replaceLine } from './edits.ts';
+import { addState, addToModel, addTransition, movePart, redrawZone, removeBlock, renameEverywhere, replaceLine } from './edits.ts';
 
 const TEXT = `model Edits
   Voles and energy, in prose.
@@ -66,6 +66,14 @@ describe('edits of the text by views', () => {
     expect(text.indexOf('order\n  eat in turn\n  life in turn\nagent')).toBeGreaterThan(0);
     expect(movePart(text, text.indexOf('order'), text.indexOf('measure'))).toBe(TEXT);
     expect(movePart(TEXT, TEXT.indexOf('space'), undefined).endsWith('space S: plane 20 by 20, wrapping\n')).toBe(true);
+  });
+
+  it('draws a zone anew, with lines under it or without', () => {
+    const text = TEXT.replace('agent Vole', 'obstacle Wall on S   "by hand"\n  circle 2 around (3, 3)\nzone Pond on S\nagent Vole');
+    const drawn = redrawZone(redrawZone(text, 'wall', ['box (1, 1) to (2, 2)', 'box (4, 1) to (4, 3)']), 'Pond', ['box (7, 7) to (8, 8)']);
+    expect(errors(drawn)).toEqual([]);
+    expect(drawn).toContain('obstacle Wall on S   "by hand"\n  box (1, 1) to (2, 2)\n  box (4, 1) to (4, 3)\nzone Pond on S\n  box (7, 7) to (8, 8)\nagent Vole');
+    expect(redrawZone(text, 'Hedge', ['box (1, 1) to (2, 2)'])).toBe(text);
   });
 
   it('adds and removes states and transitions', () => {

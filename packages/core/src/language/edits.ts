@@ -263,3 +263,13 @@ export function replaceLine(text: string, start: number, line: string): string {
   lines.lines[at] = ' '.repeat(indentOf(lines.lines[at]!)) + line;
   return lines.text;
 }
+
+/** Writes the shapes of a zone or obstacle anew, as lines like `box (1 m, 2 m) to (3 m, 4 m)`. */
+export function redrawZone(text: string, name: string, shapes: readonly string[]): string {
+  const part = treeOf(text).parts.find((other) => (other.is === 'zone' || other.is === 'obstacle') && other.name.key === name.toLowerCase());
+  if (!part) return text;
+  const lines = Lines.of(text);
+  const header = lines.lineAt(part.span.start, text);
+  lines.lines.splice(header + 1, blockEnd(lines.lines, header) - header, ...shapes.map((shape) => INDENT + shape));
+  return lines.text;
+}

@@ -39,7 +39,7 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
         ))}
       </div>
       <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-2.5">
-        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<KeyTable /><ValueList /><TextChanges /></div>}
+        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<ValueList /><KeyTable /><TextChanges /></div>}
         {page === 'plan' && <PlanPanel />}
         {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
         {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
