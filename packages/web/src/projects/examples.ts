@@ -21,7 +21,7 @@ export const EXAMPLES: readonly { readonly name: string; readonly about: string;
   { name: 'Grooming circle', about: 'Who grooms whom, and the bonds that come of it.', text: groomingCircle },
 ];
 
-/** Six lines that already move. */
+/** What a new project begins with: little that already moves, is counted and drawn, and ends. */
 export const NEW_MODEL = `model New model
 clock
   end after 1000 steps
