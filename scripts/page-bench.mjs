@@ -1,10 +1,6 @@
 // Measures the page in the browser of the tests: `npm run bench -- page`. Agents turn, move and change between two states, as fast as the worker can, in Watch.
 /* global performance, PerformanceObserver, requestAnimationFrame -- in the page */
-import { spawn } from 'node:child_process';
-import { join } from 'node:path';
-import { chromium } from 'playwright-core';
-import { ensureBrowser, findBrowser, root } from './prepare.mjs';
-import './build.mjs';
+import { browser, server, url } from './served.mjs';
 
 const WARMING = 6000;
 const MEASURED = 8000;
@@ -28,16 +24,6 @@ order
 measure calm = count Vole where it.mood is Calm
 show Vole: dot, colour by mood
 `;
-
-ensureBrowser();
-const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.mjs')], { env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
-const url = await new Promise((resolve) => {
-  server.stdout.on('data', (data) => {
-    const address = /http:\/\/localhost:\d+/.exec(String(data))?.[0];
-    if (address) resolve(address);
-  });
-});
-const browser = await chromium.launch({ executablePath: findBrowser(), args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
 
 /** How often the page comes round, its longest gaps, and its tasks of more than 50 ms. */
 const measure = (ms) => new Promise((resolve) => {

@@ -1,19 +1,8 @@
 // Makes the pictures of the views in docs/screenshots from the demo: `npm run pictures`. They are looked at before they are committed.
-import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { chromium } from 'playwright-core';
-import { ensureBrowser, findBrowser, root } from './prepare.mjs';
-import './build.mjs';
+import { root } from './prepare.mjs';
+import { browser, server, url } from './served.mjs';
 
-ensureBrowser();
-const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.mjs')], { env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
-const url = await new Promise((resolve) => {
-  server.stdout.on('data', (data) => {
-    const address = /http:\/\/localhost:\d+/.exec(String(data))?.[0];
-    if (address) resolve(address);
-  });
-});
-const browser = await chromium.launch({ executablePath: findBrowser(), args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const picture = (name) => page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
 const go = (view) => page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
