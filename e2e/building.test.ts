@@ -26,7 +26,7 @@ describe('Build', () => {
     await putIn(page, 'Dying', /^Die of age/);
     await expect.poll(() => page.getByTestId('findings').innerText()).not.toContain('to mend');
     const text = await modelText(page);
-    for (const piece of ['behaviour wander', 'behaviour graze', 'behaviour breed', 'behaviour starve', 'field grass on Field', 'has energy', 'has lifetime']) expect(text).toContain(piece);
+    for (const piece of ['behaviour roam', 'behaviour graze', 'behaviour breed', 'behaviour starve', 'field grass on Field', 'has energy', 'has lifetime']) expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(60);
     expect(await countIn(page, /Vole/)).not.toBe(200);

@@ -40,9 +40,8 @@ describe('a model', () => {
     // The second kind is typed under the first part that stands at the margin again.
     await page.getByLabel('Model text').click();
     await page.keyboard.press('Control+End');
-    await page.keyboard.insertText('\nagent Owl\n  start 4 anywhere\n');
-    await expect.poll(() => page.getByTestId('findings').innerText()).toContain('to look at');
-    await page.getByRole('button', { name: /show Owl|Draw/ }).first().click();
+    await page.keyboard.insertText('\nagent Owl\n  start 4 anywhere\nshow Vole: leaf\n');
+    await page.getByRole('button', { name: 'Add “show Owl: dot”' }).first().click();
     await expect.poll(() => modelText(page)).toMatch(/show Owl/);
     await page.getByRole('radio', { name: 'Moving', exact: true }).click();
     await page.getByRole('button', { name: /^Wander/ }).click();

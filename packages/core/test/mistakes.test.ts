@@ -135,10 +135,19 @@ describe('mistakes of newcomers', () => {
     expect(mended.filter((d) => isIt(d) || d.severity === 'error')).toEqual([]);
   });
 
-  it('doubts a model that measures nothing', () => {
-    const text = 'model Bare\nclock\n  end after 9 steps\nagent Vole\n  start 3\n  has age = 0\n  behaviour wait\n    age += age\norder\n  wait in turn\n';
-    const found = checkModel(text).diagnostics.find((d) => d.code === 'doubt/no-measure')!;
-    expect(checkModel(applyEdits(text, found.fixes![0]!.edits)).diagnostics).toEqual([]);
+  it('doubts a model that measures nothing as soon as there is something to compare', () => {
+    const bare = 'model Bare\nagent Vole\n  start 3\n  has age = 0\n  behaviour wait\n    age += 2 + age\n';
+    expect(checkModel(bare).diagnostics).toEqual([]);
+    const text = `parameter pace = 2\n${bare.replace('age += 2', 'age += pace')}`;
+    const { diagnostics } = checkModel(text);
+    expect(diagnostics.map((d) => d.code)).toEqual(['doubt/no-measure']);
+    expect(checkModel(applyEdits(text, diagnostics[0]!.fixes![0]!.edits)).diagnostics).toEqual([]);
+  });
+
+  it('doubts a kind that is not drawn only where another one is', () => {
+    const kinds = 'model Two\nspace Field: plane 9 by 9, wrapping\nagent Vole\n  start 3 anywhere\nagent Owl\n  start 1 anywhere\n';
+    expect(checkModel(kinds).diagnostics).toEqual([]);
+    expect(checkModel(`${kinds}show Owl: wing\n`).diagnostics.map((d) => d.message)).toEqual(['“Vole” is never drawn.']);
   });
 
   it('doubts what is never heard, sent or used', () => {

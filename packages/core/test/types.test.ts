@@ -163,7 +163,7 @@ describe('other places', () => {
     ['a variable that nobody reads', `${model('plain = 2')}variable rain = reach + 3\n`, 'type/unit-mismatch'],
     ['luck in the first value of a variable', `${model('plain = rain')}variable rain = normal(0, 1)\n`, 'type/draw'],
     ['no title', 'clock\n  end after 3 steps\nparameter p = 1\nmeasure m = p\n', 'model/no-title'],
-    ['no clock', 'model M\nparameter p = 1\nmeasure m = p\n', 'model/no-end'],
+    ['a clock without an end', 'model M\nclock\n  step 1 day\nparameter p = 1\nmeasure m = p\n', 'model/no-end'],
     ['a behaviour at the margin', `${model('plain = 2')}behaviour lost\n  plain = 1\n`, 'name/unknown'],
     ['a block that is empty', model('if keen'), 'syntax/empty-block'],
     ['a line too deep', model('plain = 2\n        plain = 3'), 'layout/deeper'],

@@ -31,6 +31,8 @@ const NO_BIRTHS: Births = new Map();
 
 const NO_STANDING: Standing = {};
 const MEASURE_STANDING: Standing = { empties: true };
+/** Steps after which a run ends when the model has no clock. */
+const STEPS_WITHOUT_CLOCK = 1000;
 /** In bodies of fields: the own cell's centre. */
 function cellStanding(raster: number): Standing {
   return { here: { x: { op: 'cell x', raster, cell: { op: 'own cell' } }, y: { op: 'cell y', raster, cell: { op: 'own cell' } } } };
@@ -79,7 +81,7 @@ class ModelLowerer {
     const fields = model.fields.map((field) => this.field(field));
     const reactions = this.reactions();
     const timeline = this.timeline();
-    const clockPart = model.clock.part!;
+    const { endAfter, endWhen = [] } = model.clock.part ?? {};
     return {
       title: model.title,
       parameters: model.parameters.map((parameter): ParameterPlan => ({
@@ -99,8 +101,8 @@ class ModelLowerer {
         unitLabel: model.clock.unit.label,
         unitSeconds: model.scales.time?.size ?? 0,
         start: model.clock.start,
-        endAfter: this.value(clockPart.endAfter!, 'clock'),
-        endWhen: clockPart.endWhen.map((condition) => this.value(condition, 'clock')),
+        endAfter: endAfter ? this.value(endAfter, 'clock') : { statements: [], value: { op: 'number', value: STEPS_WITHOUT_CLOCK }, locals: 0 },
+        endWhen: endWhen.map((condition) => this.value(condition, 'clock')),
       },
       spaces: model.spaces.map((space) => this.space(space)),
       variables: model.variables.map((variable) => ({

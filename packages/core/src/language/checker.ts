@@ -174,13 +174,9 @@ class ModelChecker {
   }
 
   private clockBody({ part }: CheckedClock): void {
-    const atEnd = this.tree.parts[0]?.span.end ?? 0;
-    if (!part) {
-      this.env.report(say.noEnd(atEnd));
-      return;
-    }
+    if (!part) return;
     if (part.endAfter) this.e.time(part.endAfter, NOBODY);
-    else this.env.report(say.noEndAfter(part.span));
+    else this.env.report(say.noEnd(part.span));
     for (const condition of part.endWhen) this.e.yesNo(condition, { ...NOBODY, noDraws: 'The clock', measuresAllowed: true });
   }
 

@@ -30,13 +30,16 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
     startOf(env, kind);
   }
   const shown = new Set(partsOf(tree, 'show').map((part) => part.name.key));
+  const kinds = [...env.kinds.values()];
   const end = env.text.trimEnd().length;
-  if (env.firstSpace) {
-    for (const kind of env.kinds.values()) if (!shown.has(kind.key)) env.report(say.neverShown(kind.span, kind.name, end));
+  // While no kind is shown, each is drawn as a dot.
+  if (env.firstSpace && kinds.some((kind) => shown.has(kind.key))) {
+    for (const kind of kinds) if (!shown.has(kind.key)) env.report(say.neverShown(kind.span, kind.name, end));
   }
-  if (env.measures.size === 0 && order.length > 0) {
+  const compares = env.parameters.size > 0 || partsOf(tree, 'chart').length > 0 || partsOf(tree, 'check').length > 0;
+  if (env.measures.size === 0 && compares && order.length > 0) {
     const model = partsOf(tree, 'model')[0];
-    if (model) env.report(say.noMeasure(model.span, [...env.kinds.values()][0]?.name, end));
+    if (model) env.report(say.noMeasure(model.span, kinds[0]?.name, end));
   }
 }
 

@@ -186,7 +186,7 @@ describe('mistakes are caught with place, reason and repair', () => {
   it('has nothing to say about the example', () => expect(checkModel(EXAMPLE).diagnostics).toEqual([]));
 
   it('doubts an unread parameter, a state never reached, a kind never drawn', () => {
-    const text = `${vole('energy = 2').replace('  behaviour go', '  states life\n    Young\n      chance 0.1: Young\n    Old\n  behaviour go').replace('show Vole: leaf\n', '')}parameter spare = 1\norder\n  go in turn\n`;
+    const text = `${vole('energy = 2').replace('  behaviour go', '  states life\n    Young\n      chance 0.1: Young\n    Old\n  behaviour go').replace('show Vole: leaf\n', '')}agent Owl\n  start 2 anywhere\nshow Owl: wing\nparameter spare = 1\norder\n  go in turn\n`;
     const codes = checkModel(text).diagnostics.map((d) => d.code);
     for (const code of ['doubt/unused', 'doubt/unreachable', 'doubt/not-shown', 'order/machine']) expect(codes).toContain(code);
   });

@@ -275,12 +275,7 @@ export const cannotSet = (span: Span, what: string) => error('name/cannot-set', 
 export const noSpace = (span: Span, what: string) => error('model/no-space', span, `${what} needs a space, and the model has none.`, { hint: 'Add “space Meadow: plane 100 m by 100 m, wrapping”.' });
 export const noPlace = (span: Span, kind: string) =>
   error('model/no-place', span, `Where does the new ${kind} stand?`, { fixes: [insert(span.end, ' here', 'Write “here”'), insert(span.end, ' anywhere', 'Write “anywhere”')] });
-export const noEnd = (at: number) =>
-  error('model/no-end', { start: at, end: at }, 'This model never ends.', {
-    hint: 'Say in the clock when a run ends.',
-    fixes: [insert(at, '\nclock\n  end after 200 steps\n', 'Add “end after 200 steps”')],
-  });
-export const noEndAfter = (span: Span) =>
+export const noEnd = (span: Span) =>
   error('model/no-end', span, 'The clock does not say after which time a run ends.', {
     hint: 'Add a line “end after ...”: every run needs a limit.',
     fixes: [insert(span.end, '\n  end after 365 steps', 'Add “end after 365 steps”')],

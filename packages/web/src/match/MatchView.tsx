@@ -6,7 +6,7 @@ import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { FanChart } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
-import { ChoiceWord, StaleNote } from '../repeat/study-views.tsx';
+import { ChoiceWord, NothingMeasured, StaleNote } from '../repeat/study-views.tsx';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import type { ObservedRow } from '../storage/schema.ts';
@@ -32,7 +32,8 @@ export function MatchView() {
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          {plan && <MatchSentence plan={plan} observed={observed} table={table} reading={reading} problem={problem} runs={results.length} chosen={chosen} onChoose={setChosen} onSet={set} />}
+          {plan?.measures.length === 0 && <NothingMeasured plan={plan} />}
+          {plan && plan.measures.length > 0 && <MatchSentence plan={plan} observed={observed} table={table} reading={reading} problem={problem} runs={results.length} chosen={chosen} onChoose={setChosen} onSet={set} />}
           {plan && series && bands && <ScoreCard plan={plan} bands={bands} series={series} measure={measure} results={results} />}
         </div>
         {plan && bands && series ? (

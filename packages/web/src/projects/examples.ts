@@ -21,18 +21,13 @@ export const EXAMPLES: readonly { readonly name: string; readonly about: string;
   { name: 'Grooming circle', about: 'Who grooms whom, and the bonds that come of it.', text: groomingCircle },
 ];
 
-/** What a new project begins with: little that already moves, is counted and drawn, and ends. */
+/** What a new project begins with: six lines that already move. */
 export const NEW_MODEL = `model New model
-clock
-  end after 1000 steps
 space Field: plane 100 by 100, wrapping
 agent Vole
   start 200 anywhere
-  behaviour wander
-    turn by normal(0 deg, 30 deg)
+  behaviour roam
     move by 1
-measure voles = count Vole
-show Vole: leaf
 `;
 
 /** Adds the demo with its made-up observed data. */

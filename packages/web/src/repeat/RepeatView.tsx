@@ -9,7 +9,7 @@ import { shownNumber } from '../charts/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
 import { useAppSelector } from '../store/store.ts';
-import { ChoiceWord, EditableWord, sizeWords, StaleNote, StudyProgress } from './study-views.tsx';
+import { ChoiceWord, EditableWord, NothingMeasured, sizeWords, StaleNote, StudyProgress } from './study-views.tsx';
 import { useStudyResults, useTextPlan } from './use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
@@ -70,6 +70,7 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const [every, setEvery] = useState<number>();
   const [problem, setProblem] = useState<string>();
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
+  if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const seeds = count ?? 40;
   const kept = every ?? study?.every ?? 1;
   const whole = (set: (n: number) => void, most: number, what: string) => (value: string): void => {

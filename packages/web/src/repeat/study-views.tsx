@@ -37,6 +37,17 @@ export function ChoiceWord({ label, value, options, onChange }: { readonly label
   );
 }
 
+/** In place of a study of a model that measures nothing, which could not be compared with anything. */
+export function NothingMeasured({ plan }: { readonly plan: Plan }) {
+  const kind = plan.kinds[0]?.name;
+  return (
+    <div className="card p-4">
+      The model measures nothing, so there is nothing to compare between runs.{' '}
+      {kind && <>Add a line in Build: “measure all_{kind.toLowerCase()} = count {kind}”.</>}
+    </div>
+  );
+}
+
 /** How many runs a study has and how much they take up. */
 export function sizeWords(runs: number, rowsARun: number, measures: number): string {
   const bytes = runs * (rowsARun * measures * 8 + 200);

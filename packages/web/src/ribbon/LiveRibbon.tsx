@@ -60,7 +60,7 @@ export function LiveRibbon() {
       }
       middle={
         <span data-testid="now">
-          <b className="font-title">{stepWords(plan, step)}</b> step {step} of {stepLimit}, seed {seed}
+          {plan.clock.unitSeconds > 0 ? <><b className="font-title">{stepWords(plan, step)}</b> step {step}</> : <b className="font-title">step {step}</b>} of {stepLimit}, seed {seed}
           {ended && step >= furthest ? ', ended' : ''}
         </span>
       }

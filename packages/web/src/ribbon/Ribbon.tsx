@@ -26,6 +26,8 @@ interface Props {
 }
 
 const HEIGHT = 66;
+/** Pixels that the label of a tick takes up at most. */
+const LABEL_ROOM = 32;
 
 /** The strip at the foot of every view: a population's course over time, and the way to any step of it. */
 export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], reading, onRead, readingWords, draw }: Props) {
@@ -88,7 +90,7 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
           {!folded && (
             <>
               {ticks.map((tick) => (
-                <text key={tick.step} x={x(tick.step) + 2} y={HEIGHT + 13} fontSize={11.5} fill="var(--faint)" textAnchor="start">
+                <text key={tick.step} x={Math.min(x(tick.step) + 2, width)} y={HEIGHT + 13} fontSize={11.5} fill="var(--faint)" textAnchor={x(tick.step) + LABEL_ROOM > width ? 'end' : 'start'}>
                   {tick.label}
                   {tick.year ? ` ${tick.year}` : ''}
                 </text>

@@ -8,7 +8,7 @@ import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
-import { ChoiceWord, EditableWord, sizeWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
+import { ChoiceWord, EditableWord, NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy } from '../simulation/study-runner.ts';
@@ -133,6 +133,7 @@ function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
   const [seeds, setSeeds] = useState<number>();
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
   if (plan.parameters.length === 0) return <div className="card p-4">The model has no parameter to vary. Add one in Build: “parameter strike = 0.2, from 0 to 1”.</div>;
+  if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const names = plan.parameters.map((p) => p.name);
   const parameterOf = (name: string): ParameterPlan => plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
   const preferred = plan.parameters.find((p) => p.type === 'number' && !p.whole) ?? plan.parameters[0]!;

@@ -81,6 +81,6 @@ describe('the shelf', () => {
     }
     const { diagnostics, loaded } = loadModel(text);
     expect(diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
-    expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(expect.arrayContaining(['wander', 'graze', 'breed', 'starve', 'grow_old', 'wander_2'].map((name) => `Vole.${name}`)));
+    expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(expect.arrayContaining(['roam', 'graze', 'breed', 'starve', 'grow_old', 'wander'].map((name) => `Vole.${name}`)));
   });
 });

@@ -1,0 +1,35 @@
+import { compilePlan, loadModel, Run } from '@vole/core';
+import { describe, expect, it } from 'vitest';
+import { looksOf } from '../drawing/palette.ts';
+import { EXAMPLES, NEW_MODEL } from './examples.ts';
+
+describe('a new project', () => {
+  const { loaded, diagnostics } = loadModel(NEW_MODEL);
+  it('has six lines without a finding, and draws its agents', () => {
+    expect(NEW_MODEL.trimEnd().split('\n')).toHaveLength(6);
+    expect(diagnostics).toEqual([]);
+    expect(looksOf(loaded!.plan, 'paper').map((look) => look.shown)).toEqual([true]);
+  });
+  it('moves everybody in its first step, and ends', () => {
+    const script = compilePlan(loaded!.plan).script();
+    const run = new Run(script, [], 1);
+    const places = () => {
+      const { x, y } = script.view().populations[0]!;
+      return Array.from(x, (value, i) => `${value} ${y[i]}`);
+    };
+    const before = places();
+    run.next();
+    expect(places().filter((place, i) => place === before[i])).toEqual([]);
+    run.runTo();
+    expect([run.step, run.hasEnded]).toEqual([1000, true]);
+  });
+});
+
+describe('the examples', () => {
+  it.each(EXAMPLES.map((example) => [example.name, example] as const))('%s has a sentence, no finding, and says that its data are made up', (name, { text, about }) => {
+    expect(about).toMatch(/^[A-Z].*[.?]$/);
+    expect(loadModel(text).diagnostics).toEqual([]);
+    expect(text).toMatch(new RegExp(`^model ${name}$`, 'm'));
+    expect(text).toMatch(/made up/);
+  });
+});
