@@ -11,7 +11,7 @@ export function formatCommand(): Command {
     .action((path: string, options: { write?: boolean }) => {
       const loaded = loadOrExplain(path);
       if (!loaded) return;
-      const formatted = formatModel(readText(path), loaded.checked.spellings);
+      const formatted = formatModel(readText(path), loaded.checked.uses);
       if (options.write) writeFileSync(path, formatted);
       else process.stdout.write(formatted);
     });

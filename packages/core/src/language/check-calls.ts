@@ -1,6 +1,6 @@
 import type { ExpressionChecker } from './check-expression.ts';
 import type { ChoiceType, Dimension, Type } from './types.ts';
-import { DIRECTION, isPlain, number, placeOn, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import { choiceOf, DIRECTION, isPlain, number, placeOn, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 import type { Expansion, LocalSymbol } from './checked.ts';
 import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
@@ -69,7 +69,7 @@ export class CallChecker {
   private formula(expr: Ast.ExprOf<'call'>, part: Ast.DefinePart, context: Context): Type {
     const { env } = this;
     env.use(part);
-    env.spell(expr.name, part.name.text);
+    env.stands(expr.name, part.name);
     const expansion = this.expansion(expr, part, expr.args, () => copyOf(part.value), env.formulas, context);
     if (!expansion) return UNKNOWN;
     const inner: Context = {
@@ -104,6 +104,10 @@ export class CallChecker {
       found = { inputs, values, body: body() };
       known.set(at, found);
     }
+    for (const input of part.inputs) {
+      this.env.stands(input, input);
+      for (const arg of args) if (arg.name?.key === input.key) this.env.stands(arg.name, input);
+    }
     values.forEach((value, i) => (found.inputs[i]!.type = this.e.check(value, context)));
     return found;
   }
@@ -135,15 +139,15 @@ export class CallChecker {
   private newChoice(expr: Ast.ExprOf<'call'>, context: Context): ChoiceType | undefined {
     const known = this.env.types.get(expr);
     if (known?.is === 'choice') return known;
-    const words: string[] = [];
+    const words: Ast.Name[] = [];
     for (const { value } of expr.args) {
       if (value.is !== 'path' || value.names.length !== 1) return undefined;
-      const { key, text } = value.names[0]!;
+      const { key } = value.names[0]!;
       if (context.locals.has(key) || this.env.parameters.has(key) || this.env.variables.has(key) || this.env.fields.has(key)) return undefined;
       if (context.self && this.e.names.hasMember(context.self, key)) return undefined;
-      words.push(text);
+      words.push(value.names[0]!);
     }
-    return { is: 'choice', options: words };
+    return choiceOf(words);
   }
 
   private distanceCall(expr: Ast.ExprOf<'call'>, context: Context): Type {

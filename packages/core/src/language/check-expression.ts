@@ -198,7 +198,7 @@ export class ExpressionChecker {
   agentNamed(name: Ast.Name, context: Context): LocalSymbol | undefined {
     const local = name.key === 'self' ? context.self : name.key === 'it' ? context.it : context.locals.get(name.key);
     if (local?.type.is === 'agent' && (!local.type.maybe || context.sure?.has(name.key))) {
-      this.env.use(local);
+      this.names.useLocal(name, local);
       return local;
     }
     if (!local) this.names.unknown(name, context);
@@ -347,7 +347,7 @@ export class ExpressionChecker {
     if (!field && measure && context.summary) {
       this.env.refs.set(expr, { is: 'measure', measure });
       this.env.use(measure);
-      this.env.spell(expr.field, measure.name);
+      this.env.stands(expr.field, measure);
       this.time(expr.place, { ...context, measuresAllowed: false });
       return measure.type;
     }
@@ -357,7 +357,7 @@ export class ExpressionChecker {
     }
     this.env.refs.set(expr, { is: 'field', field });
     this.env.use(field);
-    this.env.spell(expr.field, field.name);
+    this.env.stands(expr.field, field);
     this.place(expr.place, context, field.space);
     return field.type;
   }

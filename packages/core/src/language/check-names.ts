@@ -43,8 +43,10 @@ export class NameChecker {
       this.useLocal(first, local);
       return this.member(expr, local, last, expr.span);
     }
-    if (local?.type.is === 'tie') return this.ofTie(expr, local, last, context);
-    if (local?.type.is === 'message') return this.ofMessage(expr, local, last);
+    if (local?.type.is === 'tie' || local?.type.is === 'message') {
+      this.useLocal(first, local);
+      return local.type.is === 'tie' ? this.ofTie(expr, local, last, context) : this.ofMessage(expr, local, last);
+    }
     return this.hop(expr, context);
   }
 
@@ -83,9 +85,9 @@ export class NameChecker {
     return name.key === 'self' ? context.self : name.key === 'it' ? context.it : context.locals.get(name.key);
   }
 
-  private useLocal(name: Ast.Name, local: LocalSymbol): void {
+  useLocal(name: Ast.Name, local: LocalSymbol): void {
     this.env.use(local);
-    if (name.key !== 'self' && name.key !== 'it') this.env.spell(name, local.name);
+    if (name.key !== 'self' && name.key !== 'it') this.env.stands(name, local);
   }
 
   private ofTie(expr: Ast.Expr, tie: LocalSymbol, name: Ast.Name, context: Context): Type {
@@ -107,7 +109,7 @@ export class NameChecker {
       return this.env.wrong(say.unknownAttribute(name.span, name.text, `A tie of ${network.name}`, nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]), []));
     }
     env.use(attribute);
-    env.spell(name, attribute.name);
+    env.stands(name, attribute);
     env.refs.set(expr, { is: 'tie attribute', network, attribute, tie });
     return attribute.type;
   }
@@ -116,7 +118,6 @@ export class NameChecker {
     const { env } = this;
     const message = local.type.is === 'message' ? env.messages.get(local.type.message.toLowerCase()) : undefined;
     if (!message) return UNKNOWN;
-    env.use(local);
     if (name.key === 'sender') {
       const kinds = [...message.senders];
       const kind = kinds.length === 1 ? env.kinds.get(kinds[0]!) : undefined;
@@ -129,7 +130,7 @@ export class NameChecker {
       return this.env.wrong(say.unknownAttribute(name.span, name.text, `The message ${message.name}`, nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]), []));
     }
     env.use(attribute);
-    env.spell(name, attribute.name);
+    env.stands(name, attribute);
     env.refs.set(expr, { is: 'message attribute', attribute, message: local });
     return attribute.type;
   }
@@ -139,13 +140,13 @@ export class NameChecker {
     const option = expected.options.findIndex((word) => word.toLowerCase() === name.key);
     if (option >= 0) {
       this.env.refs.set(expr, { is: 'option', option });
-      this.env.spell(name, expected.options[option]!);
+      this.env.stands(name, { name: expected.options[option]!, span: expected.spans[option]! });
       return true;
     }
     const group = expected.groups?.find((g) => g.name.toLowerCase() === name.key);
     if (!group) return false;
     this.env.refs.set(expr, { is: 'group', group: group as never });
-    this.env.spell(name, group.name);
+    this.env.stands(name, group);
     return true;
   }
 
@@ -173,21 +174,21 @@ export class NameChecker {
     if (parameter) {
       env.refs.set(expr, { is: 'parameter', parameter });
       env.use(parameter);
-      env.spell(name, parameter.name);
+      env.stands(name, parameter);
       return parameter.type;
     }
     const variable = env.variables.get(name.key);
     if (variable) {
       env.refs.set(expr, { is: 'variable', variable });
       env.use(variable);
-      env.spell(name, variable.name);
+      env.stands(name, variable);
       return variable.type;
     }
     const field = env.fields.get(name.key);
     if (field) {
       env.refs.set(expr, { is: 'field', field });
       env.use(field);
-      env.spell(name, field.name);
+      env.stands(name, field);
       if (!context.asker) return this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
       this.e.onOwn(name.span, context.asker.type, field.space);
       return field.type;
@@ -196,12 +197,12 @@ export class NameChecker {
     if (measure) {
       env.refs.set(expr, { is: 'measure', measure });
       env.use(measure);
-      env.spell(name, measure.name);
+      env.stands(name, measure);
       return context.measuresAllowed ? measure.type : this.env.wrong(say.measureInRule(name.span, name.text));
     }
     const summary = env.summaries.get(name.key);
     if (summary) {
-      env.spell(name, summary.name);
+      env.stands(name, summary);
       if (!context.summariesAllowed) return this.env.wrong(say.summaryOutside(name.span, name.text));
       env.refs.set(expr, { is: 'summary', summary });
       return summary.type;
@@ -249,7 +250,7 @@ export class NameChecker {
     if (!kind) return UNKNOWN;
     const found = memberOf(kind, name.key);
     if (found) {
-      env.spell(name, found.name);
+      env.stands(name, found);
       env.use(found);
       if (found.is === 'attribute') env.refs.set(expr, { is: 'attribute', kind, attribute: found, agent });
       else if (found.is === 'derive') env.refs.set(expr, { is: 'derive', kind, derive: found, agent });

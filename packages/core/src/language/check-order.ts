@@ -24,7 +24,10 @@ export class OrderChecker {
         if (kind?.part !== part) continue;
         for (const machine of kind.machines) rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
         for (const behaviour of part.behaviours) rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
-      } else if (part.is === 'behaviour') rules.push({ is: 'surroundings', name: part.name.text, part, span: part.name.span });
+      } else if (part.is === 'behaviour') {
+        this.env.stands(part.name, part.name);
+        rules.push({ is: 'surroundings', name: part.name.text, part, span: part.name.span });
+      }
       else if (part.is === 'interaction') {
         const rule = this.interactions.find((interaction) => interaction.part === part);
         if (rule) rules.push(rule);
@@ -88,8 +91,10 @@ export class OrderChecker {
       return names.length === 1 || ((rule.is === 'behaviour' || rule.is === 'machine') && rule.kind.key === names[0]!.key);
     });
     if (hits.length === 1) {
-      this.env.spell(last, hits[0]!.name);
-      return hits[0];
+      const [hit] = hits as [RuleSymbol];
+      this.env.stands(last, hit);
+      if (names.length > 1 && 'kind' in hit) this.env.stands(names[0]!, hit.kind);
+      return hit;
     }
     const span: Span = { start: names[0]!.span.start, end: last.span.end };
     if (hits.length > 1) this.env.report(say.ambiguousRule(span, last.text, hits.map((rule) => fullName(rule, rules))));

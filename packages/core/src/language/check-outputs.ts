@@ -29,7 +29,7 @@ export class OutputChecker {
         const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
         const measure = name && this.env.measures.get(name.key);
         if (measure && name) {
-          this.env.spell(name, measure.name);
+          this.env.stands(name, measure);
           this.env.use(measure);
           return [measure];
         }
@@ -52,7 +52,7 @@ export class OutputChecker {
         this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
         return [];
       }
-      this.env.spell(part.name, target.name);
+      this.env.stands(part.name, target);
       this.env.use(target);
       this.look(part, kind);
       return [{ part, target }];
@@ -70,7 +70,7 @@ export class OutputChecker {
         env.report(say.unknownRecorded(part.name.span, part.name.text, nearestWord(part.name.text, known)));
         return [];
       }
-      env.spell(part.name, target.name);
+      env.stands(part.name, target);
       const context: Context = kind
         ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
         : { asker: interaction!.roles[0], locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])), noDraws: 'A record' };
@@ -107,7 +107,7 @@ export class OutputChecker {
         if (!parameter) {
           const known = [...this.env.parameters.values()].map((p) => p.name);
           this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
-        } else this.env.spell(setting.name, parameter.name);
+        } else this.env.stands(setting.name, parameter);
         const found = this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
         const fits = !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
         if (!fits) this.env.report(say.wrongType(setting.value.span, sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()), sayType(found)));

@@ -24,9 +24,10 @@ export class QueryChecker {
     env.queryHeads.set(query, head);
     if (head.is === 'agents') env.kindOf.set(query, head.kind);
     const type = this.candidateType(head);
-    const candidate: LocalSymbol = env.locals.get(query) ?? { is: 'local', name: query.alias?.text ?? 'it', span: query.span, type, isCell: head.is === 'cells' || undefined };
+    const candidate: LocalSymbol = env.locals.get(query) ?? { is: 'local', name: query.alias?.text ?? 'it', span: (query.alias ?? query).span, type, isCell: head.is === 'cells' || undefined };
     candidate.type = type;
     env.locals.set(query, candidate);
+    if (query.alias) env.stands(query.alias, query.alias);
     for (const reach of query.reaches) {
       if (head.is === 'ties' || head.is === 'list' || head.is === 'tally') this.env.report(say.noReach(reach.span, env.textOf(reach.span)));
       else this.reach(reach, context, head);
@@ -61,18 +62,18 @@ export class QueryChecker {
     const attribute = kind?.attributes.find((a) => a.key === name.key && a.type.is === 'list');
     if (attribute && kind) {
       env.use(attribute);
-      env.spell(name, attribute.name);
+      env.stands(name, attribute);
       return { is: 'list', kind, attribute, agent };
     }
     const asked = owner ? undefined : env.kinds.get(name.key);
     if (asked) {
-      env.spell(name, asked.name);
+      env.stands(name, asked);
       env.use(asked);
       return { is: 'agents', kind: asked };
     }
     const tally = owner ? undefined : env.tallies.get(name.key);
     if (tally) {
-      env.spell(name, tally.name);
+      env.stands(name, tally);
       env.use(tally);
       return { is: 'tally', tally };
     }
@@ -119,7 +120,7 @@ export class QueryChecker {
       env.report(say.unknownNetwork(name.span, name.text, env.near(name.text, [...env.networks.values()].map((n) => n.name))));
       return undefined;
     }
-    env.spell(name, network.name);
+    env.stands(name, network);
     env.use(network);
     return network;
   }
@@ -131,7 +132,7 @@ export class QueryChecker {
       env.report(say.unknownZone(name.span, name.text, env.near(name.text, [...env.zones.values()].map((z) => z.name))));
       return undefined;
     }
-    env.spell(name, zone.name);
+    env.stands(name, zone);
     env.use(zone);
     return zone;
   }
@@ -250,14 +251,14 @@ export class QueryChecker {
     if (name && field && !expr.last) {
       this.env.refs.set(expr.of, { is: 'field', field });
       this.env.use(field);
-      this.env.spell(name, field.name);
+      this.env.stands(name, field);
       if (field.type.is === 'choice') this.env.report(say.wrongType(name.span, 'A field of numbers', sayType(field.type)));
       return field.type.is === 'number' ? field.type : PLAIN_NUMBER;
     }
     if (name && tally) {
       this.env.refs.set(expr.of, { is: 'tally', tally });
       this.env.use(tally);
-      this.env.spell(name, tally.name);
+      this.env.stands(name, tally);
       return tally.type;
     }
     return this.overRows(expr, context);
@@ -323,7 +324,8 @@ export class QueryChecker {
     if (hits.length > 1) return this.env.wrong(say.ambiguousRule(wanted.span, wanted.text, hits.map((hit) => `${hit.machine.name}.${wanted.text}`)));
     const hit = hits[0]!;
     this.env.refs.set(expr, { is: 'flow', ...hit });
-    this.env.spell(wanted, (hit.group ?? hit.machine.states[hit.state]!).name);
+    this.env.stands(wanted, hit.group ?? hit.machine.states[hit.state]!);
+    if (names.length > 1) this.env.stands(names[0]!, names[0]!.key === hit.machine.key ? hit.machine : hit.kind);
     return WHOLE_NUMBER;
   }
 

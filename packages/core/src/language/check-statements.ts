@@ -33,6 +33,7 @@ export class StatementChecker {
     const local: LocalSymbol = this.env.locals.get(owner) ?? { is: 'local', name: name.text, span: name.span, type, isCell };
     local.type = type;
     this.env.locals.set(owner, local);
+    this.env.stands(name, name);
     return { ...context, locals: new Map(context.locals).set(name.key, local) };
   }
 
@@ -146,7 +147,7 @@ export class StatementChecker {
     const tally = isMember ? undefined : env.tallies.get(name.key);
     if (tally) {
       env.use(tally);
-      env.spell(name, tally.name);
+      env.stands(name, tally);
       env.refs.set(target, { is: 'tally', tally });
       this.widenTally(tally, e.numeric(statement.value, context), statement);
       return;
@@ -203,7 +204,7 @@ export class StatementChecker {
       env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
       return;
     }
-    env.spell(name, message.name);
+    env.stands(name, message);
     env.messageOf.set(statement, message);
     env.sent.add(message);
     const sender = context.asker && env.kindNamed(context.asker.type);
@@ -216,7 +217,7 @@ export class StatementChecker {
         env.report(say.argumentCount(arg.span, message.name, `“${message.name}${form}”`));
         return;
       }
-      if (arg.name) env.spell(arg.name, attribute.name);
+      if (arg.name) env.stands(arg.name, attribute);
       this.holds(attribute, arg.value, context);
     });
   }
@@ -256,7 +257,7 @@ export class StatementChecker {
         this.env.report(say.cannotSet(line.span, `What is no attribute of a tie of ${network.name}`));
         continue;
       }
-      this.env.spell(name, attribute.name);
+      this.env.stands(name, attribute);
       this.holds(attribute, line.value, context);
     }
   }
@@ -271,7 +272,7 @@ export class StatementChecker {
       return;
     }
     env.use(part);
-    env.spell(name, part.name.text);
+    env.stands(name, part.name);
     const expansion = this.e.calls.expansion(statement, part, statement.args, () => copyOf(part.body), env.routines, context);
     if (!expansion) return;
     const locals = new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!]));
@@ -385,12 +386,12 @@ export class StatementChecker {
       env.report(say.unknownKind(statement.kind.span, statement.kind.text, env.near(statement.kind.text, [...env.kinds.values()].map((k) => k.name))));
       return context;
     }
-    env.spell(statement.kind, kind.name);
+    env.stands(statement.kind, kind);
     env.kindOf.set(statement, kind);
     env.use(kind.self);
     if (statement.placing) this.placing(statement.placing, kind, context);
     else if (kind.space) env.report(say.noPlace(statement.kind.span, kind.name));
-    const newborn: LocalSymbol = env.locals.get(statement) ?? { is: 'local', name: statement.alias?.text ?? `new ${kind.name}`, span: statement.span, type: kind.self.type };
+    const newborn: LocalSymbol = env.locals.get(statement) ?? { is: 'local', name: statement.alias?.text ?? `new ${kind.name}`, span: (statement.alias ?? statement).span, type: kind.self.type };
     env.locals.set(statement, newborn);
     const inner = statement.alias ? this.declare(statement, statement.alias, kind.self.type, context) : context;
     for (const line of statement.block) this.newborn(line, kind, newborn, inner);

@@ -301,8 +301,8 @@ export interface CheckedModel {
   readonly tables: ReadonlyMap<object, CheckedTable>;
   readonly tieFiles: ReadonlyMap<object, CheckedTies>;
   readonly rasters: ReadonlyMap<object, CheckedRaster>;
-  /** Names as they are declared, by the offset at which they are used; for the formatter and for renaming. */
-  readonly spellings: ReadonlyMap<number, string>;
+  /** What each name stands for, by the offset at which it stands; for the formatter and for renaming. */
+  readonly uses: ReadonlyMap<number, NameUse>;
 }
 
 export interface Hop {
@@ -317,10 +317,20 @@ export type QueryHead =
   | { readonly is: 'list'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'tally'; readonly tally: TallySymbol };
 
+/** A name at one place of the text. */
+export interface NameUse {
+  /** As it is written where it is declared. */
+  readonly spelling: string;
+  /** Offsets of the declarations; several where a formula or routine is read with agents of several kinds. */
+  readonly declaredAt: Set<number>;
+}
+
 export interface CheckResult {
   /** Absent if there are errors. */
   readonly model?: CheckedModel;
   readonly diagnostics: readonly Diagnostic[];
   readonly tree: Ast.SyntaxTree;
   readonly lexed: LexResult;
+  /** What each name stands for, by the offset at which it stands; for the formatter and for renaming. */
+  readonly uses: ReadonlyMap<number, NameUse>;
 }

@@ -19,7 +19,7 @@ import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType } from './types.ts';
-import { isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import { choiceOf, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
@@ -39,7 +39,7 @@ export function checkModel(text: string, files: ReadonlyMap<string, string> = NO
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
   const failed = diagnostics.some((d) => d.severity === 'error');
-  return { model: failed || !rest ? undefined : { ...rest, lexed: parsed.lexed }, diagnostics, tree: parsed.tree, lexed: parsed.lexed };
+  return { model: failed || !rest ? undefined : { ...rest, lexed: parsed.lexed }, diagnostics, tree: parsed.tree, lexed: parsed.lexed, uses: env.uses };
 }
 
 function sorted(diagnostics: readonly Diagnostic[]): Diagnostic[] {
@@ -129,7 +129,7 @@ class ModelChecker {
       tables: env.tables,
       tieFiles: env.tieFiles,
       rasters: env.rasters,
-      spellings: env.spellings,
+      uses: env.uses,
     };
   }
 
@@ -141,11 +141,13 @@ class ModelChecker {
         this.env.report(say.unknownKind(role.kind.span, role.kind.text, near));
         return undefined;
       }
-      this.env.spell(role.kind, kind.name);
+      this.env.stands(role.kind, kind);
       this.env.use(kind);
+      this.env.stands(role.name, role.name);
       return { is: 'local', name: role.name.text, span: role.name.span, type: kind.self.type };
     });
     const [first, second] = roles;
+    this.env.stands(part.name, part.name);
     if (!first || !second) return undefined;
     if (part.roles[0].name.key === part.roles[1].name.key) this.env.report(say.takenName(part.roles[1].name.span, second.name, 'the first role'));
     return { is: 'interaction', name: part.name.text, roles: [first, second], part, span: part.name.span };
@@ -347,11 +349,12 @@ class ModelChecker {
       env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
       return context;
     }
-    env.spell(name, message.name);
+    env.stands(name, message);
     env.heard.add(message);
     env.messageOf.set(owner, message);
-    const local: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: alias?.text ?? message.name, span: name.span, type: { is: 'message', message: message.name } };
+    const local: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: alias?.text ?? message.name, span: (alias ?? name).span, type: { is: 'message', message: message.name } };
     env.locals.set(owner, local);
+    if (alias) env.stands(alias, alias);
     return alias ? { ...context, locals: new Map(context.locals).set(alias.key, local) } : context;
   }
 
@@ -362,7 +365,7 @@ class ModelChecker {
     const kind = line.kind && env.kinds.get(line.kind.key);
     if (line.kind) {
       if (kind) {
-        env.spell(line.kind, kind.name);
+        env.stands(line.kind, kind);
         env.use(kind);
       } else env.report(say.unknownKind(line.kind.span, line.kind.text, nearestWord(line.kind.text, [...env.kinds.values()].map((k) => k.name))));
     }
@@ -371,8 +374,8 @@ class ModelChecker {
       return;
     }
     if (line.choices) {
-      const options = line.choices.map((choice) => choice.text);
-      if (before.is !== 'choice') attribute.type = { is: 'choice', options };
+      if (before.is !== 'choice') attribute.type = choiceOf(line.choices);
+      for (const choice of line.choices) env.stands(choice, choice);
       e.check(line.value, NOBODY, attribute.type);
       return;
     }
@@ -430,8 +433,9 @@ class ModelChecker {
   }
 
   private stateName(name: Ast.Name, type: ChoiceType): void {
-    const found = [...type.options, ...(type.groups ?? []).map((group) => group.name)].find((option) => option.toLowerCase() === name.key);
-    if (found) this.env.spell(name, found);
+    const states = type.options.map((option, i) => ({ name: option, span: type.spans[i]! }));
+    const found = [...states, ...(type.groups ?? [])].find((state) => state.name.toLowerCase() === name.key);
+    if (found) this.env.stands(name, found);
     else this.env.report(say.unknownState(name.span, name.text, type.machine ?? '', type.options, nearestWord(name.text, type.options)));
   }
 
@@ -504,7 +508,7 @@ class ModelChecker {
       this.env.use(parameter);
       this.env.refs.set(statement.target, { is: 'parameter', parameter });
       this.env.types.set(statement.target, parameter.type);
-      this.env.spell((statement.target as Ast.ExprOf<'path'>).names[0]!, parameter.name);
+      this.env.stands((statement.target as Ast.ExprOf<'path'>).names[0]!, parameter);
       const found = this.e.check(statement.value, { ...NOBODY, measuresAllowed: true }, parameter.type);
       if (found.is !== 'unknown' && found.is !== parameter.type.is) this.env.report(say.wrongType(statement.value.span, sayType(parameter.type), sayType(found)));
       else if (found.is === 'number' && parameter.type.is === 'number' && found.dim && parameter.type.dim) {

@@ -10,7 +10,7 @@ import { constantOf, displayUnitOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, withArticle, YESNO } from './types.ts';
+import { choiceOf, isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, withArticle, YESNO } from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
 import { isUnitWord, unitOf } from './units.ts';
 
@@ -70,7 +70,7 @@ export class Declarer {
     const taken = names.get(name.key);
     if (taken) this.env.report(say.takenName(name.span, name.text, taken));
     else names.set(name.key, what);
-    this.env.spell(name, name.text);
+    this.env.stands(name, name);
     return !taken;
   }
 
@@ -135,7 +135,9 @@ export class Declarer {
       const options = part.choices.map((choice) => choice.text);
       const value = part.choices.findIndex((choice) => choice.key === usual.key);
       if (value < 0) this.env.report(say.unknownChoice(usual.span, usual.text, options, undefined));
-      return { ...plain, type: { is: 'choice', options }, value };
+      for (const choice of part.choices) this.env.stands(choice, choice);
+      if (value >= 0) this.env.stands(usual, part.choices[value]!);
+      return { ...plain, type: choiceOf(part.choices), value };
     }
     const constant = constantOf(part.value, this.env.scales);
     if (!constant || !Number.isFinite(constant.value)) {
@@ -177,7 +179,8 @@ export class Declarer {
     for (const part of partsOf(this.tree, 'variable')) {
       if (!this.claim(part.name, 'a variable')) continue;
       const { name } = part;
-      const type: Type = part.choices ? { is: 'choice', options: part.choices.map((choice) => choice.text) } : UNKNOWN;
+      const type: Type = part.choices ? choiceOf(part.choices) : UNKNOWN;
+      for (const choice of part.choices ?? []) this.env.stands(choice, choice);
       this.env.variables.set(name.key, { is: 'variable', name: name.text, key: name.key, index: this.env.variables.size, span: name.span, about: part.about, type, part });
     }
   }
@@ -260,7 +263,7 @@ export class Declarer {
       }
     };
     collect(part.states, []);
-    const type = { is: 'choice' as const, options: states.map((state) => state.name), machine: part.name.text, groups };
+    const type = { is: 'choice' as const, options: states.map((state) => state.name), spans: states.map((state) => state.span), machine: part.name.text, groups };
     return { is: 'machine', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, type, states, groups, part };
   }
 
@@ -305,7 +308,7 @@ export class Declarer {
       const [from, to] = part.kinds.map((name) => {
         const kind = this.env.kinds.get(name.key);
         if (kind) {
-          this.env.spell(name, kind.name);
+          this.env.stands(name, kind);
           this.env.use(kind);
         } else this.env.report(say.unknownKind(name.span, name.text, nearestWord(name.text, [...this.env.kinds.values()].map((k) => k.name))));
         return kind;

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { applyEdits } from '../diagnostics.ts';
 import { checkModel } from './checker.ts';
-import { addState, addToModel, addTransition, movePart, redrawZone, removeBlock, renameEverywhere, replaceLine } from './edits.ts';
+import { addState, addToModel, addTransition, movePart, redrawZone, removeBlock, replaceLine } from './edits.ts';
 
 const TEXT = `model Edits
   Voles and energy, in prose.
@@ -45,19 +44,6 @@ describe('edits of the text by views', () => {
     expect(text).toContain('    energy += gain\n  behaviour eat_2\n    age += stride\ninteraction meet');
     expect(text).toContain('  life in turn\n  eat_2 in turn\n  meet in turn\ntimeline\n  at 5 steps: gain = 3\nmeasure');
     expect(text.match(/has energy/g)).toHaveLength(1);
-  });
-
-  it('renames wherever the model uses a name, and not in prose', () => {
-    const { edits, problem } = renameEverywhere(TEXT, 'Energy', 'strength');
-    expect(problem).toBeUndefined();
-    const text = applyEdits(TEXT, edits);
-    expect(errors(text)).toEqual([]);
-    expect(text).toContain('Voles and energy, in prose.');
-    expect(text.match(/strength/g)).toHaveLength(3);
-    expect(renameEverywhere(TEXT, 'energy', 'gain').problem).toContain('already');
-    expect(renameEverywhere(TEXT, 'energy', 'two words').problem).toContain('no name');
-    expect(renameEverywhere(TEXT, 'energy', 'count').problem).toContain('cannot be the name');
-    expect(renameEverywhere(TEXT, 'nothing', 'x').problem).toContain('no name in this text');
   });
 
   it('moves a part with what stands under it', () => {

@@ -1,8 +1,4 @@
-import { checkModel } from './checker.ts';
-import { lex } from './lexer.ts';
 import { treeOf } from './parser.ts';
-import type { Diagnostic, TextEdit } from '../diagnostics.ts';
-import { applyEdits } from '../diagnostics.ts';
 import type { AgentPart } from './syntax.ts';
 import { partsOf } from './syntax.ts';
 
@@ -180,30 +176,6 @@ function addLines(lines: Lines, word: string, added: readonly string[], create: 
     return;
   }
   if (create) addPart(lines, `${word}\n${added.flatMap((line) => indented(line, INDENT)).join('\n')}`, new Map());
-}
-
-export interface Renaming {
-  readonly edits: readonly TextEdit[];
-  /** Why the name cannot be changed so; no edits then. */
-  readonly problem?: string;
-}
-
-/** Changes a name wherever the model uses it, if the model then still means the same. Free text is left alone. */
-export function renameEverywhere(text: string, from: string, to: string): Renaming {
-  if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to)) return { edits: [], problem: `“${to}” is no name: letters, digits and _ make one.` };
-  const word = from.toLowerCase();
-  const { tokens } = lex(text);
-  const edits = tokens.filter((token) => token.type === 'name' && token.word === word).map(({ span }) => ({ span, text: to }));
-  if (edits.length === 0) return { edits: [], problem: `“${from}” is no name in this text.` };
-  if (word !== to.toLowerCase() && tokens.some((token) => token.type === 'name' && token.word === to.toLowerCase())) return { edits: [], problem: `“${to}” stands in the text already.` };
-  const before = errorsOf(checkModel(text).diagnostics);
-  const after = errorsOf(checkModel(applyEdits(text, edits)).diagnostics);
-  if (after.length > before.length) return { edits: [], problem: `“${to}” cannot be the name: ${after[0]!.message}` };
-  return { edits };
-}
-
-function errorsOf(diagnostics: readonly Diagnostic[]): Diagnostic[] {
-  return diagnostics.filter((d) => d.severity === 'error');
 }
 
 /** Moves a part at the margin, with what stands under it, before another one; both by where they start. */

@@ -1,6 +1,6 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type {
-  CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
+  CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NameUse, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
   SpaceSymbol, TallySymbol, VariableSymbol, ZoneSymbol,
 } from './checked.ts';
 import * as say from './messages.ts';
@@ -40,6 +40,9 @@ export interface Context {
 /** Where nobody acts and nothing was given a name. */
 export const NOBODY: Context = { locals: new Map() };
 
+/** Where and how a name is declared: its symbol, or the name itself. */
+type Declared = Ast.Name | { readonly name: string; readonly span: Span };
+
 /** The named things of a model and the findings of the checker, shared by its parts. */
 export class Environment {
   readonly parameters = new Map<string, ParameterSymbol>();
@@ -73,7 +76,7 @@ export class Environment {
   readonly tables = new Map<object, CheckedTable>();
   readonly tieFiles = new Map<object, CheckedTies>();
   readonly rasters = new Map<object, CheckedRaster>();
-  readonly spellings = new Map<number, string>();
+  readonly uses = new Map<number, NameUse>();
   readonly used = new Set<object>();
   /** Messages that somebody sends, and those that somebody hears. */
   readonly sent = new Set<MessageSymbol>();
@@ -122,8 +125,12 @@ export class Environment {
     return this.text.slice(span.start, span.end);
   }
 
-  spell(name: Ast.Name, declared: string): void {
-    this.spellings.set(name.span.start, declared);
+  /** Notes what a name stands for. What only infers types notes nothing: it may still take a word for something else. */
+  stands(name: Ast.Name, declared: Declared): void {
+    if (this.muted) return;
+    const known = this.uses.get(name.span.start);
+    if (known) known.declaredAt.add(declared.span.start);
+    else this.uses.set(name.span.start, { spelling: 'text' in declared ? declared.text : declared.name, declaredAt: new Set([declared.span.start]) });
   }
 
   kindNamed(type: Type): KindSymbol | undefined {
@@ -137,7 +144,7 @@ export class Environment {
 
   spaceNamed(name: Ast.Name): SpaceSymbol | undefined {
     const space = this.spaces.get(name.key);
-    if (space) this.spell(name, space.name);
+    if (space) this.stands(name, space);
     else this.report(say.unknownSpace(name.span, name.text, [...this.spaces.values()].map((known) => known.name)));
     return space;
   }

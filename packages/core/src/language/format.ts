@@ -4,12 +4,14 @@ import { lex } from './lexer.ts';
 const NO_SPACE_BEFORE = new Set([')', ',', ':', '.']);
 const INDENT = '  ';
 
+type Uses = ReadonlyMap<number, { readonly spelling: string }>;
+
 /**
  * A model text in its usual layout: two blanks a level, one blank between words, signs and operators set off, at most one empty line in a
- * row. Words, values, comments and line breaks inside statements stay; names are respelled as declared where `spellings` says so.
+ * row. Words, values, comments and line breaks inside statements stay; names are respelled as declared where `uses` says so.
  * A text with a wrong layout is returned as it is.
  */
-export function formatModel(text: string, spellings: ReadonlyMap<number, string> = new Map()): string {
+export function formatModel(text: string, uses: Uses = new Map()): string {
   const { tokens, comments, diagnostics } = lex(text);
   if (diagnostics.length > 0) return text;
   const lines = linesOf(text);
@@ -26,7 +28,7 @@ export function formatModel(text: string, spellings: ReadonlyMap<number, string>
     const first = depths.get(i);
     if (first !== undefined) depth = first;
     const isContinuation = own.length > 0 && first === undefined;
-    const body = joined(own, spellings);
+    const body = joined(own, uses);
     const note = comment ? text.slice(comment.span.start, comment.span.end).trimEnd() : '';
     const indent = own.length === 0 ? INDENT.repeat(nextDepth(depths, i, depth)) : INDENT.repeat(isContinuation ? depth + 2 : depth);
     out.push(`${indent}${body}${body && note ? '  ' : ''}${note}`);
@@ -79,11 +81,11 @@ function nextDepth(depths: ReadonlyMap<number, number>, line: number, otherwise:
   return following.length > 0 ? depths.get(Math.min(...following))! : otherwise;
 }
 
-function joined(tokens: readonly Token[], spellings: ReadonlyMap<number, string>): string {
+function joined(tokens: readonly Token[], uses: Uses): string {
   let result = '';
   tokens.forEach((token, i) => {
     const before = tokens[i - 1];
-    const spelled = spellings.get(token.span.start) ?? (token.type === 'percent' ? token.text.replace(/\s*%/, ' %') : token.text);
+    const spelled = uses.get(token.span.start)?.spelling ?? (token.type === 'percent' ? token.text.replace(/\s*%/, ' %') : token.text);
     result += (before && isSpaced(before, token, tokens[i - 2]) ? ' ' : '') + spelled;
   });
   return result;

@@ -100,8 +100,8 @@ describe('formatter', () => {
   it('keeps the meaning and is settled after one pass, on the example and on generated models', () => {
     const meaning = (text: string): string => JSON.stringify(loadModel(text).loaded?.plan, (key, v: unknown) => (['sites', 'site', 'label'].includes(key) ? undefined : v));
     for (const text of [EXAMPLE, ...Array.from({ length: 60 }, (_, i) => generateModel(i + 1))]) {
-      const once = formatModel(text, checkModel(text).model?.spellings);
-      expect(formatModel(once, checkModel(once).model?.spellings)).toBe(once);
+      const once = formatModel(text, checkModel(text).uses);
+      expect(formatModel(once, checkModel(once).uses)).toBe(once);
       expect(meaning(once)).toBe(meaning(text));
       expect(meaning(text)).toBeDefined();
     }
@@ -109,7 +109,7 @@ describe('formatter', () => {
 
   it('writes names as declared, sets off signs, indents by two and keeps comments', () => {
     const text = 'model M\n# why\nclock\n    end after 3 steps\nparameter Bite=1,from 0 to 3   # here\nmeasure m=BITE-1*(-2)\n';
-    expect(formatModel(text, checkModel(text).model?.spellings)).toBe('model M\n# why\nclock\n  end after 3 steps\nparameter Bite = 1, from 0 to 3  # here\nmeasure m = Bite - 1 * (-2)\n');
+    expect(formatModel(text, checkModel(text).uses)).toBe('model M\n# why\nclock\n  end after 3 steps\nparameter Bite = 1, from 0 to 3  # here\nmeasure m = Bite - 1 * (-2)\n');
   });
 });
 

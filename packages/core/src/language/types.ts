@@ -1,3 +1,5 @@
+import type { Span } from '../diagnostics.ts';
+
 /** Types of the language, T1 to T6 of the grammar. */
 
 /** Powers of the bases `time`, `length`, `angle` and of the model's own units; a base that is not named has the power 0. */
@@ -21,10 +23,12 @@ export interface NumberType {
 export interface ChoiceType {
   readonly is: 'choice';
   readonly options: readonly string[];
+  /** Where each of the words is declared. */
+  readonly spans: readonly Span[];
   /** The machine whose states these are. */
   readonly machine?: string;
   /** States with states inside; a value is never one of them, but can be compared with them. */
-  readonly groups?: readonly { readonly name: string; readonly members: readonly number[] }[];
+  readonly groups?: readonly { readonly name: string; readonly span: Span; readonly members: readonly number[] }[];
 }
 export type Type =
   | NumberType
@@ -41,6 +45,11 @@ export type Type =
   | { readonly is: 'date' }
   | { readonly is: 'text' }
   | { readonly is: 'unknown' };
+
+/** A choice out of words as they stand in the text. */
+export function choiceOf(words: readonly { readonly text: string; readonly span: Span }[]): ChoiceType {
+  return { is: 'choice', options: words.map((word) => word.text), spans: words.map((word) => word.span) };
+}
 
 export const UNKNOWN: Type = { is: 'unknown' };
 export const YESNO: Type = { is: 'yesno' };

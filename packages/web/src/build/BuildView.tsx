@@ -1,6 +1,6 @@
 import type { Diagnostic } from '@vole/core';
-import { placeOf } from '@vole/core';
-import { useMemo, useRef, useState } from 'react';
+import { Names, placeOf } from '@vole/core';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
@@ -9,7 +9,6 @@ import { clockTime } from '../shell/TopStrip.tsx';
 import { store, useAppSelector } from '../store/store.ts';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
-import { declaredNameAt } from './names-declared.ts';
 import { Outline } from './Outline.tsx';
 import { RenameBar } from './RenameBar.tsx';
 import { Versions } from './Versions.tsx';
@@ -19,20 +18,21 @@ import { BuildPanel } from './panel/BuildPanel.tsx';
 export function BuildView() {
   const editor = useRef<EditorControl>(undefined);
   const [cursor, setCursor] = useState(0);
-  const [renaming, setRenaming] = useState<string>();
-  const text = useAppSelector((state) => state.project.text);
-  const name = useMemo(() => declaredNameAt(text, cursor), [text, cursor]);
-  const rename = (): void => setRenaming(name);
+  const [renaming, setRenaming] = useState<number>();
+  const text = useDeferredValue(useAppSelector((state) => state.project.text));
+  const names = useMemo(() => new Names(text), [text]);
+  const name = useMemo(() => names.named(cursor)?.name, [names, cursor]);
+  const rename = (at: number): void => setRenaming(new Names(store.getState().project.text).named(at) && at);
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
         <Outline cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)} />
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1">
-            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={(at) => setRenaming(declaredNameAt(store.getState().project.text, at))} />
+            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={rename} />
           </div>
-          {renaming && <RenameBar key={renaming} name={renaming} onDone={() => setRenaming(undefined)} />}
-          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} onRename={() => rename()} name={name} />
+          {renaming !== undefined && <RenameBar key={renaming} at={renaming} onDone={() => setRenaming(undefined)} />}
+          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} onRename={() => rename(cursor)} name={name} />
         </main>
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
           <div className="relative min-h-[180px] flex-1">

@@ -157,7 +157,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
       },
       format: () => {
         const text = editor.state.doc.toString();
-        const formatted = formatModel(text, loadModel(text).check.model?.spellings);
+        const formatted = formatModel(text, loadModel(text).check.uses);
         if (formatted !== text) editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
       },
       replace: (edits) => editor.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) }),

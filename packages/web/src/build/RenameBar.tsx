@@ -1,15 +1,17 @@
-import { applyEdits, renameEverywhere } from '@vole/core';
-import { useState } from 'react';
+import { applyEdits, Names, placeOf } from '@vole/core';
+import { useMemo, useState } from 'react';
 import { changeText } from '../store/session.ts';
 import { useAppSelector } from '../store/store.ts';
 
-/** Gives a name of the text another one, wherever it stands; undo takes it back in one step. */
-export function RenameBar({ name, onDone }: { readonly name: string; readonly onDone: () => void }) {
+/** Gives what is named at a place of the text another name, wherever it stands; undo takes it back in one step. */
+export function RenameBar({ at, onDone }: { readonly at: number; readonly onDone: () => void }) {
   const text = useAppSelector((state) => state.project.text);
+  const names = useMemo(() => new Names(text), [text]);
+  const { name, spans } = useMemo(() => names.named(at) ?? { name: '', spans: [] }, [names, at]);
   const [typed, setTyped] = useState(name);
   const isOther = typed !== name && typed !== '';
-  const { edits, problem } = isOther ? renameEverywhere(text, name, typed) : { edits: [], problem: undefined };
-  const places = text.match(new RegExp(`(?<![\\p{L}\\p{N}_])${name}(?![\\p{L}\\p{N}_])`, 'giu'))?.length ?? 0;
+  const { edits, problem } = isOther ? names.rename(at, typed) : { edits: [], problem: undefined };
+  const lines = [...new Set(spans.map((span) => placeOf(text, span.start).line))];
   return (
     <form
       aria-label="Rename everywhere"
@@ -26,7 +28,7 @@ export function RenameBar({ name, onDone }: { readonly name: string; readonly on
         call <b>{name}</b>{' '}
         <input autoFocus aria-label="New name" className="word ml-1 w-40" value={typed} onFocus={(event) => event.target.select()} onChange={(event) => setTyped(event.target.value.trim())} />
       </label>
-      <span className="text-faint">in {places} {places === 1 ? 'place' : 'places'}</span>
+      <span className="text-faint" title={`In line ${lines.join(', ')}`}>in {spans.length} {spans.length === 1 ? 'place' : 'places'}</span>
       <button type="submit" className="link" disabled={!isOther || problem !== undefined}>rename</button>
       <button type="button" className="link" onClick={onDone}>leave it</button>
       {problem && <span role="alert" className="text-problem">{problem}</span>}

@@ -1,4 +1,4 @@
-import { addState, addTransition, applyEdits, removeBlock, renameEverywhere, replaceLine } from '@vole/core';
+import { addState, addTransition, applyEdits, Names, removeBlock, replaceLine } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { shownNumber } from '../../charts/numbers.ts';
 import { classColour } from '../../drawing/palette.ts';
@@ -75,7 +75,7 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           node={node}
           graph={graph}
           onRename={(name) => {
-            const { edits, problem } = renameEverywhere(text, node.name, name);
+            const { edits, problem } = new Names(text).rename(node.start, name);
             if (problem) return say(problem);
             changeText(applyEdits(text, edits));
             setChosen({ is: 'state', name });
