@@ -79,6 +79,16 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
     expect(cellAt(NaN, 1, raster, space)).toBe(-1);
   });
 
+  it('has the centre of every cell inside it, in that very cell, also where the edge cuts it', () => {
+    for (const cell of space.form === 'grid' ? [1] : [1, 2.5, 3, 10, 17]) {
+      const raster = { ...fieldShape(space, cell), cell };
+      for (let at = 0; at < raster.columns * raster.rows; at++) {
+        const [x, y] = [cellX(at, raster, space), cellY(at, raster, space)];
+        expect([x < space.width, y < space.height, cellAt(x, y, raster, space)]).toEqual([true, true, at]);
+      }
+    }
+  });
+
   it('turns bearings the way one sees: a step in the bearing comes nearer', () => {
     for (let i = 0; i < 200; i++) {
       const [a, b] = [placeIn(space), placeIn(space)];

@@ -154,9 +154,15 @@ export function cellAt(x: number, y: number, grid: Raster, space: Space): number
 
 /** The centre of a cell: on a grid its column, on a plane the middle of the square. */
 export function cellX(cell: number, raster: Raster, space: Space): number {
-  return ((cell % raster.columns) + (space.form === 'grid' ? 0 : 0.5)) * raster.cell;
+  return centreOf(cell % raster.columns, space.width, raster, space);
 }
 
 export function cellY(cell: number, raster: Raster, space: Space): number {
-  return (Math.floor(cell / raster.columns) + (space.form === 'grid' ? 0 : 0.5)) * raster.cell;
+  return centreOf(Math.floor(cell / raster.columns), space.height, raster, space);
+}
+
+/** A cell that the end of the space cuts has its centre in the middle of what is left of it. */
+function centreOf(index: number, end: number, { cell }: Raster, { form }: Space): number {
+  if (form === 'grid') return index * cell;
+  return (index + 1) * cell > end ? (index * cell + end) / 2 : (index + 0.5) * cell;
 }

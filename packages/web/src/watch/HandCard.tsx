@@ -1,5 +1,5 @@
 import type { HandAct, Plan } from '@vole/core';
-import { addToModel, rectanglesOf, redrawZone } from '@vole/core';
+import { addToModel, writeZone } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { live, runAgainWithActs, useLive } from '../simulation/live-handle.ts';
 import { useShownSpace } from '../drawing/shown-space.ts';
@@ -107,7 +107,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
           </ol>
           <p className="mt-1 flex flex-wrap gap-x-4">
             <button type="button" className="link" onClick={runAgainWithActs}>run again with these acts</button>
-            {painted.map((zone) => <button key={zone} type="button" className="link" onClick={() => writeZone(plan, zone)}>write {plan.zones[zone]!.name} into the text</button>)}
+            {painted.map((zone) => <button key={zone} type="button" className="link" onClick={() => writePainted(plan, zone)}>write {plan.zones[zone]!.name} into the text</button>)}
           </p>
         </>
       )}
@@ -125,19 +125,9 @@ function addWall(space: string): string {
 }
 
 /** Writes a zone into the text as it was painted; the run goes on with it. */
-function writeZone(plan: Plan, index: number): void {
-  const mask = live.current.zones[index];
-  if (!mask) return;
-  const { name, space } = plan.zones[index]!;
-  const { form, unitLabel } = plan.spaces[space]!;
-  const size = live.current.frame!.spaces[space]!;
-  // A box holds the cells whose centres lie in it: on a grid these are whole numbers, on a plane it reaches to the edges of the cells.
-  const isGrid = form === 'grid';
-  const words = (value: number): string => `${Number(value.toPrecision(10))}${unitLabel && ` ${unitLabel}`}`;
-  const corner = (column: number, row: number): string => `(${words(isGrid ? column : Math.min(size.width, column * mask.cell))}, ${words(isGrid ? row : Math.min(size.height, row * mask.cell))})`;
-  const further = isGrid ? 0 : 1;
-  const boxes = rectanglesOf(mask.inside, mask.columns, mask.rows).map(([left, bottom, right, top]) => `box ${corner(left, bottom)} to ${corner(right + further, top + further)}`);
-  addWhileRunning(redrawZone(store.getState().project.text, name, boxes));
+function writePainted(plan: Plan, index: number): void {
+  const painted = live.current.zones[index];
+  if (painted) addWhileRunning(writeZone(store.getState().project.text, plan, index, painted, live.current.frame!.spaces[plan.zones[index]!.space]!));
 }
 
 /** The lines of the order, each of which can be switched off while the run goes on. */
