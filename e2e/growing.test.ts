@@ -113,7 +113,7 @@ describe('a model', () => {
     await page.getByRole('button', { name: 'rename energy' }).click();
     const form = page.getByRole('form', { name: 'Rename everywhere' });
     await form.getByLabel('New name').fill('sex');
-    await form.getByRole('alert').getByText('stands in the text already').waitFor();
+    await form.getByRole('alert').getByText('cannot be the name').waitFor();
     await form.getByLabel('New name').fill('vigour');
     await form.getByRole('button', { name: 'rename', exact: true }).click();
     await expect.poll(() => modelText(page)).toContain('vigour += eaten');

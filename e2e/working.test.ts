@@ -138,6 +138,49 @@ describe('Watch', () => {
   });
 });
 
+describe('the cards over the space', () => {
+  it('are dragged by their headings, folded by a click, moved by keys, found again after a reload, and put back', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Watch' }).click();
+    const card = (name: string) => page.getByRole('region', { name, exact: true });
+    const heading = (name: string) => card(name).getByRole('button', { name, exact: true });
+    const placeOf = async (name: string): Promise<{ x: number; y: number }> => {
+      const { x, y } = (await card(name).boundingBox())!;
+      return { x, y };
+    };
+    const home = await placeOf('Key');
+    const below = await placeOf('Values');
+    const held = (await heading('Key').boundingBox())!;
+    await page.mouse.move(held.x + 12, held.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(held.x + 200, held.y + 60, { steps: 5 });
+    await page.mouse.move(held.x + 412, held.y + 108, { steps: 5 });
+    await page.mouse.up();
+    const dropped = await placeOf('Key');
+    expect([dropped.x - home.x, dropped.y - home.y]).toEqual([400, 100]);
+    await heading('Key').locator('xpath=self::*[@aria-expanded="true"]').waitFor();
+    // What stood below moves up into the room that is left.
+    expect((await placeOf('Values')).y).toBeLessThan(below.y);
+    await heading('Key').click();
+    await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
+    await heading('Hand').focus();
+    const before = await placeOf('Hand');
+    await page.keyboard.press('Shift+ArrowRight');
+    expect((await placeOf('Hand')).x).toBeGreaterThan(before.x);
+    await page.keyboard.press('Home');
+    expect(await placeOf('Hand')).toEqual(before);
+    await page.reload();
+    await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
+    expect(await placeOf('Key')).toEqual(dropped);
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('cards');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => placeOf('Key')).toEqual(home);
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
 describe('everywhere', () => {
   it('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async () => {
     const { page, problems, close } = await opened();

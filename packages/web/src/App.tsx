@@ -7,6 +7,7 @@ import { RepeatView } from './repeat/RepeatView.tsx';
 import { OpeningView } from './shell/OpeningView.tsx';
 import { ProblemView } from './shell/ProblemView.tsx';
 import { Shell } from './shell/Shell.tsx';
+import { storeLooks } from './store/interface-slice.ts';
 import { useAppSelector } from './store/store.ts';
 import type { ViewName } from './store/project-slice.ts';
 import { VIEWS } from './store/project-slice.ts';
@@ -37,14 +38,10 @@ const router = createBrowserRouter([
 ]);
 
 export function App() {
-  const theme = useAppSelector((state) => state.interface.theme);
+  const looks = useAppSelector((state) => state.interface);
   useEffect(() => {
-    document.documentElement.dataset.theme = theme;
-    try {
-      localStorage.setItem('vole-theme', theme);
-    } catch {
-      // A browser that stores nothing still shows the theme.
-    }
-  }, [theme]);
+    document.documentElement.dataset.theme = looks.theme;
+    storeLooks(looks);
+  }, [looks]);
   return <RouterProvider router={router} />;
 }

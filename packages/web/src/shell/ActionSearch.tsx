@@ -49,6 +49,7 @@ export function ActionSearch() {
     { name: 'Start the run again', act: () => live.restart(store.getState().watch.seed, store.getState().watch.values) },
     { name: theme === 'paper' ? 'Theme: dusk' : 'Theme: paper', act: () => void dispatch(interfaceActions.themeChosen(theme === 'paper' ? 'dusk' : 'paper')) },
     { name: ribbonFolded ? 'Unfold the ribbon' : 'Fold the ribbon', act: () => void dispatch(interfaceActions.ribbonFolded(!ribbonFolded)) },
+    { name: 'Put the cards over the space back', act: () => void dispatch(interfaceActions.cardsPutBack()) },
     { name: 'New project', act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)) },
     { name: 'All projects', act: () => void navigate('/projects') },
     { name: 'Help', act: () => void dispatch(interfaceActions.helpOpened(true)) },

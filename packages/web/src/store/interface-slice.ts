@@ -1,5 +1,7 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
+import type { CardPlace, CardState } from '../watch/card-place.ts';
+import { readCards } from '../watch/card-place.ts';
 
 export type Theme = 'paper' | 'dusk';
 
@@ -18,19 +20,38 @@ export interface InterfaceState {
   readonly helpOpen: boolean;
   readonly notices: readonly Notice[];
   readonly nextNotice: number;
+  /** Cards over the space that were moved or folded, by their names. */
+  readonly cards: Readonly<Record<string, CardState>>;
 }
 
-const storedTheme = (): Theme => {
+const THEME_KEY = 'vole-theme';
+const CARDS_KEY = 'vole-cards';
+
+function stored(key: string): string | null {
   try {
-    return localStorage.getItem('vole-theme') === 'dusk' ? 'dusk' : 'paper';
+    return localStorage.getItem(key);
   } catch {
-    return 'paper';
+    return null;
   }
-};
+}
+
+/** Keeps how the page looks for the next visit. A browser that stores nothing still shows it. */
+export function storeLooks({ theme, cards }: InterfaceState): void {
+  try {
+    localStorage.setItem(THEME_KEY, theme);
+    localStorage.setItem(CARDS_KEY, JSON.stringify(cards));
+  } catch {
+    return;
+  }
+}
+
+function standingAgain(card: CardState | undefined): CardState {
+  return card?.folded === undefined ? {} : { folded: card.folded };
+}
 
 export const interfaceSlice = createSlice({
   name: 'interface',
-  initialState: (): InterfaceState => ({ theme: storedTheme(), ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
+  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => {
       state.theme = payload;
@@ -47,6 +68,16 @@ export const interfaceSlice = createSlice({
     noticed: (state, { payload }: PayloadAction<Omit<Notice, 'id'>>) => {
       state.notices = [...state.notices.slice(-2), { ...payload, id: state.nextNotice }];
       state.nextNotice++;
+    },
+    cardMoved: (state, { payload: { name, place } }: PayloadAction<{ name: string; place: CardPlace | undefined }>) => {
+      const standing = standingAgain(state.cards[name]);
+      state.cards = { ...state.cards, [name]: place ? { ...standing, place } : standing };
+    },
+    cardFolded: (state, { payload: { name, folded } }: PayloadAction<{ name: string; folded: boolean }>) => {
+      state.cards = { ...state.cards, [name]: { ...state.cards[name], folded } };
+    },
+    cardsPutBack: (state) => {
+      state.cards = Object.fromEntries(Object.entries(state.cards).map(([name, card]) => [name, standingAgain(card)]));
     },
     noticeClosed: (state, { payload }: PayloadAction<number>) => {
       state.notices = state.notices.filter((notice) => notice.id !== payload);

@@ -5,16 +5,17 @@ import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { valueWords } from './act-words.ts';
+import { Card } from './Card.tsx';
 import { StoryOf } from './StoryOf.tsx';
-import { Card } from './WatchView.tsx';
 
 interface Props {
+  readonly width: number;
   readonly follows: boolean;
   readonly onFollow: (follows: boolean) => void;
 }
 
 /** All that the opened agent is at the step on show; its values can be set by hand. */
-export function AgentCard({ follows, onFollow }: Props) {
+export function AgentCard({ width, follows, onFollow }: Props) {
   const { plan, frame, trailed } = useLive();
   const agent = frame?.agent;
   const dispatch = useAppDispatch();
@@ -28,7 +29,7 @@ export function AgentCard({ follows, onFollow }: Props) {
   const isTrailed = trailed.some((other) => other.kind === agent.kind && other.number === agent.number);
   const ground = plan.spaces[kind.space];
   return (
-    <Card title={`${kind.name} ${agent.number}`} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
+    <Card title={`${kind.name} ${agent.number}`} name="the opened agent" width={width} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
       {agent.gone ? (
         <p className="text-faint">It is not there at this step: removed, or not yet born.</p>
       ) : (

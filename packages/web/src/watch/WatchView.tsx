@@ -1,4 +1,3 @@
-import type { ReactNode } from 'react';
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
@@ -13,11 +12,16 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
 import { AgentTableCard } from './AgentTableCard.tsx';
+import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
 import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from './KeyTable.tsx';
 import { ValueList } from './ValueList.tsx';
+
+/** Widths of the cards at the left and at the right, in pixels. */
+const LEFT = 276;
+const RIGHT = 330;
 
 /** The space edge to edge, with cards over it. */
 export function WatchView() {
@@ -68,17 +72,17 @@ export function WatchView() {
           )}
         </div>
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
-          <div className="flex max-h-full w-[276px] flex-col gap-2.5 overflow-auto">
-            <Card title="Key" note={plan && stepWords(plan, step)}><KeyTable /></Card>
-            <Card title="Values"><ValueList /><SeedChoice /><BesideChoice /></Card>
-            <Card title="Hand"><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
-            <Card title="Rules" begins="folded"><RuleSwitches /></Card>
-            <Card title="Layers" begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
+          <div className="flex max-h-full flex-col gap-2.5 overflow-auto" style={{ width: LEFT }}>
+            <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}><KeyTable /></Card>
+            <Card title="Values" width={LEFT}><ValueList /><SeedChoice /><BesideChoice /></Card>
+            <Card title="Hand" width={LEFT}><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
+            <Card title="Rules" width={LEFT} begins="folded"><RuleSwitches /></Card>
+            <Card title="Layers" width={LEFT} begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
           </div>
-          <div className="flex max-h-full w-[330px] flex-col gap-4 overflow-auto">
-            <AgentCard follows={follows} onFollow={setFollows} />
+          <div className="flex max-h-full flex-col gap-4 overflow-auto" style={{ width: RIGHT }}>
+            <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
             {plan?.charts.map((chart) => (
-              <Card key={chart.title} title={chart.title} note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}>
+              <Card key={chart.title} title={chart.title} width={RIGHT} note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}>
                 <MeasureChart measures={chart.measures} title={chart.title} />
               </Card>
             ))}
@@ -102,19 +106,6 @@ export function WatchView() {
       </main>
       <LiveRibbon />
     </div>
-  );
-}
-
-export function Card({ title, note, begins, children }: { readonly title: string; readonly note?: ReactNode; readonly begins?: 'folded'; readonly children: ReactNode }) {
-  const [folded, setFolded] = useState(begins === 'folded');
-  return (
-    <section aria-label={title} className="card pointer-events-auto px-3.5 py-2.5">
-      <h2 className="flex items-baseline justify-between gap-3">
-        <button type="button" className="font-title text-[15.5px] font-semibold" aria-expanded={!folded} onClick={() => setFolded(!folded)}>{title}</button>
-        <span className="truncate font-body text-sm font-normal text-faint">{folded ? 'folded' : note}</span>
-      </h2>
-      {!folded && <div className="mt-1.5">{children}</div>}
-    </section>
   );
 }
 
