@@ -77,11 +77,29 @@ describe('a model', () => {
     expect(await page.getByTestId('went-on').innerText()).toMatch(/Carried over: \d+ Vole, \d+ Kestrel.*Anew: hunger of Kestrel \(first values\)/);
     expect(await stepOf(page)).toBe(step);
     expect(await countIn(page, /Adult/)).toBe(voles);
-    // The ribbon goes back to the edit, no further.
-    await page.getByRole('slider', { name: /Reading line/ }).focus();
-    await page.keyboard.press('ArrowLeft');
-    await page.waitForTimeout(300);
-    expect(await stepOf(page)).toBe(step);
+    // The ribbon goes back beyond the edit, to the run as it was, and forward into the new text again.
+    const ribbon = page.getByRole('slider', { name: /Reading line/ });
+    await ribbon.press('ArrowLeft');
+    await page.getByText(`showing the text as it was before step ${step}`).waitFor();
+    await expect.poll(() => stepOf(page)).toBe(step - 1);
+    await page.getByTestId('went-on').waitFor({ state: 'detached' });
+    await ribbon.press('ArrowRight');
+    await page.getByTestId('went-on').waitFor();
+    await expect.poll(() => countIn(page, /Adult/)).toBe(voles);
+    await page.getByText('showing the text as it was').waitFor({ state: 'detached' });
+    // Kept beside, the run goes back and forth with the one on show.
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'keep this run beside' }).click();
+    const beside = page.getByText(/^kept beside, seed 1, /);
+    await beside.waitFor();
+    const now = await beside.innerText();
+    await ribbon.press('ArrowLeft');
+    await expect.poll(() => beside.innerText()).not.toBe(now);
+    await page.getByText(`The text as it was before step ${step}`).waitFor();
+    await ribbon.press('ArrowRight');
+    await expect.poll(() => beside.innerText()).toBe(now);
+    await page.getByRole('button', { name: 'put it away' }).click();
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
     await page.getByLabel('When the text changes').selectOption('anew');
     await cursorAfter(page, 'Kestrel', 'has hunger');
     await page.keyboard.press('Backspace');

@@ -51,9 +51,11 @@ export function BuildView() {
 
 /** Says when what is on show is not the text as it stands. */
 function RunState() {
-  const { runs, goodAt, failure, hasPlan } = useAppSelector((state) => state.model);
+  const { runs, goodAt, failure, hasPlan, until } = useAppSelector((state) => state.model);
   const said = failure
     ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}`
+    : until !== undefined
+      ? `showing the text as it was before step ${until}`
     : runs || !hasPlan
       ? undefined
       : `showing the last text that was right${goodAt ? `, ${clockTime(goodAt)}` : ''}`;

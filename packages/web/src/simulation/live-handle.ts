@@ -4,10 +4,12 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import type { ActNote, Frame, NetworkDraft, Story, WatchReply, WatchRequest, WentOn, ZoneFrame } from './protocol.ts';
+import type { ActNote, ChapterNote, Frame, NetworkDraft, ShownChapter, Story, WatchReply, WatchRequest, WentOn, ZoneFrame } from './protocol.ts';
 
 export interface LiveState {
   readonly plan: Plan | undefined;
+  /** The text of the plan. */
+  readonly text: string;
   readonly frame: Frame | undefined;
   /** Rows of measures, one after another, up to the furthest step. */
   readonly rows: Float64Array;
@@ -17,6 +19,8 @@ export interface LiveState {
   readonly acts: readonly ActNote[];
   readonly zones: readonly ZoneFrame[];
   readonly story: Story | undefined;
+  /** While a long story is on its way: how many steps it still has to go. */
+  readonly tellingLeft: number | undefined;
   readonly draft: NetworkDraft | undefined;
   /** Agents whose trails are drawn. */
   readonly trailed: readonly { readonly kind: number; readonly number: number }[];
@@ -24,11 +28,13 @@ export interface LiveState {
   readonly seed: number;
   /** What was carried over when the run went on with a new text; absent if this text ran from the start. */
   readonly wentOn: WentOn | undefined;
+  /** The step at which this text gave way to a newer one, if the run is on show as it was before. */
+  readonly until: number | undefined;
   /** Step the run is on its way to, by a wish of the modeler. */
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, draft: undefined, trailed: [], stepLimit: 0, seed: 1, wentOn: undefined, target: undefined };
+const EMPTY: LiveState = { plan: undefined, text: '', frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, tellingLeft: undefined, draft: undefined, trailed: [], stepLimit: 0, seed: 1, wentOn: undefined, until: undefined, target: undefined };
 const SLOW = 150;
 /** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
 const PATIENCE = 4000;
@@ -43,7 +49,8 @@ export class LiveHandle {
   private readonly slowListeners = new Set<() => void>();
   private version = 0;
   private patience: ReturnType<typeof setTimeout> | undefined;
-  private coming: Pick<LiveState, 'plan' | 'layerNames' | 'stepLimit' | 'seed' | 'wentOn'> | undefined;
+  private coming: ShownChapter | undefined;
+  private noting: ((noted: Noted) => void) | undefined;
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
@@ -69,14 +76,13 @@ export class LiveHandle {
       case 'checked': {
         if (message.version !== this.version) return;
         clearTimeout(this.patience);
-        const runs = message.plan !== undefined;
-        const meaning = { plan: message.plan ?? this.state.plan, layerNames: message.layerNames, stepLimit: message.stepLimit, seed: message.seed, wentOn: message.wentOn };
+        const { diagnostics, hasPlan, restarted, shown } = message;
         // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
-        if (message.restarted) this.coming = meaning;
-        else this.state = { ...this.state, ...meaning };
-        const { diagnostics, restarted, stepLimit, layerNames } = message;
+        if (restarted) this.coming = shown;
+        else this.state = { ...this.state, ...shown };
         if (!this.isMain) return this.changed();
-        store.dispatch(modelActions.checked({ diagnostics, runs, restarted, stepLimit, layerNames, at: Date.now() }));
+        store.dispatch(modelActions.checked({ diagnostics, runs: hasPlan, restarted, at: Date.now() }));
+        if (shown) store.dispatch(modelActions.chapterShown(shown));
         if (restarted) {
           const { playing, stepsPerSecond } = store.getState().watch;
           this.pace(stepsPerSecond);
@@ -84,10 +90,20 @@ export class LiveHandle {
         }
         return this.changed();
       }
+      case 'shown':
+        this.coming = message.shown;
+        if (this.isMain) store.dispatch(modelActions.chapterShown(message.shown));
+        return;
+      case 'chapters':
+        this.noting?.({ chapters: message.chapters, step: message.step });
+        return;
       case 'frame':
         return this.takeFrame(message);
       case 'story':
-        this.state = { ...this.state, story: message.story };
+        this.state = { ...this.state, story: message.story, tellingLeft: undefined };
+        return this.changed();
+      case 'telling':
+        this.state = { ...this.state, tellingLeft: message.stepsLeft };
         return this.changed();
       case 'draft':
         this.state = { ...this.state, draft: message.draft };
@@ -178,12 +194,30 @@ export class LiveHandle {
     for (const listener of this.slowListeners) listener();
   }
 
-  restart(seed: number, values: Readonly<Record<string, number>>, step?: number, acts?: readonly ActNote[]): void {
+  restart(seed: number, values: Readonly<Record<string, number>>, step?: number): void {
+    this.send({ is: 'restart', seed, parameters: values, step });
+    this.begun(seed, step);
+  }
+
+  /** The run on show once more from its start, with its acts by hand and changes of the text at their steps; or another one that was noted. */
+  runAgain(noted?: { readonly chapters: readonly ChapterNote[]; readonly seed: number; readonly step: number }): void {
+    this.send({ is: 'run again', ...noted });
+    this.begun(noted?.seed ?? this.state.seed, noted?.step);
+  }
+
+  private begun(seed: number, step: number | undefined): void {
     if (this.isMain) store.dispatch(modelActions.restarted());
-    this.send({ is: 'restart', seed, parameters: values, step, acts });
-    this.state = { ...this.state, seed, wentOn: undefined };
+    this.state = { ...this.state, seed };
     this.aim(step);
     if (this.isMain && step === undefined) this.send({ is: 'play', playing: store.getState().watch.playing });
+  }
+
+  /** All that is needed to run the run on show again, up to the step on show. */
+  noteChapters(): Promise<Noted> {
+    return new Promise((resolve) => {
+      this.noting = resolve;
+      this.send({ is: 'note chapters' });
+    });
   }
 
   play(playing: boolean): void {
@@ -232,6 +266,7 @@ export class LiveHandle {
   }
 
   openAgent(kind: number, number: number): void {
+    this.state = { ...this.state, tellingLeft: undefined };
     this.send({ is: 'open agent', kind, number });
   }
 
@@ -245,6 +280,7 @@ export class LiveHandle {
   }
 
   askWhy(): void {
+    this.state = { ...this.state, tellingLeft: undefined };
     this.send({ is: 'why' });
   }
 
@@ -260,6 +296,11 @@ export class LiveHandle {
   closeAgent(): void {
     this.send({ is: 'close agent' });
   }
+}
+
+interface Noted {
+  readonly chapters: readonly ChapterNote[];
+  readonly step: number;
 }
 
 function appended<T extends Float64Array | Float32Array>(held: T, at: number, piece: T): T {
@@ -287,31 +328,9 @@ function followLive(): void {
 live.onFrame(followLive);
 kept.onFrame(followLive);
 
-/** The values with which the run on show began: those set by hand later are acts of it. */
-function valuesAtStart(): Record<string, number> {
-  const { acts, plan } = live.current;
-  const values: Record<string, number> = { ...store.getState().watch.values };
-  // Of several acts on one parameter the first says what it was.
-  for (const { act, from } of [...acts].reverse()) if (act.is === 'set parameter' && from !== undefined) values[plan!.parameters[act.parameter]!.name] = from;
-  return values;
-}
-
-/** The same run from its beginning, with its acts by hand done again at their steps. */
-export function runAgainWithActs(): void {
-  live.restart(live.current.seed, valuesAtStart(), undefined, live.current.acts);
-}
-
-/** Keeps the run as it is now, with its acts by hand, beside the one on show; with another seed if one is given. */
-export function keepBeside(seed = live.current.seed): void {
-  const { acts, frame, wentOn } = live.current;
-  if (!frame) return;
-  if (wentOn) {
-    store.dispatch(interfaceActions.noticed({ text: `This run took up its text at step ${wentOn.step}; only a run that began with it can be kept beside. Start again first.`, tone: 'plain' }));
-    return;
-  }
-  const values = valuesAtStart();
-  kept.load(store.getState().project.text, seed, values, 0);
-  kept.restart(seed, values, frame.step, acts);
+/** Keeps the run as it is now, with its acts by hand and changes of the text, beside the one on show; with another seed if one is given. */
+export async function keepBeside(seed = live.current.seed): Promise<void> {
+  if (live.current.frame) kept.runAgain({ ...(await live.noteChapters()), seed });
 }
 
 /** The live run, a few times a second: enough for numbers and charts. */

@@ -59,14 +59,19 @@ function stage() {
     settle();
     return frame();
   };
-  const load = (text: string, version = 1): Extract<WatchReply, { is: 'checked' }> => {
-    live.receive({ is: 'load', text, version, seed: 1, parameters: {} });
+  const load = (text: string, version = 1, goesOn = false): Extract<WatchReply, { is: 'checked' }> => {
+    live.receive({ is: 'load', text, version, seed: 1, parameters: {}, goesOn });
     settle();
     const checks = replies.filter((reply) => reply.is === 'checked');
     return checks[checks.length - 1]!;
   };
   return { live, replies, settle, frame, goTo, load };
 }
+
+/** The pen with a fourth line in its behaviour, a new kind and another measure. */
+const LARGER_PEN = PEN.replace('    turn by uniform(-60 deg, 60 deg)\n', '    turn by uniform(-60 deg, 60 deg)\n    energy += 0.5\n')
+  .replace('order\n', 'agent Mole\n  start 4 anywhere\n  behaviour dig\n    move by 2\norder\n  dig in turn\n')
+  .replace('show Vole', 'measure moles = count Mole\nshow Mole: dot\nshow Vole');
 
 const picture = (frame: Frame): string => JSON.stringify([frame.step, frame.kinds.map((kind) => [[...kind.numbers], [...kind.x], [...kind.colours]]), frame.fields.map((f) => [...f.levels])]);
 
@@ -129,7 +134,7 @@ describe('the live run', () => {
     expect(after).not.toBe(plain);
     goTo(0);
     expect(picture(goTo(40))).toBe(after);
-    live.receive({ is: 'restart', seed: 1, parameters: {}, step: 40, acts: replies.filter((reply) => reply.is === 'frame').at(-1)!.acts });
+    live.receive({ is: 'run again', step: 40 });
     settle();
     expect(picture(frame())).toBe(after);
     for (let i = acts.length; i >= 0; i--) live.receive({ is: 'forget act', index: i });
@@ -193,11 +198,50 @@ describe('the live run', () => {
     const told = [...before].filter((number) => !after.has(number)).map((number) => {
       live.receive({ is: 'open agent', kind: 0, number });
       live.receive({ is: 'why' });
+      settle();
       return replies.filter((reply) => reply.is === 'story').at(-1)!.story.events;
     });
     expect(told.length).toBeGreaterThan(0);
     for (const events of told) expect(events.some((event) => event.is === 'removed')).toBe(true);
     expect(told.some((events) => events.some((event) => event.is === 'rule' && event.rule === hunt))).toBe(true);
+  });
+
+  it('says how far a long story is, and drops it when something else is asked for', () => {
+    const replies: WatchReply[] = [];
+    let time = 0;
+    const live = new LiveRun((message) => replies.push(message), () => (time += 5));
+    live.receive({ is: 'load', text: MEADOW, version: 1, seed: 1, parameters: {} });
+    live.receive({ is: 'go to', step: 60 });
+    while (live.work() !== undefined);
+    live.receive({ is: 'open agent', kind: 0, number: 5 });
+    const told = (turns: number): void => {
+      live.receive({ is: 'why' });
+      for (let i = 0; i < turns; i++) live.work();
+    };
+    told(4);
+    live.receive({ is: 'go to', step: 60 });
+    while (live.work() !== undefined);
+    expect(replies.filter((reply) => reply.is === 'story')).toEqual([]);
+    told(1000);
+    const left = replies.filter((reply) => reply.is === 'telling').map(({ stepsLeft }) => stepsLeft);
+    expect(left.length).toBeGreaterThan(0);
+    expect(left).toEqual([...left].sort((a, b) => b - a));
+    expect(replies.filter((reply) => reply.is === 'story')).toMatchObject([{ story: { step: 60, number: 5 } }]);
+  });
+
+  it('refuses the story of the step at which the text changed', () => {
+    const { live, load, goTo, settle, replies } = stage();
+    load(PEN);
+    goTo(20);
+    load(LARGER_PEN, 2, true);
+    live.receive({ is: 'open agent', kind: 0, number: 5 });
+    live.receive({ is: 'why' });
+    settle();
+    expect(replies.filter((reply) => reply.is === 'refused').at(-1)).toMatchObject({ why: expect.stringContaining('one step back') as string });
+    goTo(19);
+    live.receive({ is: 'why' });
+    settle();
+    expect(replies.filter((reply) => reply.is === 'story').at(-1)).toMatchObject({ story: { step: 19, history: { length: 19 } } });
   });
 
   it('says how agents go from state to state and how long they stay', () => {
@@ -228,11 +272,133 @@ describe('the live run', () => {
     expect(load(`${MEADOW}# a remark\n`, 2)).toMatchObject({ restarted: false, diagnostics: [] });
     expect(frame().step).toBe(12);
     const wrong = load(MEADOW.replace('bite * appetite', 'bight * appetite'), 3);
-    expect(wrong.plan).toBeUndefined();
+    expect(wrong.hasPlan).toBe(false);
     expect(wrong.diagnostics.map((d) => d.code)).toContain('name/unknown');
     expect(frame().step).toBe(12);
     expect(load(MEADOW.replace('= 300, whole', '= 200, whole'), 4)).toMatchObject({ restarted: true });
     expect(frame().kinds[0]!.count).toBe(200);
+  });
+
+  it('is taken back beyond the step at which the text changed, and comes forward to the same run again', () => {
+    const { live, load, goTo, settle, frame, replies } = stage();
+    load(PEN);
+    goTo(5);
+    live.receive({ is: 'act', act: { is: 'place', kind: 0, x: 2, y: 3 } });
+    const early = [5, 12, 20].map((step) => picture(goTo(step)));
+    expect(load(LARGER_PEN, 2, true)).toMatchObject({ restarted: true, shown: { wentOn: { step: 20 }, until: undefined } });
+    const late = [20, 33, 47].map((step) => picture(goTo(step)));
+    expect(frame().kinds).toHaveLength(2);
+    const rows = [...frame().rows];
+
+    expect(picture(goTo(12))).toBe(early[1]);
+    expect(frame().kinds).toHaveLength(1);
+    const shown = replies.filter((reply) => reply.is === 'shown').at(-1)!.shown;
+    expect([shown.text, shown.until, shown.wentOn]).toEqual([PEN, 20, undefined]);
+    // What was run under the old text after the change is not shown: the ribbon ends where the newer text begins.
+    expect(frame().furthest).toBe(20);
+    expect(picture(goTo(33))).toBe(late[1]);
+    expect(frame()).toMatchObject({ furthest: 47, fromRow: expect.any(Number) as number });
+    expect(picture(goTo(5))).toBe(early[0]);
+    live.receive({ is: 'play', playing: true });
+    live.receive({ is: 'pace', stepsPerSecond: Infinity });
+    settle();
+    expect(frame()).toMatchObject({ step: 60, ended: true, playing: false });
+    expect([20, 33, 47].map((step) => picture(goTo(step)))).toEqual(late);
+    expect(rows.length).toBeGreaterThan(0);
+  });
+
+  it('takes the newer text up once more when something before it is changed by hand, and forgets later acts', () => {
+    const { live, load, goTo, settle, frame, replies } = stage();
+    load(PEN);
+    goTo(20);
+    load(LARGER_PEN, 2, true);
+    goTo(30);
+    live.receive({ is: 'act', act: { is: 'remove', kind: 0, number: 7 } });
+    const before = picture(goTo(40));
+    goTo(10);
+    live.receive({ is: 'act', act: { is: 'remove', kind: 0, number: 3 } });
+    settle();
+    expect(replies.filter((reply) => reply.is === 'shown').at(-1)!.shown.until).toBe(20);
+    const after = goTo(40);
+    expect(after.kinds).toHaveLength(2);
+    expect([after.kinds[0]!.numbers.includes(3), after.kinds[0]!.numbers.includes(7), after.kinds[1]!.count]).toEqual([false, true, 4]);
+    expect(picture(after)).not.toBe(before);
+    expect(replies.filter((reply) => reply.is === 'frame').at(-1)!.acts).toEqual([]);
+    // The act is listed where it was done, and can be taken back from there.
+    goTo(15);
+    expect(replies.filter((reply) => reply.is === 'frame').at(-1)!.acts).toHaveLength(1);
+    live.receive({ is: 'forget act', index: 0 });
+    settle();
+    expect(frame()).toMatchObject({ step: 15 });
+    const { kinds } = goTo(40);
+    expect([kinds[0]!.numbers.includes(3), kinds.length]).toEqual([true, 2]);
+  });
+
+  it('runs again with its acts and changes of the text, also elsewhere and with another seed', () => {
+    const [here, elsewhere] = [stage(), stage()];
+    here.load(PEN);
+    here.goTo(8);
+    here.live.receive({ is: 'act', act: { is: 'set attribute', kind: 0, number: 2, column: 0, value: 50 } });
+    here.goTo(20);
+    here.load(LARGER_PEN, 2, true);
+    here.goTo(25);
+    here.live.receive({ is: 'act', act: { is: 'place', kind: 1, x: 9, y: 9 } });
+    here.goTo(31);
+    here.load(LARGER_PEN.replace('move by 2', 'move by 3'), 3, true);
+    const there = picture(here.goTo(44));
+    here.live.receive({ is: 'note chapters' });
+    const noted = here.replies.filter((reply) => reply.is === 'chapters').at(-1)!;
+    expect(noted.chapters.map(({ from, acts }) => [from, acts.length])).toEqual([[0, 1], [20, 1], [31, 0]]);
+    here.live.receive({ is: 'run again' });
+    here.settle();
+    expect(here.frame()).toMatchObject({ step: 0, furthest: 0 });
+    expect(picture(here.goTo(44))).toBe(there);
+
+    elsewhere.live.receive({ is: 'run again', seed: 1, step: noted.step, chapters: noted.chapters });
+    elsewhere.settle();
+    expect(picture(elsewhere.frame())).toBe(there);
+    elsewhere.live.receive({ is: 'run again', seed: 2, step: 44, chapters: noted.chapters });
+    elsewhere.settle();
+    expect(elsewhere.frame().step).toBe(44);
+    expect(picture(elsewhere.frame())).not.toBe(there);
+  });
+
+  it('takes only the last of several texts that come at one step, as if it had been typed at once', () => {
+    const [typed, pasted] = [stage(), stage()];
+    for (const { load, goTo } of [typed, pasted]) {
+      load(PEN);
+      goTo(20);
+    }
+    typed.load(PEN.replace('has energy = 1', 'has energies = 1').replace('energy += 5', 'energies += 5').replace('it.energy', 'it.energies'), 2, true);
+    typed.load(LARGER_PEN, 3, true);
+    pasted.load(LARGER_PEN, 2, true);
+    expect(picture(typed.goTo(40))).toBe(picture(pasted.goTo(40)));
+    typed.live.receive({ is: 'note chapters' });
+    expect(typed.replies.filter((reply) => reply.is === 'chapters').at(-1)!.chapters).toHaveLength(2);
+  });
+
+  it('lets a new text make a run longer that had ended', () => {
+    const { load, goTo, frame } = stage();
+    load(PEN);
+    expect(goTo(80)).toMatchObject({ step: 60, ended: true });
+    load(PEN.replace('end after 60 steps', 'end after 90 steps'), 2, true);
+    expect(goTo(80)).toMatchObject({ step: 80, ended: false });
+    expect(goTo(30).step).toBe(30);
+    expect(goTo(85).step).toBe(85);
+    expect(frame().ended).toBe(false);
+  });
+
+  it('keeps the first step of a text through any number of kept steps', () => {
+    const { load, goTo } = stage();
+    const long = PEN.replace('end after 60 steps', 'end after 3000 steps');
+    load(long);
+    goTo(37);
+    load(long.replace('energy += 5', 'energy += 6'), 2, true);
+    const there = picture(goTo(38));
+    goTo(2500);
+    expect(picture(goTo(38))).toBe(there);
+    expect(goTo(37).step).toBe(37);
+    expect(goTo(3).step).toBe(3);
   });
 
   it('opens an agent with its states and what is left of their time', () => {

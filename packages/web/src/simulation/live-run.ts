@@ -1,59 +1,49 @@
-import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot, StandingRun, Zones } from '@vole/core';
-import { actByHand, carryOver, compilePlan, handState, loadModel, ModelError, restoreHand, Run } from '@vole/core';
-import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import type { HandAct, Plan, Zones } from '@vole/core';
+import { compilePlan, loadModel, ModelError, Run } from '@vole/core';
+import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
-import type { ActNote, Frame, Story, WatchReply, WatchRequest, WentOn } from './protocol.ts';
+import type { ActNote, ChapterNote, Frame, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
+import type { RunnableText } from './run-chapter.ts';
+import { RunChapter } from './run-chapter.ts';
 import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
 const STRETCH = 12;
-const FIRST_SNAPSHOT_DISTANCE = 8;
-/** Steps of an opened agent's story, and above how many agents it is told of one step only. */
-const STORY_STEPS = 50;
-const MANY_AGENTS = 20_000;
-const MOST_SNAPSHOTS = 48;
-const MOST_SNAPSHOT_BYTES = 300_000_000;
+/** How often the way of a long story is told, in milliseconds. */
+const TELLING_PAUSE = 250;
 
-/** All that the run on show needs to stand at a step again. */
-interface KeptStep {
-  readonly step: number;
-  readonly data: RunSnapshot;
-  readonly hand: HandState;
-  readonly bytes: number;
+/** A text that the run will take up again when it comes to the step at which it did. */
+interface LaterText {
+  readonly source: RunnableText;
+  readonly from: number;
+  readonly acts: readonly ActNote[];
 }
 
 type Post = (message: WatchReply, transfer?: Transferable[]) => void;
 
 /** The run that Build and Watch show: loaded from text, played, taken back to any step, acted upon by hand. */
 export class LiveRun {
-  private loaded: LoadedModel | undefined;
   private meaning = '';
-  private text = '';
-  private compiled: CompiledPlan | undefined;
-  private script: GeneratedScript | undefined;
-  private run: Run | undefined;
+  /** The stretches of the run so far, one for each text it has had. */
+  private chapters: RunChapter[] = [];
+  /** Which of them is on show. */
+  private at = 0;
+  /** What comes after the last of them, once more, because something before it has changed. */
+  private later: LaterText[] = [];
   private seed = 1;
-  private startValues: number[] = [];
   private playing = false;
   private stepsPerSecond = 30;
   /** Step the run is being brought to, out of turn. */
   private target: number | undefined;
-  private snapshots: KeptStep[] = [];
-  private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
-  private acts: ActNote[] = [];
   private sentZones: Zones | undefined;
   private layout: NetworkLayout | undefined;
   private follower: StateFollower | undefined;
   private listed: number | undefined;
-  private traced: CompiledPlan | undefined;
+  private telling: { readonly story: Generator<number, Story>; saidAt: number } | undefined;
   /** Asks the condition that the run is on its way to. */
   private until: (() => number) | undefined;
-  private furthest = 0;
-  private layers: number[] = [];
-  private rowData: number[] = [];
   private sentRows = 0;
-  private marks = new Map<string, { step: number; label: string }>();
   private opened: { kind: number; number: number } | undefined;
   private trailed: readonly { kind: number; number: number }[] = [];
   private pageIsReady = true;
@@ -62,20 +52,31 @@ export class LiveRun {
   private owedSteps = 0;
   private measured = { since: 0, steps: 0, rate: 0 };
   private failed = false;
-  /** Where the run took up this text, if it went on from another one: it cannot be taken back beyond. */
-  private wentOn: WentOn | undefined;
 
   constructor(
     private readonly post: Post,
     private readonly now: () => number,
   ) {}
 
+  private get chapter(): RunChapter | undefined {
+    return this.chapters[this.at];
+  }
+
+  private get run(): Run | undefined {
+    return this.chapter?.run;
+  }
+
   receive(request: WatchRequest): void {
+    if (request.is !== 'frame drawn') this.telling = undefined;
     switch (request.is) {
       case 'load':
         return this.load(request);
       case 'restart':
-        return this.guarded(() => this.restart(request.seed, request.parameters, request.step, request.acts));
+        return this.guarded(() => this.restart(request.seed, request.parameters, request.step));
+      case 'run again':
+        return this.guarded(() => this.runAgain(request.seed ?? this.seed, request.step, request.chapters ?? this.notes()));
+      case 'note chapters':
+        return this.post({ is: 'chapters', chapters: this.notes(), step: this.run?.step ?? 0 });
       case 'play':
         this.playing = request.playing && !this.run?.hasEnded;
         // Playing or pausing breaks off the way to a condition.
@@ -124,7 +125,7 @@ export class LiveRun {
         this.mustSend = true;
         return;
       case 'why':
-        return this.guarded(() => this.tellStory());
+        return this.guarded(() => this.beginStory());
       case 'draft network':
         return this.guarded(() => this.draft(request.network, request.seed));
       case 'frame drawn':
@@ -135,8 +136,9 @@ export class LiveRun {
   /** Computes for a stretch. Gives the pause before the next one in milliseconds, or nothing if there is nothing to do. */
   work(): number | undefined {
     const pause = this.guarded(() => this.compute());
+    this.guarded(() => this.tell());
     if (this.pageIsReady && this.mustSend && this.run) this.sendFrame();
-    if (this.target !== undefined) return 0;
+    if (this.target !== undefined || this.telling) return 0;
     return this.playing ? (pause ?? 0) : undefined;
   }
 
@@ -159,101 +161,158 @@ export class LiveRun {
     const { loaded, diagnostics } = loadModel(request.text);
     const meaning = loaded ? meaningOf(loaded.plan) : '';
     const isNew = loaded !== undefined && (meaning !== this.meaning || request.step !== undefined);
-    const before = this.loaded && this.script && this.run && { plan: this.loaded.plan, script: this.script, run: this.run };
-    if (loaded) {
-      this.text = request.text;
-      this.loaded = loaded;
-      this.meaning = meaning;
-    }
+    if (loaded && !isNew) this.respellNewest({ ...this.newest!, text: request.text, loaded });
     if (loaded && isNew) {
-      this.compiled = compilePlan(loaded.plan);
-      this.traced = undefined;
-      const goesOn = request.goesOn && before && !this.failed && this.guarded(() => this.goOn(before));
-      if (!goesOn) this.guarded(() => this.restart(request.seed, request.parameters, request.step));
+      this.meaning = meaning;
+      const source = { text: request.text, loaded, compiled: compilePlan(loaded.plan) };
+      const goesOn = request.goesOn && !this.failed && this.guarded(() => this.goOn(source));
+      if (!goesOn) this.guarded(() => this.begin(source, request.seed, request.parameters, request.step));
     }
-    this.post({
-      is: 'checked', version: request.version, diagnostics, plan: loaded?.plan, restarted: isNew, stepLimit: this.run?.stepLimit ?? 0,
-      layerNames: this.loaded ? layersOf(this.loaded.plan).map((layer) => layer.name) : [], seed: this.seed, wentOn: this.wentOn,
-    });
+    const shown = this.shownChapter();
+    this.post({ is: 'checked', version: request.version, diagnostics, hasPlan: loaded !== undefined, restarted: isNew, shown });
     this.mustSend = true;
+  }
+
+  /** The text as it was last found right. */
+  private get newest(): RunnableText | undefined {
+    return this.later.at(-1)?.source ?? this.chapters.at(-1)?.source;
+  }
+
+  /** The newest text means the same in other words. */
+  private respellNewest(source: RunnableText): void {
+    const last = this.later.at(-1);
+    if (last) this.later[this.later.length - 1] = { ...last, source };
+    else this.chapters.at(-1)!.source = source;
   }
 
   /** Takes up the new text at the step on show, with all that still fits. Gives whether it could. */
-  private goOn(before: StandingRun): boolean {
-    const { loaded, compiled } = this;
-    if (!loaded || !compiled) return false;
-    const result = carryOver(before, loaded, compiled);
-    if (typeof result === 'string') {
-      this.post({ is: 'refused', why: `${result}, so the run starts anew` });
+  private goOn(source: RunnableText): boolean {
+    let before = this.chapter;
+    if (!before) return false;
+    const { step } = before.run;
+    // Of several texts taken up at one step, as while somebody types, only the last one counts.
+    if (this.at > 0 && step === before.first && before.acts.length === 0) {
+      this.at--;
+      before = this.chapter!;
+      before.backTo(step);
+      while (before.run.step < step) before.oneStep(this.chapters.length);
+    }
+    const next = RunChapter.goOn(before, source, []);
+    if (typeof next === 'string') {
+      this.post({ is: 'refused', why: `${next}, so the run starts anew` });
       return false;
     }
-    const { script, run, carried, anew } = result;
-    const { step } = run;
-    const [oldNames, names] = [before.plan, loaded.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [string[], string[]];
-    const layers = Array.from({ length: step + 1 }, (_, row) => names.map((name) => this.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0));
-    this.script = script;
-    this.run = run;
-    this.startValues = [...run.world.bottom];
-    this.beginKeeping();
-    this.acts = [];
-    this.rowData = [...run.rowData];
-    this.layers = [...layers.slice(0, -1).flat(), ...countLayers(script, layersOf(loaded.plan))];
-    this.furthest = step;
+    before.endAt(step);
+    this.chapters = [...this.chapters.slice(0, this.at + 1), next];
+    this.later = [];
     this.target = undefined;
-    this.wentOn = { step, carried, anew };
-    for (const [key, mark] of this.marks) if (mark.step >= step) this.marks.delete(key);
-    this.marks.set(`text ${step}`, { step, label: 'the text changed' });
-    this.keepSnapshot();
+    this.show(this.at + 1, false);
     return true;
   }
 
-  /** Forgets what was kept of the run before. */
-  private beginKeeping(): void {
-    this.snapshots = [];
-    this.snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
+  /** Puts a chapter on show. */
+  private show(at: number, says: boolean): void {
+    this.at = at;
+    const { plan, script } = this.chapter!;
+    for (const chapter of this.chapters) chapter.thin(this.chapters.length);
     this.until = undefined;
-    const { plan } = this.loaded!;
     this.layout = plan.spaces.length > 0 || plan.networks.length === 0 ? undefined : new NetworkLayout();
-    this.follower?.begin(this.script!);
+    this.follower?.begin(script);
     this.sentRows = 0;
     this.sentZones = undefined;
     this.mustSend = true;
+    if (says) this.post({ is: 'shown', shown: this.shownChapter()! });
   }
 
-  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
-    const { loaded, compiled } = this;
-    if (!loaded || !compiled) return;
+  private shownChapter(): ShownChapter | undefined {
+    const { chapter } = this;
+    if (!chapter) return undefined;
+    const { plan, text, wentOn, run } = chapter;
+    const until = this.chapters[this.at + 1]?.first ?? (this.at === this.chapters.length - 1 ? this.later[0]?.from : undefined);
+    return { plan, text, wentOn, until, stepLimit: run.stepLimit, layerNames: layersOf(plan).map((layer) => layer.name), seed: this.seed };
+  }
+
+  private begin(source: RunnableText, seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
     this.seed = seed;
     this.failed = false;
-    this.startValues = loaded.plan.parameters.map((parameter) => parameters[parameter.name] ?? parameter.value);
-    this.script = compiled.script();
-    this.run = new Run(this.script, this.startValues, seed);
-    this.beginKeeping();
-    this.acts = [...acts];
-    this.marks.clear();
-    this.furthest = 0;
-    this.layers = [];
-    this.rowData = [];
-    this.wentOn = undefined;
+    this.chapters = [RunChapter.begin(source, seed, source.loaded.plan.parameters.map((parameter) => parameters[parameter.name] ?? parameter.value), acts)];
+    this.later = [];
     this.target = step;
     if (step !== undefined) this.playing = false;
-    this.note();
-    this.doActs(this.run, this.script);
-    this.keepSnapshot();
+    this.show(0, false);
+  }
+
+  /** Runs the newest text from its start. */
+  private restart(seed: number, parameters: Readonly<Record<string, number>>, step?: number): void {
+    if (!this.newest) return;
+    this.begin(this.newest, seed, parameters, step);
+    this.post({ is: 'shown', shown: this.shownChapter()! });
+  }
+
+  // Running again
+
+  private notes(): ChapterNote[] {
+    return [...this.chapters.map((chapter) => chapter.asNote), ...this.later.map(({ source, from, acts }) => ({ text: source.text, from, values: {}, acts }))];
+  }
+
+  /** The run of some chapters from its start, with its acts by hand and changes of the text at their steps. */
+  private runAgain(seed: number, step: number | undefined, notes: readonly ChapterNote[]): void {
+    const sources = notes.map(({ text, from, acts }): LaterText => {
+      const known = [...this.chapters.map((chapter) => chapter.source), ...this.later.map(({ source }) => source)].find((source) => source.text === text);
+      const loaded = known?.loaded ?? loadModel(text).loaded!;
+      return { source: known ?? { text, loaded, compiled: compilePlan(loaded.plan) }, from, acts };
+    });
+    const [first, ...later] = sources;
+    if (!first) return;
+    this.meaning = meaningOf(sources.at(-1)!.source.loaded.plan);
+    this.begin(first.source, seed, notes[0]!.values, step, first.acts);
+    this.later = later;
+    this.post({ is: 'shown', shown: this.shownChapter()! });
+  }
+
+  /** At the step at which the text changed: goes on in the next chapter, made once more if what came before it has changed. */
+  private enterNext(): void {
+    for (;;) {
+      const { chapter, later: [next] } = this;
+      if (!chapter) return;
+      const { step } = chapter.run;
+      const made = this.chapters[this.at + 1];
+      if (made) {
+        if (step < made.first) return;
+        if (made.run.step !== step || made.run.hasEnded) made.backTo(step);
+      } else {
+        if (!next || step < next.from) return;
+        const again = RunChapter.goOn(chapter, next.source, next.acts);
+        this.later = this.later.slice(1);
+        if (typeof again === 'string') {
+          this.later = [];
+          this.post({ is: 'refused', why: `the changed text could not be taken up again: ${again}` });
+          return;
+        }
+        this.chapters.push(again);
+      }
+      this.show(this.at + 1, true);
+    }
+  }
+
+  /** What comes after the chapter on show is no longer as it was: it is made once more, without its acts. */
+  private forgetLaterChapters(): void {
+    const after = this.chapters.slice(this.at + 1).map((chapter): LaterText => ({ source: chapter.source, from: chapter.first, acts: [] }));
+    this.later = [...after, ...this.later.map((text) => ({ ...text, acts: [] }))];
+    this.chapters.length = this.at + 1;
   }
 
   // Going on
 
   private compute(): number | undefined {
-    const { run } = this;
-    if (!run || this.failed) return undefined;
+    if (!this.run || this.failed) return undefined;
     const start = this.now();
     if (this.target !== undefined) {
-      while (run.step < this.target && !run.hasEnded && this.now() - start < STRETCH) {
+      while (this.isBefore(this.target) && this.now() - start < STRETCH) {
         this.oneStep();
-        if (this.until && this.until() !== 0) this.target = run.step;
+        if (this.until && this.until() !== 0) this.target = this.run.step;
       }
-      if (run.step >= this.target || run.hasEnded) this.target = undefined;
+      if (!this.isBefore(this.target)) this.target = undefined;
       this.mustSend = true;
       return 0;
     }
@@ -263,14 +322,20 @@ export class LiveRun {
       this.owedSteps = Math.min(this.owedSteps + ((start - this.lastStepAt) * this.stepsPerSecond) / 1000, this.stepsPerSecond / 4 + 1);
       this.lastStepAt = start;
     }
-    while (!run.hasEnded && (isUnlimited || this.owedSteps >= 1) && this.now() - start < STRETCH) {
+    while (this.isBefore(Infinity) && (isUnlimited || this.owedSteps >= 1) && this.now() - start < STRETCH) {
       this.oneStep();
       this.owedSteps--;
       this.mustSend = true;
     }
     this.measure(start);
-    if (run.hasEnded) this.playing = false;
+    if (!this.isBefore(Infinity)) this.playing = false;
     return isUnlimited ? 0 : Math.max(1, ((1 - this.owedSteps) * 1000) / this.stepsPerSecond);
+  }
+
+  /** Whether there is a step to take before another one; enters the chapter in which it lies. */
+  private isBefore(step: number): boolean {
+    this.enterNext();
+    return this.run!.step < step && !this.run!.hasEnded;
   }
 
   private measure(at: number): void {
@@ -280,59 +345,26 @@ export class LiveRun {
   }
 
   private oneStep(): void {
-    const run = this.run!;
-    this.follower?.before(this.script!);
-    run.next();
-    this.follower?.after(this.script!, run.step);
+    const { script, run } = this.chapter!;
+    this.follower?.before(script);
+    this.chapter!.oneStep(this.chapters.length);
+    this.follower?.after(script, run.step);
     this.measured.steps++;
-    this.note();
-    this.doActs(run, this.script!);
-    if (run.step % this.snapshotDistance === 0) this.keepSnapshot();
-  }
-
-  /** Keeps what the ribbon and the charts show of the step just taken. */
-  private note(): void {
-    const run = this.run!;
-    const width = run.measureCount;
-    if (run.step < this.furthest || (run.step === this.furthest && this.rowData.length > run.step * width && run.step > 0)) return;
-    this.furthest = run.step;
-    for (let m = 0; m < width; m++) this.rowData[run.step * width + m] = run.valueAt(run.step, m);
-    const layers = layersOf(this.loaded!.plan);
-    const counts = countLayers(this.script!, layers);
-    counts.forEach((count, i) => (this.layers[run.step * layers.length + i] = count));
-    const { timeline } = this.loaded!.plan;
-    for (const mark of run.marks) {
-      if (mark.step !== run.step) continue;
-      const { label } = timeline[mark.line]!;
-      const said = mark.change === 'ends' ? `${label} ends` : label;
-      this.marks.set(`${mark.step} ${mark.line} ${mark.change}`, { step: mark.step - 1, label: said });
-    }
-  }
-
-  private keepSnapshot(): void {
-    const run = this.run!;
-    if (this.snapshots.some((snapshot) => snapshot.step === run.step)) return;
-    const data = run.snapshot();
-    const bytes = data.parts.reduce((sum, part) => sum + part.byteLength, 0);
-    this.snapshots.push({ step: run.step, data, hand: handState(this.script!), bytes });
-    this.snapshots.sort((a, b) => a.step - b.step);
-    const total = this.snapshots.reduce((sum, snapshot) => sum + snapshot.bytes, 0);
-    if (this.snapshots.length <= MOST_SNAPSHOTS && total <= MOST_SNAPSHOT_BYTES) return;
-    this.snapshotDistance *= 2;
-    this.snapshots = this.snapshots.filter((snapshot) => snapshot.step % this.snapshotDistance === 0);
+    this.enterNext();
   }
 
   private goTo(wanted: number): void {
-    const run = this.run;
-    if (!run) return;
-    const step = Math.max(this.wentOn?.step ?? 0, Math.round(wanted));
+    if (!this.chapter) return;
+    const step = Math.max(0, Math.round(wanted));
     this.failed = false;
     this.until = undefined;
+    const at = this.chapters.findLastIndex((chapter) => chapter.first <= step);
+    const isOther = at !== this.at;
+    if (isOther) this.show(at, true);
+    const { run, script } = this.chapter;
     if (step < run.step || run.hasEnded) {
-      const { data, hand } = this.keptUpTo(step);
-      run.restore(data);
-      restoreHand(this.script!, hand);
-      this.follower?.begin(this.script!);
+      this.chapter.backTo(step);
+      this.follower?.begin(script);
     }
     this.target = step;
     this.mustSend = true;
@@ -340,8 +372,8 @@ export class LiveRun {
 
   /** The condition is compiled with the model and asked of the run as it stands. */
   private runUntil(condition: string): void {
-    const { text, script, run } = this;
-    if (!script || !run) return;
+    if (!this.chapter) return;
+    const { text, script, run } = this.chapter;
     const { loaded, diagnostics } = loadModel(`${text.trimEnd()}\nmeasure condition_to_run_to = if ${condition} then 1 else 0\n`);
     if (!loaded) {
       this.post({ is: 'refused', why: diagnostics.find((d) => d.severity === 'error')?.message ?? 'the condition is not right' });
@@ -353,121 +385,85 @@ export class LiveRun {
     this.mustSend = true;
   }
 
-  /** The last step kept that is not after another. */
-  private keptUpTo(step: number): KeptStep {
-    return this.snapshots.filter((snapshot) => snapshot.step <= step).at(-1)!;
-  }
-
-  // By hand. The run as it stands at a step, and a snapshot of it, have the acts of that step done.
-
-  /** Does an act to the run as it stands; what came after this step came about without it and is forgotten. */
   private act(act: HandAct): void {
-    const { run, script } = this;
-    if (!run || !script || this.failed) return;
-    const { step } = run;
-    const earlier = this.acts.filter((note) => note.step < step || (note.step === step && !isSameAim(note.act, act)));
-    const sameStep = this.acts.find((note) => note.step === step && isSameAim(note.act, act));
-    const from = sameStep?.from ?? this.valueBefore(act);
-    const why = actByHand(run, script, act, earlier.filter((note) => note.step === step).length);
+    if (!this.chapter || this.failed) return;
+    const why = this.chapter.act(act);
     if (why !== undefined) {
       this.post({ is: 'refused', why });
       return;
     }
-    this.acts = joined(earlier, { step, act, from });
-    this.forgetAfter(step);
-  }
-
-  private valueBefore(act: HandAct): number | undefined {
-    if (act.is === 'set parameter') return this.run!.world.bottom[act.parameter];
-    if (act.is !== 'set attribute') return undefined;
-    const population = this.script!.populations[act.kind]!;
-    return population.attributes[act.column]![population.slotOf(act.number)];
-  }
-
-  /** Does the acts of the step at which a run stands, in their order. */
-  private doActs(run: Run, script: GeneratedScript): void {
-    this.acts.filter((note) => note.step === run.step).forEach(({ act }, i) => actByHand(run, script, act, i));
-  }
-
-  /** Runs the last steps once more with code that tells, apart from the run on show. */
-  private tellStory(): void {
-    const { run, loaded, opened } = this;
-    const first = this.wentOn?.step ?? 0;
-    if (!run || !loaded || !opened || run.step === 0) return;
-    const { step } = run;
-    if (step === first) {
-      this.post({ is: 'refused', why: 'the step was taken by the text as it was before' });
-      return;
-    }
-    this.traced ??= compilePlan(loaded.plan, true);
-    const script = this.traced.script();
-    const again = new Run(script, this.startValues, this.seed);
-    const agents = script.populations.reduce((sum, population) => sum + population.living, 0);
-    const wanted = Math.max(first, step - (agents > MANY_AGENTS ? 1 : STORY_STEPS));
-    const { data, hand } = this.keptUpTo(wanted);
-    again.restore(data, Float64Array.from(this.rowData.slice(0, data.rowCount * run.measureCount)));
-    restoreHand(script, hand);
-    const history: Story['history'][number][] = [];
-    while (again.step < step) {
-      if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
-      again.next();
-      const agent = openedAgent(script, loaded.plan, opened, undefined);
-      if (!agent.gone && again.step > wanted) history.push({ step: again.step, attributes: agent.attributes, states: agent.states.map(({ state }) => state) });
-      this.doActs(again, script);
-    }
-    this.post({ is: 'story', story: { ...opened, step, events: script.trace.events, history } });
-  }
-
-  private draft(network: number, seed: number): void {
-    if (!this.compiled || !this.loaded?.plan.networks[network]) return;
-    const script = this.compiled.script();
-    new Run(script, this.startValues, seed);
-    this.post({ is: 'draft', draft: draftOf(script, network, seed, () => performance.now()) });
-  }
-
-  private forgetAfter(step: number): void {
-    const run = this.run!;
-    // Acts of this step are done again whenever it is come to from an earlier one; only the beginning has none before it.
-    this.snapshots = this.snapshots.filter((snapshot) => snapshot.step < step);
-    if (step === (this.wentOn?.step ?? 0)) this.keepSnapshot();
-    for (const [key, mark] of this.marks) if (mark.step >= step && !key.startsWith('text')) this.marks.delete(key);
-    this.furthest = step;
-    this.rowData.length = (step + 1) * run.measureCount;
-    this.layers.length = (step + 1) * layersOf(this.loaded!.plan).length;
-    this.sentRows = Math.min(this.sentRows, step + 1);
+    const { until } = this.shownChapter()!;
+    this.forgetLaterChapters();
+    // The row of this step is sent again, with what the act has made of it.
+    this.sentRows = Math.min(this.sentRows, this.chapter.furthest + 1);
+    if (until !== undefined) this.post({ is: 'shown', shown: this.shownChapter()! });
     this.mustSend = true;
   }
 
-  /** Runs again without an act, up to where the run stands. */
+  /** Runs again without an act of the chapter on show, up to where the run stands. */
   private forgetAct(index: number): void {
-    const note = this.acts[index];
-    const { run, loaded } = this;
-    if (!note || !run || !loaded) return;
-    const now = this.target ?? run.step;
-    const values = Object.fromEntries(loaded.plan.parameters.map((parameter, i) => [parameter.name, this.startValues[i]!]));
-    this.restart(this.seed, values, now, this.acts.filter((other) => other !== note));
+    const { chapter } = this;
+    const note = chapter?.acts[index];
+    if (!chapter || !note) return;
+    const now = this.target ?? chapter.run.step;
+    const notes = this.notes().map((other, i) => (i === this.at ? { ...other, acts: other.acts.filter((act) => act !== note) } : other));
+    this.runAgain(this.seed, now, notes);
+  }
+
+  // Stories
+
+  private beginStory(): void {
+    const { chapter, opened } = this;
+    if (!chapter || !opened || chapter.run.step === 0) return;
+    if (chapter.run.step === chapter.first) this.post({ is: 'refused', why: 'the step was taken by the text as it was before; go one step back' });
+    else this.telling = { story: chapter.storyOf(opened), saidAt: this.now() };
+  }
+
+  /** Goes on with a story for a stretch; says how far it is, if it takes long. */
+  private tell(): void {
+    const { telling } = this;
+    if (!telling) return;
+    const start = this.now();
+    do {
+      const told = telling.story.next();
+      if (told.done) {
+        this.telling = undefined;
+        this.post({ is: 'story', story: told.value });
+        return;
+      }
+      if (this.now() - telling.saidAt < TELLING_PAUSE) continue;
+      telling.saidAt = this.now();
+      this.post({ is: 'telling', stepsLeft: told.value });
+    } while (this.now() - start < STRETCH);
+  }
+
+  private draft(network: number, seed: number): void {
+    const { chapter } = this;
+    if (!chapter?.plan.networks[network]) return;
+    const script = chapter.source.compiled.script();
+    new Run(script, chapter.startValues, seed);
+    this.post({ is: 'draft', draft: draftOf(script, network, seed, () => performance.now()) });
   }
 
   // Frames
 
   private sendFrame(): void {
-    const run = this.run!;
-    const script = this.script!;
-    const { plan } = this.loaded!;
+    const chapter = this.chapter!;
+    const { run, script, plan, furthest } = chapter;
     const layerCount = layersOf(plan).length;
-    const rows = Float64Array.from(this.rowData.slice(this.sentRows * run.measureCount));
-    const layers = Float32Array.from(this.layers.slice(this.sentRows * layerCount));
+    const rows = Float64Array.from(chapter.rowData.slice(this.sentRows * run.measureCount));
+    const layers = Float32Array.from(chapter.layers.slice(this.sentRows * layerCount));
     this.layout?.settle(script, () => this.now());
     const hasMoved = this.sentZones !== script.zones;
     this.sentZones = script.zones;
     const frame: Frame = {
       step: run.step,
-      furthest: this.furthest,
+      furthest,
       ended: run.hasEnded,
       playing: this.playing || this.target !== undefined,
       spaces: this.layout ? [{ width: this.layout.side, height: this.layout.side }] : script.grounds.map(({ space: { width, height } }) => ({ width, height })),
       kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
-      fields: script.fields.map((field, i) => fieldFrame(field, this.keepOf(i))),
+      fields: script.fields.map((field, i) => fieldFrame(field, keepOf(plan, i))),
       parameters: run.world.parameters.slice(),
       ties: script.networks.map((_, n) => tiesFrame(script, n, this.layout)),
       zones: hasMoved ? script.zones.masks.map(zoneFrame) : undefined,
@@ -482,42 +478,27 @@ export class LiveRun {
       rows,
       layers,
     };
-    this.sentRows = this.furthest + 1;
+    this.sentRows = furthest + 1;
     this.mustSend = false;
     this.pageIsReady = false;
     const transfer = [
       ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),
       ...frame.fields.map((field) => field.levels), ...frame.ties, rows, layers,
     ].map((view) => view.buffer as ArrayBuffer);
-    this.post({ is: 'frame', frame, marks: [...this.marks.values()], acts: this.acts }, transfer);
+    this.post({ is: 'frame', frame, marks: [...chapter.marks.values()], acts: chapter.acts }, transfer);
   }
 
-  private keepOf(field: number): { low: number; high: number } | undefined {
-    const keep = this.loaded!.plan.fields[field]!.keep;
-    const low = keep?.min.value;
-    const high = keep?.max.value;
-    return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
-  }
+}
+
+function keepOf(plan: Plan, field: number): { low: number; high: number } | undefined {
+  const keep = plan.fields[field]!.keep;
+  const low = keep?.min.value;
+  const high = keep?.max.value;
+  return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
 }
 
 /** What a text means for a run: its plan without places, titles and prose, so that a comment does not restart anything. */
 function meaningOf(plan: Plan): string {
   const leftOut = new Set(['sites', 'title', 'about', 'site', 'charts', 'label', 'checks', 'summaries', 'finals']);
   return JSON.stringify(plan, (key: string, value: unknown) => (leftOut.has(key) ? undefined : value));
-}
-
-/** Whether a later act of the same step takes the place of an earlier one. */
-function isSameAim(a: HandAct, b: HandAct): boolean {
-  if (a.is === 'set parameter' && b.is === 'set parameter') return a.parameter === b.parameter;
-  if (a.is === 'set attribute' && b.is === 'set attribute') return a.kind === b.kind && a.number === b.number && a.column === b.column;
-  return a.is === 'switch' && b.is === 'switch' && a.line === b.line;
-}
-
-/** Acts with one more; strokes of one brush that follow one another are one act. */
-function joined(acts: readonly ActNote[], note: ActNote): ActNote[] {
-  const last = acts.at(-1);
-  const { act } = note;
-  if (!last || last.step !== note.step || last.act.is !== 'paint' || act.is !== 'paint') return [...acts, note];
-  if (last.act.zone !== act.zone || last.act.radius !== act.radius || last.act.inside !== act.inside) return [...acts, note];
-  return [...acts.slice(0, -1), { ...note, act: { ...act, places: [...last.act.places, ...act.places] } }];
 }

@@ -4,7 +4,11 @@ import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult, TraceEvent } f
 
 export type WatchRequest =
   | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** With a text that means something else, who is there is carried over. */ readonly goesOn?: boolean }
-  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** Acts by hand to be done again. */ readonly acts?: readonly ActNote[] }
+  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  /** Runs again from the start, up to a step: the run on show with its acts and changes of the text, or one that was noted elsewhere. */
+  | { readonly is: 'run again'; readonly step?: number; readonly seed?: number; readonly chapters?: readonly ChapterNote[] }
+  /** Asks for all that is needed to run the run on show again. */
+  | { readonly is: 'note chapters' }
   | { readonly is: 'play'; readonly playing: boolean }
   | { readonly is: 'pace'; readonly stepsPerSecond: number }
   | { readonly is: 'step' }
@@ -124,6 +128,29 @@ export interface NetworkDraft {
   readonly ends: Int32Array;
 }
 
+/** A stretch of a run under one text, as it can be run again. */
+export interface ChapterNote {
+  readonly text: string;
+  /** The step at which the text was taken up. */
+  readonly from: number;
+  /** Values of the parameters at the start; those of later chapters follow from the texts. */
+  readonly values: Readonly<Record<string, number>>;
+  readonly acts: readonly ActNote[];
+}
+
+/** The stretch of the run that is on show. */
+export interface ShownChapter {
+  readonly plan: Plan;
+  readonly text: string;
+  /** Since when this text runs, if the run went on with it from another one. */
+  readonly wentOn: WentOn | undefined;
+  /** The step at which the text changed, if it is not the newest one. */
+  readonly until: number | undefined;
+  readonly stepLimit: number;
+  readonly layerNames: readonly string[];
+  readonly seed: number;
+}
+
 /** What became of those who were there when the text changed. */
 export interface WentOn {
   readonly step: number;
@@ -166,19 +193,21 @@ export type WatchReply =
       readonly is: 'checked';
       readonly version: number;
       readonly diagnostics: readonly Diagnostic[];
-      /** Absent if the text has errors: the last good run stays. */
-      readonly plan?: Plan;
+      /** Whether the text is free of errors; else the last good run stays. */
+      readonly hasPlan: boolean;
       /** Whether the run was started anew, because what the text means has changed. */
       readonly restarted: boolean;
-      /** Since when this text runs, if the run went on with it from another one. */
-      readonly wentOn?: WentOn;
-      readonly stepLimit: number;
-      readonly layerNames: readonly string[];
-      readonly seed: number;
+      /** Absent as long as no text was right. */
+      readonly shown: ShownChapter | undefined;
     }
+  /** Another stretch of the run is on show, from the next frame on. */
+  | { readonly is: 'shown'; readonly shown: ShownChapter }
+  | { readonly is: 'chapters'; readonly chapters: readonly ChapterNote[]; readonly step: number }
   | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
   | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'story'; readonly story: Story }
+  /** A long story is on its way. */
+  | { readonly is: 'telling'; readonly stepsLeft: number }
   | { readonly is: 'draft'; readonly draft: NetworkDraft }
   | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
 

@@ -19,10 +19,12 @@ export interface ModelState {
   readonly goodAt: number | undefined;
   readonly stepLimit: number;
   readonly layerNames: readonly string[];
+  /** The step at which the text changed, if the run is on show as it was before. */
+  readonly until: number | undefined;
   readonly failure: RunFailure | undefined;
 }
 
-const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], failure: undefined };
+const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], until: undefined, failure: undefined };
 
 export const modelSlice = createSlice({
   name: 'model',
@@ -31,13 +33,14 @@ export const modelSlice = createSlice({
     cleared: () => initialState,
     checked: (
       state,
-      { payload }: PayloadAction<{ diagnostics: readonly Diagnostic[]; runs: boolean; restarted: boolean; stepLimit: number; layerNames: readonly string[]; at: number }>,
+      { payload }: PayloadAction<{ diagnostics: readonly Diagnostic[]; runs: boolean; restarted: boolean; at: number }>,
     ) => {
-      const { diagnostics, runs, restarted, stepLimit, layerNames, at } = payload;
+      const { diagnostics, runs, restarted, at } = payload;
       return {
-        ...state, diagnostics, runs, stepLimit, layerNames, hasPlan: state.hasPlan || runs, goodAt: runs ? at : state.goodAt, failure: restarted ? undefined : state.failure,
+        ...state, diagnostics, runs, hasPlan: state.hasPlan || runs, goodAt: runs ? at : state.goodAt, failure: restarted ? undefined : state.failure,
       };
     },
+    chapterShown: (state, { payload: { stepLimit, layerNames, until } }: PayloadAction<{ stepLimit: number; layerNames: readonly string[]; until: number | undefined }>) => ({ ...state, stepLimit, layerNames, until }),
     failed: (state, { payload }: PayloadAction<RunFailure>) => ({ ...state, failure: payload }),
     restarted: (state) => ({ ...state, failure: undefined }),
   },

@@ -47,10 +47,15 @@ describe('the open project', () => {
 });
 
 describe('the model', () => {
-  const checked = (runs: boolean, restarted: boolean, at: number) => modelActions.checked({ diagnostics: [], runs, restarted, stepLimit: 9, layerNames: ['a'], at });
+  const checked = (runs: boolean, restarted: boolean, at: number) => modelActions.checked({ diagnostics: [], runs, restarted, at });
   it('remembers when it was last right, and that something runs', () => {
     const good = modelSlice.reducer(undefined, checked(true, true, 5));
     expect(modelSlice.reducer(good, checked(false, false, 8))).toMatchObject({ runs: false, hasPlan: true, goodAt: 5 });
+  });
+  it('knows when the run on show is of an earlier text', () => {
+    const shown = modelSlice.reducer(undefined, modelActions.chapterShown({ stepLimit: 9, layerNames: ['a'], until: 5 }));
+    expect(shown).toMatchObject({ stepLimit: 9, layerNames: ['a'], until: 5 });
+    expect(modelSlice.reducer(shown, modelActions.chapterShown({ stepLimit: 12, layerNames: [], until: undefined }))).toMatchObject({ stepLimit: 12, until: undefined });
   });
   it('forgets a failure when a run starts anew', () => {
     const failed = modelSlice.reducer(undefined, modelActions.failed({ message: 'm', hint: undefined, start: 0, end: 1, step: 3 }));

@@ -16,7 +16,7 @@ interface Props {
 
 /** All that the opened agent is at the step on show; its values can be set by hand. */
 export function AgentCard({ width, follows, onFollow }: Props) {
-  const { plan, frame, trailed } = useLive();
+  const { plan, frame, trailed, tellingLeft } = useLive();
   const agent = frame?.agent;
   const dispatch = useAppDispatch();
   const space = agent && plan?.kinds[agent.kind]?.space;
@@ -76,6 +76,11 @@ export function AgentCard({ width, follows, onFollow }: Props) {
           <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={isTrailed} onChange={() => live.trail(agent.kind, agent.number, !isTrailed)} /> keep its trail</label>
           <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
           {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
+        </p>
+      )}
+      {tellingLeft !== undefined && (
+        <p role="status" className="mt-1 text-faint">
+          The last steps are run again: {tellingLeft} to go. <button type="button" className="link" onClick={() => live.openAgent(agent.kind, agent.number)}>leave it</button>
         </p>
       )}
       <StoryOf kind={agent.kind} number={agent.number} />

@@ -1,7 +1,7 @@
 import type { HandAct, Plan } from '@vole/core';
 import { addToModel, writeZone } from '@vole/core';
 import { useEffect, useState } from 'react';
-import { live, runAgainWithActs, useLive } from '../simulation/live-handle.ts';
+import { live, useLive } from '../simulation/live-handle.ts';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { stepWords } from '../ribbon/time-axis.ts';
 import { addWhileRunning } from '../store/session.ts';
@@ -106,7 +106,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
             ))}
           </ol>
           <p className="mt-1 flex flex-wrap gap-x-4">
-            <button type="button" className="link" onClick={runAgainWithActs}>run again with these acts</button>
+            <button type="button" className="link" onClick={() => live.runAgain()}>run again with these acts</button>
             {painted.map((zone) => <button key={zone} type="button" className="link" onClick={() => writePainted(plan, zone)}>write {plan.zones[zone]!.name} into the text</button>)}
           </p>
         </>

@@ -3,7 +3,6 @@ import { shownNumber } from '../charts/numbers.ts';
 import { stepWords } from '../ribbon/time-axis.ts';
 import type { Story } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { useAppSelector } from '../store/store.ts';
 import { valueWords } from './act-words.ts';
 
 const WIDTH = 280;
@@ -11,8 +10,7 @@ const HEIGHT = 26;
 
 /** What the opened agent went through in a step, with the places of the text, and the course of its attributes over the last steps. */
 export function StoryOf({ kind, number }: { readonly kind: number; readonly number: number }) {
-  const { plan, story } = useLive();
-  const text = useAppSelector((state) => state.project.text);
+  const { plan, text, story } = useLive();
   if (!plan || !story || story.kind !== kind || story.number !== number) return null;
   return (
     <section aria-label="What it did, and why" className="mt-2 border-t border-line pt-1.5">

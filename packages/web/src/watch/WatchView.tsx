@@ -45,7 +45,7 @@ export function WatchView() {
     const act = actOf(tool, agent, place, shown);
     if (act) live.act(act);
   }, [tool, shown]);
-  const { runs, failure } = useAppSelector((state) => state.model);
+  const { runs, failure, until } = useAppSelector((state) => state.model);
   const step = frame?.step ?? 0;
   return (
     <div className="flex h-full flex-col">
@@ -98,9 +98,13 @@ export function WatchView() {
           <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>Table</button>
         </div>
         {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
-        {(failure || !runs) && (
+        {(failure || until !== undefined || !runs) && (
           <p role="alert" className="card absolute top-4 left-1/2 max-w-lg -translate-x-1/2 px-4 py-2">
-            {failure ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}` : 'The text has errors; this is the last one that was right.'}
+            {failure
+              ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}`
+              : until !== undefined
+                ? `The text as it was before step ${until}; from there on the run goes on with the newer one.`
+                : 'The text has errors; this is the last one that was right.'}
           </p>
         )}
       </main>
@@ -112,14 +116,14 @@ export function WatchView() {
 /** Keeps this run beside the one on show, so that one can branch from any step with other values or another seed and see both. */
 function BesideChoice() {
   const beside = useLive(kept);
-  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => keepBeside()}>keep this run beside</button>;
+  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => void keepBeside()}>keep this run beside</button>;
   return (
     <p className="mt-1 flex items-baseline justify-between gap-3">
       <label>
         beside: seed{' '}
         <input type="number" min={0} className="word w-16" value={beside.seed} onChange={(event) => {
           const next = Number(event.target.value);
-          if (Number.isSafeInteger(next) && next >= 0) keepBeside(next);
+          if (Number.isSafeInteger(next) && next >= 0) void keepBeside(next);
         }} />
       </label>
       <button type="button" className="link" onClick={() => kept.forget()}>put it away</button>
