@@ -1,11 +1,7 @@
 /** Small models that use every construct which the generated models do not; each runs in both engines, whole and split. */
 
-const CLOCK = 'clock\n  end after 25 steps\n';
-
-function model(title: string, parts: string): readonly [string, string] {
-  if (parts.includes('\nclock\n')) return [title, `model ${title}\n${parts.trim()}\n`];
-  return [title, `model ${title}\n\n${CLOCK}\n${parts.trim()}\n`];
-}
+import { model } from './model-text.ts';
+import { VALUE_MODELS } from './value-models.ts';
 
 export const CONSTRUCT_MODELS: readonly (readonly [string, string])[] = [
   model('Networks of all makers', `
@@ -707,4 +703,5 @@ measure free = count empty cells on Yard
 measure lit = count cells on Comb where light at it > 0.5
 measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
 measure bees = sum of it.seen over Bee`),
+  ...VALUE_MODELS,
 ];

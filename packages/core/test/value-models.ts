@@ -1,0 +1,228 @@
+import { model } from './model-text.ts';
+
+/** Models in which agents, places, ties, items of lists and luck of every law are values: given, chosen, compared, handed on. */
+export const VALUE_MODELS: readonly (readonly [string, string])[] = [
+  model('Agents as values', `
+space S: plane 20 by 20, wrapping
+zone Pond on S
+  circle 6 around (10, 10)
+message Tell
+  has about: A = nobody
+define closer(one, other) = if distance(one.place) < distance(other.place) then one else other
+define pal(one) = one.friend
+network Web ties A to A: random, mean degree 2
+network Keeps ties B to A: random, mean degree 1
+agent A
+  start 30 anywhere
+  has friend: A = nobody
+  has second: A = nobody
+  has worth = 0
+  derive guide = friend
+  derive nearby = if worth > 5 then friend else second
+  on Tell as t
+    second = t.about
+    if t.about is friend
+      worth += 1
+    if t.sender is nobody
+      worth += 100
+  behaviour choose
+    turn by uniform(-30 deg, 30 deg)
+    move by 1
+    friend = if chance(0.5) then nearest A within 5 else random A within 8
+    if friend is not nobody and second is not nobody
+      second = closer(friend, second)
+    if friend is nobody
+      second = nobody
+    if guide is not nobody
+      worth += guide.worth / 100 + 1
+    with n = nearby
+      worth += 0.1
+      send Tell(about = n) to friend
+    if pal(self) is second
+      worth += 0.001
+    second = (second)
+  behaviour bound
+    worth += count A within 6 tied by Web
+    worth += count A within 6 in zone Pond
+    worth += count A tied by Web within 6
+    with v = nearest A within 9 tied by Web
+      worth += 0.5
+    with b = random B tied by Keeps
+      b.kept += 1
+    if friend is one of second, nobody
+      worth += 2
+    if self is one of A within 2 of (10, 10)
+      worth += 3
+agent B
+  start 10 anywhere
+  has kept = 0
+  behaviour keep
+    for each a in A tied by Keeps
+      kept += a.worth / 1000
+    kept += count ties by Keeps
+measure worth = sum of it.worth over A
+measure alone = count A where it.friend is nobody
+measure pairs = count A where it.second is it.friend
+measure kept = sum of it.kept over B
+`),
+  model('Places as values', `
+space S: plane 20 by 20, reflecting, cells of 2
+obstacle Rock on S
+  box (4, 4) to (8, 8)
+zone Pond on S
+  circle 5 around (14, 14)
+field depth on S, cells of 2
+  start if chance(0.3) then 2 else 1
+  becomes depth + 0.1 when depth < 3
+define middle(one, other) = if one.x < other.x then one else other
+agent A
+  start 12 anywhere
+  has home = (3, 3)
+  has best = nowhere
+  has seen: last 4 places
+  has gone = 0
+  derive den = if gone > 3 then home else (17, 17)
+  derive spot = home
+  behaviour go
+    add here to seen
+    home = random cell within 4
+    best = nearest cells within 6 where depth at it > 1
+    move toward middle(home, den) by 1
+    if best is not nowhere
+      gone += distance(best) + depth at best
+    let where_to = if chance(0.5) then home else random seen
+    gone += distance(where_to, den)
+    gone += bearing(where_to) / 360 deg
+    turn to if chance(0.5) then home else (1, 1)
+    move to ahead(1, 10 deg)
+    if home is here
+      gone += 1000
+    if best is nowhere
+      gone += 500
+  behaviour look
+    gone += spot.x + den.y
+    with c = nearest cells within 5 in zone Pond
+      gone += c.x / 100
+    with c = random cells in zone Pond
+      gone += depth at c
+    with m = cells within 3 with most depth at it
+      gone += m.y / 100
+    with s = random seen
+      gone += s.x / 1000
+    if any cells within 3 where it is in zone Pond
+      gone += 1
+    gone += count cells within 3 where it is one of home, best
+measure gone = sum of it.gone over A
+measure lost = count A where it.best is nowhere
+`),
+  model('Ties as values', `
+agent A
+  start 14
+  has drawn = 0
+  behaviour go
+    with v = random A where it is not self
+      with t = tie to v by Bond
+        t.strength += 1
+        drawn += t.strength
+      else
+        tie to v by Bond
+          strength = 0.5
+    with t = random ties by Bond
+      drawn += t.strength / 10
+      if t is not nobody
+        t.other.drawn += 1
+    with t = ties by Bond with most it.strength
+      drawn += t.strength
+      if t is tie to t.other by Bond
+        drawn += 1000
+    with v = random A where it is not self
+      if (tie to v by Bond) is nobody
+        drawn += 0.01
+    for each t in ties by Bond
+      t.strength = t.strength * 0.99
+network Bond ties A to A: none
+  has strength = 0
+measure drawn = sum of it.drawn over A
+measure ties = count ties by Bond
+measure strength = mean of it.strength over ties by Bond
+`),
+  model('Numbers out of lists and tallies', `
+clock
+  step 6 h from 2031-05-01
+  end after 8 days
+tally deals
+parameter late = no
+agent A
+  start 8
+  has prices: last 5 numbers
+  has gain = 0
+  has mood = calm of calm, wild
+  behaviour trade
+    add uniform(1, 2) to prices
+    add number / 2 to deals
+    gain += random prices
+    if 1.5 is one of prices
+      gain += 50
+    if number / 2 is one of prices
+      gain += 0.25
+    if mood is one of calm, wild
+      mood = pick(30 % wild, rest calm)
+    if date is 2031-05-03
+      gain += 10
+    if hour >= 12:00 / 1 h
+      gain += 0.5
+    if day of year > 122
+      gain += 0.125
+    if now > 2 days and hour < 7
+      gain += random deals
+    log number, gain, mood, self, late, "a note"
+measure gain = sum of it.gain over A
+measure wild = share of A where it.mood is wild
+measure best = max of deals
+`),
+  model('Nearest on hexagons and grids', `
+space S: grid 12 by 10, 6 neighbours, wrapping
+field food on S
+  start uniform(0, 1)
+  grow 0.02
+agent A
+  start 15 anywhere
+  has found = 0
+  has gap = 0
+  behaviour go
+    with v = nearest A within 4
+      gap += distance(v.place)
+      turn to v
+    with c = nearest cells within 3 where food at it > 0.9
+      found += 1
+      move toward c by 1
+    with c = nearest empty cell within 2
+      found += 0.01
+    move by 1
+    move to ahead(2, 60 deg)
+    food = food / 2
+    found += bearing((0, 0)) / 360 deg
+measure found = sum of it.found over A
+measure gap = sum of it.gap over A
+measure left = mean of food
+`),
+  model('All laws of luck', `
+agent A
+  start 6
+  has a = normal(2, 0.5)
+  has b = lognormal(1, 0.2)
+  has c = exponential(3)
+  has d = gamma(2, 1)
+  has e = beta(2, 3)
+  has f = weibull(1.5, 2)
+  has g = triangular(0, 1, 3)
+  has h = poisson(4)
+  has i = binomial(9, 0.3)
+  has j = whole(1, 6)
+  has sum_ = 0
+  behaviour draw
+    sum_ += normal(a, 1) + lognormal(b, 0.3) + exponential(c) + gamma(d + 1, 1) + beta(1 + e, 2) + weibull(f + 1, 1) + triangular(0, g, 9) + poisson(h) + binomial(i, 0.5) + j
+measure s = sum of it.sum_ over A
+measure t = sum of (it.a + it.b + it.c + it.d + it.e + it.f + it.g + it.h + it.i + it.j) over A
+`),
+];
