@@ -4,7 +4,7 @@ export { applyEdits, ModelError, placeOf } from './diagnostics.ts';
 
 // The language
 export type { Token } from './language/lexer.ts';
-export { lex, MAX_TEXT_LENGTH } from './language/lexer.ts';
+export { lex, MAX_TEXT_LENGTH, PART_WORDS } from './language/lexer.ts';
 export { formatModel } from './language/format.ts';
 export { filesWanted } from './language/data.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';

@@ -23,7 +23,14 @@ const PLACING = ['x', 'y', 'direction'];
 
 interface Sheet {
   readonly header: readonly string[];
-  readonly rows: readonly (readonly string[])[];
+  readonly headerLine: number;
+  readonly rows: readonly SheetRow[];
+}
+
+interface SheetRow {
+  readonly cells: readonly string[];
+  /** The line of the file on which it begins. */
+  readonly line: number;
 }
 
 /** Reads the files that a model mentions, as far as its parts need them; what does not fit is reported where the file is named. */
@@ -53,13 +60,12 @@ export class DataReader {
   private sheet(file: Ast.FileName): Sheet | undefined {
     const text = this.text(file);
     if (text === undefined) return undefined;
-    const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', comments: '#' });
-    const [header, ...rows] = parsed.data;
+    const [header, ...rows] = rowsOf(text);
     if (!header) {
       this.env.report(say.badData(file.span, file.name, 1, 'the file is empty.'));
       return undefined;
     }
-    return { header: header.map((cell) => cell.trim()), rows };
+    return { header: header.cells.map((cell) => cell.trim()), headerLine: header.line, rows };
   }
 
   private table(start: Ast.StartLine, file: Ast.FileName, kind: KindSymbol): void {
@@ -79,18 +85,18 @@ export class DataReader {
       columns.set(key, this.column(sheet, c, file, type, attribute));
     });
     const isPlaced = columns.has('x') && columns.has('y');
-    if (kind.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, 1, 'columns x and y are missing, and the line does not say where else.'));
+    if (kind.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, sheet.headerLine, 'columns x and y are missing, and the line does not say where else.'));
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
   }
 
   private column(sheet: Sheet, index: number, file: Ast.FileName, type: Type, attribute: AttributeSymbol | undefined): number[] {
     let failed = false;
-    return sheet.rows.map((row, i) => {
-      const cell = (row[index] ?? '').trim();
+    return sheet.rows.map(({ cells, line }) => {
+      const cell = (cells[index] ?? '').trim();
       const value = valueOf(cell, type);
       if (value === undefined && !failed) {
         failed = true;
-        this.env.report(say.badData(file.span, file.name, i + 2, `“${cell}” is no ${expected(type)} for ${sheet.header[index]!}.`));
+        this.env.report(say.badData(file.span, file.name, line, `“${cell}” is no ${expected(type)} for ${sheet.header[index]!}.`));
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
     });
@@ -102,7 +108,7 @@ export class DataReader {
     const number: Type = { is: 'number', dim: undefined, whole: true };
     const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
     if (at('from') < 0 || at('to') < 0) {
-      this.env.report(say.badData(file.span, file.name, 1, 'columns “from” and “to” are needed: the numbers of the agents a tie joins.'));
+      this.env.report(say.badData(file.span, file.name, sheet.headerLine, 'columns “from” and “to” are needed: the numbers of the agents a tie joins.'));
       return;
     }
     const columns = new Map<string, number[]>();
@@ -124,17 +130,30 @@ export class DataReader {
     }
     const columns = facts.get('ncols') ?? 0;
     const rows = facts.get('nrows') ?? 0;
-    const values = lines.slice(at).join(' ').trim().split(/\s+/).map(Number);
-    const bad = values.findIndex((value) => !Number.isFinite(value));
+    const words = lines.slice(at).map((line) => line.trim().split(/\s+/).filter((word) => word !== ''));
+    const values = words.flat().map(Number);
+    const badLine = words.findIndex((row) => row.some((word) => !Number.isFinite(Number(word))));
     if (!(columns > 0) || !(rows > 0)) this.env.report(say.badData(file.span, file.name, 1, 'lines “ncols 40” and “nrows 30” are missing.'));
     else if (values.length !== columns * rows) this.env.report(say.badData(file.span, file.name, at + 1, `${columns} columns and ${rows} rows make ${columns * rows} values, but there are ${values.length}.`));
-    else if (bad >= 0) this.env.report(say.badData(file.span, file.name, at + 1 + Math.floor(bad / columns), 'a value is no number.'));
+    else if (badLine >= 0) this.env.report(say.badData(file.span, file.name, at + 1 + badLine, 'a value is no number.'));
     else {
       const empty = facts.get('nodata_value');
       const fromBelow = Array.from({ length: rows }, (_, row) => values.slice((rows - 1 - row) * columns, (rows - row) * columns)).flat();
       this.env.rasters.set(owner, { columns, rows, values: fromBelow.map((value) => (value === empty ? 0 : value)) } satisfies CheckedRaster);
     }
   }
+}
+
+/** Rows with something in them, remarks left out. */
+function rowsOf(text: string): SheetRow[] {
+  const rows: SheetRow[] = [];
+  let line = 1;
+  for (const cells of Papa.parse<string[]>(text.replace(/^\uFEFF/, '')).data) {
+    const isRemark = cells[0]!.startsWith('#');
+    if (!isRemark && cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
+    line += 1 + cells.reduce((breaks, cell) => breaks + (cell.match(/\r?\n/g)?.length ?? 0), 0);
+  }
+  return rows;
 }
 
 function valueOf(cell: string, type: Type): number | undefined {

@@ -10,10 +10,10 @@ export interface Offer {
 type Type = KindSymbol['attributes'][number]['type'];
 
 const PARTS = 'clock unit data parameter variable tally define routine space zone obstacle field network message agent behaviour interaction order timeline measure summary record chart show check'.split(' ');
-const IN_AGENT = 'start has derive states behaviour on define routine'.split(' ');
-const IN_STATES = 'after rate chance when on enter leave start split'.split(' ');
-const STATEMENTS = 'turn move let if with for create remove send tie untie join add repeat until do log'.split(' ');
-const IN_EXPRESSIONS = 'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step'.split(' ');
+export const IN_AGENT = 'start has derive states behaviour on define routine'.split(' ');
+export const IN_STATES = 'after rate chance when on enter leave start split'.split(' ');
+export const STATEMENTS = 'turn move let if with for create remove send tie untie join add repeat until do log'.split(' ');
+export const IN_EXPRESSIONS = 'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step'.split(' ');
 const MODES = ['in turn', 'in fixed order', 'all at once'];
 const OWN = 'x y direction number place'.split(' ');
 

@@ -3,21 +3,21 @@ import { RangeSetBuilder } from '@codemirror/state';
 import type { DecorationSet, EditorView, ViewUpdate } from '@codemirror/view';
 import { Decoration, ViewPlugin } from '@codemirror/view';
 import type { CheckedModel, Token } from '@vole/core';
-import { lex } from '@vole/core';
-import { offersAt } from './completion.ts';
+import { lex, PART_WORDS } from '@vole/core';
+import { IN_AGENT, IN_EXPRESSIONS, IN_STATES, offersAt, STATEMENTS } from './completion.ts';
 
 /** What the editor knows of the language: colours from the project's own lexer, completion by the last text that was right. */
 
-const PART_WORDS = new Set('model clock parameter variable space field agent interaction order timeline measure summary chart show check'.split(' '));
-const WORDS = new Set(
-  ('start has derive states behaviour after rate chance when enter leave let if else with for each in turn by move to toward create remove end run where within of here anywhere at from ' +
-    'every year on until fixed all once count any share nearest random first sum mean min max median sd quantile over is not one and or yes no self it step grow keep cells whole ' +
-    'wrapping walled reflecting plane grid neighbours size colour expect seeds last time per then rest facing note around circle').split(' '),
-);
+const WORDS = new Set([
+  ...IN_AGENT, ...IN_STATES, ...STATEMENTS, ...IN_EXPRESSIONS,
+  ...('leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
+    'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
+    'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever').split(' '),
+]);
 const MARKS: Partial<Record<Token['type'], string>> = {
   number: 'vole-number', percent: 'vole-number', date: 'vole-number', time: 'vole-number', monthday: 'vole-number', string: 'vole-string', text: 'vole-prose',
 };
-const DECLARING = new Set(['parameter', 'variable', 'space', 'field', 'agent', 'interaction', 'measure', 'summary', 'has', 'derive', 'states', 'behaviour']);
+const DECLARING = new Set([...[...PART_WORDS].filter((word) => !['model', 'clock', 'order', 'timeline', 'chart', 'show', 'check', 'record'].includes(word)), 'has', 'derive', 'states']);
 
 const marks = new Map<string, Decoration>();
 function mark(name: string): Decoration {
@@ -26,24 +26,27 @@ function mark(name: string): Decoration {
   return found;
 }
 
-function classOf(token: Token, before: Token | undefined): string | undefined {
+function classOf(token: Token, before: Token | undefined, isAtMargin: boolean): string | undefined {
   if (token.type !== 'name') return MARKS[token.type];
-  const beginsLine = before === undefined || before.type === 'newline' || before.type === 'indent' || before.type === 'dedent';
-  if (beginsLine && PART_WORDS.has(token.word)) return 'vole-part';
+  if (isAtMargin && PART_WORDS.has(token.word)) return 'vole-part';
   if (before?.type === 'name' && DECLARING.has(before.word)) return 'vole-name';
   return WORDS.has(token.word) ? 'vole-word' : undefined;
 }
 
-function colouring(view: EditorView): DecorationSet {
-  const builder = new RangeSetBuilder<Decoration>();
-  const { tokens, comments } = lex(view.state.doc.toString());
-  const pieces: { from: number; to: number; name: string }[] = comments.map(({ span }) => ({ from: span.start, to: span.end, name: 'vole-comment' }));
+/** The pieces of a text that have a colour, in their order, with the class of each. */
+export function colouredPieces(text: string): { from: number; to: number; name: string }[] {
+  const { tokens, comments } = lex(text);
+  const pieces = comments.map(({ span }) => ({ from: span.start, to: span.end, name: 'vole-comment' }));
   tokens.forEach((token, i) => {
-    const name = classOf(token, tokens[i - 1]);
+    const name = classOf(token, tokens[i - 1], token.span.start === 0 || text[token.span.start - 1] === '\n');
     if (name && token.span.end > token.span.start) pieces.push({ from: token.span.start, to: token.span.end, name });
   });
-  pieces.sort((a, b) => a.from - b.from);
-  for (const { from, to, name } of pieces) builder.add(from, to, mark(name));
+  return pieces.sort((a, b) => a.from - b.from);
+}
+
+function colouring(view: EditorView): DecorationSet {
+  const builder = new RangeSetBuilder<Decoration>();
+  for (const { from, to, name } of colouredPieces(view.state.doc.toString())) builder.add(from, to, mark(name));
   return builder.finish();
 }
 
