@@ -17,8 +17,8 @@ const FIELD_ENDS: Record<Theme, Partial<Record<LookScaleEnd, string>>> = {
   dusk: { moss: '#5A6B3E', slate: '#48617A', russet: '#8A5138', ochre: '#87702F', plum: '#6C4A60', teal: '#2F625F' },
 };
 
-/** Order in which classes and kinds take colours; neighbours in it stay apart for colour-blind readers, also by lightness. */
-export const CLASS_COLOURS: readonly LookColour[] = ['ochre', 'russet', 'plum', 'slate', 'teal', 'rose', 'moss', 'stone'];
+/** Order in which classes and kinds take colours; neighbours in it, and all of the first four, stay apart for readers without the red or green cones. */
+export const CLASS_COLOURS: readonly LookColour[] = ['ochre', 'russet', 'plum', 'rose', 'slate', 'stone', 'moss', 'teal'];
 
 export function colourOf(name: string, theme: Theme): string {
   const table = theme === 'dusk' ? DUSK : PAPER;

@@ -1,7 +1,10 @@
-import type { Plan } from '@vole/core';
+import type { CivilDate, Plan } from '@vole/core';
 import { civilFromDays, daysFromCivil } from '@vole/core';
 
 const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+
+/** Days up to which an axis names days rather than months. */
+const SHORT_SPAN = 100;
 
 /** The moment at the end of a step, in words: a date if there is a calendar, else the time. */
 export function stepWords(plan: Plan, step: number): string {
@@ -23,12 +26,13 @@ export interface Tick {
   readonly year?: string;
 }
 
-/** Marks for an axis over steps: months or years with a calendar, else round times. About `wanted` of them. */
+/** Marks for an axis over steps: days, months or years with a calendar, else round times. About `wanted` of them. */
 export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
   const { start, stepLength, unitSeconds } = plan.clock;
   const perStep = stepLength * unitSeconds;
   const spanDays = (lastStep * perStep) / 86400;
-  if (!start || spanDays < 45) return roundTicks(plan, lastStep, wanted);
+  if (!start || spanDays < 3) return roundTicks(plan, lastStep, wanted);
+  if (spanDays < SHORT_SPAN) return dayTicks(start, perStep, spanDays, wanted);
   const first = daysFromCivil(start.year, start.month, start.day);
   const monthsApart = [1, 2, 3, 6, 12, 24, 60, 120, 240, 600].find((months) => spanDays / (30.4 * months) <= wanted * 2.2) ?? 1200;
   const ticks: Tick[] = [];
@@ -43,6 +47,19 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
     saidYear = year;
     ticks.push({ step, label: monthsApart >= 12 ? String(year) : monthsApart === 1 ? MONTHS[inYear]![0]! : MONTHS[inYear]!.slice(0, 3), year: isNew && monthsApart < 12 ? String(year) : undefined });
   }
+}
+
+/** Days of the month some days apart. */
+function dayTicks(start: CivilDate, perStep: number, spanDays: number, wanted: number): Tick[] {
+  const first = daysFromCivil(start.year, start.month, start.day);
+  const apart = [1, 2, 7, 14].find((days) => spanDays / days <= wanted) ?? 28;
+  let saidYear = -1;
+  return Array.from({ length: Math.floor(spanDays / apart + 1e-9) + 1 }, (_, i) => {
+    const { year, month, day } = civilFromDays(first + i * apart);
+    const isNew = year !== saidYear;
+    saidYear = year;
+    return { step: (i * apart * 86400) / perStep, label: `${day} ${MONTHS[month - 1]!.slice(0, 3)}`, year: isNew ? String(year) : undefined };
+  });
 }
 
 function roundTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {

@@ -1,0 +1,27 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { guessMapping, readCsv } from './read-csv.ts';
+
+const COUNTS = readFileSync(new URL('../../../../examples/meadow-year-trap-counts.csv', import.meta.url), 'utf8');
+
+describe('observed data as CSV', () => {
+  it('reads the demo, notes, gap and all', () => {
+    const table = readCsv(COUNTS);
+    expect(table.header).toEqual(['date', 'voles']);
+    expect(table.notes[0]).toContain('Made-up data');
+    expect(table.headerLine).toBe(3);
+    expect(table.rows).toHaveLength(24);
+    expect(guessMapping(table, ['voles', 'nests'], true)).toEqual({ timeColumn: 'date', timeIs: 'date', columns: [{ column: 'voles', measure: 'voles' }] });
+  });
+  it('guesses times without a calendar, and semicolons', () => {
+    const table = readCsv('day;count\n1;5\n2;6\n');
+    expect(guessMapping(table, ['voles'], false)).toEqual({ timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: 'voles' }] });
+  });
+  it.each<[string, string, RegExp]>([
+    ['nothing', '', /no table/],
+    ['one column', 'voles\n3\n', /one column only/],
+    ['no names', '1,2\n3,4\n', /names of the columns/],
+    ['no rows', 'a,b\n', /no rows/],
+    ['a picture', 'PNG\0\0', /no text file/],
+  ])('refuses %s', (_, text, said) => expect(() => readCsv(text)).toThrow(said));
+});
