@@ -1,0 +1,60 @@
+import 'fake-indexeddb/auto';
+import { MAX_TEXT_LENGTH, writeBundle } from '@vole/core';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { db } from '../storage/db.ts';
+import { repository } from '../storage/repository.ts';
+import { bundleOf } from '../tell/make-bundle.ts';
+import { importFile } from './import-file.ts';
+
+const TEXT = 'model Little meadow\nagent Vole\n  start 3\n  has age = 0\n  behaviour wait\n    age += 1\nparameter spare = 2\nmeasure total = sum of it.age over Vole + spare\n';
+const file = (name: string, content: string | Uint8Array): File => new File([content as BlobPart], name);
+
+beforeEach(async () => {
+  for (const table of [db.projects, db.studies, db.runs, db.observed, db.versions]) await table.clear();
+});
+
+describe('a file that is opened', () => {
+  it('becomes a project under the title of its model, or of the file where the text has errors', async () => {
+    expect(await importFile(file('x.vole', TEXT))).toMatchObject({ name: 'Little meadow', text: TEXT });
+    expect(await importFile(file('half done.vole', 'model Half\nagent\n'))).toMatchObject({ name: 'half done', text: 'model Half\nagent\n' });
+    expect(await repository.projects()).toHaveLength(2);
+  });
+
+  it.each<[string, string, string | Uint8Array, RegExp]>([
+    ['is no text', 'photo.vole', Uint8Array.of(0xff, 0xfe, 0x00, 0xd8, 0x01), /“photo.vole” is not a text in UTF-8.*Nothing was changed/],
+    ['is too long', 'long.vole', 'é'.repeat(MAX_TEXT_LENGTH + 1), /1,000,001 characters/],
+    ['is far too large', 'huge.vole', 'x'.repeat(4 * MAX_TEXT_LENGTH + 1), /4\.0 MB/],
+    ['is a bundle cut in half', 'cut.voleparade', Uint8Array.of(0x50, 0x4b, 3, 4, 5, 6), /./],
+  ])('that %s is refused with the reason, and nothing is added', async (_, name, content, said) => {
+    await expect(importFile(file(name, content))).rejects.toThrow(said);
+    expect([await db.projects.count(), await db.studies.count(), await db.observed.count()]).toEqual([0, 0, 0]);
+  });
+
+  it('is a bundle: text, notes, observed data and studies come as they were', async () => {
+    const from = await repository.addProject('Little meadow', TEXT, 'Some notes.');
+    await repository.setObserved({ projectId: from.id, name: 'Counts (made up)', csv: 'day,voles\n1,3\n', mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'voles', measure: 'total' }] } });
+    await repository.addStudy({ id: 's', projectId: from.id, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1, 2], every: 1, parameters: { spare: 4 }, factors: [], createdAt: 5, status: 'done' });
+    await repository.addRuns([0, 1].map((index) => ({ id: `s:${index}`, studyId: 's', index, seed: index + 1, steps: 1, refused: 0, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0) })));
+    const bundle = await bundleOf(from.id);
+    expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
+    expect(bundle.tables['repeat-rows.csv']).toBe('run,seed,step,time,total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n');
+
+    const project = await importFile(file('little.voleparade', writeBundle(bundle)));
+    expect(project).toMatchObject({ name: 'Little meadow', text: TEXT, notes: 'Some notes.' });
+    expect(project.id).not.toBe(from.id);
+    expect(await repository.observed(project.id)).toMatchObject({ name: 'Counts (made up)', csv: 'day,voles\n1,3\n', mapping: { timeColumn: 'day' } });
+    const [study] = await repository.studies(project.id);
+    // The runs are made again from the seeds; their checksum says whether they come out as they were.
+    expect(study).toMatchObject({ kind: 'repeat', seeds: [1, 2], parameters: { spare: 4 }, text: TEXT, status: 'stopped', expectedDigest: bundle.studies[0]!.digest });
+    expect(bundle.studies[0]!.digest).toMatch(/\S/);
+    expect(await repository.runs(study!.id)).toEqual([]);
+  });
+
+  it('says with no checksum that a study was not finished when it was bundled', async () => {
+    const from = await repository.addProject('Little meadow', TEXT);
+    await repository.addStudy({ id: 'half', projectId: from.id, kind: 'vary', name: 'Vary', text: 'model Earlier\n', seeds: [1], every: 1, parameters: {}, factors: [{ parameter: 'spare', values: [1, 2] }], createdAt: 5, status: 'stopped' });
+    const { studies, tables } = await bundleOf(from.id);
+    expect(studies).toMatchObject([{ digest: '', text: 'model Earlier\n', factors: [{ parameter: 'spare', values: [1, 2] }] }]);
+    expect(tables['vary-rows.csv']).toBe('run,seed,spare,step,time\n');
+  });
+});

@@ -1,0 +1,118 @@
+import 'fake-indexeddb/auto';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { WatchRequest } from '../simulation/protocol.ts';
+import { repository } from '../storage/repository.ts';
+import { projectActions } from './project-slice.ts';
+import { addWhileRunning, changeText, keepMineAsCopy, openProject, saveNow, watchOtherTabs } from './session.ts';
+import { store } from './store.ts';
+import { watchActions } from './watch-slice.ts';
+
+/** What the page has asked the watch workers for. */
+const asked: WatchRequest[] = [];
+class SilentWorker {
+  postMessage(request: WatchRequest): void {
+    asked.push(request);
+  }
+  terminate(): void {
+    asked.push({ is: 'close agent' });
+  }
+}
+const listeners = new Map<string, (event: { preventDefault: () => void }) => void>();
+
+beforeAll(() => {
+  vi.stubGlobal('Worker', SilentWorker);
+  vi.stubGlobal('document', { addEventListener: (name: string, listener: () => void) => listeners.set(name, listener), visibilityState: 'hidden' });
+  vi.stubGlobal('window', { addEventListener: (name: string, listener: () => void) => listeners.set(name, listener) });
+  watchOtherTabs();
+});
+afterAll(() => vi.unstubAllGlobals());
+
+const project = () => store.getState().project;
+const loads = () => asked.filter((request) => request.is === 'load');
+
+let id: string;
+beforeEach(async () => {
+  asked.length = 0;
+  const row = await repository.addProject('First', 'model First\n');
+  id = row.id;
+  await openProject(row);
+});
+
+describe('the project on the page', () => {
+  it('is checked as soon as it is opened', () => expect(loads().at(-1)).toMatchObject({ text: 'model First\n', goesOn: false }));
+
+  it('is checked and saved a little after a change, once for many', async () => {
+    for (const text of ['model First\n# a\n', 'model First\n# ab\n', 'model First\n# abc\n']) changeText(text);
+    expect(project().dirty).toBe(true);
+    await vi.waitFor(() => expect(project()).toMatchObject({ dirty: false, revision: 2 }), { timeout: 3000 });
+    expect(loads().map(({ text }) => text)).toEqual(['model First\n', 'model First\n# abc\n']);
+    expect((await repository.project(id))!.text).toBe('model First\n# abc\n');
+  });
+
+  it('leaves a text alone that is put in its own place', () => {
+    const origin = project().textOrigin;
+    changeText('model First\n');
+    expect(project()).toMatchObject({ textOrigin: origin, dirty: false });
+  });
+
+  it('goes on with who is there where a part is added while running, and where that is chosen', () => {
+    addWhileRunning('model First\n# wall\n');
+    expect(loads().at(-1)).toMatchObject({ goesOn: true });
+    store.dispatch(watchActions.goesOn(true));
+    changeText('model First\n# more\n');
+    return vi.waitFor(() => expect(loads().at(-1)).toMatchObject({ text: 'model First\n# more\n', goesOn: true }));
+  });
+
+  it('is saved before another one is opened, and when the page is hidden or closed', async () => {
+    changeText('model First\n# kept\n');
+    const other = await repository.addProject('Second', 'model Second\n');
+    await openProject(other);
+    expect((await repository.project(id))!.text).toBe('model First\n# kept\n');
+    changeText('model Second\n# hidden\n');
+    listeners.get('visibilitychange')!({ preventDefault: () => undefined });
+    await vi.waitFor(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# hidden\n'));
+    changeText('model Second\n# closed\n');
+    let asks = 0;
+    listeners.get('beforeunload')!({ preventDefault: () => asks++ });
+    await vi.waitFor(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# closed\n'));
+    expect(asks).toBe(1);
+    listeners.get('beforeunload')!({ preventDefault: () => asks++ });
+    expect(asks).toBe(1);
+  });
+
+  it('is not written over what another tab has saved: both texts stay until the modeler chooses', async () => {
+    await repository.saveProject(id, 1, { text: 'model Theirs\n' });
+    changeText('model Mine\n');
+    await saveNow();
+    expect(project()).toMatchObject({ text: 'model Mine\n', conflict: { text: 'model Theirs\n' } });
+    expect((await repository.project(id))!.text).toBe('model Theirs\n');
+    const copy = await keepMineAsCopy();
+    expect((await repository.project(copy.id))).toMatchObject({ text: 'model Mine\n', name: 'First (this tab)' });
+    expect(project()).toMatchObject({ text: 'model Theirs\n', conflict: undefined });
+    expect(loads().at(-1)).toMatchObject({ text: 'model Theirs\n' });
+  });
+
+  it('says when it cannot be stored, keeps the text, and stores it when there is room again', async () => {
+    const full = vi.spyOn(repository, 'saveProject').mockRejectedValueOnce(new DOMException('no room', 'QuotaExceededError'));
+    changeText('model First\n# long\n');
+    await saveNow();
+    expect(project()).toMatchObject({ dirty: true, text: 'model First\n# long\n', problem: expect.stringMatching(/room|full|space/i) as string });
+    full.mockRestore();
+    await saveNow();
+    expect(project()).toMatchObject({ dirty: false, problem: undefined });
+  });
+
+  it('takes over what another tab saved while nothing of its own is unsaved', async () => {
+    const other = new BroadcastChannel('vole-parade');
+    await repository.saveProject(id, 1, { text: 'model Elsewhere\n' });
+    other.postMessage({ id, revision: 2 });
+    await vi.waitFor(() => expect(project()).toMatchObject({ text: 'model Elsewhere\n', conflict: undefined, revision: 2 }));
+    other.postMessage({ id: 'another', revision: 9 });
+    store.dispatch(projectActions.textTyped('model Mine now\n'));
+    await repository.saveProject(id, 2, { text: 'model Elsewhere again\n' });
+    other.postMessage({ id, revision: 3 });
+    await vi.waitFor(() => expect(project().conflict).toMatchObject({ text: 'model Elsewhere again\n' }));
+    expect(project().text).toBe('model Mine now\n');
+    other.close();
+  });
+});
