@@ -144,6 +144,13 @@ describe('mistakes of newcomers', () => {
     expect(checkModel(applyEdits(text, diagnostics[0]!.fixes![0]!.edits)).diagnostics).toEqual([]);
   });
 
+  it('doubts a point on which several stand, not several points or one who stands alone', () => {
+    const codes = (starts: string): string[] => checkModel(`model Points\nspace Field: plane 9 by 9, wrapping\nagent Vole\n${starts}`).diagnostics.map((d) => d.code);
+    expect(codes('  start 5 at (1, 2)\n')).toEqual(['doubt/stacked']);
+    expect(codes('  start 1 at (1, 2)\n  start 1 at (1,2)\n')).toEqual(['doubt/stacked']);
+    for (const starts of ['  start 1 at (1, 2)\n', '  start 1 at (1, 2)\n  start 1 at (3, 2)\n', '  start 5 at (1, 2)\n  start 4 anywhere\n']) expect(codes(starts)).toEqual([]);
+  });
+
   it('doubts a kind that is not drawn only where another one is', () => {
     const kinds = 'model Two\nspace Field: plane 9 by 9, wrapping\nagent Vole\n  start 3 anywhere\nagent Owl\n  start 1 anywhere\n';
     expect(checkModel(kinds).diagnostics).toEqual([]);

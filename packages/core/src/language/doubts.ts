@@ -56,7 +56,10 @@ function lineOf(text: string, { start }: Span): Span {
 function startOf(env: Environment, kind: KindSymbol): void {
   const { starts } = kind.part;
   if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), kind.space ? ' anywhere' : ''));
-  if (starts.length > 0 && starts.every((start) => start.placing?.is === 'at')) env.report(say.stacked(starts[0]!.span, kind.name, starts[0]!.placing!.span));
+  const points = new Set(starts.map(({ placing }) => (placing?.is === 'at' ? env.textOf(placing.span).replace(/\s+/g, '') : undefined)));
+  const [first] = starts;
+  const isAlone = starts.length === 1 && first?.count.is === 'number' && first.count.value === 1;
+  if (first?.placing && points.size === 1 && !points.has(undefined) && !isAlone) env.report(say.stacked(first.span, kind.name, first.placing.span));
 }
 
 function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesPart): void {

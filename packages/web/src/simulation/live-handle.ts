@@ -188,10 +188,15 @@ export class LiveHandle {
     this.changed();
   }
 
-  private aim(target: number | undefined): void {
-    this.state = { ...this.state, target };
-    this.slowState = { ...this.slowState, target };
+  /** What the page itself has changed is seen at once, without waiting for a frame. */
+  private changeNow(change: Partial<Pick<LiveState, 'target' | 'trailed' | 'tellingLeft'>>): void {
+    this.state = { ...this.state, ...change };
+    this.slowState = { ...this.slowState, ...change };
     for (const listener of this.slowListeners) listener();
+  }
+
+  private aim(target: number | undefined): void {
+    this.changeNow({ target });
   }
 
   restart(seed: number, values: Readonly<Record<string, number>>, step?: number): void {
@@ -266,7 +271,7 @@ export class LiveHandle {
   }
 
   openAgent(kind: number, number: number): void {
-    this.state = { ...this.state, tellingLeft: undefined };
+    this.changeNow({ tellingLeft: undefined });
     this.send({ is: 'open agent', kind, number });
   }
 
@@ -280,7 +285,7 @@ export class LiveHandle {
   }
 
   askWhy(): void {
-    this.state = { ...this.state, tellingLeft: undefined };
+    this.changeNow({ tellingLeft: undefined });
     this.send({ is: 'why' });
   }
 
@@ -288,9 +293,8 @@ export class LiveHandle {
   trail(kind: number, number: number, isOn: boolean): void {
     const others = this.state.trailed.filter((other) => other.kind !== kind || other.number !== number);
     const agents = isOn ? [...others, { kind, number }] : others;
-    this.state = { ...this.state, trailed: agents };
+    this.changeNow({ trailed: agents });
     this.send({ is: 'trail agents', agents });
-    this.changed();
   }
 
   closeAgent(): void {

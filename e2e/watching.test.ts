@@ -1,0 +1,272 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Stage } from './stage.ts';
+import { countIn, modelText, openProject, openStage, stepOf, writeModel } from './stage.ts';
+
+/** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
+
+const PEN = `model Pen
+space Pen: plane 10 by 10, walled
+message Call
+agent Vole
+  start 1 at (4, 5)
+  start 1 at (5, 5)
+  start 1 at (6, 5)
+  has age = number
+  states mood
+    Calm
+      on Call: Loud
+    Loud
+      after 3 steps: Calm
+  behaviour grow
+    age += 1
+network Kin ties Vole to Vole: ring, 2 neighbours
+order
+  grow in turn
+  mood in turn
+measure voles = count Vole
+measure loud = count Vole where it.mood is Loud
+measure oldest = max of it.age over Vole
+chart Ages: oldest, loud, voles
+show Vole: dot, size 3, colour by mood
+`;
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage();
+});
+afterAll(() => stage.close());
+
+/** The pen in Watch, paused at its beginning. */
+async function pen(): Promise<{ page: Page; problems: string[]; close: () => Promise<void> }> {
+  const opened = await openProject(stage, 'New project');
+  const { page } = opened;
+  await writeModel(page, PEN);
+  await expect.poll(() => countIn(page, /Calm/)).toBe(3);
+  await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByRole('button', { name: 'Start again' }).click();
+  await expect.poll(() => stepOf(page)).toBe(0);
+  return opened;
+}
+
+/** Where a place of the pen is on the page: its width fills the picture, its middle is the middle of the picture. */
+async function spotOf(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
+  const picture = (await page.getByRole('img', { name: /^The space of the run/ }).boundingBox())!;
+  const scale = picture.width / 10;
+  return { x: picture.x + picture.width / 2 + (x - 5) * scale, y: picture.y + picture.height / 2 - (y - 5) * scale };
+}
+const clickAt = async (page: Page, x: number, y: number): Promise<void> => {
+  const spot = await spotOf(page, x, y);
+  await page.mouse.click(spot.x, spot.y);
+};
+const tool = (page: Page, words: string) => page.getByLabel('What a click does').selectOption(words);
+const done = (page: Page) => page.getByRole('list', { name: 'Done by hand' });
+
+describe('by hand', () => {
+  it('agents are placed, moved, changed, told and removed by clicks; each act is listed, done again and taken back', async () => {
+    const { page, problems, close } = await pen();
+    await tool(page, 'makes a Vole Loud');
+    await clickAt(page, 4, 5);
+    await expect.poll(() => countIn(page, /Loud/)).toBe(1);
+    await tool(page, 'sends Call to an agent');
+    await clickAt(page, 5, 5);
+    await done(page).getByText('sent Call to Vole 2').waitFor();
+    await page.getByRole('button', { name: 'One step' }).click();
+    await expect.poll(() => countIn(page, /Loud/)).toBe(2);
+    await tool(page, 'places a Vole');
+    await clickAt(page, 5, 4);
+    await expect.poll(() => countIn(page, /Calm/)).toBe(2);
+    await tool(page, 'removes an agent');
+    await clickAt(page, 6, 5);
+    await done(page).getByText('removed Vole 3').waitFor();
+    await tool(page, 'opens an agent');
+    await clickAt(page, 5, 4);
+    await page.getByRole('region', { name: 'Vole 4' }).getByText('5, 4').waitFor();
+    await tool(page, 'moves the opened agent here');
+    await clickAt(page, 6, 6);
+    await page.getByRole('region', { name: 'Vole 4' }).getByText('6, 6').waitFor();
+    const acts = await done(page).getByRole('listitem').allInnerTexts();
+    expect(acts.map((words) => words.replace(/\s+/g, ' ').replace(/ take back.*/, ''))).toEqual(['0 steps made Vole 1 Loud', '0 steps sent Call to Vole 2', '1 steps placed a Vole', '1 steps removed Vole 3', '1 steps moved Vole 4']);
+    const later = async (): Promise<number[]> => {
+      await page.getByLabel('Step, or condition, to run to').fill('6');
+      await page.keyboard.press('Enter');
+      await expect.poll(() => stepOf(page)).toBe(6);
+      return [await countIn(page, /Calm/), await countIn(page, /Loud/)];
+    };
+    const there = await later();
+    await page.getByRole('button', { name: 'run again with these acts' }).click();
+    expect(await later()).toEqual(there);
+    await page.getByRole('button', { name: 'Take back: removed Vole 3' }).click();
+    await expect.poll(async () => (await countIn(page, /Calm/)) + (await countIn(page, /Loud/))).toBe(there[0]! + there[1]! + 1);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('an agent is followed, leaves a trail, names those it is tied to, and layers go and come', async () => {
+    const { page, problems, close } = await pen();
+    const picture = page.getByRole('img', { name: /^The space of the run/ });
+    const looks = (): Promise<string> => picture.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
+    await clickAt(page, 5, 5);
+    const card = page.getByRole('region', { name: 'Vole 2' });
+    await card.getByRole('list', { name: 'Ties' }).getByText(/^Kin 2:/).waitFor();
+    await card.getByLabel('keep its trail').check();
+    await tool(page, 'moves the opened agent here');
+    await clickAt(page, 5, 6);
+    await card.getByText('5, 6').waitFor();
+    await page.getByRole('button', { name: 'Layers' }).click();
+    const all = await looks();
+    await page.getByRole('region', { name: 'Layers' }).getByLabel('Kin').uncheck();
+    await expect.poll(looks).not.toBe(all);
+    const untied = await looks();
+    await page.getByRole('region', { name: 'Layers' }).getByLabel('Vole').uncheck();
+    await expect.poll(looks).not.toBe(untied);
+    for (const name of ['Kin', 'Vole']) await page.getByRole('region', { name: 'Layers' }).getByLabel(name).check();
+    await expect.poll(looks).toBe(all);
+    await card.getByLabel('follow it').check();
+    await expect.poll(looks).not.toBe(all);
+    await card.getByRole('list', { name: 'Ties' }).getByRole('button', { name: 'Vole 1' }).click();
+    await page.getByRole('region', { name: 'Vole 1' }).waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('a rule is switched off and on again', async () => {
+    const { page, problems, close } = await pen();
+    await page.getByRole('button', { name: 'Rules' }).click();
+    await page.getByRole('region', { name: 'Rules' }).getByLabel(/grow/).click();
+    await done(page).getByText('Vole.grow off').waitFor();
+    const oldest = page.getByRole('figure', { name: 'Ages' }).getByText(/^oldest [\d.]+$/);
+    for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'One step' }).click();
+    await expect.poll(() => stepOf(page)).toBe(3);
+    await expect.poll(() => oldest.innerText()).toBe('oldest 3');
+    await page.getByRole('region', { name: 'Rules' }).getByLabel(/grow/).click();
+    await done(page).getByText('Vole.grow on').waitFor();
+    for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'One step' }).click();
+    await expect.poll(() => oldest.innerText()).toBe('oldest 5');
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
+describe('charts', () => {
+  it('are read in other forms and scales, with a guide, a peak that leads to its step, closer by a drag, and as files', async () => {
+    const { page, problems, close } = await openProject(stage);
+    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByLabel('Step, or condition, to run to').fill('120');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
+    const chart = page.getByRole('figure', { name: 'Population' });
+    await chart.getByText('ways to read it').click();
+    const value = async (name: string): Promise<number> => Number(new RegExp(`${name} ([\\d\\u2009.\\u2212]+)`).exec(await chart.innerText())![1]!.replace(/\u2009/g, '').replace('\u2212', '-'));
+    const plain = await value('voles');
+    await chart.getByLabel('Form of Population').selectOption('share');
+    await expect.poll(() => value('voles')).toBeLessThanOrEqual(1);
+    expect((await value('voles')) + (await value('nests'))).toBeCloseTo(1, 2);
+    await chart.getByLabel('Form of Population').selectOption('change per step');
+    await expect.poll(() => value('voles')).toBeLessThan(plain / 2);
+    await chart.getByLabel('Form of Population').selectOption('as measured');
+    await expect.poll(() => value('voles')).toBe(plain);
+
+    const axis = (): Promise<string[]> => chart.locator('svg text').allTextContents();
+    const linear = await axis();
+    await chart.getByLabel('powers of ten').check();
+    await expect.poll(axis).not.toEqual(linear);
+    await chart.getByLabel('powers of ten').uncheck();
+    await chart.getByLabel('guide at').fill('2000');
+    await expect.poll(async () => Math.max(...(await axis()).map((label) => Number(label.replace(/\u2009/g, ''))).filter(Number.isFinite))).toBeGreaterThanOrEqual(2000);
+    await chart.getByLabel('guide at').fill('');
+
+    const drawing = (await chart.locator('.recharts-surface').first().boundingBox())!;
+    await page.mouse.move(drawing.x + drawing.width * 0.5, drawing.y + 50);
+    await chart.locator('.recharts-tooltip-wrapper').getByText(/voles : /).waitFor();
+    await page.mouse.down();
+    await page.mouse.move(drawing.x + drawing.width * 0.7, drawing.y + 50, { steps: 5 });
+    await page.mouse.up();
+    await chart.getByRole('button', { name: 'whole run' }).click();
+    await chart.getByRole('button', { name: 'whole run' }).waitFor({ state: 'detached' });
+    expect(await stepOf(page)).toBe(120);
+
+    const saved = async (name: string): Promise<{ name: string; bytes: Buffer }> => {
+      const coming = page.waitForEvent('download');
+      await chart.getByRole('button', { name, exact: true }).click();
+      const file = await coming;
+      return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
+    };
+    const csv = await saved('CSV');
+    const lines = csv.bytes.toString('utf8').trim().split('\n');
+    expect([csv.name, lines[0], lines.length]).toEqual(['population.csv', 'step,time,voles,nests', 122]);
+    expect(Number(lines[121]!.split(',')[2])).toBe(plain);
+    const svg = await saved('SVG');
+    expect([svg.name, svg.bytes.toString('utf8').slice(0, 4)]).toEqual(['population.svg', '<svg']);
+    expect(svg.bytes.toString('utf8')).toMatch(/>Population<[\s\S]*seed 1, as measured/);
+    expect(svg.bytes.toString('utf8')).not.toContain('var(--');
+    const png = await saved('PNG');
+    expect([png.name, [...png.bytes.subarray(0, 4)]]).toEqual(['population.png', [0x89, 0x50, 0x4e, 0x47]]);
+
+    const peak = chart.getByRole('listitem').filter({ hasText: 'nests is highest' }).getByRole('button');
+    const date = await peak.innerText();
+    await peak.click();
+    await expect.poll(() => page.getByTestId('now').innerText()).toContain(date);
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
+describe('the text', () => {
+  it('is folded, searched and replaced in, and taken back through all of it', async () => {
+    const { page, problems, close } = await openProject(stage, 'New project');
+    await writeModel(page, PEN);
+    await expect.poll(() => modelText(page)).toBe(PEN);
+    const lines = page.locator('.cm-line');
+    const all = await lines.count();
+    await page.locator('.cm-foldGutter').getByTitle('Fold line').nth(1).click();
+    await expect.poll(() => lines.count()).toBeLessThan(all - 2);
+    await page.locator('.cm-foldPlaceholder').click();
+    await expect.poll(() => lines.count()).toBe(all);
+    await page.keyboard.press('Control+f');
+    await page.locator('.cm-search input[name=search]').fill('grow');
+    await page.locator('.cm-search input[name=replace]').fill('ripen');
+    await page.locator('.cm-search button[name=replaceAll]').click();
+    await expect.poll(() => modelText(page)).toContain('behaviour ripen');
+    expect(await modelText(page)).not.toContain('grow');
+    await page.keyboard.press('Escape');
+    await page.getByLabel('Model text').focus();
+    for (let i = 0; i < 12; i++) await page.keyboard.press('Control+z');
+    await expect.poll(() => modelText(page)).toMatch(/^model New model/);
+    for (let i = 0; i < 12; i++) await page.keyboard.press('Control+y');
+    await expect.poll(() => modelText(page)).toContain('behaviour ripen');
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('has its parts moved by dragging them in the outline', async () => {
+    const { page, problems, close } = await openProject(stage, 'New project');
+    await writeModel(page, PEN);
+    await expect.poll(() => modelText(page)).toBe(PEN);
+    const outline = page.getByRole('navigation', { name: 'Outline' });
+    await outline.getByRole('listitem').filter({ hasText: /^Kin/ }).dragTo(outline.getByRole('listitem').filter({ hasText: /^Vole/ }).first());
+    await expect.poll(async () => (await modelText(page)).indexOf('network Kin')).toBeLessThan(PEN.indexOf('agent Vole') + 60);
+    const text = await modelText(page);
+    expect(text.indexOf('network Kin')).toBeLessThan(text.indexOf('agent Vole'));
+    expect(text.split('\n').sort()).toEqual(PEN.split('\n').sort());
+    expect(await page.getByTestId('findings').innerText()).not.toContain('to mend');
+    expect(problems).toEqual([]);
+    await close();
+  });
+});
+
+describe('those who want less motion', () => {
+  it('see no transitions, and a run that plays as well', async () => {
+    const { context, page, problems } = await stage.visitor();
+    await page.emulateMedia({ reducedMotion: 'reduce' });
+    await page.goto(stage.url);
+    await page.getByTestId('now').waitFor();
+    expect(await page.evaluate(() => [...document.querySelectorAll('*')].filter((element) => getComputedStyle(element).transitionDuration.split(', ').some((time) => parseFloat(time) > 0)).length)).toBe(0);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(3);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
