@@ -4,6 +4,7 @@ import type {
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
 import { fullName } from '../language/check-order.ts';
+import { joined } from '../language/format.ts';
 import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
@@ -461,7 +462,7 @@ class ModelLowerer {
       size: part.size && this.value(part.size, 'show', standing),
       colourBy: part.colourBy && this.value(part.colourBy, 'show', standing),
       classes: type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined,
-      colourTitle: part.colourBy && this.model.lexed.tokens.filter((t) => t.span.start >= part.colourBy!.span.start && t.span.end <= part.colourBy!.span.end).map((t) => t.text).join(' '),
+      colourTitle: part.colourBy && this.words(part.colourBy.span),
     };
   }
 
@@ -551,11 +552,9 @@ class ModelLowerer {
     });
   }
 
+  /** A piece of the text in its usual layout, on one line. */
   private words(span: { start: number; end: number }): string {
-    return this.model.lexed.tokens
-      .filter((token) => token.span.start >= span.start && token.span.end <= span.end && token.text !== '')
-      .map((token) => token.text)
-      .join(' ');
+    return joined(this.model.lexed.tokens.filter((token) => token.span.start >= span.start && token.span.end <= span.end && token.text !== ''), this.model.uses);
   }
 
   private timelineWhen(when: Ast.TimelineWhen, name: string): TimelineWhen {

@@ -81,7 +81,8 @@ function nextDepth(depths: ReadonlyMap<number, number>, line: number, otherwise:
   return following.length > 0 ? depths.get(Math.min(...following))! : otherwise;
 }
 
-function joined(tokens: readonly Token[], uses: Uses): string {
+/** Tokens of one line with the usual blanks between them. */
+export function joined(tokens: readonly Token[], uses: Uses): string {
   let result = '';
   tokens.forEach((token, i) => {
     const before = tokens[i - 1];

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
 import { BundleError, digestOf, readBundle, writeBundle } from '../formats/bundle.ts';
-import { cellText, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '../formats/table.ts';
+import { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '../formats/table.ts';
 import { combinationsOf, readFactorValues } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
@@ -115,6 +115,36 @@ describe('one run from start to summary', () => {
     expect(summaryHeader(plan)).toBe('run,seed,steps,top,when_top,first_big,never,recent,at_four,ended_big,part,now_there');
     expect(summaryLine(2, run(1))).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
     expect([cellText(NaN), cellText(-0), textCell('a,"b"')]).toEqual(['', '0', '"a,""b"""']);
+  });
+  it('writes records of agents and of meetings, choices by their words', () => {
+    const recorded = planOf(`model R
+clock
+  end after 2 steps
+agent A
+  start 2
+  has coat = brown of brown, grey
+  has age = 0
+  behaviour up
+    age += number
+    coat = if age > 1 then grey else brown
+interaction meet: a A, b A
+  anyone
+  a.age += 0
+order
+  up in fixed order
+  meet in fixed order
+record A: age, coat
+record meet: a.age, b.coat
+measure m = count A
+`);
+    const outcome = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1, records: true }) as { result: RunResult };
+    expect([recordHeader(recorded, 0), recordHeader(recorded, 1)]).toEqual(['run,seed,step,A,age,coat', 'run,seed,step,a,b,a.age,b.coat']);
+    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual(['3,1,1,1,1,brown', '3,1,1,2,2,grey', '3,1,2,1,2,grey', '3,1,2,2,4,grey']);
+    const meetings = recordLines(recorded, 1, 3, outcome.result);
+    expect(meetings).toHaveLength(4);
+    expect(meetings[0]).toBe('3,1,1,1,2,1,grey');
+    const unrecorded = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1 }) as { result: RunResult };
+    expect(unrecorded.result.records).toBeUndefined();
   });
   it('can be abandoned', () => expect(simulate(compilePlan(plan), { parameters: usualValues(plan), seed: 1, every: 1 }, () => false)).toBeUndefined());
 });
