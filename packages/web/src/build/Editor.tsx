@@ -25,18 +25,22 @@ export interface EditorControl {
 }
 
 /** The model's last right meaning, for completion; checked anew at most once a text. */
-let lastChecked: { text: string; model: CheckedModel | undefined } = { text: '', model: undefined };
+let lastChecked: { readonly text: string; readonly right: { readonly text: string; readonly model: CheckedModel } | undefined } = { text: '', right: undefined };
 
-function checkedModel(text: string): CheckedModel | undefined {
-  if (lastChecked.text !== text) lastChecked = { text, model: loadModel(text).check.model ?? lastChecked.model };
-  return lastChecked.model;
+/** The model of a text or, if it has errors, of the last one that had none, with its text. */
+function lastRight(text: string): typeof lastChecked.right {
+  if (lastChecked.text !== text) {
+    const { model } = loadModel(text).check;
+    lastChecked = { text, right: model ? { text, model } : lastChecked.right };
+  }
+  return lastChecked.right;
 }
 
 function indentOf(line: string): number {
   return line.length - line.trimStart().length;
 }
 
-const OPENS_BLOCK = /^\s*(model|clock|space .*:$|field|agent|states|behaviour|interaction|order|timeline|check|if|else|with|for each|create|enter|leave|after|rate|chance|when|[A-Z]\w*\s*$)/;
+const OPENS_BLOCK = /^\s*(model|clock|data|space .*:$|field|zone|obstacle|agent|states|behaviour|routine|interaction|order|timeline|check|if|else|with|for each|repeat|create|enter|leave|after|rate|chance|when|on|[A-Z]\w*\s*$)/;
 
 const folding = foldService.of((state, from) => {
   const line = state.doc.lineAt(from);
@@ -63,7 +67,8 @@ const naming = hoverTooltip((view, pos) => {
   const word = view.state.wordAt(pos);
   if (!word) return null;
   const text = view.state.doc.toString();
-  const found = describeName(checkedModel(text), text.slice(word.from, word.to), text);
+  const right = lastRight(text);
+  const found = describeName(right?.model, text.slice(word.from, word.to), right?.text ?? '', right?.text === text ? word.from : undefined);
   if (!found) return null;
   return {
     pos: word.from,
@@ -99,7 +104,7 @@ function extensions(): Extension[] {
   return [
     lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
     highlightActiveLineGutter(), highlightSelectionMatches(), modelColours, naming,
-    autocompletion({ override: [modelCompletion(() => checkedModel(store.getState().project.text))], icons: false }),
+    autocompletion({ override: [modelCompletion(() => lastRight(store.getState().project.text)?.model)], icons: false }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
@@ -176,7 +181,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
   useEffect(() => {
     const editor = view.current;
     // Completion knows the names of the last text that was right, also while the next one is half typed.
-    if (diagnostics.every((d) => d.severity !== 'error')) checkedModel(store.getState().project.text);
+    if (diagnostics.every((d) => d.severity !== 'error')) lastRight(store.getState().project.text);
     if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics.map((d) => toEditor(d, editor.state.doc.length))));
   }, [diagnostics]);
 

@@ -46,5 +46,37 @@ describe('what a word under the pointer stands for', () => {
     expect(entry.text.length).toBeLessThan(430);
   });
 
+  it('means, of two things of one name, the one at its place', () => {
+    const two = `model Two
+message Call
+  has strength = 2
+agent Vole
+  start 3
+  has strength = 1
+  on Call as c
+    strength += c.strength
+  behaviour try_it
+    let pull = strength
+    with other = random Owl
+      other.strength -= pull
+    send Call to all Vole
+agent Owl
+  start 2
+  has strength = 5
+network Kin ties Vole to Vole: none
+  has bond = 1
+measure s = mean of it.strength over Vole
+measure b = mean of it.bond over ties by Kin
+`;
+    const { model: both } = loadModel(two).check;
+    const at = (piece: string, word = 'strength'): string => describeName(both, word, two, two.indexOf(piece) + piece.lastIndexOf(word))!.what;
+    expect([at('has strength = 2'), at('    strength'), at('c.strength'), at('other.strength'), at('it.strength'), at('has strength = 5')].map((what) => what.replace(/, a number/, ''))).toEqual([
+      'attribute of the message Call', 'attribute of Vole', 'attribute of the message Call', 'attribute of Owl', 'attribute of Vole', 'attribute of Owl',
+    ]);
+    expect(at('it.bond', 'bond')).toMatch(/attribute of a tie of Kin/);
+    expect(describeName(both, 'pull', two, two.indexOf('-= pull') + 3)).toMatchObject({ name: 'pull', what: 'a name given here:', more: 'let pull = strength' });
+    expect(at('Call to all', 'Call')).toBe('message');
+  });
+
   it('says nothing of a word that is nothing', () => expect(describeName(model, 'anywhere_else', TEXT)).toBeUndefined());
 });

@@ -12,36 +12,63 @@ export interface NameDescription {
   readonly entry?: string;
 }
 
-/** What a word of the text stands for in a model, if it is a name or a word of the language. */
-export function describeName(model: CheckedModel | undefined, word: string, text: string): NameDescription | undefined {
+type AttributeOfModel = CheckedModel['kinds'][number]['attributes'][number];
+
+/**
+ * What a word stands for in a model, if it is a name or a word of the language.
+ * @param text the text of the model
+ * @param at offset of the word in it, if it stands there: of several things of one name the one that is meant
+ */
+export function describeName(model: CheckedModel | undefined, word: string, text: string, at?: number): NameDescription | undefined {
   const key = word.toLowerCase();
-  const lineOf = (span: { readonly start: number }): string => text.slice(span.start, (text.indexOf('\n', span.start) + 1 || text.length + 1) - 1).trim();
-  const unit = (label: string): string => (label ? ` ${label.startsWith('per ') ? '' : 'in '}${label}` : '');
-  for (const parameter of model?.parameters ?? []) {
-    if (parameter.name.toLowerCase() === key) return { name: parameter.name, what: `parameter, ${parameter.type.is === 'number' ? `a number${unit(parameter.unit.label)}` : typeWords(parameter.type)}`, more: lineOf(parameter.part.span), entry: 'parameter' };
-  }
-  for (const kind of model?.kinds ?? []) {
-    if (kind.name.toLowerCase() === key) return { name: kind.name, what: 'kind of agent', more: `${kind.attributes.length} attributes, ${kind.machines.length} state machines`, entry: 'agent' };
-    for (const attribute of kind.attributes) if (attribute.name.toLowerCase() === key) return { name: attribute.name, what: `attribute of ${kind.name}, ${attribute.type.is === 'number' ? `a number${unit(attribute.unit.label)}` : typeWords(attribute.type)}`, more: lineOf(attribute.line.span), entry: 'has' };
-    for (const derived of kind.derives) if (derived.name.toLowerCase() === key) return { name: derived.name, what: `derived, of ${kind.name}`, more: lineOf(derived.span), entry: 'derive' };
-    for (const machine of kind.machines) {
-      if (machine.name.toLowerCase() === key) return { name: machine.name, what: `state machine of ${kind.name}`, more: machine.states.map((state) => state.name).join(', '), entry: 'states' };
-      for (const state of machine.states) if (state.name.toLowerCase() === key) return { name: state.name, what: `state of ${machine.name}, of ${kind.name}`, entry: 'states' };
+  const declaredAt = at === undefined ? undefined : model?.uses.get(at)?.declaredAt;
+  const isMeant = ({ name, span }: { readonly name: string; readonly span: { readonly start: number } }): boolean => name.toLowerCase() === key && (!declaredAt || declaredAt.has(span.start));
+  const lineOf = (span: { readonly start: number }): string => text.slice(text.lastIndexOf('\n', span.start - 1) + 1, (text.indexOf('\n', span.start) + 1 || text.length + 1) - 1).trim();
+  const described = (symbol: { readonly name: string; readonly span: { readonly start: number } }, what: string, entry: string, more = lineOf(symbol.span)): NameDescription => ({ name: symbol.name, what, more, entry });
+  const attributeOf = (list: readonly AttributeOfModel[], owner: string): NameDescription | undefined => {
+    const attribute = list.find(isMeant);
+    return attribute && described(attribute, `attribute of ${owner}, ${typeWords(attribute.type, attribute.unit.label)}`, 'has');
+  };
+  if (model) {
+    const parameter = model.parameters.find(isMeant);
+    if (parameter) return described(parameter, `parameter, ${typeWords(parameter.type, parameter.unit.label)}`, 'parameter');
+    for (const kind of model.kinds) {
+      if (isMeant(kind)) return described(kind, 'kind of agent', 'agent', `${kind.attributes.length} attributes, ${kind.machines.length} state machines`);
+      const attribute = attributeOf(kind.attributes, kind.name);
+      if (attribute) return attribute;
+      const derived = kind.derives.find(isMeant);
+      if (derived) return described(derived, `derived, of ${kind.name}`, 'derive');
+      for (const machine of kind.machines) {
+        if (isMeant(machine)) return described(machine, `state machine of ${kind.name}`, 'states', machine.states.map((state) => state.name).join(', '));
+        const state = [...machine.states, ...machine.groups].find(isMeant);
+        if (state) return described(state, `state of ${machine.name}, of ${kind.name}`, 'states');
+      }
     }
-  }
-  for (const [list, what] of [[model?.fields, 'field'], [model?.variables, 'variable'], [model?.measures, 'measure'], [model?.summaries, 'summary']] as const) {
-    for (const symbol of list ?? []) if (symbol.name.toLowerCase() === key) return { name: symbol.name, what, more: lineOf(symbol.part.span), entry: what };
-  }
-  for (const [list, what] of [[model?.networks, 'network'], [model?.messages, 'message'], [model?.zones, 'zone']] as const) {
-    for (const symbol of list ?? []) if (symbol.name.toLowerCase() === key) return { name: symbol.name, what, more: lineOf(symbol.part.span), entry: what };
+    for (const { attributes, name } of model.networks) {
+      const attribute = attributeOf(attributes, `a tie of ${name}`);
+      if (attribute) return attribute;
+    }
+    for (const { attributes, name } of model.messages) {
+      const attribute = attributeOf(attributes, `the message ${name}`);
+      if (attribute) return attribute;
+    }
+    const { spaces, fields, variables, measures, summaries, networks, messages, zones, tallies } = model;
+    for (const [list, what] of [[spaces, 'space'], [fields, 'field'], [variables, 'variable'], [measures, 'measure'], [summaries, 'summary'], [networks, 'network'], [messages, 'message'], [zones, 'zone'], [tallies, 'tally']] as const) {
+      const symbol = (list as readonly { readonly name: string; readonly span: { readonly start: number } }[]).find(isMeant);
+      if (symbol) return described(symbol, what, what);
+    }
+    const [start] = declaredAt ?? [];
+    if (start !== undefined) return described({ name: word, span: { start } }, 'a name given here:', '');
   }
   const known = FUNCTIONS.get(key);
   if (known) return { name: key, what: known.draws ? 'distribution, draws' : 'function', more: `${key}(${known.names.join(', ')})`, entry: key };
   return referenceEntry(key) ? { name: key, what: 'word of the language', entry: key } : undefined;
 }
 
-function typeWords(type: CheckedModel['parameters'][number]['type']): string {
+function typeWords(type: AttributeOfModel['type'], unit: string): string {
   switch (type.is) {
+    case 'number':
+      return `a number${unit ? ` ${unit.startsWith('per ') ? '' : 'in '}${unit}` : ''}`;
     case 'yesno':
       return 'yes or no';
     case 'choice':
