@@ -7,7 +7,7 @@ import type { Theme } from '../store/interface-slice.ts';
 import type { Camera } from './camera.ts';
 import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import type { Rgb } from './palette.ts';
-import { classColour, colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
+import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
@@ -318,7 +318,7 @@ class Stage implements SpaceView {
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
-    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(drawn.scale ?? ['paper', 'slate'], this.theme, true), drawn.name, field), isGrid);
+    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), isGrid);
     zones.forEach((zone, z) => {
       const part = plan!.zones[z];
       if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);

@@ -3,7 +3,7 @@ import { loadModel } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import type { Theme } from '../store/interface-slice.ts';
 import type { Rgb } from './palette.ts';
-import { CLASS_COLOURS, classColour, colourOf, looksOf, rgbOf, scaleColours } from './palette.ts';
+import { CLASS_COLOURS, classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');
 const plan = loadModel(MEADOW).loaded!.plan;
@@ -60,6 +60,11 @@ describe('colours', () => {
       const steps = scale.slice(1).map((colour, i) => brightness(colour) - brightness(scale[i]!));
       expect(steps.every((step) => step <= 0) || steps.every((step) => step >= 0)).toBe(true);
     }
+  });
+
+  it('of fields are those of the text, else each field has its own', () => {
+    const { fields, ...rest } = loadModel('model F\nspace S: plane 9 by 9, wrapping\nfield a on S, cells of 1\nfield b on S, cells of 1\nfield c on S, cells of 1\nfield d on S, cells of 1\nshow b: paper to plum\n').loaded!.plan;
+    expect(fields.map((_, field) => scaleOfField({ fields, ...rest }, field))).toEqual([['straw', 'moss'], ['paper', 'plum'], ['paper', 'slate'], ['paper', 'russet']]);
   });
 
   it('go round when there are more classes than colours, and a name that is none is grey', () => {

@@ -45,6 +45,14 @@ export function scaleColours(scale: readonly [string, string], theme: Theme, for
   return Array.from({ length: 256 }, (_, i) => mixed(low, high, i / 255));
 }
 
+/** Scales of fields that the text gives none, in their order. */
+const FIELD_SCALES: readonly (readonly [LookScaleEnd, LookScaleEnd])[] = [['straw', 'moss'], ['paper', 'slate'], ['paper', 'russet']];
+
+export function scaleOfField(plan: Plan, field: number): readonly [string, string] {
+  const plain = plan.fields.slice(0, field).filter(({ scale }) => !scale).length;
+  return plan.fields[field]!.scale ?? FIELD_SCALES[plain % FIELD_SCALES.length]!;
+}
+
 export interface KindLook {
   readonly shape: string;
   /** One colour a class, or one for all. */

@@ -1,4 +1,4 @@
-import { colourOf, looksOf, scaleColours } from '../drawing/palette.ts';
+import { colourOf, looksOf, scaleColours, scaleOfField } from '../drawing/palette.ts';
 import { shownNumber } from '../charts/numbers.ts';
 import { useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -28,7 +28,7 @@ export function KeyTable() {
       {plan.fields.map((field, i) => {
         const shown = frame.fields[i];
         if (!shown) return null;
-        const colours = scaleColours(field.scale ?? ['paper', 'slate'], theme, true);
+        const colours = scaleColours(scaleOfField(plan, i), theme, true);
         const gradient = [0, 128, 255].map((at) => `rgb(${colours[at]!.join(' ')})`).join(', ');
         return (
           <div key={field.name} className="mt-2 grid grid-cols-[auto_1fr] items-center gap-x-3">
