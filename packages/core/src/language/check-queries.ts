@@ -48,7 +48,7 @@ export class QueryChecker {
       const field = context.field?.space === space ? context.field : undefined;
       if (!space) {
         if (!query.head.on || !env.firstSpace) env.report(say.noSpace(query.head.span, 'A cell'));
-      } else if (space.form === 'plane' && !space.part.cell && !field) env.report(say.noCells(query.head.span, space.part.span.end));
+      } else if (space.form === 'plane' && !space.part.cell && !field) env.report(say.noCells(query.head.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
       else return { is: 'cells', empty: query.head.empty, space, field };
       return undefined;
     }

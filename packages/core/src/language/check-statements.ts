@@ -445,7 +445,7 @@ export class StatementChecker {
   /** A condition on cells, each of which is `it`. */
   cellCondition(owner: object, where: Ast.Expr, space: SpaceSymbol, context: Context): void {
     const { env } = this;
-    if (space.form === 'plane' && !space.part.cell) env.report(say.noCells(where.span, space.part.span.end));
+    if (space.form === 'plane' && !space.part.cell) env.report(say.noCells(where.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
     const cell: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: 'it', span: where.span, type: placeOn(space), isCell: true };
     env.locals.set(owner, cell);
     this.e.yesNo(where, { ...context, it: cell, asker: context.asker ?? cell, noDraws: 'A condition on cells' });

@@ -228,8 +228,9 @@ export const manySenders = (span: Span, message: string, kinds: number) =>
     hint: 'Give the message an attribute for who sends it: “has from: Vole = nobody”.',
   });
 export const noReach = (span: Span, text: string) => error('query/reach', span, `“${text}” does not go with what is asked for here.`, { hint: 'Reaches in space go with agents and cells, “tied by” with agents.' });
-export const noCells = (span: Span, at: number) =>
-  error('query/cells', span, 'This plane has no cells.', { hint: 'Give it cells, on which rules can then ask: “cells of 2 m”.', fixes: [insert(at, ', cells of 1', 'Add “cells of 1” to the space')] });
+/** @param size of a cell that is proposed, with the unit of the space */
+export const noCells = (span: Span, at: number, size: string) =>
+  error('query/cells', span, 'This plane has no cells.', { hint: `Give it cells, on which rules can then ask: “cells of ${size}”.`, fixes: [insert(at, `, cells of ${size}`, `Add “cells of ${size}” to the space`)] });
 export const unknownNetwork = (span: Span, name: string, near: string | undefined) =>
   error('name/network', span, `There is no network “${name}”.`, { hint: 'A network is declared with “network Tunnels ties Vole to Vole: ring, 4 neighbours”.', fixes: near ? [replace(span, near)] : [] });
 export const unknownZone = (span: Span, name: string, near: string | undefined) =>
@@ -251,7 +252,6 @@ export const neverSent = (span: Span, name: string) => warning('doubt/never', sp
 export const missingData = (span: Span, name: string, known: readonly string[]) =>
   error('file/missing', span, `The file “${name}” is not there.`, { hint: known.length ? `Files beside this model: ${listed(known)}.` : `Put its lines into the model, indented under “data "${name}"”; on the command line it may lie beside the model file.` });
 export const badData = (span: Span, name: string, line: number, what: string) => error('file/content', span, `“${name}”, line ${line}: ${what}`);
-export const onlyOnce = (span: Span, what: string) => error('syntax/twice', span, `${what} is said twice.`);
 export const whereWithoutIt = (span: Span) =>
   error('query/no-it', span, 'This condition never looks at the candidate.', { hint: 'The candidate of a query is “it”: “where it.age > 3 days”.' });
 export const wherePartWithoutIt = (part: Span, query: Span, text: { before: string; part: string; join: string }, inside: string) =>
