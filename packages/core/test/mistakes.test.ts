@@ -144,6 +144,21 @@ describe('mistakes of newcomers', () => {
     expect(checkModel(applyEdits(text, diagnostics[0]!.fixes![0]!.edits)).diagnostics).toEqual([]);
   });
 
+  it('offers to remove what is never read only where nothing else names it', () => {
+    const fixesOf = (more: string): number[] => checkModel(`model Spare\nparameter spare = 1, from 0 to 3\nvariable idle = 2\nmeasure m = 1\n${more}`).diagnostics.filter((d) => d.code === 'doubt/unused').map((d) => d.fixes!.length);
+    expect(fixesOf('')).toEqual([1, 1]);
+    expect(fixesOf('check Fine\n  with spare = 2, over 2 seeds for 3 steps\n  expect m > 0\n')).toEqual([0, 1]);
+    expect(fixesOf('timeline\n  at 3 steps: idle = 3\n')).toEqual([1]);
+  });
+
+  it('closes a bracket where it was left open, also when the next line was read on', () => {
+    const text = 'model Open\nparameter a = 1\nparameter b = 2\nagent Vole\n  start 1\n  has age = 0\n  behaviour go\n    let one = 2 * (a + b\n    let two = one\n    age += two\nmeasure m = mean of it.age over Vole\n';
+    const found = checkModel(text).diagnostics.find((d) => d.code === 'syntax/missing')!;
+    const mended = applyEdits(text, found.fixes![0]!.edits);
+    expect(mended).toContain('2 * (a + b)\n');
+    expect(checkModel(mended).diagnostics).toEqual([]);
+  });
+
   it('doubts a point on which several stand, not several points or one who stands alone', () => {
     const codes = (starts: string): string[] => checkModel(`model Points\nspace Field: plane 9 by 9, wrapping\nagent Vole\n${starts}`).diagnostics.map((d) => d.code);
     expect(codes('  start 5 at (1, 2)\n')).toEqual(['doubt/stacked']);

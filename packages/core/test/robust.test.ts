@@ -28,9 +28,9 @@ class Typist {
   }
 
   /** A text with one to four slips of the hand: something left out, doubled, swapped, mistyped or put in. */
-  slip(text: string): string {
+  slip(text: string, slips = 1 + this.below(4)): string {
     let typed = text;
-    for (let i = 0, n = 1 + this.below(4); i < n; i++) typed = this.once(typed);
+    for (let i = 0; i < slips; i++) typed = this.once(typed);
     return typed;
   }
 
@@ -98,6 +98,25 @@ describe('a text with slips of the hand', () => {
       const formatted = formatModel(text);
       if (loaded) expect(loadModel(formatted).loaded, `layout of ${seed}`).toBeDefined();
     }
+  });
+
+  it('has repairs of which hardly one makes it worse, and none that takes something away', () => {
+    let offered = 0;
+    const worse: string[] = [];
+    for (let seed = 1; seed <= 500; seed++) {
+      const text = new Typist(seed + 3000).slip(TEXTS[seed % 7]!, 1);
+      const { diagnostics } = checkModel(text);
+      const errors = diagnostics.filter((d) => d.severity === 'error').length;
+      for (const { code, fixes } of diagnostics) {
+        for (const { label, edits } of fixes ?? []) {
+          offered++;
+          if (checkModel(applyEdits(text, edits)).diagnostics.filter((d) => d.severity === 'error').length > errors) worse.push(`${code} ${label}, seed ${seed}`);
+        }
+      }
+    }
+    expect(offered).toBeGreaterThan(200);
+    expect(worse.filter((words) => words.includes('Remove'))).toEqual([]);
+    expect(worse.length / offered, worse.join('; ')).toBeLessThan(0.03);
   });
 
   it('has repairs that lead on: applied one after another they end, and do no harm', () => {

@@ -4,6 +4,7 @@ import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
+import { isReserved } from './token-stream.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 import { DIRECTION, number, placeOn, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
@@ -236,7 +237,7 @@ export class NameChecker {
       const kind = env.kinds.get(name.key)!.name;
       return this.env.wrong(say.wrongType(name.span, 'A value', `the kind ${kind}`, { hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.` }));
     }
-    return this.env.wrong(say.unknownName(name.span, name.text, near, env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
+    return this.env.wrong(say.unknownName(name.span, name.text, near, isReserved(name.key) ? undefined : env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
   }
 
   hasMember(agent: LocalSymbol, key: string): boolean {

@@ -53,8 +53,8 @@ export class OrderChecker {
     }
     for (const rule of acting) {
       const lastLine = part?.lines[part.lines.length - 1]?.span.end;
-      if (part && rule.is === 'machine') this.env.report(say.unorderedMachine(rule.span, rule.name, lastLine ?? part.span.end));
-      else if (part) this.env.report(say.unorderedRule(rule.span, rule.name, lastLine ?? part.span.end));
+      if (part && rule.is === 'machine') this.env.report(say.unorderedMachine(rule.span, fullName(rule, rules), lastLine ?? part.span.end));
+      else if (part) this.env.report(say.unorderedRule(rule.span, fullName(rule, rules), lastLine ?? part.span.end));
       entries.push({ rules: [rule], mode: 'in turn' });
     }
     for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });

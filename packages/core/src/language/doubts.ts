@@ -8,15 +8,15 @@ import { partsOf } from './syntax.ts';
 /** Warnings about what is not wrong but most likely not meant. */
 export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: readonly OrderEntry[]): void {
   for (const parameter of env.parameters.values()) {
-    if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name, lineOf(env.text, parameter.span)));
+    if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name, removable(env, parameter.span)));
   }
   for (const variable of env.variables.values()) {
-    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name, lineOf(env.text, variable.span)));
+    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name, removable(env, variable.span)));
   }
   for (const part of [...env.defines.values(), ...env.routineParts.values()]) {
     if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
   }
-  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, lineOf(env.text, tally.span)));
+  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, removable(env, tally.span)));
   for (const network of env.networks.values()) if (!env.used.has(network)) env.report(say.neverUsed(network.span, 'network', network.name));
   for (const message of env.messages.values()) if (!env.heard.has(message)) env.report(say.neverHeard(message.span, message.name));
   for (const kind of env.kinds.values()) {
@@ -24,7 +24,7 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
       if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
     }
     for (const attribute of kind.attributes) {
-      if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, lineOf(env.text, attribute.span)));
+      if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, removable(env, attribute.span)));
     }
     for (const machine of kind.machines) unreachableStates(env, kind, machine.part);
     startOf(env, kind);
@@ -51,6 +51,12 @@ function endOfLine(text: string, at: number): number {
 /** The whole line of a piece of text, with the break after it. */
 function lineOf(text: string, { start }: Span): Span {
   return { start: text.lastIndexOf('\n', start) + 1, end: Math.min(text.length, endOfLine(text, start) + 1) };
+}
+
+/** The line that declares something, if nothing else in the text names it. */
+function removable(env: Environment, span: Span): Span | undefined {
+  const isNamed = [...env.uses].some(([at, { declaredAt }]) => at !== span.start && declaredAt.has(span.start));
+  return isNamed ? undefined : lineOf(env.text, span);
 }
 
 function startOf(env: Environment, kind: KindSymbol): void {

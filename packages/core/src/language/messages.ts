@@ -53,10 +53,9 @@ export const deeperLine = (_: Span, line: Span) =>
   error('layout/deeper', line, 'This line stands deeper than the line above it, which takes no lines under it.', {
     hint: 'Put it level with the line above.',
   });
-export const missingWord = (span: Span, word: string, meaning: string, found: string) =>
-  error('syntax/missing', span, `“${word}” is missing before ${found}: ${meaning}.`, {
-    fixes: word === ':' || word === ')' ? [insert(found === 'the end of the line' ? span.end : span.start, word, `Add “${word}”`)] : [],
-  });
+/** @param after where the word before ends: a sign that is missing belongs there, also if what was found instead stands on another line */
+export const missingWord = (span: Span, word: string, meaning: string, found: string, after = span.start) =>
+  error('syntax/missing', span, `“${word}” is missing before ${found}: ${meaning}.`, { fixes: word === ':' || word === ')' ? [insert(after, word, `Add “${word}”`)] : [] });
 export const missingName = (span: Span, meaning: string, found: string) =>
   error('syntax/name', span, `A name is missing before ${found}: ${meaning}.`);
 export const reservedName = (span: Span, text: string) =>

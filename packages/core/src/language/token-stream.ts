@@ -88,7 +88,7 @@ export class TokenStream {
 
   expect(word: string, meaning: string): Token {
     if (this.is(word)) return this.take();
-    return this.fail(say.missingWord(this.placeForMissing(), word, meaning, describe(this.current)));
+    return this.fail(say.missingWord(this.placeForMissing(), word, meaning, describe(this.current), this.previousEnd));
   }
 
   /** A name chosen by the modeler: any word that is not reserved. */
