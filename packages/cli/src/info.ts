@@ -18,7 +18,7 @@ function infoLines({ plan }: LoadedModel): string[] {
   const run = new Run(script, plan.parameters.map((parameter) => parameter.value), 1);
   return [
     plan.title,
-    `clock: a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}, at most ${run.stepLimit} steps`,
+    `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
     ...script.grounds.map(({ space }, s) => `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(' ,', ',')),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
     ...plan.fields.map((field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`),

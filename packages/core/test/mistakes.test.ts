@@ -151,6 +151,11 @@ describe('mistakes of newcomers', () => {
     expect(fixesOf('timeline\n  at 3 steps: idle = 3\n')).toEqual([1]);
   });
 
+  it('raises no doubts about what stands in lines that could not be read', () => {
+    const text = 'model Unread\nparameter pace = 2\nagent Vole\n  start 3 stps\n  has age = 0\n  behaviour go\n    age += pace )\nmeasure m = mean of it.age over Vole\n';
+    expect(checkModel(text).diagnostics.map((d) => [d.severity, text.slice(d.span.start, d.span.end)])).toEqual([['error', 'stps'], ['error', ')']]);
+  });
+
   it('closes a bracket where it was left open, also when the next line was read on', () => {
     const text = 'model Open\nparameter a = 1\nparameter b = 2\nagent Vole\n  start 1\n  has age = 0\n  behaviour go\n    let one = 2 * (a + b\n    let two = one\n    age += two\nmeasure m = mean of it.age over Vole\n';
     const found = checkModel(text).diagnostics.find((d) => d.code === 'syntax/missing')!;

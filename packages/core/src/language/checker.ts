@@ -35,7 +35,7 @@ export function checkModel(text: string, files: ReadonlyMap<string, string> = NO
   const parsed = parse(text);
   const own = partsOf(parsed.tree, 'data').map(({ file, lines }) => [file.name, `${lines.join('\n')}\n`] as const);
   const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]));
-  const checker = new ModelChecker(env, parsed.tree);
+  const checker = new ModelChecker(env, parsed.tree, parsed.diagnostics.every((d) => d.severity !== 'error'));
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
   const failed = diagnostics.some((d) => d.severity === 'error');
@@ -54,6 +54,8 @@ class ModelChecker {
   constructor(
     private readonly env: Environment,
     private readonly tree: Ast.SyntaxTree,
+    /** Whether all of the text could be read. */
+    private readonly isWhole: boolean,
   ) {
     this.e = new ExpressionChecker(env);
     this.st = new StatementChecker(env, this.e);
@@ -89,7 +91,8 @@ class ModelChecker {
     const records = outputs.records();
     outputs.checks();
     new DataReader(env, tree).read();
-    reportDoubts(env, tree, order);
+    // What could not be read may be just what a doubt would miss.
+    if (this.isWhole) reportDoubts(env, tree, order);
     return {
       title: model?.title ?? 'Untitled',
       prose: model?.prose ?? [],
