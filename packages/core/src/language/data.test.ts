@@ -50,7 +50,7 @@ describe('a table of agents', () => {
 
   it('may begin with remarks, have empty lines, blanks, other line ends, quotes and a byte order mark', () => {
     const plain = tableOf('x,y,weight\n1,2,3\n4,5,6\n');
-    for (const csv of ['# made up\n# by hand\nx,y,weight\n\n1,2,3\n# and so on\n4,5,6', 'x , y , weight\r\n1, 2 ,3\r\n4,5,6\r\n', '\uFEFFx,y,weight\n1,2,3\n4,5,6\n', '"x","y","weight"\n"1","2","3"\n4,5,6\n,,\n']) {
+    for (const csv of ['# made up\n# by hand\nx,y,weight\n\n1,2,3\n# and so on\n4,5,6', 'x , y , weight\r\n1, 2 ,3\r\n4,5,6\r\n', '\uFEFFx,y,weight\n1,2,3\n4,5,6\n', '# made up, by hand;\n\n# a,"b\nx;y;weight\n1;2;3\n4;5;6\n', '"x","y","weight"\n"1","2","3"\n4,5,6\n,,\n']) {
       expect(tableOf(csv), csv).toEqual(plain);
     }
   });

@@ -147,10 +147,12 @@ export class DataReader {
 /** Rows with something in them, remarks left out. */
 function rowsOf(text: string): SheetRow[] {
   const rows: SheetRow[] = [];
+  const plain = text.replace(/^\uFEFF/, '').replace(/^#.*$/gm, '');
+  // What parts the cells is found without the empty lines, which then are read too, so that lines can be counted.
+  const { delimiter } = Papa.parse(plain, { skipEmptyLines: 'greedy', preview: 10 }).meta;
   let line = 1;
-  for (const cells of Papa.parse<string[]>(text.replace(/^\uFEFF/, '')).data) {
-    const isRemark = cells[0]!.startsWith('#');
-    if (!isRemark && cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
+  for (const cells of Papa.parse<string[]>(plain, { delimiter }).data) {
+    if (cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
     line += 1 + cells.reduce((breaks, cell) => breaks + (cell.match(/\r?\n/g)?.length ?? 0), 0);
   }
   return rows;

@@ -41,8 +41,8 @@ export class LiveRun {
   private follower: StateFollower | undefined;
   private listed: number | undefined;
   private telling: { readonly story: Generator<number, Story>; saidAt: number } | undefined;
-  /** Asks the condition that the run is on its way to. */
-  private until: (() => number) | undefined;
+  /** The condition that the run is on its way to, and how it is asked. */
+  private until: { readonly condition: string; readonly ask: () => number } | undefined;
   private sentRows = 0;
   private opened: { kind: number; number: number } | undefined;
   private trailed: readonly { kind: number; number: number }[] = [];
@@ -291,7 +291,10 @@ export class LiveRun {
         }
         this.chapters.push(again);
       }
+      const { until } = this;
       this.show(this.at + 1, true);
+      // The condition is asked of the new text from here on.
+      if (until) this.runUntil(until.condition);
     }
   }
 
@@ -310,7 +313,7 @@ export class LiveRun {
     if (this.target !== undefined) {
       while (this.isBefore(this.target) && this.now() - start < STRETCH) {
         this.oneStep();
-        if (this.until && this.until() !== 0) this.target = this.run.step;
+        if (this.until && this.until.ask() !== 0) this.target = this.run.step;
       }
       if (!this.isBefore(this.target)) this.target = undefined;
       this.mustSend = true;
@@ -377,10 +380,11 @@ export class LiveRun {
     const { loaded, diagnostics } = loadModel(`${text.trimEnd()}\nmeasure condition_to_run_to = if ${condition} then 1 else 0\n`);
     if (!loaded) {
       this.post({ is: 'refused', why: diagnostics.find((d) => d.severity === 'error')?.message ?? 'the condition is not right' });
+      this.target = undefined;
       return;
     }
     const ask = script.askOf(compilePlan(loaded.plan), loaded.plan.measures[loaded.plan.measures.length - 1]!.body);
-    this.until = ask;
+    this.until = { condition, ask };
     this.target = run.stepLimit;
     this.mustSend = true;
   }
@@ -392,11 +396,9 @@ export class LiveRun {
       this.post({ is: 'refused', why });
       return;
     }
-    const { until } = this.shownChapter()!;
     this.forgetLaterChapters();
     // The row of this step is sent again, with what the act has made of it.
     this.sentRows = Math.min(this.sentRows, this.chapter.furthest + 1);
-    if (until !== undefined) this.post({ is: 'shown', shown: this.shownChapter()! });
     this.mustSend = true;
   }
 
