@@ -46,6 +46,11 @@ export class ModelError extends Error {
   }
 }
 
+/** The piece of a text that is being worked on: the place of what was not foreseen. */
+export interface Progress {
+  at: Span;
+}
+
 export interface LinePlace {
   readonly line: number;
   readonly column: number;

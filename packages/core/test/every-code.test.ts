@@ -43,6 +43,11 @@ const CASES: readonly Case[] = [
   { name: 'a message that nobody hears', text: `${VOLE}  behaviour shout\n    send Call to all Vole\nmessage Call\n`, code: 'doubt/unheard', piece: 'Call', says: /“Call” is never heard/ },
   { name: 'two rules without an order', text: `${VOLE}  behaviour one\n    move by 1 m\n  behaviour two\n    move by 2 m\n`, code: 'order/none', piece: 'one', says: /no declared order/, mends: true },
   { name: 'a chance whose parameter may leave 0 to 1', text: `${VOLE}  behaviour go\n    if chance(luck)\n      move by 1 m\nparameter luck = 0.5, from 0 to 2\nmeasure m = luck\n`, code: 'type/chance-bounds', piece: 'luck', says: /let this chance leave 0 to 1/ },
+  { name: 'a text where a value should stand', text: `${HEAD}variable name = "Fred"\nmeasure m = 1\n`, code: 'type/text', piece: '"Fred"', says: /no value.*log/ },
+  { name: 'a sum of 1,300 terms', text: `${HEAD}measure m = ${Array(1300).fill('1').join(' + ')}\n`, code: 'text/too-deep', piece: '1', says: /more than 250 links/ },
+  { name: 'an endless row of else', text: `${VOLE}  behaviour go\n    if x > 9 m\n      move by 1 m\n${'    else if x > 8 m\n      move by 2 m\n'.repeat(300)}`, code: 'text/too-deep', piece: 'if', says: /More than 250 times/ },
+  { name: 'a tie that should point at somebody', text: `${VOLE}network Kin ties Vole to Vole: none\n  has who: Vole = nobody\n`, code: 'type/expected', piece: 'nobody', says: /A number, yes or no, or a choice is expected/ },
+  { name: 'a number that none can hold', text: `${HEAD}measure m = 1e309\n`, code: 'text/number', piece: '1e309', says: /more than a number can hold/ },
   { name: 'a step without length', text: 'model Wrong\nclock\n  step 0 days\n  end after 9 days\n', code: 'type/positive', piece: '0 days', says: /A step must be greater than zero/ },
 ];
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../src/diagnostics.ts';
 import { formatModel, loadModel } from '../src/index.ts';
 import { Stream } from '../src/engine/random/stream.ts';
-import { checkModel } from '../src/language/checker.ts';
+import { checkModel, unforeseen } from '../src/language/checker.ts';
 import { lex } from '../src/language/lexer.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 
@@ -67,6 +67,26 @@ class Typist {
     }
   }
 }
+
+describe('what was not foreseen', () => {
+  const text = 'model M\nmeasure m = 1\n';
+  it('is a finding at its place, not an error of the program', () => {
+    class Broken extends Map<string, string> {
+      override [Symbol.iterator](): never {
+        throw new TypeError('no such thing');
+      }
+    }
+    const { loaded, diagnostics, check } = loadModel(text, new Broken());
+    expect(loaded).toBeUndefined();
+    expect(diagnostics.map((d) => [d.code, d.message])).toEqual([['internal/unforeseen', 'This is our mistake, not yours: something here was not foreseen (no such thing).']]);
+    expect(diagnostics[0]!.hint).toContain('Your text is kept');
+    expect(check.tree.parts).toHaveLength(2);
+  });
+  it('says that it goes too deep where the stack is used up', () => {
+    const at = { start: 8, end: 15 };
+    expect(unforeseen(new RangeError('Maximum call stack size exceeded'), { at })).toMatchObject({ code: 'text/too-deep', span: at });
+  });
+});
 
 describe('a text with slips of the hand', () => {
   it('is answered with findings that lie in it and say something, in 700 cases', () => {

@@ -1,4 +1,4 @@
-import type { Span } from '../diagnostics.ts';
+import type { Progress, Span } from '../diagnostics.ts';
 import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, BinaryFunction, Code, Expr, Law, Site, Statement } from './plan.ts';
@@ -18,6 +18,7 @@ export interface Lowering {
   /** Column of due times of each transition after a time, and of each machine for the time at which its state began. */
   readonly dueColumns: ReadonlyMap<object, number>;
   readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
+  readonly progress: Progress;
 }
 
 export interface Point {

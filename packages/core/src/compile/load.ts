@@ -1,5 +1,5 @@
-import type { Diagnostic } from '../diagnostics.ts';
-import { checkModel } from '../language/checker.ts';
+import type { Diagnostic, Progress } from '../diagnostics.ts';
+import { checkModel, unforeseen } from '../language/checker.ts';
 import type { CheckedModel, CheckResult } from '../language/checked.ts';
 import { CompiledPlan } from './generated-script.ts';
 import { lowerModel } from './lower.ts';
@@ -18,13 +18,18 @@ export interface LoadResult {
 }
 
 /**
- * From text to plan. Never throws on the text.
+ * From text to plan. Never throws on the text: also what was not foreseen is a finding with its place.
  * @param files texts of the files beside the model, by name
  */
 export function loadModel(text: string, files?: ReadonlyMap<string, string>): LoadResult {
   const check = checkModel(text, files);
-  const loaded = check.model && { checked: check.model, plan: lowerModel(check.model) };
-  return { check, diagnostics: check.diagnostics, loaded };
+  const progress: Progress = { at: { start: 0, end: text.length } };
+  try {
+    const loaded = check.model && { checked: check.model, plan: lowerModel(check.model, undefined, progress) };
+    return { check, diagnostics: check.diagnostics, loaded };
+  } catch (error) {
+    return { check, diagnostics: [...check.diagnostics, unforeseen(error, progress)] };
+  }
 }
 
 /** From plan to code that runs; needs `new Function`. */

@@ -16,6 +16,7 @@ const BUILT_FUNCTIONS: ReadonlySet<string> = new Set([
 /** Turns the expressions of one body into plan expressions; what loops or draws becomes statements before them. */
 export abstract class ExpressionLowerer extends QueryLowerer {
   lower(expr: Ast.Expr): Expr {
+    this.shared.progress.at = expr.span;
     switch (expr.is) {
       case 'number': {
         const scale = expr.unit && unitScale(expr.unit.key, this.shared.model.scales);

@@ -24,6 +24,7 @@ export class StatementLowerer extends MachineLowerer {
 
   private statement(statement: Ast.Statement): void {
     const model = this.shared.model;
+    this.shared.progress.at = statement.span;
     switch (statement.is) {
       case 'let': {
         const symbol = model.locals.get(statement)!;

@@ -1,3 +1,4 @@
+import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
 import type {
   AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, SpaceSymbol, ZoneSymbol,
@@ -21,8 +22,8 @@ import type {
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
-export function lowerModel(model: CheckedModel, births: Births = NO_BIRTHS): Plan {
-  return new ModelLowerer(model, births).plan();
+export function lowerModel(model: CheckedModel, births: Births = NO_BIRTHS, progress: Progress = { at: { start: 0, end: 0 } }): Plan {
+  return new ModelLowerer(model, births, progress).plan();
 }
 
 /** Agents that are there already, by kind: they stand in the place of its start lines. States by machine. */
@@ -50,6 +51,7 @@ class ModelLowerer {
   constructor(
     private readonly model: CheckedModel,
     private readonly births: Births,
+    progress: Progress,
   ) {
     const counters = new Map<object, number>();
     const dueColumns = new Map<object, number>();
@@ -71,7 +73,7 @@ class ModelLowerer {
       }
     }
     this.counterTotal = counter;
-    this.shared = { model, sites: [], counters, dueColumns, columns };
+    this.shared = { model, sites: [], counters, dueColumns, columns, progress };
   }
 
   plan(): Plan {

@@ -13,6 +13,11 @@ import type * as Ast from './syntax.ts';
 /** A formula may stand in formulas; past this many uses the model is most likely not meant so. */
 const MOST_EXPANSIONS = 4000;
 
+/** Whether a formula or routine can be given such a value. */
+function isGiven(type: Type): boolean {
+  return type.is !== 'nobody' && type.is !== 'list' && type.is !== 'message';
+}
+
 /** Checks calls: functions, distributions, choices by shares, places ahead, and the model's own formulas. */
 export class CallChecker {
   constructor(
@@ -108,7 +113,10 @@ export class CallChecker {
       this.env.stands(input, input);
       for (const arg of args) if (arg.name?.key === input.key) this.env.stands(arg.name, input);
     }
-    values.forEach((value, i) => (found.inputs[i]!.type = this.e.check(value, context)));
+    values.forEach((value, i) => {
+      const type = this.e.check(value, context);
+      found.inputs[i]!.type = isGiven(type) ? type : this.env.wrong(say.wrongType(value.span, 'A value', sayType(type)));
+    });
     return found;
   }
 

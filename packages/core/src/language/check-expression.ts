@@ -29,6 +29,7 @@ export class ExpressionChecker {
    * @param takesGroup whether a state with states inside may stand here: where it is compared with, or entered
    */
   check(expr: Ast.Expr, context: Context, expected?: Type, takesGroup = false): Type {
+    this.env.progress.at = expr.span;
     const type = this.infer(expr, context, expected);
     const ref = this.env.refs.get(expr);
     if (ref?.is === 'group' && !takesGroup) this.env.report(say.groupIsNoValue(expr.span, ref.group.name, ref.group.members.map((member) => (type.is === 'choice' ? type.options[member]! : ''))));
@@ -47,7 +48,7 @@ export class ExpressionChecker {
       case 'date':
         return { is: 'date' };
       case 'string':
-        return { is: 'text' };
+        return this.env.wrong(say.textAsValue(expr.span));
       case 'yesno':
         return YESNO;
       case 'brackets':
@@ -300,6 +301,7 @@ export class ExpressionChecker {
     const left = this.check(expr.left, context);
     const query = expr.query ?? this.listQuery(expr, context);
     if (query) return this.queries.oneOfQuery(expr, query, left, context);
+    if (left.is === 'nobody' || left.is === 'tie') return this.env.wrong(say.wrongType(expr.left.span, 'A value that is compared with others', sayType(left), { hint: 'Compare with “is”, joined by “or”.' }));
     for (const option of expr.options) {
       const type = this.check(option, context, left, true);
       const fits = type.is === 'unknown' || left.is === 'unknown' || comparable(left, type);
@@ -330,6 +332,9 @@ export class ExpressionChecker {
     this.yesNo(expr.condition, context);
     const then = this.check(expr.then, withSure(context, expr.condition, true), expected);
     const otherwise = this.check(expr.else, withSure(context, expr.condition, false), expected ?? then);
+    for (const [branch, type] of [[expr.then, then], [expr.else, otherwise]] as const) {
+      if (type.is === 'tie' || type.is === 'list' || type.is === 'message') return this.env.wrong(say.wrongType(branch.span, 'A value', sayType(type), { hint: 'Choose with an “if” statement instead.' }));
+    }
     if (then.is === 'unknown' || otherwise.is === 'unknown') return UNKNOWN;
     if (then.is === 'number' && otherwise.is === 'number') {
       return number(this.agree(expr, then.dim, otherwise.dim), then.whole && otherwise.whole);

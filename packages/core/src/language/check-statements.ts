@@ -51,6 +51,7 @@ export class StatementChecker {
 
   private statement(statement: Ast.Statement, context: Context): Context {
     const e = this.e;
+    this.env.progress.at = statement.span;
     switch (statement.is) {
       case 'let':
         return this.declare(statement, statement.name, this.letType(statement, context), context);
@@ -134,6 +135,7 @@ export class StatementChecker {
   }
 
   private logged(value: Ast.Expr, context: Context): void {
+    if (value.is === 'string') return;
     const type = this.e.check(value, context);
     if (type.is === 'list' || type.is === 'tie' || type.is === 'message') this.env.report(say.wrongType(value.span, 'A value', sayType(type)));
   }

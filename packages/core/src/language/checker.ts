@@ -1,4 +1,4 @@
-import type { Diagnostic } from '../diagnostics.ts';
+import type { Diagnostic, Progress } from '../diagnostics.ts';
 import { comparable, ExpressionChecker } from './check-expression.ts';
 import { OrderChecker } from './check-order.ts';
 import { OutputChecker } from './check-outputs.ts';
@@ -15,10 +15,11 @@ import type { Context } from './environment.ts';
 import { Environment, NOBODY } from './environment.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
+import type { ParseResult } from './parser.ts';
 import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
-import type { ChoiceType } from './types.ts';
+import type { ChoiceType, Type } from './types.ts';
 import { choiceOf, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
@@ -32,9 +33,27 @@ const INFERENCE_PASSES = 3;
  * @param files texts of the files beside the model, by the names under which it mentions them
  */
 export function checkModel(text: string, files: ReadonlyMap<string, string> = NO_FILES): CheckResult {
-  const parsed = parse(text);
+  const progress: Progress = { at: { start: 0, end: text.length } };
+  let parsed = UNREAD;
+  try {
+    parsed = parse(text);
+    return checkParsed(text, files, parsed, progress);
+  } catch (error) {
+    return { diagnostics: sorted([...parsed.diagnostics, unforeseen(error, progress)]), tree: parsed.tree, lexed: parsed.lexed, uses: new Map() };
+  }
+}
+
+const UNREAD: ParseResult = { tree: { parts: [] }, diagnostics: [], lexed: { tokens: [], comments: [], diagnostics: [] } };
+
+/** What was thrown on a text, as a finding at the piece that was worked on. */
+export function unforeseen(error: unknown, { at }: Progress): Diagnostic {
+  if (/stack|recursion/i.test(String(error))) return say.tooDeep(at);
+  return say.unforeseen(at, error instanceof Error ? error.message : String(error));
+}
+
+function checkParsed(text: string, files: ReadonlyMap<string, string>, parsed: ParseResult, progress: Progress): CheckResult {
   const own = partsOf(parsed.tree, 'data').map(({ file, lines }) => [file.name, `${lines.join('\n')}\n`] as const);
-  const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]));
+  const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]), progress);
   const checker = new ModelChecker(env, parsed.tree, parsed.diagnostics.every((d) => d.severity !== 'error'));
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
@@ -44,6 +63,10 @@ export function checkModel(text: string, files: ReadonlyMap<string, string> = NO
 
 function sorted(diagnostics: readonly Diagnostic[]): Diagnostic[] {
   return [...diagnostics].sort((a, b) => a.span.start - b.span.start || a.span.end - b.span.end);
+}
+
+function isPlainValue(type: Type): boolean {
+  return type.is === 'number' || type.is === 'yesno' || type.is === 'choice' || type.is === 'unknown';
 }
 
 class ModelChecker {
@@ -189,6 +212,7 @@ class ModelChecker {
     const { value } = variable.part;
     const before = variable.type;
     const found = this.e.check(value, { ...NOBODY, noDraws: 'The first value of a variable' }, before);
+    this.demandPlainValue(value, found);
     if (before.is === 'unknown') variable.type = found;
     else if (found.is === 'number' && before.is === 'number' && !before.dim) variable.type = { ...before, dim: found.dim };
   }
@@ -267,12 +291,19 @@ class ModelChecker {
     }
   }
 
+  private demandPlainValue(at: Ast.Expr, type: Type): void {
+    if (!isPlainValue(type)) this.env.report(say.wrongType(at.span, 'A number, yes or no, or a choice', sayType(type)));
+  }
+
   private network(network: NetworkSymbol): void {
     const { env, e } = this;
     const { maker } = network.part;
     const { self } = network.from;
     const member: Context = { self, asker: self, owner: network.from, locals: new Map(), noDraws: 'A network' };
-    for (const attribute of network.attributes) this.attribute(attribute, network.attributes, NOBODY);
+    for (const attribute of network.attributes) {
+      this.attribute(attribute, network.attributes, NOBODY);
+      this.demandPlainValue(attribute.line.value, attribute.type);
+    }
     switch (maker.is) {
       case 'ring':
       case 'preferential':
@@ -289,7 +320,7 @@ class ModelChecker {
         e.distance(maker.size, { ...NOBODY, space: network.from.space });
         break;
       case 'blocks':
-        e.check(maker.by, member);
+        this.demandPlainValue(maker.by, e.check(maker.by, member));
         e.chance(maker.inside, NOBODY);
         e.chance(maker.across, NOBODY);
         break;
@@ -391,6 +422,7 @@ class ModelChecker {
       return;
     }
     if (found.is === 'nobody') env.report(say.wrongType(line.value.span, 'A kind for an attribute that points at agents', 'nobody', { hint: `Say of which kind: “has ${line.name.text}: Vole = nobody”.` }));
+    else if (found.is === 'tie') env.report(say.wrongType(line.value.span, 'A value that an agent can keep', sayType(found)));
     else if (before.is === 'unknown') attribute.type = found.is === 'agent' ? { ...found, maybe: true } : found.is === 'place' ? { is: 'place', space: found.space ?? env.spaceAt(context)?.name } : found;
     else if (found.is === 'number' && before.is === 'number' && !before.dim) attribute.type = { ...before, dim: found.dim };
     if (line.whole && !e.isWhole(line.value)) env.report(say.needsWhole(line.value.span, env.textOf(line.value.span)));

@@ -1,4 +1,4 @@
-import type { Diagnostic, Span } from '../diagnostics.ts';
+import type { Diagnostic, Progress, Span } from '../diagnostics.ts';
 import type {
   CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NameUse, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
   SpaceSymbol, TallySymbol, VariableSymbol, ZoneSymbol,
@@ -98,6 +98,7 @@ export class Environment {
     readonly scales: Scales,
     /** Texts of the files beside the model, by name. */
     readonly files: ReadonlyMap<string, string>,
+    readonly progress: Progress,
   ) {}
 
   get diagnostics(): readonly Diagnostic[] {
@@ -117,8 +118,11 @@ export class Environment {
   /** Runs a pass that only infers types: what it would report is left to the last pass. */
   mutedPass(pass: () => void): void {
     this.muted = true;
-    pass();
-    this.muted = false;
+    try {
+      pass();
+    } finally {
+      this.muted = false;
+    }
   }
 
   textOf(span: Span): string {

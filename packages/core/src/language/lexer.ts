@@ -302,6 +302,7 @@ class Lexer {
     const digits = this.matchAt(NUMBER)!;
     this.at += digits.length;
     const numberEnd = this.at;
+    if (!Number.isFinite(Number(digits))) this.diagnostics.push(say.hugeNumber({ start, end: numberEnd }, digits));
     this.skipBlanks();
     if (this.text[this.at] === '%') {
       this.at++;

@@ -45,8 +45,18 @@ export const strayCharacter = (span: Span, piece: string) =>
   });
 export const tooDeep = (span: Span) =>
   error('text/too-deep', span, 'The brackets or blocks go too deep here.', { hint: 'Give a part of it a name with “let” and use the name.' });
+export const chainTooLong = (span: Span, most: number) =>
+  error('text/too-deep', span, `This chain has more than ${most} links.`, { hint: 'Give a part of it a name of its own, with “let” in a rule, “define” or a measure elsewhere, and use the name.' });
+export const tooManyBranches = (span: Span, most: number) =>
+  error('text/too-deep', span, `More than ${most} times “else” follows on one “if”.`, { hint: 'Split them over several rules or routines.' });
+export const unforeseen = (span: Span, what: string) =>
+  error('internal/unforeseen', span, `This is our mistake, not yours: something here was not foreseen (${what}).`, {
+    hint: 'Your text is kept as it stands. Write the marked piece in another way, and tell us of it with the text.',
+  });
 export const badTime = (span: Span, text: string) =>
   error('text/time', span, `“${text}” is no time of day.`, { hint: 'Times run from 00:00 to 24:00.' });
+export const hugeNumber = (span: Span, text: string) =>
+  error('text/number', span, `“${text}” is more than a number can hold.`, { hint: 'Numbers go up to 1e308; none that is counted or measured comes near it.' });
 export const openString = (span: Span, close: string) =>
   error('text/open-quote', span, 'This quote is not closed on its line.', { fixes: [insert(span.end, close, `Close it with ${close}`)] });
 export const deeperLine = (_: Span, line: Span) =>
@@ -187,6 +197,7 @@ export const notAgent = (span: Span, name: string) => error('name/not-agent', sp
 // Types and units
 
 export const wrongType = (span: Span, expected: string, found: string, more: More = {}) => error('type/expected', span, `${expected} is expected here, but this is ${found}.`, more);
+export const textAsValue = (span: Span) => error('type/text', span, 'A text in quotes is no value.', { hint: 'Text stands in “log”, behind a declaration as its sentence, and in names of files.' });
 export const wrongDimension = (span: Span, left: string, right: string) =>
   error('type/unit-mismatch', span, `These two do not fit together: one is ${left}, the other ${right}.`, { hint: 'Give both the same kind of unit.' });
 export const notComparable = (span: Span, left: string, right: string) =>

@@ -7,6 +7,8 @@ import { describe, isReserved, toName } from './token-stream.ts';
 
 /** Bound on nesting, so that parsing untrusted text cannot exhaust the stack. */
 const MAX_DEPTH = 60;
+/** Bound on a chain such as a sum, which is a tree as deep as it is long, and on the names of a path. */
+const MAX_CHAIN = 250;
 const COMPARISONS = new Set(['<', '<=', '>', '>=']);
 const GATHERS = new Set(['sum', 'mean', 'min', 'max', 'median', 'sd', 'quantile']);
 
@@ -21,13 +23,17 @@ export class ExpressionParser {
   }
 
   expression(): Expr {
-    if (++this.depth > MAX_DEPTH) {
-      this.depth = 0;
-      return this.s.fail(say.tooDeep(this.s.current.span));
+    return this.deeper(() => (this.s.is('if') ? this.conditional() : this.or()));
+  }
+
+  private deeper(read: () => Expr): Expr {
+    if (this.depth >= MAX_DEPTH) return this.s.fail(say.tooDeep(this.s.current.span));
+    this.depth++;
+    try {
+      return read();
+    } finally {
+      this.depth--;
     }
-    const expr = this.s.is('if') ? this.conditional() : this.or();
-    this.depth--;
-    return expr;
   }
 
   private conditional(): Expr {
@@ -40,8 +46,18 @@ export class ExpressionParser {
     return { is: 'if', condition, then, else: otherwise, span: this.s.spanFrom(start) };
   }
 
+  /** How many links of a chain hang below an expression; one that is no chain is not in it. */
+  private readonly links = new WeakMap<Expr, number>();
+
   private binary(op: BinaryOperator, left: Expr, right: Expr): Expr {
-    return { is: 'binary', op, left, right, span: { start: left.span.start, end: right.span.end } };
+    return this.linked(left, right, { is: 'binary', op, left, right, span: { start: left.span.start, end: right.span.end } });
+  }
+
+  private linked(left: Expr, right: Expr | undefined, chain: Expr): Expr {
+    const links = 1 + Math.max(this.links.get(left) ?? 0, (right && this.links.get(right)) ?? 0);
+    if (links > MAX_CHAIN) return this.s.fail(say.chainTooLong(right?.span ?? chain.span, MAX_CHAIN));
+    this.links.set(chain, links);
+    return chain;
   }
 
   private or(): Expr {
@@ -59,9 +75,7 @@ export class ExpressionParser {
   private not(): Expr {
     if (!this.s.is('not')) return this.comparison();
     const start = this.s.take().span.start;
-    if (++this.depth > MAX_DEPTH) return this.s.fail(say.tooDeep(this.s.current.span));
-    const value = this.not();
-    this.depth--;
+    const value = this.deeper(() => this.not());
     return { is: 'unary', op: 'not', value, span: this.s.spanFrom(start) };
   }
 
@@ -130,7 +144,7 @@ export class ExpressionParser {
     while (this.s.takeIf('per')) {
       const count = this.s.isType('number') ? this.s.take().value : 1;
       const unit = this.unit('after “per” stands a unit of time or length');
-      value = { is: 'per', value, count, unit, span: this.s.spanFrom(value.span.start) };
+      value = this.linked(value, undefined, { is: 'per', value, count, unit, span: this.s.spanFrom(value.span.start) });
     }
     return value;
   }
@@ -145,15 +159,13 @@ export class ExpressionParser {
   private signed(): Expr {
     if (!this.s.is('-')) return this.power();
     const start = this.s.take().span.start;
-    if (++this.depth > MAX_DEPTH) return this.s.fail(say.tooDeep(this.s.current.span));
-    const value = this.signed();
-    this.depth--;
+    const value = this.deeper(() => this.signed());
     return { is: 'unary', op: '-', value, span: this.s.spanFrom(start) };
   }
 
   private power(): Expr {
     const base = this.primary();
-    return this.s.takeIf('^') ? this.binary('^', base, this.signed()) : base;
+    return this.s.takeIf('^') ? this.binary('^', base, this.deeper(() => this.signed())) : base;
   }
 
   private primary(): Expr {
@@ -325,6 +337,7 @@ export class ExpressionParser {
       this.s.take();
       names.push(toName(this.s.take()));
     }
+    if (names.length > MAX_CHAIN) this.s.fail(say.chainTooLong(names[MAX_CHAIN]!.span, MAX_CHAIN));
     return { is: 'path', names, span: this.s.spanFrom(start) };
   }
 

@@ -6,6 +6,9 @@ import type { Block, Expr, Name, Placing, Statement } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe } from './token-stream.ts';
 
+/** Bounds on blocks within blocks, and on a row of `else if`, of which each stands within the one before. */
+const MAX_DEPTH = 40;
+const MAX_BRANCHES = 250;
 const ASSIGNMENTS = new Set(['=', '+=', '-=', '*=', '/=']);
 const STATEMENT_WORDS = ['let', 'if', 'with', 'for', 'repeat', 'until', 'turn', 'move', 'create', 'remove', 'add', 'send', 'tie', 'untie', 'join', 'do', 'log', 'end'];
 /** Words of journeys through streets, which come with `space map`. */
@@ -14,6 +17,7 @@ const LATER_WORDS = ['travel', 'board', 'alight'];
 /** Reads statements and blocks; grammar.md section 3, decisions D1, D14 to D16, D19. */
 export class StatementParser {
   private depth = 0;
+  private branches = 0;
 
   constructor(
     private readonly s: TokenStream,
@@ -23,13 +27,15 @@ export class StatementParser {
   /** The indented statements under a header that needs them. */
   requiredBlock(header: Span, what: string): Block {
     const block: Statement[] = [];
-    if (this.s.isType('indent') && ++this.depth > 40) {
-      this.depth = 0;
-      this.s.fail(say.tooDeep(this.s.current.span));
-    }
+    if (this.s.isType('indent') && this.depth >= MAX_DEPTH) this.s.fail(say.tooDeep(this.s.current.span));
     const before = this.s.diagnostics.length;
-    const found = this.s.block(() => block.push(this.statement()));
-    if (found) this.depth--;
+    this.depth++;
+    let found = false;
+    try {
+      found = this.s.block(() => block.push(this.statement()));
+    } finally {
+      this.depth--;
+    }
     if (!found && this.s.diagnostics.length === before) this.s.report(say.missingBlock(header, what));
     return block;
   }
@@ -239,7 +245,15 @@ export class StatementParser {
     const s = this.s;
     if (!s.is('else')) return undefined;
     const span = s.take().span;
-    if (s.is('if') || s.is('with')) return [this.conditional()];
+    if (s.is('if') || s.is('with')) {
+      if (this.branches >= MAX_BRANCHES) s.fail(say.tooManyBranches(s.current.span, MAX_BRANCHES));
+      this.branches++;
+      try {
+        return [this.conditional()];
+      } finally {
+        this.branches--;
+      }
+    }
     s.endOfLine();
     return this.requiredBlock(span, '“else”');
   }

@@ -43,7 +43,6 @@ export type Type =
   | { readonly is: 'message'; readonly message: string }
   | { readonly is: 'list'; readonly of: 'agents' | 'numbers' | 'places'; readonly kind?: string; readonly space?: string; readonly dim?: Dimension }
   | { readonly is: 'date' }
-  | { readonly is: 'text' }
   | { readonly is: 'unknown' };
 
 /** A choice out of words as they stand in the text. */
@@ -130,8 +129,6 @@ export function sayType(type: Type): string {
       return 'a list';
     case 'date':
       return 'a date';
-    case 'text':
-      return 'a text';
     case 'unknown':
       return 'unknown';
   }
