@@ -7,6 +7,8 @@ export type { Token } from './language/lexer.ts';
 export { lex, MAX_TEXT_LENGTH, PART_WORDS } from './language/lexer.ts';
 export { formatModel } from './language/format.ts';
 export { filesWanted } from './language/data.ts';
+export type { SheetRow } from './language/sheet.ts';
+export { sheetRows } from './language/sheet.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';
@@ -55,11 +57,11 @@ export { simulate } from './studies/runner/simulate.ts';
 export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
 export { runCheck } from './studies/checks.ts';
 export type { Factor, FactorReading } from './studies/design/factors.ts';
-export { combinationsOf, readFactorValues } from './studies/design/factors.ts';
+export { combinationAt, combinationCount, readFactor } from './studies/design/factors.ts';
 export type { Bands } from './studies/statistics/bands.ts';
 export { bandsOf, valueInRow } from './studies/statistics/bands.ts';
-export type { Estimate } from './studies/statistics/intervals.ts';
-export { meanEstimate, shareEstimate } from './studies/statistics/intervals.ts';
+export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
+export { meanEstimate, shareEstimate, summaryEstimate } from './studies/statistics/intervals.ts';
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
 export { scoresOf } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
@@ -68,7 +70,7 @@ export { readObserved } from './studies/observed.ts';
 // Files
 export { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
-export { BundleError, digestOf, readBundle, writeBundle } from './formats/bundle.ts';
+export { BundleError, digestOf, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
 export const ENGINE_VERSION = '2';

@@ -4,6 +4,7 @@ import type {
   AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, SpaceSymbol, ZoneSymbol,
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
+import { sameDimension, TIME } from '../language/types.ts';
 import { fullName } from '../language/check-order.ts';
 import { joined } from '../language/format.ts';
 import { isColour } from '../language/looks.ts';
@@ -171,7 +172,7 @@ class ModelLowerer {
   private series(symbol: MeasureSymbol): SeriesPlan {
     const type = symbol.type;
     const unit = type.is === 'number' && type.dim ? this.baseUnit(type.dim) : { label: '', factor: 1 };
-    return { name: symbol.name, about: symbol.about, unitLabel: unit.label, unitFactor: unit.factor, yesNo: type.is === 'yesno' };
+    return { name: symbol.name, about: symbol.about, unitLabel: unit.label, unitFactor: unit.factor, yesNo: type.is === 'yesno', isTime: type.is === 'number' && type.dim !== undefined && sameDimension(type.dim, TIME) };
   }
 
   private baseUnit(dim: Dimension): DisplayUnit {

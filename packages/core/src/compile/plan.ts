@@ -479,6 +479,8 @@ export interface SeriesPlan {
   readonly unitLabel: string;
   readonly unitFactor: number;
   readonly yesNo: boolean;
+  /** Whether it is a length of time, such as the time of a peak. */
+  readonly isTime: boolean;
 }
 
 export interface SpacePlan {

@@ -1,7 +1,7 @@
 import type { Run } from '../engine/run.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { binaryFunction, pureFunction } from './values.ts';
-import type { Plan, RowExpr } from './plan.ts';
+import type { BinaryFunction, Plan, RowExpr } from './plan.ts';
 
 /** The rows of measures of a run, as summaries read them. */
 export interface Rows {
@@ -31,7 +31,10 @@ export function rowsOf(plan: Plan, run: Run): Rows {
   };
 }
 
-/** @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows */
+/**
+ * A summary of the rows of a run; rows in which a value is empty are passed over.
+ * @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows
+ */
 export function summarise(e: RowExpr, rows: Rows, row: number): number {
   const at = (inner: RowExpr): number => summarise(inner, rows, row);
   switch (e.op) {
@@ -43,16 +46,16 @@ export function summarise(e: RowExpr, rows: Rows, row: number): number {
       return rows.finals[e.code]!;
     case 'minus':
       return -at(e.value);
-    case 'not':
-      return at(e.value) !== 0 ? 0 : 1;
-    case 'binary': {
-      const left = at(e.left);
-      if (e.fn === 'and') return left !== 0 && at(e.right) !== 0 ? 1 : 0;
-      if (e.fn === 'or') return left !== 0 || at(e.right) !== 0 ? 1 : 0;
-      return binaryFunction(e.fn, left, at(e.right));
+    case 'not': {
+      const value = at(e.value);
+      return Number.isNaN(value) ? NaN : value !== 0 ? 0 : 1;
     }
-    case 'choose':
-      return at(at(e.condition) !== 0 ? e.then : e.else);
+    case 'binary':
+      return e.fn === 'and' || e.fn === 'or' ? logical(e.fn, at(e.left), at(e.right)) : ofBoth(e.fn, at(e.left), at(e.right));
+    case 'choose': {
+      const condition = at(e.condition);
+      return Number.isNaN(condition) ? NaN : at(condition !== 0 ? e.then : e.else);
+    }
     case 'call':
       return pureFunction(e.fn, e.args.map(at));
     case 'row at': {
@@ -64,6 +67,21 @@ export function summarise(e: RowExpr, rows: Rows, row: number): number {
   }
 }
 
+/** Empty is neither yes nor no: what follows from the other side follows, else the answer is empty. */
+function logical(fn: 'and' | 'or', left: number, right: number): number {
+  const settled = fn === 'and' ? 0 : 1;
+  const says = (value: number): boolean => !Number.isNaN(value) && (value !== 0 ? 1 : 0) === settled;
+  if (says(left) || says(right)) return settled;
+  return Number.isNaN(left) || Number.isNaN(right) ? NaN : 1 - settled;
+}
+
+/** What is asked of something empty is empty, comparisons too. */
+function ofBoth(fn: Exclude<BinaryFunction, 'and' | 'or'>, left: number, right: number): number {
+  return Number.isNaN(left) || Number.isNaN(right) ? NaN : binaryFunction(fn, left, right);
+}
+
+const isYes = (value: number): boolean => value !== 0 && !Number.isNaN(value);
+
 function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
   const lastRow = rows.count - 1;
   const span = e.last ? summarise(e.last, rows, lastRow) : Infinity;
@@ -74,11 +92,11 @@ function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
     case 'last':
       return values[values.length - 1]!;
     case 'ever':
-      return values.some((value) => value !== 0) ? 1 : 0;
+      return values.every(Number.isNaN) ? NaN : values.some(isYes) ? 1 : 0;
     case 'always':
-      return values.every((value) => value !== 0) ? 1 : 0;
+      return values.every(Number.isNaN) ? NaN : values.every((value) => value !== 0) ? 1 : 0;
     case 'first time':
-      return timeOf(values.findIndex((value) => value !== 0));
+      return timeOf(values.findIndex(isYes));
     case 'time of max':
     case 'time of min':
       return timeOf(indexOfExtreme(values, e.fn === 'time of max'));

@@ -135,7 +135,7 @@ export function deliveryKey(key: number, round: number, ordinal: number): number
   return mix(key ^ Math.imul(round * 64 + ordinal + 1, 0x9e3779b1));
 }
 
-/** Gathers the values of a measure in the rows later than a time before the latest one (S27). */
+/** Gathers the values of a measure in the rows later than a time before the latest one (S27); empty ones are passed over, as in summaries. */
 export function recentOf(world: World, fn: Gathering, measure: number, time: number, level: number | undefined): number {
   const width = world.row.length;
   const isTaking = world.taking >= 0;
@@ -144,5 +144,6 @@ export function recentOf(world: World, fn: Gathering, measure: number, time: num
   const values: number[] = [];
   for (let row = first; row < world.rowCount; row++) values.push(world.rows[row * width + measure]!);
   if (isTaking && measure < world.taking) values.push(world.row[measure]!);
-  return gather(fn, Float64Array.from(values), values.length, level);
+  const present = Float64Array.from(values.filter((value) => !Number.isNaN(value)));
+  return gather(fn, present, present.length, level);
 }

@@ -1,5 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
+import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
 
 /** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
 
@@ -8,13 +9,13 @@ export const BUNDLE_VERSION = 1;
 const StudySchema = z.object({
   name: z.string(),
   kind: z.enum(['repeat', 'vary']),
-  seeds: z.array(z.number().int().nonnegative()).max(100_000),
+  seeds: z.array(z.number().int().nonnegative()).min(1).max(100_000),
   every: z.number().int().positive(),
   steps: z.number().int().positive().optional(),
   /** Text of the model that made the results; that of the bundle if absent. */
   text: z.string().optional(),
   parameters: z.record(z.string(), z.number()),
-  factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
+  factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()).min(1).max(MAX_FACTOR_VALUES) })).max(20),
   /** Checksum over all results, so that a rerun can be held against them. */
   digest: z.string(),
 });
@@ -53,8 +54,12 @@ export interface Bundle {
 
 export class BundleError extends Error {}
 
-const MAX_BYTES = 200_000_000;
+/** Most bytes that a bundle has unpacked: what is written is read again everywhere. */
+export const MOST_BUNDLE_BYTES = 200_000_000;
+/** Where the results are, which a bundle can be without: they can be made again from the seeds. */
+const RESULTS = 'results/';
 
+/** @throws BundleError if the bundle would be larger than what is read again */
 export function writeBundle(bundle: Bundle): Uint8Array {
   const files: Record<string, Uint8Array> = { 'model.vole': strToU8(bundle.model) };
   const observed = bundle.observed.map(({ csv, ...rest }, i) => {
@@ -66,13 +71,15 @@ export function writeBundle(bundle: Bundle): Uint8Array {
     format: 'vole-parade-bundle', version: BUNDLE_VERSION, engine: bundle.engine, project: bundle.project, studies: [...bundle.studies], observed,
   };
   files['manifest.json'] = strToU8(JSON.stringify(manifest, null, 2));
-  for (const [path, text] of Object.entries(bundle.tables)) files[`results/${path}`] = strToU8(text);
+  for (const [path, text] of Object.entries(bundle.tables)) files[`${RESULTS}${path}`] = strToU8(text);
+  const total = Object.values(files).reduce((sum, file) => sum + file.length, 0);
+  if (total > MOST_BUNDLE_BYTES) throw new BundleError(`This bundle would have ${(total / 1e6).toFixed(0)} MB; at most ${MOST_BUNDLE_BYTES / 1e6} MB are read again. Nothing was written.`);
   return zipSync(files);
 }
 
 /** @throws BundleError that says what is wrong with the file */
 export function readBundle(bytes: Uint8Array): Bundle {
-  if (bytes.length > MAX_BYTES) throw new BundleError('This file is too large for a bundle.');
+  if (bytes.length > MOST_BUNDLE_BYTES) throw new BundleError(`This file has ${(bytes.length / 1e6).toFixed(0)} MB; a bundle has at most ${MOST_BUNDLE_BYTES / 1e6} MB. Nothing was changed here.`);
   const files = unzip(bytes);
   const manifestFile = files['manifest.json'];
   const model = files['model.vole'];
@@ -83,20 +90,28 @@ export function readBundle(bytes: Uint8Array): Bundle {
     if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
     return { ...rest, csv: strFromU8(csv) };
   });
-  const tables = Object.fromEntries(Object.entries(files).filter(([path]) => path.startsWith('results/')).map(([path, data]) => [path.slice(8), strFromU8(data)]));
+  const tables = Object.fromEntries(Object.entries(files).filter(([path]) => path.startsWith(RESULTS)).map(([path, data]) => [path.slice(RESULTS.length), strFromU8(data)]));
   return { engine: manifest.engine, project: manifest.project, model: strFromU8(model), studies: manifest.studies, observed, tables };
 }
 
+/** Unpacks what a bundle needs, then its results as far as they fit. */
 function unzip(bytes: Uint8Array): Record<string, Uint8Array> {
   let total = 0;
-  try {
-    return unzipSync(bytes, {
-      filter: (file) => {
-        total += file.originalSize;
-        if (total > MAX_BYTES) throw new BundleError('What is packed in this file is too large.');
+  const unpack = (takes: (path: string, size: number) => boolean): Record<string, Uint8Array> =>
+    unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        if (!takes(name, originalSize)) return false;
+        total += originalSize;
         return true;
       },
     });
+  try {
+    const needed = unpack((path, size) => {
+      if (path.startsWith(RESULTS)) return false;
+      if (total + size > MOST_BUNDLE_BYTES) throw new BundleError(`What is packed in this file is too large: at most ${MOST_BUNDLE_BYTES / 1e6} MB are read. Nothing was changed here.`);
+      return true;
+    });
+    return { ...needed, ...unpack((path, size) => path.startsWith(RESULTS) && total + size <= MOST_BUNDLE_BYTES) };
   } catch (error) {
     if (error instanceof BundleError) throw error;
     throw new BundleError('This file cannot be read as a bundle: it is cut off, damaged, or of another kind. Ask for it again; nothing was changed here.');

@@ -1,7 +1,8 @@
-import Papa from 'papaparse';
 import type { AttributeSymbol, CheckedRaster, CheckedTable, CheckedTies, KindSymbol, NetworkSymbol } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
+import type { SheetRow } from './sheet.ts';
+import { cellNumber, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 
@@ -25,12 +26,6 @@ interface Sheet {
   readonly header: readonly string[];
   readonly headerLine: number;
   readonly rows: readonly SheetRow[];
-}
-
-interface SheetRow {
-  readonly cells: readonly string[];
-  /** The line of the file on which it begins. */
-  readonly line: number;
 }
 
 /** Reads the files that a model mentions, as far as its parts need them; what does not fit is reported where the file is named. */
@@ -60,12 +55,18 @@ export class DataReader {
   private sheet(file: Ast.FileName): Sheet | undefined {
     const text = this.text(file);
     if (text === undefined) return undefined;
-    const [header, ...rows] = rowsOf(text);
+    const [header, ...rows] = sheetRows(text);
     if (!header) {
       this.env.report(say.badData(file.span, file.name, 1, 'the file is empty.'));
       return undefined;
     }
-    return { header: header.cells.map((cell) => cell.trim()), headerLine: header.line, rows };
+    const names = header.cells.map((cell) => cell.trim());
+    const twice = names.find((name, i) => name !== '' && names.findIndex((other) => other.toLowerCase() === name.toLowerCase()) !== i);
+    if (twice !== undefined) {
+      this.env.report(say.badData(file.span, file.name, header.line, `two columns have the name “${twice}”.`));
+      return undefined;
+    }
+    return { header: names, headerLine: header.line, rows };
   }
 
   private table(start: Ast.StartLine, file: Ast.FileName, kind: KindSymbol): void {
@@ -76,7 +77,7 @@ export class DataReader {
       const key = name.toLowerCase();
       const attribute = kind.attributes.find((a) => a.key === key);
       const machine = kind.machines.find((m) => m.key === key);
-      const type: Type | undefined = attribute?.type ?? machine?.type ?? (PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
+      const type: Type | undefined = attribute?.type ?? machine?.type ?? (kind.space && PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
       if (!type || type.is === 'list' || type.is === 'place') {
         this.env.report(say.unusedColumn(file.span, file.name, name, kind.name));
         return;
@@ -144,22 +145,11 @@ export class DataReader {
   }
 }
 
-/** Rows with something in them, remarks left out. */
-function rowsOf(text: string): SheetRow[] {
-  const rows: SheetRow[] = [];
-  const plain = text.replace(/^\uFEFF/, '').replace(/^#.*$/gm, '');
-  // What parts the cells is found without the empty lines, which then are read too, so that lines can be counted.
-  const { delimiter } = Papa.parse(plain, { skipEmptyLines: 'greedy', preview: 10 }).meta;
-  let line = 1;
-  for (const cells of Papa.parse<string[]>(plain, { delimiter }).data) {
-    if (cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
-    line += 1 + cells.reduce((breaks, cell) => breaks + (cell.match(/\r?\n/g)?.length ?? 0), 0);
-  }
-  return rows;
-}
-
 function valueOf(cell: string, type: Type): number | undefined {
-  if (type.is === 'number') return cell !== '' && Number.isFinite(Number(cell)) ? Number(cell) : undefined;
+  if (type.is === 'number') {
+    const value = cellNumber(cell);
+    return value !== undefined && (!type.whole || Number.isInteger(value)) ? value : undefined;
+  }
   if (type.is === 'yesno') return ['yes', '1', 'true'].includes(cell.toLowerCase()) ? 1 : ['no', '0', 'false'].includes(cell.toLowerCase()) ? 0 : undefined;
   if (type.is === 'agent') return cell === '' || cell.toLowerCase() === 'nobody' ? 0 : Number.isInteger(Number(cell)) && Number(cell) > 0 ? Number(cell) : undefined;
   if (type.is !== 'choice') return undefined;
@@ -168,5 +158,5 @@ function valueOf(cell: string, type: Type): number | undefined {
 }
 
 function expected(type: Type): string {
-  return type.is === 'number' ? 'number' : type.is === 'yesno' ? 'yes or no' : type.is === 'agent' ? 'number of an agent' : type.is === 'choice' ? `one of ${type.options.join(', ')}` : 'value';
+  return type.is === 'number' ? (type.whole ? 'whole number' : 'number') : type.is === 'yesno' ? 'yes or no' : type.is === 'agent' ? 'number of an agent' : type.is === 'choice' ? `one of ${type.options.join(', ')}` : 'value';
 }

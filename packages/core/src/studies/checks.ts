@@ -64,8 +64,11 @@ function judge(text: string, values: readonly number[], { low, high, share }: Li
   const holdsIn = (value: number): boolean => (isNumber ? value >= low && value <= high : value !== 0 && !Number.isNaN(value));
   const against = values.flatMap((value, i) => (holdsIn(value) ? [] : [i + 1]));
   if (share === undefined) {
-    const mean = values.reduce((a, b) => a + b, 0) / values.length;
-    return { text, holds: mean >= low && mean <= high, found: `mean ${Number(mean.toPrecision(6))} of ${values.length} runs`, against };
+    const present = values.filter((value) => !Number.isNaN(value));
+    const mean = present.reduce((a, b) => a + b, 0) / present.length;
+    const without = values.length - present.length;
+    const found = present.length === 0 ? `no value in ${values.length} runs` : `mean ${Number(mean.toPrecision(6))} of ${present.length} runs${without > 0 ? `; ${without} without a value` : ''}`;
+    return { text, holds: mean >= low && mean <= high, found, against };
   }
   const yes = values.length - against.length;
   return { text, holds: yes >= share * values.length - 1e-9, found: `${yes} of ${values.length} runs`, against };

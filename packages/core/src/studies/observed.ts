@@ -1,5 +1,7 @@
 import { daysFromCivil } from '../engine/calendar.ts';
 import { calendarDate } from '../language/declare.ts';
+import type { SheetRow } from '../language/sheet.ts';
+import { cellNumber } from '../language/sheet.ts';
 import type { Plan } from '../compile/plan.ts';
 import type { ObservedPoint } from './statistics/scores.ts';
 
@@ -29,22 +31,22 @@ const MAX_PROBLEMS = 8;
 /**
  * Reads observed series out of a table.
  * @param header names of the columns
- * @param rows cells as text; `line` numbers in problems count the header as line 1 plus `firstLine`
+ * @param rows cells as text, with the lines of the file that problems name
  */
-export function readObserved(header: readonly string[], rows: readonly (readonly string[])[], mapping: ObservedMapping, plan: Plan, firstLine = 1): ObservedReading {
+export function readObserved(header: readonly string[], rows: readonly SheetRow[], mapping: ObservedMapping, plan: Plan): ObservedReading {
   const problems: string[] = [];
   const timeAt = header.indexOf(mapping.timeColumn);
   if (timeAt < 0) problems.push(`There is no column “${mapping.timeColumn}”. The columns are ${header.join(', ')}.`);
   if (mapping.timeIs === 'date' && !plan.clock.start) problems.push('The model has no calendar: give its clock a starting date (“step 1 day from 2031-03-01”), or choose a column of times.');
-  const columns = mapping.columns.flatMap(({ column, measure }) => {
+  // A column for which no measure is chosen yet is compared with nothing.
+  const columns = mapping.columns.filter(({ measure }) => measure !== '').flatMap(({ column, measure }) => {
     const at = header.indexOf(column);
     if (at < 0) problems.push(`There is no column “${column}”.`);
     if (!plan.measures.some((m) => m.name === measure)) problems.push(`The model has no measure “${measure}”.`);
     return at < 0 ? [] : [{ at, column, measure, points: [] as ObservedPoint[], gaps: 0 }];
   });
   if (problems.length > 0) return { series: [], problems };
-  rows.forEach((row, i) => {
-    const line = firstLine + 1 + i;
+  rows.forEach(({ cells: row, line }) => {
     const time = readTime(row[timeAt] ?? '', mapping.timeIs, plan);
     if (time === undefined) {
       problems.push(`Line ${line}, column “${mapping.timeColumn}”: “${row[timeAt] ?? ''}” is no ${mapping.timeIs === 'date' ? 'date (write 2031-03-31)' : 'number'}.`);
@@ -56,8 +58,8 @@ export function readObserved(header: readonly string[], rows: readonly (readonly
         target.gaps++;
         continue;
       }
-      const value = Number(text);
-      if (Number.isFinite(value)) target.points.push({ time, value });
+      const value = cellNumber(text);
+      if (value !== undefined) target.points.push({ time, value });
       else problems.push(`Line ${line}, column “${target.column}”: “${text}” is no number.`);
     }
   });
@@ -67,7 +69,7 @@ export function readObserved(header: readonly string[], rows: readonly (readonly
 
 function readTime(text: string, timeIs: 'date' | 'time', plan: Plan): number | undefined {
   const trimmed = text.trim();
-  if (timeIs === 'time') return trimmed !== '' && Number.isFinite(Number(trimmed)) ? Number(trimmed) : undefined;
+  if (timeIs === 'time') return cellNumber(trimmed);
   const date = /^\d{4}-\d{2}-\d{2}$/.test(trimmed) ? calendarDate(trimmed) : undefined;
   if (!date || !plan.clock.start) return undefined;
   const { start, unitSeconds } = plan.clock;

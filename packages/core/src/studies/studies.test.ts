@@ -4,26 +4,48 @@ import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
 import { BundleError, digestOf, readBundle, writeBundle } from '../formats/bundle.ts';
 import { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '../formats/table.ts';
-import { combinationsOf, readFactorValues } from './design/factors.ts';
+import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
 import { simulate } from './runner/simulate.ts';
 import { bandsOf } from './statistics/bands.ts';
-import { meanEstimate, shareEstimate, studentQuantile95 } from './statistics/intervals.ts';
+import { meanEstimate, shareEstimate, studentQuantile95, summaryEstimate } from './statistics/intervals.ts';
 import { scoresOf } from './statistics/scores.ts';
 
 const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({ seed, steps: values.length - 1, rows: Float64Array.from(values), every: 1, summaries: Float64Array.from(summaries), refused: 0 });
 
 describe('factors', () => {
+  const { checked } = loadModel('model F\nclock\n  step 1 day\n  end after 9 days\nparameter p = 1\nparameter rate = 5 per week, from 0 to 70\nparameter whole_n = 3, whole from 1 to 9\nparameter calm = yes\nparameter door = open of open, covered, shut\nmeasure m = p\n').loaded!;
+  const read = (text: string, name = 'p') => readFactor(checked, checked.parameters.find((parameter) => parameter.name === name)!, text);
+  const ofOthers: [string, string, number[] | RegExp][] = [
+    ['rate', '5 per day, 7 per week', [35, 7]],
+    ['rate', '0 to 5 per day by 1 per day', [0, 7, 14, 21, 28, 35]],
+    ['rate', '3 values from 0 per day to 2 per day', [0, 7, 14]],
+    ['rate', '80', /“rate” goes from 0 per week to 70 per week/],
+    ['whole_n', '1 to 9 by 4', [1, 5, 9]],
+    ['whole_n', '1 to 3 by 0.5', /whole numbers, not 1.5/],
+    ['calm', 'no, yes', [0, 1]],
+    ['calm', '0, 1', /yes or no, not “0”.*no, yes/],
+    ['door', 'open, covered', [0, 1]],
+    ['door', 'open and shut', [0, 2]],
+    ['door', 'ajar', /one of open, covered, shut, not “ajar”/],
+    ['door', '1 to 2 by 1', /Write some of/],
+  ];
+  it.each(ofOthers)('of %s reads “%s” as the command line does', (name, text, found) => {
+    const reading = read(text, name);
+    if (found instanceof RegExp) expect('problem' in reading && reading.problem).toMatch(found);
+    else expect(reading).toEqual({ values: found });
+  });
   const cases: [string, number[] | RegExp][] = [
+    ['3 %, 0.5', [0.03, 0.5]],
+    ['1e3', [1000]],
     ['2, 6, 12', [2, 6, 12]],
     ['0 to 0.4 by 0.1', [0, 0.1, 0.2, 0.3, 0.4]],
     ['from 0 to 0.3 by 0.1', [0, 0.1, 0.2, 0.3]],
     ['0 to 1 by 0.4', [0, 0.4, 0.8]],
     ['5 values from 0 to 1', [0, 0.25, 0.5, 0.75, 1]],
     ['1 value from 3 to 4', [3]],
-    ['no, yes', [0, 1]],
-    ['', /Write values/],
+    ['', /^Write “2, 6, 12”/],
     ['2, six', /“six” is no number/],
     ['3, 3', /twice/],
     ['1 to 0 by 0.1', /goes up/],
@@ -31,12 +53,16 @@ describe('factors', () => {
   ];
   for (const [text, wanted] of cases) {
     it(`reads “${text}”`, () => {
-      const reading = readFactorValues(text);
+      const reading = read(text);
       if (wanted instanceof RegExp) expect('problem' in reading && reading.problem).toMatch(wanted);
       else expect(reading).toEqual({ values: wanted });
     });
   }
-  it('combines every value with every other', () => expect(combinationsOf([{ parameter: 'a', values: [1, 2] }, { parameter: 'b', values: [5, 6, 7] }])).toEqual([[1, 5], [1, 6], [1, 7], [2, 5], [2, 6], [2, 7]]));
+  it('combines every value with every other', () => {
+    const factors = [{ parameter: 'a', values: [1, 2] }, { parameter: 'b', values: [5, 6, 7] }];
+    expect(Array.from({ length: combinationCount(factors) }, (_, i) => combinationAt(factors, i))).toEqual([[1, 5], [1, 6], [1, 7], [2, 5], [2, 6], [2, 7]]);
+    expect([combinationCount([]), combinationAt([], 0)]).toEqual([1, []]);
+  });
 });
 
 describe('statistics across runs', () => {
@@ -58,6 +84,18 @@ describe('statistics across runs', () => {
     const share = shareEstimate(0, 40);
     expect([share.value, share.low]).toEqual([0, 0]);
     expect(share.high).toBeCloseTo(0.0633, 3);
+  });
+  it('of summaries count what never happened apart from yes, no and 0', () => {
+    expect(summaryEstimate([NaN, 1, 0, 1, NaN], true)).toMatchObject({ value: 2 / 3, runs: 3, yes: 2, never: 2 });
+    expect(summaryEstimate([NaN, NaN], true)).toMatchObject({ value: NaN, low: 0, high: 1, runs: 0, yes: 0, never: 2 });
+    expect(summaryEstimate([NaN, 4, 6], false)).toMatchObject({ value: 5, runs: 2, never: 1, heaps: undefined });
+  });
+  it('of summaries say where two heaps are averaged', () => {
+    const heaps = [1, 2, 3, 2, 1, 2, 3, 90, 91, 92, 93, 94, 95];
+    expect(summaryEstimate(heaps, false).heaps).toEqual({ low: 7, high: 6, between: 46.5 });
+    const even = Array.from({ length: 100 }, (_, i) => i);
+    const skewed = even.map((i) => -Math.log((i + 0.5) / 100));
+    for (const one of [even, skewed, even.map(() => 4), heaps.slice(0, 9)]) expect(summaryEstimate(one, false).heaps).toBeUndefined();
   });
   it('scores: errors of the median, points inside bands, ranked probability', () => {
     const runs = [result(1, [0, 10]), result(2, [0, 20]), result(3, [0, 30])];
@@ -173,7 +211,7 @@ describe('values of parameters as people type them', () => {
 
 describe('observed data', () => {
   const plan = planOf(MODEL);
-  const read = (rows: string[][], mapping = { timeColumn: 'date', timeIs: 'date' as 'date' | 'time', columns: [{ column: 'seen', measure: 'total' }] }) => readObserved(['date', 'seen'], rows, mapping, plan, 3);
+  const read = (rows: string[][], mapping = { timeColumn: 'date', timeIs: 'date' as 'date' | 'time', columns: [{ column: 'seen', measure: 'total' }] }) => readObserved(['date', 'seen'], rows.map((cells, i) => ({ cells, line: 4 + i })), mapping, plan);
   it('matches dates with the calendar and counts gaps', () => {
     expect(read([['2031-03-04', '7'], ['2031-03-05', ''], ['2031-03-06', 'NA'], ['2031-03-07', '9.5']])).toEqual({ series: [{ measure: 'total', column: 'seen', gaps: 2, points: [{ time: 3, value: 7 }, { time: 6, value: 9.5 }] }], problems: [] });
   });

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { useRef, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
+import type { Provenance } from '../repeat/provenance.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
 
@@ -8,6 +9,8 @@ interface Props {
   readonly title: string;
   /** What lines and bands are, and of how many runs. */
   readonly note: string;
+  /** Of which text, values and seeds the numbers are. */
+  readonly of?: Provenance;
   /** The numbers of the chart as lines of CSV, header first. */
   readonly table: () => string[];
   readonly children: ReactNode;
@@ -15,7 +18,7 @@ interface Props {
 }
 
 /** A chart with its title, its note, and ways to take it along. */
-export function ChartFrame({ title, note, table, children, className = '' }: Props) {
+export function ChartFrame({ title, note, of, table, children, className = '' }: Props) {
   const frame = useRef<HTMLElement>(null);
   const [asTable, setAsTable] = useState(false);
   const dispatch = useAppDispatch();
@@ -24,7 +27,7 @@ export function ChartFrame({ title, note, table, children, className = '' }: Pro
       .then(make)
       .catch((error: Error) => dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })));
   };
-  const svg = () => svgOf(frame.current!, title, note);
+  const svg = () => svgOf(frame.current!, title, [note, of?.words, of?.stale].filter(Boolean).join('; '));
   return (
     <section ref={frame} aria-label={title} className={`card flex min-h-0 min-w-0 flex-col p-4 ${className}`}>
       <header className="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
@@ -32,7 +35,7 @@ export function ChartFrame({ title, note, table, children, className = '' }: Pro
         <span className="text-sm text-faint">{note}</span>
       </header>
       <div className="min-h-0 flex-1">{asTable ? <Table lines={table()} /> : children}</div>
-      <footer className="mt-1 flex gap-3 text-sm">
+      <footer className="mt-1 flex flex-wrap items-baseline gap-x-3 text-sm">
         <button type="button" className="link" onClick={() => setAsTable(!asTable)}>{asTable ? 'as chart' : 'as table'}</button>
         {!asTable && (
           <>
@@ -40,7 +43,8 @@ export function ChartFrame({ title, note, table, children, className = '' }: Pro
             <button type="button" className="link" onClick={() => exporting(() => downloadText(fileName(title, 'svg'), svg().text, 'image/svg+xml'))}>SVG</button>
           </>
         )}
-        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), `${table().join('\n')}\n`, 'text/csv')}>CSV</button>
+        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), `${[...(of?.lines ?? []).map((line) => `# ${line}`), ...table()].join('\n')}\n`, 'text/csv')}>CSV</button>
+        {of && <span className="ml-auto min-w-0 text-right text-faint" data-testid="provenance">{of.words}{of.stale && <b className="text-doubt">; {of.stale}</b>}</span>}
       </footer>
     </section>
   );

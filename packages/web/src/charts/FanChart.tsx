@@ -5,6 +5,7 @@ import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
 import { shownNumber } from './numbers.ts';
+import { drawnRows, pathThrough } from './thinning.ts';
 
 export interface FanProps {
   readonly plan: Plan;
@@ -16,23 +17,20 @@ export interface FanProps {
   readonly onOpen?: (result: RunResult, step: number) => void;
 }
 
-const MOST_POINTS = 220;
-const MOST_LINES = 80;
+/** Observed values that are drawn at most, the highest and lowest among them. */
+export const MOST_CIRCLES = 1000;
+const STRETCHES = 110;
+/** Single runs that are drawn at most; the chart says how many of all they are. */
+export const MOST_LINES = 80;
 
 /** Median and bands over runs, single runs as thin lines, observed values as circles. A click opens the nearest run at that step. */
 export function FanChart(props: FanProps) {
   const { plan, bands, results, measure, observed = [] } = props;
   const width = plan.measures.length;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const high = useMemo(() => {
-    const runs = results.slice(0, MOST_LINES).reduce((most, result) => Math.max(most, maxOf(result, measure, width)), 0);
-    return niceTop(Math.max(runs, ...bands.high90.filter(Number.isFinite), ...observed.map((point) => point.value)));
-  }, [bands, results, measure, width, observed]);
-  const low = useMemo(() => Math.min(0, ...bands.low90.filter(Number.isFinite)), [bands]);
+  const { low, high } = useMemo(() => rangeOf(bands, results.slice(0, MOST_LINES), measure, width, observed), [bands, results, measure, width, observed]);
   const data = useMemo(() => {
-    const stride = Math.max(1, Math.ceil(bands.steps.length / MOST_POINTS));
-    const rows = [...bands.steps.keys()].filter((i) => i % stride === 0 || i === bands.steps.length - 1);
-    return rows.map((i) => ({ step: bands.steps[i], median: bands.median[i], band50: [bands.low50[i], bands.high50[i]], band90: [bands.low90[i], bands.high90[i]] }));
+    return bandRows(bands, STRETCHES).map((i) => ({ step: bands.steps[i], median: bands.median[i], band50: [bands.low50[i], bands.high50[i]], band90: [bands.low90[i], bands.high90[i]] }));
   }, [bands]);
   const ticks = timeTicks(plan, lastStep, 12);
   return (
@@ -55,10 +53,25 @@ function tickText(ticks: ReturnType<typeof timeTicks>, step: number): string {
   return tick ? (tick.year ? `${tick.label} ${tick.year}` : tick.label) : '';
 }
 
-function maxOf(result: RunResult, measure: number, width: number): number {
-  let most = 0;
-  for (let i = measure; i < result.rows.length; i += width) if (result.rows[i]! > most) most = result.rows[i]!;
-  return most;
+/** Rows of bands that are drawn, with the extremes of each of their lines. */
+export function bandRows(bands: Bands, stretches: number): number[] {
+  const lines = [bands.low90, bands.low50, bands.median, bands.high50, bands.high90];
+  return drawnRows(0, bands.steps.length - 1, stretches, lines.map((line) => (row: number) => line[row]!));
+}
+
+/** A range that holds everything that is drawn, 0 included, with a round top. */
+export function rangeOf(bands: Bands, runs: readonly RunResult[], measure: number, width: number, observed: readonly ObservedPoint[]): { low: number; high: number } {
+  let low = 0;
+  let high = 0;
+  const take = (value: number): void => {
+    if (value < low) low = value;
+    if (value > high) high = value;
+  };
+  for (const result of runs) for (let i = measure; i < result.rows.length; i += width) take(result.rows[i]!);
+  bands.low90.forEach(take);
+  bands.high90.forEach(take);
+  for (const point of observed) take(point.value);
+  return { low: low < 0 ? -niceTop(-low) : 0, high: high === 0 && low < 0 ? 0 : niceTop(high) };
 }
 
 /** The next round number above a value, for the top of an axis. */
@@ -66,6 +79,11 @@ export function niceTop(value: number): number {
   if (!(value > 0)) return 1;
   const power = 10 ** Math.floor(Math.log10(value));
   return [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].map((m) => m * power).find((top) => top >= value)!;
+}
+
+/** Observed values as far as they can be told apart. */
+export function drawnPoints(observed: readonly ObservedPoint[]): readonly ObservedPoint[] {
+  return observed.length <= MOST_CIRCLES ? observed : drawnRows(0, observed.length - 1, MOST_CIRCLES / 4, [(i) => observed[i]!.value]).map((i) => observed[i]!);
 }
 
 interface OverlayProps extends FanProps {
@@ -98,21 +116,18 @@ function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpe
     return { row: at, run: best };
   };
   const line = (result: RunResult): string => {
-    const count = result.rows.length / width;
-    const stride = Math.max(1, Math.ceil(count / MOST_POINTS));
-    const points: string[] = [];
-    for (let i = 0; i < count; i += stride) points.push(`${x(i * every).toFixed(1)},${y(result.rows[i * width + measure]!).toFixed(1)}`);
-    return `M${points.join('L')}`;
+    const value = (row: number): number => result.rows[row * width + measure]!;
+    return pathThrough(drawnRows(0, result.rows.length / width - 1, STRETCHES, [value]), (row) => x(row * every), (row) => y(value(row)));
   };
   const stepLength = plan.clock.stepLength;
   return (
     <g>
-      {showRuns && results.slice(0, MOST_LINES).map((result) => <path key={`${result.seed}`} d={line(result)} fill="none" stroke="var(--accent)" strokeWidth={0.8} opacity={0.3} />)}
+      {showRuns && results.slice(0, MOST_LINES).map((result, i) => <path key={i} d={line(result)} fill="none" stroke="var(--accent)" strokeWidth={0.8} opacity={0.3} />)}
       {near && showRuns && <path d={line(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
-      {observed.map((point) => {
+      {drawnPoints(observed).map((point, i) => {
         const step = point.time / stepLength;
         if (step < 0 || step > lastStep) return null;
-        return <circle key={`${point.time} ${point.value}`} cx={x(step)} cy={y(point.value)} r={4} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.7} data-testid="observed-point" />;
+        return <circle key={i} cx={x(step)} cy={y(point.value)} r={4} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.7} data-testid="observed-point" />;
       })}
       {row !== undefined && (
         <g pointerEvents="none">

@@ -2,7 +2,10 @@ import type { Bands, ObservedPoint, Plan } from '@vole/core';
 import type { ReactNode } from 'react';
 import { Ribbon } from '../ribbon/Ribbon.tsx';
 import { timeTicks } from '../ribbon/time-axis.ts';
-import { niceTop } from './FanChart.tsx';
+import { bandRows, drawnPoints, rangeOf } from './FanChart.tsx';
+import { pathThrough } from './thinning.ts';
+
+const STRETCHES = 200;
 
 interface Props {
   readonly plan: Plan;
@@ -17,7 +20,9 @@ interface Props {
 /** The ribbon of many runs: median and bands. */
 export function FanRibbon({ plan, bands, baseline, observed = [], title, note }: Props) {
   const lastStep = Math.max(1, bands?.steps[bands.steps.length - 1] ?? 1, baseline?.steps[baseline.steps.length - 1] ?? 1);
-  const top = niceTop(Math.max(1e-9, ...[...(bands?.high90 ?? []), ...(baseline?.high90 ?? []), ...observed.map((p) => p.value)].filter(Number.isFinite)));
+  const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], 0, 1, observed)] : []));
+  const low = Math.min(0, ...ranges.map((range) => range.low));
+  const high = Math.max(1e-9, ...ranges.map((range) => range.high));
   return (
     <Ribbon
       left={<span>{title}</span>}
@@ -25,14 +30,14 @@ export function FanRibbon({ plan, bands, baseline, observed = [], title, note }:
       lastStep={lastStep}
       ticks={bands ? timeTicks(plan, lastStep, 13) : []}
       draw={(_, height, x) => {
-        const y = (value: number): number => height - (value / top) * height;
+        const y = (value: number): number => height - ((value - low) / (high - low)) * height;
         return (
           <>
             {baseline && <Fan bands={baseline} x={x} y={y} colour="var(--faint)" />}
             {bands && <Fan bands={bands} x={x} y={y} colour="var(--accent)" />}
-            {observed.map((point) => {
+            {drawnPoints(observed).map((point, i) => {
               const step = point.time / plan.clock.stepLength;
-              return step >= 0 && step <= lastStep ? <circle key={`${point.time} ${point.value}`} cx={x(step)} cy={y(point.value)} r={3.2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.5} /> : null;
+              return step >= 0 && step <= lastStep ? <circle key={i} cx={x(step)} cy={y(point.value)} r={3.2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.5} /> : null;
             })}
           </>
         );
@@ -42,15 +47,17 @@ export function FanRibbon({ plan, bands, baseline, observed = [], title, note }:
 }
 
 function Fan({ bands, x, y, colour }: { readonly bands: Bands; readonly x: (step: number) => number; readonly y: (value: number) => number; readonly colour: string }) {
-  const stride = Math.max(1, Math.ceil(bands.steps.length / 400));
-  const rows = [...bands.steps.keys()].filter((i) => i % stride === 0 || i === bands.steps.length - 1);
-  const path = (values: Float64Array, from = rows): string => from.map((i) => `${x(bands.steps[i]!).toFixed(1)},${y(values[i]!).toFixed(1)}`).join('L');
-  const back = [...rows].reverse();
+  const rows = bandRows(bands, STRETCHES);
+  const path = (values: Float64Array, along = rows): string => pathThrough(along, (i) => x(bands.steps[i]!), (i) => y(values[i]!));
+  // All quantiles of a row are empty together; a band ends there.
+  const full = rows.filter((i) => !Number.isNaN(bands.median[i]!));
+  const back = [...full].reverse();
+  const area = (low: Float64Array, high: Float64Array): string => (full.length > 0 ? `${path(low, full)}${path(high, back).replace('M', 'L')}Z` : '');
   return (
     <>
-      <path d={`M${path(bands.low90)}L${path(bands.high90, back)}Z`} fill={colour} opacity={0.15} />
-      <path d={`M${path(bands.low50)}L${path(bands.high50, back)}Z`} fill={colour} opacity={0.25} />
-      <path d={`M${path(bands.median)}`} fill="none" stroke={colour} strokeWidth={1.8} />
+      <path d={area(bands.low90, bands.high90)} fill={colour} opacity={0.15} />
+      <path d={area(bands.low50, bands.high50)} fill={colour} opacity={0.25} />
+      <path d={path(bands.median)} fill="none" stroke={colour} strokeWidth={1.8} />
     </>
   );
 }

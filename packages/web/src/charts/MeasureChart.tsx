@@ -10,8 +10,9 @@ import type { Reading } from './ChartReading.tsx';
 import { ChartReading, ChartTable } from './ChartReading.tsx';
 import { linesOf, seriesOf } from './live-series.ts';
 import { shownNumber } from './numbers.ts';
+import { drawnRows } from './thinning.ts';
 
-const MOST_POINTS = 240;
+const STRETCHES = 70;
 const PLAIN: Reading = { form: 'as measured', isLog: false, guide: '', asTable: false, grouped: new Set(), stretch: undefined };
 const COLOURS = [1, 2, 3, 4, 0, 5, 6, 7];
 
@@ -47,13 +48,11 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
   const series = isDifference ? plain.map((list, i) => list.slice(0, others[i]!.length).map((value, step) => value - others[i]![step]!)) : plain;
   const count = series[0]?.length ?? 0;
   const [from, to] = stretch ?? [0, Math.max(1, count - 1)];
-  const stride = Math.max(1, Math.ceil((to - from + 1) / MOST_POINTS));
   const shown = (value: number | undefined): number => (value === undefined || (isLog && !(value > 0)) ? NaN : value);
   const point = (step: number): Record<string, number> =>
     Object.fromEntries([['step', step], ...lines.flatMap((_, i) => [[`m${i}`, shown(series[i]![step])], ...(others && !isDifference ? [[`o${i}`, shown(others[i]![step])]] : [])] as [string, number][])]) as Record<string, number>;
-  const data: Record<string, number>[] = [];
-  for (let step = from; step <= to && step < count; step += stride) data.push(point(step));
-  if (count > 0 && to >= count - 1 && (count - 1 - from) % stride !== 0) data.push(point(count - 1));
+  const drawn = isDifference || !others ? series : [...series, ...others];
+  const data = drawnRows(from, Math.min(to, count - 1), STRETCHES, drawn.map((list) => (step: number) => list[step] ?? NaN)).map(point);
   const colours = coloursOf(plan, lines.map(({ name }) => name), theme);
   const ticks = timeTicks(plan, Math.max(1, count - 1), stretch ? 12 : 5).filter((tick) => tick.step >= from && tick.step <= to);
   const now = Math.min(frame.step, count - 1);

@@ -12,7 +12,16 @@ export interface ResponseLine {
 const ORDER = [6, 0, 1, 2, 3, 4, 5, 7];
 
 /** A summary against a factor, one line a value of the second one, every point with its 90 % interval. */
-export function ResponseChart({ lines, xName, onHover }: { readonly lines: readonly ResponseLine[]; readonly xName: string; readonly onHover?: (x: number | undefined) => void }) {
+interface Props {
+  readonly lines: readonly ResponseLine[];
+  readonly xName: string;
+  /** Of a factor whose values are no numbers: their words. Its points are not joined, as nothing lies between them. */
+  readonly words?: readonly string[];
+  readonly onHover?: (x: number | undefined) => void;
+}
+
+export function ResponseChart({ lines, xName, words, onHover }: Props) {
+  const nameOf = (x: number): string => words?.[x] ?? shownNumber(x);
   const theme = useAppSelector((state) => state.interface.theme);
   const xs = [...new Set(lines.flatMap((line) => line.points.map((point) => point.x)))].sort((a, b) => a - b);
   const data = xs.map((x) => {
@@ -31,11 +40,11 @@ export function ResponseChart({ lines, xName, onHover }: { readonly lines: reado
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={data} margin={{ top: 10, right: 20, bottom: 18, left: 0 }} onMouseMove={(state) => onHover?.(state.activeLabel === undefined ? undefined : Number(state.activeLabel))} onMouseLeave={() => onHover?.(undefined)}>
             <CartesianGrid vertical={false} stroke="var(--line)" />
-            <XAxis dataKey="x" type="number" domain={['dataMin', 'dataMax']} ticks={xs.length <= 14 ? xs : undefined} tickFormatter={(v: number) => shownNumber(v)} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} padding={{ left: 14, right: 14 }} label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }} />
+            <XAxis dataKey="x" type="number" domain={['dataMin', 'dataMax']} ticks={xs.length <= 14 ? xs : undefined} tickFormatter={nameOf} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} padding={words ? { left: 60, right: 60 } : { left: 14, right: 14 }} label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }} />
             <YAxis tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} domain={[(least: number) => Math.min(0, least), 'auto']} />
             <Tooltip
               isAnimationActive={false}
-              labelFormatter={(v) => `${xName} ${shownNumber(Number(v))}`}
+              labelFormatter={(v) => `${xName} ${nameOf(Number(v))}`}
               formatter={(value, key) => {
                 const i = Number(String(key).slice(1));
                 return [shownNumber(Number(value)), lines[i]!.name];
@@ -43,7 +52,7 @@ export function ResponseChart({ lines, xName, onHover }: { readonly lines: reado
               contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
             />
             {lines.map((line, i) => (
-              <Line key={line.name} dataKey={`v${i}`} stroke={classColour(ORDER[i % 8]!, theme)} strokeWidth={2} dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }} isAnimationActive={false}>
+              <Line key={line.name} dataKey={`v${i}`} stroke={classColour(ORDER[i % 8]!, theme)} strokeWidth={words ? 0 : 2} dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }} isAnimationActive={false}>
                 <ErrorBar dataKey={`e${i}`} width={0} strokeWidth={2} stroke={classColour(ORDER[i % 8]!, theme)} isAnimationActive={false} />
               </Line>
             ))}

@@ -3,9 +3,10 @@ import { bandsOf, cellText, readObserved, scoresOf } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { FanChart } from '../charts/FanChart.tsx';
+import { FanChart, MOST_CIRCLES } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
+import { provenanceOf } from '../repeat/provenance.ts';
 import { ChoiceWord, NothingMeasured, StaleNote } from '../repeat/study-views.tsx';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
@@ -23,9 +24,12 @@ export function MatchView() {
   const [chosen, setChosen] = useState(0);
   const navigate = useNavigate();
   const study = useAppSelector((state) => state.studies.repeat.study);
+  const text = useAppSelector((state) => state.project.text);
+  const of = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
   const plan = runPlan ?? textPlan;
   const { table, reading, problem } = useMemo(() => readAll(observed, plan), [observed, plan]);
-  const series = reading?.series[Math.min(chosen, (reading.series.length || 1) - 1)];
+  const shownPair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
+  const series = reading?.series.find(({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure);
   const measure = plan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
   const bands = useMemo(() => (plan && measure >= 0 && results.length > 0 ? bandsOf(results, measure, plan.measures.length) : undefined), [plan, measure, results]);
   return (
@@ -40,7 +44,8 @@ export function MatchView() {
           <ChartFrame
             className="flex-1"
             title={`${series.column} observed, ${series.measure} of the model`}
-            note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs; circles: observed`}
+            note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs; circles: observed${series.points.length > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${series.points.length.toLocaleString('en-GB')}` : ''}`}
+            of={of}
             table={() => ['time,observed', ...series.points.map((point) => `${cellText(point.time)},${cellText(point.value)}`)]}
           >
             <FanChart plan={plan} bands={bands} results={results} measure={measure} observed={series.points} showRuns={false} onOpen={(result, step) => {
@@ -50,7 +55,7 @@ export function MatchView() {
           </ChartFrame>
         ) : (
           <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
-            <p>{results.length === 0 ? 'The observed points are laid over the fan of many runs.' : 'Import observed data as CSV: a column of times or dates, and columns of values.'}</p>
+            <p>{shownPair && shownPair.measure === '' && results.length > 0 ? `Choose at the left which measure of the model “${shownPair.column}” was a count of.` : results.length === 0 ? 'The observed points are laid over the fan of many runs.' : 'Import observed data as CSV: a column of times or dates, and columns of values.'}</p>
             {results.length === 0 && <Link to="../repeat" relative="path" className="btn-strong">Run some seeds in Repeat</Link>}
           </div>
         )}
@@ -59,6 +64,9 @@ export function MatchView() {
     </div>
   );
 }
+
+/** In the place of a measure while none is chosen. */
+const UNCHOSEN = 'a measure ...';
 
 interface ReadAll {
   readonly table?: CsvTable;
@@ -70,7 +78,7 @@ function readAll(observed: ObservedRow | undefined, plan: Plan | undefined): Rea
   if (!observed || !plan) return {};
   try {
     const table = readCsv(observed.csv);
-    return { table, reading: readObserved(table.header, table.rows, observed.mapping, plan, table.headerLine) };
+    return { table, reading: readObserved(table.header, table.rows, observed.mapping, plan) };
   } catch (error) {
     return { problem: error instanceof Error ? error.message : String(error) };
   }
@@ -107,14 +115,14 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
   };
   const pair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
   const setPair = (change: Partial<{ column: string; measure: string }>): void => remap({ columns: observed!.mapping.columns.map((old) => (old === pair ? { ...old, ...change } : old)) });
-  const series = reading?.series[chosen];
+  const series = reading?.series.find(({ column, measure }) => column === pair?.column && measure === pair.measure);
   const free = table?.header.find((name) => name !== observed?.mapping.timeColumn && !observed?.mapping.columns.some((c) => c.column === name));
   return (
     <section aria-label="Comparison" className="card p-4">
       {observed && table && pair ? (
         <p className="font-title text-[17px] leading-8">
           Compare column <ChoiceWord label="Value column" value={pair.column} options={table.header} onChange={(column) => setPair({ column })} /> with{' '}
-          <ChoiceWord label="Measure" value={pair.measure} options={measures} onChange={(measure) => setPair({ measure })} />, column{' '}
+          <ChoiceWord label="Measure" value={pair.measure || UNCHOSEN} options={pair.measure ? measures : [UNCHOSEN, ...measures]} onChange={(measure) => setPair({ measure: measure === UNCHOSEN ? '' : measure })} />, column{' '}
           <ChoiceWord label="Time column" value={observed.mapping.timeColumn} options={table.header} onChange={(timeColumn) => remap({ timeColumn })} /> being a{' '}
           <ChoiceWord label="Time column is" value={observed.mapping.timeIs} options={['date', 'time']} onChange={(timeIs) => remap({ timeIs: timeIs as 'date' | 'time' })} />, over {runs} runs.
         </p>
@@ -129,7 +137,7 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
       )}
       <div className="mt-3 flex flex-wrap gap-2">
         <button type="button" className={observed ? 'btn' : 'btn-strong'} onClick={() => chooser.current?.click()}>{observed ? 'Other data' : 'Import CSV'}</button>
-        {observed && free && <button type="button" className="btn" onClick={() => remap({ columns: [...observed.mapping.columns, { column: free, measure: measures[0]! }] })}>One more column</button>}
+        {observed && free && <button type="button" className="btn" onClick={() => remap({ columns: [...observed.mapping.columns, { column: free, measure: '' }] })}>One more column</button>}
         {observed && observed.mapping.columns.length > 1 && <ChoiceWord label="Shown comparison" value={`${pair?.column} with ${pair?.measure}`} options={observed.mapping.columns.map((c) => `${c.column} with ${c.measure}`)} onChange={(text) => onChoose(observed.mapping.columns.findIndex((c) => `${c.column} with ${c.measure}` === text))} />}
       </div>
       <input ref={chooser} type="file" aria-label="Observed data as CSV" accept=".csv,.txt,text/csv" className="hidden" onChange={(event) => {

@@ -1,45 +1,43 @@
-import Papa from 'papaparse';
+import type { SheetRow } from '@vole/core';
+import { sheetRows } from '@vole/core';
 
 export interface CsvTable {
   readonly header: readonly string[];
-  readonly rows: readonly (readonly string[])[];
-  /** Lines of comment (with #) before the header. */
+  readonly rows: readonly SheetRow[];
+  /** Lines of remark (with #) before the header. */
   readonly notes: readonly string[];
-  /** Number of the line that holds the header. */
-  readonly headerLine: number;
 }
 
 export const MAX_CSV_BYTES = 20_000_000;
 
-/** Reads a CSV with a header line; lines that begin with # are notes. @throws Error that says what is wrong with the file */
+/** Reads a CSV with a header line; lines that begin with # are remarks. @throws Error that says what is wrong with the file */
 export function readCsv(text: string): CsvTable {
   if (text.length > MAX_CSV_BYTES) throw new Error(`This file has ${(text.length / 1e6).toFixed(0)} MB; at most ${MAX_CSV_BYTES / 1e6} MB are read.`);
   if (text.includes('\0')) throw new Error('This is no text file. Save the table as CSV and import that.');
-  const lines = text.split(/\r?\n/);
-  const headerLine = lines.findIndex((line) => line.trim() !== '' && !line.startsWith('#')) + 1;
-  const notes = lines.slice(0, Math.max(0, headerLine - 1)).filter((line) => line.startsWith('#')).map((line) => line.replace(/^#\s?/, ''));
-  if (headerLine === 0) throw new Error('This file holds no table: no line with names of columns was found.');
-  const parsed = Papa.parse<string[]>(text, { comments: '#', skipEmptyLines: 'greedy' });
-  const [header = [], ...rows] = parsed.data;
-  const names = header.map((name) => name.trim());
+  const [header, ...rows] = sheetRows(text);
+  if (!header) throw new Error('This file holds no table: no line with names of columns was found.');
+  const names = header.cells.map((name) => name.trim());
+  const notes = text.split(/\r?\n/, header.line - 1).filter((line) => line.startsWith('#')).map((line) => line.replace(/^#\s?/, ''));
   if (names.length < 2) throw new Error('This table has one column only. A column of times and one of values are needed, with commas or semicolons between them.');
   if (names.every((name) => name !== '' && Number.isFinite(Number(name)))) throw new Error('The first line holds numbers. It must hold the names of the columns.');
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice !== undefined) throw new Error(`Two columns have the name “${twice}”. Give each its own, so that it is clear which is meant.`);
   if (rows.length === 0) throw new Error('This table has names of columns, but no rows.');
-  return { header: names, rows, notes, headerLine };
+  return { header: names, rows, notes };
 }
 
-/** A first guess at which columns hold what; the modeler can change it. */
+/** A first guess at which columns hold what; the modeler can change it. A column that bears the name of no measure is tied to none (''). */
 export function guessMapping(table: CsvTable, measures: readonly string[], hasCalendar: boolean): { timeColumn: string; timeIs: 'date' | 'time'; columns: { column: string; measure: string }[] } {
-  const first = table.rows[0] ?? [];
+  const first = table.rows[0]?.cells ?? [];
   const dateAt = first.findIndex((cell) => /^\d{4}-\d{2}-\d{2}$/.test(cell.trim()));
   const timeAt = table.header.findIndex((name) => /^(time|day|days|step|t|week|hour)s?$/i.test(name));
   const useDate = dateAt >= 0 && hasCalendar;
   const at = useDate ? dateAt : timeAt >= 0 ? timeAt : Math.max(0, dateAt);
   const timeColumn = table.header[at]!;
-  const named = table.header.filter((name) => name !== timeColumn).flatMap((column) => {
+  const others = table.header.filter((name) => name !== timeColumn);
+  const named = others.flatMap((column) => {
     const measure = measures.find((m) => m.toLowerCase() === column.toLowerCase());
     return measure ? [{ column, measure }] : [];
   });
-  const other = table.header.find((name) => name !== timeColumn)!;
-  return { timeColumn, timeIs: useDate || (dateAt === at && dateAt >= 0) ? 'date' : 'time', columns: named.length > 0 ? named : measures[0] ? [{ column: other, measure: measures[0] }] : [] };
+  return { timeColumn, timeIs: useDate || (dateAt === at && dateAt >= 0) ? 'date' : 'time', columns: named.length > 0 ? named : [{ column: others[0]!, measure: '' }] };
 }

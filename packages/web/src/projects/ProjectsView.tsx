@@ -4,9 +4,8 @@ import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { projectActions } from '../store/project-slice.ts';
-import { saveNow } from '../store/session.ts';
-import { store, useAppDispatch } from '../store/store.ts';
+import { renameProject, saveNow } from '../store/session.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
 import { addDemo, EXAMPLES, NEW_MODEL } from './examples.ts';
 
@@ -81,10 +80,7 @@ export function ProjectsView() {
           <ProjectLine
             key={row.id}
             row={row}
-            onRename={(name) => attempt(async () => {
-              await repository.saveProject(row.id, row.revision, { name });
-              if (store.getState().project.id === row.id) dispatch(projectActions.opened({ ...row, name, revision: row.revision + 1 }));
-            })}
+            onRename={(name) => attempt(() => renameProject(row.id, name))}
             onDuplicate={() => attempt(async () => void (await repository.duplicateProject(row.id, `${row.name}, copy`)))}
             onDelete={() => attempt(async () => {
               await repository.putAway(row.id);

@@ -33,9 +33,8 @@ describe('a file that is opened', () => {
   it('is a bundle: text, notes, observed data and studies come as they were', async () => {
     const from = await repository.addProject('Little meadow', TEXT, 'Some notes.');
     await repository.setObserved({ projectId: from.id, name: 'Counts (made up)', csv: 'day,voles\n1,3\n', mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'voles', measure: 'total' }] } });
-    await repository.addStudy({ id: 's', projectId: from.id, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1, 2], every: 1, parameters: { spare: 4 }, factors: [], createdAt: 5, status: 'done' });
-    await repository.addRuns([0, 1].map((index) => ({ id: `s:${index}`, studyId: 's', index, seed: index + 1, steps: 1, refused: 0, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0) })));
-    const bundle = await bundleOf(from.id);
+    await repository.keepStudy({ id: 's', projectId: from.id, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1, 2], every: 1, parameters: { spare: 4 }, factors: [], createdAt: 5, status: 'done' }, [0, 1].map((index) => ({ id: `s:${index}`, studyId: 's', index, seed: index + 1, steps: 1, refused: 0, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0) })));
+    const { bundle } = await bundleOf({ project: from, observed: await repository.observed(from.id), shown: [] });
     expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
     expect(bundle.tables['repeat-rows.csv']).toBe('run,seed,step,time,total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n');
 
@@ -50,10 +49,26 @@ describe('a file that is opened', () => {
     expect(await repository.runs(study!.id)).toEqual([]);
   });
 
+  it('is a bundle with several studies of a kind: all of them come', async () => {
+    const from = await repository.addProject('Little meadow', TEXT);
+    for (const [id, seeds] of [['one', [1]], ['two', [5, 6]], ['three', [7]]] as const) await repository.keepStudy({ id, projectId: from.id, kind: 'repeat', name: id, text: TEXT, seeds: [...seeds], every: 1, parameters: {}, factors: [], createdAt: seeds[0], status: 'stopped' });
+    const { bundle } = await bundleOf({ project: from, observed: undefined, shown: [] });
+    const project = await importFile(file('several.voleparade', writeBundle(bundle)));
+    expect((await repository.studies(project.id)).map(({ name, seeds }) => [name, seeds])).toEqual([['one', [1]], ['two', [5, 6]], ['three', [7]]]);
+    expect(Object.keys(bundle.tables)).toContain('repeat-3-rows.csv');
+  });
+
+  it('is a bundle whose study is far too large: refused, and nothing is added', async () => {
+    const study = { name: 'Endless', kind: 'vary' as const, seeds: Array.from({ length: 1000 }, (_, i) => i), every: 1, parameters: {}, factors: ['a', 'b', 'c'].map((parameter) => ({ parameter, values: Array.from({ length: 1000 }, (_, i) => i) })), digest: '' };
+    const bytes = writeBundle({ engine: '2', project: { name: 'Trap', notes: '' }, model: TEXT, studies: [study], observed: [], tables: {} });
+    await expect(importFile(file('trap.voleparade', bytes))).rejects.toThrow(/“Endless” of this bundle is too large.*1,000,000,000,000 runs/);
+    expect(await db.projects.count()).toBe(0);
+  });
+
   it('says with no checksum that a study was not finished when it was bundled', async () => {
     const from = await repository.addProject('Little meadow', TEXT);
-    await repository.addStudy({ id: 'half', projectId: from.id, kind: 'vary', name: 'Vary', text: 'model Earlier\n', seeds: [1], every: 1, parameters: {}, factors: [{ parameter: 'spare', values: [1, 2] }], createdAt: 5, status: 'stopped' });
-    const { studies, tables } = await bundleOf(from.id);
+    await repository.keepStudy({ id: 'half', projectId: from.id, kind: 'vary', name: 'Vary', text: 'model Earlier\n', seeds: [1], every: 1, parameters: {}, factors: [{ parameter: 'spare', values: [1, 2] }], createdAt: 5, status: 'stopped' });
+    const { studies, tables } = (await bundleOf({ project: from, observed: undefined, shown: [] })).bundle;
     expect(studies).toMatchObject([{ digest: '', text: 'model Earlier\n', factors: [{ parameter: 'spare', values: [1, 2] }] }]);
     expect(tables['vary-rows.csv']).toBe('run,seed,spare,step,time\n');
   });

@@ -1,4 +1,5 @@
 import { BundleError, loadModel, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
+import { jobCount, tooLarge } from '../simulation/study-jobs.ts';
 import { newId, repository } from '../storage/repository.ts';
 import type { ProjectRow, StudyRow } from '../storage/schema.ts';
 
@@ -30,11 +31,17 @@ async function importText(fileName: string, bytes: Uint8Array): Promise<ProjectR
 
 async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
   const bundle = readBundle(bytes);
+  if (bundle.model.length > MAX_TEXT_LENGTH) throw new BundleError(`The model in this bundle has ${bundle.model.length.toLocaleString('en-GB')} characters; at most ${MAX_TEXT_LENGTH.toLocaleString('en-GB')} are read. Nothing was changed.`);
+  for (const study of bundle.studies) {
+    const problem = tooLarge(jobCount(study), 0);
+    if (problem) throw new BundleError(`The study “${study.name}” of this bundle is too large. ${problem} Nothing was changed.`);
+  }
   const project = await repository.addProject(bundle.project.name, bundle.model, bundle.project.notes);
   for (const { name, csv, mapping } of bundle.observed) await repository.setObserved({ projectId: project.id, name, csv, mapping });
-  for (const { digest, text, ...study } of bundle.studies) {
-    const row: StudyRow = { ...study, id: newId(), projectId: project.id, text: text ?? bundle.model, createdAt: Date.now(), status: 'stopped', expectedDigest: digest };
-    await repository.addStudy(row);
+  const now = Date.now();
+  for (const [i, { digest, text, ...study }] of bundle.studies.entries()) {
+    const row: StudyRow = { ...study, id: newId(), projectId: project.id, text: text ?? bundle.model, createdAt: now + i, status: 'stopped', expectedDigest: digest };
+    await repository.keepStudy(row);
   }
   return project;
 }

@@ -1,15 +1,20 @@
 import type { Plan, RunResult } from '@vole/core';
-import { bandsOf, cellText, meanEstimate, shareEstimate } from '@vole/core';
-import { useMemo, useState } from 'react';
+import { bandsOf, cellText, meanEstimate, summaryEstimate } from '@vole/core';
+import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { FanChart } from '../charts/FanChart.tsx';
+import { FanChart, MOST_LINES } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
 import { useAppSelector } from '../store/store.ts';
+import { studyBytes, tooLarge } from '../simulation/study-jobs.ts';
+import { provenanceOf } from './provenance.ts';
+import { readCount } from './read-count.ts';
 import { ChoiceWord, EditableWord, NothingMeasured, sizeWords, StaleNote, StudyProgress } from './study-views.tsx';
+import { StudyList } from './StudyList.tsx';
+import { StudyValues, useStudyValues } from './StudyValues.tsx';
 import { useStudyResults, useTextPlan } from './use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
@@ -21,6 +26,8 @@ export function RepeatView() {
   const navigate = useNavigate();
   const projectId = useAppSelector((state) => state.project.id);
   const study = useAppSelector((state) => state.studies.repeat.study);
+  const text = useAppSelector((state) => state.project.text);
+  const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const index = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
   const bands = useMemo(() => (plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, index, plan.measures.length) : undefined), [plan, results, index]);
   return (
@@ -28,6 +35,7 @@ export function RepeatView() {
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           <RepeatSentence plan={textPlan} />
+          <StudyList kind="repeat" />
           {plan && results.length > 0 && <Outcomes plan={plan} results={results} />}
           {plan && results.length > 1 && <Enough plan={plan} results={results} />}
         </div>
@@ -36,12 +44,13 @@ export function RepeatView() {
             className="flex-1"
             title={`${plan.measures[index]!.name} over ${plan.title}`}
             note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
+            of={of}
             table={() => ['step,low90,low50,median,high50,high90', ...Array.from(bands.steps, (step, i) => [step, ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => cellText(column[i]!))].join(','))]}
           >
             <div className="flex h-full flex-col">
               <p className="flex gap-6 text-sm">
                 <label>measure <ChoiceWord label="Measure" value={plan.measures[index]!.name} options={plan.measures.map((m) => m.name)} onChange={setMeasure} /></label>
-                <label><input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} /> single runs</label>
+                <label><input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} /> single runs{results.length > MOST_LINES ? `, ${MOST_LINES} of ${results.length}` : ''}</label>
               </p>
               <div className="min-h-0 flex-1">
                 <FanChart plan={plan} bands={bands} results={results} measure={index} showRuns={showRuns} onOpen={(result, step) => {
@@ -69,31 +78,31 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const [count, setCount] = useState<number>();
   const [every, setEvery] = useState<number>();
   const [problem, setProblem] = useState<string>();
+  const { all, taken, take } = useStudyValues(plan);
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
   if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const seeds = count ?? 40;
   const kept = every ?? study?.every ?? 1;
   const whole = (set: (n: number) => void, most: number, what: string) => (value: string): void => {
-    const n = Number(value.replace(/\D+/g, ''));
-    if (!/\d/.test(value) || n < 1 || n > most) setProblem(`${what} from 1 to ${most}.`);
-    else {
-      setProblem(undefined);
-      set(n);
-    }
+    const count = readCount(value, most, what);
+    setProblem(typeof count === 'number' ? undefined : count.problem);
+    if (typeof count === 'number') set(count);
   };
-  const isSame = study?.text === text && study.every === kept;
-  const begin = (): void => void beginStudy(
-    { projectId: id!, kind: 'repeat', name: 'Repeat', text, seeds: Array.from({ length: seeds }, (_, i) => i + 1), every: kept, parameters: Object.fromEntries(plan.parameters.map((p) => [p.name, p.value])), factors: [] }, plan);
-  const more = (): void => void continueStudy('repeat', plan, [...study!.seeds, ...Array.from({ length: seeds }, (_, i) => Math.max(...study!.seeds) + 1 + i)]);
+  const isSame = study?.text === text && study.every === kept && plan.parameters.every(({ name, value }) => (study.parameters[name] ?? value) === all[name]);
+  const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length));
+  const begin = (): void =>
+    beginStudy({ projectId: id!, kind: 'repeat', name: `${seeds} ${seeds === 1 ? 'seed' : 'seeds'}`, text, seeds: Array.from({ length: seeds }, (_, i) => i + 1), every: kept, parameters: all, factors: [] }, plan);
+  const more = (): void => continueStudy('repeat', plan, [...study!.seeds, ...Array.from({ length: seeds }, (_, i) => study!.seeds.reduce((a, b) => Math.max(a, b)) + 1 + i)]);
   return (
     <section aria-label="Study" className="card p-4">
       <p className="font-title text-[17px] leading-8">
         Run <EditableWord label="Number of seeds" value={`${seeds} seeds`} onChange={whole(setCount, 10000, 'A number of seeds')} /> to their end, keep every{' '}
         <EditableWord label="Keep every" value={kept === 1 ? '1 step' : `${kept} steps`} onChange={whole(setEvery, 100000, 'Steps')} />.
       </p>
-      {problem && <p role="alert" className="text-problem">{problem}</p>}
+      {(problem ?? tooMuch) && <p role="alert" className="text-problem">{problem ?? tooMuch}</p>}
+      <StudyValues plan={plan} taken={taken} onTake={take} />
       <p className="mt-1 mb-3 text-sm text-faint">{sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on</p>
-      <button type="button" className="btn-strong" disabled={running} onClick={begin}>Run {seeds} seeds</button>
+      <button type="button" className="btn-strong" disabled={running || tooMuch !== undefined} onClick={begin}>Run {seeds} seeds</button>
       {study && isSame && done > 0 && !running && <button type="button" className="btn ml-3" onClick={more}>{seeds} more</button>}
       <StudyProgress kind="repeat" plan={plan} />
       <StaleNote kind="repeat" />
@@ -106,21 +115,30 @@ function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: re
   return (
     <section aria-label="What came out" className="card p-4">
       <h2 className="mb-1 text-[16px]">What came out</h2>
-      <p className="mb-1 text-sm text-faint">mean, its 90 % interval, of {results.length} runs</p>
+      <p className="mb-1 text-sm text-faint">mean, or runs with yes, and the 90 % interval; of {results.length} runs</p>
       <table className="w-full">
         <tbody>
           {plan.summaries.map((summary, s) => {
             const values = results.map((result) => result.summaries[s]!);
-            const estimate = summary.yesNo ? shareEstimate(values.filter((v) => v !== 0).length, values.length) : meanEstimate(values);
+            const { value, low, high, runs, yes, never, heaps } = summaryEstimate(values, summary.yesNo);
             const factor = summary.unitFactor;
+            const atEnd = summary.isTime ? results.filter((result) => result.summaries[s] === result.steps * plan.clock.stepLength).length : 0;
+            const notes = [
+              never > 0 && (runs === 0 ? `in none of the ${never} runs` : `of ${runs} runs; never in ${never}`),
+              heaps && `two heaps: ${heaps.low} runs below ${shownNumber(heaps.between / factor)}, ${heaps.high} above, so the mean describes neither`,
+              atEnd > 0 && `in ${atEnd} runs at their very end, so perhaps cut off`,
+            ].filter((note) => typeof note === 'string');
             return (
-              <tr key={summary.name} title={summary.about}>
-                <td>{summary.name}</td>
-                <td className="text-right font-bold whitespace-nowrap">{summary.yesNo ? `${values.filter((v) => v !== 0).length} of ${values.length}` : `${shownNumber(estimate.value / factor)} ${summary.unitLabel}`}</td>
-                <td className="pl-2 text-right text-sm whitespace-nowrap text-faint">
-                  {summary.yesNo ? `${Math.round(estimate.low * 100)} to ${Math.round(estimate.high * 100)} %` : Number.isFinite(estimate.low) ? `${shownNumber(estimate.low / factor)} to ${shownNumber(estimate.high / factor)}` : 'one run'}
-                </td>
-              </tr>
+              <Fragment key={summary.name}>
+                <tr title={summary.about}>
+                  <td>{summary.name}</td>
+                  <td className="text-right font-bold whitespace-nowrap">{runs === 0 ? 'never' : summary.yesNo ? `${yes} of ${runs}` : `${shownNumber(value / factor)} ${summary.unitLabel}`}</td>
+                  <td className="pl-2 text-right text-sm whitespace-nowrap text-faint">
+                    {runs === 0 ? '' : summary.yesNo ? `${Math.round(low * 100)} to ${Math.round(high * 100)} %` : Number.isFinite(low) ? `${shownNumber(low / factor)} to ${shownNumber(high / factor)}` : 'a single run'}
+                  </td>
+                </tr>
+                {notes.length > 0 && <tr><td colSpan={3} className="pb-1 text-sm text-doubt">{notes.join('; ')}</td></tr>}
+              </Fragment>
             );
           })}
         </tbody>
@@ -138,11 +156,12 @@ function Enough({ plan, results }: { readonly plan: Plan; readonly results: read
   const share = Math.abs(half / estimate.value);
   if (!Number.isFinite(share)) return null;
   const needed = Math.ceil(estimate.runs * (share / 0.05) ** 2);
+  const without = results.length - estimate.runs;
   return (
     <section aria-label="Enough seeds" className="card p-4">
       <h2 className="mb-1 text-[16px]">Enough seeds?</h2>
       <p>
-        The mean of {plan.summaries[at]!.name} is known to within {shownNumber(share * 100, 2)} %.{' '}
+        The mean of {plan.summaries[at]!.name}{without > 0 ? `, over the ${estimate.runs} runs that have one,` : ''} is known to within {shownNumber(share * 100, 2)} %.{' '}
         {needed > estimate.runs ? `For 5 % run about ${needed - estimate.runs} more.` : 'That is within 5 %.'}
       </p>
     </section>

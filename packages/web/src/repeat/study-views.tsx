@@ -1,7 +1,8 @@
 import type { Plan } from '@vole/core';
 import { useState } from 'react';
 import { shownBytes, shownSeconds } from '../charts/numbers.ts';
-import { continueStudy, stopStudy } from '../simulation/study-runner.ts';
+import { jobCount, studyBytes, tooLarge } from '../simulation/study-jobs.ts';
+import { continueStudy, stopStudy, storeAgain } from '../simulation/study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 
@@ -50,14 +51,14 @@ export function NothingMeasured({ plan }: { readonly plan: Plan }) {
 
 /** How many runs a study has and how much they take up. */
 export function sizeWords(runs: number, rowsARun: number, measures: number): string {
-  const bytes = runs * (rowsARun * measures * 8 + 200);
-  return `${runs} ${runs === 1 ? 'run' : 'runs'}, ${shownBytes(bytes)}`;
+  return `${runs.toLocaleString('en-GB')} ${runs === 1 ? 'run' : 'runs'}, ${shownBytes(studyBytes(runs, rowsARun, measures))}`;
 }
 
 /** Progress, time left, cancel; going on with what was stopped. */
 export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readonly plan: Plan }) {
-  const { study, done, total, running, secondsLeft, failure } = useAppSelector((state) => state.studies[kind]);
+  const { study, done, total, failed, unstored, running, secondsLeft, failure } = useAppSelector((state) => state.studies[kind]);
   if (!study) return null;
+  const problem = tooLarge(jobCount(study), 0);
   return (
     <div className="mt-3" aria-live="polite">
       <div role="progressbar" aria-label="Runs done" aria-valuenow={done} aria-valuemin={0} aria-valuemax={total} className="mb-1 h-1.5 w-full overflow-hidden rounded-full bg-line">
@@ -65,12 +66,17 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
       </div>
       <div className="flex items-center justify-between gap-2">
         <span data-testid={`${kind}-progress`}>
-          {done} of {total} done{running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
+          {done} of {total} done{failed > 0 ? `, ${failed} of them stopped before their end` : ''}{running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
         </span>
         {running && <button type="button" className="btn" onClick={() => stopStudy(kind)}>Cancel</button>}
-        {!running && done < total && <button type="button" className="btn" onClick={() => void continueStudy(kind, plan)}>Go on</button>}
+        {!running && done < total && <button type="button" className="btn" disabled={problem !== undefined} title={problem} onClick={() => continueStudy(kind, plan)}>Go on</button>}
       </div>
       {failure && <p role="alert" className="mt-2 text-problem">{failure} The runs that were finished are kept.</p>}
+      {!running && unstored > 0 && (
+        <p role="alert" className="mt-2 text-problem">
+          {unstored} of them are on this page only, as they could not be stored. <button type="button" className="link" onClick={() => storeAgain(kind)}>Try again</button>
+        </p>
+      )}
     </div>
   );
 }

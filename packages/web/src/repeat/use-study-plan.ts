@@ -1,14 +1,19 @@
-import type { Plan, RunResult } from '@vole/core';
+import type { LoadedModel, Plan, RunResult } from '@vole/core';
 import { loadModel } from '@vole/core';
 import { useMemo } from 'react';
 import { resultsOf } from '../simulation/study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 
+/** The text as it stands, checked and lowered, if it is right. */
+export function useTextModel(): LoadedModel | undefined {
+  const text = useAppSelector((state) => state.project.text);
+  return useMemo(() => loadModel(text).loaded, [text]);
+}
+
 /** The plan of the text as it stands, if it is right. */
 export function useTextPlan(): Plan | undefined {
-  const text = useAppSelector((state) => state.project.text);
-  return useMemo(() => loadModel(text).loaded?.plan, [text]);
+  return useTextModel()?.plan;
 }
 
 /** The results of a study with the plan they were made by. */
@@ -19,7 +24,7 @@ export function useStudyResults(kind: StudyKind): { plan: Plan | undefined; resu
   return useMemo(() => {
     // The version says that the results, which are kept outside the store, have changed.
     void version;
-    const all = resultsOf(kind);
+    const all = [...resultsOf(kind)];
     return { plan, all, results: all.filter((result) => result !== undefined) };
   }, [kind, plan, version]);
 }

@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { drawnRows } from '../charts/thinning.ts';
 import { classColour } from '../drawing/palette.ts';
 import { actWords } from '../watch/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
@@ -7,7 +8,7 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
 import { stepsName, stepWords, timeTicks } from './time-axis.ts';
 
-const MOST_POINTS = 900;
+const STRETCHES = 250;
 
 /** The ribbon of the run on show: its composition, the controls of time, the reading line. */
 export function LiveRibbon() {
@@ -114,15 +115,14 @@ interface StreamProps {
 
 /** Counts stacked on one another, the first layer at the foot. */
 function Stream({ layers, count, furthest, height, x, theme }: StreamProps) {
-  const stride = Math.max(1, Math.ceil((furthest + 1) / MOST_POINTS));
-  const steps: number[] = [];
-  for (let step = 0; step <= furthest; step += stride) steps.push(step);
-  if (steps[steps.length - 1] !== furthest) steps.push(furthest);
-  const totals = steps.map((step) => {
+  const totalAt = (step: number): number => {
     let total = 0;
     for (let i = 0; i < count; i++) total += layers[step * count + i] ?? 0;
     return total;
-  });
+  };
+  const of = (i: number) => (step: number) => layers[step * count + i] ?? 0;
+  const steps = drawnRows(0, furthest, STRETCHES, [totalAt, ...Array.from({ length: count }, (_, i) => of(i))]);
+  const totals = steps.map(totalAt);
   const most = Math.max(1, ...totals) * 1.18;
   const y = (value: number): number => height - (value / most) * height;
   const below = new Float64Array(steps.length);

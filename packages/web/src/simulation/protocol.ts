@@ -223,6 +223,8 @@ export type StudyRequest = { readonly is: 'model'; readonly text: string } | { r
 
 export type StudyReply =
   | { readonly is: 'ready' }
+  /** Now and then during a run, so that silence can be told from work. */
+  | { readonly is: 'alive' }
   | { readonly is: 'refused'; readonly diagnostics: readonly Diagnostic[] }
   | { readonly is: 'done'; readonly id: number; readonly result: RunResult }
   | { readonly is: 'failed'; readonly id: number; readonly failure: Diagnostic };

@@ -3,11 +3,13 @@ import type { CompiledPlan, RunResult } from '@vole/core';
 import { compilePlan, loadModel, simulate } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { repository } from '../storage/repository.ts';
+import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import type { StudyReply, StudyRequest } from './protocol.ts';
 import type { NewStudy } from './study-runner.ts';
-import { beginStudy, continueStudy, digestOfResults, jobsOf, resultsOf, showStored, stopStudy } from './study-runner.ts';
+import { jobAt, jobCount, tooLarge } from './study-jobs.ts';
+import { beginStudy, bringStudyBack, continueStudy, deleteStudy, digestOfResults, hasUnstoredRuns, resultsOf, showStored, showStudy, stopStudy, storeAgain } from './study-runner.ts';
 
 const TEXT = `model Small
 clock
@@ -30,6 +32,8 @@ const wish = (projectId: string, more: Partial<NewStudy> = {}): NewStudy => ({ p
 class WorkerInPlay {
   static all: WorkerInPlay[] = [];
   static isHeld = false;
+  /** Seeds on which a worker falls silent, so many times each. */
+  static silentOn = new Map<number, number>();
   onmessage: ((event: { data: StudyReply }) => void) | undefined;
   onerror: ((event: { message: string }) => void) | undefined;
   ended = false;
@@ -41,6 +45,11 @@ class WorkerInPlay {
   postMessage(request: StudyRequest): void {
     queueMicrotask(() => {
       if (this.ended || (WorkerInPlay.isHeld && request.is === 'job')) return;
+      const silences = request.is === 'job' ? (WorkerInPlay.silentOn.get(request.job.seed) ?? 0) : 0;
+      if (request.is === 'job' && silences > 0) {
+        WorkerInPlay.silentOn.set(request.job.seed, silences - 1);
+        return;
+      }
       this.onmessage?.({ data: structuredClone(this.replyTo(request)) });
     });
   }
@@ -69,26 +78,38 @@ beforeEach(async () => {
   vi.stubGlobal('navigator', { hardwareConcurrency: 3 });
   WorkerInPlay.all = [];
   WorkerInPlay.isHeld = false;
+  WorkerInPlay.silentOn.clear();
   store.dispatch(studyActions.cleared());
-  projectId = (await repository.addProject('Small', TEXT)).id;
+  const project = await repository.addProject('Small', TEXT);
+  projectId = project.id;
+  store.dispatch(projectActions.opened(project));
 });
 afterEach(() => vi.unstubAllGlobals());
 
 describe('the jobs of a study', () => {
   it('are every combination of the factors with every seed, in the units of the text', () => {
-    const jobs = jobsOf({ ...wish('p'), id: 's', createdAt: 0, status: 'running', seeds: [5, 6], steps: 3, factors: [{ parameter: 'pace', values: [7, 14] }, { parameter: 'calm', values: [0, 1] }] }, plan);
+    const study = { ...wish('p'), seeds: [5, 6], steps: 3, factors: [{ parameter: 'pace', values: [7, 14] }, { parameter: 'calm', values: [0, 1] }] };
+    const jobs = Array.from({ length: jobCount(study) }, (_, i) => jobAt(study, plan, i));
     expect(jobs.map(({ id, seed, parameters }) => [id, seed, ...parameters])).toEqual([[0, 5, 1, 0], [1, 6, 1, 0], [2, 5, 1, 1], [3, 6, 1, 1], [4, 5, 2, 0], [5, 6, 2, 0], [6, 5, 2, 1], [7, 6, 2, 1]]);
     expect(jobs.every(({ steps, every }) => steps === 3 && every === 2)).toBe(true);
   });
   it('begin from the values of the study, and leave out factors that the text has no more', () => {
-    const [job] = jobsOf({ ...wish('p', { parameters: { pace: 3, gone: 9 } }), id: 's', createdAt: 0, status: 'running', factors: [{ parameter: 'gone', values: [1] }] }, plan);
-    expect(job!.parameters).toEqual([3, 1]);
+    expect(jobAt(wish('p', { parameters: { pace: 3, gone: 9 }, factors: [{ parameter: 'gone', values: [1] }] }), plan, 0).parameters).toEqual([3, 1]);
+  });
+  it('take a parameter that is named like a property of every object from the text', () => {
+    const named = loadModel(TEXT.replace(/pace/g, 'constructor')).loaded!.plan;
+    expect(jobAt(wish('p'), named, 0).parameters).toEqual([2 / 7, 1]);
+  });
+  it('are refused before they are made where they are too many or too much', () => {
+    expect(tooLarge(100_000_000, 0)).toMatch(/100,000,000 runs; at most 200,000/);
+    expect(tooLarge(1000, 1.7e12)).toMatch(/1700.0 GB; at most 1.5 GB/);
+    expect(tooLarge(40, 1e6)).toBeUndefined();
   });
 });
 
 describe('a study', () => {
   it('runs on several workers, gives what a single run gives, and is stored', async () => {
-    await beginStudy(wish(projectId), plan);
+    beginStudy(wish(projectId), plan);
     await finished();
     expect(WorkerInPlay.all).toHaveLength(2);
     expect(WorkerInPlay.all.every((worker) => worker.ended)).toBe(true);
@@ -102,7 +123,7 @@ describe('a study', () => {
     const digests: string[] = [];
     for (const cores of [1, 2, 9]) {
       vi.stubGlobal('navigator', { hardwareConcurrency: cores });
-      await beginStudy(wish(projectId), plan);
+      beginStudy(wish(projectId), plan);
       await finished();
       digests.push(digestOfResults(resultsOf('repeat')));
     }
@@ -110,59 +131,164 @@ describe('a study', () => {
   });
 
   it('that was stopped keeps what is finished and goes on with the rest, as if it had not been', async () => {
-    await beginStudy(wish(projectId), plan);
+    beginStudy(wish(projectId), plan);
     await finished();
     const whole = digestOfResults(resultsOf('repeat'));
     WorkerInPlay.isHeld = true;
-    await beginStudy(wish(projectId), plan);
+    beginStudy(wish(projectId), plan);
     stopStudy('repeat');
     await finished();
     expect(statusOf()).toMatchObject({ done: 0, study: { status: 'stopped' } });
     WorkerInPlay.isHeld = false;
-    await continueStudy('repeat', plan);
+    continueStudy('repeat', plan);
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, study: { status: 'done' } });
     expect(digestOfResults(resultsOf('repeat'))).toBe(whole);
   });
 
   it('is found again after the page was closed, and takes more seeds', async () => {
-    await beginStudy(wish(projectId), plan);
+    beginStudy(wish(projectId), plan);
     await finished();
     const before = resultsOf('repeat').map((result) => [...result!.rows]);
     store.dispatch(studyActions.cleared());
     await showStored(projectId);
     expect(statusOf()).toMatchObject({ done: 4, total: 4, running: false });
     expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(before);
-    await continueStudy('repeat', plan, [1, 2, 3, 4, 9]);
+    continueStudy('repeat', plan, [1, 2, 3, 4, 9]);
     await finished();
     expect(resultsOf('repeat').map((result) => result!.seed)).toEqual([1, 2, 3, 4, 9]);
     expect([...resultsOf('repeat')[4]!.rows]).toEqual([...alone(9).rows]);
   });
 
   it('of another kind stands beside it', async () => {
-    await beginStudy(wish(projectId), plan);
+    beginStudy(wish(projectId), plan);
     await finished();
-    await beginStudy(wish(projectId, { kind: 'vary', name: 'Vary', seeds: [1, 2], factors: [{ parameter: 'pace', values: [0, 7, 14] }] }), plan);
+    beginStudy(wish(projectId, { kind: 'vary', name: 'Vary', seeds: [1, 2], factors: [{ parameter: 'pace', values: [0, 7, 14] }] }), plan);
     await finished('vary');
     expect([resultsOf('repeat').length, resultsOf('vary').length]).toEqual([4, 6]);
     expect([...resultsOf('vary')[3]!.rows]).toEqual([...alone(2, [1, 1]).rows]);
   });
 
-  it('that a run stops says why, and keeps the runs before', async () => {
-    const text = TEXT.replace('    age += pace', '    age += 1 / (3 - now / (1 day)) * 0 + pace');
-    const failing = loadModel(text).loaded!.plan;
-    await beginStudy(wish(projectId, { text }), failing);
-    await vi.waitFor(() => expect(statusOf().failure).toBeDefined());
-    expect(statusOf().failure).toMatch(/division/);
-    expect(statusOf()).toMatchObject({ running: false, study: { status: 'stopped' } });
+  it('goes on past runs that stop before their end, counts them, and gives the others', async () => {
+    const text = TEXT.replace('    age += pace', '    age += (if whole(1, 6) is 1 then 1 / (0 * age) else 0) + pace').replace('start 8', 'start 1').replace('end after 6 days', 'end after 1 day');
+    const sometimes = loadModel(text).loaded!.plan;
+    const seeds = Array.from({ length: 60 }, (_, i) => i + 1);
+    beginStudy(wish(projectId, { text, seeds }), sometimes);
+    await finished();
+    const { failed } = statusOf();
+    expect(failed).toBeGreaterThan(2);
+    expect(statusOf()).toMatchObject({ done: 60, total: 60, failure: undefined, study: { status: 'done' } });
+    expect(resultsOf('repeat').filter(Boolean)).toHaveLength(60 - failed);
+    const rows = await repository.runs(statusOf().study!.id);
+    expect(rows.filter((row) => row.failure !== undefined)).toHaveLength(failed);
+    expect(rows.find((row) => row.failure)!.failure).toMatch(/division/);
+    await showStored(projectId);
+    expect(statusOf()).toMatchObject({ done: 60, failed });
   });
 
-  it('says when a worker breaks down or is given a text with errors', async () => {
+  it('waits, and says why, where most runs stop before their end; it goes on if that is wanted', async () => {
+    const text = TEXT.replace('    age += pace', '    age += 1 / (3 - now / (1 day)) * 0 + pace');
+    const failing = loadModel(text).loaded!.plan;
+    beginStudy(wish(projectId, { text, seeds: Array.from({ length: 40 }, (_, i) => i) }), failing);
+    await finished();
+    expect(statusOf().failure).toMatch(/of \d+ runs stopped before their end, so the study waits.*division/);
+    expect(statusOf()).toMatchObject({ running: false, study: { status: 'stopped' } });
+    expect(statusOf().done).toBeLessThan(40);
+    continueStudy('repeat', failing);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 40, failed: 40, study: { status: 'done' } });
+  });
+
+  it('begins a run again whose worker has died or gone silent, and gives what it would have given', async () => {
     WorkerInPlay.isHeld = true;
-    await beginStudy(wish(projectId), plan);
-    WorkerInPlay.all[0]!.onerror!({ message: 'out of memory' });
-    await vi.waitFor(() => expect(statusOf().failure).toContain('out of memory'));
-    await beginStudy(wish(projectId, { text: 'model Broken\nagent\n' }), plan);
+    beginStudy(wish(projectId), plan);
+    await vi.waitFor(() => expect(WorkerInPlay.all).toHaveLength(2));
+    WorkerInPlay.isHeld = false;
+    for (const worker of WorkerInPlay.all.slice(0, 2)) worker.onerror!({ message: 'out of memory' });
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 4, failed: 0, study: { status: 'done' } });
+    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual([1, 2, 3, 4].map((seed) => [...alone(seed).rows]));
+    WorkerInPlay.silentOn.set(3, 1);
+    beginStudy(wish(projectId), plan, 30);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 4, failed: 0 });
+    expect([...resultsOf('repeat')[2]!.rows]).toEqual([...alone(3).rows]);
+  });
+
+  it('counts a run as failed that ends two workers, and ends itself', async () => {
+    WorkerInPlay.silentOn.set(2, 99);
+    beginStudy(wish(projectId), plan, 20);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 4, failed: 1, study: { status: 'done' } });
+    const rows = await repository.runs(statusOf().study!.id);
+    expect(rows.find((row) => row.seed === 2)!.failure).toMatch(/has not answered for .* does not come to an end/);
+  });
+
+  it('is given a text with errors: says so and ends', async () => {
+    beginStudy(wish(projectId, { text: 'model Broken\nagent\n' }), plan);
     await vi.waitFor(() => expect(statusOf().failure).toMatch(/name/));
+  });
+
+  it('that is begun by many quick clicks leaves no worker behind', async () => {
+    for (let i = 0; i < 6; i++) beginStudy(wish(projectId), plan);
+    await finished();
+    expect(WorkerInPlay.all).toHaveLength(12);
+    expect(WorkerInPlay.all.every((worker) => worker.ended)).toBe(true);
+    expect(statusOf()).toMatchObject({ done: 4, study: { status: 'done' } });
+    expect(await repository.studies(projectId)).toHaveLength(6);
+  });
+
+  it('does not say that it is done before its runs are stored; what could not be stored is kept, and stored when there is room again', async () => {
+    const keepStudy = repository.keepStudy.bind(repository);
+    let isFull = true;
+    const spy = vi.spyOn(repository, 'keepStudy').mockImplementation((study, rows) => (isFull ? Promise.reject(new DOMException('full', 'QuotaExceededError')) : keepStudy(study, rows)));
+    beginStudy(wish(projectId), plan);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 4, unstored: 4 });
+    expect(hasUnstoredRuns()).toBe(true);
+    expect(store.getState().project.problem).toContain('no room');
+    expect(await repository.studies(projectId)).toEqual([]);
+    isFull = false;
+    storeAgain('repeat');
+    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+    expect(hasUnstoredRuns()).toBe(false);
+    expect(store.getState().project.problem).toBeUndefined();
+    const [stored] = await repository.studies(projectId);
+    expect([stored!.status, (await repository.runs(stored!.id)).length]).toEqual(['done', 4]);
+    const order: string[] = [];
+    spy.mockImplementation(async (study, rows) => {
+      await keepStudy(study, rows);
+      order.push(`stored ${study.status}`);
+    });
+    const unsubscribe = store.subscribe(() => {
+      if (statusOf().study?.status === 'done' && order.at(-1) !== 'said done') order.push('said done');
+    });
+    beginStudy(wish(projectId), plan);
+    await finished();
+    unsubscribe();
+    spy.mockRestore();
+    expect(order.at(-1)).toBe('said done');
+    expect(order.at(-2)).toBe('stored done');
+  });
+
+  it('stands in the list with the earlier ones, is shown again, deleted, and brought back', async () => {
+    beginStudy(wish(projectId, { name: 'first', seeds: [1] }), plan);
+    await finished();
+    beginStudy(wish(projectId, { name: 'second', seeds: [1, 2] }), plan);
+    await finished();
+    await showStored(projectId);
+    expect(store.getState().studies.list.map(({ name }) => name)).toEqual(['first', 'second']);
+    expect(statusOf().study!.name).toBe('second');
+    await showStudy(store.getState().studies.list[0]!);
+    expect(statusOf()).toMatchObject({ done: 1, study: { name: 'first' } });
+    const first = statusOf().study!;
+    await deleteStudy(first);
+    expect(statusOf()).toMatchObject({ done: 2, study: { name: 'second' } });
+    expect(store.getState().studies.list).toHaveLength(1);
+    await bringStudyBack(first);
+    expect(statusOf()).toMatchObject({ done: 1, study: { name: 'first' } });
+    for (const study of await repository.studies(projectId)) await deleteStudy(study);
+    expect(statusOf()).toMatchObject({ study: undefined, total: 0 });
+    expect(resultsOf('repeat')).toEqual([]);
   });
 });

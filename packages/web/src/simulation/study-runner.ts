@@ -1,192 +1,148 @@
 import type { Plan, RunResult } from '@vole/core';
-import { combinationsOf, digestOf } from '@vole/core';
+import { digestOf, ENGINE_VERSION } from '@vole/core';
 import { newId, repository, storageProblem } from '../storage/repository.ts';
-import type { RunRow, StudyRow } from '../storage/schema.ts';
+import type { StudyRow } from '../storage/schema.ts';
 import { projectActions } from '../store/project-slice.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { store } from '../store/store.ts';
-import type { StudyJob, StudyReply, StudyRequest } from './protocol.ts';
+import { StudyRun } from './study-run.ts';
 
-const SHOWN_EVERY = 250;
+/** The studies of the open project: which one of each kind is on show, and what is done with it. */
 
-interface Active {
-  readonly study: StudyRow;
-  readonly workers: readonly Worker[];
-  readonly queue: StudyJob[];
-  readonly startedAt: number;
-  readonly results: (RunResult | undefined)[];
-  readonly pending: RunRow[];
-  doneNow: number;
-  shownAt: number;
-}
+export const STUDY_KINDS: readonly StudyKind[] = ['repeat', 'vary'];
+const shown: Partial<Record<StudyKind, StudyRun>> = {};
+/** Studies that are on show no more and have runs that could not be stored yet. */
+const leftovers = new Set<StudyRun>();
+const NO_RESULTS: readonly (RunResult | undefined)[] = [];
 
-const active: Partial<Record<StudyKind, Active>> = {};
-const held: Record<StudyKind, readonly (RunResult | undefined)[]> = { repeat: [], vary: [] };
-
-/** Results of the study on show, by place; those that are still to come are undefined. */
+/** Results of the study on show, by place; those that are still to come, and those of runs that failed, are undefined. */
 export function resultsOf(kind: StudyKind): readonly (RunResult | undefined)[] {
-  return held[kind];
+  return shown[kind]?.results ?? NO_RESULTS;
 }
 
-/** Jobs of a study: combination by combination, seeds within. */
-export function jobsOf(study: StudyRow, plan: Plan): StudyJob[] {
-  const base = plan.parameters.map((parameter) => study.parameters[parameter.name] ?? parameter.value);
-  return combinationsOf(study.factors).flatMap((combination, c) => {
-    const parameters = [...base];
-    study.factors.forEach((factor, f) => {
-      const index = plan.parameters.findIndex((parameter) => parameter.name === factor.parameter);
-      if (index >= 0) parameters[index] = combination[f]! * plan.parameters[index]!.unitFactor;
-    });
-    return study.seeds.map((seed, s) => ({ id: c * study.seeds.length + s, parameters, seed, steps: study.steps, every: study.every }));
-  });
+/** Whether runs would be lost if the page were closed now. */
+export function hasUnstoredRuns(): boolean {
+  return [...STUDY_KINDS.map((kind) => shown[kind]), ...leftovers].some((run) => run !== undefined && run.unstoredCount > 0);
 }
 
-function status(kind: StudyKind, change: Parameters<typeof studyActions.changed>[0]['status']): void {
-  store.dispatch(studyActions.changed({ kind, status: change }));
+/** Takes the study of a kind off the page; it stops, and what it has is stored. */
+function takeOff(kind: StudyKind): void {
+  const run = shown[kind];
+  delete shown[kind];
+  if (run) void run.stop().then(() => run.unstoredCount > 0 && leftovers.add(run));
 }
 
-function resultOf(row: RunRow, every: number): RunResult {
-  return { seed: row.seed, steps: row.steps, rows: new Float64Array(row.rows), every, summaries: new Float64Array(row.summaries), refused: row.refused };
+function put(kind: StudyKind, row: StudyRow, patience?: number): StudyRun {
+  takeOff(kind);
+  const run: StudyRun = new StudyRun(
+    row,
+    {
+      changed: (status) => {
+        if (shown[kind] === run) store.dispatch(studyActions.changed({ kind, status }));
+      },
+      stored: (problem) => {
+        const { project } = store.getState();
+        if (problem !== undefined || (project.problem !== undefined && !project.dirty)) store.dispatch(projectActions.storageFailed(problem));
+      },
+    },
+    patience,
+  );
+  shown[kind] = run;
+  return run;
 }
 
-/** Shows the stored studies of a project; one that was broken off by closing the page can be gone on with. */
+/** Shows the newest stored study of each kind; one that was broken off by closing the page can be gone on with. */
 export async function showStored(projectId: string): Promise<void> {
-  for (const kind of ['repeat', 'vary'] as const) {
-    stopWorkers(kind);
-    const study = await repository.latestStudy(projectId, kind);
-    const rows = study ? await repository.runs(study.id) : [];
-    const results: (RunResult | undefined)[] = [];
-    for (const row of rows) results[row.index] = resultOf(row, study!.every);
-    held[kind] = results;
-    const total = study ? study.seeds.length * study.factors.reduce((n, factor) => n * factor.values.length, 1) : 0;
-    status(kind, { study, done: rows.length, total, running: false, secondsLeft: undefined, failure: undefined });
+  for (const kind of STUDY_KINDS) takeOff(kind);
+  const list = await listStudies(projectId);
+  for (const kind of STUDY_KINDS) {
+    const newest = list.filter((study) => study.kind === kind).at(-1);
+    if (newest) await showStudy(newest);
   }
+}
+
+async function listStudies(projectId: string): Promise<readonly StudyRow[]> {
+  const list = await repository.studies(projectId);
+  if (store.getState().project.id !== projectId) return [];
+  store.dispatch(studyActions.listed(list));
+  return list;
+}
+
+/** Puts a stored study on show; one of its kind that is running stops, and can be gone on with later. */
+export async function showStudy(study: StudyRow): Promise<void> {
+  const { kind } = study;
+  const run = put(kind, study);
+  const rows = await repository.runs(study.id);
+  if (shown[kind] !== run) return;
+  run.takeUp(rows);
+  store.dispatch(studyActions.changed({ kind, status: { study, running: false, secondsLeft: undefined, failure: undefined, ...run.numbers() } }));
 }
 
 export interface NewStudy extends Pick<StudyRow, 'kind' | 'name' | 'text' | 'seeds' | 'every' | 'steps' | 'parameters' | 'factors' | 'projectId'> {
   readonly expectedDigest?: string;
 }
 
-/** Begins a study; one of the same kind that is on show is replaced. */
-export async function beginStudy(wish: NewStudy, plan: Plan): Promise<void> {
-  stopWorkers(wish.kind);
-  const study: StudyRow = { ...wish, id: newId(), createdAt: Date.now(), status: 'running' };
-  held[wish.kind] = [];
-  await stored(() => repository.addStudy(study));
-  start(study, plan, []);
+/** Begins a study and shows it; earlier ones stay in the list. */
+export function beginStudy(wish: NewStudy, plan: Plan, patience?: number): void {
+  const study: StudyRow = { ...wish, id: newId(), createdAt: Date.now(), status: 'running', engine: ENGINE_VERSION };
+  const run = put(wish.kind, study, patience);
+  store.dispatch(studyActions.listed([...store.getState().studies.list, study]));
+  run.start(plan);
 }
 
-/** Goes on with a study that was stopped, or with more seeds than it had. */
-export async function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly number[]): Promise<void> {
-  const { study } = store.getState().studies[kind];
-  if (!study) return;
-  const extended: StudyRow = { ...study, seeds: seeds ? [...seeds] : study.seeds, status: 'running' };
-  await stored(() => repository.extendStudy(study.id, extended.seeds));
-  start(extended, plan, [...held[kind]]);
+/** Goes on with the study on show, or takes more seeds into it. */
+export function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly number[]): void {
+  shown[kind]?.start(plan, seeds);
 }
 
-function start(study: StudyRow, plan: Plan, results: (RunResult | undefined)[]): void {
-  const { kind } = study;
-  const jobs = jobsOf(study, plan);
-  const queue = jobs.filter((job) => results[job.id] === undefined).reverse();
-  const count = Math.max(1, Math.min(queue.length, (navigator.hardwareConcurrency || 2) - (navigator.hardwareConcurrency > 2 ? 1 : 0)));
-  const workers = Array.from({ length: count }, (_, i) => new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name: `study ${i + 1}` }));
-  const run: Active = { study, workers, queue, results, startedAt: Date.now(), pending: [], doneNow: 0, shownAt: 0 };
-  active[kind] = run;
-  held[kind] = results;
-  status(kind, { study, done: jobs.length - queue.length, total: jobs.length, running: true, secondsLeft: undefined, failure: undefined });
-  if (queue.length === 0) return void finish(run, 'done');
-  for (const worker of workers) {
-    worker.onmessage = ({ data }: MessageEvent<StudyReply>) => take(run, worker, data);
-    worker.onerror = (event) => fail(run, `A worker stopped: ${event.message}`);
-    send(worker, { is: 'model', text: study.text });
-  }
+/** Stops the study on show; what is finished stays and is stored. */
+export function stopStudy(kind: StudyKind): void {
+  void shown[kind]?.stop();
 }
 
-function send(worker: Worker, request: StudyRequest): void {
-  worker.postMessage(request);
+/** Tries to store what could not be stored. */
+export function storeAgain(kind: StudyKind): void {
+  void shown[kind]?.store();
+  for (const run of leftovers) void run.store().then(() => run.unstoredCount === 0 && leftovers.delete(run));
 }
 
-function take(run: Active, worker: Worker, reply: StudyReply): void {
-  if (active[run.study.kind] !== run) return;
-  switch (reply.is) {
-    case 'refused':
-      return fail(run, reply.diagnostics[0]?.message ?? 'The model has errors.');
-    case 'failed':
-      return fail(run, `${reply.failure.message} ${reply.failure.hint ?? ''}`);
-    case 'done':
-      keep(run, reply.id, reply.result);
-      break;
-    case 'ready':
-  }
-  const job = run.queue.pop();
-  if (job) send(worker, { is: 'job', job });
-  else if (run.doneNow + storedBefore(run) === totalOf(run)) void finish(run, 'done');
-}
-
-function totalOf(run: Active): number {
-  return store.getState().studies[run.study.kind].total;
-}
-
-function storedBefore(run: Active): number {
-  return run.results.filter((result) => result !== undefined).length - run.doneNow;
-}
-
-function keep(run: Active, index: number, result: RunResult): void {
-  const { study } = run;
-  run.results[index] = result;
-  run.doneNow++;
-  run.pending.push({
-    id: `${study.id}:${index}`, studyId: study.id, index, seed: result.seed, steps: result.steps, refused: result.refused,
-    rows: result.rows.slice().buffer as ArrayBuffer, summaries: result.summaries.slice().buffer as ArrayBuffer,
-  });
-  if (Date.now() - run.shownAt >= SHOWN_EVERY) show(run);
-}
-
-function show(run: Active): void {
-  run.shownAt = Date.now();
-  const done = run.results.filter((result) => result !== undefined).length;
-  const seconds = (run.shownAt - run.startedAt) / 1000;
-  const left = (seconds / Math.max(1, run.doneNow)) * (totalOf(run) - done);
-  held[run.study.kind] = [...run.results];
-  status(run.study.kind, { done, secondsLeft: run.doneNow >= 2 ? left : undefined });
-  const rows = run.pending.splice(0);
-  void stored(() => repository.addRuns(rows));
-}
-
-async function stored(write: () => Promise<void>): Promise<void> {
+async function attempt(action: () => Promise<void>): Promise<void> {
   try {
-    await write();
+    await action();
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }
 }
 
-async function finish(run: Active, end: 'done' | 'stopped'): Promise<void> {
-  const { kind, id } = run.study;
-  show(run);
-  for (const worker of run.workers) worker.terminate();
-  delete active[kind];
-  await stored(() => repository.setStudyStatus(id, end));
-  status(kind, { study: { ...run.study, status: end }, running: false, secondsLeft: undefined });
+export async function renameStudy(study: StudyRow, name: string): Promise<void> {
+  await attempt(async () => {
+    await repository.nameStudy(study.id, name);
+    const { studies } = store.getState();
+    store.dispatch(studyActions.listed(studies.list.map((row) => (row.id === study.id ? { ...row, name } : row))));
+  });
 }
 
-function fail(run: Active, failure: string): void {
-  void finish(run, 'stopped').then(() => status(run.study.kind, { failure }));
+/** Puts a study away; it can be brought back for a day. */
+export async function deleteStudy(study: StudyRow): Promise<void> {
+  await attempt(async () => {
+    const isShown = shown[study.kind]?.study.id === study.id;
+    if (isShown) await shown[study.kind]!.stop();
+    await repository.putStudyAway(study.id);
+    const newest = (await listStudies(study.projectId)).filter(({ kind }) => kind === study.kind).at(-1);
+    if (!isShown) return;
+    if (newest) return showStudy(newest);
+    takeOff(study.kind);
+    store.dispatch(studyActions.emptied(study.kind));
+  });
 }
 
-/** Stops a study; what is finished stays and is stored. */
-export function stopStudy(kind: StudyKind): void {
-  const run = active[kind];
-  if (run) void finish(run, 'stopped');
-}
-
-function stopWorkers(kind: StudyKind): void {
-  const run = active[kind];
-  if (!run) return;
-  for (const worker of run.workers) worker.terminate();
-  delete active[kind];
+export async function bringStudyBack(study: StudyRow): Promise<void> {
+  await attempt(async () => {
+    await repository.bringStudyBack(study.id);
+    await listStudies(study.projectId);
+    await showStudy(study);
+  });
 }
 
 /** A checksum over all results of a study; the same on every machine. */

@@ -49,6 +49,14 @@ describe('projects', () => {
     expect(await repository.versions(id)).toEqual([]);
   });
 
+  it('are renamed without their text, whatever the list knew of it', async () => {
+    const { id } = await repository.addProject('A', 'first');
+    await repository.saveProject(id, 1, { text: 'from another tab' });
+    expect(await repository.renameProject(id, 'B')).toBe(3);
+    expect(await repository.project(id)).toMatchObject({ name: 'B', text: 'from another tab', revision: 3 });
+    await expect(repository.renameProject('gone', 'C')).rejects.toThrow(/no longer there/);
+  });
+
   it('are not saved over what another tab saved since', async () => {
     const { id } = await repository.addProject('A', 'first');
     expect(await repository.saveProject(id, 1, { text: 'from one tab' })).toEqual({ saved: true, revision: 2 });
@@ -60,10 +68,9 @@ describe('projects', () => {
   it('are copied with their data, and cleared away with it', async () => {
     const { id } = await repository.addProject('A', 'text');
     await repository.setObserved({ projectId: id, name: 'counts', csv: 'a,b', mapping: { timeColumn: 'a', timeIs: 'time', columns: [] } });
-    await repository.addStudy(study(id, 's1'));
-    await repository.addRuns([run('s1', 0), run('s1', 1)]);
+    await repository.keepStudy(study(id, 's1'), [run('s1', 0), run('s1', 1)]);
     const copy = await repository.duplicateProject(id, 'A, copy');
-    const copied = (await repository.latestStudy(copy.id, 'repeat'))!;
+    const copied = (await repository.studies(copy.id))[0]!;
     expect((await repository.runs(copied.id)).map((r) => new Float64Array(r.rows)[0])).toEqual([0, 1]);
     expect((await repository.observed(copy.id))!.csv).toBe('a,b');
     await repository.putAway(id, 5);
@@ -74,22 +81,34 @@ describe('projects', () => {
 });
 
 describe('studies', () => {
-  it('take the place of the earlier one of their kind, with all its runs', async () => {
+  it('stand beside earlier ones, are named, put away, brought back and cleared away with their runs', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.addStudy(study(id, 's1'));
-    await repository.addRuns([run('s1', 0)]);
-    await repository.addStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
+    await repository.keepStudy(study(id, 's1'), [run('s1', 0)]);
+    await repository.keepStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
+    await repository.nameStudy('s1', 'the first');
+    expect((await repository.studies(id)).map((s) => [s.id, s.name])).toEqual([['s1', 'the first'], ['s2', 'Repeat']]);
+    await repository.putStudyAway('s1', 1000);
+    expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
+    await repository.bringStudyBack('s1');
+    expect((await repository.runs('s1')).length).toBe(1);
+    await repository.putStudyAway('s1', 1000);
+    await repository.clearAway(1001);
+    await repository.bringStudyBack('s1');
     expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
     expect(await db.runs.count()).toBe(0);
   });
-  it('keep every finished run, each once', async () => {
+  it('keep every finished run, each once, and the name they were given while they ran', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.addStudy(study(id, 's1'));
-    await repository.addRuns([run('s1', 1), run('s1', 0)]);
-    await repository.addRuns([run('s1', 1)]);
+    await repository.keepStudy(study(id, 's1'), [run('s1', 1), run('s1', 0)]);
+    await repository.nameStudy('s1', 'mine');
+    await repository.keepStudy({ ...study(id, 's1'), seeds: [1, 2, 3], status: 'done' }, [run('s1', 1)]);
     expect((await repository.runs('s1')).map((r) => r.index)).toEqual([0, 1]);
-    await repository.extendStudy('s1', [1, 2, 3]);
-    expect(await repository.latestStudy(id, 'repeat')).toMatchObject({ seeds: [1, 2, 3], status: 'running' });
+    expect((await repository.studies(id))[0]).toMatchObject({ seeds: [1, 2, 3], status: 'done', name: 'mine' });
+  });
+  it('are stored with their runs or not at all', async () => {
+    const { id } = await repository.addProject('A', 'text');
+    await expect(repository.keepStudy(study(id, 's1'), [{ ...run('s1', 0), id: undefined as unknown as string }])).rejects.toThrow();
+    expect(await repository.studies(id)).toEqual([]);
   });
 });
 
@@ -99,10 +118,18 @@ describe('what is read', () => {
     await db.projects.update(id, { text: 7 as unknown as string });
     await expect(repository.project(id)).rejects.toThrow(/text/);
   });
+  it('hides nothing beside a row that cannot be read', async () => {
+    const good = await repository.addProject('Good', 'text');
+    const { id } = await repository.addProject('Bad', 'text');
+    await db.projects.update(id, { text: 7 as unknown as string });
+    expect((await repository.projects()).map((row) => row.id)).toEqual([good.id]);
+    await repository.keepStudy(study(good.id, 's1'), [run('s1', 0), { ...run('s1', 1), rows: 'x' as unknown as ArrayBuffer }]);
+    expect((await repository.runs('s1')).map((row) => row.index)).toEqual([0]);
+  });
   it('failures of storage are said in words that tell what is safe', () => {
     const full = Object.assign(new Error('x'), { name: 'QuotaExceededError' });
     const none = Object.assign(new Error('x'), { name: 'MissingAPIError' });
-    for (const error of [full, none, new Error('odd')]) expect(storageProblem(error)).toMatch(/export the project in Tell/);
+    for (const error of [full, none, new Error('odd')]) expect(storageProblem(error)).toMatch(/take the project along in Tell/);
     expect(storageProblem(full)).toContain('no room');
   });
 });

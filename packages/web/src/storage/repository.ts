@@ -17,9 +17,10 @@ const MOST_UNNAMED = 200;
 export class Repository {
   constructor(private readonly db: Database = defaultDb) {}
 
+  /** The latest changed first. A row that cannot be read hides no other one. */
   async projects(): Promise<ProjectRow[]> {
     const rows = await this.db.projects.orderBy('changedAt').reverse().toArray();
-    return rows.map((row) => ProjectSchema.parse(row)).filter((row) => row.deletedAt === 0);
+    return rows.flatMap((row) => ProjectSchema.safeParse(row).data ?? []).filter((row) => row.deletedAt === 0);
   }
 
   async project(id: string): Promise<ProjectRow | undefined> {
@@ -42,6 +43,17 @@ export class Repository {
       if (change.text !== undefined && change.text !== row.text) await this.keepUnasked(id, row.text, now);
       await this.db.projects.put({ ...row, ...change, revision: revision + 1, changedAt: now });
       return { saved: true, revision: revision + 1 };
+    });
+  }
+
+  /** Gives a project another name and leaves everything else as it stands; gives its new revision. */
+  async renameProject(id: string, name: string, now = Date.now()): Promise<number> {
+    return this.db.transaction('rw', this.db.projects, async () => {
+      const row = await this.db.projects.get(id);
+      if (!row) throw new Error('This project is no longer there.');
+      const revision = ProjectSchema.parse(row).revision + 1;
+      await this.db.projects.update(id, { name, revision, changedAt: now });
+      return revision;
     });
   }
 
@@ -79,7 +91,7 @@ export class Repository {
       const copy: ProjectRow = { ...ProjectSchema.parse(original), id: newId(), name, revision: 1, createdAt: Date.now(), changedAt: Date.now() };
       await projects.add(copy);
       for (const row of await observed.where({ projectId: id }).toArray()) await observed.add({ ...row, id: newId(), projectId: copy.id });
-      for (const study of await studies.where({ projectId: id }).toArray()) {
+      for (const study of await this.studies(id)) {
         const studyId = newId();
         await studies.add({ ...study, id: studyId, projectId: copy.id });
         const rows = await runs.where({ studyId: study.id }).toArray();
@@ -103,55 +115,53 @@ export class Repository {
     await this.db.transaction('rw', [projects, studies, runs, observed, versions], async () => {
       const gone = await projects.where('deletedAt').between(1, before).toArray();
       for (const { id } of gone) {
-        for (const study of await studies.where({ projectId: id }).toArray()) await runs.where({ studyId: study.id }).delete();
-        await studies.where({ projectId: id }).delete();
+        for (const study of await studies.where({ projectId: id }).toArray()) await this.clearStudy(study.id);
         await observed.where({ projectId: id }).delete();
         await versions.where({ projectId: id }).delete();
         await projects.delete(id);
       }
+      for (const study of await studies.filter(({ deletedAt }) => deletedAt !== undefined && deletedAt > 0 && deletedAt < before).toArray()) await this.clearStudy(study.id);
     });
   }
 
-  /** The newest study of a kind in a project. */
-  async latestStudy(projectId: string, kind: StudyRow['kind']): Promise<StudyRow | undefined> {
-    const rows = await this.db.studies.where({ projectId, kind }).sortBy('createdAt');
-    const row = rows[rows.length - 1];
-    return row && StudySchema.parse(row);
-  }
+  // Studies
 
+  /** All studies of a project that are in use, the oldest first. One that cannot be read hides no other. */
   async studies(projectId: string): Promise<StudyRow[]> {
     const rows = await this.db.studies.where({ projectId }).sortBy('createdAt');
-    return rows.map((row) => StudySchema.parse(row));
+    return rows.flatMap((row) => StudySchema.safeParse(row).data ?? []).filter(({ deletedAt }) => !deletedAt);
   }
 
-  /** Keeps a study in the place of earlier ones of its kind. */
-  async addStudy(study: StudyRow): Promise<void> {
+  /** Keeps a study as it now stands together with runs that were finished, all of it or nothing. */
+  async keepStudy(study: StudyRow, rows: readonly RunRow[] = []): Promise<void> {
     const { studies, runs } = this.db;
     await this.db.transaction('rw', [studies, runs], async () => {
-      for (const old of await studies.where({ projectId: study.projectId, kind: study.kind }).toArray()) {
-        await runs.where({ studyId: old.id }).delete();
-        await studies.delete(old.id);
-      }
-      await studies.add(study);
+      const stored = await studies.get(study.id);
+      await studies.put({ ...study, name: stored?.name ?? study.name, deletedAt: stored?.deletedAt });
+      await runs.bulkPut(rows);
     });
   }
 
-  async setStudyStatus(id: string, status: StudyRow['status']): Promise<void> {
-    await this.db.studies.update(id, { status });
+  async nameStudy(id: string, name: string): Promise<void> {
+    await this.db.studies.update(id, { name });
   }
 
-  /** Takes up more seeds into a study of the same model. */
-  async extendStudy(id: string, seeds: readonly number[]): Promise<void> {
-    await this.db.studies.update(id, { seeds: [...seeds], status: 'running' });
+  async putStudyAway(id: string, now = Date.now()): Promise<void> {
+    await this.db.studies.update(id, { deletedAt: now });
   }
 
-  async addRuns(rows: readonly RunRow[]): Promise<void> {
-    await this.db.runs.bulkPut(rows);
+  async bringStudyBack(id: string): Promise<void> {
+    await this.db.studies.update(id, { deletedAt: 0 });
+  }
+
+  private async clearStudy(id: string): Promise<void> {
+    await this.db.runs.where({ studyId: id }).delete();
+    await this.db.studies.delete(id);
   }
 
   async runs(studyId: string): Promise<RunRow[]> {
     const rows = await this.db.runs.where({ studyId }).sortBy('index');
-    return rows.map((row) => RunSchema.parse(row));
+    return rows.flatMap((row) => RunSchema.safeParse(row).data ?? []);
   }
 
   async observed(projectId: string): Promise<ObservedRow | undefined> {
@@ -177,10 +187,10 @@ export function storageProblem(error: unknown): string {
   const name = error instanceof Error ? error.name : '';
   const inner = (error as { inner?: Error })?.inner?.name ?? '';
   if (name === 'QuotaExceededError' || inner === 'QuotaExceededError') {
-    return 'This browser has no room left, so the last change is not stored. It is still on this page: export the project in Tell, or delete other projects, then change something to save again.';
+    return 'This browser has no room left, so the last change is not stored. It is still on this page: take the project along in Tell, as a bundle, which holds what is on this page; or delete other projects, then change something to save again.';
   }
   if (name === 'MissingAPIError' || name === 'OpenFailedError' || name === 'InvalidStateError') {
-    return 'This browser does not let the page store anything (a private window, perhaps). You can work, but export the project in Tell before you close the page.';
+    return 'This browser does not let the page store anything (a private window, perhaps). You can work, but take the project along in Tell, as a bundle, before you close the page.';
   }
-  return `The last change could not be stored (${error instanceof Error ? error.message : String(error)}). It is still on this page; export the project in Tell to be safe.`;
+  return `The last change could not be stored (${error instanceof Error ? error.message : String(error)}). It is still on this page; take the project along in Tell, as a bundle, to be safe.`;
 }

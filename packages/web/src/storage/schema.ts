@@ -47,7 +47,11 @@ export const StudySchema = z.object({
   /** Varied parameters, values in the shown unit. */
   factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
   createdAt: z.number(),
+  /** When it was put away; absent or 0 while it is in use. */
+  deletedAt: z.number().optional(),
   status: z.enum(['running', 'stopped', 'done']),
+  /** Version of the engine that made the results; absent in studies of before it was kept. */
+  engine: z.string().optional(),
   /** Checksum over the results of the bundle the study came from, if it came from one. */
   expectedDigest: z.string().optional(),
 });
@@ -62,6 +66,8 @@ export const RunSchema = z.object({
   rows: z.instanceof(ArrayBuffer),
   summaries: z.instanceof(ArrayBuffer),
   refused: z.number(),
+  /** Why the run stopped before its end, in words; it has no rows then. */
+  failure: z.string().optional(),
 });
 
 export const ObservedSchema = z.object({

@@ -49,6 +49,11 @@ export const projectSlice = createSlice({
       state.name = payload;
       state.dirty = true;
     },
+    /** The list of projects, here or in another tab, has given the project another name and nothing else. */
+    nameStored: (state, { payload: { name, revision } }: PayloadAction<{ name: string; revision: number }>) => {
+      state.name = name;
+      state.revision = revision;
+    },
     notesTyped: (state, { payload }: PayloadAction<string>) => {
       state.notes = payload;
       state.dirty = true;
@@ -64,7 +69,7 @@ export const projectSlice = createSlice({
       state.dirty = state.text !== payload.text || state.name !== payload.name || state.notes !== payload.notes;
       state.problem = undefined;
     },
-    storageFailed: (state, { payload }: PayloadAction<string>) => {
+    storageFailed: (state, { payload }: PayloadAction<string | undefined>) => {
       state.problem = payload;
     },
     conflictFound: (state, { payload }: PayloadAction<ProjectRow>) => {

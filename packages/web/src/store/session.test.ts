@@ -3,7 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vites
 import type { WatchRequest } from '../simulation/protocol.ts';
 import { repository } from '../storage/repository.ts';
 import { projectActions } from './project-slice.ts';
-import { addWhileRunning, changeText, keepMineAsCopy, openProject, saveNow, watchOtherTabs } from './session.ts';
+import { addWhileRunning, changeText, keepMineAsCopy, openProject, renameProject, saveNow, watchOtherTabs } from './session.ts';
 import { store } from './store.ts';
 import { watchActions } from './watch-slice.ts';
 
@@ -114,5 +114,33 @@ describe('the project on the page', () => {
     await vi.waitFor(() => expect(project().conflict).toMatchObject({ text: 'model Elsewhere again\n' }));
     expect(project().text).toBe('model Mine now\n');
     other.close();
+  });
+
+  it('is renamed in the list without its text, which another tab may have written since', async () => {
+    await repository.saveProject(id, 1, { text: 'model Elsewhere\n' });
+    await renameProject(id, 'Another name');
+    expect(project()).toMatchObject({ name: 'Another name', text: 'model Elsewhere\n', conflict: undefined, dirty: false });
+    changeText('model Elsewhere\n# and here\n');
+    await saveNow();
+    expect(await repository.project(id)).toMatchObject({ name: 'Another name', text: 'model Elsewhere\n# and here\n' });
+  });
+
+  it('takes a new name that the list of another tab gave it, and loses nothing that is not saved yet', async () => {
+    store.dispatch(projectActions.textTyped('model First\n# unsaved\n'));
+    const other = new BroadcastChannel('vole-parade');
+    other.postMessage({ id, revision: await repository.renameProject(id, 'Named there'), name: 'Named there' });
+    await vi.waitFor(() => expect(project()).toMatchObject({ name: 'Named there', text: 'model First\n# unsaved\n', dirty: true, conflict: undefined }));
+    await saveNow();
+    expect(await repository.project(id)).toMatchObject({ name: 'Named there', text: 'model First\n# unsaved\n' });
+    other.close();
+  });
+
+  it('opens with its text also when its studies cannot be read', async () => {
+    const broken = vi.spyOn(repository, 'studies').mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
+    const row = await repository.addProject('Third', 'model Third\n');
+    await openProject(row);
+    broken.mockRestore();
+    expect(project()).toMatchObject({ id: row.id, text: 'model Third\n', problem: expect.stringContaining('take the project along') as string });
+    store.dispatch(projectActions.storageFailed(undefined));
   });
 });

@@ -1,8 +1,9 @@
 import { kept, live } from '../simulation/live-handle.ts';
-import { showStored } from '../simulation/study-runner.ts';
+import { hasUnstoredRuns, showStored } from '../simulation/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
 import { modelActions } from './model-slice.ts';
+import { observedActions } from './observed-slice.ts';
 import { projectActions } from './project-slice.ts';
 import { store } from './store.ts';
 import { studyActions } from './study-slice.ts';
@@ -25,9 +26,16 @@ export async function openProject(row: ProjectRow): Promise<void> {
   store.dispatch(modelActions.cleared());
   store.dispatch(watchActions.reset());
   store.dispatch(studyActions.cleared());
+  store.dispatch(observedActions.shown(undefined));
   store.dispatch(projectActions.opened(row));
   checkNow();
-  await showStored(row.id);
+  try {
+    await showStored(row.id);
+    const observed = await repository.observed(row.id);
+    if (store.getState().project.id === row.id) store.dispatch(observedActions.shown(observed));
+  } catch (error) {
+    store.dispatch(projectActions.storageFailed(storageProblem(error)));
+  }
 }
 
 /** @param goesOn whether this text is taken up by those who are there, whatever is chosen for edits in general */
@@ -86,10 +94,22 @@ async function save(): Promise<void> {
   }
 }
 
-/** Another tab saved the project that is open here. */
-async function savedElsewhere(id: string, revision: number): Promise<void> {
+/** Gives a project of the list another name. The text, here or in another tab, is left as it stands. */
+export async function renameProject(id: string, name: string): Promise<void> {
+  await saveNow();
+  const revision = await repository.renameProject(id, name);
+  channel.postMessage({ id, revision, name });
+  await savedElsewhere(id, revision, name);
+}
+
+/** Another tab, or the list of projects, saved the project that is open here; with a name if it changed that alone. */
+async function savedElsewhere(id: string, revision: number, name?: string): Promise<void> {
   const { project } = store.getState();
   if (project.id !== id || revision <= project.revision) return;
+  if (name !== undefined && revision === project.revision + 1) {
+    store.dispatch(projectActions.nameStored({ name, revision }));
+    return;
+  }
   const theirs = await repository.project(id);
   if (!theirs) return;
   store.dispatch(projectActions.conflictFound(theirs));
@@ -109,13 +129,13 @@ export async function keepMineAsCopy(): Promise<ProjectRow> {
 }
 
 export function watchOtherTabs(): void {
-  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number }>) => void savedElsewhere(data.id, data.revision);
+  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number; name?: string }>) => void savedElsewhere(data.id, data.revision, data.name);
   document.addEventListener('visibilitychange', () => {
     if (document.visibilityState === 'hidden') void saveNow();
   });
   window.addEventListener('beforeunload', (event) => {
     const { dirty, id } = store.getState().project;
-    if (!dirty || !id) return;
+    if (!(dirty && id) && !hasUnstoredRuns()) return;
     void saveNow();
     event.preventDefault();
   });

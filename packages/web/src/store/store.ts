@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { interfaceSlice } from './interface-slice.ts';
 import { modelSlice } from './model-slice.ts';
+import { observedSlice } from './observed-slice.ts';
 import { projectSlice } from './project-slice.ts';
 import { studySlice } from './study-slice.ts';
 import { watchSlice } from './watch-slice.ts';
@@ -13,6 +14,7 @@ export const store = configureStore({
     watch: watchSlice.reducer,
     interface: interfaceSlice.reducer,
     studies: studySlice.reducer,
+    observed: observedSlice.reducer,
   },
 });
 

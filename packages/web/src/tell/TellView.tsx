@@ -1,6 +1,6 @@
 import type { Plan } from '@vole/core';
-import { bandsOf, ENGINE_VERSION, loadModel, writeBundle } from '@vole/core';
-import { useMemo } from 'react';
+import { bandsOf, ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
+import { useMemo, useState } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { FanChart } from '../charts/FanChart.tsx';
@@ -9,13 +9,17 @@ import { shownNumber } from '../charts/numbers.ts';
 import { readCsv } from '../match/read-csv.ts';
 import { useObserved } from '../match/use-observed.ts';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
+import type { Provenance } from '../repeat/provenance.ts';
+import { provenanceOf } from '../repeat/provenance.ts';
 import { continueStudy, digestOfResults } from '../simulation/study-runner.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { saveNow, saveSoon } from '../store/session.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { bundleOf, tablesOf } from './make-bundle.ts';
+import { categoriesOf } from '../watch/act-words.ts';
+import type { MadeBundle } from './make-bundle.ts';
+import { bundleOf, markedTable, pageContents } from './make-bundle.ts';
 
 /** The project as a sheet of paper, and ways to hand it over. */
 export function TellView() {
@@ -33,25 +37,41 @@ export function TellView() {
           <Sheet plan={plan} />
         </div>
       </main>
-      {runPlan && <FanRibbon plan={runPlan} bands={bands} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`engine ${ENGINE_VERSION}`} />}
+      {runPlan && <FanRibbon plan={runPlan} bands={bands} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`page with engine ${ENGINE_VERSION}`} />}
     </div>
   );
 }
 
 function TakeAlong() {
-  const { id, name, text } = useAppSelector((state) => state.project);
+  const { name, text } = useAppSelector((state) => state.project);
   const dispatch = useAppDispatch();
-  const exporting = (make: () => Promise<void>): void => {
-    make().catch((error: Error) => dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })));
+  const [made, setMade] = useState<MadeBundle>();
+  const makeBundle = async (): Promise<void> => {
+    try {
+      await saveNow();
+      const next = await bundleOf(pageContents());
+      if (next.leftOut.length + next.unread > 0) setMade(next);
+      else take(next);
+    } catch (error) {
+      dispatch(interfaceActions.noticed({ text: error instanceof Error ? error.message : String(error), tone: 'problem' }));
+    }
+  };
+  const take = ({ bundle }: MadeBundle): void => {
+    setMade(undefined);
+    download(fileName(name, 'voleparade'), new Blob([writeBundle(bundle) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }));
   };
   return (
     <section aria-label="Take it along" className="card p-4">
       <h2 className="mb-2 text-[17px]">Take it along</h2>
       <div className="flex flex-col items-start gap-2">
-        <button type="button" className="btn-strong" onClick={() => exporting(async () => {
-          await saveNow();
-          download(fileName(name, 'voleparade'), new Blob([writeBundle(await bundleOf(id!)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }));
-        })}>Bundle</button>
+        <button type="button" className="btn-strong" onClick={() => void makeBundle()}>Bundle</button>
+        {made && (
+          <div role="alert" className="text-doubt">
+            {made.leftOut.length > 0 && <p>The result tables of {made.leftOut.join(', ')} do not fit in a bundle, which has at most {MOST_BUNDLE_BYTES / 1e6} MB. Whoever opens it can make them again from the seeds.</p>}
+            {made.unread > 0 && <p>Studies that are not on show could not be read from this browser’s storage; the bundle has the model and the studies on show.</p>}
+            <button type="button" className="btn mt-1" onClick={() => take(made)}>Take it without them</button>
+          </div>
+        )}
         <p className="text-sm text-faint">One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns to the same numbers.</p>
         <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>model text</button>
         <StudyTables kind="repeat" />
@@ -64,10 +84,10 @@ function TakeAlong() {
 function StudyTables({ kind }: { readonly kind: StudyKind }) {
   const { plan, all } = useStudyResults(kind);
   const { study, done } = useAppSelector((state) => state.studies[kind]);
-  const name = useAppSelector((state) => state.project.name);
+  const { name, text } = useAppSelector((state) => state.project);
   if (!plan || !study || done === 0) return null;
-  return ['rows', 'summaries'].map((what) => (
-    <button key={what} type="button" className="link" onClick={() => downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), tablesOf(study, plan, all)[`${kind}-${what}.csv`]!, 'text/csv')}>
+  return (['rows', 'summaries'] as const).map((what) => (
+    <button key={what} type="button" className="link" onClick={() => downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv')}>
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
     </button>
   ));
@@ -94,7 +114,7 @@ function Rerun({ kind }: { readonly kind: StudyKind }) {
     <p className="mb-2">
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {done} of {total} runs.{' '}
       {same === undefined ? (
-        <button type="button" className="btn" disabled={running || !plan} onClick={() => plan && void continueStudy(kind, plan)}>Run it here</button>
+        <button type="button" className="btn" disabled={running || !plan} onClick={() => plan && continueStudy(kind, plan)}>Run it here</button>
       ) : (
         <b className={same ? 'text-moss' : 'text-problem'} data-testid={`rerun-${kind}`}>{same ? 'The same numbers as the sender’s, to the bit.' : 'Other numbers than the sender’s.'}</b>
       )}
@@ -109,6 +129,9 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
   const { plan: runPlan, results } = useStudyResults('repeat');
   const study = useAppSelector((state) => state.studies.repeat.study);
   const vary = useAppSelector((state) => state.studies.vary.study);
+  const failed = useAppSelector((state) => state.studies.repeat.failed);
+  const { plan: varyPlan } = useStudyResults('vary');
+  const runOf = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
   const { observed } = useObserved();
   const prose = useMemo(() => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])), [text]);
   return (
@@ -139,14 +162,20 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
           </table>
         </>
       )}
-      {runPlan && results.length > 0 && study && runPlan.measures.length > 0 && (
+      {runPlan && results.length > 0 && runOf && runPlan.measures.length > 0 && (
         <>
           <h2 className="mb-1 text-xl">Runs</h2>
-          <p className="mb-2">{results.length} runs, seeds {Math.min(...study.seeds)} to {Math.max(...study.seeds)}, engine {ENGINE_VERSION}.</p>
-          <ReportFan plan={runPlan} />
+          <p className="mb-2">{results.length} runs{failed > 0 ? ` (${failed} more stopped before their end)` : ''}. {capital(runOf.words)}.</p>
+          {runOf.stale && <p className="mb-2 text-doubt">Mind: {runOf.stale}. The runs are of the model as it was, the parameters above are those of the text as it is.</p>}
+          <ReportFan plan={runPlan} of={runOf} />
         </>
       )}
-      {vary && <p className="mb-4">Varied: {vary.factors.map((factor) => `${factor.parameter} over ${factor.values.map((v) => shownNumber(v)).join(', ')}`).join('; ')}, {vary.seeds.length} seeds for each combination.</p>}
+      {vary && (
+        <p className="mb-4">
+          Varied: {vary.factors.map((factor) => `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`).join('; ')}, {vary.seeds.length} seeds for each combination.
+          {vary.text !== text && <span className="text-doubt"> These runs are of an earlier text.</span>}
+        </p>
+      )}
       {observed && (
         <>
           <h2 className="mb-1 text-xl">Observed data</h2>
@@ -165,11 +194,15 @@ function notesOf(csv: string): string {
   }
 }
 
-function ReportFan({ plan }: { readonly plan: Plan }) {
+function capital(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+function ReportFan({ plan, of }: { readonly plan: Plan; readonly of: Provenance }) {
   const { results } = useStudyResults('repeat');
   const bands = useMemo(() => bandsOf(results, 0, plan.measures.length), [results, plan]);
   return (
-    <ChartFrame className="mb-5 h-[360px]" title={`${plan.measures[0]!.name}`} note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`} table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}>
+    <ChartFrame className="mb-5 h-[360px]" title={`${plan.measures[0]!.name}`} note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`} of={of} table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}>
       <FanChart plan={plan} bands={bands} results={results} measure={0} showRuns={false} />
     </ChartFrame>
   );

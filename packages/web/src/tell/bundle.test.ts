@@ -1,9 +1,10 @@
 import 'fake-indexeddb/auto';
 import { compilePlan, loadModel, readBundle, simulate, writeBundle } from '@vole/core';
 import type { Plan, RunResult } from '@vole/core';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { layersOf } from '../simulation/frames.ts';
-import { digestOfResults, jobsOf } from '../simulation/study-runner.ts';
+import { jobAt, jobCount } from '../simulation/study-jobs.ts';
+import { digestOfResults } from '../simulation/study-runner.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { bundleOf, tablesOf } from './make-bundle.ts';
@@ -40,6 +41,8 @@ const study = (projectId: string, factors: StudyRow['factors'], seeds = [4, 9]):
   id: `study ${projectId}`, projectId, kind: 'vary', name: 'Vary', text: TEXT, seeds, every: 2, parameters: { rate: 2 / 7, on: 1, n: 3 }, factors, createdAt: 1, status: 'done',
 });
 
+const jobsOf = (s: StudyRow, of: Plan) => Array.from({ length: jobCount(s) }, (_, id) => jobAt(s, of, id));
+
 function run(s: StudyRow): RunResult[] {
   const compiled = compilePlan(plan);
   return jobsOf(s, plan).map((job) => {
@@ -73,10 +76,9 @@ describe('a bundle', () => {
     const project = await repository.addProject('Pairs', TEXT, 'what I found');
     await repository.setObserved({ projectId: project.id, name: 'seen', csv: 'day,total\n1,2\n', mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'total', measure: 'total' }] } });
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
-    await repository.addStudy(vary);
     const results = run(vary);
-    await repository.addRuns(results.map((r, index) => ({ id: `${vary.id}:${index}`, studyId: vary.id, index, seed: r.seed, steps: r.steps, rows: r.rows.slice().buffer as ArrayBuffer, summaries: r.summaries.slice().buffer as ArrayBuffer, refused: 0 })));
-    const back = readBundle(writeBundle(await bundleOf(project.id)));
+    await repository.keepStudy(vary, results.map((r, index) => ({ id: `${vary.id}:${index}`, studyId: vary.id, index, seed: r.seed, steps: r.steps, rows: r.rows.slice().buffer as ArrayBuffer, summaries: r.summaries.slice().buffer as ArrayBuffer, refused: 0 })));
+    const back = readBundle(writeBundle((await bundleOf({ project, observed: await repository.observed(project.id), shown: [] })).bundle));
     expect(back.project).toEqual({ name: 'Pairs', notes: 'what I found' });
     expect(back.model).toBe(TEXT);
     expect(back.observed[0]!.csv).toContain('1,2');
@@ -88,19 +90,49 @@ describe('a bundle', () => {
   it('gives no checksum for a study that is not finished, and keeps the text it was made with', async () => {
     const project = await repository.addProject('Half', `${TEXT}# later\n`);
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
-    await repository.addStudy(vary);
     const [first] = run(vary);
-    await repository.addRuns([{ id: `${vary.id}:0`, studyId: vary.id, index: 0, seed: first!.seed, steps: 4, rows: first!.rows.slice().buffer as ArrayBuffer, summaries: first!.summaries.slice().buffer as ArrayBuffer, refused: 0 }]);
-    const bundle = await bundleOf(project.id);
+    await repository.keepStudy(vary, [{ id: `${vary.id}:0`, studyId: vary.id, index: 0, seed: first!.seed, steps: 4, rows: first!.rows.slice().buffer as ArrayBuffer, summaries: first!.summaries.slice().buffer as ArrayBuffer, refused: 0 }]);
+    const { bundle } = await bundleOf({ project, observed: undefined, shown: [] });
     expect(bundle.studies[0]).toMatchObject({ digest: '', text: TEXT });
   });
   it('tables number runs by their place, also when some are missing', () => {
     const vary = study('p', [{ parameter: 'n', values: [1, 5] }]);
     const results: (RunResult | undefined)[] = run(vary);
     results[1] = undefined;
-    const summaries = tablesOf(vary, plan, results)['vary-summaries.csv']!.trim().split('\n');
+    const summaries = tablesOf(vary, plan, results).summaries.trim().split('\n');
     expect(summaries[0]).toBe('run,seed,n,steps,most');
     expect(summaries.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual(['1,4,1,4', '3,4,5,4', '4,9,5,4']);
+  });
+});
+
+describe('a bundle of what is on the page', () => {
+  const page = { project: { id: 'nowhere', name: 'Pairs', text: `${TEXT}# typed just now\n`, notes: 'not stored' }, observed: undefined };
+  it('holds the text and the results as they are there, stored or not', async () => {
+    const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);
+    const results = run(vary);
+    const { bundle, unread } = await bundleOf({ ...page, shown: [{ study: vary, results }] });
+    expect(bundle).toMatchObject({ model: page.project.text, project: { notes: 'not stored' }, studies: [{ digest: digestOfResults(results), text: TEXT }] });
+    expect(unread).toBe(0);
+  });
+  it('is made also when storage does not answer, and says that other studies may be missing', async () => {
+    const broken = vi.spyOn(repository, 'studies').mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
+    const { bundle, unread } = await bundleOf({ ...page, shown: [] });
+    broken.mockRestore();
+    expect([bundle.model, unread]).toEqual([page.project.text, 1]);
+  });
+  it('leaves out tables that would not fit, and opens without them', async () => {
+    const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);
+    const [one] = run(vary);
+    const long: RunResult = { ...one!, steps: 1e6, rows: new Float64Array(2 * 5e5) };
+    const many = { ...vary, seeds: Array.from({ length: 20 }, (_, i) => i), factors: [] };
+    const { bundle, leftOut } = await bundleOf({ ...page, shown: [{ study: many, results: Array(20).fill(long) as RunResult[] }, { study: vary, results: run(vary) }] });
+    expect(leftOut).toEqual(['Vary']);
+    expect(Object.keys(bundle.tables)).toEqual(['vary-2-rows.csv', 'vary-2-summaries.csv']);
+    expect(readBundle(writeBundle(bundle)).studies).toHaveLength(2);
+  });
+  it('writes choices and yes or no as words', () => {
+    const vary = study('p', [{ parameter: 'on', values: [0, 1] }], [4]);
+    expect(tablesOf(vary, plan, run(vary)).summaries.trim().split('\n').slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual(['1,4,no', '2,4,yes']);
   });
 });
 

@@ -1,27 +1,68 @@
 import type { Bundle, BundleStudy, Plan, RunResult } from '@vole/core';
-import { combinationsOf, ENGINE_VERSION, loadModel, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
-import { digestOfResults } from '../simulation/study-runner.ts';
+import { combinationAt, ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '@vole/core';
+import { jobCount } from '../simulation/study-jobs.ts';
+import { digestOfResults, resultsOf, STUDY_KINDS } from '../simulation/study-runner.ts';
+import { StudyRun } from '../simulation/study-run.ts';
 import { repository } from '../storage/repository.ts';
-import type { StudyRow } from '../storage/schema.ts';
+import type { ObservedRow, StudyRow } from '../storage/schema.ts';
+import { provenanceOf } from '../repeat/provenance.ts';
+import { store } from '../store/store.ts';
+import { categoriesOf } from '../watch/act-words.ts';
 
-/** Everything of a project in one file: text, notes, studies with seeds and results, observed data. */
-export async function bundleOf(projectId: string): Promise<Bundle> {
-  const project = await repository.project(projectId);
-  if (!project) throw new Error('This project is no longer there.');
-  const observed = await repository.observed(projectId);
+/** A project as it stands on the page, stored or not. */
+export interface PageContents {
+  readonly project: { readonly id: string; readonly name: string; readonly text: string; readonly notes: string };
+  readonly observed: ObservedRow | undefined;
+  /** The studies on show, with the results at hand. */
+  readonly shown: readonly StudyWithResults[];
+}
+
+export interface StudyWithResults {
+  readonly study: StudyRow;
+  readonly results: readonly (RunResult | undefined)[];
+}
+
+export interface MadeBundle {
+  readonly bundle: Bundle;
+  /** Tables of results that would not fit; they can be made again from the seeds. */
+  readonly leftOut: readonly string[];
+  /** Studies that are stored and could not be read. */
+  readonly unread: number;
+}
+
+export function pageContents(): PageContents {
+  const { project, observed, studies } = store.getState();
+  const shown = STUDY_KINDS.flatMap((kind) => {
+    const { study } = studies[kind];
+    return study ? [{ study, results: resultsOf(kind) }] : [];
+  });
+  return { project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes }, observed: observed.row, shown };
+}
+
+/** Bytes of a bundle that are left to tables of results once the rest, which it needs, is in. */
+const ROOM_FOR_TABLES = 0.9 * MOST_BUNDLE_BYTES;
+
+/** Everything of a project in one file: text, notes, studies with seeds and results, observed data. What is on the page comes before what is stored. */
+export async function bundleOf({ project, observed, shown }: PageContents): Promise<MadeBundle> {
   const studies: BundleStudy[] = [];
   const tables: Record<string, string> = {};
-  for (const study of await repository.studies(projectId)) {
-    const results: (RunResult | undefined)[] = [];
-    for (const row of await repository.runs(study.id)) {
-      results[row.index] = { seed: row.seed, steps: row.steps, rows: new Float64Array(row.rows), summaries: new Float64Array(row.summaries), every: study.every, refused: row.refused };
-    }
+  const leftOut: string[] = [];
+  let room = ROOM_FOR_TABLES;
+  const stored = await otherStudies(project.id, shown);
+  for (const { study, results } of [...(stored ?? []), ...shown]) {
     const { name, kind, seeds, every, steps, parameters, factors } = study;
     studies.push({ name, kind, seeds, every, steps, parameters, factors, text: study.text === project.text ? undefined : study.text, digest: isComplete(study, results) ? digestOfResults(results) : '' });
     const plan = loadModel(study.text).loaded?.plan;
-    if (plan) Object.assign(tables, tablesOf(study, plan, results));
+    if (!plan) continue;
+    const number = studies.filter((other) => other.kind === kind).length;
+    const bytes = tableBytes(study, plan, results);
+    if (bytes > room) leftOut.push(name);
+    else {
+      for (const [what, table] of Object.entries(tablesOf(study, plan, results))) tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
+      room -= bytes;
+    }
   }
-  return {
+  const bundle: Bundle = {
     engine: ENGINE_VERSION,
     project: { name: project.name, notes: project.notes },
     model: project.text,
@@ -29,21 +70,48 @@ export async function bundleOf(projectId: string): Promise<Bundle> {
     observed: observed ? [{ name: observed.name, csv: observed.csv, mapping: observed.mapping }] : [],
     tables,
   };
+  return { bundle, leftOut, unread: stored ? 0 : 1 };
+}
+
+/** The stored studies that are not on show, or nothing if storage does not answer. */
+async function otherStudies(projectId: string, shown: readonly StudyWithResults[]): Promise<StudyWithResults[] | undefined> {
+  try {
+    const others = (await repository.studies(projectId)).filter(({ id }) => !shown.some(({ study }) => study.id === id));
+    return await Promise.all(others.map(async (study) => {
+      const run = new StudyRun(study, { changed: () => undefined, stored: () => undefined });
+      run.takeUp(await repository.runs(study.id));
+      return { study, results: run.results };
+    }));
+  } catch {
+    return undefined;
+  }
 }
 
 function isComplete(study: StudyRow, results: readonly (RunResult | undefined)[]): boolean {
-  const total = study.seeds.length * study.factors.reduce((n, factor) => n * factor.values.length, 1);
-  return results.filter(Boolean).length === total;
+  return results.filter(Boolean).length === jobCount(study);
 }
 
-/** The results of a study as CSV: every kept row, and the summaries. */
-export function tablesOf(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): Record<string, string> {
+/** About how many bytes the tables of a study take up: measured on the first run, as all are alike. */
+function tableBytes(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): number {
+  const at = results.findIndex((result) => result !== undefined);
+  if (at < 0) return 0;
+  const one = Object.values(tablesOf(study, plan, results.slice(0, at + 1))).reduce((sum, table) => sum + table.length, 0);
+  return 1.2 * one * results.filter(Boolean).length;
+}
+
+/** The results of a study as CSV: every kept row, and the summaries. Values that are no numbers stand as words. */
+export function tablesOf(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): { rows: string; summaries: string } {
   const names = study.factors.map((factor) => factor.parameter);
-  const combinations = combinationsOf(study.factors);
-  const extra = (i: number): string[] => combinations[Math.floor(i / study.seeds.length)]!.map(String);
+  const categories = names.map((name) => categoriesOf(plan, name));
+  const extra = (i: number): string[] => combinationAt(study.factors, Math.floor(i / study.seeds.length)).map((value, f) => textCell(categories[f]?.[value] ?? String(value)));
   const present = results.flatMap((result, i) => (result ? [{ result, i }] : []));
   return {
-    [`${study.kind}-rows.csv`]: `${[rowHeader(plan, names), ...present.flatMap(({ result, i }) => rowLines(plan, i + 1, result, extra(i)))].join('\n')}\n`,
-    [`${study.kind}-summaries.csv`]: `${[summaryHeader(plan, names), ...present.map(({ result, i }) => summaryLine(i + 1, result, extra(i)))].join('\n')}\n`,
+    rows: `${[rowHeader(plan, names), ...present.flatMap(({ result, i }) => rowLines(plan, i + 1, result, extra(i)))].join('\n')}\n`,
+    summaries: `${[summaryHeader(plan, names), ...present.map(({ result, i }) => summaryLine(i + 1, result, extra(i)))].join('\n')}\n`,
   };
+}
+
+/** A table of a study as a file of its own: what it is of stands in its first lines. */
+export function markedTable(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[], currentText: string, what: 'rows' | 'summaries'): string {
+  return `${provenanceOf(study, plan, currentText).lines.map((line) => `# ${line}\n`).join('')}${tablesOf(study, plan, results)[what]}`;
 }

@@ -1,5 +1,5 @@
-import type { Factor, ParameterPlan, Plan, RunResult } from '@vole/core';
-import { bandsOf, combinationsOf, meanEstimate, readFactorValues, rowHeader, rowLines, shareEstimate, summaryHeader, summaryLine } from '@vole/core';
+import type { Factor, LoadedModel, ParameterPlan, Plan, RunResult, SummaryEstimate } from '@vole/core';
+import { bandsOf, combinationAt, combinationCount, readFactor, summaryEstimate } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -9,22 +9,35 @@ import { shownNumber } from '../charts/numbers.ts';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
 import { ChoiceWord, EditableWord, NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../repeat/study-views.tsx';
-import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
+import { provenanceOf } from '../repeat/provenance.ts';
+import { readCount } from '../repeat/read-count.ts';
+import { StudyList } from '../repeat/StudyList.tsx';
+import { StudyValues, useStudyValues } from '../repeat/StudyValues.tsx';
+import { useStudyResults, useTextModel } from '../repeat/use-study-plan.ts';
+import { studyBytes, tooLarge } from '../simulation/study-jobs.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy } from '../simulation/study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
+import { markedTable } from '../tell/make-bundle.ts';
+import { categoriesOf, valueWords } from '../watch/act-words.ts';
 import { sliderRange } from '../watch/ValueList.tsx';
+
+/** Combinations that are listed and drawn at most; the tables have all of them. */
+const MOST_SHOWN = 400;
 
 /** One or two parameters over several values, with replicates: what makes the difference? */
 export function VaryView() {
-  const textPlan = useTextPlan();
+  const model = useTextModel();
+  const textPlan = model?.plan;
+  const text = useAppSelector((state) => state.project.text);
   const { plan, results, all } = useStudyResults('vary');
   const study = useAppSelector((state) => state.studies.vary.study);
   const [summary, setSummary] = useState<string>();
   const [picked, setPicked] = useState(0);
   const s = Math.max(0, plan?.summaries.findIndex((x) => x.name === summary) ?? 0);
-  const combinations = useMemo(() => (study ? combinationsOf(study.factors) : []), [study]);
+  const combinations = useMemo(() => (study ? Array.from({ length: Math.min(combinationCount(study.factors), MOST_SHOWN) }, (_, i) => combinationAt(study.factors, i)) : []), [study]);
+  const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const groups = useMemo(() => combinations.map((_, c) => all.slice(c * study!.seeds.length, (c + 1) * study!.seeds.length).filter((r) => r !== undefined)), [combinations, all, study]);
   const hasResults = plan && study && results.length > 0;
   const shown = groups[picked] ?? [];
@@ -34,21 +47,23 @@ export function VaryView() {
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          <VarySentence plan={textPlan} />
-          {hasResults && <Downloads plan={plan} study={study} all={all} combinations={combinations} />}
+          <VarySentence key={study?.id} model={model} />
+          <StudyList kind="vary" />
+          {hasResults && <Downloads plan={plan} study={study} all={all} />}
         </div>
         {hasResults && plan.summaries.length > 0 ? (
           <>
             <ChartFrame
               className="flex-[3]"
               title={`${plan.summaries[s]!.name} against ${study.factors[0]!.parameter}`}
-              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each`}
+              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each${combinationCount(study.factors) > MOST_SHOWN ? `; the first ${MOST_SHOWN} of ${combinationCount(study.factors)} combinations` : ''}`}
+              of={of}
               table={() => responseTable(plan, study, combinations, groups, s)}
             >
               <div className="flex h-full flex-col">
                 <label className="text-sm">summary <ChoiceWord label="Summary" value={plan.summaries[s]!.name} options={plan.summaries.map((x) => x.name)} onChange={setSummary} /></label>
                 <div className="min-h-0 flex-1">
-                  <ResponseChart lines={responseLines(plan, study, combinations, groups, s)} xName={nameWithUnit(plan, study.factors[0]!.parameter)} />
+                  <ResponseChart lines={responseLines(plan, study, combinations, groups, s)} xName={nameWithUnit(plan, study.factors[0]!.parameter)} words={categoriesOf(plan, study.factors[0]!.parameter)} />
                 </div>
               </div>
             </ChartFrame>
@@ -65,7 +80,7 @@ export function VaryView() {
           plan={(plan ?? textPlan)!}
           bands={bands}
           baseline={everything}
-          title={study && combinations[picked] ? <><b className="font-title">{combinationWords(study, combinations[picked])}</b> {shown.length} seeds, against all runs in grey</> : 'nothing run yet'}
+          title={study && combinations[picked] ? <><b className="font-title">{combinationWords(plan ?? textPlan!, study, combinations[picked])}</b> {shown.length} seeds, against all runs in grey</> : 'nothing run yet'}
           note="the combination chosen in the table"
         />
       )}
@@ -78,20 +93,25 @@ function nameWithUnit(plan: Plan, parameter: string): string {
   return unit ? `${parameter}, ${unit}` : parameter;
 }
 
-function combinationWords(study: StudyRow, combination: readonly number[]): string {
-  return study.factors.map((factor, f) => `${factor.parameter} ${shownNumber(combination[f]!)}`).join(', ');
+/** A value of a factor as the modeler reads it, with its unit on wish. */
+function factorWords(plan: Plan, parameter: string, value: number, withUnit = false): string {
+  const found = plan.parameters.find((p) => p.name === parameter);
+  if (!found) return shownNumber(value);
+  return valueWords(withUnit ? found : { ...found, unitLabel: '' }, value * found.unitFactor);
 }
 
-function estimateOf(plan: Plan, group: readonly RunResult[], s: number) {
-  const values = group.map((result) => result.summaries[s]!);
+function combinationWords(plan: Plan, study: StudyRow, combination: readonly number[]): string {
+  return study.factors.map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`).join(', ');
+}
+
+function estimateOf(plan: Plan, group: readonly RunResult[], s: number): SummaryEstimate {
   const { yesNo, unitFactor } = plan.summaries[s]!;
-  if (yesNo) return shareEstimate(values.filter((v) => v !== 0).length, values.length);
-  return meanEstimate(values.map((value) => value / unitFactor));
+  return summaryEstimate(group.map((result) => result.summaries[s]! / unitFactor), yesNo);
 }
 
 function responseLines(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): ResponseLine[] {
   const second = study.factors[1];
-  const names = second ? second.values.map((value) => `${second.parameter} ${shownNumber(value)}`) : [study.factors[0]!.parameter];
+  const names = second ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`) : [study.factors[0]!.parameter];
   return names.map((name, i) => ({
     name,
     points: combinations.flatMap((combination, c) => {
@@ -102,10 +122,11 @@ function responseLines(plan: Plan, study: StudyRow, combinations: readonly (read
 }
 
 function responseTable(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): string[] {
-  const header = [...study.factors.map((factor) => factor.parameter), plan.summaries[s]!.name, 'low90', 'high90', 'runs'].join(',');
+  const header = [...study.factors.map((factor) => factor.parameter), plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'].join(',');
   return [header, ...combinations.map((combination, c) => {
-    const { value, low, high, runs } = estimateOf(plan, groups[c]!, s);
-    return [...combination, value, low, high, runs].map((cell) => (Number.isFinite(cell) ? cell : '')).join(',');
+    const { value, low, high, runs, never } = estimateOf(plan, groups[c]!, s);
+    const names = combination.map((number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number);
+    return [...names, ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : ''))].join(',');
   })];
 }
 
@@ -117,7 +138,7 @@ interface Draft {
 }
 
 function usualValues(parameter: ParameterPlan): string {
-  if (parameter.type !== 'number') return parameter.type === 'yes or no' ? 'no, yes' : parameter.options!.map((_, i) => i).join(', ');
+  if (parameter.type !== 'number') return parameter.type === 'yes or no' ? 'no, yes' : parameter.options!.join(', ');
   const { min, max } = sliderRange(parameter);
   const usual = parameter.value / parameter.unitFactor;
   const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
@@ -125,28 +146,32 @@ function usualValues(parameter: ParameterPlan): string {
   return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.min(max, usual * 2)])].join(', ');
 }
 
-function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
+function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
+  const plan = model?.plan;
   const { study, running } = useAppSelector((state) => state.studies.vary);
   const { id, text } = useAppSelector((state) => state.project);
   const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const [drafts, setDrafts] = useState<readonly Draft[]>();
   const [seeds, setSeeds] = useState<number>();
+  const [wrongSeeds, setWrongSeeds] = useState<string>();
+  const { all, taken, take } = useStudyValues(plan, study?.text === text ? study.parameters : {});
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
   if (plan.parameters.length === 0) return <div className="card p-4">The model has no parameter to vary. Add one in Build: “parameter strike = 0.2, from 0 to 1”.</div>;
   if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const names = plan.parameters.map((p) => p.name);
   const parameterOf = (name: string): ParameterPlan => plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
   const preferred = plan.parameters.find((p) => p.type === 'number' && !p.whole) ?? plan.parameters[0]!;
-  const stored = study?.factors.every((factor) => names.includes(factor.parameter)) ? study.factors.map((factor) => ({ parameter: factor.parameter, text: factor.values.join(', ') })) : undefined;
+  const stored = study?.factors.every((factor) => names.includes(factor.parameter)) ? study.factors.map((factor) => ({ parameter: factor.parameter, text: factor.values.map((value) => factorWords(plan, factor.parameter, value)).join(', ') })) : undefined;
   const used = drafts?.every((draft) => names.includes(draft.parameter)) ? drafts : (stored ?? [{ parameter: preferred.name, text: usualValues(preferred) }]);
-  const readings = used.map((draft) => readFactor(draft, parameterOf(draft.parameter)));
-  const problem = readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ?? (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
+  const readings = used.map((draft) => readFactor(model.checked, model.checked.parameters.find((p) => p.name === draft.parameter)!, draft.text));
+  const problem = wrongSeeds ?? readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ?? (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
   const factors: Factor[] = readings.flatMap((reading, i) => ('values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : []));
   const count = seeds ?? study?.seeds.length ?? 10;
-  const runs = factors.reduce((n, factor) => n * factor.values.length, 1) * count;
+  const runs = combinationCount(factors) * count;
+  const tooMuch = tooLarge(runs, studyBytes(runs, stepLimit + 1, plan.measures.length));
   const change = (i: number, draft: Partial<Draft>): void => setDrafts(used.map((old, at) => (at === i ? { ...old, ...draft } : old)));
-  const begin = (): void => void beginStudy(
-    { projectId: id!, kind: 'vary', name: 'Vary', text, seeds: Array.from({ length: count }, (_, i) => i + 1), every: 1, parameters: Object.fromEntries(plan.parameters.map((p) => [p.name, p.value])), factors: factors.map(({ parameter, values }) => ({ parameter, values: [...values] })) }, plan);
+  const begin = (): void => beginStudy(
+    { projectId: id!, kind: 'vary', name: factors.map((factor) => factor.parameter).join(' and '), text, seeds: Array.from({ length: count }, (_, i) => i + 1), every: 1, parameters: all, factors: factors.map(({ parameter, values }) => ({ parameter, values: [...values] })) }, plan);
   return (
     <section aria-label="Study" className="card p-4">
       <p className="font-title text-[17px] leading-8">
@@ -160,8 +185,9 @@ function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
         ))}
         ,{' '}
         <EditableWord label="Seeds each" value={`${count} seeds`} onChange={(value) => {
-          const n = Number(value.replace(/\D+/g, ''));
-          if (n >= 1 && n <= 10000) setSeeds(n);
+          const read = readCount(value, 10_000, 'A number of seeds');
+          setWrongSeeds(typeof read === 'number' ? undefined : read.problem);
+          if (typeof read === 'number') setSeeds(read);
         }} />{' '}
         each, in every combination.
       </p>
@@ -172,29 +198,18 @@ function VarySentence({ plan }: { readonly plan: Plan | undefined }) {
         }}>and a second parameter</button>}
         {used.length === 2 && <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>only the first parameter</button>}
       </p>
-      {problem ? <p role="alert" className="mt-1 text-problem">{problem}</p> : (
+      <StudyValues plan={plan} taken={taken} onTake={take} />
+      {problem ?? tooMuch ? <p role="alert" className="mt-1 text-problem">{problem ?? tooMuch}</p> : (
         <p className="mt-1 text-sm text-faint" data-testid="vary-size">
-          {factors.map((factor) => `${factor.parameter}: ${factor.values.map((v) => shownNumber(v, 6)).join(', ')}`).join('. ')}.<br />
+          {factors.map((factor) => `${factor.parameter}: ${factor.values.slice(0, 40).map((v) => factorWords(plan, factor.parameter, v)).join(', ')}${factor.values.length > 40 ? ' ...' : ''}`).join('. ')}.<br />
           {sizeWords(runs, stepLimit + 1, plan.measures.length)}; the same seeds for each combination
         </p>
       )}
-      <button type="button" className="btn-strong mt-2" disabled={running || problem !== undefined} onClick={begin}>Run {problem ? '' : runs} runs</button>
+      <button type="button" className="btn-strong mt-2" disabled={running || problem !== undefined || tooMuch !== undefined} onClick={begin}>Run {problem ? '' : runs} runs</button>
       <StudyProgress kind="vary" plan={plan} />
       <StaleNote kind="vary" />
     </section>
   );
-}
-
-function readFactor(draft: Draft, parameter: ParameterPlan): ReturnType<typeof readFactorValues> {
-  const reading = readFactorValues(draft.text);
-  if ('problem' in reading) return reading;
-  const { min, max, whole, unitFactor, name, unitLabel } = parameter;
-  for (const value of reading.values) {
-    const inside = (min === undefined || value * unitFactor >= min - 1e-9) && (max === undefined || value * unitFactor <= max + 1e-9);
-    if (!inside) return { problem: `“${name}” goes from ${shownNumber(min! / unitFactor)} to ${shownNumber(max! / unitFactor)} ${unitLabel}; ${value} lies outside.` };
-    if (whole && !Number.isInteger(value)) return { problem: `“${name}” takes whole numbers, not ${value}.` };
-  }
-  return reading;
 }
 
 interface CombinationsProps {
@@ -227,17 +242,20 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="w-full text-right">
           <thead className="sticky top-0 bg-sheet text-sm text-faint">
-            <tr>{study.factors.map((factor) => <th key={factor.parameter} className="px-1 font-normal">{factor.parameter}</th>)}<th className="px-1 font-normal">estimate</th><th className="px-1 font-normal">90 %</th><th className="px-1 font-normal">runs</th></tr>
+            <tr>{study.factors.map((factor) => <th key={factor.parameter} className="px-1 font-normal">{factor.parameter}</th>)}<th className="px-1 font-normal">{yesNo ? 'share' : 'mean'}</th><th className="px-1 font-normal">90 % interval</th><th className="px-1 font-normal">runs</th></tr>
           </thead>
           <tbody>
             {combinations.map((combination, c) => {
               const estimate = groups[c]!.length > 0 ? estimateOf(plan, groups[c]!, summary) : undefined;
               return (
                 <tr key={c} className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`} onClick={() => onPick(c)}>
-                  {combination.map((value, f) => <td key={f} className="px-1">{f === 0 ? <button type="button" onClick={() => onPick(c)}>{shownNumber(value)}</button> : shownNumber(value)}</td>)}
-                  <td className="px-1">{estimate ? shownNumber(estimate.value) : ''}</td>
+                  {combination.map((value, f) => {
+                    const words = factorWords(plan, study.factors[f]!.parameter, value);
+                    return <td key={f} className="px-1">{f === 0 ? <button type="button" onClick={() => onPick(c)}>{words}</button> : words}</td>;
+                  })}
+                  <td className="px-1">{estimate ? (estimate.runs === 0 ? 'never' : shownNumber(estimate.value)) : ''}</td>
                   <td className="px-1 text-sm whitespace-nowrap text-faint">{estimate && Number.isFinite(estimate.low) ? `${shownNumber(estimate.low)} to ${shownNumber(estimate.high)}` : ''}</td>
-                  <td className="px-1">{groups[c]!.length}</td>
+                  <td className="px-1" title={estimate && estimate.never > 0 ? `never in ${estimate.never} more` : undefined}>{estimate && estimate.never > 0 ? `${estimate.runs} of ${groups[c]!.length}` : groups[c]!.length}</td>
                 </tr>
               );
             })}
@@ -245,7 +263,7 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
         </table>
       </div>
       <div className="mt-2 border-t border-line pt-2">
-        <p className="mb-1 text-sm text-faint">open a run of {combinations[picked] ? combinationWords(study, combinations[picked]) : 'the chosen combination'} in Watch, by its seed</p>
+        <p className="mb-1 text-sm text-faint">open a run of {combinations[picked] ? combinationWords(plan, study, combinations[picked]) : 'the chosen combination'} in Watch, by its seed</p>
         <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">{group.map((result) => <button key={result.seed} type="button" className="btn px-2 py-0" onClick={() => open(result)}>{result.seed}</button>)}</p>
       </div>
     </section>
@@ -253,16 +271,15 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
 }
 
 /** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
-function Downloads({ plan, study, all, combinations }: { readonly plan: Plan; readonly study: StudyRow; readonly all: readonly (RunResult | undefined)[]; readonly combinations: readonly (readonly number[])[] }) {
-  const names = study.factors.map((factor) => factor.parameter);
-  const lines = (header: string, ofRun: (run: number, result: RunResult, extra: string[]) => string[]): string =>
-    [header, ...all.flatMap((result, i) => (result ? ofRun(i + 1, result, combinations[Math.floor(i / study.seeds.length)]!.map(String)) : []))].join('\n') + '\n';
+function Downloads({ plan, study, all }: { readonly plan: Plan; readonly study: StudyRow; readonly all: readonly (RunResult | undefined)[] }) {
+  const text = useAppSelector((state) => state.project.text);
+  const take = (what: 'rows' | 'summaries'): void => downloadText(fileName(`${plan.title} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv');
   return (
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
       <p className="flex flex-col items-start gap-1">
-        <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.title} sweep`, 'csv'), lines(rowHeader(plan, names), (run, result, extra) => rowLines(plan, run, result, extra)), 'text/csv')}>all rows as CSV</button>
-        <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.title} summaries`, 'csv'), lines(summaryHeader(plan, names), (run, result, extra) => [summaryLine(run, result, extra)]), 'text/csv')}>summaries as CSV</button>
+        <button type="button" className="link" onClick={() => take('rows')}>all rows as CSV</button>
+        <button type="button" className="link" onClick={() => take('summaries')}>summaries as CSV</button>
       </p>
     </section>
   );

@@ -16,6 +16,12 @@ export function valueWords({ type, options, unitFactor, unitLabel }: Valued, val
   return `${shownNumber(value / unitFactor)} ${unitLabel}`.trim();
 }
 
+/** The words of a parameter that has no numbers, by their place. */
+export function categoriesOf(plan: Plan, parameter: string): readonly string[] | undefined {
+  const found = plan.parameters.find((p) => p.name === parameter);
+  return found?.options ?? (found?.type === 'yes or no' ? ['no', 'yes'] : undefined);
+}
+
 /** The name of a line of the order, as the text has it. */
 export function orderLineName(plan: Plan, line: number): string {
   const entry = plan.schedule[line]!;

@@ -4,10 +4,18 @@ import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
 
+const ALIVE_EVERY = 1000;
 let compiled: CompiledPlan | undefined;
+let heardAt = 0;
 
 function reply(message: StudyReply, transfer: Transferable[] = []): void {
   self.postMessage(message, { transfer });
+  heardAt = performance.now();
+}
+
+function sayAlive(): boolean {
+  if (performance.now() - heardAt > ALIVE_EVERY) reply({ is: 'alive' });
+  return true;
 }
 
 self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
@@ -17,7 +25,7 @@ self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
     reply(compiled ? { is: 'ready' } : { is: 'refused', diagnostics });
     return;
   }
-  const outcome = compiled && simulate(compiled, data.job);
+  const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
   if ('failure' in outcome) reply({ is: 'failed', id: data.job.id, failure: outcome.failure });
   else reply({ is: 'done', id: data.job.id, result: outcome.result }, [outcome.result.rows.buffer as ArrayBuffer, outcome.result.summaries.buffer as ArrayBuffer]);

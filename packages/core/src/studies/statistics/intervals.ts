@@ -8,6 +8,50 @@ export interface Estimate {
   readonly runs: number;
 }
 
+/** What a summary comes to over runs. Runs in which it is empty, as what never happened, are counted apart: they are neither yes nor no nor 0. */
+export interface SummaryEstimate extends Estimate {
+  /** Runs with yes, of a summary that is yes or no. */
+  readonly yes: number;
+  /** Runs in which it is empty. */
+  readonly never: number;
+  /** Where the values fall into two heaps, which a mean does not describe: how many lie in each, and the value between them. */
+  readonly heaps?: { readonly low: number; readonly high: number; readonly between: number };
+}
+
+/** Mean, or share of yes, of a summary over runs, with its 90 % interval. */
+export function summaryEstimate(values: readonly number[], yesNo: boolean): SummaryEstimate {
+  const present = values.filter((value) => !Number.isNaN(value));
+  const never = values.length - present.length;
+  const yes = yesNo ? present.filter((value) => value !== 0).length : 0;
+  if (yesNo) return { ...shareEstimate(yes, present.length), yes, never };
+  return { ...meanEstimate(present), yes, never, heaps: twoHeaps(present) };
+}
+
+/** Fewest values in which heaps are looked for, and in one of them. */
+const LEAST_FOR_HEAPS = 12;
+const LEAST_IN_HEAP = 3;
+/** Share of the variance that a cut between two heaps takes up; 0.64 for a normal law, 0.75 for an even one. Source: N. Otsu (1979), IEEE Trans. SMC 9, 62-66. */
+const CUT_SHARE = 0.88;
+
+function twoHeaps(values: readonly number[]): SummaryEstimate['heaps'] {
+  const n = values.length;
+  if (n < LEAST_FOR_HEAPS) return undefined;
+  const sorted = Float64Array.from(values).sort();
+  const mean = gather('mean', sorted, n);
+  const total = sorted.reduce((sum, value) => sum + (value - mean) ** 2, 0);
+  if (!(total > 0)) return undefined;
+  let best = { share: 0, low: 0 };
+  let below = 0;
+  for (let low = 1; low < n; low++) {
+    below += sorted[low - 1]! - mean;
+    const between = (below * below * n) / (low * (n - low));
+    if (between / total > best.share) best = { share: between / total, low };
+  }
+  const { share, low } = best;
+  if (share < CUT_SHARE || low < LEAST_IN_HEAP || n - low < LEAST_IN_HEAP) return undefined;
+  return { low, high: n - low, between: (sorted[low - 1]! + sorted[low]!) / 2 };
+}
+
 const NORMAL_95 = 1.6448536269514722;
 
 /** Mean with its 90 % Student interval; values that are NaN (never, empty) are left out. One value has an endless interval. */

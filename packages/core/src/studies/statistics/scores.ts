@@ -41,7 +41,17 @@ export function scoresOf(points: readonly ObservedPoint[], bands: Bands, results
   });
   const errors = scored.map(({ row, value }) => bands.median[row]! - value);
   const isInside = (low: Float64Array, high: Float64Array): number => scored.filter(({ row, value }) => value >= low[row]! && value <= high[row]!).length;
-  const ranked = scored.map(({ row, value }) => rankedScore(results.map((result) => valueInRow(result, measure, measureCount, row)), value));
+  // Many points may fall on one row, whose ensemble is sorted once.
+  const ensembles = new Map<number, Float64Array>();
+  const ensembleAt = (row: number): Float64Array => {
+    let ensemble = ensembles.get(row);
+    if (!ensemble) {
+      ensemble = Float64Array.from(results.map((result) => valueInRow(result, measure, measureCount, row)).filter((value) => !Number.isNaN(value))).sort();
+      ensembles.set(row, ensemble);
+    }
+    return ensemble;
+  };
+  const ranked = scored.map(({ row, value }) => rankedScore(ensembleAt(row), value));
   const mean = (values: readonly number[]): number => gather('mean', Float64Array.from(values), values.length);
   return {
     points: scored.length,
@@ -54,8 +64,7 @@ export function scoresOf(points: readonly ObservedPoint[], bands: Bands, results
   };
 }
 
-function rankedScore(ensemble: readonly number[], observed: number): number {
-  const values = ensemble.filter((value) => !Number.isNaN(value)).sort((a, b) => a - b);
+function rankedScore(values: Float64Array, observed: number): number {
   const n = values.length;
   let distance = 0;
   let spread = 0;

@@ -1,0 +1,38 @@
+import { useState } from 'react';
+import { jobCount } from '../simulation/study-jobs.ts';
+import { bringStudyBack, deleteStudy, renameStudy, showStudy } from '../simulation/study-runner.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import type { StudyKind } from '../store/study-slice.ts';
+import { useAppSelector } from '../store/store.ts';
+import { clockTime } from '../shell/TopStrip.tsx';
+import { EditableWord } from './study-views.tsx';
+
+/** The studies of a kind that the project has; a click shows another one. Only there once there is something to choose, or to bring back. */
+export function StudyList({ kind }: { readonly kind: StudyKind }) {
+  const list = useAppSelector((state) => state.studies.list).filter((study) => study.kind === kind);
+  const shown = useAppSelector((state) => state.studies[kind].study);
+  const [gone, setGone] = useState<StudyRow>();
+  if (list.length === 0 && !gone) return null;
+  return (
+    <section aria-label="Studies" className="card p-4">
+      <h2 className="mb-1 text-[16px]">{list.length === 1 ? 'This study' : `${list.length} studies`}</h2>
+      <ul className="flex max-h-60 flex-col overflow-auto">
+        {[...list].reverse().map((study) => (
+          <li key={study.id} className={`border-t border-line py-1 ${study.id === shown?.id ? 'font-semibold' : ''}`}>
+            <EditableWord label={`Name of ${study.name}`} value={study.name} onChange={(name) => name.trim() && void renameStudy(study, name.trim())} />
+            <span className="flex flex-wrap gap-x-3 text-sm font-normal text-faint">
+              {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, {clockTime(study.createdAt)}, {jobCount(study).toLocaleString('en-GB')} runs
+              {study.id !== shown?.id && <button type="button" className="link" onClick={() => void showStudy(study)}>show</button>}
+              <button type="button" className="link" onClick={() => void deleteStudy(study).then(() => setGone(study))}>delete</button>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {gone && (
+        <p className="mt-1 text-sm">
+          “{gone.name}” is deleted. <button type="button" className="link" onClick={() => void bringStudyBack(gone).then(() => setGone(undefined))}>Undo</button>
+        </p>
+      )}
+    </section>
+  );
+}

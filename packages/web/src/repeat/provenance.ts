@@ -1,0 +1,47 @@
+import type { Plan } from '@vole/core';
+import { digestOf, ENGINE_VERSION } from '@vole/core';
+import type { StudyRow } from '../storage/schema.ts';
+import { valueWords } from '../watch/act-words.ts';
+
+/** What results are of: text, values, seeds, engine. It stands with every figure and in every file of them. */
+export interface Provenance {
+  /** In a few words, for under a figure. */
+  readonly words: string;
+  /** What has moved on since, if anything: the text, the engine. */
+  readonly stale: string | undefined;
+  /** One line each, for the head of a table. */
+  readonly lines: readonly string[];
+}
+
+/** A short name of a text: two texts have the same one only if they are the same. */
+export function textMark(text: string): string {
+  return digestOf([Float64Array.from(text, (character) => character.codePointAt(0)!)]).slice(0, 8);
+}
+
+/** Values that a study sets apart from its text and its factors. */
+export function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan): string[] {
+  return plan.parameters.flatMap((parameter) => {
+    const value = Object.hasOwn(study.parameters, parameter.name) ? study.parameters[parameter.name]! : parameter.value;
+    const isVaried = study.factors.some((factor) => factor.parameter === parameter.name);
+    return isVaried || value === parameter.value ? [] : [`${parameter.name} ${valueWords(parameter, value)}`];
+  });
+}
+
+export function seedWords(seeds: readonly number[]): string {
+  const first = seeds[0]!;
+  const last = seeds[seeds.length - 1]!;
+  if (seeds.length === 1) return `seed ${first}`;
+  return seeds.every((seed, i) => seed === first + i) ? `seeds ${first} to ${last}` : `${seeds.length} seeds from ${Math.min(...seeds)} to ${Math.max(...seeds)}`;
+}
+
+export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): Provenance {
+  const values = setValues(study, plan);
+  const engine = study.engine ?? ENGINE_VERSION;
+  const mark = textMark(study.text);
+  const moved = [study.text !== currentText && 'the text has changed since', engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`].filter((word) => word !== false);
+  return {
+    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${seedWords(study.seeds)}, engine ${engine}`,
+    stale: moved.length > 0 ? moved.join('; ') : undefined,
+    lines: [`model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`, `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`, `${seedWords(study.seeds)}, engine ${engine}`],
+  };
+}
