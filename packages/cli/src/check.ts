@@ -1,7 +1,7 @@
 import { Command } from 'commander';
-import { loadModel, placeOf } from '@vole/core';
+import { placeOf } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
-import { filesBeside, readText } from './usage.ts';
+import { readModel } from './model-file.ts';
 
 export function checkCommand(): Command {
   return new Command('check')
@@ -9,8 +9,7 @@ export function checkCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--json', 'findings as JSON on standard output')
     .action((path: string, options: { json?: boolean }) => {
-      const text = readText(path);
-      const { diagnostics } = loadModel(text, filesBeside(path, text));
+      const { text, diagnostics } = readModel(path);
       const errors = diagnostics.filter((d) => d.severity === 'error').length;
       if (options.json) {
         const findings = diagnostics.map((d) => ({ ...d, file: path, start: placeOf(text, d.span.start), end: placeOf(text, d.span.end) }));

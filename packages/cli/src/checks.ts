@@ -2,7 +2,8 @@ import { Command } from 'commander';
 import type { CheckOutcome } from '@vole/core';
 import { compilePlan, runCheck } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
-import { loadOrExplain, readText } from './usage.ts';
+import type { ModelFile } from './model-file.ts';
+import { modelOrExplain } from './model-file.ts';
 
 const SHOWN_SEEDS = 8;
 
@@ -11,20 +12,21 @@ export function checksCommand(): Command {
     .description('Runs the checks of a model over their seeds, a line each; exit code 1 if one is red.')
     .argument('<model>', 'a .vole file')
     .action((path: string) => {
-      const loaded = loadOrExplain(path);
-      if (!loaded) return;
+      const model = modelOrExplain(path);
+      if (!model) return;
+      const { loaded } = model;
       const compiled = compilePlan(loaded.plan);
       if (loaded.plan.checks.length === 0) process.stdout.write(`${path} has no checks.\n`);
       for (const check of loaded.plan.checks) {
         const outcome = runCheck(compiled, check);
-        process.stdout.write(outcomeText(path, outcome));
+        process.stdout.write(outcomeText(model, outcome));
         if (!outcome.holds) process.exitCode = 1;
       }
     });
 }
 
-function outcomeText(path: string, { title, holds, expectations, failure }: CheckOutcome): string {
-  if (failure) return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, readText(path), failure.diagnostic)}`;
+function outcomeText({ path, text: source }: ModelFile, { title, holds, expectations, failure }: CheckOutcome): string {
+  if (failure) return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, source, failure.diagnostic)}`;
   const lines = expectations.map(({ text, found, holds: isGreen, against }) => {
     const seeds = isGreen || against.length === 0 ? '' : `; not with seed ${against.slice(0, SHOWN_SEEDS).join(', ')}${against.length > SHOWN_SEEDS ? ' ...' : ''}`;
     return `${text}: ${found}${seeds}`;

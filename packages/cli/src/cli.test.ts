@@ -1,5 +1,5 @@
-import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -114,6 +114,108 @@ describe('vole run', () => {
       expect(status).not.toBe(0);
     });
   }
+});
+
+describe('files', () => {
+  const TABLE = `model T\nclock\n  end after 3 steps\nagent Vole\n  start from "Vole.csv"\n  has weight = 1\n  behaviour grow\n    weight += 1\nmeasure m = sum of it.weight over Vole\nrecord Vole: weight every 1 step\nrecord Vole: weight * 2 every 2 steps\n`;
+  const place = (name: string): { home: string; model: string; data: string } => {
+    const home = join(folder, name);
+    mkdirSync(home);
+    const model = join(home, 'table.vole');
+    const data = join(home, 'Vole.csv');
+    writeFileSync(model, TABLE);
+    writeFileSync(data, 'weight\n3\n4\n');
+    return { home, model, data };
+  };
+
+  it('that belong to the model are never written over, with or without --force, by any way that leads to them', () => {
+    const { home, model, data } = place('inputs');
+    symlinkSync(data, join(home, 'link.csv'));
+    for (const args of [['--record', home], ['--record', `${home}/.`], ['--out', data], ['--out', model], ['--out', join(home, 'link.csv')], ['--out', data, '--force'], ['--record', home, '--force']]) {
+      const { stderr, status } = vole('run', model, ...args);
+      expect(stderr, args.join(' ')).toMatch(/belongs to the model and is not written over/);
+      expect(status).toBe(2);
+    }
+    expect([readFileSync(model, 'utf8'), readFileSync(data, 'utf8')]).toEqual([TABLE, 'weight\n3\n4\n']);
+    expect(readdirSync(home).sort()).toEqual(['Vole.csv', 'link.csv', 'table.vole']);
+  });
+
+  it('that are there are replaced only with --force, and as a whole', () => {
+    const { home, model } = place('there');
+    const out = join(home, 'rows.csv');
+    writeFileSync(out, 'mine');
+    const refused = vole('run', model, '--out', out);
+    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining('is there already; name another file, or say --force') as string]);
+    expect(readFileSync(out, 'utf8')).toBe('mine');
+    expect(vole('run', model, '--out', out, '--force').status).toBe(0);
+    expect(readFileSync(out, 'utf8')).toMatch(/^run,seed/);
+  });
+
+  it('hold each of two records of one kind', () => {
+    const { home, model } = place('records');
+    expect(vole('run', model, '--record', join(home, 'out')).status).toBe(0);
+    expect(readFileSync(join(home, 'out', 'Vole.csv'), 'utf8').split('\n')).toHaveLength(1 + 2 * 4 + 1);
+    expect(readFileSync(join(home, 'out', 'Vole-2.csv'), 'utf8').split('\n').slice(0, 2)).toEqual(['run,seed,step,Vole,weight * 2', '1,1,0,1,6']);
+    expect(readdirSync(join(home, 'out')).sort()).toEqual(['Vole-2.csv', 'Vole.csv']);
+  });
+
+  it('that cannot be written leave what was there, and nothing beside it', () => {
+    const { home, model } = place('full');
+    writeFileSync(model, `${TABLE}${'# a remark that makes the text longer than the limit\n'.repeat(100)}`);
+    const before = readFileSync(model, 'utf8');
+    const limited = (command: string) => spawnSync('bash', ['-c', `ulimit -f 1; trap '' XFSZ; ${command}`], { encoding: 'utf8' });
+    const formatted = limited(`"${process.execPath}" "${VOLE}" format "${model}" --write`);
+    expect(formatted.stderr).toMatch(/cannot be written \(EFBIG\); what was there before is as it was/);
+    expect(formatted.status).toBe(2);
+    expect(readFileSync(model, 'utf8')).toBe(before);
+    for (const args of [['--out', '/dev/full'], ['--out', home], ['--out', join(home, 'none', 'rows.csv')], ['--record', model]]) {
+      const { stderr, status } = vole('run', model, ...args);
+      expect(stderr, args.join(' ')).toMatch(/^vole: .*(no room left|is a folder|cannot be written|cannot be made)/m);
+      expect(stderr).not.toMatch(/^ {4}at /m);
+      expect(status).toBe(2);
+    }
+    expect(readdirSync(home).sort()).toEqual(['Vole.csv', 'table.vole']);
+  });
+
+  it('and pipes that end early or are full end the command in a line, not in a stack', () => {
+    const { model } = place('pipes');
+    for (const [command, said] of [[`check "${model}" | head -0`, /^$/], [`run "${model}" --seeds 1..300 | head -1 >/dev/null`, /./], [`info "${model}" >/dev/full`, /no room left/], [`run "${model}" >/dev/full`, /no room left/]] as const) {
+      const { stderr } = spawnSync('bash', ['-c', `"${process.execPath}" "${VOLE}" ${command}`], { encoding: 'utf8' });
+      expect(stderr, command).toMatch(said);
+      expect(stderr, command).not.toMatch(/^ {4}at |node:/m);
+    }
+  });
+
+  it('that are no text in UTF-8 are refused, not spoilt', () => {
+    const latin = join(folder, 'latin.vole');
+    const bytes = Buffer.from('model Ma\xdfe\nmeasure m = 1\n', 'latin1');
+    writeFileSync(latin, bytes);
+    const { stderr, status } = vole('format', latin, '--write');
+    expect(stderr).toMatch(/is no text in UTF-8.*It was not changed/);
+    expect(status).toBe(2);
+    expect(readFileSync(latin)).toEqual(bytes);
+  });
+
+  it('beside a model are read only if they are regular and lie in its folder', () => {
+    const { model, data } = place('beside');
+    rmSync(data);
+    symlinkSync(MEADOW, data);
+    expect(vole('check', model).stderr).toMatch(/“Vole.csv” lies outside the folder of the model/);
+    rmSync(data);
+    execFileSync('mkfifo', [data]);
+    expect(vole('check', model).stderr).toMatch(/“Vole.csv” beside the model is no regular file/);
+  });
+
+  it('that were being written when the command was broken off are gone', async () => {
+    const { home, model } = place('broken');
+    writeFileSync(model, TABLE.replace('end after 3', 'end after 3000000'));
+    const child = spawn(process.execPath, [VOLE, 'run', model, '--out', join(home, 'rows.csv')]);
+    await expect.poll(() => readdirSync(home).some((name) => name.endsWith('.part')), { timeout: 20_000 }).toBe(true);
+    const ended = new Promise((resolve) => child.on('exit', resolve));
+    child.kill('SIGTERM');
+    await ended;
+    expect(readdirSync(home).sort()).toEqual(['Vole.csv', 'table.vole']);
+  });
 });
 
 describe('vole checks', () => {

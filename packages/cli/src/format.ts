@@ -1,7 +1,7 @@
-import { writeFileSync } from 'node:fs';
 import { Command } from 'commander';
 import { formatModel } from '@vole/core';
-import { loadOrExplain, readText } from './usage.ts';
+import { replaceText } from './files.ts';
+import { modelOrExplain } from './model-file.ts';
 
 export function formatCommand(): Command {
   return new Command('format')
@@ -9,10 +9,10 @@ export function formatCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--write', 'change the file')
     .action((path: string, options: { write?: boolean }) => {
-      const loaded = loadOrExplain(path);
-      if (!loaded) return;
-      const formatted = formatModel(readText(path), loaded.checked.uses);
-      if (options.write) writeFileSync(path, formatted);
+      const model = modelOrExplain(path);
+      if (!model) return;
+      const formatted = formatModel(model.text, model.loaded.checked.uses);
+      if (options.write) replaceText(path, formatted);
       else process.stdout.write(formatted);
     });
 }

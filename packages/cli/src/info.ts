@@ -1,15 +1,15 @@
 import { Command } from 'commander';
 import type { LoadedModel, ParameterPlan } from '@vole/core';
 import { compilePlan, Run } from '@vole/core';
-import { loadOrExplain } from './usage.ts';
+import { modelOrExplain } from './model-file.ts';
 
 export function infoCommand(): Command {
   return new Command('info')
     .description('Says what a model is made of: parts, parameters, sizes.')
     .argument('<model>', 'a .vole file')
     .action((path: string) => {
-      const loaded = loadOrExplain(path);
-      if (loaded) process.stdout.write(`${infoLines(loaded).join('\n')}\n`);
+      const model = modelOrExplain(path);
+      if (model) process.stdout.write(`${infoLines(model.loaded).join('\n')}\n`);
     });
 }
 

@@ -4,7 +4,7 @@ import { checksCommand } from './checks.ts';
 import { formatCommand } from './format.ts';
 import { infoCommand } from './info.ts';
 import { runCommand } from './run.ts';
-import { UsageError } from './usage.ts';
+import { UsageError } from './usage-error.ts';
 
 const program = new Command('vole')
   .description('Checks and runs models of Vole Parade.')
@@ -12,6 +12,15 @@ const program = new Command('vole')
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
 for (const command of [checkCommand(), runCommand(), checksCommand(), formatCommand(), infoCommand()]) program.addCommand(command);
+
+for (const stream of [process.stdout, process.stderr]) {
+  stream.on('error', (error: NodeJS.ErrnoException) => {
+    // Whoever reads has enough, as in `vole check model.vole | head -1`.
+    if (error.code === 'EPIPE') process.exit();
+    if (stream === process.stdout) process.stderr.write(`vole: standard output cannot be written (${error.code === 'ENOSPC' ? 'there is no room left on the disk' : error.code})\n`);
+    process.exit(2);
+  });
+}
 
 try {
   await program.parseAsync(process.argv);

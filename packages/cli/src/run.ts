@@ -1,11 +1,14 @@
-import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { mkdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Command } from 'commander';
 import type { LoadedModel } from '@vole/core';
 import { readParameter, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { outcomesOf } from './pool.ts';
-import { filesBeside, loadOrExplain, readText, UsageError } from './usage.ts';
+import type { WriteRules } from './files.ts';
+import { Output } from './files.ts';
+import { modelOrExplain } from './model-file.ts';
+import { UsageError } from './usage-error.ts';
 
 interface RunOptions {
   readonly seed?: string;
@@ -16,6 +19,7 @@ interface RunOptions {
   readonly out?: string;
   readonly summary?: boolean;
   readonly record?: string;
+  readonly force?: boolean;
 }
 
 export function runCommand(): Command {
@@ -30,48 +34,63 @@ export function runCommand(): Command {
     .option('--out <file>', 'write to a file instead of standard output')
     .option('--summary', 'one row a run: its summaries')
     .option('--record <folder>', 'write the records of agents and meetings too, a CSV each, into a folder')
+    .option('--force', 'replace files that are there already; the model and its data never are')
     .action((path: string, options: RunOptions) => runModel(path, options));
 }
 
 async function runModel(path: string, options: RunOptions): Promise<void> {
-  const loaded = loadOrExplain(path);
-  if (!loaded) return;
+  const model = modelOrExplain(path);
+  if (!model) return;
+  const { loaded, text } = model;
   const seeds = readSeeds(options);
   const every = readWhole(options.every ?? '1', '--every', 1);
   const steps = options.steps === undefined ? undefined : readWhole(options.steps, '--steps', 0);
   const parameters = readSettings(loaded, options.set ?? []);
-  const output = new Output(options.out);
-  const records = options.record === undefined ? [] : openRecords(loaded, options.record);
-  output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
-  const text = readText(path);
-  let i = 0;
-  for await (const outcome of outcomesOf(text, filesBeside(path, text), seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })))) {
-    const seed = seeds[i]!;
-    if ('failure' in outcome) {
-      output.abandon();
-      for (const record of records) record.abandon();
-      process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
-      process.exitCode = 1;
-      return;
+  const rules: WriteRules = { inputs: model.inputs, force: options.force === true };
+  const records = options.record === undefined ? [] : openRecords(loaded, options.record, rules);
+  const output = new Output(options.out, rules);
+  const outputs = [output, ...records];
+  try {
+    output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
+    let i = 0;
+    for await (const outcome of outcomesOf(model, seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })))) {
+      const seed = seeds[i]!;
+      if ('failure' in outcome) {
+        // What a pipe has had of the seeds before is complete; files are written whole or not at all.
+        if (options.out === undefined) output.finish();
+        for (const each of outputs) each.abandon();
+        process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
+        process.exitCode = 1;
+        return;
+      }
+      const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
+      for (const line of lines) output.line(line);
+      records.forEach((record, r) => {
+        for (const line of recordLines(loaded.plan, r, i + 1, outcome.result)) record.line(line);
+      });
+      if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
+      i++;
     }
-    const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
-    for (const line of lines) output.line(line);
-    records.forEach((record, r) => {
-      for (const line of recordLines(loaded.plan, r, i + 1, outcome.result)) record.line(line);
-    });
-    if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
-    i++;
+    for (const each of outputs) each.finish();
+  } catch (error) {
+    for (const each of outputs) each.abandon();
+    throw error;
   }
-  output.finish();
-  for (const record of records) record.finish();
 }
 
-/** A file for each record of the model, named after it. */
-function openRecords(loaded: LoadedModel, folder: string): Output[] {
-  if (loaded.plan.records.length === 0) throw new UsageError('the model has no “record” to write');
-  mkdirSync(folder, { recursive: true });
-  return loaded.plan.records.map((record, i) => {
-    const output = new Output(join(folder, `${record.name}.csv`));
+/** A file for each record of the model, named after it; further ones of one name are numbered. */
+function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Output[] {
+  const { records } = loaded.plan;
+  if (records.length === 0) throw new UsageError('the model has no “record” to write');
+  try {
+    mkdirSync(folder, { recursive: true });
+    if (!statSync(folder).isDirectory()) throw new Error('ENOTDIR');
+  } catch (error) {
+    throw new UsageError(`the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
+  }
+  return records.map((record, i) => {
+    const number = records.slice(0, i + 1).filter(({ name }) => name.toLowerCase() === record.name.toLowerCase()).length;
+    const output = new Output(join(folder, `${record.name}${number > 1 ? `-${number}` : ''}.csv`), rules);
     output.line(recordHeader(loaded.plan, i));
     return output;
   });
@@ -110,53 +129,4 @@ function readSettings(loaded: LoadedModel, settings: readonly string[]): number[
     values[parameter.index] = reading.value;
   }
   return values;
-}
-
-/** A file that appears only when it is complete, or standard output. */
-class Output {
-  private readonly handle: number;
-  private readonly path: string | undefined;
-  private pending: string[] = [];
-
-  constructor(path: string | undefined) {
-    this.path = path;
-    try {
-      this.handle = path === undefined ? 1 : openSync(`${path}.part`, 'w');
-    } catch (error) {
-      throw new UsageError(`${path} cannot be written (${(error as NodeJS.ErrnoException).code})`);
-    }
-  }
-
-  line(text: string): void {
-    this.pending.push(text);
-    if (this.pending.length >= 4096) this.flush();
-  }
-
-  private flush(): void {
-    if (this.pending.length === 0) return;
-    let bytes = Buffer.from(`${this.pending.join('\n')}\n`);
-    this.pending = [];
-    while (bytes.length > 0) {
-      try {
-        bytes = bytes.subarray(writeSync(this.handle, bytes));
-      } catch (error) {
-        const { code } = error as NodeJS.ErrnoException;
-        if (code === 'EPIPE') process.exit(0);
-        if (code !== 'EAGAIN') throw error;
-      }
-    }
-  }
-
-  finish(): void {
-    this.flush();
-    if (this.path === undefined) return;
-    closeSync(this.handle);
-    renameSync(`${this.path}.part`, this.path);
-  }
-
-  abandon(): void {
-    if (this.path === undefined) return this.flush();
-    closeSync(this.handle);
-    rmSync(`${this.path}.part`, { force: true });
-  }
 }

@@ -36,6 +36,7 @@ export class StudyRun {
   readonly results: (RunResult | undefined)[] = [];
   readonly failures = new Map<number, string>();
   private unstored: RunRow[] = [];
+  private wasRefused = false;
   private writing: Promise<void> = Promise.resolve();
   private hands: Hand[] = [];
   private plan: Plan | undefined;
@@ -62,8 +63,9 @@ export class StudyRun {
     return this.hands.length > 0;
   }
 
-  get unstoredCount(): number {
-    return this.unstored.length;
+  /** Whether there are runs that storage did not take; what is only on its way there is not meant. */
+  get isRefused(): boolean {
+    return this.wasRefused && this.unstored.length > 0;
   }
 
   /** Takes up runs that were stored before. */
@@ -216,8 +218,10 @@ export class StudyRun {
       try {
         await repository.keepStudy(this.row, rows);
         this.unstored.splice(0, rows.length);
+        this.wasRefused = false;
         this.hooks.stored(undefined);
       } catch (error) {
+        this.wasRefused = true;
         this.hooks.stored(storageProblem(error));
       }
       this.hooks.changed({ unstored: this.unstored.length });

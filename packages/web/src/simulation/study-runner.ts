@@ -21,16 +21,16 @@ export function resultsOf(kind: StudyKind): readonly (RunResult | undefined)[] {
   return shown[kind]?.results ?? NO_RESULTS;
 }
 
-/** Whether runs would be lost if the page were closed now. */
+/** Whether there are runs that could not be stored and would be lost if the page were closed now. */
 export function hasUnstoredRuns(): boolean {
-  return [...STUDY_KINDS.map((kind) => shown[kind]), ...leftovers].some((run) => run !== undefined && run.unstoredCount > 0);
+  return [...STUDY_KINDS.map((kind) => shown[kind]), ...leftovers].some((run) => run?.isRefused === true);
 }
 
 /** Takes the study of a kind off the page; it stops, and what it has is stored. */
 function takeOff(kind: StudyKind): void {
   const run = shown[kind];
   delete shown[kind];
-  if (run) void run.stop().then(() => run.unstoredCount > 0 && leftovers.add(run));
+  if (run) void run.stop().then(() => run.isRefused && leftovers.add(run));
 }
 
 function put(kind: StudyKind, row: StudyRow, patience?: number): StudyRun {
@@ -104,7 +104,7 @@ export function stopStudy(kind: StudyKind): void {
 /** Tries to store what could not be stored. */
 export function storeAgain(kind: StudyKind): void {
   void shown[kind]?.store();
-  for (const run of leftovers) void run.store().then(() => run.unstoredCount === 0 && leftovers.delete(run));
+  for (const run of leftovers) void run.store().then(() => !run.isRefused && leftovers.delete(run));
 }
 
 async function attempt(action: () => Promise<void>): Promise<void> {
