@@ -73,4 +73,4 @@ export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, digestOf, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
-export const ENGINE_VERSION = '2';
+export const ENGINE_VERSION = '3';

@@ -219,8 +219,8 @@ describe('a field with rates per time', () => {
 });
 
 describe('the calendar in a run', () => {
-  it('reads hour, weekday, month, year and day of year of the beginning of the step', () => {
-    check({ name: '', clock: 'clock\n  step 6 h from 2031-12-31\n  end after 3 days', steps: 6, parts: 'measure h = hour\nmeasure w = weekday\nmeasure m = month\nmeasure y = year\nmeasure d = day of year', rows: [[0, 0, 6, 12, 18, 0, 6], [3, 3, 3, 3, 3, 4, 4], [12, 12, 12, 12, 12, 1, 1], [2031, 2031, 2031, 2031, 2031, 2032, 2032], [365, 365, 365, 365, 365, 1, 1]] });
+  it('reads hour, weekday, month, year and day of year of the time of the row', () => {
+    check({ name: '', clock: 'clock\n  step 6 h from 2031-12-31\n  end after 3 days', steps: 6, parts: 'measure h = hour\nmeasure w = weekday\nmeasure m = month\nmeasure y = year\nmeasure d = day of year', rows: [[0, 6, 12, 18, 0, 6, 12], [3, 3, 3, 3, 4, 4, 4], [12, 12, 12, 12, 1, 1, 1], [2031, 2031, 2031, 2031, 2032, 2032, 2032], [365, 365, 365, 365, 1, 1, 1]] });
   });
 });
 

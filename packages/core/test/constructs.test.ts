@@ -163,7 +163,7 @@ cases('states', [
   {
     name: 'the time in a state counts from its beginning',
     parts: 'agent A\n  start 1\n  states life\n    One\n      after 2 steps: Two\n    Two\nmeasure t = sum of ((time in it.life) / 1 steps) over A\norder\n  life in turn',
-    rows: [[0, 0, 0, 0, 1, 2]],
+    rows: [[0, 1, 0, 1, 2, 3]],
   },
 ]);
 

@@ -438,3 +438,22 @@ export function steadyKinds(plan: Plan): ReadonlySet<number> {
   for (const body of bodies) visitStatements(body.statements, { statement });
   return new Set([...plan.kinds.keys()].filter((kind) => !changing.has(kind)));
 }
+
+/** Measures in an order in which each comes after those that it reads; where they go round in a circle, which the checker refuses, somewhere. */
+export function measureOrder(measures: readonly { readonly body: Code }[]): number[] {
+  const order: number[] = [];
+  const begun = new Set<number>();
+  const take = (index: number): void => {
+    if (begun.has(index)) return;
+    begun.add(index);
+    visitCode(measures[index]!.body, {
+      expr: (e) => {
+        if (e.op === 'measure') take(e.index);
+        else if (e.op === 'recent') take(e.measure);
+      },
+    });
+    order.push(index);
+  };
+  measures.forEach((_, index) => take(index));
+  return order;
+}

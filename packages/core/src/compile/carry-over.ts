@@ -339,13 +339,13 @@ class Carrier {
     // While a row is taken it is not there yet for measures that look back.
     world.rowCount--;
     const at = world.rowCount * this.next.measures.length;
-    script.measures.forEach((measure, m) => {
-      world.taking = m;
-      const value = readsFlows(this.next.measures[m]!.body) ? world.rows[at + m]! : measure();
+    world.isTaking = true;
+    for (const m of script.measureOrder) {
+      const value = readsFlows(this.next.measures[m]!.body) ? world.rows[at + m]! : script.measures[m]!();
       world.row[m] = value;
       world.rows[at + m] = value;
-    });
-    world.taking = -1;
+    }
+    world.isTaking = false;
     world.rowCount++;
   }
 }

@@ -1,6 +1,7 @@
 import { columnKey, drawsLuck, visitStatements } from './analysis.ts';
 import { placedOnAxis } from './emit-expression.ts';
 import { QueryEmitter } from './emit-query.ts';
+import { MOST_ROUNDS } from './failures.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId, tieColumnId, variableColumnId } from './settling.ts';
 import { CELL_TRIES } from './values.ts';
@@ -243,8 +244,12 @@ export class BodyEmitter extends QueryEmitter {
     const id = this.labels++;
     this.w.line(`const n${id}_ = ${this.expr(s.count)};`);
     if (s.count.op !== 'number' || !(s.count.value >= 0)) this.w.line(`if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`);
+    const isBounded = s.count.op === 'number' && s.count.value <= MOST_ROUNDS;
     this.loops.push(id);
-    this.w.block(`rep${id}: for (let i${id}_ = 0; i${id}_ < n${id}_; i${id}_++)`, () => this.statements(s.body));
+    this.w.block(`rep${id}: for (let i${id}_ = 0; i${id}_ < n${id}_; i${id}_++)`, () => {
+      if (!isBounded) this.w.line(`if (i${id}_ === ${MOST_ROUNDS}) FR(${s.site}, ${this.actorArgs()});`);
+      this.statements(s.body);
+    });
     this.loops.pop();
   }
 

@@ -97,7 +97,7 @@ class PlanEmitter {
     head.line('"use strict";');
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
     head.line('const P = W.parameters, lists = S.lists, writes = S.log, CL = S.cellList, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
-    head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
+    head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FR = S.failRounds, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
     head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
     if (this.shared.traces) head.line('const TR = S.trace;');
     plan.spaces.forEach(({ edge }, s) => {

@@ -57,6 +57,22 @@ export function failShare(site: Site, world: World, value: number): never {
   );
 }
 
+/** Rounds of one loop in one turn, births and meetings among them; more would not come to an end in a useful time. */
+export const MOST_ROUNDS = 20_000_000;
+
+export function failRounds(site: Site, world: World, agent: string | undefined): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/endless',
+      message: `In ${world.step === 0 ? 'the start' : `step ${world.step}`}, ${site.rule}${agent ? `, ${agent}` : ''}: a loop went round ${MOST_ROUNDS.toLocaleString('en-GB')} times and has not come to an end (${site.what}).`,
+      span: site.span,
+      hint: 'Look at how large the number can get, or whether “until” can become true.',
+    },
+    { step: world.step, rule: site.rule, agent },
+  );
+}
+
 export function failCeiling(site: Site, world: World): never {
   throw new ModelError(
     {

@@ -16,10 +16,10 @@ import { componentCount, meanClustering } from '../measures/network-measures.ts'
 import { visitExpr, visitStatements } from './analysis.ts';
 import { agentBodyOf, emitPlan, valueBodiesOf } from './emit.ts';
 import { ENGINE, keepWithin } from './engine-functions.ts';
-import { failAt, failCeiling, failCount, failMemory, failNobody, failShare } from './failures.ts';
+import { failAt, failCeiling, failCount, failMemory, failNobody, failRounds, failShare } from './failures.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
-import { filePairs, makerOf } from './make-network.ts';
+import { filePairs, makerOf, pairsOf } from './make-network.ts';
 import * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
 import type { Ground, Zones } from './start-space.ts';
@@ -75,6 +75,7 @@ export class GeneratedScript implements Script {
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly (() => number)[];
+  readonly measureOrder: readonly number[];
   readonly endAfter: () => number;
   readonly endWhen: readonly (() => number)[];
   readonly finals: readonly (() => number)[];
@@ -138,6 +139,7 @@ export class GeneratedScript implements Script {
       act: () => this.code.acts[i]!(),
     }));
     this.measures = plan.measures.map((measure) => ask(measure.body));
+    this.measureOrder = plan.measureOrder;
     this.endAfter = ask(plan.clock.endAfter);
     this.endWhen = plan.clock.endWhen.map(ask);
     this.finals = plan.finals.map(ask);
@@ -220,6 +222,7 @@ export class GeneratedScript implements Script {
       fail: (site, value, kind, slot) => failAt(plan.sites[site]!, world, nameOf(kind, slot), value),
       failCount: (site, value, kind, slot) => failCount(plan.sites[site]!, world, nameOf(kind, slot), value),
       failCeiling: (site) => failCeiling(plan.sites[site]!, world),
+      failRounds: (site, kind, slot) => failRounds(plan.sites[site]!, world, nameOf(kind, slot)),
     };
     this.boundVersion = -1;
   }
@@ -306,7 +309,7 @@ export class GeneratedScript implements Script {
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.used, to.used, plan.sites[network.site]!)
-        : makePairs(makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key));
+        : pairsOf(network, plan.sites[network.site]!, () => makePairs(makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key)));
     const ties = this.networks[n]!;
     ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
     network.firsts.forEach((_, column) => this.firstOfTies(n, column, maker.is === 'file' ? (tie) => maker.values[column]?.[pairs.rows![tie]!] : undefined));
@@ -610,7 +613,7 @@ export class GeneratedScript implements Script {
 
   private isRecordedNow(record: number): boolean {
     const { every } = this.plan.records[record]!;
-    return !every || this.world.isMultipleNow(this.valueOf(every));
+    return !every || this.world.isRowOf(this.valueOf(every));
   }
 
   private keepRecord(record: number, values: readonly number[]): void {

@@ -94,4 +94,5 @@ export interface GeneratedState {
   readonly fail: (site: number, value: number, kind: number, slot: number) => never;
   readonly failCount: (site: number, value: number, kind: number, slot: number) => never;
   readonly failCeiling: (site: number) => never;
+  readonly failRounds: (site: number, kind: number, slot: number) => never;
 }

@@ -4,7 +4,7 @@ import { cellAt, directionAfter, placeOnAxis } from '../engine/space.ts';
 import { drawInMask, shareBefore } from '../engine/zones.ts';
 import { columnKey } from './analysis.ts';
 import { drawLaw } from './draw-law.ts';
-import { failAt, failCeiling, failCount, failNobody } from './failures.ts';
+import { failAt, failCeiling, failCount, failNobody, failRounds, MOST_ROUNDS } from './failures.ts';
 import type { Agent, AtOnce, Frame, Signal, Tie } from './interpret-state.ts';
 import { getOrMake, isThere } from './interpret-state.ts';
 import { along, InterpreterValues } from './interpret-values.ts';
@@ -156,7 +156,7 @@ export abstract class InterpreterStatements extends InterpreterValues {
 
   protected isRecordedNow(record: number): boolean {
     const { every } = this.plan.records[record]!;
-    return !every || this.world.isMultipleNow(this.value(every));
+    return !every || this.world.isRowOf(this.value(every));
   }
 
   protected abstract value(body: P.ValueBody): number;
@@ -165,6 +165,7 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const count = this.number(s.count, frame);
     if (!(count >= 0) || Math.floor(count) !== count) failCount(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor), count);
     for (let i = 0; i < count; i++) {
+      if (i === MOST_ROUNDS) failRounds(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor));
       const signal = this.execute(s.body, frame);
       if (signal === 'leave loop') break;
       if (signal !== 'on') return signal;

@@ -11,7 +11,7 @@ import { failAt, failCount, failShare } from './failures.ts';
 import type { Agent, AtOnce, Frame, Tie } from './interpret-state.ts';
 import { isThere } from './interpret-state.ts';
 import { InterpreterStatements } from './interpret-statements.ts';
-import { filePairs, makerOf } from './make-network.ts';
+import { filePairs, makerOf, pairsOf } from './make-network.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, CELL_COLUMN, changeKey, fieldColumnId, machineColumnId, settleStream, tieColumnId, variableColumnId } from './settling.ts';
 import { rasterValue, startGrounds, startZones } from './start-space.ts';
@@ -29,6 +29,7 @@ class Interpreter extends InterpreterStatements implements Script {
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly (() => number)[];
+  readonly measureOrder: readonly number[];
   readonly endAfter: () => number;
   readonly endWhen: readonly (() => number)[];
   readonly finals: readonly (() => number)[];
@@ -43,6 +44,7 @@ class Interpreter extends InterpreterStatements implements Script {
       act: () => this.run(line.body, Stream.of(this.world.seed, this.world.step, line.key)),
     }));
     this.measures = plan.measures.map((measure) => ask(measure.body));
+    this.measureOrder = plan.measureOrder;
     this.endAfter = ask(plan.clock.endAfter);
     this.endWhen = plan.clock.endWhen.map(ask);
     this.finals = plan.finals.map(ask);
@@ -140,7 +142,7 @@ class Interpreter extends InterpreterStatements implements Script {
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.length, to.length, this.plan.sites[network.site]!)
-        : makePairs(this.networkMaker(network, maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key));
+        : pairsOf(network, this.plan.sites[network.site]!, () => makePairs(this.networkMaker(network, maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key)));
     Array.from(pairs.a).forEach((a, i) => {
       const values = network.firsts.map((first, column) => {
         const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![i]!] : undefined;

@@ -18,11 +18,19 @@ export abstract class QueryLowerer extends PlaceLowerer {
     if (first?.is === 'zone') conditions.unshift((at) => this.inReach(first, kind, slot, at));
     const asker = this.acting ?? this.standing.actor;
     const isOwnKind = kind !== undefined && asker !== undefined && asker.type.is === 'agent' && asker.type.kind === kind.name;
+    const excepted = head.is === 'agents' ? [...(isOwnKind ? [this.slotOf(asker)] : []), ...this.centres(query, kind)] : [];
+    const [except, ...more] = [...new Set(excepted)];
+    for (const other of more) conditions.push(() => ({ op: 'not', value: { op: 'same agent', a: { local: slot, own: false }, b: this.agentIn(other) } }));
     const where = this.whereCode(query.where, conditions, kind, head, slot);
-    return {
-      over: this.over(head), kind: kind?.index ?? -1, reach, candidate: slot,
-      except: isOwnKind && (head.is === 'agents') ? this.slotOf(asker) : undefined, where,
-    };
+    return { over: this.over(head), kind: kind?.index ?? -1, reach, candidate: slot, except, where };
+  }
+
+  /** Those of the kind round whom a reach in space is asked (`within 5 of it`): they are not among those near them. */
+  private centres(query: Ast.Query, kind: KindSymbol | undefined): number[] {
+    return query.reaches.flatMap((reach) => {
+      if (reach.is === 'tied' || reach.is === 'zone' || reach.is === 'anyone' || !reach.of) return [];
+      return kind && this.kindOfExpr(reach.of) === kind ? [this.lowerAgent(reach.of)] : [];
+    });
   }
 
   /** Ties are the shortest list to go through; what is nowhere or in a zone is a condition. */

@@ -11,7 +11,7 @@ import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
 import { baseUnit } from '../language/scales.ts';
-import { visitStatements } from './analysis.ts';
+import { measureOrder, visitStatements } from './analysis.ts';
 import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
 import { lowerSummary } from './lower-summary.ts';
 import { InteractionLowerer } from './lower-interaction.ts';
@@ -86,6 +86,7 @@ class ModelLowerer {
     const reactions = this.reactions();
     const timeline = this.timeline();
     const { endAfter, endWhen = [] } = model.clock.part ?? {};
+    const measures = model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name, MEASURE_STANDING) }));
     return {
       title: model.title,
       parameters: model.parameters.map((parameter): ParameterPlan => ({
@@ -126,7 +127,8 @@ class ModelLowerer {
       rules: this.rules,
       schedule,
       timeline,
-      measures: model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name, MEASURE_STANDING) })),
+      measures,
+      measureOrder: measureOrder(measures),
       summaries: model.summaries.map((summary) => ({
         ...this.series(summary),
         value: lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1),

@@ -1,5 +1,6 @@
 import type { Space } from '../engine/space.ts';
 import type { Maker, Pairs } from '../engine/spaces/network-makers.ts';
+import { MOST_TIES, TooManyTies } from '../engine/spaces/network-makers.ts';
 import { failSize } from './failures.ts';
 import type { NetworkPlan, Site, ValueBody } from './plan.ts';
 
@@ -27,6 +28,16 @@ export function makerOf(
       return { is: 'near', distance: value(maker.size), space: space!, ax: from.x, ay: from.y, bx: to.x, by: to.y };
     default:
       return { is: maker.is, size: value(maker.size) };
+  }
+}
+
+/** The ties of a network, whose making begins at a place in the text: more of them than fit are refused there. */
+export function pairsOf(network: NetworkPlan, site: Site, make: () => Pairs): Pairs {
+  try {
+    return make();
+  } catch (error) {
+    if (!(error instanceof TooManyTies)) throw error;
+    return failSize(site.span, `The network “${network.name}” would have more than ${MOST_TIES.toLocaleString('en-GB')} ties.`, 'Give each agent fewer ties, or start fewer agents.');
   }
 }
 

@@ -539,6 +539,8 @@ export interface Plan {
   readonly schedule: readonly ScheduleEntry[];
   readonly timeline: readonly TimelinePlan[];
   readonly measures: readonly (SeriesPlan & { readonly body: ValueBody })[];
+  /** The order in which the measures of a row are taken: each after those that it reads. */
+  readonly measureOrder: readonly number[];
   readonly summaries: readonly (SeriesPlan & { readonly value: RowExpr })[];
   readonly checks: readonly CheckPlan[];
   /** Values that summaries and checks read at the end of the run. */

@@ -8,6 +8,12 @@ import type { Plan, PointPlan, RasterPlan, SpacePlan, ValueBody } from './plan.t
 
 const NOWHERE = { start: 0, end: 0 };
 
+/** Sides of a plane between which places and distances keep their digits. */
+const LEAST_SIDE = 1e-6;
+const MOST_SIDE = 1e9;
+/** Cells that the lines of a zone may go through. */
+const MOST_LINE_CELLS = 20_000_000;
+
 /** A space of a run, with the cells it is divided into. */
 export interface Ground {
   readonly space: Space;
@@ -40,6 +46,9 @@ function startSpace({ form, edge, neighbours, oneAgentACell, name, ...size }: Sp
   const isWhole = form === 'plane' || (Number.isInteger(width) && Number.isInteger(height));
   if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height) || !isWhole) {
     failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, 'Both sides must be above zero, and whole on a grid.');
+  }
+  if (form === 'plane' && !(Math.min(width, height) >= LEAST_SIDE && Math.max(width, height) <= MOST_SIDE)) {
+    failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, `A side of a plane is ${LEAST_SIDE} to ${MOST_SIDE}; measure it in another unit.`);
   }
   if (form === 'grid' && width * height > MAX_FIELD_CELLS) failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
   if (neighbours === 6 && edge === 'wrapping' && height % 2 !== 0) {
@@ -78,8 +87,12 @@ export function startZones(plan: Plan, grounds: readonly Ground[], value: (body:
           return { is: 'circle', radius: value(shape.radius), around: point(shape.around) };
         case 'raster':
           return shape;
-        default:
-          return { is: shape.is, places: shape.places.map(point) };
+        default: {
+          const places = shape.places.map(point);
+          const cells = places.slice(1).reduce((sum, [x, y], i) => sum + (Math.abs(x - places[i]![0]) + Math.abs(y - places[i]![1])) / rasters[zone.space]!.cell, 0);
+          if (shape.is === 'line' && !(cells <= MOST_LINE_CELLS)) failSize(plan.sites[zone.site]!.span, `A line of “${zone.name}” would go through ${cells.toPrecision(3)} cells.`, 'Its places lie far outside the space; write them in the unit of the space.');
+          return { is: shape.is, places };
+        }
       }
     });
     return maskOf(shapes, rasters[zone.space]!, grounds[zone.space]!.space);

@@ -138,12 +138,12 @@ export function deliveryKey(key: number, round: number, ordinal: number): number
 /** Gathers the values of a measure in the rows later than a time before the latest one (S27); empty ones are passed over, as in summaries. */
 export function recentOf(world: World, fn: Gathering, measure: number, time: number, level: number | undefined): number {
   const width = world.row.length;
-  const isTaking = world.taking >= 0;
+  const { isTaking } = world;
   const latest = isTaking ? world.rowCount : world.rowCount - 1;
   const first = Math.max(0, Math.floor(latest - time / world.stepLength + 1e-9) + 1);
   const values: number[] = [];
   for (let row = first; row < world.rowCount; row++) values.push(world.rows[row * width + measure]!);
-  if (isTaking && measure < world.taking) values.push(world.row[measure]!);
+  if (isTaking) values.push(world.row[measure]!);
   const present = Float64Array.from(values.filter((value) => !Number.isNaN(value)));
   return gather(fn, present, present.length, level);
 }

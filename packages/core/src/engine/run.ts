@@ -75,6 +75,7 @@ export class Run {
     world.entered.fill(0);
     world.left.fill(0);
     this.takeRow();
+    if (script.recording) script.record();
     this.ended = this.isOver();
   }
 
@@ -158,6 +159,7 @@ export class Run {
   }
 
   private takeRow(): void {
+    this.world.closeStep();
     const { measures } = this.script;
     const at = this.world.rowCount * measures.length;
     if (at + measures.length > this.world.rows.length) {
@@ -165,13 +167,16 @@ export class Run {
       bigger.set(this.world.rows);
       this.world.rows = bigger;
     }
-    measures.forEach((measure, i) => {
-      this.world.taking = i;
-      const value = measure();
-      this.world.row[i] = value;
-      this.world.rows[at + i] = value;
-    });
-    this.world.taking = -1;
+    this.world.isTaking = true;
+    try {
+      for (const i of this.script.measureOrder) {
+        const value = measures[i]!();
+        this.world.row[i] = value;
+        this.world.rows[at + i] = value;
+      }
+    } finally {
+      this.world.isTaking = false;
+    }
     this.world.rowCount++;
   }
 
@@ -199,8 +204,9 @@ export class Run {
         if (world.isTimeOfDayNow(when.weekday, when.hours)) this.act(line, index);
         return;
       case 'from': {
-        const slack = world.clock.stepLength * 1e-9;
-        const isInside = world.end - slack > when.from() && world.now + slack < when.to();
+        // Both ends act as a line at that time would: in the step in which they lie.
+        const close = world.end - world.clock.stepLength * 1e-9;
+        const isInside = close > when.from() && close <= when.to();
         this.layLine(line, state, isInside, index);
         return;
       }
@@ -276,6 +282,7 @@ export class Run {
     } else if (snapshot.rowCount > this.world.rowCount) throw new RangeError('The rows before this snapshot are missing');
     world.seed = snapshot.seed;
     world.setStep(snapshot.step);
+    world.closeStep();
     world.refused = snapshot.refused;
     world.isEnding = false;
     world.parameters.set(snapshot.parameters);

@@ -61,6 +61,8 @@ export interface Script {
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly Ask[];
+  /** The order in which they are taken: each after those that it reads. */
+  readonly measureOrder: readonly number[];
   readonly endAfter: Ask;
   readonly endWhen: readonly Ask[];
   readonly finals: readonly Ask[];

@@ -29,8 +29,9 @@ export const DEFAULT_MEMORY = 2_000_000_000;
 export class World {
   seed = 0;
   step = 0;
-  /** Beginning and end of the step, in base units of time. */
+  /** While the rules of a step act its beginning, for the row that is taken then its end; in base units of time. */
   now = 0;
+  /** End of the step. */
   end = 0;
   hour = 0;
   weekday = 0;
@@ -49,8 +50,8 @@ export class World {
   /** Rows of measures so far, one after another, measures within. */
   rows = new Float64Array(64);
   rowCount = 0;
-  /** Measures of the row under way that are taken already; -1 between rows. */
-  taking = -1;
+  /** Whether a row is being taken: a measure that is read then is in `row` already. */
+  isTaking = false;
   readonly notes: Note[] = [];
   isEnding = false;
   readonly stepLength: number;
@@ -81,8 +82,17 @@ export class World {
   /** Step 0 is the start; step k runs from (k - 1) d to k d. */
   setStep(step: number): void {
     this.step = step;
-    this.now = step === 0 ? 0 : (step - 1) * this.clock.stepLength;
     this.end = step * this.clock.stepLength;
+    this.standAt(step === 0 ? 0 : (step - 1) * this.clock.stepLength);
+  }
+
+  /** The rules of the step have acted: measures, records and what ends the run are read at its end. */
+  closeStep(): void {
+    this.standAt(this.end);
+  }
+
+  private standAt(time: number): void {
+    this.now = time;
     const seconds = this.now * this.clock.unitSeconds;
     this.hour = (seconds - 86400 * Math.floor(seconds / 86400)) / 3600;
     if (this.firstDay === undefined) return;
@@ -120,6 +130,13 @@ export class World {
   isNow(time: number): boolean {
     const slack = this.clock.stepLength * 1e-9;
     return time >= this.now - slack && time < this.end - slack;
+  }
+
+  /** Whether the row of this step is one of every so long a time: the first one taken at or after 0, a period, two periods ... */
+  isRowOf(period: number): boolean {
+    if (!(period > 0)) return false;
+    const slack = this.clock.stepLength * 1e-9;
+    return Math.floor((this.end + slack) / period) * period > this.end - this.clock.stepLength + slack;
   }
 
   /** Whether a multiple of a period, from the first on, lies in this step (S3). */

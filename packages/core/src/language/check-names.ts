@@ -7,7 +7,7 @@ import { nearestWord } from './near-names.ts';
 import { isReserved } from './token-stream.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
-import { DIRECTION, number, placeOn, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
+import { DIRECTION, number, placeOn, PLAIN, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
 
 const BUILT_INS: Record<BuiltIn, (space: SpaceSymbol | undefined) => Type> = {
   x: (space) => number(space?.dim),
@@ -193,6 +193,13 @@ export class NameChecker {
       if (!context.asker) return this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
       this.e.onOwn(name.span, context.asker.type, field.space);
       return field.type;
+    }
+    // In the lines of a field the place of its cell.
+    if (context.field && context.asker && (name.key === 'x' || name.key === 'y')) {
+      const here: Ast.Expr = { is: 'here', span: name.span };
+      this.e.check(here, context);
+      env.refs.set(expr, { is: 'coordinate', axis: name.key, of: here });
+      return number(context.field.space?.dim ?? PLAIN);
     }
     const measure = env.measures.get(name.key);
     if (measure) {

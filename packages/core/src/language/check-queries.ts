@@ -171,7 +171,7 @@ export class QueryChecker {
     env.spaceOf.set(reach, space);
     if (reach.of) this.e.place(reach.of, context, space);
     else if (context.asker) this.e.sameSpace(reach.span, context.asker.type, space);
-    else env.report(say.noSelf(reach.span, 'A query with a reach'));
+    else env.report(say.noSelf(reach.span, 'A query with a reach', context.it && env.kindNamed(context.it.type) ? (reach.is === 'square' || reach.is === 'cross' ? ' around it' : reach.is === 'here' ? undefined : reach.is === 'next to' ? ' it' : ' of it') : undefined));
   }
 
   private tied(reach: Ast.Reach, context: Context, head: QueryHead | undefined): void {
@@ -185,7 +185,7 @@ export class QueryChecker {
       if (type.is === 'unknown') return;
       asker = env.kindNamed(type);
       if (!asker) env.report(say.wrongType(reach.of.span, 'An agent', sayType(type)));
-    } else if (!asker) env.report(say.noSelf(reach.span, '“tied by”'));
+    } else if (!asker) env.report(say.noSelf(reach.span, '“tied by”', context.it && env.kindNamed(context.it.type) ? ' to it' : undefined));
     if (!asker) return;
     if (asker !== network.from && asker !== network.to) env.report(say.notTied(reach.name!.span, asker.name, network.name, network.from.name, network.to.name));
     else if (head?.is === 'agents') {

@@ -320,6 +320,11 @@ export class StatementChecker {
 
   private assign(statement: Ast.StatementOf<'assign'>, context: Context): void {
     const { target, op, value } = statement;
+    if (target.is === 'path' && target.names.length === 1 && !context.asker && this.env.fields.has(target.names[0]!.key)) {
+      this.env.report(say.fieldSetNowhere(target.span, target.names[0]!.text));
+      this.e.check(value, context);
+      return;
+    }
     const held = this.e.check(target, context);
     const ref = this.env.refs.get(target);
     const found = this.e.check(value, context, held, ref?.is === 'machine');

@@ -9,6 +9,7 @@ import type {
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
+import { checkTimes } from './check-times.ts';
 import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
 import type { Context } from './environment.ts';
@@ -18,6 +19,7 @@ import { nearestWord } from './near-names.ts';
 import type { ParseResult } from './parser.ts';
 import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
+import { constantOf } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType, Type } from './types.ts';
 import { choiceOf, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
@@ -113,6 +115,7 @@ class ModelChecker {
     const shows = outputs.shows();
     const records = outputs.records();
     outputs.checks();
+    checkTimes(env, tree);
     new DataReader(env, tree).read();
     // What could not be read may be just what a doubt would miss.
     if (this.isWhole) reportDoubts(env, tree, order);
@@ -245,6 +248,8 @@ class ModelChecker {
       if (grid) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
     }
     if (space.oneAgentACell && !grid) env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    const rows = constantOf(height, env.scales)?.value ?? 0;
+    if (space.neighbours === 6 && grid && space.edge === 'wrapping' && rows % 2 === 1) env.report(say.oddRows(height.span, rows));
     if (space.neighbours === 6 && !grid) env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', 'a plane'));
   }
 

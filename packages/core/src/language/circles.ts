@@ -1,27 +1,25 @@
-import type { Ref } from './checked.ts';
+import type { DeriveSymbol, MeasureSymbol, Ref } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
-
-type Derive = Extract<Ref, { is: 'derive' }>['derive'];
+import type * as Ast from './syntax.ts';
 
 /** Derived attributes and measures that read themselves, directly or by way of others, have no value. */
 export function reportCircles(env: Environment): void {
-  const reads = new Map<Derive, Set<Derive>>();
   const derives = [...env.kinds.values()].flatMap((kind) => kind.derives);
-  for (const derive of derives) {
-    const { span } = derive.line.value;
-    const used = new Set<Derive>();
-    for (const [expr, ref] of env.refs) {
-      if (ref.is === 'derive' && expr.span.start >= span.start && expr.span.end <= span.end) used.add(ref.derive);
-    }
-    reads.set(derive, used);
-  }
-  for (const derive of derives) {
-    if (reaches(derive, derive, reads, new Set())) env.report(say.circle(derive.span, derive.name));
-  }
+  report(env, derives, ({ line }) => line.value, (ref): DeriveSymbol | undefined => (ref.is === 'derive' ? ref.derive : undefined));
+  report(env, [...env.measures.values()], ({ part }) => part.value, (ref): MeasureSymbol | undefined => (ref.is === 'measure' ? ref.measure : undefined));
 }
 
-function reaches(from: Derive, wanted: Derive, reads: ReadonlyMap<Derive, ReadonlySet<Derive>>, seen: Set<Derive>): boolean {
+function report<Named extends DeriveSymbol | MeasureSymbol>(env: Environment, all: readonly Named[], valueOf: (named: Named) => Ast.Expr, readBy: (ref: Ref) => Named | undefined): void {
+  const reads = new Map(all.map((named) => {
+    const { span } = valueOf(named);
+    const used = [...env.refs].flatMap(([expr, ref]) => (expr.span.start >= span.start && expr.span.end <= span.end ? (readBy(ref) ?? []) : []));
+    return [named, new Set(used)];
+  }));
+  for (const named of all) if (reaches(named, named, reads, new Set())) env.report(say.circle(named.span, named.name));
+}
+
+function reaches<Named>(from: Named, wanted: Named, reads: ReadonlyMap<Named, ReadonlySet<Named>>, seen: Set<Named>): boolean {
   for (const next of reads.get(from) ?? []) {
     if (next === wanted) return true;
     if (seen.has(next)) continue;

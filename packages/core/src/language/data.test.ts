@@ -87,7 +87,8 @@ describe('a file of ties', () => {
   });
   it.each([
     ['without its ends', '# made up\na,b\n1,2\n', 'line 2: columns “from” and “to” are needed'],
-    ['with a word for an end', 'from,to\n1,2\n2,three\n', 'line 3: “three” is no number for to'],
+    ['with a word for an end', 'from,to\n1,2\n2,three\n', 'line 3: “three” is no whole number for to'],
+    ['with half an agent', 'from,to\n1.5,2\n', 'line 2: “1.5” is no whole number for from'],
     ['with a word for an attribute', 'from,to,trust\n1,2,much\n', 'line 2: “much” is no number for trust'],
   ])('%s is said so', (_, csv, said) => expect(findings(TIES, { 'kin.csv': csv }).join('\n')).toContain(said));
 });

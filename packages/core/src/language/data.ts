@@ -92,12 +92,14 @@ export class DataReader {
 
   private column(sheet: Sheet, index: number, file: Ast.FileName, type: Type, attribute: AttributeSymbol | undefined): number[] {
     let failed = false;
+    // An attribute whose first value happens to be whole need not be.
+    const wanted: Type = type.is === 'number' && attribute ? { ...type, whole: attribute.line.whole === true } : type;
     return sheet.rows.map(({ cells, line }) => {
       const cell = (cells[index] ?? '').trim();
-      const value = valueOf(cell, type);
+      const value = valueOf(cell, wanted);
       if (value === undefined && !failed) {
         failed = true;
-        this.env.report(say.badData(file.span, file.name, line, `“${cell}” is no ${expected(type)} for ${sheet.header[index]!}.`));
+        this.env.report(say.badData(file.span, file.name, line, `“${cell}” is no ${expected(wanted)} for ${sheet.header[index]!}.`));
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
     });

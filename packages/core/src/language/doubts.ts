@@ -3,6 +3,7 @@ import type { KindSymbol, MessageSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
+import { constantOf } from './scales.ts';
 import { partsOf } from './syntax.ts';
 
 /** Warnings about what is not wrong but most likely not meant. */
@@ -28,6 +29,7 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
     }
     for (const machine of kind.machines) unreachableStates(env, kind, machine.part);
     startOf(env, kind);
+    roundedWays(env, kind);
   }
   const shown = new Set(partsOf(tree, 'show').map((part) => part.name.key));
   const kinds = [...env.kinds.values()];
@@ -57,6 +59,36 @@ function lineOf(text: string, { start }: Span): Span {
 function removable(env: Environment, span: Span): Span | undefined {
   const isNamed = [...env.uses].some(([at, { declaredAt }]) => at !== span.start && declaredAt.has(span.start));
   return isNamed ? undefined : lineOf(env.text, span);
+}
+
+/** On a grid a way by a part of a cell, or after turns that lead to no neighbour, is rounded at each step. */
+function roundedWays(env: Environment, kind: KindSymbol): void {
+  const { space } = kind;
+  if (space?.form !== 'grid') return;
+  const sharpest = space.neighbours === 4 ? 90 : space.neighbours === 6 ? 60 : 45;
+  const ways: Ast.Statement[] = [];
+  let isRounded = false;
+  const look = (statement: Ast.Statement): void => {
+    if (statement.is === 'move' && statement.how === 'by') {
+      ways.push(statement);
+      const by = constantOf(statement.value, env.scales);
+      if (by && !Number.isInteger(by.value)) isRounded = true;
+    }
+    if (statement.is !== 'turn' || statement.how !== 'by') return;
+    const angle = constantOf(statement.value, env.scales);
+    if (!angle || angle.value % sharpest !== 0) isRounded = true;
+  };
+  for (const { body } of kind.part.behaviours) eachStatement(body, look);
+  if (isRounded && ways[0]) env.report(say.roundedWay(ways[0].span));
+}
+
+function eachStatement(block: Ast.Block, look: (statement: Ast.Statement) => void): void {
+  for (const statement of block) {
+    look(statement);
+    if ('body' in statement && Array.isArray(statement.body)) eachStatement(statement.body as Ast.Block, look);
+    if ('then' in statement) eachStatement(statement.then, look);
+    if ('else' in statement && statement.else) eachStatement(statement.else, look);
+  }
 }
 
 function startOf(env: Environment, kind: KindSymbol): void {

@@ -1,13 +1,15 @@
 import type * as Ast from './syntax.ts';
 
-/** Whether an expression reads the candidate, as `it` or under its name; an inner query's `it` is its own. */
-export function looksAtIt(expr: Ast.Expr, alias: string | undefined): boolean {
-  const looks = (inner: Ast.Expr | undefined): boolean => inner !== undefined && looksAtIt(inner, alias);
-  const queryLooks = (query: Ast.Query): boolean => (query.head.is === 'kind' && query.head.owner !== undefined && (query.head.owner.key === 'it' || query.head.owner.key === alias)) ||
-    query.reaches.some((reach) => looks(reach.of) || looks(reach.distance)) || (alias !== undefined && looks(query.where));
+/** Whether an expression reads the candidate, as `it` or under its name. In an inner query `it` is another one, so that only the name counts there. */
+export function looksAtIt(expr: Ast.Expr, alias: string | undefined, isOwnIt = true): boolean {
+  const looks = (inner: Ast.Expr | undefined): boolean => inner !== undefined && looksAtIt(inner, alias, isOwnIt);
+  const looksInside = (inner: Ast.Expr | undefined): boolean => inner !== undefined && alias !== undefined && looksAtIt(inner, alias, false);
+  const isCandidate = (name: Ast.Name | undefined): boolean => name !== undefined && ((isOwnIt && name.key === 'it') || name.key === alias);
+  const queryLooks = (query: Ast.Query): boolean =>
+    (query.head.is === 'kind' && isCandidate(query.head.owner)) || query.reaches.some((reach) => looks(reach.of) || looks(reach.distance)) || looksInside(query.where) || looksInside(query.weight);
   switch (expr.is) {
     case 'path':
-      return expr.names[0]!.key === 'it' || (alias !== undefined && expr.names[0]!.key === alias);
+      return isCandidate(expr.names[0]);
     case 'brackets':
     case 'with unit':
     case 'per':
@@ -24,7 +26,7 @@ export function looksAtIt(expr: Ast.Expr, alias: string | undefined): boolean {
     case 'time in':
       return looks(expr.path);
     case 'pick':
-      return queryLooks(expr.query);
+      return queryLooks(expr.query) || looksInside(expr.by);
     case 'if':
       return looks(expr.condition) || looks(expr.then) || looks(expr.else);
     case 'call':
@@ -36,7 +38,7 @@ export function looksAtIt(expr: Ast.Expr, alias: string | undefined): boolean {
     case 'ask':
       return queryLooks(expr.query);
     case 'gather':
-      return expr.over ? queryLooks(expr.over) : looks(expr.of);
+      return expr.over ? queryLooks(expr.over) || looksInside(expr.of) : looks(expr.of);
     default:
       return false;
   }

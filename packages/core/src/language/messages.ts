@@ -68,8 +68,9 @@ export const missingWord = (span: Span, word: string, meaning: string, found: st
   error('syntax/missing', span, `“${word}” is missing before ${found}: ${meaning}.`, { fixes: word === ':' || word === ')' ? [insert(after, word, `Add “${word}”`)] : [] });
 export const missingName = (span: Span, meaning: string, found: string) =>
   error('syntax/name', span, `A name is missing before ${found}: ${meaning}.`);
-export const reservedName = (span: Span, text: string) =>
-  error('syntax/reserved', span, `“${text}” is a word of the language and cannot be a name.`, { fixes: [replace(span, `${text}_`)] });
+/** @param isNew whether a name is given here; where one is used, something else is missing or too much */
+export const reservedName = (span: Span, text: string, isNew: boolean) =>
+  error('syntax/reserved', span, `“${text}” is a word of the language and cannot be a name.`, { fixes: isNew ? [replace(span, `${text}_`)] : [] });
 export const missingValue = (span: Span, found: string) =>
   error('syntax/value', span, `A value is missing before ${found}.`, { hint: 'A number, a name, a query or a bracket belongs here.' });
 export const missingUnit = (span: Span, meaning: string, found: string) =>
@@ -180,12 +181,18 @@ export const unknownLook = (span: Span, name: string, what: string, known: reado
   error('name/look', span, `“${name}” is no ${what}.`, { hint: `Known: ${known.join(', ')}.`, fixes: near ? [replace(span, near)] : [] });
 export const unknownShown = (span: Span, name: string, near: string | undefined) =>
   error('name/shown', span, `“${name}” is neither a kind nor a field.`, { fixes: near ? [replace(span, near)] : [] });
+export const fieldSetNowhere = (span: Span, name: string) =>
+  error('name/field-place', span, `“${name}” is a field; it is set where somebody stands, and here is nobody.`, {
+    hint: `Set it at a place, “${name} at (x, y) = ...”, or in all cells: “for each c in cells”, and under it “${name} at c = ...”.`,
+  });
 export const fieldNeedsPlace = (span: Span, name: string) =>
   error('name/field-place', span, `“${name}” is a field; it is read where somebody stands, and here is nobody.`, {
     hint: `Use “mean of ${name}” for the whole space, or “${name} at (x, y)”.`,
     fixes: [replace(span, `mean of ${name}`)],
   });
-export const noSelf = (span: Span, what: string) => error('name/no-self', span, `${what} needs an agent whose turn it is, and here is none.`);
+/** @param centre words that ask round the candidate instead, where there is one */
+export const noSelf = (span: Span, what: string, centre?: string) =>
+  error('name/no-self', span, `${what} needs an agent whose turn it is, and here is none.`, centre ? { hint: `Say round whom it is asked: “${centre.trim()}”.`, fixes: [insert(span.end, centre, `Add “${centre.trim()}”`)] } : {});
 export const measureInRule = (span: Span, name: string) =>
   error('name/measure', span, `“${name}” is a measure; rules of agents cannot read measures.`, {
     hint: 'Ask the agents themselves with “count”, “mean of ... over ...” and the like.',
@@ -202,16 +209,21 @@ export const wrongDimension = (span: Span, left: string, right: string) =>
   error('type/unit-mismatch', span, `These two do not fit together: one is ${left}, the other ${right}.`, { hint: 'Give both the same kind of unit.' });
 export const notComparable = (span: Span, left: string, right: string) =>
   error('type/compare', span, `${left} cannot be compared with ${right}.`);
+/** A piece of text with a unit behind it, which can stand after a number or a closing bracket only. */
+function withUnit(text: string, unit: string): string {
+  return /^[\d.]+(?:e[+-]?\d+)?$/i.test(text) || /^\([^()]*\)$/.test(text) ? `${text} ${unit}` : `(${text}) ${unit}`;
+}
+
 export const rateWithoutTime = (span: Span, text: string) =>
   error('type/rate', span, 'A rate is an amount per time.', {
     hint: 'Say per which time, or use “chance” for a chance in each step.',
-    fixes: [replace(span, `${text} per step`)],
+    fixes: [replace(span, `${/^[\w.]+$/.test(text) ? text : `(${text})`} per step`)],
   });
 export const timeWithoutUnit = (span: Span, text: string) =>
-  error('type/time', span, 'A length of time needs its unit.', { fixes: [replace(span, `${text} steps`), replace(span, `${text} days`)] });
-export const angleWithoutUnit = (span: Span, text: string) => error('type/angle', span, 'An angle needs its unit.', { fixes: [replace(span, `${text} deg`)] });
+  error('type/time', span, 'A length of time needs its unit.', { fixes: [replace(span, withUnit(text, 'steps')), replace(span, withUnit(text, 'days'))] });
+export const angleWithoutUnit = (span: Span, text: string) => error('type/angle', span, 'An angle needs its unit.', { fixes: [replace(span, withUnit(text, 'deg'))] });
 export const lengthWithoutUnit = (span: Span, text: string, unit: string) =>
-  error('type/length', span, 'A distance in this space needs its unit.', { fixes: [replace(span, `${text} ${unit}`)] });
+  error('type/length', span, 'A distance in this space needs its unit.', { fixes: [replace(span, withUnit(text, unit))] });
 export const chanceOutside = (span: Span, text: string, percent: boolean) =>
   error('type/chance', span, `A chance lies between 0 and 1; ${text} does not.`, { fixes: percent ? [replace(span, `${text} %`)] : [] });
 export const chanceBounds = (span: Span, name: string) =>
@@ -271,6 +283,22 @@ export const wherePartWithoutIt = (part: Span, query: Span, text: { before: stri
       { label: 'It is a condition of its own', edits: [{ span: query, text: `(${text.before}) ${text.join} ${text.part}` }] },
       { label: 'It belongs to the query', edits: [{ span: query, text: inside }] },
     ],
+  });
+export const gatherNeedsBrackets = (span: Span, fn: string, text: string) =>
+  error('syntax/gather-brackets', span, `What “${fn} of” gathers is one value or stands in brackets.`, { hint: `Write “${fn} of (${text}) over ...”.`, fixes: [replace(span, `(${text})`, 'Put it in brackets')] });
+export const countOf = (span: Span) =>
+  error('syntax/count-of', span, '“count” asks for agents, cells or ties: “count Vole where ...”.', { hint: 'To count the rows of a run in which something holds, write “sum of (if n > 3 then 1 else 0)” in a summary.' });
+export const periodTooShort = (span: Span, what: string, text: string, step: string) =>
+  error('type/period', span, `${what} of ${text} is shorter than a step of ${step}, in which it can come only once.`, { hint: 'Make the step of the clock shorter, or the period as long as a step.' });
+export const periodMayBeShort = (span: Span, name: string, step: string) =>
+  warning('doubt/period', span, `“${name}” can be less than a step of ${step}, in which this comes only once.`, { hint: 'Give the parameter bounds that begin at a step.' });
+export const emptyPeriod = (span: Span, step: string) =>
+  warning('doubt/period', span, `Both ends lie in one step of ${step}, so this never holds.`, { hint: 'A line acts in the step in which its time lies; make the period longer or the step shorter.' });
+export const oddRows = (span: Span, rows: number) =>
+  error('model/odd-rows', span, `A wrapping grid of 6 neighbours needs an even number of rows, not ${rows}: every other row is shifted by half a cell.`, { fixes: [replace(span, String(rows + 1))] });
+export const roundedWay = (span: Span) =>
+  warning('doubt/grid-way', span, 'On a grid every way ends in the middle of a cell, so turns and ways that do not lead to one are rounded each time.', {
+    hint: 'Ten “move by 1” at 30 deg end 14.1 cells away at 45 deg, and “move by 0.4” never leaves the cell. Use a plane, or “move to random cell next to here”.',
   });
 export const overWithoutIt = (span: Span) =>
   error('query/over-no-it', span, 'What is gathered never looks at the candidate.', { hint: 'Read the candidate with “it”: “mean of it.energy over Vole”.' });

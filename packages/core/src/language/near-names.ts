@@ -3,6 +3,8 @@ const LEAST_PREFIX = 3;
 /** The candidate that is closest to a mistyped word, if any is close: at most a third of its letters differ, or it is the only one that begins so. */
 export function nearestWord(word: string, candidates: Iterable<string>): string | undefined {
   const wanted = word.toLowerCase();
+  // Of a single letter nothing can be guessed.
+  if (wanted.length < 2) return undefined;
   const all = [...candidates];
   const begun = wanted.length >= LEAST_PREFIX ? [...new Set(all.filter((candidate) => candidate.toLowerCase().startsWith(wanted)))] : [];
   if (begun.length === 1) return begun[0];

@@ -174,6 +174,7 @@ export class ExpressionParser {
     if (this.s.current.type === 'name') {
       if (word === 'count' || word === 'any') {
         this.s.take();
+        if (word === 'count' && this.s.is('of')) this.s.fail(say.countOf({ start, end: this.s.current.span.end }));
         return { is: 'ask', ask: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
       if (this.s.takeIf('share', 'of')) return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
@@ -217,11 +218,32 @@ export class ExpressionParser {
     const level = fn === 'quantile' ? this.small() : undefined;
     this.s.expect('of', `“${fn} of” needs its “of”`);
     const of = this.small();
+    this.refuseOpenGather(fn, of);
     let over: Query | undefined;
     let last: Expr | undefined;
     if (this.s.takeIf('over', 'last')) last = this.small();
     else if (this.s.takeIf('over')) over = this.queries.query();
     return { is: 'gather', fn, level, of, over, last, span: this.s.spanFrom(start) };
+  }
+
+  /** `sum of a * b over Q`: what is gathered goes on behind a sign, up to an `over` that no other gathering on the line has. */
+  private refuseOpenGather(fn: GatherFunction, of: Expr): void {
+    const { s } = this;
+    if (!['+', '-', '*', '/', '^'].includes(s.current.word)) return;
+    let depth = 0;
+    let gathers = 0;
+    for (let i = 1; ; i++) {
+      const { word, type } = s.ahead(i);
+      if (type === 'newline' || type === 'end' || depth < 0) return;
+      if (word === '(') depth++;
+      else if (word === ')') depth--;
+      else if (depth === 0 && (word === ',' || word === 'where')) return;
+      else if (depth === 0 && GATHERS.has(word) && s.ahead(i + 1).word === 'of') gathers++;
+      else if (depth === 0 && word === 'over') {
+        const span = { start: of.span.start, end: s.ahead(i - 1).span.end };
+        if (gathers-- === 0) s.fail(say.gatherNeedsBrackets(span, fn, s.textOf(span)));
+      }
+    }
   }
 
   private temporal(start: number): Expr | undefined {

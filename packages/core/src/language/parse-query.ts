@@ -51,7 +51,7 @@ export class QueryParser {
       return { is: 'ties', network: this.s.name('the name of a network'), span: this.s.spanFrom(span.start) };
     }
     const isOwned = this.s.ahead(1).word === '.';
-    const first = isOwned ? this.e.pathName() : this.s.name('a query begins with a kind of agents, “cells”, “ties by”, a list or a tally');
+    const first = isOwned ? this.e.pathName() : this.s.name('a query begins with a kind of agents, “cells”, “ties by”, a list or a tally', false);
     if (!isOwned) return { is: 'kind', name: first };
     this.s.take();
     return { is: 'kind', owner: first, name: this.s.name('a list') };

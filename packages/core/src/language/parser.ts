@@ -25,7 +25,7 @@ export function treeOf(text: string): Ast.SyntaxTree {
 
 export function parse(text: string): ParseResult {
   const lexed = lex(text);
-  const parser = new Parser(new TokenStream(lexed.tokens));
+  const parser = new Parser(new TokenStream(lexed.tokens, text));
   const tree = parser.model();
   const diagnostics = [...lexed.diagnostics, ...parser.diagnostics].sort((a, b) => a.span.start - b.span.start);
   return { tree, diagnostics, lexed };

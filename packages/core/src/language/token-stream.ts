@@ -26,7 +26,10 @@ export class TokenStream {
   private readonly ownUnits = new Set<string>();
   private readonly heads = new Set<string>();
 
-  constructor(private readonly tokens: readonly Token[]) {
+  constructor(
+    private readonly tokens: readonly Token[],
+    private readonly text: string,
+  ) {
     tokens.forEach((token, i) => {
       const before = tokens[i - 1];
       const isDeclared = before?.word === 'unit' && token.type === 'name' && (tokens[i - 2] === undefined || ['newline', 'dedent'].includes(tokens[i - 2]!.type));
@@ -34,6 +37,10 @@ export class TokenStream {
       const isListed = before?.word === 'has' && tokens[i + 1]?.word === ':' && tokens[i + 2]?.word === 'last';
       if (before?.word === 'agent' || before?.word === 'tally' || isListed) this.heads.add(token.word);
     });
+  }
+
+  textOf(span: Span): string {
+    return this.text.slice(span.start, span.end);
   }
 
   /** Whether a word is declared as something that can be asked for: a kind, a list, a tally. */
@@ -92,10 +99,11 @@ export class TokenStream {
   }
 
   /** A name chosen by the modeler: any word that is not reserved. */
-  name(meaning: string): Name {
+  /** @param isNew whether a name may be given here, rather than one that stands elsewhere used */
+  name(meaning: string, isNew = true): Name {
     const token = this.current;
     if (token.type !== 'name') return this.fail(say.missingName(this.placeForMissing(), meaning, describe(token)));
-    if (RESERVED.has(token.word)) return this.fail(say.reservedName(token.span, token.text));
+    if (RESERVED.has(token.word)) return this.fail(say.reservedName(token.span, token.text, isNew));
     return toName(this.take());
   }
 

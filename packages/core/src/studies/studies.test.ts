@@ -177,7 +177,7 @@ measure m = count A
 `);
     const outcome = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1, records: true }) as { result: RunResult };
     expect([recordHeader(recorded, 0), recordHeader(recorded, 1)]).toEqual(['run,seed,step,A,age,coat', 'run,seed,step,a,b,a.age,b.coat']);
-    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual(['3,1,1,1,1,brown', '3,1,1,2,2,grey', '3,1,2,1,2,grey', '3,1,2,2,4,grey']);
+    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual(['3,1,0,1,0,brown', '3,1,0,2,0,brown', '3,1,1,1,1,brown', '3,1,1,2,2,grey', '3,1,2,1,2,grey', '3,1,2,2,4,grey']);
     const meetings = recordLines(recorded, 1, 3, outcome.result);
     expect(meetings).toHaveLength(4);
     expect(meetings[0]).toBe('3,1,1,1,2,1,grey');

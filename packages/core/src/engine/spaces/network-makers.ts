@@ -23,6 +23,12 @@ export interface Pairs {
   readonly rows?: number[];
 }
 
+/** Most ties that a network is made with; more would not fit into memory. */
+export const MOST_TIES = 10_000_000;
+
+/** Thrown where a network would have more ties than fit. */
+export class TooManyTies extends RangeError {}
+
 /** The ends of the ties of a new network, as positions in the order of number, each pair once. */
 export function makePairs(maker: Maker, from: number, to: number, sameKind: boolean, directed: boolean, luck: Stream): Pairs {
   const made = new PairSet(to, directed || !sameKind);
@@ -76,6 +82,7 @@ class PairSet implements Pairs {
   add(a: number, b: number): boolean {
     const key = this.key(a, b);
     if (this.keys.has(key)) return false;
+    if (this.a.length >= MOST_TIES) throw new TooManyTies();
     this.keys.add(key);
     this.a.push(a);
     this.b.push(b);
@@ -91,7 +98,8 @@ class PairSet implements Pairs {
 
 /** Each with so many nearest on a ring, half to either side. */
 function ring(made: PairSet, n: number, neighbours: number): void {
-  const half = Math.floor(neighbours / 2);
+  const half = Math.min(Math.floor(neighbours / 2), n - 1);
+  if (n * Math.min(half, n / 2) > MOST_TIES) throw new TooManyTies();
   for (let i = 0; i < n; i++) for (let d = 1; d <= half; d++) if ((i + d) % n !== i) made.add(i, (i + d) % n);
 }
 
@@ -113,6 +121,7 @@ function smallWorld(made: PairSet, n: number, neighbours: number, rewired: numbe
 function random(made: PairSet, from: number, to: number, degree: number, sameKind: boolean, directed: boolean, luck: Stream): void {
   const all = sameKind ? (from * (from - 1)) / (directed ? 1 : 2) : from * to;
   const wanted = Math.min(all, Math.round((from * degree) / (sameKind && !directed ? 2 : 1)));
+  if (wanted > MOST_TIES) throw new TooManyTies();
   while (made.a.length < wanted) {
     const a = below(luck.word(), from);
     const b = below(luck.word(), to);
@@ -124,6 +133,7 @@ function random(made: PairSet, from: number, to: number, degree: number, sameKin
 function preferential(n: number, ties: number, luck: Stream): Pairs {
   const first = Math.min(n, ties + 1);
   const count = (first * (first - 1)) / 2 + (n - first) * ties;
+  if (count > MOST_TIES) throw new TooManyTies();
   const a = new Int32Array(count);
   const b = new Int32Array(count);
   let made = 0;
