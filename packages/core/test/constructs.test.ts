@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { Run } from '../src/index.ts';
 import { compiledRun, interpretedRun, planOf } from './models.ts';
 
 /**
@@ -188,3 +189,73 @@ cases('tables, rasters, days', [
     rows: [[0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3], [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1]],
   },
 ]);
+
+cases('edges of time', [
+  {
+    name: 'a measure reads its own row, also one that stands further down, and a window takes empty rows for nothing',
+    parts: 'agent A\n  start 2\n  has n = 0\n  behaviour grow\n    n += 1\n    if n is 3\n      remove self\nmeasure twice = 2 * m\nmeasure m = mean of it.n over A\nmeasure w = mean of m over last 3 steps\nmeasure t = now / (1 step)\norder\n  grow in turn',
+    rows: [[0, 2, 4, NaN, NaN], [0, 1, 2, NaN, NaN], [0, 0.5, 1, 1.5, 2], [0, 1, 2, 3, 4]],
+  },
+  {
+    name: 'a period holds from the step in which it begins up to that in which it ends',
+    clock: 'clock\n  step 3 h\n  end after 30 h',
+    parts: 'parameter p = 0\ntimeline\n  from 5 h to 10 h: p = 1\nmeasure m = p',
+    rows: [[0, 0, 1, 1, 0, 0]],
+  },
+  {
+    name: 'what comes every 5 h in steps of 3 h comes as often as it says',
+    clock: 'clock\n  step 3 h\n  end after 30 h',
+    parts: 'agent A\n  start 1\n  has n = 0\n  behaviour count_up every 5 h\n    n += 1\nmeasure m = sum of it.n over A\norder\n  count_up in turn',
+    rows: [[0, 0, 1, 1, 2, 2, 3, 4, 4, 5, 5]],
+  },
+]);
+
+cases('edges of space', [
+  {
+    name: 'whoever is asked round is not among those near them',
+    parts: `${PLANE}\nagent A\n  start 3 at (1, 1)\n  start 1 at (2, 1)\n  start 1 at (9, 9)\nagent B\n  start 1 at (1, 1)\n  has seen = 0\n  behaviour look\n    seen = sum of (count A within 1 of it) over A\nmeasure crowded = count A where (count A within 1 of it) > 2\nmeasure pairs = sum of (count A within 1 of it) over A\nmeasure near_b = count A within 1 of first B\nmeasure seen = sum of it.seen over B\norder\n  look in turn`.replace('count A within 1 of first B', 'sum of (count A within 1 of it) over B'),
+    rows: [[4, 4], [12, 12], [4, 4], [0, 12]],
+  },
+  {
+    name: 'the lines of a field can read the place of their cell',
+    parts: 'space S: plane 4 by 4, walled, cells of 1\nfield slope on S\n  start x + 10 * y\nagent A\n  start 1 at (0.5, 3.5)\nmeasure high = max of (slope at it) over cells\nmeasure mean_slope = mean of slope',
+    rows: [[38.5], [22]],
+  },
+]);
+
+describe('records', () => {
+  const rowsOf = (every: string, days: number): number[] => {
+    const plan = planOf(`model R\nclock\n  step 1 day\n  end after ${days} days\nagent A\n  start 1\n  has n = 0\n  behaviour grow\n    n += 1\nrecord A: n every ${every}\nmeasure m = count A\n`);
+    const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
+      const { script } = make(plan, 1, undefined, undefined);
+      script.recording = true;
+      new Run(script, [], 1).runTo();
+      return [...script.records[0]!.data];
+    });
+    expect(compiled).toEqual(interpreted);
+    return compiled!.filter((_, i) => i % 3 === 0);
+  };
+  it('are kept at the same times as rows', () => {
+    expect(rowsOf('10 days', 30)).toEqual([0, 10, 20, 30]);
+    expect(rowsOf('10 days', 10)).toEqual([0, 10]);
+    expect(rowsOf('1 day', 3)).toEqual([0, 1, 2, 3]);
+    expect(rowsOf('2.5 days', 10)).toEqual([0, 3, 5, 8, 10]);
+  });
+});
+
+describe('what does not come to an end', () => {
+  it.each([
+    ['a ring with endless neighbours', 'agent A\n  start 30000\nnetwork T ties A to A: ring, 1000000000000 neighbours', /“T” would have more than 10,000,000 ties/],
+    ['a small world with endless neighbours', 'agent A\n  start 30000\nnetwork T ties A to A: small world, 1000000000000 neighbours, rewired 10 %', /“T” would have more than 10,000,000 ties/],
+    ['newcomers with endless ties', 'agent A\n  start 30000\nnetwork T ties A to A: preferential, 1000000000000 ties each', /“T” would have more than 10,000,000 ties/],
+    ['a line far outside the space', `${PLANE}\nzone Z on S\n  line (0, 0) to (1e12, 5)\nagent A\n  start 3 anywhere`, /A line of “Z” would go through/],
+    ['a plane too large for its digits', 'space S: plane 1e20 by 1e20\nagent A\n  start 3 anywhere\nnetwork T ties A to A: near one another within 0.1', /“S” would be/],
+    ['a plane too small for its digits', 'space S: plane 1e-320 by 10\nagent A\n  start 3 anywhere', /“S” would be/],
+    ['births without end that find no room', 'space S: grid 5 by 5, one agent a cell\nagent A\n  start 3 anywhere\n  behaviour grow\n    create 4294967296 A anywhere', /step 1, A\.grow.*round 20,000,000 times.*how many to create/],
+    ['meetings without end', 'agent A\n  start 3\n  has v = 0\ninteraction meet: a A, b A\n  mixing 1e12\n  a.v += 1', /step 1, meet.*round 20,000,000 times.*a number of meetings/],
+    ['a loop without end', 'agent A\n  start 1\n  has v = 0\n  behaviour turn_round\n    repeat at most 1000000000000 times\n      until v > 1', /step 1, A\.turn_round.*round 20,000,000 times.*how often to repeat/],
+  ])('%s is refused, with its place', (_, parts, says) => {
+    const plan = planOf(`model Endless\nclock\n  end after 2 steps\n${parts}\nmeasure n = count A\n`);
+    expect(() => compiledRun(plan, 1, undefined as never, undefined as never).run.runTo(1)).toThrow(says);
+  });
+});

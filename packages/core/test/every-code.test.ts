@@ -48,6 +48,15 @@ const CASES: readonly Case[] = [
   { name: 'an endless row of else', text: `${VOLE}  behaviour go\n    if x > 9 m\n      move by 1 m\n${'    else if x > 8 m\n      move by 2 m\n'.repeat(300)}`, code: 'text/too-deep', piece: 'if', says: /More than 250 times/ },
   { name: 'a tie that should point at somebody', text: `${VOLE}network Kin ties Vole to Vole: none\n  has who: Vole = nobody\n`, code: 'type/expected', piece: 'nobody', says: /A number, yes or no, or a choice is expected/ },
   { name: 'a number that none can hold', text: `${HEAD}measure m = 1e309\n`, code: 'text/number', piece: '1e309', says: /more than a number can hold/ },
+  { name: 'a measure that is computed from itself by way of another', text: `${HEAD}measure a = b + 1\nmeasure b = a + 1\n`, code: 'name/circle', piece: 'a', says: /computed from itself/ },
+  { name: 'a period shorter than a step', text: `${VOLE}  behaviour go every 1 h\n    move by 1 m\n`, code: 'type/period', piece: '1 h', says: /shorter than a step of 1 day/ },
+  { name: 'a period that may become shorter than a step', text: `${VOLE}  behaviour go every often\n    move by 1 m\nparameter often = 2 days, from 0.1 to 9\n`, code: 'doubt/period', piece: 'often', says: /“often” can be less than a step/ },
+  { name: 'a stretch within one step', text: `${HEAD}parameter p = 1\ntimeline\n  from 6 h to 12 h: p = 2\nmeasure m = p\n`, code: 'doubt/period', piece: '', says: /never holds/ },
+  { name: 'a wrapping grid of hexagons with odd rows', text: `${HEAD}space S: grid 8 by 7, 6 neighbours, wrapping\n`, code: 'model/odd-rows', piece: '7', says: /even number of rows, not 7/, mends: true },
+  { name: 'ways by a part of a cell', text: `${HEAD}space S: grid 8 by 8\nagent Vole\n  start 3 anywhere\n  behaviour go\n    move by 0.4\n`, code: 'doubt/grid-way', piece: 'move by 0.4', says: /middle of a cell.*14\.1/ },
+  { name: 'a product that is gathered without brackets', text: `${VOLE}measure m = sum of it.x * it.y over Vole\n`, code: 'syntax/gather-brackets', piece: 'it.x * it.y', says: /brackets/, mends: true },
+  { name: 'a count of rows', text: `${HEAD}measure n = 1\nsummary s = count of n > 3\n`, code: 'syntax/count-of', piece: 'count of', says: /asks for agents.*sum of \(if n > 3/ },
+  { name: 'more states than a machine holds', text: `${VOLE}  states life\n${Array.from({ length: 300 }, (_, i) => `    S${i}\n`).join('')}`, code: 'model/too-many', piece: 'life', says: /300 states; at most 250/ },
   { name: 'a step without length', text: 'model Wrong\nclock\n  step 0 days\n  end after 9 days\n', code: 'type/positive', piece: '0 days', says: /A step must be greater than zero/ },
 ];
 

@@ -24,7 +24,7 @@ import * as P from './plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from './settling.ts';
 import type { Ground, Zones } from './start-space.ts';
 import { NO_ZONES, rasterValue, startGrounds, startZones } from './start-space.ts';
-import { askWhen, deliveryKey, noteText } from './values.ts';
+import { askWhen, deliveryKey, noteText, startKeys } from './values.ts';
 import { WriteLog } from './write-log.ts';
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
@@ -376,8 +376,9 @@ export class GeneratedScript implements Script {
     kind.machines.forEach((machine, m) => {
       if (machine.exact.length === 0) return;
       const order = Int32Array.from({ length: population.used }, (_, slot) => slot);
-      const luck = Stream.of(world.seed, 0, mix(k * 64 + m + 0x7f4a7c15));
-      const key = mix(k * 64 + m + 0x3c6ef35f);
+      const keys = startKeys(k, m);
+      const luck = Stream.of(world.seed, 0, keys.draw);
+      const key = keys.enter;
       let drawn = 0;
       machine.exact.forEach((exact, e) => {
         const count = value(exact.count);

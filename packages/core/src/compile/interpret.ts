@@ -15,7 +15,7 @@ import { filePairs, makerOf, pairsOf } from './make-network.ts';
 import type * as P from './plan.ts';
 import { attributeColumnId, CELL_COLUMN, changeKey, fieldColumnId, machineColumnId, settleStream, tieColumnId, variableColumnId } from './settling.ts';
 import { rasterValue, startGrounds, startZones } from './start-space.ts';
-import { askWhen, deliveryKey } from './values.ts';
+import { askWhen, deliveryKey, startKeys } from './values.ts';
 
 /**
  * The reference: runs a plan by walking over it, with agents as objects and every query asking everybody. Slow and plain; generated
@@ -119,7 +119,8 @@ class Interpreter extends InterpreterStatements implements Script {
   private startExact(kind: P.KindPlan, index: number): void {
     kind.machines.forEach((machine, m) => {
       const agents = this.kinds[index]!;
-      const luck = Stream.of(this.world.seed, 0, mix(index * 64 + m + 0x7f4a7c15));
+      const keys = startKeys(index, m);
+      const luck = Stream.of(this.world.seed, 0, keys.draw);
       const order = agents.map((_, i) => i);
       let drawn = 0;
       for (const exact of machine.exact) {
@@ -128,7 +129,7 @@ class Interpreter extends InterpreterStatements implements Script {
           const j = drawn + below(luck.word(), order.length - drawn);
           [order[drawn], order[j]] = [order[j]!, order[drawn]!];
           const agent = agents[order[drawn]!]!;
-          this.run(exact.enter, Stream.of(this.world.seed, 0, mix(index * 64 + m + 0x3c6ef35f), agent.number), agent);
+          this.run(exact.enter, Stream.of(this.world.seed, 0, keys.enter, agent.number), agent);
         }
       }
     });

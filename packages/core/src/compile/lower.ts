@@ -5,6 +5,7 @@ import type {
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
 import { sameDimension, TIME } from '../language/types.ts';
+import { attributeWidth } from '../language/check-sizes.ts';
 import { fullName } from '../language/check-order.ts';
 import { joined } from '../language/format.ts';
 import { isColour } from '../language/looks.ts';
@@ -68,7 +69,7 @@ class ModelLowerer {
       this.dueCounts.push(due);
       let first = 0;
       for (const attribute of kind.attributes) {
-        const width = widthOf(attribute);
+        const width = attributeWidth(attribute);
         columns.set(attribute, { first, width });
         first += width;
       }
@@ -592,11 +593,6 @@ function dueColumnsOf(machine: MachineSymbol, first: number, columns: Map<object
   for (const group of machine.groups) for (const transition of durations(group.part)) columns.set(transition, next++);
   if (isTimed) columns.set(machine, next++);
   return next;
-}
-
-function widthOf({ type, line }: AttributeSymbol): number {
-  if (type.is === 'place') return 2;
-  return line.list ? 1 + line.list.size * (line.list.of === 'places' ? 2 : 1) : 1;
 }
 
 function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {

@@ -132,7 +132,13 @@ export function dueAfter(delay: number, world: World): number {
 
 /** The key of the luck with which a message is taken up: of its reaction, the round, and its place among those of its receiver. */
 export function deliveryKey(key: number, round: number, ordinal: number): number {
-  return mix(key ^ Math.imul(round * 64 + ordinal + 1, 0x9e3779b1));
+  return mix(mix(key ^ Math.imul(round + 1, 0x9e3779b1)) + Math.imul(ordinal + 1, 0x85ebca6b));
+}
+
+/** The keys of the luck with which exact start shares are drawn, and with which those drawn enter their state. */
+export function startKeys(kind: number, machine: number): { readonly draw: number; readonly enter: number } {
+  const key = mix(mix(kind + 0x7f4a7c15) + machine);
+  return { draw: key, enter: mix(key ^ 0x3c6ef35f) };
 }
 
 /** Gathers the values of a measure in the rows later than a time before the latest one (S27); empty ones are passed over, as in summaries. */

@@ -25,6 +25,8 @@ describe('functions that give the same bits everywhere', () => {
     }
   });
   it('are exact where people expect it', () => {
+    expect([0, 360, -30, 725, -1e-20, 1.234567e20, -9.87654321e18, -360].map(math.heading).every((d) => d >= 0 && d < 360 && !Object.is(d, -0))).toBe(true);
+    expect([-30, 725, 450].map(math.heading)).toEqual([330, 5, 90]);
     expect([0, 90, 180, 270, 360, -90].map(math.sinDegrees)).toEqual([0, 1, -0, -1, 0, -1]);
     expect([0, 90, 180, 270].map((a) => math.cosDegrees(a) + 0)).toEqual([1, 0, -1, 0]);
     expect([math.exp(0), math.log(1), math.power(3, 4), math.power(2, -2), math.power(9, 0.5)]).toEqual([1, 0, 81, 0.25, 3]);

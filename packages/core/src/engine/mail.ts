@@ -62,7 +62,7 @@ export class Mail {
     for (const group of order) {
       const rows = Int32Array.from(ready.slice(groups[group], groups[group + 1]));
       const first = rows[0]!;
-      if (rows.length > 1) shuffleInPlace(rows, rows.length, Stream.of(seed, step, mix(DELIVERY + round) ^ 0x55555555, this.receiver[first]! * 8 + this.kind[first]!));
+      if (rows.length > 1) shuffleInPlace(rows, rows.length, Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]!));
       rows.forEach((row, ordinal) => deliver(row, ordinal));
     }
     this.isDelivering = false;

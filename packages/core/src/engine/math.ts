@@ -153,8 +153,10 @@ export function bearingDegrees(dx: number, dy: number): number {
 /** An angle brought to 0 up to below 360 degrees. */
 export function heading(angle: number): number {
   if (angle >= 0 && angle < 360) return angle;
-  const turned = angle - 360 * Math.floor(angle / 360);
-  return turned >= 360 ? 0 : turned;
+  // The remainder is exact however large the angle is.
+  const rest = angle % 360;
+  const turned = rest < 0 ? rest + 360 : rest;
+  return turned >= 360 || turned === 0 ? 0 : turned;
 }
 
 /** The signed turn from one direction to another, above -180 up to 180 degrees. */

@@ -9,6 +9,7 @@ import type {
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
+import { checkSizes } from './check-sizes.ts';
 import { checkTimes } from './check-times.ts';
 import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
@@ -116,6 +117,7 @@ class ModelChecker {
     const records = outputs.records();
     outputs.checks();
     checkTimes(env, tree);
+    checkSizes(env);
     new DataReader(env, tree).read();
     // What could not be read may be just what a doubt would miss.
     if (this.isWhole) reportDoubts(env, tree, order);

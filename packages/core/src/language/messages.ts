@@ -294,6 +294,8 @@ export const periodMayBeShort = (span: Span, name: string, step: string) =>
   warning('doubt/period', span, `“${name}” can be less than a step of ${step}, in which this comes only once.`, { hint: 'Give the parameter bounds that begin at a step.' });
 export const emptyPeriod = (span: Span, step: string) =>
   warning('doubt/period', span, `Both ends lie in one step of ${step}, so this never holds.`, { hint: 'A line acts in the step in which its time lies; make the period longer or the step shorter.' });
+export const tooMany = (span: Span, whose: string, what: string, count: number, most: number) =>
+  error('model/too-many', span, `${whose} has ${count.toLocaleString('en-GB')} ${what}; at most ${most.toLocaleString('en-GB')} fit.`, { hint: 'Put what belongs together into lists, networks or fields, or into several kinds.' });
 export const oddRows = (span: Span, rows: number) =>
   error('model/odd-rows', span, `A wrapping grid of 6 neighbours needs an even number of rows, not ${rows}: every other row is shifted by half a cell.`, { fixes: [replace(span, String(rows + 1))] });
 export const roundedWay = (span: Span) =>
