@@ -80,13 +80,13 @@ describe('a model', () => {
     // The ribbon goes back beyond the edit, to the run as it was, and forward into the new text again.
     const ribbon = page.getByRole('slider', { name: /Reading line/ });
     await ribbon.press('ArrowLeft');
-    await page.getByText(`showing the text as it was before step ${step}`).waitFor();
+    await page.getByText(`The text as it was before step ${step}`).waitFor();
     await expect.poll(() => stepOf(page)).toBe(step - 1);
     await page.getByTestId('went-on').waitFor({ state: 'detached' });
     await ribbon.press('ArrowRight');
     await page.getByTestId('went-on').waitFor();
     await expect.poll(() => countIn(page, /Adult/)).toBe(voles);
-    await page.getByText('showing the text as it was').waitFor({ state: 'detached' });
+    await page.getByText('The text as it was before').waitFor({ state: 'detached' });
     // Kept beside, the run goes back and forth with the one on show.
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'keep this run beside' }).click();

@@ -44,7 +44,7 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   const text = readFileSync(MEADOW, 'utf8');
   await writeModel(page, text.replace('bite * appetite', 'bitte * appetite'));
   await expect.poll(() => page.getByTestId('findings').innerText()).toContain('1 to mend');
-  await page.getByText('showing the last text that was right').waitFor();
+  await page.getByText('this is the last one that was right').waitFor();
   await page.getByRole('button', { name: 'Write “bite”' }).first().click();
   await expect.poll(() => page.getByTestId('findings').innerText()).toBe('The text is right.');
   expect(await modelText(page)).toBe(text);

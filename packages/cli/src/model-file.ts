@@ -1,7 +1,7 @@
 import { existsSync, realpathSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, sep } from 'node:path';
 import type { Diagnostic, LoadedModel } from '@vole/core';
-import { filesWanted, loadModel, treeOf } from '@vole/core';
+import { filesWanted, loadModel, treeOf, withSoundRepairs } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { readText } from './files.ts';
 import { UsageError } from './usage-error.ts';
@@ -22,7 +22,7 @@ export function readModel(path: string): ModelFile {
   const beside = filesBeside(path, text);
   const files = new Map([...beside].map(([name, place]) => [name, readText(place)]));
   const { loaded, diagnostics } = loadModel(text, files);
-  return { path, text, files, inputs: [path, ...beside.values()], diagnostics, loaded };
+  return { path, text, files, inputs: [path, ...beside.values()], diagnostics: withSoundRepairs(text, diagnostics, files), loaded };
 }
 
 /** Where the files lie that a model mentions; nothing outside its folder is read, also not through a link. */

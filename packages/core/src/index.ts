@@ -1,4 +1,5 @@
 // Findings about a text or a run
+export { unforeseen } from './language/checker.ts';
 export type { Diagnostic, Fix, FailureFacts, LinePlace, Span, TextEdit } from './diagnostics.ts';
 export { applyEdits, ModelError, placeOf } from './diagnostics.ts';
 
@@ -9,6 +10,7 @@ export { formatModel } from './language/format.ts';
 export { filesWanted } from './language/data.ts';
 export type { SheetRow } from './language/sheet.ts';
 export { sheetRows } from './language/sheet.ts';
+export { withSoundRepairs } from './language/repairs.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';

@@ -67,6 +67,7 @@ export class Run {
   private begin(): void {
     const { world, script } = this;
     world.setStep(0);
+    world.beat(-2);
     world.isEnding = false;
     world.refused = 0;
     world.row.fill(NaN);
@@ -129,11 +130,13 @@ export class Run {
     world.setStep(world.step + 1);
     world.entered.fill(0);
     world.left.fill(0);
+    world.beat(-1);
     script.beginStep();
     script.timeline.forEach((line, i) => this.timelineLine(line, this.lines[i]!, i));
     if (!world.isEnding) script.deliver(0);
     for (const [i, entry] of script.entries.entries()) {
       if (world.isEnding) break;
+      world.beat(i);
       entry();
       if (!world.isEnding) script.deliver(i + 1);
     }

@@ -57,6 +57,8 @@ export class World {
   readonly stepLength: number;
   /** Moves and births onto taken cells that did not happen. */
   refused = 0;
+  /** Shared with whoever watches the run from outside: the step, and which entry of the order acts in it (-1 before them, -2 in the start). */
+  pulse: Int32Array | undefined;
   ceiling = DEFAULT_CEILING;
   memory = DEFAULT_MEMORY;
   private readonly firstDay: number | undefined;
@@ -84,6 +86,13 @@ export class World {
     this.step = step;
     this.end = step * this.clock.stepLength;
     this.standAt(step === 0 ? 0 : (step - 1) * this.clock.stepLength);
+  }
+
+  /** Says where the run is, for whoever watches it while it does not answer. */
+  beat(entry: number): void {
+    if (!this.pulse) return;
+    this.pulse[0] = this.step;
+    this.pulse[1] = entry;
   }
 
   /** The rules of the step have acted: measures, records and what ends the run are read at its end. */

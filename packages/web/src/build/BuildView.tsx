@@ -5,7 +5,7 @@ import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { useLive } from '../simulation/live-handle.ts';
-import { clockTime } from '../shell/TopStrip.tsx';
+import { RunNotice } from '../shell/RunNotice.tsx';
 import { store, useAppSelector } from '../store/store.ts';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
@@ -39,7 +39,7 @@ export function BuildView() {
             <SpaceCanvas cover label="The space of the run, live" />
             <div className="absolute top-3 left-3"><SpaceChoice /></div>
             <SpacelessNote />
-            <RunState />
+            <RunNotice className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1" />
           </div>
           <BuildPanel cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)}><FirstMinute /></BuildPanel>
         </aside>
@@ -47,20 +47,6 @@ export function BuildView() {
       <LiveRibbon />
     </div>
   );
-}
-
-/** Says when what is on show is not the text as it stands. */
-function RunState() {
-  const { runs, goodAt, failure, hasPlan, until } = useAppSelector((state) => state.model);
-  const said = failure
-    ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}`
-    : until !== undefined
-      ? `showing the text as it was before step ${until}`
-    : runs || !hasPlan
-      ? undefined
-      : `showing the last text that was right${goodAt ? `, ${clockTime(goodAt)}` : ''}`;
-  if (!said) return null;
-  return <p role="status" className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1">{said}</p>;
 }
 
 /** A model without a space has nothing to draw, but numbers. */

@@ -5,6 +5,7 @@ import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import type { ActNote, ChapterNote, Frame, NetworkDraft, ShownChapter, Story, WatchReply, WatchRequest, WentOn, ZoneFrame } from './protocol.ts';
+import { PULSE } from './protocol.ts';
 
 export interface LiveState {
   readonly plan: Plan | undefined;
@@ -36,8 +37,9 @@ export interface LiveState {
 
 const EMPTY: LiveState = { plan: undefined, text: '', frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, tellingLeft: undefined, draft: undefined, trailed: [], stepLimit: 0, seed: 1, wentOn: undefined, until: undefined, target: undefined };
 const SLOW = 150;
-/** A worker that does not answer for so long is in a step without end in sight; a new text gets a new one. */
+/** A worker that has been at one thing for so long is in a step without end in sight. */
 const PATIENCE = 4000;
+const LOOK_EVERY = 500;
 
 /** The live run as the page sees it: sends wishes to the watch worker, keeps the last frame and the rows so far. */
 export class LiveHandle {
@@ -48,7 +50,11 @@ export class LiveHandle {
   private readonly frameListeners = new Set<() => void>();
   private readonly slowListeners = new Set<() => void>();
   private version = 0;
-  private patience: ReturnType<typeof setTimeout> | undefined;
+  private watchdog: ReturnType<typeof setInterval> | undefined;
+  private pulse: Int32Array | undefined;
+  private seen = { pulse: '', since: 0 };
+  /** The text that the worker was given last. */
+  private request: Extract<WatchRequest, { is: 'load' }> | undefined;
   private coming: ShownChapter | undefined;
   private noting: ((noted: Noted) => void) | undefined;
   private rowStore: Float64Array = new Float64Array(0);
@@ -60,6 +66,14 @@ export class LiveHandle {
   private start(): Worker {
     const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), { type: 'module', name: 'watch' });
     worker.onmessage = ({ data }: MessageEvent<WatchReply>) => this.receive(data);
+    // Memory that both sides see is there on pages that are isolated, as this one is served.
+    if (typeof SharedArrayBuffer !== 'undefined') {
+      this.pulse = new Int32Array(new SharedArrayBuffer(4 * PULSE.length));
+      worker.postMessage({ is: 'pulse', pulse: this.pulse } satisfies WatchRequest);
+      this.seen = { pulse: '', since: Date.now() };
+      clearInterval(this.watchdog);
+      this.watchdog = setInterval(() => this.look(), LOOK_EVERY);
+    }
     worker.onerror = (event) => {
       store.dispatch(modelActions.failed({ message: `The live run stopped: ${event.message}`, hint: 'Your text is safe. Change it, or reload the page.', start: 0, end: 0, step: this.state.frame?.step ?? 0 }));
     };
@@ -75,7 +89,6 @@ export class LiveHandle {
     switch (message.is) {
       case 'checked': {
         if (message.version !== this.version) return;
-        clearTimeout(this.patience);
         const { diagnostics, hasPlan, restarted, shown } = message;
         // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
         if (restarted) this.coming = shown;
@@ -167,21 +180,51 @@ export class LiveHandle {
   /** @param goesOn whether a text that means something else is taken up by those who are there, rather than from the start */
   load(text: string, seed: number, values: Readonly<Record<string, number>>, step?: number, goesOn = false): void {
     this.version++;
-    const request: WatchRequest = { is: 'load', text, version: this.version, seed, parameters: values, step, goesOn };
-    this.send(request);
-    clearTimeout(this.patience);
-    this.patience = setTimeout(() => {
-      this.worker?.terminate();
-      this.worker = undefined;
+    this.request = { is: 'load', text, version: this.version, seed, parameters: values, step, goesOn };
+    if (this.isStuck) this.end();
+    this.send(this.request);
+  }
+
+  private get isStuck(): boolean {
+    return this.pulse !== undefined && this.pulse[PULSE.busy] === 1 && Date.now() - this.seen.since > PATIENCE;
+  }
+
+  /** Sees whether the worker moves. One that is stuck in what came before a text that waits is replaced; one stuck in the text itself is spoken of. */
+  private look(): void {
+    const { pulse, request } = this;
+    if (!pulse) return;
+    const now = pulse.join(' ');
+    if (now !== this.seen.pulse || pulse[PULSE.busy] === 0) this.seen = { pulse: now, since: Date.now() };
+    if (request && this.isStuck && pulse[PULSE.version] !== request.version) {
+      this.end();
       this.send(request);
-    }, PATIENCE);
+      return;
+    }
+    if (!this.isMain) return;
+    const stuck = this.isStuck ? { step: pulse[PULSE.step]!, entry: pulse[PULSE.entry]!, seconds: Math.round((Date.now() - this.seen.since) / 1000) } : undefined;
+    if (stuck || store.getState().model.stuck) store.dispatch(modelActions.stuck(stuck));
+  }
+
+  private end(): void {
+    clearInterval(this.watchdog);
+    this.worker?.terminate();
+    this.worker = undefined;
+    this.pulse = undefined;
+    if (this.isMain && store.getState().model.stuck) store.dispatch(modelActions.stuck(undefined));
+  }
+
+  /** Gives up a run that does not come to an end; the next text, or starting again, gets a new worker. */
+  abandon(): void {
+    const stuck = store.getState().model.stuck;
+    this.end();
+    this.version++;
+    store.dispatch(modelActions.failed({ message: 'You stopped it, as it did not come to an end.', hint: 'Change the text, and it runs again.', start: 0, end: 0, step: stuck?.step ?? 0 }));
   }
 
   /** Forgets the run on show, for another project. */
   forget(): void {
-    clearTimeout(this.patience);
-    this.worker?.terminate();
-    this.worker = undefined;
+    this.end();
+    this.request = undefined;
     this.state = EMPTY;
     this.slowState = EMPTY;
     this.coming = undefined;

@@ -384,15 +384,15 @@ describe('the live run', () => {
     goTo(5);
     live.receive({ is: 'run until', condition: 'now > 30 steps' });
     settle();
-    expect(frame()).toMatchObject({ step: 32, ended: false, playing: false });
+    expect(frame()).toMatchObject({ step: 31, ended: false, playing: false });
     expect(frame().kinds).toHaveLength(2);
-    // `now` is the beginning of a step: that of step 32 is the first after 30.
+    // Asked after step 31, at its end, `now` is 31: the first after 30.
     // A condition that the newer text does not understand ends the way where that text begins.
     load(LARGER_PEN.replace(/energy/g, 'vigour'), 3, true);
     goTo(22);
     live.receive({ is: 'run until', condition: '(max of it.energy over Vole) > 1000' });
     settle();
-    expect(frame()).toMatchObject({ step: 32, playing: false });
+    expect(frame()).toMatchObject({ step: 31, playing: false });
   });
 
   it('lets a new text make a run longer that had ended', () => {

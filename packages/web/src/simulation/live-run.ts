@@ -1,9 +1,10 @@
-import type { HandAct, Plan, Zones } from '@vole/core';
-import { compilePlan, loadModel, ModelError, Run } from '@vole/core';
+import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan, Zones } from '@vole/core';
+import { compilePlan, loadModel, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
 import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
 import type { ActNote, ChapterNote, Frame, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
+import { PULSE } from './protocol.ts';
 import type { RunnableText } from './run-chapter.ts';
 import { RunChapter } from './run-chapter.ts';
 import { StateFollower } from './state-follower.ts';
@@ -21,6 +22,16 @@ interface LaterText {
 }
 
 type Post = (message: WatchReply, transfer?: Transferable[]) => void;
+
+/** A text ready to run, with its findings; code that cannot be made of it is one of them. */
+function loadWithCode(text: string): { readonly loaded: { readonly model: LoadedModel; readonly compiled: CompiledPlan } | undefined; readonly diagnostics: readonly Diagnostic[] } {
+  const { loaded, diagnostics } = loadModel(text);
+  try {
+    return { loaded: loaded && { model: loaded, compiled: compilePlan(loaded.plan) }, diagnostics };
+  } catch (error) {
+    return { loaded: undefined, diagnostics: [...diagnostics, unforeseen(error, { at: { start: 0, end: text.length } })] };
+  }
+}
 
 /** The run that Build and Watch show: loaded from text, played, taken back to any step, acted upon by hand. */
 export class LiveRun {
@@ -52,6 +63,8 @@ export class LiveRun {
   private owedSteps = 0;
   private measured = { since: 0, steps: 0, rate: 0 };
   private failed = false;
+  /** Where the run says where it is: see `Pulse`. */
+  private pulse: Int32Array | undefined;
 
   constructor(
     private readonly post: Post,
@@ -69,7 +82,11 @@ export class LiveRun {
   receive(request: WatchRequest): void {
     if (request.is !== 'frame drawn') this.telling = undefined;
     switch (request.is) {
+      case 'pulse':
+        this.pulse = request.pulse;
+        return;
       case 'load':
+        if (this.pulse) this.pulse[PULSE.version] = request.version;
         return this.load(request);
       case 'restart':
         return this.guarded(() => this.restart(request.seed, request.parameters, request.step));
@@ -148,9 +165,10 @@ export class LiveRun {
     } catch (error) {
       this.playing = false;
       this.target = undefined;
-      if (!(error instanceof ModelError)) throw error;
       this.failed = true;
-      this.post({ is: 'failed', ...error.toPlain(), step: this.run?.step ?? 0 });
+      const step = this.run?.step ?? 0;
+      if (error instanceof ModelError) this.post({ is: 'failed', ...error.toPlain(), step });
+      else this.post({ is: 'failed', diagnostic: unforeseen(error, { at: { start: 0, end: 0 } }), facts: { step }, step });
       return undefined;
     }
   }
@@ -158,18 +176,18 @@ export class LiveRun {
   // Loading
 
   private load(request: Extract<WatchRequest, { is: 'load' }>): void {
-    const { loaded, diagnostics } = loadModel(request.text);
-    const meaning = loaded ? meaningOf(loaded.plan) : '';
+    const { loaded, diagnostics } = loadWithCode(request.text);
+    const meaning = loaded ? meaningOf(loaded.model.plan) : '';
     const isNew = loaded !== undefined && (meaning !== this.meaning || request.step !== undefined);
-    if (loaded && !isNew) this.respellNewest({ ...this.newest!, text: request.text, loaded });
+    if (loaded && !isNew) this.respellNewest({ ...this.newest!, text: request.text, loaded: loaded.model });
     if (loaded && isNew) {
       this.meaning = meaning;
-      const source = { text: request.text, loaded, compiled: compilePlan(loaded.plan) };
+      const source = { text: request.text, loaded: loaded.model, compiled: loaded.compiled };
       const goesOn = request.goesOn && !this.failed && this.guarded(() => this.goOn(source));
       if (!goesOn) this.guarded(() => this.begin(source, request.seed, request.parameters, request.step));
     }
     const shown = this.shownChapter();
-    this.post({ is: 'checked', version: request.version, diagnostics, hasPlan: loaded !== undefined, restarted: isNew, shown });
+    this.post({ is: 'checked', version: request.version, diagnostics: withSoundRepairs(request.text, diagnostics), hasPlan: loaded !== undefined, restarted: isNew, shown });
     this.mustSend = true;
   }
 
@@ -235,7 +253,8 @@ export class LiveRun {
   private begin(source: RunnableText, seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
     this.seed = seed;
     this.failed = false;
-    this.chapters = [RunChapter.begin(source, seed, source.loaded.plan.parameters.map((parameter) => parameters[parameter.name] ?? parameter.value), acts)];
+    const values = source.loaded.plan.parameters.map(({ name, value }) => (Object.hasOwn(parameters, name) ? parameters[name]! : value));
+    this.chapters = [RunChapter.begin(source, seed, values, acts, this.pulse)];
     this.later = [];
     this.target = step;
     if (step !== undefined) this.playing = false;

@@ -22,6 +22,8 @@ export type WatchRequest =
   | { readonly is: 'close agent' }
   /** Agents whose places come with every frame, for their trails. */
   | { readonly is: 'trail agents'; readonly agents: readonly { readonly kind: number; readonly number: number }[] }
+  /** Gives a block of memory that both sides see: see `PULSE`. */
+  | { readonly is: 'pulse'; readonly pulse: Int32Array }
   /** Sends all agents of a kind with every frame, or with none no more. */
   | { readonly is: 'list agents'; readonly kind: number | undefined }
   /** Tells what the opened agent went through in the step on show, and how it came to be so. */
@@ -29,6 +31,12 @@ export type WatchRequest =
   /** Makes a network of the text as it is made at the start of a run with a seed. */
   | { readonly is: 'draft network'; readonly network: number; readonly seed: number }
   | { readonly is: 'frame drawn' };
+
+/**
+ * Places in the block by which the page sees where the watch worker is while it does not answer: the step; which entry of the order acts in it
+ * (-1 before them, -2 in the start); turns of its work so far; whether it is at work; the version of the text it took up last.
+ */
+export const PULSE = { step: 0, entry: 1, turns: 2, busy: 3, version: 4, length: 5 } as const;
 
 export interface KindFrame {
   readonly count: number;

@@ -56,8 +56,10 @@ export class RunChapter {
     this.furthest = run.step;
   }
 
-  static begin(source: RunnableText, seed: number, startValues: readonly number[], acts: readonly ActNote[]): RunChapter {
+  /** @param pulse where the run says where it is, for whoever watches it */
+  static begin(source: RunnableText, seed: number, startValues: readonly number[], acts: readonly ActNote[], pulse?: Int32Array): RunChapter {
     const script = source.compiled.script();
+    script.world.pulse = pulse;
     const chapter = new RunChapter(source, script, new Run(script, startValues, seed), startValues, acts, undefined);
     chapter.note();
     chapter.doActs();
@@ -67,9 +69,11 @@ export class RunChapter {
 
   /** Takes up another text where a chapter stands, with all that still fits; gives why, if nothing does. */
   static goOn(before: RunChapter, source: RunnableText, acts: readonly ActNote[]): RunChapter | string {
+    const { pulse } = before.script.world;
     const result = carryOver({ plan: before.plan, script: before.script, run: before.run }, source.loaded, source.compiled);
     if (typeof result === 'string') return result;
     const { script, run, carried, anew } = result;
+    script.world.pulse = pulse;
     const { step } = run;
     const chapter = new RunChapter(source, script, run, [...run.world.bottom], acts, { step, carried, anew });
     const [oldNames, names] = [before.plan, chapter.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [string[], string[]];

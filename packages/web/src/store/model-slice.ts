@@ -22,9 +22,11 @@ export interface ModelState {
   /** The step at which the text changed, if the run is on show as it was before. */
   readonly until: number | undefined;
   readonly failure: RunFailure | undefined;
+  /** What the run is at while it does not move: the step, the entry of the order in it (-1 before them, -2 in the start), for how long. */
+  readonly stuck: { readonly step: number; readonly entry: number; readonly seconds: number } | undefined;
 }
 
-const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], until: undefined, failure: undefined };
+const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], until: undefined, failure: undefined, stuck: undefined };
 
 export const modelSlice = createSlice({
   name: 'model',
@@ -41,6 +43,7 @@ export const modelSlice = createSlice({
       };
     },
     chapterShown: (state, { payload: { stepLimit, layerNames, until } }: PayloadAction<{ stepLimit: number; layerNames: readonly string[]; until: number | undefined }>) => ({ ...state, stepLimit, layerNames, until }),
+    stuck: (state, { payload }: PayloadAction<ModelState['stuck']>) => ({ ...state, stuck: payload }),
     failed: (state, { payload }: PayloadAction<RunFailure>) => ({ ...state, failure: payload }),
     restarted: (state) => ({ ...state, failure: undefined }),
   },

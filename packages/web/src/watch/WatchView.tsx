@@ -8,6 +8,7 @@ import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { stepWords } from '../ribbon/time-axis.ts';
 import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
+import { RunNotice } from '../shell/RunNotice.tsx';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
@@ -45,7 +46,6 @@ export function WatchView() {
     const act = actOf(tool, agent, place, shown);
     if (act) live.act(act);
   }, [tool, shown]);
-  const { runs, failure, until } = useAppSelector((state) => state.model);
   const step = frame?.step ?? 0;
   return (
     <div className="flex h-full flex-col">
@@ -98,15 +98,7 @@ export function WatchView() {
           <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>Table</button>
         </div>
         {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
-        {(failure || until !== undefined || !runs) && (
-          <p role="alert" className="card absolute top-4 left-1/2 max-w-lg -translate-x-1/2 px-4 py-2">
-            {failure
-              ? `The run stopped in step ${failure.step}. ${failure.message} ${failure.hint ?? ''}`
-              : until !== undefined
-                ? `The text as it was before step ${until}; from there on the run goes on with the newer one.`
-                : 'The text has errors; this is the last one that was right.'}
-          </p>
-        )}
+        <RunNotice className="card absolute top-4 left-1/2 z-10 max-w-lg -translate-x-1/2 px-4 py-2" />
       </main>
       <LiveRibbon />
     </div>
