@@ -58,7 +58,7 @@ describe('vole run', () => {
   it('writes tidy rows to standard output and progress to standard error', () => {
     const { stdout, stderr, status } = vole('run', MEADOW, '--seeds', '3..4', '--steps', '20', '--every', '10');
     const lines = stdout.trimEnd().split('\n');
-    expect(lines[0]).toBe('run,seed,step,time,voles,nests,cover');
+    expect(lines[0]).toBe('run,seed,step,time [days],voles,nests,cover');
     expect(lines.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual(['1,3,0,0', '1,3,10,10', '1,3,20,20', '2,4,0,0', '2,4,10,10', '2,4,20,20']);
     expect(stderr).toContain('run 2 of 2, seed 4: 20 steps');
     expect(status).toBe(0);
@@ -82,7 +82,7 @@ describe('vole run', () => {
     const run = (setting: string): string => vole('run', MEADOW, '--steps', '40', '--summary', '--set', setting).stdout;
     expect(run('strike=0.7 per week')).toBe(run('strike=0.1'));
     expect(run('strike=0.1')).not.toBe(run('strike=0.2'));
-    expect(run('strike=0.1').split('\n')[0]).toBe('run,seed,steps,peak,peak_day,at_end,low_cover,died_out');
+    expect(run('strike=0.1').split('\n')[0]).toBe('run,seed,steps,peak,peak_day [days],at_end,low_cover,died_out');
   });
   it('writes a file only when it is complete', () => {
     const out = join(folder, 'rows.csv');

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Run } from '../src/index.ts';
+import { compilePlan, loadModel, rowHeader, Run, simulate, summaryHeader } from '../src/index.ts';
 import { compiledRun, interpretedRun, planOf } from './models.ts';
 
 /**
@@ -209,6 +209,29 @@ cases('edges of time', [
     rows: [[0, 0, 1, 1, 2, 2, 3, 4, 4, 5, 5]],
   },
 ]);
+
+cases('measures in a unit of their own', [
+  {
+    name: 'hold its numbers in their rows, and are read by others as what they are',
+    clock: 'clock\n  step 1 day\n  end after 3 days',
+    parts: 'measure gone in hours = now\nmeasure half in hours = gone / 2\nmeasure late = gone > 30 hours\nmeasure middle in hours = mean of gone over last 2 days\nmeasure plain = now',
+    rows: [[0, 24, 48, 72], [0, 12, 24, 36], [0, 0, 1, 1], [0, 12, 36, 60], [0, 1, 2, 3]],
+  },
+]);
+
+describe('a summary in a unit of its own', () => {
+  it('is given in it, and so headed', () => {
+    const plan = planOf('model U\nclock\n  step 1 day\n  end after 14 days\nmeasure gone in hours = now\nmeasure flag = now >= 7 days\nsummary turn in weeks = first time flag\nsummary most = max of gone\n');
+    expect([summaryHeader(plan), rowHeader(plan)]).toEqual(['run,seed,steps,turn [weeks],most [days]', 'run,seed,step,time [days],gone [hours],flag']);
+    const outcome = simulate(compilePlan(plan), { parameters: [], seed: 1, every: 1 }) as { result: { summaries: Float64Array } };
+    expect([...outcome.result.summaries]).toEqual([1, 14]);
+  });
+  it.each([['measure m in hours = 3', 'hours'], ['measure m in km = now', 'km'], ['measure m in hours = yes', 'hours']])('refuses “%s”', (line, piece) => {
+    const text = `model U\nclock\n  step 1 day\n  end after 14 days\n${line}\n`;
+    const wrong = loadModel(text).diagnostics.filter((d) => d.severity === 'error');
+    expect(wrong.map((d) => [d.code, text.slice(d.span.start, d.span.end)])).toEqual([['type/expected', piece]]);
+  });
+});
 
 cases('edges of space', [
   {

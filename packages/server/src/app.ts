@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import compression from 'compression';
-import type { Express, Response } from 'express';
+import type { Express, NextFunction, Request, Response } from 'express';
 import express from 'express';
 import helmet from 'helmet';
 
@@ -15,10 +15,34 @@ const PAGE_POLICY = {
   workerSrc: SELF,
   objectSrc: ["'none'"],
   frameAncestors: ["'none'"],
+  baseUri: ["'none'"],
+  formAction: ["'none'"],
   upgradeInsecureRequests: null,
 };
 /** Models become code inside workers, and only there: a worker has the policy of its own script. */
-const WORKER_POLICY = "default-src 'self'; script-src 'self' 'unsafe-eval'; object-src 'none'";
+const WORKER_POLICY = "default-src 'self'; script-src 'self' 'unsafe-eval'; object-src 'none'; base-uri 'none'";
+
+/** Names under which a page on this machine is asked for. Any other name in a request points here by a trick. */
+const OWN_NAMES: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]']);
+
+function nameOf(hostAndPort: string): string {
+  return hostAndPort.replace(/:\d+$/, '').toLowerCase();
+}
+
+/** Refuses requests under foreign names and from pages of foreign places. */
+function refuseForeign(request: Request, response: Response, next: NextFunction): void {
+  const { host, origin } = request.headers;
+  const isForeign = !host || !OWN_NAMES.has(nameOf(host)) || (origin !== undefined && !OWN_NAMES.has(nameOf(origin.replace(/^https?:\/\//, ''))));
+  if (isForeign) response.status(403).type('text/plain').send('This address is served to this machine only, under the name localhost.');
+  else next();
+}
+
+/** What cannot be answered is said in a line, without anything of the inside. */
+function sayProblem(error: { readonly status?: number }, _request: Request, response: Response, next: NextFunction): void {
+  if (response.headersSent) return next(error);
+  const status = error.status !== undefined && error.status >= 400 && error.status < 500 ? error.status : 500;
+  response.status(status).type('text/plain').send(status === 500 ? 'The server met a problem. Reload the page.' : 'There is no such address.');
+}
 
 /** The application: the built page with safe headers. */
 export function createApp(pageFolder: string): Express {
@@ -32,6 +56,7 @@ export function createApp(pageFolder: string): Express {
       strictTransportSecurity: false,
     }),
   );
+  app.use(refuseForeign);
   app.use(compression());
   app.use(
     express.static(pageFolder, {
@@ -51,5 +76,6 @@ export function createApp(pageFolder: string): Express {
     response.setHeader('Cache-Control', 'no-cache');
     response.sendFile(join(pageFolder, 'index.html'));
   });
+  app.use(sayProblem);
   return app;
 }

@@ -1,5 +1,6 @@
 import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
+import { request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -52,6 +53,34 @@ describe('the server', () => {
   it('keeps built files for long and the page never', async () => {
     expect((await fetch(`${url}/assets/main-abc.js`)).headers.get('cache-control')).toContain('immutable');
     expect((await fetch(url)).headers.get('cache-control')).toBe('no-cache');
+  });
+  it('says nothing of its inside where an address cannot be read', async () => {
+    for (const path of ['/%E0%A4%A', '/assets/%E0%A4%A', '/project/%ff/watch']) {
+      const response = await fetch(url + path);
+      const text = await response.text();
+      expect(text, path).toBe('There is no such address.');
+      expect(response.status).toBe(400);
+    }
+  });
+  it('takes no base address, sends no form, and answers no foreign name or page', async () => {
+    const policy = (await fetch(url)).headers.get('content-security-policy')!;
+    expect(policy).toContain("base-uri 'none'");
+    expect(policy).toContain("form-action 'none'");
+    const statusWith = (headers: Record<string, string>): Promise<number> =>
+      new Promise((resolve, reject) => {
+        const { port } = server.address() as AddressInfo;
+        request({ host: '127.0.0.1', port, path: '/', headers }, (response) => {
+          response.resume();
+          resolve(response.statusCode!);
+        }).on('error', reject).end();
+      });
+    const { port } = server.address() as AddressInfo;
+    expect(await statusWith({ host: `localhost:${port}` })).toBe(200);
+    expect(await statusWith({ host: `127.0.0.1:${port}`, origin: `http://localhost:${port}` })).toBe(200);
+    expect(await statusWith({ host: 'meadow.invalid' })).toBe(403);
+    expect(await statusWith({ host: 'localhost.meadow.invalid' })).toBe(403);
+    expect(await statusWith({ host: `localhost:${port}`, origin: 'https://meadow.invalid' })).toBe(403);
+    expect(await statusWith({ host: `localhost:${port}`, origin: 'null' })).toBe(403);
   });
   it('has nothing outside its folder, and no file that is not there', async () => {
     expect((await fetch(`${url}/assets/none.js`)).status).toBe(404);

@@ -1,5 +1,6 @@
 import type { Progress, Span } from '../diagnostics.ts';
-import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
+import { unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, BinaryFunction, Code, Expr, Law, Site, Statement } from './plan.ts';
 
@@ -47,6 +48,13 @@ const ACTOR_SLOT = 0;
 export const num = (value: number): Expr => ({ op: 'number', value });
 export const local = (index: number): Expr => ({ op: 'local', local: index });
 export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ op: 'binary', fn, left, right });
+
+/** Of a measure or summary that is shown in a unit of its own: base units in one of it. Its rows hold the shown numbers. */
+export function shownFactor(model: CheckedModel, { part }: MeasureSymbol): number {
+  return part.unit ? (unitScale(part.unit.key, model.scales)?.factor ?? 1) : 1;
+}
+
+export const times = (value: Expr, factor: number): Expr => (factor === 1 ? value : binary('*', value, num(factor)));
 
 /** The ground on which bodies are lowered: numbered locals, statements collected before the values that need them, draws and shares. */
 export abstract class BodyLowerer {

@@ -3,7 +3,7 @@ import type { Ref } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
 import { unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
-import { binary, local, num } from './body-lowerer.ts';
+import { binary, local, num, shownFactor, times } from './body-lowerer.ts';
 import { QueryLowerer } from './lower-query.ts';
 import { rasterOfSpace } from './plan.ts';
 import type { Expr, Law, PureFunction, Statement } from './plan.ts';
@@ -236,7 +236,7 @@ export abstract class ExpressionLowerer extends QueryLowerer {
       case 'clock':
         return { op: 'clock', which: ref.which === 'step' ? 'step length' : ref.which };
       case 'measure':
-        return { op: 'measure', index: ref.measure.index };
+        return times({ op: 'measure', index: ref.measure.index }, shownFactor(this.shared.model, ref.measure));
       case 'option':
         return num(ref.option);
       default:

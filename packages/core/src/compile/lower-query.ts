@@ -1,7 +1,7 @@
 import type { KindSymbol, LocalSymbol, NetworkSymbol, QueryHead } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
-import { binary, local, num } from './body-lowerer.ts';
+import { binary, local, num, shownFactor, times } from './body-lowerer.ts';
 import { PlaceLowerer } from './lower-place.ts';
 import type { AgentRef, Code, Expr, Query, Reach, SpaceReach, Statement } from './plan.ts';
 
@@ -170,7 +170,7 @@ export abstract class QueryLowerer extends PlaceLowerer {
     if (expr.last) {
       const ref = model.refs.get(expr.of);
       if (ref?.is !== 'measure') throw new RangeError('Only a measure is gathered over the last rows');
-      return { op: 'recent', fn, measure: ref.measure.index, time: this.lower(expr.last), level };
+      return times({ op: 'recent', fn, measure: ref.measure.index, time: this.lower(expr.last), level }, shownFactor(model, ref.measure));
     }
     if (!expr.over) {
       const ref = model.refs.get(expr.of);

@@ -1,8 +1,9 @@
 import { daysFromCivil } from '../engine/calendar.ts';
-import type { CheckedModel } from '../language/checked.ts';
+import type { CheckedModel, MeasureSymbol } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
 import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
+import { shownFactor } from './body-lowerer.ts';
 import type { PureFunction, RowExpr } from './plan.ts';
 
 /**
@@ -36,13 +37,13 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
       break;
     case 'path': {
       const ref = model.refs.get(expr);
-      if (ref?.is === 'measure') return { op: 'measure', index: ref.measure.index };
+      if (ref?.is === 'measure') return rowOf(model, ref.measure);
       if (ref?.is === 'summary') return lower(ref.summary.part.value);
       break;
     }
     case 'at': {
       const ref = model.refs.get(expr);
-      if (ref?.is === 'measure') return { op: 'row at', of: { op: 'measure', index: ref.measure.index }, time: lower(expr.place) };
+      if (ref?.is === 'measure') return { op: 'row at', of: rowOf(model, ref.measure), time: lower(expr.place) };
       break;
     }
     case 'gather': {
@@ -61,4 +62,11 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     default:
   }
   return { op: 'final', code: addFinal(expr) };
+}
+
+/** A measure in a row, in base units. */
+function rowOf(model: CheckedModel, measure: MeasureSymbol): RowExpr {
+  const factor = shownFactor(model, measure);
+  const row: RowExpr = { op: 'measure', index: measure.index };
+  return factor === 1 ? row : { op: 'binary', fn: '*', left: row, right: { op: 'number', value: factor } };
 }

@@ -14,12 +14,13 @@ import { partsOf } from '../language/syntax.ts';
 import { baseUnit } from '../language/scales.ts';
 import { measureOrder, visitStatements } from './analysis.ts';
 import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
+import { binary, num, shownFactor } from './body-lowerer.ts';
 import { lowerSummary } from './lower-summary.ts';
 import { InteractionLowerer } from './lower-interaction.ts';
 import type { Given, StatementLowerer } from './lower-statement.ts';
 import { rasterOfSpace } from './plan.ts';
 import type {
-  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RulePlan, ScheduleEntry,
+  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RowExpr, RulePlan, ScheduleEntry,
   SeriesPlan, ShapePlan, ShowPlan, SpacePlan, StartPlan, Statement, TimelinePlan, TimelineWhen, ValueBody, ZonePlan,
 } from './plan.ts';
 
@@ -87,7 +88,7 @@ class ModelLowerer {
     const reactions = this.reactions();
     const timeline = this.timeline();
     const { endAfter, endWhen = [] } = model.clock.part ?? {};
-    const measures = model.measures.map((measure) => ({ ...this.series(measure), body: this.value(measure.part.value, measure.name, MEASURE_STANDING) }));
+    const measures = model.measures.map((measure) => ({ ...this.series(measure), body: inUnit(this.value(measure.part.value, measure.name, MEASURE_STANDING), shownFactor(model, measure)) }));
     return {
       title: model.title,
       parameters: model.parameters.map((parameter): ParameterPlan => ({
@@ -132,7 +133,7 @@ class ModelLowerer {
       measureOrder: measureOrder(measures),
       summaries: model.summaries.map((summary) => ({
         ...this.series(summary),
-        value: lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1),
+        value: summaryInUnit(lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1), shownFactor(model, summary)),
       })),
       checks: this.checks(),
       finals: this.finals,
@@ -174,8 +175,10 @@ class ModelLowerer {
 
   private series(symbol: MeasureSymbol): SeriesPlan {
     const type = symbol.type;
-    const unit = type.is === 'number' && type.dim ? this.baseUnit(type.dim) : { label: '', factor: 1 };
-    return { name: symbol.name, about: symbol.about, unitLabel: unit.label, unitFactor: unit.factor, yesNo: type.is === 'yesno', isTime: type.is === 'number' && type.dim !== undefined && sameDimension(type.dim, TIME) };
+    const dim = type.is === 'number' ? type.dim : undefined;
+    const chosen = symbol.part.unit;
+    const unitLabel = chosen ? chosen.text : dim ? this.baseUnit(dim).label : '';
+    return { name: symbol.name, about: symbol.about, unitLabel, yesNo: type.is === 'yesno', timeUnit: dim && sameDimension(dim, TIME) ? shownFactor(this.model, symbol) : undefined };
   }
 
   private baseUnit(dim: Dimension): DisplayUnit {
@@ -309,10 +312,11 @@ class ModelLowerer {
     const columns = part.values.map((value) => {
       const type = this.model.types.get(value);
       const options = type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined;
-      return { name: this.words(value.span), options, unitFactor: 1 };
+      const unitLabel = type?.is === 'number' && type.dim ? this.baseUnit(type.dim).label : '';
+      return { name: this.words(value.span), options, unitLabel };
     });
     const every = part.every && this.value(part.every, target.name);
-    if (target.is === 'interaction') return { name: target.name, kind: -1, columns: [...target.roles.map((role) => ({ name: role.name, unitFactor: 1 })), ...columns], every };
+    if (target.is === 'interaction') return { name: target.name, kind: -1, columns: [...target.roles.map((role) => ({ name: role.name, unitLabel: '' })), ...columns], every };
     const values = part.values.map((value) => {
       const lowerer = this.lowerer(target.name, { actor: target.self });
       let lowered: Expr = { op: 'number', value: 0 };
@@ -593,6 +597,15 @@ function dueColumnsOf(machine: MachineSymbol, first: number, columns: Map<object
   for (const group of machine.groups) for (const transition of durations(group.part)) columns.set(transition, next++);
   if (isTimed) columns.set(machine, next++);
   return next;
+}
+
+/** A value in base units as one in a unit of which one is so many of them. */
+function inUnit(body: ValueBody, factor: number): ValueBody {
+  return factor === 1 ? body : { ...body, value: binary('/', body.value, num(factor)) };
+}
+
+function summaryInUnit(value: RowExpr, factor: number): RowExpr {
+  return factor === 1 ? value : { op: 'binary', fn: '/', left: value, right: { op: 'number', value: factor } };
 }
 
 function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {

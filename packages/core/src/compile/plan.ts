@@ -354,7 +354,7 @@ export interface RecordPlan {
   readonly name: string;
   /** -1 for the meetings of an interaction. */
   readonly kind: number;
-  readonly columns: readonly { readonly name: string; readonly options?: readonly string[]; readonly unitFactor: number }[];
+  readonly columns: readonly { readonly name: string; readonly options?: readonly string[]; readonly unitLabel: string }[];
   /** Of a kind: its values, the agent in local 0. */
   readonly values?: readonly ValueBody[];
   readonly every?: ValueBody;
@@ -476,11 +476,11 @@ export interface CheckPlan {
 export interface SeriesPlan {
   readonly name: string;
   readonly about?: string;
+  /** The unit of its numbers, as they stand in rows and summaries. */
   readonly unitLabel: string;
-  readonly unitFactor: number;
   readonly yesNo: boolean;
-  /** Whether it is a length of time, such as the time of a peak. */
-  readonly isTime: boolean;
+  /** Of a length of time, such as the time of a peak: base units of time in one of its unit. */
+  readonly timeUnit: number | undefined;
 }
 
 export interface SpacePlan {

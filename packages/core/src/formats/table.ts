@@ -11,9 +11,15 @@ export function textCell(text: string): string {
   return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
 }
 
-/** Columns of the rows of runs: run, seed, step, time, then any extra ones, then every measure in the order of the text. */
+/** The heading of a column of numbers with a unit: `time [days]`. */
+export function heading(name: string, unit: string): string {
+  return unit === '' ? name : `${name} [${unit}]`;
+}
+
+/** Columns of the rows of runs: run, seed, step, time, then any extra ones, then every measure in the order of the text, with their units. */
 export function rowHeader(plan: Plan, extra: readonly string[] = []): string {
-  return ['run', 'seed', ...extra, 'step', 'time', ...plan.measures.map((measure) => measure.name)].map(textCell).join(',');
+  const measures = plan.measures.map((measure) => heading(measure.name, measure.unitLabel));
+  return ['run', 'seed', ...extra, 'step', heading('time', plan.clock.unitLabel), ...measures].map(textCell).join(',');
 }
 
 /** One line a kept step of a run; yes is 1 and no 0. */
@@ -28,7 +34,7 @@ export function rowLines(plan: Plan, run: number, result: RunResult, extra: read
 }
 
 export function summaryHeader(plan: Plan, extra: readonly string[] = []): string {
-  return ['run', 'seed', ...extra, 'steps', ...plan.summaries.map((summary) => summary.name)].map(textCell).join(',');
+  return ['run', 'seed', ...extra, 'steps', ...plan.summaries.map((summary) => heading(summary.name, summary.unitLabel))].map(textCell).join(',');
 }
 
 export function summaryLine(run: number, result: RunResult, extra: readonly string[] = []): string {
@@ -43,7 +49,7 @@ function timeOf(plan: Plan, step: number): number {
 /** Columns of a record: run, seed, step, whom it is about, then its values in the order of the text. */
 export function recordHeader(plan: Plan, record: number): string {
   const { kind, columns } = plan.records[record]!;
-  return ['run', 'seed', 'step', ...(kind >= 0 ? [plan.kinds[kind]!.name] : []), ...columns.map((column) => column.name)].map(textCell).join(',');
+  return ['run', 'seed', 'step', ...(kind >= 0 ? [plan.kinds[kind]!.name] : []), ...columns.map((column) => heading(column.name, column.unitLabel))].map(textCell).join(',');
 }
 
 /** One line an agent and recorded step, or a meeting; choices by their words. */

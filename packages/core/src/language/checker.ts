@@ -20,7 +20,7 @@ import { nearestWord } from './near-names.ts';
 import type { ParseResult } from './parser.ts';
 import { parse } from './parser.ts';
 import type * as Ast from './syntax.ts';
-import { constantOf } from './scales.ts';
+import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType, Type } from './types.ts';
 import { choiceOf, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
@@ -194,10 +194,21 @@ class ModelChecker {
     for (const measure of this.env.measures.values()) {
       measure.type = this.e.check(measure.part.value, { ...NOBODY, noDraws: 'A measure', measuresAllowed: true });
       this.demandNumberOrYesNo(measure.part.value);
+      this.shownUnit(measure.part, measure.type);
     }
     for (const summary of this.env.summaries.values()) {
       summary.type = this.e.check(summary.part.value, { ...NOBODY, noDraws: 'A summary', measuresAllowed: true, summary: true });
       this.demandNumberOrYesNo(summary.part.value);
+      this.shownUnit(summary.part, summary.type);
+    }
+  }
+
+  private shownUnit({ unit }: Ast.MeasurePart, type: Type): void {
+    if (!unit || type.is === 'unknown') return;
+    const scale = unitScale(unit.key, this.env.scales);
+    if (!scale) this.env.report(say.stepUnitOnly(unit.span));
+    else if (type.is !== 'number' || !sameDimension(type.dim ?? scale.dim, scale.dim)) {
+      this.env.report(say.wrongType(unit.span, type.is === 'number' ? `A unit of ${sayDimension(type.dim ?? PLAIN)}` : 'No unit', sayDimension(scale.dim)));
     }
   }
 

@@ -149,7 +149,7 @@ export class ExpressionParser {
     return value;
   }
 
-  private unit(meaning: string): Name {
+  unit(meaning: string): Name {
     if (!this.s.isUnit(this.s.current.word)) {
       return this.s.fail(say.missingUnit(this.s.placeForMissing(), meaning, describe(this.s.current)));
     }

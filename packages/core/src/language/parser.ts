@@ -312,10 +312,11 @@ class Parser extends PartParser {
 
   private measure(start: number, is: 'measure' | 'summary'): Ast.MeasurePart {
     const name = this.s.name(`the name of the ${is}`);
+    const unit = this.s.takeIf('in') ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”') : undefined;
     this.s.expect('=', `a ${is} reads “${is} name = expression”`);
     const value = this.e.expression();
     const about = this.s.endOfLine();
-    return { is, name, value, about, span: this.s.spanFrom(start) };
+    return { is, name, unit, value, about, span: this.s.spanFrom(start) };
   }
 
   private chart(start: number): Ast.ChartPart {

@@ -417,6 +417,8 @@ export interface TimelinePart extends Part {
 export interface MeasurePart extends Part {
   readonly is: 'measure' | 'summary';
   readonly name: Name;
+  /** The unit in which it is shown and written; without one the base unit of the text. */
+  readonly unit?: Name;
   readonly value: Expr;
 }
 export interface ChartPart extends Part {

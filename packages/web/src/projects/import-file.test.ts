@@ -36,7 +36,7 @@ describe('a file that is opened', () => {
     await repository.keepStudy({ id: 's', projectId: from.id, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1, 2], every: 1, parameters: { spare: 4 }, factors: [], createdAt: 5, status: 'done' }, [0, 1].map((index) => ({ id: `s:${index}`, studyId: 's', index, seed: index + 1, steps: 1, refused: 0, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0) })));
     const { bundle } = await bundleOf({ project: from, observed: await repository.observed(from.id), shown: [] });
     expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
-    expect(bundle.tables['repeat-rows.csv']).toBe('run,seed,step,time,total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n');
+    expect(bundle.tables['repeat-rows.csv']).toBe('run,seed,step,time [steps],total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n');
 
     const project = await importFile(file('little.voleparade', writeBundle(bundle)));
     expect(project).toMatchObject({ name: 'Little meadow', text: TEXT, notes: 'Some notes.' });
@@ -70,6 +70,6 @@ describe('a file that is opened', () => {
     await repository.keepStudy({ id: 'half', projectId: from.id, kind: 'vary', name: 'Vary', text: 'model Earlier\n', seeds: [1], every: 1, parameters: {}, factors: [{ parameter: 'spare', values: [1, 2] }], createdAt: 5, status: 'stopped' });
     const { studies, tables } = (await bundleOf({ project: from, observed: undefined, shown: [] })).bundle;
     expect(studies).toMatchObject([{ digest: '', text: 'model Earlier\n', factors: [{ parameter: 'spare', values: [1, 2] }] }]);
-    expect(tables['vary-rows.csv']).toBe('run,seed,spare,step,time\n');
+    expect(tables['vary-rows.csv']).toBe('run,seed,spare,step,time [steps]\n');
   });
 });

@@ -121,20 +121,21 @@ function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: re
           {plan.summaries.map((summary, s) => {
             const values = results.map((result) => result.summaries[s]!);
             const { value, low, high, runs, yes, never, heaps } = summaryEstimate(values, summary.yesNo);
-            const factor = summary.unitFactor;
-            const atEnd = summary.isTime ? results.filter((result) => result.summaries[s] === result.steps * plan.clock.stepLength).length : 0;
+            const { timeUnit } = summary;
+            const isAtEnd = ({ summaries, steps }: RunResult): boolean => Math.abs(summaries[s]! * timeUnit! - steps * plan.clock.stepLength) < 1e-9 * steps * plan.clock.stepLength;
+            const atEnd = timeUnit === undefined ? 0 : results.filter(isAtEnd).length;
             const notes = [
               never > 0 && (runs === 0 ? `in none of the ${never} runs` : `of ${runs} runs; never in ${never}`),
-              heaps && `two heaps: ${heaps.low} runs below ${shownNumber(heaps.between / factor)}, ${heaps.high} above, so the mean describes neither`,
+              heaps && `two heaps: ${heaps.low} runs below ${shownNumber(heaps.between)}, ${heaps.high} above, so the mean describes neither`,
               atEnd > 0 && `in ${atEnd} runs at their very end, so perhaps cut off`,
             ].filter((note) => typeof note === 'string');
             return (
               <Fragment key={summary.name}>
                 <tr title={summary.about}>
                   <td>{summary.name}</td>
-                  <td className="text-right font-bold whitespace-nowrap">{runs === 0 ? 'never' : summary.yesNo ? `${yes} of ${runs}` : `${shownNumber(value / factor)} ${summary.unitLabel}`}</td>
+                  <td className="text-right font-bold whitespace-nowrap">{runs === 0 ? 'never' : summary.yesNo ? `${yes} of ${runs}` : `${shownNumber(value)} ${summary.unitLabel}`}</td>
                   <td className="pl-2 text-right text-sm whitespace-nowrap text-faint">
-                    {runs === 0 ? '' : summary.yesNo ? `${Math.round(low * 100)} to ${Math.round(high * 100)} %` : Number.isFinite(low) ? `${shownNumber(low / factor)} to ${shownNumber(high / factor)}` : 'a single run'}
+                    {runs === 0 ? '' : summary.yesNo ? `${Math.round(low * 100)} to ${Math.round(high * 100)} %` : Number.isFinite(low) ? `${shownNumber(low)} to ${shownNumber(high)}` : 'a single run'}
                   </td>
                 </tr>
                 {notes.length > 0 && <tr><td colSpan={3} className="pb-1 text-sm text-doubt">{notes.join('; ')}</td></tr>}

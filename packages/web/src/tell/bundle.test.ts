@@ -84,7 +84,7 @@ describe('a bundle', () => {
     expect(back.observed[0]!.csv).toContain('1,2');
     expect(back.studies).toMatchObject([{ kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOfResults(results) }]);
     expect(back.studies[0]!.text).toBeUndefined();
-    expect(back.tables['vary-rows.csv']!.split('\n')[0]).toBe('run,seed,n,step,time,total,up');
+    expect(back.tables['vary-rows.csv']!.split('\n')[0]).toBe('run,seed,n,step,time [days],total,up');
     expect(back.tables['vary-rows.csv']!.trim().split('\n')).toHaveLength(1 + 4 * 3);
   });
   it('gives no checksum for a study that is not finished, and keeps the text it was made with', async () => {

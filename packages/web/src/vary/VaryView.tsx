@@ -105,8 +105,7 @@ function combinationWords(plan: Plan, study: StudyRow, combination: readonly num
 }
 
 function estimateOf(plan: Plan, group: readonly RunResult[], s: number): SummaryEstimate {
-  const { yesNo, unitFactor } = plan.summaries[s]!;
-  return summaryEstimate(group.map((result) => result.summaries[s]! / unitFactor), yesNo);
+  return summaryEstimate(group.map((result) => result.summaries[s]!), plan.summaries[s]!.yesNo);
 }
 
 function responseLines(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): ResponseLine[] {
