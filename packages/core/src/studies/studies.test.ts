@@ -150,7 +150,7 @@ describe('one run from start to summary', () => {
   it('writes tidy tables', () => {
     expect(rowHeader(plan)).toBe('run,seed,step,time [days],total,big');
     expect(rowLines(plan, 1, run(5))).toEqual(['1,1,0,0,0,0', '1,1,5,5,15,0', '1,1,10,10,30,1']);
-    expect(summaryHeader(plan)).toBe('run,seed,steps,top,when_top,first_big,never,recent,at_four,ended_big,part,now_there');
+    expect(summaryHeader(plan)).toBe('run,seed,steps,top,when_top [days],first_big [days],never [days],recent,at_four,ended_big,part,now_there');
     expect(summaryLine(2, run(1))).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
     expect([cellText(NaN), cellText(-0), textCell('a,"b"')]).toEqual(['', '0', '"a,""b"""']);
   });
