@@ -177,7 +177,7 @@ describe('Watch', () => {
     await page.getByLabel('Step, or condition, to run to').fill('60');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page)).toBe(60);
-    await page.getByRole('button', { name: 'Table', exact: true }).click();
+    await page.getByRole('button', { name: 'table', exact: true }).click();
     await page.getByLabel('Which agents').fill('life is Adult and energy > 1');
     await page.getByRole('button', { name: 'energy', exact: true }).click();
     const first = page.getByRole('region', { name: 'Rows' }).getByRole('button', { name: /^Open Vole/ }).first();
@@ -209,8 +209,8 @@ describe('Watch', () => {
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
     const plain = await countIn(page, /Adult Vole/);
-    await page.getByRole('button', { name: 'keep this run beside' }).click();
-    await page.getByText(/kept beside, seed 1/).waitFor();
+    await page.getByRole('button', { name: 'compare with this run' }).click();
+    await page.getByText(/compared with, seed 1/).waitFor();
     await page.getByLabel('Step, or condition, to run to').fill('100');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page)).toBe(100);
@@ -223,9 +223,9 @@ describe('Watch', () => {
     await page.getByLabel('difference').first().check();
     const population = page.getByRole('figure', { name: 'Population' });
     await expect.poll(() => population.innerText()).toMatch(/voles \u2212\d+/);
-    await page.getByText(/kept beside, seed 1, 17 September 2031/).waitFor();
-    await page.getByRole('button', { name: 'put it away' }).click();
-    await expect.poll(() => page.getByText(/kept beside/).count()).toBe(0);
+    await page.getByText(/compared with, seed 1, 17 September 2031/).waitFor();
+    await page.getByRole('button', { name: 'end the comparison' }).click();
+    await expect.poll(() => page.getByText(/compared with, seed/).count()).toBe(0);
     expect(problems).toEqual([]);
     await close();
   });
@@ -234,9 +234,9 @@ describe('Watch', () => {
     const { page, problems, close } = await opened();
     await page.getByRole('button', { name: 'Watch' }).click();
     const picture = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Picture' }).click();
+    await page.getByRole('button', { name: 'picture' }).click();
     expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
-    await page.getByRole('button', { name: 'Film', exact: true }).click();
+    await page.getByRole('button', { name: 'film', exact: true }).click();
     await page.waitForTimeout(2000);
     const film = page.waitForEvent('download');
     await page.getByRole('button', { name: 'Stop and save film' }).click();

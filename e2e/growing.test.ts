@@ -89,8 +89,8 @@ describe('a model', () => {
     await page.getByText('The text as it was before').waitFor({ state: 'detached' });
     // Kept beside, the run goes back and forth with the one on show.
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
-    await page.getByRole('button', { name: 'keep this run beside' }).click();
-    const beside = page.getByText(/^kept beside, seed 1, /);
+    await page.getByRole('button', { name: 'compare with this run' }).click();
+    const beside = page.getByText(/^compared with, seed 1, /);
     await beside.waitFor();
     const now = await beside.innerText();
     await ribbon.press('ArrowLeft');
@@ -98,7 +98,7 @@ describe('a model', () => {
     await page.getByText(`The text as it was before step ${step}`).waitFor();
     await ribbon.press('ArrowRight');
     await expect.poll(() => beside.innerText()).toBe(now);
-    await page.getByRole('button', { name: 'put it away' }).click();
+    await page.getByRole('button', { name: 'end the comparison' }).click();
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
     await page.getByLabel('When the text changes').selectOption('anew');
     await cursorAfter(page, 'Kestrel', 'has hunger');
@@ -186,7 +186,7 @@ describe('a model', () => {
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(10);
     await pausedAt(page);
     const chart = page.getByRole('figure', { name: 'Population' });
-    await chart.getByText('ways to read it').click();
+    await chart.getByText('more of this chart').click();
     await chart.getByLabel('voles').check();
     await chart.getByLabel('nests').check();
     await chart.getByText(/^voles \+ nests \d/).waitFor();
@@ -209,11 +209,11 @@ describe('a model', () => {
       await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(step);
     };
     await runTo(60);
-    await page.getByRole('button', { name: 'keep this run beside' }).click();
-    await page.getByText(/kept beside, seed 1/).waitFor();
+    await page.getByRole('button', { name: 'compare with this run' }).click();
+    await page.getByText(/compared with, seed 1/).waitFor();
     await page.getByRole('switch', { name: 'breeding' }).click();
     await runTo(150);
-    await page.getByText(/kept beside, seed 1, 29 July 2031/).waitFor();
+    await page.getByText(/compared with, seed 1, 29 July 2031/).waitFor();
     // Without new litters nobody nests any more; the kept run, on the same luck, still has nests.
     expect(await countIn(page, /Nesting/)).toBe(0);
     const nests = page.getByRole('figure', { name: 'Population' });
@@ -225,7 +225,7 @@ describe('a model', () => {
     const before = await seen();
     await page.getByRole('button', { name: 'Closer' }).click();
     await expect.poll(async () => (await seen()).map((picture, i) => picture !== before[i])).toEqual([true, true]);
-    await page.getByRole('button', { name: 'Fit' }).click();
+    await page.getByRole('button', { name: 'whole' }).click();
     await expect.poll(seen).toEqual(before);
     expect(problems).toEqual([]);
     await close();

@@ -159,7 +159,7 @@ describe('charts', () => {
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
     const chart = page.getByRole('figure', { name: 'Population' });
-    await chart.getByText('ways to read it').click();
+    await chart.getByText('more of this chart').click();
     const value = async (name: string): Promise<number> => Number(new RegExp(`${name} ([\\d\\u2009.\\u2212]+)`).exec(await chart.innerText())![1]!.replace(/\u2009/g, '').replace('\u2212', '-'));
     const plain = await value('voles');
     await chart.getByLabel('Form of Population').selectOption('share');
@@ -172,12 +172,12 @@ describe('charts', () => {
 
     const axis = (): Promise<string[]> => chart.locator('svg text').allTextContents();
     const linear = await axis();
-    await chart.getByLabel('powers of ten').check();
+    await chart.getByLabel('logarithmic scale').check();
     await expect.poll(axis).not.toEqual(linear);
-    await chart.getByLabel('powers of ten').uncheck();
-    await chart.getByLabel('guide at').fill('2000');
+    await chart.getByLabel('logarithmic scale').uncheck();
+    await chart.getByLabel('line at level').fill('2000');
     await expect.poll(async () => Math.max(...(await axis()).map((label) => Number(label.replace(/\u2009/g, ''))).filter(Number.isFinite))).toBeGreaterThanOrEqual(2000);
-    await chart.getByLabel('guide at').fill('');
+    await chart.getByLabel('line at level').fill('');
 
     const drawing = (await chart.locator('.recharts-surface').first().boundingBox())!;
     await page.mouse.move(drawing.x + drawing.width * 0.5, drawing.y + 50);

@@ -110,7 +110,7 @@ describe('Watch', () => {
     await page.mouse.move(700, 420, { steps: 4 });
     await page.mouse.up();
     expect(await picture()).not.toBe(close_up);
-    await page.getByRole('button', { name: 'Fit' }).click();
+    await page.getByRole('button', { name: 'whole' }).click();
     expect(await picture()).toBe(fitted);
     await page.getByRole('button', { name: 'Start again' }).click();
     const first = await picture();
@@ -163,12 +163,12 @@ describe('the cards over the space', () => {
     expect((await placeOf('Values')).y).toBeLessThan(below.y);
     await heading('Key').click();
     await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
-    await heading('Hand').focus();
-    const before = await placeOf('Hand');
+    await heading('Click').focus();
+    const before = await placeOf('Click');
     await page.keyboard.press('Shift+ArrowRight');
-    expect((await placeOf('Hand')).x).toBeGreaterThan(before.x);
+    expect((await placeOf('Click')).x).toBeGreaterThan(before.x);
     await page.keyboard.press('Home');
-    expect(await placeOf('Hand')).toEqual(before);
+    expect(await placeOf('Click')).toEqual(before);
     await page.reload();
     await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
     expect(await placeOf('Key')).toEqual(dropped);

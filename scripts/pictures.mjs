@@ -46,7 +46,7 @@ try {
   await page.waitForTimeout(500);
   await picture('why');
   await page.getByRole('button', { name: 'close', exact: true }).click();
-  await page.getByRole('button', { name: 'keep this run beside' }).click();
+  await page.getByRole('button', { name: 'compare with this run' }).click();
   await page.waitForTimeout(1200);
   await page.getByLabel('Step, or condition, to run to').fill('100');
   await page.keyboard.press('Enter');
@@ -57,7 +57,7 @@ try {
   await page.keyboard.press('Enter');
   await page.waitForTimeout(3500);
   await picture('beside');
-  await page.getByRole('button', { name: 'put it away' }).click();
+  await page.getByRole('button', { name: 'end the comparison' }).click();
   await page.getByRole('button', { name: 'as in the text' }).click();
   await go('Repeat');
   await page.getByRole('button', { name: 'Run 40 seeds' }).click();

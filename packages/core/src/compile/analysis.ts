@@ -1,4 +1,4 @@
-import type { Body, Code, Expr, Plan, Query, Reach, Statement, WriteHow } from './plan.ts';
+import type { Body, Code, CountedPlan, Expr, Plan, Query, Reach, Statement, WriteHow } from './plan.ts';
 
 /** Calls back for every statement and expression inside; both engines and the interface learn from it what a rule touches. */
 export interface Visitor {
@@ -456,4 +456,15 @@ export function measureOrder(measures: readonly { readonly body: Code }[]): numb
   };
   measures.forEach((_, index) => take(index));
   return order;
+}
+
+/** Whom a measure counts, where it counts a whole kind or those of it in one state and nothing else. */
+export function countedBy({ statements, value }: Code): CountedPlan | undefined {
+  const [only, more] = statements;
+  if (only?.op !== 'count' || more || value.op !== 'local' || value.local !== only.local) return undefined;
+  const { over, kind, reach, where } = only.query;
+  if (over.is !== 'agents' || reach.is !== 'all') return undefined;
+  if (!where) return { kind };
+  const { left, right } = where.value.op === 'binary' && where.value.fn === 'is' && where.statements.length === 0 ? where.value : { left: undefined, right: undefined };
+  return left?.op === 'state' && right?.op === 'number' ? { kind, machine: left.machine, state: right.value } : undefined;
 }

@@ -12,7 +12,7 @@ import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
 import { baseUnit } from '../language/scales.ts';
-import { measureOrder, visitStatements } from './analysis.ts';
+import { countedBy, measureOrder, visitStatements } from './analysis.ts';
 import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
 import { binary, num, shownFactor } from './body-lowerer.ts';
 import { lowerSummary } from './lower-summary.ts';
@@ -88,7 +88,10 @@ class ModelLowerer {
     const reactions = this.reactions();
     const timeline = this.timeline();
     const { endAfter, endWhen = [] } = model.clock.part ?? {};
-    const measures = model.measures.map((measure) => ({ ...this.series(measure), body: inUnit(this.value(measure.part.value, measure.name, MEASURE_STANDING), shownFactor(model, measure)) }));
+    const measures = model.measures.map((measure) => {
+      const body = inUnit(this.value(measure.part.value, measure.name, MEASURE_STANDING), shownFactor(model, measure));
+      return { ...this.series(measure), body, counts: countedBy(body) };
+    });
     return {
       title: model.title,
       parameters: model.parameters.map((parameter): ParameterPlan => ({
@@ -207,6 +210,7 @@ class ModelLowerer {
       fade: part.fade && this.shareOfStep(part.fade, name),
       becomes: part.becomes.length > 0 ? this.becomes(part, name, standing) : undefined,
       keep: part.keep && { min: this.value(part.keep.from, name), max: this.value(part.keep.to, name) },
+      asCells: show?.asCells === true || field.space?.form === 'grid' || field.type.is !== 'number',
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
       site: this.lowerer(name).site(part.span, `the field “${name}”`),
     };

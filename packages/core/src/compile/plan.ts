@@ -374,6 +374,8 @@ export interface ShowPlan {
 export interface FieldPlan {
   readonly name: string;
   readonly space: number;
+  /** Whether it is drawn cell by cell: on grids, where the text says so, and where its values are no numbers. */
+  readonly asCells: boolean;
   /** Names of the choices, or of no and yes; absent for numbers. */
   readonly options?: readonly string[];
   readonly raster?: RasterPlan;
@@ -483,6 +485,13 @@ export interface SeriesPlan {
   readonly timeUnit: number | undefined;
 }
 
+/** Whom a measure counts, where it counts all of a kind or all in one state: it is drawn in their colour. */
+export interface CountedPlan {
+  readonly kind: number;
+  readonly machine?: number;
+  readonly state?: number;
+}
+
 export interface SpacePlan {
   readonly name: string;
   readonly form: 'plane' | 'grid';
@@ -538,7 +547,7 @@ export interface Plan {
   readonly rules: readonly RulePlan[];
   readonly schedule: readonly ScheduleEntry[];
   readonly timeline: readonly TimelinePlan[];
-  readonly measures: readonly (SeriesPlan & { readonly body: ValueBody })[];
+  readonly measures: readonly (SeriesPlan & { readonly body: ValueBody; readonly counts?: CountedPlan })[];
   /** The order in which the measures of a row are taken: each after those that it reads. */
   readonly measureOrder: readonly number[];
   readonly summaries: readonly (SeriesPlan & { readonly value: RowExpr })[];

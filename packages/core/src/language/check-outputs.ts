@@ -54,6 +54,7 @@ export class OutputChecker {
       }
       this.env.stands(part.name, target);
       this.env.use(target);
+      if (part.asCells && !field) this.env.report(say.wrongType(part.name.span, 'A field for “as cells”', 'something without cells'));
       this.look(part, kind);
       return [{ part, target }];
     });

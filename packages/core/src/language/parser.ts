@@ -332,9 +332,10 @@ class Parser extends PartParser {
     const s = this.s;
     const name = s.name('what to show');
     s.expect(':', 'a show reads “show Vole: leaf, size 1, colour by life”');
-    const out: { shape?: Ast.Name; size?: Ast.Expr; colourBy?: Ast.Expr; colour?: Ast.Name; scale?: [Ast.Name, Ast.Name] } = {};
+    const out: { shape?: Ast.Name; size?: Ast.Expr; colourBy?: Ast.Expr; colour?: Ast.Name; scale?: [Ast.Name, Ast.Name]; asCells?: boolean } = {};
     do {
-      if (s.takeIf('size')) out.size = this.e.sum();
+      if (s.takeIf('as', 'cells')) out.asCells = true;
+      else if (s.takeIf('size')) out.size = this.e.sum();
       else if (s.takeIf('colour', 'by')) out.colourBy = this.e.sum();
       else if (s.takeIf('colour')) out.colour = s.name('a colour');
       else if (s.ahead(1).word === 'to') {

@@ -434,6 +434,8 @@ export interface ShowPart extends Part {
   readonly colourBy?: Expr;
   readonly colour?: Name;
   readonly scale?: readonly [Name, Name];
+  /** A field on a plane is drawn cell by cell rather than softly. */
+  readonly asCells?: boolean;
 }
 export interface CheckPart extends Part {
   readonly is: 'check';

@@ -36,7 +36,7 @@ export function BuildView() {
         </main>
         <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
           <div className="relative min-h-[180px] flex-1">
-            <SpaceCanvas cover label="The space of the run, live" />
+            <SpaceCanvas label="The space of the run, live" />
             <div className="absolute top-3 left-3"><SpaceChoice /></div>
             <SpacelessNote />
             <RunNotice className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1" />

@@ -41,7 +41,7 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
   const group = (m: number): void => onRead({ grouped: new Set(grouped.has(m) ? [...grouped].filter((other) => other !== m) : [...grouped, m]) });
   return (
     <details className="mt-0.5">
-      <summary className="cursor-pointer text-faint">ways to read it</summary>
+      <summary className="cursor-pointer text-faint">more of this chart</summary>
       <ul>
         {lines.map(({ name }, i) => {
           const peak = peakOf(series[i]!);
@@ -56,13 +56,13 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
         <select aria-label={`Form of ${title}`} className="word" value={form} onChange={(event) => onRead({ form: event.target.value as SeriesForm })}>
           {SERIES_FORMS.map((name) => <option key={name}>{name}</option>)}
         </select>
-        <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={isLog} onChange={() => onRead({ isLog: !isLog })} /> powers of ten</label>
-        <label>guide at <input className="word w-14" inputMode="decimal" value={guide} onChange={(event) => onRead({ guide: event.target.value })} /></label>
+        <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={isLog} onChange={() => onRead({ isLog: !isLog })} /> logarithmic scale</label>
+        <label>line at level <input className="word w-14" inputMode="decimal" value={guide} onChange={(event) => onRead({ guide: event.target.value })} /></label>
         {stretch && <button type="button" className="link" onClick={() => onRead({ stretch: undefined })}>whole run</button>}
       </p>
       {measures.length > 1 && (
         <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
-          as one line:
+          added up:
           {measures.map((m) => (
             <label key={m} className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={grouped.has(m)} onChange={() => group(m)} /> {plan.measures[m]!.name}</label>
           ))}

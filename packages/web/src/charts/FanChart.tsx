@@ -3,8 +3,10 @@ import { valueInRow } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
+import { measureColours } from '../drawing/palette.ts';
 import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
-import { shownNumber } from './numbers.ts';
+import { useAppSelector } from '../store/store.ts';
+import { roundTicks, shownNumber } from './numbers.ts';
 import { drawnRows, pathThrough } from './thinning.ts';
 
 export interface FanProps {
@@ -32,17 +34,18 @@ export function FanChart(props: FanProps) {
   const data = useMemo(() => {
     return bandRows(bands, STRETCHES).map((i) => ({ step: bands.steps[i], median: bands.median[i], band50: [bands.low50[i], bands.high50[i]], band90: [bands.low90[i], bands.high90[i]] }));
   }, [bands]);
+  const colour = measureColours(plan, useAppSelector((state) => state.interface.theme))[measure]!;
   const ticks = timeTicks(plan, lastStep, 12);
   return (
     <ResponsiveContainer width="100%" height="100%">
       <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis dataKey="step" type="number" domain={[0, lastStep]} ticks={ticks.map((t) => t.step)} interval={0} tickFormatter={(step: number) => tickText(ticks, step)} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} />
-        <YAxis domain={[low, high]} allowDataOverflow tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} />
-        <Area dataKey="band90" stroke="none" fill="var(--accent)" fillOpacity={0.14} isAnimationActive={false} activeDot={false} />
-        <Area dataKey="band50" stroke="none" fill="var(--accent)" fillOpacity={0.24} isAnimationActive={false} activeDot={false} />
-        <Line dataKey="median" stroke="var(--accent)" strokeWidth={2.2} dot={false} isAnimationActive={false} activeDot={false} />
-        <Overlay {...props} low={low} high={high} lastStep={lastStep} />
+        <YAxis domain={[low, high]} ticks={roundTicks(low, high, 5)} allowDataOverflow tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} />
+        <Area dataKey="band90" stroke="none" fill={colour} fillOpacity={0.14} isAnimationActive={false} activeDot={false} />
+        <Area dataKey="band50" stroke="none" fill={colour} fillOpacity={0.24} isAnimationActive={false} activeDot={false} />
+        <Line dataKey="median" stroke={colour} strokeWidth={2.2} dot={false} isAnimationActive={false} activeDot={false} />
+        <Overlay {...props} colour={colour} low={low} high={high} lastStep={lastStep} />
       </ComposedChart>
     </ResponsiveContainer>
   );
@@ -71,14 +74,8 @@ export function rangeOf(bands: Bands, runs: readonly RunResult[], measure: numbe
   bands.low90.forEach(take);
   bands.high90.forEach(take);
   for (const point of observed) take(point.value);
-  return { low: low < 0 ? -niceTop(-low) : 0, high: high === 0 && low < 0 ? 0 : niceTop(high) };
-}
-
-/** The next round number above a value, for the top of an axis. */
-export function niceTop(value: number): number {
-  if (!(value > 0)) return 1;
-  const power = 10 ** Math.floor(Math.log10(value));
-  return [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].map((m) => m * power).find((top) => top >= value)!;
+  const ticks = roundTicks(low, high, 5);
+  return { low: ticks[0]!, high: ticks.at(-1)! };
 }
 
 /** Observed values as far as they can be told apart. */
@@ -87,13 +84,14 @@ export function drawnPoints(observed: readonly ObservedPoint[]): readonly Observ
 }
 
 interface OverlayProps extends FanProps {
+  readonly colour: string;
   readonly low: number;
   readonly high: number;
   readonly lastStep: number;
 }
 
 /** Single runs, observed points and the reading under the pointer. */
-function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpen, low, high, lastStep }: OverlayProps) {
+function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
   const area = usePlotArea();
   const [row, setRow] = useState<number>();
   const [near, setNear] = useState<RunResult>();
@@ -122,7 +120,7 @@ function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpe
   const stepLength = plan.clock.stepLength;
   return (
     <g>
-      {showRuns && results.slice(0, MOST_LINES).map((result, i) => <path key={i} d={line(result)} fill="none" stroke="var(--accent)" strokeWidth={0.8} opacity={0.3} />)}
+      {showRuns && results.slice(0, MOST_LINES).map((result, i) => <path key={i} d={line(result)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />)}
       {near && showRuns && <path d={line(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
       {drawnPoints(observed).map((point, i) => {
         const step = point.time / stepLength;

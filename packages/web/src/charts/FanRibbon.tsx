@@ -1,7 +1,9 @@
 import type { Bands, ObservedPoint, Plan } from '@vole/core';
 import type { ReactNode } from 'react';
+import { measureColours } from '../drawing/palette.ts';
 import { Ribbon } from '../ribbon/Ribbon.tsx';
 import { timeTicks } from '../ribbon/time-axis.ts';
+import { useAppSelector } from '../store/store.ts';
 import { bandRows, drawnPoints, rangeOf } from './FanChart.tsx';
 import { pathThrough } from './thinning.ts';
 
@@ -10,6 +12,8 @@ const STRETCHES = 200;
 interface Props {
   readonly plan: Plan;
   readonly bands: Bands | undefined;
+  /** The measure whose course it is. */
+  readonly measure: number;
   /** Drawn in grey behind, to compare with. */
   readonly baseline?: Bands;
   readonly observed?: readonly ObservedPoint[];
@@ -18,8 +22,9 @@ interface Props {
 }
 
 /** The ribbon of many runs: median and bands. */
-export function FanRibbon({ plan, bands, baseline, observed = [], title, note }: Props) {
+export function FanRibbon({ plan, bands, measure, baseline, observed = [], title, note }: Props) {
   const lastStep = Math.max(1, bands?.steps[bands.steps.length - 1] ?? 1, baseline?.steps[baseline.steps.length - 1] ?? 1);
+  const colour = measureColours(plan, useAppSelector((state) => state.interface.theme))[measure] ?? 'var(--accent)';
   const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], 0, 1, observed)] : []));
   const low = Math.min(0, ...ranges.map((range) => range.low));
   const high = Math.max(1e-9, ...ranges.map((range) => range.high));
@@ -34,7 +39,7 @@ export function FanRibbon({ plan, bands, baseline, observed = [], title, note }:
         return (
           <>
             {baseline && <Fan bands={baseline} x={x} y={y} colour="var(--faint)" />}
-            {bands && <Fan bands={bands} x={x} y={y} colour="var(--accent)" />}
+            {bands && <Fan bands={bands} x={x} y={y} colour={colour} />}
             {drawnPoints(observed).map((point, i) => {
               const step = point.time / plan.clock.stepLength;
               return step >= 0 && step <= lastStep ? <circle key={i} cx={x(step)} cy={y(point.value)} r={3.2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.5} /> : null;

@@ -1,34 +1,17 @@
-import type { Plan } from '@vole/core';
 import { useRef, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { classColour, looksOf } from '../drawing/palette.ts';
+import { measureColours } from '../drawing/palette.ts';
 import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
 import { kept, live, useLive } from '../simulation/live-handle.ts';
-import type { Theme } from '../store/interface-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Reading } from './ChartReading.tsx';
 import { ChartReading, ChartTable } from './ChartReading.tsx';
 import { linesOf, seriesOf } from './live-series.ts';
-import { shownNumber } from './numbers.ts';
+import { roundTicks, shownNumber } from './numbers.ts';
 import { drawnRows } from './thinning.ts';
 
 const STRETCHES = 70;
 const PLAIN: Reading = { form: 'as measured', isLog: false, guide: '', asTable: false, grouped: new Set(), stretch: undefined };
-const COLOURS = [1, 2, 3, 4, 0, 5, 6, 7];
-
-/** Colours of lines: one that bears the name of a class or kind takes its colour, the others their own. */
-function coloursOf(plan: Plan, names: readonly string[], theme: Theme): string[] {
-  const named = new Map<string, string>();
-  looksOf(plan, theme).forEach((look, k) => {
-    look.classes?.forEach((name, i) => named.set(name.toLowerCase(), look.colours[i]!));
-    if (!look.classes) named.set(plan.kinds[k]!.name.toLowerCase(), look.colours[0]!);
-  });
-  const known = names.map((name) => named.get(name.toLowerCase()) ?? named.get(name.toLowerCase().replace(/s$/, '')));
-  const free = COLOURS.map((c) => classColour(c, theme)).filter((colour) => !known.includes(colour));
-  let next = 0;
-  return known.map((colour) => colour ?? free[next++ % Math.max(1, free.length)] ?? classColour(0, theme));
-}
-
 /** Measures of the live run over time, with their names and values at the ends of their lines; a drag over a stretch brings it closer, a click goes to its step. */
 export function MeasureChart({ measures, title }: { readonly measures: readonly number[]; readonly title: string }) {
   const { plan, rows, frame } = useLive();
@@ -53,10 +36,13 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
     Object.fromEntries([['step', step], ...lines.flatMap((_, i) => [[`m${i}`, shown(series[i]![step])], ...(others && !isDifference ? [[`o${i}`, shown(others[i]![step])]] : [])] as [string, number][])]) as Record<string, number>;
   const drawn = isDifference || !others ? series : [...series, ...others];
   const data = drawnRows(from, Math.min(to, count - 1), STRETCHES, drawn.map((list) => (step: number) => list[step] ?? NaN)).map(point);
-  const colours = coloursOf(plan, lines.map(({ name }) => name), theme);
+  const all = measureColours(plan, theme);
+  const colours = lines.map(({ of }) => all[of[0]!]!);
   const ticks = timeTicks(plan, Math.max(1, count - 1), stretch ? 12 : 5).filter((tick) => tick.step >= from && tick.step <= to);
   const now = Math.min(frame.step, count - 1);
   const guideAt = Number(guide);
+  const shownValues = data.flatMap((row) => Object.entries(row).flatMap(([key, value]) => (key !== 'step' && Number.isFinite(value) ? [value] : []))).concat(guide.trim() !== '' && Number.isFinite(guideAt) ? [guideAt] : []);
+  const yTicks = roundTicks(Math.min(0, ...shownValues), Math.max(0, ...shownValues), 3);
   return (
     <figure ref={figure} aria-label={title}>
       {asTable ? <ChartTable plan={plan} lines={lines} series={series} from={from} to={to} /> : (
@@ -76,7 +62,7 @@ export function MeasureChart({ measures, title }: { readonly measures: readonly 
           >
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis dataKey="step" type="number" domain={[from, to]} allowDataOverflow ticks={ticks.map((t) => t.step)} tickFormatter={(step: number) => ticks.find((t) => t.step === step)?.label ?? ''} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} interval="preserveStartEnd" />
-            <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} tickCount={4} domain={isLog ? ['auto', 'auto'] : [(least: number) => Math.min(0, least), 'auto']} />
+            <YAxis scale={isLog ? 'log' : 'auto'} allowDataOverflow={isLog} tick={{ fontSize: 11, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={52} ticks={isLog ? undefined : yTicks} domain={isLog ? ['auto', 'auto'] : [yTicks[0]!, yTicks.at(-1)!]} />
             <Tooltip
               isAnimationActive={false}
               labelFormatter={(step) => stepWords(plan, Number(step))}

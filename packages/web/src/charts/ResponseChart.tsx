@@ -2,7 +2,7 @@ import type { Estimate } from '@vole/core';
 import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { classColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
-import { shownNumber } from './numbers.ts';
+import { roundTicks, shownNumber } from './numbers.ts';
 
 export interface ResponseLine {
   readonly name: string;
@@ -34,6 +34,8 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
     });
     return row;
   });
+  const reached = lines.flatMap((line) => line.points.flatMap(({ estimate: { value, low, high } }) => [value, low, high].filter(Number.isFinite)));
+  const yTicks = roundTicks(Math.min(0, ...reached), Math.max(0, ...reached), 6);
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1">
@@ -41,7 +43,7 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
           <ComposedChart data={data} margin={{ top: 10, right: 20, bottom: 18, left: 0 }} onMouseMove={(state) => onHover?.(state.activeLabel === undefined ? undefined : Number(state.activeLabel))} onMouseLeave={() => onHover?.(undefined)}>
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis dataKey="x" type="number" domain={['dataMin', 'dataMax']} ticks={xs.length <= 14 ? xs : undefined} tickFormatter={nameOf} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} padding={words ? { left: 60, right: 60 } : { left: 14, right: 14 }} label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }} />
-            <YAxis tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} domain={[(least: number) => Math.min(0, least), 'auto']} />
+            <YAxis tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} ticks={yTicks} domain={[yTicks[0]!, yTicks.at(-1)!]} />
             <Tooltip
               isAnimationActive={false}
               labelFormatter={(v) => `${xName} ${nameOf(Number(v))}`}

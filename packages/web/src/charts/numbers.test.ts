@@ -1,9 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { shownBytes, shownNumber, shownSeconds } from './numbers.ts';
+import { roundTicks, roundTicks, shownBytes, shownNumber, shownSeconds } from './numbers.ts';
 
 describe('numbers for people', () => {
   it('have sensible digits', () => {
     expect([0.123456, 12.3456, 1234.5, 1234567, -3, 0.00001234, NaN].map((v) => shownNumber(v))).toEqual(['0.123', '12.3', '1235', '1\u2009234\u2009567', '\u22123', '1.23e-5', 'none']);
     expect([shownSeconds(0.2), shownSeconds(50), shownSeconds(200), shownBytes(1500), shownBytes(2e6)]).toEqual(['under 1 s', '50 s', '3 min', '2 kB', '2.0 MB']);
+  });
+
+  it('ticks are round, about as many as wanted, and hold the range', () => {
+    expect(roundTicks(0, 1050, 4)).toEqual([0, 500, 1000, 1500]);
+    expect(roundTicks(0, 0.71, 4)).toEqual([0, 0.2, 0.4, 0.6, 0.8]);
+    expect(roundTicks(-58.8, 12, 4)).toEqual([-60, -40, -20, 0, 20]);
+    expect(roundTicks(0, 0, 4)).toEqual([0, 1]);
+    expect(roundTicks(0, 3, 3)).toEqual([0, 1, 2, 3]);
   });
 });

@@ -4,10 +4,11 @@ import { live } from '../simulation/live-handle.ts';
 import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Theme } from '../store/interface-slice.ts';
-import type { Camera } from './camera.ts';
-import { fitCamera, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
+import type { Camera, Insets } from './camera.ts';
+import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import type { Rgb } from './palette.ts';
 import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
+import { robustRange } from './robust-range.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
@@ -23,8 +24,8 @@ export interface Place {
 }
 
 interface Props {
-  /** Fill the whole picture instead of showing the whole space. */
-  readonly cover?: boolean;
+  /** What lies over the picture: the whole space is shown in the part that is left. */
+  readonly insets?: Insets;
   /** A click: the place in the space, and the agent there if there is one. */
   readonly onPick?: (agent: PickedAgent | undefined, place: Place) => void;
   /** With it, pressing and dragging paints instead of moving the picture. */
@@ -63,15 +64,16 @@ const WHEEL = 0.0016;
 /** Milliseconds of drawing before the page has a turn, and agents drawn between two looks at the clock. */
 const DRAW_SHARE = 8;
 const DRAWN_AT_ONCE = 20_000;
-const PAPER = { paper: '#EFE8D8', dusk: '#1E1C22' } as const;
+/** The ground of the page, on which the space lies. */
+const PAPER = { paper: '#F1E9D9', dusk: '#1E1C22' } as const;
 
 const TIE_COLOURS = ['stone', 'slate', 'plum', 'teal'] as const;
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 /** Steps of an opened agent's trail. */
 const TRAIL = 200;
 
-/** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click fits. */
-export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live, view }: Props) {
+/** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click shows the whole. */
+export function SpaceCanvas({ insets = NO_INSETS, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live, view }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
   const shown = useAppSelector((state) => state.watch.space);
@@ -84,12 +86,12 @@ export function SpaceCanvas({ cover = false, onPick, onPaint, onReady, hidden = 
   useEffect(() => {
     const element = canvas.current;
     if (!element) return undefined;
-    const stage = new Stage(element, theme, cover, source, view ?? new SharedView());
+    const stage = new Stage(element, theme, source, view ?? new SharedView());
     stageRef.current = stage;
     ready.current?.(stage);
     return () => stage.close();
-  }, [theme, cover, source, view]);
-  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown }), [theme, cover, source, view, onPick, onPaint, hidden, follows, shown]);
+  }, [theme, source, view]);
+  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown, insets }), [theme, source, view, onPick, onPaint, hidden, follows, shown, insets]);
 
   return (
     <canvas
@@ -119,7 +121,6 @@ class Stage implements SpaceView {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly theme: Theme,
-    private readonly cover: boolean,
     private readonly source: LiveHandle,
     private readonly view: SharedView,
   ) {
@@ -138,7 +139,7 @@ class Stage implements SpaceView {
     this.resize();
   }
 
-  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean; readonly shown: number } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0 };
+  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean; readonly shown: number; readonly insets: Insets } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0, insets: NO_INSETS };
   /** Where the opened agent and those with trails have been, by step. */
   private readonly trails = new Map<string, (Place & { readonly step: number })[]>();
 
@@ -187,8 +188,7 @@ class Stage implements SpaceView {
   }
 
   private get fitted(): Camera {
-    // A layout of ties has no edge: it is shown whole.
-    return fitCamera(this.size ?? { width: 1, height: 1 }, this.picture, this.cover && this.source.current.plan?.spaces.length !== 0);
+    return fitCamera(this.size ?? { width: 1, height: 1 }, this.picture, this.wishes.insets);
   }
 
   private get shown(): number {
@@ -318,7 +318,7 @@ class Stage implements SpaceView {
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
-    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), isGrid);
+    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), { isGrid, asCells: drawn.asCells, wraps: plan!.spaces[on]?.edge === 'wrapping' });
     zones.forEach((zone, z) => {
       const part = plan!.zones[z];
       if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);
@@ -349,9 +349,9 @@ class Stage implements SpaceView {
   private rangeAlike(name: string, own: Float32Array): { low: number; high: number } {
     const ranges = [...this.view.stages.keys()].flatMap(({ current: { plan, frame } }) => {
       const colours = frame?.kinds[plan?.kinds.findIndex((kind) => kind.name === name) ?? -1]?.colours;
-      return colours && colours.length > 0 ? [rangeOf(colours)] : [];
+      return colours && colours.length > 0 ? [robustRange(colours)] : [];
     });
-    return ranges.length < 2 ? rangeOf(own) : { low: Math.min(...ranges.map(({ low }) => low)), high: Math.max(...ranges.map(({ high }) => high)) };
+    return ranges.length < 2 ? robustRange(own) : { low: Math.min(...ranges.map(({ low }) => low)), high: Math.max(...ranges.map(({ high }) => high)) };
   }
 
   /** Colours by level, on the scale that is common to the runs side by side. */
@@ -416,14 +416,4 @@ class Stage implements SpaceView {
 
 function nameOf({ kind, number }: PickedAgent): string {
   return `${kind} ${number}`;
-}
-
-function rangeOf(values: Float32Array): { low: number; high: number } {
-  let low = Infinity;
-  let high = -Infinity;
-  for (const value of values) {
-    if (value < low) low = value;
-    if (value > high) high = value;
-  }
-  return { low, high };
 }

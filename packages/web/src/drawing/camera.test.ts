@@ -15,10 +15,16 @@ describe('camera', () => {
       expect(at.x >= 0 && at.x <= 800 && at.y >= 0 && at.y <= 600).toBe(true);
     }
   });
-  it('fills the picture where it is to cover it', () => {
-    const covering = fitCamera(SPACE, PICTURE, true);
-    const [low, high] = [toWorld(covering, PICTURE, 0, 600), toWorld(covering, PICTURE, 800, 0)];
-    expect(low.x >= 0 && low.y >= -1e-9 && high.x <= 100 && high.y <= 50 + 1e-9).toBe(true);
+  it('shows the whole space in the part that cards leave free, as large as it goes there', () => {
+    const shape = fc.record({ width: fc.double({ min: 1, max: 1000, noNaN: true }), height: fc.double({ min: 1, max: 1000, noNaN: true }) });
+    const inset = fc.integer({ min: 0, max: 250 });
+    fc.assert(fc.property(shape, inset, inset, inset, inset, (space, left, right, top, bottom) => {
+      const fitted = fitCamera(space, PICTURE, { left, right, top, bottom });
+      const [low, high] = [toPicture(fitted, PICTURE, 0, 0), toPicture(fitted, PICTURE, space.width, space.height)];
+      expect(low.x >= left && high.x <= 800 - right && high.y >= top && low.y <= 600 - bottom).toBe(true);
+      const filled = Math.max((high.x - low.x) / (800 - left - right), (low.y - high.y) / (600 - top - bottom));
+      expect(filled).toBeCloseTo(0.97, 6);
+    }));
   });
   it('keeps the point under the pointer when zooming, and comes back when panned back', () => {
     const before = toWorld(camera, PICTURE, 120, 90);

@@ -11,11 +11,25 @@ export interface Size {
   readonly height: number;
 }
 
-/** The whole space in the middle of the picture; with `cover` the picture is filled and the longer side runs over. */
-export function fitCamera(space: Size, picture: Size, cover = false): Camera {
-  const x = picture.width / Math.max(space.width, 1e-9);
-  const y = picture.height / Math.max(space.height, 1e-9);
-  return { centreX: space.width / 2, centreY: space.height / 2, scale: cover ? Math.max(x, y) : Math.min(x, y) * 0.97 };
+/** What lies over the picture along its sides, in pixels: cards, buttons. */
+export interface Insets {
+  readonly left: number;
+  readonly right: number;
+  readonly top: number;
+  readonly bottom: number;
+}
+
+export const NO_INSETS: Insets = { left: 0, right: 0, top: 0, bottom: 0 };
+/** Share of the free part that the space takes up. */
+const FILLED = 0.97;
+/** Pixels that are left free at least, however much lies over the picture. */
+const LEAST_FREE = 80;
+
+/** The whole space in the middle of the part of the picture that is left free. */
+export function fitCamera(space: Size, picture: Size, { left, right, top, bottom }: Insets = NO_INSETS): Camera {
+  const free = { width: Math.max(LEAST_FREE, picture.width - left - right), height: Math.max(LEAST_FREE, picture.height - top - bottom) };
+  const scale = Math.min(free.width / Math.max(space.width, 1e-9), free.height / Math.max(space.height, 1e-9)) * FILLED;
+  return { centreX: space.width / 2 - (left - right) / 2 / scale, centreY: space.height / 2 + (top - bottom) / 2 / scale, scale };
 }
 
 export function toPicture(camera: Camera, picture: Size, x: number, y: number): { x: number; y: number } {

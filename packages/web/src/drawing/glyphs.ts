@@ -15,11 +15,13 @@ const SHAPES: Record<string, Inside> = {
     const bend = 0.42 * (1 - y * y) * (1 - 0.28 * y);
     return Math.abs(y) <= 1 && Math.abs(x) <= bend;
   },
-  // A sickle, its points swept back.
+  // Two long wings, their points swept back, and a body between them.
   wing: (x, y) => {
-    const outer = x * x + (y + 0.35) * (y + 0.35) <= 1;
-    const inner = (x * x) / 1.3 + (y + 1.05) * (y + 1.05) <= 0.98;
-    return outer && !inner;
+    const away = Math.abs(x);
+    const middle = 0.42 - 0.62 * away ** 1.6;
+    const isWing = away <= 1 && Math.abs(y - middle) <= 0.26 * (1 - away) ** 0.75 + 0.02;
+    const isBody = (x / 0.15) ** 2 + ((y - 0.18) / 0.62) ** 2 <= 1;
+    return isWing || isBody;
   },
   dot: (x, y) => x * x + y * y <= 0.5,
   ring: (x, y) => {

@@ -78,3 +78,26 @@ export function looksOf(plan: Plan, theme: Theme): KindLook[] {
     return { shape: show?.shape ?? 'dot', colours: [colour], classes: undefined, scale, shown: show !== undefined || plan.kinds.every((k) => !k.show) };
   });
 }
+
+/** Colours that lines take which count nobody with a colour of their own. */
+const LINE_COLOURS: readonly LookColour[] = ['russet', 'plum', 'teal', 'slate', 'ochre', 'moss', 'rose', 'stone'];
+
+/** The colour of each measure, the same in every chart: that of the kind or state that it counts or whose name it bears, else one of its own. */
+export function measureColours(plan: Plan, theme: Theme): string[] {
+  const looks = looksOf(plan, theme);
+  const named = new Map<string, string>();
+  looks.forEach((look, k) => {
+    look.classes?.forEach((name, i) => named.set(name.toLowerCase(), look.colours[i]!));
+    if (!look.classes) named.set(plan.kinds[k]!.name.toLowerCase(), look.colours[0]!);
+  });
+  const known = plan.measures.map(({ name, counts }) => {
+    const look = counts && looks[counts.kind];
+    const state = counts?.machine === undefined ? undefined : plan.kinds[counts.kind]!.machines[counts.machine]!.states[counts.state!];
+    const counted = look && (state === undefined ? (look.classes ? undefined : look.colours[0]) : look.colours[look.classes?.indexOf(state) ?? -1]);
+    const key = name.toLowerCase();
+    return counted ?? named.get(key) ?? named.get(key.replace(/s$/, ''));
+  });
+  const free = LINE_COLOURS.map((name) => colourOf(name, theme)).filter((colour) => !known.includes(colour));
+  let next = 0;
+  return known.map((colour) => colour ?? free[next++ % Math.max(1, free.length)] ?? classColour(0, theme));
+}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { KindFrame } from '../simulation/protocol.ts';
-import { fitCamera, zoomAt } from './camera.ts';
+import { zoomAt } from './camera.ts';
 import { glyphOf, hasHeading } from './glyphs.ts';
 import type { KindLook, Rgb } from './palette.ts';
 import { scaleColours } from './palette.ts';
@@ -19,7 +19,7 @@ function stage() {
   const at = (x: number, y: number): number[] => [...picture.pixels.slice((y * SIDE + x) * 4, (y * SIDE + x) * 4 + 3)];
   const inked = (): number => Array.from({ length: SIDE * SIDE }, (_, i) => (picture.pixels[i * 4] === INK[0] ? 1 : 0)).reduce<number>((sum, is) => sum + is, 0);
   const changed = (): number => Array.from({ length: SIDE * SIDE }, (_, i) => (picture.pixels[i * 4] !== GROUND[0] ? 1 : 0)).reduce<number>((sum, is) => sum + is, 0);
-  return { picture, camera: fitCamera(SPACE, picture, true), at, inked, changed };
+  return { picture, camera: { centreX: 5, centreY: 5, scale: 4 }, at, inked, changed };
 }
 
 function kindFrame(places: readonly (readonly [number, number])[], more: Partial<KindFrame> = {}): KindFrame {
@@ -39,12 +39,30 @@ describe('a picture', () => {
   it('shows fields row by row from below, on grids with cells around whole numbers', () => {
     const scale = scaleColours(['straw', 'moss'], 'paper', true);
     const { picture, camera, at } = stage();
-    drawField(picture, camera, SPACE, { columns: 2, rows: 2, levels: Uint8Array.of(0, 64, 128, 255), low: 0, high: 1, mean: 0.5 }, scale, false);
+    drawField(picture, camera, SPACE, { columns: 2, rows: 2, levels: Uint8Array.of(0, 64, 128, 255), low: 0, high: 1, isCut: false, mean: 0.5 }, scale, { isGrid: false, asCells: true, wraps: false });
     expect([at(5, 35), at(35, 35), at(5, 5), at(35, 5)]).toEqual([scale[0], scale[64], scale[128], scale[255]]);
     const grid = stage();
-    drawField(grid.picture, { centreX: 0, centreY: 0, scale: 10 }, { width: 2, height: 1 }, { columns: 2, rows: 1, levels: Uint8Array.of(0, 255), low: 0, high: 1, mean: 0.5 }, scale, true);
+    drawField(grid.picture, { centreX: 0, centreY: 0, scale: 10 }, { width: 2, height: 1 }, { columns: 2, rows: 1, levels: Uint8Array.of(0, 255), low: 0, high: 1, isCut: false, mean: 0.5 }, scale, { isGrid: true, asCells: true, wraps: false });
     expect([grid.at(16, 20), grid.at(24, 20), grid.at(26, 20), grid.at(34, 20)]).toEqual([scale[0], scale[0], scale[255], scale[255]]);
     expect([grid.at(14, 20), grid.at(36, 20), grid.at(20, 14), grid.at(20, 26)]).toEqual([[...GROUND], [...GROUND], [...GROUND], [...GROUND]]);
+  });
+
+  it('shows fields on a plane softly: the level of a cell in its middle, halfway between two the level between, round the edge where the space wraps', () => {
+    const grey = Array.from({ length: 256 }, (_, i): Rgb => [i, i, i]);
+    const level = (picture: Picture, x: number, y: number): number => picture.pixels[(y * SIDE + x) * 4]!;
+    const drawn = (wraps: boolean): Picture => {
+      const { picture, camera } = stage();
+      drawField(picture, camera, SPACE, { columns: 2, rows: 1, levels: Uint8Array.of(40, 200), low: 0, high: 1, isCut: false, mean: 0.5 }, grey, { isGrid: false, asCells: false, wraps });
+      return picture;
+    };
+    const walled = drawn(false);
+    // Middles of the cells lie at 10 and 30; a pixel's middle is half a pixel further.
+    expect([level(walled, 2, 20), level(walled, 37, 20)]).toEqual([40, 200]);
+    expect([level(walled, 10, 20), level(walled, 20, 5)]).toEqual([44, 124]);
+    const row = Array.from({ length: SIDE }, (_, x) => level(walled, x, 9));
+    expect(row.every((value, i) => i === 0 || value >= row[i - 1]!)).toBe(true);
+    const round = drawn(true);
+    expect([level(round, 0, 20), level(round, 39, 20)]).toEqual([116, 124]);
   });
 
   it('shows obstacles solid and zones as a hatching, in their cells alone', () => {

@@ -25,11 +25,77 @@ export function clear({ pixels }: Picture, [r, g, b]: Rgb): void {
   new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4).fill(colour);
 }
 
-/** Draws a field cell by cell; grids have their cells centred on whole numbers. */
-export function drawField(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], isGrid: boolean): void {
+/** How a field lies on its space, for drawing. */
+export interface FieldForm {
+  /** Grids have their cells centred on whole numbers. */
+  readonly isGrid: boolean;
+  /** Drawn cell by cell rather than softly between the middles of cells. */
+  readonly asCells: boolean;
+  /** Whether what lies beyond an edge is what lies at the opposite one. */
+  readonly wraps: boolean;
+}
+
+/** Draws a field, softly or cell by cell. */
+export function drawField(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], form: FieldForm): void {
+  // Cells smaller than a pixel have nothing between them.
+  if (form.asCells || (camera.scale * space.width) / field.columns < 1) drawCells(picture, camera, space, field, colours, form.isGrid);
+  else drawSoftly(picture, camera, space, field, colours, form.wraps);
+}
+
+/** Levels between the middles of four cells, in proportion to how near they are. */
+function drawSoftly(picture: Picture, camera: Camera, space: Size, { columns, rows, levels }: FieldFrame, colours: readonly Rgb[], wraps: boolean): void {
   const { width, height, pixels } = picture;
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
-  const packed = Uint32Array.from(colours, ([r, g, b]) => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0);
+  const packed = packedOf(colours);
+  const along = softPlaces(width, (px) => ((camera.centreX + (px + 0.5 - width / 2) / camera.scale) / space.width) * columns, columns, wraps);
+  const down = softPlaces(height, (py) => ((camera.centreY - (py + 0.5 - height / 2) / camera.scale) / space.height) * rows, rows, wraps);
+  for (let py = 0; py < height; py++) {
+    const lowRow = down.low[py]!;
+    if (lowRow < 0) continue;
+    const a = lowRow * columns;
+    const b = down.high[py]! * columns;
+    const v = down.share[py]!;
+    const line = py * width;
+    for (let px = 0; px < width; px++) {
+      const low = along.low[px]!;
+      if (low < 0) continue;
+      const high = along.high[px]!;
+      const u = along.share[px]!;
+      const below = levels[a + low]! + (levels[a + high]! - levels[a + low]!) * u;
+      const above = levels[b + low]! + (levels[b + high]! - levels[b + low]!) * u;
+      words[line + px] = packed[(below + (above - below) * v + 0.5) | 0]!;
+    }
+  }
+}
+
+interface SoftPlaces {
+  /** The two cells between whose middles a pixel lies, and how far it is on the way; -1 outside. */
+  readonly low: Int32Array;
+  readonly high: Int32Array;
+  readonly share: Float32Array;
+}
+
+function softPlaces(pixels: number, cellAt: (pixel: number) => number, count: number, wraps: boolean): SoftPlaces {
+  const places = { low: new Int32Array(pixels).fill(-1), high: new Int32Array(pixels), share: new Float32Array(pixels) };
+  const onAxis = (cell: number): number => (wraps ? (cell + count) % count : Math.max(0, Math.min(count - 1, cell)));
+  for (let p = 0; p < pixels; p++) {
+    const at = cellAt(p);
+    if (at < 0 || at >= count) continue;
+    const low = Math.floor(at - 0.5);
+    places.low[p] = onAxis(low);
+    places.high[p] = onAxis(low + 1);
+    places.share[p] = at - 0.5 - low;
+  }
+  return places;
+}
+
+function packedOf(colours: readonly Rgb[]): Uint32Array {
+  return Uint32Array.from(colours, ([r, g, b]) => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0);
+}
+function drawCells(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], isGrid: boolean): void {
+  const { width, height, pixels } = picture;
+  const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
+  const packed = packedOf(colours);
   const cellWidth = isGrid ? 1 : space.width / field.columns;
   const cellHeight = isGrid ? 1 : space.height / field.rows;
   const shift = isGrid ? 0.5 : 0;
@@ -134,15 +200,34 @@ export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, {
     if (at.x < -length || at.y < -length || at.x > width + length || at.y > height + length) continue;
     const colour = scale ? scale.colours[Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))]! : colours[frame.colours.length ? frame.colours[i]! : 0]!;
     if (length < POINT_LENGTH) drawPoint(picture, at.x, at.y, colour);
-    else stamp(picture, at.x, at.y, look.shape, length, frame.direction[i]!, colour);
+    else {
+      // What flies throws a shadow on the ground below it.
+      if (look.shape === 'wing') shade(picture, at.x + length * 0.16, at.y + length * 0.26, length);
+      stamp(picture, at.x, at.y, look.shape, length, frame.direction[i]!, colour);
+    }
+  }
+}
+
+/** A soft dark spot. */
+function shade({ pixels, width, height }: Picture, x: number, y: number, length: number): void {
+  const [rx, ry] = [length * 0.36, length * 0.2];
+  for (let py = Math.max(0, Math.floor(y - ry)); py <= Math.min(height - 1, y + ry); py++) {
+    for (let px = Math.max(0, Math.floor(x - rx)); px <= Math.min(width - 1, x + rx); px++) {
+      const away = ((px - x) / rx) ** 2 + ((py - y) / ry) ** 2;
+      if (away >= 1) continue;
+      const rest = 1 - 0.2 * (1 - away);
+      const at = (py * width + px) * 4;
+      pixels[at] = pixels[at]! * rest;
+      pixels[at + 1] = pixels[at + 1]! * rest;
+      pixels[at + 2] = pixels[at + 2]! * rest;
+    }
   }
 }
 
 /** Very many agents, each as a single dot, without making anything on the way. */
 function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: KindFrame, { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>, from: number, to: number): void {
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
-  const pack = ([r, g, b]: Rgb): number => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
-  const packed = Uint32Array.from(scale ? scale.colours : colours, pack);
+  const packed = packedOf(scale ? scale.colours : colours);
   const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
   const left = width / 2 - camera.centreX * camera.scale;
   const top = height / 2 + camera.centreY * camera.scale;

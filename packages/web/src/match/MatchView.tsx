@@ -60,7 +60,7 @@ export function MatchView() {
           </div>
         )}
       </main>
-      {plan && <FanRibbon plan={plan} bands={bands} observed={series?.points} title={<b className="font-title">{results.length} runs and {series?.points.length ?? 0} observed points</b>} note={observed?.name ?? ''} />}
+      {plan && <FanRibbon plan={plan} bands={bands} measure={Math.max(0, measure)} observed={series?.points} title={<b className="font-title">{results.length} runs and {series?.points.length ?? 0} observed points</b>} note={observed?.name ?? ''} />}
     </div>
   );
 }

@@ -65,7 +65,7 @@ export function RepeatView() {
         )}
       </main>
       {(plan ?? textPlan) && (
-        <FanRibbon plan={(plan ?? textPlan)!} bands={bands} title={<><b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}</>} note="click in the chart to open that run in Watch" />
+        <FanRibbon plan={(plan ?? textPlan)!} bands={bands} measure={index} title={<><b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}</>} note="click in the chart to open that run in Watch" />
       )}
     </div>
   );

@@ -1,4 +1,5 @@
 import type { GeneratedScript, Plan, Zones } from '@vole/core';
+import { robustRange } from '../drawing/robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
 
@@ -94,19 +95,12 @@ export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame
 export function fieldFrame(field: GeneratedScript['fields'][number], keep: { low: number; high: number } | undefined): FieldFrame {
   const { values, columns, rows } = field;
   let sum = 0;
-  let least = Infinity;
-  let most = -Infinity;
-  for (const value of values) {
-    sum += value;
-    if (value < least) least = value;
-    if (value > most) most = value;
-  }
-  const low = keep?.low ?? least;
-  const high = keep?.high ?? most;
+  for (const value of values) sum += value;
+  const { low, high, isCut } = keep ? { ...keep, isCut: false } : robustRange(values);
   const scale = high > low ? 255 / (high - low) : 0;
   const levels = new Uint8Array(values.length);
   for (let i = 0; i < values.length; i++) levels[i] = Math.max(0, Math.min(255, Math.round((values[i]! - low) * scale)));
-  return { columns, rows, levels, low, high, mean: sum / values.length };
+  return { columns, rows, levels, low, high, isCut, mean: sum / values.length };
 }
 
 /** Where an agent stands, or is drawn; nothing if it is not there. */

@@ -57,6 +57,8 @@ export interface FieldFrame {
   readonly levels: Uint8Array;
   readonly low: number;
   readonly high: number;
+  /** Whether a few values lie outside of the range. */
+  readonly isCut: boolean;
   readonly mean: number;
 }
 

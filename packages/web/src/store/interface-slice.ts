@@ -22,10 +22,13 @@ export interface InterfaceState {
   readonly nextNotice: number;
   /** Cards over the space that were moved or folded, by their names. */
   readonly cards: Readonly<Record<string, CardState>>;
+  /** Whether the cards lie over the space rather than at its sides. */
+  readonly cardsOver: boolean;
 }
 
 const THEME_KEY = 'vole-theme';
 const CARDS_KEY = 'vole-cards';
+const OVER_KEY = 'vole-cards-over';
 
 function stored(key: string): string | null {
   try {
@@ -36,10 +39,11 @@ function stored(key: string): string | null {
 }
 
 /** Keeps how the page looks for the next visit. A browser that stores nothing still shows it. */
-export function storeLooks({ theme, cards }: InterfaceState): void {
+export function storeLooks({ theme, cards, cardsOver }: InterfaceState): void {
   try {
     localStorage.setItem(THEME_KEY, theme);
     localStorage.setItem(CARDS_KEY, JSON.stringify(cards));
+    localStorage.setItem(OVER_KEY, String(cardsOver));
   } catch {
     return;
   }
@@ -51,7 +55,7 @@ function standingAgain(card: CardState | undefined): CardState {
 
 export const interfaceSlice = createSlice({
   name: 'interface',
-  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
+  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), cardsOver: stored(OVER_KEY) === 'true', ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => {
       state.theme = payload;
@@ -75,6 +79,9 @@ export const interfaceSlice = createSlice({
     },
     cardFolded: (state, { payload: { name, folded } }: PayloadAction<{ name: string; folded: boolean }>) => {
       state.cards = { ...state.cards, [name]: { ...state.cards[name], folded } };
+    },
+    cardsOver: (state, { payload }: PayloadAction<boolean>) => {
+      state.cardsOver = payload;
     },
     cardsPutBack: (state) => {
       state.cards = Object.fromEntries(Object.entries(state.cards).map(([name, card]) => [name, standingAgain(card)]));

@@ -79,6 +79,7 @@ export function VaryView() {
         <FanRibbon
           plan={(plan ?? textPlan)!}
           bands={bands}
+          measure={0}
           baseline={everything}
           title={study && combinations[picked] ? <><b className="font-title">{combinationWords(plan ?? textPlan!, study, combinations[picked])}</b> {shown.length} seeds, against all runs in grey</> : 'nothing run yet'}
           note="the combination chosen in the table"

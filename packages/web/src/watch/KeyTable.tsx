@@ -1,4 +1,7 @@
+import type { Rgb } from '../drawing/palette.ts';
 import { colourOf, looksOf, scaleColours, scaleOfField } from '../drawing/palette.ts';
+import type { RobustRange } from '../drawing/robust-range.ts';
+import { robustRange } from '../drawing/robust-range.ts';
 import { shownNumber } from '../charts/numbers.ts';
 import { useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -25,23 +28,16 @@ export function KeyTable() {
           })}
         </tbody>
       </table>
+      {plan.kinds.map((kind, k) => {
+        const { scale } = looks[k]!;
+        const values = frame.kinds[k]?.colours;
+        if (!scale || !values || values.length === 0) return null;
+        const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+        return <Scale key={kind.name} name={`${kind.name}: ${kind.show?.colourTitle ?? 'colour'}`} colours={scaleColours(scale, theme, false)} mean={mean} {...robustRange(values)} />;
+      })}
       {plan.fields.map((field, i) => {
         const shown = frame.fields[i];
-        if (!shown) return null;
-        const colours = scaleColours(scaleOfField(plan, i), theme, true);
-        const gradient = [0, 128, 255].map((at) => `rgb(${colours[at]!.join(' ')})`).join(', ');
-        return (
-          <div key={field.name} className="mt-2 grid grid-cols-[auto_1fr] items-center gap-x-3">
-            <span>{field.name}</span>
-            <span className="h-2.5 rounded-sm" style={{ background: `linear-gradient(to right, ${gradient})` }} />
-            <span />
-            <span className="flex justify-between text-[13px] text-faint">
-              <span>{shownNumber(shown.low)}</span>
-              <span>mean {shownNumber(shown.mean, 2)}</span>
-              <span>{shownNumber(shown.high)}</span>
-            </span>
-          </div>
-        );
+        return shown && <Scale key={field.name} name={field.name} colours={scaleColours(scaleOfField(plan, i), theme, true)} low={shown.low} high={shown.high} isCut={shown.isCut} mean={shown.mean} />;
       })}
     </div>
   );
@@ -60,7 +56,7 @@ function Line({ shape, colour, name, count, of }: { readonly shape: string; read
 
 const PATHS: Record<string, string> = {
   leaf: 'M8 1C12 5 12 10 8 15C4 10 4 5 8 1Z',
-  wing: 'M1 11C2 3 14 3 15 11C12 7 4 7 1 11Z',
+  wing: 'M0.5 12C2 8 5 5.5 7.2 5.2L8 3L8.8 5.2C11 5.5 14 8 15.5 12C13 9.5 11 8.6 9 8.6L8 12.5L7 8.6C5 8.6 3 9.5 0.5 12Z',
   dot: 'M8 3a5 5 0 1 0 .01 0Z',
   drop: 'M8 1L11 8A4 4 0 1 1 5 8Z',
   diamond: 'M8 1L13 8L8 15L3 8Z',
@@ -73,5 +69,22 @@ export function ShapeIcon({ shape, colour }: { readonly shape: string; readonly 
     <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden>
       {shape === 'ring' ? <circle cx="8" cy="8" r="4.6" fill="none" stroke={colour} strokeWidth="2.6" /> : <path d={PATHS[shape] ?? PATHS.dot} fill={colour} />}
     </svg>
+  );
+}
+
+/** A scale of colours with its range; where a few values lie outside of it, that is said. */
+function Scale({ name, colours, low, high, isCut, mean }: RobustRange & { readonly name: string; readonly colours: readonly Rgb[]; readonly mean: number }) {
+  const gradient = [0, 64, 128, 192, 255].map((at) => `rgb(${colours[at]!.join(' ')})`).join(', ');
+  return (
+    <div className="mt-2 grid grid-cols-[auto_1fr] items-center gap-x-3">
+      <span>{name}</span>
+      <span className="h-2.5 rounded-sm" style={{ background: `linear-gradient(to right, ${gradient})` }} />
+      <span />
+      <span className="flex justify-between text-[13px] text-faint" title={isCut ? 'A few values lie outside of this range and have the colours of its ends' : undefined}>
+        <span>{isCut ? '\u2264 ' : ''}{shownNumber(low)}</span>
+        <span>mean {shownNumber(mean, 2)}</span>
+        <span>{isCut ? '\u2265 ' : ''}{shownNumber(high)}</span>
+      </span>
+    </div>
   );
 }

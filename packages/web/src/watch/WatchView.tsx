@@ -1,5 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
+import type { Insets } from '../drawing/camera.ts';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
 import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
@@ -20,11 +21,17 @@ import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from './KeyTable.tsx';
 import { ValueList } from './ValueList.tsx';
 
-/** Widths of the cards at the left and at the right, in pixels. */
+/** Widths of the columns of cards at the left and at the right, and what lies round them, in pixels. */
 const LEFT = 276;
 const RIGHT = 330;
+const MARGIN = 28;
+/** Height of the row of buttons under the space. */
+const BUTTONS = 56;
 
-/** The space edge to edge, with cards over it. */
+const BESIDE_CARDS: Insets = { left: 0, right: 0, top: 8, bottom: BUTTONS };
+const UNDER_CARDS: Insets = { left: LEFT + MARGIN, right: RIGHT + MARGIN, top: 8, bottom: BUTTONS };
+
+/** The whole space, with cards at its sides or over it. */
 export function WatchView() {
   const view = useRef<SpaceView>(undefined);
   const [tool, setTool] = useState<Tool>(OPENING);
@@ -47,13 +54,16 @@ export function WatchView() {
     if (act) live.act(act);
   }, [tool, shown]);
   const step = frame?.step ?? 0;
+  const dispatch = useAppDispatch();
+  const isOver = useAppSelector((state) => state.interface.cardsOver);
+  const insets = isOver && !beside.plan ? UNDER_CARDS : BESIDE_CARDS;
   return (
     <div className="flex h-full flex-col">
-      <main className="relative min-h-0 flex-1">
-        <div className="flex h-full">
+      <main className="relative min-h-0 flex-1 bg-wash">
+        <div className="absolute inset-y-0 flex" style={isOver ? { left: 0, right: 0 } : { left: LEFT + MARGIN, right: RIGHT + MARGIN }}>
           <div className="relative min-w-0 flex-1">
             <SpaceCanvas
-              cover={!beside.plan}
+              insets={insets}
               view={together}
               label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
               onReady={(control) => (view.current = control)}
@@ -62,20 +72,29 @@ export function WatchView() {
               hidden={hidden}
               follows={follows}
             />
-            {beside.plan && <p className="card absolute top-4 right-3 px-3 py-0.5">on show, seed {seed}</p>}
+            {beside.plan && <p className="card absolute top-4 right-3 px-3 py-0.5">this run, seed {seed}</p>}
           </div>
           {beside.plan && (
             <div className="relative min-w-0 flex-1 border-l-2 border-line">
-              <SpaceCanvas source={kept} view={together} hidden={hidden} label="The space of the run kept beside" />
-              <p className="card absolute top-4 left-3 px-3 py-0.5">kept beside, seed {beside.seed}{beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}</p>
+              <SpaceCanvas source={kept} view={together} hidden={hidden} insets={insets} label="The space of the run it is compared with" />
+              <p className="card absolute top-4 left-3 px-3 py-0.5">compared with, seed {beside.seed}{beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}</p>
             </div>
           )}
+          <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-2">
+            <SpaceChoice />
+            <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>+</button>
+            <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>&minus;</button>
+            <button type="button" className="btn" onClick={() => view.current?.fit()}>whole</button>
+            <button type="button" className="btn" onClick={() => savePicture()}>picture</button>
+            <FilmButton />
+            <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>table</button>
+          </div>
         </div>
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
           <div className="flex max-h-full flex-col gap-2.5 overflow-auto" style={{ width: LEFT }}>
             <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}><KeyTable /></Card>
             <Card title="Values" width={LEFT}><ValueList /><SeedChoice /><BesideChoice /></Card>
-            <Card title="Hand" width={LEFT}><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
+            <Card title="Click" width={LEFT}><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
             <Card title="Rules" width={LEFT} begins="folded"><RuleSwitches /></Card>
             <Card title="Layers" width={LEFT} begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
           </div>
@@ -86,16 +105,8 @@ export function WatchView() {
                 <MeasureChart measures={chart.measures} title={chart.title} />
               </Card>
             ))}
+            <button type="button" className="link pointer-events-auto self-end text-sm" onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}>{isOver ? 'cards at the sides' : 'cards over the space'}</button>
           </div>
-        </div>
-        <div className="absolute bottom-4 left-1/2 flex -translate-x-1/2 gap-2">
-          <SpaceChoice />
-          <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>+</button>
-          <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>&minus;</button>
-          <button type="button" className="btn" onClick={() => view.current?.fit()}>Fit</button>
-          <button type="button" className="btn" onClick={() => savePicture()}>Picture</button>
-          <FilmButton />
-          <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>Table</button>
         </div>
         {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
         <RunNotice className="card absolute top-4 left-1/2 z-10 max-w-lg -translate-x-1/2 px-4 py-2" />
@@ -105,20 +116,20 @@ export function WatchView() {
   );
 }
 
-/** Keeps this run beside the one on show, so that one can branch from any step with other values or another seed and see both. */
+/** Keeps this run at the side, so that one can branch from any step with other values or another seed and see both. */
 function BesideChoice() {
   const beside = useLive(kept);
-  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => void keepBeside()}>keep this run beside</button>;
+  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => void keepBeside()}>compare with this run</button>;
   return (
     <p className="mt-1 flex items-baseline justify-between gap-3">
       <label>
-        beside: seed{' '}
+        compared with seed{' '}
         <input type="number" min={0} className="word w-16" value={beside.seed} onChange={(event) => {
           const next = Number(event.target.value);
           if (Number.isSafeInteger(next) && next >= 0) void keepBeside(next);
         }} />
       </label>
-      <button type="button" className="link" onClick={() => kept.forget()}>put it away</button>
+      <button type="button" className="link" onClick={() => kept.forget()}>end the comparison</button>
     </p>
   );
 }
@@ -139,7 +150,7 @@ function FilmButton() {
       dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
     }
   };
-  return <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>{stop ? 'Stop and save film' : 'Film'}</button>;
+  return <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>{stop ? 'stop and save film' : 'film'}</button>;
 }
 
 /** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
@@ -176,7 +187,7 @@ function SeedChoice() {
   return (
     <p className="mt-1.5 flex items-center justify-between border-t border-line pt-1.5">
       <label>
-        luck: seed{' '}
+        seed{' '}
         <input type="number" min={0} className="word w-20" value={seed} onChange={(event) => {
           const next = Number(event.target.value);
           if (Number.isSafeInteger(next) && next >= 0) change(next);
