@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { roundTicks, roundTicks, shownBytes, shownNumber, shownSeconds } from './numbers.ts';
+import { roundTicks, shownBytes, shownNumber, shownSeconds } from './numbers.ts';
 
 describe('numbers for people', () => {
   it('have sensible digits', () => {
