@@ -1,12 +1,14 @@
 import type { Diagnostic } from '@vole/core';
 import { Names, placeOf } from '@vole/core';
-import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { useLive } from '../simulation/live-handle.ts';
 import { RunNotice } from '../shell/RunNotice.tsx';
 import { store, useAppSelector } from '../store/store.ts';
+import { widthsIn } from './build-widths.ts';
+import { Divider } from './Divider.tsx';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
 import { Outline } from './Outline.tsx';
@@ -19,6 +21,8 @@ export function BuildView() {
   const editor = useRef<EditorControl>(undefined);
   const [cursor, setCursor] = useState(0);
   const [renaming, setRenaming] = useState<number>();
+  const [isWhole, setWhole] = useState(false);
+  const widths = widthsIn(useRoom(), useAppSelector((state) => state.interface.buildWidths));
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
   const names = useMemo(() => new Names(text), [text]);
   const name = useMemo(() => names.named(cursor)?.name, [names, cursor]);
@@ -26,7 +30,8 @@ export function BuildView() {
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
-        <Outline cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)} />
+        <Outline cursor={cursor} width={widths.outline} onGo={(offset) => editor.current?.goTo(offset)} />
+        <Divider column="outline" width={widths.outline} side="left" />
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1">
             <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={rename} />
@@ -34,19 +39,30 @@ export function BuildView() {
           {renaming !== undefined && <RenameBar key={renaming} at={renaming} onDone={() => setRenaming(undefined)} />}
           <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} onRename={() => rename(cursor)} name={name} />
         </main>
-        <aside aria-label="The run of this text" className="flex w-[36%] max-w-[640px] min-w-[340px] shrink-0 flex-col border-l border-line">
-          <div className="relative min-h-[180px] flex-1">
+        <Divider column="aside" width={widths.aside} side="right" />
+        <aside aria-label="The run of this text" className="flex shrink-0 flex-col" style={{ width: widths.aside }}>
+          <div className={`relative min-h-[180px] flex-1 bg-wash ${isWhole ? 'hidden' : ''}`}>
             <SpaceCanvas label="The space of the run, live" />
             <div className="absolute top-3 left-3"><SpaceChoice /></div>
             <SpacelessNote />
             <RunNotice className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1" />
           </div>
-          <BuildPanel cursor={cursor} onGo={(offset) => editor.current?.goTo(offset)}><FirstMinute /></BuildPanel>
+          <BuildPanel cursor={cursor} isWhole={isWhole} onWhole={setWhole} onGo={(offset) => editor.current?.goTo(offset)}><FirstMinute /></BuildPanel>
         </aside>
       </div>
       <LiveRibbon />
     </div>
   );
+}
+
+function onResize(listener: () => void): () => void {
+  window.addEventListener('resize', listener);
+  return () => window.removeEventListener('resize', listener);
+}
+
+/** The width of the window. */
+function useRoom(): number {
+  return useSyncExternalStore(onResize, () => window.innerWidth);
 }
 
 /** A model without a space has nothing to draw, but numbers. */

@@ -16,6 +16,7 @@ import { store, useAppSelector } from '../store/store.ts';
 import { describeName } from './describe-name.ts';
 import { referenceEntry } from './reference.ts';
 import { modelColours, modelCompletion } from './model-language.ts';
+import { softWrapping } from './wrapping.ts';
 
 /** What other parts of Build may ask of the editor. */
 export interface EditorControl {
@@ -103,7 +104,7 @@ function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
 function extensions(): Extension[] {
   return [
     lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
-    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours, naming,
+    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours, naming, softWrapping,
     autocompletion({ override: [modelCompletion(() => lastRight(store.getState().project.text)?.model)], icons: false }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),

@@ -4,12 +4,12 @@ import { changeText } from '../store/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { outlineOf } from './outline.ts';
 
-export function Outline({ cursor, onGo }: { readonly cursor: number; readonly onGo: (offset: number) => void }) {
+export function Outline({ cursor, width, onGo }: { readonly cursor: number; readonly width: number; readonly onGo: (offset: number) => void }) {
   const text = useAppSelector((state) => state.project.text);
   const diagnostics = useAppSelector((state) => state.model.diagnostics);
   const lines = useMemo(() => outlineOf(text, diagnostics), [text, diagnostics]);
   return (
-    <nav aria-label="Outline" className="h-full w-52 shrink-0 overflow-auto border-r border-line bg-wash px-3 py-2">
+    <nav aria-label="Outline" className="h-full shrink-0 overflow-auto bg-wash px-3 py-2" style={{ width }}>
       <h2 className="mb-1 px-1.5 text-[15px]">Outline</h2>
       <ul>
         {lines.map((line) => (
@@ -39,7 +39,7 @@ export function Outline({ cursor, onGo }: { readonly cursor: number; readonly on
                 changeText(movePart(text, line.start, before?.start));
               }}
             >
-              <span className="truncate">{line.label}</span>
+              <span className="min-w-0 break-words">{line.label}</span>
               {line.problems > 0 && <span className="font-bold" aria-label={`${line.problems} findings`}>{line.problems}</span>}
             </button>
           </li>

@@ -1,5 +1,7 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
+import type { BuildColumn, BuildWidths } from '../build/build-widths.ts';
+import { readWidths } from '../build/build-widths.ts';
 import type { CardPlace, CardState } from '../watch/card-place.ts';
 import { readCards } from '../watch/card-place.ts';
 
@@ -24,11 +26,14 @@ export interface InterfaceState {
   readonly cards: Readonly<Record<string, CardState>>;
   /** Whether the cards lie over the space rather than at its sides. */
   readonly cardsOver: boolean;
+  /** Widths of the parts of Build that were changed. */
+  readonly buildWidths: BuildWidths;
 }
 
 const THEME_KEY = 'vole-theme';
 const CARDS_KEY = 'vole-cards';
 const OVER_KEY = 'vole-cards-over';
+const WIDTHS_KEY = 'vole-build-widths';
 
 function stored(key: string): string | null {
   try {
@@ -39,11 +44,12 @@ function stored(key: string): string | null {
 }
 
 /** Keeps how the page looks for the next visit. A browser that stores nothing still shows it. */
-export function storeLooks({ theme, cards, cardsOver }: InterfaceState): void {
+export function storeLooks({ theme, cards, cardsOver, buildWidths }: InterfaceState): void {
   try {
     localStorage.setItem(THEME_KEY, theme);
     localStorage.setItem(CARDS_KEY, JSON.stringify(cards));
     localStorage.setItem(OVER_KEY, String(cardsOver));
+    localStorage.setItem(WIDTHS_KEY, JSON.stringify(buildWidths));
   } catch {
     return;
   }
@@ -55,7 +61,7 @@ function standingAgain(card: CardState | undefined): CardState {
 
 export const interfaceSlice = createSlice({
   name: 'interface',
-  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), cardsOver: stored(OVER_KEY) === 'true', ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
+  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), cardsOver: stored(OVER_KEY) === 'true', buildWidths: readWidths(stored(WIDTHS_KEY)), ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => {
       state.theme = payload;
@@ -79,6 +85,9 @@ export const interfaceSlice = createSlice({
     },
     cardFolded: (state, { payload: { name, folded } }: PayloadAction<{ name: string; folded: boolean }>) => {
       state.cards = { ...state.cards, [name]: { ...state.cards[name], folded } };
+    },
+    buildWidthSet: (state, { payload: { column, width } }: PayloadAction<{ column: BuildColumn; width: number | undefined }>) => {
+      state.buildWidths = { ...state.buildWidths, [column]: width };
     },
     cardsOver: (state, { payload }: PayloadAction<boolean>) => {
       state.cardsOver = payload;

@@ -15,12 +15,15 @@ export type PanelPage = keyof typeof PAGES;
 
 interface Props {
   readonly cursor: number;
+  /** Whether it takes the whole side, without the small run above it. */
+  readonly isWhole: boolean;
+  readonly onWhole: (isWhole: boolean) => void;
   readonly onGo: (offset: number) => void;
   readonly children: React.ReactNode;
 }
 
 /** What stands under the small run: its key and values, or what helps with the line under the cursor. */
-export function BuildPanel({ cursor, onGo, children }: Props) {
+export function BuildPanel({ cursor, isWhole, onWhole, onGo, children }: Props) {
   const text = useAppSelector((state) => state.project.text);
   const [page, setPage] = useState<PanelPage>('run');
   const wanted = pageOfLine(text, cursor);
@@ -32,13 +35,16 @@ export function BuildPanel({ cursor, onGo, children }: Props) {
     if (wanted && page !== 'shelf') setPage(wanted);
   }, [wanted, followed, page]);
   return (
-    <div className="flex max-h-[58%] min-h-0 flex-col bg-sheet">
+    <div className={`flex min-h-0 flex-col bg-sheet ${isWhole ? 'flex-1' : 'max-h-[58%]'}`}>
       <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap justify-between gap-x-2.5 border-y border-line px-4 pt-1.5 text-[15px]">
         {(Object.keys(PAGES) as PanelPage[]).map((name) => (
           <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>
         ))}
       </div>
-      <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-2.5">
+      <div className="flex shrink-0 justify-end px-4 pt-1 text-sm">
+        <button type="button" className="link" aria-pressed={isWhole} onClick={() => onWhole(!isWhole)}>{isWhole ? 'with the run' : 'whole side'}</button>
+      </div>
+      <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-0.5">
         {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<ValueList /><KeyTable /><TextChanges /></div>}
         {page === 'plan' && <PlanPanel />}
         {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}

@@ -11,9 +11,15 @@ import { drawsOf } from './probe.ts';
 import type { StateArrow, StateGraph, StateNode } from './state-graph.ts';
 import { stateGraphs } from './state-graph.ts';
 
-const COLUMN = 158;
-const ROW = 70;
-const NODE = { width: 96, height: 34 } as const;
+/** Sizes in pixels: the picture is drawn as large as it is, so that its words can be read. */
+const COLUMN = 178;
+const ROW = 128;
+const MARGIN = 38;
+const NODE = { width: 104, height: 46 } as const;
+/** Letters on a line of a label over a level arrow and beside an upright one, and lines of it. */
+const LABEL_OVER = 24;
+const LABEL_BESIDE = 16;
+const LABEL_LINES = 4;
 
 type Chosen = { readonly is: 'state'; readonly name: string } | { readonly is: 'arrow'; readonly start: number } | undefined;
 
@@ -38,13 +44,13 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
   const states = plan?.kinds[kind]?.machines[machine]?.states ?? [];
   const followed = frame?.states && frame.states.kind === kind && frame.states.machine === machine ? frame.states : undefined;
   const countOf = (name: string): number | undefined => followed?.counts[states.indexOf(name)];
-  const flowOf = (from: string, to: string): number | undefined => followed?.flows[states.indexOf(from) * states.length + states.indexOf(to)];
+  const flowOf = (from: string | undefined, to: string): number | undefined => (from === undefined ? undefined : followed?.flows[states.indexOf(from) * states.length + states.indexOf(to)]);
   const say = (problem: string): void => void dispatch(interfaceActions.noticed({ text: problem, tone: 'problem' }));
   const newName = (): string => {
     for (let i = 1; ; i++) if (!graph.nodes.some((node) => node.name === `State${i}`)) return `State${i}`;
   };
-  const width = COLUMN * (Math.max(0, ...graph.nodes.map((node) => node.column)) + 1);
-  const height = ROW * (Math.max(0, ...graph.nodes.map((node) => node.row)) + 1) + 24;
+  const width = 2 * MARGIN + COLUMN * (Math.max(0, ...graph.nodes.map((node) => node.column)) + 1);
+  const height = ROW * (Math.max(0, ...graph.nodes.map((node) => node.row)) + 1) + 12;
   const node = chosen?.is === 'state' ? graph.nodes.find((n) => n.name === chosen.name) : undefined;
   const arrow = chosen?.is === 'arrow' ? graph.arrows.find((a) => a.start === chosen.start) : undefined;
   return (
@@ -61,14 +67,16 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           </select>
         </p>
       )}
-      <svg viewBox={`0 0 ${width} ${height}`} style={{ maxHeight: 260, maxWidth: width * 1.2 }} className="w-full" role="group" aria-label={`States ${graph.machine} of ${graph.kind}`}>
+      <div className="overflow-x-auto">
+      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="group" aria-label={`States ${graph.machine} of ${graph.kind}`}>
         {graph.arrows.map((a, i) => (
-          <Arrow key={`${a.start} ${a.to} ${a.from}`} arrow={a} nodes={graph.nodes} nth={graph.arrows.slice(0, i).filter((b) => isSamePair(a, b)).length} flow={flowOf(a.from, a.to)} isChosen={arrow?.start === a.start} onChoose={() => setChosen({ is: 'arrow', start: a.start })} />
+          <Arrow key={`${a.start} ${a.to} ${a.from ?? ''}`} arrow={a} nodes={graph.nodes} nth={graph.arrows.slice(0, i).filter((b) => isSamePair(a, b)).length} flow={flowOf(a.from, a.to)} isChosen={arrow?.start === a.start} onChoose={() => (a.by === 'rule' ? onGo(a.start) : setChosen({ is: 'arrow', start: a.start }))} />
         ))}
         {graph.nodes.map((n) => (
           <Node key={n.name} node={n} count={countOf(n.name)} index={states.indexOf(n.name)} isChosen={node?.name === n.name} onChoose={() => setChosen({ is: 'state', name: n.name })} />
         ))}
       </svg>
+      </div>
       {node && (
         <StateForm
           key={node.name}
@@ -82,7 +90,7 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           }}
           onRemove={() => {
             // What leads to the state goes with it; later lines first, so that the places of the earlier stay.
-            const starts = [...new Set(graph.arrows.filter((a) => a.to === node.name && a.from !== node.name).map((a) => a.start)), node.start].sort((a, b) => b - a);
+            const starts = [...new Set(graph.arrows.filter((a) => a.by !== 'rule' && a.to === node.name && a.from !== node.name).map((a) => a.start)), node.start].sort((a, b) => b - a);
             changeText(starts.reduce((changed, start) => removeBlock(changed, start), text));
             setChosen(undefined);
           }}
@@ -104,12 +112,12 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
       )}
       {node && followed && <Stays text={text} graph={graph} node={node} values={followed.stays[states.indexOf(node.name)] ?? new Float32Array(0)} unit={plan?.clock.unitLabel ?? ''} />}
       <p className="mt-1 flex gap-4">
-        <button type="button" className="link" onClick={() => {
+        <button type="button" className="link shrink-0" onClick={() => {
           const name = newName();
           changeText(addState(text, graph.kind, graph.machine, name));
           setChosen({ is: 'state', name });
         }}>add a state</button>
-        {!chosen && <span className="text-faint">Choose a state or an arrow to change it.</span>}
+        {!chosen && <span className="text-sm text-faint">Choose a state or an arrow to change it.{graph.arrows.some((a) => a.by !== 'itself') ? ' Dashed: changed by a meeting, a behaviour or a message; a click leads to its line.' : ''} Bold: how many in the last step.</span>}
       </p>
     </div>
   );
@@ -120,7 +128,7 @@ function isSamePair(a: StateArrow, b: StateArrow): boolean {
 }
 
 function centre(node: StateNode): { x: number; y: number } {
-  return { x: node.column * COLUMN + COLUMN / 2, y: node.row * ROW + ROW / 2 + 10 };
+  return { x: MARGIN + node.column * COLUMN + COLUMN / 2, y: node.row * ROW + ROW / 2 + 4 };
 }
 
 function pressing(act: () => void) {
@@ -137,11 +145,11 @@ function Node({ node, count, index, isChosen, onChoose }: { readonly node: State
   return (
     <>
       <g role="button" tabIndex={0} aria-label={`State ${node.name}${count === undefined ? '' : `, ${count} in it`}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
-        <ellipse cx={x} cy={y} rx={NODE.width / 2} ry={NODE.height / 2} fill="var(--sheet)" stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'} strokeWidth={isChosen ? 3 : 1.6} />
+        <rect x={x - NODE.width / 2} y={y - NODE.height / 2} width={NODE.width} height={NODE.height} rx={NODE.height / 2} fill="var(--sheet)" stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'} strokeWidth={isChosen ? 3 : 1.6} />
       </g>
       <g aria-hidden pointerEvents="none">
-        <text x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">{node.name}</text>
-        {count !== undefined && <text x={x} y={y + 12} textAnchor="middle" fontSize={11} fill="var(--faint)">{shownNumber(count)}</text>}
+        <text x={x} y={y - (count === undefined ? -4 : 1)} textAnchor="middle" fontSize={14} fontWeight={600} fill="var(--ink)">{node.name}</text>
+        {count !== undefined && <text x={x} y={y + 15} textAnchor="middle" fontSize={13} fill="var(--faint)">{shownNumber(count)}</text>}
       </g>
     </>
   );
@@ -157,34 +165,77 @@ interface ArrowProps {
   readonly onChoose: () => void;
 }
 
-/** A curve from state to state with a drop at its end that shows the way. */
-function Arrow({ arrow, nodes, nth, flow, isChosen, onChoose }: ArrowProps) {
-  const from = nodes.find((node) => node.name.toLowerCase() === arrow.from.toLowerCase());
-  const to = nodes.find((node) => node.name.toLowerCase() === arrow.to.toLowerCase());
-  if (!from || !to) return null;
-  const [a, b] = [centre(from), centre(to)];
-  const isSelf = from === to;
-  const isForward = b.x > a.x || (b.x === a.x && b.y > a.y);
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** Where a way from the middle of a state towards a point leaves it. */
+function edgeTowards(at: Point, to: Point): Point {
+  const [dx, dy] = [to.x - at.x, to.y - at.y];
+  const share = 1 / Math.max(Math.abs(dx) / (NODE.width / 2 + 4), Math.abs(dy) / (NODE.height / 2 + 4), 1e-9);
+  return { x: at.x + dx * share, y: at.y + dy * share };
+}
+
+/** The course of an arrow: both its ends, and the point towards which it bends. */
+function courseOf(from: StateNode | undefined, to: StateNode, nth: number): { readonly start: Point; readonly bend: Point; readonly end: Point } {
+  const b = centre(to);
+  if (!from) {
+    const start = { x: b.x + (to.column === 0 ? -1 : 1) * (NODE.width / 2 - 14 - nth * 12), y: b.y - NODE.height / 2 - 34 };
+    return { start, bend: start, end: { x: start.x, y: b.y - NODE.height / 2 - 4 } };
+  }
+  const a = centre(from);
+  if (from === to) return { start: { x: a.x - 20, y: a.y - NODE.height / 2 }, bend: { x: a.x, y: a.y - NODE.height / 2 - 40 - nth * 16 }, end: { x: a.x + 20, y: a.y - NODE.height / 2 } };
   const [dx, dy] = [b.x - a.x, b.y - a.y];
-  const length = Math.hypot(dx, dy) || 1;
-  const bow = isSelf ? 0 : (isForward ? 24 : 36) + nth * 18 + (length > COLUMN * 1.5 ? 16 : 0);
-  const middle = isSelf ? { x: a.x, y: a.y - NODE.height - 4 } : { x: (a.x + b.x) / 2 + (dy / length) * bow, y: (a.y + b.y) / 2 - (dx / length) * bow };
-  const edge = (at: { x: number; y: number }): { x: number; y: number } => {
-    const angle = Math.atan2((middle.y - at.y) / NODE.height, (middle.x - at.x) / NODE.width);
-    return { x: at.x + (NODE.width / 2 + 3) * Math.cos(angle), y: at.y + (NODE.height / 2 + 3) * Math.sin(angle) };
-  };
-  const [start, end] = isSelf ? [{ x: a.x - 18, y: a.y - NODE.height / 2 + 2 }, { x: a.x + 18, y: a.y - NODE.height / 2 + 2 }] : [edge(a), edge(b)];
-  const words = arrow.trigger.length > 24 ? `${arrow.trigger.slice(0, 23)}…` : arrow.trigger;
+  const length = Math.hypot(dx, dy);
+  const bow = 30 + nth * 26;
+  const bend = { x: (a.x + b.x) / 2 + (dy / length) * bow, y: (a.y + b.y) / 2 - (dx / length) * bow };
+  return { start: edgeTowards(a, bend), bend, end: edgeTowards(b, bend) };
+}
+
+/** Words broken into lines that can stand beside an arrow; what is too much is left to its title. */
+function linesOfLabel(words: string, letters: number): string[] {
+  const lines: string[] = [];
+  for (const word of words.split(/\s+/)) {
+    const last = lines[lines.length - 1];
+    if (last !== undefined && last.length + word.length < letters) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines.length <= LABEL_LINES ? lines : [...lines.slice(0, LABEL_LINES - 1), `${lines[LABEL_LINES - 1]!} …`];
+}
+
+/** A curve from state to state with a drop at its end that shows the way; dashed where something else than the machine itself makes the change. */
+function Arrow({ arrow, nodes, nth, flow, isChosen, onChoose }: ArrowProps) {
+  const named = (name: string | undefined): StateNode | undefined => nodes.find((node) => node.name.toLowerCase() === name?.toLowerCase());
+  const from = named(arrow.from);
+  const to = named(arrow.to);
+  if (!to || (arrow.from !== undefined && !from)) return null;
+  const { start, bend, end } = courseOf(from, to, nth);
+  const colour = arrow.by === 'rule' ? 'var(--accent)' : arrow.by === 'message' ? 'var(--slate)' : 'var(--ink)';
+  const words = [arrow.share, arrow.trigger].filter(Boolean).join(', ');
+  const at = { x: (start.x + 2 * bend.x + end.x) / 4, y: (start.y + 2 * bend.y + end.y) / 4 };
+  // A label stands on the outer side of its curve; of an upright one beside it.
+  const isUpright = Math.abs(end.y - start.y) > Math.abs(end.x - start.x);
+  const lines = linesOfLabel(words, isUpright ? LABEL_BESIDE : LABEL_OVER);
+  const middle = { x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
+  const anchor = !isUpright ? 'middle' : at.x >= middle.x ? 'start' : 'end';
+  const top = isUpright ? at.y - (lines.length - 1) * 7 + 4 : at.y < middle.y ? at.y - 6 - (lines.length - 1) * 14 : at.y + 16;
+  const path = `M${start.x},${start.y}Q${bend.x},${bend.y} ${end.x},${end.y}`;
   return (
     <>
-      <g role="button" tabIndex={0} aria-label={`From ${arrow.from} to ${arrow.to}: ${arrow.trigger}`} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
-        <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="transparent" strokeWidth={12} />
-        <path d={`M${start.x},${start.y}Q${middle.x},${middle.y} ${end.x},${end.y}`} fill="none" stroke="var(--ink)" strokeOpacity={isChosen ? 1 : 0.55} strokeWidth={isChosen ? 2 : 1.2} />
-        <circle cx={end.x} cy={end.y} r={3.2} fill="var(--ink)" />
+      <g role="button" tabIndex={0} aria-label={`${arrow.from === undefined ? '' : `From ${arrow.from} `}to ${arrow.to}: ${words}`.replace(/^t/, 'T')} aria-pressed={isChosen} className="state-part cursor-pointer" onClick={onChoose} onKeyDown={pressing(onChoose)}>
+        <title>{arrow.line}</title>
+        <path d={path} fill="none" stroke="transparent" strokeWidth={14} />
+        <path d={path} fill="none" stroke={colour} strokeOpacity={isChosen ? 1 : 0.75} strokeWidth={isChosen ? 2.2 : 1.4} strokeDasharray={arrow.by === 'itself' ? undefined : '5 4'} />
+        <circle cx={end.x} cy={end.y} r={4} fill={colour} />
       </g>
-      <text aria-hidden className="cursor-pointer" onClick={onChoose} x={(start.x + 2 * middle.x + end.x) / 4} y={(start.y + 2 * middle.y + end.y) / 4 + (middle.y > (a.y + b.y) / 2 ? 12 : -4)} textAnchor="middle" fontSize={10} fill="var(--faint)" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
-        {words}
-        {flow !== undefined && flow > 0 && <tspan fontWeight={700} fill="var(--ink)"> {shownNumber(flow)}</tspan>}
+      <text aria-hidden className="cursor-pointer" onClick={onChoose} textAnchor={anchor} fontSize={12.5} fill="var(--ink)" stroke="var(--sheet)" strokeWidth={4} paintOrder="stroke">
+        {lines.map((line, i) => (
+          <tspan key={i} x={at.x + (anchor === 'start' ? 7 : anchor === 'end' ? -7 : 0)} y={top + i * 14}>
+            {line}
+            {i === lines.length - 1 && flow !== undefined && flow > 0 && <tspan fontWeight={700}> {shownNumber(flow)}</tspan>}
+          </tspan>
+        ))}
       </text>
     </>
   );
@@ -234,7 +285,7 @@ function ArrowForm({ arrow, onChange, onRemove, onGo }: { readonly arrow: StateA
 
 /** How long agents stayed in a state in this run, against what the text says of it. */
 function Stays({ text, graph, node, values, unit }: { readonly text: string; readonly graph: StateGraph; readonly node: StateNode; readonly values: Float32Array; readonly unit: string }) {
-  const after = graph.arrows.find((arrow) => arrow.from === node.name && arrow.trigger.startsWith('after '))?.trigger.replace(/^after /, '').replace(/ when .*$/, '');
+  const after = graph.arrows.find((arrow) => arrow.by === 'itself' && arrow.from === node.name && arrow.trigger.startsWith('after '))?.trigger.replace(/^after /, '').replace(/ when .*$/, '');
   const said = useMemo(() => (after ? drawsOf(text, after) : undefined), [text, after]);
   if (values.length === 0) return <p className="mt-1 text-faint">Nobody has left {node.name} yet since the run was last begun or taken back.</p>;
   return <Bars title={`Stays in ${node.name}, ${values.length} of this run`} values={[...values]} unit={unit} against={said && !said.problem && said.unit === unit ? said.values : undefined} againstWords="what the text says" />;

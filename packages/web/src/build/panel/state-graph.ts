@@ -9,16 +9,21 @@ export interface StateNode {
   /** The state it lies in, if any. */
   readonly group: string | undefined;
   readonly start: number;
-  /** In columns of the picture from the left and rows from the top; filled in by the layout. */
+  /** In columns of the picture from the left and rows from the top. */
   readonly column: number;
   readonly row: number;
 }
 
 export interface StateArrow {
-  readonly from: string;
+  /** Absent where a rule brings agents into the state from whatever they are in. */
+  readonly from: string | undefined;
   readonly to: string;
   /** The trigger as it is written: `after 21 days`. */
   readonly trigger: string;
+  /** With which share it leads to this one of several states: `80 %`, `rest`. */
+  readonly share: string | undefined;
+  /** What makes the change: the machine itself, a message it hears, or a rule that sets it: a meeting or a behaviour, by its name. */
+  readonly by: 'itself' | 'message' | 'rule';
   /** The whole line. */
   readonly line: string;
   readonly start: number;
@@ -46,7 +51,14 @@ export function stateGraphs(text: string): StateGraph[] {
       for (const state of machine.states) visit(state, undefined);
       const groups = new Map<string, string[]>();
       for (const { state, group } of flat) if (group) groups.set(group.toLowerCase(), [...(groups.get(group.toLowerCase()) ?? []), state.name.text]);
-      const arrows = [...arrowsOf(machine.states, groups, text)];
+      const all = flat.map(({ state }) => state.name.text);
+      const set = changesByRules(parts, agent.name.key, machine.name.key).flatMap(({ from, to, rule, span }): StateArrow[] => {
+        const named = (key: string): string[] => groups.get(key) ?? all.filter((name) => name.toLowerCase() === key);
+        const line = text.slice(span.start).split('\n')[0]!.trim();
+        const froms: (string | undefined)[] = from === undefined ? [undefined] : named(from);
+        return named(to).slice(0, 1).flatMap((target) => froms.filter((name) => name !== target).map((name) => ({ from: name, to: target, trigger: rule, share: undefined, by: 'rule', line, start: span.start })));
+      });
+      const arrows = [...arrowsOf(machine.states, groups, text), ...set];
       const nodes = laidOut(flat.map(({ state, group }) => ({ name: state.name.text, group, start: state.span.start })), arrows);
       return { kind: agent.name.text, machine: machine.name.text, start: machine.span.start, end: machine.span.end, nodes, arrows };
     }),
@@ -62,33 +74,95 @@ function* arrowsOf(states: readonly StatePart[], groups: ReadonlyMap<string, rea
       const trigger = colon < 0 ? line : line.slice(0, colon).trim();
       for (const target of transition.targets) {
         const to = groups.get(target.state.key)?.[0] ?? target.state.text;
-        for (const from of froms) yield { from, to, trigger, line, start: transition.span.start };
+        const share = target.share === 'rest' ? (transition.targets.length > 1 ? 'rest' : undefined) : text.slice(target.share.span.start, target.share.span.end);
+        for (const from of froms) yield { from, to, trigger, share: transition.targets.length > 1 ? share : undefined, by: transition.message ? 'message' : 'itself', line, start: transition.span.start };
       }
     }
     yield* arrowsOf(state.states, groups, text);
   }
 }
 
-/** Columns by how many changes a state is away from the first; states that nothing leads to stand at the end. */
-function laidOut(nodes: readonly Omit<StateNode, 'column' | 'row'>[], arrows: readonly StateArrow[]): StateNode[] {
-  const away = new Map<string, number>();
-  const key = (name: string): string => name.toLowerCase();
-  const queue = nodes.slice(0, 1).map((node) => key(node.name));
-  for (const first of queue) away.set(first, 0);
-  while (queue.length > 0) {
-    const at = queue.shift()!;
-    for (const arrow of arrows) {
-      if (key(arrow.from) !== at || away.has(key(arrow.to))) continue;
-      away.set(key(arrow.to), away.get(at)! + 1);
-      queue.push(key(arrow.to));
+type Parts = readonly AnyPart[];
+type Block = AgentPart['behaviours'][number]['body'];
+type Expr = Extract<Block[number], { is: 'let' }>['value'];
+
+interface RuleChange {
+  readonly from: string | undefined;
+  readonly to: string;
+  readonly rule: string;
+  readonly span: { readonly start: number };
+}
+
+/** Where rules set a machine: meetings, behaviours and what is done on hearing a message; the state before where a condition round it names one. */
+function changesByRules(parts: Parts, kind: string, machine: string): RuleChange[] {
+  const found: RuleChange[] = [];
+  /** @param owners names that stand for agents of the kind before a dot; '' for the acting agent itself */
+  const look = (block: Block, rule: string, owners: ReadonlySet<string>, conditions: readonly Expr[]): void => {
+    for (const statement of block) {
+      if (statement.is === 'assign' && statement.op === '=' && statement.target.is === 'path' && statement.value.is === 'path' && statement.value.names.length === 1) {
+        const { names } = statement.target;
+        const owner = names.length > 1 ? names[0]!.key : '';
+        if (names[names.length - 1]!.key !== machine || !owners.has(owner)) continue;
+        found.push({ from: conditions.map((condition) => stateDemanded(condition, owner, machine)).find(Boolean), to: statement.value.names[0]!.key, rule, span: statement.span });
+      }
+      if (statement.is === 'if') {
+        look(statement.then, rule, owners, [...conditions, statement.condition]);
+        look(statement.else ?? [], rule, owners, conditions);
+      }
+      if (statement.is === 'with' || statement.is === 'for each') {
+        const asked = statement.is === 'for each' ? statement.query : statement.value.is === 'pick' ? statement.value.query : undefined;
+        const isOfKind = asked?.head.is === 'kind' && asked.head.name.key === kind;
+        const where = asked?.where ? [asIfNamed(asked.where, statement.name.key)] : [];
+        look(statement.is === 'with' ? statement.then : statement.body, rule, isOfKind ? new Set([...owners, statement.name.key]) : owners, [...conditions, ...where]);
+        if (statement.is === 'with') look(statement.else ?? [], rule, owners, conditions);
+      }
+      if (statement.is === 'repeat') look(statement.body, rule, owners, conditions);
     }
+  };
+  for (const part of parts) {
+    if (part.is === 'interaction') {
+      const roles = part.roles.filter((role) => role.kind.key === kind).map((role) => role.name.key);
+      look(part.body, part.name.text, new Set(roles), part.where ? [part.where] : []);
+    }
+    if (part.is !== 'agent') continue;
+    const own = part.name.key === kind ? [''] : [];
+    for (const behaviour of part.behaviours) look(behaviour.body, behaviour.name.text, new Set(own), behaviour.when ? [behaviour.when] : []);
+    for (const reaction of part.reactions) look(reaction.body, `on ${reaction.message.text}`, new Set(own), reaction.when ? [reaction.when] : []);
   }
-  const last = Math.max(0, ...away.values());
-  const rows = new Map<number, number>();
-  return nodes.map((node, i) => {
-    const column = away.get(key(node.name)) ?? (i === 0 ? 0 : last + 1);
-    const row = rows.get(column) ?? 0;
-    rows.set(column, row + 1);
-    return { ...node, column, row };
+  return found;
+}
+
+/** A condition on `it` as one on the name that the one who was found is given. */
+function asIfNamed(where: Expr, name: string): Expr {
+  if (where.is === 'binary' && where.op === 'and') return { ...where, left: asIfNamed(where.left, name), right: asIfNamed(where.right, name) };
+  if (where.is !== 'binary' || where.left.is !== 'path' || where.left.names[0]!.key !== 'it') return where;
+  const [first, ...rest] = where.left.names;
+  return { ...where, left: { ...where.left, names: [{ ...first!, key: name }, ...rest] } };
+}
+
+/** The state that a condition demands of an agent, if it does: `a.song is Quiet and ...`. */
+function stateDemanded(condition: Expr, owner: string, machine: string): string | undefined {
+  if (condition.is === 'brackets') return stateDemanded(condition.value, owner, machine);
+  if (condition.is !== 'binary') return undefined;
+  if (condition.op === 'and') return stateDemanded(condition.left, owner, machine) ?? stateDemanded(condition.right, owner, machine);
+  const { left, right } = condition;
+  if (condition.op !== 'is' || left.is !== 'path' || right.is !== 'path' || right.names.length !== 1) return undefined;
+  const names = left.names.map(({ key }) => key);
+  const isIt = names[names.length - 1] === machine && (owner === '' ? names.length === 1 || (names.length === 2 && names[0] === 'self') : names.length === 2 && names[0] === owner);
+  return isIt ? right.names[0]!.key : undefined;
+}
+
+/** Two columns, gone through like a meander, in the order in which states are reached from the first; those that nothing leads to come last. */
+function laidOut(nodes: readonly Omit<StateNode, 'column' | 'row'>[], arrows: readonly StateArrow[]): StateNode[] {
+  const key = (name: string): string => name.toLowerCase();
+  const order = nodes.slice(0, 1).map((node) => key(node.name));
+  for (const at of order) {
+    for (const { from, to } of arrows) if (from !== undefined && key(from) === at && !order.includes(key(to)) && nodes.some((node) => key(node.name) === key(to))) order.push(key(to));
+  }
+  for (const node of nodes) if (!order.includes(key(node.name))) order.push(key(node.name));
+  return nodes.map((node) => {
+    const place = order.indexOf(key(node.name));
+    const row = Math.floor(place / 2);
+    return { ...node, row, column: row % 2 === 0 ? place % 2 : 1 - (place % 2) };
   });
 }
