@@ -10,11 +10,11 @@ const OWLS = SIDE * SIDE * 0.05;
 const text = `model Grid with sight
 clock
   end after ${STEPS} steps
-parameter daring = 2.3, from 0 to 9
+parameter comfort = 5, from 0.5 to 50
 space Meadow: grid ${SIDE} by ${SIDE}, 8 neighbours, wrapping, one agent a cell
 agent Vole
   start ${VOLES} one to a cell
-  has grudge = uniform(0, 1)
+  has hunger = uniform(0, 1)
   has caution = uniform(0, 1)
   states mood
     Quiet
@@ -26,8 +26,8 @@ agent Vole
       move to c
     let owls = count Owl within ${SIGHT}
     let out = 1 + (count Vole within ${SIGHT} where it.mood is Out)
-    let risk = 1 - exp(-daring * floor(owls / out))
-    if grudge - caution * risk > 0.1
+    let danger = owls / (owls + out / comfort)
+    if hunger > caution * danger
       mood = Out
     else
       mood = Quiet
@@ -65,7 +65,7 @@ function byHand(seed: number): number {
   }
   const state = new Uint8Array(total);
   const due = new Float64Array(total);
-  const grudge = new Float64Array(VOLES).map(() => luck.unit());
+  const hunger = new Float64Array(VOLES).map(() => luck.unit());
   const caution = new Float64Array(VOLES).map(() => luck.unit());
   const dx: number[] = [];
   const dy: number[] = [];
@@ -120,8 +120,8 @@ function byHand(seed: number): number {
         if (b >= VOLES) hunters++;
         else if (b >= 0 && b !== a && state[b] === OUT) others++;
       }
-      const risk = 1 - Math.exp(-2.3 * Math.floor(hunters / others));
-      state[a] = grudge[a]! - caution[a]! * risk > 0.1 ? OUT : QUIET;
+      const danger = hunters / (hunters + others / 5);
+      state[a] = hunger[a]! > caution[a]! * danger ? OUT : QUIET;
     }
     luck.shuffle(owls);
     for (let t = 0; t < OWLS; t++) {
