@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
-import { countIn, modelText, openProject, openStage, putIn, stepOf } from './stage.ts';
+import { countIn, modelText, openProject, openStage, paintLine, putIn, stepOf } from './stage.ts';
 
 /** Longer tasks in Build and Watch, done as a person does them, and what programs that read pages aloud find. */
 
@@ -121,10 +121,7 @@ describe('Watch', () => {
     await expect.poll(() => stepOf(page)).toBe(0);
     const before = await stepOf(page);
     await page.getByLabel('What a click does').selectOption('and drag paint NearHedge');
-    await page.mouse.move(438, 140);
-    await page.mouse.down();
-    for (let y = 140; y <= 240; y += 10) await page.mouse.move(438, y);
-    await page.mouse.up();
+    await paintLine(page, { width: 120, height: 80 }, [40, 49], [40, 63]);
     await page.getByRole('list', { name: 'Done by hand' }).getByText('painted NearHedge').first().waitFor();
     await page.getByLabel('Step, or condition, to run to').fill('middle > 0 or now > 240 minutes');
     await page.keyboard.press('Enter');
@@ -152,10 +149,7 @@ describe('Watch', () => {
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByRole('button', { name: 'add a wall to paint' }).click();
     await expect.poll(() => page.getByLabel('What a click does').locator('option:checked').innerText()).toBe('and drag paint Wall');
-    await page.mouse.move(440, 300);
-    await page.mouse.down();
-    for (let x = 440; x <= 560; x += 20) await page.mouse.move(x, 300);
-    await page.mouse.up();
+    await paintLine(page, { width: 120, height: 120 }, [40, 60], [70, 60]);
     await page.getByRole('list', { name: 'Done by hand' }).getByText('painted Wall').first().waitFor();
     const step = await stepOf(page);
     expect(step).toBeGreaterThan(5);

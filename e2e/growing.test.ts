@@ -91,8 +91,9 @@ describe('a model', () => {
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'compare with this run' }).click();
     const beside = page.getByText(/^compared with, seed 1, /);
-    await beside.waitFor();
-    const now = await beside.innerText();
+    const shownDate = await page.getByTestId('now').locator('b').innerText();
+    const now = `compared with, seed 1, ${shownDate}`;
+    await expect.poll(() => beside.innerText()).toBe(now);
     await ribbon.press('ArrowLeft');
     await expect.poll(() => beside.innerText()).not.toBe(now);
     await page.getByText(`The text as it was before step ${step}`).waitFor();
@@ -155,7 +156,7 @@ describe('a model', () => {
     const first = await facts.innerText();
     expect(first).toMatch(/Vole\s+400\s+ties\s+\d+\s+components\s+\d+/);
     await page.getByRole('img', { name: /^The network drawn/ }).waitFor();
-    await page.getByRole('button', { name: 'another draft' }).click();
+    await page.getByRole('button', { name: 'draw it anew' }).click();
     await expect.poll(() => facts.innerText()).not.toBe(first);
     expect(problems).toEqual([]);
     await close();

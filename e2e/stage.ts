@@ -4,6 +4,8 @@ import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { chromium } from 'playwright-core';
+import { fitCamera, toPicture } from '../packages/web/src/drawing/camera.ts';
+import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
 
 /** The real application, as `npm start` serves it, in a real browser. */
 
@@ -123,4 +125,20 @@ export async function putIn(page: Page, purpose: string, name: RegExp): Promise<
 export async function countIn(page: Page, name: RegExp): Promise<number> {
   const cells = await page.getByTestId('key').getByRole('row', { name }).getByRole('cell').allInnerTexts();
   return Number(cells[2]!.replace(/\D/g, ''));
+}
+
+/** Where a place of a space lies on the page in Watch while the whole of it is shown. */
+export async function spotOf(page: Page, space: { readonly width: number; readonly height: number }, x: number, y: number): Promise<{ x: number; y: number }> {
+  const picture = (await page.getByRole('img', { name: /^The space of the run, live/ }).boundingBox())!;
+  const spot = toPicture(fitCamera(space, picture, BESIDE_CARDS), picture, x, y);
+  return { x: picture.x + spot.x, y: picture.y + spot.y };
+}
+
+/** Drags the pointer from one place of a space to another, by small pieces. */
+export async function paintLine(page: Page, space: { readonly width: number; readonly height: number }, from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+  const [start, end] = [await spotOf(page, space, ...from), await spotOf(page, space, ...to)];
+  await page.mouse.move(start.x, start.y);
+  await page.mouse.down();
+  await page.mouse.move(end.x, end.y, { steps: 15 });
+  await page.mouse.up();
 }

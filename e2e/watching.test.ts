@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
-import { countIn, modelText, openProject, openStage, stepOf, writeModel } from './stage.ts';
+import { countIn, modelText, openProject, openStage, spotOf, stepOf, writeModel } from './stage.ts';
 
 /** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
 
@@ -51,14 +51,8 @@ async function pen(): Promise<{ page: Page; problems: string[]; close: () => Pro
   return opened;
 }
 
-/** Where a place of the pen is on the page: its width fills the picture, its middle is the middle of the picture. */
-async function spotOf(page: Page, x: number, y: number): Promise<{ x: number; y: number }> {
-  const picture = (await page.getByRole('img', { name: /^The space of the run/ }).boundingBox())!;
-  const scale = picture.width / 10;
-  return { x: picture.x + picture.width / 2 + (x - 5) * scale, y: picture.y + picture.height / 2 - (y - 5) * scale };
-}
 const clickAt = async (page: Page, x: number, y: number): Promise<void> => {
-  const spot = await spotOf(page, x, y);
+  const spot = await spotOf(page, { width: 10, height: 10 }, x, y);
   await page.mouse.click(spot.x, spot.y);
 };
 const tool = (page: Page, words: string) => page.getByLabel('What a click does').selectOption(words);

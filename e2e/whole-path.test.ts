@@ -95,7 +95,7 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   const rows = await downloaded(page, () => page.getByRole('button', { name: 'Repeat: rows as CSV' }).click());
   const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], { encoding: 'utf8', maxBuffer: 1e8 });
   const [marks, table] = [/^(?:#.*\n)+/.exec(rows.bytes.toString())![0], rows.bytes.toString().replace(/^(?:#.*\n)+/, '')];
-  expect(marks).toMatch(new RegExp(`^# model: Meadow year, text [0-9a-f]{8}\\n# values: those of the text\\n# seeds 1 to ${SEEDS}, engine \\d+\\n$`));
+  expect(marks).toMatch(new RegExp(`^# model: Meadow year, text [0-9a-f]{8}\\n# values: those of the text\\n# seeds 1 to ${SEEDS}, engine version \\d+ of Vole Parade\\n$`));
   expect(table).toBe(cli.stdout);
 
   // It is all there after a reload.
@@ -112,7 +112,7 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   await page.getByRole('button', { name: 'Run 6 runs' }).click();
   await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 60_000 }).toBe('6 of 6 done');
   const sweep = await downloaded(page, () => page.getByRole('button', { name: 'summaries as CSV' }).click());
-  const sweepLines = sweep.bytes.toString().trim().split('\n');
+  const sweepLines = sweep.bytes.toString().trim().split('\n').filter((line) => !line.startsWith('#'));
   expect(sweepLines[0]).toMatch(/^run,seed,strike,steps,peak/);
   expect(sweepLines.slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual(['1,1,0', '2,2,0', '3,1,0.2', '4,2,0.2', '5,1,0.4', '6,2,0.4']);
 

@@ -40,8 +40,8 @@ export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): 
   const mark = textMark(study.text);
   const moved = [study.text !== currentText && 'the text has changed since', engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`].filter((word) => word !== false);
   return {
-    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${seedWords(study.seeds)}, engine ${engine}`,
+    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
-    lines: [`model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`, `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`, `${seedWords(study.seeds)}, engine ${engine}`],
+    lines: [`model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`, `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`, `${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`],
   };
 }

@@ -2,10 +2,9 @@ import type { ReactNode } from 'react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { repository, storageProblem } from '../storage/repository.ts';
-import { openProject, saveSoon } from '../store/session.ts';
+import { openProject, visitView } from '../store/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
-import { projectActions } from '../store/project-slice.ts';
-import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
+import { store, useAppSelector } from '../store/store.ts';
 import { ActionSearch } from './ActionSearch.tsx';
 import { Banners } from './Banners.tsx';
 import { Help } from './Help.tsx';
@@ -20,7 +19,6 @@ interface Props {
 
 /** The frame round all views: strip on top, the view, what is said over it. */
 export function Shell({ projectId, view, children }: Props) {
-  const dispatch = useAppDispatch();
   const openId = useAppSelector((state) => state.project.id);
   const [problem, setProblem] = useState<string>();
 
@@ -44,9 +42,8 @@ export function Shell({ projectId, view, children }: Props) {
 
   useEffect(() => {
     if (openId !== projectId) return;
-    dispatch(projectActions.viewVisited(view));
-    saveSoon();
-  }, [dispatch, openId, projectId, view]);
+    void visitView(view);
+  }, [openId, projectId, view]);
 
   if (problem) {
     return (

@@ -1,6 +1,5 @@
 import type { Plan, RunResult } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
-import { projectActions } from '../store/project-slice.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
@@ -17,5 +16,4 @@ export function openRun(study: StudyRow, plan: Plan, result: RunResult, step: nu
     store.dispatch(interfaceActions.noticed({ text: 'This run is of an earlier text; Watch shows that one until the text changes.', tone: 'plain' }));
     live.load(study.text, result.seed, values, step);
   } else live.restart(result.seed, values, step);
-  store.dispatch(projectActions.viewVisited('watch'));
 }

@@ -35,7 +35,7 @@ export class Repository {
   }
 
   /** Saves a change if nobody saved another one since `revision`; else gives what is there, and saves nothing. */
-  async saveProject(id: string, revision: number, change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes' | 'visited'>>, now = Date.now()): Promise<SaveOutcome> {
+  async saveProject(id: string, revision: number, change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes'>>, now = Date.now()): Promise<SaveOutcome> {
     return this.db.transaction('rw', [this.db.projects, this.db.versions], async () => {
       const row = await this.db.projects.get(id);
       if (!row) throw new Error('This project is no longer there.');
@@ -44,6 +44,11 @@ export class Repository {
       await this.db.projects.put({ ...row, ...change, revision: revision + 1, changedAt: now });
       return { saved: true, revision: revision + 1 };
     });
+  }
+
+  /** Keeps which views were looked at: no change of the project, so neither its date nor its revision moves. */
+  async keepVisited(id: string, visited: readonly string[]): Promise<void> {
+    await this.db.projects.update(id, { visited: [...visited] });
   }
 
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */

@@ -8,6 +8,8 @@ export const VIEWS: readonly ViewName[] = ['build', 'watch', 'repeat', 'vary', '
 export interface ProjectState {
   readonly id: string | undefined;
   readonly name: string;
+  /** Whether the name is that of the model, and goes along when the text gives it another one. */
+  readonly takesTitle: boolean;
   readonly text: string;
   readonly notes: string;
   readonly revision: number;
@@ -23,35 +25,49 @@ export interface ProjectState {
 }
 
 const initialState: ProjectState = {
-  id: undefined, name: '', text: '', notes: '', revision: 0, savedAt: undefined, dirty: false, visited: [], problem: undefined, conflict: undefined, textOrigin: 0,
+  id: undefined, name: '', takesTitle: false, text: '', notes: '', revision: 0, savedAt: undefined, dirty: false, visited: [], problem: undefined, conflict: undefined, textOrigin: 0,
 };
+
+/** The title of the model in a text, as its first line gives it; empty while there is none. */
+function titleIn(text: string): string {
+  return /^model[ \t]+(\S.*?)[ \t]*$/m.exec(text)?.[1] ?? '';
+}
+
+function setText(state: { name: string; text: string; takesTitle: boolean; dirty: boolean }, text: string): void {
+  state.text = text;
+  if (state.takesTitle) state.name = titleIn(text) || state.name;
+  state.dirty = true;
+}
+
+function setName(state: { name: string; text: string; takesTitle: boolean }, name: string): void {
+  state.name = name;
+  state.takesTitle = name === titleIn(state.text);
+}
 
 export const projectSlice = createSlice({
   name: 'project',
   initialState,
   reducers: {
     opened: (state, { payload }: PayloadAction<ProjectRow>) => ({
-      ...initialState, id: payload.id, name: payload.name, text: payload.text, notes: payload.notes, revision: payload.revision, savedAt: payload.changedAt,
+      ...initialState, id: payload.id, name: payload.name, takesTitle: payload.name === titleIn(payload.text), text: payload.text, notes: payload.notes,
+      revision: payload.revision, savedAt: payload.changedAt,
       visited: payload.visited, problem: state.problem, textOrigin: state.textOrigin + 1,
     }),
     textTyped: (state, { payload }: PayloadAction<string>) => {
-      if (payload === state.text) return;
-      state.text = payload;
-      state.dirty = true;
+      if (payload !== state.text) setText(state, payload);
     },
     /** A change of the text by a form or a fix; the editor takes it over. */
     textReplaced: (state, { payload }: PayloadAction<string>) => {
-      state.text = payload;
-      state.dirty = true;
+      setText(state, payload);
       state.textOrigin++;
     },
     renamed: (state, { payload }: PayloadAction<string>) => {
-      state.name = payload;
+      setName(state, payload);
       state.dirty = true;
     },
     /** The list of projects, here or in another tab, has given the project another name and nothing else. */
     nameStored: (state, { payload: { name, revision } }: PayloadAction<{ name: string; revision: number }>) => {
-      state.name = name;
+      setName(state, name);
       state.revision = revision;
     },
     notesTyped: (state, { payload }: PayloadAction<string>) => {
@@ -59,9 +75,7 @@ export const projectSlice = createSlice({
       state.dirty = true;
     },
     viewVisited: (state, { payload }: PayloadAction<ViewName>) => {
-      if (state.visited.includes(payload)) return;
-      state.visited = [...state.visited, payload];
-      state.dirty = true;
+      if (!state.visited.includes(payload)) state.visited = [...state.visited, payload];
     },
     saved: (state, { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>) => {
       state.revision = payload.revision;
@@ -78,7 +92,7 @@ export const projectSlice = createSlice({
     theirsTaken: (state) => {
       const theirs = state.conflict;
       if (!theirs) return;
-      Object.assign(state, { name: theirs.name, text: theirs.text, notes: theirs.notes, revision: theirs.revision, savedAt: theirs.changedAt, dirty: false, conflict: undefined });
+      Object.assign(state, { name: theirs.name, takesTitle: theirs.name === titleIn(theirs.text), text: theirs.text, notes: theirs.notes, revision: theirs.revision, savedAt: theirs.changedAt, dirty: false, conflict: undefined });
       state.textOrigin++;
     },
     mineKept: (state) => {

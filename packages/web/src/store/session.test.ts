@@ -87,7 +87,7 @@ describe('the project on the page', () => {
     expect(project()).toMatchObject({ text: 'model Mine\n', conflict: { text: 'model Theirs\n' } });
     expect((await repository.project(id))!.text).toBe('model Theirs\n');
     const copy = await keepMineAsCopy();
-    expect((await repository.project(copy.id))).toMatchObject({ text: 'model Mine\n', name: 'First (this tab)' });
+    expect((await repository.project(copy.id))).toMatchObject({ text: 'model Mine\n', name: 'Mine (this tab)' });
     expect(project()).toMatchObject({ text: 'model Theirs\n', conflict: undefined });
     expect(loads().at(-1)).toMatchObject({ text: 'model Theirs\n' });
   });

@@ -4,6 +4,7 @@ import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
 import { modelActions } from './model-slice.ts';
 import { observedActions } from './observed-slice.ts';
+import type { ViewName } from './project-slice.ts';
 import { projectActions } from './project-slice.ts';
 import { store } from './store.ts';
 import { studyActions } from './study-slice.ts';
@@ -71,6 +72,19 @@ export function saveSoon(): void {
   saveTimer = setTimeout(() => void saveNow(), SAVE_PAUSE);
 }
 
+/** A view of the open project is looked at. */
+export async function visitView(view: ViewName): Promise<void> {
+  const before = store.getState().project;
+  store.dispatch(projectActions.viewVisited(view));
+  const { id, visited } = store.getState().project;
+  if (!id || visited === before.visited) return;
+  try {
+    await repository.keepVisited(id, visited);
+  } catch (error) {
+    store.dispatch(projectActions.storageFailed(storageProblem(error)));
+  }
+}
+
 /** Saves what is not saved yet; one save after another. */
 export function saveNow(): Promise<void> {
   clearTimeout(saveTimer);
@@ -81,9 +95,9 @@ export function saveNow(): Promise<void> {
 async function save(): Promise<void> {
   const { project } = store.getState();
   if (!project.id || !project.dirty || project.conflict) return;
-  const { id, name, text, notes, revision, visited } = project;
+  const { id, name, text, notes, revision } = project;
   try {
-    const outcome = await repository.saveProject(id, revision, { name, text, notes, visited: [...visited] });
+    const outcome = await repository.saveProject(id, revision, { name, text, notes });
     if (store.getState().project.id !== id) return;
     if (outcome.saved) {
       store.dispatch(projectActions.saved({ revision: outcome.revision, at: Date.now(), text, name, notes }));

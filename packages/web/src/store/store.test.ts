@@ -35,9 +35,17 @@ describe('the open project', () => {
     expect(projectSlice.reducer(conflict, projectActions.mineKept())).toMatchObject({ text: 'mine', revision: 7, dirty: true, conflict: undefined });
     expect(projectSlice.reducer(project(), projectActions.theirsTaken())).toEqual(project());
   });
-  it('marks each view once', () => {
+  it('takes the title of its model until it is given a name of its own', () => {
+    const titled = projectSlice.reducer(undefined, projectActions.opened({ ...row, name: 'New model', text: 'model New model\n' }));
+    const after = (...actions: readonly Parameters<typeof projectSlice.reducer>[1][]) => actions.reduce((state, action) => projectSlice.reducer(state, action), titled).name;
+    expect(after(projectActions.textTyped('model \n'), projectActions.textTyped('model Otter bank \nagent A\n'))).toBe('Otter bank');
+    expect(after(projectActions.renamed('Mine'), projectActions.textReplaced('model Otter bank\n'))).toBe('Mine');
+    expect(after(projectActions.renamed('Mine'), projectActions.renamed('New model'), projectActions.textReplaced('model Otter bank\n'))).toBe('Otter bank');
+    expect(after(projectActions.textTyped(''))).toBe('New model');
+  });
+  it('marks each view once, which is no change of the project', () => {
     const seen = project(projectActions.viewVisited('watch'), projectActions.viewVisited('watch'));
-    expect(seen.visited).toEqual(['build', 'watch']);
+    expect(seen).toMatchObject({ visited: ['build', 'watch'], dirty: false });
   });
   it('a save takes back the word that storage fails', () => {
     const failed = project(projectActions.storageFailed('full'));

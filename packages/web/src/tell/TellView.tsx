@@ -37,7 +37,7 @@ export function TellView() {
           <Sheet plan={plan} />
         </div>
       </main>
-      {runPlan && <FanRibbon plan={runPlan} bands={bands} measure={0} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`page with engine ${ENGINE_VERSION}`} />}
+      {runPlan && <FanRibbon plan={runPlan} bands={bands} measure={0} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`engine version ${ENGINE_VERSION} of Vole Parade`} />}
     </div>
   );
 }

@@ -1,6 +1,5 @@
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
-import type { Insets } from '../drawing/camera.ts';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
 import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
@@ -14,22 +13,13 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
 import { AgentTableCard } from './AgentTableCard.tsx';
+import { BESIDE_CARDS, LEFT, MARGIN, RIGHT, UNDER_CARDS } from './card-room.ts';
 import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
 import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from './KeyTable.tsx';
 import { ValueList } from './ValueList.tsx';
-
-/** Widths of the columns of cards at the left and at the right, and what lies round them, in pixels. */
-const LEFT = 276;
-const RIGHT = 330;
-const MARGIN = 28;
-/** Height of the row of buttons under the space. */
-const BUTTONS = 56;
-
-const BESIDE_CARDS: Insets = { left: 0, right: 0, top: 8, bottom: BUTTONS };
-const UNDER_CARDS: Insets = { left: LEFT + MARGIN, right: RIGHT + MARGIN, top: 8, bottom: BUTTONS };
 
 /** The whole space, with cards at its sides or over it. */
 export function WatchView() {
@@ -105,7 +95,7 @@ export function WatchView() {
                 <MeasureChart measures={chart.measures} title={chart.title} />
               </Card>
             ))}
-            <button type="button" className="link pointer-events-auto self-end text-sm" onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}>{isOver ? 'cards at the sides' : 'cards over the space'}</button>
+            <button type="button" className="card link pointer-events-auto self-end px-2 text-sm" onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}>{isOver ? 'cards at the sides' : 'cards over the space'}</button>
           </div>
         </div>
         {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}

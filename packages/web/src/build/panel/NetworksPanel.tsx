@@ -26,7 +26,7 @@ export function NetworksPanel() {
           {plan.networks.map(({ name }) => <option key={name}>{name}</option>)}
         </select>
         <span>as seed {wanted} makes it</span>
-        <button type="button" className="link" onClick={() => setLuck(wanted + 1)}>another draft</button>
+        <button type="button" className="link" onClick={() => setLuck(wanted + 1)}>draw it anew</button>
       </p>
       {shown && <Facts draft={shown} from={plan.kinds[network.from]!.name} to={plan.kinds[network.to]!.name} />}
     </div>
