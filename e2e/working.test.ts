@@ -201,6 +201,24 @@ describe('everywhere', () => {
     await close();
   });
 
+  it('printing Tell prints the report alone, and all of it', async () => {
+    const { page, problems, close } = await opened();
+    await page.getByRole('button', { name: 'Tell' }).click();
+    await page.getByRole('article').getByRole('heading', { name: 'Parameters' }).waitFor();
+    const before = await page.getByRole('article').innerText();
+    await page.emulateMedia({ media: 'print' });
+    await expect.poll(() => page.getByRole('navigation', { name: 'The six views' }).isVisible()).toBe(false);
+    expect(await page.getByRole('button', { name: 'Bundle' }).isVisible()).toBe(false);
+    const printed = page.getByRole('article');
+    expect(before).toContain(await printed.getByRole('table').last().innerText());
+    // Nothing round it scrolls or cuts it: the page is as long as the report.
+    const [report, whole] = await page.evaluate(() => [document.querySelector('article')!.getBoundingClientRect().height, document.documentElement.scrollHeight]);
+    expect(report).toBeGreaterThan(300);
+    expect(whole).toBeGreaterThanOrEqual(report!);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   it('a name of a project that is not here is said, with a way out', async () => {
     const { page, close } = await opened();
     await page.goto(`${stage.url}/project/none/watch`);

@@ -31,6 +31,7 @@ export type { AnyPart } from './language/syntax.ts';
 export type { LoadedModel, LoadResult } from './compile/load.ts';
 export { compilePlan, loadModel } from './compile/load.ts';
 export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './compile/plan.ts';
+export { startOnlyParameters } from './compile/start-parameters.ts';
 export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
 export { interpretPlan } from './compile/interpret.ts';
 

@@ -4,7 +4,7 @@ import { live } from '../simulation/live-handle.ts';
 import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Theme } from '../store/interface-slice.ts';
-import type { Camera, Insets } from './camera.ts';
+import type { Camera, Ground, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import type { Rgb } from './palette.ts';
 import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
@@ -195,8 +195,10 @@ class Stage implements SpaceView {
     return shownSpace(this.source.current.plan, this.wishes.shown);
   }
 
-  private get size(): { readonly width: number; readonly height: number } | undefined {
-    return this.source.current.frame?.spaces[this.shown];
+  private get size(): Ground | undefined {
+    const { frame, plan } = this.source.current;
+    const space = frame?.spaces[this.shown];
+    return space && { ...space, low: plan?.spaces[this.shown]?.form === 'grid' ? -0.5 : 0 };
   }
 
   readonly fit = (): void => {
@@ -367,7 +369,8 @@ class Stage implements SpaceView {
   private drawOverlay({ plan, frame }: LiveState, camera: Camera): void {
     const { context, size } = this;
     if (!size) return;
-    const corner = toPicture(camera, this.picture, 0, size.height);
+    const { low = 0 } = size;
+    const corner = toPicture(camera, this.picture, low, low + size.height);
     context.strokeStyle = colourOf('stone', this.theme);
     context.globalAlpha = 0.5;
     context.lineWidth = 1;
@@ -390,7 +393,7 @@ class Stage implements SpaceView {
     context.stroke();
   }
 
-  private drawTrail(frame: Frame, agent: Frame['trailed'][number], camera: Camera, size: Frame['spaces'][number], colour: string): void {
+  private drawTrail(frame: Frame, agent: Frame['trailed'][number], camera: Camera, size: Ground, colour: string): void {
     const places = this.trails.get(nameOf(agent)) ?? [];
     this.trails.set(nameOf(agent), places);
     while (places.length > 0 && places[places.length - 1]!.step >= frame.step) places.pop();

@@ -15,6 +15,12 @@ describe('camera', () => {
       expect(at.x >= 0 && at.x <= 800 && at.y >= 0 && at.y <= 600).toBe(true);
     }
   });
+  it('shows the whole cells of a grid, whose first cell is centred on 0', () => {
+    const grid = { width: 10, height: 10, low: -0.5 };
+    const fitted = fitCamera(grid, PICTURE);
+    const [low, high] = [toPicture(fitted, PICTURE, -0.5, -0.5), toPicture(fitted, PICTURE, 9.5, 9.5)];
+    expect([low.x + high.x, low.y + high.y]).toEqual([800, 600]);
+  });
   it('shows the whole space in the part that cards leave free, as large as it goes there', () => {
     const shape = fc.record({ width: fc.double({ min: 1, max: 1000, noNaN: true }), height: fc.double({ min: 1, max: 1000, noNaN: true }) });
     const inset = fc.integer({ min: 0, max: 250 });

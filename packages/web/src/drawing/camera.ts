@@ -11,6 +11,12 @@ export interface Size {
   readonly height: number;
 }
 
+/** A space as it lies in the world. */
+export interface Ground extends Size {
+  /** Least x and y of its edge; 0 if nothing is said. Cells of grids are centred on whole numbers, so theirs lies half a cell lower. */
+  readonly low?: number;
+}
+
 /** What lies over the picture along its sides, in pixels: cards, buttons. */
 export interface Insets {
   readonly left: number;
@@ -26,10 +32,11 @@ const FILLED = 0.97;
 const LEAST_FREE = 80;
 
 /** The whole space in the middle of the part of the picture that is left free. */
-export function fitCamera(space: Size, picture: Size, { left, right, top, bottom }: Insets = NO_INSETS): Camera {
+export function fitCamera(space: Ground, picture: Size, { left, right, top, bottom }: Insets = NO_INSETS): Camera {
   const free = { width: Math.max(LEAST_FREE, picture.width - left - right), height: Math.max(LEAST_FREE, picture.height - top - bottom) };
   const scale = Math.min(free.width / Math.max(space.width, 1e-9), free.height / Math.max(space.height, 1e-9)) * FILLED;
-  return { centreX: space.width / 2 - (left - right) / 2 / scale, centreY: space.height / 2 + (top - bottom) / 2 / scale, scale };
+  const { low = 0 } = space;
+  return { centreX: low + space.width / 2 - (left - right) / 2 / scale, centreY: low + space.height / 2 + (top - bottom) / 2 / scale, scale };
 }
 
 export function toPicture(camera: Camera, picture: Size, x: number, y: number): { x: number; y: number } {

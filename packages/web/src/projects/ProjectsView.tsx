@@ -65,9 +65,9 @@ export function ProjectsView() {
         <ul className="grid grid-cols-3 gap-3">
           {EXAMPLES.map(({ name, about, text }) => (
             <li key={name}>
-              <button type="button" className="btn h-full w-full flex-col items-start text-left" onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}>
+              <button type="button" className="btn h-full w-full flex-col items-start text-left whitespace-normal" onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}>
                 <span className="block font-semibold">{name}</span>
-                <span className="block text-sm text-faint">{about}</span>
+                <span className="block text-sm font-normal text-faint">{about}</span>
               </button>
             </li>
           ))}

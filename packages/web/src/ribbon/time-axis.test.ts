@@ -15,11 +15,21 @@ describe('time on axes', () => {
     expect(ticks[0]).toEqual({ step: 0, label: 'M', year: '2031' });
     expect(ticks.find((tick) => tick.year === '2032')).toMatchObject({ label: 'J', step: 306 });
   });
-  it('uses round times without a calendar', () => {
-    const plain = planWith('  end after 9 steps');
-    expect(timeTicks(plain, 1000, 10).map((tick) => tick.label)).toEqual(['0', '100', '200', '300', '400', '500', '600', '700', '800', '900', '1000']);
-    expect(stepWords(plain, 4)).toBe('4 steps');
-    expect(timeTicks(planWith('  step 0.5 h\n  end after 9 h'), 10, 5).map(({ step, label }) => [step, label])).toEqual([[0, '0'], [2, '1'], [4, '2'], [6, '3'], [8, '4'], [10, '5']]);
+  it('uses round times without a calendar, in the unit that fits the span, and names it', () => {
+    const labels = (clock: string, lastStep: number, wanted = 5): string[] => timeTicks(planWith(clock), lastStep, wanted).map(({ label }) => label);
+    expect(labels('  end after 9 steps', 1000)).toEqual(['0', '200 steps', '400 steps', '600 steps', '800 steps', '1000 steps']);
+    expect(stepWords(planWith('  end after 9 steps'), 4)).toBe('4 steps');
+    expect(timeTicks(planWith('  step 0.5 h\n  end after 9 h'), 10, 5).map(({ step, label }) => [step, label])).toEqual([[0, '0'], [2, '1 h'], [4, '2 h'], [6, '3 h'], [8, '4 h'], [10, '5 h']]);
+    expect(labels('  step 15 minutes\n  end after 9 h', 192)).toEqual(['0', '12 h', '24 h', '36 h', '48 h']);
+    expect(timeTicks(planWith('  step 15 minutes\n  end after 9 h'), 192, 5)[1]!.step).toBe(48);
+    expect(labels('  step 15 minutes\n  end after 9 h', 960)).toEqual(['0', '2 days', '4 days', '6 days', '8 days', '10 days']);
+    expect(labels('  step 0.1 s\n  end after 9 s', 50)).toEqual(['0', '1 s', '2 s', '3 s', '4 s', '5 s']);
+    expect(labels('  step 1 day\n  end after 9 days', 2)).toEqual(['0', '0.5 days', '1 day', '1.5 days', '2 days']);
+    expect(labels('  step 1 year\n  end after 9 years', 100).at(-1)).toBe('100 years');
+  });
+  it('says the time of day where a run with a calendar is shorter than three days', () => {
+    const ticks = timeTicks(planWith('  step 10 minutes from 2031-12-31\n  end after 2 days'), 216, 4);
+    expect(ticks.map(({ step, label, year }) => [step, label, year])).toEqual([[0, '31 Dec', '2031'], [72, '12:00', undefined], [144, '1 Jan', undefined], [216, '12:00', undefined]]);
   });
   it('names days where a run is short', () => {
     const ticks = timeTicks(planWith('  step 12 h from 2031-12-25\n  end after 9 days'), 28, 10);

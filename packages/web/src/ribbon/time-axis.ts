@@ -31,7 +31,8 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
   const { start, stepLength, unitSeconds } = plan.clock;
   const perStep = stepLength * unitSeconds;
   const spanDays = (lastStep * perStep) / 86400;
-  if (!start || spanDays < 3) return roundTicks(plan, lastStep, wanted);
+  if (!start) return spanTicks(plan, lastStep, wanted);
+  if (spanDays < 3) return hourTicks(start, perStep, lastStep, wanted);
   if (spanDays < SHORT_SPAN) return dayTicks(start, perStep, spanDays, wanted);
   const first = daysFromCivil(start.year, start.month, start.day);
   const monthsApart = [1, 2, 3, 6, 12, 24, 60, 120, 240, 600].find((months) => spanDays / (30.4 * months) <= wanted * 2.2) ?? 1200;
@@ -62,14 +63,54 @@ function dayTicks(start: CivilDate, perStep: number, spanDays: number, wanted: n
   });
 }
 
-function roundTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
-  const span = Math.max(lastStep * plan.clock.stepLength, 1e-9);
+/** Units of an axis of a length of time, the shortest first, with the distances at which its marks are round. */
+interface SpanUnit {
+  readonly seconds: number;
+  readonly name: string;
+  readonly apart: readonly number[];
+}
+const SPAN_UNITS: readonly SpanUnit[] = [
+  { seconds: 1, name: 's', apart: [1, 2, 5, 10, 15, 30] },
+  { seconds: 60, name: 'min', apart: [1, 2, 5, 10, 15, 30] },
+  { seconds: 3600, name: 'h', apart: [1, 2, 3, 6, 12, 24] },
+  { seconds: 86400, name: 'days', apart: [] },
+];
+/** An axis reaches this far in a unit before the next longer one takes its place. */
+const MOST_OF_UNIT = 72;
+
+/** The unit that fits a span: the longest in which it is long enough, but none shorter than a step needs. */
+function spanUnit({ clock: { stepLength, unitSeconds, unitLabel } }: Plan, lastStep: number): SpanUnit {
+  const perStep = stepLength * unitSeconds;
+  const fitting = SPAN_UNITS.filter(({ seconds }, i) => seconds * MOST_OF_UNIT > lastStep * perStep || i === SPAN_UNITS.length - 1);
+  const unit = fitting.find(({ seconds }) => perStep < 1 || SPAN_UNITS.filter((other) => other.seconds <= perStep).every((other) => other.seconds <= seconds));
+  return perStep === 0 || unitSeconds > 86400 || !unit ? { seconds: unitSeconds, name: unitLabel, apart: [] } : unit;
+}
+
+/** Round times, each with its unit. */
+function spanTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
+  const { seconds, name, apart } = spanUnit(plan, lastStep);
+  const stepsInUnit = (seconds > 0 ? seconds / plan.clock.unitSeconds : 1) / plan.clock.stepLength;
+  const span = Math.max(lastStep, 1e-9) / stepsInUnit;
   const rough = span / wanted;
   const power = 10 ** Math.floor(Math.log10(rough));
-  const apart = [1, 2, 5, 10].map((m) => m * power).find((size) => size >= rough) ?? power * 10;
+  const size = apart.find((one) => one >= rough) ?? [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ?? power * 10;
+  return Array.from({ length: Math.floor(span / size + 1e-9) + 1 }, (_, i) => {
+    const time = Number((i * size).toPrecision(10));
+    return { step: Number((time * stepsInUnit).toPrecision(12)), label: i === 0 ? '0' : `${time} ${time === 1 && name.length > 1 ? name.replace(/s$/, '') : name}` };
+  });
+}
+
+/** Times of day, with the date at midnight. */
+function hourTicks(start: CivilDate, perStep: number, lastStep: number, wanted: number): Tick[] {
+  const span = (lastStep * perStep) / 60;
+  const apart = [1, 2, 5, 10, 15, 30, 60, 120, 180, 360, 720].find((minutes) => span / minutes <= wanted) ?? 1440;
+  const first = daysFromCivil(start.year, start.month, start.day);
   return Array.from({ length: Math.floor(span / apart + 1e-9) + 1 }, (_, i) => {
-    const time = Number((i * apart).toPrecision(10));
-    return { step: time / plan.clock.stepLength, label: String(time) };
+    const minutes = i * apart;
+    const { year, month, day } = civilFromDays(first + Math.floor(minutes / 1440));
+    const inDay = minutes % 1440;
+    const label = inDay === 0 ? `${day} ${MONTHS[month - 1]!.slice(0, 3)}` : `${String(Math.floor(inDay / 60)).padStart(2, '0')}:${String(inDay % 60).padStart(2, '0')}`;
+    return { step: (minutes * 60) / perStep, label, year: i === 0 ? String(year) : undefined };
   });
 }
 

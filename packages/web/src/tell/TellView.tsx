@@ -135,7 +135,7 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
   const { observed } = useObserved();
   const prose = useMemo(() => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])), [text]);
   return (
-    <article className="card mx-auto max-w-3xl px-12 py-9">
+    <article className="printed card mx-auto max-w-3xl px-12 py-9">
       <h1 className="mb-2 text-3xl">{plan?.title ?? name}</h1>
       {prose.length > 0 && <p className="mb-4 text-[17px]">{prose.join(' ')}</p>}
       <label className="mb-5 block">

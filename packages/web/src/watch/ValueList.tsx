@@ -1,6 +1,7 @@
 import type { ParameterPlan } from '@vole/core';
+import { startOnlyParameters } from '@vole/core';
 import { Slider, Switch } from 'radix-ui';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { shownNumber } from '../charts/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
@@ -12,6 +13,7 @@ export function ValueList() {
   const dispatch = useAppDispatch();
   const overrides = useAppSelector((state) => state.watch.values);
   const [wish, setWish] = useState<Readonly<Record<string, number>>>({});
+  const early = useMemo(() => (plan ? startOnlyParameters(plan) : new Set<number>()), [plan]);
   if (!plan || !frame || plan.parameters.length === 0) return null;
   const set = (parameter: ParameterPlan, value: number): void => {
     setWish({ ...wish, [parameter.name]: value });
@@ -30,16 +32,18 @@ export function ValueList() {
     live.restart(store.getState().watch.seed, {});
   };
   const changed = plan.parameters.filter((p) => overrides[p.name] !== undefined && overrides[p.name] !== p.value);
+  const idle = plan.parameters.filter((p, i) => early.has(i) && changed.includes(p));
   return (
     <div>
       <div className="grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1.5">
         {plan.parameters.map((parameter, i) => (
-          <ValueLine key={parameter.name} parameter={parameter} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
+          <ValueLine key={parameter.name} parameter={parameter} early={early.has(i)} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
         ))}
       </div>
       {changed.length > 0 && (
         <p className="mt-2 text-sm text-faint">
           {changed.map((p) => p.name).join(', ')} changed by hand.{' '}
+          {idle.length > 0 && <>{idle.map((p) => p.name).join(', ')} {idle.length > 1 ? 'are' : 'is'} read only at the start, so nothing changes before you{' '}</>}
           <button type="button" className="link" onClick={again}>start again with these values</button>
           {' or '}
           <button type="button" className="link" onClick={asInText}>as in the text</button>
@@ -51,19 +55,22 @@ export function ValueList() {
 
 interface LineProps {
   readonly parameter: ParameterPlan;
+  /** Whether a run reads it only while it is set up. */
+  readonly early: boolean;
   readonly value: number;
   readonly inForce: number;
   readonly onSet: (value: number) => void;
   readonly onSettled: () => void;
 }
 
-function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
+function ValueLine({ parameter, early, value, inForce, onSet, onSettled }: LineProps) {
   const { name, about, type, options, unitLabel, unitFactor } = parameter;
-  const title = about ?? name;
+  const title = `${about ?? name}${early ? '; read only at the start of a run' : ''}`;
+  const label = <span title={title}>{name}{early && <span className="text-sm text-faint">, at the start</span>}</span>;
   if (type === 'yes or no') {
     return (
       <>
-        <span title={title}>{name}</span>
+        {label}
         <Switch.Root aria-label={name} checked={inForce !== 0} onCheckedChange={(on) => onSet(on ? 1 : 0)} className="h-5 w-9 rounded-full border border-line bg-sheet data-[state=checked]:bg-moss">
           <Switch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-sheet" />
         </Switch.Root>
@@ -74,7 +81,7 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
   if (options) {
     return (
       <>
-        <span title={title}>{name}</span>
+        {label}
         <select aria-label={name} value={inForce} className="rounded-sm border border-line bg-sheet" onChange={(event) => onSet(Number(event.target.value))}>
           {options.map((option, i) => <option key={option} value={i}>{option}</option>)}
         </select>
@@ -85,7 +92,7 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
   const { min, max, step } = sliderRange(parameter);
   return (
     <>
-      <span title={title}>{name}</span>
+      {label}
       <Slider.Root className="relative flex h-5 min-w-14 touch-none items-center" min={min} max={max} step={step} value={[value / unitFactor]} onValueChange={([v]) => onSet(v! * unitFactor)} onValueCommit={onSettled}>
         <Slider.Track className="relative h-1 grow rounded-full bg-line"><Slider.Range className="absolute h-full rounded-full bg-moss" /></Slider.Track>
         <Slider.Thumb aria-label={name} className="block h-3.5 w-3.5 rounded-full border-2 border-moss bg-sheet" />
