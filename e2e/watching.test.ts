@@ -171,6 +171,14 @@ describe('charts', () => {
     await chart.getByLabel('logarithmic scale').uncheck();
     await chart.getByLabel('line at level').fill('2000');
     await expect.poll(async () => Math.max(...(await axis()).map((label) => Number(label.replace(/\u2009/g, ''))).filter(Number.isFinite))).toBeGreaterThanOrEqual(2000);
+    // How a chart is read is kept with the project.
+    await page.reload();
+    await chart.getByText('more of this chart').click();
+    expect(await chart.getByLabel('line at level').inputValue()).toBe('2000');
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByLabel('Step, or condition, to run to').fill('120');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
     await chart.getByLabel('line at level').fill('');
 
     const drawing = (await chart.locator('.recharts-surface').first().boundingBox())!;

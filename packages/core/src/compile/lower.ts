@@ -140,7 +140,7 @@ class ModelLowerer {
       })),
       checks: this.checks(),
       finals: this.finals,
-      charts: model.charts.map((chart) => ({ title: chart.title, measures: chart.measures.map((measure) => measure.index) })),
+      charts: model.charts.map((chart) => ({ title: chart.title, measures: chart.measures.map((measure) => measure.index), levels: chart.levels.map((level) => level.index) })),
       counters: this.counterTotal,
       sites: this.shared.sites,
     };

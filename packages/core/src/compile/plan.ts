@@ -554,7 +554,7 @@ export interface Plan {
   readonly checks: readonly CheckPlan[];
   /** Values that summaries and checks read at the end of the run. */
   readonly finals: readonly ValueBody[];
-  readonly charts: readonly { readonly title: string; readonly measures: readonly number[] }[];
+  readonly charts: readonly { readonly title: string; readonly measures: readonly number[]; readonly levels: readonly number[] }[];
   readonly counters: number;
   readonly sites: readonly Site[];
 }

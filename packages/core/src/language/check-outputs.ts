@@ -37,7 +37,7 @@ export class OutputChecker {
         if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
         return [];
       });
-      return { title: part.title, measures };
+      return { title: part.title, measures, levels: part.levels.flatMap((value) => this.env.chartMeasures.get(value) ?? []) };
     });
   }
 

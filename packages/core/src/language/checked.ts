@@ -252,6 +252,7 @@ export interface CheckedRaster {
 export interface CheckedChart {
   readonly title: string;
   readonly measures: readonly MeasureSymbol[];
+  readonly levels: readonly MeasureSymbol[];
 }
 
 export interface CheckedModel {

@@ -338,13 +338,15 @@ export class Declarer {
       const symbol: MeasureSymbol = { is: 'measure', name: part.name.text, key: part.name.key, index: target.size, span: part.name.span, about: part.about, type: UNKNOWN, part };
       target.set(part.name.key, symbol);
     }
-    for (const chart of partsOf(this.tree, 'chart')) for (const value of chart.values) this.chartMeasure(value);
+    for (const chart of partsOf(this.tree, 'chart')) {
+      for (const value of chart.values) if (!(value.is === 'path' && value.names.length === 1)) this.chartMeasure(value);
+      for (const value of chart.levels) this.chartMeasure(value, 'level ');
+    }
   }
 
   /** An expression in a chart is a measure under its own words. */
-  private chartMeasure(value: Ast.Expr): void {
-    if (value.is === 'path' && value.names.length === 1) return;
-    const text = this.env.textOf(value.span).replace(/\s+/g, ' ');
+  private chartMeasure(value: Ast.Expr, before = ''): void {
+    const text = before + this.env.textOf(value.span).replace(/\s+/g, ' ');
     const name: Ast.Name = { text, key: `chart ${text.toLowerCase()}`, span: value.span };
     const part: Ast.MeasurePart = { is: 'measure', name, value, span: value.span };
     const known = this.env.measures.get(name.key);

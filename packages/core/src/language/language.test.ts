@@ -191,3 +191,18 @@ describe('mistakes are caught with place, reason and repair', () => {
     for (const code of ['doubt/unused', 'doubt/unreachable', 'doubt/not-shown', 'order/machine']) expect(codes).toContain(code);
   });
 });
+
+describe('the levels of a chart', () => {
+  const charted = (chart: string) => {
+    const { loaded, diagnostics } = loadModel(`model L\nparameter capacity = 20\nagent A\n  start 3\nmeasure many = count A\nmeasure level = 2 * many\nchart Many: ${chart}\n`);
+    const { charts, measures } = loaded!.plan;
+    return { errors: diagnostics.filter(({ severity }) => severity === 'error').map(({ code }) => code), measures: charts[0]!.measures.map((m) => measures[m]!.name), levels: charts[0]!.levels.map((m) => measures[m]!.name) };
+  };
+  it('are measured like its values, parameters too, and stand apart from them', () => {
+    expect(charted('many, level capacity, level 5 + many')).toEqual({ errors: [], measures: ['many'], levels: ['level capacity', 'level 5 + many'] });
+  });
+  it('leave a measure of that name what it is', () => {
+    expect(charted('many, level')).toEqual({ errors: [], measures: ['many', 'level'], levels: [] });
+    expect(charted('level, level / 2, level level')).toEqual({ errors: [], measures: ['level', 'level / 2'], levels: ['level level'] });
+  });
+});

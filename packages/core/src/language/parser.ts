@@ -17,12 +17,15 @@ export interface ParseResult {
   readonly lexed: LexResult;
 }
 
-/** Reads a model text. Never throws on the text: what cannot be read is reported and passed over, the rest is kept. */
+/** Words that go on with an expression after a name, so that the name before them stands for itself. */
+const GOES_ON = new Set(['and', 'or', 'is', 'per', 'of', 'over', 'where', 'with', 'within', 'in', 'then', 'else']);
+
 /** The tree of a text, also of one that is half typed; nothing is checked. */
 export function treeOf(text: string): Ast.SyntaxTree {
   return parse(text).tree;
 }
 
+/** Reads a model text. Never throws on the text: what cannot be read is reported and passed over, the rest is kept. */
 export function parse(text: string): ParseResult {
   const lexed = lex(text);
   const parser = new Parser(new TokenStream(lexed.tokens, text));
@@ -323,9 +326,17 @@ class Parser extends PartParser {
     const title = this.freeText('the title of the chart');
     this.s.expect(':', 'a chart reads “chart Title: measure, measure”');
     const values = [this.e.expression()];
-    while (this.s.takeIf(',')) values.push(this.e.expression());
+    const levels: Ast.Expr[] = [];
+    while (this.s.takeIf(',')) (this.takesLevel() ? levels : values).push(this.e.expression());
     const about = this.s.endOfLine();
-    return { is: 'chart', title, values, about, span: this.s.spanFrom(start) };
+    return { is: 'chart', title, values, levels, about, span: this.s.spanFrom(start) };
+  }
+
+  /** Takes the word “level” where an expression follows, rather than a measure of that name. */
+  private takesLevel(): boolean {
+    const next = this.s.ahead(1);
+    const begins = next.type === 'number' || next.word === '(' || (next.type === 'name' && !GOES_ON.has(next.word));
+    return begins && this.s.takeIf('level');
   }
 
   private show(start: number): Ast.ShowPart {

@@ -425,6 +425,8 @@ export interface ChartPart extends Part {
   readonly is: 'chart';
   readonly title: string;
   readonly values: readonly Expr[];
+  /** Levels to hold the values against. */
+  readonly levels: readonly Expr[];
 }
 export interface ShowPart extends Part {
   readonly is: 'show';

@@ -7,7 +7,7 @@ import type { ChartLine, SeriesForm } from './live-series.ts';
 import { peakOf, SERIES_FORMS } from './live-series.ts';
 import { shownNumber } from './numbers.ts';
 
-/** How a chart is read: chosen by the modeler, kept while the chart is on the page. */
+/** How a chart is read: chosen by the modeler, kept with the project but for the stretch. */
 export interface Reading {
   readonly form: SeriesForm;
   readonly isLog: boolean;

@@ -1,6 +1,6 @@
 import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
-import type { ObservedRow, ProjectRow, RunRow, StudyRow, VersionRow } from './schema.ts';
+import type { ObservedRow, ProjectRow, ReadingRow, RunRow, StudyRow, VersionRow } from './schema.ts';
 import { ObservedSchema, ProjectSchema, RunSchema, StudySchema, VersionSchema } from './schema.ts';
 
 export type SaveOutcome = { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
@@ -49,6 +49,11 @@ export class Repository {
   /** Keeps which views were looked at: no change of the project, so neither its date nor its revision moves. */
   async keepVisited(id: string, visited: readonly string[]): Promise<void> {
     await this.db.projects.update(id, { visited: [...visited] });
+  }
+
+  /** Keeps how its charts are read: no change of the project either. */
+  async keepReadings(id: string, readings: readonly ReadingRow[]): Promise<void> {
+    await this.db.projects.update(id, { readings: [...readings] });
   }
 
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */

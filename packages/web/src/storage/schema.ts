@@ -8,6 +8,17 @@ const MappingSchema = z.object({
   columns: z.array(z.object({ column: z.string(), measure: z.string() })),
 });
 
+/** How one chart is read: its measures by name, as the text may order them anew. */
+const ReadingSchema = z.object({
+  title: z.string(),
+  form: z.enum(['as measured', 'summed up', 'change per step', 'share']),
+  isLog: z.boolean(),
+  guide: z.string(),
+  asTable: z.boolean(),
+  grouped: z.array(z.string()),
+});
+export type ReadingRow = z.infer<typeof ReadingSchema>;
+
 export const ProjectSchema = z.object({
   id: z.string(),
   name: z.string(),
@@ -21,6 +32,8 @@ export const ProjectSchema = z.object({
   deletedAt: z.number(),
   /** Views in which something was done, for the path of footsteps. */
   visited: z.array(z.string()),
+  /** How the charts of Watch are read, where that differs from how they are drawn at first. */
+  readings: z.array(ReadingSchema).optional(),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */

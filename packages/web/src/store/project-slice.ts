@@ -1,6 +1,6 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
-import type { ProjectRow } from '../storage/schema.ts';
+import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
 
 export type ViewName = 'build' | 'watch' | 'repeat' | 'vary' | 'match' | 'tell';
 export const VIEWS: readonly ViewName[] = ['build', 'watch', 'repeat', 'vary', 'match', 'tell'];
@@ -16,6 +16,7 @@ export interface ProjectState {
   readonly savedAt: number | undefined;
   readonly dirty: boolean;
   readonly visited: readonly string[];
+  readonly readings: readonly ReadingRow[];
   /** What is wrong with storage, if anything. */
   readonly problem: string | undefined;
   /** What another tab has stored in the meantime. */
@@ -25,7 +26,7 @@ export interface ProjectState {
 }
 
 const initialState: ProjectState = {
-  id: undefined, name: '', takesTitle: false, text: '', notes: '', revision: 0, savedAt: undefined, dirty: false, visited: [], problem: undefined, conflict: undefined, textOrigin: 0,
+  id: undefined, name: '', takesTitle: false, text: '', notes: '', revision: 0, savedAt: undefined, dirty: false, visited: [], readings: [], problem: undefined, conflict: undefined, textOrigin: 0,
 };
 
 /** The title of the model in a text, as its first line gives it; empty while there is none. */
@@ -51,7 +52,7 @@ export const projectSlice = createSlice({
     opened: (state, { payload }: PayloadAction<ProjectRow>) => ({
       ...initialState, id: payload.id, name: payload.name, takesTitle: payload.name === titleIn(payload.text), text: payload.text, notes: payload.notes,
       revision: payload.revision, savedAt: payload.changedAt,
-      visited: payload.visited, problem: state.problem, textOrigin: state.textOrigin + 1,
+      visited: payload.visited, readings: payload.readings ?? [], problem: state.problem, textOrigin: state.textOrigin + 1,
     }),
     textTyped: (state, { payload }: PayloadAction<string>) => {
       if (payload !== state.text) setText(state, payload);
@@ -76,6 +77,9 @@ export const projectSlice = createSlice({
     },
     viewVisited: (state, { payload }: PayloadAction<ViewName>) => {
       if (!state.visited.includes(payload)) state.visited = [...state.visited, payload];
+    },
+    chartRead: (state, { payload }: PayloadAction<ReadingRow>) => {
+      state.readings = [...state.readings.filter(({ title }) => title !== payload.title), payload];
     },
     saved: (state, { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>) => {
       state.revision = payload.revision;

@@ -1,7 +1,7 @@
 import { kept, live } from '../simulation/live-handle.ts';
 import { hasUnstoredRuns, showStored } from '../simulation/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
-import type { ProjectRow } from '../storage/schema.ts';
+import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
 import { modelActions } from './model-slice.ts';
 import { observedActions } from './observed-slice.ts';
 import type { ViewName } from './project-slice.ts';
@@ -80,6 +80,18 @@ export async function visitView(view: ViewName): Promise<void> {
   if (!id || visited === before.visited) return;
   try {
     await repository.keepVisited(id, visited);
+  } catch (error) {
+    store.dispatch(projectActions.storageFailed(storageProblem(error)));
+  }
+}
+
+/** A chart is read in another way, which is kept with the project. */
+export async function readChart(reading: ReadingRow): Promise<void> {
+  store.dispatch(projectActions.chartRead(reading));
+  const { id, readings } = store.getState().project;
+  if (!id) return;
+  try {
+    await repository.keepReadings(id, readings);
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }

@@ -43,6 +43,12 @@ describe('the open project', () => {
     expect(after(projectActions.renamed('Mine'), projectActions.renamed('New model'), projectActions.textReplaced('model Otter bank\n'))).toBe('Otter bank');
     expect(after(projectActions.textTyped(''))).toBe('New model');
   });
+  it('keeps one reading a chart, which is no change of it either', () => {
+    const reading = { title: 'constructor', form: 'share' as const, isLog: false, guide: '', asTable: false, grouped: [] };
+    const read = project(projectActions.chartRead(reading), projectActions.chartRead({ ...reading, title: 'Other' }), projectActions.chartRead({ ...reading, isLog: true }));
+    expect(read).toMatchObject({ dirty: false, readings: [{ title: 'Other' }, { title: 'constructor', isLog: true }] });
+    expect(projectSlice.reducer(read, projectActions.opened(row)).readings).toEqual([]);
+  });
   it('marks each view once, which is no change of the project', () => {
     const seen = project(projectActions.viewVisited('watch'), projectActions.viewVisited('watch'));
     expect(seen).toMatchObject({ visited: ['build', 'watch'], dirty: false });

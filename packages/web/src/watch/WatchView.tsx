@@ -92,7 +92,7 @@ export function WatchView() {
             <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
             {plan?.charts.map((chart) => (
               <Card key={chart.title} title={chart.title} width={RIGHT} note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}>
-                <MeasureChart measures={chart.measures} title={chart.title} />
+                <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
               </Card>
             ))}
             <button type="button" className="card link pointer-events-auto self-end px-2 text-sm" onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}>{isOver ? 'cards at the sides' : 'cards over the space'}</button>
