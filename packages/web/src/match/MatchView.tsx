@@ -1,5 +1,5 @@
 import type { Bands, ObservedReading, Plan, RunResult } from '@vole/core';
-import { bandsOf, cellText, readObserved, scoresOf } from '@vole/core';
+import { bandsOf, cellText, scoresOf } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -12,8 +12,8 @@ import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import type { ObservedRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { CsvTable } from './read-csv.ts';
-import { guessMapping, readCsv } from './read-csv.ts';
+import type { TableHead } from './read-table.ts';
+import { takeFile, useReadTable } from './table-reader.ts';
 import { useObserved } from './use-observed.ts';
 
 /** Observed points over the fan of the runs of Repeat: does it agree? */
@@ -27,7 +27,7 @@ export function MatchView() {
   const text = useAppSelector((state) => state.project.text);
   const of = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
   const plan = runPlan ?? textPlan;
-  const { table, reading, problem } = useMemo(() => readAll(observed, plan), [observed, plan]);
+  const { table, reading, problem } = useReadTable(observed, plan);
   const shownPair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
   const series = reading?.series.find(({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure);
   const measure = plan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
@@ -68,26 +68,10 @@ export function MatchView() {
 /** In the place of a measure while none is chosen. */
 const UNCHOSEN = 'a measure ...';
 
-interface ReadAll {
-  readonly table?: CsvTable;
-  readonly reading?: ObservedReading;
-  readonly problem?: string;
-}
-
-function readAll(observed: ObservedRow | undefined, plan: Plan | undefined): ReadAll {
-  if (!observed || !plan) return {};
-  try {
-    const table = readCsv(observed.csv);
-    return { table, reading: readObserved(table.header, table.rows, observed.mapping, plan) };
-  } catch (error) {
-    return { problem: error instanceof Error ? error.message : String(error) };
-  }
-}
-
 interface SentenceProps {
   readonly plan: Plan;
   readonly observed: ObservedRow | undefined;
-  readonly table: CsvTable | undefined;
+  readonly table: TableHead | undefined;
   readonly reading: ObservedReading | undefined;
   readonly problem: string | undefined;
   readonly runs: number;
@@ -102,9 +86,7 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
   const measures = plan.measures.map((m) => m.name);
   const take = async (file: File): Promise<void> => {
     try {
-      const csv = await file.text();
-      const read = readCsv(csv);
-      onSet({ name: file.name, csv, mapping: guessMapping(read, measures, plan.clock.start !== undefined) });
+      onSet({ name: file.name, ...(await takeFile(file, measures, plan.clock.start !== undefined)) });
       setRefused(undefined);
     } catch (error) {
       setRefused(`“${file.name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`);

@@ -6,7 +6,7 @@ import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { FanChart } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
-import { readCsv } from '../match/read-csv.ts';
+import { notesOf } from '../match/read-csv.ts';
 import { useObserved } from '../match/use-observed.ts';
 import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
 import type { Provenance } from '../repeat/provenance.ts';
@@ -179,19 +179,11 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
       {observed && (
         <>
           <h2 className="mb-1 text-xl">Observed data</h2>
-          <p className="mb-4">{observed.name}. {notesOf(observed.csv)}</p>
+          <p className="mb-4">{observed.name.replace(/\.$/, '')}. {notesOf(observed.csv).join(' ')}</p>
         </>
       )}
     </article>
   );
-}
-
-function notesOf(csv: string): string {
-  try {
-    return readCsv(csv).notes.join(' ');
-  } catch {
-    return '';
-  }
 }
 
 function capital(words: string): string {

@@ -1,0 +1,13 @@
+import type { TableReply, TableRequest } from '../match/table-reader.ts';
+import { readTable, takeTable } from '../match/read-table.ts';
+
+/** Reads tables of observed data, so that a long one never holds up the page. */
+
+self.onmessage = ({ data }: MessageEvent<TableRequest>) => {
+  const reply = (message: TableReply): void => self.postMessage(message);
+  try {
+    reply({ id: data.id, answer: data.is === 'take' ? takeTable(data.bytes, data.measures, data.hasCalendar) : readTable(data.csv, data.mapping, data.plan) });
+  } catch (error) {
+    reply({ id: data.id, problem: error instanceof Error ? error.message : String(error) });
+  }
+};
