@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
-import { countIn, modelText, openProject, openStage, paintLine, putIn, stepOf } from './stage.ts';
+import { countIn, modelText, openProject, openStage, paintLine, putIn, stepOf, writeModel } from './stage.ts';
 
 /** Longer tasks in Build and Watch, done as a person does them, and what programs that read pages aloud find. */
 
@@ -13,6 +13,27 @@ beforeAll(async () => {
   stage = await openStage();
 });
 afterAll(() => stage.close());
+
+const CHECKED = `model Checked
+clock
+  end after 5 steps
+parameter pieces = 1, from 0 to 9
+agent A
+  start 3
+  has part = 1
+  behaviour divide
+    part = part / pieces
+measure many = count A
+check Nobody goes
+  over 4 seeds
+  expect last of many is 3 in every run
+check All go
+  over 4 seeds
+  expect last of many is 0 in every run
+check Somebody divides
+  with pieces = 0, over 1 seeds
+  expect last of many is 3 in every run
+`;
 
 const opened = (project?: string) => openProject(stage, project);
 
@@ -88,6 +109,26 @@ describe('Build', () => {
     await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'grass, field' }).focus();
     await page.keyboard.press('Alt+ArrowUp');
     await expect.poll(async () => (await modelText(page)).indexOf('field grass')).toBeLessThan((await modelText(page)).indexOf('space Meadow'));
+    expect(problems).toEqual([]);
+    await close();
+  });
+
+  it('runs the checks of the model, says which hold and which do not, and that they are of an earlier text once it has changed', async () => {
+    const { page, problems, close } = await opened('New project');
+    await writeModel(page, CHECKED);
+    await page.getByRole('tab', { name: 'Checks' }).click();
+    await expect.poll(() => page.getByTestId('checks-progress').innerText()).toBe('3 checks, 9 runs');
+    await page.getByRole('button', { name: 'Run the checks' }).click();
+    const outcomes = page.getByRole('list', { name: 'Checks' }).locator('> li');
+    await expect.poll(() => outcomes.allInnerTexts()).toEqual([
+      expect.stringMatching(/^holds Nobody goes, over 4 seeds\s+last of many is 3: 4 of 4 runs$/),
+      expect.stringMatching(/^does not hold All go, over 4 seeds\s+last of many is 0: 0 of 4 runs; not with seed 1, 2, 3, 4$/),
+      expect.stringMatching(/^does not hold Somebody divides, over 1 seed\s+The run with seed 1 stopped: /),
+    ]);
+    await page.getByRole('button', { name: 'Run the checks' }).waitFor();
+    await writeModel(page, CHECKED.replace('start 3', 'start 5'));
+    await page.getByRole('tab', { name: 'Checks' }).click();
+    await page.getByText('What follows is of an earlier text.').waitFor();
     expect(problems).toEqual([]);
     await close();
   });

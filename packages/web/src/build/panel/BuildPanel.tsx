@@ -3,6 +3,7 @@ import { useAppSelector } from '../../store/store.ts';
 import { KeyTable } from '../../watch/KeyTable.tsx';
 import { ValueList } from '../../watch/ValueList.tsx';
 import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
+import { ChecksPanel } from './ChecksPanel.tsx';
 import { DrawsPanel } from './DrawsPanel.tsx';
 import { FormulaPanel } from './FormulaPanel.tsx';
 import { NetworksPanel } from './NetworksPanel.tsx';
@@ -10,7 +11,7 @@ import { PlanPanel } from './PlanPanel.tsx';
 import { StatesPanel } from './StatesPanel.tsx';
 import { TextChanges } from './TextChanges.tsx';
 
-const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', shelf: 'Shelf' } as const;
+const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', checks: 'Checks', shelf: 'Shelf' } as const;
 export type PanelPage = keyof typeof PAGES;
 
 interface Props {
@@ -51,6 +52,7 @@ export function BuildPanel({ cursor, isWhole, onWhole, onGo, children }: Props) 
         {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
         {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}
         {page === 'networks' && <NetworksPanel />}
+        {page === 'checks' && <ChecksPanel />}
         {page === 'shelf' && <ShelfPanel onInserted={onGo} />}
       </div>
     </div>
@@ -66,6 +68,7 @@ function pageOfLine(text: string, cursor: number): PanelPage | undefined {
   const start = text.lastIndexOf('\n', cursor - 1) + 1;
   const line = text.slice(start, (text.indexOf('\n', start) + 1 || text.length + 1) - 1).trim();
   if (/^network\s/.test(line)) return 'networks';
+  if (/^(check|expect)\s/.test(line)) return 'checks';
   if (/^(define|derive)\s/.test(line)) return 'formula';
   if (/^has\s.*=\s*[a-z]+\(/.test(line)) return 'draws';
   if (/^(states|after|rate|chance|enter|leave)\b/.test(line)) return 'states';

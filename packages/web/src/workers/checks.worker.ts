@@ -1,0 +1,13 @@
+import { compilePlan, loadModel, runCheck } from '@vole/core';
+import type { ChecksReply } from '../build/panel/checks-run.ts';
+
+/** Runs the checks of a model, one after another, and says each outcome as it is there. */
+
+self.onmessage = ({ data: text }: MessageEvent<string>) => {
+  const reply = (message: ChecksReply): void => self.postMessage(message);
+  const { loaded } = loadModel(text);
+  if (!loaded) return reply({ is: 'refused' });
+  const compiled = compilePlan(loaded.plan);
+  for (const check of loaded.plan.checks) reply({ is: 'outcome', outcome: runCheck(compiled, check) });
+  reply({ is: 'done' });
+};
