@@ -105,6 +105,13 @@ describe('by hand', () => {
     await clickAt(page, 5, 5);
     const card = page.getByRole('region', { name: 'Vole 2' });
     await card.getByRole('list', { name: 'Ties' }).getByText(/^Kin 2:/).waitFor();
+    await page.getByRole('button', { name: 'table', exact: true }).click();
+    await page.getByLabel('Which agents').fill('number > 1');
+    await page.getByRole('button', { name: 'trails of these' }).click();
+    await expect.poll(() => card.getByLabel('keep its trail').isChecked()).toBe(true);
+    await page.getByRole('button', { name: 'no trails' }).click();
+    await expect.poll(() => card.getByLabel('keep its trail').isChecked()).toBe(false);
+    await page.getByRole('region', { name: 'Table of agents' }).getByRole('button', { name: 'close' }).click();
     await card.getByLabel('keep its trail').check();
     await tool(page, 'moves the opened agent here');
     await clickAt(page, 5, 6);

@@ -336,6 +336,11 @@ export class LiveHandle {
   trail(kind: number, number: number, isOn: boolean): void {
     const others = this.state.trailed.filter((other) => other.kind !== kind || other.number !== number);
     const agents = isOn ? [...others, { kind, number }] : others;
+    this.setTrails(agents);
+  }
+
+  /** Draws the trails of these agents from now on, and of no others. */
+  setTrails(agents: LiveState['trailed']): void {
     this.changeNow({ trailed: agents });
     this.send({ is: 'trail agents', agents });
   }

@@ -11,6 +11,8 @@ import { readFilter } from './table-filter.ts';
 
 const MOST_ROWS = 200;
 const MOST_POINTS = 3000;
+/** More trails than this hide one another. */
+const MOST_TRAILS = 300;
 
 interface Column extends FilterColumn {
   readonly words: (row: number) => string;
@@ -34,7 +36,7 @@ function columnsOf(plan: Plan, table: AgentTable): Column[] {
 
 /** All agents of a kind as they are now: sorted, filtered, opened by a click; one column as a histogram, two as a scatter. */
 export function AgentTableCard({ kind, onKind }: { readonly kind: number; readonly onKind: (kind: number | undefined) => void }) {
-  const { plan, frame } = useLive();
+  const { plan, frame, trailed } = useLive();
   const [sorting, setSorting] = useState<{ readonly name: string; readonly down: boolean }>({ name: 'number', down: false });
   const [words, setWords] = useState('');
   const [drawn, setDrawn] = useState('');
@@ -61,6 +63,8 @@ export function AgentTableCard({ kind, onKind }: { readonly kind: number; readon
         </select>
         <label className="flex min-w-0 flex-1 items-baseline gap-1.5">where <input aria-label="Which agents" className="word min-w-0 flex-1 font-mono text-sm" placeholder="energy > 1" value={words} onChange={(event) => setWords(event.target.value)} /></label>
         <span className="text-faint">{shownNumber(rows.length)} of {shownNumber(table.numbers.length)}</span>
+        {trailed.length > 0 && <button type="button" className="link" onClick={() => live.setTrails([])}>no trails</button>}
+        <button type="button" className="link" disabled={rows.length === 0} title={rows.length > MOST_TRAILS ? `Of the first ${MOST_TRAILS}, in the order of the table.` : undefined} onClick={() => live.setTrails(rows.slice(0, MOST_TRAILS).map((row) => ({ kind, number: table.numbers[row]! })))}>trails of {rows.length > MOST_TRAILS ? `the first ${MOST_TRAILS}` : 'these'}</button>
         <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.kinds[kind]!.name} step ${frame!.step}`, 'csv'), `${csv()}\n`, 'text/csv')}>CSV</button>
         <button type="button" className="link" onClick={() => onKind(undefined)}>close</button>
       </div>
