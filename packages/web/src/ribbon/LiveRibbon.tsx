@@ -98,7 +98,7 @@ function RunTo() {
       go();
     }}>
       <label className="whitespace-nowrap text-faint">
-        run to <input className="word w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, or condition, to run to" placeholder="step, condition" value={wish} onChange={(event) => setWish(event.target.value)} />
+        run to <input className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, or condition, to run to" placeholder="step, condition" value={wish} onChange={(event) => setWish(event.target.value)} />
       </label>
     </form>
   );

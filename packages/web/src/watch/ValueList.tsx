@@ -33,12 +33,15 @@ export function ValueList() {
   };
   const changed = plan.parameters.filter((p) => overrides[p.name] !== undefined && overrides[p.name] !== p.value);
   const idle = plan.parameters.filter((p, i) => early.has(i) && changed.includes(p));
+  const line = (parameter: ParameterPlan, i: number) => (
+    <ValueLine key={parameter.name} parameter={parameter} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
+  );
   return (
     <div>
       <div className="grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1.5">
-        {plan.parameters.map((parameter, i) => (
-          <ValueLine key={parameter.name} parameter={parameter} early={early.has(i)} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
-        ))}
+        {plan.parameters.map((parameter, i) => !early.has(i) && line(parameter, i))}
+        {early.size > 0 && <p className="col-span-3 text-sm text-faint">read only at the start of a run:</p>}
+        {plan.parameters.map((parameter, i) => early.has(i) && line(parameter, i))}
       </div>
       {changed.length > 0 && (
         <p className="mt-2 text-sm text-faint">
@@ -55,18 +58,15 @@ export function ValueList() {
 
 interface LineProps {
   readonly parameter: ParameterPlan;
-  /** Whether a run reads it only while it is set up. */
-  readonly early: boolean;
   readonly value: number;
   readonly inForce: number;
   readonly onSet: (value: number) => void;
   readonly onSettled: () => void;
 }
 
-function ValueLine({ parameter, early, value, inForce, onSet, onSettled }: LineProps) {
+function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
   const { name, about, type, options, unitLabel, unitFactor } = parameter;
-  const title = `${about ?? name}${early ? '; read only at the start of a run' : ''}`;
-  const label = <span title={title}>{name}{early && <span className="text-sm text-faint">, at the start</span>}</span>;
+  const label = <span title={about ?? name}>{name}</span>;
   if (type === 'yes or no') {
     return (
       <>

@@ -37,7 +37,7 @@ export function BuildPanel({ cursor, isWhole, onWhole, onGo, children }: Props) 
   }, [wanted, followed, page]);
   return (
     <div className={`flex min-h-0 flex-col bg-sheet ${isWhole ? 'flex-1' : 'max-h-[58%]'}`}>
-      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap justify-between gap-x-2.5 border-y border-line px-4 pt-1.5 text-[15px]">
+      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap justify-between gap-x-2 border-y border-line px-4 pt-1.5 text-[14px]">
         {(Object.keys(PAGES) as PanelPage[]).map((name) => (
           <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>
         ))}
