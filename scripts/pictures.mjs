@@ -21,7 +21,7 @@ try {
   await page.waitForTimeout(3500);
   await picture('states');
   await page.getByRole('tab', { name: 'Shelf' }).click();
-  await page.getByRole('radio', { name: 'Copying' }).click();
+  await page.getByRole('radio', { name: 'Together' }).click();
   await page.getByRole('button', { name: /^Go the way others go/ }).click();
   await page.waitForTimeout(2500);
   await picture('shelf');

@@ -15,6 +15,8 @@ export interface Addition {
   readonly attributes?: readonly string[];
   /** Blocks without their indentation, each beginning with its header: `states life`, `behaviour eat`, `on Alarm`. */
   readonly blocks?: readonly string[];
+  /** A behaviour by which the kind moves, for one that does not move yet. */
+  readonly going?: string;
   readonly parameters?: readonly string[];
   /** Parts at the margin: `interaction ...`, `field ...`, `network ...`. */
   readonly parts?: readonly string[];
@@ -87,7 +89,8 @@ export function addToModel(text: string, addition: Addition): string {
   for (const part of addition.parts ?? []) addPart(lines, part, renamed);
   const order = lines.findHeader((line) => line === 'order');
   const ordered = new Set(order < 0 ? [] : lines.lines.slice(order + 1, blockEnd(lines.lines, order) + 1).map((line) => line.trim().split(/[\s,]/)[0]));
-  addLines(lines, 'order', (addition.order ?? []).map((line) => withNames(line, renamed)).filter((line) => !ordered.has(line.split(' ')[0])), false);
+  const going = addition.going && lines.lines.some((line) => line.trim() === headerOf(addition.going!)) ? [`${declared(headerOf(addition.going))} in turn`] : [];
+  addLines(lines, 'order', [...(addition.order ?? []), ...going].map((line) => withNames(line, renamed)).filter((line) => !ordered.has(line.split(' ')[0])), false);
   addLines(lines, 'timeline', addition.timeline ?? [], true);
   return lines.text;
 }
@@ -111,7 +114,7 @@ function freeName(name: string, taken: ReadonlySet<string>): string {
   return free;
 }
 
-function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Addition, renamed: Map<string, string>): void {
+function addToKind(lines: Lines, { kind, attributes = [], blocks = [], going }: Addition, renamed: Map<string, string>): void {
   if (kind === undefined) return;
   const key = kind.toLowerCase();
   const header = lines.findHeader((line) => line.startsWith('agent ') && declared(line) === key);
@@ -125,7 +128,8 @@ function addToKind(lines: Lines, { kind, attributes = [], blocks = [] }: Additio
     const after = inside.findLastIndex((line) => /^\s+(has|start|derive)\s/.test(line) && indentOf(line) === indent.length);
     lines.insertAfter(header + 1 + after, [indent + attribute]);
   }
-  for (const block of blocks) {
+  const moves = own().some((line) => /^\s+move\s/.test(line));
+  for (const block of going && !moves ? [...blocks, going] : blocks) {
     const head = headerOf(block);
     const word = head.split(' ')[0]!;
     // Behaviours are told apart in the order by their names, of whichever kind they are.

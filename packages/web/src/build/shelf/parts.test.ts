@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { addToModel, interpretPlan, loadModel, Run } from '@vole/core';
+import { addToModel, compilePlan, interpretPlan, loadModel, Run, simulate } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { NEW_MODEL } from '../../projects/examples.ts';
 import { filled, PEN, SHELF } from './parts.ts';
@@ -62,6 +62,7 @@ describe('the shelf', () => {
       expect(loadModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message), `${where}\n${text}`).toEqual([]);
     }
     const steps = 60;
+    stateAfter(built(part, 'grid'), steps);
     const plain = part.adds.kind ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes }) : PEN;
     expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
   });
@@ -82,5 +83,32 @@ describe('the shelf', () => {
     const { diagnostics, loaded } = loadModel(text);
     expect(diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
     expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(expect.arrayContaining(['roam', 'graze', 'breed', 'starve', 'grow_old', 'wander'].map((name) => `Vole.${name}`)));
+  });
+
+  it('makes a school of the new model from three parts, which move it by one behaviour, go one way and stay together', () => {
+    let text = NEW_MODEL;
+    for (const id of ['spread-out', 'gather', 'align']) text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Field', isPlane: true }));
+    expect(text.match(/^ +move /gm)).toHaveLength(1);
+    expect(text).toContain('show Vole: leaf');
+    text += 'measure east = mean of sin(it.direction) over Vole\nmeasure north = mean of cos(it.direction) over Vole\nmeasure one_way = sqrt(east^2 + north^2)\nmeasure near = mean of (count Vole within 10 of it) over Vole\n';
+    const compiled = compilePlan(loadModel(text).loaded!.plan);
+    for (const seed of [1, 2, 3]) {
+      const outcome = simulate(compiled, { parameters: [], seed, every: 1 });
+      if (!outcome || !('result' in outcome)) throw new Error('The school has stopped.');
+      const late = Array.from({ length: 200 }, (_, i) => 800 + i);
+      const meanOf = (measure: number): number => late.reduce((sum, step) => sum + outcome.result.rows[4 * step + measure]!, 0) / late.length;
+      expect(meanOf(2)).toBeGreaterThan(0.7);
+      // At random there would be 199 * pi * 10 ^ 2 / 100 ^ 2 = 6.3.
+      expect(meanOf(3)).toBeGreaterThan(20);
+    }
+  });
+
+  it('gives what does not move yet one behaviour to go by, however many parts turn it', () => {
+    const still = 'model Still\nspace Pen: plane 30 by 18, walled\nagent Vole\n  start 20 anywhere\nagent Owl\n  start 2 anywhere\n  behaviour soar\n    move by 2\norder\n  soar in turn\n';
+    let text = still;
+    for (const id of ['gather', 'align']) text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Pen', isPlane: true }));
+    expect(text.match(/behaviour go_on\n +move by 0.7/g)).toHaveLength(1);
+    expect(text.slice(text.indexOf('order')).match(/go_on in turn/g)).toHaveLength(1);
+    expect(loadModel(text).diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
   });
 });
