@@ -8,8 +8,9 @@ const SHOWN_SEEDS = 8;
 /** The checks of the model: simple cases with a known answer, run over their seeds. */
 export function ChecksPanel() {
   const plan = useTextPlan();
-  const text = useAppSelector((state) => state.project.text);
-  const { state, run } = useChecksRun();
+  const { id = '', text } = useAppSelector((state) => state.project);
+  const { state: last, run } = useChecksRun();
+  const state = last?.projectId === id ? last : undefined;
   if (!plan) return <p className="text-faint">The checks run when the text has no errors.</p>;
   const { checks } = plan;
   if (checks.length === 0) return <p className="text-faint">This model has no checks. “check Nobody is lost” with a line “expect always voles is 100 in every run” makes one.</p>;
@@ -21,7 +22,7 @@ export function ChecksPanel() {
         {state?.isRunning ? (
           <button type="button" className="btn" onClick={() => run.stop()}>Stop</button>
         ) : (
-          <button type="button" className="btn" onClick={() => run.start(text)}>Run the checks</button>
+          <button type="button" className="btn" onClick={() => run.start(id, text)}>Run the checks</button>
         )}
         <span className="text-sm text-faint" data-testid="checks-progress">{state?.isRunning ? `${state.outcomes.length} of ${checks.length} done` : `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}, ${runs} runs`}</span>
       </p>

@@ -36,7 +36,7 @@ describe('the checks of a model in the page', () => {
   it('are told one by one, and their worker goes when they are done', () => {
     const heard = vi.fn();
     run.subscribe(heard);
-    run.start('model A');
+    run.start('p', 'model A');
     const helper = Helper.last;
     expect(helper.told).toEqual(['model A']);
     helper.say({ is: 'outcome', outcome: outcome('one') });
@@ -48,12 +48,12 @@ describe('the checks of a model in the page', () => {
   });
 
   it('begun anew forget what the earlier worker still says', () => {
-    run.start('model A');
+    run.start('p', 'model A');
     const first = Helper.last;
-    run.start('model B');
+    run.start('p', 'model B');
     expect(first.isEnded).toBe(true);
     first.say({ is: 'outcome', outcome: outcome('late') });
-    expect(run.current).toEqual({ text: 'model B', isRunning: true, outcomes: [] });
+    expect(run.current).toEqual({ projectId: 'p', text: 'model B', isRunning: true, outcomes: [] });
   });
 
   it.each<[string, () => void, RegExp]>([
@@ -61,7 +61,7 @@ describe('the checks of a model in the page', () => {
     ['of a text with errors', () => Helper.last.say({ is: 'refused' }), /errors/],
     ['whose worker breaks', () => Helper.last.onerror!({ message: 'out of memory' }), /out of memory/],
   ])('%s say so and keep what was found', (_, happens, said) => {
-    run.start('model A');
+    run.start('p', 'model A');
     Helper.last.say({ is: 'outcome', outcome: outcome('one') });
     happens();
     expect(run.current).toMatchObject({ isRunning: false, outcomes: [{ title: 'one' }] });

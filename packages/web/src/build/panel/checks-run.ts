@@ -4,6 +4,7 @@ import { useSyncExternalStore } from 'react';
 export type ChecksReply = { readonly is: 'outcome'; readonly outcome: CheckOutcome } | { readonly is: 'done' } | { readonly is: 'refused' };
 
 export interface ChecksState {
+  readonly projectId: string;
   /** The text whose checks these are. */
   readonly text: string;
   readonly isRunning: boolean;
@@ -26,9 +27,9 @@ export class ChecksRun {
     return () => this.listeners.delete(listener);
   };
 
-  start(text: string): void {
+  start(projectId: string, text: string): void {
     this.worker?.terminate();
-    this.show({ text, isRunning: true, outcomes: [] });
+    this.show({ projectId, text, isRunning: true, outcomes: [] });
     const worker = new Worker(new URL('../../workers/checks.worker.ts', import.meta.url), { type: 'module', name: 'checks' });
     this.worker = worker;
     worker.onmessage = ({ data }: MessageEvent<ChecksReply>) => {
