@@ -66,7 +66,7 @@ describe('what the page is handed of a run', () => {
 
   it('has fields as 256 levels between the bounds they keep to, or between least and most', () => {
     const { script } = started();
-    expect(fieldFrame(script.fields[0]!, { low: 0, high: 6 })).toEqual({ columns: 2, rows: 1, levels: Uint8Array.of(128, 128), low: 0, high: 6, mean: 3 });
+    expect(fieldFrame(script.fields[0]!, { low: 0, high: 6 })).toEqual({ columns: 2, rows: 1, levels: Uint8Array.of(128, 128), low: 0, high: 6, isCut: false, mean: 3 });
     script.fields[0]!.values.set([1, 5]);
     expect(fieldFrame(script.fields[0]!, undefined)).toMatchObject({ levels: Uint8Array.of(0, 255), low: 1, high: 5, mean: 3 });
     expect([...fieldFrame(script.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
