@@ -99,7 +99,7 @@ describe('keeping', () => {
     await page.reload();
     await page.getByTestId('repeat-progress').waitFor();
     const kept = Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]);
-    expect(kept).toBeGreaterThan(2);
+    expect(kept).toBeGreaterThan(4);
     expect(kept).toBeLessThan(60);
     await page.getByRole('button', { name: 'Go on' }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();

@@ -196,12 +196,16 @@ export class StudyRun {
     if (Date.now() - this.shownAt >= SHOWN_EVERY) this.show();
   }
 
+  /** Stores what is finished and then says so: what is said to be done is there after a reload, unless storage takes nothing. */
   private show(): void {
     this.shownAt = Date.now();
-    const { done, total, failed } = this.numbers();
-    const seconds = (this.shownAt - this.startedAt) / 1000;
-    this.hooks.changed({ done, failed, secondsLeft: this.doneNow >= 2 ? (seconds / this.doneNow) * (total - done) : undefined });
-    void this.store();
+    void this.store().then(() => {
+      if (!this.isRunning) return;
+      const { done, total, failed } = this.numbers();
+      const seconds = (Date.now() - this.startedAt) / 1000;
+      const kept = this.wasRefused ? done : done - this.unstored.length;
+      this.hooks.changed({ done: kept, failed, secondsLeft: this.doneNow >= 2 ? (seconds / this.doneNow) * (total - done) : undefined });
+    });
   }
 
   private stopIfMostFail(): void {
@@ -240,7 +244,6 @@ export class StudyRun {
     this.hands = [];
     clearInterval(this.watching);
     this.row = { ...this.row, status };
-    this.hooks.changed({ done: this.doneCount(), failed: this.failures.size });
     await this.store();
     if (!this.isRunning) this.hooks.changed({ study: this.row, running: false, secondsLeft: undefined, failure, ...this.numbers() });
   }
