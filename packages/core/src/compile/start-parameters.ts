@@ -21,7 +21,7 @@ export function startOnlyParameters(plan: Plan): ReadonlySet<number> {
     clock.endAfter, spaces, variables, zones, fields.map((field) => [field.cell, field.start]), kinds.map((kind) => kind.starts), networks.map((network) => network.maker),
   ], new Set());
   const later = readIn([
-    clock.endWhen, fields.map(({ becomes, grow, spread, fade, keep }) => [becomes, grow, spread, fade, keep]), kinds.map(({ starts: _, ...kind }) => kind),
+    clock.endWhen, fields.map(({ becomes, grow, spread, fade, keep }) => [becomes, grow, spread, fade, keep]), kinds.map(({ columns, machines, show }) => [columns, machines, show]),
     networks.map((network) => network.firsts), measures, reactions, records, rules, timeline, finals,
   ], new Set());
   return new Set([...start].filter((parameter) => !later.has(parameter)));
