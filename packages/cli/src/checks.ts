@@ -1,11 +1,9 @@
 import { Command } from 'commander';
 import type { CheckOutcome } from '@vole/core';
-import { compilePlan, runCheck } from '@vole/core';
+import { compilePlan, expectationWords, runCheck } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import type { ModelFile } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
-
-const SHOWN_SEEDS = 8;
 
 export function checksCommand(): Command {
   return new Command('checks')
@@ -27,9 +25,5 @@ export function checksCommand(): Command {
 
 function outcomeText({ path, text: source }: ModelFile, { title, holds, expectations, failure }: CheckOutcome): string {
   if (failure) return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, source, failure.diagnostic)}`;
-  const lines = expectations.map(({ text, found, holds: isGreen, against }) => {
-    const seeds = isGreen || against.length === 0 ? '' : `; not with seed ${against.slice(0, SHOWN_SEEDS).join(', ')}${against.length > SHOWN_SEEDS ? ' ...' : ''}`;
-    return `${text}: ${found}${seeds}`;
-  });
-  return `${holds ? 'green' : 'red  '}  ${title}: ${lines.join('; ')}\n`;
+  return `${holds ? 'green' : 'red  '}  ${title}: ${expectations.map(expectationWords).join('; ')}\n`;
 }

@@ -58,7 +58,7 @@ export { componentSizes, meanClustering, meanPathLength } from './measures/netwo
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
 export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
-export { runCheck } from './studies/checks.ts';
+export { expectationWords, runCheck } from './studies/checks.ts';
 export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { combinationAt, combinationCount, readFactor } from './studies/design/factors.ts';
 export type { Bands } from './studies/statistics/bands.ts';

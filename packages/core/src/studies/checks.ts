@@ -23,6 +23,14 @@ export interface CheckOutcome {
   readonly failure?: { readonly seed: number; readonly diagnostic: Diagnostic };
 }
 
+const SHOWN_SEEDS = 8;
+
+/** What was found of an expectation, with the first seeds to look at where it does not hold. */
+export function expectationWords({ text, found, holds, against }: ExpectationOutcome): string {
+  if (holds || against.length === 0) return `${text}: ${found}`;
+  return `${text}: ${found}; not with seed ${against.slice(0, SHOWN_SEEDS).join(', ')}${against.length > SHOWN_SEEDS ? ' ...' : ''}`;
+}
+
 interface Limits {
   readonly low: number;
   readonly high: number;

@@ -24,6 +24,7 @@ describe('time on axes', () => {
     expect(timeTicks(planWith('  step 15 minutes\n  end after 9 h'), 192, 5)[1]!.step).toBe(48);
     expect(labels('  step 15 minutes\n  end after 9 h', 960)).toEqual(['0', '2 days', '4 days', '6 days', '8 days', '10 days']);
     expect(labels('  step 0.1 s\n  end after 9 s', 50)).toEqual(['0', '1 s', '2 s', '3 s', '4 s', '5 s']);
+    expect(labels('  step 0.01 s\n  end after 9 s', 50)).toEqual(['0', '0.1 s', '0.2 s', '0.3 s', '0.4 s', '0.5 s']);
     expect(labels('  step 1 day\n  end after 9 days', 2)).toEqual(['0', '0.5 days', '1 day', '1.5 days', '2 days']);
     expect(labels('  step 1 year\n  end after 9 years', 100).at(-1)).toBe('100 years');
   });

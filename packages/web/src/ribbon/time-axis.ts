@@ -93,7 +93,7 @@ function spanTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
   const span = Math.max(lastStep, 1e-9) / stepsInUnit;
   const rough = span / wanted;
   const power = 10 ** Math.floor(Math.log10(rough));
-  const size = apart.find((one) => one >= rough) ?? [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ?? power * 10;
+  const size = (rough > 0.5 ? apart.find((one) => one >= rough) : undefined) ?? [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ?? power * 10;
   return Array.from({ length: Math.floor(span / size + 1e-9) + 1 }, (_, i) => {
     const time = Number((i * size).toPrecision(10));
     return { step: Number((time * stepsInUnit).toPrecision(12)), label: i === 0 ? '0' : `${time} ${time === 1 && name.length > 1 ? name.replace(/s$/, '') : name}` };

@@ -1,9 +1,8 @@
 import type { CheckOutcome } from '@vole/core';
+import { expectationWords } from '@vole/core';
 import { useTextPlan } from '../../repeat/use-study-plan.ts';
 import { useAppSelector } from '../../store/store.ts';
 import { useChecksRun } from './checks-run.ts';
-
-const SHOWN_SEEDS = 8;
 
 /** The checks of the model: simple cases with a known answer, run over their seeds. */
 export function ChecksPanel() {
@@ -42,12 +41,7 @@ function Outcome({ outcome: { title, holds, seeds, expectations, failure } }: { 
       <b className={holds ? 'text-moss' : 'text-problem'}>{holds ? 'holds' : 'does not hold'}</b> {title}, {seedsWords(seeds)}
       {failure && <p className="text-problem">The run with seed {failure.seed} stopped: {failure.diagnostic.message}</p>}
       <ul className="list-disc pl-5 text-sm">
-        {expectations.map(({ text, found, holds: isGreen, against }) => (
-          <li key={text} className={isGreen ? 'text-faint' : ''}>
-            {text}: {found}
-            {!isGreen && against.length > 0 && `; not with seed ${against.slice(0, SHOWN_SEEDS).join(', ')}${against.length > SHOWN_SEEDS ? ' ...' : ''}`}
-          </li>
-        ))}
+        {expectations.map((expectation) => <li key={expectation.text} className={expectation.holds ? 'text-faint' : ''}>{expectationWords(expectation)}</li>)}
       </ul>
     </li>
   );
