@@ -3,9 +3,19 @@ import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
 import type { GeneratedScript } from '../src/index.ts';
 import { compilePlan } from '../src/index.ts';
-import { compiledRun, failureOf, firstDifference, planOf, stateText } from './models.ts';
+import { compiledRun, failureOf, firstDifference, interpretedRun, planOf, stateText } from './models.ts';
 
 const GENERATED = 500;
+
+/** Bodies of a rule in which more than one agent fails, each with a way of update. */
+const FAILING: readonly (readonly [string, string, string])[] = [
+  ['in turn', '    if e > 0.5\n      e = 1 / (e - e)', 'in turn'],
+  ['some being removed before', '    if e < 0.7\n      remove self\n    else\n      e = 1 / (e - e)', 'in turn'],
+  ['going by place in turn', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'in turn'],
+  ['going by place all at once', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'all at once'],
+  ['in fixed order', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'in fixed order'],
+  ['after what they wrote themselves', '    let near = count A within 6\n    e += 0.3\n    if e > 2\n      e = log(0 - e - near)', 'in turn'],
+];
 
 describe('interpreter and generated code give the same states to the bit', () => {
   for (const [title, text] of CONSTRUCT_MODELS) {
@@ -25,6 +35,17 @@ describe('interpreter and generated code give the same states to the bit', () =>
       expect(failures[1]).toBe(failures[0]);
       if (failures[0] !== undefined) return;
     }
+  });
+
+  it.each(FAILING)('where several fail in one rule, %s: the same one is told', (_, body, mode) => {
+    const told = Array.from({ length: 12 }, (_, seed) => {
+      const plan = planOf(`model F\nclock\n  end after 9 steps\nspace S: plane 20 by 20\nagent A\n  start 60 anywhere\n  has e = uniform(0, 1)\n  behaviour go\n${body}\norder\n  go ${mode}\nmeasure n = count A\n`);
+      const [compiled, interpreted] = [compiledRun(plan, seed), interpretedRun(plan, seed)].map(({ run }) => failureOf(() => run.runTo()));
+      expect(compiled).toBe(interpreted);
+      return compiled;
+    });
+    expect(told.every((message) => message?.includes(' for A '))).toBe(true);
+    expect(new Set(told).size).toBeGreaterThan(1);
   });
 
   it(`on ${GENERATED} generated models`, () => {

@@ -376,7 +376,7 @@ class PlanEmitter {
         this.beginTrace(rule, k);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
       };
-      if (isPlain) this.eachAgent(rule, touch, touch.orderFree, turn);
+      if (isPlain) this.eachAgent(rule, touch, touch.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
       else {
         w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
         w.block('for (let i = 0; i < n; i++)', () => {
@@ -390,26 +390,35 @@ class PlanEmitter {
 
   /**
    * Goes through the agents of a rule in the order of their slots; where nobody's turn can be seen from another's and they ask for their
-   * own kind by place, in the order of their places, so that those near one another lie near in memory. Of failures the first by slot is told.
+   * own kind by place, in the order of their places, so that those near one another lie near in memory. Where that is not the order of
+   * the turns, and somebody's turn fails, those who come before in the order of the turns have theirs: the first failure is told.
+   *
+   * @param drawn the key by which the order of the turns is drawn, if it is
    */
-  private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void): void {
+  private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void, drawn?: number): void {
     const { w } = this;
     const k = rule.kind;
     const byPlace = orderFree && touch.standing.has(k) && keepsToItself(rule.body, touch) && !this.plan.kinds[k]!.mayBeNowhere && !P.spaceOfKind(this.plan, k)!.tracksCells;
-    if (!byPlace) {
+    if (!byPlace && drawn === undefined) {
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
         w.line('L0 = slot;');
         turn();
       });
       return;
     }
-    w.line(`let failed = -1, failure; const members = k${k}.index.members;`);
-    w.block(`for (let at = 0, n = k${k}.index.count; at < n; at++)`, () => {
-      w.line('L0 = members[at];');
-      w.block('try', turn);
-      w.line('catch (e) { if (failed < 0 || L0 < failed) { failed = L0; failure = e; } }');
+    const began = touch.removes ? `k${k}.alive.slice(0, k${k}.used)` : `k${k}.alive`;
+    w.line(`const began = ${began}; let at = 0, n = ${byPlace ? `k${k}.index.count` : `k${k}.used`}, order = ${byPlace ? `k${k}.index.members` : 'undefined'}, failure;`);
+    w.block('for (;;)', () => {
+      w.block('try', () => {
+        w.block('for (; at < n; at++)', () => {
+          w.line(byPlace ? 'L0 = order[at];' : 'L0 = order === undefined ? at : order[at];');
+          turn();
+        });
+        w.line('break;');
+      });
+      w.line(`catch (e) { if (failure !== undefined) throw e; failure = e; order = S.turnsBefore(k${k}, began, ${drawn ?? 'undefined'}, order, at); n = S.turnCount; at = 0; }`);
     });
-    w.line('if (failed >= 0) throw failure;');
+    w.line('if (failure !== undefined) throw failure;');
   }
 
   /** Several rules on one line share a turn (D25): each agent, in one order of all their kinds, does those that are its own. */

@@ -200,6 +200,7 @@ export class GeneratedScript implements Script {
       occupied: this.occupied,
       turnCount: 0,
       turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
+      turnsBefore: (kind, began, key, order, at) => this.turnsBefore(kind, began, key, order, at),
       total: () => populations.reduce((sum, population) => sum + population.living + population.unborn, 0),
       removeAt: (kind, slot) => this.removeAt(kind, slot),
       settle: (rule) => this.settle(rule),
@@ -422,7 +423,7 @@ export class GeneratedScript implements Script {
   }
 
   /** Who has a turn, in which order; with several kinds, slots follow one another kind by kind. */
-  private turns(kinds: readonly Population[], key: number, shuffled: boolean): Int32Array {
+  private turns(kinds: readonly Pick<Population, 'alive' | 'used'>[], key: number, shuffled: boolean): Int32Array {
     let room = 0;
     for (const population of kinds) room += population.used;
     if (this.turnList.length < room) this.turnList = new Int32Array(room * 2);
@@ -436,6 +437,16 @@ export class GeneratedScript implements Script {
     if (shuffled) shuffleInPlace(list, n, Stream.of(this.world.seed, this.world.step, key));
     this.state.turnCount = n;
     return list;
+  }
+
+  private turnsBefore({ used }: Population, began: Uint8Array, key: number | undefined, order: Int32Array | undefined, at: number): Int32Array {
+    const had = new Uint8Array(used);
+    for (let i = 0; i < at; i++) had[order ? order[i]! : i] = 1;
+    const failed = order ? order[at]! : at;
+    const turns = this.turns([{ alive: began, used }], key ?? 0, key !== undefined).slice(0, this.state.turnCount);
+    const before = turns.subarray(0, turns.indexOf(failed)).filter((slot) => !had[slot]);
+    this.state.turnCount = before.length;
+    return before;
   }
 
   removeAt(kind: number, slot: number): void {
