@@ -58,6 +58,36 @@ describe('keeping', () => {
     await context.close();
   });
 
+  it('a view that stops gives the text in a plain editor and as a file, and the front door does not open into it', async () => {
+    const { context, page } = await stage.visitor();
+    await page.addInitScript(() => {
+      const write = Number.prototype.toLocaleString;
+      Number.prototype.toLocaleString = function (this: number, ...given: Parameters<typeof write>) {
+        if (location.pathname.endsWith('/watch')) throw new Error('broken on purpose');
+        return write.apply(this, given);
+      };
+    });
+    await page.goto(`${stage.url}/projects`);
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.waitForURL(/\/build$/);
+    await writeModel(page, SMALL);
+    await page.getByRole('link', { name: 'Watch' }).click();
+    await page.getByRole('heading', { name: 'This view stopped' }).waitFor();
+    expect(await page.locator('main').innerText()).toContain('broken on purpose');
+    const editor = page.getByLabel('Model text, in a plain editor');
+    expect(await editor.inputValue()).toBe(SMALL);
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Text as a file' }).click()]);
+    expect(readFileSync(await file.path(), 'utf8')).toBe(SMALL);
+    await page.goto(stage.url);
+    await page.waitForURL(/\/projects$/);
+    await page.goBack();
+    await editor.fill(SMALL.replace('start 40', 'start 41'));
+    await page.getByRole('button', { name: 'Open it again' }).click();
+    await page.waitForURL(/\/build$/);
+    await expect.poll(() => page.locator('.cm-content').innerText()).toContain('start 41');
+    await context.close();
+  });
+
   it('two tabs with one project: both texts stay, the modeler chooses', async () => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);

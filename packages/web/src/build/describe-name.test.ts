@@ -46,6 +46,10 @@ describe('what a word under the pointer stands for', () => {
     expect(entry.text.length).toBeLessThan(430);
   });
 
+  it.each([['square', /7 by 7 = 49 cells/], ['cross', /13 cells/], ['mixing', /so many meetings in which an agent acts/]])('tells what “%s” counts', (word, said) => {
+    expect(referenceEntry(word)!.text).toMatch(said);
+  });
+
   it('means, of two things of one name, the one at its place', () => {
     const two = `model Two
 message Call
