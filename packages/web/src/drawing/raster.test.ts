@@ -99,6 +99,17 @@ describe('a picture', () => {
   });
 });
 
+describe('a dense network', () => {
+  it('is a tone on the ground and no blot', () => {
+    const dense = stage();
+    const places = Float32Array.from({ length: 80_000 }, (_, i) => 10 * ((Math.abs(Math.sin(i)) * 9973) % 1));
+    drawTies(dense.picture, dense.camera, places, undefined, INK);
+    const mean = dense.picture.pixels.reduce((sum, value, i) => (i % 4 === 0 ? sum + value : sum), 0) / (SIDE * SIDE);
+    expect(mean).toBeGreaterThan(GROUND[0] * 0.5);
+    expect(mean).toBeLessThan(GROUND[0] * 0.95);
+  });
+});
+
 describe('agents', () => {
   it('are stamped in their colour, also over the edge; the nearest is picked', () => {
     const { picture, camera, at } = stage();

@@ -135,18 +135,35 @@ export function drawZone(picture: Picture, camera: Camera, zone: ZoneFrame, [r, 
   }
 }
 
-/** Draws ties as thin lines that let through what is under them, so that many in one place look denser than few. */
+/** Ink of all ties of a network together, as a share of the picture: a dense network is a tone on the ground, in which agents are still seen. */
+const MOST_INK = 0.45;
+/** The faintest line that is drawn; where lines would be fainter, only every so manyth is drawn. */
+const FAINTEST = 0.04;
+
+/**
+ * Draws ties as thin lines that let through what is under them, so that many in one place look denser than few.
+ *
+ * @param ends places of both ends, four numbers a tie
+ * @param wraps size of a wrapping space, in which a tie goes the short way
+ */
 export function drawTies(picture: Picture, camera: Camera, ends: Float32Array, wraps: Size | undefined, colour: Rgb): void {
-  const cover = Math.max(0.06, Math.min(0.55, 40 / Math.sqrt(ends.length + 1)));
+  const across = (i: number): { dx: number; dy: number } => {
+    const dx = ends[i + 2]! - ends[i]!;
+    const dy = ends[i + 3]! - ends[i + 1]!;
+    return wraps ? { dx: dx - wraps.width * Math.round(dx / wraps.width), dy: dy - wraps.height * Math.round(dy / wraps.height) } : { dx, dy };
+  };
+  let length = 1;
   for (let i = 0; i < ends.length; i += 4) {
-    let dx = ends[i + 2]! - ends[i]!;
-    let dy = ends[i + 3]! - ends[i + 1]!;
-    if (wraps) {
-      dx -= wraps.width * Math.round(dx / wraps.width);
-      dy -= wraps.height * Math.round(dy / wraps.height);
-    }
+    const { dx, dy } = across(i);
+    const pixels = Math.max(Math.abs(dx), Math.abs(dy)) * camera.scale;
+    if (pixels === pixels) length += Math.min(pixels, picture.width);
+  }
+  const fair = Math.min(0.55, 40 / Math.sqrt(ends.length + 1), (MOST_INK * picture.width * picture.height) / length);
+  const apart = fair < FAINTEST ? Math.ceil(FAINTEST / fair) : 1;
+  for (let i = 0; i < ends.length; i += 4 * apart) {
+    const { dx, dy } = across(i);
     const from = toPicture(camera, picture, ends[i]!, ends[i + 1]!);
-    drawLine(picture, from.x, from.y, from.x + dx * camera.scale, from.y - dy * camera.scale, colour, cover);
+    drawLine(picture, from.x, from.y, from.x + dx * camera.scale, from.y - dy * camera.scale, colour, Math.max(fair, FAINTEST));
   }
 }
 
