@@ -122,7 +122,7 @@ export class LiveHandle {
         this.state = { ...this.state, draft: message.draft };
         return this.changed();
       case 'refused':
-        store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why}.`, tone: 'plain' }));
+        store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why.replace(/\.$/, '')}.`, tone: 'plain' }));
         return;
       case 'failed': {
         const { diagnostic, step } = message;
