@@ -50,32 +50,35 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   const records = options.record === undefined ? [] : openRecords(loaded, options.record, rules);
   const output = new Output(options.out, rules);
   const outputs = [output, ...records];
+  let failures = 0;
   try {
     output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
     let i = 0;
     for await (const outcome of outcomesOf(model, seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })))) {
-      const seed = seeds[i]!;
+      const seed = seeds[i++]!;
       if ('failure' in outcome) {
-        // What a pipe has had of the seeds before is complete; files are written whole or not at all.
-        if (options.out === undefined) output.finish();
-        for (const each of outputs) each.abandon();
-        process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
-        process.exitCode = 1;
-        return;
+        failures++;
+        if (failures <= MOST_FAILURES_TOLD) process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
+        continue;
       }
-      const lines = options.summary ? [summaryLine(i + 1, outcome.result)] : rowLines(loaded.plan, i + 1, outcome.result);
+      const lines = options.summary ? [summaryLine(i, outcome.result)] : rowLines(loaded.plan, i, outcome.result);
       for (const line of lines) output.line(line);
       records.forEach((record, r) => {
-        for (const line of recordLines(loaded.plan, r, i + 1, outcome.result)) record.line(line);
+        for (const line of recordLines(loaded.plan, r, i, outcome.result)) record.line(line);
       });
-      if (seeds.length > 1 || options.out) process.stderr.write(`run ${i + 1} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
-      i++;
+      if (seeds.length > 1 || options.out) process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
     }
-    for (const each of outputs) each.finish();
+    for (const each of outputs) {
+      if (failures < seeds.length) each.finish();
+      else each.abandon();
+    }
   } catch (error) {
     for (const each of outputs) each.abandon();
     throw error;
   }
+  if (failures === 0) return;
+  process.exitCode = 1;
+  if (seeds.length > 1) process.stderr.write(`${failures} of ${seeds.length} runs stopped before their end and have no rows${failures > MOST_FAILURES_TOLD ? `; the first ${MOST_FAILURES_TOLD} are told above` : ''}\n`);
 }
 
 /** A file for each record of the model, named after it; further ones of one name are numbered. */
@@ -104,6 +107,9 @@ function readWhole(text: string, option: string, least: number): number {
 
 const MAX_SEEDS = 1_000_000;
 
+/** Of runs that fail so many are told in full. */
+const MOST_FAILURES_TOLD = 5;
+
 function readSeeds(options: RunOptions): number[] {
   if (options.seeds === undefined) return [readWhole(options.seed ?? '1', '--seed', 0)];
   if (options.seed !== undefined) throw new UsageError('give either --seed or --seeds');
@@ -116,6 +122,7 @@ function readSeeds(options: RunOptions): number[] {
 
 function readSettings(loaded: LoadedModel, settings: readonly string[]): number[] {
   const values = loaded.plan.parameters.map((parameter) => parameter.value);
+  const given = new Set<number>();
   for (const setting of settings) {
     const split = setting.indexOf('=');
     const name = setting.slice(0, split < 0 ? undefined : split).trim();
@@ -124,6 +131,8 @@ function readSettings(loaded: LoadedModel, settings: readonly string[]): number[
     if (!parameter) {
       throw new UsageError(`the model has no parameter “${name}”; its parameters are ${loaded.checked.parameters.map((p) => p.name).join(', ') || 'none'}`);
     }
+    if (given.has(parameter.index)) throw new UsageError(`--set gives ${parameter.name} twice; a run has one value of it`);
+    given.add(parameter.index);
     const reading = readParameter(loaded.checked, parameter, setting.slice(split + 1));
     if ('problem' in reading) throw new UsageError(reading.problem);
     values[parameter.index] = reading.value;
