@@ -61,11 +61,11 @@ describe('keeping', () => {
   it('a view that stops gives the text in a plain editor and as a file, and the front door does not open into it', async () => {
     const { context, page } = await stage.visitor();
     await page.addInitScript(() => {
-      const write = Number.prototype.toLocaleString;
-      Number.prototype.toLocaleString = function (this: number, ...given: Parameters<typeof write>) {
+      const { getContext } = HTMLCanvasElement.prototype;
+      HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, ...given: unknown[]) {
         if (location.pathname.endsWith('/watch')) throw new Error('broken on purpose');
-        return write.apply(this, given);
-      };
+        return Reflect.apply(getContext, this, given);
+      } as typeof getContext;
     });
     await page.goto(`${stage.url}/projects`);
     await page.getByRole('button', { name: 'New project' }).click();
