@@ -228,6 +228,25 @@ describe('everywhere', () => {
     await close();
   });
 
+  it('names that every object knows are names like others, in every view', async () => {
+    const { page, problems, close } = await opened();
+    await writeModel(page, 'model constructor\nclock\n  step 1 h\n  end after 30 steps\nparameter constructor = 3, whole from 0 to 9\nparameter toString = 0.5, from 0 to 1\nspace valueOf: plane 30 by 30, wrapping\nagent hasOwnProperty\n  start 20 anywhere\n  has length = 1\n  behaviour go\n    move by toString\n    length += constructor\norder\n  go in turn\nmeasure isPrototypeOf = mean of it.length over hasOwnProperty\nsummary toJSON = last of isPrototypeOf\nshow hasOwnProperty: leaf\nchart toString: isPrototypeOf\n');
+    await page.getByRole('button', { name: 'Watch' }).click();
+    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(30);
+    await page.getByRole('button', { name: 'Repeat' }).click();
+    await expect.poll(() => page.getByTestId('study-values').innerText()).toBe('With the values of the text.');
+    await page.getByRole('button', { name: 'Run 40 seeds' }).click();
+    await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 20_000 }).toBe('40 of 40 done');
+    await page.getByText('toJSON').first().waitFor();
+    await page.getByRole('button', { name: 'Vary' }).click();
+    await page.getByLabel('Parameter 1').selectOption('constructor');
+    await page.getByRole('button', { name: /^Run \d+ runs/ }).click();
+    await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 20_000 }).toMatch(/^(\d+) of \1 done/);
+    expect(await page.getByRole('region', { name: 'Combinations' }).innerText()).toMatch(/3\s+91\s/);
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   it('studies say what they cannot do: wrong values, a text with errors', async () => {
     const { page, close } = await opened();
     await page.getByRole('button', { name: 'Vary' }).click();

@@ -153,6 +153,7 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
   { name: 'a parameter set by a rule', text: vole('sight = 3 m'), code: 'name/cannot-set', piece: 'sight' },
   { name: 'a name taken twice', text: vole('let energy = 3'), code: 'name/taken', piece: 'energy', fixed: true },
   { name: 'a reserved word as a name', text: `${HEAD}parameter count = 3\n`, code: 'syntax/reserved', piece: 'count' },
+  { name: 'a name that begins with two underscores', text: `${HEAD}parameter __proto__ = 3\nmeasure m = 1\n`, code: 'syntax/reserved', piece: '__proto__', fixed: true },
   { name: 'a rate without time', text: vole('energy = 2').replace('  behaviour go', '  states life\n    Young\n      rate 0.2: Old\n    Old\n  behaviour go'), code: 'type/rate', piece: '0.2', fixed: true },
   { name: 'a duration without unit', text: vole('energy = 2').replace('  behaviour go', '  states life\n    Young\n      after 3: Old\n    Old\n  behaviour go'), code: 'type/time', piece: '3', fixed: true },
   { name: 'a state that does not exist', text: vole('energy = 2').replace('  behaviour go', '  states life\n    Young\n      after 3 days: Odl\n    Old\n      after 1 day: Young\n  behaviour go'), code: 'name/state', piece: 'Odl', fixed: true },

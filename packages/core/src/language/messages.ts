@@ -71,6 +71,10 @@ export const missingName = (span: Span, meaning: string, found: string) =>
 /** @param isNew whether a name is given here; where one is used, something else is missing or too much */
 export const reservedName = (span: Span, text: string, isNew: boolean) =>
   error('syntax/reserved', span, `“${text}” is a word of the language and cannot be a name.`, { fixes: isNew ? [replace(span, `${text}_`)] : [] });
+export const underscoredName = (span: Span, text: string, isNew: boolean) => {
+  const plain = text.replace(/^_+/, '');
+  return error('syntax/reserved', span, `A name begins with no more than one “_”, not like “${text}”.`, { fixes: isNew && /^[A-Za-z]/.test(plain) ? [replace(span, plain)] : [] });
+};
 export const missingValue = (span: Span, found: string) =>
   error('syntax/value', span, `A value is missing before ${found}.`, { hint: 'A number, a name, a query or a bracket belongs here.' });
 export const missingUnit = (span: Span, meaning: string, found: string) =>

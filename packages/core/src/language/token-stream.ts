@@ -104,6 +104,7 @@ export class TokenStream {
     const token = this.current;
     if (token.type !== 'name') return this.fail(say.missingName(this.placeForMissing(), meaning, describe(token)));
     if (RESERVED.has(token.word)) return this.fail(say.reservedName(token.span, token.text, isNew));
+    if (token.word.startsWith('__')) return this.fail(say.underscoredName(token.span, token.text, isNew));
     return toName(this.take());
   }
 

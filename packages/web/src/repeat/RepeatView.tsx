@@ -8,6 +8,7 @@ import { FanRibbon } from '../charts/FanRibbon.tsx';
 import { shownNumber } from '../charts/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
+import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
 import { studyBytes, tooLarge } from '../simulation/study-jobs.ts';
 import { provenanceOf } from './provenance.ts';
@@ -88,7 +89,7 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
     setProblem(typeof count === 'number' ? undefined : count.problem);
     if (typeof count === 'number') set(count);
   };
-  const isSame = study?.text === text && study.every === kept && plan.parameters.every(({ name, value }) => (study.parameters[name] ?? value) === all[name]);
+  const isSame = study?.text === text && study.every === kept && plan.parameters.every(({ name, value }) => (ownValue(study.parameters, name) ?? value) === all[name]);
   const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length));
   const begin = (): void =>
     beginStudy({ projectId: id!, kind: 'repeat', name: `${seeds} ${seeds === 1 ? 'seed' : 'seeds'}`, text, seeds: Array.from({ length: seeds }, (_, i) => i + 1), every: kept, parameters: all, factors: [] }, plan);

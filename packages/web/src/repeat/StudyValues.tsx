@@ -1,6 +1,7 @@
 import type { Plan } from '@vole/core';
 import { useState } from 'react';
 import { live, useLive } from '../simulation/live-handle.ts';
+import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
 import { valueWords } from '../watch/act-words.ts';
 
@@ -8,7 +9,7 @@ type Values = Readonly<Record<string, number>>;
 
 /** Values that differ from those of the text, of parameters that the text has. */
 function differing(plan: Plan, values: Values): Values {
-  return Object.fromEntries(plan.parameters.flatMap(({ name, value }) => (Object.hasOwn(values, name) && values[name] !== value ? [[name, values[name]!]] : [])));
+  return Object.fromEntries(plan.parameters.flatMap(({ name, value }) => ((ownValue(values, name) ?? value) !== value ? [[name, values[name]!]] : [])));
 }
 
 function words(plan: Plan, values: Values): string {
@@ -22,7 +23,7 @@ function words(plan: Plan, values: Values): string {
 export function useStudyValues(plan: Plan | undefined, first: Values = {}): { all: Readonly<Record<string, number>>; taken: Values; take: (values: Values) => void } {
   const [chosen, take] = useState<Values>(first);
   const taken = plan ? differing(plan, chosen) : {};
-  return { all: Object.fromEntries(plan?.parameters.map(({ name, value }) => [name, taken[name] ?? value]) ?? []), taken, take };
+  return { all: Object.fromEntries(plan?.parameters.map(({ name, value }) => [name, ownValue(taken, name) ?? value]) ?? []), taken, take };
 }
 
 /** Says with which values a study will run, offers those of Watch, and says what of Watch a study does not do. */

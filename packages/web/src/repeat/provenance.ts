@@ -1,6 +1,7 @@
 import type { Plan } from '@vole/core';
 import { digestOf, ENGINE_VERSION } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
+import { ownValue } from '../store/own-value.ts';
 import { valueWords } from '../watch/act-words.ts';
 
 /** What results are of: text, values, seeds, engine. It stands with every figure and in every file of them. */
@@ -21,7 +22,7 @@ export function textMark(text: string): string {
 /** Values that a study sets apart from its text and its factors. */
 export function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan): string[] {
   return plan.parameters.flatMap((parameter) => {
-    const value = Object.hasOwn(study.parameters, parameter.name) ? study.parameters[parameter.name]! : parameter.value;
+    const value = ownValue(study.parameters, parameter.name) ?? parameter.value;
     const isVaried = study.factors.some((factor) => factor.parameter === parameter.name);
     return isVaried || value === parameter.value ? [] : [`${parameter.name} ${valueWords(parameter, value)}`];
   });

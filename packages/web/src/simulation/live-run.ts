@@ -1,5 +1,6 @@
 import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan, Zones } from '@vole/core';
 import { compilePlan, loadModel, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
+import { ownValue } from '../store/own-value.ts';
 import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
@@ -253,7 +254,7 @@ export class LiveRun {
   private begin(source: RunnableText, seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
     this.seed = seed;
     this.failed = false;
-    const values = source.loaded.plan.parameters.map(({ name, value }) => (Object.hasOwn(parameters, name) ? parameters[name]! : value));
+    const values = source.loaded.plan.parameters.map(({ name, value }) => ownValue(parameters, name) ?? value);
     this.chapters = [RunChapter.begin(source, seed, values, acts, this.pulse)];
     this.later = [];
     this.target = step;

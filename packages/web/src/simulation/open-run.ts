@@ -1,6 +1,7 @@
 import type { Plan, RunResult } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
+import { ownValue } from '../store/own-value.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { live } from './live-handle.ts';
@@ -8,7 +9,7 @@ import { live } from './live-handle.ts';
 /** Opens a run of a study in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text. */
 export function openRun(study: StudyRow, plan: Plan, result: RunResult, step: number, values: Readonly<Record<string, number>> = study.parameters): void {
   const { text } = store.getState().project;
-  const changed = Object.fromEntries(plan.parameters.filter((p) => values[p.name] !== undefined && values[p.name] !== p.value).map((p) => [p.name, values[p.name]!]));
+  const changed = Object.fromEntries(plan.parameters.filter((p) => (ownValue(values, p.name) ?? p.value) !== p.value).map((p) => [p.name, values[p.name]!]));
   store.dispatch(watchActions.seeded(result.seed));
   store.dispatch(watchActions.valuesSet(changed));
   store.dispatch(watchActions.playing(false));

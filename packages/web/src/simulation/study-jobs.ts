@@ -1,6 +1,7 @@
 import type { Plan } from '@vole/core';
 import { combinationAt, combinationCount } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
+import { ownValue } from '../store/own-value.ts';
 import type { StudyJob } from './protocol.ts';
 
 /** What a page can hold and a reader can look through; more is refused before it starts. */
@@ -18,7 +19,7 @@ export function jobCount({ seeds, factors }: Design): number {
 
 /** One job of a study: combination by combination, seeds within. Factors that the text has no more are left out. */
 export function jobAt(study: Pick<StudyRow, 'seeds' | 'factors' | 'parameters' | 'steps' | 'every'>, plan: Plan, id: number): StudyJob {
-  const parameters = plan.parameters.map((parameter) => (Object.hasOwn(study.parameters, parameter.name) ? study.parameters[parameter.name]! : parameter.value));
+  const parameters = plan.parameters.map((parameter) => ownValue(study.parameters, parameter.name) ?? parameter.value);
   const combination = combinationAt(study.factors, Math.floor(id / study.seeds.length));
   study.factors.forEach((factor, f) => {
     const index = plan.parameters.findIndex((parameter) => parameter.name === factor.parameter);

@@ -4,6 +4,7 @@ import type { BuildColumn, BuildWidths } from '../build/build-widths.ts';
 import { readWidths } from '../build/build-widths.ts';
 import type { CardPlace, CardState } from '../watch/card-place.ts';
 import { readCards } from '../watch/card-place.ts';
+import { ownValue } from './own-value.ts';
 
 export type Theme = 'paper' | 'dusk';
 
@@ -80,11 +81,11 @@ export const interfaceSlice = createSlice({
       state.nextNotice++;
     },
     cardMoved: (state, { payload: { name, place } }: PayloadAction<{ name: string; place: CardPlace | undefined }>) => {
-      const standing = standingAgain(state.cards[name]);
+      const standing = standingAgain(ownValue(state.cards, name));
       state.cards = { ...state.cards, [name]: place ? { ...standing, place } : standing };
     },
     cardFolded: (state, { payload: { name, folded } }: PayloadAction<{ name: string; folded: boolean }>) => {
-      state.cards = { ...state.cards, [name]: { ...state.cards[name], folded } };
+      state.cards = { ...state.cards, [name]: { ...ownValue(state.cards, name), folded } };
     },
     buildWidthSet: (state, { payload: { column, width } }: PayloadAction<{ column: BuildColumn; width: number | undefined }>) => {
       state.buildWidths = { ...state.buildWidths, [column]: width };

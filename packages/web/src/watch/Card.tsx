@@ -1,6 +1,7 @@
 import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import { useRef } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
+import { ownValue } from '../store/own-value.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { CardPlace, Room } from './card-place.ts';
 import { keptInRoom, movedByKey } from './card-place.ts';
@@ -21,7 +22,7 @@ interface Props {
 /** A card over the space: stands in a column until it is dragged by its heading, and folds by a click on it. */
 export function Card({ title, name = title, note, begins, width, children }: Props) {
   const dispatch = useAppDispatch();
-  const { folded = begins === 'folded', place } = useAppSelector((state) => state.interface.cards[name]) ?? {};
+  const { folded = begins === 'folded', place } = useAppSelector((state) => ownValue(state.interface.cards, name)) ?? {};
   const card = useRef<HTMLElement>(null);
   const hold = useRef<{ readonly x: number; readonly y: number; readonly from: CardPlace; moved: boolean }>(undefined);
 

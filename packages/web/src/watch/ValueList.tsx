@@ -4,6 +4,7 @@ import { Slider, Switch } from 'radix-ui';
 import { useMemo, useState } from 'react';
 import { shownNumber } from '../charts/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
+import { ownValue } from '../store/own-value.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 
@@ -31,10 +32,10 @@ export function ValueList() {
     setWish({});
     live.restart(store.getState().watch.seed, {});
   };
-  const changed = plan.parameters.filter((p) => overrides[p.name] !== undefined && overrides[p.name] !== p.value);
+  const changed = plan.parameters.filter((p) => (ownValue(overrides, p.name) ?? p.value) !== p.value);
   const idle = plan.parameters.filter((p, i) => early.has(i) && changed.includes(p));
   const line = (parameter: ParameterPlan, i: number) => (
-    <ValueLine key={parameter.name} parameter={parameter} value={wish[parameter.name] ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
+    <ValueLine key={parameter.name} parameter={parameter} value={ownValue(wish, parameter.name) ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
   );
   return (
     <div>

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { shownNumber } from '../../charts/numbers.ts';
 import { classColour } from '../../drawing/palette.ts';
+import { ownValue } from '../../store/own-value.ts';
 import { useAppSelector } from '../../store/store.ts';
 import { ExpressionField } from './ExpressionField.tsx';
 import type { Input } from './probe.ts';
@@ -46,7 +47,7 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
   const second = names.includes(family) && family !== axis ? family : undefined;
   const [low, high] = range.map(Number) as [number, number];
   const curves = second ? familyValues.split(',').map(Number).filter(Number.isFinite).slice(0, 6) : [undefined];
-  const settings = Object.fromEntries([...formula.parameters.map((p) => [p.name, p.value]), ...formula.inputs.map((name) => [name, parseFloat(values[name] ?? '1')])]) as Record<string, number>;
+  const settings = Object.fromEntries([...formula.parameters.map((p) => [p.name, p.value]), ...formula.inputs.map((name) => [name, parseFloat(ownValue(values, name) ?? '1')])]) as Record<string, number>;
   const data = axis === undefined ? [] : Array.from({ length: POINTS }, (_, i) => {
     const x = low + ((high - low) * i) / (POINTS - 1);
     return Object.fromEntries([['x', x], ...curves.map((value, c) => [`y${c}`, formula.at({ ...settings, ...(second ? { [second]: value! } : {}), [axis]: x })])]) as Record<string, number>;
@@ -77,7 +78,7 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
             <div className="mt-1 grid grid-cols-[auto_1fr_auto] items-center gap-x-3">
               {rest.map((name) => {
                 const parameter = formula.parameters.find((p) => p.name === name);
-                const shown = values[name] ?? (parameter ? String(parameter.value) : '1');
+                const shown = ownValue(values, name) ?? (parameter ? String(parameter.value) : '1');
                 const usual = parameter?.value ?? 1;
                 return (
                   <label key={name} className="contents">

@@ -85,7 +85,7 @@ function parametersOf({ parameters, measures }: Plan, inputs: readonly string[])
 function evaluator(plan: Plan): Formula['at'] {
   const measure = plan.measures.findIndex(({ name }) => name === VALUE);
   return (values) => {
-    const numbers = plan.parameters.map((p) => (values[p.name] === undefined ? p.value : values[p.name]! * p.unitFactor));
+    const numbers = plan.parameters.map((p) => (Object.hasOwn(values, p.name) ? values[p.name]! * p.unitFactor : p.value));
     try {
       return new Run(interpretPlan(plan), numbers, 1).valueAt(0, measure);
     } catch {
