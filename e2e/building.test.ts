@@ -164,7 +164,7 @@ describe('Watch', () => {
     await page.getByLabel('What a click does').selectOption('and drag paint NearHedge');
     await paintLine(page, { width: 120, height: 80 }, [40, 49], [40, 63]);
     await page.getByRole('list', { name: 'Done by hand' }).getByText('painted NearHedge').first().waitFor();
-    await page.getByLabel('Step, or condition, to run to').fill('middle > 0 or now > 240 minutes');
+    await page.getByLabel('Step, date or condition to run to').fill('middle > 0 or now > 240 minutes');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(before + 200);
     const closedAt = await stepOf(page);
@@ -175,7 +175,7 @@ describe('Watch', () => {
       await expect.poll(() => acts.count()).toBe(count - 1);
     }
     await page.getByRole('button', { name: 'Start again' }).click();
-    await page.getByLabel('Step, or condition, to run to').fill('middle > 0 or now > 240 minutes');
+    await page.getByLabel('Step, date or condition to run to').fill('middle > 0 or now > 240 minutes');
     await page.keyboard.press('Enter');
     await page.waitForTimeout(1500);
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeLessThan(closedAt);
@@ -209,7 +209,7 @@ describe('Watch', () => {
     const { page, problems, close } = await opened();
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, or condition, to run to').fill('60');
+    await page.getByLabel('Step, date or condition to run to').fill('60');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page)).toBe(60);
     await page.getByRole('button', { name: 'table', exact: true }).click();
@@ -240,18 +240,18 @@ describe('Watch', () => {
     const { page, problems, close } = await opened();
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, or condition, to run to').fill('200');
+    await page.getByLabel('Step, date or condition to run to').fill('200');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
     const plain = await countIn(page, /Adult Vole/);
     await page.getByRole('button', { name: 'compare with this run' }).click();
     await page.getByText(/compared with, seed 1/).waitFor();
-    await page.getByLabel('Step, or condition, to run to').fill('100');
+    await page.getByLabel('Step, date or condition to run to').fill('100');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page)).toBe(100);
     await page.getByRole('slider', { name: 'strike' }).focus();
     for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowRight');
-    await page.getByLabel('Step, or condition, to run to').fill('200');
+    await page.getByLabel('Step, date or condition to run to').fill('200');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
     expect(await countIn(page, /Adult Vole/)).toBeLessThan(plain);

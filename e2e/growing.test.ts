@@ -205,7 +205,7 @@ describe('a model', () => {
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
     await pausedAt(page);
     const runTo = async (step: number): Promise<void> => {
-      await page.getByLabel('Step, or condition, to run to').fill(String(step));
+      await page.getByLabel('Step, date or condition to run to').fill(String(step));
       await page.keyboard.press('Enter');
       await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(step);
     };

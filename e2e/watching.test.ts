@@ -84,7 +84,7 @@ describe('by hand', () => {
     const acts = await done(page).getByRole('listitem').allInnerTexts();
     expect(acts.map((words) => words.replace(/\s+/g, ' ').replace(/ take back.*/, ''))).toEqual(['0 steps made Vole 1 Loud', '0 steps sent Call to Vole 2', '1 steps placed a Vole', '1 steps removed Vole 3', '1 steps moved Vole 4']);
     const later = async (): Promise<number[]> => {
-      await page.getByLabel('Step, or condition, to run to').fill('6');
+      await page.getByLabel('Step, date or condition to run to').fill('6');
       await page.keyboard.press('Enter');
       await expect.poll(() => stepOf(page)).toBe(6);
       return [await countIn(page, /Calm/), await countIn(page, /Loud/)];
@@ -156,7 +156,7 @@ describe('charts', () => {
     const { page, problems, close } = await openProject(stage);
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, or condition, to run to').fill('120');
+    await page.getByLabel('Step, date or condition to run to').fill('120');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
     const chart = page.getByRole('figure', { name: 'Population' });
@@ -183,7 +183,7 @@ describe('charts', () => {
     await chart.getByText('more of this chart').click();
     expect(await chart.getByLabel('line at level').inputValue()).toBe('2000');
     await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, or condition, to run to').fill('120');
+    await page.getByLabel('Step, date or condition to run to').fill('120');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
     await chart.getByLabel('line at level').fill('');

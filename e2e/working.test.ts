@@ -128,7 +128,7 @@ describe('Watch', () => {
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
     // In summer, when the timeline lets them breed, however far the run has come meanwhile.
-    await page.getByLabel('Step, or condition, to run to').fill('130');
+    await page.getByLabel('Step, date or condition to run to').fill('130');
     await page.keyboard.press('Enter');
     await expect.poll(() => stepOf(page)).toBe(130);
     await page.getByRole('switch', { name: 'breeding' }).click();

@@ -48,12 +48,12 @@ try {
   await page.getByRole('button', { name: 'close', exact: true }).click();
   await page.getByRole('button', { name: 'compare with this run' }).click();
   await page.waitForTimeout(1200);
-  await page.getByLabel('Step, or condition, to run to').fill('100');
+  await page.getByLabel('Step, date or condition to run to').fill('100');
   await page.keyboard.press('Enter');
   await page.waitForTimeout(1500);
   await page.getByRole('slider', { name: 'strike' }).focus();
   for (let i = 0; i < 25; i++) await page.keyboard.press('ArrowRight');
-  await page.getByLabel('Step, or condition, to run to').fill('230');
+  await page.getByLabel('Step, date or condition to run to').fill('230');
   await page.keyboard.press('Enter');
   await page.waitForTimeout(3500);
   await picture('beside');

@@ -68,7 +68,7 @@ export { meanEstimate, shareEstimate, summaryEstimate } from './studies/statisti
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
 export { scoresOf } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
-export { readObserved } from './studies/observed.ts';
+export { readObserved, timeOfDate } from './studies/observed.ts';
 
 // Files
 export { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';

@@ -68,11 +68,13 @@ export function readObserved(header: readonly string[], rows: readonly SheetRow[
 }
 
 function readTime(text: string, timeIs: 'date' | 'time', plan: Plan): number | undefined {
+  return timeIs === 'time' ? cellNumber(text.trim()) : timeOfDate(text, plan);
+}
+
+/** The time of a run, in the unit of its clock, at which a day written as year-month-day begins; nothing where that is no date, or the clock has none. */
+export function timeOfDate(text: string, { clock: { start, unitSeconds } }: Pick<Plan, 'clock'>): number | undefined {
   const trimmed = text.trim();
-  if (timeIs === 'time') return cellNumber(trimmed);
   const date = /^\d{4}-\d{2}-\d{2}$/.test(trimmed) ? calendarDate(trimmed) : undefined;
-  if (!date || !plan.clock.start) return undefined;
-  const { start, unitSeconds } = plan.clock;
-  const days = daysFromCivil(date.year, date.month, date.day) - daysFromCivil(start.year, start.month, start.day);
-  return (days * 86400) / unitSeconds;
+  if (!date || !start) return undefined;
+  return ((daysFromCivil(date.year, date.month, date.day) - daysFromCivil(start.year, start.month, start.day)) * 86400) / unitSeconds;
 }

@@ -1,11 +1,14 @@
+import type { Plan } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { drawnRows } from '../charts/thinning.ts';
 import { classColour } from '../drawing/palette.ts';
 import { actWords } from '../watch/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
+import { readRunTo } from './run-to.ts';
 import { stepsName, stepWords, timeTicks } from './time-axis.ts';
 
 const STRETCHES = 250;
@@ -68,7 +71,7 @@ export function LiveRibbon() {
       right={
         <>
           {frame && frame.refused > 0 && <span className="text-sm whitespace-nowrap text-doubt" title="Moves and births onto taken cells and obstacles, which did not happen">{frame.refused} refused</span>}
-          <RunTo />
+          <RunTo plan={plan} stepLimit={stepLimit} />
           <button type="button" className="btn" onClick={() => live.restart(seed, values)}>Start again</button>
         </>
       }
@@ -83,14 +86,16 @@ export function LiveRibbon() {
   );
 }
 
-/** Runs to a step, or until a condition of the model language holds. */
-function RunTo() {
-  const [wish, setWish] = useState('');
+/** Runs to a step or date, or until a condition of the model language holds. */
+function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: number }) {
+  const [text, setText] = useState('');
+  const dispatch = useAppDispatch();
   const go = (): void => {
-    const step = Number(wish);
-    if (wish.trim() === '') return;
-    if (Number.isFinite(step)) live.goTo(step);
-    else live.runUntil(wish);
+    const wish = readRunTo(text, plan, stepLimit);
+    if (!wish) return;
+    if ('step' in wish) live.goTo(wish.step);
+    else if ('condition' in wish) live.runUntil(wish.condition);
+    else dispatch(interfaceActions.noticed({ text: wish.problem, tone: 'problem' }));
   };
   return (
     <form className="flex items-baseline gap-1.5" onSubmit={(event) => {
@@ -98,7 +103,7 @@ function RunTo() {
       go();
     }}>
       <label className="whitespace-nowrap text-faint">
-        run to <input className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, or condition, to run to" placeholder="step, condition" value={wish} onChange={(event) => setWish(event.target.value)} />
+        run to <input className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, date or condition to run to" placeholder={plan.clock.start ? 'step, date, condition' : 'step, condition'} value={text} onChange={(event) => setText(event.target.value)} />
       </label>
     </form>
   );

@@ -172,6 +172,19 @@ describe('the live run', () => {
     expect(frame()).toMatchObject({ step: 0, playing: false });
     live.receive({ is: 'run until', condition: 'count Voles > 6' });
     expect(replies.at(-1)).toMatchObject({ is: 'refused', why: expect.stringContaining('Voles') as string });
+    for (const [condition, why] of [['count Vole >', 'the condition is not complete'], ['(count Vole > 3', 'the condition is not complete'], ['chance(0.5)', 'a condition to run to may not draw luck']]) {
+      live.receive({ is: 'run until', condition: condition! });
+      expect([condition, replies.at(-1)]).toEqual([condition, { is: 'refused', why }]);
+    }
+  });
+
+  it('says that a condition did not become true before the end', () => {
+    const { live, load, settle, frame, replies } = stage();
+    load(PEN);
+    live.receive({ is: 'run until', condition: 'count Vole > 1000' });
+    settle();
+    expect(frame().step).toBe(60);
+    expect(replies.filter((reply) => reply.is === 'refused')).toEqual([{ is: 'refused', why: '“count Vole > 1000” did not become true before the end' }]);
   });
 
   it('tells what an agent went through in a step, also what others did to it, with its last steps, and changes nothing by it', () => {

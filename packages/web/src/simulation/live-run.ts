@@ -335,7 +335,10 @@ export class LiveRun {
         this.oneStep();
         if (this.until && this.until.ask() !== 0) this.target = this.run.step;
       }
-      if (!this.isBefore(this.target)) this.target = undefined;
+      if (!this.isBefore(this.target)) {
+        if (this.until && this.until.ask() === 0) this.post({ is: 'refused', why: `“${this.until.condition}” did not become true before the end` });
+        this.target = this.until = undefined;
+      }
       this.mustSend = true;
       return 0;
     }
@@ -397,9 +400,13 @@ export class LiveRun {
   private runUntil(condition: string): void {
     if (!this.chapter) return;
     const { text, script, run } = this.chapter;
-    const { loaded, diagnostics } = loadModel(`${text.trimEnd()}\nmeasure condition_to_run_to = if ${condition} then 1 else 0\n`);
+    const before = `${text.trimEnd()}\nmeasure condition_to_run_to = if `;
+    const { loaded, diagnostics } = loadModel(`${before}${condition} then 1 else 0\n`);
     if (!loaded) {
-      this.post({ is: 'refused', why: diagnostics.find((d) => d.severity === 'error')?.message ?? 'the condition is not right' });
+      const error = diagnostics.find((d) => d.severity === 'error');
+      const isCut = error === undefined || error.span.start >= before.length + condition.trimEnd().length;
+      const draws = error?.code === 'type/draw';
+      this.post({ is: 'refused', why: isCut ? 'the condition is not complete' : draws ? 'a condition to run to may not draw luck' : error.message });
       this.target = undefined;
       return;
     }
