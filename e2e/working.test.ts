@@ -117,7 +117,14 @@ describe('Watch', () => {
     await page.getByRole('button', { name: 'another seed' }).click();
     await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 2');
     expect(await picture()).not.toBe(first);
-    await page.getByLabel('seed').fill('1');
+    for (const wrong of ['1e400', '-1', '3.5', '9007199254740993', 'abc']) {
+      await page.getByLabel('Seed', { exact: true }).fill(wrong);
+      await page.getByLabel('Seed', { exact: true }).press('Enter');
+      await page.getByText(`from 0 to 9,007,199,254,740,991, not “${wrong}”`).waitFor();
+    }
+    expect(await page.getByTestId('now').innerText()).toContain('seed 2');
+    await page.getByLabel('Seed', { exact: true }).fill('1');
+    await page.getByLabel('Seed', { exact: true }).press('Enter');
     await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 1');
     expect(await picture()).toBe(first);
     await close();

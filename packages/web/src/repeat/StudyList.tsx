@@ -5,7 +5,7 @@ import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 import { clockTime } from '../shell/TopStrip.tsx';
-import { EditableWord } from './study-views.tsx';
+import { EditableWord } from '../sentence/EditableWord.tsx';
 
 /** The studies of a kind that the project has; a click shows another one. Only there once there is something to choose, or to bring back. */
 export function StudyList({ kind }: { readonly kind: StudyKind }) {

@@ -1,42 +1,9 @@
 import type { Plan } from '@vole/core';
-import { useState } from 'react';
 import { shownBytes, shownSeconds } from '../charts/numbers.ts';
 import { jobCount, studyBytes, tooLarge } from '../simulation/study-jobs.ts';
 import { continueStudy, stopStudy, storeAgain } from '../simulation/study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
-
-/** A word of a study's sentence that can be edited in place. */
-export function EditableWord({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
-  const [draft, setDraft] = useState<string>();
-  const shown = draft ?? value;
-  const finish = (): void => {
-    if (draft !== undefined && draft !== value) onChange(draft);
-    setDraft(undefined);
-  };
-  return (
-    <input
-      aria-label={label}
-      className="word max-w-full font-title"
-      size={Math.max(2, shown.length)}
-      value={shown}
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={finish}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') setDraft(undefined);
-      }}
-    />
-  );
-}
-
-export function ChoiceWord({ label, value, options, onChange }: { readonly label: string; readonly value: string; readonly options: readonly string[]; readonly onChange: (value: string) => void }) {
-  return (
-    <select aria-label={label} className="word max-w-full bg-sheet font-title" value={value} onChange={(event) => onChange(event.target.value)}>
-      {options.map((option) => <option key={option}>{option}</option>)}
-    </select>
-  );
-}
 
 /** In place of a study of a model that measures nothing, which could not be compared with anything. */
 export function NothingMeasured({ plan }: { readonly plan: Plan }) {

@@ -6,6 +6,8 @@ import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { stepWords } from '../ribbon/time-axis.ts';
+import { EditableWord } from '../sentence/EditableWord.tsx';
+import { readCount } from '../sentence/read-count.ts';
 import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { RunNotice } from '../shell/RunNotice.tsx';
@@ -112,13 +114,7 @@ function BesideChoice() {
   if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => void keepBeside()}>compare with this run</button>;
   return (
     <p className="mt-1 flex items-baseline justify-between gap-3">
-      <label>
-        compared with seed{' '}
-        <input type="number" min={0} className="word w-16" value={beside.seed} onChange={(event) => {
-          const next = Number(event.target.value);
-          if (Number.isSafeInteger(next) && next >= 0) void keepBeside(next);
-        }} />
-      </label>
+      <span>compared with <SeedWord label="Seed of the other run" seed={beside.seed} onChange={(next) => void keepBeside(next)} /></span>
       <button type="button" className="link" onClick={() => kept.forget()}>end the comparison</button>
     </p>
   );
@@ -166,6 +162,17 @@ function LayerSwitches({ hidden, onChange }: { readonly hidden: ReadonlySet<stri
   );
 }
 
+/** The seed of a run; another is written over it. */
+function SeedWord({ label, seed, onChange }: { readonly label: string; readonly seed: number; readonly onChange: (seed: number) => void }) {
+  const dispatch = useAppDispatch();
+  const read = (text: string): void => {
+    const next = readCount(text.replace(/^\s*seed/i, ''), Number.MAX_SAFE_INTEGER, 'A seed', 0);
+    if (typeof next === 'number') onChange(next);
+    else dispatch(interfaceActions.noticed({ text: next.problem, tone: 'problem' }));
+  };
+  return <EditableWord label={label} value={`seed ${seed}`} onChange={read} />;
+}
+
 function SeedChoice() {
   const { seed } = useLive();
   const dispatch = useAppDispatch();
@@ -176,13 +183,7 @@ function SeedChoice() {
   };
   return (
     <p className="mt-1.5 flex items-center justify-between border-t border-line pt-1.5">
-      <label>
-        seed{' '}
-        <input type="number" min={0} className="word w-20" value={seed} onChange={(event) => {
-          const next = Number(event.target.value);
-          if (Number.isSafeInteger(next) && next >= 0) change(next);
-        }} />
-      </label>
+      <SeedWord label="Seed" seed={seed} onChange={change} />
       <button type="button" className="link" onClick={() => change(seed + 1)}>another seed</button>
     </p>
   );
