@@ -22,7 +22,7 @@ async function importText(fileName: string, bytes: Uint8Array): Promise<ProjectR
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw new BundleError(`“${fileName}” is not a text in UTF-8, so it is no model. Nothing was changed.`);
+    throw new BundleError(`“${fileName}” is not a text in UTF-8, so it is no model. If it is one, save it in UTF-8 (most editors offer this under “encoding”). Nothing was changed.`);
   }
   if (text.length > MAX_TEXT_LENGTH) throw new BundleError(`“${fileName}” has ${text.length.toLocaleString('en-GB')} characters; at most ${MAX_TEXT_LENGTH.toLocaleString('en-GB')} are read. Nothing was changed.`);
   const title = loadModel(text).loaded?.plan.title;

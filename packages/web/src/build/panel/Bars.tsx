@@ -31,7 +31,9 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
   const bar = WIDTH / all.length;
   const y = (share: number): number => HEIGHT - (share / most) * (HEIGHT - 4);
   const { mean, sd, low, median, high } = momentsOf(values);
-  const number = (value: number): string => shownNumber(Number(value.toPrecision(3)));
+  // As many digits as the spread asks for: values that lie close together must not all read the same.
+  const digits = Math.min(12, Math.max(3, Math.ceil(Math.log10(Math.max(Math.abs(low), Math.abs(high)) / (high - low || 1))) + 2)) || 3;
+  const number = (value: number): string => shownNumber(Number(value.toPrecision(digits)), digits);
   return (
     <figure aria-label={title} className="mt-2">
       <p className="text-sm text-faint">{title}{others && <>; line: {againstWords}</>}</p>
@@ -46,7 +48,7 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
           </>
         )}
       </svg>
-      {!options && <figcaption className="text-sm">mean <b>{number(mean)}</b> {unit}, standard deviation <b>{number(sd)}</b>, median {number(median)}, nine in ten from {number(low)} to {number(high)}</figcaption>}
+      {!options && <figcaption className="text-sm">mean <b>{number(mean)}</b>{unit && ` ${unit}`}, standard deviation <b>{number(sd)}</b>, median {number(median)}, nine in ten from {number(low)} to {number(high)}</figcaption>}
     </figure>
   );
 }

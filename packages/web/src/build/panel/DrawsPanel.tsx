@@ -28,7 +28,7 @@ export function DrawsPanel({ cursor }: { readonly cursor: number }) {
     <div>
       <ExpressionField label="Expression to draw" known={starts} knownLabel="Attribute of the model" value={expression} onChange={setTyped} />
       {draws.problem ? <p role="alert" className="text-problem">{draws.problem}</p>
-        : bins?.length === 1 ? <p className="text-faint">Always {draws.values[0]} {draws.unit}: nothing is drawn.</p>
+        : bins?.length === 1 ? <p className="text-faint">Always {`${draws.values[0]} ${draws.unit}`.trim()}: nothing is drawn.</p>
         : <Bars title={`${draws.values.length} draws`} values={draws.values} unit={draws.unit} options={draws.options} />}
     </div>
   );
