@@ -8,6 +8,7 @@ import type { Camera, Ground, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import type { Rgb } from './palette.ts';
 import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
+import { hexAt, hexEnds, hexGround, hexKind, hexRound, hexSpot } from './hexagons.ts';
 import { robustRange } from './robust-range.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
@@ -198,7 +199,18 @@ class Stage implements SpaceView {
   private get size(): Ground | undefined {
     const { frame, plan } = this.source.current;
     const space = frame?.spaces[this.shown];
+    if (space && this.isHexagonal) return hexGround(space);
     return space && { ...space, low: plan?.spaces[this.shown]?.form === 'grid' ? -0.5 : 0 };
+  }
+
+  private get isHexagonal(): boolean {
+    const space = this.source.current.plan?.spaces[this.shown];
+    return space?.form === 'grid' && space.neighbours === 6;
+  }
+
+  /** Where a place of the run is drawn. */
+  private spotOf({ x, y }: Place): Place {
+    return this.isHexagonal ? hexSpot(x, y) : { x, y };
   }
 
   readonly fit = (): void => {
@@ -224,7 +236,8 @@ class Stage implements SpaceView {
   }
 
   private placeAt(event: PointerEvent): Place {
-    return toWorld(this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY);
+    const { x, y } = toWorld(this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY);
+    return this.isHexagonal ? hexAt(x, y) : { x, y };
   }
 
   private pull(event: PointerEvent): void {
@@ -246,7 +259,7 @@ class Stage implements SpaceView {
     this.drag = undefined;
     const { frame, plan } = this.source.current;
     if (!isClick || !frame || !plan || this.wishes.onPaint) return;
-    const kinds = frame.kinds.map((kind, k) => (liesOn(plan, plan.kinds[k]!, this.shown) ? kind : undefined));
+    const kinds = frame.kinds.map((kind, k) => (liesOn(plan, plan.kinds[k]!, this.shown) ? (this.isHexagonal ? hexKind(kind) : kind) : undefined));
     this.wishes.onPick?.(pickAgent(kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
   }
 
@@ -312,31 +325,35 @@ class Stage implements SpaceView {
     const fitted = this.fitted;
     const { agent } = frame!;
     if (this.wishes.follows && agent && !agent.gone && plan!.kinds[agent.kind]!.space === on) {
-      this.camera = { ...(this.camera ?? { ...fitted, scale: fitted.scale * 3 }), centreX: agent.x, centreY: agent.y };
+      const { x, y } = this.spotOf(agent);
+      this.camera = { ...(this.camera ?? { ...fitted, scale: fitted.scale * 3 }), centreX: x, centreY: y };
     }
     const camera = this.camera ?? fitted;
     const { hidden } = this.wishes;
     const isGrid = plan!.spaces[on]?.form === 'grid';
+    const { isHexagonal } = this;
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
-    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), { isGrid, asCells: drawn.asCells, wraps: plan!.spaces[on]?.edge === 'wrapping' });
+    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), { isGrid, isHexagonal, asCells: drawn.asCells, wraps: plan!.spaces[on]?.edge === 'wrapping' });
     zones.forEach((zone, z) => {
       const part = plan!.zones[z];
-      if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, isGrid);
+      if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, { isGrid, isHexagonal });
     });
+    const round = plan!.spaces[on]?.edge === 'wrapping' ? (isHexagonal ? hexRound(frame!.spaces[on]!) : space) : undefined;
     frame!.ties.forEach((ends, n) => {
       const network = plan!.networks[n];
       // Ties from one space to another have no picture.
       if (!network || hidden.has(network.name) || ![network.from, network.to].every((kind) => liesOn(plan!, plan!.kinds[kind]!, on))) return;
-      drawTies(this.picture, camera, ends, plan!.spaces[on]?.edge === 'wrapping' ? space : undefined, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
+      drawTies(this.picture, camera, isHexagonal ? hexEnds(ends) : ends, round, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
     });
     const count = frame!.kinds.reduce((sum, kind, k) => sum + (liesOn(plan!, plan!.kinds[k]!, on) ? kind.count : 0), 0);
     const apart = Math.sqrt((space.width * space.height) / Math.max(1, count));
     const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture, apart);
     for (const [k, look] of looksOf(plan!, this.theme).entries()) {
-      const kind = frame!.kinds[k];
-      if (!kind || !look.shown || !isShown(plan!.kinds[k]!)) continue;
+      const placed = frame!.kinds[k];
+      if (!placed || !look.shown || !isShown(plan!.kinds[k]!)) continue;
+      const kind = isHexagonal ? hexKind(placed) : placed;
       const colours = look.colours.map(rgbOf);
       const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...this.rangeAlike(plan!.kinds[k]!.name, kind.colours) } : undefined;
       for (let from = 0; from < kind.count; from += DRAWN_AT_ONCE) {
@@ -374,7 +391,8 @@ class Stage implements SpaceView {
     context.strokeStyle = colourOf('stone', this.theme);
     context.globalAlpha = 0.5;
     context.lineWidth = 1;
-    context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
+    // Hexagons have no straight edge.
+    if (!this.isHexagonal) context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
     context.globalAlpha = 1;
     const { agent, trailed } = frame!;
     const isHere = ({ kind }: { readonly kind: number }): boolean => liesOn(plan!, plan!.kinds[kind]!, this.shown);
@@ -385,7 +403,8 @@ class Stage implements SpaceView {
     others.forEach((other, i) => this.drawTrail(frame!, other, camera, size, classColour(i, this.theme)));
     if (!opened) return;
     this.drawTrail(frame!, opened, camera, size, colourOf('ink', this.theme));
-    const at = toPicture(camera, this.picture, opened.x, opened.y);
+    const spot = this.spotOf(opened);
+    const at = toPicture(camera, this.picture, spot.x, spot.y);
     context.strokeStyle = colourOf('ink', this.theme);
     context.lineWidth = 1.5;
     context.beginPath();
@@ -397,7 +416,7 @@ class Stage implements SpaceView {
     const places = this.trails.get(nameOf(agent)) ?? [];
     this.trails.set(nameOf(agent), places);
     while (places.length > 0 && places[places.length - 1]!.step >= frame.step) places.pop();
-    places.push({ x: agent.x, y: agent.y, step: frame.step });
+    places.push({ ...this.spotOf(agent), step: frame.step });
     if (places.length > TRAIL) places.shift();
     const { context } = this;
     context.strokeStyle = colour;

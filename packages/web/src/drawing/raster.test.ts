@@ -69,8 +69,8 @@ describe('a picture', () => {
     const inside = Uint8Array.of(1, 0, 0, 0);
     const zone = { columns: 2, rows: 2, cell: 5, inside };
     const [solid, hatched] = [stage(), stage()];
-    drawZone(solid.picture, solid.camera, zone, INK, true, false);
-    drawZone(hatched.picture, hatched.camera, zone, INK, false, false);
+    drawZone(solid.picture, solid.camera, zone, INK, true, { isGrid: false });
+    drawZone(hatched.picture, hatched.camera, zone, INK, false, { isGrid: false });
     expect(solid.changed()).toBe(400);
     for (const { at } of [solid, hatched]) expect([at(5, 35)[0]! < GROUND[0], at(35, 35), at(5, 5)]).toEqual([true, [...GROUND], [...GROUND]]);
     expect(new Set(Array.from({ length: 20 }, (_, i) => solid.at(i, 30).join())).size).toBe(1);

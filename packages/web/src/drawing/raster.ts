@@ -2,6 +2,7 @@ import type { FieldFrame, KindFrame, ZoneFrame } from '../simulation/protocol.ts
 import type { Camera, Size } from './camera.ts';
 import { toPicture } from './camera.ts';
 import { glyphOf } from './glyphs.ts';
+import { hexAt } from './hexagons.ts';
 import type { KindLook, Rgb } from './palette.ts';
 
 /**
@@ -33,13 +34,32 @@ export interface FieldForm {
   readonly asCells: boolean;
   /** Whether what lies beyond an edge is what lies at the opposite one. */
   readonly wraps: boolean;
+  /** Whether the cells of the grid are hexagons. */
+  readonly isHexagonal?: boolean;
 }
 
 /** Draws a field, softly or cell by cell. */
 export function drawField(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], form: FieldForm): void {
+  if (form.isHexagonal) {
+    const packed = packedOf(colours);
+    const words = new Uint32Array(picture.pixels.buffer, picture.pixels.byteOffset, picture.pixels.length / 4);
+    eachHexagonPixel(picture, camera, field, (pixel, cell) => (words[pixel] = packed[field.levels[cell]!]!));
+    return;
+  }
   // Cells smaller than a pixel have nothing between them.
   if (form.asCells || (camera.scale * space.width) / field.columns < 1) drawCells(picture, camera, space, field, colours, form.isGrid);
   else drawSoftly(picture, camera, space, field, colours, form.wraps);
+}
+
+/** Goes through the pixels that lie in a hexagon of a grid, with the number of its cell. */
+function eachHexagonPixel({ width, height }: Size, camera: Camera, { columns, rows }: { readonly columns: number; readonly rows: number }, visit: (pixel: number, cell: number) => void): void {
+  for (let py = 0; py < height; py++) {
+    const y = camera.centreY - (py + 0.5 - height / 2) / camera.scale;
+    for (let px = 0; px < width; px++) {
+      const { x: column, y: row } = hexAt(camera.centreX + (px + 0.5 - width / 2) / camera.scale, y);
+      if (column >= 0 && column < columns && row >= 0 && row < rows) visit(py * width + px, row * columns + column);
+    }
+  }
 }
 
 /** Levels between the middles of four cells, in proportion to how near they are. */
@@ -117,20 +137,28 @@ function drawCells(picture: Picture, camera: Camera, space: Size, field: FieldFr
 }
 
 /** Draws the cells of a zone over what is there: obstacles solid, other zones as a slanted hatching. */
-export function drawZone(picture: Picture, camera: Camera, zone: ZoneFrame, [r, g, b]: Rgb, isObstacle: boolean, isGrid: boolean): void {
+export function drawZone(picture: Picture, camera: Camera, zone: ZoneFrame, [r, g, b]: Rgb, isObstacle: boolean, { isGrid, isHexagonal }: Pick<FieldForm, 'isGrid' | 'isHexagonal'>): void {
   const { width, height, pixels } = picture;
+  const tint = (px: number, py: number): void => {
+    const cover = isObstacle ? 0.82 : (px + py) % 9 < 2 ? 0.38 : 0.07;
+    const at = (py * width + px) * 4;
+    pixels[at] = pixels[at]! + (r - pixels[at]!) * cover;
+    pixels[at + 1] = pixels[at + 1]! + (g - pixels[at + 1]!) * cover;
+    pixels[at + 2] = pixels[at + 2]! + (b - pixels[at + 2]!) * cover;
+  };
+  if (isHexagonal) {
+    eachHexagonPixel(picture, camera, zone, (pixel, cell) => {
+      if (zone.inside[cell]) tint(pixel % width, Math.floor(pixel / width));
+    });
+    return;
+  }
   const shift = isGrid ? 0.5 : 0;
   for (let py = 0; py < height; py++) {
     const row = Math.floor((camera.centreY - (py + 0.5 - height / 2) / camera.scale + shift) / zone.cell);
     if (row < 0 || row >= zone.rows) continue;
     for (let px = 0; px < width; px++) {
       const column = Math.floor((camera.centreX + (px + 0.5 - width / 2) / camera.scale + shift) / zone.cell);
-      if (column < 0 || column >= zone.columns || !zone.inside[row * zone.columns + column]) continue;
-      const cover = isObstacle ? 0.82 : (px + py) % 9 < 2 ? 0.38 : 0.07;
-      const at = (py * width + px) * 4;
-      pixels[at] = pixels[at]! + (r - pixels[at]!) * cover;
-      pixels[at + 1] = pixels[at + 1]! + (g - pixels[at + 1]!) * cover;
-      pixels[at + 2] = pixels[at + 2]! + (b - pixels[at + 2]!) * cover;
+      if (column >= 0 && column < zone.columns && zone.inside[row * zone.columns + column]) tint(px, py);
     }
   }
 }
