@@ -22,7 +22,12 @@ export default ts.config(
       'no-console': 'off',
     },
   },
-  { files: ['**/*.mjs', '*.js', '*.ts'], languageOptions: { globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly', URL: 'readonly', document: 'readonly' } } },
+  {
+    files: ['**/*.mjs', '*.js', '*.ts'],
+    languageOptions: {
+      globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly', URL: 'readonly', document: 'readonly' },
+    },
+  },
   {
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
@@ -32,9 +37,17 @@ export default ts.config(
         'error',
         { object: 'Math', property: 'random', message: 'Luck is keyed.' },
         { object: 'Date', property: 'now', message: 'Core reads no clock.' },
-        ...['exp', 'log', 'sin', 'cos', 'tan', 'pow', 'hypot', 'atan2'].map((property) => ({ object: 'Math', property, message: 'Its last bits differ between machines; see engine/math.ts.' })),
+        ...['exp', 'log', 'sin', 'cos', 'tan', 'pow', 'hypot', 'atan2'].map((property) => ({
+          object: 'Math',
+          property,
+          message: 'Its last bits differ between machines; see engine/math.ts.',
+        })),
       ],
     },
   },
-  { files: ['packages/web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['packages/web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
 );

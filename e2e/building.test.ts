@@ -47,7 +47,16 @@ describe('Build', () => {
     await putIn(page, 'Dying', /^Die of age/);
     await expect.poll(() => page.getByTestId('findings').innerText()).not.toContain('to mend');
     const text = await modelText(page);
-    for (const piece of ['behaviour roam', 'behaviour graze', 'behaviour breed', 'behaviour starve', 'field grass on Field', 'has energy', 'has lifetime']) expect(text).toContain(piece);
+    for (const piece of [
+      'behaviour roam',
+      'behaviour graze',
+      'behaviour breed',
+      'behaviour starve',
+      'field grass on Field',
+      'has energy',
+      'has lifetime',
+    ])
+      expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(60);
     expect(await countIn(page, /Vole/)).not.toBe(200);
@@ -63,7 +72,9 @@ describe('Build', () => {
   it('draws the states with their counts, and changes the text through the picture', async () => {
     const { page, problems, close } = await opened();
     await page.getByRole('tab', { name: 'States' }).click();
-    await expect.poll(() => page.getByRole('button', { name: /^State Adult, \d+ in it/ }).count(), { timeout: 10_000 }).toBe(1);
+    await expect
+      .poll(() => page.getByRole('button', { name: /^State Adult, \d+ in it/ }).count(), { timeout: 10_000 })
+      .toBe(1);
     await page.getByRole('button', { name: /^State Adult/ }).click();
     const name = page.getByLabel('Name of the state');
     await name.fill('Grown');
@@ -108,7 +119,9 @@ describe('Build', () => {
     // A part goes elsewhere by the keyboard, with what stands under it.
     await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'grass, field' }).focus();
     await page.keyboard.press('Alt+ArrowUp');
-    await expect.poll(async () => (await modelText(page)).indexOf('field grass')).toBeLessThan((await modelText(page)).indexOf('space Meadow'));
+    await expect
+      .poll(async () => (await modelText(page)).indexOf('field grass'))
+      .toBeLessThan((await modelText(page)).indexOf('space Meadow'));
     expect(problems).toEqual([]);
     await close();
   });
@@ -120,11 +133,15 @@ describe('Build', () => {
     await expect.poll(() => page.getByTestId('checks-progress').innerText()).toBe('3 checks, 9 runs');
     await page.getByRole('button', { name: 'Run the checks' }).click();
     const outcomes = page.getByRole('list', { name: 'Checks' }).locator('> li');
-    await expect.poll(() => outcomes.allInnerTexts()).toEqual([
-      expect.stringMatching(/^holds Nobody goes, over 4 seeds\s+last of many is 3: 4 of 4 runs$/),
-      expect.stringMatching(/^does not hold All go, over 4 seeds\s+last of many is 0: 0 of 4 runs; not with seed 1, 2, 3, 4$/),
-      expect.stringMatching(/^does not hold Somebody divides, over 1 seed\s+The run with seed 1 stopped: /),
-    ]);
+    await expect
+      .poll(() => outcomes.allInnerTexts())
+      .toEqual([
+        expect.stringMatching(/^holds Nobody goes, over 4 seeds\s+last of many is 3: 4 of 4 runs$/),
+        expect.stringMatching(
+          /^does not hold All go, over 4 seeds\s+last of many is 0: 0 of 4 runs; not with seed 1, 2, 3, 4$/,
+        ),
+        expect.stringMatching(/^does not hold Somebody divides, over 1 seed\s+The run with seed 1 stopped: /),
+      ]);
     await page.getByRole('button', { name: 'Run the checks' }).waitFor();
     await writeModel(page, CHECKED.replace('start 3', 'start 5'));
     await page.getByRole('tab', { name: 'Checks' }).click();
@@ -189,7 +206,9 @@ describe('Watch', () => {
     await expect.poll(() => stepOf(page)).toBeGreaterThan(5);
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByRole('button', { name: 'add a wall to paint' }).click();
-    await expect.poll(() => page.getByLabel('What a click does').locator('option:checked').innerText()).toBe('and drag paint Wall');
+    await expect
+      .poll(() => page.getByLabel('What a click does').locator('option:checked').innerText())
+      .toBe('and drag paint Wall');
     await paintLine(page, { width: 120, height: 120 }, [40, 60], [70, 60]);
     await page.getByRole('list', { name: 'Done by hand' }).getByText('painted Wall').first().waitFor();
     const step = await stepOf(page);
@@ -199,7 +218,9 @@ describe('Watch', () => {
     expect(await stepOf(page)).toBe(step);
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
     await page.getByText('Wall, obstacle').click();
-    await expect.poll(() => page.locator('.cm-content').innerText()).toMatch(/obstacle Wall on Meadow +"painted by hand"\n +box \([\d.]+ m, [\d.]+ m\) to \([\d.]+ m, [\d.]+ m\)/);
+    await expect
+      .poll(() => page.locator('.cm-content').innerText())
+      .toMatch(/obstacle Wall on Meadow +"painted by hand"\n +box \([\d.]+ m, [\d.]+ m\) to \([\d.]+ m, [\d.]+ m\)/);
     await page.getByText('The text is right.').waitFor();
     expect(problems).toEqual([]);
     await close();
@@ -215,13 +236,19 @@ describe('Watch', () => {
     await page.getByRole('button', { name: 'table', exact: true }).click();
     await page.getByLabel('Which agents').fill('life is Adult and energy > 1');
     await page.getByRole('button', { name: 'energy', exact: true }).click();
-    const first = page.getByRole('region', { name: 'Rows' }).getByRole('button', { name: /^Open Vole/ }).first();
+    const first = page
+      .getByRole('region', { name: 'Rows' })
+      .getByRole('button', { name: /^Open Vole/ })
+      .first();
     const number = (await first.innerText()).trim();
     await first.click();
     await page.getByLabel('Column to draw', { exact: true }).selectOption('energy');
     await page.getByRole('figure', { name: /^energy of/ }).waitFor();
     await page.getByRole('region', { name: 'Table of agents' }).getByRole('button', { name: 'close' }).click();
-    await page.getByRole('region', { name: `Vole ${number}` }).getByRole('button', { name: 'what it did, and why' }).click();
+    await page
+      .getByRole('region', { name: `Vole ${number}` })
+      .getByRole('button', { name: 'what it did, and why' })
+      .click();
     const story = page.getByTestId('story');
     await expect.poll(() => story.innerText()).toContain('forage');
     expect(await story.innerText()).toMatch(/normal\(0 deg, 40 deg\) drew -?[\d.\u2212]+/);
@@ -297,9 +324,19 @@ describe('every view, for those who do not see it or do not point at it', () => 
       await page.waitForTimeout(700);
       await page.evaluate(AXE);
       const serious = await page.evaluate(async () => {
-        const { axe } = window as unknown as { axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> } };
+        const { axe } = window as unknown as {
+          axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+        };
         const { violations } = await axe.run();
-        return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`);
+        return violations
+          .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+          .map(
+            (v) =>
+              `${v.id}: ${v.nodes
+                .slice(0, 3)
+                .map((node) => node.html.slice(0, 160))
+                .join(' | ')}`,
+          );
       });
       findings.push(...serious.map((found) => `${where}: ${found}`));
     };

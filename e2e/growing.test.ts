@@ -13,7 +13,11 @@ beforeAll(async () => {
 afterAll(() => stage.close());
 
 async function cursorAfter(page: Page, part: string, words: string): Promise<void> {
-  await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: new RegExp(`^${part}`) }).first().click();
+  await page
+    .getByRole('navigation', { name: 'Outline' })
+    .getByRole('button', { name: new RegExp(`^${part}`) })
+    .first()
+    .click();
   await page.locator('.cm-line', { hasText: words }).first().click();
   await page.keyboard.press('End');
 }
@@ -22,11 +26,16 @@ async function cursorAfter(page: Page, part: string, words: string): Promise<voi
 async function pausedAt(page: Page): Promise<number> {
   await page.getByRole('button', { name: 'Pause' }).click();
   let last = -1;
-  await expect.poll(async () => {
-    const before = last;
-    last = await stepOf(page);
-    return last === before;
-  }, { interval: 300 }).toBe(true);
+  await expect
+    .poll(
+      async () => {
+        const before = last;
+        last = await stepOf(page);
+        return last === before;
+      },
+      { interval: 300 },
+    )
+    .toBe(true);
   return last;
 }
 
@@ -55,7 +64,8 @@ describe('a model', () => {
     await page.getByRole('button', { name: 'Put it into the text' }).click();
     await expect.poll(() => page.getByTestId('findings').innerText()).not.toContain('to mend');
     const text = await modelText(page);
-    for (const piece of ['agent Vole', 'agent Owl', 'behaviour graze', 'behaviour breed', 'hunt']) expect(text).toContain(piece);
+    for (const piece of ['agent Vole', 'agent Owl', 'behaviour graze', 'behaviour breed', 'hunt'])
+      expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
     await page.getByRole('radio', { name: 'all it can' }).click();
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(40);
@@ -74,7 +84,9 @@ describe('a model', () => {
     await page.keyboard.insertText('\n  has hunger = uniform(2, 3)');
     await page.getByRole('tab', { name: 'The run' }).click();
     await page.getByTestId('went-on').getByText(`From step ${step} on`).waitFor();
-    expect(await page.getByTestId('went-on').innerText()).toMatch(/Carried over: \d+ Vole, \d+ Kestrel.*Anew: hunger of Kestrel \(first values\)/);
+    expect(await page.getByTestId('went-on').innerText()).toMatch(
+      /Carried over: \d+ Vole, \d+ Kestrel.*Anew: hunger of Kestrel \(first values\)/,
+    );
     expect(await stepOf(page)).toBe(step);
     expect(await countIn(page, /Adult/)).toBe(voles);
     // The ribbon goes back beyond the edit, to the run as it was, and forward into the new text again.
@@ -143,7 +155,10 @@ describe('a model', () => {
     await expect.poll(() => modelText(page)).toContain('energy += eaten');
     await cursorAfter(page, 'life: Pup, Adult, Nesting', 'after 21 days');
     await page.locator('.cm-line', { hasText: 'after 21 days' }).getByText('after').hover();
-    await page.locator('.vole-hover').getByText(/^States: /).waitFor();
+    await page
+      .locator('.vole-hover')
+      .getByText(/^States: /)
+      .waitFor();
     expect(problems).toEqual([]);
     await close();
   });
@@ -168,7 +183,10 @@ describe('a model', () => {
     await writeModel(page, /```vole\n(model Burrow and meadow[\s\S]*?)```/.exec(reference)![1]!);
     await expect.poll(() => page.getByTestId('findings').innerText()).toBe('The text is right.');
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
-    const tools = async (): Promise<string[]> => (await page.getByLabel('What a click does').getByRole('option').allInnerTexts()).filter((words) => words.startsWith('places'));
+    const tools = async (): Promise<string[]> =>
+      (await page.getByLabel('What a click does').getByRole('option').allInnerTexts()).filter((words) =>
+        words.startsWith('places'),
+      );
     await expect.poll(tools).toEqual(['places a Forager']);
     await page.getByLabel('Space on show').selectOption('Burrow');
     await expect.poll(tools).toEqual(['places a Nurse']);
@@ -192,7 +210,11 @@ describe('a model', () => {
     await chart.getByLabel('nests').check();
     await chart.getByText(/^voles \+ nests \d/).waitFor();
     await chart.getByRole('button', { name: 'table' }).click();
-    const [newest] = await chart.getByRole('region', { name: 'The chart as a table' }).getByRole('row').nth(1).allInnerTexts();
+    const [newest] = await chart
+      .getByRole('region', { name: 'The chart as a table' })
+      .getByRole('row')
+      .nth(1)
+      .allInnerTexts();
     expect(Number(newest!.split(/\s+/)[0])).toBe(await stepOf(page));
     await chart.getByRole('region').getByRole('button').nth(4).click();
     await expect.poll(() => stepOf(page)).toBe(Number(newest!.split(/\s+/)[0]) - 4);
@@ -222,7 +244,8 @@ describe('a model', () => {
     await expect.poll(() => nests.innerText()).toMatch(/nests \u2212\d/);
     // What is brought closer in one picture is brought closer in the other.
     const pictures = page.locator('main canvas');
-    const seen = (): Promise<string[]> => pictures.evaluateAll((all) => all.map((canvas) => (canvas as HTMLCanvasElement).toDataURL()));
+    const seen = (): Promise<string[]> =>
+      pictures.evaluateAll((all) => all.map((canvas) => (canvas as HTMLCanvasElement).toDataURL()));
     const before = await seen();
     await page.getByRole('button', { name: 'Closer' }).click();
     await expect.poll(async () => (await seen()).map((picture, i) => picture !== before[i])).toEqual([true, true]);
@@ -242,7 +265,9 @@ describe('a model', () => {
       await page.waitForTimeout(400);
       const { over, tall } = await page.evaluate(() => ({
         over: document.documentElement.scrollWidth - innerWidth,
-        tall: [...document.querySelectorAll('.btn, .btn-strong')].filter((button) => button.getBoundingClientRect().height > 44).length,
+        tall: [...document.querySelectorAll('.btn, .btn-strong')].filter(
+          (button) => button.getBoundingClientRect().height > 44,
+        ).length,
       }));
       expect({ view, over, tall }).toEqual({ view, over: 0, tall: 0 });
     }

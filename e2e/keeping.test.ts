@@ -10,7 +10,8 @@ beforeAll(async () => {
 });
 afterAll(() => stage.close());
 
-const SMALL = 'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
+const SMALL =
+  'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
 
 const projectsOf = (page: Page): Locator => page.getByRole('list', { name: 'Your projects' }).getByRole('listitem');
 
@@ -76,7 +77,10 @@ describe('keeping', () => {
     expect(await page.locator('main').innerText()).toContain('broken on purpose');
     const editor = page.getByLabel('Model text, in a plain editor');
     expect(await editor.inputValue()).toBe(SMALL);
-    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Text as a file' }).click()]);
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Text as a file' }).click(),
+    ]);
     expect(readFileSync(await file.path(), 'utf8')).toBe(SMALL);
     await page.goto(stage.url);
     await page.waitForURL(/\/projects$/);
@@ -102,7 +106,9 @@ describe('keeping', () => {
     await writeModel(second, SMALL.replace('start 40', 'start 41'));
     await expect.poll(() => page.locator('.cm-content').innerText()).toContain('start 41');
     // Both write before either hears of the other.
-    await page.evaluate(() => { BroadcastChannel.prototype.postMessage = () => undefined; });
+    await page.evaluate(() => {
+      BroadcastChannel.prototype.postMessage = () => undefined;
+    });
     await writeModel(page, SMALL.replace('start 40', 'start 42'));
     await modelText(page);
     await writeModel(second, SMALL.replace('start 40', 'start 43'));
@@ -125,7 +131,11 @@ describe('keeping', () => {
     await word.fill('60');
     await word.press('Enter');
     await page.getByRole('button', { name: 'Run 60 seeds' }).click();
-    await expect.poll(async () => Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]), { timeout: 30_000 }).toBeGreaterThan(4);
+    await expect
+      .poll(async () => Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]), {
+        timeout: 30_000,
+      })
+      .toBeGreaterThan(4);
     await page.reload();
     await page.getByTestId('repeat-progress').waitFor();
     const kept = Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]);
@@ -147,7 +157,11 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await page.goto(`${stage.url}/projects`);
     const chooser = page.getByLabel('Bundle or model file');
     const files: [string, Buffer, RegExp][] = [
-      ['half.voleparade', Buffer.from([0x50, 0x4b, 3, 4, 20, 0, 0, 0, 8, 0, 1, 2, 3]), /cut off, damaged, or of another kind/],
+      [
+        'half.voleparade',
+        Buffer.from([0x50, 0x4b, 3, 4, 20, 0, 0, 0, 8, 0, 1, 2, 3]),
+        /cut off, damaged, or of another kind/,
+      ],
       ['large.vole', Buffer.alloc(5_000_000, 'x '), /5\.0 MB|5,000,000 characters/],
       ['picture.vole', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0xff, 0xfe, 0x80]), /not a text/],
     ];
@@ -165,13 +179,24 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
     await page.getByRole('button', { name: 'Tell' }).click();
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Bundle' }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Bundle' }).click(),
+    ]);
     const whole = readFileSync(await download.path());
     await page.goto(`${stage.url}/projects`);
-    await page.getByLabel('Bundle or model file').setInputFiles({ name: 'half.voleparade', mimeType: 'application/zip', buffer: whole.subarray(0, whole.length / 2) });
+    await page
+      .getByLabel('Bundle or model file')
+      .setInputFiles({
+        name: 'half.voleparade',
+        mimeType: 'application/zip',
+        buffer: whole.subarray(0, whole.length / 2),
+      });
     await expect.poll(() => page.getByRole('alert').innerText()).toMatch(/cut off, damaged.*nothing was changed here/);
     expect(await projectsOf(page).count()).toBe(1);
-    await page.getByLabel('Bundle or model file').setInputFiles({ name: 'whole.voleparade', mimeType: 'application/zip', buffer: whole });
+    await page
+      .getByLabel('Bundle or model file')
+      .setInputFiles({ name: 'whole.voleparade', mimeType: 'application/zip', buffer: whole });
     await page.waitForURL(/\/build$/);
     await context.close();
   });
@@ -202,7 +227,13 @@ describe('bad input is said clearly, and nothing is lost', () => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    await writeModel(page, SMALL.replace('start 40', 'start 60000').replace('    move by 1', '    let n_near = count A where it.x > x\n    move by n_near / 60000'));
+    await writeModel(
+      page,
+      SMALL.replace('start 40', 'start 60000').replace(
+        '    move by 1',
+        '    let n_near = count A where it.x > x\n    move by n_near / 60000',
+      ),
+    );
     await page.waitForTimeout(2500);
     await writeModel(page, SMALL);
     await expect.poll(() => page.getByTestId('key').innerText(), { timeout: 20_000 }).toMatch(/A\s+40/);
@@ -218,10 +249,18 @@ describe('bad input is said clearly, and nothing is lost', () => {
     const chooser = page.getByLabel('Observed data as CSV');
     await page.getByText('Trap counts (made up)').first().waitFor();
     await chooser.setInputFiles({ name: 'one.csv', mimeType: 'text/csv', buffer: Buffer.from('voles\n3\n4\n') });
-    await expect.poll(() => page.getByRole('alert').first().innerText()).toMatch(/one\.csv.*one column only.*What was here before is kept/);
+    await expect
+      .poll(() => page.getByRole('alert').first().innerText())
+      .toMatch(/one\.csv.*one column only.*What was here before is kept/);
     await page.getByText('Trap counts (made up)').first().waitFor();
-    await chooser.setInputFiles({ name: 'words.csv', mimeType: 'text/csv', buffer: Buffer.from('date,voles\n2031-04-01,many\nsoon,5\n') });
-    await expect.poll(() => page.getByRole('alert').first().innerText()).toMatch(/Line 2, column “voles”: “many” is no number/);
+    await chooser.setInputFiles({
+      name: 'words.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('date,voles\n2031-04-01,many\nsoon,5\n'),
+    });
+    await expect
+      .poll(() => page.getByRole('alert').first().innerText())
+      .toMatch(/Line 2, column “voles”: “many” is no number/);
     expect(await page.getByRole('alert').first().innerText()).toMatch(/Line 3, column “date”: “soon” is no date/);
     await context.close();
   });
@@ -230,7 +269,10 @@ describe('bad input is said clearly, and nothing is lost', () => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    await writeModel(page, 'model Endless\nclock\n  end after 100 steps\nagent A\n  start 2000\n  behaviour split\n    create 9 A\nmeasure n = count A\n');
+    await writeModel(
+      page,
+      'model Endless\nclock\n  end after 100 steps\nagent A\n  start 2000\n  behaviour split\n    create 9 A\nmeasure n = count A\n',
+    );
     await page.getByText(/there would be more than 2,000,000 agents/).waitFor({ timeout: 60_000 });
     await writeModel(page, SMALL);
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(3);

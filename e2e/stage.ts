@@ -11,10 +11,22 @@ import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const FLAGS = [
-  '--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update',
-  '--disable-sync', '--no-first-run', '--disable-quic',
+  '--no-sandbox',
+  '--use-gl=angle',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+  '--disable-quic',
 ];
-const BROWSERS = [process.env.CHROMIUM_PATH ?? '', '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+const BROWSERS = [
+  process.env.CHROMIUM_PATH ?? '',
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome',
+];
 
 export interface Stage {
   readonly browser: Browser;
@@ -25,9 +37,16 @@ export interface Stage {
 }
 
 export async function openStage(): Promise<Stage> {
-  const server = spawn(process.execPath, ['packages/server/dist/server.mjs'], { cwd: ROOT, env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const server = spawn(process.execPath, ['packages/server/dist/server.mjs'], {
+    cwd: ROOT,
+    env: { ...process.env, PORT: '0', CI: '1' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   const url = await addressOf(server);
-  const browser = await chromium.launch({ executablePath: BROWSERS.find((path) => path && existsSync(path)), args: FLAGS });
+  const browser = await chromium.launch({
+    executablePath: BROWSERS.find((path) => path && existsSync(path)),
+    args: FLAGS,
+  });
   return {
     browser,
     url,
@@ -101,13 +120,19 @@ export async function modelText(page: Page): Promise<string> {
 }
 
 /** A visitor with the demo, or with an example or a new project. */
-export async function openProject(stage: Stage, project?: string): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
+export async function openProject(
+  stage: Stage,
+  project?: string,
+): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
   const { context, page, problems } = await stage.visitor();
   await page.goto(stage.url);
   await page.getByTestId('now').waitFor();
   if (project) {
     await page.goto(`${stage.url}/projects`);
-    await page.getByRole('button', { name: new RegExp(`^${project}`) }).first().click();
+    await page
+      .getByRole('button', { name: new RegExp(`^${project}`) })
+      .first()
+      .click();
     await page.getByTestId('now').waitFor();
   }
   return { page, problems, close: () => context.close() };
@@ -128,14 +153,24 @@ export async function countIn(page: Page, name: RegExp): Promise<number> {
 }
 
 /** Where a place of a space lies on the page in Watch while the whole of it is shown. */
-export async function spotOf(page: Page, space: { readonly width: number; readonly height: number }, x: number, y: number): Promise<{ x: number; y: number }> {
+export async function spotOf(
+  page: Page,
+  space: { readonly width: number; readonly height: number },
+  x: number,
+  y: number,
+): Promise<{ x: number; y: number }> {
   const picture = (await page.getByRole('img', { name: /^The space of the run, live/ }).boundingBox())!;
   const spot = toPicture(fitCamera(space, picture, BESIDE_CARDS), picture, x, y);
   return { x: picture.x + spot.x, y: picture.y + spot.y };
 }
 
 /** Drags the pointer from one place of a space to another, by small pieces. */
-export async function paintLine(page: Page, space: { readonly width: number; readonly height: number }, from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+export async function paintLine(
+  page: Page,
+  space: { readonly width: number; readonly height: number },
+  from: readonly [number, number],
+  to: readonly [number, number],
+): Promise<void> {
   const [start, end] = [await spotOf(page, space, ...from), await spotOf(page, space, ...to)];
   await page.mouse.move(start.x, start.y);
   await page.mouse.down();

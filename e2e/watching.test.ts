@@ -82,7 +82,13 @@ describe('by hand', () => {
     await clickAt(page, 6, 6);
     await page.getByRole('region', { name: 'Vole 4' }).getByText('6, 6').waitFor();
     const acts = await done(page).getByRole('listitem').allInnerTexts();
-    expect(acts.map((words) => words.replace(/\s+/g, ' ').replace(/ take back.*/, ''))).toEqual(['0 steps made Vole 1 Loud', '0 steps sent Call to Vole 2', '1 steps placed a Vole', '1 steps removed Vole 3', '1 steps moved Vole 4']);
+    expect(acts.map((words) => words.replace(/\s+/g, ' ').replace(/ take back.*/, ''))).toEqual([
+      '0 steps made Vole 1 Loud',
+      '0 steps sent Call to Vole 2',
+      '1 steps placed a Vole',
+      '1 steps removed Vole 3',
+      '1 steps moved Vole 4',
+    ]);
     const later = async (): Promise<number[]> => {
       await page.getByLabel('Step, date or condition to run to').fill('6');
       await page.keyboard.press('Enter');
@@ -93,7 +99,9 @@ describe('by hand', () => {
     await page.getByRole('button', { name: 'run again with these acts' }).click();
     expect(await later()).toEqual(there);
     await page.getByRole('button', { name: 'Take back: removed Vole 3' }).click();
-    await expect.poll(async () => (await countIn(page, /Calm/)) + (await countIn(page, /Loud/))).toBe(there[0]! + there[1]! + 1);
+    await expect
+      .poll(async () => (await countIn(page, /Calm/)) + (await countIn(page, /Loud/)))
+      .toBe(there[0]! + there[1]! + 1);
     expect(problems).toEqual([]);
     await close();
   });
@@ -104,7 +112,10 @@ describe('by hand', () => {
     const looks = (): Promise<string> => picture.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
     await clickAt(page, 5, 5);
     const card = page.getByRole('region', { name: 'Vole 2' });
-    await card.getByRole('list', { name: 'Ties' }).getByText(/^Kin 2:/).waitFor();
+    await card
+      .getByRole('list', { name: 'Ties' })
+      .getByText(/^Kin 2:/)
+      .waitFor();
     await page.getByRole('button', { name: 'table', exact: true }).click();
     await page.getByLabel('Which agents').fill('number > 1');
     await page.getByRole('button', { name: 'trails of these' }).click();
@@ -161,7 +172,13 @@ describe('charts', () => {
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
     const chart = page.getByRole('figure', { name: 'Population' });
     await chart.getByText('more of this chart').click();
-    const value = async (name: string): Promise<number> => Number(new RegExp(`${name} ([\\d\\u2009.\\u2212]+)`).exec(await chart.innerText())![1]!.replace(/\u2009/g, '').replace('\u2212', '-'));
+    const value = async (name: string): Promise<number> =>
+      Number(
+        new RegExp(`${name} ([\\d\\u2009.\\u2212]+)`)
+          .exec(await chart.innerText())![1]!
+          .replace(/\u2009/g, '')
+          .replace('\u2212', '-'),
+      );
     const plain = await value('voles');
     await chart.getByLabel('Form of Population').selectOption('share');
     await expect.poll(() => value('voles')).toBeLessThanOrEqual(1);
@@ -177,7 +194,11 @@ describe('charts', () => {
     await expect.poll(axis).not.toEqual(linear);
     await chart.getByLabel('logarithmic scale').uncheck();
     await chart.getByLabel('line at level').fill('2000');
-    await expect.poll(async () => Math.max(...(await axis()).map((label) => Number(label.replace(/\u2009/g, ''))).filter(Number.isFinite))).toBeGreaterThanOrEqual(2000);
+    await expect
+      .poll(async () =>
+        Math.max(...(await axis()).map((label) => Number(label.replace(/\u2009/g, ''))).filter(Number.isFinite)),
+      )
+      .toBeGreaterThanOrEqual(2000);
     // How a chart is read is kept with the project.
     await page.reload();
     await chart.getByText('more of this chart').click();
@@ -190,7 +211,10 @@ describe('charts', () => {
 
     const drawing = (await chart.locator('.recharts-surface').first().boundingBox())!;
     await page.mouse.move(drawing.x + drawing.width * 0.5, drawing.y + 50);
-    await chart.locator('.recharts-tooltip-wrapper').getByText(/voles : /).waitFor();
+    await chart
+      .locator('.recharts-tooltip-wrapper')
+      .getByText(/voles : /)
+      .waitFor();
     await page.mouse.down();
     await page.mouse.move(drawing.x + drawing.width * 0.7, drawing.y + 50, { steps: 5 });
     await page.mouse.up();
@@ -256,8 +280,13 @@ describe('the text', () => {
     await writeModel(page, PEN);
     await expect.poll(() => modelText(page)).toBe(PEN);
     const outline = page.getByRole('navigation', { name: 'Outline' });
-    await outline.getByRole('listitem').filter({ hasText: /^Kin/ }).dragTo(outline.getByRole('listitem').filter({ hasText: /^Vole/ }).first());
-    await expect.poll(async () => (await modelText(page)).indexOf('network Kin')).toBeLessThan(PEN.indexOf('agent Vole') + 60);
+    await outline
+      .getByRole('listitem')
+      .filter({ hasText: /^Kin/ })
+      .dragTo(outline.getByRole('listitem').filter({ hasText: /^Vole/ }).first());
+    await expect
+      .poll(async () => (await modelText(page)).indexOf('network Kin'))
+      .toBeLessThan(PEN.indexOf('agent Vole') + 60);
     const text = await modelText(page);
     expect(text.indexOf('network Kin')).toBeLessThan(text.indexOf('agent Vole'));
     expect(text.split('\n').sort()).toEqual(PEN.split('\n').sort());
@@ -273,7 +302,16 @@ describe('those who want less motion', () => {
     await page.emulateMedia({ reducedMotion: 'reduce' });
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    expect(await page.evaluate(() => [...document.querySelectorAll('*')].filter((element) => getComputedStyle(element).transitionDuration.split(', ').some((time) => parseFloat(time) > 0)).length)).toBe(0);
+    expect(
+      await page.evaluate(
+        () =>
+          [...document.querySelectorAll('*')].filter((element) =>
+            getComputedStyle(element)
+              .transitionDuration.split(', ')
+              .some((time) => parseFloat(time) > 0),
+          ).length,
+      ),
+    ).toBe(0);
     await expect.poll(() => stepOf(page)).toBeGreaterThan(3);
     expect(problems).toEqual([]);
     await context.close();

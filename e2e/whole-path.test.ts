@@ -16,13 +16,17 @@ beforeAll(async () => {
 });
 afterAll(() => stage.close());
 
-async function downloaded(page: Page, click: () => Promise<void>): Promise<{ name: string; bytes: Buffer; path: string }> {
+async function downloaded(
+  page: Page,
+  click: () => Promise<void>,
+): Promise<{ name: string; bytes: Buffer; path: string }> {
   const [download] = (await Promise.all([page.waitForEvent('download'), click()])) as [Download, void];
   const path = await download.path();
   return { name: download.suggestedFilename(), bytes: readFileSync(path), path };
 }
 
-const go = (page: Page, view: string): Promise<void> => page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
+const go = (page: Page, view: string): Promise<void> =>
+  page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
 
 async function editWord(page: Page, label: string, value: string): Promise<void> {
   const word = page.getByLabel(label, { exact: true });
@@ -82,8 +86,12 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   await go(page, 'Repeat');
   await editWord(page, 'Number of seeds', String(SEEDS));
   await page.getByRole('button', { name: `Run ${SEEDS} seeds` }).click();
-  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 60_000 }).toBe(`${SEEDS} of ${SEEDS} done`);
-  expect(await page.getByRole('region', { name: 'What came out' }).innerText()).toMatch(new RegExp(`died_out\\s+0 of ${SEEDS}`));
+  await expect
+    .poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 60_000 })
+    .toBe(`${SEEDS} of ${SEEDS} done`);
+  expect(await page.getByRole('region', { name: 'What came out' }).innerText()).toMatch(
+    new RegExp(`died_out\\s+0 of ${SEEDS}`),
+  );
   const plot = (await page.getByTestId('fan-plot').boundingBox())!;
   await page.mouse.click(plot.x + plot.width / 2, plot.y + plot.height / 2);
   await page.waitForURL(/\/watch$/);
@@ -93,9 +101,19 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   // The same rows on the command line, to the last digit.
   await go(page, 'Tell');
   const rows = await downloaded(page, () => page.getByRole('button', { name: 'Repeat: rows as CSV' }).click());
-  const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], { encoding: 'utf8', maxBuffer: 1e8 });
-  const [marks, table] = [/^(?:#.*\n)+/.exec(rows.bytes.toString())![0], rows.bytes.toString().replace(/^(?:#.*\n)+/, '')];
-  expect(marks).toMatch(new RegExp(`^# model: Meadow year, text [0-9a-f]{8}\\n# values: those of the text\\n# seeds 1 to ${SEEDS}, engine version \\d+ of Vole Parade\\n$`));
+  const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], {
+    encoding: 'utf8',
+    maxBuffer: 1e8,
+  });
+  const [marks, table] = [
+    /^(?:#.*\n)+/.exec(rows.bytes.toString())![0],
+    rows.bytes.toString().replace(/^(?:#.*\n)+/, ''),
+  ];
+  expect(marks).toMatch(
+    new RegExp(
+      `^# model: Meadow year, text [0-9a-f]{8}\\n# values: those of the text\\n# seeds 1 to ${SEEDS}, engine version \\d+ of Vole Parade\\n$`,
+    ),
+  );
   expect(table).toBe(cli.stdout);
 
   // It is all there after a reload.
@@ -112,16 +130,29 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   await page.getByRole('button', { name: 'Run 6 runs' }).click();
   await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 60_000 }).toBe('6 of 6 done');
   const sweep = await downloaded(page, () => page.getByRole('button', { name: 'summaries as CSV' }).click());
-  const sweepLines = sweep.bytes.toString().trim().split('\n').filter((line) => !line.startsWith('#'));
+  const sweepLines = sweep.bytes
+    .toString()
+    .trim()
+    .split('\n')
+    .filter((line) => !line.startsWith('#'));
   expect(sweepLines[0]).toMatch(/^run,seed,strike,steps,peak/);
-  expect(sweepLines.slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual(['1,1,0', '2,2,0', '3,1,0.2', '4,2,0.2', '5,1,0.4', '6,2,0.4']);
+  expect(sweepLines.slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual([
+    '1,1,0',
+    '2,2,0',
+    '3,1,0.2',
+    '4,2,0.2',
+    '5,1,0.4',
+    '6,2,0.4',
+  ]);
 
   // Match: the demo's counts are there; another file can be imported.
   await go(page, 'Match');
   await expect.poll(() => page.getByTestId('observed-point').count()).toBe(23);
   const scores = page.getByRole('region', { name: 'How well does it agree' });
   expect(await scores.innerText()).toMatch(/inside the 90 % band\s+\d+ of 23/);
-  await page.getByLabel('Observed data as CSV').setInputFiles({ name: 'mine.csv', mimeType: 'text/csv', buffer: Buffer.from('day,voles\n10,300\n40,350\n70,\n') });
+  await page
+    .getByLabel('Observed data as CSV')
+    .setInputFiles({ name: 'mine.csv', mimeType: 'text/csv', buffer: Buffer.from('day,voles\n10,300\n40,350\n70,\n') });
   await expect.poll(() => scores.innerText()).toMatch(/of 2/);
 
   // Tell: chart as PNG and SVG, model text, bundle.
@@ -139,13 +170,17 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   // On another machine: the same project, and it reruns to the same numbers.
   const other = await stage.visitor();
   await other.page.goto(`${stage.url}/projects`);
-  await other.page.getByLabel('Bundle or model file').setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
+  await other.page
+    .getByLabel('Bundle or model file')
+    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
   await other.page.waitForURL(/\/build$/);
   expect(await modelText(other.page)).toBe(text);
   await go(other.page, 'Tell');
   for (const kind of ['repeat', 'vary']) {
     await other.page.getByRole('button', { name: 'Run it here' }).first().click();
-    await expect.poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 }).toContain('to the bit');
+    await expect
+      .poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 })
+      .toContain('to the bit');
   }
   await go(other.page, 'Match');
   await expect.poll(() => other.page.getByTestId('observed-point').count()).toBe(2);

@@ -72,7 +72,10 @@ describe('Watch', () => {
     await page.getByRole('button', { name: 'Watch' }).click();
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(90);
     await page.getByRole('radio', { name: '7', exact: true }).click();
-    await page.locator('main').first().click({ position: { x: 640, y: 20 } });
+    await page
+      .locator('main')
+      .first()
+      .click({ position: { x: 640, y: 20 } });
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: 'Play' }).waitFor();
     await page.waitForTimeout(500);
@@ -219,7 +222,10 @@ describe('everywhere', () => {
     const printed = page.getByRole('article');
     expect(before).toContain(await printed.getByRole('table').last().innerText());
     // Nothing round it scrolls or cuts it: the page is as long as the report.
-    const [report, whole] = await page.evaluate(() => [document.querySelector('article')!.getBoundingClientRect().height, document.documentElement.scrollHeight]);
+    const [report, whole] = await page.evaluate(() => [
+      document.querySelector('article')!.getBoundingClientRect().height,
+      document.documentElement.scrollHeight,
+    ]);
     expect(report).toBeGreaterThan(300);
     expect(whole).toBeGreaterThanOrEqual(report!);
     expect(problems).toEqual([]);
@@ -237,7 +243,10 @@ describe('everywhere', () => {
 
   it('names that every object knows are names like others, in every view', async () => {
     const { page, problems, close } = await opened();
-    await writeModel(page, 'model constructor\nclock\n  step 1 h\n  end after 30 steps\nparameter constructor = 3, whole from 0 to 9\nparameter toString = 0.5, from 0 to 1\nspace valueOf: plane 30 by 30, wrapping\nagent hasOwnProperty\n  start 20 anywhere\n  has length = 1\n  behaviour go\n    move by toString\n    length += constructor\norder\n  go in turn\nmeasure isPrototypeOf = mean of it.length over hasOwnProperty\nsummary toJSON = last of isPrototypeOf\nshow hasOwnProperty: leaf\nchart toString: isPrototypeOf\n');
+    await writeModel(
+      page,
+      'model constructor\nclock\n  step 1 h\n  end after 30 steps\nparameter constructor = 3, whole from 0 to 9\nparameter toString = 0.5, from 0 to 1\nspace valueOf: plane 30 by 30, wrapping\nagent hasOwnProperty\n  start 20 anywhere\n  has length = 1\n  behaviour go\n    move by toString\n    length += constructor\norder\n  go in turn\nmeasure isPrototypeOf = mean of it.length over hasOwnProperty\nsummary toJSON = last of isPrototypeOf\nshow hasOwnProperty: leaf\nchart toString: isPrototypeOf\n',
+    );
     await page.getByRole('button', { name: 'Watch' }).click();
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(30);
     await page.getByRole('button', { name: 'Repeat' }).click();
@@ -248,7 +257,9 @@ describe('everywhere', () => {
     await page.getByRole('button', { name: 'Vary' }).click();
     await page.getByLabel('Parameter 1').selectOption('constructor');
     await page.getByRole('button', { name: /^Run \d+ runs/ }).click();
-    await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 20_000 }).toMatch(/^(\d+) of \1 done/);
+    await expect
+      .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 20_000 })
+      .toMatch(/^(\d+) of \1 done/);
     expect(await page.getByRole('region', { name: 'Combinations' }).innerText()).toMatch(/3\s+91\s/);
     expect(problems).toEqual([]);
     await close();
@@ -258,7 +269,11 @@ describe('everywhere', () => {
     const { page, close } = await opened();
     await page.getByRole('button', { name: 'Vary' }).click();
     const values = page.getByLabel('Values 1');
-    for (const [text, said] of [['0 to 5 by 1', /goes from 0 to 1.*lies outside/], ['many', /no number/], ['1 to 0 by 0.1', /goes up/]] as const) {
+    for (const [text, said] of [
+      ['0 to 5 by 1', /goes from 0 to 1.*lies outside/],
+      ['many', /no number/],
+      ['1 to 0 by 0.1', /goes up/],
+    ] as const) {
       await values.fill(text);
       await values.press('Enter');
       await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);

@@ -12,10 +12,25 @@ const ERROR = 0.12;
 const GAP = '2031-08-31';
 
 const settings = Object.entries(HIDDEN).flatMap(([name, value]) => ['--set', `${name}=${value}`]);
-const csv = execFileSync(process.execPath, [join(here, '../packages/cli/bin/vole.mjs'), 'run', join(here, 'meadow-year.vole'), '--seed', String(SEED), ...settings], { encoding: 'utf8' });
+const csv = execFileSync(
+  process.execPath,
+  [
+    join(here, '../packages/cli/bin/vole.mjs'),
+    'run',
+    join(here, 'meadow-year.vole'),
+    '--seed',
+    String(SEED),
+    ...settings,
+  ],
+  { encoding: 'utf8' },
+);
 const [header, ...lines] = csv.trim().split('\n');
 const columns = header.split(',');
-const voles = new Map(lines.map((line) => line.split(',')).map((cells) => [Number(cells[columns.indexOf('step')]), Number(cells[columns.indexOf('voles')])]));
+const voles = new Map(
+  lines
+    .map((line) => line.split(','))
+    .map((cells) => [Number(cells[columns.indexOf('step')]), Number(cells[columns.indexOf('voles')])]),
+);
 
 let state = SEED;
 function unit() {
@@ -35,7 +50,9 @@ for (let month = 3; month < 27; month++) {
   rows.push(`${date},${date === GAP ? '' : counted}`);
 }
 
-const said = Object.entries(HIDDEN).map(([name, value]) => `${name} ${value}`).join(', ');
+const said = Object.entries(HIDDEN)
+  .map(([name, value]) => `${name} ${value}`)
+  .join(', ');
 writeFileSync(
   join(here, 'meadow-year-trap-counts.csv'),
   [

@@ -15,7 +15,9 @@ const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
   const bundle = await rolldown({ input: 'packages/core/bench/main.ts', platform: 'node' });
   await bundle.write({ file: join(folder, 'bench.mjs'), format: 'esm' });
-  process.exitCode = spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1;
+  process.exitCode =
+    spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ??
+    1;
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

@@ -26,26 +26,29 @@ show Vole: dot, colour by mood
 `;
 
 /** How often the page comes round, its longest gaps, and its tasks of more than 50 ms. */
-const measure = (ms) => new Promise((resolve) => {
-  const gaps = [];
-  const long = [];
-  const observer = new PerformanceObserver((list) => long.push(...list.getEntries().map((entry) => Math.round(entry.duration))));
-  observer.observe({ entryTypes: ['longtask'] });
-  let last = performance.now();
-  const end = last + ms;
-  const tick = () => {
-    const now = performance.now();
-    gaps.push(now - last);
-    last = now;
-    if (now < end) requestAnimationFrame(tick);
-    else {
-      observer.disconnect();
-      gaps.sort((a, b) => a - b);
-      resolve({ rounds: gaps.length, median: gaps[gaps.length >> 1], longest: gaps.at(-1), long });
-    }
-  };
-  requestAnimationFrame(tick);
-});
+const measure = (ms) =>
+  new Promise((resolve) => {
+    const gaps = [];
+    const long = [];
+    const observer = new PerformanceObserver((list) =>
+      long.push(...list.getEntries().map((entry) => Math.round(entry.duration))),
+    );
+    observer.observe({ entryTypes: ['longtask'] });
+    let last = performance.now();
+    const end = last + ms;
+    const tick = () => {
+      const now = performance.now();
+      gaps.push(now - last);
+      last = now;
+      if (now < end) requestAnimationFrame(tick);
+      else {
+        observer.disconnect();
+        gaps.sort((a, b) => a - b);
+        resolve({ rounds: gaps.length, median: gaps[gaps.length >> 1], longest: gaps.at(-1), long });
+      }
+    };
+    requestAnimationFrame(tick);
+  });
 
 try {
   for (const agents of [1000, 100_000, 1_000_000]) {
@@ -63,7 +66,9 @@ try {
     const { rounds, median, longest, long } = await page.evaluate(measure, MEASURED);
     const steps = ((await stepOf()) - before) / (MEASURED / 1000);
     const worst = long.length > 0 ? `, the longest ${Math.max(...long)} ms` : '';
-    console.log(`${agents.toLocaleString('en-GB').padStart(9)} agents   ${steps.toFixed(0)} steps a second   the page comes round ${(rounds / (MEASURED / 1000)).toFixed(0)} times a second   median gap ${median.toFixed(0)} ms, longest ${longest.toFixed(0)} ms   ${long.length} tasks over 50 ms${worst}`);
+    console.log(
+      `${agents.toLocaleString('en-GB').padStart(9)} agents   ${steps.toFixed(0)} steps a second   the page comes round ${(rounds / (MEASURED / 1000)).toFixed(0)} times a second   median gap ${median.toFixed(0)} ms, longest ${longest.toFixed(0)} ms   ${long.length} tasks over 50 ms${worst}`,
+    );
     await page.close();
   }
 } finally {

@@ -5,8 +5,14 @@ import { browser, server, url } from './served.mjs';
 
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const picture = (name) => page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
-const go = (view) => page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
-const until = (id, text) => page.waitForFunction(([i, t]) => document.querySelector(`[data-testid="${i}"]`)?.textContent?.includes(t), [id, text], { timeout: 120_000 });
+const go = (view) =>
+  page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
+const until = (id, text) =>
+  page.waitForFunction(
+    ([i, t]) => document.querySelector(`[data-testid="${i}"]`)?.textContent?.includes(t),
+    [id, text],
+    { timeout: 120_000 },
+  );
 
 try {
   await page.goto(url);
@@ -91,7 +97,10 @@ try {
   await picture('match-dusk');
   const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await other.goto(`${url}/projects`);
-  await other.getByRole('button', { name: /^Alarm relay/ }).first().click();
+  await other
+    .getByRole('button', { name: /^Alarm relay/ })
+    .first()
+    .click();
   await other.getByRole('tab', { name: 'Networks' }).click();
   await other.getByTestId('network-facts').waitFor();
   await other.waitForTimeout(1500);

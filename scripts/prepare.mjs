@@ -9,7 +9,11 @@ const stamp = join(root, 'node_modules', '.vole-installed');
 
 /** Runs a command; what it prints goes to standard error on wish, so that standard output stays the program's own. */
 export function run(command, args, options = {}) {
-  const stdio = options.quiet ? ['ignore', 'ignore', 'inherit'] : options.aside ? ['ignore', process.stderr, 'inherit'] : 'inherit';
+  const stdio = options.quiet
+    ? ['ignore', 'ignore', 'inherit']
+    : options.aside
+      ? ['ignore', process.stderr, 'inherit']
+      : 'inherit';
   const result = spawnSync(command, args, { cwd: root, stdio, env: { ...process.env, ...options.env } });
   if (result.error) throw result.error;
   return result.status ?? 1;
@@ -26,7 +30,9 @@ function manifests() {
 
 /** What is asked for, as text: the stamp keeps it, so that a fresh checkout of the same files installs nothing anew. */
 function wanted() {
-  return manifests().map((path) => (existsSync(path) ? readFileSync(path, 'utf8') : '')).join('\n');
+  return manifests()
+    .map((path) => (existsSync(path) ? readFileSync(path, 'utf8') : ''))
+    .join('\n');
 }
 
 export function ensureInstalled() {
@@ -48,10 +54,14 @@ export function findBrowser() {
 
 export function ensureBrowser() {
   if (findBrowser()) return;
-  console.error('Installing Debian\'s chromium for the browser tests (once) ...');
+  console.error("Installing Debian's chromium for the browser tests (once) ...");
   run('apt-get', ['update', '-qq'], { quiet: true });
-  run('apt-get', ['install', '-y', '--no-install-recommends', 'chromium'], { quiet: true, env: { DEBIAN_FRONTEND: 'noninteractive' } });
-  if (!findBrowser()) throw new Error('Chromium could not be installed. Install it (apt-get install chromium) or set CHROMIUM_PATH.');
+  run('apt-get', ['install', '-y', '--no-install-recommends', 'chromium'], {
+    quiet: true,
+    env: { DEBIAN_FRONTEND: 'noninteractive' },
+  });
+  if (!findBrowser())
+    throw new Error('Chromium could not be installed. Install it (apt-get install chromium) or set CHROMIUM_PATH.');
 }
 
 function newestIn(folder) {
@@ -75,7 +85,13 @@ export async function ensureNodeProgram(name, entries) {
     input: Object.fromEntries(Object.entries(entries).map(([entry, path]) => [entry, join(folder, path)])),
     platform: 'node',
     external: (id) => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('@vole/'),
-    output: { dir: join(folder, 'dist'), format: 'esm', entryFileNames: '[name].mjs', chunkFileNames: '[name]-[hash].mjs', sourcemap: true },
+    output: {
+      dir: join(folder, 'dist'),
+      format: 'esm',
+      entryFileNames: '[name].mjs',
+      chunkFileNames: '[name]-[hash].mjs',
+      sourcemap: true,
+    },
     logLevel: 'warn',
   });
 }
@@ -86,8 +102,13 @@ export const ensureServer = () => ensureNodeProgram('server', { server: 'src/mai
 /** Builds the page if its sources are newer. */
 export async function ensurePage() {
   const folder = join(root, 'packages', 'web');
-  const newest = Math.max(newestIn(folder), newestIn(join(root, 'packages', 'core', 'src')), newestIn(join(root, 'examples')));
+  const newest = Math.max(
+    newestIn(folder),
+    newestIn(join(root, 'packages', 'core', 'src')),
+    newestIn(join(root, 'examples')),
+  );
   if (changed(join(folder, 'dist', 'index.html')) > newest) return;
   console.error('Building the page ...');
-  if (run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn'], { aside: true }) !== 0) throw new Error('Building the page failed; see the lines above.');
+  if (run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn'], { aside: true }) !== 0)
+    throw new Error('Building the page failed; see the lines above.');
 }

@@ -6,11 +6,23 @@ import { ensureBrowser, findBrowser, root } from './prepare.mjs';
 import './build.mjs';
 
 ensureBrowser();
-export const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.mjs')], { env: { ...process.env, PORT: '0', CI: '1' }, stdio: ['ignore', 'pipe', 'inherit'] });
+export const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.mjs')], {
+  env: { ...process.env, PORT: '0', CI: '1' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 export const url = await new Promise((resolve) => {
   server.stdout.on('data', (data) => {
     const address = /http:\/\/localhost:\d+/.exec(String(data))?.[0];
     if (address) resolve(address);
   });
 });
-export const browser = await chromium.launch({ executablePath: findBrowser(), args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking'] });
+export const browser = await chromium.launch({
+  executablePath: findBrowser(),
+  args: [
+    '--no-sandbox',
+    '--use-gl=angle',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+    '--disable-background-networking',
+  ],
+});

@@ -22,7 +22,15 @@ mkdirSync(folder, { recursive: true });
 function vitest(name, config) {
   const report = join(folder, `${name}.json`);
   rmSync(report, { force: true });
-  const status = run('npx', ['vitest', 'run', '--config', config, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`]);
+  const status = run('npx', [
+    'vitest',
+    'run',
+    '--config',
+    config,
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${report}`,
+  ]);
   try {
     const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(report, 'utf8'));
     passed += numPassedTests;

@@ -12,7 +12,12 @@ export function checkCommand(): Command {
       const { text, diagnostics } = readModel(path);
       const errors = diagnostics.filter((d) => d.severity === 'error').length;
       if (options.json) {
-        const findings = diagnostics.map((d) => ({ ...d, file: path, start: placeOf(text, d.span.start), end: placeOf(text, d.span.end) }));
+        const findings = diagnostics.map((d) => ({
+          ...d,
+          file: path,
+          start: placeOf(text, d.span.start),
+          end: placeOf(text, d.span.end),
+        }));
         process.stdout.write(`${JSON.stringify(findings, null, 2)}\n`);
       } else {
         for (const diagnostic of diagnostics) process.stdout.write(diagnosticText(path, text, diagnostic));

@@ -24,6 +24,7 @@ export function checksCommand(): Command {
 }
 
 function outcomeText({ path, text: source }: ModelFile, { title, holds, expectations, failure }: CheckOutcome): string {
-  if (failure) return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, source, failure.diagnostic)}`;
+  if (failure)
+    return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, source, failure.diagnostic)}`;
   return `${holds ? 'green' : 'red  '}  ${title}: ${expectations.map(expectationWords).join('; ')}\n`;
 }

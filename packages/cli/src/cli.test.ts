@@ -1,5 +1,14 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -59,18 +68,35 @@ describe('vole run', () => {
     const { stdout, stderr, status } = vole('run', MEADOW, '--seeds', '3..4', '--steps', '20', '--every', '10');
     const lines = stdout.trimEnd().split('\n');
     expect(lines[0]).toBe('run,seed,step,time [days],voles,nests,cover');
-    expect(lines.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual(['1,3,0,0', '1,3,10,10', '1,3,20,20', '2,4,0,0', '2,4,10,10', '2,4,20,20']);
+    expect(lines.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual([
+      '1,3,0,0',
+      '1,3,10,10',
+      '1,3,20,20',
+      '2,4,0,0',
+      '2,4,10,10',
+      '2,4,20,20',
+    ]);
     expect(stderr).toContain('run 2 of 2, seed 4: 20 steps');
     expect(status).toBe(0);
   });
   it('gives the same rows alone as among others, and other rows for another seed', () => {
-    const rows = (...args: string[]): string[] => vole('run', MEADOW, '--steps', '30', ...args).stdout.trimEnd().split('\n').slice(1).map((line) => line.split(',').slice(1).join(','));
+    const rows = (...args: string[]): string[] =>
+      vole('run', MEADOW, '--steps', '30', ...args)
+        .stdout.trimEnd()
+        .split('\n')
+        .slice(1)
+        .map((line) => line.split(',').slice(1).join(','));
     const both = rows('--seeds', '5..6');
     expect(both.filter((line) => line.startsWith('6,'))).toEqual(rows('--seed', '6'));
-    expect(rows('--seed', '5').map((line) => line.slice(2))).not.toEqual(rows('--seed', '6').map((line) => line.slice(2)));
+    expect(rows('--seed', '5').map((line) => line.slice(2))).not.toEqual(
+      rows('--seed', '6').map((line) => line.slice(2)),
+    );
   });
   it('loses no other run to one that fails, and tells which failed', () => {
-    const path = file('late.vole', 'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 1\n  behaviour go\n    k = 1 / whole(0, 4)\nmeasure m = sum of it.k over A\n');
+    const path = file(
+      'late.vole',
+      'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 1\n  behaviour go\n    k = 1 / whole(0, 4)\nmeasure m = sum of it.k over A\n',
+    );
     const { stderr, stdout, status } = vole('run', path, '--seeds', '1..12');
     const alone = Array.from({ length: 12 }, (_, i) => vole('run', path, '--seed', String(i + 1)));
     const good = alone.flatMap(({ status: code }, i) => (code === 0 ? [i + 1] : []));
@@ -95,7 +121,10 @@ describe('vole run', () => {
     expect(existsSync(`${out}.part`)).toBe(false);
   });
   it('stops with the place in the text when the run fails, and leaves no half file', () => {
-    const path = file('fails.vole', 'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 3\n  behaviour go\n    k -= 1\n    let z = 1 / k\n    k += 0 * z\nmeasure m = sum of it.k over A\n');
+    const path = file(
+      'fails.vole',
+      'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 3\n  behaviour go\n    k -= 1\n    let z = 1 / k\n    k += 0 * z\nmeasure m = sum of it.k over A\n',
+    );
     const out = join(folder, 'fails.csv');
     const { stderr, status } = vole('run', path, '--out', out);
     expect(stderr).toContain(`seed 1: ${path}:9:13: error: In step 3, A.go: a division came out as`);
@@ -136,7 +165,15 @@ describe('files', () => {
   it('that belong to the model are never written over, with or without --force, by any way that leads to them', () => {
     const { home, model, data } = place('inputs');
     symlinkSync(data, join(home, 'link.csv'));
-    for (const args of [['--record', home], ['--record', `${home}/.`], ['--out', data], ['--out', model], ['--out', join(home, 'link.csv')], ['--out', data, '--force'], ['--record', home, '--force']]) {
+    for (const args of [
+      ['--record', home],
+      ['--record', `${home}/.`],
+      ['--out', data],
+      ['--out', model],
+      ['--out', join(home, 'link.csv')],
+      ['--out', data, '--force'],
+      ['--record', home, '--force'],
+    ]) {
       const { stderr, status } = vole('run', model, ...args);
       expect(stderr, args.join(' ')).toMatch(/belongs to the model and is not written over/);
       expect(status).toBe(2);
@@ -150,7 +187,10 @@ describe('files', () => {
     const out = join(home, 'rows.csv');
     writeFileSync(out, 'mine');
     const refused = vole('run', model, '--out', out);
-    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining('is there already; name another file, or say --force') as string]);
+    expect([refused.status, refused.stderr]).toEqual([
+      2,
+      expect.stringContaining('is there already; name another file, or say --force') as string,
+    ]);
     expect(readFileSync(out, 'utf8')).toBe('mine');
     expect(vole('run', model, '--out', out, '--force').status).toBe(0);
     expect(readFileSync(out, 'utf8')).toMatch(/^run,seed/);
@@ -160,7 +200,11 @@ describe('files', () => {
     const { home, model } = place('records');
     expect(vole('run', model, '--record', join(home, 'out')).status).toBe(0);
     expect(readFileSync(join(home, 'out', 'Vole.csv'), 'utf8').split('\n')).toHaveLength(1 + 2 * 4 + 1);
-    expect(readFileSync(join(home, 'out', 'Vole-2.csv'), 'utf8').split('\n').slice(0, 2)).toEqual(['run,seed,step,Vole,weight * 2', '1,1,0,1,6']);
+    expect(
+      readFileSync(join(home, 'out', 'Vole-2.csv'), 'utf8')
+        .split('\n')
+        .slice(0, 2),
+    ).toEqual(['run,seed,step,Vole,weight * 2', '1,1,0,1,6']);
     expect(readdirSync(join(home, 'out')).sort()).toEqual(['Vole-2.csv', 'Vole.csv']);
   });
 
@@ -168,12 +212,18 @@ describe('files', () => {
     const { home, model } = place('full');
     writeFileSync(model, `${TABLE}${'# a remark that makes the text longer than the limit\n'.repeat(100)}`);
     const before = readFileSync(model, 'utf8');
-    const limited = (command: string) => spawnSync('bash', ['-c', `ulimit -f 1; trap '' XFSZ; ${command}`], { encoding: 'utf8' });
+    const limited = (command: string) =>
+      spawnSync('bash', ['-c', `ulimit -f 1; trap '' XFSZ; ${command}`], { encoding: 'utf8' });
     const formatted = limited(`"${process.execPath}" "${VOLE}" format "${model}" --write`);
     expect(formatted.stderr).toMatch(/cannot be written \(EFBIG\); what was there before is as it was/);
     expect(formatted.status).toBe(2);
     expect(readFileSync(model, 'utf8')).toBe(before);
-    for (const args of [['--out', '/dev/full'], ['--out', home], ['--out', join(home, 'none', 'rows.csv')], ['--record', model]]) {
+    for (const args of [
+      ['--out', '/dev/full'],
+      ['--out', home],
+      ['--out', join(home, 'none', 'rows.csv')],
+      ['--record', model],
+    ]) {
       const { stderr, status } = vole('run', model, ...args);
       expect(stderr, args.join(' ')).toMatch(/^vole: .*(no room left|is a folder|cannot be written|cannot be made)/m);
       expect(stderr).not.toMatch(/^ {4}at /m);
@@ -184,7 +234,12 @@ describe('files', () => {
 
   it('and pipes that end early or are full end the command in a line, not in a stack', () => {
     const { model } = place('pipes');
-    for (const [command, said] of [[`check "${model}" | head -0`, /^$/], [`run "${model}" --seeds 1..300 | head -1 >/dev/null`, /./], [`info "${model}" >/dev/full`, /no room left/], [`run "${model}" >/dev/full`, /no room left/]] as const) {
+    for (const [command, said] of [
+      [`check "${model}" | head -0`, /^$/],
+      [`run "${model}" --seeds 1..300 | head -1 >/dev/null`, /./],
+      [`info "${model}" >/dev/full`, /no room left/],
+      [`run "${model}" >/dev/full`, /no room left/],
+    ] as const) {
       const { stderr } = spawnSync('bash', ['-c', `"${process.execPath}" "${VOLE}" ${command}`], { encoding: 'utf8' });
       expect(stderr, command).toMatch(said);
       expect(stderr, command).not.toMatch(/^ {4}at |node:/m);
@@ -224,21 +279,32 @@ describe('files', () => {
 });
 
 describe('vole checks', () => {
-  const model = (checks: string): string => `model K\nclock\n  step 1 day\n  end after 30 days\nparameter p = 0.5, from 0 to 1\nagent A\n  start 40\n  has v = 0\n  behaviour go\n    if chance(p)\n      v += 1\nmeasure total = sum of it.v over A\n${checks}`;
+  const model = (checks: string): string =>
+    `model K\nclock\n  step 1 day\n  end after 30 days\nparameter p = 0.5, from 0 to 1\nagent A\n  start 40\n  has v = 0\n  behaviour go\n    if chance(p)\n      v += 1\nmeasure total = sum of it.v over A\n${checks}`;
   it('is green for the example', () => {
     const { stdout, status } = vole('checks', MEADOW);
     expect(stdout).toMatch(/^green {2}Nobody hunts, nobody is taken: last of voles > 0: 20 of 20 runs\n$/);
     expect(status).toBe(0);
   });
   it('holds conditions in every run or a share of them, and means within bounds', () => {
-    const path = file('checks.vole', model('check Nothing without chance\n  with p = 0, over 5 seeds for 10 days\n  expect last of total is 0 in every run\ncheck Theory\n  over 20 seeds for 10 days\n  expect last of total from 190 to 210\n  expect last of total from 150 to 250 in at least 90 % of runs\n'));
+    const path = file(
+      'checks.vole',
+      model(
+        'check Nothing without chance\n  with p = 0, over 5 seeds for 10 days\n  expect last of total is 0 in every run\ncheck Theory\n  over 20 seeds for 10 days\n  expect last of total from 190 to 210\n  expect last of total from 150 to 250 in at least 90 % of runs\n',
+      ),
+    );
     const { stdout, status } = vole('checks', path);
     expect(stdout).toContain('green  Nothing without chance: last of total is 0: 5 of 5 runs\n');
-    expect(stdout).toMatch(/green {2}Theory: last of total from 190 to 210: mean \d+\.?\d* of 20 runs; last of total from 150 to 250: 20 of 20 runs\n/);
+    expect(stdout).toMatch(
+      /green {2}Theory: last of total from 190 to 210: mean \d+\.?\d* of 20 runs; last of total from 150 to 250: 20 of 20 runs\n/,
+    );
     expect(status).toBe(0);
   });
   it('is red with the seeds to look at, and ends with 1', () => {
-    const { stdout, status } = vole('checks', file('red.vole', model('check Wrong\n  over 3 seeds for 10 days\n  expect last of total is 0\n')));
+    const { stdout, status } = vole(
+      'checks',
+      file('red.vole', model('check Wrong\n  over 3 seeds for 10 days\n  expect last of total is 0\n')),
+    );
     expect(stdout).toBe('red    Wrong: last of total is 0: 0 of 3 runs; not with seed 1, 2, 3\n');
     expect(status).toBe(1);
   });
@@ -257,7 +323,9 @@ describe('vole format and info', () => {
     const { stdout } = vole('info', MEADOW);
     expect(stdout).toContain('clock: a step is 1 days, at most 730 steps');
     expect(stdout).toContain('space Meadow: plane 120 by 120 m, wrapping');
-    expect(stdout).toContain('parameter strike = 0.2 per day, from 0 to 1   rate at which a kestrel takes a vole in its sight');
+    expect(stdout).toContain(
+      'parameter strike = 0.2 per day, from 0 to 1   rate at which a kestrel takes a vole in its sight',
+    );
     expect(stdout).toContain('field grass: 60 by 60 cells');
     expect(stdout).toContain('agent Vole: 300 at the start; energy, age, sex; life: Pup, Adult, Nesting');
     expect(stdout).toContain('Kestrel.soar all at once');

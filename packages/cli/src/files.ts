@@ -1,5 +1,16 @@
 import type { Stats } from 'node:fs';
-import { chmodSync, closeSync, fsyncSync, openSync, readFileSync, realpathSync, renameSync, rmSync, statSync, writeSync } from 'node:fs';
+import {
+  chmodSync,
+  closeSync,
+  fsyncSync,
+  openSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeSync,
+} from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { UsageError } from './usage-error.ts';
 
@@ -33,7 +44,9 @@ export function readText(path: string): string {
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw new UsageError(`${path} is no text in UTF-8; save it in UTF-8 (most editors offer this under “encoding”). It was not changed`);
+    throw new UsageError(
+      `${path} is no text in UTF-8; save it in UTF-8 (most editors offer this under “encoding”). It was not changed`,
+    );
   }
 }
 
@@ -42,7 +55,12 @@ const unfinished = new Set<string>();
 process.on('exit', () => {
   for (const path of unfinished) rmSync(path, { force: true });
 });
-for (const [signal, code] of [['SIGINT', 130], ['SIGTERM', 143], ['SIGHUP', 129]] as const) process.on(signal, () => process.exit(code));
+for (const [signal, code] of [
+  ['SIGINT', 130],
+  ['SIGTERM', 143],
+  ['SIGHUP', 129],
+] as const)
+  process.on(signal, () => process.exit(code));
 
 export interface WriteRules {
   /** Files that belong to the model; they are never written over. */
@@ -110,7 +128,11 @@ export class Output {
   private failure(code: string): UsageError {
     this.abandon();
     const what = code === 'ENOSPC' ? 'there is no room left on the disk' : code;
-    return new UsageError(this.path === undefined ? `standard output cannot be written (${what})` : `${this.path} cannot be written (${what}); what was there before is as it was`);
+    return new UsageError(
+      this.path === undefined
+        ? `standard output cannot be written (${what})`
+        : `${this.path} cannot be written (${what}); what was there before is as it was`,
+    );
   }
 
   finish(): void {
@@ -147,7 +169,8 @@ function refuse(path: string, found: Stats | undefined, { inputs, force }: Write
     return other !== undefined && other.dev === found.dev && other.ino === found.ino;
   });
   if (isInput) throw new UsageError(`${path} belongs to the model and is not written over; name another file`);
-  if (found.isFile() && !force) throw new UsageError(`${path} is there already; name another file, or say --force to replace it`);
+  if (found.isFile() && !force)
+    throw new UsageError(`${path} is there already; name another file, or say --force to replace it`);
 }
 
 /** Puts another text in the place of a file, whole or not at all. */

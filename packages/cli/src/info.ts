@@ -15,13 +15,24 @@ export function infoCommand(): Command {
 
 function infoLines({ plan }: LoadedModel): string[] {
   const script = compilePlan(plan).script();
-  const run = new Run(script, plan.parameters.map((parameter) => parameter.value), 1);
+  const run = new Run(
+    script,
+    plan.parameters.map((parameter) => parameter.value),
+    1,
+  );
   return [
     plan.title,
     `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
-    ...script.grounds.map(({ space }, s) => `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(' ,', ',')),
+    ...script.grounds.map(({ space }, s) =>
+      `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(
+        ' ,',
+        ',',
+      ),
+    ),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
-    ...plan.fields.map((field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`),
+    ...plan.fields.map(
+      (field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`,
+    ),
     ...plan.kinds.map((kind, k) => {
       const machines = kind.machines.map((machine) => `; ${machine.name}: ${machine.states.join(', ')}`).join('');
       return `agent ${kind.name}: ${script.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
@@ -36,7 +47,14 @@ function infoLines({ plan }: LoadedModel): string[] {
 
 function parameterText({ name, type, value, options, min, max, unitLabel, unitFactor, about }: ParameterPlan): string {
   const shown = (v: number): string => String(Number((v / unitFactor).toPrecision(12)));
-  const usual = type === 'yes or no' ? (value ? 'yes' : 'no') : options ? options[value]! : `${shown(value)}${unitLabel ? ` ${unitLabel}` : ''}`;
+  const usual =
+    type === 'yes or no'
+      ? value
+        ? 'yes'
+        : 'no'
+      : options
+        ? options[value]!
+        : `${shown(value)}${unitLabel ? ` ${unitLabel}` : ''}`;
   const bounds = min === undefined || max === undefined ? '' : `, from ${shown(min)} to ${shown(max)}`;
   return `${name} = ${usual}${bounds}${about ? `   ${about}` : ''}`;
 }

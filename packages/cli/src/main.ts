@@ -11,13 +11,17 @@ const program = new Command('vole')
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
-for (const command of [checkCommand(), runCommand(), checksCommand(), formatCommand(), infoCommand()]) program.addCommand(command);
+for (const command of [checkCommand(), runCommand(), checksCommand(), formatCommand(), infoCommand()])
+  program.addCommand(command);
 
 for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {
     // Whoever reads has enough, as in `vole check model.vole | head -1`.
     if (error.code === 'EPIPE') process.exit();
-    if (stream === process.stdout) process.stderr.write(`vole: standard output cannot be written (${error.code === 'ENOSPC' ? 'there is no room left on the disk' : error.code})\n`);
+    if (stream === process.stdout)
+      process.stderr.write(
+        `vole: standard output cannot be written (${error.code === 'ENOSPC' ? 'there is no room left on the disk' : error.code})\n`,
+      );
     process.exit(2);
   });
 }

@@ -22,7 +22,14 @@ export function readModel(path: string): ModelFile {
   const beside = filesBeside(path, text);
   const files = new Map([...beside].map(([name, place]) => [name, readText(place)]));
   const { loaded, diagnostics } = loadModel(text, files);
-  return { path, text, files, inputs: [path, ...beside.values()], diagnostics: withSoundRepairs(text, diagnostics, files), loaded };
+  return {
+    path,
+    text,
+    files,
+    inputs: [path, ...beside.values()],
+    diagnostics: withSoundRepairs(text, diagnostics, files),
+    loaded,
+  };
 }
 
 /** Where the files lie that a model mentions; nothing outside its folder is read, also not through a link. */
@@ -33,7 +40,10 @@ function filesBeside(path: string, text: string): Map<string, string> {
     const place = join(folder, name);
     if (isAbsolute(name) || !existsSync(place)) continue;
     const real = realpathSync(place);
-    if (!real.startsWith(folder.endsWith(sep) ? folder : folder + sep)) throw new UsageError(`“${name}” lies outside the folder of the model, where nothing is read; put the file beside the model`);
+    if (!real.startsWith(folder.endsWith(sep) ? folder : folder + sep))
+      throw new UsageError(
+        `“${name}” lies outside the folder of the model, where nothing is read; put the file beside the model`,
+      );
     if (!statSync(real).isFile()) throw new UsageError(`“${name}” beside the model is no regular file`);
     found.set(name, real);
   }
@@ -43,7 +53,8 @@ function filesBeside(path: string, text: string): Map<string, string> {
 /** Reads a model, or says what is wrong with it; sets exit code 1 and gives nothing if it has errors. */
 export function modelOrExplain(path: string): (ModelFile & { readonly loaded: LoadedModel }) | undefined {
   const model = readModel(path);
-  for (const diagnostic of model.diagnostics) if (diagnostic.severity === 'error') process.stderr.write(diagnosticText(path, model.text, diagnostic));
+  for (const diagnostic of model.diagnostics)
+    if (diagnostic.severity === 'error') process.stderr.write(diagnosticText(path, model.text, diagnostic));
   if (model.loaded) return { ...model, loaded: model.loaded };
   process.exitCode = 1;
   return undefined;

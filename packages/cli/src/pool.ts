@@ -13,7 +13,10 @@ export async function* outcomesOf({ text, files }: ModelFile, jobs: readonly Run
   const threads = Math.min(availableParallelism(), jobs.length);
   // The model goes to a thread once, when it begins; threads that have nothing to do are kept, with their compiled model.
   const pool = new Piscina<RunJob, RunOutcome>({
-    filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)), minThreads: threads, maxThreads: threads, workerData: { text, files } satisfies WorkerModel,
+    filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
+    minThreads: threads,
+    maxThreads: threads,
+    workerData: { text, files } satisfies WorkerModel,
   });
   const pending: Promise<RunOutcome>[] = [];
   let next = 0;

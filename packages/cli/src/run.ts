@@ -54,11 +54,15 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   try {
     output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
     let i = 0;
-    for await (const outcome of outcomesOf(model, seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })))) {
+    for await (const outcome of outcomesOf(
+      model,
+      seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })),
+    )) {
       const seed = seeds[i++]!;
       if ('failure' in outcome) {
         failures++;
-        if (failures <= MOST_FAILURES_TOLD) process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
+        if (failures <= MOST_FAILURES_TOLD)
+          process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
         continue;
       }
       const lines = options.summary ? [summaryLine(i, outcome.result)] : rowLines(loaded.plan, i, outcome.result);
@@ -66,7 +70,8 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
       records.forEach((record, r) => {
         for (const line of recordLines(loaded.plan, r, i, outcome.result)) record.line(line);
       });
-      if (seeds.length > 1 || options.out) process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
+      if (seeds.length > 1 || options.out)
+        process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
     }
     for (const each of outputs) {
       if (failures < seeds.length) each.finish();
@@ -78,7 +83,10 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   }
   if (failures === 0) return;
   process.exitCode = 1;
-  if (seeds.length > 1) process.stderr.write(`${failures} of ${seeds.length} runs stopped before their end and have no rows${failures > MOST_FAILURES_TOLD ? `; the first ${MOST_FAILURES_TOLD} are told above` : ''}\n`);
+  if (seeds.length > 1)
+    process.stderr.write(
+      `${failures} of ${seeds.length} runs stopped before their end and have no rows${failures > MOST_FAILURES_TOLD ? `; the first ${MOST_FAILURES_TOLD} are told above` : ''}\n`,
+    );
 }
 
 /** A file for each record of the model, named after it; further ones of one name are numbered. */
@@ -89,10 +97,14 @@ function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Ou
     mkdirSync(folder, { recursive: true });
     if (!statSync(folder).isDirectory()) throw new Error('ENOTDIR');
   } catch (error) {
-    throw new UsageError(`the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
+    throw new UsageError(
+      `the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
+    );
   }
   return records.map((record, i) => {
-    const number = records.slice(0, i + 1).filter(({ name }) => name.toLowerCase() === record.name.toLowerCase()).length;
+    const number = records
+      .slice(0, i + 1)
+      .filter(({ name }) => name.toLowerCase() === record.name.toLowerCase()).length;
     const output = new Output(join(folder, `${record.name}${number > 1 ? `-${number}` : ''}.csv`), rules);
     output.line(recordHeader(loaded.plan, i));
     return output;
@@ -101,7 +113,8 @@ function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Ou
 
 function readWhole(text: string, option: string, least: number): number {
   const value = Number(text);
-  if (!/^\d+$/.test(text) || value < least || !Number.isSafeInteger(value)) throw new UsageError(`${option} takes a whole number from ${least} on, not “${text}”`);
+  if (!/^\d+$/.test(text) || value < least || !Number.isSafeInteger(value))
+    throw new UsageError(`${option} takes a whole number from ${least} on, not “${text}”`);
   return value;
 }
 
@@ -115,8 +128,10 @@ function readSeeds(options: RunOptions): number[] {
   if (options.seed !== undefined) throw new UsageError('give either --seed or --seeds');
   const range = /^(\d+)\.\.(\d+)$/.exec(options.seeds);
   const [first, last] = range ? [Number(range[1]), Number(range[2])] : [1, 0];
-  if (!range || last < first || !Number.isSafeInteger(last)) throw new UsageError(`--seeds takes a range such as 1..40, not “${options.seeds}”`);
-  if (last - first >= MAX_SEEDS) throw new UsageError(`--seeds ${options.seeds} are ${last - first + 1} runs; at most ${MAX_SEEDS} go in one call`);
+  if (!range || last < first || !Number.isSafeInteger(last))
+    throw new UsageError(`--seeds takes a range such as 1..40, not “${options.seeds}”`);
+  if (last - first >= MAX_SEEDS)
+    throw new UsageError(`--seeds ${options.seeds} are ${last - first + 1} runs; at most ${MAX_SEEDS} go in one call`);
   return Array.from({ length: last - first + 1 }, (_, i) => first + i);
 }
 
@@ -129,9 +144,12 @@ function readSettings(loaded: LoadedModel, settings: readonly string[]): number[
     if (split < 0) throw new UsageError(`--set takes name=value, not “${setting}”`);
     const parameter = loaded.checked.parameters.find((p) => p.key === name.toLowerCase());
     if (!parameter) {
-      throw new UsageError(`the model has no parameter “${name}”; its parameters are ${loaded.checked.parameters.map((p) => p.name).join(', ') || 'none'}`);
+      throw new UsageError(
+        `the model has no parameter “${name}”; its parameters are ${loaded.checked.parameters.map((p) => p.name).join(', ') || 'none'}`,
+      );
     }
-    if (given.has(parameter.index)) throw new UsageError(`--set gives ${parameter.name} twice; a run has one value of it`);
+    if (given.has(parameter.index))
+      throw new UsageError(`--set gives ${parameter.name} twice; a run has one value of it`);
     given.add(parameter.index);
     const reading = readParameter(loaded.checked, parameter, setting.slice(split + 1));
     if ('problem' in reading) throw new UsageError(reading.problem);

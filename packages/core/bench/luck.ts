@@ -35,7 +35,7 @@ for (let i = 0; ; i++) {
     buffer[at++] = stream.word();
     if (at < buffer.length) continue;
     at = 0;
-    for (let bytes = Buffer.from(buffer.buffer); bytes.length > 0; ) {
+    for (let bytes = Buffer.from(buffer.buffer); bytes.length > 0;) {
       try {
         bytes = bytes.subarray(writeSync(1, bytes));
       } catch (error) {

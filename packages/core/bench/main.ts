@@ -13,7 +13,16 @@ import type { Workload } from './workloads/workload.ts';
  * so many rounds. Letters as arguments choose workloads; `scale` and `text` the tables of docs/speed.md.
  */
 
-const WORKLOADS: readonly Workload[] = [mixing, contactInTurn, contactAtOnce, gridSight, ties, trails, births, manyRuns];
+const WORKLOADS: readonly Workload[] = [
+  mixing,
+  contactInTurn,
+  contactAtOnce,
+  gridSight,
+  ties,
+  trails,
+  births,
+  manyRuns,
+];
 const ROUNDS = process.argv.includes('quick') ? 1 : 3;
 
 interface Timing {
@@ -71,7 +80,8 @@ function said({ median, low, high }: Timing): string {
 
 /** Time an agent and step takes, from ten thousand agents to a million. */
 function scale(): void {
-  const plane = (agents: number): string => `model Roaming\nclock\n  end after 40 steps\nspace S: plane ${Math.sqrt(agents).toFixed(3)} by ${Math.sqrt(agents).toFixed(3)}, wrapping\nagent Vole\n  start ${agents} anywhere\n  has near = 0\n  behaviour roam\n    turn by normal(0 deg, 40 deg)\n    move by 0.5\n  behaviour look\n    near = count Vole within 1\norder\n  roam all at once\n  look all at once\nmeasure near = mean of it.near over Vole\nshow Vole: dot\n`;
+  const plane = (agents: number): string =>
+    `model Roaming\nclock\n  end after 40 steps\nspace S: plane ${Math.sqrt(agents).toFixed(3)} by ${Math.sqrt(agents).toFixed(3)}, wrapping\nagent Vole\n  start ${agents} anywhere\n  has near = 0\n  behaviour roam\n    turn by normal(0 deg, 40 deg)\n    move by 0.5\n  behaviour look\n    near = count Vole within 1\norder\n  roam all at once\n  look all at once\nmeasure near = mean of it.near over Vole\nshow Vole: dot\n`;
   for (const agents of [10_000, 30_000, 100_000, 300_000, 1_000_000]) {
     const cells = [mixingText(agents, 40), plane(agents)].map((text) => {
       const { loaded } = loadModel(text);
@@ -92,7 +102,11 @@ function scale(): void {
 
 /** Checking and compiling a model of a thousand lines. */
 function thousandLines(): void {
-  const kinds = Array.from({ length: 50 }, (_, i) => `agent Kind${i}\n  start 10 anywhere\n  has energy = normal(1, 0.2)\n  has age = 0 days\n  states life\n    Young\n      after 20 days: Old\n    Old\n      rate 0.1 per day when energy > 1: Young\n  behaviour go\n    turn by normal(0 deg, 40 deg)\n    move by 1.5 m\n    with v = nearest Kind${i} within 5 m where it.energy > energy\n      v.energy -= 0.01\n      energy += 0.01\n    if energy < 0\n      remove self\n    age += step`);
+  const kinds = Array.from(
+    { length: 50 },
+    (_, i) =>
+      `agent Kind${i}\n  start 10 anywhere\n  has energy = normal(1, 0.2)\n  has age = 0 days\n  states life\n    Young\n      after 20 days: Old\n    Old\n      rate 0.1 per day when energy > 1: Young\n  behaviour go\n    turn by normal(0 deg, 40 deg)\n    move by 1.5 m\n    with v = nearest Kind${i} within 5 m where it.energy > energy\n      v.energy -= 0.01\n      energy += 0.01\n    if energy < 0\n      remove self\n    age += step`,
+  );
   const order = Array.from({ length: 50 }, (_, i) => `  Kind${i}.go in turn\n  Kind${i}.life in turn`);
   const text = `model Long\nclock\n  step 1 day\n  end after 10 days\nspace S: plane 100 m by 100 m, wrapping\n${kinds.join('\n')}\norder\n${order.join('\n')}\nmeasure all_ = count Kind0\n`;
   const times = Array.from({ length: 7 }, () => {
@@ -103,7 +117,9 @@ function thousandLines(): void {
     return [checked - start, performance.now() - checked] as const;
   }).sort((a, b) => a[0] + a[1] - b[0] - b[1]);
   const [check, compile] = times[3]!;
-  console.log(`${text.split('\n').length} lines: checked and lowered in ${check.toFixed(0)} ms, compiled in ${compile.toFixed(0)} ms (median of 7; the first ${Math.max(...times.map(([a, b]) => a + b)).toFixed(0)} ms)`);
+  console.log(
+    `${text.split('\n').length} lines: checked and lowered in ${check.toFixed(0)} ms, compiled in ${compile.toFixed(0)} ms (median of 7; the first ${Math.max(...times.map(([a, b]) => a + b)).toFixed(0)} ms)`,
+  );
 }
 
 const wanted = process.argv.slice(2).filter((word) => word !== 'quick');

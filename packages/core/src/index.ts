@@ -71,7 +71,16 @@ export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies
 export { readObserved, timeOfDate } from './studies/observed.ts';
 
 // Files
-export { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from './formats/table.ts';
+export {
+  cellText,
+  recordHeader,
+  recordLines,
+  rowHeader,
+  rowLines,
+  summaryHeader,
+  summaryLine,
+  textCell,
+} from './formats/table.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, digestOf, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
 

@@ -33,7 +33,18 @@ function carried(from: ReturnType<typeof standing>, text: string) {
 function comparable(script: GeneratedScript, run: Run, measures: readonly string[]): string {
   const at = measures.map((name) => script.plan.measures.findIndex((measure) => measure.name === name));
   const rows = Array.from({ length: run.rowCount }, (_, row) => at.map((m) => String(run.valueAt(row, m))));
-  return JSON.stringify([script.view(), rows, [...script.world.variables], [...script.world.entered], [...script.world.left], script.world.refused, run.step, run.hasEnded].map((part) => JSON.stringify(part, (_, v: unknown) => (Object.is(v, -0) ? '-0' : v))));
+  return JSON.stringify(
+    [
+      script.view(),
+      rows,
+      [...script.world.variables],
+      [...script.world.entered],
+      [...script.world.left],
+      script.world.refused,
+      run.step,
+      run.hasEnded,
+    ].map((part) => JSON.stringify(part, (_, v: unknown) => (Object.is(v, -0) ? '-0' : v))),
+  );
 }
 
 function isSame(script: GeneratedScript, run: Run, whole: ReturnType<typeof standing>): boolean {
@@ -124,10 +135,18 @@ describe('a run that goes on with another text', () => {
   it('gives new attributes their first values, and keeps all others with their numbers and places', () => {
     const from = standing(VOLES, 20);
     const before = from.script.view().populations[0]!;
-    const { script, run, plan, anew } = carried(from, VOLES.replace('  has coat', '  has hunger = 3 * energy\n  has coat'));
+    const { script, run, plan, anew } = carried(
+      from,
+      VOLES.replace('  has coat', '  has hunger = 3 * energy\n  has coat'),
+    );
     const after = script.view().populations[0]!;
     const column = (name: string): number => plan.kinds[0]!.columns.findIndex((c) => c.name === name);
-    expect([after.numbers, after.x, after.y, after.states]).toEqual([before.numbers, before.x, before.y, before.states]);
+    expect([after.numbers, after.x, after.y, after.states]).toEqual([
+      before.numbers,
+      before.x,
+      before.y,
+      before.states,
+    ]);
     expect(after.attributes[column('energy')]).toEqual(before.attributes[0]);
     expect(after.attributes[column('haunts')]!.every((length) => length === 3)).toBe(true);
     // First values are those of the start: here of an energy between 1 and 2.
@@ -138,7 +157,10 @@ describe('a run that goes on with another text', () => {
   });
 
   it('starts a new kind and its durations now, and says what is gone', () => {
-    const text = VOLES.replace(/agent Owl[\s\S]*?(?=network)/, 'agent Kite\n  start 5 anywhere\n  states mood\n    Calm\n      after 4 days: Wild\n    Wild\n').replace('  fly in turn', '  mood in turn');
+    const text = VOLES.replace(
+      /agent Owl[\s\S]*?(?=network)/,
+      'agent Kite\n  start 5 anywhere\n  states mood\n    Calm\n      after 4 days: Wild\n    Wild\n',
+    ).replace('  fly in turn', '  mood in turn');
     const { script, run, anew, plan } = carried(standing(VOLES, 20), text);
     expect(anew).toEqual(['Kite (a new kind)', 'Owl is gone']);
     const wild = (): number => script.view().populations[1]!.states[0]!.filter((s) => s === 1).length;
@@ -153,12 +175,20 @@ describe('a run that goes on with another text', () => {
   it('maps states and choices by their names, and puts those of a state that is gone into the first', () => {
     const from = standing(VOLES, 20);
     const before = from.script.view().populations[0]!;
-    const swapped = carried(from, VOLES.replace('pick(brown, grey)', 'pick(white, grey, brown)').replace('    Young\n      after 12 days: Old\n    Old\n      rate', '    Old\n      rate').replace(': Young\n  behaviour', ': Young\n    Young\n      after 12 days: Old\n  behaviour'));
+    const swapped = carried(
+      from,
+      VOLES.replace('pick(brown, grey)', 'pick(white, grey, brown)')
+        .replace('    Young\n      after 12 days: Old\n    Old\n      rate', '    Old\n      rate')
+        .replace(': Young\n  behaviour', ': Young\n    Young\n      after 12 days: Old\n  behaviour'),
+    );
     const after = swapped.script.view().populations[0]!;
     expect(after.states[0]).toEqual(before.states[0]!.map((state) => 1 - state));
     const coat = swapped.plan.kinds[0]!.columns.findIndex((c) => c.name === 'coat');
-    const words = (values: readonly number[], options: readonly string[]): string[] => values.map((value) => options[value]!);
-    expect(words(after.attributes[coat]!, ['white', 'grey', 'brown'])).toEqual(words(before.attributes[1]!, ['brown', 'grey']));
+    const words = (values: readonly number[], options: readonly string[]): string[] =>
+      values.map((value) => options[value]!);
+    expect(words(after.attributes[coat]!, ['white', 'grey', 'brown'])).toEqual(
+      words(before.attributes[1]!, ['brown', 'grey']),
+    );
     const old = before.states[0]!.filter((state) => state === 1).length;
     const renamed = carried(from, VOLES.replace(/\bOld\b/g, 'Grown'));
     expect(renamed.anew).toContain(`${old} Vole were Old, which is gone, and are Young now`);
@@ -173,7 +203,10 @@ describe('a run that goes on with another text', () => {
 
   it('makes a network anew among those who are there when the text makes it otherwise', () => {
     const from = standing(VOLES, 20);
-    const same = carried(from, VOLES.replace('  has warmth = uniform(0, 1)', '  has warmth = uniform(0, 1)\n  has depth = 2'));
+    const same = carried(
+      from,
+      VOLES.replace('  has warmth = uniform(0, 1)', '  has warmth = uniform(0, 1)\n  has depth = 2'),
+    );
     expect(same.script.view().networks[0]!.values[1]!.every((depth) => depth === 2)).toBe(true);
     expect(same.script.view().networks[0]!.values[0]).toEqual(from.script.view().networks[0]!.values[0]);
     const other = carried(from, VOLES.replace('ring, 4 neighbours', 'random, mean degree 6'));
@@ -188,14 +221,24 @@ describe('a run that goes on with another text', () => {
     expect(run.valueAt(20, 3)).toBe(from.script.world.variables[0]);
     expect(run.valueAt(19, 3)).toBeNaN();
     expect(run.valueAt(20, 2)).toBe(from.run.valueAt(20, 2));
-    expect(kept).toEqual(expect.arrayContaining(['40 Vole', '3 Owl', 'the field grass', 'the variable stock', '80 ties of Kin']));
+    expect(kept).toEqual(
+      expect.arrayContaining(['40 Vole', '3 Owl', 'the field grass', 'the variable stock', '80 ties of Kin']),
+    );
   });
 
   it('starts a kind anew whose space is another, and refuses another length of a step', () => {
     const from = standing(VOLES, 20);
     const grid = VOLES.replace('plane 30 m by 20 m', 'grid 30 by 20').replace(/ m\b/g, '').replace(', cells of 2', '');
-    expect(carried(from, grid).anew).toEqual(expect.arrayContaining(['Vole (its space is another)', 'the field grass']));
-    expect(carryOver(from, loadedOf(VOLES.replace('step 1 day', 'step 2 days')), compilePlan(loadedOf(VOLES.replace('step 1 day', 'step 2 days')).plan))).toBe('the length of a step has changed');
+    expect(carried(from, grid).anew).toEqual(
+      expect.arrayContaining(['Vole (its space is another)', 'the field grass']),
+    );
+    expect(
+      carryOver(
+        from,
+        loadedOf(VOLES.replace('step 1 day', 'step 2 days')),
+        compilePlan(loadedOf(VOLES.replace('step 1 day', 'step 2 days')).plan),
+      ),
+    ).toBe('the length of a step has changed');
   });
 
   it('leaves agents where an obstacle is put under them, and ends a run whose new end is past', () => {

@@ -4,7 +4,9 @@ import { model } from './model-text.ts';
 import { VALUE_MODELS } from './value-models.ts';
 
 export const CONSTRUCT_MODELS: readonly (readonly [string, string])[] = [
-  model('Networks of all makers', `
+  model(
+    'Networks of all makers',
+    `
 space S: plane 30 by 30, wrapping
 agent A
   start 40 anywhere
@@ -70,8 +72,11 @@ measure closed = clustering of Small
 measure fans = sum of it.degree over A
 measure aged = max of it.age over ties by Owns
 measure out = mean of (count A tied by Loose to it) over A
-`),
-  model('Ties all at once', `
+`,
+  ),
+  model(
+    'Ties all at once',
+    `
 agent A
   start 30
   has e = uniform(0, 1)
@@ -98,8 +103,11 @@ order
 measure n = count ties by N
 measure w = sum of it.weight over ties by N
 measure e = sum of it.e over A
-`),
-  model('Interactions of all forms', `
+`,
+  ),
+  model(
+    'Interactions of all forms',
+    `
 space S: grid 14 by 11, 8 neighbours, wrapping
 agent A
   start 30 anywhere
@@ -163,8 +171,11 @@ measure met = sum of it.met over A
 measure e = sum of it.e over A
 measure b = count B
 measure weight = mean of it.weight over ties by N
-`),
-  model('Messages', `
+`,
+  ),
+  model(
+    'Messages',
+    `
 space S: plane 40 by 40, walled
 message Alarm
   has level = 1
@@ -209,8 +220,11 @@ measure heard = sum of it.heard over A
 measure afraid = count A where it.mood is Afraid
 measure a = count A
 measure level = sum of it.last_level over A
-`),
-  model('States inside states', `
+`,
+  ),
+  model(
+    'States inside states',
+    `
 agent A
   start 60
   has e = uniform(0, 1)
@@ -257,8 +271,11 @@ measure went = left Alive
 measure log = sum of it.log_ over A
 measure e = sum of it.e over A
 measure t = sum of it.waited over A
-`),
-  model('Cells', `
+`,
+  ),
+  model(
+    'Cells',
+    `
 space S: grid 16 by 12, 8 neighbours, walled
 field grass on S
   start uniform(0, 1)
@@ -329,8 +346,11 @@ measure lights = count cells where (lit at it)
 measure in_home = count A in zone Home
 measure inside = sum of it.inside over A
 measure n = sum of it.n over A
-`),
-  model('One agent a cell, all at once', `
+`,
+  ),
+  model(
+    'One agent a cell, all at once',
+    `
 space S: grid 9 by 9, 4 neighbours, wrapping, one agent a cell
 agent A
   start 40 one to a cell
@@ -355,8 +375,11 @@ order
   jump all at once
 measure a = count A
 measure w = sum of it.wish over A
-`),
-  model('Hexagons', `
+`,
+  ),
+  model(
+    'Hexagons',
+    `
 space S: grid 12 by 10, 6 neighbours, wrapping
 field smell on S
   start uniform(0, 1)
@@ -382,8 +405,11 @@ order
   smell
 measure s = sum of smell
 measure n = sum of it.near_by over A
-`),
-  model('Tallies, formulas, routines', `
+`,
+  ),
+  model(
+    'Tallies, formulas, routines',
+    `
 parameter scale = 2, from 0 to 5
 variable price = 1
 tally deals
@@ -444,8 +470,11 @@ measure p = price
 measure recent = mean of n over last 3 steps
 summary top = max of a
 chart Both: a, a / 2 + n
-`),
-  model('Nowhere and lists of friends', `
+`,
+  ),
+  model(
+    'Nowhere and lists of friends',
+    `
 space S: plane 20 by 20, reflecting, cells of 2
 zone Pond on S
   circle 4 around (10, 10)
@@ -506,8 +535,11 @@ measure a = count A
 measure o = sum of it.out over A
 measure away = count A where it.place is nowhere
 measure pond = count A in zone Pond
-`),
-  model('Adding all at once', `
+`,
+  ),
+  model(
+    'Adding all at once',
+    `
 space S: plane 25 by 25, wrapping
 field trail on S, cells of 1
   start 0.1
@@ -550,8 +582,11 @@ order
 measure t = sum of trail
 measure e = sum of it.e over A
 measure h = sum of it.hits over A
-`),
-  model('Units of its own and days', `
+`,
+  ),
+  model(
+    'Units of its own and days',
+    `
 unit seed
 unit sack = 40 seed
 clock
@@ -580,8 +615,11 @@ order
 measure a = count A
 measure s = sum of it.store over A
 measure p = price
-`),
-  model('Looking round in a fixed order, in an order that cannot be seen, and at once', `
+`,
+  ),
+  model(
+    'Looking round in a fixed order, in an order that cannot be seen, and at once',
+    `
 space S: plane 20 by 20, wrapping
 agent A
   start 60 anywhere
@@ -610,8 +648,11 @@ order
 measure loud = count A where it.mood is Loud
 measure e = sum of it.e over A
 measure near = sum of it.near over A
-`),
-  model('Several spaces', `
+`,
+  ),
+  model(
+    'Several spaces',
+    `
 space Meadow: plane 20 m by 15 m, wrapping, cells of 2 m
 space Yard: grid 9 by 7, 4 neighbours, walled, one agent a cell
 space Comb: grid 8 by 6, 6 neighbours, wrapping
@@ -702,6 +743,7 @@ measure hens = mean of it.luck over Hen
 measure free = count empty cells on Yard
 measure lit = count cells on Comb where light at it > 0.5
 measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
-measure bees = sum of it.seen over Bee`),
+measure bees = sum of it.seen over Bee`,
+  ),
   ...VALUE_MODELS,
 ];

@@ -18,11 +18,16 @@ interface Case {
 }
 
 function check(c: Case): void {
-  const plan = planOf(`model Case\n${c.clock ?? 'clock\n  end after 30 steps'}\n${c.parts}\n`, new Map(Object.entries(c.files ?? {})));
+  const plan = planOf(
+    `model Case\n${c.clock ?? 'clock\n  end after 30 steps'}\n${c.parts}\n`,
+    new Map(Object.entries(c.files ?? {})),
+  );
   for (const make of [compiledRun, interpretedRun]) {
     const { run, script } = make(plan, 1, undefined as never, undefined as never);
     run.runTo(c.rows[0]!.length - 1);
-    expect(plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)))).toEqual(c.rows);
+    expect(plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)))).toEqual(
+      c.rows,
+    );
     if (c.refused !== undefined) expect(script.world.refused).toBe(c.refused);
   }
 }
@@ -39,19 +44,25 @@ const GRID = 'space S: grid 5 by 5, 8 neighbours, walled';
 cases('messages', [
   {
     name: 'are delivered before the next rule; what is sent while delivering travels one tie a step',
-    parts: 'message Hey\nagent A\n  start 5\n  has told = 0\n  on Hey\n    told += 1\n    send Hey to all A tied by N where it.told is 0\n  behaviour begin\n    if number is 1 and told is 0\n      send Hey to self\n  behaviour look\n    told = told\nnetwork N ties A to A: from "ties.csv"\norder\n  begin in fixed order\n  look in fixed order\nmeasure told = count A where it.told > 0',
+    parts:
+      'message Hey\nagent A\n  start 5\n  has told = 0\n  on Hey\n    told += 1\n    send Hey to all A tied by N where it.told is 0\n  behaviour begin\n    if number is 1 and told is 0\n      send Hey to self\n  behaviour look\n    told = told\nnetwork N ties A to A: from "ties.csv"\norder\n  begin in fixed order\n  look in fixed order\nmeasure told = count A where it.told > 0',
     files: { 'ties.csv': 'from,to\n1,2\n2,3\n3,4\n4,5\n' },
     rows: [[0, 1, 2, 3, 4, 5]],
   },
   {
     name: 'after a delay arrive in the first step whose end is not before it',
-    parts: 'message Hey\nagent A\n  start 1\n  has told = 0\n  on Hey\n    told = 1\n  behaviour begin\n    if now < 1 steps\n      send Hey to self after 2.5 steps\norder\n  begin in turn\nmeasure told = sum of it.told over A',
+    parts:
+      'message Hey\nagent A\n  start 1\n  has told = 0\n  on Hey\n    told = 1\n  behaviour begin\n    if now < 1 steps\n      send Hey to self after 2.5 steps\norder\n  begin in turn\nmeasure told = sum of it.told over A',
     rows: [[0, 0, 0, 0, 1, 1]],
   },
   {
     name: 'move a machine only by the message it names, with its condition; the sender is known',
-    parts: 'message Go\n  has power = 1\nmessage Stop\nagent A\n  start 2\n  has from_: A = nobody\n  states mode\n    Rest\n      on Go as call when call.power > 2: Run\n        from_ = call.sender\n    Run\n      on Stop: Rest\n  behaviour call\n    if number is 1 and now is 0\n      send Go to all A\n    if number is 1 and now is 1 steps\n      send Go(power = 3) to all A\n    if number is 2 and now is 2 steps\n      send Stop to self\norder\n  call in fixed order\nmeasure running = count A where it.mode is Run\nmeasure known = count A where it.from_ is not nobody',
-    rows: [[0, 0, 1, 0], [0, 0, 1, 1]],
+    parts:
+      'message Go\n  has power = 1\nmessage Stop\nagent A\n  start 2\n  has from_: A = nobody\n  states mode\n    Rest\n      on Go as call when call.power > 2: Run\n        from_ = call.sender\n    Run\n      on Stop: Rest\n  behaviour call\n    if number is 1 and now is 0\n      send Go to all A\n    if number is 1 and now is 1 steps\n      send Go(power = 3) to all A\n    if number is 2 and now is 2 steps\n      send Stop to self\norder\n  call in fixed order\nmeasure running = count A where it.mode is Run\nmeasure known = count A where it.from_ is not nobody',
+    rows: [
+      [0, 0, 1, 0],
+      [0, 0, 1, 1],
+    ],
   },
 ]);
 
@@ -64,12 +75,17 @@ cases('ties', [
   },
   {
     name: 'are made once, not to oneself, cut by hand and with whoever goes',
-    parts: 'agent A\n  start 4\n  behaviour a\n    if number is 1\n      tie to first A where it.number > 1 by N\n      tie to self by N\n      with v = first A where it.number is 2\n        tie to v by N\n        v.asks = 1\n  has asks = 0\n  behaviour b\n    if number is 3 and now is 1 steps\n      with v = first A where it.number is 1\n        join v by N\n    if number is 2 and now is 2 steps\n      remove self\nnetwork N ties A to A: none\norder\n  a in fixed order\n  b in fixed order\nmeasure n = count ties by N\nmeasure asks = sum of it.asks over A',
-    rows: [[0, 1, 3, 1], [0, 1, 1, 0]],
+    parts:
+      'agent A\n  start 4\n  behaviour a\n    if number is 1\n      tie to first A where it.number > 1 by N\n      tie to self by N\n      with v = first A where it.number is 2\n        tie to v by N\n        v.asks = 1\n  has asks = 0\n  behaviour b\n    if number is 3 and now is 1 steps\n      with v = first A where it.number is 1\n        join v by N\n    if number is 2 and now is 2 steps\n      remove self\nnetwork N ties A to A: none\norder\n  a in fixed order\n  b in fixed order\nmeasure n = count ties by N\nmeasure asks = sum of it.asks over A',
+    rows: [
+      [0, 1, 3, 1],
+      [0, 1, 1, 0],
+    ],
   },
   {
     name: 'all at once are read as before the rule',
-    parts: 'agent A\n  start 3\n  has seen = 0\n  behaviour a\n    seen = count A tied by N\n    with v = random A\n      tie to v by N\nnetwork N ties A to A: none\norder\n  a all at once\nmeasure seen = sum of it.seen over A',
+    parts:
+      'agent A\n  start 3\n  has seen = 0\n  behaviour a\n    seen = count A tied by N\n    with v = random A\n      tie to v by N\nnetwork N ties A to A: none\norder\n  a all at once\nmeasure seen = sum of it.seen over A',
     rows: [[0, 0]],
   },
 ]);
@@ -78,23 +94,41 @@ cases('cells, zones and obstacles', [
   {
     name: 'a blinker of three cells turns each step',
     parts: `${GRID}\nfield life on S\n  start from "life.asc"\n  becomes 1 when (count cells next to here where (life at it) is 1) is 3\n  becomes 0 when (count cells next to here where (life at it) is 1) is not 2\nmeasure n = sum of life\nmeasure row = count cells where (life at it) is 1 and it.y is 2\norder\n  life`,
-    files: { 'life.asc': 'ncols 5\nnrows 5\nxllcorner 0\nyllcorner 0\ncellsize 1\n0 0 0 0 0\n0 0 0 0 0\n0 1 1 1 0\n0 0 0 0 0\n0 0 0 0 0\n' },
-    rows: [[3, 3, 3, 3], [3, 1, 3, 1]],
+    files: {
+      'life.asc':
+        'ncols 5\nnrows 5\nxllcorner 0\nyllcorner 0\ncellsize 1\n0 0 0 0 0\n0 0 0 0 0\n0 1 1 1 0\n0 0 0 0 0\n0 0 0 0 0\n',
+    },
+    rows: [
+      [3, 3, 3, 3],
+      [3, 1, 3, 1],
+    ],
   },
   {
     name: 'within counts the own cell, next to does not; squares and crosses reach to each side',
     parts: `${GRID}\nagent A\n  start 1 at (2, 2)\n  has a = 0\n  has b = 0\n  has c = 0\n  has d = 0\n  has e = 0\n  behaviour go\n    a = count cells within 1\n    b = count cells next to here\n    c = count cells in a square of 1\n    d = count cells in a cross of 2\n    e = count empty cells within 1\norder\n  go in turn\nshow A: dot\n${['a', 'b', 'c', 'd', 'e'].map((m) => `measure m${m} = sum of it.${m} over A`).join('\n')}`,
-    rows: [[0, 5], [0, 8], [0, 9], [0, 9], [0, 4]],
+    rows: [
+      [0, 5],
+      [0, 8],
+      [0, 9],
+      [0, 9],
+      [0, 4],
+    ],
   },
   {
     name: 'first takes cells from the top left, row by row',
     parts: `${GRID}\nagent A\n  start 1 at (2, 2)\n  behaviour go\n    move to first cells within 1\norder\n  go in turn\nmeasure x = sum of it.x over A\nmeasure y = sum of it.y over A`,
-    rows: [[2, 2, 2, 1], [2, 3, 4, 4]],
+    rows: [
+      [2, 2, 2, 1],
+      [2, 3, 4, 4],
+    ],
   },
   {
     name: 'a way ends before an obstacle, on a plane and along cells',
     parts: `${GRID}\nobstacle Wall on S\n  line (3, 0) to (3, 4)\nagent A\n  start 1 at (0, 2), facing 90 deg\n  behaviour go\n    move by 4\norder\n  go in turn\nmeasure x = sum of it.x over A\nmeasure free = count A in zone Wall`,
-    rows: [[0, 2, 2], [0, 0, 0]],
+    rows: [
+      [0, 2, 2],
+      [0, 0, 0],
+    ],
   },
   {
     name: 'nobody starts on an obstacle, all start in their zone',
@@ -103,12 +137,18 @@ cases('cells, zones and obstacles', [
   },
   {
     name: 'hexagons have six neighbours, all one apart',
-    parts: 'space S: grid 6 by 6, 6 neighbours, walled\nagent A\n  start on every cell\n  has near = 0\n  has far = 0\n  behaviour go\n    near = count A next to here\n    far = count A within 1\norder\n  go in turn\nmeasure most = max of it.near over A\nmeasure least = min of it.near over A\nmeasure same = count A where it.near is it.far',
-    rows: [[0, 6], [0, 2], [36, 36]],
+    parts:
+      'space S: grid 6 by 6, 6 neighbours, walled\nagent A\n  start on every cell\n  has near = 0\n  has far = 0\n  behaviour go\n    near = count A next to here\n    far = count A within 1\norder\n  go in turn\nmeasure most = max of it.near over A\nmeasure least = min of it.near over A\nmeasure same = count A where it.near is it.far',
+    rows: [
+      [0, 6],
+      [0, 2],
+      [36, 36],
+    ],
   },
   {
     name: 'of two that want one empty cell all at once one gets it',
-    parts: 'space S: grid 3 by 1, walled, one agent a cell\nagent A\n  start 1 at (0, 0)\n  start 1 at (2, 0)\n  behaviour go\n    move to (1, 0)\norder\n  go all at once\nmeasure middle = count A where it.x is 1',
+    parts:
+      'space S: grid 3 by 1, walled, one agent a cell\nagent A\n  start 1 at (0, 0)\n  start 1 at (2, 0)\n  behaviour go\n    move to (1, 0)\norder\n  go all at once\nmeasure middle = count A where it.x is 1',
     rows: [[0, 1, 1]],
     refused: 2,
   },
@@ -117,35 +157,51 @@ cases('cells, zones and obstacles', [
 cases('agents as values, lists, nowhere', [
   {
     name: 'a list keeps the latest, each once, the oldest first',
-    parts: 'agent A\n  start 4\n  has met: last 2 A\n  has sum_ = 0\n  behaviour go\n    if number is 1\n      for each v in A where it.number > 1\n        add v to met\n      with w = first A where it.number is 3\n        add w to met\n      with f = first met\n        sum_ = f.number * 10 + count met\norder\n  go in turn\nmeasure s = sum of it.sum_ over A',
+    parts:
+      'agent A\n  start 4\n  has met: last 2 A\n  has sum_ = 0\n  behaviour go\n    if number is 1\n      for each v in A where it.number > 1\n        add v to met\n      with w = first A where it.number is 3\n        add w to met\n      with f = first met\n        sum_ = f.number * 10 + count met\norder\n  go in turn\nmeasure s = sum of it.sum_ over A',
     rows: [[0, 42]],
   },
   {
     name: 'what points at one who has gone reads nobody',
-    parts: 'agent A\n  start 2\n  has other: A = nobody\n  behaviour go\n    if number is 1\n      other = first A where it.number is 2\n    else if now > 0 steps\n      remove self\norder\n  go in fixed order\nmeasure known = count A where it.other is not nobody',
+    parts:
+      'agent A\n  start 2\n  has other: A = nobody\n  behaviour go\n    if number is 1\n      other = first A where it.number is 2\n    else if now > 0 steps\n      remove self\norder\n  go in fixed order\nmeasure known = count A where it.other is not nobody',
     rows: [[0, 1, 0]],
   },
   {
     name: 'who is nowhere is counted but met by nobody',
     parts: `${PLANE}\nagent A\n  start 2 at (5, 5)\n  start 3 nowhere\n  has near = 0\n  behaviour go\n    near = count A within 20\n    with v = random A where it.number > 2\n      near = 99\norder\n  go in turn\nmeasure all = count A\nmeasure near = sum of it.near over A\nmeasure away = count A where it.place is nowhere`,
-    rows: [[5, 5], [0, 2], [3, 3]],
+    rows: [
+      [5, 5],
+      [0, 2],
+      [3, 3],
+    ],
   },
   {
     name: 'the middle of places and of directions',
     parts: `space S: plane 10 by 10, wrapping\nagent A\n  start 1 at (9, 5), facing 350 deg\n  start 1 at (1, 5), facing 30 deg\n  start 1 at (0, 5), facing 0 deg\n  has mx = 0\n  has turn_ = 0 deg\n  behaviour go\n    if number is 3\n      let middle = mean of it.place over A\n      mx = middle.x\n      turn_ = mean of it.direction over A\norder\n  go in turn\nmeasure mx = round(sum of it.mx over A)\nmeasure turn_ = round((sum of it.turn_ over A) / 1 deg)`,
-    rows: [[0, 0], [0, 10]],
+    rows: [
+      [0, 0],
+      [0, 10],
+    ],
   },
 ]);
 
 cases('tallies, formulas, loops', [
   {
     name: 'a tally is emptied every step unless it is kept',
-    parts: 'tally now_\ntally all_, kept\nagent A\n  start 3\n  behaviour go\n    add number to now_\n    add number to all_\norder\n  go all at once\nmeasure n = count now_\nmeasure sum_ = sum of now_\nmeasure all_n = count all_\nmeasure g = round((geometric mean of now_) ^ 3)',
-    rows: [[0, 3, 3], [0, 6, 6], [0, 3, 6], [NaN, 6, 6]],
+    parts:
+      'tally now_\ntally all_, kept\nagent A\n  start 3\n  behaviour go\n    add number to now_\n    add number to all_\norder\n  go all at once\nmeasure n = count now_\nmeasure sum_ = sum of now_\nmeasure all_n = count all_\nmeasure g = round((geometric mean of now_) ^ 3)',
+    rows: [
+      [0, 3, 3],
+      [0, 6, 6],
+      [0, 3, 6],
+      [NaN, 6, 6],
+    ],
   },
   {
     name: 'formulas, routines and until',
-    parts: 'parameter k = 2, from 0 to 9\ndefine half(x) = x / k\ndefine both(x, y) = half(x) + half(y) + level\nagent A\n  start 1\n  has level = 1\n  routine grow(by_)\n    level += by_\n    if level < 4\n      do more(by_)\n  routine more(v)\n    level += v * 2\n  behaviour go\n    do grow(both(2, 4))\n    repeat at most 9 times\n      level += 1\n      until level >= 20\norder\n  go in turn\nmeasure l = sum of it.level over A',
+    parts:
+      'parameter k = 2, from 0 to 9\ndefine half(x) = x / k\ndefine both(x, y) = half(x) + half(y) + level\nagent A\n  start 1\n  has level = 1\n  routine grow(by_)\n    level += by_\n    if level < 4\n      do more(by_)\n  routine more(v)\n    level += v * 2\n  behaviour go\n    do grow(both(2, 4))\n    repeat at most 9 times\n      level += 1\n      until level >= 20\norder\n  go in turn\nmeasure l = sum of it.level over A',
     rows: [[1, 14, 32]],
   },
 ]);
@@ -153,17 +209,28 @@ cases('tallies, formulas, loops', [
 cases('states', [
   {
     name: 'inside states: the group is entered once, its way out is shared',
-    parts: 'agent A\n  start 1\n  has note_ = 0\n  states life\n    Egg\n      after 1 steps: Alive\n    Alive\n      enter\n        note_ += 100\n      leave\n        note_ += 1000\n      after 3 steps: Gone\n      Young\n        after 1 steps: Old\n      Old\n        enter\n          note_ += 1\n    Gone\norder\n  life in turn\nmeasure alive = count A where it.life is Alive\nmeasure came = entered Alive\nmeasure went = left Alive\nmeasure note_ = sum of it.note_ over A',
-    rows: [[0, 1, 1, 1, 0, 0], [0, 1, 0, 0, 0, 0], [0, 0, 0, 0, 1, 0], [0, 100, 101, 101, 1101, 1101]],
+    parts:
+      'agent A\n  start 1\n  has note_ = 0\n  states life\n    Egg\n      after 1 steps: Alive\n    Alive\n      enter\n        note_ += 100\n      leave\n        note_ += 1000\n      after 3 steps: Gone\n      Young\n        after 1 steps: Old\n      Old\n        enter\n          note_ += 1\n    Gone\norder\n  life in turn\nmeasure alive = count A where it.life is Alive\nmeasure came = entered Alive\nmeasure went = left Alive\nmeasure note_ = sum of it.note_ over A',
+    rows: [
+      [0, 1, 1, 1, 0, 0],
+      [0, 1, 0, 0, 0, 0],
+      [0, 0, 0, 0, 1, 0],
+      [0, 100, 101, 101, 1101, 1101],
+    ],
   },
   {
     name: 'of others set all at once: one of the rivals is taken, leave and enter run once',
-    parts: 'agent A\n  start 3\n  has note_ = 0\n  states life\n    Calm\n      leave\n        note_ += 1\n    Stirred\n      enter\n        note_ += 10\n  behaviour go\n    with v = first A where it.number is 1\n      v.life = Stirred\n    if number is 1\n      note_ += 0\norder\n  go all at once\nmeasure stirred = count A where it.life is Stirred\nmeasure note_ = sum of it.note_ over A',
-    rows: [[0, 1, 1], [0, 11, 11]],
+    parts:
+      'agent A\n  start 3\n  has note_ = 0\n  states life\n    Calm\n      leave\n        note_ += 1\n    Stirred\n      enter\n        note_ += 10\n  behaviour go\n    with v = first A where it.number is 1\n      v.life = Stirred\n    if number is 1\n      note_ += 0\norder\n  go all at once\nmeasure stirred = count A where it.life is Stirred\nmeasure note_ = sum of it.note_ over A',
+    rows: [
+      [0, 1, 1],
+      [0, 11, 11],
+    ],
   },
   {
     name: 'the time in a state counts from its beginning',
-    parts: 'agent A\n  start 1\n  states life\n    One\n      after 2 steps: Two\n    Two\nmeasure t = sum of ((time in it.life) / 1 steps) over A\norder\n  life in turn',
+    parts:
+      'agent A\n  start 1\n  states life\n    One\n      after 2 steps: Two\n    Two\nmeasure t = sum of ((time in it.life) / 1 steps) over A\norder\n  life in turn',
     rows: [[0, 1, 0, 1, 2, 3]],
   },
 ]);
@@ -184,17 +251,27 @@ cases('tables, rasters, days', [
   {
     name: 'every day and every weekday, at their times',
     clock: 'clock\n  step 6 h from 2031-03-01\n  end after 9 days',
-    parts: 'variable morning = 0\nvariable mondays = 0\ntimeline\n  every day at 07:00: morning += 1\n  every monday at 12:00: mondays += 1\nmeasure m = morning\nmeasure w = mondays',
+    parts:
+      'variable morning = 0\nvariable mondays = 0\ntimeline\n  every day at 07:00: morning += 1\n  every monday at 12:00: mondays += 1\nmeasure m = morning\nmeasure w = mondays',
     // 2031-03-01 is a Saturday; 07:00 lies in the second step of a day.
-    rows: [[0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3], [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1]],
+    rows: [
+      [0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3],
+      [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1],
+    ],
   },
 ]);
 
 cases('edges of time', [
   {
     name: 'a measure reads its own row, also one that stands further down, and a window takes empty rows for nothing',
-    parts: 'agent A\n  start 2\n  has n = 0\n  behaviour grow\n    n += 1\n    if n is 3\n      remove self\nmeasure twice = 2 * m\nmeasure m = mean of it.n over A\nmeasure w = mean of m over last 3 steps\nmeasure t = now / (1 step)\norder\n  grow in turn',
-    rows: [[0, 2, 4, NaN, NaN], [0, 1, 2, NaN, NaN], [0, 0.5, 1, 1.5, 2], [0, 1, 2, 3, 4]],
+    parts:
+      'agent A\n  start 2\n  has n = 0\n  behaviour grow\n    n += 1\n    if n is 3\n      remove self\nmeasure twice = 2 * m\nmeasure m = mean of it.n over A\nmeasure w = mean of m over last 3 steps\nmeasure t = now / (1 step)\norder\n  grow in turn',
+    rows: [
+      [0, 2, 4, NaN, NaN],
+      [0, 1, 2, NaN, NaN],
+      [0, 0.5, 1, 1.5, 2],
+      [0, 1, 2, 3, 4],
+    ],
   },
   {
     name: 'a period holds from the step in which it begins up to that in which it ends',
@@ -205,7 +282,8 @@ cases('edges of time', [
   {
     name: 'what comes every 5 h in steps of 3 h comes as often as it says',
     clock: 'clock\n  step 3 h\n  end after 30 h',
-    parts: 'agent A\n  start 1\n  has n = 0\n  behaviour count_up every 5 h\n    n += 1\nmeasure m = sum of it.n over A\norder\n  count_up in turn',
+    parts:
+      'agent A\n  start 1\n  has n = 0\n  behaviour count_up every 5 h\n    n += 1\nmeasure m = sum of it.n over A\norder\n  count_up in turn',
     rows: [[0, 0, 1, 1, 2, 2, 3, 4, 4, 5, 5]],
   },
 ]);
@@ -214,19 +292,37 @@ cases('measures in a unit of their own', [
   {
     name: 'hold its numbers in their rows, and are read by others as what they are',
     clock: 'clock\n  step 1 day\n  end after 3 days',
-    parts: 'measure gone in hours = now\nmeasure half in hours = gone / 2\nmeasure late = gone > 30 hours\nmeasure middle in hours = mean of gone over last 2 days\nmeasure plain = now',
-    rows: [[0, 24, 48, 72], [0, 12, 24, 36], [0, 0, 1, 1], [0, 12, 36, 60], [0, 1, 2, 3]],
+    parts:
+      'measure gone in hours = now\nmeasure half in hours = gone / 2\nmeasure late = gone > 30 hours\nmeasure middle in hours = mean of gone over last 2 days\nmeasure plain = now',
+    rows: [
+      [0, 24, 48, 72],
+      [0, 12, 24, 36],
+      [0, 0, 1, 1],
+      [0, 12, 36, 60],
+      [0, 1, 2, 3],
+    ],
   },
 ]);
 
 describe('a summary in a unit of its own', () => {
   it('is given in it, and so headed', () => {
-    const plan = planOf('model U\nclock\n  step 1 day\n  end after 14 days\nmeasure gone in hours = now\nmeasure flag = now >= 7 days\nsummary turn in weeks = first time flag\nsummary most = max of gone\n');
-    expect([summaryHeader(plan), rowHeader(plan)]).toEqual(['run,seed,steps,turn [weeks],most [days]', 'run,seed,step,time [days],gone [hours],flag']);
-    const outcome = simulate(compilePlan(plan), { parameters: [], seed: 1, every: 1 }) as { result: { summaries: Float64Array } };
+    const plan = planOf(
+      'model U\nclock\n  step 1 day\n  end after 14 days\nmeasure gone in hours = now\nmeasure flag = now >= 7 days\nsummary turn in weeks = first time flag\nsummary most = max of gone\n',
+    );
+    expect([summaryHeader(plan), rowHeader(plan)]).toEqual([
+      'run,seed,steps,turn [weeks],most [days]',
+      'run,seed,step,time [days],gone [hours],flag',
+    ]);
+    const outcome = simulate(compilePlan(plan), { parameters: [], seed: 1, every: 1 }) as {
+      result: { summaries: Float64Array };
+    };
     expect([...outcome.result.summaries]).toEqual([1, 14]);
   });
-  it.each([['measure m in hours = 3', 'hours'], ['measure m in km = now', 'km'], ['measure m in hours = yes', 'hours']])('refuses “%s”', (line, piece) => {
+  it.each([
+    ['measure m in hours = 3', 'hours'],
+    ['measure m in km = now', 'km'],
+    ['measure m in hours = yes', 'hours'],
+  ])('refuses “%s”', (line, piece) => {
     const text = `model U\nclock\n  step 1 day\n  end after 14 days\n${line}\n`;
     const wrong = loadModel(text).diagnostics.filter((d) => d.severity === 'error');
     expect(wrong.map((d) => [d.code, text.slice(d.span.start, d.span.end)])).toEqual([['type/expected', piece]]);
@@ -236,19 +332,31 @@ describe('a summary in a unit of its own', () => {
 cases('edges of space', [
   {
     name: 'whoever is asked round is not among those near them',
-    parts: `${PLANE}\nagent A\n  start 3 at (1, 1)\n  start 1 at (2, 1)\n  start 1 at (9, 9)\nagent B\n  start 1 at (1, 1)\n  has seen = 0\n  behaviour look\n    seen = sum of (count A within 1 of it) over A\nmeasure crowded = count A where (count A within 1 of it) > 2\nmeasure pairs = sum of (count A within 1 of it) over A\nmeasure near_b = count A within 1 of first B\nmeasure seen = sum of it.seen over B\norder\n  look in turn`.replace('count A within 1 of first B', 'sum of (count A within 1 of it) over B'),
-    rows: [[4, 4], [12, 12], [4, 4], [0, 12]],
+    parts:
+      `${PLANE}\nagent A\n  start 3 at (1, 1)\n  start 1 at (2, 1)\n  start 1 at (9, 9)\nagent B\n  start 1 at (1, 1)\n  has seen = 0\n  behaviour look\n    seen = sum of (count A within 1 of it) over A\nmeasure crowded = count A where (count A within 1 of it) > 2\nmeasure pairs = sum of (count A within 1 of it) over A\nmeasure near_b = count A within 1 of first B\nmeasure seen = sum of it.seen over B\norder\n  look in turn`.replace(
+        'count A within 1 of first B',
+        'sum of (count A within 1 of it) over B',
+      ),
+    rows: [
+      [4, 4],
+      [12, 12],
+      [4, 4],
+      [0, 12],
+    ],
   },
   {
     name: 'the lines of a field can read the place of their cell',
-    parts: 'space S: plane 4 by 4, walled, cells of 1\nfield slope on S\n  start x + 10 * y\nagent A\n  start 1 at (0.5, 3.5)\nmeasure high = max of (slope at it) over cells\nmeasure mean_slope = mean of slope',
+    parts:
+      'space S: plane 4 by 4, walled, cells of 1\nfield slope on S\n  start x + 10 * y\nagent A\n  start 1 at (0.5, 3.5)\nmeasure high = max of (slope at it) over cells\nmeasure mean_slope = mean of slope',
     rows: [[38.5], [22]],
   },
 ]);
 
 describe('records', () => {
   const rowsOf = (every: string, days: number): number[] => {
-    const plan = planOf(`model R\nclock\n  step 1 day\n  end after ${days} days\nagent A\n  start 1\n  has n = 0\n  behaviour grow\n    n += 1\nrecord A: n every ${every}\nmeasure m = count A\n`);
+    const plan = planOf(
+      `model R\nclock\n  step 1 day\n  end after ${days} days\nagent A\n  start 1\n  has n = 0\n  behaviour grow\n    n += 1\nrecord A: n every ${every}\nmeasure m = count A\n`,
+    );
     const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
       const { script } = make(plan, 1, undefined, undefined);
       script.recording = true;
@@ -268,15 +376,47 @@ describe('records', () => {
 
 describe('what does not come to an end', () => {
   it.each([
-    ['a ring with endless neighbours', 'agent A\n  start 30000\nnetwork T ties A to A: ring, 1000000000000 neighbours', /“T” would have more than 10,000,000 ties/],
-    ['a small world with endless neighbours', 'agent A\n  start 30000\nnetwork T ties A to A: small world, 1000000000000 neighbours, rewired 10 %', /“T” would have more than 10,000,000 ties/],
-    ['newcomers with endless ties', 'agent A\n  start 30000\nnetwork T ties A to A: preferential, 1000000000000 ties each', /“T” would have more than 10,000,000 ties/],
-    ['a line far outside the space', `${PLANE}\nzone Z on S\n  line (0, 0) to (1e12, 5)\nagent A\n  start 3 anywhere`, /A line of “Z” would go through/],
-    ['a plane too large for its digits', 'space S: plane 1e20 by 1e20\nagent A\n  start 3 anywhere\nnetwork T ties A to A: near one another within 0.1', /“S” would be/],
+    [
+      'a ring with endless neighbours',
+      'agent A\n  start 30000\nnetwork T ties A to A: ring, 1000000000000 neighbours',
+      /“T” would have more than 10,000,000 ties/,
+    ],
+    [
+      'a small world with endless neighbours',
+      'agent A\n  start 30000\nnetwork T ties A to A: small world, 1000000000000 neighbours, rewired 10 %',
+      /“T” would have more than 10,000,000 ties/,
+    ],
+    [
+      'newcomers with endless ties',
+      'agent A\n  start 30000\nnetwork T ties A to A: preferential, 1000000000000 ties each',
+      /“T” would have more than 10,000,000 ties/,
+    ],
+    [
+      'a line far outside the space',
+      `${PLANE}\nzone Z on S\n  line (0, 0) to (1e12, 5)\nagent A\n  start 3 anywhere`,
+      /A line of “Z” would go through/,
+    ],
+    [
+      'a plane too large for its digits',
+      'space S: plane 1e20 by 1e20\nagent A\n  start 3 anywhere\nnetwork T ties A to A: near one another within 0.1',
+      /“S” would be/,
+    ],
     ['a plane too small for its digits', 'space S: plane 1e-320 by 10\nagent A\n  start 3 anywhere', /“S” would be/],
-    ['births without end that find no room', 'space S: grid 5 by 5, one agent a cell\nagent A\n  start 3 anywhere\n  behaviour grow\n    create 4294967296 A anywhere', /step 1, A\.grow.*round 20,000,000 times.*how many to create/],
-    ['meetings without end', 'agent A\n  start 3\n  has v = 0\ninteraction meet: a A, b A\n  mixing 1e12\n  a.v += 1', /step 1, meet.*round 20,000,000 times.*a number of meetings/],
-    ['a loop without end', 'agent A\n  start 1\n  has v = 0\n  behaviour turn_round\n    repeat at most 1000000000000 times\n      until v > 1', /step 1, A\.turn_round.*round 20,000,000 times.*how often to repeat/],
+    [
+      'births without end that find no room',
+      'space S: grid 5 by 5, one agent a cell\nagent A\n  start 3 anywhere\n  behaviour grow\n    create 4294967296 A anywhere',
+      /step 1, A\.grow.*round 20,000,000 times.*how many to create/,
+    ],
+    [
+      'meetings without end',
+      'agent A\n  start 3\n  has v = 0\ninteraction meet: a A, b A\n  mixing 1e12\n  a.v += 1',
+      /step 1, meet.*round 20,000,000 times.*a number of meetings/,
+    ],
+    [
+      'a loop without end',
+      'agent A\n  start 1\n  has v = 0\n  behaviour turn_round\n    repeat at most 1000000000000 times\n      until v > 1',
+      /step 1, A\.turn_round.*round 20,000,000 times.*how often to repeat/,
+    ],
   ])('%s is refused, with its place', (_, parts, says) => {
     const plan = planOf(`model Endless\nclock\n  end after 2 steps\n${parts}\nmeasure n = count A\n`);
     expect(() => compiledRun(plan, 1, undefined as never, undefined as never).run.runTo(1)).toThrow(says);

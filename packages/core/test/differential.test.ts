@@ -11,10 +11,26 @@ const GENERATED = 500;
 const FAILING: readonly (readonly [string, string, string])[] = [
   ['in turn', '    if e > 0.5\n      e = 1 / (e - e)', 'in turn'],
   ['some being removed before', '    if e < 0.7\n      remove self\n    else\n      e = 1 / (e - e)', 'in turn'],
-  ['going by place in turn', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'in turn'],
-  ['going by place all at once', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'all at once'],
-  ['in fixed order', '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)', 'in fixed order'],
-  ['after what they wrote themselves', '    let near = count A within 6\n    e += 0.3\n    if e > 2\n      e = log(0 - e - near)', 'in turn'],
+  [
+    'going by place in turn',
+    '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)',
+    'in turn',
+  ],
+  [
+    'going by place all at once',
+    '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)',
+    'all at once',
+  ],
+  [
+    'in fixed order',
+    '    let near = count A within 6\n    if e > 0.5 and near > 2\n      e = log(0 - near)',
+    'in fixed order',
+  ],
+  [
+    'after what they wrote themselves',
+    '    let near = count A within 6\n    e += 0.3\n    if e > 2\n      e = log(0 - e - near)',
+    'in turn',
+  ],
 ];
 
 describe('interpreter and generated code give the same states to the bit', () => {
@@ -39,8 +55,12 @@ describe('interpreter and generated code give the same states to the bit', () =>
 
   it.each(FAILING)('where several fail in one rule, %s: the same one is told', (_, body, mode) => {
     const told = Array.from({ length: 12 }, (_, seed) => {
-      const plan = planOf(`model F\nclock\n  end after 9 steps\nspace S: plane 20 by 20\nagent A\n  start 60 anywhere\n  has e = uniform(0, 1)\n  behaviour go\n${body}\norder\n  go ${mode}\nmeasure n = count A\n`);
-      const [compiled, interpreted] = [compiledRun(plan, seed), interpretedRun(plan, seed)].map(({ run }) => failureOf(() => run.runTo()));
+      const plan = planOf(
+        `model F\nclock\n  end after 9 steps\nspace S: plane 20 by 20\nagent A\n  start 60 anywhere\n  has e = uniform(0, 1)\n  behaviour go\n${body}\norder\n  go ${mode}\nmeasure n = count A\n`,
+      );
+      const [compiled, interpreted] = [compiledRun(plan, seed), interpretedRun(plan, seed)].map(({ run }) =>
+        failureOf(() => run.runTo()),
+      );
       expect(compiled).toBe(interpreted);
       return compiled;
     });

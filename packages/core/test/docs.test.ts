@@ -12,8 +12,14 @@ describe('the Meadow year as it was first written, before it was tuned', () => {
   it('is right but for two doubts, each with a repair', () => {
     const { diagnostics, model } = checkModel(text);
     expect(model).toBeDefined();
-    expect(diagnostics.map((d) => [d.code, d.severity])).toEqual([['order/machine', 'warning'], ['doubt/not-shown', 'warning']]);
-    const repaired = applyEdits(text, diagnostics.flatMap((d) => d.fixes![0]!.edits));
+    expect(diagnostics.map((d) => [d.code, d.severity])).toEqual([
+      ['order/machine', 'warning'],
+      ['doubt/not-shown', 'warning'],
+    ]);
+    const repaired = applyEdits(
+      text,
+      diagnostics.flatMap((d) => d.fixes![0]!.edits),
+    );
     expect(checkModel(repaired).diagnostics).toEqual([]);
   });
   it('runs its two years, the same in both engines', () => {
@@ -38,5 +44,6 @@ describe('the examples of docs/language.md', () => {
       expect(firstDifference(plan, 3, 25)).toBe(-1);
     });
   }
-  it('have nothing that the checker doubts', () => expect(examples.flatMap((text) => checkModel(text).diagnostics.map((d) => d.message))).toEqual([]));
+  it('have nothing that the checker doubts', () =>
+    expect(examples.flatMap((text) => checkModel(text).diagnostics.map((d) => d.message))).toEqual([]));
 });

@@ -9,12 +9,24 @@ const textOf = (file: string): string => readFileSync(new URL(file, EXAMPLES), '
 
 /** Smaller worlds, in which the reference, which asks everybody about everything, is quick enough. */
 const SMALLER: Readonly<Record<string, readonly (readonly [string, string])[]>> = {
-  'alarm-relay.vole': [['colony   = 400', 'colony   = 60'], ['120 m by 80 m', '40 m by 40 m'], ['0.02 per h', '0.5 per h']],
-  'dusk.vole': [['40 by 40', '12 by 12'], ['voles    = 800', 'voles    = 80'], ['owls     = 100', 'owls     = 8'], ['sight    = 12', 'sight    = 4']],
+  'alarm-relay.vole': [
+    ['colony   = 400', 'colony   = 60'],
+    ['120 m by 80 m', '40 m by 40 m'],
+    ['0.02 per h', '0.5 per h'],
+  ],
+  'dusk.vole': [
+    ['40 by 40', '12 by 12'],
+    ['voles    = 800', 'voles    = 80'],
+    ['owls     = 100', 'owls     = 8'],
+    ['sight    = 12', 'sight    = 4'],
+  ],
   'grooming-circle.vole': [['voles    = 40', 'voles    = 15']],
   'hedgerows.vole': [['voles   = 300', 'voles   = 25']],
   'meadow-year.vole': [],
-  'runways.vole': [['voles   = 20000', 'voles   = 100'], ['256 m by 256 m', '24 m by 24 m']],
+  'runways.vole': [
+    ['voles   = 20000', 'voles   = 100'],
+    ['256 m by 256 m', '24 m by 24 m'],
+  ],
   'whistle-craze.vole': [['colony    = 1000', 'colony    = 90']],
 };
 

@@ -34,7 +34,20 @@ describe('generated code', () => {
   it('holds no name and no sentence of the text, and runs texts full of traps', () => {
     const plan = planOf(HOSTILE);
     const { source } = new CompiledPlan(plan);
-    for (const word of ['stolen', 'globalThis', 'constructor', '__proto__', 'toString', 'window', 'valueOf', 'hasOwnProperty', 'fetch', 'document', 'eval(']) expect(source).not.toContain(word);
+    for (const word of [
+      'stolen',
+      'globalThis',
+      'constructor',
+      '__proto__',
+      'toString',
+      'window',
+      'valueOf',
+      'hasOwnProperty',
+      'fetch',
+      'document',
+      'eval(',
+    ])
+      expect(source).not.toContain(word);
     const { run } = compiledRun(plan);
     run.runTo();
     expect(run.valueAt(3, 0)).toBe(2 * (1 + 3 * 3));
@@ -42,18 +55,107 @@ describe('generated code', () => {
   });
 
   it('uses only its own names, words of the language and functions of the engine', () => {
-    const known = /^(?:const|let|function|return|for|if|else|switch|case|break|continue|new|try|catch|throw|true|false|null|undefined|found\d+|turn|bound|Math|imul|floor|abs|sqrt|ceil|Infinity|NaN|use|strict|E|W|S|P|CL|TL|TB|MAIL|M|F|FC|FL|FR|FN|IN|isNaN)$/;
-    const own = /^(?:[kgcevxyrmqnfjibodthpuzwlQRIHNCDOVLwSMXY]\d*|(?:MX|MY|isExact|half|GR|SP|SW|SH|OCC|RS|DISCS|WRAPS)\d+|n\d+_|net\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|s0|s1|w1|w2)$/;
+    const known =
+      /^(?:const|let|function|return|for|if|else|switch|case|break|continue|new|try|catch|throw|true|false|null|undefined|found\d+|turn|bound|Math|imul|floor|abs|sqrt|ceil|Infinity|NaN|use|strict|E|W|S|P|CL|TL|TB|MAIL|M|F|FC|FL|FR|FN|IN|isNaN)$/;
+    const own =
+      /^(?:[kgcevxyrmqnfjibodthpuzwlQRIHNCDOVLwSMXY]\d*|(?:MX|MY|isExact|half|GR|SP|SW|SH|OCC|RS|DISCS|WRAPS)\d+|n\d+_|net\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|s0|s1|w1|w2)$/;
     const words = new Set<string>();
     for (let seed = 1; seed <= 40; seed++) {
       const { source } = new CompiledPlan(planOf(generateModel(seed)));
-      const bare = source.replace(/"[^"]*"/g, '').replace(/\/\/.*$/gm, '').replace(/\.\w+/g, '');
+      const bare = source
+        .replace(/"[^"]*"/g, '')
+        .replace(/\/\/.*$/gm, '')
+        .replace(/\.\w+/g, '');
       for (const word of bare.match(/(?<![\w$])[A-Za-z_$][\w$]*/g) ?? []) words.add(word);
     }
     const engine = new CompiledPlan(planOf(generateModel(1))).source.match(/const \{ ([^}]*) \} = E/)![1]!.split(', ');
-    const locals = ['lists', 'writes', 'removeAt', 'turns', 'total', 'wEnd', 'wNow', 'WE', 'WL', 'fin', 'finOrEmpty', 'site', 'kind', 'slot', 'out', 'key0', 'key1', 'count', 'list', 'cell', 'dx', 'dy', 'mx', 'my', 'tx', 'ty', 'cx', 'cy', 'from', 'to', 'score', 'tries', 'at', 'x', 'y', 'lo', 'hi', 'e', 'cells', 'ox', 'oy', 'fi', 'fj', 'fx', 'fy', 'vx', 'vy', 'w3', 'share', 'luck', 'reached', 'due', 'column', 'isInner', 'lists', 'failed', 'failure', 'members', 'half'];
-    const parts = ['values', 'fieldStarts', 'fieldGrows', 'fieldBecomes', 'cellLists', 'changes', 'reactions', 'tieFirsts', 'tieAgents', 'records', 'starts', 'exacts', 'entries', 'acts', 'sizes', 'colours'];
-    const strange = [...words].filter((word) => !known.test(word) && !own.test(word) && !engine.includes(word) && !locals.includes(word) && !parts.includes(word));
+    const locals = [
+      'lists',
+      'writes',
+      'removeAt',
+      'turns',
+      'total',
+      'wEnd',
+      'wNow',
+      'WE',
+      'WL',
+      'fin',
+      'finOrEmpty',
+      'site',
+      'kind',
+      'slot',
+      'out',
+      'key0',
+      'key1',
+      'count',
+      'list',
+      'cell',
+      'dx',
+      'dy',
+      'mx',
+      'my',
+      'tx',
+      'ty',
+      'cx',
+      'cy',
+      'from',
+      'to',
+      'score',
+      'tries',
+      'at',
+      'x',
+      'y',
+      'lo',
+      'hi',
+      'e',
+      'cells',
+      'ox',
+      'oy',
+      'fi',
+      'fj',
+      'fx',
+      'fy',
+      'vx',
+      'vy',
+      'w3',
+      'share',
+      'luck',
+      'reached',
+      'due',
+      'column',
+      'isInner',
+      'lists',
+      'failed',
+      'failure',
+      'members',
+      'half',
+    ];
+    const parts = [
+      'values',
+      'fieldStarts',
+      'fieldGrows',
+      'fieldBecomes',
+      'cellLists',
+      'changes',
+      'reactions',
+      'tieFirsts',
+      'tieAgents',
+      'records',
+      'starts',
+      'exacts',
+      'entries',
+      'acts',
+      'sizes',
+      'colours',
+    ];
+    const strange = [...words].filter(
+      (word) =>
+        !known.test(word) &&
+        !own.test(word) &&
+        !engine.includes(word) &&
+        !locals.includes(word) &&
+        !parts.includes(word),
+    );
     expect(strange).toEqual([]);
   });
 
@@ -61,7 +163,8 @@ describe('generated code', () => {
     const source = (text: string): string => new CompiledPlan(planOf(text)).source;
     const model = generateModel(7);
     expect(source(model)).toBe(source(model));
-    const tiny = (attribute: string): string => `model T\nclock\n  end after 3 steps\nagent A\n  start 2\n  has ${attribute} = 1\n  behaviour go\n    ${attribute} += 1\nmeasure m = sum of it.${attribute} over A\n`;
+    const tiny = (attribute: string): string =>
+      `model T\nclock\n  end after 3 steps\nagent A\n  start 2\n  has ${attribute} = 1\n  behaviour go\n    ${attribute} += 1\nmeasure m = sum of it.${attribute} over A\n`;
     expect(source(tiny('energy'))).toBe(source(tiny('x_1')));
   });
 });

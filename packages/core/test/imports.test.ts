@@ -14,7 +14,11 @@ function sources(folder: string): string[] {
 }
 
 function importsOf(path: string): string[] {
-  return [...readFileSync(path, 'utf8').matchAll(/^\s*(?:import|export)\b[^'";]*?from\s+['"]([^'"]+)['"]|^\s*import\s+['"]([^'"]+)['"]/gm)].map((match) => (match[1] ?? match[2])!);
+  return [
+    ...readFileSync(path, 'utf8').matchAll(
+      /^\s*(?:import|export)\b[^'";]*?from\s+['"]([^'"]+)['"]|^\s*import\s+['"]([^'"]+)['"]/gm,
+    ),
+  ].map((match) => (match[1] ?? match[2])!);
 }
 
 /** Parts of core, and which others each may use. */
@@ -36,10 +40,12 @@ describe('who may import whom', () => {
 
   it('inside core, arrows point one way', () => {
     const forbidden = files.flatMap((path) =>
-      importsOf(path).filter((target) => target.startsWith('.')).flatMap((target) => {
-        const used = partOf(resolve(dirname(path), target));
-        return MAY_USE[partOf(path)]?.includes(used) ? [] : [`${relative(core, path)} uses ${used}`];
-      }),
+      importsOf(path)
+        .filter((target) => target.startsWith('.'))
+        .flatMap((target) => {
+          const used = partOf(resolve(dirname(path), target));
+          return MAY_USE[partOf(path)]?.includes(used) ? [] : [`${relative(core, path)} uses ${used}`];
+        }),
     );
     expect(files.length).toBeGreaterThan(30);
     expect(forbidden).toEqual([]);
@@ -51,7 +57,14 @@ describe('who may import whom', () => {
   });
 
   it('core has no cycle of imports', () => {
-    const graph = new Map(files.map((path) => [path, importsOf(path).filter((t) => t.startsWith('.')).map((t) => resolve(dirname(path), t))]));
+    const graph = new Map(
+      files.map((path) => [
+        path,
+        importsOf(path)
+          .filter((t) => t.startsWith('.'))
+          .map((t) => resolve(dirname(path), t)),
+      ]),
+    );
     const state = new Map<string, 'open' | 'done'>();
     const cycles: string[] = [];
     const visit = (path: string, trail: string[]): void => {
@@ -68,7 +81,14 @@ describe('who may import whom', () => {
   it('page, server and command line use core by its public face, and not one another', () => {
     for (const name of ['web', 'server', 'cli']) {
       const wrong = sources(join(PACKAGES, name)).flatMap((path) =>
-        importsOf(path).filter((target) => /^@vole\//.test(target) ? target !== '@vole/core' : target.includes('/core/src') || (/\.\.\/(web|server|cli)\//.test(target) && !target.includes(`/${name}/`))).map((target) => `${relative(PACKAGES, path)} uses ${target}`),
+        importsOf(path)
+          .filter((target) =>
+            /^@vole\//.test(target)
+              ? target !== '@vole/core'
+              : target.includes('/core/src') ||
+                (/\.\.\/(web|server|cli)\//.test(target) && !target.includes(`/${name}/`)),
+          )
+          .map((target) => `${relative(PACKAGES, path)} uses ${target}`),
       );
       expect(wrong).toEqual([]);
     }
@@ -80,7 +100,9 @@ function isTypeOnly(cycle: string, core: string): boolean {
   const steps = cycle.split(' -> ');
   return steps.slice(0, -1).some((from, i) => {
     const to = steps[i + 1]!.split('/').pop()!;
-    const lines = readFileSync(join(core, from), 'utf8').split('\n').filter((line) => line.includes(`/${to}'`));
+    const lines = readFileSync(join(core, from), 'utf8')
+      .split('\n')
+      .filter((line) => line.includes(`/${to}'`));
     return lines.length > 0 && lines.every((line) => /^\s*import type|^\s*export type/.test(line));
   });
 }

@@ -8,11 +8,22 @@ import { compiledRun, meanOverSeeds, planOf, usualValues } from './models.ts';
  * standard errors (a false alarm in 16,000) or what is said of the theory's own approximation.
  */
 
-const last = (measure = 0) => (run: Run): number => run.valueAt(run.rowCount - 1, measure);
+const last =
+  (measure = 0) =>
+  (run: Run): number =>
+    run.valueAt(run.rowCount - 1, measure);
 
-function within(plan: ReturnType<typeof planOf>, seeds: number, expected: number, value: (run: Run) => number = last(), slack = 0): void {
+function within(
+  plan: ReturnType<typeof planOf>,
+  seeds: number,
+  expected: number,
+  value: (run: Run) => number = last(),
+  slack = 0,
+): void {
   const { mean, standardError } = meanOverSeeds(plan, seeds, value);
-  expect(Math.abs(mean - expected), `mean ${mean}, expected ${expected}, standard error ${standardError}`).toBeLessThan(4 * standardError + slack);
+  expect(Math.abs(mean - expected), `mean ${mean}, expected ${expected}, standard error ${standardError}`).toBeLessThan(
+    4 * standardError + slack,
+  );
 }
 
 /** Someone ill meets `r` others in all, one after another; fixed illness of 10 steps. */
@@ -67,12 +78,16 @@ describe('outbreaks', () => {
 
 describe('walks and fields', () => {
   it('a random walk goes n l² far, squared and on average', () => {
-    const plan = planOf('model W\nclock\n  end after 50 steps\nspace S: plane 10000 by 10000, walled\nagent A\n  start 400 at (5000, 5000)\n  behaviour go\n    turn to uniform(0 deg, 360 deg)\n    move by 2\nshow A: dot\norder\n  go in turn\nmeasure msd = mean of (distance(it, (5000, 5000)) ^ 2) over A\n');
+    const plan = planOf(
+      'model W\nclock\n  end after 50 steps\nspace S: plane 10000 by 10000, walled\nagent A\n  start 400 at (5000, 5000)\n  behaviour go\n    turn to uniform(0 deg, 360 deg)\n    move by 2\nshow A: dot\norder\n  go in turn\nmeasure msd = mean of (distance(it, (5000, 5000)) ^ 2) over A\n',
+    );
     within(plan, 25, 50 * 4);
   });
 
   it('a spreading field keeps its whole and follows the heat kernel', () => {
-    const plan = planOf('model H\nclock\n  end after 400 steps\nspace S: grid 81 by 81, 4 neighbours, wrapping\nfield f on S\n  start if x_ is 40 then 0 else 0\n  spread 40 %\nparameter x_ = 0\ntimeline\n  at start: f at (40, 40) = 1000\nmeasure whole_ = sum of f\nmeasure middle = f at (40, 40)\nmeasure side = f at (50, 40)\n');
+    const plan = planOf(
+      'model H\nclock\n  end after 400 steps\nspace S: grid 81 by 81, 4 neighbours, wrapping\nfield f on S\n  start if x_ is 40 then 0 else 0\n  spread 40 %\nparameter x_ = 0\ntimeline\n  at start: f at (40, 40) = 1000\nmeasure whole_ = sum of f\nmeasure middle = f at (40, 40)\nmeasure side = f at (50, 40)\n',
+    );
     const { run } = compiledRun(plan, 1);
     run.runTo();
     expect(run.valueAt(400, 0)).toBeCloseTo(1000, 8);
@@ -86,7 +101,9 @@ describe('walks and fields', () => {
   it('the automaton of two states and eight neighbours reaches 116 cells from five and rests after 1103 steps', () => {
     // The five cells known as the r-pentomino; published counts: 116 cells at step 1103, gliders included, on a space that is large enough.
     const cells = ['(130, 131)', '(131, 131)', '(129, 130)', '(130, 130)', '(130, 129)'];
-    const plan = planOf(`model L\nclock\n  end after 1103 steps\nspace S: grid 600 by 600, 8 neighbours, walled\nfield life on S\n  start no\n  becomes (count cells next to here where life at it) is 3 or (life and (count cells next to here where life at it) is 2)\ntimeline\n  at start\n${cells.map((cell) => `    life at ${cell.replace(/\d+/g, (n) => String(Number(n) + 170))} = yes`).join('\n')}\nmeasure n = count cells where life at it\norder\n  life\n`);
+    const plan = planOf(
+      `model L\nclock\n  end after 1103 steps\nspace S: grid 600 by 600, 8 neighbours, walled\nfield life on S\n  start no\n  becomes (count cells next to here where life at it) is 3 or (life and (count cells next to here where life at it) is 2)\ntimeline\n  at start\n${cells.map((cell) => `    life at ${cell.replace(/\d+/g, (n) => String(Number(n) + 170))} = yes`).join('\n')}\nmeasure n = count cells where life at it\norder\n  life\n`,
+    );
     const { run } = compiledRun(plan, 1);
     run.runTo(1103);
     expect(run.valueAt(1103, 0)).toBe(116);
@@ -95,13 +112,17 @@ describe('walks and fields', () => {
 
 describe('networks', () => {
   it('in a voter model the chance to win is the share at the start', () => {
-    const plan = planOf('model V\nclock\n  end after 2000 steps\n  end when yes_ is 0 or yes_ is 40\nagent A\n  start 40\n  states view\n    start 10 of Aye, rest Nay\n    Aye\n    Nay\n  behaviour copy\n    with v = random A tied by N\n      view = v.view\nnetwork N ties A to A: ring, 8 neighbours\norder\n  copy in turn\n  view in turn\nmeasure yes_ = count A where it.view is Aye\n');
+    const plan = planOf(
+      'model V\nclock\n  end after 2000 steps\n  end when yes_ is 0 or yes_ is 40\nagent A\n  start 40\n  states view\n    start 10 of Aye, rest Nay\n    Aye\n    Nay\n  behaviour copy\n    with v = random A tied by N\n      view = v.view\nnetwork N ties A to A: ring, 8 neighbours\norder\n  copy in turn\n  view in turn\nmeasure yes_ = count A where it.view is Aye\n',
+    );
     within(plan, 300, 0.25, (run) => (last()(run) > 0 ? 1 : 0));
   });
 
   it('rewiring a ring keeps its clustering near (1 - p)³ times that of the ring', () => {
     for (const p of [0, 0.05, 0.2]) {
-      const plan = planOf(`model S\nclock\n  end after 1 steps\nagent A\n  start 1000\nnetwork N ties A to A: small world, 10 neighbours, rewired ${p}\nmeasure c = clustering of N\nmeasure parts = components of N\n`);
+      const plan = planOf(
+        `model S\nclock\n  end after 1 steps\nagent A\n  start 1000\nnetwork N ties A to A: small world, 10 neighbours, rewired ${p}\nmeasure c = clustering of N\nmeasure parts = components of N\n`,
+      );
       const { mean } = meanOverSeeds(plan, 3, last());
       const ring = (3 * (10 - 2)) / (4 * (10 - 1));
       expect(Math.abs(mean - ring * (1 - p) ** 3)).toBeLessThan(0.025);
@@ -113,7 +134,9 @@ describe('networks', () => {
     const half = 5;
     // Who was reached counts the steps in which the word spread from the first vole: its distances to all others.
     const lengthAt = (p: number): number => {
-      const plan = planOf(`model L\nclock\n  end after 110 steps\nagent A\n  start ${voles}\n  has far = if number is 1 then 0 else -1\n  behaviour hear\n    if far < 0 and (count A tied by N where it.far >= 0) > 0\n      far = now / 1 steps + 1\nnetwork N ties A to A: small world, ${2 * half} neighbours, rewired ${p}\norder\n  hear all at once\nmeasure length_ = sum of (max(0, it.far)) over A where it.far > 0\nmeasure reached = count A where it.far > 0\n`);
+      const plan = planOf(
+        `model L\nclock\n  end after 110 steps\nagent A\n  start ${voles}\n  has far = if number is 1 then 0 else -1\n  behaviour hear\n    if far < 0 and (count A tied by N where it.far >= 0) > 0\n      far = now / 1 steps + 1\nnetwork N ties A to A: small world, ${2 * half} neighbours, rewired ${p}\norder\n  hear all at once\nmeasure length_ = sum of (max(0, it.far)) over A where it.far > 0\nmeasure reached = count A where it.far > 0\n`,
+      );
       return meanOverSeeds(plan, 10, (run) => last(0)(run) / last(1)(run)).mean;
     };
     let ring = 0;
@@ -129,7 +152,9 @@ describe('networks', () => {
   });
 
   it('degrees of a preferential network have a tail with exponent about 3', () => {
-    const plan = planOf('model P\nclock\n  end after 1 steps\nagent A\n  start 20000\n  derive degree = count A tied by N\nnetwork N ties A to A: preferential, 3 ties each\nmeasure mean_ = mean of it.degree over A\nmeasure far_ = count A where it.degree >= 30\nmeasure near_ = count A where it.degree >= 10\n');
+    const plan = planOf(
+      'model P\nclock\n  end after 1 steps\nagent A\n  start 20000\n  derive degree = count A tied by N\nnetwork N ties A to A: preferential, 3 ties each\nmeasure mean_ = mean of it.degree over A\nmeasure far_ = count A where it.degree >= 30\nmeasure near_ = count A where it.degree >= 10\n',
+    );
     const { run } = compiledRun(plan, 5);
     expect(run.valueAt(0, 0)).toBeCloseTo(6, 1);
     // P(degree >= k) = m (m + 1) / (k (k + 1)) for a large network.
@@ -144,14 +169,18 @@ describe('times, queues, populations', () => {
     ['exponential(mean = 5 steps)', 5, 5],
     ['gamma(mean = 8 steps, shape = 4)', 8, 4],
   ])('a state that lasts %s lasts so long on average, with its spread', (law, mean, sd) => {
-    const plan = planOf(`model D\nclock\n  step 0.05 h\n  end after 200 h\nagent A\n  start 2000\n  has t = 0 h\n  states s\n    On\n      after ${law.replace('steps', 'h')}: Off\n        t = now + step\n    Off\norder\n  s in turn\nmeasure m = mean of it.t over A\nmeasure sd_ = sd of it.t over A\n`);
+    const plan = planOf(
+      `model D\nclock\n  step 0.05 h\n  end after 200 h\nagent A\n  start 2000\n  has t = 0 h\n  states s\n    On\n      after ${law.replace('steps', 'h')}: Off\n        t = now + step\n    Off\norder\n  s in turn\nmeasure m = mean of it.t over A\nmeasure sd_ = sd of it.t over A\n`,
+    );
     within(plan, 6, mean + 0.025, last(0), 0.01);
     expect(Math.abs(meanOverSeeds(plan, 6, last(1)).mean - sd)).toBeLessThan(0.12);
   });
 
   it('a queue with one counter is as long as the textbook says', () => {
     // Arrivals 0.5 an hour, service 1 an hour: rho / (1 - rho) = 1 in the mean, in small steps.
-    const plan = planOf('model Q\nclock\n  step 0.02 h\n  end after 400 h\nvariable line = 0\nbehaviour serve\n  if line > 0 and chance(1 - exp(-0.02))\n    line -= 1\nbehaviour arrive\n  if chance(1 - exp(-0.01))\n    line += 1\norder\n  arrive\n  serve\nagent A\n  start 1\nmeasure n = line\nsummary usual = mean of n\n');
+    const plan = planOf(
+      'model Q\nclock\n  step 0.02 h\n  end after 400 h\nvariable line = 0\nbehaviour serve\n  if line > 0 and chance(1 - exp(-0.02))\n    line -= 1\nbehaviour arrive\n  if chance(1 - exp(-0.01))\n    line += 1\norder\n  arrive\n  serve\nagent A\n  start 1\nmeasure n = line\nsummary usual = mean of n\n',
+    );
     const compiled = compilePlan(plan);
     const means = Array.from({ length: 40 }, (_, seed) => {
       const { run } = compiledRun(plan, seed + 1, compiled);
@@ -167,7 +196,9 @@ describe('times, queues, populations', () => {
   });
 
   it('births and deaths alone grow as exp((b - d) t), for prey without hunters', () => {
-    const plan = planOf('model B\nclock\n  step 0.1 h\n  end after 20 h\nagent A\n  start 500\n  states life\n    Alive\n      rate 0.05 per h: Gone\n      rate 0.1 per h: Alive\n        create 1 A\n    Gone\n      enter\n        remove self\norder\n  life in turn\nmeasure n = count A\n');
+    const plan = planOf(
+      'model B\nclock\n  step 0.1 h\n  end after 20 h\nagent A\n  start 500\n  states life\n    Alive\n      rate 0.05 per h: Gone\n      rate 0.1 per h: Alive\n        create 1 A\n    Gone\n      enter\n        remove self\norder\n  life in turn\nmeasure n = count A\n',
+    );
     within(plan, 40, 500 * Math.exp(0.05 * 20), last(), 500 * 0.01);
   });
 
@@ -183,13 +214,16 @@ describe('times, queues, populations', () => {
       y += my * 0.01;
     }
     expect(x).toBeGreaterThan(2600);
-    const plan = planOf(`model P\nclock\n  step 0.02 h\n  end after 15 h\nagent Prey\n  start 2000\n  behaviour live\n    if chance(1 - exp(-${a} * 0.02))\n      create 1 Prey\n    if chance(1 - exp(-${b} * (count Hunter) * 0.02))\n      if chance(${e})\n        create 1 Hunter\n      remove self\nagent Hunter\n  start 500\n  behaviour starve\n    if chance(1 - exp(-${d} * 0.02))\n      remove self\norder\n  live in turn\n  starve in turn\nmeasure x = count Prey\nmeasure y = count Hunter\n`);
+    const plan = planOf(
+      `model P\nclock\n  step 0.02 h\n  end after 15 h\nagent Prey\n  start 2000\n  behaviour live\n    if chance(1 - exp(-${a} * 0.02))\n      create 1 Prey\n    if chance(1 - exp(-${b} * (count Hunter) * 0.02))\n      if chance(${e})\n        create 1 Hunter\n      remove self\nagent Hunter\n  start 500\n  behaviour starve\n    if chance(1 - exp(-${d} * 0.02))\n      remove self\norder\n  live in turn\n  starve in turn\nmeasure x = count Prey\nmeasure y = count Hunter\n`,
+    );
     within(plan, 40, x, last(0), 0.015 * x);
     within(plan, 40, y, last(1), 0.015 * y);
   });
 
   it('with thresholds from 1 upwards one eager vole brings all along, without it nobody', () => {
-    const model = (eager: number): string => `model T\nclock\n  end after 200 steps\nparameter eager = ${eager}\nagent A\n  start 100\n  has threshold = number - 1 + (if number is 1 then 1 - eager else 0)\n  states s\n    Cover\n    Out\n  behaviour look\n    if (count A where it.s is Out) >= threshold\n      s = Out\norder\n  look all at once\n  s in turn\nmeasure out_ = count A where it.s is Out\n`;
+    const model = (eager: number): string =>
+      `model T\nclock\n  end after 200 steps\nparameter eager = ${eager}\nagent A\n  start 100\n  has threshold = number - 1 + (if number is 1 then 1 - eager else 0)\n  states s\n    Cover\n    Out\n  behaviour look\n    if (count A where it.s is Out) >= threshold\n      s = Out\norder\n  look all at once\n  s in turn\nmeasure out_ = count A where it.s is Out\n`;
     expect(compiledLast(model(1))).toBe(100);
     expect(compiledLast(model(0))).toBe(0);
   });
@@ -204,7 +238,9 @@ function compiledLast(text: string): number {
 
 describe('who is drawn', () => {
   it('partners of mixing are drawn evenly (chi-square with a false alarm in 1,000)', () => {
-    const plan = planOf('model M\nclock\n  end after 500 steps\nagent A\n  start 21\n  has met = 0\ninteraction meet: a A, b A\n  mixing 3\n  b.met += 1\norder\n  meet in turn\nmeasure n = sum of it.met over A\n');
+    const plan = planOf(
+      'model M\nclock\n  end after 500 steps\nagent A\n  start 21\n  has met = 0\ninteraction meet: a A, b A\n  mixing 3\n  b.met += 1\norder\n  meet in turn\nmeasure n = sum of it.met over A\n',
+    );
     const { run, script } = compiledRun(plan, 11);
     run.runTo();
     const met = script.view().populations[0]!.attributes[0]!;
@@ -216,7 +252,9 @@ describe('who is drawn', () => {
   });
 
   it('a random empty cell is drawn evenly among those in reach', () => {
-    const plan = planOf('model C\nclock\n  end after 6000 steps\nspace S: grid 9 by 9, 8 neighbours, walled\nfield hits on S\n  start 0\nagent A\n  start 1 at (4, 4)\n  behaviour go\n    with c = random empty cell within 2\n      hits at c += 1\norder\n  go in turn\nshow A: dot\nmeasure n = sum of hits\n');
+    const plan = planOf(
+      'model C\nclock\n  end after 6000 steps\nspace S: grid 9 by 9, 8 neighbours, walled\nfield hits on S\n  start 0\nagent A\n  start 1 at (4, 4)\n  behaviour go\n    with c = random empty cell within 2\n      hits at c += 1\norder\n  go in turn\nshow A: dot\nmeasure n = sum of hits\n',
+    );
     const { run, script } = compiledRun(plan, 4);
     run.runTo();
     const hits = script.view().fields[0]!.filter((n) => n > 0);
@@ -226,7 +264,9 @@ describe('who is drawn', () => {
   });
 
   it('turns are shuffled evenly: each is first about as often', () => {
-    const plan = planOf('model F\nclock\n  end after 4000 steps\nvariable taken_ = 0\nagent A\n  start 8\n  has firsts = 0\n  behaviour go\n    if taken_ < now / 1 steps + 1\n      taken_ = now / 1 steps + 1\n      firsts += 1\norder\n  go in turn\nmeasure n = taken_\n');
+    const plan = planOf(
+      'model F\nclock\n  end after 4000 steps\nvariable taken_ = 0\nagent A\n  start 8\n  has firsts = 0\n  behaviour go\n    if taken_ < now / 1 steps + 1\n      taken_ = now / 1 steps + 1\n      firsts += 1\norder\n  go in turn\nmeasure n = taken_\n',
+    );
     const { run, script } = compiledRun(plan, 6);
     run.runTo();
     const firsts = script.view().populations[0]!.attributes[0]!;

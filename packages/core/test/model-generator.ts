@@ -37,14 +37,23 @@ class Generator {
   }
 
   model(): string {
-    const clock = this.pick(['clock\n  end after 12 steps', 'clock\n  step 1 day from 2031-02-25\n  end after 12 days', 'clock\n  step 0.1 h\n  end after 1.2 h\n  end when count A is 0']);
+    const clock = this.pick([
+      'clock\n  end after 12 steps',
+      'clock\n  step 1 day from 2031-02-25\n  end after 12 days',
+      'clock\n  step 0.1 h\n  end after 1.2 h\n  end when count A is 0',
+    ]);
     const unit = clock.includes('day') ? 'days' : clock.includes(' h') ? 'h' : 'steps';
     const edge = this.pick(['wrapping', 'walled', 'reflecting']);
     const space =
-      this.space === 'plane' ? `space S: plane 20 by 15, ${edge}`
-      : this.space === 'grid' ? `space S: grid 9 by 7, ${this.pick(['4 neighbours', '8 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
-      : '';
-    const field = this.space === 'none' ? '' : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
+      this.space === 'plane'
+        ? `space S: plane 20 by 15, ${edge}`
+        : this.space === 'grid'
+          ? `space S: grid 9 by 7, ${this.pick(['4 neighbours', '8 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
+          : '';
+    const field =
+      this.space === 'none'
+        ? ''
+        : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
     const parts = [
       `model Generated ${this.seed}`,
       clock,
@@ -77,7 +86,8 @@ class Generator {
   }
 
   private kind(kind: string, other: string, unit: string): string {
-    const place = this.space === 'none' ? '' : this.pick([' anywhere', this.single ? ' one to a cell' : ' within 3 of (5, 5)']);
+    const place =
+      this.space === 'none' ? '' : this.pick([' anywhere', this.single ? ' one to a cell' : ' within 3 of (5, 5)']);
     return [
       `agent ${kind}`,
       `  start ${10 + Math.floor(this.unit() * 12)}${place}`,
@@ -94,7 +104,11 @@ class Generator {
   }
 
   private states(kind: string, unit: string): string {
-    const start = this.pick(['', `    start 60 % ${kind}_One, rest ${kind}_Two\n`, `    start 3 of ${kind}_Three, rest ${kind}_One\n`]);
+    const start = this.pick([
+      '',
+      `    start 60 % ${kind}_One, rest ${kind}_Two\n`,
+      `    start 3 of ${kind}_Three, rest ${kind}_One\n`,
+    ]);
     const rate = unit === 'days' ? '0.2 per day' : unit === 'h' ? '2 per h' : '0.2 per step';
     return `  states ${kind}_life\n${start}    ${kind}_One
       after ${this.pick([`gamma(mean = 3 ${unit}, shape = 2)`, `2 ${unit}`, `uniform(0 ${unit}, 4 ${unit})`])}: ${kind}_Two
@@ -130,10 +144,12 @@ class Generator {
       () => `${pad}price ${this.pick(['= 0.5 + e / 10', '*= 0.99', '+= 0.01'])}\n${pad}deals += 1`,
       () => `${pad}let ${local} = ${this.value(kind)}\n${pad}e = (e + ${local}) / 2`,
       () => `${pad}if ${this.condition(kind)}\n${pad}  n += 1\n${pad}else\n${pad}  flag = not flag`,
-      () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  ${local}.e ${this.pick(['+=', '=', '*='])} 0.5 + e / 8\n${pad}else\n${pad}  w = Low`,
+      () =>
+        `${pad}with ${local} = ${this.picker(other)}\n${pad}  ${local}.e ${this.pick(['+=', '=', '*='])} 0.5 + e / 8\n${pad}else\n${pad}  w = Low`,
       () => `${pad}for each ${local} in ${this.query(other)}\n${pad}  ${local}.n += 1\n${pad}  e += 0.01 * ${local}.e`,
       () => `${pad}${kind}_life = ${kind}_${this.pick(['One', 'Two', 'Three'])}`,
-      () => `${pad}if e > 2.5 and count ${kind} < 60\n${pad}  create ${this.pick(['1', '2', 'poisson(1)'])} ${kind}${this.space === 'none' ? '' : this.pick([' here', ' anywhere', ' within 2 of here'])} as ${local}\n${pad}    e = e / 2\n${pad}    ${kind}_life = ${kind}_Two\n${pad}  e = 1`,
+      () =>
+        `${pad}if e > 2.5 and count ${kind} < 60\n${pad}  create ${this.pick(['1', '2', 'poisson(1)'])} ${kind}${this.space === 'none' ? '' : this.pick([' here', ' anywhere', ' within 2 of here'])} as ${local}\n${pad}    e = e / 2\n${pad}    ${kind}_life = ${kind}_Two\n${pad}  e = 1`,
       () => `${pad}if e < 0.05\n${pad}  remove self`,
       ...(atOnce ? [] : [() => `${pad}if chance(0.05)\n${pad}  remove ${this.picker(other)}`]),
       ...(moves
@@ -141,22 +157,34 @@ class Generator {
             () => `${pad}turn by normal(0 deg, 50 deg)\n${pad}move by ${this.number(0.5, 3)}`,
             () => `${pad}turn by uniform(-90 deg, 90 deg)\n${pad}move by ${this.number(1, 8)}`,
             () => `${pad}move to ${this.pick([this.picker(other), 'somewhere', 'ahead(2, 30 deg)', '(3, 4)'])}`,
-            () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  turn to ${local}\n${pad}  move toward ${local} by 1.2`,
+            () =>
+              `${pad}with ${local} = ${this.picker(other)}\n${pad}  turn to ${local}\n${pad}  move toward ${local} by 1.2`,
           ]
         : []),
-      ...(this.space === 'none' ? [] : [() => `${pad}let ${local} = 0.2 * f\n${pad}f -= ${local}\n${pad}e += ${local}`, () => `${pad}f at ahead(2) += 0.1`]),
+      ...(this.space === 'none'
+        ? []
+        : [
+            () => `${pad}let ${local} = 0.2 * f\n${pad}f -= ${local}\n${pad}e += ${local}`,
+            () => `${pad}f at ahead(2) += 0.1`,
+          ]),
     ];
     return this.pick(choices)();
   }
 
   private query(kind: string): string {
-    const reach = this.space === 'none' ? '' : this.space === 'grid' ? this.pick([' within 2', ' next to here', ' here', '']) : this.pick([' within 3', ` within ${this.number(1, 9)}`, '']);
+    const reach =
+      this.space === 'none'
+        ? ''
+        : this.space === 'grid'
+          ? this.pick([' within 2', ' next to here', ' here', ''])
+          : this.pick([' within 3', ` within ${this.number(1, 9)}`, '']);
     return `${kind}${reach}${this.chance(0.5) ? ` where ${this.pick(['it.e > 0.7', 'it.rich > 1', 'it.w is Low', 'it.flag and it.n < 8', 'it.e < e', `it.${kind}_life is not ${kind}_One`])}` : ''}`;
   }
 
   private picker(kind: string): string {
     const how = this.space === 'none' ? this.pick(['random', 'first']) : this.pick(['random', 'nearest', 'first']);
-    if (this.chance(0.2)) return `${kind} ${this.space === 'none' ? 'where it.n > 0' : 'within 5'} with ${this.pick(['most', 'least'])} it.n`;
+    if (this.chance(0.2))
+      return `${kind} ${this.space === 'none' ? 'where it.n > 0' : 'within 5'} with ${this.pick(['most', 'least'])} it.n`;
     return `${how} ${this.query(kind)}`;
   }
 
@@ -194,7 +222,12 @@ class Generator {
     if (this.space === 'none') return this.noSpaceRule(name);
     const atOnce = this.chance(0.4);
     this.atOnce[name] = atOnce;
-    const partner = this.pick(['within 2.5', 'within 4', 'nearest within 5', this.space === 'grid' ? 'next to here' : 'random within 6']);
+    const partner = this.pick([
+      'within 2.5',
+      'within 4',
+      'nearest within 5',
+      this.space === 'grid' ? 'next to here' : 'random within 6',
+    ]);
     const where = this.chance(0.5) ? '\n  where y.e > 0.3 or x.flag' : '';
     const luck = this.pick(['\n  chance p', '\n  chance 40 %', '']);
     return `interaction ${name}: x ${first}, y ${second}\n  ${partner}${where}${luck}\n  y.e ${this.pick(['+=', '*='])} 0.9\n  x.n += 1${this.chance(0.4) ? '\n  if y.e < 0.2\n    remove y' : ''}`;

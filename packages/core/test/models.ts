@@ -5,7 +5,8 @@ import type { Script } from '../src/engine/script.ts';
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
 export function planOf(text: string, files?: ReadonlyMap<string, string>): Plan {
   const { loaded, diagnostics } = loadModel(text, files);
-  if (!loaded) throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);
+  if (!loaded)
+    throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);
   return loaded.plan;
 }
 
@@ -13,7 +14,12 @@ export function usualValues(plan: Plan): number[] {
   return plan.parameters.map((parameter) => parameter.value);
 }
 
-export function compiledRun(plan: Plan, seed = 1, compiled: CompiledPlan = compilePlan(plan), parameters = usualValues(plan)): { run: Run; script: Script } {
+export function compiledRun(
+  plan: Plan,
+  seed = 1,
+  compiled: CompiledPlan = compilePlan(plan),
+  parameters = usualValues(plan),
+): { run: Run; script: Script } {
   const script = compiled.script();
   return { run: new Run(script, parameters, seed), script };
 }
@@ -25,8 +31,21 @@ export function interpretedRun(plan: Plan, seed = 1, parameters = usualValues(pl
 
 /** Everything that can differ between two runs, as text that compares to the bit. */
 export function stateText(script: Script, run: Run): string {
-  const bits = (_: string, value: unknown): unknown => (typeof value === 'number' && !Number.isFinite(value) ? String(value) : Object.is(value, -0) ? '-0' : value);
-  return JSON.stringify([run.step, run.hasEnded, script.view(), [...run.rowData].map((v) => bits('', v)), [...script.world.variables], [...script.world.entered], [...script.world.left], script.world.refused], bits);
+  const bits = (_: string, value: unknown): unknown =>
+    typeof value === 'number' && !Number.isFinite(value) ? String(value) : Object.is(value, -0) ? '-0' : value;
+  return JSON.stringify(
+    [
+      run.step,
+      run.hasEnded,
+      script.view(),
+      [...run.rowData].map((v) => bits('', v)),
+      [...script.world.variables],
+      [...script.world.entered],
+      [...script.world.left],
+      script.world.refused,
+    ],
+    bits,
+  );
 }
 
 /** Runs both engines side by side and gives the first step at which they differ, or -1. */
@@ -54,7 +73,11 @@ export function failureOf(action: () => void): string | undefined {
 }
 
 /** Average of a measure's last value over seeds. */
-export function meanOverSeeds(plan: Plan, seeds: number, value: (run: Run) => number): { mean: number; standardError: number } {
+export function meanOverSeeds(
+  plan: Plan,
+  seeds: number,
+  value: (run: Run) => number,
+): { mean: number; standardError: number } {
   const compiled = compilePlan(plan);
   const values = Array.from({ length: seeds }, (_, seed) => {
     const { run } = compiledRun(plan, seed + 1, compiled);

@@ -11,10 +11,45 @@ import { CONSTRUCT_MODELS } from './construct-models.ts';
 
 const EXAMPLES = new URL('../../../examples/', import.meta.url);
 const TEXTS = [
-  ...readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole')).map((name) => readFileSync(new URL(name, EXAMPLES), 'utf8')),
+  ...readdirSync(EXAMPLES)
+    .filter((name) => name.endsWith('.vole'))
+    .map((name) => readFileSync(new URL(name, EXAMPLES), 'utf8')),
   ...CONSTRUCT_MODELS.map(([, text]) => text),
 ];
-const SPARE = ['(', ')', ':', ',', '.', '=', '+', '0', '3 m', '20 %', 'yes', 'it', 'self', 'here', 'nobody', 'count', 'within', 'where', 'of', 'by', 'with', 'if', 'then', 'else', 'agent', 'field', 'states', 'order', '\n', '\n  ', '"', '#'];
+const SPARE = [
+  '(',
+  ')',
+  ':',
+  ',',
+  '.',
+  '=',
+  '+',
+  '0',
+  '3 m',
+  '20 %',
+  'yes',
+  'it',
+  'self',
+  'here',
+  'nobody',
+  'count',
+  'within',
+  'where',
+  'of',
+  'by',
+  'with',
+  'if',
+  'then',
+  'else',
+  'agent',
+  'field',
+  'states',
+  'order',
+  '\n',
+  '\n  ',
+  '"',
+  '#',
+];
 
 class Typist {
   private readonly luck: Stream;
@@ -78,13 +113,18 @@ describe('what was not foreseen', () => {
     }
     const { loaded, diagnostics, check } = loadModel(text, new Broken());
     expect(loaded).toBeUndefined();
-    expect(diagnostics.map((d) => [d.code, d.message])).toEqual([['internal/unforeseen', 'This is our mistake, not yours: something here was not foreseen (no such thing).']]);
+    expect(diagnostics.map((d) => [d.code, d.message])).toEqual([
+      ['internal/unforeseen', 'This is our mistake, not yours: something here was not foreseen (no such thing).'],
+    ]);
     expect(diagnostics[0]!.hint).toContain('Your text is kept');
     expect(check.tree.parts).toHaveLength(2);
   });
   it('says that it goes too deep where the stack is used up', () => {
     const at = { start: 8, end: 15 };
-    expect(unforeseen(new RangeError('Maximum call stack size exceeded'), { at })).toMatchObject({ code: 'text/too-deep', span: at });
+    expect(unforeseen(new RangeError('Maximum call stack size exceeded'), { at })).toMatchObject({
+      code: 'text/too-deep',
+      span: at,
+    });
   });
 });
 
@@ -101,7 +141,8 @@ describe('a text with slips of the hand', () => {
         expect(`${message} ${code}`, `of ${seed}`).not.toMatch(/undefined|NaN|\[object/);
         for (const { label, edits } of fixes ?? []) {
           expect(label.length).toBeGreaterThan(3);
-          for (const edit of edits) expect(edit.span.start >= 0 && edit.span.end <= text.length, `${code} of ${seed}`).toBe(true);
+          for (const edit of edits)
+            expect(edit.span.start >= 0 && edit.span.end <= text.length, `${code} of ${seed}`).toBe(true);
         }
       }
       if (diagnostics.some((d) => d.severity === 'error')) wrong++;
@@ -133,7 +174,8 @@ describe('a text with slips of the hand', () => {
       for (const { code, fixes } of diagnostics) {
         for (const { label, edits } of fixes ?? []) {
           offered++;
-          if (checkModel(applyEdits(text, edits)).diagnostics.filter((d) => d.severity === 'error').length > errors) worse.push(`${code} ${label}, seed ${seed}`);
+          if (checkModel(applyEdits(text, edits)).diagnostics.filter((d) => d.severity === 'error').length > errors)
+            worse.push(`${code} ${label}, seed ${seed}`);
         }
       }
     }
@@ -147,8 +189,15 @@ describe('a text with slips of the hand', () => {
     let offered = 0;
     for (let seed = 1; seed <= 250; seed++) {
       let text = new Typist(seed + 9000).slip(TEXTS[seed % TEXTS.length]!);
-      const errorsOf = (): readonly { readonly code: string; readonly fixes?: readonly { readonly edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[] }[] }[] =>
-        checkModel(text).diagnostics.filter((d) => d.severity === 'error');
+      const errorsOf = (): readonly {
+        readonly code: string;
+        readonly fixes?: readonly {
+          readonly edits: readonly {
+            readonly span: { readonly start: number; readonly end: number };
+            readonly text: string;
+          }[];
+        }[];
+      }[] => checkModel(text).diagnostics.filter((d) => d.severity === 'error');
       const before = errorsOf().length;
       if (before === 0 || !errorsOf().some((d) => d.fixes?.length)) continue;
       offered++;

@@ -22,7 +22,11 @@ describe('a run is a function of text, parameters and seed', () => {
   });
 
   it('goes on from a snapshot as if it had not been stopped, on the example and on generated models', () => {
-    const models = [MEADOW, ...CONSTRUCT_MODELS.map(([, text]) => text), ...Array.from({ length: 60 }, (_, i) => generateModel(i + 1000))];
+    const models = [
+      MEADOW,
+      ...CONSTRUCT_MODELS.map(([, text]) => text),
+      ...Array.from({ length: 60 }, (_, i) => generateModel(i + 1000)),
+    ];
     for (const [i, text] of models.entries()) {
       const plan = planOf(text);
       const compiled = compilePlan(plan);
@@ -36,13 +40,21 @@ describe('a run is a function of text, parameters and seed', () => {
       other.run.runTo(1);
       other.run.restore(snapshot, rows);
       expect(failureOf(() => other.run.runTo(14))).toBe(failure);
-      if (failure === undefined) expect(stateText(other.script, other.run), `model ${i} stopped at ${stop}`).toBe(stateText(whole.script, whole.run));
+      if (failure === undefined)
+        expect(stateText(other.script, other.run), `model ${i} stopped at ${stop}`).toBe(
+          stateText(whole.script, whole.run),
+        );
     }
   });
 
   it('does not change when a rule that nobody feels is added, or a measure taken out', () => {
     const without = planOf(MEADOW.replace(/^measure nests.*\n/m, '').replace('voles, nests', 'voles'));
-    const withRule = planOf(MEADOW.replace('  behaviour wear', '  behaviour idle\n    let a = normal(0, 1)\n    if a > 9\n      energy += 0\n\n  behaviour wear').replace('  wear    all', '  idle    in turn\n  wear    all'));
+    const withRule = planOf(
+      MEADOW.replace(
+        '  behaviour wear',
+        '  behaviour idle\n    let a = normal(0, 1)\n    if a > 9\n      energy += 0\n\n  behaviour wear',
+      ).replace('  wear    all', '  idle    in turn\n  wear    all'),
+    );
     const voles = (plan: ReturnType<typeof planOf>): number[] => {
       const { run } = compiledRun(plan, 5);
       run.runTo(50);
@@ -63,7 +75,8 @@ describe('a run is a function of text, parameters and seed', () => {
   });
 });
 
-const TIMED = (timeline: string): string => `model T\nclock\n  step 1 day from 2031-12-28\n  end after 12 days\nparameter p = 1\nparameter q = 0\nagent A\n  start 1\n  has seen = 0\n  behaviour look\n    seen = p\ntimeline\n${timeline}\nmeasure p_now = sum of it.seen over A\nmeasure steps_left = q\n`;
+const TIMED = (timeline: string): string =>
+  `model T\nclock\n  step 1 day from 2031-12-28\n  end after 12 days\nparameter p = 1\nparameter q = 0\nagent A\n  start 1\n  has seen = 0\n  behaviour look\n    seen = p\ntimeline\n${timeline}\nmeasure p_now = sum of it.seen over A\nmeasure steps_left = q\n`;
 
 describe('the timeline acts in the step that holds its time', () => {
   const cases: [string, string, number[]][] = [
@@ -72,10 +85,26 @@ describe('the timeline acts in the step that holds its time', () => {
     ['every period, not at 0', '  every 4 days: p = p_now + 1', [0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3, 3]],
     ['on a day of the year', '  every year on 01-02: p = 2', [0, 1, 1, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2]],
     ['over a period, and back', '  from 2 days to 5 days: p = 7', [0, 1, 1, 7, 7, 7, 1, 1, 1, 1, 1, 1, 1]],
-    ['periods lie over one another, the latest on top, acts below', '  from 2 days to 8 days: p = 7\n  from 4 days to 6 days: p = 9\n  at 5 days: p = 3', [0, 1, 1, 7, 7, 9, 9, 7, 7, 3, 3, 3, 3]],
-    ['when a condition first holds, once', '  at 3 days: q = 1\n  at 6 days: q = 0\n  at 8 days: q = 1\n  when steps_left > 0: p = p_now + 1', [0, 1, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2, 2]],
-    ['whenever it becomes true', '  at 3 days: q = 1\n  at 6 days: q = 0\n  at 8 days: q = 1\n  whenever steps_left > 0: p = p_now + 1', [0, 1, 1, 1, 1, 2, 2, 2, 2, 2, 3, 3, 3]],
-    ['while it holds', '  at 3 days: q = 1\n  at 6 days: q = 0\n  while steps_left > 0: p = 5', [0, 1, 1, 1, 1, 5, 5, 5, 1, 1, 1, 1, 1]],
+    [
+      'periods lie over one another, the latest on top, acts below',
+      '  from 2 days to 8 days: p = 7\n  from 4 days to 6 days: p = 9\n  at 5 days: p = 3',
+      [0, 1, 1, 7, 7, 9, 9, 7, 7, 3, 3, 3, 3],
+    ],
+    [
+      'when a condition first holds, once',
+      '  at 3 days: q = 1\n  at 6 days: q = 0\n  at 8 days: q = 1\n  when steps_left > 0: p = p_now + 1',
+      [0, 1, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2, 2],
+    ],
+    [
+      'whenever it becomes true',
+      '  at 3 days: q = 1\n  at 6 days: q = 0\n  at 8 days: q = 1\n  whenever steps_left > 0: p = p_now + 1',
+      [0, 1, 1, 1, 1, 2, 2, 2, 2, 2, 3, 3, 3],
+    ],
+    [
+      'while it holds',
+      '  at 3 days: q = 1\n  at 6 days: q = 0\n  while steps_left > 0: p = 5',
+      [0, 1, 1, 1, 1, 5, 5, 5, 1, 1, 1, 1, 1],
+    ],
   ];
   for (const [name, timeline, expected] of cases) {
     it(name, () => {
@@ -87,35 +116,66 @@ describe('the timeline acts in the step that holds its time', () => {
 });
 
 const CLOCK = 'clock\n  end after 60 steps\n';
-const last = (measure: number) => (run: { rowCount: number; valueAt: (row: number, m: number) => number }): number => run.valueAt(run.rowCount - 1, measure);
-const z = (found: { mean: number; standardError: number }, theory: number): number => Math.abs(found.mean - theory) / found.standardError;
+const last =
+  (measure: number) =>
+  (run: { rowCount: number; valueAt: (row: number, m: number) => number }): number =>
+    run.valueAt(run.rowCount - 1, measure);
+const z = (found: { mean: number; standardError: number }, theory: number): number =>
+  Math.abs(found.mean - theory) / found.standardError;
 /** A false alarm in one of 15,000 tests. */
 const SURE = 4;
 
 describe('models give what theory says (fixed seeds)', () => {
   it('waits of a drawn duration have its mean: first step whose end is not before the due time', () => {
-    const plan = planOf(`model W\n${CLOCK}agent A\n  start 400\n  has out = 0\n  states s\n    Inside\n      after exponential(10 steps): Out\n        out = now / 1 step\n    Out\nmeasure m = mean of it.out over A where it.s is Out\nmeasure left_in = count A where it.s is Inside\n`);
+    const plan = planOf(
+      `model W\n${CLOCK}agent A\n  start 400\n  has out = 0\n  states s\n    Inside\n      after exponential(10 steps): Out\n        out = now / 1 step\n    Out\nmeasure m = mean of it.out over A where it.s is Out\nmeasure left_in = count A where it.s is Inside\n`,
+    );
     // The chance to be still in after step 20 is that of an exponential wait beyond 20 steps.
     const found = meanOverSeeds(plan, 60, (run) => run.valueAt(20, 1) / 400);
     expect(z(found, Math.exp(-2))).toBeLessThan(SURE);
   });
   it('rates compete in proportion and act with 1 - exp(-rd)', () => {
-    const plan = planOf(`model R\n${CLOCK}agent A\n  start 500\n  states s\n    X\n      rate 0.3 per step: Y\n      rate 0.1 per step: Z\n    Y\n    Z\nmeasure x = count A where it.s is X\nmeasure y = count A where it.s is Y\n`);
-    expect(z(meanOverSeeds(plan, 60, (run) => run.valueAt(1, 0) / 500), Math.exp(-0.4))).toBeLessThan(SURE);
-    expect(z(meanOverSeeds(plan, 60, (run) => last(1)(run) / 500), 0.75)).toBeLessThan(SURE);
+    const plan = planOf(
+      `model R\n${CLOCK}agent A\n  start 500\n  states s\n    X\n      rate 0.3 per step: Y\n      rate 0.1 per step: Z\n    Y\n    Z\nmeasure x = count A where it.s is X\nmeasure y = count A where it.s is Y\n`,
+    );
+    expect(
+      z(
+        meanOverSeeds(plan, 60, (run) => run.valueAt(1, 0) / 500),
+        Math.exp(-0.4),
+      ),
+    ).toBeLessThan(SURE);
+    expect(
+      z(
+        meanOverSeeds(plan, 60, (run) => last(1)(run) / 500),
+        0.75,
+      ),
+    ).toBeLessThan(SURE);
   });
   it('a random walk spreads with the square root of time', () => {
-    const plan = planOf(`model D\n${CLOCK}space S: plane 1000 by 1000, wrapping\nagent A\n  start 200 at (500, 500)\n  behaviour walk\n    turn by uniform(0 deg, 360 deg)\n    move by 2\nmeasure msd = mean of ((it.x - 500) ^ 2 + (it.y - 500) ^ 2) over A\nshow A: dot\n`);
-    expect(z(meanOverSeeds(plan, 40, (run) => last(0)(run)), 60 * 4)).toBeLessThan(SURE);
+    const plan = planOf(
+      `model D\n${CLOCK}space S: plane 1000 by 1000, wrapping\nagent A\n  start 200 at (500, 500)\n  behaviour walk\n    turn by uniform(0 deg, 360 deg)\n    move by 2\nmeasure msd = mean of ((it.x - 500) ^ 2 + (it.y - 500) ^ 2) over A\nshow A: dot\n`,
+    );
+    expect(
+      z(
+        meanOverSeeds(plan, 40, (run) => last(0)(run)),
+        60 * 4,
+      ),
+    ).toBeLessThan(SURE);
   });
   it('an outbreak among all meets its final size (1 - z = exp(-R z), R = 2)', () => {
-    const plan = planOf(`model O\nclock\n  end after 400 steps\nparameter n = 600, whole from 2 to 9999\nagent A\n  start n\n  states s\n    start 30 of I, rest S\n    S\n      rate (0.2 * count A where it.s is I) / n * (1 / 1 step): I\n    I\n      rate 0.1 per step: R\n    R\nmeasure ever = count A where it.s is not S\nmeasure ill = count A where it.s is I\n`.replace('(0.2 * count A where it.s is I)', '(0.2 * (count A where it.s is I))'));
+    const plan = planOf(
+      `model O\nclock\n  end after 400 steps\nparameter n = 600, whole from 2 to 9999\nagent A\n  start n\n  states s\n    start 30 of I, rest S\n    S\n      rate (0.2 * count A where it.s is I) / n * (1 / 1 step): I\n    I\n      rate 0.1 per step: R\n    R\nmeasure ever = count A where it.s is not S\nmeasure ill = count A where it.s is I\n`.replace(
+        '(0.2 * count A where it.s is I)',
+        '(0.2 * (count A where it.s is I))',
+      ),
+    );
     const found = meanOverSeeds(plan, 12, (run) => last(0)(run) / 600);
     // With 5 % ill at the start: z = 1 - 0.95 exp(-2 z); z = 0.814 by iteration. Steps of one unit blur it by a few percent.
     expect(Math.abs(found.mean - 0.814)).toBeLessThan(0.03);
   });
   it('the update modes differ as they should: a row of copying neighbours', () => {
-    const text = (mode: string): string => `model C\nclock\n  end after 1 steps\nagent A\n  start 5\n  has v = 0\n  behaviour begin\n    v = number\n  behaviour copy\n    if number > 1\n      with w = first A where it.number is number - 1\n        v = w.v\norder\n  begin in turn\n  copy ${mode}\nmeasure total = sum of it.v over A\nmeasure top = max of it.v over A\n`;
+    const text = (mode: string): string =>
+      `model C\nclock\n  end after 1 steps\nagent A\n  start 5\n  has v = 0\n  behaviour begin\n    v = number\n  behaviour copy\n    if number > 1\n      with w = first A where it.number is number - 1\n        v = w.v\norder\n  begin in turn\n  copy ${mode}\nmeasure total = sum of it.v over A\nmeasure top = max of it.v over A\n`;
     const total = (mode: string): number => {
       const { run } = compiledRun(planOf(text(mode)));
       run.runTo();
@@ -126,7 +186,9 @@ describe('models give what theory says (fixed seeds)', () => {
     expect(total('all at once')).toBe(1 + 1 + 2 + 3 + 4);
   });
   it('counts comings and goings so that they add up', () => {
-    const plan = planOf(MEADOW.replace('measure cover', 'measure came = entered Nesting\nmeasure went = left Nesting\nmeasure cover'));
+    const plan = planOf(
+      MEADOW.replace('measure cover', 'measure came = entered Nesting\nmeasure went = left Nesting\nmeasure cover'),
+    );
     const { run } = compiledRun(plan, 2);
     run.runTo(120);
     const index = (name: string): number => plan.measures.findIndex((m) => m.name === name);
@@ -161,7 +223,9 @@ describe('rivals all at once', () => {
 
 describe('what goes wrong in a run says where and why', () => {
   const failing = (body: string): ModelError => {
-    const plan = planOf(`model F\nclock\n  end after 50 steps\nagent A\n  start 3\n  has k = 0\n  behaviour go\n${body}\nmeasure n = count A\nmeasure s = sum of it.k over A\n`);
+    const plan = planOf(
+      `model F\nclock\n  end after 50 steps\nagent A\n  start 3\n  has k = 0\n  behaviour go\n${body}\nmeasure n = count A\nmeasure s = sum of it.k over A\n`,
+    );
     const { run } = compiledRun(plan);
     try {
       run.runTo();
@@ -177,9 +241,12 @@ describe('what goes wrong in a run says where and why', () => {
     expect(error.facts).toMatchObject({ rule: 'A.go' });
     expect(error.diagnostic.message).toMatch(/In step \d+, A\.go: a division came out as .* for A \d/);
   });
-  it('a mean of nobody stops a rule', () => expect(failing('    k = mean of it.k over A where it.k > 5').diagnostic.code).toBe('run/not-finite'));
+  it('a mean of nobody stops a rule', () =>
+    expect(failing('    k = mean of it.k over A where it.k > 5').diagnostic.code).toBe('run/not-finite'));
   it('an endless population stops at the ceiling', () => {
-    const plan = planOf('model E\nclock\n  end after 99 steps\nagent A\n  start 2\n  behaviour split\n    create 3 A\nmeasure n = count A\n');
+    const plan = planOf(
+      'model E\nclock\n  end after 99 steps\nagent A\n  start 2\n  behaviour split\n    create 3 A\nmeasure n = count A\n',
+    );
     const compiled = compilePlan(plan);
     compiled.shared().world.ceiling = 500;
     const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
@@ -187,7 +254,9 @@ describe('what goes wrong in a run says where and why', () => {
     expect(outcome && 'failure' in outcome && outcome.failure.message).toContain('500 agents');
   });
   it('a run that would not fit into memory is refused before it begins, with its numbers', () => {
-    const plan = planOf('model E\nclock\n  end after 99 steps\nagent A\n  start 1000000\n  has e = 1\n  behaviour rest\n    e += 1\nmeasure n = count A\n');
+    const plan = planOf(
+      'model E\nclock\n  end after 99 steps\nagent A\n  start 1000000\n  has e = 1\n  behaviour rest\n    e += 1\nmeasure n = count A\n',
+    );
     const compiled = compilePlan(plan);
     compiled.shared().world.memory = 10_000_000;
     const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
@@ -196,7 +265,9 @@ describe('what goes wrong in a run says where and why', () => {
     expect(compiled.shared().bytes).toBeLessThan(100_000);
   });
   it('a field of too many cells is refused with its numbers', () => {
-    const plan = planOf('model B\nclock\n  end after 2 steps\nspace S: plane 100000 by 100000\nfield f on S, cells of 1\n  start 1\nmeasure m = mean of f\n');
+    const plan = planOf(
+      'model B\nclock\n  end after 2 steps\nspace S: plane 100000 by 100000\nfield f on S, cells of 1\n  start 1\nmeasure m = mean of f\n',
+    );
     expect(() => compiledRun(plan)).toThrow(/100000 by 100000 cells/);
   });
 });

@@ -41,7 +41,9 @@ show Hen: dot
 `;
 
 function errorsOf(text: string): string[] {
-  return checkModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => `${text.slice(d.span.start, d.span.end)}: ${d.message}`);
+  return checkModel(text)
+    .diagnostics.filter((d) => d.severity === 'error')
+    .map((d) => `${text.slice(d.span.start, d.span.end)}: ${d.message}`);
 }
 
 describe('several spaces', () => {
@@ -51,9 +53,19 @@ describe('several spaces', () => {
   });
 
   it.each([
-    ['a kind that does not say on which it lives', 'agent Hen on Yard', 'agent Hen', 'Hen: The model has several spaces, and Hen does not say on which it lives.'],
+    [
+      'a kind that does not say on which it lives',
+      'agent Hen on Yard',
+      'agent Hen',
+      'Hen: The model has several spaces, and Hen does not say on which it lives.',
+    ],
     ['a space that is not there', 'agent Hen on Yard', 'agent Hen on Yart', 'Yart: There is no space “Yart”.'],
-    ['a second space of one name', 'space Yard: grid 12 by 8, one agent a cell', 'space Yard: grid 12 by 8, one agent a cell\nspace Yard: grid 3 by 3', 'Yard: “Yard” is already the name of a space.'],
+    [
+      'a second space of one name',
+      'space Yard: grid 12 by 8, one agent a cell',
+      'space Yard: grid 12 by 8, one agent a cell\nspace Yard: grid 3 by 3',
+      'Yard: “Yard” is already the name of a space.',
+    ],
   ])('report %s, and offer both', (_, from, to, says) => {
     const text = TWO.replace(from, to);
     expect(errorsOf(text)).toContain(says);
@@ -79,7 +91,9 @@ describe('several spaces', () => {
     const found = checkModel(text).diagnostics.filter((d) => d.severity === 'error');
     expect(found.map((d) => d.code)).toEqual(['type/other-space']);
     expect(text.slice(found[0]!.span.start, found[0]!.span.end)).toBe(piece);
-    expect(found[0]!.message).toMatch(/lies on (Meadow, but what is asked here lies on Yard|Yard, but what is asked here lies on Meadow)\./);
+    expect(found[0]!.message).toMatch(
+      /lies on (Meadow, but what is asked here lies on Yard|Yard, but what is asked here lies on Meadow)\./,
+    );
   });
 
   it('are each measured in their own unit', () => {
@@ -88,7 +102,15 @@ describe('several spaces', () => {
   });
 
   it('are named where nobody stands on one, by what is asked of cells and by `somewhere`', () => {
-    const plan = planOf(TWO.replace('show Vole', 'measure wet = count cells on Yard\nmeasure far = (mean of distance(it.place, somewhere in zone Pond) over Vole) / 1 m\nshow Vole').replace('mean of distance(it.place, somewhere in zone Pond) over Vole', 'mean of distance(it.place, (0 m, 0 m)) over Vole'));
+    const plan = planOf(
+      TWO.replace(
+        'show Vole',
+        'measure wet = count cells on Yard\nmeasure far = (mean of distance(it.place, somewhere in zone Pond) over Vole) / 1 m\nshow Vole',
+      ).replace(
+        'mean of distance(it.place, somewhere in zone Pond) over Vole',
+        'mean of distance(it.place, (0 m, 0 m)) over Vole',
+      ),
+    );
     const { run } = compiledRun(plan);
     run.runTo(1);
     expect(run.valueAt(1, 2)).toBe(12 * 8);
@@ -112,7 +134,9 @@ describe('several spaces', () => {
     const generated = script as GeneratedScript;
     expect(actByHand(run, generated, { is: 'place', kind: 1, x: 3, y: 4 }, 0)).toBe('there is an obstacle');
     expect(actByHand(run, generated, { is: 'place', kind: 0, x: 3, y: 4 }, 1)).toBeUndefined();
-    expect(actByHand(run, generated, { is: 'paint', zone: 1, inside: false, radius: 0, places: [[3, 4]] }, 2)).toBeUndefined();
+    expect(
+      actByHand(run, generated, { is: 'paint', zone: 1, inside: false, radius: 0, places: [[3, 4]] }, 2),
+    ).toBeUndefined();
     expect(actByHand(run, generated, { is: 'place', kind: 1, x: 3, y: 4 }, 3)).toBeUndefined();
     expect(actByHand(run, generated, { is: 'place', kind: 1, x: 3, y: 4 }, 4)).toBe('the cell is taken');
   });

@@ -34,7 +34,10 @@ ${more}measure used = count A where it.plain + it.span / term + it.far / reach +
 show A: leaf
 `;
 
-const errors = (text: string): string[] => checkModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => d.code);
+const errors = (text: string): string[] =>
+  checkModel(text)
+    .diagnostics.filter((d) => d.severity === 'error')
+    .map((d) => d.code);
 
 const FINE: string[] = [
   'plain = far / reach',
@@ -70,7 +73,12 @@ const FINE: string[] = [
 ];
 
 describe('what fits is accepted', () => {
-  for (const line of FINE) it(line.split('\n')[0]!, () => expect(errors(line.startsWith('open =') ? model(line).replace('it.open is 0', 'it.open is 0 days') : model(line))).toEqual([]));
+  for (const line of FINE)
+    it(line.split('\n')[0]!, () =>
+      expect(
+        errors(line.startsWith('open =') ? model(line).replace('it.open is 0', 'it.open is 0 days') : model(line)),
+      ).toEqual([]),
+    );
 });
 
 const WRONG: [string, string][] = [
@@ -124,42 +132,118 @@ const WRONG: [string, string][] = [
 ];
 
 describe('what does not fit is refused, once', () => {
-  for (const [line, code] of WRONG) it(`${line.split('\n')[0]}: ${code}`, () => expect(errors(model(line))).toEqual([code]));
+  for (const [line, code] of WRONG)
+    it(`${line.split('\n')[0]}: ${code}`, () => expect(errors(model(line))).toEqual([code]));
 });
 
 describe('other places', () => {
   const cases: [string, string, string][] = [
-    ['a parameter whose bounds do not fit', model('plain = 2').replace('term = 3 days, from 1 to 9', 'term = 3 days, from 1 m to 9 m'), 'type/unit-mismatch'],
+    [
+      'a parameter whose bounds do not fit',
+      model('plain = 2').replace('term = 3 days, from 1 to 9', 'term = 3 days, from 1 m to 9 m'),
+      'type/unit-mismatch',
+    ],
     ['bounds the wrong way round', model('plain = 2').replace('from 1 to 9', 'from 9 to 1'), 'type/bounds'],
     ['a parameter that is no fixed number', model('plain = 2').replace('= 3 days,', '= reach,'), 'type/constant'],
-    ['a clock in metres', 'model C\nclock\n  step 1 m\n  end after 3 steps\nparameter p = 1\nmeasure m = p\n', 'type/time'],
+    [
+      'a clock in metres',
+      'model C\nclock\n  step 1 m\n  end after 3 steps\nparameter p = 1\nmeasure m = p\n',
+      'type/time',
+    ],
     ['days without a clock', 'model C\nclock\n  end after 3 days\nparameter p = 1\nmeasure m = p\n', 'type/no-clock'],
-    ['a day that does not exist', 'model C\nclock\n  step 1 day from 2031-02-30\n  end after 3 days\nparameter p = 1\nmeasure m = p\n', 'syntax/date'],
-    ['a day of the year without a calendar', 'model C\nclock\n  step 1 day\n  end after 3 days\nparameter p = 1\ntimeline\n  every year on 10-01: p = 2\nmeasure m = p\n', 'type/expected'],
-    ['a period that sets an attribute', model('plain = 2', 'timeline\n  from 1 day to 2 days: grass at (1 m, 1 m) = 0\n'), 'name/cannot-set'],
-    ['a timeline that sets a parameter to another kind of thing', model('plain = 2', 'timeline\n  at 1 day: on = 3\n'), 'type/expected'],
-    ['an agent without a space, placed', 'model N\nclock\n  end after 3 steps\nagent A\n  start 3 anywhere\nmeasure m = count A\n', 'model/no-space'],
-    ['a field on a space that is not there', model('plain = 2').replace('field grass on S', 'field grass on T'), 'name/space'],
-    ['one agent a cell on a plane', model('plain = 2').replace('wrapping', 'wrapping, one agent a cell'), 'type/expected'],
-    ['a grid of broken size', 'model G\nclock\n  end after 3 steps\nspace S: grid 2.5 by 3\nfield f on S\n  start 1\nmeasure m = sum of f\n', 'type/whole'],
+    [
+      'a day that does not exist',
+      'model C\nclock\n  step 1 day from 2031-02-30\n  end after 3 days\nparameter p = 1\nmeasure m = p\n',
+      'syntax/date',
+    ],
+    [
+      'a day of the year without a calendar',
+      'model C\nclock\n  step 1 day\n  end after 3 days\nparameter p = 1\ntimeline\n  every year on 10-01: p = 2\nmeasure m = p\n',
+      'type/expected',
+    ],
+    [
+      'a period that sets an attribute',
+      model('plain = 2', 'timeline\n  from 1 day to 2 days: grass at (1 m, 1 m) = 0\n'),
+      'name/cannot-set',
+    ],
+    [
+      'a timeline that sets a parameter to another kind of thing',
+      model('plain = 2', 'timeline\n  at 1 day: on = 3\n'),
+      'type/expected',
+    ],
+    [
+      'an agent without a space, placed',
+      'model N\nclock\n  end after 3 steps\nagent A\n  start 3 anywhere\nmeasure m = count A\n',
+      'model/no-space',
+    ],
+    [
+      'a field on a space that is not there',
+      model('plain = 2').replace('field grass on S', 'field grass on T'),
+      'name/space',
+    ],
+    [
+      'one agent a cell on a plane',
+      model('plain = 2').replace('wrapping', 'wrapping, one agent a cell'),
+      'type/expected',
+    ],
+    [
+      'a grid of broken size',
+      'model G\nclock\n  end after 3 steps\nspace S: grid 2.5 by 3\nfield f on S\n  start 1\nmeasure m = sum of f\n',
+      'type/whole',
+    ],
     ['a chart of what is no measure', model('plain = 2', 'chart Wrong: plain\n'), 'name/unknown'],
     ['a show of what is not there', model('plain = 2', 'show B: leaf\n'), 'name/shown'],
     ['a shape that is none', model('plain = 2').replace('show A: leaf', 'show A: leav'), 'name/look'],
-    ['a check that sets what is no parameter', model('plain = 2', 'check Wrong\n  with plain = 1, over 3 seeds for 9 days\n  expect last of used > 0\n'), 'name/unknown'],
+    [
+      'a check that sets what is no parameter',
+      model('plain = 2', 'check Wrong\n  with plain = 1, over 3 seeds for 9 days\n  expect last of used > 0\n'),
+      'name/unknown',
+    ],
     ['a question about the run in a measure', model('plain = 2', 'measure top = max of used\n'), 'type/arguments'],
-    ['a rule in the order twice', model('plain = 2', 'order\n  go in turn\n  go in turn\n  life in turn\n'), 'order/twice'],
+    [
+      'a rule in the order twice',
+      model('plain = 2', 'order\n  go in turn\n  go in turn\n  life in turn\n'),
+      'order/twice',
+    ],
     ['a rule without its mode', model('plain = 2', 'order\n  go\n  life in turn\n'), 'order/mode'],
     ['a mode on a field', model('plain = 2', 'order\n  go in turn\n  life in turn\n  grass in turn\n'), 'order/mode'],
-    ['a rule that is nowhere', model('plain = 2', 'order\n  gone in turn\n  go in turn\n  life in turn\n'), 'name/rule'],
+    [
+      'a rule that is nowhere',
+      model('plain = 2', 'order\n  gone in turn\n  go in turn\n  life in turn\n'),
+      'name/rule',
+    ],
     ['a second clock', `${model('plain = 2')}clock\n  end after 2 days\n`, 'model/twice'],
     ['a kind named twice', `${model('plain = 2')}agent A\n  start 1 anywhere\n`, 'name/taken'],
     ['two states of one name', model('plain = 2').replace('    Old\n', '    Old\n    young\n'), 'name/taken'],
     ['an attribute with the name of a parameter', model('plain = 2').replace('has open', 'has reach'), 'name/taken'],
-    ['an attribute read before it is given', model('plain = 2').replace('has plain = 1', 'has plain = 1\n  has early = open'), 'name/unknown'],
-    ['a derived attribute computed from itself', model('plain = first_one').replace('  states life', '  derive first_one = second_one + 1\n  derive second_one = first_one * 2\n  states life'), 'name/circle'],
-    ['a derived attribute that is set', model('double = 3').replace('  states life', '  derive double = 2 * plain\n  states life'), 'name/cannot-set'],
-    ['luck in a derived attribute', model('plain = luck').replace('  states life', '  derive luck = normal(0, 1)\n  states life'), 'type/draw'],
-    ['a variable set to another unit', `${model('rain = 3 days')}variable rain = 2 mm\nmeasure wet = rain > 1 mm\n`, 'type/unit-mismatch'],
+    [
+      'an attribute read before it is given',
+      model('plain = 2').replace('has plain = 1', 'has plain = 1\n  has early = open'),
+      'name/unknown',
+    ],
+    [
+      'a derived attribute computed from itself',
+      model('plain = first_one').replace(
+        '  states life',
+        '  derive first_one = second_one + 1\n  derive second_one = first_one * 2\n  states life',
+      ),
+      'name/circle',
+    ],
+    [
+      'a derived attribute that is set',
+      model('double = 3').replace('  states life', '  derive double = 2 * plain\n  states life'),
+      'name/cannot-set',
+    ],
+    [
+      'luck in a derived attribute',
+      model('plain = luck').replace('  states life', '  derive luck = normal(0, 1)\n  states life'),
+      'type/draw',
+    ],
+    [
+      'a variable set to another unit',
+      `${model('rain = 3 days')}variable rain = 2 mm\nmeasure wet = rain > 1 mm\n`,
+      'type/unit-mismatch',
+    ],
     ['a variable that nobody reads', `${model('plain = 2')}variable rain = reach + 3\n`, 'type/unit-mismatch'],
     ['luck in the first value of a variable', `${model('plain = rain')}variable rain = normal(0, 1)\n`, 'type/draw'],
     ['no title', 'clock\n  end after 3 steps\nparameter p = 1\nmeasure m = p\n', 'model/no-title'],

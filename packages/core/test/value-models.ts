@@ -2,7 +2,9 @@ import { model } from './model-text.ts';
 
 /** Models in which agents, places, ties, items of lists and luck of every law are values: given, chosen, compared, handed on. */
 export const VALUE_MODELS: readonly (readonly [string, string])[] = [
-  model('Agents as values', `
+  model(
+    'Agents as values',
+    `
 space S: plane 20 by 20, wrapping
 zone Pond on S
   circle 6 around (10, 10)
@@ -64,8 +66,11 @@ measure worth = sum of it.worth over A
 measure alone = count A where it.friend is nobody
 measure pairs = count A where it.second is it.friend
 measure kept = sum of it.kept over B
-`),
-  model('Places as values', `
+`,
+  ),
+  model(
+    'Places as values',
+    `
 space S: plane 20 by 20, reflecting, cells of 2
 obstacle Rock on S
   box (4, 4) to (8, 8)
@@ -114,8 +119,11 @@ agent A
     gone += count cells within 3 where it is one of home, best
 measure gone = sum of it.gone over A
 measure lost = count A where it.best is nowhere
-`),
-  model('Ties as values', `
+`,
+  ),
+  model(
+    'Ties as values',
+    `
 agent A
   start 14
   has drawn = 0
@@ -145,8 +153,11 @@ network Bond ties A to A: none
 measure drawn = sum of it.drawn over A
 measure ties = count ties by Bond
 measure strength = mean of it.strength over ties by Bond
-`),
-  model('Numbers out of lists and tallies', `
+`,
+  ),
+  model(
+    'Numbers out of lists and tallies',
+    `
 clock
   step 6 h from 2031-05-01
   end after 8 days
@@ -179,8 +190,11 @@ agent A
 measure gain = sum of it.gain over A
 measure wild = share of A where it.mood is wild
 measure best = max of deals
-`),
-  model('Nearest on hexagons and grids', `
+`,
+  ),
+  model(
+    'Nearest on hexagons and grids',
+    `
 space S: grid 12 by 10, 6 neighbours, wrapping
 field food on S
   start uniform(0, 1)
@@ -205,8 +219,11 @@ agent A
 measure found = sum of it.found over A
 measure gap = sum of it.gap over A
 measure left = mean of food
-`),
-  model('All laws of luck', `
+`,
+  ),
+  model(
+    'All laws of luck',
+    `
 agent A
   start 6
   has a = normal(2, 0.5)
@@ -224,5 +241,6 @@ agent A
     sum_ += normal(a, 1) + lognormal(b, 0.3) + exponential(c) + gamma(d + 1, 1) + beta(1 + e, 2) + weibull(f + 1, 1) + triangular(0, g, 9) + poisson(h) + binomial(i, 0.5) + j
 measure s = sum of it.sum_ over A
 measure t = sum of (it.a + it.b + it.c + it.d + it.e + it.f + it.g + it.h + it.i + it.j) over A
-`),
+`,
+  ),
 ];

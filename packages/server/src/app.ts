@@ -32,16 +32,31 @@ function nameOf(hostAndPort: string): string {
 /** Refuses requests under foreign names and from pages of foreign places. */
 function refuseForeign(request: Request, response: Response, next: NextFunction): void {
   const { host, origin } = request.headers;
-  const isForeign = !host || !OWN_NAMES.has(nameOf(host)) || (origin !== undefined && !OWN_NAMES.has(nameOf(origin.replace(/^https?:\/\//, ''))));
-  if (isForeign) response.status(403).type('text/plain').send('This address is served to this machine only, under the name localhost.');
+  const isForeign =
+    !host ||
+    !OWN_NAMES.has(nameOf(host)) ||
+    (origin !== undefined && !OWN_NAMES.has(nameOf(origin.replace(/^https?:\/\//, ''))));
+  if (isForeign)
+    response
+      .status(403)
+      .type('text/plain')
+      .send('This address is served to this machine only, under the name localhost.');
   else next();
 }
 
 /** What cannot be answered is said in a line, without anything of the inside. */
-function sayProblem(error: { readonly status?: number }, _request: Request, response: Response, next: NextFunction): void {
+function sayProblem(
+  error: { readonly status?: number },
+  _request: Request,
+  response: Response,
+  next: NextFunction,
+): void {
   if (response.headersSent) return next(error);
   const status = error.status !== undefined && error.status >= 400 && error.status < 500 ? error.status : 500;
-  response.status(status).type('text/plain').send(status === 500 ? 'The server met a problem. Reload the page.' : 'There is no such address.');
+  response
+    .status(status)
+    .type('text/plain')
+    .send(status === 500 ? 'The server met a problem. Reload the page.' : 'There is no such address.');
 }
 
 /** The application: the built page with safe headers. */

@@ -22,7 +22,8 @@ const server = createApp(page).listen(port, '127.0.0.1', (error?: Error) => {
 });
 
 server.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code === 'EADDRINUSE') console.error(`Port ${port} is taken. Close what uses it, or choose another: PORT=${port + 1} npm start`);
+  if (error.code === 'EADDRINUSE')
+    console.error(`Port ${port} is taken. Close what uses it, or choose another: PORT=${port + 1} npm start`);
   else console.error(`The server could not start: ${error.message}`);
   process.exit(1);
 });

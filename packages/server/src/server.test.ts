@@ -37,7 +37,8 @@ describe('the server', () => {
     }
   });
   it('lets models become code in workers only', async () => {
-    const policy = async (path: string): Promise<string> => (await fetch(url + path)).headers.get('content-security-policy')!;
+    const policy = async (path: string): Promise<string> =>
+      (await fetch(url + path)).headers.get('content-security-policy')!;
     expect(await policy('/')).toContain("script-src 'self'");
     expect(await policy('/')).not.toContain('unsafe-eval');
     expect(await policy('/assets/main-abc.js')).not.toContain('unsafe-eval');
@@ -72,7 +73,9 @@ describe('the server', () => {
         request({ host: '127.0.0.1', port, path: '/', headers }, (response) => {
           response.resume();
           resolve(response.statusCode!);
-        }).on('error', reject).end();
+        })
+          .on('error', reject)
+          .end();
       });
     const { port } = server.address() as AddressInfo;
     expect(await statusWith({ host: `localhost:${port}` })).toBe(200);

@@ -16,7 +16,12 @@ import { VaryView } from './vary/VaryView.tsx';
 import { WatchView } from './watch/WatchView.tsx';
 
 const PAGES: Record<ViewName, () => React.JSX.Element> = {
-  build: BuildView, watch: WatchView, repeat: RepeatView, vary: VaryView, match: MatchView, tell: TellView,
+  build: BuildView,
+  watch: WatchView,
+  repeat: RepeatView,
+  vary: VaryView,
+  match: MatchView,
+  tell: TellView,
 };
 
 function ProjectPage() {

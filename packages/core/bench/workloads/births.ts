@@ -100,8 +100,10 @@ function byHand(seed: number): number {
   const grass = new Float64Array(SIDE * SIDE).map(() => luck.unit());
   const grazers = new Herd();
   const hunters = new Herd();
-  for (let i = 0; i < 10000; i++) grazers.add(luck.below(SIDE), luck.below(SIDE), luck.unit() * 360, 4 + 8 * luck.unit());
-  for (let i = 0; i < 2000; i++) hunters.add(luck.below(SIDE), luck.below(SIDE), luck.unit() * 360, 10 + 20 * luck.unit());
+  for (let i = 0; i < 10000; i++)
+    grazers.add(luck.below(SIDE), luck.below(SIDE), luck.unit() * 360, 4 + 8 * luck.unit());
+  for (let i = 0; i < 2000; i++)
+    hunters.add(luck.below(SIDE), luck.below(SIDE), luck.unit() * 360, 10 + 20 * luck.unit());
   const head = new Int32Array(SIDE * SIDE);
   const next = new Int32Array(MOST);
   for (let step = 0; step < STEPS; step++) {

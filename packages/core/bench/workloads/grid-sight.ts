@@ -69,10 +69,12 @@ function byHand(seed: number): number {
   const caution = new Float64Array(VOLES).map(() => luck.unit());
   const dx: number[] = [];
   const dy: number[] = [];
-  for (let j = -SIGHT; j <= SIGHT; j++) for (let i = -SIGHT; i <= SIGHT; i++) if (i * i + j * j <= SIGHT * SIGHT) {
-    dx.push(i);
-    dy.push(j);
-  }
+  for (let j = -SIGHT; j <= SIGHT; j++)
+    for (let i = -SIGHT; i <= SIGHT; i++)
+      if (i * i + j * j <= SIGHT * SIGHT) {
+        dx.push(i);
+        dy.push(j);
+      }
   const DX = Int32Array.from(dx);
   const DY = Int32Array.from(dy);
   const shape = DX.length;

@@ -36,7 +36,7 @@ export function mixingByHand(agents: number, steps: number, seed: number): numbe
   const luck = new Luck(seed);
   const state = new Uint8Array(agents);
   const due = new Float64Array(agents);
-  for (let i = 0, n = Math.round(agents / 1000); i < n; ) {
+  for (let i = 0, n = Math.round(agents / 1000); i < n;) {
     const a = luck.below(agents);
     if (state[a] === ILL) continue;
     state[a] = ILL;
@@ -62,7 +62,7 @@ export function mixingByHand(agents: number, steps: number, seed: number): numbe
         s1 = (s1 << 13) | (s1 >>> 19);
         if (Math.imul((t << 5) | (t >>> 27), 5) >>> 0 < 0.05 * 4294967296) {
           state[b] = CAUGHT;
-          due[b] = step + 3 + (((Math.imul(s0, 0x9e3779bb) >>> 0) / 4294967296) * 3);
+          due[b] = step + 3 + ((Math.imul(s0, 0x9e3779bb) >>> 0) / 4294967296) * 3;
         }
       }
     }
@@ -83,13 +83,23 @@ export function mixingByHand(agents: number, steps: number, seed: number): numbe
 
 const AGENTS = 1_000_000;
 const STEPS = 120;
-export const mixing: Workload = { letter: 'A', title: 'Mixing, a million agents', text: mixingText(AGENTS, STEPS), steps: STEPS, byHand: (seed) => mixingByHand(AGENTS, STEPS, seed) };
+export const mixing: Workload = {
+  letter: 'A',
+  title: 'Mixing, a million agents',
+  text: mixingText(AGENTS, STEPS),
+  steps: STEPS,
+  byHand: (seed) => mixingByHand(AGENTS, STEPS, seed),
+};
 
 const FEW = 2000;
 const SEEDS = 500;
 /** Everything from start to summary, many times. */
 export const manyRuns: Workload = {
-  letter: 'G', title: '500 runs of 2,000 agents', text: mixingText(FEW, 200), steps: 200, seeds: SEEDS,
+  letter: 'G',
+  title: '500 runs of 2,000 agents',
+  text: mixingText(FEW, 200),
+  steps: 200,
+  seeds: SEEDS,
   byHand(seed) {
     let sum = 0;
     for (let i = 0; i < SEEDS; i++) sum += mixingByHand(FEW, 200, seed * SEEDS + i);

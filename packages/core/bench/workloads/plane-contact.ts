@@ -111,5 +111,17 @@ function byHand(seed: number, inTurn: boolean): number {
   return count;
 }
 
-export const contactInTurn: Workload = { letter: 'B', title: 'Plane contact, in turn', text: text('in turn'), steps: STEPS, byHand: (seed) => byHand(seed, true) };
-export const contactAtOnce: Workload = { letter: 'b', title: 'Plane contact, all at once', text: text('all at once'), steps: STEPS, byHand: (seed) => byHand(seed, false) };
+export const contactInTurn: Workload = {
+  letter: 'B',
+  title: 'Plane contact, in turn',
+  text: text('in turn'),
+  steps: STEPS,
+  byHand: (seed) => byHand(seed, true),
+};
+export const contactAtOnce: Workload = {
+  letter: 'b',
+  title: 'Plane contact, all at once',
+  text: text('all at once'),
+  steps: STEPS,
+  byHand: (seed) => byHand(seed, false),
+};

@@ -51,7 +51,7 @@ function byHand(seed: number): number {
   for (let p = EACH + 1; p < AGENTS; p++) {
     let first = -1;
     let second = -1;
-    for (let k = 0; k < EACH; ) {
+    for (let k = 0; k < EACH;) {
       const q = ends[luck.below(ends.length - 2 * k)]!;
       if (q === first || q === second || q === p) continue;
       if (k === 0) first = q;
@@ -69,7 +69,7 @@ function byHand(seed: number): number {
     other[fill[b[i]!]!++] = a[i]!;
   }
   const state = new Uint8Array(AGENTS);
-  for (let i = 0; i < 200; ) {
+  for (let i = 0; i < 200;) {
     const p = luck.below(AGENTS);
     if (state[p]) continue;
     state[p] = 1;

@@ -72,7 +72,17 @@ function byHand(seed: number): number {
         const e = (c + 1) & MASK;
         const w = (c - 1) & MASK;
         next[here + c] =
-          ((scent[up + w]! + scent[up + c]! + scent[up + e]! + scent[here + w]! + scent[here + c]! + scent[here + e]! + scent[down + w]! + scent[down + c]! + scent[down + e]!) / 9) * 0.92;
+          ((scent[up + w]! +
+            scent[up + c]! +
+            scent[up + e]! +
+            scent[here + w]! +
+            scent[here + c]! +
+            scent[here + e]! +
+            scent[down + w]! +
+            scent[down + c]! +
+            scent[down + e]!) /
+            9) *
+          0.92;
       }
     }
     const swap = scent;

@@ -223,7 +223,20 @@ export function columnKey(kind: number, column: number): string {
 
 /** Statements through which an agent's turn can reach another's, whatever they write. */
 const SHARED_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
-  'write field', 'write variable', 'write parameter', 'write tie', 'add to tally', 'tie', 'untie', 'send', 'log', 'record', 'create', 'change', 'move to', 'vanish',
+  'write field',
+  'write variable',
+  'write parameter',
+  'write tie',
+  'add to tally',
+  'tie',
+  'untie',
+  'send',
+  'log',
+  'record',
+  'create',
+  'change',
+  'move to',
+  'vanish',
 ]);
 
 export function touchOf(rule: { readonly body: Body }): RuleTouch {
@@ -315,7 +328,8 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
       else if ((e.op === 'list item' || e.op === 'list length') && !e.agent.own) shares = true;
       else if (e.op === 'state' && !e.agent.own) othersStatesRead.add(columnKey(e.kind, e.machine));
       else if ((e.op === 'position' || e.op === 'ahead') && !e.agent.own) othersPlacesRead.add(e.kind);
-      else if (e.op === 'field' || e.op === 'field cell' || e.op === 'field mean' || e.op === 'cell') readFields.add(e.field);
+      else if (e.op === 'field' || e.op === 'field cell' || e.op === 'field mean' || e.op === 'cell')
+        readFields.add(e.field);
       else if (e.op === 'count of kind') asksAgents = true;
       else if (e.op === 'due' && !e.agent.own) shares = true;
     },
@@ -342,16 +356,45 @@ export function touchOf(rule: { readonly body: Body }): RuleTouch {
   }
   const overlaps = <T>(a: ReadonlySet<T>, b: ReadonlySet<T>): boolean => [...a].some((item) => b.has(item));
   const orderFree =
-    !shares && foreign.size === 0 && foreignStates.size === 0 && !(removes && asksAgents) && !(asksCells && movedKinds.size > 0) &&
-    !overlaps(writtenColumns, othersRead) && !overlaps(writtenStates, othersStatesRead) && !overlaps(movedKinds, othersPlacesRead);
+    !shares &&
+    foreign.size === 0 &&
+    foreignStates.size === 0 &&
+    !(removes && asksAgents) &&
+    !(asksCells && movedKinds.size > 0) &&
+    !overlaps(writtenColumns, othersRead) &&
+    !overlaps(writtenStates, othersStatesRead) &&
+    !overlaps(movedKinds, othersPlacesRead);
   return {
-    draws, removes, changes, asksCells, queried, askedFar, standing: standingOf(askedFar, movedKinds, createdKinds), movedKinds, createdKinds, writtenStates, writtenColumns, othersRead, othersStatesRead, othersPlacesRead, contested, addedColumns,
-    writtenFields, readFields, orderFree, movesTies, rowsAsked,
+    draws,
+    removes,
+    changes,
+    asksCells,
+    queried,
+    askedFar,
+    standing: standingOf(askedFar, movedKinds, createdKinds),
+    movedKinds,
+    createdKinds,
+    writtenStates,
+    writtenColumns,
+    othersRead,
+    othersStatesRead,
+    othersPlacesRead,
+    contested,
+    addedColumns,
+    writtenFields,
+    readFields,
+    orderFree,
+    movesTies,
+    rowsAsked,
   };
 }
 
 /** Kinds worth sorting by place: asked for further than the own cell and those next to it, and nobody of them moves or comes. */
-export function standingOf(askedFar: ReadonlySet<number>, moved: ReadonlySet<number>, created: ReadonlySet<number>): ReadonlySet<number> {
+export function standingOf(
+  askedFar: ReadonlySet<number>,
+  moved: ReadonlySet<number>,
+  created: ReadonlySet<number>,
+): ReadonlySet<number> {
   return new Set([...askedFar].filter((kind) => !moved.has(kind) && !created.has(kind)));
 }
 
@@ -366,10 +409,31 @@ export function drawsLuck(statement: Statement): boolean {
 }
 
 /** Statements of a body that change nothing but attributes and states. */
-const QUIET_STATEMENTS: ReadonlySet<Statement['op']> = new Set(['set', 'draw', 'if', 'switch', 'write', 'become', 'write due', 'record']);
+const QUIET_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
+  'set',
+  'draw',
+  'if',
+  'switch',
+  'write',
+  'become',
+  'write due',
+  'record',
+]);
 
 /** Statements by which an agent in its turn only asks, draws and changes. */
-const PRIVATE_STATEMENTS: ReadonlySet<Statement['op']> = new Set([...QUIET_STATEMENTS, 'repeat', 'until', 'count', 'any', 'gather', 'pick', 'each', 'turn', 'move by', 'end turn']);
+const PRIVATE_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
+  ...QUIET_STATEMENTS,
+  'repeat',
+  'until',
+  'count',
+  'any',
+  'gather',
+  'pick',
+  'each',
+  'turn',
+  'move by',
+  'end turn',
+]);
 
 /** Whether an agent changes nobody but itself in its turn, and nothing in an order that could be seen. */
 export function keepsToItself(body: Body, touch: RuleTouch): boolean {
@@ -377,7 +441,11 @@ export function keepsToItself(body: Body, touch: RuleTouch): boolean {
   visitStatements(body.statements, {
     statement(s) {
       if (!PRIVATE_STATEMENTS.has(s.op) || s.op === 'record') isSo = false;
-      else if ((s.op === 'write' || s.op === 'become' || s.op === 'write due' || s.op === 'turn' || s.op === 'move by') && !s.agent.own) isSo = false;
+      else if (
+        (s.op === 'write' || s.op === 'become' || s.op === 'write due' || s.op === 'turn' || s.op === 'move by') &&
+        !s.agent.own
+      )
+        isSo = false;
       else if (s.op === 'write' && touch.contested.has(columnKey(s.kind, s.column))) isSo = false;
     },
   });
@@ -389,7 +457,8 @@ export function changesOnly(agent: number, statements: readonly Statement[]): bo
   let isSo = true;
   visitStatements(statements, {
     statement(s) {
-      if (!QUIET_STATEMENTS.has(s.op) || ((s.op === 'write' || s.op === 'become') && s.agent.local !== agent)) isSo = false;
+      if (!QUIET_STATEMENTS.has(s.op) || ((s.op === 'write' || s.op === 'become') && s.agent.local !== agent))
+        isSo = false;
     },
   });
   return isSo;
@@ -401,7 +470,14 @@ export function changesOnly(agent: number, statements: readonly Statement[]): bo
  */
 export function needsNoList(each: Extract<Statement, { op: 'each' }>): boolean {
   const { query } = each;
-  if (each.shuffled || each.most !== undefined || query.over.is !== 'agents' || query.reach.is !== 'tied' || (query.where?.statements.length ?? 0) > 0) return false;
+  if (
+    each.shuffled ||
+    each.most !== undefined ||
+    query.over.is !== 'agents' ||
+    query.reach.is !== 'tied' ||
+    (query.where?.statements.length ?? 0) > 0
+  )
+    return false;
   const asked = new Set<string>();
   let isPlain = true;
   if (query.where) {
@@ -409,13 +485,26 @@ export function needsNoList(each: Extract<Statement, { op: 'each' }>): boolean {
       expr(e) {
         if (e.op === 'attribute') asked.add(`a${columnKey(e.kind, e.column)} ${e.agent.local === query.candidate}`);
         else if (e.op === 'state') asked.add(`s${columnKey(e.kind, e.machine)} ${e.agent.local === query.candidate}`);
-        else if (e.op !== 'number' && e.op !== 'parameter' && e.op !== 'binary' && e.op !== 'not' && e.op !== 'minus' && e.op !== 'call') isPlain = false;
+        else if (
+          e.op !== 'number' &&
+          e.op !== 'parameter' &&
+          e.op !== 'binary' &&
+          e.op !== 'not' &&
+          e.op !== 'minus' &&
+          e.op !== 'call'
+        )
+          isPlain = false;
       },
     });
   }
   const change = (key: string, agent: { readonly local: number }): void => {
     // Of the candidate itself nothing is asked again; of all others what the condition reads must stay.
-    if (agent.local === query.candidate ? asked.has(`${key} false`) && query.except === undefined : asked.has(`${key} true`) || asked.has(`${key} false`)) isPlain = false;
+    if (
+      agent.local === query.candidate
+        ? asked.has(`${key} false`) && query.except === undefined
+        : asked.has(`${key} true`) || asked.has(`${key} false`)
+    )
+      isPlain = false;
   };
   visitStatements(each.body, {
     statement(s) {
@@ -465,6 +554,11 @@ export function countedBy({ statements, value }: Code): CountedPlan | undefined 
   const { over, kind, reach, where } = only.query;
   if (over.is !== 'agents' || reach.is !== 'all') return undefined;
   if (!where) return { kind };
-  const { left, right } = where.value.op === 'binary' && where.value.fn === 'is' && where.statements.length === 0 ? where.value : { left: undefined, right: undefined };
-  return left?.op === 'state' && right?.op === 'number' ? { kind, machine: left.machine, state: right.value } : undefined;
+  const { left, right } =
+    where.value.op === 'binary' && where.value.fn === 'is' && where.statements.length === 0
+      ? where.value
+      : { left: undefined, right: undefined };
+  return left?.op === 'state' && right?.op === 'number'
+    ? { kind, machine: left.machine, state: right.value }
+    : undefined;
 }

@@ -103,7 +103,11 @@ export abstract class BodyLowerer {
   }
 
   agentIn(slot: number): AgentRef {
-    return { local: slot, own: this.standing.actor !== undefined && slot === ACTOR_SLOT, fresh: this.freshSlots.has(slot) || undefined };
+    return {
+      local: slot,
+      own: this.standing.actor !== undefined && slot === ACTOR_SLOT,
+      fresh: this.freshSlots.has(slot) || undefined,
+    };
   }
 
   /** While `build` runs, the kind's own names mean the agent in `slot`: a new one, a candidate, one whose machine is set. */
@@ -175,12 +179,16 @@ export abstract class BodyLowerer {
   protected perStep(expr: Ast.Expr): Expr {
     const value = this.lower(expr);
     const type = this.shared.model.types.get(expr);
-    return type?.is === 'number' && type.dim?.['time'] === -1 ? binary('*', value, num(this.shared.model.clock.stepLength)) : value;
+    return type?.is === 'number' && type.dim?.['time'] === -1
+      ? binary('*', value, num(this.shared.model.clock.stepLength))
+      : value;
   }
 
   /** Chooses one of several by shares: cumulative ones as expressions, own ones as syntax; the `rest` is last. */
   emitShares(luck: Expr, shares: readonly (Ast.Expr | Expr | 'rest')[], choose: (index: number) => void): void {
-    const order = [...shares.keys()].filter((i) => shares[i] !== 'rest').concat([...shares.keys()].filter((i) => shares[i] === 'rest'));
+    const order = [...shares.keys()]
+      .filter((i) => shares[i] !== 'rest')
+      .concat([...shares.keys()].filter((i) => shares[i] === 'rest'));
     let reached: Expr | undefined;
     const thresholds = order.map((i) => {
       const share = shares[i]!;

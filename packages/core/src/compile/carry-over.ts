@@ -33,7 +33,9 @@ export interface CarriedRun {
  * @returns the run, or why the two texts have nothing in common to carry over
  */
 export function carryOver(from: StandingRun, loaded: LoadedModel, compiled: CompiledPlan): CarriedRun | string {
-  const clocks = [from.plan.clock, loaded.plan.clock].map(({ stepLength, unitSeconds, unitLabel }) => JSON.stringify([stepLength, unitSeconds, unitLabel]));
+  const clocks = [from.plan.clock, loaded.plan.clock].map(({ stepLength, unitSeconds, unitLabel }) =>
+    JSON.stringify([stepLength, unitSeconds, unitLabel]),
+  );
   if (clocks[0] !== clocks[1]) return 'the length of a step has changed';
   return new Carrier(from, loaded).carry(compiled);
 }
@@ -82,10 +84,20 @@ class Carrier {
     const run = new Run(script, parameters, this.snapshot.seed);
     const { timeline, inForce } = this.timeline(parameters);
     restoreHand(script, { zones: zonesOf(next, this.masks(born)), off: this.linesOff() });
-    run.restore({
-      ...bornRun.snapshot(), step: this.snapshot.step, ended: false, refused: this.snapshot.refused, parameters: inForce, bottom: Float64Array.from(parameters), timeline,
-      row: new Float64Array(next.measures.length), rowCount: from.run.rowCount,
-    }, this.rows());
+    run.restore(
+      {
+        ...bornRun.snapshot(),
+        step: this.snapshot.step,
+        ended: false,
+        refused: this.snapshot.refused,
+        parameters: inForce,
+        bottom: Float64Array.from(parameters),
+        timeline,
+        row: new Float64Array(next.measures.length),
+        rowCount: from.run.rowCount,
+      },
+      this.rows(),
+    );
     this.lastRow(script);
     run.findWhetherOver();
     return { script, run, carried: this.carried, anew: this.anew };
@@ -96,7 +108,12 @@ class Carrier {
     return this.next.parameters.map((parameter) => {
       const i = this.old.parameters.findIndex((p) => p.name === parameter.name);
       const before = this.old.parameters[i];
-      const isSame = before && before.type === parameter.type && before.value === parameter.value && before.unitFactor === parameter.unitFactor && String(before.options) === String(parameter.options);
+      const isSame =
+        before &&
+        before.type === parameter.type &&
+        before.value === parameter.value &&
+        before.unitFactor === parameter.unitFactor &&
+        String(before.options) === String(parameter.options);
       if (!isSame) return parameter.value;
       return Math.min(parameter.max ?? Infinity, Math.max(parameter.min ?? -Infinity, this.snapshot.bottom[i]!));
     });
@@ -114,18 +131,35 @@ class Carrier {
         return;
       }
       const population = from.script.populations[before]!;
-      const slots = Array.from({ length: population.used }, (_, slot) => slot).filter((slot) => kind.mayBeNowhere || kind.space < 0 || !Number.isNaN(population.x[slot]!));
+      const slots = Array.from({ length: population.used }, (_, slot) => slot).filter(
+        (slot) => kind.mayBeNowhere || kind.space < 0 || !Number.isNaN(population.x[slot]!),
+      );
       this.staying.push({ before, after, slots });
       this.carried.push(`${slots.length} ${kind.name}`);
-      if (slots.length < population.used) this.anew.push(`${population.used - slots.length} ${kind.name} were nowhere, which the text has no more`);
+      if (slots.length < population.used)
+        this.anew.push(`${population.used - slots.length} ${kind.name} were nowhere, which the text has no more`);
       const pick = (column: Float64Array): number[] => slots.map((slot) => column[slot]!);
       const states = new Map<string, number[]>();
       for (const machine of kind.machines) {
         const m = old.kinds[before]!.machines.findIndex((other) => other.name === machine.name);
         if (m < 0) this.anew.push(`the states “${machine.name}” of ${kind.name}`);
-        else states.set(machine.name, this.statesOf(kind, machine, old.kinds[before]!.machines[m]!, slots.map((slot) => population.states[m]![slot]!)));
+        else
+          states.set(
+            machine.name,
+            this.statesOf(
+              kind,
+              machine,
+              old.kinds[before]!.machines[m]!,
+              slots.map((slot) => population.states[m]![slot]!),
+            ),
+          );
       }
-      births.set(kind.name, { x: pick(population.x), y: pick(population.y), direction: pick(population.direction), states });
+      births.set(kind.name, {
+        x: pick(population.x),
+        y: pick(population.y),
+        direction: pick(population.direction),
+        states,
+      });
     });
     return births;
   }
@@ -133,15 +167,25 @@ class Carrier {
   private isSpaceFit(a: P.KindPlan, b: P.KindPlan): boolean {
     const [old, next] = [this.old.spaces[a.space], this.next.spaces[b.space]];
     if (!old || !next) return old === next;
-    return [old, next].map(({ name, form, neighbours, oneAgentACell, unitLabel }) => [name, form, neighbours, oneAgentACell, unitLabel].join()).every((text, _, [first]) => text === first);
+    return [old, next]
+      .map(({ name, form, neighbours, oneAgentACell, unitLabel }) =>
+        [name, form, neighbours, oneAgentACell, unitLabel].join(),
+      )
+      .every((text, _, [first]) => text === first);
   }
 
   /** The states by their new numbers; those in a state that is gone are put into the first one. */
-  private statesOf(kind: P.KindPlan, machine: P.MachinePlan, before: P.MachinePlan, states: readonly number[]): number[] {
+  private statesOf(
+    kind: P.KindPlan,
+    machine: P.MachinePlan,
+    before: P.MachinePlan,
+    states: readonly number[],
+  ): number[] {
     const target = before.states.map((name) => machine.states.indexOf(name));
     before.states.forEach((name, s) => {
       const count = states.filter((state) => state === s).length;
-      if (target[s]! < 0 && count > 0) this.anew.push(`${count} ${kind.name} were ${name}, which is gone, and are ${machine.states[0]} now`);
+      if (target[s]! < 0 && count > 0)
+        this.anew.push(`${count} ${kind.name} were ${name}, which is gone, and are ${machine.states[0]} now`);
     });
     return states.map((state) => Math.max(0, target[state]!));
   }
@@ -174,21 +218,32 @@ class Carrier {
   private isColumnFit(oldKind: P.KindPlan, a: number, kind: P.KindPlan, b: number): boolean {
     const [old, next] = [oldKind.columns[a]!, kind.columns[b]!];
     const attribute = next.name.replace(/ \d+(\.[xy])?$|\.[xy]$/, '');
-    const width = ({ columns }: P.KindPlan): number => columns.filter(({ name }) => name === attribute || name.startsWith(`${attribute} `) || name.startsWith(`${attribute}.`)).length;
-    return old.type === next.type && old.of === next.of && old.unitLabel === next.unitLabel && old.unitFactor === next.unitFactor && width(oldKind) === width(kind);
+    const width = ({ columns }: P.KindPlan): number =>
+      columns.filter(
+        ({ name }) => name === attribute || name.startsWith(`${attribute} `) || name.startsWith(`${attribute}.`),
+      ).length;
+    return (
+      old.type === next.type &&
+      old.of === next.of &&
+      old.unitLabel === next.unitLabel &&
+      old.unitFactor === next.unitFactor &&
+      width(oldKind) === width(kind)
+    );
   }
 
   /** Durations that were drawn for this text count from now on. */
   private delayAll(born: GeneratedScript): void {
     const now = this.from.script.world.end;
-    for (const population of born.populations) for (const column of population.due) for (let slot = 0; slot < population.used; slot++) column[slot]! += now;
+    for (const population of born.populations)
+      for (const column of population.due) for (let slot = 0; slot < population.used; slot++) column[slot]! += now;
   }
 
   /** Whoever is in a state that ends by as many durations as before keeps what is left of them. */
   private keepDurations({ before, after, slots }: Staying, born: GeneratedScript): void {
     const source = this.from.script.populations[before]!;
     const target = born.populations[after]!;
-    const laidOut = ({ machines }: P.KindPlan): unknown => machines.map(({ name, states, dues, since }) => [name, states, dues, since]);
+    const laidOut = ({ machines }: P.KindPlan): unknown =>
+      machines.map(({ name, states, dues, since }) => [name, states, dues, since]);
     if (sameMeaning(laidOut(this.old.kinds[before]!), laidOut(this.next.kinds[after]!))) {
       target.due.forEach((column, d) => slots.forEach((slot, i) => (column[i] = source.due[d]![slot]!)));
       return;
@@ -201,8 +256,10 @@ class Carrier {
         const oldState = source.states[oldMachine]![slot]!;
         const state = target.states[m]![i]!;
         const [ends, now] = [old.dues[oldState]!, machine.dues[state]!];
-        if (machine.states[state] === old.states[oldState] && ends.length === now.length) ends.forEach((column, d) => (target.due[now[d]!]![i] = source.due[column]![slot]!));
-        if (machine.since !== undefined && old.since !== undefined) target.due[machine.since]![i] = source.due[old.since]![slot]!;
+        if (machine.states[state] === old.states[oldState] && ends.length === now.length)
+          ends.forEach((column, d) => (target.due[now[d]!]![i] = source.due[column]![slot]!));
+        if (machine.since !== undefined && old.since !== undefined)
+          target.due[machine.since]![i] = source.due[old.since]![slot]!;
       });
     });
   }
@@ -213,7 +270,11 @@ class Carrier {
     this.next.fields.forEach((field, f) => {
       const before = this.old.fields.findIndex((other) => other.name === field.name);
       const [source, target] = [this.from.script.fields[before], born.fields[f]!];
-      const isFit = source && source.columns === target.columns && source.rows === target.rows && String(this.old.fields[before]!.options) === String(field.options);
+      const isFit =
+        source &&
+        source.columns === target.columns &&
+        source.rows === target.rows &&
+        String(this.old.fields[before]!.options) === String(field.options);
       if (isFit) target.values.set(source.values);
       (isFit ? this.carried : this.anew).push(`the field ${field.name}`);
     });
@@ -223,7 +284,14 @@ class Carrier {
     const before = this.old.networks.findIndex((other) => other.name === network.name);
     const old = this.old.networks[before];
     const ends = [network.from, network.to].map((kind) => this.staying.find(({ after }) => after === kind));
-    const isFit = old && ends[0] && ends[1] && old.directed === network.directed && old.from === ends[0].before && old.to === ends[1].before && sameMeaning(old.maker, network.maker);
+    const isFit =
+      old &&
+      ends[0] &&
+      ends[1] &&
+      old.directed === network.directed &&
+      old.from === ends[0].before &&
+      old.to === ends[1].before &&
+      sameMeaning(old.maker, network.maker);
     if (!isFit) {
       this.anew.push(`the network ${network.name}`);
       return;
@@ -231,13 +299,25 @@ class Carrier {
     const source = this.from.script.networks[before]!;
     const target = born.networks[n]!;
     const places = ends.map((staying) => new Map(staying!.slots.map((slot, i) => [slot, i])));
-    const ties = Array.from({ length: source.count }, (_, tie) => tie).filter((tie) => places[0]!.has(source.a[tie]!) && places[1]!.has(source.b[tie]!));
+    const ties = Array.from({ length: source.count }, (_, tie) => tie).filter(
+      (tie) => places[0]!.has(source.a[tie]!) && places[1]!.has(source.b[tie]!),
+    );
     target.clear();
-    target.fill(Int32Array.from(ties, (tie) => places[0]!.get(source.a[tie]!)!), Int32Array.from(ties, (tie) => places[1]!.get(source.b[tie]!)!), Math.max(...ends.map((staying) => staying!.slots.length)));
+    target.fill(
+      Int32Array.from(ties, (tie) => places[0]!.get(source.a[tie]!)!),
+      Int32Array.from(ties, (tie) => places[1]!.get(source.b[tie]!)!),
+      Math.max(...ends.map((staying) => staying!.slots.length)),
+    );
     ties.forEach((tie, i) => (target.serial[i] = source.serial[tie]!));
     target.nextSerial = source.nextSerial;
     network.columns.forEach((column, c) => {
-      const from = old.columns.findIndex((other) => other.name === column.name && other.type === column.type && other.unitLabel === column.unitLabel && String(other.options) === String(column.options));
+      const from = old.columns.findIndex(
+        (other) =>
+          other.name === column.name &&
+          other.type === column.type &&
+          other.unitLabel === column.unitLabel &&
+          String(other.options) === String(column.options),
+      );
       if (from >= 0) ties.forEach((tie, i) => (target.columns[c]![i] = source.columns[from]![tie]!));
       else born.firstOfTies(n, c);
     });
@@ -264,7 +344,17 @@ class Carrier {
       const kind = kindAfter(mail.kind[row]!);
       const senderKind = mail.senderKind[row]! < 0 ? -1 : kindAfter(mail.senderKind[row]!);
       if (after < 0 || kind < 0 || (senderKind < 0 && mail.senderKind[row]! >= 0)) lost++;
-      else born.mail.send(after, kind, mail.receiver[row]!, senderKind, mail.sender[row]!, mail.due[row]!, 0, mail.values.map((column) => column[row]!));
+      else
+        born.mail.send(
+          after,
+          kind,
+          mail.receiver[row]!,
+          senderKind,
+          mail.sender[row]!,
+          mail.due[row]!,
+          0,
+          mail.values.map((column) => column[row]!),
+        );
     });
     if (mail.message.length > lost) this.carried.push(`${mail.message.length - lost} messages under way`);
     if (lost > 0) this.anew.push(`${lost} messages under way are lost`);
@@ -281,14 +371,17 @@ class Carrier {
 
   private nameGone(): void {
     for (const list of ['kinds', 'fields', 'networks', 'variables'] as const) {
-      for (const { name } of this.old[list]) if (!this.next[list].some((part) => part.name === name)) this.anew.push(`${name} is gone`);
+      for (const { name } of this.old[list])
+        if (!this.next[list].some((part) => part.name === name)) this.anew.push(`${name} is gone`);
     }
   }
 
   /** Zones as they were painted, where the text still draws them as it did. */
   private masks(born: GeneratedScript): GeneratedScript['zones']['masks'] {
     return this.next.zones.map((zone, z) => {
-      const before = this.old.zones.findIndex((other) => other.name === zone.name && sameMeaning(other.shapes, zone.shapes));
+      const before = this.old.zones.findIndex(
+        (other) => other.name === zone.name && sameMeaning(other.shapes, zone.shapes),
+      );
       const [painted, drawn] = [this.from.script.zones.masks[before], born.zones.masks[z]!];
       return painted && sameMeaning(painted.raster, drawn.raster) ? painted : drawn;
     });
@@ -299,7 +392,13 @@ class Carrier {
   /** Lines of the order that are switched off stay so, by what they run. */
   private linesOff(): number[] {
     const named = (plan: P.Plan, entry: P.ScheduleEntry): string =>
-      JSON.stringify(entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name) : entry.is === 'rules' ? entry.rules.map((r) => plan.rules[r]!.name) : plan.rules[entry.rule]!.name);
+      JSON.stringify(
+        entry.is === 'fields'
+          ? entry.fields.map((f) => plan.fields[f]!.name)
+          : entry.is === 'rules'
+            ? entry.rules.map((r) => plan.rules[r]!.name)
+            : plan.rules[entry.rule]!.name,
+      );
     const off = new Set([...this.from.script.off].map((line) => named(this.old, this.old.schedule[line]!)));
     return this.next.schedule.flatMap((entry, line) => (off.has(named(this.next, entry)) ? [line] : []));
   }
@@ -319,7 +418,10 @@ class Carrier {
     });
     const layers = kept.filter(({ chunk }) => chunk[2]! > 0).sort((a, b) => a.chunk[2]! - b.chunk[2]!);
     for (const { line, chunk } of layers) line.lay.forEach(({ parameter }, i) => (inForce[parameter] = chunk[3 + i]!));
-    return { timeline: Float64Array.from([this.snapshot.timeline[0]!, ...kept.flatMap(({ chunk }) => chunk)]), inForce };
+    return {
+      timeline: Float64Array.from([this.snapshot.timeline[0]!, ...kept.flatMap(({ chunk }) => chunk)]),
+      inForce,
+    };
   }
 
   /** Rows of measures so far, empty for those that are new. */
@@ -327,8 +429,11 @@ class Carrier {
     const { old, next, from } = this;
     const rows = new Float64Array(from.run.rowCount * next.measures.length).fill(NaN);
     next.measures.forEach((measure, m) => {
-      const before = old.measures.findIndex((other) => other.name === measure.name && other.unitLabel === measure.unitLabel);
-      for (let row = 0; before >= 0 && row < from.run.rowCount; row++) rows[row * next.measures.length + m] = from.run.valueAt(row, before);
+      const before = old.measures.findIndex(
+        (other) => other.name === measure.name && other.unitLabel === measure.unitLabel,
+      );
+      for (let row = 0; before >= 0 && row < from.run.rowCount; row++)
+        rows[row * next.measures.length + m] = from.run.valueAt(row, before);
     });
     return rows;
   }
@@ -352,7 +457,8 @@ class Carrier {
 
 /** Whether two parts of plans say the same, wherever they stand in their texts. */
 function sameMeaning(a: unknown, b: unknown): boolean {
-  const text = (part: unknown): string => JSON.stringify(part, (key: string, value: unknown) => (key === 'site' ? undefined : value));
+  const text = (part: unknown): string =>
+    JSON.stringify(part, (key: string, value: unknown) => (key === 'site' ? undefined : value));
   return text(a) === text(b);
 }
 

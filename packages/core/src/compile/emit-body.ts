@@ -11,8 +11,18 @@ export type { BodyOptions, EmitShared } from './emit-expression.ts';
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
 const LAWS: Record<Exclude<P.Law, 'chance'>, string> = {
-  unit: 'drawUnit', uniform: 'drawUniform', normal: 'drawNormal', lognormal: 'drawLognormal', exponential: 'drawExponential', gamma: 'drawGamma',
-  beta: 'drawBeta', weibull: 'drawWeibull', triangular: 'drawTriangular', poisson: 'drawPoisson', binomial: 'drawBinomial', whole: 'drawWhole',
+  unit: 'drawUnit',
+  uniform: 'drawUniform',
+  normal: 'drawNormal',
+  lognormal: 'drawLognormal',
+  exponential: 'drawExponential',
+  gamma: 'drawGamma',
+  beta: 'drawBeta',
+  weibull: 'drawWeibull',
+  triangular: 'drawTriangular',
+  poisson: 'drawPoisson',
+  binomial: 'drawBinomial',
+  whole: 'drawWhole',
 };
 
 /** Writes the statements of one body as JavaScript. */
@@ -36,7 +46,8 @@ export class BodyEmitter extends QueryEmitter {
   statements(list: readonly P.Statement[]): void {
     const later = this.drawsLater;
     list.forEach((statement, i) => {
-      if (this.seed !== undefined && drawsLuck(statement)) this.beginLuck(statement, later || list.slice(i + 1).some(drawsLuck));
+      if (this.seed !== undefined && drawsLuck(statement))
+        this.beginLuck(statement, later || list.slice(i + 1).some(drawsLuck));
       else this.statement(statement);
     });
     this.drawsLater = later;
@@ -93,9 +104,13 @@ export class BodyEmitter extends QueryEmitter {
       case 'demand':
         return w.line(`if (L${s.local} < 0) FN(${s.site}, ${this.actorArgs()});`);
       case 'find tie':
-        return w.line(`L${s.local} = net${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`);
+        return w.line(
+          `L${s.local} = net${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`,
+        );
       case 'other end':
-        return w.line(`L${s.local} = ${s.from ? `net${s.network}.b[L${s.tie}] === L${s.from.local} ? net${s.network}.a[L${s.tie}] : ` : ''}net${s.network}.b[L${s.tie}];`);
+        return w.line(
+          `L${s.local} = ${s.from ? `net${s.network}.b[L${s.tie}] === L${s.from.local} ? net${s.network}.a[L${s.tie}] : ` : ''}net${s.network}.b[L${s.tie}];`,
+        );
       case 'count':
       case 'any':
         return this.count(s);
@@ -116,7 +131,32 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   /** Statements that change something and always go on. */
-  private act(s: Exclude<P.Statement, { op: 'set' | 'draw' | 'if' | 'switch' | 'repeat' | 'until' | 'nobody' | 'find' | 'demand' | 'find tie' | 'other end' | 'count' | 'any' | 'gather' | 'pick' | 'each' | 'create' | 'end turn' }>): void {
+  private act(
+    s: Exclude<
+      P.Statement,
+      {
+        op:
+          | 'set'
+          | 'draw'
+          | 'if'
+          | 'switch'
+          | 'repeat'
+          | 'until'
+          | 'nobody'
+          | 'find'
+          | 'demand'
+          | 'find tie'
+          | 'other end'
+          | 'count'
+          | 'any'
+          | 'gather'
+          | 'pick'
+          | 'each'
+          | 'create'
+          | 'end turn';
+      }
+    >,
+  ): void {
     const { w } = this;
     switch (s.op) {
       case 'write':
@@ -127,12 +167,20 @@ export class BodyEmitter extends QueryEmitter {
       case 'write variable': {
         const held = `W.variables[${s.index}]`;
         w.line(`p = ${this.finite(s.value, s.site)};`);
-        return w.line(this.options.atOnce ? this.logged(variableColumnId(s.index), '0', s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
+        return w.line(
+          this.options.atOnce
+            ? this.logged(variableColumnId(s.index), '0', s.how)
+            : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`,
+        );
       }
       case 'write tie': {
         const held = `net${s.network}.columns[${s.column}][L${s.tie}]`;
         w.line(`p = ${this.finite(s.value, s.site)};`);
-        return w.line(this.options.atOnce ? this.logged(tieColumnId(s.network, s.column), `L${s.tie}`, s.how) : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`);
+        return w.line(
+          this.options.atOnce
+            ? this.logged(tieColumnId(s.network, s.column), `L${s.tie}`, s.how)
+            : `${held} = fin(${applied(held, s.how, 'p')}, ${s.site}, ${this.actorArgs()});`,
+        );
       }
       case 'write parameter':
         return w.line(`W.bottom[${s.index}] = ${this.finite(s.value, s.site)};`);
@@ -144,20 +192,28 @@ export class BodyEmitter extends QueryEmitter {
         return this.tie(s);
       case 'untie': {
         const first = `L${(s.flip && s.b ? s.b : s.a).local}`;
-        const cut = s.b ? `untie(${s.network}, ${first}, L${(s.flip ? s.a : s.b).local})` : `isolate(${s.network}, ${s.flip ? 1 : 0}, L${s.a.local})`;
+        const cut = s.b
+          ? `untie(${s.network}, ${first}, L${(s.flip ? s.a : s.b).local})`
+          : `isolate(${s.network}, ${s.flip ? 1 : 0}, L${s.a.local})`;
         if (!this.options.atOnce) return w.line(`S.${cut};`);
         return w.block('', () => {
           w.line(`const a = ${first}, b = ${s.b ? `L${(s.flip ? s.a : s.b).local}` : '-1'};`);
-          w.line(`S.later.push(() => S.${s.b ? `untie(${s.network}, a, b)` : `isolate(${s.network}, ${s.flip ? 1 : 0}, a)`});`);
+          w.line(
+            `S.later.push(() => S.${s.b ? `untie(${s.network}, a, b)` : `isolate(${s.network}, ${s.flip ? 1 : 0}, a)`});`,
+          );
         });
       }
       case 'send':
         this.tell(`{ is: "act", what: "sent", site: ${s.site} }`);
         return this.send(s);
       case 'log':
-        return w.line(`S.note(${s.site}, [${s.values.map(({ value }) => this.expr(value)).join(', ')}], ${this.actorArgs()});`);
+        return w.line(
+          `S.note(${s.site}, [${s.values.map(({ value }) => this.expr(value)).join(', ')}], ${this.actorArgs()});`,
+        );
       case 'record':
-        return w.line(`if (S.recording) S.keep(${s.record}, [${s.values.map((value) => this.expr(value)).join(', ')}]);`);
+        return w.line(
+          `if (S.recording) S.keep(${s.record}, [${s.values.map((value) => this.expr(value)).join(', ')}]);`,
+        );
       case 'change':
         w.line(`p = ${this.expr(s.state)};`);
         return w.line(this.logged(machineColumnId(s.kind, s.machine), `L${s.agent.local}`, '='));
@@ -183,7 +239,8 @@ export class BodyEmitter extends QueryEmitter {
         w.line(`L${s.local} = CL.draw(w1, ${this.shared.plan.spaces[s.space]!.oneAgentACell});`);
         return w.line(`if (L${s.local} < 0) F(${s.site}, NaN, -1, -1);`);
       case 'remove':
-        if (this.options.atOnce) w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
+        if (this.options.atOnce)
+          w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
         else w.line(`if (k${s.kind}_alive[L${s.agent.local}] & 1) removeAt(${s.kind}, L${s.agent.local});`);
         return this.tellOf(s.kind, s.agent, (number) => `{ is: "removed", kind: ${s.kind}, number: ${number} }`);
       case 'end run':
@@ -201,7 +258,8 @@ export class BodyEmitter extends QueryEmitter {
       return;
     }
     if (s.condition.op === 'is there' && this.shared.steady.has(s.condition.kind)) branch(s.then);
-    else if (s.then.length === 0 && s.else.length > 0) w.block(`if (!(${this.test(s.condition)}))`, () => branch(s.else));
+    else if (s.then.length === 0 && s.else.length > 0)
+      w.block(`if (!(${this.test(s.condition)}))`, () => branch(s.else));
     else {
       w.block(`if (${this.test(s.condition)})`, () => branch(s.then));
       if (s.else.length) w.block('else', () => branch(s.else));
@@ -243,7 +301,10 @@ export class BodyEmitter extends QueryEmitter {
   private repeat(s: Of<'repeat'>): void {
     const id = this.labels++;
     this.w.line(`const n${id}_ = ${this.expr(s.count)};`);
-    if (s.count.op !== 'number' || !(s.count.value >= 0)) this.w.line(`if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`);
+    if (s.count.op !== 'number' || !(s.count.value >= 0))
+      this.w.line(
+        `if (!(n${id}_ >= 0) || Math.floor(n${id}_) !== n${id}_) FC(${s.site}, n${id}_, ${this.actorArgs()});`,
+      );
     const isBounded = s.count.op === 'number' && s.count.value <= MOST_ROUNDS;
     this.loops.push(id);
     this.w.block(`rep${id}: for (let i${id}_ = 0; i${id}_ < n${id}_; i${id}_++)`, () => {
@@ -254,7 +315,8 @@ export class BodyEmitter extends QueryEmitter {
   }
 
   protected afterMeeting(body: readonly P.Statement[]): void {
-    if (this.options.actorKind !== undefined && removesAgents(body)) this.w.line(`if (!(k${this.options.actorKind}_alive[L0] & 1)) break turn;`);
+    if (this.options.actorKind !== undefined && removesAgents(body))
+      this.w.line(`if (!(k${this.options.actorKind}_alive[L0] & 1)) break turn;`);
   }
 
   // Tracing
@@ -287,12 +349,19 @@ export class BodyEmitter extends QueryEmitter {
       w.line(`p = ${applied(column, s.how, this.expr(s.value))};`);
       if (!s.mayBeEmpty && !(s.how === '=' && s.value.op === 'number')) this.checked('p', s.site);
       w.line(`${column} = p;`);
-      this.tellOf(s.kind, s.agent, (number) => `{ is: "write", site: ${s.site}, kind: ${s.kind}, number: ${number}, column: ${s.column}, value: p }`);
+      this.tellOf(
+        s.kind,
+        s.agent,
+        (number) =>
+          `{ is: "write", site: ${s.site}, kind: ${s.kind}, number: ${number}, column: ${s.column}, value: p }`,
+      );
       return;
     }
     w.line(`p = ${this.expr(s.value)};`);
     if (!s.mayBeEmpty) this.checked('p', s.site);
-    const contribute = touch.addedColumns.has(key) ? `${column} += p;` : this.logged(attributeColumnId(s.kind, s.column), `L${s.agent.local}`, s.how);
+    const contribute = touch.addedColumns.has(key)
+      ? `${column} += p;`
+      : this.logged(attributeColumnId(s.kind, s.column), `L${s.agent.local}`, s.how);
     if (!s.agent.own) w.line(contribute);
     else {
       const held = `o${s.kind}_${s.column}`;
@@ -310,12 +379,16 @@ export class BodyEmitter extends QueryEmitter {
       w.line(`p = ${this.expr(s.value)};`);
       if (this.options.atOnce) {
         if (s.value.op !== 'number') this.checked('p', s.site);
-        w.line(this.addsField(s.field) ? `g${s.field}_v[cell] += p;` : this.logged(fieldColumnId(s.field), 'cell', s.how));
+        w.line(
+          this.addsField(s.field) ? `g${s.field}_v[cell] += p;` : this.logged(fieldColumnId(s.field), 'cell', s.how),
+        );
         return;
       }
       w.line(`p = ${applied(`g${s.field}_v[cell]`, s.how, 'p')};`);
       this.checked('p', s.site);
-      w.line(`g${s.field}_v[cell] = ${this.shared.plan.fields[s.field]!.keep ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`);
+      w.line(
+        `g${s.field}_v[cell] = ${this.shared.plan.fields[s.field]!.keep ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`,
+      );
     });
   }
 
@@ -323,7 +396,9 @@ export class BodyEmitter extends QueryEmitter {
     const { w } = this;
     const waits = this.options.atOnce && !s.agent.own;
     w.block('', () => {
-      w.line(`const slot = L${s.agent.local}, a = ${this.expr(s.values[0]!)}, b = ${s.values[1] ? this.expr(s.values[1]) : '0'};`);
+      w.line(
+        `const slot = L${s.agent.local}, a = ${this.expr(s.values[0]!)}, b = ${s.values[1] ? this.expr(s.values[1]) : '0'};`,
+      );
       if (!s.ofAgents && s.values.length === 1) this.checked('a', s.site);
       const add = `addToList(k${s.kind}.attributes, slot, ${s.column}, ${s.size}, ${s.values.length}, ${s.ofAgents}, a, b)`;
       w.line(waits ? `S.later.push(() => ${add});` : `${add};`);
@@ -333,8 +408,14 @@ export class BodyEmitter extends QueryEmitter {
   private tie(s: Of<'tie'>): void {
     const { w } = this;
     w.block('', () => {
-      w.line(`const a = L${(s.flip ? s.b : s.a).local}, b = L${(s.flip ? s.a : s.b).local}, values = [${s.values.map((value) => this.finite(value, s.site)).join(', ')}];`);
-      w.line(this.options.atOnce ? `S.later.push(() => S.tie(${s.network}, a, b, values));` : `S.tie(${s.network}, a, b, values);`);
+      w.line(
+        `const a = L${(s.flip ? s.b : s.a).local}, b = L${(s.flip ? s.a : s.b).local}, values = [${s.values.map((value) => this.finite(value, s.site)).join(', ')}];`,
+      );
+      w.line(
+        this.options.atOnce
+          ? `S.later.push(() => S.tie(${s.network}, a, b, values));`
+          : `S.tie(${s.network}, a, b, values);`,
+      );
     });
   }
 
@@ -345,7 +426,9 @@ export class BodyEmitter extends QueryEmitter {
     const due = s.delay ? `dueAfter(${this.finite(s.delay, s.site)}, W)` : 'NaN';
     w.block('', () => {
       w.line(`const values = ${values}, due = ${due};`);
-      w.line(`if (k${s.kind}_alive[L${s.agent.local}] !== 0) MAIL.send(${s.message}, ${s.kind}, k${s.kind}_num[L${s.agent.local}], ${sender}, due, wEnd, values);`);
+      w.line(
+        `if (k${s.kind}_alive[L${s.agent.local}] !== 0) MAIL.send(${s.message}, ${s.kind}, k${s.kind}_num[L${s.agent.local}], ${sender}, due, wEnd, values);`,
+      );
     });
   }
 
@@ -353,22 +436,32 @@ export class BodyEmitter extends QueryEmitter {
     const { w } = this;
     const { firstCounter, groups } = this.shared.plan.kinds[s.kind]!.machines[s.machine]!;
     const target = `k${s.kind}_s${s.machine}[L${s.agent.local}]`;
-    const count = (which: 'entered' | 'left', counter: string): string => `${which === 'entered' ? 'WE' : 'WL'}[${counter}]++;`;
+    const count = (which: 'entered' | 'left', counter: string): string =>
+      `${which === 'entered' ? 'WE' : 'WL'}[${counter}]++;`;
     if (s.agent.fresh) {
       w.line(count('entered', `${firstCounter + s.state}`));
       for (const { members, counter } of groups) if (members.includes(s.state)) w.line(count('entered', `${counter}`));
     } else {
       w.block(this.shared.steady.has(s.kind) ? '' : `if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
         w.line(`${count('left', `${firstCounter} + ${target}`)} ${count('entered', `${firstCounter + s.state}`)}`);
-        if (this.shared.steady.has(s.kind)) w.line(`IN[${firstCounter} + ${target}]--; IN[${firstCounter + s.state}]++;`);
+        if (this.shared.steady.has(s.kind))
+          w.line(`IN[${firstCounter} + ${target}]--; IN[${firstCounter + s.state}]++;`);
         for (const { members, counter } of groups) {
           const wasIn = `(${members.map((member) => `${target} === ${member}`).join(' || ')})`;
-          w.line(members.includes(s.state) ? `if (!${wasIn}) ${count('entered', `${counter}`)}` : `if (${wasIn}) ${count('left', `${counter}`)}`);
+          w.line(
+            members.includes(s.state)
+              ? `if (!${wasIn}) ${count('entered', `${counter}`)}`
+              : `if (${wasIn}) ${count('left', `${counter}`)}`,
+          );
         }
       });
     }
     w.line(`${target} = ${s.state};`);
-    this.tellOf(s.kind, s.agent, (number) => `{ is: "become", kind: ${s.kind}, number: ${number}, machine: ${s.machine}, state: ${s.state} }`);
+    this.tellOf(
+      s.kind,
+      s.agent,
+      (number) => `{ is: "become", kind: ${s.kind}, number: ${number}, machine: ${s.machine}, state: ${s.state} }`,
+    );
   }
 
   // Places
@@ -382,7 +475,8 @@ export class BodyEmitter extends QueryEmitter {
       w.line(`turnTo(k${s.kind}_dir, k${s.kind}_sin, k${s.kind}_cos, ${a}, p);`);
     };
     // Who is nowhere does not turn.
-    if (!s.agent.fresh && this.shared.plan.kinds[s.kind]!.mayBeNowhere) w.block(`if (k${s.kind}_x[${a}] === k${s.kind}_x[${a}])`, turn);
+    if (!s.agent.fresh && this.shared.plan.kinds[s.kind]!.mayBeNowhere)
+      w.block(`if (k${s.kind}_x[${a}] === k${s.kind}_x[${a}])`, turn);
     else turn();
   }
 
@@ -394,7 +488,10 @@ export class BodyEmitter extends QueryEmitter {
   private vanish(k: number, a: string): void {
     const { w } = this;
     const s = this.shared.plan.kinds[k]!.space;
-    if (this.tracks(k)) w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`);
+    if (this.tracks(k))
+      w.line(
+        `if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`,
+      );
     if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
     w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
   }
@@ -438,9 +535,15 @@ export class BodyEmitter extends QueryEmitter {
     const space = this.spaceOf(k)!;
     w.line(`const ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
     const keyword = this.hasObstacles(s) ? 'let' : 'const';
-    if (space.neighbours === 6) w.line(`${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`);
+    if (space.neighbours === 6)
+      w.line(
+        `${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`,
+      );
     else w.line(`${keyword} mx = ox + d * k${k}_sin[${a}], my = oy + d * k${k}_cos[${a}];`);
-    if (keyword === 'let') w.line(`const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`);
+    if (keyword === 'let')
+      w.line(
+        `const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`,
+      );
     w.line(`const tx = ${this.axis(s, 'mx', 'SW')}, ty = ${this.axis(s, 'my', 'SH')};`);
     this.settleAt(k, a, space.edge === 'reflecting');
   }
@@ -464,10 +567,13 @@ export class BodyEmitter extends QueryEmitter {
     const go = (): void => {
       w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
       if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
-      if (turnsBack) w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
+      if (turnsBack)
+        w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
     };
     if (!this.tracks(k)) return go();
-    w.line(`const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${this.cellOfPlace(s, 'tx', 'ty')};`);
+    w.line(
+      `const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${this.cellOfPlace(s, 'tx', 'ty')};`,
+    );
     const take = (): void => {
       w.line(`if (from >= 0) OCC${s}[from]--;`);
       w.line(`OCC${s}[to]++;`);
@@ -482,7 +588,9 @@ export class BodyEmitter extends QueryEmitter {
     const { w } = this;
     const on = s.space;
     const blocked = this.hasObstacles(on) ? `S.zones.blocked[${on}].inside[c]` : '';
-    const full = [this.shared.plan.spaces[on]!.oneAgentACell ? `OCC${on}[c]` : '', blocked].filter(Boolean).join(' || ');
+    const full = [this.shared.plan.spaces[on]!.oneAgentACell ? `OCC${on}[c]` : '', blocked]
+      .filter(Boolean)
+      .join(' || ');
     w.block('', () => {
       w.line(`let c = 0; const n = SW${on} * SH${on};`);
       w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
@@ -502,8 +610,12 @@ export class BodyEmitter extends QueryEmitter {
     w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
       w.line('let w3 = 0;');
       for (const word of ['w1', 'w2', 'w3']) this.word(word);
-      w.line(`L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP${on}); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP${on});`);
-      w.line(this.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[L${s.y} * SW${on} + L${s.x}]) break;` : 'break;');
+      w.line(
+        `L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP${on}); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP${on});`,
+      );
+      w.line(
+        this.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[L${s.y} * SW${on} + L${s.x}]) break;` : 'break;',
+      );
     });
     this.checked(`L${s.x}`, s.site);
   }
@@ -532,7 +644,13 @@ export class BodyEmitter extends QueryEmitter {
         w.line(`if (k${k}.version !== k${k}_version) { ${reloads(plan.kinds[k]!, k)} }`);
         this.statements(s.found);
       };
-      const refusals = s.x && !s.always ? [space?.oneAgentACell ? `OCC${on}[${cell}]` : '', this.hasObstacles(on) ? `isInMask(S.zones.blocked[${on}], cx, cy, SP${on})` : ''].filter(Boolean) : [];
+      const refusals =
+        s.x && !s.always
+          ? [
+              space?.oneAgentACell ? `OCC${on}[${cell}]` : '',
+              this.hasObstacles(on) ? `isInMask(S.zones.blocked[${on}], cx, cy, SP${on})` : '',
+            ].filter(Boolean)
+          : [];
       if (refusals.length === 0) return make();
       w.line(`if (${mayBeNowhere ? 'cx === cx && ' : ''}(${refusals.join(' || ')})) W.refused++;`);
       w.block('else', make);
@@ -572,5 +690,9 @@ export function columnNames(kind: P.KindPlan, k: number): [string, string][] {
 }
 
 function reloads(kind: P.KindPlan, k: number): string {
-  return [`k${k}_version = k${k}.version`, ...columnNames(kind, k).map(([name, source]) => `${name} = ${source}`)].join('; ') + ';';
+  return (
+    [`k${k}_version = k${k}.version`, ...columnNames(kind, k).map(([name, source]) => `${name} = ${source}`)].join(
+      '; ',
+    ) + ';'
+  );
 }

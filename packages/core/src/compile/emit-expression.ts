@@ -33,17 +33,49 @@ export interface BodyOptions {
 }
 
 const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
-  '+': '+', '-': '-', '*': '*', '/': '/', '<': '<', '<=': '<=', '>': '>', '>=': '>=', is: '===', 'is not': '!==',
+  '+': '+',
+  '-': '-',
+  '*': '*',
+  '/': '/',
+  '<': '<',
+  '<=': '<=',
+  '>': '>',
+  '>=': '>=',
+  is: '===',
+  'is not': '!==',
 };
 const TRUTHS = new Set<P.BinaryFunction>(['<', '<=', '>', '>=', 'is', 'is not', 'and', 'or']);
 const CLOCK: Record<P.ClockValue, string> = {
-  now: 'wNow', 'step length': 'W.stepLength', 'end of step': 'wEnd', hour: 'W.hour', weekday: 'W.weekday', month: 'W.month', year: 'W.year',
-  'day of year': 'W.dayOfYear', date: 'W.date',
+  now: 'wNow',
+  'step length': 'W.stepLength',
+  'end of step': 'wEnd',
+  hour: 'W.hour',
+  weekday: 'W.weekday',
+  month: 'W.month',
+  year: 'W.year',
+  'day of year': 'W.dayOfYear',
+  date: 'W.date',
 };
 const CALLS: Record<P.PureFunction, string> = {
-  abs: 'Math.abs', min: 'least', max: 'greatest', clip: 'clip', mod: 'mod', round: 'roundHalfUp', floor: 'Math.floor', ceiling: 'Math.ceil',
-  sqrt: 'Math.sqrt', exp: 'exp', log: 'log', sin: 'sinDegrees', cos: 'cosDegrees', tan: 'tanDegrees', swing: 'swing', power: 'power',
-  'chance of rate': 'chanceOfRate', heading: 'heading', 'direction of': 'directionOf',
+  abs: 'Math.abs',
+  min: 'least',
+  max: 'greatest',
+  clip: 'clip',
+  mod: 'mod',
+  round: 'roundHalfUp',
+  floor: 'Math.floor',
+  ceiling: 'Math.ceil',
+  sqrt: 'Math.sqrt',
+  exp: 'exp',
+  log: 'log',
+  sin: 'sinDegrees',
+  cos: 'cosDegrees',
+  tan: 'tanDegrees',
+  swing: 'swing',
+  power: 'power',
+  'chance of rate': 'chanceOfRate',
+  heading: 'heading',
+  'direction of': 'directionOf',
 };
 
 /** The bounds of a field as code, if they stand in the text as numbers. */
@@ -142,7 +174,9 @@ export class ExpressionEmitter {
       case 'message sender':
         return 'MAIL.sender[M]';
       case 'tally':
-        return e.fn === 'count' ? `TL[${e.tally}].count` : `gatherTally(TL[${e.tally}], ${JSON.stringify(e.fn)}, ${this.level(e.level)})`;
+        return e.fn === 'count'
+          ? `TL[${e.tally}].count`
+          : `gatherTally(TL[${e.tally}], ${JSON.stringify(e.fn)}, ${this.level(e.level)})`;
       case 'tally item':
         return `TL[${e.tally}].values[${this.expr(e.index)}]`;
       case 'table':
@@ -156,7 +190,9 @@ export class ExpressionEmitter {
       case 'minus':
         return `(-${this.expr(e.value)})`;
       case 'binary':
-        return TRUTHS.has(e.fn) ? `(${this.test(e)} ? 1 : 0)` : `(${this.expr(e.left)} ${BINARY[e.fn as '+']} ${this.expr(e.right)})`;
+        return TRUTHS.has(e.fn)
+          ? `(${this.test(e)} ? 1 : 0)`
+          : `(${this.expr(e.left)} ${BINARY[e.fn as '+']} ${this.expr(e.right)})`;
       case 'choose':
         return `(${this.test(e.condition)} ? ${this.expr(e.then)} : ${this.expr(e.else)})`;
       case 'call':
@@ -198,7 +234,8 @@ export class ExpressionEmitter {
     if (e.op === 'not') return `!(${this.test(e.value)})`;
     if (e.op === 'binary' && e.fn === 'and') return `(${this.test(e.left)} && ${this.test(e.right)})`;
     if (e.op === 'binary' && e.fn === 'or') return `(${this.test(e.left)} || ${this.test(e.right)})`;
-    if (e.op === 'binary' && TRUTHS.has(e.fn)) return `${this.expr(e.left)} ${BINARY[e.fn as 'is']} ${this.expr(e.right)}`;
+    if (e.op === 'binary' && TRUTHS.has(e.fn))
+      return `${this.expr(e.left)} ${BINARY[e.fn as 'is']} ${this.expr(e.right)}`;
     if (e.op === 'somebody') return `L${e.local} >= 0`;
     if (e.op === 'same agent') return `L${e.a.local} === L${e.b.local}`;
     return `${this.expr(e)} !== 0`;
@@ -210,8 +247,11 @@ export class ExpressionEmitter {
 
   private along(e: Extract<P.Expr, { op: 'along' }>): string {
     const [x, y, distance, angle] = [e.x, e.y, e.distance, e.angle].map((part) => this.expr(part));
-    if (this.shared.plan.spaces[e.space]!.neighbours === 6) return `hexAlong("${e.axis}", ${x}, ${y}, ${distance}, ${angle})`;
-    return e.axis === 'x' ? `(${x} + ${distance} * sinDegrees(${angle}))` : `(${y} + ${distance} * cosDegrees(${angle}))`;
+    if (this.shared.plan.spaces[e.space]!.neighbours === 6)
+      return `hexAlong("${e.axis}", ${x}, ${y}, ${distance}, ${angle})`;
+    return e.axis === 'x'
+      ? `(${x} + ${distance} * sinDegrees(${angle}))`
+      : `(${y} + ${distance} * cosDegrees(${angle}))`;
   }
 
   private ahead(e: Extract<P.Expr, { op: 'ahead' }>): string {
@@ -233,7 +273,8 @@ export class ExpressionEmitter {
 
   private cellCentre(raster: number, cell: string, axis: 'x' | 'y'): string {
     const s = P.spaceOfRaster(this.shared.plan, raster);
-    if (this.shared.plan.spaces[s]!.form === 'grid') return axis === 'x' ? `(${cell} % SW${s})` : `Math.floor(${cell} / SW${s})`;
+    if (this.shared.plan.spaces[s]!.form === 'grid')
+      return axis === 'x' ? `(${cell} % SW${s})` : `Math.floor(${cell} / SW${s})`;
     return `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${this.raster(raster)}, SP${s})`;
   }
 
@@ -243,8 +284,10 @@ export class ExpressionEmitter {
     const space = this.shared.plan.spaces[s]!;
     const isInside = x.op === 'position' && y.op === 'position';
     if (space.form === 'grid' && isInside) return `(${this.expr(y)} * SW${s} + ${this.expr(x)})`;
-    if (space.form === 'grid' || (space.edge !== 'wrapping' && !isInside)) return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
-    const inside = (v: string, size: string): string => (isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`);
+    if (space.form === 'grid' || (space.edge !== 'wrapping' && !isInside))
+      return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
+    const inside = (v: string, size: string): string =>
+      isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`;
     const steps = `fx = ${this.expr(x)}${inside('fx', `SW${s}`)}, fy = ${this.expr(y)}${inside('fy', `SH${s}`)}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;
     return `(${steps}, fx === fx && fy === fy ? (fj < g${field}_r ? fj : g${field}_r - 1) * g${field}_c + (fi < g${field}_c ? fi : g${field}_c - 1) : -1)`;
   }

@@ -14,7 +14,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
   /** Draws the next word of the agent's stream into a variable. */
   protected word(name: string): void {
-    this.w.line(`t = Math.imul(s0, 0x9e3779bb); ${name} = Math.imul((t << 5) | (t >>> 27), 5) >>> 0; s1 ^= s0; s0 = ((s0 << 26) | (s0 >>> 6)) ^ s1 ^ (s1 << 9); s1 = (s1 << 13) | (s1 >>> 19);`);
+    this.w.line(
+      `t = Math.imul(s0, 0x9e3779bb); ${name} = Math.imul((t << 5) | (t >>> 27), 5) >>> 0; s1 ^= s0; s0 = ((s0 << 26) | (s0 >>> 6)) ^ s1 ^ (s1 << 9); s1 = (s1 << 13) | (s1 >>> 19);`,
+    );
   }
 
   /** Loops over the candidates of a query, each in its local; agents in reach in no particular order. */
@@ -49,7 +51,10 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const c = `L${query.candidate}`;
     const skip = query.except === undefined ? '' : `${c} === L${query.except}`;
     const b = this.keepsPositions(k) ? 'b' : '';
-    const absent = query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.spaceOf(k) ? `k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]` : '';
+    const absent =
+      query.present && this.shared.plan.kinds[k]!.mayBeNowhere && this.spaceOf(k)
+        ? `k${k}_${b}x[${c}] !== k${k}_${b}x[${c}]`
+        : '';
     const there = (): void => this.skipGone(k, c, [skip, absent].filter(Boolean).join(' || '));
     if (reach.is === 'all') {
       this.w.block(`for (let j${list} = 0, e = k${k}.used; j${list} < e; j${list}++)`, () => {
@@ -62,19 +67,30 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   }
 
   /** The arrays of the rows of a network: held in locals of the rule where it leaves the ties alone, else read from `R` and the number of the list. */
-  private rows({ network, side }: Extract<P.Reach, { is: 'tied' }>, list: number): { start: string; length: string; other: string } {
+  private rows(
+    { network, side }: Extract<P.Reach, { is: 'tied' }>,
+    list: number,
+  ): { start: string; length: string; other: string } {
     const isHeld = this.options.holdsRows && !this.options.touch.movesTies;
     if (!isHeld) this.w.line(`const R${list} = net${network}.rows[${side}];`);
     const part = (name: string): string => (isHeld ? `net${network}_${side}_${name}` : `R${list}.${name}`);
     return { start: part('start'), length: part('length'), other: part('other') };
   }
 
-  private tied(reach: Extract<P.Reach, { is: 'tied' }>, c: string, there: () => void, list: number, fitting: () => void): void {
+  private tied(
+    reach: Extract<P.Reach, { is: 'tied' }>,
+    c: string,
+    there: () => void,
+    list: number,
+    fitting: () => void,
+  ): void {
     const { w } = this;
     const a = `L${reach.agent.local}`;
     const rows = this.rows(reach, list);
     const isThere = reach.agent.own && this.options.actorKind !== undefined;
-    w.line(`const a${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}${rows.start}[${a}], b${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}a${list} + ${rows.length}[${a}];`);
+    w.line(
+      `const a${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}${rows.start}[${a}], b${list} = ${isThere ? '' : `${a} < 0 ? 0 : `}a${list} + ${rows.length}[${a}];`,
+    );
     w.block(`for (let j${list} = a${list}; j${list} < b${list}; j${list}++)`, () => {
       w.line(`${c} = ${rows.other}[j${list}];`);
       there();
@@ -92,32 +108,58 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const hex = space.neighbours === 6;
     const isDisc = reach.is === 'within' && space.form === 'grid' && !hex;
     const needsDistance = reach.is === 'within' || reach.is === 'square' || reach.is === 'cross';
-    w.line(`const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${needsDistance ? this.expr(reach.distance) : '0'};`);
-    const radius = needsDistance ? (reach.is === 'within' && !hex ? `r${list}` : `r${list} * 1.5 + 1`) : reach.is === 'here' ? '0' : '2';
+    w.line(
+      `const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${needsDistance ? this.expr(reach.distance) : '0'};`,
+    );
+    const radius = needsDistance
+      ? reach.is === 'within' && !hex
+        ? `r${list}`
+        : `r${list} * 1.5 + 1`
+      : reach.is === 'here'
+        ? '0'
+        : '2';
     w.block(`if (k${k}.index.range(x${list}, y${list}, ${radius}, WRAPS${s}))`, () => {
-      if (isDisc) w.line(`const isExact${list} = k${k}.index.isExact, half${list} = k${k}.index.halves(r${list}), X${list} = x${list} | 0, Y${list} = y${list} | 0;`);
-      w.line(`const I${list} = k${k}.index, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`);
+      if (isDisc)
+        w.line(
+          `const isExact${list} = k${k}.index.isExact, half${list} = k${k}.index.halves(r${list}), X${list} = x${list} | 0, Y${list} = y${list} | 0;`,
+        );
+      w.line(
+        `const I${list} = k${k}.index, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`,
+      );
       const isStanding = this.options.touch.standing.has(k);
-      w.line(isStanding ? `const S${list} = I${list}.start, M${list} = I${list}.members, MX${list} = I${list}.memberX, MY${list} = I${list}.memberY;` : `const H${list} = I${list}.head, N${list} = I${list}.next;`);
-      w.block(`for (let u${list} = I${list}.fromRow, v${list} = I${list}.toRow; u${list} <= v${list}; u${list}++)`, () => {
-        w.line(`const w${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`);
-        if (isDisc) {
-          w.line(`let h${list} = f${list}, l${list} = g${list};`);
-          w.line(`if (isExact${list}) { const half = half${list}[u${list} < Y${list} ? Y${list} - u${list} : u${list} - Y${list}] | 0; if (X${list} - half > h${list}) h${list} = X${list} - half; if (X${list} + half < l${list}) l${list} = X${list} + half; }`);
-        }
-        const [first, last] = isDisc ? [`h${list}`, `l${list}`] : [`f${list}`, `g${list}`];
-        if (isStanding) this.sortedRow(list, first, last, () => {
-          w.line(`${c} = M${list}[j${list}];`);
-          there();
-          this.nearTest(reach, list, `MX${list}[j${list}]`, `MY${list}[j${list}]`, fitting);
-        });
-        else this.linkedRow(list, first, last, isDisc && space.oneAgentACell, () => {
-          w.line(`${c} = j${list};`);
-          there();
-          const b = this.keepsPositions(k) ? 'b' : '';
-          this.nearTest(reach, list, `k${k}_${b}x[${c}]`, `k${k}_${b}y[${c}]`, fitting);
-        });
-      });
+      w.line(
+        isStanding
+          ? `const S${list} = I${list}.start, M${list} = I${list}.members, MX${list} = I${list}.memberX, MY${list} = I${list}.memberY;`
+          : `const H${list} = I${list}.head, N${list} = I${list}.next;`,
+      );
+      w.block(
+        `for (let u${list} = I${list}.fromRow, v${list} = I${list}.toRow; u${list} <= v${list}; u${list}++)`,
+        () => {
+          w.line(
+            `const w${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`,
+          );
+          if (isDisc) {
+            w.line(`let h${list} = f${list}, l${list} = g${list};`);
+            w.line(
+              `if (isExact${list}) { const half = half${list}[u${list} < Y${list} ? Y${list} - u${list} : u${list} - Y${list}] | 0; if (X${list} - half > h${list}) h${list} = X${list} - half; if (X${list} + half < l${list}) l${list} = X${list} + half; }`,
+            );
+          }
+          const [first, last] = isDisc ? [`h${list}`, `l${list}`] : [`f${list}`, `g${list}`];
+          if (isStanding)
+            this.sortedRow(list, first, last, () => {
+              w.line(`${c} = M${list}[j${list}];`);
+              there();
+              this.nearTest(reach, list, `MX${list}[j${list}]`, `MY${list}[j${list}]`, fitting);
+            });
+          else
+            this.linkedRow(list, first, last, isDisc && space.oneAgentACell, () => {
+              w.line(`${c} = j${list};`);
+              there();
+              const b = this.keepsPositions(k) ? 'b' : '';
+              this.nearTest(reach, list, `k${k}_${b}x[${c}]`, `k${k}_${b}y[${c}]`, fitting);
+            });
+        },
+      );
     });
   }
 
@@ -125,9 +167,16 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   private sortedRow(list: number, first: string, last: string, body: () => void): void {
     const { w } = this;
     w.block(`for (let z${list} = ${first}; z${list} <= ${last};)`, () => {
-      w.line(`const b${list} = z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list};`);
-      w.line(`const t${list} = ${last} - z${list} < C${list} - b${list} ? ${last} - z${list} + 1 : C${list} - b${list};`);
-      w.block(`for (let j${list} = S${list}[w${list} + b${list}], e${list} = S${list}[w${list} + b${list} + t${list}]; j${list} < e${list}; j${list}++)`, body);
+      w.line(
+        `const b${list} = z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list};`,
+      );
+      w.line(
+        `const t${list} = ${last} - z${list} < C${list} - b${list} ? ${last} - z${list} + 1 : C${list} - b${list};`,
+      );
+      w.block(
+        `for (let j${list} = S${list}[w${list} + b${list}], e${list} = S${list}[w${list} + b${list} + t${list}]; j${list} < e${list}; j${list}++)`,
+        body,
+      );
       w.line(`z${list} += t${list};`);
     });
   }
@@ -137,7 +186,10 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     w.block(`for (let z${list} = ${first}; z${list} <= ${last}; z${list}++)`, () => {
       const next = isSingle ? `isExact${list} ? -1 : N${list}[j${list}]` : `N${list}[j${list}]`;
-      w.block(`for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`, body);
+      w.block(
+        `for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`,
+        body,
+      );
     });
   }
 
@@ -159,10 +211,13 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     if (reach.is === 'within' && space.form === 'grid') w.block(`if (!isExact${list})`, measure);
     else measure();
     const near =
-      reach.is === 'within' ? `dx * dx + dy * dy <= r${list} * r${list} && r${list} >= 0`
-      : reach.is === 'here' ? 'dx === 0 && dy === 0'
-      : space.neighbours === 4 ? 'Math.abs(dx) + Math.abs(dy) === 1'
-      : 'greatest(Math.abs(dx), Math.abs(dy)) === 1';
+      reach.is === 'within'
+        ? `dx * dx + dy * dy <= r${list} * r${list} && r${list} >= 0`
+        : reach.is === 'here'
+          ? 'dx === 0 && dy === 0'
+          : space.neighbours === 4
+            ? 'Math.abs(dx) + Math.abs(dy) === 1'
+            : 'greatest(Math.abs(dx), Math.abs(dy)) === 1';
     w.block(`if (${near})`, fitting);
   }
 
@@ -179,22 +234,34 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     }
     const a = `L${over.agent.local}`;
     w.line(`const R${list} = net${n}.rows[${over.side}];`);
-    w.block(`for (let j${list} = R${list}.start[${a}], e${list} = j${list} + R${list}.length[${a}]; j${list} < e${list}; j${list}++)`, () => {
-      w.line(`${c} = R${list}.tie[j${list}];`);
-      fitting();
-    });
+    w.block(
+      `for (let j${list} = R${list}.start[${a}], e${list} = j${list} + R${list}.length[${a}]; j${list} < e${list}; j${list}++)`,
+      () => {
+        w.line(`${c} = R${list}.tie[j${list}];`);
+        fitting();
+      },
+    );
   }
 
-  private items(query: P.Query, over: Extract<P.Query['over'], { is: 'list' }>, c: string, list: number, fitting: () => void): void {
+  private items(
+    query: P.Query,
+    over: Extract<P.Query['over'], { is: 'list' }>,
+    c: string,
+    list: number,
+    fitting: () => void,
+  ): void {
     const { w } = this;
     const a = `L${over.agent.local}`;
-    w.block(`for (let j${list} = 0, e${list} = k${over.owner}_a${over.column}[${a}]; j${list} < e${list}; j${list}++)`, () => {
-      if (over.ofAgents) {
-        w.line(`${c} = k${query.kind}.slotOf(k${over.owner}.attributes[${over.column + 1} + j${list}][${a}]);`);
-        w.line(`if (${c} < 0) continue;`);
-      } else w.line(`${c} = j${list};`);
-      fitting();
-    });
+    w.block(
+      `for (let j${list} = 0, e${list} = k${over.owner}_a${over.column}[${a}]; j${list} < e${list}; j${list}++)`,
+      () => {
+        if (over.ofAgents) {
+          w.line(`${c} = k${query.kind}.slotOf(k${over.owner}.attributes[${over.column + 1} + j${list}][${a}]);`);
+          w.line(`if (${c} < 0) continue;`);
+        } else w.line(`${c} = j${list};`);
+        fitting();
+      },
+    );
   }
 
   // Cells
@@ -204,12 +271,19 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { reach, over } = query;
     const raster = this.raster(over.raster);
     const s = P.spaceOfRaster(this.shared.plan, over.raster);
-    const isOwnNeighbour = reach.is === 'next to' && this.options.cell !== undefined && this.shared.plan.spaces[s]!.neighbours === 8 && isOwnCell(reach.x);
+    const isOwnNeighbour =
+      reach.is === 'next to' &&
+      this.options.cell !== undefined &&
+      this.shared.plan.spaces[s]!.neighbours === 8 &&
+      isOwnCell(reach.x);
     w.line(`const q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`);
-    if (reach.is === 'all' || reach.is === 'tied') w.line(`const m${list} = cellsInto(${raster}, SP${s}, "all", 0, 0, 0, q${list});`);
+    if (reach.is === 'all' || reach.is === 'tied')
+      w.line(`const m${list} = cellsInto(${raster}, SP${s}, "all", 0, 0, 0, q${list});`);
     else {
       const args = `${raster}, SP${s}, ${JSON.stringify(reach.is)}, ${this.expr(reach.distance)}, ${this.expr(reach.x)}, ${this.expr(reach.y)}, q${list}`;
-      w.line(`const m${list} = ${isOwnNeighbour ? `isInner ? eightInto(${this.options.cell}, ${raster}.columns, q${list}) : ` : ''}cellsInto(${args});`);
+      w.line(
+        `const m${list} = ${isOwnNeighbour ? `isInner ? eightInto(${this.options.cell}, ${raster}.columns, q${list}) : ` : ''}cellsInto(${args});`,
+      );
     }
     w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => {
       w.line(`L${query.candidate} = q${list}[j${list}];`);
@@ -229,7 +303,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const distance = this.shared.lasting('-1');
     const disc = this.shared.lasting('undefined');
     w.line(`const d${list} = ${this.expr(reach.distance)}, x${list} = ${this.expr(reach.x)};`);
-    w.line(`if (d${list} !== ${distance}) { ${distance} = d${list}; ${disc} = DISCS${on}.get(${raster}, ${JSON.stringify(reach.is)}, d${list}); }`);
+    w.line(
+      `if (d${list} !== ${distance}) { ${distance} = d${list}; ${disc} = DISCS${on}.get(${raster}, ${JSON.stringify(reach.is)}, d${list}); }`,
+    );
     w.block(`if (${disc} && x${list} === x${list})`, () => {
       w.line(`const own${list} = cellAt(x${list}, ${this.expr(reach.y)}, ${raster}, SP${on});`);
       w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
@@ -257,7 +333,8 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       this.w.line(`let ${counter} = 0;`);
       this.w.block(`found${list}:`, () => {
         const isState = s.op === 'count' ? this.stateTest(s.query.where) : undefined;
-        if (isState) this.candidates({ ...s.query, where: undefined }, list, () => this.w.line(`${counter} += ${isState};`));
+        if (isState)
+          this.candidates({ ...s.query, where: undefined }, list, () => this.w.line(`${counter} += ${isState};`));
         else {
           this.candidates(s.query, list, () => {
             this.w.line(`${counter}++;`);
@@ -272,8 +349,20 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   /** Of a kind that nobody joins or leaves it is known how many are in each state; outside its rules that needs no counting. */
   private countKept({ query, local }: Extract<P.Statement, { op: 'count' | 'any' }>): boolean {
     const { kind, over, reach, where, except } = query;
-    if (this.options.actorKind !== undefined || over.is !== 'agents' || reach.is !== 'all' || except !== undefined || !this.shared.steady.has(kind)) return false;
-    if ((query.present && this.shared.plan.kinds[kind]!.mayBeNowhere) || !this.stateTest(where) || where!.value.op !== 'binary') return false;
+    if (
+      this.options.actorKind !== undefined ||
+      over.is !== 'agents' ||
+      reach.is !== 'all' ||
+      except !== undefined ||
+      !this.shared.steady.has(kind)
+    )
+      return false;
+    if (
+      (query.present && this.shared.plan.kinds[kind]!.mayBeNowhere) ||
+      !this.stateTest(where) ||
+      where!.value.op !== 'binary'
+    )
+      return false;
     const { left, right } = where!.value;
     if (left.op !== 'state' || right.op !== 'number' || left.agent.local !== query.candidate) return false;
     this.w.line(`if (S.areStatesOpen) S.countStates();`);
@@ -283,9 +372,12 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
   /** Whether an agent is in one state, as 1 or 0 without a branch: states are hard to foretell, and a wrong guess costs more than the sum. */
   private stateTest(where: P.Code | undefined): string | undefined {
-    if (!where || where.statements.length > 0 || where.value.op !== 'binary' || where.value.fn !== 'is') return undefined;
+    if (!where || where.statements.length > 0 || where.value.op !== 'binary' || where.value.fn !== 'is')
+      return undefined;
     const { left, right } = where.value;
-    return left.op === 'state' && right.op === 'number' ? `((${this.expr(left)} ^ ${this.expr(right)}) - 1) >>> 31` : undefined;
+    return left.op === 'state' && right.op === 'number'
+      ? `((${this.expr(left)} ^ ${this.expr(right)}) - 1) >>> 31`
+      : undefined;
   }
 
   /** The candidates of a query in a list, in order. Gives the name of the list; its length is `n` with the number of the list. */
@@ -326,7 +418,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
         this.statements(s.value.statements);
         w.line(`v${list}[i] = ${this.expr(s.value.value)};`);
       });
-      w.line(`L${s.local} = gather(${JSON.stringify(s.fn)}, v${list}, n${list}, ${s.level ? this.expr(s.level) : 'undefined'});`);
+      w.line(
+        `L${s.local} = gather(${JSON.stringify(s.fn)}, v${list}, n${list}, ${s.level ? this.expr(s.level) : 'undefined'});`,
+      );
       if (s.site !== undefined) this.checked(`L${s.local}`, s.site);
     });
   }
@@ -353,7 +447,10 @@ export abstract class QueryEmitter extends ExpressionEmitter {
   }
 
   private tellFound({ query, local, site }: PickStatement): void {
-    if (this.shared.traces && query.kind >= 0 && query.over.is === 'agents') this.w.line(`if (tr) TR.note({ is: "found", site: ${site}, kind: ${query.kind}, number: k${query.kind}.number[L${local}] });`);
+    if (this.shared.traces && query.kind >= 0 && query.over.is === 'agents')
+      this.w.line(
+        `if (tr) TR.note({ is: "found", site: ${site}, kind: ${query.kind}, number: k${query.kind}.number[L${local}] });`,
+      );
   }
 
   /** A random one of all, or of those tied to one, needs no list. */
@@ -382,13 +479,18 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const { kind, except } = query;
     const isSteady = this.shared.steady.has(kind);
-    const living = isSteady && this.options.holdsRows && kind === this.options.actorKind ? `k${kind}_living` : `k${kind}.living`;
+    const living =
+      isSteady && this.options.holdsRows && kind === this.options.actorKind ? `k${kind}_living` : `k${kind}.living`;
     const others = except === undefined ? '' : isSteady ? ' - 1' : ` - (k${kind}_alive[L${except}] & 1)`;
     w.line(`const m${list} = ${living}${others};`);
     const shift = except === undefined ? `p${list}` : `p${list} + (p${list} >= L${except} ? 1 : 0)`;
     return (target) => {
       w.line(`const p${list} = Math.floor((w1 * m${list}) / 4294967296);`);
-      w.line(isSteady ? `${target} = ${shift};` : `${target} = ${living} === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${except === undefined ? '-1' : `L${except}`});`);
+      w.line(
+        isSteady
+          ? `${target} = ${shift};`
+          : `${target} = ${living} === k${kind}.used ? ${shift} : k${kind}.livingAt(p${list}, ${except === undefined ? '-1' : `L${except}`});`,
+      );
     };
   }
 
@@ -397,7 +499,8 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const rows = this.rows(reach, list);
     const agent = `L${reach.agent.local}`;
     w.line(`const m${list} = ${agent} >= 0 ? ${rows.length}[${agent}] : 0;`);
-    return (target) => w.line(`${target} = ${rows.other}[${rows.start}[${agent}] + Math.floor((w1 * m${list}) / 4294967296)];`);
+    return (target) =>
+      w.line(`${target} = ${rows.other}[${rows.start}[${agent}] + Math.floor((w1 * m${list}) / 4294967296)];`);
   }
 
   private pickListed(s: PickStatement, list: number): void {
@@ -458,7 +561,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
         this.statements(s.by!.statements);
         w.line(`const score = ${s.how === 'most' ? '' : '-'}${this.expr(s.by!.value)};`);
       }
-      w.line(`if (score > best${list}) { best${list} = score; ${name}[0] = j; e${list} = 1; } else if (score === best${list}) ${name}[e${list}++] = j;`);
+      w.line(
+        `if (score > best${list}) { best${list} = score; ${name}[0] = j; e${list} = 1; } else if (score === best${list}) ${name}[e${list}++] = j;`,
+      );
     });
     w.line(`n${list} = e${list};`);
   }
@@ -468,7 +573,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     if (query.over.is === 'cells') {
       const raster = this.raster(query.over.raster);
       const s = P.spaceOfRaster(this.shared.plan, query.over.raster);
-      w.line(`const score = -squareBetween(fx${list}, fy${list}, cellX(j, ${raster}, SP${s}), cellY(j, ${raster}, SP${s}), SP${s});`);
+      w.line(
+        `const score = -squareBetween(fx${list}, fy${list}, cellX(j, ${raster}, SP${s}), cellY(j, ${raster}, SP${s}), SP${s});`,
+      );
       return;
     }
     const k = query.kind;
@@ -500,7 +607,9 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       if (s.shuffled) {
         w.block(`for (let i = n${list} - 1; i > 0; i--)`, () => {
           this.word('w1');
-          w.line(`const j = Math.floor((w1 * (i + 1)) / 4294967296), h = ${name}[i]; ${name}[i] = ${name}[j]; ${name}[j] = h;`);
+          w.line(
+            `const j = Math.floor((w1 * (i + 1)) / 4294967296), h = ${name}[i]; ${name}[i] = ${name}[j]; ${name}[j] = h;`,
+          );
         });
       }
       const end = s.most === undefined ? `n${list}` : `least(n${list}, ${s.most})`;
@@ -525,7 +634,8 @@ export abstract class QueryEmitter extends ExpressionEmitter {
 
 /** On a wrapping space the shorter of the ways dx, dy. */
 function shorterWay(s: number): string {
-  const on = (v: string, size: string): string => `${v} = ${v} > ${size} / 2 ? ${v} - ${size} : ${v} < -${size} / 2 ? ${v} + ${size} : ${v};`;
+  const on = (v: string, size: string): string =>
+    `${v} = ${v} > ${size} / 2 ? ${v} - ${size} : ${v} < -${size} / 2 ? ${v} + ${size} : ${v};`;
   return `${on('dx', `SW${s}`)} ${on('dy', `SH${s}`)}`;
 }
 

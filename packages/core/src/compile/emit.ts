@@ -9,11 +9,66 @@ import { literal, SourceWriter } from './source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
 export const ENGINE_FUNCTIONS = [
-  'mix', 'ruleKey0', 'ruleKey1', 'agentKey0', 'agentKey1', 'exp', 'log', 'power', 'sinDegrees', 'cosDegrees', 'tanDegrees', 'heading', 'swing', 'turnTo', 'chanceOfRate', 'directionOf',
-  'mod', 'clip', 'roundHalfUp', 'drawUnit', 'drawUniform', 'drawNormal', 'drawLognormal', 'drawExponential', 'drawGamma', 'drawBeta', 'drawWeibull',
-  'drawTriangular', 'drawPoisson', 'drawBinomial', 'drawWhole', 'wrap', 'stopAtWall', 'reflect', 'gridCell', 'directionAfter', 'distanceBetween', 'bearingBetween', 'squareBetween', 'wayAlong', 'hexAlong',
-  'isInReach', 'isInMask', 'shareBefore', 'drawInMask', 'cellAt', 'cellX', 'cellY', 'cellsInto', 'eightInto', 'gather', 'gatherField', 'gatherTally', 'recentOf', 'dueAfter', 'addToList',
-  'least', 'greatest', 'sortSlots', 'keepWithin',
+  'mix',
+  'ruleKey0',
+  'ruleKey1',
+  'agentKey0',
+  'agentKey1',
+  'exp',
+  'log',
+  'power',
+  'sinDegrees',
+  'cosDegrees',
+  'tanDegrees',
+  'heading',
+  'swing',
+  'turnTo',
+  'chanceOfRate',
+  'directionOf',
+  'mod',
+  'clip',
+  'roundHalfUp',
+  'drawUnit',
+  'drawUniform',
+  'drawNormal',
+  'drawLognormal',
+  'drawExponential',
+  'drawGamma',
+  'drawBeta',
+  'drawWeibull',
+  'drawTriangular',
+  'drawPoisson',
+  'drawBinomial',
+  'drawWhole',
+  'wrap',
+  'stopAtWall',
+  'reflect',
+  'gridCell',
+  'directionAfter',
+  'distanceBetween',
+  'bearingBetween',
+  'squareBetween',
+  'wayAlong',
+  'hexAlong',
+  'isInReach',
+  'isInMask',
+  'shareBefore',
+  'drawInMask',
+  'cellAt',
+  'cellX',
+  'cellY',
+  'cellsInto',
+  'eightInto',
+  'gather',
+  'gatherField',
+  'gatherTally',
+  'recentOf',
+  'dueAfter',
+  'addToList',
+  'least',
+  'greatest',
+  'sortSlots',
+  'keepWithin',
 ] as const;
 
 const NO_TOUCH: RuleTouch = touchOf({ body: { statements: [], locals: 0 } });
@@ -28,7 +83,11 @@ export function emitPlan(plan: P.Plan, traces = false): string {
 
 /** Every value body of a plan, in a fixed order; generated code and script agree on it. */
 export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
-  const bodies: (P.ValueBody | undefined)[] = [plan.clock.endAfter, ...plan.clock.endWhen, ...plan.spaces.flatMap((space) => [space.width, space.height, space.cell])];
+  const bodies: (P.ValueBody | undefined)[] = [
+    plan.clock.endAfter,
+    ...plan.clock.endWhen,
+    ...plan.spaces.flatMap((space) => [space.width, space.height, space.cell]),
+  ];
   bodies.push(...plan.variables.map((variable) => variable.start));
   for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
   for (const zone of plan.zones) for (const shape of zone.shapes) bodies.push(...bodiesOfShape(shape));
@@ -79,7 +138,10 @@ class PlanEmitter {
   private lists = 0;
   private readonly lasting: string[] = [];
 
-  constructor(private readonly plan: P.Plan, traces: boolean) {
+  constructor(
+    private readonly plan: P.Plan,
+    traces: boolean,
+  ) {
     this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
@@ -96,19 +158,31 @@ class PlanEmitter {
     const head = new SourceWriter();
     head.line('"use strict";');
     head.line(`const { ${ENGINE_FUNCTIONS.join(', ')} } = E;`);
-    head.line('const P = W.parameters, lists = S.lists, writes = S.log, CL = S.cellList, TL = S.tallies, TB = S.tables, MAIL = S.mail;');
-    head.line('const F = S.fail, FC = S.failCount, FL = S.failCeiling, FR = S.failRounds, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;');
+    head.line(
+      'const P = W.parameters, lists = S.lists, writes = S.log, CL = S.cellList, TL = S.tallies, TB = S.tables, MAIL = S.mail;',
+    );
+    head.line(
+      'const F = S.fail, FC = S.failCount, FL = S.failCeiling, FR = S.failRounds, FN = S.failNobody, removeAt = S.removeAt, turns = S.turns, total = S.total;',
+    );
     head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
     if (this.shared.traces) head.line('const TR = S.trace;');
     plan.spaces.forEach(({ edge }, s) => {
-      head.line(`const GR${s} = S.grounds[${s}], SP${s} = GR${s} && GR${s}.space, RS${s} = GR${s} && GR${s}.raster, DISCS${s} = GR${s} && GR${s}.discs, OCC${s} = S.occupied[${s}];`);
-      head.line(`const SW${s} = GR${s} ? SP${s}.width : 0, SH${s} = GR${s} ? SP${s}.height : 0, WRAPS${s} = ${edge === 'wrapping'};`);
+      head.line(
+        `const GR${s} = S.grounds[${s}], SP${s} = GR${s} && GR${s}.space, RS${s} = GR${s} && GR${s}.raster, DISCS${s} = GR${s} && GR${s}.discs, OCC${s} = S.occupied[${s}];`,
+      );
+      head.line(
+        `const SW${s} = GR${s} ? SP${s}.width : 0, SH${s} = GR${s} ? SP${s}.height : 0, WRAPS${s} = ${edge === 'wrapping'};`,
+      );
     });
     head.line('function fin(v, site, kind, slot) { if (v - v === 0) return v; return F(site, v, kind, slot); }');
     head.line('function finOrEmpty(v, site, kind, slot) { return v !== v ? v : fin(v, site, kind, slot); }');
     plan.kinds.forEach((kind, k) => {
       w.line(`const k${k} = S.populations[${k}];`);
-      w.line(`const ${columnNames(kind, k).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
+      w.line(
+        `const ${columnNames(kind, k)
+          .map(([name, source]) => `${name} = ${source}`)
+          .join(', ')};`,
+      );
     });
     plan.networks.forEach((_, n) => w.line(`const net${n} = S.networks[${n}];`));
     plan.fields.forEach((_, g) => this.fieldConstants(g));
@@ -120,7 +194,9 @@ class PlanEmitter {
     plan.timeline.forEach((line, i) => this.actFunction(`tl${i}`, line));
     plan.kinds.forEach((kind, k) => this.changeFunctions(kind, k));
     plan.reactions.forEach((reaction, i) => this.reactionFunction(reaction, i));
-    plan.records.forEach((record, i) => record.values?.forEach((body, c) => this.agentValue(`rc${i}_${c}`, body, record.kind)));
+    plan.records.forEach((record, i) =>
+      record.values?.forEach((body, c) => this.agentValue(`rc${i}_${c}`, body, record.kind)),
+    );
     plan.kinds.forEach((kind, k) => this.showFunctions(kind, k));
     this.results();
     if (this.lasting.length > 0) head.line(`let ${this.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
@@ -132,30 +208,47 @@ class PlanEmitter {
     const { w } = this;
     const s = this.plan.fields[g]!.space;
     const space = this.plan.spaces[s]!;
-    w.line(`const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`);
+    w.line(
+      `const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`,
+    );
     w.block(`function c${g}(x, y)`, () => {
       w.line('if (x !== x || y !== y) return -1;');
-      w.line(`const i = Math.floor(${placedOnAxis(space, 'x', `SW${s}`)} / g${g}_z), j = Math.floor(${placedOnAxis(space, 'y', `SH${s}`)} / g${g}_z);`);
+      w.line(
+        `const i = Math.floor(${placedOnAxis(space, 'x', `SW${s}`)} / g${g}_z), j = Math.floor(${placedOnAxis(space, 'y', `SH${s}`)} / g${g}_z);`,
+      );
       w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
     });
   }
 
   private results(): void {
     const { w, plan } = this;
-    const names = (prefix: string, count: number): string => `[${Array.from({ length: count }, (_, i) => `${prefix}${i}`).join(', ')}]`;
+    const names = (prefix: string, count: number): string =>
+      `[${Array.from({ length: count }, (_, i) => `${prefix}${i}`).join(', ')}]`;
     w.block('return', () => {
       w.line(`values: ${names('v', this.bodies.length)},`);
       w.line(`fieldStarts: [${plan.fields.map((field, g) => (field.start ? `gs${g}` : 'null')).join(', ')}],`);
       w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
       w.line(`fieldBecomes: [${plan.fields.map((field, g) => (field.becomes ? `gb${g}` : 'null')).join(', ')}],`);
-      w.line(`cellLists: [${plan.kinds.map((kind, k) => `[${kind.starts.map((start, i) => (start.cells?.where ? `cl${k}_${i}` : 'null')).join(', ')}]`).join(', ')}],`);
-      w.line(`changes: [${plan.kinds.map((kind, k) => `[${kind.machines.map((_, m) => `ch${k}_${m}`).join(', ')}]`).join(', ')}],`);
+      w.line(
+        `cellLists: [${plan.kinds.map((kind, k) => `[${kind.starts.map((start, i) => (start.cells?.where ? `cl${k}_${i}` : 'null')).join(', ')}]`).join(', ')}],`,
+      );
+      w.line(
+        `changes: [${plan.kinds.map((kind, k) => `[${kind.machines.map((_, m) => `ch${k}_${m}`).join(', ')}]`).join(', ')}],`,
+      );
       w.line(`reactions: ${names('re', plan.reactions.length)},`);
       w.line(`tieFirsts: [${plan.networks.map((network, n) => names(`nf${n}_`, network.firsts.length)).join(', ')}],`);
-      w.line(`tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`);
-      w.line(`records: [${plan.records.map((record, i) => (record.values ? names(`rc${i}_`, record.values.length) : 'null')).join(', ')}],`);
-      w.line(`starts: [${plan.kinds.map((kind, k) => `[${kind.starts.map((_, i) => `st${k}_${i}`).join(', ')}]`).join(', ')}],`);
-      w.line(`exacts: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => `[${machine.exact.map((_, i) => `ex${k}_${m}_${i}`).join(', ')}]`).join(', ')}]`).join(', ')}],`);
+      w.line(
+        `tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`,
+      );
+      w.line(
+        `records: [${plan.records.map((record, i) => (record.values ? names(`rc${i}_`, record.values.length) : 'null')).join(', ')}],`,
+      );
+      w.line(
+        `starts: [${plan.kinds.map((kind, k) => `[${kind.starts.map((_, i) => `st${k}_${i}`).join(', ')}]`).join(', ')}],`,
+      );
+      w.line(
+        `exacts: [${plan.kinds.map((kind, k) => `[${kind.machines.map((machine, m) => `[${machine.exact.map((_, i) => `ex${k}_${m}_${i}`).join(', ')}]`).join(', ')}]`).join(', ')}],`,
+      );
       w.line(`entries: [${plan.schedule.map((entry, i) => (entry.is === 'fields' ? 'null' : `e${i}`)).join(', ')}],`);
       w.line(`acts: ${names('tl', plan.timeline.length)},`);
       w.line(`sizes: [${plan.kinds.map((kind, k) => (kind.show?.size ? `sz${k}` : 'null')).join(', ')}],`);
@@ -165,18 +258,27 @@ class PlanEmitter {
 
   private locals(count: number, from = 0): void {
     const names = Array.from({ length: Math.max(0, count - from) }, (_, i) => `L${i + from} = 0`);
-    this.w.line(`const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0,${this.shared.traces ? ' q = 0, tr = false,' : ''} fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`);
+    this.w.line(
+      `const wEnd = W.end, wNow = W.now; let s0 = 0, s1 = 1, t = 0, w1 = 0, w2 = 0, p = 0,${this.shared.traces ? ' q = 0, tr = false,' : ''} fx = 0, fy = 0, fi = 0, fj = 0${names.map((name) => `, ${name}`).join('')};`,
+    );
   }
 
   private indices(touch: RuleTouch): void {
-    for (const k of touch.queried) this.w.line(`k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP${this.plan.kinds[k]!.space}, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`);
+    for (const k of touch.queried)
+      this.w.line(
+        `k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP${this.plan.kinds[k]!.space}, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`,
+      );
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
   private shadows(touch: RuleTouch, acting?: number): void {
     // Held in locals, the acting kind's columns are found once a call instead of once an access.
     if (acting !== undefined && acting >= 0 && !touch.createdKinds.has(acting)) {
-      this.w.line(`const ${columnNames(this.plan.kinds[acting]!, acting).map(([name, source]) => `${name} = ${source}`).join(', ')};`);
+      this.w.line(
+        `const ${columnNames(this.plan.kinds[acting]!, acting)
+          .map(([name, source]) => `${name} = ${source}`)
+          .join(', ')};`,
+      );
     }
     for (const k of touch.createdKinds) {
       const names = columnNames(this.plan.kinds[k]!, k).map(([name, source]) => `${name} = ${source}`);
@@ -190,18 +292,25 @@ class PlanEmitter {
     if (touch.movesTies) return;
     for (const side of touch.rowsAsked) {
       const [n, s] = side.split(':');
-      this.w.line(`const { start: net${n}_${s}_start, length: net${n}_${s}_length, other: net${n}_${s}_other } = net${n}.rows[${s}];`);
+      this.w.line(
+        `const { start: net${n}_${s}_start, length: net${n}_${s}_length, other: net${n}_${s}_other } = net${n}.rows[${s}];`,
+      );
     }
   }
 
   private keepBounds(touch: RuleTouch): void {
     this.plan.fields.forEach((field, g) => {
-      if (field.keep && touch.writtenFields.has(g)) this.w.line(`const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`);
+      if (field.keep && touch.writtenFields.has(g))
+        this.w.line(
+          `const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`,
+        );
     });
   }
 
   private touchOfCode(code: P.Code): RuleTouch {
-    return touchOf({ body: { statements: [...code.statements, { op: 'set', local: 0, value: code.value }], locals: 0 } });
+    return touchOf({
+      body: { statements: [...code.statements, { op: 'set', local: 0, value: code.value }], locals: 0 },
+    });
   }
 
   private valueFunction(name: string, body: P.ValueBody): void {
@@ -221,20 +330,41 @@ class PlanEmitter {
   // Fields
 
   private fieldFunctions(field: P.FieldPlan, g: number): void {
-    if (field.start) this.cellLoop(`gs${g}`, field.start, g, (value) => {
-      this.w.line(`p = ${value};`);
-      this.storeCell(field, field.keep);
-    }, field);
-    if (field.grow) this.cellLoop(`gg${g}`, field.grow, g, (value) => {
-      const times = `${literal(field.growPerTime ? this.plan.clock.stepLength : 1)} * `;
-      this.w.line(`p = g${g}_v[i] + ${times}${value};`);
-      // What spreads or fades is clipped only after that.
-      this.storeCell(field, field.spread || field.fade || field.becomes ? undefined : field.keep);
-    }, field);
-    if (field.becomes) this.cellLoop(`gb${g}`, field.becomes, g, (value) => {
-      this.w.line(`p = ${value};`);
-      this.storeCell(field, field.keep);
-    }, field);
+    if (field.start)
+      this.cellLoop(
+        `gs${g}`,
+        field.start,
+        g,
+        (value) => {
+          this.w.line(`p = ${value};`);
+          this.storeCell(field, field.keep);
+        },
+        field,
+      );
+    if (field.grow)
+      this.cellLoop(
+        `gg${g}`,
+        field.grow,
+        g,
+        (value) => {
+          const times = `${literal(field.growPerTime ? this.plan.clock.stepLength : 1)} * `;
+          this.w.line(`p = g${g}_v[i] + ${times}${value};`);
+          // What spreads or fades is clipped only after that.
+          this.storeCell(field, field.spread || field.fade || field.becomes ? undefined : field.keep);
+        },
+        field,
+      );
+    if (field.becomes)
+      this.cellLoop(
+        `gb${g}`,
+        field.becomes,
+        g,
+        (value) => {
+          this.w.line(`p = ${value};`);
+          this.storeCell(field, field.keep);
+        },
+        field,
+      );
   }
 
   /** Puts p into the cell, kept within bounds; not finite, it stops the run. */
@@ -253,18 +383,30 @@ class PlanEmitter {
     w.line('out[i] = p;');
   }
 
-  private cellLoop(name: string, body: P.ValueBody, g: number, store: (value: string) => void, field: P.FieldPlan): void {
+  private cellLoop(
+    name: string,
+    body: P.ValueBody,
+    g: number,
+    store: (value: string) => void,
+    field: P.FieldPlan,
+  ): void {
     const { w } = this;
     const touch = this.touchOfCode(body);
     const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i', ownField: g });
     const asksInner = touch.asksCells && this.plan.spaces[field.space]!.neighbours === 8;
     w.block(`function ${name}(out, key0, key1)`, () => {
-      if (field.keep) w.line(`const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`);
+      if (field.keep)
+        w.line(
+          `const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`,
+        );
       this.indices(touch);
       this.locals(Math.max(1, body.locals));
       w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
         if (touch.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-        if (asksInner) w.line(`const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`);
+        if (asksInner)
+          w.line(
+            `const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`,
+          );
         emitter.statements(body.statements);
         store(emitter.expr(body.value));
       });
@@ -398,7 +540,12 @@ class PlanEmitter {
   private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void, drawn?: number): void {
     const { w } = this;
     const k = rule.kind;
-    const byPlace = orderFree && touch.standing.has(k) && keepsToItself(rule.body, touch) && !this.plan.kinds[k]!.mayBeNowhere && !P.spaceOfKind(this.plan, k)!.tracksCells;
+    const byPlace =
+      orderFree &&
+      touch.standing.has(k) &&
+      keepsToItself(rule.body, touch) &&
+      !this.plan.kinds[k]!.mayBeNowhere &&
+      !P.spaceOfKind(this.plan, k)!.tracksCells;
     if (!byPlace && drawn === undefined) {
       w.block(`for (let slot = 0, n = k${k}.used; slot < n; slot++)`, () => {
         w.line('L0 = slot;');
@@ -407,7 +554,9 @@ class PlanEmitter {
       return;
     }
     const began = touch.removes ? `k${k}.alive.slice(0, k${k}.used)` : `k${k}.alive`;
-    w.line(`const began = ${began}; let at = 0, n = ${byPlace ? `k${k}.index.count` : `k${k}.used`}, order = ${byPlace ? `k${k}.index.members` : 'undefined'}, failure;`);
+    w.line(
+      `const began = ${began}; let at = 0, n = ${byPlace ? `k${k}.index.count` : `k${k}.used`}, order = ${byPlace ? `k${k}.index.members` : 'undefined'}, failure;`,
+    );
     w.block('for (;;)', () => {
       w.block('try', () => {
         w.block('for (; at < n; at++)', () => {
@@ -416,7 +565,9 @@ class PlanEmitter {
         });
         w.line('break;');
       });
-      w.line(`catch (e) { if (failure !== undefined) throw e; failure = e; order = S.turnsBefore(k${k}, began, ${drawn ?? 'undefined'}, order, at); n = S.turnCount; at = 0; }`);
+      w.line(
+        `catch (e) { if (failure !== undefined) throw e; failure = e; order = S.turnsBefore(k${k}, began, ${drawn ?? 'undefined'}, order, at); n = S.turnCount; at = 0; }`,
+      );
     });
     w.line('if (failure !== undefined) throw failure;');
   }
@@ -428,7 +579,11 @@ class PlanEmitter {
     const touches = rules.map((rule) => touchOf(rule));
     const queried = new Set(touches.flatMap((touch) => [...touch.queried]));
     const moved = new Set(touches.flatMap((touch) => [...touch.movedKinds]));
-    const standing = standingOf(new Set(touches.flatMap((touch) => [...touch.askedFar])), moved, new Set(touches.flatMap((touch) => [...touch.createdKinds])));
+    const standing = standingOf(
+      new Set(touches.flatMap((touch) => [...touch.askedFar])),
+      moved,
+      new Set(touches.flatMap((touch) => [...touch.createdKinds])),
+    );
     rules.forEach((rule, r) => {
       const touch = { ...touches[r]!, queried, standing };
       const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
@@ -437,7 +592,8 @@ class PlanEmitter {
         this.keepBounds(touch);
         this.locals(rule.body.locals, 1);
         w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
-        if (touch.draws) w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
+        if (touch.draws)
+          w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
         this.beginTrace(rule, rule.kind);
         w.block('turn:', () => emitter.statements(rule.body.statements));
       });
@@ -445,10 +601,16 @@ class PlanEmitter {
     w.block(`function e${i}()`, () => {
       this.indices({ ...NO_TOUCH, queried, standing });
       rules.forEach((rule, r) => {
-        w.line(`const on${r} = ${this.everyTest(rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`);
+        w.line(
+          `const on${r} = ${this.everyTest(rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,
+        );
       });
-      kinds.forEach((_, at) => w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`));
-      w.line(`const list = turns([${kinds.map((k) => `k${k}`).join(', ')}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`);
+      kinds.forEach((_, at) =>
+        w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`),
+      );
+      w.line(
+        `const list = turns([${kinds.map((k) => `k${k}`).join(', ')}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`,
+      );
       kinds.forEach((k, at) => w.line(`const end${at} = from${at} + k${k}.used;`));
       w.block('for (let i = 0; i < n; i++)', () => {
         w.line('const turn = list[i];');
@@ -472,7 +634,9 @@ class PlanEmitter {
     const touch = { ...asked, standing: asked.askedFar };
     const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
-    const own = [...touch.contested].filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`)).map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
+    const own = [...touch.contested]
+      .filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`))
+      .map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
     w.block(`function e${i}()`, () => {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
@@ -491,7 +655,8 @@ class PlanEmitter {
         this.beginTrace(rule, k);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
         for (const { column, how } of own) {
-          if (how === '=') w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
+          if (how === '=')
+            w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
         }
       });
       this.keepAdded(emitter);
@@ -501,7 +666,8 @@ class PlanEmitter {
       this.afterMoves(touch, true);
       w.line('S.runLater();');
       if (touch.removes || touch.createdKinds.size > 0) w.line('S.endOfRule();');
-      if ([...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells)) w.line('S.countCells();');
+      if ([...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells))
+        w.line('S.countCells();');
       if (touch.changes) w.line(`S.settleChanges(${rule.key});`);
       if (this.plan.tallies.length > 0) w.line('for (let i = 0; i < TL.length; i++) TL[i].settle();');
     });
@@ -510,7 +676,10 @@ class PlanEmitter {
   /** Fields that were only added to are kept within their bounds when all have added. */
   private keepAdded(emitter: BodyEmitter): void {
     this.plan.fields.forEach((field, g) => {
-      if (field.keep && emitter.addsField(g)) this.w.line(`keepWithin(g${g}_v, ${this.shared.valueName(field.keep.min)}(), ${this.shared.valueName(field.keep.max)}());`);
+      if (field.keep && emitter.addsField(g))
+        this.w.line(
+          `keepWithin(g${g}_v, ${this.shared.valueName(field.keep.min)}(), ${this.shared.valueName(field.keep.max)}());`,
+        );
     });
   }
 
@@ -522,7 +691,9 @@ class PlanEmitter {
     this.plan.kinds.forEach((kind, k) => {
       if (emitter.keepsPositions(k)) {
         w.line(`k${k}.keepPositions();`);
-        w.line(`const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction, k${k}_bsin = k${k}.before.sine, k${k}_bcos = k${k}.before.cosine;`);
+        w.line(
+          `const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction, k${k}_bsin = k${k}.before.sine, k${k}_bcos = k${k}.before.cosine;`,
+        );
       }
       kind.columns.forEach((_, c) => {
         if (!emitter.keepsAttribute(k, c)) return;
@@ -644,6 +815,8 @@ export function agentBodyOf({ maker }: P.NetworkPlan): P.ValueBody | undefined {
 /** The kinds whose agents a value asks about. */
 function askedKinds(body: P.Code): number[] {
   const kinds = new Set<number>();
-  visitStatements([...body.statements, { op: 'set', local: 0, value: body.value }], { query: (query) => kinds.add(query.kind) });
+  visitStatements([...body.statements, { op: 'set', local: 0, value: body.value }], {
+    query: (query) => kinds.add(query.kind),
+  });
   return [...kinds];
 }

@@ -3,7 +3,20 @@ import * as math from '../engine/math.ts';
 import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import {
-  bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, gridCell, hexAlong, isInReach, reflect, squareBetween, stopAtWall, wayAlong, wrap,
+  bearingBetween,
+  cellAt,
+  cellX,
+  cellY,
+  directionAfter,
+  distanceBetween,
+  gridCell,
+  hexAlong,
+  isInReach,
+  reflect,
+  squareBetween,
+  stopAtWall,
+  wayAlong,
+  wrap,
 } from '../engine/space.ts';
 import type { Tally } from '../engine/tallies.ts';
 import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
@@ -63,10 +76,21 @@ function eightInto(cell: number, columns: number, out: Int32Array): number {
 }
 
 /** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
-function addToList(columns: readonly Float64Array[], slot: number, first: number, size: number, stride: number, ofAgents: boolean, a: number, b: number): void {
+function addToList(
+  columns: readonly Float64Array[],
+  slot: number,
+  first: number,
+  size: number,
+  stride: number,
+  ofAgents: boolean,
+  a: number,
+  b: number,
+): void {
   let length = columns[first]![slot]!;
   const close = (from: number): void => {
-    for (let i = from; i + 1 < length; i++) for (let part = 0; part < stride; part++) columns[first + 1 + i * stride + part]![slot] = columns[first + 1 + (i + 1) * stride + part]![slot]!;
+    for (let i = from; i + 1 < length; i++)
+      for (let part = 0; part < stride; part++)
+        columns[first + 1 + i * stride + part]![slot] = columns[first + 1 + (i + 1) * stride + part]![slot]!;
     length--;
   };
   if (ofAgents) for (let i = length - 1; i >= 0; i--) if (columns[first + 1 + i]![slot] === a) close(i);
@@ -77,6 +101,40 @@ function addToList(columns: readonly Float64Array[], slot: number, first: number
 }
 
 export const ENGINE = {
-  ...math, ...laws, mix, ruleKey0, ruleKey1, agentKey0, agentKey1, wrap, stopAtWall, reflect, gridCell, directionAfter, distanceBetween, bearingBetween, squareBetween, wayAlong, hexAlong, isInReach,
-  isInMask, shareBefore, drawInMask, cellAt, cellX, cellY, cellsInto, eightInto, gather, gatherField, gatherTally, recentOf, dueAfter, addToList, least, greatest, sortSlots, keepWithin,
+  ...math,
+  ...laws,
+  mix,
+  ruleKey0,
+  ruleKey1,
+  agentKey0,
+  agentKey1,
+  wrap,
+  stopAtWall,
+  reflect,
+  gridCell,
+  directionAfter,
+  distanceBetween,
+  bearingBetween,
+  squareBetween,
+  wayAlong,
+  hexAlong,
+  isInReach,
+  isInMask,
+  shareBefore,
+  drawInMask,
+  cellAt,
+  cellX,
+  cellY,
+  cellsInto,
+  eightInto,
+  gather,
+  gatherField,
+  gatherTally,
+  recentOf,
+  dueAfter,
+  addToList,
+  least,
+  greatest,
+  sortSlots,
+  keepWithin,
 };

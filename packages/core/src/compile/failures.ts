@@ -4,7 +4,11 @@ import type { Site } from './plan.ts';
 
 /** Stops a run at a place of the text: a value that is not finite, something of nobody, a count below zero. */
 export function failAt(site: Site, world: World, agent: string | undefined, value: number): never {
-  const shown = Number.isNaN(value) ? 'not a number' : value === Infinity || value === -Infinity ? 'beyond all numbers' : String(value);
+  const shown = Number.isNaN(value)
+    ? 'not a number'
+    : value === Infinity || value === -Infinity
+      ? 'beyond all numbers'
+      : String(value);
   throw new ModelError(
     {
       severity: 'error',
@@ -89,7 +93,11 @@ export function failCeiling(site: Site, world: World): never {
 /** Refuses a run that would not fit, before anything is allocated. */
 export function failMemory(site: Site, needed: number, most: number): never {
   const megabytes = (bytes: number): string => `${Math.ceil(bytes / 1e6).toLocaleString('en-GB')} MB`;
-  failSize(site.span, `This run would need about ${megabytes(needed)}; at most ${megabytes(most)} are used.`, 'Start fewer agents, or give them fewer attributes.');
+  failSize(
+    site.span,
+    `This run would need about ${megabytes(needed)}; at most ${megabytes(most)} are used.`,
+    'Start fewer agents, or give them fewer attributes.',
+  );
 }
 
 export function failSize(span: Site['span'], message: string, hint: string): never {

@@ -57,7 +57,6 @@ export class CompiledPlan {
   }
 }
 
-
 function hasManyHoles({ used, living }: Population): boolean {
   return used - living > Math.max(64, used >> 3);
 }
@@ -65,7 +64,6 @@ function hasManyHoles({ used, living }: Population): boolean {
 function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
 }
-
 
 export class GeneratedScript implements Script {
   readonly world: World;
@@ -113,12 +111,26 @@ export class GeneratedScript implements Script {
     readonly plan: P.Plan,
     private readonly binder: Binder,
   ) {
-    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length, plan.variables.length);
-    this.populations = plan.kinds.map((kind) => new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }));
-    this.networks = plan.networks.map((network) => new Network(network.from, network.to, network.directed, network.firsts.length));
+    this.world = new World(
+      plan.clock,
+      plan.parameters.length,
+      plan.counters,
+      plan.measures.length,
+      plan.variables.length,
+    );
+    this.populations = plan.kinds.map(
+      (kind) =>
+        new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }),
+    );
+    this.networks = plan.networks.map(
+      (network) => new Network(network.from, network.to, network.directed, network.firsts.length),
+    );
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
-    this.kept = plan.records.map((record) => ({ width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length, data: [] }));
+    this.kept = plan.records.map((record) => ({
+      width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
+      data: [],
+    }));
     this.inState = new Float64Array(plan.counters);
     this.inPlace = plan.fields.map(({ grow, spread, becomes }) => !spread && !becomes && (!grow || isOfOwnCell(grow)));
     this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
@@ -172,7 +184,8 @@ export class GeneratedScript implements Script {
 
   private makeState(): void {
     const { plan, world, populations } = this;
-    const nameOf = (kind: number, slot: number): string | undefined => (kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`);
+    const nameOf = (kind: number, slot: number): string | undefined =>
+      kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`;
     const isRecording = (): boolean => this.recording;
     const areStatesOpen = (): boolean => this.areStatesOpen;
     this.state = {
@@ -216,7 +229,8 @@ export class GeneratedScript implements Script {
       untie: (network, a, b) => this.networks[network]!.remove(this.networks[network]!.between(a, b)),
       isolate: (network, side, slot) => this.isolate(network, side, slot),
       networkMeasure: (which, network) => this.networkMeasure(which, network),
-      note: (site, numbers, kind, slot) => world.note(site, nameOf(kind, slot) ?? '', noteText(this.logNotes.get(site)!.values, numbers)),
+      note: (site, numbers, kind, slot) =>
+        world.note(site, nameOf(kind, slot) ?? '', noteText(this.logNotes.get(site)!.values, numbers)),
       keep: (record, values) => this.keepRecord(record, values),
       failNobody: (site, kind, slot) => failNobody(plan.sites[site]!, world, nameOf(kind, slot)),
       endOfRule: () => this.endOfRule(),
@@ -272,7 +286,9 @@ export class GeneratedScript implements Script {
     for (const record of this.kept) record.data.length = 0;
     this.grounds = startGrounds(plan, value);
     this.zones = startZones(plan, this.grounds, value);
-    this.occupied = this.grounds.map(({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0));
+    this.occupied = this.grounds.map(
+      ({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0),
+    );
     this.countCells();
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
@@ -293,7 +309,8 @@ export class GeneratedScript implements Script {
     if (field.raster) {
       const low = field.keep ? this.valueOf(field.keep.min) : -Infinity;
       const high = field.keep ? this.valueOf(field.keep.max) : Infinity;
-      for (let cell = 0; cell < grid.values.length; cell++) grid.values[cell] = math.clip(rasterValue(field.raster, grid, cell), low, high);
+      for (let cell = 0; cell < grid.values.length; cell++)
+        grid.values[cell] = math.clip(rasterValue(field.raster, grid, cell), low, high);
       return;
     }
     const key = mix(i + 0x6b43a9b5);
@@ -306,14 +323,27 @@ export class GeneratedScript implements Script {
     const [from, to] = [this.populations[network.from]!, this.populations[network.to]!];
     const { maker } = network;
     const ofEach = agentBodyOf(network);
-    const asked = ofEach ? Float64Array.from({ length: from.used }, (_, slot) => this.code.tieAgents[n]!(slot)) : new Float64Array(0);
+    const asked = ofEach
+      ? Float64Array.from({ length: from.used }, (_, slot) => this.code.tieAgents[n]!(slot))
+      : new Float64Array(0);
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.used, to.used, plan.sites[network.site]!)
-        : pairsOf(network, plan.sites[network.site]!, () => makePairs(makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked), from.used, to.used, network.from === network.to, network.directed, Stream.of(world.seed, 0, network.key)));
+        : pairsOf(network, plan.sites[network.site]!, () =>
+            makePairs(
+              makerOf(maker, this.grounds[plan.kinds[network.from]!.space]?.space, value, from, to, () => asked),
+              from.used,
+              to.used,
+              network.from === network.to,
+              network.directed,
+              Stream.of(world.seed, 0, network.key),
+            ),
+          );
     const ties = this.networks[n]!;
     ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
-    network.firsts.forEach((_, column) => this.firstOfTies(n, column, maker.is === 'file' ? (tie) => maker.values[column]?.[pairs.rows![tie]!] : undefined));
+    network.firsts.forEach((_, column) =>
+      this.firstOfTies(n, column, maker.is === 'file' ? (tie) => maker.values[column]?.[pairs.rows![tie]!] : undefined),
+    );
   }
 
   /** The first values of a column of all ties, by the tie's own luck where none is given. */
@@ -325,7 +355,8 @@ export class GeneratedScript implements Script {
     const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];
     for (let tie = 0; tie < ties.count; tie++) {
       const first = given?.(tie) ?? this.code.tieFirsts[n]![column]!(tie, key0, key1);
-      ties.columns[column]![tie] = first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
+      ties.columns[column]![tie] =
+        first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
     }
   }
 
@@ -337,7 +368,9 @@ export class GeneratedScript implements Script {
       const count = start.count ? value(start.count) : this.cellList.count;
       if (!(count >= 0) || Math.floor(count) !== count) failCount(plan.sites[start.site]!, world, undefined, count);
       if (this.state.total() + count > world.ceiling) failCeiling(plan.sites[start.site]!, world);
-      const needed = this.bytes + Math.max(0, population.used + count - population.capacity) * (Population.bytesPerAgent(population.shape) + 12);
+      const needed =
+        this.bytes +
+        Math.max(0, population.used + count - population.capacity) * (Population.bytesPerAgent(population.shape) + 12);
       if (needed > world.memory) failMemory(plan.sites[start.site]!, needed, world.memory);
       population.reserve(population.used + count);
       this.code.starts[k]![i]!(count, ruleKey0(world.seed, 0, start.key), ruleKey1(world.seed, 0, start.key));
@@ -439,7 +472,13 @@ export class GeneratedScript implements Script {
     return list;
   }
 
-  private turnsBefore({ used }: Population, began: Uint8Array, key: number | undefined, order: Int32Array | undefined, at: number): Int32Array {
+  private turnsBefore(
+    { used }: Population,
+    began: Uint8Array,
+    key: number | undefined,
+    order: Int32Array | undefined,
+    at: number,
+  ): Int32Array {
     const had = new Uint8Array(used);
     for (let i = 0; i < at; i++) had[order ? order[i]! : i] = 1;
     const failed = order ? order[at]! : at;
@@ -477,10 +516,13 @@ export class GeneratedScript implements Script {
       occupied.fill(0);
       const { space } = this.grounds[s]!;
       const blocked = this.zones.blocked[s];
-      if (blocked) for (const cell of blocked.cells) occupied[this.cellOf(s, cellX(cell, blocked.raster, space), cellY(cell, blocked.raster, space))]!++;
+      if (blocked)
+        for (const cell of blocked.cells)
+          occupied[this.cellOf(s, cellX(cell, blocked.raster, space), cellY(cell, blocked.raster, space))]!++;
       this.populations.forEach(({ x, y, used, alive }, k) => {
         if (this.plan.kinds[k]!.space !== s) return;
-        for (let slot = 0; slot < used; slot++) if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(s, x[slot]!, y[slot]!)]!++;
+        for (let slot = 0; slot < used; slot++)
+          if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(s, x[slot]!, y[slot]!)]!++;
       });
     });
   }
@@ -500,7 +542,9 @@ export class GeneratedScript implements Script {
     for (const column of log.columns) {
       if (isMachineColumn(column)) continue;
       const { values, size, keyOf, clip } = this.columnNamed(column);
-      log.settleInto(column, values, size, (target) => settleStream(world.seed, world.step, rule, column, keyOf(target)));
+      log.settleInto(column, values, size, (target) =>
+        settleStream(world.seed, world.step, rule, column, keyOf(target)),
+      );
       if (!clip) continue;
       const [low, high] = [this.valueOf(clip.min), this.valueOf(clip.max)];
       for (const target of log.targetsOf(column)) values[target] = math.clip(values[target]!, low, high);
@@ -509,18 +553,33 @@ export class GeneratedScript implements Script {
   }
 
   /** The values behind a column of the log, and what keys the luck of its targets. */
-  private columnNamed(column: number): { values: Float64Array; size: number; keyOf: (target: number) => number; clip?: P.FieldPlan['keep'] } {
+  private columnNamed(column: number): {
+    values: Float64Array;
+    size: number;
+    keyOf: (target: number) => number;
+    clip?: P.FieldPlan['keep'];
+  } {
     if (column >= 0x4000000) {
       const network = this.networks[Math.floor((column - 0x4000000) / 256)]!;
       return { values: network.columns[column % 256]!, size: network.count, keyOf: (tie) => network.serial[tie]! };
     }
-    if (column >= 0x2000000) return { values: this.world.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
+    if (column >= 0x2000000)
+      return { values: this.world.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
     if (column >= 0x1000000) {
       const field = column - 0x1000000;
-      return { values: this.fields[field]!.values, size: this.fields[field]!.values.length, keyOf: (cell) => cell, clip: this.plan.fields[field]!.keep };
+      return {
+        values: this.fields[field]!.values,
+        size: this.fields[field]!.values.length,
+        keyOf: (cell) => cell,
+        clip: this.plan.fields[field]!.keep,
+      };
     }
     const population = this.populations[Math.floor(column / 4096)]!;
-    return { values: population.attributes[column % 4096]!, size: population.used, keyOf: (slot) => population.number[slot]! };
+    return {
+      values: population.attributes[column % 4096]!,
+      size: population.used,
+      keyOf: (slot) => population.number[slot]!,
+    };
   }
 
   /** Changes of machines that were set by others, agent by agent in order of number. */
@@ -531,7 +590,9 @@ export class GeneratedScript implements Script {
       const machine = column % 256;
       const population = this.populations[kind]!;
       const states = new Float64Array(population.used);
-      log.settleInto(column, states, population.used, (slot) => settleStream(world.seed, world.step, rule, column, population.number[slot]!));
+      log.settleInto(column, states, population.used, (slot) =>
+        settleStream(world.seed, world.step, rule, column, population.number[slot]!),
+      );
       return [...new Set(log.targetsOf(column))].map((slot) => ({ kind, machine, slot, state: states[slot]! }));
     });
     log.clear();
@@ -539,7 +600,14 @@ export class GeneratedScript implements Script {
     for (const { kind, machine, slot, state } of changes) {
       if (!(this.populations[kind]!.alive[slot]! & 1)) continue;
       const key = changeKey(rule) + machine;
-      this.changeState(kind, machine, slot, state, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
+      this.changeState(
+        kind,
+        machine,
+        slot,
+        state,
+        ruleKey0(world.seed, world.step, key),
+        ruleKey1(world.seed, world.step, key),
+      );
     }
   }
 
@@ -551,14 +619,20 @@ export class GeneratedScript implements Script {
     const { x, y, alive, used, before } = this.populations[kind]!;
     const wants = new Map<number, number[]>();
     for (let slot = 0; slot < used; slot++) {
-      if (!(alive[slot]! & 1) || x[slot] !== x[slot] || (x[slot] === before.x[slot] && y[slot] === before.y[slot])) continue;
+      if (!(alive[slot]! & 1) || x[slot] !== x[slot] || (x[slot] === before.x[slot] && y[slot] === before.y[slot]))
+        continue;
       const cell = this.cellOf(s, x[slot]!, y[slot]!);
       const others = wants.get(cell);
       if (others) others.push(slot);
       else wants.set(cell, [slot]);
     }
     for (const [cell, slots] of wants) {
-      const chosen = occupied[cell]! > 0 ? -1 : slots.length === 1 ? 0 : below(settleStream(world.seed, world.step, rule, CELL_COLUMN, cell).word(), slots.length);
+      const chosen =
+        occupied[cell]! > 0
+          ? -1
+          : slots.length === 1
+            ? 0
+            : below(settleStream(world.seed, world.step, rule, CELL_COLUMN, cell).word(), slots.length);
       slots.forEach((slot, i) => {
         if (i === chosen) return;
         x[slot] = before.x[slot]!;
@@ -572,7 +646,13 @@ export class GeneratedScript implements Script {
 
   private tie(n: number, a: number, b: number, values: readonly number[]): void {
     const network = this.networks[n]!;
-    if (a < 0 || b < 0 || !(this.populations[network.from]!.alive[a]! & 1) || !(this.populations[network.to]!.alive[b]! & 1)) return;
+    if (
+      a < 0 ||
+      b < 0 ||
+      !(this.populations[network.from]!.alive[a]! & 1) ||
+      !(this.populations[network.to]!.alive[b]! & 1)
+    )
+      return;
     const tie = network.add(a, b);
     if (tie >= 0) values.forEach((value, column) => (network.columns[column]![tie] = value));
   }
@@ -618,7 +698,12 @@ export class GeneratedScript implements Script {
       const index = plan.reactions.findIndex((r) => r.kind === kind && r.message === mail.message[row]);
       if (slot < 0 || index < 0) return;
       const key = deliveryKey(plan.reactions[index]!.key, round, ordinal);
-      this.code.reactions[index]!(slot, row, ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key));
+      this.code.reactions[index]!(
+        slot,
+        row,
+        ruleKey0(world.seed, world.step, key),
+        ruleKey1(world.seed, world.step, key),
+      );
     });
     this.closeHoles();
   }
@@ -641,7 +726,9 @@ export class GeneratedScript implements Script {
       if (record.kind < 0 || !this.isRecordedNow(i)) return;
       const { alive, used, number } = this.populations[record.kind]!;
       const values = this.code.records[i]!;
-      for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) this.kept[i]!.data.push(this.world.step, number[slot]!, ...values.map((value) => value(slot)));
+      for (let slot = 0; slot < used; slot++)
+        if (alive[slot]! & 1)
+          this.kept[i]!.data.push(this.world.step, number[slot]!, ...values.map((value) => value(slot)));
     });
   }
 
@@ -673,7 +760,8 @@ export class GeneratedScript implements Script {
     const grid = this.fields[index]!;
     if (grow) this.code.fieldGrows[index]!(out, 0, 0);
     else out.set(grid.values);
-    if (spread) spreadInto(out, out.slice(), grid, this.grounds[this.plan.fields[index]!.space]!.space, this.share(spread, site));
+    if (spread)
+      spreadInto(out, out.slice(), grid, this.grounds[this.plan.fields[index]!.space]!.space, this.share(spread, site));
     if (fade) {
       const rest = 1 - this.share(fade, site);
       for (let i = 0; i < out.length; i++) out[i]! *= rest;
@@ -721,20 +809,37 @@ export class GeneratedScript implements Script {
 
   /** Bytes held by populations and fields. */
   get bytes(): number {
-    const agents = this.populations.reduce((sum, population) => sum + population.capacity * (Population.bytesPerAgent(population.shape) + 12), 0);
+    const agents = this.populations.reduce(
+      (sum, population) => sum + population.capacity * (Population.bytesPerAgent(population.shape) + 12),
+      0,
+    );
     return agents + this.fields.reduce((sum, field) => sum + field.values.byteLength * 2, 0);
   }
 
   snapshot(): ArrayBuffer[] {
     this.closeAllHoles();
     const networks = this.networks.map((network) => {
-      const ties = [Float64Array.from(network.a.subarray(0, network.count)), Float64Array.from(network.b.subarray(0, network.count)), network.serial.subarray(0, network.count)];
-      const parts = [Float64Array.of(network.count, network.nextSerial), ...ties, ...network.columns.map((column) => column.subarray(0, network.count))];
+      const ties = [
+        Float64Array.from(network.a.subarray(0, network.count)),
+        Float64Array.from(network.b.subarray(0, network.count)),
+        network.serial.subarray(0, network.count),
+      ];
+      const parts = [
+        Float64Array.of(network.count, network.nextSerial),
+        ...ties,
+        ...network.columns.map((column) => column.subarray(0, network.count)),
+      ];
       return joined(parts);
     });
     const tallies = this.tallies.map((tally) => tally.values.slice(0, tally.count).buffer as ArrayBuffer);
     const fields = this.fields.map((field) => field.values.slice().buffer as ArrayBuffer);
-    return [...this.populations.map((population) => population.snapshot()), ...fields, ...networks, ...tallies, this.mail.snapshot()];
+    return [
+      ...this.populations.map((population) => population.snapshot()),
+      ...fields,
+      ...networks,
+      ...tallies,
+      this.mail.snapshot(),
+    ];
   }
 
   /** So that slots are the same whenever a snapshot was taken. */
@@ -746,7 +851,12 @@ export class GeneratedScript implements Script {
       return moved;
     });
     for (const network of this.networks) {
-      if (maps[network.from] || maps[network.to] || network.living < network.count) network.renumber(maps[network.from], maps[network.to], Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+      if (maps[network.from] || maps[network.to] || network.living < network.count)
+        network.renumber(
+          maps[network.from],
+          maps[network.to],
+          Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used),
+        );
     }
   }
 
@@ -769,7 +879,11 @@ export class GeneratedScript implements Script {
     const [count, nextSerial] = all as unknown as [number, number];
     const column = (i: number): Float64Array => all.subarray(2 + i * count, 2 + (i + 1) * count);
     network.clear();
-    network.fill(Int32Array.from(column(0)), Int32Array.from(column(1)), Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+    network.fill(
+      Int32Array.from(column(0)),
+      Int32Array.from(column(1)),
+      Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used),
+    );
     network.serial.set(column(2));
     network.nextSerial = nextSerial;
     network.columns.forEach((values, i) => values.set(column(3 + i)));
@@ -778,7 +892,9 @@ export class GeneratedScript implements Script {
   view(): StateView {
     return {
       populations: this.populations.map((population) => {
-        const slots = Array.from({ length: population.used }, (_, slot) => slot).filter((slot) => population.alive[slot] === ALIVE);
+        const slots = Array.from({ length: population.used }, (_, slot) => slot).filter(
+          (slot) => population.alive[slot] === ALIVE,
+        );
         const pick = (column: ArrayLike<number>): number[] => slots.map((slot) => column[slot]!);
         return {
           numbers: pick(population.number),
@@ -829,7 +945,11 @@ function logStatements(plan: P.Plan): Map<number, Extract<P.Statement, { op: 'lo
   const statement = (s: P.Statement): void => {
     if (s.op === 'log') found.set(s.site, s);
   };
-  const bodies = [...plan.rules.map((rule) => rule.body), ...plan.timeline.map((line) => line.body), ...plan.reactions.map((reaction) => reaction.body)];
+  const bodies = [
+    ...plan.rules.map((rule) => rule.body),
+    ...plan.timeline.map((line) => line.body),
+    ...plan.reactions.map((reaction) => reaction.body),
+  ];
   for (const kind of plan.kinds) {
     for (const machine of kind.machines) bodies.push(machine.change);
     for (const start of kind.starts) bodies.push(start.one);

@@ -76,7 +76,13 @@ export interface GeneratedState {
   turnCount: number;
   readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
   /** Whose turns come before that of the agent which failed and have not been had, the agents having been gone through in another order. */
-  readonly turnsBefore: (kind: Population, began: Uint8Array, key: number | undefined, order: Int32Array | undefined, at: number) => Int32Array;
+  readonly turnsBefore: (
+    kind: Population,
+    began: Uint8Array,
+    key: number | undefined,
+    order: Int32Array | undefined,
+    at: number,
+  ) => Int32Array;
   readonly total: () => number;
   readonly removeAt: (kind: number, slot: number) => void;
   readonly settle: (rule: number) => void;

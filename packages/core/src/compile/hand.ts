@@ -32,7 +32,14 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       const mask = zones.masks[act.zone];
       if (!mask) return 'the model has no such zone';
       const { space } = script.grounds[plan.zones[act.zone]!.space]!;
-      script.useZones(zonesOf(plan, zones.masks.map((other) => (other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other))));
+      script.useZones(
+        zonesOf(
+          plan,
+          zones.masks.map((other) =>
+            other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other,
+          ),
+        ),
+      );
       return undefined;
     }
     case 'place': {
@@ -90,7 +97,13 @@ function whyNot(script: GeneratedScript, kind: number, x: number, y: number): st
   const [tx, ty] = [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
   const blocked = zones.blocked[s];
   if (blocked && isInMask(blocked, tx, ty, space)) return 'there is an obstacle';
-  const isTaken = space.oneAgentACell && script.populations.some((p, k) => plan.kinds[k]!.space === s && p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty));
+  const isTaken =
+    space.oneAgentACell &&
+    script.populations.some(
+      (p, k) =>
+        plan.kinds[k]!.space === s &&
+        p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty),
+    );
   return isTaken ? 'the cell is taken' : undefined;
 }
 

@@ -82,10 +82,19 @@ export abstract class InterpreterState {
   protected kept: { width: number; data: number[] }[];
 
   constructor(protected readonly plan: P.Plan) {
-    this.world = new World(plan.clock, plan.parameters.length, plan.counters, plan.measures.length, plan.variables.length);
+    this.world = new World(
+      plan.clock,
+      plan.parameters.length,
+      plan.counters,
+      plan.measures.length,
+      plan.variables.length,
+    );
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
-    this.kept = plan.records.map((record) => ({ width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length, data: [] }));
+    this.kept = plan.records.map((record) => ({
+      width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
+      data: [],
+    }));
   }
 
   protected rasterOf(raster: number): Raster {
@@ -118,7 +127,10 @@ export abstract class InterpreterState {
   protected tieBetween(network: number, a: Agent | null, b: Agent | null): Tie | null {
     const { directed, from, to } = this.plan.networks[network]!;
     const oneSided = !directed && from === to;
-    return this.tiesOf(network).find((tie) => (tie.a === a && tie.b === b) || (oneSided && tie.a === b && tie.b === a)) ?? null;
+    return (
+      this.tiesOf(network).find((tie) => (tie.a === a && tie.b === b) || (oneSided && tie.a === b && tie.b === a)) ??
+      null
+    );
   }
 }
 

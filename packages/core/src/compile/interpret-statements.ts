@@ -47,7 +47,15 @@ export abstract class InterpreterStatements extends InterpreterValues {
         locals[s.local] = s.value.op === 'local' ? locals[s.value.local]! : this.number(s.value, frame);
         return 'on';
       case 'draw':
-        locals[s.local] = this.finite(drawLaw(s.law, s.args.map((arg) => this.number(arg, frame)), frame.stream), s.site, frame);
+        locals[s.local] = this.finite(
+          drawLaw(
+            s.law,
+            s.args.map((arg) => this.number(arg, frame)),
+            frame.stream,
+          ),
+          s.site,
+          frame,
+        );
         return 'on';
       case 'nobody':
         locals[s.local] = null;
@@ -61,7 +69,11 @@ export abstract class InterpreterStatements extends InterpreterValues {
         if (locals[s.local] === null) failNobody(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor));
         return 'on';
       case 'find tie':
-        locals[s.local] = this.tieBetween(s.network, locals[(s.flip ? s.b : s.a).local] as Agent | null, locals[(s.flip ? s.a : s.b).local] as Agent | null);
+        locals[s.local] = this.tieBetween(
+          s.network,
+          locals[(s.flip ? s.b : s.a).local] as Agent | null,
+          locals[(s.flip ? s.a : s.b).local] as Agent | null,
+        );
         return 'on';
       case 'other end': {
         const tie = locals[s.tie] as Tie;
@@ -84,7 +96,33 @@ export abstract class InterpreterStatements extends InterpreterValues {
   }
 
   /** Statements that change something and always go on. */
-  private act(s: Exclude<P.Statement, { op: 'if' | 'switch' | 'repeat' | 'until' | 'pick' | 'each' | 'create' | 'end turn' | 'set' | 'draw' | 'nobody' | 'find' | 'demand' | 'find tie' | 'other end' | 'count' | 'any' | 'gather' }>, frame: Frame): void {
+  private act(
+    s: Exclude<
+      P.Statement,
+      {
+        op:
+          | 'if'
+          | 'switch'
+          | 'repeat'
+          | 'until'
+          | 'pick'
+          | 'each'
+          | 'create'
+          | 'end turn'
+          | 'set'
+          | 'draw'
+          | 'nobody'
+          | 'find'
+          | 'demand'
+          | 'find tie'
+          | 'other end'
+          | 'count'
+          | 'any'
+          | 'gather';
+      }
+    >,
+    frame: Frame,
+  ): void {
     switch (s.op) {
       case 'write':
         return this.write(s, frame);
@@ -100,7 +138,10 @@ export abstract class InterpreterStatements extends InterpreterValues {
       case 'add to list':
         return this.addToList(s, frame);
       case 'add to tally':
-        return this.tallies[s.tally]!.add(this.finite(this.number(s.value, frame), s.site, frame), frame.atOnce !== undefined);
+        return this.tallies[s.tally]!.add(
+          this.finite(this.number(s.value, frame), s.site, frame),
+          frame.atOnce !== undefined,
+        );
       case 'tie':
         return this.tie(s, frame);
       case 'untie':
@@ -108,12 +149,24 @@ export abstract class InterpreterStatements extends InterpreterValues {
       case 'send':
         return this.send(s, frame);
       case 'log':
-        return this.world.note(s.site, this.nameOf(frame.actor) ?? '', noteText(s.values, s.values.map(({ value }) => this.number(value, frame))));
+        return this.world.note(
+          s.site,
+          this.nameOf(frame.actor) ?? '',
+          noteText(
+            s.values,
+            s.values.map(({ value }) => this.number(value, frame)),
+          ),
+        );
       case 'record':
-        if (this.recording && this.isRecordedNow(s.record)) this.kept[s.record]!.data.push(this.world.step, ...s.values.map((value) => this.number(value, frame)));
+        if (this.recording && this.isRecordedNow(s.record))
+          this.kept[s.record]!.data.push(this.world.step, ...s.values.map((value) => this.number(value, frame)));
         return;
       case 'change': {
-        const changes = getOrMake(frame.atOnce!.changes, this.agent(s.agent, frame), () => new Map<number, Contributions>());
+        const changes = getOrMake(
+          frame.atOnce!.changes,
+          this.agent(s.agent, frame),
+          () => new Map<number, Contributions>(),
+        );
         getOrMake(changes, s.machine, () => new Contributions()).add('=', this.number(s.state, frame));
         return;
       }
@@ -131,7 +184,9 @@ export abstract class InterpreterStatements extends InterpreterValues {
       case 'turn':
         // Who is nowhere does not turn.
         if (!s.agent.fresh && Number.isNaN(this.agent(s.agent, frame).x)) return;
-        this.agent(s.agent, frame).direction = math.heading(this.finite(this.number(s.direction, frame), s.site, frame));
+        this.agent(s.agent, frame).direction = math.heading(
+          this.finite(this.number(s.direction, frame), s.site, frame),
+        );
         return;
       case 'move by':
         return this.moveBy(s, frame);
@@ -163,7 +218,8 @@ export abstract class InterpreterStatements extends InterpreterValues {
 
   private repeat(s: Of<'repeat'>, frame: Frame): Signal {
     const count = this.number(s.count, frame);
-    if (!(count >= 0) || Math.floor(count) !== count) failCount(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor), count);
+    if (!(count >= 0) || Math.floor(count) !== count)
+      failCount(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor), count);
     for (let i = 0; i < count; i++) {
       if (i === MOST_ROUNDS) failRounds(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor));
       const signal = this.execute(s.body, frame);
@@ -207,7 +263,8 @@ export abstract class InterpreterStatements extends InterpreterValues {
     if (frame.atOnce) {
       const cells = getOrMake(frame.atOnce.fields, s.field, () => new Map<number, Contributions>());
       getOrMake(cells, cell, () => new Contributions()).add(s.how, value);
-    } else grid.values[cell] = this.keep(s.field, this.finite(applied(grid.values[cell]!, s.how, value), s.site, frame));
+    } else
+      grid.values[cell] = this.keep(s.field, this.finite(applied(grid.values[cell]!, s.how, value), s.site, frame));
   }
 
   protected keep(field: number, value: number): number {
@@ -237,7 +294,9 @@ export abstract class InterpreterStatements extends InterpreterValues {
     if (!s.ofAgents && values.length === 1) this.finite(values[0]!, s.site, frame);
     const add = (): void => {
       const stride = values.length;
-      const items = Array.from({ length: agent.attributes[s.column]! }, (_, i) => agent.attributes.slice(s.column + 1 + i * stride, s.column + 1 + (i + 1) * stride));
+      const items = Array.from({ length: agent.attributes[s.column]! }, (_, i) =>
+        agent.attributes.slice(s.column + 1 + i * stride, s.column + 1 + (i + 1) * stride),
+      );
       const others = s.ofAgents ? items.filter(([number]) => number !== values[0]) : items;
       const next = [...others, values].slice(-s.size);
       agent.attributes[s.column] = next.length;
@@ -255,7 +314,13 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const values = s.values.map((value) => this.finite(this.number(value, frame), s.site, frame));
     const tie = (): void => {
       if (first === second || !isThere(first) || !isThere(second) || this.tieBetween(s.network, first, second)) return;
-      this.networks[s.network]!.push({ a: first, b: second, serial: this.nextSerials[s.network]!++, there: true, values });
+      this.networks[s.network]!.push({
+        a: first,
+        b: second,
+        serial: this.nextSerials[s.network]!++,
+        there: true,
+        values,
+      });
     };
     if (frame.atOnce) frame.atOnce.later.push(tie);
     else tie();
@@ -281,7 +346,17 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const sender = s.sender && this.agent(s.sender.agent, frame);
     const values = s.values.map((value) => this.finite(this.number(value, frame), s.site, frame));
     const due = s.delay ? dueAfter(this.finite(this.number(s.delay, frame), s.site, frame), this.world) : NaN;
-    if (receiver.life !== 'gone') this.mail.send(s.message, s.kind, receiver.number, s.sender?.kind ?? -1, sender?.number ?? 0, due, this.world.end, values);
+    if (receiver.life !== 'gone')
+      this.mail.send(
+        s.message,
+        s.kind,
+        receiver.number,
+        s.sender?.kind ?? -1,
+        sender?.number ?? 0,
+        due,
+        this.world.end,
+        values,
+      );
   }
 
   // States and lives
@@ -307,10 +382,12 @@ export abstract class InterpreterStatements extends InterpreterValues {
       this.world.left[firstCounter + agent.states[m]!]!++;
       for (const { members, counter } of groups) if (members.includes(agent.states[m]!)) this.world.left[counter]!++;
     });
-    this.networks = this.networks.map((ties) => ties.filter((tie) => {
-      if (tie.a === agent || tie.b === agent) tie.there = false;
-      return tie.there;
-    }));
+    this.networks = this.networks.map((ties) =>
+      ties.filter((tie) => {
+        if (tie.a === agent || tie.b === agent) tie.there = false;
+        return tie.there;
+      }),
+    );
   }
 
   // Places
@@ -354,7 +431,12 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const toX = placeOnAxis(x, space.width, space);
     const toY = placeOnAxis(y, space.height, space);
     // All at once the wishes are settled when the rule is over.
-    if (space.oneAgentACell && !frame.atOnce && (toX !== agent.x || toY !== agent.y) && this.isTaken(this.plan.kinds[agent.kind]!.space, toX, toY)) {
+    if (
+      space.oneAgentACell &&
+      !frame.atOnce &&
+      (toX !== agent.x || toY !== agent.y) &&
+      this.isTaken(this.plan.kinds[agent.kind]!.space, toX, toY)
+    ) {
       this.world.refused++;
       return false;
     }
@@ -414,19 +496,34 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const at = (e: P.Expr | undefined, axis: 'width' | 'height'): number => {
       if (!e) return 0;
       const v = this.number(e, frame);
-      return Number.isNaN(v) && kind.mayBeNowhere ? NaN : placeOnAxis(this.finite(v, s.site, frame), space![axis], space!);
+      return Number.isNaN(v) && kind.mayBeNowhere
+        ? NaN
+        : placeOnAxis(this.finite(v, s.site, frame), space![axis], space!);
     };
     const x = at(s.x, 'width');
     const y = at(s.y, 'height');
-    if (s.x && !s.always && !Number.isNaN(x) && (this.isBlocked(kind.space, x, y) || (space?.oneAgentACell && this.isTaken(kind.space, x, y)))) {
+    if (
+      s.x &&
+      !s.always &&
+      !Number.isNaN(x) &&
+      (this.isBlocked(kind.space, x, y) || (space?.oneAgentACell && this.isTaken(kind.space, x, y)))
+    ) {
       world.refused++;
       return 'on';
     }
     const total = this.kinds.reduce((sum, agents) => sum + agents.filter((agent) => agent.life !== 'gone').length, 0);
     if (total >= world.ceiling) failCeiling(plan.sites[s.site]!, world);
     const agent: Agent = {
-      number: this.nextNumbers[s.kind]!++, kind: s.kind, life: frame.atOnce ? 'unborn' : 'there', x, y, direction: 0,
-      attributes: kind.columns.map(() => 0), states: kind.machines.map(() => 0), due: new Array<number>(kind.dueCount).fill(0), before: undefined,
+      number: this.nextNumbers[s.kind]!++,
+      kind: s.kind,
+      life: frame.atOnce ? 'unborn' : 'there',
+      x,
+      y,
+      direction: 0,
+      attributes: kind.columns.map(() => 0),
+      states: kind.machines.map(() => 0),
+      due: new Array<number>(kind.dueCount).fill(0),
+      before: undefined,
     };
     this.kinds[s.kind]!.push(agent);
     frame.locals[s.local] = agent;

@@ -2,7 +2,17 @@ import { cellsInto } from '../engine/cells.ts';
 import { below } from '../engine/random/stream.ts';
 import { drawUnit } from '../engine/random/laws.ts';
 import type { Space } from '../engine/space.ts';
-import { bearingBetween, cellAt, cellX, cellY, distanceBetween, hexAlong, isInReach, squareBetween, wayAlong } from '../engine/space.ts';
+import {
+  bearingBetween,
+  cellAt,
+  cellX,
+  cellY,
+  distanceBetween,
+  hexAlong,
+  isInReach,
+  squareBetween,
+  wayAlong,
+} from '../engine/space.ts';
 import { isInMask } from '../engine/zones.ts';
 import * as math from '../engine/math.ts';
 import { gather } from '../measures/numeric/gather.ts';
@@ -90,16 +100,40 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'is nowhere':
         return Number.isNaN(at(e.x)) ? 1 : 0;
       case 'in zone':
-        return isInMask(this.zones.masks[e.zone]!, at(e.x), at(e.y), this.grounds[this.plan.zones[e.zone]!.space]!.space) ? 1 : 0;
+        return isInMask(
+          this.zones.masks[e.zone]!,
+          at(e.x),
+          at(e.y),
+          this.grounds[this.plan.zones[e.zone]!.space]!.space,
+        )
+          ? 1
+          : 0;
       case 'in reach':
-        return isInReach(e.reach.is, at(e.reach.distance), at(e.reach.x), at(e.reach.y), at(e.x), at(e.y), this.grounds[e.reach.space]!.space) ? 1 : 0;
+        return isInReach(
+          e.reach.is,
+          at(e.reach.distance),
+          at(e.reach.x),
+          at(e.reach.y),
+          at(e.x),
+          at(e.y),
+          this.grounds[e.reach.space]!.space,
+        )
+          ? 1
+          : 0;
       case 'way':
         return this.way(e, frame);
       case 'along':
         return along(this.grounds[e.space]!.space, e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
       case 'ahead': {
         const { direction } = this.seen(e.agent, frame);
-        return math.aheadOnAxis(e.axis, at(e.axis === 'x' ? e.x : e.y), at(e.distance), math.sinDegrees(direction), math.cosDegrees(direction), e.aside);
+        return math.aheadOnAxis(
+          e.axis,
+          at(e.axis === 'x' ? e.x : e.y),
+          at(e.distance),
+          math.sinDegrees(direction),
+          math.cosDegrees(direction),
+          e.aside,
+        );
       }
       case 'tied':
         return this.areTied(e.network, e.side, this.agent(e.a, frame), this.agent(e.b, frame)) ? 1 : 0;
@@ -172,7 +206,12 @@ export abstract class InterpreterValues extends InterpreterState {
 
   private way(e: Extract<P.Expr, { op: 'way' }>, frame: Frame): number {
     const { width, height, edge } = this.grounds[e.space]!.space;
-    return wayAlong(this.number(e.from, frame), this.number(e.to, frame), e.axis === 'x' ? width : height, edge === 'wrapping');
+    return wayAlong(
+      this.number(e.from, frame),
+      this.number(e.to, frame),
+      e.axis === 'x' ? width : height,
+      edge === 'wrapping',
+    );
   }
 
   // Networks
@@ -183,13 +222,17 @@ export abstract class InterpreterValues extends InterpreterState {
 
   /** Those on the other side of the ties of an agent, in order of number. */
   private neighbours(network: number, side: number, agent: Agent): Agent[] {
-    return this.tiesAt(network, side, agent).map((tie) => (tie.a === agent ? tie.b : tie.a)).sort((p, q) => p.number - q.number);
+    return this.tiesAt(network, side, agent)
+      .map((tie) => (tie.a === agent ? tie.b : tie.a))
+      .sort((p, q) => p.number - q.number);
   }
 
   private tiesAt(network: number, side: number, agent: Agent): Tie[] {
     const { directed, from, to } = this.plan.networks[network]!;
     const oneSided = !directed && from === to;
-    return this.tiesOf(network).filter((tie) => (oneSided ? tie.a === agent || tie.b === agent : side === 0 ? tie.a === agent : tie.b === agent));
+    return this.tiesOf(network).filter((tie) =>
+      oneSided ? tie.a === agent || tie.b === agent : side === 0 ? tie.a === agent : tie.b === agent,
+    );
   }
 
   private networkMeasure(which: 'components' | 'clustering', network: number): number {
@@ -221,17 +264,26 @@ export abstract class InterpreterValues extends InterpreterState {
     switch (over.is) {
       case 'agents': {
         const except = query.except === undefined ? undefined : frame.locals[query.except];
-        return this.agentsIn(query.kind, reach, frame).filter((agent) => isThere(agent) && agent !== except && !(query.present && this.spaceOf(query.kind) && Number.isNaN((agent.before ?? agent).x)));
+        return this.agentsIn(query.kind, reach, frame).filter(
+          (agent) =>
+            isThere(agent) &&
+            agent !== except &&
+            !(query.present && this.spaceOf(query.kind) && Number.isNaN((agent.before ?? agent).x)),
+        );
       }
       case 'cells':
         return this.cellsAsked(query, frame);
       case 'ties':
-        return over.agent ? this.sortedTies(over.network, over.side, this.agent(over.agent, frame)) : this.tiesOf(over.network);
+        return over.agent
+          ? this.sortedTies(over.network, over.side, this.agent(over.agent, frame))
+          : this.tiesOf(over.network);
       case 'list': {
         const { attributes } = this.agent(over.agent, frame);
         const length = attributes[over.column]!;
         if (!over.ofAgents) return Array.from({ length }, (_, i) => i);
-        const members = Array.from({ length }, (_, i) => this.kinds[query.kind]!.find((agent) => agent.number === attributes[over.column + 1 + i])!);
+        const members = Array.from({ length }, (_, i) =>
+          this.kinds[query.kind]!.find((agent) => agent.number === attributes[over.column + 1 + i])!,
+        );
         return members.filter((agent) => agent && isThere(agent));
       }
       case 'tally':
@@ -251,7 +303,11 @@ export abstract class InterpreterValues extends InterpreterState {
       const agent = frame.locals[reach.agent.local] as Agent | null;
       return agent ? this.neighbours(reach.network, reach.side, agent).filter((other) => other.kind === kind) : [];
     }
-    const [distance, x, y] = [this.number(reach.distance, frame), this.number(reach.x, frame), this.number(reach.y, frame)];
+    const [distance, x, y] = [
+      this.number(reach.distance, frame),
+      this.number(reach.x, frame),
+      this.number(reach.y, frame),
+    ];
     return this.kinds[kind]!.filter((agent) => {
       const at = agent.before ?? agent;
       return isInReach(reach.is, distance, x, y, at.x, at.y, this.grounds[reach.space]!.space);
@@ -267,8 +323,18 @@ export abstract class InterpreterValues extends InterpreterState {
     const n =
       reach.is === 'all' || reach.is === 'tied'
         ? cellsInto(raster, space, 'all', 0, 0, 0, out)
-        : cellsInto(raster, space, reach.is, this.number(reach.distance, frame), this.number(reach.x, frame), this.number(reach.y, frame), out);
-    return [...out.subarray(0, n)].filter((cell) => !over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell));
+        : cellsInto(
+            raster,
+            space,
+            reach.is,
+            this.number(reach.distance, frame),
+            this.number(reach.x, frame),
+            this.number(reach.y, frame),
+            out,
+          );
+    return [...out.subarray(0, n)].filter(
+      (cell) => !over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell),
+    );
   }
 
   protected isEmptyCell(index: number, cell: number): boolean {
@@ -277,7 +343,10 @@ export abstract class InterpreterValues extends InterpreterState {
       const { x, y } = agent.before ?? agent;
       return !Number.isNaN(x) && cellAt(x, y, raster, space) === cell;
     };
-    return !this.isBlocked(index, cellX(cell, raster, space), cellY(cell, raster, space)) && !this.agentsOn(index).some((agent) => agent.life !== 'gone' && on(agent));
+    return (
+      !this.isBlocked(index, cellX(cell, raster, space), cellY(cell, raster, space)) &&
+      !this.agentsOn(index).some((agent) => agent.life !== 'gone' && on(agent))
+    );
   }
 
   protected agentsOn(space: number): Agent[] {
@@ -300,7 +369,8 @@ export abstract class InterpreterValues extends InterpreterState {
   }
 
   protected pick(s: PickStatement, frame: Frame): Signal {
-    const drawn = s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? this.drawCellNear(s.query, frame) : undefined;
+    const drawn =
+      s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? this.drawCellNear(s.query, frame) : undefined;
     if (drawn !== undefined) {
       frame.locals[s.local] = drawn;
       return this.execute(s.found, frame);
@@ -324,7 +394,9 @@ export abstract class InterpreterValues extends InterpreterState {
     const weights = all.map((candidate) => {
       frame.locals[s.query.candidate] = candidate;
       const value = this.code(weight, frame);
-      return value >= 0 ? this.finite(value, s.site, frame) : failAt(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor), value);
+      return value >= 0
+        ? this.finite(value, s.site, frame)
+        : failAt(this.plan.sites[s.site]!, this.world, this.nameOf(frame.actor), value);
     });
     const total = weights.reduce((a, b) => a + b, 0);
     if (!(total > 0)) return null;
@@ -354,7 +426,12 @@ export abstract class InterpreterValues extends InterpreterState {
     const own = cellAt(x, this.number(reach.y, frame), raster, space);
     for (let tries = 0; tries < CELL_TRIES; tries++) {
       const cell = discs.at(raster, disc, own, frame.stream.word());
-      if (cell >= 0 && (!over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell)) && this.fits(query, cell, frame)) return cell;
+      if (
+        cell >= 0 &&
+        (!over.empty || this.isEmptyCell(spaceOfRaster(this.plan, over.raster), cell)) &&
+        this.fits(query, cell, frame)
+      )
+        return cell;
     }
     return undefined;
   }
@@ -366,7 +443,13 @@ export abstract class InterpreterValues extends InterpreterState {
     const scores = candidates.map((candidate) => {
       if (s.how === 'nearest') {
         const at = this.placeOf(s.query, candidate);
-        return -squareBetween(x, y, at.x, at.y, s.query.over.is === 'cells' ? this.groundOf(s.query.over.raster).space : this.spaceOf(s.query.kind)!);
+        return -squareBetween(
+          x,
+          y,
+          at.x,
+          at.y,
+          s.query.over.is === 'cells' ? this.groundOf(s.query.over.raster).space : this.spaceOf(s.query.kind)!,
+        );
       }
       frame.locals[s.query.candidate] = candidate;
       const by = this.code(s.by!, frame);

@@ -13,7 +13,16 @@ import { isThere } from './interpret-state.ts';
 import { InterpreterStatements } from './interpret-statements.ts';
 import { filePairs, makerOf, pairsOf } from './make-network.ts';
 import type * as P from './plan.ts';
-import { attributeColumnId, CELL_COLUMN, changeKey, fieldColumnId, machineColumnId, settleStream, tieColumnId, variableColumnId } from './settling.ts';
+import {
+  attributeColumnId,
+  CELL_COLUMN,
+  changeKey,
+  fieldColumnId,
+  machineColumnId,
+  settleStream,
+  tieColumnId,
+  variableColumnId,
+} from './settling.ts';
 import { rasterValue, startGrounds, startZones } from './start-space.ts';
 import { askWhen, deliveryKey, startKeys } from './values.ts';
 
@@ -62,7 +71,9 @@ class Interpreter extends InterpreterStatements implements Script {
     this.tallies.forEach((tally) => tally.clear());
     this.mail.clear();
     for (const record of this.kept) record.data.length = 0;
-    plan.variables.forEach((variable, i) => (world.variables[i] = this.finite(this.value(variable.start), variable.site, undefined)));
+    plan.variables.forEach(
+      (variable, i) => (world.variables[i] = this.finite(this.value(variable.start), variable.site, undefined)),
+    );
     this.grounds = startGrounds(plan, value);
     this.zones = startZones(plan, this.grounds, value);
     this.fields = plan.fields.map((field) => {
@@ -81,7 +92,11 @@ class Interpreter extends InterpreterStatements implements Script {
     const grid = this.fields[index]!;
     const key = mix(index + 0x6b43a9b5);
     for (let i = 0; i < grid.values.length; i++) {
-      const value = field.raster ? rasterValue(field.raster, grid, i) : field.start ? this.cellValue(field.start, i, Stream.of(this.world.seed, 0, key, i)) : 0;
+      const value = field.raster
+        ? rasterValue(field.raster, grid, i)
+        : field.start
+          ? this.cellValue(field.start, i, Stream.of(this.world.seed, 0, key, i))
+          : 0;
       grid.values[i] = this.keep(index, this.finite(value, field.site, undefined));
     }
   }
@@ -96,9 +111,17 @@ class Interpreter extends InterpreterStatements implements Script {
     for (const start of kind.starts) {
       if (start.cells) this.listCells(start.cells);
       const count = start.count ? this.value(start.count) : this.cellList.count;
-      if (!(count >= 0) || Math.floor(count) !== count) failCount(this.plan.sites[start.site]!, this.world, undefined, count);
+      if (!(count >= 0) || Math.floor(count) !== count)
+        failCount(this.plan.sites[start.site]!, this.world, undefined, count);
       for (let i = 0; i < count; i++) {
-        const frame: Frame = { locals: [i], stream: Stream.of(this.world.seed, 0, start.key, i), actor: undefined, atOnce: undefined, cell: -1, mail: -1 };
+        const frame: Frame = {
+          locals: [i],
+          stream: Stream.of(this.world.seed, 0, start.key, i),
+          actor: undefined,
+          atOnce: undefined,
+          cell: -1,
+          mail: -1,
+        };
         this.execute(start.one.statements, frame);
       }
     }
@@ -110,7 +133,14 @@ class Interpreter extends InterpreterStatements implements Script {
     const all = new Int32Array(raster.columns * raster.rows);
     cellsInto(raster, space, 'all', 0, 0, 0, all);
     cellList.cells = all.filter((cell) => {
-      const frame: Frame = { locals: [cell], stream: Stream.of(0, 0, 0), actor: undefined, atOnce: undefined, cell: -1, mail: -1 };
+      const frame: Frame = {
+        locals: [cell],
+        stream: Stream.of(0, 0, 0),
+        actor: undefined,
+        atOnce: undefined,
+        cell: -1,
+        mail: -1,
+      };
       return !where || this.code(where, frame) !== 0;
     });
     cellList.count = cellList.cells.length;
@@ -143,25 +173,70 @@ class Interpreter extends InterpreterStatements implements Script {
     const pairs =
       maker.is === 'file'
         ? filePairs(maker, network, from.length, to.length, this.plan.sites[network.site]!)
-        : pairsOf(network, this.plan.sites[network.site]!, () => makePairs(this.networkMaker(network, maker, from, to, ask), from.length, to.length, network.from === network.to, network.directed, Stream.of(this.world.seed, 0, network.key)));
+        : pairsOf(network, this.plan.sites[network.site]!, () =>
+            makePairs(
+              this.networkMaker(network, maker, from, to, ask),
+              from.length,
+              to.length,
+              network.from === network.to,
+              network.directed,
+              Stream.of(this.world.seed, 0, network.key),
+            ),
+          );
     Array.from(pairs.a).forEach((a, i) => {
       const values = network.firsts.map((first, column) => {
         const given = maker.is === 'file' ? maker.values[column]?.[pairs.rows![i]!] : undefined;
         if (given !== undefined) return given;
-        const frame: Frame = { locals: [], stream: Stream.of(this.world.seed, 0, mix(network.key + column + 1), i), actor: undefined, atOnce: undefined, cell: -1, mail: -1 };
+        const frame: Frame = {
+          locals: [],
+          stream: Stream.of(this.world.seed, 0, mix(network.key + column + 1), i),
+          actor: undefined,
+          atOnce: undefined,
+          cell: -1,
+          mail: -1,
+        };
         return this.finite(this.code(first, frame), network.site, undefined);
       });
-      this.networks[index]!.push({ a: from[a]!, b: to[pairs.b[i]!]!, serial: this.nextSerials[index]!++, there: true, values });
+      this.networks[index]!.push({
+        a: from[a]!,
+        b: to[pairs.b[i]!]!,
+        serial: this.nextSerials[index]!++,
+        there: true,
+        values,
+      });
     });
   }
 
-  private networkMaker(network: P.NetworkPlan, maker: Exclude<P.NetworkPlan['maker'], { is: 'file' }>, from: readonly Agent[], to: readonly Agent[], ask: (body: P.ValueBody, agent: Agent) => number): Maker {
-    const xy = (agents: readonly Agent[]): { x: number[]; y: number[] } => ({ x: agents.map((agent) => agent.x), y: agents.map((agent) => agent.y) });
-    return makerOf(maker, this.spaceOf(network.from), (body) => this.value(body), xy(from), xy(to), (body) => from.map((agent) => ask(body, agent)));
+  private networkMaker(
+    network: P.NetworkPlan,
+    maker: Exclude<P.NetworkPlan['maker'], { is: 'file' }>,
+    from: readonly Agent[],
+    to: readonly Agent[],
+    ask: (body: P.ValueBody, agent: Agent) => number,
+  ): Maker {
+    const xy = (agents: readonly Agent[]): { x: number[]; y: number[] } => ({
+      x: agents.map((agent) => agent.x),
+      y: agents.map((agent) => agent.y),
+    });
+    return makerOf(
+      maker,
+      this.spaceOf(network.from),
+      (body) => this.value(body),
+      xy(from),
+      xy(to),
+      (body) => from.map((agent) => ask(body, agent)),
+    );
   }
 
   private ofAgent(body: P.ValueBody, agent: Agent): number {
-    const frame: Frame = { locals: [agent], stream: Stream.of(0, 0, 0), actor: agent, atOnce: undefined, cell: -1, mail: -1 };
+    const frame: Frame = {
+      locals: [agent],
+      stream: Stream.of(0, 0, 0),
+      actor: agent,
+      atOnce: undefined,
+      cell: -1,
+      mail: -1,
+    };
     return this.code(body, frame);
   }
 
@@ -171,7 +246,8 @@ class Interpreter extends InterpreterStatements implements Script {
     if (entry.is === 'fields') this.changeFields(entry.fields);
     else if (entry.is === 'surroundings') {
       const rule = this.plan.rules[entry.rule]!;
-      if (!rule.every || this.world.isMultipleNow(this.value(rule.every))) this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key));
+      if (!rule.every || this.world.isMultipleNow(this.value(rule.every)))
+        this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key));
     } else this.runRules(entry);
     this.clearGone();
   }
@@ -181,7 +257,9 @@ class Interpreter extends InterpreterStatements implements Script {
   }
 
   private runRules(entry: Extract<P.ScheduleEntry, { is: 'rules' }>): void {
-    const rules = entry.rules.map((index) => this.plan.rules[index]!).filter((rule) => !rule.every || this.world.isMultipleNow(this.value(rule.every)));
+    const rules = entry.rules
+      .map((index) => this.plan.rules[index]!)
+      .filter((rule) => !rule.every || this.world.isMultipleNow(this.value(rule.every)));
     if (entry.mode === 'all at once') for (const rule of rules) this.runAtOnce(rule);
     else this.runTurns(entry, rules);
   }
@@ -205,17 +283,33 @@ class Interpreter extends InterpreterStatements implements Script {
   }
 
   private runAtOnce(rule: P.RulePlan): void {
-    for (const agents of this.kinds) for (const agent of agents) {
-      agent.before = { x: agent.x, y: agent.y, direction: agent.direction, attributes: [...agent.attributes], states: [...agent.states] };
-    }
+    for (const agents of this.kinds)
+      for (const agent of agents) {
+        agent.before = {
+          x: agent.x,
+          y: agent.y,
+          direction: agent.direction,
+          attributes: [...agent.attributes],
+          states: [...agent.states],
+        };
+      }
     const atOnce: AtOnce = {
-      touch: touchOf(rule), attributes: new Map(), ties: new Map(), fields: new Map(), variables: new Map(), changes: new Map(), later: [], own: new Map(), ownSet: new Map(),
+      touch: touchOf(rule),
+      attributes: new Map(),
+      ties: new Map(),
+      fields: new Map(),
+      variables: new Map(),
+      changes: new Map(),
+      later: [],
+      own: new Map(),
+      ownSet: new Map(),
     };
     for (const agent of this.kinds[rule.kind]!.filter(isThere)) {
       atOnce.own = new Map();
       atOnce.ownSet = new Map();
       this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key, agent.number), agent, atOnce);
-      for (const [key, { agent: target, column }] of atOnce.ownSet) this.contribute(atOnce, target, column, '=', atOnce.own.get(key)!);
+      for (const [key, { agent: target, column }] of atOnce.ownSet)
+        this.contribute(atOnce, target, column, '=', atOnce.own.get(key)!);
     }
     this.settle(rule, atOnce);
     if (this.spaceOf(rule.kind)?.oneAgentACell) this.settleMoves(rule);
@@ -236,22 +330,31 @@ class Interpreter extends InterpreterStatements implements Script {
     for (const [agent, columns] of atOnce.attributes) {
       for (const [column, contributions] of columns) {
         const before = agent.before?.attributes[column] ?? agent.attributes[column]!;
-        agent.attributes[column] = contributions.settle(before, () => settleStream(seed, step, rule.key, attributeColumnId(agent.kind, column), agent.number));
+        agent.attributes[column] = contributions.settle(before, () =>
+          settleStream(seed, step, rule.key, attributeColumnId(agent.kind, column), agent.number),
+        );
       }
     }
     for (const [variable, contributions] of atOnce.variables) {
-      this.world.variables[variable] = contributions.settle(this.world.variables[variable]!, () => settleStream(seed, step, rule.key, variableColumnId(variable), 0));
+      this.world.variables[variable] = contributions.settle(this.world.variables[variable]!, () =>
+        settleStream(seed, step, rule.key, variableColumnId(variable), 0),
+      );
     }
     for (const [tie, columns] of atOnce.ties) {
       const network = this.networks.findIndex((ties) => ties.includes(tie));
       for (const [column, contributions] of columns) {
-        tie.values[column] = contributions.settle(tie.values[column]!, () => settleStream(seed, step, rule.key, tieColumnId(network, column), tie.serial));
+        tie.values[column] = contributions.settle(tie.values[column]!, () =>
+          settleStream(seed, step, rule.key, tieColumnId(network, column), tie.serial),
+        );
       }
     }
     for (const [field, cells] of atOnce.fields) {
       const { values } = this.fields[field]!;
       for (const [cell, contributions] of cells) {
-        values[cell] = this.keep(field, contributions.settle(values[cell]!, () => settleStream(seed, step, rule.key, fieldColumnId(field), cell)));
+        values[cell] = this.keep(
+          field,
+          contributions.settle(values[cell]!, () => settleStream(seed, step, rule.key, fieldColumnId(field), cell)),
+        );
       }
     }
   }
@@ -263,7 +366,8 @@ class Interpreter extends InterpreterStatements implements Script {
     const wants = new Map<number, Agent[]>();
     for (const agent of this.kinds[rule.kind]!) {
       const { before } = agent;
-      if (agent.life === 'unborn' || !before || (agent.x === before.x && agent.y === before.y) || Number.isNaN(agent.x)) continue;
+      if (agent.life === 'unborn' || !before || (agent.x === before.x && agent.y === before.y) || Number.isNaN(agent.x))
+        continue;
       const cell = agent.y * width + agent.x;
       wants.set(cell, [...(wants.get(cell) ?? []), agent]);
     }
@@ -273,9 +377,16 @@ class Interpreter extends InterpreterStatements implements Script {
       this.world.refused++;
     };
     const neighbours = this.agentsOn(this.plan.kinds[rule.kind]!.space);
-    const isHeld = (cell: number): boolean => neighbours.some((agent) => agent.life !== 'gone' && (agent.before ?? agent).y * width + (agent.before ?? agent).x === cell);
+    const isHeld = (cell: number): boolean =>
+      neighbours.some(
+        (agent) => agent.life !== 'gone' && (agent.before ?? agent).y * width + (agent.before ?? agent).x === cell,
+      );
     for (const [cell, agents] of wants) {
-      const chosen = isHeld(cell) ? -1 : agents.length === 1 ? 0 : below(settleStream(seed, step, rule.key, CELL_COLUMN, cell).word(), agents.length);
+      const chosen = isHeld(cell)
+        ? -1
+        : agents.length === 1
+          ? 0
+          : below(settleStream(seed, step, rule.key, CELL_COLUMN, cell).word(), agents.length);
       agents.forEach((agent, i) => {
         if (i !== chosen) stay(agent);
       });
@@ -287,10 +398,19 @@ class Interpreter extends InterpreterStatements implements Script {
     for (const agent of [...changes.keys()].sort((a, b) => a.kind - b.kind || a.number - b.number)) {
       for (const [machine, contributions] of [...changes.get(agent)!].sort((a, b) => a[0] - b[0])) {
         if (!isThere(agent)) continue;
-        const state = contributions.settle(0, () => settleStream(seed, step, rule.key, machineColumnId(agent.kind, machine), agent.number));
+        const state = contributions.settle(0, () =>
+          settleStream(seed, step, rule.key, machineColumnId(agent.kind, machine), agent.number),
+        );
         const { change } = this.plan.kinds[agent.kind]!.machines[machine]!;
         const stream = Stream.of(seed, step, changeKey(rule.key) + machine, agent.number);
-        this.execute(change!.statements, { locals: [agent, state], stream, actor: agent, atOnce: undefined, cell: -1, mail: -1 });
+        this.execute(change!.statements, {
+          locals: [agent, state],
+          stream,
+          actor: agent,
+          atOnce: undefined,
+          cell: -1,
+          mail: -1,
+        });
       }
     }
   }
@@ -304,7 +424,11 @@ class Interpreter extends InterpreterStatements implements Script {
     const field = this.plan.fields[index]!;
     const grid: FieldGrid = this.fields[index]!;
     const times = field.growPerTime ? this.world.clock.stepLength : 1;
-    const grown = grid.values.map((value, i) => (field.grow ? this.finite(value + times * this.cellValue(field.grow, i, Stream.of(0, 0, 0)), field.site, undefined) : value));
+    const grown = grid.values.map((value, i) =>
+      field.grow
+        ? this.finite(value + times * this.cellValue(field.grow, i, Stream.of(0, 0, 0)), field.site, undefined)
+        : value,
+    );
     const spread = Float64Array.from(grown);
     if (field.spread) spreadInto(spread, grown, grid, this.groundOf(index).space, this.share(field.spread, field.site));
     const rest = field.fade ? 1 - this.share(field.fade, field.site) : 1;
@@ -314,7 +438,16 @@ class Interpreter extends InterpreterStatements implements Script {
     const kept = Float64Array.from(grid.values);
     grid.values.set(faded);
     const key = mix(index + 0x1f83d9ab);
-    const next = faded.map((_, i) => this.keep(index, this.finite(this.cellValue(field.becomes!, i, Stream.of(this.world.seed, this.world.step, key, i)), field.site, undefined)));
+    const next = faded.map((_, i) =>
+      this.keep(
+        index,
+        this.finite(
+          this.cellValue(field.becomes!, i, Stream.of(this.world.seed, this.world.step, key, i)),
+          field.site,
+          undefined,
+        ),
+      ),
+    );
     grid.values.set(kept);
     return next;
   }
@@ -338,7 +471,14 @@ class Interpreter extends InterpreterStatements implements Script {
       const reaction = plan.reactions.find((r) => r.kind === kind && r.message === mail.message[row]);
       if (!receiver || !reaction) return;
       const stream = Stream.of(world.seed, world.step, deliveryKey(reaction.key, round, ordinal), receiver.number);
-      this.execute(reaction.body.statements, { locals: [receiver], stream, actor: receiver, atOnce: undefined, cell: -1, mail: row });
+      this.execute(reaction.body.statements, {
+        locals: [receiver],
+        stream,
+        actor: receiver,
+        atOnce: undefined,
+        cell: -1,
+        mail: row,
+      });
     });
     this.clearGone();
   }
@@ -351,7 +491,11 @@ class Interpreter extends InterpreterStatements implements Script {
     this.plan.records.forEach((record, i) => {
       if (record.kind < 0 || !this.isRecordedNow(i)) return;
       for (const agent of this.kinds[record.kind]!.filter(isThere)) {
-        this.kept[i]!.data.push(this.world.step, agent.number, ...record.values!.map((body) => this.ofAgent(body, agent)));
+        this.kept[i]!.data.push(
+          this.world.step,
+          agent.number,
+          ...record.values!.map((body) => this.ofAgent(body, agent)),
+        );
       }
     });
   }
@@ -363,7 +507,14 @@ class Interpreter extends InterpreterStatements implements Script {
   }
 
   protected override value(body: P.ValueBody): number {
-    return this.code(body, { locals: [], stream: Stream.of(0, 0, 0), actor: undefined, atOnce: undefined, cell: -1, mail: -1 });
+    return this.code(body, {
+      locals: [],
+      stream: Stream.of(0, 0, 0),
+      actor: undefined,
+      atOnce: undefined,
+      cell: -1,
+      mail: -1,
+    });
   }
 
   // For others
@@ -373,7 +524,12 @@ class Interpreter extends InterpreterStatements implements Script {
   }
 
   snapshot(): ArrayBuffer[] {
-    return failAt({ span: { start: 0, end: 0 }, rule: 'snapshot', what: 'a snapshot of the reference' }, this.world, undefined, NaN);
+    return failAt(
+      { span: { start: 0, end: 0 }, rule: 'snapshot', what: 'a snapshot of the reference' },
+      this.world,
+      undefined,
+      NaN,
+    );
   }
 
   restore(): void {
@@ -394,7 +550,9 @@ class Interpreter extends InterpreterStatements implements Script {
       })),
       fields: this.fields.map((field) => [...field.values]),
       networks: this.plan.networks.map((network, n) => ({
-        a: ties(n).map((tie) => tie.a.number), b: ties(n).map((tie) => tie.b.number), values: network.firsts.map((_, column) => ties(n).map((tie) => tie.values[column]!)),
+        a: ties(n).map((tie) => tie.a.number),
+        b: ties(n).map((tie) => tie.b.number),
+        values: network.firsts.map((_, column) => ties(n).map((tie) => tie.values[column]!)),
       })),
       tallies: this.tallies.map((tally) => [...tally.values.subarray(0, tally.count)]),
       mail: this.mail.view(),

@@ -10,7 +10,21 @@ import type { Expr, Law, PureFunction, Statement } from './plan.ts';
 
 const MAY_LEAVE_NUMBERS: ReadonlySet<string> = new Set(['log', 'exp', 'sqrt', 'tan', 'mod', 'power']);
 const BUILT_FUNCTIONS: ReadonlySet<string> = new Set([
-  'abs', 'min', 'max', 'clip', 'mod', 'round', 'floor', 'ceiling', 'sqrt', 'exp', 'log', 'sin', 'cos', 'tan', 'swing',
+  'abs',
+  'min',
+  'max',
+  'clip',
+  'mod',
+  'round',
+  'floor',
+  'ceiling',
+  'sqrt',
+  'exp',
+  'log',
+  'sin',
+  'cos',
+  'tan',
+  'swing',
 ]);
 
 /** Turns the expressions of one body into plan expressions; what loops or draws becomes statements before them. */
@@ -74,7 +88,12 @@ export abstract class ExpressionLowerer extends QueryLowerer {
         this.hop(expr.path);
         const ref = this.shared.model.refs.get(expr.path);
         if (ref?.is !== 'machine') throw new RangeError('No machine to time');
-        const since: Expr = { op: 'due', kind: ref.kind.index, column: this.shared.dueColumns.get(ref.machine)!, agent: this.agent(ref.agent) };
+        const since: Expr = {
+          op: 'due',
+          kind: ref.kind.index,
+          column: this.shared.dueColumns.get(ref.machine)!,
+          agent: this.agent(ref.agent),
+        };
         return { op: 'call', fn: 'max', args: [num(0), binary('-', { op: 'clock', which: 'now' }, since)] };
       }
       case 'network':
@@ -92,7 +111,11 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     if (expr.op === 'and' || expr.op === 'or') return this.logical(expr.op, expr.left, expr.right);
     if (expr.op === 'is' || expr.op === 'is not') {
       const same = this.sameness(expr.left, expr.right);
-      return expr.op === 'is' ? same : same.op === 'binary' && same.fn === 'is' ? { ...same, fn: 'is not' } : { op: 'not', value: same };
+      return expr.op === 'is'
+        ? same
+        : same.op === 'binary' && same.fn === 'is'
+          ? { ...same, fn: 'is not' }
+          : { op: 'not', value: same };
     }
     const left = this.lower(expr.left);
     const right = this.lower(expr.right);
@@ -111,9 +134,17 @@ export abstract class ExpressionLowerer extends QueryLowerer {
       const other = left?.is === 'nobody' ? rightExpr : leftExpr;
       const type = types.get(other);
       if (type?.is === 'nobody') return num(1);
-      return { op: 'not', value: { op: 'somebody', local: type?.is === 'tie' ? this.lowerTie(other) : this.lowerAgent(other) } };
+      return {
+        op: 'not',
+        value: { op: 'somebody', local: type?.is === 'tie' ? this.lowerTie(other) : this.lowerAgent(other) },
+      };
     }
-    if (left?.is === 'agent') return { op: 'same agent', a: this.agentIn(this.lowerAgent(leftExpr)), b: this.agentIn(this.lowerAgent(rightExpr)) };
+    if (left?.is === 'agent')
+      return {
+        op: 'same agent',
+        a: this.agentIn(this.lowerAgent(leftExpr)),
+        b: this.agentIn(this.lowerAgent(rightExpr)),
+      };
     if (left?.is === 'tie') return binary('is', local(this.lowerTie(leftExpr)), local(this.lowerTie(rightExpr)));
     if (left?.is === 'place') {
       const a = this.place(leftExpr);
@@ -152,7 +183,8 @@ export abstract class ExpressionLowerer extends QueryLowerer {
   private amongOptions(expr: Ast.ExprOf<'one of'>): Expr {
     const { types, refs } = this.shared.model;
     const type = types.get(expr.left);
-    if (type?.is === 'agent' || type?.is === 'place') return expr.options.map((option) => this.sameness(expr.left, option)).reduce((a, b) => binary('or', a, b));
+    if (type?.is === 'agent' || type?.is === 'place')
+      return expr.options.map((option) => this.sameness(expr.left, option)).reduce((a, b) => binary('or', a, b));
     const left = this.hold(this.lower(expr.left));
     const options = expr.options.flatMap((option) => {
       const ref = refs.get(option);
@@ -167,20 +199,34 @@ export abstract class ExpressionLowerer extends QueryLowerer {
       const left = this.hold(this.lower(expr.left));
       const found = this.query(query);
       const item = this.items.get(candidate) ?? local(found.candidate);
-      return this.counted('any', { ...found, where: { statements: found.where?.statements ?? [], value: found.where ? binary('and', found.where.value, binary('is', item, left)) : binary('is', item, left) } });
+      return this.counted('any', {
+        ...found,
+        where: {
+          statements: found.where?.statements ?? [],
+          value: found.where ? binary('and', found.where.value, binary('is', item, left)) : binary('is', item, left),
+        },
+      });
     }
     const wanted = this.agentIn(this.lowerAgent(expr.left));
     const found = this.query(query);
     const same: Expr = { op: 'same agent', a: { local: found.candidate, own: false }, b: wanted };
     // The asker may be one of them too.
-    return this.counted('any', { ...found, except: undefined, where: { statements: found.where?.statements ?? [], value: found.where ? binary('and', found.where.value, same) : same } });
+    return this.counted('any', {
+      ...found,
+      except: undefined,
+      where: {
+        statements: found.where?.statements ?? [],
+        value: found.where ? binary('and', found.where.value, same) : same,
+      },
+    });
   }
 
   private conditional(expr: Ast.ExprOf<'if'>): Expr {
     const condition = this.lower(expr.condition);
     const then = this.code(expr.then);
     const otherwise = this.code(expr.else);
-    if (then.statements.length + otherwise.statements.length === 0) return { op: 'choose', condition, then: then.value, else: otherwise.value };
+    if (then.statements.length + otherwise.statements.length === 0)
+      return { op: 'choose', condition, then: then.value, else: otherwise.value };
     const slot = this.newLocal();
     this.emit({
       op: 'if',
@@ -205,7 +251,12 @@ export abstract class ExpressionLowerer extends QueryLowerer {
       case 'variable':
         return { op: 'variable', index: ref.variable.index };
       case 'attribute':
-        return { op: 'attribute', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent) };
+        return {
+          op: 'attribute',
+          kind: ref.kind.index,
+          column: this.columnOf(ref.attribute),
+          agent: this.agent(ref.agent),
+        };
       case 'tie attribute':
         return { op: 'tie value', network: ref.network.index, column: ref.attribute.index, tie: this.slotOf(ref.tie) };
       case 'message attribute':
@@ -250,7 +301,12 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     const field = ref.field.index;
     const placed = expr.place.is === 'path' ? this.shared.model.refs.get(expr.place) : undefined;
     const cell = placed?.is === 'local' ? this.cells.get(placed.local) : undefined;
-    if (cell && (cell.raster === field || (ref.field.space!.form === 'grid' && cell.raster === rasterOfSpace(ref.field.space!.index)))) return { op: 'field cell', field, cell: local(cell.slot) };
+    if (
+      cell &&
+      (cell.raster === field ||
+        (ref.field.space!.form === 'grid' && cell.raster === rasterOfSpace(ref.field.space!.index)))
+    )
+      return { op: 'field cell', field, cell: local(cell.slot) };
     const { x, y } = this.place(expr.place);
     return { op: 'field', field, x, y };
   }
@@ -259,7 +315,9 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     const ref = this.shared.model.refs.get(expr);
     if (ref?.is !== 'flow') throw new RangeError('No state to count');
     const first = this.shared.counters.get(ref.machine)!;
-    const counter = ref.group ? first + ref.machine.states.length + ref.machine.groups.indexOf(ref.group) : first + ref.state;
+    const counter = ref.group
+      ? first + ref.machine.states.length + ref.machine.groups.indexOf(ref.group)
+      : first + ref.state;
     return { op: 'flow', which: expr.which, counter };
   }
 
@@ -269,11 +327,16 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     const value = this.newLocal();
     const candidate = this.shared.model.locals.get(expr.query)!;
     const nothing: Statement[] = [{ op: 'set', local: value, value: num(NaN) }];
-    this.pick(expr, slot, () => {
-      const inner = this.slotOf(candidate);
-      this.emit({ op: 'set', local: inner, value: local(slot) });
-      this.emit({ op: 'set', local: value, value: this.items.get(candidate) ?? local(slot) });
-    }, nothing);
+    this.pick(
+      expr,
+      slot,
+      () => {
+        const inner = this.slotOf(candidate);
+        this.emit({ op: 'set', local: inner, value: local(slot) });
+        this.emit({ op: 'set', local: value, value: this.items.get(candidate) ?? local(slot) });
+      },
+      nothing,
+    );
     return this.finite(local(value), expr.span, 'what was picked');
   }
 

@@ -14,38 +14,80 @@ export class InteractionLowerer extends StatementLowerer {
     const slot = this.slotOf(partner);
     const twins = actorKind === partnerKind;
     const statements = this.collect(() => {
-      if (part.partner.is === 'mixing') this.mixing(part, part.partner, partnerKind, slot, twins ? this.slotOf(actor) : undefined);
+      if (part.partner.is === 'mixing')
+        this.mixing(part, part.partner, partnerKind, slot, twins ? this.slotOf(actor) : undefined);
       else this.reached(part, part.partner, partnerKind, slot, inTurn);
     });
     return { statements, locals: this.localCount };
   }
 
-  private reached(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, partnerKind: KindSymbol, slot: number, inTurn: boolean): void {
+  private reached(
+    part: Ast.InteractionPart,
+    partner: Extract<Ast.Partner, { is: 'reach' }>,
+    partnerKind: KindSymbol,
+    slot: number,
+    inTurn: boolean,
+  ): void {
     const { kind: actorKind, symbol: actor } = this.self;
     const twins = actorKind === partnerKind;
     const reach = this.reach(partner.reach, partnerKind);
     const body = this.collect(() => this.meeting(part, partner, slot));
     let where = this.withTie(part, partner, slot, () => this.lowerOpen(part, body, slot));
     if (part.oncePerPair && twins) where = this.laterOnly(actorKind, actor, slot, where);
-    const query: Query = { over: { is: 'agents' }, present: true, kind: partnerKind.index, reach, candidate: slot, except: twins ? this.slotOf(actor) : undefined, where };
+    const query: Query = {
+      over: { is: 'agents' },
+      present: true,
+      kind: partnerKind.index,
+      reach,
+      candidate: slot,
+      except: twins ? this.slotOf(actor) : undefined,
+      where,
+    };
     this.gated(part, () => this.meetPartners(partner, query, body, inTurn));
   }
 
-  private meetPartners(partner: Extract<Ast.Partner, { is: 'reach' }>, query: Query, body: readonly Statement[], inTurn: boolean): void {
+  private meetPartners(
+    partner: Extract<Ast.Partner, { is: 'reach' }>,
+    query: Query,
+    body: readonly Statement[],
+    inTurn: boolean,
+  ): void {
     const { pick, howMany } = partner;
     const { reach, where, candidate: slot } = query;
     if (!pick || howMany !== undefined) {
-      this.emit({ op: 'each', query, shuffled: inTurn || howMany !== undefined, recheck: inTurn && where !== undefined, most: howMany, body });
+      this.emit({
+        op: 'each',
+        query,
+        shuffled: inTurn || howMany !== undefined,
+        recheck: inTurn && where !== undefined,
+        most: howMany,
+        body,
+      });
       return;
     }
     const isPlaced = reach.is !== 'all' && reach.is !== 'tied';
     const from = pick !== 'nearest' ? undefined : isPlaced ? { x: reach.x, y: reach.y } : this.heldPlace(this.here());
     const by = partner.by && this.code(partner.by);
-    this.emit({ op: 'pick', local: slot, how: pick, query, by, from, found: body, nobody: [], site: this.site(partner.span, 'a partner') });
+    this.emit({
+      op: 'pick',
+      local: slot,
+      how: pick,
+      query,
+      by,
+      from,
+      found: body,
+      nobody: [],
+      site: this.site(partner.span, 'a partner'),
+    });
   }
 
   /** Code that may read the tie through which the two have met. */
-  private withTie(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, slot: number, build: () => Expr | undefined): Code | undefined {
+  private withTie(
+    part: Ast.InteractionPart,
+    partner: Extract<Ast.Partner, { is: 'reach' }>,
+    slot: number,
+    build: () => Expr | undefined,
+  ): Code | undefined {
     const tie = this.shared.model.locals.get(part);
     if (tie) this.slots.delete(tie);
     let value: Expr | undefined;
@@ -54,29 +96,78 @@ export class InteractionLowerer extends StatementLowerer {
     return { statements: [...this.foundTie(part, partner, slot), ...statements], value };
   }
 
-  private foundTie(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'reach' }>, slot: number): Statement[] {
+  private foundTie(
+    part: Ast.InteractionPart,
+    partner: Extract<Ast.Partner, { is: 'reach' }>,
+    slot: number,
+  ): Statement[] {
     const tie = this.shared.model.locals.get(part);
     const network = this.shared.model.networkOf.get(partner.reach);
     const held = tie && this.slots.get(tie);
-    return network && held !== undefined ? [{ op: 'find tie', local: held, network: network.index, a: this.asker(), b: this.agentIn(slot), flip: this.isFlipped(network) }] : [];
+    return network && held !== undefined
+      ? [
+          {
+            op: 'find tie',
+            local: held,
+            network: network.index,
+            a: this.asker(),
+            b: this.agentIn(slot),
+            flip: this.isFlipped(network),
+          },
+        ]
+      : [];
   }
 
   /** So many meetings, each with a partner drawn from a source that is drawn by the shares (S20). */
-  private mixing(part: Ast.InteractionPart, partner: Extract<Ast.Partner, { is: 'mixing' }>, kind: KindSymbol, slot: number, except: number | undefined): void {
+  private mixing(
+    part: Ast.InteractionPart,
+    partner: Extract<Ast.Partner, { is: 'mixing' }>,
+    kind: KindSymbol,
+    slot: number,
+    except: number | undefined,
+  ): void {
     const amount = this.hold(this.perStep(partner.count));
     const meet = this.collect(() => {
       const count = this.wholeByLuck(amount, partner.count.span);
-      const sources: readonly Ast.MixingSource[] = partner.sources.length > 0 ? partner.sources : [{ share: 'rest', reach: { is: 'anyone', span: partner.span }, span: partner.span }];
+      const sources: readonly Ast.MixingSource[] =
+        partner.sources.length > 0
+          ? partner.sources
+          : [{ share: 'rest', reach: { is: 'anyone', span: partner.span }, span: partner.span }];
       const body = this.collect(() => {
         const from = (source: Ast.MixingSource): void => {
-          const query: Query = { over: { is: 'agents' }, present: true, kind: kind.index, reach: this.reach(source.reach, kind), candidate: slot, except };
+          const query: Query = {
+            over: { is: 'agents' },
+            present: true,
+            kind: kind.index,
+            reach: this.reach(source.reach, kind),
+            candidate: slot,
+            except,
+          };
           const found = this.collect(() => this.meetIfFit(part, slot));
-          this.emit({ op: 'pick', local: slot, how: 'random', query, found, nobody: [], site: this.site(source.span, 'a partner') });
+          this.emit({
+            op: 'pick',
+            local: slot,
+            how: 'random',
+            query,
+            found,
+            nobody: [],
+            site: this.site(source.span, 'a partner'),
+          });
         };
         if (sources.length === 1) from(sources[0]!);
-        else this.emitShares(this.draw('unit', [], partner.span), sources.map((source) => source.share), (i) => from(sources[i]!));
+        else
+          this.emitShares(
+            this.draw('unit', [], partner.span),
+            sources.map((source) => source.share),
+            (i) => from(sources[i]!),
+          );
         const { kind: actorKind, agent } = this.self;
-        this.emit({ op: 'if', condition: { op: 'is there', kind: actorKind.index, agent }, then: [], else: [{ op: 'end turn' }] });
+        this.emit({
+          op: 'if',
+          condition: { op: 'is there', kind: actorKind.index, agent },
+          then: [],
+          else: [{ op: 'end turn' }],
+        });
       });
       this.emit({ op: 'repeat', count, body, site: this.site(partner.count.span, 'a number of meetings') });
     });
@@ -108,7 +199,13 @@ export class InteractionLowerer extends StatementLowerer {
     }
     let gate: Expr = num(1);
     for (const condition of own) gate = this.andThen(gate, () => this.lower(condition));
-    this.emit({ op: 'if', condition: gate, then: this.collect(build), else: [], site: this.site(part.where!.span, 'a condition') });
+    this.emit({
+      op: 'if',
+      condition: gate,
+      then: this.collect(build),
+      else: [],
+      site: this.site(part.where!.span, 'a condition'),
+    });
   }
 
   /** The parts of a condition, joined by `and`, that read nobody but the actor. */
@@ -116,7 +213,10 @@ export class InteractionLowerer extends StatementLowerer {
     return conjuncts(where).filter((part) => {
       if (part.is !== 'binary' || (part.op !== 'is' && part.op !== 'is not')) return false;
       const ref = this.shared.model.refs.get(part.left);
-      const isOwn = (ref?.is === 'machine' || ref?.is === 'attribute') && ref.agent === this.self.symbol && !this.shared.model.hops.has(part.left);
+      const isOwn =
+        (ref?.is === 'machine' || ref?.is === 'attribute') &&
+        ref.agent === this.self.symbol &&
+        !this.shared.model.hops.has(part.left);
       const right = this.shared.model.refs.get(part.right);
       return isOwn && (right?.is === 'option' || right?.is === 'group' || part.right.is === 'yesno');
     });
@@ -125,7 +225,8 @@ export class InteractionLowerer extends StatementLowerer {
   private meetIfFit(part: Ast.InteractionPart, slot: number): void {
     const body = this.collect(() => this.meeting(part));
     const condition = this.lowerOpen(part, body, slot);
-    if (condition) this.emit({ op: 'if', condition, then: body, else: [], site: this.site(part.where!.span, 'a condition') });
+    if (condition)
+      this.emit({ op: 'if', condition, then: body, else: [], site: this.site(part.where!.span, 'a condition') });
     else for (const statement of body) this.emit(statement);
   }
 
@@ -135,13 +236,26 @@ export class InteractionLowerer extends StatementLowerer {
     const settled = changesOnly(partner, body) ? this.actorConditions(part.where) : [];
     const open = conjuncts(part.where).filter((condition) => !settled.includes(condition));
     if (settled.length === 0 || open.length === conjuncts(part.where).length) return this.lower(part.where);
-    return open.length === 0 ? undefined : open.slice(1).reduce((left, right) => this.andThen(left, () => this.lower(right)), this.lower(open[0]!));
+    return open.length === 0
+      ? undefined
+      : open.slice(1).reduce((left, right) => this.andThen(left, () => this.lower(right)), this.lower(open[0]!));
   }
 
   /** Each pair once: the one with the lower number meets the other. */
-  private laterOnly(kind: KindSymbol, actor: LocalSymbol, partner: number, where: { statements: readonly Statement[]; value: Expr } | undefined) {
-    const later = binary('>', { op: 'number of', kind: kind.index, agent: { local: partner, own: false } }, { op: 'number of', kind: kind.index, agent: this.agent(actor) });
-    return where ? { statements: where.statements, value: binary('and', later, where.value) } : { statements: [], value: later };
+  private laterOnly(
+    kind: KindSymbol,
+    actor: LocalSymbol,
+    partner: number,
+    where: { statements: readonly Statement[]; value: Expr } | undefined,
+  ) {
+    const later = binary(
+      '>',
+      { op: 'number of', kind: kind.index, agent: { local: partner, own: false } },
+      { op: 'number of', kind: kind.index, agent: this.agent(actor) },
+    );
+    return where
+      ? { statements: where.statements, value: binary('and', later, where.value) }
+      : { statements: [], value: later };
   }
 
   private meeting(part: Ast.InteractionPart, partner?: Extract<Ast.Partner, { is: 'reach' }>, slot?: number): void {
@@ -153,7 +267,10 @@ export class InteractionLowerer extends StatementLowerer {
         return;
       }
       const value = this.lower(part.luck.value);
-      const chance: Expr = part.luck.is === 'chance' ? value : { op: 'call', fn: 'chance of rate', args: [binary('*', value, num(this.shared.model.clock.stepLength))] };
+      const chance: Expr =
+        part.luck.is === 'chance'
+          ? value
+          : { op: 'call', fn: 'chance of rate', args: [binary('*', value, num(this.shared.model.clock.stepLength))] };
       const luck = this.draw('chance', [chance], part.luck.value.span);
       this.emit({ op: 'if', condition: luck, then: this.collect(() => this.met(part)), else: [] });
     });
@@ -165,8 +282,16 @@ export class InteractionLowerer extends StatementLowerer {
     const { model } = this.shared;
     model.records.forEach((record, index) => {
       if (record.target.is !== 'interaction' || record.target.part !== part) return;
-      const numbers = record.target.roles.map((role): Expr => ({ op: 'number of', kind: this.kindOfLocal(role).index, agent: this.agent(role) }));
-      this.emit({ op: 'record', record: index, values: [...numbers, ...record.part.values.map((value) => this.recorded(value))] });
+      const numbers = record.target.roles.map((role): Expr => ({
+        op: 'number of',
+        kind: this.kindOfLocal(role).index,
+        agent: this.agent(role),
+      }));
+      this.emit({
+        op: 'record',
+        record: index,
+        values: [...numbers, ...record.part.values.map((value) => this.recorded(value))],
+      });
     });
     this.block(part.body);
   }
@@ -175,7 +300,11 @@ export class InteractionLowerer extends StatementLowerer {
   recorded(value: Ast.Expr): Expr {
     const type = this.shared.model.types.get(value);
     if (type?.is !== 'agent') return this.lower(value);
-    return { op: 'number or 0', kind: this.shared.model.kinds.findIndex((k) => k.name === type.kind), local: this.lowerAgent(value) };
+    return {
+      op: 'number or 0',
+      kind: this.shared.model.kinds.findIndex((k) => k.name === type.kind),
+      local: this.lowerAgent(value),
+    };
   }
 }
 

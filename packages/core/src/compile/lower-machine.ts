@@ -25,28 +25,55 @@ export abstract class MachineLowerer extends ExpressionLowerer {
   }
 
   /** Enters the first state of a machine or of a state with states inside: those with a condition in turn, else by shares. */
-  private enterFirst(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, part: Ast.StatesPart | Ast.StatePart, base: Expr, runsEnter: boolean, before: Before): void {
+  private enterFirst(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    part: Ast.StatesPart | Ast.StatePart,
+    base: Expr,
+    runsEnter: boolean,
+    before: Before,
+  ): void {
     const enter = (key: string): void => this.enterNamed(kind, machine, agent, key, base, runsEnter, before);
     const shares = part.start.filter((share) => !share.exact && !share.when);
     const byShares = (): void => {
       if (shares.length === 0) enter(part.states[0]!.name.key);
       else if (shares.length === 1) enter(shares[0]!.state.key);
-      else this.emitShares(this.draw('unit', [], machine.span), shares.map((share) => (typeof share.share === 'string' ? 'rest' : share.share)), (i) => enter(shares[i]!.state.key));
+      else
+        this.emitShares(
+          this.draw('unit', [], machine.span),
+          shares.map((share) => (typeof share.share === 'string' ? 'rest' : share.share)),
+          (i) => enter(shares[i]!.state.key),
+        );
     };
     const conditional = part.start.filter((share) => share.when);
     const build = (i: number): void => {
       const share = conditional[i];
       if (!share) return byShares();
       const condition = this.lower(share.when!);
-      this.emit({ op: 'if', condition, then: this.collect(() => enter(share.state.key)), else: this.collect(() => build(i + 1)) });
+      this.emit({
+        op: 'if',
+        condition,
+        then: this.collect(() => enter(share.state.key)),
+        else: this.collect(() => build(i + 1)),
+      });
     };
     build(0);
   }
 
-  private enterNamed(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, key: string, base: Expr, runsEnter: boolean, before: Before): void {
+  private enterNamed(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    key: string,
+    base: Expr,
+    runsEnter: boolean,
+    before: Before,
+  ): void {
     const state = machine.states.findIndex((s) => s.key === key);
     if (state >= 0) this.enterState(kind, machine, agent, state, base, runsEnter, before);
-    else this.enterFirst(kind, machine, agent, machine.groups.find((g) => g.key === key)!.part, base, runsEnter, before);
+    else
+      this.enterFirst(kind, machine, agent, machine.groups.find((g) => g.key === key)!.part, base, runsEnter, before);
   }
 
   protected enterDynamic(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: Expr, base: Expr): void {
@@ -54,27 +81,50 @@ export abstract class MachineLowerer extends ExpressionLowerer {
       this.enterState(kind, machine, agent, state.value, base, false, undefined);
       return;
     }
-    const cases = machine.states.map((_, index) => this.collect(() => this.enterState(kind, machine, agent, index, base, false, undefined)));
+    const cases = machine.states.map((_, index) =>
+      this.collect(() => this.enterState(kind, machine, agent, index, base, false, undefined)),
+    );
     this.emit({ op: 'switch', value: state, cases });
   }
 
   /** The state that a statement sets, to be entered when the agent is there. */
-  protected heldState(machine: MachineSymbol, value: Ast.Expr): Expr | ((kind: KindSymbol, agent: AgentRef, base: Expr) => void) {
+  protected heldState(
+    machine: MachineSymbol,
+    value: Ast.Expr,
+  ): Expr | ((kind: KindSymbol, agent: AgentRef, base: Expr) => void) {
     const ref = this.shared.model.refs.get(value);
     if (ref?.is !== 'group') return this.hold(this.lower(value));
     return (kind, agent, base) => this.enterFirst(kind, machine, agent, ref.group.part, base, false, undefined);
   }
 
   /** Takes up a state: the state itself, the due times of its durations and of the groups come into, then `enter` lines, outer ones first. */
-  enterState(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, base: Expr, runsEnter: boolean, before: Before): void {
+  enterState(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    state: number,
+    base: Expr,
+    runsEnter: boolean,
+    before: Before,
+  ): void {
     this.emit({ op: 'become', kind: kind.index, machine: machine.index, agent, state });
     const { dueColumns, model } = this.shared;
-    if (model.timedMachines.has(machine)) this.emit({ op: 'write due', kind: kind.index, column: dueColumns.get(machine)!, agent, value: base, site: this.site(machine.span, 'a time') });
+    if (model.timedMachines.has(machine))
+      this.emit({
+        op: 'write due',
+        kind: kind.index,
+        column: dueColumns.get(machine)!,
+        agent,
+        value: base,
+        site: this.site(machine.span, 'a time'),
+      });
     const { part, groups } = machine.states[state]!;
     for (const group of groups) this.ifCrossed(group, before, () => this.dues(group.part, kind, agent, base));
     this.dues(part, kind, agent, base);
     if (!runsEnter) return;
-    for (const group of groups) if (group.part.enter.length > 0) this.ifCrossed(group, before, () => group.part.enter.forEach((block) => this.block(block)));
+    for (const group of groups)
+      if (group.part.enter.length > 0)
+        this.ifCrossed(group, before, () => group.part.enter.forEach((block) => this.block(block)));
     for (const block of part.enter) this.block(block);
   }
 
@@ -85,7 +135,13 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     } else if (other === undefined) build();
     else {
       const then = this.collect(build);
-      if (then.length > 0) this.emit({ op: 'if', condition: { op: 'not', value: this.isOneOf(other, group.members.map(num)) }, then, else: [] });
+      if (then.length > 0)
+        this.emit({
+          op: 'if',
+          condition: { op: 'not', value: this.isOneOf(other, group.members.map(num)) },
+          then,
+          else: [],
+        });
     }
   }
 
@@ -93,16 +149,30 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     for (const transition of part.transitions) {
       if (transition.trigger !== 'after') continue;
       const duration = this.hold(this.lower(transition.value));
-      const atLeast: Expr = { op: 'choose', condition: binary('>', duration, num(0)), then: duration, else: num(NO_DURATION_STEPS * this.shared.model.clock.stepLength) };
+      const atLeast: Expr = {
+        op: 'choose',
+        condition: binary('>', duration, num(0)),
+        then: duration,
+        else: num(NO_DURATION_STEPS * this.shared.model.clock.stepLength),
+      };
       const column = this.shared.dueColumns.get(transition)!;
-      this.emit({ op: 'write due', kind: kind.index, column, agent, value: binary('+', base, atLeast), site: this.site(transition.span, 'a duration') });
+      this.emit({
+        op: 'write due',
+        kind: kind.index,
+        column,
+        agent,
+        value: binary('+', base, atLeast),
+        site: this.site(transition.span, 'a duration'),
+      });
     }
   }
 
   private leave(machine: MachineSymbol, state: number, to: Before): void {
     const { part, groups } = machine.states[state]!;
     for (const block of part.leave) this.block(block);
-    for (const group of [...groups].reverse()) if (group.part.leave.length > 0) this.ifCrossed(group, to, () => group.part.leave.forEach((block) => this.block(block)));
+    for (const group of [...groups].reverse())
+      if (group.part.leave.length > 0)
+        this.ifCrossed(group, to, () => group.part.leave.forEach((block) => this.block(block)));
   }
 
   /** A machine set by a statement: nothing happens if it is in that state already (S22). */
@@ -128,7 +198,12 @@ export abstract class MachineLowerer extends ExpressionLowerer {
         else find(machine.groups.find((g) => g.key === key)!.part);
       };
       if (shares.length < 2) take((shares[0]?.state ?? part.states[0]!.name).key);
-      else this.emitShares(this.draw('unit', [], machine.span), shares.map((share) => (typeof share.share === 'string' ? 'rest' : share.share)), (i) => take(shares[i]!.state.key));
+      else
+        this.emitShares(
+          this.draw('unit', [], machine.span),
+          shares.map((share) => (typeof share.share === 'string' ? 'rest' : share.share)),
+          (i) => take(shares[i]!.state.key),
+        );
     };
     const kind = this.shared.model.kinds.find((k) => k.machines.includes(machine))!;
     const now = this.hold({ op: 'state', kind: kind.index, machine: machine.index, agent });
@@ -143,10 +218,22 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     const change = this.collect(() => {
       this.asSelf(kind.self, agent.local, () => {
         const leaves = [...machine.states, ...machine.groups].some((state) => state.part.leave.length > 0);
-        if (leaves) this.emit({ op: 'switch', value: now, cases: machine.states.map((_, i) => this.collect(() => this.leave(machine, i, wanted))) });
+        if (leaves)
+          this.emit({
+            op: 'switch',
+            value: now,
+            cases: machine.states.map((_, i) => this.collect(() => this.leave(machine, i, wanted))),
+          });
         const base: Expr = { op: 'clock', which: 'end of step' };
         if (wanted.op === 'number') this.enterState(kind, machine, agent, wanted.value, base, true, now);
-        else this.emit({ op: 'switch', value: wanted, cases: machine.states.map((_, i) => this.collect(() => this.enterState(kind, machine, agent, i, base, true, now))) });
+        else
+          this.emit({
+            op: 'switch',
+            value: wanted,
+            cases: machine.states.map((_, i) =>
+              this.collect(() => this.enterState(kind, machine, agent, i, base, true, now)),
+            ),
+          });
       });
     });
     this.emit({ op: 'if', condition: binary('is not', wanted, now), then: change, else: [] });
@@ -197,7 +284,9 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     const { messageOf, locals } = this.shared.model;
     const cases = machine.states.map((_, state) =>
       this.collect(() => {
-        const list = this.transitionsOf(machine, state).filter((transition) => transition.trigger === 'on' && messageOf.get(transition) === message);
+        const list = this.transitionsOf(machine, state).filter(
+          (transition) => transition.trigger === 'on' && messageOf.get(transition) === message,
+        );
         const build = (i: number): void => {
           const transition = list[i];
           if (!transition) return;
@@ -208,10 +297,18 @@ export abstract class MachineLowerer extends ExpressionLowerer {
         build(0);
       }),
     );
-    if (cases.some((statements) => statements.length > 0)) this.emit({ op: 'switch', value: { op: 'state', kind: kind.index, machine: machine.index, agent }, cases });
+    if (cases.some((statements) => statements.length > 0))
+      this.emit({ op: 'switch', value: { op: 'state', kind: kind.index, machine: machine.index, agent }, cases });
   }
 
-  private singleTransition(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, transition: Ast.Transition, next: () => void): void {
+  private singleTransition(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    state: number,
+    transition: Ast.Transition,
+    next: () => void,
+  ): void {
     const due: Expr = { op: 'due', kind: kind.index, column: this.shared.dueColumns.get(transition) ?? 0, agent };
     const end: Expr = { op: 'clock', which: 'end of step' };
     const slack = this.shared.model.clock.stepLength * 1e-9;
@@ -221,7 +318,8 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     if (transition.when) fires = this.andThen(fires, () => this.lower(transition.when!));
     const isCertain = transition.value.is === 'number' && transition.value.value === 1;
     const draws = transition.trigger === 'chance' || (transition.trigger === 'on' && !isCertain);
-    if (draws) fires = this.andThen(fires, () => this.draw('chance', [this.lower(transition.value)], transition.value.span));
+    if (draws)
+      fires = this.andThen(fires, () => this.draw('chance', [this.lower(transition.value)], transition.value.span));
     const base = transition.trigger === 'after' && !transition.when ? this.hold(due) : end;
     const then = this.collect(() => this.fire(kind, machine, agent, state, transition, base));
     const otherwise = this.collect(next);
@@ -229,7 +327,14 @@ export abstract class MachineLowerer extends ExpressionLowerer {
   }
 
   /** All rates whose condition holds compete as one draw; the winner is drawn in proportion (S21). */
-  private rateTransitions(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, rates: readonly Ast.Transition[], next: () => void): void {
+  private rateTransitions(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    state: number,
+    rates: readonly Ast.Transition[],
+    next: () => void,
+  ): void {
     const end: Expr = { op: 'clock', which: 'end of step' };
     const amounts = rates.map((transition) => {
       const slot = this.newLocal();
@@ -244,7 +349,11 @@ export abstract class MachineLowerer extends ExpressionLowerer {
     const total = this.hold(amounts.reduce((a, b) => binary('+', a, b)));
     const fired = this.newLocal();
     this.emit({ op: 'set', local: fired, value: num(0) });
-    const chance: Expr = { op: 'call', fn: 'chance of rate', args: [binary('*', total, num(this.shared.model.clock.stepLength))] };
+    const chance: Expr = {
+      op: 'call',
+      fn: 'chance of rate',
+      args: [binary('*', total, num(this.shared.model.clock.stepLength))],
+    };
     const drawing = this.collect(() => {
       const luck = this.draw('chance', [chance], rates[0]!.value.span);
       this.emit({ op: 'set', local: fired, value: luck });
@@ -254,18 +363,43 @@ export abstract class MachineLowerer extends ExpressionLowerer {
       if (rates.length === 1) this.fire(kind, machine, agent, state, rates[0]!, end);
       else this.competing(kind, machine, agent, state, rates, amounts, total);
     });
-    this.emit({ op: 'if', condition: local(fired), then, else: this.collect(next), site: this.site(rates[0]!.span, 'a transition') });
+    this.emit({
+      op: 'if',
+      condition: local(fired),
+      then,
+      else: this.collect(next),
+      site: this.site(rates[0]!.span, 'a transition'),
+    });
   }
 
-  private competing(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, rates: readonly Ast.Transition[], amounts: readonly Expr[], total: Expr): void {
+  private competing(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    state: number,
+    rates: readonly Ast.Transition[],
+    amounts: readonly Expr[],
+    total: Expr,
+  ): void {
     const luck = this.hold(binary('*', this.draw('unit', [], rates[0]!.span), total));
     let reached = amounts[0]!;
-    const thresholds = amounts.map((amount, i) => (reached = i === 0 ? amount : this.hold(binary('+', reached, amount))));
-    this.emitShares(luck, thresholds, (i) => this.fire(kind, machine, agent, state, rates[i]!, { op: 'clock', which: 'end of step' }));
+    const thresholds = amounts.map(
+      (amount, i) => (reached = i === 0 ? amount : this.hold(binary('+', reached, amount))),
+    );
+    this.emitShares(luck, thresholds, (i) =>
+      this.fire(kind, machine, agent, state, rates[i]!, { op: 'clock', which: 'end of step' }),
+    );
   }
 
   /** The target is drawn first, so that `leave` lines of groups that are not left do not run. */
-  private fire(kind: KindSymbol, machine: MachineSymbol, agent: AgentRef, state: number, transition: Ast.Transition, base: Expr): void {
+  private fire(
+    kind: KindSymbol,
+    machine: MachineSymbol,
+    agent: AgentRef,
+    state: number,
+    transition: Ast.Transition,
+    base: Expr,
+  ): void {
     const { targets } = transition;
     const go = (i: number): void => {
       const key = targets[i]!.state.key;
@@ -278,7 +412,11 @@ export abstract class MachineLowerer extends ExpressionLowerer {
       return;
     }
     const luck = this.draw('unit', [], transition.span);
-    this.emitShares(luck, targets.map((target) => target.share), go);
+    this.emitShares(
+      luck,
+      targets.map((target) => target.share),
+      go,
+    );
   }
 
   /** A state in which a transition to a name ends: of a state with states inside any, as they share its groups. */

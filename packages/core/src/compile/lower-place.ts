@@ -20,7 +20,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
   readonly cells = new Map<LocalSymbol, CellLocal>();
 
   /** Picks into a local, then runs `then`, else `otherwise`. */
-  protected abstract pick(expr: Ast.ExprOf<'pick'>, slot: number, then: () => void, otherwise: readonly Statement[]): void;
+  protected abstract pick(
+    expr: Ast.ExprOf<'pick'>,
+    slot: number,
+    then: () => void,
+    otherwise: readonly Statement[],
+  ): void;
 
   // Agents
 
@@ -44,7 +49,8 @@ export abstract class PlaceLowerer extends BodyLowerer {
       case 'if': {
         const slot = this.newLocal();
         const condition = this.lower(expr.condition);
-        const branch = (value: Ast.Expr): Statement[] => this.collect(() => this.emit({ op: 'set', local: slot, value: local(this.lowerAgent(value)) }));
+        const branch = (value: Ast.Expr): Statement[] =>
+          this.collect(() => this.emit({ op: 'set', local: slot, value: local(this.lowerAgent(value)) }));
         this.emit({ op: 'if', condition, then: branch(expr.then), else: branch(expr.else) });
         return slot;
       }
@@ -68,14 +74,25 @@ export abstract class PlaceLowerer extends BodyLowerer {
       case 'local':
         return this.slotOf(ref.local);
       case 'attribute':
-        return this.found(ref.attribute.type, { op: 'attribute', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent) });
+        return this.found(ref.attribute.type, {
+          op: 'attribute',
+          kind: ref.kind.index,
+          column: this.columnOf(ref.attribute),
+          agent: this.agent(ref.agent),
+        });
       case 'message attribute':
         return this.found(ref.attribute.type, { op: 'message value', column: ref.attribute.index });
       case 'sender':
         return this.found({ is: 'agent', kind: ref.kind.name }, { op: 'message sender' });
       case 'tie end': {
         const slot = this.newLocal();
-        this.emit({ op: 'other end', local: slot, network: ref.network.index, tie: this.slotOf(ref.tie), from: ref.seenFrom && this.agent(ref.seenFrom) });
+        this.emit({
+          op: 'other end',
+          local: slot,
+          network: ref.network.index,
+          tie: this.slotOf(ref.tie),
+          from: ref.seenFrom && this.agent(ref.seenFrom),
+        });
         return slot;
       }
       case 'derive': {
@@ -102,7 +119,14 @@ export abstract class PlaceLowerer extends BodyLowerer {
     if (expr.is === 'tie to') {
       const network = this.shared.model.networkOf.get(expr)!;
       const b = this.agentIn(this.lowerAgent(expr.other));
-      this.emit({ op: 'find tie', local: slot, network: network.index, a: this.asker(network), b, flip: this.isFlipped(network) });
+      this.emit({
+        op: 'find tie',
+        local: slot,
+        network: network.index,
+        a: this.asker(network),
+        b,
+        flip: this.isFlipped(network),
+      });
     } else if (expr.is === 'pick') this.pick(expr, slot, () => undefined, [{ op: 'nobody', local: slot }]);
     else if (expr.is === 'nobody') this.emit({ op: 'nobody', local: slot });
     else {
@@ -164,11 +188,15 @@ export abstract class PlaceLowerer extends BodyLowerer {
   }
 
   protected placeOfAgent(kind: KindSymbol, agent: AgentRef): Point {
-    return { x: { op: 'position', kind: kind.index, axis: 'x', agent }, y: { op: 'position', kind: kind.index, axis: 'y', agent } };
+    return {
+      x: { op: 'position', kind: kind.index, axis: 'x', agent },
+      y: { op: 'position', kind: kind.index, axis: 'y', agent },
+    };
   }
 
   protected heldPlace({ x, y }: Point): Point {
-    const copy = (value: Expr): Expr => (value.op === 'position' || value.op === 'attribute' ? binary('+', value, num(0)) : value);
+    const copy = (value: Expr): Expr =>
+      value.op === 'position' || value.op === 'attribute' ? binary('+', value, num(0)) : value;
     return { x: this.hold(copy(x)), y: this.hold(copy(y)) };
   }
 
@@ -228,7 +256,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
         return this.place(ref.of);
       case 'attribute': {
         const column = this.columnOf(ref.attribute);
-        const at = (shift: number): Expr => ({ op: 'attribute', kind: ref.kind.index, column: column + shift, agent: this.agent(ref.agent) });
+        const at = (shift: number): Expr => ({
+          op: 'attribute',
+          kind: ref.kind.index,
+          column: column + shift,
+          agent: this.agent(ref.agent),
+        });
         return { x: at(0), y: at(1) };
       }
       case 'derive': {
@@ -245,11 +278,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
     const x = this.newLocal();
     const y = this.newLocal();
     const condition = this.lower(expr.condition);
-    const branch = (value: Ast.Expr): Statement[] => this.collect(() => {
-      const place = this.place(value);
-      this.emit({ op: 'set', local: x, value: place.x });
-      this.emit({ op: 'set', local: y, value: place.y });
-    });
+    const branch = (value: Ast.Expr): Statement[] =>
+      this.collect(() => {
+        const place = this.place(value);
+        this.emit({ op: 'set', local: x, value: place.x });
+        this.emit({ op: 'set', local: y, value: place.y });
+      });
     this.emit({ op: 'if', condition, then: branch(expr.then), else: branch(expr.else) });
     return { x: local(x), y: local(y) };
   }
@@ -263,7 +297,10 @@ export abstract class PlaceLowerer extends BodyLowerer {
       this.emit({ op: 'set', local: x, value: place.x });
       this.emit({ op: 'set', local: y, value: place.y });
     };
-    this.pick(expr, slot, () => set(this.pickedPlace(expr, slot)), [{ op: 'set', local: x, value: num(NaN) }, { op: 'set', local: y, value: num(NaN) }]);
+    this.pick(expr, slot, () => set(this.pickedPlace(expr, slot)), [
+      { op: 'set', local: x, value: num(NaN) },
+      { op: 'set', local: y, value: num(NaN) },
+    ]);
     return { x: local(x), y: local(y) };
   }
 
@@ -275,18 +312,35 @@ export abstract class PlaceLowerer extends BodyLowerer {
     if (head.is !== 'list') return this.unheld(expr);
     if (head.attribute.type.is === 'list' && head.attribute.type.of === 'agents') {
       const { kind } = head.attribute.type;
-      return this.placeOfAgent(this.shared.model.kinds.find((k) => k.name === kind)!, this.agentIn(slot));
+      return this.placeOfAgent(
+        this.shared.model.kinds.find((k) => k.name === kind)!,
+        this.agentIn(slot),
+      );
     }
     return this.listPlace(head.kind, this.columnOf(head.attribute), this.agent(head.agent), slot);
   }
 
   protected listPlace(kind: KindSymbol, column: number, agent: AgentRef, slot: number): Point {
-    const item = (part: number): Expr => ({ op: 'list item', kind: kind.index, column, stride: 2, part, agent, index: local(slot) });
+    const item = (part: number): Expr => ({
+      op: 'list item',
+      kind: kind.index,
+      column,
+      stride: 2,
+      part,
+      agent,
+      index: local(slot),
+    });
     return { x: item(0), y: item(1) };
   }
 
   /** Cells of a grid are the same for the space and all its fields. */
-  protected rasterOf({ space, field }: { readonly space: SpaceSymbol; readonly field?: { readonly index: number } }): number {
+  protected rasterOf({
+    space,
+    field,
+  }: {
+    readonly space: SpaceSymbol;
+    readonly field?: { readonly index: number };
+  }): number {
     return field && space.form === 'plane' ? field.index : rasterOfSpace(space.index);
   }
 
@@ -302,10 +356,14 @@ export abstract class PlaceLowerer extends BodyLowerer {
       this.emit({ op: 'draw cell', space, x, y });
       return { x: local(x), y: local(y) };
     }
-    if (this.shared.model.zones.some((zone) => zone.part.is === 'obstacle' && zone.space === on)) return this.inMask(space, -1, span);
+    if (this.shared.model.zones.some((zone) => zone.part.is === 'obstacle' && zone.space === on))
+      return this.inMask(space, -1, span);
     const x = this.draw('unit', [], span);
     const y = this.draw('unit', [], span);
-    return { x: binary('*', x, { op: 'size', space, axis: 'width' }), y: binary('*', y, { op: 'size', space, axis: 'height' }) };
+    return {
+      x: binary('*', x, { op: 'size', space, axis: 'width' }),
+      y: binary('*', y, { op: 'size', space, axis: 'height' }),
+    };
   }
 
   inZone(zone: ZoneSymbol, span: Span): Point {
@@ -331,7 +389,12 @@ export abstract class PlaceLowerer extends BodyLowerer {
     const shift = expr.args[1] ? constantOf(expr.args[1].value, this.shared.model.scales)?.value : 0;
     const space = this.spaceOfLocal(actor);
     if (shift !== undefined && space.neighbours !== 6) return this.straightAhead(actor, distance, shift);
-    const facing: Expr = { op: 'position', kind: this.kindOfLocal(actor).index, axis: 'direction', agent: this.agent(actor) };
+    const facing: Expr = {
+      op: 'position',
+      kind: this.kindOfLocal(actor).index,
+      axis: 'direction',
+      agent: this.agent(actor),
+    };
     const aside = expr.args[1] ? this.lower(expr.args[1].value) : undefined;
     const angle = this.hold(aside ? binary('+', facing, aside) : facing);
     return this.fromHere(space.index, distance, angle, this.placeOf(actor));
@@ -340,7 +403,16 @@ export abstract class PlaceLowerer extends BodyLowerer {
   /** Ahead by a fixed angle to the side: no sine is needed beyond those of the direction, which agents keep. */
   private straightAhead(actor: LocalSymbol, distance: Expr, aside: number): Point {
     const { x, y } = this.placeOf(actor);
-    const at = (axis: 'x' | 'y'): Expr => ({ op: 'ahead', axis, x, y, distance, kind: this.kindOfLocal(actor).index, agent: this.agent(actor), aside });
+    const at = (axis: 'x' | 'y'): Expr => ({
+      op: 'ahead',
+      axis,
+      x,
+      y,
+      distance,
+      kind: this.kindOfLocal(actor).index,
+      agent: this.agent(actor),
+      aside,
+    });
     return { x: this.hold(at('x')), y: this.hold(at('y')) };
   }
 

@@ -14,13 +14,23 @@ export abstract class QueryLowerer extends PlaceLowerer {
     const [first, ...others] = this.inOrder(query.reaches);
     const kind = this.kindAsked(head, candidate);
     const reach: Reach = first ? this.reach(first, kind) : { is: 'all' };
-    const conditions = others.map((other) => (at: Point): Expr => this.inReach(other, kind, slot, at));
+    const conditions = others.map(
+      (other) =>
+        (at: Point): Expr =>
+          this.inReach(other, kind, slot, at),
+    );
     if (first?.is === 'zone') conditions.unshift((at) => this.inReach(first, kind, slot, at));
     const asker = this.acting ?? this.standing.actor;
-    const isOwnKind = kind !== undefined && asker !== undefined && asker.type.is === 'agent' && asker.type.kind === kind.name;
-    const excepted = head.is === 'agents' ? [...(isOwnKind ? [this.slotOf(asker)] : []), ...this.centres(query, kind)] : [];
+    const isOwnKind =
+      kind !== undefined && asker !== undefined && asker.type.is === 'agent' && asker.type.kind === kind.name;
+    const excepted =
+      head.is === 'agents' ? [...(isOwnKind ? [this.slotOf(asker)] : []), ...this.centres(query, kind)] : [];
     const [except, ...more] = [...new Set(excepted)];
-    for (const other of more) conditions.push(() => ({ op: 'not', value: { op: 'same agent', a: { local: slot, own: false }, b: this.agentIn(other) } }));
+    for (const other of more)
+      conditions.push(() => ({
+        op: 'not',
+        value: { op: 'same agent', a: { local: slot, own: false }, b: this.agentIn(other) },
+      }));
     const where = this.whereCode(query.where, conditions, kind, head, slot);
     return { over: this.over(head), kind: kind?.index ?? -1, reach, candidate: slot, except, where };
   }
@@ -47,16 +57,32 @@ export abstract class QueryLowerer extends PlaceLowerer {
   private bindCandidate(head: QueryHead, candidate: LocalSymbol): number {
     const slot = this.slotOf(candidate);
     if (head.is === 'cells') this.cells.set(candidate, { slot, raster: this.rasterOf(head) });
-    else if (head.is === 'list' && head.attribute.type.is === 'list') this.bindItem(head, head.attribute.type.of, candidate, slot);
-    else if (head.is === 'tally') this.items.set(candidate, { op: 'tally item', tally: head.tally.index, index: local(slot) });
+    else if (head.is === 'list' && head.attribute.type.is === 'list')
+      this.bindItem(head, head.attribute.type.of, candidate, slot);
+    else if (head.is === 'tally')
+      this.items.set(candidate, { op: 'tally item', tally: head.tally.index, index: local(slot) });
     return slot;
   }
 
-  private bindItem(head: Extract<QueryHead, { is: 'list' }>, of: 'agents' | 'numbers' | 'places', candidate: LocalSymbol, slot: number): void {
+  private bindItem(
+    head: Extract<QueryHead, { is: 'list' }>,
+    of: 'agents' | 'numbers' | 'places',
+    candidate: LocalSymbol,
+    slot: number,
+  ): void {
     const column = this.columnOf(head.attribute);
     const agent = this.agent(head.agent);
     if (of === 'places') this.heldPlaces.set(candidate, this.listPlace(head.kind, column, agent, slot));
-    else if (of === 'numbers') this.items.set(candidate, { op: 'list item', kind: head.kind.index, column, stride: 1, part: 0, agent, index: local(slot) });
+    else if (of === 'numbers')
+      this.items.set(candidate, {
+        op: 'list item',
+        kind: head.kind.index,
+        column,
+        stride: 1,
+        part: 0,
+        agent,
+        index: local(slot),
+      });
   }
 
   /** Names that stand for an item of a list or tally of numbers. */
@@ -72,22 +98,43 @@ export abstract class QueryLowerer extends PlaceLowerer {
         const asker = this.acting ?? this.standing.actor;
         const kind = asker?.type.is === 'agent' ? this.kindOfLocal(asker) : undefined;
         const isEnd = kind === head.network.from || kind === head.network.to;
-        return { is: 'ties', network: head.network.index, side: kind && isEnd ? sideOf(head.network, kind) : 0, agent: isEnd ? this.agent(asker!) : undefined };
+        return {
+          is: 'ties',
+          network: head.network.index,
+          side: kind && isEnd ? sideOf(head.network, kind) : 0,
+          agent: isEnd ? this.agent(asker!) : undefined,
+        };
       }
       case 'list': {
         const { type } = head.attribute;
-        return { is: 'list', ofAgents: type.is === 'list' && type.of === 'agents', owner: head.kind.index, column: this.columnOf(head.attribute), agent: this.agent(head.agent) };
+        return {
+          is: 'list',
+          ofAgents: type.is === 'list' && type.of === 'agents',
+          owner: head.kind.index,
+          column: this.columnOf(head.attribute),
+          agent: this.agent(head.agent),
+        };
       }
       case 'tally':
         return { is: 'tally', tally: head.tally.index };
     }
   }
 
-  private whereCode(where: Ast.Expr | undefined, conditions: readonly ((at: Point) => Expr)[], kind: KindSymbol | undefined, head: QueryHead, slot: number): Code | undefined {
+  private whereCode(
+    where: Ast.Expr | undefined,
+    conditions: readonly ((at: Point) => Expr)[],
+    kind: KindSymbol | undefined,
+    head: QueryHead,
+    slot: number,
+  ): Code | undefined {
     if (!where && conditions.length === 0) return undefined;
     let value: Expr = num(1);
     const statements = this.collect(() => {
-      const at = kind ? this.placeOfAgent(kind, { local: slot, own: false }) : head.is === 'cells' ? this.cellPlace({ slot, raster: this.rasterOf(head) }) : { x: num(0), y: num(0) };
+      const at = kind
+        ? this.placeOfAgent(kind, { local: slot, own: false })
+        : head.is === 'cells'
+          ? this.cellPlace({ slot, raster: this.rasterOf(head) })
+          : { x: num(0), y: num(0) };
       conditions.forEach((condition, i) => (value = i === 0 ? condition(at) : binary('and', value, condition(at))));
       if (!where) return;
       value = value.op === 'number' ? this.lower(where) : this.andThen(value, () => this.lower(where));
@@ -117,7 +164,12 @@ export abstract class QueryLowerer extends PlaceLowerer {
     const asker = this.acting ?? this.standing.actor;
     const agent: AgentRef = reach.of ? this.agentIn(this.lowerAgent(reach.of)) : this.asker(network);
     const askerKind = reach.of ? this.kindOfExpr(reach.of) : this.kindOfLocal(asker!);
-    const side = network.directed && network.from === network.to ? (reach.of ? 1 : 0) : sideOf(network, askerKind ?? kind ?? network.from);
+    const side =
+      network.directed && network.from === network.to
+        ? reach.of
+          ? 1
+          : 0
+        : sideOf(network, askerKind ?? kind ?? network.from);
     return { is: 'tied', network: network.index, side, agent };
   }
 
@@ -132,7 +184,13 @@ export abstract class QueryLowerer extends PlaceLowerer {
     // The own cell of a field is kept as such, so that its neighbours are found without a search.
     const isOwnCell = x.op === 'cell x' && x.cell.op === 'own cell';
     const space = this.shared.model.spaceOf.get(reach)!.index;
-    return { is: reach.is as SpaceReach['is'], space, distance, x: isOwnCell ? x : this.hold(x), y: isOwnCell ? y : this.hold(y) };
+    return {
+      is: reach.is as SpaceReach['is'],
+      space,
+      distance,
+      x: isOwnCell ? x : this.hold(x),
+      y: isOwnCell ? y : this.hold(y),
+    };
   }
 
   // Counting and gathering
@@ -152,7 +210,8 @@ export abstract class QueryLowerer extends PlaceLowerer {
         return query.except === undefined ? all : binary('-', all, num(1));
       }
       if (over.is === 'tally') return { op: 'tally', tally: over.tally, fn: 'count' };
-      if (over.is === 'list' && !over.ofAgents) return { op: 'list length', kind: over.owner, column: over.column, agent: over.agent };
+      if (over.is === 'list' && !over.ofAgents)
+        return { op: 'list length', kind: over.owner, column: over.column, agent: over.agent };
     }
     return this.counted(expr.ask === 'any' ? 'any' : 'count', query);
   }
@@ -170,7 +229,10 @@ export abstract class QueryLowerer extends PlaceLowerer {
     if (expr.last) {
       const ref = model.refs.get(expr.of);
       if (ref?.is !== 'measure') throw new RangeError('Only a measure is gathered over the last rows');
-      return times({ op: 'recent', fn, measure: ref.measure.index, time: this.lower(expr.last), level }, shownFactor(model, ref.measure));
+      return times(
+        { op: 'recent', fn, measure: ref.measure.index, time: this.lower(expr.last), level },
+        shownFactor(model, ref.measure),
+      );
     }
     if (!expr.over) {
       const ref = model.refs.get(expr.of);
@@ -185,7 +247,9 @@ export abstract class QueryLowerer extends PlaceLowerer {
 
   /** In a rule, gathering nobody stops the run; elsewhere it gives an empty value. */
   private demanded(value: Expr, expr: Ast.ExprOf<'gather'>): Expr {
-    return this.standing.actor !== undefined && expr.fn !== 'sum' ? this.finite(value, expr.span, `“${expr.fn} of” nothing`) : value;
+    return this.standing.actor !== undefined && expr.fn !== 'sum'
+      ? this.finite(value, expr.span, `“${expr.fn} of” nothing`)
+      : value;
   }
 
   private gathered(expr: Ast.ExprOf<'gather'>, fn: Ast.GatherFunction, code: () => Code, level?: Expr): Expr {
@@ -211,12 +275,14 @@ export abstract class QueryLowerer extends PlaceLowerer {
 
   /** The middle of places, where the space wraps of the images nearest to here (S15). */
   protected centre(expr: Ast.ExprOf<'gather'>): Point {
-    const here = this.acting ?? this.standing.actor ? this.heldPlace(this.here()) : { x: num(0), y: num(0) };
+    const here = (this.acting ?? this.standing.actor) ? this.heldPlace(this.here()) : { x: num(0), y: num(0) };
     const space = this.shared.model.spaceOf.get(expr)!.index;
     const axis = (which: 'x' | 'y'): Expr => {
       const way = (): Code => {
         let value: Expr = num(0);
-        const statements = this.collect(() => (value = { op: 'way', space, axis: which, from: here[which], to: this.place(expr.of)[which] }));
+        const statements = this.collect(
+          () => (value = { op: 'way', space, axis: which, from: here[which], to: this.place(expr.of)[which] }),
+        );
         return { statements, value };
       };
       return this.hold(binary('+', here[which], this.gathered(expr, 'mean', way)));
@@ -232,9 +298,21 @@ export abstract class QueryLowerer extends PlaceLowerer {
     const weight = expr.query.weight ? this.code(expr.query.weight) : undefined;
     const { reach } = query;
     const isPlaced = reach.is !== 'all' && reach.is !== 'tied';
-    const from = expr.how !== 'nearest' ? undefined : isPlaced ? { x: reach.x, y: reach.y } : this.heldPlace(this.here());
+    const from =
+      expr.how !== 'nearest' ? undefined : isPlaced ? { x: reach.x, y: reach.y } : this.heldPlace(this.here());
     const found = this.collect(then);
-    this.emit({ op: 'pick', local: slot, how: expr.how, query, by, weight, from, found, nobody: otherwise, site: this.site(expr.span, 'the weight of a candidate') });
+    this.emit({
+      op: 'pick',
+      local: slot,
+      how: expr.how,
+      query,
+      by,
+      weight,
+      from,
+      found,
+      nobody: otherwise,
+      site: this.site(expr.span, 'the weight of a candidate'),
+    });
   }
 }
 

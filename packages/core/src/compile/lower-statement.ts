@@ -1,4 +1,11 @@
-import type { AttributeSymbol, KindSymbol, LocalSymbol, MessageSymbol, NetworkSymbol, SpaceSymbol } from '../language/checked.ts';
+import type {
+  AttributeSymbol,
+  KindSymbol,
+  LocalSymbol,
+  MessageSymbol,
+  NetworkSymbol,
+  SpaceSymbol,
+} from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Point } from './body-lowerer.ts';
 import { binary, local, num } from './body-lowerer.ts';
@@ -40,7 +47,13 @@ export class StatementLowerer extends MachineLowerer {
         const condition = this.lower(statement.condition);
         const then = this.collect(() => this.block(statement.then));
         const otherwise = this.collect(() => this.block(statement.else ?? []));
-        this.emit({ op: 'if', condition, then, else: otherwise, site: this.site(statement.condition.span, 'a condition') });
+        this.emit({
+          op: 'if',
+          condition,
+          then,
+          else: otherwise,
+          site: this.site(statement.condition.span, 'a condition'),
+        });
         return;
       }
       case 'with':
@@ -96,8 +109,10 @@ export class StatementLowerer extends MachineLowerer {
         const { kind, agent } = this.self;
         const site = this.site(statement.span, 'a move');
         if (statement.value.is === 'nowhere') this.emit({ op: 'vanish', kind: kind.index, agent });
-        else if (statement.how === 'by') this.emit({ op: 'move by', kind: kind.index, agent, distance: this.lower(statement.value), site });
-        else this.target(statement.value, ({ x, y }) => this.emit({ op: 'move to', kind: kind.index, agent, x, y, site }));
+        else if (statement.how === 'by')
+          this.emit({ op: 'move by', kind: kind.index, agent, distance: this.lower(statement.value), site });
+        else
+          this.target(statement.value, ({ x, y }) => this.emit({ op: 'move to', kind: kind.index, agent, x, y, site }));
         return;
       }
       case 'move toward':
@@ -128,7 +143,8 @@ export class StatementLowerer extends MachineLowerer {
     const cell = this.cells.get(candidate);
     if (cell) this.cells.set(symbol, { ...cell, slot: this.slotOf(symbol) });
     const item = this.items.get(candidate);
-    if (item?.op === 'list item' || item?.op === 'tally item') this.items.set(symbol, { ...item, index: local(this.slotOf(symbol)) });
+    if (item?.op === 'list item' || item?.op === 'tally item')
+      this.items.set(symbol, { ...item, index: local(this.slotOf(symbol)) });
     const place = this.heldPlaces.get(candidate);
     if (place?.x.op === 'list item' && place.y.op === 'list item') {
       const index = local(this.slotOf(symbol));
@@ -142,10 +158,15 @@ export class StatementLowerer extends MachineLowerer {
     const { value } = statement;
     if (value.is === 'pick') {
       const slot = this.slotOf(symbol);
-      this.pick(value, slot, () => {
-        this.sameAs(symbol, this.shared.model.locals.get(value.query)!);
-        this.block(statement.then);
-      }, otherwise);
+      this.pick(
+        value,
+        slot,
+        () => {
+          this.sameAs(symbol, this.shared.model.locals.get(value.query)!);
+          this.block(statement.then);
+        },
+        otherwise,
+      );
       return;
     }
     const slot = this.copied(symbol.type.is === 'tie' ? this.lowerTie(value) : this.lowerAgent(value));
@@ -181,14 +202,28 @@ export class StatementLowerer extends MachineLowerer {
       this.emit({ op: 'add to tally', tally: ref.tally.index, value: this.lower(statement.value), site });
       return;
     }
-    if (ref?.is !== 'attribute' || ref.attribute.type.is !== 'list') throw new RangeError('Only lists and tallies are added to');
+    if (ref?.is !== 'attribute' || ref.attribute.type.is !== 'list')
+      throw new RangeError('Only lists and tallies are added to');
     const { of } = ref.attribute.type;
     const agent = this.agent(ref.agent);
-    const target = { op: 'add to list' as const, kind: ref.kind.index, column: this.columnOf(ref.attribute), size: ref.attribute.line.list!.size, agent, ofAgents: of === 'agents', site };
+    const target = {
+      op: 'add to list' as const,
+      kind: ref.kind.index,
+      column: this.columnOf(ref.attribute),
+      size: ref.attribute.line.list!.size,
+      agent,
+      ofAgents: of === 'agents',
+      site,
+    };
     if (of === 'agents') {
       const slot = this.lowerAgent(statement.value);
       const number: Expr = { op: 'number or 0', kind: this.kindIndex(ref.attribute), local: slot };
-      this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [{ ...target, values: [number] }], else: [] });
+      this.emit({
+        op: 'if',
+        condition: { op: 'somebody', local: slot },
+        then: [{ ...target, values: [number] }],
+        else: [],
+      });
     } else if (of === 'places') {
       const { x, y } = this.heldPlace(this.place(statement.value));
       this.emit({ ...target, values: [x, y] });
@@ -203,7 +238,9 @@ export class StatementLowerer extends MachineLowerer {
 
   /** The value that a column of a type holds: for agents their number. */
   protected columnValue(attribute: AttributeSymbol, value: Ast.Expr): Expr {
-    return attribute.type.is === 'agent' ? { op: 'number or 0', kind: this.kindIndex(attribute), local: this.lowerAgent(value) } : this.lower(value);
+    return attribute.type.is === 'agent'
+      ? { op: 'number or 0', kind: this.kindIndex(attribute), local: this.lowerAgent(value) }
+      : this.lower(value);
   }
 
   private send(statement: Ast.StatementOf<'send'>): void {
@@ -217,25 +254,63 @@ export class StatementLowerer extends MachineLowerer {
     const symbol = this.acting ?? this.standing.actor;
     const sender = symbol && { kind: this.kindOfLocal(symbol).index, agent: this.agent(symbol) };
     const site = this.site(statement.span, 'a message');
-    const post = (kind: number, agent: AgentRef): Statement => ({ op: 'send', message: message.index, kind, agent, sender, values, delay, site });
+    const post = (kind: number, agent: AgentRef): Statement => ({
+      op: 'send',
+      message: message.index,
+      kind,
+      agent,
+      sender,
+      values,
+      delay,
+      site,
+    });
     if (statement.all) {
       const query = this.query(statement.all);
-      this.emit({ op: 'each', query, shuffled: false, recheck: false, body: [post(query.kind, this.agentIn(query.candidate))] });
+      this.emit({
+        op: 'each',
+        query,
+        shuffled: false,
+        recheck: false,
+        body: [post(query.kind, this.agentIn(query.candidate))],
+      });
       return;
     }
     const slot = this.lowerAgent(statement.to!);
     const type = model.types.get(statement.to!);
     const kind = model.kinds.findIndex((k) => type?.is === 'agent' && k.name === type.kind);
-    if (kind >= 0) this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [post(kind, this.agentIn(slot))], else: [] });
+    if (kind >= 0)
+      this.emit({
+        op: 'if',
+        condition: { op: 'somebody', local: slot },
+        then: [post(kind, this.agentIn(slot))],
+        else: [],
+      });
   }
 
-  private emitTie(network: NetworkSymbol, a: AgentRef, b: AgentRef, flip: boolean, statement?: Ast.StatementOf<'tie'>): void {
+  private emitTie(
+    network: NetworkSymbol,
+    a: AgentRef,
+    b: AgentRef,
+    flip: boolean,
+    statement?: Ast.StatementOf<'tie'>,
+  ): void {
     const given = new Map<string, Ast.Expr>();
-    for (const line of statement?.block ?? []) if (line.is === 'assign' && line.target.is === 'path') given.set(line.target.names[0]!.key, line.value);
+    for (const line of statement?.block ?? [])
+      if (line.is === 'assign' && line.target.is === 'path') given.set(line.target.names[0]!.key, line.value);
     const both: Expr = binary('and', { op: 'somebody', local: a.local }, { op: 'somebody', local: b.local });
     const then = this.collect(() => {
-      const values = network.attributes.map((attribute) => this.hold(this.columnValue(attribute, given.get(attribute.key) ?? attribute.line.value)));
-      this.emit({ op: 'tie', network: network.index, a, b, flip, values, site: this.site(statement?.span ?? network.span, 'the value of a tie') });
+      const values = network.attributes.map((attribute) =>
+        this.hold(this.columnValue(attribute, given.get(attribute.key) ?? attribute.line.value)),
+      );
+      this.emit({
+        op: 'tie',
+        network: network.index,
+        a,
+        b,
+        flip,
+        values,
+        site: this.site(statement?.span ?? network.span, 'the value of a tie'),
+      });
     });
     this.emit({ op: 'if', condition: both, then, else: [] });
   }
@@ -246,9 +321,21 @@ export class StatementLowerer extends MachineLowerer {
     const self = this.asker(network);
     const v = this.lowerAgent(statement.other);
     const candidate = this.newLocal();
-    const query: Query = { over: { is: 'agents' }, kind: network.to.index, reach: { is: 'tied', network: network.index, side: 0, agent: this.agentIn(v) }, candidate, except: self.local };
+    const query: Query = {
+      over: { is: 'agents' },
+      kind: network.to.index,
+      reach: { is: 'tied', network: network.index, side: 0, agent: this.agentIn(v) },
+      candidate,
+      except: self.local,
+    };
     const then = this.collect(() => {
-      this.emit({ op: 'each', query, shuffled: false, recheck: false, body: this.collect(() => this.emitTie(network, self, this.agentIn(candidate), false)) });
+      this.emit({
+        op: 'each',
+        query,
+        shuffled: false,
+        recheck: false,
+        body: this.collect(() => this.emitTie(network, self, this.agentIn(candidate), false)),
+      });
       this.emitTie(network, self, this.agentIn(v), false);
     });
     this.emit({ op: 'if', condition: { op: 'somebody', local: v }, then, else: [] });
@@ -261,7 +348,14 @@ export class StatementLowerer extends MachineLowerer {
       if (value.is === 'string') return { value: num(0), text: value.text };
       if (type?.is === 'choice') return { value: this.lower(value), options: type.options };
       if (type?.is === 'yesno') return { value: this.lower(value), options: ['no', 'yes'] };
-      if (type?.is === 'agent') return { value: { op: 'number or 0' as const, kind: kinds.findIndex((k) => k.name === type.kind), local: this.lowerAgent(value) } };
+      if (type?.is === 'agent')
+        return {
+          value: {
+            op: 'number or 0' as const,
+            kind: kinds.findIndex((k) => k.name === type.kind),
+            local: this.lowerAgent(value),
+          },
+        };
       if (type?.is === 'place') return { value: this.place(value).x };
       return { value: type?.is === 'nobody' ? num(0) : this.lower(value) };
     });
@@ -281,22 +375,54 @@ export class StatementLowerer extends MachineLowerer {
       return;
     }
     if (ref?.is === 'attribute' && ref.attribute.type.is === 'agent') {
-      this.emit({ op: 'write', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent), how: '=', value: this.columnValue(ref.attribute, value), site });
+      this.emit({
+        op: 'write',
+        kind: ref.kind.index,
+        column: this.columnOf(ref.attribute),
+        agent: this.agent(ref.agent),
+        how: '=',
+        value: this.columnValue(ref.attribute, value),
+        site,
+      });
       return;
     }
     const lowered = this.lower(value);
     const how: WriteHow = op === '=' ? '=' : op === '+=' || op === '-=' ? '+=' : '*=';
     const amount: Expr =
-      op === '-=' ? (lowered.op === 'number' ? num(-lowered.value) : { op: 'minus', value: lowered })
-      : op === '/=' ? { op: 'finite', value: binary('/', num(1), lowered), site }
-      : lowered;
+      op === '-='
+        ? lowered.op === 'number'
+          ? num(-lowered.value)
+          : { op: 'minus', value: lowered }
+        : op === '/='
+          ? { op: 'finite', value: binary('/', num(1), lowered), site }
+          : lowered;
     if (ref?.is === 'attribute') {
-      this.emit({ op: 'write', kind: ref.kind.index, column: this.columnOf(ref.attribute), agent: this.agent(ref.agent), how, value: amount, site });
+      this.emit({
+        op: 'write',
+        kind: ref.kind.index,
+        column: this.columnOf(ref.attribute),
+        agent: this.agent(ref.agent),
+        how,
+        value: amount,
+        site,
+      });
     } else if (ref?.is === 'tie attribute') {
-      this.emit({ op: 'write tie', network: ref.network.index, column: ref.attribute.index, tie: this.slotOf(ref.tie), how, value: amount, site });
+      this.emit({
+        op: 'write tie',
+        network: ref.network.index,
+        column: ref.attribute.index,
+        tie: this.slotOf(ref.tie),
+        how,
+        value: amount,
+        site,
+      });
     } else if (ref?.is === 'local') {
       const slot = this.slotOf(ref.local);
-      this.emit({ op: 'set', local: slot, value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount) });
+      this.emit({
+        op: 'set',
+        local: slot,
+        value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount),
+      });
     } else if (ref?.is === 'field') {
       const { x, y } = target.is === 'at' ? this.place(target.place) : this.here();
       this.emit({ op: 'write field', field: ref.field.index, x, y, how, value: amount, site });
@@ -307,7 +433,13 @@ export class StatementLowerer extends MachineLowerer {
     }
   }
 
-  protected writePlace(kind: KindSymbol, attribute: AttributeSymbol, agent: AgentRef, { x, y }: Point, site: number): void {
+  protected writePlace(
+    kind: KindSymbol,
+    attribute: AttributeSymbol,
+    agent: AgentRef,
+    { x, y }: Point,
+    site: number,
+  ): void {
     const column = this.columnOf(attribute);
     this.emit({ op: 'write', kind: kind.index, column, agent, how: '=', value: x, site, mayBeEmpty: true });
     this.emit({ op: 'write', kind: kind.index, column: column + 1, agent, how: '=', value: y, site, mayBeEmpty: true });
@@ -345,7 +477,14 @@ export class StatementLowerer extends MachineLowerer {
     this.target(statement.target, (place) => {
       const held = { x: this.hold(place.x), y: this.hold(place.y) };
       const here = this.placeOf(this.self.symbol);
-      const far = this.hold({ op: 'distance', space: kind.space!.index, ax: here.x, ay: here.y, bx: held.x, by: held.y });
+      const far = this.hold({
+        op: 'distance',
+        space: kind.space!.index,
+        ax: here.x,
+        ay: here.y,
+        bx: held.x,
+        by: held.y,
+      });
       const by = this.hold({ op: 'call', fn: 'min', args: [this.lower(statement.by), far] });
       const isAway = binary('>', far, num(0));
       const body = this.collect(() => {
@@ -365,7 +504,13 @@ export class StatementLowerer extends MachineLowerer {
     const agent = this.agentIn(slot);
     const isSure = target.is === 'path' && type?.is === 'agent' && !type.maybe;
     if (isSure) this.emit({ op: 'remove', kind: kind.index, agent });
-    else this.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then: [{ op: 'remove', kind: kind.index, agent }], else: [] });
+    else
+      this.emit({
+        op: 'if',
+        condition: { op: 'somebody', local: slot },
+        then: [{ op: 'remove', kind: kind.index, agent }],
+        else: [],
+      });
     if (agent.own) this.emit({ op: 'end turn' });
   }
 
@@ -380,11 +525,22 @@ export class StatementLowerer extends MachineLowerer {
     const others: Ast.Statement[] = [];
     for (const line of statement.block) {
       const ref = line.is === 'assign' && isBare(line.target) ? model.refs.get(line.target) : undefined;
-      if (line.is === 'assign' && ref?.is === 'attribute' && ref.agent === newborn) given.set(ref.attribute, this.givenValue(ref.attribute, line.value));
-      else if (line.is === 'assign' && ref?.is === 'machine' && ref.agent === newborn) given.set(ref.machine, { state: this.heldState(ref.machine, line.value) });
+      if (line.is === 'assign' && ref?.is === 'attribute' && ref.agent === newborn)
+        given.set(ref.attribute, this.givenValue(ref.attribute, line.value));
+      else if (line.is === 'assign' && ref?.is === 'machine' && ref.agent === newborn)
+        given.set(ref.machine, { state: this.heldState(ref.machine, line.value) });
       else others.push(line);
     }
-    this.makeAgent(kind, newborn, place, undefined, given, { op: 'clock', which: 'end of step' }, this.site(statement.span, 'a new agent'), () => this.block(others));
+    this.makeAgent(
+      kind,
+      newborn,
+      place,
+      undefined,
+      given,
+      { op: 'clock', which: 'end of step' },
+      this.site(statement.span, 'a new agent'),
+      () => this.block(others),
+    );
   }
 
   private givenValue(attribute: AttributeSymbol, value: Ast.Expr): Given {
@@ -398,7 +554,14 @@ export class StatementLowerer extends MachineLowerer {
    * @param base the time from which the durations of the first states count
    */
   makeAgent(
-    kind: KindSymbol, newborn: LocalSymbol, place: Point | undefined, facing: ((at: Point) => Expr) | undefined, given: ReadonlyMap<object, Given>, base: Expr, site: number, rest: () => void,
+    kind: KindSymbol,
+    newborn: LocalSymbol,
+    place: Point | undefined,
+    facing: ((at: Point) => Expr) | undefined,
+    given: ReadonlyMap<object, Given>,
+    base: Expr,
+    site: number,
+    rest: () => void,
   ): void {
     const slot = this.slotOf(newborn);
     this.freshSlots.add(slot);
@@ -451,19 +614,32 @@ export class StatementLowerer extends MachineLowerer {
         return this.inZone(this.shared.model.zoneOf.get(placing)!, placing.span);
       case 'next to': {
         const { x, y } = this.place(placing.of!);
-        return this.drawnCell(space, { is: 'next to', space: space.index, distance: num(0), x: this.hold(x), y: this.hold(y) }, undefined, placing);
+        return this.drawnCell(
+          space,
+          { is: 'next to', space: space.index, distance: num(0), x: this.hold(x), y: this.hold(y) },
+          undefined,
+          placing,
+        );
       }
       case 'cells': {
         if (this.standing.actor) return this.drawnCell(space, undefined, placing.where, placing);
         const slot = this.newLocal();
-        this.emit({ op: 'draw listed', space: space.index, local: slot, site: this.site(placing.span, 'a cell to start on') });
+        this.emit({
+          op: 'draw listed',
+          space: space.index,
+          local: slot,
+          site: this.site(placing.span, 'a cell to start on'),
+        });
         return this.cellPlace({ slot, raster: rasterOfSpace(space.index) });
       }
       case 'within':
       case 'circle': {
         const centre = this.place(placing.of!);
         const radius = this.hold(this.lower(placing.distance!));
-        const far = placing.is === 'circle' ? radius : binary('*', radius, { op: 'call', fn: 'sqrt', args: [this.draw('unit', [], placing.span)] });
+        const far =
+          placing.is === 'circle'
+            ? radius
+            : binary('*', radius, { op: 'call', fn: 'sqrt', args: [this.draw('unit', [], placing.span)] });
         const angle = this.hold(binary('*', this.draw('unit', [], placing.span), num(360)));
         return this.fromHere(space.index, this.hold(far), angle, centre);
       }
@@ -471,19 +647,41 @@ export class StatementLowerer extends MachineLowerer {
   }
 
   /** One of the cells in a reach that fit a condition, drawn evenly, where a cell holds one agent an empty one; here if there is none. */
-  private drawnCell(space: SpaceSymbol, reach: Query['reach'] | undefined, where: Ast.Expr | undefined, placing: Ast.Placing): Point {
+  private drawnCell(
+    space: SpaceSymbol,
+    reach: Query['reach'] | undefined,
+    where: Ast.Expr | undefined,
+    placing: Ast.Placing,
+  ): Point {
     const symbol = this.shared.model.locals.get(placing);
     const candidate = symbol ? this.slotOf(symbol) : this.newLocal();
     const raster = rasterOfSpace(space.index);
     if (symbol) this.cells.set(symbol, { slot: candidate, raster });
     const code: Code | undefined = where && this.code(where);
-    const query: Query = { over: { is: 'cells', raster, empty: space.oneAgentACell }, kind: -1, reach: reach ?? { is: 'all' }, candidate, where: code };
+    const query: Query = {
+      over: { is: 'cells', raster, empty: space.oneAgentACell },
+      kind: -1,
+      reach: reach ?? { is: 'all' },
+      candidate,
+      where: code,
+    };
     const slot = this.newLocal();
     const x = this.newLocal();
     const y = this.newLocal();
-    const set = (to: Point): Statement[] => [{ op: 'set', local: x, value: to.x }, { op: 'set', local: y, value: to.y }];
+    const set = (to: Point): Statement[] => [
+      { op: 'set', local: x, value: to.x },
+      { op: 'set', local: y, value: to.y },
+    ];
     const here = reach && reach.is !== 'all' && reach.is !== 'tied' ? { x: reach.x, y: reach.y } : this.here();
-    this.emit({ op: 'pick', local: slot, how: 'random', query, found: set(this.cellPlace({ slot, raster })), nobody: set(here), site: this.site(placing.span, 'a cell') });
+    this.emit({
+      op: 'pick',
+      local: slot,
+      how: 'random',
+      query,
+      found: set(this.cellPlace({ slot, raster })),
+      nobody: set(here),
+      site: this.site(placing.span, 'a cell'),
+    });
     return { x: local(x), y: local(y) };
   }
 }

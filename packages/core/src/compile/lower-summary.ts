@@ -12,7 +12,11 @@ import type { PureFunction, RowExpr } from './plan.ts';
  */
 export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (expr: Ast.Expr) => number): RowExpr {
   const lower = (inner: Ast.Expr): RowExpr => lowerSummary(model, inner, addFinal);
-  const rows = (fn: Extract<RowExpr, { op: 'rows' }>['fn'], of: Ast.Expr): RowExpr => ({ op: 'rows', fn, of: lower(of) });
+  const rows = (fn: Extract<RowExpr, { op: 'rows' }>['fn'], of: Ast.Expr): RowExpr => ({
+    op: 'rows',
+    fn,
+    of: lower(of),
+  });
   const constant = constantOf(expr, model.scales);
   if (constant) return { op: 'number', value: constant.value };
   switch (expr.is) {
@@ -33,7 +37,8 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     case 'if':
       return { op: 'choose', condition: lower(expr.condition), then: lower(expr.then), else: lower(expr.else) };
     case 'call':
-      if (FUNCTIONS.has(expr.name.key)) return { op: 'call', fn: expr.name.key as PureFunction, args: expr.args.map((arg) => lower(arg.value)) };
+      if (FUNCTIONS.has(expr.name.key))
+        return { op: 'call', fn: expr.name.key as PureFunction, args: expr.args.map((arg) => lower(arg.value)) };
       break;
     case 'path': {
       const ref = model.refs.get(expr);
@@ -49,7 +54,13 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     case 'gather': {
       const ofField = model.refs.get(expr.of)?.is === 'field';
       if (expr.over || ofField || expr.fn === 'geometric mean') break;
-      return { op: 'rows', fn: expr.fn, of: lower(expr.of), level: expr.level && lower(expr.level), last: expr.last && lower(expr.last) };
+      return {
+        op: 'rows',
+        fn: expr.fn,
+        of: lower(expr.of),
+        level: expr.level && lower(expr.level),
+        last: expr.last && lower(expr.last),
+      };
     }
     case 'time of':
       return rows(`time of ${expr.which}`, expr.of);

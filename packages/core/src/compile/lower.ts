@@ -1,7 +1,20 @@
 import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
 import type {
-  AttributeSymbol, CheckedModel, CheckedRecord, CheckedShow, DisplayUnit, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, NetworkSymbol, RuleSymbol, SpaceSymbol, ZoneSymbol,
+  AttributeSymbol,
+  CheckedModel,
+  CheckedRecord,
+  CheckedShow,
+  DisplayUnit,
+  FieldSymbol,
+  KindSymbol,
+  LocalSymbol,
+  MachineSymbol,
+  MeasureSymbol,
+  NetworkSymbol,
+  RuleSymbol,
+  SpaceSymbol,
+  ZoneSymbol,
 } from '../language/checked.ts';
 import type { Dimension } from '../language/types.ts';
 import { sameDimension, TIME } from '../language/types.ts';
@@ -20,17 +33,54 @@ import { InteractionLowerer } from './lower-interaction.ts';
 import type { Given, StatementLowerer } from './lower-statement.ts';
 import { rasterOfSpace } from './plan.ts';
 import type {
-  Body, CheckPlan, ColumnPlan, Expr, FieldPlan, KindPlan, MachinePlan, NetworkPlan, ParameterPlan, Plan, PointPlan, RasterPlan, ReactionPlan, RecordPlan, RowExpr, RulePlan, ScheduleEntry,
-  SeriesPlan, ShapePlan, ShowPlan, SpacePlan, StartPlan, Statement, TimelinePlan, TimelineWhen, ValueBody, ZonePlan,
+  Body,
+  CheckPlan,
+  ColumnPlan,
+  Expr,
+  FieldPlan,
+  KindPlan,
+  MachinePlan,
+  NetworkPlan,
+  ParameterPlan,
+  Plan,
+  PointPlan,
+  RasterPlan,
+  ReactionPlan,
+  RecordPlan,
+  RowExpr,
+  RulePlan,
+  ScheduleEntry,
+  SeriesPlan,
+  ShapePlan,
+  ShowPlan,
+  SpacePlan,
+  StartPlan,
+  Statement,
+  TimelinePlan,
+  TimelineWhen,
+  ValueBody,
+  ZonePlan,
 } from './plan.ts';
 
 /** Lowers a checked model to its plan. The plan holds no names that are looked up and nothing of the text but places. */
-export function lowerModel(model: CheckedModel, births: Births = NO_BIRTHS, progress: Progress = { at: { start: 0, end: 0 } }): Plan {
+export function lowerModel(
+  model: CheckedModel,
+  births: Births = NO_BIRTHS,
+  progress: Progress = { at: { start: 0, end: 0 } },
+): Plan {
   return new ModelLowerer(model, births, progress).plan();
 }
 
 /** Agents that are there already, by kind: they stand in the place of its start lines. States by machine. */
-export type Births = ReadonlyMap<string, { readonly x: readonly number[]; readonly y: readonly number[]; readonly direction: readonly number[]; readonly states: ReadonlyMap<string, readonly number[]> }>;
+export type Births = ReadonlyMap<
+  string,
+  {
+    readonly x: readonly number[];
+    readonly y: readonly number[];
+    readonly direction: readonly number[];
+    readonly states: ReadonlyMap<string, readonly number[]>;
+  }
+>;
 
 const NO_BIRTHS: Births = new Map();
 
@@ -40,7 +90,12 @@ const MEASURE_STANDING: Standing = { empties: true };
 const STEPS_WITHOUT_CLOCK = 1000;
 /** In bodies of fields: the own cell's centre. */
 function cellStanding(raster: number): Standing {
-  return { here: { x: { op: 'cell x', raster, cell: { op: 'own cell' } }, y: { op: 'cell y', raster, cell: { op: 'own cell' } } } };
+  return {
+    here: {
+      x: { op: 'cell x', raster, cell: { op: 'own cell' } },
+      y: { op: 'cell y', raster, cell: { op: 'own cell' } },
+    },
+  };
 }
 
 class ModelLowerer {
@@ -111,7 +166,9 @@ class ModelLowerer {
         unitLabel: model.clock.unit.label,
         unitSeconds: model.scales.time?.size ?? 0,
         start: model.clock.start,
-        endAfter: endAfter ? this.value(endAfter, 'clock') : { statements: [], value: { op: 'number', value: STEPS_WITHOUT_CLOCK }, locals: 0 },
+        endAfter: endAfter
+          ? this.value(endAfter, 'clock')
+          : { statements: [], value: { op: 'number', value: STEPS_WITHOUT_CLOCK }, locals: 0 },
         endWhen: endWhen.map((condition) => this.value(condition, 'clock')),
       },
       spaces: model.spaces.map((space) => this.space(space)),
@@ -123,7 +180,10 @@ class ModelLowerer {
       tallies: model.tallies.map((tally) => ({ name: tally.name, kept: tally.part.kept })),
       zones: model.zones.map((zone) => this.zone(zone)),
       fields,
-      kinds: kinds.map((kind, k) => ({ ...kind, mayBeNowhere: this.mayBeNowhere(k, kinds, [...this.rules, ...reactions, ...timeline]) })),
+      kinds: kinds.map((kind, k) => ({
+        ...kind,
+        mayBeNowhere: this.mayBeNowhere(k, kinds, [...this.rules, ...reactions, ...timeline]),
+      })),
       networks,
       messages: model.messages.map((message) => ({ name: message.name, columns: message.attributes.length })),
       reactions,
@@ -136,11 +196,22 @@ class ModelLowerer {
       measureOrder: measureOrder(measures),
       summaries: model.summaries.map((summary) => ({
         ...this.series(summary),
-        value: summaryInUnit(lowerSummary(model, summary.part.value, (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1), shownFactor(model, summary)),
+        value: summaryInUnit(
+          lowerSummary(
+            model,
+            summary.part.value,
+            (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1,
+          ),
+          shownFactor(model, summary),
+        ),
       })),
       checks: this.checks(),
       finals: this.finals,
-      charts: model.charts.map((chart) => ({ title: chart.title, measures: chart.measures.map((measure) => measure.index), levels: chart.levels.map((level) => level.index) })),
+      charts: model.charts.map((chart) => ({
+        title: chart.title,
+        measures: chart.measures.map((measure) => measure.index),
+        levels: chart.levels.map((level) => level.index),
+      })),
       counters: this.counterTotal,
       sites: this.shared.sites,
     };
@@ -151,12 +222,16 @@ class ModelLowerer {
       const constant = (value: number): ValueBody => ({ statements: [], value: { op: 'number', value }, locals: 0 });
       return {
         title: part.title,
-        settings: part.settings.map(({ name, value }) => ({ parameter: this.model.parameters.findIndex((p) => p.key === name.key), value: this.value(value, part.title) })),
+        settings: part.settings.map(({ name, value }) => ({
+          parameter: this.model.parameters.findIndex((p) => p.key === name.key),
+          value: this.value(value, part.title),
+        })),
         seeds: part.seeds,
         duration: part.duration && this.value(part.duration, part.title),
         expectations: part.expectations.map((expectation) => {
           const { value, bound, runs } = expectation;
-          const holds = runs === 'every' || (runs === undefined && !bound) ? constant(1) : runs && this.value(runs, part.title);
+          const holds =
+            runs === 'every' || (runs === undefined && !bound) ? constant(1) : runs && this.value(runs, part.title);
           return {
             text: this.words(bound ? { start: value.span.start, end: bound.span.end } : value.span),
             value: lowerSummary(this.model, value, (expr) => this.finals.push(this.value(expr, part.title)) - 1),
@@ -181,7 +256,13 @@ class ModelLowerer {
     const dim = type.is === 'number' ? type.dim : undefined;
     const chosen = symbol.part.unit;
     const unitLabel = chosen ? chosen.text : dim ? this.baseUnit(dim).label : '';
-    return { name: symbol.name, about: symbol.about, unitLabel, yesNo: type.is === 'yesno', timeUnit: dim && sameDimension(dim, TIME) ? shownFactor(this.model, symbol) : undefined };
+    return {
+      name: symbol.name,
+      about: symbol.about,
+      unitLabel,
+      yesNo: type.is === 'yesno',
+      timeUnit: dim && sameDimension(dim, TIME) ? shownFactor(this.model, symbol) : undefined,
+    };
   }
 
   private baseUnit(dim: Dimension): DisplayUnit {
@@ -237,10 +318,20 @@ class ModelLowerer {
 
   private space(space: SpaceSymbol): SpacePlan {
     const { name, form, edge, neighbours, oneAgentACell, part } = space;
-    const asksEmpty = [...this.model.queryHeads.values()].some((head) => head.is === 'cells' && head.empty && head.space === space);
+    const asksEmpty = [...this.model.queryHeads.values()].some(
+      (head) => head.is === 'cells' && head.empty && head.space === space,
+    );
     return {
-      name, form, edge, neighbours, oneAgentACell, tracksCells: oneAgentACell || asksEmpty,
-      cell: part.cell && this.value(part.cell, name), width: this.value(part.width, name), height: this.value(part.height, name), unitLabel: space.unit.label,
+      name,
+      form,
+      edge,
+      neighbours,
+      oneAgentACell,
+      tracksCells: oneAgentACell || asksEmpty,
+      cell: part.cell && this.value(part.cell, name),
+      width: this.value(part.width, name),
+      height: this.value(part.height, name),
+      unitLabel: space.unit.label,
     };
   }
 
@@ -267,7 +358,13 @@ class ModelLowerer {
           return { is: 'raster', raster: this.model.rasters.get(shape) as RasterPlan };
       }
     });
-    return { name: zone.name, space: zone.space!.index, obstacle: zone.part.is === 'obstacle', shapes, site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`) };
+    return {
+      name: zone.name,
+      space: zone.space!.index,
+      obstacle: zone.part.is === 'obstacle',
+      shapes,
+      site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`),
+    };
   }
 
   private network(network: NetworkSymbol): NetworkPlan {
@@ -283,21 +380,42 @@ class ModelLowerer {
         case 'small world':
           return { is: maker.is, size: value(maker.size), rewired: value(maker.rewired) };
         case 'blocks':
-          return { is: 'blocks', by: value(maker.by, { actor: network.from.self }), inside: value(maker.inside), across: value(maker.across) };
+          return {
+            is: 'blocks',
+            by: value(maker.by, { actor: network.from.self }),
+            inside: value(maker.inside),
+            across: value(maker.across),
+          };
         case 'groups':
-          return { is: 'groups', size: value(maker.size), where: maker.where && value(maker.where, { actor: network.from.self }) };
+          return {
+            is: 'groups',
+            size: value(maker.size),
+            where: maker.where && value(maker.where, { actor: network.from.self }),
+          };
         case 'from': {
           const ties = this.model.tieFiles.get(network)!;
-          return { is: 'file', a: ties.from, b: ties.to, values: network.attributes.map((attribute) => ties.columns.get(attribute.key)) };
+          return {
+            is: 'file',
+            a: ties.from,
+            b: ties.to,
+            values: network.attributes.map((attribute) => ties.columns.get(attribute.key)),
+          };
         }
         default:
           return { is: maker.is, size: value(maker.size) };
       }
     };
     return {
-      name, from: network.from.index, to: network.to.index, directed: network.directed, columns: network.attributes.flatMap((attribute) => columnsOf(attribute)), maker: make(),
+      name,
+      from: network.from.index,
+      to: network.to.index,
+      directed: network.directed,
+      columns: network.attributes.flatMap((attribute) => columnsOf(attribute)),
+      maker: make(),
       firsts: network.attributes.map((attribute) => this.value(attribute.line.value, name)),
-      key: keyOfName(`network ${name}`), site: this.lowerer(name).site(network.span, `the network “${name}”`), colour: show?.colour?.key ?? show?.shape?.key,
+      key: keyOfName(`network ${name}`),
+      site: this.lowerer(name).site(network.span, `the network “${name}”`),
+      colour: show?.colour?.key ?? show?.shape?.key,
     };
   }
 
@@ -306,7 +424,9 @@ class ModelLowerer {
       this.model.messages.flatMap((message): ReactionPlan[] => {
         const name = `on ${kind.name} ${message.name}`;
         const body = this.lowerer(name, { actor: kind.self }).reactionBody(kind, message);
-        return body.statements.length > 0 ? [{ kind: kind.index, message: message.index, body, key: keyOfName(name) }] : [];
+        return body.statements.length > 0
+          ? [{ kind: kind.index, message: message.index, body, key: keyOfName(name) }]
+          : [];
       }),
     );
   }
@@ -320,7 +440,13 @@ class ModelLowerer {
       return { name: this.words(value.span), options, unitLabel };
     });
     const every = part.every && this.value(part.every, target.name);
-    if (target.is === 'interaction') return { name: target.name, kind: -1, columns: [...target.roles.map((role) => ({ name: role.name, unitLabel: '' })), ...columns], every };
+    if (target.is === 'interaction')
+      return {
+        name: target.name,
+        kind: -1,
+        columns: [...target.roles.map((role) => ({ name: role.name, unitLabel: '' })), ...columns],
+        every,
+      };
     const values = part.values.map((value) => {
       const lowerer = this.lowerer(target.name, { actor: target.self });
       let lowered: Expr = { op: 'number', value: 0 };
@@ -349,7 +475,12 @@ class ModelLowerer {
     const body = this.value(expr, rule);
     const type = this.model.types.get(expr);
     if (type?.is !== 'number' || type.dim?.['time'] !== -1) return body;
-    const amount: Expr = { op: 'binary', fn: '*', left: body.value, right: { op: 'number', value: this.model.clock.stepLength } };
+    const amount: Expr = {
+      op: 'binary',
+      fn: '*',
+      left: body.value,
+      right: { op: 'number', value: this.model.clock.stepLength },
+    };
     return { ...body, value: { op: 'call', fn: 'chance of rate', args: [amount] } };
   }
 
@@ -360,9 +491,14 @@ class ModelLowerer {
       columns: kind.attributes.flatMap(columnsOf),
       machines: kind.machines.map((machine) => this.machine(kind, machine)),
       dueCount: this.dueCounts[kind.index]!,
-      starts: this.births.has(kind.name) ? [this.born(kind)] : kind.part.starts.map((start, i) => this.start(kind, start, i)),
+      starts: this.births.has(kind.name)
+        ? [this.born(kind)]
+        : kind.part.starts.map((start, i) => this.start(kind, start, i)),
       mayBeNowhere: false,
-      show: this.show(kind, this.model.shows.find((s) => s.target === kind)),
+      show: this.show(
+        kind,
+        this.model.shows.find((s) => s.target === kind),
+      ),
     };
   }
 
@@ -387,8 +523,10 @@ class ModelLowerer {
         count = { statements: [], value: { op: 'number', value: table.rows }, locals: 0 };
         if (keys.includes('x') && keys.includes('y')) place = { x: cell('x'), y: cell('y') };
         if (keys.includes('direction')) facing = () => cell('direction');
-        for (const attribute of kind.attributes) if (keys.includes(attribute.key)) given.set(attribute, { value: cell(attribute.key) });
-        for (const machine of kind.machines) if (keys.includes(machine.key)) given.set(machine, { state: lowerer.hold(cell(machine.key)) });
+        for (const attribute of kind.attributes)
+          if (keys.includes(attribute.key)) given.set(attribute, { value: cell(attribute.key) });
+        for (const machine of kind.machines)
+          if (keys.includes(machine.key)) given.set(machine, { state: lowerer.hold(cell(machine.key)) });
       } else if (start.count.is === 'every cell') {
         hasCells = true;
         where = start.count.where;
@@ -403,8 +541,16 @@ class ModelLowerer {
       lowerer.makeAgent(kind, kind.self, place, facing, given, { op: 'number', value: 0 }, site, () => undefined);
     });
     return {
-      count, one: { statements, locals: lowerer.localCount }, key: keyOfName(`start ${kind.name} ${index}`), site,
-      cells: hasCells ? { raster, where: where && this.cellTest(start.placing?.is === 'cells' ? start.placing : start, where, raster, name) } : undefined,
+      count,
+      one: { statements, locals: lowerer.localCount },
+      key: keyOfName(`start ${kind.name} ${index}`),
+      site,
+      cells: hasCells
+        ? {
+            raster,
+            where: where && this.cellTest(start.placing?.is === 'cells' ? start.placing : start, where, raster, name),
+          }
+        : undefined,
     };
   }
 
@@ -419,19 +565,38 @@ class ModelLowerer {
     const machines = [...states.keys()];
     const statements = lowerer.collect(() => {
       const given = new Map<object, Given>();
-      for (const machine of kind.machines) if (states.has(machine.name)) given.set(machine, { state: lowerer.hold(cell(3 + machines.indexOf(machine.name))) });
-      lowerer.makeAgent(kind, kind.self, kind.space && { x: cell(0), y: cell(1) }, () => cell(2), given, { op: 'number', value: 0 }, site, () => undefined);
+      for (const machine of kind.machines)
+        if (states.has(machine.name))
+          given.set(machine, { state: lowerer.hold(cell(3 + machines.indexOf(machine.name))) });
+      lowerer.makeAgent(
+        kind,
+        kind.self,
+        kind.space && { x: cell(0), y: cell(1) },
+        () => cell(2),
+        given,
+        { op: 'number', value: 0 },
+        site,
+        () => undefined,
+      );
     });
     return {
       count: { statements: [], value: { op: 'number', value: x.length }, locals: 0 },
-      one: { statements: statements.map((s) => (s.op === 'create' ? { ...s, always: true } : s)), locals: lowerer.localCount }, key: keyOfName(name), site,
+      one: {
+        statements: statements.map((s) => (s.op === 'create' ? { ...s, always: true } : s)),
+        locals: lowerer.localCount,
+      },
+      key: keyOfName(name),
+      site,
     };
   }
 
   /** A condition on cells of the space, the cell in local 0. */
   private cellTest(owner: object, where: Ast.Expr, raster: number, name: string): ValueBody {
     const cell: Expr = { op: 'local', local: 0 };
-    const lowerer = this.lowerer(name, { given: 1, here: { x: { op: 'cell x', raster, cell }, y: { op: 'cell y', raster, cell } } });
+    const lowerer = this.lowerer(name, {
+      given: 1,
+      here: { x: { op: 'cell x', raster, cell }, y: { op: 'cell y', raster, cell } },
+    });
     lowerer.cells.set(this.model.locals.get(owner)!, { slot: 0, raster });
     return lowerer.valueBody(where);
   }
@@ -449,16 +614,38 @@ class ModelLowerer {
     return {
       name: machine.name,
       states: machine.states.map((state) => state.name),
-      groups: machine.groups.map((group, i) => ({ name: group.name, members: group.members, counter: first + machine.states.length + i })),
+      groups: machine.groups.map((group, i) => ({
+        name: group.name,
+        members: group.members,
+        counter: first + machine.states.length + i,
+      })),
       change: this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine),
-      dues: machine.states.map(({ part, groups }) => [part, ...groups.map((group) => group.part)].flatMap((state) => state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []))),
+      dues: machine.states.map(({ part, groups }) =>
+        [part, ...groups.map((group) => group.part)].flatMap((state) =>
+          state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []),
+        ),
+      ),
       since: this.model.timedMachines.has(machine) ? this.shared.dueColumns.get(machine) : undefined,
       firstCounter: first,
       exact: exact.map((share) => {
         const lowerer = this.lowerer(`start of ${kind.name}`, { actor: kind.self });
         const state = machine.states.findIndex((s) => s.key === share.state.key);
-        const statements = lowerer.collect(() => lowerer.enterState(kind, machine, { local: 0, own: true }, state, { op: 'number', value: 0 }, false, undefined));
-        return { count: this.value(share.share as Ast.Expr, `start of ${kind.name}`), state, enter: { statements, locals: lowerer.localCount } };
+        const statements = lowerer.collect(() =>
+          lowerer.enterState(
+            kind,
+            machine,
+            { local: 0, own: true },
+            state,
+            { op: 'number', value: 0 },
+            false,
+            undefined,
+          ),
+        );
+        return {
+          count: this.value(share.share as Ast.Expr, `start of ${kind.name}`),
+          state,
+          enter: { statements, locals: lowerer.localCount },
+        };
       }),
     };
   }
@@ -483,7 +670,8 @@ class ModelLowerer {
   private schedule(): ScheduleEntry[] {
     const all = this.model.order.flatMap((entry) => entry.rules);
     return this.model.order.map((entry): ScheduleEntry => {
-      if (entry.rules[0]!.is === 'field') return { is: 'fields', fields: entry.rules.flatMap((rule) => (rule.is === 'field' ? [rule.field.index] : [])) };
+      if (entry.rules[0]!.is === 'field')
+        return { is: 'fields', fields: entry.rules.flatMap((rule) => (rule.is === 'field' ? [rule.field.index] : [])) };
       const first = entry.rules[0]!;
       if (first.is === 'surroundings') return { is: 'surroundings', rule: this.surroundings(first.part, first.name) };
       const rules = entry.rules.map((rule) => this.rule(rule, fullRuleName(rule, all), entry.mode));
@@ -494,7 +682,15 @@ class ModelLowerer {
 
   private surroundings({ when, every, body }: Ast.BehaviourPart, name: string): number {
     const block: Ast.Block = when ? [{ is: 'if', condition: when, then: body, span: when.span }] : body;
-    return this.rules.push({ name, key: keyOfName(`rule ${name}`), kind: -1, every: every && this.value(every, name), body: this.lowerer(name).body(block) }) - 1;
+    return (
+      this.rules.push({
+        name,
+        key: keyOfName(`rule ${name}`),
+        kind: -1,
+        every: every && this.value(every, name),
+        body: this.lowerer(name).body(block),
+      }) - 1
+    );
   }
 
   private rule(rule: RuleSymbol, name: string, mode: Ast.Mode): number {
@@ -505,17 +701,28 @@ class ModelLowerer {
   /** Machines that some rule sets in others all at once. */
   private readonly changed = new Set<object>();
 
-  private ruleBody(rule: RuleSymbol, name: string, mode: Ast.Mode): { kind: KindSymbol; body: Body; every?: ValueBody } {
+  private ruleBody(
+    rule: RuleSymbol,
+    name: string,
+    mode: Ast.Mode,
+  ): { kind: KindSymbol; body: Body; every?: ValueBody } {
     const atOnce = mode === 'all at once';
     switch (rule.is) {
       case 'behaviour': {
         const { when, every, body } = rule.part;
         const block: Ast.Block = when ? [{ is: 'if', condition: when, then: body, span: when.span }] : body;
         const changed = atOnce ? this.changedBy(block, rule.kind.self) : undefined;
-        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self, atOnce, changed }).body(block), every: every && this.value(every, name) };
+        return {
+          kind: rule.kind,
+          body: this.lowerer(name, { actor: rule.kind.self, atOnce, changed }).body(block),
+          every: every && this.value(every, name),
+        };
       }
       case 'machine':
-        return { kind: rule.kind, body: this.lowerer(name, { actor: rule.kind.self, atOnce }).machineRule(rule.kind, rule.machine) };
+        return {
+          kind: rule.kind,
+          body: this.lowerer(name, { actor: rule.kind.self, atOnce }).machineRule(rule.kind, rule.machine),
+        };
       case 'interaction': {
         const [actor, partner] = rule.roles;
         const changed = atOnce ? this.changedBy(rule.part.body, actor) : undefined;
@@ -552,10 +759,14 @@ class ModelLowerer {
     return lines.map((line, i): TimelinePlan => {
       const name = `timeline ${i + 1}`;
       const isPeriod = line.when.is === 'from' || line.when.is === 'while';
-      const lay = !isPeriod ? [] : line.body.flatMap((statement) => {
-        const ref = statement.is === 'assign' ? this.model.refs.get(statement.target) : undefined;
-        return statement.is === 'assign' && ref?.is === 'parameter' ? [{ parameter: ref.parameter.index, value: this.value(statement.value, name) }] : [];
-      });
+      const lay = !isPeriod
+        ? []
+        : line.body.flatMap((statement) => {
+            const ref = statement.is === 'assign' ? this.model.refs.get(statement.target) : undefined;
+            return statement.is === 'assign' && ref?.is === 'parameter'
+              ? [{ parameter: ref.parameter.index, value: this.value(statement.value, name) }]
+              : [];
+          });
       return {
         when: this.timelineWhen(line.when, name),
         lay,
@@ -568,7 +779,12 @@ class ModelLowerer {
 
   /** A piece of the text in its usual layout, on one line. */
   private words(span: { start: number; end: number }): string {
-    return joined(this.model.lexed.tokens.filter((token) => token.span.start >= span.start && token.span.end <= span.end && token.text !== ''), this.model.uses);
+    return joined(
+      this.model.lexed.tokens.filter(
+        (token) => token.span.start >= span.start && token.span.end <= span.end && token.text !== '',
+      ),
+      this.model.uses,
+    );
   }
 
   private timelineWhen(when: Ast.TimelineWhen, name: string): TimelineWhen {
@@ -616,23 +832,39 @@ function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
   const { type, unit, name, line } = attribute;
   const column: ColumnPlan = {
     name,
-    type: type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : type.is === 'agent' ? 'agent' : 'number',
+    type:
+      type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : type.is === 'agent' ? 'agent' : 'number',
     options: type.is === 'choice' ? type.options : undefined,
     of: type.is === 'agent' || type.is === 'list' ? type.kind : undefined,
     unitLabel: unit.label,
     unitFactor: unit.factor,
   };
-  if (type.is === 'place') return [{ ...column, name: `${name}.x` }, { ...column, name: `${name}.y` }];
+  if (type.is === 'place')
+    return [
+      { ...column, name: `${name}.x` },
+      { ...column, name: `${name}.y` },
+    ];
   if (!line.list) return [column];
   const { of, size } = line.list;
   const items = Array.from({ length: size }, (_, i): ColumnPlan[] => {
-    const item = { ...column, name: `${name} ${i + 1}`, type: of === 'agents' ? ('agent' as const) : ('number' as const) };
-    return of === 'places' ? [{ ...item, name: `${item.name}.x` }, { ...item, name: `${item.name}.y` }] : [item];
+    const item = {
+      ...column,
+      name: `${name} ${i + 1}`,
+      type: of === 'agents' ? ('agent' as const) : ('number' as const),
+    };
+    return of === 'places'
+      ? [
+          { ...item, name: `${item.name}.x` },
+          { ...item, name: `${item.name}.y` },
+        ]
+      : [item];
   });
   return [column, ...items.flat()];
 }
 
 /** The name under which a rule's luck is keyed: with its kind, so that adding a rule elsewhere never changes it. */
 function fullRuleName(rule: RuleSymbol, all: readonly RuleSymbol[]): string {
-  return rule.is === 'interaction' || rule.is === 'field' || rule.is === 'surroundings' ? fullName(rule, all) : `${rule.kind.name}.${rule.name}`;
+  return rule.is === 'interaction' || rule.is === 'field' || rule.is === 'surroundings'
+    ? fullName(rule, all)
+    : `${rule.kind.name}.${rule.name}`;
 }

@@ -11,7 +11,12 @@ interface Places {
 
 /** How a network of this run is made: the plan's maker with its values for these parameters. */
 export function makerOf(
-  maker: Exclude<NetworkPlan['maker'], { is: 'file' }>, space: Space | undefined, value: (body: ValueBody) => number, from: Places, to: Places, ofEach: (body: ValueBody) => ArrayLike<number>,
+  maker: Exclude<NetworkPlan['maker'], { is: 'file' }>,
+  space: Space | undefined,
+  value: (body: ValueBody) => number,
+  from: Places,
+  to: Places,
+  ofEach: (body: ValueBody) => ArrayLike<number>,
 ): Maker {
   switch (maker.is) {
     case 'none':
@@ -37,12 +42,22 @@ export function pairsOf(network: NetworkPlan, site: Site, make: () => Pairs): Pa
     return make();
   } catch (error) {
     if (!(error instanceof TooManyTies)) throw error;
-    return failSize(site.span, `The network “${network.name}” would have more than ${MOST_TIES.toLocaleString('en-GB')} ties.`, 'Give each agent fewer ties, or start fewer agents.');
+    return failSize(
+      site.span,
+      `The network “${network.name}” would have more than ${MOST_TIES.toLocaleString('en-GB')} ties.`,
+      'Give each agent fewer ties, or start fewer agents.',
+    );
   }
 }
 
 /** The ties of a file, whose ends are numbers of agents from 1 on; a pair that is there already and ties of one to itself are left out. */
-export function filePairs(maker: Extract<NetworkPlan['maker'], { is: 'file' }>, network: NetworkPlan, from: number, to: number, site: Site): Pairs {
+export function filePairs(
+  maker: Extract<NetworkPlan['maker'], { is: 'file' }>,
+  network: NetworkPlan,
+  from: number,
+  to: number,
+  site: Site,
+): Pairs {
   const a: number[] = [];
   const b: number[] = [];
   const rows: number[] = [];
@@ -50,8 +65,16 @@ export function filePairs(maker: Extract<NetworkPlan['maker'], { is: 'file' }>, 
   const seen = new Set<number>();
   maker.a.forEach((first, row) => {
     const second = maker.b[row]!;
-    for (const [number, count] of [[first, from], [second, to]] as const) {
-      if (number < 1 || number > count) failSize(site.span, `A tie of the file joins agent ${number}, but there are ${count}.`, 'Agents are numbered from 1 on, in the order in which they start.');
+    for (const [number, count] of [
+      [first, from],
+      [second, to],
+    ] as const) {
+      if (number < 1 || number > count)
+        failSize(
+          site.span,
+          `A tie of the file joins agent ${number}, but there are ${count}.`,
+          'Agents are numbered from 1 on, in the order in which they start.',
+        );
     }
     const key = sameKind && !network.directed && second < first ? second * (to + 1) + first : first * (to + 1) + second;
     if ((sameKind && first === second) || seen.has(key)) return;

@@ -8,12 +8,42 @@ import type { Span } from '../diagnostics.ts';
  */
 
 export type PureFunction =
-  | 'abs' | 'min' | 'max' | 'clip' | 'mod' | 'round' | 'floor' | 'ceiling' | 'sqrt' | 'exp' | 'log' | 'sin' | 'cos' | 'tan' | 'swing' | 'power'
-  | 'chance of rate' | 'heading' | 'direction of';
+  | 'abs'
+  | 'min'
+  | 'max'
+  | 'clip'
+  | 'mod'
+  | 'round'
+  | 'floor'
+  | 'ceiling'
+  | 'sqrt'
+  | 'exp'
+  | 'log'
+  | 'sin'
+  | 'cos'
+  | 'tan'
+  | 'swing'
+  | 'power'
+  | 'chance of rate'
+  | 'heading'
+  | 'direction of';
 export type Law =
-  | 'uniform' | 'normal' | 'lognormal' | 'exponential' | 'gamma' | 'beta' | 'weibull' | 'triangular' | 'poisson' | 'binomial' | 'whole' | 'chance' | 'unit';
+  | 'uniform'
+  | 'normal'
+  | 'lognormal'
+  | 'exponential'
+  | 'gamma'
+  | 'beta'
+  | 'weibull'
+  | 'triangular'
+  | 'poisson'
+  | 'binomial'
+  | 'whole'
+  | 'chance'
+  | 'unit';
 export type BinaryFunction = '+' | '-' | '*' | '/' | '<' | '<=' | '>' | '>=' | 'is' | 'is not' | 'and' | 'or';
-export type ClockValue = 'now' | 'step length' | 'end of step' | 'hour' | 'weekday' | 'month' | 'year' | 'day of year' | 'date';
+export type ClockValue =
+  'now' | 'step length' | 'end of step' | 'hour' | 'weekday' | 'month' | 'year' | 'day of year' | 'date';
 
 /** Which agent: a local holds it. `own` is the acting agent, whose own writes it sees also all at once (S17). */
 export interface AgentRef {
@@ -49,9 +79,26 @@ export type Expr =
   | { readonly op: 'in zone'; readonly zone: number; readonly x: Expr; readonly y: Expr }
   | { readonly op: 'in reach'; readonly reach: SpaceReach; readonly x: Expr; readonly y: Expr }
   /** The coordinate of a place that lies a distance away in a direction. */
-  | { readonly op: 'along'; readonly space: number; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly angle: Expr }
+  | {
+      readonly op: 'along';
+      readonly space: number;
+      readonly axis: 'x' | 'y';
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly distance: Expr;
+      readonly angle: Expr;
+    }
   /** The same in the direction an agent faces, turned by so many degrees. */
-  | { readonly op: 'ahead'; readonly axis: 'x' | 'y'; readonly x: Expr; readonly y: Expr; readonly distance: Expr; readonly kind: number; readonly agent: AgentRef; readonly aside: number }
+  | {
+      readonly op: 'ahead';
+      readonly axis: 'x' | 'y';
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly distance: Expr;
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly aside: number;
+    }
   /** The signed way along an axis, the shorter one where the space wraps. */
   | { readonly op: 'way'; readonly space: number; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
   /** Whether an agent has not been removed since it was found. */
@@ -63,7 +110,15 @@ export type Expr =
   | { readonly op: 'tie value'; readonly network: number; readonly column: number; readonly tie: number }
   | { readonly op: 'list length'; readonly kind: number; readonly column: number; readonly agent: AgentRef }
   /** Item of a list; `part` 1 is the y of a place. */
-  | { readonly op: 'list item'; readonly kind: number; readonly column: number; readonly stride: number; readonly part: number; readonly agent: AgentRef; readonly index: Expr }
+  | {
+      readonly op: 'list item';
+      readonly kind: number;
+      readonly column: number;
+      readonly stride: number;
+      readonly part: number;
+      readonly agent: AgentRef;
+      readonly index: Expr;
+    }
   | { readonly op: 'message value'; readonly column: number }
   | { readonly op: 'message sender' }
   | { readonly op: 'tally'; readonly tally: number; readonly fn: 'count' | GatherFunction; readonly level?: Expr }
@@ -71,15 +126,33 @@ export type Expr =
   | { readonly op: 'table'; readonly table: number; readonly column: number; readonly row: Expr }
   | { readonly op: 'network measure'; readonly which: 'components' | 'clustering'; readonly network: number }
   /** Gathers the rows of a measure that lie in the time before now. */
-  | { readonly op: 'recent'; readonly fn: GatherFunction; readonly measure: number; readonly time: Expr; readonly level?: Expr }
+  | {
+      readonly op: 'recent';
+      readonly fn: GatherFunction;
+      readonly measure: number;
+      readonly time: Expr;
+      readonly level?: Expr;
+    }
   | { readonly op: 'not'; readonly value: Expr }
   | { readonly op: 'minus'; readonly value: Expr }
   | { readonly op: 'binary'; readonly fn: BinaryFunction; readonly left: Expr; readonly right: Expr }
   | { readonly op: 'choose'; readonly condition: Expr; readonly then: Expr; readonly else: Expr }
   | { readonly op: 'call'; readonly fn: PureFunction; readonly args: readonly Expr[] }
-  | { readonly op: 'distance' | 'bearing'; readonly space: number; readonly ax: Expr; readonly ay: Expr; readonly bx: Expr; readonly by: Expr }
+  | {
+      readonly op: 'distance' | 'bearing';
+      readonly space: number;
+      readonly ax: Expr;
+      readonly ay: Expr;
+      readonly bx: Expr;
+      readonly by: Expr;
+    }
   /** Stops the run at the site unless the value is finite. */
-  | { readonly op: 'finite'; readonly value: Expr; readonly site: number; /** In measures nothing may come of nothing: only what is beyond all numbers stops the run. */ readonly mayBeEmpty?: boolean }
+  | {
+      readonly op: 'finite';
+      readonly value: Expr;
+      readonly site: number;
+      /** In measures nothing may come of nothing: only what is beyond all numbers stops the run. */ readonly mayBeEmpty?: boolean;
+    }
   | { readonly op: 'count of kind'; readonly kind: number }
   | { readonly op: 'measure'; readonly index: number }
   | { readonly op: 'flow'; readonly which: 'entered' | 'left'; readonly counter: number }
@@ -113,7 +186,13 @@ export interface Query {
     /** The ties of an agent, or all of a network. */
     | { readonly is: 'ties'; readonly network: number; readonly side: number; readonly agent?: AgentRef }
     /** Items of a list: the agents themselves, or the indices of numbers and places. */
-    | { readonly is: 'list'; readonly ofAgents: boolean; readonly owner: number; readonly column: number; readonly agent: AgentRef }
+    | {
+        readonly is: 'list';
+        readonly ofAgents: boolean;
+        readonly owner: number;
+        readonly column: number;
+        readonly agent: AgentRef;
+      }
     | { readonly is: 'tally'; readonly tally: number };
   /** Leaves out agents that are nowhere. */
   readonly present?: boolean;
@@ -131,9 +210,21 @@ export type WriteHow = '=' | '+=' | '*=';
 
 export type Statement =
   | { readonly op: 'set'; readonly local: number; readonly value: Expr }
-  | { readonly op: 'draw'; readonly local: number; readonly law: Law; readonly args: readonly Expr[]; readonly site: number }
+  | {
+      readonly op: 'draw';
+      readonly local: number;
+      readonly law: Law;
+      readonly args: readonly Expr[];
+      readonly site: number;
+    }
   /** With a site it is a condition of the text, which a trace tells. */
-  | { readonly op: 'if'; readonly condition: Expr; readonly then: readonly Statement[]; readonly else: readonly Statement[]; readonly site?: number }
+  | {
+      readonly op: 'if';
+      readonly condition: Expr;
+      readonly then: readonly Statement[];
+      readonly else: readonly Statement[];
+      readonly site?: number;
+    }
   | { readonly op: 'switch'; readonly value: Expr; readonly cases: readonly (readonly Statement[])[] }
   | { readonly op: 'repeat'; readonly count: Expr; readonly body: readonly Statement[]; readonly site: number }
   /** Directly in the body of a repeat: leaves it. */
@@ -143,9 +234,22 @@ export type Statement =
   | { readonly op: 'find'; readonly local: number; readonly kind: number; readonly number: Expr }
   /** Stops the run if the local holds nobody. */
   | { readonly op: 'demand'; readonly local: number; readonly site: number }
-  | { readonly op: 'find tie'; readonly local: number; readonly network: number; readonly a: AgentRef; readonly b: AgentRef; readonly flip: boolean }
+  | {
+      readonly op: 'find tie';
+      readonly local: number;
+      readonly network: number;
+      readonly a: AgentRef;
+      readonly b: AgentRef;
+      readonly flip: boolean;
+    }
   /** The agent at the other end of a tie, seen from one end, else the second. */
-  | { readonly op: 'other end'; readonly local: number; readonly network: number; readonly tie: number; readonly from?: AgentRef }
+  | {
+      readonly op: 'other end';
+      readonly local: number;
+      readonly network: number;
+      readonly tie: number;
+      readonly from?: AgentRef;
+    }
   | { readonly op: 'count' | 'any'; readonly local: number; readonly query: Query }
   | {
       readonly op: 'gather';
@@ -170,7 +274,14 @@ export type Statement =
       readonly nobody: readonly Statement[];
     }
   /** Lists the candidates, then runs the body for each that is still there (and still fits, with `recheck`). */
-  | { readonly op: 'each'; readonly query: Query; readonly shuffled: boolean; readonly recheck: boolean; readonly most?: number; readonly body: readonly Statement[] }
+  | {
+      readonly op: 'each';
+      readonly query: Query;
+      readonly shuffled: boolean;
+      readonly recheck: boolean;
+      readonly most?: number;
+      readonly body: readonly Statement[];
+    }
   | {
       readonly op: 'write';
       readonly kind: number;
@@ -182,10 +293,32 @@ export type Statement =
       /** A place may be nowhere: then the value is not a number. */
       readonly mayBeEmpty?: boolean;
     }
-  | { readonly op: 'write field'; readonly field: number; readonly x: Expr; readonly y: Expr; readonly how: WriteHow; readonly value: Expr; readonly site: number }
-  | { readonly op: 'write variable'; readonly index: number; readonly how: WriteHow; readonly value: Expr; readonly site: number }
+  | {
+      readonly op: 'write field';
+      readonly field: number;
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly how: WriteHow;
+      readonly value: Expr;
+      readonly site: number;
+    }
+  | {
+      readonly op: 'write variable';
+      readonly index: number;
+      readonly how: WriteHow;
+      readonly value: Expr;
+      readonly site: number;
+    }
   | { readonly op: 'write parameter'; readonly index: number; readonly value: Expr; readonly site: number }
-  | { readonly op: 'write tie'; readonly network: number; readonly column: number; readonly tie: number; readonly how: WriteHow; readonly value: Expr; readonly site: number }
+  | {
+      readonly op: 'write tie';
+      readonly network: number;
+      readonly column: number;
+      readonly tie: number;
+      readonly how: WriteHow;
+      readonly value: Expr;
+      readonly site: number;
+    }
   | {
       readonly op: 'add to list';
       readonly kind: number;
@@ -199,8 +332,22 @@ export type Statement =
     }
   | { readonly op: 'add to tally'; readonly tally: number; readonly value: Expr; readonly site: number }
   /** Ties two agents unless they are; all at once when the rule is over. With `flip` the first is of the kind tied to. */
-  | { readonly op: 'tie'; readonly network: number; readonly a: AgentRef; readonly b: AgentRef; readonly flip: boolean; readonly values: readonly Expr[]; readonly site: number }
-  | { readonly op: 'untie'; readonly network: number; readonly a: AgentRef; readonly b?: AgentRef; readonly flip: boolean }
+  | {
+      readonly op: 'tie';
+      readonly network: number;
+      readonly a: AgentRef;
+      readonly b: AgentRef;
+      readonly flip: boolean;
+      readonly values: readonly Expr[];
+      readonly site: number;
+    }
+  | {
+      readonly op: 'untie';
+      readonly network: number;
+      readonly a: AgentRef;
+      readonly b?: AgentRef;
+      readonly flip: boolean;
+    }
   | {
       readonly op: 'send';
       readonly message: number;
@@ -211,25 +358,87 @@ export type Statement =
       readonly delay?: Expr;
       readonly site: number;
     }
-  | { readonly op: 'log'; readonly values: readonly { readonly value: Expr; readonly text?: string; readonly options?: readonly string[] }[]; readonly site: number }
+  | {
+      readonly op: 'log';
+      readonly values: readonly {
+        readonly value: Expr;
+        readonly text?: string;
+        readonly options?: readonly string[];
+      }[];
+      readonly site: number;
+    }
   | { readonly op: 'record'; readonly record: number; readonly values: readonly Expr[] }
   /** Sets the machine of another agent all at once: rivals are settled when the rule is over. */
-  | { readonly op: 'change'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: Expr }
+  | {
+      readonly op: 'change';
+      readonly kind: number;
+      readonly machine: number;
+      readonly agent: AgentRef;
+      readonly state: Expr;
+    }
   /** Leaves the space: kept, but met by nobody. */
   | { readonly op: 'vanish'; readonly kind: number; readonly agent: AgentRef }
   /** Draws a place in a zone, or with -1 one of the space that is free of obstacles. */
-  | { readonly op: 'draw in zone'; readonly space: number; readonly zone: number; readonly x: number; readonly y: number; readonly site: number }
+  | {
+      readonly op: 'draw in zone';
+      readonly space: number;
+      readonly zone: number;
+      readonly x: number;
+      readonly y: number;
+      readonly site: number;
+    }
   /** Draws one of the cells that the start line under way has found to fit. */
   | { readonly op: 'draw listed'; readonly space: number; readonly local: number; readonly site: number }
-  | { readonly op: 'become'; readonly kind: number; readonly machine: number; readonly agent: AgentRef; readonly state: number }
-  | { readonly op: 'write due'; readonly kind: number; readonly column: number; readonly agent: AgentRef; readonly value: Expr; readonly site: number }
-  | { readonly op: 'turn'; readonly kind: number; readonly agent: AgentRef; readonly direction: Expr; readonly site: number }
-  | { readonly op: 'move by'; readonly kind: number; readonly agent: AgentRef; readonly distance: Expr; readonly site: number }
-  | { readonly op: 'move to'; readonly kind: number; readonly agent: AgentRef; readonly x: Expr; readonly y: Expr; readonly site: number }
+  | {
+      readonly op: 'become';
+      readonly kind: number;
+      readonly machine: number;
+      readonly agent: AgentRef;
+      readonly state: number;
+    }
+  | {
+      readonly op: 'write due';
+      readonly kind: number;
+      readonly column: number;
+      readonly agent: AgentRef;
+      readonly value: Expr;
+      readonly site: number;
+    }
+  | {
+      readonly op: 'turn';
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly direction: Expr;
+      readonly site: number;
+    }
+  | {
+      readonly op: 'move by';
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly distance: Expr;
+      readonly site: number;
+    }
+  | {
+      readonly op: 'move to';
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly site: number;
+    }
   /** Draws a cell of the grid, on a grid with one agent a cell an empty one (the run counts if there is none). */
   | { readonly op: 'draw cell'; readonly space: number; readonly x: number; readonly y: number }
   /** Makes an agent at a place; its columns are written by the statements that follow. `found` runs if there was room. */
-  | { readonly op: 'create'; readonly kind: number; readonly local: number; readonly x?: Expr; readonly y?: Expr; /** Stands there already: no cell is too full for it. */ readonly always?: boolean; readonly site: number; readonly found: readonly Statement[] }
+  | {
+      readonly op: 'create';
+      readonly kind: number;
+      readonly local: number;
+      readonly x?: Expr;
+      readonly y?: Expr;
+      /** Stands there already: no cell is too full for it. */ readonly always?: boolean;
+      readonly site: number;
+      readonly found: readonly Statement[];
+    }
   | { readonly op: 'remove'; readonly kind: number; readonly agent: AgentRef }
   | { readonly op: 'end turn' | 'end run' };
 
@@ -334,7 +543,12 @@ export interface NetworkPlan {
     | { readonly is: 'small world'; readonly size: ValueBody; readonly rewired: ValueBody }
     | { readonly is: 'blocks'; readonly by: ValueBody; readonly inside: ValueBody; readonly across: ValueBody }
     | { readonly is: 'groups'; readonly size: ValueBody; readonly where?: ValueBody }
-    | { readonly is: 'file'; readonly a: readonly number[]; readonly b: readonly number[]; readonly values: readonly (readonly number[] | undefined)[] };
+    | {
+        readonly is: 'file';
+        readonly a: readonly number[];
+        readonly b: readonly number[];
+        readonly values: readonly (readonly number[] | undefined)[];
+      };
   /** First values of a tie's columns, by the tie's own luck. */
   readonly firsts: readonly ValueBody[];
   readonly key: number;
@@ -354,7 +568,11 @@ export interface RecordPlan {
   readonly name: string;
   /** -1 for the meetings of an interaction. */
   readonly kind: number;
-  readonly columns: readonly { readonly name: string; readonly options?: readonly string[]; readonly unitLabel: string }[];
+  readonly columns: readonly {
+    readonly name: string;
+    readonly options?: readonly string[];
+    readonly unitLabel: string;
+  }[];
   /** Of a kind: its values, the agent in local 0. */
   readonly values?: readonly ValueBody[];
   readonly every?: ValueBody;
@@ -554,7 +772,11 @@ export interface Plan {
   readonly checks: readonly CheckPlan[];
   /** Values that summaries and checks read at the end of the run. */
   readonly finals: readonly ValueBody[];
-  readonly charts: readonly { readonly title: string; readonly measures: readonly number[]; readonly levels: readonly number[] }[];
+  readonly charts: readonly {
+    readonly title: string;
+    readonly measures: readonly number[];
+    readonly levels: readonly number[];
+  }[];
   readonly counters: number;
   readonly sites: readonly Site[];
 }

@@ -17,7 +17,8 @@ export class Contributions {
   settle(before: number, stream: () => Stream): number {
     let value = before;
     if (this.settings.length === 1) value = this.settings[0]!;
-    else if (this.settings.length > 1) value = this.settings[Math.floor((stream().word() * this.settings.length) / 4294967296)]!;
+    else if (this.settings.length > 1)
+      value = this.settings[Math.floor((stream().word() * this.settings.length) / 4294967296)]!;
     for (const factor of this.factors) value *= factor;
     for (const sum of this.sums) value += sum;
     return value;

@@ -33,7 +33,10 @@ describe('parameters that are read only at the start', () => {
 
   it('are none that a measure, a rule that makes agents, a field in time or the look reads', () => {
     expect(early(`${BASE}measure full = count Vole / crowd\n`)).toEqual(['gap', 'fed']);
-    expect(early(BASE.replace('    move by stride', '    move by stride\n    create 1 Vole here'))).toEqual(['crowd', 'gap']);
+    expect(early(BASE.replace('    move by stride', '    move by stride\n    create 1 Vole here'))).toEqual([
+      'crowd',
+      'gap',
+    ]);
     expect(early(`${BASE}field grass on Field, cells of 1\n  start fed\n  fade gap / 10\n`)).toEqual(['crowd', 'fed']);
     expect(early(`${BASE}show Vole: dot, size 1 + gap / 9\n`)).toEqual(['crowd', 'fed']);
   });

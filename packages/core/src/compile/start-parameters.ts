@@ -16,13 +16,47 @@ function readIn(part: unknown, found: Set<number>): Set<number> {
 
 /** The parameters that are read while a run is set up and never later: changing one in a run changes nothing until it begins again. */
 export function startOnlyParameters(plan: Plan): ReadonlySet<number> {
-  const { spaces, variables, zones, fields, kinds, networks, clock, measures, reactions, records, rules, timeline, finals } = plan;
-  const start = readIn([
-    clock.endAfter, spaces, variables, zones, fields.map((field) => [field.cell, field.start]), kinds.map((kind) => kind.starts), networks.map((network) => network.maker),
-  ], new Set());
-  const later = readIn([
-    clock.endWhen, fields.map(({ becomes, grow, spread, fade, keep }) => [becomes, grow, spread, fade, keep]), kinds.map(({ columns, machines, show }) => [columns, machines, show]),
-    networks.map((network) => network.firsts), measures, reactions, records, rules, timeline, finals,
-  ], new Set());
+  const {
+    spaces,
+    variables,
+    zones,
+    fields,
+    kinds,
+    networks,
+    clock,
+    measures,
+    reactions,
+    records,
+    rules,
+    timeline,
+    finals,
+  } = plan;
+  const start = readIn(
+    [
+      clock.endAfter,
+      spaces,
+      variables,
+      zones,
+      fields.map((field) => [field.cell, field.start]),
+      kinds.map((kind) => kind.starts),
+      networks.map((network) => network.maker),
+    ],
+    new Set(),
+  );
+  const later = readIn(
+    [
+      clock.endWhen,
+      fields.map(({ becomes, grow, spread, fade, keep }) => [becomes, grow, spread, fade, keep]),
+      kinds.map(({ columns, machines, show }) => [columns, machines, show]),
+      networks.map((network) => network.firsts),
+      measures,
+      reactions,
+      records,
+      rules,
+      timeline,
+      finals,
+    ],
+    new Set(),
+  );
   return new Set([...start].filter((parameter) => !later.has(parameter)));
 }

@@ -31,28 +31,49 @@ export function startGrounds(plan: Plan, value: (body: ValueBody) => number): Gr
   for (const field of plan.fields) {
     const cell = field.cell ? value(field.cell) : 1;
     const { span } = plan.sites[field.site]!;
-    if (!(cell > 0)) failSize(span, `The cells of “${field.name}” would be ${cell} wide.`, 'Their size must be above zero.');
+    if (!(cell > 0))
+      failSize(span, `The cells of “${field.name}” would be ${cell} wide.`, 'Their size must be above zero.');
     const { columns, rows } = fieldShape(grounds[field.space]!.space, cell);
     if (columns * rows > MAX_FIELD_CELLS) {
-      failSize(span, `The field “${field.name}” would have ${columns} by ${rows} cells; at most ${MAX_FIELD_CELLS.toLocaleString('en-GB')} fit.`, 'Make the cells larger or the space smaller.');
+      failSize(
+        span,
+        `The field “${field.name}” would have ${columns} by ${rows} cells; at most ${MAX_FIELD_CELLS.toLocaleString('en-GB')} fit.`,
+        'Make the cells larger or the space smaller.',
+      );
     }
   }
   return grounds;
 }
 
-function startSpace({ form, edge, neighbours, oneAgentACell, name, ...size }: SpacePlan, value: (body: ValueBody) => number): Space {
+function startSpace(
+  { form, edge, neighbours, oneAgentACell, name, ...size }: SpacePlan,
+  value: (body: ValueBody) => number,
+): Space {
   const width = value(size.width);
   const height = value(size.height);
   const isWhole = form === 'plane' || (Number.isInteger(width) && Number.isInteger(height));
   if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height) || !isWhole) {
-    failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, 'Both sides must be above zero, and whole on a grid.');
+    failSize(
+      NOWHERE,
+      `The space “${name}” would be ${width} by ${height}.`,
+      'Both sides must be above zero, and whole on a grid.',
+    );
   }
   if (form === 'plane' && !(Math.min(width, height) >= LEAST_SIDE && Math.max(width, height) <= MOST_SIDE)) {
-    failSize(NOWHERE, `The space “${name}” would be ${width} by ${height}.`, `A side of a plane is ${LEAST_SIDE} to ${MOST_SIDE}; measure it in another unit.`);
+    failSize(
+      NOWHERE,
+      `The space “${name}” would be ${width} by ${height}.`,
+      `A side of a plane is ${LEAST_SIDE} to ${MOST_SIDE}; measure it in another unit.`,
+    );
   }
-  if (form === 'grid' && width * height > MAX_FIELD_CELLS) failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
+  if (form === 'grid' && width * height > MAX_FIELD_CELLS)
+    failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
   if (neighbours === 6 && edge === 'wrapping' && height % 2 !== 0) {
-    failSize(NOWHERE, `The grid “${name}” has ${height} rows.`, 'A wrapping grid of 6 neighbours needs an even number of rows, as every other one is shifted by half a cell.');
+    failSize(
+      NOWHERE,
+      `The grid “${name}” has ${height} rows.`,
+      'A wrapping grid of 6 neighbours needs an even number of rows, as every other one is shifted by half a cell.',
+    );
   }
   return { form, edge, neighbours, oneAgentACell, width, height };
 }
@@ -60,9 +81,11 @@ function startSpace({ form, edge, neighbours, oneAgentACell, name, ...size }: Sp
 function spaceRaster(part: SpacePlan, space: Space, value: (body: ValueBody) => number): Raster {
   if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
   const cell = part.cell ? value(part.cell) : Math.max(space.width, space.height);
-  if (!(cell > 0)) failSize(NOWHERE, `The cells of “${part.name}” would be ${cell} wide.`, 'Their size must be above zero.');
+  if (!(cell > 0))
+    failSize(NOWHERE, `The cells of “${part.name}” would be ${cell} wide.`, 'Their size must be above zero.');
   const { columns, rows } = fieldShape(space, cell);
-  if (columns * rows > MAX_FIELD_CELLS) failSize(NOWHERE, `The space “${part.name}” would have ${columns} by ${rows} cells.`, 'Make them larger.');
+  if (columns * rows > MAX_FIELD_CELLS)
+    failSize(NOWHERE, `The space “${part.name}” would have ${columns} by ${rows} cells.`, 'Make them larger.');
   return { columns, rows, cell };
 }
 
@@ -89,8 +112,19 @@ export function startZones(plan: Plan, grounds: readonly Ground[], value: (body:
           return shape;
         default: {
           const places = shape.places.map(point);
-          const cells = places.slice(1).reduce((sum, [x, y], i) => sum + (Math.abs(x - places[i]![0]) + Math.abs(y - places[i]![1])) / rasters[zone.space]!.cell, 0);
-          if (shape.is === 'line' && !(cells <= MOST_LINE_CELLS)) failSize(plan.sites[zone.site]!.span, `A line of “${zone.name}” would go through ${cells.toPrecision(3)} cells.`, 'Its places lie far outside the space; write them in the unit of the space.');
+          const cells = places
+            .slice(1)
+            .reduce(
+              (sum, [x, y], i) =>
+                sum + (Math.abs(x - places[i]![0]) + Math.abs(y - places[i]![1])) / rasters[zone.space]!.cell,
+              0,
+            );
+          if (shape.is === 'line' && !(cells <= MOST_LINE_CELLS))
+            failSize(
+              plan.sites[zone.site]!.span,
+              `A line of “${zone.name}” would go through ${cells.toPrecision(3)} cells.`,
+              'Its places lie far outside the space; write them in the unit of the space.',
+            );
           return { is: shape.is, places };
         }
       }
@@ -102,16 +136,20 @@ export function startZones(plan: Plan, grounds: readonly Ground[], value: (body:
 
 /** Zones of given masks, with what their obstacles leave free. */
 export function zonesOf(plan: Plan, masks: readonly Mask[]): Zones {
-  const union = (inverted: boolean): (Mask | undefined)[] => plan.spaces.map((_, s) => {
-    const obstacles = masks.filter((_mask, i) => plan.zones[i]!.obstacle && plan.zones[i]!.space === s);
-    return obstacles[0] && unionOf(obstacles, obstacles[0].raster, inverted);
-  });
+  const union = (inverted: boolean): (Mask | undefined)[] =>
+    plan.spaces.map((_, s) => {
+      const obstacles = masks.filter((_mask, i) => plan.zones[i]!.obstacle && plan.zones[i]!.space === s);
+      return obstacles[0] && unionOf(obstacles, obstacles[0].raster, inverted);
+    });
   return { masks, blocked: union(false), free: union(true) };
 }
 
 /** The value that a raster from a file gives a cell of a field, whose cells may be of another size. */
 export function rasterValue(given: RasterPlan, grid: Raster, cell: number): number {
-  const column = Math.min(given.columns - 1, Math.floor(((cell % grid.columns) + 0.5) * (given.columns / grid.columns)));
+  const column = Math.min(
+    given.columns - 1,
+    Math.floor(((cell % grid.columns) + 0.5) * (given.columns / grid.columns)),
+  );
   const row = Math.min(given.rows - 1, Math.floor((Math.floor(cell / grid.columns) + 0.5) * (given.rows / grid.rows)));
   return given.values[row * given.columns + column]!;
 }

@@ -29,7 +29,11 @@ const HILL = [0, 2, 4, 6, 8, 10, 12, 10, 8, 6, 4];
 const mean = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 function summary(expression: string): number {
-  const outcome = simulate(compilePlan(planOf(`${HEAD}summary found = ${expression}\n`)), { parameters: [2], seed: 1, every: 1 });
+  const outcome = simulate(compilePlan(planOf(`${HEAD}summary found = ${expression}\n`)), {
+    parameters: [2],
+    seed: 1,
+    every: 1,
+  });
   return (outcome as { result: { summaries: Float64Array } }).result.summaries[0]!;
 }
 

@@ -51,7 +51,9 @@ export function summarise(e: RowExpr, rows: Rows, row: number): number {
       return Number.isNaN(value) ? NaN : value !== 0 ? 0 : 1;
     }
     case 'binary':
-      return e.fn === 'and' || e.fn === 'or' ? logical(e.fn, at(e.left), at(e.right)) : ofBoth(e.fn, at(e.left), at(e.right));
+      return e.fn === 'and' || e.fn === 'or'
+        ? logical(e.fn, at(e.left), at(e.right))
+        : ofBoth(e.fn, at(e.left), at(e.right));
     case 'choose': {
       const condition = at(e.condition);
       return Number.isNaN(condition) ? NaN : at(condition !== 0 ? e.then : e.else);

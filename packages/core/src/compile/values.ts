@@ -121,8 +121,13 @@ export function askWhen(when: P.TimelineWhen, ask: (body: P.ValueBody) => () => 
 }
 
 /** The words of a `log` line. */
-export function noteText(values: readonly { readonly text?: string; readonly options?: readonly string[] }[], numbers: readonly number[]): string {
-  return values.map((value, i) => value.text ?? value.options?.[numbers[i]!] ?? String(Number(numbers[i]!.toPrecision(6)))).join(' ');
+export function noteText(
+  values: readonly { readonly text?: string; readonly options?: readonly string[] }[],
+  numbers: readonly number[],
+): string {
+  return values
+    .map((value, i) => value.text ?? value.options?.[numbers[i]!] ?? String(Number(numbers[i]!.toPrecision(6))))
+    .join(' ');
 }
 
 /** When a message that is sent after a delay is due; one without a delay has none. At least one step later (S5). */
@@ -142,7 +147,13 @@ export function startKeys(kind: number, machine: number): { readonly draw: numbe
 }
 
 /** Gathers the values of a measure in the rows later than a time before the latest one (S27); empty ones are passed over, as in summaries. */
-export function recentOf(world: World, fn: Gathering, measure: number, time: number, level: number | undefined): number {
+export function recentOf(
+  world: World,
+  fn: Gathering,
+  measure: number,
+  time: number,
+  level: number | undefined,
+): number {
   const width = world.row.length;
   const { isTaking } = world;
   const latest = isTaking ? world.rowCount : world.rowCount - 1;

@@ -23,7 +23,9 @@ describe('the log of what is written all at once', () => {
       }
       const before = Float64Array.from({ length: size }, () => below(100) / 3);
       const streamOf = (target: number): Stream => Stream.of(round, 1, 2, target);
-      const wanted = alone.map((contributions, target) => contributions.settle(before[target]!, () => streamOf(target)));
+      const wanted = alone.map((contributions, target) =>
+        contributions.settle(before[target]!, () => streamOf(target)),
+      );
       const values = before.slice();
       if (log.columns.length > 0) log.settleInto(5, values, size, streamOf);
       expect([...values]).toEqual(log.columns.length > 0 ? wanted : [...before]);

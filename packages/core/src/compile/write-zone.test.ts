@@ -17,7 +17,8 @@ const SPACES: readonly (readonly [string, string])[] = [
   ['a plane in metres', 'plane 2 km by 1 km, walled, cells of 125 m'],
   ['a plane with fine cells that have no short number', 'plane 1 by 1, walled, cells of 0.1428571428'],
 ];
-const textOn = (space: string): string => `model Painted\nspace Field: ${space}\nzone Pond on Field   "by hand"\n  circle ${space.includes('km') ? '1 m' : '0.1'} around (${space.includes('km') ? '0 m, 0 m' : '0, 0'})\nagent Vole\n  start 3 anywhere\n`;
+const textOn = (space: string): string =>
+  `model Painted\nspace Field: ${space}\nzone Pond on Field   "by hand"\n  circle ${space.includes('km') ? '1 m' : '0.1'} around (${space.includes('km') ? '0 m, 0 m' : '0, 0'})\nagent Vole\n  start 3 anywhere\n`;
 
 function zoneIn(text: string) {
   const script = compilePlan(planOf(text)).script();
@@ -32,10 +33,13 @@ describe('a painted zone that is written into the text', () => {
     const { columns, rows, cell, size } = zoneIn(text);
     const full = new Uint8Array(columns * rows).fill(1);
     const masks = fc.array(fc.integer({ min: 0, max: 1 }), { minLength: full.length, maxLength: full.length });
-    fc.assert(fc.property(masks, (mask) => {
-      const written = writeZone(text, planOf(text), 0, { columns, rows, cell, inside: Uint8Array.from(mask) }, size);
-      expect([...zoneIn(written).inside]).toEqual(mask);
-    }), { numRuns: 60, seed: 7, examples: [[[...full]], [[...full.fill(0)]]] });
+    fc.assert(
+      fc.property(masks, (mask) => {
+        const written = writeZone(text, planOf(text), 0, { columns, rows, cell, inside: Uint8Array.from(mask) }, size);
+        expect([...zoneIn(written).inside]).toEqual(mask);
+      }),
+      { numRuns: 60, seed: 7, examples: [[[...full]], [[...full.fill(0)]]] },
+    );
   });
 
   it('keeps its name, its sentence and all that stands around it', () => {

@@ -7,12 +7,30 @@ import { cellAt, cellX, cellY, fieldShape, isInReach, squareBetween } from './sp
 
 /** Cells in a reach against asking every cell, in every form of space. */
 
-const SPACES: readonly (readonly [string, Space, number])[] = (['wrapping', 'walled', 'reflecting'] as const).flatMap((edge) => [
-  [`a ${edge} grid of 4`, { form: 'grid', edge, neighbours: 4, oneAgentACell: false, width: 11, height: 7 }, 1] as const,
-  [`a ${edge} grid of 8`, { form: 'grid', edge, neighbours: 8, oneAgentACell: false, width: 11, height: 7 }, 1] as const,
-  [`a ${edge} grid of 6`, { form: 'grid', edge, neighbours: 6, oneAgentACell: false, width: 10, height: 8 }, 1] as const,
-  [`a ${edge} plane`, { form: 'plane', edge, neighbours: 8, oneAgentACell: false, width: 22, height: 15 }, 2] as const,
-]);
+const SPACES: readonly (readonly [string, Space, number])[] = (['wrapping', 'walled', 'reflecting'] as const).flatMap(
+  (edge) => [
+    [
+      `a ${edge} grid of 4`,
+      { form: 'grid', edge, neighbours: 4, oneAgentACell: false, width: 11, height: 7 },
+      1,
+    ] as const,
+    [
+      `a ${edge} grid of 8`,
+      { form: 'grid', edge, neighbours: 8, oneAgentACell: false, width: 11, height: 7 },
+      1,
+    ] as const,
+    [
+      `a ${edge} grid of 6`,
+      { form: 'grid', edge, neighbours: 6, oneAgentACell: false, width: 10, height: 8 },
+      1,
+    ] as const,
+    [
+      `a ${edge} plane`,
+      { form: 'plane', edge, neighbours: 8, oneAgentACell: false, width: 22, height: 15 },
+      2,
+    ] as const,
+  ],
+);
 
 const luck = Stream.of(11, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
@@ -24,20 +42,29 @@ function asked(raster: Raster, space: Space, is: SpaceForm | 'all', distance: nu
 
 /** Row by row from the top, each from the left. */
 function scanOrder({ columns, rows }: Raster): number[] {
-  return Array.from({ length: columns * rows }, (_, i) => (rows - 1 - Math.floor(i / columns)) * columns + (i % columns));
+  return Array.from(
+    { length: columns * rows },
+    (_, i) => (rows - 1 - Math.floor(i / columns)) * columns + (i % columns),
+  );
 }
 
 describe.each(SPACES)('cells of %s', (_, space, cell) => {
   const raster: Raster = { ...fieldShape(space, cell), cell };
-  const place = (): readonly [number, number] => (space.form === 'grid' ? [Math.floor(unit() * space.width), Math.floor(unit() * space.height)] : [unit() * space.width, unit() * space.height]);
+  const place = (): readonly [number, number] =>
+    space.form === 'grid'
+      ? [Math.floor(unit() * space.width), Math.floor(unit() * space.height)]
+      : [unit() * space.width, unit() * space.height];
 
-  it('are all there, each once, in scan order', () => expect(asked(raster, space, 'all', 0, 0, 0)).toEqual(scanOrder(raster)));
+  it('are all there, each once, in scan order', () =>
+    expect(asked(raster, space, 'all', 0, 0, 0)).toEqual(scanOrder(raster)));
 
   it('within a distance are those whose centres are, in scan order', () => {
     for (let i = 0; i < 60; i++) {
       const [x, y] = place();
       const distance = 5 * unit();
-      const inside = scanOrder(raster).filter((c) => squareBetween(x, y, cellX(c, raster, space), cellY(c, raster, space), space) <= distance * distance);
+      const inside = scanOrder(raster).filter(
+        (c) => squareBetween(x, y, cellX(c, raster, space), cellY(c, raster, space), space) <= distance * distance,
+      );
       expect(asked(raster, space, 'within', distance, x, y)).toEqual(inside);
     }
   });
@@ -53,9 +80,15 @@ describe.each(SPACES)('cells of %s', (_, space, cell) => {
     if (space.form !== 'grid') return;
     for (let i = 0; i < 40; i++) {
       const [x, y] = place();
-      for (const [is, distance] of [['next to', 0], ['square', 2], ['cross', 2]] as const) {
+      for (const [is, distance] of [
+        ['next to', 0],
+        ['square', 2],
+        ['cross', 2],
+      ] as const) {
         if (space.neighbours === 6 && is !== 'next to') continue;
-        const inside = scanOrder(raster).filter((c) => isInReach(is, distance, x, y, cellX(c, raster, space), cellY(c, raster, space), space));
+        const inside = scanOrder(raster).filter((c) =>
+          isInReach(is, distance, x, y, cellX(c, raster, space), cellY(c, raster, space), space),
+        );
         expect(asked(raster, space, is, distance, x, y), `${is} of ${x}, ${y}`).toEqual(inside);
       }
     }

@@ -21,11 +21,20 @@ interface Block {
  * @param out at least as long as there are cells
  * @returns how many
  */
-export function cellsInto(raster: Raster, space: Space, is: SpaceForm | 'all', distance: number, x: number, y: number, out: Int32Array): number {
+export function cellsInto(
+  raster: Raster,
+  space: Space,
+  is: SpaceForm | 'all',
+  distance: number,
+  x: number,
+  y: number,
+  out: Int32Array,
+): number {
   const { columns, rows } = raster;
   if (is === 'all') {
     let n = 0;
-    for (let row = rows - 1; row >= 0; row--) for (let column = 0; column < columns; column++) out[n++] = row * columns + column;
+    for (let row = rows - 1; row >= 0; row--)
+      for (let column = 0; column < columns; column++) out[n++] = row * columns + column;
     return n;
   }
   if (!(x === x) || !(distance >= 0)) return 0;
@@ -37,7 +46,11 @@ export function cellsInto(raster: Raster, space: Space, is: SpaceForm | 'all', d
   if (is === 'next to') return neighboursInto(raster, space, own, out);
   const column = own % columns;
   const row = Math.floor(own / columns);
-  const block = blockAround(raster, space, is === 'within' ? distance / raster.cell + 1 : distance / raster.cell + 1e-9);
+  const block = blockAround(
+    raster,
+    space,
+    is === 'within' ? distance / raster.cell + 1 : distance / raster.cell + 1e-9,
+  );
   const wraps = space.edge === 'wrapping';
   const square = distance * distance;
   let crossed = false;
@@ -50,7 +63,11 @@ export function cellsInto(raster: Raster, space: Space, is: SpaceForm | 'all', d
       if (c < 0) continue;
       const cell = r * columns + c;
       if (is === 'cross' && dx !== 0 && dy !== 0) continue;
-      if (is === 'within' && squareBetween(x, y, cellX(cell, raster, space), cellY(cell, raster, space), space) > square) continue;
+      if (
+        is === 'within' &&
+        squareBetween(x, y, cellX(cell, raster, space), cellY(cell, raster, space), space) > square
+      )
+        continue;
       crossed ||= r !== row + dy || c !== column + dx;
       out[n++] = cell;
     }
@@ -63,10 +80,18 @@ export function cellsInto(raster: Raster, space: Space, is: SpaceForm | 'all', d
 function blockAround({ columns, rows }: Raster, space: Space, wanted: number): Block {
   const aside = Math.floor(wanted + (space.neighbours === 6 ? 1 : 0));
   const up = Math.floor(space.neighbours === 6 ? wanted * 1.16 + 1 : wanted);
-  if (space.edge !== 'wrapping') return { fromX: -Math.min(aside, columns), toX: Math.min(aside, columns), fromY: -Math.min(up, rows), toY: Math.min(up, rows) };
+  if (space.edge !== 'wrapping')
+    return {
+      fromX: -Math.min(aside, columns),
+      toX: Math.min(aside, columns),
+      fromY: -Math.min(up, rows),
+      toY: Math.min(up, rows),
+    };
   return {
-    fromX: -Math.min(aside, Math.floor((columns - 1) / 2)), toX: Math.min(aside, Math.floor(columns / 2)),
-    fromY: -Math.min(up, Math.floor((rows - 1) / 2)), toY: Math.min(up, Math.floor(rows / 2)),
+    fromX: -Math.min(aside, Math.floor((columns - 1) / 2)),
+    toX: Math.min(aside, Math.floor(columns / 2)),
+    fromY: -Math.min(up, Math.floor((rows - 1) / 2)),
+    toY: Math.min(up, Math.floor(rows / 2)),
   };
 }
 

@@ -25,16 +25,38 @@ describe('functions that give the same bits everywhere', () => {
     }
   });
   it('are exact where people expect it', () => {
-    expect([0, 360, -30, 725, -1e-20, 1.234567e20, -9.87654321e18, -360].map(math.heading).every((d) => d >= 0 && d < 360 && !Object.is(d, -0))).toBe(true);
+    expect(
+      [0, 360, -30, 725, -1e-20, 1.234567e20, -9.87654321e18, -360]
+        .map(math.heading)
+        .every((d) => d >= 0 && d < 360 && !Object.is(d, -0)),
+    ).toBe(true);
     expect([-30, 725, 450].map(math.heading)).toEqual([330, 5, 90]);
     expect([0, 90, 180, 270, 360, -90].map(math.sinDegrees)).toEqual([0, 1, -0, -1, 0, -1]);
     expect([0, 90, 180, 270].map((a) => math.cosDegrees(a) + 0)).toEqual([1, 0, -1, 0]);
-    expect([math.exp(0), math.log(1), math.power(3, 4), math.power(2, -2), math.power(9, 0.5)]).toEqual([1, 0, 81, 0.25, 3]);
+    expect([math.exp(0), math.log(1), math.power(3, 4), math.power(2, -2), math.power(9, 0.5)]).toEqual([
+      1, 0, 81, 0.25, 3,
+    ]);
     expect([math.exp(800), math.exp(-800), math.log(0), math.log(-1)]).toEqual([Infinity, 0, -Infinity, NaN]);
   });
   it('give bearings from up, turning right', () => {
-    expect([[0, 1], [1, 1], [1, 0], [1, -1], [0, -1], [-1, 0], [0, 0]].map(([x, y]) => Math.round(math.bearingDegrees(x!, y!) * 1e9) / 1e9)).toEqual([0, 45, 90, 135, 180, 270, 0]);
-    fc.assert(fc.property(fc.double({ min: 0.01, max: 359.99, noNaN: true }), (a) => Math.abs(math.bearingDegrees(math.sinDegrees(a), math.cosDegrees(a)) - a) < 1e-9), { seed: 1 });
+    expect(
+      [
+        [0, 1],
+        [1, 1],
+        [1, 0],
+        [1, -1],
+        [0, -1],
+        [-1, 0],
+        [0, 0],
+      ].map(([x, y]) => Math.round(math.bearingDegrees(x!, y!) * 1e9) / 1e9),
+    ).toEqual([0, 45, 90, 135, 180, 270, 0]);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.01, max: 359.99, noNaN: true }),
+        (a) => Math.abs(math.bearingDegrees(math.sinDegrees(a), math.cosDegrees(a)) - a) < 1e-9,
+      ),
+      { seed: 1 },
+    );
     expect([math.swing(350, 10), math.swing(10, 350), math.swing(0, 180)]).toEqual([20, -20, 180]);
   });
   it('turn rates into chances, also tiny ones', () => {
@@ -50,7 +72,7 @@ describe('keyed luck', () => {
     expect(seen.size).toBe(20000);
     let flips = 0;
     for (let i = 0; i < 2000; i++) {
-      let x = (mix(i) ^ mix(i ^ (1 << i % 32))) >>> 0;
+      let x = (mix(i) ^ mix(i ^ (1 << (i % 32)))) >>> 0;
       for (; x; x &= x - 1) flips++;
     }
     expect(flips / 2000).toBeGreaterThan(15);
@@ -58,7 +80,14 @@ describe('keyed luck', () => {
   });
   it('gives streams that differ in seed, step, rule and agent, and repeat for the same key', () => {
     const first = (...key: [number, number, number, number]): number => Stream.of(...key).word();
-    const keys: [number, number, number, number][] = [[1, 2, 3, 4], [2, 2, 3, 4], [1, 3, 3, 4], [1, 2, 4, 4], [1, 2, 3, 5], [1 + 2 ** 40, 2, 3, 4]];
+    const keys: [number, number, number, number][] = [
+      [1, 2, 3, 4],
+      [2, 2, 3, 4],
+      [1, 3, 3, 4],
+      [1, 2, 4, 4],
+      [1, 2, 3, 5],
+      [1 + 2 ** 40, 2, 3, 4],
+    ];
     expect(new Set(keys.map((key) => first(...key))).size).toBe(keys.length);
     expect(first(...keys[0]!)).toBe(first(...keys[0]!));
     expect(keyOfName('Vole.forage')).not.toBe(keyOfName('Vole.forages'));
@@ -88,13 +117,20 @@ function sample(law: (a: number, b: number) => number, n = 20000): number[] {
 /** Greatest distance between the sample's distribution and a law's. */
 function kolmogorov(values: number[], cumulative: (x: number) => number): number {
   const sorted = [...values].sort((a, b) => a - b);
-  return sorted.reduce((most, x, i) => Math.max(most, Math.abs(cumulative(x) - i / sorted.length), Math.abs(cumulative(x) - (i + 1) / sorted.length)), 0);
+  return sorted.reduce(
+    (most, x, i) =>
+      Math.max(most, Math.abs(cumulative(x) - i / sorted.length), Math.abs(cumulative(x) - (i + 1) / sorted.length)),
+    0,
+  );
 }
 
 /** Normal distribution function. Source: Abramowitz and Stegun 26.2.17, error below 7.5e-8. */
 function normalCumulative(x: number): number {
   const t = 1 / (1 + 0.2316419 * Math.abs(x));
-  const tail = (Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)) * t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  const tail =
+    (Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)) *
+    t *
+    (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
   return x > 0 ? 1 - tail : tail;
 }
 
@@ -110,12 +146,17 @@ describe('distributions against their theory (fixed keys; each bound has a false
     ['weibull', (a, b) => laws.drawWeibull(2, 1.5, a, b), (x) => 1 - Math.exp(-((x / 2) ** 1.5))],
     ['triangular', (a, b) => laws.drawTriangular(0, 1, 3, a, b), (x) => (x < 1 ? x ** 2 / 3 : 1 - (3 - x) ** 2 / 6)],
     ['beta of 2 and 1', (a, b) => laws.drawBeta(2, 1, a, b), (x) => x * x],
-    ['lognormal', (a, b) => laws.drawLognormal(3, 2, a, b), (x) => {
-      const variance = Math.log(1 + 4 / 9);
-      return normalCumulative((Math.log(x) - Math.log(3) + variance / 2) / Math.sqrt(variance));
-    }],
+    [
+      'lognormal',
+      (a, b) => laws.drawLognormal(3, 2, a, b),
+      (x) => {
+        const variance = Math.log(1 + 4 / 9);
+        return normalCumulative((Math.log(x) - Math.log(3) + variance / 2) / Math.sqrt(variance));
+      },
+    ],
   ];
-  for (const [name, law, cumulative] of continuous) it(name, () => expect(kolmogorov(sample(law), cumulative)).toBeLessThan(BOUND));
+  for (const [name, law, cumulative] of continuous)
+    it(name, () => expect(kolmogorov(sample(law), cumulative)).toBeLessThan(BOUND));
 
   const counts: [string, (a: number, b: number) => number, number, number][] = [
     ['poisson of a small mean', (a, b) => laws.drawPoisson(3.5, a, b), 3.5, 3.5],
@@ -138,7 +179,15 @@ describe('distributions against their theory (fixed keys; each bound has a false
     });
   }
   it('gives not-a-number for parameters that make no sense', () => {
-    expect([laws.drawNormal(0, -1, 1, 2), laws.drawGamma(1, 0, 1, 2), laws.drawPoisson(-1, 1, 2), laws.drawBinomial(3, 2, 1, 2), laws.drawTriangular(3, 1, 2, 1, 2)].every(Number.isNaN)).toBe(true);
+    expect(
+      [
+        laws.drawNormal(0, -1, 1, 2),
+        laws.drawGamma(1, 0, 1, 2),
+        laws.drawPoisson(-1, 1, 2),
+        laws.drawBinomial(3, 2, 1, 2),
+        laws.drawTriangular(3, 1, 2, 1, 2),
+      ].every(Number.isNaN),
+    ).toBe(true);
   });
   it('draws whole numbers below n evenly', () => {
     expect(below(0, 7)).toBe(0);
@@ -158,21 +207,39 @@ describe('calendar', () => {
     expect(dayOfYearOf(daysFromCivil(2032, 12, 31))).toBe(366);
   });
   it('knows in which step a time, a multiple and a day of the year lie', () => {
-    const world = new World({ stepLength: 0.1, unitSeconds: 86400, start: { year: 2031, month: 12, day: 31 } }, 0, 0, 0);
-    const steps = (test: () => boolean): number[] => Array.from({ length: 30 }, (_, i) => i + 1).filter((step) => (world.setStep(step), test()));
+    const world = new World(
+      { stepLength: 0.1, unitSeconds: 86400, start: { year: 2031, month: 12, day: 31 } },
+      0,
+      0,
+      0,
+    );
+    const steps = (test: () => boolean): number[] =>
+      Array.from({ length: 30 }, (_, i) => i + 1).filter((step) => (world.setStep(step), test()));
     expect(steps(() => world.isNow(0.3))).toEqual([4]);
     expect(steps(() => world.isMultipleNow(0.7))).toEqual([8, 15, 22, 29]);
     expect(steps(() => world.isDayOfYearNow(1, 1))).toEqual([11]);
   });
 });
 
-const plane = (edge: Space['edge']): Space => ({ form: 'plane', edge, neighbours: 8, oneAgentACell: false, width: 10, height: 6 });
+const plane = (edge: Space['edge']): Space => ({
+  form: 'plane',
+  edge,
+  neighbours: 8,
+  oneAgentACell: false,
+  width: 10,
+  height: 6,
+});
 
 describe('space', () => {
   it('wraps, reflects and stops', () => {
     expect([wrap(-1, 10), wrap(10, 10), wrap(23, 10), wrap(-1e-20, 10)]).toEqual([9, 0, 3, 0]);
     expect([reflect(-2, 10), reflect(12, 10), reflect(25, 10)]).toEqual([2, 8, 5]);
-    expect([gridCell(-1, 5, 'wrapping'), gridCell(5, 5, 'walled'), gridCell(-1, 5, 'reflecting'), gridCell(6, 5, 'reflecting')]).toEqual([4, 4, 0, 3]);
+    expect([
+      gridCell(-1, 5, 'wrapping'),
+      gridCell(5, 5, 'walled'),
+      gridCell(-1, 5, 'reflecting'),
+      gridCell(6, 5, 'reflecting'),
+    ]).toEqual([4, 4, 0, 3]);
     expect(directionAfter(30, 11, 3, plane('reflecting'))).toBe(330);
     expect(directionAfter(30, 5, 7, plane('reflecting'))).toBe(150);
   });
@@ -184,7 +251,12 @@ describe('space', () => {
     const space = plane('walled');
     const grid = { ...fieldShape(space, 4), cell: 4, values: new Float64Array(0) };
     expect([grid.columns, grid.rows]).toEqual([3, 2]);
-    expect([cellAt(0, 0, grid, space), cellAt(9.9, 0, grid, space), cellAt(10, 6, grid, space), cellAt(-3, 99, grid, space)]).toEqual([0, 2, 5, 3]);
+    expect([
+      cellAt(0, 0, grid, space),
+      cellAt(9.9, 0, grid, space),
+      cellAt(10, 6, grid, space),
+      cellAt(-3, 99, grid, space),
+    ]).toEqual([0, 2, 5, 3]);
   });
 });
 
@@ -220,25 +292,37 @@ describe('population', () => {
   });
 
   it('finds the same neighbours by its index as by asking everybody, while agents move', () => {
-    const place = fc.tuple(fc.double({ min: 0, max: 9.999, noNaN: true }), fc.double({ min: 0, max: 5.999, noNaN: true }));
+    const place = fc.tuple(
+      fc.double({ min: 0, max: 9.999, noNaN: true }),
+      fc.double({ min: 0, max: 5.999, noNaN: true }),
+    );
     fc.assert(
-      fc.property(fc.array(place, { minLength: 1, maxLength: 80 }), fc.array(fc.tuple(fc.nat(), place), { maxLength: 60 }), fc.double({ min: 0, max: 7, noNaN: true }), fc.boolean(), (places, moves, radius, wraps) => {
-        const space = plane(wraps ? 'wrapping' : 'walled');
-        const population = make();
-        for (const [x, y] of places) population.add(x, y, 1);
-        population.index.ensure(space, population.alive, population.x, population.y, population.used);
-        for (const [which, [x, y]] of moves) {
-          const slot = which % population.used;
-          population.x[slot] = x;
-          population.y[slot] = y;
-          population.index.move(slot, x, y);
-        }
-        const [x, y] = places[0]!;
-        const near = (slot: number): boolean => distanceBetween(x, y, population.x[slot]!, population.y[slot]!, space) <= radius;
-        const listed = slotsInRange(population.index, x, y, radius, wraps);
-        expect(new Set(listed).size).toBe(listed.length);
-        expect(listed.filter(near).sort((a, b) => a - b)).toEqual(Array.from({ length: population.used }, (_, slot) => slot).filter(near));
-      }),
+      fc.property(
+        fc.array(place, { minLength: 1, maxLength: 80 }),
+        fc.array(fc.tuple(fc.nat(), place), { maxLength: 60 }),
+        fc.double({ min: 0, max: 7, noNaN: true }),
+        fc.boolean(),
+        (places, moves, radius, wraps) => {
+          const space = plane(wraps ? 'wrapping' : 'walled');
+          const population = make();
+          for (const [x, y] of places) population.add(x, y, 1);
+          population.index.ensure(space, population.alive, population.x, population.y, population.used);
+          for (const [which, [x, y]] of moves) {
+            const slot = which % population.used;
+            population.x[slot] = x;
+            population.y[slot] = y;
+            population.index.move(slot, x, y);
+          }
+          const [x, y] = places[0]!;
+          const near = (slot: number): boolean =>
+            distanceBetween(x, y, population.x[slot]!, population.y[slot]!, space) <= radius;
+          const listed = slotsInRange(population.index, x, y, radius, wraps);
+          expect(new Set(listed).size).toBe(listed.length);
+          expect(listed.filter(near).sort((a, b) => a - b)).toEqual(
+            Array.from({ length: population.used }, (_, slot) => slot).filter(near),
+          );
+        },
+      ),
       { seed: 3, numRuns: 300 },
     );
   });

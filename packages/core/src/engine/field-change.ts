@@ -1,10 +1,29 @@
 import type { FieldGrid, Space } from './space.ts';
 
-const NEIGHBOURS_4: readonly (readonly [number, number])[] = [[-1, 0], [1, 0], [0, -1], [0, 1]];
+const NEIGHBOURS_4: readonly (readonly [number, number])[] = [
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+];
 /** On a grid of hexagons: of even and of odd rows. */
 const NEIGHBOURS_6: readonly (readonly (readonly [number, number])[])[] = [
-  [[-1, 0], [1, 0], [-1, 1], [0, 1], [-1, -1], [0, -1]],
-  [[-1, 0], [1, 0], [0, 1], [1, 1], [0, -1], [1, -1]],
+  [
+    [-1, 0],
+    [1, 0],
+    [-1, 1],
+    [0, 1],
+    [-1, -1],
+    [0, -1],
+  ],
+  [
+    [-1, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+    [0, -1],
+    [1, -1],
+  ],
 ];
 const NEIGHBOURS_8: readonly (readonly [number, number])[] = [...NEIGHBOURS_4, [-1, -1], [1, -1], [-1, 1], [1, 1]];
 
@@ -15,7 +34,13 @@ const NEIGHBOURS_8: readonly (readonly [number, number])[] = [...NEIGHBOURS_4, [
  * @param out     the values after spreading; not aliased with `values`
  * @param share   0 to 1
  */
-export function spreadInto(out: Float64Array, values: Float64Array, grid: Pick<FieldGrid, 'columns' | 'rows'>, space: Space, share: number): void {
+export function spreadInto(
+  out: Float64Array,
+  values: Float64Array,
+  grid: Pick<FieldGrid, 'columns' | 'rows'>,
+  space: Space,
+  share: number,
+): void {
   const { columns, rows } = grid;
   const part = share / neighbourOffsets(space, 0).length;
   const wraps = space.edge === 'wrapping';
@@ -40,7 +65,15 @@ export function spreadInto(out: Float64Array, values: Float64Array, grid: Pick<F
 }
 
 /** Eight neighbours, the commonest case: rows are found once, and only the first and last column look for an edge. */
-function spreadEight(out: Float64Array, values: Float64Array, columns: number, rows: number, wraps: boolean, share: number, part: number): void {
+function spreadEight(
+  out: Float64Array,
+  values: Float64Array,
+  columns: number,
+  rows: number,
+  wraps: boolean,
+  share: number,
+  part: number,
+): void {
   const keep = 1 - share;
   for (let row = 0; row < rows; row++) {
     const here = row * columns;
@@ -52,14 +85,30 @@ function spreadEight(out: Float64Array, values: Float64Array, columns: number, r
       if (column > 0 && column < columns - 1 && up >= 0 && down >= 0) {
         const u = up + column;
         const d = down + column;
-        const sum = values[at - 1]! + values[at + 1]! + values[d]! + values[u]! + values[d - 1]! + values[d + 1]! + values[u - 1]! + values[u + 1]!;
+        const sum =
+          values[at - 1]! +
+          values[at + 1]! +
+          values[d]! +
+          values[u]! +
+          values[d - 1]! +
+          values[d + 1]! +
+          values[u - 1]! +
+          values[u + 1]!;
         out[at] = own * keep + part * sum;
         continue;
       }
       const w = neighbour(column - 1, columns, wraps);
       const e = neighbour(column + 1, columns, wraps);
       const value = (line: number, c: number): number => (line < 0 || c < 0 ? own : values[line + c]!);
-      const sum = value(here, w) + value(here, e) + value(down, column) + value(up, column) + value(down, w) + value(down, e) + value(up, w) + value(up, e);
+      const sum =
+        value(here, w) +
+        value(here, e) +
+        value(down, column) +
+        value(up, column) +
+        value(down, w) +
+        value(down, e) +
+        value(up, w) +
+        value(up, e);
       out[at] = own * keep + part * sum;
     }
   }

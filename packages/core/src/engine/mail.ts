@@ -30,7 +30,16 @@ export class Mail {
   }
 
   /** @param due a time, or NaN for no delay */
-  send(message: number, kind: number, receiver: number, senderKind: number, sender: number, due: number, now: number, values: ArrayLike<number>): void {
+  send(
+    message: number,
+    kind: number,
+    receiver: number,
+    senderKind: number,
+    sender: number,
+    due: number,
+    now: number,
+    values: ArrayLike<number>,
+  ): void {
     this.message.push(message);
     this.kind.push(kind);
     this.receiver.push(receiver);
@@ -44,7 +53,15 @@ export class Mail {
    * One round: calls `deliver` for each message that is due, with its row and the words that begin its luck.
    * @param isStepStart also those that were delayed and are due at the end of this step
    */
-  round(seed: number, step: number, round: number, end: number, slack: number, isStepStart: boolean, deliver: (row: number, ordinal: number) => void): void {
+  round(
+    seed: number,
+    step: number,
+    round: number,
+    end: number,
+    slack: number,
+    isStepStart: boolean,
+    deliver: (row: number, ordinal: number) => void,
+  ): void {
     const ready: number[] = [];
     this.due.forEach((due, row) => {
       if (due < 0 || (isStepStart && due <= end + slack)) ready.push(row);
@@ -54,7 +71,8 @@ export class Mail {
     const groups: number[] = [];
     ready.forEach((row, i) => {
       const before = ready[i - 1];
-      if (before === undefined || this.kind[before] !== this.kind[row] || this.receiver[before] !== this.receiver[row]) groups.push(i);
+      if (before === undefined || this.kind[before] !== this.kind[row] || this.receiver[before] !== this.receiver[row])
+        groups.push(i);
     });
     const order = Int32Array.from(groups.keys());
     shuffleInPlace(order, order.length, Stream.of(seed, step, mix(DELIVERY + round)));
@@ -62,7 +80,12 @@ export class Mail {
     for (const group of order) {
       const rows = Int32Array.from(ready.slice(groups[group], groups[group + 1]));
       const first = rows[0]!;
-      if (rows.length > 1) shuffleInPlace(rows, rows.length, Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]!));
+      if (rows.length > 1)
+        shuffleInPlace(
+          rows,
+          rows.length,
+          Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]!),
+        );
       rows.forEach((row, ordinal) => deliver(row, ordinal));
     }
     this.isDelivering = false;

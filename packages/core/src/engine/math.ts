@@ -5,9 +5,9 @@
  * SunPro; permission to use, copy, modify and distribute is freely granted, provided that this notice is preserved.
  */
 
-const LN2_HI = 6.93147180369123816490e-1;
+const LN2_HI = 6.9314718036912381649e-1;
 const LN2_LO = 1.90821492927058770002e-10;
-const INV_LN2 = 1.44269504088896338700;
+const INV_LN2 = 1.442695040888963387;
 
 const bits = new Float64Array(1);
 const words = new Uint32Array(bits.buffer);
@@ -33,7 +33,9 @@ export function exp(x: number): number {
     r -
     t *
       (1.66666666666666019037e-1 +
-        t * (-2.77777777770155933842e-3 + t * (6.61375632143793436117e-5 + t * (-1.65339022054652515390e-6 + t * 4.13813679705723846039e-8))));
+        t *
+          (-2.77777777770155933842e-3 +
+            t * (6.61375632143793436117e-5 + t * (-1.6533902205465251539e-6 + t * 4.13813679705723846039e-8))));
   const y = 1 - (lo - (r * c) / (2 - c) - hi);
   if (k > 1023) return y * 2 * powerOfTwo(k - 1);
   if (k >= -1021) return y * powerOfTwo(k);
@@ -62,7 +64,10 @@ export function log(x: number): number {
   const z = s * s;
   const w = z * z;
   const t1 = w * (3.999999999940941908e-1 + w * (2.222219843214978396e-1 + w * 1.531383769920937332e-1));
-  const t2 = z * (6.666666666666735130e-1 + w * (2.857142874366239149e-1 + w * (1.818357216161805012e-1 + w * 1.479819860511658591e-1)));
+  const t2 =
+    z *
+    (6.66666666666673513e-1 +
+      w * (2.857142874366239149e-1 + w * (1.818357216161805012e-1 + w * 1.479819860511658591e-1)));
   const half = 0.5 * f * f;
   return k * LN2_HI - (half - (s * (half + t1 + t2) + k * LN2_LO) - f);
 }
@@ -88,7 +93,14 @@ function sineKernel(x: number): number {
   const z = x * x;
   return (
     x +
-    x * z * (-1.66666666666666324348e-1 + z * (8.33333333332248946124e-3 + z * (-1.98412698298579493134e-4 + z * (2.75573137070700676789e-6 + z * (-2.50507602534068634195e-8 + z * 1.58969099521155010221e-10)))))
+    x *
+      z *
+      (-1.66666666666666324348e-1 +
+        z *
+          (8.33333333332248946124e-3 +
+            z *
+              (-1.98412698298579493134e-4 +
+                z * (2.75573137070700676789e-6 + z * (-2.50507602534068634195e-8 + z * 1.58969099521155010221e-10)))))
   );
 }
 
@@ -97,7 +109,14 @@ function cosineKernel(x: number): number {
   return (
     1 -
     0.5 * z +
-    z * z * (4.16666666666666019037e-2 + z * (-1.38888888888741095749e-3 + z * (2.48015872894767294178e-5 + z * (-2.75573143513906633035e-7 + z * (2.08757232129817482790e-9 + z * -1.13596475577881948265e-11)))))
+    z *
+      z *
+      (4.16666666666666019037e-2 +
+        z *
+          (-1.38888888888741095749e-3 +
+            z *
+              (2.48015872894767294178e-5 +
+                z * (-2.75573143513906633035e-7 + z * (2.0875723212981748279e-9 + z * -1.13596475577881948265e-11)))))
   );
 }
 
@@ -192,7 +211,14 @@ export function directionOf(x: number, y: number): number {
 }
 
 /** The coordinate that lies a distance ahead of a direction given by its sine and cosine, turned by some degrees. */
-export function aheadOnAxis(axis: 'x' | 'y', from: number, distance: number, sine: number, cosine: number, aside: number): number {
+export function aheadOnAxis(
+  axis: 'x' | 'y',
+  from: number,
+  distance: number,
+  sine: number,
+  cosine: number,
+  aside: number,
+): number {
   if (aside === 0) return from + distance * (axis === 'x' ? sine : cosine);
   const s = sinDegrees(aside);
   const c = cosDegrees(aside);
@@ -200,7 +226,13 @@ export function aheadOnAxis(axis: 'x' | 'y', from: number, distance: number, sin
 }
 
 /** Turns an agent: its direction from 0 to below 360 degrees, with the sine and cosine of it. */
-export function turnTo(direction: Float64Array, sine: Float64Array, cosine: Float64Array, slot: number, angle: number): void {
+export function turnTo(
+  direction: Float64Array,
+  sine: Float64Array,
+  cosine: Float64Array,
+  slot: number,
+  angle: number,
+): void {
   const d = heading(angle);
   direction[slot] = d;
   sine[slot] = sinDegrees(d);

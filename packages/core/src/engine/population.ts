@@ -44,11 +44,27 @@ export class Population {
   states: Uint8Array[] = [];
   due: Float64Array[] = [];
   /** Columns as they were before a rule that acts all at once. */
-  readonly before: { x: Float64Array; y: Float64Array; direction: Float64Array; sine: Float64Array; cosine: Float64Array; attributes: Float64Array[]; states: Uint8Array[] };
+  readonly before: {
+    x: Float64Array;
+    y: Float64Array;
+    direction: Float64Array;
+    sine: Float64Array;
+    cosine: Float64Array;
+    attributes: Float64Array[];
+    states: Uint8Array[];
+  };
   readonly index = new BucketIndex();
 
   constructor(readonly shape: PopulationShape) {
-    this.before = { x: new Float64Array(0), y: new Float64Array(0), direction: new Float64Array(0), sine: new Float64Array(0), cosine: new Float64Array(0), attributes: [], states: [] };
+    this.before = {
+      x: new Float64Array(0),
+      y: new Float64Array(0),
+      direction: new Float64Array(0),
+      sine: new Float64Array(0),
+      cosine: new Float64Array(0),
+      attributes: [],
+      states: [],
+    };
     this.allocate(FIRST_CAPACITY);
   }
 
@@ -61,7 +77,18 @@ export class Population {
     const { attributes, machines, dues } = this.shape;
     const room = Math.ceil(capacity / 8) * 8;
     const buffer = new ArrayBuffer(room * (8 * (5 + attributes + dues) + 4 + 1 + machines));
-    const old = { alive: this.alive, number: this.number, x: this.x, y: this.y, direction: this.direction, sine: this.sine, cosine: this.cosine, attributes: this.attributes, due: this.due, states: this.states };
+    const old = {
+      alive: this.alive,
+      number: this.number,
+      x: this.x,
+      y: this.y,
+      direction: this.direction,
+      sine: this.sine,
+      cosine: this.cosine,
+      attributes: this.attributes,
+      due: this.due,
+      states: this.states,
+    };
     let at = 0;
     const doubles = (from: Float64Array | undefined): Float64Array => {
       const column = new Float64Array(buffer, at, room);
@@ -227,7 +254,11 @@ export class Population {
   }
 
   keepAttribute(column: number): void {
-    this.before.attributes[column] = keepInto(this.before.attributes[column] ?? new Float64Array(0), this.attributes[column]!, this.used);
+    this.before.attributes[column] = keepInto(
+      this.before.attributes[column] ?? new Float64Array(0),
+      this.attributes[column]!,
+      this.used,
+    );
   }
 
   keepStates(machine: number): void {

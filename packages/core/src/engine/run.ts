@@ -53,7 +53,8 @@ export class Run {
     parameters: ArrayLike<number>,
     seed: number,
   ) {
-    if (!Number.isSafeInteger(seed) || seed < 0) throw new RangeError(`A seed is a whole number from 0 on, not ${seed}`);
+    if (!Number.isSafeInteger(seed) || seed < 0)
+      throw new RangeError(`A seed is a whole number from 0 on, not ${seed}`);
     this.world = script.world;
     this.world.rows = new Float64Array(64 * Math.max(1, script.measures.length));
     this.world.rowCount = 0;
@@ -71,7 +72,12 @@ export class Run {
     world.isEnding = false;
     world.refused = 0;
     world.row.fill(NaN);
-    this.lines = script.timeline.map((line) => ({ acted: false, wasTrue: false, layer: 0, values: new Float64Array(line.lay.length) }));
+    this.lines = script.timeline.map((line) => ({
+      acted: false,
+      wasTrue: false,
+      layer: 0,
+      values: new Float64Array(line.lay.length),
+    }));
     script.start();
     world.entered.fill(0);
     world.left.fill(0);
@@ -98,7 +104,8 @@ export class Run {
 
   /** A measure in the row of a step. */
   valueAt(row: number, measure: number): number {
-    if (row < 0 || row >= this.world.rowCount) throw new RangeError(`There is no row ${row}; the run has ${this.world.rowCount}`);
+    if (row < 0 || row >= this.world.rowCount)
+      throw new RangeError(`There is no row ${row}; the run has ${this.world.rowCount}`);
     return this.world.rows[row * this.script.measures.length + measure]!;
   }
 
@@ -246,9 +253,12 @@ export class Run {
   private layParameters(): void {
     const { world, script } = this;
     world.parameters.set(world.bottom);
-    const active = this.lines.map((state, i) => ({ state, line: script.timeline[i]! })).filter(({ state }) => state.layer > 0);
+    const active = this.lines
+      .map((state, i) => ({ state, line: script.timeline[i]! }))
+      .filter(({ state }) => state.layer > 0);
     active.sort((a, b) => a.state.layer - b.state.layer);
-    for (const { state, line } of active) line.lay.forEach((lay, i) => (world.parameters[lay.parameter] = state.values[i]!));
+    for (const { state, line } of active)
+      line.lay.forEach((lay, i) => (world.parameters[lay.parameter] = state.values[i]!));
   }
 
   // Snapshots
@@ -266,7 +276,10 @@ export class Run {
       variables: world.variables.slice(),
       flows: Float64Array.of(...world.entered, ...world.left),
       row: world.row.slice(),
-      timeline: Float64Array.from([this.layers, ...this.lines.flatMap((line) => [line.acted ? 1 : 0, line.wasTrue ? 1 : 0, line.layer, ...line.values])]),
+      timeline: Float64Array.from([
+        this.layers,
+        ...this.lines.flatMap((line) => [line.acted ? 1 : 0, line.wasTrue ? 1 : 0, line.layer, ...line.values]),
+      ]),
       rowCount: this.world.rowCount,
       parts: this.script.snapshot(),
     };
@@ -277,12 +290,16 @@ export class Run {
    * @param rows rows to take over, if the snapshot comes from elsewhere
    */
   restore(snapshot: RunSnapshot, rows?: Float64Array): void {
-    if (snapshot.version !== SNAPSHOT_VERSION) throw new RangeError(`A snapshot of version ${snapshot.version} cannot be read; this engine reads ${SNAPSHOT_VERSION}`);
+    if (snapshot.version !== SNAPSHOT_VERSION)
+      throw new RangeError(
+        `A snapshot of version ${snapshot.version} cannot be read; this engine reads ${SNAPSHOT_VERSION}`,
+      );
     const { world } = this;
     if (rows) {
       this.world.rows = Float64Array.from(rows);
       if (this.world.rows.length === 0) this.world.rows = new Float64Array(Math.max(1, this.script.measures.length));
-    } else if (snapshot.rowCount > this.world.rowCount) throw new RangeError('The rows before this snapshot are missing');
+    } else if (snapshot.rowCount > this.world.rowCount)
+      throw new RangeError('The rows before this snapshot are missing');
     world.seed = snapshot.seed;
     world.setStep(snapshot.step);
     world.closeStep();

@@ -33,7 +33,11 @@ export interface StateView {
   readonly populations: readonly PopulationView[];
   readonly fields: readonly (readonly number[])[];
   /** Ties in the order of their making: numbers of the agents at both ends, and values by attribute. */
-  readonly networks: readonly { readonly a: readonly number[]; readonly b: readonly number[]; readonly values: readonly (readonly number[])[] }[];
+  readonly networks: readonly {
+    readonly a: readonly number[];
+    readonly b: readonly number[];
+    readonly values: readonly (readonly number[])[];
+  }[];
   readonly tallies: readonly (readonly number[])[];
   readonly mail: MailView;
 }

@@ -1,7 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { Stream } from './random/stream.ts';
 import type { Space } from './space.ts';
-import { bearingBetween, cellAt, cellX, cellY, directionAfter, distanceBetween, fieldShape, hexAlong, isInReach, placeOnAxis, reflect, wayAlong, wrap } from './space.ts';
+import {
+  bearingBetween,
+  cellAt,
+  cellX,
+  cellY,
+  directionAfter,
+  distanceBetween,
+  fieldShape,
+  hexAlong,
+  isInReach,
+  placeOnAxis,
+  reflect,
+  wayAlong,
+  wrap,
+} from './space.ts';
 
 /** Places and ways in every form of space, against what asking all images of a place says. */
 
@@ -14,7 +28,8 @@ const FORMS: readonly Space[] = (['wrapping', 'walled', 'reflecting'] as const).
 const nameOf = ({ form, edge, neighbours }: Space): string => `a ${edge} ${form} of ${neighbours} neighbours`;
 const luck = Stream.of(7, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
-const placeIn = ({ form, width, height }: Space): readonly [number, number] => (form === 'grid' ? [Math.floor(unit() * width), Math.floor(unit() * height)] : [unit() * width, unit() * height]);
+const placeIn = ({ form, width, height }: Space): readonly [number, number] =>
+  form === 'grid' ? [Math.floor(unit() * width), Math.floor(unit() * height)] : [unit() * width, unit() * height];
 
 /** Centres in the plane, hexagons as they lie. */
 function centre(x: number, y: number, { neighbours }: Space): readonly [number, number] {
@@ -24,10 +39,14 @@ function centre(x: number, y: number, { neighbours }: Space): readonly [number, 
 function distanceByImages(a: readonly [number, number], b: readonly [number, number], space: Space): number {
   const shifts = space.edge === 'wrapping' ? [-1, 0, 1] : [0];
   const [ax, ay] = centre(a[0], a[1], space);
-  return Math.min(...shifts.flatMap((i) => shifts.map((j) => {
-    const [bx, by] = centre(b[0] + i * space.width, b[1] + j * space.height, space);
-    return Math.hypot(bx - ax, by - ay);
-  })));
+  return Math.min(
+    ...shifts.flatMap((i) =>
+      shifts.map((j) => {
+        const [bx, by] = centre(b[0] + i * space.width, b[1] + j * space.height, space);
+        return Math.hypot(bx - ax, by - ay);
+      }),
+    ),
+  );
 }
 
 describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, space) => {
@@ -35,7 +54,10 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
     for (let i = 0; i < 300; i++) {
       const [a, b] = [placeIn(space), placeIn(space)];
       expect(distanceBetween(a[0], a[1], b[0], b[1], space)).toBeCloseTo(distanceByImages(a, b, space), 9);
-      expect(distanceBetween(b[0], b[1], a[0], a[1], space)).toBeCloseTo(distanceBetween(a[0], a[1], b[0], b[1], space), 12);
+      expect(distanceBetween(b[0], b[1], a[0], a[1], space)).toBeCloseTo(
+        distanceBetween(a[0], a[1], b[0], b[1], space),
+        12,
+      );
     }
   });
 
@@ -44,12 +66,21 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
       const [a, b] = [placeIn(space), placeIn(space)];
       const far = distanceByImages(a, b, space);
       const reach = 4 * unit();
-      if (Math.abs(far - reach) > 1e-9) expect(isInReach('within', reach, a[0], a[1], b[0], b[1], space)).toBe(far <= reach);
+      if (Math.abs(far - reach) > 1e-9)
+        expect(isInReach('within', reach, a[0], a[1], b[0], b[1], space)).toBe(far <= reach);
       expect(isInReach('here', 0, a[0], a[1], b[0], b[1], space)).toBe(far === 0);
       expect(isInReach('within', -1, a[0], a[1], a[0], a[1], space)).toBe(false);
       if (space.form !== 'grid') continue;
-      const [dx, dy] = [Math.abs(wayAlong(a[0], b[0], space.width, space.edge === 'wrapping')), Math.abs(wayAlong(a[1], b[1], space.height, space.edge === 'wrapping'))];
-      const isNext = space.neighbours === 6 ? Math.abs(far - 1) < 1e-6 : space.neighbours === 4 ? dx + dy === 1 : Math.max(dx, dy) === 1;
+      const [dx, dy] = [
+        Math.abs(wayAlong(a[0], b[0], space.width, space.edge === 'wrapping')),
+        Math.abs(wayAlong(a[1], b[1], space.height, space.edge === 'wrapping')),
+      ];
+      const isNext =
+        space.neighbours === 6
+          ? Math.abs(far - 1) < 1e-6
+          : space.neighbours === 4
+            ? dx + dy === 1
+            : Math.max(dx, dy) === 1;
       expect(isInReach('next to', 0, a[0], a[1], b[0], b[1], space)).toBe(isNext);
       expect(isInReach('square', 2, a[0], a[1], b[0], b[1], space)).toBe(dx <= 2 && dy <= 2);
       expect(isInReach('cross', 2, a[0], a[1], b[0], b[1], space)).toBe(dx <= 2 && dy <= 2 && (dx === 0 || dy === 0));
@@ -62,7 +93,9 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
       const placed = placeOnAxis(v, space.width, space);
       expect(placed).toBeGreaterThanOrEqual(0);
       expect(placed).toBeLessThanOrEqual(space.form === 'grid' ? space.width - 1 : space.width);
-      expect(placeOnAxis(placed, space.width, space)).toBe(space.edge === 'wrapping' && placed === space.width ? 0 : placed);
+      expect(placeOnAxis(placed, space.width, space)).toBe(
+        space.edge === 'wrapping' && placed === space.width ? 0 : placed,
+      );
     }
   });
 
@@ -74,7 +107,9 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
       const at = cellAt(x, y, raster, space);
       expect(at).toBeGreaterThanOrEqual(0);
       expect(at).toBeLessThan(raster.columns * raster.rows);
-      expect(Math.hypot(cellX(at, raster, space) - x, cellY(at, raster, space) - y)).toBeLessThanOrEqual(space.form === 'grid' ? 0 : (cell * Math.SQRT2) / 2 + 1e-9);
+      expect(Math.hypot(cellX(at, raster, space) - x, cellY(at, raster, space) - y)).toBeLessThanOrEqual(
+        space.form === 'grid' ? 0 : (cell * Math.SQRT2) / 2 + 1e-9,
+      );
     }
     expect(cellAt(NaN, 1, raster, space)).toBe(-1);
   });
@@ -95,7 +130,9 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
       const far = distanceBetween(a[0], a[1], b[0], b[1], space);
       if (far < 2 || space.form === 'grid') continue;
       const bearing = (bearingBetween(a[0], a[1], b[0], b[1], space) * Math.PI) / 180;
-      const [x, y] = [a[0] + Math.sin(bearing), a[1] + Math.cos(bearing)].map((v, axis) => (space.edge === 'wrapping' ? wrap(v, axis === 0 ? space.width : space.height) : v)) as [number, number];
+      const [x, y] = [a[0] + Math.sin(bearing), a[1] + Math.cos(bearing)].map((v, axis) =>
+        space.edge === 'wrapping' ? wrap(v, axis === 0 ? space.width : space.height) : v,
+      ) as [number, number];
       expect(distanceBetween(x, y, b[0], b[1], space)).toBeCloseTo(far - 1, 6);
     }
   });
@@ -122,7 +159,14 @@ describe('walls that throw back', () => {
   });
 
   it('turn the direction with the place', () => {
-    const space: Space = { form: 'plane', edge: 'reflecting', neighbours: 8, oneAgentACell: false, width: 10, height: 10 };
+    const space: Space = {
+      form: 'plane',
+      edge: 'reflecting',
+      neighbours: 8,
+      oneAgentACell: false,
+      width: 10,
+      height: 10,
+    };
     expect(directionAfter(45, 12, 5, space)).toBeCloseTo(315, 9);
     expect(directionAfter(45, 5, 12, space)).toBeCloseTo(135, 9);
     expect(directionAfter(45, 12, 12, space)).toBeCloseTo(225, 9);
@@ -135,10 +179,16 @@ describe('hexagons', () => {
   it('lead one step in each of six directions to a neighbour, and back again', () => {
     for (const row of [2, 3]) {
       for (let direction = 30; direction < 360; direction += 60) {
-        const [x, y] = [hexAlong('x', 4, row, 1, direction), hexAlong('y', 4, row, 1, direction)].map((v) => Math.floor(v + 0.5)) as [number, number];
+        const [x, y] = [hexAlong('x', 4, row, 1, direction), hexAlong('y', 4, row, 1, direction)].map((v) =>
+          Math.floor(v + 0.5),
+        ) as [number, number];
         const space: Space = { form: 'grid', edge: 'walled', neighbours: 6, oneAgentACell: false, width: 9, height: 8 };
         expect(distanceBetween(4, row, x, y, space)).toBeCloseTo(1, 9);
-        expect([hexAlong('x', x, y, 1, direction + 180), hexAlong('y', x, y, 1, direction + 180)].map((v) => Math.floor(v + 0.5))).toEqual([4, row]);
+        expect(
+          [hexAlong('x', x, y, 1, direction + 180), hexAlong('y', x, y, 1, direction + 180)].map((v) =>
+            Math.floor(v + 0.5),
+          ),
+        ).toEqual([4, row]);
       }
     }
   });

@@ -76,7 +76,9 @@ function hexX(column: number, row: number): number {
 
 function wayX(ax: number, ay: number, bx: number, by: number, space: Space): number {
   const wraps = space.edge === 'wrapping';
-  return space.neighbours === 6 ? wayAlong(hexX(ax, ay), hexX(bx, by), space.width, wraps) : wayAlong(ax, bx, space.width, wraps);
+  return space.neighbours === 6
+    ? wayAlong(hexX(ax, ay), hexX(bx, by), space.width, wraps)
+    : wayAlong(ax, bx, space.width, wraps);
 }
 
 function wayY(ay: number, by: number, space: Space): number {
@@ -109,7 +111,15 @@ export function hexAlong(axis: 'x' | 'y', x: number, y: number, distance: number
 export type SpaceForm = 'within' | 'square' | 'cross' | 'next to' | 'here';
 
 /** Whether a place lies in a reach around another. Squares and crosses reach so many cells to each side. */
-export function isInReach(is: SpaceForm, distance: number, ax: number, ay: number, bx: number, by: number, space: Space): boolean {
+export function isInReach(
+  is: SpaceForm,
+  distance: number,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  space: Space,
+): boolean {
   if (is === 'here') return ax === bx && ay === by;
   if (is === 'within') return distance >= 0 && squareBetween(ax, ay, bx, by, space) <= distance * distance;
   if (is === 'next to' && space.neighbours === 6) {
@@ -141,7 +151,10 @@ export const MAX_FIELD_CELLS = 16_000_000;
 
 export function fieldShape(space: Space, cell: number): { columns: number; rows: number } {
   if (space.form === 'grid') return { columns: space.width, rows: space.height };
-  return { columns: Math.max(1, Math.ceil(space.width / cell - 1e-9)), rows: Math.max(1, Math.ceil(space.height / cell - 1e-9)) };
+  return {
+    columns: Math.max(1, Math.ceil(space.width / cell - 1e-9)),
+    rows: Math.max(1, Math.ceil(space.height / cell - 1e-9)),
+  };
 }
 
 /** The index of the cell at a place; places outside are brought in by the rule of the edge. -1 for nowhere. */

@@ -4,8 +4,21 @@ export type TraceEvent =
   | { readonly is: 'condition'; readonly site: number; readonly holds: boolean }
   | { readonly is: 'draw'; readonly site: number; readonly value: number }
   | { readonly is: 'found'; readonly site: number; readonly kind: number; readonly number: number }
-  | { readonly is: 'write'; readonly site: number; readonly kind: number; readonly number: number; readonly column: number; readonly value: number }
-  | { readonly is: 'become'; readonly kind: number; readonly number: number; readonly machine: number; readonly state: number }
+  | {
+      readonly is: 'write';
+      readonly site: number;
+      readonly kind: number;
+      readonly number: number;
+      readonly column: number;
+      readonly value: number;
+    }
+  | {
+      readonly is: 'become';
+      readonly kind: number;
+      readonly number: number;
+      readonly machine: number;
+      readonly state: number;
+    }
   | { readonly is: 'act'; readonly what: 'turned' | 'moved' | 'created' | 'sent' | 'changed'; readonly site: number }
   | { readonly is: 'removed'; readonly kind: number; readonly number: number };
 

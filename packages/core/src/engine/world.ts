@@ -132,7 +132,9 @@ export class World {
   isDayOfYearNow(month: number, day: number): boolean {
     if (this.firstDay === undefined) return false;
     const perDay = 86400 / this.clock.unitSeconds;
-    return [this.year, this.year + 1].some((year) => this.isNow((daysFromCivil(year, month, day) - this.firstDay!) * perDay));
+    return [this.year, this.year + 1].some((year) =>
+      this.isNow((daysFromCivil(year, month, day) - this.firstDay!) * perDay),
+    );
   }
 
   /** Whether a time lies in this step: now <= time < end, with a slack of a billionth of a step. */

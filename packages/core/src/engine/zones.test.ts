@@ -34,22 +34,81 @@ describe('masks of zones', () => {
 
   it('of a line hold every cell it touches, without a gap', () => {
     const raster = zoneRaster(PLANE, 1);
-    const mask = maskOf([{ is: 'line', places: [[2.5, 2.5], [30.2, 17.9], [5.5, 20.5]] }], raster, PLANE);
-    for (const [from, to] of [[[2.5, 2.5], [30.2, 17.9]], [[30.2, 17.9], [5.5, 20.5]]] as const) {
-      for (let t = 0; t <= 1; t += 0.001) expect(isInMask(mask, from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, PLANE)).toBe(true);
+    const mask = maskOf(
+      [
+        {
+          is: 'line',
+          places: [
+            [2.5, 2.5],
+            [30.2, 17.9],
+            [5.5, 20.5],
+          ],
+        },
+      ],
+      raster,
+      PLANE,
+    );
+    for (const [from, to] of [
+      [
+        [2.5, 2.5],
+        [30.2, 17.9],
+      ],
+      [
+        [30.2, 17.9],
+        [5.5, 20.5],
+      ],
+    ] as const) {
+      for (let t = 0; t <= 1; t += 0.001)
+        expect(isInMask(mask, from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, PLANE)).toBe(true);
     }
   });
 
   it('are joined, and turned round', () => {
     const raster = zoneRaster(GRID, undefined);
-    const [a, b] = [maskOf([{ is: 'cells', places: [[1, 1], [2, 2]] }], raster, GRID), maskOf([{ is: 'cells', places: [[2, 2], [3, 3]] }], raster, GRID)];
+    const [a, b] = [
+      maskOf(
+        [
+          {
+            is: 'cells',
+            places: [
+              [1, 1],
+              [2, 2],
+            ],
+          },
+        ],
+        raster,
+        GRID,
+      ),
+      maskOf(
+        [
+          {
+            is: 'cells',
+            places: [
+              [2, 2],
+              [3, 3],
+            ],
+          },
+        ],
+        raster,
+        GRID,
+      ),
+    ];
     expect(unionOf([a, b], raster, false).cells).toHaveLength(3);
     expect(unionOf([a, b], raster, true).cells).toHaveLength(20 * 12 - 3);
   });
 
   it('are painted by a brush and cleared by it, the cell under the brush always', () => {
     const empty = maskOf([], zoneRaster(GRID, undefined), GRID);
-    const painted = repainted(empty, [[5, 5], [8, 5]], 0, true, GRID);
+    const painted = repainted(
+      empty,
+      [
+        [5, 5],
+        [8, 5],
+      ],
+      0,
+      true,
+      GRID,
+    );
     expect([...painted.cells]).toEqual([5 * 20 + 5, 5 * 20 + 8]);
     expect(repainted(painted, [[5, 5]], 0, false, GRID).cells).toHaveLength(1);
     expect(repainted(empty, [[5, 5]], 1, true, GRID).cells).toHaveLength(5);
@@ -62,7 +121,8 @@ describe('masks of zones', () => {
       const inside = Uint8Array.from({ length: columns * rows }, () => (unit() < 0.6 ? 1 : 0));
       const covered = new Uint8Array(inside.length);
       for (const [left, bottom, right, top] of rectanglesOf(inside, columns, rows)) {
-        for (let row = bottom; row <= top; row++) for (let column = left; column <= right; column++) covered[row * columns + column]!++;
+        for (let row = bottom; row <= top; row++)
+          for (let column = left; column <= right; column++) covered[row * columns + column]!++;
       }
       expect([...covered]).toEqual([...inside]);
     }
@@ -70,8 +130,17 @@ describe('masks of zones', () => {
   });
 
   it('of a raster of another size take its nearest value', () => {
-    const mask = maskOf([{ is: 'raster', raster: { columns: 2, rows: 2, values: [1, 0, 0, 1] } }], zoneRaster(GRID, undefined), GRID);
-    expect([isInMask(mask, 0, 0, GRID), isInMask(mask, 19, 0, GRID), isInMask(mask, 0, 11, GRID), isInMask(mask, 19, 11, GRID)]).toEqual([true, false, false, true]);
+    const mask = maskOf(
+      [{ is: 'raster', raster: { columns: 2, rows: 2, values: [1, 0, 0, 1] } }],
+      zoneRaster(GRID, undefined),
+      GRID,
+    );
+    expect([
+      isInMask(mask, 0, 0, GRID),
+      isInMask(mask, 19, 0, GRID),
+      isInMask(mask, 0, 11, GRID),
+      isInMask(mask, 19, 11, GRID),
+    ]).toEqual([true, false, false, true]);
   });
 });
 
@@ -85,7 +154,8 @@ describe('ways that meet an obstacle', () => {
       const to = [unit() * 40, unit() * 24] as const;
       if (isInMask(wall, from[0], from[1], PLANE)) continue;
       const share = shareBefore(wall, from[0], from[1], to[0], to[1], PLANE);
-      const at = (t: number): boolean => isInMask(wall, from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, PLANE);
+      const at = (t: number): boolean =>
+        isInMask(wall, from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, PLANE);
       let first = 1;
       for (let t = 0; t <= 1; t += 0.0005) {
         if (!at(t)) continue;
@@ -97,7 +167,8 @@ describe('ways that meet an obstacle', () => {
     }
   });
 
-  it('are free from the cell one stands in, even inside', () => expect(shareBefore(wall, 11.5, 5.5, 11.6, 5.6, PLANE)).toBe(1));
+  it('are free from the cell one stands in, even inside', () =>
+    expect(shareBefore(wall, 11.5, 5.5, 11.6, 5.6, PLANE)).toBe(1));
 });
 
 describe('places drawn in a mask', () => {

@@ -18,12 +18,19 @@ export type ZoneShape =
   | { readonly is: 'circle'; readonly radius: number; readonly around: readonly [number, number] }
   | { readonly is: 'line'; readonly places: readonly (readonly [number, number])[] }
   | { readonly is: 'cells'; readonly places: readonly (readonly [number, number])[] }
-  | { readonly is: 'raster'; readonly raster: { readonly columns: number; readonly rows: number; readonly values: readonly number[] } };
+  | {
+      readonly is: 'raster';
+      readonly raster: { readonly columns: number; readonly rows: number; readonly values: readonly number[] };
+    };
 
 export function zoneRaster(space: Space, cell: number | undefined): Raster {
   if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
   const size = cell ?? Math.max(space.width, space.height) / ZONE_CELLS;
-  return { columns: Math.max(1, Math.ceil(space.width / size - 1e-9)), rows: Math.max(1, Math.ceil(space.height / size - 1e-9)), cell: size };
+  return {
+    columns: Math.max(1, Math.ceil(space.width / size - 1e-9)),
+    rows: Math.max(1, Math.ceil(space.height / size - 1e-9)),
+    cell: size,
+  };
 }
 
 /** A box or circle holds the cells whose centre lies in it, a line those it touches. */
@@ -44,15 +51,23 @@ function listed(inside: Uint8Array, raster: Raster): Mask {
 /** The cells in any of some masks, or with `inverted` in none. */
 export function unionOf(masks: readonly Mask[], raster: Raster, inverted: boolean): Mask {
   const inside = new Uint8Array(raster.columns * raster.rows);
-  for (let cell = 0; cell < inside.length; cell++) inside[cell] = masks.some((mask) => mask.inside[cell]) !== inverted ? 1 : 0;
+  for (let cell = 0; cell < inside.length; cell++)
+    inside[cell] = masks.some((mask) => mask.inside[cell]) !== inverted ? 1 : 0;
   return listed(inside, raster);
 }
 
 /** The mask with the cells in circles around places added, or taken out: those whose centre lies in one, and the one at each place. */
-export function repainted(mask: Mask, places: readonly (readonly [number, number])[], radius: number, add: boolean, space: Space): Mask {
+export function repainted(
+  mask: Mask,
+  places: readonly (readonly [number, number])[],
+  radius: number,
+  add: boolean,
+  space: Space,
+): Mask {
   const inside = mask.inside.slice();
   for (const around of places) {
-    for (let cell = 0; cell < inside.length; cell++) if (holds({ is: 'circle', radius, around }, cell, mask.raster, space)) inside[cell] = add ? 1 : 0;
+    for (let cell = 0; cell < inside.length; cell++)
+      if (holds({ is: 'circle', radius, around }, cell, mask.raster, space)) inside[cell] = add ? 1 : 0;
     inside[cellAt(around[0], around[1], mask.raster, space)] = add ? 1 : 0;
   }
   return listed(inside, mask.raster);
@@ -76,10 +91,16 @@ function paint(inside: Uint8Array, shape: ZoneShape, raster: Raster, space: Spac
   for (let cell = 0; cell < inside.length; cell++) if (holds(shape, cell, raster, space)) inside[cell] = 1;
 }
 
-function holds(shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' }>, cell: number, raster: Raster, space: Space): boolean {
+function holds(
+  shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' }>,
+  cell: number,
+  raster: Raster,
+  space: Space,
+): boolean {
   const x = cellX(cell, raster, space);
   const y = cellY(cell, raster, space);
-  if (shape.is === 'circle') return squareBetween(shape.around[0], shape.around[1], x, y, space) <= shape.radius * shape.radius;
+  if (shape.is === 'circle')
+    return squareBetween(shape.around[0], shape.around[1], x, y, space) <= shape.radius * shape.radius;
   if (shape.is === 'box') {
     const [ax, ay] = shape.from;
     const [bx, by] = shape.to;
@@ -114,7 +135,15 @@ function freeShare(mask: Mask, x: number, y: number, toX: number, toY: number, s
 }
 
 /** Visits the cells of a line, the first one too; stops at the first for which `stops` says so, which the first cell cannot, and gives the share gone. */
-function walk(x: number, y: number, toX: number, toY: number, raster: Raster, space: Space, stops: (cell: number) => boolean): number {
+function walk(
+  x: number,
+  y: number,
+  toX: number,
+  toY: number,
+  raster: Raster,
+  space: Space,
+  stops: (cell: number) => boolean,
+): number {
   const shift = space.form === 'grid' ? 0.5 : 0;
   const ax = (x + shift) / raster.cell;
   const ay = (y + shift) / raster.cell;
@@ -165,7 +194,11 @@ export function shareBefore(mask: Mask, x: number, y: number, toX: number, toY: 
 }
 
 /** Rectangles of cells (first column and row, last column and row) that cover a mask exactly, each cell once: rows from below, as wide and then as high as they go. */
-export function rectanglesOf(inside: ArrayLike<number>, columns: number, rows: number): (readonly [number, number, number, number])[] {
+export function rectanglesOf(
+  inside: ArrayLike<number>,
+  columns: number,
+  rows: number,
+): (readonly [number, number, number, number])[] {
   const left = Uint8Array.from(inside);
   const found: (readonly [number, number, number, number])[] = [];
   const isFull = (row: number, from: number, to: number): boolean => {

@@ -15,7 +15,9 @@ const StudySchema = z.object({
   /** Text of the model that made the results; that of the bundle if absent. */
   text: z.string().optional(),
   parameters: z.record(z.string(), z.number()),
-  factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()).min(1).max(MAX_FACTOR_VALUES) })).max(20),
+  factors: z
+    .array(z.object({ parameter: z.string(), values: z.array(z.number()).min(1).max(MAX_FACTOR_VALUES) }))
+    .max(20),
   /** Checksum over all results, so that a rerun can be held against them. */
   digest: z.string(),
 });
@@ -68,30 +70,55 @@ export function writeBundle(bundle: Bundle): Uint8Array {
     return { ...rest, file };
   });
   const manifest: z.infer<typeof ManifestSchema> = {
-    format: 'vole-parade-bundle', version: BUNDLE_VERSION, engine: bundle.engine, project: bundle.project, studies: [...bundle.studies], observed,
+    format: 'vole-parade-bundle',
+    version: BUNDLE_VERSION,
+    engine: bundle.engine,
+    project: bundle.project,
+    studies: [...bundle.studies],
+    observed,
   };
   files['manifest.json'] = strToU8(JSON.stringify(manifest, null, 2));
   for (const [path, text] of Object.entries(bundle.tables)) files[`${RESULTS}${path}`] = strToU8(text);
   const total = Object.values(files).reduce((sum, file) => sum + file.length, 0);
-  if (total > MOST_BUNDLE_BYTES) throw new BundleError(`This bundle would have ${(total / 1e6).toFixed(0)} MB; at most ${MOST_BUNDLE_BYTES / 1e6} MB are read again. Nothing was written.`);
+  if (total > MOST_BUNDLE_BYTES)
+    throw new BundleError(
+      `This bundle would have ${(total / 1e6).toFixed(0)} MB; at most ${MOST_BUNDLE_BYTES / 1e6} MB are read again. Nothing was written.`,
+    );
   return zipSync(files);
 }
 
 /** @throws BundleError that says what is wrong with the file */
 export function readBundle(bytes: Uint8Array): Bundle {
-  if (bytes.length > MOST_BUNDLE_BYTES) throw new BundleError(`This file has ${(bytes.length / 1e6).toFixed(0)} MB; a bundle has at most ${MOST_BUNDLE_BYTES / 1e6} MB. Nothing was changed here.`);
+  if (bytes.length > MOST_BUNDLE_BYTES)
+    throw new BundleError(
+      `This file has ${(bytes.length / 1e6).toFixed(0)} MB; a bundle has at most ${MOST_BUNDLE_BYTES / 1e6} MB. Nothing was changed here.`,
+    );
   const files = unzip(bytes);
   const manifestFile = files['manifest.json'];
   const model = files['model.vole'];
-  if (!manifestFile || !model) throw new BundleError('This is a zip file, but no bundle of Vole Parade: the manifest or the model is missing in it.');
+  if (!manifestFile || !model)
+    throw new BundleError(
+      'This is a zip file, but no bundle of Vole Parade: the manifest or the model is missing in it.',
+    );
   const manifest = parseManifest(strFromU8(manifestFile));
   const observed = manifest.observed.map(({ file, ...rest }) => {
     const csv = files[file];
     if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
     return { ...rest, csv: strFromU8(csv) };
   });
-  const tables = Object.fromEntries(Object.entries(files).filter(([path]) => path.startsWith(RESULTS)).map(([path, data]) => [path.slice(RESULTS.length), strFromU8(data)]));
-  return { engine: manifest.engine, project: manifest.project, model: strFromU8(model), studies: manifest.studies, observed, tables };
+  const tables = Object.fromEntries(
+    Object.entries(files)
+      .filter(([path]) => path.startsWith(RESULTS))
+      .map(([path, data]) => [path.slice(RESULTS.length), strFromU8(data)]),
+  );
+  return {
+    engine: manifest.engine,
+    project: manifest.project,
+    model: strFromU8(model),
+    studies: manifest.studies,
+    observed,
+    tables,
+  };
 }
 
 /** Unpacks what a bundle needs, then its results as far as they fit. */
@@ -108,13 +135,18 @@ function unzip(bytes: Uint8Array): Record<string, Uint8Array> {
   try {
     const needed = unpack((path, size) => {
       if (path.startsWith(RESULTS)) return false;
-      if (total + size > MOST_BUNDLE_BYTES) throw new BundleError(`What is packed in this file is too large: at most ${MOST_BUNDLE_BYTES / 1e6} MB are read. Nothing was changed here.`);
+      if (total + size > MOST_BUNDLE_BYTES)
+        throw new BundleError(
+          `What is packed in this file is too large: at most ${MOST_BUNDLE_BYTES / 1e6} MB are read. Nothing was changed here.`,
+        );
       return true;
     });
     return { ...needed, ...unpack((path, size) => path.startsWith(RESULTS) && total + size <= MOST_BUNDLE_BYTES) };
   } catch (error) {
     if (error instanceof BundleError) throw error;
-    throw new BundleError('This file cannot be read as a bundle: it is cut off, damaged, or of another kind. Ask for it again; nothing was changed here.');
+    throw new BundleError(
+      'This file cannot be read as a bundle: it is cut off, damaged, or of another kind. Ask for it again; nothing was changed here.',
+    );
   }
 }
 
@@ -128,7 +160,9 @@ function parseManifest(text: string): z.infer<typeof ManifestSchema> {
   const parsed = ManifestSchema.safeParse(data);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0]!;
-  throw new BundleError(`The manifest of this bundle does not fit version ${BUNDLE_VERSION}: ${issue.path.join('.')}: ${issue.message}.`);
+  throw new BundleError(
+    `The manifest of this bundle does not fit version ${BUNDLE_VERSION}: ${issue.path.join('.')}: ${issue.message}.`,
+  );
 }
 
 /** A checksum over numbers, to the bit (FNV-1a over their bytes, 64 bits in two halves, as hexadecimal). */

@@ -34,7 +34,15 @@ export function rowLines(plan: Plan, run: number, result: RunResult, extra: read
 }
 
 export function summaryHeader(plan: Plan, extra: readonly string[] = []): string {
-  return ['run', 'seed', ...extra, 'steps', ...plan.summaries.map((summary) => heading(summary.name, summary.unitLabel))].map(textCell).join(',');
+  return [
+    'run',
+    'seed',
+    ...extra,
+    'steps',
+    ...plan.summaries.map((summary) => heading(summary.name, summary.unitLabel)),
+  ]
+    .map(textCell)
+    .join(',');
 }
 
 export function summaryLine(run: number, result: RunResult, extra: readonly string[] = []): string {
@@ -49,7 +57,15 @@ function timeOf(plan: Plan, step: number): number {
 /** Columns of a record: run, seed, step, whom it is about, then its values in the order of the text. */
 export function recordHeader(plan: Plan, record: number): string {
   const { kind, columns } = plan.records[record]!;
-  return ['run', 'seed', 'step', ...(kind >= 0 ? [plan.kinds[kind]!.name] : []), ...columns.map((column) => heading(column.name, column.unitLabel))].map(textCell).join(',');
+  return [
+    'run',
+    'seed',
+    'step',
+    ...(kind >= 0 ? [plan.kinds[kind]!.name] : []),
+    ...columns.map((column) => heading(column.name, column.unitLabel)),
+  ]
+    .map(textCell)
+    .join(',');
 }
 
 /** One line an agent and recorded step, or a meeting; choices by their words. */
@@ -58,7 +74,9 @@ export function recordLines(plan: Plan, record: number, run: number, result: Run
   const { width, data } = result.records![record]!;
   const first = kind >= 0 ? 2 : 1;
   return Array.from({ length: data.length / width }, (_, row) => {
-    const cells = data.slice(row * width, (row + 1) * width).map((value, i) => columns[i - first]?.options?.[value] ?? cellText(value));
+    const cells = data
+      .slice(row * width, (row + 1) * width)
+      .map((value, i) => columns[i - first]?.options?.[value] ?? cellText(value));
     return [run, result.seed, ...cells.map(textCell)].join(',');
   });
 }

@@ -1,6 +1,16 @@
 import type { ExpressionChecker } from './check-expression.ts';
 import type { ChoiceType, Dimension, Type } from './types.ts';
-import { choiceOf, DIRECTION, isPlain, number, placeOn, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import {
+  choiceOf,
+  DIRECTION,
+  isPlain,
+  number,
+  placeOn,
+  sameDimension,
+  sayDimension,
+  sayType,
+  UNKNOWN,
+} from './types.ts';
 import type { Expansion, LocalSymbol } from './checked.ts';
 import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
@@ -36,7 +46,13 @@ export class CallChecker {
     if (!known) {
       for (const arg of expr.args) this.e.check(arg.value, context);
       const own = [...this.env.defines.values(), ...(context.owner?.part.defines ?? [])].map((part) => part.name.text);
-      return this.env.wrong(say.unknownFunction(expr.name.span, expr.name.text, nearestWord(key, [...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS, ...own])));
+      return this.env.wrong(
+        say.unknownFunction(
+          expr.name.span,
+          expr.name.text,
+          nearestWord(key, [...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS, ...own]),
+        ),
+      );
     }
     if (known.draws) this.e.drawing(expr.span, context);
     const args = orderedArguments(expr.args, known.names, known.repeatsLast);
@@ -55,11 +71,13 @@ export class CallChecker {
       const dim = this.e.numeric(arg, context);
       whole &&= this.e.isWhole(arg);
       if (rule === 'same') {
-        if (dim && same && !sameDimension(dim, same)) this.env.report(say.wrongDimension(arg.span, sayDimension(same), sayDimension(dim)));
+        if (dim && same && !sameDimension(dim, same))
+          this.env.report(say.wrongDimension(arg.span, sayDimension(same), sayDimension(dim)));
         same ??= dim;
       } else if (rule === 'angle') this.e.demandAngle(arg, dim);
       else if (dim && !isPlain(dim)) this.env.report(say.wrongType(arg.span, 'A plain number', sayDimension(dim)));
-      else if (rule === 'whole' && !this.e.isWhole(arg)) this.env.report(say.needsWhole(arg.span, this.env.textOf(arg.span)));
+      else if (rule === 'whole' && !this.e.isWhole(arg))
+        this.env.report(say.needsWhole(arg.span, this.env.textOf(arg.span)));
     });
     if (key === 'chance') this.e.literalChance(args[0]!);
     return known.result(same, whole);
@@ -78,25 +96,44 @@ export class CallChecker {
     const expansion = this.expansion(expr, part, expr.args, () => copyOf(part.value), env.formulas, context);
     if (!expansion) return UNKNOWN;
     const inner: Context = {
-      locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])), noDraws: 'A formula', within: [...(context.within ?? []), part],
-      self: context.self, asker: context.asker, owner: context.owner, space: context.space,
+      locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])),
+      noDraws: 'A formula',
+      within: [...(context.within ?? []), part],
+      self: context.self,
+      asker: context.asker,
+      owner: context.owner,
+      space: context.space,
     };
     return this.e.check(expansion.body, inner);
   }
 
   /** The use of a formula or routine at one place: a copy of its body with locals of its own for the inputs. Nothing if it cannot be used so. */
   expansion<Body>(
-    at: object, part: Ast.DefinePart | Ast.RoutinePart, args: readonly Ast.Argument[], body: () => Body, known: Map<object, Expansion<Body>>, context: Context,
+    at: object,
+    part: Ast.DefinePart | Ast.RoutinePart,
+    args: readonly Ast.Argument[],
+    body: () => Body,
+    known: Map<object, Expansion<Body>>,
+    context: Context,
   ): Expansion<Body> | undefined {
     const span = (at as { readonly span: Ast.Name['span'] }).span;
     if (context.within?.includes(part)) {
       this.env.report(say.circle(span, part.name.text));
       return undefined;
     }
-    const values = orderedArguments(args, part.inputs.map((input) => input.key));
+    const values = orderedArguments(
+      args,
+      part.inputs.map((input) => input.key),
+    );
     if (!values) {
       for (const arg of args) this.e.check(arg.value, context);
-      this.env.report(say.argumentCount(span, part.name.text, `“${part.name.text}(${part.inputs.map((input) => input.text).join(', ')})”`));
+      this.env.report(
+        say.argumentCount(
+          span,
+          part.name.text,
+          `“${part.name.text}(${part.inputs.map((input) => input.text).join(', ')})”`,
+        ),
+      );
       return undefined;
     }
     let found = known.get(at);
@@ -105,7 +142,12 @@ export class CallChecker {
         this.env.report(say.tooDeep(span));
         return undefined;
       }
-      const inputs = part.inputs.map((input): LocalSymbol => ({ is: 'local', name: input.text, span: input.span, type: UNKNOWN }));
+      const inputs = part.inputs.map((input): LocalSymbol => ({
+        is: 'local',
+        name: input.text,
+        span: input.span,
+        type: UNKNOWN,
+      }));
       found = { inputs, values, body: body() };
       known.set(at, found);
     }
@@ -115,7 +157,9 @@ export class CallChecker {
     }
     values.forEach((value, i) => {
       const type = this.e.check(value, context);
-      found.inputs[i]!.type = isGiven(type) ? type : this.env.wrong(say.wrongType(value.span, 'A value', sayType(type)));
+      found.inputs[i]!.type = isGiven(type)
+        ? type
+        : this.env.wrong(say.wrongType(value.span, 'A value', sayType(type)));
     });
     return found;
   }
@@ -124,9 +168,11 @@ export class CallChecker {
 
   private pickCall(expr: Ast.ExprOf<'call'>, context: Context, expected?: Type): Type {
     this.e.drawing(expr.span, context);
-    if (expr.args.length === 0 || expr.args.some((arg) => arg.name)) return this.env.wrong(say.argumentCount(expr.span, 'pick', '“pick(70 % brown, rest grey)” or “pick(1, 2, 3)”'));
+    if (expr.args.length === 0 || expr.args.some((arg) => arg.name))
+      return this.env.wrong(say.argumentCount(expr.span, 'pick', '“pick(70 % brown, rest grey)” or “pick(1, 2, 3)”'));
     const shared = expr.args.filter((arg) => arg.share !== undefined).length;
-    if (shared !== 0 && shared !== expr.args.length) return this.env.wrong(say.argumentCount(expr.span, 'pick', 'with a share before each thing, or before none'));
+    if (shared !== 0 && shared !== expr.args.length)
+      return this.env.wrong(say.argumentCount(expr.span, 'pick', 'with a share before each thing, or before none'));
     for (const arg of expr.args) if (arg.share && arg.share !== 'rest') this.e.chance(arg.share, context);
     const choice = expected?.is === 'choice' ? expected : this.newChoice(expr, context);
     let type: Type | undefined;
@@ -134,7 +180,8 @@ export class CallChecker {
     for (const arg of expr.args) {
       const found = this.e.check(arg.value, context, choice);
       whole &&= this.e.isWhole(arg.value);
-      if (type?.is === 'number' && found.is === 'number') type = number(this.e.agree(arg.value, type.dim, found.dim), whole);
+      if (type?.is === 'number' && found.is === 'number')
+        type = number(this.e.agree(arg.value, type.dim, found.dim), whole);
       else if (type && found.is !== 'unknown' && (type.is === 'choice' ? type !== found : type.is !== found.is)) {
         const left = sayType(type);
         this.env.report(say.notComparable(arg.span, left.charAt(0).toUpperCase() + left.slice(1), sayType(found)));
@@ -151,7 +198,13 @@ export class CallChecker {
     for (const { value } of expr.args) {
       if (value.is !== 'path' || value.names.length !== 1) return undefined;
       const { key } = value.names[0]!;
-      if (context.locals.has(key) || this.env.parameters.has(key) || this.env.variables.has(key) || this.env.fields.has(key)) return undefined;
+      if (
+        context.locals.has(key) ||
+        this.env.parameters.has(key) ||
+        this.env.variables.has(key) ||
+        this.env.fields.has(key)
+      )
+        return undefined;
       if (context.self && this.e.names.hasMember(context.self, key)) return undefined;
       words.push(value.names[0]!);
     }
@@ -160,8 +213,12 @@ export class CallChecker {
 
   private distanceCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
     if (!this.env.firstSpace) return this.env.wrong(say.noSpace(expr.span, `“${expr.name.text}”`));
-    if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, expr.name.text, `“${expr.name.key}(a, b)”, or with one place from here`));
-    if (expr.args.length === 1 && !context.asker) return this.env.wrong(say.noSelf(expr.span, `“${expr.name.text}” of one place`));
+    if (expr.args.length < 1 || expr.args.length > 2)
+      return this.env.wrong(
+        say.argumentCount(expr.span, expr.name.text, `“${expr.name.key}(a, b)”, or with one place from here`),
+      );
+    if (expr.args.length === 1 && !context.asker)
+      return this.env.wrong(say.noSelf(expr.span, `“${expr.name.text}” of one place`));
     const [first, second] = expr.args;
     const space = this.e.place(first!.value, context, second ? undefined : this.env.spaceOfType(context.asker!.type));
     if (second) this.e.place(second.value, context, space);
@@ -172,7 +229,8 @@ export class CallChecker {
   private aheadCall(expr: Ast.ExprOf<'call'>, context: Context): Type {
     if (!this.env.firstSpace) return this.env.wrong(say.noSpace(expr.span, '“ahead”'));
     if (!context.asker || context.asker.type.is !== 'agent') return this.env.wrong(say.noSelf(expr.span, '“ahead”'));
-    if (expr.args.length < 1 || expr.args.length > 2) return this.env.wrong(say.argumentCount(expr.span, 'ahead', '“ahead(3 m)” or “ahead(3 m, 30 deg)”'));
+    if (expr.args.length < 1 || expr.args.length > 2)
+      return this.env.wrong(say.argumentCount(expr.span, 'ahead', '“ahead(3 m)” or “ahead(3 m, 30 deg)”'));
     const space = this.env.spaceOfType(context.asker.type);
     this.e.distance(expr.args[0]!.value, context, space);
     if (expr.args[1]) this.e.demandAngle(expr.args[1].value, this.e.numeric(expr.args[1].value, context));
@@ -181,7 +239,11 @@ export class CallChecker {
 }
 
 /** Arguments in the order of the inputs' names, or undefined if they do not fit them. */
-export function orderedArguments(args: readonly Ast.Argument[], names: readonly string[], repeatsLast = false): Ast.Expr[] | undefined {
+export function orderedArguments(
+  args: readonly Ast.Argument[],
+  names: readonly string[],
+  repeatsLast = false,
+): Ast.Expr[] | undefined {
   const slots: (Ast.Expr | undefined)[] = [];
   for (const [i, arg] of args.entries()) {
     if (arg.share !== undefined) return undefined;

@@ -9,7 +9,22 @@ import { constantOf, unitScale } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';
 import {
-  ANGLE, combine, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, power, sameDimension, sayDimension, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO,
+  ANGLE,
+  combine,
+  isPlain,
+  number,
+  PER_TIME,
+  placeOn,
+  PLAIN,
+  PLAIN_NUMBER,
+  power,
+  sameDimension,
+  sayDimension,
+  sayType,
+  TIME,
+  UNKNOWN,
+  WHOLE_NUMBER,
+  YESNO,
 } from './types.ts';
 
 /** Finds the type of every expression, what each name stands for, and what does not fit. */
@@ -32,7 +47,14 @@ export class ExpressionChecker {
     this.env.progress.at = expr.span;
     const type = this.infer(expr, context, expected);
     const ref = this.env.refs.get(expr);
-    if (ref?.is === 'group' && !takesGroup) this.env.report(say.groupIsNoValue(expr.span, ref.group.name, ref.group.members.map((member) => (type.is === 'choice' ? type.options[member]! : ''))));
+    if (ref?.is === 'group' && !takesGroup)
+      this.env.report(
+        say.groupIsNoValue(
+          expr.span,
+          ref.group.name,
+          ref.group.members.map((member) => (type.is === 'choice' ? type.options[member]! : '')),
+        ),
+      );
     this.env.types.set(expr, type);
     return type;
   }
@@ -73,7 +95,9 @@ export class ExpressionChecker {
       case 'point':
         return this.point(expr, context);
       case 'here':
-        return context.asker ? this.needSpace(expr.span, '“here”', this.env.spaceOfType(context.asker.type)) : this.env.wrong(say.noSelf(expr.span, '“here”'));
+        return context.asker
+          ? this.needSpace(expr.span, '“here”', this.env.spaceOfType(context.asker.type))
+          : this.env.wrong(say.noSelf(expr.span, '“here”'));
       case 'somewhere':
         this.drawing(expr.span, context);
         return this.somewhere(expr, context);
@@ -93,7 +117,8 @@ export class ExpressionChecker {
         return this.queries.flow(expr, context);
       case 'day of year':
         this.env.refs.set(expr, { is: 'clock', which: 'day of year' });
-        if (!this.env.hasCalendar) return this.env.wrong(say.wrongType(expr.span, 'A clock with a starting date', 'a model without one'));
+        if (!this.env.hasCalendar)
+          return this.env.wrong(say.wrongType(expr.span, 'A clock with a starting date', 'a model without one'));
         return WHOLE_NUMBER;
       case 'in zone': {
         const zone = this.queries.zone(expr.zone);
@@ -144,7 +169,8 @@ export class ExpressionChecker {
     const scale = unitScale(expr.unit.key, this.env.scales);
     if (!scale) return this.env.wrong(say.stepUnitOnly(expr.unit.span));
     if (expr.is === 'per') return number(combine(dim ?? PLAIN, scale.dim, -1));
-    if (dim && !isPlain(dim)) return this.env.wrong(say.wrongType(expr.value.span, 'A plain number', sayDimension(dim)));
+    if (dim && !isPlain(dim))
+      return this.env.wrong(say.wrongType(expr.value.span, 'A plain number', sayDimension(dim)));
     return number(scale.dim);
   }
 
@@ -158,7 +184,8 @@ export class ExpressionChecker {
 
   yesNo(expr: Ast.Expr, context: Context): void {
     const type = this.check(expr, context, YESNO);
-    if (type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'A condition (yes or no)', sayType(type)));
+    if (type.is !== 'yesno' && type.is !== 'unknown')
+      this.env.report(say.wrongType(expr.span, 'A condition (yes or no)', sayType(type)));
   }
 
   /** What a picker gives outside of `with`: perhaps nobody. */
@@ -169,8 +196,10 @@ export class ExpressionChecker {
   /** @param wanted the space it has to lie on, if that is not open; gives the space it lies on */
   place(expr: Ast.Expr, context: Context, wanted?: SpaceSymbol): SpaceSymbol | undefined {
     const type = this.check(expr, wanted ? { ...context, space: wanted } : context);
-    if (type.is === 'agent' && type.maybe) this.env.report(say.maybeNobody(expr.span, this.env.textOf(expr.span), expr.span, this.env.textOf(expr.span)));
-    else if (type.is !== 'agent' && type.is !== 'place' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'A place or an agent', sayType(type)));
+    if (type.is === 'agent' && type.maybe)
+      this.env.report(say.maybeNobody(expr.span, this.env.textOf(expr.span), expr.span, this.env.textOf(expr.span)));
+    else if (type.is !== 'agent' && type.is !== 'place' && type.is !== 'unknown')
+      this.env.report(say.wrongType(expr.span, 'A place or an agent', sayType(type)));
     this.sameSpace(expr, type, wanted);
     return this.env.spaceOfType(type) ?? wanted;
   }
@@ -179,19 +208,22 @@ export class ExpressionChecker {
   sameSpace(at: Span | { readonly span: Span }, type: Type, wanted: SpaceSymbol | undefined): void {
     const span = 'span' in at ? at.span : at;
     const found = this.env.spaceOfType(type);
-    if (found && wanted && found !== wanted) this.env.report(say.otherSpace(span, this.env.textOf(span), found.name, wanted.name));
+    if (found && wanted && found !== wanted)
+      this.env.report(say.otherSpace(span, this.env.textOf(span), found.name, wanted.name));
   }
 
   /** Reports a field, or whatever lies on a space, that is read from a place on another one. */
   onOwn(span: Span, asker: Type, space: SpaceSymbol | undefined): void {
     const own = this.env.spaceOfType(asker);
-    if (own && space && own !== space) this.env.report(say.otherSpace(span, this.env.textOf(span), space.name, own.name));
+    if (own && space && own !== space)
+      this.env.report(say.otherSpace(span, this.env.textOf(span), space.name, own.name));
   }
 
   /** An agent, or something that may be nobody; gives its kind if it is known. */
   agentOrNobody(expr: Ast.Expr, context: Context): KindSymbol | undefined {
     const type = this.check(expr, context);
-    if (type.is !== 'agent' && type.is !== 'nobody' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'An agent', sayType(type)));
+    if (type.is !== 'agent' && type.is !== 'nobody' && type.is !== 'unknown')
+      this.env.report(say.wrongType(expr.span, 'An agent', sayType(type)));
     return this.env.kindNamed(type);
   }
 
@@ -246,10 +278,12 @@ export class ExpressionChecker {
     const left = this.check(expr.left, context);
     if (left.is === 'date') {
       const right = this.check(expr.right, context);
-      if (right.is !== 'date' && right.is !== 'unknown') this.env.report(say.notComparable(expr.span, 'A date', sayType(right)));
+      if (right.is !== 'date' && right.is !== 'unknown')
+        this.env.report(say.notComparable(expr.span, 'A date', sayType(right)));
       return YESNO;
     }
-    if (left.is !== 'number' && left.is !== 'unknown') this.env.report(say.wrongType(expr.left.span, 'A number', sayType(left)));
+    if (left.is !== 'number' && left.is !== 'unknown')
+      this.env.report(say.wrongType(expr.left.span, 'A number', sayType(left)));
     this.agree(expr, left.is === 'number' ? left.dim : undefined, this.numeric(expr.right, context));
     return YESNO;
   }
@@ -284,7 +318,8 @@ export class ExpressionChecker {
       case '/':
         return number(combine(left ?? PLAIN, right ?? PLAIN, -1));
       default: {
-        if (right && !isPlain(right)) return this.env.wrong(say.wrongType(expr.right.span, 'A plain exponent', sayDimension(right)));
+        if (right && !isPlain(right))
+          return this.env.wrong(say.wrongType(expr.right.span, 'A plain exponent', sayDimension(right)));
         if (!left || isPlain(left)) return number(PLAIN, false);
         const exponent = constantOf(expr.right, this.env.scales);
         return exponent ? number(power(left, exponent.value)) : this.env.wrong(say.notConstant(expr.right.span));
@@ -301,7 +336,12 @@ export class ExpressionChecker {
     const left = this.check(expr.left, context);
     const query = expr.query ?? this.listQuery(expr, context);
     if (query) return this.queries.oneOfQuery(expr, query, left, context);
-    if (left.is === 'nobody' || left.is === 'tie') return this.env.wrong(say.wrongType(expr.left.span, 'A value that is compared with others', sayType(left), { hint: 'Compare with “is”, joined by “or”.' }));
+    if (left.is === 'nobody' || left.is === 'tie')
+      return this.env.wrong(
+        say.wrongType(expr.left.span, 'A value that is compared with others', sayType(left), {
+          hint: 'Compare with “is”, joined by “or”.',
+        }),
+      );
     for (const option of expr.options) {
       const type = this.check(option, context, left, true);
       const fits = type.is === 'unknown' || left.is === 'unknown' || comparable(left, type);
@@ -321,9 +361,15 @@ export class ExpressionChecker {
     const owner = names.length === 2 ? names[0] : undefined;
     const holder = owner ? (owner.key === 'it' ? context.it : context.locals.get(owner.key)) : context.self;
     const kind = holder && this.env.kindNamed(holder.type);
-    const list = kind?.attributes.find((attribute) => attribute.line.list && attribute.key === names[names.length - 1]!.key);
+    const list = kind?.attributes.find(
+      (attribute) => attribute.line.list && attribute.key === names[names.length - 1]!.key,
+    );
     if (!list) return undefined;
-    const query: Ast.Query = { head: { is: 'kind', name: names[names.length - 1]!, owner }, reaches: [], span: option.span };
+    const query: Ast.Query = {
+      head: { is: 'kind', name: names[names.length - 1]!, owner },
+      reaches: [],
+      span: option.span,
+    };
     this.env.listQueries.set(expr, query);
     return query;
   }
@@ -332,17 +378,34 @@ export class ExpressionChecker {
     this.yesNo(expr.condition, context);
     const then = this.check(expr.then, withSure(context, expr.condition, true), expected);
     const otherwise = this.check(expr.else, withSure(context, expr.condition, false), expected ?? then);
-    for (const [branch, type] of [[expr.then, then], [expr.else, otherwise]] as const) {
-      if (type.is === 'tie' || type.is === 'list' || type.is === 'message') return this.env.wrong(say.wrongType(branch.span, 'A value', sayType(type), { hint: 'Choose with an “if” statement instead.' }));
+    for (const [branch, type] of [
+      [expr.then, then],
+      [expr.else, otherwise],
+    ] as const) {
+      if (type.is === 'tie' || type.is === 'list' || type.is === 'message')
+        return this.env.wrong(
+          say.wrongType(branch.span, 'A value', sayType(type), { hint: 'Choose with an “if” statement instead.' }),
+        );
     }
     if (then.is === 'unknown' || otherwise.is === 'unknown') return UNKNOWN;
     if (then.is === 'number' && otherwise.is === 'number') {
       return number(this.agree(expr, then.dim, otherwise.dim), then.whole && otherwise.whole);
     }
-    if (then.is === 'agent' && comparable(then, otherwise)) return { ...then, maybe: then.maybe === true || otherwise.is === 'nobody' || (otherwise.is === 'agent' && otherwise.maybe === true) };
+    if (then.is === 'agent' && comparable(then, otherwise))
+      return {
+        ...then,
+        maybe:
+          then.maybe === true || otherwise.is === 'nobody' || (otherwise.is === 'agent' && otherwise.maybe === true),
+      };
     if (then.is === 'nobody' && otherwise.is === 'agent') return { ...otherwise, maybe: true };
-    if (then.is === 'place' && then.space === undefined && otherwise.is === 'place') return { ...otherwise, maybe: true };
-    const fits = then.is === 'choice' ? then === otherwise : then.is === 'place' ? comparable(then, otherwise) : then.is === otherwise.is;
+    if (then.is === 'place' && then.space === undefined && otherwise.is === 'place')
+      return { ...otherwise, maybe: true };
+    const fits =
+      then.is === 'choice'
+        ? then === otherwise
+        : then.is === 'place'
+          ? comparable(then, otherwise)
+          : then.is === otherwise.is;
     return fits ? then : this.env.wrong(say.notComparable(expr.span, capital(sayType(then)), sayType(otherwise)));
   }
 
@@ -358,7 +421,17 @@ export class ExpressionChecker {
     }
     if (!field) {
       this.check(expr.place, context);
-      return this.env.wrong(say.unknownName(expr.field.span, expr.field.text, this.env.near(expr.field.text, [...this.env.fields.values()].map((f) => f.name)), undefined));
+      return this.env.wrong(
+        say.unknownName(
+          expr.field.span,
+          expr.field.text,
+          this.env.near(
+            expr.field.text,
+            [...this.env.fields.values()].map((f) => f.name),
+          ),
+          undefined,
+        ),
+      );
     }
     this.env.refs.set(expr, { is: 'field', field });
     this.env.use(field);
@@ -406,11 +479,23 @@ export class ExpressionChecker {
 
   distance(expr: Ast.Expr, context: Context, space: SpaceSymbol | undefined = this.env.spaceAt(context)): void {
     const unit = space?.unit.label ?? '';
-    this.demand(expr, this.numeric(expr, context), space?.dim ?? PLAIN, unit ? 'A length' : 'A plain number', (span, text) =>
-      unit ? say.lengthWithoutUnit(span, text, unit) : say.wrongType(span, 'A plain number', 'a number with a unit'));
+    this.demand(
+      expr,
+      this.numeric(expr, context),
+      space?.dim ?? PLAIN,
+      unit ? 'A length' : 'A plain number',
+      (span, text) =>
+        unit ? say.lengthWithoutUnit(span, text, unit) : say.wrongType(span, 'A plain number', 'a number with a unit'),
+    );
   }
 
-  private demand(expr: Ast.Expr, dim: Dimension | undefined, wanted: Dimension, words: string, withoutUnit: (span: Span, text: string) => ReturnType<typeof say.timeWithoutUnit>): void {
+  private demand(
+    expr: Ast.Expr,
+    dim: Dimension | undefined,
+    wanted: Dimension,
+    words: string,
+    withoutUnit: (span: Span, text: string) => ReturnType<typeof say.timeWithoutUnit>,
+  ): void {
     if (!dim || sameDimension(dim, wanted)) return;
     if (isPlain(dim)) this.env.report(withoutUnit(expr.span, this.env.textOf(expr.span)));
     else this.env.report(say.wrongType(expr.span, words, sayDimension(dim)));
@@ -418,7 +503,8 @@ export class ExpressionChecker {
 
   chance(expr: Ast.Expr, context: Context): void {
     const dim = this.numeric(expr, context);
-    if (dim && !isPlain(dim)) this.env.report(say.wrongType(expr.span, 'A chance, a plain number from 0 to 1,', sayDimension(dim)));
+    if (dim && !isPlain(dim))
+      this.env.report(say.wrongType(expr.span, 'A chance, a plain number from 0 to 1,', sayDimension(dim)));
     this.literalChance(expr);
   }
 
@@ -431,21 +517,24 @@ export class ExpressionChecker {
     const ref = this.env.refs.get(expr);
     if (ref?.is === 'parameter' && ref.parameter.type.is === 'number') {
       const { min, max, name } = ref.parameter;
-      if ((min !== undefined && min < 0) || (max !== undefined && max > 1)) this.env.report(say.chanceBounds(expr.span, name));
+      if ((min !== undefined && min < 0) || (max !== undefined && max > 1))
+        this.env.report(say.chanceBounds(expr.span, name));
     }
   }
 
   /** A share a step, or a rate per time that gives one (S26). */
   shareOrRate(expr: Ast.Expr, context: Context): void {
     const dim = this.numeric(expr, context);
-    if (dim && !isPlain(dim) && !sameDimension(dim, PER_TIME)) this.env.report(say.wrongType(expr.span, 'A share, or a rate per time,', sayDimension(dim)));
+    if (dim && !isPlain(dim) && !sameDimension(dim, PER_TIME))
+      this.env.report(say.wrongType(expr.span, 'A share, or a rate per time,', sayDimension(dim)));
     else if (!dim || isPlain(dim)) this.literalChance(expr);
   }
 
   whole(expr: Ast.Expr, context: Context): void {
     const dim = this.numeric(expr, context);
     if (dim && !isPlain(dim)) this.env.report(say.wrongType(expr.span, 'A whole number', sayDimension(dim)));
-    else if (!this.isWhole(expr) && this.env.types.get(expr)?.is === 'number') this.env.report(say.needsWhole(expr.span, this.env.textOf(expr.span)));
+    else if (!this.isWhole(expr) && this.env.types.get(expr)?.is === 'number')
+      this.env.report(say.needsWhole(expr.span, this.env.textOf(expr.span)));
   }
 }
 
@@ -453,8 +542,10 @@ export class ExpressionChecker {
 export function comparable(left: Type, right: Type): boolean {
   if (left.is === 'choice') return left === right;
   if (left.is === 'agent' && right.is === 'agent') return left.kind === right.kind;
-  if (left.is === 'place' && right.is === 'place') return left.space === right.space || left.space === undefined || right.space === undefined;
-  if (left.is === 'nobody' || right.is === 'nobody') return [left, right].every((type) => ['agent', 'tie', 'nobody'].includes(type.is));
+  if (left.is === 'place' && right.is === 'place')
+    return left.space === right.space || left.space === undefined || right.space === undefined;
+  if (left.is === 'nobody' || right.is === 'nobody')
+    return [left, right].every((type) => ['agent', 'tie', 'nobody'].includes(type.is));
   return left.is === right.is && left.is !== 'list';
 }
 

@@ -57,7 +57,11 @@ export class NameChecker {
     const last = names[names.length - 1]!;
     const before = names.slice(0, -1);
     const known = this.env.hops.get(expr);
-    const from: Ast.Expr = known?.from ?? { is: 'path', names: before, span: { start: expr.span.start, end: before[before.length - 1]!.span.end } };
+    const from: Ast.Expr = known?.from ?? {
+      is: 'path',
+      names: before,
+      span: { start: expr.span.start, end: before[before.length - 1]!.span.end },
+    };
     const type = this.prefixType(from, before, context);
     if (type.is === 'place' && ['x', 'y', 'place'].includes(last.key)) {
       this.env.refs.set(expr, { is: 'coordinate', axis: last.key as 'x', of: from });
@@ -66,8 +70,16 @@ export class NameChecker {
     if (type.is === 'unknown') return UNKNOWN;
     if (type.is !== 'agent') return this.env.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
     const key = before.map((name) => name.key).join('.');
-    if (type.maybe && !context.sure?.has(key)) return this.env.wrong(say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)));
-    const local: LocalSymbol = known?.local ?? { is: 'local', name: key, span: from.span, type: { is: 'agent', kind: type.kind } };
+    if (type.maybe && !context.sure?.has(key))
+      return this.env.wrong(
+        say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)),
+      );
+    const local: LocalSymbol = known?.local ?? {
+      is: 'local',
+      name: key,
+      span: from.span,
+      type: { is: 'agent', kind: type.kind },
+    };
     this.env.hops.set(expr, { from, local });
     return this.member(expr, local, last, expr.span);
   }
@@ -75,10 +87,12 @@ export class NameChecker {
   private prefixType(from: Ast.Expr, names: readonly Ast.Name[], context: Context): Type {
     if (names.length > 1) return this.e.check(from, context);
     const [name] = names as [Ast.Name];
-    const isKnown = this.localNamed(name, context) !== undefined || (context.self && this.hasMember(context.self, name.key));
+    const isKnown =
+      this.localNamed(name, context) !== undefined || (context.self && this.hasMember(context.self, name.key));
     if (isKnown) return this.e.check(from, context);
     if (name.key === 'self' || name.key === 'it') return this.env.wrong(say.noSelf(name.span, `“${name.text}”`));
-    if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key)) return this.env.wrong(say.notAgent(name.span, name.text));
+    if (this.env.parameters.has(name.key) || this.env.variables.has(name.key) || this.env.fields.has(name.key))
+      return this.env.wrong(say.notAgent(name.span, name.text));
     return this.unknown(name, context);
   }
 
@@ -107,7 +121,15 @@ export class NameChecker {
     }
     const attribute = network.attributes.find((a) => a.key === name.key);
     if (!attribute) {
-      return this.env.wrong(say.unknownAttribute(name.span, name.text, `A tie of ${network.name}`, nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]), []));
+      return this.env.wrong(
+        say.unknownAttribute(
+          name.span,
+          name.text,
+          `A tie of ${network.name}`,
+          nearestWord(name.text, ['other', ...network.attributes.map((a) => a.name)]),
+          [],
+        ),
+      );
     }
     env.use(attribute);
     env.stands(name, attribute);
@@ -128,7 +150,15 @@ export class NameChecker {
     }
     const attribute = message.attributes.find((a) => a.key === name.key);
     if (!attribute) {
-      return this.env.wrong(say.unknownAttribute(name.span, name.text, `The message ${message.name}`, nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]), []));
+      return this.env.wrong(
+        say.unknownAttribute(
+          name.span,
+          name.text,
+          `The message ${message.name}`,
+          nearestWord(name.text, ['sender', ...message.attributes.map((a) => a.name)]),
+          [],
+        ),
+      );
     }
     env.use(attribute);
     env.stands(name, attribute);
@@ -159,7 +189,7 @@ export class NameChecker {
       env.refs.set(expr, { is: 'local', local });
       this.useLocal(name, local);
       const isSure = local.type.is === 'agent' && local.type.maybe && context.sure?.has(name.key);
-      return isSure ? { ...local.type, maybe: undefined } as Type : local.type;
+      return isSure ? ({ ...local.type, maybe: undefined } as Type) : local.type;
     }
     if (name.key === 'self' || name.key === 'it') return this.env.wrong(say.noSelf(name.span, `“${name.text}”`));
     if (context.self && this.hasMember(context.self, name.key)) {
@@ -216,7 +246,12 @@ export class NameChecker {
       return summary.type;
     }
     const tally = env.tallies.get(name.key);
-    if (tally) return this.env.wrong(say.wrongType(name.span, 'A value', `the tally ${tally.name}`, { hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.` }));
+    if (tally)
+      return this.env.wrong(
+        say.wrongType(name.span, 'A value', `the tally ${tally.name}`, {
+          hint: `Ask for “count ${tally.name}”, “sum of ${tally.name}” or “mean of ${tally.name}”.`,
+        }),
+      );
     const reading = CLOCK_READINGS.get(name.key);
     if (reading) {
       env.refs.set(expr, { is: 'clock', which: name.key as ClockReading });
@@ -232,24 +267,52 @@ export class NameChecker {
     const env = this.env;
     if (expected?.is === 'choice') {
       const near = nearestWord(name.text, expected.options);
-      const wrong = expected.machine ? say.unknownState(name.span, name.text, expected.machine, expected.options, near) : say.unknownChoice(name.span, name.text, expected.options, near);
+      const wrong = expected.machine
+        ? say.unknownState(name.span, name.text, expected.machine, expected.options, near)
+        : say.unknownChoice(name.span, name.text, expected.options, near);
       return this.env.wrong(wrong);
     }
     const self = context.self && env.kindNamed(context.self.type);
-    const near = env.near(name.text, [...context.locals.values()].map((l) => l.name), self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
-      self ? self.machines.map((m) => m.name) : [], [...env.parameters.values(), ...env.variables.values()].map((p) => p.name), [...env.fields.values()].map((f) => f.name),
-      context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [], CLOCK_READINGS.keys());
+    const near = env.near(
+      name.text,
+      [...context.locals.values()].map((l) => l.name),
+      self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
+      self ? self.machines.map((m) => m.name) : [],
+      [...env.parameters.values(), ...env.variables.values()].map((p) => p.name),
+      [...env.fields.values()].map((f) => f.name),
+      context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [],
+      CLOCK_READINGS.keys(),
+    );
     const owners = [...env.kinds.values()].filter((kind) => memberOf(kind, name.key)).map((kind) => kind.name);
     if (env.kinds.has(name.key)) {
       const kind = env.kinds.get(name.key)!.name;
-      return this.env.wrong(say.wrongType(name.span, 'A value', `the kind ${kind}`, { hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.` }));
+      return this.env.wrong(
+        say.wrongType(name.span, 'A value', `the kind ${kind}`, {
+          hint: `Ask for some of them: “count ${kind}”, “any ${kind} within ...”.`,
+        }),
+      );
     }
-    return this.env.wrong(say.unknownName(name.span, name.text, near, isReserved(name.key) ? undefined : env.declareAt, owners.length ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.` : undefined));
+    return this.env.wrong(
+      say.unknownName(
+        name.span,
+        name.text,
+        near,
+        isReserved(name.key) ? undefined : env.declareAt,
+        owners.length
+          ? `${owners.join(' and ')} ${owners.length > 1 ? 'have' : 'has'} it, but no one of that kind is named here.`
+          : undefined,
+      ),
+    );
   }
 
   hasMember(agent: LocalSymbol, key: string): boolean {
     const kind = this.env.kindNamed(agent.type);
-    return kind !== undefined && (memberOf(kind, key) !== undefined || (Object.hasOwn(BUILT_INS, key) && kind.space !== undefined) || key === 'number');
+    return (
+      kind !== undefined &&
+      (memberOf(kind, key) !== undefined ||
+        (Object.hasOwn(BUILT_INS, key) && kind.space !== undefined) ||
+        key === 'number')
+    );
   }
 
   private member(expr: Ast.Expr, agent: LocalSymbol, name: Ast.Name, span: Span): Type {
@@ -273,12 +336,18 @@ export class NameChecker {
     }
     const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
-    return this.env.wrong(say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners));
+    return this.env.wrong(
+      say.unknownAttribute(name.span, name.text, kind.name, nearestWord(name.text, members), owners),
+    );
   }
 }
 
 export function memberOf(kind: KindSymbol, key: string) {
-  return kind.attributes.find((attribute) => attribute.key === key) ?? kind.derives.find((derive) => derive.key === key) ?? kind.machines.find((machine) => machine.key === key);
+  return (
+    kind.attributes.find((attribute) => attribute.key === key) ??
+    kind.derives.find((derive) => derive.key === key) ??
+    kind.machines.find((machine) => machine.key === key)
+  );
 }
 
 /** The paths, as text, that a condition makes sure of: `friend is not nobody and ...` where it holds, `friend is nobody or ...` where it does not. */
@@ -286,8 +355,10 @@ export function madeSure(condition: Ast.Expr, holds: boolean): string[] {
   if (condition.is === 'brackets') return madeSure(condition.value, holds);
   if (condition.is === 'unary' && condition.op === 'not') return madeSure(condition.value, !holds);
   if (condition.is !== 'binary') return [];
-  if (condition.op === (holds ? 'and' : 'or')) return [...madeSure(condition.left, holds), ...madeSure(condition.right, holds)];
-  const isTest = condition.op === (holds ? 'is not' : 'is') && condition.right.is === 'nobody' && condition.left.is === 'path';
+  if (condition.op === (holds ? 'and' : 'or'))
+    return [...madeSure(condition.left, holds), ...madeSure(condition.right, holds)];
+  const isTest =
+    condition.op === (holds ? 'is not' : 'is') && condition.right.is === 'nobody' && condition.left.is === 'path';
   return isTest ? [(condition.left as Ast.ExprOf<'path'>).names.map((name) => name.key).join('.')] : [];
 }
 

@@ -22,18 +22,20 @@ export class OrderChecker {
       if (part.is === 'agent') {
         const kind = this.env.kinds.get(part.name.key);
         if (kind?.part !== part) continue;
-        for (const machine of kind.machines) rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
-        for (const behaviour of part.behaviours) rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
+        for (const machine of kind.machines)
+          rules.push({ is: 'machine', name: machine.name, kind, machine, span: machine.span });
+        for (const behaviour of part.behaviours)
+          rules.push({ is: 'behaviour', name: behaviour.name.text, kind, part: behaviour, span: behaviour.name.span });
       } else if (part.is === 'behaviour') {
         this.env.stands(part.name, part.name);
         rules.push({ is: 'surroundings', name: part.name.text, part, span: part.name.span });
-      }
-      else if (part.is === 'interaction') {
+      } else if (part.is === 'interaction') {
         const rule = this.interactions.find((interaction) => interaction.part === part);
         if (rule) rules.push(rule);
       }
     }
-    for (const field of this.env.fields.values()) rules.push({ is: 'field', name: field.name, field, span: field.span });
+    for (const field of this.env.fields.values())
+      rules.push({ is: 'field', name: field.name, field, span: field.span });
     return rules;
   }
 
@@ -45,19 +47,27 @@ export class OrderChecker {
     const entries: OrderEntry[] = [];
     const placed = new Set<RuleSymbol>();
     for (const line of part?.lines ?? []) entries.push(...this.orderLine(line, rules, placed));
-    const acting = rules.filter((rule) => rule.is !== 'field' && !placed.has(rule) && !(rule.is === 'machine' && isMovedByMessagesAlone(rule.machine)));
+    const acting = rules.filter(
+      (rule) =>
+        rule.is !== 'field' && !placed.has(rule) && !(rule.is === 'machine' && isMovedByMessagesAlone(rule.machine)),
+    );
     if (!part && acting.length > 1) {
-      const proposal = ['order', ...acting.map((rule) => `  ${fullName(rule, rules)}${rule.is === 'surroundings' ? '' : ' in turn'}`)].join('\n');
+      const proposal = [
+        'order',
+        ...acting.map((rule) => `  ${fullName(rule, rules)}${rule.is === 'surroundings' ? '' : ' in turn'}`),
+      ].join('\n');
       const last = this.tree.parts[this.tree.parts.length - 1]!;
       this.env.report(say.noOrder(acting[0]!.span, proposal, this.endOfPart(last)));
     }
     for (const rule of acting) {
       const lastLine = part?.lines[part.lines.length - 1]?.span.end;
-      if (part && rule.is === 'machine') this.env.report(say.unorderedMachine(rule.span, fullName(rule, rules), lastLine ?? part.span.end));
+      if (part && rule.is === 'machine')
+        this.env.report(say.unorderedMachine(rule.span, fullName(rule, rules), lastLine ?? part.span.end));
       else if (part) this.env.report(say.unorderedRule(rule.span, fullName(rule, rules), lastLine ?? part.span.end));
       entries.push({ rules: [rule], mode: 'in turn' });
     }
-    for (const rule of rules) if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
+    for (const rule of rules)
+      if (rule.is === 'field' && !placed.has(rule)) entries.push({ rules: [rule], mode: 'in turn' });
     return entries;
   }
 
@@ -88,7 +98,9 @@ export class OrderChecker {
     const last = names[names.length - 1]!;
     const hits = rules.filter((rule) => {
       if (rule.name.toLowerCase() !== last.key) return false;
-      return names.length === 1 || ((rule.is === 'behaviour' || rule.is === 'machine') && rule.kind.key === names[0]!.key);
+      return (
+        names.length === 1 || ((rule.is === 'behaviour' || rule.is === 'machine') && rule.kind.key === names[0]!.key)
+      );
     });
     if (hits.length === 1) {
       const [hit] = hits as [RuleSymbol];
@@ -97,19 +109,41 @@ export class OrderChecker {
       return hit;
     }
     const span: Span = { start: names[0]!.span.start, end: last.span.end };
-    if (hits.length > 1) this.env.report(say.ambiguousRule(span, last.text, hits.map((rule) => fullName(rule, rules))));
-    else this.env.report(say.unknownRule(span, last.text, rules.map((rule) => rule.name), nearestWord(last.text, rules.map((rule) => rule.name))));
+    if (hits.length > 1)
+      this.env.report(
+        say.ambiguousRule(
+          span,
+          last.text,
+          hits.map((rule) => fullName(rule, rules)),
+        ),
+      );
+    else
+      this.env.report(
+        say.unknownRule(
+          span,
+          last.text,
+          rules.map((rule) => rule.name),
+          nearestWord(
+            last.text,
+            rules.map((rule) => rule.name),
+          ),
+        ),
+      );
     return undefined;
   }
 }
 
 /** A machine without transitions of its own: only messages and rules move it, so it needs no place in the order. */
 function isMovedByMessagesAlone(machine: MachineSymbol): boolean {
-  return [...machine.states, ...machine.groups].every((state) => state.part.transitions.every((transition) => transition.trigger === 'on'));
+  return [...machine.states, ...machine.groups].every((state) =>
+    state.part.transitions.every((transition) => transition.trigger === 'on'),
+  );
 }
 
 /** A rule's name, with its kind where the bare name would be ambiguous. */
 export function fullName(rule: RuleSymbol, rules: readonly RuleSymbol[]): string {
   const twins = rules.filter((other) => other.name.toLowerCase() === rule.name.toLowerCase());
-  return twins.length > 1 && (rule.is === 'behaviour' || rule.is === 'machine') ? `${rule.kind.name}.${rule.name}` : rule.name;
+  return twins.length > 1 && (rule.is === 'behaviour' || rule.is === 'machine')
+    ? `${rule.kind.name}.${rule.name}`
+    : rule.name;
 }

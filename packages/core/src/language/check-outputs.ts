@@ -34,10 +34,17 @@ export class OutputChecker {
           return [measure];
         }
         const known = [...this.env.measures.values()].map((m) => m.name);
-        if (name) this.env.report(say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'));
+        if (name)
+          this.env.report(
+            say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'),
+          );
         return [];
       });
-      return { title: part.title, measures, levels: part.levels.flatMap((value) => this.env.chartMeasures.get(value) ?? []) };
+      return {
+        title: part.title,
+        measures,
+        levels: part.levels.flatMap((value) => this.env.chartMeasures.get(value) ?? []),
+      };
     });
   }
 
@@ -48,13 +55,16 @@ export class OutputChecker {
       const target = kind ?? field ?? this.env.networks.get(part.name.key) ?? this.env.zones.get(part.name.key);
       if (!target) {
         const { kinds, fields, networks, zones } = this.env;
-        const known = [...kinds.values(), ...fields.values(), ...networks.values(), ...zones.values()].map((symbol) => symbol.name);
+        const known = [...kinds.values(), ...fields.values(), ...networks.values(), ...zones.values()].map(
+          (symbol) => symbol.name,
+        );
         this.env.report(say.unknownShown(part.name.span, part.name.text, nearestWord(part.name.text, known)));
         return [];
       }
       this.env.stands(part.name, target);
       this.env.use(target);
-      if (part.asCells && !field) this.env.report(say.wrongType(part.name.span, 'A field for “as cells”', 'something without cells'));
+      if (part.asCells && !field)
+        this.env.report(say.wrongType(part.name.span, 'A field for “as cells”', 'something without cells'));
       this.look(part, kind);
       return [{ part, target }];
     });
@@ -74,10 +84,15 @@ export class OutputChecker {
       env.stands(part.name, target);
       const context: Context = kind
         ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
-        : { asker: interaction!.roles[0], locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])), noDraws: 'A record' };
+        : {
+            asker: interaction!.roles[0],
+            locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])),
+            noDraws: 'A record',
+          };
       for (const value of part.values) {
         const type = this.e.check(value, context);
-        if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is)) env.report(say.wrongType(value.span, 'A value', sayType(type)));
+        if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is))
+          env.report(say.wrongType(value.span, 'A value', sayType(type)));
       }
       if (part.every) this.e.time(part.every, NOBODY);
       return [{ part, target }];
@@ -86,11 +101,20 @@ export class OutputChecker {
 
   private look(part: Ast.ShowPart, kind: KindSymbol | undefined): void {
     const colour = (name: Ast.Name, known: readonly string[]): void => {
-      if (!known.includes(name.key)) this.env.report(say.unknownLook(name.span, name.text, 'colour', known, nearestWord(name.text, known)));
+      if (!known.includes(name.key))
+        this.env.report(say.unknownLook(name.span, name.text, 'colour', known, nearestWord(name.text, known)));
     };
     if (part.shape && kind && !isShape(part.shape.key) && !isColour(part.shape.key)) {
       const known = [...LOOK_SHAPES, ...LOOK_COLOURS];
-      this.env.report(say.unknownLook(part.shape.span, part.shape.text, 'shape or colour', known, nearestWord(part.shape.text, known)));
+      this.env.report(
+        say.unknownLook(
+          part.shape.span,
+          part.shape.text,
+          'shape or colour',
+          known,
+          nearestWord(part.shape.text, known),
+        ),
+      );
     }
     if (part.colour) colour(part.colour, LOOK_COLOURS);
     for (const end of part.scale ?? []) colour(end, LOOK_SCALE_ENDS);
@@ -101,23 +125,49 @@ export class OutputChecker {
   }
 
   checks(): void {
-    const context: Context = { ...NOBODY, noDraws: 'A check', measuresAllowed: true, summary: true, summariesAllowed: true };
+    const context: Context = {
+      ...NOBODY,
+      noDraws: 'A check',
+      measuresAllowed: true,
+      summary: true,
+      summariesAllowed: true,
+    };
     for (const part of partsOf(this.tree, 'check')) {
       for (const setting of part.settings) {
         const parameter = this.env.parameters.get(setting.name.key);
         if (!parameter) {
           const known = [...this.env.parameters.values()].map((p) => p.name);
-          this.env.report(say.unknownName(setting.name.span, setting.name.text, nearestWord(setting.name.text, known), undefined, 'A check sets parameters.'));
+          this.env.report(
+            say.unknownName(
+              setting.name.span,
+              setting.name.text,
+              nearestWord(setting.name.text, known),
+              undefined,
+              'A check sets parameters.',
+            ),
+          );
         } else this.env.stands(setting.name, parameter);
         const found = this.e.check(setting.value, NOBODY, parameter?.type ?? PLAIN_NUMBER);
-        const fits = !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
-        if (!fits) this.env.report(say.wrongType(setting.value.span, sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()), sayType(found)));
+        const fits =
+          !parameter || found.is === 'unknown' || parameter.type.is === 'unknown' || comparable(parameter.type, found);
+        if (!fits)
+          this.env.report(
+            say.wrongType(
+              setting.value.span,
+              sayType(parameter.type).replace(/^./, (first) => first.toUpperCase()),
+              sayType(found),
+            ),
+          );
       }
       if (part.duration) this.e.time(part.duration, NOBODY);
       for (const expectation of part.expectations) {
         const type = this.e.check(expectation.value, context, YESNO);
-        if (expectation.bound) for (const end of [expectation.bound.from, expectation.bound.to]) this.e.numeric(end, NOBODY);
-        else if (type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expectation.value.span, 'A condition, or a number with bounds,', sayType(type)));
+        if (expectation.bound)
+          for (const end of [expectation.bound.from, expectation.bound.to]) this.e.numeric(end, NOBODY);
+        else if (type.is !== 'yesno' && type.is !== 'unknown')
+          this.env.report(
+            say.wrongType(expectation.value.span, 'A condition, or a number with bounds,', sayType(type)),
+          );
       }
     }
   }

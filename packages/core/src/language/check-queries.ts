@@ -1,5 +1,14 @@
 import type { ExpressionChecker } from './check-expression.ts';
-import type { KindSymbol, LocalSymbol, MachineSymbol, NetworkSymbol, QueryHead, SpaceSymbol, StateGroup, ZoneSymbol } from './checked.ts';
+import type {
+  KindSymbol,
+  LocalSymbol,
+  MachineSymbol,
+  NetworkSymbol,
+  QueryHead,
+  SpaceSymbol,
+  StateGroup,
+  ZoneSymbol,
+} from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import { looksAtIt } from './looks-at.ts';
 import * as say from './messages.ts';
@@ -24,12 +33,19 @@ export class QueryChecker {
     env.queryHeads.set(query, head);
     if (head.is === 'agents') env.kindOf.set(query, head.kind);
     const type = this.candidateType(head);
-    const candidate: LocalSymbol = env.locals.get(query) ?? { is: 'local', name: query.alias?.text ?? 'it', span: (query.alias ?? query).span, type, isCell: head.is === 'cells' || undefined };
+    const candidate: LocalSymbol = env.locals.get(query) ?? {
+      is: 'local',
+      name: query.alias?.text ?? 'it',
+      span: (query.alias ?? query).span,
+      type,
+      isCell: head.is === 'cells' || undefined,
+    };
     candidate.type = type;
     env.locals.set(query, candidate);
     if (query.alias) env.stands(query.alias, query.alias);
     for (const reach of query.reaches) {
-      if (head.is === 'ties' || head.is === 'list' || head.is === 'tally') this.env.report(say.noReach(reach.span, env.textOf(reach.span)));
+      if (head.is === 'ties' || head.is === 'list' || head.is === 'tally')
+        this.env.report(say.noReach(reach.span, env.textOf(reach.span)));
       else this.reach(reach, context, head);
     }
     const inner = this.candidateContext(query, candidate, context);
@@ -48,7 +64,8 @@ export class QueryChecker {
       const field = context.field?.space === space ? context.field : undefined;
       if (!space) {
         if (!query.head.on || !env.firstSpace) env.report(say.noSpace(query.head.span, 'A cell'));
-      } else if (space.form === 'plane' && !space.part.cell && !field) env.report(say.noCells(query.head.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
+      } else if (space.form === 'plane' && !space.part.cell && !field)
+        env.report(say.noCells(query.head.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
       else return { is: 'cells', empty: query.head.empty, space, field };
       return undefined;
     }
@@ -78,7 +95,18 @@ export class QueryChecker {
       return { is: 'tally', tally };
     }
     const lists = kind?.attributes.filter((a) => a.line.list).map((a) => a.name) ?? [];
-    env.report(say.unknownKind(name.span, name.text, env.near(name.text, [...env.kinds.values()].map((k) => k.name), [...env.tallies.values()].map((t) => t.name), lists)));
+    env.report(
+      say.unknownKind(
+        name.span,
+        name.text,
+        env.near(
+          name.text,
+          [...env.kinds.values()].map((k) => k.name),
+          [...env.tallies.values()].map((t) => t.name),
+          lists,
+        ),
+      ),
+    );
     return undefined;
   }
 
@@ -88,7 +116,8 @@ export class QueryChecker {
     if (on) return env.spaceNamed(on);
     for (const reach of query.reaches) {
       const zone = reach.is === 'zone' ? env.zones.get(reach.name!.key) : undefined;
-      const space = zone?.space ?? (reach.of && reach.is !== 'tied' ? env.spaceOfType(this.e.check(reach.of, context)) : undefined);
+      const space =
+        zone?.space ?? (reach.of && reach.is !== 'tied' ? env.spaceOfType(this.e.check(reach.of, context)) : undefined);
       if (space) return space;
     }
     return env.spaceAt(context);
@@ -117,7 +146,16 @@ export class QueryChecker {
     const { env } = this;
     const network = env.networks.get(name.key);
     if (!network) {
-      env.report(say.unknownNetwork(name.span, name.text, env.near(name.text, [...env.networks.values()].map((n) => n.name))));
+      env.report(
+        say.unknownNetwork(
+          name.span,
+          name.text,
+          env.near(
+            name.text,
+            [...env.networks.values()].map((n) => n.name),
+          ),
+        ),
+      );
       return undefined;
     }
     env.stands(name, network);
@@ -129,7 +167,16 @@ export class QueryChecker {
     const { env } = this;
     const zone = env.zones.get(name.key);
     if (!zone) {
-      env.report(say.unknownZone(name.span, name.text, env.near(name.text, [...env.zones.values()].map((z) => z.name))));
+      env.report(
+        say.unknownZone(
+          name.span,
+          name.text,
+          env.near(
+            name.text,
+            [...env.zones.values()].map((z) => z.name),
+          ),
+        ),
+      );
       return undefined;
     }
     env.stands(name, zone);
@@ -162,7 +209,8 @@ export class QueryChecker {
       this.e.sameSpace(reach.span, placeOn(zone.space), space);
       return;
     }
-    const isGrid = space.form === 'grid' || (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
+    const isGrid =
+      space.form === 'grid' || (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
     if ((reach.is === 'next to' || reach.is === 'cross' || reach.is === 'square') && !isGrid) {
       env.report(say.wrongType(reach.span, 'A grid', 'a plane', { hint: 'On a plane say “within” a distance.' }));
     }
@@ -171,7 +219,22 @@ export class QueryChecker {
     env.spaceOf.set(reach, space);
     if (reach.of) this.e.place(reach.of, context, space);
     else if (context.asker) this.e.sameSpace(reach.span, context.asker.type, space);
-    else env.report(say.noSelf(reach.span, 'A query with a reach', context.it && env.kindNamed(context.it.type) ? (reach.is === 'square' || reach.is === 'cross' ? ' around it' : reach.is === 'here' ? undefined : reach.is === 'next to' ? ' it' : ' of it') : undefined));
+    else
+      env.report(
+        say.noSelf(
+          reach.span,
+          'A query with a reach',
+          context.it && env.kindNamed(context.it.type)
+            ? reach.is === 'square' || reach.is === 'cross'
+              ? ' around it'
+              : reach.is === 'here'
+                ? undefined
+                : reach.is === 'next to'
+                  ? ' it'
+                  : ' of it'
+            : undefined,
+        ),
+      );
   }
 
   private tied(reach: Ast.Reach, context: Context, head: QueryHead | undefined): void {
@@ -185,12 +248,17 @@ export class QueryChecker {
       if (type.is === 'unknown') return;
       asker = env.kindNamed(type);
       if (!asker) env.report(say.wrongType(reach.of.span, 'An agent', sayType(type)));
-    } else if (!asker) env.report(say.noSelf(reach.span, '“tied by”', context.it && env.kindNamed(context.it.type) ? ' to it' : undefined));
+    } else if (!asker)
+      env.report(
+        say.noSelf(reach.span, '“tied by”', context.it && env.kindNamed(context.it.type) ? ' to it' : undefined),
+      );
     if (!asker) return;
-    if (asker !== network.from && asker !== network.to) env.report(say.notTied(reach.name!.span, asker.name, network.name, network.from.name, network.to.name));
+    if (asker !== network.from && asker !== network.to)
+      env.report(say.notTied(reach.name!.span, asker.name, network.name, network.from.name, network.to.name));
     else if (head?.is === 'agents') {
       const others = [asker === network.from ? network.to : undefined, asker === network.to ? network.from : undefined];
-      if (!others.includes(head.kind)) env.report(say.notTied(reach.name!.span, head.kind.name, network.name, network.from.name, network.to.name));
+      if (!others.includes(head.kind))
+        env.report(say.notTied(reach.name!.span, head.kind.name, network.name, network.from.name, network.to.name));
     } else if (head) env.report(say.noReach(reach.span, env.textOf(reach.span)));
   }
 
@@ -202,20 +270,33 @@ export class QueryChecker {
       return;
     }
     if (where.is !== 'binary' || (where.op !== 'and' && where.op !== 'or')) return;
-    for (const [part, other] of [[where.right, where.left], [where.left, where.right]] as const) {
+    for (const [part, other] of [
+      [where.right, where.left],
+      [where.left, where.right],
+    ] as const) {
       if (looksAtIt(part, alias)) continue;
       // The word that asks (`any`, `count`, `nearest` ...) goes into the brackets with its query.
-      const asking = /(?:count|any|share\s+of|nearest|random|first)\s+$/i.exec(this.env.text.slice(0, query.span.start));
+      const asking = /(?:count|any|share\s+of|nearest|random|first)\s+$/i.exec(
+        this.env.text.slice(0, query.span.start),
+      );
       const start = query.span.start - (asking?.[0].length ?? 0);
       const head = this.env.textOf({ start, end: where.span.start });
       const text = { before: head + this.env.textOf(other.span), part: this.env.textOf(part.span), join: where.op };
-      this.env.report(say.wherePartWithoutIt(part.span, { start, end: query.span.end }, text, `${head}(${this.env.textOf(where.span)})`));
+      this.env.report(
+        say.wherePartWithoutIt(
+          part.span,
+          { start, end: query.span.end },
+          text,
+          `${head}(${this.env.textOf(where.span)})`,
+        ),
+      );
     }
   }
 
   ask(expr: Ast.ExprOf<'ask'>, context: Context): Type {
     this.query(expr.query, context);
-    if (expr.ask === 'share' && !expr.query.where) return this.env.wrong(say.argumentCount(expr.span, 'share of', '“share of Kind where condition”'));
+    if (expr.ask === 'share' && !expr.query.where)
+      return this.env.wrong(say.argumentCount(expr.span, 'share of', '“share of Kind where condition”'));
     return expr.ask === 'count' ? WHOLE_NUMBER : expr.ask === 'any' ? YESNO : PLAIN_NUMBER;
   }
 
@@ -226,15 +307,23 @@ export class QueryChecker {
     const candidate = env.locals.get(expr.query);
     if (expr.how === 'nearest') {
       if (!env.firstSpace) return this.env.wrong(say.noSpace(expr.span, '“nearest”'));
-      if (head && head.is !== 'agents' && head.is !== 'cells') return this.env.wrong(say.wrongType(expr.query.span, 'Agents or cells', 'something without a place'));
+      if (head && head.is !== 'agents' && head.is !== 'cells')
+        return this.env.wrong(say.wrongType(expr.query.span, 'Agents or cells', 'something without a place'));
       const isPlaced = expr.query.reaches.some((reach) => reach.of);
       if (!context.asker && !isPlaced) return this.env.wrong(say.noSelf(expr.span, '“nearest”'));
-      if (context.asker && !isPlaced && candidate) this.e.sameSpace(expr.query.span, candidate.type, env.spaceOfType(context.asker.type));
+      if (context.asker && !isPlaced && candidate)
+        this.e.sameSpace(expr.query.span, candidate.type, env.spaceOfType(context.asker.type));
     }
-    if (expr.query.weight && expr.how !== 'random') env.report(say.argumentCount(expr.query.weight.span, 'weighted by', '“random Kind ... weighted by it.attribute”'));
+    if (expr.query.weight && expr.how !== 'random')
+      env.report(
+        say.argumentCount(expr.query.weight.span, 'weighted by', '“random Kind ... weighted by it.attribute”'),
+      );
     if (expr.how !== 'first') this.e.drawing(expr.span, context);
     if (expr.by && candidate) {
-      this.e.numeric(expr.by, { ...this.candidateContext(expr.query, candidate, context), noDraws: '“with most” and “with least”' });
+      this.e.numeric(expr.by, {
+        ...this.candidateContext(expr.query, candidate, context),
+        noDraws: '“with most” and “with least”',
+      });
       if (!looksAtIt(expr.by, expr.query.alias?.key)) env.report(say.overWithoutIt(expr.by.span));
     }
     const type: Type = head && candidate ? candidate.type : UNKNOWN;
@@ -252,7 +341,8 @@ export class QueryChecker {
       this.env.refs.set(expr.of, { is: 'field', field });
       this.env.use(field);
       this.env.stands(name, field);
-      if (field.type.is === 'choice') this.env.report(say.wrongType(name.span, 'A field of numbers', sayType(field.type)));
+      if (field.type.is === 'choice')
+        this.env.report(say.wrongType(name.span, 'A field of numbers', sayType(field.type)));
       return field.type.is === 'number' ? field.type : PLAIN_NUMBER;
     }
     if (name && tally) {
@@ -269,11 +359,18 @@ export class QueryChecker {
     const lastRows = expr.last !== undefined && context.measuresAllowed;
     if (!context.summary && !lastRows) {
       this.e.check(expr.of, { ...context, measuresAllowed: true });
-      return this.env.wrong(say.argumentCount(expr.span, `${expr.fn} of`, `“${expr.fn} of ... over Kind”, or of a field or tally`));
+      return this.env.wrong(
+        say.argumentCount(expr.span, `${expr.fn} of`, `“${expr.fn} of ... over Kind”, or of a field or tally`),
+      );
     }
     if (expr.last) this.e.time(expr.last, { ...context, measuresAllowed: false });
     const dim = this.e.numeric(expr.of, context);
-    if (!context.summary && this.env.refs.get(expr.of)?.is !== 'measure') return this.env.wrong(say.wrongType(expr.of.span, 'A measure', 'something else', { hint: 'Over the last rows only a measure is gathered: “mean of new over last 7 days”.' }));
+    if (!context.summary && this.env.refs.get(expr.of)?.is !== 'measure')
+      return this.env.wrong(
+        say.wrongType(expr.of.span, 'A measure', 'something else', {
+          hint: 'Over the last rows only a measure is gathered: “mean of new over last 7 days”.',
+        }),
+      );
     return number(dim);
   }
 
@@ -289,14 +386,25 @@ export class QueryChecker {
       if (space) this.env.spaceOf.set(expr, space);
       return type;
     }
-    if (type.is === 'yesno' && (expr.fn === 'mean' || expr.fn === 'sum')) return this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type), { hint: 'For a share write “share of Kind where ...”, for a number “count Kind where ...”.' }));
-    if (type.is !== 'number') return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
+    if (type.is === 'yesno' && (expr.fn === 'mean' || expr.fn === 'sum'))
+      return this.env.wrong(
+        say.wrongType(expr.of.span, 'A number', sayType(type), {
+          hint: 'For a share write “share of Kind where ...”, for a number “count Kind where ...”.',
+        }),
+      );
+    if (type.is !== 'number')
+      return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
     if (type.direction && expr.fn === 'mean') return type;
     return number(type.dim, type.whole && GATHERS_WHOLE.includes(expr.fn));
   }
 
   temporal(expr: Extract<Ast.Expr, { of: Ast.Expr }>, context: Context): Type {
-    if (!context.summary) return this.env.wrong(say.wrongType(expr.span, 'A value at this moment', 'a question about the whole run', { hint: 'Such questions stand in a “summary”.' }));
+    if (!context.summary)
+      return this.env.wrong(
+        say.wrongType(expr.span, 'A value at this moment', 'a question about the whole run', {
+          hint: 'Such questions stand in a “summary”.',
+        }),
+      );
     const inner = { ...context };
     if (expr.is === 'time of') {
       this.e.numeric(expr.of, inner);
@@ -320,8 +428,23 @@ export class QueryChecker {
         if (state >= 0 || group) hits.push({ kind, machine, state, group });
       }
     }
-    if (hits.length === 0) return this.env.wrong(say.unknownChoice(wanted.span, wanted.text, [...this.env.kinds.values()].flatMap((k) => k.machines.flatMap((m) => m.states.map((s) => s.name))), undefined));
-    if (hits.length > 1) return this.env.wrong(say.ambiguousRule(wanted.span, wanted.text, hits.map((hit) => `${hit.machine.name}.${wanted.text}`)));
+    if (hits.length === 0)
+      return this.env.wrong(
+        say.unknownChoice(
+          wanted.span,
+          wanted.text,
+          [...this.env.kinds.values()].flatMap((k) => k.machines.flatMap((m) => m.states.map((s) => s.name))),
+          undefined,
+        ),
+      );
+    if (hits.length > 1)
+      return this.env.wrong(
+        say.ambiguousRule(
+          wanted.span,
+          wanted.text,
+          hits.map((hit) => `${hit.machine.name}.${wanted.text}`),
+        ),
+      );
     const hit = hits[0]!;
     this.env.refs.set(expr, { is: 'flow', ...hit });
     this.env.stands(wanted, hit.group ?? hit.machine.states[hit.state]!);
@@ -332,7 +455,10 @@ export class QueryChecker {
   timeIn(expr: Ast.ExprOf<'time in'>, context: Context): Type {
     const type = this.e.check(expr.path, context);
     const ref = this.env.refs.get(expr.path);
-    if (ref?.is !== 'machine') return type.is === 'unknown' ? UNKNOWN : this.env.wrong(say.wrongType(expr.path.span, 'A state machine', sayType(type)));
+    if (ref?.is !== 'machine')
+      return type.is === 'unknown'
+        ? UNKNOWN
+        : this.env.wrong(say.wrongType(expr.path.span, 'A state machine', sayType(type)));
     this.env.timedMachines.add(ref.machine);
     return number(TIME);
   }
@@ -341,7 +467,8 @@ export class QueryChecker {
     const network = this.network(expr.network);
     this.e.agentOrNobody(expr.other, context);
     if (!network) return UNKNOWN;
-    if (!context.asker || !this.env.kindNamed(context.asker.type)) return this.env.wrong(say.noSelf(expr.span, '“tie to”'));
+    if (!context.asker || !this.env.kindNamed(context.asker.type))
+      return this.env.wrong(say.noSelf(expr.span, '“tie to”'));
     this.env.networkOf.set(expr, network);
     return { is: 'tie', network: network.name, maybe: true };
   }
@@ -352,9 +479,13 @@ export class QueryChecker {
     const candidate = this.env.locals.get(query);
     if (!head || !candidate || left.is === 'unknown') return YESNO;
     const { type } = candidate;
-    const fits = left.is === 'agent' && type.is === 'agent' ? left.kind === type.kind : left.is === type.is && left.is === 'number';
+    const fits =
+      left.is === 'agent' && type.is === 'agent'
+        ? left.kind === type.kind
+        : left.is === type.is && left.is === 'number';
     if (!fits) this.env.report(say.notComparable(expr.span, sayType(left), sayType(type)));
-    else if (left.is === 'number' && type.is === 'number' && left.dim && !isPlain(left.dim)) this.e.agree(expr, left.dim, type.dim);
+    else if (left.is === 'number' && type.is === 'number' && left.dim && !isPlain(left.dim))
+      this.e.agree(expr, left.dim, type.dim);
     return YESNO;
   }
 }

@@ -12,17 +12,24 @@ const MOST_TIE_ATTRIBUTES = 250;
 /** Parts of which there are more than a run has room for. */
 export function checkSizes(env: Environment): void {
   const kinds = [...env.kinds.values()];
-  if (kinds.length > MOST_KINDS) env.report(say.tooMany(kinds[MOST_KINDS]!.span, 'The model', 'kinds', kinds.length, MOST_KINDS));
+  if (kinds.length > MOST_KINDS)
+    env.report(say.tooMany(kinds[MOST_KINDS]!.span, 'The model', 'kinds', kinds.length, MOST_KINDS));
   for (const kind of kinds) {
     const columns = kind.attributes.reduce((sum, attribute) => sum + attributeWidth(attribute), 0);
-    if (columns > MOST_COLUMNS) env.report(say.tooMany(kind.span, kind.name, 'values (a place counts two, a list its length)', columns, MOST_COLUMNS));
-    if (kind.machines.length > MOST_MACHINES) env.report(say.tooMany(kind.span, kind.name, 'state machines', kind.machines.length, MOST_MACHINES));
+    if (columns > MOST_COLUMNS)
+      env.report(
+        say.tooMany(kind.span, kind.name, 'values (a place counts two, a list its length)', columns, MOST_COLUMNS),
+      );
+    if (kind.machines.length > MOST_MACHINES)
+      env.report(say.tooMany(kind.span, kind.name, 'state machines', kind.machines.length, MOST_MACHINES));
     for (const machine of kind.machines) {
-      if (machine.states.length > MOST_STATES) env.report(say.tooMany(machine.span, machine.name, 'states', machine.states.length, MOST_STATES));
+      if (machine.states.length > MOST_STATES)
+        env.report(say.tooMany(machine.span, machine.name, 'states', machine.states.length, MOST_STATES));
     }
   }
   for (const network of env.networks.values()) {
-    if (network.attributes.length > MOST_TIE_ATTRIBUTES) env.report(say.tooMany(network.span, network.name, 'attributes', network.attributes.length, MOST_TIE_ATTRIBUTES));
+    if (network.attributes.length > MOST_TIE_ATTRIBUTES)
+      env.report(say.tooMany(network.span, network.name, 'attributes', network.attributes.length, MOST_TIE_ATTRIBUTES));
   }
 }
 

@@ -1,4 +1,12 @@
-import type { AttributeSymbol, KindSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol, TallySymbol, VariableSymbol } from './checked.ts';
+import type {
+  AttributeSymbol,
+  KindSymbol,
+  LocalSymbol,
+  NetworkSymbol,
+  SpaceSymbol,
+  TallySymbol,
+  VariableSymbol,
+} from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { comparable } from './check-expression.ts';
 import { withSure } from './check-names.ts';
@@ -30,7 +38,13 @@ export class StatementChecker {
   private declare(owner: object, name: Ast.Name, type: Type, context: Context, isCell = false): Context {
     const taken = this.takenBy(name, context);
     if (taken) this.env.report(say.takenName(name.span, name.text, taken));
-    const local: LocalSymbol = this.env.locals.get(owner) ?? { is: 'local', name: name.text, span: name.span, type, isCell };
+    const local: LocalSymbol = this.env.locals.get(owner) ?? {
+      is: 'local',
+      name: name.text,
+      span: name.span,
+      type,
+      isCell,
+    };
     local.type = type;
     this.env.locals.set(owner, local);
     this.env.stands(name, name);
@@ -38,7 +52,8 @@ export class StatementChecker {
   }
 
   private takenBy(name: Ast.Name, context: Context): string | undefined {
-    const kind = context.self?.type.is === 'agent' ? this.env.kinds.get(context.self.type.kind.toLowerCase()) : undefined;
+    const kind =
+      context.self?.type.is === 'agent' ? this.env.kinds.get(context.self.type.kind.toLowerCase()) : undefined;
     if (context.locals.has(name.key)) return 'another value in this rule';
     if (kind?.attributes.some((attribute) => attribute.key === name.key)) return `an attribute of ${kind.name}`;
     if (kind?.derives.some((derive) => derive.key === name.key)) return `a derived attribute of ${kind.name}`;
@@ -137,7 +152,8 @@ export class StatementChecker {
   private logged(value: Ast.Expr, context: Context): void {
     if (value.is === 'string') return;
     const type = this.e.check(value, context);
-    if (type.is === 'list' || type.is === 'tie' || type.is === 'message') this.env.report(say.wrongType(value.span, 'A value', sayType(type)));
+    if (type.is === 'list' || type.is === 'tie' || type.is === 'message')
+      this.env.report(say.wrongType(value.span, 'A value', sayType(type)));
   }
 
   /** `add price to deals`, `add v to friends` */
@@ -145,7 +161,8 @@ export class StatementChecker {
     const { env, e } = this;
     const target = statement.target as Ast.ExprOf<'path'>;
     const name = target.names[target.names.length - 1]!;
-    const isMember = target.names.length > 1 || (context.self !== undefined && e.names.hasMember(context.self, name.key));
+    const isMember =
+      target.names.length > 1 || (context.self !== undefined && e.names.hasMember(context.self, name.key));
     const tally = isMember ? undefined : env.tallies.get(name.key);
     if (tally) {
       env.use(tally);
@@ -156,7 +173,16 @@ export class StatementChecker {
     }
     const found = e.check(statement.value, context);
     if (!isMember) {
-      env.report(say.unknownTarget(name.span, name.text, env.near(name.text, [...env.tallies.values()].map((t) => t.name))));
+      env.report(
+        say.unknownTarget(
+          name.span,
+          name.text,
+          env.near(
+            name.text,
+            [...env.tallies.values()].map((t) => t.name),
+          ),
+        ),
+      );
       return;
     }
     const held = e.check(target, context);
@@ -166,23 +192,39 @@ export class StatementChecker {
     } else this.addToList(statement, ref.attribute, held, found);
   }
 
-  private addToList(statement: Ast.StatementOf<'add'>, attribute: AttributeSymbol, held: Extract<Type, { is: 'list' }>, found: Type): void {
+  private addToList(
+    statement: Ast.StatementOf<'add'>,
+    attribute: AttributeSymbol,
+    held: Extract<Type, { is: 'list' }>,
+    found: Type,
+  ): void {
     if (held.of === 'numbers' && found.is === 'number') {
-      if (held.dim && found.dim && !sameDimension(held.dim, found.dim)) this.env.report(say.wrongDimension(statement.span, sayDimension(held.dim), sayDimension(found.dim)));
+      if (held.dim && found.dim && !sameDimension(held.dim, found.dim))
+        this.env.report(say.wrongDimension(statement.span, sayDimension(held.dim), sayDimension(found.dim)));
       attribute.type = { ...held, dim: held.dim ?? found.dim };
       return;
     }
-    if (held.of === 'places') this.e.sameSpace(statement.value, found, held.space ? this.env.spaces.get(held.space.toLowerCase()) : undefined);
-    const fits = held.of === 'places' ? found.is === 'place' || found.is === 'agent' : held.of === 'agents' && found.is === 'agent' && found.kind === held.kind;
+    if (held.of === 'places')
+      this.e.sameSpace(statement.value, found, held.space ? this.env.spaces.get(held.space.toLowerCase()) : undefined);
+    const fits =
+      held.of === 'places'
+        ? found.is === 'place' || found.is === 'agent'
+        : held.of === 'agents' && found.is === 'agent' && found.kind === held.kind;
     if (fits || found.is === 'unknown' || (held.of === 'agents' && held.kind === undefined)) return;
-    const wanted = held.of === 'agents' ? capitalType({ is: 'agent', kind: held.kind! }) : held.of === 'numbers' ? 'A number' : 'A place';
+    const wanted =
+      held.of === 'agents'
+        ? capitalType({ is: 'agent', kind: held.kind! })
+        : held.of === 'numbers'
+          ? 'A number'
+          : 'A place';
     this.env.report(say.wrongType(statement.value.span, wanted, sayType(found)));
   }
 
   private widenTally(tally: TallySymbol, dim: Dimension | undefined, statement: Ast.Statement): void {
     const { type } = tally;
     if (type.is !== 'number') return;
-    if (type.dim && dim && !sameDimension(type.dim, dim)) this.env.report(say.wrongDimension(statement.span, sayDimension(type.dim), sayDimension(dim)));
+    if (type.dim && dim && !sameDimension(type.dim, dim))
+      this.env.report(say.wrongDimension(statement.span, sayDimension(type.dim), sayDimension(dim)));
     tally.type = number(type.dim ?? dim);
   }
 
@@ -203,7 +245,16 @@ export class StatementChecker {
     const message = env.messages.get(name.key);
     if (!message) {
       for (const arg of statement.args) e.check(arg.value, context);
-      env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
+      env.report(
+        say.unknownMessage(
+          name.span,
+          name.text,
+          env.near(
+            name.text,
+            [...env.messages.values()].map((m) => m.name),
+          ),
+        ),
+      );
       return;
     }
     env.stands(name, message);
@@ -215,7 +266,9 @@ export class StatementChecker {
       const attribute = arg.name ? message.attributes.find((a) => a.key === arg.name!.key) : message.attributes[i];
       if (!attribute || arg.share !== undefined) {
         e.check(arg.value, context);
-        const form = message.attributes.length ? `(${message.attributes.map((a) => `${a.name} = ...`).join(', ')})` : '';
+        const form = message.attributes.length
+          ? `(${message.attributes.map((a) => `${a.name} = ...`).join(', ')})`
+          : '';
         env.report(say.argumentCount(arg.span, message.name, `“${message.name}${form}”`));
         return;
       }
@@ -230,20 +283,28 @@ export class StatementChecker {
     const found = this.e.check(value, context, held);
     if (held.is === 'unknown' || found.is === 'unknown') return;
     if (held.is === 'number' && found.is === 'number') {
-      if (held.dim && found.dim && !sameDimension(held.dim, found.dim)) this.env.report(say.wrongDimension(value.span, sayDimension(held.dim), sayDimension(found.dim)));
+      if (held.dim && found.dim && !sameDimension(held.dim, found.dim))
+        this.env.report(say.wrongDimension(value.span, sayDimension(held.dim), sayDimension(found.dim)));
     } else if (!comparable(held, found)) this.env.report(say.wrongType(value.span, capitalType(held), sayType(found)));
     this.widen(attribute, found, '=');
   }
 
   /** Checks the agents at the ends of a tie; where the first is not named it is the acting agent. */
-  private ends(statement: Ast.StatementOf<'tie' | 'untie' | 'join'>, context: Context, ends: readonly (Ast.Expr | undefined)[]): NetworkSymbol | undefined {
+  private ends(
+    statement: Ast.StatementOf<'tie' | 'untie' | 'join'>,
+    context: Context,
+    ends: readonly (Ast.Expr | undefined)[],
+  ): NetworkSymbol | undefined {
     const network = this.e.queries.network(statement.network);
     const acting = context.asker && this.env.kindNamed(context.asker.type);
     if (!ends[0] && !acting) this.env.report(say.noSelf(statement.span, `“${statement.is}”`));
     const kinds = ends.map((end) => (end ? this.e.agentOrNobody(end, context) : undefined));
     if (!network) return undefined;
     for (const kind of [...kinds, ends[0] ? undefined : acting]) {
-      if (kind && kind !== network.from && kind !== network.to) this.env.report(say.notTied(statement.network.span, kind.name, network.name, network.from.name, network.to.name));
+      if (kind && kind !== network.from && kind !== network.to)
+        this.env.report(
+          say.notTied(statement.network.span, kind.name, network.name, network.from.name, network.to.name),
+        );
     }
     this.env.networkOf.set(statement, network);
     return network;
@@ -253,7 +314,10 @@ export class StatementChecker {
     const network = this.ends(statement, context, [statement.from, statement.to]);
     if (!network) return;
     for (const line of statement.block) {
-      const name = line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1 ? line.target.names[0]! : undefined;
+      const name =
+        line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1
+          ? line.target.names[0]!
+          : undefined;
       const attribute = name && network.attributes.find((a) => a.key === name.key);
       if (line.is !== 'assign' || !attribute || !name) {
         this.env.report(say.cannotSet(line.span, `What is no attribute of a tie of ${network.name}`));
@@ -275,7 +339,14 @@ export class StatementChecker {
     }
     env.use(part);
     env.stands(name, part.name);
-    const expansion = this.e.calls.expansion(statement, part, statement.args, () => copyOf(part.body), env.routines, context);
+    const expansion = this.e.calls.expansion(
+      statement,
+      part,
+      statement.args,
+      () => copyOf(part.body),
+      env.routines,
+      context,
+    );
     if (!expansion) return;
     const locals = new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!]));
     this.block(expansion.body, { ...context, locals, sure: undefined, within: [...(context.within ?? []), part] });
@@ -311,7 +382,11 @@ export class StatementChecker {
       const found = this.e.check(value, context);
       if ((found.is === 'agent' || found.is === 'tie') && found.maybe) type = { ...found, maybe: undefined };
       else if (found.is !== 'unknown') {
-        this.env.report(say.wrongType(value.span, 'Somebody who may be nobody', sayType(found), { hint: '“with v = nearest Kind within 5 m”; a value that always exists takes “let”.' }));
+        this.env.report(
+          say.wrongType(value.span, 'Somebody who may be nobody', sayType(found), {
+            hint: '“with v = nearest Kind within 5 m”; a value that always exists takes “let”.',
+          }),
+        );
       }
     }
     this.block(statement.then, this.declare(statement, statement.name, type, context, isCell));
@@ -320,7 +395,12 @@ export class StatementChecker {
 
   private assign(statement: Ast.StatementOf<'assign'>, context: Context): void {
     const { target, op, value } = statement;
-    if (target.is === 'path' && target.names.length === 1 && !context.asker && this.env.fields.has(target.names[0]!.key)) {
+    if (
+      target.is === 'path' &&
+      target.names.length === 1 &&
+      !context.asker &&
+      this.env.fields.has(target.names[0]!.key)
+    ) {
       this.env.report(say.fieldSetNowhere(target.span, target.names[0]!.text));
       this.e.check(value, context);
       return;
@@ -328,16 +408,23 @@ export class StatementChecker {
     const held = this.e.check(target, context);
     const ref = this.env.refs.get(target);
     const found = this.e.check(value, context, held, ref?.is === 'machine');
-    if (target.is === 'path' && (ref?.is === 'parameter' || ref?.is === 'measure' || ref?.is === 'clock' || ref?.is === 'builtin')) {
+    if (
+      target.is === 'path' &&
+      (ref?.is === 'parameter' || ref?.is === 'measure' || ref?.is === 'clock' || ref?.is === 'builtin')
+    ) {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
     }
     if (ref?.is === 'derive') {
-      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other attributes,`));
+      this.env.report(
+        say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other attributes,`),
+      );
       return;
     }
     if (ref?.is === 'local' && !this.isLet(ref.local)) {
-      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, a name given by a query, a role or “with”,`));
+      this.env.report(
+        say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, a name given by a query, a role or “with”,`),
+      );
       return;
     }
     if (ref?.is === 'tie end' || ref?.is === 'message attribute' || ref?.is === 'sender' || ref?.is === 'coordinate') {
@@ -358,7 +445,10 @@ export class StatementChecker {
   /** Whether a name was given by `let` to a value that can change. */
   private isLet(local: LocalSymbol): boolean {
     for (const [owner, symbol] of this.env.locals) {
-      if (symbol === local) return (owner as Ast.Statement).is === 'let' && ['number', 'yesno', 'choice', 'unknown'].includes(local.type.is);
+      if (symbol === local)
+        return (
+          (owner as Ast.Statement).is === 'let' && ['number', 'yesno', 'choice', 'unknown'].includes(local.type.is)
+        );
     }
     return false;
   }
@@ -390,7 +480,16 @@ export class StatementChecker {
     this.e.whole(statement.count, context);
     const kind = env.kinds.get(statement.kind.key);
     if (!kind) {
-      env.report(say.unknownKind(statement.kind.span, statement.kind.text, env.near(statement.kind.text, [...env.kinds.values()].map((k) => k.name))));
+      env.report(
+        say.unknownKind(
+          statement.kind.span,
+          statement.kind.text,
+          env.near(
+            statement.kind.text,
+            [...env.kinds.values()].map((k) => k.name),
+          ),
+        ),
+      );
       return context;
     }
     env.stands(statement.kind, kind);
@@ -398,7 +497,12 @@ export class StatementChecker {
     env.use(kind.self);
     if (statement.placing) this.placing(statement.placing, kind, context);
     else if (kind.space) env.report(say.noPlace(statement.kind.span, kind.name));
-    const newborn: LocalSymbol = env.locals.get(statement) ?? { is: 'local', name: statement.alias?.text ?? `new ${kind.name}`, span: (statement.alias ?? statement).span, type: kind.self.type };
+    const newborn: LocalSymbol = env.locals.get(statement) ?? {
+      is: 'local',
+      name: statement.alias?.text ?? `new ${kind.name}`,
+      span: (statement.alias ?? statement).span,
+      type: kind.self.type,
+    };
     env.locals.set(statement, newborn);
     const inner = statement.alias ? this.declare(statement, statement.alias, kind.self.type, context) : context;
     for (const line of statement.block) this.newborn(line, kind, newborn, inner);
@@ -407,7 +511,8 @@ export class StatementChecker {
 
   /** In the block of `create`, `attribute = E` is the new agent's attribute, and E is read by the creator (D19). */
   private newborn(line: Ast.Statement, kind: KindSymbol, newborn: LocalSymbol, context: Context): void {
-    const single = line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1;
+    const single =
+      line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1;
     if (!single) {
       this.statement(line, context);
       return;
@@ -417,7 +522,9 @@ export class StatementChecker {
     const ref = this.env.refs.get(line.target);
     const found = this.e.check(line.value, context, held, ref?.is === 'machine');
     if (ref?.is !== 'attribute' && ref?.is !== 'machine' && held.is !== 'unknown') {
-      this.env.report(say.cannotSet(line.target.span, `“${this.env.textOf(line.target.span)}”, no attribute of ${kind.name},`));
+      this.env.report(
+        say.cannotSet(line.target.span, `“${this.env.textOf(line.target.span)}”, no attribute of ${kind.name},`),
+      );
       return;
     }
     if (ref?.is === 'machine') this.env.setMachines.add(ref.machine);
@@ -436,7 +543,8 @@ export class StatementChecker {
       if (context.asker) this.e.sameSpace(placing.span, context.asker.type, space);
       else env.report(say.noSelf(placing.span, '“here”'));
     }
-    if (placing.is === 'one to a cell' && space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    if (placing.is === 'one to a cell' && space.form !== 'grid')
+      env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
     if (placing.distance) this.e.distance(placing.distance, context, space);
     if (placing.of) this.e.place(placing.of, context, space);
     if (placing.is === 'next to' && space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
@@ -452,8 +560,15 @@ export class StatementChecker {
   /** A condition on cells, each of which is `it`. */
   cellCondition(owner: object, where: Ast.Expr, space: SpaceSymbol, context: Context): void {
     const { env } = this;
-    if (space.form === 'plane' && !space.part.cell) env.report(say.noCells(where.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
-    const cell: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: 'it', span: where.span, type: placeOn(space), isCell: true };
+    if (space.form === 'plane' && !space.part.cell)
+      env.report(say.noCells(where.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
+    const cell: LocalSymbol = env.locals.get(owner) ?? {
+      is: 'local',
+      name: 'it',
+      span: where.span,
+      type: placeOn(space),
+      isCell: true,
+    };
     env.locals.set(owner, cell);
     this.e.yesNo(where, { ...context, it: cell, asker: context.asker ?? cell, noDraws: 'A condition on cells' });
   }
@@ -464,12 +579,14 @@ export class StatementChecker {
       return;
     }
     const type = this.e.check(statement.target, context);
-    if (type.is !== 'agent' && type.is !== 'unknown') this.env.report(say.wrongType(statement.target.span, 'An agent', sayType(type)));
+    if (type.is !== 'agent' && type.is !== 'unknown')
+      this.env.report(say.wrongType(statement.target.span, 'An agent', sayType(type)));
   }
 }
 
 function describeRef(is: string, text: string): string {
-  if (is === 'parameter') return `The parameter “${text}”: rules read parameters, only the timeline and the modeler change them. It`;
+  if (is === 'parameter')
+    return `The parameter “${text}”: rules read parameters, only the timeline and the modeler change them. It`;
   if (is === 'measure') return `The measure “${text}”`;
   if (is === 'builtin') return `“${text}” (use turn and move)`;
   return `“${text}”, which the clock gives,`;

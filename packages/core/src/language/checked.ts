@@ -173,7 +173,12 @@ export type Ref =
   | { readonly is: 'parameter'; readonly parameter: ParameterSymbol }
   | { readonly is: 'variable'; readonly variable: VariableSymbol }
   | { readonly is: 'field'; readonly field: FieldSymbol }
-  | { readonly is: 'attribute'; readonly kind: KindSymbol; readonly attribute: AttributeSymbol; readonly agent: LocalSymbol }
+  | {
+      readonly is: 'attribute';
+      readonly kind: KindSymbol;
+      readonly attribute: AttributeSymbol;
+      readonly agent: LocalSymbol;
+    }
   | { readonly is: 'derive'; readonly kind: KindSymbol; readonly derive: DeriveSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'machine'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'builtin'; readonly which: BuiltIn; readonly agent: LocalSymbol }
@@ -184,20 +189,55 @@ export type Ref =
   | { readonly is: 'option'; readonly option: number }
   /** A state with states inside: any of these. */
   | { readonly is: 'group'; readonly group: StateGroup }
-  | { readonly is: 'tie attribute'; readonly network: NetworkSymbol; readonly attribute: AttributeSymbol; readonly tie: LocalSymbol }
-  | { readonly is: 'tie end'; readonly network: NetworkSymbol; readonly tie: LocalSymbol; readonly seenFrom: LocalSymbol | undefined; readonly kind: KindSymbol }
+  | {
+      readonly is: 'tie attribute';
+      readonly network: NetworkSymbol;
+      readonly attribute: AttributeSymbol;
+      readonly tie: LocalSymbol;
+    }
+  | {
+      readonly is: 'tie end';
+      readonly network: NetworkSymbol;
+      readonly tie: LocalSymbol;
+      readonly seenFrom: LocalSymbol | undefined;
+      readonly kind: KindSymbol;
+    }
   | { readonly is: 'message attribute'; readonly attribute: AttributeSymbol; readonly message: LocalSymbol }
   | { readonly is: 'sender'; readonly message: LocalSymbol; readonly kind: KindSymbol }
   | { readonly is: 'coordinate'; readonly axis: 'x' | 'y' | 'place'; readonly of: Ast.Expr }
   | { readonly is: 'tally'; readonly tally: TallySymbol }
   /** One of several machines, of one kind each, that a flow counts. */
-  | { readonly is: 'flow'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly state: number; readonly group?: StateGroup };
+  | {
+      readonly is: 'flow';
+      readonly kind: KindSymbol;
+      readonly machine: MachineSymbol;
+      readonly state: number;
+      readonly group?: StateGroup;
+    };
 
 export type RuleSymbol =
   | { readonly is: 'surroundings'; readonly name: string; readonly part: Ast.BehaviourPart; readonly span: Span }
-  | { readonly is: 'behaviour'; readonly name: string; readonly kind: KindSymbol; readonly part: Ast.BehaviourPart; readonly span: Span }
-  | { readonly is: 'machine'; readonly name: string; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly span: Span }
-  | { readonly is: 'interaction'; readonly name: string; readonly roles: readonly [LocalSymbol, LocalSymbol]; readonly part: Ast.InteractionPart; readonly span: Span }
+  | {
+      readonly is: 'behaviour';
+      readonly name: string;
+      readonly kind: KindSymbol;
+      readonly part: Ast.BehaviourPart;
+      readonly span: Span;
+    }
+  | {
+      readonly is: 'machine';
+      readonly name: string;
+      readonly kind: KindSymbol;
+      readonly machine: MachineSymbol;
+      readonly span: Span;
+    }
+  | {
+      readonly is: 'interaction';
+      readonly name: string;
+      readonly roles: readonly [LocalSymbol, LocalSymbol];
+      readonly part: Ast.InteractionPart;
+      readonly span: Span;
+    }
   | { readonly is: 'field'; readonly name: string; readonly field: FieldSymbol; readonly span: Span };
 
 export interface OrderEntry {

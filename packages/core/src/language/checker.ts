@@ -4,8 +4,17 @@ import { OrderChecker } from './check-order.ts';
 import { OutputChecker } from './check-outputs.ts';
 import { StatementChecker } from './check-statements.ts';
 import type {
-  AttributeSymbol, CheckedClock, CheckedModel, CheckResult, FieldSymbol, KindSymbol, LocalSymbol, NetworkSymbol,
-  RuleSymbol, SpaceSymbol, VariableSymbol,
+  AttributeSymbol,
+  CheckedClock,
+  CheckedModel,
+  CheckResult,
+  FieldSymbol,
+  KindSymbol,
+  LocalSymbol,
+  NetworkSymbol,
+  RuleSymbol,
+  SpaceSymbol,
+  VariableSymbol,
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
@@ -23,7 +32,19 @@ import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import type { ChoiceType, Type } from './types.ts';
-import { choiceOf, isPlain, number, PER_TIME, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';
+import {
+  choiceOf,
+  isPlain,
+  number,
+  PER_TIME,
+  placeOn,
+  PLAIN,
+  PLAIN_NUMBER,
+  sameDimension,
+  sayDimension,
+  sayType,
+  UNKNOWN,
+} from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
@@ -42,11 +63,20 @@ export function checkModel(text: string, files: ReadonlyMap<string, string> = NO
     parsed = parse(text);
     return checkParsed(text, files, parsed, progress);
   } catch (error) {
-    return { diagnostics: sorted([...parsed.diagnostics, unforeseen(error, progress)]), tree: parsed.tree, lexed: parsed.lexed, uses: new Map() };
+    return {
+      diagnostics: sorted([...parsed.diagnostics, unforeseen(error, progress)]),
+      tree: parsed.tree,
+      lexed: parsed.lexed,
+      uses: new Map(),
+    };
   }
 }
 
-const UNREAD: ParseResult = { tree: { parts: [] }, diagnostics: [], lexed: { tokens: [], comments: [], diagnostics: [] } };
+const UNREAD: ParseResult = {
+  tree: { parts: [] },
+  diagnostics: [],
+  lexed: { tokens: [], comments: [], diagnostics: [] },
+};
 
 /** What was thrown on a text, as a finding at the piece that was worked on. */
 export function unforeseen(error: unknown, { at }: Progress): Diagnostic {
@@ -54,14 +84,29 @@ export function unforeseen(error: unknown, { at }: Progress): Diagnostic {
   return say.unforeseen(at, error instanceof Error ? error.message : String(error));
 }
 
-function checkParsed(text: string, files: ReadonlyMap<string, string>, parsed: ParseResult, progress: Progress): CheckResult {
+function checkParsed(
+  text: string,
+  files: ReadonlyMap<string, string>,
+  parsed: ParseResult,
+  progress: Progress,
+): CheckResult {
   const own = partsOf(parsed.tree, 'data').map(({ file, lines }) => [file.name, `${lines.join('\n')}\n`] as const);
   const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]), progress);
-  const checker = new ModelChecker(env, parsed.tree, parsed.diagnostics.every((d) => d.severity !== 'error'));
+  const checker = new ModelChecker(
+    env,
+    parsed.tree,
+    parsed.diagnostics.every((d) => d.severity !== 'error'),
+  );
   const rest = parsed.diagnostics.some((d) => d.code === 'text/too-long') ? undefined : checker.run();
   const diagnostics = sorted([...parsed.diagnostics, ...(rest ? env.diagnostics : [])]);
   const failed = diagnostics.some((d) => d.severity === 'error');
-  return { model: failed || !rest ? undefined : { ...rest, lexed: parsed.lexed }, diagnostics, tree: parsed.tree, lexed: parsed.lexed, uses: env.uses };
+  return {
+    model: failed || !rest ? undefined : { ...rest, lexed: parsed.lexed },
+    diagnostics,
+    tree: parsed.tree,
+    lexed: parsed.lexed,
+    uses: env.uses,
+  };
 }
 
 function sorted(diagnostics: readonly Diagnostic[]): Diagnostic[] {
@@ -90,7 +135,10 @@ class ModelChecker {
   run(): Omit<CheckedModel, 'lexed'> {
     const { env, tree } = this;
     const model = partsOf(tree, 'model')[0];
-    env.declareAt = (tree.parts.find((part) => part.is === 'parameter') ?? tree.parts.find((part) => part.is !== 'model' && part.is !== 'clock'))?.span.start;
+    env.declareAt = (
+      tree.parts.find((part) => part.is === 'parameter') ??
+      tree.parts.find((part) => part.is !== 'model' && part.is !== 'clock')
+    )?.span.start;
     if (!model) env.report(say.noModelTitle({ start: 0, end: 0 }));
     const declarer = new Declarer(env, tree);
     declarer.units();
@@ -168,7 +216,10 @@ class ModelChecker {
     const roles = part.roles.map((role): LocalSymbol | undefined => {
       const kind = this.env.kinds.get(role.kind.key);
       if (!kind) {
-        const near = nearestWord(role.kind.text, [...this.env.kinds.values()].map((k) => k.name));
+        const near = nearestWord(
+          role.kind.text,
+          [...this.env.kinds.values()].map((k) => k.name),
+        );
         this.env.report(say.unknownKind(role.kind.span, role.kind.text, near));
         return undefined;
       }
@@ -180,7 +231,8 @@ class ModelChecker {
     const [first, second] = roles;
     this.env.stands(part.name, part.name);
     if (!first || !second) return undefined;
-    if (part.roles[0].name.key === part.roles[1].name.key) this.env.report(say.takenName(part.roles[1].name.span, second.name, 'the first role'));
+    if (part.roles[0].name.key === part.roles[1].name.key)
+      this.env.report(say.takenName(part.roles[1].name.span, second.name, 'the first role'));
     return { is: 'interaction', name: part.name.text, roles: [first, second], part, span: part.name.span };
   }
 
@@ -197,7 +249,12 @@ class ModelChecker {
       this.shownUnit(measure.part, measure.type);
     }
     for (const summary of this.env.summaries.values()) {
-      summary.type = this.e.check(summary.part.value, { ...NOBODY, noDraws: 'A summary', measuresAllowed: true, summary: true });
+      summary.type = this.e.check(summary.part.value, {
+        ...NOBODY,
+        noDraws: 'A summary',
+        measuresAllowed: true,
+        summary: true,
+      });
       this.demandNumberOrYesNo(summary.part.value);
       this.shownUnit(summary.part, summary.type);
     }
@@ -208,20 +265,28 @@ class ModelChecker {
     const scale = unitScale(unit.key, this.env.scales);
     if (!scale) this.env.report(say.stepUnitOnly(unit.span));
     else if (type.is !== 'number' || !sameDimension(type.dim ?? scale.dim, scale.dim)) {
-      this.env.report(say.wrongType(unit.span, type.is === 'number' ? `A unit of ${sayDimension(type.dim ?? PLAIN)}` : 'No unit', sayDimension(scale.dim)));
+      this.env.report(
+        say.wrongType(
+          unit.span,
+          type.is === 'number' ? `A unit of ${sayDimension(type.dim ?? PLAIN)}` : 'No unit',
+          sayDimension(scale.dim),
+        ),
+      );
     }
   }
 
   private demandNumberOrYesNo(expr: Ast.Expr): void {
     const type = this.env.types.get(expr);
-    if (type && type.is !== 'number' && type.is !== 'yesno' && type.is !== 'unknown') this.env.report(say.wrongType(expr.span, 'A number, or yes or no,', sayType(type)));
+    if (type && type.is !== 'number' && type.is !== 'yesno' && type.is !== 'unknown')
+      this.env.report(say.wrongType(expr.span, 'A number, or yes or no,', sayType(type)));
   }
 
   private clockBody({ part }: CheckedClock): void {
     if (!part) return;
     if (part.endAfter) this.e.time(part.endAfter, NOBODY);
     else this.env.report(say.noEnd(part.span));
-    for (const condition of part.endWhen) this.e.yesNo(condition, { ...NOBODY, noDraws: 'The clock', measuresAllowed: true });
+    for (const condition of part.endWhen)
+      this.e.yesNo(condition, { ...NOBODY, noDraws: 'The clock', measuresAllowed: true });
   }
 
   private variable(variable: VariableSymbol): void {
@@ -230,16 +295,20 @@ class ModelChecker {
     const found = this.e.check(value, { ...NOBODY, noDraws: 'The first value of a variable' }, before);
     this.demandPlainValue(value, found);
     if (before.is === 'unknown') variable.type = found;
-    else if (found.is === 'number' && before.is === 'number' && !before.dim) variable.type = { ...before, dim: found.dim };
+    else if (found.is === 'number' && before.is === 'number' && !before.dim)
+      variable.type = { ...before, dim: found.dim };
   }
 
   private surroundings(): void {
     const { env, e, st } = this;
     for (const space of env.spaces.values()) this.space(space);
-    for (const zone of env.zones.values()) for (const shape of zone.part.shapes) this.shape(shape, { ...NOBODY, space: zone.space });
+    for (const zone of env.zones.values())
+      for (const shape of zone.part.shapes) this.shape(shape, { ...NOBODY, space: zone.space });
     for (const field of env.fields.values()) this.field(field);
     for (const network of env.networks.values()) this.network(network);
-    for (const message of env.messages.values()) for (const attribute of message.attributes) this.attribute(attribute, message.attributes, { ...NOBODY, noDraws: 'A message' });
+    for (const message of env.messages.values())
+      for (const attribute of message.attributes)
+        this.attribute(attribute, message.attributes, { ...NOBODY, noDraws: 'A message' });
     for (const part of partsOf(this.tree, 'behaviour')) {
       if (part.every) e.time(part.every, NOBODY);
       if (part.when) e.yesNo(part.when, NOBODY);
@@ -260,10 +329,13 @@ class ModelChecker {
       e.distance(cell, context);
       if (grid) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
     }
-    if (space.oneAgentACell && !grid) env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    if (space.oneAgentACell && !grid)
+      env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', 'a plane'));
     const rows = constantOf(height, env.scales)?.value ?? 0;
-    if (space.neighbours === 6 && grid && space.edge === 'wrapping' && rows % 2 === 1) env.report(say.oddRows(height.span, rows));
-    if (space.neighbours === 6 && !grid) env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', 'a plane'));
+    if (space.neighbours === 6 && grid && space.edge === 'wrapping' && rows % 2 === 1)
+      env.report(say.oddRows(height.span, rows));
+    if (space.neighbours === 6 && !grid)
+      env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', 'a plane'));
   }
 
   private shape(shape: Ast.Shape, context: Context): void {
@@ -282,25 +354,34 @@ class ModelChecker {
     const context: Context = { ...NOBODY, space: field.space };
     if (part.cell) {
       e.distance(part.cell, context);
-      if (field.space?.form === 'grid') env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
+      if (field.space?.form === 'grid')
+        env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
     }
-    const here: LocalSymbol = env.locals.get(field) ?? { is: 'local', name: 'cell', span: part.span, type: placeOn(field.space) };
+    const here: LocalSymbol = env.locals.get(field) ?? {
+      is: 'local',
+      name: 'cell',
+      span: part.span,
+      type: placeOn(field.space),
+    };
     env.locals.set(field, here);
     const cell: Context = { ...context, asker: here, field };
     if (part.start) {
       const found = e.check(part.start, cell, field.type);
-      if (found.is !== 'number' && found.is !== 'yesno' && found.is !== 'choice' && found.is !== 'unknown') env.report(say.wrongType(part.start.span, 'A number, yes or no, or a choice', sayType(found)));
+      if (found.is !== 'number' && found.is !== 'yesno' && found.is !== 'choice' && found.is !== 'unknown')
+        env.report(say.wrongType(part.start.span, 'A number, yes or no, or a choice', sayType(found)));
       else if (field.type.is === 'unknown') field.type = found.is === 'number' ? number(found.dim ?? PLAIN) : found;
     } else if (field.type.is === 'unknown') field.type = PLAIN_NUMBER;
     if (field.type.is !== 'number') {
-      for (const line of [part.grow, part.spread, part.fade, part.keep?.from]) if (line) env.report(say.wrongType(line.span, 'A field of numbers', sayType(field.type)));
+      for (const line of [part.grow, part.spread, part.fade, part.keep?.from])
+        if (line) env.report(say.wrongType(line.span, 'A field of numbers', sayType(field.type)));
     }
     if (part.grow) e.numeric(part.grow, { ...cell, noDraws: 'The growth of a field' });
     if (part.spread) e.shareOrRate(part.spread, { ...context, noDraws: 'The spreading of a field' });
     if (part.fade) e.shareOrRate(part.fade, { ...context, noDraws: 'The fading of a field' });
     for (const line of part.becomes) {
       const found = e.check(line.value, cell, field.type);
-      if (found.is !== 'unknown' && field.type.is !== 'unknown' && !comparable(field.type, found)) env.report(say.wrongType(line.value.span, sayType(field.type), sayType(found)));
+      if (found.is !== 'unknown' && field.type.is !== 'unknown' && !comparable(field.type, found))
+        env.report(say.wrongType(line.value.span, sayType(field.type), sayType(found)));
       if (line.when) e.yesNo(line.when, cell);
     }
     if (part.keep) {
@@ -353,8 +434,15 @@ class ModelChecker {
       if (!from.space || !to.space) env.report(say.noSpace(maker.span, `“${maker.is}”`));
       else if (from.space !== to.space) env.report(say.otherSpace(maker.span, to.name, to.space.name, from.space.name));
     }
-    if (network.from !== network.to && ['ring', 'lattice', 'preferential', 'small world', 'blocks', 'groups'].includes(maker.is)) {
-      env.report(say.wrongType(maker.span, 'A network within one kind', `one of ${network.from.name} to ${network.to.name}`, { hint: 'Between two kinds: none, from "file", random, or near one another.' }));
+    if (
+      network.from !== network.to &&
+      ['ring', 'lattice', 'preferential', 'small world', 'blocks', 'groups'].includes(maker.is)
+    ) {
+      env.report(
+        say.wrongType(maker.span, 'A network within one kind', `one of ${network.from.name} to ${network.to.name}`, {
+          hint: 'Between two kinds: none, from "file", random, or near one another.',
+        }),
+      );
     }
   }
 
@@ -370,16 +458,19 @@ class ModelChecker {
         else if (count.where) st.cellCondition(start, count.where, kind.space, unborn);
       } else if (count.is !== 'table') e.whole(count, unborn);
       if (start.placing) st.placing(start.placing, kind, unborn);
-      else if (kind.space && count.is !== 'every cell' && count.is !== 'table') env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
+      else if (kind.space && count.is !== 'every cell' && count.is !== 'table')
+        env.report(say.noPlace({ start: start.span.start, end: start.span.end }, kind.name));
       if (start.facing) {
         const type = e.check(start.facing, unborn);
         if (type.is === 'number') e.angle(start.facing, unborn);
         else if (type.is === 'place') e.sameSpace(start.facing, type, kind.space);
-        else if (type.is !== 'unknown') env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
+        else if (type.is !== 'unknown')
+          env.report(say.wrongType(start.facing.span, 'A place or a direction', sayType(type)));
       }
     }
     for (const attribute of kind.attributes) this.attribute(attribute, kind.attributes, context);
-    for (const derive of kind.derives) derive.type = e.check(derive.line.value, { ...context, noDraws: 'A derived attribute' });
+    for (const derive of kind.derives)
+      derive.type = e.check(derive.line.value, { ...context, noDraws: 'A derived attribute' });
     for (const machine of kind.machines) this.machine(machine.part, machine.type, context);
     for (const behaviour of part.behaviours) {
       if (behaviour.every) e.time(behaviour.every, NOBODY);
@@ -398,13 +489,27 @@ class ModelChecker {
     const { env } = this;
     const message = env.messages.get(name.key);
     if (!message) {
-      env.report(say.unknownMessage(name.span, name.text, env.near(name.text, [...env.messages.values()].map((m) => m.name))));
+      env.report(
+        say.unknownMessage(
+          name.span,
+          name.text,
+          env.near(
+            name.text,
+            [...env.messages.values()].map((m) => m.name),
+          ),
+        ),
+      );
       return context;
     }
     env.stands(name, message);
     env.heard.add(message);
     env.messageOf.set(owner, message);
-    const local: LocalSymbol = env.locals.get(owner) ?? { is: 'local', name: alias?.text ?? message.name, span: (alias ?? name).span, type: { is: 'message', message: message.name } };
+    const local: LocalSymbol = env.locals.get(owner) ?? {
+      is: 'local',
+      name: alias?.text ?? message.name,
+      span: (alias ?? name).span,
+      type: { is: 'message', message: message.name },
+    };
     env.locals.set(owner, local);
     if (alias) env.stands(alias, alias);
     return alias ? { ...context, locals: new Map(context.locals).set(alias.key, local) } : context;
@@ -419,10 +524,21 @@ class ModelChecker {
       if (kind) {
         env.stands(line.kind, kind);
         env.use(kind);
-      } else env.report(say.unknownKind(line.kind.span, line.kind.text, nearestWord(line.kind.text, [...env.kinds.values()].map((k) => k.name))));
+      } else
+        env.report(
+          say.unknownKind(
+            line.kind.span,
+            line.kind.text,
+            nearestWord(
+              line.kind.text,
+              [...env.kinds.values()].map((k) => k.name),
+            ),
+          ),
+        );
     }
     if (line.list) {
-      if (before.is !== 'list') attribute.type = { is: 'list', of: line.list.of, kind: kind?.name, space: env.spaceAt(context)?.name };
+      if (before.is !== 'list')
+        attribute.type = { is: 'list', of: line.list.of, kind: kind?.name, space: env.spaceAt(context)?.name };
       return;
     }
     if (line.choices) {
@@ -431,18 +547,37 @@ class ModelChecker {
       e.check(line.value, NOBODY, attribute.type);
       return;
     }
-    const later = all.slice(all.indexOf(attribute)).find((other) => line.value.is === 'path' && line.value.names[0]!.key === other.key);
-    if (later) env.report(say.unknownName(line.value.span, later.name, undefined, undefined, 'It is given its first value further down.'));
+    const later = all
+      .slice(all.indexOf(attribute))
+      .find((other) => line.value.is === 'path' && line.value.names[0]!.key === other.key);
+    if (later)
+      env.report(
+        say.unknownName(line.value.span, later.name, undefined, undefined, 'It is given its first value further down.'),
+      );
     const found = e.check(line.value, context, before);
     if (line.kind) {
       attribute.type = kind ? { is: 'agent', kind: kind.name, maybe: true } : UNKNOWN;
-      if (kind && found.is !== 'unknown' && !comparable(attribute.type, found)) env.report(say.wrongType(line.value.span, sayType(attribute.type), sayType(found)));
+      if (kind && found.is !== 'unknown' && !comparable(attribute.type, found))
+        env.report(say.wrongType(line.value.span, sayType(attribute.type), sayType(found)));
       return;
     }
-    if (found.is === 'nobody') env.report(say.wrongType(line.value.span, 'A kind for an attribute that points at agents', 'nobody', { hint: `Say of which kind: “has ${line.name.text}: Vole = nobody”.` }));
-    else if (found.is === 'tie') env.report(say.wrongType(line.value.span, 'A value that an agent can keep', sayType(found)));
-    else if (before.is === 'unknown') attribute.type = found.is === 'agent' ? { ...found, maybe: true } : found.is === 'place' ? { is: 'place', space: found.space ?? env.spaceAt(context)?.name } : found;
-    else if (found.is === 'number' && before.is === 'number' && !before.dim) attribute.type = { ...before, dim: found.dim };
+    if (found.is === 'nobody')
+      env.report(
+        say.wrongType(line.value.span, 'A kind for an attribute that points at agents', 'nobody', {
+          hint: `Say of which kind: “has ${line.name.text}: Vole = nobody”.`,
+        }),
+      );
+    else if (found.is === 'tie')
+      env.report(say.wrongType(line.value.span, 'A value that an agent can keep', sayType(found)));
+    else if (before.is === 'unknown')
+      attribute.type =
+        found.is === 'agent'
+          ? { ...found, maybe: true }
+          : found.is === 'place'
+            ? { is: 'place', space: found.space ?? env.spaceAt(context)?.name }
+            : found;
+    else if (found.is === 'number' && before.is === 'number' && !before.dim)
+      attribute.type = { ...before, dim: found.dim };
     if (line.whole && !e.isWhole(line.value)) env.report(say.needsWhole(line.value.span, env.textOf(line.value.span)));
   }
 
@@ -455,7 +590,14 @@ class ModelChecker {
     for (const share of shares) {
       this.stateName(share.state, type);
       const group = type.groups?.find(({ name }) => name.toLowerCase() === share.state.key);
-      if (group && share.exact) this.env.report(say.groupIsNoValue(share.state.span, group.name, group.members.map((member) => type.options[member]!)));
+      if (group && share.exact)
+        this.env.report(
+          say.groupIsNoValue(
+            share.state.span,
+            group.name,
+            group.members.map((member) => type.options[member]!),
+          ),
+        );
       if (share.when) this.e.yesNo(share.when, context);
       if (typeof share.share === 'string') continue;
       if (share.exact) this.e.whole(share.share, NOBODY);
@@ -489,7 +631,10 @@ class ModelChecker {
     const states = type.options.map((option, i) => ({ name: option, span: type.spans[i]! }));
     const found = [...states, ...(type.groups ?? [])].find((state) => state.name.toLowerCase() === name.key);
     if (found) this.env.stands(name, found);
-    else this.env.report(say.unknownState(name.span, name.text, type.machine ?? '', type.options, nearestWord(name.text, type.options)));
+    else
+      this.env.report(
+        say.unknownState(name.span, name.text, type.machine ?? '', type.options, nearestWord(name.text, type.options)),
+      );
   }
 
   private interactionBody({ part, roles }: InteractionRule): void {
@@ -502,7 +647,12 @@ class ModelChecker {
     const context: Context = { asker: first, locals };
     const network = this.partner(part.partner, context, roles);
     if (network) {
-      const tie: LocalSymbol = this.env.locals.get(part) ?? { is: 'local', name: 'tie', span: part.span, type: { is: 'tie', network: network.name } };
+      const tie: LocalSymbol = this.env.locals.get(part) ?? {
+        is: 'local',
+        name: 'tie',
+        span: part.span,
+        type: { is: 'tie', network: network.name },
+      };
       this.env.locals.set(part, tie);
       locals.set('tie', tie);
     }
@@ -514,13 +664,18 @@ class ModelChecker {
   }
 
   /** Checks who meets whom; gives the network if they meet through one. */
-  private partner(partner: Ast.Partner, context: Context, [first, second]: readonly [LocalSymbol, LocalSymbol]): NetworkSymbol | undefined {
+  private partner(
+    partner: Ast.Partner,
+    context: Context,
+    [first, second]: readonly [LocalSymbol, LocalSymbol],
+  ): NetworkSymbol | undefined {
     const { env, e } = this;
     const kind = env.kindNamed(second.type);
     const head = kind && ({ is: 'agents', kind } as const);
     if (partner.is === 'mixing') {
       const dim = e.numeric(partner.count, context);
-      if (dim && !isPlain(dim) && !sameDimension(dim, PER_TIME)) env.report(say.wrongType(partner.count.span, 'A number of meetings, or one per time,', sayDimension(dim)));
+      if (dim && !isPlain(dim) && !sameDimension(dim, PER_TIME))
+        env.report(say.wrongType(partner.count.span, 'A number of meetings, or one per time,', sayDimension(dim)));
       for (const source of partner.sources) {
         if (source.share !== 'rest') e.chance(source.share, context);
         e.queries.reach(source.reach, context, head);
@@ -531,7 +686,8 @@ class ModelChecker {
     if (partner.by) e.numeric(partner.by, { ...context, it: second, noDraws: '“with most” and “with least”' });
     if (partner.pick === 'nearest') {
       if (!env.firstSpace) env.report(say.noSpace(partner.span, '“nearest”'));
-      else if (partner.reach.is === 'anyone') e.sameSpace(partner.span, second.type, env.spaceAt({ ...context, asker: first }));
+      else if (partner.reach.is === 'anyone')
+        e.sameSpace(partner.span, second.type, env.spaceAt({ ...context, asker: first }));
     }
     return env.networkOf.get(partner.reach);
   }
@@ -546,8 +702,10 @@ class ModelChecker {
         if (when.is === 'every') this.e.time(when.period, NOBODY);
         const needsCalendar = when.is === 'every year on' || (when.is === 'every day' && when.weekday > 0);
         if (when.is === 'every day' && !this.env.scales.time) this.env.report(say.stepUnitOnly(line.span));
-        if (needsCalendar && !this.env.hasCalendar) this.env.report(say.wrongType(line.span, 'A clock with a starting date', 'a model without one'));
-        if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') this.e.yesNo(when.condition, conditions);
+        if (needsCalendar && !this.env.hasCalendar)
+          this.env.report(say.wrongType(line.span, 'A clock with a starting date', 'a model without one'));
+        if (when.is === 'when' || when.is === 'whenever' || when.is === 'while')
+          this.e.yesNo(when.condition, conditions);
         for (const statement of line.body) this.timelineStatement(statement, when.is === 'from' || when.is === 'while');
       }
     }
@@ -555,7 +713,10 @@ class ModelChecker {
 
   /** Parameters are set by the timeline alone; periods (`from`, `while`) set nothing else (S4). */
   private timelineStatement(statement: Ast.Statement, parametersOnly: boolean): void {
-    const key = statement.is === 'assign' && statement.target.is === 'path' && statement.target.names.length === 1 ? statement.target.names[0]!.key : '';
+    const key =
+      statement.is === 'assign' && statement.target.is === 'path' && statement.target.names.length === 1
+        ? statement.target.names[0]!.key
+        : '';
     const parameter = this.env.parameters.get(key);
     if (statement.is === 'assign' && parameter) {
       this.env.use(parameter);
@@ -563,13 +724,16 @@ class ModelChecker {
       this.env.types.set(statement.target, parameter.type);
       this.env.stands((statement.target as Ast.ExprOf<'path'>).names[0]!, parameter);
       const found = this.e.check(statement.value, { ...NOBODY, measuresAllowed: true }, parameter.type);
-      if (found.is !== 'unknown' && found.is !== parameter.type.is) this.env.report(say.wrongType(statement.value.span, sayType(parameter.type), sayType(found)));
+      if (found.is !== 'unknown' && found.is !== parameter.type.is)
+        this.env.report(say.wrongType(statement.value.span, sayType(parameter.type), sayType(found)));
       else if (found.is === 'number' && parameter.type.is === 'number' && found.dim && parameter.type.dim) {
-        if (!sameDimension(parameter.type.dim, found.dim)) this.env.report(say.wrongDimension(statement.span, sayType(parameter.type), sayType(found)));
+        if (!sameDimension(parameter.type.dim, found.dim))
+          this.env.report(say.wrongDimension(statement.span, sayType(parameter.type), sayType(found)));
       }
       return;
     }
-    if (parametersOnly) this.env.report(say.cannotSet(statement.span, 'Anything but a parameter over a period (use “at” or “every”)'));
+    if (parametersOnly)
+      this.env.report(say.cannotSet(statement.span, 'Anything but a parameter over a period (use “at” or “every”)'));
     else this.st.block([statement], NOBODY);
   }
 }

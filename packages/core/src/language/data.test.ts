@@ -31,7 +31,9 @@ const RASTER = `${BASE}field grass on Field, cells of 5 m
 
 /** What is found about the files of a model, with the word of the text that it is said about. */
 function findings(text: string, files: Record<string, string>): string[] {
-  return checkModel(text, new Map(Object.entries(files))).diagnostics.filter((d) => /^file\//.test(d.code)).map((d) => `${text.slice(d.span.start, d.span.end)}: ${d.message}`);
+  return checkModel(text, new Map(Object.entries(files)))
+    .diagnostics.filter((d) => /^file\//.test(d.code))
+    .map((d) => `${text.slice(d.span.start, d.span.end)}: ${d.message}`);
 }
 
 function tableOf(csv: string) {
@@ -42,15 +44,32 @@ function tableOf(csv: string) {
 
 describe('a table of agents', () => {
   it('gives attributes by their types, in the unit in which they are stated, states by their words, and places', () => {
-    expect(tableOf('x,y,weight,reach,tame,coat,mother,life\n1,2,18.5,3,yes,grey,,Adult\n4,5,22,1,no,Brown,1,pup\n')).toEqual({
+    expect(
+      tableOf('x,y,weight,reach,tame,coat,mother,life\n1,2,18.5,3,yes,grey,,Adult\n4,5,22,1,no,Brown,1,pup\n'),
+    ).toEqual({
       rows: 2,
-      columns: { x: [1, 4], y: [2, 5], weight: [18.5, 22], reach: [3, 1], tame: [1, 0], coat: [1, 0], mother: [0, 1], life: [1, 0] },
+      columns: {
+        x: [1, 4],
+        y: [2, 5],
+        weight: [18.5, 22],
+        reach: [3, 1],
+        tame: [1, 0],
+        coat: [1, 0],
+        mother: [0, 1],
+        life: [1, 0],
+      },
     });
   });
 
   it('may begin with remarks, have empty lines, blanks, other line ends, quotes and a byte order mark', () => {
     const plain = tableOf('x,y,weight\n1,2,3\n4,5,6\n');
-    for (const csv of ['# made up\n# by hand\nx,y,weight\n\n1,2,3\n# and so on\n4,5,6', 'x , y , weight\r\n1, 2 ,3\r\n4,5,6\r\n', '\uFEFFx,y,weight\n1,2,3\n4,5,6\n', '# made up, by hand;\n\n# a,"b\nx;y;weight\n1;2;3\n4;5;6\n', '"x","y","weight"\n"1","2","3"\n4,5,6\n,,\n']) {
+    for (const csv of [
+      '# made up\n# by hand\nx,y,weight\n\n1,2,3\n# and so on\n4,5,6',
+      'x , y , weight\r\n1, 2 ,3\r\n4,5,6\r\n',
+      '\uFEFFx,y,weight\n1,2,3\n4,5,6\n',
+      '# made up, by hand;\n\n# a,"b\nx;y;weight\n1;2;3\n4;5;6\n',
+      '"x","y","weight"\n"1","2","3"\n4,5,6\n,,\n',
+    ]) {
       expect(tableOf(csv), csv).toEqual(plain);
     }
   });
@@ -59,9 +78,17 @@ describe('a table of agents', () => {
     ['is not there', '', '“voles.csv” is not there'],
     ['is empty', '# only a remark\n\n', 'line 1: the file is empty'],
     ['places nobody', '# made up\nweight\n3\n', 'line 2: columns x and y are missing'],
-    ['has a word for a number', '# made up\n\nx,y,weight\n1,2,3\n# a remark\n4,5,heavy\n', 'line 6: “heavy” is no number for weight'],
+    [
+      'has a word for a number',
+      '# made up\n\nx,y,weight\n1,2,3\n# a remark\n4,5,heavy\n',
+      'line 6: “heavy” is no number for weight',
+    ],
     ['has nothing where a number belongs', 'x,y,weight\n1,2\n', 'line 2: “” is no number for weight'],
-    ['has a row after one of several lines', 'x,y,weight,coat\n1,2,3,"brown"\n1,2,3,"gr\ney"\n4,5,none,grey\n', 'line 5: “none” is no number for weight'],
+    [
+      'has a row after one of several lines',
+      'x,y,weight,coat\n1,2,3,"brown"\n1,2,3,"gr\ney"\n4,5,none,grey\n',
+      'line 5: “none” is no number for weight',
+    ],
     ['has another answer than yes and no', 'x,y,tame\n1,2,maybe\n', 'line 2: “maybe” is no yes or no for tame'],
     ['has a word that is no choice', 'x,y,coat\n1,2,green\n', 'line 2: “green” is no one of brown, grey for coat'],
     ['has a state that is none', 'x,y,life\n1,2,Old\n', 'line 2: “Old” is no one of Pup, Adult for life'],
@@ -74,8 +101,13 @@ describe('a table of agents', () => {
 
   it('says each column’s first mistake only, and which columns are not used', () => {
     expect(findings(VOLES, { 'voles.csv': 'x,y,weight\n1,2,a\n1,2,b\n' })).toHaveLength(1);
-    const found = checkModel(VOLES, new Map([['voles.csv', 'x,y,colour,seen\n1,2,3,4\n']])).diagnostics.filter((d) => d.code === 'file/column');
-    expect(found.map((d) => [d.severity, /“(\w+)” of “voles.csv”/.exec(d.message)?.[1]])).toEqual([['warning', 'colour'], ['warning', 'seen']]);
+    const found = checkModel(VOLES, new Map([['voles.csv', 'x,y,colour,seen\n1,2,3,4\n']])).diagnostics.filter(
+      (d) => d.code === 'file/column',
+    );
+    expect(found.map((d) => [d.severity, /“(\w+)” of “voles.csv”/.exec(d.message)?.[1]])).toEqual([
+      ['warning', 'colour'],
+      ['warning', 'seen'],
+    ]);
   });
 });
 
@@ -83,7 +115,11 @@ describe('a file of ties', () => {
   it('gives ends and attributes', () => {
     const { model } = checkModel(TIES, new Map([['kin.csv', '# made up\nto,from,trust\n2,1,0.5\n4,3,2\n']]));
     const ties = [...model!.tieFiles.values()][0]!;
-    expect([ties.from, ties.to, ties.columns.get('trust')]).toEqual([[1, 3], [2, 4], [0.5, 2]]);
+    expect([ties.from, ties.to, ties.columns.get('trust')]).toEqual([
+      [1, 3],
+      [2, 4],
+      [0.5, 2],
+    ]);
   });
   it.each([
     ['without its ends', '# made up\na,b\n1,2\n', 'line 2: columns “from” and “to” are needed'],

@@ -1,4 +1,11 @@
-import type { AttributeSymbol, CheckedRaster, CheckedTable, CheckedTies, KindSymbol, NetworkSymbol } from './checked.ts';
+import type {
+  AttributeSymbol,
+  CheckedRaster,
+  CheckedTable,
+  CheckedTies,
+  KindSymbol,
+  NetworkSymbol,
+} from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type { SheetRow } from './sheet.ts';
@@ -12,7 +19,8 @@ export function filesWanted(tree: Ast.SyntaxTree): string[] {
     if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
     if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
     if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
-    if (part.is === 'zone' || part.is === 'obstacle') return part.shapes.flatMap((shape) => (shape.is === 'from' ? [shape.file.name] : []));
+    if (part.is === 'zone' || part.is === 'obstacle')
+      return part.shapes.flatMap((shape) => (shape.is === 'from' ? [shape.file.name] : []));
     return [];
   });
   const held = new Set(tree.parts.flatMap((part) => (part.is === 'data' ? [part.file.name] : [])));
@@ -39,10 +47,12 @@ export class DataReader {
     for (const kind of this.env.kinds.values()) {
       for (const start of kind.part.starts) if (start.count.is === 'table') this.table(start, start.count.file, kind);
     }
-    for (const network of this.env.networks.values()) if (network.part.maker.is === 'from') this.ties(network, network.part.maker.file);
+    for (const network of this.env.networks.values())
+      if (network.part.maker.is === 'from') this.ties(network, network.part.maker.file);
     for (const part of this.tree.parts) {
       if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
-      if (part.is === 'zone' || part.is === 'obstacle') for (const shape of part.shapes) if (shape.is === 'from') this.raster(shape, shape.file);
+      if (part.is === 'zone' || part.is === 'obstacle')
+        for (const shape of part.shapes) if (shape.is === 'from') this.raster(shape, shape.file);
     }
   }
 
@@ -61,7 +71,9 @@ export class DataReader {
       return undefined;
     }
     const names = header.cells.map((cell) => cell.trim());
-    const twice = names.find((name, i) => name !== '' && names.findIndex((other) => other.toLowerCase() === name.toLowerCase()) !== i);
+    const twice = names.find(
+      (name, i) => name !== '' && names.findIndex((other) => other.toLowerCase() === name.toLowerCase()) !== i,
+    );
     if (twice !== undefined) {
       this.env.report(say.badData(file.span, file.name, header.line, `two columns have the name “${twice}”.`));
       return undefined;
@@ -77,7 +89,10 @@ export class DataReader {
       const key = name.toLowerCase();
       const attribute = kind.attributes.find((a) => a.key === key);
       const machine = kind.machines.find((m) => m.key === key);
-      const type: Type | undefined = attribute?.type ?? machine?.type ?? (kind.space && PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
+      const type: Type | undefined =
+        attribute?.type ??
+        machine?.type ??
+        (kind.space && PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
       if (!type || type.is === 'list' || type.is === 'place') {
         this.env.report(say.unusedColumn(file.span, file.name, name, kind.name));
         return;
@@ -86,11 +101,25 @@ export class DataReader {
       columns.set(key, this.column(sheet, c, file, type, attribute));
     });
     const isPlaced = columns.has('x') && columns.has('y');
-    if (kind.space && !isPlaced && !start.placing) this.env.report(say.badData(file.span, file.name, sheet.headerLine, 'columns x and y are missing, and the line does not say where else.'));
+    if (kind.space && !isPlaced && !start.placing)
+      this.env.report(
+        say.badData(
+          file.span,
+          file.name,
+          sheet.headerLine,
+          'columns x and y are missing, and the line does not say where else.',
+        ),
+      );
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
   }
 
-  private column(sheet: Sheet, index: number, file: Ast.FileName, type: Type, attribute: AttributeSymbol | undefined): number[] {
+  private column(
+    sheet: Sheet,
+    index: number,
+    file: Ast.FileName,
+    type: Type,
+    attribute: AttributeSymbol | undefined,
+  ): number[] {
     let failed = false;
     // An attribute whose first value happens to be whole need not be.
     const wanted: Type = type.is === 'number' && attribute ? { ...type, whole: attribute.line.whole === true } : type;
@@ -99,7 +128,9 @@ export class DataReader {
       const value = valueOf(cell, wanted);
       if (value === undefined && !failed) {
         failed = true;
-        this.env.report(say.badData(file.span, file.name, line, `“${cell}” is no ${expected(wanted)} for ${sheet.header[index]!}.`));
+        this.env.report(
+          say.badData(file.span, file.name, line, `“${cell}” is no ${expected(wanted)} for ${sheet.header[index]!}.`),
+        );
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
     });
@@ -111,12 +142,25 @@ export class DataReader {
     const number: Type = { is: 'number', dim: undefined, whole: true };
     const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
     if (at('from') < 0 || at('to') < 0) {
-      this.env.report(say.badData(file.span, file.name, sheet.headerLine, 'columns “from” and “to” are needed: the numbers of the agents a tie joins.'));
+      this.env.report(
+        say.badData(
+          file.span,
+          file.name,
+          sheet.headerLine,
+          'columns “from” and “to” are needed: the numbers of the agents a tie joins.',
+        ),
+      );
       return;
     }
     const columns = new Map<string, number[]>();
-    for (const attribute of network.attributes) if (at(attribute.key) >= 0) columns.set(attribute.key, this.column(sheet, at(attribute.key), file, attribute.type, attribute));
-    this.env.tieFiles.set(network, { from: this.column(sheet, at('from'), file, number, undefined), to: this.column(sheet, at('to'), file, number, undefined), columns } satisfies CheckedTies);
+    for (const attribute of network.attributes)
+      if (at(attribute.key) >= 0)
+        columns.set(attribute.key, this.column(sheet, at(attribute.key), file, attribute.type, attribute));
+    this.env.tieFiles.set(network, {
+      from: this.column(sheet, at('from'), file, number, undefined),
+      to: this.column(sheet, at('to'), file, number, undefined),
+      columns,
+    } satisfies CheckedTies);
   }
 
   /** The open text raster: lines `ncols`, `nrows` and others of the same form, then rows of values from the top. */
@@ -133,16 +177,37 @@ export class DataReader {
     }
     const columns = facts.get('ncols') ?? 0;
     const rows = facts.get('nrows') ?? 0;
-    const words = lines.slice(at).map((line) => line.trim().split(/\s+/).filter((word) => word !== ''));
+    const words = lines.slice(at).map((line) =>
+      line
+        .trim()
+        .split(/\s+/)
+        .filter((word) => word !== ''),
+    );
     const values = words.flat().map(Number);
     const badLine = words.findIndex((row) => row.some((word) => !Number.isFinite(Number(word))));
-    if (!(columns > 0) || !(rows > 0)) this.env.report(say.badData(file.span, file.name, 1, 'lines “ncols 40” and “nrows 30” are missing.'));
-    else if (values.length !== columns * rows) this.env.report(say.badData(file.span, file.name, at + 1, `${columns} columns and ${rows} rows make ${columns * rows} values, but there are ${values.length}.`));
-    else if (badLine >= 0) this.env.report(say.badData(file.span, file.name, at + 1 + badLine, 'a value is no number.'));
+    if (!(columns > 0) || !(rows > 0))
+      this.env.report(say.badData(file.span, file.name, 1, 'lines “ncols 40” and “nrows 30” are missing.'));
+    else if (values.length !== columns * rows)
+      this.env.report(
+        say.badData(
+          file.span,
+          file.name,
+          at + 1,
+          `${columns} columns and ${rows} rows make ${columns * rows} values, but there are ${values.length}.`,
+        ),
+      );
+    else if (badLine >= 0)
+      this.env.report(say.badData(file.span, file.name, at + 1 + badLine, 'a value is no number.'));
     else {
       const empty = facts.get('nodata_value');
-      const fromBelow = Array.from({ length: rows }, (_, row) => values.slice((rows - 1 - row) * columns, (rows - row) * columns)).flat();
-      this.env.rasters.set(owner, { columns, rows, values: fromBelow.map((value) => (value === empty ? 0 : value)) } satisfies CheckedRaster);
+      const fromBelow = Array.from({ length: rows }, (_, row) =>
+        values.slice((rows - 1 - row) * columns, (rows - row) * columns),
+      ).flat();
+      this.env.rasters.set(owner, {
+        columns,
+        rows,
+        values: fromBelow.map((value) => (value === empty ? 0 : value)),
+      } satisfies CheckedRaster);
     }
   }
 }
@@ -152,13 +217,33 @@ function valueOf(cell: string, type: Type): number | undefined {
     const value = cellNumber(cell);
     return value !== undefined && (!type.whole || Number.isInteger(value)) ? value : undefined;
   }
-  if (type.is === 'yesno') return ['yes', '1', 'true'].includes(cell.toLowerCase()) ? 1 : ['no', '0', 'false'].includes(cell.toLowerCase()) ? 0 : undefined;
-  if (type.is === 'agent') return cell === '' || cell.toLowerCase() === 'nobody' ? 0 : Number.isInteger(Number(cell)) && Number(cell) > 0 ? Number(cell) : undefined;
+  if (type.is === 'yesno')
+    return ['yes', '1', 'true'].includes(cell.toLowerCase())
+      ? 1
+      : ['no', '0', 'false'].includes(cell.toLowerCase())
+        ? 0
+        : undefined;
+  if (type.is === 'agent')
+    return cell === '' || cell.toLowerCase() === 'nobody'
+      ? 0
+      : Number.isInteger(Number(cell)) && Number(cell) > 0
+        ? Number(cell)
+        : undefined;
   if (type.is !== 'choice') return undefined;
   const option = type.options.findIndex((word) => word.toLowerCase() === cell.toLowerCase());
   return option < 0 ? undefined : option;
 }
 
 function expected(type: Type): string {
-  return type.is === 'number' ? (type.whole ? 'whole number' : 'number') : type.is === 'yesno' ? 'yes or no' : type.is === 'agent' ? 'number of an agent' : type.is === 'choice' ? `one of ${type.options.join(', ')}` : 'value';
+  return type.is === 'number'
+    ? type.whole
+      ? 'whole number'
+      : 'number'
+    : type.is === 'yesno'
+      ? 'yes or no'
+      : type.is === 'agent'
+        ? 'number of an agent'
+        : type.is === 'choice'
+          ? `one of ${type.options.join(', ')}`
+          : 'value';
 }

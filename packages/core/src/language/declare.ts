@@ -1,5 +1,17 @@
 import type {
-  AttributeSymbol, CalendarDate, CheckedClock, DeriveSymbol, FieldSymbol, KindSymbol, LocalSymbol, MachineSymbol, MeasureSymbol, ParameterSymbol, SpaceSymbol, StateGroup, StateSymbol,
+  AttributeSymbol,
+  CalendarDate,
+  CheckedClock,
+  DeriveSymbol,
+  FieldSymbol,
+  KindSymbol,
+  LocalSymbol,
+  MachineSymbol,
+  MeasureSymbol,
+  ParameterSymbol,
+  SpaceSymbol,
+  StateGroup,
+  StateSymbol,
 } from './checked.ts';
 import type { Span } from '../diagnostics.ts';
 import type { Environment } from './environment.ts';
@@ -10,7 +22,19 @@ import { constantOf, displayUnitOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
-import { choiceOf, isPlain, LENGTH, number, PLAIN, sameDimension, sayDimension, TIME, UNKNOWN, withArticle, YESNO } from './types.ts';
+import {
+  choiceOf,
+  isPlain,
+  LENGTH,
+  number,
+  PLAIN,
+  sameDimension,
+  sayDimension,
+  TIME,
+  UNKNOWN,
+  withArticle,
+  YESNO,
+} from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
 import { isUnitWord, unitOf } from './units.ts';
 
@@ -18,7 +42,9 @@ import { isUnitWord, unitOf } from './units.ts';
 export function findScales(tree: Ast.SyntaxTree): Scales {
   const clock = partsOf(tree, 'clock')[0];
   const time = clock?.step ? firstUnit(clock.step, 'time') : undefined;
-  const length = partsOf(tree, 'space').map(lengthUnit).find((unit) => unit !== undefined);
+  const length = partsOf(tree, 'space')
+    .map(lengthUnit)
+    .find((unit) => unit !== undefined);
   const own = ownUnits(tree);
   const scales: Scales = { time, length, stepLength: 1, own };
   const step = clock?.step && time ? constantOf(clock.step, scales) : undefined;
@@ -76,9 +102,11 @@ export class Declarer {
 
   units(): void {
     for (const part of partsOf(this.tree, 'unit')) {
-      if (isUnitWord(part.name.key)) this.env.report(say.takenName(part.name.span, part.name.text, 'a unit of the language'));
+      if (isUnitWord(part.name.key))
+        this.env.report(say.takenName(part.name.span, part.name.text, 'a unit of the language'));
       const { of } = part;
-      if (of && !isUnitWord(of.unit.key) && !this.env.scales.own.has(of.unit.key)) this.env.report(say.unknownUnit(of.unit.span, of.unit.text));
+      if (of && !isUnitWord(of.unit.key) && !this.env.scales.own.has(of.unit.key))
+        this.env.report(say.unknownUnit(of.unit.span, of.unit.text));
     }
   }
 
@@ -96,7 +124,8 @@ export class Declarer {
     if (part?.step) {
       const step = constantOf(part.step, scales);
       if (!step) env.report(say.notConstant(part.step.span));
-      else if (!step.dim || !sameDimension(step.dim, TIME)) env.report(say.timeWithoutUnit(part.step.span, env.textOf(part.step.span)));
+      else if (!step.dim || !sameDimension(step.dim, TIME))
+        env.report(say.timeWithoutUnit(part.step.span, env.textOf(part.step.span)));
       else if (step.value <= 0) env.report(say.notPositive(part.step.span, 'A step'));
     }
     const start = part?.from ? calendarDate(part.from.text) : undefined;
@@ -112,8 +141,19 @@ export class Declarer {
       if (!this.claim(part.name, 'a space', names)) continue;
       const isLong = lengthUnit(part) !== undefined;
       spaces.set(part.name.key, {
-        is: 'space', name: part.name.text, key: part.name.key, index: spaces.size, span: part.name.span, about: part.about, form: part.form, edge: part.edge ?? 'walled',
-        neighbours: part.neighbours ?? 8, oneAgentACell: part.oneAgentACell, dim: isLong ? LENGTH : PLAIN, unit: { label: isLong ? scales.length!.label : '', factor: 1 }, part,
+        is: 'space',
+        name: part.name.text,
+        key: part.name.key,
+        index: spaces.size,
+        span: part.name.span,
+        about: part.about,
+        form: part.form,
+        edge: part.edge ?? 'walled',
+        neighbours: part.neighbours ?? 8,
+        oneAgentACell: part.oneAgentACell,
+        dim: isLong ? LENGTH : PLAIN,
+        unit: { label: isLong ? scales.length!.label : '', factor: 1 },
+        part,
       });
     }
   }
@@ -127,7 +167,15 @@ export class Declarer {
   }
 
   private parameter(part: Ast.ParameterPart, index: number): ParameterSymbol {
-    const base = { is: 'parameter' as const, name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, part };
+    const base = {
+      is: 'parameter' as const,
+      name: part.name.text,
+      key: part.name.key,
+      index,
+      span: part.name.span,
+      about: part.about,
+      part,
+    };
     const plain = { ...base, whole: false, unit: { label: '', factor: 1 } };
     if (part.value.is === 'yesno') return { ...plain, type: YESNO, value: part.value.value ? 1 : 0 };
     if (part.choices) {
@@ -145,14 +193,26 @@ export class Declarer {
       return { ...plain, type: UNKNOWN, value: 0 };
     }
     const bound = part.bound && this.bounds(part, constant);
-    if (part.whole && !Number.isInteger(constant.value)) this.env.report(say.needsWhole(part.value.span, this.env.textOf(part.value.span)));
+    if (part.whole && !Number.isInteger(constant.value))
+      this.env.report(say.needsWhole(part.value.span, this.env.textOf(part.value.span)));
     const whole = part.whole;
     const unit = displayUnitOf(part.value, this.env.scales, constant.dim);
-    return { ...base, type: number(constant.dim ?? bound?.dim ?? PLAIN, whole), value: constant.value, min: bound?.min, max: bound?.max, whole, unit };
+    return {
+      ...base,
+      type: number(constant.dim ?? bound?.dim ?? PLAIN, whole),
+      value: constant.value,
+      min: bound?.min,
+      max: bound?.max,
+      whole,
+      unit,
+    };
   }
 
   /** Plain numbers in bounds take the unit of the value (D24). */
-  private bounds(part: Ast.ParameterPart, value: Quantity): { min: number; max: number; dim: Quantity['dim'] } | undefined {
+  private bounds(
+    part: Ast.ParameterPart,
+    value: Quantity,
+  ): { min: number; max: number; dim: Quantity['dim'] } | undefined {
     const { env } = this;
     const bound = part.bound!;
     const unit = displayUnitOf(part.value, env.scales, value.dim);
@@ -164,14 +224,16 @@ export class Declarer {
       }
       const dim = constant.dim ?? PLAIN;
       if (isPlain(dim)) return constant.value * unit.factor;
-      if (value.dim && !sameDimension(dim, value.dim)) env.report(say.wrongDimension(expr.span, sayDimension(value.dim), sayDimension(dim)));
+      if (value.dim && !sameDimension(dim, value.dim))
+        env.report(say.wrongDimension(expr.span, sayDimension(value.dim), sayDimension(dim)));
       return constant.value;
     };
     const min = read(bound.from);
     const max = read(bound.to);
     if (min === undefined || max === undefined) return undefined;
     if (min >= max) env.report(say.emptyBounds(bound.span));
-    else if (value.value < min || value.value > max) env.report(say.outOfBounds(part.value.span, part.name.text, env.textOf(bound.span)));
+    else if (value.value < min || value.value > max)
+      env.report(say.outOfBounds(part.value.span, part.name.text, env.textOf(bound.span)));
     return { min, max, dim: value.dim };
   }
 
@@ -181,7 +243,16 @@ export class Declarer {
       const { name } = part;
       const type: Type = part.choices ? choiceOf(part.choices) : UNKNOWN;
       for (const choice of part.choices ?? []) this.env.stands(choice, choice);
-      this.env.variables.set(name.key, { is: 'variable', name: name.text, key: name.key, index: this.env.variables.size, span: name.span, about: part.about, type, part });
+      this.env.variables.set(name.key, {
+        is: 'variable',
+        name: name.text,
+        key: name.key,
+        index: this.env.variables.size,
+        span: name.span,
+        about: part.about,
+        type,
+        part,
+      });
     }
   }
 
@@ -189,7 +260,17 @@ export class Declarer {
     for (const part of partsOf(this.tree, 'field')) {
       if (!this.claim(part.name, 'a field')) continue;
       const space = this.onSpace(part.space, part.span, 'A field');
-      const symbol: FieldSymbol = { is: 'field', name: part.name.text, key: part.name.key, index: this.env.fields.size, span: part.name.span, about: part.about, space, type: UNKNOWN, part };
+      const symbol: FieldSymbol = {
+        is: 'field',
+        name: part.name.text,
+        key: part.name.key,
+        index: this.env.fields.size,
+        span: part.name.span,
+        about: part.about,
+        space,
+        type: UNKNOWN,
+        part,
+      };
       this.env.fields.set(part.name.key, symbol);
     }
   }
@@ -203,29 +284,67 @@ export class Declarer {
   }
 
   private kind(part: Ast.AgentPart, index: number): KindSymbol {
-    const names = new Map<string, string>(['x', 'y', 'direction', 'number', 'place'].map((word) => [word, 'something every agent has']));
+    const names = new Map<string, string>(
+      ['x', 'y', 'direction', 'number', 'place'].map((word) => [word, 'something every agent has']),
+    );
     const attributes = this.attributes(part.has, part.name.text, names);
     const derives: DeriveSymbol[] = [];
     for (const line of part.derives) {
       if (!this.claim(line.name, `a derived attribute of ${part.name.text}`, names)) continue;
-      derives.push({ is: 'derive', name: line.name.text, key: line.name.key, index: derives.length, span: line.name.span, about: line.about, type: UNKNOWN, line });
+      derives.push({
+        is: 'derive',
+        name: line.name.text,
+        key: line.name.key,
+        index: derives.length,
+        span: line.name.span,
+        about: line.about,
+        type: UNKNOWN,
+        line,
+      });
     }
     const machines: MachineSymbol[] = [];
     for (const machine of part.states) {
-      if (this.claim(machine.name, `a state machine of ${part.name.text}`, names)) machines.push(this.machine(machine, machines.length));
+      if (this.claim(machine.name, `a state machine of ${part.name.text}`, names))
+        machines.push(this.machine(machine, machines.length));
     }
     for (const behaviour of part.behaviours) this.claim(behaviour.name, `a behaviour of ${part.name.text}`, names);
-    for (const formula of [...part.defines, ...part.routines]) this.claim(formula.name, `a ${formula.is === 'define' ? 'formula' : 'routine'} of ${part.name.text}`, names);
-    const self: LocalSymbol = { is: 'local', name: 'self', span: part.name.span, type: { is: 'agent', kind: part.name.text } };
+    for (const formula of [...part.defines, ...part.routines])
+      this.claim(formula.name, `a ${formula.is === 'define' ? 'formula' : 'routine'} of ${part.name.text}`, names);
+    const self: LocalSymbol = {
+      is: 'local',
+      name: 'self',
+      span: part.name.span,
+      type: { is: 'agent', kind: part.name.text },
+    };
     const space = this.spaceOf(part);
-    return { is: 'kind', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, space, attributes, derives, machines, part, self };
+    return {
+      is: 'kind',
+      name: part.name.text,
+      key: part.name.key,
+      index,
+      span: part.name.span,
+      about: part.about,
+      space,
+      attributes,
+      derives,
+      machines,
+      part,
+      self,
+    };
   }
 
   /** Where there is one space, every kind lives on it. */
   private spaceOf(part: Ast.AgentPart): SpaceSymbol | undefined {
     const { env } = this;
     if (part.space) return this.onSpace(part.space, part.space.span, '“on”');
-    if (env.spaces.size > 1) env.report(say.whichSpace(part.name.span, part.name.text, [...env.spaces.values()].map((space) => space.name)));
+    if (env.spaces.size > 1)
+      env.report(
+        say.whichSpace(
+          part.name.span,
+          part.name.text,
+          [...env.spaces.values()].map((space) => space.name),
+        ),
+      );
     return env.firstSpace;
   }
 
@@ -234,11 +353,19 @@ export class Declarer {
     const attributes: AttributeSymbol[] = [];
     for (const line of lines) {
       if (!this.claim(line.name, `an attribute of ${owner}`, names)) continue;
-      if (this.globals.has(line.name.key)) env.report(say.takenName(line.name.span, line.name.text, this.globals.get(line.name.key)!));
+      if (this.globals.has(line.name.key))
+        env.report(say.takenName(line.name.span, line.name.text, this.globals.get(line.name.key)!));
       const dim = constantOf(line.value, env.scales)?.dim;
       attributes.push({
-        is: 'attribute', name: line.name.text, key: line.name.key, index: attributes.length, span: line.name.span, about: line.about,
-        type: UNKNOWN, unit: displayUnitOf(line.value, env.scales, dim), line,
+        is: 'attribute',
+        name: line.name.text,
+        key: line.name.key,
+        index: attributes.length,
+        span: line.name.span,
+        about: line.about,
+        type: UNKNOWN,
+        unit: displayUnitOf(line.value, env.scales, dim),
+        line,
       });
     }
     return attributes;
@@ -263,15 +390,41 @@ export class Declarer {
       }
     };
     collect(part.states, []);
-    const type = { is: 'choice' as const, options: states.map((state) => state.name), spans: states.map((state) => state.span), machine: part.name.text, groups };
-    return { is: 'machine', name: part.name.text, key: part.name.key, index, span: part.name.span, about: part.about, type, states, groups, part };
+    const type = {
+      is: 'choice' as const,
+      options: states.map((state) => state.name),
+      spans: states.map((state) => state.span),
+      machine: part.name.text,
+      groups,
+    };
+    return {
+      is: 'machine',
+      name: part.name.text,
+      key: part.name.key,
+      index,
+      span: part.name.span,
+      about: part.about,
+      type,
+      states,
+      groups,
+      part,
+    };
   }
 
   tallies(): void {
     for (const part of partsOf(this.tree, 'tally')) {
       if (!this.claim(part.name, 'a tally')) continue;
       const { name } = part;
-      this.env.tallies.set(name.key, { is: 'tally', name: name.text, key: name.key, index: this.env.tallies.size, span: name.span, about: part.about, type: number(undefined), part });
+      this.env.tallies.set(name.key, {
+        is: 'tally',
+        name: name.text,
+        key: name.key,
+        index: this.env.tallies.size,
+        span: name.span,
+        about: part.about,
+        type: number(undefined),
+        part,
+      });
     }
   }
 
@@ -282,7 +435,16 @@ export class Declarer {
       if (!this.claim(part.name, withArticle(part.is), names)) continue;
       const space = this.onSpace(part.space, part.span, part.is === 'zone' ? 'A zone' : 'An obstacle');
       const { name } = part;
-      this.env.zones.set(name.key, { is: 'zone', name: name.text, key: name.key, index: this.env.zones.size, span: name.span, about: part.about, space, part });
+      this.env.zones.set(name.key, {
+        is: 'zone',
+        name: name.text,
+        key: name.key,
+        index: this.env.zones.size,
+        span: name.span,
+        about: part.about,
+        space,
+        part,
+      });
     }
   }
 
@@ -310,13 +472,35 @@ export class Declarer {
         if (kind) {
           this.env.stands(name, kind);
           this.env.use(kind);
-        } else this.env.report(say.unknownKind(name.span, name.text, nearestWord(name.text, [...this.env.kinds.values()].map((k) => k.name))));
+        } else
+          this.env.report(
+            say.unknownKind(
+              name.span,
+              name.text,
+              nearestWord(
+                name.text,
+                [...this.env.kinds.values()].map((k) => k.name),
+              ),
+            ),
+          );
         return kind;
       });
       if (!from || !to) continue;
       const { name } = part;
       const attributes = this.attributes(part.has, part.name.text, new Map([['other', 'something every tie has']]));
-      this.env.networks.set(name.key, { is: 'network', name: name.text, key: name.key, index: this.env.networks.size, span: name.span, about: part.about, from, to, directed: part.directed, attributes, part });
+      this.env.networks.set(name.key, {
+        is: 'network',
+        name: name.text,
+        key: name.key,
+        index: this.env.networks.size,
+        span: name.span,
+        about: part.about,
+        from,
+        to,
+        directed: part.directed,
+        attributes,
+        part,
+      });
     }
   }
 
@@ -325,8 +509,22 @@ export class Declarer {
     for (const part of partsOf(this.tree, 'message')) {
       if (!this.claim(part.name, 'a message', names)) continue;
       const { name } = part;
-      const attributes = this.attributes(part.has, part.name.text, new Map([['sender', 'something every message has']]));
-      this.env.messages.set(name.key, { is: 'message', name: name.text, key: name.key, index: this.env.messages.size, span: name.span, about: part.about, attributes, senders: new Set(), part });
+      const attributes = this.attributes(
+        part.has,
+        part.name.text,
+        new Map([['sender', 'something every message has']]),
+      );
+      this.env.messages.set(name.key, {
+        is: 'message',
+        name: name.text,
+        key: name.key,
+        index: this.env.messages.size,
+        span: name.span,
+        about: part.about,
+        attributes,
+        senders: new Set(),
+        part,
+      });
     }
   }
 
@@ -335,11 +533,21 @@ export class Declarer {
       if (part.is !== 'measure' && part.is !== 'summary') continue;
       if (!this.claim(part.name, `a ${part.is}`)) continue;
       const target = part.is === 'measure' ? this.env.measures : this.env.summaries;
-      const symbol: MeasureSymbol = { is: 'measure', name: part.name.text, key: part.name.key, index: target.size, span: part.name.span, about: part.about, type: UNKNOWN, part };
+      const symbol: MeasureSymbol = {
+        is: 'measure',
+        name: part.name.text,
+        key: part.name.key,
+        index: target.size,
+        span: part.name.span,
+        about: part.about,
+        type: UNKNOWN,
+        part,
+      };
       target.set(part.name.key, symbol);
     }
     for (const chart of partsOf(this.tree, 'chart')) {
-      for (const value of chart.values) if (!(value.is === 'path' && value.names.length === 1)) this.chartMeasure(value);
+      for (const value of chart.values)
+        if (!(value.is === 'path' && value.names.length === 1)) this.chartMeasure(value);
       for (const value of chart.levels) this.chartMeasure(value, 'level ');
     }
   }
@@ -350,7 +558,15 @@ export class Declarer {
     const name: Ast.Name = { text, key: `chart ${text.toLowerCase()}`, span: value.span };
     const part: Ast.MeasurePart = { is: 'measure', name, value, span: value.span };
     const known = this.env.measures.get(name.key);
-    const symbol: MeasureSymbol = known ?? { is: 'measure', name: text, key: name.key, index: this.env.measures.size, span: value.span, type: UNKNOWN, part };
+    const symbol: MeasureSymbol = known ?? {
+      is: 'measure',
+      name: text,
+      key: name.key,
+      index: this.env.measures.size,
+      span: value.span,
+      type: UNKNOWN,
+      part,
+    };
     this.env.measures.set(name.key, symbol);
     this.env.chartMeasures.set(value, symbol);
   }

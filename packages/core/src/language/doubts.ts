@@ -9,23 +9,31 @@ import { partsOf } from './syntax.ts';
 /** Warnings about what is not wrong but most likely not meant. */
 export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: readonly OrderEntry[]): void {
   for (const parameter of env.parameters.values()) {
-    if (!env.used.has(parameter)) env.report(say.neverUsed(parameter.span, 'parameter', parameter.name, removable(env, parameter.span)));
+    if (!env.used.has(parameter))
+      env.report(say.neverUsed(parameter.span, 'parameter', parameter.name, removable(env, parameter.span)));
   }
   for (const variable of env.variables.values()) {
-    if (!env.used.has(variable)) env.report(say.neverUsed(variable.span, 'variable', variable.name, removable(env, variable.span)));
+    if (!env.used.has(variable))
+      env.report(say.neverUsed(variable.span, 'variable', variable.name, removable(env, variable.span)));
   }
   for (const part of [...env.defines.values(), ...env.routineParts.values()]) {
-    if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
+    if (!env.used.has(part))
+      env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
   }
-  for (const tally of env.tallies.values()) if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, removable(env, tally.span)));
-  for (const network of env.networks.values()) if (!env.used.has(network)) env.report(say.neverUsed(network.span, 'network', network.name));
-  for (const message of env.messages.values()) if (!env.heard.has(message)) env.report(say.neverHeard(message.span, message.name));
+  for (const tally of env.tallies.values())
+    if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, removable(env, tally.span)));
+  for (const network of env.networks.values())
+    if (!env.used.has(network)) env.report(say.neverUsed(network.span, 'network', network.name));
+  for (const message of env.messages.values())
+    if (!env.heard.has(message)) env.report(say.neverHeard(message.span, message.name));
   for (const kind of env.kinds.values()) {
     for (const part of [...kind.part.defines, ...kind.part.routines]) {
-      if (!env.used.has(part)) env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
+      if (!env.used.has(part))
+        env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
     }
     for (const attribute of kind.attributes) {
-      if (!env.used.has(attribute)) env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, removable(env, attribute.span)));
+      if (!env.used.has(attribute))
+        env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, removable(env, attribute.span)));
     }
     for (const machine of kind.machines) unreachableStates(env, kind, machine.part);
     startOf(env, kind);
@@ -93,11 +101,17 @@ function eachStatement(block: Ast.Block, look: (statement: Ast.Statement) => voi
 
 function startOf(env: Environment, kind: KindSymbol): void {
   const { starts } = kind.part;
-  if (starts.length === 0 && !env.used.has(kind.self)) env.report(say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), kind.space ? ' anywhere' : ''));
-  const points = new Set(starts.map(({ placing }) => (placing?.is === 'at' ? env.textOf(placing.span).replace(/\s+/g, '') : undefined)));
+  if (starts.length === 0 && !env.used.has(kind.self))
+    env.report(
+      say.neverStarted(kind.span, kind.name, endOfLine(env.text, kind.span.start), kind.space ? ' anywhere' : ''),
+    );
+  const points = new Set(
+    starts.map(({ placing }) => (placing?.is === 'at' ? env.textOf(placing.span).replace(/\s+/g, '') : undefined)),
+  );
   const [first] = starts;
   const isAlone = starts.length === 1 && first?.count.is === 'number' && first.count.value === 1;
-  if (first?.placing && points.size === 1 && !points.has(undefined) && !isAlone) env.report(say.stacked(first.span, kind.name, first.placing.span));
+  if (first?.placing && points.size === 1 && !points.has(undefined) && !isAlone)
+    env.report(say.stacked(first.span, kind.name, first.placing.span));
 }
 
 function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesPart): void {
@@ -123,5 +137,7 @@ function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesP
 
 /** The states in which a machine, or a state with states inside, may begin. */
 function firstOf(part: Ast.StatesPart | Ast.StatePart): string[] {
-  return part.start.length > 0 ? part.start.map((share) => share.state.key) : part.states.slice(0, 1).map((state) => state.name.key);
+  return part.start.length > 0
+    ? part.start.map((share) => share.state.key)
+    : part.states.slice(0, 1).map((state) => state.name.key);
 }

@@ -25,7 +25,10 @@ measure e = sum of it.energy over Vole where it.life is Old
 show Vole: leaf
 `;
 
-const errors = (text: string) => checkModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message);
+const errors = (text: string) =>
+  checkModel(text)
+    .diagnostics.filter((d) => d.severity === 'error')
+    .map((d) => d.message);
 
 describe('edits of the text by views', () => {
   it('puts each piece of an addition where its like stands, and leaves what is there', () => {
@@ -42,7 +45,9 @@ describe('edits of the text by views', () => {
     expect(text).toContain('parameter gain = 2   # how much\nparameter stride = 1\nspace');
     expect(text).toContain('  has energy = 1   # stays\n  has age = 0\n  states');
     expect(text).toContain('    energy += gain\n  behaviour eat_2\n    age += stride\ninteraction meet');
-    expect(text).toContain('  life in turn\n  eat_2 in turn\n  meet in turn\ntimeline\n  at 5 steps: gain = 3\nmeasure');
+    expect(text).toContain(
+      '  life in turn\n  eat_2 in turn\n  meet in turn\ntimeline\n  at 5 steps: gain = 3\nmeasure',
+    );
     expect(text.match(/has energy/g)).toHaveLength(1);
   });
 
@@ -55,10 +60,17 @@ describe('edits of the text by views', () => {
   });
 
   it('draws a zone anew, with lines under it or without', () => {
-    const text = TEXT.replace('agent Vole', 'obstacle Wall on S   "by hand"\n  circle 2 around (3, 3)\nzone Pond on S\nagent Vole');
-    const drawn = redrawZone(redrawZone(text, 'wall', ['box (1, 1) to (2, 2)', 'box (4, 1) to (4, 3)']), 'Pond', ['box (7, 7) to (8, 8)']);
+    const text = TEXT.replace(
+      'agent Vole',
+      'obstacle Wall on S   "by hand"\n  circle 2 around (3, 3)\nzone Pond on S\nagent Vole',
+    );
+    const drawn = redrawZone(redrawZone(text, 'wall', ['box (1, 1) to (2, 2)', 'box (4, 1) to (4, 3)']), 'Pond', [
+      'box (7, 7) to (8, 8)',
+    ]);
     expect(errors(drawn)).toEqual([]);
-    expect(drawn).toContain('obstacle Wall on S   "by hand"\n  box (1, 1) to (2, 2)\n  box (4, 1) to (4, 3)\nzone Pond on S\n  box (7, 7) to (8, 8)\nagent Vole');
+    expect(drawn).toContain(
+      'obstacle Wall on S   "by hand"\n  box (1, 1) to (2, 2)\n  box (4, 1) to (4, 3)\nzone Pond on S\n  box (7, 7) to (8, 8)\nagent Vole',
+    );
     expect(redrawZone(text, 'Hedge', ['box (1, 1) to (2, 2)'])).toBe(text);
   });
 

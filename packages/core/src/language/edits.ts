@@ -88,16 +88,32 @@ export function addToModel(text: string, addition: Addition): string {
   addToKind(lines, addition, renamed);
   for (const part of addition.parts ?? []) addPart(lines, part, renamed);
   const order = lines.findHeader((line) => line === 'order');
-  const ordered = new Set(order < 0 ? [] : lines.lines.slice(order + 1, blockEnd(lines.lines, order) + 1).map((line) => line.trim().split(/[\s,]/)[0]));
-  const going = addition.going && lines.lines.some((line) => line.trim() === headerOf(addition.going!)) ? [`${declared(headerOf(addition.going))} in turn`] : [];
-  addLines(lines, 'order', [...(addition.order ?? []), ...going].map((line) => withNames(line, renamed)).filter((line) => !ordered.has(line.split(' ')[0])), false);
+  const ordered = new Set(
+    order < 0
+      ? []
+      : lines.lines.slice(order + 1, blockEnd(lines.lines, order) + 1).map((line) => line.trim().split(/[\s,]/)[0]),
+  );
+  const going =
+    addition.going && lines.lines.some((line) => line.trim() === headerOf(addition.going!))
+      ? [`${declared(headerOf(addition.going))} in turn`]
+      : [];
+  addLines(
+    lines,
+    'order',
+    [...(addition.order ?? []), ...going]
+      .map((line) => withNames(line, renamed))
+      .filter((line) => !ordered.has(line.split(' ')[0])),
+    false,
+  );
   addLines(lines, 'timeline', addition.timeline ?? [], true);
   return lines.text;
 }
 
 function addParameter(lines: Lines, parameter: string): void {
   const name = declared(parameter);
-  const isThere = lines.lines.some((line) => indentOf(line) === 0 && /^(parameter|variable|field)\s/.test(line) && declared(line) === name);
+  const isThere = lines.lines.some(
+    (line) => indentOf(line) === 0 && /^(parameter|variable|field)\s/.test(line) && declared(line) === name,
+  );
   if (isThere) return;
   const last = lines.lines.findLastIndex((line) => line.startsWith('parameter '));
   if (last >= 0) {
@@ -114,7 +130,11 @@ function freeName(name: string, taken: ReadonlySet<string>): string {
   return free;
 }
 
-function addToKind(lines: Lines, { kind, attributes = [], blocks = [], going }: Addition, renamed: Map<string, string>): void {
+function addToKind(
+  lines: Lines,
+  { kind, attributes = [], blocks = [], going }: Addition,
+  renamed: Map<string, string>,
+): void {
   if (kind === undefined) return;
   const key = kind.toLowerCase();
   const header = lines.findHeader((line) => line.startsWith('agent ') && declared(line) === key);
@@ -123,9 +143,12 @@ function addToKind(lines: Lines, { kind, attributes = [], blocks = [], going }: 
   const depth = own().find((line) => line.trim() !== '');
   const indent = depth ? ' '.repeat(indentOf(depth)) : INDENT;
   for (const attribute of attributes) {
-    if (own().some((line) => /^\s+(has|derive)\s/.test(line) && declared(line.trim()) === declared(attribute))) continue;
+    if (own().some((line) => /^\s+(has|derive)\s/.test(line) && declared(line.trim()) === declared(attribute)))
+      continue;
     const inside = own();
-    const after = inside.findLastIndex((line) => /^\s+(has|start|derive)\s/.test(line) && indentOf(line) === indent.length);
+    const after = inside.findLastIndex(
+      (line) => /^\s+(has|start|derive)\s/.test(line) && indentOf(line) === indent.length,
+    );
     lines.insertAfter(header + 1 + after, [indent + attribute]);
   }
   const moves = own().some((line) => /^\s+move\s/.test(line));
@@ -134,7 +157,9 @@ function addToKind(lines: Lines, { kind, attributes = [], blocks = [], going }: 
     const word = head.split(' ')[0]!;
     // Behaviours are told apart in the order by their names, of whichever kind they are.
     const among = word === 'behaviour' ? lines.lines : own();
-    const taken = new Set(among.filter((line) => line.trim().startsWith(`${word} `)).map((line) => declared(line.trim())));
+    const taken = new Set(
+      among.filter((line) => line.trim().startsWith(`${word} `)).map((line) => declared(line.trim())),
+    );
     const name = declared(head);
     if (taken.has(name)) {
       if (word !== 'behaviour') continue;
@@ -167,7 +192,10 @@ function addPart(lines: Lines, given: string, renamed: Map<string, string>): voi
     lines.insertAfter(blockEnd(lines.lines, like), part.split('\n'));
     return;
   }
-  const looks = word === 'timeline' ? /^(measure|summary|record|chart|show|check)\b/ : /^(order|timeline|measure|summary|record|chart|show|check)\b/;
+  const looks =
+    word === 'timeline'
+      ? /^(measure|summary|record|chart|show|check)\b/
+      : /^(order|timeline|measure|summary|record|chart|show|check)\b/;
   const later = lines.lines.findIndex((line) => looks.test(line));
   lines.lines.splice(later < 0 ? lines.lines.length : later, 0, ...part.split('\n'));
 }
@@ -176,7 +204,10 @@ function addLines(lines: Lines, word: string, added: readonly string[], create: 
   if (added.length === 0) return;
   const header = lines.findHeader((line) => line === word);
   if (header >= 0) {
-    lines.insertAfter(blockEnd(lines.lines, header), added.flatMap((line) => indented(line, INDENT)));
+    lines.insertAfter(
+      blockEnd(lines.lines, header),
+      added.flatMap((line) => indented(line, INDENT)),
+    );
     return;
   }
   if (create) addPart(lines, `${word}\n${added.flatMap((line) => indented(line, INDENT)).join('\n')}`, new Map());
@@ -216,7 +247,9 @@ export function addState(text: string, kind: string, machine: string, state: str
 
 /** Adds a transition under a state: `chance 0.1: Old`. */
 export function addTransition(text: string, kind: string, machine: string, state: string, line: string): string {
-  const found = agentNamed(text, kind)?.states.find((m) => m.name.key === machine.toLowerCase())?.states.find((s) => s.name.key === state.toLowerCase());
+  const found = agentNamed(text, kind)
+    ?.states.find((m) => m.name.key === machine.toLowerCase())
+    ?.states.find((s) => s.name.key === state.toLowerCase());
   if (!found) return text;
   const lines = Lines.of(text);
   const header = lines.lineAt(found.span.start, text);
@@ -242,7 +275,9 @@ export function replaceLine(text: string, start: number, line: string): string {
 
 /** Writes the shapes of a zone or obstacle anew, as lines like `box (1 m, 2 m) to (3 m, 4 m)`. */
 export function redrawZone(text: string, name: string, shapes: readonly string[]): string {
-  const part = treeOf(text).parts.find((other) => (other.is === 'zone' || other.is === 'obstacle') && other.name.key === name.toLowerCase());
+  const part = treeOf(text).parts.find(
+    (other) => (other.is === 'zone' || other.is === 'obstacle') && other.name.key === name.toLowerCase(),
+  );
   if (!part) return text;
   const lines = Lines.of(text);
   const header = lines.lineAt(part.span.start, text);

@@ -1,7 +1,24 @@
 import type { Diagnostic, Progress, Span } from '../diagnostics.ts';
 import type {
-  CheckedRaster, CheckedTable, CheckedTies, Expansion, FieldSymbol, Hop, KindSymbol, LocalSymbol, MeasureSymbol, MessageSymbol, NameUse, NetworkSymbol, ParameterSymbol, QueryHead, Ref,
-  SpaceSymbol, TallySymbol, VariableSymbol, ZoneSymbol,
+  CheckedRaster,
+  CheckedTable,
+  CheckedTies,
+  Expansion,
+  FieldSymbol,
+  Hop,
+  KindSymbol,
+  LocalSymbol,
+  MeasureSymbol,
+  MessageSymbol,
+  NameUse,
+  NetworkSymbol,
+  ParameterSymbol,
+  QueryHead,
+  Ref,
+  SpaceSymbol,
+  TallySymbol,
+  VariableSymbol,
+  ZoneSymbol,
 } from './checked.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
@@ -134,7 +151,11 @@ export class Environment {
     if (this.muted) return;
     const known = this.uses.get(name.span.start);
     if (known) known.declaredAt.add(declared.span.start);
-    else this.uses.set(name.span.start, { spelling: 'text' in declared ? declared.text : declared.name, declaredAt: new Set([declared.span.start]) });
+    else
+      this.uses.set(name.span.start, {
+        spelling: 'text' in declared ? declared.text : declared.name,
+        declaredAt: new Set([declared.span.start]),
+      });
   }
 
   kindNamed(type: Type): KindSymbol | undefined {
@@ -143,13 +164,25 @@ export class Environment {
 
   /** The space meant at one place of the text: the one that is called for there, else that of the asker or field, else the first one. */
   spaceAt(context: Context): SpaceSymbol | undefined {
-    return context.space ?? (context.asker && this.spaceOfType(context.asker.type)) ?? context.field?.space ?? this.firstSpace;
+    return (
+      context.space ??
+      (context.asker && this.spaceOfType(context.asker.type)) ??
+      context.field?.space ??
+      this.firstSpace
+    );
   }
 
   spaceNamed(name: Ast.Name): SpaceSymbol | undefined {
     const space = this.spaces.get(name.key);
     if (space) this.stands(name, space);
-    else this.report(say.unknownSpace(name.span, name.text, [...this.spaces.values()].map((known) => known.name)));
+    else
+      this.report(
+        say.unknownSpace(
+          name.span,
+          name.text,
+          [...this.spaces.values()].map((known) => known.name),
+        ),
+      );
     return space;
   }
 
@@ -159,7 +192,9 @@ export class Environment {
 
   /** The space of a type that stands for a place; undefined where any will do. */
   spaceOfType(type: Type): SpaceSymbol | undefined {
-    return type.is === 'place' && type.space !== undefined ? this.spaces.get(type.space.toLowerCase()) : this.kindNamed(type)?.space;
+    return type.is === 'place' && type.space !== undefined
+      ? this.spaces.get(type.space.toLowerCase())
+      : this.kindNamed(type)?.space;
   }
 
   use(symbol: object): void {
@@ -167,6 +202,9 @@ export class Environment {
   }
 
   near(word: string, ...groups: Iterable<string>[]): string | undefined {
-    return nearestWord(word, groups.flatMap((group) => [...group]));
+    return nearestWord(
+      word,
+      groups.flatMap((group) => [...group]),
+    );
   }
 }

@@ -19,7 +19,9 @@ export function formatModel(text: string, uses: Uses = new Map()): string {
   const out: string[] = [];
   let depth = 0;
   for (const [i, line] of lines.entries()) {
-    const own = tokens.filter((token) => isVisible(token) && token.span.start >= line.start && token.span.start < line.end);
+    const own = tokens.filter(
+      (token) => isVisible(token) && token.span.start >= line.start && token.span.start < line.end,
+    );
     const comment = comments.find((c) => c.span.start >= line.start && c.span.start < line.end);
     if (own.length === 0 && !comment) {
       if (out.length > 0 && out[out.length - 1] !== '') out.push('');
@@ -30,7 +32,8 @@ export function formatModel(text: string, uses: Uses = new Map()): string {
     const isContinuation = own.length > 0 && first === undefined;
     const body = joined(own, uses);
     const note = comment ? text.slice(comment.span.start, comment.span.end).trimEnd() : '';
-    const indent = own.length === 0 ? INDENT.repeat(nextDepth(depths, i, depth)) : INDENT.repeat(isContinuation ? depth + 2 : depth);
+    const indent =
+      own.length === 0 ? INDENT.repeat(nextDepth(depths, i, depth)) : INDENT.repeat(isContinuation ? depth + 2 : depth);
     out.push(`${indent}${body}${body && note ? '  ' : ''}${note}`);
   }
   while (out.length > 0 && out[out.length - 1] === '') out.pop();
@@ -86,7 +89,9 @@ export function joined(tokens: readonly Token[], uses: Uses): string {
   let result = '';
   tokens.forEach((token, i) => {
     const before = tokens[i - 1];
-    const spelled = uses.get(token.span.start)?.spelling ?? (token.type === 'percent' ? token.text.replace(/\s*%/, ' %') : token.text);
+    const spelled =
+      uses.get(token.span.start)?.spelling ??
+      (token.type === 'percent' ? token.text.replace(/\s*%/, ' %') : token.text);
     result += (before && isSpaced(before, token, tokens[i - 2]) ? ' ' : '') + spelled;
   });
   return result;
@@ -96,11 +101,36 @@ function isSpaced(before: Token, token: Token, beforeThat: Token | undefined): b
   if (NO_SPACE_BEFORE.has(token.word)) return false;
   if (before.word === '(' || before.word === '.') return false;
   if (token.word === '(') return before.type === 'op' || before.span.end < token.span.start;
-  const isSign = before.word === '-' && (!beforeThat || (beforeThat.type === 'op' && beforeThat.word !== ')') || isWordBeforeSign(beforeThat));
+  const isSign =
+    before.word === '-' &&
+    (!beforeThat || (beforeThat.type === 'op' && beforeThat.word !== ')') || isWordBeforeSign(beforeThat));
   return !isSign;
 }
 
 /** After words such as `by` or `then` a minus is a sign, not a subtraction. */
 function isWordBeforeSign(token: Token): boolean {
-  return token.type === 'name' && ['by', 'to', 'from', 'then', 'else', 'and', 'or', 'not', 'is', 'when', 'where', 'of', 'after', 'rate', 'chance', 'grow', 'start', 'keep', 'if'].includes(token.word);
+  return (
+    token.type === 'name' &&
+    [
+      'by',
+      'to',
+      'from',
+      'then',
+      'else',
+      'and',
+      'or',
+      'not',
+      'is',
+      'when',
+      'where',
+      'of',
+      'after',
+      'rate',
+      'chance',
+      'grow',
+      'start',
+      'keep',
+      'if',
+    ].includes(token.word)
+  );
 }

@@ -17,7 +17,12 @@ const asSameWhole = (same: Dimension | undefined, allWhole: boolean): NumberType
 const asPlain = (): NumberType => PLAIN_NUMBER;
 const asWhole = (): NumberType => WHOLE_NUMBER;
 
-function form(names: string, args: readonly ArgumentRule[], result: FunctionForm['result'], more: Partial<FunctionForm> = {}): FunctionForm {
+function form(
+  names: string,
+  args: readonly ArgumentRule[],
+  result: FunctionForm['result'],
+  more: Partial<FunctionForm> = {},
+): FunctionForm {
   return { names: names.split(' '), args, result, draws: false, ...more };
 }
 function law(names: string, args: readonly ArgumentRule[], result: FunctionForm['result']): FunctionForm {

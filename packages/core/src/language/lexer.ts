@@ -3,8 +3,10 @@ import * as say from './messages.ts';
 
 /** The words that open a part at the left margin. */
 export const PART_WORDS: ReadonlySet<string> = new Set(
-  ('model clock unit data parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
-    'interaction order timeline measure summary record chart show check').split(' '),
+  (
+    'model clock unit data parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
+    'interaction order timeline measure summary record chart show check'
+  ).split(' '),
 );
 
 export type TokenType =
@@ -201,7 +203,11 @@ class Lexer {
   }
 
   private skipBlanks(): void {
-    while (this.at < this.text.length && (this.text[this.at] === ' ' || this.text[this.at] === '\t' || this.text[this.at] === '\u00a0')) this.at++;
+    while (
+      this.at < this.text.length &&
+      (this.text[this.at] === ' ' || this.text[this.at] === '\t' || this.text[this.at] === '\u00a0')
+    )
+      this.at++;
   }
 
   private readComment(): void {

@@ -3,10 +3,15 @@ import type * as Ast from './syntax.ts';
 /** Whether an expression reads the candidate, as `it` or under its name. In an inner query `it` is another one, so that only the name counts there. */
 export function looksAtIt(expr: Ast.Expr, alias: string | undefined, isOwnIt = true): boolean {
   const looks = (inner: Ast.Expr | undefined): boolean => inner !== undefined && looksAtIt(inner, alias, isOwnIt);
-  const looksInside = (inner: Ast.Expr | undefined): boolean => inner !== undefined && alias !== undefined && looksAtIt(inner, alias, false);
-  const isCandidate = (name: Ast.Name | undefined): boolean => name !== undefined && ((isOwnIt && name.key === 'it') || name.key === alias);
+  const looksInside = (inner: Ast.Expr | undefined): boolean =>
+    inner !== undefined && alias !== undefined && looksAtIt(inner, alias, false);
+  const isCandidate = (name: Ast.Name | undefined): boolean =>
+    name !== undefined && ((isOwnIt && name.key === 'it') || name.key === alias);
   const queryLooks = (query: Ast.Query): boolean =>
-    (query.head.is === 'kind' && isCandidate(query.head.owner)) || query.reaches.some((reach) => looks(reach.of) || looks(reach.distance)) || looksInside(query.where) || looksInside(query.weight);
+    (query.head.is === 'kind' && isCandidate(query.head.owner)) ||
+    query.reaches.some((reach) => looks(reach.of) || looks(reach.distance)) ||
+    looksInside(query.where) ||
+    looksInside(query.weight);
   switch (expr.is) {
     case 'path':
       return isCandidate(expr.names[0]);

@@ -6,7 +6,10 @@ export function nearestWord(word: string, candidates: Iterable<string>): string 
   // Of a single letter nothing can be guessed.
   if (wanted.length < 2) return undefined;
   const all = [...candidates];
-  const begun = wanted.length >= LEAST_PREFIX ? [...new Set(all.filter((candidate) => candidate.toLowerCase().startsWith(wanted)))] : [];
+  const begun =
+    wanted.length >= LEAST_PREFIX
+      ? [...new Set(all.filter((candidate) => candidate.toLowerCase().startsWith(wanted)))]
+      : [];
   if (begun.length === 1) return begun[0];
   let best: string | undefined;
   let bestDistance = Math.max(1, Math.floor(wanted.length / 3)) + 1;
@@ -30,7 +33,8 @@ export function editDistance(a: string, b: string, limit = Infinity): number {
     for (let j = 1; j <= b.length; j++) {
       const same = a[i - 1] === b[j - 1];
       let cost = Math.min(last[j]! + 1, row[j - 1]! + 1, last[j - 1]! + (same ? 0 : 1));
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) cost = Math.min(cost, beforeLast[j - 2]! + 1);
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+        cost = Math.min(cost, beforeLast[j - 2]! + 1);
       row.push(cost);
     }
     beforeLast = last;

@@ -19,7 +19,9 @@ export function readParameter(model: CheckedModel, parameter: ParameterSymbol, t
   }
   if (type.is === 'choice') {
     const value = type.options.findIndex((option) => option.toLowerCase() === word);
-    return value >= 0 ? { value } : { problem: `“${name}” is one of ${type.options.join(', ')}, not “${text.trim()}”.` };
+    return value >= 0
+      ? { value }
+      : { problem: `“${name}” is one of ${type.options.join(', ')}, not “${text.trim()}”.` };
   }
   if (type.is !== 'number') return { problem: `“${name}” is ${sayType(type)}.` };
   const read = readNumber(model, text);
@@ -27,14 +29,16 @@ export function readParameter(model: CheckedModel, parameter: ParameterSymbol, t
   const dim = read.dim ?? PLAIN;
   const wanted = type.dim ?? PLAIN;
   const value = isPlain(dim) && !isPlain(wanted) ? read.value * parameter.unit.factor : read.value;
-  if (!isPlain(dim) && !sameDimension(dim, wanted)) return { problem: `“${name}” is ${sayDimension(wanted)}, but “${text.trim()}” is ${sayDimension(dim)}.` };
+  if (!isPlain(dim) && !sameDimension(dim, wanted))
+    return { problem: `“${name}” is ${sayDimension(wanted)}, but “${text.trim()}” is ${sayDimension(dim)}.` };
   return withinBounds(parameter, value);
 }
 
 /** Checks a value in base units against wholeness and bounds. */
 export function withinBounds(parameter: ParameterSymbol, value: number): ParameterReading {
   const { name, min, max, whole, unit } = parameter;
-  const shown = (v: number): string => `${Number((v / unit.factor).toPrecision(12))}${unit.label ? ` ${unit.label}` : ''}`;
+  const shown = (v: number): string =>
+    `${Number((v / unit.factor).toPrecision(12))}${unit.label ? ` ${unit.label}` : ''}`;
   if (!Number.isFinite(value)) return { problem: `“${name}” must be a number.` };
   if (whole && !Number.isInteger(value)) return { problem: `“${name}” is a whole number, not ${shown(value)}.` };
   const slack = 1e-9 * Math.max(Math.abs(min ?? 0), Math.abs(max ?? 0));

@@ -15,8 +15,14 @@ export class AgentParser extends PartParser {
     const about = s.endOfLine();
     const span = s.spanFrom(start);
     const part = {
-      starts: [] as Ast.StartLine[], has: [] as Ast.HasLine[], derives: [] as Ast.DeriveLine[], states: [] as Ast.StatesPart[],
-      behaviours: [] as Ast.BehaviourPart[], defines: [] as Ast.DefinePart[], routines: [] as Ast.RoutinePart[], reactions: [] as Ast.ReactionLine[],
+      starts: [] as Ast.StartLine[],
+      has: [] as Ast.HasLine[],
+      derives: [] as Ast.DeriveLine[],
+      states: [] as Ast.StatesPart[],
+      behaviours: [] as Ast.BehaviourPart[],
+      defines: [] as Ast.DefinePart[],
+      routines: [] as Ast.RoutinePart[],
+      reactions: [] as Ast.ReactionLine[],
     };
     s.block(() => {
       const lineStart = s.current.span.start;
@@ -51,7 +57,8 @@ export class AgentParser extends PartParser {
     const s = this.s;
     let count: Ast.StartLine['count'];
     if (s.takeIf('from')) count = { is: 'table', file: this.file() };
-    else if (s.takeIf('on', 'every', 'cell')) count = { is: 'every cell', where: s.takeIf('where') ? this.e.expression() : undefined };
+    else if (s.takeIf('on', 'every', 'cell'))
+      count = { is: 'every cell', where: s.takeIf('where') ? this.e.expression() : undefined };
     else count = this.e.count();
     const placing = count.is === 'every cell' ? undefined : this.st.placing();
     const facing = s.takeIf(',', 'facing') ? this.e.expression() : undefined;
@@ -123,7 +130,13 @@ export class AgentParser extends PartParser {
     const s = this.s;
     const name = s.name('the name of a state');
     const about = s.endOfLine();
-    const part = { enter: [] as Ast.Block[], leave: [] as Ast.Block[], transitions: [] as Ast.Transition[], start: [] as Ast.StartShare[], states: [] as Ast.StatePart[] };
+    const part = {
+      enter: [] as Ast.Block[],
+      leave: [] as Ast.Block[],
+      transitions: [] as Ast.Transition[],
+      start: [] as Ast.StartShare[],
+      states: [] as Ast.StatePart[],
+    };
     s.block(() => {
       const token = s.current;
       const isBare = s.ahead(1).type === 'newline' || s.ahead(1).type === 'string';
@@ -132,7 +145,8 @@ export class AgentParser extends PartParser {
         s.endOfLine();
         part[token.word].push(this.st.requiredBlock(token.span, `“${token.word}”`));
       } else if (token.word === 'start' && !isBare) part.start.push(...this.startList());
-      else if (TRIGGERS.some((word) => token.word === word) && !isBare) part.transitions.push(this.transition(token.span.start));
+      else if (TRIGGERS.some((word) => token.word === word) && !isBare)
+        part.transitions.push(this.transition(token.span.start));
       else if (isBare) part.states.push(this.state());
       else this.unknownLine(['after', 'rate', 'chance', 'when', 'on', 'enter', 'leave', 'start'], 'state');
     });
@@ -235,7 +249,8 @@ export class AgentParser extends PartParser {
     if (!s.is('with')) return { is: 'reach', reach, pick, howMany, span: s.spanFrom(start) };
     s.take();
     const most = s.is('least') ? 'least' : 'most';
-    if (!s.takeIf('most') && !s.takeIf('least')) s.fail(say.missingWord(s.placeForMissing(), 'most', '“with most …” or “with least …”', describe(s.current)));
+    if (!s.takeIf('most') && !s.takeIf('least'))
+      s.fail(say.missingWord(s.placeForMissing(), 'most', '“with most …” or “with least …”', describe(s.current)));
     return { is: 'reach', reach, pick: most, by: this.e.sum(), span: s.spanFrom(start) };
   }
 

@@ -50,7 +50,13 @@ export class ExpressionParser {
   private readonly links = new WeakMap<Expr, number>();
 
   private binary(op: BinaryOperator, left: Expr, right: Expr): Expr {
-    return this.linked(left, right, { is: 'binary', op, left, right, span: { start: left.span.start, end: right.span.end } });
+    return this.linked(left, right, {
+      is: 'binary',
+      op,
+      left,
+      right,
+      span: { start: left.span.start, end: right.span.end },
+    });
   }
 
   private linked(left: Expr, right: Expr | undefined, chain: Expr): Expr {
@@ -129,13 +135,15 @@ export class ExpressionParser {
 
   sum(): Expr {
     let left = this.product();
-    while (this.s.is('+') || this.s.is('-')) left = this.binary(this.s.take().word as BinaryOperator, left, this.product());
+    while (this.s.is('+') || this.s.is('-'))
+      left = this.binary(this.s.take().word as BinaryOperator, left, this.product());
     return left;
   }
 
   private product(): Expr {
     let left = this.rate();
-    while (this.s.is('*') || this.s.is('/')) left = this.binary(this.s.take().word as BinaryOperator, left, this.rate());
+    while (this.s.is('*') || this.s.is('/'))
+      left = this.binary(this.s.take().word as BinaryOperator, left, this.rate());
     return left;
   }
 
@@ -165,7 +173,13 @@ export class ExpressionParser {
 
   private power(): Expr {
     const base = this.primary();
-    return this.s.takeIf('^') ? this.binary('^', base, this.deeper(() => this.signed())) : base;
+    return this.s.takeIf('^')
+      ? this.binary(
+          '^',
+          base,
+          this.deeper(() => this.signed()),
+        )
+      : base;
   }
 
   private primary(): Expr {
@@ -177,7 +191,8 @@ export class ExpressionParser {
         if (word === 'count' && this.s.is('of')) this.s.fail(say.countOf({ start, end: this.s.current.span.end }));
         return { is: 'ask', ask: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      if (this.s.takeIf('share', 'of')) return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
+      if (this.s.takeIf('share', 'of'))
+        return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
       if (word === 'random' || word === 'nearest' || (word === 'first' && !this.s.areWords('first', 'time'))) {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
@@ -197,14 +212,30 @@ export class ExpressionParser {
     if (this.isCounting) return false;
     if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
     const next = this.s.ahead(1).word;
-    const isReach = ['within', 'where', 'next', 'tied'].includes(next) || (next === 'with' && this.s.isQueryHead(this.s.current.word)) || (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
-    return isReach || this.s.is('cells') || this.s.is('cell') || this.s.areWords('empty', 'cells') || this.s.areWords('empty', 'cell') || this.s.areWords('ties', 'by');
+    const isReach =
+      ['within', 'where', 'next', 'tied'].includes(next) ||
+      (next === 'with' && this.s.isQueryHead(this.s.current.word)) ||
+      (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
+    return (
+      isReach ||
+      this.s.is('cells') ||
+      this.s.is('cell') ||
+      this.s.areWords('empty', 'cells') ||
+      this.s.areWords('empty', 'cell') ||
+      this.s.areWords('ties', 'by')
+    );
   }
 
   private extreme(query: Query): Expr {
-    this.s.expect('with', 'to pick one of several: “with most …” or “with least …”, or “count”, “any”, “nearest”, “random” before the query');
+    this.s.expect(
+      'with',
+      'to pick one of several: “with most …” or “with least …”, or “count”, “any”, “nearest”, “random” before the query',
+    );
     const how = this.s.is('least') ? 'least' : 'most';
-    if (!this.s.takeIf('most') && !this.s.takeIf('least')) this.s.fail(say.missingWord(this.s.placeForMissing(), 'most', '“with most …” or “with least …”', describe(this.s.current)));
+    if (!this.s.takeIf('most') && !this.s.takeIf('least'))
+      this.s.fail(
+        say.missingWord(this.s.placeForMissing(), 'most', '“with most …” or “with least …”', describe(this.s.current)),
+      );
     const by = this.sum();
     return { is: 'pick', how, query, by, span: this.s.spanFrom(query.span.start) };
   }
@@ -264,7 +295,8 @@ export class ExpressionParser {
       return { is: 'time in', path: this.path(), span: s.spanFrom(start) };
     }
     for (const which of ['components', 'clustering'] as const) {
-      if (s.takeIf(which, 'of')) return { is: 'network', which, network: s.name('the name of a network'), span: s.spanFrom(start) };
+      if (s.takeIf(which, 'of'))
+        return { is: 'network', which, network: s.name('the name of a network'), span: s.spanFrom(start) };
     }
     if (s.areWords('tie', 'to')) {
       s.takeIf('tie', 'to');
@@ -331,7 +363,12 @@ export class ExpressionParser {
       default:
     }
     const callable = this.s.ahead(1).word === '(' && this.s.ahead(1).span.start === span.end;
-    if (isReserved(token.word) && token.word !== 'self' && token.word !== 'it' && !(callable && (token.word === 'min' || token.word === 'max'))) {
+    if (
+      isReserved(token.word) &&
+      token.word !== 'self' &&
+      token.word !== 'it' &&
+      !(callable && (token.word === 'min' || token.word === 'max'))
+    ) {
       return this.s.fail(say.missingValue(span, describe(token)));
     }
     if (callable) return this.call();

@@ -28,7 +28,10 @@ export class QueryParser {
       reaches.push(reach);
     }
     const own = this.s.takeIf('where') ? this.e.expression() : undefined;
-    const where: Expr | undefined = own && inner?.where ? { is: 'binary', op: 'and', left: inner.where, right: own, span: own.span } : (own ?? inner?.where);
+    const where: Expr | undefined =
+      own && inner?.where
+        ? { is: 'binary', op: 'and', left: inner.where, right: own, span: own.span }
+        : (own ?? inner?.where);
     const weight = this.s.takeIf('weighted', 'by') ? this.e.sum() : inner?.weight;
     return { head, reaches, alias, where, weight, span: this.s.spanFrom(start) };
   }
@@ -44,14 +47,17 @@ export class QueryParser {
     const { span } = this.s.current;
     const empty = this.s.is('empty') && (this.s.ahead(1).word === 'cells' || this.s.ahead(1).word === 'cell');
     if (empty) this.s.take();
-    if (this.s.takeIf('cells') || this.s.takeIf('cell')) return { is: 'cells', empty, on: this.s.takeIf('on') ? this.s.name('the name of a space') : undefined, span };
+    if (this.s.takeIf('cells') || this.s.takeIf('cell'))
+      return { is: 'cells', empty, on: this.s.takeIf('on') ? this.s.name('the name of a space') : undefined, span };
     if ((this.s.is('ties') || this.s.is('tie')) && this.s.ahead(1).word === 'by') {
       this.s.take();
       this.s.take();
       return { is: 'ties', network: this.s.name('the name of a network'), span: this.s.spanFrom(span.start) };
     }
     const isOwned = this.s.ahead(1).word === '.';
-    const first = isOwned ? this.e.pathName() : this.s.name('a query begins with a kind of agents, “cells”, “ties by”, a list or a tally', false);
+    const first = isOwned
+      ? this.e.pathName()
+      : this.s.name('a query begins with a kind of agents, “cells”, “ties by”, a list or a tally', false);
     if (!isOwned) return { is: 'kind', name: first };
     this.s.take();
     return { is: 'kind', owner: first, name: this.s.name('a list') };
@@ -95,6 +101,7 @@ export class QueryParser {
   }
 
   private refuseSign(): void {
-    if (['+', '-', '*', '/', '^'].includes(this.s.current.word)) this.s.fail(say.signAfterDistance(this.s.current.span));
+    if (['+', '-', '*', '/', '^'].includes(this.s.current.word))
+      this.s.fail(say.signAfterDistance(this.s.current.span));
   }
 }

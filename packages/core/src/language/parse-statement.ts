@@ -10,7 +10,26 @@ import { describe } from './token-stream.ts';
 const MAX_DEPTH = 40;
 const MAX_BRANCHES = 250;
 const ASSIGNMENTS = new Set(['=', '+=', '-=', '*=', '/=']);
-const STATEMENT_WORDS = ['let', 'if', 'with', 'for', 'repeat', 'until', 'turn', 'move', 'create', 'remove', 'add', 'send', 'tie', 'untie', 'join', 'do', 'log', 'end'];
+const STATEMENT_WORDS = [
+  'let',
+  'if',
+  'with',
+  'for',
+  'repeat',
+  'until',
+  'turn',
+  'move',
+  'create',
+  'remove',
+  'add',
+  'send',
+  'tie',
+  'untie',
+  'join',
+  'do',
+  'log',
+  'end',
+];
 /** Words of journeys through streets, which come with `space map`. */
 const LATER_WORDS = ['travel', 'board', 'alight'];
 
@@ -111,7 +130,8 @@ export class StatementParser {
         return { is: 'log', values, span };
       }
       case 'end':
-        if (!s.takeIf('end', 'run')) return s.fail(say.missingWord(s.ahead(1).span, 'run', '“end run” ends the run', describe(s.ahead(1))));
+        if (!s.takeIf('end', 'run'))
+          return s.fail(say.missingWord(s.ahead(1).span, 'run', '“end run” ends the run', describe(s.ahead(1))));
         s.endOfLine();
         return { is: 'end run', span: { start, end: start + 7 } };
       default:
@@ -205,7 +225,14 @@ export class StatementParser {
     const start = s.current.span.start;
     const target = this.target();
     if (!ASSIGNMENTS.has(s.current.word)) {
-      return s.fail(say.missingWord(s.placeForMissing(), '=', 'an attribute is set with “=”, “+=”, “-=”, “*=” or “/=”', describe(s.current)));
+      return s.fail(
+        say.missingWord(
+          s.placeForMissing(),
+          '=',
+          'an attribute is set with “=”, “+=”, “-=”, “*=” or “/=”',
+          describe(s.current),
+        ),
+      );
     }
     const op = s.take().word as '=' | '+=' | '-=' | '*=' | '/=';
     const value = this.e.expression();
@@ -273,8 +300,10 @@ export class StatementParser {
   private move(): Statement {
     const s = this.s;
     const start = s.take().span.start;
-    if (s.takeIf('by')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'by', value, span }));
-    if (s.takeIf('to')) return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'to', value, span }));
+    if (s.takeIf('by'))
+      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'by', value, span }));
+    if (s.takeIf('to'))
+      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'to', value, span }));
     s.expect('toward', '“move by” a distance, “move to” a place, or “move toward” someone “by” a distance');
     const target = this.e.expression();
     s.expect('by', '“move toward” someone “by” a distance');

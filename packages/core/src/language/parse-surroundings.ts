@@ -21,14 +21,28 @@ export class SurroundingsParser extends PartParser {
     while (s.takeIf(',')) {
       const token = s.current;
       if (s.takeIf('one', 'agent', 'a', 'cell')) oneAgentACell = true;
-      else if (s.takeIf('wrapping') || s.takeIf('walled') || s.takeIf('reflecting')) options.edge = token.word as Ast.SpacePart['edge'];
+      else if (s.takeIf('wrapping') || s.takeIf('walled') || s.takeIf('reflecting'))
+        options.edge = token.word as Ast.SpacePart['edge'];
       else if (s.takeIf('cells', 'of')) options.cell = this.e.sum();
       else if (token.type === 'number' && s.ahead(1).word === 'neighbours') {
         if (token.value !== 4 && token.value !== 6 && token.value !== 8) s.fail(say.wrongNeighbours(token.span));
         s.take();
         s.take();
         options.neighbours = token.value as 4 | 6 | 8;
-      } else this.unknownLine(['wrapping', 'walled', 'reflecting', '4 neighbours', '8 neighbours', '6 neighbours', 'one agent a cell', 'cells of'], 'space');
+      } else
+        this.unknownLine(
+          [
+            'wrapping',
+            'walled',
+            'reflecting',
+            '4 neighbours',
+            '8 neighbours',
+            '6 neighbours',
+            'one agent a cell',
+            'cells of',
+          ],
+          'space',
+        );
     }
     const about = s.endOfLine();
     return { is: 'space', name, form, width, height, oneAgentACell, ...options, about, span: s.spanFrom(start) };
@@ -160,7 +174,14 @@ export class SurroundingsParser extends PartParser {
     }
     const about = s.endOfLine();
     const span = s.spanFrom(start);
-    const lines: { start?: Ast.Expr; startFile?: Ast.FileName; grow?: Ast.Expr; spread?: Ast.Expr; fade?: Ast.Expr; keep?: Ast.Bound } = {};
+    const lines: {
+      start?: Ast.Expr;
+      startFile?: Ast.FileName;
+      grow?: Ast.Expr;
+      spread?: Ast.Expr;
+      fade?: Ast.Expr;
+      keep?: Ast.Bound;
+    } = {};
     const becomes: Ast.BecomesLine[] = [];
     s.block(() => {
       const lineStart = s.current.span.start;

@@ -100,7 +100,8 @@ class Parser extends PartParser {
 
   private part(): Ast.AnyPart | undefined {
     const token = this.s.current;
-    const reader = token.type === 'name' && Object.hasOwn(this.readers, token.word) ? this.readers[token.word] : undefined;
+    const reader =
+      token.type === 'name' && Object.hasOwn(this.readers, token.word) ? this.readers[token.word] : undefined;
     if (reader) {
       this.s.take();
       return reader(token.span.start);
@@ -315,7 +316,9 @@ class Parser extends PartParser {
 
   private measure(start: number, is: 'measure' | 'summary'): Ast.MeasurePart {
     const name = this.s.name(`the name of the ${is}`);
-    const unit = this.s.takeIf('in') ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”') : undefined;
+    const unit = this.s.takeIf('in')
+      ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”')
+      : undefined;
     this.s.expect('=', `a ${is} reads “${is} name = expression”`);
     const value = this.e.expression();
     const about = this.s.endOfLine();
@@ -343,7 +346,14 @@ class Parser extends PartParser {
     const s = this.s;
     const name = s.name('what to show');
     s.expect(':', 'a show reads “show Vole: leaf, size 1, colour by life”');
-    const out: { shape?: Ast.Name; size?: Ast.Expr; colourBy?: Ast.Expr; colour?: Ast.Name; scale?: [Ast.Name, Ast.Name]; asCells?: boolean } = {};
+    const out: {
+      shape?: Ast.Name;
+      size?: Ast.Expr;
+      colourBy?: Ast.Expr;
+      colour?: Ast.Name;
+      scale?: [Ast.Name, Ast.Name];
+      asCells?: boolean;
+    } = {};
     do {
       if (s.takeIf('as', 'cells')) out.asCells = true;
       else if (s.takeIf('size')) out.size = this.e.sum();
@@ -401,4 +411,3 @@ class Parser extends PartParser {
     return { is: 'check', title, settings, seeds, duration, expectations, span };
   }
 }
-

@@ -38,7 +38,8 @@ export class PartParser {
 
   /** `"name"` of a file that lies beside the model. */
   protected file(): Ast.FileName {
-    if (!this.s.isType('string')) return this.s.fail(say.missingFile(this.s.placeForMissing(), describe(this.s.current)));
+    if (!this.s.isType('string'))
+      return this.s.fail(say.missingFile(this.s.placeForMissing(), describe(this.s.current)));
     const token = this.s.take();
     return { name: stringValue(token), span: token.span };
   }
@@ -69,13 +70,24 @@ export class PartParser {
     const of = s.takeIf('numbers') ? 'numbers' : s.takeIf('places') ? 'places' : 'agents';
     const kind = of === 'agents' ? s.name('a kind, “numbers” or “places”: “last 3 Vole”') : undefined;
     const about = s.endOfLine();
-    return { name, value: { is: 'nobody', span: name.span }, whole: false, kind, list: { size: size.value, of }, about, span: s.spanFrom(start) };
+    return {
+      name,
+      value: { is: 'nobody', span: name.span },
+      whole: false,
+      kind,
+      list: { size: size.value, of },
+      about,
+      span: s.spanFrom(start),
+    };
   }
 
   protected define(start: number): Ast.DefinePart {
     const s = this.s;
     const name = s.name('the name of the formula');
-    s.expect('(', 'a formula names its inputs: “define bite(x) = ...”; without inputs it is a “derive”, a variable or a parameter');
+    s.expect(
+      '(',
+      'a formula names its inputs: “define bite(x) = ...”; without inputs it is a “derive”, a variable or a parameter',
+    );
     const inputs = this.inputs();
     s.expect('=', 'a formula reads “define name(inputs) = expression”');
     const value = this.e.expression();

@@ -16,12 +16,19 @@ function proseLines(text: string): { lines: string[]; title: number; end: number
   const lines = text.split('\n');
   const title = lines.findIndex((line) => /^model\b/i.test(line));
   let end = title;
-  if (title >= 0) for (let i = title + 1; i < lines.length && (/^\s+\S/.test(lines[i]!) || (lines[i]!.trim() === '' && /^\s+\S/.test(lines[i + 1] ?? ''))); i++) end = i;
+  if (title >= 0)
+    for (
+      let i = title + 1;
+      i < lines.length && (/^\s+\S/.test(lines[i]!) || (lines[i]!.trim() === '' && /^\s+\S/.test(lines[i + 1] ?? '')));
+      i++
+    )
+      end = i;
   return { lines, title, end };
 }
 
 function headingOf(line: string): PlanHeading | undefined {
-  return PLAN_QUESTIONS.find(({ heading }) => line.trim().toLowerCase().startsWith(`${heading.toLowerCase()}:`))?.heading;
+  return PLAN_QUESTIONS.find(({ heading }) => line.trim().toLowerCase().startsWith(`${heading.toLowerCase()}:`))
+    ?.heading;
 }
 
 /** The answers that stand in a text; those that do not are empty. */
@@ -53,7 +60,10 @@ export function writePlan(text: string, heading: PlanHeading, answer: string): s
   }
   // Answers stand in the order of the questions, after whatever prose there is.
   const place = PLAN_QUESTIONS.findIndex((question) => question.heading === heading);
-  const next = lines.findIndex((line, i) => i > title && i <= end && PLAN_QUESTIONS.findIndex((question) => question.heading === headingOf(line)) > place);
+  const next = lines.findIndex(
+    (line, i) =>
+      i > title && i <= end && PLAN_QUESTIONS.findIndex((question) => question.heading === headingOf(line)) > place,
+  );
   lines.splice(next >= 0 ? next : end + 1, 0, ...written);
   return lines.join('\n');
 }

@@ -74,39 +74,125 @@ show Owl: wing
 `;
 
 describe('renaming', () => {
-  it('has a text to work on', () => expect(checkModel(TWO_KINDS).diagnostics.filter((d) => d.severity === 'error').map((d) => [d.message, TWO_KINDS.slice(d.span.start, d.span.end)])).toEqual([]));
+  it('has a text to work on', () =>
+    expect(
+      checkModel(TWO_KINDS)
+        .diagnostics.filter((d) => d.severity === 'error')
+        .map((d) => [d.message, TWO_KINDS.slice(d.span.start, d.span.end)]),
+    ).toEqual([]));
 
   it('changes what is meant, not what merely has the same name', () => {
     const text = renamed(TWO_KINDS, 'energy', 'strength', 'start 5 anywhere');
     expect(text.match(/strength/g)).toHaveLength(7);
-    for (const piece of ['Prose that speaks of energy', 'message Call\n  has energy = 1', 'c.energy > 1', 'start 2 anywhere\n  has energy = 5', 'other.energy -= 1', 'Call(energy = worth(strength))', 'energetic.strength > 2', 'mean of it.strength', 'a chance of energy', 'waste(energy) = energy - 1']) expect(text).toContain(piece);
+    for (const piece of [
+      'Prose that speaks of energy',
+      'message Call\n  has energy = 1',
+      'c.energy > 1',
+      'start 2 anywhere\n  has energy = 5',
+      'other.energy -= 1',
+      'Call(energy = worth(strength))',
+      'energetic.strength > 2',
+      'mean of it.strength',
+      'a chance of energy',
+      'waste(energy) = energy - 1',
+    ])
+      expect(text).toContain(piece);
   });
 
   it('may give a name that another kind has for a thing of its own', () => {
-    const text = renamed(renamed(TWO_KINDS, 'energy', 'hunger', 'start 2 anywhere'), 'energy', 'hunger', 'start 5 anywhere');
+    const text = renamed(
+      renamed(TWO_KINDS, 'energy', 'hunger', 'start 2 anywhere'),
+      'energy',
+      'hunger',
+      'start 5 anywhere',
+    );
     expect(text).toContain('other.hunger -= 1');
     expect(text).toContain('Call(energy = worth(hunger))');
   });
 
   it.each<[string, string, string, string, string[]]>([
-    ['a kind', 'Vole', 'agent ', 'Shrew', ['agent Shrew', 'to all Shrew', 'count Shrew as', 'v Shrew\n', 'Shrew.eat in turn', 'over Shrew', 'entered Shrew.Up', 'show Shrew']],
-    ['a state of one of two kinds', 'Rest', 'Vole\n', 'Asleep', ['    Asleep\n      chance', 'v.life is Asleep', '    Rest\n      after 2']],
-    ['a state where it is counted', 'Up', 'entered Vole.', 'Awake', ['chance strike: Awake', 'c.energy > 1: Awake', '    Awake\n  behaviour', 'entered Vole.Awake']],
-    ['a state machine of one kind', 'life', 'states ', 'way', ['  states way\n    Rest\n      chance', 'v.way is Rest', 'o.life is Hunt', 'Vole.way in turn', 'Owl.life in turn', 'colour by way']],
-    ['a behaviour of one kind', 'eat\n', 'behaviour ', 'graze', ['behaviour graze\n    energy += 1', 'Vole.graze in turn', 'Owl.eat in turn']],
+    [
+      'a kind',
+      'Vole',
+      'agent ',
+      'Shrew',
+      [
+        'agent Shrew',
+        'to all Shrew',
+        'count Shrew as',
+        'v Shrew\n',
+        'Shrew.eat in turn',
+        'over Shrew',
+        'entered Shrew.Up',
+        'show Shrew',
+      ],
+    ],
+    [
+      'a state of one of two kinds',
+      'Rest',
+      'Vole\n',
+      'Asleep',
+      ['    Asleep\n      chance', 'v.life is Asleep', '    Rest\n      after 2'],
+    ],
+    [
+      'a state where it is counted',
+      'Up',
+      'entered Vole.',
+      'Awake',
+      ['chance strike: Awake', 'c.energy > 1: Awake', '    Awake\n  behaviour', 'entered Vole.Awake'],
+    ],
+    [
+      'a state machine of one kind',
+      'life',
+      'states ',
+      'way',
+      [
+        '  states way\n    Rest\n      chance',
+        'v.way is Rest',
+        'o.life is Hunt',
+        'Vole.way in turn',
+        'Owl.life in turn',
+        'colour by way',
+      ],
+    ],
+    [
+      'a behaviour of one kind',
+      'eat\n',
+      'behaviour ',
+      'graze',
+      ['behaviour graze\n    energy += 1', 'Vole.graze in turn', 'Owl.eat in turn'],
+    ],
     ['an interaction', 'chase', 'interaction ', 'hunt', ['interaction hunt: o', '  hunt in turn']],
     ['a role', 'o Owl', 'chase: ', 'hunter', ['chase: hunter Owl', 'hunter.life is Hunt']],
     ['a parameter', 'strike', 'chance ', 'luck', ['parameter luck =', 'chance luck: Up', 'with luck = 0']],
     ['a message', 'Call', 'message ', 'Shout', ['message Shout', 'on Shout as c', 'send Shout(']],
-    ['an attribute of a message', 'energy', 'message Call\n  has ', 'weight', ['has weight = 1', 'c.weight > 1', 'Call(weight = worth(energy))']],
+    [
+      'an attribute of a message',
+      'energy',
+      'message Call\n  has ',
+      'weight',
+      ['has weight = 1', 'c.weight > 1', 'Call(weight = worth(energy))'],
+    ],
     ['the name of a heard message', 'c when', 'on Call as ', 'heard', ['on Call as heard when heard.energy']],
-    ['a word of a choice', 'wild', 'of calm, ', 'fierce', ['of calm, fierce', 'then fierce else calm', 'v.mood = fierce']],
+    [
+      'a word of a choice',
+      'wild',
+      'of calm, ',
+      'fierce',
+      ['of calm, fierce', 'then fierce else calm', 'v.mood = fierce'],
+    ],
     ['a formula', 'worth', 'define ', 'value', ['define value(one)', 'energy = value(energy)']],
     ['an input of a formula', 'one', 'worth(', 'amount', ['worth(amount) = amount * 2']],
     ['an input of a formula that nobody uses', 'energy', 'waste(', 'left', ['waste(left) = left - 1']],
     ['a candidate with a name', 'energetic', ' as ', 'fed_one', ['Vole as fed_one within 3 where fed_one.energy']],
     ['what “with” names', 'other', 'with ', 'near_one', ['with near_one = nearest Owl', 'near_one.energy -= 1']],
-    ['a measure', 'fed', 'measure ', 'fedness', ['measure fedness =', 'max of fedness\n', 'chart Fed: fedness', 'expect max of fedness']],
+    [
+      'a measure',
+      'fed',
+      'measure ',
+      'fedness',
+      ['measure fedness =', 'max of fedness\n', 'chart Fed: fedness', 'expect max of fedness'],
+    ],
     ['a unit of the model', 'sack', 'unit ', 'crate', ['unit crate', '2 crate']],
     ['the space', 'Field', 'space ', 'Heath', ['space Heath:']],
   ])('reaches every place of %s', (_, piece, after, to, expected) => {
@@ -137,7 +223,8 @@ describe('renaming', () => {
   });
 
   it('says which name would change its meaning', () => {
-    const text = 'model Hidden\nparameter pace = 2\nagent Vole\n  start 3\n  has age = 0\n  behaviour go\n    let quick = 1\n    age += pace + quick\nmeasure m = mean of it.age over Vole\n';
+    const text =
+      'model Hidden\nparameter pace = 2\nagent Vole\n  start 3\n  has age = 0\n  behaviour go\n    let quick = 1\n    age += pace + quick\nmeasure m = mean of it.age over Vole\n';
     expect(new Names(text).rename(text.indexOf('pace'), 'quick').problem).toMatch(/“quick” cannot be the name: /);
   });
 
@@ -152,18 +239,23 @@ describe('renaming', () => {
     const names = new Names(TWO_KINDS);
     const { spans } = names.named(TWO_KINDS.indexOf('strike'))!;
     expect(spans.map(({ start }) => TWO_KINDS.slice(0, start).split('\n').length)).toEqual([4, 17, 51]);
-    for (const { start, end } of spans) for (const at of [start, end]) expect(names.named(at)).toEqual({ name: 'strike', spans });
+    for (const { start, end } of spans)
+      for (const at of [start, end]) expect(names.named(at)).toEqual({ name: 'strike', spans });
     expect(names.named(0)).toBeUndefined();
   });
 
   const examples = new URL('../../../../examples/', import.meta.url);
   const models: (readonly [string, string])[] = [
-    ...readdirSync(examples).filter((file) => file.endsWith('.vole')).map((file) => [file, readFileSync(new URL(file, examples), 'utf8')] as const),
+    ...readdirSync(examples)
+      .filter((file) => file.endsWith('.vole'))
+      .map((file) => [file, readFileSync(new URL(file, examples), 'utf8')] as const),
     ...CONSTRUCT_MODELS,
   ];
   it.each(models)('%s: every declared name can be changed and changed back', (_, text) => {
     const { uses, diagnostics } = checkModel(text);
-    const declared = [...new Set([...uses.values()].flatMap(({ declaredAt }) => [...declaredAt]))].filter((at) => uses.has(at));
+    const declared = [...new Set([...uses.values()].flatMap(({ declaredAt }) => [...declaredAt]))].filter((at) =>
+      uses.has(at),
+    );
     expect(declared.length).toBeGreaterThan(0);
     const names = new Names(text);
     for (const at of declared) {
@@ -171,7 +263,10 @@ describe('renaming', () => {
       const name = uses.get(at)!.spelling;
       expect(problem, name).toBeUndefined();
       const changed = applyEdits(text, edits);
-      expect(checkModel(changed).diagnostics.map((d) => d.code), name).toEqual(diagnostics.map((d) => d.code));
+      expect(
+        checkModel(changed).diagnostics.map((d) => d.code),
+        name,
+      ).toEqual(diagnostics.map((d) => d.code));
       const back = new Names(changed).rename(changed.indexOf('zz_other'), text.slice(at, at + name.length));
       expect(applyEdits(changed, back.edits).toLowerCase(), name).toBe(text.toLowerCase());
     }

@@ -29,7 +29,11 @@ export class Names {
     this.check = checkModel(text);
     this.tokens = this.check.lexed.tokens.filter((token) => token.type === 'name');
     const { tree } = this.check;
-    this.formulas = [...partsOf(tree, 'define'), ...partsOf(tree, 'routine'), ...partsOf(tree, 'agent').flatMap((part) => [...part.defines, ...part.routines])];
+    this.formulas = [
+      ...partsOf(tree, 'define'),
+      ...partsOf(tree, 'routine'),
+      ...partsOf(tree, 'agent').flatMap((part) => [...part.defines, ...part.routines]),
+    ];
   }
 
   /** The name at a place of the text, with all places where the same is named; nothing on words of the language and in prose. */
@@ -45,7 +49,8 @@ export class Names {
    * @param at offset of a place in, or at an end of, the name
    */
   rename(at: number, to: string): Renaming {
-    if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to)) return { edits: [], problem: `“${to}” is no name: letters, digits and _ make one.` };
+    if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to))
+      return { edits: [], problem: `“${to}” is no name: letters, digits and _ make one.` };
     const named = this.named(at);
     if (!named) return { edits: [], problem: 'Nothing that has a name of its own stands here.' };
     const edits = named.spans.map((span) => ({ span, text: to }));
@@ -55,22 +60,33 @@ export class Names {
   }
 
   private tokenAt(at: number): Token | undefined {
-    return this.tokens.find(({ span }) => span.start <= at && at < span.end) ?? this.tokens.find(({ span }) => span.end === at);
+    return (
+      this.tokens.find(({ span }) => span.start <= at && at < span.end) ??
+      this.tokens.find(({ span }) => span.end === at)
+    );
   }
 
   /** All places where what is named here is named, in the order of the text. */
   private sameAs(token: Token): Token[] {
     const { uses } = this.check;
     const declared = new Set(uses.get(token.span.start)?.declaredAt);
-    for (let before = -1; before < declared.size; ) {
+    for (let before = -1; before < declared.size;) {
       before = declared.size;
-      for (const { declaredAt } of uses.values()) if ([...declaredAt].some((at) => declared.has(at))) for (const at of declaredAt) declared.add(at);
+      for (const { declaredAt } of uses.values())
+        if ([...declaredAt].some((at) => declared.has(at))) for (const at of declaredAt) declared.add(at);
     }
     const isSame = ({ span }: Token): boolean => {
       const use = uses.get(span.start);
       return use !== undefined && [...use.declaredAt].some((at) => declared.has(at));
     };
-    const own = this.tokens.filter((other) => isSame(other) || (other.word === token.word && !uses.has(other.span.start) && this.isLoose(other) && this.inputOf(other) === this.inputOf(token)));
+    const own = this.tokens.filter(
+      (other) =>
+        isSame(other) ||
+        (other.word === token.word &&
+          !uses.has(other.span.start) &&
+          this.isLoose(other) &&
+          this.inputOf(other) === this.inputOf(token)),
+    );
     // A word of the language can stand for a thing of another name, as “tie” does in an interaction.
     return own.every((other) => other.word === token.word) && own.includes(token) ? own : [];
   }
@@ -94,16 +110,23 @@ export class Names {
   /** Whether something in the text is declared under a word. */
   private isNamed(word: string): boolean {
     const isInput = ({ inputs }: DefinePart | RoutinePart): boolean => inputs.some((input) => input.key === word);
-    return this.formulas.some(isInput) || this.tokens.some((token) => token.word === word && this.check.uses.get(token.span.start)?.declaredAt.has(token.span.start));
+    return (
+      this.formulas.some(isInput) ||
+      this.tokens.some(
+        (token) => token.word === word && this.check.uses.get(token.span.start)?.declaredAt.has(token.span.start),
+      )
+    );
   }
 
   /** Says which name would be taken for something else after the edits, if one would. */
   private mistaken(edits: readonly TextEdit[], after: ReadonlyMap<number, NameUse>): string | undefined {
-    const moved = (at: number): number => edits.reduce((sum, { span, text }) => (span.start < at ? sum + text.length - (span.end - span.start) : sum), at);
+    const moved = (at: number): number =>
+      edits.reduce((sum, { span, text }) => (span.start < at ? sum + text.length - (span.end - span.start) : sum), at);
     for (const [at, { declaredAt, spelling }] of this.check.uses) {
       const now = after.get(moved(at))?.declaredAt;
       const isKept = now?.size === declaredAt.size && [...declaredAt].every((place) => now.has(moved(place)));
-      if (!isKept) return `“${spelling}” in line ${this.text.slice(0, at).split('\n').length} would then be taken for something else.`;
+      if (!isKept)
+        return `“${spelling}” in line ${this.text.slice(0, at).split('\n').length} would then be taken for something else.`;
     }
     return undefined;
   }

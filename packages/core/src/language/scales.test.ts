@@ -72,8 +72,14 @@ describe('values with units', () => {
   });
 
   it('bounds take the unit of the value unless they have their own, and must hold it', () => {
-    const { model } = parameters(['parameter a = 2 weeks, from 1 to 4', 'parameter b = 2 weeks, from 1 day to 4 weeks']);
-    expect(model!.parameters.map(({ min, max }) => [min, max])).toEqual([[7, 28], [1, 28]]);
+    const { model } = parameters([
+      'parameter a = 2 weeks, from 1 to 4',
+      'parameter b = 2 weeks, from 1 day to 4 weeks',
+    ]);
+    expect(model!.parameters.map(({ min, max }) => [min, max])).toEqual([
+      [7, 28],
+      [1, 28],
+    ]);
     expect(parameters(['parameter a = 2 weeks, from 3 to 4']).errors.join()).toMatch(/lies outside its bounds/);
     expect(parameters(['parameter a = 2 weeks, from 4 to 1']).errors.join()).toMatch(/below/);
     expect(parameters(['parameter a = 2 weeks, from 1 m to 4 m']).errors.join()).toMatch(/time|weeks|length/);
@@ -85,7 +91,11 @@ describe('values with units', () => {
   });
 
   it('that a model declares may not be units of the language, nor made of what is none', () => {
-    const errors = (unit: string): string => checkModel(`model Own\n${unit}\nparameter p = 1\nmeasure m = p\n`).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message).join();
+    const errors = (unit: string): string =>
+      checkModel(`model Own\n${unit}\nparameter p = 1\nmeasure m = p\n`)
+        .diagnostics.filter((d) => d.severity === 'error')
+        .map((d) => d.message)
+        .join();
     expect(errors('unit day')).toMatch(/“day” is already the name of a unit of the language/);
     expect(errors('unit heap = 3 pinches')).toMatch(/pinches/);
   });

@@ -67,12 +67,17 @@ export function constantOf(expr: Expr, scales: Scales): Quantity | undefined {
     case 'with unit': {
       const scale = unitScale(expr.unit.key, scales);
       const value = constantOf(expr.value, scales);
-      return value && scale && (value.dim === undefined || isPlain(value.dim)) ? { value: value.value * scale.factor, dim: scale.dim } : undefined;
+      return value && scale && (value.dim === undefined || isPlain(value.dim))
+        ? { value: value.value * scale.factor, dim: scale.dim }
+        : undefined;
     }
     case 'per': {
       const scale = unitScale(expr.unit.key, scales);
       const value = constantOf(expr.value, scales);
-      return value && scale && { value: value.value / (expr.count * scale.factor), dim: combine(value.dim ?? PLAIN, scale.dim, -1) };
+      return (
+        value &&
+        scale && { value: value.value / (expr.count * scale.factor), dim: combine(value.dim ?? PLAIN, scale.dim, -1) }
+      );
     }
     case 'unary': {
       const value = expr.op === '-' ? constantOf(expr.value, scales) : undefined;
@@ -127,7 +132,10 @@ function statedUnit(expr: Expr, scales: Scales): DisplayUnit | undefined {
       if (!scale) return undefined;
       const over = statedUnit(expr.value, scales);
       const count = expr.count === 1 ? '' : `${expr.count} `;
-      return { label: `${over ? `${over.label} ` : ''}per ${count}${expr.unit.text}`, factor: (over?.factor ?? 1) / (expr.count * scale.factor) };
+      return {
+        label: `${over ? `${over.label} ` : ''}per ${count}${expr.unit.text}`,
+        factor: (over?.factor ?? 1) / (expr.count * scale.factor),
+      };
     }
     case 'brackets':
       return statedUnit(expr.value, scales);
@@ -147,11 +155,18 @@ function statedUnit(expr: Expr, scales: Scales): DisplayUnit | undefined {
 
 /** The unit in which values of a dimension are kept inside a run. */
 export function baseUnit(dim: Dimension, scales: Scales): DisplayUnit {
-  const labels: Record<string, string> = { time: scales.time?.label ?? 'steps', length: scales.length?.label ?? '', angle: 'deg' };
+  const labels: Record<string, string> = {
+    time: scales.time?.label ?? 'steps',
+    length: scales.length?.label ?? '',
+    angle: 'deg',
+  };
   const over: string[] = [];
   const under: string[] = [];
   for (const [base, exponent] of Object.entries(dim)) {
     for (let i = 0; i < Math.abs(exponent); i++) (exponent > 0 ? over : under).push(labels[base] ?? base);
   }
-  return { label: [over.join(' '), ...under.map((unit) => `per ${unit.replace(/s$/, '')}`)].filter(Boolean).join(' '), factor: 1 };
+  return {
+    label: [over.join(' '), ...under.map((unit) => `per ${unit.replace(/s$/, '')}`)].filter(Boolean).join(' '),
+    factor: 1,
+  };
 }

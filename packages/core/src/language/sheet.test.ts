@@ -15,6 +15,15 @@ describe('rows of a table', () => {
 });
 
 describe('the number in a cell', () => {
-  it.each<[string, number]>([['3', 3], [' -0.5 ', -0.5], ['1e3', 1000], ['.5', 0.5], ['5.', 5], ['+2', 2]])('is read from “%s”', (cell, value) => expect(cellNumber(cell)).toBe(value));
-  it.each(['', '0x12c', '1,5', 'Infinity', '1e999', '0b1', '12 voles', 'NaN', '--1'])('is not in “%s”', (cell) => expect(cellNumber(cell)).toBeUndefined());
+  it.each<[string, number]>([
+    ['3', 3],
+    [' -0.5 ', -0.5],
+    ['1e3', 1000],
+    ['.5', 0.5],
+    ['5.', 5],
+    ['+2', 2],
+  ])('is read from “%s”', (cell, value) => expect(cellNumber(cell)).toBe(value));
+  it.each(['', '0x12c', '1,5', 'Infinity', '1e999', '0b1', '12 voles', 'NaN', '--1'])('is not in “%s”', (cell) =>
+    expect(cellNumber(cell)).toBeUndefined(),
+  );
 });

@@ -36,7 +36,13 @@ export type Expr = Node &
     | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
     | { readonly is: 'binary'; readonly op: BinaryOperator; readonly left: Expr; readonly right: Expr }
-    | { readonly is: 'one of'; readonly not: boolean; readonly left: Expr; readonly options: readonly Expr[]; readonly query?: Query }
+    | {
+        readonly is: 'one of';
+        readonly not: boolean;
+        readonly left: Expr;
+        readonly options: readonly Expr[];
+        readonly query?: Query;
+      }
     | { readonly is: 'in zone'; readonly not: boolean; readonly place: Expr; readonly zone: Name }
     | { readonly is: 'tie to'; readonly other: Expr; readonly network: Name }
     | { readonly is: 'network'; readonly which: 'components' | 'clustering'; readonly network: Name }
@@ -48,7 +54,12 @@ export type Expr = Node &
     | { readonly is: 'at'; readonly field: Name; readonly place: Expr }
     | { readonly is: 'point'; readonly x: Expr; readonly y: Expr }
     | { readonly is: 'ask'; readonly ask: 'count' | 'any' | 'share'; readonly query: Query }
-    | { readonly is: 'pick'; readonly how: 'random' | 'nearest' | 'first' | 'most' | 'least'; readonly query: Query; readonly by?: Expr }
+    | {
+        readonly is: 'pick';
+        readonly how: 'random' | 'nearest' | 'first' | 'most' | 'least';
+        readonly query: Query;
+        readonly by?: Expr;
+      }
     | {
         readonly is: 'gather';
         readonly fn: GatherFunction;
@@ -87,7 +98,8 @@ export interface Query extends Node {
 export type Block = readonly Statement[];
 
 export interface Placing extends Node {
-  readonly is: 'anywhere' | 'nowhere' | 'here' | 'at' | 'within' | 'next to' | 'one to a cell' | 'circle' | 'zone' | 'cells';
+  readonly is:
+    'anywhere' | 'nowhere' | 'here' | 'at' | 'within' | 'next to' | 'one to a cell' | 'circle' | 'zone' | 'cells';
   readonly distance?: Expr;
   readonly of?: Expr;
   readonly zone?: Name;
@@ -98,7 +110,12 @@ export interface Placing extends Node {
 export type Statement = Node &
   (
     | { readonly is: 'let'; readonly name: Name; readonly value: Expr }
-    | { readonly is: 'assign'; readonly target: Expr; readonly op: '=' | '+=' | '-=' | '*=' | '/='; readonly value: Expr }
+    | {
+        readonly is: 'assign';
+        readonly target: Expr;
+        readonly op: '=' | '+=' | '-=' | '*=' | '/=';
+        readonly value: Expr;
+      }
     | { readonly is: 'if'; readonly condition: Expr; readonly then: Block; readonly else?: Block }
     | { readonly is: 'with'; readonly name: Name; readonly value: Expr; readonly then: Block; readonly else?: Block }
     | { readonly is: 'for each'; readonly name: Name; readonly query: Query; readonly body: Block }
@@ -275,7 +292,8 @@ export interface BecomesLine extends Node {
 }
 export interface StartLine extends Node {
   /** How many; a row of a table each; one on every cell that fits. */
-  readonly count: Expr | { readonly is: 'table'; readonly file: FileName } | { readonly is: 'every cell'; readonly where?: Expr };
+  readonly count:
+    Expr | { readonly is: 'table'; readonly file: FileName } | { readonly is: 'every cell'; readonly where?: Expr };
   readonly placing?: Placing;
   readonly facing?: Expr;
 }

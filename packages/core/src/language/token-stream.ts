@@ -9,8 +9,10 @@ import { isUnitWord } from './units.ts';
 export class LineUnreadable extends Error {}
 
 const RESERVED: ReadonlySet<string> = new Set(
-  ('and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
-    'share random nearest first sum mean min max median sd quantile weighted tied next cell cells').split(' '),
+  (
+    'and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
+    'share random nearest first sum mean min max median sd quantile weighted tied next cell cells'
+  ).split(' '),
 );
 
 export function isReserved(word: string): boolean {
@@ -32,7 +34,10 @@ export class TokenStream {
   ) {
     tokens.forEach((token, i) => {
       const before = tokens[i - 1];
-      const isDeclared = before?.word === 'unit' && token.type === 'name' && (tokens[i - 2] === undefined || ['newline', 'dedent'].includes(tokens[i - 2]!.type));
+      const isDeclared =
+        before?.word === 'unit' &&
+        token.type === 'name' &&
+        (tokens[i - 2] === undefined || ['newline', 'dedent'].includes(tokens[i - 2]!.type));
       if (isDeclared) this.ownUnits.add(token.word);
       const isListed = before?.word === 'has' && tokens[i + 1]?.word === ':' && tokens[i + 2]?.word === 'last';
       if (before?.word === 'agent' || before?.word === 'tally' || isListed) this.heads.add(token.word);
@@ -110,7 +115,8 @@ export class TokenStream {
 
   placeForMissing(): Span {
     const token = this.current;
-    if (token.type !== 'newline' && token.type !== 'end' && token.type !== 'indent' && token.type !== 'dedent') return token.span;
+    if (token.type !== 'newline' && token.type !== 'end' && token.type !== 'indent' && token.type !== 'dedent')
+      return token.span;
     const end = this.previousEnd;
     return { start: Math.max(0, end - 1), end };
   }
@@ -195,6 +201,7 @@ export function toName(token: Token): Name {
 }
 
 export function describe(token: Token): string {
-  if (token.type === 'newline' || token.type === 'end' || token.type === 'dedent' || token.type === 'indent') return 'the end of the line';
+  if (token.type === 'newline' || token.type === 'end' || token.type === 'dedent' || token.type === 'indent')
+    return 'the end of the line';
   return `“${token.text}”`;
 }

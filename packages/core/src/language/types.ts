@@ -41,7 +41,13 @@ export type Type =
   | { readonly is: 'place'; readonly space?: string; readonly maybe?: boolean }
   | { readonly is: 'tie'; readonly network: string; readonly maybe?: boolean }
   | { readonly is: 'message'; readonly message: string }
-  | { readonly is: 'list'; readonly of: 'agents' | 'numbers' | 'places'; readonly kind?: string; readonly space?: string; readonly dim?: Dimension }
+  | {
+      readonly is: 'list';
+      readonly of: 'agents' | 'numbers' | 'places';
+      readonly kind?: string;
+      readonly space?: string;
+      readonly dim?: Dimension;
+    }
   | { readonly is: 'date' }
   | { readonly is: 'unknown' };
 

@@ -21,13 +21,19 @@ function randomGraph(n: number, share: number, seed: number): number[][] {
 function allWays(ties: readonly (readonly number[])[]): number[][] {
   const far = ties.map((list, a) => ties.map((_, b) => (a === b ? 0 : list.includes(b) ? 1 : Infinity)));
   for (let via = 0; via < ties.length; via++) {
-    for (let a = 0; a < ties.length; a++) for (let b = 0; b < ties.length; b++) far[a]![b] = Math.min(far[a]![b]!, far[a]![via]! + far[via]![b]!);
+    for (let a = 0; a < ties.length; a++)
+      for (let b = 0; b < ties.length; b++) far[a]![b] = Math.min(far[a]![b]!, far[a]![via]! + far[via]![b]!);
   }
   return far;
 }
 
 describe('measures of a network', () => {
-  it.each([[20, 0.03], [25, 0.08], [30, 0.2], [12, 0.6]])('of %i agents with a share of ties of %f are what their definitions say', (n, share) => {
+  it.each([
+    [20, 0.03],
+    [25, 0.08],
+    [30, 0.2],
+    [12, 0.6],
+  ])('of %i agents with a share of ties of %f are what their definitions say', (n, share) => {
     for (let seed = 1; seed <= 8; seed++) {
       const ties = randomGraph(n, share, seed);
       const far = allWays(ties);

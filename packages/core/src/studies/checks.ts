@@ -53,7 +53,9 @@ export function runCheck(compiled: CompiledPlan, check: CheckPlan): CheckOutcome
       const run = new Run(script, parameters, seed);
       run.runTo(check.duration ? Math.round(script.valueOf(check.duration) / plan.clock.stepLength) : Infinity);
       const rows = rowsOf(plan, run);
-      check.expectations.forEach((expectation, i) => values[i]!.push(summarise(expectation.value, rows, rows.count - 1)));
+      check.expectations.forEach((expectation, i) =>
+        values[i]!.push(summarise(expectation.value, rows, rows.count - 1)),
+      );
       limits = check.expectations.map(({ bounds, runs }) => ({
         low: bounds ? script.valueOf(bounds.low) : -Infinity,
         high: bounds ? script.valueOf(bounds.high) : Infinity,
@@ -61,21 +63,38 @@ export function runCheck(compiled: CompiledPlan, check: CheckPlan): CheckOutcome
       }));
     } catch (error) {
       if (!(error instanceof ModelError)) throw error;
-      return { title: check.title, holds: false, seeds: check.seeds, expectations: [], failure: { seed, diagnostic: error.diagnostic } };
+      return {
+        title: check.title,
+        holds: false,
+        seeds: check.seeds,
+        expectations: [],
+        failure: { seed, diagnostic: error.diagnostic },
+      };
     }
   }
-  const expectations = check.expectations.map((expectation, i) => judge(expectation.text, values[i]!, limits[i]!, expectation.bounds !== undefined));
+  const expectations = check.expectations.map((expectation, i) =>
+    judge(expectation.text, values[i]!, limits[i]!, expectation.bounds !== undefined),
+  );
   return { title: check.title, holds: expectations.every((e) => e.holds), seeds: check.seeds, expectations };
 }
 
-function judge(text: string, values: readonly number[], { low, high, share }: Limits, isNumber: boolean): ExpectationOutcome {
-  const holdsIn = (value: number): boolean => (isNumber ? value >= low && value <= high : value !== 0 && !Number.isNaN(value));
+function judge(
+  text: string,
+  values: readonly number[],
+  { low, high, share }: Limits,
+  isNumber: boolean,
+): ExpectationOutcome {
+  const holdsIn = (value: number): boolean =>
+    isNumber ? value >= low && value <= high : value !== 0 && !Number.isNaN(value);
   const against = values.flatMap((value, i) => (holdsIn(value) ? [] : [i + 1]));
   if (share === undefined) {
     const present = values.filter((value) => !Number.isNaN(value));
     const mean = present.reduce((a, b) => a + b, 0) / present.length;
     const without = values.length - present.length;
-    const found = present.length === 0 ? `no value in ${values.length} runs` : `mean ${Number(mean.toPrecision(6))} of ${present.length} runs${without > 0 ? `; ${without} without a value` : ''}`;
+    const found =
+      present.length === 0
+        ? `no value in ${values.length} runs`
+        : `mean ${Number(mean.toPrecision(6))} of ${present.length} runs${without > 0 ? `; ${without} without a value` : ''}`;
     return { text, holds: mean >= low && mean <= high, found, against };
   }
   const yes = values.length - against.length;

@@ -33,23 +33,35 @@ const MAX_PROBLEMS = 8;
  * @param header names of the columns
  * @param rows cells as text, with the lines of the file that problems name
  */
-export function readObserved(header: readonly string[], rows: readonly SheetRow[], mapping: ObservedMapping, plan: Plan): ObservedReading {
+export function readObserved(
+  header: readonly string[],
+  rows: readonly SheetRow[],
+  mapping: ObservedMapping,
+  plan: Plan,
+): ObservedReading {
   const problems: string[] = [];
   const timeAt = header.indexOf(mapping.timeColumn);
   if (timeAt < 0) problems.push(`There is no column “${mapping.timeColumn}”. The columns are ${header.join(', ')}.`);
-  if (mapping.timeIs === 'date' && !plan.clock.start) problems.push('The model has no calendar: give its clock a starting date (“step 1 day from 2031-03-01”), or choose a column of times.');
+  if (mapping.timeIs === 'date' && !plan.clock.start)
+    problems.push(
+      'The model has no calendar: give its clock a starting date (“step 1 day from 2031-03-01”), or choose a column of times.',
+    );
   // A column for which no measure is chosen yet is compared with nothing.
-  const columns = mapping.columns.filter(({ measure }) => measure !== '').flatMap(({ column, measure }) => {
-    const at = header.indexOf(column);
-    if (at < 0) problems.push(`There is no column “${column}”.`);
-    if (!plan.measures.some((m) => m.name === measure)) problems.push(`The model has no measure “${measure}”.`);
-    return at < 0 ? [] : [{ at, column, measure, points: [] as ObservedPoint[], gaps: 0 }];
-  });
+  const columns = mapping.columns
+    .filter(({ measure }) => measure !== '')
+    .flatMap(({ column, measure }) => {
+      const at = header.indexOf(column);
+      if (at < 0) problems.push(`There is no column “${column}”.`);
+      if (!plan.measures.some((m) => m.name === measure)) problems.push(`The model has no measure “${measure}”.`);
+      return at < 0 ? [] : [{ at, column, measure, points: [] as ObservedPoint[], gaps: 0 }];
+    });
   if (problems.length > 0) return { series: [], problems };
   rows.forEach(({ cells: row, line }) => {
     const time = readTime(row[timeAt] ?? '', mapping.timeIs, plan);
     if (time === undefined) {
-      problems.push(`Line ${line}, column “${mapping.timeColumn}”: “${row[timeAt] ?? ''}” is no ${mapping.timeIs === 'date' ? 'date (write 2031-03-31)' : 'number'}.`);
+      problems.push(
+        `Line ${line}, column “${mapping.timeColumn}”: “${row[timeAt] ?? ''}” is no ${mapping.timeIs === 'date' ? 'date (write 2031-03-31)' : 'number'}.`,
+      );
       return;
     }
     for (const target of columns) {
@@ -63,8 +75,14 @@ export function readObserved(header: readonly string[], rows: readonly SheetRow[
       else problems.push(`Line ${line}, column “${target.column}”: “${text}” is no number.`);
     }
   });
-  const shown = problems.length > MAX_PROBLEMS ? [...problems.slice(0, MAX_PROBLEMS), `... and ${problems.length - MAX_PROBLEMS} more.`] : problems;
-  return { series: columns.map(({ measure, column, points, gaps }) => ({ measure, column, points, gaps })), problems: shown };
+  const shown =
+    problems.length > MAX_PROBLEMS
+      ? [...problems.slice(0, MAX_PROBLEMS), `... and ${problems.length - MAX_PROBLEMS} more.`]
+      : problems;
+  return {
+    series: columns.map(({ measure, column, points, gaps }) => ({ measure, column, points, gaps })),
+    problems: shown,
+  };
 }
 
 function readTime(text: string, timeIs: 'date' | 'time', plan: Plan): number | undefined {
@@ -76,5 +94,8 @@ export function timeOfDate(text: string, { clock: { start, unitSeconds } }: Pick
   const trimmed = text.trim();
   const date = /^\d{4}-\d{2}-\d{2}$/.test(trimmed) ? calendarDate(trimmed) : undefined;
   if (!date || !start) return undefined;
-  return ((daysFromCivil(date.year, date.month, date.day) - daysFromCivil(start.year, start.month, start.day)) * 86400) / unitSeconds;
+  return (
+    ((daysFromCivil(date.year, date.month, date.day) - daysFromCivil(start.year, start.month, start.day)) * 86400) /
+    unitSeconds
+  );
 }

@@ -3,7 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
 import { BundleError, digestOf, readBundle, writeBundle } from '../formats/bundle.ts';
-import { cellText, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '../formats/table.ts';
+import {
+  cellText,
+  recordHeader,
+  recordLines,
+  rowHeader,
+  rowLines,
+  summaryHeader,
+  summaryLine,
+  textCell,
+} from '../formats/table.ts';
 import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
@@ -12,11 +21,25 @@ import { bandsOf } from './statistics/bands.ts';
 import { meanEstimate, shareEstimate, studentQuantile95, summaryEstimate } from './statistics/intervals.ts';
 import { scoresOf } from './statistics/scores.ts';
 
-const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({ seed, steps: values.length - 1, rows: Float64Array.from(values), every: 1, summaries: Float64Array.from(summaries), refused: 0 });
+const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({
+  seed,
+  steps: values.length - 1,
+  rows: Float64Array.from(values),
+  every: 1,
+  summaries: Float64Array.from(summaries),
+  refused: 0,
+});
 
 describe('factors', () => {
-  const { checked } = loadModel('model F\nclock\n  step 1 day\n  end after 9 days\nparameter p = 1\nparameter rate = 5 per week, from 0 to 70\nparameter whole_n = 3, whole from 1 to 9\nparameter calm = yes\nparameter door = open of open, covered, shut\nmeasure m = p\n').loaded!;
-  const read = (text: string, name = 'p') => readFactor(checked, checked.parameters.find((parameter) => parameter.name === name)!, text);
+  const { checked } = loadModel(
+    'model F\nclock\n  step 1 day\n  end after 9 days\nparameter p = 1\nparameter rate = 5 per week, from 0 to 70\nparameter whole_n = 3, whole from 1 to 9\nparameter calm = yes\nparameter door = open of open, covered, shut\nmeasure m = p\n',
+  ).loaded!;
+  const read = (text: string, name = 'p') =>
+    readFactor(
+      checked,
+      checked.parameters.find((parameter) => parameter.name === name)!,
+      text,
+    );
   const ofOthers: [string, string, number[] | RegExp][] = [
     ['rate', '5 per day, 7 per week', [35, 7]],
     ['rate', '0 to 5 per day by 1 per day', [0, 7, 14, 21, 28, 35]],
@@ -59,8 +82,18 @@ describe('factors', () => {
     });
   }
   it('combines every value with every other', () => {
-    const factors = [{ parameter: 'a', values: [1, 2] }, { parameter: 'b', values: [5, 6, 7] }];
-    expect(Array.from({ length: combinationCount(factors) }, (_, i) => combinationAt(factors, i))).toEqual([[1, 5], [1, 6], [1, 7], [2, 5], [2, 6], [2, 7]]);
+    const factors = [
+      { parameter: 'a', values: [1, 2] },
+      { parameter: 'b', values: [5, 6, 7] },
+    ];
+    expect(Array.from({ length: combinationCount(factors) }, (_, i) => combinationAt(factors, i))).toEqual([
+      [1, 5],
+      [1, 6],
+      [1, 7],
+      [2, 5],
+      [2, 6],
+      [2, 7],
+    ]);
     expect([combinationCount([]), combinationAt([], 0)]).toEqual([1, []]);
   });
 });
@@ -76,7 +109,9 @@ describe('statistics across runs', () => {
     expect(() => bandsOf([], 0, 1)).toThrow(RangeError);
   });
   it('intervals: Student for means, Wilson for shares, endless for one run', () => {
-    expect([1, 2, 5, 10, 30].map((n) => Number(studentQuantile95(n).toFixed(3)))).toEqual([6.314, 2.92, 2.015, 1.812, 1.697]);
+    expect([1, 2, 5, 10, 30].map((n) => Number(studentQuantile95(n).toFixed(3)))).toEqual([
+      6.314, 2.92, 2.015, 1.812, 1.697,
+    ]);
     const mean = meanEstimate([1, 2, 3, 4, NaN]);
     expect(mean).toMatchObject({ value: 2.5, runs: 4 });
     expect(mean.high - mean.value).toBeCloseTo((2.3534 * Math.sqrt(5 / 3)) / 2, 2);
@@ -95,15 +130,27 @@ describe('statistics across runs', () => {
     expect(summaryEstimate(heaps, false).heaps).toEqual({ low: 7, high: 6, between: 46.5 });
     const even = Array.from({ length: 100 }, (_, i) => i);
     const skewed = even.map((i) => -Math.log((i + 0.5) / 100));
-    for (const one of [even, skewed, even.map(() => 4), heaps.slice(0, 9)]) expect(summaryEstimate(one, false).heaps).toBeUndefined();
+    for (const one of [even, skewed, even.map(() => 4), heaps.slice(0, 9)])
+      expect(summaryEstimate(one, false).heaps).toBeUndefined();
   });
   it('scores: errors of the median, points inside bands, ranked probability', () => {
     const runs = [result(1, [0, 10]), result(2, [0, 20]), result(3, [0, 30])];
-    const scores = scoresOf([{ time: 1, value: 23 }, { time: 0, value: 4 }, { time: 9, value: 1 }], bandsOf(runs, 0, 1), runs, 0, 1, 1);
+    const scores = scoresOf(
+      [
+        { time: 1, value: 23 },
+        { time: 0, value: 4 },
+        { time: 9, value: 1 },
+      ],
+      bandsOf(runs, 0, 1),
+      runs,
+      0,
+      1,
+      1,
+    );
     expect(scores).toMatchObject({ points: 2, outside: 1, inside50: 1, inside90: 1, bias: -3.5 });
     expect(scores.rootMeanSquareError).toBeCloseTo(Math.sqrt((9 + 16) / 2), 12);
     // By hand: mean distance (13 + 3 + 7) / 3 less half the mean distance between members (80 / 9 / 2); and 4 - 0.
-    expect(scores.rankedProbabilityScore).toBeCloseTo(((23 / 3 - 40 / 9) + 4) / 2, 12);
+    expect(scores.rankedProbabilityScore).toBeCloseTo((23 / 3 - 40 / 9 + 4) / 2, 12);
   });
 });
 
@@ -150,7 +197,9 @@ describe('one run from start to summary', () => {
   it('writes tidy tables', () => {
     expect(rowHeader(plan)).toBe('run,seed,step,time [days],total,big');
     expect(rowLines(plan, 1, run(5))).toEqual(['1,1,0,0,0,0', '1,1,5,5,15,0', '1,1,10,10,30,1']);
-    expect(summaryHeader(plan)).toBe('run,seed,steps,top,when_top [days],first_big [days],never [days],recent,at_four,ended_big,part,now_there');
+    expect(summaryHeader(plan)).toBe(
+      'run,seed,steps,top,when_top [days],first_big [days],never [days],recent,at_four,ended_big,part,now_there',
+    );
     expect(summaryLine(2, run(1))).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
     expect([cellText(NaN), cellText(-0), textCell('a,"b"')]).toEqual(['', '0', '"a,""b"""']);
   });
@@ -175,21 +224,41 @@ record A: age, coat
 record meet: a.age, b.coat
 measure m = count A
 `);
-    const outcome = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1, records: true }) as { result: RunResult };
-    expect([recordHeader(recorded, 0), recordHeader(recorded, 1)]).toEqual(['run,seed,step,A,age,coat', 'run,seed,step,a,b,a.age,b.coat']);
-    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual(['3,1,0,1,0,brown', '3,1,0,2,0,brown', '3,1,1,1,1,brown', '3,1,1,2,2,grey', '3,1,2,1,2,grey', '3,1,2,2,4,grey']);
+    const outcome = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1, records: true }) as {
+      result: RunResult;
+    };
+    expect([recordHeader(recorded, 0), recordHeader(recorded, 1)]).toEqual([
+      'run,seed,step,A,age,coat',
+      'run,seed,step,a,b,a.age,b.coat',
+    ]);
+    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual([
+      '3,1,0,1,0,brown',
+      '3,1,0,2,0,brown',
+      '3,1,1,1,1,brown',
+      '3,1,1,2,2,grey',
+      '3,1,2,1,2,grey',
+      '3,1,2,2,4,grey',
+    ]);
     const meetings = recordLines(recorded, 1, 3, outcome.result);
     expect(meetings).toHaveLength(4);
     expect(meetings[0]).toBe('3,1,1,1,2,1,grey');
     const unrecorded = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1 }) as { result: RunResult };
     expect(unrecorded.result.records).toBeUndefined();
   });
-  it('can be abandoned', () => expect(simulate(compilePlan(plan), { parameters: usualValues(plan), seed: 1, every: 1 }, () => false)).toBeUndefined());
+  it('can be abandoned', () =>
+    expect(
+      simulate(compilePlan(plan), { parameters: usualValues(plan), seed: 1, every: 1 }, () => false),
+    ).toBeUndefined());
 });
 
 describe('values of parameters as people type them', () => {
   const { loaded } = loadModel(MODEL);
-  const read = (name: string, text: string) => readParameter(loaded!.checked, loaded!.checked.parameters.find((p) => p.name === name)!, text);
+  const read = (name: string, text: string) =>
+    readParameter(
+      loaded!.checked,
+      loaded!.checked.parameters.find((p) => p.name === name)!,
+      text,
+    );
   it('takes plain numbers in the stated unit, other units, words', () => {
     expect(read('p', '3')).toEqual({ value: 3 / 7 });
     expect(read('p', '1 per day')).toEqual({ value: 1 });
@@ -211,15 +280,62 @@ describe('values of parameters as people type them', () => {
 
 describe('observed data', () => {
   const plan = planOf(MODEL);
-  const read = (rows: string[][], mapping = { timeColumn: 'date', timeIs: 'date' as 'date' | 'time', columns: [{ column: 'seen', measure: 'total' }] }) => readObserved(['date', 'seen'], rows.map((cells, i) => ({ cells, line: 4 + i })), mapping, plan);
+  const read = (
+    rows: string[][],
+    mapping = {
+      timeColumn: 'date',
+      timeIs: 'date' as 'date' | 'time',
+      columns: [{ column: 'seen', measure: 'total' }],
+    },
+  ) =>
+    readObserved(
+      ['date', 'seen'],
+      rows.map((cells, i) => ({ cells, line: 4 + i })),
+      mapping,
+      plan,
+    );
   it('matches dates with the calendar and counts gaps', () => {
-    expect(read([['2031-03-04', '7'], ['2031-03-05', ''], ['2031-03-06', 'NA'], ['2031-03-07', '9.5']])).toEqual({ series: [{ measure: 'total', column: 'seen', gaps: 2, points: [{ time: 3, value: 7 }, { time: 6, value: 9.5 }] }], problems: [] });
+    expect(
+      read([
+        ['2031-03-04', '7'],
+        ['2031-03-05', ''],
+        ['2031-03-06', 'NA'],
+        ['2031-03-07', '9.5'],
+      ]),
+    ).toEqual({
+      series: [
+        {
+          measure: 'total',
+          column: 'seen',
+          gaps: 2,
+          points: [
+            { time: 3, value: 7 },
+            { time: 6, value: 9.5 },
+          ],
+        },
+      ],
+      problems: [],
+    });
   });
   it('names line and column of what it cannot read', () => {
-    expect(read([['2031-13-04', '7'], ['2031-03-05', 'many']]).problems).toEqual(['Line 4, column “date”: “2031-13-04” is no date (write 2031-03-31).', 'Line 5, column “seen”: “many” is no number.']);
+    expect(
+      read([
+        ['2031-13-04', '7'],
+        ['2031-03-05', 'many'],
+      ]).problems,
+    ).toEqual([
+      'Line 4, column “date”: “2031-13-04” is no date (write 2031-03-31).',
+      'Line 5, column “seen”: “many” is no number.',
+    ]);
   });
   it('says which columns there are when one is missing', () => {
-    expect(read([], { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: 'totl' }] }).problems).toEqual(['There is no column “day”. The columns are date, seen.', 'There is no column “count”.', 'The model has no measure “totl”.']);
+    expect(
+      read([], { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: 'totl' }] }).problems,
+    ).toEqual([
+      'There is no column “day”. The columns are date, seen.',
+      'There is no column “count”.',
+      'The model has no measure “totl”.',
+    ]);
   });
 });
 
@@ -228,16 +344,35 @@ describe('bundles', () => {
     engine: '1',
     project: { name: 'A “project”', notes: 'note' },
     model: MODEL,
-    studies: [{ name: 'Repeat', kind: 'repeat' as const, seeds: [1, 2], every: 1, parameters: { p: 1 }, factors: [], digest: 'abc' }],
-    observed: [{ name: 'counts', csv: 'date,voles\n2031-03-01,3\n', mapping: { timeColumn: 'date', timeIs: 'date' as const, columns: [{ column: 'voles', measure: 'total' }] } }],
+    studies: [
+      {
+        name: 'Repeat',
+        kind: 'repeat' as const,
+        seeds: [1, 2],
+        every: 1,
+        parameters: { p: 1 },
+        factors: [],
+        digest: 'abc',
+      },
+    ],
+    observed: [
+      {
+        name: 'counts',
+        csv: 'date,voles\n2031-03-01,3\n',
+        mapping: { timeColumn: 'date', timeIs: 'date' as const, columns: [{ column: 'voles', measure: 'total' }] },
+      },
+    ],
     tables: { 'repeat-rows.csv': 'run\n1\n' },
   };
   it('come back as they were', () => expect(readBundle(writeBundle(bundle))).toEqual(bundle));
   it('are refused with a reason when cut, damaged or of another kind', () => {
     const bytes = writeBundle(bundle);
-    for (const broken of [bytes.slice(0, bytes.length / 2), bytes.slice(0, 10), strToU8('hello'), new Uint8Array(0)]) expect(() => readBundle(broken)).toThrow(BundleError);
+    for (const broken of [bytes.slice(0, bytes.length / 2), bytes.slice(0, 10), strToU8('hello'), new Uint8Array(0)])
+      expect(() => readBundle(broken)).toThrow(BundleError);
     expect(() => readBundle(zipSync({ 'a.txt': strToU8('x') }))).toThrow(/no bundle of Vole Parade/);
-    expect(() => readBundle(zipSync({ 'manifest.json': strToU8('{"format":1}'), 'model.vole': strToU8('') }))).toThrow(/does not fit/);
+    expect(() => readBundle(zipSync({ 'manifest.json': strToU8('{"format":1}'), 'model.vole': strToU8('') }))).toThrow(
+      /does not fit/,
+    );
     expect(() => readBundle(zipSync({ 'manifest.json': strToU8('{'), 'model.vole': strToU8('') }))).toThrow(/damaged/);
   });
   it('checksums see every bit and the sign of nothing else', () => {

@@ -22,7 +22,10 @@ export function BuildView() {
   const [cursor, setCursor] = useState(0);
   const [renaming, setRenaming] = useState<number>();
   const [isWhole, setWhole] = useState(false);
-  const widths = widthsIn(useRoom(), useAppSelector((state) => state.interface.buildWidths));
+  const widths = widthsIn(
+    useRoom(),
+    useAppSelector((state) => state.interface.buildWidths),
+  );
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
   const names = useMemo(() => new Names(text), [text]);
   const name = useMemo(() => names.named(cursor)?.name, [names, cursor]);
@@ -37,17 +40,32 @@ export function BuildView() {
             <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={rename} />
           </div>
           {renaming !== undefined && <RenameBar key={renaming} at={renaming} onDone={() => setRenaming(undefined)} />}
-          <ProblemList onGo={(offset) => editor.current?.goTo(offset)} onFix={(edits) => editor.current?.replace(edits)} onFormat={() => editor.current?.format()} onRename={() => rename(cursor)} name={name} />
+          <ProblemList
+            onGo={(offset) => editor.current?.goTo(offset)}
+            onFix={(edits) => editor.current?.replace(edits)}
+            onFormat={() => editor.current?.format()}
+            onRename={() => rename(cursor)}
+            name={name}
+          />
         </main>
         <Divider column="aside" width={widths.aside} side="right" />
         <aside aria-label="The run of this text" className="flex shrink-0 flex-col" style={{ width: widths.aside }}>
           <div className={`relative min-h-[180px] flex-1 bg-wash ${isWhole ? 'hidden' : ''}`}>
             <SpaceCanvas label="The space of the run, live" />
-            <div className="absolute top-3 left-3"><SpaceChoice /></div>
+            <div className="absolute top-3 left-3">
+              <SpaceChoice />
+            </div>
             <SpacelessNote />
             <RunNotice className="card absolute right-3 bottom-3 left-3 w-fit px-3 py-1" />
           </div>
-          <BuildPanel cursor={cursor} isWhole={isWhole} onWhole={setWhole} onGo={(offset) => editor.current?.goTo(offset)}><FirstMinute /></BuildPanel>
+          <BuildPanel
+            cursor={cursor}
+            isWhole={isWhole}
+            onWhole={setWhole}
+            onGo={(offset) => editor.current?.goTo(offset)}
+          >
+            <FirstMinute />
+          </BuildPanel>
         </aside>
       </div>
       <LiveRibbon />
@@ -69,7 +87,11 @@ function useRoom(): number {
 function SpacelessNote() {
   const { plan } = useLive();
   if (!plan || plan.spaces.length > 0 || plan.networks.length > 0) return null;
-  return <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">This model has no space. Its course is on the ribbon, its measures are charted in Watch.</p>;
+  return (
+    <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">
+      This model has no space. Its course is on the ribbon, its measures are charted in Watch.
+    </p>
+  );
 }
 
 /** One sentence and two things to try, for the demo. */
@@ -81,7 +103,10 @@ function FirstMinute() {
   return (
     <div className="border-l-4 border-accent pl-3">
       <p>Voles graze and breed, kestrels hunt: this is the text at the left, running.</p>
-      <p className="text-faint">Try: drag <b className="text-ink">strike</b> below to 0.5. Or change <b className="text-ink">6</b> kestrels in the text to 0 and wait for summer.</p>
+      <p className="text-faint">
+        Try: drag <b className="text-ink">strike</b> below to 0.5. Or change <b className="text-ink">6</b> kestrels in
+        the text to 0 and wait for summer.
+      </p>
     </div>
   );
 }
@@ -100,15 +125,26 @@ function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps
   const text = useAppSelector((state) => state.project.text);
   const errors = diagnostics.filter((d) => d.severity === 'error').length;
   const doubts = diagnostics.length - errors;
-  const said = errors + doubts === 0 ? 'The text is right.' : [errors && `${errors} to mend`, doubts && `${doubts} to look at`].filter(Boolean).join(', ');
+  const said =
+    errors + doubts === 0
+      ? 'The text is right.'
+      : [errors && `${errors} to mend`, doubts && `${doubts} to look at`].filter(Boolean).join(', ');
   return (
     <section aria-label="Findings" className="max-h-44 shrink-0 overflow-auto border-t border-line bg-sheet">
       <div className="sticky top-0 flex items-center justify-between bg-sheet px-4 py-1">
-        <span className={errors ? 'font-semibold text-problem' : 'text-faint'} data-testid="findings">{said}</span>
+        <span className={errors ? 'font-semibold text-problem' : 'text-faint'} data-testid="findings">
+          {said}
+        </span>
         <span className="flex gap-4 text-sm">
-          {name && <button type="button" className="link" title="F2" onClick={onRename}>rename {name}</button>}
+          {name && (
+            <button type="button" className="link" title="F2" onClick={onRename}>
+              rename {name}
+            </button>
+          )}
           <Versions />
-          <button type="button" className="link" onClick={onFormat}>put in usual layout</button>
+          <button type="button" className="link" onClick={onFormat}>
+            put in usual layout
+          </button>
         </span>
       </div>
       <ul className="px-4 pb-2">
@@ -116,11 +152,20 @@ function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps
           const { line } = placeOf(text, d.span.start);
           return (
             <li key={i} className="flex flex-wrap items-baseline gap-x-2 py-0.5">
-              <button type="button" className="link shrink-0" onClick={() => onGo(d.span.start)}>line {line}</button>
+              <button type="button" className="link shrink-0" onClick={() => onGo(d.span.start)}>
+                line {line}
+              </button>
               <span className={d.severity === 'error' ? '' : 'text-doubt'}>{d.message}</span>
               {d.hint && <span className="text-faint">{d.hint}</span>}
               {d.fixes?.map((fix) => (
-                <button key={fix.label} type="button" className="rounded-[5px] border border-line px-2 text-sm font-semibold hover:bg-wash" onClick={() => onFix(fix.edits)}>{fix.label}</button>
+                <button
+                  key={fix.label}
+                  type="button"
+                  className="rounded-[5px] border border-line px-2 text-sm font-semibold hover:bg-wash"
+                  onClick={() => onFix(fix.edits)}
+                >
+                  {fix.label}
+                </button>
               ))}
             </li>
           );

@@ -7,12 +7,27 @@ import { keptWidth, WIDTHS } from './build-widths.ts';
 const KEY_STEP = 24;
 
 /** The line between two parts of Build: dragged, or moved by arrow keys; a double click puts it back. */
-export function Divider({ column, width, side }: { readonly column: BuildColumn; readonly width: number; readonly side: 'left' | 'right' }) {
+export function Divider({
+  column,
+  width,
+  side,
+}: {
+  readonly column: BuildColumn;
+  readonly width: number;
+  readonly side: 'left' | 'right';
+}) {
   const dispatch = useAppDispatch();
   const { label, least, most } = WIDTHS[column];
-  const set = (wanted: number | undefined): void => void dispatch(interfaceActions.buildWidthSet({ column, width: wanted === undefined ? undefined : keptWidth(column, wanted, window.innerWidth) }));
+  const set = (wanted: number | undefined): void =>
+    void dispatch(
+      interfaceActions.buildWidthSet({
+        column,
+        width: wanted === undefined ? undefined : keptWidth(column, wanted, window.innerWidth),
+      }),
+    );
   const drag = (event: PointerEvent<HTMLDivElement>): void => {
-    if (event.buttons === 1 && event.currentTarget.hasPointerCapture(event.pointerId)) set(side === 'left' ? event.clientX : window.innerWidth - event.clientX);
+    if (event.buttons === 1 && event.currentTarget.hasPointerCapture(event.pointerId))
+      set(side === 'left' ? event.clientX : window.innerWidth - event.clientX);
   };
   const press = (event: KeyboardEvent): void => {
     const by = { ArrowLeft: -KEY_STEP, ArrowRight: KEY_STEP }[event.key];

@@ -6,7 +6,15 @@ import { setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import type { Extension } from '@codemirror/state';
 import { EditorState } from '@codemirror/state';
-import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from '@codemirror/view';
+import {
+  drawSelection,
+  EditorView,
+  highlightActiveLine,
+  highlightActiveLineGutter,
+  hoverTooltip,
+  keymap,
+  lineNumbers,
+} from '@codemirror/view';
 import type { CheckedModel, Diagnostic } from '@vole/core';
 import { formatModel, loadModel } from '@vole/core';
 import { useEffect, useRef } from 'react';
@@ -22,11 +30,16 @@ import { softWrapping } from './wrapping.ts';
 export interface EditorControl {
   readonly goTo: (offset: number) => void;
   readonly format: () => void;
-  readonly replace: (edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[]) => void;
+  readonly replace: (
+    edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[],
+  ) => void;
 }
 
 /** The model's last right meaning, for completion; checked anew at most once a text. */
-let lastChecked: { readonly text: string; readonly right: { readonly text: string; readonly model: CheckedModel } | undefined } = { text: '', right: undefined };
+let lastChecked: {
+  readonly text: string;
+  readonly right: { readonly text: string; readonly model: CheckedModel } | undefined;
+} = { text: '', right: undefined };
 
 /** The model of a text or, if it has errors, of the last one that had none, with its text. */
 function lastRight(text: string): typeof lastChecked.right {
@@ -41,7 +54,8 @@ function indentOf(line: string): number {
   return line.length - line.trimStart().length;
 }
 
-const OPENS_BLOCK = /^\s*(model|clock|data|space .*:$|field|zone|obstacle|agent|states|behaviour|routine|interaction|order|timeline|check|if|else|with|for each|repeat|create|enter|leave|after|rate|chance|when|on|[A-Z]\w*\s*$)/;
+const OPENS_BLOCK =
+  /^\s*(model|clock|data|space .*:$|field|zone|obstacle|agent|states|behaviour|routine|interaction|order|timeline|check|if|else|with|for each|repeat|create|enter|leave|after|rate|chance|when|on|[A-Z]\w*\s*$)/;
 
 const folding = foldService.of((state, from) => {
   const line = state.doc.lineAt(from);
@@ -69,7 +83,12 @@ const naming = hoverTooltip((view, pos) => {
   if (!word) return null;
   const text = view.state.doc.toString();
   const right = lastRight(text);
-  const found = describeName(right?.model, text.slice(word.from, word.to), right?.text ?? '', right?.text === text ? word.from : undefined);
+  const found = describeName(
+    right?.model,
+    text.slice(word.from, word.to),
+    right?.text ?? '',
+    right?.text === text ? word.from : undefined,
+  );
   if (!found) return null;
   return {
     pos: word.from,
@@ -79,7 +98,12 @@ const naming = hoverTooltip((view, pos) => {
       dom.className = 'vole-hover';
       const entry = found.entry && referenceEntry(found.entry);
       const reference = entry && `${entry.section}: ${entry.text}`;
-      for (const [tag, words] of [['b', found.name], ['span', found.what], ['code', found.more], ['i', reference]] as const) {
+      for (const [tag, words] of [
+        ['b', found.name],
+        ['span', found.what],
+        ['code', found.more],
+        ['i', reference],
+      ] as const) {
         if (words) dom.appendChild(document.createElement(tag)).textContent = words;
       }
       return { dom };
@@ -96,16 +120,36 @@ function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
     message: diagnostic.hint ? `${diagnostic.message}\n${diagnostic.hint}` : diagnostic.message,
     actions: (diagnostic.fixes ?? []).map((fix) => ({
       name: fix.label,
-      apply: (view) => view.dispatch({ changes: fix.edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })), userEvent: 'input.fix' }),
+      apply: (view) =>
+        view.dispatch({
+          changes: fix.edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })),
+          userEvent: 'input.fix',
+        }),
     })),
   };
 }
 
 function extensions(): Extension[] {
   return [
-    lineNumbers(), foldGutter(), folding, indenting, indentUnit.of('  '), history(), drawSelection(), bracketMatching(), closeBrackets(), highlightActiveLine(),
-    highlightActiveLineGutter(), highlightSelectionMatches(), modelColours, naming, softWrapping,
-    autocompletion({ override: [modelCompletion(() => lastRight(store.getState().project.text)?.model)], icons: false }),
+    lineNumbers(),
+    foldGutter(),
+    folding,
+    indenting,
+    indentUnit.of('  '),
+    history(),
+    drawSelection(),
+    bracketMatching(),
+    closeBrackets(),
+    highlightActiveLine(),
+    highlightActiveLineGutter(),
+    highlightSelectionMatches(),
+    modelColours,
+    naming,
+    softWrapping,
+    autocompletion({
+      override: [modelCompletion(() => lastRight(store.getState().project.text)?.model)],
+      icons: false,
+    }),
     keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
@@ -121,7 +165,8 @@ function changeBetween(old: string, text: string): { from: number; to: number; i
   let from = 0;
   while (from < old.length && old[from] === text[from]) from++;
   let same = 0;
-  while (same < Math.min(old.length, text.length) - from && old[old.length - 1 - same] === text[text.length - 1 - same]) same++;
+  while (same < Math.min(old.length, text.length) - from && old[old.length - 1 - same] === text[text.length - 1 - same])
+    same++;
   return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
 }
 
@@ -146,14 +191,22 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
     const cursor = EditorView.updateListener.of((update) => {
       if (update.selectionSet) callbacks.current.onCursor(update.state.selection.main.head);
     });
-    const renaming = keymap.of([{
-      key: 'F2',
-      run: (editing) => {
-        callbacks.current.onRename(editing.state.selection.main.head);
-        return true;
+    const renaming = keymap.of([
+      {
+        key: 'F2',
+        run: (editing) => {
+          callbacks.current.onRename(editing.state.selection.main.head);
+          return true;
+        },
       },
-    }]);
-    const editor = new EditorView({ parent: place.current!, state: EditorState.create({ doc: store.getState().project.text, extensions: [...extensions(), cursor, renaming] }) });
+    ]);
+    const editor = new EditorView({
+      parent: place.current!,
+      state: EditorState.create({
+        doc: store.getState().project.text,
+        extensions: [...extensions(), cursor, renaming],
+      }),
+    });
     view.current = editor;
     callbacks.current.onReady({
       goTo: (offset) => {
@@ -164,9 +217,11 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
       format: () => {
         const text = editor.state.doc.toString();
         const formatted = formatModel(text, loadModel(text).check.uses);
-        if (formatted !== text) editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
+        if (formatted !== text)
+          editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
       },
-      replace: (edits) => editor.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) }),
+      replace: (edits) =>
+        editor.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) }),
     });
     return () => editor.destroy();
   }, []);
@@ -176,14 +231,21 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
     const editor = view.current;
     const { text } = store.getState().project;
     const old = editor?.state.doc.toString();
-    if (editor && old !== undefined && old !== text) editor.dispatch({ changes: changeBetween(old, text), scrollIntoView: false });
+    if (editor && old !== undefined && old !== text)
+      editor.dispatch({ changes: changeBetween(old, text), scrollIntoView: false });
   }, [origin]);
 
   useEffect(() => {
     const editor = view.current;
     // Completion knows the names of the last text that was right, also while the next one is half typed.
     if (diagnostics.every((d) => d.severity !== 'error')) lastRight(store.getState().project.text);
-    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics.map((d) => toEditor(d, editor.state.doc.length))));
+    if (editor)
+      editor.dispatch(
+        setDiagnostics(
+          editor.state,
+          diagnostics.map((d) => toEditor(d, editor.state.doc.length)),
+        ),
+      );
   }, [diagnostics]);
 
   return <div ref={place} className="h-full min-w-0 overflow-hidden bg-sheet" />;

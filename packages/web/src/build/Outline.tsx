@@ -4,7 +4,15 @@ import { changeText } from '../store/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { outlineOf } from './outline.ts';
 
-export function Outline({ cursor, width, onGo }: { readonly cursor: number; readonly width: number; readonly onGo: (offset: number) => void }) {
+export function Outline({
+  cursor,
+  width,
+  onGo,
+}: {
+  readonly cursor: number;
+  readonly width: number;
+  readonly onGo: (offset: number) => void;
+}) {
   const text = useAppSelector((state) => state.project.text);
   const diagnostics = useAppSelector((state) => state.model.diagnostics);
   const lines = useMemo(() => outlineOf(text, diagnostics), [text, diagnostics]);
@@ -21,7 +29,8 @@ export function Outline({ cursor, width, onGo }: { readonly cursor: number; read
             onDrop={(event) => {
               event.preventDefault();
               const from = Number(event.dataTransfer.getData('text/plain'));
-              if (line.depth === 0 && Number.isFinite(from) && from !== line.start) changeText(movePart(text, from, line.start));
+              if (line.depth === 0 && Number.isFinite(from) && from !== line.start)
+                changeText(movePart(text, from, line.start));
             }}
           >
             <button
@@ -40,7 +49,11 @@ export function Outline({ cursor, width, onGo }: { readonly cursor: number; read
               }}
             >
               <span className="min-w-0 break-words">{line.label}</span>
-              {line.problems > 0 && <span className="font-bold" aria-label={`${line.problems} findings`}>{line.problems}</span>}
+              {line.problems > 0 && (
+                <span className="font-bold" aria-label={`${line.problems} findings`}>
+                  {line.problems}
+                </span>
+              )}
             </button>
           </li>
         ))}

@@ -26,12 +26,29 @@ export function RenameBar({ at, onDone }: { readonly at: number; readonly onDone
     >
       <label>
         call <b>{name}</b>{' '}
-        <input autoFocus aria-label="New name" className="word ml-1 w-40" value={typed} onFocus={(event) => event.target.select()} onChange={(event) => setTyped(event.target.value.trim())} />
+        <input
+          autoFocus
+          aria-label="New name"
+          className="word ml-1 w-40"
+          value={typed}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setTyped(event.target.value.trim())}
+        />
       </label>
-      <span className="text-faint" title={`In line ${lines.join(', ')}`}>in {spans.length} {spans.length === 1 ? 'place' : 'places'}</span>
-      <button type="submit" className="link" disabled={!isOther || problem !== undefined}>rename</button>
-      <button type="button" className="link" onClick={onDone}>leave it</button>
-      {problem && <span role="alert" className="text-problem">{problem}</span>}
+      <span className="text-faint" title={`In line ${lines.join(', ')}`}>
+        in {spans.length} {spans.length === 1 ? 'place' : 'places'}
+      </span>
+      <button type="submit" className="link" disabled={!isOther || problem !== undefined}>
+        rename
+      </button>
+      <button type="button" className="link" onClick={onDone}>
+        leave it
+      </button>
+      {problem && (
+        <span role="alert" className="text-problem">
+          {problem}
+        </span>
+      )}
     </form>
   );
 }

@@ -34,25 +34,55 @@ export function Versions() {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
         <Dialog.Content className="card fixed inset-8 z-50 flex flex-col p-5">
           <Dialog.Title className="text-xl">Versions</Dialog.Title>
-          <Dialog.Description className="text-faint">What was replaced is kept every five minutes of work. Left the version, right the text as it is.</Dialog.Description>
-          <form className="mt-2 flex items-baseline gap-3" onSubmit={(event) => {
-            event.preventDefault();
-            if (!projectId || name.trim() === '') return;
-            void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(() => {
-              setName('');
-              setKept(kept + 1);
-            });
-          }}>
-            <label>Keep the text as it is under the name <input className="word w-52" value={name} onChange={(event) => setName(event.target.value)} /></label>
-            <button type="submit" className="btn" disabled={name.trim() === ''}>Keep it</button>
+          <Dialog.Description className="text-faint">
+            What was replaced is kept every five minutes of work. Left the version, right the text as it is.
+          </Dialog.Description>
+          <form
+            className="mt-2 flex items-baseline gap-3"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (!projectId || name.trim() === '') return;
+              void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(() => {
+                setName('');
+                setKept(kept + 1);
+              });
+            }}
+          >
+            <label>
+              Keep the text as it is under the name{' '}
+              <input className="word w-52" value={name} onChange={(event) => setName(event.target.value)} />
+            </label>
+            <button type="submit" className="btn" disabled={name.trim() === ''}>
+              Keep it
+            </button>
           </form>
           <div className="mt-3 flex min-h-0 flex-1 gap-4">
             <ul aria-label="Earlier versions" className="w-56 shrink-0 overflow-auto">
               {versions.map((row) => (
                 <li key={row.id}>
-                  <button type="button" aria-pressed={row.id === version?.id} className={`w-full rounded-sm px-2 py-1 text-left ${row.id === version?.id ? 'bg-wash font-semibold' : 'hover:bg-wash'}`} onClick={() => setChosen(row.id)}>
-                    {row.name || new Date(row.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })}
-                    {row.name && <span className="block text-sm font-normal text-faint">{new Date(row.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })}</span>}
+                  <button
+                    type="button"
+                    aria-pressed={row.id === version?.id}
+                    className={`w-full rounded-sm px-2 py-1 text-left ${row.id === version?.id ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
+                    onClick={() => setChosen(row.id)}
+                  >
+                    {row.name ||
+                      new Date(row.at).toLocaleString('en-GB', {
+                        day: 'numeric',
+                        month: 'long',
+                        hour: '2-digit',
+                        minute: '2-digit',
+                      })}
+                    {row.name && (
+                      <span className="block text-sm font-normal text-faint">
+                        {new Date(row.at).toLocaleString('en-GB', {
+                          day: 'numeric',
+                          month: 'long',
+                          hour: '2-digit',
+                          minute: '2-digit',
+                        })}
+                      </span>
+                    )}
                   </button>
                 </li>
               ))}
@@ -62,10 +92,17 @@ export function Versions() {
           </div>
           <div className="mt-3 flex gap-3">
             {version && (
-              <button type="button" className="btn-strong" disabled={version.text === text} onClick={() => {
-                changeText(version.text);
-                setOpen(false);
-              }}>Restore this version</button>
+              <button
+                type="button"
+                className="btn-strong"
+                disabled={version.text === text}
+                onClick={() => {
+                  changeText(version.text);
+                  setOpen(false);
+                }}
+              >
+                Restore this version
+              </button>
             )}
             <Dialog.Close className="btn">Close</Dialog.Close>
           </div>
@@ -78,8 +115,22 @@ export function Versions() {
 function Comparison({ before, now }: { readonly before: string; readonly now: string }) {
   const place = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const side = (doc: string, label: string) => ({ doc, extensions: [lineNumbers(), modelColours, EditorState.readOnly.of(true), EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' })] });
-    const view = new MergeView({ parent: place.current!, a: side(before, 'The version'), b: side(now, 'The text as it is'), gutter: true, collapseUnchanged: { margin: 3, minSize: 6 } });
+    const side = (doc: string, label: string) => ({
+      doc,
+      extensions: [
+        lineNumbers(),
+        modelColours,
+        EditorState.readOnly.of(true),
+        EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+      ],
+    });
+    const view = new MergeView({
+      parent: place.current!,
+      a: side(before, 'The version'),
+      b: side(now, 'The text as it is'),
+      gutter: true,
+      collapseUnchanged: { margin: 3, minSize: 6 },
+    });
     return () => view.destroy();
   }, [before, now]);
   return <div ref={place} className="min-w-0 flex-1 overflow-auto rounded-sm border border-line bg-sheet" />;

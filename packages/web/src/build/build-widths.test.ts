@@ -14,7 +14,9 @@ describe('the widths of Build', () => {
     expect(widthsIn(1280, { aside: 500 }).aside).toBe(500);
   });
   it('stay within their bounds when dragged', () => {
-    expect([keptWidth('outline', 20, 1280), keptWidth('outline', 250.4, 1280), keptWidth('aside', 5000, 1280)]).toEqual([120, 250, 840]);
+    expect([keptWidth('outline', 20, 1280), keptWidth('outline', 250.4, 1280), keptWidth('aside', 5000, 1280)]).toEqual(
+      [120, 250, 840],
+    );
   });
   it('are read as they were stored, and nothing else', () => {
     expect(readWidths('{"outline":200,"aside":"wide","other":3}')).toEqual({ outline: 200 });

@@ -10,7 +10,12 @@ export interface ColumnWidth {
 
 export const WIDTHS: Readonly<Record<BuildColumn, ColumnWidth>> = {
   outline: { label: 'Width of the outline', least: 120, most: 420, usual: (room) => (room < 1150 ? 168 : 196) },
-  aside: { label: 'Width of what stands beside the text', least: 300, most: 1100, usual: (room) => Math.max(340, Math.min(640, 0.37 * room)) },
+  aside: {
+    label: 'Width of what stands beside the text',
+    least: 300,
+    most: 1100,
+    usual: (room) => Math.max(340, Math.min(640, 0.37 * room)),
+  },
 };
 
 /** Room that the text keeps, however the columns are dragged. */
@@ -28,7 +33,10 @@ export function keptWidth(column: BuildColumn, wanted: number, room: number): nu
 /** The widths in a window: those that were chosen, as far as the window has room for them. */
 export function widthsIn(room: number, chosen: BuildWidths): Readonly<Record<BuildColumn, number>> {
   const outline = keptWidth('outline', chosen.outline ?? WIDTHS.outline.usual(room), room);
-  const aside = Math.max(WIDTHS.aside.least, Math.min(keptWidth('aside', chosen.aside ?? WIDTHS.aside.usual(room), room), room - LEAST_TEXT - outline));
+  const aside = Math.max(
+    WIDTHS.aside.least,
+    Math.min(keptWidth('aside', chosen.aside ?? WIDTHS.aside.usual(room), room), room - LEAST_TEXT - outline),
+  );
   return { outline, aside };
 }
 
@@ -36,7 +44,9 @@ export function widthsIn(room: number, chosen: BuildWidths): Readonly<Record<Bui
 export function readWidths(stored: string | null): BuildWidths {
   try {
     const found = JSON.parse(stored ?? '{}') as Record<string, unknown> | null;
-    return Object.fromEntries(Object.keys(WIDTHS).flatMap((column) => (Number.isFinite(found?.[column]) ? [[column, found![column]]] : []))) as BuildWidths;
+    return Object.fromEntries(
+      Object.keys(WIDTHS).flatMap((column) => (Number.isFinite(found?.[column]) ? [[column, found![column]]] : [])),
+    ) as BuildWidths;
   } catch {
     return {};
   }

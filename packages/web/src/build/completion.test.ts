@@ -63,7 +63,13 @@ describe('completion', () => {
 
   it.each([
     ['members of the acting agent', GRAZE, '    energy += self.', ['energy', 'coat', 'friend', 'life', 'x'], ['wings']],
-    ['members of the candidate of a query', GRAZE, '    energy += count Owl within 3 m where it.', ['wings', 'place'], ['energy']],
+    [
+      'members of the candidate of a query',
+      GRAZE,
+      '    energy += count Owl within 3 m where it.',
+      ['wings', 'place'],
+      ['energy'],
+    ],
     ['members of one who was picked', GRAZE, '    with o = nearest Owl within 3 m\n      o.', ['wings'], ['coat']],
     ['members of whom an attribute points at', GRAZE, '    if friend is not nobody and friend.', ['wings'], ['coat']],
     ['roles of an interaction', '  hunter.wings += 1', '  prey.', ['energy', 'coat'], ['wings']],

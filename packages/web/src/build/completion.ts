@@ -9,11 +9,19 @@ export interface Offer {
 
 type Type = KindSymbol['attributes'][number]['type'];
 
-const PARTS = 'clock unit data parameter variable tally define routine space zone obstacle field network message agent behaviour interaction order timeline measure summary record chart show check'.split(' ');
+const PARTS =
+  'clock unit data parameter variable tally define routine space zone obstacle field network message agent behaviour interaction order timeline measure summary record chart show check'.split(
+    ' ',
+  );
 export const IN_AGENT = 'start has derive states behaviour on define routine'.split(' ');
 export const IN_STATES = 'after rate chance when on enter leave start split'.split(' ');
-export const STATEMENTS = 'turn move let if with for create remove send tie untie join add repeat until do log'.split(' ');
-export const IN_EXPRESSIONS = 'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step'.split(' ');
+export const STATEMENTS = 'turn move let if with for create remove send tie untie join add repeat until do log'.split(
+  ' ',
+);
+export const IN_EXPRESSIONS =
+  'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step'.split(
+    ' ',
+  );
 const MODES = ['in turn', 'in fixed order', 'all at once'];
 const OWN = 'x y direction number place'.split(' ');
 
@@ -32,7 +40,10 @@ interface Standing {
 }
 
 function standingAt(text: string, at: number): Standing {
-  const all = text.slice(0, at).split('\n').map((line): Line => ({ text: line.trimStart(), indent: line.length - line.trimStart().length }));
+  const all = text
+    .slice(0, at)
+    .split('\n')
+    .map((line): Line => ({ text: line.trimStart(), indent: line.length - line.trimStart().length }));
   const own = all.pop()!;
   const headers: string[] = [];
   const above: string[] = [];
@@ -59,7 +70,10 @@ class Scope {
   ) {
     const [header = ''] = standing.headers;
     this.self = this.kind(new RegExp(`^agent\\s+(${NAME})`, 'u').exec(header)?.[1]);
-    const roles = new RegExp(`^interaction\\s+${NAME}\\s*:\\s*(${NAME})\\s+(${NAME})\\s*,\\s*(${NAME})\\s+(${NAME})`, 'u').exec(header);
+    const roles = new RegExp(
+      `^interaction\\s+${NAME}\\s*:\\s*(${NAME})\\s+(${NAME})\\s*,\\s*(${NAME})\\s+(${NAME})`,
+      'u',
+    ).exec(header);
     if (roles) this.takeRoles(roles);
     for (const line of standing.above) this.take(line);
   }
@@ -73,7 +87,9 @@ class Scope {
   }
 
   private take(line: string): void {
-    const given = new RegExp(`^(?:let|with)\\s+(${NAME})\\s*=\\s*(.*)$`, 'u').exec(line) ?? new RegExp(`^for each\\s+(${NAME})\\s+in\\s+(.*)$`, 'u').exec(line);
+    const given =
+      new RegExp(`^(?:let|with)\\s+(${NAME})\\s*=\\s*(.*)$`, 'u').exec(line) ??
+      new RegExp(`^for each\\s+(${NAME})\\s+in\\s+(.*)$`, 'u').exec(line);
     if (given) this.locals.set(given[1]!, this.kindIn(given[2]!));
     const inputs = new RegExp(`^(?:define|routine)\\s+${NAME}\\s*\\(([^)]*)\\)`, 'u').exec(line);
     for (const input of inputs?.[1]?.split(',') ?? []) if (input.trim()) this.locals.set(input.trim(), undefined);
@@ -86,7 +102,10 @@ class Scope {
   /** The kind that is asked for in a piece of text: the last one that is named. */
   kindIn(words: string): KindSymbol | undefined {
     const names = words.match(new RegExp(NAME, 'gu')) ?? [];
-    return names.map((name) => this.kind(name)).filter((kind) => kind !== undefined).at(-1);
+    return names
+      .map((name) => this.kind(name))
+      .filter((kind) => kind !== undefined)
+      .at(-1);
   }
 
   /** The kind of what stands before a dot. */
@@ -107,7 +126,8 @@ export function offersAt(text: string, at: number, model: CheckedModel): Offer[]
 }
 
 const words = (list: Iterable<string>, detail = ''): Offer[] => [...list].map((label) => ({ label, detail }));
-const named = (list: readonly { readonly name: string; readonly about?: string }[], what: string): Offer[] => list.map(({ name, about }) => ({ label: name, detail: about ?? what }));
+const named = (list: readonly { readonly name: string; readonly about?: string }[], what: string): Offer[] =>
+  list.map(({ name, about }) => ({ label: name, detail: about ?? what }));
 
 /** What can only follow the words before the cursor; nothing if that is open. */
 function afterWord(scope: Scope, before: string): Offer[] | undefined {
@@ -117,21 +137,50 @@ function afterWord(scope: Scope, before: string): Offer[] | undefined {
     const kind = scope.of(dotted[1]!, before.slice(0, dotted.index));
     return kind ? [...membersOf(kind), ...words(OWN, `of every ${kind.name}`)] : undefined;
   }
-  if (/\d\s+$/.test(before)) return [...named([...model.scales.own.values()].map(({ label }) => ({ name: label })), 'unit of the model'), ...words(unitWords(), 'unit')];
-  const compared = new RegExp(`(?:(${NAME})\\.)?(${NAME})\\s+(?:is(?:\\s+not)?|=)\\s*(?:one of\\s+(?:${NAME}\\s*,\\s*)*)?$`, 'u').exec(before);
+  if (/\d\s+$/.test(before))
+    return [
+      ...named(
+        [...model.scales.own.values()].map(({ label }) => ({ name: label })),
+        'unit of the model',
+      ),
+      ...words(unitWords(), 'unit'),
+    ];
+  const compared = new RegExp(
+    `(?:(${NAME})\\.)?(${NAME})\\s+(?:is(?:\\s+not)?|=)\\s*(?:one of\\s+(?:${NAME}\\s*,\\s*)*)?$`,
+    'u',
+  ).exec(before);
   const values = compared && valuesOf(scope, compared[1], compared[2]!, before.slice(0, compared.index));
   if (values) return values;
   const [, inKind, inPart] = scope.standing.headers;
-  const machine = scope.self?.machines.find(({ name }) => [inKind, inPart].some((line) => line?.startsWith(`states ${name}`)));
+  const machine = scope.self?.machines.find(({ name }) =>
+    [inKind, inPart].some((line) => line?.startsWith(`states ${name}`)),
+  );
   if (machine && /:\s*$/.test(before)) return named(machine.states, `state of ${machine.name}`);
-  if (/\b(?:entered|left)\s+$/.test(before)) return model.kinds.flatMap((kind) => kind.machines.flatMap(({ name, states }) => named(states, `state of ${name}`)));
+  if (/\b(?:entered|left)\s+$/.test(before))
+    return model.kinds.flatMap((kind) =>
+      kind.machines.flatMap(({ name, states }) => named(states, `state of ${name}`)),
+    );
   if (/\b(?:tied by|ties by|by)\s+$/.test(before) && model.networks.length > 0) return named(model.networks, 'network');
   if (/\bin zone\s+$/.test(before)) return named(model.zones, 'zone');
-  if (/\b(?:send|on)\s+$/.test(before) && scope.self && model.messages.length > 0) return named(model.messages, 'message');
-  if (/^(?:agent\s.*|field\s.*|zone\s.*|obstacle\s.*|.*\bcells\s)\bon\s+$/.test(before)) return named(model.spaces, 'space');
-  if (/\b(?:count|any|share of|nearest|random|first|over|for each \S+ in|create [^ ]+|all)\s+$/.test(before)) return [...named(model.kinds, 'kind'), ...words(['cells', 'empty cells', 'ties by']), ...lists(scope), ...named(model.tallies, 'tally')];
+  if (/\b(?:send|on)\s+$/.test(before) && scope.self && model.messages.length > 0)
+    return named(model.messages, 'message');
+  if (/^(?:agent\s.*|field\s.*|zone\s.*|obstacle\s.*|.*\bcells\s)\bon\s+$/.test(before))
+    return named(model.spaces, 'space');
+  if (/\b(?:count|any|share of|nearest|random|first|over|for each \S+ in|create [^ ]+|all)\s+$/.test(before))
+    return [
+      ...named(model.kinds, 'kind'),
+      ...words(['cells', 'empty cells', 'ties by']),
+      ...lists(scope),
+      ...named(model.tallies, 'tally'),
+    ];
   if (/^show\s.*:/.test(before)) return words([...LOOK_SHAPES, ...LOOK_COLOURS, 'colour', 'size', 'by'], 'look');
-  if (/^show\s+$/.test(before)) return [...named(model.kinds, 'kind'), ...named(model.fields, 'field'), ...named(model.networks, 'network'), ...named(model.zones, 'zone')];
+  if (/^show\s+$/.test(before))
+    return [
+      ...named(model.kinds, 'kind'),
+      ...named(model.fields, 'field'),
+      ...named(model.networks, 'network'),
+      ...named(model.zones, 'zone'),
+    ];
   return undefined;
 }
 
@@ -144,7 +193,9 @@ function valuesOf(scope: Scope, owner: string | undefined, name: string, before:
     const options = optionsOf(kind?.attributes.find((attribute) => attribute.key === key)?.type);
     if (options) return words(options, `${name} of ${kind!.name}`);
   }
-  const other = [...scope.model.parameters, ...scope.model.variables, ...scope.model.fields].find((symbol) => symbol.key === key);
+  const other = [...scope.model.parameters, ...scope.model.variables, ...scope.model.fields].find(
+    (symbol) => symbol.key === key,
+  );
   const options = optionsOf(other?.type);
   return options && words(options, `value of ${name}`);
 }
@@ -161,25 +212,41 @@ function lineStarts(scope: Scope): Offer[] {
   if (/^agent\b/.test(part) && inner === '') return words(IN_AGENT, 'of a kind');
   if (/^states\b/.test(inner) && !/^(?:enter|leave)\b/.test(own)) return [...words(IN_STATES, 'of a state')];
   if (/^clock\b/.test(part)) return words(['step', 'from', 'end after', 'end when'], 'of the clock');
-  if (/^(?:field|network|message|check)\b/.test(part)) return words('start grow spread fade becomes keep has with run expect'.split(' '));
+  if (/^(?:field|network|message|check)\b/.test(part))
+    return words('start grow spread fade becomes keep has with run expect'.split(' '));
   return [...words(STATEMENTS, 'statement'), ...inExpression(scope).filter(({ detail }) => detail !== 'function')];
 }
 
 function rulesOf(model: CheckedModel): Offer[] {
-  return model.kinds.flatMap((kind) => [...kind.part.behaviours.map(({ name }) => ({ label: name.text, detail: `behaviour of ${kind.name}` })), ...named(kind.machines, `states of ${kind.name}`)])
-    .concat(model.interactions.map(({ name }) => ({ label: name, detail: 'interaction' })), named(model.fields, 'field'));
+  return model.kinds
+    .flatMap((kind) => [
+      ...kind.part.behaviours.map(({ name }) => ({ label: name.text, detail: `behaviour of ${kind.name}` })),
+      ...named(kind.machines, `states of ${kind.name}`),
+    ])
+    .concat(
+      model.interactions.map(({ name }) => ({ label: name, detail: 'interaction' })),
+      named(model.fields, 'field'),
+    );
 }
 
 function membersOf(kind: KindSymbol): Offer[] {
   return [
-    ...kind.attributes.map(({ name, type, unit }) => ({ label: name, detail: [`of ${kind.name}`, type.is === 'number' ? unit.label : ''].filter(Boolean).join(', ') })),
+    ...kind.attributes.map(({ name, type, unit }) => ({
+      label: name,
+      detail: [`of ${kind.name}`, type.is === 'number' ? unit.label : ''].filter(Boolean).join(', '),
+    })),
     ...named(kind.derives, `derived, of ${kind.name}`),
     ...named(kind.machines, `states of ${kind.name}`),
   ];
 }
 
 function lists({ self }: Scope): Offer[] {
-  return self ? named(self.attributes.filter(({ type }) => type.is === 'list'), `list of ${self.name}`) : [];
+  return self
+    ? named(
+        self.attributes.filter(({ type }) => type.is === 'list'),
+        `list of ${self.name}`,
+      )
+    : [];
 }
 
 function inExpression(scope: Scope): Offer[] {
@@ -191,7 +258,9 @@ function inExpression(scope: Scope): Offer[] {
     ...(self ? [...membersOf(self), ...words(OWN, `of every ${self.name}`)] : []),
     ...(asksRun ? named(model.measures, 'measure') : []),
     ...model.parameters.map(({ name, unit }) => ({ label: name, detail: `parameter ${unit.label}`.trim() })),
-    ...named(model.variables, 'variable'), ...named(model.fields, 'field'), ...named(model.kinds, 'kind'),
+    ...named(model.variables, 'variable'),
+    ...named(model.fields, 'field'),
+    ...named(model.kinds, 'kind'),
     ...partNames(model, 'define', 'formula'),
     ...words([...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS], 'function'),
     ...words(IN_EXPRESSIONS),

@@ -38,7 +38,13 @@ describe('what a word under the pointer stands for', () => {
   });
 
   it.each([
-    ['after', /States/], ['grow', /Space, fields, zones/], ['mixing', /Interactions/], ['age', /Agents/], ['gamma', /./], ['timeline', /Order and timeline/], ['somewhere', /Expressions/],
+    ['after', /States/],
+    ['grow', /Space, fields, zones/],
+    ['mixing', /Interactions/],
+    ['age', /Agents/],
+    ['gamma', /./],
+    ['timeline', /Order and timeline/],
+    ['somewhere', /Expressions/],
   ])('leads from “%s” to its entry in the reference', (word, section) => {
     const entry = referenceEntry(describeName(model, word, TEXT)!.entry!)!;
     expect(entry.section).toMatch(section);
@@ -46,7 +52,11 @@ describe('what a word under the pointer stands for', () => {
     expect(entry.text.length).toBeLessThan(430);
   });
 
-  it.each([['square', /7 by 7 = 49 cells/], ['cross', /13 cells/], ['mixing', /so many meetings in which an agent acts/]])('tells what “%s” counts', (word, said) => {
+  it.each([
+    ['square', /7 by 7 = 49 cells/],
+    ['cross', /13 cells/],
+    ['mixing', /so many meetings in which an agent acts/],
+  ])('tells what “%s” counts', (word, said) => {
     expect(referenceEntry(word)!.text).toMatch(said);
   });
 
@@ -73,14 +83,34 @@ measure s = mean of it.strength over Vole
 measure b = mean of it.bond over ties by Kin
 `;
     const { model: both } = loadModel(two).check;
-    const at = (piece: string, word = 'strength'): string => describeName(both, word, two, two.indexOf(piece) + piece.lastIndexOf(word))!.what;
-    expect([at('has strength = 2'), at('    strength'), at('c.strength'), at('other.strength'), at('it.strength'), at('has strength = 5')].map((what) => what.replace(/, a number/, ''))).toEqual([
-      'attribute of the message Call', 'attribute of Vole', 'attribute of the message Call', 'attribute of Owl', 'attribute of Vole', 'attribute of Owl',
+    const at = (piece: string, word = 'strength'): string =>
+      describeName(both, word, two, two.indexOf(piece) + piece.lastIndexOf(word))!.what;
+    expect(
+      [
+        at('has strength = 2'),
+        at('    strength'),
+        at('c.strength'),
+        at('other.strength'),
+        at('it.strength'),
+        at('has strength = 5'),
+      ].map((what) => what.replace(/, a number/, '')),
+    ).toEqual([
+      'attribute of the message Call',
+      'attribute of Vole',
+      'attribute of the message Call',
+      'attribute of Owl',
+      'attribute of Vole',
+      'attribute of Owl',
     ]);
     expect(at('it.bond', 'bond')).toMatch(/attribute of a tie of Kin/);
-    expect(describeName(both, 'pull', two, two.indexOf('-= pull') + 3)).toMatchObject({ name: 'pull', what: 'a name given here:', more: 'let pull = strength' });
+    expect(describeName(both, 'pull', two, two.indexOf('-= pull') + 3)).toMatchObject({
+      name: 'pull',
+      what: 'a name given here:',
+      more: 'let pull = strength',
+    });
     expect(at('Call to all', 'Call')).toBe('message');
   });
 
-  it('says nothing of a word that is nothing', () => expect(describeName(model, 'anywhere_else', TEXT)).toBeUndefined());
+  it('says nothing of a word that is nothing', () =>
+    expect(describeName(model, 'anywhere_else', TEXT)).toBeUndefined());
 });

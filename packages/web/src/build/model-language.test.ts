@@ -5,24 +5,56 @@ import { EXAMPLES, NEW_MODEL } from '../projects/examples.ts';
 import { colouredPieces } from './model-language.ts';
 
 const REFERENCE = readFileSync(new URL('../../../../docs/language.md', import.meta.url), 'utf8');
-const texts = [NEW_MODEL, ...EXAMPLES.map(({ text }) => text), ...[...REFERENCE.matchAll(/```vole\n([\s\S]*?)```/g)].map((match) => match[1]!)];
-const coloured = (text: string): string[] => colouredPieces(text).map(({ from, to, name }) => `${name.replace('vole-', '')} ${text.slice(from, to)}`);
+const texts = [
+  NEW_MODEL,
+  ...EXAMPLES.map(({ text }) => text),
+  ...[...REFERENCE.matchAll(/```vole\n([\s\S]*?)```/g)].map((match) => match[1]!),
+];
+const coloured = (text: string): string[] =>
+  colouredPieces(text).map(({ from, to, name }) => `${name.replace('vole-', '')} ${text.slice(from, to)}`);
 
 describe('colours of the model text', () => {
   it('mark parts, names where they are declared, words, numbers, prose and remarks', () => {
-    expect(coloured('model Small\n  Some prose.\nnetwork Kin ties Vole to Vole: none  # why\nagent Vole\n  has age = 3 days "so old"\n  behaviour go\n    tie to nearest Vole by Kin\n')).toEqual([
-      'part model', 'prose Small', 'prose Some prose.', 'part network', 'name Kin', 'word ties', 'word to', 'word none', 'comment # why', 'part agent', 'name Vole', 'word has', 'name age', 'number 3',
-      'string "so old"', 'word behaviour', 'name go', 'word tie', 'word to', 'word nearest', 'word by',
+    expect(
+      coloured(
+        'model Small\n  Some prose.\nnetwork Kin ties Vole to Vole: none  # why\nagent Vole\n  has age = 3 days "so old"\n  behaviour go\n    tie to nearest Vole by Kin\n',
+      ),
+    ).toEqual([
+      'part model',
+      'prose Small',
+      'prose Some prose.',
+      'part network',
+      'name Kin',
+      'word ties',
+      'word to',
+      'word none',
+      'comment # why',
+      'part agent',
+      'name Vole',
+      'word has',
+      'name age',
+      'number 3',
+      'string "so old"',
+      'word behaviour',
+      'name go',
+      'word tie',
+      'word to',
+      'word nearest',
+      'word by',
     ]);
   });
 
   it('cover every part and every statement of the examples and of the reference', () => {
     for (const text of texts) {
       const pieces = new Map(colouredPieces(text).map(({ from, name }) => [from, name]));
-      for (const match of text.matchAll(/^([a-z]+)\b/gm)) if (PART_WORDS.has(match[1]!)) expect([match[1], pieces.get(match.index)]).toEqual([match[1], 'vole-part']);
-      for (const match of text.matchAll(/^ +(turn|move|let|if|else|with|for|create|remove|send|tie|untie|join|add|repeat|until|start|has|states|behaviour|enter|leave|after|rate|chance|when|within|where)\b(?! *[=+\-*/])/gm)) {
+      for (const match of text.matchAll(/^([a-z]+)\b/gm))
+        if (PART_WORDS.has(match[1]!)) expect([match[1], pieces.get(match.index)]).toEqual([match[1], 'vole-part']);
+      for (const match of text.matchAll(
+        /^ +(turn|move|let|if|else|with|for|create|remove|send|tie|untie|join|add|repeat|until|start|has|states|behaviour|enter|leave|after|rate|chance|when|within|where)\b(?! *[=+\-*/])/gm,
+      )) {
         const at = match.index + match[0].length - match[1]!.length;
-        const name = pieces.get(at) ?? [...pieces].find(([from]) => from < at && text.slice(from, at).indexOf('\n') < 0)?.[1];
+        const name =
+          pieces.get(at) ?? [...pieces].find(([from]) => from < at && text.slice(from, at).indexOf('\n') < 0)?.[1];
         expect([match[0], name !== undefined]).toEqual([match[0], true]);
       }
     }

@@ -9,15 +9,33 @@ import { IN_AGENT, IN_EXPRESSIONS, IN_STATES, offersAt, STATEMENTS } from './com
 /** What the editor knows of the language: colours from the project's own lexer, completion by the last text that was right. */
 
 const WORDS = new Set([
-  ...IN_AGENT, ...IN_STATES, ...STATEMENTS, ...IN_EXPRESSIONS,
-  ...('leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
+  ...IN_AGENT,
+  ...IN_STATES,
+  ...STATEMENTS,
+  ...IN_EXPRESSIONS,
+  ...(
+    'leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
     'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
-    'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever').split(' '),
+    'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever'
+  ).split(' '),
 ]);
 const MARKS: Partial<Record<Token['type'], string>> = {
-  number: 'vole-number', percent: 'vole-number', date: 'vole-number', time: 'vole-number', monthday: 'vole-number', string: 'vole-string', text: 'vole-prose',
+  number: 'vole-number',
+  percent: 'vole-number',
+  date: 'vole-number',
+  time: 'vole-number',
+  monthday: 'vole-number',
+  string: 'vole-string',
+  text: 'vole-prose',
 };
-const DECLARING = new Set([...[...PART_WORDS].filter((word) => !['model', 'clock', 'order', 'timeline', 'chart', 'show', 'check', 'record'].includes(word)), 'has', 'derive', 'states']);
+const DECLARING = new Set([
+  ...[...PART_WORDS].filter(
+    (word) => !['model', 'clock', 'order', 'timeline', 'chart', 'show', 'check', 'record'].includes(word),
+  ),
+  'has',
+  'derive',
+  'states',
+]);
 
 const marks = new Map<string, Decoration>();
 function mark(name: string): Decoration {
@@ -68,10 +86,17 @@ export function modelCompletion(checked: () => CheckedModel | undefined) {
   return (context: CompletionContext): CompletionResult | null => {
     const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_]*/u);
     const model = checked();
-    const follows = /(?:\.|\bis |\bin zone |\btied by |\d )$/.test(context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from));
+    const follows = /(?:\.|\bis |\bin zone |\btied by |\d )$/.test(
+      context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from),
+    );
     if (!model || (!word && !context.explicit && !follows)) return null;
     const offers = offersAt(context.state.doc.toString(), context.pos, model);
-    const options = offers.map(({ label, detail }, i) => ({ label, detail, boost: 99 - (198 * i) / offers.length, type: 'variable' }));
+    const options = offers.map(({ label, detail }, i) => ({
+      label,
+      detail,
+      boost: 99 - (198 * i) / offers.length,
+      type: 'variable',
+    }));
     return { from: word?.from ?? context.pos, options, validFor: /^[\p{L}_][\p{L}\p{N}_]*$/u };
   };
 }

@@ -27,17 +27,36 @@ export function outlineOf(text: string, diagnostics: readonly Diagnostic[]): Out
     lastGroup = '';
     raw.push({ label: labelOf(part), depth: 0, start: part.span.start, isPart: part.is !== 'model' });
     if (part.is !== 'agent') continue;
-    for (const machine of part.states) raw.push({ label: `${machine.name.text}: ${machine.states.map((s) => s.name.text).join(', ')}`, depth: 1, start: machine.span.start, isPart: false });
-    for (const behaviour of part.behaviours) raw.push({ label: behaviour.name.text, depth: 1, start: behaviour.span.start, isPart: false });
+    for (const machine of part.states)
+      raw.push({
+        label: `${machine.name.text}: ${machine.states.map((s) => s.name.text).join(', ')}`,
+        depth: 1,
+        start: machine.span.start,
+        isPart: false,
+      });
+    for (const behaviour of part.behaviours)
+      raw.push({ label: behaviour.name.text, depth: 1, start: behaviour.span.start, isPart: false });
   }
   return raw.map((line, i) => {
     const end = raw[i + 1]?.start ?? text.length + 1;
-    return { ...line, end, problems: diagnostics.filter((d) => d.span.start >= line.start && d.span.start < end).length };
+    return {
+      ...line,
+      end,
+      problems: diagnostics.filter((d) => d.span.start >= line.start && d.span.start < end).length,
+    };
   });
 }
 
 function groupOf(part: AnyPart, parts: readonly AnyPart[]): string | undefined {
-  const plural: Partial<Record<AnyPart['is'], string>> = { parameter: 'parameters', variable: 'variables', measure: 'measures', summary: 'summaries', chart: 'charts', show: 'shows', check: 'checks' };
+  const plural: Partial<Record<AnyPart['is'], string>> = {
+    parameter: 'parameters',
+    variable: 'variables',
+    measure: 'measures',
+    summary: 'summaries',
+    chart: 'charts',
+    show: 'shows',
+    check: 'checks',
+  };
   const word = plural[part.is];
   return word && `${word}, ${parts.filter((other) => other.is === part.is).length}`;
 }

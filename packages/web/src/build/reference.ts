@@ -16,7 +16,11 @@ function entriesOf(markdown: string): ReferenceEntry[] {
     const [section = '', ...lines] = chapter.split('\n');
     for (const block of lines.join('\n').split(/\n(?=- |\|)|\n\s*\n/)) {
       // A row of a table reads “what is written: what it means”.
-      const text = block.replace(/^- /, '').replace(/^\| (.*?) \| (.*) \|$/, '$1: $2').replace(/\s+/g, ' ').trim();
+      const text = block
+        .replace(/^- /, '')
+        .replace(/^\| (.*?) \| (.*) \|$/, '$1: $2')
+        .replace(/\s+/g, ' ')
+        .trim();
       if (text && !/^(?:\||Errors:|Reserved)/.test(text)) entries.push({ section, text });
     }
   }
@@ -39,6 +43,9 @@ export function referenceEntry(word: string): ReferenceEntry | undefined {
   // Of a long entry the sentence with the word, and what follows it.
   const from = best.at < LONGEST / 2 ? 0 : Math.max(text.lastIndexOf('. ', best.at) + 2, 0);
   const cut = text.slice(from, from + LONGEST);
-  const words = cut.replace(/\*\*/g, '').replace(/`/g, '').replace(/\[([^\]]+)\]\([^)]*\)/g, '$1');
+  const words = cut
+    .replace(/\*\*/g, '')
+    .replace(/`/g, '')
+    .replace(/\[([^\]]+)\]\([^)]*\)/g, '$1');
   return { section, text: from + LONGEST < text.length ? `${words.slice(0, words.lastIndexOf(' '))} ...` : words };
 }

@@ -24,7 +24,8 @@ const hanging = ViewPlugin.fromClass(
     }
 
     update(update: ViewUpdate): void {
-      if (update.docChanged || update.viewportChanged || update.geometryChanged) this.decorations = decorate(update.view);
+      if (update.docChanged || update.viewportChanged || update.geometryChanged)
+        this.decorations = decorate(update.view);
     }
   },
   { decorations: (plugin) => plugin.decorations },
@@ -34,15 +35,24 @@ function decorate(view: EditorView): DecorationSet {
   const found: Range<Decoration>[] = [];
   const letters = Math.floor(view.contentDOM.clientWidth / view.defaultCharacterWidth) - 1;
   for (const { from, to } of view.visibleRanges) {
-    for (let at = from; at <= to; ) {
+    for (let at = from; at <= to;) {
       const line = view.state.doc.lineAt(at);
       const { indent, sentenceAt } = formOfLine(line.text);
       const hang = indent + HANGING;
-      found.push(Decoration.line({ attributes: { style: `text-indent:-${hang}ch;padding-left:calc(${hang}ch + 6px)` } }).range(line.from));
+      found.push(
+        Decoration.line({ attributes: { style: `text-indent:-${hang}ch;padding-left:calc(${hang}ch + 6px)` } }).range(
+          line.from,
+        ),
+      );
       if (sentenceAt !== undefined) {
         const left = letters - sentenceAt - 2;
         const isBeside = left >= LEAST_SENTENCE;
-        found.push(Decoration.mark({ class: isBeside ? 'vole-beside' : 'vole-below', attributes: { style: isBeside ? `max-width:${left}ch` : '' } }).range(line.from + sentenceAt, line.from + line.text.trimEnd().length));
+        found.push(
+          Decoration.mark({
+            class: isBeside ? 'vole-beside' : 'vole-below',
+            attributes: { style: isBeside ? `max-width:${left}ch` : '' },
+          }).range(line.from + sentenceAt, line.from + line.text.trimEnd().length),
+        );
       }
       at = line.to + 1;
     }

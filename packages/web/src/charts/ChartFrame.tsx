@@ -36,15 +36,46 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
       </header>
       <div className="min-h-0 flex-1">{asTable ? <Table lines={table()} /> : children}</div>
       <footer className="mt-1 flex flex-wrap items-baseline gap-x-3 text-sm">
-        <button type="button" className="link" onClick={() => setAsTable(!asTable)}>{asTable ? 'as chart' : 'as table'}</button>
+        <button type="button" className="link" onClick={() => setAsTable(!asTable)}>
+          {asTable ? 'as chart' : 'as table'}
+        </button>
         {!asTable && (
           <>
-            <button type="button" className="link" onClick={() => exporting(async () => download(fileName(title, 'png'), await pngOf(svg())))}>PNG</button>
-            <button type="button" className="link" onClick={() => exporting(() => downloadText(fileName(title, 'svg'), svg().text, 'image/svg+xml'))}>SVG</button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => exporting(async () => download(fileName(title, 'png'), await pngOf(svg())))}
+            >
+              PNG
+            </button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => exporting(() => downloadText(fileName(title, 'svg'), svg().text, 'image/svg+xml'))}
+            >
+              SVG
+            </button>
           </>
         )}
-        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), `${[...(of?.lines ?? []).map((line) => `# ${line}`), ...table()].join('\n')}\n`, 'text/csv')}>CSV</button>
-        {of && <span className="ml-auto min-w-0 text-right text-faint" data-testid="provenance">{of.words}{of.stale && <b className="text-doubt">; {of.stale}</b>}</span>}
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            downloadText(
+              fileName(title, 'csv'),
+              `${[...(of?.lines ?? []).map((line) => `# ${line}`), ...table()].join('\n')}\n`,
+              'text/csv',
+            )
+          }
+        >
+          CSV
+        </button>
+        {of && (
+          <span className="ml-auto min-w-0 text-right text-faint" data-testid="provenance">
+            {of.words}
+            {of.stale && <b className="text-doubt">; {of.stale}</b>}
+          </span>
+        )}
       </footer>
     </section>
   );
@@ -57,12 +88,30 @@ function Table({ lines }: { readonly lines: readonly string[] }) {
   return (
     <div className="h-full overflow-auto">
       <table className="w-full text-right text-sm">
-        <thead className="sticky top-0 bg-sheet"><tr>{header.split(',').map((cell) => <th key={cell} className="px-2 py-1 font-semibold">{cell}</th>)}</tr></thead>
+        <thead className="sticky top-0 bg-sheet">
+          <tr>
+            {header.split(',').map((cell) => (
+              <th key={cell} className="px-2 py-1 font-semibold">
+                {cell}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
-          {rows.slice(0, MOST_LINES).map((row, i) => <tr key={i} className="border-t border-line">{row.split(',').map((cell, c) => <td key={c} className="px-2">{cell}</td>)}</tr>)}
+          {rows.slice(0, MOST_LINES).map((row, i) => (
+            <tr key={i} className="border-t border-line">
+              {row.split(',').map((cell, c) => (
+                <td key={c} className="px-2">
+                  {cell}
+                </td>
+              ))}
+            </tr>
+          ))}
         </tbody>
       </table>
-      {rows.length > MOST_LINES && <p className="p-2 text-faint">{rows.length - MOST_LINES} more lines are in the CSV.</p>}
+      {rows.length > MOST_LINES && (
+        <p className="p-2 text-faint">{rows.length - MOST_LINES} more lines are in the CSV.</p>
+      )}
     </div>
   );
 }

@@ -35,10 +35,13 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
   const note = `seed ${live.current.seed}, ${form}`;
   const csv = (): string => {
     const count = series[0]?.length ?? 0;
-    const rows = Array.from({ length: count }, (_, step) => [step, step * plan.clock.stepLength, ...series.map((list) => list[step])].join(','));
+    const rows = Array.from({ length: count }, (_, step) =>
+      [step, step * plan.clock.stepLength, ...series.map((list) => list[step])].join(','),
+    );
     return `${[`step,time,${lines.map(({ name }) => name).join(',')}`, ...rows].join('\n')}\n`;
   };
-  const group = (m: number): void => onRead({ grouped: new Set(grouped.has(m) ? [...grouped].filter((other) => other !== m) : [...grouped, m]) });
+  const group = (m: number): void =>
+    onRead({ grouped: new Set(grouped.has(m) ? [...grouped].filter((other) => other !== m) : [...grouped, m]) });
   return (
     <details className="mt-0.5">
       <summary className="cursor-pointer text-faint">more of this chart</summary>
@@ -47,32 +50,82 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
           const peak = peakOf(series[i]!);
           return peak === undefined ? null : (
             <li key={name}>
-              {name} is highest with {shownNumber(series[i]![peak]!)}, <button type="button" className="link" onClick={() => live.goTo(peak)}>{stepWords(plan, peak)}</button>
+              {name} is highest with {shownNumber(series[i]![peak]!)},{' '}
+              <button type="button" className="link" onClick={() => live.goTo(peak)}>
+                {stepWords(plan, peak)}
+              </button>
             </li>
           );
         })}
       </ul>
       <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
-        <select aria-label={`Form of ${title}`} className="word" value={form} onChange={(event) => onRead({ form: event.target.value as SeriesForm })}>
-          {SERIES_FORMS.map((name) => <option key={name}>{name}</option>)}
+        <select
+          aria-label={`Form of ${title}`}
+          className="word"
+          value={form}
+          onChange={(event) => onRead({ form: event.target.value as SeriesForm })}
+        >
+          {SERIES_FORMS.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
         </select>
-        <label className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={isLog} onChange={() => onRead({ isLog: !isLog })} /> logarithmic scale</label>
-        <label>line at level <input className="word w-14" inputMode="decimal" value={guide} onChange={(event) => onRead({ guide: event.target.value })} /></label>
-        {stretch && <button type="button" className="link" onClick={() => onRead({ stretch: undefined })}>whole run</button>}
+        <label className="flex items-center gap-1">
+          <input type="checkbox" className="accent-moss" checked={isLog} onChange={() => onRead({ isLog: !isLog })} />{' '}
+          logarithmic scale
+        </label>
+        <label>
+          line at level{' '}
+          <input
+            className="word w-14"
+            inputMode="decimal"
+            value={guide}
+            onChange={(event) => onRead({ guide: event.target.value })}
+          />
+        </label>
+        {stretch && (
+          <button type="button" className="link" onClick={() => onRead({ stretch: undefined })}>
+            whole run
+          </button>
+        )}
       </p>
       {measures.length > 1 && (
         <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
           added up:
           {measures.map((m) => (
-            <label key={m} className="flex items-center gap-1"><input type="checkbox" className="accent-moss" checked={grouped.has(m)} onChange={() => group(m)} /> {plan.measures[m]!.name}</label>
+            <label key={m} className="flex items-center gap-1">
+              <input type="checkbox" className="accent-moss" checked={grouped.has(m)} onChange={() => group(m)} />{' '}
+              {plan.measures[m]!.name}
+            </label>
           ))}
         </p>
       )}
       <p className="flex gap-3">
-        <button type="button" className="link" aria-pressed={asTable} onClick={() => onRead({ asTable: !asTable })}>{asTable ? 'chart' : 'table'}</button>
-        <button type="button" className="link" disabled={asTable} onClick={() => void pngOf(svgOf(figure.current!, title, note)).then((blob) => download(fileName(title, 'png'), blob))}>PNG</button>
-        <button type="button" className="link" disabled={asTable} onClick={() => downloadText(fileName(title, 'svg'), svgOf(figure.current!, title, note).text, 'image/svg+xml')}>SVG</button>
-        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), csv(), 'text/csv')}>CSV</button>
+        <button type="button" className="link" aria-pressed={asTable} onClick={() => onRead({ asTable: !asTable })}>
+          {asTable ? 'chart' : 'table'}
+        </button>
+        <button
+          type="button"
+          className="link"
+          disabled={asTable}
+          onClick={() =>
+            void pngOf(svgOf(figure.current!, title, note)).then((blob) => download(fileName(title, 'png'), blob))
+          }
+        >
+          PNG
+        </button>
+        <button
+          type="button"
+          className="link"
+          disabled={asTable}
+          onClick={() =>
+            downloadText(fileName(title, 'svg'), svgOf(figure.current!, title, note).text, 'image/svg+xml')
+          }
+        >
+          SVG
+        </button>
+        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), csv(), 'text/csv')}>
+          CSV
+        </button>
       </p>
     </details>
   );
@@ -81,7 +134,13 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
 /** Rows of a table at most; of a longer run evenly chosen ones, the newest first. */
 const MOST_ROWS = 200;
 
-export function ChartTable({ plan, lines, series, from, to }: Pick<Props, 'plan' | 'lines' | 'series'> & { readonly from: number; readonly to: number }) {
+export function ChartTable({
+  plan,
+  lines,
+  series,
+  from,
+  to,
+}: Pick<Props, 'plan' | 'lines' | 'series'> & { readonly from: number; readonly to: number }) {
   const last = Math.min(to, (series[0]?.length ?? 0) - 1);
   const stride = Math.max(1, Math.ceil((last - from + 1) / MOST_ROWS));
   const steps: number[] = [];
@@ -90,13 +149,26 @@ export function ChartTable({ plan, lines, series, from, to }: Pick<Props, 'plan'
     <div className="max-h-52 overflow-auto" tabIndex={0} role="region" aria-label="The chart as a table">
       <table className="w-full text-right text-sm">
         <thead className="sticky top-0 bg-sheet">
-          <tr><th className="text-left font-normal text-faint">step</th>{lines.map(({ name }) => <th key={name} className="font-semibold">{name}</th>)}</tr>
+          <tr>
+            <th className="text-left font-normal text-faint">step</th>
+            {lines.map(({ name }) => (
+              <th key={name} className="font-semibold">
+                {name}
+              </th>
+            ))}
+          </tr>
         </thead>
         <tbody>
           {steps.map((step) => (
             <tr key={step} className="border-t border-line">
-              <td className="text-left"><button type="button" className="link" title={stepWords(plan, step)} onClick={() => live.goTo(step)}>{step}</button></td>
-              {series.map((list, i) => <td key={lines[i]!.name}>{Number.isFinite(list[step]) ? shownNumber(list[step]!) : ''}</td>)}
+              <td className="text-left">
+                <button type="button" className="link" title={stepWords(plan, step)} onClick={() => live.goTo(step)}>
+                  {step}
+                </button>
+              </td>
+              {series.map((list, i) => (
+                <td key={lines[i]!.name}>{Number.isFinite(list[step]) ? shownNumber(list[step]!) : ''}</td>
+              ))}
             </tr>
           ))}
         </tbody>

@@ -30,21 +30,72 @@ export function FanChart(props: FanProps) {
   const { plan, bands, results, measure, observed = [] } = props;
   const width = plan.measures.length;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const { low, high } = useMemo(() => rangeOf(bands, results.slice(0, MOST_LINES), measure, width, observed), [bands, results, measure, width, observed]);
+  const { low, high } = useMemo(
+    () => rangeOf(bands, results.slice(0, MOST_LINES), measure, width, observed),
+    [bands, results, measure, width, observed],
+  );
   const data = useMemo(() => {
-    return bandRows(bands, STRETCHES).map((i) => ({ step: bands.steps[i], median: bands.median[i], band50: [bands.low50[i], bands.high50[i]], band90: [bands.low90[i], bands.high90[i]] }));
+    return bandRows(bands, STRETCHES).map((i) => ({
+      step: bands.steps[i],
+      median: bands.median[i],
+      band50: [bands.low50[i], bands.high50[i]],
+      band90: [bands.low90[i], bands.high90[i]],
+    }));
   }, [bands]);
-  const colour = measureColours(plan, useAppSelector((state) => state.interface.theme))[measure]!;
+  const colour = measureColours(
+    plan,
+    useAppSelector((state) => state.interface.theme),
+  )[measure]!;
   const ticks = timeTicks(plan, lastStep, 12);
   return (
     <ResponsiveContainer width="100%" height="100%">
       <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
-        <XAxis dataKey="step" type="number" domain={[0, lastStep]} ticks={ticks.map((t) => t.step)} interval={0} tickFormatter={(step: number) => tickText(ticks, step)} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} />
-        <YAxis domain={[low, high]} ticks={roundTicks(low, high, 5)} allowDataOverflow tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} />
-        <Area dataKey="band90" stroke="none" fill={colour} fillOpacity={0.14} isAnimationActive={false} activeDot={false} />
-        <Area dataKey="band50" stroke="none" fill={colour} fillOpacity={0.24} isAnimationActive={false} activeDot={false} />
-        <Line dataKey="median" stroke={colour} strokeWidth={2.2} dot={false} isAnimationActive={false} activeDot={false} />
+        <XAxis
+          dataKey="step"
+          type="number"
+          domain={[0, lastStep]}
+          ticks={ticks.map((t) => t.step)}
+          interval={0}
+          tickFormatter={(step: number) => tickText(ticks, step)}
+          tick={{ fontSize: 12, fill: 'var(--faint)' }}
+          axisLine={{ stroke: 'var(--line)' }}
+          tickLine={false}
+        />
+        <YAxis
+          domain={[low, high]}
+          ticks={roundTicks(low, high, 5)}
+          allowDataOverflow
+          tick={{ fontSize: 12, fill: 'var(--faint)' }}
+          axisLine={false}
+          tickLine={false}
+          tickFormatter={(v: number) => shownNumber(v)}
+          width={54}
+        />
+        <Area
+          dataKey="band90"
+          stroke="none"
+          fill={colour}
+          fillOpacity={0.14}
+          isAnimationActive={false}
+          activeDot={false}
+        />
+        <Area
+          dataKey="band50"
+          stroke="none"
+          fill={colour}
+          fillOpacity={0.24}
+          isAnimationActive={false}
+          activeDot={false}
+        />
+        <Line
+          dataKey="median"
+          stroke={colour}
+          strokeWidth={2.2}
+          dot={false}
+          isAnimationActive={false}
+          activeDot={false}
+        />
         <Overlay {...props} colour={colour} low={low} high={high} lastStep={lastStep} />
       </ComposedChart>
     </ResponsiveContainer>
@@ -59,11 +110,22 @@ function tickText(ticks: ReturnType<typeof timeTicks>, step: number): string {
 /** Rows of bands that are drawn, with the extremes of each of their lines. */
 export function bandRows(bands: Bands, stretches: number): number[] {
   const lines = [bands.low90, bands.low50, bands.median, bands.high50, bands.high90];
-  return drawnRows(0, bands.steps.length - 1, stretches, lines.map((line) => (row: number) => line[row]!));
+  return drawnRows(
+    0,
+    bands.steps.length - 1,
+    stretches,
+    lines.map((line) => (row: number) => line[row]!),
+  );
 }
 
 /** A range that holds everything that is drawn, 0 included, with a round top. */
-export function rangeOf(bands: Bands, runs: readonly RunResult[], measure: number, width: number, observed: readonly ObservedPoint[]): { low: number; high: number } {
+export function rangeOf(
+  bands: Bands,
+  runs: readonly RunResult[],
+  measure: number,
+  width: number,
+  observed: readonly ObservedPoint[],
+): { low: number; high: number } {
   let low = 0;
   let high = 0;
   const take = (value: number): void => {
@@ -80,7 +142,9 @@ export function rangeOf(bands: Bands, runs: readonly RunResult[], measure: numbe
 
 /** Observed values as far as they can be told apart. */
 export function drawnPoints(observed: readonly ObservedPoint[]): readonly ObservedPoint[] {
-  return observed.length <= MOST_CIRCLES ? observed : drawnRows(0, observed.length - 1, MOST_CIRCLES / 4, [(i) => observed[i]!.value]).map((i) => observed[i]!);
+  return observed.length <= MOST_CIRCLES
+    ? observed
+    : drawnRows(0, observed.length - 1, MOST_CIRCLES / 4, [(i) => observed[i]!.value]).map((i) => observed[i]!);
 }
 
 interface OverlayProps extends FanProps {
@@ -91,7 +155,19 @@ interface OverlayProps extends FanProps {
 }
 
 /** Single runs, observed points and the reading under the pointer. */
-function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
+function Overlay({
+  plan,
+  bands,
+  results,
+  measure,
+  observed = [],
+  showRuns,
+  onOpen,
+  colour,
+  low,
+  high,
+  lastStep,
+}: OverlayProps) {
   const area = usePlotArea();
   const [row, setRow] = useState<number>();
   const [near, setNear] = useState<RunResult>();
@@ -103,7 +179,10 @@ function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpe
 
   const find = (event: PointerEvent<SVGRectElement>): { row: number; run: RunResult | undefined } => {
     const box = event.currentTarget.getBoundingClientRect();
-    const at = Math.max(0, Math.min(bands.steps.length - 1, Math.round((((event.clientX - box.left) / box.width) * lastStep) / every)));
+    const at = Math.max(
+      0,
+      Math.min(bands.steps.length - 1, Math.round((((event.clientX - box.left) / box.width) * lastStep) / every)),
+    );
     const value = high - ((event.clientY - box.top) / box.height) * (high - low);
     let best: RunResult | undefined;
     let distance = Infinity;
@@ -115,26 +194,59 @@ function Overlay({ plan, bands, results, measure, observed = [], showRuns, onOpe
   };
   const line = (result: RunResult): string => {
     const value = (row: number): number => result.rows[row * width + measure]!;
-    return pathThrough(drawnRows(0, result.rows.length / width - 1, STRETCHES, [value]), (row) => x(row * every), (row) => y(value(row)));
+    return pathThrough(
+      drawnRows(0, result.rows.length / width - 1, STRETCHES, [value]),
+      (row) => x(row * every),
+      (row) => y(value(row)),
+    );
   };
   const stepLength = plan.clock.stepLength;
   return (
     <g>
-      {showRuns && results.slice(0, MOST_LINES).map((result, i) => <path key={i} d={line(result)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />)}
+      {showRuns &&
+        results
+          .slice(0, MOST_LINES)
+          .map((result, i) => (
+            <path key={i} d={line(result)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />
+          ))}
       {near && showRuns && <path d={line(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
       {drawnPoints(observed).map((point, i) => {
         const step = point.time / stepLength;
         if (step < 0 || step > lastStep) return null;
-        return <circle key={i} cx={x(step)} cy={y(point.value)} r={4} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.7} data-testid="observed-point" />;
+        return (
+          <circle
+            key={i}
+            cx={x(step)}
+            cy={y(point.value)}
+            r={4}
+            fill="var(--sheet)"
+            stroke="var(--ink)"
+            strokeWidth={1.7}
+            data-testid="observed-point"
+          />
+        );
       })}
       {row !== undefined && (
         <g pointerEvents="none">
-          <line x1={x(bands.steps[row]!)} x2={x(bands.steps[row]!)} y1={area.y} y2={area.y + area.height} stroke="var(--ink)" strokeWidth={0.8} strokeDasharray="3 3" />
+          <line
+            x1={x(bands.steps[row]!)}
+            x2={x(bands.steps[row]!)}
+            y1={area.y}
+            y2={area.y + area.height}
+            stroke="var(--ink)"
+            strokeWidth={0.8}
+            strokeDasharray="3 3"
+          />
           <text x={area.x + 8} y={area.y + 13} fontSize={13} fill="var(--ink)">
             {`${stepWords(plan, bands.steps[row]!)}: median ${shownNumber(bands.median[row]!)}, 90 % of runs ${shownNumber(bands.low90[row]!)} to ${shownNumber(bands.high90[row]!)}`}
           </text>
           {near && onOpen && (
-            <text x={area.x + 8} y={area.y + 30} fontSize={13} fill="var(--faint)">{`click: seed ${near.seed} (${shownNumber(valueInRow(near, measure, width, row))}) in Watch`}</text>
+            <text
+              x={area.x + 8}
+              y={area.y + 30}
+              fontSize={13}
+              fill="var(--faint)"
+            >{`click: seed ${near.seed} (${shownNumber(valueInRow(near, measure, width, row))}) in Watch`}</text>
           )}
         </g>
       )}

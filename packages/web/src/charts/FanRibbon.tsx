@@ -23,8 +23,16 @@ interface Props {
 
 /** The ribbon of many runs: median and bands. */
 export function FanRibbon({ plan, bands, measure, baseline, observed = [], title, note }: Props) {
-  const lastStep = Math.max(1, bands?.steps[bands.steps.length - 1] ?? 1, baseline?.steps[baseline.steps.length - 1] ?? 1);
-  const colour = measureColours(plan, useAppSelector((state) => state.interface.theme))[measure] ?? 'var(--accent)';
+  const lastStep = Math.max(
+    1,
+    bands?.steps[bands.steps.length - 1] ?? 1,
+    baseline?.steps[baseline.steps.length - 1] ?? 1,
+  );
+  const colour =
+    measureColours(
+      plan,
+      useAppSelector((state) => state.interface.theme),
+    )[measure] ?? 'var(--accent)';
   const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], 0, 1, observed)] : []));
   const low = Math.min(0, ...ranges.map((range) => range.low));
   const high = Math.max(1e-9, ...ranges.map((range) => range.high));
@@ -42,7 +50,17 @@ export function FanRibbon({ plan, bands, measure, baseline, observed = [], title
             {bands && <Fan bands={bands} x={x} y={y} colour={colour} />}
             {drawnPoints(observed).map((point, i) => {
               const step = point.time / plan.clock.stepLength;
-              return step >= 0 && step <= lastStep ? <circle key={i} cx={x(step)} cy={y(point.value)} r={3.2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.5} /> : null;
+              return step >= 0 && step <= lastStep ? (
+                <circle
+                  key={i}
+                  cx={x(step)}
+                  cy={y(point.value)}
+                  r={3.2}
+                  fill="var(--sheet)"
+                  stroke="var(--ink)"
+                  strokeWidth={1.5}
+                />
+              ) : null;
             })}
           </>
         );
@@ -51,13 +69,29 @@ export function FanRibbon({ plan, bands, measure, baseline, observed = [], title
   );
 }
 
-function Fan({ bands, x, y, colour }: { readonly bands: Bands; readonly x: (step: number) => number; readonly y: (value: number) => number; readonly colour: string }) {
+function Fan({
+  bands,
+  x,
+  y,
+  colour,
+}: {
+  readonly bands: Bands;
+  readonly x: (step: number) => number;
+  readonly y: (value: number) => number;
+  readonly colour: string;
+}) {
   const rows = bandRows(bands, STRETCHES);
-  const path = (values: Float64Array, along = rows): string => pathThrough(along, (i) => x(bands.steps[i]!), (i) => y(values[i]!));
+  const path = (values: Float64Array, along = rows): string =>
+    pathThrough(
+      along,
+      (i) => x(bands.steps[i]!),
+      (i) => y(values[i]!),
+    );
   // All quantiles of a row are empty together; a band ends there.
   const full = rows.filter((i) => !Number.isNaN(bands.median[i]!));
   const back = [...full].reverse();
-  const area = (low: Float64Array, high: Float64Array): string => (full.length > 0 ? `${path(low, full)}${path(high, back).replace('M', 'L')}Z` : '');
+  const area = (low: Float64Array, high: Float64Array): string =>
+    full.length > 0 ? `${path(low, full)}${path(high, back).replace('M', 'L')}Z` : '';
   return (
     <>
       <path d={area(bands.low90, bands.high90)} fill={colour} opacity={0.15} />

@@ -34,16 +34,42 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
     });
     return row;
   });
-  const reached = lines.flatMap((line) => line.points.flatMap(({ estimate: { value, low, high } }) => [value, low, high].filter(Number.isFinite)));
+  const reached = lines.flatMap((line) =>
+    line.points.flatMap(({ estimate: { value, low, high } }) => [value, low, high].filter(Number.isFinite)),
+  );
   const yTicks = roundTicks(Math.min(0, ...reached), Math.max(0, ...reached), 6);
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1">
         <ResponsiveContainer width="100%" height="100%">
-          <ComposedChart data={data} margin={{ top: 10, right: 20, bottom: 18, left: 0 }} onMouseMove={(state) => onHover?.(state.activeLabel === undefined ? undefined : Number(state.activeLabel))} onMouseLeave={() => onHover?.(undefined)}>
+          <ComposedChart
+            data={data}
+            margin={{ top: 10, right: 20, bottom: 18, left: 0 }}
+            onMouseMove={(state) => onHover?.(state.activeLabel === undefined ? undefined : Number(state.activeLabel))}
+            onMouseLeave={() => onHover?.(undefined)}
+          >
             <CartesianGrid vertical={false} stroke="var(--line)" />
-            <XAxis dataKey="x" type="number" domain={['dataMin', 'dataMax']} ticks={xs.length <= 14 ? xs : undefined} tickFormatter={nameOf} tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={{ stroke: 'var(--line)' }} tickLine={false} padding={words ? { left: 60, right: 60 } : { left: 14, right: 14 }} label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }} />
-            <YAxis tick={{ fontSize: 12, fill: 'var(--faint)' }} axisLine={false} tickLine={false} tickFormatter={(v: number) => shownNumber(v)} width={54} ticks={yTicks} domain={[yTicks[0]!, yTicks.at(-1)!]} />
+            <XAxis
+              dataKey="x"
+              type="number"
+              domain={['dataMin', 'dataMax']}
+              ticks={xs.length <= 14 ? xs : undefined}
+              tickFormatter={nameOf}
+              tick={{ fontSize: 12, fill: 'var(--faint)' }}
+              axisLine={{ stroke: 'var(--line)' }}
+              tickLine={false}
+              padding={words ? { left: 60, right: 60 } : { left: 14, right: 14 }}
+              label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }}
+            />
+            <YAxis
+              tick={{ fontSize: 12, fill: 'var(--faint)' }}
+              axisLine={false}
+              tickLine={false}
+              tickFormatter={(v: number) => shownNumber(v)}
+              width={54}
+              ticks={yTicks}
+              domain={[yTicks[0]!, yTicks.at(-1)!]}
+            />
             <Tooltip
               isAnimationActive={false}
               labelFormatter={(v) => `${xName} ${nameOf(Number(v))}`}
@@ -51,11 +77,29 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
                 const i = Number(String(key).slice(1));
                 return [shownNumber(Number(value)), lines[i]!.name];
               }}
-              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, padding: '4px 8px' }}
+              contentStyle={{
+                background: 'var(--sheet)',
+                border: '1px solid var(--line)',
+                borderRadius: 6,
+                padding: '4px 8px',
+              }}
             />
             {lines.map((line, i) => (
-              <Line key={line.name} dataKey={`v${i}`} stroke={classColour(ORDER[i % 8]!, theme)} strokeWidth={words ? 0 : 2} dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }} isAnimationActive={false}>
-                <ErrorBar dataKey={`e${i}`} width={0} strokeWidth={2} stroke={classColour(ORDER[i % 8]!, theme)} isAnimationActive={false} />
+              <Line
+                key={line.name}
+                dataKey={`v${i}`}
+                stroke={classColour(ORDER[i % 8]!, theme)}
+                strokeWidth={words ? 0 : 2}
+                dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }}
+                isAnimationActive={false}
+              >
+                <ErrorBar
+                  dataKey={`e${i}`}
+                  width={0}
+                  strokeWidth={2}
+                  stroke={classColour(ORDER[i % 8]!, theme)}
+                  isAnimationActive={false}
+                />
               </Line>
             ))}
           </ComposedChart>
@@ -63,7 +107,11 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
       </div>
       {lines.length > 1 && (
         <p className="flex flex-wrap justify-center gap-x-5 text-sm">
-          {lines.map((line, i) => <span key={line.name} className="font-semibold" style={{ color: classColour(ORDER[i % 8]!, theme) }}>{line.name}</span>)}
+          {lines.map((line, i) => (
+            <span key={line.name} className="font-semibold" style={{ color: classColour(ORDER[i % 8]!, theme) }}>
+              {line.name}
+            </span>
+          ))}
         </p>
       )}
     </div>

@@ -14,13 +14,34 @@ export function downloadText(name: string, text: string, type = 'text/plain'): v
 }
 
 export function fileName(title: string, ending: string): string {
-  return `${title.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'vole-parade'}.${ending}`;
+  return `${
+    title
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, '-')
+      .replace(/^-|-$/g, '') || 'vole-parade'
+  }.${ending}`;
 }
 
-const COPIED = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'fill-opacity', 'stroke-opacity', 'font-size', 'font-family', 'font-weight', 'text-anchor'];
+const COPIED = [
+  'fill',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'opacity',
+  'fill-opacity',
+  'stroke-opacity',
+  'font-size',
+  'font-family',
+  'font-weight',
+  'text-anchor',
+];
 
 /** The drawing with its colours and type written out, on the ground of the sheet, with the title above it. */
-export function svgOf(frame: HTMLElement, title: string, note: string): { text: string; width: number; height: number } {
+export function svgOf(
+  frame: HTMLElement,
+  title: string,
+  note: string,
+): { text: string; width: number; height: number } {
   const drawn = frame.querySelector<SVGSVGElement>('svg.recharts-surface');
   if (!drawn) throw new Error('There is no chart to export yet.');
   const { width, height } = drawn.getBoundingClientRect();
@@ -50,7 +71,8 @@ function copyStyles(from: Element, to: Element): void {
     const value = style.getPropertyValue(name);
     if (value) (to as SVGElement).style.setProperty(name, value);
   }
-  for (const { name, value } of [...to.attributes]) if (name !== 'style' && value.includes('var(')) to.removeAttribute(name);
+  for (const { name, value } of [...to.attributes])
+    if (name !== 'style' && value.includes('var(')) to.removeAttribute(name);
   [...from.children].forEach((child, i) => copyStyles(child, to.children[i]!));
 }
 
@@ -69,7 +91,12 @@ export async function pngOf(svg: { text: string; width: number; height: number }
     canvas.width = svg.width * 2;
     canvas.height = svg.height * 2;
     canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
-    return await new Promise((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.'))), 'image/png'));
+    return await new Promise((resolve, reject) =>
+      canvas.toBlob(
+        (blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.'))),
+        'image/png',
+      ),
+    );
   } finally {
     URL.revokeObjectURL(url);
   }

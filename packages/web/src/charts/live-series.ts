@@ -9,9 +9,18 @@ export const SERIES_FORMS: readonly SeriesForm[] = ['as measured', 'summed up', 
  * @param width measures a step
  * @param lines the measures of each line, which are added up; -1 for one that the run does not have
  */
-export function seriesOf(rows: ArrayLike<number>, width: number, lines: readonly (readonly number[])[], form: SeriesForm): number[][] {
+export function seriesOf(
+  rows: ArrayLike<number>,
+  width: number,
+  lines: readonly (readonly number[])[],
+  form: SeriesForm,
+): number[][] {
   const count = width === 0 ? 0 : Math.floor(rows.length / width);
-  const plain = lines.map((measures) => Array.from({ length: count }, (_, step) => measures.reduce((sum, m) => sum + (m < 0 ? NaN : rows[step * width + m]!), 0)));
+  const plain = lines.map((measures) =>
+    Array.from({ length: count }, (_, step) =>
+      measures.reduce((sum, m) => sum + (m < 0 ? NaN : rows[step * width + m]!), 0),
+    ),
+  );
   switch (form) {
     case 'as measured':
       return plain;
@@ -36,7 +45,11 @@ export interface ChartLine {
 }
 
 /** The lines of a chart when some of its measures are grouped into one; the group stands where its first measure stood. */
-export function linesOf(names: readonly string[], measures: readonly number[], grouped: ReadonlySet<number>): ChartLine[] {
+export function linesOf(
+  names: readonly string[],
+  measures: readonly number[],
+  grouped: ReadonlySet<number>,
+): ChartLine[] {
   const together = measures.filter((m) => grouped.has(m));
   if (together.length < 2) return measures.map((m) => ({ name: names[m]!, of: [m] }));
   return measures.flatMap((m): ChartLine[] => {

@@ -5,7 +5,12 @@
  * @param stretches about four times as many rows are left of one series, two more a stretch for every further one
  * @param series values by row; empty ones (NaN) are no extremes
  */
-export function drawnRows(from: number, to: number, stretches: number, series: readonly ((row: number) => number)[]): number[] {
+export function drawnRows(
+  from: number,
+  to: number,
+  stretches: number,
+  series: readonly ((row: number) => number)[],
+): number[] {
   const count = to - from + 1;
   if (count <= stretches * 4) return Array.from({ length: Math.max(0, count) }, (_, i) => from + i);
   const rows: number[] = [];

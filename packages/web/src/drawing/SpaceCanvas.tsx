@@ -74,7 +74,17 @@ const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 const TRAIL = 200;
 
 /** The space of the live run, drawn at every frame outside React; wheel zooms to the pointer, dragging pans, double click shows the whole. */
-export function SpaceCanvas({ insets = NO_INSETS, onPick, onPaint, onReady, hidden = NOTHING_HIDDEN, follows = false, label, source = live, view }: Props) {
+export function SpaceCanvas({
+  insets = NO_INSETS,
+  onPick,
+  onPaint,
+  onReady,
+  hidden = NOTHING_HIDDEN,
+  follows = false,
+  label,
+  source = live,
+  view,
+}: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useAppSelector((state) => state.interface.theme);
   const shown = useAppSelector((state) => state.watch.space);
@@ -92,7 +102,10 @@ export function SpaceCanvas({ insets = NO_INSETS, onPick, onPaint, onReady, hidd
     ready.current?.(stage);
     return () => stage.close();
   }, [theme, source, view]);
-  useEffect(() => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown, insets }), [theme, source, view, onPick, onPaint, hidden, follows, shown, insets]);
+  useEffect(
+    () => stageRef.current?.use({ onPick, onPaint, hidden, follows, shown, insets }),
+    [theme, source, view, onPick, onPaint, hidden, follows, shown, insets],
+  );
 
   return (
     <canvas
@@ -140,7 +153,12 @@ class Stage implements SpaceView {
     this.resize();
   }
 
-  private wishes: Pick<Props, 'onPick' | 'onPaint'> & { readonly hidden: ReadonlySet<string>; readonly follows: boolean; readonly shown: number; readonly insets: Insets } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0, insets: NO_INSETS };
+  private wishes: Pick<Props, 'onPick' | 'onPaint'> & {
+    readonly hidden: ReadonlySet<string>;
+    readonly follows: boolean;
+    readonly shown: number;
+    readonly insets: Insets;
+  } = { hidden: NOTHING_HIDDEN, follows: false, shown: 0, insets: NO_INSETS };
   /** Where the opened agent and those with trails have been, by step. */
   private readonly trails = new Map<string, (Place & { readonly step: number })[]>();
 
@@ -219,13 +237,27 @@ class Stage implements SpaceView {
   };
 
   readonly zoom = (factor: number): void => {
-    this.camera = zoomAt(this.camera ?? this.fitted, this.picture, this.picture.width / 2, this.picture.height / 2, factor, this.fitted.scale);
+    this.camera = zoomAt(
+      this.camera ?? this.fitted,
+      this.picture,
+      this.picture.width / 2,
+      this.picture.height / 2,
+      factor,
+      this.fitted.scale,
+    );
     this.schedule();
   };
 
   private wheel(event: WheelEvent): void {
     event.preventDefault();
-    this.camera = zoomAt(this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, Math.exp(-event.deltaY * WHEEL), this.fitted.scale);
+    this.camera = zoomAt(
+      this.camera ?? this.fitted,
+      this.picture,
+      event.offsetX,
+      event.offsetY,
+      Math.exp(-event.deltaY * WHEEL),
+      this.fitted.scale,
+    );
     this.schedule();
   }
 
@@ -259,12 +291,22 @@ class Stage implements SpaceView {
     this.drag = undefined;
     const { frame, plan } = this.source.current;
     if (!isClick || !frame || !plan || this.wishes.onPaint) return;
-    const kinds = frame.kinds.map((kind, k) => (liesOn(plan, plan.kinds[k]!, this.shown) ? (this.isHexagonal ? hexKind(kind) : kind) : undefined));
-    this.wishes.onPick?.(pickAgent(kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH), this.placeAt(event));
+    const kinds = frame.kinds.map((kind, k) =>
+      liesOn(plan, plan.kinds[k]!, this.shown) ? (this.isHexagonal ? hexKind(kind) : kind) : undefined,
+    );
+    this.wishes.onPick?.(
+      pickAgent(kinds, this.camera ?? this.fitted, this.picture, event.offsetX, event.offsetY, CLICK_REACH),
+      this.placeAt(event),
+    );
   }
 
   private key(event: KeyboardEvent): void {
-    const moves: Record<string, readonly [number, number]> = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] };
+    const moves: Record<string, readonly [number, number]> = {
+      ArrowLeft: [40, 0],
+      ArrowRight: [-40, 0],
+      ArrowUp: [0, 40],
+      ArrowDown: [0, -40],
+    };
     const move = moves[event.key];
     if (move) this.camera = panBy(this.camera ?? this.fitted, move[0], move[1]);
     else if (event.key === '+' || event.key === '=') this.zoom(1.25);
@@ -316,7 +358,8 @@ class Stage implements SpaceView {
     const space = this.size;
     if (!space) return undefined;
     const on = this.shown;
-    const isShown = (part: { readonly space: number; readonly name: string }): boolean => liesOn(plan!, part, on) && !this.wishes.hidden.has(part.name);
+    const isShown = (part: { readonly space: number; readonly name: string }): boolean =>
+      liesOn(plan!, part, on) && !this.wishes.hidden.has(part.name);
     const key = `${on} ${space.width} ${space.height}`;
     if (key !== this.spaceKey) {
       this.spaceKey = key;
@@ -335,29 +378,77 @@ class Stage implements SpaceView {
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];
     const field = drawn && frame!.fields[plan!.fields.indexOf(drawn)];
-    if (field) drawField(this.picture, camera, space, field, this.colouredAlike(scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true), drawn.name, field), { isGrid, isHexagonal, asCells: drawn.asCells, wraps: plan!.spaces[on]?.edge === 'wrapping' });
+    if (field)
+      drawField(
+        this.picture,
+        camera,
+        space,
+        field,
+        this.colouredAlike(
+          scaleColours(scaleOfField(plan!, plan!.fields.indexOf(drawn)), this.theme, true),
+          drawn.name,
+          field,
+        ),
+        { isGrid, isHexagonal, asCells: drawn.asCells, wraps: plan!.spaces[on]?.edge === 'wrapping' },
+      );
     zones.forEach((zone, z) => {
       const part = plan!.zones[z];
-      if (part && isShown(part)) drawZone(this.picture, camera, zone, rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)), part.obstacle, { isGrid, isHexagonal });
+      if (part && isShown(part))
+        drawZone(
+          this.picture,
+          camera,
+          zone,
+          rgbOf(colourOf(part.obstacle ? 'stone' : 'slate', this.theme)),
+          part.obstacle,
+          { isGrid, isHexagonal },
+        );
     });
-    const round = plan!.spaces[on]?.edge === 'wrapping' ? (isHexagonal ? hexRound(frame!.spaces[on]!) : space) : undefined;
+    const round =
+      plan!.spaces[on]?.edge === 'wrapping' ? (isHexagonal ? hexRound(frame!.spaces[on]!) : space) : undefined;
     frame!.ties.forEach((ends, n) => {
       const network = plan!.networks[n];
       // Ties from one space to another have no picture.
-      if (!network || hidden.has(network.name) || ![network.from, network.to].every((kind) => liesOn(plan!, plan!.kinds[kind]!, on))) return;
-      drawTies(this.picture, camera, isHexagonal ? hexEnds(ends) : ends, round, rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)));
+      if (
+        !network ||
+        hidden.has(network.name) ||
+        ![network.from, network.to].every((kind) => liesOn(plan!, plan!.kinds[kind]!, on))
+      )
+        return;
+      drawTies(
+        this.picture,
+        camera,
+        isHexagonal ? hexEnds(ends) : ends,
+        round,
+        rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, this.theme)),
+      );
     });
     const count = frame!.kinds.reduce((sum, kind, k) => sum + (liesOn(plan!, plan!.kinds[k]!, on) ? kind.count : 0), 0);
     const apart = Math.sqrt((space.width * space.height) / Math.max(1, count));
-    const unit = isGrid ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55) : unitLength(camera, fitted.scale, this.picture, apart);
+    const unit = isGrid
+      ? Math.max(unitLength(camera, fitted.scale, this.picture), camera.scale * 0.55)
+      : unitLength(camera, fitted.scale, this.picture, apart);
     for (const [k, look] of looksOf(plan!, this.theme).entries()) {
       const placed = frame!.kinds[k];
       if (!placed || !look.shown || !isShown(plan!.kinds[k]!)) continue;
       const kind = isHexagonal ? hexKind(placed) : placed;
       const colours = look.colours.map(rgbOf);
-      const scale = look.scale && kind.colours.length ? { colours: scaleColours(look.scale, this.theme, false), ...this.rangeAlike(plan!.kinds[k]!.name, kind.colours) } : undefined;
+      const scale =
+        look.scale && kind.colours.length
+          ? {
+              colours: scaleColours(look.scale, this.theme, false),
+              ...this.rangeAlike(plan!.kinds[k]!.name, kind.colours),
+            }
+          : undefined;
       for (let from = 0; from < kind.count; from += DRAWN_AT_ONCE) {
-        drawAgents(this.picture, camera, kind, { look, colours, scale }, unit, from, Math.min(kind.count, from + DRAWN_AT_ONCE));
+        drawAgents(
+          this.picture,
+          camera,
+          kind,
+          { look, colours, scale },
+          unit,
+          from,
+          Math.min(kind.count, from + DRAWN_AT_ONCE),
+        );
         yield;
       }
     }
@@ -370,16 +461,24 @@ class Stage implements SpaceView {
       const colours = frame?.kinds[plan?.kinds.findIndex((kind) => kind.name === name) ?? -1]?.colours;
       return colours && colours.length > 0 ? [robustRange(colours)] : [];
     });
-    return ranges.length < 2 ? robustRange(own) : { low: Math.min(...ranges.map(({ low }) => low)), high: Math.max(...ranges.map(({ high }) => high)) };
+    return ranges.length < 2
+      ? robustRange(own)
+      : { low: Math.min(...ranges.map(({ low }) => low)), high: Math.max(...ranges.map(({ high }) => high)) };
   }
 
   /** Colours by level, on the scale that is common to the runs side by side. */
   private colouredAlike(colours: readonly Rgb[], name: string, { low, high }: FieldFrame): readonly Rgb[] {
-    const all = [...this.view.stages.keys()].flatMap(({ current: { plan, frame } }) => frame?.fields[plan?.fields.findIndex((field) => field.name === name) ?? -1] ?? []);
+    const all = [...this.view.stages.keys()].flatMap(
+      ({ current: { plan, frame } }) =>
+        frame?.fields[plan?.fields.findIndex((field) => field.name === name) ?? -1] ?? [],
+    );
     const from = Math.min(low, ...all.map((field) => field.low));
     const to = Math.max(high, ...all.map((field) => field.high));
     if (from === low && to === high) return colours;
-    return colours.map((_, level) => colours[Math.round(((low + (level / 255) * (high - low) - from) / (to - from)) * 255)] ?? colours[0]!);
+    return colours.map(
+      (_, level) =>
+        colours[Math.round(((low + (level / 255) * (high - low) - from) / (to - from)) * 255)] ?? colours[0]!,
+    );
   }
 
   /** The edge of the space, and a ring round the opened agent with its trail. */
@@ -392,12 +491,15 @@ class Stage implements SpaceView {
     context.globalAlpha = 0.5;
     context.lineWidth = 1;
     // Hexagons have no straight edge.
-    if (!this.isHexagonal) context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
+    if (!this.isHexagonal)
+      context.strokeRect(corner.x, corner.y, size.width * camera.scale, size.height * camera.scale);
     context.globalAlpha = 1;
     const { agent, trailed } = frame!;
     const isHere = ({ kind }: { readonly kind: number }): boolean => liesOn(plan!, plan!.kinds[kind]!, this.shown);
     const opened = agent && !agent.gone && isHere(agent) ? agent : undefined;
-    const others = trailed.filter((other) => isHere(other) && (other.kind !== opened?.kind || other.number !== opened.number));
+    const others = trailed.filter(
+      (other) => isHere(other) && (other.kind !== opened?.kind || other.number !== opened.number),
+    );
     const drawn = new Set([...(opened ? [opened] : []), ...others].map(nameOf));
     for (const who of this.trails.keys()) if (!drawn.has(who)) this.trails.delete(who);
     others.forEach((other, i) => this.drawTrail(frame!, other, camera, size, classColour(i, this.theme)));
@@ -427,7 +529,9 @@ class Stage implements SpaceView {
       const at = toPicture(camera, this.picture, place.x, place.y);
       const before = places[i - 1];
       // A way round the edge is not drawn across the space.
-      const isFar = before !== undefined && (Math.abs(place.x - before.x) > size.width / 2 || Math.abs(place.y - before.y) > size.height / 2);
+      const isFar =
+        before !== undefined &&
+        (Math.abs(place.x - before.x) > size.width / 2 || Math.abs(place.y - before.y) > size.height / 2);
       if (i === 0 || isFar) context.moveTo(at.x, at.y);
       else context.lineTo(at.x, at.y);
     });

@@ -10,8 +10,17 @@ export function SpaceChoice() {
   const dispatch = useAppDispatch();
   if (!plan || plan.spaces.length < 2) return null;
   return (
-    <select aria-label="Space on show" className="btn pointer-events-auto" value={shown} onChange={(event) => dispatch(watchActions.spaceShown(Number(event.target.value)))}>
-      {plan.spaces.map((space, s) => <option key={space.name} value={s}>{space.name}</option>)}
+    <select
+      aria-label="Space on show"
+      className="btn pointer-events-auto"
+      value={shown}
+      onChange={(event) => dispatch(watchActions.spaceShown(Number(event.target.value)))}
+    >
+      {plan.spaces.map((space, s) => (
+        <option key={space.name} value={s}>
+          {space.name}
+        </option>
+      ))}
     </select>
   );
 }

@@ -10,7 +10,10 @@ describe('camera', () => {
   it('shows the whole space, y up', () => {
     expect(toPicture(camera, PICTURE, 50, 25)).toEqual({ x: 400, y: 300 });
     expect(toPicture(camera, PICTURE, 50, 50).y).toBeLessThan(300);
-    for (const [x, y] of [[0, 0], [100, 50]] as const) {
+    for (const [x, y] of [
+      [0, 0],
+      [100, 50],
+    ] as const) {
       const at = toPicture(camera, PICTURE, x, y);
       expect(at.x >= 0 && at.x <= 800 && at.y >= 0 && at.y <= 600).toBe(true);
     }
@@ -22,15 +25,20 @@ describe('camera', () => {
     expect([low.x + high.x, low.y + high.y]).toEqual([800, 600]);
   });
   it('shows the whole space in the part that cards leave free, as large as it goes there', () => {
-    const shape = fc.record({ width: fc.double({ min: 1, max: 1000, noNaN: true }), height: fc.double({ min: 1, max: 1000, noNaN: true }) });
+    const shape = fc.record({
+      width: fc.double({ min: 1, max: 1000, noNaN: true }),
+      height: fc.double({ min: 1, max: 1000, noNaN: true }),
+    });
     const inset = fc.integer({ min: 0, max: 250 });
-    fc.assert(fc.property(shape, inset, inset, inset, inset, (space, left, right, top, bottom) => {
-      const fitted = fitCamera(space, PICTURE, { left, right, top, bottom });
-      const [low, high] = [toPicture(fitted, PICTURE, 0, 0), toPicture(fitted, PICTURE, space.width, space.height)];
-      expect(low.x >= left && high.x <= 800 - right && high.y >= top && low.y <= 600 - bottom).toBe(true);
-      const filled = Math.max((high.x - low.x) / (800 - left - right), (low.y - high.y) / (600 - top - bottom));
-      expect(filled).toBeCloseTo(0.97, 6);
-    }));
+    fc.assert(
+      fc.property(shape, inset, inset, inset, inset, (space, left, right, top, bottom) => {
+        const fitted = fitCamera(space, PICTURE, { left, right, top, bottom });
+        const [low, high] = [toPicture(fitted, PICTURE, 0, 0), toPicture(fitted, PICTURE, space.width, space.height)];
+        expect(low.x >= left && high.x <= 800 - right && high.y >= top && low.y <= 600 - bottom).toBe(true);
+        const filled = Math.max((high.x - low.x) / (800 - left - right), (low.y - high.y) / (600 - top - bottom));
+        expect(filled).toBeCloseTo(0.97, 6);
+      }),
+    );
   });
   it('keeps the point under the pointer when zooming, and comes back when panned back', () => {
     const before = toWorld(camera, PICTURE, 120, 90);
@@ -46,12 +54,15 @@ describe('camera', () => {
   });
   it('goes from the world to the picture and back', () => {
     const number = fc.double({ min: -500, max: 500, noNaN: true });
-    fc.assert(fc.property(number, number, fc.double({ min: 0.01, max: 100, noNaN: true }), (x, y, factor) => {
-      const moved = panBy(zoomAt(camera, PICTURE, 10, 20, factor, camera.scale), x / 10, y / 10);
-      const at = toPicture(moved, PICTURE, x, y);
-      const back = toWorld(moved, PICTURE, at.x, at.y);
-      expect(back.x).toBeCloseTo(x, 6);
-      expect(back.y).toBeCloseTo(y, 6);
-    }), { seed: 5 });
+    fc.assert(
+      fc.property(number, number, fc.double({ min: 0.01, max: 100, noNaN: true }), (x, y, factor) => {
+        const moved = panBy(zoomAt(camera, PICTURE, 10, 20, factor, camera.scale), x / 10, y / 10);
+        const at = toPicture(moved, PICTURE, x, y);
+        const back = toWorld(moved, PICTURE, at.x, at.y);
+        expect(back.x).toBeCloseTo(x, 6);
+        expect(back.y).toBeCloseTo(y, 6);
+      }),
+      { seed: 5 },
+    );
   });
 });

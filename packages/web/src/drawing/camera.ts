@@ -33,18 +33,31 @@ const LEAST_FREE = 80;
 
 /** The whole space in the middle of the part of the picture that is left free. */
 export function fitCamera(space: Ground, picture: Size, { left, right, top, bottom }: Insets = NO_INSETS): Camera {
-  const free = { width: Math.max(LEAST_FREE, picture.width - left - right), height: Math.max(LEAST_FREE, picture.height - top - bottom) };
+  const free = {
+    width: Math.max(LEAST_FREE, picture.width - left - right),
+    height: Math.max(LEAST_FREE, picture.height - top - bottom),
+  };
   const scale = Math.min(free.width / Math.max(space.width, 1e-9), free.height / Math.max(space.height, 1e-9)) * FILLED;
   const { low = 0 } = space;
-  return { centreX: low + space.width / 2 - (left - right) / 2 / scale, centreY: low + space.height / 2 + (top - bottom) / 2 / scale, scale };
+  return {
+    centreX: low + space.width / 2 - (left - right) / 2 / scale,
+    centreY: low + space.height / 2 + (top - bottom) / 2 / scale,
+    scale,
+  };
 }
 
 export function toPicture(camera: Camera, picture: Size, x: number, y: number): { x: number; y: number } {
-  return { x: picture.width / 2 + (x - camera.centreX) * camera.scale, y: picture.height / 2 - (y - camera.centreY) * camera.scale };
+  return {
+    x: picture.width / 2 + (x - camera.centreX) * camera.scale,
+    y: picture.height / 2 - (y - camera.centreY) * camera.scale,
+  };
 }
 
 export function toWorld(camera: Camera, picture: Size, x: number, y: number): { x: number; y: number } {
-  return { x: camera.centreX + (x - picture.width / 2) / camera.scale, y: camera.centreY - (y - picture.height / 2) / camera.scale };
+  return {
+    x: camera.centreX + (x - picture.width / 2) / camera.scale,
+    y: camera.centreY - (y - picture.height / 2) / camera.scale,
+  };
 }
 
 /** Closer or further by a factor, with the point under the pointer staying where it is. */

@@ -12,7 +12,14 @@ describe('hexagons', () => {
     for (const { x, y } of cells) {
       const aside = y % 2 === 0 ? -1 : 1;
       const here = hexSpot(x, y);
-      for (const [column, row] of [[x - 1, y], [x + 1, y], [x, y - 1], [x, y + 1], [x + aside, y - 1], [x + aside, y + 1]] as const) {
+      for (const [column, row] of [
+        [x - 1, y],
+        [x + 1, y],
+        [x, y - 1],
+        [x, y + 1],
+        [x + aside, y - 1],
+        [x + aside, y + 1],
+      ] as const) {
         const there = hexSpot(column, row);
         expect(Math.hypot(there.x - here.x, there.y - here.y)).toBeCloseTo(1, 12);
       }
@@ -22,7 +29,15 @@ describe('hexagons', () => {
   it('are found again from places within them', () => {
     for (const cell of cells) {
       const { x, y } = hexSpot(cell.x, cell.y);
-      for (const [dx, dy] of [[0, 0], [0.48, 0], [-0.48, 0], [0, 0.55], [0, -0.55], [0.4, 0.3]] as const) expect(hexAt(x + dx, y + dy)).toEqual(cell);
+      for (const [dx, dy] of [
+        [0, 0],
+        [0.48, 0],
+        [-0.48, 0],
+        [0, 0.55],
+        [0, -0.55],
+        [0.4, 0.3],
+      ] as const)
+        expect(hexAt(x + dx, y + dy)).toEqual(cell);
     }
   });
 
@@ -34,7 +49,9 @@ describe('hexagons', () => {
     expect(Math.min(...spots.map(({ y }) => y)) - 1 / Math.sqrt(3)).toBeCloseTo(low, 12);
     expect(Math.max(...spots.map(({ y }) => y)) + 1 / Math.sqrt(3)).toBeCloseTo(low + height, 12);
     expect(hexRound(GRID).height).toBeCloseTo(hexSpot(0, 4).y - hexSpot(0, 0).y, 12);
-    expect([...hexEnds(Float32Array.of(1, 1, 0, 0))].map((v) => Number(v.toFixed(4)))).toEqual([1.5, 0.9434, 0, 0.0774]);
+    expect([...hexEnds(Float32Array.of(1, 1, 0, 0))].map((v) => Number(v.toFixed(4)))).toEqual([
+      1.5, 0.9434, 0, 0.0774,
+    ]);
   });
 
   it('show fields and zones cell by cell', () => {
@@ -47,10 +64,24 @@ describe('hexagons', () => {
       return picture.pixels[(Math.floor(y) * 120 + Math.floor(x)) * 4]!;
     };
     const colours = Array.from({ length: 256 }, (_, level) => [level, 0, 0] as const);
-    drawField(picture, camera, GRID, { columns: 6, rows: 4, levels: Uint8Array.from(cells, (_, i) => i * 10), low: 0, high: 1, mean: 0, isCut: false }, colours, { isGrid: true, isHexagonal: true, asCells: true, wraps: false });
+    drawField(
+      picture,
+      camera,
+      GRID,
+      { columns: 6, rows: 4, levels: Uint8Array.from(cells, (_, i) => i * 10), low: 0, high: 1, mean: 0, isCut: false },
+      colours,
+      { isGrid: true, isHexagonal: true, asCells: true, wraps: false },
+    );
     expect(cells.map(({ x, y }) => redAt(x, y))).toEqual(cells.map((_, i) => i * 10));
     expect([picture.pixels[0], picture.pixels[picture.pixels.length - 4]]).toEqual([250, 250]);
-    drawZone(picture, camera, { columns: 6, rows: 4, cell: 1, inside: Uint8Array.from(cells, (_, i) => Number(i === 9)) }, [255, 255, 255], true, { isGrid: true, isHexagonal: true });
+    drawZone(
+      picture,
+      camera,
+      { columns: 6, rows: 4, cell: 1, inside: Uint8Array.from(cells, (_, i) => Number(i === 9)) },
+      [255, 255, 255],
+      true,
+      { isGrid: true, isHexagonal: true },
+    );
     expect(cells.flatMap(({ x, y }, i) => (redAt(x, y) === i * 10 ? [] : [i]))).toEqual([9]);
   });
 });

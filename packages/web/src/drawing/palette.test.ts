@@ -18,13 +18,27 @@ const contrast = (a: Rgb, b: Rgb): number => {
 
 /** How somebody without the red or green cones sees a colour. Source: Viénot, Brettel, Mollon, Digital video colourmaps for checking the legibility of displays by dichromats (1999). */
 const SEEN: Record<string, readonly (readonly [number, number, number])[]> = {
-  'without red': [[0.11238, 0.88762, 0], [0.11238, 0.88762, 0], [0.00401, -0.00401, 1]],
-  'without green': [[0.29275, 0.70725, 0], [0.29275, 0.70725, 0], [-0.02234, 0.02234, 1]],
+  'without red': [
+    [0.11238, 0.88762, 0],
+    [0.11238, 0.88762, 0],
+    [0.00401, -0.00401, 1],
+  ],
+  'without green': [
+    [0.29275, 0.70725, 0],
+    [0.29275, 0.70725, 0],
+    [-0.02234, 0.02234, 1],
+  ],
 };
 function seenAs(colour: Rgb, eyes: string): Rgb {
   const light = colour.map(linear);
   return SEEN[eyes]!.map((row) => {
-    const value = Math.max(0, Math.min(1, row.reduce((sum, weight, i) => sum + weight * light[i]!, 0)));
+    const value = Math.max(
+      0,
+      Math.min(
+        1,
+        row.reduce((sum, weight, i) => sum + weight * light[i]!, 0),
+      ),
+    );
     return 255 * (value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055);
   }) as unknown as Rgb;
 }
@@ -33,7 +47,11 @@ function apart(a: Rgb, b: Rgb): number {
   const lab = (c: Rgb): number[] => {
     const [r, g, v] = c.map(linear) as [number, number, number];
     const f = (t: number): number => (t > 0.008856 ? Math.cbrt(t) : 7.787 * t + 16 / 116);
-    const [x, y, z] = [f((0.4124 * r + 0.3576 * g + 0.1805 * v) / 0.9505), f(0.2126 * r + 0.7152 * g + 0.0722 * v), f((0.0193 * r + 0.1192 * g + 0.9505 * v) / 1.089)];
+    const [x, y, z] = [
+      f((0.4124 * r + 0.3576 * g + 0.1805 * v) / 0.9505),
+      f(0.2126 * r + 0.7152 * g + 0.0722 * v),
+      f((0.0193 * r + 0.1192 * g + 0.9505 * v) / 1.089),
+    ];
     return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
   };
   const [p, q] = [lab(a), lab(b)];
@@ -43,15 +61,26 @@ function apart(a: Rgb, b: Rgb): number {
 describe('colours', () => {
   it.each(THEMES)('of states and kinds stand out on the ground of the theme %s', (theme) => {
     const ground = rgbOf(colourOf('paper', theme));
-    for (const name of CLASS_COLOURS) expect([name, contrast(rgbOf(colourOf(name, theme)), ground) >= 2.3]).toEqual([name, true]);
+    for (const name of CLASS_COLOURS)
+      expect([name, contrast(rgbOf(colourOf(name, theme)), ground) >= 2.3]).toEqual([name, true]);
   });
 
-  it.each(THEMES.flatMap((theme) => ['with all cones', ...Object.keys(SEEN)].map((eyes) => [theme, eyes] as const)))('that follow each other, and the first four, are told apart in the theme %s by eyes %s', (theme, eyes) => {
-    const colours = CLASS_COLOURS.map((name) => (eyes === 'with all cones' ? rgbOf(colourOf(name, theme)) : seenAs(rgbOf(colourOf(name, theme)), eyes)));
-    for (let i = 0; i < colours.length; i++) {
-      for (let j = i + 1; j < Math.max(i + 2, 4) && j < colours.length; j++) expect([CLASS_COLOURS[i], CLASS_COLOURS[j], apart(colours[i]!, colours[j]!) > 12]).toEqual([CLASS_COLOURS[i], CLASS_COLOURS[j], true]);
-    }
-  });
+  it.each(THEMES.flatMap((theme) => ['with all cones', ...Object.keys(SEEN)].map((eyes) => [theme, eyes] as const)))(
+    'that follow each other, and the first four, are told apart in the theme %s by eyes %s',
+    (theme, eyes) => {
+      const colours = CLASS_COLOURS.map((name) =>
+        eyes === 'with all cones' ? rgbOf(colourOf(name, theme)) : seenAs(rgbOf(colourOf(name, theme)), eyes),
+      );
+      for (let i = 0; i < colours.length; i++) {
+        for (let j = i + 1; j < Math.max(i + 2, 4) && j < colours.length; j++)
+          expect([CLASS_COLOURS[i], CLASS_COLOURS[j], apart(colours[i]!, colours[j]!) > 12]).toEqual([
+            CLASS_COLOURS[i],
+            CLASS_COLOURS[j],
+            true,
+          ]);
+      }
+    },
+  );
 
   it('of a scale go evenly from one end to the other', () => {
     for (const theme of THEMES) {
@@ -63,8 +92,15 @@ describe('colours', () => {
   });
 
   it('of fields are those of the text, else each field has its own', () => {
-    const { fields, ...rest } = loadModel('model F\nspace S: plane 9 by 9, wrapping\nfield a on S, cells of 1\nfield b on S, cells of 1\nfield c on S, cells of 1\nfield d on S, cells of 1\nshow b: paper to plum\n').loaded!.plan;
-    expect(fields.map((_, field) => scaleOfField({ fields, ...rest }, field))).toEqual([['straw', 'moss'], ['paper', 'plum'], ['paper', 'slate'], ['paper', 'russet']]);
+    const { fields, ...rest } = loadModel(
+      'model F\nspace S: plane 9 by 9, wrapping\nfield a on S, cells of 1\nfield b on S, cells of 1\nfield c on S, cells of 1\nfield d on S, cells of 1\nshow b: paper to plum\n',
+    ).loaded!.plan;
+    expect(fields.map((_, field) => scaleOfField({ fields, ...rest }, field))).toEqual([
+      ['straw', 'moss'],
+      ['paper', 'plum'],
+      ['paper', 'slate'],
+      ['paper', 'russet'],
+    ]);
   });
 
   it('go round when there are more classes than colours, and a name that is none is grey', () => {
@@ -82,11 +118,22 @@ describe('looks', () => {
 
   it('follow what the text says, and draw nobody who is not shown beside others', () => {
     const looks = (shows: string): ReturnType<typeof looksOf> =>
-      looksOf(loadModel(`model L\nspace S: plane 9 by 9, wrapping\nagent A\n  start 1 anywhere\n  has age = 1\nagent B\n  start 1 anywhere\nmeasure a = sum of it.age over A\n${shows}`).loaded!.plan, 'paper');
-    expect(looks('').map(({ shape, shown, colours }) => [shape, shown, colours])).toEqual([['dot', true, [classColour(0, 'paper')]], ['dot', true, [classColour(1, 'paper')]]]);
+      looksOf(
+        loadModel(
+          `model L\nspace S: plane 9 by 9, wrapping\nagent A\n  start 1 anywhere\n  has age = 1\nagent B\n  start 1 anywhere\nmeasure a = sum of it.age over A\n${shows}`,
+        ).loaded!.plan,
+        'paper',
+      );
+    expect(looks('').map(({ shape, shown, colours }) => [shape, shown, colours])).toEqual([
+      ['dot', true, [classColour(0, 'paper')]],
+      ['dot', true, [classColour(1, 'paper')]],
+    ]);
     const [a, b] = looks('show A: wing, colour slate\n');
     expect([a!.shape, a!.colours, b!.shown]).toEqual(['wing', [colourOf('slate', 'paper')], false]);
-    expect(looks('show A: ring, colour by age, straw to plum\n')[0]).toMatchObject({ shape: 'ring', scale: ['straw', 'plum'] });
+    expect(looks('show A: ring, colour by age, straw to plum\n')[0]).toMatchObject({
+      shape: 'ring',
+      scale: ['straw', 'plum'],
+    });
     expect(looks('show A: ring, colour by age\n')[0]!.scale).toEqual(['straw', 'russet']);
   });
 });

@@ -4,12 +4,30 @@ import type { Theme } from '../store/interface-slice.ts';
 export type Rgb = readonly [number, number, number];
 
 const PAPER: Record<LookScaleEnd, string> = {
-  moss: '#5F7040', russet: '#A8532D', slate: '#42607A', ochre: '#C7932C', plum: '#7A4B69', teal: '#2F7F7B', rose: '#C4727F', stone: '#8B8478', ink: '#2A2520',
-  straw: '#F1E8CF', paper: '#F6F1E6',
+  moss: '#5F7040',
+  russet: '#A8532D',
+  slate: '#42607A',
+  ochre: '#C7932C',
+  plum: '#7A4B69',
+  teal: '#2F7F7B',
+  rose: '#C4727F',
+  stone: '#8B8478',
+  ink: '#2A2520',
+  straw: '#F1E8CF',
+  paper: '#F6F1E6',
 };
 const DUSK: Record<LookScaleEnd, string> = {
-  moss: '#9CB36B', russet: '#E0804F', slate: '#86A9C9', ochre: '#E3B552', plum: '#C48BB0', teal: '#62BDB6', rose: '#E59AA6', stone: '#ADA698', ink: '#EEE7DA',
-  straw: '#35312F', paper: '#28252D',
+  moss: '#9CB36B',
+  russet: '#E0804F',
+  slate: '#86A9C9',
+  ochre: '#E3B552',
+  plum: '#C48BB0',
+  teal: '#62BDB6',
+  rose: '#E59AA6',
+  stone: '#ADA698',
+  ink: '#EEE7DA',
+  straw: '#35312F',
+  paper: '#28252D',
 };
 /** Ends of field scales, calmer than the accents so that agents stand out on them. */
 const FIELD_ENDS: Record<Theme, Partial<Record<LookScaleEnd, string>>> = {
@@ -18,7 +36,16 @@ const FIELD_ENDS: Record<Theme, Partial<Record<LookScaleEnd, string>>> = {
 };
 
 /** Order in which classes and kinds take colours; neighbours in it, and all of the first four, stay apart for readers without the red or green cones. */
-export const CLASS_COLOURS: readonly LookColour[] = ['ochre', 'russet', 'plum', 'rose', 'slate', 'stone', 'moss', 'teal'];
+export const CLASS_COLOURS: readonly LookColour[] = [
+  'ochre',
+  'russet',
+  'plum',
+  'rose',
+  'slate',
+  'stone',
+  'moss',
+  'teal',
+];
 
 export function colourOf(name: string, theme: Theme): string {
   const table = theme === 'dusk' ? DUSK : PAPER;
@@ -40,13 +67,18 @@ function mixed(a: Rgb, b: Rgb, share: number): Rgb {
 
 /** 256 colours between two names, for fields and continuous attributes. */
 export function scaleColours(scale: readonly [string, string], theme: Theme, forField: boolean): Rgb[] {
-  const end = (name: string): Rgb => rgbOf((forField ? FIELD_ENDS[theme][name as LookScaleEnd] : undefined) ?? colourOf(name, theme));
+  const end = (name: string): Rgb =>
+    rgbOf((forField ? FIELD_ENDS[theme][name as LookScaleEnd] : undefined) ?? colourOf(name, theme));
   const [low, high] = [end(scale[0]), end(scale[1])];
   return Array.from({ length: 256 }, (_, i) => mixed(low, high, i / 255));
 }
 
 /** Scales of fields that the text gives none, in their order. */
-const FIELD_SCALES: readonly (readonly [LookScaleEnd, LookScaleEnd])[] = [['straw', 'moss'], ['paper', 'slate'], ['paper', 'russet']];
+const FIELD_SCALES: readonly (readonly [LookScaleEnd, LookScaleEnd])[] = [
+  ['straw', 'moss'],
+  ['paper', 'slate'],
+  ['paper', 'russet'],
+];
 
 export function scaleOfField(plan: Plan, field: number): readonly [string, string] {
   const plain = plan.fields.slice(0, field).filter(({ scale }) => !scale).length;
@@ -75,7 +107,13 @@ export function looksOf(plan: Plan, theme: Theme): KindLook[] {
     const colour = show?.colour ? colourOf(show.colour, theme) : classColour(next, theme);
     if (!show?.colour) next++;
     const scale = show?.colourBy ? (show.scale ?? (['straw', 'russet'] as const)) : undefined;
-    return { shape: show?.shape ?? 'dot', colours: [colour], classes: undefined, scale, shown: show !== undefined || plan.kinds.every((k) => !k.show) };
+    return {
+      shape: show?.shape ?? 'dot',
+      colours: [colour],
+      classes: undefined,
+      scale,
+      shown: show !== undefined || plan.kinds.every((k) => !k.show),
+    };
   });
 }
 
@@ -92,8 +130,17 @@ export function measureColours(plan: Plan, theme: Theme): string[] {
   });
   const known = plan.measures.map(({ name, counts }) => {
     const look = counts && looks[counts.kind];
-    const state = counts?.machine === undefined ? undefined : plan.kinds[counts.kind]!.machines[counts.machine]!.states[counts.state!];
-    const counted = look && (state === undefined ? (look.classes ? undefined : look.colours[0]) : look.colours[look.classes?.indexOf(state) ?? -1]);
+    const state =
+      counts?.machine === undefined
+        ? undefined
+        : plan.kinds[counts.kind]!.machines[counts.machine]!.states[counts.state!];
+    const counted =
+      look &&
+      (state === undefined
+        ? look.classes
+          ? undefined
+          : look.colours[0]
+        : look.colours[look.classes?.indexOf(state) ?? -1]);
     const key = name.toLowerCase();
     return counted ?? named.get(key) ?? named.get(key.replace(/s$/, ''));
   });

@@ -39,7 +39,14 @@ export interface FieldForm {
 }
 
 /** Draws a field, softly or cell by cell. */
-export function drawField(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], form: FieldForm): void {
+export function drawField(
+  picture: Picture,
+  camera: Camera,
+  space: Size,
+  field: FieldFrame,
+  colours: readonly Rgb[],
+  form: FieldForm,
+): void {
   if (form.isHexagonal) {
     const packed = packedOf(colours);
     const words = new Uint32Array(picture.pixels.buffer, picture.pixels.byteOffset, picture.pixels.length / 4);
@@ -47,12 +54,18 @@ export function drawField(picture: Picture, camera: Camera, space: Size, field: 
     return;
   }
   // Cells smaller than a pixel have nothing between them.
-  if (form.asCells || (camera.scale * space.width) / field.columns < 1) drawCells(picture, camera, space, field, colours, form.isGrid);
+  if (form.asCells || (camera.scale * space.width) / field.columns < 1)
+    drawCells(picture, camera, space, field, colours, form.isGrid);
   else drawSoftly(picture, camera, space, field, colours, form.wraps);
 }
 
 /** Goes through the pixels that lie in a hexagon of a grid, with the number of its cell. */
-function eachHexagonPixel({ width, height }: Size, camera: Camera, { columns, rows }: { readonly columns: number; readonly rows: number }, visit: (pixel: number, cell: number) => void): void {
+function eachHexagonPixel(
+  { width, height }: Size,
+  camera: Camera,
+  { columns, rows }: { readonly columns: number; readonly rows: number },
+  visit: (pixel: number, cell: number) => void,
+): void {
   for (let py = 0; py < height; py++) {
     const y = camera.centreY - (py + 0.5 - height / 2) / camera.scale;
     for (let px = 0; px < width; px++) {
@@ -63,12 +76,29 @@ function eachHexagonPixel({ width, height }: Size, camera: Camera, { columns, ro
 }
 
 /** Levels between the middles of four cells, in proportion to how near they are. */
-function drawSoftly(picture: Picture, camera: Camera, space: Size, { columns, rows, levels }: FieldFrame, colours: readonly Rgb[], wraps: boolean): void {
+function drawSoftly(
+  picture: Picture,
+  camera: Camera,
+  space: Size,
+  { columns, rows, levels }: FieldFrame,
+  colours: readonly Rgb[],
+  wraps: boolean,
+): void {
   const { width, height, pixels } = picture;
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
   const packed = packedOf(colours);
-  const along = softPlaces(width, (px) => ((camera.centreX + (px + 0.5 - width / 2) / camera.scale) / space.width) * columns, columns, wraps);
-  const down = softPlaces(height, (py) => ((camera.centreY - (py + 0.5 - height / 2) / camera.scale) / space.height) * rows, rows, wraps);
+  const along = softPlaces(
+    width,
+    (px) => ((camera.centreX + (px + 0.5 - width / 2) / camera.scale) / space.width) * columns,
+    columns,
+    wraps,
+  );
+  const down = softPlaces(
+    height,
+    (py) => ((camera.centreY - (py + 0.5 - height / 2) / camera.scale) / space.height) * rows,
+    rows,
+    wraps,
+  );
   for (let py = 0; py < height; py++) {
     const lowRow = down.low[py]!;
     if (lowRow < 0) continue;
@@ -96,7 +126,11 @@ interface SoftPlaces {
 }
 
 function softPlaces(pixels: number, cellAt: (pixel: number) => number, count: number, wraps: boolean): SoftPlaces {
-  const places = { low: new Int32Array(pixels).fill(-1), high: new Int32Array(pixels), share: new Float32Array(pixels) };
+  const places = {
+    low: new Int32Array(pixels).fill(-1),
+    high: new Int32Array(pixels),
+    share: new Float32Array(pixels),
+  };
   const onAxis = (cell: number): number => (wraps ? (cell + count) % count : Math.max(0, Math.min(count - 1, cell)));
   for (let p = 0; p < pixels; p++) {
     const at = cellAt(p);
@@ -112,7 +146,14 @@ function softPlaces(pixels: number, cellAt: (pixel: number) => number, count: nu
 function packedOf(colours: readonly Rgb[]): Uint32Array {
   return Uint32Array.from(colours, ([r, g, b]) => ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0);
 }
-function drawCells(picture: Picture, camera: Camera, space: Size, field: FieldFrame, colours: readonly Rgb[], isGrid: boolean): void {
+function drawCells(
+  picture: Picture,
+  camera: Camera,
+  space: Size,
+  field: FieldFrame,
+  colours: readonly Rgb[],
+  isGrid: boolean,
+): void {
   const { width, height, pixels } = picture;
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
   const packed = packedOf(colours);
@@ -137,7 +178,14 @@ function drawCells(picture: Picture, camera: Camera, space: Size, field: FieldFr
 }
 
 /** Draws the cells of a zone over what is there: obstacles solid, other zones as a slanted hatching. */
-export function drawZone(picture: Picture, camera: Camera, zone: ZoneFrame, [r, g, b]: Rgb, isObstacle: boolean, { isGrid, isHexagonal }: Pick<FieldForm, 'isGrid' | 'isHexagonal'>): void {
+export function drawZone(
+  picture: Picture,
+  camera: Camera,
+  zone: ZoneFrame,
+  [r, g, b]: Rgb,
+  isObstacle: boolean,
+  { isGrid, isHexagonal }: Pick<FieldForm, 'isGrid' | 'isHexagonal'>,
+): void {
   const { width, height, pixels } = picture;
   const tint = (px: number, py: number): void => {
     const cover = isObstacle ? 0.82 : (px + py) % 9 < 2 ? 0.38 : 0.07;
@@ -174,11 +222,19 @@ const FAINTEST = 0.04;
  * @param ends places of both ends, four numbers a tie
  * @param wraps size of a wrapping space, in which a tie goes the short way
  */
-export function drawTies(picture: Picture, camera: Camera, ends: Float32Array, wraps: Size | undefined, colour: Rgb): void {
+export function drawTies(
+  picture: Picture,
+  camera: Camera,
+  ends: Float32Array,
+  wraps: Size | undefined,
+  colour: Rgb,
+): void {
   const across = (i: number): { dx: number; dy: number } => {
     const dx = ends[i + 2]! - ends[i]!;
     const dy = ends[i + 3]! - ends[i + 1]!;
-    return wraps ? { dx: dx - wraps.width * Math.round(dx / wraps.width), dy: dy - wraps.height * Math.round(dy / wraps.height) } : { dx, dy };
+    return wraps
+      ? { dx: dx - wraps.width * Math.round(dx / wraps.width), dy: dy - wraps.height * Math.round(dy / wraps.height) }
+      : { dx, dy };
   };
   let length = 1;
   for (let i = 0; i < ends.length; i += 4) {
@@ -191,12 +247,28 @@ export function drawTies(picture: Picture, camera: Camera, ends: Float32Array, w
   for (let i = 0; i < ends.length; i += 4 * apart) {
     const { dx, dy } = across(i);
     const from = toPicture(camera, picture, ends[i]!, ends[i + 1]!);
-    drawLine(picture, from.x, from.y, from.x + dx * camera.scale, from.y - dy * camera.scale, colour, Math.max(fair, FAINTEST));
+    drawLine(
+      picture,
+      from.x,
+      from.y,
+      from.x + dx * camera.scale,
+      from.y - dy * camera.scale,
+      colour,
+      Math.max(fair, FAINTEST),
+    );
   }
 }
 
 /** A line a pixel wide, as far as it lies in the picture. */
-function drawLine({ pixels, width, height }: Picture, ax: number, ay: number, bx: number, by: number, [r, g, b]: Rgb, cover: number): void {
+function drawLine(
+  { pixels, width, height }: Picture,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  [r, g, b]: Rgb,
+  cover: number,
+): void {
   const length = Math.max(Math.abs(bx - ax), Math.abs(by - ay), 1);
   if (!(length < 20 * (width + height))) return;
   const stepX = (bx - ax) / length;
@@ -232,7 +304,15 @@ export interface AgentLook {
 }
 
 /** Draws the agents of a kind, or those from one place of the frame to another. */
-export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, { look, colours, scale }: AgentLook, unit: number, from = 0, to = frame.count): void {
+export function drawAgents(
+  picture: Picture,
+  camera: Camera,
+  frame: KindFrame,
+  { look, colours, scale }: AgentLook,
+  unit: number,
+  from = 0,
+  to = frame.count,
+): void {
   if (frame.sizes.length === 0 && unit * PLAIN_SIZE < POINT_LENGTH) {
     drawPoints(picture, camera, frame, { colours, scale }, from, to);
     return;
@@ -243,7 +323,9 @@ export function drawAgents(picture: Picture, camera: Camera, frame: KindFrame, {
     const length = unit * (frame.sizes.length ? Math.max(0, Math.min(frame.sizes[i]!, 60)) : PLAIN_SIZE);
     const at = toPicture(camera, picture, frame.x[i]!, frame.y[i]!);
     if (at.x < -length || at.y < -length || at.x > width + length || at.y > height + length) continue;
-    const colour = scale ? scale.colours[Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))]! : colours[frame.colours.length ? frame.colours[i]! : 0]!;
+    const colour = scale
+      ? scale.colours[Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))]!
+      : colours[frame.colours.length ? frame.colours[i]! : 0]!;
     if (length < POINT_LENGTH) drawPoint(picture, at.x, at.y, colour);
     else {
       // What flies throws a shadow on the ground below it.
@@ -270,7 +352,14 @@ function shade({ pixels, width, height }: Picture, x: number, y: number, length:
 }
 
 /** Very many agents, each as a single dot, without making anything on the way. */
-function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: KindFrame, { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>, from: number, to: number): void {
+function drawPoints(
+  { pixels, width, height }: Picture,
+  camera: Camera,
+  frame: KindFrame,
+  { colours, scale }: Pick<AgentLook, 'colours' | 'scale'>,
+  from: number,
+  to: number,
+): void {
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length / 4);
   const packed = packedOf(scale ? scale.colours : colours);
   const span = scale && scale.high > scale.low ? 255 / (scale.high - scale.low) : 0;
@@ -281,7 +370,14 @@ function drawPoints({ pixels, width, height }: Picture, camera: Camera, frame: K
     const px = Math.round(left + frame.x[i]! * camera.scale);
     const py = Math.round(top - frame.y[i]! * camera.scale);
     if (!(px >= 0 && py >= 0 && px < width && py < height)) continue;
-    const colour = packed[scale ? Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span))) : frame.colours.length ? frame.colours[i]! : 0]!;
+    const colour =
+      packed[
+        scale
+          ? Math.max(0, Math.min(255, Math.round((frame.colours[i]! - scale.low) * span)))
+          : frame.colours.length
+            ? frame.colours[i]!
+            : 0
+      ]!;
     words[py * width + px] = colour;
     if (!isDouble) continue;
     if (px > 0) words[py * width + px - 1] = colour;
@@ -303,7 +399,15 @@ function drawPoint({ pixels, width, height }: Picture, x: number, y: number, [r,
   }
 }
 
-function stamp({ pixels, width, height }: Picture, x: number, y: number, shape: string, length: number, heading: number, [r, g, b]: Rgb): void {
+function stamp(
+  { pixels, width, height }: Picture,
+  x: number,
+  y: number,
+  shape: string,
+  length: number,
+  heading: number,
+  [r, g, b]: Rgb,
+): void {
   const { size, mask } = glyphOf(shape, length, heading);
   const left = Math.round(x - size / 2);
   const top = Math.round(y - size / 2);
@@ -325,7 +429,14 @@ function stamp({ pixels, width, height }: Picture, x: number, y: number, shape: 
 }
 
 /** The agent nearest to a point of the picture, within a reach in pixels. */
-export function pickAgent(kinds: readonly (KindFrame | undefined)[], camera: Camera, picture: Size, x: number, y: number, reach: number): { kind: number; number: number } | undefined {
+export function pickAgent(
+  kinds: readonly (KindFrame | undefined)[],
+  camera: Camera,
+  picture: Size,
+  x: number,
+  y: number,
+  reach: number,
+): { kind: number; number: number } | undefined {
   let best: { kind: number; number: number } | undefined;
   let bestDistance = reach * reach;
   kinds.forEach((frame, kind) => {

@@ -11,6 +11,8 @@ describe('the range of a scale of colours', () => {
   it('leaves out a few outliers that would leave one colour for all others', () => {
     const values = Array.from({ length: 1000 }, (_, i) => (i === 500 ? 1e6 : i % 10));
     expect(robustRange(values)).toEqual({ low: 0, high: 9, isCut: true });
-    expect(robustRange(Array.from({ length: 100_000 }, (_, i) => (i % 1000 === 7 ? -5000 : (i * 7919) % 101)))).toMatchObject({ isCut: true, high: 99 });
+    expect(
+      robustRange(Array.from({ length: 100_000 }, (_, i) => (i % 1000 === 7 ? -5000 : (i * 7919) % 101))),
+    ).toMatchObject({ isCut: true, high: 99 });
   });
 });

@@ -22,8 +22,15 @@ export function robustRange(values: ArrayLike<number>): RobustRange {
   if (!(most > least)) return { low: least, high: most, isCut: false };
   // An odd stride is in step with fewer patterns.
   const stride = Math.max(1, Math.floor(values.length / SAMPLE)) | 1;
-  const sample = Float64Array.from({ length: Math.floor((values.length - 1) / stride) + 1 }, (_, i) => values[i * stride]!).filter((value) => !Number.isNaN(value)).sort();
+  const sample = Float64Array.from(
+    { length: Math.floor((values.length - 1) / stride) + 1 },
+    (_, i) => values[i * stride]!,
+  )
+    .filter((value) => !Number.isNaN(value))
+    .sort();
   const low = sample[Math.floor(0.01 * (sample.length - 1))]!;
   const high = sample[Math.ceil(0.99 * (sample.length - 1))]!;
-  return high > low && most - least > STRETCH * (high - low) ? { low, high, isCut: true } : { low: least, high: most, isCut: false };
+  return high > low && most - least > STRETCH * (high - low)
+    ? { low, high, isCut: true }
+    : { low: least, high: most, isCut: false };
 }

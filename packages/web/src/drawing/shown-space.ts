@@ -9,7 +9,10 @@ export function shownSpace(plan: Plan | undefined, wanted: number): number {
 
 export function useShownSpace(): number {
   const { plan } = useLive();
-  return shownSpace(plan, useAppSelector((state) => state.watch.space));
+  return shownSpace(
+    plan,
+    useAppSelector((state) => state.watch.space),
+  );
 }
 
 /** Whether a kind, field or zone lies on the space that is drawn. Without a space all are drawn. */

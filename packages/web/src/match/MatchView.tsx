@@ -30,16 +30,35 @@ export function MatchView() {
   const plan = runPlan ?? textPlan;
   const { table, reading, problem } = useReadTable(observed, plan);
   const shownPair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
-  const series = reading?.series.find(({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure);
+  const series = reading?.series.find(
+    ({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure,
+  );
   const measure = plan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
-  const bands = useMemo(() => (plan && measure >= 0 && results.length > 0 ? bandsOf(results, measure, plan.measures.length) : undefined), [plan, measure, results]);
+  const bands = useMemo(
+    () => (plan && measure >= 0 && results.length > 0 ? bandsOf(results, measure, plan.measures.length) : undefined),
+    [plan, measure, results],
+  );
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           {plan?.measures.length === 0 && <NothingMeasured plan={plan} />}
-          {plan && plan.measures.length > 0 && <MatchSentence plan={plan} observed={observed} table={table} reading={reading} problem={problem} runs={results.length} chosen={chosen} onChoose={setChosen} onSet={set} />}
-          {plan && series && bands && <ScoreCard plan={plan} bands={bands} series={series} measure={measure} results={results} />}
+          {plan && plan.measures.length > 0 && (
+            <MatchSentence
+              plan={plan}
+              observed={observed}
+              table={table}
+              reading={reading}
+              problem={problem}
+              runs={results.length}
+              chosen={chosen}
+              onChoose={setChosen}
+              onSet={set}
+            />
+          )}
+          {plan && series && bands && (
+            <ScoreCard plan={plan} bands={bands} series={series} measure={measure} results={results} />
+          )}
         </div>
         {plan && bands && series ? (
           <ChartFrame
@@ -47,21 +66,55 @@ export function MatchView() {
             title={`${series.column} observed, ${series.measure} of the model`}
             note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs; circles: observed${series.points.length > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${series.points.length.toLocaleString('en-GB')}` : ''}`}
             of={of}
-            table={() => ['time,observed', ...series.points.map((point) => `${cellText(point.time)},${cellText(point.value)}`)]}
+            table={() => [
+              'time,observed',
+              ...series.points.map((point) => `${cellText(point.time)},${cellText(point.value)}`),
+            ]}
           >
-            <FanChart plan={plan} bands={bands} results={results} measure={measure} observed={series.points} showRuns={false} onOpen={(result, step) => {
-              openRun(study!, plan, result, step);
-              void navigate(`/project/${study!.projectId}/watch`);
-            }} />
+            <FanChart
+              plan={plan}
+              bands={bands}
+              results={results}
+              measure={measure}
+              observed={series.points}
+              showRuns={false}
+              onOpen={(result, step) => {
+                openRun(study!, plan, result, step);
+                void navigate(`/project/${study!.projectId}/watch`);
+              }}
+            />
           </ChartFrame>
         ) : (
           <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
-            <p>{shownPair && shownPair.measure === '' && results.length > 0 ? `Choose at the left which measure of the model “${shownPair.column}” was a count of.` : results.length === 0 ? 'The observed points are laid over the fan of many runs.' : 'Import observed data as CSV: a column of times or dates, and columns of values.'}</p>
-            {results.length === 0 && <Link to="../repeat" relative="path" className="btn-strong">Run some seeds in Repeat</Link>}
+            <p>
+              {shownPair && shownPair.measure === '' && results.length > 0
+                ? `Choose at the left which measure of the model “${shownPair.column}” was a count of.`
+                : results.length === 0
+                  ? 'The observed points are laid over the fan of many runs.'
+                  : 'Import observed data as CSV: a column of times or dates, and columns of values.'}
+            </p>
+            {results.length === 0 && (
+              <Link to="../repeat" relative="path" className="btn-strong">
+                Run some seeds in Repeat
+              </Link>
+            )}
           </div>
         )}
       </main>
-      {plan && <FanRibbon plan={plan} bands={bands} measure={Math.max(0, measure)} observed={series?.points} title={<b className="font-title">{results.length} runs and {series?.points.length ?? 0} observed points</b>} note={observed?.name ?? ''} />}
+      {plan && (
+        <FanRibbon
+          plan={plan}
+          bands={bands}
+          measure={Math.max(0, measure)}
+          observed={series?.points}
+          title={
+            <b className="font-title">
+              {results.length} runs and {series?.points.length ?? 0} observed points
+            </b>
+          }
+          note={observed?.name ?? ''}
+        />
+      )}
     </div>
   );
 }
@@ -90,50 +143,136 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
       onSet({ name: file.name, ...(await takeFile(file, measures, plan.clock.start !== undefined)) });
       setRefused(undefined);
     } catch (error) {
-      setRefused(`“${file.name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`);
+      setRefused(
+        `“${file.name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`,
+      );
     }
   };
   const remap = (mapping: Partial<ObservedRow['mapping']>): void => {
     if (observed) onSet({ name: observed.name, csv: observed.csv, mapping: { ...observed.mapping, ...mapping } });
   };
   const pair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
-  const setPair = (change: Partial<{ column: string; measure: string }>): void => remap({ columns: observed!.mapping.columns.map((old) => (old === pair ? { ...old, ...change } : old)) });
+  const setPair = (change: Partial<{ column: string; measure: string }>): void =>
+    remap({ columns: observed!.mapping.columns.map((old) => (old === pair ? { ...old, ...change } : old)) });
   const series = reading?.series.find(({ column, measure }) => column === pair?.column && measure === pair.measure);
-  const free = table?.header.find((name) => name !== observed?.mapping.timeColumn && !observed?.mapping.columns.some((c) => c.column === name));
+  const free = table?.header.find(
+    (name) => name !== observed?.mapping.timeColumn && !observed?.mapping.columns.some((c) => c.column === name),
+  );
   return (
     <section aria-label="Comparison" className="card p-4">
       {observed && table && pair ? (
         <p className="font-title text-[17px] leading-8">
-          Compare column <ChoiceWord label="Value column" value={pair.column} options={table.header} onChange={(column) => setPair({ column })} /> with{' '}
-          <ChoiceWord label="Measure" value={pair.measure || UNCHOSEN} options={pair.measure ? measures : [UNCHOSEN, ...measures]} onChange={(measure) => setPair({ measure: measure === UNCHOSEN ? '' : measure })} />, column{' '}
-          <ChoiceWord label="Time column" value={observed.mapping.timeColumn} options={table.header} onChange={(timeColumn) => remap({ timeColumn })} /> being a{' '}
-          <ChoiceWord label="Time column is" value={observed.mapping.timeIs} options={['date', 'time']} onChange={(timeIs) => remap({ timeIs: timeIs as 'date' | 'time' })} />, over {runs} runs.
+          Compare column{' '}
+          <ChoiceWord
+            label="Value column"
+            value={pair.column}
+            options={table.header}
+            onChange={(column) => setPair({ column })}
+          />{' '}
+          with{' '}
+          <ChoiceWord
+            label="Measure"
+            value={pair.measure || UNCHOSEN}
+            options={pair.measure ? measures : [UNCHOSEN, ...measures]}
+            onChange={(measure) => setPair({ measure: measure === UNCHOSEN ? '' : measure })}
+          />
+          , column{' '}
+          <ChoiceWord
+            label="Time column"
+            value={observed.mapping.timeColumn}
+            options={table.header}
+            onChange={(timeColumn) => remap({ timeColumn })}
+          />{' '}
+          being a{' '}
+          <ChoiceWord
+            label="Time column is"
+            value={observed.mapping.timeIs}
+            options={['date', 'time']}
+            onChange={(timeIs) => remap({ timeIs: timeIs as 'date' | 'time' })}
+          />
+          , over {runs} runs.
         </p>
       ) : (
         <p className="font-title text-[17px]">Compare the model with what was observed.</p>
       )}
-      {observed && <p className="mt-1 text-sm text-faint">{observed.name}{series ? `: ${series.points.length} values${series.gaps ? `, ${series.gaps} ${series.gaps === 1 ? 'gap' : 'gaps'}` : ''}` : ''}</p>}
+      {observed && (
+        <p className="mt-1 text-sm text-faint">
+          {observed.name}
+          {series
+            ? `: ${series.points.length} values${series.gaps ? `, ${series.gaps} ${series.gaps === 1 ? 'gap' : 'gaps'}` : ''}`
+            : ''}
+        </p>
+      )}
       {table && table.notes.length > 0 && <p className="mt-1 text-sm text-faint">{table.notes.join(' ')}</p>}
-      {[problem, refused].map((text) => text && <p key={text} role="alert" className="mt-2 text-problem">{text}</p>)}
+      {[problem, refused].map(
+        (text) =>
+          text && (
+            <p key={text} role="alert" className="mt-2 text-problem">
+              {text}
+            </p>
+          ),
+      )}
       {reading && reading.problems.length > 0 && (
-        <ul role="alert" className="mt-2 list-disc pl-5 text-problem">{reading.problems.map((text) => <li key={text}>{text}</li>)}</ul>
+        <ul role="alert" className="mt-2 list-disc pl-5 text-problem">
+          {reading.problems.map((text) => (
+            <li key={text}>{text}</li>
+          ))}
+        </ul>
       )}
       <div className="mt-3 flex flex-wrap gap-2">
-        <button type="button" className={observed ? 'btn' : 'btn-strong'} onClick={() => chooser.current?.click()}>{observed ? 'Other data' : 'Import CSV'}</button>
-        {observed && free && <button type="button" className="btn" onClick={() => remap({ columns: [...observed.mapping.columns, { column: free, measure: '' }] })}>One more column</button>}
-        {observed && observed.mapping.columns.length > 1 && <ChoiceWord label="Shown comparison" value={`${pair?.column} with ${pair?.measure}`} options={observed.mapping.columns.map((c) => `${c.column} with ${c.measure}`)} onChange={(text) => onChoose(observed.mapping.columns.findIndex((c) => `${c.column} with ${c.measure}` === text))} />}
+        <button type="button" className={observed ? 'btn' : 'btn-strong'} onClick={() => chooser.current?.click()}>
+          {observed ? 'Other data' : 'Import CSV'}
+        </button>
+        {observed && free && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() => remap({ columns: [...observed.mapping.columns, { column: free, measure: '' }] })}
+          >
+            One more column
+          </button>
+        )}
+        {observed && observed.mapping.columns.length > 1 && (
+          <ChoiceWord
+            label="Shown comparison"
+            value={`${pair?.column} with ${pair?.measure}`}
+            options={observed.mapping.columns.map((c) => `${c.column} with ${c.measure}`)}
+            onChange={(text) =>
+              onChoose(observed.mapping.columns.findIndex((c) => `${c.column} with ${c.measure}` === text))
+            }
+          />
+        )}
       </div>
-      <input ref={chooser} type="file" aria-label="Observed data as CSV" accept=".csv,.txt,text/csv" className="hidden" onChange={(event) => {
-        const file = event.target.files?.[0];
-        event.target.value = '';
-        if (file) void take(file);
-      }} />
+      <input
+        ref={chooser}
+        type="file"
+        aria-label="Observed data as CSV"
+        accept=".csv,.txt,text/csv"
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) void take(file);
+        }}
+      />
       <StaleNote kind="repeat" />
     </section>
   );
 }
 
-function ScoreCard({ plan, bands, series, measure, results }: { readonly plan: Plan; readonly bands: Bands; readonly series: ObservedReading['series'][number]; readonly measure: number; readonly results: readonly RunResult[] }) {
+function ScoreCard({
+  plan,
+  bands,
+  series,
+  measure,
+  results,
+}: {
+  readonly plan: Plan;
+  readonly bands: Bands;
+  readonly series: ObservedReading['series'][number];
+  readonly measure: number;
+  readonly results: readonly RunResult[];
+}) {
   const scores = scoresOf(series.points, bands, results, measure, plan.measures.length, plan.clock.stepLength);
   const share = (n: number): string => (scores.points > 0 ? `${Math.round((100 * n) / scores.points)} %` : '');
   const lines: [string, string, string][] = [
@@ -147,9 +286,20 @@ function ScoreCard({ plan, bands, series, measure, results }: { readonly plan: P
     <section aria-label="How well does it agree" className="card p-4">
       <h2 className="mb-1 text-[16px]">How well does it agree?</h2>
       <table className="w-full">
-        <tbody>{lines.map(([name, value, note]) => <tr key={name}><td>{name}</td><td className="text-right font-bold whitespace-nowrap">{value}</td><td className="pl-2 text-right text-sm text-faint">{note}</td></tr>)}</tbody>
+        <tbody>
+          {lines.map(([name, value, note]) => (
+            <tr key={name}>
+              <td>{name}</td>
+              <td className="text-right font-bold whitespace-nowrap">{value}</td>
+              <td className="pl-2 text-right text-sm text-faint">{note}</td>
+            </tr>
+          ))}
+        </tbody>
       </table>
-      <p className="mt-1 text-sm text-faint">Errors are those of the median of {results.length} runs.{scores.outside > 0 ? ` ${scores.outside} points lie outside the simulated time.` : ''}</p>
+      <p className="mt-1 text-sm text-faint">
+        Errors are those of the median of {results.length} runs.
+        {scores.outside > 0 ? ` ${scores.outside} points lie outside the simulated time.` : ''}
+      </p>
     </section>
   );
 }

@@ -10,14 +10,24 @@ describe('observed data as CSV', () => {
     expect(table.header).toEqual(['date', 'voles']);
     expect(table.notes[0]).toContain('Made-up data');
     expect(table.rows).toHaveLength(24);
-    expect(guessMapping(table, ['voles', 'nests'], true)).toEqual({ timeColumn: 'date', timeIs: 'date', columns: [{ column: 'voles', measure: 'voles' }] });
+    expect(guessMapping(table, ['voles', 'nests'], true)).toEqual({
+      timeColumn: 'date',
+      timeIs: 'date',
+      columns: [{ column: 'voles', measure: 'voles' }],
+    });
   });
   it('guesses times without a calendar, and semicolons', () => {
     const table = readCsv('day;count\n1;5\n2;6\n');
-    expect(guessMapping(table, ['voles'], false)).toEqual({ timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: '' }] });
+    expect(guessMapping(table, ['voles'], false)).toEqual({
+      timeColumn: 'day',
+      timeIs: 'time',
+      columns: [{ column: 'count', measure: '' }],
+    });
   });
   it('ties no column to a measure that does not bear its name', () => {
-    expect(guessMapping(readCsv('day,owls,weight\n1,5,2\n'), ['voles', 'nests'], false).columns).toEqual([{ column: 'owls', measure: '' }]);
+    expect(guessMapping(readCsv('day,owls,weight\n1,5,2\n'), ['voles', 'nests'], false).columns).toEqual([
+      { column: 'owls', measure: '' },
+    ]);
   });
   it.each<[string, string, RegExp]>([
     ['nothing', '', /no table/],

@@ -12,7 +12,8 @@ const MAX_CSV_BYTES = 20_000_000;
 
 /** @throws Error for a table that is too large to be read */
 export function checkSize(bytes: number): void {
-  if (bytes > MAX_CSV_BYTES) throw new Error(`This file has ${(bytes / 1e6).toFixed(0)} MB; at most ${MAX_CSV_BYTES / 1e6} MB are read.`);
+  if (bytes > MAX_CSV_BYTES)
+    throw new Error(`This file has ${(bytes / 1e6).toFixed(0)} MB; at most ${MAX_CSV_BYTES / 1e6} MB are read.`);
 }
 
 /** Reads a CSV with a header line; lines that begin with # are remarks. @throws Error that says what is wrong with the file */
@@ -22,10 +23,15 @@ export function readCsv(text: string): CsvTable {
   const [header, ...rows] = sheetRows(text);
   if (!header) throw new Error('This file holds no table: no line with names of columns was found.');
   const names = header.cells.map((name) => name.trim());
-  if (names.length < 2) throw new Error('This table has one column only. A column of times and one of values are needed, with commas or semicolons between them.');
-  if (names.every((name) => name !== '' && Number.isFinite(Number(name)))) throw new Error('The first line holds numbers. It must hold the names of the columns.');
+  if (names.length < 2)
+    throw new Error(
+      'This table has one column only. A column of times and one of values are needed, with commas or semicolons between them.',
+    );
+  if (names.every((name) => name !== '' && Number.isFinite(Number(name))))
+    throw new Error('The first line holds numbers. It must hold the names of the columns.');
   const twice = names.find((name, i) => names.indexOf(name) !== i);
-  if (twice !== undefined) throw new Error(`Two columns have the name “${twice}”. Give each its own, so that it is clear which is meant.`);
+  if (twice !== undefined)
+    throw new Error(`Two columns have the name “${twice}”. Give each its own, so that it is clear which is meant.`);
   if (rows.length === 0) throw new Error('This table has names of columns, but no rows.');
   return { header: names, rows, notes: notesOf(text) };
 }
@@ -33,7 +39,7 @@ export function readCsv(text: string): CsvTable {
 /** The lines of remark before the header of a table. */
 export function notesOf(text: string): string[] {
   const notes: string[] = [];
-  for (let from = 0; from < text.length; ) {
+  for (let from = 0; from < text.length;) {
     const newline = text.indexOf('\n', from);
     const end = newline < 0 ? text.length : newline;
     const line = text.slice(from, end).replace(/\r$/, '');
@@ -45,7 +51,11 @@ export function notesOf(text: string): string[] {
 }
 
 /** A first guess at which columns hold what; the modeler can change it. A column that bears the name of no measure is tied to none (''). */
-export function guessMapping(table: CsvTable, measures: readonly string[], hasCalendar: boolean): { timeColumn: string; timeIs: 'date' | 'time'; columns: { column: string; measure: string }[] } {
+export function guessMapping(
+  table: CsvTable,
+  measures: readonly string[],
+  hasCalendar: boolean,
+): { timeColumn: string; timeIs: 'date' | 'time'; columns: { column: string; measure: string }[] } {
   const first = table.rows[0]?.cells ?? [];
   const dateAt = first.findIndex((cell) => /^\d{4}-\d{2}-\d{2}$/.test(cell.trim()));
   const timeAt = table.header.findIndex((name) => /^(time|day|days|step|t|week|hour)s?$/i.test(name));
@@ -57,5 +67,9 @@ export function guessMapping(table: CsvTable, measures: readonly string[], hasCa
     const measure = measures.find((m) => m.toLowerCase() === column.toLowerCase());
     return measure ? [{ column, measure }] : [];
   });
-  return { timeColumn, timeIs: useDate || (dateAt === at && dateAt >= 0) ? 'date' : 'time', columns: named.length > 0 ? named : [{ column: others[0]!, measure: '' }] };
+  return {
+    timeColumn,
+    timeIs: useDate || (dateAt === at && dateAt >= 0) ? 'date' : 'time',
+    columns: named.length > 0 ? named : [{ column: others[0]!, measure: '' }],
+  };
 }

@@ -4,16 +4,23 @@ import { describe, expect, it } from 'vitest';
 import { notesOf } from './read-csv.ts';
 import { readTable, takeTable } from './read-table.ts';
 
-const plan = loadModel(readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8')).loaded!.plan;
+const plan = loadModel(readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8')).loaded!
+  .plan;
 const bytesOf = (text: string): ArrayBuffer => new TextEncoder().encode(text).buffer as ArrayBuffer;
 
 describe('a table of observed data', () => {
   it('is taken with a guess at its columns and read by it, remarks before its head kept', () => {
-    const { csv, mapping } = takeTable(bytesOf('# counted by ear\n\n# made up\nday,voles\n# not a remark on the table\n3,300\n9,\n'), ['voles', 'nests'], true);
+    const { csv, mapping } = takeTable(
+      bytesOf('# counted by ear\n\n# made up\nday,voles\n# not a remark on the table\n3,300\n9,\n'),
+      ['voles', 'nests'],
+      true,
+    );
     expect(mapping).toEqual({ timeColumn: 'day', timeIs: 'time', columns: [{ column: 'voles', measure: 'voles' }] });
     const { table, reading } = readTable(csv, mapping, plan);
     expect(table).toEqual({ header: ['day', 'voles'], notes: ['counted by ear', 'made up'] });
-    expect(reading.series).toMatchObject([{ column: 'voles', measure: 'voles', gaps: 1, points: [{ time: 3, value: 300 }] }]);
+    expect(reading.series).toMatchObject([
+      { column: 'voles', measure: 'voles', gaps: 1, points: [{ time: 3, value: 300 }] },
+    ]);
   });
 
   it('is read in the encoding of older spreadsheets where its bytes are no UTF-8', () => {

@@ -5,10 +5,17 @@ import { checkSize } from './read-csv.ts';
 import type { ReadTable, TakenTable } from './read-table.ts';
 
 export type TableRequest = { readonly id: number } & (
-  | { readonly is: 'take'; readonly bytes: ArrayBuffer; readonly measures: readonly string[]; readonly hasCalendar: boolean }
+  | {
+      readonly is: 'take';
+      readonly bytes: ArrayBuffer;
+      readonly measures: readonly string[];
+      readonly hasCalendar: boolean;
+    }
   | { readonly is: 'read'; readonly csv: string; readonly mapping: ObservedRow['mapping']; readonly plan: Plan }
 );
-export type TableReply = { readonly id: number } & ({ readonly answer: TakenTable | ReadTable } | { readonly problem: string });
+export type TableReply = { readonly id: number } & (
+  { readonly answer: TakenTable | ReadTable } | { readonly problem: string }
+);
 
 interface Waiting {
   readonly resolve: (answer: TakenTable | ReadTable) => void;
@@ -30,7 +37,8 @@ function ask(request: (id: number) => TableRequest): Promise<TakenTable | ReadTa
       else asker?.resolve(data.answer);
     };
     worker.onerror = ({ message }) => {
-      for (const { reject } of waiting.values()) reject(new Error(`The table could not be read (${message || 'its reader has stopped'}).`));
+      for (const { reject } of waiting.values())
+        reject(new Error(`The table could not be read (${message || 'its reader has stopped'}).`));
       waiting.clear();
       worker?.terminate();
       worker = undefined;

@@ -42,11 +42,23 @@ export function ProjectsView() {
   return (
     <main className="mx-auto h-full max-w-4xl overflow-auto px-6 py-10">
       <h1 className="mb-1 text-3xl">Vole Parade</h1>
-      <p className="mb-6 text-faint">Projects in this browser. They stay on this machine; a bundle takes one elsewhere.</p>
+      <p className="mb-6 text-faint">
+        Projects in this browser. They stay on this machine; a bundle takes one elsewhere.
+      </p>
       <div className="mb-6 flex gap-3">
-        <button type="button" className="btn-strong" onClick={() => void attempt(async () => open((await repository.addProject('New model', NEW_MODEL)).id))}>New project</button>
-        <button type="button" className="btn" onClick={() => void attempt(async () => open((await addDemo()).id))}>New copy of Meadow year</button>
-        <button type="button" className="btn" onClick={() => chooser.current?.click()}>Open a bundle or model file</button>
+        <button
+          type="button"
+          className="btn-strong"
+          onClick={() => void attempt(async () => open((await repository.addProject('New model', NEW_MODEL)).id))}
+        >
+          New project
+        </button>
+        <button type="button" className="btn" onClick={() => void attempt(async () => open((await addDemo()).id))}>
+          New copy of Meadow year
+        </button>
+        <button type="button" className="btn" onClick={() => chooser.current?.click()}>
+          Open a bundle or model file
+        </button>
         <input
           ref={chooser}
           type="file"
@@ -65,7 +77,11 @@ export function ProjectsView() {
         <ul className="grid grid-cols-3 gap-3">
           {EXAMPLES.map(({ name, about, text }) => (
             <li key={name}>
-              <button type="button" className="btn h-full w-full flex-col items-start text-left whitespace-normal" onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}>
+              <button
+                type="button"
+                className="btn h-full w-full flex-col items-start text-left whitespace-normal"
+                onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}
+              >
                 <span className="block font-semibold">{name}</span>
                 <span className="block text-sm font-normal text-faint">{about}</span>
               </button>
@@ -73,19 +89,31 @@ export function ProjectsView() {
           ))}
         </ul>
       </section>
-      {problem && <p role="alert" className="mb-4 rounded-md border border-problem bg-sheet p-3 text-problem">{problem}</p>}
-      {rows?.length === 0 && <p className="text-faint">No project yet. A new one starts as a few lines that already move.</p>}
+      {problem && (
+        <p role="alert" className="mb-4 rounded-md border border-problem bg-sheet p-3 text-problem">
+          {problem}
+        </p>
+      )}
+      {rows?.length === 0 && (
+        <p className="text-faint">No project yet. A new one starts as a few lines that already move.</p>
+      )}
       <ul aria-label="Your projects" className="flex flex-col gap-2">
         {rows?.map((row) => (
           <ProjectLine
             key={row.id}
             row={row}
             onRename={(name) => attempt(() => renameProject(row.id, name))}
-            onDuplicate={() => attempt(async () => void (await repository.duplicateProject(row.id, `${row.name}, copy`)))}
-            onDelete={() => attempt(async () => {
-              await repository.putAway(row.id);
-              dispatch(interfaceActions.noticed({ text: `“${row.name}” is deleted.`, tone: 'plain', undoProject: row.id }));
-            })}
+            onDuplicate={() =>
+              attempt(async () => void (await repository.duplicateProject(row.id, `${row.name}, copy`)))
+            }
+            onDelete={() =>
+              attempt(async () => {
+                await repository.putAway(row.id);
+                dispatch(
+                  interfaceActions.noticed({ text: `“${row.name}” is deleted.`, tone: 'plain', undoProject: row.id }),
+                );
+              })
+            }
           />
         ))}
       </ul>
@@ -110,7 +138,12 @@ function ProjectLine({ row, onRename, onDuplicate, onDelete }: LineProps) {
   return (
     <li className="card flex items-center gap-4 px-4 py-3">
       {name === undefined ? (
-        <Link to={`/project/${row.id}/build`} className="min-w-0 flex-1 truncate font-title text-lg font-semibold hover:text-accent">{row.name}</Link>
+        <Link
+          to={`/project/${row.id}/build`}
+          className="min-w-0 flex-1 truncate font-title text-lg font-semibold hover:text-accent"
+        >
+          {row.name}
+        </Link>
       ) : (
         <input
           autoFocus
@@ -125,10 +158,18 @@ function ProjectLine({ row, onRename, onDuplicate, onDelete }: LineProps) {
           }}
         />
       )}
-      <span className="text-sm text-faint">{new Date(row.changedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>
-      <button type="button" className="link" onClick={() => setName(row.name)}>rename</button>
-      <button type="button" className="link" onClick={() => void onDuplicate()}>duplicate</button>
-      <button type="button" className="link" onClick={() => void onDelete()}>delete</button>
+      <span className="text-sm text-faint">
+        {new Date(row.changedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+      </span>
+      <button type="button" className="link" onClick={() => setName(row.name)}>
+        rename
+      </button>
+      <button type="button" className="link" onClick={() => void onDuplicate()}>
+        duplicate
+      </button>
+      <button type="button" className="link" onClick={() => void onDelete()}>
+        delete
+      </button>
     </li>
   );
 }

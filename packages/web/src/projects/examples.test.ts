@@ -26,10 +26,13 @@ describe('a new project', () => {
 });
 
 describe('the examples', () => {
-  it.each(EXAMPLES.map((example) => [example.name, example] as const))('%s has a sentence, no finding, and says that its data are made up', (name, { text, about }) => {
-    expect(about).toMatch(/^[A-Z].*[.?]$/);
-    expect(loadModel(text).diagnostics).toEqual([]);
-    expect(text).toMatch(new RegExp(`^model ${name}$`, 'm'));
-    expect(text).toMatch(/made up/);
-  });
+  it.each(EXAMPLES.map((example) => [example.name, example] as const))(
+    '%s has a sentence, no finding, and says that its data are made up',
+    (name, { text, about }) => {
+      expect(about).toMatch(/^[A-Z].*[.?]$/);
+      expect(loadModel(text).diagnostics).toEqual([]);
+      expect(text).toMatch(new RegExp(`^model ${name}$`, 'm'));
+      expect(text).toMatch(/made up/);
+    },
+  );
 });

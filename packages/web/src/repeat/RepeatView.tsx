@@ -32,7 +32,13 @@ export function RepeatView() {
   const text = useAppSelector((state) => state.project.text);
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const index = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
-  const bands = useMemo(() => (plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, index, plan.measures.length) : undefined), [plan, results, index]);
+  const bands = useMemo(
+    () =>
+      plan && results.length > 0 && plan.measures.length > 0
+        ? bandsOf(results, index, plan.measures.length)
+        : undefined,
+    [plan, results, index],
+  );
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
@@ -48,27 +54,67 @@ export function RepeatView() {
             title={`${plan.measures[index]!.name} over ${plan.title}`}
             note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
             of={of}
-            table={() => ['step,low90,low50,median,high50,high90', ...Array.from(bands.steps, (step, i) => [step, ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => cellText(column[i]!))].join(','))]}
+            table={() => [
+              'step,low90,low50,median,high50,high90',
+              ...Array.from(bands.steps, (step, i) =>
+                [
+                  step,
+                  ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) =>
+                    cellText(column[i]!),
+                  ),
+                ].join(','),
+              ),
+            ]}
           >
             <div className="flex h-full flex-col">
               <p className="flex gap-6 text-sm">
-                <label>measure <ChoiceWord label="Measure" value={plan.measures[index]!.name} options={plan.measures.map((m) => m.name)} onChange={setMeasure} /></label>
-                <label><input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} /> single runs{results.length > MOST_LINES ? `, ${MOST_LINES} of ${results.length}` : ''}</label>
+                <label>
+                  measure{' '}
+                  <ChoiceWord
+                    label="Measure"
+                    value={plan.measures[index]!.name}
+                    options={plan.measures.map((m) => m.name)}
+                    onChange={setMeasure}
+                  />
+                </label>
+                <label>
+                  <input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} />{' '}
+                  single runs{results.length > MOST_LINES ? `, ${MOST_LINES} of ${results.length}` : ''}
+                </label>
               </p>
               <div className="min-h-0 flex-1">
-                <FanChart plan={plan} bands={bands} results={results} measure={index} showRuns={showRuns} onOpen={(result, step) => {
-                  openRun(study!, plan, result, step);
-                  void navigate(`/project/${projectId}/watch`);
-                }} />
+                <FanChart
+                  plan={plan}
+                  bands={bands}
+                  results={results}
+                  measure={index}
+                  showRuns={showRuns}
+                  onOpen={(result, step) => {
+                    openRun(study!, plan, result, step);
+                    void navigate(`/project/${projectId}/watch`);
+                  }}
+                />
               </div>
             </div>
           </ChartFrame>
         ) : (
-          <div className="card flex flex-1 items-center justify-center text-faint">The fan of the runs grows here as they come in.</div>
+          <div className="card flex flex-1 items-center justify-center text-faint">
+            The fan of the runs grows here as they come in.
+          </div>
         )}
       </main>
       {(plan ?? textPlan) && (
-        <FanRibbon plan={(plan ?? textPlan)!} bands={bands} measure={index} title={<><b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}</>} note="click in the chart to open that run in Watch" />
+        <FanRibbon
+          plan={(plan ?? textPlan)!}
+          bands={bands}
+          measure={index}
+          title={
+            <>
+              <b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}
+            </>
+          }
+          note="click in the chart to open that run in Watch"
+        />
       )}
     </div>
   );
@@ -82,31 +128,76 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const [every, setEvery] = useState<number>();
   const [problem, setProblem] = useState<string>();
   const { all, taken, take } = useStudyValues(plan);
-  if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
+  if (!plan)
+    return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
   if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const seeds = count ?? 40;
   const kept = every ?? study?.every ?? 1;
-  const whole = (set: (n: number) => void, most: number, what: string) => (value: string): void => {
-    const count = readCount(value, most, what);
-    setProblem(typeof count === 'number' ? undefined : count.problem);
-    if (typeof count === 'number') set(count);
-  };
-  const isSame = study?.text === text && study.every === kept && plan.parameters.every(({ name, value }) => (ownValue(study.parameters, name) ?? value) === all[name]);
+  const whole =
+    (set: (n: number) => void, most: number, what: string) =>
+    (value: string): void => {
+      const count = readCount(value, most, what);
+      setProblem(typeof count === 'number' ? undefined : count.problem);
+      if (typeof count === 'number') set(count);
+    };
+  const isSame =
+    study?.text === text &&
+    study.every === kept &&
+    plan.parameters.every(({ name, value }) => (ownValue(study.parameters, name) ?? value) === all[name]);
   const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length));
   const begin = (): void =>
-    beginStudy({ projectId: id!, kind: 'repeat', name: `${seeds} ${seeds === 1 ? 'seed' : 'seeds'}`, text, seeds: Array.from({ length: seeds }, (_, i) => i + 1), every: kept, parameters: all, factors: [] }, plan);
-  const more = (): void => continueStudy('repeat', plan, [...study!.seeds, ...Array.from({ length: seeds }, (_, i) => study!.seeds.reduce((a, b) => Math.max(a, b)) + 1 + i)]);
+    beginStudy(
+      {
+        projectId: id!,
+        kind: 'repeat',
+        name: `${seeds} ${seeds === 1 ? 'seed' : 'seeds'}`,
+        text,
+        seeds: Array.from({ length: seeds }, (_, i) => i + 1),
+        every: kept,
+        parameters: all,
+        factors: [],
+      },
+      plan,
+    );
+  const more = (): void =>
+    continueStudy('repeat', plan, [
+      ...study!.seeds,
+      ...Array.from({ length: seeds }, (_, i) => study!.seeds.reduce((a, b) => Math.max(a, b)) + 1 + i),
+    ]);
   return (
     <section aria-label="Study" className="card p-4">
       <p className="font-title text-[17px] leading-8">
-        Run <EditableWord label="Number of seeds" value={`${seeds} seeds`} onChange={whole(setCount, 10000, 'A number of seeds')} /> to their end, keep every{' '}
-        <EditableWord label="Keep every" value={kept === 1 ? '1 step' : `${kept} steps`} onChange={whole(setEvery, 100000, 'Steps')} />.
+        Run{' '}
+        <EditableWord
+          label="Number of seeds"
+          value={`${seeds} seeds`}
+          onChange={whole(setCount, 10000, 'A number of seeds')}
+        />{' '}
+        to their end, keep every{' '}
+        <EditableWord
+          label="Keep every"
+          value={kept === 1 ? '1 step' : `${kept} steps`}
+          onChange={whole(setEvery, 100000, 'Steps')}
+        />
+        .
       </p>
-      {(problem ?? tooMuch) && <p role="alert" className="text-problem">{problem ?? tooMuch}</p>}
+      {(problem ?? tooMuch) && (
+        <p role="alert" className="text-problem">
+          {problem ?? tooMuch}
+        </p>
+      )}
       <StudyValues plan={plan} taken={taken} onTake={take} />
-      <p className="mt-1 mb-3 text-sm text-faint">{sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on</p>
-      <button type="button" className="btn-strong" disabled={running || tooMuch !== undefined} onClick={begin}>Run {seeds} seeds</button>
-      {study && isSame && done > 0 && !running && <button type="button" className="btn ml-3" onClick={more}>{seeds} more</button>}
+      <p className="mt-1 mb-3 text-sm text-faint">
+        {sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on
+      </p>
+      <button type="button" className="btn-strong" disabled={running || tooMuch !== undefined} onClick={begin}>
+        Run {seeds} seeds
+      </button>
+      {study && isSame && done > 0 && !running && (
+        <button type="button" className="btn ml-3" onClick={more}>
+          {seeds} more
+        </button>
+      )}
       <StudyProgress kind="repeat" plan={plan} />
       <StaleNote kind="repeat" />
     </section>
@@ -125,23 +216,44 @@ function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: re
             const values = results.map((result) => result.summaries[s]!);
             const { value, low, high, runs, yes, never, heaps } = summaryEstimate(values, summary.yesNo);
             const { timeUnit } = summary;
-            const isAtEnd = ({ summaries, steps }: RunResult): boolean => Math.abs(summaries[s]! * timeUnit! - steps * plan.clock.stepLength) < 1e-9 * steps * plan.clock.stepLength;
+            const isAtEnd = ({ summaries, steps }: RunResult): boolean =>
+              Math.abs(summaries[s]! * timeUnit! - steps * plan.clock.stepLength) <
+              1e-9 * steps * plan.clock.stepLength;
             const atEnd = timeUnit === undefined ? 0 : results.filter(isAtEnd).length;
             const notes = [
               never > 0 && (runs === 0 ? `in none of the ${never} runs` : `of ${runs} runs; never in ${never}`),
-              heaps && `two heaps: ${heaps.low} runs below ${shownNumber(heaps.between)}, ${heaps.high} above, so the mean describes neither`,
+              heaps &&
+                `two heaps: ${heaps.low} runs below ${shownNumber(heaps.between)}, ${heaps.high} above, so the mean describes neither`,
               atEnd > 0 && `in ${atEnd} runs at their very end, so perhaps cut off`,
             ].filter((note) => typeof note === 'string');
             return (
               <Fragment key={summary.name}>
                 <tr title={summary.about}>
                   <td>{summary.name}</td>
-                  <td className="text-right font-bold whitespace-nowrap">{runs === 0 ? 'never' : summary.yesNo ? `${yes} of ${runs}` : `${shownNumber(value)} ${summary.unitLabel}`}</td>
+                  <td className="text-right font-bold whitespace-nowrap">
+                    {runs === 0
+                      ? 'never'
+                      : summary.yesNo
+                        ? `${yes} of ${runs}`
+                        : `${shownNumber(value)} ${summary.unitLabel}`}
+                  </td>
                   <td className="pl-2 text-right text-sm whitespace-nowrap text-faint">
-                    {runs === 0 ? '' : summary.yesNo ? `${Math.round(low * 100)} to ${Math.round(high * 100)} %` : Number.isFinite(low) ? `${shownNumber(low)} to ${shownNumber(high)}` : 'a single run'}
+                    {runs === 0
+                      ? ''
+                      : summary.yesNo
+                        ? `${Math.round(low * 100)} to ${Math.round(high * 100)} %`
+                        : Number.isFinite(low)
+                          ? `${shownNumber(low)} to ${shownNumber(high)}`
+                          : 'a single run'}
                   </td>
                 </tr>
-                {notes.length > 0 && <tr><td colSpan={3} className="pb-1 text-sm text-doubt">{notes.join('; ')}</td></tr>}
+                {notes.length > 0 && (
+                  <tr>
+                    <td colSpan={3} className="pb-1 text-sm text-doubt">
+                      {notes.join('; ')}
+                    </td>
+                  </tr>
+                )}
               </Fragment>
             );
           })}
@@ -165,7 +277,9 @@ function Enough({ plan, results }: { readonly plan: Plan; readonly results: read
     <section aria-label="Enough seeds" className="card p-4">
       <h2 className="mb-1 text-[16px]">Enough seeds?</h2>
       <p>
-        The mean of {plan.summaries[at]!.name}{without > 0 ? `, over the ${estimate.runs} runs that have one,` : ''} is known to within {shownNumber(share * 100, 2)} %.{' '}
+        The mean of {plan.summaries[at]!.name}
+        {without > 0 ? `, over the ${estimate.runs} runs that have one,` : ''} is known to within{' '}
+        {shownNumber(share * 100, 2)} %.{' '}
         {needed > estimate.runs ? `For 5 % run about ${needed - estimate.runs} more.` : 'That is within 5 %.'}
       </p>
     </section>

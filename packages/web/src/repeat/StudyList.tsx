@@ -19,18 +19,36 @@ export function StudyList({ kind }: { readonly kind: StudyKind }) {
       <ul className="flex max-h-60 flex-col overflow-auto">
         {[...list].reverse().map((study) => (
           <li key={study.id} className={`border-t border-line py-1 ${study.id === shown?.id ? 'font-semibold' : ''}`}>
-            <EditableWord label={`Name of ${study.name}`} value={study.name} onChange={(name) => name.trim() && void renameStudy(study, name.trim())} />
+            <EditableWord
+              label={`Name of ${study.name}`}
+              value={study.name}
+              onChange={(name) => name.trim() && void renameStudy(study, name.trim())}
+            />
             <span className="flex flex-wrap gap-x-3 text-sm font-normal text-faint">
-              {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, {clockTime(study.createdAt)}, {jobCount(study).toLocaleString('en-GB')} runs
-              {study.id !== shown?.id && <button type="button" className="link" onClick={() => void showStudy(study)}>show</button>}
-              <button type="button" className="link" onClick={() => void deleteStudy(study).then(() => setGone(study))}>delete</button>
+              {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })},{' '}
+              {clockTime(study.createdAt)}, {jobCount(study).toLocaleString('en-GB')} runs
+              {study.id !== shown?.id && (
+                <button type="button" className="link" onClick={() => void showStudy(study)}>
+                  show
+                </button>
+              )}
+              <button type="button" className="link" onClick={() => void deleteStudy(study).then(() => setGone(study))}>
+                delete
+              </button>
             </span>
           </li>
         ))}
       </ul>
       {gone && (
         <p className="mt-1 text-sm">
-          “{gone.name}” is deleted. <button type="button" className="link" onClick={() => void bringStudyBack(gone).then(() => setGone(undefined))}>Undo</button>
+          “{gone.name}” is deleted.{' '}
+          <button
+            type="button"
+            className="link"
+            onClick={() => void bringStudyBack(gone).then(() => setGone(undefined))}
+          >
+            Undo
+          </button>
         </p>
       )}
     </section>

@@ -9,36 +9,86 @@ type Values = Readonly<Record<string, number>>;
 
 /** Values that differ from those of the text, of parameters that the text has. */
 function differing(plan: Plan, values: Values): Values {
-  return Object.fromEntries(plan.parameters.flatMap(({ name, value }) => ((ownValue(values, name) ?? value) !== value ? [[name, values[name]!]] : [])));
+  return Object.fromEntries(
+    plan.parameters.flatMap(({ name, value }) =>
+      (ownValue(values, name) ?? value) !== value ? [[name, values[name]!]] : [],
+    ),
+  );
 }
 
 function words(plan: Plan, values: Values): string {
-  return plan.parameters.flatMap((parameter) => (Object.hasOwn(values, parameter.name) ? [`${parameter.name} ${valueWords(parameter, values[parameter.name]!)}`] : [])).join(', ');
+  return plan.parameters
+    .flatMap((parameter) =>
+      Object.hasOwn(values, parameter.name)
+        ? [`${parameter.name} ${valueWords(parameter, values[parameter.name]!)}`]
+        : [],
+    )
+    .join(', ');
 }
 
 /**
  * The values with which the next study will run: those of the text, or those that were set in Watch.
  * @param first those that are set to begin with
  */
-export function useStudyValues(plan: Plan | undefined, first: Values = {}): { all: Readonly<Record<string, number>>; taken: Values; take: (values: Values) => void } {
+export function useStudyValues(
+  plan: Plan | undefined,
+  first: Values = {},
+): { all: Readonly<Record<string, number>>; taken: Values; take: (values: Values) => void } {
   const [chosen, take] = useState<Values>(first);
   const taken = plan ? differing(plan, chosen) : {};
-  return { all: Object.fromEntries(plan?.parameters.map(({ name, value }) => [name, ownValue(taken, name) ?? value]) ?? []), taken, take };
+  return {
+    all: Object.fromEntries(plan?.parameters.map(({ name, value }) => [name, ownValue(taken, name) ?? value]) ?? []),
+    taken,
+    take,
+  };
 }
 
 /** Says with which values a study will run, offers those of Watch, and says what of Watch a study does not do. */
-export function StudyValues({ plan, taken, onTake }: { readonly plan: Plan; readonly taken: Values; readonly onTake: (values: Values) => void }) {
-  const ofWatch = differing(plan, useAppSelector((state) => state.watch.values));
+export function StudyValues({
+  plan,
+  taken,
+  onTake,
+}: {
+  readonly plan: Plan;
+  readonly taken: Values;
+  readonly onTake: (values: Values) => void;
+}) {
+  const ofWatch = differing(
+    plan,
+    useAppSelector((state) => state.watch.values),
+  );
   const { acts } = useLive(live);
   const byHand = acts.filter(({ act }) => act.is !== 'set parameter').length;
   const isSame = words(plan, ofWatch) === words(plan, taken);
   return (
     <div className="text-sm text-faint" data-testid="study-values">
       <p>
-        {words(plan, taken) === '' ? 'With the values of the text.' : <>With <b className="text-ink">{words(plan, taken)}</b>, else the values of the text. <button type="button" className="link" onClick={() => onTake({})}>values of the text</button></>}
-        {!isSame && words(plan, ofWatch) !== '' && <> Watch has {words(plan, ofWatch)}: <button type="button" className="link" onClick={() => onTake(ofWatch)}>take these</button></>}
+        {words(plan, taken) === '' ? (
+          'With the values of the text.'
+        ) : (
+          <>
+            With <b className="text-ink">{words(plan, taken)}</b>, else the values of the text.{' '}
+            <button type="button" className="link" onClick={() => onTake({})}>
+              values of the text
+            </button>
+          </>
+        )}
+        {!isSame && words(plan, ofWatch) !== '' && (
+          <>
+            {' '}
+            Watch has {words(plan, ofWatch)}:{' '}
+            <button type="button" className="link" onClick={() => onTake(ofWatch)}>
+              take these
+            </button>
+          </>
+        )}
       </p>
-      {byHand > 0 && <p className="text-doubt">What was done by hand in Watch ({byHand === 1 ? 'one act' : `${byHand} acts`}: painted, placed, switched off) is not part of a study. Write it into the text to study it.</p>}
+      {byHand > 0 && (
+        <p className="text-doubt">
+          What was done by hand in Watch ({byHand === 1 ? 'one act' : `${byHand} acts`}: painted, placed, switched off)
+          is not part of a study. Write it into the text to study it.
+        </p>
+      )}
     </div>
   );
 }

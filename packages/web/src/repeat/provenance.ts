@@ -32,17 +32,26 @@ export function seedWords(seeds: readonly number[]): string {
   const first = seeds[0]!;
   const last = seeds[seeds.length - 1]!;
   if (seeds.length === 1) return `seed ${first}`;
-  return seeds.every((seed, i) => seed === first + i) ? `seeds ${first} to ${last}` : `${seeds.length} seeds from ${Math.min(...seeds)} to ${Math.max(...seeds)}`;
+  return seeds.every((seed, i) => seed === first + i)
+    ? `seeds ${first} to ${last}`
+    : `${seeds.length} seeds from ${Math.min(...seeds)} to ${Math.max(...seeds)}`;
 }
 
 export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): Provenance {
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textMark(study.text);
-  const moved = [study.text !== currentText && 'the text has changed since', engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`].filter((word) => word !== false);
+  const moved = [
+    study.text !== currentText && 'the text has changed since',
+    engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
+  ].filter((word) => word !== false);
   return {
     words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
-    lines: [`model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`, `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`, `${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`],
+    lines: [
+      `model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`,
+      `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`,
+      `${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`,
+    ],
   };
 }

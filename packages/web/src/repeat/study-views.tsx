@@ -11,7 +11,11 @@ export function NothingMeasured({ plan }: { readonly plan: Plan }) {
   return (
     <div className="card p-4">
       The model measures nothing, so there is nothing to compare between runs.{' '}
-      {kind && <>Add a line in Build: “measure all_{kind.toLowerCase()} = count {kind}”.</>}
+      {kind && (
+        <>
+          Add a line in Build: “measure all_{kind.toLowerCase()} = count {kind}”.
+        </>
+      )}
     </div>
   );
 }
@@ -23,25 +27,56 @@ export function sizeWords(runs: number, rowsARun: number, measures: number): str
 
 /** Progress, time left, cancel; going on with what was stopped. */
 export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readonly plan: Plan }) {
-  const { study, done, total, failed, unstored, running, secondsLeft, failure } = useAppSelector((state) => state.studies[kind]);
+  const { study, done, total, failed, unstored, running, secondsLeft, failure } = useAppSelector(
+    (state) => state.studies[kind],
+  );
   if (!study) return null;
   const problem = tooLarge(jobCount(study), 0);
   return (
     <div className="mt-3" aria-live="polite">
-      <div role="progressbar" aria-label="Runs done" aria-valuenow={done} aria-valuemin={0} aria-valuemax={total} className="mb-1 h-1.5 w-full overflow-hidden rounded-full bg-line">
+      <div
+        role="progressbar"
+        aria-label="Runs done"
+        aria-valuenow={done}
+        aria-valuemin={0}
+        aria-valuemax={total}
+        className="mb-1 h-1.5 w-full overflow-hidden rounded-full bg-line"
+      >
         <div className="h-full rounded-full bg-moss" style={{ width: `${(100 * done) / Math.max(1, total)}%` }} />
       </div>
       <div className="flex items-center justify-between gap-2">
         <span data-testid={`${kind}-progress`}>
-          {done} of {total} done{failed > 0 ? `, ${failed} of them stopped before their end` : ''}{running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
+          {done} of {total} done{failed > 0 ? `, ${failed} of them stopped before their end` : ''}
+          {running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
         </span>
-        {running && <button type="button" className="btn" onClick={() => stopStudy(kind)}>Cancel</button>}
-        {!running && done < total && <button type="button" className="btn" disabled={problem !== undefined} title={problem} onClick={() => continueStudy(kind, plan)}>Go on</button>}
+        {running && (
+          <button type="button" className="btn" onClick={() => stopStudy(kind)}>
+            Cancel
+          </button>
+        )}
+        {!running && done < total && (
+          <button
+            type="button"
+            className="btn"
+            disabled={problem !== undefined}
+            title={problem}
+            onClick={() => continueStudy(kind, plan)}
+          >
+            Go on
+          </button>
+        )}
       </div>
-      {failure && <p role="alert" className="mt-2 text-problem">{failure} The runs that were finished are kept.</p>}
+      {failure && (
+        <p role="alert" className="mt-2 text-problem">
+          {failure} The runs that were finished are kept.
+        </p>
+      )}
       {!running && unstored > 0 && (
         <p role="alert" className="mt-2 text-problem">
-          {unstored} of them are on this page only, as they could not be stored. <button type="button" className="link" onClick={() => storeAgain(kind)}>Try again</button>
+          {unstored} of them are on this page only, as they could not be stored.{' '}
+          <button type="button" className="link" onClick={() => storeAgain(kind)}>
+            Try again
+          </button>
         </p>
       )}
     </div>

@@ -17,7 +17,11 @@ export function useTextPlan(): Plan | undefined {
 }
 
 /** The results of a study with the plan they were made by. */
-export function useStudyResults(kind: StudyKind): { plan: Plan | undefined; results: RunResult[]; all: readonly (RunResult | undefined)[] } {
+export function useStudyResults(kind: StudyKind): {
+  plan: Plan | undefined;
+  results: RunResult[];
+  all: readonly (RunResult | undefined)[];
+} {
   const { study, version } = useAppSelector((state) => state.studies[kind]);
   const text = study?.text;
   const plan = useMemo(() => (text === undefined ? undefined : loadModel(text).loaded?.plan), [text]);

@@ -38,10 +38,17 @@ export function LiveRibbon() {
     <Ribbon
       left={
         <>
-          <button type="button" className="btn-strong w-[70px]" onClick={() => live.play(!playing)} disabled={failed || (ended && step >= furthest)}>
+          <button
+            type="button"
+            className="btn-strong w-[70px]"
+            onClick={() => live.play(!playing)}
+            disabled={failed || (ended && step >= furthest)}
+          >
             {playing ? 'Pause' : 'Play'}
           </button>
-          <button type="button" className="btn" onClick={() => live.oneStep()} disabled={ended && step >= furthest}>One step</button>
+          <button type="button" className="btn" onClick={() => live.oneStep()} disabled={ended && step >= furthest}>
+            One step
+          </button>
           <span role="radiogroup" aria-label="Pace" className="flex items-center gap-2 whitespace-nowrap text-faint">
             <span className="max-[1150px]:hidden">{names} a second</span>
             {PACES.map((pace) => (
@@ -64,15 +71,31 @@ export function LiveRibbon() {
       }
       middle={
         <span data-testid="now">
-          {plan.clock.unitSeconds > 0 ? <><b className="font-title">{stepWords(plan, step)}</b> step {step}</> : <b className="font-title">step {step}</b>} of {stepLimit}, seed {seed}
+          {plan.clock.unitSeconds > 0 ? (
+            <>
+              <b className="font-title">{stepWords(plan, step)}</b> step {step}
+            </>
+          ) : (
+            <b className="font-title">step {step}</b>
+          )}{' '}
+          of {stepLimit}, seed {seed}
           {ended && step >= furthest ? ', ended' : ''}
         </span>
       }
       right={
         <>
-          {frame && frame.refused > 0 && <span className="text-sm whitespace-nowrap text-doubt" title="Moves and births onto taken cells and obstacles, which did not happen">{frame.refused} refused</span>}
+          {frame && frame.refused > 0 && (
+            <span
+              className="text-sm whitespace-nowrap text-doubt"
+              title="Moves and births onto taken cells and obstacles, which did not happen"
+            >
+              {frame.refused} refused
+            </span>
+          )}
           <RunTo plan={plan} stepLimit={stepLimit} />
-          <button type="button" className="btn" onClick={() => live.restart(seed, values)}>Start again</button>
+          <button type="button" className="btn" onClick={() => live.restart(seed, values)}>
+            Start again
+          </button>
         </>
       }
       lastStep={lastStep}
@@ -81,7 +104,9 @@ export function LiveRibbon() {
       reading={target ?? step}
       readingWords={stepWords(plan, target ?? step)}
       onRead={(wanted) => live.goTo(wanted)}
-      draw={(_, height, x) => <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />}
+      draw={(_, height, x) => (
+        <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />
+      )}
     />
   );
 }
@@ -98,12 +123,22 @@ function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: n
     else dispatch(interfaceActions.noticed({ text: wish.problem, tone: 'problem' }));
   };
   return (
-    <form className="flex items-baseline gap-1.5" onSubmit={(event) => {
-      event.preventDefault();
-      go();
-    }}>
+    <form
+      className="flex items-baseline gap-1.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        go();
+      }}
+    >
       <label className="whitespace-nowrap text-faint">
-        run to <input className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28" aria-label="Step, date or condition to run to" placeholder={plan.clock.start ? 'step, date, condition' : 'step, condition'} value={text} onChange={(event) => setText(event.target.value)} />
+        run to{' '}
+        <input
+          className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28"
+          aria-label="Step, date or condition to run to"
+          placeholder={plan.clock.start ? 'step, date, condition' : 'step, condition'}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
       </label>
     </form>
   );
@@ -137,6 +172,13 @@ function Stream({ layers, count, furthest, height, x, theme }: StreamProps) {
       below[s] = below[s]! + (layers[step * count + i] ?? 0);
       return `${x(step).toFixed(1)},${y(below[s]).toFixed(1)}`;
     });
-    return <path key={i} d={`M${top.join('L')}L${bottom.reverse().join('L')}Z`} fill={classColour(i, theme)} opacity={0.85} />;
+    return (
+      <path
+        key={i}
+        d={`M${top.join('L')}L${bottom.reverse().join('L')}Z`}
+        fill={classColour(i, theme)}
+        opacity={0.85}
+      />
+    );
   });
 }

@@ -30,7 +30,18 @@ const HEIGHT = 66;
 const LABEL_ROOM = 32;
 
 /** The strip at the foot of every view: a population's course over time, and the way to any step of it. */
-export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], reading, onRead, readingWords, draw }: Props) {
+export function Ribbon({
+  left,
+  middle,
+  right,
+  lastStep,
+  ticks,
+  marks = [],
+  reading,
+  onRead,
+  readingWords,
+  draw,
+}: Props) {
   const folded = useAppSelector((state) => state.interface.ribbonFolded);
   const dispatch = useAppDispatch();
   const frame = useRef<HTMLDivElement>(null);
@@ -60,7 +71,12 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
         <div className="shrink-0">{middle}</div>
         <div className="flex min-w-0 flex-1 items-center justify-end gap-3">
           {right}
-          <button type="button" className="link text-sm" aria-expanded={!folded} onClick={() => dispatch(interfaceActions.ribbonFolded(!folded))}>
+          <button
+            type="button"
+            className="link text-sm"
+            aria-expanded={!folded}
+            onClick={() => dispatch(interfaceActions.ribbonFolded(!folded))}
+          >
             {folded ? 'unfold' : 'fold'}
           </button>
         </div>
@@ -90,7 +106,14 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
           {!folded && (
             <>
               {ticks.map((tick) => (
-                <text key={tick.step} x={Math.min(x(tick.step) + 2, width)} y={HEIGHT + 13} fontSize={11.5} fill="var(--faint)" textAnchor={x(tick.step) + LABEL_ROOM > width ? 'end' : 'start'}>
+                <text
+                  key={tick.step}
+                  x={Math.min(x(tick.step) + 2, width)}
+                  y={HEIGHT + 13}
+                  fontSize={11.5}
+                  fill="var(--faint)"
+                  textAnchor={x(tick.step) + LABEL_ROOM > width ? 'end' : 'start'}
+                >
                   {tick.label}
                   {tick.year ? ` ${tick.year}` : ''}
                 </text>
@@ -100,7 +123,14 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
           )}
           {reading !== undefined && (
             <g>
-              <line x1={x(reading)} x2={x(reading)} y1={0} y2={folded ? 10 : HEIGHT} stroke="var(--ink)" strokeWidth={1.6} />
+              <line
+                x1={x(reading)}
+                x2={x(reading)}
+                y1={0}
+                y2={folded ? 10 : HEIGHT}
+                stroke="var(--ink)"
+                strokeWidth={1.6}
+              />
               <circle cx={x(reading)} cy={folded ? 5 : HEIGHT} r={5} fill="var(--ink)" />
             </g>
           )}
@@ -111,7 +141,15 @@ export function Ribbon({ left, middle, right, lastStep, ticks, marks = [], readi
 }
 
 /** Marks as dotted lines with their words, as long as these have room. */
-function Marks({ marks, x, width }: { readonly marks: readonly RibbonMark[]; readonly x: (step: number) => number; readonly width: number }) {
+function Marks({
+  marks,
+  x,
+  width,
+}: {
+  readonly marks: readonly RibbonMark[];
+  readonly x: (step: number) => number;
+  readonly width: number;
+}) {
   const places = marks.map((mark) => x(mark.step));
   return marks.map((mark, i) => {
     const at = places[i]!;

@@ -1,7 +1,20 @@
 import type { CivilDate, Plan } from '@vole/core';
 import { civilFromDays, daysFromCivil } from '@vole/core';
 
-const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
 
 /** Days up to which an axis names days rather than months. */
 const SHORT_SPAN = 100;
@@ -15,7 +28,10 @@ export function stepWords(plan: Plan, step: number): string {
   const days = Math.floor(seconds / 86400 + 1e-9);
   const { year, month, day } = civilFromDays(daysFromCivil(start.year, start.month, start.day) + days);
   const hours = (seconds - days * 86400) / 3600;
-  const clock = unitSeconds * stepLength < 86400 ? `, ${String(Math.floor(hours)).padStart(2, '0')}:${String(Math.round((hours % 1) * 60) % 60).padStart(2, '0')}` : '';
+  const clock =
+    unitSeconds * stepLength < 86400
+      ? `, ${String(Math.floor(hours)).padStart(2, '0')}:${String(Math.round((hours % 1) * 60) % 60).padStart(2, '0')}`
+      : '';
   return `${day} ${MONTHS[month - 1]} ${year}${clock}`;
 }
 
@@ -35,7 +51,8 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
   if (spanDays < 3) return hourTicks(start, perStep, lastStep, wanted);
   if (spanDays < SHORT_SPAN) return dayTicks(start, perStep, spanDays, wanted);
   const first = daysFromCivil(start.year, start.month, start.day);
-  const monthsApart = [1, 2, 3, 6, 12, 24, 60, 120, 240, 600].find((months) => spanDays / (30.4 * months) <= wanted * 2.2) ?? 1200;
+  const monthsApart =
+    [1, 2, 3, 6, 12, 24, 60, 120, 240, 600].find((months) => spanDays / (30.4 * months) <= wanted * 2.2) ?? 1200;
   const ticks: Tick[] = [];
   let saidYear = -1;
   for (let month = start.month - 1 + (start.day > 1 ? 1 : 0); ; month += 1) {
@@ -46,7 +63,11 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
     if ((year * 12 + inYear) % monthsApart !== 0 && monthsApart > 1) continue;
     const isNew = year !== saidYear;
     saidYear = year;
-    ticks.push({ step, label: monthsApart >= 12 ? String(year) : monthsApart === 1 ? MONTHS[inYear]![0]! : MONTHS[inYear]!.slice(0, 3), year: isNew && monthsApart < 12 ? String(year) : undefined });
+    ticks.push({
+      step,
+      label: monthsApart >= 12 ? String(year) : monthsApart === 1 ? MONTHS[inYear]![0]! : MONTHS[inYear]!.slice(0, 3),
+      year: isNew && monthsApart < 12 ? String(year) : undefined,
+    });
   }
 }
 
@@ -59,7 +80,11 @@ function dayTicks(start: CivilDate, perStep: number, spanDays: number, wanted: n
     const { year, month, day } = civilFromDays(first + i * apart);
     const isNew = year !== saidYear;
     saidYear = year;
-    return { step: (i * apart * 86400) / perStep, label: `${day} ${MONTHS[month - 1]!.slice(0, 3)}`, year: isNew ? String(year) : undefined };
+    return {
+      step: (i * apart * 86400) / perStep,
+      label: `${day} ${MONTHS[month - 1]!.slice(0, 3)}`,
+      year: isNew ? String(year) : undefined,
+    };
   });
 }
 
@@ -81,8 +106,13 @@ const MOST_OF_UNIT = 72;
 /** The unit that fits a span: the longest in which it is long enough, but none shorter than a step needs. */
 function spanUnit({ clock: { stepLength, unitSeconds, unitLabel } }: Plan, lastStep: number): SpanUnit {
   const perStep = stepLength * unitSeconds;
-  const fitting = SPAN_UNITS.filter(({ seconds }, i) => seconds * MOST_OF_UNIT > lastStep * perStep || i === SPAN_UNITS.length - 1);
-  const unit = fitting.find(({ seconds }) => perStep < 1 || SPAN_UNITS.filter((other) => other.seconds <= perStep).every((other) => other.seconds <= seconds));
+  const fitting = SPAN_UNITS.filter(
+    ({ seconds }, i) => seconds * MOST_OF_UNIT > lastStep * perStep || i === SPAN_UNITS.length - 1,
+  );
+  const unit = fitting.find(
+    ({ seconds }) =>
+      perStep < 1 || SPAN_UNITS.filter((other) => other.seconds <= perStep).every((other) => other.seconds <= seconds),
+  );
   return perStep === 0 || unitSeconds > 86400 || !unit ? { seconds: unitSeconds, name: unitLabel, apart: [] } : unit;
 }
 
@@ -93,10 +123,16 @@ function spanTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
   const span = Math.max(lastStep, 1e-9) / stepsInUnit;
   const rough = span / wanted;
   const power = 10 ** Math.floor(Math.log10(rough));
-  const size = (rough > 0.5 ? apart.find((one) => one >= rough) : undefined) ?? [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ?? power * 10;
+  const size =
+    (rough > 0.5 ? apart.find((one) => one >= rough) : undefined) ??
+    [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ??
+    power * 10;
   return Array.from({ length: Math.floor(span / size + 1e-9) + 1 }, (_, i) => {
     const time = Number((i * size).toPrecision(10));
-    return { step: Number((time * stepsInUnit).toPrecision(12)), label: i === 0 ? '0' : `${time} ${time === 1 && name.length > 1 ? name.replace(/s$/, '') : name}` };
+    return {
+      step: Number((time * stepsInUnit).toPrecision(12)),
+      label: i === 0 ? '0' : `${time} ${time === 1 && name.length > 1 ? name.replace(/s$/, '') : name}`,
+    };
   });
 }
 
@@ -109,7 +145,10 @@ function hourTicks(start: CivilDate, perStep: number, lastStep: number, wanted: 
     const minutes = i * apart;
     const { year, month, day } = civilFromDays(first + Math.floor(minutes / 1440));
     const inDay = minutes % 1440;
-    const label = inDay === 0 ? `${day} ${MONTHS[month - 1]!.slice(0, 3)}` : `${String(Math.floor(inDay / 60)).padStart(2, '0')}:${String(inDay % 60).padStart(2, '0')}`;
+    const label =
+      inDay === 0
+        ? `${day} ${MONTHS[month - 1]!.slice(0, 3)}`
+        : `${String(Math.floor(inDay / 60)).padStart(2, '0')}:${String(inDay % 60).padStart(2, '0')}`;
     return { step: (minutes * 60) / perStep, label, year: i === 0 ? String(year) : undefined };
   });
 }

@@ -1,7 +1,15 @@
 import { useState } from 'react';
 
 /** A word of a sentence that can be edited in place; it is taken with Enter or when one goes elsewhere, and left with Escape. */
-export function EditableWord({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
+export function EditableWord({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
   const [draft, setDraft] = useState<string>();
   const shown = draft ?? value;
   const finish = (): void => {

@@ -6,5 +6,7 @@ export function readCount(text: string, most: number, what: string, least = 1): 
   const match = /^\s*(\d[\d\s\u2009]*(?:\.\d+)?(?:e\d+)?)\s*(?:seeds?|steps?|runs?)?\s*(?:each)?\s*$/i.exec(text);
   const count = match ? Number(match[1]!.replace(/[\s\u2009]/g, '')) : NaN;
   if (Number.isInteger(count) && count >= least && count <= most) return count;
-  return { problem: `${what} is a whole number from ${least} to ${most.toLocaleString('en-GB')}, not “${text.trim()}”.` };
+  return {
+    problem: `${what} is a whole number from ${least} to ${most.toLocaleString('en-GB')}, not “${text.trim()}”.`,
+  };
 }

@@ -32,7 +32,13 @@ export function ActionSearch() {
         return;
       }
       const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, button, [role=slider], [contenteditable=true], [role=dialog]')) return;
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        target.closest('input, textarea, select, button, [role=slider], [contenteditable=true], [role=dialog]')
+      )
+        return;
       if (event.key === ' ') live.play(!store.getState().watch.playing);
       else if (event.key === '.') live.oneStep();
       else return;
@@ -43,20 +49,44 @@ export function ActionSearch() {
   }, [dispatch]);
 
   const actions: Action[] = [
-    ...VIEWS.map((view) => ({ name: `Go to ${VIEW_TITLES[view]}`, act: () => void navigate(`/project/${id}/${view}`) })),
+    ...VIEWS.map((view) => ({
+      name: `Go to ${VIEW_TITLES[view]}`,
+      act: () => void navigate(`/project/${id}/${view}`),
+    })),
     { name: 'Play or pause', keys: 'Space', act: () => live.play(!store.getState().watch.playing) },
     { name: 'One step', keys: '.', act: () => live.oneStep() },
-    { name: 'Start the run again', act: () => live.restart(store.getState().watch.seed, store.getState().watch.values) },
-    { name: theme === 'paper' ? 'Theme: dusk' : 'Theme: paper', act: () => void dispatch(interfaceActions.themeChosen(theme === 'paper' ? 'dusk' : 'paper')) },
-    { name: ribbonFolded ? 'Unfold the ribbon' : 'Fold the ribbon', act: () => void dispatch(interfaceActions.ribbonFolded(!ribbonFolded)) },
+    {
+      name: 'Start the run again',
+      act: () => live.restart(store.getState().watch.seed, store.getState().watch.values),
+    },
+    {
+      name: theme === 'paper' ? 'Theme: dusk' : 'Theme: paper',
+      act: () => void dispatch(interfaceActions.themeChosen(theme === 'paper' ? 'dusk' : 'paper')),
+    },
+    {
+      name: ribbonFolded ? 'Unfold the ribbon' : 'Fold the ribbon',
+      act: () => void dispatch(interfaceActions.ribbonFolded(!ribbonFolded)),
+    },
     { name: 'Put the cards over the space back', act: () => void dispatch(interfaceActions.cardsPutBack()) },
-    { name: 'New project', act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)) },
+    {
+      name: 'New project',
+      act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)),
+    },
     { name: 'All projects', act: () => void navigate('/projects') },
     { name: 'Help', act: () => void dispatch(interfaceActions.helpOpened(true)) },
   ];
   return (
-    <Command.Dialog open={open} onOpenChange={(next) => dispatch(interfaceActions.searchOpened(next))} label="Find anything" overlayClassName="fixed inset-0 z-40 bg-black/30" contentClassName="card fixed top-24 left-1/2 z-50 w-[480px] -translate-x-1/2 overflow-hidden">
-      <Command.Input placeholder="Find an action ..." className="w-full border-b border-line bg-sheet px-4 py-3 text-lg outline-none" />
+    <Command.Dialog
+      open={open}
+      onOpenChange={(next) => dispatch(interfaceActions.searchOpened(next))}
+      label="Find anything"
+      overlayClassName="fixed inset-0 z-40 bg-black/30"
+      contentClassName="card fixed top-24 left-1/2 z-50 w-[480px] -translate-x-1/2 overflow-hidden"
+    >
+      <Command.Input
+        placeholder="Find an action ..."
+        className="w-full border-b border-line bg-sheet px-4 py-3 text-lg outline-none"
+      />
       <Command.List className="max-h-80 overflow-auto p-2">
         <Command.Empty className="p-3 text-faint">No action has such a name.</Command.Empty>
         {actions.map((action) => (

@@ -18,8 +18,15 @@ export function Banners() {
       )}
       {conflict && (
         <div role="alert" className="flex flex-wrap items-center gap-3 border-b border-doubt bg-sheet px-4 py-2">
-          <span>Another tab saved this project at {clockTime(conflict.changedAt)}. Both texts are safe; nothing is saved here until you choose.</span>
-          <button type="button" className="btn-strong" onClick={() => void keepMineAsCopy().then((copy) => navigate(`/project/${copy.id}/build`))}>
+          <span>
+            Another tab saved this project at {clockTime(conflict.changedAt)}. Both texts are safe; nothing is saved
+            here until you choose.
+          </span>
+          <button
+            type="button"
+            className="btn-strong"
+            onClick={() => void keepMineAsCopy().then((copy) => navigate(`/project/${copy.id}/build`))}
+          >
             Keep mine as a copy
           </button>
           <button

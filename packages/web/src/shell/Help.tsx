@@ -28,7 +28,9 @@ export function Help() {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
         <Dialog.Content className="card fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[560px] -translate-x-1/2 -translate-y-1/2 overflow-auto p-6">
           <Dialog.Title className="mb-1 text-xl">How this works</Dialog.Title>
-          <Dialog.Description className="mb-4 text-faint">Six views of one project, in the order of the work. Each is one click away at any time.</Dialog.Description>
+          <Dialog.Description className="mb-4 text-faint">
+            Six views of one project, in the order of the work. Each is one click away at any time.
+          </Dialog.Description>
           <dl className="mb-5 grid grid-cols-[90px_1fr] gap-y-1.5">
             {VIEW_HELP.map(([name, text]) => (
               <div key={name} className="contents">
@@ -46,7 +48,10 @@ export function Help() {
               </div>
             ))}
           </dl>
-          <p className="mb-4 text-faint">Everything is kept in this browser, on this machine, and saved at every pause. Hollowmere and its voles are made up.</p>
+          <p className="mb-4 text-faint">
+            Everything is kept in this browser, on this machine, and saved at every pause. Hollowmere and its voles are
+            made up.
+          </p>
           <Dialog.Close className="btn-strong">Close</Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

@@ -10,7 +10,10 @@ const SHOWN_FOR = 8000;
 export function Notices({ onUndone }: { readonly onUndone?: () => void }) {
   const notices = useAppSelector((state) => state.interface.notices);
   return (
-    <div className="pointer-events-none fixed bottom-36 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2" role="status">
+    <div
+      className="pointer-events-none fixed bottom-36 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
+      role="status"
+    >
       {notices.map((notice) => (
         <NoticeLine key={notice.id} notice={notice} onUndone={onUndone} />
       ))}
@@ -25,7 +28,9 @@ function NoticeLine({ notice, onUndone }: { readonly notice: Notice; readonly on
     return () => clearTimeout(timer);
   }, [dispatch, notice.id]);
   return (
-    <div className={`pointer-events-auto flex items-center gap-4 rounded-md bg-strong px-4 py-2 text-on-strong shadow-lg ${notice.tone === 'problem' ? 'border-l-4 border-problem' : ''}`}>
+    <div
+      className={`pointer-events-auto flex items-center gap-4 rounded-md bg-strong px-4 py-2 text-on-strong shadow-lg ${notice.tone === 'problem' ? 'border-l-4 border-problem' : ''}`}
+    >
       <span>{notice.text}</span>
       {notice.undoProject && (
         <button

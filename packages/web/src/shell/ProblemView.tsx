@@ -23,7 +23,9 @@ export function ProblemView() {
       <h1 className="mb-3 text-2xl">This view stopped</h1>
       <p className="mb-3">It met something it was not made for, which is our mistake: {message}</p>
       <p className="mb-4">
-        {id ? `The text of “${name}” is below as it stands, and ${problem ? 'is on this page only, as it could not be stored' : 'is stored in this browser'}. Change what you wrote last, then open it again; or take it as a file.` : 'Your projects are stored in this browser up to the last pause in typing.'}
+        {id
+          ? `The text of “${name}” is below as it stands, and ${problem ? 'is on this page only, as it could not be stored' : 'is stored in this browser'}. Change what you wrote last, then open it again; or take it as a file.`
+          : 'Your projects are stored in this browser up to the last pause in typing.'}
       </p>
       {id && (
         <textarea
@@ -38,10 +40,28 @@ export function ProblemView() {
         />
       )}
       <p className="flex flex-wrap gap-3">
-        {id && <button type="button" className="btn-strong" onClick={() => void saveNow().then(() => location.assign(`/project/${id}/build`))}>Open it again</button>}
-        {id && <button type="button" className="btn" onClick={() => downloadText(fileName(name, 'vole'), text)}>Text as a file</button>}
-        <Link className="btn" to="/projects">All projects</Link>
-        {!id && <button type="button" className="btn" onClick={() => location.reload()}>Reload</button>}
+        {id && (
+          <button
+            type="button"
+            className="btn-strong"
+            onClick={() => void saveNow().then(() => location.assign(`/project/${id}/build`))}
+          >
+            Open it again
+          </button>
+        )}
+        {id && (
+          <button type="button" className="btn" onClick={() => downloadText(fileName(name, 'vole'), text)}>
+            Text as a file
+          </button>
+        )}
+        <Link className="btn" to="/projects">
+          All projects
+        </Link>
+        {!id && (
+          <button type="button" className="btn" onClick={() => location.reload()}>
+            Reload
+          </button>
+        )}
       </p>
     </main>
   );

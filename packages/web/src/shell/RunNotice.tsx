@@ -9,11 +9,17 @@ export function RunNotice({ className }: { readonly className: string }) {
   const { plan } = useLive();
   const hasErrors = diagnostics.some(({ severity }) => severity === 'error');
   if (stuck) {
-    const rule = plan && stuck.entry >= 0 && stuck.entry < plan.schedule.length ? `, at “${orderLineName(plan, stuck.entry)}”` : '';
+    const rule =
+      plan && stuck.entry >= 0 && stuck.entry < plan.schedule.length
+        ? `, at “${orderLineName(plan, stuck.entry)}”`
+        : '';
     return (
       <p role="alert" className={className}>
-        {stuck.entry === -2 ? 'The start of the run' : `Step ${stuck.step}${rule}`} has taken {stuck.seconds} s so far and may not come to an end. Your text is safe.{' '}
-        <button type="button" className="link" onClick={() => live.abandon()}>Stop it</button>
+        {stuck.entry === -2 ? 'The start of the run' : `Step ${stuck.step}${rule}`} has taken {stuck.seconds} s so far
+        and may not come to an end. Your text is safe.{' '}
+        <button type="button" className="link" onClick={() => live.abandon()}>
+          Stop it
+        </button>
       </p>
     );
   }
@@ -26,5 +32,9 @@ export function RunNotice({ className }: { readonly className: string }) {
           ? `The text has errors; this is the last one that was right${goodAt ? `, of ${clockTime(goodAt)}` : ''}.`
           : 'The text has errors. Build says where, and how to mend them.'
         : undefined;
-  return said ? <p role="alert" className={className}>{said}</p> : null;
+  return said ? (
+    <p role="alert" className={className}>
+      {said}
+    </p>
+  ) : null;
 }

@@ -49,7 +49,9 @@ export function Shell({ projectId, view, children }: Props) {
     return (
       <main className="p-10">
         <p className="mb-4 text-lg">{problem}</p>
-        <Link className="btn-strong" to="/projects">All projects</Link>
+        <Link className="btn-strong" to="/projects">
+          All projects
+        </Link>
       </main>
     );
   }

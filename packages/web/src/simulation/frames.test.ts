@@ -35,10 +35,22 @@ show Vole: leaf, size weight / 2, colour by life
 show Owl: wing
 `;
 
-function started(text = TEXT): { script: GeneratedScript; run: Run; plan: NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'] } {
+function started(text = TEXT): {
+  script: GeneratedScript;
+  run: Run;
+  plan: NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'];
+} {
   const { plan } = loadModel(text).loaded!;
   const script = compilePlan(plan).script();
-  return { plan, script, run: new Run(script, plan.parameters.map((p) => p.value), 3) };
+  return {
+    plan,
+    script,
+    run: new Run(
+      script,
+      plan.parameters.map((p) => p.value),
+      3,
+    ),
+  };
 }
 
 describe('what the page is handed of a run', () => {
@@ -59,16 +71,38 @@ describe('what the page is handed of a run', () => {
     const voles = script.populations[0]!;
     expect([...frame.colours]).toEqual([...frame.numbers].map((number) => voles.states[0]![voles.slotOf(number)]!));
     expect(new Set(frame.colours)).toEqual(new Set([0, 1]));
-    frame.numbers.forEach((number, i) => expect(placeOf(script, 0, number, undefined)).toEqual([{ kind: 0, number, x: script.populations[0]!.x[script.populations[0]!.slotOf(number)]!, y: expect.closeTo(frame.y[i]!, 4) as number }]));
+    frame.numbers.forEach((number, i) =>
+      expect(placeOf(script, 0, number, undefined)).toEqual([
+        {
+          kind: 0,
+          number,
+          x: script.populations[0]!.x[script.populations[0]!.slotOf(number)]!,
+          y: expect.closeTo(frame.y[i]!, 4) as number,
+        },
+      ]),
+    );
     const owls = kindFrame(script, 1, undefined);
     expect([owls.sizes.length, owls.colours.length, [...owls.x], [...owls.y]]).toEqual([0, 0, [3, 3], [4, 4]]);
   });
 
   it('has fields as 256 levels between the bounds they keep to, or between least and most', () => {
     const { script } = started();
-    expect(fieldFrame(script.fields[0]!, { low: 0, high: 6 })).toEqual({ columns: 2, rows: 1, levels: Uint8Array.of(128, 128), low: 0, high: 6, isCut: false, mean: 3 });
+    expect(fieldFrame(script.fields[0]!, { low: 0, high: 6 })).toEqual({
+      columns: 2,
+      rows: 1,
+      levels: Uint8Array.of(128, 128),
+      low: 0,
+      high: 6,
+      isCut: false,
+      mean: 3,
+    });
     script.fields[0]!.values.set([1, 5]);
-    expect(fieldFrame(script.fields[0]!, undefined)).toMatchObject({ levels: Uint8Array.of(0, 255), low: 1, high: 5, mean: 3 });
+    expect(fieldFrame(script.fields[0]!, undefined)).toMatchObject({
+      levels: Uint8Array.of(0, 255),
+      low: 1,
+      high: 5,
+      mean: 3,
+    });
     expect([...fieldFrame(script.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
     script.fields[0]!.values.fill(7);
     expect([...fieldFrame(script.fields[0]!, undefined).levels]).toEqual([0, 0]);
@@ -78,7 +112,11 @@ describe('what the page is handed of a run', () => {
     const { script, run } = started();
     run.next();
     const table = tableFrame(script, 0)!;
-    expect([[...table.numbers], [...table.columns[0]!], table.columns.length]).toEqual([[1, 3, 4, 5, 6], [1, 3, 4, 5, 6], 2 + 1 + 2]);
+    expect([[...table.numbers], [...table.columns[0]!], table.columns.length]).toEqual([
+      [1, 3, 4, 5, 6],
+      [1, 3, 4, 5, 6],
+      2 + 1 + 2,
+    ]);
     expect(tableFrame(script, 7)).toBeUndefined();
   });
 
@@ -88,9 +126,16 @@ describe('what the page is handed of a run', () => {
     const opened = openedAgent(script, plan, { kind: 0, number: pup }, undefined);
     expect(opened.states).toEqual([{ state: 0, due: 4 }]);
     expect(opened.attributes).toEqual([pup, 0]);
-    expect(opened.ties.map(({ network, count }) => [network, count])).toEqual([[0, 2], [1, 0]]);
+    expect(opened.ties.map(({ network, count }) => [network, count])).toEqual([
+      [0, 2],
+      [1, 0],
+    ]);
     run.next();
-    expect(openedAgent(script, plan, { kind: 0, number: 2 }, undefined)).toMatchObject({ gone: true, attributes: [], ties: [] });
+    expect(openedAgent(script, plan, { kind: 0, number: 2 }, undefined)).toMatchObject({
+      gone: true,
+      attributes: [],
+      ties: [],
+    });
     expect(placeOf(script, 0, 2, undefined)).toEqual([]);
   });
 
@@ -99,7 +144,14 @@ describe('what the page is handed of a run', () => {
     const { x, y } = script.populations[0]!;
     const ends = tiesFrame(script, 0, undefined);
     expect(ends).toHaveLength(6 * 4);
-    for (let i = 0; i < ends.length; i += 4) for (const [at, column] of [[0, x], [1, y], [2, x], [3, y]] as const) expect(Array.from(column.subarray(0, 6), Math.fround)).toContain(ends[i + at]);
+    for (let i = 0; i < ends.length; i += 4)
+      for (const [at, column] of [
+        [0, x],
+        [1, y],
+        [2, x],
+        [3, y],
+      ] as const)
+        expect(Array.from(column.subarray(0, 6), Math.fround)).toContain(ends[i + at]);
     expect(tiesFrame(script, 1, undefined)).toHaveLength(0);
     run.next();
     expect(tiesFrame(script, 0, undefined)).toHaveLength(4 * 4);
@@ -108,7 +160,9 @@ describe('what the page is handed of a run', () => {
 
 describe('the draft of a network', () => {
   const draft = (maker: string, kinds = 'Vole to Vole', count = 12) => {
-    const { plan } = loadModel(`model Draft\nagent Vole\n  start ${count}\nagent Owl\n  start 4\nnetwork Web ties ${kinds}: ${maker}\nmeasure m = count Vole\n`).loaded!;
+    const { plan } = loadModel(
+      `model Draft\nagent Vole\n  start ${count}\nagent Owl\n  start 4\nnetwork Web ties ${kinds}: ${maker}\nmeasure m = count Vole\n`,
+    ).loaded!;
     const script = compilePlan(plan).script();
     new Run(script, [], 5);
     return draftOf(script, 0, 5, () => 0);
@@ -116,7 +170,13 @@ describe('the draft of a network', () => {
 
   it('says degrees, components, clustering and ways of a ring as they are known', () => {
     const ring = draft('ring, 4 neighbours');
-    expect([[...ring.degrees], ring.ties, ring.components, ring.largest, ring.seed]).toEqual([new Array(12).fill(4), 24, 1, 12, 5]);
+    expect([[...ring.degrees], ring.ties, ring.components, ring.largest, ring.seed]).toEqual([
+      new Array(12).fill(4),
+      24,
+      1,
+      12,
+      5,
+    ]);
     expect(ring.clustering).toBeCloseTo(0.5, 12);
     // From each of 12: four at one tie, four at two, three at three.
     expect(ring.pathLength).toBeCloseTo((4 + 8 + 9) / 11, 12);

@@ -39,7 +39,13 @@ export function countLayers(script: GeneratedScript, layers: readonly Layer[]): 
 
 export function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout | undefined): KindFrame {
   const { alive, used, living, number, x, y, direction } = script.populations[kind]!;
-  const frame = { count: living, numbers: new Int32Array(living), x: new Float32Array(living), y: new Float32Array(living), direction: new Float32Array(living) };
+  const frame = {
+    count: living,
+    numbers: new Int32Array(living),
+    x: new Float32Array(living),
+    y: new Float32Array(living),
+    direction: new Float32Array(living),
+  };
   let n = 0;
   for (let slot = 0; slot < used; slot++) {
     if (!(alive[slot]! & 1)) continue;
@@ -62,10 +68,15 @@ export function tableFrame(script: GeneratedScript, kind: number): AgentTable | 
   const population = script.populations[kind];
   if (!population) return undefined;
   const slots: number[] = [];
-  for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++) if (population.alive[slot]! & 1) slots.push(slot);
+  for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++)
+    if (population.alive[slot]! & 1) slots.push(slot);
   const pick = (column: ArrayLike<number>): Float64Array => Float64Array.from(slots, (slot) => column[slot]!);
   const places = script.plan.kinds[kind]!.space >= 0 ? [pick(population.x), pick(population.y)] : [];
-  return { kind, numbers: Int32Array.from(slots, (slot) => population.number[slot]!), columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places] };
+  return {
+    kind,
+    numbers: Int32Array.from(slots, (slot) => population.number[slot]!),
+    columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places],
+  };
 }
 
 /** More ties than this are not told apart in a picture; of so many the first are drawn. */
@@ -92,19 +103,28 @@ export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame
   return { columns: raster.columns, rows: raster.rows, cell: raster.cell, inside };
 }
 
-export function fieldFrame(field: GeneratedScript['fields'][number], keep: { low: number; high: number } | undefined): FieldFrame {
+export function fieldFrame(
+  field: GeneratedScript['fields'][number],
+  keep: { low: number; high: number } | undefined,
+): FieldFrame {
   const { values, columns, rows } = field;
   let sum = 0;
   for (const value of values) sum += value;
   const { low, high, isCut } = keep ? { ...keep, isCut: false } : robustRange(values);
   const scale = high > low ? 255 / (high - low) : 0;
   const levels = new Uint8Array(values.length);
-  for (let i = 0; i < values.length; i++) levels[i] = Math.max(0, Math.min(255, Math.round((values[i]! - low) * scale)));
+  for (let i = 0; i < values.length; i++)
+    levels[i] = Math.max(0, Math.min(255, Math.round((values[i]! - low) * scale)));
   return { columns, rows, levels, low, high, isCut, mean: sum / values.length };
 }
 
 /** Where an agent stands, or is drawn; nothing if it is not there. */
-export function placeOf(script: GeneratedScript, kind: number, number: number, layout: NetworkLayout | undefined): { kind: number; number: number; x: number; y: number }[] {
+export function placeOf(
+  script: GeneratedScript,
+  kind: number,
+  number: number,
+  layout: NetworkLayout | undefined,
+): { kind: number; number: number; x: number; y: number }[] {
   const population = script.populations[kind];
   const slot = population?.slotOf(number) ?? -1;
   if (!population || slot < 0) return [];
@@ -112,7 +132,12 @@ export function placeOf(script: GeneratedScript, kind: number, number: number, l
   return [{ kind, number, x: laid ? laid.x : population.x[slot]!, y: laid ? laid.y : population.y[slot]! }];
 }
 
-export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind: number; number: number }, layout: NetworkLayout | undefined): OpenedAgent {
+export function openedAgent(
+  script: GeneratedScript,
+  plan: Plan,
+  wanted: { kind: number; number: number },
+  layout: NetworkLayout | undefined,
+): OpenedAgent {
   const population = script.populations[wanted.kind]!;
   const slot = population.slotOf(wanted.number);
   if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [], ties: [] };
@@ -126,7 +151,9 @@ export function openedAgent(script: GeneratedScript, plan: Plan, wanted: { kind:
     attributes: population.attributes.map((column) => column[slot]!),
     states: plan.kinds[wanted.kind]!.machines.map((machine, m) => {
       const state = population.states[m]![slot]!;
-      const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter((time) => time > 0);
+      const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter(
+        (time) => time > 0,
+      );
       return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
     ties: tiesOf(script, wanted.kind, slot),
@@ -140,8 +167,15 @@ function tiesOf(script: GeneratedScript, kind: number, slot: number): OpenedAgen
   return script.networks.flatMap(({ from, to, rows }, network) => {
     if (kind !== from && kind !== to) return [];
     // A network of one kind without a direction keeps all in one side; else who ties has the first, who is tied the second.
-    const sides = rows.map((row, side) => ({ row, other: side === 0 ? to : from })).filter((_, side) => rows.length === 1 || (side === 0 ? kind === from : kind === to));
-    const others = sides.flatMap(({ row, other }) => Array.from({ length: row.length[slot] ?? 0 }, (_, i) => ({ kind: other, number: script.populations[other]!.number[row.other[row.start[slot]! + i]!]! })));
+    const sides = rows
+      .map((row, side) => ({ row, other: side === 0 ? to : from }))
+      .filter((_, side) => rows.length === 1 || (side === 0 ? kind === from : kind === to));
+    const others = sides.flatMap(({ row, other }) =>
+      Array.from({ length: row.length[slot] ?? 0 }, (_, i) => ({
+        kind: other,
+        number: script.populations[other]!.number[row.other[row.start[slot]! + i]!]!,
+      })),
+    );
     return [{ network, count: others.length, others: others.slice(0, MOST_NAMED) }];
   });
 }

@@ -4,7 +4,18 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import type { ActNote, ChapterNote, Frame, NetworkDraft, ShownChapter, Story, WatchReply, WatchRequest, WentOn, ZoneFrame } from './protocol.ts';
+import type {
+  ActNote,
+  ChapterNote,
+  Frame,
+  NetworkDraft,
+  ShownChapter,
+  Story,
+  WatchReply,
+  WatchRequest,
+  WentOn,
+  ZoneFrame,
+} from './protocol.ts';
 import { PULSE } from './protocol.ts';
 
 export interface LiveState {
@@ -35,7 +46,26 @@ export interface LiveState {
   readonly target: number | undefined;
 }
 
-const EMPTY: LiveState = { plan: undefined, text: '', frame: undefined, rows: new Float64Array(0), layers: new Float32Array(0), layerNames: [], marks: [], acts: [], zones: [], story: undefined, tellingLeft: undefined, draft: undefined, trailed: [], stepLimit: 0, seed: 1, wentOn: undefined, until: undefined, target: undefined };
+const EMPTY: LiveState = {
+  plan: undefined,
+  text: '',
+  frame: undefined,
+  rows: new Float64Array(0),
+  layers: new Float32Array(0),
+  layerNames: [],
+  marks: [],
+  acts: [],
+  zones: [],
+  story: undefined,
+  tellingLeft: undefined,
+  draft: undefined,
+  trailed: [],
+  stepLimit: 0,
+  seed: 1,
+  wentOn: undefined,
+  until: undefined,
+  target: undefined,
+};
 const SLOW = 150;
 /** A worker that has been at one thing for so long is in a step without end in sight. */
 const PATIENCE = 4000;
@@ -64,7 +94,10 @@ export class LiveHandle {
   constructor(private readonly isMain: boolean) {}
 
   private start(): Worker {
-    const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), { type: 'module', name: 'watch' });
+    const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'watch',
+    });
     worker.onmessage = ({ data }: MessageEvent<WatchReply>) => this.receive(data);
     // Memory that both sides see is there on pages that are isolated, as this one is served.
     if (typeof SharedArrayBuffer !== 'undefined') {
@@ -75,7 +108,15 @@ export class LiveHandle {
       this.watchdog = setInterval(() => this.look(), LOOK_EVERY);
     }
     worker.onerror = (event) => {
-      store.dispatch(modelActions.failed({ message: `The live run stopped: ${event.message}`, hint: 'Your text is safe. Change it, or reload the page.', start: 0, end: 0, step: this.state.frame?.step ?? 0 }));
+      store.dispatch(
+        modelActions.failed({
+          message: `The live run stopped: ${event.message}`,
+          hint: 'Your text is safe. Change it, or reload the page.',
+          start: 0,
+          end: 0,
+          step: this.state.frame?.step ?? 0,
+        }),
+      );
     };
     return worker;
   }
@@ -122,12 +163,22 @@ export class LiveHandle {
         this.state = { ...this.state, draft: message.draft };
         return this.changed();
       case 'refused':
-        store.dispatch(interfaceActions.noticed({ text: `Not done: ${message.why.replace(/\.$/, '')}.`, tone: 'plain' }));
+        store.dispatch(
+          interfaceActions.noticed({ text: `Not done: ${message.why.replace(/\.$/, '')}.`, tone: 'plain' }),
+        );
         return;
       case 'failed': {
         const { diagnostic, step } = message;
         if (!this.isMain) return;
-        store.dispatch(modelActions.failed({ message: diagnostic.message, hint: diagnostic.hint, start: diagnostic.span.start, end: diagnostic.span.end, step }));
+        store.dispatch(
+          modelActions.failed({
+            message: diagnostic.message,
+            hint: diagnostic.hint,
+            start: diagnostic.span.start,
+            end: diagnostic.span.end,
+            step,
+          }),
+        );
       }
     }
   }
@@ -141,7 +192,16 @@ export class LiveHandle {
     this.layerStore = appended(this.layerStore, frame.fromRow * layerNames.length, frame.layers);
     const count = frame.furthest + 1;
     const target = frame.step === this.state.target || (frame.ended && !frame.playing) ? undefined : this.state.target;
-    this.state = { ...this.state, target, frame, marks, acts, zones: frame.zones ?? this.state.zones, rows: this.rowStore.subarray(0, count * width), layers: this.layerStore.subarray(0, count * layerNames.length) };
+    this.state = {
+      ...this.state,
+      target,
+      frame,
+      marks,
+      acts,
+      zones: frame.zones ?? this.state.zones,
+      rows: this.rowStore.subarray(0, count * width),
+      layers: this.layerStore.subarray(0, count * layerNames.length),
+    };
     const watch = store.getState().watch;
     if (this.isMain && frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
     if (this.isMain && frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
@@ -201,7 +261,13 @@ export class LiveHandle {
       return;
     }
     if (!this.isMain) return;
-    const stuck = this.isStuck ? { step: pulse[PULSE.step]!, entry: pulse[PULSE.entry]!, seconds: Math.round((Date.now() - this.seen.since) / 1000) } : undefined;
+    const stuck = this.isStuck
+      ? {
+          step: pulse[PULSE.step]!,
+          entry: pulse[PULSE.entry]!,
+          seconds: Math.round((Date.now() - this.seen.since) / 1000),
+        }
+      : undefined;
     if (stuck || store.getState().model.stuck) store.dispatch(modelActions.stuck(stuck));
   }
 
@@ -218,7 +284,15 @@ export class LiveHandle {
     const stuck = store.getState().model.stuck;
     this.end();
     this.version++;
-    store.dispatch(modelActions.failed({ message: 'You stopped it, as it did not come to an end.', hint: 'Change the text, and it runs again.', start: 0, end: 0, step: stuck?.step ?? 0 }));
+    store.dispatch(
+      modelActions.failed({
+        message: 'You stopped it, as it did not come to an end.',
+        hint: 'Change the text, and it runs again.',
+        start: 0,
+        end: 0,
+        step: stuck?.step ?? 0,
+      }),
+    );
   }
 
   /** Forgets the run on show, for another project. */
@@ -374,7 +448,8 @@ export const kept = new LiveHandle(false);
 function followLive(): void {
   const { frame, target } = kept.current;
   const step = live.current.frame?.step;
-  if (!frame || step === undefined || target !== undefined || frame.step === step || (frame.ended && frame.step < step)) return;
+  if (!frame || step === undefined || target !== undefined || frame.step === step || (frame.ended && frame.step < step))
+    return;
   kept.goTo(step);
 }
 live.onFrame(followLive);

@@ -34,13 +34,17 @@ order
 measure e = sum of it.energy over Vole
 show Vole: leaf
 `;
-const parameterOf = (name: string): number => loadModel(MEADOW).loaded!.plan.parameters.findIndex((p) => p.name === name);
+const parameterOf = (name: string): number =>
+  loadModel(MEADOW).loaded!.plan.parameters.findIndex((p) => p.name === name);
 
 /** A live run with a page that draws at once, and a clock that stands still but for `pass`. */
 function stage() {
   const replies: WatchReply[] = [];
   let time = 0;
-  const live = new LiveRun((message) => replies.push(structuredClone(message)), () => time);
+  const live = new LiveRun(
+    (message) => replies.push(structuredClone(message)),
+    () => time,
+  );
   const settle = (): void => {
     for (let i = 0; i < 5000; i++) {
       time += 0.01;
@@ -69,11 +73,19 @@ function stage() {
 }
 
 /** The pen with a fourth line in its behaviour, a new kind and another measure. */
-const LARGER_PEN = PEN.replace('    turn by uniform(-60 deg, 60 deg)\n', '    turn by uniform(-60 deg, 60 deg)\n    energy += 0.5\n')
+const LARGER_PEN = PEN.replace(
+  '    turn by uniform(-60 deg, 60 deg)\n',
+  '    turn by uniform(-60 deg, 60 deg)\n    energy += 0.5\n',
+)
   .replace('order\n', 'agent Mole\n  start 4 anywhere\n  behaviour dig\n    move by 2\norder\n  dig in turn\n')
   .replace('show Vole', 'measure moles = count Mole\nshow Mole: dot\nshow Vole');
 
-const picture = (frame: Frame): string => JSON.stringify([frame.step, frame.kinds.map((kind) => [[...kind.numbers], [...kind.x], [...kind.colours]]), frame.fields.map((f) => [...f.levels])]);
+const picture = (frame: Frame): string =>
+  JSON.stringify([
+    frame.step,
+    frame.kinds.map((kind) => [[...kind.numbers], [...kind.x], [...kind.colours]]),
+    frame.fields.map((f) => [...f.levels]),
+  ]);
 
 describe('the live run', () => {
   it('shows any step again exactly, back and forward', () => {
@@ -148,11 +160,30 @@ describe('the live run', () => {
     const { live, load, goTo, settle, replies } = stage();
     load(PEN);
     goTo(5);
-    for (let x = 4; x <= 8; x++) live.receive({ is: 'act', act: { is: 'paint', zone: 0, places: [[x, 4]], radius: 0, inside: true } });
+    for (let x = 4; x <= 8; x++)
+      live.receive({ is: 'act', act: { is: 'paint', zone: 0, places: [[x, 4]], radius: 0, inside: true } });
     settle();
     const there = picture(goTo(20));
     const last = replies.filter((reply) => reply.is === 'frame').at(-1)!;
-    expect(last.acts).toEqual([{ step: 5, act: { is: 'paint', zone: 0, places: [[4, 4], [5, 4], [6, 4], [7, 4], [8, 4]], radius: 0, inside: true }, from: undefined }]);
+    expect(last.acts).toEqual([
+      {
+        step: 5,
+        act: {
+          is: 'paint',
+          zone: 0,
+          places: [
+            [4, 4],
+            [5, 4],
+            [6, 4],
+            [7, 4],
+            [8, 4],
+          ],
+          radius: 0,
+          inside: true,
+        },
+        from: undefined,
+      },
+    ]);
     goTo(0);
     expect(picture(goTo(20))).toBe(there);
   });
@@ -172,7 +203,11 @@ describe('the live run', () => {
     expect(frame()).toMatchObject({ step: 0, playing: false });
     live.receive({ is: 'run until', condition: 'count Voles > 6' });
     expect(replies.at(-1)).toMatchObject({ is: 'refused', why: expect.stringContaining('Voles') as string });
-    for (const [condition, why] of [['count Vole >', 'the condition is not complete'], ['(count Vole > 3', 'the condition is not complete'], ['chance(0.5)', 'a condition to run to may not draw luck']]) {
+    for (const [condition, why] of [
+      ['count Vole >', 'the condition is not complete'],
+      ['(count Vole > 3', 'the condition is not complete'],
+      ['chance(0.5)', 'a condition to run to may not draw luck'],
+    ]) {
       live.receive({ is: 'run until', condition: condition! });
       expect([condition, replies.at(-1)]).toEqual([condition, { is: 'refused', why }]);
     }
@@ -184,7 +219,9 @@ describe('the live run', () => {
     live.receive({ is: 'run until', condition: 'count Vole > 1000' });
     settle();
     expect(frame().step).toBe(60);
-    expect(replies.filter((reply) => reply.is === 'refused')).toEqual([{ is: 'refused', why: '“count Vole > 1000” did not become true before the end' }]);
+    expect(replies.filter((reply) => reply.is === 'refused')).toEqual([
+      { is: 'refused', why: '“count Vole > 1000” did not become true before the end' },
+    ]);
   });
 
   it('tells what an agent went through in a step, also what others did to it, with its last steps, and changes nothing by it', () => {
@@ -208,12 +245,14 @@ describe('the live run', () => {
     const hunt = loaded!.plan.rules.findIndex((rule) => rule.name === 'hunt');
     const before = goTo(40).kinds[0]!.numbers;
     const after = new Set(goTo(41).kinds[0]!.numbers);
-    const told = [...before].filter((number) => !after.has(number)).map((number) => {
-      live.receive({ is: 'open agent', kind: 0, number });
-      live.receive({ is: 'why' });
-      settle();
-      return replies.filter((reply) => reply.is === 'story').at(-1)!.story.events;
-    });
+    const told = [...before]
+      .filter((number) => !after.has(number))
+      .map((number) => {
+        live.receive({ is: 'open agent', kind: 0, number });
+        live.receive({ is: 'why' });
+        settle();
+        return replies.filter((reply) => reply.is === 'story').at(-1)!.story.events;
+      });
     expect(told.length).toBeGreaterThan(0);
     for (const events of told) expect(events.some((event) => event.is === 'removed')).toBe(true);
     expect(told.some((events) => events.some((event) => event.is === 'rule' && event.rule === hunt))).toBe(true);
@@ -222,7 +261,10 @@ describe('the live run', () => {
   it('says how far a long story is, and drops it when something else is asked for', () => {
     const replies: WatchReply[] = [];
     let time = 0;
-    const live = new LiveRun((message) => replies.push(message), () => (time += 5));
+    const live = new LiveRun(
+      (message) => replies.push(message),
+      () => (time += 5),
+    );
     live.receive({ is: 'load', text: MEADOW, version: 1, seed: 1, parameters: {} });
     live.receive({ is: 'go to', step: 60 });
     while (live.work() !== undefined);
@@ -250,11 +292,15 @@ describe('the live run', () => {
     live.receive({ is: 'open agent', kind: 0, number: 5 });
     live.receive({ is: 'why' });
     settle();
-    expect(replies.filter((reply) => reply.is === 'refused').at(-1)).toMatchObject({ why: expect.stringContaining('one step back') as string });
+    expect(replies.filter((reply) => reply.is === 'refused').at(-1)).toMatchObject({
+      why: expect.stringContaining('one step back') as string,
+    });
     goTo(19);
     live.receive({ is: 'why' });
     settle();
-    expect(replies.filter((reply) => reply.is === 'story').at(-1)).toMatchObject({ story: { step: 19, history: { length: 19 } } });
+    expect(replies.filter((reply) => reply.is === 'story').at(-1)).toMatchObject({
+      story: { step: 19, history: { length: 19 } },
+    });
   });
 
   it('says how agents go from state to state and how long they stay', () => {
@@ -270,7 +316,9 @@ describe('the live run', () => {
 
   it('lays out a network without a space, each agent keeping its place', () => {
     const { load, goTo } = stage();
-    load('model Ties\nclock\n  end after 20 steps\nagent Vole\n  start 40\n  has heat = 1\n  behaviour warm\n    heat += 0.1 * (count Vole tied by Kin)\nnetwork Kin ties Vole to Vole: ring, 4 neighbours\nmeasure h = sum of it.heat over Vole\n');
+    load(
+      'model Ties\nclock\n  end after 20 steps\nagent Vole\n  start 40\n  has heat = 1\n  behaviour warm\n    heat += 0.1 * (count Vole tied by Kin)\nnetwork Kin ties Vole to Vole: ring, 4 neighbours\nmeasure h = sum of it.heat over Vole\n',
+    );
     const { kinds, ties, spaces } = goTo(3);
     expect([spaces, ties[0]!.length]).toEqual([[{ width: 100, height: 100 }], 4 * 80]);
     expect(new Set(kinds[0]!.x).size).toBe(40);
@@ -298,7 +346,10 @@ describe('the live run', () => {
     goTo(5);
     live.receive({ is: 'act', act: { is: 'place', kind: 0, x: 2, y: 3 } });
     const early = [5, 12, 20].map((step) => picture(goTo(step)));
-    expect(load(LARGER_PEN, 2, true)).toMatchObject({ restarted: true, shown: { wentOn: { step: 20 }, until: undefined } });
+    expect(load(LARGER_PEN, 2, true)).toMatchObject({
+      restarted: true,
+      shown: { wentOn: { step: 20 }, until: undefined },
+    });
     const late = [20, 33, 47].map((step) => picture(goTo(step)));
     expect(frame().kinds).toHaveLength(2);
 
@@ -332,7 +383,11 @@ describe('the live run', () => {
     expect(replies.filter((reply) => reply.is === 'shown').at(-1)!.shown.until).toBe(20);
     const after = goTo(40);
     expect(after.kinds).toHaveLength(2);
-    expect([after.kinds[0]!.numbers.includes(3), after.kinds[0]!.numbers.includes(7), after.kinds[1]!.count]).toEqual([false, true, 4]);
+    expect([after.kinds[0]!.numbers.includes(3), after.kinds[0]!.numbers.includes(7), after.kinds[1]!.count]).toEqual([
+      false,
+      true,
+      4,
+    ]);
     expect(picture(after)).not.toBe(before);
     expect(replies.filter((reply) => reply.is === 'frame').at(-1)!.acts).toEqual([]);
     // The act is listed where it was done, and can be taken back from there.
@@ -359,7 +414,11 @@ describe('the live run', () => {
     const there = picture(here.goTo(44));
     here.live.receive({ is: 'note chapters' });
     const noted = here.replies.filter((reply) => reply.is === 'chapters').at(-1)!;
-    expect(noted.chapters.map(({ from, acts }) => [from, acts.length])).toEqual([[0, 1], [20, 1], [31, 0]]);
+    expect(noted.chapters.map(({ from, acts }) => [from, acts.length])).toEqual([
+      [0, 1],
+      [20, 1],
+      [31, 0],
+    ]);
     here.live.receive({ is: 'run again' });
     here.settle();
     expect(here.frame()).toMatchObject({ step: 0, furthest: 0 });
@@ -380,7 +439,13 @@ describe('the live run', () => {
       load(PEN);
       goTo(20);
     }
-    typed.load(PEN.replace('has energy = 1', 'has energies = 1').replace('energy += 5', 'energies += 5').replace('it.energy', 'it.energies'), 2, true);
+    typed.load(
+      PEN.replace('has energy = 1', 'has energies = 1')
+        .replace('energy += 5', 'energies += 5')
+        .replace('it.energy', 'it.energies'),
+      2,
+      true,
+    );
     typed.load(LARGER_PEN, 3, true);
     pasted.load(LARGER_PEN, 2, true);
     expect(picture(typed.goTo(40))).toBe(picture(pasted.goTo(40)));
@@ -446,9 +511,13 @@ describe('the live run', () => {
 
   it('says when a run stops by itself, and lives on', () => {
     const { load, replies, goTo } = stage();
-    load('model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 3\n  behaviour go\n    k -= 1\n    let z = 1 / k\n    k += 0 * z\nmeasure m = sum of it.k over A\n');
+    load(
+      'model F\nclock\n  end after 9 steps\nagent A\n  start 1\n  has k = 3\n  behaviour go\n    k -= 1\n    let z = 1 / k\n    k += 0 * z\nmeasure m = sum of it.k over A\n',
+    );
     goTo(8);
-    expect(replies.filter((reply) => reply.is === 'failed')).toMatchObject([{ step: 3, diagnostic: { code: 'run/not-finite' } }]);
+    expect(replies.filter((reply) => reply.is === 'failed')).toMatchObject([
+      { step: 3, diagnostic: { code: 'run/not-finite' } },
+    ]);
     expect(goTo(1).step).toBe(1);
   });
 });

@@ -25,12 +25,18 @@ interface LaterText {
 type Post = (message: WatchReply, transfer?: Transferable[]) => void;
 
 /** A text ready to run, with its findings; code that cannot be made of it is one of them. */
-function loadWithCode(text: string): { readonly loaded: { readonly model: LoadedModel; readonly compiled: CompiledPlan } | undefined; readonly diagnostics: readonly Diagnostic[] } {
+function loadWithCode(text: string): {
+  readonly loaded: { readonly model: LoadedModel; readonly compiled: CompiledPlan } | undefined;
+  readonly diagnostics: readonly Diagnostic[];
+} {
   const { loaded, diagnostics } = loadModel(text);
   try {
     return { loaded: loaded && { model: loaded, compiled: compilePlan(loaded.plan) }, diagnostics };
   } catch (error) {
-    return { loaded: undefined, diagnostics: [...diagnostics, unforeseen(error, { at: { start: 0, end: text.length } })] };
+    return {
+      loaded: undefined,
+      diagnostics: [...diagnostics, unforeseen(error, { at: { start: 0, end: text.length } })],
+    };
   }
 }
 
@@ -92,7 +98,9 @@ export class LiveRun {
       case 'restart':
         return this.guarded(() => this.restart(request.seed, request.parameters, request.step));
       case 'run again':
-        return this.guarded(() => this.runAgain(request.seed ?? this.seed, request.step, request.chapters ?? this.notes()));
+        return this.guarded(() =>
+          this.runAgain(request.seed ?? this.seed, request.step, request.chapters ?? this.notes()),
+        );
       case 'note chapters':
         return this.post({ is: 'chapters', chapters: this.notes(), step: this.run?.step ?? 0 });
       case 'play':
@@ -169,7 +177,8 @@ export class LiveRun {
       this.failed = true;
       const step = this.run?.step ?? 0;
       if (error instanceof ModelError) this.post({ is: 'failed', ...error.toPlain(), step });
-      else this.post({ is: 'failed', diagnostic: unforeseen(error, { at: { start: 0, end: 0 } }), facts: { step }, step });
+      else
+        this.post({ is: 'failed', diagnostic: unforeseen(error, { at: { start: 0, end: 0 } }), facts: { step }, step });
       return undefined;
     }
   }
@@ -188,7 +197,14 @@ export class LiveRun {
       if (!goesOn) this.guarded(() => this.begin(source, request.seed, request.parameters, request.step));
     }
     const shown = this.shownChapter();
-    this.post({ is: 'checked', version: request.version, diagnostics: withSoundRepairs(request.text, diagnostics), hasPlan: loaded !== undefined, restarted: isNew, shown });
+    this.post({
+      is: 'checked',
+      version: request.version,
+      diagnostics: withSoundRepairs(request.text, diagnostics),
+      hasPlan: loaded !== undefined,
+      restarted: isNew,
+      shown,
+    });
     this.mustSend = true;
   }
 
@@ -247,11 +263,26 @@ export class LiveRun {
     const { chapter } = this;
     if (!chapter) return undefined;
     const { plan, text, wentOn, run } = chapter;
-    const until = this.chapters[this.at + 1]?.first ?? (this.at === this.chapters.length - 1 ? this.later[0]?.from : undefined);
-    return { plan, text, wentOn, until, stepLimit: run.stepLimit, layerNames: layersOf(plan).map((layer) => layer.name), seed: this.seed };
+    const until =
+      this.chapters[this.at + 1]?.first ?? (this.at === this.chapters.length - 1 ? this.later[0]?.from : undefined);
+    return {
+      plan,
+      text,
+      wentOn,
+      until,
+      stepLimit: run.stepLimit,
+      layerNames: layersOf(plan).map((layer) => layer.name),
+      seed: this.seed,
+    };
   }
 
-  private begin(source: RunnableText, seed: number, parameters: Readonly<Record<string, number>>, step?: number, acts: readonly ActNote[] = []): void {
+  private begin(
+    source: RunnableText,
+    seed: number,
+    parameters: Readonly<Record<string, number>>,
+    step?: number,
+    acts: readonly ActNote[] = [],
+  ): void {
     this.seed = seed;
     this.failed = false;
     const values = source.loaded.plan.parameters.map(({ name, value }) => ownValue(parameters, name) ?? value);
@@ -272,13 +303,18 @@ export class LiveRun {
   // Running again
 
   private notes(): ChapterNote[] {
-    return [...this.chapters.map((chapter) => chapter.asNote), ...this.later.map(({ source, from, acts }) => ({ text: source.text, from, values: {}, acts }))];
+    return [
+      ...this.chapters.map((chapter) => chapter.asNote),
+      ...this.later.map(({ source, from, acts }) => ({ text: source.text, from, values: {}, acts })),
+    ];
   }
 
   /** The run of some chapters from its start, with its acts by hand and changes of the text at their steps. */
   private runAgain(seed: number, step: number | undefined, notes: readonly ChapterNote[]): void {
     const sources = notes.map(({ text, from, acts }): LaterText => {
-      const known = [...this.chapters.map((chapter) => chapter.source), ...this.later.map(({ source }) => source)].find((source) => source.text === text);
+      const known = [...this.chapters.map((chapter) => chapter.source), ...this.later.map(({ source }) => source)].find(
+        (source) => source.text === text,
+      );
       const loaded = known?.loaded ?? loadModel(text).loaded!;
       return { source: known ?? { text, loaded, compiled: compilePlan(loaded.plan) }, from, acts };
     });
@@ -293,7 +329,10 @@ export class LiveRun {
   /** At the step at which the text changed: goes on in the next chapter, made once more if what came before it has changed. */
   private enterNext(): void {
     for (;;) {
-      const { chapter, later: [next] } = this;
+      const {
+        chapter,
+        later: [next],
+      } = this;
       if (!chapter) return;
       const { step } = chapter.run;
       const made = this.chapters[this.at + 1];
@@ -320,7 +359,9 @@ export class LiveRun {
 
   /** What comes after the chapter on show is no longer as it was: it is made once more, without its acts. */
   private forgetLaterChapters(): void {
-    const after = this.chapters.slice(this.at + 1).map((chapter): LaterText => ({ source: chapter.source, from: chapter.first, acts: [] }));
+    const after = this.chapters
+      .slice(this.at + 1)
+      .map((chapter): LaterText => ({ source: chapter.source, from: chapter.first, acts: [] }));
     this.later = [...after, ...this.later.map((text) => ({ ...text, acts: [] }))];
     this.chapters.length = this.at + 1;
   }
@@ -336,7 +377,8 @@ export class LiveRun {
         if (this.until && this.until.ask() !== 0) this.target = this.run.step;
       }
       if (!this.isBefore(this.target)) {
-        if (this.until && this.until.ask() === 0) this.post({ is: 'refused', why: `“${this.until.condition}” did not become true before the end` });
+        if (this.until && this.until.ask() === 0)
+          this.post({ is: 'refused', why: `“${this.until.condition}” did not become true before the end` });
         this.target = this.until = undefined;
       }
       this.mustSend = true;
@@ -345,7 +387,10 @@ export class LiveRun {
     if (!this.playing) return undefined;
     const isUnlimited = !Number.isFinite(this.stepsPerSecond);
     if (!isUnlimited) {
-      this.owedSteps = Math.min(this.owedSteps + ((start - this.lastStepAt) * this.stepsPerSecond) / 1000, this.stepsPerSecond / 4 + 1);
+      this.owedSteps = Math.min(
+        this.owedSteps + ((start - this.lastStepAt) * this.stepsPerSecond) / 1000,
+        this.stepsPerSecond / 4 + 1,
+      );
       this.lastStepAt = start;
     }
     while (this.isBefore(Infinity) && (isUnlimited || this.owedSteps >= 1) && this.now() - start < STRETCH) {
@@ -406,7 +451,14 @@ export class LiveRun {
       const error = diagnostics.find((d) => d.severity === 'error');
       const isCut = error === undefined || error.span.start >= before.length + condition.trimEnd().length;
       const draws = error?.code === 'type/draw';
-      this.post({ is: 'refused', why: isCut ? 'the condition is not complete' : draws ? 'a condition to run to may not draw luck' : error.message });
+      this.post({
+        is: 'refused',
+        why: isCut
+          ? 'the condition is not complete'
+          : draws
+            ? 'a condition to run to may not draw luck'
+            : error.message,
+      });
       this.target = undefined;
       return;
     }
@@ -435,7 +487,9 @@ export class LiveRun {
     const note = chapter?.acts[index];
     if (!chapter || !note) return;
     const now = this.target ?? chapter.run.step;
-    const notes = this.notes().map((other, i) => (i === this.at ? { ...other, acts: other.acts.filter((act) => act !== note) } : other));
+    const notes = this.notes().map((other, i) =>
+      i === this.at ? { ...other, acts: other.acts.filter((act) => act !== note) } : other,
+    );
     this.runAgain(this.seed, now, notes);
   }
 
@@ -444,7 +498,8 @@ export class LiveRun {
   private beginStory(): void {
     const { chapter, opened } = this;
     if (!chapter || !opened || chapter.run.step === 0) return;
-    if (chapter.run.step === chapter.first) this.post({ is: 'refused', why: 'the step was taken by the text as it was before; go one step back' });
+    if (chapter.run.step === chapter.first)
+      this.post({ is: 'refused', why: 'the step was taken by the text as it was before; go one step back' });
     else this.telling = { story: chapter.storyOf(opened), saidAt: this.now() };
   }
 
@@ -490,7 +545,9 @@ export class LiveRun {
       furthest,
       ended: run.hasEnded,
       playing: this.playing || this.target !== undefined,
-      spaces: this.layout ? [{ width: this.layout.side, height: this.layout.side }] : script.grounds.map(({ space: { width, height } }) => ({ width, height })),
+      spaces: this.layout
+        ? [{ width: this.layout.side, height: this.layout.side }]
+        : script.grounds.map(({ space: { width, height } }) => ({ width, height })),
       kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
       fields: script.fields.map((field, i) => fieldFrame(field, keepOf(plan, i))),
       parameters: run.world.parameters.slice(),
@@ -512,11 +569,13 @@ export class LiveRun {
     this.pageIsReady = false;
     const transfer = [
       ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),
-      ...frame.fields.map((field) => field.levels), ...frame.ties, rows, layers,
+      ...frame.fields.map((field) => field.levels),
+      ...frame.ties,
+      rows,
+      layers,
     ].map((view) => view.buffer as ArrayBuffer);
     this.post({ is: 'frame', frame, marks: [...chapter.marks.values()], acts: chapter.acts }, transfer);
   }
-
 }
 
 function keepOf(plan: Plan, field: number): { low: number; high: number } | undefined {

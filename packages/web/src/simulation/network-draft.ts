@@ -16,15 +16,20 @@ export function draftOf(script: GeneratedScript, network: number, seed: number, 
   const sizes = componentSizes(lists);
   const every = Math.max(1, Math.ceil(lists.length / PATHS_FROM));
   const facts = {
-    network, seed,
+    network,
+    seed,
     ties: script.networks[network]!.living,
     degrees: Int32Array.from(lists, (list) => list.length),
     components: sizes.length,
     largest: sizes.reduce((most, size) => Math.max(most, size), 0),
     clustering: meanClustering(lists),
-    pathLength: meanPathLength(lists, lists.flatMap((_, i) => (i % every === 0 ? [i] : []))),
+    pathLength: meanPathLength(
+      lists,
+      lists.flatMap((_, i) => (i % every === 0 ? [i] : [])),
+    ),
   };
-  if (lists.length > MOST_DRAWN) return { ...facts, x: new Float32Array(0), y: new Float32Array(0), ends: new Int32Array(0) };
+  if (lists.length > MOST_DRAWN)
+    return { ...facts, x: new Float32Array(0), y: new Float32Array(0), ends: new Int32Array(0) };
   const { from, to } = script.networks[network]!;
   const layout = new NetworkLayout(network);
   const end = now() + LAYOUT_TIME;
@@ -32,8 +37,15 @@ export function draftOf(script: GeneratedScript, network: number, seed: number, 
   while (!layout.isAtRest && now() < end);
   const places = [...new Set([from, to])].flatMap((kind) => {
     const { alive, used, number } = script.populations[kind]!;
-    return Array.from({ length: used }, (_, slot) => slot).flatMap((slot) => (alive[slot]! & 1 ? [layout.placeOf(kind, number[slot]!)!] : []));
+    return Array.from({ length: used }, (_, slot) => slot).flatMap((slot) =>
+      alive[slot]! & 1 ? [layout.placeOf(kind, number[slot]!)!] : [],
+    );
   });
   const ends = lists.flatMap((list, a) => list.flatMap((b) => (a < b ? [a, b] : [])));
-  return { ...facts, x: Float32Array.from(places, ({ x }) => x / layout.side), y: Float32Array.from(places, ({ y }) => y / layout.side), ends: Int32Array.from(ends) };
+  return {
+    ...facts,
+    x: Float32Array.from(places, ({ x }) => x / layout.side),
+    y: Float32Array.from(places, ({ y }) => y / layout.side),
+    ends: Int32Array.from(ends),
+  };
 }

@@ -4,7 +4,9 @@ import { describe, expect, it } from 'vitest';
 import { NetworkLayout } from './network-layout.ts';
 
 function started(maker: string, count = 30, more = ''): { script: GeneratedScript; run: Run } {
-  const { plan } = loadModel(`model Ties\nagent Vole\n  start ${count}\n${more}network Web ties Vole to Vole: ${maker}\nmeasure m = count Vole\n`).loaded!;
+  const { plan } = loadModel(
+    `model Ties\nagent Vole\n  start ${count}\n${more}network Web ties Vole to Vole: ${maker}\nmeasure m = count Vole\n`,
+  ).loaded!;
   const script = compilePlan(plan).script();
   return { script, run: new Run(script, [], 4) };
 }
@@ -28,9 +30,13 @@ describe('the layout of a network', () => {
     const { script } = started('groups of 5');
     const layout = settled(script);
     expect(layout.isAtRest).toBe(true);
-    const pairs = Array.from({ length: 30 }, (_, a) => Array.from({ length: 30 }, (_, b) => [a + 1, b + 1] as const)).flat().filter(([a, b]) => a < b);
+    const pairs = Array.from({ length: 30 }, (_, a) => Array.from({ length: 30 }, (_, b) => [a + 1, b + 1] as const))
+      .flat()
+      .filter(([a, b]) => a < b);
     const tied = new Set(script.tiedTo(0).flatMap((list, a) => list.map((b) => `${a + 1} ${b + 1}`)));
-    const [near, far] = [true, false].map((is) => mean(pairs.filter(([a, b]) => tied.has(`${a} ${b}`) === is).map(([a, b]) => apart(layout, a, b)))) as [number, number];
+    const [near, far] = [true, false].map((is) =>
+      mean(pairs.filter(([a, b]) => tied.has(`${a} ${b}`) === is).map(([a, b]) => apart(layout, a, b))),
+    ) as [number, number];
     expect(near).toBeLessThan(far / 2);
     expect(Math.min(...pairs.map(([a, b]) => apart(layout, a, b)))).toBeGreaterThan(1);
   });
@@ -39,19 +45,29 @@ describe('the layout of a network', () => {
     const places = (): string => {
       const { script } = started('small world, 4 neighbours, rewired 10 %');
       const layout = settled(script);
-      return Array.from({ length: 30 }, (_, i) => Object.values({ ...layout.placeOf(0, i + 1) }).slice(0, 3).join()).join(';');
+      return Array.from({ length: 30 }, (_, i) =>
+        Object.values({ ...layout.placeOf(0, i + 1) })
+          .slice(0, 3)
+          .join(),
+      ).join(';');
     };
     expect(places()).toBe(places());
   });
 
   it('moves those who stay only a little when one goes', () => {
-    const { script, run } = started('ring, 4 neighbours', 30, '  behaviour go\n    if number is 7\n      remove self\n');
+    const { script, run } = started(
+      'ring, 4 neighbours',
+      30,
+      '  behaviour go\n    if number is 7\n      remove self\n',
+    );
     const layout = settled(script);
     const before = Array.from({ length: 30 }, (_, i) => ({ ...layout.placeOf(0, i + 1)! }));
     run.next();
     settled(script, layout);
     expect(layout.placeOf(0, 7)).toBeUndefined();
-    const moved = before.flatMap((place, i) => (i === 6 ? [] : [Math.hypot(layout.placeOf(0, i + 1)!.x - place.x, layout.placeOf(0, i + 1)!.y - place.y)]));
+    const moved = before.flatMap((place, i) =>
+      i === 6 ? [] : [Math.hypot(layout.placeOf(0, i + 1)!.x - place.x, layout.placeOf(0, i + 1)!.y - place.y)],
+    );
     expect(mean(moved)).toBeLessThan(layout.side / 8);
   });
 
@@ -60,7 +76,9 @@ describe('the layout of a network', () => {
     const layout = new NetworkLayout();
     layout.settle(script, clock());
     expect(layout.isAtRest).toBe(true);
-    const fromMiddle = [1, 1000, 4000].map((number) => Math.hypot(layout.placeOf(0, number)!.x - 50, layout.placeOf(0, number)!.y - 50));
+    const fromMiddle = [1, 1000, 4000].map((number) =>
+      Math.hypot(layout.placeOf(0, number)!.x - 50, layout.placeOf(0, number)!.y - 50),
+    );
     expect(fromMiddle[0]).toBeLessThan(fromMiddle[1]!);
     expect(fromMiddle[1]).toBeLessThan(fromMiddle[2]!);
     expect(fromMiddle[2]).toBeLessThanOrEqual(50);

@@ -40,7 +40,10 @@ export class NetworkLayout {
 
   /** Takes up who came, went, tied and untied, and lets the forces work for a short while. */
   settle(script: GeneratedScript, now: () => number): void {
-    const state = [...script.populations.map((p) => `${p.living} ${p.number[p.used - 1] ?? 0}`), ...script.networks.map((n) => `${n.living} ${n.nextSerial}`)].join();
+    const state = [
+      ...script.populations.map((p) => `${p.living} ${p.number[p.used - 1] ?? 0}`),
+      ...script.networks.map((n) => `${n.living} ${n.nextSerial}`),
+    ].join();
     if (state !== this.told) {
       this.told = state;
       this.takeUp(script);
@@ -53,7 +56,8 @@ export class NetworkLayout {
     const present: Node[] = [];
     let i = 0;
     const networks = this.only === undefined ? script.networks : [script.networks[this.only]!];
-    const isIn = (kind: number): boolean => this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to);
+    const isIn = (kind: number): boolean =>
+      this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to);
     const total = script.populations.reduce((sum, { living }, kind) => sum + (isIn(kind) ? living : 0), 0);
     script.populations.forEach((population, kind) => {
       if (!isIn(kind)) return;
@@ -61,7 +65,11 @@ export class NetworkLayout {
         if (!(population.alive[slot]! & 1)) continue;
         const key = `${kind} ${population.number[slot]!}`;
         const radius = (SIDE / 2) * 0.95 * Math.sqrt((i + 0.5) / Math.max(1, total));
-        const node = this.nodes.get(key) ?? { key, x: SIDE / 2 + radius * Math.cos(i * GOLDEN_ANGLE), y: SIDE / 2 + radius * Math.sin(i * GOLDEN_ANGLE) };
+        const node = this.nodes.get(key) ?? {
+          key,
+          x: SIDE / 2 + radius * Math.cos(i * GOLDEN_ANGLE),
+          y: SIDE / 2 + radius * Math.sin(i * GOLDEN_ANGLE),
+        };
         present.push(node);
         i++;
       }
@@ -80,8 +88,18 @@ export class NetworkLayout {
     );
     const room = SIDE / Math.sqrt(present.length + 1);
     this.simulation = forceSimulation<Node, Link>(present)
-      .force('ties', forceLink<Node, Link>(links).distance(room * 0.8).iterations(2))
-      .force('apart', forceManyBody<Node>().strength(-room * 0.7).distanceMax(SIDE / 3))
+      .force(
+        'ties',
+        forceLink<Node, Link>(links)
+          .distance(room * 0.8)
+          .iterations(2),
+      )
+      .force(
+        'apart',
+        forceManyBody<Node>()
+          .strength(-room * 0.7)
+          .distanceMax(SIDE / 3),
+      )
       .force('room', forceCollide<Node>(room * 0.3))
       .force('x', forceX<Node>(SIDE / 2).strength(0.06))
       .force('y', forceY<Node>(SIDE / 2).strength(0.06))

@@ -7,14 +7,29 @@ import { watchActions } from '../store/watch-slice.ts';
 import { live } from './live-handle.ts';
 
 /** Opens a run of a study in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text. */
-export function openRun(study: StudyRow, plan: Plan, result: RunResult, step: number, values: Readonly<Record<string, number>> = study.parameters): void {
+export function openRun(
+  study: StudyRow,
+  plan: Plan,
+  result: RunResult,
+  step: number,
+  values: Readonly<Record<string, number>> = study.parameters,
+): void {
   const { text } = store.getState().project;
-  const changed = Object.fromEntries(plan.parameters.filter((p) => (ownValue(values, p.name) ?? p.value) !== p.value).map((p) => [p.name, values[p.name]!]));
+  const changed = Object.fromEntries(
+    plan.parameters
+      .filter((p) => (ownValue(values, p.name) ?? p.value) !== p.value)
+      .map((p) => [p.name, values[p.name]!]),
+  );
   store.dispatch(watchActions.seeded(result.seed));
   store.dispatch(watchActions.valuesSet(changed));
   store.dispatch(watchActions.playing(false));
   if (study.text !== text) {
-    store.dispatch(interfaceActions.noticed({ text: 'This run is of an earlier text; Watch shows that one until the text changes.', tone: 'plain' }));
+    store.dispatch(
+      interfaceActions.noticed({
+        text: 'This run is of an earlier text; Watch shows that one until the text changes.',
+        tone: 'plain',
+      }),
+    );
     live.load(study.text, result.seed, values, step);
   } else live.restart(result.seed, values, step);
 }

@@ -3,10 +3,28 @@ import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult, TraceEvent } f
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
 export type WatchRequest =
-  | { readonly is: 'load'; readonly text: string; readonly version: number; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number; /** With a text that means something else, who is there is carried over. */ readonly goesOn?: boolean }
-  | { readonly is: 'restart'; readonly seed: number; readonly parameters: Readonly<Record<string, number>>; readonly step?: number }
+  | {
+      readonly is: 'load';
+      readonly text: string;
+      readonly version: number;
+      readonly seed: number;
+      readonly parameters: Readonly<Record<string, number>>;
+      readonly step?: number;
+      /** With a text that means something else, who is there is carried over. */ readonly goesOn?: boolean;
+    }
+  | {
+      readonly is: 'restart';
+      readonly seed: number;
+      readonly parameters: Readonly<Record<string, number>>;
+      readonly step?: number;
+    }
   /** Runs again from the start, up to a step: the run on show with its acts and changes of the text, or one that was noted elsewhere. */
-  | { readonly is: 'run again'; readonly step?: number; readonly seed?: number; readonly chapters?: readonly ChapterNote[] }
+  | {
+      readonly is: 'run again';
+      readonly step?: number;
+      readonly seed?: number;
+      readonly chapters?: readonly ChapterNote[];
+    }
   /** Asks for all that is needed to run the run on show again. */
   | { readonly is: 'note chapters' }
   | { readonly is: 'play'; readonly playing: boolean }
@@ -72,7 +90,11 @@ export interface OpenedAgent {
   readonly attributes: readonly number[];
   readonly states: readonly { readonly state: number; readonly due: number | undefined }[];
   /** Of each network that the kind is in: how many ties, and to whom the first of them lead. */
-  readonly ties: readonly { readonly network: number; readonly count: number; readonly others: readonly { readonly kind: number; readonly number: number }[] }[];
+  readonly ties: readonly {
+    readonly network: number;
+    readonly count: number;
+    readonly others: readonly { readonly kind: number; readonly number: number }[];
+  }[];
 }
 
 /** What an agent went through in a step, and its last steps before it. */
@@ -81,7 +103,11 @@ export interface Story {
   readonly number: number;
   readonly step: number;
   readonly events: readonly TraceEvent[];
-  readonly history: readonly { readonly step: number; readonly attributes: readonly number[]; readonly states: readonly number[] }[];
+  readonly history: readonly {
+    readonly step: number;
+    readonly attributes: readonly number[];
+    readonly states: readonly number[];
+  }[];
 }
 
 /** All agents of a kind with what they are, at most so many as a table holds. */
@@ -189,7 +215,12 @@ export interface Frame {
   readonly off: readonly number[];
   readonly agent?: OpenedAgent;
   /** Where those are whose trails are drawn, as far as they are there. */
-  readonly trailed: readonly { readonly kind: number; readonly number: number; readonly x: number; readonly y: number }[];
+  readonly trailed: readonly {
+    readonly kind: number;
+    readonly number: number;
+    readonly x: number;
+    readonly y: number;
+  }[];
   readonly refused: number;
   readonly stepsPerSecond: number;
   /** Rows from `fromRow` on, that the page does not have yet. */
@@ -213,7 +244,12 @@ export type WatchReply =
   /** Another stretch of the run is on show, from the next frame on. */
   | { readonly is: 'shown'; readonly shown: ShownChapter }
   | { readonly is: 'chapters'; readonly chapters: readonly ChapterNote[]; readonly step: number }
-  | { readonly is: 'frame'; readonly frame: Frame; readonly marks: readonly { readonly step: number; readonly label: string }[]; readonly acts: readonly ActNote[] }
+  | {
+      readonly is: 'frame';
+      readonly frame: Frame;
+      readonly marks: readonly { readonly step: number; readonly label: string }[];
+      readonly acts: readonly ActNote[];
+    }
   | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'story'; readonly story: Story }
   /** A long story is on its way. */
@@ -229,7 +265,8 @@ export interface StudyJob {
   readonly every: number;
 }
 
-export type StudyRequest = { readonly is: 'model'; readonly text: string } | { readonly is: 'job'; readonly job: StudyJob };
+export type StudyRequest =
+  { readonly is: 'model'; readonly text: string } | { readonly is: 'job'; readonly job: StudyJob };
 
 export type StudyReply =
   | { readonly is: 'ready' }
@@ -238,4 +275,3 @@ export type StudyReply =
   | { readonly is: 'refused'; readonly diagnostics: readonly Diagnostic[] }
   | { readonly is: 'done'; readonly id: number; readonly result: RunResult }
   | { readonly is: 'failed'; readonly id: number; readonly failure: Diagnostic };
-

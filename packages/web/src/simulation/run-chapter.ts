@@ -46,7 +46,14 @@ export class RunChapter {
   private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
   private traced: CompiledPlan | undefined;
 
-  private constructor(source: RunnableText, script: GeneratedScript, run: Run, startValues: readonly number[], acts: readonly ActNote[], wentOn: WentOn | undefined) {
+  private constructor(
+    source: RunnableText,
+    script: GeneratedScript,
+    run: Run,
+    startValues: readonly number[],
+    acts: readonly ActNote[],
+    wentOn: WentOn | undefined,
+  ) {
     this.source = source;
     this.script = script;
     this.run = run;
@@ -57,7 +64,13 @@ export class RunChapter {
   }
 
   /** @param pulse where the run says where it is, for whoever watches it */
-  static begin(source: RunnableText, seed: number, startValues: readonly number[], acts: readonly ActNote[], pulse?: Int32Array): RunChapter {
+  static begin(
+    source: RunnableText,
+    seed: number,
+    startValues: readonly number[],
+    acts: readonly ActNote[],
+    pulse?: Int32Array,
+  ): RunChapter {
     const script = source.compiled.script();
     script.world.pulse = pulse;
     const chapter = new RunChapter(source, script, new Run(script, startValues, seed), startValues, acts, undefined);
@@ -70,14 +83,22 @@ export class RunChapter {
   /** Takes up another text where a chapter stands, with all that still fits; gives why, if nothing does. */
   static goOn(before: RunChapter, source: RunnableText, acts: readonly ActNote[]): RunChapter | string {
     const { pulse } = before.script.world;
-    const result = carryOver({ plan: before.plan, script: before.script, run: before.run }, source.loaded, source.compiled);
+    const result = carryOver(
+      { plan: before.plan, script: before.script, run: before.run },
+      source.loaded,
+      source.compiled,
+    );
     if (typeof result === 'string') return result;
     const { script, run, carried, anew } = result;
     script.world.pulse = pulse;
     const { step } = run;
     const chapter = new RunChapter(source, script, run, [...run.world.bottom], acts, { step, carried, anew });
-    const [oldNames, names] = [before.plan, chapter.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [string[], string[]];
-    for (let row = 0; row < step; row++) for (const name of names) chapter.layers.push(before.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0);
+    const [oldNames, names] = [before.plan, chapter.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [
+      string[],
+      string[],
+    ];
+    for (let row = 0; row < step; row++)
+      for (const name of names) chapter.layers.push(before.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0);
     chapter.layers.push(...countLayers(script, layersOf(chapter.plan)));
     for (const value of run.rowData) chapter.rowData.push(value);
     for (const [key, mark] of before.marks) if (mark.step < step) chapter.marks.set(key, mark);
@@ -102,7 +123,12 @@ export class RunChapter {
 
   /** What is needed to run it again. */
   get asNote(): ChapterNote {
-    return { text: this.text, from: this.first, values: Object.fromEntries(this.plan.parameters.map((parameter, i) => [parameter.name, this.startValues[i]!])), acts: this.acts };
+    return {
+      text: this.text,
+      from: this.first,
+      values: Object.fromEntries(this.plan.parameters.map((parameter, i) => [parameter.name, this.startValues[i]!])),
+      acts: this.acts,
+    };
   }
 
   oneStep(chapters: number): void {
@@ -126,7 +152,11 @@ export class RunChapter {
   private note(): void {
     const { run, plan } = this;
     const width = run.measureCount;
-    if (run.step < this.furthest || (run.step === this.furthest && this.rowData.length > run.step * width && run.step > 0)) return;
+    if (
+      run.step < this.furthest ||
+      (run.step === this.furthest && this.rowData.length > run.step * width && run.step > 0)
+    )
+      return;
     this.furthest = run.step;
     for (let m = 0; m < width; m++) this.rowData[run.step * width + m] = run.valueAt(run.step, m);
     const layers = layersOf(plan);
@@ -151,10 +181,14 @@ export class RunChapter {
 
   /** Keeps fewer steps, further apart, where they take too much room; always the first. */
   thin(chapters: number): void {
-    const isTooMuch = (): boolean => this.snapshots.length > MOST_SNAPSHOTS || this.snapshots.reduce((sum, snapshot) => sum + snapshot.bytes, 0) > MOST_SNAPSHOT_BYTES / chapters;
+    const isTooMuch = (): boolean =>
+      this.snapshots.length > MOST_SNAPSHOTS ||
+      this.snapshots.reduce((sum, snapshot) => sum + snapshot.bytes, 0) > MOST_SNAPSHOT_BYTES / chapters;
     while (this.snapshots.length > 1 && isTooMuch()) {
       this.snapshotDistance *= 2;
-      this.snapshots = this.snapshots.filter((snapshot) => snapshot.step === this.first || snapshot.step % this.snapshotDistance === 0);
+      this.snapshots = this.snapshots.filter(
+        (snapshot) => snapshot.step === this.first || snapshot.step % this.snapshotDistance === 0,
+      );
     }
   }
 
@@ -221,7 +255,12 @@ export class RunChapter {
       if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
       again.next();
       const agent = openedAgent(script, plan, opened, undefined);
-      if (!agent.gone && again.step > wanted) history.push({ step: again.step, attributes: agent.attributes, states: agent.states.map(({ state }) => state) });
+      if (!agent.gone && again.step > wanted)
+        history.push({
+          step: again.step,
+          attributes: agent.attributes,
+          states: agent.states.map(({ state }) => state),
+        });
       this.doActs(again, script);
       yield step - again.step;
     }
@@ -232,7 +271,8 @@ export class RunChapter {
 /** Whether a later act of the same step takes the place of an earlier one. */
 function isSameAim(a: HandAct, b: HandAct): boolean {
   if (a.is === 'set parameter' && b.is === 'set parameter') return a.parameter === b.parameter;
-  if (a.is === 'set attribute' && b.is === 'set attribute') return a.kind === b.kind && a.number === b.number && a.column === b.column;
+  if (a.is === 'set attribute' && b.is === 'set attribute')
+    return a.kind === b.kind && a.number === b.number && a.column === b.column;
   return a.is === 'switch' && b.is === 'switch' && a.line === b.line;
 }
 
@@ -241,6 +281,7 @@ function joined(acts: readonly ActNote[], note: ActNote): ActNote[] {
   const last = acts.at(-1);
   const { act } = note;
   if (!last || last.step !== note.step || last.act.is !== 'paint' || act.is !== 'paint') return [...acts, note];
-  if (last.act.zone !== act.zone || last.act.radius !== act.radius || last.act.inside !== act.inside) return [...acts, note];
+  if (last.act.zone !== act.zone || last.act.radius !== act.radius || last.act.inside !== act.inside)
+    return [...acts, note];
   return [...acts.slice(0, -1), { ...note, act: { ...act, places: [...last.act.places, ...act.places] } }];
 }

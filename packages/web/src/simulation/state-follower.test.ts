@@ -44,8 +44,26 @@ describe('how agents go from state to state', () => {
     const { frames } = followed(0, 0, 8);
     const flows = frames.map((frame) => [frame!.flows[1], frame!.flows[2]]);
     // Young to Old at the end of day 3, back at the end of day 5; number 2 goes on day 5 as Old, the newborn of day 6 is Young.
-    expect(flows).toEqual([[0, 0], [0, 0], [6, 0], [0, 0], [0, 5], [0, 0], [0, 0], [5, 0]]);
-    expect(frames.map((frame) => frame!.counts)).toEqual([[6, 0], [6, 0], [0, 6], [0, 6], [5, 0], [6, 0], [6, 0], [1, 5]]);
+    expect(flows).toEqual([
+      [0, 0],
+      [0, 0],
+      [6, 0],
+      [0, 0],
+      [0, 5],
+      [0, 0],
+      [0, 0],
+      [5, 0],
+    ]);
+    expect(frames.map((frame) => frame!.counts)).toEqual([
+      [6, 0],
+      [6, 0],
+      [0, 6],
+      [0, 6],
+      [5, 0],
+      [6, 0],
+      [6, 0],
+      [1, 5],
+    ]);
   });
 
   it('gives the lengths of stays that began and ended while it looked', () => {

@@ -71,6 +71,12 @@ export class StateFollower {
     if (!population || !states) return undefined;
     const counts = this.statesOf(script).map(() => 0);
     for (let slot = 0; slot < population.used; slot++) if (population.alive[slot]! & 1) counts[states[slot]!]!++;
-    return { kind: this.kind, machine: this.machine, counts, flows: [...this.flows], stays: this.stays.map((list) => Float32Array.from(list)) };
+    return {
+      kind: this.kind,
+      machine: this.machine,
+      counts,
+      flows: [...this.flows],
+      stays: this.stays.map((list) => Float32Array.from(list)),
+    };
   }
 }

@@ -18,7 +18,11 @@ export function jobCount({ seeds, factors }: Design): number {
 }
 
 /** One job of a study: combination by combination, seeds within. Factors that the text has no more are left out. */
-export function jobAt(study: Pick<StudyRow, 'seeds' | 'factors' | 'parameters' | 'steps' | 'every'>, plan: Plan, id: number): StudyJob {
+export function jobAt(
+  study: Pick<StudyRow, 'seeds' | 'factors' | 'parameters' | 'steps' | 'every'>,
+  plan: Plan,
+  id: number,
+): StudyJob {
   const parameters = plan.parameters.map((parameter) => ownValue(study.parameters, parameter.name) ?? parameter.value);
   const combination = combinationAt(study.factors, Math.floor(id / study.seeds.length));
   study.factors.forEach((factor, f) => {
@@ -35,7 +39,9 @@ export function studyBytes(runs: number, rowsARun: number, numbersARow: number):
 
 /** Why a study is too large to start, if it is. */
 export function tooLarge(runs: number, bytes: number): string | undefined {
-  if (runs > MOST_RUNS) return `That are ${runs.toLocaleString('en-GB')} runs; at most ${MOST_RUNS.toLocaleString('en-GB')} go in one study. Take fewer values or seeds.`;
-  if (bytes > MOST_BYTES) return `Its results would take ${(bytes / 1e9).toFixed(1)} GB; at most ${MOST_BYTES / 1e9} GB go in one study. Keep fewer steps, or take fewer values or seeds.`;
+  if (runs > MOST_RUNS)
+    return `That are ${runs.toLocaleString('en-GB')} runs; at most ${MOST_RUNS.toLocaleString('en-GB')} go in one study. Take fewer values or seeds.`;
+  if (bytes > MOST_BYTES)
+    return `Its results would take ${(bytes / 1e9).toFixed(1)} GB; at most ${MOST_BYTES / 1e9} GB go in one study. Keep fewer steps, or take fewer values or seeds.`;
   return undefined;
 }

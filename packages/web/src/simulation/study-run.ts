@@ -72,13 +72,26 @@ export class StudyRun {
   takeUp(rows: readonly RunRow[]): void {
     for (const row of rows) {
       if (row.failure !== undefined) this.failures.set(row.index, row.failure);
-      else this.results[row.index] = { seed: row.seed, steps: row.steps, rows: new Float64Array(row.rows), every: this.row.every, summaries: new Float64Array(row.summaries), refused: row.refused };
+      else
+        this.results[row.index] = {
+          seed: row.seed,
+          steps: row.steps,
+          rows: new Float64Array(row.rows),
+          every: this.row.every,
+          summaries: new Float64Array(row.summaries),
+          refused: row.refused,
+        };
     }
   }
 
   /** The numbers of the study as they stand. */
   numbers(): Pick<StudyStatus, 'done' | 'total' | 'failed' | 'unstored'> {
-    return { done: this.doneCount(), total: jobCount(this.row), failed: this.failures.size, unstored: this.unstored.length };
+    return {
+      done: this.doneCount(),
+      total: jobCount(this.row),
+      failed: this.failures.size,
+      unstored: this.unstored.length,
+    };
   }
 
   private doneCount(): number {
@@ -100,7 +113,13 @@ export class StudyRun {
     const count = Math.max(1, Math.min(left, cores > 2 ? cores - 1 : cores));
     this.hands = Array.from({ length: count }, (_, i) => this.hire(`study ${i + 1}`));
     this.watching = setInterval(() => this.look(), Math.min(LOOK_EVERY, this.patience));
-    this.hooks.changed({ study: this.row, running: true, secondsLeft: undefined, failure: undefined, ...this.numbers() });
+    this.hooks.changed({
+      study: this.row,
+      running: true,
+      secondsLeft: undefined,
+      failure: undefined,
+      ...this.numbers(),
+    });
     void this.store();
     if (left === 0) void this.end('done');
   }
@@ -159,8 +178,13 @@ export class StudyRun {
   private look(): void {
     const now = Date.now();
     for (const hand of this.hands) {
-      const patience = hand.job !== undefined && this.tried.has(hand.job) ? this.patience * MORE_PATIENCE : this.patience;
-      if (hand.isBusy && now - hand.heardAt > patience) this.replace(hand, `A worker has not answered for ${Math.round((now - hand.heardAt) / 1000)} s: a step of this run does not come to an end, or the memory is used up.`);
+      const patience =
+        hand.job !== undefined && this.tried.has(hand.job) ? this.patience * MORE_PATIENCE : this.patience;
+      if (hand.isBusy && now - hand.heardAt > patience)
+        this.replace(
+          hand,
+          `A worker has not answered for ${Math.round((now - hand.heardAt) / 1000)} s: a step of this run does not come to an end, or the memory is used up.`,
+        );
     }
   }
 
@@ -180,13 +204,26 @@ export class StudyRun {
   private keep(index: number, result: RunResult): void {
     this.results[index] = result;
     this.finished({
-      index, seed: result.seed, steps: result.steps, refused: result.refused, rows: result.rows.slice().buffer as ArrayBuffer, summaries: result.summaries.slice().buffer as ArrayBuffer,
+      index,
+      seed: result.seed,
+      steps: result.steps,
+      refused: result.refused,
+      rows: result.rows.slice().buffer as ArrayBuffer,
+      summaries: result.summaries.slice().buffer as ArrayBuffer,
     });
   }
 
   private fail(index: number, failure: string): void {
     this.failures.set(index, failure);
-    this.finished({ index, seed: this.row.seeds[index % this.row.seeds.length]!, steps: 0, refused: 0, rows: new ArrayBuffer(0), summaries: new ArrayBuffer(0), failure });
+    this.finished({
+      index,
+      seed: this.row.seeds[index % this.row.seeds.length]!,
+      steps: 0,
+      refused: 0,
+      rows: new ArrayBuffer(0),
+      summaries: new ArrayBuffer(0),
+      failure,
+    });
   }
 
   private finished(row: Omit<RunRow, 'id' | 'studyId'>): void {
@@ -204,7 +241,11 @@ export class StudyRun {
       const { done, total, failed } = this.numbers();
       const seconds = (Date.now() - this.startedAt) / 1000;
       const kept = this.wasRefused ? done : done - this.unstored.length;
-      this.hooks.changed({ done: kept, failed, secondsLeft: this.doneNow >= 2 ? (seconds / this.doneNow) * (total - done) : undefined });
+      this.hooks.changed({
+        done: kept,
+        failed,
+        secondsLeft: this.doneNow >= 2 ? (seconds / this.doneNow) * (total - done) : undefined,
+      });
     });
   }
 
@@ -212,7 +253,10 @@ export class StudyRun {
     const { done, failed } = this.numbers();
     if (this.toleratesFailures || done < LEAST_DONE || failed <= MOST_FAILED * done || !this.isRunning) return;
     const [first] = this.failures.values();
-    void this.end('stopped', `${failed} of ${done} runs stopped before their end, so the study waits. The first of them: ${first}`);
+    void this.end(
+      'stopped',
+      `${failed} of ${done} runs stopped before their end, so the study waits. The first of them: ${first}`,
+    );
   }
 
   /** Stores what is finished, with the study itself, one after another. What cannot be stored now is tried again with the next. */
@@ -245,6 +289,7 @@ export class StudyRun {
     clearInterval(this.watching);
     this.row = { ...this.row, status };
     await this.store();
-    if (!this.isRunning) this.hooks.changed({ study: this.row, running: false, secondsLeft: undefined, failure, ...this.numbers() });
+    if (!this.isRunning)
+      this.hooks.changed({ study: this.row, running: false, secondsLeft: undefined, failure, ...this.numbers() });
   }
 }

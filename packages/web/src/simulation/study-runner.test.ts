@@ -9,7 +9,19 @@ import { studyActions } from '../store/study-slice.ts';
 import type { StudyReply, StudyRequest } from './protocol.ts';
 import type { NewStudy } from './study-runner.ts';
 import { jobAt, jobCount, tooLarge } from './study-jobs.ts';
-import { beginStudy, bringStudyBack, continueStudy, deleteStudy, digestOfResults, hasUnstoredRuns, resultsOf, showStored, showStudy, stopStudy, storeAgain } from './study-runner.ts';
+import {
+  beginStudy,
+  bringStudyBack,
+  continueStudy,
+  deleteStudy,
+  digestOfResults,
+  hasUnstoredRuns,
+  resultsOf,
+  showStored,
+  showStudy,
+  stopStudy,
+  storeAgain,
+} from './study-runner.ts';
 
 const TEXT = `model Small
 clock
@@ -26,7 +38,17 @@ measure total = sum of it.age over Vole
 summary last_age = last of total
 `;
 const plan = loadModel(TEXT).loaded!.plan;
-const wish = (projectId: string, more: Partial<NewStudy> = {}): NewStudy => ({ projectId, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1, 2, 3, 4], every: 2, parameters: {}, factors: [], ...more });
+const wish = (projectId: string, more: Partial<NewStudy> = {}): NewStudy => ({
+  projectId,
+  kind: 'repeat',
+  name: 'Repeat',
+  text: TEXT,
+  seeds: [1, 2, 3, 4],
+  every: 2,
+  parameters: {},
+  factors: [],
+  ...more,
+});
 
 /** A worker in the same thread, which answers when it is let: one reply after another, or never. */
 class WorkerInPlay {
@@ -61,7 +83,9 @@ class WorkerInPlay {
       return { is: 'ready' };
     }
     const outcome = simulate(this.compiled!, request.job)!;
-    return 'failure' in outcome ? { is: 'failed', id: request.job.id, failure: outcome.failure } : { is: 'done', id: request.job.id, result: outcome.result };
+    return 'failure' in outcome
+      ? { is: 'failed', id: request.job.id, failure: outcome.failure }
+      : { is: 'done', id: request.job.id, result: outcome.result };
   }
   terminate(): void {
     this.ended = true;
@@ -69,8 +93,10 @@ class WorkerInPlay {
 }
 
 const statusOf = (kind: 'repeat' | 'vary' = 'repeat') => store.getState().studies[kind];
-const finished = (kind: 'repeat' | 'vary' = 'repeat') => vi.waitFor(() => expect(statusOf(kind)).toMatchObject({ running: false, secondsLeft: undefined }));
-const alone = (seed: number, parameters = plan.parameters.map((p) => p.value)): RunResult => (simulate(compilePlan(plan), { parameters, seed, every: 2 }) as { result: RunResult }).result;
+const finished = (kind: 'repeat' | 'vary' = 'repeat') =>
+  vi.waitFor(() => expect(statusOf(kind)).toMatchObject({ running: false, secondsLeft: undefined }));
+const alone = (seed: number, parameters = plan.parameters.map((p) => p.value)): RunResult =>
+  (simulate(compilePlan(plan), { parameters, seed, every: 2 }) as { result: RunResult }).result;
 
 let projectId: string;
 beforeEach(async () => {
@@ -88,13 +114,33 @@ afterEach(() => vi.unstubAllGlobals());
 
 describe('the jobs of a study', () => {
   it('are every combination of the factors with every seed, in the units of the text', () => {
-    const study = { ...wish('p'), seeds: [5, 6], steps: 3, factors: [{ parameter: 'pace', values: [7, 14] }, { parameter: 'calm', values: [0, 1] }] };
+    const study = {
+      ...wish('p'),
+      seeds: [5, 6],
+      steps: 3,
+      factors: [
+        { parameter: 'pace', values: [7, 14] },
+        { parameter: 'calm', values: [0, 1] },
+      ],
+    };
     const jobs = Array.from({ length: jobCount(study) }, (_, i) => jobAt(study, plan, i));
-    expect(jobs.map(({ id, seed, parameters }) => [id, seed, ...parameters])).toEqual([[0, 5, 1, 0], [1, 6, 1, 0], [2, 5, 1, 1], [3, 6, 1, 1], [4, 5, 2, 0], [5, 6, 2, 0], [6, 5, 2, 1], [7, 6, 2, 1]]);
+    expect(jobs.map(({ id, seed, parameters }) => [id, seed, ...parameters])).toEqual([
+      [0, 5, 1, 0],
+      [1, 6, 1, 0],
+      [2, 5, 1, 1],
+      [3, 6, 1, 1],
+      [4, 5, 2, 0],
+      [5, 6, 2, 0],
+      [6, 5, 2, 1],
+      [7, 6, 2, 1],
+    ]);
     expect(jobs.every(({ steps, every }) => steps === 3 && every === 2)).toBe(true);
   });
   it('begin from the values of the study, and leave out factors that the text has no more', () => {
-    expect(jobAt(wish('p', { parameters: { pace: 3, gone: 9 }, factors: [{ parameter: 'gone', values: [1] }] }), plan, 0).parameters).toEqual([3, 1]);
+    expect(
+      jobAt(wish('p', { parameters: { pace: 3, gone: 9 }, factors: [{ parameter: 'gone', values: [1] }] }), plan, 0)
+        .parameters,
+    ).toEqual([3, 1]);
   });
   it('take a parameter that is named like a property of every object from the text', () => {
     const named = loadModel(TEXT.replace(/pace/g, 'constructor')).loaded!.plan;
@@ -114,9 +160,13 @@ describe('a study', () => {
     expect(WorkerInPlay.all).toHaveLength(2);
     expect(WorkerInPlay.all.every((worker) => worker.ended)).toBe(true);
     expect(statusOf()).toMatchObject({ done: 4, total: 4, failure: undefined, study: { status: 'done' } });
-    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual([1, 2, 3, 4].map((seed) => [...alone(seed).rows]));
+    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(
+      [1, 2, 3, 4].map((seed) => [...alone(seed).rows]),
+    );
     const stored = await repository.runs(statusOf().study!.id);
-    expect(stored.map((row) => [row.index, row.seed, ...new Float64Array(row.summaries)])).toEqual([1, 2, 3, 4].map((seed, i) => [i, seed, ...alone(seed).summaries]));
+    expect(stored.map((row) => [row.index, row.seed, ...new Float64Array(row.summaries)])).toEqual(
+      [1, 2, 3, 4].map((seed, i) => [i, seed, ...alone(seed).summaries]),
+    );
   });
 
   it('is the same whatever the number of workers', async () => {
@@ -163,14 +213,24 @@ describe('a study', () => {
   it('of another kind stands beside it', async () => {
     beginStudy(wish(projectId), plan);
     await finished();
-    beginStudy(wish(projectId, { kind: 'vary', name: 'Vary', seeds: [1, 2], factors: [{ parameter: 'pace', values: [0, 7, 14] }] }), plan);
+    beginStudy(
+      wish(projectId, {
+        kind: 'vary',
+        name: 'Vary',
+        seeds: [1, 2],
+        factors: [{ parameter: 'pace', values: [0, 7, 14] }],
+      }),
+      plan,
+    );
     await finished('vary');
     expect([resultsOf('repeat').length, resultsOf('vary').length]).toEqual([4, 6]);
     expect([...resultsOf('vary')[3]!.rows]).toEqual([...alone(2, [1, 1]).rows]);
   });
 
   it('goes on past runs that stop before their end, counts them, and gives the others', async () => {
-    const text = TEXT.replace('    age += pace', '    age += (if whole(1, 6) is 1 then 1 / (0 * age) else 0) + pace').replace('start 8', 'start 1').replace('end after 6 days', 'end after 1 day');
+    const text = TEXT.replace('    age += pace', '    age += (if whole(1, 6) is 1 then 1 / (0 * age) else 0) + pace')
+      .replace('start 8', 'start 1')
+      .replace('end after 6 days', 'end after 1 day');
     const sometimes = loadModel(text).loaded!.plan;
     const seeds = Array.from({ length: 60 }, (_, i) => i + 1);
     beginStudy(wish(projectId, { text, seeds }), sometimes);
@@ -207,7 +267,9 @@ describe('a study', () => {
     for (const worker of WorkerInPlay.all.slice(0, 2)) worker.onerror!({ message: 'out of memory' });
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, failed: 0, study: { status: 'done' } });
-    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual([1, 2, 3, 4].map((seed) => [...alone(seed).rows]));
+    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(
+      [1, 2, 3, 4].map((seed) => [...alone(seed).rows]),
+    );
     WorkerInPlay.silentOn.set(3, 1);
     beginStudy(wish(projectId), plan, 30);
     await finished();
@@ -241,7 +303,11 @@ describe('a study', () => {
   it('does not say that it is done before its runs are stored; what could not be stored is kept, and stored when there is room again', async () => {
     const keepStudy = repository.keepStudy.bind(repository);
     let isFull = true;
-    const spy = vi.spyOn(repository, 'keepStudy').mockImplementation((study, rows) => (isFull ? Promise.reject(new DOMException('full', 'QuotaExceededError')) : keepStudy(study, rows)));
+    const spy = vi
+      .spyOn(repository, 'keepStudy')
+      .mockImplementation((study, rows) =>
+        isFull ? Promise.reject(new DOMException('full', 'QuotaExceededError')) : keepStudy(study, rows),
+      );
     beginStudy(wish(projectId), plan);
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, unstored: 4 });

@@ -43,7 +43,8 @@ function put(kind: StudyKind, row: StudyRow, patience?: number): StudyRun {
       },
       stored: (problem) => {
         const { project } = store.getState();
-        if (problem !== undefined || (project.problem !== undefined && !project.dirty)) store.dispatch(projectActions.storageFailed(problem));
+        if (problem !== undefined || (project.problem !== undefined && !project.dirty))
+          store.dispatch(projectActions.storageFailed(problem));
       },
     },
     patience,
@@ -76,10 +77,18 @@ export async function showStudy(study: StudyRow): Promise<void> {
   const rows = await repository.runs(study.id);
   if (shown[kind] !== run) return;
   run.takeUp(rows);
-  store.dispatch(studyActions.changed({ kind, status: { study, running: false, secondsLeft: undefined, failure: undefined, ...run.numbers() } }));
+  store.dispatch(
+    studyActions.changed({
+      kind,
+      status: { study, running: false, secondsLeft: undefined, failure: undefined, ...run.numbers() },
+    }),
+  );
 }
 
-export interface NewStudy extends Pick<StudyRow, 'kind' | 'name' | 'text' | 'seeds' | 'every' | 'steps' | 'parameters' | 'factors' | 'projectId'> {
+export interface NewStudy extends Pick<
+  StudyRow,
+  'kind' | 'name' | 'text' | 'seeds' | 'every' | 'steps' | 'parameters' | 'factors' | 'projectId'
+> {
   readonly expectedDigest?: string;
 }
 

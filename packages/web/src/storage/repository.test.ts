@@ -14,8 +14,29 @@ beforeEach(() => {
   repository = new Repository(db);
 });
 
-const study = (projectId: string, id: string): StudyRow => ({ id, projectId, kind: 'repeat', name: 'Repeat', text: 'model', seeds: [1, 2], every: 1, parameters: {}, factors: [], createdAt: Date.now(), status: 'running' });
-const run = (studyId: string, index: number) => ({ id: `${studyId}:${index}`, studyId, index, seed: index + 1, steps: 3, rows: Float64Array.of(index, 2).buffer as ArrayBuffer, summaries: new ArrayBuffer(0), refused: 0 });
+const study = (projectId: string, id: string): StudyRow => ({
+  id,
+  projectId,
+  kind: 'repeat',
+  name: 'Repeat',
+  text: 'model',
+  seeds: [1, 2],
+  every: 1,
+  parameters: {},
+  factors: [],
+  createdAt: Date.now(),
+  status: 'running',
+});
+const run = (studyId: string, index: number) => ({
+  id: `${studyId}:${index}`,
+  studyId,
+  index,
+  seed: index + 1,
+  steps: 3,
+  rows: Float64Array.of(index, 2).buffer as ArrayBuffer,
+  summaries: new ArrayBuffer(0),
+  refused: 0,
+});
 
 describe('projects', () => {
   it('are listed by their last change, put away and brought back', async () => {
@@ -41,7 +62,11 @@ describe('projects', () => {
     await repository.saveProject(id, 4, { text: 'fourth' }, 21 * minute);
     await repository.addVersion(id, 'fourth', 'before the talk', 22 * minute);
     const versions = await repository.versions(id);
-    expect(versions.map(({ text, name }) => [text, name])).toEqual([['fourth', 'before the talk'], ['third', ''], ['first', '']]);
+    expect(versions.map(({ text, name }) => [text, name])).toEqual([
+      ['fourth', 'before the talk'],
+      ['third', ''],
+      ['first', ''],
+    ]);
     await repository.nameVersion(versions[2]!.id, 'the beginning');
     expect((await repository.versions(id))[2]!.name).toBe('the beginning');
     await repository.putAway(id, 30 * minute);
@@ -67,7 +92,12 @@ describe('projects', () => {
 
   it('are copied with their data, and cleared away with it', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.setObserved({ projectId: id, name: 'counts', csv: 'a,b', mapping: { timeColumn: 'a', timeIs: 'time', columns: [] } });
+    await repository.setObserved({
+      projectId: id,
+      name: 'counts',
+      csv: 'a,b',
+      mapping: { timeColumn: 'a', timeIs: 'time', columns: [] },
+    });
     await repository.keepStudy(study(id, 's1'), [run('s1', 0), run('s1', 1)]);
     const copy = await repository.duplicateProject(id, 'A, copy');
     const copied = (await repository.studies(copy.id))[0]!;
@@ -86,7 +116,10 @@ describe('studies', () => {
     await repository.keepStudy(study(id, 's1'), [run('s1', 0)]);
     await repository.keepStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
     await repository.nameStudy('s1', 'the first');
-    expect((await repository.studies(id)).map((s) => [s.id, s.name])).toEqual([['s1', 'the first'], ['s2', 'Repeat']]);
+    expect((await repository.studies(id)).map((s) => [s.id, s.name])).toEqual([
+      ['s1', 'the first'],
+      ['s2', 'Repeat'],
+    ]);
     await repository.putStudyAway('s1', 1000);
     expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
     await repository.bringStudyBack('s1');
@@ -107,7 +140,9 @@ describe('studies', () => {
   });
   it('are stored with their runs or not at all', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await expect(repository.keepStudy(study(id, 's1'), [{ ...run('s1', 0), id: undefined as unknown as string }])).rejects.toThrow();
+    await expect(
+      repository.keepStudy(study(id, 's1'), [{ ...run('s1', 0), id: undefined as unknown as string }]),
+    ).rejects.toThrow();
     expect(await repository.studies(id)).toEqual([]);
   });
 });
@@ -123,13 +158,17 @@ describe('what is read', () => {
     const { id } = await repository.addProject('Bad', 'text');
     await db.projects.update(id, { text: 7 as unknown as string });
     expect((await repository.projects()).map((row) => row.id)).toEqual([good.id]);
-    await repository.keepStudy(study(good.id, 's1'), [run('s1', 0), { ...run('s1', 1), rows: 'x' as unknown as ArrayBuffer }]);
+    await repository.keepStudy(study(good.id, 's1'), [
+      run('s1', 0),
+      { ...run('s1', 1), rows: 'x' as unknown as ArrayBuffer },
+    ]);
     expect((await repository.runs('s1')).map((row) => row.index)).toEqual([0]);
   });
   it('failures of storage are said in words that tell what is safe', () => {
     const full = Object.assign(new Error('x'), { name: 'QuotaExceededError' });
     const none = Object.assign(new Error('x'), { name: 'MissingAPIError' });
-    for (const error of [full, none, new Error('odd')]) expect(storageProblem(error)).toMatch(/take the project along in Tell/);
+    for (const error of [full, none, new Error('odd')])
+      expect(storageProblem(error)).toMatch(/take the project along in Tell/);
     expect(storageProblem(full)).toContain('no room');
   });
 });

@@ -3,7 +3,8 @@ import { db as defaultDb } from './db.ts';
 import type { ObservedRow, ProjectRow, ReadingRow, RunRow, StudyRow, VersionRow } from './schema.ts';
 import { ObservedSchema, ProjectSchema, RunSchema, StudySchema, VersionSchema } from './schema.ts';
 
-export type SaveOutcome = { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
+export type SaveOutcome =
+  { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
 
 export function newId(): string {
   return crypto.randomUUID();
@@ -29,13 +30,28 @@ export class Repository {
   }
 
   async addProject(name: string, text: string, notes = '', now = Date.now()): Promise<ProjectRow> {
-    const row: ProjectRow = { id: newId(), name, text, notes, revision: 1, createdAt: now, changedAt: now, deletedAt: 0, visited: [] };
+    const row: ProjectRow = {
+      id: newId(),
+      name,
+      text,
+      notes,
+      revision: 1,
+      createdAt: now,
+      changedAt: now,
+      deletedAt: 0,
+      visited: [],
+    };
     await this.db.projects.add(row);
     return row;
   }
 
   /** Saves a change if nobody saved another one since `revision`; else gives what is there, and saves nothing. */
-  async saveProject(id: string, revision: number, change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes'>>, now = Date.now()): Promise<SaveOutcome> {
+  async saveProject(
+    id: string,
+    revision: number,
+    change: Partial<Pick<ProjectRow, 'name' | 'text' | 'notes'>>,
+    now = Date.now(),
+  ): Promise<SaveOutcome> {
     return this.db.transaction('rw', [this.db.projects, this.db.versions], async () => {
       const row = await this.db.projects.get(id);
       if (!row) throw new Error('This project is no longer there.');
@@ -98,9 +114,17 @@ export class Repository {
     return this.db.transaction('rw', [projects, studies, runs, observed], async () => {
       const original = await projects.get(id);
       if (!original) throw new Error('This project is no longer there.');
-      const copy: ProjectRow = { ...ProjectSchema.parse(original), id: newId(), name, revision: 1, createdAt: Date.now(), changedAt: Date.now() };
+      const copy: ProjectRow = {
+        ...ProjectSchema.parse(original),
+        id: newId(),
+        name,
+        revision: 1,
+        createdAt: Date.now(),
+        changedAt: Date.now(),
+      };
       await projects.add(copy);
-      for (const row of await observed.where({ projectId: id }).toArray()) await observed.add({ ...row, id: newId(), projectId: copy.id });
+      for (const row of await observed.where({ projectId: id }).toArray())
+        await observed.add({ ...row, id: newId(), projectId: copy.id });
       for (const study of await this.studies(id)) {
         const studyId = newId();
         await studies.add({ ...study, id: studyId, projectId: copy.id });
@@ -130,7 +154,10 @@ export class Repository {
         await versions.where({ projectId: id }).delete();
         await projects.delete(id);
       }
-      for (const study of await studies.filter(({ deletedAt }) => deletedAt !== undefined && deletedAt > 0 && deletedAt < before).toArray()) await this.clearStudy(study.id);
+      for (const study of await studies
+        .filter(({ deletedAt }) => deletedAt !== undefined && deletedAt > 0 && deletedAt < before)
+        .toArray())
+        await this.clearStudy(study.id);
     });
   }
 

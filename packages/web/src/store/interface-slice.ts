@@ -62,7 +62,17 @@ function standingAgain(card: CardState | undefined): CardState {
 
 export const interfaceSlice = createSlice({
   name: 'interface',
-  initialState: (): InterfaceState => ({ theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper', cards: readCards(stored(CARDS_KEY)), cardsOver: stored(OVER_KEY) === 'true', buildWidths: readWidths(stored(WIDTHS_KEY)), ribbonFolded: false, searchOpen: false, helpOpen: false, notices: [], nextNotice: 1 }),
+  initialState: (): InterfaceState => ({
+    theme: stored(THEME_KEY) === 'dusk' ? 'dusk' : 'paper',
+    cards: readCards(stored(CARDS_KEY)),
+    cardsOver: stored(OVER_KEY) === 'true',
+    buildWidths: readWidths(stored(WIDTHS_KEY)),
+    ribbonFolded: false,
+    searchOpen: false,
+    helpOpen: false,
+    notices: [],
+    nextNotice: 1,
+  }),
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => {
       state.theme = payload;
@@ -87,7 +97,10 @@ export const interfaceSlice = createSlice({
     cardFolded: (state, { payload: { name, folded } }: PayloadAction<{ name: string; folded: boolean }>) => {
       state.cards = { ...state.cards, [name]: { ...ownValue(state.cards, name), folded } };
     },
-    buildWidthSet: (state, { payload: { column, width } }: PayloadAction<{ column: BuildColumn; width: number | undefined }>) => {
+    buildWidthSet: (
+      state,
+      { payload: { column, width } }: PayloadAction<{ column: BuildColumn; width: number | undefined }>,
+    ) => {
       state.buildWidths = { ...state.buildWidths, [column]: width };
     },
     cardsOver: (state, { payload }: PayloadAction<boolean>) => {

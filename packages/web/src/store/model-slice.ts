@@ -26,7 +26,17 @@ export interface ModelState {
   readonly stuck: { readonly step: number; readonly entry: number; readonly seconds: number } | undefined;
 }
 
-const initialState: ModelState = { diagnostics: [], runs: false, hasPlan: false, goodAt: undefined, stepLimit: 0, layerNames: [], until: undefined, failure: undefined, stuck: undefined };
+const initialState: ModelState = {
+  diagnostics: [],
+  runs: false,
+  hasPlan: false,
+  goodAt: undefined,
+  stepLimit: 0,
+  layerNames: [],
+  until: undefined,
+  failure: undefined,
+  stuck: undefined,
+};
 
 export const modelSlice = createSlice({
   name: 'model',
@@ -39,10 +49,20 @@ export const modelSlice = createSlice({
     ) => {
       const { diagnostics, runs, restarted, at } = payload;
       return {
-        ...state, diagnostics, runs, hasPlan: state.hasPlan || runs, goodAt: runs ? at : state.goodAt, failure: restarted ? undefined : state.failure,
+        ...state,
+        diagnostics,
+        runs,
+        hasPlan: state.hasPlan || runs,
+        goodAt: runs ? at : state.goodAt,
+        failure: restarted ? undefined : state.failure,
       };
     },
-    chapterShown: (state, { payload: { stepLimit, layerNames, until } }: PayloadAction<{ stepLimit: number; layerNames: readonly string[]; until: number | undefined }>) => ({ ...state, stepLimit, layerNames, until }),
+    chapterShown: (
+      state,
+      {
+        payload: { stepLimit, layerNames, until },
+      }: PayloadAction<{ stepLimit: number; layerNames: readonly string[]; until: number | undefined }>,
+    ) => ({ ...state, stepLimit, layerNames, until }),
     stuck: (state, { payload }: PayloadAction<ModelState['stuck']>) => ({ ...state, stuck: payload }),
     failed: (state, { payload }: PayloadAction<RunFailure>) => ({ ...state, failure: payload }),
     restarted: (state) => ({ ...state, failure: undefined }),

@@ -26,7 +26,19 @@ export interface ProjectState {
 }
 
 const initialState: ProjectState = {
-  id: undefined, name: '', takesTitle: false, text: '', notes: '', revision: 0, savedAt: undefined, dirty: false, visited: [], readings: [], problem: undefined, conflict: undefined, textOrigin: 0,
+  id: undefined,
+  name: '',
+  takesTitle: false,
+  text: '',
+  notes: '',
+  revision: 0,
+  savedAt: undefined,
+  dirty: false,
+  visited: [],
+  readings: [],
+  problem: undefined,
+  conflict: undefined,
+  textOrigin: 0,
 };
 
 /** The title of the model in a text, as its first line gives it; empty while there is none. */
@@ -50,9 +62,18 @@ export const projectSlice = createSlice({
   initialState,
   reducers: {
     opened: (state, { payload }: PayloadAction<ProjectRow>) => ({
-      ...initialState, id: payload.id, name: payload.name, takesTitle: payload.name === titleIn(payload.text), text: payload.text, notes: payload.notes,
-      revision: payload.revision, savedAt: payload.changedAt,
-      visited: payload.visited, readings: payload.readings ?? [], problem: state.problem, textOrigin: state.textOrigin + 1,
+      ...initialState,
+      id: payload.id,
+      name: payload.name,
+      takesTitle: payload.name === titleIn(payload.text),
+      text: payload.text,
+      notes: payload.notes,
+      revision: payload.revision,
+      savedAt: payload.changedAt,
+      visited: payload.visited,
+      readings: payload.readings ?? [],
+      problem: state.problem,
+      textOrigin: state.textOrigin + 1,
     }),
     textTyped: (state, { payload }: PayloadAction<string>) => {
       if (payload !== state.text) setText(state, payload);
@@ -81,7 +102,10 @@ export const projectSlice = createSlice({
     chartRead: (state, { payload }: PayloadAction<ReadingRow>) => {
       state.readings = [...state.readings.filter(({ title }) => title !== payload.title), payload];
     },
-    saved: (state, { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>) => {
+    saved: (
+      state,
+      { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>,
+    ) => {
       state.revision = payload.revision;
       state.savedAt = payload.at;
       state.dirty = state.text !== payload.text || state.name !== payload.name || state.notes !== payload.notes;
@@ -96,7 +120,16 @@ export const projectSlice = createSlice({
     theirsTaken: (state) => {
       const theirs = state.conflict;
       if (!theirs) return;
-      Object.assign(state, { name: theirs.name, takesTitle: theirs.name === titleIn(theirs.text), text: theirs.text, notes: theirs.notes, revision: theirs.revision, savedAt: theirs.changedAt, dirty: false, conflict: undefined });
+      Object.assign(state, {
+        name: theirs.name,
+        takesTitle: theirs.name === titleIn(theirs.text),
+        text: theirs.text,
+        notes: theirs.notes,
+        revision: theirs.revision,
+        savedAt: theirs.changedAt,
+        dirty: false,
+        conflict: undefined,
+      });
       state.textOrigin++;
     },
     mineKept: (state) => {

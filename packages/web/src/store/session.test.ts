@@ -3,7 +3,15 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vites
 import type { WatchRequest } from '../simulation/protocol.ts';
 import { repository } from '../storage/repository.ts';
 import { projectActions } from './project-slice.ts';
-import { addWhileRunning, changeText, keepMineAsCopy, openProject, renameProject, saveNow, watchOtherTabs } from './session.ts';
+import {
+  addWhileRunning,
+  changeText,
+  keepMineAsCopy,
+  openProject,
+  renameProject,
+  saveNow,
+  watchOtherTabs,
+} from './session.ts';
 import { store } from './store.ts';
 import { watchActions } from './watch-slice.ts';
 
@@ -21,7 +29,10 @@ const listeners = new Map<string, (event: { preventDefault: () => void }) => voi
 
 beforeAll(() => {
   vi.stubGlobal('Worker', SilentWorker);
-  vi.stubGlobal('document', { addEventListener: (name: string, listener: () => void) => listeners.set(name, listener), visibilityState: 'hidden' });
+  vi.stubGlobal('document', {
+    addEventListener: (name: string, listener: () => void) => listeners.set(name, listener),
+    visibilityState: 'hidden',
+  });
   vi.stubGlobal('window', { addEventListener: (name: string, listener: () => void) => listeners.set(name, listener) });
   watchOtherTabs();
 });
@@ -39,7 +50,8 @@ beforeEach(async () => {
 });
 
 describe('the project on the page', () => {
-  it('is checked as soon as it is opened', () => expect(loads().at(-1)).toMatchObject({ text: 'model First\n', goesOn: false }));
+  it('is checked as soon as it is opened', () =>
+    expect(loads().at(-1)).toMatchObject({ text: 'model First\n', goesOn: false }));
 
   it('is checked and saved a little after a change, once for many', async () => {
     for (const text of ['model First\n# a\n', 'model First\n# ab\n', 'model First\n# abc\n']) changeText(text);
@@ -87,16 +99,22 @@ describe('the project on the page', () => {
     expect(project()).toMatchObject({ text: 'model Mine\n', conflict: { text: 'model Theirs\n' } });
     expect((await repository.project(id))!.text).toBe('model Theirs\n');
     const copy = await keepMineAsCopy();
-    expect((await repository.project(copy.id))).toMatchObject({ text: 'model Mine\n', name: 'Mine (this tab)' });
+    expect(await repository.project(copy.id)).toMatchObject({ text: 'model Mine\n', name: 'Mine (this tab)' });
     expect(project()).toMatchObject({ text: 'model Theirs\n', conflict: undefined });
     expect(loads().at(-1)).toMatchObject({ text: 'model Theirs\n' });
   });
 
   it('says when it cannot be stored, keeps the text, and stores it when there is room again', async () => {
-    const full = vi.spyOn(repository, 'saveProject').mockRejectedValueOnce(new DOMException('no room', 'QuotaExceededError'));
+    const full = vi
+      .spyOn(repository, 'saveProject')
+      .mockRejectedValueOnce(new DOMException('no room', 'QuotaExceededError'));
     changeText('model First\n# long\n');
     await saveNow();
-    expect(project()).toMatchObject({ dirty: true, text: 'model First\n# long\n', problem: expect.stringMatching(/room|full|space/i) as string });
+    expect(project()).toMatchObject({
+      dirty: true,
+      text: 'model First\n# long\n',
+      problem: expect.stringMatching(/room|full|space/i) as string,
+    });
     full.mockRestore();
     await saveNow();
     expect(project()).toMatchObject({ dirty: false, problem: undefined });
@@ -106,7 +124,9 @@ describe('the project on the page', () => {
     const other = new BroadcastChannel('vole-parade');
     await repository.saveProject(id, 1, { text: 'model Elsewhere\n' });
     other.postMessage({ id, revision: 2 });
-    await vi.waitFor(() => expect(project()).toMatchObject({ text: 'model Elsewhere\n', conflict: undefined, revision: 2 }));
+    await vi.waitFor(() =>
+      expect(project()).toMatchObject({ text: 'model Elsewhere\n', conflict: undefined, revision: 2 }),
+    );
     other.postMessage({ id: 'another', revision: 9 });
     store.dispatch(projectActions.textTyped('model Mine now\n'));
     await repository.saveProject(id, 2, { text: 'model Elsewhere again\n' });
@@ -119,7 +139,12 @@ describe('the project on the page', () => {
   it('is renamed in the list without its text, which another tab may have written since', async () => {
     await repository.saveProject(id, 1, { text: 'model Elsewhere\n' });
     await renameProject(id, 'Another name');
-    expect(project()).toMatchObject({ name: 'Another name', text: 'model Elsewhere\n', conflict: undefined, dirty: false });
+    expect(project()).toMatchObject({
+      name: 'Another name',
+      text: 'model Elsewhere\n',
+      conflict: undefined,
+      dirty: false,
+    });
     changeText('model Elsewhere\n# and here\n');
     await saveNow();
     expect(await repository.project(id)).toMatchObject({ name: 'Another name', text: 'model Elsewhere\n# and here\n' });
@@ -129,18 +154,31 @@ describe('the project on the page', () => {
     store.dispatch(projectActions.textTyped('model First\n# unsaved\n'));
     const other = new BroadcastChannel('vole-parade');
     other.postMessage({ id, revision: await repository.renameProject(id, 'Named there'), name: 'Named there' });
-    await vi.waitFor(() => expect(project()).toMatchObject({ name: 'Named there', text: 'model First\n# unsaved\n', dirty: true, conflict: undefined }));
+    await vi.waitFor(() =>
+      expect(project()).toMatchObject({
+        name: 'Named there',
+        text: 'model First\n# unsaved\n',
+        dirty: true,
+        conflict: undefined,
+      }),
+    );
     await saveNow();
     expect(await repository.project(id)).toMatchObject({ name: 'Named there', text: 'model First\n# unsaved\n' });
     other.close();
   });
 
   it('opens with its text also when its studies cannot be read', async () => {
-    const broken = vi.spyOn(repository, 'studies').mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
+    const broken = vi
+      .spyOn(repository, 'studies')
+      .mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
     const row = await repository.addProject('Third', 'model Third\n');
     await openProject(row);
     broken.mockRestore();
-    expect(project()).toMatchObject({ id: row.id, text: 'model Third\n', problem: expect.stringContaining('take the project along') as string });
+    expect(project()).toMatchObject({
+      id: row.id,
+      text: 'model Third\n',
+      problem: expect.stringContaining('take the project along') as string,
+    });
     store.dispatch(projectActions.storageFailed(undefined));
   });
 });

@@ -155,7 +155,8 @@ export async function keepMineAsCopy(): Promise<ProjectRow> {
 }
 
 export function watchOtherTabs(): void {
-  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number; name?: string }>) => void savedElsewhere(data.id, data.revision, data.name);
+  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number; name?: string }>) =>
+    void savedElsewhere(data.id, data.revision, data.name);
   document.addEventListener('visibilitychange', () => {
     if (document.visibilityState === 'hidden') void saveNow();
   });

@@ -21,7 +21,17 @@ export interface StudyStatus {
   readonly version: number;
 }
 
-const none: StudyStatus = { study: undefined, done: 0, total: 0, failed: 0, unstored: 0, running: false, secondsLeft: undefined, failure: undefined, version: 0 };
+const none: StudyStatus = {
+  study: undefined,
+  done: 0,
+  total: 0,
+  failed: 0,
+  unstored: 0,
+  running: false,
+  secondsLeft: undefined,
+  failure: undefined,
+  version: 0,
+};
 
 export interface StudiesState extends Readonly<Record<StudyKind, StudyStatus>> {
   /** All studies of the project, the oldest first. */
@@ -38,7 +48,10 @@ export const studySlice = createSlice({
   reducers: {
     cleared,
     /** Of a kind nothing is on show. */
-    emptied: (state, { payload }: PayloadAction<StudyKind>) => ({ ...state, [payload]: { ...none, version: state[payload].version + 1 } }),
+    emptied: (state, { payload }: PayloadAction<StudyKind>) => ({
+      ...state,
+      [payload]: { ...none, version: state[payload].version + 1 },
+    }),
     listed: (state, { payload }: PayloadAction<readonly StudyRow[]>) => ({ ...state, list: payload }),
     changed: (state, { payload }: PayloadAction<{ kind: StudyKind; status: Partial<StudyStatus> }>) => ({
       ...state,

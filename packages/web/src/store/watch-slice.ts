@@ -17,7 +17,15 @@ export interface WatchState {
   readonly goesOn: boolean;
 }
 
-const initialState: WatchState = { playing: true, stepsPerSecond: 30, seed: 1, values: {}, ended: false, space: 0, goesOn: false };
+const initialState: WatchState = {
+  playing: true,
+  stepsPerSecond: 30,
+  seed: 1,
+  values: {},
+  ended: false,
+  space: 0,
+  goesOn: false,
+};
 
 export const watchSlice = createSlice({
   name: 'watch',

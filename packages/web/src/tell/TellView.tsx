@@ -25,7 +25,13 @@ import { bundleOf, markedTable, pageContents } from './make-bundle.ts';
 export function TellView() {
   const plan = useTextPlan();
   const { plan: runPlan, results } = useStudyResults('repeat');
-  const bands = useMemo(() => (runPlan && results.length > 0 && runPlan.measures.length > 0 ? bandsOf(results, 0, runPlan.measures.length) : undefined), [runPlan, results]);
+  const bands = useMemo(
+    () =>
+      runPlan && results.length > 0 && runPlan.measures.length > 0
+        ? bandsOf(results, 0, runPlan.measures.length)
+        : undefined,
+    [runPlan, results],
+  );
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
@@ -37,7 +43,19 @@ export function TellView() {
           <Sheet plan={plan} />
         </div>
       </main>
-      {runPlan && <FanRibbon plan={runPlan} bands={bands} measure={0} title={<b className="font-title">{results.length} runs of {runPlan.title}</b>} note={`engine version ${ENGINE_VERSION} of Vole Parade`} />}
+      {runPlan && (
+        <FanRibbon
+          plan={runPlan}
+          bands={bands}
+          measure={0}
+          title={
+            <b className="font-title">
+              {results.length} runs of {runPlan.title}
+            </b>
+          }
+          note={`engine version ${ENGINE_VERSION} of Vole Parade`}
+        />
+      )}
     </div>
   );
 }
@@ -53,27 +71,51 @@ function TakeAlong() {
       if (next.leftOut.length + next.unread > 0) setMade(next);
       else take(next);
     } catch (error) {
-      dispatch(interfaceActions.noticed({ text: error instanceof Error ? error.message : String(error), tone: 'problem' }));
+      dispatch(
+        interfaceActions.noticed({ text: error instanceof Error ? error.message : String(error), tone: 'problem' }),
+      );
     }
   };
   const take = ({ bundle }: MadeBundle): void => {
     setMade(undefined);
-    download(fileName(name, 'voleparade'), new Blob([writeBundle(bundle) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }));
+    download(
+      fileName(name, 'voleparade'),
+      new Blob([writeBundle(bundle) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
+    );
   };
   return (
     <section aria-label="Take it along" className="card p-4">
       <h2 className="mb-2 text-[17px]">Take it along</h2>
       <div className="flex flex-col items-start gap-2">
-        <button type="button" className="btn-strong" onClick={() => void makeBundle()}>Bundle</button>
+        <button type="button" className="btn-strong" onClick={() => void makeBundle()}>
+          Bundle
+        </button>
         {made && (
           <div role="alert" className="text-doubt">
-            {made.leftOut.length > 0 && <p>The result tables of {made.leftOut.join(', ')} do not fit in a bundle, which has at most {MOST_BUNDLE_BYTES / 1e6} MB. Whoever opens it can make them again from the seeds.</p>}
-            {made.unread > 0 && <p>Studies that are not on show could not be read from this browser’s storage; the bundle has the model and the studies on show.</p>}
-            <button type="button" className="btn mt-1" onClick={() => take(made)}>Take it without them</button>
+            {made.leftOut.length > 0 && (
+              <p>
+                The result tables of {made.leftOut.join(', ')} do not fit in a bundle, which has at most{' '}
+                {MOST_BUNDLE_BYTES / 1e6} MB. Whoever opens it can make them again from the seeds.
+              </p>
+            )}
+            {made.unread > 0 && (
+              <p>
+                Studies that are not on show could not be read from this browser’s storage; the bundle has the model and
+                the studies on show.
+              </p>
+            )}
+            <button type="button" className="btn mt-1" onClick={() => take(made)}>
+              Take it without them
+            </button>
           </div>
         )}
-        <p className="text-sm text-faint">One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns to the same numbers.</p>
-        <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>model text</button>
+        <p className="text-sm text-faint">
+          One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns
+          to the same numbers.
+        </p>
+        <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>
+          model text
+        </button>
         <StudyTables kind="repeat" />
         <StudyTables kind="vary" />
       </div>
@@ -87,7 +129,14 @@ function StudyTables({ kind }: { readonly kind: StudyKind }) {
   const { name, text } = useAppSelector((state) => state.project);
   if (!plan || !study || done === 0) return null;
   return (['rows', 'summaries'] as const).map((what) => (
-    <button key={what} type="button" className="link" onClick={() => downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv')}>
+    <button
+      key={what}
+      type="button"
+      className="link"
+      onClick={() =>
+        downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv')
+      }
+    >
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
     </button>
   ));
@@ -101,7 +150,9 @@ function Reruns() {
   return (
     <section aria-label="Rerun" className="card p-4">
       <h2 className="mb-2 text-[17px]">Does it rerun?</h2>
-      {came.map((kind) => <Rerun key={kind} kind={kind} />)}
+      {came.map((kind) => (
+        <Rerun key={kind} kind={kind} />
+      ))}
     </section>
   );
 }
@@ -114,9 +165,18 @@ function Rerun({ kind }: { readonly kind: StudyKind }) {
     <p className="mb-2">
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {done} of {total} runs.{' '}
       {same === undefined ? (
-        <button type="button" className="btn" disabled={running || !plan} onClick={() => plan && continueStudy(kind, plan)}>Run it here</button>
+        <button
+          type="button"
+          className="btn"
+          disabled={running || !plan}
+          onClick={() => plan && continueStudy(kind, plan)}
+        >
+          Run it here
+        </button>
       ) : (
-        <b className={same ? 'text-moss' : 'text-problem'} data-testid={`rerun-${kind}`}>{same ? 'The same numbers as the sender’s, to the bit.' : 'Other numbers than the sender’s.'}</b>
+        <b className={same ? 'text-moss' : 'text-problem'} data-testid={`rerun-${kind}`}>
+          {same ? 'The same numbers as the sender’s, to the bit.' : 'Other numbers than the sender’s.'}
+        </b>
       )}
     </p>
   );
@@ -133,17 +193,27 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
   const { plan: varyPlan } = useStudyResults('vary');
   const runOf = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
   const { observed } = useObserved();
-  const prose = useMemo(() => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])), [text]);
+  const prose = useMemo(
+    () => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])),
+    [text],
+  );
   return (
     <article className="printed card mx-auto max-w-3xl px-12 py-9">
       <h1 className="mb-2 text-3xl">{plan?.title ?? name}</h1>
       {prose.length > 0 && <p className="mb-4 text-[17px]">{prose.join(' ')}</p>}
       <label className="mb-5 block">
         <span className="sr-only">Notes</span>
-        <textarea aria-label="Notes" rows={3} placeholder="Your notes: question, findings, what remains open ..." className="w-full rounded-sm border border-line bg-transparent p-2" value={notes} onChange={(event) => {
-          dispatch(projectActions.notesTyped(event.target.value));
-          saveSoon();
-        }} />
+        <textarea
+          aria-label="Notes"
+          rows={3}
+          placeholder="Your notes: question, findings, what remains open ..."
+          className="w-full rounded-sm border border-line bg-transparent p-2"
+          value={notes}
+          onChange={(event) => {
+            dispatch(projectActions.notesTyped(event.target.value));
+            saveSoon();
+          }}
+        />
       </label>
       {plan && plan.parameters.length > 0 && (
         <>
@@ -153,8 +223,20 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
               {plan.parameters.map((p) => (
                 <tr key={p.name} className="border-t border-line">
                   <td className="py-1 pr-4 font-semibold">{p.name}</td>
-                  <td className="pr-4 whitespace-nowrap">{p.type === 'yes or no' ? (p.value ? 'yes' : 'no') : p.options ? p.options[p.value] : `${shownNumber(p.value / p.unitFactor)} ${p.unitLabel}`}</td>
-                  <td className="pr-4 text-sm whitespace-nowrap text-faint">{p.min === undefined ? '' : `${shownNumber(p.min / p.unitFactor)} to ${shownNumber(p.max! / p.unitFactor)}`}</td>
+                  <td className="pr-4 whitespace-nowrap">
+                    {p.type === 'yes or no'
+                      ? p.value
+                        ? 'yes'
+                        : 'no'
+                      : p.options
+                        ? p.options[p.value]
+                        : `${shownNumber(p.value / p.unitFactor)} ${p.unitLabel}`}
+                  </td>
+                  <td className="pr-4 text-sm whitespace-nowrap text-faint">
+                    {p.min === undefined
+                      ? ''
+                      : `${shownNumber(p.min / p.unitFactor)} to ${shownNumber(p.max! / p.unitFactor)}`}
+                  </td>
                   <td>{p.about}</td>
                 </tr>
               ))}
@@ -165,21 +247,38 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
       {runPlan && results.length > 0 && runOf && runPlan.measures.length > 0 && (
         <>
           <h2 className="mb-1 text-xl">Runs</h2>
-          <p className="mb-2">{results.length} runs{failed > 0 ? ` (${failed} more stopped before their end)` : ''}. {capital(runOf.words)}.</p>
-          {runOf.stale && <p className="mb-2 text-doubt">Mind: {runOf.stale}. The runs are of the model as it was, the parameters above are those of the text as it is.</p>}
+          <p className="mb-2">
+            {results.length} runs{failed > 0 ? ` (${failed} more stopped before their end)` : ''}.{' '}
+            {capital(runOf.words)}.
+          </p>
+          {runOf.stale && (
+            <p className="mb-2 text-doubt">
+              Mind: {runOf.stale}. The runs are of the model as it was, the parameters above are those of the text as it
+              is.
+            </p>
+          )}
           <ReportFan plan={runPlan} of={runOf} />
         </>
       )}
       {vary && (
         <p className="mb-4">
-          Varied: {vary.factors.map((factor) => `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`).join('; ')}, {vary.seeds.length} seeds for each combination.
+          Varied:{' '}
+          {vary.factors
+            .map(
+              (factor) =>
+                `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`,
+            )
+            .join('; ')}
+          , {vary.seeds.length} seeds for each combination.
           {vary.text !== text && <span className="text-doubt"> These runs are of an earlier text.</span>}
         </p>
       )}
       {observed && (
         <>
           <h2 className="mb-1 text-xl">Observed data</h2>
-          <p className="mb-4">{observed.name.replace(/\.$/, '')}. {notesOf(observed.csv).join(' ')}</p>
+          <p className="mb-4">
+            {observed.name.replace(/\.$/, '')}. {notesOf(observed.csv).join(' ')}
+          </p>
         </>
       )}
     </article>
@@ -194,7 +293,13 @@ function ReportFan({ plan, of }: { readonly plan: Plan; readonly of: Provenance 
   const { results } = useStudyResults('repeat');
   const bands = useMemo(() => bandsOf(results, 0, plan.measures.length), [results, plan]);
   return (
-    <ChartFrame className="mb-5 h-[360px]" title={`${plan.measures[0]!.name}`} note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`} of={of} table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}>
+    <ChartFrame
+      className="mb-5 h-[360px]"
+      title={`${plan.measures[0]!.name}`}
+      note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`}
+      of={of}
+      table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}
+    >
       <FanChart plan={plan} bands={bands} results={results} measure={0} showRuns={false} />
     </ChartFrame>
   );

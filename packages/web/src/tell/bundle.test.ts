@@ -38,7 +38,17 @@ summary most = max of total
 
 const plan: Plan = loadModel(TEXT).loaded!.plan;
 const study = (projectId: string, factors: StudyRow['factors'], seeds = [4, 9]): StudyRow => ({
-  id: `study ${projectId}`, projectId, kind: 'vary', name: 'Vary', text: TEXT, seeds, every: 2, parameters: { rate: 2 / 7, on: 1, n: 3 }, factors, createdAt: 1, status: 'done',
+  id: `study ${projectId}`,
+  projectId,
+  kind: 'vary',
+  name: 'Vary',
+  text: TEXT,
+  seeds,
+  every: 2,
+  parameters: { rate: 2 / 7, on: 1, n: 3 },
+  factors,
+  createdAt: 1,
+  status: 'done',
 });
 
 const jobsOf = (s: StudyRow, of: Plan) => Array.from({ length: jobCount(s) }, (_, id) => jobAt(s, of, id));
@@ -54,9 +64,22 @@ function run(s: StudyRow): RunResult[] {
 
 describe('the jobs of a study', () => {
   it('go combination by combination, seeds within, values in the unit they are shown in', () => {
-    const jobs = jobsOf(study('p', [{ parameter: 'rate', values: [0, 7] }, { parameter: 'n', values: [1, 5] }]), plan);
+    const jobs = jobsOf(
+      study('p', [
+        { parameter: 'rate', values: [0, 7] },
+        { parameter: 'n', values: [1, 5] },
+      ]),
+      plan,
+    );
     expect(jobs.map((job) => [job.id, job.seed, ...job.parameters.map((v) => Math.round(v * 1e6) / 1e6)])).toEqual([
-      [0, 4, 0, 1, 1], [1, 9, 0, 1, 1], [2, 4, 0, 1, 5], [3, 9, 0, 1, 5], [4, 4, 1, 1, 1], [5, 9, 1, 1, 1], [6, 4, 1, 1, 5], [7, 9, 1, 1, 5],
+      [0, 4, 0, 1, 1],
+      [1, 9, 0, 1, 1],
+      [2, 4, 0, 1, 5],
+      [3, 9, 0, 1, 5],
+      [4, 4, 1, 1, 1],
+      [5, 9, 1, 1, 1],
+      [6, 4, 1, 1, 5],
+      [7, 9, 1, 1, 5],
     ]);
     expect(jobs.every((job) => job.every === 2)).toBe(true);
   });
@@ -74,15 +97,36 @@ describe('the jobs of a study', () => {
 describe('a bundle', () => {
   it('holds model, notes, data, and every study with its results as tables and a checksum', async () => {
     const project = await repository.addProject('Pairs', TEXT, 'what I found');
-    await repository.setObserved({ projectId: project.id, name: 'seen', csv: 'day,total\n1,2\n', mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'total', measure: 'total' }] } });
+    await repository.setObserved({
+      projectId: project.id,
+      name: 'seen',
+      csv: 'day,total\n1,2\n',
+      mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'total', measure: 'total' }] },
+    });
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const results = run(vary);
-    await repository.keepStudy(vary, results.map((r, index) => ({ id: `${vary.id}:${index}`, studyId: vary.id, index, seed: r.seed, steps: r.steps, rows: r.rows.slice().buffer as ArrayBuffer, summaries: r.summaries.slice().buffer as ArrayBuffer, refused: 0 })));
-    const back = readBundle(writeBundle((await bundleOf({ project, observed: await repository.observed(project.id), shown: [] })).bundle));
+    await repository.keepStudy(
+      vary,
+      results.map((r, index) => ({
+        id: `${vary.id}:${index}`,
+        studyId: vary.id,
+        index,
+        seed: r.seed,
+        steps: r.steps,
+        rows: r.rows.slice().buffer as ArrayBuffer,
+        summaries: r.summaries.slice().buffer as ArrayBuffer,
+        refused: 0,
+      })),
+    );
+    const back = readBundle(
+      writeBundle((await bundleOf({ project, observed: await repository.observed(project.id), shown: [] })).bundle),
+    );
     expect(back.project).toEqual({ name: 'Pairs', notes: 'what I found' });
     expect(back.model).toBe(TEXT);
     expect(back.observed[0]!.csv).toContain('1,2');
-    expect(back.studies).toMatchObject([{ kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOfResults(results) }]);
+    expect(back.studies).toMatchObject([
+      { kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOfResults(results) },
+    ]);
     expect(back.studies[0]!.text).toBeUndefined();
     expect(back.tables['vary-rows.csv']!.split('\n')[0]).toBe('run,seed,n,step,time [days],total,up');
     expect(back.tables['vary-rows.csv']!.trim().split('\n')).toHaveLength(1 + 4 * 3);
@@ -91,7 +135,18 @@ describe('a bundle', () => {
     const project = await repository.addProject('Half', `${TEXT}# later\n`);
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const [first] = run(vary);
-    await repository.keepStudy(vary, [{ id: `${vary.id}:0`, studyId: vary.id, index: 0, seed: first!.seed, steps: 4, rows: first!.rows.slice().buffer as ArrayBuffer, summaries: first!.summaries.slice().buffer as ArrayBuffer, refused: 0 }]);
+    await repository.keepStudy(vary, [
+      {
+        id: `${vary.id}:0`,
+        studyId: vary.id,
+        index: 0,
+        seed: first!.seed,
+        steps: 4,
+        rows: first!.rows.slice().buffer as ArrayBuffer,
+        summaries: first!.summaries.slice().buffer as ArrayBuffer,
+        refused: 0,
+      },
+    ]);
     const { bundle } = await bundleOf({ project, observed: undefined, shown: [] });
     expect(bundle.studies[0]).toMatchObject({ digest: '', text: TEXT });
   });
@@ -101,21 +156,34 @@ describe('a bundle', () => {
     results[1] = undefined;
     const summaries = tablesOf(vary, plan, results).summaries.trim().split('\n');
     expect(summaries[0]).toBe('run,seed,n,steps,most');
-    expect(summaries.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual(['1,4,1,4', '3,4,5,4', '4,9,5,4']);
+    expect(summaries.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual([
+      '1,4,1,4',
+      '3,4,5,4',
+      '4,9,5,4',
+    ]);
   });
 });
 
 describe('a bundle of what is on the page', () => {
-  const page = { project: { id: 'nowhere', name: 'Pairs', text: `${TEXT}# typed just now\n`, notes: 'not stored' }, observed: undefined };
+  const page = {
+    project: { id: 'nowhere', name: 'Pairs', text: `${TEXT}# typed just now\n`, notes: 'not stored' },
+    observed: undefined,
+  };
   it('holds the text and the results as they are there, stored or not', async () => {
     const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);
     const results = run(vary);
     const { bundle, unread } = await bundleOf({ ...page, shown: [{ study: vary, results }] });
-    expect(bundle).toMatchObject({ model: page.project.text, project: { notes: 'not stored' }, studies: [{ digest: digestOfResults(results), text: TEXT }] });
+    expect(bundle).toMatchObject({
+      model: page.project.text,
+      project: { notes: 'not stored' },
+      studies: [{ digest: digestOfResults(results), text: TEXT }],
+    });
     expect(unread).toBe(0);
   });
   it('is made also when storage does not answer, and says that other studies may be missing', async () => {
-    const broken = vi.spyOn(repository, 'studies').mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
+    const broken = vi
+      .spyOn(repository, 'studies')
+      .mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
     const { bundle, unread } = await bundleOf({ ...page, shown: [] });
     broken.mockRestore();
     expect([bundle.model, unread]).toEqual([page.project.text, 1]);
@@ -125,21 +193,37 @@ describe('a bundle of what is on the page', () => {
     const [one] = run(vary);
     const long: RunResult = { ...one!, steps: 1e6, rows: new Float64Array(2 * 5e5) };
     const many = { ...vary, seeds: Array.from({ length: 20 }, (_, i) => i), factors: [] };
-    const { bundle, leftOut } = await bundleOf({ ...page, shown: [{ study: many, results: Array(20).fill(long) as RunResult[] }, { study: vary, results: run(vary) }] });
+    const { bundle, leftOut } = await bundleOf({
+      ...page,
+      shown: [
+        { study: many, results: Array(20).fill(long) as RunResult[] },
+        { study: vary, results: run(vary) },
+      ],
+    });
     expect(leftOut).toEqual(['Vary']);
     expect(Object.keys(bundle.tables)).toEqual(['vary-2-rows.csv', 'vary-2-summaries.csv']);
     expect(readBundle(writeBundle(bundle)).studies).toHaveLength(2);
   });
   it('writes choices and yes or no as words', () => {
     const vary = study('p', [{ parameter: 'on', values: [0, 1] }], [4]);
-    expect(tablesOf(vary, plan, run(vary)).summaries.trim().split('\n').slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual(['1,4,no', '2,4,yes']);
+    expect(
+      tablesOf(vary, plan, run(vary))
+        .summaries.trim()
+        .split('\n')
+        .slice(1)
+        .map((line) => line.split(',').slice(0, 3).join(',')),
+    ).toEqual(['1,4,no', '2,4,yes']);
   });
 });
 
 describe('the layers of the ribbon', () => {
   it('are the states that a show colours by, else the kinds', () => {
     expect(layersOf(plan).map((layer) => layer.name)).toEqual(['A', 'B']);
-    const coloured = loadModel(TEXT.replace('clock\n', 'space S: plane 5 by 5\nclock\n').replace('start n\n', 'start n anywhere\n').replace('start 2\n', 'start 2 anywhere\n') + 'show B: leaf, colour by s\nshow A: dot\n').loaded!.plan;
+    const coloured = loadModel(
+      TEXT.replace('clock\n', 'space S: plane 5 by 5\nclock\n')
+        .replace('start n\n', 'start n anywhere\n')
+        .replace('start 2\n', 'start 2 anywhere\n') + 'show B: leaf, colour by s\nshow A: dot\n',
+    ).loaded!.plan;
     expect(layersOf(coloured).map((layer) => layer.name)).toEqual(['Up', 'Down']);
   });
 });

@@ -1,5 +1,15 @@
 import type { Bundle, BundleStudy, Plan, RunResult } from '@vole/core';
-import { combinationAt, ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES, rowHeader, rowLines, summaryHeader, summaryLine, textCell } from '@vole/core';
+import {
+  combinationAt,
+  ENGINE_VERSION,
+  loadModel,
+  MOST_BUNDLE_BYTES,
+  rowHeader,
+  rowLines,
+  summaryHeader,
+  summaryLine,
+  textCell,
+} from '@vole/core';
 import { jobCount } from '../simulation/study-jobs.ts';
 import { digestOfResults, resultsOf, STUDY_KINDS } from '../simulation/study-runner.ts';
 import { StudyRun } from '../simulation/study-run.ts';
@@ -36,7 +46,11 @@ export function pageContents(): PageContents {
     const { study } = studies[kind];
     return study ? [{ study, results: resultsOf(kind) }] : [];
   });
-  return { project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes }, observed: observed.row, shown };
+  return {
+    project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes },
+    observed: observed.row,
+    shown,
+  };
 }
 
 /** Bytes of a bundle that are left to tables of results once the rest, which it needs, is in. */
@@ -51,14 +65,25 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   const stored = await otherStudies(project.id, shown);
   for (const { study, results } of [...(stored ?? []), ...shown]) {
     const { name, kind, seeds, every, steps, parameters, factors } = study;
-    studies.push({ name, kind, seeds, every, steps, parameters, factors, text: study.text === project.text ? undefined : study.text, digest: isComplete(study, results) ? digestOfResults(results) : '' });
+    studies.push({
+      name,
+      kind,
+      seeds,
+      every,
+      steps,
+      parameters,
+      factors,
+      text: study.text === project.text ? undefined : study.text,
+      digest: isComplete(study, results) ? digestOfResults(results) : '',
+    });
     const plan = loadModel(study.text).loaded?.plan;
     if (!plan) continue;
     const number = studies.filter((other) => other.kind === kind).length;
     const bytes = tableBytes(study, plan, results);
     if (bytes > room) leftOut.push(name);
     else {
-      for (const [what, table] of Object.entries(tablesOf(study, plan, results))) tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
+      for (const [what, table] of Object.entries(tablesOf(study, plan, results)))
+        tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
       room -= bytes;
     }
   }
@@ -74,14 +99,21 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
 }
 
 /** The stored studies that are not on show, or nothing if storage does not answer. */
-async function otherStudies(projectId: string, shown: readonly StudyWithResults[]): Promise<StudyWithResults[] | undefined> {
+async function otherStudies(
+  projectId: string,
+  shown: readonly StudyWithResults[],
+): Promise<StudyWithResults[] | undefined> {
   try {
-    const others = (await repository.studies(projectId)).filter(({ id }) => !shown.some(({ study }) => study.id === id));
-    return await Promise.all(others.map(async (study) => {
-      const run = new StudyRun(study, { changed: () => undefined, stored: () => undefined });
-      run.takeUp(await repository.runs(study.id));
-      return { study, results: run.results };
-    }));
+    const others = (await repository.studies(projectId)).filter(
+      ({ id }) => !shown.some(({ study }) => study.id === id),
+    );
+    return await Promise.all(
+      others.map(async (study) => {
+        const run = new StudyRun(study, { changed: () => undefined, stored: () => undefined });
+        run.takeUp(await repository.runs(study.id));
+        return { study, results: run.results };
+      }),
+    );
   } catch {
     return undefined;
   }
@@ -95,15 +127,25 @@ function isComplete(study: StudyRow, results: readonly (RunResult | undefined)[]
 function tableBytes(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): number {
   const at = results.findIndex((result) => result !== undefined);
   if (at < 0) return 0;
-  const one = Object.values(tablesOf(study, plan, results.slice(0, at + 1))).reduce((sum, table) => sum + table.length, 0);
+  const one = Object.values(tablesOf(study, plan, results.slice(0, at + 1))).reduce(
+    (sum, table) => sum + table.length,
+    0,
+  );
   return 1.2 * one * results.filter(Boolean).length;
 }
 
 /** The results of a study as CSV: every kept row, and the summaries. Values that are no numbers stand as words. */
-export function tablesOf(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): { rows: string; summaries: string } {
+export function tablesOf(
+  study: StudyRow,
+  plan: Plan,
+  results: readonly (RunResult | undefined)[],
+): { rows: string; summaries: string } {
   const names = study.factors.map((factor) => factor.parameter);
   const categories = names.map((name) => categoriesOf(plan, name));
-  const extra = (i: number): string[] => combinationAt(study.factors, Math.floor(i / study.seeds.length)).map((value, f) => textCell(categories[f]?.[value] ?? String(value)));
+  const extra = (i: number): string[] =>
+    combinationAt(study.factors, Math.floor(i / study.seeds.length)).map((value, f) =>
+      textCell(categories[f]?.[value] ?? String(value)),
+    );
   const present = results.flatMap((result, i) => (result ? [{ result, i }] : []));
   return {
     rows: `${[rowHeader(plan, names), ...present.flatMap(({ result, i }) => rowLines(plan, i + 1, result, extra(i)))].join('\n')}\n`,
@@ -112,6 +154,14 @@ export function tablesOf(study: StudyRow, plan: Plan, results: readonly (RunResu
 }
 
 /** A table of a study as a file of its own: what it is of stands in its first lines. */
-export function markedTable(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[], currentText: string, what: 'rows' | 'summaries'): string {
-  return `${provenanceOf(study, plan, currentText).lines.map((line) => `# ${line}\n`).join('')}${tablesOf(study, plan, results)[what]}`;
+export function markedTable(
+  study: StudyRow,
+  plan: Plan,
+  results: readonly (RunResult | undefined)[],
+  currentText: string,
+  what: 'rows' | 'summaries',
+): string {
+  return `${provenanceOf(study, plan, currentText)
+    .lines.map((line) => `# ${line}\n`)
+    .join('')}${tablesOf(study, plan, results)[what]}`;
 }

@@ -38,13 +38,32 @@ export function VaryView() {
   const [summary, setSummary] = useState<string>();
   const [picked, setPicked] = useState(0);
   const s = Math.max(0, plan?.summaries.findIndex((x) => x.name === summary) ?? 0);
-  const combinations = useMemo(() => (study ? Array.from({ length: Math.min(combinationCount(study.factors), MOST_SHOWN) }, (_, i) => combinationAt(study.factors, i)) : []), [study]);
+  const combinations = useMemo(
+    () =>
+      study
+        ? Array.from({ length: Math.min(combinationCount(study.factors), MOST_SHOWN) }, (_, i) =>
+            combinationAt(study.factors, i),
+          )
+        : [],
+    [study],
+  );
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
-  const groups = useMemo(() => combinations.map((_, c) => all.slice(c * study!.seeds.length, (c + 1) * study!.seeds.length).filter((r) => r !== undefined)), [combinations, all, study]);
+  const groups = useMemo(
+    () =>
+      combinations.map((_, c) =>
+        all.slice(c * study!.seeds.length, (c + 1) * study!.seeds.length).filter((r) => r !== undefined),
+      ),
+    [combinations, all, study],
+  );
   const hasResults = plan && study && results.length > 0;
   const shown = groups[picked] ?? [];
-  const bands = plan && shown.length > 0 && plan.measures.length > 0 ? bandsOf(shown, 0, plan.measures.length) : undefined;
-  const everything = useMemo(() => (plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, 0, plan.measures.length) : undefined), [plan, results]);
+  const bands =
+    plan && shown.length > 0 && plan.measures.length > 0 ? bandsOf(shown, 0, plan.measures.length) : undefined;
+  const everything = useMemo(
+    () =>
+      plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, 0, plan.measures.length) : undefined,
+    [plan, results],
+  );
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
@@ -63,17 +82,39 @@ export function VaryView() {
               table={() => responseTable(plan, study, combinations, groups, s)}
             >
               <div className="flex h-full flex-col">
-                <label className="text-sm">summary <ChoiceWord label="Summary" value={plan.summaries[s]!.name} options={plan.summaries.map((x) => x.name)} onChange={setSummary} /></label>
+                <label className="text-sm">
+                  summary{' '}
+                  <ChoiceWord
+                    label="Summary"
+                    value={plan.summaries[s]!.name}
+                    options={plan.summaries.map((x) => x.name)}
+                    onChange={setSummary}
+                  />
+                </label>
                 <div className="min-h-0 flex-1">
-                  <ResponseChart lines={responseLines(plan, study, combinations, groups, s)} xName={nameWithUnit(plan, study.factors[0]!.parameter)} words={categoriesOf(plan, study.factors[0]!.parameter)} />
+                  <ResponseChart
+                    lines={responseLines(plan, study, combinations, groups, s)}
+                    xName={nameWithUnit(plan, study.factors[0]!.parameter)}
+                    words={categoriesOf(plan, study.factors[0]!.parameter)}
+                  />
                 </div>
               </div>
             </ChartFrame>
-            <Combinations plan={plan} study={study} combinations={combinations} groups={groups} summary={s} picked={picked} onPick={setPicked} />
+            <Combinations
+              plan={plan}
+              study={study}
+              combinations={combinations}
+              groups={groups}
+              summary={s}
+              picked={picked}
+              onPick={setPicked}
+            />
           </>
         ) : (
           <div className="card flex flex-1 items-center justify-center p-6 text-center text-faint">
-            {plan && plan.summaries.length === 0 ? 'The model has no summary to compare. Add one in Build: “summary peak = max of voles”.' : 'The response curve grows here as runs come in.'}
+            {plan && plan.summaries.length === 0
+              ? 'The model has no summary to compare. Add one in Build: “summary peak = max of voles”.'
+              : 'The response curve grows here as runs come in.'}
           </div>
         )}
       </main>
@@ -83,7 +124,16 @@ export function VaryView() {
           bands={bands}
           measure={0}
           baseline={everything}
-          title={study && combinations[picked] ? <><b className="font-title">{combinationWords(plan ?? textPlan!, study, combinations[picked])}</b> {shown.length} seeds, against all runs in grey</> : 'nothing run yet'}
+          title={
+            study && combinations[picked] ? (
+              <>
+                <b className="font-title">{combinationWords(plan ?? textPlan!, study, combinations[picked])}</b>{' '}
+                {shown.length} seeds, against all runs in grey
+              </>
+            ) : (
+              'nothing run yet'
+            )
+          }
           note="the combination chosen in the table"
         />
       )}
@@ -104,16 +154,29 @@ function factorWords(plan: Plan, parameter: string, value: number, withUnit = fa
 }
 
 function combinationWords(plan: Plan, study: StudyRow, combination: readonly number[]): string {
-  return study.factors.map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`).join(', ');
+  return study.factors
+    .map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`)
+    .join(', ');
 }
 
 function estimateOf(plan: Plan, group: readonly RunResult[], s: number): SummaryEstimate {
-  return summaryEstimate(group.map((result) => result.summaries[s]!), plan.summaries[s]!.yesNo);
+  return summaryEstimate(
+    group.map((result) => result.summaries[s]!),
+    plan.summaries[s]!.yesNo,
+  );
 }
 
-function responseLines(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): ResponseLine[] {
+function responseLines(
+  plan: Plan,
+  study: StudyRow,
+  combinations: readonly (readonly number[])[],
+  groups: readonly (readonly RunResult[])[],
+  s: number,
+): ResponseLine[] {
   const second = study.factors[1];
-  const names = second ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`) : [study.factors[0]!.parameter];
+  const names = second
+    ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`)
+    : [study.factors[0]!.parameter];
   return names.map((name, i) => ({
     name,
     points: combinations.flatMap((combination, c) => {
@@ -123,13 +186,31 @@ function responseLines(plan: Plan, study: StudyRow, combinations: readonly (read
   }));
 }
 
-function responseTable(plan: Plan, study: StudyRow, combinations: readonly (readonly number[])[], groups: readonly (readonly RunResult[])[], s: number): string[] {
-  const header = [...study.factors.map((factor) => factor.parameter), plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'].join(',');
-  return [header, ...combinations.map((combination, c) => {
-    const { value, low, high, runs, never } = estimateOf(plan, groups[c]!, s);
-    const names = combination.map((number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number);
-    return [...names, ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : ''))].join(',');
-  })];
+function responseTable(
+  plan: Plan,
+  study: StudyRow,
+  combinations: readonly (readonly number[])[],
+  groups: readonly (readonly RunResult[])[],
+  s: number,
+): string[] {
+  const header = [
+    ...study.factors.map((factor) => factor.parameter),
+    plan.summaries[s]!.name,
+    'low90',
+    'high90',
+    'runs',
+    'never',
+  ].join(',');
+  return [
+    header,
+    ...combinations.map((combination, c) => {
+      const { value, low, high, runs, never } = estimateOf(plan, groups[c]!, s);
+      const names = combination.map((number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number);
+      return [...names, ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : ''))].join(
+        ',',
+      );
+    }),
+  ];
 }
 
 // The study as a sentence
@@ -158,22 +239,59 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
   const [wrongSeeds, setWrongSeeds] = useState<string>();
   const { all, taken, take } = useStudyValues(plan, study?.text === text ? study.parameters : {});
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
-  if (plan.parameters.length === 0) return <div className="card p-4">The model has no parameter to vary. Add one in Build: “parameter strike = 0.2, from 0 to 1”.</div>;
+  if (plan.parameters.length === 0)
+    return (
+      <div className="card p-4">
+        The model has no parameter to vary. Add one in Build: “parameter strike = 0.2, from 0 to 1”.
+      </div>
+    );
   if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
   const names = plan.parameters.map((p) => p.name);
-  const parameterOf = (name: string): ParameterPlan => plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
+  const parameterOf = (name: string): ParameterPlan =>
+    plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
   const preferred = plan.parameters.find((p) => p.type === 'number' && !p.whole) ?? plan.parameters[0]!;
-  const stored = study?.factors.every((factor) => names.includes(factor.parameter)) ? study.factors.map((factor) => ({ parameter: factor.parameter, text: factor.values.map((value) => factorWords(plan, factor.parameter, value)).join(', ') })) : undefined;
-  const used = drafts?.every((draft) => names.includes(draft.parameter)) ? drafts : (stored ?? [{ parameter: preferred.name, text: usualValues(preferred) }]);
-  const readings = used.map((draft) => readFactor(model.checked, model.checked.parameters.find((p) => p.name === draft.parameter)!, draft.text));
-  const problem = wrongSeeds ?? readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ?? (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
-  const factors: Factor[] = readings.flatMap((reading, i) => ('values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : []));
+  const stored = study?.factors.every((factor) => names.includes(factor.parameter))
+    ? study.factors.map((factor) => ({
+        parameter: factor.parameter,
+        text: factor.values.map((value) => factorWords(plan, factor.parameter, value)).join(', '),
+      }))
+    : undefined;
+  const used = drafts?.every((draft) => names.includes(draft.parameter))
+    ? drafts
+    : (stored ?? [{ parameter: preferred.name, text: usualValues(preferred) }]);
+  const readings = used.map((draft) =>
+    readFactor(
+      model.checked,
+      model.checked.parameters.find((p) => p.name === draft.parameter)!,
+      draft.text,
+    ),
+  );
+  const problem =
+    wrongSeeds ??
+    readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ??
+    (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
+  const factors: Factor[] = readings.flatMap((reading, i) =>
+    'values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : [],
+  );
   const count = seeds ?? study?.seeds.length ?? 10;
   const runs = combinationCount(factors) * count;
   const tooMuch = tooLarge(runs, studyBytes(runs, stepLimit + 1, plan.measures.length));
-  const change = (i: number, draft: Partial<Draft>): void => setDrafts(used.map((old, at) => (at === i ? { ...old, ...draft } : old)));
-  const begin = (): void => beginStudy(
-    { projectId: id!, kind: 'vary', name: factors.map((factor) => factor.parameter).join(' and '), text, seeds: Array.from({ length: count }, (_, i) => i + 1), every: 1, parameters: all, factors: factors.map(({ parameter, values }) => ({ parameter, values: [...values] })) }, plan);
+  const change = (i: number, draft: Partial<Draft>): void =>
+    setDrafts(used.map((old, at) => (at === i ? { ...old, ...draft } : old)));
+  const begin = (): void =>
+    beginStudy(
+      {
+        projectId: id!,
+        kind: 'vary',
+        name: factors.map((factor) => factor.parameter).join(' and '),
+        text,
+        seeds: Array.from({ length: count }, (_, i) => i + 1),
+        every: 1,
+        parameters: all,
+        factors: factors.map(({ parameter, values }) => ({ parameter, values: [...values] })),
+      },
+      plan,
+    );
   return (
     <section aria-label="Study" className="card p-4">
       <p className="font-title text-[17px] leading-8">
@@ -181,33 +299,79 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
         {used.map((draft, i) => (
           <span key={i}>
             {i > 0 && ' and '}
-            <ChoiceWord label={`Parameter ${i + 1}`} value={draft.parameter} options={names} onChange={(parameter) => change(i, { parameter, text: usualValues(parameterOf(parameter)) })} /> over{' '}
-            <EditableWord label={`Values ${i + 1}`} value={draft.text} onChange={(value) => change(i, { text: value })} />
+            <ChoiceWord
+              label={`Parameter ${i + 1}`}
+              value={draft.parameter}
+              options={names}
+              onChange={(parameter) => change(i, { parameter, text: usualValues(parameterOf(parameter)) })}
+            />{' '}
+            over{' '}
+            <EditableWord
+              label={`Values ${i + 1}`}
+              value={draft.text}
+              onChange={(value) => change(i, { text: value })}
+            />
           </span>
         ))}
         ,{' '}
-        <EditableWord label="Seeds each" value={`${count} seeds`} onChange={(value) => {
-          const read = readCount(value, 10_000, 'A number of seeds');
-          setWrongSeeds(typeof read === 'number' ? undefined : read.problem);
-          if (typeof read === 'number') setSeeds(read);
-        }} />{' '}
+        <EditableWord
+          label="Seeds each"
+          value={`${count} seeds`}
+          onChange={(value) => {
+            const read = readCount(value, 10_000, 'A number of seeds');
+            setWrongSeeds(typeof read === 'number' ? undefined : read.problem);
+            if (typeof read === 'number') setSeeds(read);
+          }}
+        />{' '}
         each, in every combination.
       </p>
       <p className="text-sm">
-        {used.length === 1 && names.length > 1 && <button type="button" className="link" onClick={() => {
-          const other = plan.parameters.find((p) => p.name !== used[0]!.parameter)!;
-          setDrafts([...used, { parameter: other.name, text: usualValues(other) }]);
-        }}>and a second parameter</button>}
-        {used.length === 2 && <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>only the first parameter</button>}
+        {used.length === 1 && names.length > 1 && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              const other = plan.parameters.find((p) => p.name !== used[0]!.parameter)!;
+              setDrafts([...used, { parameter: other.name, text: usualValues(other) }]);
+            }}
+          >
+            and a second parameter
+          </button>
+        )}
+        {used.length === 2 && (
+          <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>
+            only the first parameter
+          </button>
+        )}
       </p>
       <StudyValues plan={plan} taken={taken} onTake={take} />
-      {problem ?? tooMuch ? <p role="alert" className="mt-1 text-problem">{problem ?? tooMuch}</p> : (
+      {(problem ?? tooMuch) ? (
+        <p role="alert" className="mt-1 text-problem">
+          {problem ?? tooMuch}
+        </p>
+      ) : (
         <p className="mt-1 text-sm text-faint" data-testid="vary-size">
-          {factors.map((factor) => `${factor.parameter}: ${factor.values.slice(0, 40).map((v) => factorWords(plan, factor.parameter, v)).join(', ')}${factor.values.length > 40 ? ' ...' : ''}`).join('. ')}.<br />
+          {factors
+            .map(
+              (factor) =>
+                `${factor.parameter}: ${factor.values
+                  .slice(0, 40)
+                  .map((v) => factorWords(plan, factor.parameter, v))
+                  .join(', ')}${factor.values.length > 40 ? ' ...' : ''}`,
+            )
+            .join('. ')}
+          .<br />
           {sizeWords(runs, stepLimit + 1, plan.measures.length)}; the same seeds for each combination
         </p>
       )}
-      <button type="button" className="btn-strong mt-2" disabled={running || problem !== undefined || tooMuch !== undefined} onClick={begin}>Run {problem ? '' : runs} runs</button>
+      <button
+        type="button"
+        className="btn-strong mt-2"
+        disabled={running || problem !== undefined || tooMuch !== undefined}
+        onClick={begin}
+      >
+        Run {problem ? '' : runs} runs
+      </button>
       <StudyProgress kind="vary" plan={plan} />
       <StaleNote kind="vary" />
     </section>
@@ -240,24 +404,60 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
   };
   return (
     <section aria-label="Combinations" className="card flex min-h-0 flex-[2] flex-col p-4">
-      <h2 className="text-[17px]">{plan.summaries[summary]!.name}, {yesNo ? 'share of runs' : `mean${unitLabel ? `, ${unitLabel}` : ''}`}</h2>
+      <h2 className="text-[17px]">
+        {plan.summaries[summary]!.name}, {yesNo ? 'share of runs' : `mean${unitLabel ? `, ${unitLabel}` : ''}`}
+      </h2>
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="w-full text-right">
           <thead className="sticky top-0 bg-sheet text-sm text-faint">
-            <tr>{study.factors.map((factor) => <th key={factor.parameter} className="px-1 font-normal">{factor.parameter}</th>)}<th className="px-1 font-normal">{yesNo ? 'share' : 'mean'}</th><th className="px-1 font-normal">90 % interval</th><th className="px-1 font-normal">runs</th></tr>
+            <tr>
+              {study.factors.map((factor) => (
+                <th key={factor.parameter} className="px-1 font-normal">
+                  {factor.parameter}
+                </th>
+              ))}
+              <th className="px-1 font-normal">{yesNo ? 'share' : 'mean'}</th>
+              <th className="px-1 font-normal">90 % interval</th>
+              <th className="px-1 font-normal">runs</th>
+            </tr>
           </thead>
           <tbody>
             {combinations.map((combination, c) => {
               const estimate = groups[c]!.length > 0 ? estimateOf(plan, groups[c]!, summary) : undefined;
               return (
-                <tr key={c} className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`} onClick={() => onPick(c)}>
+                <tr
+                  key={c}
+                  className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
+                  onClick={() => onPick(c)}
+                >
                   {combination.map((value, f) => {
                     const words = factorWords(plan, study.factors[f]!.parameter, value);
-                    return <td key={f} className="px-1">{f === 0 ? <button type="button" onClick={() => onPick(c)}>{words}</button> : words}</td>;
+                    return (
+                      <td key={f} className="px-1">
+                        {f === 0 ? (
+                          <button type="button" onClick={() => onPick(c)}>
+                            {words}
+                          </button>
+                        ) : (
+                          words
+                        )}
+                      </td>
+                    );
                   })}
-                  <td className="px-1">{estimate ? (estimate.runs === 0 ? 'never' : shownNumber(estimate.value)) : ''}</td>
-                  <td className="px-1 text-sm whitespace-nowrap text-faint">{estimate && Number.isFinite(estimate.low) ? `${shownNumber(estimate.low)} to ${shownNumber(estimate.high)}` : ''}</td>
-                  <td className="px-1" title={estimate && estimate.never > 0 ? `never in ${estimate.never} more` : undefined}>{estimate && estimate.never > 0 ? `${estimate.runs} of ${groups[c]!.length}` : groups[c]!.length}</td>
+                  <td className="px-1">
+                    {estimate ? (estimate.runs === 0 ? 'never' : shownNumber(estimate.value)) : ''}
+                  </td>
+                  <td className="px-1 text-sm whitespace-nowrap text-faint">
+                    {estimate && Number.isFinite(estimate.low)
+                      ? `${shownNumber(estimate.low)} to ${shownNumber(estimate.high)}`
+                      : ''}
+                  </td>
+                  <td
+                    className="px-1"
+                    title={estimate && estimate.never > 0 ? `never in ${estimate.never} more` : undefined}
+                  >
+                    {estimate && estimate.never > 0 ? `${estimate.runs} of ${groups[c]!.length}` : groups[c]!.length}
+                  </td>
                 </tr>
               );
             })}
@@ -265,23 +465,46 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
         </table>
       </div>
       <div className="mt-2 border-t border-line pt-2">
-        <p className="mb-1 text-sm text-faint">open a run of {combinations[picked] ? combinationWords(plan, study, combinations[picked]) : 'the chosen combination'} in Watch, by its seed</p>
-        <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">{group.map((result) => <button key={result.seed} type="button" className="btn px-2 py-0" onClick={() => open(result)}>{result.seed}</button>)}</p>
+        <p className="mb-1 text-sm text-faint">
+          open a run of{' '}
+          {combinations[picked] ? combinationWords(plan, study, combinations[picked]) : 'the chosen combination'} in
+          Watch, by its seed
+        </p>
+        <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">
+          {group.map((result) => (
+            <button key={result.seed} type="button" className="btn px-2 py-0" onClick={() => open(result)}>
+              {result.seed}
+            </button>
+          ))}
+        </p>
       </div>
     </section>
   );
 }
 
 /** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
-function Downloads({ plan, study, all }: { readonly plan: Plan; readonly study: StudyRow; readonly all: readonly (RunResult | undefined)[] }) {
+function Downloads({
+  plan,
+  study,
+  all,
+}: {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly all: readonly (RunResult | undefined)[];
+}) {
   const text = useAppSelector((state) => state.project.text);
-  const take = (what: 'rows' | 'summaries'): void => downloadText(fileName(`${plan.title} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv');
+  const take = (what: 'rows' | 'summaries'): void =>
+    downloadText(fileName(`${plan.title} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv');
   return (
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
       <p className="flex flex-col items-start gap-1">
-        <button type="button" className="link" onClick={() => take('rows')}>all rows as CSV</button>
-        <button type="button" className="link" onClick={() => take('summaries')}>summaries as CSV</button>
+        <button type="button" className="link" onClick={() => take('rows')}>
+          all rows as CSV
+        </button>
+        <button type="button" className="link" onClick={() => take('summaries')}>
+          summaries as CSV
+        </button>
       </p>
     </section>
   );

@@ -29,29 +29,74 @@ export function AgentCard({ width, follows, onFollow }: Props) {
   const isTrailed = trailed.some((other) => other.kind === agent.kind && other.number === agent.number);
   const ground = plan.spaces[kind.space];
   return (
-    <Card title={`${kind.name} ${agent.number}`} name="the opened agent" width={width} note={<button type="button" className="link" onClick={() => live.closeAgent()}>close</button>}>
+    <Card
+      title={`${kind.name} ${agent.number}`}
+      name="the opened agent"
+      width={width}
+      note={
+        <button type="button" className="link" onClick={() => live.closeAgent()}>
+          close
+        </button>
+      }
+    >
       {agent.gone ? (
         <p className="text-faint">It is not there at this step: removed, or not yet born.</p>
       ) : (
         <dl className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-2 gap-y-0.5" data-testid="agent">
           {kind.machines.map((machine, m) => {
             const { state, due } = agent.states[m]!;
-            const choice = <Choice name={machine.name} options={machine.states} value={state} onSet={(to) => live.act({ is: 'set state', kind: agent.kind, number: agent.number, machine: m, state: to })} />;
-            return <Item key={machine.name} name={machine.name} value={<>{choice}{due === undefined ? '' : `, ${shownNumber(due)} ${plan.clock.unitLabel} left`}</>} wide />;
+            const choice = (
+              <Choice
+                name={machine.name}
+                options={machine.states}
+                value={state}
+                onSet={(to) =>
+                  live.act({ is: 'set state', kind: agent.kind, number: agent.number, machine: m, state: to })
+                }
+              />
+            );
+            return (
+              <Item
+                key={machine.name}
+                name={machine.name}
+                value={
+                  <>
+                    {choice}
+                    {due === undefined ? '' : `, ${shownNumber(due)} ${plan.clock.unitLabel} left`}
+                  </>
+                }
+                wide
+              />
+            );
           })}
           {kind.columns.map((column, c) => {
             const value = agent.attributes[c]!;
-            const set = (to: number): void => live.act({ is: 'set attribute', kind: agent.kind, number: agent.number, column: c, value: to });
+            const set = (to: number): void =>
+              live.act({ is: 'set attribute', kind: agent.kind, number: agent.number, column: c, value: to });
             const options = column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined);
             const isNumber = column.type === 'number';
-            const field = options ? <Choice name={column.name} options={options} value={value} onSet={set} />
-              : isNumber ? <><NumberField name={column.name} value={value / column.unitFactor} onSet={(to) => set(to * column.unitFactor)} /> {column.unitLabel}</>
-              : valueWords(column, value);
+            const field = options ? (
+              <Choice name={column.name} options={options} value={value} onSet={set} />
+            ) : isNumber ? (
+              <>
+                <NumberField
+                  name={column.name}
+                  value={value / column.unitFactor}
+                  onSet={(to) => set(to * column.unitFactor)}
+                />{' '}
+                {column.unitLabel}
+              </>
+            ) : (
+              valueWords(column, value)
+            );
             return <Item key={column.name} name={column.name} value={field} />;
           })}
           {ground && (
             <>
-              <Item name="place" value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${ground.unitLabel}${plan.spaces.length > 1 ? ` on ${ground.name}` : ''}`} />
+              <Item
+                name="place"
+                value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${ground.unitLabel}${plan.spaces.length > 1 ? ` on ${ground.name}` : ''}`}
+              />
               <Item name="direction" value={`${shownNumber(agent.direction)} deg`} />
             </>
           )}
@@ -61,9 +106,15 @@ export function AgentCard({ width, follows, onFollow }: Props) {
         <ul className="mt-1.5" aria-label="Ties">
           {agent.ties.map(({ network, count, others }) => (
             <li key={network}>
-              <span className="text-faint">{plan.networks[network]!.name}</span> {count === 0 ? 'no ties' : `${count}: `}
+              <span className="text-faint">{plan.networks[network]!.name}</span>{' '}
+              {count === 0 ? 'no ties' : `${count}: `}
               {others.map((other, i) => (
-                <span key={i}>{i > 0 && ', '}<button type="button" className="link" onClick={() => live.openAgent(other.kind, other.number)}>{plan.kinds[other.kind]!.name} {other.number}</button></span>
+                <span key={i}>
+                  {i > 0 && ', '}
+                  <button type="button" className="link" onClick={() => live.openAgent(other.kind, other.number)}>
+                    {plan.kinds[other.kind]!.name} {other.number}
+                  </button>
+                </span>
               ))}
               {count > others.length && ' ...'}
             </li>
@@ -72,15 +123,41 @@ export function AgentCard({ width, follows, onFollow }: Props) {
       )}
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">
-          {ground && <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} /> follow it</label>}
-          <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-moss" checked={isTrailed} onChange={() => live.trail(agent.kind, agent.number, !isTrailed)} /> keep its trail</label>
-          <button type="button" className="link" onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}>remove it</button>
-          {frame.step > 0 && <button type="button" className="link" onClick={() => live.askWhy()}>what it did, and why</button>}
+          {ground && (
+            <label className="flex items-center gap-1.5">
+              <input type="checkbox" className="accent-moss" checked={follows} onChange={() => onFollow(!follows)} />{' '}
+              follow it
+            </label>
+          )}
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-moss"
+              checked={isTrailed}
+              onChange={() => live.trail(agent.kind, agent.number, !isTrailed)}
+            />{' '}
+            keep its trail
+          </label>
+          <button
+            type="button"
+            className="link"
+            onClick={() => live.act({ is: 'remove', kind: agent.kind, number: agent.number })}
+          >
+            remove it
+          </button>
+          {frame.step > 0 && (
+            <button type="button" className="link" onClick={() => live.askWhy()}>
+              what it did, and why
+            </button>
+          )}
         </p>
       )}
       {tellingLeft !== undefined && (
         <p role="status" className="mt-1 text-faint">
-          The last steps are run again: {tellingLeft} to go. <button type="button" className="link" onClick={() => live.openAgent(agent.kind, agent.number)}>leave it</button>
+          The last steps are run again: {tellingLeft} to go.{' '}
+          <button type="button" className="link" onClick={() => live.openAgent(agent.kind, agent.number)}>
+            leave it
+          </button>
         </p>
       )}
       <StoryOf kind={agent.kind} number={agent.number} />
@@ -88,7 +165,15 @@ export function AgentCard({ width, follows, onFollow }: Props) {
   );
 }
 
-function Item({ name, value, wide = false }: { readonly name: string; readonly value: ReactNode; readonly wide?: boolean }) {
+function Item({
+  name,
+  value,
+  wide = false,
+}: {
+  readonly name: string;
+  readonly value: ReactNode;
+  readonly wide?: boolean;
+}) {
   return (
     <>
       <dt className="text-faint">{name}</dt>
@@ -97,16 +182,38 @@ function Item({ name, value, wide = false }: { readonly name: string; readonly v
   );
 }
 
-function Choice({ name, options, value, onSet }: { readonly name: string; readonly options: readonly string[]; readonly value: number; readonly onSet: (value: number) => void }) {
+function Choice({
+  name,
+  options,
+  value,
+  onSet,
+}: {
+  readonly name: string;
+  readonly options: readonly string[];
+  readonly value: number;
+  readonly onSet: (value: number) => void;
+}) {
   return (
     <select aria-label={name} className="word" value={value} onChange={(event) => onSet(Number(event.target.value))}>
-      {options.map((option, i) => <option key={option} value={i}>{option}</option>)}
+      {options.map((option, i) => (
+        <option key={option} value={i}>
+          {option}
+        </option>
+      ))}
     </select>
   );
 }
 
 /** A number that is set when it is left or entered, not with every key. */
-function NumberField({ name, value, onSet }: { readonly name: string; readonly value: number; readonly onSet: (value: number) => void }) {
+function NumberField({
+  name,
+  value,
+  onSet,
+}: {
+  readonly name: string;
+  readonly value: number;
+  readonly onSet: (value: number) => void;
+}) {
   const [typed, setTyped] = useState<string>();
   const done = (): void => {
     const number = Number(typed?.replace(/\u2212/g, '-').replace(/\u2009/g, ''));

@@ -21,23 +21,48 @@ interface Column extends FilterColumn {
 function columnsOf(plan: Plan, table: AgentTable): Column[] {
   const kind = plan.kinds[table.kind]!;
   const list = (i: number): Float64Array => table.columns[i] ?? new Float64Array(0);
-  const number: Column = { name: 'number', value: (row) => table.numbers[row]!, words: (row) => String(table.numbers[row]!) };
+  const number: Column = {
+    name: 'number',
+    value: (row) => table.numbers[row]!,
+    words: (row) => String(table.numbers[row]!),
+  };
   const attributes = kind.columns.map((column, i): Column => ({
     name: column.name,
     options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined),
     value: (row) => (column.options ? list(i)[row]! : list(i)[row]! / column.unitFactor),
     words: (row) => valueWords({ ...column, unitLabel: '' }, list(i)[row]!),
   }));
-  const machines = kind.machines.map((machine, m): Column => ({ name: machine.name, options: machine.states, value: (row) => list(kind.columns.length + m)[row]!, words: (row) => machine.states[list(kind.columns.length + m)[row]!] ?? '' }));
+  const machines = kind.machines.map((machine, m): Column => ({
+    name: machine.name,
+    options: machine.states,
+    value: (row) => list(kind.columns.length + m)[row]!,
+    words: (row) => machine.states[list(kind.columns.length + m)[row]!] ?? '',
+  }));
   const first = kind.columns.length + kind.machines.length;
-  const places = kind.space >= 0 ? ['x', 'y'].map((name, i): Column => ({ name, value: (row) => list(first + i)[row]!, words: (row) => shownNumber(list(first + i)[row]!) })) : [];
+  const places =
+    kind.space >= 0
+      ? ['x', 'y'].map((name, i): Column => ({
+          name,
+          value: (row) => list(first + i)[row]!,
+          words: (row) => shownNumber(list(first + i)[row]!),
+        }))
+      : [];
   return [number, ...machines, ...attributes, ...places];
 }
 
 /** All agents of a kind as they are now: sorted, filtered, opened by a click; one column as a histogram, two as a scatter. */
-export function AgentTableCard({ kind, onKind }: { readonly kind: number; readonly onKind: (kind: number | undefined) => void }) {
+export function AgentTableCard({
+  kind,
+  onKind,
+}: {
+  readonly kind: number;
+  readonly onKind: (kind: number | undefined) => void;
+}) {
   const { plan, frame, trailed } = useLive();
-  const [sorting, setSorting] = useState<{ readonly name: string; readonly down: boolean }>({ name: 'number', down: false });
+  const [sorting, setSorting] = useState<{ readonly name: string; readonly down: boolean }>({
+    name: 'number',
+    down: false,
+  });
   const [words, setWords] = useState('');
   const [drawn, setDrawn] = useState('');
   const [against, setAgainst] = useState('');
@@ -54,56 +79,171 @@ export function AgentTableCard({ kind, onKind }: { readonly kind: number; readon
   rows.sort((a, b) => (by.value(a) - by.value(b)) * (sorting.down ? -1 : 1) || a - b);
   const [one, two] = [drawn, against].map((name) => columns.find((column) => column.name === name));
   const opened = frame?.agent;
-  const csv = (): string => [columns.map((column) => column.name).join(','), ...rows.map((row) => columns.map((column) => column.words(row).replace(/\u2009/g, '').replace(/\u2212/g, '-')).join(','))].join('\n');
+  const csv = (): string =>
+    [
+      columns.map((column) => column.name).join(','),
+      ...rows.map((row) =>
+        columns
+          .map((column) =>
+            column
+              .words(row)
+              .replace(/\u2009/g, '')
+              .replace(/\u2212/g, '-'),
+          )
+          .join(','),
+      ),
+    ].join('\n');
   return (
-    <section aria-label="Table of agents" className="card absolute bottom-16 left-[304px] flex max-h-[62%] w-[min(640px,calc(100%-662px))] min-w-[440px] flex-col px-3.5 py-2.5">
+    <section
+      aria-label="Table of agents"
+      className="card absolute bottom-16 left-[304px] flex max-h-[62%] w-[min(640px,calc(100%-662px))] min-w-[440px] flex-col px-3.5 py-2.5"
+    >
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <select aria-label="Kind in the table" className="word" value={kind} onChange={(event) => onKind(Number(event.target.value))}>
-          {plan.kinds.map((other, k) => <option key={other.name} value={k}>{other.name}</option>)}
+        <select
+          aria-label="Kind in the table"
+          className="word"
+          value={kind}
+          onChange={(event) => onKind(Number(event.target.value))}
+        >
+          {plan.kinds.map((other, k) => (
+            <option key={other.name} value={k}>
+              {other.name}
+            </option>
+          ))}
         </select>
-        <label className="flex min-w-0 flex-1 items-baseline gap-1.5">where <input aria-label="Which agents" className="word min-w-0 flex-1 font-mono text-sm" placeholder="energy > 1" value={words} onChange={(event) => setWords(event.target.value)} /></label>
-        <span className="text-faint">{shownNumber(rows.length)} of {shownNumber(table.numbers.length)}</span>
-        {trailed.length > 0 && <button type="button" className="link" onClick={() => live.setTrails([])}>no trails</button>}
-        <button type="button" className="link" disabled={rows.length === 0} title={rows.length > MOST_TRAILS ? `Of the first ${MOST_TRAILS}, in the order of the table.` : undefined} onClick={() => live.setTrails(rows.slice(0, MOST_TRAILS).map((row) => ({ kind, number: table.numbers[row]! })))}>trails of {rows.length > MOST_TRAILS ? `the first ${MOST_TRAILS}` : 'these'}</button>
-        <button type="button" className="link" onClick={() => downloadText(fileName(`${plan.kinds[kind]!.name} step ${frame!.step}`, 'csv'), `${csv()}\n`, 'text/csv')}>CSV</button>
-        <button type="button" className="link" onClick={() => onKind(undefined)}>close</button>
+        <label className="flex min-w-0 flex-1 items-baseline gap-1.5">
+          where{' '}
+          <input
+            aria-label="Which agents"
+            className="word min-w-0 flex-1 font-mono text-sm"
+            placeholder="energy > 1"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+        </label>
+        <span className="text-faint">
+          {shownNumber(rows.length)} of {shownNumber(table.numbers.length)}
+        </span>
+        {trailed.length > 0 && (
+          <button type="button" className="link" onClick={() => live.setTrails([])}>
+            no trails
+          </button>
+        )}
+        <button
+          type="button"
+          className="link"
+          disabled={rows.length === 0}
+          title={rows.length > MOST_TRAILS ? `Of the first ${MOST_TRAILS}, in the order of the table.` : undefined}
+          onClick={() =>
+            live.setTrails(rows.slice(0, MOST_TRAILS).map((row) => ({ kind, number: table.numbers[row]! })))
+          }
+        >
+          trails of {rows.length > MOST_TRAILS ? `the first ${MOST_TRAILS}` : 'these'}
+        </button>
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            downloadText(fileName(`${plan.kinds[kind]!.name} step ${frame!.step}`, 'csv'), `${csv()}\n`, 'text/csv')
+          }
+        >
+          CSV
+        </button>
+        <button type="button" className="link" onClick={() => onKind(undefined)}>
+          close
+        </button>
       </div>
-      {filter.problem && <p role="alert" className="text-problem">{filter.problem}</p>}
+      {filter.problem && (
+        <p role="alert" className="text-problem">
+          {filter.problem}
+        </p>
+      )}
       <div className="mt-1 min-h-24 overflow-auto" tabIndex={0} role="region" aria-label="Rows">
         <table className="w-full text-right text-sm">
           <thead className="sticky top-0 bg-sheet">
             <tr>
               {columns.map((column) => (
-                <th key={column.name} aria-sort={column.name === by.name ? (sorting.down ? 'descending' : 'ascending') : 'none'} className="px-1.5">
-                  <button type="button" className="font-semibold" onClick={() => setSorting({ name: column.name, down: column.name === by.name && !sorting.down })}>{column.name}{column.name === by.name ? (sorting.down ? ' ↓' : ' ↑') : ''}</button>
+                <th
+                  key={column.name}
+                  aria-sort={column.name === by.name ? (sorting.down ? 'descending' : 'ascending') : 'none'}
+                  className="px-1.5"
+                >
+                  <button
+                    type="button"
+                    className="font-semibold"
+                    onClick={() => setSorting({ name: column.name, down: column.name === by.name && !sorting.down })}
+                  >
+                    {column.name}
+                    {column.name === by.name ? (sorting.down ? ' ↓' : ' ↑') : ''}
+                  </button>
                 </th>
               ))}
             </tr>
           </thead>
           <tbody>
             {rows.slice(0, MOST_ROWS).map((row) => (
-              <tr key={table.numbers[row]} className={`cursor-pointer border-t border-line hover:bg-wash ${opened?.kind === kind && opened.number === table.numbers[row] ? 'bg-wash font-semibold' : ''}`} onClick={() => live.openAgent(kind, table.numbers[row]!)}>
-                {columns.map((column, c) => <td key={column.name} className="px-1.5">{c === 0 ? <button type="button" className="link" aria-label={`Open ${plan.kinds[kind]!.name} ${table.numbers[row]!}`}>{column.words(row)}</button> : column.words(row)}</td>)}
+              <tr
+                key={table.numbers[row]}
+                className={`cursor-pointer border-t border-line hover:bg-wash ${opened?.kind === kind && opened.number === table.numbers[row] ? 'bg-wash font-semibold' : ''}`}
+                onClick={() => live.openAgent(kind, table.numbers[row]!)}
+              >
+                {columns.map((column, c) => (
+                  <td key={column.name} className="px-1.5">
+                    {c === 0 ? (
+                      <button
+                        type="button"
+                        className="link"
+                        aria-label={`Open ${plan.kinds[kind]!.name} ${table.numbers[row]!}`}
+                      >
+                        {column.words(row)}
+                      </button>
+                    ) : (
+                      column.words(row)
+                    )}
+                  </td>
+                ))}
               </tr>
             ))}
           </tbody>
         </table>
-        {rows.length > MOST_ROWS && <p className="text-faint">{shownNumber(rows.length - MOST_ROWS)} more are in the CSV.</p>}
+        {rows.length > MOST_ROWS && (
+          <p className="text-faint">{shownNumber(rows.length - MOST_ROWS)} more are in the CSV.</p>
+        )}
       </div>
       <p className="mt-1">
-        draw <Names label="Column to draw" columns={columns} value={drawn} onChange={setDrawn} /> against <Names label="Column to draw against" columns={columns} value={against} onChange={setAgainst} />
+        draw <Names label="Column to draw" columns={columns} value={drawn} onChange={setDrawn} /> against{' '}
+        <Names label="Column to draw against" columns={columns} value={against} onChange={setAgainst} />
       </p>
-      {one && !two && <Bars title={`${one.name} of ${rows.length}`} values={rows.map((row) => one.value(row))} unit="" options={one.options} />}
+      {one && !two && (
+        <Bars
+          title={`${one.name} of ${rows.length}`}
+          values={rows.map((row) => one.value(row))}
+          unit=""
+          options={one.options}
+        />
+      )}
       {one && two && <Scatter x={two} y={one} rows={rows} />}
     </section>
   );
 }
 
-function Names({ label, columns, value, onChange }: { readonly label: string; readonly columns: readonly Column[]; readonly value: string; readonly onChange: (name: string) => void }) {
+function Names({
+  label,
+  columns,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly columns: readonly Column[];
+  readonly value: string;
+  readonly onChange: (name: string) => void;
+}) {
   return (
     <select aria-label={label} className="word" value={value} onChange={(event) => onChange(event.target.value)}>
       <option value="">nothing</option>
-      {columns.slice(1).map((column) => <option key={column.name}>{column.name}</option>)}
+      {columns.slice(1).map((column) => (
+        <option key={column.name}>{column.name}</option>
+      ))}
     </select>
   );
 }
@@ -116,13 +256,35 @@ function Scatter({ x, y, rows }: { readonly x: Column; readonly y: Column; reado
   };
   const [[x0, x1], [y0, y1]] = [range(x), range(y)];
   return (
-    <svg viewBox="0 0 360 150" className="mt-1 w-full max-w-[440px]" role="img" aria-label={`${y.name} against ${x.name}`}>
+    <svg
+      viewBox="0 0 360 150"
+      className="mt-1 w-full max-w-[440px]"
+      role="img"
+      aria-label={`${y.name} against ${x.name}`}
+    >
       <path d="M30 4V132H356" fill="none" stroke="var(--line)" />
-      {shown.map((row) => <circle key={row} cx={34 + ((x.value(row) - x0) / (x1 - x0 || 1)) * 316} cy={128 - ((y.value(row) - y0) / (y1 - y0 || 1)) * 118} r={1.8} fill="var(--color-slate)" opacity={0.6} />)}
-      <text x={30} y={146} fontSize={10.5} fill="var(--faint)">{shownNumber(x0)}</text>
-      <text x={356} y={146} fontSize={10.5} textAnchor="end" fill="var(--faint)">{shownNumber(x1)} {x.name}</text>
-      <text x={26} y={12} fontSize={10.5} textAnchor="end" fill="var(--faint)">{shownNumber(y1)}</text>
-      <text x={26} y={132} fontSize={10.5} textAnchor="end" fill="var(--faint)">{shownNumber(y0)}</text>
+      {shown.map((row) => (
+        <circle
+          key={row}
+          cx={34 + ((x.value(row) - x0) / (x1 - x0 || 1)) * 316}
+          cy={128 - ((y.value(row) - y0) / (y1 - y0 || 1)) * 118}
+          r={1.8}
+          fill="var(--color-slate)"
+          opacity={0.6}
+        />
+      ))}
+      <text x={30} y={146} fontSize={10.5} fill="var(--faint)">
+        {shownNumber(x0)}
+      </text>
+      <text x={356} y={146} fontSize={10.5} textAnchor="end" fill="var(--faint)">
+        {shownNumber(x1)} {x.name}
+      </text>
+      <text x={26} y={12} fontSize={10.5} textAnchor="end" fill="var(--faint)">
+        {shownNumber(y1)}
+      </text>
+      <text x={26} y={132} fontSize={10.5} textAnchor="end" fill="var(--faint)">
+        {shownNumber(y0)}
+      </text>
     </svg>
   );
 }

@@ -22,7 +22,8 @@ interface Props {
 /** A card over the space: stands in a column until it is dragged by its heading, and folds by a click on it. */
 export function Card({ title, name = title, note, begins, width, children }: Props) {
   const dispatch = useAppDispatch();
-  const { folded = begins === 'folded', place } = useAppSelector((state) => ownValue(state.interface.cards, name)) ?? {};
+  const { folded = begins === 'folded', place } =
+    useAppSelector((state) => ownValue(state.interface.cards, name)) ?? {};
   const card = useRef<HTMLElement>(null);
   const hold = useRef<{ readonly x: number; readonly y: number; readonly from: CardPlace; moved: boolean }>(undefined);
 
@@ -56,9 +57,22 @@ export function Card({ title, name = title, note, begins, width, children }: Pro
       ref={card}
       aria-label={title}
       className={`card pointer-events-auto shrink-0 px-3.5 py-2.5 ${place ? 'absolute z-10 overflow-auto' : ''}`}
-      style={place ? { left: `min(${place.x}px, 100% - 120px)`, top: `min(${place.y}px, 100% - 36px)`, width, maxHeight: `calc(100% - ${place.y}px)` } : undefined}
+      style={
+        place
+          ? {
+              left: `min(${place.x}px, 100% - 120px)`,
+              top: `min(${place.y}px, 100% - 36px)`,
+              width,
+              maxHeight: `calc(100% - ${place.y}px)`,
+            }
+          : undefined
+      }
     >
-      <h2 className="flex cursor-grab touch-none items-baseline justify-between gap-3 active:cursor-grabbing" onPointerDown={take} onPointerMove={drag}>
+      <h2
+        className="flex cursor-grab touch-none items-baseline justify-between gap-3 active:cursor-grabbing"
+        onPointerDown={take}
+        onPointerMove={drag}
+      >
         <button
           type="button"
           className="cursor-[inherit] font-title text-[15.5px] font-semibold"
@@ -85,6 +99,9 @@ function roomOf(card: HTMLElement): Room {
 }
 
 function placeIn(card: HTMLElement): CardPlace {
-  const [own, room] = [card.getBoundingClientRect(), (card.offsetParent ?? document.documentElement).getBoundingClientRect()];
+  const [own, room] = [
+    card.getBoundingClientRect(),
+    (card.offsetParent ?? document.documentElement).getBoundingClientRect(),
+  ];
   return { x: own.left - room.left, y: own.top - room.top };
 }

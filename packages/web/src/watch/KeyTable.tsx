@@ -19,11 +19,27 @@ export function KeyTable() {
           {plan.kinds.map((kind, k) => {
             const look = looks[k]!;
             const { count, colours } = frame.kinds[k] ?? { count: 0, colours: new Float32Array(0) };
-            if (!look.classes) return <Line key={kind.name} shape={look.shape} colour={look.scale ? colourOf(look.scale[1], theme) : look.colours[0]!} name={kind.name} count={count} />;
+            if (!look.classes)
+              return (
+                <Line
+                  key={kind.name}
+                  shape={look.shape}
+                  colour={look.scale ? colourOf(look.scale[1], theme) : look.colours[0]!}
+                  name={kind.name}
+                  count={count}
+                />
+              );
             const counts = look.classes.map(() => 0);
             for (let i = 0; i < colours.length; i++) counts[colours[i]!]!++;
             return look.classes.map((name, i) => (
-              <Line key={`${kind.name} ${name}`} shape={look.shape} colour={look.colours[i]!} name={`${name} ${kind.name}`} count={counts[i]!} of={count} />
+              <Line
+                key={`${kind.name} ${name}`}
+                shape={look.shape}
+                colour={look.colours[i]!}
+                name={`${name} ${kind.name}`}
+                count={counts[i]!}
+                of={count}
+              />
             ));
           })}
         </tbody>
@@ -33,23 +49,59 @@ export function KeyTable() {
         const values = frame.kinds[k]?.colours;
         if (!scale || !values || values.length === 0) return null;
         const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
-        return <Scale key={kind.name} name={`${kind.name}: ${kind.show?.colourTitle ?? 'colour'}`} colours={scaleColours(scale, theme, false)} mean={mean} {...robustRange(values)} />;
+        return (
+          <Scale
+            key={kind.name}
+            name={`${kind.name}: ${kind.show?.colourTitle ?? 'colour'}`}
+            colours={scaleColours(scale, theme, false)}
+            mean={mean}
+            {...robustRange(values)}
+          />
+        );
       })}
       {plan.fields.map((field, i) => {
         const shown = frame.fields[i];
-        return shown && <Scale key={field.name} name={field.name} colours={scaleColours(scaleOfField(plan, i), theme, true)} low={shown.low} high={shown.high} isCut={shown.isCut} mean={shown.mean} />;
+        return (
+          shown && (
+            <Scale
+              key={field.name}
+              name={field.name}
+              colours={scaleColours(scaleOfField(plan, i), theme, true)}
+              low={shown.low}
+              high={shown.high}
+              isCut={shown.isCut}
+              mean={shown.mean}
+            />
+          )
+        );
       })}
     </div>
   );
 }
 
-function Line({ shape, colour, name, count, of }: { readonly shape: string; readonly colour: string; readonly name: string; readonly count: number; readonly of?: number }) {
+function Line({
+  shape,
+  colour,
+  name,
+  count,
+  of,
+}: {
+  readonly shape: string;
+  readonly colour: string;
+  readonly name: string;
+  readonly count: number;
+  readonly of?: number;
+}) {
   return (
     <tr>
-      <td className="w-7"><ShapeIcon shape={shape} colour={colour} /></td>
+      <td className="w-7">
+        <ShapeIcon shape={shape} colour={colour} />
+      </td>
       <td>{name}</td>
       <td className="text-right">{shownNumber(count)}</td>
-      <td className="w-14 text-right text-faint">{of === undefined ? '' : `${of > 0 ? Math.round((100 * count) / of) : 0} %`}</td>
+      <td className="w-14 text-right text-faint">
+        {of === undefined ? '' : `${of > 0 ? Math.round((100 * count) / of) : 0} %`}
+      </td>
     </tr>
   );
 }
@@ -67,23 +119,43 @@ const PATHS: Record<string, string> = {
 export function ShapeIcon({ shape, colour }: { readonly shape: string; readonly colour: string }) {
   return (
     <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden>
-      {shape === 'ring' ? <circle cx="8" cy="8" r="4.6" fill="none" stroke={colour} strokeWidth="2.6" /> : <path d={PATHS[shape] ?? PATHS.dot} fill={colour} />}
+      {shape === 'ring' ? (
+        <circle cx="8" cy="8" r="4.6" fill="none" stroke={colour} strokeWidth="2.6" />
+      ) : (
+        <path d={PATHS[shape] ?? PATHS.dot} fill={colour} />
+      )}
     </svg>
   );
 }
 
 /** A scale of colours with its range; where a few values lie outside of it, that is said. */
-function Scale({ name, colours, low, high, isCut, mean }: RobustRange & { readonly name: string; readonly colours: readonly Rgb[]; readonly mean: number }) {
+function Scale({
+  name,
+  colours,
+  low,
+  high,
+  isCut,
+  mean,
+}: RobustRange & { readonly name: string; readonly colours: readonly Rgb[]; readonly mean: number }) {
   const gradient = [0, 64, 128, 192, 255].map((at) => `rgb(${colours[at]!.join(' ')})`).join(', ');
   return (
     <div className="mt-2 grid grid-cols-[auto_1fr] items-center gap-x-3">
       <span>{name}</span>
       <span className="h-2.5 rounded-sm" style={{ background: `linear-gradient(to right, ${gradient})` }} />
       <span />
-      <span className="flex justify-between text-[13px] text-faint" title={isCut ? 'A few values lie outside of this range and have the colours of its ends' : undefined}>
-        <span>{isCut ? '\u2264 ' : ''}{shownNumber(low)}</span>
+      <span
+        className="flex justify-between text-[13px] text-faint"
+        title={isCut ? 'A few values lie outside of this range and have the colours of its ends' : undefined}
+      >
+        <span>
+          {isCut ? '\u2264 ' : ''}
+          {shownNumber(low)}
+        </span>
         <span>mean {shownNumber(mean, 2)}</span>
-        <span>{isCut ? '\u2265 ' : ''}{shownNumber(high)}</span>
+        <span>
+          {isCut ? '\u2265 ' : ''}
+          {shownNumber(high)}
+        </span>
       </span>
     </div>
   );

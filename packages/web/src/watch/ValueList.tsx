@@ -35,7 +35,14 @@ export function ValueList() {
   const changed = plan.parameters.filter((p) => (ownValue(overrides, p.name) ?? p.value) !== p.value);
   const idle = plan.parameters.filter((p, i) => early.has(i) && changed.includes(p));
   const line = (parameter: ParameterPlan, i: number) => (
-    <ValueLine key={parameter.name} parameter={parameter} value={ownValue(wish, parameter.name) ?? frame.parameters[i]!} inForce={frame.parameters[i]!} onSet={(value) => set(parameter, value)} onSettled={() => setWish({})} />
+    <ValueLine
+      key={parameter.name}
+      parameter={parameter}
+      value={ownValue(wish, parameter.name) ?? frame.parameters[i]!}
+      inForce={frame.parameters[i]!}
+      onSet={(value) => set(parameter, value)}
+      onSettled={() => setWish({})}
+    />
   );
   return (
     <div>
@@ -47,10 +54,19 @@ export function ValueList() {
       {changed.length > 0 && (
         <p className="mt-2 text-sm text-faint">
           {changed.map((p) => p.name).join(', ')} changed by hand.{' '}
-          {idle.length > 0 && <>{idle.map((p) => p.name).join(', ')} {idle.length > 1 ? 'are' : 'is'} read only at the start, so nothing changes before you{' '}</>}
-          <button type="button" className="link" onClick={again}>start again with these values</button>
+          {idle.length > 0 && (
+            <>
+              {idle.map((p) => p.name).join(', ')} {idle.length > 1 ? 'are' : 'is'} read only at the start, so nothing
+              changes before you{' '}
+            </>
+          )}
+          <button type="button" className="link" onClick={again}>
+            start again with these values
+          </button>
           {' or '}
-          <button type="button" className="link" onClick={asInText}>as in the text</button>
+          <button type="button" className="link" onClick={asInText}>
+            as in the text
+          </button>
         </p>
       )}
     </div>
@@ -72,7 +88,12 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
     return (
       <>
         {label}
-        <Switch.Root aria-label={name} checked={inForce !== 0} onCheckedChange={(on) => onSet(on ? 1 : 0)} className="h-5 w-9 rounded-full border border-line bg-sheet data-[state=checked]:bg-moss">
+        <Switch.Root
+          aria-label={name}
+          checked={inForce !== 0}
+          onCheckedChange={(on) => onSet(on ? 1 : 0)}
+          className="h-5 w-9 rounded-full border border-line bg-sheet data-[state=checked]:bg-moss"
+        >
           <Switch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-sheet" />
         </Switch.Root>
         <span className="text-right font-semibold">{inForce ? 'yes' : 'no'}</span>
@@ -83,8 +104,17 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
     return (
       <>
         {label}
-        <select aria-label={name} value={inForce} className="rounded-sm border border-line bg-sheet" onChange={(event) => onSet(Number(event.target.value))}>
-          {options.map((option, i) => <option key={option} value={i}>{option}</option>)}
+        <select
+          aria-label={name}
+          value={inForce}
+          className="rounded-sm border border-line bg-sheet"
+          onChange={(event) => onSet(Number(event.target.value))}
+        >
+          {options.map((option, i) => (
+            <option key={option} value={i}>
+              {option}
+            </option>
+          ))}
         </select>
         <span />
       </>
@@ -94,17 +124,34 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
   return (
     <>
       {label}
-      <Slider.Root className="relative flex h-5 min-w-14 touch-none items-center" min={min} max={max} step={step} value={[value / unitFactor]} onValueChange={([v]) => onSet(v! * unitFactor)} onValueCommit={onSettled}>
-        <Slider.Track className="relative h-1 grow rounded-full bg-line"><Slider.Range className="absolute h-full rounded-full bg-moss" /></Slider.Track>
+      <Slider.Root
+        className="relative flex h-5 min-w-14 touch-none items-center"
+        min={min}
+        max={max}
+        step={step}
+        value={[value / unitFactor]}
+        onValueChange={([v]) => onSet(v! * unitFactor)}
+        onValueCommit={onSettled}
+      >
+        <Slider.Track className="relative h-1 grow rounded-full bg-line">
+          <Slider.Range className="absolute h-full rounded-full bg-moss" />
+        </Slider.Track>
         <Slider.Thumb aria-label={name} className="block h-3.5 w-3.5 rounded-full border-2 border-moss bg-sheet" />
       </Slider.Root>
-      <span className="text-right whitespace-nowrap"><b className="font-semibold">{shownNumber(value / unitFactor)}</b> <span className="text-sm text-faint">{unitLabel}</span></span>
+      <span className="text-right whitespace-nowrap">
+        <b className="font-semibold">{shownNumber(value / unitFactor)}</b>{' '}
+        <span className="text-sm text-faint">{unitLabel}</span>
+      </span>
     </>
   );
 }
 
 /** The range of a slider: the bounds of the text, or up to four times the usual value. */
-export function sliderRange({ value, min, max, whole, unitFactor }: ParameterPlan): { min: number; max: number; step: number } {
+export function sliderRange({ value, min, max, whole, unitFactor }: ParameterPlan): {
+  min: number;
+  max: number;
+  step: number;
+} {
   const usual = value / unitFactor;
   const low = min === undefined ? Math.min(0, usual * 4) : min / unitFactor;
   const high = max === undefined ? Math.max(1, usual * 4) : max / unitFactor;

@@ -37,14 +37,21 @@ export function WatchView() {
   const shown = useShownSpace();
   const size = frame?.spaces[shown] ?? { width: 0, height: 0 };
   const radius = brush ?? Math.max(size.width, size.height) / 40;
-  const paint = useCallback((place: Place) => {
-    if (tool.is === 'paint') live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, places: [[place.x, place.y]] });
-  }, [tool, radius]);
-  const pick = useCallback((agent: PickedAgent | undefined, place: Place) => {
-    if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();
-    const act = actOf(tool, agent, place, shown);
-    if (act) live.act(act);
-  }, [tool, shown]);
+  const paint = useCallback(
+    (place: Place) => {
+      if (tool.is === 'paint')
+        live.act({ is: 'paint', zone: tool.zone, inside: tool.inside, radius, places: [[place.x, place.y]] });
+    },
+    [tool, radius],
+  );
+  const pick = useCallback(
+    (agent: PickedAgent | undefined, place: Place) => {
+      if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();
+      const act = actOf(tool, agent, place, shown);
+      if (act) live.act(act);
+    },
+    [tool, shown],
+  );
   const step = frame?.step ?? 0;
   const dispatch = useAppDispatch();
   const isOver = useAppSelector((state) => state.interface.cardsOver);
@@ -52,7 +59,10 @@ export function WatchView() {
   return (
     <div className="flex h-full flex-col">
       <main className="relative min-h-0 flex-1 bg-wash">
-        <div className="absolute inset-y-0 flex" style={isOver ? { left: 0, right: 0 } : { left: LEFT + MARGIN, right: RIGHT + MARGIN }}>
+        <div
+          className="absolute inset-y-0 flex"
+          style={isOver ? { left: 0, right: 0 } : { left: LEFT + MARGIN, right: RIGHT + MARGIN }}
+        >
           <div className="relative min-w-0 flex-1">
             <SpaceCanvas
               insets={insets}
@@ -68,36 +78,83 @@ export function WatchView() {
           </div>
           {beside.plan && (
             <div className="relative min-w-0 flex-1 border-l-2 border-line">
-              <SpaceCanvas source={kept} view={together} hidden={hidden} insets={insets} label="The space of the run it is compared with" />
-              <p className="card absolute top-4 left-3 px-3 py-0.5">compared with, seed {beside.seed}{beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}</p>
+              <SpaceCanvas
+                source={kept}
+                view={together}
+                hidden={hidden}
+                insets={insets}
+                label="The space of the run it is compared with"
+              />
+              <p className="card absolute top-4 left-3 px-3 py-0.5">
+                compared with, seed {beside.seed}
+                {beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}
+              </p>
             </div>
           )}
           <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-2">
             <SpaceChoice />
-            <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>+</button>
-            <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>&minus;</button>
-            <button type="button" className="btn" onClick={() => view.current?.fit()}>whole</button>
-            <button type="button" className="btn" onClick={() => savePicture()}>picture</button>
+            <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>
+              +
+            </button>
+            <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>
+              &minus;
+            </button>
+            <button type="button" className="btn" onClick={() => view.current?.fit()}>
+              whole
+            </button>
+            <button type="button" className="btn" onClick={() => savePicture()}>
+              picture
+            </button>
             <FilmButton />
-            <button type="button" className="btn" aria-pressed={listed !== undefined} onClick={() => setListed(listed === undefined ? 0 : undefined)}>table</button>
+            <button
+              type="button"
+              className="btn"
+              aria-pressed={listed !== undefined}
+              onClick={() => setListed(listed === undefined ? 0 : undefined)}
+            >
+              table
+            </button>
           </div>
         </div>
         <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
           <div className="flex max-h-full flex-col gap-2.5 overflow-auto" style={{ width: LEFT }}>
-            <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}><KeyTable /></Card>
-            <Card title="Values" width={LEFT}><ValueList /><SeedChoice /><BesideChoice /></Card>
-            <Card title="Click" width={LEFT}><HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} /></Card>
-            <Card title="Rules" width={LEFT} begins="folded"><RuleSwitches /></Card>
-            <Card title="Layers" width={LEFT} begins="folded"><LayerSwitches hidden={hidden} onChange={setHidden} /></Card>
+            <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}>
+              <KeyTable />
+            </Card>
+            <Card title="Values" width={LEFT}>
+              <ValueList />
+              <SeedChoice />
+              <BesideChoice />
+            </Card>
+            <Card title="Click" width={LEFT}>
+              <HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} />
+            </Card>
+            <Card title="Rules" width={LEFT} begins="folded">
+              <RuleSwitches />
+            </Card>
+            <Card title="Layers" width={LEFT} begins="folded">
+              <LayerSwitches hidden={hidden} onChange={setHidden} />
+            </Card>
           </div>
           <div className="flex max-h-full flex-col gap-4 overflow-auto" style={{ width: RIGHT }}>
             <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
             {plan?.charts.map((chart) => (
-              <Card key={chart.title} title={chart.title} width={RIGHT} note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}>
+              <Card
+                key={chart.title}
+                title={chart.title}
+                width={RIGHT}
+                note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}
+              >
                 <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
               </Card>
             ))}
-            <button type="button" className="card link pointer-events-auto self-end px-2 text-sm" onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}>{isOver ? 'cards at the sides' : 'cards over the space'}</button>
+            <button
+              type="button"
+              className="card link pointer-events-auto self-end px-2 text-sm"
+              onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}
+            >
+              {isOver ? 'cards at the sides' : 'cards over the space'}
+            </button>
           </div>
         </div>
         {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
@@ -111,11 +168,21 @@ export function WatchView() {
 /** Keeps this run at the side, so that one can branch from any step with other values or another seed and see both. */
 function BesideChoice() {
   const beside = useLive(kept);
-  if (!beside.plan) return <button type="button" className="link mt-1" onClick={() => void keepBeside()}>compare with this run</button>;
+  if (!beside.plan)
+    return (
+      <button type="button" className="link mt-1" onClick={() => void keepBeside()}>
+        compare with this run
+      </button>
+    );
   return (
     <p className="mt-1 flex items-baseline justify-between gap-3">
-      <span>compared with <SeedWord label="Seed of the other run" seed={beside.seed} onChange={(next) => void keepBeside(next)} /></span>
-      <button type="button" className="link" onClick={() => kept.forget()}>end the comparison</button>
+      <span>
+        compared with{' '}
+        <SeedWord label="Seed of the other run" seed={beside.seed} onChange={(next) => void keepBeside(next)} />
+      </span>
+      <button type="button" className="link" onClick={() => kept.forget()}>
+        end the comparison
+      </button>
     </p>
   );
 }
@@ -136,13 +203,25 @@ function FilmButton() {
       dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
     }
   };
-  return <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>{stop ? 'stop and save film' : 'film'}</button>;
+  return (
+    <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>
+      {stop ? 'stop and save film' : 'film'}
+    </button>
+  );
 }
 
 /** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
-function LayerSwitches({ hidden, onChange }: { readonly hidden: ReadonlySet<string>; readonly onChange: (hidden: ReadonlySet<string>) => void }) {
+function LayerSwitches({
+  hidden,
+  onChange,
+}: {
+  readonly hidden: ReadonlySet<string>;
+  readonly onChange: (hidden: ReadonlySet<string>) => void;
+}) {
   const { plan } = useLive();
-  const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) => (parts ?? []).map((part) => part.name));
+  const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) =>
+    (parts ?? []).map((part) => part.name),
+  );
   return (
     <ul>
       {names.map((name) => (
@@ -152,7 +231,9 @@ function LayerSwitches({ hidden, onChange }: { readonly hidden: ReadonlySet<stri
               type="checkbox"
               className="accent-moss"
               checked={!hidden.has(name)}
-              onChange={() => onChange(new Set(hidden.has(name) ? [...hidden].filter((other) => other !== name) : [...hidden, name]))}
+              onChange={() =>
+                onChange(new Set(hidden.has(name) ? [...hidden].filter((other) => other !== name) : [...hidden, name]))
+              }
             />
             {name}
           </label>
@@ -163,7 +244,15 @@ function LayerSwitches({ hidden, onChange }: { readonly hidden: ReadonlySet<stri
 }
 
 /** The seed of a run; another is written over it. */
-function SeedWord({ label, seed, onChange }: { readonly label: string; readonly seed: number; readonly onChange: (seed: number) => void }) {
+function SeedWord({
+  label,
+  seed,
+  onChange,
+}: {
+  readonly label: string;
+  readonly seed: number;
+  readonly onChange: (seed: number) => void;
+}) {
   const dispatch = useAppDispatch();
   const read = (text: string): void => {
     const next = readCount(text.replace(/^\s*seed/i, ''), Number.MAX_SAFE_INTEGER, 'A seed', 0);
@@ -184,7 +273,9 @@ function SeedChoice() {
   return (
     <p className="mt-1.5 flex items-center justify-between border-t border-line pt-1.5">
       <SeedWord label="Seed" seed={seed} onChange={change} />
-      <button type="button" className="link" onClick={() => change(seed + 1)}>another seed</button>
+      <button type="button" className="link" onClick={() => change(seed + 1)}>
+        another seed
+      </button>
     </p>
   );
 }

@@ -41,7 +41,12 @@ describe('acts by hand in words', () => {
   it.each<[string, HandAct, number | undefined, string]>([
     ['a parameter', { is: 'set parameter', parameter: 0, value: 0.5 }, 0.2, 'strike 0.2 per day to 0.5 per day'],
     ['a parameter of yes and no', { is: 'set parameter', parameter: 1, value: 0 }, 1, 'breeding yes to no'],
-    ['a parameter whose value before is not known', { is: 'set parameter', parameter: 1, value: 0 }, undefined, 'breeding no'],
+    [
+      'a parameter whose value before is not known',
+      { is: 'set parameter', parameter: 1, value: 0 },
+      undefined,
+      'breeding no',
+    ],
     ['painting', { is: 'paint', zone: 0, inside: true, radius: 1, places: [[1, 1]] }, undefined, 'painted Wall'],
     ['clearing', { is: 'paint', zone: 0, inside: false, radius: 1, places: [[1, 1]] }, undefined, 'cleared Wall'],
     ['placing', { is: 'place', kind: 0, x: 1, y: 1 }, undefined, 'placed a Vole'],
@@ -51,12 +56,22 @@ describe('acts by hand in words', () => {
     ['removing', { is: 'remove', kind: 0, number: 2 }, undefined, 'removed Vole 2'],
     ['sending', { is: 'send', kind: 0, number: 2, message: 0 }, undefined, 'sent Call to Vole 2'],
     ['a state', { is: 'set state', kind: 0, number: 2, machine: 0, state: 1 }, undefined, 'made Vole 2 Adult'],
-    ['an attribute with a unit', { is: 'set attribute', kind: 0, number: 2, column: 0, value: 5 }, undefined, 'Vole 2: age 5 days'],
+    [
+      'an attribute with a unit',
+      { is: 'set attribute', kind: 0, number: 2, column: 0, value: 5 },
+      undefined,
+      'Vole 2: age 5 days',
+    ],
     ['a choice', { is: 'set attribute', kind: 0, number: 2, column: 1, value: 1 }, undefined, 'Vole 2: coat grey'],
   ])('%s', (_, act, from, words) => expect(actWords(plan, { step: 4, act, from })).toBe(words));
 
   it('name the lines of the order as the text does', () => {
-    expect(plan.schedule.map((_, line) => orderLineName(plan, line))).toEqual(['weather', 'Vole.go', 'Vole.life', 'grass']);
+    expect(plan.schedule.map((_, line) => orderLineName(plan, line))).toEqual([
+      'weather',
+      'Vole.go',
+      'Vole.life',
+      'grass',
+    ]);
   });
 
   it('show values in their unit, and nothing for a choice that is none', () => {

@@ -16,12 +16,20 @@ const KEPT_HEIGHT = 36;
 const KEY_STEP = 24;
 
 export function keptInRoom({ x, y }: CardPlace, room: Room): CardPlace {
-  return { x: Math.max(0, Math.min(Math.round(x), room.width - KEPT_WIDTH)), y: Math.max(0, Math.min(Math.round(y), room.height - KEPT_HEIGHT)) };
+  return {
+    x: Math.max(0, Math.min(Math.round(x), room.width - KEPT_WIDTH)),
+    y: Math.max(0, Math.min(Math.round(y), room.height - KEPT_HEIGHT)),
+  };
 }
 
 /** Where an arrow key moves a card to; nothing for other keys. */
 export function movedByKey(key: string, { x, y }: CardPlace, room: Room): CardPlace | undefined {
-  const ways: Record<string, readonly [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  const ways: Record<string, readonly [number, number]> = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, -1],
+    ArrowDown: [0, 1],
+  };
   const way = ways[key];
   return way && keptInRoom({ x: x + way[0] * KEY_STEP, y: y + way[1] * KEY_STEP }, room);
 }
@@ -42,7 +50,9 @@ export function readCards(stored: string | null): Record<string, CardState> {
   }
   if (typeof found !== 'object' || found === null) return {};
   const cards: Record<string, CardState> = {};
-  for (const [name, card] of Object.entries(found as Record<string, { folded?: unknown; place?: { x?: unknown; y?: unknown } } | null>)) {
+  for (const [name, card] of Object.entries(
+    found as Record<string, { folded?: unknown; place?: { x?: unknown; y?: unknown } } | null>,
+  )) {
     const { x, y } = card?.place ?? {};
     cards[name] = {
       ...(typeof card?.folded === 'boolean' && { folded: card.folded }),

@@ -38,7 +38,9 @@ function compose(space: HTMLCanvasElement, into: HTMLCanvasElement): void {
     const kind = frame.kinds[k];
     if (!kind || !look.shown) return;
     if (!look.classes) return entry(look.colours[0]!, `${plan.kinds[k]!.name} ${kind.count}`);
-    look.classes.forEach((name, i) => entry(look.colours[i]!, `${name} ${kind.colours.reduce((sum, c) => sum + (c === i ? 1 : 0), 0)}`));
+    look.classes.forEach((name, i) =>
+      entry(look.colours[i]!, `${name} ${kind.colours.reduce((sum, c) => sum + (c === i ? 1 : 0), 0)}`),
+    );
   });
   context.fillText(`seed ${seed}, step ${frame.step}`, Math.max(x, into.width - 130), y);
 }
@@ -53,7 +55,10 @@ export function savePicture(): void {
   const picture = document.createElement('canvas');
   compose(spaceOnPage(), picture);
   const { frame } = live.current;
-  picture.toBlob((blob) => blob && download(fileName(`${store.getState().project.name} step ${frame?.step ?? 0}`, 'png'), blob), 'image/png');
+  picture.toBlob(
+    (blob) => blob && download(fileName(`${store.getState().project.name} step ${frame?.step ?? 0}`, 'png'), blob),
+    'image/png',
+  );
 }
 
 const FORMATS = ['video/webm;codecs=vp9', 'video/webm;codecs=vp8', 'video/webm', 'video/mp4'];
@@ -68,8 +73,14 @@ export function startFilm(): () => void {
   const recorder = new MediaRecorder(picture.captureStream(30), { mimeType: type, videoBitsPerSecond: 6_000_000 });
   const pieces: Blob[] = [];
   recorder.ondataavailable = ({ data }) => void (data.size > 0 && pieces.push(data));
-  recorder.onstop = () => download(fileName(store.getState().project.name, type.includes('mp4') ? 'mp4' : 'webm'), new Blob(pieces, { type }));
-  const forget = live.onFrame(() => requestAnimationFrame(() => recorder.state === 'recording' && compose(space, picture)));
+  recorder.onstop = () =>
+    download(
+      fileName(store.getState().project.name, type.includes('mp4') ? 'mp4' : 'webm'),
+      new Blob(pieces, { type }),
+    );
+  const forget = live.onFrame(() =>
+    requestAnimationFrame(() => recorder.state === 'recording' && compose(space, picture)),
+  );
   recorder.start(500);
   return () => {
     forget();

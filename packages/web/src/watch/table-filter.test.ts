@@ -17,7 +17,11 @@ describe('conditions on the rows of a table', () => {
   });
 
   it('say what they do not understand', () => {
-    for (const [words, piece] of [['energy', 'no condition'], ['size > 1', 'no column'], ['life is Old', 'no value']] as const) {
+    for (const [words, piece] of [
+      ['energy', 'no condition'],
+      ['size > 1', 'no column'],
+      ['life is Old', 'no value'],
+    ] as const) {
       expect(readFilter(words, COLUMNS).problem).toContain(piece);
       expect(rows(words)).toEqual([0, 1, 2]);
     }

@@ -28,5 +28,9 @@ self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
   if ('failure' in outcome) reply({ is: 'failed', id: data.job.id, failure: outcome.failure });
-  else reply({ is: 'done', id: data.job.id, result: outcome.result }, [outcome.result.rows.buffer as ArrayBuffer, outcome.result.summaries.buffer as ArrayBuffer]);
+  else
+    reply({ is: 'done', id: data.job.id, result: outcome.result }, [
+      outcome.result.rows.buffer as ArrayBuffer,
+      outcome.result.summaries.buffer as ArrayBuffer,
+    ]);
 };

@@ -6,7 +6,13 @@ import { readTable, takeTable } from '../match/read-table.ts';
 self.onmessage = ({ data }: MessageEvent<TableRequest>) => {
   const reply = (message: TableReply): void => self.postMessage(message);
   try {
-    reply({ id: data.id, answer: data.is === 'take' ? takeTable(data.bytes, data.measures, data.hasCalendar) : readTable(data.csv, data.mapping, data.plan) });
+    reply({
+      id: data.id,
+      answer:
+        data.is === 'take'
+          ? takeTable(data.bytes, data.measures, data.hasCalendar)
+          : readTable(data.csv, data.mapping, data.plan),
+    });
   } catch (error) {
     reply({ id: data.id, problem: error instanceof Error ? error.message : String(error) });
   }

@@ -31,7 +31,10 @@ export function ruleKey0(seed: number, step: number, rule: number): number {
 export function ruleKey1(seed: number, step: number, rule: number): number {
   const low = seed | 0;
   const high = Math.floor(seed / 4294967296) | 0;
-  return mix(mix(mix(rule ^ 0x6a09e667) + Math.imul(low, 0x85ebca77)) ^ (Math.imul(step, 0xc2b2ae3d) + Math.imul(high, 0x165667b1)));
+  return mix(
+    mix(mix(rule ^ 0x6a09e667) + Math.imul(low, 0x85ebca77)) ^
+      (Math.imul(step, 0xc2b2ae3d) + Math.imul(high, 0x165667b1)),
+  );
 }
 
 /** The words of an agent's generator at the start of its turn. */

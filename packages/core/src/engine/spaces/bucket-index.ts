@@ -96,7 +96,11 @@ export class BucketIndex {
 
   private layOut(space: Space, used: number): number {
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
-    this.isByCell = space.form === 'grid' && area <= CELLS_AN_AGENT * AGENTS_A_BUCKET && space.width <= MOST_BUCKETS && space.height <= MOST_BUCKETS;
+    this.isByCell =
+      space.form === 'grid' &&
+      area <= CELLS_AN_AGENT * AGENTS_A_BUCKET &&
+      space.width <= MOST_BUCKETS &&
+      space.height <= MOST_BUCKETS;
     const side = this.isByCell ? 1 : Math.sqrt(area);
     this.columns = bucketCount(space.width / side);
     this.rows = bucketCount(space.height / side);

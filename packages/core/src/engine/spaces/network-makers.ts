@@ -9,12 +9,25 @@ import { neighbour, neighbourOffsets } from '../field-change.ts';
 /** How the ties of a network are made; sizes and shares as numbers of this run. */
 export type Maker =
   | { readonly is: 'none' }
-  | { readonly is: 'lattice'; readonly x: ArrayLike<number>; readonly y: ArrayLike<number>; readonly space: Space | undefined }
+  | {
+      readonly is: 'lattice';
+      readonly x: ArrayLike<number>;
+      readonly y: ArrayLike<number>;
+      readonly space: Space | undefined;
+    }
   | { readonly is: 'ring' | 'random' | 'preferential'; readonly size: number }
   | { readonly is: 'small world'; readonly size: number; readonly rewired: number }
   | { readonly is: 'blocks'; readonly by: ArrayLike<number>; readonly inside: number; readonly across: number }
   | { readonly is: 'groups'; readonly size: number; readonly fits: ArrayLike<number> | undefined }
-  | { readonly is: 'near'; readonly distance: number; readonly space: Space; readonly ax: ArrayLike<number>; readonly ay: ArrayLike<number>; readonly bx: ArrayLike<number>; readonly by: ArrayLike<number> };
+  | {
+      readonly is: 'near';
+      readonly distance: number;
+      readonly space: Space;
+      readonly ax: ArrayLike<number>;
+      readonly ay: ArrayLike<number>;
+      readonly bx: ArrayLike<number>;
+      readonly by: ArrayLike<number>;
+    };
 
 export interface Pairs {
   readonly a: ArrayLike<number>;
@@ -30,7 +43,14 @@ export const MOST_TIES = 10_000_000;
 export class TooManyTies extends RangeError {}
 
 /** The ends of the ties of a new network, as positions in the order of number, each pair once. */
-export function makePairs(maker: Maker, from: number, to: number, sameKind: boolean, directed: boolean, luck: Stream): Pairs {
+export function makePairs(
+  maker: Maker,
+  from: number,
+  to: number,
+  sameKind: boolean,
+  directed: boolean,
+  luck: Stream,
+): Pairs {
   const made = new PairSet(to, directed || !sameKind);
   switch (maker.is) {
     case 'none':
@@ -118,7 +138,15 @@ function smallWorld(made: PairSet, n: number, neighbours: number, rewired: numbe
 }
 
 /** As many ties as give the mean degree, drawn evenly from all pairs. Source: P. Erdos and A. Renyi, On random graphs (1959). */
-function random(made: PairSet, from: number, to: number, degree: number, sameKind: boolean, directed: boolean, luck: Stream): void {
+function random(
+  made: PairSet,
+  from: number,
+  to: number,
+  degree: number,
+  sameKind: boolean,
+  directed: boolean,
+  luck: Stream,
+): void {
   const all = sameKind ? (from * (from - 1)) / (directed ? 1 : 2) : from * to;
   const wanted = Math.min(all, Math.round((from * degree) / (sameKind && !directed ? 2 : 1)));
   if (wanted > MOST_TIES) throw new TooManyTies();
@@ -173,14 +201,17 @@ function blocks(made: PairSet, n: number, maker: Extract<Maker, { is: 'blocks' }
       while ((row * (row + 1)) / 2 <= k) row++;
       made.add(first[row]!, first[k - (row * (row - 1)) / 2]!);
     });
-    for (const second of lists.slice(i + 1)) jumps(first.length * second.length, maker.across, luck, (k) => made.add(first[Math.floor(k / second.length)]!, second[k % second.length]!));
+    for (const second of lists.slice(i + 1))
+      jumps(first.length * second.length, maker.across, luck, (k) =>
+        made.add(first[Math.floor(k / second.length)]!, second[k % second.length]!),
+      );
   });
 }
 
 function jumps(count: number, p: number, luck: Stream, take: (k: number) => void): void {
   if (!(p > 0)) return;
   const scale = p < 1 ? log(1 - p) : -Infinity;
-  for (let k = -1; ; ) {
+  for (let k = -1; ;) {
     k += 1 + (p < 1 ? Math.floor(log(1 - drawUnit(luck.word(), luck.word())) / scale) : 0);
     if (k >= count) return;
     take(k);
@@ -198,12 +229,23 @@ function groups(made: PairSet, n: number, size: number, fits: ArrayLike<number> 
 }
 
 /** All pairs within a distance, found by cells as wide as it. */
-function near(made: PairSet, from: number, to: number, { distance, space, ax, ay, bx, by }: Extract<Maker, { is: 'near' }>, sameKind: boolean): void {
+function near(
+  made: PairSet,
+  from: number,
+  to: number,
+  { distance, space, ax, ay, bx, by }: Extract<Maker, { is: 'near' }>,
+  sameKind: boolean,
+): void {
   if (!(distance >= 0)) return;
-  const wide = Math.max(distance * (space.neighbours === 6 ? 1.2 : 1) + 1, Math.sqrt((space.width * space.height) / 1e6));
+  const wide = Math.max(
+    distance * (space.neighbours === 6 ? 1.2 : 1) + 1,
+    Math.sqrt((space.width * space.height) / 1e6),
+  );
   const columns = Math.max(1, Math.floor(space.width / wide));
   const rows = Math.max(1, Math.floor(space.height / wide));
-  const cellOf = (x: number, y: number): number => Math.min(rows - 1, Math.floor((y / space.height) * rows)) * columns + Math.min(columns - 1, Math.floor((x / space.width) * columns));
+  const cellOf = (x: number, y: number): number =>
+    Math.min(rows - 1, Math.floor((y / space.height) * rows)) * columns +
+    Math.min(columns - 1, Math.floor((x / space.width) * columns));
   const members: number[][] = Array.from({ length: columns * rows }, () => []);
   for (let b = 0; b < to; b++) if (bx[b] === bx[b]) members[cellOf(bx[b]!, by[b]!)]!.push(b);
   const wraps = space.edge === 'wrapping';
@@ -218,7 +260,11 @@ function near(made: PairSet, from: number, to: number, { distance, space, ax, ay
         if (c >= 0 && r >= 0) around.add(r * columns + c);
       }
     }
-    const found = [...around].flatMap((cell) => members[cell]!).filter((b) => !(sameKind && b >= a) && squareBetween(ax[a]!, ay[a]!, bx[b]!, by[b]!, space) <= distance * distance);
+    const found = [...around]
+      .flatMap((cell) => members[cell]!)
+      .filter(
+        (b) => !(sameKind && b >= a) && squareBetween(ax[a]!, ay[a]!, bx[b]!, by[b]!, space) <= distance * distance,
+      );
     for (const b of found.sort((p, q) => p - q)) made.add(a, b);
   }
 }
@@ -246,7 +292,8 @@ function lattice(made: PairSet, n: number, { x, y, space }: Extract<Maker, { is:
     for (const [dx, dy] of neighbourOffsets(space, y[i]!)) {
       const c = neighbour(x[i]! + dx, space.width, wraps);
       const r = neighbour(y[i]! + dy, space.height, wraps);
-      for (const other of (c < 0 || r < 0 ? undefined : members.get(keyOf(c, r))) ?? []) if (other !== i) made.add(i, other);
+      for (const other of (c < 0 || r < 0 ? undefined : members.get(keyOf(c, r))) ?? [])
+        if (other !== i) made.add(i, other);
     }
   }
 }

@@ -32,7 +32,9 @@ class PlainNetwork {
 
 function rowsOf(network: Network, side: number, agents: number): number[][] {
   const rows = network.rows[side]!;
-  return Array.from({ length: agents }, (_, agent) => Array.from({ length: rows.length[agent] ?? 0 }, (_t, i) => rows.other[rows.start[agent]! + i]!));
+  return Array.from({ length: agents }, (_, agent) =>
+    Array.from({ length: rows.length[agent] ?? 0 }, (_t, i) => rows.other[rows.start[agent]! + i]!),
+  );
 }
 
 describe.each([
@@ -64,7 +66,12 @@ describe.each([
       } else if (what < 97) network.renumber(undefined, undefined, agents);
       else expect(network.between(a, b) >= 0).toBe(plain.between(a, b) !== undefined);
     }
-    const listed = network.list.map((tie) => ({ a: network.a[tie], b: network.b[tie], serial: network.serial[tie], value: network.columns[0]![tie] }));
+    const listed = network.list.map((tie) => ({
+      a: network.a[tie],
+      b: network.b[tie],
+      serial: network.serial[tie],
+      value: network.columns[0]![tie],
+    }));
     expect(listed.sort((p, q) => p.serial! - q.serial!)).toEqual(plain.ties.sort((p, q) => p.serial - q.serial));
     expect(network.living).toBe(plain.ties.length);
     const near = (agent: number, side: number): number[] => {
@@ -74,7 +81,9 @@ describe.each([
       });
       return others.sort((p, q) => p - q);
     };
-    network.rows.forEach((_row, side) => expect(rowsOf(network, side, agents)).toEqual(Array.from({ length: agents }, (_a, agent) => near(agent, side))));
+    network.rows.forEach((_row, side) =>
+      expect(rowsOf(network, side, agents)).toEqual(Array.from({ length: agents }, (_a, agent) => near(agent, side))),
+    );
   });
 
   it('gives agents their new slots after the removed were closed up', () => {
@@ -86,6 +95,16 @@ describe.each([
     const map = Int32Array.from([0, 1, -1, 2, 3, 4]);
     network.renumber(map, from === to ? map : undefined, 6);
     const ends = network.list.map((tie) => [network.a[tie], network.b[tie]]);
-    expect(ends).toEqual(from === to ? [[0, 1], [3, 4]] : [[0, 1], [3, 5]]);
+    expect(ends).toEqual(
+      from === to
+        ? [
+            [0, 1],
+            [3, 4],
+          ]
+        : [
+            [0, 1],
+            [3, 5],
+          ],
+    );
   });
 });

@@ -185,7 +185,8 @@ export class Network {
   /** Ties two agents; -1 if they are tied already or are the same. Agents beyond the rows are made room for. */
   add(a: number, b: number): number {
     if (this.from === this.to && a === b) return -1;
-    if (this.rows[0]!.start.length <= Math.max(a, b) || (this.rows[1] && this.rows[1].start.length <= Math.max(a, b))) this.ensureAgents(Math.max(a, b) + 1, Math.max(a, b) + 1);
+    if (this.rows[0]!.start.length <= Math.max(a, b) || (this.rows[1] && this.rows[1].start.length <= Math.max(a, b)))
+      this.ensureAgents(Math.max(a, b) + 1, Math.max(a, b) + 1);
     if (this.between(a, b) >= 0) return -1;
     const tie = this.put(a, b);
     this.rows[0]!.insert(a, b, tie);

@@ -26,11 +26,16 @@ export function readFactor(model: CheckedModel, parameter: ParameterSymbol, text
   };
   const byStep = BY_STEP.exec(trimmed);
   const byCount = BY_COUNT.exec(trimmed);
-  const pieces = byCount ? byCount.slice(2) : byStep ? byStep.slice(1) : trimmed.split(/\s*,\s*|\s+and\s+/).filter((piece) => piece !== '');
+  const pieces = byCount
+    ? byCount.slice(2)
+    : byStep
+      ? byStep.slice(1)
+      : trimmed.split(/\s*,\s*|\s+and\s+/).filter((piece) => piece !== '');
   if (pieces.length === 0) return { problem: wanted(parameter) };
   if ((byStep || byCount) && parameter.type.is !== 'number') return { problem: wanted(parameter) };
   // The step of a range is no value of the parameter, and need not lie within its bounds.
-  const step = byStep && readParameter(model, { ...parameter, min: undefined, max: undefined, whole: false }, pieces.pop()!);
+  const step =
+    byStep && readParameter(model, { ...parameter, min: undefined, max: undefined, whole: false }, pieces.pop()!);
   if (step && 'problem' in step) return step;
   const values: number[] = [];
   for (const piece of pieces) {
@@ -60,12 +65,14 @@ function wholes({ whole, name }: ParameterSymbol, reading: FactorReading): Facto
 function rangeByStep(from: number, to: number, by: number): FactorReading {
   if (!(by > 0) || to < from) return { problem: 'A range goes up: “0 to 0.4 by 0.05”.' };
   const steps = Math.floor((to - from) / by + 1e-9);
-  if (steps + 1 > MAX_FACTOR_VALUES) return { problem: `That would be ${steps + 1} values; at most ${MAX_FACTOR_VALUES} are taken.` };
+  if (steps + 1 > MAX_FACTOR_VALUES)
+    return { problem: `That would be ${steps + 1} values; at most ${MAX_FACTOR_VALUES} are taken.` };
   return limited(Array.from({ length: steps + 1 }, (_, i) => tidy(from + i * by)));
 }
 
 function rangeByCount(count: number, from: number, to: number): FactorReading {
-  if (count > MAX_FACTOR_VALUES) return { problem: `That would be ${count} values; at most ${MAX_FACTOR_VALUES} are taken.` };
+  if (count > MAX_FACTOR_VALUES)
+    return { problem: `That would be ${count} values; at most ${MAX_FACTOR_VALUES} are taken.` };
   if (count < 1) return { problem: 'At least one value is needed.' };
   if (count === 1) return { values: [from] };
   return limited(Array.from({ length: count }, (_, i) => tidy(from + ((to - from) * i) / (count - 1))));

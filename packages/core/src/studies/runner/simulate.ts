@@ -38,8 +38,13 @@ const STEPS_BETWEEN_LOOKS = 16;
  * One run from start to summary.
  * @param goesOn asked now and then; a no abandons the run, and nothing is returned
  */
-export function simulate(compiled: CompiledPlan, job: RunJob, goesOn: () => boolean = () => true): RunOutcome | undefined {
-  if (!Number.isInteger(job.every) || job.every < 1) throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
+export function simulate(
+  compiled: CompiledPlan,
+  job: RunJob,
+  goesOn: () => boolean = () => true,
+): RunOutcome | undefined {
+  if (!Number.isInteger(job.every) || job.every < 1)
+    throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
   try {
     const script = compiled.shared();
     script.recording = job.records === true;
@@ -49,7 +54,17 @@ export function simulate(compiled: CompiledPlan, job: RunJob, goesOn: () => bool
       run.runTo(Math.min(limit, run.step + STEPS_BETWEEN_LOOKS));
       if (!goesOn()) return undefined;
     }
-    return { result: { seed: job.seed, steps: run.step, rows: keptRows(run, job.every), every: job.every, summaries: summariesOf(compiled.plan, run), refused: run.world.refused, ...(job.records ? { records: script.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}) } };
+    return {
+      result: {
+        seed: job.seed,
+        steps: run.step,
+        rows: keptRows(run, job.every),
+        every: job.every,
+        summaries: summariesOf(compiled.plan, run),
+        refused: run.world.refused,
+        ...(job.records ? { records: script.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}),
+      },
+    };
   } catch (error) {
     if (error instanceof ModelError) return { failure: error.diagnostic, seed: job.seed };
     throw error;

@@ -27,18 +27,25 @@ export function valueInRow(result: RunResult, measure: number, measureCount: num
 export function bandsOf(results: readonly RunResult[], measure: number, measureCount: number): Bands {
   const first = results[0];
   if (!first) throw new RangeError('Bands need at least one run');
-  if (results.some((result) => result.every !== first.every)) throw new RangeError('The runs keep their rows at different steps');
+  if (results.some((result) => result.every !== first.every))
+    throw new RangeError('The runs keep their rows at different steps');
   const rowCounts = results.map((result) => result.rows.length / measureCount);
   const count = Math.max(...rowCounts);
   const column = (): Float64Array => new Float64Array(count);
   const bands = {
     steps: Int32Array.from({ length: count }, (_, i) => i * first.every),
-    low90: column(), low50: column(), median: column(), high50: column(), high90: column(),
+    low90: column(),
+    low50: column(),
+    median: column(),
+    high50: column(),
+    high90: column(),
     runs: results.length,
     endedEarly: rowCounts.filter((rows) => rows < count).length,
   };
   for (let row = 0; row < count; row++) {
-    const values = results.map((result) => valueInRow(result, measure, measureCount, row)).filter((value) => !Number.isNaN(value));
+    const values = results
+      .map((result) => valueInRow(result, measure, measureCount, row))
+      .filter((value) => !Number.isNaN(value));
     values.sort((a, b) => a - b);
     const at = (level: number): number => (values.length ? quantileSorted(values, level) : NaN);
     bands.low90[row] = at(0.05);

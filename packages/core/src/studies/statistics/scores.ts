@@ -34,19 +34,29 @@ export function rowOfTime(time: number, bands: Pick<Bands, 'steps'>, stepLength:
  * Scores observed points against the bands and runs of one measure.
  * @param stepLength in base units of time
  */
-export function scoresOf(points: readonly ObservedPoint[], bands: Bands, results: readonly RunResult[], measure: number, measureCount: number, stepLength: number): Scores {
+export function scoresOf(
+  points: readonly ObservedPoint[],
+  bands: Bands,
+  results: readonly RunResult[],
+  measure: number,
+  measureCount: number,
+  stepLength: number,
+): Scores {
   const scored = points.flatMap((point) => {
     const row = rowOfTime(point.time, bands, stepLength);
     return row < 0 ? [] : [{ row, value: point.value }];
   });
   const errors = scored.map(({ row, value }) => bands.median[row]! - value);
-  const isInside = (low: Float64Array, high: Float64Array): number => scored.filter(({ row, value }) => value >= low[row]! && value <= high[row]!).length;
+  const isInside = (low: Float64Array, high: Float64Array): number =>
+    scored.filter(({ row, value }) => value >= low[row]! && value <= high[row]!).length;
   // Many points may fall on one row, whose ensemble is sorted once.
   const ensembles = new Map<number, Float64Array>();
   const ensembleAt = (row: number): Float64Array => {
     let ensemble = ensembles.get(row);
     if (!ensemble) {
-      ensemble = Float64Array.from(results.map((result) => valueInRow(result, measure, measureCount, row)).filter((value) => !Number.isNaN(value))).sort();
+      ensemble = Float64Array.from(
+        results.map((result) => valueInRow(result, measure, measureCount, row)).filter((value) => !Number.isNaN(value)),
+      ).sort();
       ensembles.set(row, ensemble);
     }
     return ensemble;

@@ -22,7 +22,8 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
   const width = all[0]!.to - from;
   const sharesOf = (list: readonly number[]): number[] => {
     const counts = all.map(() => 0);
-    for (const value of list) if (Number.isFinite(value)) counts[Math.min(all.length - 1, Math.max(0, Math.floor((value - from) / width)))]!++;
+    for (const value of list)
+      if (Number.isFinite(value)) counts[Math.min(all.length - 1, Math.max(0, Math.floor((value - from) / width)))]!++;
     return counts.map((count) => count / Math.max(1, list.length));
   };
   const shares = sharesOf(values);
@@ -32,23 +33,75 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
   const y = (share: number): number => HEIGHT - (share / most) * (HEIGHT - 4);
   const { mean, sd, low, median, high } = momentsOf(values);
   // As many digits as the spread asks for: values that lie close together must not all read the same.
-  const digits = Math.min(12, Math.max(3, Math.ceil(Math.log10(Math.max(Math.abs(low), Math.abs(high)) / (high - low || 1))) + 2)) || 3;
+  const digits =
+    Math.min(12, Math.max(3, Math.ceil(Math.log10(Math.max(Math.abs(low), Math.abs(high)) / (high - low || 1))) + 2)) ||
+    3;
   const number = (value: number): string => shownNumber(Number(value.toPrecision(digits)), digits);
   return (
     <figure aria-label={title} className="mt-2">
-      <p className="text-sm text-faint">{title}{others && <>; line: {againstWords}</>}</p>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`} className="w-full max-w-[440px]" role="img" aria-label={`${title}: mean ${number(mean)} ${unit}`}>
-        {shares.map((share, i) => <rect key={i} x={i * bar + 0.5} width={Math.max(0.5, bar - 1)} y={y(share)} height={HEIGHT - y(share)} fill="var(--color-moss)" opacity={0.75}><title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title></rect>)}
-        {others && <polyline points={others.map((share, i) => `${(i + 0.5) * bar},${y(share)}`).join(' ')} fill="none" stroke="var(--ink)" strokeWidth={1.5} />}
+      <p className="text-sm text-faint">
+        {title}
+        {others && <>; line: {againstWords}</>}
+      </p>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`}
+        className="w-full max-w-[440px]"
+        role="img"
+        aria-label={`${title}: mean ${number(mean)} ${unit}`}
+      >
+        {shares.map((share, i) => (
+          <rect
+            key={i}
+            x={i * bar + 0.5}
+            width={Math.max(0.5, bar - 1)}
+            y={y(share)}
+            height={HEIGHT - y(share)}
+            fill="var(--color-moss)"
+            opacity={0.75}
+          >
+            <title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title>
+          </rect>
+        ))}
+        {others && (
+          <polyline
+            points={others.map((share, i) => `${(i + 0.5) * bar},${y(share)}`).join(' ')}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+          />
+        )}
         <line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--line)" />
-        {options ? options.map((option, i) => <text key={option} x={(i + 0.5) * bar} y={HEIGHT + 11} fontSize={10.5} textAnchor="middle" fill="var(--faint)">{option}</text>) : (
+        {options ? (
+          options.map((option, i) => (
+            <text
+              key={option}
+              x={(i + 0.5) * bar}
+              y={HEIGHT + 11}
+              fontSize={10.5}
+              textAnchor="middle"
+              fill="var(--faint)"
+            >
+              {option}
+            </text>
+          ))
+        ) : (
           <>
-            <text x={0} y={HEIGHT + 11} fontSize={10.5} fill="var(--faint)">{number(from)}</text>
-            <text x={WIDTH} y={HEIGHT + 11} fontSize={10.5} textAnchor="end" fill="var(--faint)">{number(from + width * all.length)} {unit}</text>
+            <text x={0} y={HEIGHT + 11} fontSize={10.5} fill="var(--faint)">
+              {number(from)}
+            </text>
+            <text x={WIDTH} y={HEIGHT + 11} fontSize={10.5} textAnchor="end" fill="var(--faint)">
+              {number(from + width * all.length)} {unit}
+            </text>
           </>
         )}
       </svg>
-      {!options && <figcaption className="text-sm">mean <b>{number(mean)}</b>{unit && ` ${unit}`}, standard deviation <b>{number(sd)}</b>, median {number(median)}, nine in ten from {number(low)} to {number(high)}</figcaption>}
+      {!options && (
+        <figcaption className="text-sm">
+          mean <b>{number(mean)}</b>
+          {unit && ` ${unit}`}, standard deviation <b>{number(sd)}</b>, median {number(median)}, nine in ten from{' '}
+          {number(low)} to {number(high)}
+        </figcaption>
+      )}
     </figure>
   );
 }

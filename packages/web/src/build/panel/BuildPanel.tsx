@@ -11,7 +11,16 @@ import { PlanPanel } from './PlanPanel.tsx';
 import { StatesPanel } from './StatesPanel.tsx';
 import { TextChanges } from './TextChanges.tsx';
 
-const PAGES = { run: 'The run', plan: 'Plan', states: 'States', formula: 'Formula', draws: 'Draws', networks: 'Networks', checks: 'Checks', shelf: 'Shelf' } as const;
+const PAGES = {
+  run: 'The run',
+  plan: 'Plan',
+  states: 'States',
+  formula: 'Formula',
+  draws: 'Draws',
+  networks: 'Networks',
+  checks: 'Checks',
+  shelf: 'Shelf',
+} as const;
 export type PanelPage = keyof typeof PAGES;
 
 interface Props {
@@ -37,16 +46,46 @@ export function BuildPanel({ cursor, isWhole, onWhole, onGo, children }: Props) 
   }, [wanted, followed, page]);
   return (
     <div className={`flex min-h-0 flex-col bg-sheet ${isWhole ? 'flex-1' : 'max-h-[58%]'}`}>
-      <div role="tablist" aria-label="Beside the text" className="flex shrink-0 flex-wrap justify-between gap-x-2 border-y border-line px-4 pt-1.5 text-[14px]">
+      <div
+        role="tablist"
+        aria-label="Beside the text"
+        className="flex shrink-0 flex-wrap justify-between gap-x-2 border-y border-line px-4 pt-1.5 text-[14px]"
+      >
         {(Object.keys(PAGES) as PanelPage[]).map((name) => (
-          <button key={name} type="button" role="tab" id={`panel-${name}`} aria-controls="panel-page" aria-selected={name === page} className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPage(name)}>{PAGES[name]}</button>
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            id={`panel-${name}`}
+            aria-controls="panel-page"
+            aria-selected={name === page}
+            className={`border-b-2 pb-0.5 font-title ${name === page ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`}
+            onClick={() => setPage(name)}
+          >
+            {PAGES[name]}
+          </button>
         ))}
       </div>
       <div className="flex shrink-0 justify-end px-4 pt-1 text-sm">
-        <button type="button" className="link" aria-pressed={isWhole} onClick={() => onWhole(!isWhole)}>{isWhole ? 'with the run' : 'whole side'}</button>
+        <button type="button" className="link" aria-pressed={isWhole} onClick={() => onWhole(!isWhole)}>
+          {isWhole ? 'with the run' : 'whole side'}
+        </button>
       </div>
-      <div role="tabpanel" id="panel-page" aria-labelledby={`panel-${page}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-4 pt-0.5">
-        {page === 'run' && <div className="grid grid-cols-1 gap-4">{children}<ValueList /><KeyTable /><TextChanges /></div>}
+      <div
+        role="tabpanel"
+        id="panel-page"
+        aria-labelledby={`panel-${page}`}
+        tabIndex={0}
+        className="min-h-0 flex-1 overflow-auto p-4 pt-0.5"
+      >
+        {page === 'run' && (
+          <div className="grid grid-cols-1 gap-4">
+            {children}
+            <ValueList />
+            <KeyTable />
+            <TextChanges />
+          </div>
+        )}
         {page === 'plan' && <PlanPanel />}
         {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
         {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}

@@ -17,16 +17,30 @@ export function NetworksPanel() {
   useEffect(() => {
     if (network) live.draftNetwork(at, wanted);
   }, [network, at, wanted]);
-  if (!plan || !network) return <p className="text-faint">This model has no network. “network Kin ties Vole to Vole: ring, 4 neighbours” makes one.</p>;
+  if (!plan || !network)
+    return (
+      <p className="text-faint">
+        This model has no network. “network Kin ties Vole to Vole: ring, 4 neighbours” makes one.
+      </p>
+    );
   const shown = draft?.network === at && draft.seed === wanted ? draft : undefined;
   return (
     <div>
       <p className="flex flex-wrap items-baseline gap-x-4">
-        <select aria-label="Network" className="word" value={network.name} onChange={(event) => setChosen(event.target.value)}>
-          {plan.networks.map(({ name }) => <option key={name}>{name}</option>)}
+        <select
+          aria-label="Network"
+          className="word"
+          value={network.name}
+          onChange={(event) => setChosen(event.target.value)}
+        >
+          {plan.networks.map(({ name }) => (
+            <option key={name}>{name}</option>
+          ))}
         </select>
         <span>as seed {wanted} makes it</span>
-        <button type="button" className="link" onClick={() => setLuck(wanted + 1)}>draw it anew</button>
+        <button type="button" className="link" onClick={() => setLuck(wanted + 1)}>
+          draw it anew
+        </button>
       </p>
       {shown && <Facts draft={shown} from={plan.kinds[network.from]!.name} to={plan.kinds[network.to]!.name} />}
     </div>
@@ -35,10 +49,15 @@ export function NetworksPanel() {
 
 function Facts({ draft, from, to }: { readonly draft: NetworkDraft; readonly from: string; readonly to: string }) {
   const { degrees, ties, components, largest, clustering, pathLength, x } = draft;
-  const number = (value: number): string => (Number.isFinite(value) ? shownNumber(Number(value.toPrecision(3))) : 'none');
+  const number = (value: number): string =>
+    Number.isFinite(value) ? shownNumber(Number(value.toPrecision(3))) : 'none';
   const facts: readonly (readonly [string, string])[] = [
-    [from === to ? from : `${from} and ${to}`, shownNumber(degrees.length)], ['ties', shownNumber(ties)], ['components', shownNumber(components)],
-    ['in the largest', `${shownNumber(largest)} (${((100 * largest) / Math.max(1, degrees.length)).toFixed(0)} %)`], ['clustering', number(clustering)], ['mean path', `${number(pathLength)} ties`],
+    [from === to ? from : `${from} and ${to}`, shownNumber(degrees.length)],
+    ['ties', shownNumber(ties)],
+    ['components', shownNumber(components)],
+    ['in the largest', `${shownNumber(largest)} (${((100 * largest) / Math.max(1, degrees.length)).toFixed(0)} %)`],
+    ['clustering', number(clustering)],
+    ['mean path', `${number(pathLength)} ties`],
   ];
   return (
     <>
@@ -51,7 +70,11 @@ function Facts({ draft, from, to }: { readonly draft: NetworkDraft; readonly fro
             </div>
           ))}
         </dl>
-        {x.length > 0 ? <Drawing draft={draft} /> : <p className="max-w-48 text-faint">Too many to be drawn apart; the measures are of all of them.</p>}
+        {x.length > 0 ? (
+          <Drawing draft={draft} />
+        ) : (
+          <p className="max-w-48 text-faint">Too many to be drawn apart; the measures are of all of them.</p>
+        )}
       </div>
       <Bars title="Ties of an agent" values={Array.from(degrees)} unit="ties" />
     </>
@@ -72,7 +95,10 @@ function Drawing({ draft }: { readonly draft: NetworkDraft }) {
     const [left, right] = [x.reduce((a, b) => Math.min(a, b), 1), x.reduce((a, b) => Math.max(a, b), 0)];
     const [low, high] = [y.reduce((a, b) => Math.min(a, b), 1), y.reduce((a, b) => Math.max(a, b), 0)];
     const scale = (SIDE - 2 * EDGE) / Math.max(right - left, high - low, 1e-6);
-    const place = (i: number): readonly [number, number] => [EDGE + (x[i]! - left) * scale, EDGE + (y[i]! - low) * scale];
+    const place = (i: number): readonly [number, number] => [
+      EDGE + (x[i]! - left) * scale,
+      EDGE + (y[i]! - low) * scale,
+    ];
     context.clearRect(0, 0, SIDE, SIDE);
     context.strokeStyle = colourOf('stone', theme);
     context.globalAlpha = Math.max(0.12, Math.min(0.7, 120 / Math.sqrt(ends.length + 1) / 10));
@@ -91,5 +117,14 @@ function Drawing({ draft }: { readonly draft: NetworkDraft }) {
       context.fill();
     }
   }, [draft, theme]);
-  return <canvas ref={canvas} width={SIDE} height={SIDE} role="img" aria-label="The network drawn: agents as dots, ties as lines" className="max-w-full" />;
+  return (
+    <canvas
+      ref={canvas}
+      width={SIDE}
+      height={SIDE}
+      role="img"
+      aria-label="The network drawn: agents as dots, ties as lines"
+      className="max-w-full"
+    />
+  );
 }

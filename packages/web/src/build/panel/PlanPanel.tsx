@@ -10,7 +10,13 @@ export function PlanPanel() {
   return (
     <div className="grid gap-2.5">
       {PLAN_QUESTIONS.map(({ heading, asks }) => (
-        <Answer key={`${heading} ${answers[heading]}`} heading={heading} asks={asks} answer={answers[heading]} onAnswer={(words) => changeText(writePlan(text, heading, words))} />
+        <Answer
+          key={`${heading} ${answers[heading]}`}
+          heading={heading}
+          asks={asks}
+          answer={answers[heading]}
+          onAnswer={(words) => changeText(writePlan(text, heading, words))}
+        />
       ))}
     </div>
   );
@@ -28,7 +34,13 @@ function Answer({ heading, asks, answer, onAnswer }: AnswerProps) {
   return (
     <label>
       <b className="font-title font-semibold">{heading}</b> <span className="text-faint">{asks}</span>
-      <textarea rows={words.length > 70 ? 3 : 1} className="mt-0.5 w-full rounded-sm border border-line bg-sheet px-2 py-1" value={words} onChange={(event) => setWords(event.target.value)} onBlur={() => words !== answer && onAnswer(words)} />
+      <textarea
+        rows={words.length > 70 ? 3 : 1}
+        className="mt-0.5 w-full rounded-sm border border-line bg-sheet px-2 py-1"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onBlur={() => words !== answer && onAnswer(words)}
+      />
     </label>
   );
 }

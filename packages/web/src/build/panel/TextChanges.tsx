@@ -11,14 +11,20 @@ export function TextChanges() {
     <div className="border-t border-line pt-2">
       <label>
         When the text changes, the run{' '}
-        <select aria-label="When the text changes" className="word" value={goesOn ? 'on' : 'anew'} onChange={(event) => dispatch(watchActions.goesOn(event.target.value === 'on'))}>
+        <select
+          aria-label="When the text changes"
+          className="word"
+          value={goesOn ? 'on' : 'anew'}
+          onChange={(event) => dispatch(watchActions.goesOn(event.target.value === 'on'))}
+        >
           <option value="anew">starts anew</option>
           <option value="on">goes on with who is there</option>
         </select>
       </label>
       {wentOn && (
         <p className="mt-1 text-faint" role="status" data-testid="went-on">
-          From step {wentOn.step} on with this text. Carried over: {wentOn.carried.join(', ') || 'nothing'}.{wentOn.anew.length > 0 && ` Anew: ${wentOn.anew.join('; ')}.`}
+          From step {wentOn.step} on with this text. Carried over: {wentOn.carried.join(', ') || 'nothing'}.
+          {wentOn.anew.length > 0 && ` Anew: ${wentOn.anew.join('; ')}.`}
         </p>
       )}
     </div>

@@ -1,7 +1,8 @@
 import type { CheckOutcome } from '@vole/core';
 import { useSyncExternalStore } from 'react';
 
-export type ChecksReply = { readonly is: 'outcome'; readonly outcome: CheckOutcome } | { readonly is: 'done' } | { readonly is: 'refused' };
+export type ChecksReply =
+  { readonly is: 'outcome'; readonly outcome: CheckOutcome } | { readonly is: 'done' } | { readonly is: 'refused' };
 
 export interface ChecksState {
   readonly projectId: string;
@@ -30,7 +31,10 @@ export class ChecksRun {
   start(projectId: string, text: string): void {
     this.worker?.terminate();
     this.show({ projectId, text, isRunning: true, outcomes: [] });
-    const worker = new Worker(new URL('../../workers/checks.worker.ts', import.meta.url), { type: 'module', name: 'checks' });
+    const worker = new Worker(new URL('../../workers/checks.worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'checks',
+    });
     this.worker = worker;
     worker.onmessage = ({ data }: MessageEvent<ChecksReply>) => {
       const { state } = this;
@@ -38,7 +42,8 @@ export class ChecksRun {
       if (data.is === 'outcome') return this.show({ ...state, outcomes: [...state.outcomes, data.outcome] });
       this.end(data.is === 'refused' ? 'The text has errors; its checks run when they are mended.' : undefined);
     };
-    worker.onerror = ({ message }) => this.end(`The checks could not be run to their end${message ? ` (${message})` : ''}.`);
+    worker.onerror = ({ message }) =>
+      this.end(`The checks could not be run to their end${message ? ` (${message})` : ''}.`);
     worker.postMessage(text);
   }
 

@@ -25,7 +25,9 @@ describe('formulas and draws tried out', () => {
     expect(risk.at({ owls: 3, out: 1 })).toBeCloseTo(1 - Math.exp(-3), 12);
     expect(risk.at({ owls: 3, out: 1, fear: 0 })).toBe(0);
     expect(risk.parameters).toEqual([{ name: 'fear', value: 2, unit: '' }]);
-    expect(formulaOf(TEXT, 'far / reach', [{ name: 'far', value: '8 m' }]).parameters).toEqual([{ name: 'reach', value: 4, unit: 'm' }]);
+    expect(formulaOf(TEXT, 'far / reach', [{ name: 'far', value: '8 m' }]).parameters).toEqual([
+      { name: 'reach', value: 4, unit: 'm' },
+    ]);
     expect(formulaOf(TEXT, 'fear * energy', []).at({ energy: 5 })).toBe(10);
   });
 
@@ -39,7 +41,7 @@ describe('formulas and draws tried out', () => {
     const { values, unit } = drawsOf(TEXT, 'gamma(mean = 20 days, shape = 8)');
     const { mean, sd } = momentsOf(values);
     expect(unit).toMatch(/day/);
-    expect(Math.abs(mean - 20)).toBeLessThan(4 * (20 / Math.sqrt(8)) / Math.sqrt(4000));
+    expect(Math.abs(mean - 20)).toBeLessThan((4 * (20 / Math.sqrt(8))) / Math.sqrt(4000));
     expect(sd).toBeCloseTo(20 / Math.sqrt(8), 0);
     expect(drawsOf(TEXT, 'pick(brown, grey)').options).toEqual(['brown', 'grey']);
     expect(drawsOf(TEXT, 'normal(0').problem).toBeDefined();

@@ -56,13 +56,18 @@ export function formulaOf(text: string, expression: string, inputs: readonly Inp
   const kept = keptParts(text);
   const names: string[] = [];
   for (let i = 0; i <= MOST_INPUTS; i++) {
-    const written = names.map((name) => `parameter ${name} = ${inputs.find((input) => input.name === name)?.value ?? '1'}`);
+    const written = names.map(
+      (name) => `parameter ${name} = ${inputs.find((input) => input.name === name)?.value ?? '1'}`,
+    );
     const little = `model Formula\n${kept}\n${written.join('\n')}\nmeasure ${VALUE} = ${expression}\n`;
     const { loaded, diagnostics } = loadModel(little);
     if (loaded) return { inputs: names, parameters: parametersOf(loaded.plan, names), at: evaluator(loaded.plan) };
-    const unknown = diagnostics.find((d) => d.code === 'name/unknown' && d.span.start >= little.lastIndexOf(`measure ${VALUE}`));
+    const unknown = diagnostics.find(
+      (d) => d.code === 'name/unknown' && d.span.start >= little.lastIndexOf(`measure ${VALUE}`),
+    );
     const name = unknown && little.slice(unknown.span.start, unknown.span.end);
-    if (!name || !/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || names.includes(name)) return { inputs: names, parameters: [], problem: problemOf(diagnostics), at: NO_VALUE };
+    if (!name || !/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || names.includes(name))
+      return { inputs: names, parameters: [], problem: problemOf(diagnostics), at: NO_VALUE };
     names.push(name);
   }
   return { inputs: names, parameters: [], problem: `More than ${MOST_INPUTS} names are open.`, at: NO_VALUE };
@@ -79,13 +84,17 @@ type Plan = NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'];
 function parametersOf({ parameters, measures }: Plan, inputs: readonly string[]): Formula['parameters'] {
   const body = JSON.stringify(measures.find(({ name }) => name === VALUE)!.body);
   const isRead = (index: number): boolean => body.includes(`{"op":"parameter","index":${index}}`);
-  return parameters.filter((p, i) => p.type === 'number' && !inputs.includes(p.name) && isRead(i)).map((p) => ({ name: p.name, value: p.value / p.unitFactor, unit: p.unitLabel }));
+  return parameters
+    .filter((p, i) => p.type === 'number' && !inputs.includes(p.name) && isRead(i))
+    .map((p) => ({ name: p.name, value: p.value / p.unitFactor, unit: p.unitLabel }));
 }
 
 function evaluator(plan: Plan): Formula['at'] {
   const measure = plan.measures.findIndex(({ name }) => name === VALUE);
   return (values) => {
-    const numbers = plan.parameters.map((p) => (Object.hasOwn(values, p.name) ? values[p.name]! * p.unitFactor : p.value));
+    const numbers = plan.parameters.map((p) =>
+      Object.hasOwn(values, p.name) ? values[p.name]! * p.unitFactor : p.value,
+    );
     try {
       return new Run(interpretPlan(plan), numbers, 1).valueAt(0, measure);
     } catch {
@@ -111,9 +120,17 @@ export function drawsOf(text: string, expression: string): Draws {
   const column = loaded.plan.kinds[0]!.columns[0]!;
   try {
     const script = interpretPlan(loaded.plan);
-    new Run(script, loaded.plan.parameters.map((p) => p.value), 1);
+    new Run(
+      script,
+      loaded.plan.parameters.map((p) => p.value),
+      1,
+    );
     const values = script.view().populations[0]!.attributes[0]!.map((value) => value / column.unitFactor);
-    return { values, options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined), unit: column.unitLabel };
+    return {
+      values,
+      options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined),
+      unit: column.unitLabel,
+    };
   } catch (error) {
     return { values: [], unit: '', problem: (error as Error).message };
   }
@@ -150,7 +167,11 @@ export function binsOf(values: readonly number[], wanted = 24): Bin[] {
   const isWhole = finite.every((value) => Number.isInteger(value)) && high - low < 60;
   const width = isWhole ? 1 : (high - low || 1) / wanted;
   const first = isWhole ? low - 0.5 : low;
-  const bins = Array.from({ length: isWhole ? high - low + 1 : wanted }, (_, i) => ({ from: first + i * width, to: first + (i + 1) * width, count: 0 }));
+  const bins = Array.from({ length: isWhole ? high - low + 1 : wanted }, (_, i) => ({
+    from: first + i * width,
+    to: first + (i + 1) * width,
+    count: 0,
+  }));
   for (const value of finite) bins[Math.min(bins.length - 1, Math.floor((value - first) / width))]!.count++;
   return bins;
 }

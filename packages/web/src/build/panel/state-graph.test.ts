@@ -21,10 +21,19 @@ measure n = count Vole where it.life is Lost
 describe('the picture of a state machine', () => {
   it('has the inner states, an arrow for each target and each state of a group, and its places like a meander', () => {
     const [graph] = stateGraphs(TEXT);
-    expect(graph!.nodes.map(({ name, group, column, row }) => [name, group, column, row])).toEqual([['Young', undefined, 0, 0], ['Grown', 'Alive', 1, 0], ['Old', 'Alive', 0, 1], ['Lost', undefined, 1, 1]]);
+    expect(graph!.nodes.map(({ name, group, column, row }) => [name, group, column, row])).toEqual([
+      ['Young', undefined, 0, 0],
+      ['Grown', 'Alive', 1, 0],
+      ['Old', 'Alive', 0, 1],
+      ['Lost', undefined, 1, 1],
+    ]);
     expect(graph!.arrows.map(({ share }) => share)).toEqual(['70 %', 'rest', undefined, undefined, undefined]);
     expect(graph!.arrows.map(({ from, to, trigger }) => `${from} ${to}: ${trigger}`)).toEqual([
-      'Young Grown: after 3 steps when 1 > 0', 'Young Lost: after 3 steps when 1 > 0', 'Grown Lost: chance 0.1', 'Old Lost: chance 0.1', 'Grown Old: when 1 > 2',
+      'Young Grown: after 3 steps when 1 > 0',
+      'Young Lost: after 3 steps when 1 > 0',
+      'Grown Lost: chance 0.1',
+      'Old Lost: chance 0.1',
+      'Grown Old: when 1 > 2',
     ]);
   });
 

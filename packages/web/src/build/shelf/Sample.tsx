@@ -31,7 +31,15 @@ export function Sample({ text, label }: { readonly text: string; readonly label:
     const show = (): number => {
       const { populations, networks } = script.view();
       const all = populations[0]!;
-      setDots(all.numbers.map((number, i) => ({ number, x: all.x[i]!, y: all.y[i]!, direction: all.direction[i]!, look: all.states[0]?.[i] ?? lookOf(all.attributes, i) })));
+      setDots(
+        all.numbers.map((number, i) => ({
+          number,
+          x: all.x[i]!,
+          y: all.y[i]!,
+          direction: all.direction[i]!,
+          look: all.states[0]?.[i] ?? lookOf(all.attributes, i),
+        })),
+      );
       setTies((networks[0]?.a ?? []).map((a, i) => [a, networks[0]!.b[i]!] as const));
       return all.numbers.length;
     };
@@ -57,12 +65,34 @@ export function Sample({ text, label }: { readonly text: string; readonly label:
   }, [plan]);
   const places = new Map(dots.map((dot) => [dot.number, dot]));
   return (
-    <svg viewBox="-0.5 -0.5 31 19" className="mt-1.5 w-full max-w-[300px] rounded-sm border border-line bg-sheet" role="img" aria-label={label}>
+    <svg
+      viewBox="-0.5 -0.5 31 19"
+      className="mt-1.5 w-full max-w-[300px] rounded-sm border border-line bg-sheet"
+      role="img"
+      aria-label={label}
+    >
       {ties.map(([a, b], i) => {
         const [from, to] = [places.get(a), places.get(b)];
-        return from && to ? <line key={i} x1={from.x} y1={18 - from.y} x2={to.x} y2={18 - to.y} stroke="var(--faint)" strokeWidth={0.08} /> : null;
+        return from && to ? (
+          <line
+            key={i}
+            x1={from.x}
+            y1={18 - from.y}
+            x2={to.x}
+            y2={18 - to.y}
+            stroke="var(--faint)"
+            strokeWidth={0.08}
+          />
+        ) : null;
       })}
-      {dots.map((dot) => <path key={dot.number} d="M0 -0.8C0.5 -0.2 0.5 0.3 0 0.8C-0.5 0.3 -0.5 -0.2 0 -0.8Z" transform={`translate(${dot.x} ${18 - dot.y}) rotate(${dot.direction})`} fill={classColour(dot.look, theme)} />)}
+      {dots.map((dot) => (
+        <path
+          key={dot.number}
+          d="M0 -0.8C0.5 -0.2 0.5 0.3 0 0.8C-0.5 0.3 -0.5 -0.2 0 -0.8Z"
+          transform={`translate(${dot.x} ${18 - dot.y}) rotate(${dot.direction})`}
+          fill={classColour(dot.look, theme)}
+        />
+      ))}
     </svg>
   );
 }

@@ -20,13 +20,26 @@ export function ShelfPanel({ onInserted }: { readonly onInserted: (offset: numbe
     <div>
       <p className="flex flex-wrap gap-x-3 gap-y-0.5" role="radiogroup" aria-label="Purpose">
         {PURPOSES.map((name) => (
-          <button key={name} type="button" role="radio" aria-checked={name === purpose} className={`border-b-2 ${name === purpose ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`} onClick={() => setPurpose(name)}>{name}</button>
+          <button
+            key={name}
+            type="button"
+            role="radio"
+            aria-checked={name === purpose}
+            className={`border-b-2 ${name === purpose ? 'border-accent font-semibold' : 'border-transparent text-faint hover:text-ink'}`}
+            onClick={() => setPurpose(name)}
+          >
+            {name}
+          </button>
         ))}
       </p>
       <ul className="mt-1.5">
         {SHELF.filter((other) => other.purpose === purpose).map((other) => (
           <li key={other.id}>
-            <button type="button" className="w-full rounded-sm py-1 text-left hover:bg-sheet" onClick={() => setOpen(other.id)}>
+            <button
+              type="button"
+              className="w-full rounded-sm py-1 text-left hover:bg-sheet"
+              onClick={() => setOpen(other.id)}
+            >
               <b className="font-semibold">{other.name}</b> <span className="text-faint italic">{other.sentence}</span>
             </button>
           </li>
@@ -36,19 +49,33 @@ export function ShelfPanel({ onInserted }: { readonly onInserted: (offset: numbe
   );
 }
 
-function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; readonly onClose: () => void; readonly onInserted: (offset: number) => void }) {
+function PartForm({
+  part,
+  onClose,
+  onInserted,
+}: {
+  readonly part: ShelfPart;
+  readonly onClose: () => void;
+  readonly onInserted: (offset: number) => void;
+}) {
   const text = useAppSelector((state) => state.project.text);
   const { plan } = useLive();
   const { parts } = useMemo(() => treeOf(text), [text]);
   const kinds = parts.flatMap((p) => (p.is === 'agent' ? [p.name.text] : []));
   const fields = parts.flatMap((p) => (p.is === 'field' ? [p.name.text] : []));
   const [values, setValues] = useState<Readonly<Record<string, string>>>({});
-  const choicesOf = (blank: Blank): readonly string[] => (blank.is === 'field' ? (fields.length > 0 ? fields : [blank.usual]) : kinds);
-  const chosen = Object.fromEntries(part.blanks.map((blank) => {
-    if (blank.is === 'number') return [blank.name, values[blank.name] ?? blank.usual];
-    const choices = choicesOf(blank);
-    return [blank.name, values[blank.name] ?? (blank.is === 'other' ? choices[1] ?? choices[0] : choices[0]) ?? blank.usual];
-  })) as Record<string, string>;
+  const choicesOf = (blank: Blank): readonly string[] =>
+    blank.is === 'field' ? (fields.length > 0 ? fields : [blank.usual]) : kinds;
+  const chosen = Object.fromEntries(
+    part.blanks.map((blank) => {
+      if (blank.is === 'number') return [blank.name, values[blank.name] ?? blank.usual];
+      const choices = choicesOf(blank);
+      return [
+        blank.name,
+        values[blank.name] ?? (blank.is === 'other' ? (choices[1] ?? choices[0]) : choices[0]) ?? blank.usual,
+      ];
+    }),
+  ) as Record<string, string>;
   const space = plan?.spaces[0];
   const setting = { unit: space?.unitLabel ?? '', space: space?.name, isPlane: space?.form === 'plane' };
   // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
@@ -56,10 +83,17 @@ function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; rea
   const wrong = useMemo(() => loadModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
   const isMissing = part.needs === 'space' && !space;
   const newLines = linesAdded(text, added);
-  const numbers = Object.fromEntries(part.blanks.filter((blank) => blank.is === 'number').map((blank) => [blank.name, chosen[blank.name]!]));
+  const numbers = Object.fromEntries(
+    part.blanks.filter((blank) => blank.is === 'number').map((blank) => [blank.name, chosen[blank.name]!]),
+  );
   return (
     <div>
-      <p className="flex items-baseline justify-between gap-3"><b className="font-title text-[15px]">{part.name}</b><button type="button" className="link" onClick={onClose}>back to the shelf</button></p>
+      <p className="flex items-baseline justify-between gap-3">
+        <b className="font-title text-[15px]">{part.name}</b>
+        <button type="button" className="link" onClick={onClose}>
+          back to the shelf
+        </button>
+      </p>
       <p className="italic">{part.sentence}</p>
       <Sample text={addToModel(PEN, filled(part, numbers, PEN_SETTING))} label={`A small run: ${part.sentence}`} />
       <p className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">
@@ -67,24 +101,60 @@ function PartForm({ part, onClose, onInserted }: { readonly part: ShelfPart; rea
           <label key={blank.name}>
             <span className="text-faint">{blank.says}</span>{' '}
             {blank.is === 'number' ? (
-              <input className="word w-14" aria-label={blank.says} value={chosen[blank.name]} onChange={(event) => setValues({ ...values, [blank.name]: event.target.value })} />
+              <input
+                className="word w-14"
+                aria-label={blank.says}
+                value={chosen[blank.name]}
+                onChange={(event) => setValues({ ...values, [blank.name]: event.target.value })}
+              />
             ) : (
-              <select className="word" aria-label={blank.says} value={chosen[blank.name]} onChange={(event) => setValues({ ...values, [blank.name]: event.target.value })}>
-                {choicesOf(blank).map((choice) => <option key={choice}>{choice}</option>)}
+              <select
+                className="word"
+                aria-label={blank.says}
+                value={chosen[blank.name]}
+                onChange={(event) => setValues({ ...values, [blank.name]: event.target.value })}
+              >
+                {choicesOf(blank).map((choice) => (
+                  <option key={choice}>{choice}</option>
+                ))}
               </select>
             )}
           </label>
         ))}
       </p>
-      <pre aria-label="What goes into the text" className="mt-1.5 overflow-auto rounded-sm bg-sheet p-2 font-mono text-[12.5px]">{newLines.map(({ line }) => line).join('\n')}</pre>
-      {isMissing ? <p role="alert" className="text-problem">It needs a space; this model has none.</p>
-        : kinds.length === 0 ? <p role="alert" className="text-problem">It needs an agent; this model has none yet.</p>
-        : wrong && <p role="alert" className="text-problem">{wrong.message} {wrong.hint}</p>}
-      <button type="button" className="btn-strong mt-1.5" disabled={isMissing || kinds.length === 0} onClick={() => {
-        changeText(added);
-        onInserted(offsetOf(added, newLines[0]?.at ?? 0));
-        onClose();
-      }}>Put it into the text</button>
+      <pre
+        aria-label="What goes into the text"
+        className="mt-1.5 overflow-auto rounded-sm bg-sheet p-2 font-mono text-[12.5px]"
+      >
+        {newLines.map(({ line }) => line).join('\n')}
+      </pre>
+      {isMissing ? (
+        <p role="alert" className="text-problem">
+          It needs a space; this model has none.
+        </p>
+      ) : kinds.length === 0 ? (
+        <p role="alert" className="text-problem">
+          It needs an agent; this model has none yet.
+        </p>
+      ) : (
+        wrong && (
+          <p role="alert" className="text-problem">
+            {wrong.message} {wrong.hint}
+          </p>
+        )
+      )}
+      <button
+        type="button"
+        className="btn-strong mt-1.5"
+        disabled={isMissing || kinds.length === 0}
+        onClick={() => {
+          changeText(added);
+          onInserted(offsetOf(added, newLines[0]?.at ?? 0));
+          onClose();
+        }}
+      >
+        Put it into the text
+      </button>
     </div>
   );
 }
@@ -103,5 +173,8 @@ function linesAdded(before: string, after: string): { line: string; at: number }
 }
 
 function offsetOf(text: string, line: number): number {
-  return text.split('\n').slice(0, line).reduce((sum, before) => sum + before.length + 1, 0);
+  return text
+    .split('\n')
+    .slice(0, line)
+    .reduce((sum, before) => sum + before.length + 1, 0);
 }

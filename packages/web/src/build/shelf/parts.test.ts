@@ -25,7 +25,9 @@ show Vole: leaf
 show Owl: wing
 `;
 const GRID = PEN.replace('plane 30 by 18, reflecting', 'grid 30 by 18, walled');
-const BARE = PEN.replace(/space.*\n/, '').replace(' anywhere', '').replace('show Vole: leaf\n', '');
+const BARE = PEN.replace(/space.*\n/, '')
+  .replace(' anywhere', '')
+  .replace('show Vole: leaf\n', '');
 
 const SETTINGS = {
   pen: { text: PEN, setting: { unit: '', space: 'Pen', isPlane: true }, values: {} },
@@ -41,12 +43,26 @@ function built(part: (typeof SHELF)[number], where: keyof typeof SETTINGS): stri
 
 function stateAfter(text: string, steps: number): string {
   const { loaded, diagnostics } = loadModel(text);
-  if (!loaded) throw new Error(`${diagnostics.filter((d) => d.severity === 'error').map((d) => d.message).join('\n')}\n${text}`);
+  if (!loaded)
+    throw new Error(
+      `${diagnostics
+        .filter((d) => d.severity === 'error')
+        .map((d) => d.message)
+        .join('\n')}\n${text}`,
+    );
   const script = interpretPlan(loaded.plan);
-  const run = new Run(script, loaded.plan.parameters.map((p) => p.value), 1);
+  const run = new Run(
+    script,
+    loaded.plan.parameters.map((p) => p.value),
+    1,
+  );
   run.runTo(steps);
   const { populations, fields, networks } = script.view();
-  return JSON.stringify([populations.map((p) => [p.numbers, p.x, p.y, p.attributes, p.states]), fields.length, networks]);
+  return JSON.stringify([
+    populations.map((p) => [p.numbers, p.x, p.y, p.attributes, p.states]),
+    fields.length,
+    networks,
+  ]);
 }
 
 describe('the shelf', () => {
@@ -56,47 +72,88 @@ describe('the shelf', () => {
     expect(new Set(SHELF.map((part) => part.purpose)).size).toBeGreaterThanOrEqual(12);
   });
 
-  it.each(SHELF.map((part) => [part.name, part] as const))('%s: runs in every kind of model, and something comes of it', (_, part) => {
-    for (const where of ['pen', 'meadow', 'grid', ...(part.needs === 'space' ? [] : ['bare' as const])] as const) {
-      const text = built(part, where);
-      expect(loadModel(text).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message), `${where}\n${text}`).toEqual([]);
-    }
-    const steps = 60;
-    stateAfter(built(part, 'grid'), steps);
-    const plain = part.adds.kind ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes }) : PEN;
-    expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
-  });
+  it.each(SHELF.map((part) => [part.name, part] as const))(
+    '%s: runs in every kind of model, and something comes of it',
+    (_, part) => {
+      for (const where of ['pen', 'meadow', 'grid', ...(part.needs === 'space' ? [] : ['bare' as const])] as const) {
+        const text = built(part, where);
+        expect(
+          loadModel(text)
+            .diagnostics.filter((d) => d.severity === 'error')
+            .map((d) => d.message),
+          `${where}\n${text}`,
+        ).toEqual([]);
+      }
+      const steps = 60;
+      stateAfter(built(part, 'grid'), steps);
+      const plain = part.adds.kind
+        ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes })
+        : PEN;
+      expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
+    },
+  );
 
-  it.each(SHELF.map((part) => [part.name, part] as const))('%s: goes into a model that has it already, and into the demo', (_, part) => {
-    const { text, setting, values } = SETTINGS.meadow;
-    const adds = filled(part, values, setting);
-    const twice = addToModel(addToModel(text, adds), adds);
-    const demo = addToModel(DEMO, filled(part, { kind: 'Vole', other: 'Kestrel' }, { unit: 'm', space: 'Meadow', isPlane: true }));
-    for (const changed of [twice, demo]) expect(loadModel(changed).diagnostics.filter((d) => d.severity === 'error').map((d) => d.message), changed).toEqual([]);
-  });
+  it.each(SHELF.map((part) => [part.name, part] as const))(
+    '%s: goes into a model that has it already, and into the demo',
+    (_, part) => {
+      const { text, setting, values } = SETTINGS.meadow;
+      const adds = filled(part, values, setting);
+      const twice = addToModel(addToModel(text, adds), adds);
+      const demo = addToModel(
+        DEMO,
+        filled(part, { kind: 'Vole', other: 'Kestrel' }, { unit: 'm', space: 'Meadow', isPlane: true }),
+      );
+      for (const changed of [twice, demo])
+        expect(
+          loadModel(changed)
+            .diagnostics.filter((d) => d.severity === 'error')
+            .map((d) => d.message),
+          changed,
+        ).toEqual([]);
+    },
+  );
 
   it('builds a model with moving, breeding, dying animals from the new model alone', () => {
     let text = NEW_MODEL;
     for (const id of ['graze', 'breed', 'starve', 'age', 'wander']) {
-      text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Field', isPlane: true }));
+      text = addToModel(
+        text,
+        filled(
+          SHELF.find((part) => part.id === id)!,
+          {},
+          { unit: '', space: 'Field', isPlane: true },
+        ),
+      );
     }
     const { diagnostics, loaded } = loadModel(text);
     expect(diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
-    expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(expect.arrayContaining(['roam', 'graze', 'breed', 'starve', 'grow_old', 'wander'].map((name) => `Vole.${name}`)));
+    expect(loaded!.plan.rules.map((rule) => rule.name)).toEqual(
+      expect.arrayContaining(['roam', 'graze', 'breed', 'starve', 'grow_old', 'wander'].map((name) => `Vole.${name}`)),
+    );
   });
 
   it('makes a school of the new model from three parts, which move it by one behaviour, go one way and stay together', () => {
     let text = NEW_MODEL;
-    for (const id of ['spread-out', 'gather', 'align']) text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Field', isPlane: true }));
+    for (const id of ['spread-out', 'gather', 'align'])
+      text = addToModel(
+        text,
+        filled(
+          SHELF.find((part) => part.id === id)!,
+          {},
+          { unit: '', space: 'Field', isPlane: true },
+        ),
+      );
     expect(text.match(/^ +move /gm)).toHaveLength(1);
     expect(text).toContain('show Vole: leaf');
-    text += 'measure east = mean of sin(it.direction) over Vole\nmeasure north = mean of cos(it.direction) over Vole\nmeasure one_way = sqrt(east^2 + north^2)\nmeasure near = mean of (count Vole within 10 of it) over Vole\n';
+    text +=
+      'measure east = mean of sin(it.direction) over Vole\nmeasure north = mean of cos(it.direction) over Vole\nmeasure one_way = sqrt(east^2 + north^2)\nmeasure near = mean of (count Vole within 10 of it) over Vole\n';
     const compiled = compilePlan(loadModel(text).loaded!.plan);
     for (const seed of [1, 2, 3]) {
       const outcome = simulate(compiled, { parameters: [], seed, every: 1 });
       if (!outcome || !('result' in outcome)) throw new Error('The school has stopped.');
       const late = Array.from({ length: 200 }, (_, i) => 800 + i);
-      const meanOf = (measure: number): number => late.reduce((sum, step) => sum + outcome.result.rows[4 * step + measure]!, 0) / late.length;
+      const meanOf = (measure: number): number =>
+        late.reduce((sum, step) => sum + outcome.result.rows[4 * step + measure]!, 0) / late.length;
       expect(meanOf(2)).toBeGreaterThan(0.7);
       // At random there would be 199 * pi * 10 ^ 2 / 100 ^ 2 = 6.3.
       expect(meanOf(3)).toBeGreaterThan(20);
@@ -104,9 +161,18 @@ describe('the shelf', () => {
   });
 
   it('gives what does not move yet one behaviour to go by, however many parts turn it', () => {
-    const still = 'model Still\nspace Pen: plane 30 by 18, walled\nagent Vole\n  start 20 anywhere\nagent Owl\n  start 2 anywhere\n  behaviour soar\n    move by 2\norder\n  soar in turn\n';
+    const still =
+      'model Still\nspace Pen: plane 30 by 18, walled\nagent Vole\n  start 20 anywhere\nagent Owl\n  start 2 anywhere\n  behaviour soar\n    move by 2\norder\n  soar in turn\n';
     let text = still;
-    for (const id of ['gather', 'align']) text = addToModel(text, filled(SHELF.find((part) => part.id === id)!, {}, { unit: '', space: 'Pen', isPlane: true }));
+    for (const id of ['gather', 'align'])
+      text = addToModel(
+        text,
+        filled(
+          SHELF.find((part) => part.id === id)!,
+          {},
+          { unit: '', space: 'Pen', isPlane: true },
+        ),
+      );
     expect(text.match(/behaviour go_on\n +move by 0.7/g)).toHaveLength(1);
     expect(text.slice(text.indexOf('order')).match(/go_on in turn/g)).toHaveLength(1);
     expect(loadModel(text).diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
