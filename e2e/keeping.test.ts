@@ -185,13 +185,11 @@ describe('bad input is said clearly, and nothing is lost', () => {
     ]);
     const whole = readFileSync(await download.path());
     await page.goto(`${stage.url}/projects`);
-    await page
-      .getByLabel('Bundle or model file')
-      .setInputFiles({
-        name: 'half.voleparade',
-        mimeType: 'application/zip',
-        buffer: whole.subarray(0, whole.length / 2),
-      });
+    await page.getByLabel('Bundle or model file').setInputFiles({
+      name: 'half.voleparade',
+      mimeType: 'application/zip',
+      buffer: whole.subarray(0, whole.length / 2),
+    });
     await expect.poll(() => page.getByRole('alert').innerText()).toMatch(/cut off, damaged.*nothing was changed here/);
     expect(await projectsOf(page).count()).toBe(1);
     await page

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Download, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Stage } from './stage.ts';
 import { modelText, openStage, stepOf, writeModel } from './stage.ts';
@@ -20,7 +20,7 @@ async function downloaded(
   page: Page,
   click: () => Promise<void>,
 ): Promise<{ name: string; bytes: Buffer; path: string }> {
-  const [download] = (await Promise.all([page.waitForEvent('download'), click()])) as [Download, void];
+  const [download] = await Promise.all([page.waitForEvent('download'), click()]);
   const path = await download.path();
   return { name: download.suggestedFilename(), bytes: readFileSync(path), path };
 }

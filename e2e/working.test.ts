@@ -227,7 +227,7 @@ describe('everywhere', () => {
       document.documentElement.scrollHeight,
     ]);
     expect(report).toBeGreaterThan(300);
-    expect(whole).toBeGreaterThanOrEqual(report!);
+    expect(whole).toBeGreaterThanOrEqual(report);
     expect(problems).toEqual([]);
     await close();
   });

@@ -1,5 +1,5 @@
 // Measures the page in the browser of the tests: `npm run bench -- page`. Agents turn, move and change between two states, as fast as the worker can, in Watch.
-/* global performance, PerformanceObserver, requestAnimationFrame -- in the page */
+/* global requestAnimationFrame -- in the page */
 import { browser, server, url } from './served.mjs';
 
 const WARMING = 6000;

@@ -2,6 +2,7 @@
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBrowser, ensureInstalled, root, run } from './prepare.mjs';
+import { typecheck } from './typecheck.mjs';
 
 ensureInstalled();
 ensureBrowser();
@@ -42,8 +43,10 @@ function vitest(name, config) {
   }
 }
 
-step('types (tsc)', run('npx', ['tsc', '-p', 'tsconfig.json']));
+step('types (tsc)', typecheck());
 step('lint (eslint)', run('npx', ['eslint', '.', '--max-warnings', '0']));
+step('layout (prettier)', run('npx', ['prettier', '--check', '.', '--log-level', 'warn']));
+step('nothing unused (knip)', run('npx', ['knip', '--no-config-hints']));
 vitest('unit', 'vitest.config.ts');
 vitest('browser', 'vitest.browser.config.ts');
 console.log(`${passed} passed, ${failed} failed`);

@@ -30,7 +30,7 @@ const CLOCK = 'clock\n  end after 20 steps';
 function check(c: Case): void {
   const plan = planOf(`model Case\n${c.clock ?? CLOCK}\n${c.parts}\n`);
   for (const make of [compiledRun, interpretedRun]) {
-    const { run, script } = make(plan, 1, undefined as never, undefined as never);
+    const { run, script } = make(plan, 1, undefined, undefined);
     const steps = c.steps ?? 1;
     run.runTo(steps);
     if (c.expect) expect(plan.measures.map((_, m) => nullIfEmpty(run.valueAt(run.rowCount - 1, m)))).toEqual(c.expect);

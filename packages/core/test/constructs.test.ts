@@ -23,7 +23,7 @@ function check(c: Case): void {
     new Map(Object.entries(c.files ?? {})),
   );
   for (const make of [compiledRun, interpretedRun]) {
-    const { run, script } = make(plan, 1, undefined as never, undefined as never);
+    const { run, script } = make(plan, 1, undefined, undefined);
     run.runTo(c.rows[0]!.length - 1);
     expect(plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)))).toEqual(
       c.rows,

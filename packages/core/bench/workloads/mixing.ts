@@ -32,7 +32,7 @@ const CAUGHT = 1;
 const ILL = 2;
 const OVER = 3;
 
-export function mixingByHand(agents: number, steps: number, seed: number): number {
+function mixingByHand(agents: number, steps: number, seed: number): number {
   const luck = new Luck(seed);
   const state = new Uint8Array(agents);
   const due = new Float64Array(agents);

@@ -11,7 +11,7 @@ export interface Workload {
 }
 
 /** State of the generator of hand-written versions: two words that callers keep in locals while they draw. */
-export function firstWords(seed: number): [number, number] {
+function firstWords(seed: number): [number, number] {
   let h = (seed + 1) | 0;
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);

@@ -181,7 +181,7 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
   }
 }
 
-export type OwnWrites = 'none' | '+=' | '*=' | '=';
+type OwnWrites = 'none' | '+=' | '*=' | '=';
 
 /** What a rule reads and writes, as far as the way of running it depends on it. Keys of columns are `kind:column`. */
 export interface RuleTouch {

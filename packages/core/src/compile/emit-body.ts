@@ -6,7 +6,7 @@ import type * as P from './plan.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId, tieColumnId, variableColumnId } from './settling.ts';
 import { CELL_TRIES } from './values.ts';
 
-export type { BodyOptions, EmitShared } from './emit-expression.ts';
+export type { EmitShared } from './emit-expression.ts';
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 

@@ -8,7 +8,7 @@ import { attributeColumnId } from './settling.ts';
 import { literal, SourceWriter } from './source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
-export const ENGINE_FUNCTIONS = [
+const ENGINE_FUNCTIONS = [
   'mix',
   'ruleKey0',
   'ruleKey1',

@@ -831,8 +831,8 @@ export class GeneratedScript implements Script {
       ];
       return joined(parts);
     });
-    const tallies = this.tallies.map((tally) => tally.values.slice(0, tally.count).buffer as ArrayBuffer);
-    const fields = this.fields.map((field) => field.values.slice().buffer as ArrayBuffer);
+    const tallies = this.tallies.map((tally) => tally.values.slice(0, tally.count).buffer);
+    const fields = this.fields.map((field) => field.values.slice().buffer);
     return [
       ...this.populations.map((population) => population.snapshot()),
       ...fields,

@@ -49,6 +49,8 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       if (slot < 0) return `the text has no start line for ${script.plan.kinds[act.kind]!.name} that finds room`;
       return moveTo(script, act.kind, slot, act.x, act.y);
     }
+    default:
+    // The others are acts on an agent.
   }
   const population = script.populations[act.kind]!;
   const slot = population.slotOf(act.number);

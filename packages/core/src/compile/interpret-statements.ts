@@ -531,6 +531,6 @@ export abstract class InterpreterStatements extends InterpreterValues {
   }
 }
 
-export function applied(held: number, how: P.WriteHow, value: number): number {
+function applied(held: number, how: P.WriteHow, value: number): number {
   return how === '=' ? value : how === '+=' ? held + value : held * value;
 }

@@ -403,7 +403,7 @@ class Interpreter extends InterpreterStatements implements Script {
         );
         const { change } = this.plan.kinds[agent.kind]!.machines[machine]!;
         const stream = Stream.of(seed, step, changeKey(rule.key) + machine, agent.number);
-        this.execute(change!.statements, {
+        this.execute(change.statements, {
           locals: [agent, state],
           stream,
           actor: agent,

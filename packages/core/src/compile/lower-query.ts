@@ -317,6 +317,6 @@ export abstract class QueryLowerer extends PlaceLowerer {
 }
 
 /** The side of a network on which agents of a kind stand. */
-export function sideOf(network: NetworkSymbol, kind: KindSymbol): number {
+function sideOf(network: NetworkSymbol, kind: KindSymbol): number {
   return network.from !== network.to && kind === network.to ? 1 : 0;
 }

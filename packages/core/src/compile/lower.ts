@@ -282,7 +282,7 @@ class ModelLowerer {
       name,
       space: space.index,
       options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
-      raster: given as RasterPlan | undefined,
+      raster: given,
       cell: part.cell && this.value(part.cell, name),
       start: part.start && this.value(part.start, name, cellStanding(raster)),
       grow: part.grow && this.value(part.grow, name, standing),

@@ -158,7 +158,7 @@ export type Expr =
   | { readonly op: 'flow'; readonly which: 'entered' | 'left'; readonly counter: number }
   | { readonly op: 'field mean'; readonly field: number; readonly fn: GatherFunction; readonly level?: Expr };
 
-export type GatherFunction = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
+type GatherFunction = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
 
 /** Who is near a place: round, in a square or cross of cells, on the cells next to it, or on the very place. */
 export interface SpaceReach {
@@ -440,7 +440,8 @@ export type Statement =
       readonly found: readonly Statement[];
     }
   | { readonly op: 'remove'; readonly kind: number; readonly agent: AgentRef }
-  | { readonly op: 'end turn' | 'end run' };
+  | { readonly op: 'end turn' }
+  | { readonly op: 'end run' };
 
 /** A place in the text that a running model can point at. */
 export interface Site {
@@ -476,7 +477,7 @@ export interface MachinePlan {
   readonly exact: readonly { readonly count: ValueBody; readonly state: number; readonly enter: Body }[];
 }
 
-export type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
+type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
 
 export interface ColumnPlan {
   readonly name: string;
@@ -621,7 +622,7 @@ export interface RulePlan {
   readonly body: Body;
 }
 
-export type Mode = 'in turn' | 'in fixed order' | 'all at once';
+type Mode = 'in turn' | 'in fixed order' | 'all at once';
 export type ScheduleEntry =
   | { readonly is: 'rules'; readonly rules: readonly number[]; readonly mode: Mode; readonly key: number }
   | { readonly is: 'surroundings'; readonly rule: number }

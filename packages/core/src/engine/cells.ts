@@ -125,7 +125,7 @@ function sortByScan({ columns, rows }: Raster, out: Int32Array, n: number): void
 }
 
 /** Steps to the cells of a reach around the centre of a cell; nothing where they would depend on the cell or overlap on a wrapping space. */
-export function discOf(raster: Raster, space: Space, is: SpaceForm, distance: number): Disc | undefined {
+function discOf(raster: Raster, space: Space, is: SpaceForm, distance: number): Disc | undefined {
   const reach = is === 'next to' ? 1 : Math.floor(distance / raster.cell + 1e-9);
   if (space.neighbours === 6 || is === 'here' || !(distance >= 0) || reach > 4096) return undefined;
   if (space.edge === 'wrapping' && (2 * reach + 1 > raster.columns || 2 * reach + 1 > raster.rows)) return undefined;

@@ -284,7 +284,7 @@ describe('population', () => {
         copy.restore(population.snapshot());
         const numbers = Array.from(copy.number.subarray(0, copy.used));
         expect(numbers).toEqual([...model.keys()]);
-        expect(numbers.map((number) => copy.attributes[0]![copy.slotOf(number)!])).toEqual([...model.values()]);
+        expect(numbers.map((number) => copy.attributes[0]![copy.slotOf(number)])).toEqual([...model.values()]);
         expect(copy.nextNumber).toBe(population.nextNumber);
       }),
       { seed: 2, numRuns: 60 },

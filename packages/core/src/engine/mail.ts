@@ -84,7 +84,7 @@ export class Mail {
         shuffleInPlace(
           rows,
           rows.length,
-          Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]!),
+          Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]),
         );
       rows.forEach((row, ordinal) => deliver(row, ordinal));
     }

@@ -59,7 +59,7 @@ export function log(x: number): number {
   const up = (fraction + 0x95f64) & 0x100000;
   words[1] = fraction | (up ^ 0x3ff00000);
   k += up >>> 20;
-  const f = bits[0]! - 1;
+  const f = bits[0] - 1;
   const s = f / (2 + f);
   const z = s * s;
   const w = z * z;

@@ -2,9 +2,9 @@ import type { MailView } from './mail.ts';
 import type { World } from './world.ts';
 
 /** A value that the run asks for: a measure, a condition, a time. */
-export type Ask = () => number;
+type Ask = () => number;
 
-export type ScriptWhen =
+type ScriptWhen =
   | { readonly is: 'at'; readonly time: Ask }
   | { readonly is: 'from'; readonly from: Ask; readonly to: Ask }
   | { readonly is: 'every'; readonly period: Ask }

@@ -29,7 +29,7 @@ export function reflect(v: number, size: number): number {
 }
 
 /** Whether a reflected way ends going backwards along its axis. */
-export function isTurnedBack(v: number, size: number): boolean {
+function isTurnedBack(v: number, size: number): boolean {
   return Math.floor(v / size) % 2 !== 0 && !(v === size);
 }
 

@@ -20,10 +20,10 @@ export interface Note {
 const MOST_NOTES = 10_000;
 
 /** Most agents of all kinds together; a run that would have more stops with a message. */
-export const DEFAULT_CEILING = 2_000_000;
+const DEFAULT_CEILING = 2_000_000;
 
 /** Most bytes that the agents and fields of a run may take. */
-export const DEFAULT_MEMORY = 2_000_000_000;
+const DEFAULT_MEMORY = 2_000_000_000;
 
 /** The numbers that every rule of a run can read: luck, time, parameters, counts of flows, the last row of measures. */
 export class World {

@@ -4,7 +4,7 @@ import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
 
 /** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
 
-export const BUNDLE_VERSION = 1;
+const BUNDLE_VERSION = 1;
 
 const StudySchema = z.object({
   name: z.string(),

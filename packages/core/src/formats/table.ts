@@ -12,7 +12,7 @@ export function textCell(text: string): string {
 }
 
 /** The heading of a column of numbers with a unit: `time [days]`. */
-export function heading(name: string, unit: string): string {
+function heading(name: string, unit: string): string {
   return unit === '' ? name : `${name} [${unit}]`;
 }
 

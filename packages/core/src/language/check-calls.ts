@@ -239,7 +239,7 @@ export class CallChecker {
 }
 
 /** Arguments in the order of the inputs' names, or undefined if they do not fit them. */
-export function orderedArguments(
+function orderedArguments(
   args: readonly Ast.Argument[],
   names: readonly string[],
   repeatsLast = false,

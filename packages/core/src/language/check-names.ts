@@ -342,7 +342,7 @@ export class NameChecker {
   }
 }
 
-export function memberOf(kind: KindSymbol, key: string) {
+function memberOf(kind: KindSymbol, key: string) {
   return (
     kind.attributes.find((attribute) => attribute.key === key) ??
     kind.derives.find((derive) => derive.key === key) ??
@@ -351,7 +351,7 @@ export function memberOf(kind: KindSymbol, key: string) {
 }
 
 /** The paths, as text, that a condition makes sure of: `friend is not nobody and ...` where it holds, `friend is nobody or ...` where it does not. */
-export function madeSure(condition: Ast.Expr, holds: boolean): string[] {
+function madeSure(condition: Ast.Expr, holds: boolean): string[] {
   if (condition.is === 'brackets') return madeSure(condition.value, holds);
   if (condition.is === 'unary' && condition.op === 'not') return madeSure(condition.value, !holds);
   if (condition.is !== 'binary') return [];
@@ -359,7 +359,7 @@ export function madeSure(condition: Ast.Expr, holds: boolean): string[] {
     return [...madeSure(condition.left, holds), ...madeSure(condition.right, holds)];
   const isTest =
     condition.op === (holds ? 'is not' : 'is') && condition.right.is === 'nobody' && condition.left.is === 'path';
-  return isTest ? [(condition.left as Ast.ExprOf<'path'>).names.map((name) => name.key).join('.')] : [];
+  return isTest ? [condition.left.names.map((name) => name.key).join('.')] : [];
 }
 
 export function withSure(context: Context, condition: Ast.Expr, holds: boolean): Context {

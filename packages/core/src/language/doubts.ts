@@ -1,5 +1,5 @@
 import type { Span } from '../diagnostics.ts';
-import type { KindSymbol, MessageSymbol, OrderEntry } from './checked.ts';
+import type { KindSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
@@ -128,7 +128,7 @@ function unreachableStates(env: Environment, kind: KindSymbol, part: Ast.StatesP
   for (const state of [...machine.states, ...machine.groups]) {
     for (const transition of state.part.transitions) {
       for (const target of transition.targets) reach(target.state.key);
-      const message = env.messageOf.get(transition) as MessageSymbol | undefined;
+      const message = env.messageOf.get(transition);
       if (message && !env.sent.has(message)) env.report(say.neverSent(transition.span, message.name));
     }
   }

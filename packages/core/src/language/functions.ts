@@ -2,7 +2,7 @@ import type { Dimension, NumberType, Type } from './types.ts';
 import { ANGLE, number, PLAIN_NUMBER, power, WHOLE_NUMBER } from './types.ts';
 
 /** How the dimension of an argument is bound: `same` ones share one dimension, which the result may have too. */
-export type ArgumentRule = 'same' | 'plain' | 'whole' | 'angle' | 'any';
+type ArgumentRule = 'same' | 'plain' | 'whole' | 'angle' | 'any';
 
 export interface FunctionForm {
   readonly args: readonly ArgumentRule[];

@@ -34,7 +34,7 @@ export interface Token {
   readonly span: Span;
 }
 
-export interface Comment {
+interface Comment {
   readonly span: Span;
 }
 

@@ -16,7 +16,7 @@ function warning(code: string, span: Span, message: string, more: More = {}): Di
   return { severity: 'warning', code, span, message, ...more };
 }
 
-export function replace(span: Span, text: string, label = `Write “${text}”`): Fix {
+function replace(span: Span, text: string, label = `Write “${text}”`): Fix {
   return { label, edits: [{ span, text }] };
 }
 

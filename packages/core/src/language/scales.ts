@@ -125,7 +125,7 @@ function statedUnit(expr: Expr, scales: Scales): DisplayUnit | undefined {
     case 'number':
     case 'with unit': {
       const scale = expr.unit && unitScale(expr.unit.key, scales);
-      return scale && { label: expr.unit!.text, factor: scale.factor };
+      return scale && { label: expr.unit.text, factor: scale.factor };
     }
     case 'per': {
       const scale = unitScale(expr.unit.key, scales);

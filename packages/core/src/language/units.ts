@@ -1,5 +1,5 @@
 /** Units of the language. Dimensions are products of powers of these bases; plain numbers have none. */
-export type Base = 'time' | 'length' | 'angle';
+type Base = 'time' | 'length' | 'angle';
 
 export interface Unit {
   readonly base: Base;

@@ -46,7 +46,7 @@ export function readWidths(stored: string | null): BuildWidths {
     const found = JSON.parse(stored ?? '{}') as Record<string, unknown> | null;
     return Object.fromEntries(
       Object.keys(WIDTHS).flatMap((column) => (Number.isFinite(found?.[column]) ? [[column, found![column]]] : [])),
-    ) as BuildWidths;
+    );
   } catch {
     return {};
   }

@@ -123,7 +123,7 @@ export function MeasureChart({
           ] as [string, number][],
       ),
       ...heights.map((height, i): [string, number] => [`l${i}`, shown(height[step])]),
-    ]) as Record<string, number>;
+    ]);
   const drawn = isDifference || !others ? [...series, ...heights] : [...series, ...others, ...heights];
   const data = drawnRows(
     from,

@@ -6,7 +6,7 @@ import { readTable, takeTable } from './read-table.ts';
 
 const plan = loadModel(readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8')).loaded!
   .plan;
-const bytesOf = (text: string): ArrayBuffer => new TextEncoder().encode(text).buffer as ArrayBuffer;
+const bytesOf = (text: string): ArrayBuffer => new TextEncoder().encode(text).buffer;
 
 describe('a table of observed data', () => {
   it('is taken with a guess at its columns and read by it, remarks before its head kept', () => {

@@ -9,7 +9,7 @@ import trapCounts from '../../../../examples/meadow-year-trap-counts.csv?raw';
 import { repository } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
 
-export const DEMO_NAME = 'Meadow year';
+const DEMO_NAME = 'Meadow year';
 
 /** Examples besides the demo; each opens as a copy. */
 export const EXAMPLES: readonly { readonly name: string; readonly about: string; readonly text: string }[] = [

@@ -68,7 +68,7 @@ describe('a file that is opened', () => {
         seed: index + 1,
         steps: 1,
         refused: 0,
-        rows: Float64Array.of(index, 2).buffer as ArrayBuffer,
+        rows: Float64Array.of(index, 2).buffer,
         summaries: new ArrayBuffer(0),
       })),
     );

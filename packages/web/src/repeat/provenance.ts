@@ -15,12 +15,12 @@ export interface Provenance {
 }
 
 /** A short name of a text: two texts have the same one only if they are the same. */
-export function textMark(text: string): string {
+function textMark(text: string): string {
   return digestOf([Float64Array.from(text, (character) => character.codePointAt(0)!)]).slice(0, 8);
 }
 
 /** Values that a study sets apart from its text and its factors. */
-export function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan): string[] {
+function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan): string[] {
   return plan.parameters.flatMap((parameter) => {
     const value = ownValue(study.parameters, parameter.name) ?? parameter.value;
     const isVaried = study.factors.some((factor) => factor.parameter === parameter.name);
@@ -28,7 +28,7 @@ export function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan:
   });
 }
 
-export function seedWords(seeds: readonly number[]): string {
+function seedWords(seeds: readonly number[]): string {
   const first = seeds[0]!;
   const last = seeds[seeds.length - 1]!;
   if (seeds.length === 1) return `seed ${first}`;

@@ -4,7 +4,7 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { Tick } from './time-axis.ts';
 
-export interface RibbonMark {
+interface RibbonMark {
   readonly step: number;
   readonly label: string;
 }

@@ -434,9 +434,9 @@ function appended<T extends Float64Array | Float32Array>(held: T, at: number, pi
   if (at + piece.length > target.length) {
     const make = held.constructor as new (length: number) => T;
     target = new make(Math.max(256, (at + piece.length) * 2));
-    target.set(held.subarray(0, at) as never);
+    target.set(held.subarray(0, at));
   }
-  target.set(piece as never, at);
+  target.set(piece, at);
   return target;
 }
 

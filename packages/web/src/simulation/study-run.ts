@@ -208,8 +208,8 @@ export class StudyRun {
       seed: result.seed,
       steps: result.steps,
       refused: result.refused,
-      rows: result.rows.slice().buffer as ArrayBuffer,
-      summaries: result.summaries.slice().buffer as ArrayBuffer,
+      rows: result.rows.slice().buffer,
+      summaries: result.summaries.slice().buffer,
     });
   }
 

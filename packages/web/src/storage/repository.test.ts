@@ -33,7 +33,7 @@ const run = (studyId: string, index: number) => ({
   index,
   seed: index + 1,
   steps: 3,
-  rows: Float64Array.of(index, 2).buffer as ArrayBuffer,
+  rows: Float64Array.of(index, 2).buffer,
   summaries: new ArrayBuffer(0),
   refused: 0,
 });

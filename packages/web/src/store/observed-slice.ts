@@ -3,7 +3,7 @@ import { createSlice } from '@reduxjs/toolkit';
 import type { ObservedRow } from '../storage/schema.ts';
 
 /** The observed data of the open project, as they are on the page. */
-export interface ObservedState {
+interface ObservedState {
   readonly row: ObservedRow | undefined;
 }
 

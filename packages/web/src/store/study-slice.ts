@@ -33,7 +33,7 @@ const none: StudyStatus = {
   version: 0,
 };
 
-export interface StudiesState extends Readonly<Record<StudyKind, StudyStatus>> {
+interface StudiesState extends Readonly<Record<StudyKind, StudyStatus>> {
   /** All studies of the project, the oldest first. */
   readonly list: readonly StudyRow[];
 }

@@ -4,7 +4,7 @@ import { createSlice } from '@reduxjs/toolkit';
 /** Steps a second that can be chosen; `null` is as fast as it goes. */
 export const PACES: readonly (number | null)[] = [0.5, 1, 7, 30, null];
 
-export interface WatchState {
+interface WatchState {
   readonly playing: boolean;
   readonly stepsPerSecond: number | null;
   readonly seed: number;

@@ -113,8 +113,8 @@ describe('a bundle', () => {
         index,
         seed: r.seed,
         steps: r.steps,
-        rows: r.rows.slice().buffer as ArrayBuffer,
-        summaries: r.summaries.slice().buffer as ArrayBuffer,
+        rows: r.rows.slice().buffer,
+        summaries: r.summaries.slice().buffer,
         refused: 0,
       })),
     );
@@ -142,8 +142,8 @@ describe('a bundle', () => {
         index: 0,
         seed: first!.seed,
         steps: 4,
-        rows: first!.rows.slice().buffer as ArrayBuffer,
-        summaries: first!.summaries.slice().buffer as ArrayBuffer,
+        rows: first!.rows.slice().buffer,
+        summaries: first!.summaries.slice().buffer,
         refused: 0,
       },
     ]);

@@ -27,7 +27,7 @@ export interface PageContents {
   readonly shown: readonly StudyWithResults[];
 }
 
-export interface StudyWithResults {
+interface StudyWithResults {
   readonly study: StudyRow;
   readonly results: readonly (RunResult | undefined)[];
 }

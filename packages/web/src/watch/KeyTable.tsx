@@ -116,7 +116,7 @@ const PATHS: Record<string, string> = {
   cross: 'M6.4 2H9.6V6.4H14V9.6H9.6V14H6.4V9.6H2V6.4H6.4Z',
 };
 
-export function ShapeIcon({ shape, colour }: { readonly shape: string; readonly colour: string }) {
+function ShapeIcon({ shape, colour }: { readonly shape: string; readonly colour: string }) {
   return (
     <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden>
       {shape === 'ring' ? (

@@ -42,6 +42,8 @@ export function actWords(plan: Plan, { act, from }: ActNote): string {
       return `placed a ${plan.kinds[act.kind]!.name}`;
     case 'switch':
       return `${orderLineName(plan, act.line)} ${act.on ? 'on' : 'off'}`;
+    default:
+    // The others are acts on an agent.
   }
   const kind = plan.kinds[act.kind]!;
   const who = `${kind.name} ${act.number}`;

@@ -70,7 +70,7 @@ const layerRatio = new Float64Array(LAYERS);
  * A standard normal number by the ziggurat of 128 layers.
  * Source: J. A. Doornik, An improved ziggurat method to generate normal random samples (2005).
  */
-export function drawStandardNormal(a: number, b: number): number {
+function drawStandardNormal(a: number, b: number): number {
   const layer = a & 127;
   const u = ((a >>> 7) * 268435456 + (b >>> 4)) * 2.220446049250313e-16 - 1;
   return Math.abs(u) < layerRatio[layer]! ? u * layerX[layer]! : normalOutside(layer, u, a, b);

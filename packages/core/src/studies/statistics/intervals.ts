@@ -38,7 +38,7 @@ function twoHeaps(values: readonly number[]): SummaryEstimate['heaps'] {
   if (n < LEAST_FOR_HEAPS) return undefined;
   const sorted = Float64Array.from(values).sort();
   const mean = gather('mean', sorted, n);
-  const total = sorted.reduce((sum, value) => sum + (value - mean) ** 2, 0);
+  const total = sorted.reduce((sum, value) => sum + (value - mean) * (value - mean), 0);
   if (!(total > 0)) return undefined;
   let best = { share: 0, low: 0 };
   let below = 0;
@@ -77,7 +77,7 @@ export function studentQuantile95(freedom: number): number {
   const g2 = (z * ((5 * z2 + 16) * z2 + 3)) / 96;
   const g3 = (z * (((3 * z2 + 19) * z2 + 17) * z2 - 15)) / 384;
   const g4 = (z * ((((79 * z2 + 776) * z2 + 1482) * z2 - 1920) * z2 - 945)) / 92160;
-  return z + g1 / freedom + g2 / freedom ** 2 + g3 / freedom ** 3 + g4 / freedom ** 4;
+  return z + (g1 + (g2 + (g3 + g4 / freedom) / freedom) / freedom) / freedom;
 }
 
 /** Share of yes with its 90 % interval after Wilson (1927), good also near 0 and 1. */

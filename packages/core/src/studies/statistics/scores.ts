@@ -24,7 +24,7 @@ export interface Scores {
 }
 
 /** The kept row nearest to a time, or -1 outside the run. */
-export function rowOfTime(time: number, bands: Pick<Bands, 'steps'>, stepLength: number): number {
+function rowOfTime(time: number, bands: Pick<Bands, 'steps'>, stepLength: number): number {
   const every = bands.steps.length > 1 ? bands.steps[1]! - bands.steps[0]! : 1;
   const row = Math.round(time / stepLength / every);
   return row >= 0 && row < bands.steps.length ? row : -1;
