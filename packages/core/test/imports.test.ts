@@ -13,12 +13,14 @@ function sources(folder: string): string[] {
   });
 }
 
-function importsOf(path: string): string[] {
-  return [
-    ...readFileSync(path, 'utf8').matchAll(
-      /^\s*(?:import|export)\b[^'";]*?from\s+['"]([^'"]+)['"]|^\s*import\s+['"]([^'"]+)['"]/gm,
-    ),
-  ].map((match) => (match[1] ?? match[2])!);
+/** What a file imports: everything, or without the imports of types alone. */
+function importsOf(path: string, which: 'all' | 'values' = 'all'): string[] {
+  const statements = readFileSync(path, 'utf8').matchAll(
+    /^\s*(?:import|export)\b([^'";]*?)from\s+['"]([^'"]+)['"]|^\s*import\s+['"]([^'"]+)['"]/gm,
+  );
+  return [...statements]
+    .filter((match) => which === 'all' || !/^\s*type\b/.test(match[1] ?? ''))
+    .map((match) => (match[2] ?? match[3])!);
 }
 
 /** Parts of core, and which others each may use. */
@@ -57,25 +59,7 @@ describe('who may import whom', () => {
   });
 
   it('core has no cycle of imports', () => {
-    const graph = new Map(
-      files.map((path) => [
-        path,
-        importsOf(path)
-          .filter((t) => t.startsWith('.'))
-          .map((t) => resolve(dirname(path), t)),
-      ]),
-    );
-    const state = new Map<string, 'open' | 'done'>();
-    const cycles: string[] = [];
-    const visit = (path: string, trail: string[]): void => {
-      if (state.get(path) === 'open') cycles.push([...trail, path].map((p) => relative(core, p)).join(' -> '));
-      if (state.has(path)) return;
-      state.set(path, 'open');
-      for (const next of graph.get(path) ?? []) visit(next, [...trail, path]);
-      state.set(path, 'done');
-    };
-    for (const path of graph.keys()) visit(path, []);
-    expect(cycles.filter((cycle) => !isTypeOnly(cycle, core))).toEqual([]);
+    expect(cyclesOf(files, core)).toEqual([]);
   });
 
   it('page, server and command line use core by its public face, and not one another', () => {
@@ -95,14 +79,75 @@ describe('who may import whom', () => {
   });
 });
 
-/** Files that only share types may name one another: nothing of that is left when they run. */
-function isTypeOnly(cycle: string, core: string): boolean {
-  const steps = cycle.split(' -> ');
-  return steps.slice(0, -1).some((from, i) => {
-    const to = steps[i + 1]!.split('/').pop()!;
-    const lines = readFileSync(join(core, from), 'utf8')
-      .split('\n')
-      .filter((line) => line.includes(`/${to}'`));
-    return lines.length > 0 && lines.every((line) => /^\s*import type|^\s*export type/.test(line));
+/** Parts of the page, each of which may use those before it; views use no other view. */
+const WEB_LAYERS = [
+  'words',
+  'storage',
+  'store',
+  'simulation',
+  'observed',
+  'studies',
+  'session',
+  'drawing',
+  'charts',
+  'live',
+  'ribbon',
+  'shell',
+];
+const WEB_VIEWS = ['projects', 'build', 'watch', 'repeat', 'vary', 'match', 'tell'];
+/** Workers answer requests that these parts make. */
+const WEB_WORKERS = ['simulation', 'observed', 'build'];
+
+describe('who may import whom in the page', () => {
+  const web = join(PACKAGES, 'web/src');
+  const files = sources(web).filter((path) => !path.endsWith('.test.ts'));
+  const partOf = (path: string): string => relative(web, path).split('/')[0]!;
+  const mayUse = (part: string): readonly string[] => {
+    if (part === 'workers') return WEB_WORKERS;
+    const layer = WEB_LAYERS.indexOf(part);
+    return WEB_VIEWS.includes(part) ? WEB_LAYERS : WEB_LAYERS.slice(0, layer);
+  };
+
+  it('arrows between its parts point one way, and no view uses another', () => {
+    const inParts = files.filter((path) => relative(web, path).includes('/'));
+    const forbidden = inParts.flatMap((path) =>
+      importsOf(path)
+        .filter((target) => target.startsWith('.'))
+        .map((target) => resolve(dirname(path), target))
+        .filter(
+          (target) =>
+            target.startsWith(web) && partOf(target) !== partOf(path) && !mayUse(partOf(path)).includes(partOf(target)),
+        )
+        .map((target) => `${relative(web, path)} uses ${relative(web, target)}`),
+    );
+    expect(new Set(inParts.map(partOf))).toEqual(new Set([...WEB_LAYERS, ...WEB_VIEWS, 'workers']));
+    expect(forbidden).toEqual([]);
   });
+
+  it('it has no cycle of imports', () => {
+    expect(cyclesOf(files, web)).toEqual([]);
+  });
+});
+
+/** Circles of imports that are left when the program runs: files that only share types may name one another. */
+function cyclesOf(files: readonly string[], root: string): string[] {
+  const graph = new Map(
+    files.map((path) => [
+      path,
+      importsOf(path, 'values')
+        .filter((target) => target.startsWith('.'))
+        .map((target) => resolve(dirname(path), target)),
+    ]),
+  );
+  const state = new Map<string, 'open' | 'done'>();
+  const cycles: string[] = [];
+  const visit = (path: string, trail: string[]): void => {
+    if (state.get(path) === 'open') cycles.push([...trail, path].map((each) => relative(root, each)).join(' -> '));
+    if (state.has(path)) return;
+    state.set(path, 'open');
+    for (const next of graph.get(path) ?? []) visit(next, [...trail, path]);
+    state.set(path, 'done');
+  };
+  for (const path of graph.keys()) visit(path, []);
+  return cycles;
 }

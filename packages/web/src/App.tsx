@@ -4,7 +4,7 @@ import { BuildView } from './build/BuildView.tsx';
 import { MatchView } from './match/MatchView.tsx';
 import { ProjectsView } from './projects/ProjectsView.tsx';
 import { RepeatView } from './repeat/RepeatView.tsx';
-import { OpeningView } from './shell/OpeningView.tsx';
+import { OpeningView } from './projects/OpeningView.tsx';
 import { ProblemView } from './shell/ProblemView.tsx';
 import { Shell } from './shell/Shell.tsx';
 import { storeLooks } from './store/interface-slice.ts';

@@ -6,7 +6,7 @@ import './styles.css';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App.tsx';
-import { watchOtherTabs } from './store/session.ts';
+import { watchOtherTabs } from './session/session.ts';
 import { store } from './store/store.ts';
 
 watchOtherTabs();

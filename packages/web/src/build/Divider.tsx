@@ -1,8 +1,8 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch } from '../store/store.ts';
-import type { BuildColumn } from './build-widths.ts';
-import { keptWidth, WIDTHS } from './build-widths.ts';
+import type { BuildColumn } from '../store/build-widths.ts';
+import { keptWidth, WIDTHS } from '../store/build-widths.ts';
 
 const KEY_STEP = 24;
 

@@ -19,7 +19,7 @@ import type { CheckedModel, Diagnostic } from '@vole/core';
 import { formatModel, loadModel } from '@vole/core';
 import { useEffect, useRef } from 'react';
 import { projectActions } from '../store/project-slice.ts';
-import { textChanged } from '../store/session.ts';
+import { textChanged } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { describeName } from './describe-name.ts';
 import { referenceEntry } from './reference.ts';

@@ -1,6 +1,6 @@
 import { movePart } from '@vole/core';
 import { useMemo } from 'react';
-import { changeText } from '../store/session.ts';
+import { changeText } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { outlineOf } from './outline.ts';
 

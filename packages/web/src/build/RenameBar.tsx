@@ -1,6 +1,6 @@
 import { applyEdits, Names, placeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { changeText } from '../store/session.ts';
+import { changeText } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 
 /** Gives what is named at a place of the text another name, wherever it stands; undo takes it back in one step. */

@@ -5,7 +5,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { repository } from '../storage/repository.ts';
 import type { VersionRow } from '../storage/schema.ts';
-import { changeText } from '../store/session.ts';
+import { changeText } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { modelColours } from './model-language.ts';
 

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { PART_WORDS } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { EXAMPLES, NEW_MODEL } from '../projects/examples.ts';
+import { EXAMPLES } from '../projects/examples.ts';
+import { NEW_MODEL } from '../storage/new-model.ts';
 import { colouredPieces } from './model-language.ts';
 
 const REFERENCE = readFileSync(new URL('../../../../docs/language.md', import.meta.url), 'utf8');

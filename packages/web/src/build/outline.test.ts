@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { loadModel } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { sliderRange } from '../watch/ValueList.tsx';
+import { sliderRange } from '../simulation/slider-range.ts';
 import { outlineOf } from './outline.ts';
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { useRef, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
-import type { Provenance } from '../repeat/provenance.ts';
+import type { Provenance } from '../studies/provenance.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
 

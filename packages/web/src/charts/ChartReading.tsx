@@ -1,11 +1,11 @@
 import type { Plan } from '@vole/core';
 import type { RefObject } from 'react';
-import { stepWords } from '../ribbon/time-axis.ts';
+import { stepWords } from './time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
 import type { ChartLine, SeriesForm } from './live-series.ts';
 import { peakOf, SERIES_FORMS } from './live-series.ts';
-import { shownNumber } from './numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
 
 /** How a chart is read: chosen by the modeler, kept with the project but for the stretch. */
 export interface Reading {

@@ -4,9 +4,9 @@ import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { measureColours } from '../drawing/palette.ts';
-import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
+import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
-import { roundTicks, shownNumber } from './numbers.ts';
+import { roundTicks, shownNumber } from '../words/numbers.ts';
 import { drawnRows, pathThrough } from './thinning.ts';
 
 export interface FanProps {

@@ -12,15 +12,15 @@ import {
   YAxis,
 } from 'recharts';
 import { measureColours } from '../drawing/palette.ts';
-import { stepWords, timeTicks } from '../ribbon/time-axis.ts';
+import { stepWords, timeTicks } from './time-axis.ts';
 import { kept, live, useLive } from '../simulation/live-handle.ts';
 import type { ReadingRow } from '../storage/schema.ts';
-import { readChart } from '../store/session.ts';
+import { readChart } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Reading } from './ChartReading.tsx';
 import { ChartReading, ChartTable } from './ChartReading.tsx';
 import { linesOf, seriesOf } from './live-series.ts';
-import { roundTicks, shownNumber } from './numbers.ts';
+import { roundTicks, shownNumber } from '../words/numbers.ts';
 import { drawnRows } from './thinning.ts';
 
 const STRETCHES = 70;

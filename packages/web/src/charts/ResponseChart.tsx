@@ -2,7 +2,7 @@ import type { Estimate } from '@vole/core';
 import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { classColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
-import { roundTicks, shownNumber } from './numbers.ts';
+import { roundTicks, shownNumber } from '../words/numbers.ts';
 
 export interface ResponseLine {
   readonly name: string;

@@ -9,7 +9,7 @@ import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camer
 import type { Rgb } from './palette.ts';
 import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
 import { hexAt, hexEnds, hexGround, hexKind, hexRound, hexSpot } from './hexagons.ts';
-import { robustRange } from './robust-range.ts';
+import { robustRange } from '../simulation/robust-range.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';

@@ -4,18 +4,18 @@ import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { FanChart, MOST_CIRCLES } from '../charts/FanChart.tsx';
-import { FanRibbon } from '../charts/FanRibbon.tsx';
-import { shownNumber } from '../charts/numbers.ts';
-import { provenanceOf } from '../repeat/provenance.ts';
-import { NothingMeasured, StaleNote } from '../repeat/study-views.tsx';
-import { ChoiceWord } from '../sentence/ChoiceWord.tsx';
-import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
+import { FanRibbon } from '../ribbon/FanRibbon.tsx';
+import { shownNumber } from '../words/numbers.ts';
+import { provenanceOf } from '../studies/provenance.ts';
+import { NothingMeasured, StaleNote } from '../studies/study-views.tsx';
+import { ChoiceWord } from '../words/ChoiceWord.tsx';
+import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import type { ObservedRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { TableHead } from './read-table.ts';
-import { takeFile, useReadTable } from './table-reader.ts';
-import { useObserved } from './use-observed.ts';
+import type { TableHead } from '../observed/read-table.ts';
+import { takeFile, useReadTable } from '../observed/table-reader.ts';
+import { useObserved } from '../observed/use-observed.ts';
 
 /** Observed points over the fan of the runs of Repeat: does it agree? */
 export function MatchView() {

@@ -4,10 +4,11 @@ import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { renameProject, saveNow } from '../store/session.ts';
+import { renameProject, saveNow } from '../session/session.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
-import { addDemo, EXAMPLES, NEW_MODEL } from './examples.ts';
+import { addDemo, EXAMPLES } from './examples.ts';
+import { NEW_MODEL } from '../storage/new-model.ts';
 
 /** All projects in this browser. */
 export function ProjectsView() {

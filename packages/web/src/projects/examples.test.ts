@@ -1,7 +1,8 @@
 import { compilePlan, loadModel, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { looksOf } from '../drawing/palette.ts';
-import { EXAMPLES, NEW_MODEL } from './examples.ts';
+import { EXAMPLES } from './examples.ts';
+import { NEW_MODEL } from '../storage/new-model.ts';
 
 describe('a new project', () => {
   const { loaded, diagnostics } = loadModel(NEW_MODEL);

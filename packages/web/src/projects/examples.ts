@@ -21,15 +21,6 @@ export const EXAMPLES: readonly { readonly name: string; readonly about: string;
   { name: 'Grooming circle', about: 'Who grooms whom, and the bonds that come of it.', text: groomingCircle },
 ];
 
-/** What a new project begins with: six lines that already move. */
-export const NEW_MODEL = `model New model
-space Field: plane 100 by 100, wrapping
-agent Vole
-  start 200 anywhere
-  behaviour roam
-    move by 1
-`;
-
 /** Adds the demo with its made-up observed data. */
 export async function addDemo(): Promise<ProjectRow> {
   const project = await repository.addProject(DEMO_NAME, meadowText);

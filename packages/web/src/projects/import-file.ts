@@ -1,5 +1,5 @@
 import { BundleError, loadModel, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
-import { jobCount, tooLarge } from '../simulation/study-jobs.ts';
+import { jobCount, tooLarge } from '../studies/study-jobs.ts';
 import { newId, repository } from '../storage/repository.ts';
 import type { ProjectRow, StudyRow } from '../storage/schema.ts';
 

@@ -4,21 +4,21 @@ import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { FanChart, MOST_LINES } from '../charts/FanChart.tsx';
-import { FanRibbon } from '../charts/FanRibbon.tsx';
-import { shownNumber } from '../charts/numbers.ts';
+import { FanRibbon } from '../ribbon/FanRibbon.tsx';
+import { shownNumber } from '../words/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
-import { beginStudy, continueStudy } from '../simulation/study-runner.ts';
+import { beginStudy, continueStudy } from '../studies/study-runner.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
-import { studyBytes, tooLarge } from '../simulation/study-jobs.ts';
-import { provenanceOf } from './provenance.ts';
-import { ChoiceWord } from '../sentence/ChoiceWord.tsx';
-import { EditableWord } from '../sentence/EditableWord.tsx';
-import { readCount } from '../sentence/read-count.ts';
-import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from './study-views.tsx';
-import { StudyList } from './StudyList.tsx';
-import { StudyValues, useStudyValues } from './StudyValues.tsx';
-import { useStudyResults, useTextPlan } from './use-study-plan.ts';
+import { studyBytes, tooLarge } from '../studies/study-jobs.ts';
+import { provenanceOf } from '../studies/provenance.ts';
+import { ChoiceWord } from '../words/ChoiceWord.tsx';
+import { EditableWord } from '../words/EditableWord.tsx';
+import { readCount } from '../words/read-count.ts';
+import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
+import { StudyList } from '../studies/StudyList.tsx';
+import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
+import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
 export function RepeatView() {

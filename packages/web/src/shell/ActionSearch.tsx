@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
-import { NEW_MODEL } from '../projects/examples.ts';
+import { NEW_MODEL } from '../storage/new-model.ts';
 import { live } from '../simulation/live-handle.ts';
 import { repository } from '../storage/repository.ts';
 import { interfaceActions } from '../store/interface-slice.ts';

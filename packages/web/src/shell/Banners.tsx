@@ -1,8 +1,8 @@
 import { useNavigate } from 'react-router';
-import { checkNow, keepMineAsCopy, saveSoon } from '../store/session.ts';
+import { checkNow, keepMineAsCopy, saveSoon } from '../session/session.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { clockTime } from './TopStrip.tsx';
+import { clockTime } from '../words/numbers.ts';
 
 /** What must not be overlooked: storage that fails, another tab that wrote the same project. */
 export function Banners() {

@@ -3,7 +3,7 @@ import { Link, useRouteError } from 'react-router';
 import { downloadText, fileName } from '../charts/export-chart.ts';
 import { noteStopped } from '../storage/stopped.ts';
 import { projectActions } from '../store/project-slice.ts';
-import { saveNow, saveSoon } from '../store/session.ts';
+import { saveNow, saveSoon } from '../session/session.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
 
 /** When a view breaks: what happened, what is safe, what to do. The text is at hand in a plain editor, and as a file. */

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { repository, storageProblem } from '../storage/repository.ts';
-import { openProject, visitView } from '../store/session.ts';
+import { openProject, visitView } from '../session/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { ActionSearch } from './ActionSearch.tsx';

@@ -2,8 +2,9 @@ import { Link, useNavigate } from 'react-router';
 import { interfaceActions } from '../store/interface-slice.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { projectActions, VIEWS } from '../store/project-slice.ts';
-import { saveSoon } from '../store/session.ts';
+import { saveSoon } from '../session/session.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { clockTime } from '../words/numbers.ts';
 
 export const VIEW_TITLES: Record<ViewName, string> = {
   build: 'Build',
@@ -107,8 +108,4 @@ function Footstep({ filled, current }: { readonly filled: boolean; readonly curr
       />
     </svg>
   );
-}
-
-export function clockTime(time: number): string {
-  return new Date(time).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 }

@@ -1,5 +1,5 @@
 import type { GeneratedScript, Plan, Zones } from '@vole/core';
-import { robustRange } from '../drawing/robust-range.ts';
+import { robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
 

@@ -1,9 +1,9 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
-import type { BuildColumn, BuildWidths } from '../build/build-widths.ts';
-import { readWidths } from '../build/build-widths.ts';
-import type { CardPlace, CardState } from '../watch/card-place.ts';
-import { readCards } from '../watch/card-place.ts';
+import type { BuildColumn, BuildWidths } from './build-widths.ts';
+import { readWidths } from './build-widths.ts';
+import type { CardPlace, CardState } from './card-place.ts';
+import { readCards } from './card-place.ts';
 import { ownValue } from './own-value.ts';
 
 export type Theme = 'paper' | 'dusk';

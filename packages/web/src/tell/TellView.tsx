@@ -4,22 +4,23 @@ import { useMemo, useState } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { FanChart } from '../charts/FanChart.tsx';
-import { FanRibbon } from '../charts/FanRibbon.tsx';
-import { shownNumber } from '../charts/numbers.ts';
-import { notesOf } from '../match/read-csv.ts';
-import { useObserved } from '../match/use-observed.ts';
-import { useStudyResults, useTextPlan } from '../repeat/use-study-plan.ts';
-import type { Provenance } from '../repeat/provenance.ts';
-import { provenanceOf } from '../repeat/provenance.ts';
-import { continueStudy, digestOfResults } from '../simulation/study-runner.ts';
+import { FanRibbon } from '../ribbon/FanRibbon.tsx';
+import { shownNumber } from '../words/numbers.ts';
+import { notesOf } from '../observed/read-csv.ts';
+import { useObserved } from '../observed/use-observed.ts';
+import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
+import type { Provenance } from '../studies/provenance.ts';
+import { provenanceOf } from '../studies/provenance.ts';
+import { continueStudy, digestOfResults } from '../studies/study-runner.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
-import { saveNow, saveSoon } from '../store/session.ts';
+import { saveNow, saveSoon } from '../session/session.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { categoriesOf } from '../watch/act-words.ts';
+import { categoriesOf } from '../simulation/act-words.ts';
 import type { MadeBundle } from './make-bundle.ts';
-import { bundleOf, markedTable, pageContents } from './make-bundle.ts';
+import { markedTable } from '../studies/result-tables.ts';
+import { bundleOf, pageContents } from './make-bundle.ts';
 
 /** The project as a sheet of paper, and ways to hand it over. */
 export function TellView() {

@@ -3,11 +3,12 @@ import { compilePlan, loadModel, readBundle, simulate, writeBundle } from '@vole
 import type { Plan, RunResult } from '@vole/core';
 import { describe, expect, it, vi } from 'vitest';
 import { layersOf } from '../simulation/frames.ts';
-import { jobAt, jobCount } from '../simulation/study-jobs.ts';
-import { digestOfResults } from '../simulation/study-runner.ts';
+import { jobAt, jobCount } from '../studies/study-jobs.ts';
+import { digestOfResults } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { bundleOf, tablesOf } from './make-bundle.ts';
+import { tablesOf } from '../studies/result-tables.ts';
+import { bundleOf } from './make-bundle.ts';
 
 const TEXT = `model Two kinds
 clock

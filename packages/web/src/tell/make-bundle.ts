@@ -1,23 +1,12 @@
 import type { Bundle, BundleStudy, Plan, RunResult } from '@vole/core';
-import {
-  combinationAt,
-  ENGINE_VERSION,
-  loadModel,
-  MOST_BUNDLE_BYTES,
-  rowHeader,
-  rowLines,
-  summaryHeader,
-  summaryLine,
-  textCell,
-} from '@vole/core';
-import { jobCount } from '../simulation/study-jobs.ts';
-import { digestOfResults, resultsOf, STUDY_KINDS } from '../simulation/study-runner.ts';
-import { StudyRun } from '../simulation/study-run.ts';
+import { ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES } from '@vole/core';
+import { jobCount } from '../studies/study-jobs.ts';
+import { digestOfResults, resultsOf, STUDY_KINDS } from '../studies/study-runner.ts';
+import { StudyRun } from '../studies/study-run.ts';
 import { repository } from '../storage/repository.ts';
 import type { ObservedRow, StudyRow } from '../storage/schema.ts';
-import { provenanceOf } from '../repeat/provenance.ts';
+import { tablesOf } from '../studies/result-tables.ts';
 import { store } from '../store/store.ts';
-import { categoriesOf } from '../watch/act-words.ts';
 
 /** A project as it stands on the page, stored or not. */
 export interface PageContents {
@@ -132,36 +121,4 @@ function tableBytes(study: StudyRow, plan: Plan, results: readonly (RunResult | 
     0,
   );
   return 1.2 * one * results.filter(Boolean).length;
-}
-
-/** The results of a study as CSV: every kept row, and the summaries. Values that are no numbers stand as words. */
-export function tablesOf(
-  study: StudyRow,
-  plan: Plan,
-  results: readonly (RunResult | undefined)[],
-): { rows: string; summaries: string } {
-  const names = study.factors.map((factor) => factor.parameter);
-  const categories = names.map((name) => categoriesOf(plan, name));
-  const extra = (i: number): string[] =>
-    combinationAt(study.factors, Math.floor(i / study.seeds.length)).map((value, f) =>
-      textCell(categories[f]?.[value] ?? String(value)),
-    );
-  const present = results.flatMap((result, i) => (result ? [{ result, i }] : []));
-  return {
-    rows: `${[rowHeader(plan, names), ...present.flatMap(({ result, i }) => rowLines(plan, i + 1, result, extra(i)))].join('\n')}\n`,
-    summaries: `${[summaryHeader(plan, names), ...present.map(({ result, i }) => summaryLine(i + 1, result, extra(i)))].join('\n')}\n`,
-  };
-}
-
-/** A table of a study as a file of its own: what it is of stands in its first lines. */
-export function markedTable(
-  study: StudyRow,
-  plan: Plan,
-  results: readonly (RunResult | undefined)[],
-  currentText: string,
-  what: 'rows' | 'summaries',
-): string {
-  return `${provenanceOf(study, plan, currentText)
-    .lines.map((line) => `# ${line}\n`)
-    .join('')}${tablesOf(study, plan, results)[what]}`;
 }

@@ -1,10 +1,10 @@
 import type { ReactNode } from 'react';
 import { useEffect, useState } from 'react';
-import { shownNumber } from '../charts/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import { valueWords } from './act-words.ts';
+import { valueWords } from '../simulation/act-words.ts';
 import { Card } from './Card.tsx';
 import { StoryOf } from './StoryOf.tsx';
 

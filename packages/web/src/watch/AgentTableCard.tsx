@@ -1,11 +1,11 @@
 import type { Plan } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
-import { Bars } from '../build/panel/Bars.tsx';
+import { Bars } from '../charts/Bars.tsx';
 import { downloadText, fileName } from '../charts/export-chart.ts';
-import { shownNumber } from '../charts/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
 import type { AgentTable } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { valueWords } from './act-words.ts';
+import { valueWords } from '../simulation/act-words.ts';
 import type { FilterColumn } from './table-filter.ts';
 import { readFilter } from './table-filter.ts';
 

@@ -3,8 +3,8 @@ import { useRef } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import type { CardPlace, Room } from './card-place.ts';
-import { keptInRoom, movedByKey } from './card-place.ts';
+import type { CardPlace, Room } from '../store/card-place.ts';
+import { keptInRoom, movedByKey } from '../store/card-place.ts';
 
 /** A pointer that goes less far than this has clicked. */
 const CLICK_REACH = 4;

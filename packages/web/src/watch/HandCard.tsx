@@ -3,10 +3,10 @@ import { addToModel, writeZone } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useShownSpace } from '../drawing/shown-space.ts';
-import { stepWords } from '../ribbon/time-axis.ts';
-import { addWhileRunning } from '../store/session.ts';
+import { stepWords } from '../charts/time-axis.ts';
+import { addWhileRunning } from '../session/session.ts';
 import { store } from '../store/store.ts';
-import { actWords, orderLineName } from './act-words.ts';
+import { actWords, orderLineName } from '../simulation/act-words.ts';
 
 /** What a click or a drag on the space does. */
 export type Tool =

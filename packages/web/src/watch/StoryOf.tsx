@@ -1,9 +1,9 @@
 import type { Plan, TraceEvent } from '@vole/core';
-import { shownNumber } from '../charts/numbers.ts';
-import { stepWords } from '../ribbon/time-axis.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { stepWords } from '../charts/time-axis.ts';
 import type { Story } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { valueWords } from './act-words.ts';
+import { valueWords } from '../simulation/act-words.ts';
 
 const WIDTH = 280;
 const HEIGHT = 26;

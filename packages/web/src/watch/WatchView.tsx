@@ -5,12 +5,12 @@ import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
-import { stepWords } from '../ribbon/time-axis.ts';
-import { EditableWord } from '../sentence/EditableWord.tsx';
-import { readCount } from '../sentence/read-count.ts';
+import { stepWords } from '../charts/time-axis.ts';
+import { EditableWord } from '../words/EditableWord.tsx';
+import { readCount } from '../words/read-count.ts';
 import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { RunNotice } from '../shell/RunNotice.tsx';
+import { RunNotice } from '../live/RunNotice.tsx';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { AgentCard } from './AgentCard.tsx';
@@ -20,8 +20,8 @@ import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
 import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
-import { KeyTable } from './KeyTable.tsx';
-import { ValueList } from './ValueList.tsx';
+import { KeyTable } from '../live/KeyTable.tsx';
+import { ValueList } from '../live/ValueList.tsx';
 
 /** The whole space, with cards at its sides or over it. */
 export function WatchView() {

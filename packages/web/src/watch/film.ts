@@ -1,6 +1,6 @@
 import { download, fileName } from '../charts/export-chart.ts';
 import { looksOf } from '../drawing/palette.ts';
-import { stepWords } from '../ribbon/time-axis.ts';
+import { stepWords } from '../charts/time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
 import { store } from '../store/store.ts';
 

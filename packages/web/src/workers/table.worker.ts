@@ -1,5 +1,5 @@
-import type { TableReply, TableRequest } from '../match/table-reader.ts';
-import { readTable, takeTable } from '../match/read-table.ts';
+import type { TableReply, TableRequest } from '../observed/table-reader.ts';
+import { readTable, takeTable } from '../observed/read-table.ts';
 
 /** Reads tables of observed data, so that a long one never holds up the page. */
 

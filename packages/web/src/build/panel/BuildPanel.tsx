@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useAppSelector } from '../../store/store.ts';
-import { KeyTable } from '../../watch/KeyTable.tsx';
-import { ValueList } from '../../watch/ValueList.tsx';
+import { KeyTable } from '../../live/KeyTable.tsx';
+import { ValueList } from '../../live/ValueList.tsx';
 import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
 import { ChecksPanel } from './ChecksPanel.tsx';
 import { DrawsPanel } from './DrawsPanel.tsx';

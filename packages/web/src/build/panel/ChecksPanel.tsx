@@ -1,6 +1,6 @@
 import type { CheckOutcome } from '@vole/core';
 import { expectationWords } from '@vole/core';
-import { useTextPlan } from '../../repeat/use-study-plan.ts';
+import { useTextPlan } from '../../studies/use-study-plan.ts';
 import { useAppSelector } from '../../store/store.ts';
 import { useChecksRun } from './checks-run.ts';
 

@@ -1,9 +1,10 @@
 import { treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useAppSelector } from '../../store/store.ts';
-import { Bars } from './Bars.tsx';
+import { Bars } from '../../charts/Bars.tsx';
 import { ExpressionField } from './ExpressionField.tsx';
-import { binsOf, drawsOf } from './probe.ts';
+import { binsOf } from '../../charts/bins.ts';
+import { drawsOf } from './probe.ts';
 
 /** The first values of attributes that a text draws. */
 function startsOf(text: string): { name: string; expression: string; start: number; end: number }[] {

@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
-import { shownNumber } from '../../charts/numbers.ts';
+import { shownNumber } from '../../words/numbers.ts';
 import { colourOf } from '../../drawing/palette.ts';
 import { live, useLive } from '../../simulation/live-handle.ts';
 import type { NetworkDraft } from '../../simulation/protocol.ts';
 import { useAppSelector } from '../../store/store.ts';
-import { Bars } from './Bars.tsx';
+import { Bars } from '../../charts/Bars.tsx';
 
 /** Each network of the model as it is made at the start of a run, before any step: drawn and measured. */
 export function NetworksPanel() {

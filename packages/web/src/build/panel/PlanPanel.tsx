@@ -1,6 +1,6 @@
 import { PLAN_QUESTIONS, readPlan, writePlan } from '@vole/core';
 import { useState } from 'react';
-import { changeText } from '../../store/session.ts';
+import { changeText } from '../../session/session.ts';
 import { useAppSelector } from '../../store/store.ts';
 
 /** The questions to answer before coding; what is answered stands as prose under the title of the text. */

@@ -1,12 +1,12 @@
 import { addState, addTransition, applyEdits, Names, removeBlock, replaceLine } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
-import { shownNumber } from '../../charts/numbers.ts';
+import { shownNumber } from '../../words/numbers.ts';
 import { classColour } from '../../drawing/palette.ts';
 import { live, useLive } from '../../simulation/live-handle.ts';
 import { interfaceActions } from '../../store/interface-slice.ts';
-import { changeText } from '../../store/session.ts';
+import { changeText } from '../../session/session.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
-import { Bars } from './Bars.tsx';
+import { Bars } from '../../charts/Bars.tsx';
 import { drawsOf } from './probe.ts';
 import type { StateArrow, StateGraph, StateNode } from './state-graph.ts';
 import { stateGraphs } from './state-graph.ts';

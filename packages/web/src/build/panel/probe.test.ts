@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { binsOf, drawsOf, formulaOf, momentsOf } from './probe.ts';
+import { binsOf, momentsOf } from '../../charts/bins.ts';
+import { drawsOf, formulaOf } from './probe.ts';
 
 const TEXT = `model Probe
 clock

@@ -1,7 +1,7 @@
 import { addToModel, loadModel, treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useLive } from '../../simulation/live-handle.ts';
-import { changeText } from '../../store/session.ts';
+import { changeText } from '../../session/session.ts';
 import { useAppSelector } from '../../store/store.ts';
 import type { Blank, ShelfPart } from './parts.ts';
 import { filled, PEN, SHELF } from './parts.ts';

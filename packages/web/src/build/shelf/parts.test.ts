@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { addToModel, compilePlan, interpretPlan, loadModel, Run, simulate } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { NEW_MODEL } from '../../projects/examples.ts';
+import { NEW_MODEL } from '../../storage/new-model.ts';
 import { filled, PEN, SHELF } from './parts.ts';
 
 const DEMO = readFileSync(new URL('../../../../../examples/meadow-year.vole', import.meta.url), 'utf8');

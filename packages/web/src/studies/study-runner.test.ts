@@ -6,7 +6,7 @@ import { repository } from '../storage/repository.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
-import type { StudyReply, StudyRequest } from './protocol.ts';
+import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
 import type { NewStudy } from './study-runner.ts';
 import { jobAt, jobCount, tooLarge } from './study-jobs.ts';
 import {

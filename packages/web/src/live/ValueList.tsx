@@ -2,9 +2,10 @@ import type { ParameterPlan } from '@vole/core';
 import { startOnlyParameters } from '@vole/core';
 import { Slider, Switch } from 'radix-ui';
 import { useMemo, useState } from 'react';
-import { shownNumber } from '../charts/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { ownValue } from '../store/own-value.ts';
+import { sliderRange } from '../simulation/slider-range.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 
@@ -144,18 +145,4 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
       </span>
     </>
   );
-}
-
-/** The range of a slider: the bounds of the text, or up to four times the usual value. */
-export function sliderRange({ value, min, max, whole, unitFactor }: ParameterPlan): {
-  min: number;
-  max: number;
-  step: number;
-} {
-  const usual = value / unitFactor;
-  const low = min === undefined ? Math.min(0, usual * 4) : min / unitFactor;
-  const high = max === undefined ? Math.max(1, usual * 4) : max / unitFactor;
-  const rough = (high - low) / 100;
-  const step = whole ? 1 : 10 ** Math.floor(Math.log10(rough));
-  return { min: low, max: high, step };
 }

@@ -1,6 +1,6 @@
 import type { Plan } from '@vole/core';
-import { shownNumber } from '../charts/numbers.ts';
-import type { ActNote } from '../simulation/protocol.ts';
+import { shownNumber } from '../words/numbers.ts';
+import type { ActNote } from './protocol.ts';
 
 interface Valued {
   readonly type: string;

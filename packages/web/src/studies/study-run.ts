@@ -2,7 +2,7 @@ import type { Plan, RunResult } from '@vole/core';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { RunRow, StudyRow } from '../storage/schema.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
-import type { StudyReply, StudyRequest } from './protocol.ts';
+import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
 import { jobAt, jobCount } from './study-jobs.ts';
 
 const SHOWN_EVERY = 250;

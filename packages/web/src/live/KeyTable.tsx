@@ -1,8 +1,8 @@
 import type { Rgb } from '../drawing/palette.ts';
 import { colourOf, looksOf, scaleColours, scaleOfField } from '../drawing/palette.ts';
-import type { RobustRange } from '../drawing/robust-range.ts';
-import { robustRange } from '../drawing/robust-range.ts';
-import { shownNumber } from '../charts/numbers.ts';
+import type { RobustRange } from '../simulation/robust-range.ts';
+import { robustRange } from '../simulation/robust-range.ts';
+import { shownNumber } from '../words/numbers.ts';
 import { useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 

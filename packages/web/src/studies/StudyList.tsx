@@ -1,11 +1,11 @@
 import { useState } from 'react';
-import { jobCount } from '../simulation/study-jobs.ts';
-import { bringStudyBack, deleteStudy, renameStudy, showStudy } from '../simulation/study-runner.ts';
+import { jobCount } from './study-jobs.ts';
+import { bringStudyBack, deleteStudy, renameStudy, showStudy } from './study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
-import { clockTime } from '../shell/TopStrip.tsx';
-import { EditableWord } from '../sentence/EditableWord.tsx';
+import { clockTime } from '../words/numbers.ts';
+import { EditableWord } from '../words/EditableWord.tsx';
 
 /** The studies of a kind that the project has; a click shows another one. Only there once there is something to choose, or to bring back. */
 export function StudyList({ kind }: { readonly kind: StudyKind }) {

@@ -1,7 +1,7 @@
 import type { LoadedModel, Plan, RunResult } from '@vole/core';
 import { loadModel } from '@vole/core';
 import { useMemo } from 'react';
-import { resultsOf } from '../simulation/study-runner.ts';
+import { resultsOf } from './study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 

@@ -2,7 +2,7 @@ import type { Plan } from '@vole/core';
 import { digestOf, ENGINE_VERSION } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { ownValue } from '../store/own-value.ts';
-import { valueWords } from '../watch/act-words.ts';
+import { valueWords } from '../simulation/act-words.ts';
 
 /** What results are of: text, values, seeds, engine. It stands with every figure and in every file of them. */
 export interface Provenance {

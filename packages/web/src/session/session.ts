@@ -1,14 +1,14 @@
 import { kept, live } from '../simulation/live-handle.ts';
-import { hasUnstoredRuns, showStored } from '../simulation/study-runner.ts';
+import { hasUnstoredRuns, showStored } from '../studies/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
-import { modelActions } from './model-slice.ts';
-import { observedActions } from './observed-slice.ts';
-import type { ViewName } from './project-slice.ts';
-import { projectActions } from './project-slice.ts';
-import { store } from './store.ts';
-import { studyActions } from './study-slice.ts';
-import { watchActions } from './watch-slice.ts';
+import { modelActions } from '../store/model-slice.ts';
+import { observedActions } from '../store/observed-slice.ts';
+import type { ViewName } from '../store/project-slice.ts';
+import { projectActions } from '../store/project-slice.ts';
+import { store } from '../store/store.ts';
+import { studyActions } from '../store/study-slice.ts';
+import { watchActions } from '../store/watch-slice.ts';
 
 /** Opening, saving and checking of the project on the page. */
 

@@ -1,11 +1,11 @@
 import type { Bands, ObservedPoint, Plan } from '@vole/core';
 import type { ReactNode } from 'react';
 import { measureColours } from '../drawing/palette.ts';
-import { Ribbon } from '../ribbon/Ribbon.tsx';
-import { timeTicks } from '../ribbon/time-axis.ts';
+import { Ribbon } from './Ribbon.tsx';
+import { timeTicks } from '../charts/time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
-import { bandRows, drawnPoints, rangeOf } from './FanChart.tsx';
-import { pathThrough } from './thinning.ts';
+import { bandRows, drawnPoints, rangeOf } from '../charts/FanChart.tsx';
+import { pathThrough } from '../charts/thinning.ts';
 
 const STRETCHES = 200;
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { interfaceActions, interfaceSlice } from '../store/interface-slice.ts';
+import { interfaceActions, interfaceSlice } from './interface-slice.ts';
 import { keptInRoom, movedByKey, readCards } from './card-place.ts';
 
 const ROOM = { width: 1248, height: 590 };

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Navigate } from 'react-router';
-import { addDemo } from '../projects/examples.ts';
+import { addDemo } from './examples.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import { hasStopped } from '../storage/stopped.ts';
 

@@ -2,7 +2,7 @@ import type { Plan } from '@vole/core';
 import { combinationAt, combinationCount } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { ownValue } from '../store/own-value.ts';
-import type { StudyJob } from './protocol.ts';
+import type { StudyJob } from '../simulation/protocol.ts';
 
 /** What a page can hold and a reader can look through; more is refused before it starts. */
 const MOST_RUNS = 200_000;

@@ -1,7 +1,7 @@
-import { orderLineName } from '../watch/act-words.ts';
+import { orderLineName } from '../simulation/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
-import { clockTime } from './TopStrip.tsx';
+import { clockTime } from '../words/numbers.ts';
 
 /** Says when what is on show is not the text as it stands, when the run has stopped, and when it does not come to an end. */
 export function RunNotice({ className }: { readonly className: string }) {

@@ -34,3 +34,8 @@ export function roundTicks(low: number, high: number, wanted: number): number[] 
   const last = Math.ceil(high / apart - 1e-9);
   return Array.from({ length: last - first + 1 }, (_, i) => Number(((first + i) * apart).toPrecision(12)));
 }
+
+/** When something happened: hours and minutes. @param time milliseconds since 1970 */
+export function clockTime(time: number): string {
+  return new Date(time).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+}

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { WatchRequest } from '../simulation/protocol.ts';
 import { repository } from '../storage/repository.ts';
-import { projectActions } from './project-slice.ts';
+import { projectActions } from '../store/project-slice.ts';
 import {
   addWhileRunning,
   changeText,
@@ -12,8 +12,8 @@ import {
   saveNow,
   watchOtherTabs,
 } from './session.ts';
-import { store } from './store.ts';
-import { watchActions } from './watch-slice.ts';
+import { store } from '../store/store.ts';
+import { watchActions } from '../store/watch-slice.ts';
 
 /** What the page has asked the watch workers for. */
 const asked: WatchRequest[] = [];

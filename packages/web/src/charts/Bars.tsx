@@ -1,5 +1,5 @@
-import { shownNumber } from '../../charts/numbers.ts';
-import { binsOf, momentsOf } from './probe.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { binsOf, momentsOf } from './bins.ts';
 
 interface Props {
   readonly title: string;

@@ -1,7 +1,7 @@
 import type { Plan } from '@vole/core';
-import { shownBytes, shownSeconds } from '../charts/numbers.ts';
-import { jobCount, studyBytes, tooLarge } from '../simulation/study-jobs.ts';
-import { continueStudy, stopStudy, storeAgain } from '../simulation/study-runner.ts';
+import { shownBytes, shownSeconds } from '../words/numbers.ts';
+import { jobCount, studyBytes, tooLarge } from './study-jobs.ts';
+import { continueStudy, stopStudy, storeAgain } from './study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
-import { valueWords } from '../watch/act-words.ts';
+import { valueWords } from '../simulation/act-words.ts';
 
 type Values = Readonly<Record<string, number>>;
 
