@@ -1,22 +1,14 @@
 import { readFileSync } from 'node:fs';
-import type { Locator, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Stage } from './stage.ts';
-import { modelText, openStage, stepOf, watchProblems, writeModel } from './stage.ts';
-
-let stage: Stage;
-beforeAll(async () => {
-  stage = await openStage();
-});
-afterAll(() => stage.close());
+import type { Locator, Page } from '@playwright/test';
+import { expect, test, modelText, stepOf, watchProblems, writeModel } from './stage.ts';
 
 const SMALL =
   'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
 
 const projectsOf = (page: Page): Locator => page.getByRole('list', { name: 'Your projects' }).getByRole('listitem');
 
-describe('keeping', () => {
-  it('new, rename, duplicate, delete and undo; everything survives a reload', async () => {
+test.describe('keeping', () => {
+  test('new, rename, duplicate, delete and undo; everything survives a reload', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(`${stage.url}/projects`);
     await page.getByRole('button', { name: 'New project' }).click();
@@ -41,7 +33,7 @@ describe('keeping', () => {
     await context.close();
   });
 
-  it('each example opens as a copy that runs', async () => {
+  test('each example opens as a copy that runs', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(`${stage.url}/projects`);
     const examples = page.getByRole('region', { name: 'Examples' }).getByRole('listitem');
@@ -59,7 +51,9 @@ describe('keeping', () => {
     await context.close();
   });
 
-  it('a view that stops gives the text in a plain editor and as a file, and the front door does not open into it', async () => {
+  test('a view that stops gives the text in a plain editor and as a file, and the front door does not open into it', async ({
+    stage,
+  }) => {
     const { context, page } = await stage.visitor();
     await page.addInitScript(() => {
       const { getContext } = HTMLCanvasElement.prototype;
@@ -92,7 +86,7 @@ describe('keeping', () => {
     await context.close();
   });
 
-  it('two tabs with one project: both texts stay, the modeler chooses', async () => {
+  test('two tabs with one project: both texts stay, the modeler chooses', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -122,7 +116,7 @@ describe('keeping', () => {
     await context.close();
   });
 
-  it('a study that was broken off by closing the page goes on later', async () => {
+  test('a study that was broken off by closing the page goes on later', async ({ stage }) => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -149,8 +143,8 @@ describe('keeping', () => {
   });
 });
 
-describe('bad input is said clearly, and nothing is lost', () => {
-  it('files that are no bundle, no model, or too large', async () => {
+test.describe('bad input is said clearly, and nothing is lost', () => {
+  test('files that are no bundle, no model, or too large', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -174,7 +168,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await context.close();
   });
 
-  it('a bundle that was cut in half adds nothing', async () => {
+  test('a bundle that was cut in half adds nothing', async ({ stage }) => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -199,7 +193,9 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await context.close();
   });
 
-  it('storage that is full is said, the text stays on the page, and is saved when there is room again', async () => {
+  test('storage that is full is said, the text stays on the page, and is saved when there is room again', async ({
+    stage,
+  }) => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -221,7 +217,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await context.close();
   });
 
-  it('a step without end in sight does not keep a new text from running', async () => {
+  test('a step without end in sight does not keep a new text from running', async ({ stage }) => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -232,14 +228,14 @@ describe('bad input is said clearly, and nothing is lost', () => {
         '    let n_near = count A where it.x > x\n    move by n_near / 60000',
       ),
     );
-    await page.waitForTimeout(2500);
+    await page.getByRole('button', { name: 'Stop it' }).waitFor();
     await writeModel(page, SMALL);
     await expect.poll(() => page.getByTestId('key').innerText(), { timeout: 20_000 }).toMatch(/A\s+40/);
     await expect.poll(() => stepOf(page)).toBeGreaterThan(3);
     await context.close();
   });
 
-  it('observed data with missing columns, and words where numbers should be', async () => {
+  test('observed data with missing columns, and words where numbers should be', async ({ stage }) => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -263,7 +259,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await context.close();
   });
 
-  it('an endless population stops with its reason while the page stays alive', async () => {
+  test('an endless population stops with its reason while the page stays alive', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
@@ -278,7 +274,7 @@ describe('bad input is said clearly, and nothing is lost', () => {
     await context.close();
   });
 
-  it('twenty thousand agents run while the page goes on doing what it is asked', async () => {
+  test('twenty thousand agents run while the page goes on doing what it is asked', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();

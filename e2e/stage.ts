@@ -1,67 +1,47 @@
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Browser, BrowserContext, Page } from 'playwright-core';
-import { chromium } from 'playwright-core';
+import type { Browser, BrowserContext, Page } from '@playwright/test';
+import { test as base } from '@playwright/test';
 import { fitCamera, toPicture } from '../packages/web/src/drawing/camera.ts';
 import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
+
+export { expect } from '@playwright/test';
 
 /** The real application, as `npm start` serves it, in a real browser. */
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
-const FLAGS = [
-  '--no-sandbox',
-  '--use-gl=angle',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-  '--no-first-run',
-  '--disable-quic',
-];
-const BROWSERS = [
-  process.env.CHROMIUM_PATH ?? '',
-  '/usr/bin/chromium',
-  '/usr/bin/chromium-browser',
-  '/usr/bin/google-chrome',
-];
-
 export interface Stage {
   readonly browser: Browser;
   readonly url: string;
   /** A new visitor: a browser profile with nothing stored. */
   readonly visitor: () => Promise<{ context: BrowserContext; page: Page; problems: string[] }>;
-  readonly close: () => Promise<void>;
 }
 
-export async function openStage(): Promise<Stage> {
-  const server = spawn(process.execPath, ['packages/server/dist/server.mjs'], {
-    cwd: ROOT,
-    env: { ...process.env, PORT: '0', CI: '1' },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const url = await addressOf(server);
-  const browser = await chromium.launch({
-    executablePath: BROWSERS.find((path) => path && existsSync(path)),
-    args: FLAGS,
-  });
-  return {
-    browser,
-    url,
-    visitor: async () => {
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
-      const page = await context.newPage();
-      const problems = watchProblems(page);
-      return { context, page, problems };
-    },
-    close: async () => {
-      await browser.close();
+/** Tests of the page: each has the application served for its worker, and opens visitors as it needs them. */
+export const test = base.extend<object, { readonly stage: Stage }>({
+  stage: [
+    async ({ browser }, use) => {
+      const server = spawn(process.execPath, ['packages/server/dist/server.mjs'], {
+        cwd: ROOT,
+        env: { ...process.env, PORT: '0', CI: '1' },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      });
+      const url = await addressOf(server);
+      await use({
+        browser,
+        url,
+        visitor: async () => {
+          const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+          const page = await context.newPage();
+          return { context, page, problems: watchProblems(page) };
+        },
+      });
       server.kill();
     },
-  };
-}
+    { scope: 'worker' },
+  ],
+});
 
 /** Everything a page complains about; tests end by expecting none. */
 export function watchProblems(page: Page): string[] {
@@ -146,10 +126,10 @@ export async function putIn(page: Page, purpose: string, name: RegExp): Promise<
   await page.getByRole('button', { name: 'Put it into the text' }).click();
 }
 
-/** How many there are, by the key. */
+/** How many there are, by the key; not a number while the key does not tell. */
 export async function countIn(page: Page, name: RegExp): Promise<number> {
   const cells = await page.getByTestId('key').getByRole('row', { name }).getByRole('cell').allInnerTexts();
-  return Number(cells[2]!.replace(/\D/g, ''));
+  return cells[2] === undefined ? NaN : Number(cells[2].replace(/\D/g, ''));
 }
 
 /** Where a place of a space lies on the page in Watch while the whole of it is shown. */
@@ -176,4 +156,13 @@ export async function paintLine(
   await page.mouse.down();
   await page.mouse.move(end.x, end.y, { steps: 15 });
   await page.mouse.up();
+}
+
+/** Waits until nothing moves on the page any more: letters are there, nothing glides, and what was asked for is drawn. */
+export async function settled(page: Page): Promise<void> {
+  await page.evaluate(async () => {
+    await document.fonts.ready;
+    await Promise.all(document.getAnimations().map((animation) => animation.finished.catch(() => undefined)));
+    for (let i = 0; i < 2; i++) await new Promise((done) => requestAnimationFrame(done));
+  });
 }

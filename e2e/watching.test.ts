@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs';
-import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { countIn, modelText, openProject, openStage, spotOf, stepOf, writeModel } from './stage.ts';
+import { expect, test, countIn, modelText, openProject, spotOf, stepOf, writeModel } from './stage.ts';
 
 /** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
 
@@ -32,14 +31,8 @@ chart Ages: oldest, loud, voles
 show Vole: dot, size 3, colour by mood
 `;
 
-let stage: Stage;
-beforeAll(async () => {
-  stage = await openStage();
-});
-afterAll(() => stage.close());
-
 /** The pen in Watch, paused at its beginning. */
-async function pen(): Promise<{ page: Page; problems: string[]; close: () => Promise<void> }> {
+async function pen(stage: Stage): Promise<{ page: Page; problems: string[]; close: () => Promise<void> }> {
   const opened = await openProject(stage, 'New project');
   const { page } = opened;
   await writeModel(page, PEN);
@@ -58,9 +51,11 @@ const clickAt = async (page: Page, x: number, y: number): Promise<void> => {
 const tool = (page: Page, words: string) => page.getByLabel('What a click does').selectOption(words);
 const done = (page: Page) => page.getByRole('list', { name: 'Done by hand' });
 
-describe('by hand', () => {
-  it('agents are placed, moved, changed, told and removed by clicks; each act is listed, done again and taken back', async () => {
-    const { page, problems, close } = await pen();
+test.describe('by hand', () => {
+  test('agents are placed, moved, changed, told and removed by clicks; each act is listed, done again and taken back', async ({
+    stage,
+  }) => {
+    const { page, problems, close } = await pen(stage);
     await tool(page, 'makes a Vole Loud');
     await clickAt(page, 4, 5);
     await expect.poll(() => countIn(page, /Loud/)).toBe(1);
@@ -89,13 +84,17 @@ describe('by hand', () => {
       '1 steps removed Vole 3',
       '1 steps moved Vole 4',
     ]);
-    const later = async (): Promise<number[]> => {
-      await page.getByLabel('Step, date or condition to run to').fill('6');
+    const runTo = async (step: number): Promise<void> => {
+      await page.getByLabel('Step, date or condition to run to').fill(String(step));
       await page.keyboard.press('Enter');
-      await expect.poll(() => stepOf(page)).toBe(6);
+      await expect.poll(() => stepOf(page)).toBe(step);
+    };
+    const later = async (): Promise<number[]> => {
+      await runTo(6);
       return [await countIn(page, /Calm/), await countIn(page, /Loud/)];
     };
     const there = await later();
+    await runTo(2);
     await page.getByRole('button', { name: 'run again with these acts' }).click();
     expect(await later()).toEqual(there);
     await page.getByRole('button', { name: 'Take back: removed Vole 3' }).click();
@@ -106,8 +105,8 @@ describe('by hand', () => {
     await close();
   });
 
-  it('an agent is followed, leaves a trail, names those it is tied to, and layers go and come', async () => {
-    const { page, problems, close } = await pen();
+  test('an agent is followed, leaves a trail, names those it is tied to, and layers go and come', async ({ stage }) => {
+    const { page, problems, close } = await pen(stage);
     const picture = page.getByRole('img', { name: /^The space of the run/ });
     const looks = (): Promise<string> => picture.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
     await clickAt(page, 5, 5);
@@ -144,8 +143,8 @@ describe('by hand', () => {
     await close();
   });
 
-  it('a rule is switched off and on again', async () => {
-    const { page, problems, close } = await pen();
+  test('a rule is switched off and on again', async ({ stage }) => {
+    const { page, problems, close } = await pen(stage);
     await page.getByRole('button', { name: 'Rules' }).click();
     await page.getByRole('region', { name: 'Rules' }).getByLabel(/grow/).click();
     await done(page).getByText('Vole.grow off').waitFor();
@@ -162,8 +161,10 @@ describe('by hand', () => {
   });
 });
 
-describe('charts', () => {
-  it('are read in other forms and scales, with a guide, a peak that leads to its step, closer by a drag, and as files', async () => {
+test.describe('charts', () => {
+  test('are read in other forms and scales, with a guide, a peak that leads to its step, closer by a drag, and as files', async ({
+    stage,
+  }) => {
     const { page, problems, close } = await openProject(stage);
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
@@ -248,8 +249,8 @@ describe('charts', () => {
   });
 });
 
-describe('the text', () => {
-  it('is folded, searched and replaced in, and taken back through all of it', async () => {
+test.describe('the text', () => {
+  test('is folded, searched and replaced in, and taken back through all of it', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage, 'New project');
     await writeModel(page, PEN);
     await expect.poll(() => modelText(page)).toBe(PEN);
@@ -275,7 +276,7 @@ describe('the text', () => {
     await close();
   });
 
-  it('has its parts moved by dragging them in the outline', async () => {
+  test('has its parts moved by dragging them in the outline', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage, 'New project');
     await writeModel(page, PEN);
     await expect.poll(() => modelText(page)).toBe(PEN);
@@ -296,8 +297,8 @@ describe('the text', () => {
   });
 });
 
-describe('those who want less motion', () => {
-  it('see no transitions, and a run that plays as well', async () => {
+test.describe('those who want less motion', () => {
+  test('see no transitions, and a run that plays as well', async ({ stage }) => {
     const { context, page, problems } = await stage.visitor();
     await page.emulateMedia({ reducedMotion: 'reduce' });
     await page.goto(stage.url);

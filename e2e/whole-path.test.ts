@@ -1,20 +1,12 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Stage } from './stage.ts';
-import { modelText, openStage, stepOf, writeModel } from './stage.ts';
+import type { Page } from '@playwright/test';
+import { expect, modelText, settled, stepOf, test, writeModel } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const MEADOW = fileURLToPath(new URL('../examples/meadow-year.vole', import.meta.url));
 const SEEDS = 6;
-
-let stage: Stage;
-beforeAll(async () => {
-  stage = await openStage();
-});
-afterAll(() => stage.close());
 
 async function downloaded(
   page: Page,
@@ -34,7 +26,10 @@ async function editWord(page: Page, label: string, value: string): Promise<void>
   await word.press('Enter');
 }
 
-it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundle on another machine', async () => {
+test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundle on another machine', async ({
+  stage,
+}) => {
+  test.setTimeout(240_000);
   const { context, page, problems } = await stage.visitor();
   await page.goto(stage.url);
 
@@ -62,7 +57,6 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   for (let i = 0; i < 2; i++) await ribbon.press('PageUp');
   await expect.poll(() => stepOf(page)).toBe(60);
   const key = (): Promise<string> => page.getByTestId('key').innerText();
-  await page.waitForTimeout(400);
   const at60 = await key();
   await ribbon.press('PageDown');
   await expect.poll(() => stepOf(page)).toBe(30);
@@ -77,7 +71,7 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   const box = (await canvas.boundingBox())!;
   for (let i = 0; i < 200 && (await page.getByTestId('agent').count()) === 0; i++) {
     await page.mouse.click(box.x + 330 + ((i * 37) % 540), box.y + 80 + ((i * 53) % 440));
-    await page.waitForTimeout(60);
+    await settled(page);
   }
   expect(await page.getByTestId('agent').innerText()).toMatch(/place/);
   await page.getByRole('button', { name: 'as in the text' }).click();
@@ -186,4 +180,4 @@ it('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundl
   await expect.poll(() => other.page.getByTestId('observed-point').count()).toBe(2);
   expect([...problems, ...other.problems]).toEqual([]);
   await Promise.all([context.close(), other.context.close()]);
-}, 240_000);
+});

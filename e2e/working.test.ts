@@ -1,41 +1,23 @@
-import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Stage } from './stage.ts';
-import { modelText, openStage, stepOf, writeModel } from './stage.ts';
+import { expect, test, modelText, openProject, settled, stepOf, writeModel } from './stage.ts';
 
 /** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
 
-let stage: Stage;
-beforeAll(async () => {
-  stage = await openStage();
-});
-afterAll(() => stage.close());
-
-async function opened(): Promise<{ page: Page; close: () => Promise<void>; problems: string[] }> {
-  const { context, page, problems } = await stage.visitor();
-  await page.goto(stage.url);
-  await page.getByTestId('now').waitFor();
-  return { page, problems, close: () => context.close() };
-}
-
-describe('Build', () => {
-  it('the outline goes to a part, the editor completes names, undo takes back, the layout is put right', async () => {
-    const { page, problems, close } = await opened();
+test.describe('Build', () => {
+  test('the outline goes to a part, the editor completes names, undo takes back, the layout is put right', async ({
+    stage,
+  }) => {
+    const { page, problems, close } = await openProject(stage);
     await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'soar' }).click();
     await expect.poll(() => page.locator('.cm-activeLine').innerText()).toContain('behaviour soar');
     const before = await modelText(page);
     await page.keyboard.press('End');
     await page.keyboard.press('Enter');
     await page.keyboard.type('let reach = kest');
-    await page.locator('.cm-tooltip-autocomplete').getByText('kestrels').waitFor();
-    await page.waitForTimeout(300);
-    await page.keyboard.press('Enter');
+    await page.locator('.cm-tooltip-autocomplete').getByText('kestrels').click();
     await expect.poll(() => page.locator('.cm-activeLine').innerText()).toContain('let reach = kestrels');
-    for (let i = 0; i < 12 && (await modelText(page)) !== before; i++) {
-      await page.keyboard.press('Control+z');
-      await page.waitForTimeout(900);
-    }
-    expect(await modelText(page)).toBe(before);
+    // There is nothing before the beginning, so once too often does no harm.
+    for (let i = 0; i < 12; i++) await page.keyboard.press('Control+z');
+    await expect.poll(() => modelText(page)).toBe(before);
     await page.getByRole('button', { name: 'put in usual layout' }).click();
     await expect.poll(() => modelText(page)).toContain('parameter bite = 0.15, from 0 to 1 "share');
     expect(await page.getByTestId('findings').innerText()).toBe('The text is right.');
@@ -43,8 +25,8 @@ describe('Build', () => {
     await close();
   });
 
-  it('a change of a number shows in the run within a second or so', async () => {
-    const { page, close } = await opened();
+  test('a change of a number shows in the run within a second or so', async ({ stage }) => {
+    const { page, close } = await openProject(stage);
     const text = await modelText(page);
     await writeModel(page, text.replace('founders = 300', 'founders = 1234'));
     await expect.poll(() => stepOf(page), { timeout: 5000 }).toBeLessThan(40);
@@ -54,8 +36,8 @@ describe('Build', () => {
     await close();
   });
 
-  it('an error under the pointer says what is wrong and offers its repair', async () => {
-    const { page, close } = await opened();
+  test('an error under the pointer says what is wrong and offers its repair', async ({ stage }) => {
+    const { page, close } = await openProject(stage);
     await writeModel(page, 'model M\nclock\n  end after 9 steps\nparameter bite = 1, from 0 to 2\nmeasure m = bitte\n');
     await page.locator('.cm-lintRange-error').first().waitFor();
     await page.locator('.cm-lintRange-error').first().hover();
@@ -66,9 +48,11 @@ describe('Build', () => {
   });
 });
 
-describe('Watch', () => {
-  it('plays, pauses and steps by keyboard; the pace is a word; the ribbon is dragged with the mouse', async () => {
-    const { page, problems, close } = await opened();
+test.describe('Watch', () => {
+  test('plays, pauses and steps by keyboard; the pace is a word; the ribbon is dragged with the mouse', async ({
+    stage,
+  }) => {
+    const { page, problems, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Watch' }).click();
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(90);
     await page.getByRole('radio', { name: '7', exact: true }).click();
@@ -78,7 +62,6 @@ describe('Watch', () => {
       .click({ position: { x: 640, y: 20 } });
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: 'Play' }).waitFor();
-    await page.waitForTimeout(500);
     const paused = await stepOf(page);
     await page.keyboard.press('.');
     await expect.poll(() => stepOf(page)).toBe(paused + 1);
@@ -95,13 +78,15 @@ describe('Watch', () => {
     await close();
   });
 
-  it('zooms to the pointer, pans and fits; another seed is another run, the same seed the same', async () => {
-    const { page, close } = await opened();
+  test('zooms to the pointer, pans and fits; another seed is another run, the same seed the same', async ({
+    stage,
+  }) => {
+    const { page, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
     const canvas = page.getByRole('img', { name: /space of the run/ });
     const picture = async (): Promise<string> => {
-      await page.waitForTimeout(700);
+      await settled(page);
       return canvas.evaluate((element) => (element as HTMLCanvasElement).toDataURL());
     };
     const fitted = await picture();
@@ -133,8 +118,8 @@ describe('Watch', () => {
     await close();
   });
 
-  it('a switch by hand is noted on the ribbon, and the run can be started again with it', async () => {
-    const { page, close } = await opened();
+  test('a switch by hand is noted on the ribbon, and the run can be started again with it', async ({ stage }) => {
+    const { page, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('button', { name: 'Pause' }).click();
     // In summer, when the timeline lets them breed, however far the run has come meanwhile.
@@ -149,9 +134,11 @@ describe('Watch', () => {
   });
 });
 
-describe('the cards over the space', () => {
-  it('are dragged by their headings, folded by a click, moved by keys, found again after a reload, and put back', async () => {
-    const { page, problems, close } = await opened();
+test.describe('the cards over the space', () => {
+  test('are dragged by their headings, folded by a click, moved by keys, found again after a reload, and put back', async ({
+    stage,
+  }) => {
+    const { page, problems, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Watch' }).click();
     const card = (name: string) => page.getByRole('region', { name, exact: true });
     const heading = (name: string) => card(name).getByRole('button', { name, exact: true });
@@ -192,9 +179,9 @@ describe('the cards over the space', () => {
   });
 });
 
-describe('everywhere', () => {
-  it('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async () => {
-    const { page, problems, close } = await opened();
+test.describe('everywhere', () => {
+  test('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async ({ stage }) => {
+    const { page, problems, close } = await openProject(stage);
     await page.keyboard.press('Control+k');
     await page.keyboard.type('dusk');
     await page.keyboard.press('Enter');
@@ -211,8 +198,8 @@ describe('everywhere', () => {
     await close();
   });
 
-  it('printing Tell prints the report alone, and all of it', async () => {
-    const { page, problems, close } = await opened();
+  test('printing Tell prints the report alone, and all of it', async ({ stage }) => {
+    const { page, problems, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Tell' }).click();
     await page.getByRole('article').getByRole('heading', { name: 'Parameters' }).waitFor();
     const before = await page.getByRole('article').innerText();
@@ -232,8 +219,8 @@ describe('everywhere', () => {
     await close();
   });
 
-  it('a name of a project that is not here is said, with a way out', async () => {
-    const { page, close } = await opened();
+  test('a name of a project that is not here is said, with a way out', async ({ stage }) => {
+    const { page, close } = await openProject(stage);
     await page.goto(`${stage.url}/project/none/watch`);
     await page.getByText('This project is not in this browser').waitFor();
     await page.getByRole('link', { name: 'All projects' }).click();
@@ -241,8 +228,8 @@ describe('everywhere', () => {
     await close();
   });
 
-  it('names that every object knows are names like others, in every view', async () => {
-    const { page, problems, close } = await opened();
+  test('names that every object knows are names like others, in every view', async ({ stage }) => {
+    const { page, problems, close } = await openProject(stage);
     await writeModel(
       page,
       'model constructor\nclock\n  step 1 h\n  end after 30 steps\nparameter constructor = 3, whole from 0 to 9\nparameter toString = 0.5, from 0 to 1\nspace valueOf: plane 30 by 30, wrapping\nagent hasOwnProperty\n  start 20 anywhere\n  has length = 1\n  behaviour go\n    move by toString\n    length += constructor\norder\n  go in turn\nmeasure isPrototypeOf = mean of it.length over hasOwnProperty\nsummary toJSON = last of isPrototypeOf\nshow hasOwnProperty: leaf\nchart toString: isPrototypeOf\n',
@@ -265,8 +252,8 @@ describe('everywhere', () => {
     await close();
   });
 
-  it('studies say what they cannot do: wrong values, a text with errors', async () => {
-    const { page, close } = await opened();
+  test('studies say what they cannot do: wrong values, a text with errors', async ({ stage }) => {
+    const { page, close } = await openProject(stage);
     await page.getByRole('button', { name: 'Vary' }).click();
     const values = page.getByLabel('Values 1');
     for (const [text, said] of [

@@ -1,7 +1,7 @@
 // The built application, served and open in the browser of the tests, for scripts that look at or measure the page.
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { chromium } from 'playwright-core';
+import { chromium } from '@playwright/test';
 import { ensureBrowser, findBrowser, root } from './prepare.mjs';
 import './build.mjs';
 

@@ -1,11 +1,17 @@
-// The whole test run: install, types, lint, unit tests, browser tests. Ends with a line `N passed, N failed`.
+// The whole test run: install, types, lint, unit tests, browser tests; `unit` or `browser` runs those alone. Ends with a line `N passed, N failed`.
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBrowser, ensureInstalled, root, run } from './prepare.mjs';
 import { typecheck } from './typecheck.mjs';
 
+const only = process.argv[2];
+if (only !== undefined && only !== 'unit' && only !== 'browser') {
+  console.error('Usage: npm test, or npm test -- unit, or npm test -- browser');
+  process.exit(2);
+}
+
 ensureInstalled();
-ensureBrowser();
+if (only !== 'unit') ensureBrowser();
 await import('./build.mjs');
 
 let passed = 0;
@@ -20,34 +26,42 @@ function step(name, status) {
 const folder = join(root, '.cache');
 mkdirSync(folder, { recursive: true });
 
-function vitest(name, config) {
-  const report = join(folder, `${name}.json`);
+/** Counts what a test program reports. @param read from its report: how many passed and failed */
+function tests(report, command, read) {
   rmSync(report, { force: true });
-  const status = run('npx', [
-    'vitest',
-    'run',
-    '--config',
-    config,
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${report}`,
-  ]);
+  const status = run('npx', command);
   try {
-    const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(report, 'utf8'));
-    passed += numPassedTests;
-    failed += numFailedTests;
-    if (status !== 0 && numFailedTests === 0) failed++;
-    if (numTotalTests === 0) failed++;
+    const found = read(JSON.parse(readFileSync(report, 'utf8')));
+    passed += found.passed;
+    failed += found.failed;
+    // A run that went wrong without a failed test, or tested nothing, is a failure too.
+    if ((status !== 0 && found.failed === 0) || found.passed + found.failed === 0) failed++;
   } catch {
     failed++;
   }
 }
 
-step('types (tsc)', typecheck());
-step('lint (eslint)', run('npx', ['eslint', '.', '--max-warnings', '0']));
-step('layout (prettier)', run('npx', ['prettier', '--check', '.', '--log-level', 'warn']));
-step('nothing unused (knip)', run('npx', ['knip', '--no-config-hints']));
-vitest('unit', 'vitest.config.ts');
-vitest('browser', 'vitest.browser.config.ts');
+function unitTests() {
+  const report = join(folder, 'unit.json');
+  const command = ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
+  tests(report, command, ({ numPassedTests, numFailedTests }) => ({ passed: numPassedTests, failed: numFailedTests }));
+}
+
+function browserTests() {
+  const report = join(folder, 'browser.json');
+  tests(report, ['playwright', 'test'], ({ stats }) => ({
+    passed: stats.expected,
+    failed: stats.unexpected + stats.flaky,
+  }));
+}
+
+if (only === undefined) {
+  step('types (tsc)', typecheck());
+  step('lint (eslint)', run('npx', ['eslint', '.', '--max-warnings', '0']));
+  step('layout (prettier)', run('npx', ['prettier', '--check', '.', '--log-level', 'warn']));
+  step('nothing unused (knip)', run('npx', ['knip', '--no-config-hints']));
+}
+if (only !== 'browser') unitTests();
+if (only !== 'unit') browserTests();
 console.log(`${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;
