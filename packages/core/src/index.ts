@@ -28,23 +28,23 @@ export { LOOK_COLOURS, LOOK_SHAPES } from './language/looks.ts';
 export type { AnyPart } from './language/syntax.ts';
 
 // From text to something that runs
-export type { LoadedModel, LoadResult } from './compile/load.ts';
-export { compilePlan, loadModel } from './compile/load.ts';
-export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './compile/plan.ts';
-export { startOnlyParameters } from './compile/start-parameters.ts';
-export { CompiledPlan, GeneratedScript } from './compile/generated-script.ts';
-export { interpretPlan } from './compile/interpret.ts';
+export type { LoadedModel, LoadResult } from './load.ts';
+export { compilePlan, loadModel } from './load.ts';
+export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './plan/plan.ts';
+export { startOnlyParameters } from './plan/start-parameters.ts';
+export { CompiledPlan, GeneratedScript } from './javascript/generated-script.ts';
+export { interpretPlan } from './interpret/interpret.ts';
 
 // Runs
 export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
-export type { HandState } from './compile/hand.ts';
-export { actByHand, handState, restoreHand } from './compile/hand.ts';
-export type { CarriedRun, StandingRun } from './compile/carry-over.ts';
-export { carryOver } from './compile/carry-over.ts';
-export type { PaintedZone } from './compile/write-zone.ts';
-export { writeZone } from './compile/write-zone.ts';
-export type { Zones } from './compile/start-space.ts';
+export type { HandState } from './runs/hand.ts';
+export { actByHand, handState, restoreHand } from './runs/hand.ts';
+export type { CarriedRun, StandingRun } from './runs/carry-over.ts';
+export { carryOver } from './runs/carry-over.ts';
+export type { PaintedZone } from './runs/write-zone.ts';
+export { writeZone } from './runs/write-zone.ts';
+export type { Zones } from './plan/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';

@@ -5,7 +5,7 @@ import { checkModel } from '../src/language/checker.ts';
 
 /** Every code of a finding is brought about by some test; those that no other test names are brought about here. */
 
-const SOURCE = new URL('../src/language/', import.meta.url);
+const SOURCE = new URL('../src/language', import.meta.url);
 const HEAD = 'model Wrong\nclock\n  step 1 day\n  end after 9 days\n';
 const PLANE = `${HEAD}space Meadow: plane 20 m by 20 m, wrapping\n`;
 const VOLE = `${PLANE}agent Vole\n  start 3 anywhere\n`;

@@ -3,7 +3,7 @@ import { dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 
-const PACKAGES = fileURLToPath(new URL('../../', import.meta.url));
+const PACKAGES = fileURLToPath(new URL('../..', import.meta.url));
 
 function sources(folder: string): string[] {
   return readdirSync(folder).flatMap((name) => {
@@ -29,9 +29,14 @@ const MAY_USE: Record<string, readonly string[]> = {
   engine: ['diagnostics', 'engine'],
   measures: ['diagnostics', 'engine', 'measures'],
   language: ['diagnostics', 'language'],
-  compile: ['diagnostics', 'language', 'engine', 'measures', 'compile'],
-  studies: ['diagnostics', 'language', 'engine', 'measures', 'compile', 'studies'],
-  formats: ['diagnostics', 'language', 'engine', 'measures', 'compile', 'studies', 'formats'],
+  plan: ['diagnostics', 'language', 'engine', 'measures', 'plan'],
+  lower: ['diagnostics', 'language', 'engine', 'plan', 'lower'],
+  interpret: ['diagnostics', 'engine', 'measures', 'plan', 'interpret'],
+  javascript: ['diagnostics', 'engine', 'measures', 'plan', 'javascript'],
+  load: ['diagnostics', 'language', 'plan', 'lower', 'javascript'],
+  runs: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'lower', 'javascript', 'load', 'runs'],
+  studies: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'javascript', 'runs', 'studies'],
+  formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
 const CORE_PACKAGES = ['zod', 'fflate', 'papaparse'];
 

@@ -9,7 +9,7 @@ import { CONSTRUCT_MODELS } from './construct-models.ts';
 
 /** Whatever is typed: the checker answers with findings that lie in the text, repairs that can be applied, and never with a crash. */
 
-const EXAMPLES = new URL('../../../examples/', import.meta.url);
+const EXAMPLES = new URL('../../../examples', import.meta.url);
 const TEXTS = [
   ...readdirSync(EXAMPLES)
     .filter((name) => name.endsWith('.vole'))

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { compilePlan, ModelError, simulate } from '../src/index.ts';
-import { Contributions } from '../src/compile/settling.ts';
+import { Contributions } from '../src/plan/settling.ts';
 import { Stream } from '../src/engine/random/stream.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';

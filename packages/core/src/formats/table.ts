@@ -1,4 +1,4 @@
-import type { Plan } from '../compile/plan.ts';
+import type { Plan } from '../plan/plan.ts';
 import type { RunResult } from '../studies/runner/simulate.ts';
 
 /** A number in a table: shortest digits that give it back, never and empty as an empty cell. */

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { generateModel } from '../../test/model-generator.ts';
 import { applyEdits } from '../diagnostics.ts';
-import { loadModel } from '../compile/load.ts';
+import { loadModel } from '../load.ts';
 import { checkModel } from './checker.ts';
 import { formatModel } from './format.ts';
 import { lex, MAX_TEXT_LENGTH } from './lexer.ts';

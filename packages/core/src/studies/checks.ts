@@ -1,6 +1,6 @@
-import type { CompiledPlan } from '../compile/generated-script.ts';
-import type { CheckPlan } from '../compile/plan.ts';
-import { rowsOf, summarise } from '../compile/summarise.ts';
+import type { CompiledPlan } from '../javascript/generated-script.ts';
+import type { CheckPlan } from '../plan/plan.ts';
+import { rowsOf, summarise } from '../runs/summarise.ts';
 import type { Diagnostic } from '../diagnostics.ts';
 import { ModelError } from '../diagnostics.ts';
 import { Run } from '../engine/run.ts';

@@ -2,7 +2,7 @@ import { daysFromCivil } from '../engine/calendar.ts';
 import { calendarDate } from '../language/declare.ts';
 import type { SheetRow } from '../language/sheet.ts';
 import { cellNumber } from '../language/sheet.ts';
-import type { Plan } from '../compile/plan.ts';
+import type { Plan } from '../plan/plan.ts';
 import type { ObservedPoint } from './statistics/scores.ts';
 
 /** Which columns of a table hold what. */

@@ -1,5 +1,5 @@
-import type { CompiledPlan } from '../../compile/generated-script.ts';
-import { summariesOf } from '../../compile/summarise.ts';
+import type { CompiledPlan } from '../../javascript/generated-script.ts';
+import { summariesOf } from '../../runs/summarise.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';

@@ -1,0 +1,140 @@
+import { cellsInto } from '../engine/cells.ts';
+import * as math from '../engine/math.ts';
+import * as laws from '../engine/random/laws.ts';
+import { agentKey0, agentKey1, mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
+import {
+  bearingBetween,
+  cellAt,
+  cellX,
+  cellY,
+  directionAfter,
+  distanceBetween,
+  gridCell,
+  hexAlong,
+  isInReach,
+  reflect,
+  squareBetween,
+  stopAtWall,
+  wayAlong,
+  wrap,
+} from '../engine/space.ts';
+import type { Tally } from '../engine/tallies.ts';
+import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
+import type { Gathering } from '../measures/numeric/gather.ts';
+import { gather } from '../measures/numeric/gather.ts';
+import { dueAfter, recentOf } from '../plan/values.ts';
+
+/** What generated code may call, besides its columns: functions of the engine and a few of its own. */
+
+const least = (a: number, b: number): number => (b < a ? b : a);
+const greatest = (a: number, b: number): number => (b > a ? b : a);
+
+function sortSlots(list: Int32Array, n: number): void {
+  if (n > 24) {
+    list.subarray(0, n).sort();
+    return;
+  }
+  for (let i = 1; i < n; i++) {
+    const held = list[i]!;
+    let j = i - 1;
+    while (j >= 0 && list[j]! > held) {
+      list[j + 1] = list[j]!;
+      j--;
+    }
+    list[j + 1] = held;
+  }
+}
+
+function gatherField(fn: Gathering, values: Float64Array, level: number | undefined): number {
+  const sorts = fn === 'median' || fn === 'quantile';
+  return gather(fn, sorts ? values.slice() : values, values.length, level);
+}
+
+function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): number {
+  return gather(fn, tally.values.slice(0, tally.count), tally.count, level);
+}
+
+export function keepWithin(values: Float64Array, low: number, high: number): void {
+  for (let i = 0; i < values.length; i++) {
+    const value = values[i]!;
+    if (value < low) values[i] = low;
+    else if (value > high) values[i] = high;
+  }
+}
+
+/** The eight cells around one that lies at no edge, in scan order. */
+function eightInto(cell: number, columns: number, out: Int32Array): number {
+  out[0] = cell + columns - 1;
+  out[1] = cell + columns;
+  out[2] = cell + columns + 1;
+  out[3] = cell - 1;
+  out[4] = cell + 1;
+  out[5] = cell - columns - 1;
+  out[6] = cell - columns;
+  out[7] = cell - columns + 1;
+  return 8;
+}
+
+/** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
+function addToList(
+  columns: readonly Float64Array[],
+  slot: number,
+  first: number,
+  size: number,
+  stride: number,
+  ofAgents: boolean,
+  a: number,
+  b: number,
+): void {
+  let length = columns[first]![slot]!;
+  const close = (from: number): void => {
+    for (let i = from; i + 1 < length; i++)
+      for (let part = 0; part < stride; part++)
+        columns[first + 1 + i * stride + part]![slot] = columns[first + 1 + (i + 1) * stride + part]![slot]!;
+    length--;
+  };
+  if (ofAgents) for (let i = length - 1; i >= 0; i--) if (columns[first + 1 + i]![slot] === a) close(i);
+  if (length === size) close(0);
+  columns[first + 1 + length * stride]![slot] = a;
+  if (stride === 2) columns[first + 2 + length * stride]![slot] = b;
+  columns[first]![slot] = length + 1;
+}
+
+export const ENGINE = {
+  ...math,
+  ...laws,
+  mix,
+  ruleKey0,
+  ruleKey1,
+  agentKey0,
+  agentKey1,
+  wrap,
+  stopAtWall,
+  reflect,
+  gridCell,
+  directionAfter,
+  distanceBetween,
+  bearingBetween,
+  squareBetween,
+  wayAlong,
+  hexAlong,
+  isInReach,
+  isInMask,
+  shareBefore,
+  drawInMask,
+  cellAt,
+  cellX,
+  cellY,
+  cellsInto,
+  eightInto,
+  gather,
+  gatherField,
+  gatherTally,
+  recentOf,
+  dueAfter,
+  addToList,
+  least,
+  greatest,
+  sortSlots,
+  keepWithin,
+};

@@ -1,0 +1,106 @@
+import type { CellList } from '../engine/cells.ts';
+import type { Mail } from '../engine/mail.ts';
+import type { Population } from '../engine/population.ts';
+import type { FieldGrid } from '../engine/space.ts';
+import type { Network } from '../engine/spaces/network.ts';
+import type { Tally } from '../engine/tallies.ts';
+import type { Trace } from '../engine/trace.ts';
+import type { World } from '../engine/world.ts';
+import type * as P from '../plan/plan.ts';
+import type { Ground, Zones } from '../plan/start-space.ts';
+import type { WriteLog } from './write-log.ts';
+
+/** What generated code is bound to, and what it gives: the two sides of the seam between its text and the script that runs it. */
+export type Binder = (world: World, state: GeneratedState, engine: object) => Bound;
+
+export interface Bound {
+  readonly values: readonly (() => number)[];
+  readonly fieldStarts: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
+  readonly changes: readonly (readonly ((slot: number, state: number, key0: number, key1: number) => void)[])[];
+  readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
+  readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
+  readonly tieAgents: readonly (((slot: number) => number) | null)[];
+  readonly records: readonly (readonly ((slot: number) => number)[] | null)[];
+  readonly starts: readonly (readonly ((count: number, key0: number, key1: number) => void)[])[];
+  readonly exacts: readonly (readonly (readonly ((slot: number, key0: number, key1: number) => void)[])[])[];
+  readonly entries: readonly ((() => void) | null)[];
+  readonly acts: readonly (() => void)[];
+  readonly sizes: readonly (((out: Float64Array) => void) | null)[];
+  readonly colours: readonly (((out: Float64Array) => void) | null)[];
+}
+
+/** Scratch lists, one a query. */
+export class Lists {
+  private readonly slots: Int32Array[] = [];
+  private readonly numbers: Float64Array[] = [];
+
+  get(id: number, size: number): Int32Array {
+    const list = this.slots[id];
+    if (list && list.length >= size) return list;
+    return (this.slots[id] = new Int32Array(Math.max(64, size * 2)));
+  }
+
+  values(id: number, size: number): Float64Array {
+    const list = this.numbers[id];
+    if (list && list.length >= size) return list;
+    return (this.numbers[id] = new Float64Array(Math.max(64, size * 2)));
+  }
+}
+
+/** What generated code sees of a run besides the world. */
+export interface GeneratedState {
+  readonly populations: readonly Population[];
+  readonly fields: readonly FieldGrid[];
+  readonly lists: Lists;
+  readonly log: WriteLog;
+  readonly grounds: readonly Ground[];
+  readonly networks: readonly Network[];
+  readonly tallies: readonly Tally[];
+  readonly tables: P.Plan['tables'];
+  readonly mail: Mail;
+  readonly zones: Zones;
+  readonly cellList: CellList;
+  /** What waits for the end of a rule that acts all at once. */
+  readonly later: (() => void)[];
+  readonly recording: boolean;
+  /** How many stand on each cell of the space, obstacles counted as one; empty where it does not matter. */
+  readonly occupied: readonly Int32Array[];
+  /** How many agents are in each state, by counter, of kinds that nobody joins or leaves; to be counted anew while open. */
+  readonly inState: Float64Array;
+  readonly areStatesOpen: boolean;
+  readonly countStates: () => void;
+  readonly trace: Trace;
+  turnCount: number;
+  readonly turns: (kinds: readonly Population[], key: number, shuffled: boolean) => Int32Array;
+  /** Whose turns come before that of the agent which failed and have not been had, the agents having been gone through in another order. */
+  readonly turnsBefore: (
+    kind: Population,
+    began: Uint8Array,
+    key: number | undefined,
+    order: Int32Array | undefined,
+    at: number,
+  ) => Int32Array;
+  readonly total: () => number;
+  readonly removeAt: (kind: number, slot: number) => void;
+  readonly settle: (rule: number) => void;
+  readonly settleMoves: (kind: number, rule: number) => void;
+  readonly settleChanges: (rule: number) => void;
+  readonly runLater: () => void;
+  readonly countCells: () => void;
+  readonly keepField: (field: number) => Float64Array;
+  readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
+  readonly untie: (network: number, a: number, b: number) => void;
+  readonly isolate: (network: number, side: number, slot: number) => void;
+  readonly networkMeasure: (which: 'components' | 'clustering', network: number) => number;
+  readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
+  readonly keep: (record: number, values: readonly number[]) => void;
+  readonly endOfRule: () => void;
+  readonly failNobody: (site: number, kind: number, slot: number) => never;
+  readonly fail: (site: number, value: number, kind: number, slot: number) => never;
+  readonly failCount: (site: number, value: number, kind: number, slot: number) => never;
+  readonly failCeiling: (site: number) => never;
+  readonly failRounds: (site: number, kind: number, slot: number) => never;
+}

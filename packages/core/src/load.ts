@@ -1,0 +1,38 @@
+import type { Diagnostic, Progress } from './diagnostics.ts';
+import { checkModel, unforeseen } from './language/checker.ts';
+import type { CheckedModel, CheckResult } from './language/checked.ts';
+import { CompiledPlan } from './javascript/generated-script.ts';
+import { lowerModel } from './lower/lower.ts';
+import type { Plan } from './plan/plan.ts';
+
+export interface LoadedModel {
+  readonly checked: CheckedModel;
+  readonly plan: Plan;
+}
+
+export interface LoadResult {
+  readonly check: CheckResult;
+  readonly diagnostics: readonly Diagnostic[];
+  /** Absent if there are errors. */
+  readonly loaded?: LoadedModel;
+}
+
+/**
+ * From text to plan. Never throws on the text: also what was not foreseen is a finding with its place.
+ * @param files texts of the files beside the model, by name
+ */
+export function loadModel(text: string, files?: ReadonlyMap<string, string>): LoadResult {
+  const check = checkModel(text, files);
+  const progress: Progress = { at: { start: 0, end: text.length } };
+  try {
+    const loaded = check.model && { checked: check.model, plan: lowerModel(check.model, undefined, progress) };
+    return { check, diagnostics: check.diagnostics, loaded };
+  } catch (error) {
+    return { check, diagnostics: [...check.diagnostics, unforeseen(error, progress)] };
+  }
+}
+
+/** From plan to code that runs; needs `new Function`. */
+export function compilePlan(plan: Plan, traces = false): CompiledPlan {
+  return new CompiledPlan(plan, traces);
+}

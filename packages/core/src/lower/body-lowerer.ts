@@ -1,0 +1,225 @@
+import type { Progress, Span } from '../diagnostics.ts';
+import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
+import { unitScale } from '../language/scales.ts';
+import type * as Ast from '../language/syntax.ts';
+import type { AgentRef, BinaryFunction, Code, Expr, Law, Site, Statement } from '../plan/plan.ts';
+
+/** Where the values of an attribute lie: from a first column on; places take two, lists one for their length and one an item or two. */
+export interface ColumnRange {
+  readonly first: number;
+  readonly width: number;
+}
+
+/** What all bodies of a model share while it is lowered. */
+export interface Lowering {
+  readonly model: CheckedModel;
+  readonly sites: Site[];
+  /** First counter of each machine, by machine symbol. */
+  readonly counters: ReadonlyMap<object, number>;
+  /** Column of due times of each transition after a time, and of each machine for the time at which its state began. */
+  readonly dueColumns: ReadonlyMap<object, number>;
+  readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
+  readonly progress: Progress;
+}
+
+export interface Point {
+  readonly x: Expr;
+  readonly y: Expr;
+}
+
+/** Where the body acts from: its agent, or a place for fields. */
+export interface Standing {
+  readonly actor?: LocalSymbol;
+  readonly here?: Point;
+  /** Locals that are given their values from outside. */
+  readonly given?: number;
+  /** The field whose own cell is meant by its bare name. */
+  readonly ownField?: number;
+  /** A measure: values may be empty. */
+  readonly empties?: boolean;
+  readonly atOnce?: boolean;
+  /** Machines that the rule sets in others. */
+  readonly changed?: ReadonlySet<object>;
+}
+
+/** The local of the acting agent, where there is one. */
+const ACTOR_SLOT = 0;
+
+export const num = (value: number): Expr => ({ op: 'number', value });
+export const local = (index: number): Expr => ({ op: 'local', local: index });
+export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ op: 'binary', fn, left, right });
+
+/** Of a measure or summary that is shown in a unit of its own: base units in one of it. Its rows hold the shown numbers. */
+export function shownFactor(model: CheckedModel, { part }: MeasureSymbol): number {
+  return part.unit ? (unitScale(part.unit.key, model.scales)?.factor ?? 1) : 1;
+}
+
+export const times = (value: Expr, factor: number): Expr => (factor === 1 ? value : binary('*', value, num(factor)));
+
+/** The ground on which bodies are lowered: numbered locals, statements collected before the values that need them, draws and shares. */
+export abstract class BodyLowerer {
+  protected readonly slots = new Map<LocalSymbol, number>();
+  private readonly aliases = new Map<LocalSymbol, number>();
+  /** Locals that hold agents made in this body. */
+  protected readonly freshSlots = new Set<number>();
+  /** Whose place is here and whose `turn` and `move` are meant. */
+  protected acting: LocalSymbol | undefined;
+  private sink: Statement[] = [];
+  private nextLocal = 0;
+
+  constructor(
+    readonly shared: Lowering,
+    readonly rule: string,
+    readonly standing: Standing,
+  ) {
+    this.acting = standing.actor;
+    if (standing.actor) this.slots.set(standing.actor, this.newLocal());
+    this.nextLocal = Math.max(this.nextLocal, standing.given ?? 0);
+  }
+
+  abstract lower(expr: Ast.Expr): Expr;
+
+  get localCount(): number {
+    return this.nextLocal;
+  }
+
+  newLocal(): number {
+    return this.nextLocal++;
+  }
+
+  slotOf(symbol: LocalSymbol): number {
+    const alias = this.aliases.get(symbol);
+    if (alias !== undefined) return alias;
+    let slot = this.slots.get(symbol);
+    if (slot === undefined) {
+      slot = this.newLocal();
+      this.slots.set(symbol, slot);
+    }
+    return slot;
+  }
+
+  agent(symbol: LocalSymbol): AgentRef {
+    return this.agentIn(this.slotOf(symbol));
+  }
+
+  agentIn(slot: number): AgentRef {
+    return {
+      local: slot,
+      own: this.standing.actor !== undefined && slot === ACTOR_SLOT,
+      fresh: this.freshSlots.has(slot) || undefined,
+    };
+  }
+
+  /** While `build` runs, the kind's own names mean the agent in `slot`: a new one, a candidate, one whose machine is set. */
+  protected asSelf(self: LocalSymbol, slot: number, build: () => void): void {
+    const before = this.aliases.get(self);
+    const acting = this.acting;
+    this.aliases.set(self, slot);
+    this.acting = self;
+    build();
+    this.acting = acting;
+    if (before === undefined) this.aliases.delete(self);
+    else this.aliases.set(self, before);
+  }
+
+  site(span: Span, what: string): number {
+    return this.shared.sites.push({ span, rule: this.rule, what }) - 1;
+  }
+
+  emit(statement: Statement): void {
+    this.sink.push(statement);
+  }
+
+  /** Collects the statements that `build` emits. */
+  collect(build: () => void): Statement[] {
+    const outer = this.sink;
+    this.sink = [];
+    build();
+    const collected = this.sink;
+    this.sink = outer;
+    return collected;
+  }
+
+  code(expr: Ast.Expr): Code {
+    let value: Expr = num(0);
+    const statements = this.collect(() => (value = this.lower(expr)));
+    return { statements, value };
+  }
+
+  /** Keeps a value in a local, so that using it twice computes it once. */
+  hold(value: Expr): Expr {
+    if (value.op === 'number' || value.op === 'local' || value.op === 'parameter') return value;
+    const slot = this.newLocal();
+    this.emit({ op: 'set', local: slot, value });
+    return local(slot);
+  }
+
+  protected finite(value: Expr, span: Span, what: string): Expr {
+    return { op: 'finite', value, site: this.site(span, what), mayBeEmpty: this.standing.empties };
+  }
+
+  draw(law: Law, args: readonly Expr[], span: Span): Expr {
+    const slot = this.newLocal();
+    this.emit({ op: 'draw', local: slot, law, args, site: this.site(span, `a draw from ${law}`) });
+    return local(slot);
+  }
+
+  kindOfLocal(symbol: LocalSymbol): KindSymbol {
+    const name = symbol.type.is === 'agent' ? symbol.type.kind : '';
+    const kind = this.shared.model.kinds.find((k) => k.name === name);
+    if (!kind) throw new RangeError(`“${symbol.name}” is no agent`);
+    return kind;
+  }
+
+  columnOf(attribute: AttributeSymbol): number {
+    return this.shared.columns.get(attribute)!.first;
+  }
+
+  /** A rate per time as an amount per step, anything else as it stands. */
+  protected perStep(expr: Ast.Expr): Expr {
+    const value = this.lower(expr);
+    const type = this.shared.model.types.get(expr);
+    return type?.is === 'number' && type.dim?.['time'] === -1
+      ? binary('*', value, num(this.shared.model.clock.stepLength))
+      : value;
+  }
+
+  /** Chooses one of several by shares: cumulative ones as expressions, own ones as syntax; the `rest` is last. */
+  emitShares(luck: Expr, shares: readonly (Ast.Expr | Expr | 'rest')[], choose: (index: number) => void): void {
+    const order = [...shares.keys()]
+      .filter((i) => shares[i] !== 'rest')
+      .concat([...shares.keys()].filter((i) => shares[i] === 'rest'));
+    let reached: Expr | undefined;
+    const thresholds = order.map((i) => {
+      const share = shares[i]!;
+      if (share === 'rest') return undefined;
+      if (!('is' in share)) return share;
+      const own = this.lower(share);
+      reached = reached === undefined ? this.hold(own) : this.hold(binary('+', reached, own));
+      return reached;
+    });
+    const build = (position: number): void => {
+      const threshold = thresholds[position];
+      const isLast = position === order.length - 1;
+      if (isLast || threshold === undefined) {
+        choose(order[position]!);
+        return;
+      }
+      const then = this.collect(() => choose(order[position]!));
+      const otherwise = this.collect(() => build(position + 1));
+      this.emit({ op: 'if', condition: binary('<', luck, threshold), then, else: otherwise });
+    };
+    build(0);
+  }
+
+  /** Joins a condition with one that may need statements of its own, which run only if the first holds. */
+  protected andThen(condition: Expr, build: () => Expr): Expr {
+    let value: Expr = num(0);
+    const statements = this.collect(() => (value = build()));
+    if (statements.length === 0) return condition.op === 'number' ? value : binary('and', condition, value);
+    const slot = this.newLocal();
+    this.emit({ op: 'set', local: slot, value: condition });
+    this.emit({ op: 'if', condition: local(slot), then: [...statements, { op: 'set', local: slot, value }], else: [] });
+    return local(slot);
+  }
+}

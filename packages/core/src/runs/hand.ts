@@ -1,0 +1,120 @@
+import type { HandAct } from '../engine/hand-act.ts';
+import type { Run } from '../engine/run.ts';
+import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
+import { placeOnAxis } from '../engine/space.ts';
+import { isInMask, repainted } from '../engine/zones.ts';
+import type { GeneratedScript } from '../javascript/generated-script.ts';
+import type { Zones } from '../plan/start-space.ts';
+import { zonesOf } from '../plan/start-space.ts';
+
+/** Luck of what is done by hand, apart from that of all rules. */
+const BY_HAND = 0x51ed270b;
+
+/**
+ * Does an act by hand to a run that stands before a step; what it draws is keyed by seed, step and its place among the acts of the step.
+ * @returns why it could not be done, if so: nothing has changed then
+ */
+export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordinal: number): string | undefined {
+  const { world } = script;
+  script.openStates();
+  const key = mix(BY_HAND + ordinal);
+  const [key0, key1] = [ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key)];
+  switch (act.is) {
+    case 'set parameter':
+      run.setParameter(act.parameter, act.value);
+      return undefined;
+    case 'switch':
+      if (act.on) script.off.delete(act.line);
+      else script.off.add(act.line);
+      return undefined;
+    case 'paint': {
+      const { plan, zones } = script;
+      const mask = zones.masks[act.zone];
+      if (!mask) return 'the model has no such zone';
+      const { space } = script.grounds[plan.zones[act.zone]!.space]!;
+      script.useZones(
+        zonesOf(
+          plan,
+          zones.masks.map((other) =>
+            other === mask ? repainted(mask, act.places, act.radius, act.inside, space) : other,
+          ),
+        ),
+      );
+      return undefined;
+    }
+    case 'place': {
+      const refused = whyNot(script, act.kind, act.x, act.y);
+      if (refused) return refused;
+      const slot = script.startOne(act.kind, key0, key1);
+      if (slot < 0) return `the text has no start line for ${script.plan.kinds[act.kind]!.name} that finds room`;
+      return moveTo(script, act.kind, slot, act.x, act.y);
+    }
+    default:
+    // The others are acts on an agent.
+  }
+  const population = script.populations[act.kind]!;
+  const slot = population.slotOf(act.number);
+  if (slot < 0) return 'the agent is not there';
+  switch (act.is) {
+    case 'move':
+      return whyNot(script, act.kind, act.x, act.y) ?? moveTo(script, act.kind, slot, act.x, act.y);
+    case 'remove':
+      script.removeAt(act.kind, slot);
+      population.index.invalidate();
+      return undefined;
+    case 'set attribute':
+      population.attributes[act.column]![slot] = act.value;
+      return undefined;
+    case 'set state':
+      script.changeState(act.kind, act.machine, slot, act.state, key0, key1);
+      return undefined;
+    case 'send':
+      script.mail.send(act.message, act.kind, act.number, -1, 0, NaN, world.end, []);
+      return undefined;
+  }
+}
+
+/** What acts by hand have changed besides what a snapshot holds. */
+export interface HandState {
+  readonly zones: Zones;
+  readonly off: readonly number[];
+}
+
+export function handState(script: GeneratedScript): HandState {
+  return { zones: script.zones, off: [...script.off] };
+}
+
+/** For a run that is taken to a snapshot: zones and lines of the order as they were then. */
+export function restoreHand(script: GeneratedScript, { zones, off }: HandState): void {
+  script.off.clear();
+  for (const line of off) script.off.add(line);
+  if (script.zones !== zones) script.useZones(zones);
+}
+
+function whyNot(script: GeneratedScript, kind: number, x: number, y: number): string | undefined {
+  const { plan, zones } = script;
+  const s = plan.kinds[kind]!.space;
+  const space = script.grounds[s]?.space;
+  if (!space) return undefined;
+  const [tx, ty] = [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
+  const blocked = zones.blocked[s];
+  if (blocked && isInMask(blocked, tx, ty, space)) return 'there is an obstacle';
+  const isTaken =
+    space.oneAgentACell &&
+    script.populations.some(
+      (p, k) =>
+        plan.kinds[k]!.space === s &&
+        p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty),
+    );
+  return isTaken ? 'the cell is taken' : undefined;
+}
+
+function moveTo(script: GeneratedScript, kind: number, slot: number, x: number, y: number): undefined {
+  const space = script.grounds[script.plan.kinds[kind]!.space]?.space;
+  if (!space) return;
+  const population = script.populations[kind]!;
+  population.x[slot] = placeOnAxis(x, space.width, space);
+  population.y[slot] = placeOnAxis(y, space.height, space);
+  population.index.invalidate();
+  script.countCells();
+}

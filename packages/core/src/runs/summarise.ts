@@ -1,0 +1,119 @@
+import type { Run } from '../engine/run.ts';
+import { gather } from '../measures/numeric/gather.ts';
+import { binaryFunction, pureFunction } from '../plan/values.ts';
+import type { BinaryFunction, Plan, RowExpr } from '../plan/plan.ts';
+
+/** The rows of measures of a run, as summaries read them. */
+export interface Rows {
+  readonly count: number;
+  readonly measures: number;
+  /** Rows one after another, measures within. */
+  readonly data: Float64Array;
+  readonly stepLength: number;
+  /** Values of the plan's `finals`, taken at the end. */
+  readonly finals: readonly number[];
+}
+
+/** All summaries of a finished run, in the order of the text; yes is 1, no 0, never and empty are NaN. */
+export function summariesOf(plan: Plan, run: Run): Float64Array {
+  const rows = rowsOf(plan, run);
+  return Float64Array.from(plan.summaries, (summary) => summarise(summary.value, rows, rows.count - 1));
+}
+
+/** The rows of a run as it stands; valid until its next step. */
+export function rowsOf(plan: Plan, run: Run): Rows {
+  return {
+    count: run.rowCount,
+    measures: plan.measures.length,
+    data: run.rowData,
+    stepLength: plan.clock.stepLength,
+    finals: run.finalValues(),
+  };
+}
+
+/**
+ * A summary of the rows of a run; rows in which a value is empty are passed over.
+ * @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows
+ */
+export function summarise(e: RowExpr, rows: Rows, row: number): number {
+  const at = (inner: RowExpr): number => summarise(inner, rows, row);
+  switch (e.op) {
+    case 'number':
+      return e.value;
+    case 'measure':
+      return rows.data[row * rows.measures + e.index]!;
+    case 'final':
+      return rows.finals[e.code]!;
+    case 'minus':
+      return -at(e.value);
+    case 'not': {
+      const value = at(e.value);
+      return Number.isNaN(value) ? NaN : value !== 0 ? 0 : 1;
+    }
+    case 'binary':
+      return e.fn === 'and' || e.fn === 'or'
+        ? logical(e.fn, at(e.left), at(e.right))
+        : ofBoth(e.fn, at(e.left), at(e.right));
+    case 'choose': {
+      const condition = at(e.condition);
+      return Number.isNaN(condition) ? NaN : at(condition !== 0 ? e.then : e.else);
+    }
+    case 'call':
+      return pureFunction(e.fn, e.args.map(at));
+    case 'row at': {
+      const wanted = Math.round(at(e.time) / rows.stepLength);
+      return wanted >= 0 && wanted < rows.count ? summarise(e.of, rows, wanted) : NaN;
+    }
+    case 'rows':
+      return overRows(e, rows);
+  }
+}
+
+/** Empty is neither yes nor no: what follows from the other side follows, else the answer is empty. */
+function logical(fn: 'and' | 'or', left: number, right: number): number {
+  const settled = fn === 'and' ? 0 : 1;
+  const says = (value: number): boolean => !Number.isNaN(value) && (value !== 0 ? 1 : 0) === settled;
+  if (says(left) || says(right)) return settled;
+  return Number.isNaN(left) || Number.isNaN(right) ? NaN : 1 - settled;
+}
+
+/** What is asked of something empty is empty, comparisons too. */
+function ofBoth(fn: Exclude<BinaryFunction, 'and' | 'or'>, left: number, right: number): number {
+  return Number.isNaN(left) || Number.isNaN(right) ? NaN : binaryFunction(fn, left, right);
+}
+
+const isYes = (value: number): boolean => value !== 0 && !Number.isNaN(value);
+
+function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
+  const lastRow = rows.count - 1;
+  const span = e.last ? summarise(e.last, rows, lastRow) : Infinity;
+  const first = span === Infinity ? 0 : Math.max(0, lastRow + 1 - Math.ceil(span / rows.stepLength - 1e-9));
+  const values = Float64Array.from({ length: lastRow + 1 - first }, (_, i) => summarise(e.of, rows, first + i));
+  const timeOf = (index: number): number => (index < 0 ? NaN : (first + index) * rows.stepLength);
+  switch (e.fn) {
+    case 'last':
+      return values[values.length - 1]!;
+    case 'ever':
+      return values.every(Number.isNaN) ? NaN : values.some(isYes) ? 1 : 0;
+    case 'always':
+      return values.every(Number.isNaN) ? NaN : values.every((value) => value !== 0) ? 1 : 0;
+    case 'first time':
+      return timeOf(values.findIndex(isYes));
+    case 'time of max':
+    case 'time of min':
+      return timeOf(indexOfExtreme(values, e.fn === 'time of max'));
+    default: {
+      const present = values.filter((value) => !Number.isNaN(value));
+      return gather(e.fn, present, present.length, e.level && summarise(e.level, rows, lastRow));
+    }
+  }
+}
+
+function indexOfExtreme(values: Float64Array, greatest: boolean): number {
+  let best = -1;
+  values.forEach((value, i) => {
+    if (Number.isNaN(value)) return;
+    if (best < 0 || (greatest ? value > values[best]! : value < values[best]!)) best = i;
+  });
+  return best;
+}
