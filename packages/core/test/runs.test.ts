@@ -5,7 +5,7 @@ import { Contributions } from '../src/plan/settling.ts';
 import { Stream } from '../src/engine/random/stream.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
-import { compiledRun, failureOf, meanOverSeeds, planOf, stateText, usualValues } from './models.ts';
+import { compiledRun, failureOf, interpretedRun, meanOverSeeds, planOf, stateText, usualValues } from './models.ts';
 
 const MEADOW = readFileSync(new URL('../../../examples/meadow-year.vole', import.meta.url), 'utf8');
 
@@ -240,6 +240,36 @@ describe('what goes wrong in a run says where and why', () => {
     expect(error.diagnostic.code).toBe('run/not-finite');
     expect(error.facts).toMatchObject({ rule: 'A.go' });
     expect(error.diagnostic.message).toMatch(/In step \d+, A\.go: a division came out as .* for A \d/);
+  });
+  it.each([
+    ['run/count', '    create k - 1 A', /-1 cannot be/],
+    ['run/endless', '    repeat at most 30000000 times\n      k += 1', /went round 20,000,000 times/],
+  ])('stops with %s', (code, body, said) => {
+    const { diagnostic } = failing(body);
+    expect(diagnostic.code).toBe(code);
+    expect(diagnostic.message).toMatch(said);
+  });
+  it('reading somebody who has just been removed stops with run/nobody', () => {
+    const plan = planOf(
+      'model F\nclock\n  end after 5 steps\nagent A\n  start 3\n  has k = 1\n  has pal: A = nobody\n  behaviour go\n    pal = random A\n    if pal is not nobody\n      remove pal\n      k = pal.k\nmeasure s = sum of it.k over A\n',
+    );
+    for (const { run } of [compiledRun(plan), interpretedRun(plan)])
+      expect(() => run.runTo()).toThrow(
+        expect.objectContaining({ diagnostic: expect.objectContaining({ code: 'run/nobody' }) as unknown }) as Error,
+      );
+  });
+  it('a share beyond 1 stops what spreads', () => {
+    const { run } = compiledRun(
+      planOf(
+        'model F\nclock\n  end after 5 steps\nparameter p = 0.5\nspace S: grid 5 by 5\nfield f on S\n  start 1\n  spread p\nmeasure m = mean of f\n',
+      ),
+      1,
+      undefined,
+      [1.5],
+    );
+    expect(() => run.runTo()).toThrow(
+      expect.objectContaining({ diagnostic: expect.objectContaining({ code: 'run/share' }) as unknown }) as Error,
+    );
   });
   it('a mean of nobody stops a rule', () =>
     expect(failing('    k = mean of it.k over A where it.k > 5').diagnostic.code).toBe('run/not-finite'));

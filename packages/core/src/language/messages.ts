@@ -1,4 +1,4 @@
-import type { Diagnostic, Fix, Span } from '../diagnostics.ts';
+import type { Diagnostic, DiagnosticCode, Fix, Span } from '../diagnostics.ts';
 import { withArticle } from './types.ts';
 
 /** The wording of every message of the language, in one place. Detection passes facts. */
@@ -8,11 +8,11 @@ interface More {
   readonly fixes?: readonly Fix[];
 }
 
-function error(code: string, span: Span, message: string, more: More = {}): Diagnostic {
+function error(code: DiagnosticCode, span: Span, message: string, more: More = {}): Diagnostic {
   return { severity: 'error', code, span, message, ...more };
 }
 
-function warning(code: string, span: Span, message: string, more: More = {}): Diagnostic {
+function warning(code: DiagnosticCode, span: Span, message: string, more: More = {}): Diagnostic {
   return { severity: 'warning', code, span, message, ...more };
 }
 
