@@ -44,6 +44,16 @@ async function pen(stage: Stage): Promise<{ page: Page; problems: string[]; clos
   return opened;
 }
 
+/** The run begun anew and at rest at a step, beyond which it has not been. */
+async function begunAnewUpTo(page: Page, step: number): Promise<void> {
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByRole('button', { name: 'Start again' }).click();
+  await expect.poll(() => stepOf(page)).toBe(0);
+  await page.getByLabel('Step, date or condition to run to').fill(String(step));
+  await page.keyboard.press('Enter');
+  await expect.poll(() => stepOf(page)).toBe(step);
+}
+
 const clickAt = async (page: Page, x: number, y: number): Promise<void> => {
   const spot = await spotOf(page, { width: 10, height: 10 }, x, y);
   await page.mouse.click(spot.x, spot.y);
@@ -167,10 +177,7 @@ test.describe('charts', () => {
   }) => {
     const { page, problems, close } = await openProject(stage);
     await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, date or condition to run to').fill('120');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
+    await begunAnewUpTo(page, 120);
     const chart = page.getByRole('figure', { name: 'Population' });
     await chart.getByText('more of this chart').click();
     const value = async (name: string): Promise<number> =>
@@ -204,10 +211,7 @@ test.describe('charts', () => {
     await page.reload();
     await chart.getByText('more of this chart').click();
     expect(await chart.getByLabel('line at level').inputValue()).toBe('2000');
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, date or condition to run to').fill('120');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(120);
+    await begunAnewUpTo(page, 120);
     await chart.getByLabel('line at level').fill('');
 
     const drawing = (await chart.locator('.recharts-surface').first().boundingBox())!;
