@@ -1,9 +1,7 @@
-import { useEffect } from 'react';
+import type { ComponentType } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, Navigate, RouterProvider, useParams } from 'react-router';
-import { BuildView } from './build/BuildView.tsx';
-import { MatchView } from './match/MatchView.tsx';
 import { ProjectsView } from './projects/ProjectsView.tsx';
-import { RepeatView } from './repeat/RepeatView.tsx';
 import { OpeningView } from './projects/OpeningView.tsx';
 import { ProblemView } from './shell/ProblemView.tsx';
 import { Shell } from './shell/Shell.tsx';
@@ -11,18 +9,32 @@ import { storeLooks } from './store/interface-slice.ts';
 import { useAppSelector } from './store/store.ts';
 import type { ViewName } from './store/project-slice.ts';
 import { VIEWS } from './store/project-slice.ts';
-import { TellView } from './tell/TellView.tsx';
-import { VaryView } from './vary/VaryView.tsx';
-import { WatchView } from './watch/WatchView.tsx';
 
-const PAGES: Record<ViewName, () => React.JSX.Element> = {
-  build: BuildView,
-  watch: WatchView,
-  repeat: RepeatView,
-  vary: VaryView,
-  match: MatchView,
-  tell: TellView,
+/** Where each view comes from; one that is not looked at is not loaded before the first has been. */
+const SOURCES: Record<ViewName, () => Promise<{ default: ComponentType }>> = {
+  build: () => import('./build/BuildView.tsx').then(({ BuildView }) => ({ default: BuildView })),
+  watch: () => import('./watch/WatchView.tsx').then(({ WatchView }) => ({ default: WatchView })),
+  repeat: () => import('./repeat/RepeatView.tsx').then(({ RepeatView }) => ({ default: RepeatView })),
+  vary: () => import('./vary/VaryView.tsx').then(({ VaryView }) => ({ default: VaryView })),
+  match: () => import('./match/MatchView.tsx').then(({ MatchView }) => ({ default: MatchView })),
+  tell: () => import('./tell/TellView.tsx').then(({ TellView }) => ({ default: TellView })),
 };
+const PAGES: Record<ViewName, ComponentType> = {
+  build: lazy(SOURCES.build),
+  watch: lazy(SOURCES.watch),
+  repeat: lazy(SOURCES.repeat),
+  vary: lazy(SOURCES.vary),
+  match: lazy(SOURCES.match),
+  tell: lazy(SOURCES.tell),
+};
+
+/** Loads the other views once the first is on show, so that going to them takes no time. */
+function OtherViews() {
+  useEffect(() => {
+    for (const view of VIEWS) SOURCES[view]().catch(() => undefined);
+  }, []);
+  return null;
+}
 
 function ProjectPage() {
   const { projectId, view } = useParams();
@@ -30,7 +42,10 @@ function ProjectPage() {
   const Page = PAGES[view as ViewName];
   return (
     <Shell projectId={projectId!} view={view as ViewName}>
-      <Page />
+      <Suspense fallback={null}>
+        <Page />
+        <OtherViews />
+      </Suspense>
     </Shell>
   );
 }
