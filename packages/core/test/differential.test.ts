@@ -76,4 +76,28 @@ describe('interpreter and generated code give the same states to the bit', () =>
     }
     expect(failing).toEqual([]);
   }, 300_000);
+
+  it('on models in which every construct turns up', () => {
+    const texts = Array.from({ length: GENERATED }, (_, i) => generateModel(i + 1));
+    const constructs = [
+      'send Call',
+      ' after 2',
+      'tie to',
+      'untie',
+      'ties by N',
+      'in zone Z',
+      '6 neighbours',
+      ' to seen',
+      'in seen',
+      ' to deals_made',
+      'do pay',
+      'log "',
+      'all at once',
+      'in fixed order',
+      'one agent a cell',
+      'interaction',
+      'record',
+    ];
+    expect(constructs.filter((words) => texts.filter((text) => text.includes(words)).length < 20)).toEqual([]);
+  });
 });

@@ -48,7 +48,7 @@ class Generator {
       this.space === 'plane'
         ? `space S: plane 20 by 15, ${edge}`
         : this.space === 'grid'
-          ? `space S: grid 9 by 7, ${this.pick(['4 neighbours', '8 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
+          ? `space S: grid 9 by 8, ${this.pick(['4 neighbours', '8 neighbours', '6 neighbours'])}, ${edge}${this.single ? ', one agent a cell' : ''}`
           : '';
     const field =
       this.space === 'none'
@@ -60,12 +60,17 @@ class Generator {
       'parameter p = 0.3, from 0 to 1\nparameter q = 2, whole from 0 to 9\nparameter on = yes\nvariable price = p * 2\nvariable deals = 0',
       space,
       field,
+      this.space === 'none' ? '' : 'zone Z on S\n  box (1, 1) to (5, 4)',
+      `network N ties A to B: ${this.pick(['random, mean degree 2', 'none', ...(this.space === 'none' ? [] : ['near one another within 2'])])}\n  has weight = uniform(0, 1)`,
+      'message Call\n  has level = 1',
+      `tally deals_made${this.pick(['', ', kept'])}`,
+      'routine pay(amount)\n  deals += amount\n  add amount to deals_made',
       this.kind('A', 'B', unit),
       this.kind('B', 'A', unit),
       this.interaction('i1', 'A', this.pick(['A', 'B'])),
       this.order(),
       this.timeline(unit),
-      'measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nsummary top = max of a',
+      'measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure paid = sum of deals_made\nsummary top = max of a\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step',
     ];
     return `${parts.filter(Boolean).join('\n\n')}\n`;
   }
@@ -97,6 +102,9 @@ class Generator {
       '  has flag = chance(0.5)',
       `  derive rich = e + 0.1 * n${this.space === 'none' ? '' : ` + 0.05 * (count ${kind} within 2) + f`}`,
       '  derive richer = 2 * rich',
+      '  has heard = 0',
+      `  has seen: last 3 ${other}`,
+      `  on Call as c${this.pick(['', ' when e > 0.3'])}\n    heard += c.level${this.pick(['', '\n    if c.level > 0.2\n      send Call(level = c.level / 3) to random A'])}`,
       this.states(kind, unit),
       this.behaviour(`${kind}_go`, kind, other, unit),
       this.behaviour(`${kind}_more`, kind, other, unit),
@@ -131,11 +139,13 @@ class Generator {
     this.atOnce[rule] = atOnce;
     const every = this.chance(0.2) ? ` every 2 ${unit}` : '';
     const when = this.chance(0.3) ? ` when ${this.condition(kind)}` : '';
-    const lines = Array.from({ length: 2 + Math.floor(this.unit() * 3) }, () => this.statement(kind, other, atOnce, 2));
+    const lines = Array.from({ length: 2 + Math.floor(this.unit() * 3) }, () =>
+      this.statement(kind, other, atOnce, 2, unit),
+    );
     return `  behaviour ${rule}${every}${when}\n${lines.join('\n')}`;
   }
 
-  private statement(kind: string, other: string, atOnce: boolean, depth: number): string {
+  private statement(kind: string, other: string, atOnce: boolean, depth: number, unit: string): string {
     const pad = '  '.repeat(depth);
     const moves = this.space !== 'none' && !(this.single && atOnce);
     const local = this.name('v');
@@ -147,6 +157,16 @@ class Generator {
       () =>
         `${pad}with ${local} = ${this.picker(other)}\n${pad}  ${local}.e ${this.pick(['+=', '=', '*='])} 0.5 + e / 8\n${pad}else\n${pad}  w = Low`,
       () => `${pad}for each ${local} in ${this.query(other)}\n${pad}  ${local}.n += 1\n${pad}  e += 0.01 * ${local}.e`,
+      () =>
+        `${pad}send Call(level = ${this.pick(['0.5', 'clip(e, 0, 1)', 'uniform(0, 1)'])}) to ${this.pick([`all ${this.query(other)}`, this.picker(other)])}${this.pick(['', ` after ${unit === 'h' ? '0.2 h' : `2 ${unit}`}`])}`,
+      () => `${pad}for each ${local} in ties by N\n${pad}  ${local}.weight *= 0.9`,
+      () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  tie to ${local} by N\n${pad}    weight = e`,
+      () => `${pad}with ${local} = first ${other} tied by N\n${pad}  untie from ${local} by N`,
+      () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  add ${local} to seen`,
+      () => `${pad}for each ${local} in seen\n${pad}  e += 0.01 * ${local}.e`,
+      () => `${pad}add e to deals_made`,
+      () => `${pad}log "paid {e} by {n}"`,
+      ...(atOnce ? [] : [() => `${pad}do pay(0.1 * n)`]),
       () => `${pad}${kind}_life = ${kind}_${this.pick(['One', 'Two', 'Three'])}`,
       () =>
         `${pad}if e > 2.5 and count ${kind} < 60\n${pad}  create ${this.pick(['1', '2', 'poisson(1)'])} ${kind}${this.space === 'none' ? '' : this.pick([' here', ' anywhere', ' within 2 of here'])} as ${local}\n${pad}    e = e / 2\n${pad}    ${kind}_life = ${kind}_Two\n${pad}  e = 1`,
@@ -176,8 +196,8 @@ class Generator {
       this.space === 'none'
         ? ''
         : this.space === 'grid'
-          ? this.pick([' within 2', ' next to here', ' here', ''])
-          : this.pick([' within 3', ` within ${this.number(1, 9)}`, '']);
+          ? this.pick([' within 2', ' next to here', ' here', '', ' in zone Z'])
+          : this.pick([' within 3', ` within ${this.number(1, 9)}`, '', ' in zone Z']);
     return `${kind}${reach}${this.chance(0.5) ? ` where ${this.pick(['it.e > 0.7', 'it.rich > 1', 'it.w is Low', 'it.flag and it.n < 8', 'it.e < e', `it.${kind}_life is not ${kind}_One`])}` : ''}`;
   }
 

@@ -43,6 +43,9 @@ export function stateText(script: Script, run: Run): string {
       [...script.world.entered],
       [...script.world.left],
       script.world.refused,
+      script.world.notes,
+      script.records,
+      run.marks,
     ],
     bits,
   );
@@ -50,8 +53,10 @@ export function stateText(script: Script, run: Run): string {
 
 /** Runs both engines side by side and gives the first step at which they differ, or -1. */
 export function firstDifference(plan: Plan, seed: number, steps: number): number {
-  const a = compiledRun(plan, seed);
-  const b = interpretedRun(plan, seed);
+  const [a, b] = [compilePlan(plan).script(), interpretPlan(plan)].map((script: Script) => {
+    script.recording = true;
+    return { script, run: new Run(script, usualValues(plan), seed) };
+  }) as [{ script: Script; run: Run }, { script: Script; run: Run }];
   for (let step = 0; step <= steps; step++) {
     if (stateText(a.script, a.run) !== stateText(b.script, b.run)) return step;
     const failures = [a, b].map(({ run }) => failureOf(() => run.next()));

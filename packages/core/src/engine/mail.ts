@@ -6,7 +6,10 @@ const DELIVERY = 0x3a8f05c5;
 export interface MailView {
   readonly message: readonly number[];
   readonly receiver: readonly number[];
+  readonly senderKind: readonly number[];
+  readonly sender: readonly number[];
   readonly due: readonly number[];
+  readonly values: readonly (readonly number[])[];
 }
 
 /**
@@ -123,6 +126,13 @@ export class Mail {
   }
 
   view(): MailView {
-    return { message: [...this.message], receiver: [...this.receiver], due: [...this.due] };
+    return {
+      message: [...this.message],
+      receiver: [...this.receiver],
+      senderKind: [...this.senderKind],
+      sender: [...this.sender],
+      due: [...this.due],
+      values: this.values.map((column) => [...column]),
+    };
   }
 }
