@@ -1,107 +1,10 @@
-import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../src/diagnostics.ts';
 import { formatModel, loadModel, withSoundRepairs } from '../src/index.ts';
-import { Stream } from '../src/engine/random/stream.ts';
 import { checkModel, unforeseen } from '../src/language/checker.ts';
-import { lex } from '../src/language/lexer.ts';
-import { CONSTRUCT_MODELS } from './construct-models.ts';
+import { TEXTS, Typist } from './typist.ts';
 
 /** Whatever is typed: the checker answers with findings that lie in the text, repairs that can be applied, and never with a crash. */
-
-const EXAMPLES = new URL('../../../examples', import.meta.url);
-const TEXTS = [
-  ...readdirSync(EXAMPLES)
-    .filter((name) => name.endsWith('.vole'))
-    .map((name) => readFileSync(new URL(name, EXAMPLES), 'utf8')),
-  ...CONSTRUCT_MODELS.map(([, text]) => text),
-];
-const SPARE = [
-  '(',
-  ')',
-  ':',
-  ',',
-  '.',
-  '=',
-  '+',
-  '0',
-  '3 m',
-  '20 %',
-  'yes',
-  'it',
-  'self',
-  'here',
-  'nobody',
-  'count',
-  'within',
-  'where',
-  'of',
-  'by',
-  'with',
-  'if',
-  'then',
-  'else',
-  'agent',
-  'field',
-  'states',
-  'order',
-  '\n',
-  '\n  ',
-  '"',
-  '#',
-];
-
-class Typist {
-  private readonly luck: Stream;
-
-  constructor(seed: number) {
-    this.luck = Stream.of(seed, 0, 0);
-  }
-
-  below(n: number): number {
-    return Math.floor((this.luck.word() / 4294967296) * n);
-  }
-
-  /** A text with one to four slips of the hand: something left out, doubled, swapped, mistyped or put in. */
-  slip(text: string, slips = 1 + this.below(4)): string {
-    let typed = text;
-    for (let i = 0; i < slips; i++) typed = this.once(typed);
-    return typed;
-  }
-
-  private once(text: string): string {
-    const tokens = lex(text).tokens.filter(({ span }) => span.end > span.start);
-    if (tokens.length === 0) return text;
-    const { span } = tokens[this.below(tokens.length)]!;
-    const piece = text.slice(span.start, span.end);
-    const put = (words: string): string => text.slice(0, span.start) + words + text.slice(span.end);
-    switch (this.below(7)) {
-      case 0:
-        return put('');
-      case 1:
-        return put(`${piece} ${piece}`);
-      case 2:
-        return put(SPARE[this.below(SPARE.length)]!);
-      case 3: {
-        const other = tokens[this.below(tokens.length)]!;
-        return put(text.slice(other.span.start, other.span.end));
-      }
-      case 4:
-        return put(piece.slice(0, -1) + String.fromCharCode(97 + this.below(26)));
-      case 5: {
-        const lines = text.split('\n');
-        lines.splice(this.below(lines.length), 1);
-        return lines.join('\n');
-      }
-      default: {
-        const lines = text.split('\n');
-        const at = this.below(lines.length);
-        lines[at] = this.below(2) === 0 ? `  ${lines[at]}` : lines[at]!.replace(/^ {2}/, '');
-        return lines.join('\n');
-      }
-    }
-  }
-}
 
 describe('what was not foreseen', () => {
   const text = 'model M\nmeasure m = 1\n';

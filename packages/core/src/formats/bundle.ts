@@ -102,7 +102,7 @@ export function readBundle(bytes: Uint8Array): Bundle {
     );
   const manifest = parseManifest(strFromU8(manifestFile));
   const observed = manifest.observed.map(({ file, ...rest }) => {
-    const csv = files[file];
+    const csv = Object.hasOwn(files, file) ? files[file] : undefined;
     if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
     return { ...rest, csv: strFromU8(csv) };
   });
