@@ -1,5 +1,5 @@
 import { writeSync } from 'node:fs';
-import { keyOfName, Stream } from '../src/engine/random/stream.ts';
+import { keyOfName, RandomStream } from '../src/engine/random/stream.ts';
 
 /**
  * Writes an endless stream of 32-bit words for a battery of tests, drawn as runs draw them: the first words of many keyed streams,
@@ -30,7 +30,7 @@ const WORDS = layout === 'within' ? 1e9 : Number(perStream);
 const buffer = new Uint32Array(1 << 16);
 let at = 0;
 for (let i = 0; ; i++) {
-  const stream = Stream.of(...keysAt(i));
+  const stream = RandomStream.of(...keysAt(i));
   for (let w = 0; w < WORDS; w++) {
     buffer[at++] = stream.word();
     if (at < buffer.length) continue;

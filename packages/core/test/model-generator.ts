@@ -1,4 +1,4 @@
-import { Stream } from '../src/engine/random/stream.ts';
+import { RandomStream } from '../src/engine/random/stream.ts';
 
 /**
  * Random models from a seed, made so that they pass the checker: every construct that both engines must agree on turns up in many
@@ -9,13 +9,13 @@ export function generateModel(seed: number): string {
 }
 
 class Generator {
-  private readonly luck: Stream;
+  private readonly luck: RandomStream;
   private names = 0;
   private readonly space: 'plane' | 'grid' | 'none';
   private readonly single: boolean;
 
   constructor(private readonly seed: number) {
-    this.luck = Stream.of(seed, 0, 0x1234567);
+    this.luck = RandomStream.of(seed, 0, 0x1234567);
     this.space = this.pick(['plane', 'plane', 'grid', 'none']);
     this.single = this.space === 'grid' && this.chance(0.5);
   }

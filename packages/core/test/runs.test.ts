@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { compilePlan, ModelError, simulate } from '../src/index.ts';
 import { Contributions } from '../src/plan/settling.ts';
-import { Stream } from '../src/engine/random/stream.ts';
+import { RandomStream } from '../src/engine/random/stream.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
 import { compiledRun, failureOf, interpretedRun, meanOverSeeds, planOf, stateText, usualValues } from './models.ts';
@@ -211,13 +211,13 @@ describe('rivals all at once', () => {
       gathered.add('=', 10);
       gathered.add('*=', 3);
       gathered.add('=', 20);
-      winners.add(gathered.settle(1, () => Stream.of(i, 0, 0)));
+      winners.add(gathered.settle(1, () => RandomStream.of(i, 0, 0)));
     }
     expect([...winners].sort((a, b) => a - b)).toEqual([35, 65]);
     const alone = new Contributions();
     alone.add('*=', 2);
     alone.add('+=', 1);
-    expect(alone.settle(4, () => Stream.of(0, 0, 0))).toBe(9);
+    expect(alone.settle(4, () => RandomStream.of(0, 0, 0))).toBe(9);
   });
 });
 

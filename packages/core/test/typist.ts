@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { Stream } from '../src/engine/random/stream.ts';
+import { RandomStream } from '../src/engine/random/stream.ts';
 import { lex } from '../src/language/lexer.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 
@@ -48,10 +48,10 @@ const SPARE = [
 ];
 
 export class Typist {
-  private readonly luck: Stream;
+  private readonly luck: RandomStream;
 
   constructor(seed: number) {
-    this.luck = Stream.of(seed, 0, 0);
+    this.luck = RandomStream.of(seed, 0, 0);
   }
 
   below(n: number): number {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CellList, cellsInto, Discs } from './cells.ts';
 import { neighbourOffsets, spreadInto } from './field-change.ts';
-import { Stream } from './random/stream.ts';
+import { RandomStream } from './random/stream.ts';
 import type { Raster, Space, SpaceForm } from './space.ts';
 import { cellAt, cellX, cellY, fieldShape, isInReach, squareBetween } from './space.ts';
 
@@ -32,7 +32,7 @@ const SPACES: readonly (readonly [string, Space, number])[] = (['wrapping', 'wal
   ],
 );
 
-const luck = Stream.of(11, 0, 0);
+const luck = RandomStream.of(11, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
 
 function asked(raster: Raster, space: Space, is: SpaceForm | 'all', distance: number, x: number, y: number): number[] {

@@ -5,7 +5,7 @@ import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from './calendar
 import * as math from './math.ts';
 import { Population } from './population.ts';
 import * as laws from './random/laws.ts';
-import { below, keyOfName, mix, shuffleInPlace, Stream } from './random/stream.ts';
+import { below, keyOfName, mix, shuffleInPlace, RandomStream } from './random/stream.ts';
 import type { Space } from './space.ts';
 import { cellAt, directionAfter, distanceBetween, fieldShape, gridCell, reflect, wrap } from './space.ts';
 import { World } from './world.ts';
@@ -79,7 +79,7 @@ describe('keyed luck', () => {
     expect(flips / 2000).toBeLessThan(17);
   });
   it('gives streams that differ in seed, step, rule and agent, and repeat for the same key', () => {
-    const first = (...key: [number, number, number, number]): number => Stream.of(...key).word();
+    const first = (...key: [number, number, number, number]): number => RandomStream.of(...key).word();
     const keys: [number, number, number, number][] = [
       [1, 2, 3, 4],
       [2, 2, 3, 4],
@@ -97,7 +97,7 @@ describe('keyed luck', () => {
     const n = 24000;
     for (let i = 0; i < n; i++) {
       const items = Int32Array.of(0, 1, 2, 3);
-      shuffleInPlace(items, 4, Stream.of(9, i, 77));
+      shuffleInPlace(items, 4, RandomStream.of(9, i, 77));
       counts.set(items.join(''), (counts.get(items.join('')) ?? 0) + 1);
     }
     const chi = [...counts.values()].reduce((sum, c) => sum + (c - n / 24) ** 2 / (n / 24), 0);
@@ -109,7 +109,7 @@ describe('keyed luck', () => {
 /** Draws with keys that follow one another, as agents of one rule have them. */
 function sample(law: (a: number, b: number) => number, n = 20000): number[] {
   return Array.from({ length: n }, (_, agent) => {
-    const stream = Stream.of(42, 7, 99, agent);
+    const stream = RandomStream.of(42, 7, 99, agent);
     return law(stream.word(), stream.word());
   });
 }

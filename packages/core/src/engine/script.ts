@@ -1,4 +1,4 @@
-import type { MailView } from './mail.ts';
+import type { MessageQueueView } from './message-queue.ts';
 import type { World } from './world.ts';
 
 /** A value that the run asks for: a measure, a condition, a time. */
@@ -39,7 +39,7 @@ export interface StateView {
     readonly values: readonly (readonly number[])[];
   }[];
   readonly tallies: readonly (readonly number[])[];
-  readonly mail: MailView;
+  readonly mail: MessageQueueView;
 }
 
 /** Rows that a record has kept so far: step, then for a kind the number of the agent, then its values. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Stream } from './random/stream.ts';
+import { RandomStream } from './random/stream.ts';
 import type { Space } from './space.ts';
 import {
   bearingBetween,
@@ -26,7 +26,7 @@ const FORMS: readonly Space[] = (['wrapping', 'walled', 'reflecting'] as const).
   { form: 'grid', edge, neighbours: 6, oneAgentACell: false, width: 8, height: 6 },
 ]);
 const nameOf = ({ form, edge, neighbours }: Space): string => `a ${edge} ${form} of ${neighbours} neighbours`;
-const luck = Stream.of(7, 0, 0);
+const luck = RandomStream.of(7, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
 const placeIn = ({ form, width, height }: Space): readonly [number, number] =>
   form === 'grid' ? [Math.floor(unit() * width), Math.floor(unit() * height)] : [unit() * width, unit() * height];

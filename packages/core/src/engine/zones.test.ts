@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { Stream } from './random/stream.ts';
+import { RandomStream } from './random/stream.ts';
 import type { Space } from './space.ts';
 import { cellX, cellY } from './space.ts';
 import { drawInMask, isInMask, maskOf, rectanglesOf, repainted, shareBefore, unionOf, zoneRaster } from './zones.ts';
 
 const PLANE: Space = { form: 'plane', edge: 'walled', neighbours: 8, oneAgentACell: false, width: 40, height: 24 };
 const GRID: Space = { form: 'grid', edge: 'wrapping', neighbours: 8, oneAgentACell: false, width: 20, height: 12 };
-const luck = Stream.of(13, 0, 0);
+const luck = RandomStream.of(13, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
 
 describe('masks of zones', () => {

@@ -1,9 +1,9 @@
 import * as laws from '../engine/random/laws.ts';
-import type { Stream } from '../engine/random/stream.ts';
+import type { RandomStream } from '../engine/random/stream.ts';
 import type { Law } from '../plan/plan.ts';
 
 /** A draw from a law: one word of the stream for a chance, two for every other law. */
-export function drawLaw(law: Law, args: readonly number[], stream: Stream): number {
+export function drawLaw(law: Law, args: readonly number[], stream: RandomStream): number {
   const [p = 0, q = 0, r = 0] = args;
   const a = stream.word();
   if (law === 'chance') return p !== p ? NaN : laws.drawChance(p, a);

@@ -1,12 +1,12 @@
 import { cellsInto } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
-import { below, mix, Stream } from '../engine/random/stream.ts';
+import { below, mix, RandomStream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid } from '../engine/space.ts';
 import { fieldShape } from '../engine/space.ts';
 import type { Maker } from '../engine/spaces/network-makers.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
-import { touchOf } from '../plan/analysis.ts';
+import { effectsOf } from '../plan/analysis.ts';
 import { failAt, failCount, failShare } from '../plan/failures.ts';
 import type { Agent, AtOnce, Frame, Tie } from './state.ts';
 import { isThere } from './state.ts';
@@ -50,7 +50,7 @@ class Interpreter extends InterpreterStatements implements Script {
     this.timeline = plan.timeline.map((line) => ({
       when: askWhen(line.when, ask),
       lay: line.lay.map(({ parameter, value }) => ({ parameter, value: ask(value) })),
-      act: () => this.run(line.body, Stream.of(this.world.seed, this.world.step, line.key)),
+      act: () => this.run(line.body, RandomStream.of(this.world.seed, this.world.step, line.key)),
     }));
     this.measures = plan.measures.map((measure) => ask(measure.body));
     this.measureOrder = plan.measureOrder;
@@ -95,13 +95,13 @@ class Interpreter extends InterpreterStatements implements Script {
       const value = field.raster
         ? rasterValue(field.raster, grid, i)
         : field.start
-          ? this.cellValue(field.start, i, Stream.of(this.world.seed, 0, key, i))
+          ? this.cellValue(field.start, i, RandomStream.of(this.world.seed, 0, key, i))
           : 0;
       grid.values[i] = this.keep(index, this.finite(value, field.site, undefined));
     }
   }
 
-  private cellValue(body: P.ValueBody, cell: number, stream: Stream): number {
+  private cellValue(body: P.ValueBody, cell: number, stream: RandomStream): number {
     const frame: Frame = { locals: [], stream, actor: undefined, atOnce: undefined, cell, mail: -1 };
     this.execute(body.statements, frame);
     return this.number(body.value, frame);
@@ -116,7 +116,7 @@ class Interpreter extends InterpreterStatements implements Script {
       for (let i = 0; i < count; i++) {
         const frame: Frame = {
           locals: [i],
-          stream: Stream.of(this.world.seed, 0, start.key, i),
+          stream: RandomStream.of(this.world.seed, 0, start.key, i),
           actor: undefined,
           atOnce: undefined,
           cell: -1,
@@ -135,7 +135,7 @@ class Interpreter extends InterpreterStatements implements Script {
     cellList.cells = all.filter((cell) => {
       const frame: Frame = {
         locals: [cell],
-        stream: Stream.of(0, 0, 0),
+        stream: RandomStream.of(0, 0, 0),
         actor: undefined,
         atOnce: undefined,
         cell: -1,
@@ -150,7 +150,7 @@ class Interpreter extends InterpreterStatements implements Script {
     kind.machines.forEach((machine, m) => {
       const agents = this.kinds[index]!;
       const keys = startKeys(index, m);
-      const luck = Stream.of(this.world.seed, 0, keys.draw);
+      const luck = RandomStream.of(this.world.seed, 0, keys.draw);
       const order = agents.map((_, i) => i);
       let drawn = 0;
       for (const exact of machine.exact) {
@@ -159,7 +159,7 @@ class Interpreter extends InterpreterStatements implements Script {
           const j = drawn + below(luck.word(), order.length - drawn);
           [order[drawn], order[j]] = [order[j]!, order[drawn]!];
           const agent = agents[order[drawn]!]!;
-          this.run(exact.enter, Stream.of(this.world.seed, 0, keys.enter, agent.number), agent);
+          this.run(exact.enter, RandomStream.of(this.world.seed, 0, keys.enter, agent.number), agent);
         }
       }
     });
@@ -180,7 +180,7 @@ class Interpreter extends InterpreterStatements implements Script {
               to.length,
               network.from === network.to,
               network.directed,
-              Stream.of(this.world.seed, 0, network.key),
+              RandomStream.of(this.world.seed, 0, network.key),
             ),
           );
     Array.from(pairs.a).forEach((a, i) => {
@@ -189,7 +189,7 @@ class Interpreter extends InterpreterStatements implements Script {
         if (given !== undefined) return given;
         const frame: Frame = {
           locals: [],
-          stream: Stream.of(this.world.seed, 0, mix(network.key + column + 1), i),
+          stream: RandomStream.of(this.world.seed, 0, mix(network.key + column + 1), i),
           actor: undefined,
           atOnce: undefined,
           cell: -1,
@@ -231,7 +231,7 @@ class Interpreter extends InterpreterStatements implements Script {
   private ofAgent(body: P.ValueBody, agent: Agent): number {
     const frame: Frame = {
       locals: [agent],
-      stream: Stream.of(0, 0, 0),
+      stream: RandomStream.of(0, 0, 0),
       actor: agent,
       atOnce: undefined,
       cell: -1,
@@ -247,7 +247,7 @@ class Interpreter extends InterpreterStatements implements Script {
     else if (entry.is === 'surroundings') {
       const rule = this.plan.rules[entry.rule]!;
       if (!rule.every || this.world.isMultipleNow(this.value(rule.every)))
-        this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key));
+        this.run(rule.body, RandomStream.of(this.world.seed, this.world.step, rule.key));
     } else this.runRules(entry);
     this.clearGone();
   }
@@ -268,7 +268,7 @@ class Interpreter extends InterpreterStatements implements Script {
     const kinds = [...new Set(rules.map((rule) => rule.kind))];
     const turns = kinds.flatMap((kind) => this.kinds[kind]!.filter(isThere));
     if (entry.mode === 'in turn') {
-      const luck = Stream.of(this.world.seed, this.world.step, entry.key);
+      const luck = RandomStream.of(this.world.seed, this.world.step, entry.key);
       for (let i = turns.length - 1; i > 0; i--) {
         const j = below(luck.word(), i + 1);
         [turns[i], turns[j]] = [turns[j]!, turns[i]!];
@@ -277,7 +277,7 @@ class Interpreter extends InterpreterStatements implements Script {
     for (const agent of turns) {
       for (const rule of rules) {
         if (rule.kind !== agent.kind || !isThere(agent)) continue;
-        this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key, agent.number), agent);
+        this.run(rule.body, RandomStream.of(this.world.seed, this.world.step, rule.key, agent.number), agent);
       }
     }
   }
@@ -294,7 +294,7 @@ class Interpreter extends InterpreterStatements implements Script {
         };
       }
     const atOnce: AtOnce = {
-      touch: touchOf(rule),
+      effects: effectsOf(rule),
       attributes: new Map(),
       ties: new Map(),
       fields: new Map(),
@@ -307,7 +307,7 @@ class Interpreter extends InterpreterStatements implements Script {
     for (const agent of this.kinds[rule.kind]!.filter(isThere)) {
       atOnce.own = new Map();
       atOnce.ownSet = new Map();
-      this.run(rule.body, Stream.of(this.world.seed, this.world.step, rule.key, agent.number), agent, atOnce);
+      this.run(rule.body, RandomStream.of(this.world.seed, this.world.step, rule.key, agent.number), agent, atOnce);
       for (const [key, { agent: target, column }] of atOnce.ownSet)
         this.contribute(atOnce, target, column, '=', atOnce.own.get(key)!);
     }
@@ -402,7 +402,7 @@ class Interpreter extends InterpreterStatements implements Script {
           settleStream(seed, step, rule.key, machineColumnId(agent.kind, machine), agent.number),
         );
         const { change } = this.plan.kinds[agent.kind]!.machines[machine]!;
-        const stream = Stream.of(seed, step, changeKey(rule.key) + machine, agent.number);
+        const stream = RandomStream.of(seed, step, changeKey(rule.key) + machine, agent.number);
         this.execute(change.statements, {
           locals: [agent, state],
           stream,
@@ -426,7 +426,7 @@ class Interpreter extends InterpreterStatements implements Script {
     const times = field.growPerTime ? this.world.clock.stepLength : 1;
     const grown = grid.values.map((value, i) =>
       field.grow
-        ? this.finite(value + times * this.cellValue(field.grow, i, Stream.of(0, 0, 0)), field.site, undefined)
+        ? this.finite(value + times * this.cellValue(field.grow, i, RandomStream.of(0, 0, 0)), field.site, undefined)
         : value,
     );
     const spread = Float64Array.from(grown);
@@ -442,7 +442,7 @@ class Interpreter extends InterpreterStatements implements Script {
       this.keep(
         index,
         this.finite(
-          this.cellValue(field.becomes!, i, Stream.of(this.world.seed, this.world.step, key, i)),
+          this.cellValue(field.becomes!, i, RandomStream.of(this.world.seed, this.world.step, key, i)),
           field.site,
           undefined,
         ),
@@ -470,7 +470,12 @@ class Interpreter extends InterpreterStatements implements Script {
       const receiver = this.kinds[kind]!.find((agent) => agent.number === mail.receiver[row] && isThere(agent));
       const reaction = plan.reactions.find((r) => r.kind === kind && r.message === mail.message[row]);
       if (!receiver || !reaction) return;
-      const stream = Stream.of(world.seed, world.step, deliveryKey(reaction.key, round, ordinal), receiver.number);
+      const stream = RandomStream.of(
+        world.seed,
+        world.step,
+        deliveryKey(reaction.key, round, ordinal),
+        receiver.number,
+      );
       this.execute(reaction.body.statements, {
         locals: [receiver],
         stream,
@@ -502,14 +507,14 @@ class Interpreter extends InterpreterStatements implements Script {
 
   // Bodies
 
-  private run(body: P.Body, stream: Stream, actor?: Agent, atOnce?: AtOnce): void {
+  private run(body: P.Body, stream: RandomStream, actor?: Agent, atOnce?: AtOnce): void {
     this.execute(body.statements, { locals: actor ? [actor] : [], stream, actor, atOnce, cell: -1, mail: -1 });
   }
 
   protected override value(body: P.ValueBody): number {
     return this.code(body, {
       locals: [],
-      stream: Stream.of(0, 0, 0),
+      stream: RandomStream.of(0, 0, 0),
       actor: undefined,
       atOnce: undefined,
       cell: -1,

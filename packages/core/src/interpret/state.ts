@@ -1,15 +1,15 @@
-import { Mail } from '../engine/mail.ts';
+import { MessageQueue } from '../engine/message-queue.ts';
 import { CellList } from '../engine/cells.ts';
-import type { Stream } from '../engine/random/stream.ts';
+import type { RandomStream } from '../engine/random/stream.ts';
 import type { FieldGrid, Raster, Space } from '../engine/space.ts';
 import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
-import type { RuleTouch } from '../plan/analysis.ts';
+import type { RuleEffects } from '../plan/analysis.ts';
 import { failAt } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
 import type { Contributions } from '../plan/settling.ts';
-import type { Ground, Zones } from '../plan/start-space.ts';
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES } from '../plan/start-space.ts';
 
 /** What the reference interpreter knows of a run: agents and ties as objects, everything found by asking everybody. */
@@ -41,7 +41,7 @@ export type Value = number | Agent | Tie | null;
 
 export interface Frame {
   readonly locals: Value[];
-  readonly stream: Stream;
+  readonly stream: RandomStream;
   readonly actor: Agent | undefined;
   readonly atOnce: AtOnce | undefined;
   readonly cell: number;
@@ -51,7 +51,7 @@ export interface Frame {
 
 /** What is gathered during a rule that acts all at once. */
 export interface AtOnce {
-  readonly touch: RuleTouch;
+  readonly effects: RuleEffects;
   readonly attributes: Map<Agent, Map<number, Contributions>>;
   readonly ties: Map<Tie, Map<number, Contributions>>;
   readonly fields: Map<number, Map<number, Contributions>>;
@@ -74,9 +74,9 @@ export abstract class InterpreterState {
   protected nextSerials: number[] = [];
   protected fields: FieldGrid[] = [];
   protected tallies: Tally[];
-  protected grounds: Ground[] = [];
+  protected grounds: SpaceOfRun[] = [];
   protected zones: Zones = NO_ZONES;
-  protected readonly mail: Mail;
+  protected readonly mail: MessageQueue;
   protected readonly cellList = new CellList();
   recording = false;
   protected kept: { width: number; data: number[] }[];
@@ -90,7 +90,7 @@ export abstract class InterpreterState {
       plan.variables.length,
     );
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
-    this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
+    this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.kept = plan.records.map((record) => ({
       width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
       data: [],
@@ -101,7 +101,7 @@ export abstract class InterpreterState {
     return raster < 0 ? this.grounds[spaceOfRaster(this.plan, raster)]!.raster : this.fields[raster]!;
   }
 
-  protected groundOf(raster: number): Ground {
+  protected groundOf(raster: number): SpaceOfRun {
     return this.grounds[spaceOfRaster(this.plan, raster)]!;
   }
 

@@ -237,7 +237,7 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const value = s.mayBeEmpty ? read : this.finite(read, s.site, frame);
     const { atOnce } = frame;
     const key = columnKey(s.kind, s.column);
-    const ownWrites = atOnce && !s.agent.fresh ? atOnce.touch.contested.get(key) : undefined;
+    const ownWrites = atOnce && !s.agent.fresh ? atOnce.effects.contested.get(key) : undefined;
     if (!atOnce || !ownWrites) {
       const next = applied(agent.attributes[s.column]!, s.how, value);
       agent.attributes[s.column] = s.mayBeEmpty ? next : this.finite(next, s.site, frame);

@@ -341,9 +341,9 @@ export class BodyEmitter extends QueryEmitter {
 
   private write(s: Of<'write'>): void {
     const { w } = this;
-    const { touch } = this.options;
+    const { effects } = this.options;
     const key = columnKey(s.kind, s.column);
-    const own = this.options.atOnce && !s.agent.fresh ? touch.contested.get(key) : undefined;
+    const own = this.options.atOnce && !s.agent.fresh ? effects.contested.get(key) : undefined;
     const column = `k${s.kind}_a${s.column}[L${s.agent.local}]`;
     if (own === undefined) {
       w.line(`p = ${applied(column, s.how, this.expr(s.value))};`);
@@ -359,7 +359,7 @@ export class BodyEmitter extends QueryEmitter {
     }
     w.line(`p = ${this.expr(s.value)};`);
     if (!s.mayBeEmpty) this.checked('p', s.site);
-    const contribute = touch.addedColumns.has(key)
+    const contribute = effects.addedColumns.has(key)
       ? `${column} += p;`
       : this.logged(attributeColumnId(s.kind, s.column), `L${s.agent.local}`, s.how);
     if (!s.agent.own) w.line(contribute);
@@ -492,7 +492,7 @@ export class BodyEmitter extends QueryEmitter {
       w.line(
         `if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${this.cellOfPlace(s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`,
       );
-    if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
+    if (!this.options.atOnce && this.options.effects.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
     w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
   }
 
@@ -566,7 +566,7 @@ export class BodyEmitter extends QueryEmitter {
     const s = this.shared.plan.kinds[k]!.space;
     const go = (): void => {
       w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
-      if (!this.options.atOnce && this.options.touch.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
+      if (!this.options.atOnce && this.options.effects.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
       if (turnsBack)
         w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
     };

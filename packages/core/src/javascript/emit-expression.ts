@@ -1,5 +1,5 @@
 import { cosDegrees, sinDegrees } from '../engine/math.ts';
-import type { RuleTouch } from '../plan/analysis.ts';
+import type { RuleEffects } from '../plan/analysis.ts';
 import { columnKey } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import type { SourceWriter } from './source-writer.ts';
@@ -24,7 +24,7 @@ export interface BodyOptions {
   /** Kind of the acting agent, held in local 0. */
   readonly actorKind?: number;
   readonly atOnce: boolean;
-  readonly touch: RuleTouch;
+  readonly effects: RuleEffects;
   /** In bodies of fields: the index expression of the own cell, and the field. */
   readonly cell?: string;
   readonly ownField?: number;
@@ -298,12 +298,12 @@ export class ExpressionEmitter {
   }
 
   addsField(field: number): boolean {
-    const hows = this.options.touch.writtenFields.get(field);
+    const hows = this.options.effects.writtenFields.get(field);
     return this.options.atOnce && hows !== undefined && hows.size === 1 && hows.has('+=');
   }
 
   keepsField(field: number): boolean {
-    return this.addsField(field) && this.options.touch.readFields.has(field);
+    return this.addsField(field) && this.options.effects.readFields.has(field);
   }
 
   /** Whether a read of another agent must see the column as it was before the rule. */
@@ -312,37 +312,38 @@ export class ExpressionEmitter {
   }
 
   keepsState(kind: number, machine: number): boolean {
-    const { atOnce, touch } = this.options;
+    const { atOnce, effects } = this.options;
     const key = columnKey(kind, machine);
-    return atOnce && touch.writtenStates.has(key) && touch.othersStatesRead.has(key);
+    return atOnce && effects.writtenStates.has(key) && effects.othersStatesRead.has(key);
   }
 
   keepsAttribute(kind: number, column: number): boolean {
-    const { atOnce, touch } = this.options;
+    const { atOnce, effects } = this.options;
     const key = columnKey(kind, column);
     if (!atOnce) return false;
-    if (touch.contested.has(key)) return touch.addedColumns.has(key);
-    return touch.writtenColumns.has(key) && touch.othersRead.has(key);
+    if (effects.contested.has(key)) return effects.addedColumns.has(key);
+    return effects.writtenColumns.has(key) && effects.othersRead.has(key);
   }
 
   /** All at once on cells that hold one agent, wishes are settled against the places before. */
   keepsPositions(kind: number): boolean {
-    const { atOnce, touch } = this.options;
+    const { atOnce, effects } = this.options;
     if (!atOnce) return false;
-    if (this.spaceOf(kind)?.oneAgentACell && touch.movedKinds.size > 0) return true;
-    return touch.movedKinds.has(kind) && touch.othersPlacesRead.has(kind);
+    if (this.spaceOf(kind)?.oneAgentACell && effects.movedKinds.size > 0) return true;
+    return effects.movedKinds.has(kind) && effects.othersPlacesRead.has(kind);
   }
 
   private ownOverlay(kind: number, column: number): boolean {
-    const { atOnce, touch } = this.options;
-    const own = touch.contested.get(columnKey(kind, column));
+    const { atOnce, effects } = this.options;
+    const own = effects.contested.get(columnKey(kind, column));
     return atOnce && own !== undefined && own !== 'none';
   }
 
   private attribute(e: Extract<P.Expr, { op: 'attribute' }>): string {
     const { kind, column, agent } = e;
     if (agent.own && this.ownOverlay(kind, column)) return `o${kind}_${column}`;
-    const isAdded = this.options.atOnce && !agent.fresh && this.options.touch.addedColumns.has(columnKey(kind, column));
+    const isAdded =
+      this.options.atOnce && !agent.fresh && this.options.effects.addedColumns.has(columnKey(kind, column));
     return `${isAdded || this.seen(agent, this.keepsAttribute(kind, column)) ? `k${kind}_ba${column}` : `k${kind}_a${column}`}[L${agent.local}]`;
   }
 

@@ -71,7 +71,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     { network, side }: Extract<P.Reach, { is: 'tied' }>,
     list: number,
   ): { start: string; length: string; other: string } {
-    const isHeld = this.options.holdsRows && !this.options.touch.movesTies;
+    const isHeld = this.options.holdsRows && !this.options.effects.movesTies;
     if (!isHeld) this.w.line(`const R${list} = net${network}.rows[${side}];`);
     const part = (name: string): string => (isHeld ? `net${network}_${side}_${name}` : `R${list}.${name}`);
     return { start: part('start'), length: part('length'), other: part('other') };
@@ -126,7 +126,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       w.line(
         `const I${list} = k${k}.index, C${list} = I${list}.columns, D${list} = I${list}.rows, f${list} = I${list}.fromColumn, g${list} = I${list}.toColumn;`,
       );
-      const isStanding = this.options.touch.standing.has(k);
+      const isStanding = this.options.effects.standing.has(k);
       w.line(
         isStanding
           ? `const S${list} = I${list}.start, M${list} = I${list}.members, MX${list} = I${list}.memberX, MY${list} = I${list}.memberY;`

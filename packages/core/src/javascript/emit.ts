@@ -1,5 +1,5 @@
-import type { RuleTouch } from '../plan/analysis.ts';
-import { keepsToItself, standingOf, steadyKinds, touchOf, visitStatements } from '../plan/analysis.ts';
+import type { RuleEffects } from '../plan/analysis.ts';
+import { keepsToItself, standingOf, kindsOfFixedSize, effectsOf, visitStatements } from '../plan/analysis.ts';
 import type { EmitShared } from './emit-body.ts';
 import { BodyEmitter, columnNames } from './emit-body.ts';
 import { boundsOf, placedOnAxis } from './emit-expression.ts';
@@ -71,11 +71,17 @@ const ENGINE_FUNCTIONS = [
   'keepWithin',
 ] as const;
 
-const NO_TOUCH: RuleTouch = touchOf({ body: { statements: [], locals: 0 } });
+const NO_EFFECTS: RuleEffects = effectsOf({ body: { statements: [], locals: 0 } });
 
 /**
  * The source of a function `(W, S, E) => parts` that binds the plan's rules to a state: `W` the world, `S` the populations and fields,
  * `E` the engine's functions. It is called again whenever a population's arrays were replaced, so columns are constants inside.
+ *
+ * Names in the source, numbers standing for those of the plan: `k0` a population, `k0_alive`, `k0_num`, `k0_x`, `k0_dir` its columns,
+ * `k0_a2` an attribute, `k0_b...` a column as it was before a rule that acts all at once; `g1_v` the values of a field, `net0` a network,
+ * `SP0` a space, `GR0` the same with its cells, `OCC0` who stands where; `L0` a local of the plan (in a rule the slot of who acts), `s0`
+ * and `s1` the key of its luck, `w1` and `w2` two words of it, `p` and `t` values for a moment; `e0` an entry of the order, `turn:` what
+ * one agent does in it.
  */
 export function emitPlan(plan: P.Plan, traces = false): string {
   return new PlanEmitter(plan, traces).source();
@@ -145,7 +151,7 @@ class PlanEmitter {
     this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
-      steady: steadyKinds(plan),
+      steady: kindsOfFixedSize(plan),
       traces,
       nextList: () => this.lists++,
       lasting: (first) => `V${this.lasting.push(first) - 1}`,
@@ -263,34 +269,34 @@ class PlanEmitter {
     );
   }
 
-  private indices(touch: RuleTouch): void {
-    for (const k of touch.queried)
+  private indices(effects: RuleEffects): void {
+    for (const k of effects.queried)
       this.w.line(
-        `k${k}.index.${touch.standing.has(k) ? 'sort' : 'ensure'}(SP${this.plan.kinds[k]!.space}, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`,
+        `k${k}.index.${effects.standing.has(k) ? 'sort' : 'ensure'}(SP${this.plan.kinds[k]!.space}, k${k}.alive, k${k}.x, k${k}.y, k${k}.used);`,
       );
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
-  private shadows(touch: RuleTouch, acting?: number): void {
+  private shadows(effects: RuleEffects, acting?: number): void {
     // Held in locals, the acting kind's columns are found once a call instead of once an access.
-    if (acting !== undefined && acting >= 0 && !touch.createdKinds.has(acting)) {
+    if (acting !== undefined && acting >= 0 && !effects.createdKinds.has(acting)) {
       this.w.line(
         `const ${columnNames(this.plan.kinds[acting]!, acting)
           .map(([name, source]) => `${name} = ${source}`)
           .join(', ')};`,
       );
     }
-    for (const k of touch.createdKinds) {
+    for (const k of effects.createdKinds) {
       const names = columnNames(this.plan.kinds[k]!, k).map(([name, source]) => `${name} = ${source}`);
       this.w.line(`let k${k}_version = k${k}.version, ${names.join(', ')};`);
     }
   }
 
   /** Of a rule's kind how many there are, where that is always so; the rows of the networks that it asks for, where it leaves the ties alone. */
-  private heldRows(touch: RuleTouch, kind: number): void {
+  private heldRows(effects: RuleEffects, kind: number): void {
     if (this.shared.steady.has(kind)) this.w.line(`const k${kind}_living = k${kind}.living;`);
-    if (touch.movesTies) return;
-    for (const side of touch.rowsAsked) {
+    if (effects.movesTies) return;
+    for (const side of effects.rowsAsked) {
       const [n, s] = side.split(':');
       this.w.line(
         `const { start: net${n}_${s}_start, length: net${n}_${s}_length, other: net${n}_${s}_other } = net${n}.rows[${s}];`,
@@ -298,29 +304,29 @@ class PlanEmitter {
     }
   }
 
-  private keepBounds(touch: RuleTouch): void {
+  private keepBounds(effects: RuleEffects): void {
     this.plan.fields.forEach((field, g) => {
-      if (field.keep && touch.writtenFields.has(g))
+      if (field.keep && effects.writtenFields.has(g))
         this.w.line(
           `const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`,
         );
     });
   }
 
-  private touchOfCode(code: P.Code): RuleTouch {
-    return touchOf({
+  private effectsOfCode(code: P.Code): RuleEffects {
+    return effectsOf({
       body: { statements: [...code.statements, { op: 'set', local: 0, value: code.value }], locals: 0 },
     });
   }
 
   private valueFunction(name: string, body: P.ValueBody): void {
     const { w } = this;
-    const touch = this.touchOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+    const effects = this.effectsOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
     w.block(`function ${name}()`, () => {
-      this.indices(touch);
+      this.indices(effects);
       const asked = askedKinds(body);
-      if (asked.length === 1) this.shadows(touch, asked[0]);
+      if (asked.length === 1) this.shadows(effects, asked[0]);
       this.locals(body.locals);
       emitter.statements(body.statements);
       w.line(`return ${emitter.expr(body.value)};`);
@@ -391,18 +397,18 @@ class PlanEmitter {
     field: P.FieldPlan,
   ): void {
     const { w } = this;
-    const touch = this.touchOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, cell: 'i', ownField: g });
-    const asksInner = touch.asksCells && this.plan.spaces[field.space]!.neighbours === 8;
+    const effects = this.effectsOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, cell: 'i', ownField: g });
+    const asksInner = effects.asksCells && this.plan.spaces[field.space]!.neighbours === 8;
     w.block(`function ${name}(out, key0, key1)`, () => {
       if (field.keep)
         w.line(
           `const lo = ${this.shared.valueName(field.keep.min)}(), hi = ${this.shared.valueName(field.keep.max)}();`,
         );
-      this.indices(touch);
+      this.indices(effects);
       this.locals(Math.max(1, body.locals));
       w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
-        if (touch.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+        if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
         if (asksInner)
           w.line(
             `const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`,
@@ -418,11 +424,11 @@ class PlanEmitter {
   private startFunctions(kind: P.KindPlan, k: number): void {
     const { w } = this;
     kind.starts.forEach((start, i) => {
-      const touch = touchOf({ body: start.one });
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      const effects = effectsOf({ body: start.one });
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
       w.block(`function st${k}_${i}(count, key0, key1)`, () => {
-        this.indices(touch);
-        this.shadows(touch);
+        this.indices(effects);
+        this.shadows(effects);
         this.locals(start.one.locals);
         w.block('for (let i = 0; i < count; i++)', () => {
           w.line('L0 = i;');
@@ -434,10 +440,10 @@ class PlanEmitter {
     kind.starts.forEach((start, i) => {
       const where = start.cells?.where;
       if (!where) return;
-      const touch = this.touchOfCode(where);
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      const effects = this.effectsOfCode(where);
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
       w.block(`function cl${k}_${i}(cells)`, () => {
-        this.indices(touch);
+        this.indices(effects);
         this.locals(Math.max(1, where.locals));
         w.line('let n = 0;');
         w.block('for (let i = 0; i < cells.length; i++)', () => {
@@ -450,8 +456,8 @@ class PlanEmitter {
     });
     kind.machines.forEach((machine, m) =>
       machine.exact.forEach((exact, i) => {
-        const touch = touchOf({ body: exact.enter });
-        const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: k });
+        const effects = effectsOf({ body: exact.enter });
+        const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: k });
         w.block(`function ex${k}_${m}_${i}(L0, key0, key1)`, () => {
           this.locals(exact.enter.locals, 1);
           w.line(`s0 = agentKey0(key0, k${k}_num[L0]); s1 = agentKey1(key1, k${k}_num[L0]);`);
@@ -492,33 +498,34 @@ class PlanEmitter {
     if (this.shared.traces) this.w.line(`tr = TR.begin(${this.plan.rules.indexOf(rule)}, ${k}, k${k}.number[L0]);`);
   }
 
-  private afterMoves(touch: RuleTouch, always: boolean): void {
-    for (const k of touch.movedKinds) if (always || !touch.queried.has(k)) this.w.line(`k${k}.index.invalidate();`);
+  private afterMoves(effects: RuleEffects, always: boolean): void {
+    for (const k of effects.movedKinds) if (always || !effects.queried.has(k)) this.w.line(`k${k}.index.invalidate();`);
   }
 
   private soleEntry(rule: P.RulePlan, entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
     const { w } = this;
-    const touch = touchOf(rule);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind, holdsRows: true });
+    const effects = effectsOf(rule);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     w.block(`function e${i}()`, () => {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
-      this.indices(touch);
-      this.shadows(touch, rule.kind);
-      this.heldRows(touch, rule.kind);
-      this.keepBounds(touch);
+      this.indices(effects);
+      this.shadows(effects, rule.kind);
+      this.heldRows(effects, rule.kind);
+      this.keepBounds(effects);
       this.keys(rule);
       this.locals(rule.body.locals);
       // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
-      const contendsForCells = [...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells);
-      const isPlain = entry.mode === 'in fixed order' || (touch.orderFree && !contendsForCells);
+      const contendsForCells = [...effects.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells);
+      const isPlain = entry.mode === 'in fixed order' || (effects.orderFree && !contendsForCells);
       const turn = (): void => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         this.beginTrace(rule, k);
         w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
       };
-      if (isPlain) this.eachAgent(rule, touch, touch.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
+      if (isPlain)
+        this.eachAgent(rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
       else {
         w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
         w.block('for (let i = 0; i < n; i++)', () => {
@@ -526,7 +533,7 @@ class PlanEmitter {
           turn();
         });
       }
-      this.afterMoves(touch, false);
+      this.afterMoves(effects, false);
     });
   }
 
@@ -537,13 +544,19 @@ class PlanEmitter {
    *
    * @param drawn the key by which the order of the turns is drawn, if it is
    */
-  private eachAgent(rule: P.RulePlan, touch: RuleTouch, orderFree: boolean, turn: () => void, drawn?: number): void {
+  private eachAgent(
+    rule: P.RulePlan,
+    effects: RuleEffects,
+    orderFree: boolean,
+    turn: () => void,
+    drawn?: number,
+  ): void {
     const { w } = this;
     const k = rule.kind;
     const byPlace =
       orderFree &&
-      touch.standing.has(k) &&
-      keepsToItself(rule.body, touch) &&
+      effects.standing.has(k) &&
+      keepsToItself(rule.body, effects) &&
       !this.plan.kinds[k]!.mayBeNowhere &&
       !P.spaceOfKind(this.plan, k)!.tracksCells;
     if (!byPlace && drawn === undefined) {
@@ -553,7 +566,7 @@ class PlanEmitter {
       });
       return;
     }
-    const began = touch.removes ? `k${k}.alive.slice(0, k${k}.used)` : `k${k}.alive`;
+    const began = effects.removes ? `k${k}.alive.slice(0, k${k}.used)` : `k${k}.alive`;
     w.line(
       `const began = ${began}; let at = 0, n = ${byPlace ? `k${k}.index.count` : `k${k}.used`}, order = ${byPlace ? `k${k}.index.members` : 'undefined'}, failure;`,
     );
@@ -576,30 +589,30 @@ class PlanEmitter {
   private sharedTurns(rules: readonly P.RulePlan[], entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
     const { w } = this;
     const kinds = [...new Set(rules.map((rule) => rule.kind))];
-    const touches = rules.map((rule) => touchOf(rule));
-    const queried = new Set(touches.flatMap((touch) => [...touch.queried]));
-    const moved = new Set(touches.flatMap((touch) => [...touch.movedKinds]));
+    const allEffects = rules.map((rule) => effectsOf(rule));
+    const queried = new Set(allEffects.flatMap((effects) => [...effects.queried]));
+    const moved = new Set(allEffects.flatMap((effects) => [...effects.movedKinds]));
     const standing = standingOf(
-      new Set(touches.flatMap((touch) => [...touch.askedFar])),
+      new Set(allEffects.flatMap((effects) => [...effects.askedFar])),
       moved,
-      new Set(touches.flatMap((touch) => [...touch.createdKinds])),
+      new Set(allEffects.flatMap((effects) => [...effects.createdKinds])),
     );
     rules.forEach((rule, r) => {
-      const touch = { ...touches[r]!, queried, standing };
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: rule.kind });
+      const effects = { ...allEffects[r]!, queried, standing };
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: rule.kind });
       w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
-        this.shadows(touch, rule.kind);
-        this.keepBounds(touch);
+        this.shadows(effects, rule.kind);
+        this.keepBounds(effects);
         this.locals(rule.body.locals, 1);
         w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
-        if (touch.draws)
+        if (effects.draws)
           w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
         this.beginTrace(rule, rule.kind);
         w.block('turn:', () => emitter.statements(rule.body.statements));
       });
     });
     w.block(`function e${i}()`, () => {
-      this.indices({ ...NO_TOUCH, queried, standing });
+      this.indices({ ...NO_EFFECTS, queried, standing });
       rules.forEach((rule, r) => {
         w.line(
           `const on${r} = ${this.everyTest(rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,
@@ -630,26 +643,26 @@ class PlanEmitter {
   private atOnceEntry(rule: P.RulePlan, i: number): void {
     const { w } = this;
     // Who moves or comes does so for others when the rule is over.
-    const asked = touchOf(rule);
-    const touch = { ...asked, standing: asked.askedFar };
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, touch, actorKind: rule.kind, holdsRows: true });
+    const asked = effectsOf(rule);
+    const effects = { ...asked, standing: asked.askedFar };
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, effects, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
-    const own = [...touch.contested]
+    const own = [...effects.contested]
       .filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`))
       .map(([key, how]) => ({ column: Number(key.split(':')[1]), how }));
     w.block(`function e${i}()`, () => {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
-      this.indices(touch);
+      this.indices(effects);
       this.kept(emitter);
-      this.shadows(touch, rule.kind);
-      this.heldRows(touch, rule.kind);
+      this.shadows(effects, rule.kind);
+      this.heldRows(effects, rule.kind);
       this.keys(rule);
       this.locals(rule.body.locals);
-      this.eachAgent(rule, touch, true, () => {
+      this.eachAgent(rule, effects, true, () => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         for (const { column } of own) {
-          const seen = touch.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
+          const seen = effects.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
           w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
         }
         this.beginTrace(rule, k);
@@ -661,14 +674,14 @@ class PlanEmitter {
       });
       this.keepAdded(emitter);
       w.line(`S.settle(${rule.key});`);
-      const moves = touch.movedKinds.size > 0;
+      const moves = effects.movedKinds.size > 0;
       if (moves && P.spaceOfKind(this.plan, k)?.oneAgentACell) w.line(`S.settleMoves(${k}, ${rule.key});`);
-      this.afterMoves(touch, true);
+      this.afterMoves(effects, true);
       w.line('S.runLater();');
-      if (touch.removes || touch.createdKinds.size > 0) w.line('S.endOfRule();');
-      if ([...touch.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells))
+      if (effects.removes || effects.createdKinds.size > 0) w.line('S.endOfRule();');
+      if ([...effects.movedKinds].some((moved) => P.spaceOfKind(this.plan, moved)?.tracksCells))
         w.line('S.countCells();');
-      if (touch.changes) w.line(`S.settleChanges(${rule.key});`);
+      if (effects.changes) w.line(`S.settleChanges(${rule.key});`);
       if (this.plan.tallies.length > 0) w.line('for (let i = 0; i < TL.length; i++) TL[i].settle();');
     });
   }
@@ -711,13 +724,13 @@ class PlanEmitter {
   /** What the timeline or the surroundings do: nobody acts. */
   private actFunction(name: string, line: { readonly body: P.Body; readonly key: number }, test?: string): void {
     const { w } = this;
-    const touch = touchOf(line);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+    const effects = effectsOf(line);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
     w.block(`function ${name}()`, () => {
       if (test) w.line(`if (!${test}) return;`);
-      this.indices(touch);
-      this.shadows(touch);
-      this.keepBounds(touch);
+      this.indices(effects);
+      this.shadows(effects);
+      this.keepBounds(effects);
       this.keys(line);
       this.locals(line.body.locals);
       w.line('s0 = agentKey0(key0, 0); s1 = agentKey1(key1, 0);');
@@ -728,16 +741,16 @@ class PlanEmitter {
   /** What one agent does by itself, outside of the rules: when a message reaches it, when others have set its machine. */
   private soloFunction(name: string, kind: number, body: P.Body, given: string, from: number): void {
     const { w } = this;
-    const touch = touchOf({ body });
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: kind });
+    const effects = effectsOf({ body });
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: kind });
     w.block(`function ${name}(${given}, key0, key1)`, () => {
-      this.indices(touch);
-      this.shadows(touch);
-      this.keepBounds(touch);
+      this.indices(effects);
+      this.shadows(effects);
+      this.keepBounds(effects);
       this.locals(body.locals, from);
       w.line(`s0 = agentKey0(key0, k${kind}.number[L0]); s1 = agentKey1(key1, k${kind}.number[L0]);`);
       w.block('turn:', () => emitter.statements(body.statements));
-      this.afterMoves(touch, false);
+      this.afterMoves(effects, false);
     });
   }
 
@@ -756,10 +769,10 @@ class PlanEmitter {
   private networkFunctions(network: P.NetworkPlan, n: number): void {
     const { w } = this;
     network.firsts.forEach((first, c) => {
-      const touch = this.touchOfCode(first);
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch });
+      const effects = this.effectsOfCode(first);
+      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
       w.block(`function nf${n}_${c}(i, key0, key1)`, () => {
-        this.indices(touch);
+        this.indices(effects);
         this.locals(first.locals);
         w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
         emitter.statements(first.statements);
@@ -772,10 +785,10 @@ class PlanEmitter {
 
   private agentValue(name: string, body: P.ValueBody, kind: number): void {
     const { w } = this;
-    const touch = this.touchOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: kind });
+    const effects = this.effectsOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: kind });
     w.block(`function ${name}(L0)`, () => {
-      this.indices(touch);
+      this.indices(effects);
       this.locals(body.locals, 1);
       emitter.statements(body.statements);
       w.line(`return ${emitter.expr(body.value)};`);
@@ -791,10 +804,10 @@ class PlanEmitter {
 
   private showFunction(name: string, body: P.ValueBody, k: number): void {
     const { w } = this;
-    const touch = this.touchOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, touch, actorKind: k });
+    const effects = this.effectsOfCode(body);
+    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: k });
     w.block(`function ${name}(out)`, () => {
-      this.indices(touch);
+      this.indices(effects);
       this.locals(Math.max(1, body.locals));
       w.line('let at = 0;');
       w.block(`for (let slot = 0; slot < k${k}.used; slot++)`, () => {

@@ -1,9 +1,9 @@
 import { cellsInto, CellList } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
-import { Mail } from '../engine/mail.ts';
+import { MessageQueue } from '../engine/message-queue.ts';
 import * as math from '../engine/math.ts';
 import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
-import { below, mix, ruleKey0, ruleKey1, shuffleInPlace, Stream } from '../engine/random/stream.ts';
+import { below, mix, ruleKey0, ruleKey1, shuffleInPlace, RandomStream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
 import type { FieldGrid } from '../engine/space.ts';
 import { cellAt, cellX, cellY, fieldShape } from '../engine/space.ts';
@@ -22,7 +22,7 @@ import { Lists } from './generated-state.ts';
 import { filePairs, makerOf, pairsOf } from '../plan/make-network.ts';
 import * as P from '../plan/plan.ts';
 import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from '../plan/settling.ts';
-import type { Ground, Zones } from '../plan/start-space.ts';
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES, rasterValue, startGrounds, startZones } from '../plan/start-space.ts';
 import { askWhen, deliveryKey, noteText, startKeys } from '../plan/values.ts';
 import { WriteLog } from './write-log.ts';
@@ -69,7 +69,7 @@ export class GeneratedScript implements Script {
   readonly world: World;
   readonly populations: readonly Population[];
   fields: readonly FieldGrid[] = [];
-  grounds: Ground[] = [];
+  grounds: SpaceOfRun[] = [];
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ScriptTimelineLine[];
   readonly measures: readonly (() => number)[];
@@ -87,7 +87,7 @@ export class GeneratedScript implements Script {
   private readonly inPlace: readonly boolean[];
   readonly networks: readonly Network[];
   readonly tallies: readonly Tally[];
-  readonly mail: Mail;
+  readonly mail: MessageQueue;
   zones: Zones = NO_ZONES;
   private readonly cellList = new CellList();
   private readonly later: (() => void)[] = [];
@@ -126,7 +126,7 @@ export class GeneratedScript implements Script {
       (network) => new Network(network.from, network.to, network.directed, network.firsts.length),
     );
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
-    this.mail = new Mail(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
+    this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.kept = plan.records.map((record) => ({
       width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
       data: [],
@@ -336,7 +336,7 @@ export class GeneratedScript implements Script {
               to.used,
               network.from === network.to,
               network.directed,
-              Stream.of(world.seed, 0, network.key),
+              RandomStream.of(world.seed, 0, network.key),
             ),
           );
     const ties = this.networks[n]!;
@@ -411,7 +411,7 @@ export class GeneratedScript implements Script {
       if (machine.exact.length === 0) return;
       const order = Int32Array.from({ length: population.used }, (_, slot) => slot);
       const keys = startKeys(k, m);
-      const luck = Stream.of(world.seed, 0, keys.draw);
+      const luck = RandomStream.of(world.seed, 0, keys.draw);
       const key = keys.enter;
       let drawn = 0;
       machine.exact.forEach((exact, e) => {
@@ -467,7 +467,7 @@ export class GeneratedScript implements Script {
       for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) list[n++] = from + slot;
       from += used;
     }
-    if (shuffled) shuffleInPlace(list, n, Stream.of(this.world.seed, this.world.step, key));
+    if (shuffled) shuffleInPlace(list, n, RandomStream.of(this.world.seed, this.world.step, key));
     this.state.turnCount = n;
     return list;
   }

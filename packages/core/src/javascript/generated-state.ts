@@ -1,5 +1,5 @@
 import type { CellList } from '../engine/cells.ts';
-import type { Mail } from '../engine/mail.ts';
+import type { MessageQueue } from '../engine/message-queue.ts';
 import type { Population } from '../engine/population.ts';
 import type { FieldGrid } from '../engine/space.ts';
 import type { Network } from '../engine/spaces/network.ts';
@@ -7,7 +7,7 @@ import type { Tally } from '../engine/tallies.ts';
 import type { Trace } from '../engine/trace.ts';
 import type { World } from '../engine/world.ts';
 import type * as P from '../plan/plan.ts';
-import type { Ground, Zones } from '../plan/start-space.ts';
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import type { WriteLog } from './write-log.ts';
 
 /** What generated code is bound to, and what it gives: the two sides of the seam between its text and the script that runs it. */
@@ -56,11 +56,11 @@ export interface GeneratedState {
   readonly fields: readonly FieldGrid[];
   readonly lists: Lists;
   readonly log: WriteLog;
-  readonly grounds: readonly Ground[];
+  readonly grounds: readonly SpaceOfRun[];
   readonly networks: readonly Network[];
   readonly tallies: readonly Tally[];
   readonly tables: P.Plan['tables'];
-  readonly mail: Mail;
+  readonly mail: MessageQueue;
   readonly zones: Zones;
   readonly cellList: CellList;
   /** What waits for the end of a rule that acts all at once. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Stream } from '../engine/random/stream.ts';
+import { RandomStream } from '../engine/random/stream.ts';
 import { Contributions } from '../plan/settling.ts';
 import { FACTOR, SETTING, SUM, WriteLog } from './write-log.ts';
 
@@ -10,7 +10,7 @@ const CODES = { '=': SETTING, '*=': FACTOR, '+=': SUM } as const;
 
 describe('the log of what is written all at once', () => {
   it('settles every target as its contributions would be, to the bit', () => {
-    const luck = Stream.of(23, 0, 0);
+    const luck = RandomStream.of(23, 0, 0);
     const below = (n: number): number => Math.floor((luck.word() / 4294967296) * n);
     for (let round = 0; round < 60; round++) {
       const size = 1 + below(12);
@@ -22,7 +22,7 @@ describe('the log of what is written all at once', () => {
         alone[target]!.add(how, value);
       }
       const before = Float64Array.from({ length: size }, () => below(100) / 3);
-      const streamOf = (target: number): Stream => Stream.of(round, 1, 2, target);
+      const streamOf = (target: number): RandomStream => RandomStream.of(round, 1, 2, target);
       const wanted = alone.map((contributions, target) =>
         contributions.settle(before[target]!, () => streamOf(target)),
       );
@@ -38,7 +38,7 @@ describe('the log of what is written all at once', () => {
       const log = new WriteLog();
       for (const value of [0, 1, 2]) log.add(1, 0, SETTING, value);
       const values = new Float64Array(1);
-      log.settleInto(1, values, 1, () => Stream.of(seed, 0, 0));
+      log.settleInto(1, values, 1, () => RandomStream.of(seed, 0, 0));
       counts[values[0]!]!++;
     }
     // Chi-square of two degrees of freedom: 13.8 once in a thousand.

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { Stream } from '../engine/random/stream.ts';
+import { RandomStream } from '../engine/random/stream.ts';
 import { componentCount, componentSizes, meanClustering, meanPathLength } from './network-measures.ts';
 
 /** Measures of networks against their definitions, written out without a thought for speed. */
 
 function randomGraph(n: number, share: number, seed: number): number[][] {
-  const luck = Stream.of(seed, 0, 0);
+  const luck = RandomStream.of(seed, 0, 0);
   const ties = Array.from({ length: n }, () => [] as number[]);
   for (let a = 0; a < n; a++) {
     for (let b = a + 1; b < n; b++) {

@@ -184,7 +184,7 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
 type OwnWrites = 'none' | '+=' | '*=' | '=';
 
 /** What a rule reads and writes, as far as the way of running it depends on it. Keys of columns are `kind:column`. */
-export interface RuleTouch {
+export interface RuleEffects {
   readonly draws: boolean;
   readonly removes: boolean;
   /** Kinds that are asked for by place. */
@@ -239,7 +239,7 @@ const SHARED_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
   'vanish',
 ]);
 
-export function touchOf(rule: { readonly body: Body }): RuleTouch {
+export function effectsOf(rule: { readonly body: Body }): RuleEffects {
   let draws = false;
   let removes = false;
   let changes = false;
@@ -405,7 +405,7 @@ function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
 
 /** Whether a statement, or one inside it, draws from the stream of the acting agent. */
 export function drawsLuck(statement: Statement): boolean {
-  return touchOf({ body: { statements: [statement], locals: 0 } }).draws;
+  return effectsOf({ body: { statements: [statement], locals: 0 } }).draws;
 }
 
 /** Statements of a body that change nothing but attributes and states. */
@@ -436,7 +436,7 @@ const PRIVATE_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
 ]);
 
 /** Whether an agent changes nobody but itself in its turn, and nothing in an order that could be seen. */
-export function keepsToItself(body: Body, touch: RuleTouch): boolean {
+export function keepsToItself(body: Body, effects: RuleEffects): boolean {
   let isSo = true;
   visitStatements(body.statements, {
     statement(s) {
@@ -446,7 +446,7 @@ export function keepsToItself(body: Body, touch: RuleTouch): boolean {
         !s.agent.own
       )
         isSo = false;
-      else if (s.op === 'write' && touch.contested.has(columnKey(s.kind, s.column))) isSo = false;
+      else if (s.op === 'write' && effects.contested.has(columnKey(s.kind, s.column))) isSo = false;
     },
   });
   return isSo;
@@ -517,7 +517,7 @@ export function needsNoList(each: Extract<Statement, { op: 'each' }>): boolean {
 }
 
 /** The kinds that nobody leaves or joins after the start: all their slots are in use and alive. */
-export function steadyKinds(plan: Plan): ReadonlySet<number> {
+export function kindsOfFixedSize(plan: Plan): ReadonlySet<number> {
   const changing = new Set<number>();
   const statement = (s: Statement): void => {
     if (s.op === 'remove' || s.op === 'create') changing.add(s.kind);

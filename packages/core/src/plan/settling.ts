@@ -1,4 +1,4 @@
-import { mix, Stream } from '../engine/random/stream.ts';
+import { mix, RandomStream } from '../engine/random/stream.ts';
 
 /**
  * What several agents do to one target all at once (S17): one of the settings by a keyed draw, then the factors, then the sums, each in
@@ -14,7 +14,7 @@ export class Contributions {
   }
 
   /** The value after all of them; `stream` is drawn from only if settings are rivals. */
-  settle(before: number, stream: () => Stream): number {
+  settle(before: number, stream: () => RandomStream): number {
     let value = before;
     if (this.settings.length === 1) value = this.settings[0]!;
     else if (this.settings.length > 1)
@@ -28,8 +28,8 @@ export class Contributions {
 const SETTLE = 0x51ed270b;
 
 /** Luck that settles rivals for one target: a column of an agent, or a field at a cell. */
-export function settleStream(seed: number, step: number, rule: number, column: number, target: number): Stream {
-  return Stream.of(seed, step, mix(rule ^ SETTLE) + Math.imul(column + 1, 0x2545f491), target);
+export function settleStream(seed: number, step: number, rule: number, column: number, target: number): RandomStream {
+  return RandomStream.of(seed, step, mix(rule ^ SETTLE) + Math.imul(column + 1, 0x2545f491), target);
 }
 
 export function attributeColumnId(kind: number, column: number): number {

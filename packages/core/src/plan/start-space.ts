@@ -15,7 +15,7 @@ const MOST_SIDE = 1e9;
 const MOST_LINE_CELLS = 20_000_000;
 
 /** A space of a run, with the cells it is divided into. */
-export interface Ground {
+export interface SpaceOfRun {
   readonly space: Space;
   /** The cells of the space: of a grid its own, of a plane those it was given. */
   readonly raster: Raster;
@@ -23,7 +23,7 @@ export interface Ground {
 }
 
 /** The spaces of a run with their sizes for these parameters; refuses sizes that are not above zero or do not fit into memory. */
-export function startGrounds(plan: Plan, value: (body: ValueBody) => number): Ground[] {
+export function startGrounds(plan: Plan, value: (body: ValueBody) => number): SpaceOfRun[] {
   const grounds = plan.spaces.map((part) => {
     const space = startSpace(part, value);
     return { space, raster: spaceRaster(part, space, value), discs: new Discs(space) };
@@ -98,7 +98,7 @@ export interface Zones {
 
 export const NO_ZONES: Zones = { masks: [], blocked: [], free: [] };
 
-export function startZones(plan: Plan, grounds: readonly Ground[], value: (body: ValueBody) => number): Zones {
+export function startZones(plan: Plan, grounds: readonly SpaceOfRun[], value: (body: ValueBody) => number): Zones {
   const point = ([x, y]: PointPlan): readonly [number, number] => [value(x), value(y)];
   const rasters = plan.spaces.map(({ cell }, s) => zoneRaster(grounds[s]!.space, cell && value(cell)));
   const masks = plan.zones.map((zone) => {

@@ -47,7 +47,7 @@ export function agentKey1(key1: number, agent: number): number {
 }
 
 /** A stream of words for code that is not in a hot loop: shuffles, starts, the interpreter. */
-export class Stream {
+export class RandomStream {
   private s0: number;
   private s1: number;
 
@@ -56,8 +56,8 @@ export class Stream {
     this.s1 = agentKey1(key1, agent);
   }
 
-  static of(seed: number, step: number, rule: number, agent = 0): Stream {
-    return new Stream(ruleKey0(seed, step, rule), ruleKey1(seed, step, rule), agent);
+  static of(seed: number, step: number, rule: number, agent = 0): RandomStream {
+    return new RandomStream(ruleKey0(seed, step, rule), ruleKey1(seed, step, rule), agent);
   }
 
   /** The next 32 bits, as an unsigned whole number. */
@@ -78,7 +78,7 @@ export function below(word: number, n: number): number {
 }
 
 /** Puts the first `n` entries in a drawn order, in place (Fisher and Yates, in Durstenfeld's form). */
-export function shuffleInPlace(items: Int32Array, n: number, stream: Stream): void {
+export function shuffleInPlace(items: Int32Array, n: number, stream: RandomStream): void {
   for (let i = n - 1; i > 0; i--) {
     const j = below(stream.word(), i + 1);
     const held = items[i]!;

@@ -1,5 +1,5 @@
 import { below, shuffleInPlace } from '../random/stream.ts';
-import type { Stream } from '../random/stream.ts';
+import type { RandomStream } from '../random/stream.ts';
 import { drawUnit } from '../random/laws.ts';
 import { log } from '../math.ts';
 import type { Space } from '../space.ts';
@@ -49,7 +49,7 @@ export function makePairs(
   to: number,
   sameKind: boolean,
   directed: boolean,
-  luck: Stream,
+  luck: RandomStream,
 ): Pairs {
   const made = new PairSet(to, directed || !sameKind);
   switch (maker.is) {
@@ -124,7 +124,7 @@ function ring(made: PairSet, n: number, neighbours: number): void {
 }
 
 /** Source: D. J. Watts and S. H. Strogatz, Collective dynamics of small-world networks (1998). */
-function smallWorld(made: PairSet, n: number, neighbours: number, rewired: number, luck: Stream): void {
+function smallWorld(made: PairSet, n: number, neighbours: number, rewired: number, luck: RandomStream): void {
   ring(made, n, neighbours);
   for (let i = 0; i < made.a.length; i++) {
     if (luck.word() >= rewired * 4294967296) continue;
@@ -145,7 +145,7 @@ function random(
   degree: number,
   sameKind: boolean,
   directed: boolean,
-  luck: Stream,
+  luck: RandomStream,
 ): void {
   const all = sameKind ? (from * (from - 1)) / (directed ? 1 : 2) : from * to;
   const wanted = Math.min(all, Math.round((from * degree) / (sameKind && !directed ? 2 : 1)));
@@ -158,7 +158,7 @@ function random(
 }
 
 /** Each newcomer ties to so many that are there, drawn by their degrees. Source: A.-L. Barabasi and R. Albert, Emergence of scaling in random networks (1999). */
-function preferential(n: number, ties: number, luck: Stream): Pairs {
+function preferential(n: number, ties: number, luck: RandomStream): Pairs {
   const first = Math.min(n, ties + 1);
   const count = (first * (first - 1)) / 2 + (n - first) * ties;
   if (count > MOST_TIES) throw new TooManyTies();
@@ -185,7 +185,7 @@ function preferential(n: number, ties: number, luck: Stream): Pairs {
 }
 
 /** Every pair with one chance within a block, another across; pairs are passed over by geometric jumps. */
-function blocks(made: PairSet, n: number, maker: Extract<Maker, { is: 'blocks' }>, luck: Stream): void {
+function blocks(made: PairSet, n: number, maker: Extract<Maker, { is: 'blocks' }>, luck: RandomStream): void {
   const members = new Map<number, number[]>();
   for (let i = 0; i < n; i++) {
     const list = members.get(maker.by[i]!);
@@ -208,7 +208,7 @@ function blocks(made: PairSet, n: number, maker: Extract<Maker, { is: 'blocks' }
   });
 }
 
-function jumps(count: number, p: number, luck: Stream, take: (k: number) => void): void {
+function jumps(count: number, p: number, luck: RandomStream, take: (k: number) => void): void {
   if (!(p > 0)) return;
   const scale = p < 1 ? log(1 - p) : -Infinity;
   for (let k = -1; ;) {
@@ -219,7 +219,7 @@ function jumps(count: number, p: number, luck: Stream, take: (k: number) => void
 }
 
 /** Those who fit, in a drawn order, in groups in which all are tied. */
-function groups(made: PairSet, n: number, size: number, fits: ArrayLike<number> | undefined, luck: Stream): void {
+function groups(made: PairSet, n: number, size: number, fits: ArrayLike<number> | undefined, luck: RandomStream): void {
   const members = Int32Array.from({ length: n }, (_, i) => i).filter((i) => !fits || fits[i] !== 0);
   shuffleInPlace(members, members.length, luck);
   for (let start = 0; start < members.length; start += size) {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Stream } from '../random/stream.ts';
+import { RandomStream } from '../random/stream.ts';
 import { Network } from './network.ts';
 
 /** A network against a plain list of ties, through many random changes. */
@@ -44,7 +44,7 @@ describe.each([
   ['between two kinds, directed', 0, 1, true],
 ])('a network %s', (_, from, to, directed) => {
   it('keeps its rows sorted and its ties true through tying, cutting, isolating and closing of holes', () => {
-    const luck = Stream.of(17, from * 2 + to, directed ? 1 : 0);
+    const luck = RandomStream.of(17, from * 2 + to, directed ? 1 : 0);
     const below = (n: number): number => Math.floor((luck.word() / 4294967296) * n);
     const network = new Network(from, to, directed, 1);
     const plain = new PlainNetwork(network.isOneSided, from === to);

@@ -1,9 +1,9 @@
-import { mix, shuffleInPlace, Stream } from './random/stream.ts';
+import { mix, shuffleInPlace, RandomStream } from './random/stream.ts';
 
 const DELIVERY = 0x3a8f05c5;
 
 /** One message on its way, in columns. */
-export interface MailView {
+export interface MessageQueueView {
   readonly message: readonly number[];
   readonly receiver: readonly number[];
   readonly senderKind: readonly number[];
@@ -16,7 +16,7 @@ export interface MailView {
  * Messages between sending and delivery (S24): those of now wait for the next round, delayed ones and those sent while delivering for
  * the step they are due in. Receivers are visited in a drawn order, each one's messages in a drawn order.
  */
-export class Mail {
+export class MessageQueue {
   message: number[] = [];
   kind: number[] = [];
   receiver: number[] = [];
@@ -78,7 +78,7 @@ export class Mail {
         groups.push(i);
     });
     const order = Int32Array.from(groups.keys());
-    shuffleInPlace(order, order.length, Stream.of(seed, step, mix(DELIVERY + round)));
+    shuffleInPlace(order, order.length, RandomStream.of(seed, step, mix(DELIVERY + round)));
     this.isDelivering = true;
     for (const group of order) {
       const rows = Int32Array.from(ready.slice(groups[group], groups[group + 1]));
@@ -87,7 +87,12 @@ export class Mail {
         shuffleInPlace(
           rows,
           rows.length,
-          Stream.of(seed, step, mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!), this.receiver[first]),
+          RandomStream.of(
+            seed,
+            step,
+            mix((mix(DELIVERY + round) ^ 0x55555555) + this.kind[first]!),
+            this.receiver[first],
+          ),
         );
       rows.forEach((row, ordinal) => deliver(row, ordinal));
     }
@@ -125,7 +130,7 @@ export class Mail {
     });
   }
 
-  view(): MailView {
+  view(): MessageQueueView {
     return {
       message: [...this.message],
       receiver: [...this.receiver],
