@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { compilePlan, loadModel, runCheck } from '../src/index.ts';
 import { compiledRun, firstDifference, planOf } from './models.ts';
 
-const EXAMPLES = new URL('../../../examples', import.meta.url);
+const EXAMPLES = new URL('../../../examples/', import.meta.url);
 const FILES = readdirSync(EXAMPLES).filter((name) => name.endsWith('.vole'));
 const textOf = (file: string): string => readFileSync(new URL(file, EXAMPLES), 'utf8');
 

@@ -125,7 +125,7 @@ describe('generated code', () => {
       'column',
       'isInner',
       'lists',
-      ...['v', 'i', 'j', 't', 'p', 'n', 'c', 'd', 'h'],
+      ...['v', 'i', 'j', 't', 'p', 'n', 'c', 'd', 'h', 'a', 'b'],
       'began',
       'order',
       'failure',

@@ -3,7 +3,7 @@ import { dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 
-const PACKAGES = fileURLToPath(new URL('../..', import.meta.url));
+const PACKAGES = fileURLToPath(new URL('../../', import.meta.url));
 
 function sources(folder: string): string[] {
   return readdirSync(folder).flatMap((name) => {

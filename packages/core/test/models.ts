@@ -43,12 +43,14 @@ export function stateText(script: Script, run: Run): string {
       [...script.world.entered],
       [...script.world.left],
       script.world.refused,
-      script.world.notes,
-      script.records,
-      run.marks,
     ],
     bits,
   );
+}
+
+/** What a run has told since it began: log lines, records, marks of the timeline. A snapshot does not hold it. */
+function toldText(script: Script, run: Run): string {
+  return JSON.stringify([script.world.notes, script.records, run.marks]);
 }
 
 /** Runs both engines side by side and gives the first step at which they differ, or -1. */
@@ -59,6 +61,7 @@ export function firstDifference(plan: Plan, seed: number, steps: number): number
   }) as [{ script: Script; run: Run }, { script: Script; run: Run }];
   for (let step = 0; step <= steps; step++) {
     if (stateText(a.script, a.run) !== stateText(b.script, b.run)) return step;
+    if (toldText(a.script, a.run) !== toldText(b.script, b.run)) return step;
     const failures = [a, b].map(({ run }) => failureOf(() => run.next()));
     if (failures[0] !== failures[1]) return step;
     if (failures[0] !== undefined) return -1;

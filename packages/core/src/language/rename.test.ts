@@ -244,7 +244,7 @@ describe('renaming', () => {
     expect(names.named(0)).toBeUndefined();
   });
 
-  const examples = new URL('../../../../examples', import.meta.url);
+  const examples = new URL('../../../../examples/', import.meta.url);
   const models: (readonly [string, string])[] = [
     ...readdirSync(examples)
       .filter((file) => file.endsWith('.vole'))
