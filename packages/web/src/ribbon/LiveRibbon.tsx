@@ -135,7 +135,7 @@ function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: n
         <input
           className="word ml-1 w-36 font-mono text-sm max-[1150px]:w-28"
           aria-label="Step, date or condition to run to"
-          placeholder={plan.clock.start ? 'step, date, condition' : 'step, condition'}
+          placeholder={plan.clock.start ? 'step, date ...' : 'step, condition'}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />

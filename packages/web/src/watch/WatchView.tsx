@@ -175,7 +175,7 @@ function BesideChoice() {
       </button>
     );
   return (
-    <p className="mt-1 flex items-baseline justify-between gap-3">
+    <p className="mt-1 flex flex-wrap items-baseline justify-between gap-x-3 whitespace-nowrap">
       <span>
         compared with{' '}
         <SeedWord label="Seed of the other run" seed={beside.seed} onChange={(next) => void keepBeside(next)} />
