@@ -52,6 +52,19 @@ export function findBrowser() {
   return process.env.CHROMIUM_PATH ?? BROWSERS.find(existsSync);
 }
 
+/** How the browser is started by tests and by scripts: without a sandbox, which root has none of, drawing in software, silent. */
+export const BROWSER_FLAGS = [
+  '--no-sandbox',
+  '--use-gl=angle',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+  '--disable-quic',
+];
+
 export function ensureBrowser() {
   if (findBrowser()) return;
   console.error("Installing Debian's chromium for the browser tests (once) ...");

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
-import { ensureBrowser, findBrowser, root } from './prepare.mjs';
+import { BROWSER_FLAGS, ensureBrowser, findBrowser, root } from './prepare.mjs';
 import './build.mjs';
 
 ensureBrowser();
@@ -18,11 +18,5 @@ export const url = await new Promise((resolve) => {
 });
 export const browser = await chromium.launch({
   executablePath: findBrowser(),
-  args: [
-    '--no-sandbox',
-    '--use-gl=angle',
-    '--use-angle=swiftshader',
-    '--enable-unsafe-swiftshader',
-    '--disable-background-networking',
-  ],
+  args: BROWSER_FLAGS,
 });

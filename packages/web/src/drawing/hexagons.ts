@@ -21,20 +21,40 @@ export function hexSpot(column: number, row: number): Spot {
   return { x: column + (row % 2 === 0 ? 0 : 0.5), y: row * ROW + LIFT };
 }
 
+/** The two rows of hexagons between whose middles a height lies: their shifts to the right, and the squares of their distances. */
+interface HexLine {
+  /** The lower of the two. */
+  readonly row: number;
+  readonly lowShift: number;
+  readonly lowSquare: number;
+  readonly highShift: number;
+  readonly highSquare: number;
+}
+
+export function hexLine(y: number): HexLine {
+  const row = Math.floor((y - LIFT) / ROW);
+  const [low, high] = [hexSpot(0, row), hexSpot(0, row + 1)];
+  return { row, lowShift: low.x, lowSquare: (low.y - y) ** 2, highShift: high.x, highSquare: (high.y - y) ** 2 };
+}
+
+/** The column nearest to a place along a row that is shifted to the right. */
+export function hexColumn(x: number, shift: number): number {
+  return Math.floor(x + 0.5 - shift);
+}
+
+/** Whether a place lies in a hexagon of the lower of the two rows of its line. */
+export function isInLow(x: number, line: HexLine): boolean {
+  const low = hexColumn(x, line.lowShift) + line.lowShift - x;
+  const high = hexColumn(x, line.highShift) + line.highShift - x;
+  return low * low + line.lowSquare <= high * high + line.highSquare;
+}
+
 /** The column and row of the hexagon in which a drawn place lies, on the grid or beyond it. */
 export function hexAt(x: number, y: number): Spot {
-  const near = Math.floor((y - LIFT) / ROW);
-  let best = { x: 0, y: 0 };
-  let shortest = Infinity;
-  for (let row = near; row <= near + 1; row++) {
-    const column = Math.floor(x + (row % 2 === 0 ? 0.5 : 0));
-    const spot = hexSpot(column, row);
-    const square = (spot.x - x) ** 2 + (spot.y - y) ** 2;
-    if (square >= shortest) continue;
-    shortest = square;
-    best = { x: column, y: row };
-  }
-  return best;
+  const line = hexLine(y);
+  return isInLow(x, line)
+    ? { x: hexColumn(x, line.lowShift), y: line.row }
+    : { x: hexColumn(x, line.highShift), y: line.row + 1 };
 }
 
 /** The ground that all hexagons of a grid cover. */

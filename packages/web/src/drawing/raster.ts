@@ -2,7 +2,7 @@ import type { FieldFrame, KindFrame, ZoneFrame } from '../simulation/protocol.ts
 import type { Camera, Size } from './camera.ts';
 import { toPicture } from './camera.ts';
 import { glyphOf } from './glyphs.ts';
-import { hexAt } from './hexagons.ts';
+import { hexColumn, hexLine, isInLow } from './hexagons.ts';
 import type { KindLook, Rgb } from './palette.ts';
 
 /**
@@ -67,9 +67,12 @@ function eachHexagonPixel(
   visit: (pixel: number, cell: number) => void,
 ): void {
   for (let py = 0; py < height; py++) {
-    const y = camera.centreY - (py + 0.5 - height / 2) / camera.scale;
+    const line = hexLine(camera.centreY - (py + 0.5 - height / 2) / camera.scale);
     for (let px = 0; px < width; px++) {
-      const { x: column, y: row } = hexAt(camera.centreX + (px + 0.5 - width / 2) / camera.scale, y);
+      const x = camera.centreX + (px + 0.5 - width / 2) / camera.scale;
+      const isLow = isInLow(x, line);
+      const column = hexColumn(x, isLow ? line.lowShift : line.highShift);
+      const row = isLow ? line.row : line.row + 1;
       if (column >= 0 && column < columns && row >= 0 && row < rows) visit(py * width + px, row * columns + column);
     }
   }
