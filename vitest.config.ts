@@ -4,5 +4,6 @@ export default defineConfig({
   test: {
     include: ['packages/*/src/**/*.test.ts', 'packages/*/test/**/*.test.ts', 'examples/**/*.test.ts'],
     testTimeout: 60_000,
+    maxWorkers: 2,
   },
 });

@@ -1,13 +1,23 @@
 import { mkdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Command } from 'commander';
-import type { LoadedModel } from '@vole/core';
-import { readParameter, recordHeader, recordLines, rowHeader, rowLines, summaryHeader, summaryLine } from '@vole/core';
+import type { FinishedRun, LoadedModel, Proposer, RunOutcome, StudyJob } from '@vole/core';
+import {
+  jobsOf,
+  readParameter,
+  recordHeader,
+  recordLines,
+  rowHeader,
+  rowLines,
+  runStudy,
+  summaryHeader,
+  summaryLine,
+} from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
-import { outcomesOf } from './pool.ts';
 import type { WriteRules } from './files.ts';
 import { Output } from './files.ts';
 import { modelOrExplain } from './model-file.ts';
+import { ThreadExecutor } from './thread-executor.ts';
 import { UsageError } from './usage-error.ts';
 
 interface RunOptions {
@@ -53,17 +63,18 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   let failures = 0;
   try {
     output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
-    let i = 0;
-    for await (const outcome of outcomesOf(
-      model,
-      seeds.map((seed) => ({ parameters, seed, steps, every, records: options.record !== undefined })),
-    )) {
-      const seed = seeds[i++]!;
+    const jobs = jobsOf(
+      { design: { is: 'every combination', factors: [], seeds }, parameters, steps, every },
+      loaded.plan,
+    );
+    const executor = new ThreadExecutor(model, seeds.length);
+    await runInOrder(executor, seeds, jobs, options.record !== undefined, (outcome, i) => {
+      const seed = seeds[i - 1]!;
       if ('failure' in outcome) {
         failures++;
         if (failures <= MOST_FAILURES_TOLD)
           process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
-        continue;
+        return;
       }
       const lines = options.summary ? [summaryLine(i, outcome.result)] : rowLines(loaded.plan, i, outcome.result);
       for (const line of lines) output.line(line);
@@ -72,7 +83,7 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
       });
       if (seeds.length > 1 || options.out)
         process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
-    }
+    });
     for (const each of outputs) {
       if (failures < seeds.length) each.finish();
       else each.abandon();
@@ -87,6 +98,43 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
     process.stderr.write(
       `${failures} of ${seeds.length} runs stopped before their end and have no rows${failures > MOST_FAILURES_TOLD ? `; the first ${MOST_FAILURES_TOLD} are told above` : ''}\n`,
     );
+}
+
+/** Runs in flight or waiting to be written, as a multiple of those that the executor takes: few enough that results do not pile up. */
+const AHEAD = 2;
+
+/** Runs seeds on all cores and hands their outcomes over in their order, numbered from 1. */
+async function runInOrder(
+  executor: ThreadExecutor,
+  seeds: readonly number[],
+  jobs: Iterator<StudyJob, undefined>,
+  records: boolean,
+  write: (outcome: RunOutcome, run: number) => void,
+): Promise<void> {
+  const waiting = new Map<number, RunOutcome>();
+  let proposed = 0;
+  let written = 0;
+  const proposer: Proposer = {
+    next() {
+      const { value: job } = proposed - written < executor.width * AHEAD ? jobs.next() : { value: undefined };
+      if (job) proposed++;
+      return job && { ...job, records };
+    },
+  };
+  const take = ({ seed, outcome }: FinishedRun): void => {
+    waiting.set(seed, outcome);
+    for (let next = waiting.get(seeds[written]!); next; next = waiting.get(seeds[written]!)) {
+      waiting.delete(seeds[written]!);
+      write(next, ++written);
+    }
+  };
+  const { problem } = await runStudy({
+    proposer,
+    executor,
+    sink: { take, flush: () => Promise.resolve() },
+    toleratesFailures: true,
+  });
+  if (problem) throw new Error(problem);
 }
 
 /** A file for each record of the model, named after it; further ones of one name are numbered. */
@@ -135,9 +183,9 @@ function readSeeds(options: RunOptions): number[] {
   return Array.from({ length: last - first + 1 }, (_, i) => first + i);
 }
 
-function readSettings(loaded: LoadedModel, settings: readonly string[]): number[] {
-  const values = loaded.plan.parameters.map((parameter) => parameter.value);
-  const given = new Set<number>();
+/** Values of parameters by name, in base units. */
+function readSettings(loaded: LoadedModel, settings: readonly string[]): Record<string, number> {
+  const values = new Map<string, number>();
   for (const setting of settings) {
     const split = setting.indexOf('=');
     const name = setting.slice(0, split < 0 ? undefined : split).trim();
@@ -148,12 +196,11 @@ function readSettings(loaded: LoadedModel, settings: readonly string[]): number[
         `the model has no parameter “${name}”; its parameters are ${loaded.checked.parameters.map((p) => p.name).join(', ') || 'none'}`,
       );
     }
-    if (given.has(parameter.index))
+    if (values.has(parameter.name))
       throw new UsageError(`--set gives ${parameter.name} twice; a run has one value of it`);
-    given.add(parameter.index);
     const reading = readParameter(loaded.checked, parameter, setting.slice(split + 1));
     if ('problem' in reading) throw new UsageError(reading.problem);
-    values[parameter.index] = reading.value;
+    values.set(parameter.name, reading.value);
   }
-  return values;
+  return Object.fromEntries(values);
 }

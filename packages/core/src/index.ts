@@ -55,23 +55,44 @@ export type { PopulationView, StateView } from './engine/script.ts';
 export { componentSizes, meanClustering, meanPathLength } from './measures/network-measures.ts';
 
 // Studies
+export type { Factor, FactorReading } from './studies/design/factors.ts';
+export { readFactor } from './studies/design/factors.ts';
+export type { Design, DesignPoint, StudyJob, StudySetting } from './studies/design/design.ts';
+export { jobsOf, pointAt, pointCount, runCount } from './studies/design/design.ts';
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
-export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
-export { expectationWords, runCheck } from './studies/checks.ts';
-export type { Factor, FactorReading } from './studies/design/factors.ts';
-export { combinationAt, combinationCount, readFactor } from './studies/design/factors.ts';
+export type { Executor, FinishedRun, Proposer, Sink, StudyEnd } from './studies/runner/run-study.ts';
+export { failureWords, runStudy, WorkerLost } from './studies/runner/run-study.ts';
+export type { ResultBlock } from './studies/results/block.ts';
+export { blockOf, runsIn } from './studies/results/block.ts';
+export { BlockError, decodeBlock, encodeBlock } from './studies/results/block-bytes.ts';
+export type { FinishedKeys } from './studies/results/study-results.ts';
+export { StudyResults } from './studies/results/study-results.ts';
+export type {
+  Answers,
+  AnswerTo,
+  FanAnswer,
+  OutcomesAnswer,
+  PointAnswer,
+  Question,
+  ResultTable,
+  RunKey,
+  RunLine,
+} from './studies/answers/questions.ts';
+export type { AskedStudy } from './studies/answers/answer.ts';
+export { answerTo } from './studies/answers/answer.ts';
 export type { Bands } from './studies/statistics/bands.ts';
-export { bandsOf, valueInRow } from './studies/statistics/bands.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
-export { meanEstimate, shareEstimate, summaryEstimate } from './studies/statistics/intervals.ts';
+export { shareEstimate } from './studies/statistics/intervals.ts';
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
-export { scoresOf } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
 export { readObserved, timeOfDate } from './studies/observed.ts';
+export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
+export { expectationWords, runCheck } from './studies/checks.ts';
 
 // Files
 export {
+  wordsOfParameter,
   cellText,
   recordHeader,
   recordLines,
@@ -79,10 +100,10 @@ export {
   rowLines,
   summaryHeader,
   summaryLine,
-  textCell,
-} from './formats/table.ts';
+} from './studies/results/table.ts';
+export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
-export { BundleError, digestOf, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
+export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
 export const ENGINE_VERSION = '3';

@@ -101,7 +101,7 @@ const WEB_LAYERS = [
 ];
 const WEB_VIEWS = ['projects', 'build', 'watch', 'repeat', 'vary', 'match', 'tell'];
 /** Workers answer requests that these parts make. */
-const WEB_WORKERS = ['simulation', 'observed', 'build'];
+const WEB_WORKERS = ['simulation', 'observed', 'studies', 'build'];
 
 describe('who may import whom in the page', () => {
   const web = join(PACKAGES, 'web/src');

@@ -2,7 +2,8 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
-import { BundleError, digestOf, readBundle, writeBundle } from '../formats/bundle.ts';
+import { BundleError, readBundle, writeBundle } from '../formats/bundle.ts';
+import { digestOf } from './results/digest.ts';
 import {
   cellText,
   recordHeader,
@@ -12,7 +13,7 @@ import {
   summaryHeader,
   summaryLine,
   textCell,
-} from '../formats/table.ts';
+} from './results/table.ts';
 import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';

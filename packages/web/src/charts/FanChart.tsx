@@ -1,5 +1,4 @@
-import type { Bands, ObservedPoint, Plan, RunResult } from '@vole/core';
-import { valueInRow } from '@vole/core';
+import type { Bands, ObservedPoint, Plan, RunLine } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -12,11 +11,12 @@ import { drawnRows, pathThrough } from './thinning.ts';
 export interface FanProps {
   readonly plan: Plan;
   readonly bands: Bands;
-  readonly results: readonly RunResult[];
+  /** Runs that can be opened; the first of them are drawn. */
+  readonly lines: readonly RunLine[];
   readonly measure: number;
   readonly observed?: readonly ObservedPoint[];
   readonly showRuns: boolean;
-  readonly onOpen?: (result: RunResult, step: number) => void;
+  readonly onOpen?: (run: RunLine, step: number) => void;
 }
 
 /** Observed values that are drawn at most, the highest and lowest among them. */
@@ -24,16 +24,14 @@ export const MOST_CIRCLES = 1000;
 const STRETCHES = 110;
 /** Single runs that are drawn at most; the chart says how many of all they are. */
 export const MOST_LINES = 80;
+/** Single runs among which a click finds the nearest one. */
+export const MOST_NEAR = 1000;
 
 /** Median and bands over runs, single runs as thin lines, observed values as circles. A click opens the nearest run at that step. */
 export function FanChart(props: FanProps) {
-  const { plan, bands, results, measure, observed = [] } = props;
-  const width = plan.measures.length;
+  const { plan, bands, lines, measure, observed = [] } = props;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const { low, high } = useMemo(
-    () => rangeOf(bands, results.slice(0, MOST_LINES), measure, width, observed),
-    [bands, results, measure, width, observed],
-  );
+  const { low, high } = useMemo(() => rangeOf(bands, lines.slice(0, MOST_LINES), observed), [bands, lines, observed]);
   const data = useMemo(() => {
     return bandRows(bands, STRETCHES).map((i) => ({
       step: bands.steps[i],
@@ -121,9 +119,7 @@ export function bandRows(bands: Bands, stretches: number): number[] {
 /** A range that holds everything that is drawn, 0 included, with a round top. */
 export function rangeOf(
   bands: Bands,
-  runs: readonly RunResult[],
-  measure: number,
-  width: number,
+  lines: readonly RunLine[],
   observed: readonly ObservedPoint[],
 ): { low: number; high: number } {
   let low = 0;
@@ -132,7 +128,7 @@ export function rangeOf(
     if (value < low) low = value;
     if (value > high) high = value;
   };
-  for (const result of runs) for (let i = measure; i < result.rows.length; i += width) take(result.rows[i]!);
+  for (const { values } of lines) values.forEach(take);
   bands.low90.forEach(take);
   bands.high90.forEach(take);
   for (const point of observed) take(point.value);
@@ -147,6 +143,11 @@ export function drawnPoints(observed: readonly ObservedPoint[]): readonly Observ
     : drawnRows(0, observed.length - 1, MOST_CIRCLES / 4, [(i) => observed[i]!.value]).map((i) => observed[i]!);
 }
 
+/** The value of a run at a kept row; after its end it keeps its last one. */
+function valueAt({ values }: RunLine, row: number): number {
+  return values[Math.min(row, values.length - 1)]!;
+}
+
 interface OverlayProps extends FanProps {
   readonly colour: string;
   readonly low: number;
@@ -155,47 +156,34 @@ interface OverlayProps extends FanProps {
 }
 
 /** Single runs, observed points and the reading under the pointer. */
-function Overlay({
-  plan,
-  bands,
-  results,
-  measure,
-  observed = [],
-  showRuns,
-  onOpen,
-  colour,
-  low,
-  high,
-  lastStep,
-}: OverlayProps) {
+function Overlay({ plan, bands, lines, observed = [], showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
   const area = usePlotArea();
   const [row, setRow] = useState<number>();
-  const [near, setNear] = useState<RunResult>();
-  const width = plan.measures.length;
+  const [near, setNear] = useState<RunLine>();
   const every = bands.steps.length > 1 ? bands.steps[1]! : 1;
   const x = (step: number): number => (area ? area.x + (step / lastStep) * area.width : 0);
   const y = (value: number): number => (area ? area.y + area.height - ((value - low) / (high - low)) * area.height : 0);
   if (!area) return null;
 
-  const find = (event: PointerEvent<SVGRectElement>): { row: number; run: RunResult | undefined } => {
+  const find = (event: PointerEvent<SVGRectElement>): { row: number; run: RunLine | undefined } => {
     const box = event.currentTarget.getBoundingClientRect();
     const at = Math.max(
       0,
       Math.min(bands.steps.length - 1, Math.round((((event.clientX - box.left) / box.width) * lastStep) / every)),
     );
     const value = high - ((event.clientY - box.top) / box.height) * (high - low);
-    let best: RunResult | undefined;
+    let best: RunLine | undefined;
     let distance = Infinity;
-    for (const result of results) {
-      const d = Math.abs(valueInRow(result, measure, width, at) - value);
-      if (d < distance) [best, distance] = [result, d];
+    for (const line of lines) {
+      const d = Math.abs(valueAt(line, at) - value);
+      if (d < distance) [best, distance] = [line, d];
     }
     return { row: at, run: best };
   };
-  const line = (result: RunResult): string => {
-    const value = (row: number): number => result.rows[row * width + measure]!;
+  const path = ({ values }: RunLine): string => {
+    const value = (row: number): number => values[row]!;
     return pathThrough(
-      drawnRows(0, result.rows.length / width - 1, STRETCHES, [value]),
+      drawnRows(0, values.length - 1, STRETCHES, [value]),
       (row) => x(row * every),
       (row) => y(value(row)),
     );
@@ -204,12 +192,12 @@ function Overlay({
   return (
     <g>
       {showRuns &&
-        results
+        lines
           .slice(0, MOST_LINES)
-          .map((result, i) => (
-            <path key={i} d={line(result)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />
+          .map((line, i) => (
+            <path key={i} d={path(line)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />
           ))}
-      {near && showRuns && <path d={line(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
+      {near && showRuns && <path d={path(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
       {drawnPoints(observed).map((point, i) => {
         const step = point.time / stepLength;
         if (step < 0 || step > lastStep) return null;
@@ -246,7 +234,7 @@ function Overlay({
               y={area.y + 30}
               fontSize={13}
               fill="var(--faint)"
-            >{`click: seed ${near.seed} (${shownNumber(valueInRow(near, measure, width, row))}) in Watch`}</text>
+            >{`click: seed ${near.seed} (${shownNumber(valueAt(near, row))}) in Watch`}</text>
           )}
         </g>
       )}

@@ -1,15 +1,16 @@
-import type { Bands, ObservedReading, Plan, RunResult } from '@vole/core';
-import { bandsOf, cellText, scoresOf } from '@vole/core';
+import type { ObservedReading, Plan, Scores } from '@vole/core';
+import { cellText } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { FanChart, MOST_CIRCLES } from '../charts/FanChart.tsx';
+import { FanChart, MOST_CIRCLES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { provenanceOf } from '../studies/provenance.ts';
 import { NothingMeasured, StaleNote } from '../studies/study-views.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
+import { useAnswer } from '../studies/use-answer.ts';
+import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 import { openRun } from '../simulation/open-run.ts';
 import type { ObservedRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -20,7 +21,7 @@ import { useObserved } from '../observed/use-observed.ts';
 /** Observed points over the fan of the runs of Repeat: does it agree? */
 export function MatchView() {
   const textPlan = useTextPlan();
-  const { plan: runPlan, results } = useStudyResults('repeat');
+  const { plan: runPlan, runs } = useShownStudy('repeat');
   const { observed, set } = useObserved();
   const [chosen, setChosen] = useState(0);
   const navigate = useNavigate();
@@ -33,11 +34,15 @@ export function MatchView() {
   const series = reading?.series.find(
     ({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure,
   );
-  const measure = plan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
-  const bands = useMemo(
-    () => (plan && measure >= 0 && results.length > 0 ? bandsOf(results, measure, plan.measures.length) : undefined),
-    [plan, measure, results],
-  );
+  const wanted = runPlan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
+  const isAsked = runs > 0 && wanted >= 0;
+  const fan = useAnswer('repeat', isAsked ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
+  const scores = useAnswer(
+    'repeat',
+    isAsked && series ? { is: 'scores', measure: wanted, observed: series.points } : undefined,
+  )?.answer;
+  const measure = fan?.question.measure ?? wanted;
+  const bands = measure === wanted ? fan?.answer?.bands : undefined;
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
@@ -50,17 +55,15 @@ export function MatchView() {
               table={table}
               reading={reading}
               problem={problem}
-              runs={results.length}
+              runs={runs}
               chosen={chosen}
               onChoose={setChosen}
               onSet={set}
             />
           )}
-          {plan && series && bands && (
-            <ScoreCard plan={plan} bands={bands} series={series} measure={measure} results={results} />
-          )}
+          {series && scores && <ScoreCard scores={scores} runs={runs} />}
         </div>
-        {plan && bands && series ? (
+        {plan && fan?.answer && bands && series ? (
           <ChartFrame
             className="flex-1"
             title={`${series.column} observed, ${series.measure} of the model`}
@@ -74,12 +77,12 @@ export function MatchView() {
             <FanChart
               plan={plan}
               bands={bands}
-              results={results}
+              lines={fan.answer.lines}
               measure={measure}
               observed={series.points}
               showRuns={false}
-              onOpen={(result, step) => {
-                openRun(study!, plan, result, step);
+              onOpen={(run, step) => {
+                openRun(study!, plan, run, step);
                 void navigate(`/project/${study!.projectId}/watch`);
               }}
             />
@@ -87,13 +90,13 @@ export function MatchView() {
         ) : (
           <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
             <p>
-              {shownPair && shownPair.measure === '' && results.length > 0
+              {shownPair && shownPair.measure === '' && runs > 0
                 ? `Choose at the left which measure of the model “${shownPair.column}” was a count of.`
-                : results.length === 0
+                : runs === 0
                   ? 'The observed points are laid over the fan of many runs.'
                   : 'Import observed data as CSV: a column of times or dates, and columns of values.'}
             </p>
-            {results.length === 0 && (
+            {runs === 0 && (
               <Link to="../repeat" relative="path" className="btn-strong">
                 Run some seeds in Repeat
               </Link>
@@ -109,7 +112,7 @@ export function MatchView() {
           observed={series?.points}
           title={
             <b className="font-title">
-              {results.length} runs and {series?.points.length ?? 0} observed points
+              {runs} runs and {series?.points.length ?? 0} observed points
             </b>
           }
           note={observed?.name ?? ''}
@@ -260,20 +263,7 @@ function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, 
   );
 }
 
-function ScoreCard({
-  plan,
-  bands,
-  series,
-  measure,
-  results,
-}: {
-  readonly plan: Plan;
-  readonly bands: Bands;
-  readonly series: ObservedReading['series'][number];
-  readonly measure: number;
-  readonly results: readonly RunResult[];
-}) {
-  const scores = scoresOf(series.points, bands, results, measure, plan.measures.length, plan.clock.stepLength);
+function ScoreCard({ scores, runs }: { readonly scores: Scores; readonly runs: number }) {
   const share = (n: number): string => (scores.points > 0 ? `${Math.round((100 * n) / scores.points)} %` : '');
   const lines: [string, string, string][] = [
     ['inside the 50 % band', `${scores.inside50} of ${scores.points}`, share(scores.inside50)],
@@ -297,7 +287,7 @@ function ScoreCard({
         </tbody>
       </table>
       <p className="mt-1 text-sm text-faint">
-        Errors are those of the median of {results.length} runs.
+        Errors are those of the median of {runs} runs.
         {scores.outside > 0 ? ` ${scores.outside} points lie outside the simulated time.` : ''}
       </p>
     </section>

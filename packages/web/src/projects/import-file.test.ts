@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { MAX_TEXT_LENGTH, writeBundle } from '@vole/core';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { blockRow, madeUpRun, WorkerInPlay } from '../../test/workers-in-play.ts';
 import { db } from '../storage/db.ts';
 import { repository } from '../storage/repository.ts';
 import { bundleOf } from '../tell/make-bundle.ts';
@@ -10,8 +11,12 @@ const TEXT =
   'model Little meadow\nagent Vole\n  start 3\n  has age = 0\n  behaviour wait\n    age += 1\nparameter spare = 2\nmeasure total = sum of it.age over Vole + spare\n';
 const file = (name: string, content: string | Uint8Array): File => new File([content as BlobPart], name);
 
+beforeAll(() => {
+  vi.stubGlobal('Worker', WorkerInPlay);
+});
+afterAll(() => vi.unstubAllGlobals());
 beforeEach(async () => {
-  for (const table of [db.projects, db.studies, db.runs, db.observed, db.versions]) await table.clear();
+  for (const table of [db.projects, db.studies, db.blocks, db.observed, db.versions]) await table.clear();
 });
 
 describe('a file that is opened', () => {
@@ -61,16 +66,7 @@ describe('a file that is opened', () => {
         createdAt: 5,
         status: 'done',
       },
-      [0, 1].map((index) => ({
-        id: `s:${index}`,
-        studyId: 's',
-        index,
-        seed: index + 1,
-        steps: 1,
-        refused: 0,
-        rows: Float64Array.of(index, 2).buffer,
-        summaries: new ArrayBuffer(0),
-      })),
+      [blockRow({ id: 's', text: TEXT }, [madeUpRun(1, [0, 2]), madeUpRun(2, [1, 2])])],
     );
     const { bundle } = await bundleOf({ project: from, observed: await repository.observed(from.id), shown: [] });
     expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
@@ -97,7 +93,7 @@ describe('a file that is opened', () => {
       expectedDigest: bundle.studies[0]!.digest,
     });
     expect(bundle.studies[0]!.digest).toMatch(/\S/);
-    expect(await repository.runs(study!.id)).toEqual([]);
+    expect(await repository.blocks(study!.id)).toEqual([]);
   });
 
   it('is a bundle with several studies of a kind: all of them come', async () => {

@@ -1,5 +1,5 @@
 import { BundleError, loadModel, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
-import { jobCount, tooLarge } from '../studies/study-jobs.ts';
+import { runsOfStudy, tooLarge } from '../studies/study-design.ts';
 import { newId, repository } from '../storage/repository.ts';
 import type { ProjectRow, StudyRow } from '../storage/schema.ts';
 
@@ -43,7 +43,7 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
       `The model in this bundle has ${bundle.model.length.toLocaleString('en-GB')} characters; at most ${MAX_TEXT_LENGTH.toLocaleString('en-GB')} are read. Nothing was changed.`,
     );
   for (const study of bundle.studies) {
-    const problem = tooLarge(jobCount(study), 0);
+    const problem = tooLarge(runsOfStudy(study), 0);
     if (problem)
       throw new BundleError(`The study “${study.name}” of this bundle is too large. ${problem} Nothing was changed.`);
   }

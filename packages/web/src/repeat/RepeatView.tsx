@@ -1,16 +1,16 @@
-import type { Plan, RunResult } from '@vole/core';
-import { bandsOf, cellText, meanEstimate, summaryEstimate } from '@vole/core';
+import type { OutcomesAnswer, Plan } from '@vole/core';
+import { cellText } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { FanChart, MOST_LINES } from '../charts/FanChart.tsx';
+import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../studies/study-runner.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
-import { studyBytes, tooLarge } from '../studies/study-jobs.ts';
+import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { provenanceOf } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
@@ -18,12 +18,13 @@ import { readCount } from '../words/read-count.ts';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
-import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
+import { useAnswer } from '../studies/use-answer.ts';
+import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
 export function RepeatView() {
   const textPlan = useTextPlan();
-  const { plan, results } = useStudyResults('repeat');
+  const { plan, runs } = useShownStudy('repeat');
   const [measure, setMeasure] = useState<string>();
   const [showRuns, setShowRuns] = useState(true);
   const navigate = useNavigate();
@@ -31,24 +32,21 @@ export function RepeatView() {
   const study = useAppSelector((state) => state.studies.repeat.study);
   const text = useAppSelector((state) => state.project.text);
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
-  const index = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
-  const bands = useMemo(
-    () =>
-      plan && results.length > 0 && plan.measures.length > 0
-        ? bandsOf(results, index, plan.measures.length)
-        : undefined,
-    [plan, results, index],
-  );
+  const wanted = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
+  const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
+  const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
+  const index = fan?.question.measure ?? wanted;
+  const bands = fan?.answer?.bands;
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           <RepeatSentence plan={textPlan} />
           <StudyList kind="repeat" />
-          {plan && results.length > 0 && <Outcomes plan={plan} results={results} />}
-          {plan && results.length > 1 && <Enough plan={plan} results={results} />}
+          {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
+          {plan && outcomes && outcomes.runs > 1 && <Enough plan={plan} outcomes={outcomes} />}
         </div>
-        {plan && bands ? (
+        {plan && fan?.answer && bands ? (
           <ChartFrame
             className="flex-1"
             title={`${plan.measures[index]!.name} over ${plan.title}`}
@@ -79,18 +77,18 @@ export function RepeatView() {
                 </label>
                 <label>
                   <input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} />{' '}
-                  single runs{results.length > MOST_LINES ? `, ${MOST_LINES} of ${results.length}` : ''}
+                  single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
                 </label>
               </p>
               <div className="min-h-0 flex-1">
                 <FanChart
                   plan={plan}
                   bands={bands}
-                  results={results}
+                  lines={fan.answer.lines}
                   measure={index}
                   showRuns={showRuns}
-                  onOpen={(result, step) => {
-                    openRun(study!, plan, result, step);
+                  onOpen={(run, step) => {
+                    openRun(study!, plan, run, step);
                     void navigate(`/project/${projectId}/watch`);
                   }}
                 />
@@ -110,7 +108,7 @@ export function RepeatView() {
           measure={index}
           title={
             <>
-              <b className="font-title">{results.length} runs</b> of {(plan ?? textPlan)!.title}
+              <b className="font-title">{runs} runs</b> of {(plan ?? textPlan)!.title}
             </>
           }
           note="click in the chart to open that run in Watch"
@@ -205,21 +203,15 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
 }
 
 /** Every summary over the runs: its middle with an interval, or how often it was so. */
-function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: readonly RunResult[] }) {
+function Outcomes({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: OutcomesAnswer }) {
   return (
     <section aria-label="What came out" className="card p-4">
       <h2 className="mb-1 text-[16px]">What came out</h2>
-      <p className="mb-1 text-sm text-faint">mean, or runs with yes, and the 90 % interval; of {results.length} runs</p>
+      <p className="mb-1 text-sm text-faint">mean, or runs with yes, and the 90 % interval; of {outcomes.runs} runs</p>
       <table className="w-full">
         <tbody>
           {plan.summaries.map((summary, s) => {
-            const values = results.map((result) => result.summaries[s]!);
-            const { value, low, high, runs, yes, never, heaps } = summaryEstimate(values, summary.yesNo);
-            const { timeUnit } = summary;
-            const isAtEnd = ({ summaries, steps }: RunResult): boolean =>
-              Math.abs(summaries[s]! * timeUnit! - steps * plan.clock.stepLength) <
-              1e-9 * steps * plan.clock.stepLength;
-            const atEnd = timeUnit === undefined ? 0 : results.filter(isAtEnd).length;
+            const { value, low, high, runs, yes, never, heaps, atEnd } = outcomes.summaries[s]!;
             const notes = [
               never > 0 && (runs === 0 ? `in none of the ${never} runs` : `of ${runs} runs; never in ${never}`),
               heaps &&
@@ -264,15 +256,15 @@ function Outcomes({ plan, results }: { readonly plan: Plan; readonly results: re
 }
 
 /** How well the mean of the first summary is known, and how many runs more would make it so to 5 %. */
-function Enough({ plan, results }: { readonly plan: Plan; readonly results: readonly RunResult[] }) {
+function Enough({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: OutcomesAnswer }) {
   const at = plan.summaries.findIndex((summary) => !summary.yesNo);
   if (at < 0) return null;
-  const estimate = meanEstimate(results.map((result) => result.summaries[at]!));
+  const estimate = outcomes.summaries[at]!;
   const half = (estimate.high - estimate.low) / 2;
   const share = Math.abs(half / estimate.value);
   if (!Number.isFinite(share)) return null;
   const needed = Math.ceil(estimate.runs * (share / 0.05) ** 2);
-  const without = results.length - estimate.runs;
+  const without = outcomes.runs - estimate.runs;
   return (
     <section aria-label="Enough seeds" className="card p-4">
       <h2 className="mb-1 text-[16px]">Enough seeds?</h2>

@@ -33,7 +33,7 @@ export function FanRibbon({ plan, bands, measure, baseline, observed = [], title
       plan,
       useAppSelector((state) => state.interface.theme),
     )[measure] ?? 'var(--accent)';
-  const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], 0, 1, observed)] : []));
+  const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], observed)] : []));
   const low = Math.min(0, ...ranges.map((range) => range.low));
   const high = Math.max(1e-9, ...ranges.map((range) => range.high));
   return (

@@ -1,4 +1,5 @@
 import type { Plan } from '@vole/core';
+import { wordsOfParameter } from '@vole/core';
 import { shownNumber } from '../words/numbers.ts';
 import type { ActNote } from './protocol.ts';
 
@@ -19,7 +20,7 @@ export function valueWords({ type, options, unitFactor, unitLabel }: Valued, val
 /** The words of a parameter that has no numbers, by their place. */
 export function categoriesOf(plan: Plan, parameter: string): readonly string[] | undefined {
   const found = plan.parameters.find((p) => p.name === parameter);
-  return found?.options ?? (found?.type === 'yes or no' ? ['no', 'yes'] : undefined);
+  return found && wordsOfParameter(found);
 }
 
 /** The name of a line of the order, as the text has it. */

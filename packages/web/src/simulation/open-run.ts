@@ -1,4 +1,4 @@
-import type { Plan, RunResult } from '@vole/core';
+import type { Plan, RunKey } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { ownValue } from '../store/own-value.ts';
@@ -10,7 +10,7 @@ import { live } from './live-handle.ts';
 export function openRun(
   study: StudyRow,
   plan: Plan,
-  result: RunResult,
+  { seed }: RunKey,
   step: number,
   values: Readonly<Record<string, number>> = study.parameters,
 ): void {
@@ -20,7 +20,7 @@ export function openRun(
       .filter((p) => (ownValue(values, p.name) ?? p.value) !== p.value)
       .map((p) => [p.name, values[p.name]!]),
   );
-  store.dispatch(watchActions.seeded(result.seed));
+  store.dispatch(watchActions.seeded(seed));
   store.dispatch(watchActions.valuesSet(changed));
   store.dispatch(watchActions.playing(false));
   if (study.text !== text) {
@@ -30,6 +30,6 @@ export function openRun(
         tone: 'plain',
       }),
     );
-    live.load(study.text, result.seed, values, step);
-  } else live.restart(result.seed, values, step);
+    live.load(study.text, seed, values, step);
+  } else live.restart(seed, values, step);
 }

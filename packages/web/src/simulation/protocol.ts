@@ -1,4 +1,4 @@
-import type { Diagnostic, FailureFacts, HandAct, Plan, RunResult, TraceEvent } from '@vole/core';
+import type { Diagnostic, FailureFacts, HandAct, Plan, TraceEvent } from '@vole/core';
 
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
@@ -256,22 +256,3 @@ export type WatchReply =
   | { readonly is: 'telling'; readonly stepsLeft: number }
   | { readonly is: 'draft'; readonly draft: NetworkDraft }
   | { readonly is: 'failed'; readonly diagnostic: Diagnostic; readonly facts: FailureFacts; readonly step: number };
-
-export interface StudyJob {
-  readonly id: number;
-  readonly parameters: readonly number[];
-  readonly seed: number;
-  readonly steps?: number;
-  readonly every: number;
-}
-
-export type StudyRequest =
-  { readonly is: 'model'; readonly text: string } | { readonly is: 'job'; readonly job: StudyJob };
-
-export type StudyReply =
-  | { readonly is: 'ready' }
-  /** Now and then during a run, so that silence can be told from work. */
-  | { readonly is: 'alive' }
-  | { readonly is: 'refused'; readonly diagnostics: readonly Diagnostic[] }
-  | { readonly is: 'done'; readonly id: number; readonly result: RunResult }
-  | { readonly is: 'failed'; readonly id: number; readonly failure: Diagnostic };

@@ -1,11 +1,12 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
-import type { ObservedRow, ProjectRow, RunRow, StudyRow, VersionRow } from './schema.ts';
+import { runsToBlocks } from './runs-to-blocks.ts';
+import type { BlockRow, ObservedRow, ProjectRow, StudyRow, VersionRow } from './schema.ts';
 
 export type Database = Dexie & {
   projects: EntityTable<ProjectRow, 'id'>;
   studies: EntityTable<StudyRow, 'id'>;
-  runs: EntityTable<RunRow, 'id'>;
+  blocks: EntityTable<BlockRow, 'id'>;
   observed: EntityTable<ObservedRow, 'id'>;
   versions: EntityTable<VersionRow, 'id'>;
 };
@@ -20,6 +21,8 @@ export function openDatabase(name = 'vole-parade'): Database {
     observed: 'id, projectId',
   });
   db.version(2).stores({ versions: 'id, projectId, [projectId+at]' });
+  db.version(3).stores({ blocks: 'id, studyId' }).upgrade(runsToBlocks);
+  db.version(4).stores({ runs: null });
   return db;
 }
 

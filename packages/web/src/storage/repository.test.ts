@@ -1,9 +1,11 @@
 import 'fake-indexeddb/auto';
+import { decodeBlock } from '@vole/core';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { blockRow, madeUpRun } from '../../test/workers-in-play.ts';
 import type { Database } from './db.ts';
 import { openDatabase } from './db.ts';
 import { Repository, storageProblem } from './repository.ts';
-import type { StudyRow } from './schema.ts';
+import type { BlockRow, StudyRow } from './schema.ts';
 
 let db: Database;
 let repository: Repository;
@@ -27,16 +29,11 @@ const study = (projectId: string, id: string): StudyRow => ({
   createdAt: Date.now(),
   status: 'running',
 });
-const run = (studyId: string, index: number) => ({
-  id: `${studyId}:${index}`,
-  studyId,
-  index,
-  seed: index + 1,
-  steps: 3,
-  rows: Float64Array.of(index, 2).buffer,
-  summaries: new ArrayBuffer(0),
-  refused: 0,
-});
+/** A block of one run; its number is the only one it has. */
+const block = (studyId: string, number: number): BlockRow =>
+  blockRow({ id: studyId, text: 'model' }, [madeUpRun(number + 1, [number])], `${studyId}:${number}`);
+const numbersOf = (rows: readonly BlockRow[]): number[] =>
+  rows.map(({ bytes }) => decodeBlock(bytes).block.rows[0]!).sort((a, b) => a - b);
 
 describe('projects', () => {
   it('are listed by their last change, put away and brought back', async () => {
@@ -98,22 +95,22 @@ describe('projects', () => {
       csv: 'a,b',
       mapping: { timeColumn: 'a', timeIs: 'time', columns: [] },
     });
-    await repository.keepStudy(study(id, 's1'), [run('s1', 0), run('s1', 1)]);
+    await repository.keepStudy(study(id, 's1'), [block('s1', 0), block('s1', 1)]);
     const copy = await repository.duplicateProject(id, 'A, copy');
     const copied = (await repository.studies(copy.id))[0]!;
-    expect((await repository.runs(copied.id)).map((r) => new Float64Array(r.rows)[0])).toEqual([0, 1]);
+    expect(numbersOf(await repository.blocks(copied.id))).toEqual([0, 1]);
     expect((await repository.observed(copy.id))!.csv).toBe('a,b');
     await repository.putAway(id, 5);
     await repository.clearAway(6);
-    expect(await db.runs.where({ studyId: 's1' }).count()).toBe(0);
-    expect((await repository.runs(copied.id)).length).toBe(2);
+    expect(await db.blocks.where({ studyId: 's1' }).count()).toBe(0);
+    expect((await repository.blocks(copied.id)).length).toBe(2);
   });
 });
 
 describe('studies', () => {
   it('stand beside earlier ones, are named, put away, brought back and cleared away with their runs', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.keepStudy(study(id, 's1'), [run('s1', 0)]);
+    await repository.keepStudy(study(id, 's1'), [block('s1', 0)]);
     await repository.keepStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
     await repository.nameStudy('s1', 'the first');
     expect((await repository.studies(id)).map((s) => [s.id, s.name])).toEqual([
@@ -123,25 +120,25 @@ describe('studies', () => {
     await repository.putStudyAway('s1', 1000);
     expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
     await repository.bringStudyBack('s1');
-    expect((await repository.runs('s1')).length).toBe(1);
+    expect((await repository.blocks('s1')).length).toBe(1);
     await repository.putStudyAway('s1', 1000);
     await repository.clearAway(1001);
     await repository.bringStudyBack('s1');
     expect((await repository.studies(id)).map((s) => s.id)).toEqual(['s2']);
-    expect(await db.runs.count()).toBe(0);
+    expect(await db.blocks.count()).toBe(0);
   });
-  it('keep every finished run, each once, and the name they were given while they ran', async () => {
+  it('keep every block of finished runs, each once, and the name they were given while they ran', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.keepStudy(study(id, 's1'), [run('s1', 1), run('s1', 0)]);
+    await repository.keepStudy(study(id, 's1'), [block('s1', 1), block('s1', 0)]);
     await repository.nameStudy('s1', 'mine');
-    await repository.keepStudy({ ...study(id, 's1'), seeds: [1, 2, 3], status: 'done' }, [run('s1', 1)]);
-    expect((await repository.runs('s1')).map((r) => r.index)).toEqual([0, 1]);
+    await repository.keepStudy({ ...study(id, 's1'), seeds: [1, 2, 3], status: 'done' }, [block('s1', 1)]);
+    expect(numbersOf(await repository.blocks('s1'))).toEqual([0, 1]);
     expect((await repository.studies(id))[0]).toMatchObject({ seeds: [1, 2, 3], status: 'done', name: 'mine' });
   });
   it('are stored with their runs or not at all', async () => {
     const { id } = await repository.addProject('A', 'text');
     await expect(
-      repository.keepStudy(study(id, 's1'), [{ ...run('s1', 0), id: undefined as unknown as string }]),
+      repository.keepStudy(study(id, 's1'), [{ ...block('s1', 0), id: undefined as unknown as string }]),
     ).rejects.toThrow();
     expect(await repository.studies(id)).toEqual([]);
   });
@@ -159,10 +156,10 @@ describe('what is read', () => {
     await db.projects.update(id, { text: 7 as unknown as string });
     expect((await repository.projects()).map((row) => row.id)).toEqual([good.id]);
     await repository.keepStudy(study(good.id, 's1'), [
-      run('s1', 0),
-      { ...run('s1', 1), rows: 'x' as unknown as ArrayBuffer },
+      block('s1', 0),
+      { ...block('s1', 1), bytes: 'x' as unknown as ArrayBuffer },
     ]);
-    expect((await repository.runs('s1')).map((row) => row.index)).toEqual([0]);
+    expect(numbersOf(await repository.blocks('s1'))).toEqual([0]);
   });
   it('failures of storage are said in words that tell what is safe', () => {
     const full = Object.assign(new Error('x'), { name: 'QuotaExceededError' });

@@ -1,7 +1,7 @@
 import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
-import type { ObservedRow, ProjectRow, ReadingRow, RunRow, StudyRow, VersionRow } from './schema.ts';
-import { ObservedSchema, ProjectSchema, RunSchema, StudySchema, VersionSchema } from './schema.ts';
+import type { BlockRow, ObservedRow, ProjectRow, ReadingRow, StudyRow, VersionRow } from './schema.ts';
+import { BlockSchema, ObservedSchema, ProjectSchema, StudySchema, VersionSchema } from './schema.ts';
 
 export type SaveOutcome =
   { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
@@ -110,8 +110,8 @@ export class Repository {
 
   /** A copy with its observed data and studies. */
   async duplicateProject(id: string, name: string): Promise<ProjectRow> {
-    const { projects, studies, runs, observed } = this.db;
-    return this.db.transaction('rw', [projects, studies, runs, observed], async () => {
+    const { projects, studies, blocks, observed } = this.db;
+    return this.db.transaction('rw', [projects, studies, blocks, observed], async () => {
       const original = await projects.get(id);
       if (!original) throw new Error('This project is no longer there.');
       const copy: ProjectRow = {
@@ -128,8 +128,8 @@ export class Repository {
       for (const study of await this.studies(id)) {
         const studyId = newId();
         await studies.add({ ...study, id: studyId, projectId: copy.id });
-        const rows = await runs.where({ studyId: study.id }).toArray();
-        await runs.bulkAdd(rows.map((row) => ({ ...row, id: `${studyId}:${row.index}`, studyId })));
+        const rows = await blocks.where({ studyId: study.id }).toArray();
+        await blocks.bulkAdd(rows.map((row) => ({ ...row, id: newId(), studyId })));
       }
       return copy;
     });
@@ -145,8 +145,8 @@ export class Repository {
 
   /** Removes for good what was put away before a time. */
   async clearAway(before: number): Promise<void> {
-    const { projects, studies, runs, observed, versions } = this.db;
-    await this.db.transaction('rw', [projects, studies, runs, observed, versions], async () => {
+    const { projects, studies, blocks, observed, versions } = this.db;
+    await this.db.transaction('rw', [projects, studies, blocks, observed, versions], async () => {
       const gone = await projects.where('deletedAt').between(1, before).toArray();
       for (const { id } of gone) {
         for (const study of await studies.where({ projectId: id }).toArray()) await this.clearStudy(study.id);
@@ -169,13 +169,13 @@ export class Repository {
     return rows.flatMap((row) => StudySchema.safeParse(row).data ?? []).filter(({ deletedAt }) => !deletedAt);
   }
 
-  /** Keeps a study as it now stands together with runs that were finished, all of it or nothing. */
-  async keepStudy(study: StudyRow, rows: readonly RunRow[] = []): Promise<void> {
-    const { studies, runs } = this.db;
-    await this.db.transaction('rw', [studies, runs], async () => {
+  /** Keeps a study as it now stands together with blocks of finished runs, all of it or nothing. A block that is there already is replaced. */
+  async keepStudy(study: StudyRow, kept: readonly BlockRow[] = []): Promise<void> {
+    const { studies, blocks } = this.db;
+    await this.db.transaction('rw', [studies, blocks], async () => {
       const stored = await studies.get(study.id);
       await studies.put({ ...study, name: stored?.name ?? study.name, deletedAt: stored?.deletedAt });
-      await runs.bulkPut(rows);
+      await blocks.bulkPut(kept);
     });
   }
 
@@ -192,13 +192,14 @@ export class Repository {
   }
 
   private async clearStudy(id: string): Promise<void> {
-    await this.db.runs.where({ studyId: id }).delete();
+    await this.db.blocks.where({ studyId: id }).delete();
     await this.db.studies.delete(id);
   }
 
-  async runs(studyId: string): Promise<RunRow[]> {
-    const rows = await this.db.runs.where({ studyId }).sortBy('index');
-    return rows.flatMap((row) => RunSchema.safeParse(row).data ?? []);
+  /** Blocks of finished runs; one that is damaged hides no other. */
+  async blocks(studyId: string): Promise<BlockRow[]> {
+    const rows = await this.db.blocks.where({ studyId }).toArray();
+    return rows.flatMap((row) => BlockSchema.safeParse(row).data ?? []);
   }
 
   async observed(projectId: string): Promise<ObservedRow | undefined> {

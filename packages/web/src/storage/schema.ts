@@ -69,18 +69,12 @@ export const StudySchema = z.object({
   expectedDigest: z.string().optional(),
 });
 
-export const RunSchema = z.object({
+/** Finished runs of a study. */
+export const BlockSchema = z.object({
   id: z.string(),
   studyId: z.string(),
-  /** Place among all runs of the study: combination by combination, seeds within. */
-  index: z.number(),
-  seed: z.number(),
-  steps: z.number(),
-  rows: z.instanceof(ArrayBuffer),
-  summaries: z.instanceof(ArrayBuffer),
-  refused: z.number(),
-  /** Why the run stopped before its end, in words; it has no rows then. */
-  failure: z.string().optional(),
+  /** As `encodeBlock` of core writes them. */
+  bytes: z.instanceof(ArrayBuffer),
 });
 
 export const ObservedSchema = z.object({
@@ -94,5 +88,5 @@ export const ObservedSchema = z.object({
 export type ProjectRow = z.infer<typeof ProjectSchema>;
 export type VersionRow = z.infer<typeof VersionSchema>;
 export type StudyRow = z.infer<typeof StudySchema>;
-export type RunRow = z.infer<typeof RunSchema>;
+export type BlockRow = z.infer<typeof BlockSchema>;
 export type ObservedRow = z.infer<typeof ObservedSchema>;

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { jobCount } from './study-jobs.ts';
+import { runsOfStudy } from './study-design.ts';
 import { bringStudyBack, deleteStudy, renameStudy, showStudy } from './study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
@@ -26,7 +26,7 @@ export function StudyList({ kind }: { readonly kind: StudyKind }) {
             />
             <span className="flex flex-wrap gap-x-3 text-sm font-normal text-faint">
               {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })},{' '}
-              {clockTime(study.createdAt)}, {jobCount(study).toLocaleString('en-GB')} runs
+              {clockTime(study.createdAt)}, {runsOfStudy(study).toLocaleString('en-GB')} runs
               {study.id !== shown?.id && (
                 <button type="button" className="link" onClick={() => void showStudy(study)}>
                   show

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { digestOf, ENGINE_VERSION } from '@vole/core';
+import { ENGINE_VERSION, textDigest } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { ownValue } from '../store/own-value.ts';
 import { valueWords } from '../simulation/act-words.ts';
@@ -12,11 +12,6 @@ export interface Provenance {
   readonly stale: string | undefined;
   /** One line each, for the head of a table. */
   readonly lines: readonly string[];
-}
-
-/** A short name of a text: two texts have the same one only if they are the same. */
-function textMark(text: string): string {
-  return digestOf([Float64Array.from(text, (character) => character.codePointAt(0)!)]).slice(0, 8);
 }
 
 /** Values that a study sets apart from its text and its factors. */
@@ -40,7 +35,7 @@ function seedWords(seeds: readonly number[]): string {
 export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): Provenance {
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;
-  const mark = textMark(study.text);
+  const mark = textDigest(study.text).slice(0, 8);
   const moved = [
     study.text !== currentText && 'the text has changed since',
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,

@@ -1,22 +1,21 @@
 import 'fake-indexeddb/auto';
-import type { CompiledPlan, RunResult } from '@vole/core';
-import { compilePlan, loadModel, simulate } from '@vole/core';
+import type { FinishedRun, RunResult } from '@vole/core';
+import { compilePlan, decodeBlock, jobsOf, loadModel, pointAt, runsIn, simulate } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { WorkerInPlay } from '../../test/workers-in-play.ts';
 import { repository } from '../storage/repository.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
-import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
 import type { NewStudy } from './study-runner.ts';
-import { jobAt, jobCount, tooLarge } from './study-jobs.ts';
+import { askStudy } from './answers.ts';
+import { designOf, settingOf, tooLarge } from './study-design.ts';
 import {
   beginStudy,
   bringStudyBack,
   continueStudy,
   deleteStudy,
-  digestOfResults,
   hasUnstoredRuns,
-  resultsOf,
   showStored,
   showStudy,
   stopStudy,
@@ -50,61 +49,28 @@ const wish = (projectId: string, more: Partial<NewStudy> = {}): NewStudy => ({
   ...more,
 });
 
-/** A worker in the same thread, which answers when it is let: one reply after another, or never. */
-class WorkerInPlay {
-  static all: WorkerInPlay[] = [];
-  static isHeld = false;
-  /** Seeds on which a worker falls silent, so many times each. */
-  static silentOn = new Map<number, number>();
-  onmessage: ((event: { data: StudyReply }) => void) | undefined;
-  onerror: ((event: { message: string }) => void) | undefined;
-  ended = false;
-  private compiled: CompiledPlan | undefined;
-
-  constructor() {
-    WorkerInPlay.all.push(this);
-  }
-  postMessage(request: StudyRequest): void {
-    queueMicrotask(() => {
-      if (this.ended || (WorkerInPlay.isHeld && request.is === 'job')) return;
-      const silences = request.is === 'job' ? (WorkerInPlay.silentOn.get(request.job.seed) ?? 0) : 0;
-      if (request.is === 'job' && silences > 0) {
-        WorkerInPlay.silentOn.set(request.job.seed, silences - 1);
-        return;
-      }
-      this.onmessage?.({ data: structuredClone(this.replyTo(request)) });
-    });
-  }
-  private replyTo(request: StudyRequest): StudyReply {
-    if (request.is === 'model') {
-      const { loaded, diagnostics } = loadModel(request.text);
-      if (!loaded) return { is: 'refused', diagnostics };
-      this.compiled = compilePlan(loaded.plan);
-      return { is: 'ready' };
-    }
-    const outcome = simulate(this.compiled!, request.job)!;
-    return 'failure' in outcome
-      ? { is: 'failed', id: request.job.id, failure: outcome.failure }
-      : { is: 'done', id: request.job.id, result: outcome.result };
-  }
-  terminate(): void {
-    this.ended = true;
-  }
-}
-
 const statusOf = (kind: 'repeat' | 'vary' = 'repeat') => store.getState().studies[kind];
 const finished = (kind: 'repeat' | 'vary' = 'repeat') =>
   vi.waitFor(() => expect(statusOf(kind)).toMatchObject({ running: false, secondsLeft: undefined }));
 const alone = (seed: number, parameters = plan.parameters.map((p) => p.value)): RunResult =>
   (simulate(compilePlan(plan), { parameters, seed, every: 2 }) as { result: RunResult }).result;
 
+/** The runs of the study on show, as the answers have them: seeds by the first point's estimates of their only summary. */
+const idOf = (kind: 'repeat' | 'vary' = 'repeat') => statusOf(kind).study!.id;
+const seedsOf = async (point = '') => (await askStudy(idOf(), { is: 'runs', point })).map(({ seed }) => seed);
+const digest = (kind: 'repeat' | 'vary' = 'repeat') => askStudy(idOf(kind), { is: 'digest' });
+const courses = async () =>
+  (await askStudy(idOf(), { is: 'fan', measure: 0, lines: 100 }))!.lines.map(({ values }) => [...values]);
+const storedRuns = async (kind: 'repeat' | 'vary' = 'repeat'): Promise<FinishedRun[]> =>
+  (await repository.blocks(idOf(kind)))
+    .flatMap(({ bytes }) => runsIn(decodeBlock(bytes).block))
+    .sort((a, b) => a.seed - b.seed);
+
 let projectId: string;
 beforeEach(async () => {
   vi.stubGlobal('Worker', WorkerInPlay);
   vi.stubGlobal('navigator', { hardwareConcurrency: 3 });
-  WorkerInPlay.all = [];
-  WorkerInPlay.isHeld = false;
-  WorkerInPlay.silentOn.clear();
+  WorkerInPlay.reset();
   store.dispatch(studyActions.cleared());
   const project = await repository.addProject('Small', TEXT);
   projectId = project.id;
@@ -123,28 +89,26 @@ describe('the jobs of a study', () => {
         { parameter: 'calm', values: [0, 1] },
       ],
     };
-    const jobs = Array.from({ length: jobCount(study) }, (_, i) => jobAt(study, plan, i));
-    expect(jobs.map(({ id, seed, parameters }) => [id, seed, ...parameters])).toEqual([
-      [0, 5, 1, 0],
-      [1, 6, 1, 0],
-      [2, 5, 1, 1],
-      [3, 6, 1, 1],
-      [4, 5, 2, 0],
-      [5, 6, 2, 0],
-      [6, 5, 2, 1],
-      [7, 6, 2, 1],
+    const jobs = [...jobsOf(settingOf(study), plan)];
+    expect(jobs.map(({ point, seed, parameters }) => [point, seed, ...parameters])).toEqual([
+      ['pace=7;calm=0', 5, 1, 0],
+      ['pace=7;calm=0', 6, 1, 0],
+      ['pace=7;calm=1', 5, 1, 1],
+      ['pace=7;calm=1', 6, 1, 1],
+      ['pace=14;calm=0', 5, 2, 0],
+      ['pace=14;calm=0', 6, 2, 0],
+      ['pace=14;calm=1', 5, 2, 1],
+      ['pace=14;calm=1', 6, 2, 1],
     ]);
     expect(jobs.every(({ steps, every }) => steps === 3 && every === 2)).toBe(true);
   });
   it('begin from the values of the study, and leave out factors that the text has no more', () => {
-    expect(
-      jobAt(wish('p', { parameters: { pace: 3, gone: 9 }, factors: [{ parameter: 'gone', values: [1] }] }), plan, 0)
-        .parameters,
-    ).toEqual([3, 1]);
+    const gone = wish('p', { parameters: { pace: 3, gone: 9 }, factors: [{ parameter: 'gone', values: [1] }] });
+    expect(jobsOf(settingOf(gone), plan).next().value!.parameters).toEqual([3, 1]);
   });
   it('take a parameter that is named like a property of every object from the text', () => {
     const named = loadModel(TEXT.replace(/pace/g, 'constructor')).loaded!.plan;
-    expect(jobAt(wish('p'), named, 0).parameters).toEqual([2 / 7, 1]);
+    expect(jobsOf(settingOf(wish('p')), named).next().value!.parameters).toEqual([2 / 7, 1]);
   });
   it('are refused before they are made where they are too many or too much', () => {
     expect(tooLarge(100_000_000, 0)).toMatch(/100,000,000 runs; at most 200,000/);
@@ -160,12 +124,9 @@ describe('a study', () => {
     expect(WorkerInPlay.all).toHaveLength(2);
     expect(WorkerInPlay.all.every((worker) => worker.ended)).toBe(true);
     expect(statusOf()).toMatchObject({ done: 4, total: 4, failure: undefined, study: { status: 'done' } });
-    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(
-      [1, 2, 3, 4].map((seed) => [...alone(seed).rows]),
-    );
-    const stored = await repository.runs(statusOf().study!.id);
-    expect(stored.map((row) => [row.index, row.seed, ...new Float64Array(row.summaries)])).toEqual(
-      [1, 2, 3, 4].map((seed, i) => [i, seed, ...alone(seed).summaries]),
+    expect(await courses()).toEqual([1, 2, 3, 4].map((seed) => [...alone(seed).rows]));
+    expect((await storedRuns()).map(({ outcome }) => outcome)).toEqual(
+      [1, 2, 3, 4].map((seed) => ({ result: alone(seed) })),
     );
   });
 
@@ -175,39 +136,41 @@ describe('a study', () => {
       vi.stubGlobal('navigator', { hardwareConcurrency: cores });
       beginStudy(wish(projectId), plan);
       await finished();
-      digests.push(digestOfResults(resultsOf('repeat')));
+      digests.push(await digest());
     }
     expect(new Set(digests).size).toBe(1);
+    expect(digests[0]).toMatch(/^[0-9a-f]{16}$/);
   });
 
   it('that was stopped keeps what is finished and goes on with the rest, as if it had not been', async () => {
     beginStudy(wish(projectId), plan);
     await finished();
-    const whole = digestOfResults(resultsOf('repeat'));
+    const whole = await digest();
     WorkerInPlay.isHeld = true;
     beginStudy(wish(projectId), plan);
     stopStudy('repeat');
     await finished();
     expect(statusOf()).toMatchObject({ done: 0, study: { status: 'stopped' } });
+    expect(await digest()).toBe('');
     WorkerInPlay.isHeld = false;
     continueStudy('repeat', plan);
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, study: { status: 'done' } });
-    expect(digestOfResults(resultsOf('repeat'))).toBe(whole);
+    expect(await digest()).toBe(whole);
   });
 
   it('is found again after the page was closed, and takes more seeds', async () => {
     beginStudy(wish(projectId), plan);
     await finished();
-    const before = resultsOf('repeat').map((result) => [...result!.rows]);
+    const before = await courses();
     store.dispatch(studyActions.cleared());
     await showStored(projectId);
     expect(statusOf()).toMatchObject({ done: 4, total: 4, running: false });
-    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(before);
+    expect(await courses()).toEqual(before);
     continueStudy('repeat', plan, [1, 2, 3, 4, 9]);
     await finished();
-    expect(resultsOf('repeat').map((result) => result!.seed)).toEqual([1, 2, 3, 4, 9]);
-    expect([...resultsOf('repeat')[4]!.rows]).toEqual([...alone(9).rows]);
+    expect(await seedsOf()).toEqual([1, 2, 3, 4, 9]);
+    expect((await courses())[4]).toEqual([...alone(9).rows]);
   });
 
   it('of another kind stands beside it', async () => {
@@ -223,8 +186,12 @@ describe('a study', () => {
       plan,
     );
     await finished('vary');
-    expect([resultsOf('repeat').length, resultsOf('vary').length]).toEqual([4, 6]);
-    expect([...resultsOf('vary')[3]!.rows]).toEqual([...alone(2, [1, 1]).rows]);
+    expect([statusOf().done, statusOf('vary').done]).toEqual([4, 6]);
+    const point = pointAt(designOf(statusOf('vary').study!), 1).id;
+    const fan = await askStudy(idOf('vary'), { is: 'fan', measure: 0, lines: 9, point });
+    expect(fan!.lines.map(({ seed, values }) => [seed, ...values])).toEqual(
+      [1, 2].map((seed) => [seed, ...alone(seed, [1, 1]).rows]),
+    );
   });
 
   it('goes on past runs that stop before their end, counts them, and gives the others', async () => {
@@ -238,10 +205,10 @@ describe('a study', () => {
     const { failed } = statusOf();
     expect(failed).toBeGreaterThan(2);
     expect(statusOf()).toMatchObject({ done: 60, total: 60, failure: undefined, study: { status: 'done' } });
-    expect(resultsOf('repeat').filter(Boolean)).toHaveLength(60 - failed);
-    const rows = await repository.runs(statusOf().study!.id);
-    expect(rows.filter((row) => row.failure !== undefined)).toHaveLength(failed);
-    expect(rows.find((row) => row.failure)!.failure).toMatch(/division/);
+    expect(await seedsOf()).toHaveLength(60 - failed);
+    const failures = (await storedRuns()).flatMap(({ outcome }) => ('failure' in outcome ? [outcome.failure] : []));
+    expect(failures).toHaveLength(failed);
+    expect(failures[0]!.message).toMatch(/division/);
     await showStored(projectId);
     expect(statusOf()).toMatchObject({ done: 60, failed });
   });
@@ -267,14 +234,12 @@ describe('a study', () => {
     for (const worker of WorkerInPlay.all.slice(0, 2)) worker.onerror!({ message: 'out of memory' });
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, failed: 0, study: { status: 'done' } });
-    expect(resultsOf('repeat').map((result) => [...result!.rows])).toEqual(
-      [1, 2, 3, 4].map((seed) => [...alone(seed).rows]),
-    );
+    expect(await courses()).toEqual([1, 2, 3, 4].map((seed) => [...alone(seed).rows]));
     WorkerInPlay.silentOn.set(3, 1);
     beginStudy(wish(projectId), plan, 30);
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, failed: 0 });
-    expect([...resultsOf('repeat')[2]!.rows]).toEqual([...alone(3).rows]);
+    expect((await courses())[2]).toEqual([...alone(3).rows]);
   });
 
   it('counts a run as failed that ends two workers, and ends itself', async () => {
@@ -282,8 +247,12 @@ describe('a study', () => {
     beginStudy(wish(projectId), plan, 20);
     await finished();
     expect(statusOf()).toMatchObject({ done: 4, failed: 1, study: { status: 'done' } });
-    const rows = await repository.runs(statusOf().study!.id);
-    expect(rows.find((row) => row.seed === 2)!.failure).toMatch(/has not answered for .* does not come to an end/);
+    expect((await storedRuns())[1]!.outcome).toMatchObject({
+      failure: {
+        code: 'run/worker-lost',
+        message: expect.stringMatching(/has not answered for .* does not come to an end/) as string,
+      },
+    });
   });
 
   it('is given a text with errors: says so and ends', async () => {
@@ -320,7 +289,7 @@ describe('a study', () => {
     expect(hasUnstoredRuns()).toBe(false);
     expect(store.getState().project.problem).toBeUndefined();
     const [stored] = await repository.studies(projectId);
-    expect([stored!.status, (await repository.runs(stored!.id)).length]).toEqual(['done', 4]);
+    expect([stored!.status, (await storedRuns()).length]).toEqual(['done', 4]);
     const order: string[] = [];
     spy.mockImplementation(async (study, rows) => {
       await keepStudy(study, rows);
@@ -355,6 +324,5 @@ describe('a study', () => {
     expect(statusOf()).toMatchObject({ done: 1, study: { name: 'first' } });
     for (const study of await repository.studies(projectId)) await deleteStudy(study);
     expect(statusOf()).toMatchObject({ study: undefined, total: 0 });
-    expect(resultsOf('repeat')).toEqual([]);
   });
 });

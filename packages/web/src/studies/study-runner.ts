@@ -1,11 +1,12 @@
-import type { Plan, RunResult } from '@vole/core';
-import { digestOf, ENGINE_VERSION } from '@vole/core';
+import type { Plan } from '@vole/core';
+import { ENGINE_VERSION } from '@vole/core';
 import { newId, repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { projectActions } from '../store/project-slice.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { store } from '../store/store.ts';
+import { addRuns, closeAnswers, finishedRuns, openAnswers } from './answers.ts';
 import { StudyRun } from './study-run.ts';
 
 /** The studies of the open project: which one of each kind is on show, and what is done with it. */
@@ -14,12 +15,6 @@ export const STUDY_KINDS: readonly StudyKind[] = ['repeat', 'vary'];
 const shown: Partial<Record<StudyKind, StudyRun>> = {};
 /** Studies that are on show no more and have runs that could not be stored yet. */
 const leftovers = new Set<StudyRun>();
-const NO_RESULTS: readonly (RunResult | undefined)[] = [];
-
-/** Results of the study on show, by place; those that are still to come, and those of runs that failed, are undefined. */
-export function resultsOf(kind: StudyKind): readonly (RunResult | undefined)[] {
-  return shown[kind]?.results ?? NO_RESULTS;
-}
 
 /** Whether there are runs that could not be stored and would be lost if the page were closed now. */
 export function hasUnstoredRuns(): boolean {
@@ -30,7 +25,9 @@ export function hasUnstoredRuns(): boolean {
 function takeOff(kind: StudyKind): void {
   const run = shown[kind];
   delete shown[kind];
-  if (run) void run.stop().then(() => run.isRefused && leftovers.add(run));
+  if (!run) return;
+  closeAnswers(run.study.id);
+  void run.stop().then(() => run.isRefused && leftovers.add(run));
 }
 
 function put(kind: StudyKind, row: StudyRow, patience?: number): StudyRun {
@@ -40,6 +37,9 @@ function put(kind: StudyKind, row: StudyRow, patience?: number): StudyRun {
     {
       changed: (status) => {
         if (shown[kind] === run) store.dispatch(studyActions.changed({ kind, status }));
+      },
+      came: (bytes) => {
+        if (shown[kind] === run) addRuns(row.id, bytes);
       },
       stored: (problem) => {
         const { project } = store.getState();
@@ -74,9 +74,9 @@ async function listStudies(projectId: string): Promise<readonly StudyRow[]> {
 export async function showStudy(study: StudyRow): Promise<void> {
   const { kind } = study;
   const run = put(kind, study);
-  const rows = await repository.runs(study.id);
+  const finished = await openAnswers(study, true, () => run.unstoredBytes()).then(() => finishedRuns(study.id));
   if (shown[kind] !== run) return;
-  run.takeUp(rows);
+  run.takeUp(finished);
   store.dispatch(
     studyActions.changed({
       kind,
@@ -97,12 +97,21 @@ export function beginStudy(wish: NewStudy, plan: Plan, patience?: number): void 
   const study: StudyRow = { ...wish, id: newId(), createdAt: Date.now(), status: 'running', engine: ENGINE_VERSION };
   const run = put(wish.kind, study, patience);
   store.dispatch(studyActions.listed([...store.getState().studies.list, study]));
+  makeKnown(run);
   run.start(plan);
+}
+
+/** Says to those who look at results which runs a study has now; if that fails, their first answer will tell. */
+function makeKnown(run: StudyRun): void {
+  void openAnswers(run.study, false, () => run.unstoredBytes()).catch(() => undefined);
 }
 
 /** Goes on with the study on show, or takes more seeds into it. */
 export function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly number[]): void {
-  shown[kind]?.start(plan, seeds);
+  const run = shown[kind];
+  if (!run) return;
+  run.start(plan, seeds);
+  makeKnown(run);
 }
 
 /** Stops the study on show; what is finished stays and is stored. */
@@ -152,9 +161,4 @@ export async function bringStudyBack(study: StudyRow): Promise<void> {
     await listStudies(study.projectId);
     await showStudy(study);
   });
-}
-
-/** A checksum over all results of a study; the same on every machine. */
-export function digestOfResults(results: readonly (RunResult | undefined)[]): string {
-  return digestOf(results.flatMap((result) => (result ? [result.rows, result.summaries] : [])));
 }

@@ -1,6 +1,6 @@
 import type { Plan } from '@vole/core';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
-import { jobCount, studyBytes, tooLarge } from './study-jobs.ts';
+import { runsOfStudy, studyBytes, tooLarge } from './study-design.ts';
 import { continueStudy, stopStudy, storeAgain } from './study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -31,7 +31,7 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
     (state) => state.studies[kind],
   );
   if (!study) return null;
-  const problem = tooLarge(jobCount(study), 0);
+  const problem = tooLarge(runsOfStudy(study), 0);
   return (
     <div className="mt-3" aria-live="polite">
       <div

@@ -1,5 +1,5 @@
-import type { Plan } from '@vole/core';
-import { bandsOf, ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
+import type { Bands, Plan } from '@vole/core';
+import { ENGINE_VERSION, MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
@@ -8,31 +8,28 @@ import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { notesOf } from '../observed/read-csv.ts';
 import { useObserved } from '../observed/use-observed.ts';
-import { useStudyResults, useTextPlan } from '../studies/use-study-plan.ts';
+import { useTakeTable } from '../charts/take-table.ts';
+import { loadedModel } from '../simulation/model-cache.ts';
+import { useAnswer } from '../studies/use-answer.ts';
+import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { provenanceOf } from '../studies/provenance.ts';
-import { continueStudy, digestOfResults } from '../studies/study-runner.ts';
+import { continueStudy } from '../studies/study-runner.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { saveNow, saveSoon } from '../session/session.ts';
+import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { categoriesOf } from '../simulation/act-words.ts';
 import type { MadeBundle } from './make-bundle.ts';
-import { markedTable } from '../studies/result-tables.ts';
 import { bundleOf, pageContents } from './make-bundle.ts';
 
 /** The project as a sheet of paper, and ways to hand it over. */
 export function TellView() {
   const plan = useTextPlan();
-  const { plan: runPlan, results } = useStudyResults('repeat');
-  const bands = useMemo(
-    () =>
-      runPlan && results.length > 0 && runPlan.measures.length > 0
-        ? bandsOf(results, 0, runPlan.measures.length)
-        : undefined,
-    [runPlan, results],
-  );
+  const { plan: runPlan, runs } = useShownStudy('repeat');
+  const bands = useFirstCourse(runPlan, runs);
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
@@ -41,7 +38,7 @@ export function TellView() {
           <Reruns />
         </div>
         <div className="min-w-0 flex-1 overflow-auto">
-          <Sheet plan={plan} />
+          <Sheet plan={plan} bands={bands} />
         </div>
       </main>
       {runPlan && (
@@ -51,7 +48,7 @@ export function TellView() {
           measure={0}
           title={
             <b className="font-title">
-              {results.length} runs of {runPlan.title}
+              {runs} runs of {runPlan.title}
             </b>
           }
           note={`engine version ${ENGINE_VERSION} of Vole Parade`}
@@ -59,6 +56,12 @@ export function TellView() {
       )}
     </div>
   );
+}
+
+/** The course of the first measure over the runs of Repeat. */
+function useFirstCourse(plan: Plan | undefined, runs: number): Bands | undefined {
+  const isAsked = plan !== undefined && plan.measures.length > 0 && runs > 0;
+  return useAnswer('repeat', isAsked ? { is: 'fan', measure: 0, lines: 0 } : undefined)?.answer?.bands;
 }
 
 function TakeAlong() {
@@ -125,19 +128,24 @@ function TakeAlong() {
 }
 
 function StudyTables({ kind }: { readonly kind: StudyKind }) {
-  const { plan, all } = useStudyResults(kind);
+  const { plan } = useShownStudy(kind);
   const { study, done } = useAppSelector((state) => state.studies[kind]);
-  const { name, text } = useAppSelector((state) => state.project);
-  if (!plan || !study || done === 0) return null;
+  return plan && study && done > 0 ? <TableLinks kind={kind} study={study} plan={plan} /> : null;
+}
+
+function TableLinks({
+  kind,
+  study,
+  plan,
+}: {
+  readonly kind: StudyKind;
+  readonly study: StudyRow;
+  readonly plan: Plan;
+}) {
+  const name = useAppSelector((state) => state.project.name);
+  const take = useTakeTable(study, plan);
   return (['rows', 'summaries'] as const).map((what) => (
-    <button
-      key={what}
-      type="button"
-      className="link"
-      onClick={() =>
-        downloadText(fileName(`${name} ${kind} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv')
-      }
-    >
+    <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`)}>
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
     </button>
   ));
@@ -160,8 +168,10 @@ function Reruns() {
 
 function Rerun({ kind }: { readonly kind: StudyKind }) {
   const { study, done, total, running } = useAppSelector((state) => state.studies[kind]);
-  const { plan, all } = useStudyResults(kind);
-  const same = done === total && total > 0 ? digestOfResults(all) === study?.expectedDigest : undefined;
+  const { plan } = useShownStudy(kind);
+  const isDone = done === total && total > 0;
+  const digest = useAnswer(kind, isDone ? { is: 'digest' } : undefined)?.answer;
+  const same = isDone && digest ? digest === study?.expectedDigest : undefined;
   return (
     <p className="mb-2">
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {done} of {total} runs.{' '}
@@ -183,19 +193,19 @@ function Rerun({ kind }: { readonly kind: StudyKind }) {
   );
 }
 
-function Sheet({ plan }: { readonly plan: Plan | undefined }) {
+function Sheet({ plan, bands }: { readonly plan: Plan | undefined; readonly bands: Bands | undefined }) {
   const { name, notes } = useAppSelector((state) => state.project);
   const text = useAppSelector((state) => state.project.text);
   const dispatch = useAppDispatch();
-  const { plan: runPlan, results } = useStudyResults('repeat');
+  const { plan: runPlan, runs } = useShownStudy('repeat');
   const study = useAppSelector((state) => state.studies.repeat.study);
   const vary = useAppSelector((state) => state.studies.vary.study);
   const failed = useAppSelector((state) => state.studies.repeat.failed);
-  const { plan: varyPlan } = useStudyResults('vary');
+  const { plan: varyPlan } = useShownStudy('vary');
   const runOf = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
   const { observed } = useObserved();
   const prose = useMemo(
-    () => loadModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])),
+    () => loadedModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])),
     [text],
   );
   return (
@@ -245,12 +255,11 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
           </table>
         </>
       )}
-      {runPlan && results.length > 0 && runOf && runPlan.measures.length > 0 && (
+      {runPlan && bands && runOf && (
         <>
           <h2 className="mb-1 text-xl">Runs</h2>
           <p className="mb-2">
-            {results.length} runs{failed > 0 ? ` (${failed} more stopped before their end)` : ''}.{' '}
-            {capital(runOf.words)}.
+            {runs} runs{failed > 0 ? ` (${failed} more stopped before their end)` : ''}. {capital(runOf.words)}.
           </p>
           {runOf.stale && (
             <p className="mb-2 text-doubt">
@@ -258,7 +267,7 @@ function Sheet({ plan }: { readonly plan: Plan | undefined }) {
               is.
             </p>
           )}
-          <ReportFan plan={runPlan} of={runOf} />
+          <ReportFan plan={runPlan} bands={bands} of={runOf} />
         </>
       )}
       {vary && (
@@ -290,9 +299,7 @@ function capital(words: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
-function ReportFan({ plan, of }: { readonly plan: Plan; readonly of: Provenance }) {
-  const { results } = useStudyResults('repeat');
-  const bands = useMemo(() => bandsOf(results, 0, plan.measures.length), [results, plan]);
+function ReportFan({ plan, bands, of }: { readonly plan: Plan; readonly bands: Bands; readonly of: Provenance }) {
   return (
     <ChartFrame
       className="mb-5 h-[360px]"
@@ -301,7 +308,7 @@ function ReportFan({ plan, of }: { readonly plan: Plan; readonly of: Provenance 
       of={of}
       table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}
     >
-      <FanChart plan={plan} bands={bands} results={results} measure={0} showRuns={false} />
+      <FanChart plan={plan} bands={bands} lines={[]} measure={0} showRuns={false} />
     </ChartFrame>
   );
 }

@@ -1,13 +1,25 @@
 import 'fake-indexeddb/auto';
-import { compilePlan, loadModel, readBundle, simulate, writeBundle } from '@vole/core';
-import type { Plan, RunResult } from '@vole/core';
-import { describe, expect, it, vi } from 'vitest';
+import type { FinishedRun, Plan, ResultTable } from '@vole/core';
+import {
+  answerTo,
+  blockOf,
+  compilePlan,
+  encodeBlock,
+  jobsOf,
+  loadModel,
+  readBundle,
+  simulate,
+  StudyResults,
+  textDigest,
+  writeBundle,
+} from '@vole/core';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { blockRow, WorkerInPlay } from '../../test/workers-in-play.ts';
 import { layersOf } from '../simulation/frames.ts';
-import { jobAt, jobCount } from '../studies/study-jobs.ts';
-import { digestOfResults } from '../studies/study-runner.ts';
+import { addRuns, openAnswers } from '../studies/answers.ts';
+import { designOf, settingOf } from '../studies/study-design.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { tablesOf } from '../studies/result-tables.ts';
 import { bundleOf } from './make-bundle.ts';
 
 const TEXT = `model Two kinds
@@ -52,46 +64,35 @@ const study = (projectId: string, factors: StudyRow['factors'], seeds = [4, 9]):
   status: 'done',
 });
 
-const jobsOf = (s: StudyRow, of: Plan) => Array.from({ length: jobCount(s) }, (_, id) => jobAt(s, of, id));
+beforeAll(() => {
+  vi.stubGlobal('Worker', WorkerInPlay);
+});
+afterAll(() => vi.unstubAllGlobals());
 
-function run(s: StudyRow): RunResult[] {
+function run(s: StudyRow): FinishedRun[] {
   const compiled = compilePlan(plan);
-  return jobsOf(s, plan).map((job) => {
-    const outcome = simulate(compiled, job);
-    if (!outcome || 'failure' in outcome) throw new Error('A run failed');
-    return outcome.result;
-  });
+  return [...jobsOf(settingOf(s), plan)].map((job) => ({
+    point: job.point,
+    seed: job.seed,
+    outcome: simulate(compiled, job)!,
+  }));
 }
 
-describe('the jobs of a study', () => {
-  it('go combination by combination, seeds within, values in the unit they are shown in', () => {
-    const jobs = jobsOf(
-      study('p', [
-        { parameter: 'rate', values: [0, 7] },
-        { parameter: 'n', values: [1, 5] },
-      ]),
-      plan,
-    );
-    expect(jobs.map((job) => [job.id, job.seed, ...job.parameters.map((v) => Math.round(v * 1e6) / 1e6)])).toEqual([
-      [0, 4, 0, 1, 1],
-      [1, 9, 0, 1, 1],
-      [2, 4, 0, 1, 5],
-      [3, 9, 0, 1, 5],
-      [4, 4, 1, 1, 1],
-      [5, 9, 1, 1, 1],
-      [6, 4, 1, 1, 5],
-      [7, 9, 1, 1, 5],
-    ]);
-    expect(jobs.every((job) => job.every === 2)).toBe(true);
-  });
-  it('without factors are one a seed, and a parameter that is gone is passed over', () => {
-    expect(jobsOf(study('p', []), plan).map((job) => job.seed)).toEqual([4, 9]);
-    expect(jobsOf(study('p', [{ parameter: 'gone', values: [1] }]), plan)[0]!.parameters).toEqual([2 / 7, 1, 3]);
-  });
+/** A study with its results, as answers see it. */
+function asked(s: StudyRow, runs: readonly FinishedRun[]) {
+  const results = new StudyResults();
+  results.add(blockOf(runs));
+  return { plan, design: designOf(s), results };
+}
+const digestOf = (s: StudyRow, runs: readonly FinishedRun[]): string => answerTo(asked(s, runs), { is: 'digest' });
+const tableOf = (s: StudyRow, runs: readonly FinishedRun[], what: ResultTable): string[] =>
+  answerTo(asked(s, runs), { is: 'table', what }).trim().split('\n');
+
+describe('the runs of a study', () => {
   it('share their luck: the same seed with the same values gives the same run in any study', () => {
     const alone = run(study('p', [], [9]))[0]!;
     const among = run(study('p', [{ parameter: 'n', values: [2, 3] }]))[3]!;
-    expect(digestOfResults([among])).toBe(digestOfResults([alone]));
+    expect(among.outcome).toEqual(alone.outcome);
   });
 });
 
@@ -106,19 +107,7 @@ describe('a bundle', () => {
     });
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const results = run(vary);
-    await repository.keepStudy(
-      vary,
-      results.map((r, index) => ({
-        id: `${vary.id}:${index}`,
-        studyId: vary.id,
-        index,
-        seed: r.seed,
-        steps: r.steps,
-        rows: r.rows.slice().buffer,
-        summaries: r.summaries.slice().buffer,
-        refused: 0,
-      })),
-    );
+    await repository.keepStudy(vary, [blockRow(vary, results)]);
     const back = readBundle(
       writeBundle((await bundleOf({ project, observed: await repository.observed(project.id), shown: [] })).bundle),
     );
@@ -126,7 +115,7 @@ describe('a bundle', () => {
     expect(back.model).toBe(TEXT);
     expect(back.observed[0]!.csv).toContain('1,2');
     expect(back.studies).toMatchObject([
-      { kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOfResults(results) },
+      { kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOf(vary, results) },
     ]);
     expect(back.studies[0]!.text).toBeUndefined();
     expect(back.tables['vary-rows.csv']!.split('\n')[0]).toBe('run,seed,n,step,time [days],total,up');
@@ -136,26 +125,17 @@ describe('a bundle', () => {
     const project = await repository.addProject('Half', `${TEXT}# later\n`);
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const [first] = run(vary);
-    await repository.keepStudy(vary, [
-      {
-        id: `${vary.id}:0`,
-        studyId: vary.id,
-        index: 0,
-        seed: first!.seed,
-        steps: 4,
-        rows: first!.rows.slice().buffer,
-        summaries: first!.summaries.slice().buffer,
-        refused: 0,
-      },
-    ]);
+    await repository.keepStudy(vary, [blockRow(vary, [first!])]);
     const { bundle } = await bundleOf({ project, observed: undefined, shown: [] });
     expect(bundle.studies[0]).toMatchObject({ digest: '', text: TEXT });
   });
   it('tables number runs by their place, also when some are missing', () => {
     const vary = study('p', [{ parameter: 'n', values: [1, 5] }]);
-    const results: (RunResult | undefined)[] = run(vary);
-    results[1] = undefined;
-    const summaries = tablesOf(vary, plan, results).summaries.trim().split('\n');
+    const summaries = tableOf(
+      vary,
+      run(vary).filter((_, place) => place !== 1),
+      'summaries',
+    );
     expect(summaries[0]).toBe('run,seed,n,steps,most');
     expect(summaries.slice(1).map((line) => line.split(',').slice(0, 4).join(','))).toEqual([
       '1,4,1,4',
@@ -172,12 +152,14 @@ describe('a bundle of what is on the page', () => {
   };
   it('holds the text and the results as they are there, stored or not', async () => {
     const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);
-    const results = run(vary);
-    const { bundle, unread } = await bundleOf({ ...page, shown: [{ study: vary, results }] });
+    const runs = run(vary);
+    await openAnswers(vary, false);
+    addRuns(vary.id, encodeBlock(blockOf(runs), textDigest(TEXT)));
+    const { bundle, unread } = await bundleOf({ ...page, shown: [vary] });
     expect(bundle).toMatchObject({
       model: page.project.text,
       project: { notes: 'not stored' },
-      studies: [{ digest: digestOfResults(results), text: TEXT }],
+      studies: [{ digest: digestOf(vary, runs), text: TEXT }],
     });
     expect(unread).toBe(0);
   });
@@ -192,25 +174,23 @@ describe('a bundle of what is on the page', () => {
   it('leaves out tables that would not fit, and opens without them', async () => {
     const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);
     const [one] = run(vary);
-    const long: RunResult = { ...one!, steps: 1e6, rows: new Float64Array(2 * 5e5) };
-    const many = { ...vary, seeds: Array.from({ length: 20 }, (_, i) => i), factors: [] };
-    const { bundle, leftOut } = await bundleOf({
-      ...page,
-      shown: [
-        { study: many, results: Array(20).fill(long) as RunResult[] },
-        { study: vary, results: run(vary) },
-      ],
-    });
-    expect(leftOut).toEqual(['Vary']);
+    if (!one || !('result' in one.outcome)) throw new Error('A run failed');
+    const result = { ...one.outcome.result, steps: 1e6, rows: new Float64Array(2 * 5e5) };
+    const seeds = Array.from({ length: 20 }, (_, i) => i);
+    const many = { ...vary, id: 'many', name: 'Long', seeds, factors: [] };
+    await openAnswers(many, false);
+    for (const seed of seeds)
+      addRuns(many.id, encodeBlock(blockOf([{ point: '', seed, outcome: { result: { ...result, seed } } }]), ''));
+    await openAnswers(vary, false);
+    const { bundle, leftOut } = await bundleOf({ ...page, shown: [many, vary] });
+    expect(leftOut).toEqual(['Long']);
     expect(Object.keys(bundle.tables)).toEqual(['vary-2-rows.csv', 'vary-2-summaries.csv']);
     expect(readBundle(writeBundle(bundle)).studies).toHaveLength(2);
   });
   it('writes choices and yes or no as words', () => {
     const vary = study('p', [{ parameter: 'on', values: [0, 1] }], [4]);
     expect(
-      tablesOf(vary, plan, run(vary))
-        .summaries.trim()
-        .split('\n')
+      tableOf(vary, run(vary), 'summaries')
         .slice(1)
         .map((line) => line.split(',').slice(0, 3).join(',')),
     ).toEqual(['1,4,no', '2,4,yes']);

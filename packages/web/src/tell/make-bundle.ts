@@ -1,40 +1,30 @@
-import type { Bundle, BundleStudy, Plan, RunResult } from '@vole/core';
-import { ENGINE_VERSION, loadModel, MOST_BUNDLE_BYTES } from '@vole/core';
-import { jobCount } from '../studies/study-jobs.ts';
-import { digestOfResults, resultsOf, STUDY_KINDS } from '../studies/study-runner.ts';
-import { StudyRun } from '../studies/study-run.ts';
+import type { Bundle, BundleStudy, ResultTable } from '@vole/core';
+import { ENGINE_VERSION, MOST_BUNDLE_BYTES } from '@vole/core';
+import { askStudy, closeAnswers, openAnswers } from '../studies/answers.ts';
+import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
 import type { ObservedRow, StudyRow } from '../storage/schema.ts';
-import { tablesOf } from '../studies/result-tables.ts';
 import { store } from '../store/store.ts';
 
 /** A project as it stands on the page, stored or not. */
 export interface PageContents {
   readonly project: { readonly id: string; readonly name: string; readonly text: string; readonly notes: string };
   readonly observed: ObservedRow | undefined;
-  /** The studies on show, with the results at hand. */
-  readonly shown: readonly StudyWithResults[];
-}
-
-interface StudyWithResults {
-  readonly study: StudyRow;
-  readonly results: readonly (RunResult | undefined)[];
+  /** The studies on show, stored or not. */
+  readonly shown: readonly StudyRow[];
 }
 
 export interface MadeBundle {
   readonly bundle: Bundle;
   /** Tables of results that would not fit; they can be made again from the seeds. */
   readonly leftOut: readonly string[];
-  /** Studies that are stored and could not be read. */
+  /** Studies whose results could not be read. */
   readonly unread: number;
 }
 
 export function pageContents(): PageContents {
   const { project, observed, studies } = store.getState();
-  const shown = STUDY_KINDS.flatMap((kind) => {
-    const { study } = studies[kind];
-    return study ? [{ study, results: resultsOf(kind) }] : [];
-  });
+  const shown = STUDY_KINDS.flatMap((kind) => studies[kind].study ?? []);
   return {
     project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes },
     observed: observed.row,
@@ -52,28 +42,18 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   const leftOut: string[] = [];
   let room = ROOM_FOR_TABLES;
   const stored = await otherStudies(project.id, shown);
-  for (const { study, results } of [...(stored ?? []), ...shown]) {
+  let unread = stored ? 0 : 1;
+  for (const study of [...(stored ?? []), ...shown]) {
     const { name, kind, seeds, every, steps, parameters, factors } = study;
-    studies.push({
-      name,
-      kind,
-      seeds,
-      every,
-      steps,
-      parameters,
-      factors,
-      text: study.text === project.text ? undefined : study.text,
-      digest: isComplete(study, results) ? digestOfResults(results) : '',
-    });
-    const plan = loadModel(study.text).loaded?.plan;
-    if (!plan) continue;
+    const results = await resultsOf(study, shown.includes(study), room);
+    if (!results) unread++;
+    const text = study.text === project.text ? undefined : study.text;
+    studies.push({ name, kind, seeds, every, steps, parameters, factors, text, digest: results?.digest ?? '' });
+    if (results && !results.tables) leftOut.push(name);
     const number = studies.filter((other) => other.kind === kind).length;
-    const bytes = tableBytes(study, plan, results);
-    if (bytes > room) leftOut.push(name);
-    else {
-      for (const [what, table] of Object.entries(tablesOf(study, plan, results)))
-        tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
-      room -= bytes;
+    for (const [what, table] of Object.entries(results?.tables ?? {})) {
+      tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
+      room -= table.length;
     }
   }
   const bundle: Bundle = {
@@ -84,41 +64,36 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
     observed: observed ? [{ name: observed.name, csv: observed.csv, mapping: observed.mapping }] : [],
     tables,
   };
-  return { bundle, leftOut, unread: stored ? 0 : 1 };
+  return { bundle, leftOut, unread };
 }
 
 /** The stored studies that are not on show, or nothing if storage does not answer. */
-async function otherStudies(
-  projectId: string,
-  shown: readonly StudyWithResults[],
-): Promise<StudyWithResults[] | undefined> {
+async function otherStudies(projectId: string, shown: readonly StudyRow[]): Promise<StudyRow[] | undefined> {
   try {
-    const others = (await repository.studies(projectId)).filter(
-      ({ id }) => !shown.some(({ study }) => study.id === id),
-    );
-    return await Promise.all(
-      others.map(async (study) => {
-        const run = new StudyRun(study, { changed: () => undefined, stored: () => undefined });
-        run.takeUp(await repository.runs(study.id));
-        return { study, results: run.results };
-      }),
-    );
+    return (await repository.studies(projectId)).filter(({ id }) => !shown.some((study) => study.id === id));
   } catch {
     return undefined;
   }
 }
 
-function isComplete(study: StudyRow, results: readonly (RunResult | undefined)[]): boolean {
-  return results.filter(Boolean).length === jobCount(study);
+interface BundledResults {
+  readonly digest: string;
+  /** Absent if they do not fit. */
+  readonly tables: Readonly<Record<ResultTable, string>> | undefined;
 }
 
-/** About how many bytes the tables of a study take up: measured on the first run, as all are alike. */
-function tableBytes(study: StudyRow, plan: Plan, results: readonly (RunResult | undefined)[]): number {
-  const at = results.findIndex((result) => result !== undefined);
-  if (at < 0) return 0;
-  const one = Object.values(tablesOf(study, plan, results.slice(0, at + 1))).reduce(
-    (sum, table) => sum + table.length,
-    0,
-  );
-  return 1.2 * one * results.filter(Boolean).length;
+/** The results of a study, or nothing if they cannot be read. One that is not on show is opened for it. */
+async function resultsOf(study: StudyRow, isShown: boolean, room: number): Promise<BundledResults | undefined> {
+  const { id } = study;
+  try {
+    if (!isShown) await openAnswers(study, true);
+    const digest = await askStudy(id, { is: 'digest' });
+    if ((await askStudy(id, { is: 'table size' })) > room) return { digest, tables: undefined };
+    const rows = await askStudy(id, { is: 'table', what: 'rows' });
+    return { digest, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } };
+  } catch {
+    return undefined;
+  } finally {
+    if (!isShown) closeAnswers(id);
+  }
 }

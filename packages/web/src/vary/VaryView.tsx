@@ -1,9 +1,8 @@
-import type { Factor, LoadedModel, ParameterPlan, Plan, RunResult, SummaryEstimate } from '@vole/core';
-import { bandsOf, combinationAt, combinationCount, readFactor, summaryEstimate } from '@vole/core';
+import type { Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
+import { pointCount, readFactor } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { downloadText, fileName } from '../charts/export-chart.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
@@ -15,13 +14,14 @@ import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
-import { useStudyResults, useTextModel } from '../studies/use-study-plan.ts';
-import { studyBytes, tooLarge } from '../studies/study-jobs.ts';
+import { useAnswer } from '../studies/use-answer.ts';
+import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
+import { designOf, studyBytes, tooLarge } from '../studies/study-design.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy } from '../studies/study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
-import { markedTable } from '../studies/result-tables.ts';
+import { useTakeTable } from '../charts/take-table.ts';
 import { categoriesOf, valueWords } from '../simulation/act-words.ts';
 import { sliderRange } from '../simulation/slider-range.ts';
 
@@ -33,53 +33,40 @@ export function VaryView() {
   const model = useTextModel();
   const textPlan = model?.plan;
   const text = useAppSelector((state) => state.project.text);
-  const { plan, results, all } = useStudyResults('vary');
+  const { plan, runs } = useShownStudy('vary');
   const study = useAppSelector((state) => state.studies.vary.study);
   const [summary, setSummary] = useState<string>();
   const [picked, setPicked] = useState(0);
   const s = Math.max(0, plan?.summaries.findIndex((x) => x.name === summary) ?? 0);
-  const combinations = useMemo(
-    () =>
-      study
-        ? Array.from({ length: Math.min(combinationCount(study.factors), MOST_SHOWN) }, (_, i) =>
-            combinationAt(study.factors, i),
-          )
-        : [],
-    [study],
-  );
+  const hasRuns = runs > 0;
+  const measured = hasRuns && plan !== undefined && plan.measures.length > 0;
+  const points = useAnswer('vary', hasRuns ? { is: 'points', most: MOST_SHOWN } : undefined)?.answer ?? [];
+  const point = points[picked];
+  const group = useAnswer('vary', hasRuns && point ? { is: 'runs', point: point.id } : undefined);
+  const course = { is: 'fan', measure: 0, lines: 0 } as const;
+  const fan = useAnswer('vary', measured && point ? { ...course, point: point.id } : undefined);
+  // Of the point that was picked before nothing is shown.
+  const bands = fan?.question.point === point?.id ? fan?.answer?.bands : undefined;
+  const everything = useAnswer('vary', measured ? course : undefined)?.answer?.bands;
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
-  const groups = useMemo(
-    () =>
-      combinations.map((_, c) =>
-        all.slice(c * study!.seeds.length, (c + 1) * study!.seeds.length).filter((r) => r !== undefined),
-      ),
-    [combinations, all, study],
-  );
-  const hasResults = plan && study && results.length > 0;
-  const shown = groups[picked] ?? [];
-  const bands =
-    plan && shown.length > 0 && plan.measures.length > 0 ? bandsOf(shown, 0, plan.measures.length) : undefined;
-  const everything = useMemo(
-    () =>
-      plan && results.length > 0 && plan.measures.length > 0 ? bandsOf(results, 0, plan.measures.length) : undefined,
-    [plan, results],
-  );
+  const hasResults = plan && study && points.length > 0;
+  const count = study ? pointCount(designOf(study)) : 0;
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           <VarySentence key={study?.id} model={model} />
           <StudyList kind="vary" />
-          {hasResults && <Downloads plan={plan} study={study} all={all} />}
+          {hasResults && <Downloads plan={plan} study={study} />}
         </div>
         {hasResults && plan.summaries.length > 0 ? (
           <>
             <ChartFrame
               className="flex-[3]"
               title={`${plan.summaries[s]!.name} against ${study.factors[0]!.parameter}`}
-              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each${combinationCount(study.factors) > MOST_SHOWN ? `; the first ${MOST_SHOWN} of ${combinationCount(study.factors)} combinations` : ''}`}
+              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each${count > MOST_SHOWN ? `; the first ${MOST_SHOWN} of ${count} combinations` : ''}`}
               of={of}
-              table={() => responseTable(plan, study, combinations, groups, s)}
+              table={() => responseTable(plan, study, points, s)}
             >
               <div className="flex h-full flex-col">
                 <label className="text-sm">
@@ -93,7 +80,7 @@ export function VaryView() {
                 </label>
                 <div className="min-h-0 flex-1">
                   <ResponseChart
-                    lines={responseLines(plan, study, combinations, groups, s)}
+                    lines={responseLines(plan, study, points, s)}
                     xName={nameWithUnit(plan, study.factors[0]!.parameter)}
                     words={categoriesOf(plan, study.factors[0]!.parameter)}
                   />
@@ -103,8 +90,8 @@ export function VaryView() {
             <Combinations
               plan={plan}
               study={study}
-              combinations={combinations}
-              groups={groups}
+              points={points}
+              group={group && group.question.point === point?.id ? group.answer : []}
               summary={s}
               picked={picked}
               onPick={setPicked}
@@ -125,10 +112,10 @@ export function VaryView() {
           measure={0}
           baseline={everything}
           title={
-            study && combinations[picked] ? (
+            study && point ? (
               <>
-                <b className="font-title">{combinationWords(plan ?? textPlan!, study, combinations[picked])}</b>{' '}
-                {shown.length} seeds, against all runs in grey
+                <b className="font-title">{combinationWords(plan ?? textPlan!, study, point.values)}</b> {point.runs}{' '}
+                seeds, against all runs in grey
               </>
             ) : (
               'nothing run yet'
@@ -159,40 +146,21 @@ function combinationWords(plan: Plan, study: StudyRow, combination: readonly num
     .join(', ');
 }
 
-function estimateOf(plan: Plan, group: readonly RunResult[], s: number): SummaryEstimate {
-  return summaryEstimate(
-    group.map((result) => result.summaries[s]!),
-    plan.summaries[s]!.yesNo,
-  );
-}
-
-function responseLines(
-  plan: Plan,
-  study: StudyRow,
-  combinations: readonly (readonly number[])[],
-  groups: readonly (readonly RunResult[])[],
-  s: number,
-): ResponseLine[] {
+function responseLines(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): ResponseLine[] {
   const second = study.factors[1];
   const names = second
     ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`)
     : [study.factors[0]!.parameter];
   return names.map((name, i) => ({
     name,
-    points: combinations.flatMap((combination, c) => {
-      if (second && combination[1] !== second.values[i]) return [];
-      return groups[c]!.length === 0 ? [] : [{ x: combination[0]!, estimate: estimateOf(plan, groups[c]!, s) }];
+    points: points.flatMap(({ values, runs, estimates }) => {
+      if (second && values[1] !== second.values[i]) return [];
+      return runs === 0 ? [] : [{ x: values[0]!, estimate: estimates[s]! }];
     }),
   }));
 }
 
-function responseTable(
-  plan: Plan,
-  study: StudyRow,
-  combinations: readonly (readonly number[])[],
-  groups: readonly (readonly RunResult[])[],
-  s: number,
-): string[] {
+function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): string[] {
   const header = [
     ...study.factors.map((factor) => factor.parameter),
     plan.summaries[s]!.name,
@@ -203,9 +171,11 @@ function responseTable(
   ].join(',');
   return [
     header,
-    ...combinations.map((combination, c) => {
-      const { value, low, high, runs, never } = estimateOf(plan, groups[c]!, s);
-      const names = combination.map((number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number);
+    ...points.map((point) => {
+      const { value, low, high, runs, never } = point.estimates[s]!;
+      const names = point.values.map(
+        (number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number,
+      );
       return [...names, ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : ''))].join(
         ',',
       );
@@ -274,7 +244,7 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
     'values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : [],
   );
   const count = seeds ?? study?.seeds.length ?? 10;
-  const runs = combinationCount(factors) * count;
+  const runs = pointCount({ is: 'every combination', factors, seeds: [] }) * count;
   const tooMuch = tooLarge(runs, studyBytes(runs, stepLimit + 1, plan.measures.length));
   const change = (i: number, draft: Partial<Draft>): void =>
     setDrafts(used.map((old, at) => (at === i ? { ...old, ...draft } : old)));
@@ -381,25 +351,25 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
 interface CombinationsProps {
   readonly plan: Plan;
   readonly study: StudyRow;
-  readonly combinations: readonly (readonly number[])[];
-  readonly groups: readonly (readonly RunResult[])[];
+  readonly points: readonly PointAnswer[];
+  /** Runs of the point that is picked. */
+  readonly group: readonly RunKey[];
   readonly summary: number;
   readonly picked: number;
   readonly onPick: (combination: number) => void;
 }
 
 /** Each combination with its estimate; the chosen one with its runs, to open in Watch. */
-function Combinations({ plan, study, combinations, groups, summary, picked, onPick }: CombinationsProps) {
+function Combinations({ plan, study, points, group, summary, picked, onPick }: CombinationsProps) {
   const navigate = useNavigate();
   const { yesNo, unitLabel } = plan.summaries[summary]!;
-  const group = groups[picked] ?? [];
-  const open = (result: RunResult): void => {
+  const open = (run: RunKey): void => {
     const values = { ...study.parameters };
     study.factors.forEach((factor, f) => {
       const parameter = plan.parameters.find((p) => p.name === factor.parameter);
-      values[factor.parameter] = combinations[picked]![f]! * (parameter?.unitFactor ?? 1);
+      values[factor.parameter] = points[picked]!.values[f]! * (parameter?.unitFactor ?? 1);
     });
-    openRun(study, plan, result, result.steps, values);
+    openRun(study, plan, run, run.steps, values);
     void navigate(`/project/${study.projectId}/watch`);
   };
   return (
@@ -422,15 +392,15 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
             </tr>
           </thead>
           <tbody>
-            {combinations.map((combination, c) => {
-              const estimate = groups[c]!.length > 0 ? estimateOf(plan, groups[c]!, summary) : undefined;
+            {points.map(({ id, values, runs, estimates }, c) => {
+              const estimate = runs > 0 ? estimates[summary]! : undefined;
               return (
                 <tr
-                  key={c}
+                  key={id}
                   className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
                   onClick={() => onPick(c)}
                 >
-                  {combination.map((value, f) => {
+                  {values.map((value, f) => {
                     const words = factorWords(plan, study.factors[f]!.parameter, value);
                     return (
                       <td key={f} className="px-1">
@@ -456,7 +426,7 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
                     className="px-1"
                     title={estimate && estimate.never > 0 ? `never in ${estimate.never} more` : undefined}
                   >
-                    {estimate && estimate.never > 0 ? `${estimate.runs} of ${groups[c]!.length}` : groups[c]!.length}
+                    {estimate && estimate.never > 0 ? `${estimate.runs} of ${runs}` : runs}
                   </td>
                 </tr>
               );
@@ -467,13 +437,13 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
       <div className="mt-2 border-t border-line pt-2">
         <p className="mb-1 text-sm text-faint">
           open a run of{' '}
-          {combinations[picked] ? combinationWords(plan, study, combinations[picked]) : 'the chosen combination'} in
-          Watch, by its seed
+          {points[picked] ? combinationWords(plan, study, points[picked].values) : 'the chosen combination'} in Watch,
+          by its seed
         </p>
         <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">
-          {group.map((result) => (
-            <button key={result.seed} type="button" className="btn px-2 py-0" onClick={() => open(result)}>
-              {result.seed}
+          {group.map((run) => (
+            <button key={run.seed} type="button" className="btn px-2 py-0" onClick={() => open(run)}>
+              {run.seed}
             </button>
           ))}
         </p>
@@ -483,26 +453,16 @@ function Combinations({ plan, study, combinations, groups, summary, picked, onPi
 }
 
 /** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
-function Downloads({
-  plan,
-  study,
-  all,
-}: {
-  readonly plan: Plan;
-  readonly study: StudyRow;
-  readonly all: readonly (RunResult | undefined)[];
-}) {
-  const text = useAppSelector((state) => state.project.text);
-  const take = (what: 'rows' | 'summaries'): void =>
-    downloadText(fileName(`${plan.title} ${what}`, 'csv'), markedTable(study, plan, all, text, what), 'text/csv');
+function Downloads({ plan, study }: { readonly plan: Plan; readonly study: StudyRow }) {
+  const take = useTakeTable(study, plan);
   return (
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
       <p className="flex flex-col items-start gap-1">
-        <button type="button" className="link" onClick={() => take('rows')}>
+        <button type="button" className="link" onClick={() => take('rows', `${plan.title} rows`)}>
           all rows as CSV
         </button>
-        <button type="button" className="link" onClick={() => take('summaries')}>
+        <button type="button" className="link" onClick={() => take('summaries', `${plan.title} summaries`)}>
           summaries as CSV
         </button>
       </p>

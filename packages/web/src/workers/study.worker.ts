@@ -1,6 +1,6 @@
 import type { CompiledPlan } from '@vole/core';
 import { compilePlan, loadModel, simulate } from '@vole/core';
-import type { StudyReply, StudyRequest } from '../simulation/protocol.ts';
+import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
 
@@ -27,10 +27,10 @@ self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   }
   const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
-  if ('failure' in outcome) reply({ is: 'failed', id: data.job.id, failure: outcome.failure });
-  else
-    reply({ is: 'done', id: data.job.id, result: outcome.result }, [
-      outcome.result.rows.buffer as ArrayBuffer,
-      outcome.result.summaries.buffer as ArrayBuffer,
-    ]);
+  reply(
+    { is: 'finished', outcome },
+    'result' in outcome
+      ? [outcome.result.rows.buffer as ArrayBuffer, outcome.result.summaries.buffer as ArrayBuffer]
+      : [],
+  );
 };

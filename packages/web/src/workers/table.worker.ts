@@ -1,10 +1,11 @@
-import type { TableReply, TableRequest } from '../observed/table-reader.ts';
+import type { TableRequest } from '../observed/table-reader.ts';
+import type { WorkerReply } from '../simulation/asked-worker.ts';
 import { readTable, takeTable } from '../observed/read-table.ts';
 
 /** Reads tables of observed data, so that a long one never holds up the page. */
 
-self.onmessage = ({ data }: MessageEvent<TableRequest>) => {
-  const reply = (message: TableReply): void => self.postMessage(message);
+self.onmessage = ({ data }: MessageEvent<TableRequest & { readonly id: number }>) => {
+  const reply = (message: WorkerReply): void => self.postMessage(message);
   try {
     reply({
       id: data.id,

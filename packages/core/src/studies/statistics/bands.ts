@@ -20,6 +20,13 @@ export function valueInRow(result: RunResult, measure: number, measureCount: num
   return result.rows[Math.min(row, rows - 1) * measureCount + measure]!;
 }
 
+/** The course of a measure in a run, one value a kept row. */
+export function measureOf(result: RunResult, measure: number, measureCount: number): Float64Array {
+  return Float64Array.from({ length: result.rows.length / measureCount }, (_, row) =>
+    valueInRow(result, measure, measureCount, row),
+  );
+}
+
 /**
  * Pointwise quantiles over runs (type 7), empty values left out. All runs must keep rows at the same steps.
  * @throws RangeError if there are no runs or their rows are kept differently
@@ -42,11 +49,14 @@ export function bandsOf(results: readonly RunResult[], measure: number, measureC
     runs: results.length,
     endedEarly: rowCounts.filter((rows) => rows < count).length,
   };
+  const room = new Float64Array(results.length);
   for (let row = 0; row < count; row++) {
-    const values = results
-      .map((result) => valueInRow(result, measure, measureCount, row))
-      .filter((value) => !Number.isNaN(value));
-    values.sort((a, b) => a - b);
+    let present = 0;
+    for (const result of results) {
+      const value = valueInRow(result, measure, measureCount, row);
+      if (!Number.isNaN(value)) room[present++] = value;
+    }
+    const values = room.subarray(0, present).sort();
     const at = (level: number): number => (values.length ? quantileSorted(values, level) : NaN);
     bands.low90[row] = at(0.05);
     bands.low50[row] = at(0.25);

@@ -1,5 +1,8 @@
-import type { Plan } from '../plan/plan.ts';
-import type { RunResult } from '../studies/runner/simulate.ts';
+import type { ParameterPlan, Plan } from '../../plan/plan.ts';
+import type { Design } from '../design/design.ts';
+import { pointAt } from '../design/design.ts';
+import type { RunResult } from '../runner/simulate.ts';
+import type { StudyResults } from './study-results.ts';
 
 /** A number in a table: shortest digits that give it back, never and empty as an empty cell. */
 export function cellText(value: number): string {
@@ -79,4 +82,41 @@ export function recordLines(plan: Plan, record: number, run: number, result: Run
       .map((value, i) => columns[i - first]?.options?.[value] ?? cellText(value));
     return [run, result.seed, ...cells.map(textCell)].join(',');
   });
+}
+
+/**
+ * The results of a study as CSV: every kept row, or the summaries. Runs are numbered by their place in the design; values that are no numbers stand as words.
+ * @param most runs that are written
+ */
+export function studyTable(
+  plan: Plan,
+  design: Design,
+  results: StudyResults,
+  what: 'rows' | 'summaries',
+  most = Infinity,
+): string {
+  const names = design.factors.map(({ parameter }) => parameter);
+  const lines = [what === 'rows' ? rowHeader(plan, names) : summaryHeader(plan, names)];
+  let written = 0;
+  results.inOrder(design).forEach((runs, place) => {
+    const extra = pointAt(design, place).values.map((value, f) => textCell(factorCell(plan, names[f]!, value)));
+    runs.forEach((result, i) => {
+      if (!result || written >= most) return;
+      written++;
+      const run = place * runs.length + i + 1;
+      const own = what === 'rows' ? rowLines(plan, run, result, extra) : [summaryLine(run, result, extra)];
+      for (const line of own) lines.push(line);
+    });
+  });
+  return `${lines.join('\n')}\n`;
+}
+
+function factorCell(plan: Plan, name: string, value: number): string {
+  const parameter = plan.parameters.find((each) => each.name === name);
+  return (parameter && wordsOfParameter(parameter)?.[value]) ?? String(value);
+}
+
+/** The words of a parameter's values, if it takes no numbers. */
+export function wordsOfParameter({ options, type }: ParameterPlan): readonly string[] | undefined {
+  return options ?? (type === 'yes or no' ? ['no', 'yes'] : undefined);
 }

@@ -1,0 +1,41 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import type { Executor, RunJob, RunOutcome } from '@vole/core';
+import { WorkerLost } from '@vole/core';
+import { Piscina } from 'piscina';
+import type { ModelFile } from './model-file.ts';
+import type { WorkerModel } from './worker.ts';
+
+/** The one under way and one that waits, so that no thread does. */
+const RUNS_A_THREAD = 2;
+
+/** Does runs of one model in threads on all cores; never in this thread, which has to hear signals meanwhile. */
+export class ThreadExecutor implements Executor {
+  readonly width: number;
+  private readonly pool: Piscina<RunJob, RunOutcome>;
+
+  /** @param jobs how many there will be */
+  constructor({ text, files }: ModelFile, jobs: number) {
+    const threads = Math.min(availableParallelism(), jobs);
+    this.width = threads * RUNS_A_THREAD;
+    // The model goes to a thread once, when it begins; threads that have nothing to do are kept, with their compiled model.
+    this.pool = new Piscina<RunJob, RunOutcome>({
+      filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
+      minThreads: threads,
+      maxThreads: threads,
+      workerData: { text, files } satisfies WorkerModel,
+    });
+  }
+
+  async run(job: RunJob): Promise<RunOutcome> {
+    try {
+      return await this.pool.run(job);
+    } catch (error) {
+      throw new WorkerLost(`A thread stopped: ${(error as Error).message}`);
+    }
+  }
+
+  close(): Promise<void> {
+    return this.pool.destroy();
+  }
+}

@@ -1,0 +1,122 @@
+import type { Plan } from '../../plan/plan.ts';
+import type { Design } from '../design/design.ts';
+import { pointAt } from '../design/design.ts';
+import { digestOf } from '../results/digest.ts';
+import type { StudyResults } from '../results/study-results.ts';
+import { studyTable } from '../results/table.ts';
+import type { RunResult } from '../runner/simulate.ts';
+import { bandsOf, measureOf } from '../statistics/bands.ts';
+import { summaryEstimate } from '../statistics/intervals.ts';
+import { scoresOf } from '../statistics/scores.ts';
+import type { AnswerTo, FanAnswer, OutcomeOfSummary, PointAnswer, Question, RunKey } from './questions.ts';
+
+/** A study as answers see it. */
+export interface AskedStudy {
+  readonly plan: Plan;
+  readonly design: Design;
+  readonly results: StudyResults;
+}
+
+/** Answers a question from the results that are there. */
+export function answerTo<Q extends Question>(study: AskedStudy, question: Q): AnswerTo<Q>;
+export function answerTo(study: AskedStudy, question: Question): AnswerTo<Question> {
+  switch (question.is) {
+    case 'fan':
+      return fanOf(study, question.measure, runsOf(study, question.point), question.lines);
+    case 'outcomes':
+      return outcomesOf(study);
+    case 'points':
+      return pointsOf(study, question.most);
+    case 'runs':
+      return runsOf(study, question.point).map(({ seed, steps }): RunKey => ({ seed, steps }));
+    case 'scores':
+      return scores(study, question);
+    case 'table':
+      return studyTable(study.plan, study.design, study.results, question.what);
+    case 'table size':
+      return tableSize(study);
+    case 'digest':
+      return digestOfStudy(study);
+  }
+}
+
+/** Runs that came to their end, in the order of the design. */
+function runsOf({ design, results }: AskedStudy, point?: string): RunResult[] {
+  return results
+    .inOrder(design)
+    .filter((_, place) => point === undefined || pointAt(design, place).id === point)
+    .flat()
+    .filter((result) => result !== undefined);
+}
+
+function fanOf(
+  { plan }: AskedStudy,
+  measure: number,
+  runs: readonly RunResult[],
+  lines: number,
+): FanAnswer | undefined {
+  const width = plan.measures.length;
+  if (runs.length === 0 || measure < 0 || measure >= width) return undefined;
+  return {
+    bands: bandsOf(runs, measure, width),
+    lines: runs
+      .slice(0, lines)
+      .map((run) => ({ seed: run.seed, steps: run.steps, values: measureOf(run, measure, width) })),
+  };
+}
+
+function outcomesOf(study: AskedStudy): AnswerTo<{ is: 'outcomes' }> {
+  const { plan } = study;
+  const runs = runsOf(study);
+  const { stepLength } = plan.clock;
+  return {
+    runs: runs.length,
+    summaries: plan.summaries.map(({ yesNo, timeUnit }, s): OutcomeOfSummary => {
+      const isAtEnd = ({ summaries, steps }: RunResult): boolean =>
+        Math.abs(summaries[s]! * timeUnit! - steps * stepLength) < 1e-9 * steps * stepLength;
+      return {
+        ...estimateOf(runs, s, yesNo),
+        atEnd: timeUnit === undefined ? 0 : runs.filter(isAtEnd).length,
+      };
+    }),
+  };
+}
+
+function estimateOf(runs: readonly RunResult[], summary: number, yesNo: boolean): ReturnType<typeof summaryEstimate> {
+  return summaryEstimate(
+    runs.map(({ summaries }) => summaries[summary]!),
+    yesNo,
+  );
+}
+
+function pointsOf({ plan, design, results }: AskedStudy, most: number): PointAnswer[] {
+  return results.inOrder(design, most).map((all, place) => {
+    const runs = all.filter((result) => result !== undefined);
+    return {
+      ...pointAt(design, place),
+      runs: runs.length,
+      estimates: plan.summaries.map(({ yesNo }, s) => estimateOf(runs, s, yesNo)),
+    };
+  });
+}
+
+function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): AnswerTo<Question> {
+  const { plan } = study;
+  const runs = runsOf(study);
+  const fan = fanOf(study, measure, runs, 0);
+  return fan && scoresOf(observed, fan.bands, runs, measure, plan.measures.length, plan.clock.stepLength);
+}
+
+/** Measured on the first run, as all are about alike. */
+function tableSize(study: AskedStudy): number {
+  const { plan, design, results } = study;
+  const runs = runsOf(study).length;
+  const tables = (['rows', 'summaries'] as const).map((what) => studyTable(plan, design, results, what, 1).length);
+  return runs === 0 ? 0 : 1.2 * runs * (tables[0]! + tables[1]!);
+}
+
+function digestOfStudy({ design, results }: AskedStudy): string {
+  const runs = results.inOrder(design).flat();
+  const present = runs.filter((result) => result !== undefined);
+  return present.length < runs.length ? '' : digestOf(present.flatMap((result) => [result.rows, result.summaries]));
+}

@@ -1,0 +1,75 @@
+import type { Bands } from '../statistics/bands.ts';
+import type { SummaryEstimate } from '../statistics/intervals.ts';
+import type { ObservedPoint, Scores } from '../statistics/scores.ts';
+
+/** What a page asks of the results of a study. Answers are small: they do not grow with the number of runs, but for tables and what is asked for. */
+export type Question =
+  /** The course of a measure over the runs, of one point or of all of them. */
+  | { readonly is: 'fan'; readonly measure: number; readonly point?: string; readonly lines: number }
+  /** Each summary over all runs. */
+  | { readonly is: 'outcomes' }
+  /** Each summary at each of the first points of the design. */
+  | { readonly is: 'points'; readonly most: number }
+  /** The runs of one point. */
+  | { readonly is: 'runs'; readonly point: string }
+  /** How one measure agrees with what was observed. */
+  | { readonly is: 'scores'; readonly measure: number; readonly observed: readonly ObservedPoint[] }
+  /** A table of all runs as CSV. */
+  | { readonly is: 'table'; readonly what: ResultTable }
+  /** About how many bytes both tables have together. */
+  | { readonly is: 'table size' }
+  /** A checksum over all results, the same on every machine; empty while runs are missing. */
+  | { readonly is: 'digest' };
+
+export type ResultTable = 'rows' | 'summaries';
+
+export interface Answers {
+  fan: FanAnswer | undefined;
+  outcomes: OutcomesAnswer;
+  points: readonly PointAnswer[];
+  runs: readonly RunKey[];
+  scores: Scores | undefined;
+  table: string;
+  'table size': number;
+  digest: string;
+}
+export type AnswerTo<Q extends Question> = Answers[Q['is']];
+
+/** A run that can be opened. */
+export interface RunKey {
+  readonly seed: number;
+  /** Steps it took. */
+  readonly steps: number;
+}
+
+/** The course of a measure in one run, at the kept steps up to its end. */
+export interface RunLine extends RunKey {
+  readonly values: Float64Array;
+}
+
+export interface FanAnswer {
+  readonly bands: Bands;
+  /** The first runs, as many as were asked for. */
+  readonly lines: readonly RunLine[];
+}
+
+export interface OutcomesAnswer {
+  readonly runs: number;
+  /** In the order of the text. */
+  readonly summaries: readonly OutcomeOfSummary[];
+}
+
+export interface OutcomeOfSummary extends SummaryEstimate {
+  /** Runs in which a time lies at their very end, so that it was perhaps cut off. */
+  readonly atEnd: number;
+}
+
+export interface PointAnswer {
+  readonly id: string;
+  /** One value a factor, in the unit in which it is shown. */
+  readonly values: readonly number[];
+  /** Runs that came to their end. */
+  readonly runs: number;
+  /** One a summary; of a point without runs they are of 0 runs. */
+  readonly estimates: readonly SummaryEstimate[];
+}

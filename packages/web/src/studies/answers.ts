@@ -1,0 +1,60 @@
+import type { AnswerTo, FinishedKeys, Question } from '@vole/core';
+import { AskedWorker } from '../simulation/asked-worker.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import type { AnswerRequest } from './answer-desk.ts';
+import { designOf } from './study-design.ts';
+
+/** Results of studies are held and looked at in a worker of their own; the page asks it. */
+
+interface OpenedStudy {
+  readonly study: StudyRow;
+  /** Finished runs that are not stored: a new worker has to be told of them. */
+  readonly unstored: () => ArrayBuffer | undefined;
+}
+
+const opened = new Map<string, OpenedStudy>();
+const worker: AskedWorker<AnswerRequest> = new AskedWorker<AnswerRequest>(
+  () => new Worker(new URL('../workers/answers.worker.ts', import.meta.url), { type: 'module', name: 'answers' }),
+  'The results could not be looked at',
+  () => [...opened.values()].forEach(reopen),
+);
+
+/** A worker that was put in the place of another one is told everything again; its answers come in turn, so what is asked next waits for it. */
+function reopen({ study, unstored }: OpenedStudy): void {
+  const bytes = unstored();
+  void worker.ask(openRequest(study, true)).catch(() => undefined);
+  if (bytes) addRuns(study.id, bytes);
+}
+
+function openRequest(study: StudyRow, stored: boolean): AnswerRequest {
+  return { is: 'open', study: study.id, text: study.text, design: designOf(study), stored };
+}
+
+/** Makes a study known, or a known one with other seeds. @param stored whether it has results in storage that are to be read */
+export async function openAnswers(
+  study: StudyRow,
+  stored: boolean,
+  unstored: OpenedStudy['unstored'] = () => undefined,
+): Promise<void> {
+  const request = worker.ask(openRequest(study, stored));
+  opened.set(study.id, { study, unstored });
+  await request;
+}
+
+export function closeAnswers(study: string): void {
+  if (opened.delete(study)) void worker.ask({ is: 'close', study }).catch(() => undefined);
+}
+
+/** New runs of a study. If they cannot be taken up, a question will say so. */
+export function addRuns(study: string, bytes: ArrayBuffer): void {
+  void worker.ask({ is: 'add', study, bytes }, [bytes]).catch(() => undefined);
+}
+
+export async function finishedRuns(study: string): Promise<FinishedKeys> {
+  return (await worker.ask({ is: 'finished', study })) as FinishedKeys;
+}
+
+/** @throws Error that says why there is no answer */
+export async function askStudy<Q extends Question>(study: string, question: Q): Promise<AnswerTo<Q>> {
+  return (await worker.ask({ is: 'ask', study, question })) as AnswerTo<Q>;
+}
