@@ -5,8 +5,10 @@ import { digestOf } from '../results/digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
+import type { Bands } from '../statistics/bands.ts';
 import { bandsOf, measureOf } from '../statistics/bands.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
+import type { Scores } from '../statistics/scores.ts';
 import { scoresOf } from '../statistics/scores.ts';
 import type { AnswerTo, FanAnswer, OutcomeOfSummary, PointAnswer, Question, RunKey } from './questions.ts';
 
@@ -22,7 +24,7 @@ export function answerTo<Q extends Question>(study: AskedStudy, question: Q): An
 export function answerTo(study: AskedStudy, question: Question): AnswerTo<Question> {
   switch (question.is) {
     case 'fan':
-      return fanOf(study, question.measure, runsOf(study, question.point), question.lines);
+      return fanOf(study, question);
     case 'outcomes':
       return outcomesOf(study);
     case 'points':
@@ -49,16 +51,23 @@ function runsOf({ design, results }: AskedStudy, point?: string): RunResult[] {
     .filter((result) => result !== undefined);
 }
 
-function fanOf(
-  { plan }: AskedStudy,
+/** The bands of a measure, for those who ask for them in different ways. */
+function bandsAt(
+  { plan, design, results }: AskedStudy,
   measure: number,
   runs: readonly RunResult[],
-  lines: number,
-): FanAnswer | undefined {
-  const width = plan.measures.length;
+  point?: string,
+): Bands {
+  const name = JSON.stringify(['bands', measure, point, design.seeds.length]);
+  return results.remembered(name, () => bandsOf(runs, measure, plan.measures.length));
+}
+
+function fanOf(study: AskedStudy, { measure, point, lines }: Extract<Question, { is: 'fan' }>): FanAnswer | undefined {
+  const width = study.plan.measures.length;
+  const runs = runsOf(study, point);
   if (runs.length === 0 || measure < 0 || measure >= width) return undefined;
   return {
-    bands: bandsOf(runs, measure, width),
+    bands: bandsAt(study, measure, runs, point),
     lines: runs
       .slice(0, lines)
       .map((run) => ({ seed: run.seed, steps: run.steps, values: measureOf(run, measure, width) })),
@@ -100,11 +109,11 @@ function pointsOf({ plan, design, results }: AskedStudy, most: number): PointAns
   });
 }
 
-function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): AnswerTo<Question> {
-  const { plan } = study;
+function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): Scores | undefined {
+  const { measures, clock } = study.plan;
   const runs = runsOf(study);
-  const fan = fanOf(study, measure, runs, 0);
-  return fan && scoresOf(observed, fan.bands, runs, measure, plan.measures.length, plan.clock.stepLength);
+  if (runs.length === 0 || measure < 0 || measure >= measures.length) return undefined;
+  return scoresOf(observed, bandsAt(study, measure, runs), runs, measure, measures.length, clock.stepLength);
 }
 
 /** Measured on the first run, as all are about alike. */

@@ -14,9 +14,18 @@ export interface FinishedKeys {
 /** The results of a study, found by point and seed, in whatever order they came. */
 export class StudyResults {
   private readonly blocks: ResultBlock[] = [];
+  /** What was worked out of the blocks as they are, by name. */
+  private readonly known = new Map<string, unknown>();
 
   add(block: ResultBlock): void {
     this.blocks.push(block);
+    this.known.clear();
+  }
+
+  /** Gives what was worked out of these results before, or works it out. @param name the same for the same thing */
+  remembered<T>(name: string, workOut: () => T): T {
+    if (!this.known.has(name)) this.known.set(name, workOut());
+    return this.known.get(name) as T;
   }
 
   /** Finished runs, each once. */

@@ -1,4 +1,5 @@
 import { quantileSorted } from '../../measures/numeric/gather.ts';
+import { placeInOrder } from '../../measures/numeric/select.ts';
 import type { RunResult } from '../runner/simulate.ts';
 
 /** What runs give together at the kept steps: median and the bands that hold the middle 50 % and 90 % of the runs. */
@@ -49,20 +50,36 @@ export function bandsOf(results: readonly RunResult[], measure: number, measureC
     runs: results.length,
     endedEarly: rowCounts.filter((rows) => rows < count).length,
   };
-  const room = new Float64Array(results.length);
-  for (let row = 0; row < count; row++) {
-    let present = 0;
-    for (const result of results) {
-      const value = valueInRow(result, measure, measureCount, row);
-      if (!Number.isNaN(value)) room[present++] = value;
+  const rooms = Array.from({ length: STRIP }, () => new Float64Array(results.length));
+  for (let from = 0; from < count; from += STRIP) {
+    const rows = Math.min(STRIP, count - from);
+    const present = new Uint32Array(rows);
+    for (const result of results)
+      for (let i = 0; i < rows; i++) {
+        const value = valueInRow(result, measure, measureCount, from + i);
+        if (!Number.isNaN(value)) rooms[i]![present[i]!++] = value;
+      }
+    for (let i = 0; i < rows; i++) {
+      const at = quantilesOf(rooms[i]!.subarray(0, present[i]));
+      COLUMNS.forEach((name, level) => (bands[name][from + i] = at[level]!));
     }
-    const values = room.subarray(0, present).sort();
-    const at = (level: number): number => (values.length ? quantileSorted(values, level) : NaN);
-    bands.low90[row] = at(0.05);
-    bands.low50[row] = at(0.25);
-    bands.median[row] = at(0.5);
-    bands.high50[row] = at(0.75);
-    bands.high90[row] = at(0.95);
   }
   return bands;
+}
+
+/** Rows that are gathered at a time: the numbers of a run lie row after row. */
+const STRIP = 16;
+const COLUMNS = ['low90', 'low50', 'median', 'high50', 'high90'] as const;
+const LEVELS = [0.05, 0.25, 0.5, 0.75, 0.95];
+
+/** Quantiles of the levels above, NaN of no values; changes the order of the values. */
+function quantilesOf(values: Float64Array): number[] {
+  if (values.length === 0) return LEVELS.map(() => NaN);
+  const last = values.length - 1;
+  const places = LEVELS.flatMap((level) => [Math.floor(last * level), Math.min(last, Math.floor(last * level) + 1)]);
+  placeInOrder(
+    values,
+    [...new Set(places)].sort((a, b) => a - b),
+  );
+  return LEVELS.map((level) => quantileSorted(values, level));
 }
