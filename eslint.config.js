@@ -76,14 +76,14 @@ export default ts.config(
         ...UNEVEN.map((property) => ({
           object: 'Math',
           property,
-          message: 'Its last bits differ between machines; see engine/math.ts.',
+          message: 'Its last bits differ between machines; see math.ts.',
         })),
       ],
       'no-restricted-syntax': [
         'error',
         {
           selector: "BinaryExpression[operator='**'], AssignmentExpression[operator='**=']",
-          message: 'Its last bits differ between machines; see engine/math.ts.',
+          message: 'Its last bits differ between machines; see math.ts.',
         },
       ],
     },

@@ -35,6 +35,10 @@ export { startOnlyParameters } from './plan/start-parameters.ts';
 export { CompiledPlan, GeneratedScript } from './javascript/generated-script.ts';
 export { interpretPlan } from './interpret/interpret.ts';
 
+// Spaces
+export { FORMS } from './forms/forms.ts';
+export { HEX_ROW } from './forms/hexagons.ts';
+
 // Runs
 export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { CellList, cellsInto, Discs } from './cells.ts';
-import { neighbourOffsets, spreadInto } from './field-change.ts';
+import { spreadInto } from './field-change.ts';
 import { RandomStream } from './random/stream.ts';
-import type { Raster, Space, SpaceForm } from './space.ts';
-import { cellAt, cellX, cellY, fieldShape, isInReach, squareBetween } from './space.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
+import type { ReachShape } from '../forms/space.ts';
+import { cellAt, cellX, cellY, isInReach, squareBetween } from '../forms/space.ts';
 
 /** Cells in a reach against asking every cell, in every form of space. */
 
@@ -21,7 +23,7 @@ const SPACES: readonly (readonly [string, Space, number])[] = (['wrapping', 'wal
     ] as const,
     [
       `a ${edge} grid of 6`,
-      { form: 'grid', edge, neighbours: 6, oneAgentACell: false, width: 10, height: 8 },
+      { form: 'hexagons', edge, neighbours: 6, oneAgentACell: false, width: 10, height: 8 },
       1,
     ] as const,
     [
@@ -35,7 +37,7 @@ const SPACES: readonly (readonly [string, Space, number])[] = (['wrapping', 'wal
 const luck = RandomStream.of(11, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
 
-function asked(raster: Raster, space: Space, is: SpaceForm | 'all', distance: number, x: number, y: number): number[] {
+function asked(raster: Raster, space: Space, is: ReachShape | 'all', distance: number, x: number, y: number): number[] {
   const out = new Int32Array(raster.columns * raster.rows);
   return [...out.subarray(0, cellsInto(raster, space, is, distance, x, y, out))];
 }
@@ -49,7 +51,7 @@ function scanOrder({ columns, rows }: Raster): number[] {
 }
 
 describe.each(SPACES)('cells of %s', (_, space, cell) => {
-  const raster: Raster = { ...fieldShape(space, cell), cell };
+  const raster: Raster = formOf(space).rasterOf(space, cell);
   const place = (): readonly [number, number] =>
     space.form === 'grid'
       ? [Math.floor(unit() * space.width), Math.floor(unit() * space.height)]
@@ -125,7 +127,7 @@ describe.each(SPACES)('cells of %s', (_, space, cell) => {
     single[at] = 1;
     spreadInto(out, single, raster, space, 0.5);
     const touched = [...out.keys()].filter((c) => out[c]! > 0);
-    expect(touched).toHaveLength(neighbourOffsets(space, Math.floor(at / raster.columns)).length + 1);
+    expect(touched).toHaveLength(formOf(space).neighbourSteps(space, Math.floor(at / raster.columns)).length + 1);
     expect(out[at]).toBeCloseTo(0.5, 12);
   });
 });

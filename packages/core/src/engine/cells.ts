@@ -1,7 +1,9 @@
-import { neighbour, neighbourOffsets } from './field-change.ts';
+import { neighbour } from '../forms/edges.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
+import type { ReachShape } from '../forms/space.ts';
+import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 import { below } from './random/stream.ts';
-import type { Raster, Space, SpaceForm } from './space.ts';
-import { cellAt, cellX, cellY, squareBetween } from './space.ts';
 
 /** Cells around a cell, as steps of columns and rows in scan order: row by row from the top, each from the left. */
 export interface Disc {
@@ -24,7 +26,7 @@ interface Block {
 export function cellsInto(
   raster: Raster,
   space: Space,
-  is: SpaceForm | 'all',
+  is: ReachShape | 'all',
   distance: number,
   x: number,
   y: number,
@@ -78,8 +80,7 @@ export function cellsInto(
 
 /** So many columns and rows to each side; where the space wraps no cell is met twice. */
 function blockAround({ columns, rows }: Raster, space: Space, wanted: number): Block {
-  const aside = Math.floor(wanted + (space.neighbours === 6 ? 1 : 0));
-  const up = Math.floor(space.neighbours === 6 ? wanted * 1.16 + 1 : wanted);
+  const { aside, up } = formOf(space).blockOf(wanted);
   if (space.edge !== 'wrapping')
     return {
       fromX: -Math.min(aside, columns),
@@ -106,7 +107,7 @@ function neighboursInto(raster: Raster, space: Space, own: number, out: Int32Arr
   const row = Math.floor(own / columns);
   const wraps = space.edge === 'wrapping';
   let n = 0;
-  for (const [dx, dy] of neighbourOffsets(space, row)) {
+  for (const [dx, dy] of formOf(space).neighbourSteps(space, row)) {
     const c = neighbour(column + dx, columns, wraps);
     const r = neighbour(row + dy, rows, wraps);
     const cell = r * columns + c;
@@ -125,18 +126,20 @@ function sortByScan({ columns, rows }: Raster, out: Int32Array, n: number): void
 }
 
 /** Steps to the cells of a reach around the centre of a cell; nothing where they would depend on the cell or overlap on a wrapping space. */
-function discOf(raster: Raster, space: Space, is: SpaceForm, distance: number): Disc | undefined {
+function discOf(raster: Raster, space: Space, is: ReachShape, distance: number): Disc | undefined {
   const reach = is === 'next to' ? 1 : Math.floor(distance / raster.cell + 1e-9);
-  if (space.neighbours === 6 || is === 'here' || !(distance >= 0) || reach > 4096) return undefined;
+  const form = formOf(space);
+  if (!form.hasAlikeSteps || is === 'here' || !(distance >= 0) || reach > 4096) return undefined;
   if (space.edge === 'wrapping' && (2 * reach + 1 > raster.columns || 2 * reach + 1 > raster.rows)) return undefined;
   const dx: number[] = [];
   const dy: number[] = [];
   const radius = distance / raster.cell;
+  const neighbours = form.neighbourSteps(space, 0);
   for (let y = reach; y >= -reach; y--) {
     for (let x = -reach; x <= reach; x++) {
       if (is === 'within' && x * x + y * y > radius * radius) continue;
       if (is === 'cross' && x !== 0 && y !== 0) continue;
-      if (is === 'next to' && ((x === 0 && y === 0) || (space.neighbours === 4 && x !== 0 && y !== 0))) continue;
+      if (is === 'next to' && !neighbours.some(([column, row]) => column === x && row === y)) continue;
       dx.push(x);
       dy.push(y);
     }
@@ -150,7 +153,7 @@ export class Discs {
 
   constructor(private readonly space: Space) {}
 
-  get(raster: Raster, is: SpaceForm, distance: number): Disc | undefined {
+  get(raster: Raster, is: ReachShape, distance: number): Disc | undefined {
     const key = `${is} ${distance} ${raster.columns} ${raster.rows}`;
     if (!this.known.has(key)) this.known.set(key, discOf(raster, this.space, is, distance));
     return this.known.get(key);

@@ -2,12 +2,14 @@ import type { BucketIndex } from './spaces/bucket-index.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from './calendar.ts';
-import * as math from './math.ts';
+import * as math from '../math.ts';
 import { Population } from './population.ts';
 import * as laws from './random/laws.ts';
 import { below, keyOfName, mix, shuffleInPlace, RandomStream } from './random/stream.ts';
-import type { Space } from './space.ts';
-import { cellAt, directionAfter, distanceBetween, fieldShape, gridCell, reflect, wrap } from './space.ts';
+import { gridCell, reflect, wrap } from '../forms/edges.ts';
+import type { Space } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
+import { cellAt, directionAfter, distanceBetween } from '../forms/space.ts';
 import { World } from './world.ts';
 
 const relative = (a: number, b: number): number => (a === b ? 0 : Math.abs(a - b) / Math.max(Math.abs(a), Math.abs(b)));
@@ -249,7 +251,7 @@ describe('space', () => {
   });
   it('finds cells, also in a last one that is narrower', () => {
     const space = plane('walled');
-    const grid = { ...fieldShape(space, 4), cell: 4, values: new Float64Array(0) };
+    const grid = { ...formOf(space).rasterOf(space, 4), values: new Float64Array(0) };
     expect([grid.columns, grid.rows]).toEqual([3, 2]);
     expect([
       cellAt(0, 0, grid, space),

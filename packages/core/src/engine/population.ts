@@ -1,4 +1,4 @@
-import { turnTo } from './math.ts';
+import { turnTo } from '../math.ts';
 import { BucketIndex } from './spaces/bucket-index.ts';
 
 export const DEAD = 0;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { RandomStream } from './random/stream.ts';
-import type { Space } from './space.ts';
-import { cellX, cellY } from './space.ts';
+import type { Space } from '../forms/form.ts';
+import { cellX, cellY } from '../forms/space.ts';
 import { drawInMask, isInMask, maskOf, rectanglesOf, repainted, shareBefore, unionOf, zoneRaster } from './zones.ts';
 
 const PLANE: Space = { form: 'plane', edge: 'walled', neighbours: 8, oneAgentACell: false, width: 40, height: 24 };

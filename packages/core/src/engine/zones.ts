@@ -1,7 +1,8 @@
 import { below } from './random/stream.ts';
 import { drawUnit } from './random/laws.ts';
-import type { Raster, Space } from './space.ts';
-import { cellAt, cellX, cellY, squareBetween } from './space.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
+import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 
 /** On a plane without cells of its own, zones are kept as so many cells along the longer side. */
 const ZONE_CELLS = 256;
@@ -24,13 +25,7 @@ export type ZoneShape =
     };
 
 export function zoneRaster(space: Space, cell: number | undefined): Raster {
-  if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
-  const size = cell ?? Math.max(space.width, space.height) / ZONE_CELLS;
-  return {
-    columns: Math.max(1, Math.ceil(space.width / size - 1e-9)),
-    rows: Math.max(1, Math.ceil(space.height / size - 1e-9)),
-    cell: size,
-  };
+  return formOf(space).rasterOf(space, cell ?? Math.max(space.width, space.height) / ZONE_CELLS);
 }
 
 /** A box or circle holds the cells whose centre lies in it, a line those it touches. */
@@ -121,9 +116,10 @@ export function drawInMask(mask: Mask, axis: 'x' | 'y', a: number, b: number, c:
   const { raster, cells } = mask;
   if (cells.length === 0) return NaN;
   const cell = cells[below(a, cells.length)]!;
-  if (space.form === 'grid') return axis === 'x' ? cellX(cell, raster, space) : cellY(cell, raster, space);
-  if (axis === 'x') return Math.min(((cell % raster.columns) + drawUnit(b, c)) * raster.cell, space.width);
-  return Math.min((Math.floor(cell / raster.columns) + drawUnit(c, b)) * raster.cell, space.height);
+  const form = formOf(space);
+  return axis === 'x'
+    ? form.within(cell % raster.columns, () => drawUnit(b, c), space.width, raster.cell)
+    : form.within(Math.floor(cell / raster.columns), () => drawUnit(c, b), space.height, raster.cell);
 }
 
 /**
@@ -144,11 +140,11 @@ function walk(
   space: Space,
   stops: (cell: number) => boolean,
 ): number {
-  const shift = space.form === 'grid' ? 0.5 : 0;
-  const ax = (x + shift) / raster.cell;
-  const ay = (y + shift) / raster.cell;
-  const dx = (toX + shift) / raster.cell - ax;
-  const dy = (toY + shift) / raster.cell - ay;
+  const { margin } = formOf(space);
+  const ax = (x + margin) / raster.cell;
+  const ay = (y + margin) / raster.cell;
+  const dx = (toX + margin) / raster.cell - ax;
+  const dy = (toY + margin) / raster.cell - ay;
   let column = Math.floor(ax);
   let row = Math.floor(ay);
   const stepX = dx > 0 ? 1 : -1;

@@ -2,8 +2,8 @@ import { cellsInto } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
 import { below, mix, RandomStream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
-import type { FieldGrid } from '../engine/space.ts';
-import { fieldShape } from '../engine/space.ts';
+import type { FieldGrid } from '../forms/space.ts';
+import { formOf } from '../forms/forms.ts';
 import type { Maker } from '../engine/spaces/network-makers.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import { effectsOf } from '../plan/analysis.ts';
@@ -78,7 +78,8 @@ class Interpreter extends InterpreterStatements implements Script {
     this.zones = startZones(plan, this.grounds, value);
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? this.value(field.cell) : 1;
-      const { columns, rows } = fieldShape(this.grounds[field.space]!.space, cell);
+      const { space } = this.grounds[field.space]!;
+      const { columns, rows } = formOf(space).rasterOf(space, cell);
       return { columns, rows, cell, values: new Float64Array(columns * rows) };
     });
     plan.fields.forEach((field, i) => this.startField(field, i));

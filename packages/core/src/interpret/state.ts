@@ -1,7 +1,8 @@
 import { MessageQueue } from '../engine/message-queue.ts';
 import { CellList } from '../engine/cells.ts';
 import type { RandomStream } from '../engine/random/stream.ts';
-import type { FieldGrid, Raster, Space } from '../engine/space.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import type { FieldGrid } from '../forms/space.ts';
 import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
 import type { RuleEffects } from '../plan/analysis.ts';

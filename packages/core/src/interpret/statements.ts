@@ -1,13 +1,14 @@
-import * as math from '../engine/math.ts';
+import { formOf } from '../forms/forms.ts';
+import * as math from '../math.ts';
 import { below } from '../engine/random/stream.ts';
-import { cellAt, directionAfter, placeOnAxis } from '../engine/space.ts';
+import { cellAt, directionAfter, placeOnAxis } from '../forms/space.ts';
 import { drawInMask, shareBefore } from '../engine/zones.ts';
 import { columnKey } from '../plan/analysis.ts';
 import { drawLaw } from './draw-law.ts';
 import { failAt, failCeiling, failCount, failNobody, failRounds, MOST_ROUNDS } from '../plan/failures.ts';
 import type { Agent, AtOnce, Frame, Signal, Tie } from './state.ts';
 import { getOrMake, isThere } from './state.ts';
-import { along, InterpreterValues } from './values.ts';
+import { InterpreterValues } from './values.ts';
 import type * as P from '../plan/plan.ts';
 import { Contributions } from '../plan/settling.ts';
 import { CELL_TRIES, dueAfter, noteText } from '../plan/values.ts';
@@ -397,8 +398,9 @@ export abstract class InterpreterStatements extends InterpreterValues {
     const distance = this.finite(this.number(s.distance, frame), s.site, frame);
     if (Number.isNaN(agent.x)) return;
     const space = this.spaceOf(s.kind)!;
-    let x = along(space, 'x', agent.x, agent.y, distance, agent.direction);
-    let y = along(space, 'y', agent.x, agent.y, distance, agent.direction);
+    const form = formOf(space);
+    let x = form.along('x', agent.x, agent.y, distance, agent.direction);
+    let y = form.along('y', agent.x, agent.y, distance, agent.direction);
     const blocked = this.zones.blocked[this.plan.kinds[s.kind]!.space];
     if (blocked) {
       const share = shareBefore(blocked, agent.x, agent.y, x, y, space);

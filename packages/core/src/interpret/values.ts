@@ -1,20 +1,11 @@
+import { wayAlong } from '../forms/edges.ts';
+import { formOf } from '../forms/forms.ts';
 import { cellsInto } from '../engine/cells.ts';
 import { below } from '../engine/random/stream.ts';
 import { drawUnit } from '../engine/random/laws.ts';
-import type { Space } from '../engine/space.ts';
-import {
-  bearingBetween,
-  cellAt,
-  cellX,
-  cellY,
-  distanceBetween,
-  hexAlong,
-  isInReach,
-  squareBetween,
-  wayAlong,
-} from '../engine/space.ts';
+import { bearingBetween, cellAt, cellX, cellY, distanceBetween, isInReach, squareBetween } from '../forms/space.ts';
 import { isInMask } from '../engine/zones.ts';
-import * as math from '../engine/math.ts';
+import * as math from '../math.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
 import { columnKey } from '../plan/analysis.ts';
@@ -123,7 +114,7 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'way':
         return this.way(e, frame);
       case 'along':
-        return along(this.grounds[e.space]!.space, e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
+        return formOf(this.grounds[e.space]!.space).along(e.axis, at(e.x), at(e.y), at(e.distance), at(e.angle));
       case 'ahead': {
         const { direction } = this.seen(e.agent, frame);
         return math.aheadOnAxis(
@@ -418,7 +409,7 @@ export abstract class InterpreterValues extends InterpreterState {
     const { reach } = query;
     if (reach.is === 'all' || reach.is === 'tied') return undefined;
     const { space, discs } = this.groundOf(over.raster);
-    if (space.form !== 'grid') return undefined;
+    if (!formOf(space).isOfCells) return undefined;
     const raster = this.rasterOf(over.raster);
     const disc = discs.get(raster, reach.is, this.number(reach.distance, frame));
     const x = this.number(reach.x, frame);
@@ -486,11 +477,6 @@ export abstract class InterpreterValues extends InterpreterState {
     }
     return 'on';
   }
-}
-
-export function along(space: Space, axis: 'x' | 'y', x: number, y: number, distance: number, angle: number): number {
-  if (space.neighbours === 6) return hexAlong(axis, x, y, distance, angle);
-  return axis === 'x' ? x + distance * math.sinDegrees(angle) : y + distance * math.cosDegrees(angle);
 }
 
 function isGone(candidate: Value): boolean {

@@ -1,3 +1,4 @@
+import { FORM_CODE } from './form-code.ts';
 import { columnKey, drawsLuck, visitStatements } from '../plan/analysis.ts';
 import { placedOnAxis } from './emit-expression.ts';
 import { QueryEmitter } from './emit-query.ts';
@@ -522,7 +523,7 @@ export class BodyEmitter extends QueryEmitter {
 
   /** The cell, as it is counted who stands where, of a place that lies inside the space. */
   private cellOfPlace(s: number, x: string, y: string): string {
-    return this.shared.plan.spaces[s]!.form === 'grid' ? `${y} * SW${s} + ${x}` : `cellAt(${x}, ${y}, RS${s}, SP${s})`;
+    return FORM_CODE[this.shared.plan.spaces[s]!.form].cellOfPlace(x, y, s);
   }
 
   private hasObstacles(s: number): boolean {
@@ -535,11 +536,8 @@ export class BodyEmitter extends QueryEmitter {
     const space = this.spaceOf(k)!;
     w.line(`const ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
     const keyword = this.hasObstacles(s) ? 'let' : 'const';
-    if (space.neighbours === 6)
-      w.line(
-        `${keyword} mx = hexAlong("x", ox, oy, d, k${k}_dir[${a}]), my = hexAlong("y", ox, oy, d, k${k}_dir[${a}]);`,
-      );
-    else w.line(`${keyword} mx = ox + d * k${k}_sin[${a}], my = oy + d * k${k}_cos[${a}];`);
+    const [x, y] = (['x', 'y'] as const).map((axis) => FORM_CODE[space.form].ahead(axis, 'ox', 'oy', 'd', `k${k}`, a));
+    w.line(`${keyword} mx = ${x}, my = ${y};`);
     if (keyword === 'let')
       w.line(
         `const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`,

@@ -1,4 +1,6 @@
-import { cosDegrees, sinDegrees } from '../engine/math.ts';
+import { formOf } from '../forms/forms.ts';
+import { FORM_CODE } from './form-code.ts';
+import { cosDegrees, sinDegrees } from '../math.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
 import { columnKey } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
@@ -86,8 +88,7 @@ export function boundsOf({ min, max }: NonNullable<P.FieldPlan['keep']>): readon
 
 /** Code that brings a coordinate into a space, as `placeOnAxis` does, with form and edge known. */
 export function placedOnAxis({ form, edge }: P.SpacePlan, v: string, size: string): string {
-  if (form === 'grid') return `gridCell(${v}, ${size}, "${edge}")`;
-  return `${edge === 'wrapping' ? 'wrap' : edge === 'walled' ? 'stopAtWall' : 'reflect'}(${v}, ${size})`;
+  return FORM_CODE[form].bringIn(v, size, edge);
 }
 
 /** Writes the expressions of one body as JavaScript. */
@@ -247,11 +248,7 @@ export class ExpressionEmitter {
 
   private along(e: Extract<P.Expr, { op: 'along' }>): string {
     const [x, y, distance, angle] = [e.x, e.y, e.distance, e.angle].map((part) => this.expr(part));
-    if (this.shared.plan.spaces[e.space]!.neighbours === 6)
-      return `hexAlong("${e.axis}", ${x}, ${y}, ${distance}, ${angle})`;
-    return e.axis === 'x'
-      ? `(${x} + ${distance} * sinDegrees(${angle}))`
-      : `(${y} + ${distance} * cosDegrees(${angle}))`;
+    return FORM_CODE[this.shared.plan.spaces[e.space]!.form].along(e.axis, x!, y!, distance!, angle!);
   }
 
   private ahead(e: Extract<P.Expr, { op: 'ahead' }>): string {
@@ -273,9 +270,7 @@ export class ExpressionEmitter {
 
   private cellCentre(raster: number, cell: string, axis: 'x' | 'y'): string {
     const s = P.spaceOfRaster(this.shared.plan, raster);
-    if (this.shared.plan.spaces[s]!.form === 'grid')
-      return axis === 'x' ? `(${cell} % SW${s})` : `Math.floor(${cell} / SW${s})`;
-    return `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${this.raster(raster)}, SP${s})`;
+    return FORM_CODE[this.shared.plan.spaces[s]!.form].centre(axis, cell, this.raster(raster), s);
   }
 
   /** The cell of a field at a place, written out where that is short: places of agents lie inside the space already. */
@@ -283,9 +278,9 @@ export class ExpressionEmitter {
     const s = this.shared.plan.fields[field]!.space;
     const space = this.shared.plan.spaces[s]!;
     const isInside = x.op === 'position' && y.op === 'position';
-    if (space.form === 'grid' && isInside) return `(${this.expr(y)} * SW${s} + ${this.expr(x)})`;
-    if (space.form === 'grid' || (space.edge !== 'wrapping' && !isInside))
-      return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
+    const { isOfCells } = formOf(space);
+    if (isOfCells && isInside) return `(${FORM_CODE[space.form].cellOfPlace(this.expr(x), this.expr(y), s)})`;
+    if (isOfCells || (space.edge !== 'wrapping' && !isInside)) return `c${field}(${this.expr(x)}, ${this.expr(y)})`;
     const inside = (v: string, size: string): string =>
       isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`;
     const steps = `fx = ${this.expr(x)}${inside('fx', `SW${s}`)}, fy = ${this.expr(y)}${inside('fy', `SH${s}`)}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;

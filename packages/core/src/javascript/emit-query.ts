@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import { needsNoList } from '../plan/analysis.ts';
 import { ExpressionEmitter } from './emit-expression.ts';
 import * as P from '../plan/plan.ts';
@@ -105,14 +106,14 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const c = `L${query.candidate}`;
     const s = this.shared.plan.kinds[k]!.space;
     const space = this.spaceOf(k)!;
-    const hex = space.neighbours === 6;
-    const isDisc = reach.is === 'within' && space.form === 'grid' && !hex;
+    const { isStraight, isOfCells } = formOf(space);
+    const isDisc = reach.is === 'within' && isOfCells && isStraight;
     const needsDistance = reach.is === 'within' || reach.is === 'square' || reach.is === 'cross';
     w.line(
       `const x${list} = ${this.expr(reach.x)}, y${list} = ${this.expr(reach.y)}, r${list} = ${needsDistance ? this.expr(reach.distance) : '0'};`,
     );
     const radius = needsDistance
-      ? reach.is === 'within' && !hex
+      ? reach.is === 'within' && isStraight
         ? `r${list}`
         : `r${list} * 1.5 + 1`
       : reach.is === 'here'
@@ -198,7 +199,8 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const { w } = this;
     const s = reach.space;
     const space = this.shared.plan.spaces[s]!;
-    const isPlain = space.neighbours !== 6 && (reach.is === 'within' || reach.is === 'here' || reach.is === 'next to');
+    const { isStraight, isOfCells } = formOf(space);
+    const isPlain = isStraight && (reach.is === 'within' || reach.is === 'here' || reach.is === 'next to');
     if (!isPlain) {
       w.block(`if (isInReach(${JSON.stringify(reach.is)}, r${list}, x${list}, y${list}, ${x}, ${y}, SP${s}))`, fitting);
       return;
@@ -208,7 +210,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
       if (space.edge === 'wrapping') w.line(shorterWay(s));
     };
     w.line('let dx = 0, dy = 0;');
-    if (reach.is === 'within' && space.form === 'grid') w.block(`if (!isExact${list})`, measure);
+    if (reach.is === 'within' && isOfCells) w.block(`if (!isExact${list})`, measure);
     else measure();
     const near =
       reach.is === 'within'
@@ -298,7 +300,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const query = s.query as CellsQuery;
     const { reach, over } = query;
     const on = P.spaceOfRaster(this.shared.plan, over.raster);
-    if (reach.is === 'all' || reach.is === 'tied' || this.shared.plan.spaces[on]!.form !== 'grid') return;
+    if (reach.is === 'all' || reach.is === 'tied' || !formOf(this.shared.plan.spaces[on]!).isOfCells) return;
     const raster = this.raster(over.raster);
     const distance = this.shared.lasting('-1');
     const disc = this.shared.lasting('undefined');
@@ -582,7 +584,7 @@ export abstract class QueryEmitter extends ExpressionEmitter {
     const b = this.keepsPositions(k) ? 'b' : '';
     const s = this.shared.plan.kinds[k]!.space;
     const space = this.spaceOf(k)!;
-    if (space.neighbours === 6) {
+    if (!formOf(space).isStraight) {
       w.line(`const score = -squareBetween(fx${list}, fy${list}, k${k}_${b}x[j], k${k}_${b}y[j], SP${s});`);
       return;
     }

@@ -1,7 +1,9 @@
 import { cellsInto } from '../engine/cells.ts';
-import * as math from '../engine/math.ts';
+import * as math from '../math.ts';
 import * as laws from '../engine/random/laws.ts';
 import { agentKey0, agentKey1, mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
+import { gridCell, reflect, stopAtWall, wayAlong, wrap } from '../forms/edges.ts';
+import { hexAlong } from '../forms/hexagons.ts';
 import {
   bearingBetween,
   cellAt,
@@ -9,15 +11,9 @@ import {
   cellY,
   directionAfter,
   distanceBetween,
-  gridCell,
-  hexAlong,
   isInReach,
-  reflect,
   squareBetween,
-  stopAtWall,
-  wayAlong,
-  wrap,
-} from '../engine/space.ts';
+} from '../forms/space.ts';
 import type { Tally } from '../engine/tallies.ts';
 import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';

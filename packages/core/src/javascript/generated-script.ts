@@ -1,12 +1,13 @@
 import { cellsInto, CellList } from '../engine/cells.ts';
 import { spreadInto } from '../engine/field-change.ts';
 import { MessageQueue } from '../engine/message-queue.ts';
-import * as math from '../engine/math.ts';
+import * as math from '../math.ts';
 import { ALIVE, DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
 import { below, mix, ruleKey0, ruleKey1, shuffleInPlace, RandomStream } from '../engine/random/stream.ts';
 import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
-import type { FieldGrid } from '../engine/space.ts';
-import { cellAt, cellX, cellY, fieldShape } from '../engine/space.ts';
+import type { FieldGrid } from '../forms/space.ts';
+import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
+import { formOf } from '../forms/forms.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import { Tally } from '../engine/tallies.ts';
@@ -292,7 +293,8 @@ export class GeneratedScript implements Script {
     this.countCells();
     this.fields = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
-      const { columns, rows } = fieldShape(this.grounds[field.space]!.space, cell);
+      const { space } = this.grounds[field.space]!;
+      const { columns, rows } = formOf(space).rasterOf(space, cell);
       return { columns, rows, cell, values: new Float64Array(columns * rows) };
     });
     this.fieldScratch = this.fields.map((field) => new Float64Array(field.values.length));
@@ -506,7 +508,7 @@ export class GeneratedScript implements Script {
 
   private cellOf(s: number, x: number, y: number): number {
     const { space, raster } = this.grounds[s]!;
-    return space.form === 'grid' ? y * space.width + x : cellAt(x, y, raster, space);
+    return cellOfPlace(x, y, raster, space);
   }
 
   /** Counts anew who stands on which cell; obstacles are as good as taken. */

@@ -1,7 +1,7 @@
 import type { CellList } from '../engine/cells.ts';
 import type { MessageQueue } from '../engine/message-queue.ts';
 import type { Population } from '../engine/population.ts';
-import type { FieldGrid } from '../engine/space.ts';
+import type { FieldGrid } from '../forms/space.ts';
 import type { Network } from '../engine/spaces/network.ts';
 import type { Tally } from '../engine/tallies.ts';
 import type { Trace } from '../engine/trace.ts';

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import type {
   KindSymbol,
@@ -64,7 +65,7 @@ export class QueryChecker {
       const field = context.field?.space === space ? context.field : undefined;
       if (!space) {
         if (!query.head.on || !env.firstSpace) env.report(say.noSpace(query.head.span, 'A cell'));
-      } else if (space.form === 'plane' && !space.part.cell && !field)
+      } else if (!formOf(space).isOfCells && !space.part.cell && !field)
         env.report(say.noCells(query.head.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
       else return { is: 'cells', empty: query.head.empty, space, field };
       return undefined;
@@ -210,9 +211,12 @@ export class QueryChecker {
       return;
     }
     const isGrid =
-      space.form === 'grid' || (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
+      formOf(space).isOfCells ||
+      (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
     if ((reach.is === 'next to' || reach.is === 'cross' || reach.is === 'square') && !isGrid) {
-      env.report(say.wrongType(reach.span, 'A grid', 'a plane', { hint: 'On a plane say “within” a distance.' }));
+      env.report(
+        say.wrongType(reach.span, 'A grid', formOf(space).words, { hint: 'On a plane say “within” a distance.' }),
+      );
     }
     const own = reach.of || !context.asker ? undefined : env.spaceOfType(context.asker.type);
     if (reach.distance) this.e.distance(reach.distance, context, own ?? space);

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type {
   AttributeSymbol,
   KindSymbol,
@@ -543,11 +544,11 @@ export class StatementChecker {
       if (context.asker) this.e.sameSpace(placing.span, context.asker.type, space);
       else env.report(say.noSelf(placing.span, '“here”'));
     }
-    if (placing.is === 'one to a cell' && space.form !== 'grid')
-      env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    const { isOfCells, words } = formOf(space);
+    if (placing.is === 'one to a cell' && !isOfCells) env.report(say.wrongType(placing.span, 'A grid', words));
     if (placing.distance) this.e.distance(placing.distance, context, space);
     if (placing.of) this.e.place(placing.of, context, space);
-    if (placing.is === 'next to' && space.form !== 'grid') env.report(say.wrongType(placing.span, 'A grid', 'a plane'));
+    if (placing.is === 'next to' && !isOfCells) env.report(say.wrongType(placing.span, 'A grid', words));
     const zone = placing.zone && this.e.queries.zone(placing.zone);
     if (zone) {
       env.zoneOf.set(placing, zone);
@@ -560,7 +561,7 @@ export class StatementChecker {
   /** A condition on cells, each of which is `it`. */
   cellCondition(owner: object, where: Ast.Expr, space: SpaceSymbol, context: Context): void {
     const { env } = this;
-    if (space.form === 'plane' && !space.part.cell)
+    if (!formOf(space).isOfCells && !space.part.cell)
       env.report(say.noCells(where.span, space.part.span.end, `1 ${space.unit.label}`.trim()));
     const cell: LocalSymbol = env.locals.get(owner) ?? {
       is: 'local',

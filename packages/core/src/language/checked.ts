@@ -1,3 +1,4 @@
+import type { FormName } from '../forms/form.ts';
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
 import type { Scales } from './scales.ts';
@@ -41,7 +42,7 @@ export interface VariableSymbol extends Symbol {
 
 export interface SpaceSymbol extends Symbol {
   readonly is: 'space';
-  readonly form: 'plane' | 'grid';
+  readonly form: FormName;
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
   readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;

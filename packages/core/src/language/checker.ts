@@ -1,3 +1,5 @@
+import { formOf } from '../forms/forms.ts';
+import { areRowsOdd } from '../forms/hexagons.ts';
 import type { Diagnostic, Progress } from '../diagnostics.ts';
 import { comparable, ExpressionChecker } from './check-expression.ts';
 import { OrderChecker } from './check-order.ts';
@@ -319,23 +321,23 @@ class ModelChecker {
   private space(space: SpaceSymbol): void {
     const { env, e } = this;
     const { width, height, cell } = space.part;
-    const grid = space.form === 'grid';
+    const { isOfCells, words } = formOf(space);
     const context: Context = { ...NOBODY, space };
     for (const size of [width, height]) {
       e.distance(size, context);
-      if (grid && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
+      if (isOfCells && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
     }
     if (cell) {
       e.distance(cell, context);
-      if (grid) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
+      if (isOfCells) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
     }
-    if (space.oneAgentACell && !grid)
-      env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', 'a plane'));
+    if (space.oneAgentACell && !isOfCells)
+      env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', words));
     const rows = constantOf(height, env.scales)?.value ?? 0;
-    if (space.neighbours === 6 && grid && space.edge === 'wrapping' && rows % 2 === 1)
+    if (space.form === 'hexagons' && Number.isInteger(rows) && areRowsOdd({ edge: space.edge, height: rows }))
       env.report(say.oddRows(height.span, rows));
-    if (space.neighbours === 6 && !grid)
-      env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', 'a plane'));
+    if (space.neighbours === 6 && !isOfCells)
+      env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', words));
   }
 
   private shape(shape: Ast.Shape, context: Context): void {
@@ -354,7 +356,7 @@ class ModelChecker {
     const context: Context = { ...NOBODY, space: field.space };
     if (part.cell) {
       e.distance(part.cell, context);
-      if (field.space?.form === 'grid')
+      if (field.space && formOf(field.space).isOfCells)
         env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
     }
     const here: LocalSymbol = env.locals.get(field) ?? {

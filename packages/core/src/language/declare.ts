@@ -147,7 +147,7 @@ export class Declarer {
         index: spaces.size,
         span: part.name.span,
         about: part.about,
-        form: part.form,
+        form: part.form === 'grid' && part.neighbours === 6 ? 'hexagons' : part.form,
         edge: part.edge ?? 'walled',
         neighbours: part.neighbours ?? 8,
         oneAgentACell: part.oneAgentACell,

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { Span } from '../diagnostics.ts';
 import type { KindSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
@@ -72,8 +73,8 @@ function removable(env: Environment, span: Span): Span | undefined {
 /** On a grid a way by a part of a cell, or after turns that lead to no neighbour, is rounded at each step. */
 function roundedWays(env: Environment, kind: KindSymbol): void {
   const { space } = kind;
-  if (space?.form !== 'grid') return;
-  const sharpest = space.neighbours === 4 ? 90 : space.neighbours === 6 ? 60 : 45;
+  const sharpest = space && formOf(space).turnOfNeighbours(space.neighbours);
+  if (sharpest === undefined) return;
   const ways: Ast.Statement[] = [];
   let isRounded = false;
   const look = (statement: Ast.Statement): void => {

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import { daysFromCivil } from '../engine/calendar.ts';
 import type { Ref } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
@@ -304,7 +305,7 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     if (
       cell &&
       (cell.raster === field ||
-        (ref.field.space!.form === 'grid' && cell.raster === rasterOfSpace(ref.field.space!.index)))
+        (formOf(ref.field.space!).isOfCells && cell.raster === rasterOfSpace(ref.field.space!.index)))
     )
       return { op: 'field cell', field, cell: local(cell.slot) };
     const { x, y } = this.place(expr.place);

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
 import type {
@@ -274,7 +275,8 @@ class ModelLowerer {
     const name = part.name.text;
     const type = part.grow && this.model.types.get(part.grow);
     const space = field.space!;
-    const raster = space.form === 'grid' ? rasterOfSpace(space.index) : index;
+    const { isOfCells } = formOf(space);
+    const raster = isOfCells ? rasterOfSpace(space.index) : index;
     const standing: Standing = { ...cellStanding(raster), ownField: index };
     const show = this.model.shows.find((s) => s.target === field)?.part;
     const given = this.model.rasters.get(part);
@@ -291,7 +293,7 @@ class ModelLowerer {
       fade: part.fade && this.shareOfStep(part.fade, name),
       becomes: part.becomes.length > 0 ? this.becomes(part, name, standing) : undefined,
       keep: part.keep && { min: this.value(part.keep.from, name), max: this.value(part.keep.to, name) },
-      asCells: show?.asCells === true || field.space?.form === 'grid' || field.type.is !== 'number',
+      asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
       site: this.lowerer(name).site(part.span, `the field “${name}”`),
     };

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { Span } from '../diagnostics.ts';
 import type { Hop, KindSymbol, LocalSymbol, NetworkSymbol, Ref, SpaceSymbol, ZoneSymbol } from '../language/checked.ts';
 import { constantOf } from '../language/scales.ts';
@@ -341,7 +342,7 @@ export abstract class PlaceLowerer extends BodyLowerer {
     readonly space: SpaceSymbol;
     readonly field?: { readonly index: number };
   }): number {
-    return field && space.form === 'plane' ? field.index : rasterOfSpace(space.index);
+    return field && !formOf(space).isOfCells ? field.index : rasterOfSpace(space.index);
   }
 
   protected unheld(expr: Ast.Expr): never {
@@ -350,7 +351,7 @@ export abstract class PlaceLowerer extends BodyLowerer {
 
   somewhere(on: SpaceSymbol, span: Span): Point {
     const space = on.index;
-    if (on.form === 'grid') {
+    if (formOf(on).isOfCells) {
       const x = this.newLocal();
       const y = this.newLocal();
       this.emit({ op: 'draw cell', space, x, y });
@@ -388,7 +389,7 @@ export abstract class PlaceLowerer extends BodyLowerer {
     const distance = this.hold(this.lower(expr.args[0]!.value));
     const shift = expr.args[1] ? constantOf(expr.args[1].value, this.shared.model.scales)?.value : 0;
     const space = this.spaceOfLocal(actor);
-    if (shift !== undefined && space.neighbours !== 6) return this.straightAhead(actor, distance, shift);
+    if (shift !== undefined && formOf(space).isStraight) return this.straightAhead(actor, distance, shift);
     const facing: Expr = {
       op: 'position',
       kind: this.kindOfLocal(actor).index,

@@ -1,4 +1,4 @@
-import type { Space } from '../engine/space.ts';
+import type { Space } from '../forms/form.ts';
 import type { Maker, Pairs } from '../engine/spaces/network-makers.ts';
 import { MOST_TIES, TooManyTies } from '../engine/spaces/network-makers.ts';
 import { failSize } from './failures.ts';

@@ -1,3 +1,4 @@
+import type { FormName } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
 
 /**
@@ -713,7 +714,7 @@ export interface CountedPlan {
 
 export interface SpacePlan {
   readonly name: string;
-  readonly form: 'plane' | 'grid';
+  readonly form: FormName;
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
   readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;

@@ -1,6 +1,7 @@
 import { Discs } from '../engine/cells.ts';
-import type { Raster, Space } from '../engine/space.ts';
-import { fieldShape, MAX_FIELD_CELLS } from '../engine/space.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
+import { MAX_FIELD_CELLS } from '../forms/grid.ts';
 import type { Mask, ZoneShape } from '../engine/zones.ts';
 import { maskOf, unionOf, zoneRaster } from '../engine/zones.ts';
 import { failSize } from './failures.ts';
@@ -8,9 +9,6 @@ import type { Plan, PointPlan, RasterPlan, SpacePlan, ValueBody } from './plan.t
 
 const NOWHERE = { start: 0, end: 0 };
 
-/** Sides of a plane between which places and distances keep their digits. */
-const LEAST_SIDE = 1e-6;
-const MOST_SIDE = 1e9;
 /** Cells that the lines of a zone may go through. */
 const MOST_LINE_CELLS = 20_000_000;
 
@@ -33,7 +31,8 @@ export function startGrounds(plan: Plan, value: (body: ValueBody) => number): Sp
     const { span } = plan.sites[field.site]!;
     if (!(cell > 0))
       failSize(span, `The cells of “${field.name}” would be ${cell} wide.`, 'Their size must be above zero.');
-    const { columns, rows } = fieldShape(grounds[field.space]!.space, cell);
+    const { space } = grounds[field.space]!;
+    const { columns, rows } = formOf(space).rasterOf(space, cell);
     if (columns * rows > MAX_FIELD_CELLS) {
       failSize(
         span,
@@ -51,42 +50,27 @@ function startSpace(
 ): Space {
   const width = value(size.width);
   const height = value(size.height);
-  const isWhole = form === 'plane' || (Number.isInteger(width) && Number.isInteger(height));
-  if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height) || !isWhole) {
+  if (!(width > 0) || !(height > 0) || !Number.isFinite(width * height))
     failSize(
       NOWHERE,
       `The space “${name}” would be ${width} by ${height}.`,
       'Both sides must be above zero, and whole on a grid.',
     );
-  }
-  if (form === 'plane' && !(Math.min(width, height) >= LEAST_SIDE && Math.max(width, height) <= MOST_SIDE)) {
-    failSize(
-      NOWHERE,
-      `The space “${name}” would be ${width} by ${height}.`,
-      `A side of a plane is ${LEAST_SIDE} to ${MOST_SIDE}; measure it in another unit.`,
-    );
-  }
-  if (form === 'grid' && width * height > MAX_FIELD_CELLS)
-    failSize(NOWHERE, `The grid “${name}” would have ${width} by ${height} cells.`, 'Make it smaller.');
-  if (neighbours === 6 && edge === 'wrapping' && height % 2 !== 0) {
-    failSize(
-      NOWHERE,
-      `The grid “${name}” has ${height} rows.`,
-      'A wrapping grid of 6 neighbours needs an even number of rows, as every other one is shifted by half a cell.',
-    );
-  }
-  return { form, edge, neighbours, oneAgentACell, width, height };
+  const space: Space = { form, edge, neighbours, oneAgentACell, width, height };
+  const problem = formOf(space).sizeProblem(name, space);
+  if (problem) failSize(NOWHERE, problem.message, problem.hint);
+  return space;
 }
 
 function spaceRaster(part: SpacePlan, space: Space, value: (body: ValueBody) => number): Raster {
-  if (space.form === 'grid') return { columns: space.width, rows: space.height, cell: 1 };
   const cell = part.cell ? value(part.cell) : Math.max(space.width, space.height);
   if (!(cell > 0))
     failSize(NOWHERE, `The cells of “${part.name}” would be ${cell} wide.`, 'Their size must be above zero.');
-  const { columns, rows } = fieldShape(space, cell);
+  const raster = formOf(space).rasterOf(space, cell);
+  const { columns, rows } = raster;
   if (columns * rows > MAX_FIELD_CELLS)
     failSize(NOWHERE, `The space “${part.name}” would have ${columns} by ${rows} cells.`, 'Make them larger.');
-  return { columns, rows, cell };
+  return raster;
 }
 
 export interface Zones {

@@ -1,4 +1,4 @@
-import * as math from '../engine/math.ts';
+import * as math from '../math.ts';
 import { mix } from '../engine/random/stream.ts';
 import type { ScriptTimelineLine } from '../engine/script.ts';
 import type { World } from '../engine/world.ts';

@@ -1,7 +1,7 @@
 import type { HandAct } from '../engine/hand-act.ts';
 import type { Run } from '../engine/run.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
-import { placeOnAxis } from '../engine/space.ts';
+import { placeOnAxis } from '../forms/space.ts';
 import { isInMask, repainted } from '../engine/zones.ts';
 import type { GeneratedScript } from '../javascript/generated-script.ts';
 import type { Zones } from '../plan/start-space.ts';

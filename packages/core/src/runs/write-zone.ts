@@ -1,4 +1,5 @@
-import type { Raster, Space } from '../engine/space.ts';
+import { FORMS } from '../forms/forms.ts';
+import type { Raster, Space } from '../forms/form.ts';
 import { rectanglesOf } from '../engine/zones.ts';
 import { redrawZone } from '../language/edits.ts';
 import type { Plan } from '../plan/plan.ts';
@@ -24,10 +25,10 @@ export function writeZone(
   const { form, unitLabel } = plan.spaces[space]!;
   const words = (value: number): string => `${Number(value.toPrecision(10))}${unitLabel && ` ${unitLabel}`}`;
   // A box holds the cells whose centres lie in it: on a grid these are whole numbers, on a plane it reaches to the edges of the cells.
-  const isGrid = form === 'grid';
-  const further = isGrid ? 0 : 1;
+  const { isOfCells } = FORMS[form];
+  const further = isOfCells ? 0 : 1;
   const corner = (column: number, row: number): string =>
-    `(${words(isGrid ? column : Math.min(size.width, column * painted.cell))}, ${words(isGrid ? row : Math.min(size.height, row * painted.cell))})`;
+    `(${words(isOfCells ? column : Math.min(size.width, column * painted.cell))}, ${words(isOfCells ? row : Math.min(size.height, row * painted.cell))})`;
   const boxes = rectanglesOf(painted.inside, painted.columns, painted.rows).map(
     ([left, bottom, right, top]) => `box ${corner(left, bottom)} to ${corner(right + further, top + further)}`,
   );

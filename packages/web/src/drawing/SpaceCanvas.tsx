@@ -1,3 +1,4 @@
+import { FORMS } from '@vole/core';
 import { useEffect, useRef } from 'react';
 import type { FieldFrame, Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
@@ -218,12 +219,12 @@ class Stage implements SpaceView {
     const { frame, plan } = this.source.current;
     const space = frame?.spaces[this.shown];
     if (space && this.isHexagonal) return hexGround(space);
-    return space && { ...space, low: plan?.spaces[this.shown]?.form === 'grid' ? -0.5 : 0 };
+    const form = plan?.spaces[this.shown]?.form;
+    return space && { ...space, low: form ? -FORMS[form].margin : 0 };
   }
 
   private get isHexagonal(): boolean {
-    const space = this.source.current.plan?.spaces[this.shown];
-    return space?.form === 'grid' && space.neighbours === 6;
+    return this.source.current.plan?.spaces[this.shown]?.form === 'hexagons';
   }
 
   /** Where a place of the run is drawn. */
@@ -373,7 +374,8 @@ class Stage implements SpaceView {
     }
     const camera = this.camera ?? fitted;
     const { hidden } = this.wishes;
-    const isGrid = plan!.spaces[on]?.form === 'grid';
+    const form = plan!.spaces[on]?.form;
+    const isGrid = form !== undefined && FORMS[form].isOfCells;
     const { isHexagonal } = this;
     const fields = plan!.fields.filter(isShown);
     const drawn = fields.find((field) => field.scale) ?? fields[0];

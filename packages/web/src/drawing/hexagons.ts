@@ -1,3 +1,4 @@
+import { HEX_ROW } from '@vole/core';
 import type { KindFrame } from '../simulation/protocol.ts';
 import type { Ground, Size } from './camera.ts';
 
@@ -6,7 +7,6 @@ import type { Ground, Size } from './camera.ts';
  * Places of a run are columns and rows; drawn places are x and y.
  */
 
-const ROW = Math.sqrt(3) / 2;
 /** From the middle of a hexagon to its corners above and below. */
 const CORNER = 1 / Math.sqrt(3);
 /** The lowest corner lies as low as the left edge of the first column does. */
@@ -18,7 +18,7 @@ interface Spot {
 }
 
 export function hexSpot(column: number, row: number): Spot {
-  return { x: column + (row % 2 === 0 ? 0 : 0.5), y: row * ROW + LIFT };
+  return { x: column + (row % 2 === 0 ? 0 : 0.5), y: row * HEX_ROW + LIFT };
 }
 
 /** The two rows of hexagons between whose middles a height lies: their shifts to the right, and the squares of their distances. */
@@ -32,7 +32,7 @@ interface HexLine {
 }
 
 export function hexLine(y: number): HexLine {
-  const row = Math.floor((y - LIFT) / ROW);
+  const row = Math.floor((y - LIFT) / HEX_ROW);
   const [low, high] = [hexSpot(0, row), hexSpot(0, row + 1)];
   return { row, lowShift: low.x, lowSquare: (low.y - y) ** 2, highShift: high.x, highSquare: (high.y - y) ** 2 };
 }
@@ -59,12 +59,12 @@ export function hexAt(x: number, y: number): Spot {
 
 /** The ground that all hexagons of a grid cover. */
 export function hexGround({ width, height }: Size): Ground {
-  return { width: width + (height > 1 ? 0.5 : 0), height: (height - 1) * ROW + 2 * CORNER, low: -0.5 };
+  return { width: width + (height > 1 ? 0.5 : 0), height: (height - 1) * HEX_ROW + 2 * CORNER, low: -0.5 };
 }
 
 /** How far it is round a wrapping grid, in drawn lengths. */
 export function hexRound({ width, height }: Size): Size {
-  return { width, height: height * ROW };
+  return { width, height: height * HEX_ROW };
 }
 
 /** Agents at their drawn places. */

@@ -1,4 +1,4 @@
-import { exp, log, power } from '../math.ts';
+import { exp, log, power } from '../../math.ts';
 import { mix } from './stream.ts';
 
 /**

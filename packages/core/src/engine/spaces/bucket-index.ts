@@ -1,4 +1,5 @@
-import type { Space } from '../space.ts';
+import type { Space } from '../../forms/form.ts';
+import { formOf } from '../../forms/forms.ts';
 
 const NONE = -1;
 /** Agents a bucket holds on average. Results do not depend on it, only speed does. */
@@ -97,7 +98,7 @@ export class BucketIndex {
   private layOut(space: Space, used: number): number {
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
     this.isByCell =
-      space.form === 'grid' &&
+      formOf(space).isOfCells &&
       area <= CELLS_AN_AGENT * AGENTS_A_BUCKET &&
       space.width <= MOST_BUCKETS &&
       space.height <= MOST_BUCKETS;

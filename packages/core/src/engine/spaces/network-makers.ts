@@ -1,10 +1,11 @@
 import { below, shuffleInPlace } from '../random/stream.ts';
 import type { RandomStream } from '../random/stream.ts';
 import { drawUnit } from '../random/laws.ts';
-import { log } from '../math.ts';
-import type { Space } from '../space.ts';
-import { squareBetween } from '../space.ts';
-import { neighbour, neighbourOffsets } from '../field-change.ts';
+import { log } from '../../math.ts';
+import { neighbour } from '../../forms/edges.ts';
+import type { Space } from '../../forms/form.ts';
+import { formOf } from '../../forms/forms.ts';
+import { squareBetween } from '../../forms/space.ts';
 
 /** How the ties of a network are made; sizes and shares as numbers of this run. */
 export type Maker =
@@ -237,10 +238,7 @@ function near(
   sameKind: boolean,
 ): void {
   if (!(distance >= 0)) return;
-  const wide = Math.max(
-    distance * (space.neighbours === 6 ? 1.2 : 1) + 1,
-    Math.sqrt((space.width * space.height) / 1e6),
-  );
+  const wide = Math.max(formOf(space).stripe(distance), Math.sqrt((space.width * space.height) / 1e6));
   const columns = Math.max(1, Math.floor(space.width / wide));
   const rows = Math.max(1, Math.floor(space.height / wide));
   const cellOf = (x: number, y: number): number =>
@@ -271,7 +269,7 @@ function near(
 
 /** On a grid those on neighbouring cells; elsewhere in rows of about equal length, by number, four neighbours. */
 function lattice(made: PairSet, n: number, { x, y, space }: Extract<Maker, { is: 'lattice' }>): void {
-  if (space?.form !== 'grid') {
+  if (!space || !formOf(space).isOfCells) {
     const columns = Math.max(1, Math.floor(Math.sqrt(n)));
     for (let i = 0; i < n; i++) {
       if ((i + 1) % columns !== 0 && i + 1 < n) made.add(i, i + 1);
@@ -289,7 +287,7 @@ function lattice(made: PairSet, n: number, { x, y, space }: Extract<Maker, { is:
   }
   const wraps = space.edge === 'wrapping';
   for (let i = 0; i < n; i++) {
-    for (const [dx, dy] of neighbourOffsets(space, y[i]!)) {
+    for (const [dx, dy] of formOf(space).neighbourSteps(space, y[i]!)) {
       const c = neighbour(x[i]! + dx, space.width, wraps);
       const r = neighbour(y[i]! + dy, space.height, wraps);
       for (const other of (c < 0 || r < 0 ? undefined : members.get(keyOf(c, r))) ?? [])

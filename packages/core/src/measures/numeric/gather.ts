@@ -1,4 +1,4 @@
-import { exp, log } from '../../engine/math.ts';
+import { exp, log } from '../../math.ts';
 
 export type Gathering = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
 

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { RandomStream } from './random/stream.ts';
-import type { Space } from './space.ts';
+import { RandomStream } from '../engine/random/stream.ts';
+import type { Space } from './form.ts';
+import { reflect, wayAlong, wrap } from './edges.ts';
+import { formOf } from './forms.ts';
+import { hexAlong } from './hexagons.ts';
 import {
   bearingBetween,
   cellAt,
@@ -8,13 +11,8 @@ import {
   cellY,
   directionAfter,
   distanceBetween,
-  fieldShape,
-  hexAlong,
   isInReach,
   placeOnAxis,
-  reflect,
-  wayAlong,
-  wrap,
 } from './space.ts';
 
 /** Places and ways in every form of space, against what asking all images of a place says. */
@@ -23,13 +21,13 @@ const FORMS: readonly Space[] = (['wrapping', 'walled', 'reflecting'] as const).
   { form: 'plane', edge, neighbours: 8, oneAgentACell: false, width: 17, height: 11 },
   { form: 'grid', edge, neighbours: 4, oneAgentACell: false, width: 9, height: 6 },
   { form: 'grid', edge, neighbours: 8, oneAgentACell: false, width: 9, height: 6 },
-  { form: 'grid', edge, neighbours: 6, oneAgentACell: false, width: 8, height: 6 },
+  { form: 'hexagons', edge, neighbours: 6, oneAgentACell: false, width: 8, height: 6 },
 ]);
 const nameOf = ({ form, edge, neighbours }: Space): string => `a ${edge} ${form} of ${neighbours} neighbours`;
 const luck = RandomStream.of(7, 0, 0);
 const unit = (): number => luck.word() / 4294967296;
 const placeIn = ({ form, width, height }: Space): readonly [number, number] =>
-  form === 'grid' ? [Math.floor(unit() * width), Math.floor(unit() * height)] : [unit() * width, unit() * height];
+  form !== 'plane' ? [Math.floor(unit() * width), Math.floor(unit() * height)] : [unit() * width, unit() * height];
 
 /** Centres in the plane, hexagons as they lie. */
 function centre(x: number, y: number, { neighbours }: Space): readonly [number, number] {
@@ -70,7 +68,7 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
         expect(isInReach('within', reach, a[0], a[1], b[0], b[1], space)).toBe(far <= reach);
       expect(isInReach('here', 0, a[0], a[1], b[0], b[1], space)).toBe(far === 0);
       expect(isInReach('within', -1, a[0], a[1], a[0], a[1], space)).toBe(false);
-      if (space.form !== 'grid') continue;
+      if (space.form === 'plane') continue;
       const [dx, dy] = [
         Math.abs(wayAlong(a[0], b[0], space.width, space.edge === 'wrapping')),
         Math.abs(wayAlong(a[1], b[1], space.height, space.edge === 'wrapping')),
@@ -92,7 +90,7 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
       const v = (unit() - 0.5) * 8 * space.width;
       const placed = placeOnAxis(v, space.width, space);
       expect(placed).toBeGreaterThanOrEqual(0);
-      expect(placed).toBeLessThanOrEqual(space.form === 'grid' ? space.width - 1 : space.width);
+      expect(placed).toBeLessThanOrEqual(formOf(space).isOfCells ? space.width - 1 : space.width);
       expect(placeOnAxis(placed, space.width, space)).toBe(
         space.edge === 'wrapping' && placed === space.width ? 0 : placed,
       );
@@ -100,23 +98,23 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
   });
 
   it('has a cell for every place, whose centre is no further than half its diagonal', () => {
-    const cell = space.form === 'grid' ? 1 : 2.5;
-    const raster = { ...fieldShape(space, cell), cell };
+    const cell = formOf(space).isOfCells ? 1 : 2.5;
+    const raster = formOf(space).rasterOf(space, cell);
     for (let i = 0; i < 300; i++) {
       const [x, y] = placeIn(space);
       const at = cellAt(x, y, raster, space);
       expect(at).toBeGreaterThanOrEqual(0);
       expect(at).toBeLessThan(raster.columns * raster.rows);
       expect(Math.hypot(cellX(at, raster, space) - x, cellY(at, raster, space) - y)).toBeLessThanOrEqual(
-        space.form === 'grid' ? 0 : (cell * Math.SQRT2) / 2 + 1e-9,
+        formOf(space).isOfCells ? 0 : (cell * Math.SQRT2) / 2 + 1e-9,
       );
     }
     expect(cellAt(NaN, 1, raster, space)).toBe(-1);
   });
 
   it('has the centre of every cell inside it, in that very cell, also where the edge cuts it', () => {
-    for (const cell of space.form === 'grid' ? [1] : [1, 2.5, 3, 10, 17]) {
-      const raster = { ...fieldShape(space, cell), cell };
+    for (const cell of formOf(space).isOfCells ? [1] : [1, 2.5, 3, 10, 17]) {
+      const raster = formOf(space).rasterOf(space, cell);
       for (let at = 0; at < raster.columns * raster.rows; at++) {
         const [x, y] = [cellX(at, raster, space), cellY(at, raster, space)];
         expect([x < space.width, y < space.height, cellAt(x, y, raster, space)]).toEqual([true, true, at]);
@@ -128,7 +126,7 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
     for (let i = 0; i < 200; i++) {
       const [a, b] = [placeIn(space), placeIn(space)];
       const far = distanceBetween(a[0], a[1], b[0], b[1], space);
-      if (far < 2 || space.form === 'grid') continue;
+      if (far < 2 || formOf(space).isOfCells) continue;
       const bearing = (bearingBetween(a[0], a[1], b[0], b[1], space) * Math.PI) / 180;
       const [x, y] = [a[0] + Math.sin(bearing), a[1] + Math.cos(bearing)].map((v, axis) =>
         space.edge === 'wrapping' ? wrap(v, axis === 0 ? space.width : space.height) : v,
@@ -182,7 +180,14 @@ describe('hexagons', () => {
         const [x, y] = [hexAlong('x', 4, row, 1, direction), hexAlong('y', 4, row, 1, direction)].map((v) =>
           Math.floor(v + 0.5),
         ) as [number, number];
-        const space: Space = { form: 'grid', edge: 'walled', neighbours: 6, oneAgentACell: false, width: 9, height: 8 };
+        const space: Space = {
+          form: 'hexagons',
+          edge: 'walled',
+          neighbours: 6,
+          oneAgentACell: false,
+          width: 9,
+          height: 8,
+        };
         expect(distanceBetween(4, row, x, y, space)).toBeCloseTo(1, 9);
         expect(
           [hexAlong('x', x, y, 1, direction + 180), hexAlong('y', x, y, 1, direction + 180)].map((v) =>

@@ -1,0 +1,46 @@
+import type { Edge, FormName } from '../forms/form.ts';
+
+/** How the places of a form are written as code. `SW`, `SH`, `SP` and `RS` with the number of a space are its width, height, description and raster. */
+export interface FormCode {
+  /** Code that brings a coordinate in, as `bringIn` of the form does, with the edge known. */
+  bringIn(v: string, size: string, edge: Edge): string;
+  /** The coordinate of the place that lies a distance away in a direction. */
+  along(axis: 'x' | 'y', x: string, y: string, distance: string, angle: string): string;
+  /** Where an agent comes to that goes straight on. @param agent index of its columns, whose names begin with `columns` */
+  ahead(axis: 'x' | 'y', x: string, y: string, distance: string, columns: string, agent: string): string;
+  /** Middle of a cell. @param raster name of the raster it is a cell of */
+  centre(axis: 'x' | 'y', cell: string, raster: string, space: number): string;
+  /** The cell, as it is counted who stands where, of a place inside the space. */
+  cellOfPlace(x: string, y: string, space: number): string;
+}
+
+const ALONG: Pick<FormCode, 'along' | 'ahead'> = {
+  along: (axis, x, y, distance, angle) =>
+    axis === 'x' ? `(${x} + ${distance} * sinDegrees(${angle}))` : `(${y} + ${distance} * cosDegrees(${angle}))`,
+  ahead: (axis, x, y, distance, columns, agent) =>
+    axis === 'x' ? `${x} + ${distance} * ${columns}_sin[${agent}]` : `${y} + ${distance} * ${columns}_cos[${agent}]`,
+};
+
+const OF_CELLS: Pick<FormCode, 'bringIn' | 'centre' | 'cellOfPlace'> = {
+  bringIn: (v, size, edge) => `gridCell(${v}, ${size}, "${edge}")`,
+  centre: (axis, cell, _, space) => (axis === 'x' ? `(${cell} % SW${space})` : `Math.floor(${cell} / SW${space})`),
+  cellOfPlace: (x, y, space) => `${y} * SW${space} + ${x}`,
+};
+
+const BRING_IN: Readonly<Record<Edge, string>> = { wrapping: 'wrap', walled: 'stopAtWall', reflecting: 'reflect' };
+
+export const FORM_CODE: Readonly<Record<FormName, FormCode>> = {
+  plane: {
+    ...ALONG,
+    bringIn: (v, size, edge) => `${BRING_IN[edge]}(${v}, ${size})`,
+    centre: (axis, cell, raster, space) => `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${raster}, SP${space})`,
+    cellOfPlace: (x, y, space) => `cellAt(${x}, ${y}, RS${space}, SP${space})`,
+  },
+  grid: { ...ALONG, ...OF_CELLS },
+  hexagons: {
+    ...OF_CELLS,
+    along: (axis, x, y, distance, angle) => `hexAlong("${axis}", ${x}, ${y}, ${distance}, ${angle})`,
+    ahead: (axis, x, y, distance, columns, agent) =>
+      `hexAlong("${axis}", ${x}, ${y}, ${distance}, ${columns}_dir[${agent}])`,
+  },
+};
