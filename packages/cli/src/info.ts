@@ -23,7 +23,7 @@ function infoLines({ plan }: LoadedModel): string[] {
   return [
     plan.title,
     `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
-    ...script.grounds.map(({ space }, s) =>
+    ...script.state.grounds.map(({ space }, s) =>
       `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(
         ' ,',
         ',',
@@ -31,7 +31,7 @@ function infoLines({ plan }: LoadedModel): string[] {
     ),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
     ...plan.fields.map(
-      (field, i) => `field ${field.name}: ${script.fields[i]!.columns} by ${script.fields[i]!.rows} cells`,
+      (field, i) => `field ${field.name}: ${script.state.fields[i]!.columns} by ${script.state.fields[i]!.rows} cells`,
     ),
     ...plan.kinds.map((kind, k) => {
       const machines = kind.machines.map((machine) => `; ${machine.name}: ${machine.states.join(', ')}`).join('');

@@ -32,14 +32,17 @@ export type { LoadedModel, LoadResult } from './load.ts';
 export { compilePlan, loadModel } from './load.ts';
 export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './plan/plan.ts';
 export { startOnlyParameters } from './plan/start-parameters.ts';
-export { CompiledPlan, GeneratedScript } from './javascript/generated-script.ts';
+export { CompiledPlan } from './javascript/compiled-plan.ts';
+export { GeneratedScript } from './javascript/generated-script.ts';
 export { interpretPlan } from './interpret/interpret.ts';
 
 // Spaces
 export { FORMS } from './forms/forms.ts';
+export type { FieldGrid } from './forms/space.ts';
 export { HEX_ROW } from './forms/hexagons.ts';
 
 // Runs
+export type { AgentColumn, AgentKey } from './state/readers.ts';
 export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
 export type { HandState } from './runs/hand.ts';

@@ -1,7 +1,7 @@
 import type { Diagnostic, Progress } from './diagnostics.ts';
 import { checkModel, unforeseen } from './language/checker.ts';
 import type { CheckedModel, CheckResult } from './language/checked.ts';
-import { CompiledPlan } from './javascript/generated-script.ts';
+import { CompiledPlan } from './javascript/compiled-plan.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';
 

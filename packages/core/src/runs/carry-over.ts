@@ -2,12 +2,13 @@ import type { RunSnapshot } from '../engine/run.ts';
 import { Run } from '../engine/run.ts';
 import { visitExpr, visitStatements } from '../plan/analysis.ts';
 import type { GeneratedScript } from '../javascript/generated-script.ts';
-import { CompiledPlan } from '../javascript/generated-script.ts';
+import { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { restoreHand } from './hand.ts';
 import type { LoadedModel } from '../load.ts';
 import type { Births } from '../lower/lower.ts';
 import { lowerModel } from '../lower/lower.ts';
 import type * as P from '../plan/plan.ts';
+import type { Zones } from '../plan/start-space.ts';
 import { zonesOf } from '../plan/start-space.ts';
 
 /** A run of one text, as it stands at a step. */
@@ -130,7 +131,7 @@ class Carrier {
         this.anew.push(before < 0 ? `${kind.name} (a new kind)` : `${kind.name} (its space is another)`);
         return;
       }
-      const population = from.script.populations[before]!;
+      const population = from.script.state.populations[before]!;
       const slots = Array.from({ length: population.used }, (_, slot) => slot).filter(
         (slot) => kind.mayBeNowhere || kind.space < 0 || !Number.isNaN(population.x[slot]!),
       );
@@ -192,8 +193,8 @@ class Carrier {
 
   private takeOver({ before, after, slots }: Staying, born: GeneratedScript): void {
     const [oldKind, kind] = [this.old.kinds[before]!, this.next.kinds[after]!];
-    const source = this.from.script.populations[before]!;
-    const target = born.populations[after]!;
+    const source = this.from.script.state.populations[before]!;
+    const target = born.state.populations[after]!;
     slots.forEach((slot, i) => (target.number[i] = source.number[slot]!));
     target.nextNumber = source.nextNumber;
     const fresh: string[] = [];
@@ -234,14 +235,14 @@ class Carrier {
   /** Durations that were drawn for this text count from now on. */
   private delayAll(born: GeneratedScript): void {
     const now = this.from.script.world.end;
-    for (const population of born.populations)
+    for (const population of born.state.populations)
       for (const column of population.due) for (let slot = 0; slot < population.used; slot++) column[slot]! += now;
   }
 
   /** Whoever is in a state that ends by as many durations as before keeps what is left of them. */
   private keepDurations({ before, after, slots }: Staying, born: GeneratedScript): void {
-    const source = this.from.script.populations[before]!;
-    const target = born.populations[after]!;
+    const source = this.from.script.state.populations[before]!;
+    const target = born.state.populations[after]!;
     const laidOut = ({ machines }: P.KindPlan): unknown =>
       machines.map(({ name, states, dues, since }) => [name, states, dues, since]);
     if (sameMeaning(laidOut(this.old.kinds[before]!), laidOut(this.next.kinds[after]!))) {
@@ -269,7 +270,7 @@ class Carrier {
   private fields(born: GeneratedScript): void {
     this.next.fields.forEach((field, f) => {
       const before = this.old.fields.findIndex((other) => other.name === field.name);
-      const [source, target] = [this.from.script.fields[before], born.fields[f]!];
+      const [source, target] = [this.from.script.state.fields[before], born.state.fields[f]!];
       const isFit =
         source &&
         source.columns === target.columns &&
@@ -296,8 +297,8 @@ class Carrier {
       this.anew.push(`the network ${network.name}`);
       return;
     }
-    const source = this.from.script.networks[before]!;
-    const target = born.networks[n]!;
+    const source = this.from.script.state.networks[before]!;
+    const target = born.state.networks[n]!;
     const places = ends.map((staying) => new Map(staying!.slots.map((slot, i) => [slot, i])));
     const ties = Array.from({ length: source.count }, (_, tie) => tie).filter(
       (tie) => places[0]!.has(source.a[tie]!) && places[1]!.has(source.b[tie]!),
@@ -328,14 +329,14 @@ class Carrier {
     this.next.tallies.forEach((tally, t) => {
       const before = this.old.tallies.findIndex((other) => other.name === tally.name && other.kept === tally.kept);
       if (before < 0) return;
-      const { values, count } = this.from.script.tallies[before]!;
-      for (const value of values.subarray(0, count)) born.tallies[t]!.add(value, false);
+      const { values, count } = this.from.script.state.tallies[before]!;
+      for (const value of values.subarray(0, count)) born.state.tallies[t]!.add(value, false);
     });
   }
 
   /** Messages that are under way, if message and receiver are still what they were. */
   private mail(born: GeneratedScript): void {
-    const { mail } = this.from.script;
+    const { mail } = this.from.script.state;
     const kindAfter = (kind: number): number => this.staying.find(({ before }) => before === kind)?.after ?? -1;
     let lost = 0;
     mail.message.forEach((message, row) => {
@@ -345,7 +346,7 @@ class Carrier {
       const senderKind = mail.senderKind[row]! < 0 ? -1 : kindAfter(mail.senderKind[row]!);
       if (after < 0 || kind < 0 || (senderKind < 0 && mail.senderKind[row]! >= 0)) lost++;
       else
-        born.mail.send(
+        born.state.mail.send(
           after,
           kind,
           mail.receiver[row]!,
@@ -377,12 +378,12 @@ class Carrier {
   }
 
   /** Zones as they were painted, where the text still draws them as it did. */
-  private masks(born: GeneratedScript): GeneratedScript['zones']['masks'] {
+  private masks(born: GeneratedScript): Zones['masks'] {
     return this.next.zones.map((zone, z) => {
       const before = this.old.zones.findIndex(
         (other) => other.name === zone.name && sameMeaning(other.shapes, zone.shapes),
       );
-      const [painted, drawn] = [this.from.script.zones.masks[before], born.zones.masks[z]!];
+      const [painted, drawn] = [this.from.script.state.zones.masks[before], born.state.zones.masks[z]!];
       return painted && sameMeaning(painted.raster, drawn.raster) ? painted : drawn;
     });
   }

@@ -28,10 +28,11 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       else script.off.add(act.line);
       return undefined;
     case 'paint': {
-      const { plan, zones } = script;
+      const { plan } = script;
+      const { zones } = script.state;
       const mask = zones.masks[act.zone];
       if (!mask) return 'the model has no such zone';
-      const { space } = script.grounds[plan.zones[act.zone]!.space]!;
+      const { space } = script.state.grounds[plan.zones[act.zone]!.space]!;
       script.useZones(
         zonesOf(
           plan,
@@ -52,14 +53,14 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
     default:
     // The others are acts on an agent.
   }
-  const population = script.populations[act.kind]!;
+  const population = script.state.populations[act.kind]!;
   const slot = population.slotOf(act.number);
   if (slot < 0) return 'the agent is not there';
   switch (act.is) {
     case 'move':
       return whyNot(script, act.kind, act.x, act.y) ?? moveTo(script, act.kind, slot, act.x, act.y);
     case 'remove':
-      script.removeAt(act.kind, slot);
+      script.state.removeAt(act.kind, slot);
       population.index.invalidate();
       return undefined;
     case 'set attribute':
@@ -69,7 +70,7 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       script.changeState(act.kind, act.machine, slot, act.state, key0, key1);
       return undefined;
     case 'send':
-      script.mail.send(act.message, act.kind, act.number, -1, 0, NaN, world.end, []);
+      script.state.mail.send(act.message, act.kind, act.number, -1, 0, NaN, world.end, []);
       return undefined;
   }
 }
@@ -81,27 +82,27 @@ export interface HandState {
 }
 
 export function handState(script: GeneratedScript): HandState {
-  return { zones: script.zones, off: [...script.off] };
+  return { zones: script.state.zones, off: [...script.off] };
 }
 
 /** For a run that is taken to a snapshot: zones and lines of the order as they were then. */
 export function restoreHand(script: GeneratedScript, { zones, off }: HandState): void {
   script.off.clear();
   for (const line of off) script.off.add(line);
-  if (script.zones !== zones) script.useZones(zones);
+  if (script.state.zones !== zones) script.useZones(zones);
 }
 
-function whyNot(script: GeneratedScript, kind: number, x: number, y: number): string | undefined {
-  const { plan, zones } = script;
+function whyNot({ state }: GeneratedScript, kind: number, x: number, y: number): string | undefined {
+  const { plan, zones } = state;
   const s = plan.kinds[kind]!.space;
-  const space = script.grounds[s]?.space;
+  const space = state.grounds[s]?.space;
   if (!space) return undefined;
   const [tx, ty] = [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
   const blocked = zones.blocked[s];
   if (blocked && isInMask(blocked, tx, ty, space)) return 'there is an obstacle';
   const isTaken =
     space.oneAgentACell &&
-    script.populations.some(
+    state.populations.some(
       (p, k) =>
         plan.kinds[k]!.space === s &&
         p.x.subarray(0, p.used).some((px, slot) => (p.alive[slot]! & 1) === 1 && px === tx && p.y[slot] === ty),
@@ -110,11 +111,11 @@ function whyNot(script: GeneratedScript, kind: number, x: number, y: number): st
 }
 
 function moveTo(script: GeneratedScript, kind: number, slot: number, x: number, y: number): undefined {
-  const space = script.grounds[script.plan.kinds[kind]!.space]?.space;
+  const space = script.state.grounds[script.plan.kinds[kind]!.space]?.space;
   if (!space) return;
-  const population = script.populations[kind]!;
+  const population = script.state.populations[kind]!;
   population.x[slot] = placeOnAxis(x, space.width, space);
   population.y[slot] = placeOnAxis(y, space.height, space);
   population.index.invalidate();
-  script.countCells();
+  script.state.countCells();
 }

@@ -23,8 +23,8 @@ const textOn = (space: string): string =>
 function zoneIn(text: string) {
   const script = compilePlan(planOf(text)).script();
   new Run(script, [], 1);
-  const { raster, inside } = script.zones.masks[0]!;
-  return { ...raster, inside, size: script.grounds[0]!.space };
+  const { raster, inside } = script.state.zones.masks[0]!;
+  return { ...raster, inside, size: script.state.grounds[0]!.space };
 }
 
 describe('a painted zone that is written into the text', () => {

@@ -1,4 +1,4 @@
-import type { CompiledPlan } from '../javascript/generated-script.ts';
+import type { CompiledPlan } from '../javascript/compiled-plan.ts';
 import type { CheckPlan } from '../plan/plan.ts';
 import { rowsOf, summarise } from '../runs/summarise.ts';
 import type { Diagnostic } from '../diagnostics.ts';

@@ -68,15 +68,15 @@ describe('what the page is handed of a run', () => {
     run.next();
     const frame = kindFrame(script, 0, undefined);
     expect([frame.count, [...frame.numbers], [...frame.sizes]]).toEqual([5, [1, 3, 4, 5, 6], [0.5, 1.5, 2, 2.5, 3]]);
-    const voles = script.populations[0]!;
+    const voles = script.state.populations[0]!;
     expect([...frame.colours]).toEqual([...frame.numbers].map((number) => voles.states[0]![voles.slotOf(number)]!));
     expect(new Set(frame.colours)).toEqual(new Set([0, 1]));
     frame.numbers.forEach((number, i) =>
-      expect(placeOf(script, 0, number, undefined)).toEqual([
+      expect(placeOf(script, { kind: 0, number }, undefined)).toEqual([
         {
           kind: 0,
           number,
-          x: script.populations[0]!.x[script.populations[0]!.slotOf(number)]!,
+          x: script.state.populations[0]!.x[script.state.populations[0]!.slotOf(number)]!,
           y: expect.closeTo(frame.y[i]!, 4) as number,
         },
       ]),
@@ -87,7 +87,7 @@ describe('what the page is handed of a run', () => {
 
   it('has fields as 256 levels between the bounds they keep to, or between least and most', () => {
     const { script } = started();
-    expect(fieldFrame(script.fields[0]!, { low: 0, high: 6 })).toEqual({
+    expect(fieldFrame(script.state.fields[0]!, { low: 0, high: 6 })).toEqual({
       columns: 2,
       rows: 1,
       levels: Uint8Array.of(128, 128),
@@ -96,16 +96,16 @@ describe('what the page is handed of a run', () => {
       isCut: false,
       mean: 3,
     });
-    script.fields[0]!.values.set([1, 5]);
-    expect(fieldFrame(script.fields[0]!, undefined)).toMatchObject({
+    script.state.fields[0]!.values.set([1, 5]);
+    expect(fieldFrame(script.state.fields[0]!, undefined)).toMatchObject({
       levels: Uint8Array.of(0, 255),
       low: 1,
       high: 5,
       mean: 3,
     });
-    expect([...fieldFrame(script.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
-    script.fields[0]!.values.fill(7);
-    expect([...fieldFrame(script.fields[0]!, undefined).levels]).toEqual([0, 0]);
+    expect([...fieldFrame(script.state.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
+    script.state.fields[0]!.values.fill(7);
+    expect([...fieldFrame(script.state.fields[0]!, undefined).levels]).toEqual([0, 0]);
   });
 
   it('lists all agents of a kind with attributes, states and places', () => {
@@ -121,9 +121,9 @@ describe('what the page is handed of a run', () => {
   });
 
   it('opens an agent with what is left of its state, and with whom it is tied', () => {
-    const { plan, script, run } = started();
-    const pup = [...script.populations[0]!.states[0]!].findIndex((state) => state === 0) + 1;
-    const opened = openedAgent(script, plan, { kind: 0, number: pup }, undefined);
+    const { script, run } = started();
+    const pup = [...script.state.populations[0]!.states[0]!].findIndex((state) => state === 0) + 1;
+    const opened = openedAgent(script, { kind: 0, number: pup }, undefined);
     expect(opened.states).toEqual([{ state: 0, due: 4 }]);
     expect(opened.attributes).toEqual([pup, 0]);
     expect(opened.ties.map(({ network, count }) => [network, count])).toEqual([
@@ -131,17 +131,17 @@ describe('what the page is handed of a run', () => {
       [1, 0],
     ]);
     run.next();
-    expect(openedAgent(script, plan, { kind: 0, number: 2 }, undefined)).toMatchObject({
+    expect(openedAgent(script, { kind: 0, number: 2 }, undefined)).toMatchObject({
       gone: true,
       attributes: [],
       ties: [],
     });
-    expect(placeOf(script, 0, 2, undefined)).toEqual([]);
+    expect(placeOf(script, { kind: 0, number: 2 }, undefined)).toEqual([]);
   });
 
   it('has the ends of the ties that are there', () => {
     const { script, run } = started();
-    const { x, y } = script.populations[0]!;
+    const { x, y } = script.state.populations[0]!;
     const ends = tiesFrame(script, 0, undefined);
     expect(ends).toHaveLength(6 * 4);
     for (let i = 0; i < ends.length; i += 4)

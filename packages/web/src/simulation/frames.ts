@@ -1,4 +1,4 @@
-import type { GeneratedScript, Plan, Zones } from '@vole/core';
+import type { AgentColumn, AgentKey, FieldGrid, GeneratedScript, Plan, Zones } from '@vole/core';
 import { robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
@@ -31,51 +31,44 @@ export function countLayers(script: GeneratedScript, layers: readonly Layer[]): 
   });
   const first = machineLayers[0];
   if (!first) return counts;
-  const { alive, used, states } = script.populations[first.kind]!;
-  const column = states[first.machine!]!;
-  for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) counts[column[slot]!]!++;
+  for (const state of script.state.agents(first.kind).states(first.machine!)) counts[state]!++;
   return counts;
 }
 
 export function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout | undefined): KindFrame {
-  const { alive, used, living, number, x, y, direction } = script.populations[kind]!;
-  const frame = {
-    count: living,
-    numbers: new Int32Array(living),
-    x: new Float32Array(living),
-    y: new Float32Array(living),
-    direction: new Float32Array(living),
-  };
-  let n = 0;
-  for (let slot = 0; slot < used; slot++) {
-    if (!(alive[slot]! & 1)) continue;
-    frame.numbers[n] = number[slot]!;
-    const laid = layout?.placeOf(kind, number[slot]!);
-    frame.x[n] = laid ? laid.x : x[slot]!;
-    frame.y[n] = laid ? laid.y : y[slot]!;
-    frame.direction[n] = direction[slot]!;
-    n++;
-  }
-  const values = new Float64Array(living);
+  const agents = script.state.agents(kind);
+  const { count } = agents;
+  const column = (is: 'x' | 'y' | 'direction'): Float32Array => agents.into({ is }, new Float32Array(count));
+  const numbers = agents.numbers();
+  const [x, y] = [column('x'), column('y')];
+  if (layout)
+    numbers.forEach((number, i) => {
+      const laid = layout.placeOf(kind, number);
+      if (laid) [x[i], y[i]] = [laid.x, laid.y];
+    });
+  const values = new Float64Array(count);
   const sizes = script.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   const colours = script.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
-  return { ...frame, sizes, colours };
+  return { count, numbers, x, y, direction: column('direction'), sizes, colours };
 }
 
 const MOST_LISTED = 50_000;
 
 export function tableFrame(script: GeneratedScript, kind: number): AgentTable | undefined {
-  const population = script.populations[kind];
-  if (!population) return undefined;
-  const slots: number[] = [];
-  for (let slot = 0; slot < population.used && slots.length < MOST_LISTED; slot++)
-    if (population.alive[slot]! & 1) slots.push(slot);
-  const pick = (column: ArrayLike<number>): Float64Array => Float64Array.from(slots, (slot) => column[slot]!);
-  const places = script.plan.kinds[kind]!.space >= 0 ? [pick(population.x), pick(population.y)] : [];
+  const plan = script.plan.kinds[kind];
+  if (!plan) return undefined;
+  const agents = script.state.agents(kind);
+  const listed = Math.min(agents.count, MOST_LISTED);
+  const read = (of: AgentColumn): Float64Array => agents.into(of, new Float64Array(listed));
+  const places = plan.space >= 0 ? [read({ is: 'x' }), read({ is: 'y' })] : [];
   return {
     kind,
-    numbers: Int32Array.from(slots, (slot) => population.number[slot]!),
-    columns: [...population.attributes.map(pick), ...population.states.map(pick), ...places],
+    numbers: agents.into({ is: 'number' }, new Int32Array(listed)),
+    columns: [
+      ...plan.columns.map((_, column) => read({ is: 'attribute', column })),
+      ...plan.machines.map((_, machine) => read({ is: 'state', machine })),
+      ...places,
+    ],
   };
 }
 
@@ -83,30 +76,21 @@ export function tableFrame(script: GeneratedScript, kind: number): AgentTable | 
 const MOST_TIES = 20_000;
 
 export function tiesFrame(script: GeneratedScript, n: number, layout: NetworkLayout | undefined): Float32Array {
-  const network = script.networks[n]!;
-  const [from, to] = [script.populations[network.from]!, script.populations[network.to]!];
-  const ends = new Float32Array(4 * Math.min(network.living, MOST_TIES));
-  let at = 0;
-  for (let tie = 0; tie < network.count && at < ends.length; tie++) {
-    if (!network.there[tie]) continue;
-    const [a, b] = [network.a[tie]!, network.b[tie]!];
-    const [pa, pb] = [layout?.placeOf(network.from, from.number[a]!), layout?.placeOf(network.to, to.number[b]!)];
-    ends[at++] = pa ? pa.x : from.x[a]!;
-    ends[at++] = pa ? pa.y : from.y[a]!;
-    ends[at++] = pb ? pb.x : to.x[b]!;
-    ends[at++] = pb ? pb.y : to.y[b]!;
-  }
-  return ends;
+  const ties = script.state.ties(n);
+  const places = ties.places(MOST_TIES);
+  if (layout)
+    ties.ends(MOST_TIES).forEach((number, end) => {
+      const laid = layout.placeOf(end % 2 === 0 ? ties.from : ties.to, number);
+      if (laid) [places[2 * end], places[2 * end + 1]] = [laid.x, laid.y];
+    });
+  return places;
 }
 
 export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame {
   return { columns: raster.columns, rows: raster.rows, cell: raster.cell, inside };
 }
 
-export function fieldFrame(
-  field: GeneratedScript['fields'][number],
-  keep: { low: number; high: number } | undefined,
-): FieldFrame {
+export function fieldFrame(field: FieldGrid, keep: { low: number; high: number } | undefined): FieldFrame {
   const { values, columns, rows } = field;
   let sum = 0;
   for (const value of values) sum += value;
@@ -121,61 +105,46 @@ export function fieldFrame(
 /** Where an agent stands, or is drawn; nothing if it is not there. */
 export function placeOf(
   script: GeneratedScript,
-  kind: number,
-  number: number,
+  { kind, number }: AgentKey,
   layout: NetworkLayout | undefined,
 ): { kind: number; number: number; x: number; y: number }[] {
-  const population = script.populations[kind];
-  const slot = population?.slotOf(number) ?? -1;
-  if (!population || slot < 0) return [];
-  const laid = layout?.placeOf(kind, number);
-  return [{ kind, number, x: laid ? laid.x : population.x[slot]!, y: laid ? laid.y : population.y[slot]! }];
+  const agent = script.plan.kinds[kind] && script.state.agents(kind).one(number);
+  if (!agent) return [];
+  const { x, y } = layout?.placeOf(kind, number) ?? agent;
+  return [{ kind, number, x, y }];
 }
 
-export function openedAgent(
-  script: GeneratedScript,
-  plan: Plan,
-  wanted: { kind: number; number: number },
-  layout: NetworkLayout | undefined,
-): OpenedAgent {
-  const population = script.populations[wanted.kind]!;
-  const slot = population.slotOf(wanted.number);
-  if (slot < 0) return { ...wanted, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [], ties: [] };
-  const laid = layout?.placeOf(wanted.kind, wanted.number);
+export function openedAgent(script: GeneratedScript, wanted: AgentKey, layout: NetworkLayout | undefined): OpenedAgent {
+  const { kind, number } = wanted;
+  const agent = script.state.agents(kind).one(number);
+  if (!agent) return { kind, number, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [], ties: [] };
+  const { columns, machines } = script.plan.kinds[kind]!;
+  const { x, y } = layout?.placeOf(kind, number) ?? agent;
   return {
-    ...wanted,
+    kind,
+    number,
     gone: false,
-    x: laid ? laid.x : population.x[slot]!,
-    y: laid ? laid.y : population.y[slot]!,
-    direction: population.direction[slot]!,
-    attributes: population.attributes.map((column) => column[slot]!),
-    states: plan.kinds[wanted.kind]!.machines.map((machine, m) => {
-      const state = population.states[m]![slot]!;
-      const left = machine.dues[state]!.map((column) => population.due[column]![slot]! - script.world.end).filter(
+    x,
+    y,
+    direction: agent.direction,
+    attributes: columns.map((_, column) => agent.attribute(column)),
+    states: machines.map((machine, m) => {
+      const state = agent.state(m);
+      const left = machine.dues[state]!.map((column) => agent.due(column) - script.world.end).filter(
         (time) => time > 0,
       );
       return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
-    ties: tiesOf(script, wanted.kind, slot),
+    ties: tiesOf(script, wanted),
   };
 }
 
 /** Others that are named of an agent's ties, in each network. */
 const MOST_NAMED = 30;
 
-function tiesOf(script: GeneratedScript, kind: number, slot: number): OpenedAgent['ties'] {
-  return script.networks.flatMap(({ from, to, rows }, network) => {
-    if (kind !== from && kind !== to) return [];
-    // A network of one kind without a direction keeps all in one side; else who ties has the first, who is tied the second.
-    const sides = rows
-      .map((row, side) => ({ row, other: side === 0 ? to : from }))
-      .filter((_, side) => rows.length === 1 || (side === 0 ? kind === from : kind === to));
-    const others = sides.flatMap(({ row, other }) =>
-      Array.from({ length: row.length[slot] ?? 0 }, (_, i) => ({
-        kind: other,
-        number: script.populations[other]!.number[row.other[row.start[slot]! + i]!]!,
-      })),
-    );
-    return [{ network, count: others.length, others: others.slice(0, MOST_NAMED) }];
+function tiesOf(script: GeneratedScript, agent: AgentKey): OpenedAgent['ties'] {
+  return script.plan.networks.flatMap((_, network) => {
+    const others = script.state.ties(network).partnersOf(agent);
+    return others ? [{ network, count: others.length, others: others.slice(0, MOST_NAMED) }] : [];
   });
 }

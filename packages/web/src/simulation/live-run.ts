@@ -534,12 +534,13 @@ export class LiveRun {
   private sendFrame(): void {
     const chapter = this.chapter!;
     const { run, script, plan, furthest } = chapter;
+    const { state } = script;
     const layerCount = layersOf(plan).length;
     const rows = Float64Array.from(chapter.rowData.slice(this.sentRows * run.measureCount));
     const layers = Float32Array.from(chapter.layers.slice(this.sentRows * layerCount));
     this.layout?.settle(script, () => this.now());
-    const hasMoved = this.sentZones !== script.zones;
-    this.sentZones = script.zones;
+    const hasMoved = this.sentZones !== state.zones;
+    this.sentZones = state.zones;
     const frame: Frame = {
       step: run.step,
       furthest,
@@ -547,17 +548,17 @@ export class LiveRun {
       playing: this.playing || this.target !== undefined,
       spaces: this.layout
         ? [{ width: this.layout.side, height: this.layout.side }]
-        : script.grounds.map(({ space: { width, height } }) => ({ width, height })),
+        : state.grounds.map(({ space: { width, height } }) => ({ width, height })),
       kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
-      fields: script.fields.map((field, i) => fieldFrame(field, keepOf(plan, i))),
+      fields: state.fields.map((field, i) => fieldFrame(field, keepOf(plan, i))),
       parameters: run.world.parameters.slice(),
-      ties: script.networks.map((_, n) => tiesFrame(script, n, this.layout)),
-      zones: hasMoved ? script.zones.masks.map(zoneFrame) : undefined,
+      ties: plan.networks.map((_, n) => tiesFrame(script, n, this.layout)),
+      zones: hasMoved ? state.zones.masks.map(zoneFrame) : undefined,
       states: this.follower?.frame(script),
       table: this.listed === undefined ? undefined : tableFrame(script, this.listed),
       off: [...script.off],
-      agent: this.opened && openedAgent(script, plan, this.opened, this.layout),
-      trailed: this.trailed.flatMap(({ kind, number }) => placeOf(script, kind, number, this.layout)),
+      agent: this.opened && openedAgent(script, this.opened, this.layout),
+      trailed: this.trailed.flatMap((agent) => placeOf(script, agent, this.layout)),
       refused: run.world.refused,
       stepsPerSecond: this.measured.rate,
       fromRow: this.sentRows,

@@ -33,7 +33,7 @@ describe('the layout of a network', () => {
     const pairs = Array.from({ length: 30 }, (_, a) => Array.from({ length: 30 }, (_, b) => [a + 1, b + 1] as const))
       .flat()
       .filter(([a, b]) => a < b);
-    const tied = new Set(script.tiedTo(0).flatMap((list, a) => list.map((b) => `${a + 1} ${b + 1}`)));
+    const tied = new Set(script.state.tiedTo(0).flatMap((list, a) => list.map((b) => `${a + 1} ${b + 1}`)));
     const [near, far] = [true, false].map((is) =>
       mean(pairs.filter(([a, b]) => tied.has(`${a} ${b}`) === is).map(([a, b]) => apart(layout, a, b))),
     ) as [number, number];

@@ -41,8 +41,8 @@ export class NetworkLayout {
   /** Takes up who came, went, tied and untied, and lets the forces work for a short while. */
   settle(script: GeneratedScript, now: () => number): void {
     const state = [
-      ...script.populations.map((p) => `${p.living} ${p.number[p.used - 1] ?? 0}`),
-      ...script.networks.map((n) => `${n.living} ${n.nextSerial}`),
+      ...script.plan.kinds.map((_, kind) => agentsMark(script, kind)),
+      ...script.plan.networks.map((_, network) => tiesMark(script, network)),
     ].join();
     if (state !== this.told) {
       this.told = state;
@@ -55,15 +55,16 @@ export class NetworkLayout {
   private takeUp(script: GeneratedScript): void {
     const present: Node[] = [];
     let i = 0;
-    const networks = this.only === undefined ? script.networks : [script.networks[this.only]!];
-    const isIn = (kind: number): boolean =>
-      this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to);
-    const total = script.populations.reduce((sum, { living }, kind) => sum + (isIn(kind) ? living : 0), 0);
-    script.populations.forEach((population, kind) => {
-      if (!isIn(kind)) return;
-      for (let slot = 0; slot < population.used; slot++) {
-        if (!(population.alive[slot]! & 1)) continue;
-        const key = `${kind} ${population.number[slot]!}`;
+    const networks = script.plan.networks.flatMap((_, network) =>
+      this.only === undefined || this.only === network ? [script.state.ties(network)] : [],
+    );
+    const kinds = script.plan.kinds.flatMap((_, kind) =>
+      this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to) ? [kind] : [],
+    );
+    const total = kinds.reduce((sum, kind) => sum + script.living(kind), 0);
+    for (const kind of kinds)
+      for (const number of script.state.agents(kind).numbers()) {
+        const key = `${kind} ${number}`;
         const radius = (SIDE / 2) * 0.95 * Math.sqrt((i + 0.5) / Math.max(1, total));
         const node = this.nodes.get(key) ?? {
           key,
@@ -73,19 +74,19 @@ export class NetworkLayout {
         present.push(node);
         i++;
       }
-    });
     this.nodes.clear();
     for (const node of present) this.nodes.set(node.key, node);
     if (present.length > MOST_FORCED) {
       this.simulation = undefined;
       return;
     }
-    const links: Link[] = networks.flatMap((network) =>
-      network.list.map((tie) => ({
-        source: this.nodes.get(`${network.from} ${script.populations[network.from]!.number[network.a[tie]!]!}`)!,
-        target: this.nodes.get(`${network.to} ${script.populations[network.to]!.number[network.b[tie]!]!}`)!,
-      })),
-    );
+    const links = networks.flatMap((ties): Link[] => {
+      const ends = ties.ends();
+      return Array.from({ length: ends.length / 2 }, (_, tie) => ({
+        source: this.nodes.get(`${ties.from} ${ends[2 * tie]!}`)!,
+        target: this.nodes.get(`${ties.to} ${ends[2 * tie + 1]!}`)!,
+      }));
+    });
     const room = SIDE / Math.sqrt(present.length + 1);
     this.simulation = forceSimulation<Node, Link>(present)
       .force(
@@ -106,4 +107,16 @@ export class NetworkLayout {
       .alpha(this.simulation ? DISTURBED : 1)
       .stop();
   }
+}
+
+/** Changes when someone of a kind comes or goes. */
+function agentsMark({ state }: GeneratedScript, kind: number): string {
+  const { count, lastNumber } = state.agents(kind);
+  return `${count} ${lastNumber}`;
+}
+
+/** Changes when a tie is made or cut. */
+function tiesMark({ state }: GeneratedScript, network: number): string {
+  const { count, made } = state.ties(network);
+  return `${count} ${made}`;
 }

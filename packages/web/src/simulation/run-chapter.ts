@@ -228,8 +228,7 @@ export class RunChapter {
   private valueBefore(act: HandAct): number | undefined {
     if (act.is === 'set parameter') return this.run.world.bottom[act.parameter];
     if (act.is !== 'set attribute') return undefined;
-    const population = this.script.populations[act.kind]!;
-    return population.attributes[act.column]![population.slotOf(act.number)];
+    return this.script.state.agents(act.kind).one(act.number)?.attribute(act.column);
   }
 
   /** Does the acts of the step at which a run stands, in their order. */
@@ -254,7 +253,7 @@ export class RunChapter {
     while (again.step < step) {
       if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
       again.next();
-      const agent = openedAgent(script, plan, opened, undefined);
+      const agent = openedAgent(script, opened, undefined);
       if (!agent.gone && again.step > wanted)
         history.push({
           step: again.step,

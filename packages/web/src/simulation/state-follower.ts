@@ -5,8 +5,8 @@ const MOST_STAYS = 4000;
 
 /** Counts how the agents of a kind go from state to state in a machine, and how long they stay. */
 export class StateFollower {
-  private states: Uint8Array | number[] = [];
-  private numbers: Int32Array | number[] = [];
+  private states: Uint8Array = new Uint8Array(0);
+  private numbers: Int32Array = new Int32Array(0);
   private readonly since = new Map<number, number>();
   private flows: number[] = [];
   private stays: number[][] = [];
@@ -27,32 +27,34 @@ export class StateFollower {
     return script.plan.kinds[this.kind]?.machines[this.machine]?.states ?? [];
   }
 
+  /** Whether the run has what is followed: an edit of the text may have taken it away. */
+  private isIn(script: GeneratedScript): boolean {
+    return script.plan.kinds[this.kind]?.machines[this.machine] !== undefined;
+  }
+
   before(script: GeneratedScript): void {
-    const population = script.populations[this.kind];
-    const states = population?.states[this.machine];
-    if (!population || !states) return;
-    this.states = Uint8Array.from(states.subarray(0, population.used));
-    this.numbers = population.number.slice(0, population.used);
+    if (!this.isIn(script)) return;
+    const agents = script.state.agents(this.kind);
+    this.states = agents.states(this.machine);
+    this.numbers = agents.numbers();
   }
 
   after(script: GeneratedScript, step: number): void {
-    const population = script.populations[this.kind];
-    const states = population?.states[this.machine];
-    if (!population || !states) return;
+    if (!this.isIn(script)) return;
+    const agents = script.state.agents(this.kind);
+    const states = agents.states(this.machine);
     const size = this.statesOf(script).length;
     if (this.stays.length !== size) this.begin(script);
     this.flows = new Array<number>(size * size).fill(0);
     // Both lists rise with the numbers of the agents.
     let old = 0;
-    for (let slot = 0; slot < population.used; slot++) {
-      if (!(population.alive[slot]! & 1)) continue;
-      const number = population.number[slot]!;
+    for (const [i, number] of agents.numbers().entries()) {
       while (old < this.numbers.length && this.numbers[old]! < number) old++;
       if (this.numbers[old] !== number) {
         this.since.set(number, step);
         continue;
       }
-      const [from, to] = [this.states[old]!, states[slot]!];
+      const [from, to] = [this.states[old]!, states[i]!];
       if (from === to) continue;
       this.flows[from * size + to]!++;
       const began = this.since.get(number);
@@ -66,11 +68,9 @@ export class StateFollower {
   }
 
   frame(script: GeneratedScript): StateFlows | undefined {
-    const population = script.populations[this.kind];
-    const states = population?.states[this.machine];
-    if (!population || !states) return undefined;
+    if (!this.isIn(script)) return undefined;
     const counts = this.statesOf(script).map(() => 0);
-    for (let slot = 0; slot < population.used; slot++) if (population.alive[slot]! & 1) counts[states[slot]!]!++;
+    for (const state of script.state.agents(this.kind).states(this.machine)) counts[state]!++;
     return {
       kind: this.kind,
       machine: this.machine,

@@ -1,0 +1,36 @@
+import type { World } from '../engine/world.ts';
+import type * as P from '../plan/plan.ts';
+import { emitPlan } from './emit.ts';
+import { ENGINE } from './engine-functions.ts';
+import { GeneratedScript } from './generated-script.ts';
+import type { Binder, Bound, GeneratedState } from './generated-state.ts';
+
+/** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
+export class CompiledPlan {
+  readonly source: string;
+  private readonly binder: Binder;
+
+  /** @param traces whether runs tell, to their `trace`, what one agent goes through; slower */
+  constructor(
+    readonly plan: P.Plan,
+    traces = false,
+  ) {
+    this.source = emitPlan(plan, traces);
+    this.binder = new Function('W', 'S', 'E', this.source) as Binder;
+  }
+
+  script(): GeneratedScript {
+    return new GeneratedScript(this.plan, this.binder);
+  }
+
+  bindTo(world: World, state: GeneratedState): Bound {
+    return this.binder(world, state, ENGINE);
+  }
+
+  private reused: GeneratedScript | undefined;
+
+  /** One script for runs that follow one another: its arrays and its machine code are warm. A run on it ends when the next begins. */
+  shared(): GeneratedScript {
+    return (this.reused ??= this.script());
+  }
+}

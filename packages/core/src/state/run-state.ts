@@ -1,0 +1,250 @@
+import { MessageQueue } from '../engine/message-queue.ts';
+import { DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
+import { Network } from '../engine/spaces/network.ts';
+import { Tally } from '../engine/tallies.ts';
+import { World } from '../engine/world.ts';
+import { formOf } from '../forms/forms.ts';
+import type { FieldGrid } from '../forms/space.ts';
+import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
+import * as P from '../plan/plan.ts';
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
+import { NO_ZONES, startGrounds, startZones } from '../plan/start-space.ts';
+import { AgentsReader, TiesReader } from './readers.ts';
+
+function hasManyHoles({ used, living }: Population): boolean {
+  return used - living > Math.max(64, used >> 3);
+}
+
+function hasManyCut({ count, living }: Network): boolean {
+  return count - living > Math.max(64, count >> 1);
+}
+
+/** Everything that a run of compiled code is in, in columns: agents, ties, fields, messages, who stands where. Others read it by `agents` and `ties`. */
+export class RunState {
+  readonly world: World;
+  readonly populations: readonly Population[];
+  readonly networks: readonly Network[];
+  readonly tallies: readonly Tally[];
+  readonly mail: MessageQueue;
+  fields: readonly FieldGrid[] = [];
+  grounds: readonly SpaceOfRun[] = [];
+  zones: Zones = NO_ZONES;
+  /** How many stand on each cell of a space, obstacles counted as one; empty where it does not matter. */
+  occupied: readonly Int32Array[] = [];
+  /** Of each kind, whether it is counted who stands on which cell of its space. */
+  private readonly tracked: readonly boolean[];
+
+  constructor(readonly plan: P.Plan) {
+    this.world = new World(
+      plan.clock,
+      plan.parameters.length,
+      plan.counters,
+      plan.measures.length,
+      plan.variables.length,
+    );
+    this.populations = plan.kinds.map(
+      (kind) =>
+        new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }),
+    );
+    this.networks = plan.networks.map(
+      (network) => new Network(network.from, network.to, network.directed, network.firsts.length),
+    );
+    this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
+    this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
+    this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
+  }
+
+  // Beginning
+
+  /** Nobody is there, and no space has a size yet. */
+  clear(): void {
+    for (const population of this.populations) population.clear();
+    for (const network of this.networks) network.clear();
+    for (const tally of this.tallies) tally.clear();
+    this.mail.clear();
+    this.grounds = [];
+    this.fields = [];
+  }
+
+  /** Gives spaces, zones and fields their sizes; fields are 0 everywhere. */
+  layOut(value: (body: P.ValueBody) => number): void {
+    const { plan } = this;
+    this.grounds = startGrounds(plan, value);
+    this.zones = startZones(plan, this.grounds, value);
+    this.occupied = this.grounds.map(
+      ({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0),
+    );
+    this.countCells();
+    this.fields = plan.fields.map((field) => {
+      const cell = field.cell ? value(field.cell) : 1;
+      const { space } = this.grounds[field.space]!;
+      const { columns, rows } = formOf(space).rasterOf(space, cell);
+      return { columns, rows, cell, values: new Float64Array(columns * rows) };
+    });
+  }
+
+  useZones(zones: Zones): void {
+    this.zones = zones;
+    this.countCells();
+  }
+
+  // Who stands where
+
+  cellOf(s: number, x: number, y: number): number {
+    const { space, raster } = this.grounds[s]!;
+    return cellOfPlace(x, y, raster, space);
+  }
+
+  /** Counts anew who stands on which cell; obstacles are as good as taken. */
+  countCells(): void {
+    this.occupied.forEach((occupied, s) => {
+      if (occupied.length === 0) return;
+      occupied.fill(0);
+      const { space } = this.grounds[s]!;
+      const blocked = this.zones.blocked[s];
+      if (blocked)
+        for (const cell of blocked.cells)
+          occupied[this.cellOf(s, cellX(cell, blocked.raster, space), cellY(cell, blocked.raster, space))]!++;
+      this.populations.forEach(({ x, y, used, alive }, k) => {
+        if (this.plan.kinds[k]!.space !== s) return;
+        for (let slot = 0; slot < used; slot++)
+          if (alive[slot] !== DEAD && x[slot] === x[slot]) occupied[this.cellOf(s, x[slot]!, y[slot]!)]!++;
+      });
+    });
+  }
+
+  // Agents
+
+  /** Agents that are there or will be once the rule is over. */
+  total(): number {
+    return this.populations.reduce((sum, population) => sum + population.living + population.unborn, 0);
+  }
+
+  living(kind: number): number {
+    return this.populations[kind]!.living;
+  }
+
+  removeAt(kind: number, slot: number): void {
+    const population = this.populations[kind]!;
+    population.removeAt(slot);
+    const { world } = this;
+    if (this.tracked[kind] && population.x[slot] === population.x[slot]) {
+      const s = this.plan.kinds[kind]!.space;
+      this.occupied[s]![this.cellOf(s, population.x[slot]!, population.y[slot]!)]!--;
+    }
+    this.plan.kinds[kind]!.machines.forEach((machine, m) => {
+      const state = population.states[m]![slot]!;
+      world.left[machine.firstCounter + state]!++;
+      for (const { members, counter } of machine.groups) if (members.includes(state)) world.left[counter]!++;
+    });
+    for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
+  }
+
+  /** After a rule all at once: the removed go, the new are there. */
+  endOfRule(): void {
+    this.populations.forEach((population, kind) => {
+      const { alive } = population;
+      for (let slot = 0; slot < population.used; slot++) {
+        if (alive[slot] === LEAVING) this.removeAt(kind, slot);
+        else if (alive[slot] === UNBORN) population.bear(slot);
+      }
+    });
+  }
+
+  /** Closes the holes of the removed where they have become many; networks follow. */
+  closeHoles(): void {
+    // Asked after every rule, so without making anything while there is nothing to do.
+    let isNeeded = false;
+    for (let k = 0; k < this.populations.length; k++) isNeeded ||= hasManyHoles(this.populations[k]!);
+    for (let n = 0; n < this.networks.length; n++) isNeeded ||= hasManyCut(this.networks[n]!);
+    if (!isNeeded) return;
+    const maps = this.populations.map((population) => {
+      if (!hasManyHoles(population)) return undefined;
+      const moved = this.networks.length > 0 ? new Int32Array(population.used) : undefined;
+      population.compact(moved);
+      return moved;
+    });
+    this.networks.forEach((network) => {
+      const [from, to] = [maps[network.from], maps[network.to]];
+      if (from || to || hasManyCut(network)) {
+        network.renumber(from, to, Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used));
+      }
+    });
+  }
+
+  /** So that slots are the same whenever a snapshot was taken. */
+  closeAllHoles(): void {
+    const maps = this.populations.map((population) => {
+      if (population.living === population.used) return undefined;
+      const moved = new Int32Array(population.used);
+      population.compact(moved);
+      return moved;
+    });
+    for (const network of this.networks) {
+      if (maps[network.from] || maps[network.to] || network.living < network.count)
+        network.renumber(
+          maps[network.from],
+          maps[network.to],
+          Math.max(this.populations[network.from]!.used, this.populations[network.to]!.used),
+        );
+    }
+  }
+
+  // Ties
+
+  tie(n: number, a: number, b: number, values: readonly number[]): void {
+    const network = this.networks[n]!;
+    if (
+      a < 0 ||
+      b < 0 ||
+      !(this.populations[network.from]!.alive[a]! & 1) ||
+      !(this.populations[network.to]!.alive[b]! & 1)
+    )
+      return;
+    const tie = network.add(a, b);
+    if (tie >= 0) values.forEach((value, column) => (network.columns[column]![tie] = value));
+  }
+
+  isolate(n: number, side: number, slot: number): void {
+    const network = this.networks[n]!;
+    if (slot >= 0) network.isolate(side === 0 ? network.from : network.to, slot);
+  }
+
+  /** Of each living agent of a network's kinds those it is tied to, whichever way, as places in this list. */
+  tiedTo(n: number): number[][] {
+    const network = this.networks[n]!;
+    const index = new Map<string, number>();
+    for (const kind of new Set([network.from, network.to])) {
+      const { alive, used } = this.populations[kind]!;
+      for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) index.set(`${kind} ${slot}`, index.size);
+    }
+    const ties = Array.from(index, () => new Set<number>());
+    for (const tie of network.list) {
+      const a = index.get(`${network.from} ${network.a[tie]!}`)!;
+      const b = index.get(`${network.to} ${network.b[tie]!}`)!;
+      ties[a]!.add(b);
+      ties[b]!.add(a);
+    }
+    return ties.map((set) => [...set].sort((p, q) => p - q));
+  }
+
+  /** Bytes held by populations and fields. */
+  get bytes(): number {
+    const agents = this.populations.reduce(
+      (sum, population) => sum + population.capacity * (Population.bytesPerAgent(population.shape) + 12),
+      0,
+    );
+    return agents + this.fields.reduce((sum, field) => sum + field.values.byteLength * 2, 0);
+  }
+
+  // For others
+
+  agents(kind: number): AgentsReader {
+    return new AgentsReader(this.populations[kind]!);
+  }
+
+  ties(network: number): TiesReader {
+    const ties = this.networks[network]!;
+    return new TiesReader(ties, this.populations[ties.from]!, this.populations[ties.to]!);
+  }
+}
