@@ -3,15 +3,16 @@ import { join } from 'node:path';
 import { Command } from 'commander';
 import type { FinishedRun, LoadedModel, Proposer, RunOutcome, StudyJob } from '@vole/core';
 import {
+  csvOf,
   jobsOf,
   readParameter,
   recordHeader,
-  recordLines,
+  recordRows,
   rowHeader,
-  rowLines,
+  runRows,
   runStudy,
   summaryHeader,
-  summaryLine,
+  summaryRow,
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import type { WriteRules } from './files.ts';
@@ -62,7 +63,7 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   const outputs = [output, ...records];
   let failures = 0;
   try {
-    output.line(options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan));
+    output.line(csvOf([options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan)]));
     const jobs = jobsOf(
       { design: { is: 'every combination', factors: [], seeds }, parameters, steps, every },
       loaded.plan,
@@ -76,10 +77,11 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
           process.stderr.write(`seed ${seed}: ${diagnosticText(path, text, outcome.failure)}`);
         return;
       }
-      const lines = options.summary ? [summaryLine(i, outcome.result)] : rowLines(loaded.plan, i, outcome.result);
-      for (const line of lines) output.line(line);
+      const rows = options.summary ? [summaryRow(i, outcome.result)] : runRows(loaded.plan, i, outcome.result);
+      output.line(csvOf(rows));
       records.forEach((record, r) => {
-        for (const line of recordLines(loaded.plan, r, i, outcome.result)) record.line(line);
+        const kept = recordRows(loaded.plan, r, i, outcome.result);
+        if (kept.length > 0) record.line(csvOf(kept));
       });
       if (seeds.length > 1 || options.out)
         process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
@@ -154,7 +156,7 @@ function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Ou
       .slice(0, i + 1)
       .filter(({ name }) => name.toLowerCase() === record.name.toLowerCase()).length;
     const output = new Output(join(folder, `${record.name}${number > 1 ? `-${number}` : ''}.csv`), rules);
-    output.line(recordHeader(loaded.plan, i));
+    output.line(csvOf([recordHeader(loaded.plan, i)]));
     return output;
   });
 }

@@ -98,15 +98,16 @@ export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
 export { expectationWords, runCheck } from './studies/checks.ts';
 
 // Files
+export type { Cell } from './csv.ts';
+export { csvOf } from './csv.ts';
 export {
-  wordsOfParameter,
-  cellText,
   recordHeader,
-  recordLines,
+  recordRows,
   rowHeader,
-  rowLines,
+  runRows,
   summaryHeader,
-  summaryLine,
+  summaryRow,
+  wordsOfParameter,
 } from './studies/results/table.ts';
 export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';

@@ -309,7 +309,7 @@ describe('a summary in a unit of its own', () => {
     const plan = planOf(
       'model U\nclock\n  step 1 day\n  end after 14 days\nmeasure gone in hours = now\nmeasure flag = now >= 7 days\nsummary turn in weeks = first time flag\nsummary most = max of gone\n',
     );
-    expect([summaryHeader(plan), rowHeader(plan)]).toEqual([
+    expect([summaryHeader(plan), rowHeader(plan)].map(String)).toEqual([
       'run,seed,steps,turn [weeks],most [days]',
       'run,seed,step,time [days],gone [hours],flag',
     ]);

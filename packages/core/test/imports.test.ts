@@ -27,6 +27,7 @@ function importsOf(path: string, which: 'all' | 'values' = 'all'): string[] {
 const MAY_USE: Record<string, readonly string[]> = {
   diagnostics: [],
   math: [],
+  csv: [],
   forms: ['math', 'forms'],
   engine: ['diagnostics', 'math', 'forms', 'engine'],
   measures: ['diagnostics', 'math', 'engine', 'measures'],
@@ -50,7 +51,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'load',
     'runs',
   ],
-  studies: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'javascript', 'runs', 'studies'],
+  studies: ['diagnostics', 'csv', 'language', 'engine', 'measures', 'plan', 'javascript', 'runs', 'studies'],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
 const CORE_PACKAGES = ['zod', 'fflate', 'papaparse'];

@@ -4,16 +4,8 @@ import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
 import { BundleError, readBundle, writeBundle } from '../formats/bundle.ts';
 import { digestOf } from './results/digest.ts';
-import {
-  cellText,
-  recordHeader,
-  recordLines,
-  rowHeader,
-  rowLines,
-  summaryHeader,
-  summaryLine,
-  textCell,
-} from './results/table.ts';
+import { csvOf } from '../csv.ts';
+import { recordHeader, recordRows, rowHeader, runRows, summaryHeader, summaryRow } from './results/table.ts';
 import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
@@ -196,13 +188,13 @@ describe('one run from start to summary', () => {
     expect(run(1, 3)).toMatchObject({ steps: 3 });
   });
   it('writes tidy tables', () => {
-    expect(rowHeader(plan)).toBe('run,seed,step,time [days],total,big');
-    expect(rowLines(plan, 1, run(5))).toEqual(['1,1,0,0,0,0', '1,1,5,5,15,0', '1,1,10,10,30,1']);
-    expect(summaryHeader(plan)).toBe(
+    expect(csvOf([rowHeader(plan)])).toBe('run,seed,step,time [days],total,big');
+    expect(csvOf(runRows(plan, 1, run(5)))).toBe('1,1,0,0,0,0\n1,1,5,5,15,0\n1,1,10,10,30,1');
+    expect(csvOf([summaryHeader(plan)])).toBe(
       'run,seed,steps,top,when_top [days],first_big [days],never [days],recent,at_four,ended_big,part,now_there',
     );
-    expect(summaryLine(2, run(1))).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
-    expect([cellText(NaN), cellText(-0), textCell('a,"b"')]).toEqual(['', '0', '"a,""b"""']);
+    expect(csvOf([summaryRow(2, run(1))])).toBe(`2,1,10,30,10,7,,27,12,1,${4 / 11},3`);
+    expect(csvOf([[NaN, -0, 'a,"b"', 'two\nlines', 1e21], []])).toBe(',0,"a,""b""","two\nlines",1e+21\n');
   });
   it('writes records of agents and of meetings, choices by their words', () => {
     const recorded = planOf(`model R
@@ -228,11 +220,11 @@ measure m = count A
     const outcome = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1, records: true }) as {
       result: RunResult;
     };
-    expect([recordHeader(recorded, 0), recordHeader(recorded, 1)]).toEqual([
+    expect([csvOf([recordHeader(recorded, 0)]), csvOf([recordHeader(recorded, 1)])]).toEqual([
       'run,seed,step,A,age,coat',
       'run,seed,step,a,b,a.age,b.coat',
     ]);
-    expect(recordLines(recorded, 0, 3, outcome.result)).toEqual([
+    expect(csvOf(recordRows(recorded, 0, 3, outcome.result)).split('\n')).toEqual([
       '3,1,0,1,0,brown',
       '3,1,0,2,0,brown',
       '3,1,1,1,1,brown',
@@ -240,7 +232,7 @@ measure m = count A
       '3,1,2,1,2,grey',
       '3,1,2,2,4,grey',
     ]);
-    const meetings = recordLines(recorded, 1, 3, outcome.result);
+    const meetings = csvOf(recordRows(recorded, 1, 3, outcome.result)).split('\n');
     expect(meetings).toHaveLength(4);
     expect(meetings[0]).toBe('3,1,1,1,2,1,grey');
     const unrecorded = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1 }) as { result: RunResult };

@@ -1,3 +1,5 @@
+import type { Cell } from '@vole/core';
+import { csvOf } from '@vole/core';
 import type { ReactNode } from 'react';
 import { useRef, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -11,8 +13,8 @@ interface Props {
   readonly note: string;
   /** Of which text, values and seeds the numbers are. */
   readonly of?: Provenance;
-  /** The numbers of the chart as lines of CSV, header first. */
-  readonly table: () => string[];
+  /** The numbers of the chart, row by row, header first. */
+  readonly table: () => readonly (readonly Cell[])[];
   readonly children: ReactNode;
   readonly className?: string;
 }
@@ -34,7 +36,7 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
         <h2 className="text-[17px]">{title}</h2>
         <span className="text-sm text-faint">{note}</span>
       </header>
-      <div className="min-h-0 flex-1">{asTable ? <Table lines={table()} /> : children}</div>
+      <div className="min-h-0 flex-1">{asTable ? <Table rows={table()} /> : children}</div>
       <footer className="mt-1 flex flex-wrap items-baseline gap-x-3 text-sm">
         <button type="button" className="link" onClick={() => setAsTable(!asTable)}>
           {asTable ? 'as chart' : 'as table'}
@@ -63,7 +65,7 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
           onClick={() =>
             downloadText(
               fileName(title, 'csv'),
-              `${[...(of?.lines ?? []).map((line) => `# ${line}`), ...table()].join('\n')}\n`,
+              `${[...(of?.lines ?? []).map((line) => `# ${line}`), csvOf(table())].join('\n')}\n`,
               'text/csv',
             )
           }
@@ -83,14 +85,13 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
 
 const MOST_LINES = 500;
 
-function Table({ lines }: { readonly lines: readonly string[] }) {
-  const [header = '', ...rows] = lines;
+function Table({ rows: [header = [], ...rows] }: { readonly rows: readonly (readonly Cell[])[] }) {
   return (
     <div className="h-full overflow-auto">
       <table className="w-full text-right text-sm">
         <thead className="sticky top-0 bg-sheet">
           <tr>
-            {header.split(',').map((cell) => (
+            {header.map((cell) => (
               <th key={cell} className="px-2 py-1 font-semibold">
                 {cell}
               </th>
@@ -100,9 +101,9 @@ function Table({ lines }: { readonly lines: readonly string[] }) {
         <tbody>
           {rows.slice(0, MOST_LINES).map((row, i) => (
             <tr key={i} className="border-t border-line">
-              {row.split(',').map((cell, c) => (
+              {row.map((cell, c) => (
                 <td key={c} className="px-2">
-                  {cell}
+                  {Number.isNaN(cell) ? '' : cell}
                 </td>
               ))}
             </tr>

@@ -1,4 +1,5 @@
 import type { Plan } from '@vole/core';
+import { csvOf } from '@vole/core';
 import type { RefObject } from 'react';
 import { stepWords } from './time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
@@ -34,11 +35,12 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
   const { form, isLog, guide, asTable, grouped, stretch } = reading;
   const note = `seed ${live.current.seed}, ${form}`;
   const csv = (): string => {
-    const count = series[0]?.length ?? 0;
-    const rows = Array.from({ length: count }, (_, step) =>
-      [step, step * plan.clock.stepLength, ...series.map((list) => list[step])].join(','),
-    );
-    return `${[`step,time,${lines.map(({ name }) => name).join(',')}`, ...rows].join('\n')}\n`;
+    const rows = Array.from({ length: series[0]?.length ?? 0 }, (_, step) => [
+      step,
+      step * plan.clock.stepLength,
+      ...series.map((list) => list[step]!),
+    ]);
+    return `${csvOf([['step', 'time', ...lines.map(({ name }) => name)], ...rows])}\n`;
   };
   const group = (m: number): void =>
     onRead({ grouped: new Set(grouped.has(m) ? [...grouped].filter((other) => other !== m) : [...grouped, m]) });

@@ -1,5 +1,4 @@
 import type { ObservedReading, Plan, Scores } from '@vole/core';
-import { cellText } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -69,10 +68,7 @@ export function MatchView() {
             title={`${series.column} observed, ${series.measure} of the model`}
             note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs; circles: observed${series.points.length > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${series.points.length.toLocaleString('en-GB')}` : ''}`}
             of={of}
-            table={() => [
-              'time,observed',
-              ...series.points.map((point) => `${cellText(point.time)},${cellText(point.value)}`),
-            ]}
+            table={() => [['time', 'observed'], ...series.points.map((point) => [point.time, point.value])]}
           >
             <FanChart
               plan={plan}

@@ -1,5 +1,4 @@
 import type { OutcomesAnswer, Plan } from '@vole/core';
-import { cellText } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -53,15 +52,11 @@ export function RepeatView() {
             note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
             of={of}
             table={() => [
-              'step,low90,low50,median,high50,high90',
-              ...Array.from(bands.steps, (step, i) =>
-                [
-                  step,
-                  ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) =>
-                    cellText(column[i]!),
-                  ),
-                ].join(','),
-              ),
+              ['step', 'low90', 'low50', 'median', 'high50', 'high90'],
+              ...Array.from(bands.steps, (step, i) => [
+                step,
+                ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
+              ]),
             ]}
           >
             <div className="flex h-full flex-col">

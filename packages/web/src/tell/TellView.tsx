@@ -306,7 +306,7 @@ function ReportFan({ plan, bands, of }: { readonly plan: Plan; readonly bands: B
       title={`${plan.measures[0]!.name}`}
       note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs`}
       of={of}
-      table={() => ['step,median', ...Array.from(bands.steps, (step, i) => `${step},${bands.median[i]}`)]}
+      table={() => [['step', 'median'], ...Array.from(bands.steps, (step, i) => [step, bands.median[i]!])]}
     >
       <FanChart plan={plan} bands={bands} lines={[]} measure={0} showRuns={false} />
     </ChartFrame>

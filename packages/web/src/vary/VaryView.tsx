@@ -1,4 +1,4 @@
-import type { Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Cell, Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
 import { pointCount, readFactor } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -160,25 +160,16 @@ function responseLines(plan: Plan, study: StudyRow, points: readonly PointAnswer
   }));
 }
 
-function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): string[] {
-  const header = [
-    ...study.factors.map((factor) => factor.parameter),
-    plan.summaries[s]!.name,
-    'low90',
-    'high90',
-    'runs',
-    'never',
-  ].join(',');
+function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): Cell[][] {
+  const names = study.factors.map((factor) => factor.parameter);
   return [
-    header,
+    [...names, plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'],
     ...points.map((point) => {
       const { value, low, high, runs, never } = point.estimates[s]!;
-      const names = point.values.map(
-        (number, f) => categoriesOf(plan, study.factors[f]!.parameter)?.[number] ?? number,
-      );
-      return [...names, ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : ''))].join(
-        ',',
-      );
+      return [
+        ...point.values.map((number, f) => categoriesOf(plan, names[f]!)?.[number] ?? number),
+        ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : NaN)),
+      ];
     }),
   ];
 }

@@ -1,4 +1,5 @@
 import type { Plan } from '@vole/core';
+import { csvOf } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Bars } from '../charts/Bars.tsx';
 import { downloadText, fileName } from '../charts/export-chart.ts';
@@ -80,19 +81,10 @@ export function AgentTableCard({
   const [one, two] = [drawn, against].map((name) => columns.find((column) => column.name === name));
   const opened = frame?.agent;
   const csv = (): string =>
-    [
-      columns.map((column) => column.name).join(','),
-      ...rows.map((row) =>
-        columns
-          .map((column) =>
-            column
-              .words(row)
-              .replace(/\u2009/g, '')
-              .replace(/\u2212/g, '-'),
-          )
-          .join(','),
-      ),
-    ].join('\n');
+    csvOf([
+      columns.map((column) => column.name),
+      ...rows.map((row) => columns.map((column) => plainWords(column, row))),
+    ]);
   return (
     <section
       aria-label="Table of agents"
@@ -287,4 +279,12 @@ function Scatter({ x, y, rows }: { readonly x: Column; readonly y: Column; reado
       </text>
     </svg>
   );
+}
+
+/** Without the signs that are for readers only. */
+function plainWords(column: Column, row: number): string {
+  return column
+    .words(row)
+    .replace(/\u2009/g, '')
+    .replace(/\u2212/g, '-');
 }

@@ -1,18 +1,10 @@
+import type { Cell } from '../../csv.ts';
+import { csvOf } from '../../csv.ts';
 import type { ParameterPlan, Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
 import { pointAt } from '../design/design.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import type { StudyResults } from './study-results.ts';
-
-/** A number in a table: shortest digits that give it back, never and empty as an empty cell. */
-export function cellText(value: number): string {
-  return Number.isNaN(value) ? '' : String(Object.is(value, -0) ? 0 : value);
-}
-
-/** A cell of text, quoted if it must be (RFC 4180). */
-export function textCell(text: string): string {
-  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
-}
 
 /** The heading of a column of numbers with a unit: `time [days]`. */
 function heading(name: string, unit: string): string {
@@ -20,36 +12,33 @@ function heading(name: string, unit: string): string {
 }
 
 /** Columns of the rows of runs: run, seed, step, time, then any extra ones, then every measure in the order of the text, with their units. */
-export function rowHeader(plan: Plan, extra: readonly string[] = []): string {
+export function rowHeader(plan: Plan, extra: readonly string[] = []): Cell[] {
   const measures = plan.measures.map((measure) => heading(measure.name, measure.unitLabel));
-  return ['run', 'seed', ...extra, 'step', heading('time', plan.clock.unitLabel), ...measures].map(textCell).join(',');
+  return ['run', 'seed', ...extra, 'step', heading('time', plan.clock.unitLabel), ...measures];
 }
 
-/** One line a kept step of a run; yes is 1 and no 0. */
-export function rowLines(plan: Plan, run: number, result: RunResult, extra: readonly string[] = []): string[] {
+/** One row a kept step of a run; yes is 1 and no 0. */
+export function runRows(plan: Plan, run: number, result: RunResult, extra: readonly Cell[] = []): Cell[][] {
   const width = plan.measures.length;
   const count = width === 0 ? Math.floor(result.steps / result.every) + 1 : result.rows.length / width;
   return Array.from({ length: count }, (_, i) => {
     const step = i * result.every;
-    const cells = Array.from(result.rows.subarray(i * width, (i + 1) * width), cellText);
-    return [run, result.seed, ...extra, step, cellText(timeOf(plan, step)), ...cells].join(',');
+    return [run, result.seed, ...extra, step, timeOf(plan, step), ...result.rows.subarray(i * width, (i + 1) * width)];
   });
 }
 
-export function summaryHeader(plan: Plan, extra: readonly string[] = []): string {
+export function summaryHeader(plan: Plan, extra: readonly string[] = []): Cell[] {
   return [
     'run',
     'seed',
     ...extra,
     'steps',
     ...plan.summaries.map((summary) => heading(summary.name, summary.unitLabel)),
-  ]
-    .map(textCell)
-    .join(',');
+  ];
 }
 
-export function summaryLine(run: number, result: RunResult, extra: readonly string[] = []): string {
-  return [run, result.seed, ...extra, result.steps, ...Array.from(result.summaries, cellText)].join(',');
+export function summaryRow(run: number, result: RunResult, extra: readonly Cell[] = []): Cell[] {
+  return [run, result.seed, ...extra, result.steps, ...result.summaries];
 }
 
 /** The time of a step in the clock's unit. */
@@ -58,7 +47,7 @@ function timeOf(plan: Plan, step: number): number {
 }
 
 /** Columns of a record: run, seed, step, whom it is about, then its values in the order of the text. */
-export function recordHeader(plan: Plan, record: number): string {
+export function recordHeader(plan: Plan, record: number): Cell[] {
   const { kind, columns } = plan.records[record]!;
   return [
     'run',
@@ -66,21 +55,19 @@ export function recordHeader(plan: Plan, record: number): string {
     'step',
     ...(kind >= 0 ? [plan.kinds[kind]!.name] : []),
     ...columns.map((column) => heading(column.name, column.unitLabel)),
-  ]
-    .map(textCell)
-    .join(',');
+  ];
 }
 
-/** One line an agent and recorded step, or a meeting; choices by their words. */
-export function recordLines(plan: Plan, record: number, run: number, result: RunResult): string[] {
+/** One row an agent and recorded step, or a meeting; choices by their words. */
+export function recordRows(plan: Plan, record: number, run: number, result: RunResult): Cell[][] {
   const { kind, columns } = plan.records[record]!;
   const { width, data } = result.records![record]!;
   const first = kind >= 0 ? 2 : 1;
   return Array.from({ length: data.length / width }, (_, row) => {
     const cells = data
       .slice(row * width, (row + 1) * width)
-      .map((value, i) => columns[i - first]?.options?.[value] ?? cellText(value));
-    return [run, result.seed, ...cells.map(textCell)].join(',');
+      .map((value, i) => columns[i - first]?.options?.[value] ?? value);
+    return [run, result.seed, ...cells];
   });
 }
 
@@ -96,24 +83,24 @@ export function studyTable(
   most = Infinity,
 ): string {
   const names = design.factors.map(({ parameter }) => parameter);
-  const lines = [what === 'rows' ? rowHeader(plan, names) : summaryHeader(plan, names)];
+  const rows = [what === 'rows' ? rowHeader(plan, names) : summaryHeader(plan, names)];
   let written = 0;
   results.inOrder(design).forEach((runs, place) => {
-    const extra = pointAt(design, place).values.map((value, f) => textCell(factorCell(plan, names[f]!, value)));
+    const extra = pointAt(design, place).values.map((value, f) => factorCell(plan, names[f]!, value));
     runs.forEach((result, i) => {
       if (!result || written >= most) return;
       written++;
       const run = place * runs.length + i + 1;
-      const own = what === 'rows' ? rowLines(plan, run, result, extra) : [summaryLine(run, result, extra)];
-      for (const line of own) lines.push(line);
+      const own = what === 'rows' ? runRows(plan, run, result, extra) : [summaryRow(run, result, extra)];
+      for (const row of own) rows.push(row);
     });
   });
-  return `${lines.join('\n')}\n`;
+  return `${csvOf(rows)}\n`;
 }
 
-function factorCell(plan: Plan, name: string, value: number): string {
+function factorCell(plan: Plan, name: string, value: number): Cell {
   const parameter = plan.parameters.find((each) => each.name === name);
-  return (parameter && wordsOfParameter(parameter)?.[value]) ?? String(value);
+  return (parameter && wordsOfParameter(parameter)?.[value]) ?? value;
 }
 
 /** The words of a parameter's values, if it takes no numbers. */
