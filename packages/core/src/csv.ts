@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 export type Cell = string | number;
 
 /** A number in a table: shortest digits that give it back, never and empty as an empty cell. */
-export function cellText(value: number): string {
+function cellText(value: number): string {
   return Number.isNaN(value) ? '' : String(Object.is(value, -0) ? 0 : value);
 }
 

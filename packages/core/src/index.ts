@@ -90,7 +90,6 @@ export type { AskedStudy } from './studies/answers/answer.ts';
 export { answerTo } from './studies/answers/answer.ts';
 export type { Bands } from './studies/statistics/bands.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
-export { shareEstimate } from './studies/statistics/intervals.ts';
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
 export { readObserved, timeOfDate } from './studies/observed.ts';

@@ -11,7 +11,7 @@ import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
 import { simulate } from './runner/simulate.ts';
 import { bandsOf } from './statistics/bands.ts';
-import { meanEstimate, shareEstimate, studentQuantile95, summaryEstimate } from './statistics/intervals.ts';
+import { meanEstimate, shareEstimate, summaryEstimate } from './statistics/intervals.ts';
 import { scoresOf } from './statistics/scores.ts';
 
 const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({
@@ -102,9 +102,14 @@ describe('statistics across runs', () => {
     expect(() => bandsOf([], 0, 1)).toThrow(RangeError);
   });
   it('intervals: Student for means, Wilson for shares, endless for one run', () => {
-    expect([1, 2, 5, 10, 30].map((n) => Number(studentQuantile95(n).toFixed(3)))).toEqual([
-      6.314, 2.92, 2.015, 1.812, 1.697,
-    ]);
+    // Half widths of n values with standard deviation 1, of the tables of Student's law.
+    const halves = [2, 3, 6, 11, 31].map((n) => {
+      const values = Array.from({ length: n }, (_, i) => i);
+      const { value, high } = meanEstimate(values);
+      const sd = Math.sqrt(values.reduce((sum, v) => sum + (v - value) ** 2, 0) / (n - 1));
+      return Number((((high - value) / sd) * Math.sqrt(n)).toFixed(3));
+    });
+    expect(halves).toEqual([6.314, 2.92, 2.015, 1.812, 1.697]);
     const mean = meanEstimate([1, 2, 3, 4, NaN]);
     expect(mean).toMatchObject({ value: 2.5, runs: 4 });
     expect(mean.high - mean.value).toBeCloseTo((2.3534 * Math.sqrt(5 / 3)) / 2, 2);

@@ -85,7 +85,7 @@ function useRoom(): number {
 
 /** A model without a space has nothing to draw, but numbers. */
 function SpacelessNote() {
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   if (!plan || plan.spaces.length > 0 || plan.networks.length > 0) return null;
   return (
     <p className="absolute inset-0 flex items-center justify-center p-8 text-center text-faint">

@@ -2,9 +2,9 @@ import { MergeView } from '@codemirror/merge';
 import { EditorState } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
 import { Dialog } from 'radix-ui';
+import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
-import { repository } from '../storage/repository.ts';
-import type { VersionRow } from '../storage/schema.ts';
+import { repository, storageProblem } from '../storage/repository.ts';
 import { changeText } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { modelColours } from './model-language.ts';
@@ -14,18 +14,20 @@ export function Versions() {
   const projectId = useAppSelector((state) => state.project.id);
   const text = useAppSelector((state) => state.project.text);
   const [open, setOpen] = useState(false);
-  const [versions, setVersions] = useState<readonly VersionRow[]>([]);
   const [chosen, setChosen] = useState<string>();
   const [name, setName] = useState('');
-  const [kept, setKept] = useState(0);
-  useEffect(() => {
-    if (!open || !projectId) return undefined;
-    let isCurrent = true;
-    void repository.versions(projectId).then((rows) => isCurrent && setVersions(rows));
-    return () => {
-      isCurrent = false;
-    };
-  }, [open, projectId, kept]);
+  const [problem, setProblem] = useState<string>();
+  const versions =
+    useLiveQuery(
+      async () =>
+        open && projectId
+          ? repository.versions(projectId).catch((error: unknown) => {
+              setProblem(storageProblem(error));
+              return [];
+            })
+          : [],
+      [open, projectId],
+    ) ?? [];
   const version = versions.find((other) => other.id === chosen) ?? versions[0];
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
@@ -37,15 +39,20 @@ export function Versions() {
           <Dialog.Description className="text-faint">
             What was replaced is kept every five minutes of work. Left the version, right the text as it is.
           </Dialog.Description>
+          {problem && (
+            <p role="alert" className="text-problem">
+              {problem}
+            </p>
+          )}
           <form
             className="mt-2 flex items-baseline gap-3"
             onSubmit={(event) => {
               event.preventDefault();
               if (!projectId || name.trim() === '') return;
-              void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(() => {
-                setName('');
-                setKept(kept + 1);
-              });
+              void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(
+                () => setName(''),
+                (error: unknown) => setProblem(storageProblem(error)),
+              );
             }}
           >
             <label>

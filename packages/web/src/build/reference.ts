@@ -1,3 +1,5 @@
+import type { MarkedToken, Tokens } from 'marked';
+import { lexer } from 'marked';
 import page from '../../../../docs/language.md?raw';
 
 /** One entry of the language reference, as docs/language.md has it. */
@@ -8,23 +10,25 @@ export interface ReferenceEntry {
 
 const LONGEST = 420;
 
-/** All entries: the items of the lists, and the paragraphs that are no example, under the heading they stand under. */
+/** All entries: the items of the lists, the rows of the tables and the paragraphs, under the heading they stand under. */
 function entriesOf(markdown: string): ReferenceEntry[] {
-  const entries: ReferenceEntry[] = [];
-  const prose = markdown.replace(/```[\s\S]*?```/g, '');
-  for (const chapter of prose.split(/^## /m).slice(1)) {
-    const [section = '', ...lines] = chapter.split('\n');
-    for (const block of lines.join('\n').split(/\n(?=- |\|)|\n\s*\n/)) {
-      // A row of a table reads “what is written: what it means”.
-      const text = block
-        .replace(/^- /, '')
-        .replace(/^\| (.*?) \| (.*) \|$/, '$1: $2')
-        .replace(/\s+/g, ' ')
-        .trim();
-      if (text && !/^(?:\||Errors:|Reserved)/.test(text)) entries.push({ section, text });
-    }
-  }
-  return entries;
+  let section = '';
+  return lexer(markdown).flatMap((token) => {
+    if (token.type === 'heading' && token.depth === 2) section = (token as Tokens.Heading).text;
+    return section === '' ? [] : textsOf(token as MarkedToken).flatMap((text) => entryOf(section, text));
+  });
+}
+
+function textsOf(token: MarkedToken): string[] {
+  if (token.type === 'list') return token.items.map(({ text }) => text);
+  // A row of a table reads “what is written: what it means”.
+  if (token.type === 'table') return token.rows.map((cells) => cells.map(({ text }) => text).join(': '));
+  return token.type === 'paragraph' ? [token.raw] : [];
+}
+
+function entryOf(section: string, raw: string): ReferenceEntry[] {
+  const text = raw.replace(/\s+/g, ' ').trim();
+  return text && !/^(?:Errors:|Reserved)/.test(text) ? [{ section, text }] : [];
 }
 
 const ENTRIES = entriesOf(page);

@@ -5,7 +5,8 @@ import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotA
 import { measureColours } from '../drawing/palette.ts';
 import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
-import { roundTicks, shownNumber } from '../words/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { roundTicks } from './round-ticks.ts';
 import { drawnRows, pathThrough } from './thinning.ts';
 
 export interface FanProps {

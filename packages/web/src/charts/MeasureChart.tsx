@@ -20,7 +20,8 @@ import { useAppSelector } from '../store/store.ts';
 import type { Reading } from './ChartReading.tsx';
 import { ChartReading, ChartTable } from './ChartReading.tsx';
 import { linesOf, seriesOf } from './live-series.ts';
-import { roundTicks, shownNumber } from '../words/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { roundTicks } from './round-ticks.ts';
 import { drawnRows } from './thinning.ts';
 
 const STRETCHES = 70;
@@ -50,8 +51,10 @@ export function MeasureChart({
   readonly levels: readonly number[];
   readonly title: string;
 }) {
-  const { plan, rows, frame } = useLive();
-  const beside = useLive(kept);
+  const plan = useLive((state) => state.plan);
+  const rows = useLive((state) => state.rows);
+  const frame = useLive((state) => state.frame);
+  const beside = useLive((state) => state, kept);
   const theme = useAppSelector((state) => state.interface.theme);
   const figure = useRef<HTMLElement>(null);
   const keptReading = useAppSelector((state) => state.project.readings.find((row) => row.title === title));

@@ -2,7 +2,8 @@ import type { Estimate } from '@vole/core';
 import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { classColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
-import { roundTicks, shownNumber } from '../words/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { roundTicks } from './round-ticks.ts';
 
 export interface ResponseLine {
   readonly name: string;

@@ -51,6 +51,6 @@ describe('the rows that are drawn', () => {
         (row) => row,
         (row) => values[row]!,
       ),
-    ).toBe('M0.0,1.0L1.0,2.0M4.0,3.0L5.0,4.0');
+    ).toBe('M0,1L1,2M4,3L5,4');
   });
 });

@@ -1,3 +1,5 @@
+import { line } from 'd3-shape';
+
 /**
  * Rows of long series that are drawn: of each of so many stretches the first, the last, and of each series the lowest and the highest,
  * so that no peak is lost however long the run is. In their order, each once.
@@ -38,16 +40,9 @@ function extremesIn(valueAt: (row: number) => number, first: number, last: numbe
 
 /** A path through points; where a value is empty the pen is lifted. */
 export function pathThrough(rows: readonly number[], x: (row: number) => number, y: (row: number) => number): string {
-  let path = '';
-  let isDown = false;
-  for (const row of rows) {
-    const at = y(row);
-    if (Number.isNaN(at)) {
-      isDown = false;
-      continue;
-    }
-    path += `${isDown ? 'L' : 'M'}${x(row).toFixed(1)},${at.toFixed(1)}`;
-    isDown = true;
-  }
-  return path;
+  return (
+    line<number>(x, y)
+      .defined((row) => !Number.isNaN(y(row)))
+      .digits(1)(rows) ?? ''
+  );
 }

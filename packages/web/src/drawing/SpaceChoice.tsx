@@ -5,7 +5,7 @@ import { useShownSpace } from './shown-space.ts';
 
 /** Chooses the space on show, in models with several. */
 export function SpaceChoice() {
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   const shown = useShownSpace();
   const dispatch = useAppDispatch();
   if (!plan || plan.spaces.length < 2) return null;

@@ -8,7 +8,7 @@ export function shownSpace(plan: Plan | undefined, wanted: number): number {
 }
 
 export function useShownSpace(): number {
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   return shownSpace(
     plan,
     useAppSelector((state) => state.watch.space),

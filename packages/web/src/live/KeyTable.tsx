@@ -8,7 +8,8 @@ import { useAppSelector } from '../store/store.ts';
 
 /** The key: what each shape and colour means, with counts and shares as they are now. */
 export function KeyTable() {
-  const { plan, frame } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
   const theme = useAppSelector((state) => state.interface.theme);
   if (!plan || !frame) return null;
   const looks = looksOf(plan, theme);

@@ -6,7 +6,7 @@ import { clockTime } from '../words/numbers.ts';
 /** Says when what is on show is not the text as it stands, when the run has stopped, and when it does not come to an end. */
 export function RunNotice({ className }: { readonly className: string }) {
   const { runs, failure, until, stuck, diagnostics, goodAt, hasPlan } = useAppSelector((state) => state.model);
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   const hasErrors = diagnostics.some(({ severity }) => severity === 'error');
   if (stuck) {
     const rule =

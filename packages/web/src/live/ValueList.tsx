@@ -11,7 +11,8 @@ import { watchActions } from '../store/watch-slice.ts';
 
 /** Sliders and switches for the parameters of the run on show. A change acts from the step on show and is noted on the ribbon. */
 export function ValueList() {
-  const { plan, frame } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
   const dispatch = useAppDispatch();
   const overrides = useAppSelector((state) => state.watch.values);
   const [wish, setWish] = useState<Readonly<Record<string, number>>>({});

@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
@@ -10,33 +11,35 @@ import { importFile } from './import-file.ts';
 import { addDemo, EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
 
+/** The projects as they are stored, also by other tabs, or why they cannot be read. */
+async function readProjects(): Promise<{ readonly rows?: readonly ProjectRow[]; readonly problem?: string }> {
+  try {
+    return { rows: await repository.projects() };
+  } catch (error) {
+    return { problem: storageProblem(error) };
+  }
+}
+
 /** All projects in this browser. */
 export function ProjectsView() {
-  const [rows, setRows] = useState<readonly ProjectRow[]>();
-  const [problem, setProblem] = useState<string>();
+  const [failed, setFailed] = useState<string>();
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const chooser = useRef<HTMLInputElement>(null);
-
-  const refresh = useCallback(async () => {
-    try {
-      setRows(await repository.projects());
-    } catch (error) {
-      setProblem(storageProblem(error));
-    }
-  }, []);
+  const found = useLiveQuery(readProjects, []);
+  const rows = found?.rows;
+  const problem = failed ?? found?.problem;
   useEffect(() => {
-    void saveNow().then(refresh);
-  }, [refresh]);
+    void saveNow();
+  }, []);
 
   const attempt = async (action: () => Promise<void>): Promise<void> => {
     try {
       await action();
-      setProblem(undefined);
+      setFailed(undefined);
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+      setFailed(error instanceof Error ? error.message : String(error));
     }
-    await refresh();
   };
   const open = (id: string): void => void navigate(`/project/${id}/build`);
 
@@ -118,7 +121,7 @@ export function ProjectsView() {
           />
         ))}
       </ul>
-      <Notices onUndone={() => void refresh()} />
+      <Notices />
     </main>
   );
 }

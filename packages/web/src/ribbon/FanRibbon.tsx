@@ -1,4 +1,5 @@
 import type { Bands, ObservedPoint, Plan } from '@vole/core';
+import { area } from 'd3-shape';
 import type { ReactNode } from 'react';
 import { measureColours } from '../drawing/palette.ts';
 import { Ribbon } from './Ribbon.tsx';
@@ -81,21 +82,24 @@ function Fan({
   readonly colour: string;
 }) {
   const rows = bandRows(bands, STRETCHES);
-  const path = (values: Float64Array, along = rows): string =>
+  const path = (values: Float64Array): string =>
     pathThrough(
-      along,
+      rows,
       (i) => x(bands.steps[i]!),
       (i) => y(values[i]!),
     );
   // All quantiles of a row are empty together; a band ends there.
-  const full = rows.filter((i) => !Number.isNaN(bands.median[i]!));
-  const back = [...full].reverse();
-  const area = (low: Float64Array, high: Float64Array): string =>
-    full.length > 0 ? `${path(low, full)}${path(high, back).replace('M', 'L')}Z` : '';
+  const band = (low: Float64Array, high: Float64Array): string =>
+    area<number>()
+      .x((i) => x(bands.steps[i]!))
+      .y0((i) => y(low[i]!))
+      .y1((i) => y(high[i]!))
+      .defined((i) => !Number.isNaN(bands.median[i]!))
+      .digits(1)(rows) ?? '';
   return (
     <>
-      <path d={area(bands.low90, bands.high90)} fill={colour} opacity={0.15} />
-      <path d={area(bands.low50, bands.high50)} fill={colour} opacity={0.25} />
+      <path d={band(bands.low90, bands.high90)} fill={colour} opacity={0.15} />
+      <path d={band(bands.low50, bands.high50)} fill={colour} opacity={0.25} />
       <path d={path(bands.median)} fill="none" stroke={colour} strokeWidth={1.8} />
     </>
   );

@@ -15,7 +15,15 @@ const STRETCHES = 250;
 
 /** The ribbon of the run on show: its composition, the controls of time, the reading line. */
 export function LiveRibbon() {
-  const { plan, frame, layers, layerNames, marks, acts, stepLimit, seed, target } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
+  const layers = useLive((state) => state.layers);
+  const layerNames = useLive((state) => state.layerNames);
+  const marks = useLive((state) => state.marks);
+  const acts = useLive((state) => state.acts);
+  const stepLimit = useLive((state) => state.stepLimit);
+  const seed = useLive((state) => state.seed);
+  const target = useLive((state) => state.target);
   const failed = useAppSelector((state) => state.model.failure !== undefined);
   const { playing: isWished, stepsPerSecond, ended, values } = useAppSelector((state) => state.watch);
   // On its way to a condition it can be paused too; on its way to a step it soon is there.

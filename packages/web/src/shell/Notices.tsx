@@ -7,7 +7,7 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 const SHOWN_FOR = 8000;
 
 /** Short words at the foot of the page, some with a way back. */
-export function Notices({ onUndone }: { readonly onUndone?: () => void }) {
+export function Notices() {
   const notices = useAppSelector((state) => state.interface.notices);
   return (
     <div
@@ -15,13 +15,13 @@ export function Notices({ onUndone }: { readonly onUndone?: () => void }) {
       role="status"
     >
       {notices.map((notice) => (
-        <NoticeLine key={notice.id} notice={notice} onUndone={onUndone} />
+        <NoticeLine key={notice.id} notice={notice} />
       ))}
     </div>
   );
 }
 
-function NoticeLine({ notice, onUndone }: { readonly notice: Notice; readonly onUndone?: () => void }) {
+function NoticeLine({ notice }: { readonly notice: Notice }) {
   const dispatch = useAppDispatch();
   useEffect(() => {
     const timer = setTimeout(() => dispatch(interfaceActions.noticeClosed(notice.id)), SHOWN_FOR);
@@ -37,7 +37,7 @@ function NoticeLine({ notice, onUndone }: { readonly notice: Notice; readonly on
           type="button"
           className="font-semibold underline"
           onClick={() => {
-            void repository.bringBack(notice.undoProject!).then(onUndone);
+            void repository.bringBack(notice.undoProject!);
             dispatch(interfaceActions.noticeClosed(notice.id));
           }}
         >

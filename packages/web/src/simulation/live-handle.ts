@@ -460,7 +460,10 @@ export async function keepBeside(seed = live.current.seed): Promise<void> {
   if (live.current.frame) kept.runAgain({ ...(await live.noteChapters()), seed });
 }
 
-/** The live run, a few times a second: enough for numbers and charts. */
-export function useLive(handle: LiveHandle = live): LiveState {
-  return useSyncExternalStore(handle.onSlow, handle.slow);
+/**
+ * A part of the live run, as often as it can be read by a person; who asks is drawn anew only when that part has changed.
+ * @param select gives a part that stays the same object while it does not change
+ */
+export function useLive<T>(select: (state: LiveState) => T, handle: LiveHandle = live): T {
+  return useSyncExternalStore(handle.onSlow, () => select(handle.slow()));
 }

@@ -1,6 +1,6 @@
 import type { Plan } from '@vole/core';
 import { useState } from 'react';
-import { live, useLive } from '../simulation/live-handle.ts';
+import { useLive } from '../simulation/live-handle.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
 import { valueWords } from '../simulation/act-words.ts';
@@ -57,7 +57,7 @@ export function StudyValues({
     plan,
     useAppSelector((state) => state.watch.values),
   );
-  const { acts } = useLive(live);
+  const acts = useLive((state) => state.acts);
   const byHand = acts.filter(({ act }) => act.is !== 'set parameter').length;
   const isSame = words(plan, ofWatch) === words(plan, taken);
   return (

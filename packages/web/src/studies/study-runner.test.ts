@@ -139,7 +139,7 @@ describe('a study', () => {
       digests.push(await digest());
     }
     expect(new Set(digests).size).toBe(1);
-    expect(digests[0]).toMatch(/^[0-9a-f]{16}$/);
+    expect(digests[0]).toMatch(/^[0-9a-f]{32}$/);
   });
 
   it('that was stopped keeps what is finished and goes on with the rest, as if it had not been', async () => {

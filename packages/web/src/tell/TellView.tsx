@@ -170,7 +170,7 @@ function Rerun({ kind }: { readonly kind: StudyKind }) {
   const { study, done, total, running } = useAppSelector((state) => state.studies[kind]);
   const { plan } = useShownStudy(kind);
   const isDone = done === total && total > 0;
-  const digest = useAnswer(kind, isDone ? { is: 'digest' } : undefined)?.answer;
+  const digest = useAnswer(kind, isDone ? { is: 'digest', like: study?.expectedDigest } : undefined)?.answer;
   const same = isDone && digest ? digest === study?.expectedDigest : undefined;
   return (
     <p className="mb-2">

@@ -16,7 +16,10 @@ interface Props {
 
 /** All that the opened agent is at the step on show; its values can be set by hand. */
 export function AgentCard({ width, follows, onFollow }: Props) {
-  const { plan, frame, trailed, tellingLeft } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
+  const trailed = useLive((state) => state.trailed);
+  const tellingLeft = useLive((state) => state.tellingLeft);
   const agent = frame?.agent;
   const dispatch = useAppDispatch();
   const space = agent && plan?.kinds[agent.kind]?.space;

@@ -7,17 +7,13 @@ import { shownNumber } from '../words/numbers.ts';
 import type { AgentTable } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { valueWords } from '../simulation/act-words.ts';
-import type { FilterColumn } from './table-filter.ts';
 import { readFilter } from './table-filter.ts';
+import type { Column, Sorting } from './AgentRows.tsx';
+import { AgentRows } from './AgentRows.tsx';
 
-const MOST_ROWS = 200;
 const MOST_POINTS = 3000;
 /** More trails than this hide one another. */
 const MOST_TRAILS = 300;
-
-interface Column extends FilterColumn {
-  readonly words: (row: number) => string;
-}
 
 function columnsOf(plan: Plan, table: AgentTable): Column[] {
   const kind = plan.kinds[table.kind]!;
@@ -59,8 +55,10 @@ export function AgentTableCard({
   readonly kind: number;
   readonly onKind: (kind: number | undefined) => void;
 }) {
-  const { plan, frame, trailed } = useLive();
-  const [sorting, setSorting] = useState<{ readonly name: string; readonly down: boolean }>({
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
+  const trailed = useLive((state) => state.trailed);
+  const [sorting, setSorting] = useState<Sorting>({
     name: 'number',
     down: false,
   });
@@ -150,58 +148,16 @@ export function AgentTableCard({
           {filter.problem}
         </p>
       )}
-      <div className="mt-1 min-h-24 overflow-auto" tabIndex={0} role="region" aria-label="Rows">
-        <table className="w-full text-right text-sm">
-          <thead className="sticky top-0 bg-sheet">
-            <tr>
-              {columns.map((column) => (
-                <th
-                  key={column.name}
-                  aria-sort={column.name === by.name ? (sorting.down ? 'descending' : 'ascending') : 'none'}
-                  className="px-1.5"
-                >
-                  <button
-                    type="button"
-                    className="font-semibold"
-                    onClick={() => setSorting({ name: column.name, down: column.name === by.name && !sorting.down })}
-                  >
-                    {column.name}
-                    {column.name === by.name ? (sorting.down ? ' ↓' : ' ↑') : ''}
-                  </button>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.slice(0, MOST_ROWS).map((row) => (
-              <tr
-                key={table.numbers[row]}
-                className={`cursor-pointer border-t border-line hover:bg-wash ${opened?.kind === kind && opened.number === table.numbers[row] ? 'bg-wash font-semibold' : ''}`}
-                onClick={() => live.openAgent(kind, table.numbers[row]!)}
-              >
-                {columns.map((column, c) => (
-                  <td key={column.name} className="px-1.5">
-                    {c === 0 ? (
-                      <button
-                        type="button"
-                        className="link"
-                        aria-label={`Open ${plan.kinds[kind]!.name} ${table.numbers[row]!}`}
-                      >
-                        {column.words(row)}
-                      </button>
-                    ) : (
-                      column.words(row)
-                    )}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {rows.length > MOST_ROWS && (
-          <p className="text-faint">{shownNumber(rows.length - MOST_ROWS)} more are in the CSV.</p>
-        )}
-      </div>
+      <AgentRows
+        kind={kind}
+        name={plan.kinds[kind]!.name}
+        table={table}
+        columns={columns}
+        rows={rows}
+        sorting={{ name: by.name, down: sorting.down }}
+        onSort={setSorting}
+        opened={opened?.kind === kind ? opened.number : undefined}
+      />
       <p className="mt-1">
         draw <Names label="Column to draw" columns={columns} value={drawn} onChange={setDrawn} /> against{' '}
         <Names label="Column to draw against" columns={columns} value={against} onChange={setAgainst} />

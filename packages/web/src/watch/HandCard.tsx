@@ -91,7 +91,8 @@ interface Props {
 
 /** One sentence that says what a click does, and the list of what was done. */
 export function HandCard({ tool, onTool, brush, onBrush }: Props) {
-  const { plan, acts } = useLive();
+  const plan = useLive((state) => state.plan);
+  const acts = useLive((state) => state.acts);
   const shown = useShownSpace();
   const [wanted, setWanted] = useState<string>();
   const added = wanted === undefined ? -1 : (plan?.zones.findIndex(({ name }) => name === wanted) ?? -1);
@@ -204,7 +205,8 @@ function writePainted(plan: Plan, index: number): void {
 
 /** The lines of the order, each of which can be switched off while the run goes on. */
 export function RuleSwitches() {
-  const { plan, frame } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
   if (!plan || !frame) return null;
   return (
     <ul>

@@ -10,7 +10,9 @@ const HEIGHT = 26;
 
 /** What the opened agent went through in a step, with the places of the text, and the course of its attributes over the last steps. */
 export function StoryOf({ kind, number }: { readonly kind: number; readonly number: number }) {
-  const { plan, text, story } = useLive();
+  const plan = useLive((state) => state.plan);
+  const text = useLive((state) => state.text);
+  const story = useLive((state) => state.story);
   if (!plan || !story || story.kind !== kind || story.number !== number) return null;
   return (
     <section aria-label="What it did, and why" className="mt-2 border-t border-line pt-1.5">

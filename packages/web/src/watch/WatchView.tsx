@@ -32,8 +32,10 @@ export function WatchView() {
   const [follows, setFollows] = useState(false);
   const [listed, setListed] = useState<number>();
   const [together] = useState(() => new SharedView());
-  const { plan, frame, seed } = useLive();
-  const beside = useLive(kept);
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
+  const seed = useLive((state) => state.seed);
+  const beside = useLive((state) => state, kept);
   const shown = useShownSpace();
   const size = frame?.spaces[shown] ?? { width: 0, height: 0 };
   const radius = brush ?? Math.max(size.width, size.height) / 40;
@@ -167,7 +169,7 @@ export function WatchView() {
 
 /** Keeps this run at the side, so that one can branch from any step with other values or another seed and see both. */
 function BesideChoice() {
-  const beside = useLive(kept);
+  const beside = useLive((state) => state, kept);
   if (!beside.plan)
     return (
       <button type="button" className="link mt-1" onClick={() => void keepBeside()}>
@@ -218,7 +220,7 @@ function LayerSwitches({
   readonly hidden: ReadonlySet<string>;
   readonly onChange: (hidden: ReadonlySet<string>) => void;
 }) {
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) =>
     (parts ?? []).map((part) => part.name),
   );
@@ -263,7 +265,7 @@ function SeedWord({
 }
 
 function SeedChoice() {
-  const { seed } = useLive();
+  const seed = useLive((state) => state.seed);
   const dispatch = useAppDispatch();
   const values = useAppSelector((state) => state.watch.values);
   const change = (next: number): void => {

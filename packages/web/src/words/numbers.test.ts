@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { roundTicks, shownBytes, shownNumber, shownSeconds } from './numbers.ts';
+import { shownBytes, shownNumber, shownSeconds } from './numbers.ts';
 
 describe('numbers for people', () => {
   it('have sensible digits', () => {
@@ -27,13 +27,5 @@ describe('numbers for people', () => {
       '2 kB',
       '2.0 MB',
     ]);
-  });
-
-  it('ticks are round, about as many as wanted, and hold the range', () => {
-    expect(roundTicks(0, 1050, 4)).toEqual([0, 500, 1000, 1500]);
-    expect(roundTicks(0, 0.71, 4)).toEqual([0, 0.2, 0.4, 0.6, 0.8]);
-    expect(roundTicks(-58.8, 12, 4)).toEqual([-60, -40, -20, 0, 20]);
-    expect(roundTicks(0, 0, 4)).toEqual([0, 1]);
-    expect(roundTicks(0, 3, 3)).toEqual([0, 1, 2, 3]);
   });
 });

@@ -24,17 +24,6 @@ export function shownBytes(bytes: number): string {
   return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
 }
 
-/** Round numbers that hold a range, about so many of them: for the ticks and the ends of an axis. */
-export function roundTicks(low: number, high: number, wanted: number): number[] {
-  if (!(high > low)) return Number.isFinite(low) ? [low, low + 1] : [0, 1];
-  const rough = (high - low) / Math.max(1, wanted);
-  const power = 10 ** Math.floor(Math.log10(rough));
-  const apart = power * [1, 2, 2.5, 5, 10].find((m) => m * power >= rough * (1 - 1e-9))!;
-  const first = Math.floor(low / apart + 1e-9);
-  const last = Math.ceil(high / apart - 1e-9);
-  return Array.from({ length: last - first + 1 }, (_, i) => Number(((first + i) * apart).toPrecision(12)));
-}
-
 /** When something happened: hours and minutes. @param time milliseconds since 1970 */
 export function clockTime(time: number): string {
   return new Date(time).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });

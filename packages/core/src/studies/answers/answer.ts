@@ -38,7 +38,7 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     case 'table size':
       return tableSize(study);
     case 'digest':
-      return digestOfStudy(study);
+      return digestOfStudy(study, question.like);
   }
 }
 
@@ -124,8 +124,13 @@ function tableSize(study: AskedStudy): number {
   return runs === 0 ? 0 : 1.2 * runs * (tables[0]! + tables[1]!);
 }
 
-function digestOfStudy({ design, results }: AskedStudy): string {
+function digestOfStudy({ design, results }: AskedStudy, like: string | undefined): string {
   const runs = results.inOrder(design).flat();
   const present = runs.filter((result) => result !== undefined);
-  return present.length < runs.length ? '' : digestOf(present.flatMap((result) => [result.rows, result.summaries]));
+  return present.length < runs.length
+    ? ''
+    : digestOf(
+        present.flatMap((result) => [result.rows, result.summaries]),
+        like,
+      );
 }

@@ -19,7 +19,7 @@ export type Question =
   /** About how many bytes both tables have together. */
   | { readonly is: 'table size' }
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
-  | { readonly is: 'digest' };
+  | { readonly is: 'digest'; /** A checksum that it will be held against. */ readonly like?: string };
 
 export type ResultTable = 'rows' | 'summaries';
 

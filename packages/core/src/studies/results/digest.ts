@@ -1,5 +1,21 @@
-/** A checksum over numbers, to the bit (FNV-1a over their bytes, 64 bits in two halves, as hexadecimal). */
-export function digestOf(columns: readonly Float64Array[]): string {
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+
+/** Hexadecimal digits of a digest that are kept: 128 bits. */
+const DIGITS = 32;
+/** Digits of the digests that bundles of earlier versions have. */
+const EARLIER_DIGITS = 16;
+
+/** A checksum over numbers, to the bit: of SHA-256 over their bytes. @param like a checksum to be held against; one of an earlier version is answered in kind */
+export function digestOf(columns: readonly Float64Array[], like = ''): string {
+  if (like.length === EARLIER_DIGITS) return earlierDigestOf(columns);
+  const hash = sha256.create();
+  for (const column of columns) hash.update(new Uint8Array(column.buffer, column.byteOffset, column.byteLength));
+  return bytesToHex(hash.digest()).slice(0, DIGITS);
+}
+
+/** What earlier versions wrote: FNV-1a over the bytes, 64 bits in two halves. */
+function earlierDigestOf(columns: readonly Float64Array[]): string {
   let a = 0x811c9dc5;
   let b = 0xcbf29ce4;
   for (const column of columns) {
@@ -12,7 +28,7 @@ export function digestOf(columns: readonly Float64Array[]): string {
   return [a, b].map((half) => (half >>> 0).toString(16).padStart(8, '0')).join('');
 }
 
-/** A short name of a text: two texts have the same one only if they are the same, but for a chance of one in 2^64. */
+/** A name of a text: two texts have the same one only if they are the same. */
 export function textDigest(text: string): string {
-  return digestOf([Float64Array.from(text, (character) => character.codePointAt(0)!)]);
+  return bytesToHex(sha256(utf8ToBytes(text))).slice(0, DIGITS);
 }

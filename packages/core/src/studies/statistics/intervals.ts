@@ -1,3 +1,4 @@
+import { normalQuantile, studentQuantile } from './quantiles.ts';
 import { gather } from '../../measures/numeric/gather.ts';
 
 /** An estimate with its 90 % interval and how many runs it comes from; never shown without both. */
@@ -52,7 +53,7 @@ function twoHeaps(values: readonly number[]): SummaryEstimate['heaps'] {
   return { low, high: n - low, between: (sorted[low - 1]! + sorted[low]!) / 2 };
 }
 
-const NORMAL_95 = 1.6448536269514722;
+const NORMAL_95 = normalQuantile(0.95);
 
 /** Mean with its 90 % Student interval; values that are NaN (never, empty) are left out. One value has an endless interval. */
 export function meanEstimate(values: readonly number[]): Estimate {
@@ -60,24 +61,8 @@ export function meanEstimate(values: readonly number[]): Estimate {
   const n = present.length;
   const value = gather('mean', present, n);
   if (n < 2) return { value, low: -Infinity, high: Infinity, runs: n };
-  const half = (studentQuantile95(n - 1) * gather('sd', present, n)) / Math.sqrt(n);
+  const half = (studentQuantile(0.95, n - 1) * gather('sd', present, n)) / Math.sqrt(n);
   return { value, low: value - half, high: value + half, runs: n };
-}
-
-/**
- * The 95 % quantile of Student's t. Source: M. Abramowitz and I. Stegun, Handbook of Mathematical Functions (1964), 26.7.5; below 3 degrees of freedom its exact values.
- * @param freedom degrees of freedom, at least 1
- */
-export function studentQuantile95(freedom: number): number {
-  if (freedom === 1) return 6.313751514675043;
-  if (freedom === 2) return 2.919985580353725;
-  const z = NORMAL_95;
-  const z2 = z * z;
-  const g1 = (z * (z2 + 1)) / 4;
-  const g2 = (z * ((5 * z2 + 16) * z2 + 3)) / 96;
-  const g3 = (z * (((3 * z2 + 19) * z2 + 17) * z2 - 15)) / 384;
-  const g4 = (z * ((((79 * z2 + 776) * z2 + 1482) * z2 - 1920) * z2 - 945)) / 92160;
-  return z + (g1 + (g2 + (g3 + g4 / freedom) / freedom) / freedom) / freedom;
 }
 
 /** Share of yes with its 90 % interval after Wilson (1927), good also near 0 and 1. */

@@ -8,7 +8,9 @@ import { Bars } from '../../charts/Bars.tsx';
 
 /** Each network of the model as it is made at the start of a run, before any step: drawn and measured. */
 export function NetworksPanel() {
-  const { plan, draft, seed } = useLive();
+  const plan = useLive((state) => state.plan);
+  const draft = useLive((state) => state.draft);
+  const seed = useLive((state) => state.seed);
   const [chosen, setChosen] = useState('');
   const [luck, setLuck] = useState<number>();
   const at = Math.max(0, plan?.networks.findIndex(({ name }) => name === chosen) ?? 0);

@@ -27,7 +27,8 @@ type Chosen =
 /** The picture of a state machine, drawn from the text and edited by changing it; counts and changes are those of the run on show. */
 export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonly onGo: (offset: number) => void }) {
   const text = useAppSelector((state) => state.project.text);
-  const { plan, frame } = useLive();
+  const plan = useLive((state) => state.plan);
+  const frame = useLive((state) => state.frame);
   const graphs = useMemo(() => stateGraphs(text), [text]);
   const [picked, setPicked] = useState<string>();
   const [chosen, setChosen] = useState<Chosen>();

@@ -4,7 +4,7 @@ import { watchActions } from '../../store/watch-slice.ts';
 
 /** What an edit of the text does to the run on show, and what it last did. */
 export function TextChanges() {
-  const { wentOn } = useLive();
+  const wentOn = useLive((state) => state.wentOn);
   const goesOn = useAppSelector((state) => state.watch.goesOn);
   const dispatch = useAppDispatch();
   return (

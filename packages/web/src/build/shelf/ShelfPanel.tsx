@@ -59,7 +59,7 @@ function PartForm({
   readonly onInserted: (offset: number) => void;
 }) {
   const text = useAppSelector((state) => state.project.text);
-  const { plan } = useLive();
+  const plan = useLive((state) => state.plan);
   const { parts } = useMemo(() => treeOf(text), [text]);
   const kinds = parts.flatMap((p) => (p.is === 'agent' ? [p.name.text] : []));
   const fields = parts.flatMap((p) => (p.is === 'field' ? [p.name.text] : []));
