@@ -4,6 +4,7 @@ export interface Span {
   readonly end: number;
 }
 
+/** Puts a text in the place of a piece of another one. */
 export interface TextEdit {
   readonly span: Span;
   readonly text: string;
@@ -156,6 +157,7 @@ export interface Fix {
   readonly edits: readonly TextEdit[];
 }
 
+/** Where and when a run failed, for those who show it beside the run. */
 export interface FailureFacts {
   readonly step?: number;
   readonly rule?: string;
@@ -182,6 +184,7 @@ export interface Progress {
   at: Span;
 }
 
+/** A place in a text as people name it: line and column, both from 1. */
 export interface LinePlace {
   readonly line: number;
   readonly column: number;

@@ -5,11 +5,13 @@ import { CompiledPlan } from './javascript/compiled-plan.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';
 
+/** A text that is right, checked and lowered. */
 export interface LoadedModel {
   readonly checked: CheckedModel;
   readonly plan: Plan;
 }
 
+/** What a text gives: findings always, a model that can run only where none of them is an error. */
 export interface LoadResult {
   readonly check: CheckResult;
   readonly diagnostics: readonly Diagnostic[];

@@ -29,6 +29,7 @@ export interface PopulationView {
   readonly due: readonly (readonly number[])[];
 }
 
+/** A whole state as plain lists: agents in order of number, places in the units of the text, times in those of the clock. */
 export interface StateView {
   readonly populations: readonly PopulationView[];
   readonly fields: readonly (readonly number[])[];

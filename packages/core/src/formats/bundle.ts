@@ -41,9 +41,12 @@ const ManifestSchema = z.object({
   observed: z.array(ObservedSchema.omit({ csv: true }).extend({ file: z.string() })),
 });
 
+/** A study in a bundle: what it takes to run it again, and a checksum of what came out. */
 export type BundleStudy = z.infer<typeof StudySchema>;
+/** Observed data in a bundle: the table as text, and how its columns are read. */
 export type BundleObserved = z.infer<typeof ObservedSchema>;
 
+/** All of a project that is handed to somebody else. */
 export interface Bundle {
   readonly engine: string;
   readonly project: { readonly name: string; readonly notes: string };
@@ -54,6 +57,7 @@ export interface Bundle {
   readonly tables: Readonly<Record<string, string>>;
 }
 
+/** Bytes that are no bundle, or a bundle that cannot be written; the message says why, and that nothing was changed. */
 export class BundleError extends Error {}
 
 /** Most bytes that a bundle has unpacked: what is written is read again everywhere. */
@@ -61,7 +65,10 @@ export const MOST_BUNDLE_BYTES = 200_000_000;
 /** Where the results are, which a bundle can be without: they can be made again from the seeds. */
 const RESULTS = 'results/';
 
-/** @throws BundleError if the bundle would be larger than what is read again */
+/**
+ * A bundle as a zip file.
+ * @throws BundleError if the bundle would be larger than what is read again
+ */
 export function writeBundle(bundle: Bundle): Uint8Array {
   const files: Record<string, Uint8Array> = { 'model.vole': strToU8(bundle.model) };
   const observed = bundle.observed.map(({ csv, ...rest }, i) => {
@@ -87,7 +94,10 @@ export function writeBundle(bundle: Bundle): Uint8Array {
   return zipSync(files);
 }
 
-/** @throws BundleError that says what is wrong with the file */
+/**
+ * Reads a bundle, or refuses it as a whole.
+ * @throws BundleError that says what is wrong with the file
+ */
 export function readBundle(bytes: Uint8Array): Bundle {
   if (bytes.length > MOST_BUNDLE_BYTES)
     throw new BundleError(

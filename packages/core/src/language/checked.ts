@@ -21,6 +21,7 @@ interface Symbol {
   readonly about?: string;
 }
 
+/** A parameter with its type, bounds and unit. */
 export interface ParameterSymbol extends Symbol {
   readonly is: 'parameter';
   readonly type: Type;
@@ -139,6 +140,7 @@ export interface MachineSymbol extends Symbol {
   readonly part: Ast.StatesPart;
 }
 
+/** A kind of agents: attributes, state machines, behaviours. */
 export interface KindSymbol extends Symbol {
   readonly is: 'kind';
   /** The space its agents live on; absent in a model without one. */
@@ -296,6 +298,7 @@ export interface CheckedChart {
   readonly levels: readonly MeasureSymbol[];
 }
 
+/** A text without errors: its parts as symbols, with types and units, and what each name in it stands for. */
 export interface CheckedModel {
   readonly title: string;
   readonly prose: readonly string[];
@@ -367,6 +370,7 @@ export interface NameUse {
   readonly declaredAt: Set<number>;
 }
 
+/** What checking a text gives: findings always, a model only where none of them is an error. */
 export interface CheckResult {
   /** Absent if there are errors. */
   readonly model?: CheckedModel;

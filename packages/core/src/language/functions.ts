@@ -60,6 +60,7 @@ export const FUNCTIONS: ReadonlyMap<string, FunctionForm> = new Map([
   ['chance', law('p', ['plain'], () => ({ is: 'yesno' }))],
 ]);
 
+/** Functions that look at more than their arguments, such as the clock or the acting agent; the checker has rules of its own for them. */
 export const SPECIAL_FUNCTIONS = ['pick', 'distance', 'bearing', 'ahead'] as const;
 
 /** How a function is written, for messages: “gamma(mean, shape)”. */

@@ -24,6 +24,7 @@ export type TokenType =
   | 'dedent'
   | 'end';
 
+/** A word, number, sign, or change of layout, with its piece of the text. */
 export interface Token {
   readonly type: TokenType;
   /** As written; for names compare `word`. */

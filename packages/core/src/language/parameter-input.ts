@@ -4,6 +4,7 @@ import { constantOf } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import { isPlain, PLAIN, sameDimension, sayDimension, sayType } from './types.ts';
 
+/** A value in base units, or why what was typed is none. */
 export type ParameterReading = { readonly value: number } | { readonly problem: string };
 
 /**

@@ -10,6 +10,7 @@ export const PLAN_QUESTIONS = [
   { heading: 'Left out', asks: 'What is left out on purpose, and why may it be?' },
 ] as const;
 
+/** A question of the plan page, as the text has it in its remarks. */
 export type PlanHeading = (typeof PLAN_QUESTIONS)[number]['heading'];
 
 function proseLines(text: string): { lines: string[]; title: number; end: number } {

@@ -6,6 +6,7 @@ import type { Token } from './lexer.ts';
 import type { DefinePart, RoutinePart } from './syntax.ts';
 import { partsOf } from './syntax.ts';
 
+/** All edits that give a name another spelling, or why that cannot be. */
 export interface Renaming {
   /** One for each place where the name stands. */
   readonly edits: readonly TextEdit[];

@@ -470,6 +470,7 @@ export interface CheckPart extends Part {
   }[];
 }
 
+/** A part of a model as it was parsed, told apart by `is`. */
 export type AnyPart =
   | ModelPart
   | ClockPart

@@ -58,6 +58,7 @@ export function unitOf(word: string): Unit | undefined {
   return UNITS.get(word);
 }
 
+/** All words that stand for units, short and long. */
 export function unitWords(): string[] {
   return [...UNITS.keys(), ...STEP_WORDS];
 }

@@ -480,6 +480,7 @@ export interface MachinePlan {
 
 type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
 
+/** An attribute of a kind, or a part of one, as a column of numbers. */
 export interface ColumnPlan {
   readonly name: string;
   readonly type: ColumnType;
@@ -490,6 +491,7 @@ export interface ColumnPlan {
   readonly unitFactor: number;
 }
 
+/** A kind of agents as columns, state machines and start lines. */
 export interface KindPlan {
   readonly name: string;
   /** The space its agents live on; -1 in a model without one. */
@@ -580,6 +582,7 @@ export interface RecordPlan {
   readonly every?: ValueBody;
 }
 
+/** How a kind is drawn: shape, colour, size. */
 export interface ShowPlan {
   readonly shape: string;
   readonly colour?: string;
@@ -646,6 +649,7 @@ export interface TimelinePlan {
   readonly label: string;
 }
 
+/** A parameter with its value and bounds in base units and how they are shown. */
 export interface ParameterPlan {
   readonly name: string;
   readonly about?: string;
@@ -741,6 +745,7 @@ export function spaceOfKind(plan: Pick<Plan, 'kinds' | 'spaces'>, kind: number):
   return plan.spaces[plan.kinds[kind]!.space];
 }
 
+/** A model as something that runs: rules as statements over numbered columns and locals, in the order of a step. Plain data, which can be sent to a worker. */
 export interface Plan {
   readonly title: string;
   readonly parameters: readonly ParameterPlan[];

@@ -73,6 +73,7 @@ function spaceRaster(part: SpacePlan, space: Space, value: (body: ValueBody) => 
   return raster;
 }
 
+/** The zones of a run as masks of cells, and what they come to for each space. */
 export interface Zones {
   readonly masks: readonly Mask[];
   /** Of each space the cells on which nobody may go, and the others; absent where it has no obstacles. */

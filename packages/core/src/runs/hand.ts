@@ -81,6 +81,7 @@ export interface HandState {
   readonly off: readonly number[];
 }
 
+/** What acts by hand have changed so far, to go with a snapshot. */
 export function handState(script: GeneratedScript): HandState {
   return { zones: script.state.zones, off: [...script.off] };
 }

@@ -5,6 +5,7 @@ import type { Diagnostic } from '../diagnostics.ts';
 import { ModelError } from '../diagnostics.ts';
 import { Run } from '../engine/run.ts';
 
+/** What came of one line of a check. */
 export interface ExpectationOutcome {
   readonly text: string;
   readonly holds: boolean;
@@ -14,6 +15,7 @@ export interface ExpectationOutcome {
   readonly against: readonly number[];
 }
 
+/** What came of a check of the model. */
 export interface CheckOutcome {
   readonly title: string;
   readonly holds: boolean;

@@ -13,6 +13,7 @@ export interface ObservedMapping {
   readonly columns: readonly { readonly column: string; readonly measure: string }[];
 }
 
+/** A column of observed values that is compared with a measure. */
 export interface ObservedSeries {
   readonly measure: string;
   readonly column: string;
@@ -21,6 +22,7 @@ export interface ObservedSeries {
   readonly gaps: number;
 }
 
+/** What a table of observed data gives: series, and what could not be read, with its lines. */
 export interface ObservedReading {
   readonly series: readonly ObservedSeries[];
   readonly problems: readonly string[];

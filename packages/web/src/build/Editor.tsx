@@ -16,7 +16,8 @@ import {
   lineNumbers,
 } from '@codemirror/view';
 import type { CheckedModel, Diagnostic } from '@vole/core';
-import { formatModel, loadModel } from '@vole/core';
+import { formatModel } from '@vole/core';
+import { loadedModel } from '../simulation/model-cache.ts';
 import { useEffect, useRef } from 'react';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
@@ -44,7 +45,7 @@ let lastChecked: {
 /** The model of a text or, if it has errors, of the last one that had none, with its text. */
 function lastRight(text: string): typeof lastChecked.right {
   if (lastChecked.text !== text) {
-    const { model } = loadModel(text).check;
+    const { model } = loadedModel(text).check;
     lastChecked = { text, right: model ? { text, model } : lastChecked.right };
   }
   return lastChecked.right;
@@ -216,7 +217,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
       },
       format: () => {
         const text = editor.state.doc.toString();
-        const formatted = formatModel(text, loadModel(text).check.uses);
+        const formatted = formatModel(text, loadedModel(text).check.uses);
         if (formatted !== text)
           editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
       },

@@ -21,8 +21,10 @@ export type Question =
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
   | { readonly is: 'digest'; /** A checksum that it will be held against. */ readonly like?: string };
 
+/** Which table of the results: every kept row, or the summaries. */
 export type ResultTable = 'rows' | 'summaries';
 
+/** The answer to each kind of question. */
 export interface Answers {
   fan: FanAnswer | undefined;
   outcomes: OutcomesAnswer;
@@ -33,6 +35,7 @@ export interface Answers {
   'table size': number;
   digest: string;
 }
+/** The answer to one question. */
 export type AnswerTo<Q extends Question> = Answers[Q['is']];
 
 /** A run that can be opened. */
@@ -47,12 +50,14 @@ export interface RunLine extends RunKey {
   readonly values: Float64Array;
 }
 
+/** Bands over runs with some of the runs, at the kept steps. */
 export interface FanAnswer {
   readonly bands: Bands;
   /** The first runs, as many as were asked for. */
   readonly lines: readonly RunLine[];
 }
 
+/** Each summary over all runs of a study. */
 export interface OutcomesAnswer {
   readonly runs: number;
   /** In the order of the text. */
@@ -64,6 +69,7 @@ export interface OutcomeOfSummary extends SummaryEstimate {
   readonly atEnd: number;
 }
 
+/** Each summary at one point of a design. */
 export interface PointAnswer {
   readonly id: string;
   /** One value a factor, in the unit in which it is shown. */

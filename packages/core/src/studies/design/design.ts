@@ -11,6 +11,7 @@ interface FullFactorial {
   /** The same for every point, so that points share their luck. */
   readonly seeds: readonly number[];
 }
+/** Which runs a study has, told apart by `is`. */
 export type Design = FullFactorial;
 
 /** Values at which a model is run, with every seed of the design. */
@@ -21,6 +22,7 @@ export interface DesignPoint {
   readonly values: readonly number[];
 }
 
+/** How many points a design has. */
 export function pointCount({ factors }: Design): number {
   return combinationCount(factors);
 }

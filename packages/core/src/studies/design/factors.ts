@@ -7,6 +7,7 @@ export interface Factor {
   readonly values: readonly number[];
 }
 
+/** The values of a factor in the unit in which they are shown, or why what was typed gives none. */
 export type FactorReading = { readonly values: readonly number[] } | { readonly problem: string };
 
 export const MAX_FACTOR_VALUES = 1000;

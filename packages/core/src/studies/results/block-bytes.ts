@@ -27,7 +27,10 @@ const HeadSchema = z.object({
 
 const padded = (bytes: number): number => (bytes + 7) & ~7;
 
-/** @param model digest of the text that the runs are of */
+/**
+ * A block as bytes, to be stored or sent.
+ * @param model digest of the text that the runs are of
+ */
 export function encodeBlock(block: ResultBlock, model: string): ArrayBuffer {
   const { points, every, summaryCount, failures } = block;
   const columns = COLUMNS.map((name) => block[name]);
@@ -46,6 +49,7 @@ export function encodeBlock(block: ResultBlock, model: string): ArrayBuffer {
   return bytes;
 }
 
+/** Bytes that are no block of results; the message says what is wrong with them. */
 export class BlockError extends Error {}
 
 /**

@@ -27,6 +27,7 @@ export function runRows(plan: Plan, run: number, result: RunResult, extra: reado
   });
 }
 
+/** Columns of the summaries of runs: run, seed, any extra ones, steps, then every summary in the order of the text, with their units. */
 export function summaryHeader(plan: Plan, extra: readonly string[] = []): Cell[] {
   return [
     'run',
@@ -37,6 +38,7 @@ export function summaryHeader(plan: Plan, extra: readonly string[] = []): Cell[]
   ];
 }
 
+/** The summaries of a run as a row; yes is 1 and no 0, what never happened is empty. */
 export function summaryRow(run: number, result: RunResult, extra: readonly Cell[] = []): Cell[] {
   return [run, result.seed, ...extra, result.steps, ...result.summaries];
 }

@@ -40,6 +40,7 @@ export interface Sink {
 /** The worker that had a run is gone. */
 export class WorkerLost extends Error {}
 
+/** How a study ended. */
 export interface StudyEnd {
   readonly status: 'done' | 'stopped';
   /** Why it stopped, unless it was asked to. */

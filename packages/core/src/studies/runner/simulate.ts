@@ -5,6 +5,7 @@ import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
 import type { RecordRows } from '../../engine/script.ts';
 
+/** What one run needs: the same job gives the same result everywhere, to the bit. */
 export interface RunJob {
   /** One value a parameter, in base units, in the order of the text. */
   readonly parameters: readonly number[];
@@ -17,6 +18,7 @@ export interface RunJob {
   readonly records?: boolean;
 }
 
+/** What is kept of a run. */
 export interface RunResult {
   readonly seed: number;
   /** Steps the run took. */
@@ -30,6 +32,7 @@ export interface RunResult {
   readonly records?: readonly RecordRows[];
 }
 
+/** A run that came to its end, or why it did not. */
 export type RunOutcome = { readonly result: RunResult } | { readonly failure: Diagnostic; readonly seed: number };
 
 const STEPS_BETWEEN_LOOKS = 16;

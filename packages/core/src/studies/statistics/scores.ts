@@ -3,6 +3,7 @@ import type { RunResult } from '../runner/simulate.ts';
 import type { Bands } from './bands.ts';
 import { valueInRow } from './bands.ts';
 
+/** A value that was observed at a time. */
 export interface ObservedPoint {
   /** In base units of time from the start. */
   readonly time: number;

@@ -1,4 +1,5 @@
-import { interpretPlan, loadModel, Run } from '@vole/core';
+import { interpretPlan, Run } from '@vole/core';
+import { loadedModel } from '../../simulation/model-cache.ts';
 import { useEffect, useMemo, useState } from 'react';
 import { classColour } from '../../drawing/palette.ts';
 import { useAppSelector } from '../../store/store.ts';
@@ -18,7 +19,7 @@ interface Dot {
 /** A little model run step by step in the page, by the reference interpreter: small enough for that. */
 export function Sample({ text, label }: { readonly text: string; readonly label: string }) {
   const theme = useAppSelector((state) => state.interface.theme);
-  const plan = useMemo(() => loadModel(text).loaded?.plan, [text]);
+  const plan = useMemo(() => loadedModel(text).loaded?.plan, [text]);
   const [dots, setDots] = useState<readonly Dot[]>([]);
   const [ties, setTies] = useState<readonly (readonly [number, number])[]>([]);
   useEffect(() => {

@@ -1,4 +1,5 @@
-import { addToModel, loadModel, treeOf } from '@vole/core';
+import { addToModel, treeOf } from '@vole/core';
+import { loadedModel } from '../../simulation/model-cache.ts';
 import { useMemo, useState } from 'react';
 import { useLive } from '../../simulation/live-handle.ts';
 import { changeText } from '../../session/session.ts';
@@ -80,7 +81,7 @@ function PartForm({
   const setting = { unit: space?.unitLabel ?? '', space: space?.name, isPlane: space?.form === 'plane' };
   // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
   const added = addToModel(text, filled(part, chosen, setting));
-  const wrong = useMemo(() => loadModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
+  const wrong = useMemo(() => loadedModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
   const isMissing = part.needs === 'space' && !space;
   const newLines = linesAdded(text, added);
   const numbers = Object.fromEntries(
