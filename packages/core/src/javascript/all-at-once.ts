@@ -7,7 +7,7 @@ import { WriteLog } from './write-log.ts';
 
 /** What the settling of a rule needs of the code that is bound to the run. */
 export interface SettlingCode {
-  valueOf(body: P.ValueBody): number;
+  valueOf(body: P.AskedBody): number;
   changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void;
 }
 

@@ -13,7 +13,7 @@ import type { Bound } from './generated-state.ts';
 /** What the beginning of a run needs of the code that is bound to it. */
 export interface BeginningCode {
   readonly code: Pick<Bound, 'cellLists' | 'starts' | 'exacts' | 'tieAgents' | 'tieFirsts'>;
-  valueOf(body: P.ValueBody): number;
+  valueOf(body: P.AskedBody): number;
 }
 
 /** Makes agents and ties as the start lines say. */

@@ -19,7 +19,7 @@ export interface EmitShared {
   /** Declares a variable that lasts from call to call, and gives its name. */
   lasting(first: string): string;
   /** Name of the function that gives a value body. */
-  valueName(body: P.ValueBody): string;
+  valueName(body: P.AskedBody): string;
 }
 
 export interface BodyOptions {

@@ -87,60 +87,9 @@ export function emitPlan(plan: P.Plan, traces = false): string {
   return new PlanEmitter(plan, traces).source();
 }
 
-/** Every value body of a plan, in a fixed order; generated code and script agree on it. */
-export function valueBodiesOf(plan: P.Plan): P.ValueBody[] {
-  const bodies: (P.ValueBody | undefined)[] = [
-    plan.clock.endAfter,
-    ...plan.clock.endWhen,
-    ...plan.spaces.flatMap((space) => [space.width, space.height, space.cell]),
-  ];
-  bodies.push(...plan.variables.map((variable) => variable.start));
-  for (const field of plan.fields) bodies.push(field.cell, field.spread, field.fade, field.keep?.min, field.keep?.max);
-  for (const zone of plan.zones) for (const shape of zone.shapes) bodies.push(...bodiesOfShape(shape));
-  for (const { maker } of plan.networks) {
-    if ('size' in maker) bodies.push(maker.size);
-    if (maker.is === 'small world') bodies.push(maker.rewired);
-    if (maker.is === 'blocks') bodies.push(maker.inside, maker.across);
-  }
-  for (const record of plan.records) bodies.push(record.every);
-  for (const kind of plan.kinds) {
-    for (const start of kind.starts) bodies.push(start.count);
-    for (const machine of kind.machines) for (const exact of machine.exact) bodies.push(exact.count);
-  }
-  for (const rule of plan.rules) bodies.push(rule.every);
-  for (const line of plan.timeline) {
-    const { when } = line;
-    if (when.is === 'at') bodies.push(when.time);
-    if (when.is === 'from') bodies.push(when.from, when.to);
-    if (when.is === 'every') bodies.push(when.period);
-    if (when.is === 'when' || when.is === 'whenever' || when.is === 'while') bodies.push(when.condition);
-    for (const lay of line.lay) bodies.push(lay.value);
-  }
-  for (const check of plan.checks) {
-    bodies.push(check.duration, ...check.settings.map((setting) => setting.value));
-    for (const { bounds, runs } of check.expectations) bodies.push(bounds?.low, bounds?.high, runs);
-  }
-  bodies.push(...plan.measures.map((measure) => measure.body), ...plan.finals);
-  return bodies.filter((body) => body !== undefined);
-}
-
-function bodiesOfShape(shape: P.ShapePlan): P.ValueBody[] {
-  switch (shape.is) {
-    case 'box':
-      return [...shape.from, ...shape.to];
-    case 'circle':
-      return [shape.radius, ...shape.around];
-    case 'raster':
-      return [];
-    default:
-      return shape.places.flat();
-  }
-}
-
 class PlanEmitter {
   private readonly w = new SourceWriter();
   private readonly shared: EmitShared;
-  private readonly bodies: P.ValueBody[];
   private lists = 0;
   private readonly lasting: string[] = [];
 
@@ -148,14 +97,13 @@ class PlanEmitter {
     private readonly plan: P.Plan,
     traces: boolean,
   ) {
-    this.bodies = valueBodiesOf(plan);
     this.shared = {
       plan,
       steady: kindsOfFixedSize(plan),
       traces,
       nextList: () => this.lists++,
       lasting: (first) => `V${this.lasting.push(first) - 1}`,
-      valueName: (body) => `v${this.bodies.indexOf(body)}`,
+      valueName: ({ id }) => `v${id}`,
     };
   }
 
@@ -192,7 +140,7 @@ class PlanEmitter {
     });
     plan.networks.forEach((_, n) => w.line(`const net${n} = S.networks[${n}];`));
     plan.fields.forEach((_, g) => this.fieldConstants(g));
-    this.bodies.forEach((body, i) => this.valueFunction(`v${i}`, body));
+    plan.asked.forEach((body) => this.valueFunction(`v${body.id}`, body));
     plan.fields.forEach((field, g) => this.fieldFunctions(field, g));
     plan.kinds.forEach((kind, k) => this.startFunctions(kind, k));
     plan.networks.forEach((network, n) => this.networkFunctions(network, n));
@@ -206,7 +154,7 @@ class PlanEmitter {
     plan.kinds.forEach((kind, k) => this.showFunctions(kind, k));
     this.results();
     if (this.lasting.length > 0) head.line(`let ${this.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
-    return head.toString() + w.toString();
+    return `${head.toString()}\n${w.toString()}`;
   }
 
   /** A field's values, and the finding of its cells written out for the form and edge of the space. */
@@ -231,7 +179,7 @@ class PlanEmitter {
     const names = (prefix: string, count: number): string =>
       `[${Array.from({ length: count }, (_, i) => `${prefix}${i}`).join(', ')}]`;
     w.block('return', () => {
-      w.line(`values: ${names('v', this.bodies.length)},`);
+      w.line(`values: ${names('v', plan.asked.length)},`);
       w.line(`fieldStarts: [${plan.fields.map((field, g) => (field.start ? `gs${g}` : 'null')).join(', ')}],`);
       w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
       w.line(`fieldBecomes: [${plan.fields.map((field, g) => (field.becomes ? `gb${g}` : 'null')).join(', ')}],`);

@@ -12,7 +12,7 @@ import type { Bound } from './generated-state.ts';
 /** What the change of fields needs of the code that is bound to the run. */
 export interface FieldCode {
   readonly code: Pick<Bound, 'fieldStarts' | 'fieldGrows' | 'fieldBecomes'>;
-  valueOf(body: P.ValueBody): number;
+  valueOf(body: P.AskedBody): number;
 }
 
 /** First and next values of fields (S25). */
@@ -111,7 +111,7 @@ export class FieldSteps {
     if (kept) values.set(kept);
   }
 
-  private share(body: P.ValueBody, site: number): number {
+  private share(body: P.AskedBody, site: number): number {
     const share = this.bound.valueOf(body);
     return share >= 0 && share <= 1 ? share : failShare(this.state.plan.sites[site]!, this.state.world, share);
   }

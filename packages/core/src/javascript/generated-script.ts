@@ -13,7 +13,6 @@ import { RunState } from '../state/run-state.ts';
 import { restoreInto, snapshotOf, viewOf } from '../state/snapshot.ts';
 import { AllAtOnce } from './all-at-once.ts';
 import { Beginning } from './beginning.ts';
-import { valueBodiesOf } from './emit.ts';
 import { ENGINE } from './engine-functions.ts';
 import { FieldSteps } from './field-steps.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
@@ -30,7 +29,6 @@ export class GeneratedScript implements Script {
   readonly endAfter: () => number;
   readonly endWhen: readonly (() => number)[];
   readonly finals: readonly (() => number)[];
-  private readonly bodies: ReadonlyMap<P.ValueBody, number>;
   private readonly atOnce: AllAtOnce;
   private readonly fieldSteps: FieldSteps;
   private readonly beginning: Beginning;
@@ -63,11 +61,10 @@ export class GeneratedScript implements Script {
       data: [],
     }));
     this.inState = new Float64Array(plan.counters);
-    this.bodies = new Map(valueBodiesOf(plan).map((body, i) => [body, i]));
-    const ask = (body: P.ValueBody): (() => number) => {
-      const index = this.bodies.get(body)!;
-      return () => this.code.values[index]!();
-    };
+    const ask =
+      ({ id }: P.AskedBody): (() => number) =>
+      () =>
+        this.code.values[id]!();
     this.entries = plan.schedule.map((entry, i) => () => {
       if (this.off.has(i)) return;
       if (entry.is === 'fields') this.fieldSteps.change(entry.fields);
@@ -87,17 +84,13 @@ export class GeneratedScript implements Script {
   }
 
   /** The value of one of the plan's value bodies as things stand. */
-  valueOf(body: P.ValueBody): number {
-    return this.code.values[this.bodies.get(body)!]!();
+  valueOf({ id }: P.AskedBody): number {
+    return this.code.values[id]!();
   }
 
   /** Asks a value body of another plan of the run as it stands; that plan may have more measures, else it must be the same. */
-  askOf(
-    other: { readonly plan: P.Plan; bindTo(world: World, seam: GeneratedState): Bound },
-    body: P.ValueBody,
-  ): () => number {
-    const index = valueBodiesOf(other.plan).indexOf(body);
-    return () => other.bindTo(this.world, this.seam).values[index]!();
+  askOf(other: { bindTo(world: World, seam: GeneratedState): Bound }, { id }: P.AskedBody): () => number {
+    return () => other.bindTo(this.world, this.seam).values[id]!();
   }
 
   /** The code bound to the arrays as they are now. */
@@ -217,7 +210,7 @@ export class GeneratedScript implements Script {
 
   private startAll(): void {
     const { plan, world, state } = this;
-    const value = (body: P.ValueBody): number => this.valueOf(body);
+    const value = (body: P.AskedBody): number => this.valueOf(body);
     state.clear();
     this.bindAnew();
     plan.variables.forEach((variable, i) => {

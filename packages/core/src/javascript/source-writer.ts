@@ -7,9 +7,9 @@ export class SourceWriter {
     this.lines.push('  '.repeat(this.depth) + text);
   }
 
-  /** Writes `head {`, the lines of `body`, `}`. */
+  /** Writes `head {`, the lines of `body`, `}`; without a head a block of its own. */
   block(head: string, body: () => void): void {
-    this.line(`${head} {`);
+    this.line(`${head} {`.trimStart());
     this.depth++;
     body();
     this.depth--;

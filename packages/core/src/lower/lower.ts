@@ -59,6 +59,7 @@ import type {
   Statement,
   TimelinePlan,
   TimelineWhen,
+  AskedBody,
   ValueBody,
   ZonePlan,
 } from '../plan/plan.ts';
@@ -103,7 +104,8 @@ class ModelLowerer {
   private readonly shared: Lowering;
   private readonly counterTotal: number;
   private readonly rules: RulePlan[] = [];
-  private readonly finals: ValueBody[] = [];
+  private readonly finals: AskedBody[] = [];
+  private readonly askedBodies: AskedBody[] = [];
   private readonly dueCounts: number[] = [];
   private readonly tables: (readonly (readonly number[])[])[] = [];
 
@@ -145,7 +147,9 @@ class ModelLowerer {
     const timeline = this.timeline();
     const { endAfter, endWhen = [] } = model.clock.part ?? {};
     const measures = model.measures.map((measure) => {
-      const body = inUnit(this.value(measure.part.value, measure.name, MEASURE_STANDING), shownFactor(model, measure));
+      const body = this.ask(
+        inUnit(this.value(measure.part.value, measure.name, MEASURE_STANDING), shownFactor(model, measure)),
+      );
       return { ...this.series(measure), body, counts: countedBy(body) };
     });
     return {
@@ -167,15 +171,13 @@ class ModelLowerer {
         unitLabel: model.clock.unit.label,
         unitSeconds: model.scales.time?.size ?? 0,
         start: model.clock.start,
-        endAfter: endAfter
-          ? this.value(endAfter, 'clock')
-          : { statements: [], value: { op: 'number', value: STEPS_WITHOUT_CLOCK }, locals: 0 },
-        endWhen: endWhen.map((condition) => this.value(condition, 'clock')),
+        endAfter: endAfter ? this.asked(endAfter, 'clock') : this.askNumber(STEPS_WITHOUT_CLOCK),
+        endWhen: endWhen.map((condition) => this.asked(condition, 'clock')),
       },
       spaces: model.spaces.map((space) => this.space(space)),
       variables: model.variables.map((variable) => ({
         name: variable.name,
-        start: this.value(variable.part.value, variable.name),
+        start: this.asked(variable.part.value, variable.name),
         site: this.lowerer(variable.name).site(variable.span, 'the first value'),
       })),
       tallies: model.tallies.map((tally) => ({ name: tally.name, kept: tally.part.kept })),
@@ -201,13 +203,14 @@ class ModelLowerer {
           lowerSummary(
             model,
             summary.part.value,
-            (expr) => this.finals.push(this.value(expr, summary.name, MEASURE_STANDING)) - 1,
+            (expr) => this.finals.push(this.asked(expr, summary.name, MEASURE_STANDING)) - 1,
           ),
           shownFactor(model, summary),
         ),
       })),
       checks: this.checks(),
       finals: this.finals,
+      asked: this.askedBodies,
       charts: model.charts.map((chart) => ({
         title: chart.title,
         measures: chart.measures.map((measure) => measure.index),
@@ -220,23 +223,24 @@ class ModelLowerer {
 
   private checks(): CheckPlan[] {
     return partsOf(this.model.tree, 'check').map((part): CheckPlan => {
-      const constant = (value: number): ValueBody => ({ statements: [], value: { op: 'number', value }, locals: 0 });
       return {
         title: part.title,
         settings: part.settings.map(({ name, value }) => ({
           parameter: this.model.parameters.findIndex((p) => p.key === name.key),
-          value: this.value(value, part.title),
+          value: this.asked(value, part.title),
         })),
         seeds: part.seeds,
-        duration: part.duration && this.value(part.duration, part.title),
+        duration: part.duration && this.asked(part.duration, part.title),
         expectations: part.expectations.map((expectation) => {
           const { value, bound, runs } = expectation;
           const holds =
-            runs === 'every' || (runs === undefined && !bound) ? constant(1) : runs && this.value(runs, part.title);
+            runs === 'every' || (runs === undefined && !bound)
+              ? this.askNumber(1)
+              : runs && this.asked(runs, part.title);
           return {
             text: this.words(bound ? { start: value.span.start, end: bound.span.end } : value.span),
-            value: lowerSummary(this.model, value, (expr) => this.finals.push(this.value(expr, part.title)) - 1),
-            bounds: bound && { low: this.value(bound.from, part.title), high: this.value(bound.to, part.title) },
+            value: lowerSummary(this.model, value, (expr) => this.finals.push(this.asked(expr, part.title)) - 1),
+            bounds: bound && { low: this.asked(bound.from, part.title), high: this.asked(bound.to, part.title) },
             runs: holds,
           };
         }),
@@ -250,6 +254,21 @@ class ModelLowerer {
 
   private value(expr: Ast.Expr, rule: string, standing?: Standing): ValueBody {
     return this.lowerer(rule, standing).valueBody(expr);
+  }
+
+  /** A value that the run itself asks for. */
+  private asked(expr: Ast.Expr, rule: string, standing?: Standing): AskedBody {
+    return this.ask(this.value(expr, rule, standing));
+  }
+
+  private askNumber(value: number): AskedBody {
+    return this.ask({ statements: [], value: { op: 'number', value }, locals: 0 });
+  }
+
+  private ask(body: ValueBody): AskedBody {
+    const asked = { ...body, id: this.askedBodies.length };
+    this.askedBodies.push(asked);
+    return asked;
   }
 
   private series(symbol: MeasureSymbol): SeriesPlan {
@@ -285,14 +304,14 @@ class ModelLowerer {
       space: space.index,
       options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
       raster: given,
-      cell: part.cell && this.value(part.cell, name),
+      cell: part.cell && this.asked(part.cell, name),
       start: part.start && this.value(part.start, name, cellStanding(raster)),
       grow: part.grow && this.value(part.grow, name, standing),
       growPerTime: type?.is === 'number' && type.dim?.['time'] === -1,
       spread: part.spread && this.shareOfStep(part.spread, name),
       fade: part.fade && this.shareOfStep(part.fade, name),
       becomes: part.becomes.length > 0 ? this.becomes(part, name, standing) : undefined,
-      keep: part.keep && { min: this.value(part.keep.from, name), max: this.value(part.keep.to, name) },
+      keep: part.keep && { min: this.asked(part.keep.from, name), max: this.asked(part.keep.to, name) },
       asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
       site: this.lowerer(name).site(part.span, `the field “${name}”`),
@@ -330,20 +349,20 @@ class ModelLowerer {
       neighbours,
       oneAgentACell,
       tracksCells: oneAgentACell || asksEmpty,
-      cell: part.cell && this.value(part.cell, name),
-      width: this.value(part.width, name),
-      height: this.value(part.height, name),
+      cell: part.cell && this.asked(part.cell, name),
+      width: this.asked(part.width, name),
+      height: this.asked(part.height, name),
       unitLabel: space.unit.label,
     };
   }
 
   private zone(zone: ZoneSymbol): ZonePlan {
     const point = (expr: Ast.Expr): PointPlan => {
-      const of = (axis: 'x' | 'y'): ValueBody => {
+      const of = (axis: 'x' | 'y'): AskedBody => {
         const lowerer = this.lowerer(zone.name);
         let value: Expr = { op: 'number', value: 0 };
         const statements = lowerer.collect(() => (value = lowerer.place(expr)[axis]));
-        return { statements, value, locals: lowerer.localCount };
+        return this.ask({ statements, value, locals: lowerer.localCount });
       };
       return [of('x'), of('y')];
     };
@@ -352,7 +371,7 @@ class ModelLowerer {
         case 'box':
           return { is: 'box', from: point(shape.from), to: point(shape.to) };
         case 'circle':
-          return { is: 'circle', radius: this.value(shape.radius, zone.name), around: point(shape.around) };
+          return { is: 'circle', radius: this.asked(shape.radius, zone.name), around: point(shape.around) };
         case 'line':
         case 'cells':
           return { is: shape.is, places: shape.places.map(point) };
@@ -373,7 +392,8 @@ class ModelLowerer {
     const { name } = network;
     const { maker } = network.part;
     const show = this.model.shows.find((s) => s.target === network)?.part;
-    const value = (expr: Ast.Expr, standing?: Standing): ValueBody => this.value(expr, name, standing);
+    const value = (expr: Ast.Expr): AskedBody => this.asked(expr, name);
+    const ofEach = (expr: Ast.Expr): ValueBody => this.value(expr, name, { actor: network.from.self });
     const make = (): NetworkPlan['maker'] => {
       switch (maker.is) {
         case 'none':
@@ -384,7 +404,7 @@ class ModelLowerer {
         case 'blocks':
           return {
             is: 'blocks',
-            by: value(maker.by, { actor: network.from.self }),
+            by: ofEach(maker.by),
             inside: value(maker.inside),
             across: value(maker.across),
           };
@@ -392,7 +412,7 @@ class ModelLowerer {
           return {
             is: 'groups',
             size: value(maker.size),
-            where: maker.where && value(maker.where, { actor: network.from.self }),
+            where: maker.where && ofEach(maker.where),
           };
         case 'from': {
           const ties = this.model.tieFiles.get(network)!;
@@ -441,7 +461,7 @@ class ModelLowerer {
       const unitLabel = type?.is === 'number' && type.dim ? this.baseUnit(type.dim).label : '';
       return { name: this.words(value.span), options, unitLabel };
     });
-    const every = part.every && this.value(part.every, target.name);
+    const every = part.every && this.asked(part.every, target.name);
     if (target.is === 'interaction')
       return {
         name: target.name,
@@ -473,17 +493,17 @@ class ModelLowerer {
   }
 
   /** A share a step as it stands; a rate r per time as 1 - exp(-r d). */
-  private shareOfStep(expr: Ast.Expr, rule: string): ValueBody {
+  private shareOfStep(expr: Ast.Expr, rule: string): AskedBody {
     const body = this.value(expr, rule);
     const type = this.model.types.get(expr);
-    if (type?.is !== 'number' || type.dim?.['time'] !== -1) return body;
+    if (type?.is !== 'number' || type.dim?.['time'] !== -1) return this.ask(body);
     const amount: Expr = {
       op: 'binary',
       fn: '*',
       left: body.value,
       right: { op: 'number', value: this.model.clock.stepLength },
     };
-    return { ...body, value: { op: 'call', fn: 'chance of rate', args: [amount] } };
+    return this.ask({ ...body, value: { op: 'call', fn: 'chance of rate', args: [amount] } });
   }
 
   private kind(kind: KindSymbol): KindPlan {
@@ -511,7 +531,7 @@ class ModelLowerer {
     const row: Expr = { op: 'local', local: 0 };
     const raster = rasterOfSpace(kind.space?.index ?? 0);
     const given = new Map<object, Given>();
-    let count: ValueBody | undefined;
+    let count: AskedBody | undefined;
     let place: Point | undefined;
     let facing = start.facing && ((at: Point): Expr => this.facing(lowerer, kind, start.facing!, at));
     let where: Ast.Expr | undefined;
@@ -522,7 +542,7 @@ class ModelLowerer {
         const index = this.tables.push([...table.columns.values()]) - 1;
         const keys = [...table.columns.keys()];
         const cell = (key: string): Expr => ({ op: 'table', table: index, column: keys.indexOf(key), row });
-        count = { statements: [], value: { op: 'number', value: table.rows }, locals: 0 };
+        count = this.askNumber(table.rows);
         if (keys.includes('x') && keys.includes('y')) place = { x: cell('x'), y: cell('y') };
         if (keys.includes('direction')) facing = () => cell('direction');
         for (const attribute of kind.attributes)
@@ -534,7 +554,7 @@ class ModelLowerer {
         where = start.count.where;
         const listed: Expr = { op: 'listed cell', index: row };
         place = { x: { op: 'cell x', raster, cell: listed }, y: { op: 'cell y', raster, cell: listed } };
-      } else count = this.value(start.count, name);
+      } else count = this.asked(start.count, name);
       if (start.placing?.is === 'cells') {
         hasCells = true;
         where = start.placing.where;
@@ -582,7 +602,7 @@ class ModelLowerer {
       );
     });
     return {
-      count: { statements: [], value: { op: 'number', value: x.length }, locals: 0 },
+      count: this.askNumber(x.length),
       one: {
         statements: statements.map((s) => (s.op === 'create' ? { ...s, always: true } : s)),
         locals: lowerer.localCount,
@@ -644,7 +664,7 @@ class ModelLowerer {
           ),
         );
         return {
-          count: this.value(share.share as Ast.Expr, `start of ${kind.name}`),
+          count: this.asked(share.share as Ast.Expr, `start of ${kind.name}`),
           state,
           enter: { statements, locals: lowerer.localCount },
         };
@@ -689,7 +709,7 @@ class ModelLowerer {
         name,
         key: keyOfName(`rule ${name}`),
         kind: -1,
-        every: every && this.value(every, name),
+        every: every && this.asked(every, name),
         body: this.lowerer(name).body(block),
       }) - 1
     );
@@ -707,7 +727,7 @@ class ModelLowerer {
     rule: RuleSymbol,
     name: string,
     mode: Ast.Mode,
-  ): { kind: KindSymbol; body: Body; every?: ValueBody } {
+  ): { kind: KindSymbol; body: Body; every?: AskedBody } {
     const atOnce = mode === 'all at once';
     switch (rule.is) {
       case 'behaviour': {
@@ -717,7 +737,7 @@ class ModelLowerer {
         return {
           kind: rule.kind,
           body: this.lowerer(name, { actor: rule.kind.self, atOnce, changed }).body(block),
-          every: every && this.value(every, name),
+          every: every && this.asked(every, name),
         };
       }
       case 'machine':
@@ -766,7 +786,7 @@ class ModelLowerer {
         : line.body.flatMap((statement) => {
             const ref = statement.is === 'assign' ? this.model.refs.get(statement.target) : undefined;
             return statement.is === 'assign' && ref?.is === 'parameter'
-              ? [{ parameter: ref.parameter.index, value: this.value(statement.value, name) }]
+              ? [{ parameter: ref.parameter.index, value: this.asked(statement.value, name) }]
               : [];
           });
       return {
@@ -792,18 +812,18 @@ class ModelLowerer {
   private timelineWhen(when: Ast.TimelineWhen, name: string): TimelineWhen {
     switch (when.is) {
       case 'at start':
-        return { is: 'at', time: { statements: [], value: { op: 'number', value: 0 }, locals: 0 } };
+        return { is: 'at', time: this.askNumber(0) };
       case 'at':
-        return { is: 'at', time: this.value(when.time, name) };
+        return { is: 'at', time: this.asked(when.time, name) };
       case 'from':
-        return { is: 'from', from: this.value(when.from, name), to: this.value(when.to, name) };
+        return { is: 'from', from: this.asked(when.from, name), to: this.asked(when.to, name) };
       case 'every':
-        return { is: 'every', period: this.value(when.period, name) };
+        return { is: 'every', period: this.asked(when.period, name) };
       case 'every year on':
       case 'every day':
         return when;
       default:
-        return { is: when.is, condition: this.value(when.condition, name) };
+        return { is: when.is, condition: this.asked(when.condition, name) };
     }
   }
 }

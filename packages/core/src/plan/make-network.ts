@@ -2,7 +2,7 @@ import type { Space } from '../forms/form.ts';
 import type { Maker, Pairs } from '../engine/spaces/network-makers.ts';
 import { MOST_TIES, TooManyTies } from '../engine/spaces/network-makers.ts';
 import { failSize } from './failures.ts';
-import type { NetworkPlan, Site, ValueBody } from './plan.ts';
+import type { NetworkPlan, Site, AskedBody, ValueBody } from './plan.ts';
 
 interface Places {
   readonly x: ArrayLike<number>;
@@ -13,7 +13,7 @@ interface Places {
 export function makerOf(
   maker: Exclude<NetworkPlan['maker'], { is: 'file' }>,
   space: Space | undefined,
-  value: (body: ValueBody) => number,
+  value: (body: AskedBody) => number,
   from: Places,
   to: Places,
   ofEach: (body: ValueBody) => ArrayLike<number>,

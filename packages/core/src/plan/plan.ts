@@ -461,6 +461,12 @@ export interface ValueBody extends Code {
   readonly locals: number;
 }
 
+/** A value that the run itself asks for, of nobody in particular. */
+export interface AskedBody extends ValueBody {
+  /** Its place in `Plan.asked`. */
+  readonly id: number;
+}
+
 export interface MachinePlan {
   readonly name: string;
   readonly states: readonly string[];
@@ -475,7 +481,7 @@ export interface MachinePlan {
   /** First of this machine's counters of states entered and left. */
   readonly firstCounter: number;
   /** Start shares: exactly so many in a state, in text order; the rest is drawn by `Body` of the kind. */
-  readonly exact: readonly { readonly count: ValueBody; readonly state: number; readonly enter: Body }[];
+  readonly exact: readonly { readonly count: AskedBody; readonly state: number; readonly enter: Body }[];
 }
 
 type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
@@ -508,7 +514,7 @@ export interface KindPlan {
 /** A start line: how many, and the making of one agent, whose place in the line is in local 0. */
 export interface StartPlan {
   /** Absent for one on every cell that fits. */
-  readonly count?: ValueBody;
+  readonly count?: AskedBody;
   readonly one: Body;
   readonly key: number;
   readonly site: number;
@@ -523,10 +529,10 @@ export interface ZonePlan {
   readonly shapes: readonly ShapePlan[];
   readonly site: number;
 }
-export type PointPlan = readonly [ValueBody, ValueBody];
+export type PointPlan = readonly [AskedBody, AskedBody];
 export type ShapePlan =
   | { readonly is: 'box'; readonly from: PointPlan; readonly to: PointPlan }
-  | { readonly is: 'circle'; readonly radius: ValueBody; readonly around: PointPlan }
+  | { readonly is: 'circle'; readonly radius: AskedBody; readonly around: PointPlan }
   | { readonly is: 'line' | 'cells'; readonly places: readonly PointPlan[] }
   | { readonly is: 'raster'; readonly raster: RasterPlan };
 export interface RasterPlan {
@@ -543,10 +549,10 @@ export interface NetworkPlan {
   readonly columns: readonly ColumnPlan[];
   readonly maker:
     | { readonly is: 'none' | 'lattice' }
-    | { readonly is: 'ring' | 'random' | 'preferential' | 'near'; readonly size: ValueBody }
-    | { readonly is: 'small world'; readonly size: ValueBody; readonly rewired: ValueBody }
-    | { readonly is: 'blocks'; readonly by: ValueBody; readonly inside: ValueBody; readonly across: ValueBody }
-    | { readonly is: 'groups'; readonly size: ValueBody; readonly where?: ValueBody }
+    | { readonly is: 'ring' | 'random' | 'preferential' | 'near'; readonly size: AskedBody }
+    | { readonly is: 'small world'; readonly size: AskedBody; readonly rewired: AskedBody }
+    | { readonly is: 'blocks'; readonly by: ValueBody; readonly inside: AskedBody; readonly across: AskedBody }
+    | { readonly is: 'groups'; readonly size: AskedBody; readonly where?: ValueBody }
     | {
         readonly is: 'file';
         readonly a: readonly number[];
@@ -579,7 +585,7 @@ export interface RecordPlan {
   }[];
   /** Of a kind: its values, the agent in local 0. */
   readonly values?: readonly ValueBody[];
-  readonly every?: ValueBody;
+  readonly every?: AskedBody;
 }
 
 /** How a kind is drawn: shape, colour, size. */
@@ -604,14 +610,14 @@ export interface FieldPlan {
   readonly raster?: RasterPlan;
   /** Gives the next value of a cell, all at once. */
   readonly becomes?: ValueBody;
-  readonly cell?: ValueBody;
+  readonly cell?: AskedBody;
   readonly start?: ValueBody;
   readonly grow?: ValueBody;
   readonly growPerTime: boolean;
   /** Shares of a step, rates per time already turned into them. */
-  readonly spread?: ValueBody;
-  readonly fade?: ValueBody;
-  readonly keep?: { readonly min: ValueBody; readonly max: ValueBody };
+  readonly spread?: AskedBody;
+  readonly fade?: AskedBody;
+  readonly keep?: { readonly min: AskedBody; readonly max: AskedBody };
   readonly scale?: readonly [string, string];
   readonly site: number;
 }
@@ -622,7 +628,7 @@ export interface RulePlan {
   readonly key: number;
   /** The kind of the acting agents; -1 for what the surroundings do. */
   readonly kind: number;
-  readonly every?: ValueBody;
+  readonly every?: AskedBody;
   readonly body: Body;
 }
 
@@ -633,17 +639,17 @@ export type ScheduleEntry =
   | { readonly is: 'fields'; readonly fields: readonly number[] };
 
 export type TimelineWhen =
-  | { readonly is: 'at'; readonly time: ValueBody }
-  | { readonly is: 'from'; readonly from: ValueBody; readonly to: ValueBody }
-  | { readonly is: 'every'; readonly period: ValueBody }
+  | { readonly is: 'at'; readonly time: AskedBody }
+  | { readonly is: 'from'; readonly from: AskedBody; readonly to: AskedBody }
+  | { readonly is: 'every'; readonly period: AskedBody }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
   | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
-  | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: ValueBody };
+  | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: AskedBody };
 
 export interface TimelinePlan {
   readonly when: TimelineWhen;
   /** What is set: for periods the value laid over the parameter. */
-  readonly lay: readonly { readonly parameter: number; readonly value: ValueBody }[];
+  readonly lay: readonly { readonly parameter: number; readonly value: AskedBody }[];
   readonly body: Body;
   readonly key: number;
   readonly label: string;
@@ -686,16 +692,16 @@ export type RowExpr =
 /** A simple case with a known answer, written with the model and run over many seeds. */
 export interface CheckPlan {
   readonly title: string;
-  readonly settings: readonly { readonly parameter: number; readonly value: ValueBody }[];
+  readonly settings: readonly { readonly parameter: number; readonly value: AskedBody }[];
   readonly seeds: number;
-  readonly duration?: ValueBody;
+  readonly duration?: AskedBody;
   readonly expectations: readonly {
     readonly text: string;
     readonly value: RowExpr;
     /** For a number: where it, or without `runs` its mean over the runs, must lie. */
-    readonly bounds?: { readonly low: ValueBody; readonly high: ValueBody };
+    readonly bounds?: { readonly low: AskedBody; readonly high: AskedBody };
     /** Share of the runs in which it must hold; absent for the mean of a number. */
-    readonly runs?: ValueBody;
+    readonly runs?: AskedBody;
   }[];
 }
 
@@ -725,9 +731,9 @@ export interface SpacePlan {
   /** Whether it matters who stands on which cell. */
   readonly tracksCells: boolean;
   /** Size of the cells of a plane, if it has any. */
-  readonly cell?: ValueBody;
-  readonly width: ValueBody;
-  readonly height: ValueBody;
+  readonly cell?: AskedBody;
+  readonly width: AskedBody;
+  readonly height: AskedBody;
   readonly unitLabel: string;
 }
 
@@ -755,11 +761,11 @@ export interface Plan {
     /** Seconds in a base unit of time; 0 without a clock. */
     readonly unitSeconds: number;
     readonly start?: { readonly year: number; readonly month: number; readonly day: number };
-    readonly endAfter: ValueBody;
-    readonly endWhen: readonly ValueBody[];
+    readonly endAfter: AskedBody;
+    readonly endWhen: readonly AskedBody[];
   };
   readonly spaces: readonly SpacePlan[];
-  readonly variables: readonly { readonly name: string; readonly start: ValueBody; readonly site: number }[];
+  readonly variables: readonly { readonly name: string; readonly start: AskedBody; readonly site: number }[];
   readonly tallies: readonly { readonly name: string; readonly kept: boolean }[];
   readonly zones: readonly ZonePlan[];
   readonly fields: readonly FieldPlan[];
@@ -772,13 +778,15 @@ export interface Plan {
   readonly rules: readonly RulePlan[];
   readonly schedule: readonly ScheduleEntry[];
   readonly timeline: readonly TimelinePlan[];
-  readonly measures: readonly (SeriesPlan & { readonly body: ValueBody; readonly counts?: CountedPlan })[];
+  readonly measures: readonly (SeriesPlan & { readonly body: AskedBody; readonly counts?: CountedPlan })[];
   /** The order in which the measures of a row are taken: each after those that it reads. */
   readonly measureOrder: readonly number[];
   readonly summaries: readonly (SeriesPlan & { readonly value: RowExpr })[];
   readonly checks: readonly CheckPlan[];
   /** Values that summaries and checks read at the end of the run. */
-  readonly finals: readonly ValueBody[];
+  readonly finals: readonly AskedBody[];
+  /** All values that the run asks for, by their ids. */
+  readonly asked: readonly AskedBody[];
   readonly charts: readonly {
     readonly title: string;
     readonly measures: readonly number[];

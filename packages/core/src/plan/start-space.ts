@@ -5,7 +5,7 @@ import { MAX_FIELD_CELLS } from '../forms/grid.ts';
 import type { Mask, ZoneShape } from '../engine/zones.ts';
 import { maskOf, unionOf, zoneRaster } from '../engine/zones.ts';
 import { failSize } from './failures.ts';
-import type { Plan, PointPlan, RasterPlan, SpacePlan, ValueBody } from './plan.ts';
+import type { Plan, PointPlan, RasterPlan, SpacePlan, AskedBody } from './plan.ts';
 
 const NOWHERE = { start: 0, end: 0 };
 
@@ -21,7 +21,7 @@ export interface SpaceOfRun {
 }
 
 /** The spaces of a run with their sizes for these parameters; refuses sizes that are not above zero or do not fit into memory. */
-export function startGrounds(plan: Plan, value: (body: ValueBody) => number): SpaceOfRun[] {
+export function startGrounds(plan: Plan, value: (body: AskedBody) => number): SpaceOfRun[] {
   const grounds = plan.spaces.map((part) => {
     const space = startSpace(part, value);
     return { space, raster: spaceRaster(part, space, value), discs: new Discs(space) };
@@ -46,7 +46,7 @@ export function startGrounds(plan: Plan, value: (body: ValueBody) => number): Sp
 
 function startSpace(
   { form, edge, neighbours, oneAgentACell, name, ...size }: SpacePlan,
-  value: (body: ValueBody) => number,
+  value: (body: AskedBody) => number,
 ): Space {
   const width = value(size.width);
   const height = value(size.height);
@@ -62,7 +62,7 @@ function startSpace(
   return space;
 }
 
-function spaceRaster(part: SpacePlan, space: Space, value: (body: ValueBody) => number): Raster {
+function spaceRaster(part: SpacePlan, space: Space, value: (body: AskedBody) => number): Raster {
   const cell = part.cell ? value(part.cell) : Math.max(space.width, space.height);
   if (!(cell > 0))
     failSize(NOWHERE, `The cells of “${part.name}” would be ${cell} wide.`, 'Their size must be above zero.');
@@ -83,7 +83,7 @@ export interface Zones {
 
 export const NO_ZONES: Zones = { masks: [], blocked: [], free: [] };
 
-export function startZones(plan: Plan, grounds: readonly SpaceOfRun[], value: (body: ValueBody) => number): Zones {
+export function startZones(plan: Plan, grounds: readonly SpaceOfRun[], value: (body: AskedBody) => number): Zones {
   const point = ([x, y]: PointPlan): readonly [number, number] => [value(x), value(y)];
   const rasters = plan.spaces.map(({ cell }, s) => zoneRaster(grounds[s]!.space, cell && value(cell)));
   const masks = plan.zones.map((zone) => {

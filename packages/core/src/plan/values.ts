@@ -104,7 +104,7 @@ export function pureFunction(fn: P.PureFunction, args: readonly number[]): numbe
 }
 
 /** The timeline's conditions with their values as questions to the script. */
-export function askWhen(when: P.TimelineWhen, ask: (body: P.ValueBody) => () => number): ScriptTimelineLine['when'] {
+export function askWhen(when: P.TimelineWhen, ask: (body: P.AskedBody) => () => number): ScriptTimelineLine['when'] {
   switch (when.is) {
     case 'at':
       return { is: 'at', time: ask(when.time) };

@@ -459,7 +459,7 @@ class Carrier {
 /** Whether two parts of plans say the same, wherever they stand in their texts. */
 function sameMeaning(a: unknown, b: unknown): boolean {
   const text = (part: unknown): string =>
-    JSON.stringify(part, (key: string, value: unknown) => (key === 'site' ? undefined : value));
+    JSON.stringify(part, (key: string, value: unknown) => (key === 'site' || key === 'id' ? undefined : value));
   return text(a) === text(b);
 }
 

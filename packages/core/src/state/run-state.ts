@@ -67,7 +67,7 @@ export class RunState {
   }
 
   /** Gives spaces, zones and fields their sizes; fields are 0 everywhere. */
-  layOut(value: (body: P.ValueBody) => number): void {
+  layOut(value: (body: P.AskedBody) => number): void {
     const { plan } = this;
     this.grounds = startGrounds(plan, value);
     this.zones = startZones(plan, this.grounds, value);
