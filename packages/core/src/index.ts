@@ -5,7 +5,8 @@ export { applyEdits, ModelError, placeOf } from './diagnostics.ts';
 
 // The language
 export type { Token } from './language/lexer.ts';
-export { lex, MAX_TEXT_LENGTH, PART_WORDS } from './language/lexer.ts';
+export { lex, MAX_TEXT_LENGTH } from './language/lexer.ts';
+export { PART_WORDS, WORDS } from './language/words.ts';
 export { formatModel } from './language/format.ts';
 export { filesWanted } from './language/data.ts';
 export type { SheetRow } from './language/sheet.ts';

@@ -4,7 +4,7 @@ import { below } from '../engine/random/stream.ts';
 import { cellAt, directionAfter, placeOnAxis } from '../forms/space.ts';
 import { drawInMask, shareBefore } from '../engine/zones.ts';
 import { columnKey } from '../plan/analysis.ts';
-import { drawLaw } from './draw-law.ts';
+import { drawLaw } from '../plan/functions.ts';
 import { failAt, failCeiling, failCount, failNobody, failRounds, MOST_ROUNDS } from '../plan/failures.ts';
 import type { Agent, AtOnce, Frame, Signal, Tie } from './state.ts';
 import { getOrMake, isThere } from './state.ts';

@@ -1,3 +1,4 @@
+import { applied } from '../plan/functions.ts';
 import { wayAlong } from '../forms/edges.ts';
 import { formOf } from '../forms/forms.ts';
 import { cellsInto } from '../engine/cells.ts';
@@ -14,7 +15,7 @@ import type { Agent, Frame, Signal, Tie, Value } from './state.ts';
 import { InterpreterState, isThere } from './state.ts';
 import type * as P from '../plan/plan.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
-import { binaryFunction, CELL_TRIES, clockValue, pureFunction, recentOf } from '../plan/values.ts';
+import { binaryFunction, CELL_TRIES, clockValue, recentOf } from '../plan/values.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
 
@@ -159,7 +160,7 @@ export abstract class InterpreterValues extends InterpreterState {
       case 'choose':
         return at(at(e.condition) !== 0 ? e.then : e.else);
       case 'call':
-        return pureFunction(e.fn, e.args.map(at));
+        return applied(e.fn, e.args.map(at));
       case 'distance':
         return distanceBetween(at(e.ax), at(e.ay), at(e.bx), at(e.by), this.grounds[e.space]!.space);
       case 'bearing':

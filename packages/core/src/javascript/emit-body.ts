@@ -1,3 +1,4 @@
+import { LAWS } from '../plan/functions.ts';
 import { FORM_CODE } from './form-code.ts';
 import { columnKey, drawsLuck, visitStatements } from '../plan/analysis.ts';
 import { placedOnAxis } from './emit-expression.ts';
@@ -10,21 +11,6 @@ import { CELL_TRIES } from '../plan/values.ts';
 export type { EmitShared } from './emit-expression.ts';
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
-
-const LAWS: Record<Exclude<P.Law, 'chance'>, string> = {
-  unit: 'drawUnit',
-  uniform: 'drawUniform',
-  normal: 'drawNormal',
-  lognormal: 'drawLognormal',
-  exponential: 'drawExponential',
-  gamma: 'drawGamma',
-  beta: 'drawBeta',
-  weibull: 'drawWeibull',
-  triangular: 'drawTriangular',
-  poisson: 'drawPoisson',
-  binomial: 'drawBinomial',
-  whole: 'drawWhole',
-};
 
 /** Writes the statements of one body as JavaScript. */
 export class BodyEmitter extends QueryEmitter {
@@ -294,7 +280,7 @@ export class BodyEmitter extends QueryEmitter {
     }
     this.word('w1');
     this.word('w2');
-    this.w.line(`L${s.local} = ${LAWS[s.law]}(${[...args, 'w1', 'w2'].join(', ')});`);
+    this.w.line(`L${s.local} = ${LAWS[s.law].code}(${[...args, 'w1', 'w2'].join(', ')});`);
     if (s.law !== 'unit') this.checked(`L${s.local}`, s.site);
     this.tell(`{ is: "draw", site: ${s.site}, value: L${s.local} }`);
   }

@@ -1,3 +1,4 @@
+import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import { formOf } from '../forms/forms.ts';
 import { FORM_CODE } from './form-code.ts';
 import { cosDegrees, sinDegrees } from '../math.ts';
@@ -57,27 +58,6 @@ const CLOCK: Record<P.ClockValue, string> = {
   year: 'W.year',
   'day of year': 'W.dayOfYear',
   date: 'W.date',
-};
-const CALLS: Record<P.PureFunction, string> = {
-  abs: 'Math.abs',
-  min: 'least',
-  max: 'greatest',
-  clip: 'clip',
-  mod: 'mod',
-  round: 'roundHalfUp',
-  floor: 'Math.floor',
-  ceiling: 'Math.ceil',
-  sqrt: 'Math.sqrt',
-  exp: 'exp',
-  log: 'log',
-  sin: 'sinDegrees',
-  cos: 'cosDegrees',
-  tan: 'tanDegrees',
-  swing: 'swing',
-  power: 'power',
-  'chance of rate': 'chanceOfRate',
-  heading: 'heading',
-  'direction of': 'directionOf',
 };
 
 /** The bounds of a field as code, if they stand in the text as numbers. */
@@ -197,7 +177,7 @@ export class ExpressionEmitter {
       case 'choose':
         return `(${this.test(e.condition)} ? ${this.expr(e.then)} : ${this.expr(e.else)})`;
       case 'call':
-        return `${CALLS[e.fn]}(${e.args.map((arg) => this.expr(arg)).join(', ')})`;
+        return `${PURE_FUNCTIONS[e.fn].code}(${e.args.map((arg) => this.expr(arg)).join(', ')})`;
       case 'distance':
       case 'bearing': {
         const args = [e.ax, e.ay, e.bx, e.by].map((part) => this.expr(part)).join(', ');

@@ -4,7 +4,7 @@ import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from
 import type { Context, Environment } from './environment.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
-import { isReserved } from './token-stream.ts';
+import { isReserved } from './words.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 import { DIRECTION, number, placeOn, PLAIN, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';

@@ -1,13 +1,6 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import * as say from './messages.ts';
-
-/** The words that open a part at the left margin. */
-export const PART_WORDS: ReadonlySet<string> = new Set(
-  (
-    'model clock unit data parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
-    'interaction order timeline measure summary record chart show check'
-  ).split(' '),
-);
+import { PART_WORDS } from './words.ts';
 
 export type TokenType =
   | 'name'

@@ -3,7 +3,8 @@ import * as say from './messages.ts';
 import { QueryParser } from './parse-query.ts';
 import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
-import { describe, isReserved, toName } from './token-stream.ts';
+import { describe, toName } from './token-stream.ts';
+import { isReserved } from './words.ts';
 
 /** Bound on nesting, so that parsing untrusted text cannot exhaust the stack. */
 const MAX_DEPTH = 60;

@@ -2,7 +2,7 @@ import * as say from './messages.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { Expr, Name, Query, Reach } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
-import { isReserved } from './token-stream.ts';
+import { isReserved } from './words.ts';
 
 /** Reads queries: whom or what is asked for, within which reach, on which condition. */
 export class QueryParser {

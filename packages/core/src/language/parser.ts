@@ -1,6 +1,7 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
-import { lex, PART_WORDS, stringValue } from './lexer.ts';
+import { lex, stringValue } from './lexer.ts';
+import { PART_WORDS } from './words.ts';
 import * as say from './messages.ts';
 import { nearestWord } from './near-names.ts';
 import { AgentParser } from './parse-agent.ts';

@@ -4,20 +4,10 @@ import { stringValue } from './lexer.ts';
 import * as say from './messages.ts';
 import type { Name } from './syntax.ts';
 import { isUnitWord } from './units.ts';
+import { isReserved } from './words.ts';
 
 /** Thrown inside the parser to leave a line that cannot be read; caught where lines are read, never outside. */
 export class LineUnreadable extends Error {}
-
-const RESERVED: ReadonlySet<string> = new Set(
-  (
-    'and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
-    'share random nearest first sum mean min max median sd quantile weighted tied next cell cells'
-  ).split(' '),
-);
-
-export function isReserved(word: string): boolean {
-  return RESERVED.has(word);
-}
 
 /** A place in the tokens, with the small questions that every rule of the grammar asks. */
 export class TokenStream {
@@ -108,7 +98,7 @@ export class TokenStream {
   name(meaning: string, isNew = true): Name {
     const token = this.current;
     if (token.type !== 'name') return this.fail(say.missingName(this.placeForMissing(), meaning, describe(token)));
-    if (RESERVED.has(token.word)) return this.fail(say.reservedName(token.span, token.text, isNew));
+    if (isReserved(token.word)) return this.fail(say.reservedName(token.span, token.text, isNew));
     if (token.word.startsWith('__')) return this.fail(say.underscoredName(token.span, token.text, isNew));
     return toName(this.take());
   }

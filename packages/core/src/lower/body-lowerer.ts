@@ -2,7 +2,8 @@ import type { Progress, Span } from '../diagnostics.ts';
 import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
 import { unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
-import type { AgentRef, BinaryFunction, Code, Expr, Law, Site, Statement } from '../plan/plan.ts';
+import type { Law } from '../plan/functions.ts';
+import type { AgentRef, BinaryFunction, Code, Expr, Site, Statement } from '../plan/plan.ts';
 
 /** Where the values of an attribute lie: from a first column on; places take two, lists one for their length and one an item or two. */
 export interface ColumnRange {

@@ -7,26 +7,9 @@ import type * as Ast from '../language/syntax.ts';
 import { binary, local, num, shownFactor, times } from './body-lowerer.ts';
 import { QueryLowerer } from './query.ts';
 import { rasterOfSpace } from '../plan/plan.ts';
-import type { Expr, Law, PureFunction, Statement } from '../plan/plan.ts';
-
-const MAY_LEAVE_NUMBERS: ReadonlySet<string> = new Set(['log', 'exp', 'sqrt', 'tan', 'mod', 'power']);
-const BUILT_FUNCTIONS: ReadonlySet<string> = new Set([
-  'abs',
-  'min',
-  'max',
-  'clip',
-  'mod',
-  'round',
-  'floor',
-  'ceiling',
-  'sqrt',
-  'exp',
-  'log',
-  'sin',
-  'cos',
-  'tan',
-  'swing',
-]);
+import type { Expr, Statement } from '../plan/plan.ts';
+import type { Law } from '../plan/functions.ts';
+import { isPureFunction, PURE_FUNCTIONS } from '../plan/functions.ts';
 
 /** Turns the expressions of one body into plan expressions; what loops or draws becomes statements before them. */
 export abstract class ExpressionLowerer extends QueryLowerer {
@@ -359,10 +342,10 @@ export abstract class ExpressionLowerer extends QueryLowerer {
     const known = FUNCTIONS.get(key)!;
     const args = this.argumentsOf(expr, known.names).map((arg) => this.lower(arg));
     if (known.draws) return this.draw(key as Law, args, expr.span);
-    if (!BUILT_FUNCTIONS.has(key)) throw new RangeError(`No function “${key}”`);
+    if (!isPureFunction(key)) throw new RangeError(`No function “${key}”`);
     if (key === 'min' || key === 'max') return args.reduce((a, b) => ({ op: 'call', fn: key, args: [a, b] }));
-    const value: Expr = { op: 'call', fn: key as PureFunction, args };
-    return MAY_LEAVE_NUMBERS.has(key) ? this.finite(value, expr.span, `“${key}”`) : value;
+    const value: Expr = { op: 'call', fn: key, args };
+    return PURE_FUNCTIONS[key].mayLeaveNumbers ? this.finite(value, expr.span, `“${key}”`) : value;
   }
 
   private argumentsOf(expr: Ast.ExprOf<'call'>, names: readonly string[]): Ast.Expr[] {

@@ -4,7 +4,8 @@ import { FUNCTIONS } from '../language/functions.ts';
 import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { shownFactor } from './body-lowerer.ts';
-import type { PureFunction, RowExpr } from '../plan/plan.ts';
+import type { PureFunction } from '../plan/functions.ts';
+import type { RowExpr } from '../plan/plan.ts';
 
 /**
  * Lowers a summary to an expression over the rows of a run. Whatever asks the population itself (`count Vole`) is

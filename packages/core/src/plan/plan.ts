@@ -1,3 +1,4 @@
+import type { Law, PureFunction } from './functions.ts';
 import type { FormName } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
 
@@ -8,40 +9,6 @@ import type { Span } from '../diagnostics.ts';
  * that point at agents hold their numbers, 0 for nobody. A cell is its index in a raster: that of a field, or `rasterOfSpace` for that of a space.
  */
 
-export type PureFunction =
-  | 'abs'
-  | 'min'
-  | 'max'
-  | 'clip'
-  | 'mod'
-  | 'round'
-  | 'floor'
-  | 'ceiling'
-  | 'sqrt'
-  | 'exp'
-  | 'log'
-  | 'sin'
-  | 'cos'
-  | 'tan'
-  | 'swing'
-  | 'power'
-  | 'chance of rate'
-  | 'heading'
-  | 'direction of';
-export type Law =
-  | 'uniform'
-  | 'normal'
-  | 'lognormal'
-  | 'exponential'
-  | 'gamma'
-  | 'beta'
-  | 'weibull'
-  | 'triangular'
-  | 'poisson'
-  | 'binomial'
-  | 'whole'
-  | 'chance'
-  | 'unit';
 export type BinaryFunction = '+' | '-' | '*' | '/' | '<' | '<=' | '>' | '>=' | 'is' | 'is not' | 'and' | 'or';
 export type ClockValue =
   'now' | 'step length' | 'end of step' | 'hour' | 'weekday' | 'month' | 'year' | 'day of year' | 'date';

@@ -1,4 +1,3 @@
-import * as math from '../math.ts';
 import { mix } from '../engine/random/stream.ts';
 import type { ScriptTimelineLine } from '../engine/script.ts';
 import type { World } from '../engine/world.ts';
@@ -56,50 +55,6 @@ export function binaryFunction(fn: Exclude<P.BinaryFunction, 'and' | 'or'>, a: n
       return a === b ? 1 : 0;
     case 'is not':
       return a !== b ? 1 : 0;
-  }
-}
-
-export function pureFunction(fn: P.PureFunction, args: readonly number[]): number {
-  const [a = 0, b = 0, c = 0] = args;
-  switch (fn) {
-    case 'abs':
-      return Math.abs(a);
-    case 'min':
-      return b < a ? b : a;
-    case 'max':
-      return b > a ? b : a;
-    case 'clip':
-      return math.clip(a, b, c);
-    case 'mod':
-      return math.mod(a, b);
-    case 'round':
-      return math.roundHalfUp(a);
-    case 'floor':
-      return Math.floor(a);
-    case 'ceiling':
-      return Math.ceil(a);
-    case 'sqrt':
-      return Math.sqrt(a);
-    case 'exp':
-      return math.exp(a);
-    case 'log':
-      return math.log(a);
-    case 'sin':
-      return math.sinDegrees(a);
-    case 'cos':
-      return math.cosDegrees(a);
-    case 'tan':
-      return math.tanDegrees(a);
-    case 'swing':
-      return math.swing(a, b);
-    case 'power':
-      return math.power(a, b);
-    case 'chance of rate':
-      return math.chanceOfRate(a);
-    case 'heading':
-      return math.heading(a);
-    case 'direction of':
-      return math.directionOf(a, b);
   }
 }
 

@@ -1,6 +1,7 @@
+import { applied } from '../plan/functions.ts';
 import type { Run } from '../engine/run.ts';
 import { gather } from '../measures/numeric/gather.ts';
-import { binaryFunction, pureFunction } from '../plan/values.ts';
+import { binaryFunction } from '../plan/values.ts';
 import type { BinaryFunction, Plan, RowExpr } from '../plan/plan.ts';
 
 /** The rows of measures of a run, as summaries read them. */
@@ -59,7 +60,7 @@ export function summarise(e: RowExpr, rows: Rows, row: number): number {
       return Number.isNaN(condition) ? NaN : at(condition !== 0 ? e.then : e.else);
     }
     case 'call':
-      return pureFunction(e.fn, e.args.map(at));
+      return applied(e.fn, e.args.map(at));
     case 'row at': {
       const wanted = Math.round(at(e.time) / rows.stepLength);
       return wanted >= 0 && wanted < rows.count ? summarise(e.of, rows, wanted) : NaN;

@@ -1,5 +1,5 @@
 import type { CheckedModel, KindSymbol } from '@vole/core';
-import { FUNCTIONS, LOOK_COLOURS, LOOK_SHAPES, SPECIAL_FUNCTIONS, unitWords } from '@vole/core';
+import { FUNCTIONS, LOOK_COLOURS, LOOK_SHAPES, SPECIAL_FUNCTIONS, unitWords, WORDS } from '@vole/core';
 
 /** One name or word that fits at a place of the text. */
 export interface Offer {
@@ -9,21 +9,9 @@ export interface Offer {
 
 type Type = KindSymbol['attributes'][number]['type'];
 
-const PARTS =
-  'clock unit data parameter variable tally define routine space zone obstacle field network message agent behaviour interaction order timeline measure summary record chart show check'.split(
-    ' ',
-  );
-export const IN_AGENT = 'start has derive states behaviour on define routine'.split(' ');
-export const IN_STATES = 'after rate chance when on enter leave start split'.split(' ');
-export const STATEMENTS = 'turn move let if with for create remove send tie untie join add repeat until do log'.split(
-  ' ',
-);
-export const IN_EXPRESSIONS =
-  'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step'.split(
-    ' ',
-  );
+/** The title stands there already. */
+const PARTS = WORDS.parts.filter((word) => word !== 'model');
 const MODES = ['in turn', 'in fixed order', 'all at once'];
-const OWN = 'x y direction number place'.split(' ');
 
 const NAME = '[\\p{L}_][\\p{L}\\p{N}_]*';
 
@@ -135,7 +123,7 @@ function afterWord(scope: Scope, before: string): Offer[] | undefined {
   const dotted = new RegExp(`(${NAME})\\.$`, 'u').exec(before);
   if (dotted) {
     const kind = scope.of(dotted[1]!, before.slice(0, dotted.index));
-    return kind ? [...membersOf(kind), ...words(OWN, `of every ${kind.name}`)] : undefined;
+    return kind ? [...membersOf(kind), ...words(WORDS.own, `of every ${kind.name}`)] : undefined;
   }
   if (/\d\s+$/.test(before))
     return [
@@ -209,12 +197,15 @@ function lineStarts(scope: Scope): Offer[] {
   const own = scope.standing.headers.at(-1) ?? '';
   if (part === '') return words(PARTS, 'part');
   if (/^order\b/.test(part)) return [...rulesOf(scope.model), ...words(MODES, 'mode')];
-  if (/^agent\b/.test(part) && inner === '') return words(IN_AGENT, 'of a kind');
-  if (/^states\b/.test(inner) && !/^(?:enter|leave)\b/.test(own)) return [...words(IN_STATES, 'of a state')];
+  if (/^agent\b/.test(part) && inner === '') return words(WORDS.agent, 'of a kind');
+  if (/^states\b/.test(inner) && !/^(?:enter|leave)\b/.test(own)) return [...words(WORDS.states, 'of a state')];
   if (/^clock\b/.test(part)) return words(['step', 'from', 'end after', 'end when'], 'of the clock');
   if (/^(?:field|network|message|check)\b/.test(part))
     return words('start grow spread fade becomes keep has with run expect'.split(' '));
-  return [...words(STATEMENTS, 'statement'), ...inExpression(scope).filter(({ detail }) => detail !== 'function')];
+  return [
+    ...words(WORDS.statements, 'statement'),
+    ...inExpression(scope).filter(({ detail }) => detail !== 'function'),
+  ];
 }
 
 function rulesOf(model: CheckedModel): Offer[] {
@@ -255,7 +246,7 @@ function inExpression(scope: Scope): Offer[] {
   const asksRun = /^(?:measure|summary|chart|check|timeline|record)\b/.test(part);
   return [
     ...[...locals].map(([name, kind]) => ({ label: name, detail: kind ? `a ${kind.name}` : 'given here' })),
-    ...(self ? [...membersOf(self), ...words(OWN, `of every ${self.name}`)] : []),
+    ...(self ? [...membersOf(self), ...words(WORDS.own, `of every ${self.name}`)] : []),
     ...(asksRun ? named(model.measures, 'measure') : []),
     ...model.parameters.map(({ name, unit }) => ({ label: name, detail: `parameter ${unit.label}`.trim() })),
     ...named(model.variables, 'variable'),
@@ -263,7 +254,7 @@ function inExpression(scope: Scope): Offer[] {
     ...named(model.kinds, 'kind'),
     ...partNames(model, 'define', 'formula'),
     ...words([...FUNCTIONS.keys(), ...SPECIAL_FUNCTIONS], 'function'),
-    ...words(IN_EXPRESSIONS),
+    ...words(WORDS.values),
   ];
 }
 

@@ -3,22 +3,12 @@ import { RangeSetBuilder } from '@codemirror/state';
 import type { DecorationSet, EditorView, ViewUpdate } from '@codemirror/view';
 import { Decoration, ViewPlugin } from '@codemirror/view';
 import type { CheckedModel, Token } from '@vole/core';
-import { lex, PART_WORDS } from '@vole/core';
-import { IN_AGENT, IN_EXPRESSIONS, IN_STATES, offersAt, STATEMENTS } from './completion.ts';
+import { lex, PART_WORDS, WORDS } from '@vole/core';
+import { offersAt } from './completion.ts';
 
 /** What the editor knows of the language: colours from the project's own lexer, completion by the last text that was right. */
 
-const WORDS = new Set([
-  ...IN_AGENT,
-  ...IN_STATES,
-  ...STATEMENTS,
-  ...IN_EXPRESSIONS,
-  ...(
-    'leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
-    'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
-    'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever'
-  ).split(' '),
-]);
+const COLOURED = new Set([...WORDS.agent, ...WORDS.states, ...WORDS.statements, ...WORDS.values, ...WORDS.inside]);
 const MARKS: Partial<Record<Token['type'], string>> = {
   number: 'vole-number',
   percent: 'vole-number',
@@ -29,7 +19,7 @@ const MARKS: Partial<Record<Token['type'], string>> = {
   text: 'vole-prose',
 };
 const DECLARING = new Set([
-  ...[...PART_WORDS].filter(
+  ...WORDS.parts.filter(
     (word) => !['model', 'clock', 'order', 'timeline', 'chart', 'show', 'check', 'record'].includes(word),
   ),
   'has',
@@ -48,7 +38,7 @@ function classOf(token: Token, before: Token | undefined, isAtMargin: boolean): 
   if (token.type !== 'name') return MARKS[token.type];
   if (isAtMargin && PART_WORDS.has(token.word)) return 'vole-part';
   if (before?.type === 'name' && DECLARING.has(before.word)) return 'vole-name';
-  return WORDS.has(token.word) ? 'vole-word' : undefined;
+  return COLOURED.has(token.word) ? 'vole-word' : undefined;
 }
 
 /** The pieces of a text that have a colour, in their order, with the class of each. */

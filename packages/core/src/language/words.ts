@@ -1,0 +1,44 @@
+const listed = (words: string): readonly string[] => words.split(' ');
+
+/** The words of the language by the place at which they stand: for the lexer, the parser, messages, completion and colours alike. */
+export const WORDS = {
+  /** Open a part at the left margin. */
+  parts: listed(
+    'model clock unit data parameter variable tally define routine behaviour space zone obstacle network field message agent ' +
+      'interaction order timeline measure summary record chart show check',
+  ),
+  /** Open a line of an agent. */
+  agent: listed('start has derive states behaviour on define routine'),
+  /** Open a line of a state. */
+  states: listed('after rate chance when on enter leave start split'),
+  /** Open a statement. */
+  statements: listed('turn move let if with for create remove send tie untie join add repeat until do log'),
+  /** Begin a value, or join two. */
+  values: listed(
+    'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step',
+  ),
+  /** What every agent has. */
+  own: listed('x y direction number place'),
+  /** Cannot be the name of anything. */
+  reserved: listed(
+    'and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
+      'share random nearest first sum mean min max median sd quantile weighted tied next cell cells',
+  ),
+  /** Stand inside lines. */
+  inside: listed(
+    'leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
+      'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
+      'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever',
+  ),
+  /** Stand inside lines too, but are more often names, and so have no colour. */
+  plain: listed('a across another as day entered geometric inside left level map numbers places runs small world'),
+} as const;
+
+/** The words that open a part at the left margin. */
+export const PART_WORDS: ReadonlySet<string> = new Set(WORDS.parts);
+
+const RESERVED: ReadonlySet<string> = new Set(WORDS.reserved);
+
+export function isReserved(word: string): boolean {
+  return RESERVED.has(word);
+}
