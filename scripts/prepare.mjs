@@ -118,6 +118,7 @@ export async function ensurePage() {
   const newest = Math.max(
     newestIn(folder),
     newestIn(join(root, 'packages', 'core', 'src')),
+    changed(join(root, 'packages', 'core', 'package.json')),
     newestIn(join(root, 'examples')),
   );
   if (changed(join(folder, 'dist', 'index.html')) > newest) return;

@@ -4,7 +4,7 @@ import type { StudyRow } from '../storage/schema.ts';
 
 export type StudyKind = StudyRow['kind'];
 
-/** What the page says of the study on show; its results are kept in `simulation/study-run.ts`. */
+/** What the page says of the study on show; its results are held by the answers worker, see `studies/answers.ts`. */
 export interface StudyStatus {
   readonly study: StudyRow | undefined;
   /** Runs that came to their end or failed. */
