@@ -13,6 +13,8 @@ type AnyRequest = StudyRequest | (AnswerRequest & { readonly id: number });
 /** Stands in for `Worker`: one that answers questions by the name it is given, else one that does runs, which answers when it is let. */
 export class WorkerInPlay {
   static all: WorkerInPlay[] = [];
+  /** Those that answer questions; they last from test to test, as the page does. */
+  static desks: WorkerInPlay[] = [];
   static isHeld = false;
   /** Seeds on which a worker falls silent, so many times each. */
   static silentOn = new Map<number, number>();
@@ -24,8 +26,10 @@ export class WorkerInPlay {
   private before: Promise<void> = Promise.resolve();
 
   constructor(_: URL, { name }: { readonly name: string }) {
-    if (name === 'answers') this.desk = new AnswerDesk();
-    else WorkerInPlay.all.push(this);
+    if (name === 'answers') {
+      this.desk = new AnswerDesk();
+      WorkerInPlay.desks.push(this);
+    } else WorkerInPlay.all.push(this);
   }
 
   static reset(): void {

@@ -36,10 +36,11 @@ export function MatchView() {
   const wanted = runPlan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
   const isAsked = runs > 0 && wanted >= 0;
   const fan = useAnswer('repeat', isAsked ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
-  const scores = useAnswer(
-    'repeat',
-    isAsked && series ? { is: 'scores', measure: wanted, observed: series.points } : undefined,
-  )?.answer;
+  const scored = useMemo(
+    () => (isAsked && series ? { is: 'scores' as const, measure: wanted, observed: series.points } : undefined),
+    [isAsked, series, wanted],
+  );
+  const scores = useAnswer('repeat', scored)?.answer;
   const measure = fan?.question.measure ?? wanted;
   const bands = measure === wanted ? fan?.answer?.bands : undefined;
   return (

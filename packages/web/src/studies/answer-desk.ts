@@ -48,8 +48,9 @@ export class AnswerDesk {
   private async open({ study: id, text, design, stored }: Extract<AnswerRequest, { is: 'open' }>): Promise<void> {
     const results = this.studies.get(id)?.results ?? new StudyResults();
     const plan = loadModel(text).loaded?.plan;
-    if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
+    // Known before storage is asked: where that fails, what the page has is still taken.
     this.studies.set(id, { asked: plan && { plan, design, results }, results, answers: new Map<string, unknown>() });
+    if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
   }
 }
 

@@ -306,6 +306,48 @@ describe('a study', () => {
     expect(order.at(-2)).toBe('stored done');
   });
 
+  it('has its results still when the worker that answers has died, stored or not', async () => {
+    const crash = (): void => WorkerInPlay.desks.at(-1)!.onerror!({ message: 'out of memory' });
+    beginStudy(wish(projectId), plan);
+    await finished();
+    const before = [await courses(), await digest()];
+    crash();
+    expect([await courses(), await digest()]).toEqual(before);
+    const full = vi.spyOn(repository, 'keepStudy').mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    const closed = vi.spyOn(repository, 'blocks').mockRejectedValue(new DOMException('gone', 'DatabaseClosedError'));
+    beginStudy(wish(projectId), plan);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 4, unstored: 4 });
+    crash();
+    expect([await courses(), await digest()]).toEqual(before);
+    full.mockRestore();
+    closed.mockRestore();
+    storeAgain('repeat');
+    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+  });
+
+  it('says to those who wait that the worker has died, and not for ever nothing', async () => {
+    beginStudy(wish(projectId), plan);
+    await finished();
+    const waiting = askStudy(idOf(), { is: 'digest' });
+    WorkerInPlay.desks.at(-1)!.onerror!({ message: 'out of memory' });
+    await expect(waiting).rejects.toThrow('The results could not be looked at (out of memory).');
+  });
+
+  it('whose blocks are damaged has the others, and runs again what is missing', async () => {
+    beginStudy(wish(projectId), plan);
+    await finished();
+    const whole = await digest();
+    const [block] = await repository.blocks(idOf());
+    const { bytes } = block!;
+    await repository.keepStudy(statusOf().study!, [{ ...block!, bytes: bytes.slice(0, bytes.byteLength - 16) }]);
+    await showStored(projectId);
+    expect(statusOf()).toMatchObject({ done: 0, total: 4 });
+    continueStudy('repeat', plan);
+    await finished();
+    expect([statusOf().done, await digest()]).toEqual([4, whole]);
+  });
+
   it('stands in the list with the earlier ones, is shown again, deleted, and brought back', async () => {
     beginStudy(wish(projectId, { name: 'first', seeds: [1] }), plan);
     await finished();

@@ -1,5 +1,5 @@
 import type { AnswerTo, Question } from '@vole/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { StudyKind } from '../store/study-slice.ts';
@@ -22,7 +22,7 @@ export function useAnswer<Q extends Question>(kind: StudyKind, question: Q | und
   const dispatch = useAppDispatch();
   const [asking] = useState(() => new NewestOnly());
   const [got, setGot] = useState<Answered<Q> & { readonly study: string }>();
-  const asked = question && JSON.stringify(question);
+  const asked = useMemo(() => question && JSON.stringify(question), [question]);
   useEffect(() => () => asking.clear(), [asking]);
   useEffect(() => {
     if (study === undefined || asked === undefined) return;
