@@ -7,8 +7,10 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App.tsx';
 import { watchOtherTabs } from './session/session.ts';
+import { tellUnforeseen } from './session/unforeseen.ts';
 import { store } from './store/store.ts';
 
+tellUnforeseen();
 watchOtherTabs();
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>

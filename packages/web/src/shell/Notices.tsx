@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { repository } from '../storage/repository.ts';
+import { repository, storageProblem } from '../storage/repository.ts';
 import type { Notice } from '../store/interface-slice.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
@@ -37,7 +37,11 @@ function NoticeLine({ notice }: { readonly notice: Notice }) {
           type="button"
           className="font-semibold underline"
           onClick={() => {
-            void repository.bringBack(notice.undoProject!);
+            repository
+              .bringBack(notice.undoProject!)
+              .catch((error: unknown) =>
+                dispatch(interfaceActions.noticed({ text: storageProblem(error), tone: 'problem' })),
+              );
             dispatch(interfaceActions.noticeClosed(notice.id));
           }}
         >

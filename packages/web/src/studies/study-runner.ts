@@ -74,9 +74,12 @@ async function listStudies(projectId: string): Promise<readonly StudyRow[]> {
 export async function showStudy(study: StudyRow): Promise<void> {
   const { kind } = study;
   const run = put(kind, study);
-  const finished = await openAnswers(study, true, () => run.unstoredBytes()).then(() => finishedRuns(study.id));
+  await attempt(async () => {
+    await openAnswers(study, true, () => run.unstoredBytes());
+    const finished = await finishedRuns(study.id);
+    if (shown[kind] === run) run.takeUp(finished);
+  });
   if (shown[kind] !== run) return;
-  run.takeUp(finished);
   store.dispatch(
     studyActions.changed({
       kind,
