@@ -177,7 +177,33 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
     case 'field mean':
       if (expr.level) visitExpr(expr.level, visitor);
       return;
-    default:
+    case 'attribute':
+    case 'cell':
+    case 'clock':
+    case 'count of kind':
+    case 'due':
+    case 'flow':
+    case 'is there':
+    case 'local':
+    case 'measure':
+    case 'number':
+    case 'number of':
+    case 'own cell':
+    case 'parameter':
+    case 'position':
+    case 'same agent':
+    case 'size':
+    case 'somebody':
+    case 'state':
+    case 'variable':
+    case 'list length':
+    case 'message sender':
+    case 'message value':
+    case 'network measure':
+    case 'number or 0':
+    case 'tie value':
+    case 'tied':
+      return;
   }
 }
 
@@ -320,7 +346,30 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
           removes = true;
           if (!s.agent.own) shares = true;
           return;
-        default:
+        case 'set':
+        case 'if':
+        case 'switch':
+        case 'repeat':
+        case 'until':
+        case 'count':
+        case 'any':
+        case 'gather':
+        case 'write due':
+        case 'write parameter':
+        case 'write variable':
+        case 'write tie':
+        case 'add to tally':
+        case 'tie':
+        case 'untie':
+        case 'record':
+        case 'send':
+        case 'log':
+        case 'nobody':
+        case 'demand':
+        case 'other end':
+        case 'end turn':
+        case 'end run':
+          return;
       }
     },
     expr(e) {
