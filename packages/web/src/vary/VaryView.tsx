@@ -1,11 +1,10 @@
-import type { Cell, Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
 import { pointCount, readFactor } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
@@ -22,8 +21,8 @@ import { beginStudy } from '../studies/study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import { useTakeTable } from '../charts/take-table.ts';
-import { categoriesOf, valueWords } from '../simulation/act-words.ts';
-import { sliderRange } from '../simulation/slider-range.ts';
+import { categoriesOf } from '../simulation/act-words.ts';
+import { combinationWords, factorWords, nameWithUnit, responseLines, responseTable, usualValues } from './responses.ts';
 
 /** Combinations that are listed and drawn at most; the tables have all of them. */
 const MOST_SHOWN = 400;
@@ -128,66 +127,11 @@ export function VaryView() {
   );
 }
 
-function nameWithUnit(plan: Plan, parameter: string): string {
-  const unit = plan.parameters.find((p) => p.name === parameter)?.unitLabel;
-  return unit ? `${parameter}, ${unit}` : parameter;
-}
-
-/** A value of a factor as the modeler reads it, with its unit on wish. */
-function factorWords(plan: Plan, parameter: string, value: number, withUnit = false): string {
-  const found = plan.parameters.find((p) => p.name === parameter);
-  if (!found) return shownNumber(value);
-  return valueWords(withUnit ? found : { ...found, unitLabel: '' }, value * found.unitFactor);
-}
-
-function combinationWords(plan: Plan, study: StudyRow, combination: readonly number[]): string {
-  return study.factors
-    .map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`)
-    .join(', ');
-}
-
-function responseLines(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): ResponseLine[] {
-  const second = study.factors[1];
-  const names = second
-    ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`)
-    : [study.factors[0]!.parameter];
-  return names.map((name, i) => ({
-    name,
-    points: points.flatMap(({ values, runs, estimates }) => {
-      if (second && values[1] !== second.values[i]) return [];
-      return runs === 0 ? [] : [{ x: values[0]!, estimate: estimates[s]! }];
-    }),
-  }));
-}
-
-function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): Cell[][] {
-  const names = study.factors.map((factor) => factor.parameter);
-  return [
-    [...names, plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'],
-    ...points.map((point) => {
-      const { value, low, high, runs, never } = point.estimates[s]!;
-      return [
-        ...point.values.map((number, f) => categoriesOf(plan, names[f]!)?.[number] ?? number),
-        ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : NaN)),
-      ];
-    }),
-  ];
-}
-
 // The study as a sentence
 
 interface Draft {
   readonly parameter: string;
   readonly text: string;
-}
-
-function usualValues(parameter: ParameterPlan): string {
-  if (parameter.type !== 'number') return parameter.type === 'yes or no' ? 'no, yes' : parameter.options!.join(', ');
-  const { min, max } = sliderRange(parameter);
-  const usual = parameter.value / parameter.unitFactor;
-  const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
-  if (!parameter.whole) return `5 values from ${Number(min.toPrecision(4))} to ${Number(top.toPrecision(4))}`;
-  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.min(max, usual * 2)])].join(', ');
 }
 
 function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {

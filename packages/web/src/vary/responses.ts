@@ -1,0 +1,68 @@
+import type { Cell, ParameterPlan, Plan, PointAnswer } from '@vole/core';
+import type { ResponseLine } from '../charts/ResponseChart.tsx';
+import { categoriesOf, valueWords } from '../simulation/act-words.ts';
+import { sliderRange } from '../simulation/slider-range.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { shownNumber } from '../words/numbers.ts';
+
+/** What a study that varies parameters says: the words of its values, its response curves, and their table. */
+
+/** A parameter for an axis: `strike, per day`. */
+export function nameWithUnit(plan: Plan, parameter: string): string {
+  const unit = plan.parameters.find((p) => p.name === parameter)?.unitLabel;
+  return unit ? `${parameter}, ${unit}` : parameter;
+}
+
+/** A value of a factor as the modeler reads it, with its unit on wish. */
+export function factorWords(plan: Plan, parameter: string, value: number, withUnit = false): string {
+  const found = plan.parameters.find((p) => p.name === parameter);
+  if (!found) return shownNumber(value);
+  return valueWords(withUnit ? found : { ...found, unitLabel: '' }, value * found.unitFactor);
+}
+
+/** A point of the design in words, with units. */
+export function combinationWords(plan: Plan, study: StudyRow, combination: readonly number[]): string {
+  return study.factors
+    .map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`)
+    .join(', ');
+}
+
+/** A summary against the first factor, a line for each value of the second; points without runs are left out. @param s place of the summary */
+export function responseLines(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): ResponseLine[] {
+  const second = study.factors[1];
+  const names = second
+    ? second.values.map((value) => `${second.parameter} ${factorWords(plan, second.parameter, value)}`)
+    : [study.factors[0]!.parameter];
+  return names.map((name, i) => ({
+    name,
+    points: points.flatMap(({ values, runs, estimates }) => {
+      if (second && values[1] !== second.values[i]) return [];
+      return runs === 0 ? [] : [{ x: values[0]!, estimate: estimates[s]! }];
+    }),
+  }));
+}
+
+/** The same as a table, a row for each point; what has no end, as the interval of one run, is empty. */
+export function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): Cell[][] {
+  const names = study.factors.map((factor) => factor.parameter);
+  return [
+    [...names, plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'],
+    ...points.map((point) => {
+      const { value, low, high, runs, never } = point.estimates[s]!;
+      return [
+        ...point.values.map((number, f) => categoriesOf(plan, names[f]!)?.[number] ?? number),
+        ...[value, low, high, runs, never].map((cell) => (Number.isFinite(cell) ? cell : NaN)),
+      ];
+    }),
+  ];
+}
+
+/** Values of a parameter to begin with: around the one it has, within its bounds. */
+export function usualValues(parameter: ParameterPlan): string {
+  if (parameter.type !== 'number') return parameter.type === 'yes or no' ? 'no, yes' : parameter.options!.join(', ');
+  const { min, max } = sliderRange(parameter);
+  const usual = parameter.value / parameter.unitFactor;
+  const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
+  if (!parameter.whole) return `5 values from ${Number(min.toPrecision(4))} to ${Number(top.toPrecision(4))}`;
+  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.min(max, usual * 2)])].join(', ');
+}
