@@ -1,3 +1,4 @@
+import { readFileSync, writeFileSync } from 'node:fs';
 import { Bench } from 'tinybench';
 import { compilePlan, loadModel, Run, simulate } from '../src/index.ts';
 import { births } from './workloads/births.ts';
@@ -10,7 +11,8 @@ import type { Workload } from './workloads/workload.ts';
 
 /**
  * Times the seven workloads of the architecture page: generated code against the same model written by hand, both in one run, medians of
- * so many rounds. Letters as arguments choose workloads; `scale` and `text` the tables of docs/speed.md.
+ * so many rounds. Letters as arguments choose workloads; `scale` and `text` the tables of docs/speed.md. Each ratio is shown beside the one of
+ * the baseline; `keep` makes those of this run the baseline.
  */
 
 const WORKLOADS: readonly Workload[] = [
@@ -34,6 +36,17 @@ interface Timing {
 function timingOf(times: readonly number[]): Timing {
   const sorted = [...times].sort((a, b) => a - b);
   return { median: sorted[Math.floor(sorted.length / 2)]!, low: sorted[0]!, high: sorted[sorted.length - 1]! };
+}
+
+/** Ratios of generated code to the same by hand, by the letter of the workload. */
+const BASELINE = 'packages/core/bench/baseline.json';
+const baseline = JSON.parse(readFileSync(BASELINE, 'utf8')) as Readonly<Record<string, number>>;
+const measured: Record<string, number> = {};
+
+/** A ratio, and what it was. */
+function besideBaseline(letter: string, ratio: number): string {
+  const before = baseline[letter];
+  return `${ratio.toFixed(2)}${before === undefined ? '' : ` (was ${before.toFixed(2)})`}`;
 }
 
 async function timeBoth(workload: Workload): Promise<void> {
@@ -65,12 +78,14 @@ async function timeBoth(workload: Workload): Promise<void> {
     bench.tasks.forEach((task, i) => times[i]!.push(task.result!.latency.min));
   }
   const [hand, code] = times.map(timingOf);
+  const ratio = code!.median / hand!.median;
+  measured[workload.letter] = Number(ratio.toFixed(3));
   const setUp = performance.now();
   const script = compiled.script();
   new Run(script, parameters, 1);
   const started = performance.now() - setUp;
   console.log(
-    `${workload.letter}  ${workload.title.padEnd(28)} ratio ${(code!.median / hand!.median).toFixed(2)}   generated ${said(code!)}   by hand ${said(hand!)}   set-up ${started.toFixed(0)} ms, ${(script.bytes / 1e6).toFixed(1)} MB   first measure at the end ${byCode.toFixed(0)} and ${byHand.toFixed(0)}`,
+    `${workload.letter}  ${workload.title.padEnd(28)} ratio ${besideBaseline(workload.letter, ratio)}   generated ${said(code!)}   by hand ${said(hand!)}   set-up ${started.toFixed(0)} ms, ${(script.bytes / 1e6).toFixed(1)} MB   first measure at the end ${byCode.toFixed(0)} and ${byHand.toFixed(0)}`,
   );
 }
 
@@ -122,8 +137,10 @@ function thousandLines(): void {
   );
 }
 
-const wanted = process.argv.slice(2).filter((word) => word !== 'quick');
+const wanted = process.argv.slice(2).filter((word) => word !== 'quick' && word !== 'keep');
 const isAll = wanted.length === 0;
 for (const workload of WORKLOADS) if (isAll || wanted.includes(workload.letter)) await timeBoth(workload);
+if (process.argv.includes('keep'))
+  writeFileSync(BASELINE, `${JSON.stringify({ ...baseline, ...measured }, null, 2)}\n`);
 if (isAll || wanted.includes('scale')) scale();
 if (isAll || wanted.includes('text')) thousandLines();
