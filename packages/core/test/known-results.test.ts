@@ -217,8 +217,18 @@ describe('times, queues, populations', () => {
     const plan = planOf(
       `model P\nclock\n  step 0.02 h\n  end after 15 h\nagent Prey\n  start 2000\n  behaviour live\n    if chance(1 - exp(-${a} * 0.02))\n      create 1 Prey\n    if chance(1 - exp(-${b} * (count Hunter) * 0.02))\n      if chance(${e})\n        create 1 Hunter\n      remove self\nagent Hunter\n  start 500\n  behaviour starve\n    if chance(1 - exp(-${d} * 0.02))\n      remove self\norder\n  live in turn\n  starve in turn\nmeasure x = count Prey\nmeasure y = count Hunter\n`,
     );
-    within(plan, 40, x, last(0), 0.015 * x);
-    within(plan, 40, y, last(1), 0.015 * y);
+    // Both are read of the same runs.
+    const ends = new Map<Run, number>();
+    const prey = (run: Run): number => {
+      ends.set(run, last(1)(run));
+      return last(0)(run);
+    };
+    within(plan, 40, x, prey, 0.015 * x);
+    const hunters = [...ends.values()];
+    const mean = hunters.reduce((sum, n) => sum + n, 0) / hunters.length;
+    const sd = Math.sqrt(hunters.reduce((sum, n) => sum + (n - mean) ** 2, 0) / (hunters.length - 1));
+    expect(hunters).toHaveLength(40);
+    expect(Math.abs(mean - y)).toBeLessThan((4 * sd) / Math.sqrt(40) + 0.015 * y);
   });
 
   it('with thresholds from 1 upwards one eager vole brings all along, without it nobody', () => {
