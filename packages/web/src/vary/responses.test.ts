@@ -84,5 +84,12 @@ describe('what a study that varies parameters says', () => {
 
   it('offers values around the one that is there', () => {
     expect(plan.parameters.map(usualValues)).toEqual(['5 values from 0 to 4', 'shut, ajar', 'no, yes', '2, 4, 8']);
+    const whole = { ...plan.parameters[3]!, min: -5, max: 9 };
+    expect([0, -3, 7, 9].map((value) => usualValues({ ...whole, value }))).toEqual([
+      '0, 1',
+      '-5, -3, -1',
+      '4, 7, 9',
+      '5, 9',
+    ]);
   });
 });

@@ -64,5 +64,8 @@ export function usualValues(parameter: ParameterPlan): string {
   const usual = parameter.value / parameter.unitFactor;
   const top = Math.min(max, Math.max(usual * 2, min + (max - min) / 5));
   if (!parameter.whole) return `5 values from ${Number(min.toPrecision(4))} to ${Number(top.toPrecision(4))}`;
-  return [...new Set([Math.max(min, Math.round(usual / 2)), usual, Math.min(max, usual * 2)])].join(', ');
+  const around = [Math.round(usual / 2), usual, usual === 0 ? 1 : usual * 2].map((n) =>
+    Math.min(max, Math.max(min, n)),
+  );
+  return [...new Set(around)].sort((a, b) => a - b).join(', ');
 }
