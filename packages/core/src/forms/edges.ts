@@ -1,4 +1,4 @@
-import type { Edge, Space } from './form.ts';
+import type { Edge } from './form.ts';
 
 /** What happens at the ends of an axis. */
 
@@ -41,14 +41,6 @@ export function wayAlong(a: number, b: number, size: number, wraps: boolean): nu
   if (!wraps) return d;
   return d > size / 2 ? d - size : d < -size / 2 ? d + size : d;
 }
-
-/** The way between two places where it is the difference of their coordinates. */
-export const STRAIGHT = {
-  isStraight: true,
-  wayX: (ax: number, _ay: number, bx: number, _by: number, space: Space): number =>
-    wayAlong(ax, bx, space.width, space.edge === 'wrapping'),
-  wayY: (ay: number, by: number, space: Space): number => wayAlong(ay, by, space.height, space.edge === 'wrapping'),
-} as const;
 
 /** The neighbouring column or row, or -1 beyond a wall. */
 export function neighbour(index: number, count: number, wraps: boolean): number {

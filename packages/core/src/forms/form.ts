@@ -2,13 +2,17 @@
 
 export type FormName = 'plane' | 'grid' | 'hexagons';
 
-/** x to the right, y up, (0, 0) the lower left corner or cell. Where a form is of cells, places are whole columns and rows. */
-export interface Space {
+/** What the text says of a space, its sizes apart. */
+export interface SpaceRules {
   readonly form: FormName;
   readonly edge: 'wrapping' | 'walled' | 'reflecting';
   /** Cells around a cell; 8 on a plane, if it has cells. */
   readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
+}
+
+/** x to the right, y up, (0, 0) the lower left corner or cell. Where a form is of cells, places are whole columns and rows. */
+export interface Space extends SpaceRules {
   readonly width: number;
   readonly height: number;
 }

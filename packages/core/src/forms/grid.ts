@@ -1,7 +1,6 @@
-import { cosDegrees, sinDegrees } from '../math.ts';
-import { gridCell, STRAIGHT } from './edges.ts';
+import { gridCell } from './edges.ts';
 import type { Space, SizeProblem, SpaceForm } from './form.ts';
-import { EIGHT, FOUR, isNextSquare } from './squares.ts';
+import { EIGHT, FOUR, STRAIGHT } from './squares.ts';
 
 export const MAX_FIELD_CELLS = 16_000_000;
 
@@ -33,11 +32,5 @@ export const grid: SpaceForm = {
   words: 'a grid',
   turnOfNeighbours: (neighbours) => (neighbours === 4 ? 90 : 45),
   sizeProblem: gridSizeProblem,
-  along: (axis, x, y, distance, direction) =>
-    axis === 'x' ? x + distance * sinDegrees(direction) : y + distance * cosDegrees(direction),
-  isNextTo: isNextSquare,
   neighbourSteps: ({ neighbours }) => (neighbours === 4 ? FOUR : EIGHT),
-  blockOf: (sides) => ({ aside: Math.floor(sides), up: Math.floor(sides) }),
-  hasAlikeSteps: true,
-  stripe: (distance) => distance + 1,
 };

@@ -1,7 +1,6 @@
-import { cosDegrees, sinDegrees } from '../math.ts';
-import { reflect, STRAIGHT, stopAtWall, wrap } from './edges.ts';
+import { reflect, stopAtWall, wrap } from './edges.ts';
 import type { SpaceForm } from './form.ts';
-import { EIGHT, isNextSquare } from './squares.ts';
+import { EIGHT, STRAIGHT } from './squares.ts';
 
 /** Sides between which the arithmetic of places keeps its precision. */
 const LEAST_SIDE = 1e-6;
@@ -24,9 +23,6 @@ export const plane: SpaceForm = {
 
   bringIn: (v, size, edge) =>
     edge === 'wrapping' ? wrap(v, size) : edge === 'walled' ? stopAtWall(v, size) : reflect(v, size),
-  along: (axis, x, y, distance, direction) =>
-    axis === 'x' ? x + distance * sinDegrees(direction) : y + distance * cosDegrees(direction),
-  isNextTo: isNextSquare,
 
   rasterOf: ({ width, height }, cell) => ({
     columns: Math.max(1, Math.ceil(width / cell - 1e-9)),
@@ -37,7 +33,4 @@ export const plane: SpaceForm = {
   centre: (index, end, cell) => ((index + 1) * cell > end ? (index * cell + end) / 2 : (index + 0.5) * cell),
   within: (index, unit, end, cell) => Math.min((index + unit()) * cell, end),
   neighbourSteps: () => EIGHT,
-  blockOf: (sides) => ({ aside: Math.floor(sides), up: Math.floor(sides) }),
-  hasAlikeSteps: true,
-  stripe: (distance) => distance + 1,
 };

@@ -1,5 +1,6 @@
+import { cosDegrees, sinDegrees } from '../math.ts';
 import { wayAlong } from './edges.ts';
-import type { CellStep, Space } from './form.ts';
+import type { CellStep, Space, SpaceForm } from './form.ts';
 
 /** Square cells, as grids have them and planes may. */
 
@@ -11,9 +12,22 @@ export const FOUR: readonly CellStep[] = [
 ];
 export const EIGHT: readonly CellStep[] = [...FOUR, [-1, -1], [1, -1], [-1, 1], [1, 1]];
 
-export function isNextSquare(ax: number, ay: number, bx: number, by: number, space: Space): boolean {
+function isNextSquare(ax: number, ay: number, bx: number, by: number, space: Space): boolean {
   const wraps = space.edge === 'wrapping';
   const dx = Math.abs(wayAlong(ax, bx, space.width, wraps));
   const dy = Math.abs(wayAlong(ay, by, space.height, wraps));
   return space.neighbours === 4 ? dx + dy === 1 : (dx > dy ? dx : dy) === 1;
 }
+
+/** What planes and grids share: the way between two places is the difference of their coordinates, and cells are squares. */
+export const STRAIGHT = {
+  isStraight: true,
+  wayX: (ax, _ay, bx, _by, space) => wayAlong(ax, bx, space.width, space.edge === 'wrapping'),
+  wayY: (ay, by, space) => wayAlong(ay, by, space.height, space.edge === 'wrapping'),
+  along: (axis, x, y, distance, direction) =>
+    axis === 'x' ? x + distance * sinDegrees(direction) : y + distance * cosDegrees(direction),
+  isNextTo: isNextSquare,
+  blockOf: (sides) => ({ aside: Math.floor(sides), up: Math.floor(sides) }),
+  hasAlikeSteps: true,
+  stripe: (distance) => distance + 1,
+} as const satisfies Partial<SpaceForm>;

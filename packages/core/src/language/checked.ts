@@ -1,4 +1,4 @@
-import type { FormName } from '../forms/form.ts';
+import type { SpaceRules } from '../forms/form.ts';
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
 import type { Scales } from './scales.ts';
@@ -41,12 +41,8 @@ export interface VariableSymbol extends Symbol {
   readonly part: Ast.VariablePart;
 }
 
-export interface SpaceSymbol extends Symbol {
+export interface SpaceSymbol extends Symbol, SpaceRules {
   readonly is: 'space';
-  readonly form: FormName;
-  readonly edge: 'wrapping' | 'walled' | 'reflecting';
-  readonly neighbours: 4 | 6 | 8;
-  readonly oneAgentACell: boolean;
   /** A length, or plain where the sizes bear no unit. */
   readonly dim: Dimension;
   readonly unit: DisplayUnit;

@@ -1,5 +1,5 @@
 import type { Law, PureFunction } from './functions.ts';
-import type { FormName } from '../forms/form.ts';
+import type { SpaceRules } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
 
 /**
@@ -689,12 +689,8 @@ export interface CountedPlan {
   readonly state?: number;
 }
 
-export interface SpacePlan {
+export interface SpacePlan extends SpaceRules {
   readonly name: string;
-  readonly form: FormName;
-  readonly edge: 'wrapping' | 'walled' | 'reflecting';
-  readonly neighbours: 4 | 6 | 8;
-  readonly oneAgentACell: boolean;
   /** Whether it matters who stands on which cell. */
   readonly tracksCells: boolean;
   /** Size of the cells of a plane, if it has any. */

@@ -64,6 +64,7 @@ export function FanChart(props: FanProps) {
         <YAxis
           domain={[low, high]}
           ticks={roundTicks(low, high, 5)}
+          interval={0}
           allowDataOverflow
           tick={{ fontSize: 12, fill: 'var(--faint)' }}
           axisLine={false}

@@ -192,6 +192,7 @@ export function MeasureChart({
               tickFormatter={(v: number) => shownNumber(v)}
               width={52}
               ticks={isLog ? undefined : yTicks}
+              interval={isLog ? 'preserveEnd' : 0}
               domain={isLog ? ['auto', 'auto'] : [yTicks[0]!, yTicks.at(-1)!]}
             />
             <Tooltip

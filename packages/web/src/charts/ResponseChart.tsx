@@ -69,6 +69,7 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
               tickFormatter={(v: number) => shownNumber(v)}
               width={54}
               ticks={yTicks}
+              interval={0}
               domain={[yTicks[0]!, yTicks.at(-1)!]}
             />
             <Tooltip

@@ -124,6 +124,12 @@ describe('the answers to questions about a study', () => {
       failed: 1,
     });
   });
+  it('count a run once that was done twice, as by two tabs', () => {
+    const twice = [...all, ...all];
+    expect(studyOf(...twice).results.finished()).toEqual(studyOf(...all).results.finished());
+    for (const question of [{ is: 'outcomes' }, { is: 'table', what: 'rows' }] as const)
+      expect(ask(question, twice)).toEqual(ask(question));
+  });
   it('give the course of a measure, over all runs and of one point, in the order of the design', () => {
     expect(ask({ is: 'fan', measure: 1, lines: 2 })).toMatchObject({
       bands: { runs: 3, endedEarly: 1, median: Float64Array.of(30, 30) },
@@ -191,7 +197,8 @@ describe('the answers to questions about a study', () => {
     const whole = [...all.slice(0, 2), [finished(6, [1, 1], [1, 1, 1], first)]];
     const digest = ask({ is: 'digest' }, whole);
     expect(digest).toMatch(/^[0-9a-f]{32}$/);
-    // Bundles of earlier versions have another sum over the same numbers.
+    // Bundles of earlier versions have another sum over the same numbers; this one was computed by the earlier code.
+    expect(digestOf([Float64Array.of(1, 2), Float64Array.of(-0.5)], 'x'.repeat(16))).toBe('1ca643d554dc3910');
     expect(ask({ is: 'digest', like: '0123456789abcdef' }, whole)).toMatch(/^[0-9a-f]{16}$/);
     expect(
       ask(
