@@ -1,8 +1,20 @@
 import type { RuleEffects } from '../plan/analysis.ts';
 import { keepsToItself, standingOf, kindsOfFixedSize, effectsOf, visitStatements } from '../plan/analysis.ts';
-import type { EmitShared } from './emit-body.ts';
-import { BodyEmitter, columnNames } from './emit-body.ts';
-import { boundsOf, placedOnAxis } from './emit-expression.ts';
+import type { BodyOptions, EmitShared } from './body-writer.ts';
+import { BodyWriter } from './body-writer.ts';
+import { columnNames } from './column-names.ts';
+import {
+  addsField,
+  boundsOf,
+  emitTest,
+  emitValue,
+  keepsAttribute,
+  keepsField,
+  keepsPositions,
+  keepsState,
+  placedOnAxis,
+} from './emit-expression.ts';
+import { emitStatements, emitTurn } from './emit-statement.ts';
 import * as P from '../plan/plan.ts';
 import { attributeColumnId } from '../plan/settling.ts';
 import { literal, SourceWriter } from './source-writer.ts';
@@ -174,6 +186,10 @@ class PlanEmitter {
     });
   }
 
+  private body(options: BodyOptions): BodyWriter {
+    return new BodyWriter(this.shared, this.w, options, emitStatements);
+  }
+
   private results(): void {
     const { w, plan } = this;
     const names = (prefix: string, count: number): string =>
@@ -270,14 +286,14 @@ class PlanEmitter {
   private valueFunction(name: string, body: P.ValueBody): void {
     const { w } = this;
     const effects = this.effectsOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
+    const out = this.body({ atOnce: false, effects });
     w.block(`function ${name}()`, () => {
       this.indices(effects);
       const asked = askedKinds(body);
       if (asked.length === 1) this.shadows(effects, asked[0]);
       this.locals(body.locals);
-      emitter.statements(body.statements);
-      w.line(`return ${emitter.expr(body.value)};`);
+      out.statements(body.statements);
+      w.line(`return ${emitValue(out, body.value)};`);
     });
   }
 
@@ -346,7 +362,7 @@ class PlanEmitter {
   ): void {
     const { w } = this;
     const effects = this.effectsOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, cell: 'i', ownField: g });
+    const out = this.body({ atOnce: false, effects, cell: 'i', ownField: g });
     const asksInner = effects.asksCells && this.plan.spaces[field.space]!.neighbours === 8;
     w.block(`function ${name}(out, key0, key1)`, () => {
       if (field.keep)
@@ -361,8 +377,8 @@ class PlanEmitter {
           w.line(
             `const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`,
           );
-        emitter.statements(body.statements);
-        store(emitter.expr(body.value));
+        out.statements(body.statements);
+        store(emitValue(out, body.value));
       });
     });
   }
@@ -373,7 +389,7 @@ class PlanEmitter {
     const { w } = this;
     kind.starts.forEach((start, i) => {
       const effects = effectsOf({ body: start.one });
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
+      const out = this.body({ atOnce: false, effects });
       w.block(`function st${k}_${i}(count, key0, key1)`, () => {
         this.indices(effects);
         this.shadows(effects);
@@ -381,7 +397,7 @@ class PlanEmitter {
         w.block('for (let i = 0; i < count; i++)', () => {
           w.line('L0 = i;');
           w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-          emitter.statements(start.one.statements);
+          out.statements(start.one.statements);
         });
       });
     });
@@ -389,15 +405,15 @@ class PlanEmitter {
       const where = start.cells?.where;
       if (!where) return;
       const effects = this.effectsOfCode(where);
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
+      const out = this.body({ atOnce: false, effects });
       w.block(`function cl${k}_${i}(cells)`, () => {
         this.indices(effects);
         this.locals(Math.max(1, where.locals));
         w.line('let n = 0;');
         w.block('for (let i = 0; i < cells.length; i++)', () => {
           w.line('L0 = cells[i];');
-          emitter.statements(where.statements);
-          w.line(`if (${emitter.test(where.value)}) cells[n++] = cells[i];`);
+          out.statements(where.statements);
+          w.line(`if (${emitTest(out, where.value)}) cells[n++] = cells[i];`);
         });
         w.line('return n;');
       });
@@ -405,11 +421,11 @@ class PlanEmitter {
     kind.machines.forEach((machine, m) =>
       machine.exact.forEach((exact, i) => {
         const effects = effectsOf({ body: exact.enter });
-        const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: k });
+        const out = this.body({ atOnce: false, effects, actorKind: k });
         w.block(`function ex${k}_${m}_${i}(L0, key0, key1)`, () => {
           this.locals(exact.enter.locals, 1);
           w.line(`s0 = agentKey0(key0, k${k}_num[L0]); s1 = agentKey1(key1, k${k}_num[L0]);`);
-          w.block('turn:', () => emitter.statements(exact.enter.statements));
+          w.block('turn:', () => out.statements(exact.enter.statements));
         });
       }),
     );
@@ -453,7 +469,7 @@ class PlanEmitter {
   private soleEntry(rule: P.RulePlan, entry: Extract<P.ScheduleEntry, { is: 'rules' }>, i: number): void {
     const { w } = this;
     const effects = effectsOf(rule);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: rule.kind, holdsRows: true });
+    const out = this.body({ atOnce: false, effects, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     w.block(`function e${i}()`, () => {
       const every = this.everyTest(rule);
@@ -470,7 +486,7 @@ class PlanEmitter {
       const turn = (): void => {
         if (!this.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         this.beginTrace(rule, k);
-        w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
+        w.block('turn:', () => emitTurn(out, rule.body.statements, this.seedOf(k)));
       };
       if (isPlain)
         this.eachAgent(rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
@@ -547,7 +563,7 @@ class PlanEmitter {
     );
     rules.forEach((rule, r) => {
       const effects = { ...allEffects[r]!, queried, standing };
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: rule.kind });
+      const out = this.body({ atOnce: false, effects, actorKind: rule.kind });
       w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
         this.shadows(effects, rule.kind);
         this.keepBounds(effects);
@@ -556,7 +572,7 @@ class PlanEmitter {
         if (effects.draws)
           w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
         this.beginTrace(rule, rule.kind);
-        w.block('turn:', () => emitter.statements(rule.body.statements));
+        w.block('turn:', () => out.statements(rule.body.statements));
       });
     });
     w.block(`function e${i}()`, () => {
@@ -593,7 +609,7 @@ class PlanEmitter {
     // Who moves or comes does so for others when the rule is over.
     const asked = effectsOf(rule);
     const effects = { ...asked, standing: asked.askedFar };
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: true, effects, actorKind: rule.kind, holdsRows: true });
+    const out = this.body({ atOnce: true, effects, actorKind: rule.kind, holdsRows: true });
     const k = rule.kind;
     const own = [...effects.contested]
       .filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`))
@@ -602,7 +618,7 @@ class PlanEmitter {
       const every = this.everyTest(rule);
       if (every) w.line(`if (!${every}) return;`);
       this.indices(effects);
-      this.kept(emitter);
+      this.kept(out);
       this.shadows(effects, rule.kind);
       this.heldRows(effects, rule.kind);
       this.keys(rule);
@@ -614,13 +630,13 @@ class PlanEmitter {
           w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
         }
         this.beginTrace(rule, k);
-        w.block('turn:', () => emitter.turn(rule.body.statements, this.seedOf(k)));
+        w.block('turn:', () => emitTurn(out, rule.body.statements, this.seedOf(k)));
         for (const { column, how } of own) {
           if (how === '=')
             w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
         }
       });
-      this.keepAdded(emitter);
+      this.keepAdded(out);
       w.line(`S.settle(${rule.key});`);
       const moves = effects.movedKinds.size > 0;
       if (moves && P.spaceOfKind(this.plan, k)?.oneAgentACell) w.line(`S.settleMoves(${k}, ${rule.key});`);
@@ -635,34 +651,34 @@ class PlanEmitter {
   }
 
   /** Fields that were only added to are kept within their bounds when all have added. */
-  private keepAdded(emitter: BodyEmitter): void {
+  private keepAdded(out: BodyWriter): void {
     this.plan.fields.forEach((field, g) => {
-      if (field.keep && emitter.addsField(g))
+      if (field.keep && addsField(out, g))
         this.w.line(
           `keepWithin(g${g}_v, ${this.shared.valueName(field.keep.min)}(), ${this.shared.valueName(field.keep.max)}());`,
         );
     });
   }
 
-  private kept(emitter: BodyEmitter): void {
+  private kept(out: BodyWriter): void {
     const { w } = this;
     this.plan.fields.forEach((_, g) => {
-      if (emitter.keepsField(g)) w.line(`const g${g}_b = S.keepField(${g});`);
+      if (keepsField(out, g)) w.line(`const g${g}_b = S.keepField(${g});`);
     });
     this.plan.kinds.forEach((kind, k) => {
-      if (emitter.keepsPositions(k)) {
+      if (keepsPositions(out, k)) {
         w.line(`k${k}.keepPositions();`);
         w.line(
           `const k${k}_bx = k${k}.before.x, k${k}_by = k${k}.before.y, k${k}_bdir = k${k}.before.direction, k${k}_bsin = k${k}.before.sine, k${k}_bcos = k${k}.before.cosine;`,
         );
       }
       kind.columns.forEach((_, c) => {
-        if (!emitter.keepsAttribute(k, c)) return;
+        if (!keepsAttribute(out, k, c)) return;
         w.line(`k${k}.keepAttribute(${c});`);
         w.line(`const k${k}_ba${c} = k${k}.before.attributes[${c}];`);
       });
       kind.machines.forEach((_, m) => {
-        if (!emitter.keepsState(k, m)) return;
+        if (!keepsState(out, k, m)) return;
         w.line(`k${k}.keepStates(${m});`);
         w.line(`const k${k}_bs${m} = k${k}.before.states[${m}];`);
       });
@@ -673,7 +689,7 @@ class PlanEmitter {
   private actFunction(name: string, line: { readonly body: P.Body; readonly key: number }, test?: string): void {
     const { w } = this;
     const effects = effectsOf(line);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
+    const out = this.body({ atOnce: false, effects });
     w.block(`function ${name}()`, () => {
       if (test) w.line(`if (!${test}) return;`);
       this.indices(effects);
@@ -682,7 +698,7 @@ class PlanEmitter {
       this.keys(line);
       this.locals(line.body.locals);
       w.line('s0 = agentKey0(key0, 0); s1 = agentKey1(key1, 0);');
-      w.block('turn:', () => emitter.statements(line.body.statements));
+      w.block('turn:', () => out.statements(line.body.statements));
     });
   }
 
@@ -690,14 +706,14 @@ class PlanEmitter {
   private soloFunction(name: string, kind: number, body: P.Body, given: string, from: number): void {
     const { w } = this;
     const effects = effectsOf({ body });
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: kind });
+    const out = this.body({ atOnce: false, effects, actorKind: kind });
     w.block(`function ${name}(${given}, key0, key1)`, () => {
       this.indices(effects);
       this.shadows(effects);
       this.keepBounds(effects);
       this.locals(body.locals, from);
       w.line(`s0 = agentKey0(key0, k${kind}.number[L0]); s1 = agentKey1(key1, k${kind}.number[L0]);`);
-      w.block('turn:', () => emitter.statements(body.statements));
+      w.block('turn:', () => out.statements(body.statements));
       this.afterMoves(effects, false);
     });
   }
@@ -718,13 +734,13 @@ class PlanEmitter {
     const { w } = this;
     network.firsts.forEach((first, c) => {
       const effects = this.effectsOfCode(first);
-      const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects });
+      const out = this.body({ atOnce: false, effects });
       w.block(`function nf${n}_${c}(i, key0, key1)`, () => {
         this.indices(effects);
         this.locals(first.locals);
         w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-        emitter.statements(first.statements);
-        w.line(`return ${emitter.expr(first.value)};`);
+        out.statements(first.statements);
+        w.line(`return ${emitValue(out, first.value)};`);
       });
     });
     const ofEach = agentBodyOf(network);
@@ -734,12 +750,12 @@ class PlanEmitter {
   private agentValue(name: string, body: P.ValueBody, kind: number): void {
     const { w } = this;
     const effects = this.effectsOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: kind });
+    const out = this.body({ atOnce: false, effects, actorKind: kind });
     w.block(`function ${name}(L0)`, () => {
       this.indices(effects);
       this.locals(body.locals, 1);
-      emitter.statements(body.statements);
-      w.line(`return ${emitter.expr(body.value)};`);
+      out.statements(body.statements);
+      w.line(`return ${emitValue(out, body.value)};`);
     });
   }
 
@@ -753,7 +769,7 @@ class PlanEmitter {
   private showFunction(name: string, body: P.ValueBody, k: number): void {
     const { w } = this;
     const effects = this.effectsOfCode(body);
-    const emitter = new BodyEmitter(this.shared, w, { atOnce: false, effects, actorKind: k });
+    const out = this.body({ atOnce: false, effects, actorKind: k });
     w.block(`function ${name}(out)`, () => {
       this.indices(effects);
       this.locals(Math.max(1, body.locals));
@@ -761,8 +777,8 @@ class PlanEmitter {
       w.block(`for (let slot = 0; slot < k${k}.used; slot++)`, () => {
         w.line('L0 = slot;');
         w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
-        emitter.statements(body.statements);
-        w.line(`out[at++] = ${emitter.expr(body.value)};`);
+        out.statements(body.statements);
+        w.line(`out[at++] = ${emitValue(out, body.value)};`);
       });
     });
   }

@@ -27,11 +27,21 @@ import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
 import { baseUnit } from '../language/scales.ts';
 import { countedBy, measureOrder, visitStatements } from '../plan/analysis.ts';
-import type { ColumnRange, Lowering, Point, Standing } from './body-lowerer.ts';
-import { binary, num, shownFactor } from './body-lowerer.ts';
+import { binary, num } from './code.ts';
+import type { Given } from './creation.ts';
+import { lowerPlacing, makeAgent } from './creation.ts';
+import type { ColumnRange, Lowering, Point, Standing, Verbs } from './draft.ts';
+import { Draft } from './draft.ts';
+import { lowerValue } from './expression.ts';
 import { lowerSummary } from './summary.ts';
-import { InteractionLowerer } from './interaction.ts';
-import type { Given, StatementLowerer } from './statement.ts';
+import { lowerInteraction, recordedValue } from './interaction.ts';
+import { changeBody, enterState } from './machine.ts';
+import { reactionBody } from './messages.ts';
+import { lowerPlace } from './place.ts';
+import { lowerCentre, lowerPick } from './query.ts';
+import { shownFactor } from './shown-factor.ts';
+import { lowerBlock, lowerBody, lowerValueBody } from './statement.ts';
+import { machineRule } from './transitions.ts';
 import { rasterOfSpace } from '../plan/plan.ts';
 import type {
   Body,
@@ -99,6 +109,8 @@ function cellStanding(raster: number): Standing {
     },
   };
 }
+
+const VERBS: Verbs = { value: lowerValue, pick: lowerPick, centre: lowerCentre, block: lowerBlock };
 
 class ModelLowerer {
   private readonly shared: Lowering;
@@ -178,7 +190,7 @@ class ModelLowerer {
       variables: model.variables.map((variable) => ({
         name: variable.name,
         start: this.asked(variable.part.value, variable.name),
-        site: this.lowerer(variable.name).site(variable.span, 'the first value'),
+        site: this.draft(variable.name).site(variable.span, 'the first value'),
       })),
       tallies: model.tallies.map((tally) => ({ name: tally.name, kept: tally.part.kept })),
       zones: model.zones.map((zone) => this.zone(zone)),
@@ -248,12 +260,12 @@ class ModelLowerer {
     });
   }
 
-  private lowerer(rule: string, standing: Standing = NO_STANDING): InteractionLowerer {
-    return new InteractionLowerer(this.shared, rule, standing);
+  private draft(rule: string, standing: Standing = NO_STANDING): Draft {
+    return new Draft(this.shared, rule, standing, VERBS);
   }
 
   private value(expr: Ast.Expr, rule: string, standing?: Standing): ValueBody {
-    return this.lowerer(rule, standing).valueBody(expr);
+    return lowerValueBody(this.draft(rule, standing), expr);
   }
 
   /** A value that the run itself asks for. */
@@ -314,27 +326,27 @@ class ModelLowerer {
       keep: part.keep && { min: this.asked(part.keep.from, name), max: this.asked(part.keep.to, name) },
       asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
       scale: show?.scale && [show.scale[0].key, show.scale[1].key],
-      site: this.lowerer(name).site(part.span, `the field “${name}”`),
+      site: this.draft(name).site(part.span, `the field “${name}”`),
     };
   }
 
   /** The first line whose condition holds gives the next value; if none does, the cell stays (D22). */
   private becomes(part: Ast.FieldPart, name: string, standing: Standing): ValueBody {
-    const lowerer = this.lowerer(name, standing);
-    const slot = lowerer.newLocal();
+    const draft = this.draft(name, standing);
+    const slot = draft.newLocal();
     const build = (i: number): void => {
       const line = part.becomes[i];
       if (!line) {
-        lowerer.emit({ op: 'set', local: slot, value: { op: 'cell', field: standing.ownField! } });
+        draft.emit({ op: 'set', local: slot, value: { op: 'cell', field: standing.ownField! } });
         return;
       }
-      const condition = line.when ? lowerer.lower(line.when) : undefined;
-      const then = lowerer.collect(() => lowerer.emit({ op: 'set', local: slot, value: lowerer.lower(line.value) }));
-      if (condition) lowerer.emit({ op: 'if', condition, then, else: lowerer.collect(() => build(i + 1)) });
-      else for (const statement of then) lowerer.emit(statement);
+      const condition = line.when ? draft.lower(line.when) : undefined;
+      const then = draft.collect(() => draft.emit({ op: 'set', local: slot, value: draft.lower(line.value) }));
+      if (condition) draft.emit({ op: 'if', condition, then, else: draft.collect(() => build(i + 1)) });
+      else for (const statement of then) draft.emit(statement);
     };
-    const statements = lowerer.collect(() => build(0));
-    return { statements, value: { op: 'local', local: slot }, locals: lowerer.localCount };
+    const statements = draft.collect(() => build(0));
+    return { statements, value: { op: 'local', local: slot }, locals: draft.localCount };
   }
 
   private space(space: SpaceSymbol): SpacePlan {
@@ -359,10 +371,10 @@ class ModelLowerer {
   private zone(zone: ZoneSymbol): ZonePlan {
     const point = (expr: Ast.Expr): PointPlan => {
       const of = (axis: 'x' | 'y'): AskedBody => {
-        const lowerer = this.lowerer(zone.name);
+        const draft = this.draft(zone.name);
         let value: Expr = { op: 'number', value: 0 };
-        const statements = lowerer.collect(() => (value = lowerer.place(expr)[axis]));
-        return this.ask({ statements, value, locals: lowerer.localCount });
+        const statements = draft.collect(() => (value = lowerPlace(draft, expr)[axis]));
+        return this.ask({ statements, value, locals: draft.localCount });
       };
       return [of('x'), of('y')];
     };
@@ -384,7 +396,7 @@ class ModelLowerer {
       space: zone.space!.index,
       obstacle: zone.part.is === 'obstacle',
       shapes,
-      site: this.lowerer(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`),
+      site: this.draft(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`),
     };
   }
 
@@ -436,7 +448,7 @@ class ModelLowerer {
       maker: make(),
       firsts: network.attributes.map((attribute) => this.value(attribute.line.value, name)),
       key: keyOfName(`network ${name}`),
-      site: this.lowerer(name).site(network.span, `the network “${name}”`),
+      site: this.draft(name).site(network.span, `the network “${name}”`),
       colour: show?.colour?.key ?? show?.shape?.key,
     };
   }
@@ -445,7 +457,7 @@ class ModelLowerer {
     return this.model.kinds.flatMap((kind) =>
       this.model.messages.flatMap((message): ReactionPlan[] => {
         const name = `on ${kind.name} ${message.name}`;
-        const body = this.lowerer(name, { actor: kind.self }).reactionBody(kind, message);
+        const body = reactionBody(this.draft(name, { actor: kind.self }), kind, message);
         return body.statements.length > 0
           ? [{ kind: kind.index, message: message.index, body, key: keyOfName(name) }]
           : [];
@@ -470,10 +482,10 @@ class ModelLowerer {
         every,
       };
     const values = part.values.map((value) => {
-      const lowerer = this.lowerer(target.name, { actor: target.self });
+      const draft = this.draft(target.name, { actor: target.self });
       let lowered: Expr = { op: 'number', value: 0 };
-      const statements = lowerer.collect(() => (lowered = lowerer.recorded(value)));
-      return { statements, value: lowered, locals: lowerer.localCount };
+      const statements = draft.collect(() => (lowered = recordedValue(draft, value)));
+      return { statements, value: lowered, locals: draft.localCount };
     });
     return { name: target.name, kind: target.index, columns, values, every };
   }
@@ -526,17 +538,17 @@ class ModelLowerer {
 
   private start(kind: KindSymbol, start: Ast.StartLine, index: number): StartPlan {
     const name = `start of ${kind.name}`;
-    const lowerer = this.lowerer(name, { given: 1 });
-    const site = lowerer.site(start.span, `the start of ${kind.name}`);
+    const draft = this.draft(name, { given: 1 });
+    const site = draft.site(start.span, `the start of ${kind.name}`);
     const row: Expr = { op: 'local', local: 0 };
     const raster = rasterOfSpace(kind.space?.index ?? 0);
     const given = new Map<object, Given>();
     let count: AskedBody | undefined;
     let place: Point | undefined;
-    let facing = start.facing && ((at: Point): Expr => this.facing(lowerer, kind, start.facing!, at));
+    let facing = start.facing && ((at: Point): Expr => this.facing(draft, kind, start.facing!, at));
     let where: Ast.Expr | undefined;
     let hasCells = false;
-    const statements = lowerer.collect(() => {
+    const statements = draft.collect(() => {
       if (start.count.is === 'table') {
         const table = this.model.tables.get(start)!;
         const index = this.tables.push([...table.columns.values()]) - 1;
@@ -548,7 +560,7 @@ class ModelLowerer {
         for (const attribute of kind.attributes)
           if (keys.includes(attribute.key)) given.set(attribute, { value: cell(attribute.key) });
         for (const machine of kind.machines)
-          if (keys.includes(machine.key)) given.set(machine, { state: lowerer.hold(cell(machine.key)) });
+          if (keys.includes(machine.key)) given.set(machine, { state: draft.hold(cell(machine.key)) });
       } else if (start.count.is === 'every cell') {
         hasCells = true;
         where = start.count.where;
@@ -559,12 +571,12 @@ class ModelLowerer {
         hasCells = true;
         where = start.placing.where;
       }
-      place ??= start.placing && lowerer.placing(start.placing);
-      lowerer.makeAgent(kind, kind.self, place, facing, given, { op: 'number', value: 0 }, site, () => undefined);
+      place ??= start.placing && lowerPlacing(draft, start.placing);
+      makeAgent(draft, kind, kind.self, place, facing, given, { op: 'number', value: 0 }, site, () => undefined);
     });
     return {
       count,
-      one: { statements, locals: lowerer.localCount },
+      one: { statements, locals: draft.localCount },
       key: keyOfName(`start ${kind.name} ${index}`),
       site,
       cells: hasCells
@@ -580,17 +592,18 @@ class ModelLowerer {
   private born(kind: KindSymbol): StartPlan {
     const name = `carried ${kind.name}`;
     const { x, y, direction, states } = this.births.get(kind.name)!;
-    const lowerer = this.lowerer(name, { given: 1 });
-    const site = lowerer.site(kind.span, `a ${kind.name} that was there already`);
+    const draft = this.draft(name, { given: 1 });
+    const site = draft.site(kind.span, `a ${kind.name} that was there already`);
     const table = this.tables.push([x, y, direction, ...states.values()]) - 1;
     const cell = (column: number): Expr => ({ op: 'table', table, column, row: { op: 'local', local: 0 } });
     const machines = [...states.keys()];
-    const statements = lowerer.collect(() => {
+    const statements = draft.collect(() => {
       const given = new Map<object, Given>();
       for (const machine of kind.machines)
         if (states.has(machine.name))
-          given.set(machine, { state: lowerer.hold(cell(3 + machines.indexOf(machine.name))) });
-      lowerer.makeAgent(
+          given.set(machine, { state: draft.hold(cell(3 + machines.indexOf(machine.name))) });
+      makeAgent(
+        draft,
         kind,
         kind.self,
         kind.space && { x: cell(0), y: cell(1) },
@@ -605,7 +618,7 @@ class ModelLowerer {
       count: this.askNumber(x.length),
       one: {
         statements: statements.map((s) => (s.op === 'create' ? { ...s, always: true } : s)),
-        locals: lowerer.localCount,
+        locals: draft.localCount,
       },
       key: keyOfName(name),
       site,
@@ -615,17 +628,17 @@ class ModelLowerer {
   /** A condition on cells of the space, the cell in local 0. */
   private cellTest(owner: object, where: Ast.Expr, raster: number, name: string): ValueBody {
     const cell: Expr = { op: 'local', local: 0 };
-    const lowerer = this.lowerer(name, {
+    const draft = this.draft(name, {
       given: 1,
       here: { x: { op: 'cell x', raster, cell }, y: { op: 'cell y', raster, cell } },
     });
-    lowerer.cells.set(this.model.locals.get(owner)!, { slot: 0, raster });
-    return lowerer.valueBody(where);
+    draft.cells.set(this.model.locals.get(owner)!, { slot: 0, raster });
+    return lowerValueBody(draft, where);
   }
 
-  private facing(lowerer: StatementLowerer, kind: KindSymbol, facing: Ast.Expr, at: Point): Expr {
-    if (this.model.types.get(facing)?.is === 'number') return lowerer.lower(facing);
-    const place = lowerer.place(facing);
+  private facing(draft: Draft, kind: KindSymbol, facing: Ast.Expr, at: Point): Expr {
+    if (this.model.types.get(facing)?.is === 'number') return draft.lower(facing);
+    const place = lowerPlace(draft, facing);
     return { op: 'bearing', space: kind.space!.index, ax: at.x, ay: at.y, bx: place.x, by: place.y };
   }
 
@@ -641,7 +654,7 @@ class ModelLowerer {
         members: group.members,
         counter: first + machine.states.length + i,
       })),
-      change: this.lowerer(machine.name, { actor: kind.self, given: 2 }).changeBody(kind, machine),
+      change: changeBody(this.draft(machine.name, { actor: kind.self, given: 2 }), kind, machine),
       dues: machine.states.map(({ part, groups }) =>
         [part, ...groups.map((group) => group.part)].flatMap((state) =>
           state.transitions.flatMap((t) => this.shared.dueColumns.get(t) ?? []),
@@ -650,10 +663,11 @@ class ModelLowerer {
       since: this.model.timedMachines.has(machine) ? this.shared.dueColumns.get(machine) : undefined,
       firstCounter: first,
       exact: exact.map((share) => {
-        const lowerer = this.lowerer(`start of ${kind.name}`, { actor: kind.self });
+        const draft = this.draft(`start of ${kind.name}`, { actor: kind.self });
         const state = machine.states.findIndex((s) => s.key === share.state.key);
-        const statements = lowerer.collect(() =>
-          lowerer.enterState(
+        const statements = draft.collect(() =>
+          enterState(
+            draft,
             kind,
             machine,
             { local: 0, own: true },
@@ -666,7 +680,7 @@ class ModelLowerer {
         return {
           count: this.asked(share.share as Ast.Expr, `start of ${kind.name}`),
           state,
-          enter: { statements, locals: lowerer.localCount },
+          enter: { statements, locals: draft.localCount },
         };
       }),
     };
@@ -710,7 +724,7 @@ class ModelLowerer {
         key: keyOfName(`rule ${name}`),
         kind: -1,
         every: every && this.asked(every, name),
-        body: this.lowerer(name).body(block),
+        body: lowerBody(this.draft(name), block),
       }) - 1
     );
   }
@@ -736,20 +750,23 @@ class ModelLowerer {
         const changed = atOnce ? this.changedBy(block, rule.kind.self) : undefined;
         return {
           kind: rule.kind,
-          body: this.lowerer(name, { actor: rule.kind.self, atOnce, changed }).body(block),
+          body: lowerBody(this.draft(name, { actor: rule.kind.self, atOnce, changed }), block),
           every: every && this.asked(every, name),
         };
       }
       case 'machine':
         return {
           kind: rule.kind,
-          body: this.lowerer(name, { actor: rule.kind.self, atOnce }).machineRule(rule.kind, rule.machine),
+          body: machineRule(this.draft(name, { actor: rule.kind.self, atOnce }), rule.kind, rule.machine),
         };
       case 'interaction': {
         const [actor, partner] = rule.roles;
         const changed = atOnce ? this.changedBy(rule.part.body, actor) : undefined;
-        const lowerer = this.lowerer(name, { actor, atOnce, changed });
-        return { kind: lowerer.kindOfLocal(actor), body: lowerer.interaction(rule.part, partner, mode === 'in turn') };
+        const draft = this.draft(name, { actor, atOnce, changed });
+        return {
+          kind: draft.kindOfLocal(actor),
+          body: lowerInteraction(draft, rule.part, partner, mode === 'in turn'),
+        };
       }
       default:
         throw new RangeError(`A ${rule.is} has no rule body`);
@@ -792,7 +809,7 @@ class ModelLowerer {
       return {
         when: this.timelineWhen(line.when, name),
         lay,
-        body: isPeriod ? { statements: [], locals: 0 } : this.lowerer(name).body(line.body),
+        body: isPeriod ? { statements: [], locals: 0 } : lowerBody(this.draft(name), line.body),
         key: keyOfName(name),
         label: line.body.map((statement) => this.words(statement.span)).join('; '),
       };

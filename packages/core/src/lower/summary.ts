@@ -3,7 +3,7 @@ import type { CheckedModel, MeasureSymbol } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
 import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
-import { shownFactor } from './body-lowerer.ts';
+import { shownFactor } from './shown-factor.ts';
 import type { PureFunction } from '../plan/functions.ts';
 import type { RowExpr } from '../plan/plan.ts';
 

@@ -1,9 +1,9 @@
 import type { Progress, Span } from '../diagnostics.ts';
-import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
-import { unitScale } from '../language/scales.ts';
+import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Law } from '../plan/functions.ts';
-import type { AgentRef, BinaryFunction, Code, Expr, Site, Statement } from '../plan/plan.ts';
+import type { AgentRef, Code, Expr, Site, Statement } from '../plan/plan.ts';
+import { binary, local, num } from './code.ts';
 
 /** Where the values of an attribute lie: from a first column on; places take two, lists one for their length and one an item or two. */
 export interface ColumnRange {
@@ -43,42 +43,72 @@ export interface Standing {
   readonly changed?: ReadonlySet<object>;
 }
 
+/** What lowering does with each kind of syntax, so that files of one verb each can call one another through the draft. */
+export interface Verbs {
+  value(draft: Draft, expr: Ast.Expr): Expr;
+  pick(draft: Draft, expr: Ast.ExprOf<'pick'>, slot: number, then: () => void, otherwise: readonly Statement[]): void;
+  centre(draft: Draft, expr: Ast.ExprOf<'gather'>): Point;
+  block(draft: Draft, block: Ast.Block): void;
+}
+
 /** The local of the acting agent, where there is one. */
 const ACTOR_SLOT = 0;
 
-export const num = (value: number): Expr => ({ op: 'number', value });
-export const local = (index: number): Expr => ({ op: 'local', local: index });
-export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ op: 'binary', fn, left, right });
-
-/** Of a measure or summary that is shown in a unit of its own: base units in one of it. Its rows hold the shown numbers. */
-export function shownFactor(model: CheckedModel, { part }: MeasureSymbol): number {
-  return part.unit ? (unitScale(part.unit.key, model.scales)?.factor ?? 1) : 1;
+export interface CellLocal {
+  readonly slot: number;
+  readonly raster: number;
 }
 
-export const times = (value: Expr, factor: number): Expr => (factor === 1 ? value : binary('*', value, num(factor)));
+/** A body while it is lowered: numbered locals, statements collected before the values that need them, and who acts. */
+export class Draft {
+  readonly slots = new Map<LocalSymbol, number>();
 
-/** The ground on which bodies are lowered: numbered locals, statements collected before the values that need them, draws and shares. */
-export abstract class BodyLowerer {
-  protected readonly slots = new Map<LocalSymbol, number>();
   private readonly aliases = new Map<LocalSymbol, number>();
+
   /** Locals that hold agents made in this body. */
-  protected readonly freshSlots = new Set<number>();
+  readonly freshSlots = new Set<number>();
+
   /** Whose place is here and whose `turn` and `move` are meant. */
-  protected acting: LocalSymbol | undefined;
+  acting: LocalSymbol | undefined;
+
+  /** Places kept by `let`. */
+  readonly heldPlaces = new Map<LocalSymbol, Point>();
+  /** Names that stand for cells. */
+  readonly cells = new Map<LocalSymbol, CellLocal>();
+  /** Names that stand for an item of a list or tally of numbers. */
+  readonly items = new Map<LocalSymbol, Expr>();
   private sink: Statement[] = [];
+
   private nextLocal = 0;
 
   constructor(
     readonly shared: Lowering,
     readonly rule: string,
     readonly standing: Standing,
+    private readonly verbs: Verbs,
   ) {
     this.acting = standing.actor;
     if (standing.actor) this.slots.set(standing.actor, this.newLocal());
     this.nextLocal = Math.max(this.nextLocal, standing.given ?? 0);
   }
 
-  abstract lower(expr: Ast.Expr): Expr;
+  /** The value of an expression; what it needs done before is emitted. */
+  lower(expr: Ast.Expr): Expr {
+    return this.verbs.value(this, expr);
+  }
+
+  /** Picks into a local, then runs `then`, else `otherwise`. */
+  pick(expr: Ast.ExprOf<'pick'>, slot: number, then: () => void, otherwise: readonly Statement[]): void {
+    this.verbs.pick(this, expr, slot, then, otherwise);
+  }
+
+  centre(expr: Ast.ExprOf<'gather'>): Point {
+    return this.verbs.centre(this, expr);
+  }
+
+  block(block: Ast.Block): void {
+    this.verbs.block(this, block);
+  }
 
   get localCount(): number {
     return this.nextLocal;
@@ -112,7 +142,7 @@ export abstract class BodyLowerer {
   }
 
   /** While `build` runs, the kind's own names mean the agent in `slot`: a new one, a candidate, one whose machine is set. */
-  protected asSelf(self: LocalSymbol, slot: number, build: () => void): void {
+  asSelf(self: LocalSymbol, slot: number, build: () => void): void {
     const before = this.aliases.get(self);
     const acting = this.acting;
     this.aliases.set(self, slot);
@@ -155,7 +185,7 @@ export abstract class BodyLowerer {
     return local(slot);
   }
 
-  protected finite(value: Expr, span: Span, what: string): Expr {
+  finite(value: Expr, span: Span, what: string): Expr {
     return { op: 'finite', value, site: this.site(span, what), mayBeEmpty: this.standing.empties };
   }
 
@@ -176,45 +206,8 @@ export abstract class BodyLowerer {
     return this.shared.columns.get(attribute)!.first;
   }
 
-  /** A rate per time as an amount per step, anything else as it stands. */
-  protected perStep(expr: Ast.Expr): Expr {
-    const value = this.lower(expr);
-    const type = this.shared.model.types.get(expr);
-    return type?.is === 'number' && type.dim?.['time'] === -1
-      ? binary('*', value, num(this.shared.model.clock.stepLength))
-      : value;
-  }
-
-  /** Chooses one of several by shares: cumulative ones as expressions, own ones as syntax; the `rest` is last. */
-  emitShares(luck: Expr, shares: readonly (Ast.Expr | Expr | 'rest')[], choose: (index: number) => void): void {
-    const order = [...shares.keys()]
-      .filter((i) => shares[i] !== 'rest')
-      .concat([...shares.keys()].filter((i) => shares[i] === 'rest'));
-    let reached: Expr | undefined;
-    const thresholds = order.map((i) => {
-      const share = shares[i]!;
-      if (share === 'rest') return undefined;
-      if (!('is' in share)) return share;
-      const own = this.lower(share);
-      reached = reached === undefined ? this.hold(own) : this.hold(binary('+', reached, own));
-      return reached;
-    });
-    const build = (position: number): void => {
-      const threshold = thresholds[position];
-      const isLast = position === order.length - 1;
-      if (isLast || threshold === undefined) {
-        choose(order[position]!);
-        return;
-      }
-      const then = this.collect(() => choose(order[position]!));
-      const otherwise = this.collect(() => build(position + 1));
-      this.emit({ op: 'if', condition: binary('<', luck, threshold), then, else: otherwise });
-    };
-    build(0);
-  }
-
   /** Joins a condition with one that may need statements of its own, which run only if the first holds. */
-  protected andThen(condition: Expr, build: () => Expr): Expr {
+  andThen(condition: Expr, build: () => Expr): Expr {
     let value: Expr = num(0);
     const statements = this.collect(() => (value = build()));
     if (statements.length === 0) return condition.op === 'number' ? value : binary('and', condition, value);

@@ -1,19 +1,17 @@
-import { MessageQueue } from '../engine/message-queue.ts';
 import { CellList } from '../engine/cells.ts';
+import { MessageQueue } from '../engine/message-queue.ts';
 import type { RandomStream } from '../engine/random/stream.ts';
-import type { Raster, Space } from '../forms/form.ts';
-import type { FieldGrid } from '../forms/space.ts';
 import { Tally } from '../engine/tallies.ts';
 import { World } from '../engine/world.ts';
+import type { Raster, Space } from '../forms/form.ts';
+import type { FieldGrid } from '../forms/space.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
 import { failAt } from '../plan/failures.ts';
-import type * as P from '../plan/plan.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
+import type * as P from '../plan/plan.ts';
 import type { Contributions } from '../plan/settling.ts';
-import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES } from '../plan/start-space.ts';
-
-/** What the reference interpreter knows of a run: agents and ties as objects, everything found by asking everybody. */
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 
 export interface Agent {
   readonly number: number;
@@ -67,22 +65,38 @@ export interface AtOnce {
 
 export type Signal = 'on' | 'end turn' | 'leave loop';
 
-export abstract class InterpreterState {
-  readonly world: World;
-  protected kinds: Agent[][] = [];
-  protected nextNumbers: number[] = [];
-  protected networks: Tie[][] = [];
-  protected nextSerials: number[] = [];
-  protected fields: FieldGrid[] = [];
-  protected tallies: Tally[];
-  protected grounds: SpaceOfRun[] = [];
-  protected zones: Zones = NO_ZONES;
-  protected readonly mail: MessageQueue;
-  protected readonly cellList = new CellList();
-  recording = false;
-  protected kept: { width: number; data: number[] }[];
+export function isThere(agent: Agent): boolean {
+  return agent.life === 'there' || agent.life === 'leaving';
+}
 
-  constructor(protected readonly plan: P.Plan) {
+export function getOrMake<K, V>(map: Map<K, V>, key: K, make: () => V): V {
+  let value = map.get(key);
+  if (value === undefined) map.set(key, (value = make()));
+  return value;
+}
+
+export type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
+
+/** What the reference interpreter knows of a run: agents and ties as objects, everything found by asking everybody. */
+export class ReferenceRun {
+  readonly world: World;
+  kinds: Agent[][] = [];
+  nextNumbers: number[] = [];
+  networks: Tie[][] = [];
+  nextSerials: number[] = [];
+  fields: FieldGrid[] = [];
+  tallies: Tally[];
+  grounds: SpaceOfRun[] = [];
+  zones: Zones = NO_ZONES;
+  readonly mail: MessageQueue;
+  readonly cellList = new CellList();
+  recording = false;
+  kept: { width: number; data: number[] }[];
+
+  constructor(
+    readonly plan: P.Plan,
+    private readonly executeAll: (run: ReferenceRun, statements: readonly P.Statement[], frame: Frame) => Signal,
+  ) {
     this.world = new World(
       plan.clock,
       plan.parameters.length,
@@ -98,34 +112,38 @@ export abstract class InterpreterState {
     }));
   }
 
-  protected rasterOf(raster: number): Raster {
+  execute(statements: readonly P.Statement[], frame: Frame): Signal {
+    return this.executeAll(this, statements, frame);
+  }
+
+  rasterOf(raster: number): Raster {
     return raster < 0 ? this.grounds[spaceOfRaster(this.plan, raster)]!.raster : this.fields[raster]!;
   }
 
-  protected groundOf(raster: number): SpaceOfRun {
+  groundOf(raster: number): SpaceOfRun {
     return this.grounds[spaceOfRaster(this.plan, raster)]!;
   }
 
   /** The space on which agents of a kind live. */
-  protected spaceOf(kind: number): Space | undefined {
+  spaceOf(kind: number): Space | undefined {
     return this.grounds[this.plan.kinds[kind]!.space]?.space;
   }
 
-  protected finite(value: number, site: number, frame: Frame | undefined): number {
+  finite(value: number, site: number, frame: Frame | undefined): number {
     if (Number.isFinite(value)) return value;
     return failAt(this.plan.sites[site]!, this.world, this.nameOf(frame?.actor), value);
   }
 
-  protected nameOf(agent: Agent | undefined): string | undefined {
+  nameOf(agent: Agent | undefined): string | undefined {
     return agent && `${this.plan.kinds[agent.kind]!.name} ${agent.number}`;
   }
 
-  protected tiesOf(network: number): Tie[] {
+  tiesOf(network: number): Tie[] {
     return this.networks[network]!.filter((tie) => tie.there);
   }
 
   /** The tie from a to b; in an undirected network of one kind either way round. */
-  protected tieBetween(network: number, a: Agent | null, b: Agent | null): Tie | null {
+  tieBetween(network: number, a: Agent | null, b: Agent | null): Tie | null {
     const { directed, from, to } = this.plan.networks[network]!;
     const oneSided = !directed && from === to;
     return (
@@ -133,14 +151,4 @@ export abstract class InterpreterState {
       null
     );
   }
-}
-
-export function isThere(agent: Agent): boolean {
-  return agent.life === 'there' || agent.life === 'leaving';
-}
-
-export function getOrMake<K, V>(map: Map<K, V>, key: K, make: () => V): V {
-  let value = map.get(key);
-  if (value === undefined) map.set(key, (value = make()));
-  return value;
 }

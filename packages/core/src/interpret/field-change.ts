@@ -1,0 +1,52 @@
+import { spreadInto } from '../engine/field-change.ts';
+import { RandomStream, mix } from '../engine/random/stream.ts';
+import type { FieldGrid } from '../forms/space.ts';
+import { failShare } from '../plan/failures.ts';
+import type * as P from '../plan/plan.ts';
+import type { ReferenceRun } from './reference-run.ts';
+import { cellValue } from './start.ts';
+import { bodyValue } from './values.ts';
+import { keptWithin } from './writing.ts';
+
+export function changeFields(run: ReferenceRun, indices: readonly number[]): void {
+  const next = indices.map((index) => nextField(run, index));
+  indices.forEach((index, i) => run.fields[index]!.values.set(next[i]!));
+}
+
+function nextField(run: ReferenceRun, index: number): Float64Array {
+  const field = run.plan.fields[index]!;
+  const grid: FieldGrid = run.fields[index]!;
+  const times = field.growPerTime ? run.world.clock.stepLength : 1;
+  const grown = grid.values.map((value, i) =>
+    field.grow
+      ? run.finite(value + times * cellValue(run, field.grow, i, RandomStream.of(0, 0, 0)), field.site, undefined)
+      : value,
+  );
+  const spread = Float64Array.from(grown);
+  if (field.spread) spreadInto(spread, grown, grid, run.groundOf(index).space, shareOf(run, field.spread, field.site));
+  const rest = field.fade ? 1 - shareOf(run, field.fade, field.site) : 1;
+  const faded = spread.map((value) => (field.fade ? value * rest : value));
+  if (!field.becomes) return faded.map((value) => keptWithin(run, index, value));
+  // Its own lines are read from what has grown, spread and faded, all of it at once.
+  const kept = Float64Array.from(grid.values);
+  grid.values.set(faded);
+  const key = mix(index + 0x1f83d9ab);
+  const next = faded.map((_, i) =>
+    keptWithin(
+      run,
+      index,
+      run.finite(
+        cellValue(run, field.becomes!, i, RandomStream.of(run.world.seed, run.world.step, key, i)),
+        field.site,
+        undefined,
+      ),
+    ),
+  );
+  grid.values.set(kept);
+  return next;
+}
+
+function shareOf(run: ReferenceRun, body: P.ValueBody, site: number): number {
+  const share = bodyValue(run, body);
+  return share >= 0 && share <= 1 ? share : failShare(run.plan.sites[site]!, run.world, share);
+}

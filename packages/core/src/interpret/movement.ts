@@ -1,0 +1,108 @@
+import { below } from '../engine/random/stream.ts';
+import { drawInMask, shareBefore } from '../engine/zones.ts';
+import { formOf } from '../forms/forms.ts';
+import { directionAfter, placeOnAxis } from '../forms/space.ts';
+import { failAt } from '../plan/failures.ts';
+import { CELL_TRIES } from '../plan/values.ts';
+import type { Agent, Frame, Of, ReferenceRun } from './reference-run.ts';
+import { agentOf, agentsOn, isBlocked, numberOf } from './values.ts';
+
+// Places
+
+export function moveBy(run: ReferenceRun, s: Of<'move by'>, frame: Frame): void {
+  const agent = agentOf(s.agent, frame);
+  const distance = run.finite(numberOf(run, s.distance, frame), s.site, frame);
+  if (Number.isNaN(agent.x)) return;
+  const space = run.spaceOf(s.kind)!;
+  const form = formOf(space);
+  let x = form.along('x', agent.x, agent.y, distance, agent.direction);
+  let y = form.along('y', agent.x, agent.y, distance, agent.direction);
+  const blocked = run.zones.blocked[run.plan.kinds[s.kind]!.space];
+  if (blocked) {
+    const share = shareBefore(blocked, agent.x, agent.y, x, y, space);
+    if (share < 1) {
+      x = agent.x + (x - agent.x) * share;
+      y = agent.y + (y - agent.y) * share;
+    }
+  }
+  if (placeAgent(run, agent, x, y, frame)) agent.direction = directionAfter(agent.direction, x, y, space);
+}
+
+export function moveTo(run: ReferenceRun, s: Of<'move to'>, frame: Frame): void {
+  const agent = agentOf(s.agent, frame);
+  const x = numberOf(run, s.x, frame);
+  const y = numberOf(run, s.y, frame);
+  if (Number.isNaN(x) && run.plan.kinds[s.kind]!.mayBeNowhere) {
+    agent.x = NaN;
+    agent.y = NaN;
+    return;
+  }
+  const space = run.spaceOf(s.kind)!;
+  const toX = placeOnAxis(run.finite(x, s.site, frame), space.width, space);
+  const toY = placeOnAxis(run.finite(y, s.site, frame), space.height, space);
+  if (isBlocked(run, run.plan.kinds[s.kind]!.space, toX, toY)) run.world.refused++;
+  else placeAgent(run, agent, toX, toY, frame);
+}
+
+function placeAgent(run: ReferenceRun, agent: Agent, x: number, y: number, frame: Frame): boolean {
+  const space = run.spaceOf(agent.kind)!;
+  const toX = placeOnAxis(x, space.width, space);
+  const toY = placeOnAxis(y, space.height, space);
+  // All at once the wishes are settled when the rule is over.
+  if (
+    space.oneAgentACell &&
+    !frame.atOnce &&
+    (toX !== agent.x || toY !== agent.y) &&
+    isTaken(run, run.plan.kinds[agent.kind]!.space, toX, toY)
+  ) {
+    run.world.refused++;
+    return false;
+  }
+  agent.x = toX;
+  agent.y = toY;
+  return true;
+}
+
+export function isTaken(run: ReferenceRun, space: number, x: number, y: number): boolean {
+  return agentsOn(run, space).some((agent) => {
+    const at = agent.before ?? agent;
+    return agent.life !== 'gone' && at.x === x && at.y === y;
+  });
+}
+
+export function drawCell(run: ReferenceRun, s: Of<'draw cell'>, frame: Frame): void {
+  const { width, height, oneAgentACell } = run.grounds[s.space]!.space;
+  const isFull = (cell: number): boolean => {
+    const x = cell % width;
+    const y = Math.floor(cell / width);
+    return isBlocked(run, s.space, x, y) || (oneAgentACell && isTaken(run, s.space, x, y));
+  };
+  let cell = 0;
+  for (let tries = 0; tries < CELL_TRIES; tries++) {
+    cell = below(frame.stream.word(), width * height);
+    if (!isFull(cell)) break;
+  }
+  for (let i = 0; i < width * height && isFull(cell); i++) cell = (cell + 1) % (width * height);
+  frame.locals[s.x] = cell % width;
+  frame.locals[s.y] = Math.floor(cell / width);
+}
+
+export function drawInZone(run: ReferenceRun, s: Of<'draw in zone'>, frame: Frame): void {
+  const { space } = run.grounds[s.space]!;
+  const mask = s.zone < 0 ? run.zones.free[s.space]! : run.zones.masks[s.zone]!;
+  let x = NaN;
+  let y = NaN;
+  for (let tries = 0; tries < CELL_TRIES; tries++) {
+    const [a, b, c] = [frame.stream.word(), frame.stream.word(), frame.stream.word()];
+    x = drawInMask(mask, 'x', a, b, c, space);
+    y = drawInMask(mask, 'y', a, b, c, space);
+    if (!space.oneAgentACell || !isTaken(run, s.space, x, y)) break;
+  }
+  frame.locals[s.x] = run.finite(x, s.site, frame);
+  frame.locals[s.y] = y;
+}
+
+export function drawListed(run: ReferenceRun, s: Of<'draw listed'>, frame: Frame): void {
+  const cell = run.cellList.draw(frame.stream.word(), run.grounds[s.space]!.space.oneAgentACell);
+  frame.locals[s.local] = cell < 0 ? failAt(run.plan.sites[s.site]!, run.world, undefined, NaN) : cell;
+}

@@ -1,0 +1,152 @@
+import { CELL_TRIES } from '../plan/values.ts';
+import type { BodyWriter, Of } from './body-writer.ts';
+import { actorArgs, emitChecked, emitFinite, emitValue, placedOnAxis, spaceOfKind } from './emit-expression.ts';
+import { emitWord } from './emit-query.ts';
+import { FORM_CODE } from './form-code.ts';
+
+// Places
+
+export function emitTurnBy(out: BodyWriter, s: Of<'turn'>): void {
+  const { w } = out;
+  const a = `L${s.agent.local}`;
+  w.line(`p = ${emitValue(out, s.direction)};`);
+  const turn = (): void => {
+    emitChecked(out, 'p', s.site);
+    w.line(`turnTo(k${s.kind}_dir, k${s.kind}_sin, k${s.kind}_cos, ${a}, p);`);
+  };
+  // Who is nowhere does not turn.
+  if (!s.agent.fresh && out.shared.plan.kinds[s.kind]!.mayBeNowhere)
+    w.block(`if (k${s.kind}_x[${a}] === k${s.kind}_x[${a}])`, turn);
+  else turn();
+}
+
+/** Whether the body itself keeps up who stands on which cell: all at once this is done when the rule is over. */
+export function tracks(out: BodyWriter, kind: number): boolean {
+  return spaceOfKind(out, kind)!.tracksCells && !out.options.atOnce;
+}
+
+export function emitMove(out: BodyWriter, s: Of<'move by' | 'move to'>): void {
+  const { w } = out;
+  const k = s.kind;
+  const a = `L${s.agent.local}`;
+  const mayBeNowhere = out.shared.plan.kinds[k]!.mayBeNowhere;
+  w.block('', () => {
+    if (s.op === 'move by') {
+      w.line(`const d = ${emitFinite(out, s.distance, s.site)};`);
+      if (mayBeNowhere) w.block(`if (k${k}_x[${a}] === k${k}_x[${a}])`, () => emitMoveBy(out, k, a));
+      else emitMoveBy(out, k, a);
+      return;
+    }
+    if (mayBeNowhere) {
+      w.line(`const vx = ${emitValue(out, s.x)}, vy = ${emitValue(out, s.y)};`);
+      w.block('if (vx !== vx)', () => emitVanish(out, k, a));
+      w.block('else', () => emitMoveTo(out, s, k, a, 'vx', 'vy'));
+    } else emitMoveTo(out, s, k, a, emitValue(out, s.x), emitValue(out, s.y));
+  });
+}
+
+function axisCode(out: BodyWriter, s: number, v: string, size: 'SW' | 'SH'): string {
+  return placedOnAxis(out.shared.plan.spaces[s]!, v, `${size}${s}`);
+}
+
+/** The cell, as it is counted who stands where, of a place that lies inside the space. */
+export function cellOfPlace(out: BodyWriter, s: number, x: string, y: string): string {
+  return FORM_CODE[out.shared.plan.spaces[s]!.form].cellOfPlace(x, y, s);
+}
+
+export function hasObstacles(out: BodyWriter, s: number): boolean {
+  return out.shared.plan.zones.some((zone) => zone.obstacle && zone.space === s);
+}
+
+function emitMoveBy(out: BodyWriter, k: number, a: string): void {
+  const { w } = out;
+  const s = out.shared.plan.kinds[k]!.space;
+  const space = spaceOfKind(out, k)!;
+  w.line(`const ox = k${k}_x[${a}], oy = k${k}_y[${a}];`);
+  const keyword = hasObstacles(out, s) ? 'let' : 'const';
+  const [x, y] = (['x', 'y'] as const).map((axis) => FORM_CODE[space.form].ahead(axis, 'ox', 'oy', 'd', `k${k}`, a));
+  w.line(`${keyword} mx = ${x}, my = ${y};`);
+  if (keyword === 'let')
+    w.line(
+      `const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`,
+    );
+  w.line(`const tx = ${axisCode(out, s, 'mx', 'SW')}, ty = ${axisCode(out, s, 'my', 'SH')};`);
+  emitSettleAt(out, k, a, space.edge === 'reflecting');
+}
+
+function emitMoveTo(out: BodyWriter, s: Of<'move to'>, k: number, a: string, x: string, y: string): void {
+  const { w } = out;
+  w.line(`const mx = fin(${x}, ${s.site}, ${actorArgs(out)}), my = fin(${y}, ${s.site}, ${actorArgs(out)});`);
+  const on = out.shared.plan.kinds[k]!.space;
+  w.line(`const tx = ${axisCode(out, on, 'mx', 'SW')}, ty = ${axisCode(out, on, 'my', 'SH')};`);
+  if (!hasObstacles(out, on)) {
+    emitSettleAt(out, k, a, false);
+    return;
+  }
+  w.line(`if (isInMask(S.zones.blocked[${on}], tx, ty, SP${on})) W.refused++;`);
+  w.block('else', () => emitSettleAt(out, k, a, false));
+}
+
+function emitSettleAt(out: BodyWriter, k: number, a: string, turnsBack: boolean): void {
+  const { w } = out;
+  const s = out.shared.plan.kinds[k]!.space;
+  const go = (): void => {
+    w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
+    if (!out.options.atOnce && out.options.effects.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
+    if (turnsBack)
+      w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
+  };
+  if (!tracks(out, k)) return go();
+  w.line(
+    `const from = k${k}_x[${a}] === k${k}_x[${a}] ? ${cellOfPlace(out, s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)} : -1, to = ${cellOfPlace(out, s, 'tx', 'ty')};`,
+  );
+  const take = (): void => {
+    w.line(`if (from >= 0) OCC${s}[from]--;`);
+    w.line(`OCC${s}[to]++;`);
+    go();
+  };
+  if (!spaceOfKind(out, k)!.oneAgentACell) return take();
+  w.line(`if (from !== to && OCC${s}[to]) W.refused++;`);
+  w.block('else', take);
+}
+
+export function emitDrawCell(out: BodyWriter, s: Of<'draw cell'>): void {
+  const { w } = out;
+  const on = s.space;
+  const blocked = hasObstacles(out, on) ? `S.zones.blocked[${on}].inside[c]` : '';
+  const full = [out.shared.plan.spaces[on]!.oneAgentACell ? `OCC${on}[c]` : '', blocked].filter(Boolean).join(' || ');
+  w.block('', () => {
+    w.line(`let c = 0; const n = SW${on} * SH${on};`);
+    w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+      emitWord(out, 'w1');
+      w.line('c = Math.floor((w1 * n) / 4294967296);');
+      w.line(full ? `if (!(${full})) break;` : 'break;');
+    });
+    if (full) w.line(`for (let i = 0; i < n && (${full}); i++) c = (c + 1) % n;`);
+    w.line(`L${s.x} = c % SW${on}; L${s.y} = Math.floor(c / SW${on});`);
+  });
+}
+
+export function emitDrawInZone(out: BodyWriter, s: Of<'draw in zone'>): void {
+  const { w } = out;
+  const on = s.space;
+  const mask = s.zone < 0 ? `S.zones.free[${on}]` : `S.zones.masks[${s.zone}]`;
+  w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+    w.line('let w3 = 0;');
+    for (const word of ['w1', 'w2', 'w3']) emitWord(out, word);
+    w.line(
+      `L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP${on}); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP${on});`,
+    );
+    w.line(out.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[L${s.y} * SW${on} + L${s.x}]) break;` : 'break;');
+  });
+  emitChecked(out, `L${s.x}`, s.site);
+}
+
+export function emitVanish(out: BodyWriter, k: number, a: string): void {
+  const { w } = out;
+  const s = out.shared.plan.kinds[k]!.space;
+  if (tracks(out, k))
+    w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${cellOfPlace(out, s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`);
+  if (!out.options.atOnce && out.options.effects.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
+  w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
+}

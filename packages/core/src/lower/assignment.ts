@@ -1,0 +1,141 @@
+import type { AttributeSymbol } from '../language/checked.ts';
+import type * as Ast from '../language/syntax.ts';
+import type { Expr, WriteHow } from '../plan/plan.ts';
+import { binary, local, num } from './code.ts';
+import type { Draft } from './draft.ts';
+import { setMachine } from './machine.ts';
+import { writePlace } from './movement.ts';
+import { heldPlace, hop, lowerAgent, lowerPlace, placeHere } from './place.ts';
+
+// Lists, tallies, messages, ties
+
+export function lowerAdd(draft: Draft, statement: Ast.StatementOf<'add'>): void {
+  const site = draft.site(statement.span, 'a value');
+  hop(draft, statement.target);
+  const ref = draft.shared.model.refs.get(statement.target);
+  if (ref?.is === 'tally') {
+    draft.emit({ op: 'add to tally', tally: ref.tally.index, value: draft.lower(statement.value), site });
+    return;
+  }
+  if (ref?.is !== 'attribute' || ref.attribute.type.is !== 'list')
+    throw new RangeError('Only lists and tallies are added to');
+  const { of } = ref.attribute.type;
+  const agent = draft.agent(ref.agent);
+  const target = {
+    op: 'add to list' as const,
+    kind: ref.kind.index,
+    column: draft.columnOf(ref.attribute),
+    size: ref.attribute.line.list!.size,
+    agent,
+    ofAgents: of === 'agents',
+    site,
+  };
+  if (of === 'agents') {
+    const slot = lowerAgent(draft, statement.value);
+    const number: Expr = { op: 'number or 0', kind: kindIndex(draft, ref.attribute), local: slot };
+    draft.emit({
+      op: 'if',
+      condition: { op: 'somebody', local: slot },
+      then: [{ ...target, values: [number] }],
+      else: [],
+    });
+  } else if (of === 'places') {
+    const { x, y } = heldPlace(draft, lowerPlace(draft, statement.value));
+    draft.emit({ ...target, values: [x, y] });
+  } else draft.emit({ ...target, values: [draft.hold(draft.lower(statement.value))] });
+}
+
+function kindIndex(draft: Draft, attribute: AttributeSymbol): number {
+  const { type } = attribute;
+  const name = type.is === 'agent' || type.is === 'list' ? type.kind : '';
+  return draft.shared.model.kinds.findIndex((kind) => kind.name === name);
+}
+
+/** The value that a column of a type holds: for agents their number. */
+export function columnValue(draft: Draft, attribute: AttributeSymbol, value: Ast.Expr): Expr {
+  return attribute.type.is === 'agent'
+    ? { op: 'number or 0', kind: kindIndex(draft, attribute), local: lowerAgent(draft, value) }
+    : draft.lower(value);
+}
+
+export function lowerAssign(draft: Draft, { target, op, value, span }: Ast.StatementOf<'assign'>): void {
+  hop(draft, target);
+  const ref = draft.shared.model.refs.get(target);
+  const site = draft.site(span, 'a value');
+  if (ref?.is === 'machine') {
+    setMachine(draft, ref.kind, ref.machine, ref.agent, value);
+    return;
+  }
+  if (ref?.is === 'attribute' && ref.attribute.type.is === 'place') {
+    writePlace(
+      draft,
+      ref.kind,
+      ref.attribute,
+      draft.agent(ref.agent),
+      heldPlace(draft, lowerPlace(draft, value)),
+      site,
+    );
+    return;
+  }
+  if (ref?.is === 'attribute' && ref.attribute.type.is === 'agent') {
+    draft.emit({
+      op: 'write',
+      kind: ref.kind.index,
+      column: draft.columnOf(ref.attribute),
+      agent: draft.agent(ref.agent),
+      how: '=',
+      value: columnValue(draft, ref.attribute, value),
+      site,
+    });
+    return;
+  }
+  const lowered = draft.lower(value);
+  const how: WriteHow = op === '=' ? '=' : op === '+=' || op === '-=' ? '+=' : '*=';
+  const amount: Expr =
+    op === '-='
+      ? lowered.op === 'number'
+        ? num(-lowered.value)
+        : { op: 'minus', value: lowered }
+      : op === '/='
+        ? { op: 'finite', value: binary('/', num(1), lowered), site }
+        : lowered;
+  if (ref?.is === 'attribute') {
+    draft.emit({
+      op: 'write',
+      kind: ref.kind.index,
+      column: draft.columnOf(ref.attribute),
+      agent: draft.agent(ref.agent),
+      how,
+      value: amount,
+      site,
+    });
+  } else if (ref?.is === 'tie attribute') {
+    draft.emit({
+      op: 'write tie',
+      network: ref.network.index,
+      column: ref.attribute.index,
+      tie: draft.slotOf(ref.tie),
+      how,
+      value: amount,
+      site,
+    });
+  } else if (ref?.is === 'local') {
+    const slot = draft.slotOf(ref.local);
+    draft.emit({
+      op: 'set',
+      local: slot,
+      value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount),
+    });
+  } else if (ref?.is === 'field') {
+    const { x, y } = target.is === 'at' ? lowerPlace(draft, target.place) : placeHere(draft);
+    draft.emit({ op: 'write field', field: ref.field.index, x, y, how, value: amount, site });
+  } else if (ref?.is === 'variable') {
+    draft.emit({ op: 'write variable', index: ref.variable.index, how, value: amount, site });
+  } else if (ref?.is === 'parameter') {
+    draft.emit({ op: 'write parameter', index: ref.parameter.index, value: amount, site });
+  }
+}
+
+export function isBare(target: Ast.Expr): boolean {
+  return target.is === 'path' && target.names.length === 1;
+}

@@ -1,0 +1,9 @@
+import type { BinaryFunction, Expr } from '../plan/plan.ts';
+
+export const num = (value: number): Expr => ({ op: 'number', value });
+
+export const local = (index: number): Expr => ({ op: 'local', local: index });
+
+export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ op: 'binary', fn, left, right });
+
+export const times = (value: Expr, factor: number): Expr => (factor === 1 ? value : binary('*', value, num(factor)));
