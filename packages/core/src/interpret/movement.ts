@@ -7,8 +7,6 @@ import { CELL_TRIES } from '../plan/values.ts';
 import type { Agent, Frame, Of, ReferenceRun } from './reference-run.ts';
 import { agentOf, agentsOn, isBlocked, numberOf } from './values.ts';
 
-// Places
-
 export function moveBy(run: ReferenceRun, s: Of<'move by'>, frame: Frame): void {
   const agent = agentOf(s.agent, frame);
   const distance = run.finite(numberOf(run, s.distance, frame), s.site, frame);

@@ -6,8 +6,6 @@ import { isThere } from './reference-run.ts';
 import type { Agent, Frame, ReferenceRun, Tie, Value } from './reference-run.ts';
 import { agentOf, codeValue, isEmptyCell, neighboursOf, numberOf, tiesAt } from './values.ts';
 
-// Queries
-
 export function candidates(run: ReferenceRun, query: P.Query, frame: Frame): Value[] {
   return askedOf(run, query, frame).filter((candidate) => fits(run, query, candidate, frame));
 }

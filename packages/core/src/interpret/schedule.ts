@@ -9,8 +9,6 @@ import { ofAgent } from './start.ts';
 import { isRecordedNow, runBody } from './statements.ts';
 import { bodyValue } from './values.ts';
 
-// Rules
-
 export function runEntry(run: ReferenceRun, entry: P.ScheduleEntry): void {
   if (entry.is === 'fields') changeFields(run, entry.fields);
   else if (entry.is === 'surroundings') {

@@ -13,8 +13,6 @@ import { runBody } from './statements.ts';
 import { bodyValue, codeValue, numberOf } from './values.ts';
 import { keptWithin } from './writing.ts';
 
-// Start
-
 export function startRun(run: ReferenceRun): void {
   const { plan, world } = run;
   const value = (body: P.ValueBody): number => bodyValue(run, body);

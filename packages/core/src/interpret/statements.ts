@@ -343,8 +343,6 @@ function createAgent(run: ReferenceRun, s: Of<'create'>, frame: Frame): Signal {
   return run.execute(s.found, frame);
 }
 
-// Bodies
-
 export function runBody(run: ReferenceRun, body: P.Body, stream: RandomStream, actor?: Agent, atOnce?: AtOnce): void {
   run.execute(body.statements, { locals: actor ? [actor] : [], stream, actor, atOnce, cell: -1, mail: -1 });
 }

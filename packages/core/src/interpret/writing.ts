@@ -7,8 +7,6 @@ import { getOrMake } from './reference-run.ts';
 import type { Agent, AtOnce, Frame, Of, ReferenceRun, Tie } from './reference-run.ts';
 import { agentOf, bodyValue, numberOf } from './values.ts';
 
-// Writes
-
 export function writeAttribute(run: ReferenceRun, s: Of<'write'>, frame: Frame): void {
   const agent = agentOf(s.agent, frame);
   const read = numberOf(run, s.value, frame);

@@ -7,7 +7,7 @@ import { filePairs, makerOf, pairsOf } from '../plan/make-network.ts';
 import type * as P from '../plan/plan.ts';
 import { startKeys } from '../plan/values.ts';
 import type { RunState } from '../state/run-state.ts';
-import { agentBodyOf } from './emit.ts';
+import { agentBodyOf } from './emit-starts.ts';
 import type { Bound } from './generated-state.ts';
 
 /** What the beginning of a run needs of the code that is bound to it. */

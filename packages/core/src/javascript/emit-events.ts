@@ -1,8 +1,6 @@
 import type * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 
-// Tracing
-
 export function emitTell(out: BodyWriter, event: string): void {
   if (out.shared.traces) out.w.line(`if (tr) TR.note(${event});`);
 }

@@ -4,8 +4,6 @@ import { actorArgs, emitChecked, emitFinite, emitValue, placedOnAxis, spaceOfKin
 import { emitWord } from './emit-query.ts';
 import { FORM_CODE } from './form-code.ts';
 
-// Places
-
 export function emitTurnBy(out: BodyWriter, s: Of<'turn'>): void {
   const { w } = out;
   const a = `L${s.agent.local}`;
@@ -21,7 +19,7 @@ export function emitTurnBy(out: BodyWriter, s: Of<'turn'>): void {
 }
 
 /** Whether the body itself keeps up who stands on which cell: all at once this is done when the rule is over. */
-export function tracks(out: BodyWriter, kind: number): boolean {
+function tracks(out: BodyWriter, kind: number): boolean {
   return spaceOfKind(out, kind)!.tracksCells && !out.options.atOnce;
 }
 

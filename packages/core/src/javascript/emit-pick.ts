@@ -48,8 +48,6 @@ function emitDrawCellNear(out: BodyWriter, s: PickStatement, list: number): void
   });
 }
 
-// Picking
-
 export function emitPick(out: BodyWriter, s: PickStatement): void {
   const { w } = out;
   const list = out.shared.nextList();

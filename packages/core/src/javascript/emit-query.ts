@@ -286,8 +286,6 @@ function emitItems(
   );
 }
 
-// Cells
-
 function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: () => void): void {
   const { w } = out;
   const { reach, over } = query;

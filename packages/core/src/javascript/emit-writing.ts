@@ -5,8 +5,6 @@ import type { BodyWriter, Of } from './body-writer.ts';
 import { emitTellOf } from './emit-events.ts';
 import { addsField, cellIndex, emitChecked, emitFinite, emitValue } from './emit-expression.ts';
 
-// Writes
-
 /** Notes a write of `p` until the rule is over. */
 export function loggedWrite(column: number, target: string, how: P.WriteHow): string {
   return `writes.add(${column}, ${target}, ${how === '=' ? 0 : how === '*=' ? 1 : 2}, p);`;

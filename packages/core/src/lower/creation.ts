@@ -64,7 +64,7 @@ function givenValue(draft: Draft, attribute: AttributeSymbol, value: Ast.Expr): 
   return { value: lowered.op === 'attribute' ? draft.hold(binary('+', lowered, num(0))) : draft.hold(lowered) };
 }
 
-export function firstValue(
+function firstValue(
   draft: Draft,
   kind: KindSymbol,
   attribute: AttributeSymbol,

@@ -304,8 +304,6 @@ export function lowerCentre(draft: Draft, expr: Ast.ExprOf<'gather'>): Point {
   return { x: axis('x'), y: axis('y') };
 }
 
-// Picking
-
 export function lowerPick(
   draft: Draft,
   expr: Ast.ExprOf<'pick'>,

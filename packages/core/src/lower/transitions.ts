@@ -6,8 +6,6 @@ import type { Draft } from './draft.ts';
 import { enterNamed, leaveState, selfOf } from './machine.ts';
 import { emitShares } from './shares.ts';
 
-// Transitions
-
 /** The rule of a machine: the transitions of the state the agent is in, in text order, at most one of them (S21). */
 export function machineRule(draft: Draft, kind: KindSymbol, machine: MachineSymbol): Body {
   const { agent } = selfOf(draft);

@@ -5,7 +5,7 @@ import type { GeneratedScript } from '../javascript/generated-script.ts';
 import { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { restoreHand } from './hand.ts';
 import type { LoadedModel } from '../load.ts';
-import type { Births } from '../lower/lower.ts';
+import type { Births } from '../lower/model-draft.ts';
 import { lowerModel } from '../lower/lower.ts';
 import type * as P from '../plan/plan.ts';
 import type { Zones } from '../plan/start-space.ts';

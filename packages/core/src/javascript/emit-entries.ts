@@ -1,0 +1,123 @@
+import { effectsOf, standingOf } from '../plan/analysis.ts';
+import type { RuleEffects } from '../plan/analysis.ts';
+import * as P from '../plan/plan.ts';
+import { emitAtOnceEntry } from './emit-at-once.ts';
+import { emitActFunction } from './emit-functions.ts';
+import { emitTurn } from './emit-statement.ts';
+import type { PlanWriter } from './plan-writer.ts';
+import { everyTest, emitKeys, emitBeginTrace, seedOf, emitEachAgent, emitAfterMoves } from './rule-code.ts';
+
+const NO_EFFECTS: RuleEffects = effectsOf({ body: { statements: [], locals: 0 } });
+
+export function emitEntry(script: PlanWriter, entry: P.ScheduleEntry, i: number): void {
+  if (entry.is === 'fields') return;
+  if (entry.is === 'surroundings') {
+    const rule = script.plan.rules[entry.rule]!;
+    emitActFunction(script, `e${i}`, rule, everyTest(script, rule));
+    return;
+  }
+  const rules = entry.rules.map((index) => script.plan.rules[index]!);
+  if (entry.mode === 'all at once') emitAtOnceEntry(script, rules[0]!, i);
+  else if (rules.length === 1) emitSoleEntry(script, rules[0]!, entry, i);
+  else emitSharedTurns(script, rules, entry, i);
+}
+
+function emitSoleEntry(
+  script: PlanWriter,
+  rule: P.RulePlan,
+  entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
+  i: number,
+): void {
+  const { w } = script;
+  const effects = effectsOf(rule);
+  const out = script.body({ atOnce: false, effects, actorKind: rule.kind, holdsRows: true });
+  const k = rule.kind;
+  w.block(`function e${i}()`, () => {
+    const every = everyTest(script, rule);
+    if (every) w.line(`if (!${every}) return;`);
+    script.indices(effects);
+    script.shadows(effects, rule.kind);
+    script.heldRows(effects, rule.kind);
+    script.keepBounds(effects);
+    emitKeys(script, rule);
+    script.locals(rule.body.locals);
+    // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
+    const contendsForCells = [...effects.movedKinds].some((moved) => P.spaceOfKind(script.plan, moved)?.tracksCells);
+    const isPlain = entry.mode === 'in fixed order' || (effects.orderFree && !contendsForCells);
+    const turn = (): void => {
+      if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+      emitBeginTrace(script, rule, k);
+      w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
+    };
+    if (isPlain)
+      emitEachAgent(script, rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
+    else {
+      w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
+      w.block('for (let i = 0; i < n; i++)', () => {
+        w.line('L0 = list[i];');
+        turn();
+      });
+    }
+    emitAfterMoves(script, effects, false);
+  });
+}
+
+/** Several rules on one line share a turn (D25): each agent, in one order of all their kinds, does those that are its own. */
+function emitSharedTurns(
+  script: PlanWriter,
+  rules: readonly P.RulePlan[],
+  entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
+  i: number,
+): void {
+  const { w } = script;
+  const kinds = [...new Set(rules.map((rule) => rule.kind))];
+  const allEffects = rules.map((rule) => effectsOf(rule));
+  const queried = new Set(allEffects.flatMap((effects) => [...effects.queried]));
+  const moved = new Set(allEffects.flatMap((effects) => [...effects.movedKinds]));
+  const standing = standingOf(
+    new Set(allEffects.flatMap((effects) => [...effects.askedFar])),
+    moved,
+    new Set(allEffects.flatMap((effects) => [...effects.createdKinds])),
+  );
+  rules.forEach((rule, r) => {
+    const effects = { ...allEffects[r]!, queried, standing };
+    const out = script.body({ atOnce: false, effects, actorKind: rule.kind });
+    w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
+      script.shadows(effects, rule.kind);
+      script.keepBounds(effects);
+      script.locals(rule.body.locals, 1);
+      w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
+      if (effects.draws)
+        w.line(`s0 = agentKey0(key0, k${rule.kind}.number[L0]); s1 = agentKey1(key1, k${rule.kind}.number[L0]);`);
+      emitBeginTrace(script, rule, rule.kind);
+      w.block('turn:', () => out.statements(rule.body.statements));
+    });
+  });
+  w.block(`function e${i}()`, () => {
+    script.indices({ ...NO_EFFECTS, queried, standing });
+    rules.forEach((rule, r) => {
+      w.line(
+        `const on${r} = ${everyTest(script, rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,
+      );
+    });
+    kinds.forEach((_, at) =>
+      w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`),
+    );
+    w.line(
+      `const list = turns([${kinds.map((k) => `k${k}`).join(', ')}], ${entry.key}, ${entry.mode === 'in turn'}), n = S.turnCount;`,
+    );
+    kinds.forEach((k, at) => w.line(`const end${at} = from${at} + k${k}.used;`));
+    w.block('for (let i = 0; i < n; i++)', () => {
+      w.line('const turn = list[i];');
+      kinds.forEach((k, at) => {
+        w.block(`if (turn >= from${at} && turn < end${at})`, () => {
+          rules.forEach((rule, r) => {
+            if (rule.kind === k) w.line(`if (on${r}) e${i}_${r}(turn - from${at}, a${r}, b${r});`);
+          });
+          w.line('continue;');
+        });
+      });
+    });
+    for (const k of moved) if (!queried.has(k)) w.line(`k${k}.index.invalidate();`);
+  });
+}

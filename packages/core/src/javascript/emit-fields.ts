@@ -1,0 +1,109 @@
+import type * as P from '../plan/plan.ts';
+import { boundsOf, emitValue, placedOnAxis } from './emit-expression.ts';
+import type { PlanWriter } from './plan-writer.ts';
+import { literal } from './source-writer.ts';
+
+/** A field's values, and the finding of its cells written out for the form and edge of the space. */
+export function emitFieldConstants(script: PlanWriter, g: number): void {
+  const { w } = script;
+  const s = script.plan.fields[g]!.space;
+  const space = script.plan.spaces[s]!;
+  w.line(
+    `const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`,
+  );
+  w.block(`function c${g}(x, y)`, () => {
+    w.line('if (x !== x || y !== y) return -1;');
+    w.line(
+      `const i = Math.floor(${placedOnAxis(space, 'x', `SW${s}`)} / g${g}_z), j = Math.floor(${placedOnAxis(space, 'y', `SH${s}`)} / g${g}_z);`,
+    );
+    w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
+  });
+}
+
+export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): void {
+  if (field.start)
+    emitCellLoop(
+      script,
+      `gs${g}`,
+      field.start,
+      g,
+      (value) => {
+        script.w.line(`p = ${value};`);
+        emitStoreCell(script, field, field.keep);
+      },
+      field,
+    );
+  if (field.grow)
+    emitCellLoop(
+      script,
+      `gg${g}`,
+      field.grow,
+      g,
+      (value) => {
+        const times = `${literal(field.growPerTime ? script.plan.clock.stepLength : 1)} * `;
+        script.w.line(`p = g${g}_v[i] + ${times}${value};`);
+        // What spreads or fades is clipped only after that.
+        emitStoreCell(script, field, field.spread || field.fade || field.becomes ? undefined : field.keep);
+      },
+      field,
+    );
+  if (field.becomes)
+    emitCellLoop(
+      script,
+      `gb${g}`,
+      field.becomes,
+      g,
+      (value) => {
+        script.w.line(`p = ${value};`);
+        emitStoreCell(script, field, field.keep);
+      },
+      field,
+    );
+}
+
+/** Puts p into the cell, kept within bounds; not finite, it stops the run. */
+function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldPlan['keep']): void {
+  const { w } = script;
+  const check = `if (p - p !== 0) F(${site}, p, -1, -1);`;
+  const bounds = keep && boundsOf(keep);
+  if (!bounds) {
+    w.line(check);
+    w.line(`out[i] = ${keep ? 'clip(p, lo, hi)' : 'p'};`);
+    return;
+  }
+  // Inside the bounds, as most cells are, p is surely finite.
+  const [low, high] = bounds;
+  w.line(`if (p > ${high}) { ${check} p = ${high}; } else if (!(p >= ${low})) { ${check} p = ${low}; }`);
+  w.line('out[i] = p;');
+}
+
+function emitCellLoop(
+  script: PlanWriter,
+  name: string,
+  body: P.ValueBody,
+  g: number,
+  store: (value: string) => void,
+  field: P.FieldPlan,
+): void {
+  const { w } = script;
+  const effects = script.effectsOfCode(body);
+  const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
+  const asksInner = effects.asksCells && script.plan.spaces[field.space]!.neighbours === 8;
+  w.block(`function ${name}(out, key0, key1)`, () => {
+    if (field.keep)
+      w.line(
+        `const lo = ${script.shared.valueName(field.keep.min)}(), hi = ${script.shared.valueName(field.keep.max)}();`,
+      );
+    script.indices(effects);
+    script.locals(Math.max(1, body.locals));
+    w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
+      if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+      if (asksInner)
+        w.line(
+          `const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`,
+        );
+      out.statements(body.statements);
+      store(emitValue(out, body.value));
+    });
+  });
+}

@@ -1,0 +1,184 @@
+import { keyOfName } from '../engine/random/stream.ts';
+import { formOf } from '../forms/forms.ts';
+import type { FieldSymbol, NetworkSymbol, SpaceSymbol, ZoneSymbol } from '../language/checked.ts';
+import type * as Ast from '../language/syntax.ts';
+import { rasterOfSpace } from '../plan/plan.ts';
+import type {
+  AskedBody,
+  Expr,
+  FieldPlan,
+  NetworkPlan,
+  PointPlan,
+  RasterPlan,
+  ShapePlan,
+  SpacePlan,
+  ValueBody,
+  ZonePlan,
+} from '../plan/plan.ts';
+import { columnsOf } from './columns.ts';
+import type { Standing } from './draft.ts';
+import { shareOfStep } from './kinds.ts';
+import type { ModelDraft } from './model-draft.ts';
+import { lowerPlace } from './place.ts';
+
+/** In bodies of fields: the own cell's centre. */
+function cellStanding(raster: number): Standing {
+  return {
+    here: {
+      x: { op: 'cell x', raster, cell: { op: 'own cell' } },
+      y: { op: 'cell y', raster, cell: { op: 'own cell' } },
+    },
+  };
+}
+
+export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
+  const { part, index } = field;
+  const name = part.name.text;
+  const type = part.grow && whole.model.types.get(part.grow);
+  const space = field.space!;
+  const { isOfCells } = formOf(space);
+  const raster = isOfCells ? rasterOfSpace(space.index) : index;
+  const standing: Standing = { ...cellStanding(raster), ownField: index };
+  const show = whole.model.shows.find((s) => s.target === field)?.part;
+  const given = whole.model.rasters.get(part);
+  return {
+    name,
+    space: space.index,
+    options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
+    raster: given,
+    cell: part.cell && whole.asked(part.cell, name),
+    start: part.start && whole.value(part.start, name, cellStanding(raster)),
+    grow: part.grow && whole.value(part.grow, name, standing),
+    growPerTime: type?.is === 'number' && type.dim?.['time'] === -1,
+    spread: part.spread && shareOfStep(whole, part.spread, name),
+    fade: part.fade && shareOfStep(whole, part.fade, name),
+    becomes: part.becomes.length > 0 ? becomesBody(whole, part, name, standing) : undefined,
+    keep: part.keep && { min: whole.asked(part.keep.from, name), max: whole.asked(part.keep.to, name) },
+    asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
+    scale: show?.scale && [show.scale[0].key, show.scale[1].key],
+    site: whole.draft(name).site(part.span, `the field “${name}”`),
+  };
+}
+
+/** The first line whose condition holds gives the next value; if none does, the cell stays (D22). */
+function becomesBody(whole: ModelDraft, part: Ast.FieldPart, name: string, standing: Standing): ValueBody {
+  const draft = whole.draft(name, standing);
+  const slot = draft.newLocal();
+  const build = (i: number): void => {
+    const line = part.becomes[i];
+    if (!line) {
+      draft.emit({ op: 'set', local: slot, value: { op: 'cell', field: standing.ownField! } });
+      return;
+    }
+    const condition = line.when ? draft.lower(line.when) : undefined;
+    const then = draft.collect(() => draft.emit({ op: 'set', local: slot, value: draft.lower(line.value) }));
+    if (condition) draft.emit({ op: 'if', condition, then, else: draft.collect(() => build(i + 1)) });
+    else for (const statement of then) draft.emit(statement);
+  };
+  const statements = draft.collect(() => build(0));
+  return { statements, value: { op: 'local', local: slot }, locals: draft.localCount };
+}
+
+export function spacePlan(whole: ModelDraft, space: SpaceSymbol): SpacePlan {
+  const { name, form, edge, neighbours, oneAgentACell, part } = space;
+  const asksEmpty = [...whole.model.queryHeads.values()].some(
+    (head) => head.is === 'cells' && head.empty && head.space === space,
+  );
+  return {
+    name,
+    form,
+    edge,
+    neighbours,
+    oneAgentACell,
+    tracksCells: oneAgentACell || asksEmpty,
+    cell: part.cell && whole.asked(part.cell, name),
+    width: whole.asked(part.width, name),
+    height: whole.asked(part.height, name),
+    unitLabel: space.unit.label,
+  };
+}
+
+export function zonePlan(whole: ModelDraft, zone: ZoneSymbol): ZonePlan {
+  const point = (expr: Ast.Expr): PointPlan => {
+    const of = (axis: 'x' | 'y'): AskedBody => {
+      const draft = whole.draft(zone.name);
+      let value: Expr = { op: 'number', value: 0 };
+      const statements = draft.collect(() => (value = lowerPlace(draft, expr)[axis]));
+      return whole.ask({ statements, value, locals: draft.localCount });
+    };
+    return [of('x'), of('y')];
+  };
+  const shapes = zone.part.shapes.map((shape): ShapePlan => {
+    switch (shape.is) {
+      case 'box':
+        return { is: 'box', from: point(shape.from), to: point(shape.to) };
+      case 'circle':
+        return { is: 'circle', radius: whole.asked(shape.radius, zone.name), around: point(shape.around) };
+      case 'line':
+      case 'cells':
+        return { is: shape.is, places: shape.places.map(point) };
+      case 'from':
+        return { is: 'raster', raster: whole.model.rasters.get(shape) as RasterPlan };
+    }
+  });
+  return {
+    name: zone.name,
+    space: zone.space!.index,
+    obstacle: zone.part.is === 'obstacle',
+    shapes,
+    site: whole.draft(zone.name).site(zone.span, `the ${zone.part.is} “${zone.name}”`),
+  };
+}
+
+export function networkPlan(whole: ModelDraft, network: NetworkSymbol): NetworkPlan {
+  const { name } = network;
+  const { maker } = network.part;
+  const show = whole.model.shows.find((s) => s.target === network)?.part;
+  const value = (expr: Ast.Expr): AskedBody => whole.asked(expr, name);
+  const ofEach = (expr: Ast.Expr): ValueBody => whole.value(expr, name, { actor: network.from.self });
+  const make = (): NetworkPlan['maker'] => {
+    switch (maker.is) {
+      case 'none':
+      case 'lattice':
+        return { is: maker.is };
+      case 'small world':
+        return { is: maker.is, size: value(maker.size), rewired: value(maker.rewired) };
+      case 'blocks':
+        return {
+          is: 'blocks',
+          by: ofEach(maker.by),
+          inside: value(maker.inside),
+          across: value(maker.across),
+        };
+      case 'groups':
+        return {
+          is: 'groups',
+          size: value(maker.size),
+          where: maker.where && ofEach(maker.where),
+        };
+      case 'from': {
+        const ties = whole.model.tieFiles.get(network)!;
+        return {
+          is: 'file',
+          a: ties.from,
+          b: ties.to,
+          values: network.attributes.map((attribute) => ties.columns.get(attribute.key)),
+        };
+      }
+      default:
+        return { is: maker.is, size: value(maker.size) };
+    }
+  };
+  return {
+    name,
+    from: network.from.index,
+    to: network.to.index,
+    directed: network.directed,
+    columns: network.attributes.flatMap((attribute) => columnsOf(attribute)),
+    maker: make(),
+    firsts: network.attributes.map((attribute) => whole.value(attribute.line.value, name)),
+    key: keyOfName(`network ${name}`),
+    site: whole.draft(name).site(network.span, `the network “${name}”`),
+    colour: show?.colour?.key ?? show?.shape?.key,
+  };
+}
