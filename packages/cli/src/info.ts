@@ -14,16 +14,16 @@ export function infoCommand(): Command {
 }
 
 function infoLines({ plan }: LoadedModel): string[] {
-  const script = compilePlan(plan).script();
+  const executable = compilePlan(plan).executable();
   const run = new Run(
-    script,
+    executable,
     plan.parameters.map((parameter) => parameter.value),
     1,
   );
   return [
     plan.title,
     `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
-    ...script.state.grounds.map(({ space }, s) =>
+    ...executable.state.grounds.map(({ space }, s) =>
       `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(
         ' ,',
         ',',
@@ -31,17 +31,18 @@ function infoLines({ plan }: LoadedModel): string[] {
     ),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
     ...plan.fields.map(
-      (field, i) => `field ${field.name}: ${script.state.fields[i]!.columns} by ${script.state.fields[i]!.rows} cells`,
+      (field, i) =>
+        `field ${field.name}: ${executable.state.fields[i]!.columns} by ${executable.state.fields[i]!.rows} cells`,
     ),
     ...plan.kinds.map((kind, k) => {
       const machines = kind.machines.map((machine) => `; ${machine.name}: ${machine.states.join(', ')}`).join('');
-      return `agent ${kind.name}: ${script.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
+      return `agent ${kind.name}: ${executable.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
     }),
     `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : entry.is === 'surroundings' ? plan.rules[entry.rule]!.name : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
     `measures: ${plan.measures.map((measure) => measure.name).join(', ') || 'none'}`,
     `summaries: ${plan.summaries.map((summary) => summary.name).join(', ') || 'none'}`,
     `checks: ${plan.checks.length}`,
-    `memory at the start: ${(script.bytes / 1e6).toFixed(2)} MB`,
+    `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
 }
 

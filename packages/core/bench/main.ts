@@ -81,11 +81,11 @@ async function timeBoth(workload: Workload): Promise<void> {
   const ratio = code!.median / hand!.median;
   measured[workload.letter] = Number(ratio.toFixed(3));
   const setUp = performance.now();
-  const script = compiled.script();
-  new Run(script, parameters, 1);
+  const executable = compiled.executable();
+  new Run(executable, parameters, 1);
   const started = performance.now() - setUp;
   console.log(
-    `${workload.letter}  ${workload.title.padEnd(28)} ratio ${besideBaseline(workload.letter, ratio)}   generated ${said(code!)}   by hand ${said(hand!)}   set-up ${started.toFixed(0)} ms, ${(script.bytes / 1e6).toFixed(1)} MB   first measure at the end ${byCode.toFixed(0)} and ${byHand.toFixed(0)}`,
+    `${workload.letter}  ${workload.title.padEnd(28)} ratio ${besideBaseline(workload.letter, ratio)}   generated ${said(code!)}   by hand ${said(hand!)}   set-up ${started.toFixed(0)} ms, ${(executable.bytes / 1e6).toFixed(1)} MB   first measure at the end ${byCode.toFixed(0)} and ${byHand.toFixed(0)}`,
   );
 }
 
@@ -102,11 +102,11 @@ function scale(): void {
       const { loaded } = loadModel(text);
       const compiled = compilePlan(loaded!.plan);
       const times = Array.from({ length: 3 }, () => {
-        const script = compiled.script();
-        const run = new Run(script, [], 1);
+        const executable = compiled.executable();
+        const run = new Run(executable, [], 1);
         const start = performance.now();
         run.runTo();
-        return { perStep: (performance.now() - start) / run.step, bytes: script.bytes };
+        return { perStep: (performance.now() - start) / run.step, bytes: executable.bytes };
       }).sort((a, b) => a.perStep - b.perStep);
       const { perStep, bytes } = times[1]!;
       return `${perStep.toFixed(2)} ms a step, ${((perStep * 1e6) / agents).toFixed(0)} ns an agent, ${(bytes / 1e6).toFixed(0)} MB`;
@@ -128,7 +128,7 @@ function thousandLines(): void {
     const start = performance.now();
     const { loaded } = loadModel(text);
     const checked = performance.now();
-    compilePlan(loaded!.plan).script();
+    compilePlan(loaded!.plan).executable();
     return [checked - start, performance.now() - checked] as const;
   }).sort((a, b) => a[0] + a[1] - b[0] - b[1]);
   const [check, compile] = times[3]!;

@@ -34,7 +34,7 @@ export { compilePlan, loadModel } from './load.ts';
 export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './plan/plan.ts';
 export { startOnlyParameters } from './plan/start-parameters.ts';
 export { CompiledPlan } from './javascript/compiled-plan.ts';
-export { GeneratedScript } from './javascript/generated-script.ts';
+export { GeneratedRun } from './javascript/generated-run.ts';
 export { interpretPlan } from './interpret/interpret.ts';
 
 // Spaces
@@ -57,7 +57,7 @@ export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';
 export { civilFromDays, daysFromCivil } from './engine/calendar.ts';
-export type { PopulationView, StateView } from './engine/script.ts';
+export type { PopulationView, StateView } from './engine/executable.ts';
 
 // Measures of networks
 export { componentSizes, meanClustering, meanPathLength } from './measures/network-measures.ts';

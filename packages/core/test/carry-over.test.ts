@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { GeneratedScript } from '../src/index.ts';
+import type { GeneratedRun } from '../src/index.ts';
 import { carryOver, compilePlan, loadModel, Run } from '../src/index.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
@@ -16,10 +16,10 @@ function loadedOf(text: string) {
 
 function standing(text: string, step: number, seed = 1) {
   const { plan } = loadedOf(text);
-  const script = compilePlan(plan).script();
-  const run = new Run(script, usualValues(plan), seed);
+  const executable = compilePlan(plan).executable();
+  const run = new Run(executable, usualValues(plan), seed);
   run.runTo(step);
-  return { plan, script, run };
+  return { plan, executable, run };
 }
 
 function carried(from: ReturnType<typeof standing>, text: string) {
@@ -30,26 +30,26 @@ function carried(from: ReturnType<typeof standing>, text: string) {
 }
 
 /** The state and the rows of some measures. */
-function comparable(script: GeneratedScript, run: Run, measures: readonly string[]): string {
-  const at = measures.map((name) => script.plan.measures.findIndex((measure) => measure.name === name));
+function comparable(executable: GeneratedRun, run: Run, measures: readonly string[]): string {
+  const at = measures.map((name) => executable.plan.measures.findIndex((measure) => measure.name === name));
   const rows = Array.from({ length: run.rowCount }, (_, row) => at.map((m) => String(run.valueAt(row, m))));
   return JSON.stringify(
     [
-      script.view(),
+      executable.view(),
       rows,
-      [...script.world.variables],
-      [...script.world.entered],
-      [...script.world.left],
-      script.world.refused,
+      [...executable.context.variables],
+      [...executable.context.entered],
+      [...executable.context.left],
+      executable.context.refused,
       run.step,
       run.hasEnded,
     ].map((part) => JSON.stringify(part, (_, v: unknown) => (Object.is(v, -0) ? '-0' : v))),
   );
 }
 
-function isSame(script: GeneratedScript, run: Run, whole: ReturnType<typeof standing>): boolean {
+function isSame(executable: GeneratedRun, run: Run, whole: ReturnType<typeof standing>): boolean {
   const measures = whole.plan.measures.map(({ name }) => name);
-  return comparable(script, run, measures) === comparable(whole.script, whole.run, measures);
+  return comparable(executable, run, measures) === comparable(whole.executable, whole.run, measures);
 }
 
 const VOLES = `model Voles
@@ -104,17 +104,17 @@ describe('a run that goes on with another text', () => {
   it('is the same to the bit when the edit changes nothing: the demo with a measure more', () => {
     const text = readFileSync(new URL('../../../examples/meadow-year.vole', import.meta.url), 'utf8');
     const whole = standing(text, 260);
-    const { script, run } = carried(standing(text, 130), `${text}\nmeasure again = count Vole\n`);
+    const { executable, run } = carried(standing(text, 130), `${text}\nmeasure again = count Vole\n`);
     run.runTo(260);
-    expect(isSame(script, run, whole)).toBe(true);
+    expect(isSame(executable, run, whole)).toBe(true);
   });
 
   const lasting = CONSTRUCT_MODELS.filter(([, text]) => failureOf(() => standing(text, 20)) === undefined);
   it.each(lasting)('is the same to the bit when the edit changes nothing: “%s”', (_, text) => {
     const whole = standing(text, 20);
-    const { script, run } = carried(standing(text, 9), `${text}\nmeasure one_more = 1\n`);
+    const { executable, run } = carried(standing(text, 9), `${text}\nmeasure one_more = 1\n`);
     run.runTo(20);
-    expect(isSame(script, run, whole)).toBe(true);
+    expect(isSame(executable, run, whole)).toBe(true);
   });
 
   it('is the same to the bit on 60 generated models', () => {
@@ -125,21 +125,21 @@ describe('a run that goes on with another text', () => {
       const whole = standing(text, 12, seed);
       const from = standing(text, 6, seed);
       if (from.run.hasEnded) continue;
-      const { script, run } = carried(from, `${text}\nmeasure one_more = 1\n`);
+      const { executable, run } = carried(from, `${text}\nmeasure one_more = 1\n`);
       run.runTo(12);
-      if (!isSame(script, run, whole)) differing.push(seed);
+      if (!isSame(executable, run, whole)) differing.push(seed);
     }
     expect(differing).toEqual([]);
   });
 
   it('gives new attributes their first values, and keeps all others with their numbers and places', () => {
     const from = standing(VOLES, 20);
-    const before = from.script.view().populations[0]!;
-    const { script, run, plan, anew } = carried(
+    const before = from.executable.view().populations[0]!;
+    const { executable, run, plan, anew } = carried(
       from,
       VOLES.replace('  has coat', '  has hunger = 3 * energy\n  has coat'),
     );
-    const after = script.view().populations[0]!;
+    const after = executable.view().populations[0]!;
     const column = (name: string): number => plan.kinds[0]!.columns.findIndex((c) => c.name === name);
     expect([after.numbers, after.x, after.y, after.states]).toEqual([
       before.numbers,
@@ -161,10 +161,10 @@ describe('a run that goes on with another text', () => {
       /agent Owl[\s\S]*?(?=network)/,
       'agent Kite\n  start 5 anywhere\n  states mood\n    Calm\n      after 4 days: Wild\n    Wild\n',
     ).replace('  fly in turn', '  mood in turn');
-    const { script, run, anew, plan } = carried(standing(VOLES, 20), text);
+    const { executable, run, anew, plan } = carried(standing(VOLES, 20), text);
     expect(anew).toEqual(['Kite (a new kind)', 'Owl is gone']);
-    const wild = (): number => script.view().populations[1]!.states[0]!.filter((s) => s === 1).length;
-    expect(script.view().populations[1]!.numbers).toHaveLength(5);
+    const wild = (): number => executable.view().populations[1]!.states[0]!.filter((s) => s === 1).length;
+    expect(executable.view().populations[1]!.numbers).toHaveLength(5);
     run.runTo(23);
     expect(wild()).toBe(0);
     run.runTo(24);
@@ -174,14 +174,14 @@ describe('a run that goes on with another text', () => {
 
   it('maps states and choices by their names, and puts those of a state that is gone into the first', () => {
     const from = standing(VOLES, 20);
-    const before = from.script.view().populations[0]!;
+    const before = from.executable.view().populations[0]!;
     const swapped = carried(
       from,
       VOLES.replace('pick(brown, grey)', 'pick(white, grey, brown)')
         .replace('    Young\n      after 12 days: Old\n    Old\n      rate', '    Old\n      rate')
         .replace(': Young\n  behaviour', ': Young\n    Young\n      after 12 days: Old\n  behaviour'),
     );
-    const after = swapped.script.view().populations[0]!;
+    const after = swapped.executable.view().populations[0]!;
     expect(after.states[0]).toEqual(before.states[0]!.map((state) => 1 - state));
     const coat = swapped.plan.kinds[0]!.columns.findIndex((c) => c.name === 'coat');
     const words = (values: readonly number[], options: readonly string[]): string[] =>
@@ -197,8 +197,8 @@ describe('a run that goes on with another text', () => {
   it('keeps values set by hand, but takes a new usual value of the text', () => {
     const from = standing(VOLES, 20);
     from.run.setParameter(0, 0.7);
-    expect(carried(from, `${VOLES}measure m = 1\n`).script.world.parameters[0]).toBe(0.7);
-    expect(carried(from, VOLES.replace('bite = 0.2', 'bite = 0.4')).script.world.parameters[0]).toBe(0.4);
+    expect(carried(from, `${VOLES}measure m = 1\n`).executable.context.parameters[0]).toBe(0.7);
+    expect(carried(from, VOLES.replace('bite = 0.2', 'bite = 0.4')).executable.context.parameters[0]).toBe(0.4);
   });
 
   it('makes a network anew among those who are there when the text makes it otherwise', () => {
@@ -207,18 +207,18 @@ describe('a run that goes on with another text', () => {
       from,
       VOLES.replace('  has warmth = uniform(0, 1)', '  has warmth = uniform(0, 1)\n  has depth = 2'),
     );
-    expect(same.script.view().networks[0]!.values[1]!.every((depth) => depth === 2)).toBe(true);
-    expect(same.script.view().networks[0]!.values[0]).toEqual(from.script.view().networks[0]!.values[0]);
+    expect(same.executable.view().networks[0]!.values[1]!.every((depth) => depth === 2)).toBe(true);
+    expect(same.executable.view().networks[0]!.values[0]).toEqual(from.executable.view().networks[0]!.values[0]);
     const other = carried(from, VOLES.replace('ring, 4 neighbours', 'random, mean degree 6'));
     expect(other.anew).toContain('the network Kin');
-    expect(other.script.view().networks[0]!.a.length).toBeGreaterThan(90);
+    expect(other.executable.view().networks[0]!.a.length).toBeGreaterThan(90);
   });
 
   it('carries fields, variables and rows, and leaves the row of a new measure empty before', () => {
     const from = standing(VOLES, 20);
-    const { script, run, carried: kept } = carried(from, `${VOLES}measure stocked = stock\n`);
-    expect(script.view().fields).toEqual(from.script.view().fields);
-    expect(run.valueAt(20, 3)).toBe(from.script.world.variables[0]);
+    const { executable, run, carried: kept } = carried(from, `${VOLES}measure stocked = stock\n`);
+    expect(executable.view().fields).toEqual(from.executable.view().fields);
+    expect(run.valueAt(20, 3)).toBe(from.executable.context.variables[0]);
     expect(run.valueAt(19, 3)).toBeNaN();
     expect(run.valueAt(20, 2)).toBe(from.run.valueAt(20, 2));
     expect(kept).toEqual(
@@ -244,7 +244,7 @@ describe('a run that goes on with another text', () => {
   it('leaves agents where an obstacle is put under them, and ends a run whose new end is past', () => {
     const from = standing(VOLES, 20);
     const built = carried(from, VOLES.replace('zone Hedge on Meadow', 'obstacle Hedge on Meadow'));
-    expect(built.script.living(0)).toBe(40);
+    expect(built.executable.living(0)).toBe(40);
     expect(carried(from, VOLES.replace('end after 60 days', 'end after 15 days')).run.hasEnded).toBe(true);
   });
 });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ModelError } from '../src/index.ts';
-import type { Script } from '../src/engine/script.ts';
+import type { Executable } from '../src/engine/executable.ts';
 import { compiledRun, interpretedRun, planOf, usualValues } from './models.ts';
 
 /**
@@ -30,7 +30,7 @@ const CLOCK = 'clock\n  end after 20 steps';
 function check(c: Case): void {
   const plan = planOf(`model Case\n${c.clock ?? CLOCK}\n${c.parts}\n`);
   for (const make of [compiledRun, interpretedRun]) {
-    const { run, script } = make(plan, 1, undefined, undefined);
+    const { run, executable } = make(plan, 1, undefined, undefined);
     const steps = c.steps ?? 1;
     run.runTo(steps);
     if (c.expect) expect(plan.measures.map((_, m) => nullIfEmpty(run.valueAt(run.rowCount - 1, m)))).toEqual(c.expect);
@@ -38,13 +38,13 @@ function check(c: Case): void {
       expect(
         plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m))),
       ).toEqual(c.rows);
-    population(c, script);
-    if (c.refused !== undefined) expect(script.world.refused).toBe(c.refused);
+    population(c, executable);
+    if (c.refused !== undefined) expect(executable.context.refused).toBe(c.refused);
   }
 }
 
-function population(c: Case, script: Script): void {
-  const view = script.view().populations[0]!;
+function population(c: Case, executable: Executable): void {
+  const view = executable.view().populations[0]!;
   if (c.attributes) expect(view.attributes).toEqual(c.attributes);
   if (c.places) expect(view.x.map((x, i) => [rounded(x), rounded(view.y[i]!)])).toEqual(c.places);
   if (c.directions) expect(view.direction.map(rounded)).toEqual(c.directions);
@@ -763,12 +763,12 @@ describe('a field with rates per time', () => {
   it('fades by 1 - exp(-r d), and spreads like heat: variance 2 D t a dimension, the whole conserved', () => {
     const text = `model H\nclock\n  step 0.5 days\n  end after 40 days\nspace S: grid 81 by 81, 4 neighbours\nfield heat on S\n  start 0\n  spread 0.4 per day\nfield other on S\n  start 1\n  fade 0.2 per day\nagent A\n  start 1 at (40, 40)\n  behaviour begin when now is 0 days\n    heat = 1000\nshow A: dot\nmeasure total = sum of heat\nmeasure left_over = mean of other\n`;
     const plan = planOf(text);
-    const { run, script } = compiledRun(plan);
+    const { run, executable } = compiledRun(plan);
     run.runTo();
     expect(run.step).toBe(80);
     expect(run.valueAt(80, 0)).toBeCloseTo(1000, 8);
     expect(run.valueAt(80, 1)).toBeCloseTo(Math.exp(-0.2 * 40), 12);
-    const heat = script.view().fields[0]!;
+    const heat = executable.view().fields[0]!;
     const share = 1 - Math.exp(-0.4 * 0.5);
     const variance = heat.reduce((sum, value, i) => sum + value * ((i % 81) - 40) ** 2, 0) / 1000;
     // Each step moves half of the share by one cell along an axis: variance grows by share / 2 a step.

@@ -23,12 +23,12 @@ function check(c: Case): void {
     new Map(Object.entries(c.files ?? {})),
   );
   for (const make of [compiledRun, interpretedRun]) {
-    const { run, script } = make(plan, 1, undefined, undefined);
+    const { run, executable } = make(plan, 1, undefined, undefined);
     run.runTo(c.rows[0]!.length - 1);
     expect(plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)))).toEqual(
       c.rows,
     );
-    if (c.refused !== undefined) expect(script.world.refused).toBe(c.refused);
+    if (c.refused !== undefined) expect(executable.context.refused).toBe(c.refused);
   }
 }
 
@@ -358,10 +358,10 @@ describe('records', () => {
       `model R\nclock\n  step 1 day\n  end after ${days} days\nagent A\n  start 1\n  has n = 0\n  behaviour grow\n    n += 1\nrecord A: n every ${every}\nmeasure m = count A\n`,
     );
     const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
-      const { script } = make(plan, 1, undefined, undefined);
-      script.recording = true;
-      new Run(script, [], 1).runTo();
-      return [...script.records[0]!.data];
+      const { executable } = make(plan, 1, undefined, undefined);
+      executable.recording = true;
+      new Run(executable, [], 1).runTo();
+      return [...executable.records[0]!.data];
     });
     expect(compiled).toEqual(interpreted);
     return compiled!.filter((_, i) => i % 3 === 0);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
-import type { GeneratedScript } from '../src/index.ts';
+import type { GeneratedRun } from '../src/index.ts';
 import { compilePlan } from '../src/index.ts';
 import { compiledRun, failureOf, firstDifference, interpretedRun, planOf, stateText } from './models.ts';
 
@@ -44,9 +44,9 @@ describe('interpreter and generated code give the same states to the bit', () =>
   it.each(CONSTRUCT_MODELS)('on the model “%s”, with code that tells what an agent goes through', (_, text) => {
     const plan = planOf(text);
     const [plain, told] = [compiledRun(plan, 7), compiledRun(plan, 7, compilePlan(plan, true))];
-    (told.script as GeneratedScript).trace.listenTo(0, 1);
+    (told.executable as GeneratedRun).trace.listenTo(0, 1);
     for (let step = 0; step < 25; step++) {
-      expect(stateText(told.script, told.run)).toBe(stateText(plain.script, plain.run));
+      expect(stateText(told.executable, told.run)).toBe(stateText(plain.executable, plain.run));
       const failures = [plain, told].map(({ run }) => failureOf(() => run.next()));
       expect(failures[1]).toBe(failures[0]);
       if (failures[0] !== undefined) return;

@@ -251,9 +251,9 @@ describe('who is drawn', () => {
     const plan = planOf(
       'model M\nclock\n  end after 500 steps\nagent A\n  start 21\n  has met = 0\ninteraction meet: a A, b A\n  mixing 3\n  b.met += 1\norder\n  meet in turn\nmeasure n = sum of it.met over A\n',
     );
-    const { run, script } = compiledRun(plan, 11);
+    const { run, executable } = compiledRun(plan, 11);
     run.runTo();
-    const met = script.view().populations[0]!.attributes[0]!;
+    const met = executable.view().populations[0]!.attributes[0]!;
     const expected = (21 * 3 * 500) / 21;
     const chi = met.reduce((sum, n) => sum + (n - expected) ** 2 / expected, 0);
     expect(met.reduce((a, b) => a + b, 0)).toBe(21 * 3 * 500);
@@ -265,9 +265,9 @@ describe('who is drawn', () => {
     const plan = planOf(
       'model C\nclock\n  end after 6000 steps\nspace S: grid 9 by 9, 8 neighbours, walled\nfield hits on S\n  start 0\nagent A\n  start 1 at (4, 4)\n  behaviour go\n    with c = random empty cell within 2\n      hits at c += 1\norder\n  go in turn\nshow A: dot\nmeasure n = sum of hits\n',
     );
-    const { run, script } = compiledRun(plan, 4);
+    const { run, executable } = compiledRun(plan, 4);
     run.runTo();
-    const hits = script.view().fields[0]!.filter((n) => n > 0);
+    const hits = executable.view().fields[0]!.filter((n) => n > 0);
     expect(hits).toHaveLength(12);
     const chi = hits.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0);
     expect(chi).toBeLessThan(31.3);
@@ -277,9 +277,9 @@ describe('who is drawn', () => {
     const plan = planOf(
       'model F\nclock\n  end after 4000 steps\nvariable taken_ = 0\nagent A\n  start 8\n  has firsts = 0\n  behaviour go\n    if taken_ < now / 1 steps + 1\n      taken_ = now / 1 steps + 1\n      firsts += 1\norder\n  go in turn\nmeasure n = taken_\n',
     );
-    const { run, script } = compiledRun(plan, 6);
+    const { run, executable } = compiledRun(plan, 6);
     run.runTo();
-    const firsts = script.view().populations[0]!.attributes[0]!;
+    const firsts = executable.view().populations[0]!.attributes[0]!;
     expect(firsts.reduce((a, b) => a + b, 0)).toBe(4000);
     expect(firsts.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0)).toBeLessThan(24.3);
   });

@@ -13,11 +13,17 @@ class Generator {
   private names = 0;
   private readonly space: 'plane' | 'grid' | 'none';
   private readonly single: boolean;
+  /** A space beside the first, in some models: those on it meet the others through a network, messages and luck only. */
+  private readonly second: string;
 
   constructor(private readonly seed: number) {
     this.luck = RandomStream.of(seed, 0, 0x1234567);
     this.space = this.pick(['plane', 'plane', 'grid', 'none']);
     this.single = this.space === 'grid' && this.chance(0.5);
+    this.second =
+      this.space !== 'none' && this.chance(0.4)
+        ? this.pick(['plane 12 by 9, wrapping', 'grid 7 by 6, 6 neighbours, walled', 'grid 8 by 8, one agent a cell'])
+        : '';
   }
 
   private unit(): number {
@@ -63,6 +69,7 @@ class Generator {
       this.space === 'none' ? '' : 'zone Z on S\n  box (1, 1) to (5, 4)',
       `network N ties A to B: ${this.pick(['random, mean degree 2', 'none', ...(this.space === 'none' ? [] : ['near one another within 2'])])}\n  has weight = uniform(0, 1)`,
       'message Call\n  has level = 1',
+      ...(this.second ? this.burrow(unit) : []),
       `tally deals_made${this.pick(['', ', kept'])}`,
       'routine pay(amount)\n  deals += amount\n  add amount to deals_made',
       this.kind('A', 'B', unit),
@@ -70,7 +77,7 @@ class Generator {
       this.interaction('i1', 'A', this.pick(['A', 'B'])),
       this.order(),
       this.timeline(unit),
-      'measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure paid = sum of deals_made\nsummary top = max of a\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step',
+      `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
     ];
     return `${parts.filter(Boolean).join('\n\n')}\n`;
   }
@@ -87,6 +94,7 @@ class Generator {
     if (this.chance(0.3)) lines.push('  A_life, B_life in turn');
     else lines.push('  A_life in turn', '  B_life in turn');
     if (this.space !== 'none' && this.chance(0.5)) lines.splice(2, 0, '  f');
+    if (this.second) lines.splice(Math.floor(this.unit() * lines.length), 0, `  D_go ${this.mode('D_go')}`);
     return `order\n${lines.join('\n')}`;
   }
 
@@ -94,7 +102,7 @@ class Generator {
     const place =
       this.space === 'none' ? '' : this.pick([' anywhere', this.single ? ' one to a cell' : ' within 3 of (5, 5)']);
     return [
-      `agent ${kind}`,
+      `agent ${kind}${this.second ? ' on S' : ''}`,
       `  start ${10 + Math.floor(this.unit() * 12)}${place}`,
       `  has e = ${this.pick(['normal(1, 0.3)', 'uniform(0, 2)', 'gamma(mean = 1, shape = 2)', 'lognormal(1, 0.5)', '1'])}`,
       '  has n = 3',
@@ -109,6 +117,36 @@ class Generator {
       this.behaviour(`${kind}_go`, kind, other, unit),
       this.behaviour(`${kind}_more`, kind, other, unit),
     ].join('\n');
+  }
+
+  /** The second space with its field, zone, network and kind. */
+  private burrow(unit: string): string[] {
+    const single = this.second.endsWith('a cell');
+    this.atOnce['D_go'] = !single && this.chance(0.3);
+    const acts = [
+      'turn by normal(0 deg, 50 deg)\n    move by 1.3',
+      'e += 0.1 * g\n    g *= 0.9',
+      'with a = random A\n      a.n += 1',
+      'with a = first A tied by M\n      a.e += 0.05 * e',
+      'send Call(level = 0.4) to random A',
+      `e += 0.02 * count D ${this.pick(['within 2', 'in zone Y', this.second.startsWith('grid') ? 'next to here' : 'within 4'])}`,
+      'if e > 1.5 and count D < 30\n      create 1 D anywhere as d\n        e = 0.5\n      e = 0.5',
+      'with d = nearest D within 3\n      d.e += 0.1',
+    ].filter(() => this.chance(0.6));
+    return [
+      `space T: ${this.second}`,
+      `field g on T${this.second.startsWith('plane') ? ', cells of 1.5' : ''}\n  start 0.5\n  grow 0.1 * (1 - g)\n  keep 0 to 1`,
+      'zone Y on T\n  box (0, 0) to (4, 3)',
+      'network M ties A to D: random, mean degree 1',
+      [
+        'agent D on T',
+        `  start 8 ${single ? 'one to a cell' : 'anywhere'}`,
+        '  has e = uniform(0, 1)',
+        '  has heard = 0',
+        '  on Call as c\n    heard += c.level',
+        `  behaviour D_go${this.chance(0.2) ? ` every 2 ${unit === 'h' ? 'h' : unit}` : ''}\n    ${['e *= 0.98', ...acts].join('\n    ')}`,
+      ].join('\n'),
+    ];
   }
 
   private states(kind: string, unit: string): string {
@@ -165,6 +203,13 @@ class Generator {
       () => `${pad}with ${local} = ${this.picker(other)}\n${pad}  add ${local} to seen`,
       () => `${pad}for each ${local} in seen\n${pad}  e += 0.01 * ${local}.e`,
       () => `${pad}add e to deals_made`,
+      ...(this.second
+        ? [
+            () =>
+              `${pad}with ${local} = ${kind === 'A' ? 'first D tied by M' : 'random D where it.e > 0.2'}\n${pad}  ${local}.e += 0.1`,
+            () => `${pad}send Call(level = 0.3) to random D`,
+          ]
+        : []),
       () => `${pad}log "paid {e} by {n}"`,
       ...(atOnce ? [] : [() => `${pad}do pay(0.1 * n)`]),
       () => `${pad}${kind}_life = ${kind}_${this.pick(['One', 'Two', 'Three'])}`,

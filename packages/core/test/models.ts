@@ -1,6 +1,6 @@
 import type { CompiledPlan, Plan } from '../src/index.ts';
 import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
-import type { Script } from '../src/engine/script.ts';
+import type { Executable } from '../src/engine/executable.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
 export function planOf(text: string, files?: ReadonlyMap<string, string>): Plan {
@@ -19,49 +19,53 @@ export function compiledRun(
   seed = 1,
   compiled: CompiledPlan = compilePlan(plan),
   parameters = usualValues(plan),
-): { run: Run; script: Script } {
-  const script = compiled.script();
-  return { run: new Run(script, parameters, seed), script };
+): { run: Run; executable: Executable } {
+  const executable = compiled.executable();
+  return { run: new Run(executable, parameters, seed), executable };
 }
 
-export function interpretedRun(plan: Plan, seed = 1, parameters = usualValues(plan)): { run: Run; script: Script } {
-  const script = interpretPlan(plan);
-  return { run: new Run(script, parameters, seed), script };
+export function interpretedRun(
+  plan: Plan,
+  seed = 1,
+  parameters = usualValues(plan),
+): { run: Run; executable: Executable } {
+  const executable = interpretPlan(plan);
+  return { run: new Run(executable, parameters, seed), executable };
 }
 
 /** Everything that can differ between two runs, as text that compares to the bit. */
-export function stateText(script: Script, run: Run): string {
+export function stateText(executable: Executable, run: Run): string {
   const bits = (_: string, value: unknown): unknown =>
     typeof value === 'number' && !Number.isFinite(value) ? String(value) : Object.is(value, -0) ? '-0' : value;
   return JSON.stringify(
     [
       run.step,
       run.hasEnded,
-      script.view(),
+      executable.view(),
       [...run.rowData].map((v) => bits('', v)),
-      [...script.world.variables],
-      [...script.world.entered],
-      [...script.world.left],
-      script.world.refused,
+      [...executable.context.variables],
+      [...executable.context.entered],
+      [...executable.context.left],
+      executable.context.refused,
     ],
     bits,
   );
 }
 
 /** What a run has told since it began: log lines, records, marks of the timeline. A snapshot does not hold it. */
-function toldText(script: Script, run: Run): string {
-  return JSON.stringify([script.world.notes, script.records, run.marks]);
+function toldText(executable: Executable, run: Run): string {
+  return JSON.stringify([executable.context.notes, executable.records, run.marks]);
 }
 
 /** Runs both engines side by side and gives the first step at which they differ, or -1. */
 export function firstDifference(plan: Plan, seed: number, steps: number): number {
-  const [a, b] = [compilePlan(plan).script(), interpretPlan(plan)].map((script: Script) => {
-    script.recording = true;
-    return { script, run: new Run(script, usualValues(plan), seed) };
-  }) as [{ script: Script; run: Run }, { script: Script; run: Run }];
+  const [a, b] = [compilePlan(plan).executable(), interpretPlan(plan)].map((executable: Executable) => {
+    executable.recording = true;
+    return { executable, run: new Run(executable, usualValues(plan), seed) };
+  }) as [{ executable: Executable; run: Run }, { executable: Executable; run: Run }];
   for (let step = 0; step <= steps; step++) {
-    if (stateText(a.script, a.run) !== stateText(b.script, b.run)) return step;
-    if (toldText(a.script, a.run) !== toldText(b.script, b.run)) return step;
+    if (stateText(a.executable, a.run) !== stateText(b.executable, b.run)) return step;
+    if (toldText(a.executable, a.run) !== toldText(b.executable, b.run)) return step;
     const failures = [a, b].map(({ run }) => failureOf(() => run.next()));
     if (failures[0] !== failures[1]) return step;
     if (failures[0] !== undefined) return -1;

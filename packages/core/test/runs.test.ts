@@ -13,9 +13,9 @@ describe('a run is a function of text, parameters and seed', () => {
   it('is the same twice, and another with another seed', () => {
     const plan = planOf(MEADOW);
     const state = (seed: number): string => {
-      const { run, script } = compiledRun(plan, seed);
+      const { run, executable } = compiledRun(plan, seed);
       run.runTo(60);
-      return stateText(script, run);
+      return stateText(executable, run);
     };
     expect(state(3)).toBe(state(3));
     expect(state(3)).not.toBe(state(4));
@@ -41,8 +41,8 @@ describe('a run is a function of text, parameters and seed', () => {
       other.run.restore(snapshot, rows);
       expect(failureOf(() => other.run.runTo(14))).toBe(failure);
       if (failure === undefined)
-        expect(stateText(other.script, other.run), `model ${i} stopped at ${stop}`).toBe(
-          stateText(whole.script, whole.run),
+        expect(stateText(other.executable, other.run), `model ${i} stopped at ${stop}`).toBe(
+          stateText(whole.executable, whole.run),
         );
     }
   });
@@ -71,7 +71,7 @@ describe('a run is a function of text, parameters and seed', () => {
     changed[at] = changed[at]! * 1.5;
     const a = compiledRun(plan, 8);
     const b = compiledRun(plan, 8, undefined, changed);
-    expect(JSON.stringify(b.script.view())).toBe(JSON.stringify(a.script.view()));
+    expect(JSON.stringify(b.executable.view())).toBe(JSON.stringify(a.executable.view()));
   });
 });
 
@@ -278,7 +278,7 @@ describe('what goes wrong in a run says where and why', () => {
       'model E\nclock\n  end after 99 steps\nagent A\n  start 2\n  behaviour split\n    create 3 A\nmeasure n = count A\n',
     );
     const compiled = compilePlan(plan);
-    compiled.shared().world.ceiling = 500;
+    compiled.shared().context.ceiling = 500;
     const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
     expect(outcome && 'failure' in outcome && outcome.failure.code).toBe('run/agent-limit');
     expect(outcome && 'failure' in outcome && outcome.failure.message).toContain('500 agents');
@@ -288,7 +288,7 @@ describe('what goes wrong in a run says where and why', () => {
       'model E\nclock\n  end after 99 steps\nagent A\n  start 1000000\n  has e = 1\n  behaviour rest\n    e += 1\nmeasure n = count A\n',
     );
     const compiled = compilePlan(plan);
-    compiled.shared().world.memory = 10_000_000;
+    compiled.shared().context.memory = 10_000_000;
     const outcome = simulate(compiled, { parameters: [], seed: 1, every: 1 });
     expect(outcome && 'failure' in outcome && outcome.failure.code).toBe('run/size');
     expect(outcome && 'failure' in outcome && outcome.failure.message).toMatch(/need about \d+ MB; at most 10 MB/);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../src/diagnostics.ts';
 import { actByHand, formatModel } from '../src/index.ts';
-import type { GeneratedScript } from '../src/index.ts';
+import type { GeneratedRun } from '../src/index.ts';
 import { checkModel } from '../src/language/checker.ts';
 import { compiledRun, planOf } from './models.ts';
 
@@ -119,9 +119,9 @@ describe('several spaces', () => {
 
   it('keep their agents, obstacles and taken cells apart', () => {
     const plan = planOf(TWO);
-    const { run, script } = compiledRun(plan, 3);
+    const { run, executable } = compiledRun(plan, 3);
     run.runTo(20);
-    const [voles, hens] = script.view().populations;
+    const [voles, hens] = executable.view().populations;
     expect(Math.max(...voles!.x)).toBeGreaterThan(12);
     const cells = hens!.x.map((x, i) => `${x} ${hens!.y[i]}`);
     expect(new Set(cells).size).toBe(20);
@@ -130,8 +130,8 @@ describe('several spaces', () => {
 
   it('are painted and built on by hand each for itself', () => {
     const plan = planOf(TWO);
-    const { run, script } = compiledRun(plan);
-    const generated = script as GeneratedScript;
+    const { run, executable } = compiledRun(plan);
+    const generated = executable as GeneratedRun;
     expect(actByHand(run, generated, { is: 'place', kind: 1, x: 3, y: 4 }, 0)).toBe('there is an obstacle');
     expect(actByHand(run, generated, { is: 'place', kind: 0, x: 3, y: 4 }, 1)).toBeUndefined();
     expect(

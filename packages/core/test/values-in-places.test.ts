@@ -228,7 +228,7 @@ describe('any value in any place', () => {
         ran++;
         try {
           new Run(
-            compilePlan(loaded.plan).script(),
+            compilePlan(loaded.plan).executable(),
             loaded.plan.parameters.map((p) => p.value),
             1,
           ).runTo(4);

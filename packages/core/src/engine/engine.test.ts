@@ -10,7 +10,7 @@ import { gridCell, reflect, wrap } from '../forms/edges.ts';
 import type { Space } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
 import { cellAt, directionAfter, distanceBetween } from '../forms/space.ts';
-import { World } from './world.ts';
+import { RunContext } from './run-context.ts';
 
 const relative = (a: number, b: number): number => (a === b ? 0 : Math.abs(a - b) / Math.max(Math.abs(a), Math.abs(b)));
 
@@ -209,17 +209,17 @@ describe('calendar', () => {
     expect(dayOfYearOf(daysFromCivil(2032, 12, 31))).toBe(366);
   });
   it('knows in which step a time, a multiple and a day of the year lie', () => {
-    const world = new World(
+    const context = new RunContext(
       { stepLength: 0.1, unitSeconds: 86400, start: { year: 2031, month: 12, day: 31 } },
       0,
       0,
       0,
     );
     const steps = (test: () => boolean): number[] =>
-      Array.from({ length: 30 }, (_, i) => i + 1).filter((step) => (world.setStep(step), test()));
-    expect(steps(() => world.isNow(0.3))).toEqual([4]);
-    expect(steps(() => world.isMultipleNow(0.7))).toEqual([8, 15, 22, 29]);
-    expect(steps(() => world.isDayOfYearNow(1, 1))).toEqual([11]);
+      Array.from({ length: 30 }, (_, i) => i + 1).filter((step) => (context.setStep(step), test()));
+    expect(steps(() => context.isNow(0.3))).toEqual([4]);
+    expect(steps(() => context.isMultipleNow(0.7))).toEqual([8, 15, 22, 29]);
+    expect(steps(() => context.isDayOfYearNow(1, 1))).toEqual([11]);
   });
 });
 

@@ -42,7 +42,7 @@ export function runAtOnce(run: ReferenceRun, rule: P.RulePlan): void {
   for (const agent of run.kinds[rule.kind]!.filter(isThere)) {
     atOnce.own = new Map();
     atOnce.ownSet = new Map();
-    runBody(run, rule.body, RandomStream.of(run.world.seed, run.world.step, rule.key, agent.number), agent, atOnce);
+    runBody(run, rule.body, RandomStream.of(run.context.seed, run.context.step, rule.key, agent.number), agent, atOnce);
     for (const [key, { agent: target, column }] of atOnce.ownSet)
       contribute(atOnce, target, column, '=', atOnce.own.get(key)!);
   }
@@ -61,7 +61,7 @@ export function runAtOnce(run: ReferenceRun, rule: P.RulePlan): void {
 }
 
 function settleAll(run: ReferenceRun, rule: P.RulePlan, atOnce: AtOnce): void {
-  const { seed, step } = run.world;
+  const { seed, step } = run.context;
   for (const [agent, columns] of atOnce.attributes) {
     for (const [column, contributions] of columns) {
       const before = agent.before?.attributes[column] ?? agent.attributes[column]!;
@@ -71,7 +71,7 @@ function settleAll(run: ReferenceRun, rule: P.RulePlan, atOnce: AtOnce): void {
     }
   }
   for (const [variable, contributions] of atOnce.variables) {
-    run.world.variables[variable] = contributions.settle(run.world.variables[variable]!, () =>
+    run.context.variables[variable] = contributions.settle(run.context.variables[variable]!, () =>
       settleStream(seed, step, rule.key, variableColumnId(variable), 0),
     );
   }
@@ -97,7 +97,7 @@ function settleAll(run: ReferenceRun, rule: P.RulePlan, atOnce: AtOnce): void {
 
 /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */
 function settleMoves(run: ReferenceRun, rule: P.RulePlan): void {
-  const { seed, step } = run.world;
+  const { seed, step } = run.context;
   const { width } = run.spaceOf(rule.kind)!;
   const wants = new Map<number, Agent[]>();
   for (const agent of run.kinds[rule.kind]!) {
@@ -110,7 +110,7 @@ function settleMoves(run: ReferenceRun, rule: P.RulePlan): void {
   const stay = (agent: Agent): void => {
     agent.x = agent.before!.x;
     agent.y = agent.before!.y;
-    run.world.refused++;
+    run.context.refused++;
   };
   const neighbours = agentsOn(run, run.plan.kinds[rule.kind]!.space);
   const isHeld = (cell: number): boolean =>
@@ -130,7 +130,7 @@ function settleMoves(run: ReferenceRun, rule: P.RulePlan): void {
 }
 
 function settleChanges(run: ReferenceRun, rule: P.RulePlan, { changes }: AtOnce): void {
-  const { seed, step } = run.world;
+  const { seed, step } = run.context;
   for (const agent of [...changes.keys()].sort((a, b) => a.kind - b.kind || a.number - b.number)) {
     for (const [machine, contributions] of [...changes.get(agent)!].sort((a, b) => a[0] - b[0])) {
       if (!isThere(agent)) continue;

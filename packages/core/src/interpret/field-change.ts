@@ -16,7 +16,7 @@ export function changeFields(run: ReferenceRun, indices: readonly number[]): voi
 function nextField(run: ReferenceRun, index: number): Float64Array {
   const field = run.plan.fields[index]!;
   const grid: FieldGrid = run.fields[index]!;
-  const times = field.growPerTime ? run.world.clock.stepLength : 1;
+  const times = field.growPerTime ? run.context.clock.stepLength : 1;
   const grown = grid.values.map((value, i) =>
     field.grow
       ? run.finite(value + times * cellValue(run, field.grow, i, RandomStream.of(0, 0, 0)), field.site, undefined)
@@ -36,7 +36,7 @@ function nextField(run: ReferenceRun, index: number): Float64Array {
       run,
       index,
       run.finite(
-        cellValue(run, field.becomes!, i, RandomStream.of(run.world.seed, run.world.step, key, i)),
+        cellValue(run, field.becomes!, i, RandomStream.of(run.context.seed, run.context.step, key, i)),
         field.site,
         undefined,
       ),
@@ -48,5 +48,5 @@ function nextField(run: ReferenceRun, index: number): Float64Array {
 
 function shareOf(run: ReferenceRun, body: P.ValueBody, site: number): number {
   const share = bodyValue(run, body);
-  return share >= 0 && share <= 1 ? share : failShare(run.plan.sites[site]!, run.world, share);
+  return share >= 0 && share <= 1 ? share : failShare(run.plan.sites[site]!, run.context, share);
 }

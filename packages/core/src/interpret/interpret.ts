@@ -1,5 +1,5 @@
 import { RandomStream } from '../engine/random/stream.ts';
-import type { Script, StateView } from '../engine/script.ts';
+import type { Executable, StateView } from '../engine/executable.ts';
 import { failAt } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import { askWhen } from '../plan/values.ts';
@@ -14,16 +14,16 @@ import { bodyValue } from './values.ts';
  * The reference: runs a plan by walking over it, with agents as objects and every query asking everybody. Slow and plain; generated
  * code must give the same bits (test/differential.test.ts).
  */
-export function interpretPlan(plan: P.Plan): Script {
+export function interpretPlan(plan: P.Plan): Executable {
   const run = new ReferenceRun(plan, executeAll);
   const ask = (body: P.ValueBody) => (): number => bodyValue(run, body);
   return {
-    world: run.world,
+    context: run.context,
     entries: plan.schedule.map((entry) => () => runEntry(run, entry)),
     timeline: plan.timeline.map((line) => ({
       when: askWhen(line.when, ask),
-      lay: line.lay.map(({ parameter, value }) => ({ parameter, value: ask(value) })),
-      act: () => runBody(run, line.body, RandomStream.of(run.world.seed, run.world.step, line.key)),
+      overrides: line.overrides.map(({ parameter, value }) => ({ parameter, value: ask(value) })),
+      act: () => runBody(run, line.body, RandomStream.of(run.context.seed, run.context.step, line.key)),
     })),
     measures: plan.measures.map((measure) => ask(measure.body)),
     measureOrder: plan.measureOrder,
@@ -52,7 +52,7 @@ export function interpretPlan(plan: P.Plan): Script {
   function noSnapshot(): never {
     return failAt(
       { span: { start: 0, end: 0 }, rule: 'snapshot', what: 'a snapshot of the reference' },
-      run.world,
+      run.context,
       undefined,
       NaN,
     );

@@ -38,7 +38,7 @@ export function moveTo(run: ReferenceRun, s: Of<'move to'>, frame: Frame): void 
   const space = run.spaceOf(s.kind)!;
   const toX = placeOnAxis(run.finite(x, s.site, frame), space.width, space);
   const toY = placeOnAxis(run.finite(y, s.site, frame), space.height, space);
-  if (isBlocked(run, run.plan.kinds[s.kind]!.space, toX, toY)) run.world.refused++;
+  if (isBlocked(run, run.plan.kinds[s.kind]!.space, toX, toY)) run.context.refused++;
   else placeAgent(run, agent, toX, toY, frame);
 }
 
@@ -53,7 +53,7 @@ function placeAgent(run: ReferenceRun, agent: Agent, x: number, y: number, frame
     (toX !== agent.x || toY !== agent.y) &&
     isTaken(run, run.plan.kinds[agent.kind]!.space, toX, toY)
   ) {
-    run.world.refused++;
+    run.context.refused++;
     return false;
   }
   agent.x = toX;
@@ -102,5 +102,5 @@ export function drawInZone(run: ReferenceRun, s: Of<'draw in zone'>, frame: Fram
 
 export function drawListed(run: ReferenceRun, s: Of<'draw listed'>, frame: Frame): void {
   const cell = run.cellList.draw(frame.stream.word(), run.grounds[s.space]!.space.oneAgentACell);
-  frame.locals[s.local] = cell < 0 ? failAt(run.plan.sites[s.site]!, run.world, undefined, NaN) : cell;
+  frame.locals[s.local] = cell < 0 ? failAt(run.plan.sites[s.site]!, run.context, undefined, NaN) : cell;
 }

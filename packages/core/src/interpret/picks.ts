@@ -52,7 +52,7 @@ function drawWeighted(run: ReferenceRun, s: PickStatement, weight: P.Code, all: 
     const value = codeValue(run, weight, frame);
     return value >= 0
       ? run.finite(value, s.site, frame)
-      : failAt(run.plan.sites[s.site]!, run.world, run.nameOf(frame.actor), value);
+      : failAt(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor), value);
   });
   const total = weights.reduce((a, b) => a + b, 0);
   if (!(total > 0)) return null;

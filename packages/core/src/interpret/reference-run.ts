@@ -2,7 +2,7 @@ import { CellList } from '../engine/cells.ts';
 import { MessageQueue } from '../engine/message-queue.ts';
 import type { RandomStream } from '../engine/random/stream.ts';
 import { Tally } from '../engine/tallies.ts';
-import { World } from '../engine/world.ts';
+import { RunContext } from '../engine/run-context.ts';
 import type { Raster, Space } from '../forms/form.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
@@ -79,7 +79,7 @@ export type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
 /** What the reference interpreter knows of a run: agents and ties as objects, everything found by asking everybody. */
 export class ReferenceRun {
-  readonly world: World;
+  readonly context: RunContext;
   kinds: Agent[][] = [];
   nextNumbers: number[] = [];
   networks: Tie[][] = [];
@@ -97,7 +97,7 @@ export class ReferenceRun {
     readonly plan: P.Plan,
     private readonly executeAll: (run: ReferenceRun, statements: readonly P.Statement[], frame: Frame) => Signal,
   ) {
-    this.world = new World(
+    this.context = new RunContext(
       plan.clock,
       plan.parameters.length,
       plan.counters,
@@ -131,7 +131,7 @@ export class ReferenceRun {
 
   finite(value: number, site: number, frame: Frame | undefined): number {
     if (Number.isFinite(value)) return value;
-    return failAt(this.plan.sites[site]!, this.world, this.nameOf(frame?.actor), value);
+    return failAt(this.plan.sites[site]!, this.context, this.nameOf(frame?.actor), value);
   }
 
   nameOf(agent: Agent | undefined): string | undefined {

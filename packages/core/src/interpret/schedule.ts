@@ -13,8 +13,8 @@ export function runEntry(run: ReferenceRun, entry: P.ScheduleEntry): void {
   if (entry.is === 'fields') changeFields(run, entry.fields);
   else if (entry.is === 'surroundings') {
     const rule = run.plan.rules[entry.rule]!;
-    if (!rule.every || run.world.isMultipleNow(bodyValue(run, rule.every)))
-      runBody(run, rule.body, RandomStream.of(run.world.seed, run.world.step, rule.key));
+    if (!rule.every || run.context.isMultipleNow(bodyValue(run, rule.every)))
+      runBody(run, rule.body, RandomStream.of(run.context.seed, run.context.step, rule.key));
   } else runRules(run, entry);
   clearGone(run);
 }
@@ -26,7 +26,7 @@ function clearGone(run: ReferenceRun): void {
 function runRules(run: ReferenceRun, entry: Extract<P.ScheduleEntry, { is: 'rules' }>): void {
   const rules = entry.rules
     .map((index) => run.plan.rules[index]!)
-    .filter((rule) => !rule.every || run.world.isMultipleNow(bodyValue(run, rule.every)));
+    .filter((rule) => !rule.every || run.context.isMultipleNow(bodyValue(run, rule.every)));
   if (entry.mode === 'all at once') for (const rule of rules) runAtOnce(run, rule);
   else runTurns(run, entry, rules);
 }
@@ -39,7 +39,7 @@ function runTurns(
   const kinds = [...new Set(rules.map((rule) => rule.kind))];
   const turns = kinds.flatMap((kind) => run.kinds[kind]!.filter(isThere));
   if (entry.mode === 'in turn') {
-    const luck = RandomStream.of(run.world.seed, run.world.step, entry.key);
+    const luck = RandomStream.of(run.context.seed, run.context.step, entry.key);
     for (let i = turns.length - 1; i > 0; i--) {
       const j = below(luck.word(), i + 1);
       [turns[i], turns[j]] = [turns[j]!, turns[i]!];
@@ -48,7 +48,7 @@ function runTurns(
   for (const agent of turns) {
     for (const rule of rules) {
       if (rule.kind !== agent.kind || !isThere(agent)) continue;
-      runBody(run, rule.body, RandomStream.of(run.world.seed, run.world.step, rule.key, agent.number), agent);
+      runBody(run, rule.body, RandomStream.of(run.context.seed, run.context.step, rule.key, agent.number), agent);
     }
   }
 }
@@ -60,13 +60,18 @@ export function beginStep(run: ReferenceRun): void {
 }
 
 export function deliverMessages(run: ReferenceRun, round: number): void {
-  const { world, plan, mail } = run;
-  mail.round(world.seed, world.step, round, world.end, world.stepLength * 1e-9, round === 0, (row, ordinal) => {
+  const { context, plan, mail } = run;
+  mail.round(context.seed, context.step, round, context.end, context.stepLength * 1e-9, round === 0, (row, ordinal) => {
     const kind = mail.kind[row]!;
     const receiver = run.kinds[kind]!.find((agent) => agent.number === mail.receiver[row] && isThere(agent));
     const reaction = plan.reactions.find((r) => r.kind === kind && r.message === mail.message[row]);
     if (!receiver || !reaction) return;
-    const stream = RandomStream.of(world.seed, world.step, deliveryKey(reaction.key, round, ordinal), receiver.number);
+    const stream = RandomStream.of(
+      context.seed,
+      context.step,
+      deliveryKey(reaction.key, round, ordinal),
+      receiver.number,
+    );
     run.execute(reaction.body.statements, {
       locals: [receiver],
       stream,
@@ -83,7 +88,11 @@ export function recordRows(run: ReferenceRun): void {
   run.plan.records.forEach((record, i) => {
     if (record.kind < 0 || !isRecordedNow(run, i)) return;
     for (const agent of run.kinds[record.kind]!.filter(isThere)) {
-      run.kept[i]!.data.push(run.world.step, agent.number, ...record.values!.map((body) => ofAgent(run, body, agent)));
+      run.kept[i]!.data.push(
+        run.context.step,
+        agent.number,
+        ...record.values!.map((body) => ofAgent(run, body, agent)),
+      );
     }
   });
 }

@@ -14,7 +14,7 @@ import { bodyValue, codeValue, numberOf } from './values.ts';
 import { keptWithin } from './writing.ts';
 
 export function startRun(run: ReferenceRun): void {
-  const { plan, world } = run;
+  const { plan, context } = run;
   const value = (body: P.ValueBody): number => bodyValue(run, body);
   run.kinds = plan.kinds.map(() => []);
   run.nextNumbers = plan.kinds.map(() => 1);
@@ -24,7 +24,7 @@ export function startRun(run: ReferenceRun): void {
   run.mail.clear();
   for (const record of run.kept) record.data.length = 0;
   plan.variables.forEach(
-    (variable, i) => (world.variables[i] = run.finite(bodyValue(run, variable.start), variable.site, undefined)),
+    (variable, i) => (context.variables[i] = run.finite(bodyValue(run, variable.start), variable.site, undefined)),
   );
   run.grounds = startGrounds(plan, value);
   run.zones = startZones(plan, run.grounds, value);
@@ -38,7 +38,7 @@ export function startRun(run: ReferenceRun): void {
   for (const kind of plan.kinds) startKind(run, kind);
   plan.networks.forEach((network, index) => startNetwork(run, network, index));
   plan.kinds.forEach((kind, index) => startExact(run, kind, index));
-  world.isEnding = false;
+  context.isEnding = false;
 }
 
 function startField(run: ReferenceRun, field: P.FieldPlan, index: number): void {
@@ -48,7 +48,7 @@ function startField(run: ReferenceRun, field: P.FieldPlan, index: number): void 
     const value = field.raster
       ? rasterValue(field.raster, grid, i)
       : field.start
-        ? cellValue(run, field.start, i, RandomStream.of(run.world.seed, 0, key, i))
+        ? cellValue(run, field.start, i, RandomStream.of(run.context.seed, 0, key, i))
         : 0;
     grid.values[i] = keptWithin(run, index, run.finite(value, field.site, undefined));
   }
@@ -65,11 +65,11 @@ function startKind(run: ReferenceRun, kind: P.KindPlan): void {
     if (start.cells) listCells(run, start.cells);
     const count = start.count ? bodyValue(run, start.count) : run.cellList.count;
     if (!(count >= 0) || Math.floor(count) !== count)
-      failCount(run.plan.sites[start.site]!, run.world, undefined, count);
+      failCount(run.plan.sites[start.site]!, run.context, undefined, count);
     for (let i = 0; i < count; i++) {
       const frame: Frame = {
         locals: [i],
-        stream: RandomStream.of(run.world.seed, 0, start.key, i),
+        stream: RandomStream.of(run.context.seed, 0, start.key, i),
         actor: undefined,
         atOnce: undefined,
         cell: -1,
@@ -103,7 +103,7 @@ function startExact(run: ReferenceRun, kind: P.KindPlan, index: number): void {
   kind.machines.forEach((machine, m) => {
     const agents = run.kinds[index]!;
     const keys = startKeys(index, m);
-    const luck = RandomStream.of(run.world.seed, 0, keys.draw);
+    const luck = RandomStream.of(run.context.seed, 0, keys.draw);
     const order = agents.map((_, i) => i);
     let drawn = 0;
     for (const exact of machine.exact) {
@@ -112,7 +112,7 @@ function startExact(run: ReferenceRun, kind: P.KindPlan, index: number): void {
         const j = drawn + below(luck.word(), order.length - drawn);
         [order[drawn], order[j]] = [order[j]!, order[drawn]!];
         const agent = agents[order[drawn]!]!;
-        runBody(run, exact.enter, RandomStream.of(run.world.seed, 0, keys.enter, agent.number), agent);
+        runBody(run, exact.enter, RandomStream.of(run.context.seed, 0, keys.enter, agent.number), agent);
       }
     }
   });
@@ -133,7 +133,7 @@ function startNetwork(run: ReferenceRun, network: P.NetworkPlan, index: number):
             to.length,
             network.from === network.to,
             network.directed,
-            RandomStream.of(run.world.seed, 0, network.key),
+            RandomStream.of(run.context.seed, 0, network.key),
           ),
         );
   Array.from(pairs.a).forEach((a, i) => {
@@ -142,7 +142,7 @@ function startNetwork(run: ReferenceRun, network: P.NetworkPlan, index: number):
       if (given !== undefined) return given;
       const frame: Frame = {
         locals: [],
-        stream: RandomStream.of(run.world.seed, 0, mix(network.key + column + 1), i),
+        stream: RandomStream.of(run.context.seed, 0, mix(network.key + column + 1), i),
         actor: undefined,
         atOnce: undefined,
         cell: -1,

@@ -64,7 +64,7 @@ function executeStatement(run: ReferenceRun, s: P.Statement, frame: Frame): Sign
       return 'on';
     }
     case 'demand':
-      if (locals[s.local] === null) failNobody(run.plan.sites[s.site]!, run.world, run.nameOf(frame.actor));
+      if (locals[s.local] === null) failNobody(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
       return 'on';
     case 'find tie':
       locals[s.local] = run.tieBetween(
@@ -132,7 +132,7 @@ function executeAct(
     case 'write tie':
       return writeTie(run, s, frame);
     case 'write parameter':
-      run.world.bottom[s.index] = run.finite(numberOf(run, s.value, frame), s.site, frame);
+      run.context.beneath[s.index] = run.finite(numberOf(run, s.value, frame), s.site, frame);
       return;
     case 'add to list':
       return addToList(run, s, frame);
@@ -148,7 +148,7 @@ function executeAct(
     case 'send':
       return sendMessage(run, s, frame);
     case 'log':
-      return run.world.note(
+      return run.context.note(
         s.site,
         run.nameOf(frame.actor) ?? '',
         noteText(
@@ -158,7 +158,7 @@ function executeAct(
       );
     case 'record':
       if (run.recording && isRecordedNow(run, s.record))
-        run.kept[s.record]!.data.push(run.world.step, ...s.values.map((value) => numberOf(run, value, frame)));
+        run.kept[s.record]!.data.push(run.context.step, ...s.values.map((value) => numberOf(run, value, frame)));
       return;
     case 'change': {
       const changes = getOrMake(frame.atOnce!.changes, agentOf(s.agent, frame), () => new Map<number, Contributions>());
@@ -198,21 +198,21 @@ function executeAct(
       return;
     }
     case 'end run':
-      run.world.isEnding = true;
+      run.context.isEnding = true;
   }
 }
 
 export function isRecordedNow(run: ReferenceRun, record: number): boolean {
   const { every } = run.plan.records[record]!;
-  return !every || run.world.isRowOf(bodyValue(run, every));
+  return !every || run.context.isRowOf(bodyValue(run, every));
 }
 
 function executeRepeat(run: ReferenceRun, s: Of<'repeat'>, frame: Frame): Signal {
   const count = numberOf(run, s.count, frame);
   if (!(count >= 0) || Math.floor(count) !== count)
-    failCount(run.plan.sites[s.site]!, run.world, run.nameOf(frame.actor), count);
+    failCount(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor), count);
   for (let i = 0; i < count; i++) {
-    if (i === MOST_ROUNDS) failRounds(run.plan.sites[s.site]!, run.world, run.nameOf(frame.actor));
+    if (i === MOST_ROUNDS) failRounds(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
     const signal = run.execute(s.body, frame);
     if (signal === 'leave loop') break;
     if (signal !== 'on') return signal;
@@ -259,7 +259,7 @@ function sendMessage(run: ReferenceRun, s: Of<'send'>, frame: Frame): void {
   const receiver = agentOf(s.agent, frame);
   const sender = s.sender && agentOf(s.sender.agent, frame);
   const values = s.values.map((value) => run.finite(numberOf(run, value, frame), s.site, frame));
-  const due = s.delay ? dueAfter(run.finite(numberOf(run, s.delay, frame), s.site, frame), run.world) : NaN;
+  const due = s.delay ? dueAfter(run.finite(numberOf(run, s.delay, frame), s.site, frame), run.context) : NaN;
   if (receiver.life !== 'gone')
     run.mail.send(
       s.message,
@@ -268,7 +268,7 @@ function sendMessage(run: ReferenceRun, s: Of<'send'>, frame: Frame): void {
       s.sender?.kind ?? -1,
       sender?.number ?? 0,
       due,
-      run.world.end,
+      run.context.end,
       values,
     );
 }
@@ -279,12 +279,12 @@ function become(run: ReferenceRun, agent: Agent, machine: number, state: number,
   const { firstCounter, groups } = run.plan.kinds[agent.kind]!.machines[machine]!;
   const old = agent.states[machine]!;
   if (fresh || isThere(agent)) {
-    if (!fresh) run.world.left[firstCounter + old]!++;
-    run.world.entered[firstCounter + state]!++;
+    if (!fresh) run.context.left[firstCounter + old]!++;
+    run.context.entered[firstCounter + state]!++;
     for (const { members, counter } of groups) {
       const wasIn = !fresh && members.includes(old);
-      if (wasIn && !members.includes(state)) run.world.left[counter]!++;
-      if (!wasIn && members.includes(state)) run.world.entered[counter]!++;
+      if (wasIn && !members.includes(state)) run.context.left[counter]!++;
+      if (!wasIn && members.includes(state)) run.context.entered[counter]!++;
     }
   }
   agent.states[machine] = state;
@@ -293,8 +293,8 @@ function become(run: ReferenceRun, agent: Agent, machine: number, state: number,
 export function leave(run: ReferenceRun, agent: Agent): void {
   agent.life = 'gone';
   run.plan.kinds[agent.kind]!.machines.forEach(({ firstCounter, groups }, m) => {
-    run.world.left[firstCounter + agent.states[m]!]!++;
-    for (const { members, counter } of groups) if (members.includes(agent.states[m]!)) run.world.left[counter]!++;
+    run.context.left[firstCounter + agent.states[m]!]!++;
+    for (const { members, counter } of groups) if (members.includes(agent.states[m]!)) run.context.left[counter]!++;
   });
   run.networks = run.networks.map((ties) =>
     ties.filter((tie) => {
@@ -305,7 +305,7 @@ export function leave(run: ReferenceRun, agent: Agent): void {
 }
 
 function createAgent(run: ReferenceRun, s: Of<'create'>, frame: Frame): Signal {
-  const { plan, world } = run;
+  const { plan, context } = run;
   const kind = plan.kinds[s.kind]!;
   const space = run.spaceOf(s.kind);
   const at = (e: P.Expr | undefined, axis: 'width' | 'height'): number => {
@@ -321,11 +321,11 @@ function createAgent(run: ReferenceRun, s: Of<'create'>, frame: Frame): Signal {
     !Number.isNaN(x) &&
     (isBlocked(run, kind.space, x, y) || (space?.oneAgentACell && isTaken(run, kind.space, x, y)))
   ) {
-    world.refused++;
+    context.refused++;
     return 'on';
   }
   const total = run.kinds.reduce((sum, agents) => sum + agents.filter((agent) => agent.life !== 'gone').length, 0);
-  if (total >= world.ceiling) failCeiling(plan.sites[s.site]!, world);
+  if (total >= context.ceiling) failCeiling(plan.sites[s.site]!, context);
   const agent: Agent = {
     number: run.nextNumbers[s.kind]!++,
     kind: s.kind,

@@ -28,7 +28,7 @@ function seenAgent(ref: P.AgentRef, frame: Frame): Agent['before'] & object {
 }
 
 export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
-  const { world } = run;
+  const { context } = run;
   const at = (expr: P.Expr): number => numberOf(run, expr, frame);
   switch (e.op) {
     case 'number':
@@ -36,11 +36,11 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     case 'local':
       return frame.locals[e.local] as number;
     case 'parameter':
-      return world.parameters[e.index]!;
+      return context.parameters[e.index]!;
     case 'variable':
-      return world.variables[e.index]!;
+      return context.variables[e.index]!;
     case 'clock':
-      return clockValue(e.which, world);
+      return clockValue(e.which, context);
     case 'size':
       return run.grounds[e.space]!.space[e.axis];
     case 'attribute':
@@ -135,7 +135,7 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     case 'network measure':
       return networkMeasure(run, e.which, e.network);
     case 'recent':
-      return recentOf(world, e.fn, e.measure, at(e.time), e.level && at(e.level));
+      return recentOf(context, e.fn, e.measure, at(e.time), e.level && at(e.level));
     case 'not':
       return at(e.value) !== 0 ? 0 : 1;
     case 'minus':
@@ -157,9 +157,9 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     case 'count of kind':
       return run.kinds[e.kind]!.filter(isThere).length;
     case 'measure':
-      return world.row[e.index]!;
+      return context.row[e.index]!;
     case 'flow':
-      return world[e.which][e.counter]!;
+      return context[e.which][e.counter]!;
     case 'field mean': {
       const { values } = run.fields[e.field]!;
       return gather(e.fn, Float64Array.from(values), values.length, e.level && at(e.level));

@@ -44,13 +44,13 @@ export function writeField(run: ReferenceRun, s: Of<'write field'>, frame: Frame
 }
 
 export function keptWithin(run: ReferenceRun, field: number, value: number): number {
-  const { keep } = run.plan.fields[field]!;
+  const { bounds: keep } = run.plan.fields[field]!;
   return keep ? math.clip(value, bodyValue(run, keep.min), bodyValue(run, keep.max)) : value;
 }
 
 export function writeVariable(run: ReferenceRun, s: Of<'write variable'>, frame: Frame): void {
   const value = run.finite(numberOf(run, s.value, frame), s.site, frame);
-  const { variables } = run.world;
+  const { variables } = run.context;
   if (frame.atOnce) getOrMake(frame.atOnce.variables, s.index, () => new Contributions()).add(s.how, value);
   else variables[s.index] = run.finite(applied(variables[s.index]!, s.how, value), s.site, frame);
 }

@@ -22,12 +22,12 @@ export class AllAtOnce {
 
   settle(rule: number): void {
     const { log } = this;
-    const { world } = this.state;
+    const { context } = this.state;
     for (const column of log.columns) {
       if (isMachineColumn(column)) continue;
       const { values, size, keyOf, clip } = this.columnNamed(column);
       log.settleInto(column, values, size, (target) =>
-        settleStream(world.seed, world.step, rule, column, keyOf(target)),
+        settleStream(context.seed, context.step, rule, column, keyOf(target)),
       );
       if (!clip) continue;
       const [low, high] = [this.code.valueOf(clip.min), this.code.valueOf(clip.max)];
@@ -41,21 +41,21 @@ export class AllAtOnce {
     values: Float64Array;
     size: number;
     keyOf: (target: number) => number;
-    clip?: P.FieldPlan['keep'];
+    clip?: P.FieldPlan['bounds'];
   } {
     if (column >= 0x4000000) {
       const network = this.state.networks[Math.floor((column - 0x4000000) / 256)]!;
       return { values: network.columns[column % 256]!, size: network.count, keyOf: (tie) => network.serial[tie]! };
     }
     if (column >= 0x2000000)
-      return { values: this.state.world.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
+      return { values: this.state.context.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
     if (column >= 0x1000000) {
       const field = column - 0x1000000;
       return {
         values: this.state.fields[field]!.values,
         size: this.state.fields[field]!.values.length,
         keyOf: (cell) => cell,
-        clip: this.state.plan.fields[field]!.keep,
+        clip: this.state.plan.fields[field]!.bounds,
       };
     }
     const population = this.state.populations[Math.floor(column / 4096)]!;
@@ -69,14 +69,14 @@ export class AllAtOnce {
   /** Changes of machines that were set by others, agent by agent in order of number. */
   settleChanges(rule: number): void {
     const { log } = this;
-    const { world } = this.state;
+    const { context } = this.state;
     const changes = log.columns.filter(isMachineColumn).flatMap((column) => {
       const kind = Math.floor((column - 0x3000000) / 256);
       const machine = column % 256;
       const population = this.state.populations[kind]!;
       const states = new Float64Array(population.used);
       log.settleInto(column, states, population.used, (slot) =>
-        settleStream(world.seed, world.step, rule, column, population.number[slot]!),
+        settleStream(context.seed, context.step, rule, column, population.number[slot]!),
       );
       return [...new Set(log.targetsOf(column))].map((slot) => ({ kind, machine, slot, state: states[slot]! }));
     });
@@ -90,15 +90,15 @@ export class AllAtOnce {
         machine,
         slot,
         state,
-        ruleKey0(world.seed, world.step, key),
-        ruleKey1(world.seed, world.step, key),
+        ruleKey0(context.seed, context.step, key),
+        ruleKey1(context.seed, context.step, key),
       );
     }
   }
 
   /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */
   settleMoves(kind: number, rule: number): void {
-    const { world } = this.state;
+    const { context } = this.state;
     const s = this.state.plan.kinds[kind]!.space;
     const occupied = this.state.occupied[s]!;
     const { x, y, alive, used, before } = this.state.populations[kind]!;
@@ -117,12 +117,12 @@ export class AllAtOnce {
           ? -1
           : slots.length === 1
             ? 0
-            : below(settleStream(world.seed, world.step, rule, CELL_COLUMN, cell).word(), slots.length);
+            : below(settleStream(context.seed, context.step, rule, CELL_COLUMN, cell).word(), slots.length);
       slots.forEach((slot, i) => {
         if (i === chosen) return;
         x[slot] = before.x[slot]!;
         y[slot] = before.y[slot]!;
-        world.refused++;
+        context.refused++;
       });
     }
   }

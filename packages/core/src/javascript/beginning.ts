@@ -34,7 +34,7 @@ export class Beginning {
   }
 
   private startNetwork(network: P.NetworkPlan, n: number): void {
-    const { world, plan } = this.state;
+    const { context, plan } = this.state;
     const [from, to] = [this.state.populations[network.from]!, this.state.populations[network.to]!];
     const { maker } = network;
     const ofEach = agentBodyOf(network);
@@ -58,7 +58,7 @@ export class Beginning {
               to.used,
               network.from === network.to,
               network.directed,
-              RandomStream.of(world.seed, 0, network.key),
+              RandomStream.of(context.seed, 0, network.key),
             ),
           );
     const ties = this.state.networks[n]!;
@@ -70,32 +70,32 @@ export class Beginning {
 
   /** The first values of a column of all ties, by the tie's own luck where none is given. */
   firstOfTies(n: number, column: number, given?: (tie: number) => number | undefined): void {
-    const { world, plan } = this.state;
+    const { context, plan } = this.state;
     const network = plan.networks[n]!;
     const ties = this.state.networks[n]!;
     const key = mix(network.key + column + 1);
-    const [key0, key1] = [ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key)];
+    const [key0, key1] = [ruleKey0(context.seed, 0, key), ruleKey1(context.seed, 0, key)];
     for (let tie = 0; tie < ties.count; tie++) {
       const first = given?.(tie) ?? this.bound.code.tieFirsts[n]![column]!(tie, key0, key1);
       ties.columns[column]![tie] =
-        first - first === 0 ? first : failAt(plan.sites[network.site]!, world, undefined, first);
+        first - first === 0 ? first : failAt(plan.sites[network.site]!, context, undefined, first);
     }
   }
 
   private startKind(kind: P.KindPlan, k: number): void {
-    const { plan, world } = this.state;
+    const { plan, context } = this.state;
     const population = this.state.populations[k]!;
     kind.starts.forEach((start, i) => {
       if (start.cells) this.listCells(k, i, start.cells.where !== undefined);
       const count = start.count ? this.bound.valueOf(start.count) : this.cellList.count;
-      if (!(count >= 0) || Math.floor(count) !== count) failCount(plan.sites[start.site]!, world, undefined, count);
-      if (this.state.total() + count > world.ceiling) failCeiling(plan.sites[start.site]!, world);
+      if (!(count >= 0) || Math.floor(count) !== count) failCount(plan.sites[start.site]!, context, undefined, count);
+      if (this.state.total() + count > context.ceiling) failCeiling(plan.sites[start.site]!, context);
       const needed =
         this.state.bytes +
         Math.max(0, population.used + count - population.capacity) * (Population.bytesPerAgent(population.shape) + 12);
-      if (needed > world.memory) failMemory(plan.sites[start.site]!, needed, world.memory);
+      if (needed > context.memory) failMemory(plan.sites[start.site]!, needed, context.memory);
       population.reserve(population.used + count);
-      this.bound.code.starts[k]![i]!(count, ruleKey0(world.seed, 0, start.key), ruleKey1(world.seed, 0, start.key));
+      this.bound.code.starts[k]![i]!(count, ruleKey0(context.seed, 0, start.key), ruleKey1(context.seed, 0, start.key));
     });
   }
 
@@ -108,13 +108,13 @@ export class Beginning {
   }
 
   private startExact(kind: P.KindPlan, k: number): void {
-    const { world } = this.state;
+    const { context } = this.state;
     const population = this.state.populations[k]!;
     kind.machines.forEach((machine, m) => {
       if (machine.exact.length === 0) return;
       const order = Int32Array.from({ length: population.used }, (_, slot) => slot);
       const keys = startKeys(k, m);
-      const luck = RandomStream.of(world.seed, 0, keys.draw);
+      const luck = RandomStream.of(context.seed, 0, keys.draw);
       const key = keys.enter;
       let drawn = 0;
       machine.exact.forEach((exact, e) => {
@@ -124,7 +124,7 @@ export class Beginning {
           const slot = order[j]!;
           order[j] = order[drawn]!;
           order[drawn] = slot;
-          this.bound.code.exacts[k]![m]![e]!(slot, ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key));
+          this.bound.code.exacts[k]![m]![e]!(slot, ruleKey0(context.seed, 0, key), ruleKey1(context.seed, 0, key));
         }
       });
     });

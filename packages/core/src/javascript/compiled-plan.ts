@@ -1,8 +1,8 @@
-import type { World } from '../engine/world.ts';
+import type { RunContext } from '../engine/run-context.ts';
 import type * as P from '../plan/plan.ts';
 import { emitPlan } from './emit.ts';
 import { ENGINE } from './engine-functions.ts';
-import { GeneratedScript } from './generated-script.ts';
+import { GeneratedRun } from './generated-run.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
@@ -19,18 +19,18 @@ export class CompiledPlan {
     this.binder = new Function('W', 'S', 'E', this.source) as Binder;
   }
 
-  script(): GeneratedScript {
-    return new GeneratedScript(this.plan, this.binder);
+  executable(): GeneratedRun {
+    return new GeneratedRun(this.plan, this.binder);
   }
 
-  bindTo(world: World, state: GeneratedState): Bound {
-    return this.binder(world, state, ENGINE);
+  bindTo(context: RunContext, state: GeneratedState): Bound {
+    return this.binder(context, state, ENGINE);
   }
 
-  private reused: GeneratedScript | undefined;
+  private reused: GeneratedRun | undefined;
 
-  /** One script for runs that follow one another: its arrays and its machine code are warm. A run on it ends when the next begins. */
-  shared(): GeneratedScript {
-    return (this.reused ??= this.script());
+  /** One executable for runs that follow one another: its arrays and its machine code are warm. A run on it ends when the next begins. */
+  shared(): GeneratedRun {
+    return (this.reused ??= this.executable());
   }
 }

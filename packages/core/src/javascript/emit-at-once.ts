@@ -56,9 +56,9 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
 /** Fields that were only added to are kept within their bounds when all have added. */
 function emitKeepAdded(script: PlanWriter, out: BodyWriter): void {
   script.plan.fields.forEach((field, g) => {
-    if (field.keep && addsField(out, g))
+    if (field.bounds && addsField(out, g))
       script.w.line(
-        `keepWithin(g${g}_v, ${script.shared.valueName(field.keep.min)}(), ${script.shared.valueName(field.keep.max)}());`,
+        `keepWithin(g${g}_v, ${script.shared.valueName(field.bounds.min)}(), ${script.shared.valueName(field.bounds.max)}());`,
       );
   });
 }
@@ -66,7 +66,7 @@ function emitKeepAdded(script: PlanWriter, out: BodyWriter): void {
 function emitKept(script: PlanWriter, out: BodyWriter): void {
   const { w } = script;
   script.plan.fields.forEach((_, g) => {
-    if (keepsField(out, g)) w.line(`const g${g}_b = S.keepField(${g});`);
+    if (keepsField(out, g)) w.line(`const g${g}_b = S.holdField(${g});`);
   });
   script.plan.kinds.forEach((kind, k) => {
     if (keepsPositions(out, k)) {

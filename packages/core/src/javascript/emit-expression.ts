@@ -35,7 +35,7 @@ const CLOCK: Record<P.ClockValue, string> = {
 };
 
 /** The bounds of a field as code, if they stand in the text as numbers. */
-export function boundsOf({ min, max }: NonNullable<P.FieldPlan['keep']>): readonly [string, string] | undefined {
+export function boundsOf({ min, max }: NonNullable<P.FieldPlan['bounds']>): readonly [string, string] | undefined {
   if (min.value.op !== 'number' || max.value.op !== 'number' || min.value.value > max.value.value) return undefined;
   return [literal(min.value.value), literal(max.value.value)];
 }

@@ -29,7 +29,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       g,
       (value) => {
         script.w.line(`p = ${value};`);
-        emitStoreCell(script, field, field.keep);
+        emitStoreCell(script, field, field.bounds);
       },
       field,
     );
@@ -43,7 +43,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
         const times = `${literal(field.growPerTime ? script.plan.clock.stepLength : 1)} * `;
         script.w.line(`p = g${g}_v[i] + ${times}${value};`);
         // What spreads or fades is clipped only after that.
-        emitStoreCell(script, field, field.spread || field.fade || field.becomes ? undefined : field.keep);
+        emitStoreCell(script, field, field.spread || field.fade || field.becomes ? undefined : field.bounds);
       },
       field,
     );
@@ -55,14 +55,14 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       g,
       (value) => {
         script.w.line(`p = ${value};`);
-        emitStoreCell(script, field, field.keep);
+        emitStoreCell(script, field, field.bounds);
       },
       field,
     );
 }
 
 /** Puts p into the cell, kept within bounds; not finite, it stops the run. */
-function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldPlan['keep']): void {
+function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldPlan['bounds']): void {
   const { w } = script;
   const check = `if (p - p !== 0) F(${site}, p, -1, -1);`;
   const bounds = keep && boundsOf(keep);
@@ -90,9 +90,9 @@ function emitCellLoop(
   const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
   const asksInner = effects.asksCells && script.plan.spaces[field.space]!.neighbours === 8;
   w.block(`function ${name}(out, key0, key1)`, () => {
-    if (field.keep)
+    if (field.bounds)
       w.line(
-        `const lo = ${script.shared.valueName(field.keep.min)}(), hi = ${script.shared.valueName(field.keep.max)}();`,
+        `const lo = ${script.shared.valueName(field.bounds.min)}(), hi = ${script.shared.valueName(field.bounds.max)}();`,
       );
     script.indices(effects);
     script.locals(Math.max(1, body.locals));

@@ -153,7 +153,7 @@ function emitAct(
       );
     }
     case 'write parameter':
-      return w.line(`W.bottom[${s.index}] = ${emitFinite(out, s.value, s.site)};`);
+      return w.line(`W.beneath[${s.index}] = ${emitFinite(out, s.value, s.site)};`);
     case 'add to list':
       return emitAddToList(out, s);
     case 'add to tally':
@@ -182,7 +182,7 @@ function emitAct(
       );
     case 'record':
       return w.line(
-        `if (S.recording) S.keep(${s.record}, [${s.values.map((value) => emitValue(out, value)).join(', ')}]);`,
+        `if (S.recording) S.recordRow(${s.record}, [${s.values.map((value) => emitValue(out, value)).join(', ')}]);`,
       );
     case 'change':
       w.line(`p = ${emitValue(out, s.state)};`);

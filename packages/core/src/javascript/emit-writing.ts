@@ -58,7 +58,7 @@ export function emitWriteField(out: BodyWriter, s: Of<'write field'>): void {
     w.line(`p = ${applied(`g${s.field}_v[cell]`, s.how, 'p')};`);
     emitChecked(out, 'p', s.site);
     w.line(
-      `g${s.field}_v[cell] = ${out.shared.plan.fields[s.field]!.keep ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`,
+      `g${s.field}_v[cell] = ${out.shared.plan.fields[s.field]!.bounds ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`,
     );
   });
 }

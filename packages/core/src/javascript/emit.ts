@@ -79,7 +79,7 @@ const ENGINE_FUNCTIONS = [
 ] as const;
 
 /**
- * The source of a function `(W, S, E) => parts` that binds the plan's rules to a state: `W` the world, `S` the populations and fields,
+ * The source of a function `(W, S, E) => parts` that binds the plan's rules to a state: `W` the context, `S` the populations and fields,
  * `E` the engine's functions. It is called again whenever a population's arrays were replaced, so columns are constants inside.
  *
  * Names in the source, numbers standing for those of the plan: `k0` a population, `k0_alive`, `k0_num`, `k0_x`, `k0_dir` its columns,

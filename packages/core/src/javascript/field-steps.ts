@@ -37,23 +37,23 @@ export class FieldSteps {
   }
 
   private start(field: P.FieldPlan, i: number): void {
-    const { world } = this.state;
+    const { context } = this.state;
     const grid = this.state.fields[i]!;
     if (field.raster) {
-      const low = field.keep ? this.bound.valueOf(field.keep.min) : -Infinity;
-      const high = field.keep ? this.bound.valueOf(field.keep.max) : Infinity;
+      const low = field.bounds ? this.bound.valueOf(field.bounds.min) : -Infinity;
+      const high = field.bounds ? this.bound.valueOf(field.bounds.max) : Infinity;
       for (let cell = 0; cell < grid.values.length; cell++)
         grid.values[cell] = math.clip(rasterValue(field.raster, grid, cell), low, high);
       return;
     }
     const key = mix(i + 0x6b43a9b5);
-    this.bound.code.fieldStarts[i]?.(grid.values, ruleKey0(world.seed, 0, key), ruleKey1(world.seed, 0, key));
-    if (!field.start && field.keep)
-      keepWithin(grid.values, this.bound.valueOf(field.keep.min), this.bound.valueOf(field.keep.max));
+    this.bound.code.fieldStarts[i]?.(grid.values, ruleKey0(context.seed, 0, key), ruleKey1(context.seed, 0, key));
+    if (!field.start && field.bounds)
+      keepWithin(grid.values, this.bound.valueOf(field.bounds.min), this.bound.valueOf(field.bounds.max));
   }
 
   /** A copy of a field's values, for those who read them as they were before a rule. */
-  keep(field: number): Float64Array {
+  hold(field: number): Float64Array {
     const { values } = this.state.fields[field]!;
     let kept = this.kept[field];
     if (!kept || kept.length !== values.length) this.kept[field] = kept = new Float64Array(values.length);
@@ -74,7 +74,7 @@ export class FieldSteps {
 
   /** The next values of a field: grown, spread, faded, become others, kept within its bounds (S25). */
   private changeOne(index: number, out: Float64Array): void {
-    const { grow, spread, fade, becomes, keep, site } = this.state.plan.fields[index]!;
+    const { grow, spread, fade, becomes, bounds, site } = this.state.plan.fields[index]!;
     const grid = this.state.fields[index]!;
     if (grow) this.bound.code.fieldGrows[index]!(out, 0, 0);
     else out.set(grid.values);
@@ -91,12 +91,13 @@ export class FieldSteps {
       for (let i = 0; i < out.length; i++) out[i]! *= rest;
     }
     if (becomes) this.become(index, out);
-    else if (keep && (spread || fade)) keepWithin(out, this.bound.valueOf(keep.min), this.bound.valueOf(keep.max));
+    else if (bounds && (spread || fade))
+      keepWithin(out, this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max));
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */
   private become(index: number, out: Float64Array): void {
-    const { world } = this.state;
+    const { context } = this.state;
     const { values } = this.state.fields[index]!;
     const { grow, spread, fade } = this.state.plan.fields[index]!;
     const changed = grow ?? spread ?? fade;
@@ -105,15 +106,15 @@ export class FieldSteps {
     const key = mix(index + 0x1f83d9ab);
     this.bound.code.fieldBecomes[index]!(
       out,
-      ruleKey0(world.seed, world.step, key),
-      ruleKey1(world.seed, world.step, key),
+      ruleKey0(context.seed, context.step, key),
+      ruleKey1(context.seed, context.step, key),
     );
     if (kept) values.set(kept);
   }
 
   private share(body: P.AskedBody, site: number): number {
     const share = this.bound.valueOf(body);
-    return share >= 0 && share <= 1 ? share : failShare(this.state.plan.sites[site]!, this.state.world, share);
+    return share >= 0 && share <= 1 ? share : failShare(this.state.plan.sites[site]!, this.state.context, share);
   }
 }
 

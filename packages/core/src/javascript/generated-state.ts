@@ -5,13 +5,13 @@ import type { FieldGrid } from '../forms/space.ts';
 import type { Network } from '../engine/spaces/network.ts';
 import type { Tally } from '../engine/tallies.ts';
 import type { Trace } from '../engine/trace.ts';
-import type { World } from '../engine/world.ts';
+import type { RunContext } from '../engine/run-context.ts';
 import type * as P from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import type { WriteLog } from './write-log.ts';
 
-/** What generated code is bound to, and what it gives: the two sides of the seam between its text and the script that runs it. */
-export type Binder = (world: World, state: GeneratedState, engine: object) => Bound;
+/** What generated code is bound to, and what it gives: the two sides of the seam between its text and the executable that runs it. */
+export type Binder = (context: RunContext, state: GeneratedState, engine: object) => Bound;
 
 export interface Bound {
   readonly values: readonly (() => number)[];
@@ -50,7 +50,7 @@ export class Lists {
   }
 }
 
-/** What generated code sees of a run besides the world. */
+/** What generated code sees of a run besides its context. */
 export interface GeneratedState {
   readonly populations: readonly Population[];
   readonly fields: readonly FieldGrid[];
@@ -90,13 +90,13 @@ export interface GeneratedState {
   readonly settleChanges: (rule: number) => void;
   readonly runLater: () => void;
   readonly countCells: () => void;
-  readonly keepField: (field: number) => Float64Array;
+  readonly holdField: (field: number) => Float64Array;
   readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
   readonly untie: (network: number, a: number, b: number) => void;
   readonly isolate: (network: number, side: number, slot: number) => void;
   readonly networkMeasure: (which: 'components' | 'clustering', network: number) => number;
   readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
-  readonly keep: (record: number, values: readonly number[]) => void;
+  readonly recordRow: (record: number, values: readonly number[]) => void;
   readonly endOfRule: () => void;
   readonly failNobody: (site: number, kind: number, slot: number) => never;
   readonly fail: (site: number, value: number, kind: number, slot: number) => never;

@@ -85,9 +85,9 @@ export class PlanWriter {
 
   keepBounds(effects: RuleEffects): void {
     this.plan.fields.forEach((field, g) => {
-      if (field.keep && effects.writtenFields.has(g))
+      if (field.bounds && effects.writtenFields.has(g))
         this.w.line(
-          `const lo${g} = ${this.shared.valueName(field.keep.min)}(), hi${g} = ${this.shared.valueName(field.keep.max)}();`,
+          `const lo${g} = ${this.shared.valueName(field.bounds.min)}(), hi${g} = ${this.shared.valueName(field.bounds.max)}();`,
         );
     });
   }

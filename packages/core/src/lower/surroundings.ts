@@ -53,7 +53,7 @@ export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
     spread: part.spread && shareOfStep(whole, part.spread, name),
     fade: part.fade && shareOfStep(whole, part.fade, name),
     becomes: part.becomes.length > 0 ? becomesBody(whole, part, name, standing) : undefined,
-    keep: part.keep && { min: whole.asked(part.keep.from, name), max: whole.asked(part.keep.to, name) },
+    bounds: part.keep && { min: whole.asked(part.keep.from, name), max: whole.asked(part.keep.to, name) },
     asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
     scale: show?.scale && [show.scale[0].key, show.scale[1].key],
     site: whole.draft(name).site(part.span, `the field “${name}”`),

@@ -10,7 +10,7 @@ export function timelinePlans(whole: ModelDraft): TimelinePlan[] {
   return lines.map((line, i): TimelinePlan => {
     const name = `timeline ${i + 1}`;
     const isPeriod = line.when.is === 'from' || line.when.is === 'while';
-    const lay = !isPeriod
+    const overrides = !isPeriod
       ? []
       : line.body.flatMap((statement) => {
           const ref = statement.is === 'assign' ? whole.model.refs.get(statement.target) : undefined;
@@ -20,7 +20,7 @@ export function timelinePlans(whole: ModelDraft): TimelinePlan[] {
         });
     return {
       when: timelineWhen(whole, line.when, name),
-      lay,
+      overrides,
       body: isPeriod ? { statements: [], locals: 0 } : lowerBody(whole.draft(name), line.body),
       key: keyOfName(name),
       label: line.body.map((statement) => whole.words(statement.span)).join('; '),

@@ -584,7 +584,7 @@ export interface FieldPlan {
   /** Shares of a step, rates per time already turned into them. */
   readonly spread?: AskedBody;
   readonly fade?: AskedBody;
-  readonly keep?: { readonly min: AskedBody; readonly max: AskedBody };
+  readonly bounds?: { readonly min: AskedBody; readonly max: AskedBody };
   readonly scale?: readonly [string, string];
   readonly site: number;
 }
@@ -616,7 +616,7 @@ export type TimelineWhen =
 export interface TimelinePlan {
   readonly when: TimelineWhen;
   /** What is set: for periods the value laid over the parameter. */
-  readonly lay: readonly { readonly parameter: number; readonly value: AskedBody }[];
+  readonly overrides: readonly { readonly parameter: number; readonly value: AskedBody }[];
   readonly body: Body;
   readonly key: number;
   readonly label: string;

@@ -1,6 +1,6 @@
 import { mix } from '../engine/random/stream.ts';
-import type { ScriptTimelineLine } from '../engine/script.ts';
-import type { World } from '../engine/world.ts';
+import type { ExecutableTimelineLine } from '../engine/executable.ts';
+import type { RunContext } from '../engine/run-context.ts';
 import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import type * as P from './plan.ts';
@@ -10,26 +10,26 @@ import type * as P from './plan.ts';
 /** Draws of a random cell before looking on from the last one for an empty cell. */
 export const CELL_TRIES = 32;
 
-export function clockValue(which: P.ClockValue, world: World): number {
+export function clockValue(which: P.ClockValue, context: RunContext): number {
   switch (which) {
     case 'now':
-      return world.now;
+      return context.now;
     case 'step length':
-      return world.clock.stepLength;
+      return context.clock.stepLength;
     case 'end of step':
-      return world.end;
+      return context.end;
     case 'hour':
-      return world.hour;
+      return context.hour;
     case 'weekday':
-      return world.weekday;
+      return context.weekday;
     case 'month':
-      return world.month;
+      return context.month;
     case 'year':
-      return world.year;
+      return context.year;
     case 'day of year':
-      return world.dayOfYear;
+      return context.dayOfYear;
     case 'date':
-      return world.date;
+      return context.date;
   }
 }
 
@@ -58,8 +58,11 @@ export function binaryFunction(fn: Exclude<P.BinaryFunction, 'and' | 'or'>, a: n
   }
 }
 
-/** The timeline's conditions with their values as questions to the script. */
-export function askWhen(when: P.TimelineWhen, ask: (body: P.AskedBody) => () => number): ScriptTimelineLine['when'] {
+/** The timeline's conditions with their values as questions to the executable. */
+export function askWhen(
+  when: P.TimelineWhen,
+  ask: (body: P.AskedBody) => () => number,
+): ExecutableTimelineLine['when'] {
   switch (when.is) {
     case 'at':
       return { is: 'at', time: ask(when.time) };
@@ -86,8 +89,8 @@ export function noteText(
 }
 
 /** When a message that is sent after a delay is due; one without a delay has none. At least one step later (S5). */
-export function dueAfter(delay: number, world: World): number {
-  return world.end + (delay > 0 ? delay : 0.5 * world.stepLength);
+export function dueAfter(delay: number, context: RunContext): number {
+  return context.end + (delay > 0 ? delay : 0.5 * context.stepLength);
 }
 
 /** The key of the luck with which a message is taken up: of its reaction, the round, and its place among those of its receiver. */
@@ -103,19 +106,19 @@ export function startKeys(kind: number, machine: number): { readonly draw: numbe
 
 /** Gathers the values of a measure in the rows later than a time before the latest one (S27); empty ones are passed over, as in summaries. */
 export function recentOf(
-  world: World,
+  context: RunContext,
   fn: Gathering,
   measure: number,
   time: number,
   level: number | undefined,
 ): number {
-  const width = world.row.length;
-  const { isTaking } = world;
-  const latest = isTaking ? world.rowCount : world.rowCount - 1;
-  const first = Math.max(0, Math.floor(latest - time / world.stepLength + 1e-9) + 1);
+  const width = context.row.length;
+  const { isTaking } = context;
+  const latest = isTaking ? context.rowCount : context.rowCount - 1;
+  const first = Math.max(0, Math.floor(latest - time / context.stepLength + 1e-9) + 1);
   const values: number[] = [];
-  for (let row = first; row < world.rowCount; row++) values.push(world.rows[row * width + measure]!);
-  if (isTaking) values.push(world.row[measure]!);
+  for (let row = first; row < context.rowCount; row++) values.push(context.rows[row * width + measure]!);
+  if (isTaking) values.push(context.row[measure]!);
   const present = Float64Array.from(values.filter((value) => !Number.isNaN(value)));
   return gather(fn, present, present.length, level);
 }

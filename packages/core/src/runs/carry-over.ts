@@ -1,7 +1,7 @@
 import type { RunSnapshot } from '../engine/run.ts';
 import { Run } from '../engine/run.ts';
 import { visitExpr, visitStatements } from '../plan/analysis.ts';
-import type { GeneratedScript } from '../javascript/generated-script.ts';
+import type { GeneratedRun } from '../javascript/generated-run.ts';
 import { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { restoreHand } from './hand.ts';
 import type { LoadedModel } from '../load.ts';
@@ -14,13 +14,13 @@ import { zonesOf } from '../plan/start-space.ts';
 /** A run of one text, as it stands at a step. */
 export interface StandingRun {
   readonly plan: P.Plan;
-  readonly script: GeneratedScript;
+  readonly executable: GeneratedRun;
   readonly run: Run;
 }
 
 /** A run that goes on with another text. */
 export interface CarriedRun {
-  readonly script: GeneratedScript;
+  readonly executable: GeneratedRun;
   readonly run: Run;
   /** What was carried over, and what began anew or is gone, in words. */
   readonly carried: readonly string[];
@@ -70,7 +70,7 @@ class Carrier {
     const { next, from } = this;
     const parameters = this.parameters();
     const births = this.births();
-    const born = new CompiledPlan(lowerModel(this.loaded.checked, births)).script();
+    const born = new CompiledPlan(lowerModel(this.loaded.checked, births)).executable();
     const bornRun = new Run(born, parameters, this.snapshot.seed);
     for (const staying of this.staying) this.takeOver(staying, born);
     this.delayAll(born);
@@ -81,10 +81,10 @@ class Carrier {
     this.mail(born);
     this.variables(born);
     this.nameGone();
-    const script = compiled.script();
-    const run = new Run(script, parameters, this.snapshot.seed);
+    const executable = compiled.executable();
+    const run = new Run(executable, parameters, this.snapshot.seed);
     const { timeline, inForce } = this.timeline(parameters);
-    restoreHand(script, { zones: zonesOf(next, this.masks(born)), off: this.linesOff() });
+    restoreHand(executable, { zones: zonesOf(next, this.masks(born)), off: this.linesOff() });
     run.restore(
       {
         ...bornRun.snapshot(),
@@ -92,16 +92,16 @@ class Carrier {
         ended: false,
         refused: this.snapshot.refused,
         parameters: inForce,
-        bottom: Float64Array.from(parameters),
+        beneath: Float64Array.from(parameters),
         timeline,
         row: new Float64Array(next.measures.length),
         rowCount: from.run.rowCount,
       },
       this.rows(),
     );
-    this.lastRow(script);
+    this.lastRow(executable);
     run.findWhetherOver();
-    return { script, run, carried: this.carried, anew: this.anew };
+    return { executable, run, carried: this.carried, anew: this.anew };
   }
 
   /** A value set by hand or by the timeline stays, unless the text has another usual value now. */
@@ -116,7 +116,7 @@ class Carrier {
         before.unitFactor === parameter.unitFactor &&
         String(before.options) === String(parameter.options);
       if (!isSame) return parameter.value;
-      return Math.min(parameter.max ?? Infinity, Math.max(parameter.min ?? -Infinity, this.snapshot.bottom[i]!));
+      return Math.min(parameter.max ?? Infinity, Math.max(parameter.min ?? -Infinity, this.snapshot.beneath[i]!));
     });
   }
 
@@ -131,7 +131,7 @@ class Carrier {
         this.anew.push(before < 0 ? `${kind.name} (a new kind)` : `${kind.name} (its space is another)`);
         return;
       }
-      const population = from.script.state.populations[before]!;
+      const population = from.executable.state.populations[before]!;
       const slots = Array.from({ length: population.used }, (_, slot) => slot).filter(
         (slot) => kind.mayBeNowhere || kind.space < 0 || !Number.isNaN(population.x[slot]!),
       );
@@ -191,9 +191,9 @@ class Carrier {
     return states.map((state) => Math.max(0, target[state]!));
   }
 
-  private takeOver({ before, after, slots }: Staying, born: GeneratedScript): void {
+  private takeOver({ before, after, slots }: Staying, born: GeneratedRun): void {
     const [oldKind, kind] = [this.old.kinds[before]!, this.next.kinds[after]!];
-    const source = this.from.script.state.populations[before]!;
+    const source = this.from.executable.state.populations[before]!;
     const target = born.state.populations[after]!;
     slots.forEach((slot, i) => (target.number[i] = source.number[slot]!));
     target.nextNumber = source.nextNumber;
@@ -233,15 +233,15 @@ class Carrier {
   }
 
   /** Durations that were drawn for this text count from now on. */
-  private delayAll(born: GeneratedScript): void {
-    const now = this.from.script.world.end;
+  private delayAll(born: GeneratedRun): void {
+    const now = this.from.executable.context.end;
     for (const population of born.state.populations)
       for (const column of population.due) for (let slot = 0; slot < population.used; slot++) column[slot]! += now;
   }
 
   /** Whoever is in a state that ends by as many durations as before keeps what is left of them. */
-  private keepDurations({ before, after, slots }: Staying, born: GeneratedScript): void {
-    const source = this.from.script.state.populations[before]!;
+  private keepDurations({ before, after, slots }: Staying, born: GeneratedRun): void {
+    const source = this.from.executable.state.populations[before]!;
     const target = born.state.populations[after]!;
     const laidOut = ({ machines }: P.KindPlan): unknown =>
       machines.map(({ name, states, dues, since }) => [name, states, dues, since]);
@@ -267,10 +267,10 @@ class Carrier {
 
   // What is around them
 
-  private fields(born: GeneratedScript): void {
+  private fields(born: GeneratedRun): void {
     this.next.fields.forEach((field, f) => {
       const before = this.old.fields.findIndex((other) => other.name === field.name);
-      const [source, target] = [this.from.script.state.fields[before], born.state.fields[f]!];
+      const [source, target] = [this.from.executable.state.fields[before], born.state.fields[f]!];
       const isFit =
         source &&
         source.columns === target.columns &&
@@ -281,7 +281,7 @@ class Carrier {
     });
   }
 
-  private network(network: P.NetworkPlan, n: number, born: GeneratedScript): void {
+  private network(network: P.NetworkPlan, n: number, born: GeneratedRun): void {
     const before = this.old.networks.findIndex((other) => other.name === network.name);
     const old = this.old.networks[before];
     const ends = [network.from, network.to].map((kind) => this.staying.find(({ after }) => after === kind));
@@ -297,7 +297,7 @@ class Carrier {
       this.anew.push(`the network ${network.name}`);
       return;
     }
-    const source = this.from.script.state.networks[before]!;
+    const source = this.from.executable.state.networks[before]!;
     const target = born.state.networks[n]!;
     const places = ends.map((staying) => new Map(staying!.slots.map((slot, i) => [slot, i])));
     const ties = Array.from({ length: source.count }, (_, tie) => tie).filter(
@@ -325,18 +325,18 @@ class Carrier {
     this.carried.push(`${ties.length} ties of ${network.name}`);
   }
 
-  private tallies(born: GeneratedScript): void {
+  private tallies(born: GeneratedRun): void {
     this.next.tallies.forEach((tally, t) => {
       const before = this.old.tallies.findIndex((other) => other.name === tally.name && other.kept === tally.kept);
       if (before < 0) return;
-      const { values, count } = this.from.script.state.tallies[before]!;
+      const { values, count } = this.from.executable.state.tallies[before]!;
       for (const value of values.subarray(0, count)) born.state.tallies[t]!.add(value, false);
     });
   }
 
   /** Messages that are under way, if message and receiver are still what they were. */
-  private mail(born: GeneratedScript): void {
-    const { mail } = this.from.script.state;
+  private mail(born: GeneratedRun): void {
+    const { mail } = this.from.executable.state;
     const kindAfter = (kind: number): number => this.staying.find(({ before }) => before === kind)?.after ?? -1;
     let lost = 0;
     mail.message.forEach((message, row) => {
@@ -361,11 +361,11 @@ class Carrier {
     if (lost > 0) this.anew.push(`${lost} messages under way are lost`);
   }
 
-  private variables(born: GeneratedScript): void {
+  private variables(born: GeneratedRun): void {
     this.next.variables.forEach((variable, v) => {
       const before = this.old.variables.findIndex((other) => other.name === variable.name);
       const isFit = before >= 0 && sameMeaning(this.old.variables[before]!.start, variable.start);
-      if (isFit) born.world.variables[v] = this.snapshot.variables[before]!;
+      if (isFit) born.context.variables[v] = this.snapshot.variables[before]!;
       (isFit ? this.carried : this.anew).push(`the variable ${variable.name}`);
     });
   }
@@ -378,12 +378,12 @@ class Carrier {
   }
 
   /** Zones as they were painted, where the text still draws them as it did. */
-  private masks(born: GeneratedScript): Zones['masks'] {
+  private masks(born: GeneratedRun): Zones['masks'] {
     return this.next.zones.map((zone, z) => {
       const before = this.old.zones.findIndex(
         (other) => other.name === zone.name && sameMeaning(other.shapes, zone.shapes),
       );
-      const [painted, drawn] = [this.from.script.state.zones.masks[before], born.state.zones.masks[z]!];
+      const [painted, drawn] = [this.from.executable.state.zones.masks[before], born.state.zones.masks[z]!];
       return painted && sameMeaning(painted.raster, drawn.raster) ? painted : drawn;
     });
   }
@@ -400,7 +400,7 @@ class Carrier {
             ? entry.rules.map((r) => plan.rules[r]!.name)
             : plan.rules[entry.rule]!.name,
       );
-    const off = new Set([...this.from.script.off].map((line) => named(this.old, this.old.schedule[line]!)));
+    const off = new Set([...this.from.executable.off].map((line) => named(this.old, this.old.schedule[line]!)));
     return this.next.schedule.flatMap((entry, line) => (off.has(named(this.next, entry)) ? [line] : []));
   }
 
@@ -408,17 +408,18 @@ class Carrier {
   private timeline(bottom: readonly number[]): { timeline: Float64Array; inForce: Float64Array } {
     const chunks: number[][] = [];
     let at = 1;
-    for (const { lay } of this.old.timeline) {
-      chunks.push([...this.snapshot.timeline.subarray(at, at + 3 + lay.length)]);
-      at += 3 + lay.length;
+    for (const { overrides } of this.old.timeline) {
+      chunks.push([...this.snapshot.timeline.subarray(at, at + 3 + overrides.length)]);
+      at += 3 + overrides.length;
     }
     const inForce = Float64Array.from(bottom);
     const kept = this.next.timeline.map((line) => {
       const before = this.old.timeline.findIndex((other) => other.label === line.label && sameMeaning(other, line));
-      return { line, chunk: chunks[before] ?? new Array<number>(3 + line.lay.length).fill(0) };
+      return { line, chunk: chunks[before] ?? new Array<number>(3 + line.overrides.length).fill(0) };
     });
     const layers = kept.filter(({ chunk }) => chunk[2]! > 0).sort((a, b) => a.chunk[2]! - b.chunk[2]!);
-    for (const { line, chunk } of layers) line.lay.forEach(({ parameter }, i) => (inForce[parameter] = chunk[3 + i]!));
+    for (const { line, chunk } of layers)
+      line.overrides.forEach(({ parameter }, i) => (inForce[parameter] = chunk[3 + i]!));
     return {
       timeline: Float64Array.from([this.snapshot.timeline[0]!, ...kept.flatMap(({ chunk }) => chunk)]),
       inForce,
@@ -440,19 +441,19 @@ class Carrier {
   }
 
   /** The row of the step on show, measured by this text; what was counted during the step is known of the old measures only. */
-  private lastRow(script: GeneratedScript): void {
-    const { world } = script;
+  private lastRow(executable: GeneratedRun): void {
+    const { context } = executable;
     // While a row is taken it is not there yet for measures that look back.
-    world.rowCount--;
-    const at = world.rowCount * this.next.measures.length;
-    world.isTaking = true;
-    for (const m of script.measureOrder) {
-      const value = readsFlows(this.next.measures[m]!.body) ? world.rows[at + m]! : script.measures[m]!();
-      world.row[m] = value;
-      world.rows[at + m] = value;
+    context.rowCount--;
+    const at = context.rowCount * this.next.measures.length;
+    context.isTaking = true;
+    for (const m of executable.measureOrder) {
+      const value = readsFlows(this.next.measures[m]!.body) ? context.rows[at + m]! : executable.measures[m]!();
+      context.row[m] = value;
+      context.rows[at + m] = value;
     }
-    world.isTaking = false;
-    world.rowCount++;
+    context.isTaking = false;
+    context.rowCount++;
   }
 }
 

@@ -3,7 +3,7 @@ import type { Run } from '../engine/run.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import { placeOnAxis } from '../forms/space.ts';
 import { isInMask, repainted } from '../engine/zones.ts';
-import type { GeneratedScript } from '../javascript/generated-script.ts';
+import type { GeneratedRun } from '../javascript/generated-run.ts';
 import type { Zones } from '../plan/start-space.ts';
 import { zonesOf } from '../plan/start-space.ts';
 
@@ -14,26 +14,26 @@ const BY_HAND = 0x51ed270b;
  * Does an act by hand to a run that stands before a step; what it draws is keyed by seed, step and its place among the acts of the step.
  * @returns why it could not be done, if so: nothing has changed then
  */
-export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordinal: number): string | undefined {
-  const { world } = script;
-  script.openStates();
+export function actByHand(run: Run, executable: GeneratedRun, act: HandAct, ordinal: number): string | undefined {
+  const { context } = executable;
+  executable.openStates();
   const key = mix(BY_HAND + ordinal);
-  const [key0, key1] = [ruleKey0(world.seed, world.step, key), ruleKey1(world.seed, world.step, key)];
+  const [key0, key1] = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)];
   switch (act.is) {
     case 'set parameter':
       run.setParameter(act.parameter, act.value);
       return undefined;
     case 'switch':
-      if (act.on) script.off.delete(act.line);
-      else script.off.add(act.line);
+      if (act.on) executable.off.delete(act.line);
+      else executable.off.add(act.line);
       return undefined;
     case 'paint': {
-      const { plan } = script;
-      const { zones } = script.state;
+      const { plan } = executable;
+      const { zones } = executable.state;
       const mask = zones.masks[act.zone];
       if (!mask) return 'the model has no such zone';
-      const { space } = script.state.grounds[plan.zones[act.zone]!.space]!;
-      script.useZones(
+      const { space } = executable.state.grounds[plan.zones[act.zone]!.space]!;
+      executable.useZones(
         zonesOf(
           plan,
           zones.masks.map((other) =>
@@ -44,33 +44,33 @@ export function actByHand(run: Run, script: GeneratedScript, act: HandAct, ordin
       return undefined;
     }
     case 'place': {
-      const refused = whyNot(script, act.kind, act.x, act.y);
+      const refused = whyNot(executable, act.kind, act.x, act.y);
       if (refused) return refused;
-      const slot = script.startOne(act.kind, key0, key1);
-      if (slot < 0) return `the text has no start line for ${script.plan.kinds[act.kind]!.name} that finds room`;
-      return moveTo(script, act.kind, slot, act.x, act.y);
+      const slot = executable.startOne(act.kind, key0, key1);
+      if (slot < 0) return `the text has no start line for ${executable.plan.kinds[act.kind]!.name} that finds room`;
+      return moveTo(executable, act.kind, slot, act.x, act.y);
     }
     default:
     // The others are acts on an agent.
   }
-  const population = script.state.populations[act.kind]!;
+  const population = executable.state.populations[act.kind]!;
   const slot = population.slotOf(act.number);
   if (slot < 0) return 'the agent is not there';
   switch (act.is) {
     case 'move':
-      return whyNot(script, act.kind, act.x, act.y) ?? moveTo(script, act.kind, slot, act.x, act.y);
+      return whyNot(executable, act.kind, act.x, act.y) ?? moveTo(executable, act.kind, slot, act.x, act.y);
     case 'remove':
-      script.state.removeAt(act.kind, slot);
+      executable.state.removeAt(act.kind, slot);
       population.index.invalidate();
       return undefined;
     case 'set attribute':
       population.attributes[act.column]![slot] = act.value;
       return undefined;
     case 'set state':
-      script.changeState(act.kind, act.machine, slot, act.state, key0, key1);
+      executable.changeState(act.kind, act.machine, slot, act.state, key0, key1);
       return undefined;
     case 'send':
-      script.state.mail.send(act.message, act.kind, act.number, -1, 0, NaN, world.end, []);
+      executable.state.mail.send(act.message, act.kind, act.number, -1, 0, NaN, context.end, []);
       return undefined;
   }
 }
@@ -82,18 +82,18 @@ export interface HandState {
 }
 
 /** What acts by hand have changed so far, to go with a snapshot. */
-export function handState(script: GeneratedScript): HandState {
-  return { zones: script.state.zones, off: [...script.off] };
+export function handState(executable: GeneratedRun): HandState {
+  return { zones: executable.state.zones, off: [...executable.off] };
 }
 
 /** For a run that is taken to a snapshot: zones and lines of the order as they were then. */
-export function restoreHand(script: GeneratedScript, { zones, off }: HandState): void {
-  script.off.clear();
-  for (const line of off) script.off.add(line);
-  if (script.state.zones !== zones) script.useZones(zones);
+export function restoreHand(executable: GeneratedRun, { zones, off }: HandState): void {
+  executable.off.clear();
+  for (const line of off) executable.off.add(line);
+  if (executable.state.zones !== zones) executable.useZones(zones);
 }
 
-function whyNot({ state }: GeneratedScript, kind: number, x: number, y: number): string | undefined {
+function whyNot({ state }: GeneratedRun, kind: number, x: number, y: number): string | undefined {
   const { plan, zones } = state;
   const s = plan.kinds[kind]!.space;
   const space = state.grounds[s]?.space;
@@ -111,12 +111,12 @@ function whyNot({ state }: GeneratedScript, kind: number, x: number, y: number):
   return isTaken ? 'the cell is taken' : undefined;
 }
 
-function moveTo(script: GeneratedScript, kind: number, slot: number, x: number, y: number): undefined {
-  const space = script.state.grounds[script.plan.kinds[kind]!.space]?.space;
+function moveTo(executable: GeneratedRun, kind: number, slot: number, x: number, y: number): undefined {
+  const space = executable.state.grounds[executable.plan.kinds[kind]!.space]?.space;
   if (!space) return;
-  const population = script.state.populations[kind]!;
+  const population = executable.state.populations[kind]!;
   population.x[slot] = placeOnAxis(x, space.width, space);
   population.y[slot] = placeOnAxis(y, space.height, space);
   population.index.invalidate();
-  script.state.countCells();
+  executable.state.countCells();
 }

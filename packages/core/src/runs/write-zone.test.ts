@@ -21,10 +21,10 @@ const textOn = (space: string): string =>
   `model Painted\nspace Field: ${space}\nzone Pond on Field   "by hand"\n  circle ${space.includes('km') ? '1 m' : '0.1'} around (${space.includes('km') ? '0 m, 0 m' : '0, 0'})\nagent Vole\n  start 3 anywhere\n`;
 
 function zoneIn(text: string) {
-  const script = compilePlan(planOf(text)).script();
-  new Run(script, [], 1);
-  const { raster, inside } = script.state.zones.masks[0]!;
-  return { ...raster, inside, size: script.state.grounds[0]!.space };
+  const executable = compilePlan(planOf(text)).executable();
+  new Run(executable, [], 1);
+  const { raster, inside } = executable.state.zones.masks[0]!;
+  return { ...raster, inside, size: executable.state.grounds[0]!.space };
 }
 
 describe('a painted zone that is written into the text', () => {

@@ -2,7 +2,7 @@ import { MessageQueue } from '../engine/message-queue.ts';
 import { DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { Tally } from '../engine/tallies.ts';
-import { World } from '../engine/world.ts';
+import { RunContext } from '../engine/run-context.ts';
 import { formOf } from '../forms/forms.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
@@ -21,7 +21,7 @@ function hasManyCut({ count, living }: Network): boolean {
 
 /** Everything that a run of compiled code is in, in columns: agents, ties, fields, messages, who stands where. Others read it by `agents` and `ties`. */
 export class RunState {
-  readonly world: World;
+  readonly context: RunContext;
   readonly populations: readonly Population[];
   readonly networks: readonly Network[];
   readonly tallies: readonly Tally[];
@@ -35,7 +35,7 @@ export class RunState {
   private readonly tracked: readonly boolean[];
 
   constructor(readonly plan: P.Plan) {
-    this.world = new World(
+    this.context = new RunContext(
       plan.clock,
       plan.parameters.length,
       plan.counters,
@@ -127,15 +127,15 @@ export class RunState {
   removeAt(kind: number, slot: number): void {
     const population = this.populations[kind]!;
     population.removeAt(slot);
-    const { world } = this;
+    const { context } = this;
     if (this.tracked[kind] && population.x[slot] === population.x[slot]) {
       const s = this.plan.kinds[kind]!.space;
       this.occupied[s]![this.cellOf(s, population.x[slot]!, population.y[slot]!)]!--;
     }
     this.plan.kinds[kind]!.machines.forEach((machine, m) => {
       const state = population.states[m]![slot]!;
-      world.left[machine.firstCounter + state]!++;
-      for (const { members, counter } of machine.groups) if (members.includes(state)) world.left[counter]!++;
+      context.left[machine.firstCounter + state]!++;
+      for (const { members, counter } of machine.groups) if (members.includes(state)) context.left[counter]!++;
     });
     for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
   }

@@ -1,5 +1,5 @@
 import { ALIVE } from '../engine/population.ts';
-import type { StateView } from '../engine/script.ts';
+import type { StateView } from '../engine/executable.ts';
 import type { Network } from '../engine/spaces/network.ts';
 import type { RunState } from './run-state.ts';
 

@@ -48,20 +48,20 @@ export function runCheck(compiled: CompiledPlan, check: CheckPlan): CheckOutcome
   const values: number[][] = check.expectations.map(() => []);
   let limits: Limits[] = [];
   for (let seed = 1; seed <= check.seeds; seed++) {
-    const script = compiled.shared();
+    const executable = compiled.shared();
     const parameters = plan.parameters.map((parameter) => parameter.value);
     try {
-      for (const { parameter, value } of check.settings) parameters[parameter] = script.valueOf(value);
-      const run = new Run(script, parameters, seed);
-      run.runTo(check.duration ? Math.round(script.valueOf(check.duration) / plan.clock.stepLength) : Infinity);
+      for (const { parameter, value } of check.settings) parameters[parameter] = executable.valueOf(value);
+      const run = new Run(executable, parameters, seed);
+      run.runTo(check.duration ? Math.round(executable.valueOf(check.duration) / plan.clock.stepLength) : Infinity);
       const rows = rowsOf(plan, run);
       check.expectations.forEach((expectation, i) =>
         values[i]!.push(summarise(expectation.value, rows, rows.count - 1)),
       );
       limits = check.expectations.map(({ bounds, runs }) => ({
-        low: bounds ? script.valueOf(bounds.low) : -Infinity,
-        high: bounds ? script.valueOf(bounds.high) : Infinity,
-        share: runs && script.valueOf(runs),
+        low: bounds ? executable.valueOf(bounds.low) : -Infinity,
+        high: bounds ? executable.valueOf(bounds.high) : Infinity,
+        share: runs && executable.valueOf(runs),
       }));
     } catch (error) {
       if (!(error instanceof ModelError)) throw error;

@@ -12,10 +12,10 @@ describe('a new project', () => {
     expect(looksOf(loaded!.plan, 'paper').map((look) => look.shown)).toEqual([true]);
   });
   it('moves everybody in its first step, and ends', () => {
-    const script = compilePlan(loaded!.plan).script();
-    const run = new Run(script, [], 1);
+    const executable = compilePlan(loaded!.plan).executable();
+    const run = new Run(executable, [], 1);
     const places = () => {
-      const { x, y } = script.view().populations[0]!;
+      const { x, y } = executable.view().populations[0]!;
       return Array.from(x, (value, i) => `${value} ${y[i]}`);
     };
     const before = places();

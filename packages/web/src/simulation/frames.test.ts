@@ -1,4 +1,4 @@
-import type { GeneratedScript } from '@vole/core';
+import type { GeneratedRun } from '@vole/core';
 import { compilePlan, loadModel, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame } from './frames.ts';
@@ -36,17 +36,17 @@ show Owl: wing
 `;
 
 function started(text = TEXT): {
-  script: GeneratedScript;
+  executable: GeneratedRun;
   run: Run;
   plan: NonNullable<ReturnType<typeof loadModel>['loaded']>['plan'];
 } {
   const { plan } = loadModel(text).loaded!;
-  const script = compilePlan(plan).script();
+  const executable = compilePlan(plan).executable();
   return {
     plan,
-    script,
+    executable,
     run: new Run(
-      script,
+      executable,
       plan.parameters.map((p) => p.value),
       3,
     ),
@@ -55,39 +55,39 @@ function started(text = TEXT): {
 
 describe('what the page is handed of a run', () => {
   it('counts the states by which a kind is coloured, else the kinds', () => {
-    const { plan, script } = started();
+    const { plan, executable } = started();
     expect(layersOf(plan).map((layer) => layer.name)).toEqual(['Pup', 'Adult']);
-    expect(countLayers(script, layersOf(plan))).toEqual([4, 2]);
+    expect(countLayers(executable, layersOf(plan))).toEqual([4, 2]);
     const plain = started(TEXT.replace(', colour by life', ''));
     expect(layersOf(plain.plan).map((layer) => layer.name)).toEqual(['Vole', 'Owl']);
-    expect(countLayers(plain.script, layersOf(plain.plan))).toEqual([6, 2]);
+    expect(countLayers(plain.executable, layersOf(plain.plan))).toEqual([6, 2]);
   });
 
   it('has the living alone, with numbers, places, sizes and classes in one order', () => {
-    const { script, run } = started();
+    const { executable, run } = started();
     run.next();
-    const frame = kindFrame(script, 0, undefined);
+    const frame = kindFrame(executable, 0, undefined);
     expect([frame.count, [...frame.numbers], [...frame.sizes]]).toEqual([5, [1, 3, 4, 5, 6], [0.5, 1.5, 2, 2.5, 3]]);
-    const voles = script.state.populations[0]!;
+    const voles = executable.state.populations[0]!;
     expect([...frame.colours]).toEqual([...frame.numbers].map((number) => voles.states[0]![voles.slotOf(number)]!));
     expect(new Set(frame.colours)).toEqual(new Set([0, 1]));
     frame.numbers.forEach((number, i) =>
-      expect(placeOf(script, { kind: 0, number }, undefined)).toEqual([
+      expect(placeOf(executable, { kind: 0, number }, undefined)).toEqual([
         {
           kind: 0,
           number,
-          x: script.state.populations[0]!.x[script.state.populations[0]!.slotOf(number)]!,
+          x: executable.state.populations[0]!.x[executable.state.populations[0]!.slotOf(number)]!,
           y: expect.closeTo(frame.y[i]!, 4) as number,
         },
       ]),
     );
-    const owls = kindFrame(script, 1, undefined);
+    const owls = kindFrame(executable, 1, undefined);
     expect([owls.sizes.length, owls.colours.length, [...owls.x], [...owls.y]]).toEqual([0, 0, [3, 3], [4, 4]]);
   });
 
   it('has fields as 256 levels between the bounds they keep to, or between least and most', () => {
-    const { script } = started();
-    expect(fieldFrame(script.state.fields[0]!, { low: 0, high: 6 })).toEqual({
+    const { executable } = started();
+    expect(fieldFrame(executable.state.fields[0]!, { low: 0, high: 6 })).toEqual({
       columns: 2,
       rows: 1,
       levels: Uint8Array.of(128, 128),
@@ -96,34 +96,34 @@ describe('what the page is handed of a run', () => {
       isCut: false,
       mean: 3,
     });
-    script.state.fields[0]!.values.set([1, 5]);
-    expect(fieldFrame(script.state.fields[0]!, undefined)).toMatchObject({
+    executable.state.fields[0]!.values.set([1, 5]);
+    expect(fieldFrame(executable.state.fields[0]!, undefined)).toMatchObject({
       levels: Uint8Array.of(0, 255),
       low: 1,
       high: 5,
       mean: 3,
     });
-    expect([...fieldFrame(script.state.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
-    script.state.fields[0]!.values.fill(7);
-    expect([...fieldFrame(script.state.fields[0]!, undefined).levels]).toEqual([0, 0]);
+    expect([...fieldFrame(executable.state.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
+    executable.state.fields[0]!.values.fill(7);
+    expect([...fieldFrame(executable.state.fields[0]!, undefined).levels]).toEqual([0, 0]);
   });
 
   it('lists all agents of a kind with attributes, states and places', () => {
-    const { script, run } = started();
+    const { executable, run } = started();
     run.next();
-    const table = tableFrame(script, 0)!;
+    const table = tableFrame(executable, 0)!;
     expect([[...table.numbers], [...table.columns[0]!], table.columns.length]).toEqual([
       [1, 3, 4, 5, 6],
       [1, 3, 4, 5, 6],
       2 + 1 + 2,
     ]);
-    expect(tableFrame(script, 7)).toBeUndefined();
+    expect(tableFrame(executable, 7)).toBeUndefined();
   });
 
   it('opens an agent with what is left of its state, and with whom it is tied', () => {
-    const { script, run } = started();
-    const pup = [...script.state.populations[0]!.states[0]!].findIndex((state) => state === 0) + 1;
-    const opened = openedAgent(script, { kind: 0, number: pup }, undefined);
+    const { executable, run } = started();
+    const pup = [...executable.state.populations[0]!.states[0]!].findIndex((state) => state === 0) + 1;
+    const opened = openedAgent(executable, { kind: 0, number: pup }, undefined);
     expect(opened.states).toEqual([{ state: 0, due: 4 }]);
     expect(opened.attributes).toEqual([pup, 0]);
     expect(opened.ties.map(({ network, count }) => [network, count])).toEqual([
@@ -131,18 +131,18 @@ describe('what the page is handed of a run', () => {
       [1, 0],
     ]);
     run.next();
-    expect(openedAgent(script, { kind: 0, number: 2 }, undefined)).toMatchObject({
+    expect(openedAgent(executable, { kind: 0, number: 2 }, undefined)).toMatchObject({
       gone: true,
       attributes: [],
       ties: [],
     });
-    expect(placeOf(script, { kind: 0, number: 2 }, undefined)).toEqual([]);
+    expect(placeOf(executable, { kind: 0, number: 2 }, undefined)).toEqual([]);
   });
 
   it('has the ends of the ties that are there', () => {
-    const { script, run } = started();
-    const { x, y } = script.state.populations[0]!;
-    const ends = tiesFrame(script, 0, undefined);
+    const { executable, run } = started();
+    const { x, y } = executable.state.populations[0]!;
+    const ends = tiesFrame(executable, 0, undefined);
     expect(ends).toHaveLength(6 * 4);
     for (let i = 0; i < ends.length; i += 4)
       for (const [at, column] of [
@@ -152,9 +152,9 @@ describe('what the page is handed of a run', () => {
         [3, y],
       ] as const)
         expect(Array.from(column.subarray(0, 6), Math.fround)).toContain(ends[i + at]);
-    expect(tiesFrame(script, 1, undefined)).toHaveLength(0);
+    expect(tiesFrame(executable, 1, undefined)).toHaveLength(0);
     run.next();
-    expect(tiesFrame(script, 0, undefined)).toHaveLength(4 * 4);
+    expect(tiesFrame(executable, 0, undefined)).toHaveLength(4 * 4);
   });
 });
 
@@ -163,9 +163,9 @@ describe('the draft of a network', () => {
     const { plan } = loadModel(
       `model Draft\nagent Vole\n  start ${count}\nagent Owl\n  start 4\nnetwork Web ties ${kinds}: ${maker}\nmeasure m = count Vole\n`,
     ).loaded!;
-    const script = compilePlan(plan).script();
-    new Run(script, [], 5);
-    return draftOf(script, 0, 5, () => 0);
+    const executable = compilePlan(plan).executable();
+    new Run(executable, [], 5);
+    return draftOf(executable, 0, 5, () => 0);
   };
 
   it('says degrees, components, clustering and ways of a ring as they are known', () => {

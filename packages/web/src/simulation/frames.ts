@@ -1,4 +1,4 @@
-import type { AgentColumn, AgentKey, FieldGrid, GeneratedScript, Plan, Zones } from '@vole/core';
+import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Plan, Zones } from '@vole/core';
 import { robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
@@ -23,20 +23,20 @@ export function layersOf(plan: Plan): Layer[] {
   return plan.kinds.map((kind, index) => ({ name: kind.name, kind: index, machine: undefined, state: 0 }));
 }
 
-export function countLayers(script: GeneratedScript, layers: readonly Layer[]): number[] {
+export function countLayers(executable: GeneratedRun, layers: readonly Layer[]): number[] {
   const counts = new Array<number>(layers.length).fill(0);
   const machineLayers = layers.filter((layer) => layer.machine !== undefined);
   layers.forEach((layer, i) => {
-    if (layer.machine === undefined) counts[i] = script.living(layer.kind);
+    if (layer.machine === undefined) counts[i] = executable.living(layer.kind);
   });
   const first = machineLayers[0];
   if (!first) return counts;
-  for (const state of script.state.agents(first.kind).states(first.machine!)) counts[state]!++;
+  for (const state of executable.state.agents(first.kind).states(first.machine!)) counts[state]!++;
   return counts;
 }
 
-export function kindFrame(script: GeneratedScript, kind: number, layout: NetworkLayout | undefined): KindFrame {
-  const agents = script.state.agents(kind);
+export function kindFrame(executable: GeneratedRun, kind: number, layout: NetworkLayout | undefined): KindFrame {
+  const agents = executable.state.agents(kind);
   const { count } = agents;
   const column = (is: 'x' | 'y' | 'direction'): Float32Array => agents.into({ is }, new Float32Array(count));
   const numbers = agents.numbers();
@@ -47,17 +47,17 @@ export function kindFrame(script: GeneratedScript, kind: number, layout: Network
       if (laid) [x[i], y[i]] = [laid.x, laid.y];
     });
   const values = new Float64Array(count);
-  const sizes = script.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
-  const colours = script.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
+  const sizes = executable.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
+  const colours = executable.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   return { count, numbers, x, y, direction: column('direction'), sizes, colours };
 }
 
 const MOST_LISTED = 50_000;
 
-export function tableFrame(script: GeneratedScript, kind: number): AgentTable | undefined {
-  const plan = script.plan.kinds[kind];
+export function tableFrame(executable: GeneratedRun, kind: number): AgentTable | undefined {
+  const plan = executable.plan.kinds[kind];
   if (!plan) return undefined;
-  const agents = script.state.agents(kind);
+  const agents = executable.state.agents(kind);
   const listed = Math.min(agents.count, MOST_LISTED);
   const read = (of: AgentColumn): Float64Array => agents.into(of, new Float64Array(listed));
   const places = plan.space >= 0 ? [read({ is: 'x' }), read({ is: 'y' })] : [];
@@ -75,8 +75,8 @@ export function tableFrame(script: GeneratedScript, kind: number): AgentTable | 
 /** More ties than this are not told apart in a picture; of so many the first are drawn. */
 const MOST_TIES = 20_000;
 
-export function tiesFrame(script: GeneratedScript, n: number, layout: NetworkLayout | undefined): Float32Array {
-  const ties = script.state.ties(n);
+export function tiesFrame(executable: GeneratedRun, n: number, layout: NetworkLayout | undefined): Float32Array {
+  const ties = executable.state.ties(n);
   const places = ties.places(MOST_TIES);
   if (layout)
     ties.ends(MOST_TIES).forEach((number, end) => {
@@ -90,11 +90,11 @@ export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame
   return { columns: raster.columns, rows: raster.rows, cell: raster.cell, inside };
 }
 
-export function fieldFrame(field: FieldGrid, keep: { low: number; high: number } | undefined): FieldFrame {
+export function fieldFrame(field: FieldGrid, bounds: { low: number; high: number } | undefined): FieldFrame {
   const { values, columns, rows } = field;
   let sum = 0;
   for (const value of values) sum += value;
-  const { low, high, isCut } = keep ? { ...keep, isCut: false } : robustRange(values);
+  const { low, high, isCut } = bounds ? { ...bounds, isCut: false } : robustRange(values);
   const scale = high > low ? 255 / (high - low) : 0;
   const levels = new Uint8Array(values.length);
   for (let i = 0; i < values.length; i++)
@@ -104,21 +104,25 @@ export function fieldFrame(field: FieldGrid, keep: { low: number; high: number }
 
 /** Where an agent stands, or is drawn; nothing if it is not there. */
 export function placeOf(
-  script: GeneratedScript,
+  executable: GeneratedRun,
   { kind, number }: AgentKey,
   layout: NetworkLayout | undefined,
 ): { kind: number; number: number; x: number; y: number }[] {
-  const agent = script.plan.kinds[kind] && script.state.agents(kind).one(number);
+  const agent = executable.plan.kinds[kind] && executable.state.agents(kind).one(number);
   if (!agent) return [];
   const { x, y } = layout?.placeOf(kind, number) ?? agent;
   return [{ kind, number, x, y }];
 }
 
-export function openedAgent(script: GeneratedScript, wanted: AgentKey, layout: NetworkLayout | undefined): OpenedAgent {
+export function openedAgent(
+  executable: GeneratedRun,
+  wanted: AgentKey,
+  layout: NetworkLayout | undefined,
+): OpenedAgent {
   const { kind, number } = wanted;
-  const agent = script.state.agents(kind).one(number);
+  const agent = executable.state.agents(kind).one(number);
   if (!agent) return { kind, number, gone: true, x: 0, y: 0, direction: 0, attributes: [], states: [], ties: [] };
-  const { columns, machines } = script.plan.kinds[kind]!;
+  const { columns, machines } = executable.plan.kinds[kind]!;
   const { x, y } = layout?.placeOf(kind, number) ?? agent;
   return {
     kind,
@@ -130,21 +134,21 @@ export function openedAgent(script: GeneratedScript, wanted: AgentKey, layout: N
     attributes: columns.map((_, column) => agent.attribute(column)),
     states: machines.map((machine, m) => {
       const state = agent.state(m);
-      const left = machine.dues[state]!.map((column) => agent.due(column) - script.world.end).filter(
+      const left = machine.dues[state]!.map((column) => agent.due(column) - executable.context.end).filter(
         (time) => time > 0,
       );
       return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
-    ties: tiesOf(script, wanted),
+    ties: tiesOf(executable, wanted),
   };
 }
 
 /** Others that are named of an agent's ties, in each network. */
 const MOST_NAMED = 30;
 
-function tiesOf(script: GeneratedScript, agent: AgentKey): OpenedAgent['ties'] {
-  return script.plan.networks.flatMap((_, network) => {
-    const others = script.state.ties(network).partnersOf(agent);
+function tiesOf(executable: GeneratedRun, agent: AgentKey): OpenedAgent['ties'] {
+  return executable.plan.networks.flatMap((_, network) => {
+    const others = executable.state.ties(network).partnersOf(agent);
     return others ? [{ network, count: others.length, others: others.slice(0, MOST_NAMED) }] : [];
   });
 }

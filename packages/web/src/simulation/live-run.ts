@@ -248,11 +248,11 @@ export class LiveRun {
   /** Puts a chapter on show. */
   private show(at: number, says: boolean): void {
     this.at = at;
-    const { plan, script } = this.chapter!;
+    const { plan, executable } = this.chapter!;
     for (const chapter of this.chapters) chapter.thin(this.chapters.length);
     this.until = undefined;
     this.layout = plan.spaces.length > 0 || plan.networks.length === 0 ? undefined : new NetworkLayout();
-    this.follower?.begin(script);
+    this.follower?.begin(executable);
     this.sentRows = 0;
     this.sentZones = undefined;
     this.mustSend = true;
@@ -416,10 +416,10 @@ export class LiveRun {
   }
 
   private oneStep(): void {
-    const { script, run } = this.chapter!;
-    this.follower?.before(script);
+    const { executable, run } = this.chapter!;
+    this.follower?.before(executable);
     this.chapter!.oneStep(this.chapters.length);
-    this.follower?.after(script, run.step);
+    this.follower?.after(executable, run.step);
     this.measured.steps++;
     this.enterNext();
   }
@@ -432,10 +432,10 @@ export class LiveRun {
     const at = this.chapters.findLastIndex((chapter) => chapter.first <= step);
     const isOther = at !== this.at;
     if (isOther) this.show(at, true);
-    const { run, script } = this.chapter;
+    const { run, executable } = this.chapter;
     if (step < run.step || run.hasEnded) {
       this.chapter.backTo(step);
-      this.follower?.begin(script);
+      this.follower?.begin(executable);
     }
     this.target = step;
     this.mustSend = true;
@@ -444,7 +444,7 @@ export class LiveRun {
   /** The condition is compiled with the model and asked of the run as it stands. */
   private runUntil(condition: string): void {
     if (!this.chapter) return;
-    const { text, script, run } = this.chapter;
+    const { text, executable, run } = this.chapter;
     const before = `${text.trimEnd()}\nmeasure condition_to_run_to = if `;
     const { loaded, diagnostics } = loadModel(`${before}${condition} then 1 else 0\n`);
     if (!loaded) {
@@ -462,7 +462,7 @@ export class LiveRun {
       this.target = undefined;
       return;
     }
-    const ask = script.askOf(compilePlan(loaded.plan), loaded.plan.measures[loaded.plan.measures.length - 1]!.body);
+    const ask = executable.askOf(compilePlan(loaded.plan), loaded.plan.measures[loaded.plan.measures.length - 1]!.body);
     this.until = { condition, ask };
     this.target = run.stepLimit;
     this.mustSend = true;
@@ -524,21 +524,21 @@ export class LiveRun {
   private draft(network: number, seed: number): void {
     const { chapter } = this;
     if (!chapter?.plan.networks[network]) return;
-    const script = chapter.source.compiled.script();
-    new Run(script, chapter.startValues, seed);
-    this.post({ is: 'draft', draft: draftOf(script, network, seed, () => performance.now()) });
+    const executable = chapter.source.compiled.executable();
+    new Run(executable, chapter.startValues, seed);
+    this.post({ is: 'draft', draft: draftOf(executable, network, seed, () => performance.now()) });
   }
 
   // Frames
 
   private sendFrame(): void {
     const chapter = this.chapter!;
-    const { run, script, plan, furthest } = chapter;
-    const { state } = script;
+    const { run, executable, plan, furthest } = chapter;
+    const { state } = executable;
     const layerCount = layersOf(plan).length;
     const rows = Float64Array.from(chapter.rowData.slice(this.sentRows * run.measureCount));
     const layers = Float32Array.from(chapter.layers.slice(this.sentRows * layerCount));
-    this.layout?.settle(script, () => this.now());
+    this.layout?.settle(executable, () => this.now());
     const hasMoved = this.sentZones !== state.zones;
     this.sentZones = state.zones;
     const frame: Frame = {
@@ -549,17 +549,17 @@ export class LiveRun {
       spaces: this.layout
         ? [{ width: this.layout.side, height: this.layout.side }]
         : state.grounds.map(({ space: { width, height } }) => ({ width, height })),
-      kinds: plan.kinds.map((_, k) => kindFrame(script, k, this.layout)),
-      fields: state.fields.map((field, i) => fieldFrame(field, keepOf(plan, i))),
-      parameters: run.world.parameters.slice(),
-      ties: plan.networks.map((_, n) => tiesFrame(script, n, this.layout)),
+      kinds: plan.kinds.map((_, k) => kindFrame(executable, k, this.layout)),
+      fields: state.fields.map((field, i) => fieldFrame(field, boundsOf(plan, i))),
+      parameters: run.context.parameters.slice(),
+      ties: plan.networks.map((_, n) => tiesFrame(executable, n, this.layout)),
       zones: hasMoved ? state.zones.masks.map(zoneFrame) : undefined,
-      states: this.follower?.frame(script),
-      table: this.listed === undefined ? undefined : tableFrame(script, this.listed),
-      off: [...script.off],
-      agent: this.opened && openedAgent(script, this.opened, this.layout),
-      trailed: this.trailed.flatMap((agent) => placeOf(script, agent, this.layout)),
-      refused: run.world.refused,
+      states: this.follower?.frame(executable),
+      table: this.listed === undefined ? undefined : tableFrame(executable, this.listed),
+      off: [...executable.off],
+      agent: this.opened && openedAgent(executable, this.opened, this.layout),
+      trailed: this.trailed.flatMap((agent) => placeOf(executable, agent, this.layout)),
+      refused: run.context.refused,
       stepsPerSecond: this.measured.rate,
       fromRow: this.sentRows,
       rows,
@@ -579,10 +579,10 @@ export class LiveRun {
   }
 }
 
-function keepOf(plan: Plan, field: number): { low: number; high: number } | undefined {
-  const keep = plan.fields[field]!.keep;
-  const low = keep?.min.value;
-  const high = keep?.max.value;
+function boundsOf(plan: Plan, field: number): { low: number; high: number } | undefined {
+  const bounds = plan.fields[field]!.bounds;
+  const low = bounds?.min.value;
+  const high = bounds?.max.value;
   return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
 }
 

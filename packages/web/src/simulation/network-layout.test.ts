@@ -1,17 +1,17 @@
-import type { GeneratedScript } from '@vole/core';
+import type { GeneratedRun } from '@vole/core';
 import { compilePlan, loadModel, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { NetworkLayout } from './network-layout.ts';
 
-function started(maker: string, count = 30, more = ''): { script: GeneratedScript; run: Run } {
+function started(maker: string, count = 30, more = ''): { executable: GeneratedRun; run: Run } {
   const { plan } = loadModel(
     `model Ties\nagent Vole\n  start ${count}\n${more}network Web ties Vole to Vole: ${maker}\nmeasure m = count Vole\n`,
   ).loaded!;
-  const script = compilePlan(plan).script();
-  return { script, run: new Run(script, [], 4) };
+  const executable = compilePlan(plan).executable();
+  return { executable, run: new Run(executable, [], 4) };
 }
-function settled(script: GeneratedScript, layout = new NetworkLayout()): NetworkLayout {
-  for (let i = 0; i < 400 && (i === 0 || !layout.isAtRest); i++) layout.settle(script, clock());
+function settled(executable: GeneratedRun, layout = new NetworkLayout()): NetworkLayout {
+  for (let i = 0; i < 400 && (i === 0 || !layout.isAtRest); i++) layout.settle(executable, clock());
   return layout;
 }
 /** A clock by which each look at it is a millisecond. */
@@ -27,13 +27,13 @@ const mean = (values: readonly number[]): number => values.reduce((sum, value) =
 
 describe('the layout of a network', () => {
   it('comes to rest with the tied nearer to each other than others are, and nobody on another', () => {
-    const { script } = started('groups of 5');
-    const layout = settled(script);
+    const { executable } = started('groups of 5');
+    const layout = settled(executable);
     expect(layout.isAtRest).toBe(true);
     const pairs = Array.from({ length: 30 }, (_, a) => Array.from({ length: 30 }, (_, b) => [a + 1, b + 1] as const))
       .flat()
       .filter(([a, b]) => a < b);
-    const tied = new Set(script.state.tiedTo(0).flatMap((list, a) => list.map((b) => `${a + 1} ${b + 1}`)));
+    const tied = new Set(executable.state.tiedTo(0).flatMap((list, a) => list.map((b) => `${a + 1} ${b + 1}`)));
     const [near, far] = [true, false].map((is) =>
       mean(pairs.filter(([a, b]) => tied.has(`${a} ${b}`) === is).map(([a, b]) => apart(layout, a, b))),
     ) as [number, number];
@@ -43,8 +43,8 @@ describe('the layout of a network', () => {
 
   it('is the same for the same network', () => {
     const places = (): string => {
-      const { script } = started('small world, 4 neighbours, rewired 10 %');
-      const layout = settled(script);
+      const { executable } = started('small world, 4 neighbours, rewired 10 %');
+      const layout = settled(executable);
       return Array.from({ length: 30 }, (_, i) =>
         Object.values({ ...layout.placeOf(0, i + 1) })
           .slice(0, 3)
@@ -55,15 +55,15 @@ describe('the layout of a network', () => {
   });
 
   it('moves those who stay only a little when one goes', () => {
-    const { script, run } = started(
+    const { executable, run } = started(
       'ring, 4 neighbours',
       30,
       '  behaviour go\n    if number is 7\n      remove self\n',
     );
-    const layout = settled(script);
+    const layout = settled(executable);
     const before = Array.from({ length: 30 }, (_, i) => ({ ...layout.placeOf(0, i + 1)! }));
     run.next();
-    settled(script, layout);
+    settled(executable, layout);
     expect(layout.placeOf(0, 7)).toBeUndefined();
     const moved = before.flatMap((place, i) =>
       i === 6 ? [] : [Math.hypot(layout.placeOf(0, i + 1)!.x - place.x, layout.placeOf(0, i + 1)!.y - place.y)],
@@ -72,9 +72,9 @@ describe('the layout of a network', () => {
   });
 
   it('of very many agents is a spiral in the order of their numbers, at once', () => {
-    const { script } = started('ring, 2 neighbours', 4000);
+    const { executable } = started('ring, 2 neighbours', 4000);
     const layout = new NetworkLayout();
-    layout.settle(script, clock());
+    layout.settle(executable, clock());
     expect(layout.isAtRest).toBe(true);
     const fromMiddle = [1, 1000, 4000].map((number) =>
       Math.hypot(layout.placeOf(0, number)!.x - 50, layout.placeOf(0, number)!.y - 50),
@@ -85,10 +85,10 @@ describe('the layout of a network', () => {
   });
 
   it('takes no longer than its share of a frame', () => {
-    const { script } = started('random, mean degree 6', 2000);
+    const { executable } = started('random, mean degree 6', 2000);
     const layout = new NetworkLayout();
     let looks = 0;
-    layout.settle(script, () => looks++);
+    layout.settle(executable, () => looks++);
     expect(looks).toBeLessThan(12);
     expect(layout.isAtRest).toBe(false);
   });

@@ -1,4 +1,4 @@
-import type { GeneratedScript } from '@vole/core';
+import type { GeneratedRun } from '@vole/core';
 import type { Simulation, SimulationLinkDatum, SimulationNodeDatum } from 'd3-force';
 import { forceCollide, forceLink, forceManyBody, forceSimulation, forceX, forceY } from 'd3-force';
 
@@ -39,31 +39,31 @@ export class NetworkLayout {
   }
 
   /** Takes up who came, went, tied and untied, and lets the forces work for a short while. */
-  settle(script: GeneratedScript, now: () => number): void {
+  settle(executable: GeneratedRun, now: () => number): void {
     const state = [
-      ...script.plan.kinds.map((_, kind) => agentsMark(script, kind)),
-      ...script.plan.networks.map((_, network) => tiesMark(script, network)),
+      ...executable.plan.kinds.map((_, kind) => agentsMark(executable, kind)),
+      ...executable.plan.networks.map((_, network) => tiesMark(executable, network)),
     ].join();
     if (state !== this.told) {
       this.told = state;
-      this.takeUp(script);
+      this.takeUp(executable);
     }
     const until = now() + SHARE;
     while (this.simulation && this.simulation.alpha() > RESTING && now() < until) this.simulation.tick();
   }
 
-  private takeUp(script: GeneratedScript): void {
+  private takeUp(executable: GeneratedRun): void {
     const present: Node[] = [];
     let i = 0;
-    const networks = script.plan.networks.flatMap((_, network) =>
-      this.only === undefined || this.only === network ? [script.state.ties(network)] : [],
+    const networks = executable.plan.networks.flatMap((_, network) =>
+      this.only === undefined || this.only === network ? [executable.state.ties(network)] : [],
     );
-    const kinds = script.plan.kinds.flatMap((_, kind) =>
+    const kinds = executable.plan.kinds.flatMap((_, kind) =>
       this.only === undefined || networks.some(({ from, to }) => kind === from || kind === to) ? [kind] : [],
     );
-    const total = kinds.reduce((sum, kind) => sum + script.living(kind), 0);
+    const total = kinds.reduce((sum, kind) => sum + executable.living(kind), 0);
     for (const kind of kinds)
-      for (const number of script.state.agents(kind).numbers()) {
+      for (const number of executable.state.agents(kind).numbers()) {
         const key = `${kind} ${number}`;
         const radius = (SIDE / 2) * 0.95 * Math.sqrt((i + 0.5) / Math.max(1, total));
         const node = this.nodes.get(key) ?? {
@@ -110,13 +110,13 @@ export class NetworkLayout {
 }
 
 /** Changes when someone of a kind comes or goes. */
-function agentsMark({ state }: GeneratedScript, kind: number): string {
+function agentsMark({ state }: GeneratedRun, kind: number): string {
   const { count, lastNumber } = state.agents(kind);
   return `${count} ${lastNumber}`;
 }
 
 /** Changes when a tie is made or cut. */
-function tiesMark({ state }: GeneratedScript, network: number): string {
+function tiesMark({ state }: GeneratedRun, network: number): string {
   const { count, made } = state.ties(network);
   return `${count} ${made}`;
 }

@@ -1,4 +1,4 @@
-import type { CompiledPlan, GeneratedScript, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
+import type { CompiledPlan, GeneratedRun, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
 import { actByHand, carryOver, compilePlan, handState, restoreHand, Run } from '@vole/core';
 import { countLayers, layersOf, openedAgent } from './frames.ts';
 import type { ActNote, ChapterNote, Story, WentOn } from './protocol.ts';
@@ -33,7 +33,7 @@ export class RunChapter {
   /** Another text that means the same may take its place. */
   source: RunnableText;
   readonly run: Run;
-  readonly script: GeneratedScript;
+  readonly executable: GeneratedRun;
   readonly startValues: readonly number[];
   /** What became of those who were there when this text was taken up; absent if it runs from the start. */
   readonly wentOn: WentOn | undefined;
@@ -48,14 +48,14 @@ export class RunChapter {
 
   private constructor(
     source: RunnableText,
-    script: GeneratedScript,
+    executable: GeneratedRun,
     run: Run,
     startValues: readonly number[],
     acts: readonly ActNote[],
     wentOn: WentOn | undefined,
   ) {
     this.source = source;
-    this.script = script;
+    this.executable = executable;
     this.run = run;
     this.startValues = startValues;
     this.acts = acts;
@@ -71,9 +71,16 @@ export class RunChapter {
     acts: readonly ActNote[],
     pulse?: Int32Array,
   ): RunChapter {
-    const script = source.compiled.script();
-    script.world.pulse = pulse;
-    const chapter = new RunChapter(source, script, new Run(script, startValues, seed), startValues, acts, undefined);
+    const executable = source.compiled.executable();
+    executable.context.pulse = pulse;
+    const chapter = new RunChapter(
+      source,
+      executable,
+      new Run(executable, startValues, seed),
+      startValues,
+      acts,
+      undefined,
+    );
     chapter.note();
     chapter.doActs();
     chapter.keepSnapshot();
@@ -82,24 +89,24 @@ export class RunChapter {
 
   /** Takes up another text where a chapter stands, with all that still fits; gives why, if nothing does. */
   static goOn(before: RunChapter, source: RunnableText, acts: readonly ActNote[]): RunChapter | string {
-    const { pulse } = before.script.world;
+    const { pulse } = before.executable.context;
     const result = carryOver(
-      { plan: before.plan, script: before.script, run: before.run },
+      { plan: before.plan, executable: before.executable, run: before.run },
       source.loaded,
       source.compiled,
     );
     if (typeof result === 'string') return result;
-    const { script, run, carried, anew } = result;
-    script.world.pulse = pulse;
+    const { executable, run, carried, anew } = result;
+    executable.context.pulse = pulse;
     const { step } = run;
-    const chapter = new RunChapter(source, script, run, [...run.world.bottom], acts, { step, carried, anew });
+    const chapter = new RunChapter(source, executable, run, [...run.context.beneath], acts, { step, carried, anew });
     const [oldNames, names] = [before.plan, chapter.plan].map((plan) => layersOf(plan).map((layer) => layer.name)) as [
       string[],
       string[],
     ];
     for (let row = 0; row < step; row++)
       for (const name of names) chapter.layers.push(before.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0);
-    chapter.layers.push(...countLayers(script, layersOf(chapter.plan)));
+    chapter.layers.push(...countLayers(executable, layersOf(chapter.plan)));
     for (const value of run.rowData) chapter.rowData.push(value);
     for (const [key, mark] of before.marks) if (mark.step < step) chapter.marks.set(key, mark);
     chapter.marks.set(`text ${step}`, { step, label: 'the text changed' });
@@ -145,7 +152,7 @@ export class RunChapter {
   backTo(step: number): void {
     const { data, hand } = this.keptUpTo(step);
     this.run.restore(data);
-    restoreHand(this.script, hand);
+    restoreHand(this.executable, hand);
   }
 
   /** Keeps what the ribbon and the charts show of the step just taken. */
@@ -160,7 +167,7 @@ export class RunChapter {
     this.furthest = run.step;
     for (let m = 0; m < width; m++) this.rowData[run.step * width + m] = run.valueAt(run.step, m);
     const layers = layersOf(plan);
-    const counts = countLayers(this.script, layers);
+    const counts = countLayers(this.executable, layers);
     counts.forEach((count, i) => (this.layers[run.step * layers.length + i] = count));
     for (const mark of run.marks) {
       if (mark.step !== run.step) continue;
@@ -175,7 +182,7 @@ export class RunChapter {
     if (this.snapshots.some((snapshot) => snapshot.step === run.step)) return;
     const data = run.snapshot();
     const bytes = data.parts.reduce((sum, part) => sum + part.byteLength, 0);
-    this.snapshots.push({ step: run.step, data, hand: handState(this.script), bytes });
+    this.snapshots.push({ step: run.step, data, hand: handState(this.executable), bytes });
     this.snapshots.sort((a, b) => a.step - b.step);
   }
 
@@ -210,12 +217,12 @@ export class RunChapter {
 
   /** Does an act to the run as it stands; what came after this step came about without it and is forgotten. Gives why not, if it cannot be done. */
   act(act: HandAct): string | undefined {
-    const { run, script } = this;
+    const { run, executable } = this;
     const { step } = run;
     const earlier = this.acts.filter((note) => note.step < step || (note.step === step && !isSameAim(note.act, act)));
     const sameStep = this.acts.find((note) => note.step === step && isSameAim(note.act, act));
     const from = sameStep?.from ?? this.valueBefore(act);
-    const why = actByHand(run, script, act, earlier.filter((note) => note.step === step).length);
+    const why = actByHand(run, executable, act, earlier.filter((note) => note.step === step).length);
     if (why !== undefined) return why;
     this.acts = joined(earlier, { step, act, from });
     // Acts of this step are done again whenever it is come to from an earlier one; only the first has none before it.
@@ -226,14 +233,14 @@ export class RunChapter {
   }
 
   private valueBefore(act: HandAct): number | undefined {
-    if (act.is === 'set parameter') return this.run.world.bottom[act.parameter];
+    if (act.is === 'set parameter') return this.run.context.beneath[act.parameter];
     if (act.is !== 'set attribute') return undefined;
-    return this.script.state.agents(act.kind).one(act.number)?.attribute(act.column);
+    return this.executable.state.agents(act.kind).one(act.number)?.attribute(act.column);
   }
 
   /** Does the acts of the step at which a run stands, in their order. */
-  private doActs(run: Run = this.run, script: GeneratedScript = this.script): void {
-    this.acts.filter((note) => note.step === run.step).forEach(({ act }, i) => actByHand(run, script, act, i));
+  private doActs(run: Run = this.run, executable: GeneratedRun = this.executable): void {
+    this.acts.filter((note) => note.step === run.step).forEach(({ act }, i) => actByHand(run, executable, act, i));
   }
 
   // Stories
@@ -243,27 +250,27 @@ export class RunChapter {
     const { run, plan } = this;
     const { step } = run;
     this.traced ??= compilePlan(plan, true);
-    const script = this.traced.script();
-    const again = new Run(script, this.startValues, run.world.seed);
+    const executable = this.traced.executable();
+    const again = new Run(executable, this.startValues, run.context.seed);
     const wanted = Math.max(this.first, step - STORY_STEPS);
     const { data, hand } = this.keptUpTo(wanted);
     again.restore(data, Float64Array.from(this.rowData.slice(0, data.rowCount * run.measureCount)));
-    restoreHand(script, hand);
+    restoreHand(executable, hand);
     const history: Story['history'][number][] = [];
     while (again.step < step) {
-      if (again.step === step - 1) script.trace.listenTo(opened.kind, opened.number);
+      if (again.step === step - 1) executable.trace.listenTo(opened.kind, opened.number);
       again.next();
-      const agent = openedAgent(script, opened, undefined);
+      const agent = openedAgent(executable, opened, undefined);
       if (!agent.gone && again.step > wanted)
         history.push({
           step: again.step,
           attributes: agent.attributes,
           states: agent.states.map(({ state }) => state),
         });
-      this.doActs(again, script);
+      this.doActs(again, executable);
       yield step - again.step;
     }
-    return { ...opened, step, events: script.trace.events, history };
+    return { ...opened, step, events: executable.trace.events, history };
   }
 }
 

@@ -26,17 +26,17 @@ measure m = count Vole
 
 function followed(kind: number, machine: number, steps: number) {
   const { plan } = loadModel(TEXT).loaded!;
-  const script = compilePlan(plan).script();
-  const run = new Run(script, [], 1);
+  const executable = compilePlan(plan).executable();
+  const run = new Run(executable, [], 1);
   const follower = new StateFollower(kind, machine);
-  follower.begin(script);
+  follower.begin(executable);
   const frames = Array.from({ length: steps }, () => {
-    follower.before(script);
+    follower.before(executable);
     run.next();
-    follower.after(script, run.step);
-    return follower.frame(script);
+    follower.after(executable, run.step);
+    return follower.frame(executable);
   });
-  return { frames, follower, script };
+  return { frames, follower, executable };
 }
 
 describe('how agents go from state to state', () => {
@@ -75,9 +75,9 @@ describe('how agents go from state to state', () => {
   });
 
   it('forgets stays under way when the run stands elsewhere', () => {
-    const { follower, script } = followed(0, 0, 4);
-    follower.begin(script);
-    expect(follower.frame(script)).toMatchObject({ flows: [], stays: [new Float32Array(0), new Float32Array(0)] });
+    const { follower, executable } = followed(0, 0, 4);
+    follower.begin(executable);
+    expect(follower.frame(executable)).toMatchObject({ flows: [], stays: [new Float32Array(0), new Float32Array(0)] });
   });
 
   it('is nothing for a machine that is not there', () => {

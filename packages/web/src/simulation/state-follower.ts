@@ -1,4 +1,4 @@
-import type { GeneratedScript } from '@vole/core';
+import type { GeneratedRun } from '@vole/core';
 import type { StateFlows } from './protocol.ts';
 
 const MOST_STAYS = 4000;
@@ -17,34 +17,34 @@ export class StateFollower {
   ) {}
 
   /** Forgets stays under way: the run stands elsewhere now. */
-  begin(script: GeneratedScript): void {
+  begin(executable: GeneratedRun): void {
     this.since.clear();
     this.flows = [];
-    this.stays = this.statesOf(script).map(() => []);
+    this.stays = this.statesOf(executable).map(() => []);
   }
 
-  private statesOf(script: GeneratedScript): readonly string[] {
-    return script.plan.kinds[this.kind]?.machines[this.machine]?.states ?? [];
+  private statesOf(executable: GeneratedRun): readonly string[] {
+    return executable.plan.kinds[this.kind]?.machines[this.machine]?.states ?? [];
   }
 
   /** Whether the run has what is followed: an edit of the text may have taken it away. */
-  private isIn(script: GeneratedScript): boolean {
-    return script.plan.kinds[this.kind]?.machines[this.machine] !== undefined;
+  private isIn(executable: GeneratedRun): boolean {
+    return executable.plan.kinds[this.kind]?.machines[this.machine] !== undefined;
   }
 
-  before(script: GeneratedScript): void {
-    if (!this.isIn(script)) return;
-    const agents = script.state.agents(this.kind);
+  before(executable: GeneratedRun): void {
+    if (!this.isIn(executable)) return;
+    const agents = executable.state.agents(this.kind);
     this.states = agents.states(this.machine);
     this.numbers = agents.numbers();
   }
 
-  after(script: GeneratedScript, step: number): void {
-    if (!this.isIn(script)) return;
-    const agents = script.state.agents(this.kind);
+  after(executable: GeneratedRun, step: number): void {
+    if (!this.isIn(executable)) return;
+    const agents = executable.state.agents(this.kind);
     const states = agents.states(this.machine);
-    const size = this.statesOf(script).length;
-    if (this.stays.length !== size) this.begin(script);
+    const size = this.statesOf(executable).length;
+    if (this.stays.length !== size) this.begin(executable);
     this.flows = new Array<number>(size * size).fill(0);
     // Both lists rise with the numbers of the agents.
     let old = 0;
@@ -61,16 +61,16 @@ export class StateFollower {
       if (began !== undefined) {
         const list = this.stays[from]!;
         if (list.length >= MOST_STAYS) list.shift();
-        list.push((step - began) * script.world.clock.stepLength);
+        list.push((step - began) * executable.context.clock.stepLength);
       }
       this.since.set(number, step);
     }
   }
 
-  frame(script: GeneratedScript): StateFlows | undefined {
-    if (!this.isIn(script)) return undefined;
-    const counts = this.statesOf(script).map(() => 0);
-    for (const state of script.state.agents(this.kind).states(this.machine)) counts[state]!++;
+  frame(executable: GeneratedRun): StateFlows | undefined {
+    if (!this.isIn(executable)) return undefined;
+    const counts = this.statesOf(executable).map(() => 0);
+    for (const state of executable.state.agents(this.kind).states(this.machine)) counts[state]!++;
     return {
       kind: this.kind,
       machine: this.machine,

@@ -3,7 +3,7 @@ import { summariesOf } from '../../runs/summarise.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
-import type { RecordRows } from '../../engine/script.ts';
+import type { RecordRows } from '../../engine/executable.ts';
 
 /** What one run needs: the same job gives the same result everywhere, to the bit. */
 export interface RunJob {
@@ -49,9 +49,9 @@ export function simulate(
   if (!Number.isInteger(job.every) || job.every < 1)
     throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
   try {
-    const script = compiled.shared();
-    script.recording = job.records === true;
-    const run = new Run(script, job.parameters, job.seed);
+    const executable = compiled.shared();
+    executable.recording = job.records === true;
+    const run = new Run(executable, job.parameters, job.seed);
     const limit = job.steps ?? Infinity;
     while (!run.hasEnded && run.step < limit) {
       run.runTo(Math.min(limit, run.step + STEPS_BETWEEN_LOOKS));
@@ -64,8 +64,8 @@ export function simulate(
         rows: keptRows(run, job.every),
         every: job.every,
         summaries: summariesOf(compiled.plan, run),
-        refused: run.world.refused,
-        ...(job.records ? { records: script.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}),
+        refused: run.context.refused,
+        ...(job.records ? { records: executable.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}),
       },
     };
   } catch (error) {

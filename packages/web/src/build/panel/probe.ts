@@ -119,13 +119,13 @@ export function drawsOf(text: string, expression: string): Draws {
   if (!loaded) return { values: [], unit: '', problem: problemOf(diagnostics) };
   const column = loaded.plan.kinds[0]!.columns[0]!;
   try {
-    const script = interpretPlan(loaded.plan);
+    const executable = interpretPlan(loaded.plan);
     new Run(
-      script,
+      executable,
       loaded.plan.parameters.map((p) => p.value),
       1,
     );
-    const values = script.view().populations[0]!.attributes[0]!.map((value) => value / column.unitFactor);
+    const values = executable.view().populations[0]!.attributes[0]!.map((value) => value / column.unitFactor);
     return {
       values,
       options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined),

@@ -26,11 +26,11 @@ export function Sample({ text, label }: { readonly text: string; readonly label:
     if (!plan) return undefined;
     const isStill = matchMedia('(prefers-reduced-motion: reduce)').matches;
     let seed = 1;
-    let script = interpretPlan(plan);
+    let executable = interpretPlan(plan);
     const values = plan.parameters.map((p) => p.value);
-    let run = new Run(script, values, seed);
+    let run = new Run(executable, values, seed);
     const show = (): number => {
-      const { populations, networks } = script.view();
+      const { populations, networks } = executable.view();
       const all = populations[0]!;
       setDots(
         all.numbers.map((number, i) => ({
@@ -59,8 +59,8 @@ export function Sample({ text, label }: { readonly text: string; readonly label:
         // A sample whose blanks make no sense just begins anew.
       }
       seed++;
-      script = interpretPlan(plan);
-      run = new Run(script, values, seed);
+      executable = interpretPlan(plan);
+      run = new Run(executable, values, seed);
     }, PACE);
     return () => clearInterval(timer);
   }, [plan]);

@@ -50,14 +50,14 @@ function stateAfter(text: string, steps: number): string {
         .map((d) => d.message)
         .join('\n')}\n${text}`,
     );
-  const script = interpretPlan(loaded.plan);
+  const executable = interpretPlan(loaded.plan);
   const run = new Run(
-    script,
+    executable,
     loaded.plan.parameters.map((p) => p.value),
     1,
   );
   run.runTo(steps);
-  const { populations, fields, networks } = script.view();
+  const { populations, fields, networks } = executable.view();
   return JSON.stringify([
     populations.map((p) => [p.numbers, p.x, p.y, p.attributes, p.states]),
     fields.length,

@@ -1,7 +1,7 @@
-import type { RecordRows, Script, ScriptTimelineLine, StateView } from '../engine/script.ts';
+import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
 import type { Population } from '../engine/population.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
-import type { World } from '../engine/world.ts';
+import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
 import { visitStatements } from '../plan/analysis.ts';
@@ -19,11 +19,11 @@ import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
 
 /** A run of compiled code: its state, the code bound to the arrays of it, and what happens around the rules. */
-export class GeneratedScript implements Script {
+export class GeneratedRun implements Executable {
   readonly state: RunState;
-  readonly world: World;
+  readonly context: RunContext;
   readonly entries: readonly (() => void)[];
-  readonly timeline: readonly ScriptTimelineLine[];
+  readonly timeline: readonly ExecutableTimelineLine[];
   readonly measures: readonly (() => number)[];
   readonly measureOrder: readonly number[];
   readonly endAfter: () => number;
@@ -52,7 +52,7 @@ export class GeneratedScript implements Script {
     private readonly binder: Binder,
   ) {
     this.state = new RunState(plan);
-    this.world = this.state.world;
+    this.context = this.state.context;
     this.atOnce = new AllAtOnce(this.state, this);
     this.fieldSteps = new FieldSteps(this.state, this);
     this.beginning = new Beginning(this.state, this);
@@ -72,7 +72,7 @@ export class GeneratedScript implements Script {
     });
     this.timeline = plan.timeline.map((line, i) => ({
       when: askWhen(line.when, ask),
-      lay: line.lay.map(({ parameter, value }) => ({ parameter, value: ask(value) })),
+      overrides: line.overrides.map(({ parameter, value }) => ({ parameter, value: ask(value) })),
       act: () => this.code.acts[i]!(),
     }));
     this.measures = plan.measures.map((measure) => ask(measure.body));
@@ -89,8 +89,8 @@ export class GeneratedScript implements Script {
   }
 
   /** Asks a value body of another plan of the run as it stands; that plan may have more measures, else it must be the same. */
-  askOf(other: { bindTo(world: World, seam: GeneratedState): Bound }, { id }: P.AskedBody): () => number {
-    return () => other.bindTo(this.world, this.seam).values[id]!();
+  askOf(other: { bindTo(context: RunContext, seam: GeneratedState): Bound }, { id }: P.AskedBody): () => number {
+    return () => other.bindTo(this.context, this.seam).values[id]!();
   }
 
   /** The code bound to the arrays as they are now. */
@@ -103,7 +103,7 @@ export class GeneratedScript implements Script {
   }
 
   private bind(version: number): void {
-    this.bound = this.binder(this.world, this.seam, ENGINE);
+    this.bound = this.binder(this.context, this.seam, ENGINE);
     this.boundVersion = version;
   }
 
@@ -114,7 +114,7 @@ export class GeneratedScript implements Script {
 
   /** What the code sees of the run. Arrays that are replaced are asked for anew whenever the code is bound. */
   private makeSeam(): GeneratedState {
-    const { plan, world, state, atOnce, beginning, fieldSteps } = this;
+    const { plan, context, state, atOnce, beginning, fieldSteps } = this;
     const { populations, networks } = state;
     const nameOf = (kind: number, slot: number): string | undefined =>
       kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`;
@@ -165,20 +165,20 @@ export class GeneratedScript implements Script {
         this.later.length = 0;
       },
       countCells: () => state.countCells(),
-      keepField: (field) => fieldSteps.keep(field),
+      holdField: (field) => fieldSteps.hold(field),
       tie: (network, a, b, values) => state.tie(network, a, b, values),
       untie: (network, a, b) => networks[network]!.remove(networks[network]!.between(a, b)),
       isolate: (network, side, slot) => state.isolate(network, side, slot),
       networkMeasure: (which, network) => this.networkMeasure(which, network),
       note: (site, numbers, kind, slot) =>
-        world.note(site, nameOf(kind, slot) ?? '', noteText(logs.get(site)!.values, numbers)),
-      keep: (record, values) => this.keepRecord(record, values),
-      failNobody: (site, kind, slot) => failNobody(plan.sites[site]!, world, nameOf(kind, slot)),
+        context.note(site, nameOf(kind, slot) ?? '', noteText(logs.get(site)!.values, numbers)),
+      recordRow: (record, values) => this.addRecordRow(record, values),
+      failNobody: (site, kind, slot) => failNobody(plan.sites[site]!, context, nameOf(kind, slot)),
       endOfRule: () => state.endOfRule(),
-      fail: (site, value, kind, slot) => failAt(plan.sites[site]!, world, nameOf(kind, slot), value),
-      failCount: (site, value, kind, slot) => failCount(plan.sites[site]!, world, nameOf(kind, slot), value),
-      failCeiling: (site) => failCeiling(plan.sites[site]!, world),
-      failRounds: (site, kind, slot) => failRounds(plan.sites[site]!, world, nameOf(kind, slot)),
+      fail: (site, value, kind, slot) => failAt(plan.sites[site]!, context, nameOf(kind, slot), value),
+      failCount: (site, value, kind, slot) => failCount(plan.sites[site]!, context, nameOf(kind, slot), value),
+      failCeiling: (site) => failCeiling(plan.sites[site]!, context),
+      failRounds: (site, kind, slot) => failRounds(plan.sites[site]!, context, nameOf(kind, slot)),
     };
   }
 
@@ -209,13 +209,15 @@ export class GeneratedScript implements Script {
   }
 
   private startAll(): void {
-    const { plan, world, state } = this;
+    const { plan, context, state } = this;
     const value = (body: P.AskedBody): number => this.valueOf(body);
     state.clear();
     this.bindAnew();
     plan.variables.forEach((variable, i) => {
       const first = value(variable.start);
-      world.variables[i] = Number.isFinite(first) ? first : failAt(plan.sites[variable.site]!, world, undefined, first);
+      context.variables[i] = Number.isFinite(first)
+        ? first
+        : failAt(plan.sites[variable.site]!, context, undefined, first);
     });
     this.later.length = 0;
     for (const record of this.kept) record.data.length = 0;
@@ -267,7 +269,7 @@ export class GeneratedScript implements Script {
       for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) list[n++] = from + slot;
       from += used;
     }
-    if (shuffled) shuffleInPlace(list, n, RandomStream.of(this.world.seed, this.world.step, key));
+    if (shuffled) shuffleInPlace(list, n, RandomStream.of(this.context.seed, this.context.step, key));
     this.seam.turnCount = n;
     return list;
   }
@@ -300,32 +302,40 @@ export class GeneratedScript implements Script {
   }
 
   deliver(round: number): void {
-    const { world, plan, state } = this;
+    const { context, plan, state } = this;
     const { mail } = state;
     if (mail.message.length === 0) return;
-    mail.round(world.seed, world.step, round, world.end, world.stepLength * 1e-9, round === 0, (row, ordinal) => {
-      const kind = mail.kind[row]!;
-      const slot = this.state.populations[kind]!.slotOf(mail.receiver[row]!);
-      const index = plan.reactions.findIndex((r) => r.kind === kind && r.message === mail.message[row]);
-      if (slot < 0 || index < 0) return;
-      const key = deliveryKey(plan.reactions[index]!.key, round, ordinal);
-      this.code.reactions[index]!(
-        slot,
-        row,
-        ruleKey0(world.seed, world.step, key),
-        ruleKey1(world.seed, world.step, key),
-      );
-    });
+    mail.round(
+      context.seed,
+      context.step,
+      round,
+      context.end,
+      context.stepLength * 1e-9,
+      round === 0,
+      (row, ordinal) => {
+        const kind = mail.kind[row]!;
+        const slot = this.state.populations[kind]!.slotOf(mail.receiver[row]!);
+        const index = plan.reactions.findIndex((r) => r.kind === kind && r.message === mail.message[row]);
+        if (slot < 0 || index < 0) return;
+        const key = deliveryKey(plan.reactions[index]!.key, round, ordinal);
+        this.code.reactions[index]!(
+          slot,
+          row,
+          ruleKey0(context.seed, context.step, key),
+          ruleKey1(context.seed, context.step, key),
+        );
+      },
+    );
     this.state.closeHoles();
   }
 
   private isRecordedNow(record: number): boolean {
     const { every } = this.plan.records[record]!;
-    return !every || this.world.isRowOf(this.valueOf(every));
+    return !every || this.context.isRowOf(this.valueOf(every));
   }
 
-  private keepRecord(record: number, values: readonly number[]): void {
-    if (this.recording && this.isRecordedNow(record)) this.kept[record]!.data.push(this.world.step, ...values);
+  private addRecordRow(record: number, values: readonly number[]): void {
+    if (this.recording && this.isRecordedNow(record)) this.kept[record]!.data.push(this.context.step, ...values);
   }
 
   get records(): readonly RecordRows[] {
@@ -339,7 +349,7 @@ export class GeneratedScript implements Script {
       const values = this.code.records[i]!;
       for (let slot = 0; slot < used; slot++)
         if (alive[slot]! & 1)
-          this.kept[i]!.data.push(this.world.step, number[slot]!, ...values.map((value) => value(slot)));
+          this.kept[i]!.data.push(this.context.step, number[slot]!, ...values.map((value) => value(slot)));
     });
   }
 

@@ -26,7 +26,7 @@ const DEFAULT_CEILING = 2_000_000;
 const DEFAULT_MEMORY = 2_000_000_000;
 
 /** The numbers that every rule of a run can read: luck, time, parameters, counts of flows, the last row of measures. */
-export class World {
+export class RunContext {
   seed = 0;
   step = 0;
   /** While the rules of a step act its beginning, for the row that is taken then its end; in base units of time. */
@@ -40,9 +40,9 @@ export class World {
   dayOfYear = 0;
   /** Days since 1970-01-01. */
   date = 0;
-  /** Values in force; `bottom` are those below what periods of the timeline lay over them. */
+  /** Values in force; `beneath` are those below what periods of the timeline lay over them. */
   readonly parameters: Float64Array;
-  readonly bottom: Float64Array;
+  readonly beneath: Float64Array;
   readonly variables: Float64Array;
   readonly entered: Float64Array;
   readonly left: Float64Array;
@@ -71,7 +71,7 @@ export class World {
     variableCount = 0,
   ) {
     this.parameters = new Float64Array(parameterCount);
-    this.bottom = new Float64Array(parameterCount);
+    this.beneath = new Float64Array(parameterCount);
     this.variables = new Float64Array(variableCount);
     this.entered = new Float64Array(counterCount);
     this.left = new Float64Array(counterCount);

@@ -1,10 +1,10 @@
 import type { MessageQueueView } from './message-queue.ts';
-import type { World } from './world.ts';
+import type { RunContext } from './run-context.ts';
 
 /** A value that the run asks for: a measure, a condition, a time. */
 type Ask = () => number;
 
-type ScriptWhen =
+type ExecutableWhen =
   | { readonly is: 'at'; readonly time: Ask }
   | { readonly is: 'from'; readonly from: Ask; readonly to: Ask }
   | { readonly is: 'every'; readonly period: Ask }
@@ -12,9 +12,9 @@ type ScriptWhen =
   | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
   | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: Ask };
 
-export interface ScriptTimelineLine {
-  readonly when: ScriptWhen;
-  readonly lay: readonly { readonly parameter: number; readonly value: Ask }[];
+export interface ExecutableTimelineLine {
+  readonly when: ExecutableWhen;
+  readonly overrides: readonly { readonly parameter: number; readonly value: Ask }[];
   readonly act: () => void;
 }
 
@@ -50,9 +50,9 @@ export interface RecordRows {
 }
 
 /** The living part of a model, made from its plan by the interpreter or by generated code; the run calls it step by step. */
-export interface Script {
-  readonly world: World;
-  /** Makes fields and agents for the seed and parameters in `world`. */
+export interface Executable {
+  readonly context: RunContext;
+  /** Makes fields and agents for the seed and parameters in `context`. */
   start(): void;
   /** Empties what lasts for a step only. */
   beginStep(): void;
@@ -64,7 +64,7 @@ export interface Script {
   record(): void;
   readonly records: readonly RecordRows[];
   readonly entries: readonly (() => void)[];
-  readonly timeline: readonly ScriptTimelineLine[];
+  readonly timeline: readonly ExecutableTimelineLine[];
   readonly measures: readonly Ask[];
   /** The order in which they are taken: each after those that it reads. */
   readonly measureOrder: readonly number[];
