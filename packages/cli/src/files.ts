@@ -60,7 +60,23 @@ for (const [signal, code] of [
   ['SIGTERM', 143],
   ['SIGHUP', 129],
 ] as const)
-  process.on(signal, () => process.exit(code));
+  process.on(signal, () => (interrupted ? interrupted() : process.exit(code)));
+
+/** What a signal to end does instead of ending at once, while there is work whose finished part is to be kept. */
+let interrupted: (() => void) | undefined;
+
+/** Does some work; a signal to end calls `stop` once, a second one ends the program at once. */
+export async function interruptibly<T>(stop: () => void, work: () => Promise<T>): Promise<T> {
+  interrupted = () => {
+    interrupted = undefined;
+    stop();
+  };
+  try {
+    return await work();
+  } finally {
+    interrupted = undefined;
+  }
+}
 
 export interface WriteRules {
   /** Files that belong to the model; they are never written over. */

@@ -4,6 +4,7 @@ import { checksCommand } from './checks.ts';
 import { formatCommand } from './format.ts';
 import { infoCommand } from './info.ts';
 import { runCommand } from './run.ts';
+import { studyCommand } from './study.ts';
 import { UsageError } from './usage-error.ts';
 
 const program = new Command('vole')
@@ -11,7 +12,7 @@ const program = new Command('vole')
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
-for (const command of [checkCommand(), runCommand(), checksCommand(), formatCommand(), infoCommand()])
+for (const command of [checkCommand(), runCommand(), studyCommand(), checksCommand(), formatCommand(), infoCommand()])
   program.addCommand(command);
 
 for (const stream of [process.stdout, process.stderr]) {

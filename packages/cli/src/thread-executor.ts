@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import type { Executor, RunJob, RunOutcome } from '@vole/core';
+import type { Executor, Outcome, RunJob, RunOutcome } from '@vole/core';
 import { WorkerLost } from '@vole/core';
 import { Piscina } from 'piscina';
 import type { ModelFile } from './model-file.ts';
@@ -14,16 +14,24 @@ export class ThreadExecutor implements Executor {
   readonly width: number;
   private readonly pool: Piscina<RunJob, RunOutcome>;
 
-  /** @param jobs how many there will be */
-  constructor({ text, files }: ModelFile, jobs: number) {
-    const threads = Math.min(availableParallelism(), jobs);
+  /**
+   * @param jobs how many there will be
+   * @param outcomes what a study asks beside the summaries of the model
+   */
+  constructor(
+    { text, files }: ModelFile,
+    jobs: number,
+    outcomes: readonly Outcome[] = [],
+    workers = availableParallelism(),
+  ) {
+    const threads = Math.max(1, Math.min(workers, jobs));
     this.width = threads * RUNS_A_THREAD;
     // The model goes to a thread once, when it begins; threads that have nothing to do are kept, with their compiled model.
     this.pool = new Piscina<RunJob, RunOutcome>({
       filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
       minThreads: threads,
       maxThreads: threads,
-      workerData: { text, files } satisfies WorkerModel,
+      workerData: { text, files, outcomes } satisfies WorkerModel,
     });
   }
 

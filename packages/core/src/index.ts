@@ -66,7 +66,7 @@ export { componentSizes, meanClustering, meanPathLength } from './measures/netwo
 export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { readFactor } from './studies/design/factors.ts';
 export type { Design, DesignPoint, StudyJob, StudySetting } from './studies/design/design.ts';
-export { jobsOf, pointAt, pointCount, runCount } from './studies/design/design.ts';
+export { jobsOf, pointAt, pointCount, runCount, seedsAt } from './studies/design/design.ts';
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
 export type { Executor, FinishedRun, Proposer, Sink, StudyEnd } from './studies/runner/run-study.ts';
@@ -97,6 +97,14 @@ export { readObserved, timeOfDate } from './studies/observed.ts';
 export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
 export { expectationWords, runCheck } from './studies/checks.ts';
 
+// Studies as texts
+export type { Outcome } from './studies/outcomes.ts';
+export { withOutcomes } from './studies/outcomes.ts';
+export type { StudiedModel, StudyDefinition, StudyReading } from './studies/text/read-study.ts';
+export { modelNamedIn, readStudy } from './studies/text/read-study.ts';
+export type { StoppingRule } from './studies/runner/seeds-until.ts';
+export { SeedsUntil } from './studies/runner/seeds-until.ts';
+
 // Files
 export type { Cell } from './csv.ts';
 export { csvOf } from './csv.ts';
@@ -109,6 +117,7 @@ export {
   summaryRow,
   wordsOfParameter,
 } from './studies/results/table.ts';
+export { differencesTable, indicesTable, nameOfPoint, pointsTable } from './studies/results/study-tables.ts';
 export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';

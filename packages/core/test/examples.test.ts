@@ -1,6 +1,17 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { compilePlan, loadModel, runCheck } from '../src/index.ts';
+import { sensitivityOf } from '../src/studies/answers/sensitivity.ts';
+import {
+  blockOf,
+  compilePlan,
+  jobsOf,
+  loadModel,
+  readStudy,
+  runCheck,
+  simulate,
+  StudyResults,
+  withOutcomes,
+} from '../src/index.ts';
 import { compiledRun, firstDifference, planOf } from './models.ts';
 
 const EXAMPLES = new URL('../../../examples/', import.meta.url);
@@ -50,6 +61,16 @@ describe.each(FILES)('the example %s', (file) => {
     expect(row(run.step)).not.toEqual(row(0));
   });
 
+  it('has a study beside it that asks something and says what came out, with an interval', () => {
+    const text = textOf(file);
+    const { study, diagnostics } = readStudy(textOf(file.replace('.vole', '.study')), {
+      text,
+      loaded: loadModel(text).loaded!,
+    });
+    expect(diagnostics).toEqual([]);
+    expect(study!.note).toMatch(/\? What came out: .+90 % interval \S+ to \d/);
+  });
+
   it('passes its checks', () => {
     const compiled = compilePlan(planOf(textOf(file)));
     const red = compiled.plan.checks.map((check) => runCheck(compiled, check)).filter((outcome) => !outcome.holds);
@@ -62,5 +83,29 @@ describe.each(FILES)('the example %s', (file) => {
       return text.replace(from, to);
     }, textOf(file));
     expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
+  }, 120_000);
+});
+
+describe('what the studies of the examples say', () => {
+  it('came out: the numbers in the note of the Whistle craze are those of its runs', () => {
+    const text = textOf('whistle-craze.vole');
+    const { study } = readStudy(textOf('whistle-craze.study'), { text, loaded: loadModel(text).loaded! });
+    const compiled = compilePlan(withOutcomes(text, undefined, study!.outcomes)!.plan);
+    const results = new StudyResults();
+    results.add(
+      blockOf(
+        [...jobsOf(study!.setting, compiled.plan)].map((job) => ({
+          point: job.point,
+          seed: job.seed,
+          outcome: simulate(compiled, job)!,
+        })),
+      ),
+    );
+    const reached = compiled.plan.summaries.findIndex(({ name }) => name === 'reached');
+    const { indices } = sensitivityOf(compiled.plan, study!.setting.design, results)[reached]!;
+    for (const { value, low, high } of indices.filter(({ index }) => index === 'partial rank correlation'))
+      expect(study!.note).toMatch(
+        new RegExp(`${value.toFixed(2)}, (?:90 % interval )?${low.toFixed(2)} to ${high.toFixed(2)}`),
+      );
   }, 120_000);
 });

@@ -51,10 +51,31 @@ const MAY_USE: Record<string, readonly string[]> = {
     'load',
     'runs',
   ],
-  studies: ['diagnostics', 'csv', 'language', 'engine', 'measures', 'plan', 'javascript', 'runs', 'studies'],
+  studies: [
+    'diagnostics',
+    'math',
+    'csv',
+    'language',
+    'engine',
+    'measures',
+    'plan',
+    'javascript',
+    'load',
+    'runs',
+    'studies',
+  ],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
-const CORE_PACKAGES = ['zod', 'fflate', 'papaparse', 'jstat', '@noble/hashes/sha2.js', '@noble/hashes/utils.js'];
+const CORE_PACKAGES = [
+  'zod',
+  'fflate',
+  'papaparse',
+  'jstat',
+  'ml-matrix',
+  'simple-statistics',
+  '@noble/hashes/sha2.js',
+  '@noble/hashes/utils.js',
+];
 
 describe('who may import whom', () => {
   const core = join(PACKAGES, 'core/src');

@@ -3,16 +3,48 @@ import type { RunJob } from '../runner/simulate.ts';
 import type { Factor } from './factors.ts';
 import { combinationAt, combinationCount } from './factors.ts';
 
-/** Which runs a study has. Every kind of design is a member of this union with a file of its own. */
-interface FullFactorial {
-  readonly is: 'every combination';
-  /** None for a study that only repeats. */
+/** What every kind of design has. */
+interface DesignParts {
+  /** What is varied, and in which values where they are listed; none for a study that only repeats. */
   readonly factors: readonly Factor[];
-  /** The same for every point, so that points share their luck. */
+  /** Of the first point; the same for every point, so that points share their luck, unless each has its own. */
   readonly seeds: readonly number[];
+  /** Each point has seeds of its own, that follow those of the point before. */
+  readonly ownSeeds?: boolean;
 }
+
+/** Every combination of the values of all factors. */
+interface FullFactorial extends DesignParts {
+  readonly is: 'every combination';
+}
+
+/** Points that are listed one by one: how they were chosen is told by `method`. */
+export interface ListedDesign extends DesignParts {
+  readonly is: 'listed';
+  readonly method: DesignMethod;
+  /** One value a factor for each point, each point once. */
+  readonly points: readonly (readonly number[])[];
+  /** Of sampled designs, whose rows have an order and may come twice: the place among `points` of each row. */
+  readonly rows?: readonly number[];
+  /** Of sampled designs: their number of points, paths or rows, and the seed by which they were drawn. */
+  readonly sample?: { readonly count: number; readonly luck: number };
+  /** Names of the points, where they have some. */
+  readonly names?: readonly string[];
+}
+
+/** How the points of a listed design were chosen. */
+export type DesignMethod =
+  | 'every combination'
+  | 'one at a time'
+  | 'random'
+  | 'latin hypercube'
+  | 'sobol sequence'
+  | 'elementary effects'
+  | 'sobol indices'
+  | 'scenarios';
+
 /** Which runs a study has, told apart by `is`. */
-export type Design = FullFactorial;
+export type Design = FullFactorial | ListedDesign;
 
 /** Values at which a model is run, with every seed of the design. */
 export interface DesignPoint {
@@ -23,8 +55,8 @@ export interface DesignPoint {
 }
 
 /** How many points a design has. */
-export function pointCount({ factors }: Design): number {
-  return combinationCount(factors);
+export function pointCount(design: Design): number {
+  return design.is === 'listed' ? design.points.length : combinationCount(design.factors);
 }
 
 /** How many runs a design has in all. */
@@ -33,9 +65,15 @@ export function runCount(design: Design): number {
 }
 
 /** A point of a design by its place; made when it is asked for, as there may be very many. */
-export function pointAt({ factors }: Design, place: number): DesignPoint {
-  const values = combinationAt(factors, place);
+export function pointAt(design: Design, place: number): DesignPoint {
+  const { factors } = design;
+  const values = design.is === 'listed' ? design.points[place]! : combinationAt(factors, place);
   return { id: factors.map(({ parameter }, f) => `${parameter}=${values[f]}`).join(';'), values };
+}
+
+/** The seeds of a point by its place. */
+export function seedsAt({ seeds, ownSeeds }: Design, place: number): readonly number[] {
+  return ownSeeds ? seeds.map((seed) => seed + place * seeds.length) : seeds;
 }
 
 /** What every run of a study has in common. */
@@ -54,7 +92,7 @@ export interface StudyJob extends RunJob {
 }
 
 /** The run of a point with a seed. Factors that the text has no more are left out. */
-function jobOf(
+export function jobOf(
   { design, parameters: given, steps, every }: StudySetting,
   plan: Plan,
   point: DesignPoint,
@@ -73,6 +111,6 @@ export function* jobsOf(setting: StudySetting, plan: Plan): Generator<StudyJob, 
   const { design } = setting;
   for (let place = 0; place < pointCount(design); place++) {
     const point = pointAt(design, place);
-    for (const seed of design.seeds) yield jobOf(setting, plan, point, seed);
+    for (const seed of seedsAt(design, place)) yield jobOf(setting, plan, point, seed);
   }
 }

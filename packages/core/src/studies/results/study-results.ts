@@ -1,5 +1,5 @@
 import type { Design } from '../design/design.ts';
-import { pointAt, pointCount } from '../design/design.ts';
+import { pointAt, pointCount, seedsAt } from '../design/design.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import type { ResultBlock } from './block.ts';
 import { runsIn } from './block.ts';
@@ -44,7 +44,7 @@ export class StudyResults {
     const all = this.byPoint();
     return Array.from({ length: Math.min(pointCount(design), most) }, (_, place) => {
       const runs = all.get(pointAt(design, place).id);
-      return design.seeds.map((seed) => runs?.get(seed));
+      return seedsAt(design, place).map((seed) => runs?.get(seed));
     });
   }
 

@@ -7,7 +7,7 @@ import type { RunResult } from '../runner/simulate.ts';
 import type { StudyResults } from './study-results.ts';
 
 /** The heading of a column of numbers with a unit: `time [days]`. */
-function heading(name: string, unit: string): string {
+export function heading(name: string, unit: string): string {
   return unit === '' ? name : `${name} [${unit}]`;
 }
 
@@ -100,7 +100,8 @@ export function studyTable(
   return `${csvOf(rows)}\n`;
 }
 
-function factorCell(plan: Plan, name: string, value: number): Cell {
+/** A value of a factor as it stands in tables: its word, where the parameter has words. */
+export function factorCell(plan: Plan, name: string, value: number): Cell {
   const parameter = plan.parameters.find((each) => each.name === name);
   return (parameter && wordsOfParameter(parameter)?.[value]) ?? value;
 }

@@ -1,0 +1,213 @@
+import { appendFileSync, existsSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Cell, FinishedRun, Plan, RunResult, StudySetting } from '@vole/core';
+import {
+  BlockError,
+  blockOf,
+  csvOf,
+  decodeBlock,
+  differencesTable,
+  encodeBlock,
+  indicesTable,
+  pointAt,
+  pointCount,
+  pointsTable,
+  rowHeader,
+  runRows,
+  runsIn,
+  seedsAt,
+  StudyResults,
+  summaryHeader,
+} from '@vole/core';
+import { Output } from './files.ts';
+import { writeParquet } from './parquet.ts';
+import { UsageError } from './usage-error.ts';
+
+/** Where finished runs are kept until the tables are written, and after: blocks, each after its length as a 32-bit number. */
+const JOURNAL = 'runs.blocks';
+/** Runs are written at the latest after so many of them, or so long a time. */
+const RUNS_A_BLOCK = 200;
+const MOST_WAIT = 2000;
+
+/** What the tables of a study are written from. */
+export interface FinishedStudy {
+  readonly plan: Plan;
+  readonly setting: StudySetting;
+  readonly asParquet: boolean;
+  /** What study.json says beside seeds, runs and files. */
+  readonly facts: Readonly<Record<string, string>>;
+}
+
+/** The folder of a study: its finished runs, kept as they come, then its tables. */
+export class StudyFolder {
+  private readonly runs: FinishedRun[];
+  private waiting: FinishedRun[] = [];
+  private writtenAt = Date.now();
+
+  private constructor(
+    private readonly folder: string,
+    private readonly digest: string,
+    runs: FinishedRun[],
+  ) {
+    this.runs = runs;
+  }
+
+  /**
+   * Opens a folder for a study. Runs that are there already are taken up if it is to go on; those of another study, model or version are not.
+   * @throws UsageError
+   */
+  static open(folder: string, digest: string, resumes: boolean): StudyFolder {
+    const journal = join(folder, JOURNAL);
+    if (!existsSync(journal)) {
+      if (existsSync(join(folder, 'study.json')))
+        throw new UsageError(`${folder} holds a finished study; name another folder`);
+      return new StudyFolder(folder, digest, []);
+    }
+    if (!resumes)
+      throw new UsageError(`${folder} holds runs of a study; --resume goes on with it, or name another folder`);
+    return new StudyFolder(folder, digest, readJournal(journal, digest));
+  }
+
+  finished(): readonly FinishedRun[] {
+    return [...this.runs];
+  }
+
+  take(run: FinishedRun): void {
+    this.runs.push(run);
+    this.waiting.push(run);
+    if (this.waiting.length >= RUNS_A_BLOCK || Date.now() - this.writtenAt > MOST_WAIT) this.flush();
+  }
+
+  /** Writes what waits. @throws UsageError if there is no room; what was written before stays */
+  flush(): void {
+    this.writtenAt = Date.now();
+    if (this.waiting.length === 0) return;
+    const bytes = Buffer.from(encodeBlock(blockOf(this.waiting), this.digest));
+    const length = Buffer.alloc(4);
+    length.writeUInt32LE(bytes.length);
+    this.waiting = [];
+    try {
+      appendFileSync(join(this.folder, JOURNAL), Buffer.concat([length, bytes]));
+    } catch (error) {
+      const code = (error as NodeJS.ErrnoException).code ?? String(error);
+      throw new UsageError(
+        `${join(this.folder, JOURNAL)} cannot be written (${code === 'ENOSPC' ? 'there is no room left on the disk' : code}); --resume goes on once it can`,
+      );
+    }
+  }
+
+  /** Writes all tables, whole or not at all, in the order of the design. @returns how many runs failed */
+  finish({ plan, setting, asParquet, facts }: FinishedStudy): number {
+    const { design } = setting;
+    const results = new StudyResults();
+    results.add(blockOf(this.runs));
+    const inOrder = results.inOrder(design);
+    const failures = new Set(this.runs.filter(({ outcome }) => 'failure' in outcome).map(keyOf));
+    const points = pointsTable(plan, design);
+    const keys = inOrder.flatMap((runs, place) =>
+      runs.map((result, i) => ({
+        result,
+        place,
+        run: place * design.seeds.length + i + 1,
+        seed: seedsAt(design, place)[i]!,
+      })),
+    );
+    const ended = keys.filter(({ result }) => result !== undefined) as readonly (RunKey & { result: RunResult })[];
+    this.write('points.csv', points);
+    const names = points[0]!.slice(1);
+    const failed: (RunKey & { result: undefined })[] = keys.flatMap((key) =>
+      key.result === undefined && failures.has(`${key.seed} ${pointAt(design, key.place).id}`)
+        ? [{ ...key, result: undefined }]
+        : [],
+    );
+    const summaries = [...ended, ...failed].sort((a, b) => a.run - b.run);
+    this.write('summaries.csv', [
+      ['run', 'point', 'seed', 'steps', 'outcome', ...names, ...summaryHeader(plan).slice(3)],
+      ...summaries.map(({ run, place, seed, result }): Cell[] => [
+        run,
+        place + 1,
+        seed,
+        result?.steps ?? NaN,
+        result ? 'ended' : 'failed',
+        ...points[place + 1]!.slice(1),
+        ...(result ? [...result.summaries] : plan.summaries.map(() => NaN)),
+      ]),
+    ]);
+    const header = rowHeader(plan, ['point']);
+    const columns = ['run', 'point', 'seed', ...header.slice(3)];
+    const rowsOf = ({ run, place, result }: RunKey & { result: RunResult }): Cell[][] =>
+      runRows(plan, run, result, [place + 1]).map(([first, seed, point, ...rest]) => [first!, point!, seed!, ...rest]);
+    if (asParquet) writeParquet(join(this.folder, 'rows.parquet'), columns, ended.map(rowsOf), facts);
+    else this.write('rows.csv', [columns], ended.map(rowsOf));
+    const indices = indicesTable(plan, design, results);
+    if (indices.length > 1) this.write('indices.csv', indices);
+    if (design.is === 'listed' && design.names) this.write('differences.csv', differencesTable(plan, design, results));
+    const seedsUsed = inOrder.map((runs) => runs.filter((result) => result !== undefined).length);
+    writeFileSync(
+      join(this.folder, 'study.json'),
+      `${JSON.stringify(
+        {
+          ...facts,
+          points: pointCount(design),
+          runs: ended.length,
+          failed: failed.length,
+          seeds: design.ownSeeds ? 'own' : 'shared',
+          seedsOfPoints: seedsUsed.every((count) => count === seedsUsed[0]) ? seedsUsed[0] : seedsUsed,
+          every: setting.every,
+        },
+        null,
+        2,
+      )}\n`,
+    );
+    rmSync(join(this.folder, JOURNAL), { force: true });
+    return failed.length;
+  }
+
+  /** A table as a file; rows of runs come run by run. */
+  private write(name: string, head: Cell[][], runs: readonly Cell[][][] = []): void {
+    const output = new Output(join(this.folder, name), { inputs: [], force: true });
+    try {
+      for (const rows of [head, ...runs]) if (rows.length > 0) output.line(csvOf(rows));
+      output.finish();
+    } catch (error) {
+      output.abandon();
+      throw error;
+    }
+  }
+}
+
+interface RunKey {
+  readonly run: number;
+  readonly place: number;
+  readonly seed: number;
+}
+
+function keyOf({ point, seed }: FinishedRun): string {
+  return `${seed} ${point}`;
+}
+
+/** The runs of a journal. What was written last may be torn, by a crash or a full disk: it is cut off, and its runs are done again. */
+function readJournal(path: string, digest: string): FinishedRun[] {
+  const bytes = readFileSync(path);
+  const runs: FinishedRun[] = [];
+  let at = 0;
+  while (at + 4 <= bytes.length) {
+    const length = bytes.readUInt32LE(at);
+    if (at + 4 + length > bytes.length) break;
+    const piece = new Uint8Array(bytes.subarray(at + 4, at + 4 + length)).buffer;
+    try {
+      const { block, model } = decodeBlock(piece);
+      if (model !== digest)
+        throw new UsageError(
+          `${path} has runs of another study, model or version of the engine; name another folder, or run it without --resume there`,
+        );
+      runs.push(...runsIn(block));
+    } catch (error) {
+      if (!(error instanceof BlockError)) throw error;
+      break;
+    }
+    at += 4 + length;
+  }
+  if (at < bytes.length) truncateSync(path, at);
+  return runs;
+}

@@ -1,0 +1,165 @@
+import { existsSync, mkdirSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { Command } from 'commander';
+import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, StudyJob } from '@vole/core';
+import {
+  ENGINE_VERSION,
+  jobsOf,
+  modelNamedIn,
+  pointCount,
+  readStudy,
+  runCount,
+  runStudy,
+  SeedsUntil,
+  textDigest,
+  withOutcomes,
+} from '@vole/core';
+import { diagnosticText } from './diagnostic-text.ts';
+import { interruptibly, readText } from './files.ts';
+import type { ModelFile } from './model-file.ts';
+import { modelOrExplain } from './model-file.ts';
+import { StudyFolder } from './study-folder.ts';
+import { ThreadExecutor } from './thread-executor.ts';
+import { UsageError } from './usage-error.ts';
+
+interface StudyOptions {
+  readonly out: string;
+  readonly workers?: string;
+  readonly resume?: boolean;
+  readonly parquet?: boolean;
+}
+
+export function studyCommand(): Command {
+  return new Command('study')
+    .description(
+      'Runs a study from its text and writes its tables: points, summaries, rows, and indices or differences where its design has some.',
+    )
+    .argument('<study>', 'a .study file; it names its model, or has the name of it')
+    .requiredOption('--out <folder>', 'the folder to write to')
+    .option('--workers <n>', 'threads to run on (all cores if not given)')
+    .option('--resume', 'go on with a study that was broken off in that folder')
+    .option('--parquet', 'write rows.parquet in place of rows.csv')
+    .action((path: string, options: StudyOptions) => runStudyFile(path, options));
+}
+
+/** A study with its model, both right. */
+interface ReadyStudy {
+  readonly text: string;
+  readonly model: ModelFile & { readonly loaded: LoadedModel };
+  readonly study: StudyDefinition;
+  /** Of the model with the outcomes of the study. */
+  readonly plan: Plan;
+}
+
+async function runStudyFile(path: string, options: StudyOptions): Promise<void> {
+  const workers = options.workers === undefined ? undefined : wholeOf(options.workers);
+  const ready = studyOrExplain(path);
+  if (!ready) return;
+  const { study, model, plan, text } = ready;
+  const folder = openFolder(ready, options);
+  const before = folder.finished();
+  const total = runCount(study.setting.design);
+  const stopping = new AbortController();
+  let done = before.length;
+  let told = 0;
+  const tell = (run: FinishedRun): void => {
+    folder.take(run);
+    done++;
+    if (Date.now() - told < 1000 && done < total) return;
+    told = Date.now();
+    process.stderr.write(`${done} of ${study.until ? `at most ${total}` : total} runs\n`);
+  };
+  const { status, problem } = await interruptibly(
+    () => stopping.abort(),
+    () =>
+      runStudy({
+        proposer: proposerOf(study, plan, before),
+        executor: new ThreadExecutor(model, total, study.outcomes, workers),
+        sink: { take: tell, flush: () => Promise.resolve(folder.flush()) },
+        signal: stopping.signal,
+        before: { done: before.length, failed: before.filter(({ outcome }) => 'failure' in outcome).length },
+        toleratesFailures: true,
+      }),
+  );
+  if (status === 'stopped') {
+    process.stderr.write(
+      `${problem ? `${problem}\n` : ''}stopped with ${done} of ${total} runs, which are kept; vole study ${path} --out ${options.out} --resume goes on\n`,
+    );
+    process.exitCode = problem ? 1 : 130;
+    return;
+  }
+  const failed = folder.finish({
+    plan,
+    setting: study.setting,
+    asParquet: options.parquet === true,
+    facts: {
+      study: study.name,
+      note: study.note,
+      text,
+      model: basename(model.path),
+      modelDigest: textDigest(model.text),
+      engine: ENGINE_VERSION,
+    },
+  });
+  process.stderr.write(
+    `${done} runs of ${pointCount(study.setting.design)} points are in ${options.out}${failed > 0 ? `; ${failed} stopped before their end` : ''}\n`,
+  );
+  if (failed > 0) process.exitCode = 1;
+}
+
+/** The runs that are missing. */
+function proposerOf({ setting, until }: StudyDefinition, plan: Plan, before: readonly FinishedRun[]): Proposer {
+  if (until) return new SeedsUntil(setting, plan, until, before);
+  const known = new Set(before.map(({ point, seed }) => `${seed} ${point}`));
+  const jobs = jobsOf(setting, plan);
+  return {
+    next(): StudyJob | undefined {
+      for (;;) {
+        const { value: job } = jobs.next();
+        if (!job || !known.has(`${job.seed} ${job.point}`)) return job;
+      }
+    },
+  };
+}
+
+/** Reads a study and its model, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
+function studyOrExplain(path: string): ReadyStudy | undefined {
+  const text = readText(path);
+  const model = modelOrExplain(modelPathOf(path, text));
+  if (!model) return undefined;
+  const { study, diagnostics } = readStudy(text, model);
+  for (const diagnostic of diagnostics) process.stderr.write(diagnosticText(path, text, diagnostic));
+  const loaded = study && withOutcomes(model.text, model.files, study.outcomes);
+  if (study && loaded) return { text, model, study, plan: loaded.plan };
+  process.exitCode = 1;
+  return undefined;
+}
+
+function modelPathOf(path: string, text: string): string {
+  const named = modelNamedIn(text);
+  const found = named ? join(dirname(path), named) : path.replace(/(\.[^./\\]*)?$/, '.vole');
+  if (existsSync(found) && !(named && /[\\/]/.test(named))) return found;
+  throw new UsageError(
+    named
+      ? `${path} is a study of “${named}”, which is not beside it`
+      : `${path} does not say which model it is of, and there is no ${found}; write model "name.vole" into it`,
+  );
+}
+
+function openFolder({ text, model }: ReadyStudy, { out, resume }: StudyOptions): StudyFolder {
+  try {
+    mkdirSync(out, { recursive: true });
+    if (!statSync(out).isDirectory()) throw new Error('ENOTDIR');
+  } catch (error) {
+    throw new UsageError(
+      `the folder ${out} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
+    );
+  }
+  const digest = textDigest(`${ENGINE_VERSION}\n${model.text}\n${[...model.files].flat().join('\n')}\n${text}`);
+  return StudyFolder.open(out, digest, resume === true);
+}
+
+function wholeOf(text: string): number {
+  if (!/^[1-9]\d{0,2}$/.test(text)) throw new UsageError(`--workers takes a whole number from 1 to 999, not “${text}”`);
+  return Number(text);
+}

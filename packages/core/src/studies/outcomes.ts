@@ -1,0 +1,75 @@
+import type { Diagnostic } from '../diagnostics.ts';
+import { loadModel } from '../load.ts';
+import type { LoadedModel } from '../load.ts';
+import type { Plan } from '../plan/plan.ts';
+import type { Piece } from './text/study-lines.ts';
+
+/** A condition over a run that a study asks for beside the summaries of its model. */
+export interface Outcome {
+  readonly name: string;
+  /** In the language, as a check has it: it may read measures and summaries. */
+  readonly condition: string;
+}
+
+const TITLE = 'what a study asks of its runs';
+
+/**
+ * A model with the outcomes of a study as further summaries that are yes or no, after its own: whatever is told of summaries is told of them too.
+ * @returns absent where a condition has an error
+ */
+export function withOutcomes(
+  text: string,
+  files: ReadonlyMap<string, string> | undefined,
+  outcomes: readonly Outcome[],
+): LoadedModel | undefined {
+  const { loaded } = loadModel(
+    textWith(
+      text,
+      outcomes.map(({ condition }) => condition),
+    ),
+    files,
+  );
+  return loaded && { ...loaded, plan: planWith(loaded.plan, outcomes) };
+}
+
+function textWith(text: string, conditions: readonly string[]): string {
+  return conditions.length === 0
+    ? text
+    : `${text.trimEnd()}\n\ncheck ${TITLE}\n  over 1 seeds\n${conditions.map((c) => `  expect ${c} in every run\n`).join('')}`;
+}
+
+function planWith(plan: Plan, outcomes: readonly Outcome[]): Plan {
+  if (outcomes.length === 0) return plan;
+  const { expectations } = plan.checks.at(-1)!;
+  const asked = outcomes.map(({ name }, i) => ({
+    name,
+    about: expectations[i]!.text,
+    unitLabel: '',
+    yesNo: true,
+    timeUnit: undefined,
+    value: expectations[i]!.value,
+  }));
+  return { ...plan, checks: plan.checks.slice(0, -1), summaries: [...plan.summaries, ...asked] };
+}
+
+/** What is wrong with a condition over runs, with places in the text that it was taken from. */
+export function outcomeFindings(
+  text: string,
+  files: ReadonlyMap<string, string> | undefined,
+  { text: condition, span }: Piece,
+): Diagnostic[] {
+  const whole = textWith(text, [condition]);
+  const start = whole.lastIndexOf(condition);
+  const inside = loadModel(whole, files).diagnostics.filter(
+    (found) => found.severity === 'error' && found.span.end > start - 2,
+  );
+  const wrong = inside.map((found): Diagnostic => {
+    const at = span.start + Math.max(0, Math.min(condition.length - 1, found.span.start - start));
+    return {
+      ...found,
+      fixes: undefined,
+      span: { start: at, end: Math.max(at + 1, Math.min(span.end, span.start + found.span.end - start)) },
+    };
+  });
+  return wrong;
+}

@@ -1,0 +1,65 @@
+import { LuDecomposition, Matrix } from 'ml-matrix';
+import { sampleCorrelation } from 'simple-statistics';
+import type { Interval } from './resample.ts';
+import { resampled } from './resample.ts';
+
+/** How a summary goes with a factor, from -1 to 1, whatever the shape of the curve as long as it goes one way. */
+export interface RankCorrelation {
+  /** Spearman's rank correlation. */
+  readonly rank: Interval;
+  /** The same with what all other factors explain taken off both. */
+  readonly partial: Interval;
+}
+
+/**
+ * Rank correlations of each factor with a summary. Source: A. Saltelli, S. Tarantola, F. Campolongo and M. Ratto, Sensitivity Analysis in
+ * Practice (2004); ties have their mean rank.
+ * @param points values of the factors, a row a point
+ * @param values one a point; points with NaN are left out
+ */
+export function rankCorrelations(points: readonly (readonly number[])[], values: readonly number[]): RankCorrelation[] {
+  const kept = points.map((_, i) => i).filter((i) => !Number.isNaN(values[i]!));
+  const factors = points[0]?.length ?? 0;
+  const columns = [
+    ...Array.from({ length: factors }, (_, f) => kept.map((i) => points[i]![f]!)),
+    kept.map((i) => values[i]!),
+  ];
+  const ofRows = (rows: readonly number[]): number[][] => {
+    const ranked = columns.map((column) => ranksOf(rows.map((row) => column[row]!)));
+    return ranked.map((a) => ranked.map((b) => sampleCorrelation(a, b)));
+  };
+  return Array.from({ length: factors }, (_, f) => ({
+    rank: resampled(kept.length, (rows) => {
+      const chosen = [columns[f]!, columns[factors]!].map((column) => ranksOf(rows.map((row) => column[row]!)));
+      return within(sampleCorrelation(chosen[0]!, chosen[1]!));
+    }),
+    partial: resampled(kept.length, (rows) => within(partialOf(ofRows(rows), f, factors))),
+  }));
+}
+
+/** Takes off what rounding adds beyond -1 and 1. */
+function within(correlation: number): number {
+  return Math.min(1, Math.max(-1, correlation));
+}
+
+/** Ranks from 1 on; equal values share the mean of theirs. */
+export function ranksOf(values: readonly number[]): number[] {
+  const order = values.map((_, i) => i).sort((i, j) => values[i]! - values[j]!);
+  const ranks = new Array<number>(values.length);
+  for (let from = 0; from < order.length;) {
+    let to = from + 1;
+    while (to < order.length && values[order[to]!] === values[order[from]!]) to++;
+    for (let i = from; i < to; i++) ranks[order[i]!] = (from + to + 1) / 2;
+    from = to;
+  }
+  return ranks;
+}
+
+/** Partial correlation of two columns given all others, from the inverse of the matrix of correlations; NaN where it has none. */
+function partialOf(matrix: readonly (readonly number[])[], i: number, j: number): number {
+  const whole = new Matrix(matrix.map((row) => [...row]));
+  const decomposed = new LuDecomposition(whole);
+  if (decomposed.isSingular()) return NaN;
+  const inverse = decomposed.solve(Matrix.eye(whole.rows));
+  return -inverse.get(i, j) / Math.sqrt(inverse.get(i, i) * inverse.get(j, j));
+}
