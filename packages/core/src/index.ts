@@ -79,6 +79,7 @@ export { StudyResults } from './studies/results/study-results.ts';
 export type {
   Answers,
   AnswerTo,
+  DifferencesAnswer,
   FanAnswer,
   OutcomesAnswer,
   PointAnswer,
@@ -87,6 +88,8 @@ export type {
   RunKey,
   RunLine,
 } from './studies/answers/questions.ts';
+export type { Sensitivity } from './studies/answers/sensitivity.ts';
+export type { PairedDifference } from './studies/statistics/differences.ts';
 export type { AskedStudy } from './studies/answers/answer.ts';
 export { answerTo } from './studies/answers/answer.ts';
 export type { Bands } from './studies/statistics/bands.ts';
@@ -98,6 +101,8 @@ export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
 export { expectationWords, runCheck } from './studies/checks.ts';
 
 // Studies as texts
+export type { ListedPoints } from './studies/design/design-schema.ts';
+export { ListedPointsSchema, OutcomeSchema } from './studies/design/design-schema.ts';
 export type { Outcome } from './studies/outcomes.ts';
 export { withOutcomes } from './studies/outcomes.ts';
 export type { StudiedModel, StudyDefinition, StudyReading } from './studies/text/read-study.ts';

@@ -59,6 +59,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'engine',
     'measures',
     'plan',
+    'interpret',
     'javascript',
     'load',
     'runs',

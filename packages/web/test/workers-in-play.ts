@@ -1,5 +1,5 @@
 import type { CompiledPlan, FinishedRun, RunOutcome } from '@vole/core';
-import { blockOf, compilePlan, encodeBlock, loadModel, simulate, textDigest } from '@vole/core';
+import { blockOf, compilePlan, encodeBlock, loadModel, simulate, textDigest, withOutcomes } from '@vole/core';
 import type { WorkerReply } from '../src/simulation/asked-worker.ts';
 import type { BlockRow, StudyRow } from '../src/storage/schema.ts';
 import type { AnswerRequest } from '../src/studies/answer-desk.ts';
@@ -62,8 +62,8 @@ export class WorkerInPlay {
 
   private replyTo(request: StudyRequest): StudyReply {
     if (request.is === 'job') return { is: 'finished', outcome: simulate(this.compiled!, request.job)! };
-    const { loaded, diagnostics } = loadModel(request.text);
-    if (!loaded) return { is: 'refused', diagnostics };
+    const loaded = withOutcomes(request.text, undefined, request.outcomes);
+    if (!loaded) return { is: 'refused', diagnostics: loadModel(request.text).diagnostics };
     this.compiled = compilePlan(loaded.plan);
     return { is: 'ready' };
   }

@@ -1,26 +1,36 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
+import { ListedPointsSchema, OutcomeSchema } from '../studies/design/design-schema.ts';
 import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
 
 /** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
 
 const BUNDLE_VERSION = 1;
 
-const StudySchema = z.object({
-  name: z.string(),
-  kind: z.enum(['repeat', 'vary']),
-  seeds: z.array(z.number().int().nonnegative()).min(1).max(100_000),
-  every: z.number().int().positive(),
-  steps: z.number().int().positive().optional(),
-  /** Text of the model that made the results; that of the bundle if absent. */
-  text: z.string().optional(),
-  parameters: z.record(z.string(), z.number()),
-  factors: z
-    .array(z.object({ parameter: z.string(), values: z.array(z.number()).min(1).max(MAX_FACTOR_VALUES) }))
-    .max(20),
-  /** Checksum over all results, so that a rerun can be held against them. */
-  digest: z.string(),
-});
+const StudySchema = z
+  .object({
+    name: z.string(),
+    kind: z.enum(['repeat', 'vary']),
+    seeds: z.array(z.number().int().nonnegative()).min(1).max(100_000),
+    every: z.number().int().positive(),
+    steps: z.number().int().positive().optional(),
+    /** Text of the model that made the results; that of the bundle if absent. */
+    text: z.string().optional(),
+    parameters: z.record(z.string(), z.number()),
+    factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()).max(MAX_FACTOR_VALUES) })).max(40),
+    /** The text of the study, if it was written as one, with what came of it. */
+    wording: z.string().optional(),
+    listed: ListedPointsSchema.optional(),
+    outcomes: z.array(OutcomeSchema).optional(),
+    /** Checksum over all results, so that a rerun can be held against them. */
+    digest: z.string(),
+  })
+  .refine(({ factors, listed }) =>
+    listed
+      ? listed.points.every((point) => point.length === factors.length) &&
+        (listed.rows ?? []).every((row) => row < listed.points.length)
+      : factors.every(({ values }) => values.length > 0),
+  );
 
 const ObservedSchema = z.object({
   name: z.string(),

@@ -2,6 +2,7 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
+import type { Bundle } from '../formats/bundle.ts';
 import { BundleError, readBundle, writeBundle } from '../formats/bundle.ts';
 import { digestOf } from './results/digest.ts';
 import { csvOf } from '../csv.ts';
@@ -338,7 +339,7 @@ describe('observed data', () => {
 });
 
 describe('bundles', () => {
-  const bundle = {
+  const bundle: Bundle = {
     engine: '1',
     project: { name: 'A “project”', notes: 'note' },
     model: MODEL,
@@ -352,6 +353,18 @@ describe('bundles', () => {
         factors: [],
         digest: 'abc',
       },
+      {
+        name: 'Two ways',
+        kind: 'vary' as const,
+        seeds: [1, 2],
+        every: 1,
+        parameters: {},
+        factors: [{ parameter: 'p', values: [] }],
+        wording: 'study Two ways',
+        listed: { method: 'scenarios' as const, points: [[1], [2]], names: ['As it is', 'Other'] },
+        outcomes: [{ name: 'few', condition: 'last of total < 3' }],
+        digest: '',
+      },
     ],
     observed: [
       {
@@ -363,6 +376,13 @@ describe('bundles', () => {
     tables: { 'repeat-rows.csv': 'run\n1\n' },
   };
   it('come back as they were', () => expect(readBundle(writeBundle(bundle))).toEqual(bundle));
+  it.each([
+    ['points of another number of factors', { points: [[1, 2]] }],
+    ['rows of points that are not there', { points: [[1]], rows: [1] }],
+  ])('with %s are refused', (_, listed) => {
+    const wrong = { ...bundle.studies[1]!, listed: { method: 'random' as const, ...listed } };
+    expect(() => readBundle(writeBundle({ ...bundle, studies: [wrong] }))).toThrow(BundleError);
+  });
   it('are refused with a reason when cut, damaged or of another kind', () => {
     const bytes = writeBundle(bundle);
     for (const broken of [bytes.slice(0, bytes.length / 2), bytes.slice(0, 10), strToU8('hello'), new Uint8Array(0)])

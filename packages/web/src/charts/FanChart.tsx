@@ -3,7 +3,7 @@ import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { measureColours } from '../drawing/palette.ts';
-import { stepWords, timeTicks } from './time-axis.ts';
+import { stepWords, tickText, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { roundTicks } from './round-ticks.ts';
@@ -100,11 +100,6 @@ export function FanChart(props: FanProps) {
       </ComposedChart>
     </ResponsiveContainer>
   );
-}
-
-function tickText(ticks: ReturnType<typeof timeTicks>, step: number): string {
-  const tick = ticks.find((t) => t.step === step);
-  return tick ? (tick.year ? `${tick.label} ${tick.year}` : tick.label) : '';
 }
 
 /** Rows of bands that are drawn, with the extremes of each of their lines. */

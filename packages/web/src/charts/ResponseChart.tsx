@@ -18,10 +18,12 @@ interface Props {
   readonly xName: string;
   /** Of a factor whose values are no numbers: their words. Its points are not joined, as nothing lies between them. */
   readonly words?: readonly string[];
+  /** Estimates that the scale reaches, where several charts share one. */
+  readonly reach?: readonly Estimate[];
   readonly onHover?: (x: number | undefined) => void;
 }
 
-export function ResponseChart({ lines, xName, words, onHover }: Props) {
+export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
   const nameOf = (x: number): string => words?.[x] ?? shownNumber(x);
   const theme = useAppSelector((state) => state.interface.theme);
   const xs = [...new Set(lines.flatMap((line) => line.points.map((point) => point.x)))].sort((a, b) => a - b);
@@ -35,8 +37,8 @@ export function ResponseChart({ lines, xName, words, onHover }: Props) {
     });
     return row;
   });
-  const reached = lines.flatMap((line) =>
-    line.points.flatMap(({ estimate: { value, low, high } }) => [value, low, high].filter(Number.isFinite)),
+  const reached = (reach ?? lines.flatMap((line) => line.points.map(({ estimate }) => estimate))).flatMap(
+    ({ value, low, high }) => [value, low, high].filter(Number.isFinite),
   );
   const yTicks = roundTicks(Math.min(0, ...reached), Math.max(0, ...reached), 6);
   return (

@@ -157,3 +157,9 @@ function hourTicks(start: CivilDate, perStep: number, lastStep: number, wanted: 
 export function stepsName(plan: Plan): string {
   return plan.clock.stepLength === 1 ? plan.clock.unitLabel.replace(/^h$/, 'hours').replace(/^s$/, 'seconds') : 'steps';
 }
+
+/** The label of a tick at a step, with its year where it has one. */
+export function tickText(ticks: ReturnType<typeof timeTicks>, step: number): string {
+  const tick = ticks.find((t) => t.step === step);
+  return tick ? (tick.year ? `${tick.label} ${tick.year}` : tick.label) : '';
+}

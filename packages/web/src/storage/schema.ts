@@ -1,3 +1,4 @@
+import { ListedPointsSchema, OutcomeSchema } from '@vole/core';
 import { z } from 'zod';
 
 /** The shape of what is stored; every row passes its schema once when it is read. */
@@ -59,6 +60,12 @@ export const StudySchema = z.object({
   parameters: z.record(z.string(), z.number()),
   /** Varied parameters, values in the shown unit. */
   factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
+  /** The text of the study, if it was written as one. */
+  wording: z.string().optional(),
+  /** Its points, where they are not every combination of the factors. */
+  listed: ListedPointsSchema.optional(),
+  /** Conditions over its runs beside the summaries of the model. */
+  outcomes: z.array(OutcomeSchema).optional(),
   createdAt: z.number(),
   /** When it was put away; absent or 0 while it is in use. */
   deletedAt: z.number().optional(),

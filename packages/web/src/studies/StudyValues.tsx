@@ -43,6 +43,14 @@ export function useStudyValues(
   };
 }
 
+/** Values that are set in Watch and differ from those of the text, by parameter in base units. */
+export function useWatchValues(plan: Plan): Values {
+  return differing(
+    plan,
+    useAppSelector((state) => state.watch.values),
+  );
+}
+
 /** Says with which values a study will run, offers those of Watch, and says what of Watch a study does not do. */
 export function StudyValues({
   plan,
@@ -53,10 +61,7 @@ export function StudyValues({
   readonly taken: Values;
   readonly onTake: (values: Values) => void;
 }) {
-  const ofWatch = differing(
-    plan,
-    useAppSelector((state) => state.watch.values),
-  );
+  const ofWatch = useWatchValues(plan);
   const acts = useLive((state) => state.acts);
   const byHand = acts.filter(({ act }) => act.is !== 'set parameter').length;
   const isSame = words(plan, ofWatch) === words(plan, taken);

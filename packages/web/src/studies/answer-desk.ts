@@ -1,5 +1,5 @@
-import type { AskedStudy, Design, FinishedKeys, Question } from '@vole/core';
-import { answerTo, BlockError, decodeBlock, loadModel, StudyResults } from '@vole/core';
+import type { AskedStudy, Design, FinishedKeys, Outcome, Question } from '@vole/core';
+import { answerTo, BlockError, decodeBlock, StudyResults, withOutcomes } from '@vole/core';
 import { repository } from '../storage/repository.ts';
 
 export type AnswerRequest =
@@ -9,6 +9,7 @@ export type AnswerRequest =
       readonly study: string;
       readonly text: string;
       readonly design: Design;
+      readonly outcomes: readonly Outcome[];
       /** Whether its blocks are read from storage. */
       readonly stored: boolean;
     }
@@ -45,9 +46,15 @@ export class AnswerDesk {
     }
   }
 
-  private async open({ study: id, text, design, stored }: Extract<AnswerRequest, { is: 'open' }>): Promise<void> {
+  private async open({
+    study: id,
+    text,
+    design,
+    outcomes,
+    stored,
+  }: Extract<AnswerRequest, { is: 'open' }>): Promise<void> {
     const results = this.studies.get(id)?.results ?? new StudyResults();
-    const plan = loadModel(text).loaded?.plan;
+    const plan = withOutcomes(text, undefined, outcomes)?.plan;
     // Known before storage is asked: where that fails, what the page has is still taken.
     this.studies.set(id, { asked: plan && { plan, design, results }, results, answers: new Map<string, unknown>() });
     if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);

@@ -27,7 +27,14 @@ function reopen({ study, unstored }: OpenedStudy): void {
 }
 
 function openRequest(study: StudyRow, stored: boolean): AnswerRequest {
-  return { is: 'open', study: study.id, text: study.text, design: designOf(study), stored };
+  return {
+    is: 'open',
+    study: study.id,
+    text: study.text,
+    design: designOf(study),
+    outcomes: study.outcomes ?? [],
+    stored,
+  };
 }
 
 /** Makes a study known, or a known one with other seeds. @param stored whether it has results in storage that are to be read */

@@ -8,17 +8,19 @@ const MOST_BYTES = 1.5e9;
 /** Bookkeeping of a stored run beside its numbers. */
 const BYTES_A_RUN = 40;
 
-export function designOf({ factors, seeds }: Pick<StudyRow, 'seeds' | 'factors'>): Design {
-  return { is: 'every combination', factors, seeds };
+type Designed = Pick<StudyRow, 'seeds' | 'factors' | 'listed'>;
+
+export function designOf({ factors, seeds, listed }: Designed): Design {
+  return listed ? { is: 'listed', ...listed, factors, seeds } : { is: 'every combination', factors, seeds };
 }
 
-export function settingOf(study: Pick<StudyRow, 'seeds' | 'factors' | 'parameters' | 'steps' | 'every'>): StudySetting {
+export function settingOf(study: Designed & Pick<StudyRow, 'parameters' | 'steps' | 'every'>): StudySetting {
   const { parameters, steps, every } = study;
   return { design: designOf(study), parameters, steps, every };
 }
 
 /** How many runs a study has in all. */
-export function runsOfStudy(study: Pick<StudyRow, 'seeds' | 'factors'>): number {
+export function runsOfStudy(study: Designed): number {
   return runCount(designOf(study));
 }
 

@@ -91,7 +91,7 @@ export class StudyRun {
     const { done, failed } = this;
     this.ending = runStudy({
       proposer: this.proposer(plan),
-      executor: new WorkerExecutor(this.row.text, width, this.patience),
+      executor: new WorkerExecutor(this.row.text, this.row.outcomes ?? [], width, this.patience),
       sink: {
         take: (run) => {
           this.note(run.point, run.seed);

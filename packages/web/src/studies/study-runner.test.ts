@@ -194,6 +194,30 @@ describe('a study', () => {
     );
   });
 
+  it('with listed points and outcomes of its own runs those, and is the same after the page was left', async () => {
+    const listed = { method: 'scenarios' as const, points: [[0], [14]], names: ['Still', 'Fast'] };
+    const outcomes = [{ name: 'some', condition: `last of ${plan.measures[0]!.name} > 0` }];
+    beginStudy(
+      wish(projectId, {
+        kind: 'vary',
+        seeds: [1, 2],
+        factors: [{ parameter: 'pace', values: [] }],
+        listed,
+        outcomes,
+      }),
+      plan,
+    );
+    await finished('vary');
+    expect(statusOf('vary')).toMatchObject({ done: 4, total: 4 });
+    const differences = () => askStudy(idOf('vary'), { is: 'differences', base: 0 });
+    const before = await differences();
+    expect(before[0]!.summaries).toHaveLength(plan.summaries.length + 1);
+    store.dispatch(studyActions.cleared());
+    await showStored(projectId);
+    expect(statusOf('vary')).toMatchObject({ done: 4, total: 4, study: { listed } });
+    expect(await differences()).toEqual(before);
+  });
+
   it('goes on past runs that stop before their end, counts them, and gives the others', async () => {
     const text = TEXT.replace('    age += pace', '    age += (if whole(1, 6) is 1 then 1 / (0 * age) else 0) + pace')
       .replace('start 8', 'start 1')

@@ -90,7 +90,18 @@ export async function showStudy(study: StudyRow): Promise<void> {
 
 export interface NewStudy extends Pick<
   StudyRow,
-  'kind' | 'name' | 'text' | 'seeds' | 'every' | 'steps' | 'parameters' | 'factors' | 'projectId'
+  | 'kind'
+  | 'name'
+  | 'text'
+  | 'seeds'
+  | 'every'
+  | 'steps'
+  | 'parameters'
+  | 'factors'
+  | 'projectId'
+  | 'wording'
+  | 'listed'
+  | 'outcomes'
 > {
   readonly expectedDigest?: string;
 }

@@ -37,3 +37,34 @@ export function useAnswer<Q extends Question>(kind: StudyKind, question: Q | und
   }, [asking, dispatch, study, version, asked]);
   return got && got.study === study && question?.is === got.question.is ? got : undefined;
 }
+
+/** The answers to several questions of the same form, in their order; the last ones stay until all of the next are there. */
+export function useAnswerList<Q extends Question>(
+  kind: StudyKind,
+  questions: readonly Q[],
+): readonly (AnswerTo<Q> | undefined)[] {
+  const study = useAppSelector((state) => state.studies[kind].study?.id);
+  const version = useAppSelector((state) => state.studies[kind].version);
+  const dispatch = useAppDispatch();
+  const [asking] = useState(() => new NewestOnly());
+  const [got, setGot] = useState<{
+    readonly study: string;
+    readonly asked: string;
+    readonly answers: readonly AnswerTo<Q>[];
+  }>();
+  const asked = JSON.stringify(questions);
+  useEffect(() => () => asking.clear(), [asking]);
+  useEffect(() => {
+    if (study === undefined) return;
+    asking.do(async () => {
+      try {
+        const answers: AnswerTo<Q>[] = [];
+        for (const question of JSON.parse(asked) as Q[]) answers.push(await askStudy(study, question));
+        setGot({ study, asked, answers });
+      } catch (error) {
+        dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
+      }
+    });
+  }, [asking, dispatch, study, version, asked]);
+  return got?.study === study && got?.asked === asked ? got.answers : [];
+}

@@ -1,7 +1,9 @@
 import type { LoadedModel, Plan } from '@vole/core';
+import { withOutcomes } from '@vole/core';
 import { useMemo } from 'react';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useAppSelector } from '../store/store.ts';
+import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 
 /** The text as it stands, checked and lowered, if it is right. */
@@ -18,6 +20,12 @@ export function useTextPlan(): Plan | undefined {
 /** The plan that the study on show was made by, and how many of its runs came to their end. */
 export function useShownStudy(kind: StudyKind): { plan: Plan | undefined; runs: number } {
   const text = useAppSelector((state) => state.studies[kind].study?.text);
+  const outcomes = useAppSelector((state) => state.studies[kind].study?.outcomes);
   const runs = useAppSelector(({ studies }) => studies[kind].done - studies[kind].failed);
-  return { plan: useMemo(() => (text === undefined ? undefined : loadedModel(text).loaded?.plan), [text]), runs };
+  return { plan: useMemo(() => planOf(text, outcomes), [text, outcomes]), runs };
+}
+
+function planOf(text: string | undefined, outcomes: StudyRow['outcomes']): Plan | undefined {
+  if (text === undefined) return undefined;
+  return outcomes?.length ? withOutcomes(text, undefined, outcomes)?.plan : loadedModel(text).loaded?.plan;
 }

@@ -1,8 +1,9 @@
-import type { Diagnostic, Executor, RunJob, RunOutcome } from '@vole/core';
+import type { Diagnostic, Executor, Outcome, RunJob, RunOutcome } from '@vole/core';
 import { WorkerLost } from '@vole/core';
 
 export type StudyRequest =
-  { readonly is: 'model'; readonly text: string } | { readonly is: 'job'; readonly job: RunJob };
+  | { readonly is: 'model'; readonly text: string; readonly outcomes: readonly Outcome[] }
+  | { readonly is: 'job'; readonly job: RunJob };
 
 export type StudyReply =
   | { readonly is: 'ready' }
@@ -40,6 +41,7 @@ export class WorkerExecutor implements Executor {
 
   constructor(
     private readonly text: string,
+    private readonly outcomes: readonly Outcome[],
     readonly width: number,
     private readonly patience = PATIENCE,
   ) {
@@ -68,7 +70,7 @@ export class WorkerExecutor implements Executor {
     const hand: Hand = { worker, name, isReady: false, heardAt: Date.now(), task: undefined };
     worker.onmessage = ({ data }: MessageEvent<StudyReply>) => this.hear(hand, data);
     worker.onerror = ({ message }) => this.lose(hand, `A worker stopped: ${message}`);
-    this.send(hand, { is: 'model', text: this.text });
+    this.send(hand, { is: 'model', text: this.text, outcomes: this.outcomes });
     return hand;
   }
 

@@ -272,14 +272,20 @@ function Sheet({ plan, bands }: { readonly plan: Plan | undefined; readonly band
       )}
       {vary && (
         <p className="mb-4">
-          Varied:{' '}
-          {vary.factors
-            .map(
-              (factor) =>
-                `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`,
-            )
-            .join('; ')}
-          , {vary.seeds.length} seeds for each combination.
+          {vary.wording === undefined ? (
+            <>
+              Varied:{' '}
+              {vary.factors
+                .map(
+                  (factor) =>
+                    `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`,
+                )
+                .join('; ')}
+              , {vary.seeds.length} seeds for each combination.
+            </>
+          ) : (
+            `“${vary.name}”: ${vary.listed?.method ?? 'every combination'} of ${vary.factors.map(({ parameter }) => parameter).join(', ')}, ${vary.seeds.length} seeds at each point.`
+          )}
           {vary.text !== text && <span className="text-doubt"> These runs are of an earlier text.</span>}
         </p>
       )}

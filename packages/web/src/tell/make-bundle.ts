@@ -44,11 +44,24 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   const stored = await otherStudies(project.id, shown);
   let unread = stored ? 0 : 1;
   for (const study of [...(stored ?? []), ...shown]) {
-    const { name, kind, seeds, every, steps, parameters, factors } = study;
+    const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes } = study;
     const results = await resultsOf(study, shown.includes(study), room);
     if (!results) unread++;
     const text = study.text === project.text ? undefined : study.text;
-    studies.push({ name, kind, seeds, every, steps, parameters, factors, text, digest: results?.digest ?? '' });
+    studies.push({
+      name,
+      kind,
+      seeds,
+      every,
+      steps,
+      parameters,
+      factors,
+      text,
+      wording,
+      listed,
+      outcomes,
+      digest: results?.digest ?? '',
+    });
     if (results && !results.tables) leftOut.push(name);
     const number = studies.filter((other) => other.kind === kind).length;
     for (const [what, table] of Object.entries(results?.tables ?? {})) {

@@ -1,11 +1,7 @@
-import type { Factor, LoadedModel, ParameterPlan, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Factor, LoadedModel, ParameterPlan, Plan } from '@vole/core';
 import { pointCount, readFactor } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
-import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
-import { shownNumber } from '../words/numbers.ts';
-import { ResponseChart } from '../charts/ResponseChart.tsx';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
@@ -16,16 +12,27 @@ import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
 import { designOf, studyBytes, tooLarge } from '../studies/study-design.ts';
-import { openRun } from '../simulation/open-run.ts';
 import { beginStudy } from '../studies/study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import { useTakeTable } from '../charts/take-table.ts';
-import { categoriesOf } from '../simulation/act-words.ts';
-import { combinationWords, factorWords, nameWithUnit, responseLines, responseTable, usualValues } from './responses.ts';
+import { ResponseAnswers } from './ResponseAnswers.tsx';
+import { ScenarioAnswers } from './ScenarioAnswers.tsx';
+import { PointsTable } from './PointsTable.tsx';
+import { StudyText } from './StudyText.tsx';
+import { WhatMatters } from './WhatMatters.tsx';
+import { combinationWords, factorWords, usualValues } from './responses.ts';
 
-/** Combinations that are listed and drawn at most; the tables have all of them. */
-const MOST_SHOWN = 400;
+/** Designs of which is told what matters. */
+const SAMPLED: readonly string[] = [
+  'random',
+  'latin hypercube',
+  'sobol sequence',
+  'elementary effects',
+  'sobol indices',
+];
+/** Points that are listed at most; the tables have all of them. */
+const MOST_SHOWN = 10_000;
 
 /** One or two parameters over several values, with replicates: what makes the difference? */
 export function VaryView() {
@@ -49,53 +56,71 @@ export function VaryView() {
   const everything = useAnswer('vary', measured ? course : undefined)?.answer?.bands;
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const hasResults = plan && study && points.length > 0;
+  const [asText, setAsText] = useState<boolean>();
+  const method = study?.listed?.method;
+  const isSampled = method !== undefined && SAMPLED.includes(method);
+  const sensitivity = useAnswer('vary', hasRuns && isSampled ? { is: 'sensitivity' } : undefined)?.answer ?? [];
   const count = study ? pointCount(designOf(study)) : 0;
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          <VarySentence key={study?.id} model={model} />
+          {model && model.plan.parameters.length > 0 && (asText ?? study?.wording !== undefined) ? (
+            <StudyText key={study?.id} model={model} onSentence={() => setAsText(false)} />
+          ) : (
+            <VarySentence key={study?.id} model={model} onText={() => setAsText(true)} />
+          )}
           <StudyList kind="vary" />
           {hasResults && <Downloads plan={plan} study={study} />}
         </div>
         {hasResults && plan.summaries.length > 0 ? (
-          <>
-            <ChartFrame
-              className="flex-[3]"
-              title={`${plan.summaries[s]!.name} against ${study.factors[0]!.parameter}`}
-              note={`${plan.summaries[s]!.yesNo ? 'share of runs' : 'mean'} and 90 % interval of ${study.seeds.length} seeds each${count > MOST_SHOWN ? `; the first ${MOST_SHOWN} of ${count} combinations` : ''}`}
-              of={of}
-              table={() => responseTable(plan, study, points, s)}
-            >
-              <div className="flex h-full flex-col">
-                <label className="text-sm">
-                  summary{' '}
-                  <ChoiceWord
-                    label="Summary"
-                    value={plan.summaries[s]!.name}
-                    options={plan.summaries.map((x) => x.name)}
-                    onChange={setSummary}
-                  />
-                </label>
-                <div className="min-h-0 flex-1">
-                  <ResponseChart
-                    lines={responseLines(plan, study, points, s)}
-                    xName={nameWithUnit(plan, study.factors[0]!.parameter)}
-                    words={categoriesOf(plan, study.factors[0]!.parameter)}
-                  />
-                </div>
-              </div>
-            </ChartFrame>
-            <Combinations
+          method === 'scenarios' && study.listed?.names ? (
+            <ScenarioAnswers
               plan={plan}
               study={study}
+              names={study.listed.names}
               points={points}
               group={group && group.question.point === point?.id ? group.answer : []}
-              summary={s}
               picked={picked}
               onPick={setPicked}
+              of={of}
             />
-          </>
+          ) : (
+            <>
+              {isSampled ? (
+                <WhatMatters
+                  plan={plan}
+                  study={study}
+                  answers={sensitivity}
+                  summary={s}
+                  onSummary={setSummary}
+                  of={of}
+                />
+              ) : (
+                <ResponseAnswers
+                  key={study.id}
+                  plan={plan}
+                  study={study}
+                  points={points}
+                  count={count}
+                  summary={s}
+                  onSummary={setSummary}
+                  picked={picked}
+                  onPick={setPicked}
+                  of={of}
+                />
+              )}
+              <PointsTable
+                plan={plan}
+                study={study}
+                points={points}
+                group={group && group.question.point === point?.id ? group.answer : []}
+                summary={s}
+                picked={picked}
+                onPick={setPicked}
+              />
+            </>
+          )
         ) : (
           <div className="card flex flex-1 items-center justify-center p-6 text-center text-faint">
             {plan && plan.summaries.length === 0
@@ -113,14 +138,16 @@ export function VaryView() {
           title={
             study && point ? (
               <>
-                <b className="font-title">{combinationWords(plan ?? textPlan!, study, point.values)}</b> {point.runs}{' '}
-                seeds, against all runs in grey
+                <b className="font-title">
+                  {study.listed?.names?.[picked] ?? combinationWords(plan ?? textPlan!, study, point.values)}
+                </b>{' '}
+                {point.runs} seeds, against all runs in grey
               </>
             ) : (
               'nothing run yet'
             )
           }
-          note="the combination chosen in the table"
+          note={method === 'scenarios' ? 'the scenario that is chosen' : 'the combination chosen in the table'}
         />
       )}
     </div>
@@ -134,7 +161,13 @@ interface Draft {
   readonly text: string;
 }
 
-function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
+interface SentenceProps {
+  readonly model: LoadedModel | undefined;
+  /** Goes on with the study as a text. */
+  readonly onText: () => void;
+}
+
+function VarySentence({ model, onText }: SentenceProps) {
   const plan = model?.plan;
   const { study, running } = useAppSelector((state) => state.studies.vary);
   const { id, text } = useAppSelector((state) => state.project);
@@ -155,7 +188,7 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
   const parameterOf = (name: string): ParameterPlan =>
     plan.parameters.find((p) => p.name === name) ?? plan.parameters[0]!;
   const preferred = plan.parameters.find((p) => p.type === 'number' && !p.whole) ?? plan.parameters[0]!;
-  const stored = study?.factors.every((factor) => names.includes(factor.parameter))
+  const stored = study?.factors.every((factor) => names.includes(factor.parameter) && factor.values.length > 0)
     ? study.factors.map((factor) => ({
         parameter: factor.parameter,
         text: factor.values.map((value) => factorWords(plan, factor.parameter, value)).join(', '),
@@ -247,7 +280,10 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
           <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>
             only the first parameter
           </button>
-        )}
+        )}{' '}
+        <button type="button" className="link" onClick={onText}>
+          as text: more factors, other designs, scenarios
+        </button>
       </p>
       <StudyValues plan={plan} taken={taken} onTake={take} />
       {(problem ?? tooMuch) ? (
@@ -279,110 +315,6 @@ function VarySentence({ model }: { readonly model: LoadedModel | undefined }) {
       </button>
       <StudyProgress kind="vary" plan={plan} />
       <StaleNote kind="vary" />
-    </section>
-  );
-}
-
-interface CombinationsProps {
-  readonly plan: Plan;
-  readonly study: StudyRow;
-  readonly points: readonly PointAnswer[];
-  /** Runs of the point that is picked. */
-  readonly group: readonly RunKey[];
-  readonly summary: number;
-  readonly picked: number;
-  readonly onPick: (combination: number) => void;
-}
-
-/** Each combination with its estimate; the chosen one with its runs, to open in Watch. */
-function Combinations({ plan, study, points, group, summary, picked, onPick }: CombinationsProps) {
-  const navigate = useNavigate();
-  const { yesNo, unitLabel } = plan.summaries[summary]!;
-  const open = (run: RunKey): void => {
-    const values = { ...study.parameters };
-    study.factors.forEach((factor, f) => {
-      const parameter = plan.parameters.find((p) => p.name === factor.parameter);
-      values[factor.parameter] = points[picked]!.values[f]! * (parameter?.unitFactor ?? 1);
-    });
-    openRun(study, plan, run, run.steps, values);
-    void navigate(`/project/${study.projectId}/watch`);
-  };
-  return (
-    <section aria-label="Combinations" className="card flex min-h-0 flex-[2] flex-col p-4">
-      <h2 className="text-[17px]">
-        {plan.summaries[summary]!.name}, {yesNo ? 'share of runs' : `mean${unitLabel ? `, ${unitLabel}` : ''}`}
-      </h2>
-      <div className="min-h-0 flex-1 overflow-auto">
-        <table className="w-full text-right">
-          <thead className="sticky top-0 bg-sheet text-sm text-faint">
-            <tr>
-              {study.factors.map((factor) => (
-                <th key={factor.parameter} className="px-1 font-normal">
-                  {factor.parameter}
-                </th>
-              ))}
-              <th className="px-1 font-normal">{yesNo ? 'share' : 'mean'}</th>
-              <th className="px-1 font-normal">90 % interval</th>
-              <th className="px-1 font-normal">runs</th>
-            </tr>
-          </thead>
-          <tbody>
-            {points.map(({ id, values, runs, estimates }, c) => {
-              const estimate = runs > 0 ? estimates[summary]! : undefined;
-              return (
-                <tr
-                  key={id}
-                  className={`cursor-pointer border-t border-line ${c === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
-                  onClick={() => onPick(c)}
-                >
-                  {values.map((value, f) => {
-                    const words = factorWords(plan, study.factors[f]!.parameter, value);
-                    return (
-                      <td key={f} className="px-1">
-                        {f === 0 ? (
-                          <button type="button" onClick={() => onPick(c)}>
-                            {words}
-                          </button>
-                        ) : (
-                          words
-                        )}
-                      </td>
-                    );
-                  })}
-                  <td className="px-1">
-                    {estimate ? (estimate.runs === 0 ? 'never' : shownNumber(estimate.value)) : ''}
-                  </td>
-                  <td className="px-1 text-sm whitespace-nowrap text-faint">
-                    {estimate && Number.isFinite(estimate.low)
-                      ? `${shownNumber(estimate.low)} to ${shownNumber(estimate.high)}`
-                      : ''}
-                  </td>
-                  <td
-                    className="px-1"
-                    title={estimate && estimate.never > 0 ? `never in ${estimate.never} more` : undefined}
-                  >
-                    {estimate && estimate.never > 0 ? `${estimate.runs} of ${runs}` : runs}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
-      <div className="mt-2 border-t border-line pt-2">
-        <p className="mb-1 text-sm text-faint">
-          open a run of{' '}
-          {points[picked] ? combinationWords(plan, study, points[picked].values) : 'the chosen combination'} in Watch,
-          by its seed
-        </p>
-        <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">
-          {group.map((run) => (
-            <button key={run.seed} type="button" className="btn px-2 py-0" onClick={() => open(run)}>
-              {run.seed}
-            </button>
-          ))}
-        </p>
-      </div>
     </section>
   );
 }

@@ -42,6 +42,42 @@ export function responseLines(plan: Plan, study: StudyRow, points: readonly Poin
   }));
 }
 
+/** Points that differ from the first one in one factor at most: what that factor does alone. */
+export function alonePoints(
+  study: StudyRow,
+  points: readonly PointAnswer[],
+  parameter: string,
+): { readonly x: number; readonly point: PointAnswer }[] {
+  const f = study.factors.findIndex((factor) => factor.parameter === parameter);
+  const middle = points[0]?.values ?? [];
+  return points
+    .filter(({ values, runs }) => runs > 0 && values.every((value, i) => i === f || value === middle[i]))
+    .map((point) => ({ x: point.values[f]!, point }))
+    .sort((a, b) => a.x - b.x);
+}
+
+/** Small charts that are drawn at most. */
+const MOST_FACETS = 8;
+
+/** Points apart by the values of the third factor and those after it, so that no line joins what stands apart. */
+export function facetsOf(
+  plan: Plan,
+  study: StudyRow,
+  points: readonly PointAnswer[],
+): { readonly title: string; readonly points: { readonly x: number; readonly point: PointAnswer }[] }[] {
+  const facets = new Map<string, { x: number; point: PointAnswer }[]>();
+  for (const point of points) {
+    const title = study.factors
+      .slice(2)
+      .map(({ parameter }, i) => `${parameter} ${factorWords(plan, parameter, point.values[i + 2]!, true)}`)
+      .join(', ');
+    const facet = facets.get(title) ?? [];
+    facets.set(title, facet);
+    facet.push({ x: point.values[0]!, point });
+  }
+  return [...facets].slice(0, MOST_FACETS).map(([title, inside]) => ({ title, points: inside }));
+}
+
 /** The same as a table, a row for each point; what has no end, as the interval of one run, is empty. */
 export function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): Cell[][] {
   const names = study.factors.map((factor) => factor.parameter);

@@ -1,5 +1,5 @@
 import type { CompiledPlan } from '@vole/core';
-import { compilePlan, loadModel, simulate } from '@vole/core';
+import { compilePlan, loadModel, simulate, withOutcomes } from '@vole/core';
 import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
@@ -20,9 +20,9 @@ function sayAlive(): boolean {
 
 self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   if (data.is === 'model') {
-    const { loaded, diagnostics } = loadModel(data.text);
+    const loaded = withOutcomes(data.text, undefined, data.outcomes);
     compiled = loaded && compilePlan(loaded.plan);
-    reply(compiled ? { is: 'ready' } : { is: 'refused', diagnostics });
+    reply(compiled ? { is: 'ready' } : { is: 'refused', diagnostics: loadModel(data.text).diagnostics });
     return;
   }
   const outcome = compiled && simulate(compiled, data.job, sayAlive);

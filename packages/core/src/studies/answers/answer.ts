@@ -6,11 +6,21 @@ import type { StudyResults } from '../results/study-results.ts';
 import { studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import type { Bands } from '../statistics/bands.ts';
-import { bandsOf, measureOf } from '../statistics/bands.ts';
+import { bandsOf, measureOf, valueInRow } from '../statistics/bands.ts';
+import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
 import type { Scores } from '../statistics/scores.ts';
 import { scoresOf } from '../statistics/scores.ts';
-import type { AnswerTo, FanAnswer, OutcomeOfSummary, PointAnswer, Question, RunKey } from './questions.ts';
+import { sensitivityOf } from './sensitivity.ts';
+import type {
+  AnswerTo,
+  DifferencesAnswer,
+  FanAnswer,
+  OutcomeOfSummary,
+  PointAnswer,
+  Question,
+  RunKey,
+} from './questions.ts';
 
 /** A study as answers see it. */
 export interface AskedStudy {
@@ -33,6 +43,12 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return runsOf(study, question.point).map(({ seed, steps }): RunKey => ({ seed, steps }));
     case 'scores':
       return scores(study, question);
+    case 'sensitivity':
+      return sensitivityOf(study.plan, study.design, study.results);
+    case 'differences':
+      return differencesOf(study, question.base);
+    case 'difference fan':
+      return differenceBands(study, question);
     case 'table':
       return studyTable(study.plan, study.design, study.results, question.what);
     case 'table size':
@@ -107,6 +123,40 @@ function pointsOf({ plan, design, results }: AskedStudy, most: number): PointAns
       estimates: plan.summaries.map(({ yesNo }, s) => estimateOf(runs, s, yesNo)),
     };
   });
+}
+
+function differencesOf({ plan, design, results }: AskedStudy, base: number): DifferencesAnswer[] {
+  const runs = results.inOrder(design);
+  const summaryOf = (place: number, s: number): (number | undefined)[] => runs[place]!.map((run) => run?.summaries[s]);
+  if (!runs[base]) return [];
+  return runs.flatMap((_, place) =>
+    place === base
+      ? []
+      : [{ place, summaries: plan.summaries.map((_, s) => pairedDifference(summaryOf(base, s), summaryOf(place, s))) }],
+  );
+}
+
+/** Bands of what runs of one point have more than those of another with the same seed; one that has ended keeps its last value. */
+function differenceBands(
+  { plan, design, results }: AskedStudy,
+  { measure, base, other }: Extract<Question, { is: 'difference fan' }>,
+): Bands | undefined {
+  const width = plan.measures.length;
+  const runs = results.inOrder(design);
+  const pairs = (runs[base] ?? []).flatMap((a, i): [RunResult, RunResult][] => {
+    const b = runs[other]?.[i];
+    return a && b ? [[a, b]] : [];
+  });
+  if (pairs.length === 0 || measure < 0 || measure >= width) return undefined;
+  const differences = pairs.map(([a, b]): RunResult => {
+    const rows = Math.max(a.rows.length, b.rows.length) / width;
+    const values = Float64Array.from(
+      { length: rows },
+      (_, row) => valueInRow(b, measure, width, row) - valueInRow(a, measure, width, row),
+    );
+    return { ...a, rows: values };
+  });
+  return bandsOf(differences, 0, 1);
 }
 
 function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): Scores | undefined {

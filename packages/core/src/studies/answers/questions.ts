@@ -1,4 +1,6 @@
+import type { Sensitivity } from './sensitivity.ts';
 import type { Bands } from '../statistics/bands.ts';
+import type { PairedDifference } from '../statistics/differences.ts';
 import type { SummaryEstimate } from '../statistics/intervals.ts';
 import type { ObservedPoint, Scores } from '../statistics/scores.ts';
 
@@ -14,6 +16,12 @@ export type Question =
   | { readonly is: 'runs'; readonly point: string }
   /** How one measure agrees with what was observed. */
   | { readonly is: 'scores'; readonly measure: number; readonly observed: readonly ObservedPoint[] }
+  /** How the factors of a sampled design act on each summary. */
+  | { readonly is: 'sensitivity' }
+  /** How the other points differ from one of them, run by run with the same seed. */
+  | { readonly is: 'differences'; readonly base: number }
+  /** The course of the difference of a measure between two points, run by run with the same seed. */
+  | { readonly is: 'difference fan'; readonly measure: number; readonly base: number; readonly other: number }
   /** A table of all runs as CSV. */
   | { readonly is: 'table'; readonly what: ResultTable }
   /** About how many bytes both tables have together. */
@@ -31,6 +39,9 @@ export interface Answers {
   points: readonly PointAnswer[];
   runs: readonly RunKey[];
   scores: Scores | undefined;
+  sensitivity: readonly Sensitivity[];
+  differences: readonly DifferencesAnswer[];
+  'difference fan': Bands | undefined;
   table: string;
   'table size': number;
   digest: string;
@@ -78,4 +89,12 @@ export interface PointAnswer {
   readonly runs: number;
   /** One a summary; of a point without runs they are of 0 runs. */
   readonly estimates: readonly SummaryEstimate[];
+}
+
+/** How a point differs from another one. */
+export interface DifferencesAnswer {
+  /** Place of the point in the design. */
+  readonly place: number;
+  /** One a summary, in the order of the text. */
+  readonly summaries: readonly PairedDifference[];
 }

@@ -1,7 +1,8 @@
 import type { Diagnostic } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
 import type { CheckedModel } from '../../language/checked.ts';
-import { compilePlan, loadModel } from '../../load.ts';
+import { interpretPlan } from '../../interpret/interpret.ts';
+import { loadModel } from '../../load.ts';
 import type { Piece } from './study-lines.ts';
 
 const VALUE = 'value_of_the_condition';
@@ -40,7 +41,8 @@ export function parameterCondition(
       }),
     };
   }
-  const executable = compilePlan(loaded.plan).executable();
+  // The page may not make functions of texts.
+  const executable = interpretPlan(loaded.plan);
   return {
     holds: (values) => {
       const parameters = loaded.plan.parameters.map(({ name, value }) =>

@@ -1,0 +1,174 @@
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import type { Stage } from './stage.ts';
+import { expect, stepOf, test } from './stage.ts';
+
+const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
+const EXAMPLES = fileURLToPath(new URL('../examples/', import.meta.url));
+
+/** Vary of the demo, with a study written as a text. */
+async function studyPage(stage: Stage, text: string) {
+  const visitor = await stage.visitor();
+  await visitor.page.goto(stage.url);
+  await visitor.page.getByTestId('now').waitFor();
+  await visitor.page.getByRole('button', { name: 'Vary' }).click();
+  await visitor.page.getByRole('button', { name: /^as text/ }).click();
+  await write(visitor.page, text);
+  return visitor;
+}
+
+async function write(page: Page, text: string): Promise<void> {
+  await page.getByRole('textbox', { name: 'Text of the study' }).fill(text);
+}
+
+async function run(page: Page, total: number): Promise<void> {
+  await page.getByRole('button', { name: `Run ${total} runs` }).click();
+  await expect
+    .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 90_000 })
+    .toBe(`${total} of ${total} done`);
+}
+
+/** A table as rows by heading; remarks are left out. */
+function rowsOf(csv: string): Record<string, string>[] {
+  const [head, ...lines] = csv
+    .trim()
+    .split('\n')
+    .filter((line) => !line.startsWith('#'));
+  return lines.map((line) => Object.fromEntries(line.split(',').map((cell, i) => [head!.split(',')[i]!, cell])));
+}
+
+async function summariesOf(page: Page): Promise<Record<string, string>[]> {
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'summaries as CSV' }).click(),
+  ]);
+  return rowsOf(readFileSync(await download.path(), 'utf8'));
+}
+
+/** The same study on the command line. */
+function onTheCommandLine(text: string, ...tables: readonly string[]): Record<string, string>[][] {
+  const folder = mkdtempSync(join(tmpdir(), 'vole-e2e-'));
+  try {
+    for (const file of ['meadow-year.vole', 'meadow-year-trap-counts.csv'])
+      copyFileSync(join(EXAMPLES, file), join(folder, file));
+    writeFileSync(join(folder, 'meadow-year.study'), text);
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [VOLE, 'study', join(folder, 'meadow-year.study'), '--out', join(folder, 'out')],
+      { encoding: 'utf8' },
+    );
+    if (status !== 0) throw new Error(stderr);
+    return tables.map((table) => rowsOf(readFileSync(join(folder, 'out', table), 'utf8')));
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+test('a study that is written as a text, broken off by a reload and gone on with, has the numbers of the command line', async ({
+  stage,
+}) => {
+  const text = `study What matters
+  vary kestrels  0 to 16
+  vary strike    0.05 to 0.4 per day
+  elementary effects, 8 paths
+  3 seeds each
+  end after 250 days
+  keep every 10 days
+  outcome crash: (min of voles) < 250
+`;
+  const { context, page, problems } = await studyPage(stage, text.replace('kestrels', 'kestrel'));
+  // A slip is told with its line, and mended by a click.
+  await expect(page.getByRole('alert')).toContainText('line 2: The model has no parameter “kestrel”.');
+  await expect(page.getByRole('button', { name: 'Run', exact: true })).toBeDisabled();
+  await page.getByRole('button', { name: 'Write “kestrels”' }).click();
+  const total = Number(/, (\d+) runs/.exec(await page.getByTestId('study-size').innerText())![1]);
+  await page.getByRole('button', { name: `Run ${total} runs` }).click();
+  await expect
+    .poll(async () => Number((await page.getByTestId('vary-progress').innerText()).split(' ')[0]), { timeout: 60_000 })
+    .toBeGreaterThan(2);
+  await page.reload();
+  await page.getByTestId('vary-progress').waitFor();
+  if ((await page.getByTestId('vary-progress').innerText()) !== `${total} of ${total} done`)
+    await page.getByRole('button', { name: 'Go on' }).click();
+  await expect
+    .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 90_000 })
+    .toBe(`${total} of ${total} done`);
+  // The text is still there, and what matters is told in words that name a factor and an interval.
+  await expect(page.getByRole('textbox', { name: 'Text of the study' })).toHaveValue(text);
+  await expect(page.getByRole('region', { name: 'In words' })).toContainText(
+    /Over its whole range, \w+ moves peak by [\d.]+ \([\d.]+ to [\d.]+\)/,
+  );
+  const here = await summariesOf(page);
+  const [there, indices] = onTheCommandLine(text, 'summaries.csv', 'indices.csv') as [
+    Record<string, string>[],
+    Record<string, string>[],
+  ];
+  expect(here.length).toBe(total);
+  const names = Object.keys(here[0]!).filter((name) => there[0]![name] !== undefined);
+  expect(names).toEqual(expect.arrayContaining(['run', 'seed', 'steps', 'peak', 'crash']));
+  expect(here.map((row) => names.map((name) => row[name]))).toEqual(there.map((row) => names.map((name) => row[name])));
+  // The indices of the page are those of the command line too.
+  const chart = page.getByRole('region', { name: 'How much each factor moves peak' });
+  await chart.getByRole('button', { name: 'as table' }).click();
+  const shown = await chart.locator('tbody tr').allInnerTexts();
+  const ofPeak = indices.filter((row) => row['summary'] === 'peak' && row['factor'] !== '');
+  expect(shown.slice(0, ofPeak.length).map((line) => line.split('\t').slice(0, 4))).toEqual(
+    ofPeak.map((row) => [row['factor'], row['summary'], row['index'], row['value']]),
+  );
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
+test('a sweep of two factors is read off its map, down to one run in Watch', async ({ stage }) => {
+  const { context, page, problems } = await studyPage(
+    stage,
+    'study Map\n  vary kestrels 0, 8, 16\n  vary strike 0.1, 0.3\n  leave out kestrels > 12 and strike > 0.2 per day\n  3 seeds each\n  end after 150 days\n',
+  );
+  await run(page, 15);
+  await page.getByRole('button', { name: 'as a map' }).click();
+  const map = page.getByRole('img', { name: 'strike, per day and kestrels' });
+  await expect(map.getByRole('button')).toHaveCount(5);
+  const cell = map.getByRole('button', { name: /^kestrels 8, strike 0.3 per day: peak \d+, 3 runs$/ });
+  const peak = /peak (\d+)/.exec((await cell.getAttribute('aria-label'))!)![1]!;
+  await cell.click();
+  const table = page.getByRole('region', { name: 'Combinations' });
+  await expect(table.locator('tr', { hasText: peak }).first()).toContainText('0.3');
+  await table.getByRole('textbox', { name: 'Filter' }).fill('kestrels > 2 and strike < 0.2');
+  await expect(page.getByTestId('filtered')).toHaveText('2 of 5 points');
+  await table.getByRole('button', { name: '2', exact: true }).click();
+  await page.waitForURL(/\/watch$/);
+  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(150);
+  await expect(page.getByTestId('now')).toContainText('seed 2');
+  await expect(page.getByRole('slider', { name: 'kestrels' })).toHaveAttribute('aria-valuenow', '8');
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
+test('three scenarios are compared seed by seed, with the differences of the command line', async ({ stage }) => {
+  const text =
+    'study Three meadows\n  6 seeds each\n  end after 200 days\n  keep every 10 days\n\nscenario As it is\n\nscenario Many kestrels\n  kestrels = 12\n\nscenario Poor strikers\n  strike = 0.1 per day\n';
+  const { context, page, problems } = await studyPage(stage, text);
+  await run(page, 18);
+  const changes = page.getByRole('region', { name: 'What it changes' });
+  const [differences] = onTheCommandLine(text, 'differences.csv') as [Record<string, string>[]];
+  const found = differences.find(
+    (row) => row['summary'] === 'peak' && row['a'] === 'As it is' && row['b'] === 'Many kestrels',
+  )!;
+  const rounded = (cell: string | undefined): string => String(Math.abs(Number(Number(cell).toPrecision(3))));
+  await expect(changes).toContainText(`−${rounded(found['difference'])}`);
+  await expect(changes).toContainText(/more in 0 of 6 seeds/);
+  await expect(page.getByRole('region', { name: 'voles, less that of “As it is”' })).toContainText('6 pairs');
+  // Against another one, and one of its runs in Watch.
+  await changes.getByLabel('Against').selectOption('Poor strikers');
+  await expect(page.getByRole('region', { name: 'voles, less that of “Poor strikers”' })).toBeVisible();
+  await changes.getByRole('button', { name: 'Many kestrels' }).click();
+  await changes.getByRole('button', { name: '4', exact: true }).click();
+  await page.waitForURL(/\/watch$/);
+  await expect(page.getByRole('slider', { name: 'kestrels' })).toHaveAttribute('aria-valuenow', '12');
+  expect(problems).toEqual([]);
+  await context.close();
+});

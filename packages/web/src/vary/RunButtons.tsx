@@ -1,0 +1,44 @@
+import type { Plan, PointAnswer, RunKey } from '@vole/core';
+import { useNavigate } from 'react-router';
+import { openRun } from '../simulation/open-run.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { combinationWords } from './responses.ts';
+
+interface Props {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly point: PointAnswer | undefined;
+  /** What the point is called, if it has a name. */
+  readonly name?: string;
+  /** Its runs. */
+  readonly runs: readonly RunKey[];
+}
+
+/** The runs of a point, by their seeds, to open in Watch at their end. */
+export function RunButtons({ plan, study, point, name, runs }: Props) {
+  const navigate = useNavigate();
+  const open = (run: RunKey): void => {
+    const values = { ...study.parameters };
+    study.factors.forEach((factor, f) => {
+      const parameter = plan.parameters.find((p) => p.name === factor.parameter);
+      values[factor.parameter] = point!.values[f]! * (parameter?.unitFactor ?? 1);
+    });
+    openRun(study, plan, run, run.steps, values);
+    void navigate(`/project/${study.projectId}/watch`);
+  };
+  return (
+    <div className="mt-2 border-t border-line pt-2">
+      <p className="mb-1 text-sm text-faint">
+        open a run of {point ? (name ?? combinationWords(plan, study, point.values)) : 'the chosen combination'} in
+        Watch, by its seed
+      </p>
+      <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">
+        {runs.map((run) => (
+          <button key={run.seed} type="button" className="btn px-2 py-0" onClick={() => open(run)}>
+            {run.seed}
+          </button>
+        ))}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,215 @@
+import type { Answers, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
+import { useState } from 'react';
+import { BandsChart } from '../charts/BandsChart.tsx';
+import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { classColour } from '../drawing/palette.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { useAppSelector } from '../store/store.ts';
+import type { Provenance } from '../studies/provenance.ts';
+import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
+import { designOf } from '../studies/study-design.ts';
+import { combinationWords } from './responses.ts';
+import { RunButtons } from './RunButtons.tsx';
+import { ChoiceWord } from '../words/ChoiceWord.tsx';
+import { shownNumber } from '../words/numbers.ts';
+
+interface Props {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly names: readonly string[];
+  /** Points of the scenarios. */
+  readonly points: readonly PointAnswer[];
+  /** Runs of the scenario that is picked. */
+  readonly group: readonly RunKey[];
+  readonly picked: number;
+  readonly onPick: (place: number) => void;
+  readonly of: Provenance | undefined;
+}
+
+const ORDER = [6, 0, 2, 3, 4, 5, 1, 7];
+
+/** Scenarios over shared seeds: their courses in one chart, what each has more than the first run by run, and what that comes to in each summary. */
+export function ScenarioAnswers({ plan, study, names, points, group, picked, onPick, of }: Props) {
+  const theme = useAppSelector((state) => state.interface.theme);
+  const [measure, setMeasure] = useState<string>();
+  const [base, setBase] = useState(0);
+  const m = Math.max(
+    0,
+    plan.measures.findIndex(({ name }) => name === measure),
+  );
+  const fans = useAnswerList(
+    'vary',
+    points.map(({ id }) => ({ is: 'fan' as const, measure: m, point: id, lines: 0 })),
+  );
+  const isShared = !designOf(study).ownSeeds;
+  const others = names.map((_, place) => place).filter((place) => place !== base);
+  const less = useAnswerList(
+    'vary',
+    isShared ? others.map((other) => ({ is: 'difference fan' as const, measure: m, base, other })) : [],
+  );
+  const differences = useAnswer('vary', isShared ? { is: 'differences', base } : undefined)?.answer ?? [];
+  const colourOf = (place: number): string => classColour(ORDER[place % ORDER.length]!, theme);
+  const groups = names.flatMap((name, place) => {
+    const bands = fans[place]?.bands;
+    return bands ? [{ name, colour: colourOf(place), bands }] : [];
+  });
+  const lessGroups = others.flatMap((place, i) => {
+    const bands = less[i];
+    return bands ? [{ name: names[place]!, colour: colourOf(place), bands }] : [];
+  });
+  const name = plan.measures[m]!.name;
+  const seeds = `${study.seeds.length} ${isShared ? 'pairs' : 'runs'}`;
+  return (
+    <>
+      <div className="flex min-h-0 min-w-0 flex-[3] flex-col gap-4">
+        <ChartFrame
+          className="flex-[3]"
+          title={name}
+          note={`line: median; bands: 50 % and 90 % of ${study.seeds.length} runs each`}
+          of={of}
+          table={() => bandsTable(groups)}
+        >
+          <div className="flex h-full flex-col">
+            <label className="text-sm">
+              measure{' '}
+              <ChoiceWord
+                label="Measure"
+                value={name}
+                options={plan.measures.map((each) => each.name)}
+                onChange={setMeasure}
+              />
+            </label>
+            <div className="min-h-0 flex-1">{groups.length > 0 && <BandsChart plan={plan} groups={groups} />}</div>
+          </div>
+        </ChartFrame>
+        {isShared && lessGroups.length > 0 && (
+          <ChartFrame
+            className="flex-[2]"
+            title={`${name}, less that of “${names[base]!}”`}
+            note={`seed by seed; bands: 50 % and 90 % of ${seeds}`}
+            of={of}
+            table={() => bandsTable(lessGroups)}
+          >
+            <BandsChart plan={plan} groups={lessGroups} />
+          </ChartFrame>
+        )}
+      </div>
+      <section aria-label="What it changes" className="card flex min-h-0 flex-[2] flex-col p-4">
+        <h2 className="text-[17px]">What it changes</h2>
+        <div className="min-h-0 flex-1 overflow-auto">
+          {isShared ? (
+            <>
+              <p className="mb-2 text-sm text-faint">
+                against{' '}
+                <ChoiceWord
+                  label="Against"
+                  value={names[base]!}
+                  options={names}
+                  onChange={(chosen) => setBase(names.indexOf(chosen))}
+                />
+                , mean of pairs with the same seed, and 90 % interval
+              </p>
+              {plan.summaries.map((summary, s) => (
+                <SummaryDifferences
+                  key={summary.name}
+                  plan={plan}
+                  s={s}
+                  names={names}
+                  differences={differences}
+                  colourOf={colourOf}
+                />
+              ))}
+              <p className="text-sm text-faint">{gainWords(plan, differences)}</p>
+            </>
+          ) : (
+            <p className="text-faint">
+              Each scenario has seeds of its own, so runs make no pairs. Without “own seeds” differences are told here.
+            </p>
+          )}
+        </div>
+        <p className="mt-2 flex flex-wrap gap-x-3 border-t border-line pt-2 text-sm">
+          {names.map((scenario, place) => (
+            <button
+              key={scenario}
+              type="button"
+              className={place === picked ? 'font-semibold' : 'link'}
+              title={points[place] && combinationWords(plan, study, points[place].values)}
+              onClick={() => onPick(place)}
+            >
+              {scenario}
+            </button>
+          ))}
+        </p>
+        <RunButtons plan={plan} study={study} point={points[picked]} name={names[picked]} runs={group} />
+      </section>
+    </>
+  );
+}
+
+interface DifferenceProps {
+  readonly plan: Plan;
+  readonly s: number;
+  readonly names: readonly string[];
+  readonly differences: readonly DifferencesAnswer[];
+  readonly colourOf: (place: number) => string;
+}
+
+/** What the scenarios change in one summary. */
+function SummaryDifferences({ plan, s, names, differences, colourOf }: DifferenceProps) {
+  const { name, unitLabel, yesNo, about } = plan.summaries[s]!;
+  const signed = (value: number): string => {
+    const shown = yesNo ? `${shownNumber(Math.abs(value) * 100, 2)}` : shownNumber(Math.abs(value));
+    return `${value < 0 ? '−' : value > 0 ? '+' : ''}${shown}`;
+  };
+  const unit = yesNo ? ' points of 100' : unitLabel ? ` ${unitLabel}` : '';
+  return (
+    <div className="mb-3" title={about}>
+      <h3 className="font-semibold">{name}</h3>
+      {differences.map(({ place, summaries }) => {
+        const { difference, ahead, never } = summaries[s]!;
+        const pairs = difference.runs;
+        const more = ahead.value * pairs;
+        return (
+          <p key={place} className="flex flex-wrap items-baseline justify-between gap-x-3 border-t border-line py-0.5">
+            <span className="font-semibold" style={{ color: colourOf(place) }}>
+              {names[place]}
+            </span>
+            <span className="text-right">
+              <b>{pairs === 0 ? 'no pairs' : `${signed(difference.value)}${unit}`}</b>{' '}
+              <span className="text-sm text-faint">
+                {Number.isFinite(difference.low) ? `${signed(difference.low)} to ${signed(difference.high)}` : ''}
+              </span>
+            </span>
+            <span className="w-full text-sm text-faint">
+              {pairs > 0 && `more in ${shownNumber(more)} of ${pairs} seeds`}
+              {never > 0 && `; ${never} pairs without a value`}
+            </span>
+          </p>
+        );
+      })}
+    </div>
+  );
+}
+
+/** How much the same seeds helped, for the first summary that is a number. */
+function gainWords(plan: Plan, differences: readonly DifferencesAnswer[]): string {
+  const s = plan.summaries.findIndex(({ yesNo }) => !yesNo);
+  const gain = differences[0]?.summaries[s]?.gain;
+  if (gain === undefined || !Number.isFinite(gain)) return '';
+  return `The same seeds in each: for ${plan.summaries[s]!.name} it would take about ${shownNumber(gain, 2)} times as many seeds without pairing.`;
+}
+
+function bandsTable(
+  groups: readonly { readonly name: string; readonly bands: NonNullable<Answers['difference fan']> }[],
+) {
+  return [
+    ['scenario', 'step', 'low90', 'low50', 'median', 'high50', 'high90'],
+    ...groups.flatMap(({ name, bands }) =>
+      Array.from(bands.steps, (step, i) => [
+        name,
+        step,
+        ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
+      ]),
+    ),
+  ];
+}

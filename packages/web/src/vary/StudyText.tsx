@@ -1,0 +1,180 @@
+import type { Diagnostic, Fix, LoadedModel, StudyDefinition } from '@vole/core';
+import { applyEdits, placeOf, pointCount, readStudy, runCount } from '@vole/core';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { downloadText, fileName } from '../charts/export-chart.ts';
+import { useAppSelector } from '../store/store.ts';
+import { beginStudy } from '../studies/study-runner.ts';
+import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
+import { studyBytes, tooLarge } from '../studies/study-design.ts';
+import { useWatchValues } from '../studies/StudyValues.tsx';
+import { BEGINNINGS, beginningOf, withScenario, wordingOf } from './study-wording.ts';
+
+interface Props {
+  readonly model: LoadedModel;
+  /** Goes back to the sentence. */
+  readonly onSentence: () => void;
+}
+
+/** A study as a text that is written here, checked as it is typed, and run. */
+export function StudyText({ model, onSentence }: Props) {
+  const { plan } = model;
+  const { study, running } = useAppSelector((state) => state.studies.vary);
+  const { id, text } = useAppSelector((state) => state.project);
+  const stepLimit = useAppSelector((state) => state.model.stepLimit);
+  const [draft, setDraft] = useState(
+    () =>
+      study?.wording ??
+      (study && study.factors.length > 0 ? wordingOf(plan, study) : beginningOf(plan, 'every combination')),
+  );
+  const ofWatch = useWatchValues(plan);
+  // What is typed goes first; the text is read when there is time.
+  const settled = useDeferredValue(draft);
+  const { study: read, diagnostics } = useMemo(
+    () => readStudy(settled, { text, loaded: model }),
+    [settled, text, model],
+  );
+  const problem = read && problemOf(read, stepLimit, plan.measures.length);
+  const begin = (): void =>
+    read &&
+    beginStudy(
+      {
+        projectId: id!,
+        kind: 'vary',
+        name: read.name,
+        text,
+        wording: settled,
+        ...designParts(read),
+        seeds: [...read.setting.design.seeds],
+        every: read.setting.every,
+        steps: read.setting.steps,
+        parameters: Object.fromEntries(
+          plan.parameters.map(({ name, value }) => [name, read.setting.parameters[name] ?? value]),
+        ),
+      },
+      plan,
+    );
+  return (
+    <section aria-label="Study" className="card p-4">
+      <textarea
+        aria-label="Text of the study"
+        className="h-56 w-full resize-y rounded border border-line bg-ground p-2 font-mono text-[13px] leading-5 whitespace-pre-wrap"
+        spellCheck={false}
+        value={draft}
+        onChange={(event) => setDraft(event.target.value)}
+      />
+      <p className="flex flex-wrap gap-x-3 text-sm">
+        <button type="button" className="link" onClick={onSentence}>
+          as a sentence
+        </button>
+        <button
+          type="button"
+          className="link"
+          onClick={() => downloadText(fileName(read?.name ?? 'study', 'study'), draft, 'text/plain')}
+        >
+          as a file
+        </button>
+        {Object.keys(ofWatch).length > 0 && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => setDraft(withScenario(draft, plan, 'As in Watch', ofWatch))}
+          >
+            values of Watch as a scenario
+          </button>
+        )}
+      </p>
+      <p className="mt-1 text-sm text-faint">
+        begin with{' '}
+        {BEGINNINGS.map((beginning, i) => (
+          <span key={beginning}>
+            {i > 0 && ', '}
+            <button type="button" className="link" onClick={() => setDraft(beginningOf(plan, beginning))}>
+              {beginning}
+            </button>
+          </span>
+        ))}
+      </p>
+      {diagnostics.length > 0 ? (
+        <Findings text={settled} diagnostics={diagnostics} onFix={(fix) => setDraft(applyEdits(settled, fix.edits))} />
+      ) : problem ? (
+        <p role="alert" className="mt-1 text-problem">
+          {problem}
+        </p>
+      ) : (
+        read && (
+          <p className="mt-1 text-sm text-faint" data-testid="study-size">
+            {pointCount(read.setting.design).toLocaleString('en-GB')} points,{' '}
+            {sizeWords(runCount(read.setting.design), rowsOf(read, stepLimit), plan.measures.length)}
+            {read.setting.design.ownSeeds ? '; each point has seeds of its own' : '; the same seeds at each point'}
+          </p>
+        )
+      )}
+      <button
+        type="button"
+        className="btn-strong mt-2"
+        disabled={running || !read || problem !== undefined}
+        onClick={begin}
+      >
+        {read && !problem ? `Run ${runCount(read.setting.design).toLocaleString('en-GB')} runs` : 'Run'}
+      </button>
+      <StudyProgress kind="vary" plan={plan} />
+      <StaleNote kind="vary" />
+    </section>
+  );
+}
+
+function designParts({ setting: { design }, outcomes }: StudyDefinition) {
+  const factors = design.factors.map(({ parameter, values }) => ({ parameter, values: [...values] }));
+  const common = { factors, ...(outcomes.length > 0 ? { outcomes: [...outcomes] } : {}) };
+  if (design.is !== 'listed') return common;
+  const { method, points, rows, sample, names, ownSeeds } = design;
+  return {
+    ...common,
+    listed: {
+      method,
+      points: points.map((point) => [...point]),
+      ...(rows ? { rows: [...rows] } : {}),
+      ...(sample ? { sample } : {}),
+      ...(names ? { names: [...names] } : {}),
+      ...(ownSeeds ? { ownSeeds } : {}),
+    },
+  };
+}
+
+function rowsOf({ setting }: StudyDefinition, stepLimit: number): number {
+  return Math.min(setting.steps ?? Infinity, stepLimit) / setting.every + 1;
+}
+
+/** Why a study cannot run on the page, if it cannot. */
+function problemOf(read: StudyDefinition, stepLimit: number, measures: number): string | undefined {
+  if (read.until)
+    return 'The page runs a fixed number of seeds at each point: write “40 seeds each”. The command line stops at a precision (vole study).';
+  const runs = runCount(read.setting.design);
+  return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures));
+}
+
+/** What is wrong with the text of a study, by line, with what mends it. */
+function Findings({
+  text,
+  diagnostics,
+  onFix,
+}: {
+  readonly text: string;
+  readonly diagnostics: readonly Diagnostic[];
+  readonly onFix: (fix: Fix) => void;
+}) {
+  return (
+    <ul role="alert" className="mt-1 max-h-40 overflow-auto text-problem">
+      {diagnostics.map((found, i) => (
+        <li key={i} className="border-t border-line py-1">
+          line {placeOf(text, found.span.start).line}: {found.message} {found.hint}{' '}
+          {found.fixes?.map((fix) => (
+            <button key={fix.label} type="button" className="link" onClick={() => onFix(fix)}>
+              {fix.label}
+            </button>
+          ))}
+        </li>
+      ))}
+    </ul>
+  );
+}
