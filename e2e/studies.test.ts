@@ -172,3 +172,41 @@ test('three scenarios are compared seed by seed, with the differences of the com
   expect(problems).toEqual([]);
   await context.close();
 });
+
+test('many seeds: a chance is read off, what stands out leads to Watch at its step, and a wrong condition says what can be asked', async ({
+  stage,
+}) => {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  await page.getByRole('button', { name: 'Repeat' }).click();
+  const seeds = page.getByLabel('Number of seeds');
+  await seeds.fill('12');
+  await seeds.press('Enter');
+  await page.getByRole('button', { name: 'Run 12 seeds' }).click();
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('12 of 12 done');
+  const outcomes = page.getByRole('region', { name: 'Outcomes' });
+  const ask = async (condition: string): Promise<void> => {
+    await outcomes.getByRole('textbox', { name: 'Condition' }).fill(condition);
+    await outcomes.getByRole('button', { name: 'Ask' }).click();
+  };
+  await ask('peak > 0');
+  // Wilson (1927): 12 of 12 at 90 % is a chance of 12 / (12 + 1.645^2) and more.
+  await expect(outcomes).toContainText(`12 of 12, chance ${(1200 / (12 + 1.6449 ** 2)).toPrecision(2)} to 100 %`);
+  await ask('peaks > 0');
+  await expect(outcomes.getByRole('alert')).toContainText('It can ask of peak, peak_day');
+  await expect(page.getByRole('region', { name: 'Enough seeds' })).toContainText(
+    /Known within [\d.]+ % \(90 %\) with 12 seeds/,
+  );
+  await expect(page.getByRole('region', { name: 'Distribution' })).toContainText('of 12 runs');
+  const apart = page.getByRole('region', { name: 'Runs that stand apart' });
+  await expect(apart).toContainText('the most typical run');
+  const row = apart.locator('tr', { hasText: 'the least typical' });
+  const seed = await row.locator('td').first().innerText();
+  await row.getByRole('button', { name: 'open there' }).click();
+  await page.waitForURL(/\/watch$/);
+  await expect(page.getByTestId('now')).toContainText(`seed ${seed}`);
+  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(0);
+  expect(problems).toEqual([]);
+  await context.close();
+});

@@ -79,6 +79,7 @@ export { StudyResults } from './studies/results/study-results.ts';
 export type {
   Answers,
   AnswerTo,
+  ApartAnswer,
   DifferencesAnswer,
   FanAnswer,
   OutcomesAnswer,

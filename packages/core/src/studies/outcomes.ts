@@ -67,9 +67,18 @@ export function outcomeFindings(
     const at = span.start + Math.max(0, Math.min(condition.length - 1, found.span.start - start));
     return {
       ...found,
+      hint: found.code === 'name/unknown' ? namesOf(text, files) : found.hint,
       fixes: undefined,
       span: { start: at, end: Math.max(at + 1, Math.min(span.end, span.start + found.span.end - start)) },
     };
   });
   return wrong;
+}
+
+/** What a condition over runs can ask of. */
+function namesOf(text: string, files: ReadonlyMap<string, string> | undefined): string | undefined {
+  const plan = loadModel(text, files).loaded?.plan;
+  if (!plan) return undefined;
+  const names = [...plan.summaries, ...plan.measures].map(({ name }) => name);
+  return names.length > 0 ? `It can ask of ${names.join(', ')}.` : 'The model has no measure or summary to ask of.';
 }

@@ -9,13 +9,23 @@ interface Props {
   readonly against?: readonly number[];
   readonly againstWords?: string;
   readonly options?: readonly string[];
+  /** Of the drawing, in its own units: smaller makes its words larger in a narrow place. */
+  readonly width?: number;
 }
 
-const WIDTH = 360;
+const USUAL_WIDTH = 360;
 const HEIGHT = 84;
 
 /** A histogram as bars of even width, with mean, spread and the range that holds nine tenths. */
-export function Bars({ title, values, unit, against, againstWords, options }: Props) {
+export function Bars({
+  title,
+  values,
+  unit,
+  against,
+  againstWords,
+  options,
+  width: drawingWidth = USUAL_WIDTH,
+}: Props) {
   const all = binsOf([...values, ...(against ?? [])]);
   if (all.length === 0) return null;
   const from = all[0]!.from;
@@ -29,13 +39,20 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
   const shares = sharesOf(values);
   const others = against && sharesOf(against);
   const most = Math.max(...shares, ...(others ?? [0]));
-  const bar = WIDTH / all.length;
+  const bar = drawingWidth / all.length;
   const y = (share: number): number => HEIGHT - (share / most) * (HEIGHT - 4);
   const { mean, sd, low, median, high } = momentsOf(values);
   // As many digits as the spread asks for: values that lie close together must not all read the same.
   const digits =
-    Math.min(12, Math.max(3, Math.ceil(Math.log10(Math.max(Math.abs(low), Math.abs(high)) / (high - low || 1))) + 2)) ||
-    3;
+    Math.min(
+      12,
+      Math.max(
+        3,
+        Math.ceil(Math.log10(Math.max(Math.abs(low), Math.abs(high)) / (high - low || 1))) + 2,
+        // Whole numbers read the same here and elsewhere.
+        Math.ceil(Math.log10(Math.max(1, Math.abs(high)))),
+      ),
+    ) || 3;
   const number = (value: number): string => shownNumber(Number(value.toPrecision(digits)), digits);
   return (
     <figure aria-label={title} className="mt-2">
@@ -44,7 +61,7 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
         {others && <>; line: {againstWords}</>}
       </p>
       <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`}
+        viewBox={`0 0 ${drawingWidth} ${HEIGHT + 14}`}
         className="w-full max-w-[440px]"
         role="img"
         aria-label={`${title}: mean ${number(mean)} ${unit}`}
@@ -70,7 +87,7 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
             strokeWidth={1.5}
           />
         )}
-        <line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--line)" />
+        <line x1={0} x2={drawingWidth} y1={HEIGHT} y2={HEIGHT} stroke="var(--line)" />
         {options ? (
           options.map((option, i) => (
             <text
@@ -89,7 +106,7 @@ export function Bars({ title, values, unit, against, againstWords, options }: Pr
             <text x={0} y={HEIGHT + 11} fontSize={10.5} fill="var(--faint)">
               {number(from)}
             </text>
-            <text x={WIDTH} y={HEIGHT + 11} fontSize={10.5} textAnchor="end" fill="var(--faint)">
+            <text x={drawingWidth} y={HEIGHT + 11} fontSize={10.5} textAnchor="end" fill="var(--faint)">
               {number(from + width * all.length)} {unit}
             </text>
           </>

@@ -1,4 +1,4 @@
-import type { OutcomesAnswer, Plan } from '@vole/core';
+import type { OutcomesAnswer, Plan, RunKey } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -17,6 +17,9 @@ import { readCount } from '../words/read-count.ts';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
+import { OutcomesAsked } from './OutcomesAsked.tsx';
+import { RunsApart } from './RunsApart.tsx';
+import { Distribution, EnoughSeeds } from './SummaryCards.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 
@@ -35,6 +38,15 @@ export function RepeatView() {
   const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
   const index = fan?.question.measure ?? wanted;
+  const [summary, setSummary] = useState<string>();
+  const s = summaryOf(plan, summary);
+  const distribution = useAnswer('repeat', runs > 0 && s >= 0 ? { is: 'distribution', summary: s } : undefined);
+  const enough = useAnswer('repeat', runs > 1 && s >= 0 ? { is: 'enough', summary: s } : undefined);
+  const apart = useAnswer('repeat', runs > 1 ? { is: 'apart', measure: wanted } : undefined);
+  const open = (run: RunKey, step: number): void => {
+    openRun(study!, plan!, run, step);
+    void navigate(`/project/${projectId}/watch`);
+  };
   const bands = fan?.answer?.bands;
   return (
     <div className="flex h-full flex-col">
@@ -43,53 +55,79 @@ export function RepeatView() {
           <RepeatSentence plan={textPlan} />
           <StudyList kind="repeat" />
           {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
-          {plan && outcomes && outcomes.runs > 1 && <Enough plan={plan} outcomes={outcomes} />}
+          {plan && outcomes && outcomes.runs > 0 && (
+            <OutcomesAsked key={study?.id} onOpen={(run) => open(run, run.steps)} />
+          )}
         </div>
         {plan && fan?.answer && bands ? (
-          <ChartFrame
-            className="flex-1"
-            title={`${plan.measures[index]!.name} over ${plan.title}`}
-            note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
-            of={of}
-            table={() => [
-              ['step', 'low90', 'low50', 'median', 'high50', 'high90'],
-              ...Array.from(bands.steps, (step, i) => [
-                step,
-                ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
-              ]),
-            ]}
-          >
-            <div className="flex h-full flex-col">
-              <p className="flex gap-6 text-sm">
-                <label>
-                  measure{' '}
-                  <ChoiceWord
-                    label="Measure"
-                    value={plan.measures[index]!.name}
-                    options={plan.measures.map((m) => m.name)}
-                    onChange={setMeasure}
-                  />
-                </label>
-                <label>
-                  <input type="checkbox" checked={showRuns} onChange={(event) => setShowRuns(event.target.checked)} />{' '}
-                  single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
-                </label>
-              </p>
-              <div className="min-h-0 flex-1">
-                <FanChart
+          <>
+            <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
+              <ChartFrame
+                className="min-h-[320px] flex-[3]"
+                title={`${plan.measures[index]!.name} over ${plan.title}`}
+                note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
+                of={of}
+                table={() => [
+                  ['step', 'low90', 'low50', 'median', 'high50', 'high90'],
+                  ...Array.from(bands.steps, (step, i) => [
+                    step,
+                    ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
+                  ]),
+                ]}
+              >
+                <div className="flex h-full flex-col">
+                  <p className="flex gap-6 text-sm">
+                    <label>
+                      measure{' '}
+                      <ChoiceWord
+                        label="Measure"
+                        value={plan.measures[index]!.name}
+                        options={plan.measures.map((m) => m.name)}
+                        onChange={setMeasure}
+                      />
+                    </label>
+                    <label>
+                      <input
+                        type="checkbox"
+                        checked={showRuns}
+                        onChange={(event) => setShowRuns(event.target.checked)}
+                      />{' '}
+                      single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
+                    </label>
+                  </p>
+                  <div className="min-h-0 flex-1">
+                    <FanChart
+                      plan={plan}
+                      bands={bands}
+                      lines={fan.answer.lines}
+                      measure={index}
+                      showRuns={showRuns}
+                      onOpen={open}
+                    />
+                  </div>
+                </div>
+              </ChartFrame>
+              {apart?.answer && (
+                <RunsApart
                   plan={plan}
-                  bands={bands}
-                  lines={fan.answer.lines}
-                  measure={index}
-                  showRuns={showRuns}
-                  onOpen={(run, step) => {
-                    openRun(study!, plan, run, step);
-                    void navigate(`/project/${projectId}/watch`);
-                  }}
+                  measure={plan.measures[apart.question.measure]!.name}
+                  answer={apart.answer}
+                  onOpen={open}
                 />
-              </div>
+              )}
             </div>
-          </ChartFrame>
+            {s >= 0 && distribution && (
+              <div className="flex w-[280px] shrink-0 flex-col gap-4 overflow-auto">
+                <Distribution
+                  plan={plan}
+                  summary={distribution.question.summary}
+                  onSummary={setSummary}
+                  distribution={distribution.answer}
+                />
+                {enough && <EnoughSeeds plan={plan} summary={enough.question.summary} enough={enough.answer} />}
+              </div>
+            )}
+          </>
         ) : (
           <div className="card flex flex-1 items-center justify-center text-faint">
             The fan of the runs grows here as they come in.
@@ -111,6 +149,12 @@ export function RepeatView() {
       )}
     </div>
   );
+}
+
+/** The summary that is looked at: the one chosen, else the first that is a number; -1 if there is none. */
+function summaryOf(plan: Plan | undefined, name: string | undefined): number {
+  const chosen = plan?.summaries.findIndex((each) => each.name === name && !each.yesNo) ?? -1;
+  return chosen >= 0 ? chosen : (plan?.summaries.findIndex(({ yesNo }) => !yesNo) ?? -1);
 }
 
 function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
@@ -246,29 +290,6 @@ function Outcomes({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: 
           })}
         </tbody>
       </table>
-    </section>
-  );
-}
-
-/** How well the mean of the first summary is known, and how many runs more would make it so to 5 %. */
-function Enough({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: OutcomesAnswer }) {
-  const at = plan.summaries.findIndex((summary) => !summary.yesNo);
-  if (at < 0) return null;
-  const estimate = outcomes.summaries[at]!;
-  const half = (estimate.high - estimate.low) / 2;
-  const share = Math.abs(half / estimate.value);
-  if (!Number.isFinite(share)) return null;
-  const needed = Math.ceil(estimate.runs * (share / 0.05) ** 2);
-  const without = outcomes.runs - estimate.runs;
-  return (
-    <section aria-label="Enough seeds" className="card p-4">
-      <h2 className="mb-1 text-[16px]">Enough seeds?</h2>
-      <p>
-        The mean of {plan.summaries[at]!.name}
-        {without > 0 ? `, over the ${estimate.runs} runs that have one,` : ''} is known to within{' '}
-        {shownNumber(share * 100, 2)} %.{' '}
-        {needed > estimate.runs ? `For 5 % run about ${needed - estimate.runs} more.` : 'That is within 5 %.'}
-      </p>
     </section>
   );
 }

@@ -56,7 +56,11 @@ export class AnswerDesk {
     const results = this.studies.get(id)?.results ?? new StudyResults();
     const plan = withOutcomes(text, undefined, outcomes)?.plan;
     // Known before storage is asked: where that fails, what the page has is still taken.
-    this.studies.set(id, { asked: plan && { plan, design, results }, results, answers: new Map<string, unknown>() });
+    this.studies.set(id, {
+      asked: plan && { plan, design, results, text },
+      results,
+      answers: new Map<string, unknown>(),
+    });
     if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
   }
 }

@@ -11,6 +11,7 @@ import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
 import type { Scores } from '../statistics/scores.ts';
 import { scoresOf } from '../statistics/scores.ts';
+import { apartOf, distributionOf, enoughOf, outcomeOf } from './repeats.ts';
 import { sensitivityOf } from './sensitivity.ts';
 import type {
   AnswerTo,
@@ -27,6 +28,8 @@ export interface AskedStudy {
   readonly plan: Plan;
   readonly design: Design;
   readonly results: StudyResults;
+  /** Text of the model, for conditions that are asked of it. */
+  readonly text?: string;
 }
 
 /** Answers a question from the results that are there. */
@@ -43,6 +46,14 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return runsOf(study, question.point).map(({ seed, steps }): RunKey => ({ seed, steps }));
     case 'scores':
       return scores(study, question);
+    case 'distribution':
+      return distributionOf(runsOf(study), question.summary);
+    case 'enough':
+      return enoughOf(runsOf(study), question.summary);
+    case 'apart':
+      return apartOf(study.plan, runsOf(study), question.measure);
+    case 'outcome':
+      return outcomeOf(study.text ?? '', runsOf(study), question.condition);
     case 'sensitivity':
       return sensitivityOf(study.plan, study.design, study.results);
     case 'differences':

@@ -1,7 +1,7 @@
 import type { Sensitivity } from './sensitivity.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
-import type { SummaryEstimate } from '../statistics/intervals.ts';
+import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
 import type { ObservedPoint, Scores } from '../statistics/scores.ts';
 
 /** What a page asks of the results of a study. Answers are small: they do not grow with the number of runs, but for tables and what is asked for. */
@@ -16,6 +16,14 @@ export type Question =
   | { readonly is: 'runs'; readonly point: string }
   /** How one measure agrees with what was observed. */
   | { readonly is: 'scores'; readonly measure: number; readonly observed: readonly ObservedPoint[] }
+  /** The values of a summary over all runs. */
+  | { readonly is: 'distribution'; readonly summary: number }
+  /** How well the mean of a summary is known with more and more seeds. */
+  | { readonly is: 'enough'; readonly summary: number }
+  /** The most typical run, and those that stand apart, by the course of a measure. */
+  | { readonly is: 'apart'; readonly measure: number }
+  /** In how many runs a condition holds, in the language of checks. */
+  | { readonly is: 'outcome'; readonly condition: string }
   /** How the factors of a sampled design act on each summary. */
   | { readonly is: 'sensitivity' }
   /** How the other points differ from one of them, run by run with the same seed. */
@@ -39,6 +47,10 @@ export interface Answers {
   points: readonly PointAnswer[];
   runs: readonly RunKey[];
   scores: Scores | undefined;
+  distribution: DistributionAnswer;
+  enough: EnoughAnswer;
+  apart: ApartAnswer | undefined;
+  outcome: OutcomeAnswer;
   sensitivity: readonly Sensitivity[];
   differences: readonly DifferencesAnswer[];
   'difference fan': Bands | undefined;
@@ -98,3 +110,52 @@ export interface DifferencesAnswer {
   /** One a summary, in the order of the text. */
   readonly summaries: readonly PairedDifference[];
 }
+
+/** Values of a summary over runs. */
+export interface DistributionAnswer {
+  /** In the order of the seeds, empty ones left out. */
+  readonly values: readonly number[];
+  /** Runs in which it is empty. */
+  readonly never: number;
+}
+
+/** Half width of the 90 % interval of a mean after so many seeds. */
+export interface EnoughAnswer {
+  readonly seeds: readonly number[];
+  readonly halves: readonly number[];
+  /** Of all of them. */
+  readonly mean: number;
+}
+
+/** A run that lies outside the others for some of its course. */
+interface ApartRunAnswer extends RunKey {
+  /** Where it first does. */
+  readonly step: number;
+  readonly isAbove: boolean;
+  /** Share of the kept rows in which it does. */
+  readonly share: number;
+}
+
+export interface ApartAnswer {
+  readonly typical: RunKey;
+  /** Those that are outside longest first. */
+  readonly apart: readonly ApartRunAnswer[];
+  /** The least typical of the others, with the step at which they lie furthest from the most typical one. */
+  readonly unusual: readonly (RunKey & { readonly step: number; readonly isAbove: boolean })[];
+  readonly runs: number;
+}
+
+/** In how many runs a condition holds, or why that cannot be told. */
+export type OutcomeAnswer =
+  | { readonly problem: string }
+  | {
+      /** Of the runs in which it is yes or no. */
+      readonly share: Estimate;
+      readonly yes: number;
+      /** Runs in which it is empty. */
+      readonly never: number;
+      /** It was asked of the rows of steps 0, every, 2 every, ... */
+      readonly every: number;
+      /** The first runs in which it holds. */
+      readonly first: readonly RunKey[];
+    };
