@@ -83,6 +83,44 @@ try {
   await page.getByRole('row').nth(10).click();
   await page.waitForTimeout(500);
   await picture('vary');
+  await page.getByRole('button', { name: 'as a map' }).click();
+  await page.waitForTimeout(300);
+  await picture('vary-map');
+  await page.getByRole('button', { name: /^as text/ }).click();
+  const text = page.getByRole('textbox', { name: 'Text of the study' });
+  await text.fill(`study What matters
+  vary kestrels  0 to 16
+  vary strike    0.05 to 0.4 per day
+  vary bite      0.05 to 0.3
+  sobol indices of 64
+  3 seeds each
+  end after 1 year
+  keep every 7 days
+  outcome crash: low_cover < 20 %
+`);
+  const run = page.getByRole('button', { name: /^Run [0-9,]+ runs$/ });
+  await page.waitForTimeout(500);
+  const total = /[0-9]+/.exec((await run.innerText()).replace(',', ''))[0];
+  await run.click();
+  await until('vary-progress', `${total} of ${total}`);
+  await page.waitForTimeout(1500);
+  await picture('vary-what-matters');
+  await text.fill(`study Three meadows
+  20 seeds each
+  keep every 7 days
+
+scenario As it is
+
+scenario Many kestrels
+  kestrels = 12
+
+scenario Poor strikers
+  strike = 0.1 per day
+`);
+  await page.getByRole('button', { name: 'Run 60 runs' }).click();
+  await until('vary-progress', '60 of 60');
+  await page.waitForTimeout(1500);
+  await picture('vary-scenarios');
   await go('Match');
   await page.waitForTimeout(600);
   await picture('match');

@@ -21,7 +21,7 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
       <table className="w-full">
         <tbody>
           <tr className="border-t border-line">
-            <td className="font-bold">{typical.seed}</td>
+            <td className="pr-3 font-bold">{typical.seed}</td>
             <td>the most typical run</td>
             <td className="text-right">
               <button type="button" className="link" onClick={() => onOpen(typical, typical.steps)}>
@@ -31,7 +31,7 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
           </tr>
           {apart.slice(0, MOST_LISTED).map((run) => (
             <tr key={run.seed} className="border-t border-line">
-              <td className="font-bold">{run.seed}</td>
+              <td className="pr-3 font-bold">{run.seed}</td>
               <td>
                 far {run.isAbove ? 'above' : 'below'} the others from {stepWords(plan, run.step)} on,{' '}
                 {Math.max(1, Math.round(100 * run.share))} % of the time
@@ -45,7 +45,7 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
           ))}
           {unusual.map((run, i) => (
             <tr key={run.seed} className="border-t border-line">
-              <td className="font-bold">{run.seed}</td>
+              <td className="pr-3 font-bold">{run.seed}</td>
               <td>
                 {i === 0 ? 'the least typical' : 'next to it'}
                 {apart.length > 0 ? ' of the others' : ''}: furthest {run.isAbove ? 'above' : 'below'} the most typical

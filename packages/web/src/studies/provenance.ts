@@ -23,7 +23,8 @@ function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan):
   });
 }
 
-function seedWords(seeds: readonly number[]): string {
+function seedWords({ seeds, listed }: Pick<StudyRow, 'seeds' | 'listed'>): string {
+  if (listed?.ownSeeds) return `${seeds.length} seeds of its own at each point`;
   const first = seeds[0]!;
   const last = seeds[seeds.length - 1]!;
   if (seeds.length === 1) return `seed ${first}`;
@@ -36,17 +37,20 @@ export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): 
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textDigest(study.text).slice(0, 8);
+  const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
+  const how = [seedWords(study), ...until].join(', ');
   const moved = [
     study.text !== currentText && 'the text has changed since',
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
   ].filter((word) => word !== false);
   return {
-    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`,
+    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${how}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
     lines: [
       `model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`,
       `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`,
-      `${seedWords(study.seeds)}, engine version ${engine} of Vole Parade`,
+      `${how}, engine version ${engine} of Vole Parade`,
+      ...(study.wording?.trim().split('\n') ?? []).map((line) => `| ${line}`),
     ],
   };
 }

@@ -42,7 +42,9 @@ export function VaryView() {
   const { plan, runs } = useShownStudy('vary');
   const study = useAppSelector((state) => state.studies.vary.study);
   const [summary, setSummary] = useState<string>();
-  const [picked, setPicked] = useState(0);
+  const [pick, setPick] = useState({ study: '', place: 0 });
+  const picked = pick.study === study?.id ? pick.place : 0;
+  const setPicked = (place: number): void => setPick({ study: study?.id ?? '', place });
   const s = Math.max(0, plan?.summaries.findIndex((x) => x.name === summary) ?? 0);
   const hasRuns = runs > 0;
   const measured = hasRuns && plan !== undefined && plan.measures.length > 0;
