@@ -18,6 +18,7 @@ const SAVE_PAUSE = 600;
 const channel = new BroadcastChannel('vole-parade');
 let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
+let draftTimer: ReturnType<typeof setTimeout> | undefined;
 let saving: Promise<void> = Promise.resolve();
 
 export async function openProject(row: ProjectRow): Promise<void> {
@@ -92,6 +93,23 @@ export async function readChart(reading: ReadingRow): Promise<void> {
   if (!id) return;
   try {
     await repository.keepReadings(id, readings);
+  } catch (error) {
+    store.dispatch(projectActions.storageFailed(storageProblem(error)));
+  }
+}
+
+/** The text of a study is written: it is there again after a reload. */
+export function draftStudy(text: string): void {
+  store.dispatch(projectActions.studyDrafted(text));
+  clearTimeout(draftTimer);
+  draftTimer = setTimeout(() => void keepDraft(), SAVE_PAUSE);
+}
+
+async function keepDraft(): Promise<void> {
+  const { id, studyDraft } = store.getState().project;
+  if (!id) return;
+  try {
+    await repository.keepStudyDraft(id, studyDraft);
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }

@@ -72,6 +72,11 @@ export class Repository {
     await this.db.projects.update(id, { readings: [...readings] });
   }
 
+  /** Keeps the text of a study that is being written: no change of the project either. */
+  async keepStudyDraft(id: string, studyDraft: string): Promise<void> {
+    await this.db.projects.update(id, { studyDraft });
+  }
+
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */
   async renameProject(id: string, name: string, now = Date.now()): Promise<number> {
     return this.db.transaction('rw', this.db.projects, async () => {

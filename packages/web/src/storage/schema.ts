@@ -35,6 +35,8 @@ export const ProjectSchema = z.object({
   visited: z.array(z.string()),
   /** How the charts of Watch are read, where that differs from how they are drawn at first. */
   readings: z.array(ReadingSchema).optional(),
+  /** The text of a study that is being written, or was last; empty where studies are put together as sentences. */
+  studyDraft: z.string().optional(),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */

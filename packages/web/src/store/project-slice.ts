@@ -17,6 +17,8 @@ export interface ProjectState {
   readonly dirty: boolean;
   readonly visited: readonly string[];
   readonly readings: readonly ReadingRow[];
+  /** The text of a study that is being written; empty where studies are put together as sentences. */
+  readonly studyDraft: string;
   /** What is wrong with storage, if anything. */
   readonly problem: string | undefined;
   /** What another tab has stored in the meantime. */
@@ -36,6 +38,7 @@ const initialState: ProjectState = {
   dirty: false,
   visited: [],
   readings: [],
+  studyDraft: '',
   problem: undefined,
   conflict: undefined,
   textOrigin: 0,
@@ -72,6 +75,7 @@ export const projectSlice = createSlice({
       savedAt: payload.changedAt,
       visited: payload.visited,
       readings: payload.readings ?? [],
+      studyDraft: payload.studyDraft ?? '',
       problem: state.problem,
       textOrigin: state.textOrigin + 1,
     }),
@@ -101,6 +105,9 @@ export const projectSlice = createSlice({
     },
     chartRead: (state, { payload }: PayloadAction<ReadingRow>) => {
       state.readings = [...state.readings.filter(({ title }) => title !== payload.title), payload];
+    },
+    studyDrafted: (state, { payload }: PayloadAction<string>) => {
+      state.studyDraft = payload;
     },
     saved: (
       state,

@@ -1,13 +1,14 @@
 import type { Diagnostic, Fix, LoadedModel, StudyDefinition } from '@vole/core';
 import { applyEdits, placeOf, pointCount, readStudy, runCount } from '@vole/core';
-import { useDeferredValue, useMemo, useState } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../charts/export-chart.ts';
+import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { beginStudy } from '../studies/study-runner.ts';
 import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
-import { BEGINNINGS, beginningOf, withScenario, wordingOf } from './study-wording.ts';
+import { BEGINNINGS, beginningOf, withScenario } from './study-wording.ts';
 
 interface Props {
   readonly model: LoadedModel;
@@ -21,11 +22,7 @@ export function StudyText({ model, onSentence }: Props) {
   const { study, running } = useAppSelector((state) => state.studies.vary);
   const { id, text } = useAppSelector((state) => state.project);
   const stepLimit = useAppSelector((state) => state.model.stepLimit);
-  const [draft, setDraft] = useState(
-    () =>
-      study?.wording ??
-      (study && study.factors.length > 0 ? wordingOf(plan, study) : beginningOf(plan, 'every combination')),
-  );
+  const draft = useAppSelector((state) => state.project.studyDraft);
   const ofWatch = useWatchValues(plan);
   // What is typed goes first; the text is read when there is time.
   const settled = useDeferredValue(draft);
@@ -60,7 +57,8 @@ export function StudyText({ model, onSentence }: Props) {
         className="h-56 w-full resize-y rounded border border-line bg-ground p-2 font-mono text-[13px] leading-5 whitespace-pre-wrap"
         spellCheck={false}
         value={draft}
-        onChange={(event) => setDraft(event.target.value)}
+        // Emptied it is still a text: only the link below goes back to the sentence.
+        onChange={(event) => draftStudy(event.target.value || '\n')}
       />
       <p className="flex flex-wrap gap-x-3 text-sm">
         <button type="button" className="link" onClick={onSentence}>
@@ -73,11 +71,16 @@ export function StudyText({ model, onSentence }: Props) {
         >
           as a file
         </button>
+        {study?.wording !== undefined && study.wording !== draft && (
+          <button type="button" className="link" onClick={() => draftStudy(study.wording!)}>
+            text of “{study.name}”
+          </button>
+        )}
         {Object.keys(ofWatch).length > 0 && (
           <button
             type="button"
             className="link"
-            onClick={() => setDraft(withScenario(draft, plan, 'As in Watch', ofWatch))}
+            onClick={() => draftStudy(withScenario(draft, plan, 'As in Watch', ofWatch))}
           >
             values of Watch as a scenario
           </button>
@@ -88,14 +91,18 @@ export function StudyText({ model, onSentence }: Props) {
         {BEGINNINGS.map((beginning, i) => (
           <span key={beginning}>
             {i > 0 && ', '}
-            <button type="button" className="link" onClick={() => setDraft(beginningOf(plan, beginning))}>
+            <button type="button" className="link" onClick={() => draftStudy(beginningOf(plan, beginning))}>
               {beginning}
             </button>
           </span>
         ))}
       </p>
       {diagnostics.length > 0 ? (
-        <Findings text={settled} diagnostics={diagnostics} onFix={(fix) => setDraft(applyEdits(settled, fix.edits))} />
+        <Findings
+          text={settled}
+          diagnostics={diagnostics}
+          onFix={(fix) => draftStudy(applyEdits(settled, fix.edits))}
+        />
       ) : problem ? (
         <p role="alert" className="mt-1 text-problem">
           {problem}

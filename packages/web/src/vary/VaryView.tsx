@@ -14,12 +14,14 @@ import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
 import { designOf, studyBytes, tooLarge } from '../studies/study-design.ts';
 import { beginStudy } from '../studies/study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
+import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { useTakeTable } from '../charts/take-table.ts';
 import { ResponseAnswers } from './ResponseAnswers.tsx';
 import { ScenarioAnswers } from './ScenarioAnswers.tsx';
 import { PointsTable } from './PointsTable.tsx';
 import { StudyText } from './StudyText.tsx';
+import { firstWording } from './study-wording.ts';
 import { WhatMatters } from './WhatMatters.tsx';
 import { combinationWords, factorWords, usualValues } from './responses.ts';
 
@@ -58,7 +60,12 @@ export function VaryView() {
   const everything = useAnswer('vary', measured ? course : undefined)?.answer?.bands;
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const hasResults = plan && study && points.length > 0;
-  const [asText, setAsText] = useState<boolean>();
+  const hasDraft = useAppSelector((state) => state.project.studyDraft !== '');
+  const [asSentence, setAsSentence] = useState(false);
+  const goOnAsText = (): void => {
+    setAsSentence(false);
+    if (!hasDraft && model) draftStudy(firstWording(model.plan, study));
+  };
   const method = study?.listed?.method;
   const isSampled = method !== undefined && SAMPLED.includes(method);
   const sensitivity = useAnswer('vary', hasRuns && isSampled ? { is: 'sensitivity' } : undefined)?.answer ?? [];
@@ -67,10 +74,10 @@ export function VaryView() {
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          {model && model.plan.parameters.length > 0 && (asText ?? study?.wording !== undefined) ? (
-            <StudyText key={study?.id} model={model} onSentence={() => setAsText(false)} />
+          {model && model.plan.parameters.length > 0 && hasDraft && !asSentence ? (
+            <StudyText model={model} onSentence={() => setAsSentence(true)} />
           ) : (
-            <VarySentence key={study?.id} model={model} onText={() => setAsText(true)} />
+            <VarySentence key={study?.id} model={model} onText={goOnAsText} />
           )}
           <StudyList kind="vary" />
           {hasResults && <Downloads plan={plan} study={study} />}

@@ -1,13 +1,16 @@
 // @vitest-environment happy-dom
+import 'fake-indexeddb/auto';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { loadModel } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { dispatched, shown } from '../../test/shown.tsx';
 import { projectActions } from '../store/project-slice.ts';
+import { store } from '../store/store.ts';
 import { StudyText } from './StudyText.tsx';
+import { beginningOf } from './study-wording.ts';
 
 const begun = vi.hoisted(() => vi.fn());
-vi.mock('../studies/study-runner.ts', () => ({ beginStudy: begun }));
+vi.mock('../studies/study-runner.ts', async (load) => ({ ...(await load<object>()), beginStudy: begun }));
 
 const TEXT = `model M
 clock
@@ -22,7 +25,10 @@ const model = loadModel(TEXT).loaded!;
 const area = () => screen.getByRole<HTMLTextAreaElement>('textbox', { name: 'Text of the study' });
 const type = (text: string) => fireEvent.change(area(), { target: { value: text } });
 
-beforeEach(() => dispatched(projectActions.textReplaced(TEXT)));
+beforeEach(() => {
+  dispatched(projectActions.textReplaced(TEXT));
+  dispatched(projectActions.studyDrafted(beginningOf(model.plan, 'every combination')));
+});
 afterEach(() => begun.mockReset());
 
 describe('a study as a text', () => {
@@ -59,6 +65,17 @@ describe('a study as a text', () => {
       outcomes: [{ name: 'none', condition: 'low < 1' }],
     });
     expect(study['wording']).toContain('random 6');
+  });
+
+  it('stays a text when everything in it is taken out, and what was typed is kept with the project', async () => {
+    shown(<StudyText model={model} onSentence={() => undefined} />);
+    type('');
+    await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('The study has no name.'));
+    expect(store.getState().project.studyDraft.trim()).toBe('');
+    expect(store.getState().project.studyDraft).not.toBe('');
+    fireEvent.click(screen.getByRole('button', { name: 'scenarios' }));
+    expect(area().value).toContain('scenario As it is');
+    expect(store.getState().project.studyDraft).toBe(area().value);
   });
 
   it('says what the page cannot do', async () => {

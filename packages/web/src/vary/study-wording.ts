@@ -69,6 +69,14 @@ export function wordingOf(plan: Plan, study: Pick<StudyRow, 'name' | 'factors' |
   return `study ${study.name}\n${lines.join('\n')}\n  every combination\n  ${study.seeds.length} seeds each\n`;
 }
 
+/** The text with which a study on show is gone on with as a text: its own, or what its sentence says; else one to begin with. */
+export function firstWording(plan: Plan, study: StudyRow | undefined): string {
+  if (study?.wording) return study.wording;
+  const isListed =
+    study !== undefined && study.factors.length > 0 && study.factors.every(({ values }) => values.length > 0);
+  return isListed ? wordingOf(plan, study) : beginningOf(plan, 'every combination');
+}
+
 /** A text with a further scenario. @param values in base units, by parameter */
 export function withScenario(text: string, plan: Plan, name: string, values: Readonly<Record<string, number>>): string {
   const lines = plan.parameters.flatMap((parameter) =>

@@ -32,6 +32,14 @@ export interface DesignWish {
 export const MOST_SEEDS = 100_000;
 /** Most points that a study has. */
 const MOST_POINTS = 1_000_000;
+const MOST_RUNS = 100_000_000;
+
+function tooMany(count: number, most: number, what: string): { problem: string; hint: string } {
+  return {
+    problem: `That would be ${count.toLocaleString('en-GB')} ${what}; at most ${most.toLocaleString('en-GB')} go in one study.`,
+    hint: 'Take fewer values, points or seeds.',
+  };
+}
 
 /** A design, or why there is none. */
 export function makeDesign(
@@ -82,11 +90,8 @@ function problemOf({
       hint: 'Take “latin hypercube of 1000”.',
     };
   const points = pointsOf(method, count, factors);
-  if (points > MOST_POINTS || points * seeds > MOST_POINTS * 100)
-    return {
-      problem: `That would be ${points.toLocaleString('en-GB')} points; at most ${MOST_POINTS.toLocaleString('en-GB')} go in one study.`,
-      hint: 'Take fewer values or points.',
-    };
+  if (points > MOST_POINTS) return tooMany(points, MOST_POINTS, 'points');
+  if (points * seeds > MOST_RUNS) return tooMany(points * seeds, MOST_RUNS, 'runs');
   return undefined;
 }
 

@@ -11,6 +11,10 @@ export interface RankCorrelation {
   readonly partial: Interval;
 }
 
+/** Fewer points tell nothing of a correlation. */
+const LEAST_POINTS = 3;
+const NOTHING: Interval = { value: NaN, low: NaN, high: NaN };
+
 /**
  * Rank correlations of each factor with a summary. Source: A. Saltelli, S. Tarantola, F. Campolongo and M. Ratto, Sensitivity Analysis in
  * Practice (2004); ties have their mean rank.
@@ -20,6 +24,7 @@ export interface RankCorrelation {
 export function rankCorrelations(points: readonly (readonly number[])[], values: readonly number[]): RankCorrelation[] {
   const kept = points.map((_, i) => i).filter((i) => !Number.isNaN(values[i]!));
   const factors = points[0]?.length ?? 0;
+  if (kept.length < LEAST_POINTS) return Array.from({ length: factors }, () => ({ rank: NOTHING, partial: NOTHING }));
   const columns = [
     ...Array.from({ length: factors }, (_, f) => kept.map((i) => points[i]![f]!)),
     kept.map((i) => values[i]!),

@@ -219,6 +219,15 @@ describe('sensitivity', () => {
     ).toBeCloseTo(1 - (6 * squares) / (10 * 99), 10);
   });
 
+  it('of one or two points, or points that are all the same, nothing is told', () => {
+    expect(rankCorrelations([[1]], [3])[0]!.rank.value).toBeNaN();
+    expect(rankCorrelations([[1], [2]], [3, 4])[0]!.partial.value).toBeNaN();
+    const same = rankCorrelations([[1], [1], [1], [1]], [3, 4, 5, 6])[0]!;
+    expect([same.rank.value, same.partial.value]).toEqual([NaN, NaN]);
+    expect(varianceIndices([1, 2, 3], 1)[0]!.first.low).toBe(-Infinity);
+    expect(elementaryEffects([[0], [2 / 3]], [NaN, 1], 1)[0]!.paths).toBe(0);
+  });
+
   it('the share of luck is that of runs within points', () => {
     expect(
       luckShare([
