@@ -205,6 +205,26 @@ summary f = last of y
     expect(table('scenarios', 'points.csv')[1]).toEqual({ point: '2', scenario: 'Hungry', bite: '0.2' });
   });
 
+  it('lays the timeline lines of a scenario over the model: the same runs as of a model that has them', () => {
+    file('laid.vole', `${BANK}\ntimeline\n  at 10 steps: bite = 0.5\n`);
+    const study = file(
+      'laid.study',
+      'study Laid\nmodel "bank.vole"\n4 seeds each\nscenario As it is\nscenario Late hunger\n  at 10 steps: bite = 0.5\n',
+    );
+    expect(vole('study', study, '--out', out('laid')).status).toBe(0);
+    const { stdout } = vole('run', join(folder, 'laid.vole'), '--seeds', '1..4', '--summary');
+    const late = table('laid', 'summaries.csv').filter(({ point }) => point === '2');
+    const alone = stdout.trim().split('\n').slice(1);
+    expect(late.map((row) => `${row['low']},${row['gone [steps]']}`)).toEqual(
+      alone.map((line) => line.split(',').slice(3).join(',')),
+    );
+    expect(table('laid', 'points.csv')[1]).toEqual({
+      point: '2',
+      scenario: 'Late hunger',
+      timeline: 'at 10 steps: bite = 0.5',
+    });
+  });
+
   it('stops at a wanted precision, with the same seeds at each point however many workers there are', () => {
     const study = file(
       'until.study',

@@ -1,5 +1,5 @@
-import type { CompiledPlan, Outcome, RunJob, RunOutcome } from '@vole/core';
-import { compilePlan, simulate, withOutcomes } from '@vole/core';
+import type { Outcome, RunJob, RunOutcome } from '@vole/core';
+import { simulate, StudiedPlans } from '@vole/core';
 import { workerData } from 'piscina';
 
 /** What a thread is given when it begins. */
@@ -10,16 +10,13 @@ export interface WorkerModel {
   readonly outcomes: readonly Outcome[];
 }
 
-let compiled: CompiledPlan | undefined;
+let plans: StudiedPlans | undefined;
 
-/** One run in a thread of its own; the model is compiled once a thread. */
+/** One run in a thread of its own; the model is compiled once a thread, and once more for each scenario with timeline lines. */
 export default function runTask(job: RunJob): RunOutcome | undefined {
-  compiled ??= compiledModel(workerData as WorkerModel);
+  const { text, files, outcomes } = workerData as WorkerModel;
+  plans ??= new StudiedPlans(text, files, outcomes);
+  const compiled = plans.of(job.timeline);
+  if (!compiled) throw new Error('The model was right a moment ago');
   return simulate(compiled, job);
-}
-
-function compiledModel({ text, files, outcomes }: WorkerModel): CompiledPlan {
-  const loaded = withOutcomes(text, files, outcomes);
-  if (!loaded) throw new Error('The model was right a moment ago');
-  return compilePlan(loaded.plan);
 }

@@ -106,6 +106,8 @@ export type { ListedPoints } from './studies/design/design-schema.ts';
 export { ListedPointsSchema, OutcomeSchema } from './studies/design/design-schema.ts';
 export type { Outcome } from './studies/outcomes.ts';
 export { withOutcomes } from './studies/outcomes.ts';
+export { textWithTimeline } from './studies/scenario-text.ts';
+export { StudiedPlans } from './studies/studied-plans.ts';
 export type { StudiedModel, StudyDefinition, StudyReading } from './studies/text/read-study.ts';
 export { modelNamedIn, readStudy } from './studies/text/read-study.ts';
 export type { StoppingRule } from './studies/runner/seeds-until.ts';

@@ -1,5 +1,5 @@
-import type { CompiledPlan, FinishedRun, RunOutcome } from '@vole/core';
-import { blockOf, compilePlan, encodeBlock, loadModel, simulate, textDigest, withOutcomes } from '@vole/core';
+import type { FinishedRun, RunOutcome } from '@vole/core';
+import { blockOf, encodeBlock, loadModel, simulate, StudiedPlans, textDigest } from '@vole/core';
 import type { WorkerReply } from '../src/simulation/asked-worker.ts';
 import type { BlockRow, StudyRow } from '../src/storage/schema.ts';
 import type { AnswerRequest } from '../src/studies/answer-desk.ts';
@@ -21,7 +21,7 @@ export class WorkerInPlay {
   onmessage: ((event: { data: unknown }) => void) | undefined;
   onerror: ((event: { message: string }) => void) | undefined;
   ended = false;
-  private compiled: CompiledPlan | undefined;
+  private plans: StudiedPlans | undefined;
   private readonly desk: AnswerDesk | undefined;
   private before: Promise<void> = Promise.resolve();
 
@@ -54,17 +54,18 @@ export class WorkerInPlay {
   }
 
   private work(request: StudyRequest): void {
-    if (this.ended || (request.is === 'job' && (WorkerInPlay.isHeld || !this.compiled))) return;
+    if (this.ended || (request.is === 'job' && (WorkerInPlay.isHeld || !this.plans))) return;
     const silences = request.is === 'job' ? (WorkerInPlay.silentOn.get(request.job.seed) ?? 0) : 0;
     if (request.is === 'job' && silences > 0) WorkerInPlay.silentOn.set(request.job.seed, silences - 1);
     else this.onmessage?.({ data: structuredClone(this.replyTo(request)) });
   }
 
   private replyTo(request: StudyRequest): StudyReply {
-    if (request.is === 'job') return { is: 'finished', outcome: simulate(this.compiled!, request.job)! };
-    const loaded = withOutcomes(request.text, undefined, request.outcomes);
-    if (!loaded) return { is: 'refused', diagnostics: loadModel(request.text).diagnostics };
-    this.compiled = compilePlan(loaded.plan);
+    if (request.is === 'job')
+      return { is: 'finished', outcome: simulate(this.plans!.of(request.job.timeline)!, request.job)! };
+    const plans = new StudiedPlans(request.text, undefined, request.outcomes);
+    if (!plans.of()) return { is: 'refused', diagnostics: loadModel(request.text).diagnostics };
+    this.plans = plans;
     return { is: 'ready' };
   }
 

@@ -2,6 +2,7 @@ import type { Diagnostic } from '../diagnostics.ts';
 import { loadModel } from '../load.ts';
 import type { LoadedModel } from '../load.ts';
 import type { Plan } from '../plan/plan.ts';
+import { textWithTimeline } from './scenario-text.ts';
 import type { Piece } from './text/study-lines.ts';
 
 /** A condition over a run that a study asks for beside the summaries of its model. */
@@ -56,23 +57,36 @@ function planWith(plan: Plan, outcomes: readonly Outcome[]): Plan {
 export function outcomeFindings(
   text: string,
   files: ReadonlyMap<string, string> | undefined,
-  { text: condition, span }: Piece,
+  condition: Piece,
 ): Diagnostic[] {
-  const whole = textWith(text, [condition]);
-  const start = whole.lastIndexOf(condition);
-  const inside = loadModel(whole, files).diagnostics.filter(
-    (found) => found.severity === 'error' && found.span.end > start - 2,
+  return findingsIn(textWith(text, [condition.text]), files, condition).map((found) =>
+    found.code === 'name/unknown' ? { ...found, hint: namesOf(text, files) } : found,
   );
-  const wrong = inside.map((found): Diagnostic => {
-    const at = span.start + Math.max(0, Math.min(condition.length - 1, found.span.start - start));
-    return {
-      ...found,
-      hint: found.code === 'name/unknown' ? namesOf(text, files) : found.hint,
-      fixes: undefined,
-      span: { start: at, end: Math.max(at + 1, Math.min(span.end, span.start + found.span.end - start)) },
-    };
-  });
-  return wrong;
+}
+
+/** What is wrong with a timeline line of a scenario, with places in the text that it was taken from. */
+export function timelineFindings(
+  text: string,
+  files: ReadonlyMap<string, string> | undefined,
+  line: Piece,
+): Diagnostic[] {
+  return findingsIn(textWithTimeline(text, line.text), files, line);
+}
+
+/** Errors in the last piece of a text, told at the places where it was taken from. */
+function findingsIn(
+  whole: string,
+  files: ReadonlyMap<string, string> | undefined,
+  { text, span }: Piece,
+): Diagnostic[] {
+  const start = whole.lastIndexOf(text);
+  return loadModel(whole, files)
+    .diagnostics.filter((found) => found.severity === 'error' && found.span.end > start - 2)
+    .map((found): Diagnostic => {
+      const at = span.start + Math.max(0, Math.min(text.length - 1, found.span.start - start));
+      const end = Math.max(at + 1, Math.min(span.end, span.start + found.span.end - start));
+      return { ...found, fixes: undefined, span: { start: at, end } };
+    });
 }
 
 /** What a condition over runs can ask of. */

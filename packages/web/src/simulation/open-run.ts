@@ -1,4 +1,5 @@
 import type { Plan, RunKey } from '@vole/core';
+import { textWithTimeline } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { ownValue } from '../store/own-value.ts';
@@ -6,13 +7,17 @@ import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { live } from './live-handle.ts';
 
-/** Opens a run of a study in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text. */
+/**
+ * Opens a run of a study in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text.
+ * @param timeline lines that its scenario lays over the text
+ */
 export function openRun(
   study: StudyRow,
   plan: Plan,
   { seed }: RunKey,
   step: number,
   values: Readonly<Record<string, number>> = study.parameters,
+  timeline = '',
 ): void {
   const { text } = store.getState().project;
   const changed = Object.fromEntries(
@@ -23,13 +28,16 @@ export function openRun(
   store.dispatch(watchActions.seeded(seed));
   store.dispatch(watchActions.valuesSet(changed));
   store.dispatch(watchActions.playing(false));
-  if (study.text !== text) {
+  if (study.text !== text || timeline !== '') {
     store.dispatch(
       interfaceActions.noticed({
-        text: 'This run is of an earlier text; Watch shows that one until the text changes.',
+        text:
+          timeline === ''
+            ? 'This run is of an earlier text; Watch shows that one until the text changes.'
+            : 'This run has timeline lines of its scenario, which are not in the text; Watch shows it until the text changes.',
         tone: 'plain',
       }),
     );
-    live.load(study.text, seed, values, step);
+    live.load(textWithTimeline(study.text, timeline), seed, values, step);
   } else live.restart(seed, values, step);
 }

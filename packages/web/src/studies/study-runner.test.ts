@@ -195,7 +195,12 @@ describe('a study', () => {
   });
 
   it('with listed points and outcomes of its own runs those, and is the same after the page was left', async () => {
-    const listed = { method: 'scenarios' as const, points: [[0], [14]], names: ['Still', 'Fast'] };
+    const listed = {
+      method: 'scenarios' as const,
+      points: [[14], [14]],
+      names: ['Fast', 'Fast, then still'],
+      timelines: ['', 'at 2 days: pace = 0'],
+    };
     const outcomes = [{ name: 'some', condition: `last of ${plan.measures[0]!.name} > 0` }];
     beginStudy(
       wish(projectId, {
@@ -212,6 +217,7 @@ describe('a study', () => {
     const differences = () => askStudy(idOf('vary'), { is: 'differences', base: 0 });
     const before = await differences();
     expect(before[0]!.summaries).toHaveLength(plan.summaries.length + 1);
+    expect(before[0]!.summaries[0]!.difference.value).toBeLessThan(0);
     store.dispatch(studyActions.cleared());
     await showStored(projectId);
     expect(statusOf('vary')).toMatchObject({ done: 4, total: 4, study: { listed } });

@@ -23,7 +23,7 @@ export function RunButtons({ plan, study, point, name, runs }: Props) {
       const parameter = plan.parameters.find((p) => p.name === factor.parameter);
       values[factor.parameter] = point!.values[f]! * (parameter?.unitFactor ?? 1);
     });
-    openRun(study, plan, run, run.steps, values);
+    openRun(study, plan, run, run.steps, values, point!.timeline);
     void navigate(`/project/${study.projectId}/watch`);
   };
   return (

@@ -134,7 +134,7 @@ function designParts({ setting: { design }, outcomes }: StudyDefinition) {
   const factors = design.factors.map(({ parameter, values }) => ({ parameter, values: [...values] }));
   const common = { factors, ...(outcomes.length > 0 ? { outcomes: [...outcomes] } : {}) };
   if (design.is !== 'listed') return common;
-  const { method, points, rows, sample, names, ownSeeds } = design;
+  const { method, points, rows, sample, names, timelines, ownSeeds } = design;
   return {
     ...common,
     listed: {
@@ -143,6 +143,7 @@ function designParts({ setting: { design }, outcomes }: StudyDefinition) {
       ...(rows ? { rows: [...rows] } : {}),
       ...(sample ? { sample } : {}),
       ...(names ? { names: [...names] } : {}),
+      ...(timelines ? { timelines: [...timelines] } : {}),
       ...(ownSeeds ? { ownSeeds } : {}),
     },
   };

@@ -1,11 +1,10 @@
-import type { CompiledPlan } from '@vole/core';
-import { compilePlan, loadModel, simulate, withOutcomes } from '@vole/core';
+import { loadModel, simulate, StudiedPlans } from '@vole/core';
 import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
 
 const ALIVE_EVERY = 1000;
-let compiled: CompiledPlan | undefined;
+let plans: StudiedPlans | undefined;
 let heardAt = 0;
 
 function reply(message: StudyReply, transfer: Transferable[] = []): void {
@@ -20,11 +19,11 @@ function sayAlive(): boolean {
 
 self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   if (data.is === 'model') {
-    const loaded = withOutcomes(data.text, undefined, data.outcomes);
-    compiled = loaded && compilePlan(loaded.plan);
-    reply(compiled ? { is: 'ready' } : { is: 'refused', diagnostics: loadModel(data.text).diagnostics });
+    plans = new StudiedPlans(data.text, undefined, data.outcomes);
+    reply(plans.of() ? { is: 'ready' } : { is: 'refused', diagnostics: loadModel(data.text).diagnostics });
     return;
   }
+  const compiled = plans?.of(data.job.timeline);
   const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
   reply(

@@ -1,4 +1,5 @@
 import type { Sensitivity } from './sensitivity.ts';
+import type { DesignPoint } from '../design/design.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
@@ -93,10 +94,7 @@ export interface OutcomeOfSummary extends SummaryEstimate {
 }
 
 /** Each summary at one point of a design. */
-export interface PointAnswer {
-  readonly id: string;
-  /** One value a factor, in the unit in which it is shown. */
-  readonly values: readonly number[];
+export interface PointAnswer extends DesignPoint {
   /** Runs that came to their end. */
   readonly runs: number;
   /** One a summary; of a point without runs they are of 0 runs. */
@@ -136,6 +134,7 @@ interface ApartRunAnswer extends RunKey {
   readonly share: number;
 }
 
+/** The most typical run and those that stand apart. */
 export interface ApartAnswer {
   readonly typical: RunKey;
   /** Those that are outside longest first. */

@@ -19,6 +19,7 @@ export const ListedPointsSchema = z.object({
   rows: z.array(number.int().nonnegative()).optional(),
   sample: z.object({ count: number.int().positive(), luck: number.int().nonnegative() }).optional(),
   names: z.array(z.string()).optional(),
+  timelines: z.array(z.string()).optional(),
   ownSeeds: z.boolean().optional(),
 });
 

@@ -30,6 +30,8 @@ export interface ListedDesign extends DesignParts {
   readonly sample?: { readonly count: number; readonly luck: number };
   /** Names of the points, where they have some. */
   readonly names?: readonly string[];
+  /** Timeline lines that are laid over the model at each point, empty where there are none. */
+  readonly timelines?: readonly string[];
 }
 
 /** How the points of a listed design were chosen. */
@@ -52,6 +54,8 @@ export interface DesignPoint {
   readonly id: string;
   /** One value a factor, in the unit in which it is shown. */
   readonly values: readonly number[];
+  /** Timeline lines that are laid over the model. */
+  readonly timeline?: string;
 }
 
 /** How many points a design has. */
@@ -68,7 +72,9 @@ export function runCount(design: Design): number {
 export function pointAt(design: Design, place: number): DesignPoint {
   const { factors } = design;
   const values = design.is === 'listed' ? design.points[place]! : combinationAt(factors, place);
-  return { id: factors.map(({ parameter }, f) => `${parameter}=${values[f]}`).join(';'), values };
+  const id = factors.map(({ parameter }, f) => `${parameter}=${values[f]}`).join(';');
+  const timeline = design.is === 'listed' ? design.timelines?.[place] : undefined;
+  return timeline ? { id: `${id};${timeline}`, values, timeline } : { id, values };
 }
 
 /** The seeds of a point by its place. */
@@ -103,7 +109,7 @@ export function jobOf(
     if (factor >= 0) return point.values[factor]! * unitFactor;
     return Object.hasOwn(given, name) ? given[name]! : value;
   });
-  return { point: point.id, parameters, seed, steps, every };
+  return { point: point.id, parameters, seed, steps, every, ...(point.timeline ? { timeline: point.timeline } : {}) };
 }
 
 /** The runs of a design in its order, points one after another, seeds within. */

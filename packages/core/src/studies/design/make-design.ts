@@ -19,7 +19,12 @@ export interface DesignWish {
   readonly luck: number;
   readonly factors: readonly VariedFactor[];
   /** Values by parameter in the unit in which they are shown. */
-  readonly scenarios: readonly { readonly name: string; readonly values: ReadonlyMap<string, number> }[];
+  readonly scenarios: readonly {
+    readonly name: string;
+    readonly values: ReadonlyMap<string, number>;
+    /** Timeline lines that are laid over the model. */
+    readonly timeline: readonly string[];
+  }[];
   /** The value of a parameter that is not varied, in the unit in which it is shown. */
   readonly base: (parameter: string) => number;
   /** Which points are left out. */
@@ -168,15 +173,24 @@ function scenarioDesign(
 ): { design: Design } | { problem: string; hint?: string } {
   const names = [...new Set(scenarios.flatMap(({ values }) => [...values.keys()]))];
   const points = scenarios.map(({ values }) => names.map((name) => values.get(name) ?? base(name)));
-  const keys = points.map((point) => point.join(';'));
+  const timelines = scenarios.map(({ timeline }) => timeline.join('\n'));
+  const keys = points.map((point, place) => `${point.join(';')};${timelines[place]}`);
   const twice = keys.findIndex((key, i) => keys.indexOf(key) < i);
   if (twice >= 0)
     return {
-      problem: `The scenarios “${scenarios[keys.indexOf(keys[twice]!)]!.name}” and “${scenarios[twice]!.name}” have the same values.`,
+      problem: `The scenarios “${scenarios[keys.indexOf(keys[twice]!)]!.name}” and “${scenarios[twice]!.name}” have the same values and lines.`,
       hint: 'Change a value in one of them, or leave it out.',
     };
   const factors = names.map((parameter) => ({ parameter, values: [] }));
   return {
-    design: { is: 'listed', method: 'scenarios', factors, points, names: scenarios.map(({ name }) => name), ...common },
+    design: {
+      is: 'listed',
+      method: 'scenarios',
+      factors,
+      points,
+      names: scenarios.map(({ name }) => name),
+      ...(timelines.some((lines) => lines !== '') ? { timelines } : {}),
+      ...common,
+    },
   };
 }

@@ -20,15 +20,20 @@ export function nameOfPoint(design: Design, place: number): string | undefined {
   return design.is === 'listed' ? design.names?.[place] : undefined;
 }
 
-/** Points of a design: number from 1, name where they have one, a column a factor. */
+/** Points of a design: number from 1, name where they have one, a column a factor, timeline lines where some have them. */
 export function pointsTable(plan: Plan, design: Design): Cell[][] {
   const isNamed = design.is === 'listed' && design.names !== undefined;
+  const timelines = design.is === 'listed' ? design.timelines : undefined;
   const rows = Array.from({ length: pointCount(design) }, (_, place) => [
     place + 1,
     ...(isNamed ? [nameOfPoint(design, place)!] : []),
     ...pointAt(design, place).values.map((value, f) => factorCell(plan, design.factors[f]!.parameter, value)),
+    ...(timelines ? [timelines[place]!.replaceAll('\n', '; ')] : []),
   ]);
-  return [['point', ...(isNamed ? ['scenario'] : []), ...factorHeadings(plan, design)], ...rows];
+  return [
+    ['point', ...(isNamed ? ['scenario'] : []), ...factorHeadings(plan, design), ...(timelines ? ['timeline'] : [])],
+    ...rows,
+  ];
 }
 
 /** Indices of sensitivity, a row a summary, factor and index, with its 90 % interval; the share of luck stands at the end of each summary. */

@@ -14,6 +14,8 @@ export interface RunJob {
   readonly steps?: number;
   /** Keeps the rows of steps 0, every, 2 every, ... */
   readonly every: number;
+  /** Timeline lines that are laid over the model, for whoever compiles it. */
+  readonly timeline?: string;
   /** Keeps the records of the model; off if absent, as they can be large. */
   readonly records?: boolean;
 }

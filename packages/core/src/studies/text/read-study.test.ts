@@ -131,6 +131,16 @@ study Strikes and kestrels
     expect(seedsAt(design, 1)).toEqual([11, 12, 13, 14, 15, 16, 17, 18, 19, 20]);
   });
 
+  it('scenarios can lay timeline lines over the model, and need no values then', () => {
+    const { design } = studyOf(
+      'study S\n2 seeds each\nscenario As it is\nscenario Quiet\n  from 10 days to 20 days: kestrels = 0\n  at 30 days: kestrels = 9\n',
+    ).setting;
+    const lines = 'from 10 days to 20 days: kestrels = 0\nat 30 days: kestrels = 9';
+    expect(design).toMatchObject({ timelines: ['', lines] });
+    expect(pointAt(design, 1)).toMatchObject({ values: [], timeline: lines });
+    expect(pointAt(design, 0).id).not.toBe(pointAt(design, 1).id);
+  });
+
   it('a rule of precision names a summary', () => {
     const study = studyOf('study S\nuntil mean of low is known within 2 %, at most 200 seeds');
     expect(study.until).toEqual({ summary: 0, share: 0.02, most: 200 });
@@ -211,6 +221,12 @@ study Strikes and kestrels
       'study S\n1 seed\nscenario A\n  bite = 0.2\nscenario B\n',
       'study/design',
       'study S',
+    ],
+    [
+      'a timeline line that sets what is not there',
+      'study S\n1 seed\nscenario A\nscenario B\n  at 3 days: kestrel = 2',
+      'name/unknown',
+      'kestrel',
     ],
     [
       'factors and scenarios',

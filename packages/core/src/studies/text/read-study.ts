@@ -12,7 +12,7 @@ import type { VariedFactor } from '../design/make-design.ts';
 import { makeDesign, MOST_SEEDS } from '../design/make-design.ts';
 import { readFactor } from '../design/factors.ts';
 import type { Outcome } from '../outcomes.ts';
-import { outcomeFindings } from '../outcomes.ts';
+import { outcomeFindings, timelineFindings } from '../outcomes.ts';
 import type { StoppingRule } from '../runner/seeds-until.ts';
 import { parameterCondition } from './conditions.ts';
 import { isSpread, readSpread } from './read-spread.ts';
@@ -55,6 +55,12 @@ export function readStudy(text: string, model: StudiedModel): StudyReading {
 const DEFAULT_SEEDS = 20;
 
 type LineOf<K extends StudyLine['is']> = Extract<StudyLine, { is: K }>;
+
+interface Scenario {
+  readonly name: string;
+  readonly values: Map<string, number>;
+  readonly timeline: string[];
+}
 
 class StudyReader {
   private readonly diagnostics: Diagnostic[] = [];
@@ -269,8 +275,8 @@ class StudyReader {
     return values;
   }
 
-  private scenarios(): { name: string; values: Map<string, number> }[] {
-    const scenarios: { name: string; values: Map<string, number> }[] = [];
+  private scenarios(): Scenario[] {
+    const scenarios: Scenario[] = [];
     for (const line of this.lines) {
       const last = scenarios.at(-1);
       if (line.is === 'scenario') {
@@ -283,7 +289,11 @@ class StudyReader {
             `There are two scenarios “${line.rest.text}”.`,
             'Give one of them another name.',
           );
-        scenarios.push({ name: line.rest.text, values: new Map() });
+        scenarios.push({ name: line.rest.text, values: new Map(), timeline: [] });
+      } else if (line.is === 'timeline' && last) {
+        const [wrong] = timelineFindings(this.model.text, this.model.files, line.rest);
+        if (wrong) this.diagnostics.push(wrong);
+        last.timeline.push(line.rest.text);
       } else if (line.is === 'set' && last) {
         const parameter = this.parameter(line.name);
         const value = parameter && this.value(parameter, line.value);

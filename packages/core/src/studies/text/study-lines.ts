@@ -16,7 +16,7 @@ type LineWithName<K extends string> = K extends string
 
 /** A line of a study's text, as it is written, before anything is known of the model. */
 export type StudyLine = { readonly span: Span } & (
-  | LineWithRest<'study' | 'scenario' | 'note' | 'model' | 'leave out' | 'keep every' | 'end after'>
+  | LineWithRest<'timeline' | 'study' | 'scenario' | 'note' | 'model' | 'leave out' | 'keep every' | 'end after'>
   | LineWithName<'vary' | 'set' | 'outcome'>
   | { readonly is: 'method'; readonly method: DesignMethod; readonly count: number; readonly seed: number }
   | { readonly is: 'seeds'; readonly count: number }
@@ -93,6 +93,7 @@ function lineOf(line: Piece, isScenario: boolean): StudyLine | undefined {
   const assignment = /^(?:set\s+)?([\p{L}_][\p{L}\p{N}_]*)\s*=(?!=)/iu.exec(text);
   if (isScenario) {
     if (words?.[1]!.toLowerCase() === 'scenario') return { is: 'scenario', rest: from(line, words[0].length), span };
+    if (/^(?:at|from|when|whenever|while|every)\s.*:/i.test(text)) return { is: 'timeline', rest: line, span };
     return assignment ? named('set', line, assignment) : undefined;
   }
   if (words)
