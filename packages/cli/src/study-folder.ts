@@ -137,8 +137,8 @@ export class StudyFolder {
     const columns = ['run', 'point', 'seed', ...header.slice(3)];
     const rowsOf = ({ run, place, result }: RunKey & { result: RunResult }): Cell[][] =>
       runRows(plan, run, result, [place + 1]).map(([first, seed, point, ...rest]) => [first!, point!, seed!, ...rest]);
-    if (asParquet) writeParquet(join(this.folder, 'rows.parquet'), columns, ended.map(rowsOf), facts);
-    else this.write('rows.csv', [columns], ended.map(rowsOf));
+    if (asParquet) writeParquet(join(this.folder, 'rows.parquet'), columns, ended, rowsOf, facts);
+    else this.write('rows.csv', [columns], each(ended, rowsOf));
     const indices = indicesTable(plan, design, results);
     if (indices.length > 1) this.write('indices.csv', indices);
     if (design.is === 'listed' && design.names) this.write('differences.csv', differencesTable(plan, design, results));
@@ -164,16 +164,22 @@ export class StudyFolder {
   }
 
   /** A table as a file; rows of runs come run by run. */
-  private write(name: string, head: Cell[][], runs: readonly Cell[][][] = []): void {
+  private write(name: string, head: Cell[][], runs: Iterable<Cell[][]> = []): void {
     const output = new Output(join(this.folder, name), { inputs: [], force: true });
     try {
-      for (const rows of [head, ...runs]) if (rows.length > 0) output.line(csvOf(rows));
+      output.line(csvOf(head));
+      for (const rows of runs) if (rows.length > 0) output.line(csvOf(rows));
       output.finish();
     } catch (error) {
       output.abandon();
       throw error;
     }
   }
+}
+
+/** Rows run by run, made when they are written. */
+function* each<T>(runs: readonly T[], rowsOf: (run: T) => Cell[][]): Generator<Cell[][]> {
+  for (const run of runs) yield rowsOf(run);
 }
 
 interface RunKey {

@@ -68,7 +68,7 @@ export function VaryView() {
   };
   const method = study?.listed?.method;
   const isSampled = method !== undefined && SAMPLED.includes(method);
-  const sensitivity = useAnswer('vary', hasRuns && isSampled ? { is: 'sensitivity' } : undefined)?.answer ?? [];
+  const sensitivity = useAnswer('vary', hasRuns && isSampled ? { is: 'sensitivity', summary: s } : undefined);
   const count = study ? pointCount(designOf(study)) : 0;
   return (
     <div className="flex h-full flex-col">
@@ -100,7 +100,7 @@ export function VaryView() {
                 <WhatMatters
                   plan={plan}
                   study={study}
-                  answers={sensitivity}
+                  answer={sensitivity?.question.summary === s ? sensitivity.answer : undefined}
                   summary={s}
                   onSummary={setSummary}
                   of={of}

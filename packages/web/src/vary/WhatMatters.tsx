@@ -10,15 +10,15 @@ import { pairOf, ranked, sensitivitySentences, sensitivityTable } from './sensit
 interface Props {
   readonly plan: Plan;
   readonly study: StudyRow;
-  readonly answers: readonly Sensitivity[];
+  /** Of the summary, once it is known. */
+  readonly answer: Sensitivity | undefined;
   readonly summary: number;
   readonly onSummary: (name: string) => void;
   readonly of: Provenance | undefined;
 }
 
 /** What the factors of a sampled design do to a summary: bars with intervals, in words, and where they were screened how evenly they act. */
-export function WhatMatters({ plan, study, answers, summary, onSummary, of }: Props) {
-  const answer = answers[summary];
+export function WhatMatters({ plan, study, answer, summary, onSummary, of }: Props) {
   const pair = answer && pairOf(answer);
   const { name } = plan.summaries[summary]!;
   if (!answer || !pair)

@@ -12,7 +12,7 @@ import { summaryEstimate } from '../statistics/intervals.ts';
 import type { Scores } from '../statistics/scores.ts';
 import { scoresOf } from '../statistics/scores.ts';
 import { apartOf, distributionOf, enoughOf, outcomeOf } from './repeats.ts';
-import { sensitivityOf } from './sensitivity.ts';
+import { sensitivityOfSummary } from './sensitivity.ts';
 import type {
   AnswerTo,
   DifferencesAnswer,
@@ -55,7 +55,7 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     case 'outcome':
       return outcomeOf(study.text ?? '', runsOf(study), question.condition);
     case 'sensitivity':
-      return sensitivityOf(study.plan, study.design, study.results);
+      return sensitivityOfSummary(study.plan, study.design, study.results, question.summary);
     case 'differences':
       return differencesOf(study, question.base);
     case 'difference fan':

@@ -25,8 +25,8 @@ export type Question =
   | { readonly is: 'apart'; readonly measure: number }
   /** In how many runs a condition holds, in the language of checks. */
   | { readonly is: 'outcome'; readonly condition: string }
-  /** How the factors of a sampled design act on each summary. */
-  | { readonly is: 'sensitivity' }
+  /** How the factors of a sampled design act on a summary. */
+  | { readonly is: 'sensitivity'; readonly summary: number }
   /** How the other points differ from one of them, run by run with the same seed. */
   | { readonly is: 'differences'; readonly base: number }
   /** The course of the difference of a measure between two points, run by run with the same seed. */
@@ -52,7 +52,7 @@ export interface Answers {
   enough: EnoughAnswer;
   apart: ApartAnswer | undefined;
   outcome: OutcomeAnswer;
-  sensitivity: readonly Sensitivity[];
+  sensitivity: Sensitivity | undefined;
   differences: readonly DifferencesAnswer[];
   'difference fan': Bands | undefined;
   table: string;

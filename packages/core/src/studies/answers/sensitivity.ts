@@ -36,20 +36,28 @@ export interface Sensitivity {
 
 /** Indices of each summary, in the order of the text; nothing of a design that has none. */
 export function sensitivityOf(plan: Plan, design: Design, results: StudyResults): Sensitivity[] {
-  if (design.is !== 'listed' || design.factors.length === 0 || !hasIndices(design)) return [];
-  const runs = results.inOrder(design);
-  return plan.summaries.map((_, s): Sensitivity => {
-    const values = runs.map((all) => all.flatMap((run) => (run ? [run.summaries[s]!] : [])));
-    const means = values.map((own) => {
-      const present = own.filter((value) => !Number.isNaN(value));
-      return present.length > 0 ? mean(present) : NaN;
-    });
-    return {
-      indices: indicesOf(design, means),
-      luck: luckShare(values).share,
-      points: means.filter((value) => !Number.isNaN(value)).length,
-    };
+  return plan.summaries.flatMap((_, s) => sensitivityOfSummary(plan, design, results, s) ?? []);
+}
+
+/** Indices of one summary; nothing of a design that has none. */
+export function sensitivityOfSummary(
+  plan: Plan,
+  design: Design,
+  results: StudyResults,
+  s: number,
+): Sensitivity | undefined {
+  if (design.is !== 'listed' || design.factors.length === 0 || !hasIndices(design) || !plan.summaries[s])
+    return undefined;
+  const values = results.inOrder(design).map((all) => all.flatMap((run) => (run ? [run.summaries[s]!] : [])));
+  const means = values.map((own) => {
+    const present = own.filter((value) => !Number.isNaN(value));
+    return present.length > 0 ? mean(present) : NaN;
   });
+  return {
+    indices: indicesOf(design, means),
+    luck: luckShare(values).share,
+    points: means.filter((value) => !Number.isNaN(value)).length,
+  };
 }
 
 function hasIndices({ method }: ListedDesign): boolean {

@@ -85,10 +85,15 @@ export function studyTable(
   most = Infinity,
 ): string {
   const names = design.factors.map(({ parameter }) => parameter);
-  const rows = [what === 'rows' ? rowHeader(plan, names) : summaryHeader(plan, names)];
+  const scenarios = design.is === 'listed' ? design.names : undefined;
+  const extraNames = [...(scenarios ? ['scenario'] : []), ...names];
+  const rows = [what === 'rows' ? rowHeader(plan, extraNames) : summaryHeader(plan, extraNames)];
   let written = 0;
   results.inOrder(design).forEach((runs, place) => {
-    const extra = pointAt(design, place).values.map((value, f) => factorCell(plan, names[f]!, value));
+    const extra = [
+      ...(scenarios ? [scenarios[place]!] : []),
+      ...pointAt(design, place).values.map((value, f) => factorCell(plan, names[f]!, value)),
+    ];
     runs.forEach((result, i) => {
       if (!result || written >= most) return;
       written++;

@@ -17,7 +17,7 @@ const NOTHING: Interval = { value: NaN, low: NaN, high: NaN };
 
 /**
  * Rank correlations of each factor with a summary. Source: A. Saltelli, S. Tarantola, F. Campolongo and M. Ratto, Sensitivity Analysis in
- * Practice (2004); ties have their mean rank.
+ * Practice (2004); ties have their mean rank. Intervals draw points with the ranks that they have among all.
  * @param points values of the factors, a row a point
  * @param values one a point; points with NaN are left out
  */
@@ -25,21 +25,32 @@ export function rankCorrelations(points: readonly (readonly number[])[], values:
   const kept = points.map((_, i) => i).filter((i) => !Number.isNaN(values[i]!));
   const factors = points[0]?.length ?? 0;
   if (kept.length < LEAST_POINTS) return Array.from({ length: factors }, () => ({ rank: NOTHING, partial: NOTHING }));
-  const columns = [
-    ...Array.from({ length: factors }, (_, f) => kept.map((i) => points[i]![f]!)),
-    kept.map((i) => values[i]!),
+  const ranks = [
+    ...Array.from({ length: factors }, (_, f) => ranksOf(kept.map((i) => points[i]![f]!))),
+    ranksOf(kept.map((i) => values[i]!)),
   ];
-  const ofRows = (rows: readonly number[]): number[][] => {
-    const ranked = columns.map((column) => ranksOf(rows.map((row) => column[row]!)));
-    return ranked.map((a) => ranked.map((b) => sampleCorrelation(a, b)));
+  // The same samples serve all factors, whose correlations are worked out together.
+  const known = new Map<string, number[][]>();
+  const matrixOf = (rows: readonly number[], sample: number): number[][] => {
+    const key = String(sample);
+    let matrix = known.get(key);
+    if (!matrix) known.set(key, (matrix = correlationsOf(ranks, rows)));
+    return matrix;
   };
   return Array.from({ length: factors }, (_, f) => ({
-    rank: resampled(kept.length, (rows) => {
-      const chosen = [columns[f]!, columns[factors]!].map((column) => ranksOf(rows.map((row) => column[row]!)));
-      return within(sampleCorrelation(chosen[0]!, chosen[1]!));
-    }),
-    partial: resampled(kept.length, (rows) => within(partialOf(ofRows(rows), f, factors))),
+    rank: resampled(kept.length, (rows, sample) => within(matrixOf(rows, sample)[f]![factors]!)),
+    partial: resampled(kept.length, (rows, sample) => within(partialOf(matrixOf(rows, sample), f, factors))),
   }));
+}
+
+/** Correlations of every column with every other over some rows. */
+function correlationsOf(columns: readonly (readonly number[])[], rows: readonly number[]): number[][] {
+  const drawn = columns.map((column) => rows.map((row) => column[row]!));
+  const matrix = drawn.map(() => drawn.map(() => 1));
+  drawn.forEach((a, i) => {
+    for (let j = 0; j < i; j++) matrix[i]![j] = matrix[j]![i] = sampleCorrelation(a, drawn[j]!);
+  });
+  return matrix;
 }
 
 /** Takes off what rounding adds beyond -1 and 1. */
