@@ -1,6 +1,8 @@
 import type { Answers, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
 import { useState } from 'react';
+import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
+import { stepWords } from '../charts/time-axis.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { classColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -65,7 +67,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
         <ChartFrame
           className="flex-[3]"
           title={name}
-          note={`line: median; bands: 50 % and 90 % of ${study.seeds.length} runs each`}
+          note={`line: median; bands: 50 % and 90 % of ${study.seeds.length} runs each${endedWords(plan, groups)}`}
           of={of}
           table={() => bandsTable(groups)}
         >
@@ -166,9 +168,9 @@ function SummaryDifferences({ plan, s, names, differences, colourOf }: Differenc
     <div className="mb-3" title={about}>
       <h3 className="font-semibold">{name}</h3>
       {differences.map(({ place, summaries }) => {
-        const { difference, ahead, never } = summaries[s]!;
+        const { difference, ahead, same, never } = summaries[s]!;
         const pairs = difference.runs;
-        const more = ahead.value * pairs;
+        const more = Math.round(ahead.value * pairs - same / 2);
         return (
           <p key={place} className="flex flex-wrap items-baseline justify-between gap-x-3 border-t border-line py-0.5">
             <span className="font-semibold" style={{ color: colourOf(place) }}>
@@ -181,7 +183,7 @@ function SummaryDifferences({ plan, s, names, differences, colourOf }: Differenc
               </span>
             </span>
             <span className="w-full text-sm text-faint">
-              {pairs > 0 && `more in ${shownNumber(more)} of ${pairs} seeds`}
+              {pairs > 0 && `more in ${more} of ${pairs} seeds${same > 0 ? `, the same in ${same}` : ''}`}
               {never > 0 && `; ${never} pairs without a value`}
             </span>
           </p>
@@ -189,6 +191,16 @@ function SummaryDifferences({ plan, s, names, differences, colourOf }: Differenc
       })}
     </div>
   );
+}
+
+/** Which scenarios had no run left before the others ended. */
+function endedWords(plan: Plan, groups: readonly NamedBands[]): string {
+  const lastOf = ({ bands }: NamedBands): number => bands.steps.at(-1) ?? 0;
+  const last = Math.max(0, ...groups.map(lastOf));
+  return groups
+    .filter((group) => lastOf(group) < last)
+    .map((group) => `; all of “${group.name}” had ended by ${stepWords(plan, lastOf(group))}`)
+    .join('');
 }
 
 /** How much the same seeds helped, for the first summary that is a number. */

@@ -6,6 +6,7 @@ import { blockOf } from '../results/block.ts';
 import { StudyResults } from '../results/study-results.ts';
 import type { FinishedRun } from '../runner/run-study.ts';
 import { simulate } from '../runner/simulate.ts';
+import { pairedDifference } from '../statistics/differences.ts';
 import { readStudy } from '../text/read-study.ts';
 import { answerTo } from './answer.ts';
 
@@ -59,6 +60,12 @@ describe('answers about scenarios', () => {
     const [back] = answerTo(asked, { is: 'differences', base: 1 });
     expect(back!.summaries[0]!.difference.value).toBeCloseTo(-ofLeft!.difference.value, 12);
     expect(answerTo(asked, { is: 'differences', base: 7 })).toEqual([]);
+  });
+
+  it('pairs that are the same are counted apart, and half to each side in the share; empty ones are in neither', () => {
+    const found = pairedDifference([1, 2, 3, NaN, undefined], [1, 3, 2, 4, 5]);
+    expect([found.same, found.never, found.difference.runs, found.difference.value]).toEqual([1, 1, 3, 0]);
+    expect(found.ahead.value).toBeCloseTo(0.5, 12);
   });
 
   it('the course of a difference is of pairs too, and a run that has ended keeps its last value', () => {

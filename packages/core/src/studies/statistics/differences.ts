@@ -8,6 +8,8 @@ export interface PairedDifference {
   readonly difference: Estimate;
   /** Share of the seeds in which b is above a, with its interval (Wilson); seeds in which they are the same count half a seed each. */
   readonly ahead: Estimate;
+  /** Seeds in which both are the same. */
+  readonly same: number;
   /** Seeds in which a value was empty in either. */
   readonly never: number;
   /** How many times more seeds it would take, without sharing them, to be as sure: variance of independent differences over that of paired ones. */
@@ -31,6 +33,7 @@ export function pairedDifference(
   return {
     difference: meanEstimate(differences),
     ahead: shareEstimate(ahead, pairs.length),
+    same: pairs.filter(([x, y]) => x === y).length,
     never: both.length - pairs.length,
     gain: paired > 0 ? (variance(pairs.map(([x]) => x)) + variance(pairs.map(([, y]) => y))) / paired : NaN,
   };
