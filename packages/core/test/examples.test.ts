@@ -75,7 +75,7 @@ describe.each(FILES)('the example %s', (file) => {
     const compiled = compilePlan(planOf(textOf(file)));
     const red = compiled.plan.checks.map((check) => runCheck(compiled, check)).filter((outcome) => !outcome.holds);
     expect(red).toEqual([]);
-  }, 120_000);
+  }, 300_000);
 
   it('gives the same bits in both engines', () => {
     const smaller = SMALLER[file]!.reduce((text, [from, to]) => {
@@ -83,7 +83,7 @@ describe.each(FILES)('the example %s', (file) => {
       return text.replace(from, to);
     }, textOf(file));
     expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
-  }, 120_000);
+  }, 300_000);
 });
 
 describe('what the studies of the examples say', () => {
@@ -107,5 +107,5 @@ describe('what the studies of the examples say', () => {
       expect(study!.note).toMatch(
         new RegExp(`${value.toFixed(2)}, (?:90 % interval )?${low.toFixed(2)} to ${high.toFixed(2)}`),
       );
-  }, 120_000);
+  }, 300_000);
 });
