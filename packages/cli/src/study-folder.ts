@@ -204,9 +204,7 @@ function readJournal(path: string, digest: string): FinishedRun[] {
     try {
       const { block, model } = decodeBlock(piece);
       if (model !== digest)
-        throw new UsageError(
-          `${path} has runs of another study, model or version of the engine; name another folder, or run it without --resume there`,
-        );
+        throw new UsageError(`${path} has runs of another study, model or version of the engine; name another folder`);
       runs.push(...runsIn(block));
     } catch (error) {
       if (!(error instanceof BlockError)) throw error;

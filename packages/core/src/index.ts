@@ -66,7 +66,7 @@ export { componentSizes, meanClustering, meanPathLength } from './measures/netwo
 export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { readFactor } from './studies/design/factors.ts';
 export type { Design, DesignPoint, StudyJob, StudySetting } from './studies/design/design.ts';
-export { jobsOf, pointAt, pointCount, runCount, seedsAt } from './studies/design/design.ts';
+export { isSampled, jobsOf, pointAt, pointCount, runCount, seedsAt } from './studies/design/design.ts';
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
 export type { Executor, FinishedRun, Proposer, Sink, StudyEnd } from './studies/runner/run-study.ts';

@@ -1,6 +1,6 @@
 import type { Estimate } from '@vole/core';
 import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { classColour } from '../drawing/palette.ts';
+import { seriesColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { roundTicks } from './round-ticks.ts';
@@ -9,8 +9,6 @@ export interface ResponseLine {
   readonly name: string;
   readonly points: readonly { readonly x: number; readonly estimate: Estimate }[];
 }
-
-const ORDER = [6, 0, 1, 2, 3, 4, 5, 7];
 
 /** A summary against a factor, one line a value of the second one, every point with its 90 % interval. */
 interface Props {
@@ -92,16 +90,16 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
               <Line
                 key={line.name}
                 dataKey={`v${i}`}
-                stroke={classColour(ORDER[i % 8]!, theme)}
+                stroke={seriesColour(i, theme)}
                 strokeWidth={words ? 0 : 2}
-                dot={{ r: 3.5, fill: classColour(ORDER[i % 8]!, theme), strokeWidth: 0 }}
+                dot={{ r: 3.5, fill: seriesColour(i, theme), strokeWidth: 0 }}
                 isAnimationActive={false}
               >
                 <ErrorBar
                   dataKey={`e${i}`}
                   width={0}
                   strokeWidth={2}
-                  stroke={classColour(ORDER[i % 8]!, theme)}
+                  stroke={seriesColour(i, theme)}
                   isAnimationActive={false}
                 />
               </Line>
@@ -112,7 +110,7 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
       {lines.length > 1 && (
         <p className="flex flex-wrap justify-center gap-x-5 text-sm">
           {lines.map((line, i) => (
-            <span key={line.name} className="font-semibold" style={{ color: classColour(ORDER[i % 8]!, theme) }}>
+            <span key={line.name} className="font-semibold" style={{ color: seriesColour(i, theme) }}>
               {line.name}
             </span>
           ))}

@@ -56,6 +56,14 @@ export function classColour(index: number, theme: Theme): string {
   return colourOf(CLASS_COLOURS[index % CLASS_COLOURS.length]!, theme);
 }
 
+/** Places among the colours of classes of the lines of a chart, those that are told apart best first. */
+const SERIES_ORDER = [6, 0, 1, 2, 3, 4, 5, 7];
+
+/** Colour of a line of a chart by its place, where it has none of its own. */
+export function seriesColour(place: number, theme: Theme): string {
+  return classColour(SERIES_ORDER[place % SERIES_ORDER.length]!, theme);
+}
+
 export function rgbOf(hex: string): Rgb {
   const value = parseInt(hex.slice(1), 16);
   return [(value >> 16) & 255, (value >> 8) & 255, value & 255];

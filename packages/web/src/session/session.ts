@@ -101,15 +101,14 @@ export async function readChart(reading: ReadingRow): Promise<void> {
 /** The text of a study is written: it is there again after a reload. */
 export function draftStudy(text: string): void {
   store.dispatch(projectActions.studyDrafted(text));
+  const { id } = store.getState().project;
   clearTimeout(draftTimer);
-  draftTimer = setTimeout(() => void keepDraft(), SAVE_PAUSE);
+  if (id) draftTimer = setTimeout(() => void keepDraft(id, text), SAVE_PAUSE);
 }
 
-async function keepDraft(): Promise<void> {
-  const { id, studyDraft } = store.getState().project;
-  if (!id) return;
+async function keepDraft(id: string, text: string): Promise<void> {
   try {
-    await repository.keepStudyDraft(id, studyDraft);
+    await repository.keepStudyDraft(id, text);
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }

@@ -69,12 +69,11 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
   }));
   const reach = lines.flatMap((facet) => facet.lines.flatMap((line) => line.points.map(({ estimate }) => estimate)));
   const cells = isMap
-    ? points.map(({ values, runs, estimates }, place): HeatCell & { place: number } => ({
+    ? points.map(({ values, runs, estimates }): HeatCell => ({
         x: values[0]!,
         y: values[1]!,
         value: runs > 0 ? estimates[summary]!.value : NaN,
         runs,
-        place,
       }))
     : [];
   const point = points[picked];

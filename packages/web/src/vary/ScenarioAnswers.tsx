@@ -4,7 +4,7 @@ import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { classColour } from '../drawing/palette.ts';
+import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Provenance } from '../studies/provenance.ts';
@@ -28,8 +28,6 @@ interface Props {
   readonly of: Provenance | undefined;
 }
 
-const ORDER = [6, 0, 2, 3, 4, 5, 1, 7];
-
 /** Scenarios over shared seeds: their courses in one chart, what each has more than the first run by run, and what that comes to in each summary. */
 export function ScenarioAnswers({ plan, study, names, points, group, picked, onPick, of }: Props) {
   const theme = useAppSelector((state) => state.interface.theme);
@@ -49,8 +47,10 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
     'vary',
     isShared ? others.map((other) => ({ is: 'difference fan' as const, measure: m, base, other })) : [],
   );
-  const differences = useAnswer('vary', isShared ? { is: 'differences', base } : undefined)?.answer ?? [];
-  const colourOf = (place: number): string => classColour(ORDER[place % ORDER.length]!, theme);
+  const answered = useAnswer('vary', isShared ? { is: 'differences', base } : undefined);
+  // Against the one that was chosen before nothing is shown.
+  const differences = answered?.question.base === base ? answered.answer : [];
+  const colourOf = (place: number): string => seriesColour(place, theme);
   const groups = names.flatMap((name, place) => {
     const bands = fans[place]?.bands;
     return bands ? [{ name, colour: colourOf(place), bands }] : [];
@@ -60,7 +60,6 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
     return bands ? [{ name: names[place]!, colour: colourOf(place), bands }] : [];
   });
   const name = plan.measures[m]!.name;
-  const seeds = `${study.seeds.length} ${isShared ? 'pairs' : 'runs'}`;
   return (
     <>
       <div className="flex min-h-0 min-w-0 flex-[3] flex-col gap-4">
@@ -88,7 +87,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
           <ChartFrame
             className="flex-[2]"
             title={`${name}, less that of “${names[base]!}”`}
-            note={`seed by seed; bands: 50 % and 90 % of ${seeds}`}
+            note={`seed by seed; bands: 50 % and 90 % of ${study.seeds.length} pairs`}
             of={of}
             table={() => bandsTable(lessGroups)}
           >

@@ -157,7 +157,10 @@ function rowsOf({ setting }: StudyDefinition, stepLimit: number): number {
 function problemOf(read: StudyDefinition, stepLimit: number, measures: number): string | undefined {
   if (read.until)
     return 'The page runs a fixed number of seeds at each point: write “40 seeds each”. The command line stops at a precision (vole study).';
-  const runs = runCount(read.setting.design);
+  const { design } = read.setting;
+  if (design.factors.length === 0 && !(design.is === 'listed' && design.names))
+    return 'It varies nothing: write “vary” with a parameter, or scenarios; Repeat runs the model with many seeds.';
+  const runs = runCount(design);
   return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures));
 }
 

@@ -1,6 +1,7 @@
 import { mean } from 'simple-statistics';
 import type { Plan } from '../../plan/plan.ts';
 import type { Design, ListedDesign } from '../design/design.ts';
+import { isSampled } from '../design/design.ts';
 import { levelsOf } from '../design/make-design.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { elementaryEffects } from '../sensitivity/elementary-effects.ts';
@@ -46,7 +47,7 @@ export function sensitivityOfSummary(
   results: StudyResults,
   s: number,
 ): Sensitivity | undefined {
-  if (design.is !== 'listed' || design.factors.length === 0 || !hasIndices(design) || !plan.summaries[s])
+  if (design.is !== 'listed' || design.factors.length === 0 || !isSampled(design.method) || !plan.summaries[s])
     return undefined;
   const values = results.inOrder(design).map((all) => all.flatMap((run) => (run ? [run.summaries[s]!] : [])));
   const means = values.map((own) => {
@@ -58,10 +59,6 @@ export function sensitivityOfSummary(
     luck: luckShare(values).share,
     points: means.filter((value) => !Number.isNaN(value)).length,
   };
-}
-
-function hasIndices({ method }: ListedDesign): boolean {
-  return ['elementary effects', 'sobol indices', 'latin hypercube', 'sobol sequence', 'random'].includes(method);
 }
 
 function indicesOf(

@@ -45,6 +45,13 @@ export type DesignMethod =
   | 'sobol indices'
   | 'scenarios';
 
+const NOT_SAMPLED: readonly DesignMethod[] = ['every combination', 'one at a time', 'scenarios'];
+
+/** Whether points are drawn from how the factors are spread, so that indices tell what matters. */
+export function isSampled(method: DesignMethod): boolean {
+  return !NOT_SAMPLED.includes(method);
+}
+
 /** Which runs a study has, told apart by `is`. */
 export type Design = FullFactorial | ListedDesign;
 

@@ -1,4 +1,5 @@
 import type { Design, DesignMethod, ListedDesign } from './design.ts';
+import { isSampled } from './design.ts';
 import type { Factor } from './factors.ts';
 import { combinationAt, combinationCount } from './factors.ts';
 import type { Levels } from './samples.ts';
@@ -67,8 +68,7 @@ export function makeDesign(
   const { points, places } = distinct(rows.filter((row) => !isLeftOut?.(row)));
   if (points.length === 0) return { problem: 'All points are left out.', hint: 'Change the condition, or the values.' };
   // Rows that come twice count twice where indices are worked out.
-  const isSampled = method !== 'every combination' && method !== 'one at a time';
-  const sample = isSampled ? { rows: places, sample: { count: wish.count, luck: wish.luck } } : {};
+  const sample = isSampled(method) ? { rows: places, sample: { count: wish.count, luck: wish.luck } } : {};
   return { design: { is: 'listed', method, factors: listed, points, ...sample, ...common } };
 }
 
@@ -79,10 +79,9 @@ function problemOf({
   isLeftOut,
   seeds,
 }: DesignWish): { problem: string; hint?: string } | undefined {
-  const isSampled = !['every combination', 'one at a time', 'scenarios'].includes(method);
-  if (isSampled && factors.length === 0)
+  if (isSampled(method) && factors.length === 0)
     return { problem: `“${method}” draws points, but nothing is varied.`, hint: 'Write “vary bite 0.1 to 0.3”.' };
-  if (isSampled && count < 1) return { problem: `“${method}” needs a number of points of 1 or more.` };
+  if (isSampled(method) && count < 1) return { problem: `“${method}” needs a number of points of 1 or more.` };
   const dimensions = factors.length * (method === 'sobol indices' ? 2 : 1);
   if ((method === 'sobol sequence' || method === 'sobol indices') && dimensions > MOST_DIMENSIONS)
     return {

@@ -270,6 +270,7 @@ study Strikes and kestrels
     for (const text of [
       'study S\nvary bit 0.1\n1 seed',
       'study S\nvary bite 0.1 to 0.3\n1 seed',
+      'study S\n\nscenario A\n\nscenario B\n  bite = 0.3\n',
       'study S\nvary bite 0.1',
     ]) {
       const [found] = reading(text).diagnostics;

@@ -8,6 +8,7 @@ import { partsOf } from '../../language/syntax.ts';
 import { sameDimension, TIME } from '../../language/types.ts';
 import type { LoadedModel } from '../../load.ts';
 import type { DesignMethod, StudySetting } from '../design/design.ts';
+import { isSampled } from '../design/design.ts';
 import type { VariedFactor } from '../design/make-design.ts';
 import { makeDesign, MOST_SEEDS } from '../design/make-design.ts';
 import { readFactor } from '../design/factors.ts';
@@ -147,7 +148,7 @@ class StudyReader {
             label: `Write “${DEFAULT_SEEDS} seeds each”`,
             edits: [
               {
-                span: { start: this.text.trimEnd().length, end: this.text.trimEnd().length },
+                span: { start: this.endOfStudy(), end: this.endOfStudy() },
                 text: `\n  ${DEFAULT_SEEDS} seeds each`,
               },
             ],
@@ -198,8 +199,7 @@ class StudyReader {
     const parameter = this.parameter(name);
     if (!parameter) return undefined;
     const { checked } = this.model.loaded;
-    const isSampled = method !== 'every combination' && method !== 'one at a time';
-    if (!isSampled && isSpread(values.text)) {
+    if (!isSampled(method) && isSpread(values.text)) {
       const ends = /^(?:from\s+)?(.+?\s+to\s+.+?)(?:,?\s+logarithmic)?$/i.exec(values.text)?.[1];
       this.report(
         'study/values',
@@ -214,7 +214,7 @@ class StudyReader {
       );
       return undefined;
     }
-    if (isSampled) {
+    if (isSampled(method)) {
       const reading = readSpread(checked, parameter, values.text);
       if ('spread' in reading) return { parameter: parameter.name, spread: reading.spread };
       this.report(
@@ -433,6 +433,12 @@ class StudyReader {
         'One is enough.',
       );
     return first;
+  }
+
+  /** Where a further line of the study goes: before its scenarios. */
+  private endOfStudy(): number {
+    const scenario = this.lines.find(({ is }) => is === 'scenario');
+    return this.text.slice(0, scenario?.span.start).trimEnd().length;
   }
 
   private firstLine(): Span {
