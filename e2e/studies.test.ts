@@ -129,7 +129,7 @@ test('a sweep of two factors is read off its map, down to one run in Watch', asy
     'study Map\n  vary kestrels 0, 8, 16\n  vary strike 0.1, 0.3\n  leave out kestrels > 12 and strike > 0.2 per day\n  3 seeds each\n  end after 150 days\n',
   );
   await run(page, 15);
-  await page.getByRole('button', { name: 'as a map' }).click();
+  await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('a map');
   const map = page.getByRole('img', { name: 'strike, per day and kestrels' });
   await expect(map.getByRole('button')).toHaveCount(5);
   const cell = map.getByRole('button', { name: /^kestrels 8, strike 0.3 per day: peak \d+, 3 runs$/ });
@@ -139,6 +139,16 @@ test('a sweep of two factors is read off its map, down to one run in Watch', asy
   await expect(table.locator('tr', { hasText: peak }).first()).toContainText('0.3');
   await table.getByRole('textbox', { name: 'Filter' }).fill('kestrels > 2 and strike < 0.2');
   await expect(page.getByTestId('filtered')).toHaveText('2 of 5 points');
+  // Every run in a row of its own, and the points that a value of a factor has.
+  const each = table.getByRole('combobox', { name: 'A row for' });
+  await each.selectOption('every run');
+  await expect(page.getByTestId('filtered')).toHaveText('6 of 15 runs');
+  await expect(table.getByRole('button', { name: '3', exact: true })).toHaveCount(2);
+  await each.selectOption('each value of strike');
+  await table.getByRole('textbox', { name: 'Filter' }).fill('');
+  await table.getByRole('button', { name: '0.3', exact: true }).click();
+  await expect(page.getByTestId('filtered')).toHaveText('2 of 5 points');
+  await table.getByRole('textbox', { name: 'Filter' }).fill('kestrels > 2 and strike < 0.2');
   await table.getByRole('button', { name: '2', exact: true }).click();
   await page.waitForURL(/\/watch$/);
   await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(150);
@@ -162,7 +172,19 @@ test('three scenarios are compared seed by seed, with the differences of the com
   await expect(changes).toContainText(`−${rounded(found['difference'])}`);
   await expect(changes).toContainText(/more in 0 of 6 seeds/);
   await expect(page.getByRole('region', { name: 'voles, less that of “As it is”' })).toContainText('6 pairs');
-  // Against another one, and one of its runs in Watch.
+  // A level that one of them hardly reaches.
+  await changes.getByRole('textbox', { name: 'Level' }).fill('4e2');
+  await expect(page.getByTestId('crossings')).toHaveText([
+    /^As it is\s*first after \d+/,
+    /^Many kestrels/,
+    /^Poor strikers\s*first after \d+[^;]* in 6 of 6 runs/,
+  ]);
+  await changes.getByRole('textbox', { name: 'Level' }).fill('four');
+  await expect(changes.getByRole('alert')).toHaveText('Write a number.');
+  // Another reading, against another one, and one of its runs in Watch.
+  await page.getByRole('combobox', { name: 'Form' }).selectOption('change per step');
+  await expect(page.getByRole('region', { name: 'voles, change per step, less that of “As it is”' })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Form' }).selectOption('as measured');
   await changes.getByLabel('Against').selectOption('Poor strikers');
   await expect(page.getByRole('region', { name: 'voles, less that of “Poor strikers”' })).toBeVisible();
   await changes.getByRole('button', { name: 'Many kestrels' }).click();

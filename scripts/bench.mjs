@@ -1,4 +1,4 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters, `page` measures the page in a browser instead.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,9 +11,13 @@ if (process.argv.includes('page')) {
   await import('./page-bench.mjs');
   process.exit();
 }
+const withStudies = process.argv.includes('studies');
 const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
-  const bundle = await rolldown({ input: 'packages/core/bench/main.ts', platform: 'node' });
+  const bundle = await rolldown({
+    input: `packages/core/bench/${withStudies ? 'studies' : 'main'}.ts`,
+    platform: 'node',
+  });
   await bundle.write({ file: join(folder, 'bench.mjs'), format: 'esm' });
   process.exitCode =
     spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ??
@@ -21,3 +25,4 @@ try {
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
+if (withStudies) await import('./studies-bench.mjs');

@@ -83,7 +83,7 @@ try {
   await page.getByRole('row').nth(10).click();
   await page.waitForTimeout(500);
   await picture('vary');
-  await page.getByRole('button', { name: 'as a map' }).click();
+  await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('a map');
   await page.waitForTimeout(300);
   await picture('vary-map');
   await page.getByRole('button', { name: /^as text/ }).click();

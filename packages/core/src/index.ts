@@ -80,20 +80,27 @@ export type {
   Answers,
   AnswerTo,
   ApartAnswer,
+  CrossingAnswer,
   DifferencesAnswer,
+  EffectsAnswer,
   FanAnswer,
+  GroupAnswer,
   OutcomesAnswer,
   PointAnswer,
   Question,
   ResultTable,
   RunKey,
   RunLine,
+  RunRow,
 } from './studies/answers/questions.ts';
 export type { Sensitivity } from './studies/answers/sensitivity.ts';
 export type { PairedDifference } from './studies/statistics/differences.ts';
 export type { AskedStudy } from './studies/answers/answer.ts';
 export { answerTo } from './studies/answers/answer.ts';
+export { rowFilter } from './studies/answers/row-filter.ts';
 export type { Bands } from './studies/statistics/bands.ts';
+export type { Course, CourseForm } from './studies/statistics/course.ts';
+export { COURSE_FORMS, courseIn, plainCourse } from './studies/statistics/course.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';

@@ -37,12 +37,12 @@ export function rowsOf(plan: Plan, run: Run): Rows {
  * @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows
  */
 export function summarise(e: RowExpr, rows: Rows, row: number): number {
+  // Asked of every row of a run, so it stands before what makes closures.
+  if (e.op === 'measure') return rows.data[row * rows.measures + e.index]!;
   const at = (inner: RowExpr): number => summarise(inner, rows, row);
   switch (e.op) {
     case 'number':
       return e.value;
-    case 'measure':
-      return rows.data[row * rows.measures + e.index]!;
     case 'final':
       return rows.finals[e.code]!;
     case 'minus':
@@ -89,7 +89,8 @@ function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
   const lastRow = rows.count - 1;
   const span = e.last ? summarise(e.last, rows, lastRow) : Infinity;
   const first = span === Infinity ? 0 : Math.max(0, lastRow + 1 - Math.ceil(span / rows.stepLength - 1e-9));
-  const values = Float64Array.from({ length: lastRow + 1 - first }, (_, i) => summarise(e.of, rows, first + i));
+  const values = new Float64Array(lastRow + 1 - first);
+  for (let i = 0; i < values.length; i++) values[i] = summarise(e.of, rows, first + i);
   const timeOf = (index: number): number => (index < 0 ? NaN : (first + index) * rows.stepLength);
   switch (e.fn) {
     case 'last':

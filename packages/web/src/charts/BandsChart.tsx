@@ -13,6 +13,8 @@ import {
 } from 'recharts';
 import { shownNumber } from '../words/numbers.ts';
 import { bandRows } from './FanChart.tsx';
+import type { ChartLevel } from './level-lines.ts';
+import { LevelLines } from './LevelLines.tsx';
 import { roundTicks } from './round-ticks.ts';
 import { stepWords, tickText, timeTicks } from './time-axis.ts';
 
@@ -24,14 +26,21 @@ export interface NamedBands {
 
 const STRETCHES = 110;
 
-/** Medians and bands of several groups of runs in one chart, each in its colour, named below. */
-export function BandsChart({ plan, groups }: { readonly plan: Plan; readonly groups: readonly NamedBands[] }) {
+interface Props {
+  readonly plan: Plan;
+  readonly groups: readonly NamedBands[];
+  readonly levels?: readonly ChartLevel[];
+}
+
+/** Medians and bands of several groups of runs in one chart, each in its colour, named below; levels dashed. */
+export function BandsChart({ plan, groups, levels = [] }: Props) {
   const lastStep = Math.max(1, ...groups.map(({ bands }) => bands.steps.at(-1) ?? 0));
   const data = useMemo(() => rowsOf(groups), [groups]);
   const yTicks = useMemo(() => {
     const [low, high] = reachOf(groups);
-    return roundTicks(low, high, 5);
-  }, [groups]);
+    const heights = levels.flatMap((level) => level.heights.filter(Number.isFinite));
+    return roundTicks(Math.min(low, ...heights), Math.max(high, ...heights), 5);
+  }, [groups, levels]);
   const ticks = timeTicks(plan, lastStep, 7);
   return (
     <div className="flex h-full flex-col">
@@ -75,6 +84,7 @@ export function BandsChart({ plan, groups }: { readonly plan: Plan; readonly gro
                 padding: '4px 8px',
               }}
             />
+            <LevelLines levels={levels} lastStep={lastStep} low={yTicks[0]!} high={yTicks.at(-1)!} />
             {groups.map(({ name, colour }, i) => [
               <Area
                 key={`${name} 90`}

@@ -1,16 +1,16 @@
-import type { Plan } from '@vole/core';
-import { csvOf } from '@vole/core';
+import type { CourseForm, Plan } from '@vole/core';
+import { COURSE_FORMS, csvOf } from '@vole/core';
 import type { RefObject } from 'react';
 import { stepWords } from './time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
-import type { ChartLine, SeriesForm } from './live-series.ts';
-import { peakOf, SERIES_FORMS } from './live-series.ts';
+import type { ChartLine } from './live-series.ts';
+import { peakOf } from './live-series.ts';
 import { shownNumber } from '../words/numbers.ts';
 
 /** How a chart is read: chosen by the modeler, kept with the project but for the stretch. */
 export interface Reading {
-  readonly form: SeriesForm;
+  readonly form: CourseForm;
   readonly isLog: boolean;
   readonly guide: string;
   readonly asTable: boolean;
@@ -24,7 +24,7 @@ interface Props {
   readonly plan: Plan;
   readonly measures: readonly number[];
   readonly lines: readonly ChartLine[];
-  readonly series: readonly (readonly number[])[];
+  readonly series: readonly Float64Array[];
   readonly reading: Reading;
   readonly onRead: (change: Partial<Reading>) => void;
   readonly figure: RefObject<HTMLElement | null>;
@@ -65,9 +65,9 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
           aria-label={`Form of ${title}`}
           className="word"
           value={form}
-          onChange={(event) => onRead({ form: event.target.value as SeriesForm })}
+          onChange={(event) => onRead({ form: event.target.value as CourseForm })}
         >
-          {SERIES_FORMS.map((name) => (
+          {COURSE_FORMS.map((name) => (
             <option key={name}>{name}</option>
           ))}
         </select>

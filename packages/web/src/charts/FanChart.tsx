@@ -6,6 +6,8 @@ import { measureColours } from '../drawing/palette.ts';
 import { stepWords, tickText, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
+import type { ChartLevel } from './level-lines.ts';
+import { LevelLines } from './LevelLines.tsx';
 import { roundTicks } from './round-ticks.ts';
 import { drawnRows, pathThrough } from './thinning.ts';
 
@@ -16,9 +18,12 @@ export interface FanProps {
   readonly lines: readonly RunLine[];
   readonly measure: number;
   readonly observed?: readonly ObservedPoint[];
+  readonly levels?: readonly ChartLevel[];
   readonly showRuns: boolean;
   readonly onOpen?: (run: RunLine, step: number) => void;
 }
+
+const NOTHING: readonly never[] = [];
 
 /** Observed values that are drawn at most, the highest and lowest among them. */
 export const MOST_CIRCLES = 1000;
@@ -30,9 +35,12 @@ export const MOST_NEAR = 1000;
 
 /** Median and bands over runs, single runs as thin lines, observed values as circles. A click opens the nearest run at that step. */
 export function FanChart(props: FanProps) {
-  const { plan, bands, lines, measure, observed = [] } = props;
+  const { plan, bands, lines, measure, observed = NOTHING, levels = NOTHING } = props;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const { low, high } = useMemo(() => rangeOf(bands, lines.slice(0, MOST_LINES), observed), [bands, lines, observed]);
+  const { low, high } = useMemo(
+    () => rangeOf(bands, lines.slice(0, MOST_LINES), observed, levels),
+    [bands, lines, observed, levels],
+  );
   const data = useMemo(() => {
     return bandRows(bands, STRETCHES).map((i) => ({
       step: bands.steps[i],
@@ -96,6 +104,7 @@ export function FanChart(props: FanProps) {
           isAnimationActive={false}
           activeDot={false}
         />
+        <LevelLines levels={levels} lastStep={lastStep} low={low} high={high} />
         <Overlay {...props} colour={colour} low={low} high={high} lastStep={lastStep} />
       </ComposedChart>
     </ResponsiveContainer>
@@ -118,6 +127,7 @@ export function rangeOf(
   bands: Bands,
   lines: readonly RunLine[],
   observed: readonly ObservedPoint[],
+  levels: readonly ChartLevel[] = [],
 ): { low: number; high: number } {
   let low = 0;
   let high = 0;
@@ -129,6 +139,7 @@ export function rangeOf(
   bands.low90.forEach(take);
   bands.high90.forEach(take);
   for (const point of observed) take(point.value);
+  for (const { heights } of levels) heights.forEach(take);
   const ticks = roundTicks(low, high, 5);
   return { low: ticks[0]!, high: ticks.at(-1)! };
 }

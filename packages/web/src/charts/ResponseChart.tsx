@@ -1,5 +1,5 @@
 import type { Estimate } from '@vole/core';
-import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
 import { seriesColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
@@ -26,18 +26,18 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
   const theme = useAppSelector((state) => state.interface.theme);
   const xs = [...new Set(lines.flatMap((line) => line.points.map((point) => point.x)))].sort((a, b) => a - b);
   const data = xs.map((x) => {
-    const row: Record<string, number | [number, number]> = { x };
+    const row: Record<string, number> = { x };
     lines.forEach((line, i) => {
       const estimate = line.points.find((point) => point.x === x)?.estimate;
       if (!estimate || Number.isNaN(estimate.value)) return;
       row[`v${i}`] = estimate.value;
-      if (Number.isFinite(estimate.low)) row[`e${i}`] = [estimate.value - estimate.low, estimate.high - estimate.value];
     });
     return row;
   });
   const reached = (reach ?? lines.flatMap((line) => line.points.map(({ estimate }) => estimate))).flatMap(
     ({ value, low, high }) => [value, low, high].filter(Number.isFinite),
   );
+  const padding = words ? 60 : 14;
   const yTicks = roundTicks(Math.min(0, ...reached), Math.max(0, ...reached), 6);
   return (
     <div className="flex h-full flex-col">
@@ -59,7 +59,7 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
               tick={{ fontSize: 12, fill: 'var(--faint)' }}
               axisLine={{ stroke: 'var(--line)' }}
               tickLine={false}
-              padding={words ? { left: 60, right: 60 } : { left: 14, right: 14 }}
+              padding={{ left: padding, right: padding }}
               label={{ value: xName, position: 'insideBottom', offset: -12, fontSize: 13, fill: 'var(--ink)' }}
             />
             <YAxis
@@ -92,18 +92,11 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
                 dataKey={`v${i}`}
                 stroke={seriesColour(i, theme)}
                 strokeWidth={words ? 0 : 2}
-                dot={{ r: 3.5, fill: seriesColour(i, theme), strokeWidth: 0 }}
+                dot={false}
                 isAnimationActive={false}
-              >
-                <ErrorBar
-                  dataKey={`e${i}`}
-                  width={0}
-                  strokeWidth={2}
-                  stroke={seriesColour(i, theme)}
-                  isAnimationActive={false}
-                />
-              </Line>
+              />
             ))}
+            <Estimates lines={lines} xs={xs} padding={padding} low={yTicks[0]!} high={yTicks.at(-1)!} />
           </ComposedChart>
         </ResponsiveContainer>
       </div>
@@ -117,5 +110,59 @@ export function ResponseChart({ lines, xName, words, reach, onHover }: Props) {
         </p>
       )}
     </div>
+  );
+}
+
+interface EstimatesProps {
+  readonly lines: readonly ResponseLine[];
+  /** All values on the axis, in their order. */
+  readonly xs: readonly number[];
+  /** Room beside the first and the last of them, in pixels. */
+  readonly padding: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+const RADIUS = 3.5;
+
+/** Each estimate as a dot with its interval; one path a line, as there may be very many. */
+function Estimates({ lines, xs, padding, low, high }: EstimatesProps) {
+  const area = usePlotArea();
+  const theme = useAppSelector((state) => state.interface.theme);
+  if (!area || xs.length === 0) return null;
+  const [first, last] = [xs[0]!, xs.at(-1)!];
+  const width = area.width - 2 * padding;
+  const x = (value: number): number =>
+    area.x + padding + (last > first ? ((value - first) / (last - first)) * width : width / 2);
+  const y = (value: number): number => area.y + area.height - ((value - low) / (high - low)) * area.height;
+  return (
+    <g pointerEvents="none">
+      {lines.map(({ name, points }, i) => {
+        const shown = points.filter(({ estimate }) => !Number.isNaN(estimate.value));
+        const colour = seriesColour(i, theme);
+        return (
+          <g key={name}>
+            <path
+              d={shown
+                .filter(({ estimate }) => Number.isFinite(estimate.low))
+                .map(({ x: at, estimate }) => `M${x(at)} ${y(estimate.low)}V${y(estimate.high)}`)
+                .join('')}
+              stroke={colour}
+              strokeWidth={2}
+              fill="none"
+            />
+            <path
+              d={shown
+                .map(
+                  ({ x: at, estimate }) =>
+                    `M${x(at) - RADIUS} ${y(estimate.value)}a${RADIUS} ${RADIUS} 0 1 0 ${2 * RADIUS} 0a${RADIUS} ${RADIUS} 0 1 0 ${-2 * RADIUS} 0`,
+                )
+                .join('')}
+              fill={colour}
+            />
+          </g>
+        );
+      })}
+    </g>
   );
 }

@@ -1,10 +1,8 @@
-/** Series of a live run in the forms a modeler reads them in. */
-
-export type SeriesForm = 'as measured' | 'summed up' | 'change per step' | 'share';
-export const SERIES_FORMS: readonly SeriesForm[] = ['as measured', 'summed up', 'change per step', 'share'];
+import type { CourseForm } from '@vole/core';
+import { courseIn } from '@vole/core';
 
 /**
- * Lines of a chart over a run, one list a line, as long as the run.
+ * Lines of a chart over a live run in the form in which the modeler reads them, one list a line, as long as the run.
  * @param rows all measures of all steps, step by step
  * @param width measures a step
  * @param lines the measures of each line, which are added up; -1 for one that the run does not have
@@ -13,29 +11,9 @@ export function seriesOf(
   rows: ArrayLike<number>,
   width: number,
   lines: readonly (readonly number[])[],
-  form: SeriesForm,
-): number[][] {
-  const count = width === 0 ? 0 : Math.floor(rows.length / width);
-  const plain = lines.map((measures) =>
-    Array.from({ length: count }, (_, step) =>
-      measures.reduce((sum, m) => sum + (m < 0 ? NaN : rows[step * width + m]!), 0),
-    ),
-  );
-  switch (form) {
-    case 'as measured':
-      return plain;
-    case 'summed up':
-      return plain.map((list) => {
-        let sum = 0;
-        return list.map((value) => (sum += Number.isFinite(value) ? value : 0));
-      });
-    case 'change per step':
-      return plain.map((list) => list.map((value, i) => (i === 0 ? NaN : value - list[i - 1]!)));
-    case 'share': {
-      const totals = Array.from({ length: count }, (_, step) => plain.reduce((sum, list) => sum + list[step]!, 0));
-      return plain.map((list) => list.map((value, step) => (totals[step]! > 0 ? value / totals[step]! : NaN)));
-    }
-  }
+  form: CourseForm,
+): Float64Array[] {
+  return lines.map((of) => courseIn(rows, width, { of, form, whole: lines.flat() }));
 }
 
 /** A line of a chart: one measure, or several that are grouped. */
@@ -59,7 +37,7 @@ export function linesOf(
 }
 
 /** The step of the highest value, the first of equals; none where nothing is a number. */
-export function peakOf(series: readonly number[]): number | undefined {
+export function peakOf(series: Float64Array): number | undefined {
   let best: number | undefined;
   series.forEach((value, step) => {
     if (Number.isFinite(value) && (best === undefined || value > series[best]!)) best = step;

@@ -1,4 +1,5 @@
 import type { ObservedReading, Plan, Scores } from '@vole/core';
+import { plainCourse } from '@vole/core';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -35,13 +36,13 @@ export function MatchView() {
   );
   const wanted = runPlan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
   const isAsked = runs > 0 && wanted >= 0;
-  const fan = useAnswer('repeat', isAsked ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
+  const fan = useAnswer('repeat', isAsked ? { is: 'fan', course: plainCourse(wanted), lines: MOST_NEAR } : undefined);
   const scored = useMemo(
     () => (isAsked && series ? { is: 'scores' as const, measure: wanted, observed: series.points } : undefined),
     [isAsked, series, wanted],
   );
   const scores = useAnswer('repeat', scored)?.answer;
-  const measure = fan?.question.measure ?? wanted;
+  const measure = fan?.question.course.of[0] ?? wanted;
   const bands = measure === wanted ? fan?.answer?.bands : undefined;
   return (
     <div className="flex h-full flex-col">

@@ -1,7 +1,9 @@
-import type { OutcomesAnswer, Plan, RunKey } from '@vole/core';
+import type { Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
+import { plainCourse } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
@@ -11,10 +13,11 @@ import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { provenanceOf } from '../studies/provenance.ts';
-import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
+import { LevelCrossed, levelLine } from '../studies/LevelCrossed.tsx';
+import { useLevels } from '../studies/use-levels.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { OutcomesAsked } from './OutcomesAsked.tsx';
@@ -27,22 +30,26 @@ import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 export function RepeatView() {
   const textPlan = useTextPlan();
   const { plan, runs } = useShownStudy('repeat');
-  const [measure, setMeasure] = useState<string>();
+  const [wish, setWish] = useState<Course>(plainCourse(0));
+  const [level, setLevel] = useState('');
   const [showRuns, setShowRuns] = useState(true);
   const navigate = useNavigate();
   const projectId = useAppSelector((state) => state.project.id);
   const study = useAppSelector((state) => state.studies.repeat.study);
   const text = useAppSelector((state) => state.project.text);
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
-  const wanted = Math.max(0, plan?.measures.findIndex((m) => m.name === measure) ?? 0);
-  const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', measure: wanted, lines: MOST_NEAR } : undefined);
+  const wanted =
+    plan && [...wish.of, ...(wish.whole ?? [])].every((m) => m < plan.measures.length) ? wish : plainCourse(0);
+  const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', course: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
-  const index = fan?.question.measure ?? wanted;
+  const course = fan?.question.course ?? wanted;
+  const index = course.of[0]!;
+  const levels = useLevels('repeat', runs > 0 ? plan : undefined, course);
   const [summary, setSummary] = useState<string>();
   const s = summaryOf(plan, summary);
   const distribution = useAnswer('repeat', runs > 0 && s >= 0 ? { is: 'distribution', summary: s } : undefined);
   const enough = useAnswer('repeat', runs > 1 && s >= 0 ? { is: 'enough', summary: s } : undefined);
-  const apart = useAnswer('repeat', runs > 1 ? { is: 'apart', measure: wanted } : undefined);
+  const apart = useAnswer('repeat', runs > 1 ? { is: 'apart', course: wanted } : undefined);
   const open = (run: RunKey, step: number): void => {
     openRun(study!, plan!, run, step);
     void navigate(`/project/${projectId}/watch`);
@@ -64,7 +71,7 @@ export function RepeatView() {
             <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
               <ChartFrame
                 className="min-h-[320px] flex-[3]"
-                title={`${plan.measures[index]!.name} over ${plan.title}`}
+                title={`${courseWords(plan, course)} over ${plan.title}`}
                 note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
                 of={of}
                 table={() => [
@@ -76,16 +83,8 @@ export function RepeatView() {
                 ]}
               >
                 <div className="flex h-full flex-col">
-                  <p className="flex gap-6 text-sm">
-                    <label>
-                      measure{' '}
-                      <ChoiceWord
-                        label="Measure"
-                        value={plan.measures[index]!.name}
-                        options={plan.measures.map((m) => m.name)}
-                        onChange={setMeasure}
-                      />
-                    </label>
+                  <div className="flex flex-wrap gap-x-6 text-sm">
+                    <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
                     <label>
                       <input
                         type="checkbox"
@@ -94,13 +93,14 @@ export function RepeatView() {
                       />{' '}
                       single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
                     </label>
-                  </p>
+                  </div>
                   <div className="min-h-0 flex-1">
                     <FanChart
                       plan={plan}
                       bands={bands}
                       lines={fan.answer.lines}
                       measure={index}
+                      levels={[...levels, ...levelLine(level)]}
                       showRuns={showRuns}
                       onOpen={open}
                     />
@@ -110,7 +110,7 @@ export function RepeatView() {
               {apart?.answer && (
                 <RunsApart
                   plan={plan}
-                  measure={plan.measures[apart.question.measure]!.name}
+                  measure={courseWords(plan, apart.question.course)}
                   answer={apart.answer}
                   onOpen={open}
                 />
@@ -124,6 +124,18 @@ export function RepeatView() {
                   onSummary={setSummary}
                   distribution={distribution.answer}
                 />
+                <section aria-label="A level" className="card p-4">
+                  <h2 className="mb-1 text-[16px]">When does {courseWords(plan, course)} cross a level?</h2>
+                  <LevelCrossed
+                    kind="repeat"
+                    plan={plan}
+                    course={course}
+                    groups={[{ name: 'all runs' }]}
+                    level={level}
+                    onLevel={setLevel}
+                    onOpen={(_, run, step) => open(run, step)}
+                  />
+                </section>
                 {enough && <EnoughSeeds plan={plan} summary={enough.question.summary} enough={enough.answer} />}
               </div>
             )}

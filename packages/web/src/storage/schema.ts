@@ -1,4 +1,4 @@
-import { ListedPointsSchema, OutcomeSchema } from '@vole/core';
+import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema } from '@vole/core';
 import { z } from 'zod';
 
 /** The shape of what is stored; every row passes its schema once when it is read. */
@@ -12,7 +12,7 @@ const MappingSchema = z.object({
 /** How one chart is read: its measures by name, as the text may order them anew. */
 const ReadingSchema = z.object({
   title: z.string(),
-  form: z.enum(['as measured', 'summed up', 'change per step', 'share']),
+  form: z.enum(COURSE_FORMS),
   isLog: z.boolean(),
   guide: z.string(),
   asTable: z.boolean(),

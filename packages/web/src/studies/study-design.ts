@@ -3,7 +3,7 @@ import { runCount } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 
 /** What a page can hold and a reader can look through; more is refused before it starts. */
-const MOST_RUNS = 200_000;
+const MOST_RUNS = 1_000_000;
 const MOST_BYTES = 1.5e9;
 /** Bookkeeping of a stored run beside its numbers. */
 const BYTES_A_RUN = 40;

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import type { FinishedRun, RunResult } from '@vole/core';
-import { compilePlan, decodeBlock, jobsOf, loadModel, pointAt, runsIn, simulate } from '@vole/core';
+import { compilePlan, decodeBlock, jobsOf, loadModel, plainCourse, pointAt, runsIn, simulate } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { WorkerInPlay } from '../../test/workers-in-play.ts';
 import { repository } from '../storage/repository.ts';
@@ -60,7 +60,7 @@ const idOf = (kind: 'repeat' | 'vary' = 'repeat') => statusOf(kind).study!.id;
 const seedsOf = async (point = '') => (await askStudy(idOf(), { is: 'runs', point })).map(({ seed }) => seed);
 const digest = (kind: 'repeat' | 'vary' = 'repeat') => askStudy(idOf(kind), { is: 'digest' });
 const courses = async () =>
-  (await askStudy(idOf(), { is: 'fan', measure: 0, lines: 100 }))!.lines.map(({ values }) => [...values]);
+  (await askStudy(idOf(), { is: 'fan', course: plainCourse(0), lines: 100 }))!.lines.map(({ values }) => [...values]);
 const storedRuns = async (kind: 'repeat' | 'vary' = 'repeat'): Promise<FinishedRun[]> =>
   (await repository.blocks(idOf(kind)))
     .flatMap(({ bytes }) => runsIn(decodeBlock(bytes).block))
@@ -111,7 +111,7 @@ describe('the jobs of a study', () => {
     expect(jobsOf(settingOf(wish('p')), named).next().value!.parameters).toEqual([2 / 7, 1]);
   });
   it('are refused before they are made where they are too many or too much', () => {
-    expect(tooLarge(100_000_000, 0)).toMatch(/100,000,000 runs; at most 200,000/);
+    expect(tooLarge(100_000_000, 0)).toMatch(/100,000,000 runs; at most 1,000,000/);
     expect(tooLarge(1000, 1.7e12)).toMatch(/1700.0 GB; at most 1.5 GB/);
     expect(tooLarge(40, 1e6)).toBeUndefined();
   });
@@ -188,7 +188,7 @@ describe('a study', () => {
     await finished('vary');
     expect([statusOf().done, statusOf('vary').done]).toEqual([4, 6]);
     const point = pointAt(designOf(statusOf('vary').study!), 1).id;
-    const fan = await askStudy(idOf('vary'), { is: 'fan', measure: 0, lines: 9, point });
+    const fan = await askStudy(idOf('vary'), { is: 'fan', course: plainCourse(0), lines: 9, point });
     expect(fan!.lines.map(({ seed, values }) => [seed, ...values])).toEqual(
       [1, 2].map((seed) => [seed, ...alone(seed, [1, 1]).rows]),
     );

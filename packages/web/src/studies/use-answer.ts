@@ -1,5 +1,5 @@
 import type { AnswerTo, Question } from '@vole/core';
-import { useEffect, useMemo, useState } from 'react';
+import { startTransition, useEffect, useMemo, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { StudyKind } from '../store/study-slice.ts';
@@ -29,7 +29,9 @@ export function useAnswer<Q extends Question>(kind: StudyKind, question: Q | und
     asking.do(async () => {
       const question = JSON.parse(asked) as Q;
       try {
-        setGot({ study, question, answer: await askStudy(study, question) });
+        const answer = await askStudy(study, question);
+        // Drawing answers gives way to whatever the modeler does.
+        startTransition(() => setGot({ study, question, answer }));
       } catch (error) {
         dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
       }
@@ -60,7 +62,7 @@ export function useAnswerList<Q extends Question>(
       try {
         const answers: AnswerTo<Q>[] = [];
         for (const question of JSON.parse(asked) as Q[]) answers.push(await askStudy(study, question));
-        setGot({ study, asked, answers });
+        startTransition(() => setGot({ study, asked, answers }));
       } catch (error) {
         dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
       }

@@ -1,5 +1,5 @@
 import type { Bands, Plan } from '@vole/core';
-import { ENGINE_VERSION, MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
+import { ENGINE_VERSION, MOST_BUNDLE_BYTES, plainCourse, writeBundle } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
@@ -61,7 +61,7 @@ export function TellView() {
 /** The course of the first measure over the runs of Repeat. */
 function useFirstCourse(plan: Plan | undefined, runs: number): Bands | undefined {
   const isAsked = plan !== undefined && plan.measures.length > 0 && runs > 0;
-  return useAnswer('repeat', isAsked ? { is: 'fan', measure: 0, lines: 0 } : undefined)?.answer?.bands;
+  return useAnswer('repeat', isAsked ? { is: 'fan', course: plainCourse(0), lines: 0 } : undefined)?.answer?.bands;
 }
 
 function TakeAlong() {

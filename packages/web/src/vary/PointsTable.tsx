@@ -1,40 +1,41 @@
-import type { Plan, PointAnswer, RunKey } from '@vole/core';
+import type { GroupAnswer, Plan } from '@vole/core';
+import { rowFilter } from '@vole/core';
 import type { ColumnDef, SortingState } from '@tanstack/react-table';
 import { flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
+import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import { pointFilter } from './point-filter.ts';
 import { factorWords } from './responses.ts';
-import { RunButtons } from './RunButtons.tsx';
 
 interface Props {
   readonly plan: Plan;
   readonly study: StudyRow;
-  readonly points: readonly PointAnswer[];
-  /** Runs of the point that is picked. */
-  readonly group: readonly RunKey[];
+  /** Points of the design, or groups of them. */
+  readonly points: readonly GroupAnswer[];
+  /** Factors whose values the points have. */
+  readonly factors: readonly string[];
   readonly summary: number;
-  readonly picked: number;
+  readonly filter: string;
+  /** Place of the point that is picked, if any is. */
+  readonly picked: number | undefined;
   readonly onPick: (place: number) => void;
 }
 
 interface PointRow {
   readonly place: number;
-  readonly point: PointAnswer;
+  readonly point: GroupAnswer;
   readonly value: number;
 }
 
-const ROW = 22;
-
-/** Each point of a study with its estimate, to be sorted by any column and filtered; the chosen one with its runs, to open in Watch. */
-export function PointsTable({ plan, study, points, group, summary, picked, onPick }: Props) {
-  const { name, yesNo, unitLabel } = plan.summaries[summary]!;
+/** Each point of a study, or each group of points, with its estimate, to be sorted by any column and filtered. */
+export function PointsTable({ plan, study, points, factors, summary, filter, picked, onPick }: Props) {
   const [sorting, setSorting] = useState<SortingState>([]);
-  const [filter, setFilter] = useState('');
-  const rows = useMemo(() => rowsOf(plan, study, points, summary, filter), [plan, study, points, summary, filter]);
-  const columns = useMemo(() => columnsOf(plan, study, summary), [plan, study, summary]);
+  const rows = useMemo(
+    () => rowsOf(plan, study, points, factors, summary, filter),
+    [plan, study, points, factors, summary, filter],
+  );
+  const columns = useMemo(() => columnsOf(plan, factors, summary), [plan, factors, summary]);
   const table = useReactTable({
     data: rows,
     columns,
@@ -44,85 +45,54 @@ export function PointsTable({ plan, study, points, group, summary, picked, onPic
     getSortedRowModel: getSortedRowModel(),
   });
   const sortedRows = table.getRowModel().rows;
-  const scroller = useRef<HTMLDivElement>(null);
-  const shown = useVirtualizer({
-    count: sortedRows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 20,
-  });
-  const items = shown.getVirtualItems();
-  const above = items[0]?.start ?? 0;
-  const below = shown.getTotalSize() - (items.at(-1)?.end ?? 0);
   return (
-    <section aria-label="Combinations" className="card flex min-h-0 flex-[2] flex-col p-4">
-      <header className="flex flex-wrap items-baseline justify-between gap-x-3">
-        <h2 className="text-[17px]">
-          {name}, {yesNo ? 'share of runs' : `mean${unitLabel ? `, ${unitLabel}` : ''}`}
-        </h2>
-        {points.length > 1 && (
-          <input
-            aria-label="Filter"
-            className="word w-40 text-sm"
-            placeholder={`filter: ${study.factors[0]!.parameter} > 2`}
-            value={filter}
-            onChange={(event) => setFilter(event.target.value)}
-          />
-        )}
-      </header>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        <table className="w-full text-right">
-          <thead className="sticky top-0 bg-sheet text-sm text-faint">
-            {table.getHeaderGroups().map((headers) => (
-              <tr key={headers.id}>
-                {headers.headers.map((header) => (
-                  <th key={header.id} className="px-1 font-normal" aria-sort={sortWord(header.column.getIsSorted())}>
-                    <button type="button" onClick={header.column.getToggleSortingHandler()}>
-                      {flexRender(header.column.columnDef.header, header.getContext())}
-                      {header.column.getIsSorted() === 'asc' ? ' ↑' : header.column.getIsSorted() ? ' ↓' : ''}
-                    </button>
-                  </th>
-                ))}
-              </tr>
+    <>
+      <VirtualTable
+        label="Points"
+        count={sortedRows.length}
+        head={table.getHeaderGroups().map((headers) => (
+          <tr key={headers.id}>
+            {headers.headers.map((header) => (
+              <th key={header.id} className="px-1 font-normal" aria-sort={sortWord(header.column.getIsSorted())}>
+                <button type="button" onClick={header.column.getToggleSortingHandler()}>
+                  {flexRender(header.column.columnDef.header, header.getContext())}
+                  {header.column.getIsSorted() === 'asc' ? ' ↑' : header.column.getIsSorted() ? ' ↓' : ''}
+                </button>
+              </th>
             ))}
-          </thead>
-          <tbody>
-            {above > 0 && <tr style={{ height: above }} aria-hidden />}
-            {items.map((item) => {
-              const row = sortedRows[item.index]!;
-              const { place } = row.original;
-              return (
-                <tr
-                  key={row.id}
-                  style={{ height: ROW }}
-                  className={`cursor-pointer border-t border-line ${place === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
-                  onClick={() => onPick(place)}
-                >
-                  {row.getVisibleCells().map((cell, c) => (
-                    <td key={cell.id} className="px-1 whitespace-nowrap">
-                      {c === 0 ? (
-                        <button type="button" onClick={() => onPick(place)}>
-                          {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                        </button>
-                      ) : (
-                        flexRender(cell.column.columnDef.cell, cell.getContext())
-                      )}
-                    </td>
-                  ))}
-                </tr>
-              );
-            })}
-            {below > 0 && <tr style={{ height: below }} aria-hidden />}
-          </tbody>
-        </table>
-      </div>
+          </tr>
+        ))}
+        row={(index) => {
+          const row = sortedRows[index]!;
+          const { place } = row.original;
+          return (
+            <tr
+              key={row.id}
+              style={{ height: TABLE_ROW }}
+              className={`cursor-pointer border-t border-line ${place === picked ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
+              onClick={() => onPick(place)}
+            >
+              {row.getVisibleCells().map((cell, c) => (
+                <td key={cell.id} className="px-1 whitespace-nowrap">
+                  {c === 0 ? (
+                    <button type="button" onClick={() => onPick(place)}>
+                      {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                    </button>
+                  ) : (
+                    flexRender(cell.column.columnDef.cell, cell.getContext())
+                  )}
+                </td>
+              ))}
+            </tr>
+          );
+        }}
+      />
       {filter.trim() !== '' && (
         <p className="text-sm text-faint" data-testid="filtered">
           {rows.length.toLocaleString('en-GB')} of {points.length.toLocaleString('en-GB')} points
         </p>
       )}
-      <RunButtons plan={plan} study={study} point={points[picked]} runs={group} />
-    </section>
+    </>
   );
 }
 
@@ -133,28 +103,30 @@ function sortWord(sorted: false | 'asc' | 'desc'): 'ascending' | 'descending' | 
 function rowsOf(
   plan: Plan,
   study: StudyRow,
-  points: readonly PointAnswer[],
+  points: readonly GroupAnswer[],
+  factors: readonly string[],
   summary: number,
   filter: string,
 ): PointRow[] {
-  const passes = pointFilter(filter);
-  const summaryName = plan.summaries[summary]!.name;
+  const passes = rowFilter(filter, [...factors, 'runs', plan.summaries[summary]!.name]);
+  const isAll = factors.length === study.factors.length;
   return points.flatMap((point, place) => {
     const value = point.runs > 0 ? point.estimates[summary]!.value : NaN;
-    const values = Object.fromEntries(study.factors.map(({ parameter }, f) => [parameter, point.values[f]!]));
-    const words = study.factors
-      .map(({ parameter }, f) => `${parameter} ${factorWords(plan, parameter, point.values[f]!)}`)
-      .join(' ');
-    const row = { values: { ...values, runs: point.runs, [summaryName]: value }, words };
-    return passes(row) ? [{ place, point, value }] : [];
+    const values = [...point.values, point.runs, value];
+    const words = (): string =>
+      [
+        ...factors.map((parameter, f) => `${parameter} ${factorWords(plan, parameter, point.values[f]!)}`),
+        isAll ? (study.listed?.names?.[place] ?? '') : '',
+      ].join(' ');
+    return passes({ value: (column) => values[column]!, words }) ? [{ place, point, value }] : [];
   });
 }
 
-function columnsOf(plan: Plan, study: StudyRow, summary: number): ColumnDef<PointRow, number>[] {
+function columnsOf(plan: Plan, factors: readonly string[], summary: number): ColumnDef<PointRow, number>[] {
   const { yesNo } = plan.summaries[summary]!;
   const estimateOf = ({ point }: PointRow) => (point.runs > 0 ? point.estimates[summary]! : undefined);
   return [
-    ...study.factors.map(({ parameter }, f): ColumnDef<PointRow, number> => ({
+    ...factors.map((parameter, f): ColumnDef<PointRow, number> => ({
       id: `factor ${parameter}`,
       header: parameter,
       accessorFn: ({ point }) => point.values[f]!,

@@ -9,6 +9,7 @@ import type { StudyRow } from '../storage/schema.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
+import { MainEffects } from './MainEffects.tsx';
 import {
   alonePoints,
   combinationWords,
@@ -37,7 +38,7 @@ interface Props {
 
 /** A summary over the values of the factors: curves with intervals, by a second factor as colours, by further ones as small charts; or two factors as a map. */
 export function ResponseAnswers({ plan, study, points, count, summary, onSummary, picked, onPick, of }: Props) {
-  const [asMap, setAsMap] = useState(false);
+  const [form, setForm] = useState<string>('curves');
   const [alone, setAlone] = useState(study.factors[0]!.parameter);
   const { name, yesNo } = plan.summaries[summary]!;
   const isAlone = study.listed?.method === 'one at a time';
@@ -45,7 +46,9 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
   const [first, second] = study.factors;
   const drawn = points.slice(0, MOST_DRAWN);
   const canMap = !isAlone && study.factors.length === 2 && first!.values.length > 1 && second!.values.length > 1;
-  const isMap = asMap && canMap;
+  const isMap = form === 'a map' && canMap;
+  const isMainEffects = form === 'main effects' && !isAlone;
+  const forms = ['curves', ...(canMap ? ['a map'] : []), ...(isAlone ? [] : ['main effects'])];
   const names = study.factors.map(({ parameter }) => parameter);
   const facets = isAlone
     ? [{ title: '', points: alonePoints(study, drawn, factor.parameter) }]
@@ -81,8 +84,16 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
   return (
     <ChartFrame
       className="flex-[3]"
-      title={isMap ? `${name} by ${names.join(' and ')}` : `${name} against ${factor.parameter}`}
-      note={`${mean}${isMap ? '' : ' and 90 % interval'} of ${study.seeds.length} seeds each${count > MOST_DRAWN ? `; the first ${MOST_DRAWN} of ${count} points` : ''}${allFacets > facets.length ? `; ${facets.length} of ${allFacets} small charts` : ''}`}
+      title={
+        isMap || isMainEffects
+          ? `${name} by ${names.join(' and ')}${isMainEffects ? ', each by itself' : ''}`
+          : `${name} against ${factor.parameter}`
+      }
+      note={
+        isMainEffects
+          ? `${mean} and 90 % interval, over all values of the other factors; ${study.seeds.length} seeds a point`
+          : `${mean}${isMap ? '' : ' and 90 % interval'} of ${study.seeds.length} seeds each${count > MOST_DRAWN ? `; the first ${MOST_DRAWN} of ${count} points` : ''}${allFacets > facets.length ? `; ${facets.length} of ${allFacets} small charts` : ''}`
+      }
       of={of}
       table={() => responseTable(plan, study, points, summary)}
     >
@@ -102,13 +113,21 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
               against <ChoiceWord label="Factor" value={factor.parameter} options={names} onChange={setAlone} />
             </label>
           )}
-          {canMap && (
-            <button type="button" className="link" onClick={() => setAsMap(!asMap)}>
-              {isMap ? 'as curves' : 'as a map'}
-            </button>
+          {forms.length > 1 && (
+            <label>
+              as{' '}
+              <ChoiceWord
+                label="As"
+                value={forms.includes(form) ? form : 'curves'}
+                options={forms}
+                onChange={setForm}
+              />
+            </label>
           )}
         </p>
-        {isMap ? (
+        {isMainEffects ? (
+          <MainEffects plan={plan} study={study} summary={summary} />
+        ) : isMap ? (
           <div className="min-h-0 flex-1">
             <HeatMap
               cells={cells}

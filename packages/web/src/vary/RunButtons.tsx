@@ -1,7 +1,6 @@
 import type { Plan, PointAnswer, RunKey } from '@vole/core';
-import { useNavigate } from 'react-router';
-import { openRun } from '../simulation/open-run.ts';
 import type { StudyRow } from '../storage/schema.ts';
+import { useOpenPointRun } from './open-point-run.ts';
 import { combinationWords } from './responses.ts';
 
 interface Props {
@@ -16,16 +15,7 @@ interface Props {
 
 /** The runs of a point, by their seeds, to open in Watch at their end. */
 export function RunButtons({ plan, study, point, name, runs }: Props) {
-  const navigate = useNavigate();
-  const open = (run: RunKey): void => {
-    const values = { ...study.parameters };
-    study.factors.forEach((factor, f) => {
-      const parameter = plan.parameters.find((p) => p.name === factor.parameter);
-      values[factor.parameter] = point!.values[f]! * (parameter?.unitFactor ?? 1);
-    });
-    openRun(study, plan, run, run.steps, values, point!.timeline);
-    void navigate(`/project/${study.projectId}/watch`);
-  };
+  const open = useOpenPointRun(plan, study);
   return (
     <div className="mt-2 border-t border-line pt-2">
       <p className="mb-1 text-sm text-faint">
@@ -34,7 +24,7 @@ export function RunButtons({ plan, study, point, name, runs }: Props) {
       </p>
       <p className="flex max-h-20 flex-wrap gap-1.5 overflow-auto">
         {runs.map((run) => (
-          <button key={run.seed} type="button" className="btn px-2 py-0" onClick={() => open(run)}>
+          <button key={run.seed} type="button" className="btn px-2 py-0" onClick={() => point && open(point, run)}>
             {run.seed}
           </button>
         ))}

@@ -1,15 +1,20 @@
-import type { Answers, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Answers, Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
+import { plainCourse } from '@vole/core';
 import { useState } from 'react';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
+import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Provenance } from '../studies/provenance.ts';
+import { LevelCrossed, levelLine } from '../studies/LevelCrossed.tsx';
+import { useLevels } from '../studies/use-levels.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
 import { designOf } from '../studies/study-design.ts';
+import { useOpenPointRun } from './open-point-run.ts';
 import { combinationWords } from './responses.ts';
 import { RunButtons } from './RunButtons.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
@@ -31,21 +36,21 @@ interface Props {
 /** Scenarios over shared seeds: their courses in one chart, what each has more than the first run by run, and what that comes to in each summary. */
 export function ScenarioAnswers({ plan, study, names, points, group, picked, onPick, of }: Props) {
   const theme = useAppSelector((state) => state.interface.theme);
-  const [measure, setMeasure] = useState<string>();
+  const [wish, setWish] = useState<Course>(plainCourse(0));
+  const [level, setLevel] = useState('');
   const [base, setBase] = useState(0);
-  const m = Math.max(
-    0,
-    plan.measures.findIndex(({ name }) => name === measure),
-  );
+  const course = [...wish.of, ...(wish.whole ?? [])].every((m) => m < plan.measures.length) ? wish : plainCourse(0);
+  const levels = useLevels('vary', plan, course);
+  const open = useOpenPointRun(plan, study);
   const fans = useAnswerList(
     'vary',
-    points.map(({ id }) => ({ is: 'fan' as const, measure: m, point: id, lines: 0 })),
+    points.map(({ id }) => ({ is: 'fan' as const, course, point: id, lines: 0 })),
   );
   const isShared = !designOf(study).ownSeeds;
   const others = names.map((_, place) => place).filter((place) => place !== base);
   const less = useAnswerList(
     'vary',
-    isShared ? others.map((other) => ({ is: 'difference fan' as const, measure: m, base, other })) : [],
+    isShared ? others.map((other) => ({ is: 'difference fan' as const, course, base, other })) : [],
   );
   const answered = useAnswer('vary', isShared ? { is: 'differences', base } : undefined);
   // Against the one that was chosen before nothing is shown.
@@ -59,7 +64,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
     const bands = less[i];
     return bands ? [{ name: names[place]!, colour: colourOf(place), bands }] : [];
   });
-  const name = plan.measures[m]!.name;
+  const name = courseWords(plan, course);
   return (
     <>
       <div className="flex min-h-0 min-w-0 flex-[3] flex-col gap-4">
@@ -71,16 +76,14 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
           table={() => bandsTable(groups)}
         >
           <div className="flex h-full flex-col">
-            <label className="text-sm">
-              measure{' '}
-              <ChoiceWord
-                label="Measure"
-                value={name}
-                options={plan.measures.map((each) => each.name)}
-                onChange={setMeasure}
-              />
-            </label>
-            <div className="min-h-0 flex-1">{groups.length > 0 && <BandsChart plan={plan} groups={groups} />}</div>
+            <div className="text-sm">
+              <CoursePicker plan={plan} course={course} every={study.every} onChange={setWish} />
+            </div>
+            <div className="min-h-0 flex-1">
+              {groups.length > 0 && (
+                <BandsChart plan={plan} groups={groups} levels={[...levels, ...levelLine(level)]} />
+              )}
+            </div>
           </div>
         </ChartFrame>
         {isShared && lessGroups.length > 0 && (
@@ -98,6 +101,20 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
       <section aria-label="What it changes" className="card flex min-h-0 flex-[2] flex-col p-4">
         <h2 className="text-[17px]">What it changes</h2>
         <div className="min-h-0 flex-1 overflow-auto">
+          <LevelCrossed
+            kind="vary"
+            plan={plan}
+            course={course}
+            groups={names.flatMap((group, place) =>
+              points[place] ? [{ name: group, colour: colourOf(place), point: points[place].id }] : [],
+            )}
+            level={level}
+            onLevel={setLevel}
+            onOpen={({ point }, run, step) => {
+              const found = points.find(({ id }) => id === point);
+              if (found) open(found, run, step);
+            }}
+          />
           {isShared ? (
             <>
               <p className="mb-2 text-sm text-faint">

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { isSampled, pointCount } from '@vole/core';
+import { isSampled, plainCourse, pointCount } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
@@ -13,7 +13,7 @@ import { useAppSelector } from '../store/store.ts';
 import { useTakeTable } from '../charts/take-table.ts';
 import { ResponseAnswers } from './ResponseAnswers.tsx';
 import { ScenarioAnswers } from './ScenarioAnswers.tsx';
-import { PointsTable } from './PointsTable.tsx';
+import { StudyTable } from './StudyTable.tsx';
 import { VarySentence } from './VarySentence.tsx';
 import { StudyText } from './StudyText.tsx';
 import { firstWording } from './study-wording.ts';
@@ -40,7 +40,7 @@ export function VaryView() {
   const points = useAnswer('vary', hasRuns ? { is: 'points', most: MOST_SHOWN } : undefined)?.answer ?? [];
   const point = points[picked];
   const group = useAnswer('vary', hasRuns && point ? { is: 'runs', point: point.id } : undefined);
-  const course = { is: 'fan', measure: 0, lines: 0 } as const;
+  const course = { is: 'fan', course: plainCourse(0), lines: 0 } as const;
   const fan = useAnswer('vary', measured && point ? { ...course, point: point.id } : undefined);
   // Of the point that was picked before nothing is shown.
   const bands = fan?.question.point === point?.id ? fan?.answer?.bands : undefined;
@@ -107,7 +107,7 @@ export function VaryView() {
                   of={of}
                 />
               )}
-              <PointsTable
+              <StudyTable
                 plan={plan}
                 study={study}
                 points={points}

@@ -88,6 +88,6 @@ describe('a study as a text', () => {
     await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('It varies nothing'));
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Run' }).disabled).toBe(true);
     type('study S\n  vary bite 1000 values from 0 to 1\n  90000 seeds each');
-    await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('at most 200,000 go in one study'));
+    await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('at most 1,000,000 go in one study'));
   });
 });

@@ -28,3 +28,8 @@ export function shownBytes(bytes: number): string {
 export function clockTime(time: number): string {
   return new Date(time).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 }
+
+/** A share in whole percent: `71 %`. */
+export function shownPercent(share: number): string {
+  return `${Math.round(100 * share)} %`;
+}

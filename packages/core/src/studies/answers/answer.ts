@@ -1,27 +1,21 @@
 import type { Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
-import { pointAt } from '../design/design.ts';
 import { digestOf } from '../results/digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
-import type { Bands } from '../statistics/bands.ts';
-import { bandsOf, measureOf, valueInRow } from '../statistics/bands.ts';
 import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
 import type { Scores } from '../statistics/scores.ts';
 import { scoresOf } from '../statistics/scores.ts';
-import { apartOf, distributionOf, enoughOf, outcomeOf } from './repeats.ts';
+import { apartOf, bandsAt, crossingsOf, differenceBands, fanOf } from './courses.ts';
+import { runsOf } from './asked-runs.ts';
+import { plainCourse } from '../statistics/course.ts';
+import { distributionOf, enoughOf, outcomeOf } from './repeats.ts';
+import { factorialEffectsOf, groupsOf, pointsOf } from './points.ts';
+import { runTableOf } from './run-table.ts';
 import { sensitivityOfSummary } from './sensitivity.ts';
-import type {
-  AnswerTo,
-  DifferencesAnswer,
-  FanAnswer,
-  OutcomeOfSummary,
-  PointAnswer,
-  Question,
-  RunKey,
-} from './questions.ts';
+import type { AnswerTo, DifferencesAnswer, OutcomeOfSummary, Question, RunKey } from './questions.ts';
 
 /** A study as answers see it. */
 export interface AskedStudy {
@@ -42,6 +36,10 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return outcomesOf(study);
     case 'points':
       return pointsOf(study, question.most);
+    case 'groups':
+      return groupsOf(study, question.by);
+    case 'run table':
+      return runTableOf(study, question);
     case 'runs':
       return runsOf(study, question.point).map(({ seed, steps }): RunKey => ({ seed, steps }));
     case 'scores':
@@ -51,9 +49,13 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     case 'enough':
       return enoughOf(runsOf(study), question.summary);
     case 'apart':
-      return apartOf(study.plan, runsOf(study), question.measure);
+      return apartOf(study, question.course);
+    case 'crossings':
+      return crossingsOf(study, question);
     case 'outcome':
       return outcomeOf(study.text ?? '', runsOf(study), question.condition);
+    case 'effects':
+      return factorialEffectsOf(study, question.summary);
     case 'sensitivity':
       return sensitivityOfSummary(study.plan, study.design, study.results, question.summary);
     case 'differences':
@@ -69,38 +71,6 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
   }
 }
 
-/** Runs that came to their end, in the order of the design. */
-function runsOf({ design, results }: AskedStudy, point?: string): RunResult[] {
-  return results
-    .inOrder(design)
-    .filter((_, place) => point === undefined || pointAt(design, place).id === point)
-    .flat()
-    .filter((result) => result !== undefined);
-}
-
-/** The bands of a measure, for those who ask for them in different ways. */
-function bandsAt(
-  { plan, design, results }: AskedStudy,
-  measure: number,
-  runs: readonly RunResult[],
-  point?: string,
-): Bands {
-  const name = JSON.stringify(['bands', measure, point, design.seeds.length]);
-  return results.remembered(name, () => bandsOf(runs, measure, plan.measures.length));
-}
-
-function fanOf(study: AskedStudy, { measure, point, lines }: Extract<Question, { is: 'fan' }>): FanAnswer | undefined {
-  const width = study.plan.measures.length;
-  const runs = runsOf(study, point);
-  if (runs.length === 0 || measure < 0 || measure >= width) return undefined;
-  return {
-    bands: bandsAt(study, measure, runs, point),
-    lines: runs
-      .slice(0, lines)
-      .map((run) => ({ seed: run.seed, steps: run.steps, values: measureOf(run, measure, width) })),
-  };
-}
-
 function outcomesOf(study: AskedStudy): AnswerTo<{ is: 'outcomes' }> {
   const { plan } = study;
   const runs = runsOf(study);
@@ -111,29 +81,14 @@ function outcomesOf(study: AskedStudy): AnswerTo<{ is: 'outcomes' }> {
       const isAtEnd = ({ summaries, steps }: RunResult): boolean =>
         Math.abs(summaries[s]! * timeUnit! - steps * stepLength) < 1e-9 * steps * stepLength;
       return {
-        ...estimateOf(runs, s, yesNo),
+        ...summaryEstimate(
+          runs.map(({ summaries }) => summaries[s]!),
+          yesNo,
+        ),
         atEnd: timeUnit === undefined ? 0 : runs.filter(isAtEnd).length,
       };
     }),
   };
-}
-
-function estimateOf(runs: readonly RunResult[], summary: number, yesNo: boolean): ReturnType<typeof summaryEstimate> {
-  return summaryEstimate(
-    runs.map(({ summaries }) => summaries[summary]!),
-    yesNo,
-  );
-}
-
-function pointsOf({ plan, design, results }: AskedStudy, most: number): PointAnswer[] {
-  return results.inOrder(design, most).map((all, place) => {
-    const runs = all.filter((result) => result !== undefined);
-    return {
-      ...pointAt(design, place),
-      runs: runs.length,
-      estimates: plan.summaries.map(({ yesNo }, s) => estimateOf(runs, s, yesNo)),
-    };
-  });
 }
 
 function differencesOf({ plan, design, results }: AskedStudy, base: number): DifferencesAnswer[] {
@@ -147,34 +102,18 @@ function differencesOf({ plan, design, results }: AskedStudy, base: number): Dif
   );
 }
 
-/** Bands of what runs of one point have more than those of another with the same seed; one that has ended keeps its last value. */
-function differenceBands(
-  { plan, design, results }: AskedStudy,
-  { measure, base, other }: Extract<Question, { is: 'difference fan' }>,
-): Bands | undefined {
-  const width = plan.measures.length;
-  const runs = results.inOrder(design);
-  const pairs = (runs[base] ?? []).flatMap((a, i): [RunResult, RunResult][] => {
-    const b = runs[other]?.[i];
-    return a && b ? [[a, b]] : [];
-  });
-  if (pairs.length === 0 || measure < 0 || measure >= width) return undefined;
-  const differences = pairs.map(([a, b]): RunResult => {
-    const rows = Math.max(a.rows.length, b.rows.length) / width;
-    const values = Float64Array.from(
-      { length: rows },
-      (_, row) => valueInRow(b, measure, width, row) - valueInRow(a, measure, width, row),
-    );
-    return { ...a, rows: values };
-  });
-  return bandsOf(differences, 0, 1);
-}
-
 function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): Scores | undefined {
   const { measures, clock } = study.plan;
   const runs = runsOf(study);
   if (runs.length === 0 || measure < 0 || measure >= measures.length) return undefined;
-  return scoresOf(observed, bandsAt(study, measure, runs), runs, measure, measures.length, clock.stepLength);
+  return scoresOf(
+    observed,
+    bandsAt(study, plainCourse(measure), runs),
+    runs,
+    measure,
+    measures.length,
+    clock.stepLength,
+  );
 }
 
 /** Measured on the first run, as all are about alike. */

@@ -8,6 +8,7 @@ import type { FinishedRun } from '../runner/run-study.ts';
 import { simulate } from '../runner/simulate.ts';
 import { pairedDifference } from '../statistics/differences.ts';
 import { readStudy } from '../text/read-study.ts';
+import { plainCourse } from '../statistics/course.ts';
 import { answerTo } from './answer.ts';
 
 const MODEL = `model Bank
@@ -69,7 +70,7 @@ describe('answers about scenarios', () => {
   });
 
   it('the course of a difference is of pairs too, and a run that has ended keeps its last value', () => {
-    const bands = answerTo(asked, { is: 'difference fan', measure: 0, base: 0, other: 1 })!;
+    const bands = answerTo(asked, { is: 'difference fan', course: plainCourse(0), base: 0, other: 1 })!;
     expect([bands.runs, bands.steps.length]).toEqual([8, 13]);
     const at = (run: FinishedRun, row: number): number => rowsOf(run)[Math.min(row, rowsOf(run).length - 1)]!;
     for (const row of [0, 3, 12]) {
@@ -79,7 +80,7 @@ describe('answers about scenarios', () => {
         .sort((a, b) => a - b);
       expect(bands.median[row]).toBe((sorted[3]! + sorted[4]!) / 2);
     }
-    expect(answerTo(asked, { is: 'difference fan', measure: 3, base: 0, other: 1 })).toBeUndefined();
+    expect(answerTo(asked, { is: 'difference fan', course: plainCourse(3), base: 0, other: 1 })).toBeUndefined();
   });
 
   it('pairs of which a run is missing are left out', () => {
@@ -88,7 +89,7 @@ describe('answers about scenarios', () => {
       ({ seed, point }) => seed === 3 && point.includes('0.4'),
     );
     expect(answerTo(asked, { is: 'differences', base: 0 })[0]!.summaries[0]!.difference.runs).toBe(7);
-    expect(answerTo(asked, { is: 'difference fan', measure: 0, base: 0, other: 1 })!.runs).toBe(7);
+    expect(answerTo(asked, { is: 'difference fan', course: plainCourse(0), base: 0, other: 1 })!.runs).toBe(7);
   });
 });
 

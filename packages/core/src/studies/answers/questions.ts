@@ -1,18 +1,30 @@
 import type { Sensitivity } from './sensitivity.ts';
 import type { DesignPoint } from '../design/design.ts';
+import type { FactorialEffect } from '../sensitivity/factorial-effects.ts';
 import type { Bands } from '../statistics/bands.ts';
+import type { Course } from '../statistics/course.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
 import type { ObservedPoint, Scores } from '../statistics/scores.ts';
 
 /** What a page asks of the results of a study. Answers are small: they do not grow with the number of runs, but for tables and what is asked for. */
 export type Question =
-  /** The course of a measure over the runs, of one point or of all of them. */
-  | { readonly is: 'fan'; readonly measure: number; readonly point?: string; readonly lines: number }
+  /** A course over the runs, of one point or of all of them. */
+  | { readonly is: 'fan'; readonly course: Course; readonly point?: string; readonly lines: number }
   /** Each summary over all runs. */
   | { readonly is: 'outcomes' }
   /** Each summary at each of the first points of the design. */
   | { readonly is: 'points'; readonly most: number }
+  /** Each summary over all runs that have the same values of some factors, given by their places. */
+  | { readonly is: 'groups'; readonly by: readonly number[] }
+  /** Some rows of the table of all runs, filtered as it is typed, in the order of a column by its name. */
+  | {
+      readonly is: 'run table';
+      readonly filter: string;
+      readonly sort?: { readonly by: string; readonly down: boolean };
+      readonly from: number;
+      readonly count: number;
+    }
   /** The runs of one point. */
   | { readonly is: 'runs'; readonly point: string }
   /** How one measure agrees with what was observed. */
@@ -22,15 +34,25 @@ export type Question =
   /** How well the mean of a summary is known with more and more seeds. */
   | { readonly is: 'enough'; readonly summary: number }
   /** The most typical run, and those that stand apart, by the course of a measure. */
-  | { readonly is: 'apart'; readonly measure: number }
+  | { readonly is: 'apart'; readonly course: Course }
+  /** When and how often a course rises to a level, or falls below it. */
+  | {
+      readonly is: 'crossings';
+      readonly course: Course;
+      readonly level: number;
+      readonly up: boolean;
+      readonly point?: string;
+    }
   /** In how many runs a condition holds, in the language of checks. */
   | { readonly is: 'outcome'; readonly condition: string }
+  /** Main effects and interactions of two factors, of a design of every combination. */
+  | { readonly is: 'effects'; readonly summary: number }
   /** How the factors of a sampled design act on a summary. */
   | { readonly is: 'sensitivity'; readonly summary: number }
   /** How the other points differ from one of them, run by run with the same seed. */
   | { readonly is: 'differences'; readonly base: number }
   /** The course of the difference of a measure between two points, run by run with the same seed. */
-  | { readonly is: 'difference fan'; readonly measure: number; readonly base: number; readonly other: number }
+  | { readonly is: 'difference fan'; readonly course: Course; readonly base: number; readonly other: number }
   /** A table of all runs as CSV. */
   | { readonly is: 'table'; readonly what: ResultTable }
   /** About how many bytes both tables have together. */
@@ -46,12 +68,16 @@ export interface Answers {
   fan: FanAnswer | undefined;
   outcomes: OutcomesAnswer;
   points: readonly PointAnswer[];
+  groups: readonly GroupAnswer[];
+  'run table': RunTableAnswer;
   runs: readonly RunKey[];
   scores: Scores | undefined;
   distribution: DistributionAnswer;
   enough: EnoughAnswer;
   apart: ApartAnswer | undefined;
+  crossings: CrossingAnswer | undefined;
   outcome: OutcomeAnswer;
+  effects: EffectsAnswer | undefined;
   sensitivity: Sensitivity | undefined;
   differences: readonly DifferencesAnswer[];
   'difference fan': Bands | undefined;
@@ -93,12 +119,43 @@ export interface OutcomeOfSummary extends SummaryEstimate {
   readonly atEnd: number;
 }
 
-/** Each summary at one point of a design. */
-export interface PointAnswer extends DesignPoint {
+/** Each summary over runs that have the same values. */
+export interface GroupAnswer {
+  /** One a factor by which they are grouped, in the unit in which it is shown. */
+  readonly values: readonly number[];
   /** Runs that came to their end. */
   readonly runs: number;
-  /** One a summary; of a point without runs they are of 0 runs. */
+  /** One a summary; of a group without runs they are of 0 runs. */
   readonly estimates: readonly SummaryEstimate[];
+}
+
+/** Each summary at one point of a design. */
+export type PointAnswer = DesignPoint & GroupAnswer;
+
+/** How much of the variance between the points of a design of every combination each factor, and each pair of them, accounts for. */
+export interface EffectsAnswer {
+  readonly effects: readonly FactorialEffect[];
+  /** Share of the variance over all runs that is luck, NaN with one seed a point. */
+  readonly luck: number;
+  readonly seeds: number;
+}
+
+/** A run in a table. */
+export interface RunRow extends RunKey {
+  /** Place of its point in the design. */
+  readonly place: number;
+  /** One a factor. */
+  readonly values: readonly number[];
+  /** NaN where one is empty. */
+  readonly summaries: readonly number[];
+}
+
+/** Some rows of the table of all runs. */
+export interface RunTableAnswer {
+  readonly runs: number;
+  /** Runs that pass the filter. */
+  readonly matching: number;
+  readonly rows: readonly RunRow[];
 }
 
 /** How a point differs from another one. */
@@ -142,6 +199,32 @@ export interface ApartAnswer {
   /** The least typical of the others, with the step at which they lie furthest from the most typical one. */
   readonly unusual: readonly (RunKey & { readonly step: number; readonly isAbove: boolean })[];
   readonly runs: number;
+}
+
+/** When and how often a course crosses a level. */
+export interface CrossingAnswer {
+  /** Time of the first crossing; runs that never cross are counted apart. */
+  readonly first: SummaryEstimate;
+  /** How often it crosses. */
+  readonly times: Estimate;
+  /** How long it lies beyond the level. */
+  readonly beyond: Estimate;
+  readonly runs: number;
+  /** The run that crosses first, if any does. */
+  readonly earliest: readonly (RunKey & { readonly step: number })[];
+}
+
+/** When and how often a course crosses a level. */
+export interface CrossingAnswer {
+  /** Time of the first crossing; runs that never cross are counted apart. */
+  readonly first: SummaryEstimate;
+  /** How often it crosses. */
+  readonly times: Estimate;
+  /** How long it lies beyond the level. */
+  readonly beyond: Estimate;
+  readonly runs: number;
+  /** The run that crosses first, if any does. */
+  readonly earliest: readonly (RunKey & { readonly step: number })[];
 }
 
 /** In how many runs a condition holds, or why that cannot be told. */

@@ -5,6 +5,8 @@ import { StudyResults } from '../results/study-results.ts';
 import type { FinishedRun } from '../runner/run-study.ts';
 import { simulate } from '../runner/simulate.ts';
 import { courseDepths } from '../statistics/band-depth.ts';
+import type { Course } from '../statistics/course.ts';
+import { plainCourse } from '../statistics/course.ts';
 import { answerTo } from './answer.ts';
 
 const MODEL = `model Bank
@@ -96,11 +98,11 @@ describe('answers about many runs of the same values', () => {
   });
 
   it('names the most typical run and those apart', () => {
-    const { typical, apart, runs } = answerTo(study, { is: 'apart', measure: 0 })!;
+    const { typical, apart, runs } = answerTo(study, { is: 'apart', course: plainCourse(0) })!;
     expect(runs).toBe(SEEDS);
     expect(Math.abs(lefts[typical.seed - 1]! - lefts.reduce((sum, x) => sum + x, 0) / SEEDS)).toBeLessThan(2.5);
     for (const { step } of apart) expect(step).toBeGreaterThan(0);
-    expect(answerTo(study, { is: 'apart', measure: 4 })).toBeUndefined();
+    expect(answerTo(study, { is: 'apart', course: plainCourse(4) })).toBeUndefined();
   });
 });
 
@@ -150,5 +152,63 @@ describe('depth of courses', () => {
   it('of few courses none stands apart, and of none nothing is typical', () => {
     expect(courseDepths(waves.slice(0, 4)).apart).toEqual([]);
     expect(courseDepths([])).toEqual({ depths: [], typical: -1, apart: [], unusual: [] });
+  });
+});
+
+describe('courses of what runs measure', () => {
+  const { study } = asked();
+
+  it('a course is read as it is asked for: added up, summed, as change, as share', () => {
+    const fan = (course: Course) => answerTo(study, { is: 'fan', course, lines: 1 });
+    const [plain] = fan(plainCourse(0))!.lines;
+    expect([...fan({ of: [0, 0], form: 'as measured' })!.lines[0]!.values]).toEqual(
+      Array.from(plain!.values, (x) => 2 * x),
+    );
+    let sum = 0;
+    expect([...fan({ of: [0], form: 'summed up' })!.lines[0]!.values]).toEqual(
+      Array.from(plain!.values, (x) => (sum += x)),
+    );
+    expect(fan({ of: [0], form: 'change per step' })!.bands.low90[0]).toBeNaN();
+    expect([...fan({ of: [0], form: 'share', whole: [0, 0] })!.bands.median]).toEqual(
+      Array.from(plain!.values, () => 0.5),
+    );
+    // Of rows that are kept every third step the change is that of one step.
+    const third = answerTo(asked(3).study, { is: 'fan', course: { of: [0], form: 'change per step' }, lines: 1 })!;
+    expect(third.lines[0]!.values[1]).toBeCloseTo((plain!.values[3]! - plain!.values[0]!) / 3, 12);
+    expect(fan({ of: [], form: 'as measured' })).toBeUndefined();
+    expect(fan({ of: [0], form: 'share', whole: [4] })).toBeUndefined();
+  });
+
+  it('crossings are those of the rows: the first, how many, how long beyond, never counted apart', () => {
+    const courses = answerTo(study, { is: 'fan', course: plainCourse(0), lines: SEEDS })!.lines.map(({ values }) => [
+      ...values,
+    ]);
+    const answer = answerTo(study, { is: 'crossings', course: plainCourse(0), level: 8, up: false })!;
+    const firsts = courses.map((values) => values.findIndex((x) => x < 8)).filter((row) => row >= 0);
+    expect(answer.first.never).toBe(SEEDS - firsts.length);
+    expect(answer.first.value).toBeCloseTo(firsts.reduce((a, b) => a + b, 0) / firsts.length, 10);
+    expect(answer.earliest[0]!.step).toBe(Math.min(...firsts));
+    const beyond = courses.map((values) => values.filter((x) => x < 8).length);
+    expect(answer.beyond.value).toBeCloseTo(beyond.reduce((a, b) => a + b, 0) / SEEDS, 10);
+    // It never rises, and where it starts is no crossing.
+    const up = answerTo(study, { is: 'crossings', course: plainCourse(0), level: 8, up: true })!;
+    expect([up.times.value, up.first.never, up.earliest]).toEqual([0, SEEDS, []]);
+    const back = { ...study, results: new StudyResults() };
+    const rows = Float64Array.of(1, 5, NaN, 2, 6, 6);
+    back.results.add(
+      blockOf([
+        {
+          point: '',
+          seed: 1,
+          outcome: { result: { seed: 1, steps: 10, rows, every: 2, summaries: Float64Array.of(6, 0), refused: 0 } },
+        },
+      ]),
+    );
+    expect(answerTo(back, { is: 'crossings', course: plainCourse(0), level: 5, up: true })).toMatchObject({
+      first: { value: 2, never: 0 },
+      times: { value: 2 },
+      beyond: { value: 6 },
+      earliest: [{ seed: 1, step: 2 }],
+    });
   });
 });

@@ -1,11 +1,8 @@
-import type { Plan } from '../../plan/plan.ts';
 import { summarise } from '../../runs/summarise.ts';
 import { outcomeFindings, withOutcomes } from '../outcomes.ts';
 import type { RunResult } from '../runner/simulate.ts';
-import { measureOf } from '../statistics/bands.ts';
-import { courseDepths } from '../statistics/band-depth.ts';
 import { meanEstimate, shareEstimate } from '../statistics/intervals.ts';
-import type { ApartAnswer, DistributionAnswer, EnoughAnswer, OutcomeAnswer } from './questions.ts';
+import type { DistributionAnswer, EnoughAnswer, OutcomeAnswer } from './questions.ts';
 
 /** Answers about many runs of the same values. */
 
@@ -32,29 +29,6 @@ export function enoughOf(runs: readonly RunResult[], summary: number): EnoughAns
     return (high - low) / 2;
   });
   return { seeds, halves, mean: meanEstimate(values).value };
-}
-
-/** The most typical run and those that stand apart in the course of a measure. */
-export function apartOf(plan: Plan, runs: readonly RunResult[], measure: number): ApartAnswer | undefined {
-  const width = plan.measures.length;
-  if (runs.length < 2 || measure < 0 || measure >= width) return undefined;
-  const { typical, apart, unusual } = courseDepths(runs.map((run) => measureOf(run, measure, width)));
-  const keyOf = ({ seed, steps }: RunResult): { seed: number; steps: number } => ({ seed, steps });
-  return {
-    typical: keyOf(runs[typical]!),
-    apart: apart.map(({ place, row, isAbove, share }) => ({
-      ...keyOf(runs[place]!),
-      step: row * runs[place]!.every,
-      isAbove,
-      share,
-    })),
-    unusual: unusual.map(({ place, row, isAbove }) => ({
-      ...keyOf(runs[place]!),
-      step: row * runs[place]!.every,
-      isAbove,
-    })),
-    runs: runs.length,
-  };
 }
 
 /**

@@ -66,7 +66,8 @@ export function runsIn(block: ResultBlock): FinishedRun[] {
   });
 }
 
-function resultAt(block: ResultBlock, i: number): RunResult {
+/** A run of a block that came to its end; its numbers are those of the block, not copies. */
+export function resultAt(block: ResultBlock, i: number): RunResult {
   const { summaryCount } = block;
   return {
     seed: block.seed[i]!,

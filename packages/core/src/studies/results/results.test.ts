@@ -9,6 +9,7 @@ import type { RunOutcome } from '../runner/simulate.ts';
 import { blockOf, runsIn } from './block.ts';
 import { BlockError, decodeBlock, encodeBlock } from './block-bytes.ts';
 import { digestOf, textDigest } from './digest.ts';
+import { plainCourse } from '../statistics/course.ts';
 import { StudyResults } from './study-results.ts';
 
 const finished = (
@@ -131,22 +132,22 @@ describe('the answers to questions about a study', () => {
       expect(ask(question, twice)).toEqual(ask(question));
   });
   it('give the course of a measure, over all runs and of one point, in the order of the design', () => {
-    expect(ask({ is: 'fan', measure: 1, lines: 2 })).toMatchObject({
+    expect(ask({ is: 'fan', course: plainCourse(1), lines: 2 })).toMatchObject({
       bands: { runs: 3, endedEarly: 1, median: Float64Array.of(30, 30) },
       lines: [
         { seed: 5, values: Float64Array.of(10, 20) },
         { seed: 5, values: Float64Array.of(30) },
       ],
     });
-    expect(ask({ is: 'fan', measure: 0, lines: 9, point: second })).toMatchObject({
+    expect(ask({ is: 'fan', course: plainCourse(0), lines: 9, point: second })).toMatchObject({
       bands: { runs: 2 },
       lines: [
         { seed: 5, steps: 6 },
         { seed: 6, steps: 12, values: Float64Array.of(5, 6) },
       ],
     });
-    expect(ask({ is: 'fan', measure: 2, lines: 9 })).toBeUndefined();
-    expect(ask({ is: 'fan', measure: 0, lines: 9 }, [])).toBeUndefined();
+    expect(ask({ is: 'fan', course: plainCourse(2), lines: 9 })).toBeUndefined();
+    expect(ask({ is: 'fan', course: plainCourse(0), lines: 9 }, [])).toBeUndefined();
   });
   it('estimate every summary, over all runs and at each point; what never happened is counted apart', () => {
     expect(ask({ is: 'outcomes' })).toMatchObject({

@@ -1,5 +1,3 @@
-import { gather } from '../../measures/numeric/gather.ts';
-
 /** A run that lies outside the others for some of its course. */
 interface ApartRun {
   /** Its place among the runs that were given. */
@@ -35,7 +33,7 @@ const OUTSIDE = 1.5;
 /** Fewest courses among which some can stand apart. */
 const LEAST_COURSES = 8;
 /** Values that are put in order for depths. */
-const MOST_VALUES = 150_000;
+const MOST_VALUES = 100_000;
 /** The least central courses that are named. */
 const MOST_UNUSUAL = 2;
 
@@ -52,7 +50,7 @@ export function courseDepths(courses: readonly Float64Array[]): CourseDepths {
   const rows = Math.max(0, ...courses.map(({ length }) => length));
   const at = (place: number, row: number): number => {
     const course = courses[place]!;
-    return course[Math.min(row, course.length - 1)] ?? NaN;
+    return course.length === 0 ? NaN : course[row < course.length ? row : course.length - 1]!;
   };
   const sums = new Float64Array(n);
   const counted = new Float64Array(n);
@@ -60,11 +58,13 @@ export function courseDepths(courses: readonly Float64Array[]): CourseDepths {
   // Of very many courses the depth is taken over some rows, evenly spread: it orders them just as well.
   const every = Math.max(1, Math.ceil((n * rows) / MOST_VALUES));
   for (let row = 0; row < rows; row += every) {
-    const present = Array.from({ length: n }, (_, i) => i).filter((i) => !Number.isNaN(at(i, row)));
-    const sorted = [...present].sort((a, b) => at(a, row) - at(b, row));
+    const values = courses.map((_, place) => at(place, row));
+    const sorted = Uint32Array.from(courses.keys())
+      .filter((place) => !Number.isNaN(values[place]!))
+      .sort((a, b) => values[a]! - values[b]!);
     for (let from = 0; from < sorted.length;) {
       let to = from + 1;
-      while (to < sorted.length && at(sorted[to]!, row) === at(sorted[from]!, row)) to++;
+      while (to < sorted.length && values[sorted[to]!] === values[sorted[from]!]) to++;
       // Equal values lie in every band that touches them.
       const below = from;
       const above = sorted.length - to;
@@ -105,23 +105,28 @@ function unusualOf(
 }
 
 function apartOf(order: readonly number[], rows: number, at: (place: number, row: number) => number): ApartRun[] {
-  const central = order.slice(0, Math.ceil(order.length / 2));
-  const first = new Map<number, { row: number; isAbove: boolean; outside: number }>();
-  for (let row = 0; row < rows; row++) {
-    const values = Float64Array.from(central.map((i) => at(i, row)).filter((value) => !Number.isNaN(value)));
-    if (values.length === 0) continue;
-    const [low, high] = [gather('min', values, values.length), gather('max', values, values.length)];
-    const margin = OUTSIDE * (high - low);
-    for (const i of order) {
-      const value = at(i, row);
-      const isAbove = value > high + margin;
-      if (!isAbove && !(value < low - margin)) continue;
-      const known = first.get(i);
-      if (known) known.outside++;
-      else first.set(i, { row, isAbove, outside: 1 });
+  const low = new Float64Array(rows).fill(Infinity);
+  const high = new Float64Array(rows).fill(-Infinity);
+  for (const place of order.slice(0, Math.ceil(order.length / 2)))
+    for (let row = 0; row < rows; row++) {
+      const value = at(place, row);
+      if (value < low[row]!) low[row] = value;
+      if (value > high[row]!) high[row] = value;
     }
-  }
-  return [...first]
-    .map(([place, { row, isAbove, outside }]) => ({ place, row, isAbove, share: outside / rows }))
+  return order
+    .flatMap((place): ApartRun[] => {
+      let first: { row: number; isAbove: boolean } | undefined;
+      let outside = 0;
+      for (let row = 0; row < rows; row++) {
+        if (low[row]! > high[row]!) continue;
+        const margin = OUTSIDE * (high[row]! - low[row]!);
+        const value = at(place, row);
+        const isAbove = value > high[row]! + margin;
+        if (!isAbove && !(value < low[row]! - margin)) continue;
+        first ??= { row, isAbove };
+        outside++;
+      }
+      return first ? [{ place, ...first, share: outside / rows }] : [];
+    })
     .sort((a, b) => b.share - a.share || a.place - b.place);
 }

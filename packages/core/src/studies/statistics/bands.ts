@@ -21,13 +21,6 @@ export function valueInRow(result: RunResult, measure: number, measureCount: num
   return result.rows[Math.min(row, rows - 1) * measureCount + measure]!;
 }
 
-/** The course of a measure in a run, one value a kept row. */
-export function measureOf(result: RunResult, measure: number, measureCount: number): Float64Array {
-  return Float64Array.from({ length: result.rows.length / measureCount }, (_, row) =>
-    valueInRow(result, measure, measureCount, row),
-  );
-}
-
 /**
  * Pointwise quantiles over runs (type 7), empty values left out. All runs must keep rows at the same steps.
  * @throws RangeError if there are no runs or their rows are kept differently

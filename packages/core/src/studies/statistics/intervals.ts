@@ -65,6 +65,38 @@ export function meanEstimate(values: readonly number[]): Estimate {
   return { value, low: value - half, high: value + half, runs: n };
 }
 
+/**
+ * Mean over points of their means, each point counting alike, with its 90 % interval.
+ * @param values of each point by seed; undefined where a run is missing, NaN where a value is empty; points without values are left out
+ * @param shared the same seeds at every point: then what differs between seeds over all points together gives the interval, else what differs within points
+ */
+export function meanOfMeans(values: readonly (readonly (number | undefined)[])[], shared: boolean): Estimate {
+  const isThere = (value: number | undefined): value is number => value !== undefined && !Number.isNaN(value);
+  const points = values
+    .map((own) => ({ own, mean: meanEstimate(own.filter(isThere)) }))
+    .filter(({ mean }) => mean.runs > 0);
+  const value = points.reduce((sum, { mean }) => sum + mean.value, 0) / points.length;
+  const runs = points.reduce((sum, { mean }) => sum + mean.runs, 0);
+  if (shared) {
+    const seeds = Math.max(0, ...points.map(({ own }) => own.length));
+    const apart = Array.from({ length: seeds }, (_, seed) => {
+      const here = points.filter(({ own }) => isThere(own[seed]));
+      return here.reduce((sum, { own, mean }) => sum + own[seed]! - mean.value, 0) / here.length;
+    });
+    const { low, high } = meanEstimate(apart);
+    return { value, low: value - (high - low) / 2, high: value + (high - low) / 2, runs };
+  }
+  const free = runs - points.length;
+  if (free < 1) return { value, low: -Infinity, high: Infinity, runs };
+  const squares = points.reduce(
+    (sum, { own, mean }) => own.filter(isThere).reduce((inner, x) => inner + (x - mean.value) * (x - mean.value), sum),
+    0,
+  );
+  const variance = (squares / free) * points.reduce((sum, { mean }) => sum + 1 / mean.runs, 0);
+  const half = (studentQuantile(0.95, free) * Math.sqrt(variance)) / points.length;
+  return { value, low: value - half, high: value + half, runs };
+}
+
 /** Share of yes with its 90 % interval after Wilson (1927), good also near 0 and 1. */
 export function shareEstimate(yes: number, runs: number): Estimate {
   if (runs === 0) return { value: NaN, low: 0, high: 1, runs };
