@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
+import Graph from 'graphology';
+import graphml from 'graphology-graphml';
 import type { Stage } from './stage.ts';
 import { expect, stepOf, test } from './stage.ts';
 
@@ -229,6 +231,57 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   await page.waitForURL(/\/watch$/);
   await expect(page.getByTestId('now')).toContainText(`seed ${seed}`);
   await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(0);
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
+test('what meetings recorded becomes a network: its figures over all runs, its files read by another program', async ({
+  stage,
+}) => {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  await page.getByRole('link', { name: 'all projects' }).click();
+  await page.getByText('Grooming circle').first().click();
+  await page.getByTestId('now').waitFor();
+  await page.getByRole('button', { name: 'Repeat' }).click();
+  const seeds = page.getByLabel('Number of seeds');
+  await seeds.fill('5');
+  await seeds.press('Enter');
+  await page.getByRole('checkbox', { name: /keep what is recorded/ }).check();
+  // Its size is told before anything starts.
+  await expect(page.getByTestId('record-size')).toHaveText(/about \d+ kB a run/, { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Run 5 seeds' }).click();
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('5 of 5 done');
+  await page.getByRole('button', { name: /^what was recorded/ }).click();
+  await page.getByRole('combobox', { name: 'Record', exact: true }).selectOption('groomed');
+  await page.getByRole('combobox', { name: 'Seed of the record' }).selectOption('3');
+  const figures = page.getByRole('region', { name: 'Figures of the network' });
+  const picture = page.getByRole('img', { name: /^Network of \d+ agents and \d+ ties$/ });
+  await expect(page.getByRole('heading', { name: 'Who met whom: groomed, seed 3' })).toBeVisible();
+  await figures.getByRole('button', { name: 'over all 5 runs' }).click();
+  await expect(figures).toContainText('5 of 5 worked out');
+  const [, agents, ties] = /Network of (\d+) agents and (\d+) ties/.exec((await picture.getAttribute('aria-label'))!)!;
+  const saved = async (name: string): Promise<string> => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name, exact: true }).click(),
+    ]);
+    return readFileSync(await download.path(), 'utf8');
+  };
+  const network = graphml.parse(Graph, await saved('GraphML'));
+  expect([network.order, network.size]).toEqual([Number(agents), Number(ties)]);
+  const svg = await saved('SVG');
+  expect(svg.match(/<circle/g)!.length).toBe(Number(agents));
+  expect(svg).toContain('Grooming circle, text');
+  await page.getByRole('combobox', { name: 'Form of the record' }).selectOption('table');
+  const csv = await saved('CSV');
+  const meetings = csv
+    .trim()
+    .split('\n')
+    .filter((line) => !/^[#r]/.test(line));
+  const all = network.mapEdges((_, { meetings }) => Number(meetings)).reduce((sum, times) => sum + times, 0);
+  expect(meetings.length).toBe(all);
   expect(problems).toEqual([]);
   await context.close();
 });

@@ -7,7 +7,7 @@ import {
   jobsOf,
   readParameter,
   recordHeader,
-  recordRows,
+  recordCells,
   rowHeader,
   runRows,
   runStudy,
@@ -80,7 +80,7 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
       const rows = options.summary ? [summaryRow(i, outcome.result)] : runRows(loaded.plan, i, outcome.result);
       output.line(csvOf(rows));
       records.forEach((record, r) => {
-        const kept = recordRows(loaded.plan, r, i, outcome.result);
+        const kept = recordCells(loaded.plan, r, i, seed, outcome.result.records![r]!);
         if (kept.length > 0) record.line(csvOf(kept));
       });
       if (seeds.length > 1 || options.out)

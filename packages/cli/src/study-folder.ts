@@ -11,6 +11,7 @@ import {
   indicesTable,
   pointAt,
   pointCount,
+  parquetOf,
   pointsTable,
   rowHeader,
   runRows,
@@ -20,7 +21,6 @@ import {
   summaryHeader,
 } from '@vole/core';
 import { Output } from './files.ts';
-import { writeParquet } from './parquet.ts';
 import { UsageError } from './usage-error.ts';
 
 /** Where finished runs are kept until the tables are written, and after: blocks, each after its length as a 32-bit number. */
@@ -137,7 +137,11 @@ export class StudyFolder {
     const columns = ['run', 'point', 'seed', ...header.slice(3)];
     const rowsOf = ({ run, place, result }: RunKey & { result: RunResult }): Cell[][] =>
       runRows(plan, run, result, [place + 1]).map(([first, seed, point, ...rest]) => [first!, point!, seed!, ...rest]);
-    if (asParquet) writeParquet(join(this.folder, 'rows.parquet'), columns, ended, rowsOf, facts);
+    if (asParquet)
+      writeFileSync(
+        join(this.folder, 'rows.parquet'),
+        new Uint8Array(parquetOf(columns, () => flattened(each(ended, rowsOf)), facts)),
+      );
     else this.write('rows.csv', [columns], each(ended, rowsOf));
     const indices = indicesTable(plan, design, results);
     if (indices.length > 1) this.write('indices.csv', indices);
@@ -180,6 +184,10 @@ export class StudyFolder {
 /** Rows run by run, made when they are written. */
 function* each<T>(runs: readonly T[], rowsOf: (run: T) => Cell[][]): Generator<Cell[][]> {
   for (const run of runs) yield rowsOf(run);
+}
+
+function* flattened(runs: Iterable<Cell[][]>): Generator<Cell[]> {
+  for (const rows of runs) yield* rows;
 }
 
 interface RunKey {

@@ -123,16 +123,16 @@ export { SeedsUntil } from './studies/runner/seeds-until.ts';
 // Files
 export type { Cell } from './csv.ts';
 export { csvOf } from './csv.ts';
-export {
-  recordHeader,
-  recordRows,
-  rowHeader,
-  runRows,
-  summaryHeader,
-  summaryRow,
-  wordsOfParameter,
-} from './studies/results/table.ts';
+export { rowHeader, runRows, summaryHeader, summaryRow, wordsOfParameter } from './studies/results/table.ts';
+export type { AgentPair, RecordedRows } from './studies/records/record-table.ts';
+export { agentPairs, recordCells, recordColumns, recordHeader } from './studies/records/record-table.ts';
+export type { NetworkWish, RecordAnswerTo, RecordQuestion } from './studies/records/record-answers.ts';
+export type { PilotRun } from './studies/runner/pilot.ts';
+export { pilot } from './studies/runner/pilot.ts';
+export { answerOfRecord } from './studies/records/record-answers.ts';
+export type { NetworkAnswer, NetworkFigures, NetworkPicture } from './studies/records/network.ts';
 export { differencesTable, indicesTable, nameOfPoint, pointsTable } from './studies/results/study-tables.ts';
+export { parquetOf } from './formats/parquet.ts';
 export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';

@@ -1,5 +1,5 @@
 import type { FinishedRun, RunOutcome } from '@vole/core';
-import { blockOf, encodeBlock, loadModel, simulate, StudiedPlans, textDigest } from '@vole/core';
+import { blockOf, encodeBlock, loadModel, pilot, simulate, StudiedPlans, textDigest } from '@vole/core';
 import type { WorkerReply } from '../src/simulation/asked-worker.ts';
 import type { BlockRow, StudyRow } from '../src/storage/schema.ts';
 import type { AnswerRequest } from '../src/studies/answer-desk.ts';
@@ -54,7 +54,7 @@ export class WorkerInPlay {
   }
 
   private work(request: StudyRequest): void {
-    if (this.ended || (request.is === 'job' && (WorkerInPlay.isHeld || !this.plans))) return;
+    if (this.ended || (request.is !== 'model' && (WorkerInPlay.isHeld || !this.plans))) return;
     const silences = request.is === 'job' ? (WorkerInPlay.silentOn.get(request.job.seed) ?? 0) : 0;
     if (request.is === 'job' && silences > 0) WorkerInPlay.silentOn.set(request.job.seed, silences - 1);
     else this.onmessage?.({ data: structuredClone(this.replyTo(request)) });
@@ -63,6 +63,8 @@ export class WorkerInPlay {
   private replyTo(request: StudyRequest): StudyReply {
     if (request.is === 'job')
       return { is: 'finished', outcome: simulate(this.plans!.of(request.job.timeline)!, request.job)! };
+    if (request.is === 'pilot')
+      return { is: 'piloted', run: pilot(this.plans!.of()!, request.job, () => true), seconds: 0.5 };
     const plans = new StudiedPlans(request.text, undefined, request.outcomes);
     if (!plans.of()) return { is: 'refused', diagnostics: loadModel(request.text).diagnostics };
     this.plans = plans;

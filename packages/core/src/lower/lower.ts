@@ -1,6 +1,6 @@
 import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
-import type { CheckedModel, CheckedRecord, MeasureSymbol } from '../language/checked.ts';
+import type { CheckedModel, CheckedRecord, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
 import { baseUnit } from '../language/scales.ts';
 import { partsOf } from '../language/syntax.ts';
 import { TIME, sameDimension } from '../language/types.ts';
@@ -189,14 +189,18 @@ function recordPlan(whole: ModelDraft, record: CheckedRecord): RecordPlan {
     const type = whole.model.types.get(value);
     const options = type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined;
     const unitLabel = type?.is === 'number' && type.dim ? baseUnit(type.dim, whole.model.scales).label : '';
-    return { name: whole.words(value.span), options, unitLabel };
+    const kind = type?.is === 'agent' ? whole.model.kinds.findIndex(({ name }) => name === type.kind) : -1;
+    return { name: whole.words(value.span), options, unitLabel, ...(kind >= 0 ? { agentOf: kind } : {}) };
   });
   const every = part.every && whole.asked(part.every, target.name);
   if (target.is === 'interaction')
     return {
       name: target.name,
       kind: -1,
-      columns: [...target.roles.map((role) => ({ name: role.name, unitLabel: '' })), ...columns],
+      columns: [
+        ...target.roles.map((role) => ({ name: role.name, unitLabel: '', agentOf: kindOfRole(whole, role) })),
+        ...columns,
+      ],
       every,
     };
   const values = part.values.map((value) => {
@@ -206,6 +210,11 @@ function recordPlan(whole: ModelDraft, record: CheckedRecord): RecordPlan {
     return { statements, value: lowered, locals: draft.localCount };
   });
   return { name: target.name, kind: target.index, columns, values, every };
+}
+
+/** The kind of those who take part in an interaction in a role. */
+function kindOfRole(whole: ModelDraft, { type }: LocalSymbol): number {
+  return type.is === 'agent' ? whole.model.kinds.findIndex(({ name }) => name === type.kind) : -1;
 }
 
 function mayBeNowhere(kind: number, kinds: readonly KindPlan[], bodies: readonly { readonly body: Body }[]): boolean {

@@ -549,6 +549,8 @@ export interface RecordPlan {
     readonly name: string;
     readonly options?: readonly string[];
     readonly unitLabel: string;
+    /** Of a column of numbers of agents: their kind. */
+    readonly agentOf?: number;
   }[];
   /** Of a kind: its values, the agent in local 0. */
   readonly values?: readonly ValueBody[];

@@ -6,7 +6,8 @@ import type { Bundle } from '../formats/bundle.ts';
 import { BundleError, readBundle, writeBundle } from '../formats/bundle.ts';
 import { digestOf } from './results/digest.ts';
 import { csvOf } from '../csv.ts';
-import { recordHeader, recordRows, rowHeader, runRows, summaryHeader, summaryRow } from './results/table.ts';
+import { recordCells, recordHeader } from './records/record-table.ts';
+import { rowHeader, runRows, summaryHeader, summaryRow } from './results/table.ts';
 import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
 import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
@@ -230,7 +231,7 @@ measure m = count A
       'run,seed,step,A,age,coat',
       'run,seed,step,a,b,a.age,b.coat',
     ]);
-    expect(csvOf(recordRows(recorded, 0, 3, outcome.result)).split('\n')).toEqual([
+    expect(csvOf(recordCells(recorded, 0, 3, outcome.result.seed, outcome.result.records![0]!)).split('\n')).toEqual([
       '3,1,0,1,0,brown',
       '3,1,0,2,0,brown',
       '3,1,1,1,1,brown',
@@ -238,7 +239,7 @@ measure m = count A
       '3,1,2,1,2,grey',
       '3,1,2,2,4,grey',
     ]);
-    const meetings = csvOf(recordRows(recorded, 1, 3, outcome.result)).split('\n');
+    const meetings = csvOf(recordCells(recorded, 1, 3, outcome.result.seed, outcome.result.records![1]!)).split('\n');
     expect(meetings).toHaveLength(4);
     expect(meetings[0]).toBe('3,1,1,1,2,1,grey');
     const unrecorded = simulate(compilePlan(recorded), { parameters: [], seed: 1, every: 1 }) as { result: RunResult };

@@ -5,6 +5,7 @@ import { useRef, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { useAppDispatch } from '../store/store.ts';
+import { remarks } from './take-table.ts';
 import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
 
 interface Props {
@@ -29,7 +30,8 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
       .then(make)
       .catch((error: Error) => dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })));
   };
-  const svg = () => svgOf(frame.current!, title, [note, of?.words, of?.stale].filter(Boolean).join('; '));
+  const svg = () =>
+    svgOf(frame.current!, title, [note, of?.words, of?.stale].filter(Boolean).join('; '), of?.lines ?? []);
   return (
     <section ref={frame} aria-label={title} className={`card flex min-h-0 min-w-0 flex-col p-4 ${className}`}>
       <header className="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
@@ -63,11 +65,7 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
           type="button"
           className="link"
           onClick={() =>
-            downloadText(
-              fileName(title, 'csv'),
-              `${[...(of?.lines ?? []).map((line) => `# ${line}`), csvOf(table())].join('\n')}\n`,
-              'text/csv',
-            )
+            downloadText(fileName(title, 'csv'), `${remarks(of?.lines ?? [])}${csvOf(table())}\n`, 'text/csv')
           }
         >
           CSV

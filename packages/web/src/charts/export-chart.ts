@@ -1,3 +1,5 @@
+import { withDescription } from './png-description.ts';
+
 /** A chart as it stands on the page, as a file of its own. */
 
 export function download(name: string, content: Blob): void {
@@ -36,33 +38,53 @@ const COPIED = [
   'text-anchor',
 ];
 
-/** The drawing with its colours and type written out, on the ground of the sheet, with the title above it. */
-export function svgOf(
-  frame: HTMLElement,
-  title: string,
-  note: string,
-): { text: string; width: number; height: number } {
-  const drawn = frame.querySelector<SVGSVGElement>('svg.recharts-surface');
-  if (!drawn) throw new Error('There is no chart to export yet.');
-  const { width, height } = drawn.getBoundingClientRect();
-  const copy = drawn.cloneNode(true) as SVGSVGElement;
-  copyStyles(drawn, copy);
-  const head = 44;
+/** A figure as SVG, with its size and what it is of. */
+export interface Figure {
+  readonly text: string;
+  readonly width: number;
+  readonly height: number;
+  readonly about: readonly string[];
+}
+
+const HEAD = 44;
+
+/**
+ * The drawings of a frame with their colours and type written out, on the ground of the sheet, the title above them; where there are several, each where it stands, below its heading.
+ * @param about what it is of, kept inside as metadata
+ */
+export function svgOf(frame: HTMLElement, title: string, note: string, about: readonly string[] = []): Figure {
+  const drawings = [...frame.querySelectorAll<SVGSVGElement>('svg.recharts-surface, svg[data-figure]')];
+  if (drawings.length === 0) throw new Error('There is no chart to export yet.');
+  const boxes = drawings.map((drawing) => drawing.getBoundingClientRect());
+  const headings = [...frame.querySelectorAll<HTMLElement>('[data-figure-heading]')];
+  const tops = [...boxes, ...headings.map((heading) => heading.getBoundingClientRect())].map(({ top }) => top);
+  const [left, top] = [Math.min(...boxes.map((box) => box.left)), Math.min(...tops)];
+  const width = Math.max(...boxes.map((box) => box.right)) - left;
+  const height = Math.max(...boxes.map((box) => box.bottom)) - top;
   const style = getComputedStyle(frame);
-  const ground = style.getPropertyValue('--sheet');
-  const ink = style.getPropertyValue('--ink');
-  const faint = style.getPropertyValue('--faint');
-  copy.setAttribute('y', String(head));
-  copy.setAttribute('width', String(width));
-  copy.setAttribute('height', String(height));
-  const body = new XMLSerializer().serializeToString(copy);
-  const text = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height + head}" viewBox="0 0 ${width} ${height + head}" font-family="sans-serif">
-<rect width="100%" height="100%" fill="${ground}"/>
-<text x="14" y="20" font-size="16" font-weight="bold" fill="${ink}">${escaped(title)}</text>
-<text x="14" y="37" font-size="12" fill="${faint}">${escaped(note)}</text>
-${body}
+  const colour = (name: string): string => style.getPropertyValue(name);
+  const bodies = drawings.map((drawing, i) => {
+    const copy = drawing.cloneNode(true) as SVGSVGElement;
+    copyStyles(drawing, copy);
+    copy.setAttribute('x', String(boxes[i]!.left - left));
+    copy.setAttribute('y', String(boxes[i]!.top - top + HEAD));
+    copy.setAttribute('width', String(boxes[i]!.width));
+    copy.setAttribute('height', String(boxes[i]!.height));
+    return new XMLSerializer().serializeToString(copy);
+  });
+  const words = headings.map((heading) => {
+    const box = heading.getBoundingClientRect();
+    return `<text x="${(box.left + box.right) / 2 - left}" y="${box.bottom - top + HEAD - 4}" font-size="13" font-weight="bold" text-anchor="middle" fill="${colour('--ink')}">${escaped(heading.textContent)}</text>`;
+  });
+  const text = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height + HEAD}" viewBox="0 0 ${width} ${height + HEAD}" font-family="sans-serif">
+<title>${escaped(title)}</title>
+<desc>${escaped([note, ...about].join('\n'))}</desc>
+<rect width="100%" height="100%" fill="${colour('--sheet')}"/>
+<text x="14" y="20" font-size="16" font-weight="bold" fill="${colour('--ink')}">${escaped(title)}</text>
+<text x="14" y="37" font-size="12" fill="${colour('--faint')}">${escaped(note)}</text>
+${[...bodies, ...words].join('\n')}
 </svg>`;
-  return { text, width, height: height + head };
+  return { text, width, height: height + HEAD, about: [title, note, ...about] };
 }
 
 function copyStyles(from: Element, to: Element): void {
@@ -80,8 +102,8 @@ function escaped(text: string): string {
   return text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 }
 
-/** At twice the size of the screen, for print. */
-export async function pngOf(svg: { text: string; width: number; height: number }): Promise<Blob> {
+/** At twice the size of the screen, for print; what it is of stands inside as its description. */
+export async function pngOf(svg: Figure): Promise<Blob> {
   const url = URL.createObjectURL(new Blob([svg.text], { type: 'image/svg+xml' }));
   try {
     const image = new Image();
@@ -91,12 +113,14 @@ export async function pngOf(svg: { text: string; width: number; height: number }
     canvas.width = svg.width * 2;
     canvas.height = svg.height * 2;
     canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
-    return await new Promise((resolve, reject) =>
+    const blob = await new Promise<Blob>((resolve, reject) =>
       canvas.toBlob(
-        (blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.'))),
+        (made) => (made ? resolve(made) : reject(new Error('The picture could not be made.'))),
         'image/png',
       ),
     );
+    const bytes = withDescription(new Uint8Array(await blob.arrayBuffer()), svg.about.join('\n'));
+    return new Blob([bytes], { type: 'image/png' });
   } finally {
     URL.revokeObjectURL(url);
   }

@@ -6,12 +6,14 @@ import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
-import { shownNumber } from '../words/numbers.ts';
+import { shownBytes, shownNumber } from '../words/numbers.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../studies/study-runner.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
+import { pilotWords, usePilot } from '../studies/pilot.ts';
+import { RecordsView } from '../records/RecordsView.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
@@ -55,18 +57,31 @@ export function RepeatView() {
     void navigate(`/project/${projectId}/watch`);
   };
   const bands = fan?.answer?.bands;
+  const hasRecords = study?.records === true && plan !== undefined && plan.records.length > 0;
+  const [records, setRecords] = useState('');
+  const showsRecords = hasRecords && records === study.id;
+  const keys = useAnswer('repeat', showsRecords ? { is: 'runs', point: '' } : undefined)?.answer;
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           <RepeatSentence plan={textPlan} />
           <StudyList kind="repeat" />
+          {hasRecords && runs > 0 && (
+            <section aria-label="Records" className="card p-4">
+              <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
+                {showsRecords ? 'back to the courses' : 'what was recorded of agents and meetings'}
+              </button>
+            </section>
+          )}
           {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
           {plan && outcomes && outcomes.runs > 0 && (
             <OutcomesAsked key={study?.id} onOpen={(run) => open(run, run.steps)} />
           )}
         </div>
-        {plan && fan?.answer && bands ? (
+        {plan && study && showsRecords && keys && keys.length > 0 ? (
+          <RecordsView key={study.id} plan={plan} study={study} runs={keys} point="" of={of} />
+        ) : plan && fan?.answer && bands ? (
           <>
             <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
               <ChartFrame
@@ -175,8 +190,15 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const [count, setCount] = useState<number>();
   const [every, setEvery] = useState<number>();
+  const [wantsRecords, setWantsRecords] = useState(study?.records ?? false);
   const [problem, setProblem] = useState<string>();
   const { all, taken, take } = useStudyValues(plan);
+  const pilot = usePilot(
+    text,
+    plan?.parameters.map(({ name, value }) => ownValue(all, name) ?? value) ?? [],
+    stepLimit,
+    plan !== undefined && !running,
+  );
   if (!plan)
     return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
   if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
@@ -189,11 +211,14 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
       setProblem(typeof count === 'number' ? undefined : count.problem);
       if (typeof count === 'number') set(count);
     };
+  const records = wantsRecords && plan.records.length > 0;
   const isSame =
     study?.text === text &&
     study.every === kept &&
+    (study.records ?? false) === records &&
     plan.parameters.every(({ name, value }) => (ownValue(study.parameters, name) ?? value) === all[name]);
-  const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length));
+  const recordBytes = records ? seeds * (pilot?.recordBytes ?? 0) : 0;
+  const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length) + recordBytes);
   const begin = (): void =>
     beginStudy(
       {
@@ -205,6 +230,7 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
         every: kept,
         parameters: all,
         factors: [],
+        ...(records ? { records } : {}),
       },
       plan,
     );
@@ -238,7 +264,28 @@ function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
       <StudyValues plan={plan} taken={taken} onTake={take} />
       <p className="mt-1 mb-3 text-sm text-faint">
         {sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on
+        {pilot && <span data-testid="pilot">; {pilotWords(pilot, seeds)}</span>}
       </p>
+      {plan.records.length > 0 && (
+        <p className="mb-3 text-sm">
+          <label className="flex items-baseline gap-1">
+            <input
+              type="checkbox"
+              className="accent-moss"
+              checked={records}
+              onChange={() => setWantsRecords(!wantsRecords)}
+            />
+            <span>
+              keep what is recorded{' '}
+              <span className="text-faint" data-testid="record-size">
+                {pilot
+                  ? `about ${shownBytes(pilot.recordBytes)} a run, ${shownBytes(seeds * pilot.recordBytes)} in all`
+                  : 'its size is being measured'}
+              </span>
+            </span>
+          </label>
+        </p>
+      )}
       <button type="button" className="btn-strong" disabled={running || tooMuch !== undefined} onClick={begin}>
         Run {seeds} seeds
       </button>

@@ -1,12 +1,13 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
 import { runsToBlocks } from './runs-to-blocks.ts';
-import type { BlockRow, ObservedRow, ProjectRow, StudyRow, VersionRow } from './schema.ts';
+import type { BlockRow, ObservedRow, ProjectRow, RecordRow, StudyRow, VersionRow } from './schema.ts';
 
 export type Database = Dexie & {
   projects: EntityTable<ProjectRow, 'id'>;
   studies: EntityTable<StudyRow, 'id'>;
   blocks: EntityTable<BlockRow, 'id'>;
+  records: EntityTable<RecordRow, 'id'>;
   observed: EntityTable<ObservedRow, 'id'>;
   versions: EntityTable<VersionRow, 'id'>;
 };
@@ -23,6 +24,7 @@ export function openDatabase(name = 'vole-parade'): Database {
   db.version(2).stores({ versions: 'id, projectId, [projectId+at]' });
   db.version(3).stores({ blocks: 'id, studyId' }).upgrade(runsToBlocks);
   db.version(4).stores({ runs: null });
+  db.version(5).stores({ records: 'id, studyId' });
   return db;
 }
 

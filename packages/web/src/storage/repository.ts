@@ -1,7 +1,7 @@
 import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
-import type { BlockRow, ObservedRow, ProjectRow, ReadingRow, StudyRow, VersionRow } from './schema.ts';
-import { BlockSchema, ObservedSchema, ProjectSchema, StudySchema, VersionSchema } from './schema.ts';
+import type { BlockRow, ObservedRow, ProjectRow, RecordRow, ReadingRow, StudyRow, VersionRow } from './schema.ts';
+import { BlockSchema, ObservedSchema, ProjectSchema, RecordSchema, StudySchema, VersionSchema } from './schema.ts';
 
 export type SaveOutcome =
   { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
@@ -115,8 +115,8 @@ export class Repository {
 
   /** A copy with its observed data and studies. */
   async duplicateProject(id: string, name: string): Promise<ProjectRow> {
-    const { projects, studies, blocks, observed } = this.db;
-    return this.db.transaction('rw', [projects, studies, blocks, observed], async () => {
+    const { projects, studies, blocks, records, observed } = this.db;
+    return this.db.transaction('rw', [projects, studies, blocks, records, observed], async () => {
       const original = await projects.get(id);
       if (!original) throw new Error('This project is no longer there.');
       const copy: ProjectRow = {
@@ -135,6 +135,9 @@ export class Repository {
         await studies.add({ ...study, id: studyId, projectId: copy.id });
         const rows = await blocks.where({ studyId: study.id }).toArray();
         await blocks.bulkAdd(rows.map((row) => ({ ...row, id: newId(), studyId })));
+        await records
+          .where({ studyId: study.id })
+          .each((row) => void records.add({ ...row, id: row.id.replace(study.id, studyId), studyId }));
       }
       return copy;
     });
@@ -150,8 +153,8 @@ export class Repository {
 
   /** Removes for good what was put away before a time. */
   async clearAway(before: number): Promise<void> {
-    const { projects, studies, blocks, observed, versions } = this.db;
-    await this.db.transaction('rw', [projects, studies, blocks, observed, versions], async () => {
+    const { projects, studies, blocks, records, observed, versions } = this.db;
+    await this.db.transaction('rw', [projects, studies, blocks, records, observed, versions], async () => {
       const gone = await projects.where('deletedAt').between(1, before).toArray();
       for (const { id } of gone) {
         for (const study of await studies.where({ projectId: id }).toArray()) await this.clearStudy(study.id);
@@ -174,13 +177,14 @@ export class Repository {
     return rows.flatMap((row) => StudySchema.safeParse(row).data ?? []).filter(({ deletedAt }) => !deletedAt);
   }
 
-  /** Keeps a study as it now stands together with blocks of finished runs, all of it or nothing. A block that is there already is replaced. */
-  async keepStudy(study: StudyRow, kept: readonly BlockRow[] = []): Promise<void> {
-    const { studies, blocks } = this.db;
-    await this.db.transaction('rw', [studies, blocks], async () => {
+  /** Keeps a study as it now stands together with blocks of finished runs and what they recorded, all of it or nothing. A block that is there already is replaced. */
+  async keepStudy(study: StudyRow, kept: readonly BlockRow[] = [], recorded: readonly RecordRow[] = []): Promise<void> {
+    const { studies, blocks, records } = this.db;
+    await this.db.transaction('rw', [studies, blocks, records], async () => {
       const stored = await studies.get(study.id);
       await studies.put({ ...study, name: stored?.name ?? study.name, deletedAt: stored?.deletedAt });
       await blocks.bulkPut(kept);
+      await records.bulkPut(recorded);
     });
   }
 
@@ -198,6 +202,7 @@ export class Repository {
 
   private async clearStudy(id: string): Promise<void> {
     await this.db.blocks.where({ studyId: id }).delete();
+    await this.db.records.where({ studyId: id }).delete();
     await this.db.studies.delete(id);
   }
 
@@ -205,6 +210,11 @@ export class Repository {
   async blocks(studyId: string): Promise<BlockRow[]> {
     const rows = await this.db.blocks.where({ studyId }).toArray();
     return rows.flatMap((row) => BlockSchema.safeParse(row).data ?? []);
+  }
+
+  /** What a record holds of one run, if it was kept. */
+  async record(id: string): Promise<RecordRow | undefined> {
+    return RecordSchema.safeParse(await this.db.records.get(id)).data;
   }
 
   async observed(projectId: string): Promise<ObservedRow | undefined> {

@@ -64,6 +64,8 @@ export const StudySchema = z.object({
   factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
   /** The text of the study, if it was written as one. */
   wording: z.string().optional(),
+  /** Whether the records of the model are kept. */
+  records: z.boolean().optional(),
   /** Its points, where they are not every combination of the factors. */
   listed: ListedPointsSchema.optional(),
   /** Conditions over its runs beside the summaries of the model. */
@@ -86,6 +88,22 @@ export const BlockSchema = z.object({
   bytes: z.instanceof(ArrayBuffer),
 });
 
+/** What one record of a model holds of one run of a study. */
+export const RecordSchema = z.object({
+  /** As `recordId` makes it. */
+  id: z.string(),
+  studyId: z.string(),
+  /** Numbers a row, the step first. */
+  width: z.number(),
+  /** Rows one after another, as 64-bit numbers. */
+  bytes: z.instanceof(ArrayBuffer),
+});
+
+/** Found by study, place of the record in the model, point and seed. */
+export function recordId(studyId: string, record: number, point: string, seed: number): string {
+  return JSON.stringify([studyId, record, seed, point]);
+}
+
 export const ObservedSchema = z.object({
   id: z.string(),
   projectId: z.string(),
@@ -98,4 +116,5 @@ export type ProjectRow = z.infer<typeof ProjectSchema>;
 export type VersionRow = z.infer<typeof VersionSchema>;
 export type StudyRow = z.infer<typeof StudySchema>;
 export type BlockRow = z.infer<typeof BlockSchema>;
+export type RecordRow = z.infer<typeof RecordSchema>;
 export type ObservedRow = z.infer<typeof ObservedSchema>;

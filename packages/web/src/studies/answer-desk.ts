@@ -1,6 +1,7 @@
-import type { AskedStudy, Design, FinishedKeys, Outcome, Question } from '@vole/core';
-import { answerTo, BlockError, decodeBlock, StudyResults, withOutcomes } from '@vole/core';
+import type { AskedStudy, Design, FinishedKeys, Outcome, Question, RecordedRows, RecordQuestion } from '@vole/core';
+import { answerOfRecord, answerTo, BlockError, decodeBlock, StudyResults, withOutcomes } from '@vole/core';
 import { repository } from '../storage/repository.ts';
+import { recordId } from '../storage/schema.ts';
 
 export type AnswerRequest =
   /** Makes a study known, or gives a known one another design. */
@@ -15,6 +16,15 @@ export type AnswerRequest =
     }
   | { readonly is: 'add'; readonly study: string; readonly bytes: ArrayBuffer }
   | { readonly is: 'ask'; readonly study: string; readonly question: Question }
+  /** About what a record of the model holds of one run. */
+  | {
+      readonly is: 'ask of a record';
+      readonly study: string;
+      readonly record: number;
+      readonly point: string;
+      readonly seed: number;
+      readonly question: RecordQuestion;
+    }
   /** Which runs are finished. */
   | { readonly is: 'finished'; readonly study: string }
   | { readonly is: 'close'; readonly study: string };
@@ -29,6 +39,7 @@ interface OpenStudy {
 /** Holds the results of studies and answers questions about them; it works apart from the page. */
 export class AnswerDesk {
   private readonly studies = new Map<string, OpenStudy>();
+  private read: ReadRecord | undefined;
 
   async answer(request: AnswerRequest): Promise<unknown> {
     if (request.is === 'open') return this.open(request);
@@ -43,7 +54,27 @@ export class AnswerDesk {
         return study.results.finished() satisfies FinishedKeys;
       case 'ask':
         return answered(study, request.question);
+      case 'ask of a record':
+        return this.ofRecord(study, request);
     }
+  }
+
+  private async ofRecord(
+    { asked }: OpenStudy,
+    { study, record, point, seed, question }: Extract<AnswerRequest, { is: 'ask of a record' }>,
+  ): Promise<unknown> {
+    const plan = asked?.plan;
+    if (!plan?.records[record]) throw new Error('The model of this study has no such record.');
+    const id = recordId(study, record, point, seed);
+    if (this.read?.id !== id) {
+      const row = await repository.record(id);
+      if (!row)
+        throw new Error(
+          `Of the run with seed ${seed} no record is stored. It may not be finished, or storage is full.`,
+        );
+      this.read = { id, rows: { width: row.width, data: new Float64Array(row.bytes) } };
+    }
+    return answerOfRecord(plan, record, this.read.rows, question);
   }
 
   private async open({
@@ -63,6 +94,12 @@ export class AnswerDesk {
     });
     if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
   }
+}
+
+/** Rows of a record that were looked at last: most questions follow one another about the same run. */
+interface ReadRecord {
+  readonly id: string;
+  readonly rows: RecordedRows;
 }
 
 /** What is damaged is passed over: its runs count as not done, and can be done again. */

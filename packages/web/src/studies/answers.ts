@@ -1,4 +1,4 @@
-import type { AnswerTo, FinishedKeys, Question } from '@vole/core';
+import type { AnswerTo, FinishedKeys, Question, RecordAnswerTo, RecordQuestion } from '@vole/core';
 import { AskedWorker } from '../simulation/asked-worker.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { AnswerRequest } from './answer-desk.ts';
@@ -59,6 +59,19 @@ export function addRuns(study: string, bytes: ArrayBuffer): void {
 
 export async function finishedRuns(study: string): Promise<FinishedKeys> {
   return (await worker.ask({ is: 'finished', study })) as FinishedKeys;
+}
+
+/** One record of the model in one run of a study. */
+export interface RecordOfRun {
+  readonly study: string;
+  readonly record: number;
+  readonly point: string;
+  readonly seed: number;
+}
+
+/** @throws Error that says why there is no answer */
+export async function askRecord<Q extends RecordQuestion>(of: RecordOfRun, question: Q): Promise<RecordAnswerTo<Q>> {
+  return (await worker.ask({ is: 'ask of a record', ...of, question })) as RecordAnswerTo<Q>;
 }
 
 /** @throws Error that says why there is no answer */

@@ -1,7 +1,8 @@
 import type { FinishedRun, Sink } from '@vole/core';
 import { blockOf, encodeBlock } from '@vole/core';
 import { newId } from '../storage/repository.ts';
-import type { BlockRow } from '../storage/schema.ts';
+import type { BlockRow, RecordRow } from '../storage/schema.ts';
+import { recordId } from '../storage/schema.ts';
 
 /** Pause between writes: what is finished in it is written together, and shown. */
 const WRITE_EVERY = 500;
@@ -10,8 +11,8 @@ const MOST_RUNS = 512;
 const MOST_BYTES = 2e6;
 
 export interface SinkHooks {
-  /** Stores blocks. @throws whatever keeps them from being stored */
-  readonly store: (blocks: readonly BlockRow[]) => Promise<void>;
+  /** Stores blocks and what their runs recorded. @throws whatever keeps them from being stored */
+  readonly store: (blocks: readonly BlockRow[], records: readonly RecordRow[]) => Promise<void>;
   /** Runs that are new, before they are stored. */
   readonly came: (bytes: ArrayBuffer) => void;
   /** A write was tried: nothing, or what went wrong. */
@@ -32,6 +33,7 @@ export class BlockSink implements Sink {
   private readonly unwritten = new Set<OpenBlock>();
   private fresh: FinishedRun[] = [];
   private unstoredRuns: FinishedRun[] = [];
+  private unstoredRecords: RecordRow[] = [];
   private writing: Promise<void> = Promise.resolve();
   private planned: ReturnType<typeof setTimeout> | undefined;
   private wasRefused = false;
@@ -57,7 +59,8 @@ export class BlockSink implements Sink {
     return this.unstoredRuns.length > 0 ? encodeBlock(blockOf(this.unstoredRuns), this.model) : undefined;
   }
 
-  take(run: FinishedRun): void {
+  take(finished: FinishedRun): void {
+    const run = this.withoutRecords(finished);
     if (this.open.runs.length >= MOST_RUNS || this.open.bytes >= MOST_BYTES) this.open = emptyBlock();
     this.open.runs.push(run);
     this.open.bytes += 'result' in run.outcome ? run.outcome.result.rows.byteLength : 0;
@@ -65,6 +68,21 @@ export class BlockSink implements Sink {
     this.fresh.push(run);
     this.unstoredRuns.push(run);
     this.planned ??= setTimeout(() => void this.flush(), WRITE_EVERY);
+  }
+
+  /** Takes what a run recorded out of it: it goes to storage and nowhere else. */
+  private withoutRecords(run: FinishedRun): FinishedRun {
+    if (!('result' in run.outcome) || !run.outcome.result.records) return run;
+    const { records, ...result } = run.outcome.result;
+    records.forEach(({ width, data }, record) =>
+      this.unstoredRecords.push({
+        id: recordId(this.studyId, record, run.point, run.seed),
+        studyId: this.studyId,
+        width,
+        bytes: data.slice().buffer,
+      }),
+    );
+    return { ...run, outcome: { result } };
   }
 
   flush(): Promise<void> {
@@ -79,6 +97,7 @@ export class BlockSink implements Sink {
   private async write(): Promise<void> {
     const blocks = [...this.unwritten];
     const count = this.unstoredRuns.length;
+    const records = [...this.unstoredRecords];
     this.unwritten.clear();
     try {
       await this.hooks.store(
@@ -87,8 +106,10 @@ export class BlockSink implements Sink {
           studyId: this.studyId,
           bytes: encodeBlock(blockOf(runs), this.model),
         })),
+        records,
       );
       this.unstoredRuns.splice(0, count);
+      this.unstoredRecords.splice(0, records.length);
       this.wasRefused = false;
       this.hooks.tried(undefined);
     } catch (error) {

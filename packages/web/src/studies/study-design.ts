@@ -14,9 +14,11 @@ export function designOf({ factors, seeds, listed }: Designed): Design {
   return listed ? { is: 'listed', ...listed, factors, seeds } : { is: 'every combination', factors, seeds };
 }
 
-export function settingOf(study: Designed & Pick<StudyRow, 'parameters' | 'steps' | 'every'>): StudySetting {
-  const { parameters, steps, every } = study;
-  return { design: designOf(study), parameters, steps, every };
+export function settingOf(
+  study: Designed & Pick<StudyRow, 'parameters' | 'steps' | 'every' | 'records'>,
+): StudySetting {
+  const { parameters, steps, every, records } = study;
+  return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
 }
 
 /** How many runs a study has in all. */

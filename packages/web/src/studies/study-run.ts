@@ -30,7 +30,7 @@ export class StudyRun {
     private readonly patience = PATIENCE,
   ) {
     this.sink = new BlockSink(row.id, textDigest(row.text), {
-      store: (blocks) => repository.keepStudy(this.row, blocks),
+      store: (blocks, records) => repository.keepStudy(this.row, blocks, records),
       came: hooks.came,
       tried: (error) => this.hear(error),
     });

@@ -3,12 +3,13 @@ import type { FinishedRun, RunResult } from '@vole/core';
 import { compilePlan, decodeBlock, jobsOf, loadModel, plainCourse, pointAt, runsIn, simulate } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { WorkerInPlay } from '../../test/workers-in-play.ts';
+import { db } from '../storage/db.ts';
 import { repository } from '../storage/repository.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import type { NewStudy } from './study-runner.ts';
-import { askStudy } from './answers.ts';
+import { askRecord, askStudy } from './answers.ts';
 import { designOf, settingOf, tooLarge } from './study-design.ts';
 import {
   beginStudy,
@@ -396,5 +397,55 @@ describe('a study', () => {
     expect(statusOf()).toMatchObject({ done: 1, study: { name: 'first' } });
     for (const study of await repository.studies(projectId)) await deleteStudy(study);
     expect(statusOf()).toMatchObject({ study: undefined, total: 0 });
+  });
+});
+
+describe('records of a study', () => {
+  const RECORDING = `${TEXT}record Vole: age every 2 days\n`;
+  const recording = loadModel(RECORDING).loaded!.plan;
+  const begin = (): void => beginStudy(wish(projectId, { text: RECORDING, records: true }), recording);
+  const recordOf = (seed: number) => ({ study: idOf(), record: 0, point: '', seed });
+
+  it('are stored run by run, as a run alone records them, and told of after the page was left', async () => {
+    begin();
+    await finished();
+    const outcome = simulate(compilePlan(recording), {
+      parameters: recording.parameters.map(({ value }) => value),
+      seed: 3,
+      every: 2,
+      records: true,
+    });
+    const { width, data } = (outcome as { result: RunResult }).result.records![0]!;
+    store.dispatch(studyActions.cleared());
+    await showStored(projectId);
+    const { count, rows } = await askRecord(recordOf(3), { is: 'rows', from: 0, count: 999 });
+    expect(count).toBe(32);
+    expect(rows.flat()).toEqual([...data]);
+    expect(rows[0]!.length).toBe(width);
+    await expect(askRecord(recordOf(9), { is: 'rows', from: 0, count: 9 })).rejects.toThrow(
+      /seed 9 no record is stored/,
+    );
+    await expect(askRecord({ ...recordOf(3), record: 7 }, { is: 'rows', from: 0, count: 9 })).rejects.toThrow(
+      /no such record/,
+    );
+  });
+
+  it('wait for room with their runs, and go with their study', async () => {
+    const full = vi.spyOn(repository, 'keepStudy').mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    begin();
+    await finished();
+    expect(await db.records.where({ studyId: idOf() }).count()).toBe(0);
+    full.mockRestore();
+    storeAgain('repeat');
+    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+    expect(await db.records.where({ studyId: idOf() }).count()).toBe(4);
+    const copy = await repository.duplicateProject(projectId, 'Copy');
+    const [copied] = await repository.studies(copy.id);
+    expect(await db.records.where({ studyId: copied!.id }).count()).toBe(4);
+    const gone = idOf();
+    await deleteStudy(statusOf().study!);
+    await repository.clearAway(Date.now() + 1);
+    expect(await db.records.where({ studyId: gone }).count()).toBe(0);
+    expect(await db.records.where({ studyId: copied!.id }).count()).toBe(4);
   });
 });

@@ -102,6 +102,7 @@ export interface NewStudy extends Pick<
   | 'wording'
   | 'listed'
   | 'outcomes'
+  | 'records'
 > {
   readonly expectedDigest?: string;
 }

@@ -1,16 +1,19 @@
-import type { Diagnostic, Executor, Outcome, RunJob, RunOutcome } from '@vole/core';
+import type { Diagnostic, Executor, Outcome, PilotRun, RunJob, RunOutcome } from '@vole/core';
 import { WorkerLost } from '@vole/core';
 
 export type StudyRequest =
   | { readonly is: 'model'; readonly text: string; readonly outcomes: readonly Outcome[] }
-  | { readonly is: 'job'; readonly job: RunJob };
+  | { readonly is: 'job'; readonly job: RunJob }
+  /** Begins a run, for so long at most. */
+  | { readonly is: 'pilot'; readonly job: RunJob; readonly milliseconds: number };
 
 export type StudyReply =
   | { readonly is: 'ready' }
   /** Now and then during a run, so that silence can be told from work. */
   | { readonly is: 'alive' }
   | { readonly is: 'refused'; readonly diagnostics: readonly Diagnostic[] }
-  | { readonly is: 'finished'; readonly outcome: RunOutcome };
+  | { readonly is: 'finished'; readonly outcome: RunOutcome }
+  | { readonly is: 'piloted'; readonly run: PilotRun; readonly seconds: number };
 
 const LOOK_EVERY = 1000;
 /** A worker that says nothing for so long is taken for dead. */

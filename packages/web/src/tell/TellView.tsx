@@ -145,7 +145,7 @@ function TableLinks({
   const name = useAppSelector((state) => state.project.name);
   const take = useTakeTable(study, plan);
   return (['rows', 'summaries'] as const).map((what) => (
-    <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`)}>
+    <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`, 'csv')}>
       {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
     </button>
   ));

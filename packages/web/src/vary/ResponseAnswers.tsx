@@ -148,7 +148,11 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
           <div className={`grid min-h-0 flex-1 gap-2 ${lines.length > 1 ? 'grid-cols-2' : ''}`}>
             {lines.map((facet) => (
               <div key={facet.title} className="flex min-h-0 flex-col">
-                {facet.title && <h3 className="text-center text-sm font-semibold">{facet.title}</h3>}
+                {facet.title && (
+                  <h3 data-figure-heading className="text-center text-sm font-semibold">
+                    {facet.title}
+                  </h3>
+                )}
                 <div className="min-h-0 flex-1">
                   <ResponseChart
                     lines={facet.lines}

@@ -4,10 +4,13 @@ import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../charts/export-chart.ts';
 import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
+import { ownValue } from '../store/own-value.ts';
+import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { beginStudy } from '../studies/study-runner.ts';
 import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
+import { shownBytes } from '../words/numbers.ts';
 import { BEGINNINGS, beginningOf, withScenario } from './study-wording.ts';
 
 interface Props {
@@ -30,7 +33,11 @@ export function StudyText({ model, onSentence }: Props) {
     () => readStudy(settled, { text, loaded: model }),
     [settled, text, model],
   );
-  const problem = read && problemOf(read, stepLimit, plan.measures.length);
+  const values = plan.parameters.map(({ name, value }) => ownValue(read?.setting.parameters ?? {}, name) ?? value);
+  const steps = Math.min(read?.setting.steps ?? Infinity, stepLimit);
+  const pilot = usePilot(text, values, steps, read !== undefined && !running);
+  const recordBytes = read?.setting.records ? (pilot?.recordBytes ?? 0) : 0;
+  const problem = read && problemOf(read, stepLimit, plan.measures.length, recordBytes);
   const begin = (): void =>
     read &&
     beginStudy(
@@ -44,6 +51,7 @@ export function StudyText({ model, onSentence }: Props) {
         seeds: [...read.setting.design.seeds],
         every: read.setting.every,
         steps: read.setting.steps,
+        ...(read.setting.records ? { records: true } : {}),
         parameters: Object.fromEntries(
           plan.parameters.map(({ name, value }) => [name, read.setting.parameters[name] ?? value]),
         ),
@@ -112,7 +120,11 @@ export function StudyText({ model, onSentence }: Props) {
           <p className="mt-1 text-sm text-faint" data-testid="study-size">
             {pointCount(read.setting.design).toLocaleString('en-GB')} points,{' '}
             {sizeWords(runCount(read.setting.design), rowsOf(read, stepLimit), plan.measures.length)}
+            {read.setting.records &&
+              pilot &&
+              `, records about ${shownBytes(recordBytes * runCount(read.setting.design))}`}
             {read.setting.design.ownSeeds ? '; each point has seeds of its own' : '; the same seeds at each point'}
+            {pilot && <span data-testid="pilot">; {pilotWords(pilot, runCount(read.setting.design))}</span>}
           </p>
         )
       )}
@@ -154,14 +166,19 @@ function rowsOf({ setting }: StudyDefinition, stepLimit: number): number {
 }
 
 /** Why a study cannot run on the page, if it cannot. */
-function problemOf(read: StudyDefinition, stepLimit: number, measures: number): string | undefined {
+function problemOf(
+  read: StudyDefinition,
+  stepLimit: number,
+  measures: number,
+  recordBytes: number,
+): string | undefined {
   if (read.until)
     return 'The page runs a fixed number of seeds at each point: write “40 seeds each”. The command line stops at a precision (vole study).';
   const { design } = read.setting;
   if (design.factors.length === 0 && !(design.is === 'listed' && design.names))
     return 'It varies nothing: write “vary” with a parameter, or scenarios; Repeat runs the model with many seeds.';
   const runs = runCount(design);
-  return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures));
+  return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures) + runs * recordBytes);
 }
 
 /** What is wrong with the text of a study, by line, with what mends it. */

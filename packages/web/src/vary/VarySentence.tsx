@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { useAppSelector } from '../store/store.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { beginStudy } from '../studies/study-runner.ts';
+import { ownValue } from '../store/own-value.ts';
+import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
@@ -32,6 +34,12 @@ export function VarySentence({ model, onText }: SentenceProps) {
   const [seeds, setSeeds] = useState<number>();
   const [wrongSeeds, setWrongSeeds] = useState<string>();
   const { all, taken, take } = useStudyValues(plan, study?.text === text ? study.parameters : {});
+  const pilot = usePilot(
+    text,
+    plan?.parameters.map(({ name, value }) => ownValue(all, name) ?? value) ?? [],
+    stepLimit,
+    plan !== undefined && !running,
+  );
   if (!plan) return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then vary it.</div>;
   if (plan.parameters.length === 0)
     return (
@@ -159,6 +167,7 @@ export function VarySentence({ model, onText }: SentenceProps) {
             .join('. ')}
           .<br />
           {sizeWords(runs, stepLimit + 1, plan.measures.length)}; the same seeds for each combination
+          {pilot && <span data-testid="pilot">; {pilotWords(pilot, runs)}</span>}
         </p>
       )}
       <button

@@ -2,6 +2,7 @@ import type { Plan } from '@vole/core';
 import { isSampled, plainCourse, pointCount } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
+import { RecordsView } from '../records/RecordsView.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
@@ -47,6 +48,9 @@ export function VaryView() {
   const everything = useAnswer('vary', measured ? course : undefined)?.answer?.bands;
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
   const hasResults = plan && study && points.length > 0;
+  const [records, setRecords] = useState('');
+  const showsRecords = study?.records === true && records === study.id && (plan?.records.length ?? 0) > 0;
+  const keys = group && group.question.point === point?.id ? group.answer : [];
   const hasDraft = useAppSelector((state) => state.project.studyDraft !== '');
   const [asSentence, setAsSentence] = useState(false);
   const goOnAsText = (): void => {
@@ -68,8 +72,17 @@ export function VaryView() {
           )}
           <StudyList kind="vary" />
           {hasResults && <Downloads plan={plan} study={study} />}
+          {hasResults && study.records && plan.records.length > 0 && (
+            <section aria-label="Records" className="card p-4">
+              <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
+                {showsRecords ? 'back to the answers' : 'what was recorded at the chosen point'}
+              </button>
+            </section>
+          )}
         </div>
-        {hasResults && plan.summaries.length > 0 ? (
+        {hasResults && showsRecords && point && keys.length > 0 ? (
+          <RecordsView key={point.id} plan={plan} study={study} runs={keys} point={point.id} of={of} />
+        ) : hasResults && plan.summaries.length > 0 ? (
           method === 'scenarios' && study.listed?.names && measured ? (
             <ScenarioAnswers
               key={study.id}
@@ -77,7 +90,7 @@ export function VaryView() {
               study={study}
               names={study.listed.names}
               points={points}
-              group={group && group.question.point === point?.id ? group.answer : []}
+              group={keys}
               picked={picked}
               onPick={setPicked}
               of={of}
@@ -111,7 +124,7 @@ export function VaryView() {
                 plan={plan}
                 study={study}
                 points={points}
-                group={group && group.question.point === point?.id ? group.answer : []}
+                group={keys}
                 summary={s}
                 picked={picked}
                 onPick={setPicked}
@@ -158,12 +171,18 @@ function Downloads({ plan, study }: { readonly plan: Plan; readonly study: Study
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
       <p className="flex flex-col items-start gap-1">
-        <button type="button" className="link" onClick={() => take('rows', `${plan.title} rows`)}>
-          all rows as CSV
-        </button>
-        <button type="button" className="link" onClick={() => take('summaries', `${plan.title} summaries`)}>
-          summaries as CSV
-        </button>
+        {(['rows', 'summaries'] as const).flatMap((what) =>
+          (['csv', 'parquet'] as const).map((form) => (
+            <button
+              key={`${what} ${form}`}
+              type="button"
+              className="link"
+              onClick={() => take(what, `${plan.title} ${what}`, form)}
+            >
+              {what === 'rows' ? 'all rows' : 'summaries'} as {form === 'csv' ? 'CSV' : 'Parquet'}
+            </button>
+          )),
+        )}
       </p>
     </section>
   );

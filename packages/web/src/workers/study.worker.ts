@@ -1,4 +1,5 @@
-import { loadModel, simulate, StudiedPlans } from '@vole/core';
+import type { CompiledPlan, RunResult } from '@vole/core';
+import { loadModel, pilot, simulate, StudiedPlans } from '@vole/core';
 import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
@@ -17,6 +18,19 @@ function sayAlive(): boolean {
   return true;
 }
 
+function buffersOf({ rows, summaries, records = [] }: RunResult): Transferable[] {
+  return [rows, summaries, ...records.map(({ data }) => data)].map(({ buffer }) => buffer as ArrayBuffer);
+}
+
+/** Measures the beginning of a run; a first go warms the code up. */
+function piloted(compiled: CompiledPlan, { job, milliseconds }: Extract<StudyRequest, { is: 'pilot' }>): StudyReply {
+  const began = performance.now();
+  pilot(compiled, job, () => performance.now() - began < milliseconds / 4);
+  const from = performance.now();
+  const run = pilot(compiled, job, () => performance.now() - from < milliseconds);
+  return { is: 'piloted', run, seconds: (performance.now() - from) / 1000 };
+}
+
 self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   if (data.is === 'model') {
     plans = new StudiedPlans(data.text, undefined, data.outcomes);
@@ -24,12 +38,11 @@ self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
     return;
   }
   const compiled = plans?.of(data.job.timeline);
+  if (data.is === 'pilot') {
+    if (compiled) reply(piloted(compiled, data));
+    return;
+  }
   const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
-  reply(
-    { is: 'finished', outcome },
-    'result' in outcome
-      ? [outcome.result.rows.buffer as ArrayBuffer, outcome.result.summaries.buffer as ArrayBuffer]
-      : [],
-  );
+  reply({ is: 'finished', outcome }, 'result' in outcome ? buffersOf(outcome.result) : []);
 };

@@ -1,8 +1,9 @@
 import type { Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
+import { parquetOf } from '../../formats/parquet.ts';
 import { digestOf } from '../results/digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
-import { studyTable } from '../results/table.ts';
+import { csvOfTable, studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
@@ -63,7 +64,11 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     case 'difference fan':
       return differenceBands(study, question);
     case 'table':
-      return studyTable(study.plan, study.design, study.results, question.what);
+      return csvOfTable(studyTable(study.plan, study.design, study.results, question.what));
+    case 'parquet': {
+      const { header, rows } = studyTable(study.plan, study.design, study.results, question.what);
+      return parquetOf(header, rows, question.facts);
+    }
     case 'table size':
       return tableSize(study);
     case 'digest':
@@ -120,7 +125,9 @@ function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is
 function tableSize(study: AskedStudy): number {
   const { plan, design, results } = study;
   const runs = runsOf(study).length;
-  const tables = (['rows', 'summaries'] as const).map((what) => studyTable(plan, design, results, what, 1).length);
+  const tables = (['rows', 'summaries'] as const).map(
+    (what) => csvOfTable(studyTable(plan, design, results, what, 1)).length,
+  );
   return runs === 0 ? 0 : 1.2 * runs * (tables[0]! + tables[1]!);
 }
 

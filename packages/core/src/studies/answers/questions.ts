@@ -55,6 +55,8 @@ export type Question =
   | { readonly is: 'difference fan'; readonly course: Course; readonly base: number; readonly other: number }
   /** A table of all runs as CSV. */
   | { readonly is: 'table'; readonly what: ResultTable }
+  /** The same as a Parquet file. */
+  | { readonly is: 'parquet'; readonly what: ResultTable; readonly facts: Readonly<Record<string, string>> }
   /** About how many bytes both tables have together. */
   | { readonly is: 'table size' }
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
@@ -82,6 +84,7 @@ export interface Answers {
   differences: readonly DifferencesAnswer[];
   'difference fan': Bands | undefined;
   table: string;
+  parquet: ArrayBuffer;
   'table size': number;
   digest: string;
 }

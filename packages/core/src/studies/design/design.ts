@@ -97,6 +97,8 @@ export interface StudySetting {
   readonly steps?: number;
   /** Keeps the rows of steps 0, every, 2 every, ... */
   readonly every: number;
+  /** Keeps the records of the model too. */
+  readonly records?: boolean;
 }
 
 /** One run of a study. */
@@ -106,7 +108,7 @@ export interface StudyJob extends RunJob {
 
 /** The run of a point with a seed. Factors that the text has no more are left out. */
 export function jobOf(
-  { design, parameters: given, steps, every }: StudySetting,
+  { design, parameters: given, steps, every, records }: StudySetting,
   plan: Plan,
   point: DesignPoint,
   seed: number,
@@ -116,7 +118,15 @@ export function jobOf(
     if (factor >= 0) return point.values[factor]! * unitFactor;
     return Object.hasOwn(given, name) ? given[name]! : value;
   });
-  return { point: point.id, parameters, seed, steps, every, ...(point.timeline ? { timeline: point.timeline } : {}) };
+  return {
+    point: point.id,
+    parameters,
+    seed,
+    steps,
+    every,
+    ...(point.timeline ? { timeline: point.timeline } : {}),
+    ...(records ? { records } : {}),
+  };
 }
 
 /** The runs of a design in its order, points one after another, seeds within. */

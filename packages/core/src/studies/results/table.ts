@@ -2,7 +2,7 @@ import type { Cell } from '../../csv.ts';
 import { csvOf } from '../../csv.ts';
 import type { ParameterPlan, Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
-import { pointAt } from '../design/design.ts';
+import { pointAt, pointCount } from '../design/design.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import type { StudyResults } from './study-results.ts';
 
@@ -48,34 +48,15 @@ function timeOf(plan: Plan, step: number): number {
   return Number((step * plan.clock.stepLength).toPrecision(15));
 }
 
-/** Columns of a record: run, seed, step, whom it is about, then its values in the order of the text. */
-export function recordHeader(plan: Plan, record: number): Cell[] {
-  const { kind, columns } = plan.records[record]!;
-  return [
-    'run',
-    'seed',
-    'step',
-    ...(kind >= 0 ? [plan.kinds[kind]!.name] : []),
-    ...columns.map((column) => heading(column.name, column.unitLabel)),
-  ];
-}
-
-/** One row an agent and recorded step, or a meeting; choices by their words. */
-export function recordRows(plan: Plan, record: number, run: number, result: RunResult): Cell[][] {
-  const { kind, columns } = plan.records[record]!;
-  const { width, data } = result.records![record]!;
-  const first = kind >= 0 ? 2 : 1;
-  return Array.from({ length: data.length / width }, (_, row) => {
-    const cells = data
-      .slice(row * width, (row + 1) * width)
-      .map((value, i) => columns[i - first]?.options?.[value] ?? value);
-    return [run, result.seed, ...cells];
-  });
+/** The results of a study as a table: its header, and its rows run by run, made when they are gone through. */
+export interface StudyTable {
+  readonly header: readonly Cell[];
+  readonly rows: () => Iterable<readonly Cell[]>;
 }
 
 /**
- * The results of a study as CSV: every kept row, or the summaries. Runs are numbered by their place in the design; values that are no numbers stand as words.
- * @param most runs that are written
+ * Every kept row of a study, or its summaries. Runs are numbered by their place in the design; values that are no numbers stand as words.
+ * @param most runs that it has
  */
 export function studyTable(
   plan: Plan,
@@ -83,26 +64,33 @@ export function studyTable(
   results: StudyResults,
   what: 'rows' | 'summaries',
   most = Infinity,
-): string {
+): StudyTable {
   const names = design.factors.map(({ parameter }) => parameter);
   const scenarios = design.is === 'listed' ? design.names : undefined;
   const extraNames = [...(scenarios ? ['scenario'] : []), ...names];
-  const rows = [what === 'rows' ? rowHeader(plan, extraNames) : summaryHeader(plan, extraNames)];
-  let written = 0;
-  results.inOrder(design).forEach((runs, place) => {
-    const extra = [
-      ...(scenarios ? [scenarios[place]!] : []),
-      ...pointAt(design, place).values.map((value, f) => factorCell(plan, names[f]!, value)),
-    ];
-    runs.forEach((result, i) => {
-      if (!result || written >= most) return;
-      written++;
-      const run = place * runs.length + i + 1;
-      const own = what === 'rows' ? runRows(plan, run, result, extra) : [summaryRow(run, result, extra)];
-      for (const row of own) rows.push(row);
-    });
-  });
-  return `${csvOf(rows)}\n`;
+  function* rows(): Generator<readonly Cell[]> {
+    let written = 0;
+    for (let place = 0; place < pointCount(design); place++) {
+      const extra = [
+        ...(scenarios ? [scenarios[place]!] : []),
+        ...pointAt(design, place).values.map((value, f) => factorCell(plan, names[f]!, value)),
+      ];
+      const runs = results.ofPoint(design, place);
+      for (const [i, result] of runs.entries()) {
+        if (!result || written >= most) continue;
+        written++;
+        const run = place * runs.length + i + 1;
+        if (what === 'rows') yield* runRows(plan, run, result, extra);
+        else yield summaryRow(run, result, extra);
+      }
+    }
+  }
+  return { header: what === 'rows' ? rowHeader(plan, extraNames) : summaryHeader(plan, extraNames), rows };
+}
+
+/** A table as CSV. */
+export function csvOfTable({ header, rows }: StudyTable): string {
+  return `${csvOf([header, ...rows()])}\n`;
 }
 
 /** A value of a factor as it stands in tables: its word, where the parameter has words. */

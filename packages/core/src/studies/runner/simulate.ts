@@ -3,7 +3,7 @@ import { summariesOf } from '../../runs/summarise.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
-import type { RecordRows } from '../../engine/executable.ts';
+import type { RecordedRows } from '../records/record-table.ts';
 
 /** What one run needs: the same job gives the same result everywhere, to the bit. */
 export interface RunJob {
@@ -31,7 +31,7 @@ export interface RunResult {
   readonly summaries: Float64Array;
   readonly refused: number;
   /** Rows of each record of the model, if they were asked for. */
-  readonly records?: readonly RecordRows[];
+  readonly records?: readonly RecordedRows[];
 }
 
 /** A run that came to its end, or why it did not. */
@@ -67,7 +67,9 @@ export function simulate(
         every: job.every,
         summaries: summariesOf(compiled.plan, run),
         refused: run.context.refused,
-        ...(job.records ? { records: executable.records.map(({ width, data }) => ({ width, data: [...data] })) } : {}),
+        ...(job.records
+          ? { records: executable.records.map(({ width, data }) => ({ width, data: Float64Array.from(data) })) }
+          : {}),
       },
     };
   } catch (error) {

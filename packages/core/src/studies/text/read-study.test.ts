@@ -207,6 +207,7 @@ study Strikes and kestrels
     ['a condition without end', 'study S\nvary bite 0.1\nleave out bite >\n1 seed', 'study/condition', '>'],
     ['an outcome that reads nothing', 'study S\noutcome crash: lows < 20\n1 seed', 'name/unknown', 'lows'],
     ['an outcome of a taken name', 'study S\noutcome low: low < 20\n1 seed', 'study/twice', 'low'],
+    ['records of a model without', 'study S\nkeep records\n1 seed', 'study/values', 'keep records'],
     ['a time that is none', 'study S\nkeep every now and then\n1 seed', 'study/values', 'now and then'],
     ['half a step', 'study S\nkeep every 12 h\n1 seed', 'study/values', '12 h'],
     ['one scenario', 'study S\n1 seed\nscenario Dry\n  bite = 0.1', 'study/scenario', 'scenario Dry'],

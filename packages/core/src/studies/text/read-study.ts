@@ -92,6 +92,7 @@ class StudyReader {
     const until = this.until();
     const every = this.stepsOf('keep every') ?? 1;
     const steps = this.stepsOf('end after');
+    const records = this.records();
     const design = this.design(method, seeds, until?.most, parameters);
     const { diagnostics } = this;
     if (!design || !name || diagnostics.some(({ severity }) => severity === 'error')) return { diagnostics };
@@ -102,7 +103,7 @@ class StudyReader {
         note: this.all('note')
           .map(({ rest }) => rest.text)
           .join(' '),
-        setting: { design, parameters, steps, every },
+        setting: { design, parameters, steps, every, ...(records ? { records: true } : {}) },
         outcomes,
         until,
       },
@@ -395,6 +396,19 @@ class StudyReader {
   }
 
   /** A length of time in steps: `7 days`, `30 steps`, or a bare number of steps. */
+  /** Whether records are kept, which a model may not have. */
+  private records(): boolean {
+    const line = this.only('keep records');
+    if (line && this.model.loaded.plan.records.length === 0)
+      this.report(
+        'study/values',
+        line.span,
+        'The model records nothing.',
+        'Leave the line out, or write a “record” into the model.',
+      );
+    return line !== undefined;
+  }
+
   private stepsOf(is: 'keep every' | 'end after'): number | undefined {
     const line = this.only(is);
     if (!line) return undefined;

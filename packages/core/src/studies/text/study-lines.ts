@@ -21,6 +21,7 @@ export type StudyLine = { readonly span: Span } & (
   | { readonly is: 'method'; readonly method: DesignMethod; readonly count: number; readonly seed: number }
   | { readonly is: 'seeds'; readonly count: number }
   | { readonly is: 'own seeds' }
+  | { readonly is: 'keep records' }
   | { readonly is: 'until'; readonly summary: Piece; readonly percent: number; readonly most: number }
 );
 
@@ -37,7 +38,7 @@ const METHODS: readonly (readonly [DesignMethod, RegExp])[] = [
 
 const WITH_SEED = /^(.*?)(?:,? seed (\d+))?$/i;
 const WRITE =
-  'Write one of “vary”, “leave out”, “every combination”, “latin hypercube of 200”, “20 seeds each”, “keep every 7 steps”, “outcome”, “note”.';
+  'Write one of “vary”, “leave out”, “every combination”, “latin hypercube of 200”, “20 seeds each”, “keep every 7 steps”, “keep records”, “outcome”, “note”.';
 
 /** The lines of a study's text. Remarks after # and empty lines are left out. */
 export function studyLines(text: string): { lines: StudyLine[]; diagnostics: Diagnostic[] } {
@@ -127,6 +128,7 @@ function numbered(line: Piece): StudyLine | undefined {
   const { span } = line;
   const text = line.text.replace(/\s+/g, ' ');
   if (/^own seeds$/i.test(text)) return { is: 'own seeds', span };
+  if (/^keep records$/i.test(text)) return { is: 'keep records', span };
   const seeds = /^(\d+) seeds?(?: each)?$/i.exec(text);
   if (seeds) return { is: 'seeds', count: Number(seeds[1]), span };
   const until =

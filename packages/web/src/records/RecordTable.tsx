@@ -1,0 +1,105 @@
+import type { Plan } from '@vole/core';
+import { recordColumns } from '@vole/core';
+import { useDeferredValue, useState } from 'react';
+import { download, downloadText, fileName } from '../charts/export-chart.ts';
+import { factsOf, remarks } from '../charts/take-table.ts';
+import { askRecord } from '../studies/answers.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
+import { useAppDispatch } from '../store/store.ts';
+import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
+import { shownNumber } from '../words/numbers.ts';
+import type { RecordPart } from './RecordsView.tsx';
+import { useRecord } from './use-record.ts';
+
+const WINDOW = 400;
+
+/** Every row of a record of one run, sorted by any column; only rows near those in sight come to the page. */
+export function RecordTable({ plan, record, run, title, of }: RecordPart) {
+  const [sort, setSort] = useState<{ readonly column: number; readonly down: boolean }>();
+  const [wanted, setWanted] = useState(0);
+  const from = useDeferredValue(wanted);
+  const dispatch = useAppDispatch();
+  const answered = useRecord(run, { is: 'rows', sort, from, count: WINDOW });
+  const columns = recordColumns(plan, plan.records[record]!);
+  if (!answered) return <p className="card p-4 text-faint">The record is being read.</p>;
+  if ('problem' in answered)
+    return (
+      <p role="alert" className="card p-4 text-problem">
+        {answered.problem}
+      </p>
+    );
+  const { answer, question } = answered;
+  const lines = [...(of?.lines ?? []), title];
+  const told = (error: Error): void =>
+    void dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' }));
+  const takeCsv = (): void =>
+    void askRecord(run, { is: 'csv', seed: run.seed }).then(
+      (csv) => downloadText(fileName(title, 'csv'), `${remarks(lines)}${csv}`, 'text/csv'),
+      told,
+    );
+  const takeParquet = (): void =>
+    void askRecord(run, { is: 'parquet', seed: run.seed, facts: factsOf(lines) }).then(
+      (bytes) => download(fileName(title, 'parquet'), new Blob([bytes])),
+      told,
+    );
+  const header = (name: string, column: number) => (
+    <th
+      key={column}
+      className="px-2 font-normal"
+      aria-sort={sort?.column === column ? (sort.down ? 'descending' : 'ascending') : 'none'}
+    >
+      <button type="button" onClick={() => setSort({ column, down: sort?.column === column && !sort.down })}>
+        {name}
+        {sort?.column === column ? (sort.down ? ' ↓' : ' ↑') : ''}
+      </button>
+    </th>
+  );
+  return (
+    <section aria-label={title} className="card flex min-h-0 flex-1 flex-col p-4">
+      <header className="flex flex-wrap items-baseline justify-between gap-x-3">
+        <h2 className="text-[17px]">{title}</h2>
+        <span className="text-sm text-faint">
+          {answer.count.toLocaleString('en-GB')} rows{' '}
+          <button type="button" className="link ml-2" onClick={takeCsv}>
+            CSV
+          </button>{' '}
+          <button type="button" className="link ml-2" onClick={takeParquet}>
+            Parquet
+          </button>
+        </span>
+      </header>
+      <VirtualTable
+        label="Rows of the record"
+        count={answer.count}
+        head={
+          <tr>
+            {header('step', -1)}
+            {columns.map(({ name, unitLabel }, c) => header(unitLabel ? `${name}, ${unitLabel}` : name, c))}
+          </tr>
+        }
+        row={(index) => {
+          const row = answer.rows[index - question.from];
+          if (!row && Math.abs(Math.max(0, index - WINDOW / 2) - wanted) > WINDOW / 4)
+            // Rows are made while the table is drawn; what they need is asked for after it.
+            queueMicrotask(() => setWanted(Math.max(0, index - WINDOW / 2)));
+          return (
+            <tr key={index} style={{ height: TABLE_ROW }} className="border-t border-line hover:bg-wash">
+              {row?.map((value, c) => (
+                <td key={c} className="px-2 whitespace-nowrap">
+                  {cellWords(plan, record, c - 1, value)}
+                </td>
+              ))}
+            </tr>
+          );
+        }}
+      />
+    </section>
+  );
+}
+
+function cellWords(plan: Plan, record: number, column: number, value: number): string {
+  if (column < 0) return String(value);
+  const { options, agentOf } = recordColumns(plan, plan.records[record]!)[column]!;
+  if (agentOf !== undefined) return value > 0 ? String(value) : 'nobody';
+  return options?.[value] ?? shownNumber(value);
+}
