@@ -127,8 +127,8 @@ export class Output {
     this.pending = [];
   }
 
-  write(text: string): void {
-    let bytes = Buffer.from(text);
+  write(content: string | Uint8Array): void {
+    let bytes = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
     while (bytes.length > 0) {
       try {
         bytes = bytes.subarray(writeSync(this.handle, bytes));

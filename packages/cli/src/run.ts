@@ -19,6 +19,7 @@ import type { WriteRules } from './files.ts';
 import { Output } from './files.ts';
 import { modelOrExplain } from './model-file.ts';
 import { ThreadExecutor } from './thread-executor.ts';
+import { recordNames } from './record-files.ts';
 import { UsageError } from './usage-error.ts';
 
 interface RunOptions {
@@ -151,11 +152,8 @@ function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Ou
       `the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
     );
   }
-  return records.map((record, i) => {
-    const number = records
-      .slice(0, i + 1)
-      .filter(({ name }) => name.toLowerCase() === record.name.toLowerCase()).length;
-    const output = new Output(join(folder, `${record.name}${number > 1 ? `-${number}` : ''}.csv`), rules);
+  return recordNames(loaded.plan).map((name, i) => {
+    const output = new Output(join(folder, `${name}.csv`), rules);
     output.line(csvOf([recordHeader(loaded.plan, i)]));
     return output;
   });

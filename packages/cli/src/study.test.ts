@@ -267,6 +267,35 @@ summary f = last of y
     expect(facts!.find(({ key }) => key === 'text')!.value).toBe(SWEEP);
   });
 
+  it('writes what each run recorded into a file of its own, with any number of workers the same, and as Parquet', async () => {
+    file('kept.vole', `${BANK}record Vole: number every 10 steps\n`);
+    const study = file('kept.study', 'study Kept\nvary bite 0.05, 0.2\n2 seeds each\nkeep records\n');
+    const names = ['run-000001.csv', 'run-000002.csv', 'run-000003.csv', 'run-000004.csv'];
+    const written = ['1', '3'].map((workers) => {
+      expect(vole('study', study, '--out', out(`kept${workers}`), '--workers', workers).status).toBe(0);
+      const records = join(out(`kept${workers}`), 'records', 'Vole');
+      expect(readdirSync(records).sort()).toEqual(names);
+      return names.map((name) => readFileSync(join(records, name), 'utf8'));
+    });
+    expect(written[1]).toEqual(written[0]);
+    expect(written[0]![2]!.split('\n').slice(0, 2)).toEqual(['run,point,seed,step,Vole,number', '3,2,1,0,1,1']);
+    // The same as a run alone.
+    expect(
+      vole('run', join(folder, 'kept.vole'), '--set', 'bite=0.2', '--record', out('alone')).status,
+    ).toBe(0);
+    const withoutKeys = (csv: string, keys: number): string[] =>
+      csv
+        .trim()
+        .split('\n')
+        .map((line) => line.split(',').slice(keys).join(','));
+    expect(withoutKeys(written[0]![2]!, 3)).toEqual(
+      withoutKeys(readFileSync(join(out('alone'), 'Vole.csv'), 'utf8'), 2),
+    );
+    expect(vole('study', study, '--out', out('keptP'), '--parquet').status).toBe(0);
+    const buffer = await asyncBufferFromFile(join(out('keptP'), 'records', 'Vole', 'run-000003.parquet'));
+    expect((await parquetReadObjects({ file: buffer })).length).toBe(written[0]![2]!.trim().split('\n').length - 1);
+  });
+
   it.each([
     ['an error in it', 'study S\nmodel "bank.vole"\nvary bit 0.1\n1 seed', 'study/parameter', 1],
     ['no model beside it', 'study S\nmodel "none.vole"\n1 seed', 'is not beside it', 2],

@@ -18,6 +18,7 @@ import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
 import type { ModelFile } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
+import { RecordFiles } from './record-files.ts';
 import { StudyFolder } from './study-folder.ts';
 import { ThreadExecutor } from './thread-executor.ts';
 import { UsageError } from './usage-error.ts';
@@ -38,7 +39,7 @@ export function studyCommand(): Command {
     .requiredOption('--out <folder>', 'the folder to write to')
     .option('--workers <n>', 'threads to run on (all cores if not given)')
     .option('--resume', 'go on with a study that was broken off in that folder')
-    .option('--parquet', 'write rows.parquet in place of rows.csv')
+    .option('--parquet', 'write rows and records as Parquet in place of CSV')
     .action((path: string, options: StudyOptions) => runStudyFile(path, options));
 }
 
@@ -59,11 +60,23 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
   const folder = openFolder(ready, options);
   const before = folder.finished();
   const total = runCount(study.setting.design);
+  const facts = {
+    study: study.name,
+    note: study.note,
+    text,
+    model: basename(model.path),
+    modelDigest: textDigest(model.text),
+    engine: ENGINE_VERSION,
+  };
+  const asParquet = options.parquet === true;
+  const records = study.setting.records
+    ? new RecordFiles(options.out, plan, study.setting, asParquet, facts)
+    : undefined;
   const stopping = new AbortController();
   let done = before.length;
   let told = 0;
   const tell = (run: FinishedRun): void => {
-    folder.take(run);
+    folder.take(records?.take(run) ?? run);
     done++;
     if (Date.now() - told < 1000 && done < total) return;
     told = Date.now();
@@ -91,15 +104,8 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
   const failed = folder.finish({
     plan,
     setting: study.setting,
-    asParquet: options.parquet === true,
-    facts: {
-      study: study.name,
-      note: study.note,
-      text,
-      model: basename(model.path),
-      modelDigest: textDigest(model.text),
-      engine: ENGINE_VERSION,
-    },
+    asParquet,
+    facts,
   });
   process.stderr.write(
     `${done} runs of ${pointCount(study.setting.design)} points are in ${options.out}${failed > 0 ? `; ${failed} stopped before their end` : ''}\n`,
