@@ -280,9 +280,7 @@ summary f = last of y
     expect(written[1]).toEqual(written[0]);
     expect(written[0]![2]!.split('\n').slice(0, 2)).toEqual(['run,point,seed,step,Vole,number', '3,2,1,0,1,1']);
     // The same as a run alone.
-    expect(
-      vole('run', join(folder, 'kept.vole'), '--set', 'bite=0.2', '--record', out('alone')).status,
-    ).toBe(0);
+    expect(vole('run', join(folder, 'kept.vole'), '--set', 'bite=0.2', '--record', out('alone')).status).toBe(0);
     const withoutKeys = (csv: string, keys: number): string[] =>
       csv
         .trim()

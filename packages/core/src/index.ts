@@ -92,6 +92,7 @@ export type {
   RunKey,
   RunLine,
   RunRow,
+  RunSplit,
 } from './studies/answers/questions.ts';
 export type { Sensitivity } from './studies/answers/sensitivity.ts';
 export type { PairedDifference } from './studies/statistics/differences.ts';

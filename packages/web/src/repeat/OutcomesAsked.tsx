@@ -7,10 +7,12 @@ type Outcome = AnswerTo<{ readonly is: 'outcome'; readonly condition: string }>;
 
 interface Props {
   readonly onOpen: (run: RunKey) => void;
+  /** Shows the courses of the runs in which a condition holds apart from the others. */
+  readonly onSplit: (condition: string) => void;
 }
 
 /** Conditions over a run that the modeler asks for, each with its chance and the first runs in which it holds. */
-export function OutcomesAsked({ onOpen }: Props) {
+export function OutcomesAsked({ onOpen, onSplit }: Props) {
   const [conditions, setConditions] = useState<readonly string[]>([]);
   const [draft, setDraft] = useState('');
   const answers = useAnswerList(
@@ -49,7 +51,7 @@ export function OutcomesAsked({ onOpen }: Props) {
             <code className="min-w-0 text-[13px] break-words">{condition}</code>
             <button
               type="button"
-              className="link text-sm"
+              className="link text-sm whitespace-nowrap"
               aria-label={`Leave out ${condition}`}
               onClick={() => setConditions(conditions.filter((other) => other !== condition))}
             >
@@ -57,6 +59,11 @@ export function OutcomesAsked({ onOpen }: Props) {
             </button>
           </p>
           {answers[i] && <OutcomeWords outcome={answers[i]} onOpen={onOpen} />}
+          {answers[i] && 'yes' in answers[i] && answers[i].yes > 0 && answers[i].yes < answers[i].share.runs && (
+            <button type="button" className="link text-sm" onClick={() => onSplit(condition)}>
+              show both kinds of runs apart
+            </button>
+          )}
         </div>
       ))}
     </section>

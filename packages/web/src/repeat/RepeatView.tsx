@@ -24,6 +24,8 @@ import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { OutcomesAsked } from './OutcomesAsked.tsx';
 import { RunsApart } from './RunsApart.tsx';
+import type { SplitWish } from './SplitCourses.tsx';
+import { SplitCourses } from './SplitCourses.tsx';
 import { Distribution, EnoughSeeds } from './SummaryCards.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
@@ -34,6 +36,7 @@ export function RepeatView() {
   const { plan, runs } = useShownStudy('repeat');
   const [wish, setWish] = useState<Course>(plainCourse(0));
   const [level, setLevel] = useState('');
+  const [splitWish, setSplit] = useState<{ readonly study: string; readonly by: SplitWish }>();
   const [showRuns, setShowRuns] = useState(true);
   const navigate = useNavigate();
   const projectId = useAppSelector((state) => state.project.id);
@@ -57,6 +60,7 @@ export function RepeatView() {
     void navigate(`/project/${projectId}/watch`);
   };
   const bands = fan?.answer?.bands;
+  const split = splitWish && splitWish.study === study?.id ? splitWish.by : undefined;
   const hasRecords = study?.records === true && plan !== undefined && plan.records.length > 0;
   const [records, setRecords] = useState('');
   const showsRecords = hasRecords && records === study.id;
@@ -76,7 +80,11 @@ export function RepeatView() {
           )}
           {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
           {plan && outcomes && outcomes.runs > 0 && (
-            <OutcomesAsked key={study?.id} onOpen={(run) => open(run, run.steps)} />
+            <OutcomesAsked
+              key={study?.id}
+              onOpen={(run) => open(run, run.steps)}
+              onSplit={(condition) => study && setSplit({ study: study.id, by: { condition } })}
+            />
           )}
         </div>
         {plan && study && showsRecords && keys && keys.length > 0 ? (
@@ -100,6 +108,11 @@ export function RepeatView() {
                 <div className="flex h-full flex-col">
                   <div className="flex flex-wrap gap-x-6 text-sm">
                     <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
+                    {split && (
+                      <button type="button" className="link" onClick={() => setSplit(undefined)}>
+                        all runs together
+                      </button>
+                    )}
                     <label>
                       <input
                         type="checkbox"
@@ -110,15 +123,24 @@ export function RepeatView() {
                     </label>
                   </div>
                   <div className="min-h-0 flex-1">
-                    <FanChart
-                      plan={plan}
-                      bands={bands}
-                      lines={fan.answer.lines}
-                      measure={index}
-                      levels={[...levels, ...levelLine(level)]}
-                      showRuns={showRuns}
-                      onOpen={open}
-                    />
+                    {split ? (
+                      <SplitCourses
+                        plan={plan}
+                        course={course}
+                        split={split}
+                        levels={[...levels, ...levelLine(level)]}
+                      />
+                    ) : (
+                      <FanChart
+                        plan={plan}
+                        bands={bands}
+                        lines={fan.answer.lines}
+                        measure={index}
+                        levels={[...levels, ...levelLine(level)]}
+                        showRuns={showRuns}
+                        onOpen={open}
+                      />
+                    )}
                   </div>
                 </div>
               </ChartFrame>
@@ -138,6 +160,7 @@ export function RepeatView() {
                   summary={distribution.question.summary}
                   onSummary={setSummary}
                   distribution={distribution.answer}
+                  onSplit={(summary, below) => study && setSplit({ study: study.id, by: { summary, below } })}
                 />
                 <section aria-label="A level" className="card p-4">
                   <h2 className="mb-1 text-[16px]">When does {courseWords(plan, course)} cross a level?</h2>

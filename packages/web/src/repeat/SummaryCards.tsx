@@ -14,12 +14,14 @@ interface Props {
   readonly summary: number;
   readonly onSummary: (name: string) => void;
   readonly distribution: AnswerTo<{ readonly is: 'distribution'; readonly summary: number }>;
+  /** Shows the courses of both humps apart. */
+  readonly onSplit: (summary: number, below: number) => void;
 }
 
 /** The values of a summary over all runs as bars. */
-export function Distribution({ plan, summary, onSummary, distribution }: Props) {
+export function Distribution({ plan, summary, onSummary, distribution, onSplit }: Props) {
   const { name, unitLabel } = plan.summaries[summary]!;
-  const { values, never } = distribution;
+  const { values, never, dip, between } = distribution;
   const numbers = plan.summaries.filter(({ yesNo }) => !yesNo).map((each) => each.name);
   return (
     <section aria-label="Distribution" className="card p-4">
@@ -30,6 +32,15 @@ export function Distribution({ plan, summary, onSummary, distribution }: Props) 
         <Bars title={`of ${values.length} runs`} values={values} unit={unitLabel} width={250} />
       ) : (
         <p className="text-faint">No run has a value.</p>
+      )}
+      {dip && between !== undefined && (
+        <p className="text-sm text-doubt">
+          Two humps (dip {shownNumber(dip.dip, 2)}, p {dip.p < 0.01 ? 'below 0.01' : dip.p.toFixed(2)}), which a mean
+          does not describe.{' '}
+          <button type="button" className="link" onClick={() => onSplit(summary, between)}>
+            show runs below and above {shownNumber(between)} apart
+          </button>
+        </p>
       )}
       {never > 0 && <p className="text-sm text-doubt">Never in {never} runs, which are not in the bars.</p>}
     </section>

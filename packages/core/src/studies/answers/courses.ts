@@ -8,6 +8,7 @@ import type { Estimate } from '../statistics/intervals.ts';
 import { meanEstimate, summaryEstimate } from '../statistics/intervals.ts';
 import type { AskedStudy } from './answer.ts';
 import { runsOf } from './asked-runs.ts';
+import { runsWhere } from './repeats.ts';
 import type { ApartAnswer, CrossingAnswer, FanAnswer, Question, RunKey } from './questions.ts';
 
 /** Answers about the course of what runs measure. */
@@ -29,13 +30,14 @@ export function bandsAt(
 
 export function fanOf(
   study: AskedStudy,
-  { course, point, lines }: Extract<Question, { is: 'fan' }>,
+  { course, point, lines, where }: Extract<Question, { is: 'fan' }>,
 ): FanAnswer | undefined {
   const width = study.plan.measures.length;
-  const runs = runsOf(study, point);
+  const all = runsOf(study, point);
+  const runs = where ? runsWhere(study.text ?? '', all, where) : all;
   if (runs.length === 0 || !canRead(course, width)) return undefined;
   return {
-    bands: bandsAt(study, course, runs, [point]),
+    bands: bandsAt(study, course, runs, [point, JSON.stringify(where)]),
     lines: runs
       .slice(0, lines)
       .map((run) => ({ seed: run.seed, steps: run.steps, values: courseIn(run.rows, width, course, run.every) })),

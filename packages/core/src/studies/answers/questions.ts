@@ -3,6 +3,7 @@ import type { DesignPoint } from '../design/design.ts';
 import type { FactorialEffect } from '../sensitivity/factorial-effects.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { Course } from '../statistics/course.ts';
+import type { DipTest } from '../statistics/dip.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
 import type { ObservedPoint, Scores } from '../statistics/scores.ts';
@@ -10,7 +11,13 @@ import type { ObservedPoint, Scores } from '../statistics/scores.ts';
 /** What a page asks of the results of a study. Answers are small: they do not grow with the number of runs, but for tables and what is asked for. */
 export type Question =
   /** A course over the runs, of one point or of all of them. */
-  | { readonly is: 'fan'; readonly course: Course; readonly point?: string; readonly lines: number }
+  | {
+      readonly is: 'fan';
+      readonly course: Course;
+      readonly point?: string;
+      readonly lines: number;
+      readonly where?: RunSplit;
+    }
   /** Each summary over all runs. */
   | { readonly is: 'outcomes' }
   /** Each summary at each of the first points of the design. */
@@ -61,6 +68,11 @@ export type Question =
   | { readonly is: 'table size' }
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
   | { readonly is: 'digest'; /** A checksum that it will be held against. */ readonly like?: string };
+
+/** Some of the runs: those in which a condition of the language holds, or those with a summary below a value; or else the others. Runs of which it cannot be told are in neither. */
+export type RunSplit = { readonly holds: boolean } & (
+  { readonly condition: string } | { readonly summary: number; readonly below: number }
+);
 
 /** Which table of the results: every kept row, or the summaries. */
 export type ResultTable = 'rows' | 'summaries';
@@ -175,6 +187,10 @@ export interface DistributionAnswer {
   readonly values: readonly number[];
   /** Runs in which it is empty. */
   readonly never: number;
+  /** Whether they have one hump; nothing of too few values. */
+  readonly dip: DipTest | undefined;
+  /** The value between two humps, if there are two. */
+  readonly between: number | undefined;
 }
 
 /** Half width of the 90 % interval of a mean after so many seeds. */

@@ -8,6 +8,7 @@ import { courseDepths } from '../statistics/band-depth.ts';
 import type { Course } from '../statistics/course.ts';
 import { plainCourse } from '../statistics/course.ts';
 import { answerTo } from './answer.ts';
+import type { RunSplit } from './questions.ts';
 
 const MODEL = `model Bank
 clock
@@ -47,7 +48,7 @@ describe('answers about many runs of the same values', () => {
   const { study, lefts } = asked();
 
   it('the distribution has the values of all runs, empty ones counted apart', () => {
-    expect(answerTo(study, { is: 'distribution', summary: 0 })).toEqual({ values: lefts, never: 0 });
+    expect(answerTo(study, { is: 'distribution', summary: 0 })).toMatchObject({ values: lefts, never: 0 });
     const gone = answerTo(study, { is: 'distribution', summary: 1 });
     expect(gone.values.length + gone.never).toBe(SEEDS);
     expect(gone.never).toBe(lefts.filter((left) => left >= 5).length);
@@ -210,5 +211,49 @@ describe('courses of what runs measure', () => {
       beyond: { value: 6 },
       earliest: [{ seed: 1, step: 2 }],
     });
+  });
+
+  it('two kinds of runs are told apart by a condition or a value, and nobody is in both', () => {
+    const split = (where: RunSplit) => answerTo(study, { is: 'fan', course: plainCourse(0), lines: 99, where });
+    const low = split({ summary: 0, below: 6, holds: true })!;
+    const high = split({ summary: 0, below: 6, holds: false })!;
+    expect(low.bands.runs + high.bands.runs).toBe(SEEDS);
+    expect(low.lines.every(({ values }) => values.at(-1)! < 6)).toBe(true);
+    expect(high.lines.every(({ values }) => values.at(-1)! >= 6)).toBe(true);
+    const asked = split({ condition: 'left < 6', holds: true })!;
+    expect(asked.lines.map(({ seed }) => seed)).toEqual(low.lines.map(({ seed }) => seed));
+    expect(split({ condition: 'lefts < 6', holds: true })).toBeUndefined();
+    // Never is neither below nor not.
+    const gone = [true, false].map((holds) => split({ summary: 1, below: 99, holds })?.bands.runs ?? 0);
+    expect(gone[0]! + gone[1]!).toBe(SEEDS - answerTo(study, { is: 'distribution', summary: 1 }).never);
+  });
+
+  it('two humps are told with the value between them', () => {
+    const summaries = Array.from({ length: 40 }, (_, i) => (i % 2 ? 3 : 40) + (i % 7) / 10);
+    const results = new StudyResults();
+    results.add(
+      blockOf(
+        summaries.map((value, i): FinishedRun => ({
+          point: '',
+          seed: i + 1,
+          outcome: {
+            result: {
+              seed: i + 1,
+              steps: 1,
+              rows: Float64Array.of(1, 1),
+              every: 1,
+              summaries: Float64Array.of(value, NaN),
+              refused: 0,
+            },
+          },
+        })),
+      ),
+    );
+    const seeds = summaries.map((_, i) => i + 1);
+    const two = { ...study, design: { ...study.design, seeds }, results };
+    const { dip, between } = answerTo(two, { is: 'distribution', summary: 0 });
+    expect(dip!.p).toBeLessThan(0.01);
+    expect(between).toBeCloseTo((3.6 + 40) / 2, 6);
+    expect(answerTo(two, { is: 'distribution', summary: 1 })).toMatchObject({ never: 40, dip: undefined });
   });
 });

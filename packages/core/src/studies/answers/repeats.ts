@@ -1,8 +1,9 @@
 import { summarise } from '../../runs/summarise.ts';
 import { outcomeFindings, withOutcomes } from '../outcomes.ts';
 import type { RunResult } from '../runner/simulate.ts';
-import { meanEstimate, shareEstimate } from '../statistics/intervals.ts';
-import type { DistributionAnswer, EnoughAnswer, OutcomeAnswer } from './questions.ts';
+import { dipTest } from '../statistics/dip.ts';
+import { bestCut, meanEstimate, shareEstimate } from '../statistics/intervals.ts';
+import type { DistributionAnswer, EnoughAnswer, OutcomeAnswer, RunSplit } from './questions.ts';
 
 /** Answers about many runs of the same values. */
 
@@ -10,8 +11,13 @@ import type { DistributionAnswer, EnoughAnswer, OutcomeAnswer } from './question
 export function distributionOf(runs: readonly RunResult[], summary: number): DistributionAnswer {
   const values = runs.map(({ summaries }) => summaries[summary]!);
   const present = values.filter((value) => !Number.isNaN(value));
-  return { values: present, never: values.length - present.length };
+  const dip = dipTest(present);
+  const cut = dip && dip.p < TWO_HUMPS ? bestCut(Float64Array.from(present).sort()) : undefined;
+  return { values: present, never: values.length - present.length, dip, between: cut?.between };
 }
+
+/** Two humps are told of where a dip this large is so rare with one. */
+const TWO_HUMPS = 0.05;
 
 /** Looks at the half width of a mean that are drawn at most. */
 const MOST_LOOKS = 120;
@@ -36,6 +42,35 @@ export function enoughOf(runs: readonly RunResult[], summary: number): EnoughAns
  * @param text of the model; its conditions may read measures and summaries
  */
 export function outcomeOf(text: string, runs: readonly RunResult[], condition: string): OutcomeAnswer {
+  const found = holdsIn(text, runs, condition);
+  if (!Array.isArray(found)) return found;
+  const never = found.filter(Number.isNaN).length;
+  const holding = runs.filter((_, run) => found[run] === 1);
+  return {
+    share: shareEstimate(holding.length, runs.length - never),
+    yes: holding.length,
+    never,
+    every: runs[0]?.every ?? 1,
+    first: holding.slice(0, MOST_NAMED).map(({ seed, steps }) => ({ seed, steps })),
+  };
+}
+
+/** The runs that a split asks for; none where its condition cannot be asked. */
+export function runsWhere(text: string, runs: readonly RunResult[], where: RunSplit): RunResult[] {
+  const wanted = where.holds ? 1 : 0;
+  if ('condition' in where) {
+    const found = holdsIn(text, runs, where.condition);
+    return Array.isArray(found) ? runs.filter((_, run) => found[run] === wanted) : [];
+  }
+  const { summary, below } = where;
+  return runs.filter(({ summaries }) => {
+    const value = summaries[summary]!;
+    return !Number.isNaN(value) && Number(value < below) === wanted;
+  });
+}
+
+/** Whether a condition holds in each run: 1, 0, or NaN where that cannot be told; or why it cannot be asked. */
+function holdsIn(text: string, runs: readonly RunResult[], condition: string): number[] | { readonly problem: string } {
   const plan = withOutcomes(text, undefined, [{ name: 'asked', condition }])?.plan;
   if (!plan) {
     const [wrong] = outcomeFindings(text, undefined, { text: condition, span: { start: 0, end: condition.length } });
@@ -47,26 +82,15 @@ export function outcomeOf(text: string, runs: readonly RunResult[], condition: s
       problem: 'It asks of the population itself, which is gone when a run is over: ask of measures and summaries.',
     };
   const width = plan.measures.length;
-  const holding: { seed: number; steps: number }[] = [];
-  let never = 0;
-  for (const { seed, steps, rows, every } of runs) {
+  return runs.map(({ rows, every }) => {
     const count = width === 0 ? 0 : rows.length / width;
     const found = summarise(
       value,
       { count, measures: width, data: rows, stepLength: plan.clock.stepLength * every, finals: [] },
       count - 1,
     );
-    if (Number.isNaN(found)) never++;
-    else if (found !== 0) holding.push({ seed, steps });
-  }
-  const asked = runs.length - never;
-  return {
-    share: shareEstimate(holding.length, asked),
-    yes: holding.length,
-    never,
-    every: runs[0]?.every ?? 1,
-    first: holding.slice(0, MOST_NAMED),
-  };
+    return Number.isNaN(found) ? NaN : Number(found !== 0);
+  });
 }
 
 /** Runs that are named of those in which a condition holds. */

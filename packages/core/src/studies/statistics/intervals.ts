@@ -35,9 +35,20 @@ const LEAST_IN_HEAP = 3;
 const CUT_SHARE = 0.88;
 
 function twoHeaps(values: readonly number[]): SummaryEstimate['heaps'] {
-  const n = values.length;
-  if (n < LEAST_FOR_HEAPS) return undefined;
-  const sorted = Float64Array.from(values).sort();
+  const cut = values.length < LEAST_FOR_HEAPS ? undefined : bestCut(Float64Array.from(values).sort());
+  if (!cut || cut.share < CUT_SHARE || cut.low < LEAST_IN_HEAP || cut.high < LEAST_IN_HEAP) return undefined;
+  const { low, high, between } = cut;
+  return { low, high, between };
+}
+
+/**
+ * Where sorted values fall apart best: the cut that takes up the largest share of their variance.
+ * @returns nothing where all are the same
+ */
+export function bestCut(
+  sorted: Float64Array,
+): { readonly low: number; readonly high: number; readonly between: number; readonly share: number } | undefined {
+  const n = sorted.length;
   const mean = gather('mean', sorted, n);
   const total = sorted.reduce((sum, value) => sum + (value - mean) * (value - mean), 0);
   if (!(total > 0)) return undefined;
@@ -49,8 +60,7 @@ function twoHeaps(values: readonly number[]): SummaryEstimate['heaps'] {
     if (between / total > best.share) best = { share: between / total, low };
   }
   const { share, low } = best;
-  if (share < CUT_SHARE || low < LEAST_IN_HEAP || n - low < LEAST_IN_HEAP) return undefined;
-  return { low, high: n - low, between: (sorted[low - 1]! + sorted[low]!) / 2 };
+  return { low, high: n - low, between: (sorted[low - 1]! + sorted[low]!) / 2, share };
 }
 
 const NORMAL_95 = normalQuantile(0.95);
