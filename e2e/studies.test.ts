@@ -223,6 +223,22 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
     /Known within [\d.]+ % \(90 %\) with 12 seeds/,
   );
   await expect(page.getByRole('region', { name: 'Distribution' })).toContainText('of 12 runs');
+  // Both kinds of runs in one chart, each with their number.
+  await ask('peak > 1030');
+  await outcomes.getByRole('button', { name: 'show both kinds of runs apart' }).click();
+  await expect(page.getByText(/^peak > 1030, \d+ runs$/)).toBeVisible();
+  await expect(page.getByText(/^not peak > 1030, \d+ runs$/)).toBeVisible();
+  await page.getByRole('button', { name: 'all runs together' }).click();
+  // Another study beside this one: over the seeds that both have they are the same.
+  await seeds.fill('5');
+  await seeds.press('Enter');
+  await page.getByRole('button', { name: 'Run 5 seeds' }).click();
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('5 of 5 done');
+  await page.getByRole('button', { name: 'beside' }).click();
+  const differences = page.getByRole('table', { name: 'Differences of both studies' });
+  await expect(differences.locator('tr', { hasText: 'peak' }).first()).toHaveText(/^peak\s*0\s*0 to 0\s*5$/);
+  await page.getByRole('button', { name: 'show', exact: true }).click();
+  await expect(page.getByTestId('repeat-progress')).toHaveText('12 of 12 done');
   const apart = page.getByRole('region', { name: 'Runs that stand apart' });
   await expect(apart).toContainText('the most typical run');
   const row = apart.locator('tr', { hasText: 'the least typical' });
@@ -282,6 +298,32 @@ test('what meetings recorded becomes a network: its figures over all runs, its f
     .filter((line) => !/^[#r]/.test(line));
   const all = network.mapEdges((_, { meetings }) => Number(meetings)).reduce((sum, times) => sum + times, 0);
   expect(meetings.length).toBe(all);
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
+test('values of Watch become a scenario, to which Watch switches and switches back', async ({ stage }) => {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  await page.getByRole('button', { name: 'Watch' }).click();
+  const kestrels = page.getByRole('slider', { name: 'kestrels' });
+  await expect(kestrels).toHaveAttribute('aria-valuenow', '6');
+  await kestrels.focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight');
+  await page.getByRole('textbox', { name: 'Name of the scenario' }).fill('More kestrels');
+  await page.getByRole('button', { name: 'keep these values as a scenario' }).click();
+  const choice = page.getByRole('combobox', { name: 'Scenario' });
+  await choice.selectOption('As it is');
+  await expect(kestrels).toHaveAttribute('aria-valuenow', '6');
+  await choice.selectOption('More kestrels');
+  await expect(kestrels).toHaveAttribute('aria-valuenow', '10');
+  // In the run too, not on the slider alone.
+  await expect(page.getByRole('region', { name: 'Key' }).locator('tr', { hasText: 'Kestrel' })).toContainText('10');
+  await page.getByRole('button', { name: 'Vary' }).click();
+  await expect(page.getByRole('textbox', { name: 'Text of the study' })).toHaveValue(
+    /scenario As it is\s+scenario More kestrels\s+kestrels = 10/,
+  );
   expect(problems).toEqual([]);
   await context.close();
 });

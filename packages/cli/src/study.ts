@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Command } from 'commander';
-import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, StudyJob } from '@vole/core';
+import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, StudyJob, ValueOfRun } from '@vole/core';
 import {
   ENGINE_VERSION,
   jobsOf,
@@ -115,7 +115,7 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
 
 /** The runs that are missing. */
 function proposerOf({ setting, until }: StudyDefinition, plan: Plan, before: readonly FinishedRun[]): Proposer {
-  if (until) return new SeedsUntil(setting, plan, until, before);
+  if (until) return new SeedsUntil(setting, plan, until, before.map(valueOf(until.summary)));
   const known = new Set(before.map(({ point, seed }) => `${seed} ${point}`));
   const jobs = jobsOf(setting, plan);
   return {
@@ -126,6 +126,15 @@ function proposerOf({ setting, until }: StudyDefinition, plan: Plan, before: rea
       }
     },
   };
+}
+
+/** What a run from before came to in a summary. */
+function valueOf(summary: number): (run: FinishedRun) => ValueOfRun {
+  return ({ point, seed, outcome }) => ({
+    point,
+    seed,
+    value: 'result' in outcome ? outcome.result.summaries[summary]! : NaN,
+  });
 }
 
 /** Reads a study and its model, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */

@@ -95,6 +95,7 @@ export type {
   RunSplit,
 } from './studies/answers/questions.ts';
 export type { Sensitivity } from './studies/answers/sensitivity.ts';
+export { pairedDifference } from './studies/statistics/differences.ts';
 export type { PairedDifference } from './studies/statistics/differences.ts';
 export type { AskedStudy } from './studies/answers/answer.ts';
 export { answerTo } from './studies/answers/answer.ts';
@@ -111,14 +112,14 @@ export { expectationWords, runCheck } from './studies/checks.ts';
 
 // Studies as texts
 export type { ListedPoints } from './studies/design/design-schema.ts';
-export { ListedPointsSchema, OutcomeSchema } from './studies/design/design-schema.ts';
+export { ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from './studies/design/design-schema.ts';
 export type { Outcome } from './studies/outcomes.ts';
 export { withOutcomes } from './studies/outcomes.ts';
 export { textWithTimeline } from './studies/scenario-text.ts';
 export { StudiedPlans } from './studies/studied-plans.ts';
 export type { StudiedModel, StudyDefinition, StudyReading } from './studies/text/read-study.ts';
 export { modelNamedIn, readStudy } from './studies/text/read-study.ts';
-export type { StoppingRule } from './studies/runner/seeds-until.ts';
+export type { StoppingRule, ValueOfRun } from './studies/runner/seeds-until.ts';
 export { SeedsUntil } from './studies/runner/seeds-until.ts';
 
 // Files

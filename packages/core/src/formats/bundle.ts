@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
-import { ListedPointsSchema, OutcomeSchema } from '../studies/design/design-schema.ts';
+import { ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '../studies/design/design-schema.ts';
 import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
 
 /** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
@@ -22,6 +22,10 @@ const StudySchema = z
     wording: z.string().optional(),
     listed: ListedPointsSchema.optional(),
     outcomes: z.array(OutcomeSchema).optional(),
+    until: StoppingRuleSchema.optional(),
+    notes: z.string().optional(),
+    /** Whether the records of the model were kept; they are made anew, not carried. */
+    records: z.boolean().optional(),
     /** Checksum over all results, so that a rerun can be held against them. */
     digest: z.string(),
   })

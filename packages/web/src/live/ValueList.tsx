@@ -36,11 +36,14 @@ export function ValueList() {
   };
   const changed = plan.parameters.filter((p) => (ownValue(overrides, p.name) ?? p.value) !== p.value);
   const idle = plan.parameters.filter((p, i) => early.has(i) && changed.includes(p));
+  // A wish that something else has overruled since, as a scenario, is none any more.
+  const wishFor = (name: string): number | undefined =>
+    ownValue(wish, name) === ownValue(overrides, name) ? ownValue(wish, name) : undefined;
   const line = (parameter: ParameterPlan, i: number) => (
     <ValueLine
       key={parameter.name}
       parameter={parameter}
-      value={ownValue(wish, parameter.name) ?? frame.parameters[i]!}
+      value={wishFor(parameter.name) ?? frame.parameters[i]!}
       inForce={frame.parameters[i]!}
       onSet={(value) => set(parameter, value)}
       onSettled={() => setWish({})}

@@ -7,6 +7,7 @@ import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownBytes, shownNumber } from '../words/numbers.ts';
+import type { StudyRow } from '../storage/schema.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { beginStudy, continueStudy } from '../studies/study-runner.ts';
 import { ownValue } from '../store/own-value.ts';
@@ -22,6 +23,7 @@ import { LevelCrossed, levelLine } from '../studies/LevelCrossed.tsx';
 import { useLevels } from '../studies/use-levels.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
+import { BesideStudy } from './BesideStudy.tsx';
 import { OutcomesAsked } from './OutcomesAsked.tsx';
 import { RunsApart } from './RunsApart.tsx';
 import type { SplitWish } from './SplitCourses.tsx';
@@ -36,6 +38,7 @@ export function RepeatView() {
   const { plan, runs } = useShownStudy('repeat');
   const [wish, setWish] = useState<Course>(plainCourse(0));
   const [level, setLevel] = useState('');
+  const [besideWish, setBeside] = useState<StudyRow>();
   const [splitWish, setSplit] = useState<{ readonly study: string; readonly by: SplitWish }>();
   const [showRuns, setShowRuns] = useState(true);
   const navigate = useNavigate();
@@ -60,6 +63,10 @@ export function RepeatView() {
     void navigate(`/project/${projectId}/watch`);
   };
   const bands = fan?.answer?.bands;
+  const beside = useAppSelector((state) =>
+    state.studies.list.find(({ id }) => id === besideWish?.id && id !== study?.id),
+  );
+  const version = useAppSelector((state) => state.studies.repeat.version);
   const split = splitWish && splitWish.study === study?.id ? splitWish.by : undefined;
   const hasRecords = study?.records === true && plan !== undefined && plan.records.length > 0;
   const [records, setRecords] = useState('');
@@ -70,7 +77,7 @@ export function RepeatView() {
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
           <RepeatSentence plan={textPlan} />
-          <StudyList kind="repeat" />
+          <StudyList kind="repeat" onBeside={setBeside} />
           {hasRecords && runs > 0 && (
             <section aria-label="Records" className="card p-4">
               <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
@@ -108,22 +115,38 @@ export function RepeatView() {
                 <div className="flex h-full flex-col">
                   <div className="flex flex-wrap gap-x-6 text-sm">
                     <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
-                    {split && (
+                    {beside && (
+                      <button type="button" className="link" onClick={() => setBeside(undefined)}>
+                        this study alone
+                      </button>
+                    )}
+                    {split && !beside && (
                       <button type="button" className="link" onClick={() => setSplit(undefined)}>
                         all runs together
                       </button>
                     )}
-                    <label>
-                      <input
-                        type="checkbox"
-                        checked={showRuns}
-                        onChange={(event) => setShowRuns(event.target.checked)}
-                      />{' '}
-                      single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
-                    </label>
+                    {!split && !beside && (
+                      <label>
+                        <input
+                          type="checkbox"
+                          checked={showRuns}
+                          onChange={(event) => setShowRuns(event.target.checked)}
+                        />{' '}
+                        single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
+                      </label>
+                    )}
                   </div>
                   <div className="min-h-0 flex-1">
-                    {split ? (
+                    {beside ? (
+                      <BesideStudy
+                        key={beside.id}
+                        plan={plan}
+                        study={study!}
+                        other={beside}
+                        course={course}
+                        version={version}
+                      />
+                    ) : split ? (
                       <SplitCourses
                         plan={plan}
                         course={course}
@@ -144,7 +167,7 @@ export function RepeatView() {
                   </div>
                 </div>
               </ChartFrame>
-              {apart?.answer && (
+              {apart?.answer && !beside && (
                 <RunsApart
                   plan={plan}
                   measure={courseWords(plan, apart.question.course)}

@@ -112,7 +112,7 @@ describe('studies', () => {
     const { id } = await repository.addProject('A', 'text');
     await repository.keepStudy(study(id, 's1'), [block('s1', 0)]);
     await repository.keepStudy({ ...study(id, 's2'), createdAt: Date.now() + 1 });
-    await repository.nameStudy('s1', 'the first');
+    await repository.describeStudy('s1', { name: 'the first' });
     expect((await repository.studies(id)).map((s) => [s.id, s.name])).toEqual([
       ['s1', 'the first'],
       ['s2', 'Repeat'],
@@ -130,10 +130,15 @@ describe('studies', () => {
   it('keep every block of finished runs, each once, and the name they were given while they ran', async () => {
     const { id } = await repository.addProject('A', 'text');
     await repository.keepStudy(study(id, 's1'), [block('s1', 1), block('s1', 0)]);
-    await repository.nameStudy('s1', 'mine');
+    await repository.describeStudy('s1', { name: 'mine', notes: 'a note' });
     await repository.keepStudy({ ...study(id, 's1'), seeds: [1, 2, 3], status: 'done' }, [block('s1', 1)]);
     expect(numbersOf(await repository.blocks('s1'))).toEqual([0, 1]);
-    expect((await repository.studies(id))[0]).toMatchObject({ seeds: [1, 2, 3], status: 'done', name: 'mine' });
+    expect((await repository.studies(id))[0]).toMatchObject({
+      seeds: [1, 2, 3],
+      status: 'done',
+      name: 'mine',
+      notes: 'a note',
+    });
   });
   it('are stored with their runs or not at all', async () => {
     const { id } = await repository.addProject('A', 'text');

@@ -133,11 +133,7 @@ export class Repository {
       for (const study of await this.studies(id)) {
         const studyId = newId();
         await studies.add({ ...study, id: studyId, projectId: copy.id });
-        const rows = await blocks.where({ studyId: study.id }).toArray();
-        await blocks.bulkAdd(rows.map((row) => ({ ...row, id: newId(), studyId })));
-        await records
-          .where({ studyId: study.id })
-          .each((row) => void records.add({ ...row, id: row.id.replace(study.id, studyId), studyId }));
+        await this.copyRuns(study.id, studyId);
       }
       return copy;
     });
@@ -182,14 +178,36 @@ export class Repository {
     const { studies, blocks, records } = this.db;
     await this.db.transaction('rw', [studies, blocks, records], async () => {
       const stored = await studies.get(study.id);
-      await studies.put({ ...study, name: stored?.name ?? study.name, deletedAt: stored?.deletedAt });
+      const { name, notes, deletedAt } = stored ?? study;
+      await studies.put({ ...study, name, notes, deletedAt });
       await blocks.bulkPut(kept);
       await records.bulkPut(recorded);
     });
   }
 
-  async nameStudy(id: string, name: string): Promise<void> {
-    await this.db.studies.update(id, { name });
+  /** Names a study, or notes something about it. */
+  async describeStudy(id: string, words: Partial<Pick<StudyRow, 'name' | 'notes'>>): Promise<void> {
+    await this.db.studies.update(id, words);
+  }
+
+  /** A copy of a study with its runs. */
+  async duplicateStudy(study: StudyRow): Promise<StudyRow> {
+    const { studies, blocks, records } = this.db;
+    const copy = { ...study, id: newId(), name: `${study.name}, copy`, createdAt: Date.now() };
+    await this.db.transaction('rw', [studies, blocks, records], async () => {
+      await studies.add(copy);
+      await this.copyRuns(study.id, copy.id);
+    });
+    return copy;
+  }
+
+  private async copyRuns(from: string, to: string): Promise<void> {
+    const { blocks, records } = this.db;
+    const rows = await blocks.where({ studyId: from }).toArray();
+    await blocks.bulkAdd(rows.map((row) => ({ ...row, id: newId(), studyId: to })));
+    await records
+      .where({ studyId: from })
+      .each((row) => void records.add({ ...row, id: row.id.replace(from, to), studyId: to }));
   }
 
   async putStudyAway(id: string, now = Date.now()): Promise<void> {

@@ -68,7 +68,11 @@ describe('studies that an earlier version stored', () => {
       [[1, 2, 0], undefined],
       [undefined, [5, 6, 7, 3]],
     ]);
-    expect(results.finished()).toEqual({ points: ['bite=0.1', 'bite=0.1', 'bite=0.2'], seeds: [4, 9, 9], failed: 1 });
+    expect(results.finished()).toMatchObject({
+      points: ['bite=0.1', 'bite=0.1', 'bite=0.2'],
+      seeds: [4, 9, 9],
+      failed: 1,
+    });
     expect(blocks.flatMap(runsIn).find(({ seed, point }) => seed === 9 && point === 'bite=0.1')!.outcome).toMatchObject(
       {
         failure: { code: 'run/earlier', message: 'A division by 0.' },

@@ -1,4 +1,4 @@
-import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema } from '@vole/core';
+import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '@vole/core';
 import { z } from 'zod';
 
 /** The shape of what is stored; every row passes its schema once when it is read. */
@@ -64,6 +64,10 @@ export const StudySchema = z.object({
   factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
   /** The text of the study, if it was written as one. */
   wording: z.string().optional(),
+  /** Points get seeds until the mean of a summary is known well enough; the seeds are the most that a point gets. */
+  until: StoppingRuleSchema.optional(),
+  /** What the modeler notes about it. */
+  notes: z.string().optional(),
   /** Whether the records of the model are kept. */
   records: z.boolean().optional(),
   /** Its points, where they are not every combination of the factors. */

@@ -1,14 +1,20 @@
 import { useState } from 'react';
 import { runsOfStudy } from './study-design.ts';
-import { bringStudyBack, deleteStudy, renameStudy, showStudy } from './study-runner.ts';
+import { bringStudyBack, deleteStudy, describeStudy, duplicateStudy, showStudy } from './study-runner.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 import { clockTime } from '../words/numbers.ts';
 import { EditableWord } from '../words/EditableWord.tsx';
 
+interface Props {
+  readonly kind: StudyKind;
+  /** Lays another study beside the one on show. */
+  readonly onBeside?: (study: StudyRow) => void;
+}
+
 /** The studies of a kind that the project has; a click shows another one. Only there once there is something to choose, or to bring back. */
-export function StudyList({ kind }: { readonly kind: StudyKind }) {
+export function StudyList({ kind, onBeside }: Props) {
   const list = useAppSelector((state) => state.studies.list).filter((study) => study.kind === kind);
   const shown = useAppSelector((state) => state.studies[kind].study);
   const [gone, setGone] = useState<StudyRow>();
@@ -22,7 +28,7 @@ export function StudyList({ kind }: { readonly kind: StudyKind }) {
             <EditableWord
               label={`Name of ${study.name}`}
               value={study.name}
-              onChange={(name) => name.trim() && void renameStudy(study, name.trim())}
+              onChange={(name) => name.trim() && void describeStudy(study, { name: name.trim() })}
             />
             <span className="flex flex-wrap gap-x-3 text-sm font-normal text-faint">
               {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })},{' '}
@@ -32,10 +38,31 @@ export function StudyList({ kind }: { readonly kind: StudyKind }) {
                   show
                 </button>
               )}
+              {study.id !== shown?.id && onBeside && (
+                <button type="button" className="link" onClick={() => onBeside(study)}>
+                  beside
+                </button>
+              )}
+              <button type="button" className="link" onClick={() => void duplicateStudy(study)}>
+                duplicate
+              </button>
               <button type="button" className="link" onClick={() => void deleteStudy(study).then(() => setGone(study))}>
                 delete
               </button>
             </span>
+            {study.id === shown?.id && (
+              <textarea
+                key={study.id}
+                aria-label={`Note on ${study.name}`}
+                className="word mt-1 w-full resize-y text-sm font-normal"
+                rows={study.notes ? 2 : 1}
+                placeholder="a note"
+                defaultValue={study.notes}
+                onBlur={({ target }) =>
+                  target.value !== (study.notes ?? '') && void describeStudy(study, { notes: target.value })
+                }
+              />
+            )}
           </li>
         ))}
       </ul>

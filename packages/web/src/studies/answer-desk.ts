@@ -26,7 +26,7 @@ export type AnswerRequest =
       readonly question: RecordQuestion;
     }
   /** Which runs are finished. */
-  | { readonly is: 'finished'; readonly study: string }
+  | { readonly is: 'finished'; readonly study: string; readonly summary?: number }
   | { readonly is: 'close'; readonly study: string };
 
 interface OpenStudy {
@@ -51,7 +51,7 @@ export class AnswerDesk {
         study.results.add(decodeBlock(request.bytes).block);
         return study.answers.clear();
       case 'finished':
-        return study.results.finished() satisfies FinishedKeys;
+        return study.results.finished(request.summary) satisfies FinishedKeys;
       case 'ask':
         return answered(study, request.question);
       case 'ask of a record':

@@ -57,8 +57,9 @@ export function addRuns(study: string, bytes: ArrayBuffer): void {
   void worker.ask({ is: 'add', study, bytes }, [bytes]).catch(() => undefined);
 }
 
-export async function finishedRuns(study: string): Promise<FinishedKeys> {
-  return (await worker.ask({ is: 'finished', study })) as FinishedKeys;
+/** @param summary whose values are told too */
+export async function finishedRuns(study: string, summary?: number): Promise<FinishedKeys> {
+  return (await worker.ask({ is: 'finished', study, ...(summary === undefined ? {} : { summary }) })) as FinishedKeys;
 }
 
 /** One record of the model in one run of a study. */

@@ -1,5 +1,5 @@
-import type { FinishedKeys, Plan, Proposer, StudyJob } from '@vole/core';
-import { jobsOf, runStudy, textDigest } from '@vole/core';
+import type { FinishedKeys, FinishedRun, Plan, Proposer, StoppingRule, StudyJob, ValueOfRun } from '@vole/core';
+import { jobsOf, runStudy, SeedsUntil, textDigest } from '@vole/core';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
@@ -17,8 +17,8 @@ export interface StudyHooks {
 /** One study, running or not: what of it is finished, stored and to be done. Its results are not here, see `answers.ts`. */
 export class StudyRun {
   private readonly sink: BlockSink;
-  /** Seeds that are finished, of each point. */
-  private readonly finished = new Map<string, Set<number>>();
+  /** Seeds that are finished, of each point, with what they came to in the summary that says when there are enough. */
+  private readonly finished = new Map<string, Map<number, number>>();
   private done = 0;
   private failed = 0;
   private current: { readonly stopping: AbortController; readonly startedAt: number; doneNow: number } | undefined;
@@ -54,21 +54,24 @@ export class StudyRun {
   }
 
   /** Takes note of runs that were stored before. */
-  takeUp({ points, seeds, failed }: FinishedKeys): void {
-    points.forEach((point, i) => this.note(point, seeds[i]!));
+  takeUp({ points, seeds, failed, values }: FinishedKeys): void {
+    points.forEach((point, i) => this.note(point, seeds[i]!, values[i] ?? NaN));
     this.failed += failed;
   }
 
-  private note(point: string, seed: number): void {
+  private note(point: string, seed: number, value: number): void {
     let seeds = this.finished.get(point);
-    if (!seeds) this.finished.set(point, (seeds = new Set<number>()));
+    if (!seeds) this.finished.set(point, (seeds = new Map<number, number>()));
     if (!seeds.has(seed)) this.done++;
-    seeds.add(seed);
+    seeds.set(seed, value);
   }
 
   /** The numbers of the study as they stand. */
   numbers(): Pick<StudyStatus, 'done' | 'total' | 'failed' | 'unstored'> {
-    return { done: this.done, total: runsOfStudy(this.row), failed: this.failed, unstored: this.sink.unstored };
+    const { until, status } = this.row;
+    // Where each point gets as many seeds as it needs, those that were run are all.
+    const total = until && status === 'done' ? this.done : runsOfStudy(this.row);
+    return { done: this.done, total, failed: this.failed, unstored: this.sink.unstored };
   }
 
   /** Runs what is missing. Further seeds may be given. */
@@ -94,7 +97,7 @@ export class StudyRun {
       executor: new WorkerExecutor(this.row.text, this.row.outcomes ?? [], width, this.patience),
       sink: {
         take: (run) => {
-          this.note(run.point, run.seed);
+          this.note(run.point, run.seed, valueIn(run, this.row.until));
           if ('failure' in run.outcome) this.failed++;
           current.doneNow++;
           this.sink.take(run);
@@ -121,6 +124,7 @@ export class StudyRun {
 
   /** The runs that are not finished, in the order of the design. */
   private proposer(plan: Plan): Proposer {
+    if (this.row.until) return new SeedsUntil(settingOf(this.row), plan, this.row.until, this.finishedValues());
     const jobs = jobsOf(settingOf(this.row), plan);
     return {
       next: (): StudyJob | undefined => {
@@ -130,6 +134,10 @@ export class StudyRun {
         }
       },
     };
+  }
+
+  private *finishedValues(): Generator<ValueOfRun> {
+    for (const [point, seeds] of this.finished) for (const [seed, value] of seeds) yield { point, seed, value };
   }
 
   /** Says how far it is, once that is stored: what is said to be done is there after a reload, unless storage takes nothing. */
@@ -157,4 +165,9 @@ export class StudyRun {
     this.current?.stopping.abort();
     return this.ending;
   }
+}
+
+/** What a run came to in the summary of a rule. */
+function valueIn({ outcome }: FinishedRun, rule: StoppingRule | undefined): number {
+  return rule && 'result' in outcome ? outcome.result.summaries[rule.summary]! : NaN;
 }

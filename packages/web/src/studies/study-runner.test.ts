@@ -16,7 +16,9 @@ import {
   bringStudyBack,
   continueStudy,
   deleteStudy,
+  duplicateStudy,
   hasUnstoredRuns,
+  runAgain,
   showStored,
   showStudy,
   stopStudy,
@@ -447,5 +449,68 @@ describe('records of a study', () => {
     await repository.clearAway(Date.now() + 1);
     expect(await db.records.where({ studyId: gone }).count()).toBe(0);
     expect(await db.records.where({ studyId: copied!.id }).count()).toBe(4);
+  });
+});
+
+describe('a study that takes as many seeds as it needs', () => {
+  const factors = [{ parameter: 'pace', values: [0, 70] }];
+  const begin = (share: number): void =>
+    beginStudy(
+      wish(projectId, {
+        kind: 'vary',
+        factors,
+        seeds: Array.from({ length: 60 }, (_, i) => i + 1),
+        until: { summary: 0, share, most: 60 },
+      }),
+      plan,
+    );
+  const runsAt = async (): Promise<number[]> =>
+    (await askStudy(idOf('vary'), { is: 'points', most: 9 })).map(({ runs }) => runs);
+
+  it('gives each point its own, says that it is done, and has the runs of one that was broken off', async () => {
+    begin(0.05);
+    await finished('vary');
+    const counts = await runsAt();
+    // With a pace of 70 a week ages grow alike, so the first look is enough; without it luck is all there is.
+    expect(counts[1]).toBe(20);
+    expect(counts[0]).toBeGreaterThan(20);
+    expect(statusOf('vary')).toMatchObject({
+      done: counts[0]! + 20,
+      total: counts[0]! + 20,
+      study: { status: 'done' },
+    });
+    const whole = await digestOfRuns();
+    begin(0.05);
+    await vi.waitFor(() => expect(statusOf('vary').done).toBeGreaterThan(2));
+    stopStudy('vary');
+    await finished('vary');
+    const half = statusOf('vary').study!;
+    await showStudy(half);
+    continueStudy('vary', plan);
+    await finished('vary');
+    expect(await runsAt()).toEqual(counts);
+    expect(await digestOfRuns()).toEqual(whole);
+  });
+
+  const digestOfRuns = async () =>
+    (await askStudy(idOf('vary'), { is: 'run table', filter: '', from: 0, count: 999 })).rows;
+});
+
+describe('a study that is there', () => {
+  it('is copied with its runs and its note, and run again with another text', async () => {
+    beginStudy(wish(projectId, { notes: 'why' }), plan);
+    await finished();
+    const first = statusOf().study!;
+    const rows = await courses();
+    await duplicateStudy(first);
+    expect(statusOf().study).toMatchObject({ name: 'Repeat, copy', notes: 'why', text: TEXT });
+    expect(statusOf()).toMatchObject({ done: 4, total: 4 });
+    expect(await courses()).toEqual(rows);
+    const other = TEXT.replace('start 8', 'start 4').replace('parameter calm = yes\n', 'parameter calm = no\n');
+    runAgain(first, other, loadModel(other).loaded!.plan);
+    await finished();
+    expect(statusOf().study).toMatchObject({ name: 'Repeat, again', text: other, notes: 'why' });
+    expect(await courses()).not.toEqual(rows);
+    expect(await repository.studies(projectId)).toHaveLength(3);
   });
 });

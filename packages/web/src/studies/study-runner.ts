@@ -76,7 +76,7 @@ export async function showStudy(study: StudyRow): Promise<void> {
   const run = put(kind, study);
   await attempt(async () => {
     await openAnswers(study, true, () => run.unstoredBytes());
-    const finished = await finishedRuns(study.id);
+    const finished = await finishedRuns(study.id, study.until?.summary);
     if (shown[kind] === run) run.takeUp(finished);
   });
   if (shown[kind] !== run) return;
@@ -103,8 +103,10 @@ export interface NewStudy extends Pick<
   | 'listed'
   | 'outcomes'
   | 'records'
+  | 'until'
+  | 'notes'
 > {
-  readonly expectedDigest?: string;
+  readonly expectedDigest?: string | undefined;
 }
 
 /** Begins a study and shows it; earlier ones stay in the list. */
@@ -134,6 +136,11 @@ export function stopStudy(kind: StudyKind): void {
   void shown[kind]?.stop();
 }
 
+/** Forgets a study that was beside the one on show, unless it is on show itself by now. */
+export function closeBeside(id: string): void {
+  if (STUDY_KINDS.every((kind) => shown[kind]?.study.id !== id)) closeAnswers(id);
+}
+
 /** Tries to store what could not be stored. */
 export function storeAgain(kind: StudyKind): void {
   void shown[kind]?.store();
@@ -148,12 +155,29 @@ async function attempt(action: () => Promise<void>): Promise<void> {
   }
 }
 
-export async function renameStudy(study: StudyRow, name: string): Promise<void> {
+/** Names a study, or notes something about it. */
+export async function describeStudy(study: StudyRow, words: Partial<Pick<StudyRow, 'name' | 'notes'>>): Promise<void> {
   await attempt(async () => {
-    await repository.nameStudy(study.id, name);
+    await repository.describeStudy(study.id, words);
     const { studies } = store.getState();
-    store.dispatch(studyActions.listed(studies.list.map((row) => (row.id === study.id ? { ...row, name } : row))));
+    store.dispatch(studyActions.listed(studies.list.map((row) => (row.id === study.id ? { ...row, ...words } : row))));
   });
+}
+
+/** A copy of a study with its runs, on show. What of it could not be stored is not in the copy. */
+export async function duplicateStudy(study: StudyRow): Promise<void> {
+  await attempt(async () => {
+    const copy = await repository.duplicateStudy(study);
+    await listStudies(study.projectId);
+    await showStudy(copy);
+  });
+}
+
+/** Runs a study again with another text of the model. */
+export function runAgain(study: StudyRow, text: string, plan: Plan): void {
+  const known = Object.entries(study.parameters).filter(([name]) => plan.parameters.some((p) => p.name === name));
+  const name = `${study.name}, again`;
+  beginStudy({ ...study, text, name, parameters: Object.fromEntries(known), expectedDigest: undefined }, plan);
 }
 
 /** Puts a study away; it can be brought back for a day. */

@@ -1,7 +1,10 @@
-import type { Plan } from '@vole/core';
+import type { LoadedModel, Plan } from '@vole/core';
+import { withOutcomes } from '@vole/core';
+import type { StudyRow } from '../storage/schema.ts';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
 import { runsOfStudy, studyBytes, tooLarge } from './study-design.ts';
-import { continueStudy, stopStudy, storeAgain } from './study-runner.ts';
+import { continueStudy, runAgain, stopStudy, storeAgain } from './study-runner.ts';
+import { useTextModel } from './use-study-plan.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 
@@ -83,10 +86,27 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
   );
 }
 
-/** Said where results were made with another text than the one in Build. */
+/** Said where results were made with another text than the one in Build, with a way to run the study again. */
 export function StaleNote({ kind }: { readonly kind: StudyKind }) {
-  const { study } = useAppSelector((state) => state.studies[kind]);
+  const { study, running } = useAppSelector((state) => state.studies[kind]);
   const text = useAppSelector((state) => state.project.text);
+  const model = useTextModel();
   if (!study || study.text === text) return null;
-  return <p className="mt-2 text-doubt">The text has changed since; these runs are of the earlier one.</p>;
+  const plan = model && planFor(study, text, model);
+  return (
+    <p className="mt-2 text-doubt">
+      The text has changed since; these runs are of the earlier one.{' '}
+      {plan && !running && (
+        <button type="button" className="link" onClick={() => runAgain(study, text, plan)}>
+          run it again with the text of now
+        </button>
+      )}
+    </p>
+  );
+}
+
+/** The plan by which a study can run with another text; nothing if a factor or an outcome of it is no longer there. */
+function planFor({ factors, outcomes = [] }: StudyRow, text: string, { plan }: LoadedModel): Plan | undefined {
+  if (!factors.every(({ parameter }) => plan.parameters.some(({ name }) => name === parameter))) return undefined;
+  return withOutcomes(text, undefined, outcomes)?.plan;
 }

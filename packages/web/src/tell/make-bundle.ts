@@ -44,7 +44,8 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   const stored = await otherStudies(project.id, shown);
   let unread = stored ? 0 : 1;
   for (const study of [...(stored ?? []), ...shown]) {
-    const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes } = study;
+    const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes, until, notes, records } =
+      study;
     const results = await resultsOf(study, shown.includes(study), room);
     if (!results) unread++;
     const text = study.text === project.text ? undefined : study.text;
@@ -60,6 +61,9 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
       wording,
       listed,
       outcomes,
+      until,
+      notes,
+      records,
       digest: results?.digest ?? '',
     });
     if (results && !results.tables) leftOut.push(name);

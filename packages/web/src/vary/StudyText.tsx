@@ -52,6 +52,8 @@ export function StudyText({ model, onSentence }: Props) {
         every: read.setting.every,
         steps: read.setting.steps,
         ...(read.setting.records ? { records: true } : {}),
+        ...(read.until ? { until: read.until } : {}),
+        ...(read.note ? { notes: read.note } : {}),
         parameters: Object.fromEntries(
           plan.parameters.map(({ name, value }) => [name, read.setting.parameters[name] ?? value]),
         ),
@@ -118,7 +120,7 @@ export function StudyText({ model, onSentence }: Props) {
       ) : (
         read && (
           <p className="mt-1 text-sm text-faint" data-testid="study-size">
-            {pointCount(read.setting.design).toLocaleString('en-GB')} points,{' '}
+            {pointCount(read.setting.design).toLocaleString('en-GB')} points, {read.until && 'at most '}
             {sizeWords(runCount(read.setting.design), rowsOf(read, stepLimit), plan.measures.length)}
             {read.setting.records &&
               pilot &&
@@ -172,8 +174,6 @@ function problemOf(
   measures: number,
   recordBytes: number,
 ): string | undefined {
-  if (read.until)
-    return 'The page runs a fixed number of seeds at each point: write “40 seeds each”. The command line stops at a precision (vole study).';
   const { design } = read.setting;
   if (design.factors.length === 0 && !(design.is === 'listed' && design.names))
     return 'It varies nothing: write “vary” with a parameter, or scenarios; Repeat runs the model with many seeds.';

@@ -24,7 +24,10 @@ interface SentenceProps {
   readonly onText: () => void;
 }
 
-/** One or two parameters in every combination, as a sentence whose words are edited. */
+/** Factors of a sentence; a text has any number. */
+const MOST_FACTORS = 4;
+
+/** Some parameters in every combination, as a sentence whose words are edited. */
 export function VarySentence({ model, onText }: SentenceProps) {
   const plan = model?.plan;
   const { study, running } = useAppSelector((state) => state.studies.vary);
@@ -71,7 +74,7 @@ export function VarySentence({ model, onText }: SentenceProps) {
   const problem =
     wrongSeeds ??
     readings.map((reading) => ('problem' in reading ? reading.problem : undefined)).find(Boolean) ??
-    (used.length === 2 && used[0]!.parameter === used[1]!.parameter ? 'The two parameters must differ.' : undefined);
+    (new Set(used.map(({ parameter }) => parameter)).size < used.length ? 'The parameters must differ.' : undefined);
   const factors: Factor[] = readings.flatMap((reading, i) =>
     'values' in reading ? [{ parameter: used[i]!.parameter, values: reading.values }] : [],
   );
@@ -100,7 +103,7 @@ export function VarySentence({ model, onText }: SentenceProps) {
         Vary{' '}
         {used.map((draft, i) => (
           <span key={i}>
-            {i > 0 && ' and '}
+            {i > 0 && (i === used.length - 1 ? ' and ' : ', ')}
             <ChoiceWord
               label={`Parameter ${i + 1}`}
               value={draft.parameter}
@@ -128,25 +131,25 @@ export function VarySentence({ model, onText }: SentenceProps) {
         each, in every combination.
       </p>
       <p className="text-sm">
-        {used.length === 1 && names.length > 1 && (
+        {used.length < Math.min(MOST_FACTORS, names.length) && (
           <button
             type="button"
             className="link"
             onClick={() => {
-              const other = plan.parameters.find((p) => p.name !== used[0]!.parameter)!;
+              const other = plan.parameters.find((p) => used.every(({ parameter }) => parameter !== p.name))!;
               setDrafts([...used, { parameter: other.name, text: usualValues(other) }]);
             }}
           >
-            and a second parameter
+            {used.length === 1 ? 'and a second parameter' : 'and another one'}
           </button>
         )}
-        {used.length === 2 && (
-          <button type="button" className="link" onClick={() => setDrafts([used[0]!])}>
-            only the first parameter
+        {used.length > 1 && (
+          <button type="button" className="link" onClick={() => setDrafts(used.slice(0, -1))}>
+            {used.length === 2 ? 'only the first parameter' : 'without the last'}
           </button>
         )}{' '}
         <button type="button" className="link" onClick={onText}>
-          as text: more factors, other designs, scenarios
+          as text: other designs, outcomes, scenarios
         </button>
       </p>
       <StudyValues plan={plan} taken={taken} onTake={take} />

@@ -81,9 +81,7 @@ describe('a study as a text', () => {
   it('says what the page cannot do', async () => {
     shown(<StudyText model={model} onSentence={() => undefined} />);
     type('study S\n  vary bite 0, 1\n  until mean of low is known within 2 %, at most 90 seeds');
-    await waitFor(() =>
-      expect(screen.getByRole('alert').textContent).toContain('The page runs a fixed number of seeds'),
-    );
+    await waitFor(() => expect(screen.getByTestId('study-size').textContent).toContain('2 points, at most 180 runs'));
     type('study S\n  4 seeds each');
     await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('It varies nothing'));
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Run' }).disabled).toBe(true);

@@ -21,6 +21,7 @@ import type { Tool } from './HandCard.tsx';
 import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { KeyTable } from '../live/KeyTable.tsx';
+import { ScenarioChoice } from './ScenarioChoice.tsx';
 import { ValueList } from '../live/ValueList.tsx';
 
 /** The whole space, with cards at its sides or over it. */
@@ -125,6 +126,7 @@ export function WatchView() {
             </Card>
             <Card title="Values" width={LEFT}>
               <ValueList />
+              <ScenarioChoice />
               <SeedChoice />
               <BesideChoice />
             </Card>

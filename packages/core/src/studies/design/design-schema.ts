@@ -26,5 +26,12 @@ export const ListedPointsSchema = z.object({
 /** Points of a design that are listed one by one, and how they were chosen. */
 export type ListedPoints = z.infer<typeof ListedPointsSchema> & Pick<ListedDesign, 'method'>;
 
+/** When points have had enough seeds, as it is stored. */
+export const StoppingRuleSchema = z.object({
+  summary: number.int().nonnegative(),
+  share: number.positive(),
+  most: number.int().positive(),
+});
+
 /** A condition over a run that a study asks for, as it is stored. */
 export const OutcomeSchema = z.object({ name: z.string(), condition: z.string() });

@@ -119,7 +119,7 @@ const ask = (question: Question, blocks = all) => answerTo(studyOf(...blocks), q
 
 describe('the answers to questions about a study', () => {
   it('tell which runs are finished', () => {
-    expect(studyOf(...all).results.finished()).toEqual({
+    expect(studyOf(...all).results.finished()).toMatchObject({
       points: [second, second, first, first],
       seeds: [6, 5, 5, 6],
       failed: 1,

@@ -9,6 +9,8 @@ export interface FinishedKeys {
   readonly points: readonly string[];
   readonly seeds: readonly number[];
   readonly failed: number;
+  /** What each came to in the summary that was asked for, NaN of those that failed. */
+  readonly values: readonly number[];
 }
 
 /** Runs a block has at most: with it, block and place in the block make one number. */
@@ -49,18 +51,22 @@ export class StudyResults {
     return this.known.get(name) as T;
   }
 
-  /** Finished runs, each once. */
-  finished(): FinishedKeys {
+  /** Finished runs, each once. @param summary whose values are told too */
+  finished(summary?: number): FinishedKeys {
     const points: string[] = [];
     const seeds: number[] = [];
+    const values: number[] = [];
     let failed = 0;
     for (const [point, runs] of this.runs)
       for (const [seed, at] of runs) {
         points.push(point);
         seeds.push(seed);
         if (this.hasFailed(at)) failed++;
+        if (summary === undefined) continue;
+        const [block, i] = this.whereIs(at);
+        values.push(this.hasFailed(at) ? NaN : block.summaries[i * block.summaryCount + summary]!);
       }
-    return { points, seeds, failed };
+    return { points, seeds, failed, values };
   }
 
   /** The results of each point in the order of the design, those of a point in the order of its seeds; what is still to come, or failed, is undefined. */

@@ -13,6 +13,13 @@ export interface StoppingRule {
   readonly most: number;
 }
 
+/** What a run that was finished before came to in the summary of the rule; NaN if it failed. */
+export interface ValueOfRun {
+  readonly point: string;
+  readonly seed: number;
+  readonly value: number;
+}
+
 /** Points are looked at first with so many seeds, then every so many more: looking at each run would stop at a lucky one. */
 const FIRST_LOOK = 20;
 const LOOK_EVERY = 10;
@@ -36,9 +43,9 @@ export class SeedsUntil implements Proposer {
     private readonly setting: StudySetting,
     private readonly plan: Plan,
     private readonly rule: StoppingRule,
-    before: Iterable<FinishedRun> = [],
+    before: Iterable<ValueOfRun> = [],
   ) {
-    for (const run of before) this.took(run);
+    for (const run of before) this.note(run);
   }
 
   next(): StudyJob | undefined {
@@ -66,8 +73,12 @@ export class SeedsUntil implements Proposer {
   }
 
   took({ point, seed, outcome }: FinishedRun): void {
+    this.note({ point, seed, value: 'result' in outcome ? outcome.result.summaries[this.rule.summary]! : NaN });
+  }
+
+  private note({ point, seed, value }: ValueOfRun): void {
     let values = this.values.get(point);
     if (!values) this.values.set(point, (values = new Map<number, number>()));
-    values.set(seed, 'result' in outcome ? outcome.result.summaries[this.rule.summary]! : NaN);
+    values.set(seed, value);
   }
 }

@@ -1,0 +1,112 @@
+import type { LoadedModel, StudyDefinition } from '@vole/core';
+import { pointAt, readStudy, textWithTimeline } from '@vole/core';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { draftStudy } from '../session/session.ts';
+import { live } from '../simulation/live-handle.ts';
+import { store, useAppSelector } from '../store/store.ts';
+import { watchActions } from '../store/watch-slice.ts';
+import { useWatchValues } from '../studies/StudyValues.tsx';
+import { useTextModel } from '../studies/use-study-plan.ts';
+import { withScenario } from '../vary/study-wording.ts';
+import { ChoiceWord } from '../words/ChoiceWord.tsx';
+
+const PLAIN = 'as in the text';
+const BEGINNING = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';
+
+/** Switches the run on show to a scenario of the study that is written in Vary, and keeps the values on show as a further one. */
+export function ScenarioChoice() {
+  const model = useTextModel();
+  return model && model.plan.parameters.length > 0 ? <Choice model={model} /> : null;
+}
+
+function Choice({ model }: { readonly model: LoadedModel }) {
+  const { text, studyDraft } = useAppSelector((state) => state.project);
+  const settled = useDeferredValue(studyDraft);
+  const study = useMemo(() => scenariosIn(settled, text, model), [settled, text, model]);
+  const values = useWatchValues(model.plan);
+  const [shown, setShown] = useState({ text: '', name: PLAIN });
+  const [name, setName] = useState('');
+  const names = study?.names ?? [];
+  const isOther = studyDraft.trim() !== '' && names.length === 0;
+  const take = (chosen: string): void => {
+    const place = names.indexOf(chosen);
+    setShown({ text, name: chosen });
+    const { seed } = store.getState().watch;
+    const { changed, timeline } = place < 0 || !study ? { changed: {}, timeline: '' } : valuesOf(model, study, place);
+    store.dispatch(watchActions.valuesSet(changed));
+    // A text that means the same as before would go on as it was: the run begins anew in any case.
+    live.load(textWithTimeline(text, timeline), seed, changed, 0);
+    live.restart(seed, changed);
+  };
+  const keep = (): void => {
+    const called = name.trim() || `Scenario ${names.length + 1}`;
+    draftStudy(withScenario(names.length > 0 ? studyDraft : BEGINNING, model.plan, called, values));
+    setName('');
+  };
+  const has = Object.keys(values).length > 0;
+  if (names.length === 0 && !has) return null;
+  return (
+    <div className="mt-2 border-t border-line pt-2 text-sm">
+      {names.length > 0 && (
+        <label>
+          scenario{' '}
+          <ChoiceWord
+            label="Scenario"
+            value={shown.text === text && names.includes(shown.name) ? shown.name : PLAIN}
+            options={[PLAIN, ...names.filter((other) => other !== PLAIN)]}
+            onChange={take}
+          />
+        </label>
+      )}
+      {has && !isOther && (
+        <form
+          className="mt-1 flex items-baseline gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep();
+          }}
+        >
+          <input
+            aria-label="Name of the scenario"
+            className="word min-w-0 flex-1"
+            placeholder="its name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <button type="submit" className="link whitespace-nowrap">
+            keep these values as a scenario
+          </button>
+        </form>
+      )}
+      {has && isOther && (
+        <p className="text-faint">Vary holds a study without scenarios; empty it there to keep these values as one.</p>
+      )}
+    </div>
+  );
+}
+
+/** Scenarios of a study, if it has some and is right. */
+type Scenarios = StudyDefinition & { readonly names: readonly string[] };
+
+function scenariosIn(draft: string, text: string, model: LoadedModel): Scenarios | undefined {
+  if (!/^scenario\b/im.test(draft)) return undefined;
+  const { study } = readStudy(draft, { text, loaded: model });
+  const design = study?.setting.design;
+  return study && design?.is === 'listed' && design.names ? { ...study, names: design.names } : undefined;
+}
+
+/** Values of a scenario that differ from those of the text, in base units, and its timeline lines. */
+function valuesOf(
+  { plan }: LoadedModel,
+  { setting: { design, parameters } }: Scenarios,
+  place: number,
+): { readonly changed: Readonly<Record<string, number>>; readonly timeline: string } {
+  const point = pointAt(design, place);
+  const changed = plan.parameters.flatMap(({ name, value, unitFactor }): [string, number][] => {
+    const factor = design.factors.findIndex(({ parameter }) => parameter === name);
+    const wanted =
+      factor >= 0 ? point.values[factor]! * unitFactor : Object.hasOwn(parameters, name) ? parameters[name]! : value;
+    return wanted === value ? [] : [[name, wanted]];
+  });
+  return { changed: Object.fromEntries(changed), timeline: point.timeline ?? '' };
+}
