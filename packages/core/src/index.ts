@@ -134,7 +134,7 @@ export { pilot } from './studies/runner/pilot.ts';
 export { answerOfRecord } from './studies/records/record-answers.ts';
 export type { NetworkAnswer, NetworkFigures, NetworkPicture } from './studies/records/network.ts';
 export { differencesTable, indicesTable, nameOfPoint, pointsTable } from './studies/results/study-tables.ts';
-export { parquetOf } from './formats/parquet.ts';
+export { parquetOf } from './parquet.ts';
 export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';

@@ -28,6 +28,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   diagnostics: [],
   math: [],
   csv: [],
+  parquet: ['csv'],
   forms: ['math', 'forms'],
   engine: ['diagnostics', 'math', 'forms', 'engine'],
   measures: ['diagnostics', 'math', 'engine', 'measures'],
@@ -55,6 +56,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'diagnostics',
     'math',
     'csv',
+    'parquet',
     'language',
     'engine',
     'measures',
@@ -76,6 +78,12 @@ const CORE_PACKAGES = [
   'simple-statistics',
   '@noble/hashes/sha2.js',
   '@noble/hashes/utils.js',
+  'hyparquet-writer/src/index.js',
+  'graphology',
+  'graphology-communities-louvain',
+  'graphology-components',
+  'graphology-layout-forceatlas2',
+  'graphology-shortest-path/unweighted.js',
 ];
 
 describe('who may import whom', () => {
@@ -125,6 +133,7 @@ describe('who may import whom', () => {
 /** Parts of the page, each of which may use those before it; views use no other view. */
 const WEB_LAYERS = [
   'words',
+  'tables',
   'storage',
   'store',
   'simulation',
@@ -133,6 +142,7 @@ const WEB_LAYERS = [
   'session',
   'drawing',
   'charts',
+  'records',
   'live',
   'ribbon',
   'shell',

@@ -11,7 +11,8 @@ import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx'
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
 import { shownBytes } from '../words/numbers.ts';
-import { BEGINNINGS, beginningOf, withScenario } from './study-wording.ts';
+import { withScenario } from '../studies/scenario-wording.ts';
+import { BEGINNINGS, beginningOf } from './study-wording.ts';
 
 interface Props {
   readonly model: LoadedModel;

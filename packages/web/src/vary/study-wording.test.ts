@@ -1,6 +1,7 @@
 import { loadModel, pointAt, pointCount, readStudy } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { BEGINNINGS, beginningOf, withScenario, wordingOf } from './study-wording.ts';
+import { withScenario } from '../studies/scenario-wording.ts';
+import { BEGINNINGS, beginningOf, wordingOf } from './study-wording.ts';
 
 const models = {
   'a model of all kinds of parameters': `model M

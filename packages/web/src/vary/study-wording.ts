@@ -76,13 +76,3 @@ export function firstWording(plan: Plan, study: StudyRow | undefined): string {
     study !== undefined && study.factors.length > 0 && study.factors.every(({ values }) => values.length > 0);
   return isListed ? wordingOf(plan, study) : beginningOf(plan, 'every combination');
 }
-
-/** A text with a further scenario. @param values in base units, by parameter */
-export function withScenario(text: string, plan: Plan, name: string, values: Readonly<Record<string, number>>): string {
-  const lines = plan.parameters.flatMap((parameter) =>
-    Object.hasOwn(values, parameter.name)
-      ? [`  ${parameter.name} = ${valueWords({ ...parameter, unitLabel: '' }, values[parameter.name]!)}`]
-      : [],
-  );
-  return `${text.trimEnd()}\n\nscenario ${name}\n${lines.join('\n')}\n`;
-}

@@ -7,7 +7,7 @@ import { store, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
 import { useTextModel } from '../studies/use-study-plan.ts';
-import { withScenario } from '../vary/study-wording.ts';
+import { withScenario } from '../studies/scenario-wording.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 
 const PLAIN = 'as in the text';

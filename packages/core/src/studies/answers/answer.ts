@@ -1,6 +1,6 @@
 import type { Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
-import { parquetOf } from '../../formats/parquet.ts';
+import { parquetOf } from '../../parquet.ts';
 import { digestOf } from '../results/digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { csvOfTable, studyTable } from '../results/table.ts';

@@ -57,6 +57,7 @@ export interface NetworkAnswer {
   readonly picture: NetworkPicture | undefined;
 }
 
+/** Where the nodes of a network are drawn, and its ties. */
 export interface NetworkPicture {
   readonly nodes: readonly {
     readonly name: string;

@@ -1,5 +1,5 @@
 import { csvOf } from '../../csv.ts';
-import { parquetOf } from '../../formats/parquet.ts';
+import { parquetOf } from '../../parquet.ts';
 import { quantileSorted } from '../../measures/numeric/gather.ts';
 import type { Plan } from '../../plan/plan.ts';
 import type { Bands } from '../statistics/bands.ts';

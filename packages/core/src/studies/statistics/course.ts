@@ -2,6 +2,7 @@ import type { RunResult } from '../runner/simulate.ts';
 
 /** Ways in which the course of a measure is read. */
 export const COURSE_FORMS = ['as measured', 'summed up', 'change per step', 'share'] as const;
+/** One of these ways. */
 export type CourseForm = (typeof COURSE_FORMS)[number];
 
 /** What is read of the measures of a run over time: one of them, or several added up, in one of the forms. */

@@ -1,5 +1,5 @@
 import { parquetWriteBuffer } from 'hyparquet-writer/src/index.js';
-import type { Cell } from '../csv.ts';
+import type { Cell } from './csv.ts';
 
 /**
  * A table as a Parquet file: a column of doubles each, whole numbers among them, or of words where any cell is one; what a reader should

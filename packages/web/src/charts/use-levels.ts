@@ -1,10 +1,10 @@
 import type { Course, Plan } from '@vole/core';
 import { plainCourse } from '@vole/core';
 import { useMemo } from 'react';
-import type { ChartLevel } from '../charts/level-lines.ts';
-import { levelsOf } from '../charts/CoursePicker.tsx';
+import type { ChartLevel } from './level-lines.ts';
+import { levelsOf } from './CoursePicker.tsx';
 import type { StudyKind } from '../store/study-slice.ts';
-import { useAnswerList } from './use-answer.ts';
+import { useAnswerList } from '../studies/use-answer.ts';
 
 /** The levels that the text of a model draws with a course, as medians over the runs of a study. */
 export function useLevels(kind: StudyKind, plan: Plan | undefined, course: Course): readonly ChartLevel[] {

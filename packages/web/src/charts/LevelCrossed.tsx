@@ -1,10 +1,10 @@
 import type { AnswerTo, Course, Estimate, Plan, RunKey } from '@vole/core';
 import { useState } from 'react';
-import type { ChartLevel } from '../charts/level-lines.ts';
+import type { ChartLevel } from './level-lines.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import { useAnswerList } from './use-answer.ts';
+import { useAnswerList } from '../studies/use-answer.ts';
 
 interface Group {
   readonly name: string;
