@@ -86,6 +86,10 @@ try {
   await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('a map');
   await page.waitForTimeout(300);
   await picture('vary-map');
+  await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('main effects');
+  await page.getByRole('region', { name: 'Shares of the variance' }).waitFor();
+  await page.waitForTimeout(300);
+  await picture('vary-main-effects');
   await page.getByRole('button', { name: /^as text/ }).click();
   const text = page.getByRole('textbox', { name: 'Text of the study' });
   await text.fill(`study What matters
@@ -143,6 +147,22 @@ scenario Poor strikers
   await other.getByTestId('network-facts').waitFor();
   await other.waitForTimeout(1500);
   await other.screenshot({ path: join(root, 'docs/screenshots', 'networks.png') });
+  const recorded = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await recorded.goto(`${url}/projects`);
+  await recorded
+    .getByRole('button', { name: /^Grooming circle/ })
+    .first()
+    .click();
+  await recorded.getByRole('button', { name: 'Repeat' }).click();
+  await recorded.getByRole('checkbox', { name: /keep what is recorded/ }).check();
+  await recorded.getByTestId('pilot').waitFor();
+  await recorded.getByRole('button', { name: 'Run 40 seeds' }).click();
+  await recorded.getByText('40 of 40 done').waitFor();
+  await recorded.getByRole('button', { name: /^what was recorded/ }).click();
+  await recorded.getByRole('combobox', { name: 'Record', exact: true }).selectOption('groomed');
+  await recorded.getByRole('button', { name: 'over all 40 runs' }).click();
+  await recorded.getByText('40 of 40 worked out').waitFor();
+  await recorded.screenshot({ path: join(root, 'docs/screenshots', 'repeat-network.png') });
 } finally {
   await browser.close();
   server.kill();

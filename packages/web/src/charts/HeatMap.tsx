@@ -41,7 +41,13 @@ export function HeatMap({ cells, xs, ys, xName, yName, xWords, yWords, words, pi
   const top = (y: number): number => (ys.length - 1 - ys.indexOf(y)) * height;
   const every = Math.ceil(xs.length / 12);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="h-full w-full" role="img" aria-label={`${yName} and ${xName}`}>
+    <svg
+      data-figure
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      className="h-full w-full"
+      role="img"
+      aria-label={`${yName} and ${xName}`}
+    >
       {cells.map((cell) => {
         const weight = Number.isFinite(cell.value) ? share(cell.value) : 0;
         const box = {

@@ -45,8 +45,11 @@ export function useRecordOfEach<Q extends RecordQuestion>(
         const answer = await askRecord(run, question).catch(() => undefined);
         if (!isCurrent) return;
         if (answer !== undefined) answers.push(answer);
-        const answersNow = [...answers];
-        startTransition(() => setGot({ asked, answers: answersNow }));
+        // Now and then, as there may be thousands.
+        if (answers.length % 10 === 1 || run === runs.at(-1)) {
+          const answersNow = [...answers];
+          startTransition(() => setGot({ asked, answers: answersNow }));
+        }
       }
     })();
     return () => {

@@ -102,7 +102,11 @@ export function RepeatView() {
               <ChartFrame
                 className="min-h-[320px] flex-[3]"
                 title={`${courseWords(plan, course)} over ${plan.title}`}
-                note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`}
+                note={
+                  split || beside
+                    ? 'line: median; bands: 50 % and 90 % of each kind of runs; the table has all of this study together'
+                    : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`
+                }
                 of={of}
                 table={() => [
                   ['step', 'low90', 'low50', 'median', 'high50', 'high90'],

@@ -14,6 +14,8 @@ export interface Pilot {
 
 /** A pilot run is stopped after so long. */
 const MOST_MILLISECONDS = 1500;
+/** A pilot run of which nothing is heard for so long is given up. */
+const PATIENCE = 20_000;
 /** The wish must stand for so long before a pilot run begins. */
 const SETTLED = 600;
 const known = new Map<string, Promise<Pilot | undefined>>();
@@ -52,6 +54,8 @@ function measured(text: string, job: RunJob): Promise<Pilot | undefined> {
   const worker = new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name: 'pilot' });
   const send = (request: StudyRequest): void => worker.postMessage(request);
   return new Promise<Pilot | undefined>((resolve) => {
+    // A step that does not come to an end tells nothing.
+    setTimeout(() => resolve(undefined), PATIENCE);
     worker.onerror = () => resolve(undefined);
     worker.onmessage = ({ data }: MessageEvent<StudyReply>) => {
       if (data.is === 'refused') resolve(undefined);

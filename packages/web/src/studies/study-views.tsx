@@ -106,7 +106,14 @@ export function StaleNote({ kind }: { readonly kind: StudyKind }) {
 }
 
 /** The plan by which a study can run with another text; nothing if a factor or an outcome of it is no longer there. */
-function planFor({ factors, outcomes = [] }: StudyRow, text: string, { plan }: LoadedModel): Plan | undefined {
+function planFor(
+  { factors, outcomes = [], until, text: before }: StudyRow,
+  text: string,
+  { plan }: LoadedModel,
+): Plan | undefined {
   if (!factors.every(({ parameter }) => plan.parameters.some(({ name }) => name === parameter))) return undefined;
-  return withOutcomes(text, undefined, outcomes)?.plan;
+  const now = withOutcomes(text, undefined, outcomes)?.plan;
+  if (!until) return now;
+  const known = withOutcomes(before, undefined, outcomes)?.plan.summaries[until.summary];
+  return known?.name === now?.summaries[until.summary]?.name ? now : undefined;
 }

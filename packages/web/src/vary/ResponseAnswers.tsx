@@ -9,6 +9,7 @@ import type { StudyRow } from '../storage/schema.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
+import { PointCourses } from './PointCourses.tsx';
 import { MainEffects } from './MainEffects.tsx';
 import {
   alonePoints,
@@ -48,7 +49,7 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
   const canMap = !isAlone && study.factors.length === 2 && first!.values.length > 1 && second!.values.length > 1;
   const isMap = form === 'a map' && canMap;
   const isMainEffects = form === 'main effects' && !isAlone;
-  const forms = ['curves', ...(canMap ? ['a map'] : []), ...(isAlone ? [] : ['main effects'])];
+  const forms = ['curves', ...(canMap ? ['a map'] : []), ...(isAlone ? [] : ['main effects']), 'courses'];
   const names = study.factors.map(({ parameter }) => parameter);
   const facets = isAlone
     ? [{ title: '', points: alonePoints(study, drawn, factor.parameter) }]
@@ -81,6 +82,13 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
     : [];
   const point = points[picked];
   const mean = yesNo ? 'share of runs' : 'mean';
+  const formChoice = (
+    <label>
+      as <ChoiceWord label="As" value={forms.includes(form) ? form : 'curves'} options={forms} onChange={setForm} />
+    </label>
+  );
+  if (form === 'courses' && point)
+    return <PointCourses plan={plan} study={study} points={points} picked={point} of={of} formChoice={formChoice} />;
   return (
     <ChartFrame
       className="flex-[3]"
@@ -113,17 +121,7 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
               against <ChoiceWord label="Factor" value={factor.parameter} options={names} onChange={setAlone} />
             </label>
           )}
-          {forms.length > 1 && (
-            <label>
-              as{' '}
-              <ChoiceWord
-                label="As"
-                value={forms.includes(form) ? form : 'curves'}
-                options={forms}
-                onChange={setForm}
-              />
-            </label>
-          )}
+          {formChoice}
         </p>
         {isMainEffects ? (
           <MainEffects plan={plan} study={study} summary={summary} />

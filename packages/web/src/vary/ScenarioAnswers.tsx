@@ -1,8 +1,9 @@
-import type { Answers, Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
 import { plainCourse } from '@vole/core';
 import { useState } from 'react';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
+import { bandsTable } from '../charts/bands-table.ts';
 import { stepWords } from '../charts/time-axis.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
@@ -73,7 +74,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
           title={name}
           note={`line: median; bands: 50 % and 90 % of ${study.seeds.length} runs each${endedWords(plan, groups)}`}
           of={of}
-          table={() => bandsTable(groups)}
+          table={() => bandsTable('scenario', groups)}
         >
           <div className="flex h-full flex-col">
             <div className="text-sm">
@@ -92,7 +93,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
             title={`${name}, less that of “${names[base]!}”`}
             note={`seed by seed; bands: 50 % and 90 % of ${study.seeds.length} pairs`}
             of={of}
-            table={() => bandsTable(lessGroups)}
+            table={() => bandsTable('scenario', lessGroups)}
           >
             <BandsChart plan={plan} groups={lessGroups} />
           </ChartFrame>
@@ -225,19 +226,4 @@ function gainWords(plan: Plan, differences: readonly DifferencesAnswer[]): strin
   const gain = differences[0]?.summaries[s]?.gain;
   if (gain === undefined || !Number.isFinite(gain)) return '';
   return `The same seeds in each: for ${plan.summaries[s]!.name} it would take about ${shownNumber(gain, 2)} times as many seeds without pairing.`;
-}
-
-function bandsTable(
-  groups: readonly { readonly name: string; readonly bands: NonNullable<Answers['difference fan']> }[],
-) {
-  return [
-    ['scenario', 'step', 'low90', 'low50', 'median', 'high50', 'high90'],
-    ...groups.flatMap(({ name, bands }) =>
-      Array.from(bands.steps, (step, i) => [
-        name,
-        step,
-        ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
-      ]),
-    ),
-  ];
 }

@@ -79,7 +79,11 @@ function Choice({ model }: { readonly model: LoadedModel }) {
         </form>
       )}
       {has && isOther && (
-        <p className="text-faint">Vary holds a study without scenarios; empty it there to keep these values as one.</p>
+        <p className="text-faint">
+          {hasScenarios(studyDraft)
+            ? 'The study with scenarios that is written in Vary has errors; mend them there to keep these values as one more.'
+            : 'Vary holds a study without scenarios; empty it there to keep these values as one.'}
+        </p>
       )}
     </div>
   );
@@ -88,8 +92,12 @@ function Choice({ model }: { readonly model: LoadedModel }) {
 /** Scenarios of a study, if it has some and is right. */
 type Scenarios = StudyDefinition & { readonly names: readonly string[] };
 
+function hasScenarios(draft: string): boolean {
+  return /^scenario\b/im.test(draft);
+}
+
 function scenariosIn(draft: string, text: string, model: LoadedModel): Scenarios | undefined {
-  if (!/^scenario\b/im.test(draft)) return undefined;
+  if (!hasScenarios(draft)) return undefined;
   const { study } = readStudy(draft, { text, loaded: model });
   const design = study?.setting.design;
   return study && design?.is === 'listed' && design.names ? { ...study, names: design.names } : undefined;
