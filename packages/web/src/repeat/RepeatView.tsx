@@ -190,7 +190,7 @@ export function RepeatView() {
                   onSplit={(summary, below) => study && setSplit({ study: study.id, by: { summary, below } })}
                 />
                 <section aria-label="A level" className="card p-4">
-                  <h2 className="mb-1 text-[16px]">When does {courseWords(plan, course)} cross a level?</h2>
+                  <h2 className="mb-1 text-[16px]">When is a level crossed?</h2>
                   <LevelCrossed
                     kind="repeat"
                     plan={plan}

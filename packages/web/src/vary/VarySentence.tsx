@@ -130,7 +130,7 @@ export function VarySentence({ model, onText }: SentenceProps) {
         />{' '}
         each, in every combination.
       </p>
-      <p className="text-sm">
+      <p className="flex flex-wrap gap-x-3 text-sm">
         {used.length < Math.min(MOST_FACTORS, names.length) && (
           <button
             type="button"
