@@ -320,6 +320,13 @@ test('values of Watch become a scenario, to which Watch switches and switches ba
   await expect(kestrels).toHaveAttribute('aria-valuenow', '10');
   // In the run too, not on the slider alone.
   await expect(page.getByRole('region', { name: 'Key' }).locator('tr', { hasText: 'Kestrel' })).toContainText('10');
+  // Which one it is is known after another view, and no longer said once a value is changed.
+  await page.getByRole('button', { name: 'Repeat' }).click();
+  await page.getByRole('button', { name: 'Watch' }).click();
+  await expect(choice).toHaveValue('More kestrels');
+  await kestrels.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(choice).toHaveValue('set by hand');
   await page.getByRole('button', { name: 'Vary' }).click();
   await expect(page.getByRole('textbox', { name: 'Text of the study' })).toHaveValue(
     /scenario As it is\s+scenario More kestrels\s+kestrels = 10/,

@@ -102,7 +102,7 @@ export { answerTo } from './studies/answers/answer.ts';
 export { rowFilter } from './studies/answers/row-filter.ts';
 export type { Bands } from './studies/statistics/bands.ts';
 export type { Course, CourseForm } from './studies/statistics/course.ts';
-export { COURSE_FORMS, courseIn, plainCourse } from './studies/statistics/course.ts';
+export { canRead, COURSE_FORMS, courseIn, plainCourse } from './studies/statistics/course.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
 export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
 export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';

@@ -1,25 +1,29 @@
 import type { Plan } from '@vole/core';
 import { recordColumns } from '@vole/core';
-import { useDeferredValue, useState } from 'react';
+import { useState } from 'react';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { factsOf, remarks } from '../charts/take-table.ts';
 import { askRecord } from '../studies/answers.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch } from '../store/store.ts';
+import { SortHeader } from '../tables/SortHeader.tsx';
+import { useWindow } from '../tables/use-window.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import type { RecordPart } from './RecordsView.tsx';
 import { useRecord } from './use-record.ts';
 
-const WINDOW = 400;
-
 /** Every row of a record of one run, sorted by any column; only rows near those in sight come to the page. */
 export function RecordTable({ plan, record, run, title, of }: RecordPart) {
-  const [sort, setSort] = useState<{ readonly column: number; readonly down: boolean }>();
-  const [wanted, setWanted] = useState(0);
-  const from = useDeferredValue(wanted);
+  const [sort, setSort] = useState<{ readonly by: number; readonly down: boolean }>();
+  const { from, count, miss } = useWindow();
   const dispatch = useAppDispatch();
-  const answered = useRecord(run, { is: 'rows', sort, from, count: WINDOW });
+  const answered = useRecord(run, {
+    is: 'rows',
+    ...(sort ? { sort: { column: sort.by, down: sort.down } } : {}),
+    from,
+    count,
+  });
   const columns = recordColumns(plan, plan.records[record]!);
   if (!answered) return <p className="card p-4 text-faint">The record is being read.</p>;
   if ('problem' in answered)
@@ -43,16 +47,7 @@ export function RecordTable({ plan, record, run, title, of }: RecordPart) {
       told,
     );
   const header = (name: string, column: number) => (
-    <th
-      key={column}
-      className="px-2 font-normal"
-      aria-sort={sort?.column === column ? (sort.down ? 'descending' : 'ascending') : 'none'}
-    >
-      <button type="button" onClick={() => setSort({ column, down: sort?.column === column && !sort.down })}>
-        {name}
-        {sort?.column === column ? (sort.down ? ' ↓' : ' ↑') : ''}
-      </button>
-    </th>
+    <SortHeader key={column} name={name} by={column} sort={sort} onSort={setSort} />
   );
   return (
     <section aria-label={title} className="card flex min-h-0 flex-1 flex-col p-4">
@@ -79,9 +74,7 @@ export function RecordTable({ plan, record, run, title, of }: RecordPart) {
         }
         row={(index) => {
           const row = answer.rows[index - question.from];
-          if (!row && Math.abs(Math.max(0, index - WINDOW / 2) - wanted) > WINDOW / 4)
-            // Rows are made while the table is drawn; what they need is asked for after it.
-            queueMicrotask(() => setWanted(Math.max(0, index - WINDOW / 2)));
+          if (!row) miss(index);
           return (
             <tr key={index} style={{ height: TABLE_ROW }} className="border-t border-line hover:bg-wash">
               {row?.map((value, c) => (

@@ -1,5 +1,5 @@
 import type { Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
-import { plainCourse } from '@vole/core';
+import { canRead, plainCourse } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -46,8 +46,7 @@ export function RepeatView() {
   const study = useAppSelector((state) => state.studies.repeat.study);
   const text = useAppSelector((state) => state.project.text);
   const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
-  const wanted =
-    plan && [...wish.of, ...(wish.whole ?? [])].every((m) => m < plan.measures.length) ? wish : plainCourse(0);
+  const wanted = plan && canRead(wish, plan.measures.length) ? wish : plainCourse(0);
   const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', course: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
   const course = fan?.question.course ?? wanted;

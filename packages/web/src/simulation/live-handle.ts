@@ -235,6 +235,11 @@ export class LiveHandle {
 
   readonly slow = (): LiveState => this.slowState;
 
+  /** The text that was loaded last, with the timeline lines of its scenario. */
+  get text(): string | undefined {
+    return this.request?.text;
+  }
+
   // Wishes
 
   /** @param goesOn whether a text that means something else is taken up by those who are there, rather than from the start */

@@ -27,6 +27,7 @@ export function openRun(
   );
   store.dispatch(watchActions.seeded(seed));
   store.dispatch(watchActions.valuesSet(changed));
+  store.dispatch(watchActions.scenarioShown(undefined));
   store.dispatch(watchActions.playing(false));
   if (study.text !== text || timeline !== '') {
     store.dispatch(
@@ -38,6 +39,9 @@ export function openRun(
         tone: 'plain',
       }),
     );
-    live.load(textWithTimeline(study.text, timeline), seed, values, step);
-  } else live.restart(seed, values, step);
+  }
+  const wanted = textWithTimeline(study.text, timeline);
+  // Watch may still have the timeline lines of another scenario.
+  if (live.text === wanted) live.restart(seed, values, step);
+  else live.load(wanted, seed, values, step);
 }

@@ -10,6 +10,8 @@ interface WatchState {
   readonly seed: number;
   /** Values that differ from the text's, by parameter name, in base units. */
   readonly values: Readonly<Record<string, number>>;
+  /** The scenario that was switched to, and the text that it was laid over. */
+  readonly scenario: { readonly name: string; readonly text: string } | undefined;
   readonly ended: boolean;
   /** The space on show, in models with several. */
   readonly space: number;
@@ -22,6 +24,7 @@ const initialState: WatchState = {
   stepsPerSecond: 30,
   seed: 1,
   values: {},
+  scenario: undefined,
   ended: false,
   space: 0,
   goesOn: false,
@@ -46,6 +49,9 @@ export const watchSlice = createSlice({
     },
     valuesSet: (state, { payload }: PayloadAction<Readonly<Record<string, number>>>) => {
       state.values = payload;
+    },
+    scenarioShown: (state, { payload }: PayloadAction<WatchState['scenario']>) => {
+      state.scenario = payload;
     },
     goesOn: (state, { payload }: PayloadAction<boolean>) => {
       state.goesOn = payload;

@@ -111,8 +111,12 @@ function addReadable(results: StudyResults, bytes: ArrayBuffer): void {
   }
 }
 
+const UNKEPT: readonly Question['is'][] = ['table', 'parquet', 'run table'];
+
 function answered({ asked, answers }: OpenStudy, question: Question): unknown {
   if (!asked) throw new Error('The text of this study has errors, so its results cannot be read.');
+  // Tables are large, and a window of one is found quickly: they are not kept.
+  if (UNKEPT.includes(question.is)) return answerTo(asked, question);
   const key = JSON.stringify(question);
   if (!answers.has(key)) answers.set(key, answerTo(asked, question));
   return answers.get(key);

@@ -1,7 +1,9 @@
 import type { Plan, RunRow } from '@vole/core';
-import { useDeferredValue, useState } from 'react';
+import { useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer } from '../studies/use-answer.ts';
+import { SortHeader } from '../tables/SortHeader.tsx';
+import { useWindow } from '../tables/use-window.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { useOpenPointRun } from './open-point-run.ts';
@@ -13,40 +15,16 @@ interface Props {
   readonly filter: string;
 }
 
-/** Rows that are asked for at a time, those in sight in their middle. */
-const WINDOW = 400;
-
 /** Every run of a study with its summaries, sorted by any column and filtered where the results are held; only rows near those in sight come to the page. A seed opens its run in Watch. */
 export function RunsTable({ plan, study, filter }: Props) {
   const [sort, setSort] = useState<{ readonly by: string; readonly down: boolean }>();
-  const [wanted, setWanted] = useState(0);
-  const from = useDeferredValue(wanted);
-  const answered = useAnswer('vary', { is: 'run table', filter, sort, from, count: WINDOW });
+  const { from, count, miss } = useWindow();
+  const answered = useAnswer('vary', { is: 'run table', filter, sort, from, count });
   const open = useOpenPointRun(plan, study);
   if (!answered) return <p className="flex-1 text-faint">The runs are being put in order.</p>;
   const { answer, question } = answered;
   const names = study.listed?.names;
-  const header = (name: string, by = name) => (
-    <th
-      key={by}
-      className="px-1 font-normal"
-      aria-sort={sort?.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}
-    >
-      <button type="button" onClick={() => setSort({ by, down: sort?.by === by && !sort.down })}>
-        {name}
-        {sort?.by === by ? (sort.down ? ' ↓' : ' ↑') : ''}
-      </button>
-    </th>
-  );
-  const need = (index: number): RunRow | undefined => {
-    const row = answer.rows[index - question.from];
-    if (!row) {
-      const start = Math.max(0, index - WINDOW / 2);
-      // Rows are made while the table is drawn; what they need is asked for after it.
-      if (Math.abs(start - wanted) > WINDOW / 4) queueMicrotask(() => setWanted(start));
-    }
-    return row;
-  };
+  const header = (name: string) => <SortHeader key={name} name={name} by={name} sort={sort} onSort={setSort} />;
   return (
     <>
       <VirtualTable
@@ -62,7 +40,8 @@ export function RunsTable({ plan, study, filter }: Props) {
           </tr>
         }
         row={(index) => {
-          const row = need(index);
+          const row = answer.rows[index - question.from];
+          if (!row) miss(index);
           return (
             <tr key={index} style={{ height: TABLE_ROW }} className="border-t border-line hover:bg-wash">
               {row && (

@@ -1,5 +1,5 @@
 import type { Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
-import { plainCourse } from '@vole/core';
+import { canRead, plainCourse } from '@vole/core';
 import { useState } from 'react';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
@@ -40,7 +40,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
   const [wish, setWish] = useState<Course>(plainCourse(0));
   const [level, setLevel] = useState('');
   const [base, setBase] = useState(0);
-  const course = [...wish.of, ...(wish.whole ?? [])].every((m) => m < plan.measures.length) ? wish : plainCourse(0);
+  const course = canRead(wish, plan.measures.length) ? wish : plainCourse(0);
   const levels = useLevels('vary', plan, course);
   const open = useOpenPointRun(plan, study);
   const fans = useAnswerList(

@@ -11,6 +11,9 @@ import { withScenario } from '../studies/scenario-wording.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 
 const PLAIN = 'as in the text';
+/** Values that are those of no scenario. */
+const BY_HAND = 'set by hand';
+const OWN_WORDS: readonly string[] = [PLAIN, BY_HAND];
 const BEGINNING = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';
 
 /** Switches the run on show to a scenario of the study that is written in Vary, and keeps the values on show as a further one. */
@@ -24,13 +27,13 @@ function Choice({ model }: { readonly model: LoadedModel }) {
   const settled = useDeferredValue(studyDraft);
   const study = useMemo(() => scenariosIn(settled, text, model), [settled, text, model]);
   const values = useWatchValues(model.plan);
-  const [shown, setShown] = useState({ text: '', name: PLAIN });
+  const wanted = useAppSelector(({ watch: { scenario } }) => (scenario?.text === text ? scenario.name : ''));
   const [name, setName] = useState('');
   const names = study?.names ?? [];
   const isOther = studyDraft.trim() !== '' && names.length === 0;
   const take = (chosen: string): void => {
     const place = names.indexOf(chosen);
-    setShown({ text, name: chosen });
+    store.dispatch(watchActions.scenarioShown(place < 0 ? undefined : { name: chosen, text }));
     const { seed } = store.getState().watch;
     const { changed, timeline } = place < 0 || !study ? { changed: {}, timeline: '' } : valuesOf(model, study, place);
     store.dispatch(watchActions.valuesSet(changed));
@@ -44,6 +47,9 @@ function Choice({ model }: { readonly model: LoadedModel }) {
     setName('');
   };
   const has = Object.keys(values).length > 0;
+  const at = names.indexOf(wanted);
+  const isWanted = study !== undefined && at >= 0 && isSame(values, valuesOf(model, study, at).changed);
+  const shown = isWanted ? wanted : has ? BY_HAND : PLAIN;
   if (names.length === 0 && !has) return null;
   return (
     <div className="mt-2 border-t border-line pt-2 text-sm">
@@ -52,9 +58,13 @@ function Choice({ model }: { readonly model: LoadedModel }) {
           scenario{' '}
           <ChoiceWord
             label="Scenario"
-            value={shown.text === text && names.includes(shown.name) ? shown.name : PLAIN}
-            options={[PLAIN, ...names.filter((other) => other !== PLAIN)]}
-            onChange={take}
+            value={shown}
+            options={[
+              ...(shown === BY_HAND ? [BY_HAND] : []),
+              PLAIN,
+              ...names.filter((other) => !OWN_WORDS.includes(other)),
+            ]}
+            onChange={(chosen) => chosen !== BY_HAND && take(chosen)}
           />
         </label>
       )}
@@ -117,4 +127,9 @@ function valuesOf(
     return wanted === value ? [] : [[name, wanted]];
   });
   return { changed: Object.fromEntries(changed), timeline: point.timeline ?? '' };
+}
+
+function isSame(a: Readonly<Record<string, number>>, b: Readonly<Record<string, number>>): boolean {
+  const names = Object.keys(a);
+  return names.length === Object.keys(b).length && names.every((name) => Object.hasOwn(b, name) && a[name] === b[name]);
 }

@@ -1,5 +1,6 @@
 import { factorCell } from '../results/table.ts';
 import { pointAt } from '../design/design.ts';
+import { putInOrder } from '../results/row-order.ts';
 import type { AskedStudy } from './answer.ts';
 import type { Question, RunRow, RunTableAnswer } from './questions.ts';
 import type { FilteredRow } from './row-filter.ts';
@@ -20,7 +21,7 @@ export function runTableOf(study: AskedStudy, question: Extract<Question, { is: 
   const { design, results } = study;
   const { from, count, sort, filter } = question;
   const { seed, steps, place, summaries } = results.columns(design);
-  const order = results.remembered(JSON.stringify(['run table', design.seeds.length, sort, filter]), () =>
+  const order = results.rememberedLast('run table', JSON.stringify([design.seeds.length, sort, filter]), () =>
     orderOf(study, filter, sort),
   );
   return {
@@ -66,12 +67,7 @@ function orderOf(study: AskedStudy, filter: string, sort: Extract<Question, { is
   if (!sort || column < 0) return found;
   const key = new Float64Array(seed.length);
   for (const run of found) key[run] = valueOf(column, run);
-  const sign = sort.down ? -1 : 1;
-  return found.sort((a, b) => {
-    const [x, y] = [key[a]!, key[b]!];
-    if (Number.isNaN(x) || Number.isNaN(y)) return Number(Number.isNaN(x)) - Number(Number.isNaN(y)) || a - b;
-    return sign * (x - y) || a - b;
-  });
+  return putInOrder(found, (run) => key[run]!, sort.down);
 }
 
 /** The number in a column of a run. */

@@ -2,6 +2,7 @@ import { csvOf } from '../../csv.ts';
 import { parquetOf } from '../../parquet.ts';
 import { quantileSorted } from '../../measures/numeric/gather.ts';
 import type { Plan } from '../../plan/plan.ts';
+import { putInOrder } from '../results/row-order.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { Meetings, NetworkAnswer } from './network.ts';
 import { graphmlOf, networkOf } from './network.ts';
@@ -88,15 +89,7 @@ function someRows(
 ): RecordAnswers['rows'] {
   const total = data.length / width;
   const order = Uint32Array.from({ length: total }, (_, row) => row);
-  if (sort) {
-    const key = (row: number): number => data[row * width + sort.column + 1]!;
-    const sign = sort.down ? -1 : 1;
-    order.sort((a, b) => {
-      const [x, y] = [key(a), key(b)];
-      if (Number.isNaN(x) || Number.isNaN(y)) return Number(Number.isNaN(x)) - Number(Number.isNaN(y)) || a - b;
-      return sign * (x - y) || a - b;
-    });
-  }
+  if (sort) putInOrder(order, (row) => data[row * width + sort.column + 1]!, sort.down);
   return {
     count: total,
     rows: Array.from(order.subarray(from, from + count), (row) => [...data.subarray(row * width, (row + 1) * width)]),

@@ -51,6 +51,15 @@ export class StudyResults {
     return this.known.get(name) as T;
   }
 
+  /** The same, but of one name only what was worked out last is kept: for what is large and asked for in many ways. */
+  rememberedLast<T>(name: string, way: string, workOut: () => T): T {
+    const last = this.known.get(name) as { readonly way: string; readonly value: T } | undefined;
+    if (last?.way === way) return last.value;
+    const value = workOut();
+    this.known.set(name, { way, value });
+    return value;
+  }
+
   /** Finished runs, each once. @param summary whose values are told too */
   finished(summary?: number): FinishedKeys {
     const points: string[] = [];
