@@ -1,15 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import {
-  expect,
-  test,
   countIn,
+  expect,
+  goTo,
   modelText,
   openProject,
   paintLine,
   putIn,
   settled,
   stepOf,
+  test,
   writeModel,
 } from './stage.ts';
 
@@ -176,7 +177,7 @@ test.describe('Build', () => {
 test.describe('Watch', () => {
   test('paints a wall, sees that nobody gets through, takes it back, and runs again with it', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage, 'Hedgerows');
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByRole('button', { name: 'Start again' }).click();
     await expect.poll(() => stepOf(page)).toBe(0);
@@ -207,7 +208,7 @@ test.describe('Watch', () => {
 
   test('adds a wall while the run goes on, paints it, and writes what was painted into the text', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await expect.poll(() => stepOf(page)).toBeGreaterThan(5);
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByRole('button', { name: 'add a wall to paint' }).click();
@@ -221,7 +222,7 @@ test.describe('Watch', () => {
     await page.getByRole('button', { name: 'write Wall into the text' }).click();
     await expect.poll(() => page.getByRole('list', { name: 'Done by hand' }).count()).toBe(0);
     expect(await stepOf(page)).toBe(step);
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
+    await goTo(page, 'Build');
     await page.getByText('Wall, obstacle').click();
     await expect
       .poll(() => page.locator('.cm-content').innerText())
@@ -233,7 +234,7 @@ test.describe('Watch', () => {
 
   test('opens an agent from the table, says why it did what it did, and sets it by hand', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByLabel('Step, date or condition to run to').fill('60');
     await page.keyboard.press('Enter');
@@ -270,7 +271,7 @@ test.describe('Watch', () => {
 
   test('goes back, branches with another value, and compares both runs step by step', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByLabel('Step, date or condition to run to').fill('200');
     await page.keyboard.press('Enter');
@@ -299,7 +300,7 @@ test.describe('Watch', () => {
 
   test('saves a picture and a film of the run', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     const picture = page.waitForEvent('download');
     await page.getByRole('button', { name: 'picture' }).click();
     expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
@@ -352,8 +353,8 @@ test.describe('every view, for those who do not see it or do not point at it', (
         await page.getByRole('tab', { name: tab }).click();
         await look(`Build, ${tab}`);
       }
-      for (const view of ['Watch', 'Repeat', 'Vary', 'Match', 'Tell']) {
-        await page.getByRole('button', { name: view, exact: true }).click();
+      for (const view of ['Watch', 'Repeat', 'Vary', 'Match', 'Tell'] as const) {
+        await goTo(page, view);
         await look(view);
       }
       await page.goto(`${stage.url}/projects`);

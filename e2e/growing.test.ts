@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { expect, test, countIn, modelText, openProject, putIn, settled, stepOf, writeModel } from './stage.ts';
+import { countIn, expect, goTo, modelText, openProject, putIn, settled, stepOf, test, writeModel } from './stage.ts';
 
 /** Models that grow while they run: two kinds from nothing, text taken up by those who are there, names, networks, several spaces, charts. */
 
@@ -87,7 +87,7 @@ test.describe('a model', () => {
     await expect.poll(() => countIn(page, /Adult/)).toBe(voles);
     await page.getByText('The text as it was before').waitFor({ state: 'detached' });
     // Kept beside, the run goes back and forth with the one on show.
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'compare with this run' }).click();
     const beside = page.getByText(/^compared with, seed 1, /);
     const shownDate = await page.getByTestId('now').locator('b').innerText();
@@ -99,7 +99,7 @@ test.describe('a model', () => {
     await ribbon.press('ArrowRight');
     await expect.poll(() => beside.innerText()).toBe(now);
     await page.getByRole('button', { name: 'end the comparison' }).click();
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Build' }).click();
+    await goTo(page, 'Build');
     await page.getByLabel('When the text changes').selectOption('anew');
     await cursorAfter(page, 'Kestrel', 'has hunger');
     await page.keyboard.press('Backspace');
@@ -169,7 +169,7 @@ test.describe('a model', () => {
     const reference = readFileSync(new URL('../docs/language.md', import.meta.url), 'utf8');
     await writeModel(page, /```vole\n(model Burrow and meadow[\s\S]*?)```/.exec(reference)![1]!);
     await expect.poll(() => page.getByTestId('findings').innerText()).toBe('The text is right.');
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     const tools = async (): Promise<string[]> =>
       (await page.getByLabel('What a click does').getByRole('option').allInnerTexts()).filter((words) =>
         words.startsWith('places'),
@@ -188,7 +188,7 @@ test.describe('a model', () => {
 
   test('has charts that are read as tables and with lines joined', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(10);
     await pausedAt(page);
     const chart = page.getByRole('figure', { name: 'Population' });
@@ -211,7 +211,7 @@ test.describe('a model', () => {
 
   test('is run under two policies on the same luck, side by side, with one view', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await pausedAt(page);
     const runTo = async (step: number): Promise<void> => {
       await page.getByLabel('Step, date or condition to run to').fill(String(step));
@@ -246,10 +246,8 @@ test.describe('a model', () => {
     test(`fits a window ${width} wide, in every view`, async ({ stage }) => {
       const { page, problems, close } = await openProject(stage);
       await page.setViewportSize({ width, height: 800 });
-      for (const view of ['Build', 'Watch', 'Repeat', 'Vary', 'Match', 'Tell']) {
-        await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
-        await page.waitForURL(new RegExp(`/${view.toLowerCase()}$`));
-        await page.getByRole('main').waitFor();
+      for (const view of ['Build', 'Watch', 'Repeat', 'Vary', 'Match', 'Tell'] as const) {
+        await goTo(page, view);
         await settled(page);
         const { over, tall } = await page.evaluate(() => ({
           over: document.documentElement.scrollWidth - innerWidth,

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
-import { expect, test, modelText, stepOf, watchProblems, writeModel } from './stage.ts';
+import { expect, goTo, modelText, stepOf, test, watchProblems, writeModel } from './stage.ts';
 
 const SMALL =
   'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
@@ -66,7 +66,7 @@ test.describe('keeping', () => {
     await page.getByRole('button', { name: 'New project' }).click();
     await page.waitForURL(/\/build$/);
     await writeModel(page, SMALL);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('heading', { name: 'This view stopped' }).waitFor();
     expect(await page.locator('main').innerText()).toContain('broken on purpose');
     const editor = page.getByLabel('Model text, in a plain editor');
@@ -121,7 +121,7 @@ test.describe('keeping', () => {
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
     const word = page.getByLabel('Number of seeds');
-    await page.getByRole('button', { name: 'Repeat' }).click();
+    await goTo(page, 'Repeat');
     await word.fill('60');
     await word.press('Enter');
     await page.getByRole('button', { name: 'Run 60 seeds' }).click();
@@ -172,7 +172,7 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    await page.getByRole('button', { name: 'Tell' }).click();
+    await goTo(page, 'Tell');
     const [download] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Bundle' }).click(),
@@ -239,7 +239,7 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     const { context, page } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    await page.getByRole('button', { name: 'Match' }).click();
+    await goTo(page, 'Match');
     const chooser = page.getByLabel('Observed data as CSV');
     await page.getByText('Trap counts (made up)').first().waitFor();
     await chooser.setInputFiles({ name: 'one.csv', mimeType: 'text/csv', buffer: Buffer.from('voles\n3\n4\n') });
@@ -280,11 +280,11 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     await page.getByTestId('now').waitFor();
     await writeModel(page, SMALL.replace('start 40', 'start 20000').replace('50 by 50', '500 by 500'));
     await expect.poll(() => page.getByTestId('key').innerText(), { timeout: 15_000 }).toMatch(/A\s+20/);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     const from = await stepOf(page);
-    await page.getByRole('button', { name: 'Build' }).click();
+    await goTo(page, 'Build');
     await page.getByLabel('Model text').waitFor();
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Closer' }).click();
     await expect.poll(() => stepOf(page)).toBeGreaterThan(from);
     await page.getByRole('button', { name: 'Pause' }).click();

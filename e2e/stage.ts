@@ -2,7 +2,7 @@ import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
-import { test as base } from '@playwright/test';
+import { test as base, expect } from '@playwright/test';
 import { fitCamera, toPicture } from '../packages/web/src/drawing/camera.ts';
 import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
 
@@ -65,6 +65,13 @@ function addressOf(server: ChildProcess): Promise<string> {
       resolve(address);
     });
   });
+}
+
+/** Goes to a view by the path of six, and waits until it is the one on show: until then what is asked for may be found in the one before. */
+export async function goTo(page: Page, view: 'Build' | 'Watch' | 'Repeat' | 'Vary' | 'Match' | 'Tell'): Promise<void> {
+  const step = page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view });
+  await step.click();
+  await expect(step).toHaveAttribute('aria-current', 'page');
 }
 
 /** Step of the run on show, read where the modeler reads it. */

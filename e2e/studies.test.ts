@@ -7,7 +7,7 @@ import type { Page } from '@playwright/test';
 import Graph from 'graphology';
 import graphml from 'graphology-graphml';
 import type { Stage } from './stage.ts';
-import { expect, stepOf, test } from './stage.ts';
+import { expect, goTo, stepOf, test } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const EXAMPLES = fileURLToPath(new URL('../examples/', import.meta.url));
@@ -17,7 +17,7 @@ async function studyPage(stage: Stage, text: string) {
   const visitor = await stage.visitor();
   await visitor.page.goto(stage.url);
   await visitor.page.getByTestId('now').waitFor();
-  await visitor.page.getByRole('button', { name: 'Vary' }).click();
+  await goTo(visitor.page, 'Vary');
   await visitor.page.getByRole('button', { name: /^as text/ }).click();
   await write(visitor.page, text);
   return visitor;
@@ -203,7 +203,7 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   const { context, page, problems } = await stage.visitor();
   await page.goto(stage.url);
   await page.getByTestId('now').waitFor();
-  await page.getByRole('button', { name: 'Repeat' }).click();
+  await goTo(page, 'Repeat');
   const seeds = page.getByLabel('Number of seeds');
   await seeds.fill('12');
   await seeds.press('Enter');
@@ -260,7 +260,7 @@ test('what meetings recorded becomes a network: its figures over all runs, its f
   await page.getByRole('link', { name: 'all projects' }).click();
   await page.getByText('Grooming circle').first().click();
   await page.getByTestId('now').waitFor();
-  await page.getByRole('button', { name: 'Repeat' }).click();
+  await goTo(page, 'Repeat');
   const seeds = page.getByLabel('Number of seeds');
   await seeds.fill('5');
   await seeds.press('Enter');
@@ -306,7 +306,7 @@ test('values of Watch become a scenario, to which Watch switches and switches ba
   const { context, page, problems } = await stage.visitor();
   await page.goto(stage.url);
   await page.getByTestId('now').waitFor();
-  await page.getByRole('button', { name: 'Watch' }).click();
+  await goTo(page, 'Watch');
   const kestrels = page.getByRole('slider', { name: 'kestrels' });
   await expect(kestrels).toHaveAttribute('aria-valuenow', '6');
   await kestrels.focus();
@@ -321,13 +321,13 @@ test('values of Watch become a scenario, to which Watch switches and switches ba
   // In the run too, not on the slider alone.
   await expect(page.getByRole('region', { name: 'Key' }).locator('tr', { hasText: 'Kestrel' })).toContainText('10');
   // Which one it is is known after another view, and no longer said once a value is changed.
-  await page.getByRole('button', { name: 'Repeat' }).click();
-  await page.getByRole('button', { name: 'Watch' }).click();
+  await goTo(page, 'Repeat');
+  await goTo(page, 'Watch');
   await expect(choice).toHaveValue('More kestrels');
   await kestrels.focus();
   await page.keyboard.press('ArrowRight');
   await expect(choice).toHaveValue('set by hand');
-  await page.getByRole('button', { name: 'Vary' }).click();
+  await goTo(page, 'Vary');
   await expect(page.getByRole('textbox', { name: 'Text of the study' })).toHaveValue(
     /scenario As it is\s+scenario More kestrels\s+kestrels = 10/,
   );

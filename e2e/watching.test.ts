@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { expect, test, countIn, modelText, openProject, spotOf, stepOf, writeModel } from './stage.ts';
+import { countIn, expect, goTo, modelText, openProject, spotOf, stepOf, test, writeModel } from './stage.ts';
 
 /** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
 
@@ -37,7 +37,7 @@ async function pen(stage: Stage): Promise<{ page: Page; problems: string[]; clos
   const { page } = opened;
   await writeModel(page, PEN);
   await expect.poll(() => countIn(page, /Calm/)).toBe(3);
-  await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+  await goTo(page, 'Watch');
   await page.getByRole('button', { name: 'Pause' }).click();
   await page.getByRole('button', { name: 'Start again' }).click();
   await expect.poll(() => stepOf(page)).toBe(0);
@@ -176,7 +176,7 @@ test.describe('charts', () => {
     stage,
   }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await begunAnewUpTo(page, 120);
     const chart = page.getByRole('figure', { name: 'Population' });
     await chart.getByText('more of this chart').click();

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
-import { expect, modelText, settled, stepOf, test, writeModel } from './stage.ts';
+import { expect, goTo, modelText, settled, stepOf, test, writeModel } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const MEADOW = fileURLToPath(new URL('../examples/meadow-year.vole', import.meta.url));
@@ -16,9 +16,6 @@ async function downloaded(
   const path = await download.path();
   return { name: download.suggestedFilename(), bytes: readFileSync(path), path };
 }
-
-const go = (page: Page, view: string): Promise<void> =>
-  page.getByRole('navigation', { name: 'The six views' }).getByRole('button', { name: view }).click();
 
 async function editWord(page: Page, label: string, value: string): Promise<void> {
   const word = page.getByLabel(label, { exact: true });
@@ -49,7 +46,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   expect(await modelText(page)).toBe(text);
 
   // Watch: to a step by the keyboard on the ribbon, back exactly, a value by hand, an agent.
-  await go(page, 'Watch');
+  await goTo(page, 'Watch');
   await page.getByRole('button', { name: 'Pause' }).click();
   await page.getByRole('button', { name: 'Start again' }).click();
   const ribbon = page.getByRole('slider', { name: /Reading line/ });
@@ -77,7 +74,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await page.getByRole('button', { name: 'as in the text' }).click();
 
   // Repeat: runs in workers; the fan; a click opens that run in Watch.
-  await go(page, 'Repeat');
+  await goTo(page, 'Repeat');
   await editWord(page, 'Number of seeds', String(SEEDS));
   await page.getByRole('button', { name: `Run ${SEEDS} seeds` }).click();
   await expect
@@ -93,7 +90,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   expect(await page.getByTestId('now').innerText()).toMatch(/seed [1-6]/);
 
   // The same rows on the command line, to the last digit.
-  await go(page, 'Tell');
+  await goTo(page, 'Tell');
   const rows = await downloaded(page, () => page.getByRole('button', { name: 'Repeat: rows as CSV' }).click());
   const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], {
     encoding: 'utf8',
@@ -112,11 +109,11 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
 
   // It is all there after a reload.
   await page.reload();
-  await go(page, 'Repeat');
+  await goTo(page, 'Repeat');
   await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe(`${SEEDS} of ${SEEDS} done`);
 
   // Vary: values and number of runs before starting; curve and tidy table after.
-  await go(page, 'Vary');
+  await goTo(page, 'Vary');
   await page.getByLabel('Parameter 1').selectOption('strike');
   await editWord(page, 'Values 1', '0 to 0.4 by 0.2');
   await editWord(page, 'Seeds each', '2');
@@ -140,7 +137,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   ]);
 
   // Match: the demo's counts are there; another file can be imported.
-  await go(page, 'Match');
+  await goTo(page, 'Match');
   await expect.poll(() => page.getByTestId('observed-point').count()).toBe(23);
   const scores = page.getByRole('region', { name: 'How well does it agree' });
   expect(await scores.innerText()).toMatch(/inside the 90 % band\s+\d+ of 23/);
@@ -150,13 +147,13 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await expect.poll(() => scores.innerText()).toMatch(/of 2/);
 
   // Tell: chart as PNG and SVG, model text, bundle.
-  await go(page, 'Repeat');
+  await goTo(page, 'Repeat');
   const svg = await downloaded(page, () => page.getByRole('button', { name: 'SVG' }).click());
   expect(svg.bytes.toString()).toMatch(/^<svg[\s\S]*voles over Meadow year[\s\S]*<\/svg>$/);
   expect(svg.bytes.toString()).not.toContain('var(--');
   const png = await downloaded(page, () => page.getByRole('button', { name: 'PNG' }).click());
   expect([...png.bytes.subarray(1, 4)]).toEqual([...Buffer.from('PNG')]);
-  await go(page, 'Tell');
+  await goTo(page, 'Tell');
   const model = await downloaded(page, () => page.getByRole('button', { name: 'model text' }).click());
   expect(model.bytes.toString()).toBe(text);
   const bundle = await downloaded(page, () => page.getByRole('button', { name: 'Bundle' }).click());
@@ -169,14 +166,14 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
     .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
   await other.page.waitForURL(/\/build$/);
   expect(await modelText(other.page)).toBe(text);
-  await go(other.page, 'Tell');
+  await goTo(other.page, 'Tell');
   for (const kind of ['repeat', 'vary']) {
     await other.page.getByRole('button', { name: 'Run it here' }).first().click();
     await expect
       .poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 })
       .toContain('to the bit');
   }
-  await go(other.page, 'Match');
+  await goTo(other.page, 'Match');
   await expect.poll(() => other.page.getByTestId('observed-point').count()).toBe(2);
   expect([...problems, ...other.problems]).toEqual([]);
   await Promise.all([context.close(), other.context.close()]);

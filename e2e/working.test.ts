@@ -1,4 +1,4 @@
-import { expect, test, modelText, openProject, settled, stepOf, writeModel } from './stage.ts';
+import { expect, goTo, modelText, openProject, settled, stepOf, test, writeModel } from './stage.ts';
 
 /** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
 
@@ -53,7 +53,7 @@ test.describe('Watch', () => {
     stage,
   }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(90);
     await page.getByRole('radio', { name: '7', exact: true }).click();
     await page
@@ -82,7 +82,7 @@ test.describe('Watch', () => {
     stage,
   }) => {
     const { page, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Pause' }).click();
     const canvas = page.getByRole('img', { name: /space of the run/ });
     const picture = async (): Promise<string> => {
@@ -120,7 +120,7 @@ test.describe('Watch', () => {
 
   test('a switch by hand is noted on the ribbon, and the run can be started again with it', async ({ stage }) => {
     const { page, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await page.getByRole('button', { name: 'Pause' }).click();
     // In summer, when the timeline lets them breed, however far the run has come meanwhile.
     await page.getByLabel('Step, date or condition to run to').fill('130');
@@ -139,7 +139,7 @@ test.describe('the cards over the space', () => {
     stage,
   }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     const card = (name: string) => page.getByRole('region', { name, exact: true });
     const heading = (name: string) => card(name).getByRole('button', { name, exact: true });
     const placeOf = async (name: string): Promise<{ x: number; y: number }> => {
@@ -200,7 +200,7 @@ test.describe('everywhere', () => {
 
   test('printing Tell prints the report alone, and all of it', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Tell' }).click();
+    await goTo(page, 'Tell');
     await page.getByRole('article').getByRole('heading', { name: 'Parameters' }).waitFor();
     const before = await page.getByRole('article').innerText();
     await page.emulateMedia({ media: 'print' });
@@ -234,14 +234,14 @@ test.describe('everywhere', () => {
       page,
       'model constructor\nclock\n  step 1 h\n  end after 30 steps\nparameter constructor = 3, whole from 0 to 9\nparameter toString = 0.5, from 0 to 1\nspace valueOf: plane 30 by 30, wrapping\nagent hasOwnProperty\n  start 20 anywhere\n  has length = 1\n  behaviour go\n    move by toString\n    length += constructor\norder\n  go in turn\nmeasure isPrototypeOf = mean of it.length over hasOwnProperty\nsummary toJSON = last of isPrototypeOf\nshow hasOwnProperty: leaf\nchart toString: isPrototypeOf\n',
     );
-    await page.getByRole('button', { name: 'Watch' }).click();
+    await goTo(page, 'Watch');
     await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(30);
-    await page.getByRole('button', { name: 'Repeat' }).click();
+    await goTo(page, 'Repeat');
     await expect.poll(() => page.getByTestId('study-values').innerText()).toBe('With the values of the text.');
     await page.getByRole('button', { name: 'Run 40 seeds' }).click();
     await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 20_000 }).toBe('40 of 40 done');
     await page.getByText('toJSON').first().waitFor();
-    await page.getByRole('button', { name: 'Vary' }).click();
+    await goTo(page, 'Vary');
     await page.getByLabel('Parameter 1').selectOption('constructor');
     await page.getByRole('button', { name: /^Run \d+ runs/ }).click();
     await expect
@@ -254,7 +254,7 @@ test.describe('everywhere', () => {
 
   test('studies say what they cannot do: wrong values, a text with errors', async ({ stage }) => {
     const { page, close } = await openProject(stage);
-    await page.getByRole('button', { name: 'Vary' }).click();
+    await goTo(page, 'Vary');
     const values = page.getByLabel('Values 1');
     for (const [text, said] of [
       ['0 to 5 by 1', /goes from 0 to 1.*lies outside/],
@@ -266,9 +266,9 @@ test.describe('everywhere', () => {
       await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);
       expect(await page.getByRole('button', { name: /^Run/ }).isDisabled()).toBe(true);
     }
-    await page.getByRole('button', { name: 'Build' }).click();
+    await goTo(page, 'Build');
     await writeModel(page, 'model M\nclock\n');
-    await page.getByRole('button', { name: 'Repeat' }).click();
+    await goTo(page, 'Repeat');
     await page.getByText('The text has errors. Mend them in Build').waitFor();
     await close();
   });
