@@ -66,7 +66,7 @@ test.describe('keeping', () => {
     await page.getByRole('button', { name: 'New project' }).click();
     await page.waitForURL(/\/build$/);
     await writeModel(page, SMALL);
-    await goTo(page, 'Watch');
+    await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('heading', { name: 'This view stopped' }).waitFor();
     expect(await page.locator('main').innerText()).toContain('broken on purpose');
     const editor = page.getByLabel('Model text, in a plain editor');

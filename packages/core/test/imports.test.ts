@@ -76,6 +76,7 @@ const CORE_PACKAGES = [
   'jstat',
   'ml-matrix',
   'simple-statistics',
+  'fft.js',
   '@noble/hashes/sha2.js',
   '@noble/hashes/utils.js',
   'hyparquet-writer/src/index.js',

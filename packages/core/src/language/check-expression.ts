@@ -112,6 +112,12 @@ export class ExpressionChecker {
       case 'ever':
       case 'always':
       case 'last of':
+      case 'period':
+      case 'growth rate':
+      case 'spells':
+      case 'mean spell':
+      case 'longest spell':
+      case 'mean peak':
         return this.queries.temporal(expr, context);
       case 'flow':
         return this.queries.flow(expr, context);

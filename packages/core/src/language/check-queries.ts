@@ -15,7 +15,19 @@ import { looksAtIt } from './looks-at.ts';
 import * as say from './messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, number, placeOn, PLAIN, PLAIN_NUMBER, sayType, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
+import {
+  isPlain,
+  number,
+  PER_TIME,
+  placeOn,
+  PLAIN,
+  PLAIN_NUMBER,
+  sayType,
+  TIME,
+  UNKNOWN,
+  WHOLE_NUMBER,
+  YESNO,
+} from './types.ts';
 
 const GATHERS_WHOLE = ['sum', 'min', 'max'];
 
@@ -402,21 +414,36 @@ export class QueryChecker {
     return number(type.dim, type.whole && GATHERS_WHOLE.includes(expr.fn));
   }
 
-  temporal(expr: Extract<Ast.Expr, { of: Ast.Expr }>, context: Context): Type {
+  temporal(expr: Exclude<Extract<Ast.Expr, { of: Ast.Expr }>, Ast.ExprOf<'gather'>>, context: Context): Type {
     if (!context.summary)
       return this.env.wrong(
         say.wrongType(expr.span, 'A value at this moment', 'a question about the whole run', {
           hint: 'Such questions stand in a “summary”.',
         }),
       );
-    const inner = { ...context };
-    if (expr.is === 'time of') {
-      this.e.numeric(expr.of, inner);
-      return number(TIME);
+    switch (expr.is) {
+      case 'last of':
+        return this.e.check(expr.of, context);
+      case 'time of':
+      case 'period':
+        this.e.numeric(expr.of, context);
+        return number(TIME);
+      case 'growth rate':
+        this.e.numeric(expr.of, context);
+        for (const span of [expr.first, expr.last]) if (span) this.e.time(span, context);
+        return number(PER_TIME);
+      case 'mean peak': {
+        const type = this.e.check(expr.of, context);
+        this.e.yesNo(expr.during, context);
+        return type.is === 'number' || type.is === 'unknown'
+          ? type
+          : this.env.wrong(say.wrongType(expr.of.span, 'A number', sayType(type)));
+      }
+      default:
+        this.e.yesNo(expr.of, context);
     }
-    if (expr.is === 'last of') return this.e.check(expr.of, inner);
-    this.e.yesNo(expr.of, inner);
-    return expr.is === 'first time' ? number(TIME) : YESNO;
+    if (expr.is === 'ever' || expr.is === 'always') return YESNO;
+    return expr.is === 'spells' ? WHOLE_NUMBER : number(TIME);
   }
 
   flow(expr: Ast.ExprOf<'flow'>, context: Context): Type {

@@ -198,6 +198,8 @@ export class ExpressionParser {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
+      const course = this.ofCourse(start);
+      if (course) return course;
       if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
       if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
       const temporal = this.temporal(start);
@@ -276,6 +278,27 @@ export class ExpressionParser {
         if (gathers-- === 0) s.fail(say.gatherNeedsBrackets(span, fn, s.textOf(span)));
       }
     }
+  }
+
+  /** What is asked of one course of a run: its period, how fast it grows, the stretches in which something holds. */
+  private ofCourse(start: number): Expr | undefined {
+    const s = this.s;
+    if (s.takeIf('period', 'of')) return { is: 'period', of: this.small(), span: s.spanFrom(start) };
+    if (s.takeIf('growth', 'rate', 'of')) {
+      const of = this.small();
+      const first = s.takeIf('over', 'first') ? this.small() : undefined;
+      const last = !first && s.takeIf('over', 'last') ? this.small() : undefined;
+      return { is: 'growth rate', of, first, last, span: s.spanFrom(start) };
+    }
+    if (s.takeIf('mean', 'peak', 'of')) {
+      const of = this.small();
+      s.expect('while', `“mean peak of m while C” needs its “while”`);
+      return { is: 'mean peak', of, during: this.expression(), span: s.spanFrom(start) };
+    }
+    if (s.takeIf('spells', 'of')) return { is: 'spells', of: this.expression(), span: s.spanFrom(start) };
+    for (const is of ['mean spell', 'longest spell'] as const)
+      if (s.takeIf(...is.split(' '), 'of')) return { is, of: this.expression(), span: s.spanFrom(start) };
+    return undefined;
   }
 
   private temporal(start: number): Expr | undefined {

@@ -69,10 +69,15 @@ export type Expr = Node &
         readonly last?: Expr;
       }
     | { readonly is: 'time of'; readonly which: 'max' | 'min'; readonly of: Expr }
-    | { readonly is: 'first time' | 'ever' | 'always' | 'last of'; readonly of: Expr }
+    | { readonly is: 'first time' | 'ever' | 'always' | 'last of' | 'period' | SpellFunction; readonly of: Expr }
+    | { readonly is: 'growth rate'; readonly of: Expr; readonly first?: Expr; readonly last?: Expr }
+    | { readonly is: 'mean peak'; readonly of: Expr; readonly during: Expr }
     | { readonly is: 'flow'; readonly which: 'entered' | 'left'; readonly path: Expr }
     | { readonly is: 'wrong' }
   );
+
+/** What is asked of the stretches of a run in which a condition holds. */
+type SpellFunction = 'spells' | 'mean spell' | 'longest spell';
 
 export type ExprOf<K extends Expr['is']> = Extract<Expr, { is: K }>;
 

@@ -31,7 +31,9 @@ export const WORDS = {
       'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever',
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */
-  plain: listed('a across another as day entered geometric inside left level map numbers places runs small world'),
+  plain: listed(
+    'a across another as day entered geometric growth inside left level longest map numbers peak period places rate runs small spell spells world',
+  ),
 } as const;
 
 /** The words that open a part at the left margin. */

@@ -5,7 +5,7 @@ import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { shownFactor } from './shown-factor.ts';
 import type { PureFunction } from '../plan/functions.ts';
-import type { RowExpr } from '../plan/plan.ts';
+import type { RowExpr, RowsFunction } from '../plan/plan.ts';
 
 /**
  * Lowers a summary to an expression over the rows of a run. Whatever asks the population itself (`count Vole`) is
@@ -13,7 +13,7 @@ import type { RowExpr } from '../plan/plan.ts';
  */
 export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (expr: Ast.Expr) => number): RowExpr {
   const lower = (inner: Ast.Expr): RowExpr => lowerSummary(model, inner, addFinal);
-  const rows = (fn: Extract<RowExpr, { op: 'rows' }>['fn'], of: Ast.Expr): RowExpr => ({
+  const rows = (fn: RowsFunction, of: Ast.Expr): RowExpr => ({
     op: 'rows',
     fn,
     of: lower(of),
@@ -68,7 +68,23 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     case 'first time':
     case 'ever':
     case 'always':
+    case 'period':
+    case 'spells':
+    case 'mean spell':
+    case 'longest spell':
       return rows(expr.is, expr.of);
+    case 'growth rate': {
+      const { first, last } = expr;
+      return {
+        op: 'rows',
+        fn: 'growth rate',
+        of: lower(expr.of),
+        first: first && lower(first),
+        last: last && lower(last),
+      };
+    }
+    case 'mean peak':
+      return { op: 'mean peak', of: lower(expr.of), during: lower(expr.during) };
     case 'last of':
       return rows('last', expr.of);
     default:

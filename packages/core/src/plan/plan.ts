@@ -650,13 +650,32 @@ export type RowExpr =
   | { readonly op: 'call'; readonly fn: PureFunction; readonly args: readonly RowExpr[] }
   | {
       readonly op: 'rows';
-      readonly fn: GatherFunction | 'last' | 'time of max' | 'time of min' | 'first time' | 'ever' | 'always';
+      readonly fn: RowsFunction;
       readonly of: RowExpr;
       readonly level?: RowExpr;
+      /** Only rows up to this time. */
+      readonly first?: RowExpr;
       /** Only rows later than the end less this time. */
       readonly last?: RowExpr;
     }
+  /** Mean over the stretches in which something held of the highest value in each. */
+  | { readonly op: 'mean peak'; readonly of: RowExpr; readonly during: RowExpr }
   | { readonly op: 'row at'; readonly of: RowExpr; readonly time: RowExpr };
+
+/** What the rows of a run are brought to. */
+export type RowsFunction =
+  | GatherFunction
+  | 'last'
+  | 'time of max'
+  | 'time of min'
+  | 'first time'
+  | 'ever'
+  | 'always'
+  | 'growth rate'
+  | 'period'
+  | 'spells'
+  | 'mean spell'
+  | 'longest spell';
 
 /** A simple case with a known answer, written with the model and run over many seeds. */
 export interface CheckPlan {

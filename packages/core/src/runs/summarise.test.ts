@@ -71,6 +71,17 @@ describe('summaries of a run', () => {
     ['(max of hill) / (hill at 1 day)', 6],
     ['if (max of hill) > 9 then 1 else 2', 1],
     ['(max of hill) ^ 2', 144],
+    ['growth rate of hill over first 2 days', Math.LN2],
+    ['growth rate of hill over last 2 days', Math.log(4 / 6)],
+    ['growth rate of (hill - hill)', NaN],
+    ['period of hill', NaN],
+    ['spells of hill > 5', 1],
+    ['mean spell of hill > 5', 7],
+    ['mean spell of hill >= 0', NaN],
+    ['longest spell of hill >= 0', 11],
+    ['longest spell of not (hill > 5)', 3],
+    ['mean peak of hill while hill > 5', 12],
+    ['2 * spells of hill > 5', 2],
   ])('%s is %d', (expression, expected) => {
     const found = summary(expression);
     if (Number.isNaN(expected)) expect(found).toBeNaN();

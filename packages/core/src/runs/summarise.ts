@@ -1,6 +1,7 @@
 import { applied } from '../plan/functions.ts';
 import type { Run } from '../engine/run.ts';
 import { gather } from '../measures/numeric/gather.ts';
+import { growthRate, longestSpell, meanPeak, meanSpell, period, spellsOf } from '../measures/courses.ts';
 import { binaryFunction } from '../plan/values.ts';
 import type { BinaryFunction, Plan, RowExpr } from '../plan/plan.ts';
 
@@ -67,6 +68,8 @@ export function summarise(e: RowExpr, rows: Rows, row: number): number {
     }
     case 'rows':
       return overRows(e, rows);
+    case 'mean peak':
+      return meanPeak(spellsOf(valuesIn(e.during, rows, 0, rows.count)), valuesIn(e.of, rows, 0, rows.count));
   }
 }
 
@@ -89,8 +92,8 @@ function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
   const lastRow = rows.count - 1;
   const span = e.last ? summarise(e.last, rows, lastRow) : Infinity;
   const first = span === Infinity ? 0 : Math.max(0, lastRow + 1 - Math.ceil(span / rows.stepLength - 1e-9));
-  const values = new Float64Array(lastRow + 1 - first);
-  for (let i = 0; i < values.length; i++) values[i] = summarise(e.of, rows, first + i);
+  const until = e.first ? Math.floor(summarise(e.first, rows, lastRow) / rows.stepLength + 1e-9) + 1 : rows.count;
+  const values = valuesIn(e.of, rows, first, Math.min(until, rows.count));
   const timeOf = (index: number): number => (index < 0 ? NaN : (first + index) * rows.stepLength);
   switch (e.fn) {
     case 'last':
@@ -104,11 +107,28 @@ function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
     case 'time of max':
     case 'time of min':
       return timeOf(indexOfExtreme(values, e.fn === 'time of max'));
+    case 'growth rate':
+      return growthRate(values, rows.stepLength);
+    case 'period':
+      return period(values, rows.stepLength);
+    case 'spells':
+      return spellsOf(values).length;
+    case 'mean spell':
+      return meanSpell(spellsOf(values), values.length) * rows.stepLength;
+    case 'longest spell':
+      return longestSpell(spellsOf(values)) * rows.stepLength;
     default: {
       const present = values.filter((value) => !Number.isNaN(value));
       return gather(e.fn, present, present.length, e.level && summarise(e.level, rows, lastRow));
     }
   }
+}
+
+/** An expression in each row from one to before another. */
+function valuesIn(e: RowExpr, rows: Rows, from: number, to: number): Float64Array {
+  const values = new Float64Array(Math.max(0, to - from));
+  for (let i = 0; i < values.length; i++) values[i] = summarise(e, rows, from + i);
+  return values;
 }
 
 function indexOfExtreme(values: Float64Array, greatest: boolean): number {

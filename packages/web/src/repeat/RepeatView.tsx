@@ -6,25 +6,18 @@ import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
-import { shownBytes, shownNumber } from '../words/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { openRun } from '../simulation/open-run.ts';
-import { beginStudy, continueStudy } from '../studies/study-runner.ts';
-import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
-import { studyBytes, tooLarge } from '../studies/study-design.ts';
-import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { RecordsView } from '../records/RecordsView.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
-import { EditableWord } from '../words/EditableWord.tsx';
-import { readCount } from '../words/read-count.ts';
-import { NothingMeasured, sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
 import { StudyList } from '../studies/StudyList.tsx';
-import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { BesideStudy } from './BesideStudy.tsx';
 import { OutcomesAsked } from './OutcomesAsked.tsx';
+import { RepeatSentence } from './RepeatSentence.tsx';
 import { RunsApart } from './RunsApart.tsx';
 import type { SplitWish } from './SplitCourses.tsx';
 import { SplitCourses } from './SplitCourses.tsx';
@@ -231,122 +224,6 @@ export function RepeatView() {
 function summaryOf(plan: Plan | undefined, name: string | undefined): number {
   const chosen = plan?.summaries.findIndex((each) => each.name === name && !each.yesNo) ?? -1;
   return chosen >= 0 ? chosen : (plan?.summaries.findIndex(({ yesNo }) => !yesNo) ?? -1);
-}
-
-function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
-  const { study, running, done } = useAppSelector((state) => state.studies.repeat);
-  const { id, text } = useAppSelector((state) => state.project);
-  const stepLimit = useAppSelector((state) => state.model.stepLimit);
-  const [count, setCount] = useState<number>();
-  const [every, setEvery] = useState<number>();
-  const [wantsRecords, setWantsRecords] = useState(study?.records ?? false);
-  const [problem, setProblem] = useState<string>();
-  const { all, taken, take } = useStudyValues(plan);
-  const pilot = usePilot(
-    text,
-    plan?.parameters.map(({ name, value }) => ownValue(all, name) ?? value) ?? [],
-    stepLimit,
-    plan !== undefined && !running,
-  );
-  if (!plan)
-    return <div className="card p-4 text-problem">The text has errors. Mend them in Build, then repeat it.</div>;
-  if (plan.measures.length === 0) return <NothingMeasured plan={plan} />;
-  const seeds = count ?? 40;
-  const kept = every ?? study?.every ?? 1;
-  const whole =
-    (set: (n: number) => void, most: number, what: string) =>
-    (value: string): void => {
-      const count = readCount(value, most, what);
-      setProblem(typeof count === 'number' ? undefined : count.problem);
-      if (typeof count === 'number') set(count);
-    };
-  const records = wantsRecords && plan.records.length > 0;
-  const isSame =
-    study?.text === text &&
-    study.every === kept &&
-    (study.records ?? false) === records &&
-    plan.parameters.every(({ name, value }) => (ownValue(study.parameters, name) ?? value) === all[name]);
-  const recordBytes = records ? seeds * (pilot?.recordBytes ?? 0) : 0;
-  const tooMuch = tooLarge(seeds, studyBytes(seeds, stepLimit / kept + 1, plan.measures.length) + recordBytes);
-  const begin = (): void =>
-    beginStudy(
-      {
-        projectId: id!,
-        kind: 'repeat',
-        name: `${seeds} ${seeds === 1 ? 'seed' : 'seeds'}`,
-        text,
-        seeds: Array.from({ length: seeds }, (_, i) => i + 1),
-        every: kept,
-        parameters: all,
-        factors: [],
-        ...(records ? { records } : {}),
-      },
-      plan,
-    );
-  const more = (): void =>
-    continueStudy('repeat', plan, [
-      ...study!.seeds,
-      ...Array.from({ length: seeds }, (_, i) => study!.seeds.reduce((a, b) => Math.max(a, b)) + 1 + i),
-    ]);
-  return (
-    <section aria-label="Study" className="card p-4">
-      <p className="font-title text-[17px] leading-8">
-        Run{' '}
-        <EditableWord
-          label="Number of seeds"
-          value={`${seeds} seeds`}
-          onChange={whole(setCount, 10000, 'A number of seeds')}
-        />{' '}
-        to their end, keep every{' '}
-        <EditableWord
-          label="Keep every"
-          value={kept === 1 ? '1 step' : `${kept} steps`}
-          onChange={whole(setEvery, 100000, 'Steps')}
-        />
-        .
-      </p>
-      {(problem ?? tooMuch) && (
-        <p role="alert" className="text-problem">
-          {problem ?? tooMuch}
-        </p>
-      )}
-      <StudyValues plan={plan} taken={taken} onTake={take} />
-      <p className="mt-1 mb-3 text-sm text-faint">
-        {sizeWords(seeds, stepLimit / kept + 1, plan.measures.length)}, seeds from 1 on
-        {pilot && <span data-testid="pilot">; {pilotWords(pilot, seeds)}</span>}
-      </p>
-      {plan.records.length > 0 && (
-        <p className="mb-3 text-sm">
-          <label className="flex items-baseline gap-1">
-            <input
-              type="checkbox"
-              className="accent-moss"
-              checked={records}
-              onChange={() => setWantsRecords(!wantsRecords)}
-            />
-            <span>
-              keep what is recorded{' '}
-              <span className="text-faint" data-testid="record-size">
-                {pilot
-                  ? `about ${shownBytes(pilot.recordBytes)} a run, ${shownBytes(seeds * pilot.recordBytes)} in all`
-                  : 'its size is being measured'}
-              </span>
-            </span>
-          </label>
-        </p>
-      )}
-      <button type="button" className="btn-strong" disabled={running || tooMuch !== undefined} onClick={begin}>
-        Run {seeds} seeds
-      </button>
-      {study && isSame && done > 0 && !running && (
-        <button type="button" className="btn ml-3" onClick={more}>
-          {seeds} more
-        </button>
-      )}
-      <StudyProgress kind="repeat" plan={plan} />
-      <StaleNote kind="repeat" />
-    </section>
-  );
 }
 
 /** Every summary over the runs: its middle with an interval, or how often it was so. */

@@ -32,7 +32,8 @@ export function StudyList({ kind, onBeside }: Props) {
             />
             <span className="flex flex-wrap gap-x-3 text-sm font-normal text-faint">
               {new Date(study.createdAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })},{' '}
-              {clockTime(study.createdAt)}, {runsOfStudy(study).toLocaleString('en-GB')} runs
+              {clockTime(study.createdAt)}, {study.until && 'at most '}
+              {runsOfStudy(study).toLocaleString('en-GB')} runs
               {study.id !== shown?.id && (
                 <button type="button" className="link" onClick={() => void showStudy(study)}>
                   show

@@ -21,7 +21,7 @@ const SETTLED = 600;
 const known = new Map<string, Promise<Pilot | undefined>>();
 
 /**
- * What a run of a text takes, told once it was measured; nothing as long as it is not.
+ * What a run of a text takes, told once it was measured: `undefined` as long as it is not, `null` if it cannot be.
  * @param steps that a run has at most
  */
 export function usePilot(
@@ -29,7 +29,7 @@ export function usePilot(
   parameters: readonly number[],
   steps: number,
   isWanted: boolean,
-): Pilot | undefined {
+): Pilot | null | undefined {
   const [got, setGot] = useState<{ readonly key: string; readonly pilot: Pilot | undefined }>();
   const key = JSON.stringify([text, parameters, steps]);
   useEffect(() => {
@@ -46,7 +46,7 @@ export function usePilot(
       clearTimeout(timer);
     };
   }, [key, isWanted]);
-  return got?.key === key ? got.pilot : undefined;
+  return got?.key === key ? (got.pilot ?? null) : undefined;
 }
 
 /** Begins one run in a worker of its own. Nothing is told of a text that cannot run, or whose worker stops. */

@@ -2,6 +2,7 @@ import type { Plan } from '@vole/core';
 import { ENGINE_VERSION, textDigest } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { ownValue } from '../store/own-value.ts';
+import { shownNumber } from '../words/numbers.ts';
 import { valueWords } from '../simulation/act-words.ts';
 
 /** What results are of: text, values, seeds, engine. It stands with every figure and in every file of them. */
@@ -23,7 +24,17 @@ function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan):
   });
 }
 
-function seedWords({ seeds, listed }: Pick<StudyRow, 'seeds' | 'listed'>): string {
+/** How many seeds each point of a study has; those that take as many as they need have up to so many. */
+export function seedsEach({ seeds, until }: Pick<StudyRow, 'seeds' | 'until'>): string {
+  return `${until ? 'up to ' : ''}${seeds.length}`;
+}
+
+function seedWords({ seeds, listed, until }: Pick<StudyRow, 'seeds' | 'listed' | 'until'>, plan: Plan): string {
+  if (until) {
+    const { summary, share, most } = until;
+    const whose = listed?.ownSeeds ? 'of its own at each point' : 'from 1 on';
+    return `seeds ${whose}, until the mean of ${plan.summaries[summary]?.name ?? 'a summary'} is known within ${shownNumber(100 * share)} %, at most ${most}`;
+  }
   if (listed?.ownSeeds) return `${seeds.length} seeds of its own at each point`;
   const first = seeds[0]!;
   const last = seeds[seeds.length - 1]!;
@@ -38,7 +49,7 @@ export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): 
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textDigest(study.text).slice(0, 8);
   const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
-  const how = [seedWords(study), ...until].join(', ');
+  const how = [seedWords(study, plan), ...until].join(', ');
   const moved = [
     study.text !== currentText && 'the text has changed since',
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,

@@ -13,7 +13,7 @@ import { loadedModel } from '../simulation/model-cache.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 import type { Provenance } from '../studies/provenance.ts';
-import { provenanceOf } from '../studies/provenance.ts';
+import { provenanceOf, seedsEach } from '../studies/provenance.ts';
 import { continueStudy } from '../studies/study-runner.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
@@ -281,10 +281,10 @@ function Sheet({ plan, bands }: { readonly plan: Plan | undefined; readonly band
                     `${factor.parameter} over ${factor.values.map((v) => (varyPlan && categoriesOf(varyPlan, factor.parameter)?.[v]) ?? shownNumber(v)).join(', ')}`,
                 )
                 .join('; ')}
-              , {vary.seeds.length} seeds for each combination.
+              , {seedsEach(vary)} seeds for each combination.
             </>
           ) : (
-            `“${vary.name}”: ${vary.listed?.method ?? 'every combination'} of ${vary.factors.map(({ parameter }) => parameter).join(', ')}, ${vary.seeds.length} seeds at each point.`
+            `“${vary.name}”: ${vary.listed?.method ?? 'every combination'} of ${vary.factors.map(({ parameter }) => parameter).join(', ')}, ${seedsEach(vary)} seeds at each point.`
           )}
           {vary.text !== text && <span className="text-doubt"> These runs are of an earlier text.</span>}
         </p>

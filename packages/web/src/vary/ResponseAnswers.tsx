@@ -7,6 +7,7 @@ import { ResponseChart } from '../charts/ResponseChart.tsx';
 import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { Provenance } from '../studies/provenance.ts';
+import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { PointCourses } from './PointCourses.tsx';
@@ -99,8 +100,8 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
       }
       note={
         isMainEffects
-          ? `${mean} and 90 % interval, over all values of the other factors; ${study.seeds.length} seeds a point`
-          : `${mean}${isMap ? '' : ' and 90 % interval'} of ${study.seeds.length} seeds each${count > MOST_DRAWN ? `; the first ${MOST_DRAWN} of ${count} points` : ''}${allFacets > facets.length ? `; ${facets.length} of ${allFacets} small charts` : ''}`
+          ? `${mean} and 90 % interval, over all values of the other factors; ${seedsEach(study)} seeds a point`
+          : `${mean}${isMap ? '' : ' and 90 % interval'} of ${seedsEach(study)} seeds each${count > MOST_DRAWN ? `; the first ${MOST_DRAWN} of ${count} points` : ''}${allFacets > facets.length ? `; ${facets.length} of ${allFacets} small charts` : ''}`
       }
       of={of}
       table={() => responseTable(plan, study, points, summary)}

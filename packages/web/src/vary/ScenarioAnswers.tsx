@@ -11,6 +11,7 @@ import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Provenance } from '../studies/provenance.ts';
+import { seedsEach } from '../studies/provenance.ts';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
@@ -72,7 +73,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
         <ChartFrame
           className="flex-[3]"
           title={name}
-          note={`line: median; bands: 50 % and 90 % of ${study.seeds.length} runs each${endedWords(plan, groups)}`}
+          note={`line: median; bands: 50 % and 90 % of ${seedsEach(study)} runs each${endedWords(plan, groups)}`}
           of={of}
           table={() => bandsTable('scenario', groups)}
         >
@@ -91,7 +92,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
           <ChartFrame
             className="flex-[2]"
             title={`${name}, less that of “${names[base]!}”`}
-            note={`seed by seed; bands: 50 % and 90 % of ${study.seeds.length} pairs`}
+            note={`seed by seed; bands: 50 % and 90 % of ${seedsEach(study)} pairs`}
             of={of}
             table={() => bandsTable('scenario', lessGroups)}
           >

@@ -134,7 +134,7 @@ export function StudyText({ model, onSentence }: Props) {
       <button
         type="button"
         className="btn-strong mt-2"
-        disabled={running || !read || problem !== undefined}
+        disabled={running || !read || problem !== undefined || (read.setting.records === true && pilot === undefined)}
         onClick={begin}
       >
         {read && !problem ? `Run ${runCount(read.setting.design).toLocaleString('en-GB')} runs` : 'Run'}

@@ -4,6 +4,7 @@ import { IndexBars } from '../charts/IndexBars.tsx';
 import { ScreeningChart } from '../charts/ScreeningChart.tsx';
 import type { StudyRow } from '../storage/schema.ts';
 import type { Provenance } from '../studies/provenance.ts';
+import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { pairOf, ranked, sensitivitySentences, sensitivityTable } from './sensitivity-words.ts';
 
@@ -35,7 +36,7 @@ export function WhatMatters({ plan, study, answer, summary, onSummary, of }: Pro
       <ChartFrame
         className="flex-[3]"
         title={pair.title(name)}
-        note={`90 % intervals; of ${answer.points.toLocaleString('en-GB')} points, means of ${study.seeds.length} ${study.seeds.length === 1 ? 'seed' : 'seeds'}`}
+        note={`90 % intervals; of ${answer.points.toLocaleString('en-GB')} points, means of ${seedsEach(study)} ${study.seeds.length === 1 ? 'seed' : 'seeds'}`}
         of={of}
         table={() => sensitivityTable(answer, name)}
       >

@@ -117,6 +117,29 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           ))}
         </svg>
       </div>
+      {/* Above what comes and goes with the choice: what moves under the pointer is not clicked. */}
+      <p className="mt-1 flex gap-4">
+        <button
+          type="button"
+          className="link shrink-0"
+          onClick={() => {
+            const name = newName();
+            changeText(addState(text, graph.kind, graph.machine, name));
+            setChosen({ is: 'state', name });
+          }}
+        >
+          add a state
+        </button>
+        {!chosen && (
+          <span className="text-sm text-faint">
+            Choose a state or an arrow to change it.
+            {graph.arrows.some((a) => a.by !== 'itself')
+              ? ' Dashed: changed by a meeting, a behaviour or a message; a click leads to its line.'
+              : ''}{' '}
+            Bold: how many in the last step.
+          </span>
+        )}
+      </p>
       {node && (
         <StateForm
           key={node.name}
@@ -166,28 +189,6 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           unit={plan?.clock.unitLabel ?? ''}
         />
       )}
-      <p className="mt-1 flex gap-4">
-        <button
-          type="button"
-          className="link shrink-0"
-          onClick={() => {
-            const name = newName();
-            changeText(addState(text, graph.kind, graph.machine, name));
-            setChosen({ is: 'state', name });
-          }}
-        >
-          add a state
-        </button>
-        {!chosen && (
-          <span className="text-sm text-faint">
-            Choose a state or an arrow to change it.
-            {graph.arrows.some((a) => a.by !== 'itself')
-              ? ' Dashed: changed by a meeting, a behaviour or a message; a click leads to its line.'
-              : ''}{' '}
-            Bold: how many in the last step.
-          </span>
-        )}
-      </p>
     </div>
   );
 }
