@@ -38,32 +38,35 @@ export function rowsOf(plan: Plan, run: Run): Rows {
  * @param row the row at which bare measures are read: the last one, or each in turn inside a question about rows
  */
 export function summarise(e: RowExpr, rows: Rows, row: number): number {
-  // Asked of every row of a run, so it stands before what makes closures.
-  if (e.op === 'measure') return rows.data[row * rows.measures + e.index]!;
-  const at = (inner: RowExpr): number => summarise(inner, rows, row);
   switch (e.op) {
+    case 'measure':
+      return rows.data[row * rows.measures + e.index]!;
     case 'number':
       return e.value;
     case 'final':
       return rows.finals[e.code]!;
     case 'minus':
-      return -at(e.value);
+      return -summarise(e.value, rows, row);
     case 'not': {
-      const value = at(e.value);
+      const value = summarise(e.value, rows, row);
       return Number.isNaN(value) ? NaN : value !== 0 ? 0 : 1;
     }
-    case 'binary':
-      return e.fn === 'and' || e.fn === 'or'
-        ? logical(e.fn, at(e.left), at(e.right))
-        : ofBoth(e.fn, at(e.left), at(e.right));
+    case 'binary': {
+      const left = summarise(e.left, rows, row);
+      const right = summarise(e.right, rows, row);
+      return e.fn === 'and' || e.fn === 'or' ? logical(e.fn, left, right) : ofBoth(e.fn, left, right);
+    }
     case 'choose': {
-      const condition = at(e.condition);
-      return Number.isNaN(condition) ? NaN : at(condition !== 0 ? e.then : e.else);
+      const condition = summarise(e.condition, rows, row);
+      return Number.isNaN(condition) ? NaN : summarise(condition !== 0 ? e.then : e.else, rows, row);
     }
     case 'call':
-      return applied(e.fn, e.args.map(at));
+      return applied(
+        e.fn,
+        e.args.map((arg) => summarise(arg, rows, row)),
+      );
     case 'row at': {
-      const wanted = Math.round(at(e.time) / rows.stepLength);
+      const wanted = Math.round(summarise(e.time, rows, row) / rows.stepLength);
       return wanted >= 0 && wanted < rows.count ? summarise(e.of, rows, wanted) : NaN;
     }
     case 'rows':
@@ -118,16 +121,24 @@ function overRows(e: Extract<RowExpr, { op: 'rows' }>, rows: Rows): number {
     case 'longest spell':
       return longestSpell(spellsOf(values)) * rows.stepLength;
     default: {
-      const present = values.filter((value) => !Number.isNaN(value));
+      const present = hasEmpty(values) ? values.filter((value) => !Number.isNaN(value)) : values;
       return gather(e.fn, present, present.length, e.level && summarise(e.level, rows, lastRow));
     }
   }
 }
 
+function hasEmpty(values: Float64Array): boolean {
+  for (let i = 0; i < values.length; i++) if (Number.isNaN(values[i]!)) return true;
+  return false;
+}
+
 /** An expression in each row from one to before another. */
 function valuesIn(e: RowExpr, rows: Rows, from: number, to: number): Float64Array {
   const values = new Float64Array(Math.max(0, to - from));
-  for (let i = 0; i < values.length; i++) values[i] = summarise(e, rows, from + i);
+  if (e.op === 'measure') {
+    const { data, measures } = rows;
+    for (let i = 0, at = from * measures + e.index; i < values.length; i++, at += measures) values[i] = data[at]!;
+  } else for (let i = 0; i < values.length; i++) values[i] = summarise(e, rows, from + i);
   return values;
 }
 
