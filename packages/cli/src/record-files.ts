@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { FinishedRun, Plan, RunResult, StudySetting } from '@vole/core';
 import { csvOf, parquetOf, pointAt, pointCount, recordCells, recordHeader, seedsAt } from '@vole/core';
 import { Output } from './files.ts';
+import { UsageError } from './usage-error.ts';
 
 /** What files of records are told apart by: its place among several of one name where there are some. */
 export function recordNames({ records }: Plan): string[] {
@@ -55,14 +56,15 @@ export class RecordFiles {
       this.folders[record]!,
       `run-${String(run).padStart(6, '0')}.${this.asParquet ? 'parquet' : 'csv'}`,
     );
-    const output = new Output(path, { inputs: [], force: true });
+    let output: Output | undefined;
     try {
+      output = new Output(path, { inputs: [], force: true });
       if (this.asParquet) output.write(new Uint8Array(parquetOf(header, () => cells, this.facts)));
       else output.line(csvOf([header, ...cells]));
       output.finish();
     } catch (error) {
-      output.abandon();
-      throw error;
+      output?.abandon();
+      throw error instanceof UsageError ? new UsageError(`${error.message}; --resume goes on once it can be`) : error;
     }
   }
 }

@@ -1,5 +1,14 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { appendFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -265,6 +274,20 @@ summary f = last of y
     ).toEqual(table('a', 'rows.csv'));
     const { key_value_metadata: facts } = await parquetMetadataAsync(buffer);
     expect(facts!.find(({ key }) => key === 'text')!.value).toBe(SWEEP);
+  });
+
+  it('says which record cannot be written while other threads still send theirs, and goes on once it can', () => {
+    file('held.vole', `${BANK}record Vole: number every 1 step\n`);
+    const study = file('held.study', 'study Held\nvary bite 0.05, 0.2\n20 seeds each\nkeep records\n');
+    const inTheWay = join(out('held'), 'records', 'Vole', 'run-000004.csv');
+    mkdirSync(inTheWay, { recursive: true });
+    const { status, stderr } = vole('study', study, '--out', out('held'), '--workers', '3');
+    expect(stderr).toMatch(/vole: .*run-000004\.csv is a folder.*--resume goes on once it can be\s*$/);
+    expect(stderr).not.toContain('    at ');
+    expect(status).toBe(2);
+    rmSync(inTheWay, { recursive: true });
+    expect(vole('study', study, '--out', out('held'), '--resume').status).toBe(0);
+    expect(readdirSync(join(out('held'), 'records', 'Vole'))).toHaveLength(40);
   });
 
   it('writes what each run recorded into a file of its own, with any number of workers the same, and as Parquet', async () => {

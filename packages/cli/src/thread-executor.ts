@@ -44,6 +44,8 @@ export class ThreadExecutor implements Executor {
   }
 
   close(): Promise<void> {
+    // Threads may still send what they have done when they are stopped half way; nobody waits for it any more.
+    this.pool.on('error', () => undefined);
     return this.pool.destroy();
   }
 }

@@ -156,6 +156,29 @@ describe('a study', () => {
       );
   });
 
+  it('takes no run any more once its sink has thrown: those that are broken off then have not failed', async () => {
+    const taken: FinishedRun[] = [];
+    const { executor, end } = begin(
+      {
+        proposer: proposing([1, 2, 3, 4, 5].map((seed) => job(seed))),
+        sink: {
+          take: (run) => {
+            taken.push(run);
+            if (run.seed === 2) throw new Error('no room left');
+          },
+          flush: () => Promise.resolve(),
+        },
+      },
+      3,
+    );
+    const thrown = expect(end).rejects.toThrow('no room left');
+    await executor.answer(2);
+    for (const seed of [1, 3]) await executor.answer(seed, new WorkerLost('the threads are gone'));
+    await thrown;
+    expect(executor.seeds).toEqual([]);
+    expect(taken.map(({ seed }) => seed)).toEqual([2]);
+  });
+
   it('passes on what a sink throws, and closes its executor', async () => {
     const executor = new ByHand(1);
     const sink = {

@@ -75,7 +75,7 @@ interface Task {
  */
 export async function runStudy(parts: StudyParts): Promise<StudyEnd> {
   try {
-    return await new Promise<StudyEnd>((resolve, reject) => new StudyInProgress(parts, resolve, reject).goOn());
+    return await new Promise<StudyEnd>((resolve, reject) => new StudyInProgress(parts, resolve, reject).begin());
   } finally {
     await parts.executor.close();
     await parts.sink.flush();
@@ -102,8 +102,16 @@ class StudyInProgress {
     signal?.addEventListener('abort', () => this.end({ status: 'stopped' }), { once: true });
   }
 
+  begin(): void {
+    try {
+      this.goOn();
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
   /** Gives the executor as much as it takes. */
-  goOn(): void {
+  private goOn(): void {
     const { executor } = this.parts;
     while (!this.hasEnded && this.running < executor.width) {
       const task = this.again.pop() ?? this.proposed();
@@ -115,7 +123,7 @@ class StudyInProgress {
           (outcome) => this.finished(task.job, outcome),
           (error: unknown) => this.broken(task, error),
         )
-        .catch(this.reject);
+        .catch((error: unknown) => this.fail(error));
     }
     if (this.running === 0) this.end({ status: 'done' });
   }
@@ -161,6 +169,13 @@ class StudyInProgress {
       status: 'stopped',
       problem: `${failed} of ${done} runs stopped before their end, so the study waits. The first of them: ${failureWords(firstFailure)}`,
     });
+  }
+
+  /** What comes after this counts no more: the runs that the end of the executor breaks off are not runs that failed. */
+  private fail(error: unknown): void {
+    if (this.hasEnded) return;
+    this.hasEnded = true;
+    this.reject(error);
   }
 
   private end(end: StudyEnd): void {
