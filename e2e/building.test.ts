@@ -97,7 +97,7 @@ test.describe('Build', () => {
     await page.getByRole('button', { name: /^State State1/ }).click();
     await page.getByRole('button', { name: 'remove State1' }).click();
     await expect.poll(() => modelText(page)).not.toContain('State1');
-    expect(await page.getByTestId('findings').innerText()).not.toContain('to mend');
+    await expect(page.getByTestId('findings')).not.toContainText('to mend', { useInnerText: true });
     expect(problems).toEqual([]);
     await close();
   });
@@ -163,7 +163,7 @@ test.describe('Build', () => {
     await page.getByLabel('Values of the curves').fill('0.5, 1');
     await page.getByText('a 0.5', { exact: true }).first().waitFor();
     const panel = page.getByRole('tabpanel');
-    expect(await panel.getByRole('row').last().innerText()).toMatch(/a 1\s+0\s+0\.865\s+0\.982/);
+    await expect(panel.getByRole('row').last()).toContainText(/a 1\s+0\s+0\.865\s+0\.982/, { useInnerText: true });
     await page.getByLabel('Expression to plot').fill('exp(');
     await panel.getByRole('alert').waitFor();
     await page.getByRole('tab', { name: 'Draws' }).click();
@@ -257,8 +257,8 @@ test.describe('Watch', () => {
       .click();
     const story = page.getByTestId('story');
     await expect.poll(() => story.innerText()).toContain('forage');
-    expect(await story.innerText()).toMatch(/normal\(0 deg, 40 deg\) drew -?[\d.\u2212]+/);
-    expect(await story.innerText()).toContain('energy < 0 or age > 600 days: no');
+    await expect(story).toContainText(/normal\(0 deg, 40 deg\) drew -?[\d.\u2212]+/, { useInnerText: true });
+    await expect(story).toContainText('energy < 0 or age > 600 days: no', { useInnerText: true });
     const energy = page.getByRole('textbox', { name: 'energy' });
     await energy.fill('-5');
     await energy.press('Enter');

@@ -68,9 +68,9 @@ test.describe('keeping', () => {
     await writeModel(page, SMALL);
     await page.getByRole('button', { name: 'Watch' }).click();
     await page.getByRole('heading', { name: 'This view stopped' }).waitFor();
-    expect(await page.locator('main').innerText()).toContain('broken on purpose');
+    await expect(page.locator('main')).toContainText('broken on purpose', { useInnerText: true });
     const editor = page.getByLabel('Model text, in a plain editor');
-    expect(await editor.inputValue()).toBe(SMALL);
+    await expect(editor).toHaveValue(SMALL);
     const [file] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Text as a file' }).click(),
@@ -107,7 +107,7 @@ test.describe('keeping', () => {
     await modelText(page);
     await writeModel(second, SMALL.replace('start 40', 'start 43'));
     await second.getByText('Another tab saved this project').waitFor();
-    expect(await second.locator('.cm-content').innerText()).toContain('start 43');
+    await expect(second.locator('.cm-content')).toContainText('start 43', { useInnerText: true });
     await second.getByRole('button', { name: 'Keep mine as a copy' }).click();
     await second.waitForURL((url) => url.href !== page.url());
     await expect.poll(() => second.locator('.cm-content').innerText()).toContain('start 43');
@@ -163,7 +163,7 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
       await chooser.setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
       await expect.poll(() => page.getByRole('alert').innerText()).toMatch(said);
     }
-    expect(await projectsOf(page).count()).toBe(1);
+    await expect(projectsOf(page)).toHaveCount(1);
     expect(problems).toEqual([]);
     await context.close();
   });
@@ -185,7 +185,7 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
       buffer: whole.subarray(0, whole.length / 2),
     });
     await expect.poll(() => page.getByRole('alert').innerText()).toMatch(/cut off, damaged.*nothing was changed here/);
-    expect(await projectsOf(page).count()).toBe(1);
+    await expect(projectsOf(page)).toHaveCount(1);
     await page
       .getByLabel('Bundle or model file')
       .setInputFiles({ name: 'whole.voleparade', mimeType: 'application/zip', buffer: whole });
@@ -213,7 +213,7 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     await page.evaluate(() => (window as unknown as { restore: () => void }).restore());
     await writeModel(page, SMALL.replace('start 40', 'start 44'));
     await expect.poll(() => modelText(page)).toContain('start 44');
-    expect(await page.getByRole('alert').count()).toBe(0);
+    await expect(page.getByRole('alert')).toHaveCount(0);
     await context.close();
   });
 
@@ -255,7 +255,9 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     await expect
       .poll(() => page.getByRole('alert').first().innerText())
       .toMatch(/Line 2, column “voles”: “many” is no number/);
-    expect(await page.getByRole('alert').first().innerText()).toMatch(/Line 3, column “date”: “soon” is no date/);
+    await expect(page.getByRole('alert').first()).toContainText(/Line 3, column “date”: “soon” is no date/, {
+      useInnerText: true,
+    });
     await context.close();
   });
 

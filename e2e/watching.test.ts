@@ -210,7 +210,7 @@ test.describe('charts', () => {
     // How a chart is read is kept with the project.
     await page.reload();
     await chart.getByText('more of this chart').click();
-    expect(await chart.getByLabel('line at level').inputValue()).toBe('2000');
+    await expect(chart.getByLabel('line at level')).toHaveValue('2000');
     await begunAnewUpTo(page, 120);
     await chart.getByLabel('line at level').fill('');
 
@@ -295,7 +295,7 @@ test.describe('the text', () => {
     const text = await modelText(page);
     expect(text.indexOf('network Kin')).toBeLessThan(text.indexOf('agent Vole'));
     expect(text.split('\n').sort()).toEqual(PEN.split('\n').sort());
-    expect(await page.getByTestId('findings').innerText()).not.toContain('to mend');
+    await expect(page.getByTestId('findings')).not.toContainText('to mend', { useInnerText: true });
     expect(problems).toEqual([]);
     await close();
   });

@@ -20,7 +20,7 @@ test.describe('Build', () => {
     await expect.poll(() => modelText(page)).toBe(before);
     await page.getByRole('button', { name: 'put in usual layout' }).click();
     await expect.poll(() => modelText(page)).toContain('parameter bite = 0.15, from 0 to 1 "share');
-    expect(await page.getByTestId('findings').innerText()).toBe('The text is right.');
+    await expect(page.getByTestId('findings')).toHaveText('The text is right.', { useInnerText: true });
     expect(problems).toEqual([]);
     await close();
   });
@@ -110,7 +110,7 @@ test.describe('Watch', () => {
       await page.getByLabel('Seed', { exact: true }).press('Enter');
       await page.getByText(`from 0 to 9,007,199,254,740,991, not “${wrong}”`).waitFor();
     }
-    expect(await page.getByTestId('now').innerText()).toContain('seed 2');
+    await expect(page.getByTestId('now')).toContainText('seed 2', { useInnerText: true });
     await page.getByLabel('Seed', { exact: true }).fill('1');
     await page.getByLabel('Seed', { exact: true }).press('Enter');
     await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 1');
@@ -205,7 +205,7 @@ test.describe('everywhere', () => {
     const before = await page.getByRole('article').innerText();
     await page.emulateMedia({ media: 'print' });
     await expect.poll(() => page.getByRole('navigation', { name: 'The six views' }).isVisible()).toBe(false);
-    expect(await page.getByRole('button', { name: 'Bundle' }).isVisible()).toBe(false);
+    await expect(page.getByRole('button', { name: 'Bundle' })).toBeHidden();
     const printed = page.getByRole('article');
     expect(before).toContain(await printed.getByRole('table').last().innerText());
     // Nothing round it scrolls or cuts it: the page is as long as the report.
@@ -247,7 +247,7 @@ test.describe('everywhere', () => {
     await expect
       .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 20_000 })
       .toMatch(/^(\d+) of \1 done/);
-    expect(await page.getByRole('region', { name: 'Combinations' }).innerText()).toMatch(/3\s+91\s/);
+    await expect(page.getByRole('region', { name: 'Combinations' })).toContainText(/3\s+91\s/, { useInnerText: true });
     expect(problems).toEqual([]);
     await close();
   });
