@@ -119,6 +119,19 @@ test.describe('by hand', () => {
     const { page, problems, close } = await pen(stage);
     const picture = page.getByRole('img', { name: /^The space of the run/ });
     const looks = (): Promise<string> => picture.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
+    /** The picture once it changes no more: what was done last may still be on its way to it. */
+    const settledLooks = async (): Promise<string> => {
+      let before = '';
+      await expect
+        .poll(async () => {
+          const now = await looks();
+          const isSame = now === before;
+          before = now;
+          return isSame;
+        })
+        .toBe(true);
+      return before;
+    };
     await clickAt(page, 5, 5);
     const card = page.getByRole('region', { name: 'Vole 2' });
     await card
@@ -137,10 +150,10 @@ test.describe('by hand', () => {
     await clickAt(page, 5, 6);
     await card.getByText('5, 6').waitFor();
     await page.getByRole('button', { name: 'Layers' }).click();
-    const all = await looks();
+    const all = await settledLooks();
     await page.getByRole('region', { name: 'Layers' }).getByLabel('Kin').uncheck();
     await expect.poll(looks).not.toBe(all);
-    const untied = await looks();
+    const untied = await settledLooks();
     await page.getByRole('region', { name: 'Layers' }).getByLabel('Vole').uncheck();
     await expect.poll(looks).not.toBe(untied);
     for (const name of ['Kin', 'Vole']) await page.getByRole('region', { name: 'Layers' }).getByLabel(name).check();
