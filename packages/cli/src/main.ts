@@ -3,6 +3,7 @@ import { checkCommand } from './check.ts';
 import { checksCommand } from './checks.ts';
 import { formatCommand } from './format.ts';
 import { infoCommand } from './info.ts';
+import { matchCommand } from './match.ts';
 import { runCommand } from './run.ts';
 import { studyCommand } from './study.ts';
 import { UsageError } from './usage-error.ts';
@@ -12,7 +13,15 @@ const program = new Command('vole')
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
-for (const command of [checkCommand(), runCommand(), studyCommand(), checksCommand(), formatCommand(), infoCommand()])
+for (const command of [
+  checkCommand(),
+  runCommand(),
+  studyCommand(),
+  matchCommand(),
+  checksCommand(),
+  formatCommand(),
+  infoCommand(),
+])
   program.addCommand(command);
 
 for (const stream of [process.stdout, process.stderr]) {

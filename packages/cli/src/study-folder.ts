@@ -53,14 +53,13 @@ export class StudyFolder {
   }
 
   /**
-   * Opens a folder for a study. Runs that are there already are taken up if it is to go on; those of another study, model or version are not.
+   * Opens a folder for a study, whose last file tells that it is finished. Runs that are there already are taken up if it is to go on; those of another study, model or version are not.
    * @throws UsageError
    */
-  static open(folder: string, digest: string, resumes: boolean): StudyFolder {
+  static open(folder: string, digest: string, resumes: boolean, last: string): StudyFolder {
     const journal = join(folder, JOURNAL);
     if (!existsSync(journal)) {
-      if (existsSync(join(folder, 'study.json')))
-        throw new UsageError(`${folder} holds a finished study; name another folder`);
+      if (existsSync(join(folder, last))) throw new UsageError(`${folder} holds a finished study; name another folder`);
       return new StudyFolder(folder, digest, []);
     }
     if (!resumes)
@@ -147,28 +146,26 @@ export class StudyFolder {
     if (indices.length > 1) this.write('indices.csv', indices);
     if (design.is === 'listed' && design.names) this.write('differences.csv', differencesTable(plan, design, results));
     const seedsUsed = inOrder.map((runs) => runs.filter((result) => result !== undefined).length);
-    writeFileSync(
-      join(this.folder, 'study.json'),
-      `${JSON.stringify(
-        {
-          ...facts,
-          points: pointCount(design),
-          runs: ended.length,
-          failed: failed.length,
-          seeds: design.ownSeeds ? 'own' : 'shared',
-          seedsOfPoints: seedsUsed.every((count) => count === seedsUsed[0]) ? seedsUsed[0] : seedsUsed,
-          every: setting.every,
-        },
-        null,
-        2,
-      )}\n`,
-    );
-    rmSync(join(this.folder, JOURNAL), { force: true });
+    this.end('study.json', {
+      ...facts,
+      points: pointCount(design),
+      runs: ended.length,
+      failed: failed.length,
+      seeds: design.ownSeeds ? 'own' : 'shared',
+      seedsOfPoints: seedsUsed.every((count) => count === seedsUsed[0]) ? seedsUsed[0] : seedsUsed,
+      every: setting.every,
+    });
     return failed.length;
   }
 
+  /** Writes the last file, which tells that the study is finished; its runs are in the tables now. */
+  end(name: string, facts: Readonly<Record<string, unknown>>): void {
+    writeFileSync(join(this.folder, name), `${JSON.stringify(facts, null, 2)}\n`);
+    rmSync(join(this.folder, JOURNAL), { force: true });
+  }
+
   /** A table as a file; rows of runs come run by run. */
-  private write(name: string, head: Cell[][], runs: Iterable<Cell[][]> = []): void {
+  write(name: string, head: Cell[][], runs: Iterable<Cell[][]> = []): void {
     const output = new Output(join(this.folder, name), { inputs: [], force: true });
     try {
       output.line(csvOf(head));

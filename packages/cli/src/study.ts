@@ -1,11 +1,9 @@
-import { existsSync, mkdirSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { basename } from 'node:path';
 import { Command } from 'commander';
 import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, StudyJob, ValueOfRun } from '@vole/core';
 import {
   ENGINE_VERSION,
   jobsOf,
-  modelNamedIn,
   pointCount,
   readStudy,
   runCount,
@@ -19,9 +17,8 @@ import { interruptibly, readText } from './files.ts';
 import type { ModelFile } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
 import { RecordFiles } from './record-files.ts';
-import { StudyFolder } from './study-folder.ts';
+import { modelPathOf, openFolder, workersOf } from './study-files.ts';
 import { ThreadExecutor } from './thread-executor.ts';
-import { UsageError } from './usage-error.ts';
 
 interface StudyOptions {
   readonly out: string;
@@ -53,11 +50,11 @@ interface ReadyStudy {
 }
 
 async function runStudyFile(path: string, options: StudyOptions): Promise<void> {
-  const workers = options.workers === undefined ? undefined : wholeOf(options.workers);
+  const workers = workersOf(options.workers);
   const ready = studyOrExplain(path);
   if (!ready) return;
   const { study, model, plan, text } = ready;
-  const folder = openFolder(ready, options);
+  const folder = openFolder(model, [text], options, 'study.json');
   const before = folder.finished();
   const total = runCount(study.setting.design);
   const facts = {
@@ -148,33 +145,4 @@ function studyOrExplain(path: string): ReadyStudy | undefined {
   if (study && loaded) return { text, model, study, plan: loaded.plan };
   process.exitCode = 1;
   return undefined;
-}
-
-function modelPathOf(path: string, text: string): string {
-  const named = modelNamedIn(text);
-  const found = named ? join(dirname(path), named) : path.replace(/(\.[^./\\]*)?$/, '.vole');
-  if (existsSync(found) && !(named && /[\\/]/.test(named))) return found;
-  throw new UsageError(
-    named
-      ? `${path} is a study of “${named}”, which is not beside it`
-      : `${path} does not say which model it is of, and there is no ${found}; write model "name.vole" into it`,
-  );
-}
-
-function openFolder({ text, model }: ReadyStudy, { out, resume }: StudyOptions): StudyFolder {
-  try {
-    mkdirSync(out, { recursive: true });
-    if (!statSync(out).isDirectory()) throw new Error('ENOTDIR');
-  } catch (error) {
-    throw new UsageError(
-      `the folder ${out} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
-    );
-  }
-  const digest = textDigest(`${ENGINE_VERSION}\n${model.text}\n${[...model.files].flat().join('\n')}\n${text}`);
-  return StudyFolder.open(out, digest, resume === true);
-}
-
-function wholeOf(text: string): number {
-  if (!/^[1-9]\d{0,2}$/.test(text)) throw new UsageError(`--workers takes a whole number from 1 to 999, not “${text}”`);
-  return Number(text);
 }

@@ -122,6 +122,17 @@ export { modelNamedIn, readStudy } from './studies/text/read-study.ts';
 export type { StoppingRule, ValueOfRun } from './studies/runner/seeds-until.ts';
 export { SeedsUntil } from './studies/runner/seeds-until.ts';
 
+// What was observed
+export type { ObservedTable } from './studies/match/observations.ts';
+export { tablesNamedIn } from './studies/match/match-lines.ts';
+export type { MatchDefinition } from './studies/match/read-match.ts';
+export { readMatch } from './studies/match/read-match.ts';
+export type { RunWithValues } from './studies/match/match-runs.ts';
+export { limitOf, matchedSeries } from './studies/match/match-runs.ts';
+export { PREDICTIVE_COLUMNS, predictiveRows, SCORE_COLUMNS, scoreRows } from './studies/match/match-tables.ts';
+export { MatchSearch } from './studies/match/calibration/match-search.ts';
+export { matchRuns } from './studies/match/match-runs.ts';
+
 // Files
 export type { Cell } from './csv.ts';
 export { csvOf } from './csv.ts';

@@ -6,8 +6,10 @@ import {
   compilePlan,
   jobsOf,
   loadModel,
+  readMatch,
   readStudy,
   runCheck,
+  sheetRows,
   simulate,
   StudyResults,
   withOutcomes,
@@ -84,6 +86,24 @@ describe.each(FILES)('the example %s', (file) => {
     }, textOf(file));
     expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
   }, 300_000);
+});
+
+describe('the match of the Meadow year', () => {
+  it('reads its table without a finding: used and held out, with the error of counting', () => {
+    const text = textOf('meadow-year.vole');
+    const name = 'meadow-year-trap-counts.csv';
+    const [header, ...rows] = sheetRows(textOf(name));
+    const tables = new Map([[name, { header: header!.cells, rows }]]);
+    const { match, diagnostics } = readMatch(
+      textOf('meadow-year.match'),
+      { text, loaded: loadModel(text).loaded! },
+      tables,
+    );
+    expect(diagnostics).toEqual([]);
+    expect(match!.series.map(({ observations, gaps }) => [observations.length, gaps])).toEqual([[23, 1]]);
+    expect(match!.series[0]!.observations.filter(({ time }) => time >= match!.heldOutFrom!)).toHaveLength(9);
+    expect(match!.unknowns.map(({ parameter }) => parameter)).toEqual(['strike', 'bite']);
+  });
 });
 
 describe('what the studies of the examples say', () => {

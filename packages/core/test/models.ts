@@ -1,13 +1,18 @@
-import type { CompiledPlan, Plan } from '../src/index.ts';
+import type { CompiledPlan, Plan, StudiedModel } from '../src/index.ts';
 import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Executable } from '../src/engine/executable.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
 export function planOf(text: string, files?: ReadonlyMap<string, string>): Plan {
+  return studiedModel(text, files).loaded.plan;
+}
+
+/** The same with its text, as studies take it. */
+export function studiedModel(text: string, files?: ReadonlyMap<string, string>): StudiedModel {
   const { loaded, diagnostics } = loadModel(text, files);
   if (!loaded)
     throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);
-  return loaded.plan;
+  return { text, files, loaded };
 }
 
 export function usualValues(plan: Plan): number[] {

@@ -7,13 +7,14 @@ import { cosDegrees, log, power, sinDegrees } from '../math.ts';
 
 /**
  * Growth rate of a course: slope of the straight line by least squares through the logarithms of its values over time.
- * @param values rows one after another; those that are empty, zero or below are passed over
- * @param step time between two rows
+ * @param values those that are empty, zero or below are passed over
+ * @param times of the values, or the time between two of them
  * @returns a rate per time, or NaN with fewer than two values above zero
  */
-export function growthRate(values: ArrayLike<number>, step: number): number {
+export function growthRate(values: ArrayLike<number>, times: number | ArrayLike<number>): number {
   const points: [number, number][] = [];
-  for (let i = 0; i < values.length; i++) if (values[i]! > 0) points.push([i * step, log(values[i]!)]);
+  for (let i = 0; i < values.length; i++)
+    if (values[i]! > 0) points.push([typeof times === 'number' ? i * times : times[i]!, log(values[i]!)]);
   const mean = (of: 0 | 1): number => points.reduce((sum, point) => sum + point[of], 0) / points.length;
   const [midTime, midLog] = [mean(0), mean(1)];
   let [together, own] = [0, 0];

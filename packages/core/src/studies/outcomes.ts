@@ -3,7 +3,7 @@ import { loadModel } from '../load.ts';
 import type { LoadedModel } from '../load.ts';
 import type { Plan } from '../plan/plan.ts';
 import { textWithTimeline } from './scenario-text.ts';
-import type { Piece } from './text/study-lines.ts';
+import type { Piece } from './text/pieces.ts';
 
 /** A condition over a run that a study asks for beside the summaries of its model. */
 export interface Outcome {
@@ -74,7 +74,7 @@ export function timelineFindings(
 }
 
 /** Errors in the last piece of a text, told at the places where it was taken from. */
-function findingsIn(
+export function findingsIn(
   whole: string,
   files: ReadonlyMap<string, string> | undefined,
   { text, span }: Piece,

@@ -3,7 +3,7 @@ import { Run } from '../../engine/run.ts';
 import type { CheckedModel } from '../../language/checked.ts';
 import { interpretPlan } from '../../interpret/interpret.ts';
 import { loadModel } from '../../load.ts';
-import type { Piece } from './study-lines.ts';
+import type { Piece } from './pieces.ts';
 
 const VALUE = 'value_of_the_condition';
 

@@ -2,10 +2,6 @@ import type { Diagnostic, DiagnosticCode, Fix, Span } from '../../diagnostics.ts
 import type { ParameterSymbol } from '../../language/checked.ts';
 import { nearestWord } from '../../language/near-names.ts';
 import { readParameter } from '../../language/parameter-input.ts';
-import { constantOf } from '../../language/scales.ts';
-import { parse } from '../../language/parser.ts';
-import { partsOf } from '../../language/syntax.ts';
-import { sameDimension, TIME } from '../../language/types.ts';
 import type { LoadedModel } from '../../load.ts';
 import type { DesignMethod, StudySetting } from '../design/design.ts';
 import { isSampled } from '../design/design.ts';
@@ -17,7 +13,9 @@ import { outcomeFindings, timelineFindings } from '../outcomes.ts';
 import type { StoppingRule } from '../runner/seeds-until.ts';
 import { parameterCondition } from './conditions.ts';
 import { isSpread, readSpread } from './read-spread.ts';
-import type { Piece, StudyLine } from './study-lines.ts';
+import type { Piece } from './pieces.ts';
+import { stepsOf } from './steps-of.ts';
+import type { StudyLine } from './study-lines.ts';
 import { studyLines } from './study-lines.ts';
 
 /** A study as its text says it, ready to be run. */
@@ -395,7 +393,6 @@ class StudyReader {
     return { summary: index, share: line.percent / 100, most: line.most };
   }
 
-  /** A length of time in steps: `7 days`, `30 steps`, or a bare number of steps. */
   /** Whether records are kept, which a model may not have. */
   private records(): boolean {
     const line = this.only('keep records');
@@ -413,22 +410,9 @@ class StudyReader {
     const line = this.only(is);
     if (!line) return undefined;
     const { text, span } = line.rest;
-    const bare = /^(\d+)(?: steps?)?$/i.exec(text);
-    const { checked } = this.model.loaded;
-    const read = bare ? undefined : partsOf(parse(`parameter value = ${text}`).tree, 'parameter')[0];
-    const constant = read && constantOf(read.value, checked.scales);
-    const isTime = constant?.dim && sameDimension(constant.dim, TIME);
-    const steps = bare ? Number(bare[1]) : isTime ? constant.value / checked.clock.stepLength : NaN;
-    const whole = Math.round(steps);
-    if (whole >= 1 && Math.abs(whole - steps) < 1e-6 * whole) return whole;
-    this.report(
-      'study/values',
-      span.end > span.start ? span : line.span,
-      Number.isNaN(steps)
-        ? `“${text}” is no length of time.`
-        : `“${text}” is ${Number(steps.toPrecision(6))} steps of the model; whole steps are wanted.`,
-      'Write “7 days” or “10 steps”.',
-    );
+    const read = stepsOf(text, this.model.loaded.checked);
+    if ('steps' in read) return read.steps;
+    this.report('study/values', span.end > span.start ? span : line.span, read.problem, read.hint);
     return undefined;
   }
 

@@ -1,11 +1,7 @@
 import type { Diagnostic, Span } from '../../diagnostics.ts';
 import type { DesignMethod } from '../design/design.ts';
-
-/** A piece of a line with its place in the text of the study. */
-export interface Piece {
-  readonly text: string;
-  readonly span: Span;
-}
+import type { Piece } from './pieces.ts';
+import { linesOf, rest } from './pieces.ts';
 
 /** A line of words and what follows them. */
 type LineWithRest<K extends string> = K extends string ? { readonly is: K; readonly rest: Piece } : never;
@@ -44,23 +40,17 @@ const WRITE =
 export function studyLines(text: string): { lines: StudyLine[]; diagnostics: Diagnostic[] } {
   const lines: StudyLine[] = [];
   const diagnostics: Diagnostic[] = [];
-  let at = 0;
   let isScenario = false;
-  for (const whole of text.split('\n')) {
-    const bare = withoutRemark(whole);
-    const start = at + (bare.length - bare.trimStart().length);
-    const span = { start, end: start + bare.trim().length };
-    at += whole.length + 1;
-    if (span.end === span.start) continue;
-    const line = lineOf({ text: bare.trim(), span }, isScenario);
+  for (const piece of linesOf(text)) {
+    const line = lineOf(piece, isScenario);
     if (!line) {
       diagnostics.push({
         severity: 'error',
         code: 'study/line',
         message: isScenario
-          ? `“${bare.trim()}” sets no parameter of the scenario.`
-          : `“${bare.trim()}” says nothing about a study.`,
-        span,
+          ? `“${piece.text}” sets no parameter of the scenario.`
+          : `“${piece.text}” says nothing about a study.`,
+        span: piece.span,
         hint: isScenario ? 'Write “bite = 0.2”; what belongs to the study stands above its scenarios.' : WRITE,
       });
       continue;
@@ -71,36 +61,19 @@ export function studyLines(text: string): { lines: StudyLine[]; diagnostics: Dia
   return { lines, diagnostics };
 }
 
-/** A line up to a # that stands outside quotes. */
-function withoutRemark(line: string): string {
-  let isQuoted = false;
-  for (let i = 0; i < line.length; i++) {
-    if (line[i] === '"') isQuoted = !isQuoted;
-    else if (line[i] === '#' && !isQuoted) return line.slice(0, i);
-  }
-  return line;
-}
-
-/** The rest of a line from some place on. */
-function from({ text, span }: Piece, start: number): Piece {
-  const rest = text.slice(start);
-  const lead = rest.length - rest.trimStart().length;
-  return { text: rest.trim(), span: { start: span.start + start + lead, end: span.end } };
-}
-
 function lineOf(line: Piece, isScenario: boolean): StudyLine | undefined {
   const { text, span } = line;
   const words = /^(study|scenario|note|model|leave out|keep every|end after)(?![\w])/i.exec(text);
   const assignment = /^(?:set\s+)?([\p{L}_][\p{L}\p{N}_]*)\s*=(?!=)/iu.exec(text);
   if (isScenario) {
-    if (words?.[1]!.toLowerCase() === 'scenario') return { is: 'scenario', rest: from(line, words[0].length), span };
+    if (words?.[1]!.toLowerCase() === 'scenario') return { is: 'scenario', rest: rest(line, words[0].length), span };
     if (/^(?:at|from|when|whenever|while|every)\s.*:/i.test(text)) return { is: 'timeline', rest: line, span };
     return assignment ? named('set', line, assignment) : undefined;
   }
   if (words)
     return {
       is: words[1]!.toLowerCase().replace(/\s+/g, ' ') as 'note',
-      rest: from(line, words[0].length),
+      rest: rest(line, words[0].length),
       span,
     };
   const vary = /^vary\s+([\p{L}_][\p{L}\p{N}_]*)[\s:]*/iu.exec(text);
@@ -118,7 +91,7 @@ function named(is: 'vary' | 'set' | 'outcome', line: Piece, match: RegExpExecArr
   return {
     is,
     name: { text: match[1]!, span: { start, end: start + match[1]!.length } },
-    value: from(line, match[0].length),
+    value: rest(line, match[0].length),
     span: line.span,
   };
 }

@@ -1,0 +1,201 @@
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { Command } from 'commander';
+import type {
+  FinishedRun,
+  LoadedModel,
+  MatchDefinition,
+  ObservedTable,
+  Plan,
+  Proposer,
+  RunWithValues,
+} from '@vole/core';
+import {
+  ENGINE_VERSION,
+  jobsOf,
+  limitOf,
+  matchedSeries,
+  matchRuns,
+  MatchSearch,
+  PREDICTIVE_COLUMNS,
+  predictiveRows,
+  readMatch,
+  runStudy,
+  SCORE_COLUMNS,
+  scoreRows,
+  sheetRows,
+  tablesNamedIn,
+  textDigest,
+} from '@vole/core';
+import { diagnosticText } from './diagnostic-text.ts';
+import { interruptibly, readText } from './files.ts';
+import type { ModelFile } from './model-file.ts';
+import { modelOrExplain } from './model-file.ts';
+import { modelPathOf, openFolder, workersOf } from './study-files.ts';
+import type { StudyFolder } from './study-folder.ts';
+import { ThreadExecutor } from './thread-executor.ts';
+import { UsageError } from './usage-error.ts';
+
+interface MatchOptions {
+  readonly out: string;
+  readonly workers?: string;
+  readonly resume?: boolean;
+}
+
+export function matchCommand(): Command {
+  return new Command('match')
+    .description(
+      'Holds a model against what was observed, from the text of a match, and finds what agrees if it seeks something: scores, posterior, what is predicted.',
+    )
+    .argument('<match>', 'a .match file; it names its model, or has the name of it, and its tables lie beside it')
+    .requiredOption('--out <folder>', 'the folder to write to')
+    .option('--workers <n>', 'threads to run on (all cores if not given)')
+    .option('--resume', 'go on with a match that was broken off in that folder')
+    .action((path: string, options: MatchOptions) => runMatchFile(path, options));
+}
+
+interface ReadyMatch {
+  readonly text: string;
+  readonly model: ModelFile & { readonly loaded: LoadedModel };
+  readonly tables: ReadonlyMap<string, string>;
+  readonly match: MatchDefinition;
+}
+
+async function runMatchFile(path: string, options: MatchOptions): Promise<void> {
+  const workers = workersOf(options.workers);
+  const ready = matchOrExplain(path);
+  if (!ready) return;
+  const { match, model, text, tables } = ready;
+  const { plan } = model.loaded;
+  const folder = openFolder(model, [text, ...[...tables].flat()], options, 'match.json');
+  const before = folder.finished();
+  const known = new Map(before.map((run) => [keyOf(run.point, run.seed), run.outcome]));
+  const search = match.search && new MatchSearch(match, plan, (point, seed) => known.get(keyOf(point, seed)));
+  const runs: RunWithValues[] = [];
+  const total = match.search?.mostRuns ?? match.seeds;
+  const stopping = new AbortController();
+  let done = before.length;
+  let told = 0;
+  const take = (run: FinishedRun): void => {
+    folder.take(run);
+    done++;
+    if (Date.now() - told < 1000) return;
+    told = Date.now();
+    process.stderr.write(`${done} of ${search ? 'at most ' : ''}${total} runs\n`);
+  };
+  const { status, problem } = await interruptibly(
+    () => stopping.abort(),
+    () =>
+      runStudy({
+        proposer: search ?? repeated(match, plan, known),
+        executor: new ThreadExecutor(model, total, [], workers),
+        sink: { take, flush: () => Promise.resolve(folder.flush()) },
+        signal: stopping.signal,
+        toleratesFailures: true,
+      }),
+  );
+  if (status === 'stopped') {
+    process.stderr.write(
+      `${problem ? `${problem}\n` : ''}stopped with ${done} runs, which are kept; vole match ${path} --out ${options.out} --resume goes on\n`,
+    );
+    process.exitCode = problem ? 1 : 130;
+    return;
+  }
+  if (!search) runs.push(...valuesOf(folder, match, plan));
+  writeTables(folder, ready, search, search ? search.predictive : runs);
+  process.stderr.write(`${done} runs; scores and what is predicted are in ${options.out}\n`);
+}
+
+/** The seeds of a match as it stands, but those that are known. */
+function repeated(match: MatchDefinition, plan: Plan, known: ReadonlyMap<string, unknown>): Proposer {
+  const jobs = jobsOf(matchRuns(match), plan);
+  return {
+    next() {
+      for (;;) {
+        const { value: job } = jobs.next();
+        if (!job || !known.has(keyOf(job.point, job.seed))) return job;
+      }
+    },
+  };
+}
+
+/** Finished runs in the order of their seeds, with the values that all of them have. */
+function valuesOf(folder: StudyFolder, match: MatchDefinition, plan: Plan): RunWithValues[] {
+  const { value: job } = jobsOf(matchRuns(match), plan).next();
+  return folder
+    .finished()
+    .flatMap(({ outcome }) => ('result' in outcome ? [{ result: outcome.result, parameters: job!.parameters }] : []))
+    .sort((a, b) => a.result.seed - b.result.seed);
+}
+
+function writeTables(
+  folder: StudyFolder,
+  { match, model, text, tables }: ReadyMatch,
+  search: MatchSearch | undefined,
+  runs: readonly RunWithValues[],
+): void {
+  const { plan } = model.loaded;
+  if (runs.length === 0)
+    throw new UsageError('no run came to its end, so nothing can be compared; vole run says why a run fails');
+  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs));
+  const names = match.series.map(({ name }) => name);
+  folder.write('scores.csv', [[...SCORE_COLUMNS], ...scoreRows(names, matched)]);
+  folder.write('predictive.csv', [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]);
+  const posterior = search?.posterior;
+  if (posterior)
+    folder.write('posterior.csv', [
+      [...posterior.parameters, 'weight'],
+      ...posterior.draws.map((draw, i) => [...draw, posterior.weights[i]!]),
+    ]);
+  folder.end('match.json', {
+    match: match.name,
+    note: match.note,
+    text,
+    model: basename(model.path),
+    modelDigest: textDigest(model.text),
+    tables: Object.fromEntries([...tables].map(([name, content]) => [name, textDigest(content)])),
+    engine: ENGINE_VERSION,
+    runs: search?.runs ?? runs.length,
+    ...(posterior
+      ? {
+          rounds: posterior.rounds,
+          accepted: posterior.accepted,
+          tolerance: posterior.tolerance,
+          effectiveDraws: posterior.effective,
+          adjusted: posterior.isAdjusted,
+          best: Object.fromEntries(posterior.parameters.map((name, i) => [name, posterior.best[i]!])),
+        }
+      : {}),
+  });
+}
+
+function keyOf(point: string, seed: number): string {
+  return `${seed} ${point}`;
+}
+
+/** Reads a match with its model and tables, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
+function matchOrExplain(path: string): ReadyMatch | undefined {
+  const text = readText(path);
+  const model = modelOrExplain(modelPathOf(path, text));
+  if (!model) return undefined;
+  const tables = new Map(
+    tablesNamedIn(text)
+      .filter((name) => !/[\\/]/.test(name) && existsSync(join(dirname(path), name)))
+      .map((name) => [name, readText(join(dirname(path), name))]),
+  );
+  const { match, diagnostics } = readMatch(
+    text,
+    model,
+    new Map([...tables].map(([name, csv]) => [name, tableOf(name, csv)])),
+  );
+  for (const diagnostic of diagnostics) process.stderr.write(diagnosticText(path, text, diagnostic));
+  if (match) return { text, model, tables, match };
+  process.exitCode = 1;
+  return undefined;
+}
+
+function tableOf(name: string, csv: string): ObservedTable {
+  const [header, ...rows] = sheetRows(csv);
+  if (!header) throw new UsageError(`${name} holds no table: no line with names of columns was found`);
+  return { header: header.cells, rows };
+}

@@ -1,0 +1,48 @@
+import { existsSync, mkdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { ENGINE_VERSION, modelNamedIn, textDigest } from '@vole/core';
+import type { ModelFile } from './model-file.ts';
+import { StudyFolder } from './study-folder.ts';
+import { UsageError } from './usage-error.ts';
+
+/** What the commands for studies and matches have in common: where the model lies, the folder they write to, their threads. */
+
+/** The model that a study is of: the one that it names, or the one of the same name. @throws UsageError if it is not there */
+export function modelPathOf(path: string, text: string): string {
+  const named = modelNamedIn(text);
+  const found = named ? join(dirname(path), named) : path.replace(/(\.[^./\\]*)?$/, '.vole');
+  if (existsSync(found) && !(named && /[\\/]/.test(named))) return found;
+  throw new UsageError(
+    named
+      ? `${path} is a study of “${named}”, which is not beside it`
+      : `${path} does not say which model it is of, and there is no ${found}; write model "name.vole" into it`,
+  );
+}
+
+/** The folder of a study, made if it is not there. @param parts of what makes the study beside its model @throws UsageError */
+export function openFolder(
+  model: ModelFile,
+  parts: readonly string[],
+  { out, resume }: { readonly out: string; readonly resume?: boolean },
+  last: 'study.json' | 'match.json',
+): StudyFolder {
+  try {
+    mkdirSync(out, { recursive: true });
+    if (!statSync(out).isDirectory()) throw new Error('ENOTDIR');
+  } catch (error) {
+    throw new UsageError(
+      `the folder ${out} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
+    );
+  }
+  const digest = textDigest(
+    `${ENGINE_VERSION}\n${model.text}\n${[...model.files].flat().join('\n')}\n${parts.join('\n')}`,
+  );
+  return StudyFolder.open(out, digest, resume === true, last);
+}
+
+/** Threads as they are asked for. @throws UsageError */
+export function workersOf(text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^[1-9]\d{0,2}$/.test(text)) throw new UsageError(`--workers takes a whole number from 1 to 999, not “${text}”`);
+  return Number(text);
+}

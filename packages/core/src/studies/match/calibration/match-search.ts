@@ -1,0 +1,240 @@
+import { drawUnit } from '../../../engine/random/laws.ts';
+import { keyOfName, RandomStream } from '../../../engine/random/stream.ts';
+import type { Plan } from '../../../plan/plan.ts';
+import type { DesignPoint, ListedDesign, StudyJob, StudySetting } from '../../design/design.ts';
+import { jobOf } from '../../design/design.ts';
+import type { FinishedRun, Proposer } from '../../runner/run-study.ts';
+import type { RunOutcome } from '../../runner/simulate.ts';
+import type { RunWithValues } from '../match-runs.ts';
+import { observedOf } from '../match-runs.ts';
+import type { MatchDefinition, Search } from '../read-match.ts';
+import type { Candidate, Place } from './candidates.ts';
+import { valuesAt } from './candidates.ts';
+import { adjusted } from './regression.ts';
+import type { Method, Population } from './sequential.ts';
+import { effectiveDraws, rejection, sequential } from './sequential.ts';
+import { Targets, writtenSeries } from './targets.ts';
+
+/** What was found to agree: draws of the posterior of the unknowns. */
+export interface Posterior {
+  readonly parameters: readonly string[];
+  /** Of each draw a value a parameter, in the unit in which it is shown. */
+  readonly draws: readonly (readonly number[])[];
+  /** Add up to one. */
+  readonly weights: readonly number[];
+  /** As many draws with equal weights would tell as much. */
+  readonly effective: number;
+  /** Whether draws were moved by regression to where they would lie had their runs been what was observed. */
+  readonly isAdjusted: boolean;
+  /** Of the draw whose run lay nearest, before any regression. */
+  readonly best: readonly number[];
+  readonly tolerance: number;
+  readonly rounds: number;
+  /** Share of the runs of the last round that was accepted. */
+  readonly accepted: number;
+}
+
+/** Runs at the medians of the priors, by whose spread distances are measured. */
+const PILOTS = 30;
+/** Runs at draws of the posterior, that show what it predicts. */
+const MOST_PREDICTIVE = 200;
+
+/**
+ * Finds the unknowns of a match: proposes runs, looks at what comes out, proposes more. Which runs these are depends on text, seed and budget alone, so
+ * that a search which is broken off is gone on with by proposing the same runs again, of which those that are known are not run twice.
+ */
+export class MatchSearch implements Proposer {
+  private readonly setting: StudySetting;
+  private readonly search: Search;
+  private readonly steps: Generator<readonly Candidate[], void, readonly (RunWithValues | undefined)[]>;
+  private batch: readonly StudyJob[] = [];
+  private found: (RunWithValues | undefined)[] = [];
+  private proposed = 0;
+  private missing = 0;
+  /** Places in the batch by point and seed. */
+  private readonly places = new Map<string, number>();
+  private population: Population | undefined;
+  private result: Posterior | undefined;
+  private readonly predicted: RunWithValues[] = [];
+  private ran = 0;
+
+  /**
+   * @param known outcomes of runs that were finished before, by point and seed
+   * @throws RangeError if the match seeks nothing
+   */
+  constructor(
+    private readonly match: MatchDefinition,
+    private readonly plan: Plan,
+    private readonly known: (point: string, seed: number) => RunOutcome | undefined = () => undefined,
+  ) {
+    if (!match.search) throw new RangeError('The match seeks nothing');
+    this.search = match.search;
+    const design: ListedDesign = {
+      is: 'listed',
+      method: 'random',
+      factors: match.unknowns.map(({ parameter }) => ({ parameter, values: [] })),
+      points: [],
+      seeds: [],
+    };
+    this.setting = { design, parameters: match.parameters, steps: match.steps, every: 1 };
+    this.steps = this.course();
+    this.goOn([]);
+  }
+
+  /** How many runs it has used. */
+  get runs(): number {
+    return this.ran;
+  }
+
+  /** The draws after the last round that is finished. */
+  get posterior(): Posterior | undefined {
+    return this.result ?? (this.population && this.posteriorOf(this.population));
+  }
+
+  /** Runs at draws of the posterior, once it is found. */
+  get predictive(): readonly RunWithValues[] {
+    return this.predicted;
+  }
+
+  next(): StudyJob | undefined {
+    while (this.proposed < this.batch.length) {
+      const place = this.proposed++;
+      const job = this.batch[place]!;
+      const outcome = this.known(job.point, job.seed);
+      if (!outcome) return job;
+      this.note(place, outcome);
+    }
+    return undefined;
+  }
+
+  took({ point, seed, outcome }: FinishedRun): void {
+    const place = this.places.get(keyOf(point, seed));
+    if (place !== undefined) this.note(place, outcome);
+  }
+
+  private note(place: number, outcome: RunOutcome): void {
+    this.found[place] =
+      'result' in outcome ? { result: outcome.result, parameters: this.batch[place]!.parameters } : undefined;
+    this.ran++;
+    if (--this.missing === 0) this.goOn(this.found);
+  }
+
+  /** Gives the last batch back, and takes the next. */
+  private goOn(found: readonly (RunWithValues | undefined)[]): void {
+    const { value, done } = this.steps.next(found);
+    const candidates = done ? [] : value;
+    this.batch = candidates.map((candidate) => this.jobOf(candidate));
+    this.found = candidates.map(() => undefined);
+    this.missing = candidates.length;
+    this.proposed = 0;
+    this.places.clear();
+    this.batch.forEach(({ point, seed }, place) => this.places.set(keyOf(point, seed), place));
+  }
+
+  private jobOf({ place, seed }: Candidate): StudyJob {
+    const values = this.valuesOf(place);
+    const id = this.match.unknowns.map(({ parameter }, i) => `${parameter}=${values[i]}`).join(';');
+    const point: DesignPoint = { id, values };
+    return jobOf(this.setting, this.plan, point, seed);
+  }
+
+  private valuesOf(place: Place): number[] {
+    return valuesAt(
+      place,
+      this.match.unknowns.map(({ prior }) => prior),
+    ).map((value) => Number(value.toPrecision(12)));
+  }
+
+  private *course(): Generator<readonly Candidate[], void, readonly (RunWithValues | undefined)[]> {
+    const { series, unknowns, heldOutFrom } = this.match;
+    const { draws, mostRuns, luck, method } = this.search;
+    const middle = unknowns.map(() => 0);
+    const pilots = (yield Array.from({ length: PILOTS }, (_, i) => ({ place: middle, seed: i + 1 }))).filter(
+      (run) => run !== undefined,
+    );
+    const limit = this.match.steps ?? pilots.reduce((most, { result }) => Math.max(most, result.steps), 0);
+    const writtenIn = (run: RunWithValues): Float64Array[] =>
+      writtenSeries(
+        series,
+        series.map((each) => observedOf(run, each, this.plan, limit)),
+        run.result.seed,
+      );
+    const targets = Targets.from(series, heldOutFrom, pilots.map(writtenIn));
+    if (targets.observed.length === 0) return;
+    const wish = { dimensions: unknowns.length, draws, luck, mostRuns: mostRuns - PILOTS - predictiveRuns(draws) };
+    const steps: Method =
+      method === 'rejection' ? rejection(wish) : sequential(wish, (population) => (this.population = population));
+    let step = steps.next([]);
+    while (!step.done) {
+      const batch = step.value;
+      const found = yield batch;
+      step = steps.next(
+        batch.map((candidate, i) => {
+          const run = found[i];
+          const written = run ? targets.pick(writtenIn(run)) : targets.observed.map(() => NaN);
+          return { ...candidate, written, distance: targets.distance(written) };
+        }),
+      );
+    }
+    if (step.value.draws.length === 0) return;
+    this.population = step.value;
+    const { places, weights } = this.movedOf(step.value, targets.observed);
+    this.result = this.posteriorOf(step.value, targets.observed);
+    const shown = yield predictiveDraws(weights, predictiveRuns(draws), luck).map((draw, i) => ({
+      place: places[draw]!,
+      seed: mostRuns + i + 1,
+    }));
+    for (const run of shown) if (run) this.predicted.push(run);
+  }
+
+  private movedOf(population: Population, observed: readonly number[] | undefined) {
+    const moved = observed && adjusted(population, observed);
+    const { draws, weights } = population;
+    return {
+      places: moved?.places ?? draws.map(({ place }) => place),
+      weights: moved?.weights ?? weights,
+      isAdjusted: moved !== undefined,
+    };
+  }
+
+  private posteriorOf(population: Population, observed?: readonly number[]): Posterior {
+    const { draws, tolerance, rounds, accepted } = population;
+    const { places, weights, isAdjusted } = this.movedOf(population, observed);
+    const nearest = draws.reduce((best, draw) => (draw.distance < best.distance ? draw : best));
+    return {
+      parameters: this.match.unknowns.map(({ parameter }) => parameter),
+      draws: places.map((place) => this.valuesOf(place)),
+      weights,
+      effective: effectiveDraws(weights),
+      isAdjusted,
+      best: this.valuesOf(nearest.place),
+      tolerance,
+      rounds,
+      accepted,
+    };
+  }
+}
+
+function keyOf(point: string, seed: number): string {
+  return `${seed} ${point}`;
+}
+
+function predictiveRuns(draws: number): number {
+  return Math.min(MOST_PREDICTIVE, draws);
+}
+
+/** Draws by their weights, evenly spread over them (systematic resampling). */
+function predictiveDraws(weights: readonly number[], count: number, luck: number): number[] {
+  const stream = RandomStream.of(luck, 0, PREDICTIVE);
+  const start = drawUnit(stream.word(), stream.word());
+  const chosen: number[] = [];
+  let [sum, draw] = [weights[0]!, 0];
+  for (let i = 0; i < count; i++) {
+    const wanted = (i + start) / count;
+    while (sum < wanted && draw < weights.length - 1) sum += weights[++draw]!;
+    chosen.push(draw);
+  }
+  return chosen;
+}
+
+const PREDICTIVE = keyOfName('predictive runs of a match');

@@ -1,0 +1,82 @@
+import type { MatchedSeries, SeriesPart } from './agreement.ts';
+import { distributionsOf, isHeldOut, patternsOf, SCORES, scoresOfSeries } from './agreement.ts';
+import { ensembleOf, quantilesCounted } from './ensemble.ts';
+import type { ScoreName } from './agreement.ts';
+
+/** The tables of a match, as the command line writes them and the page shows them. */
+
+type Cell = string | number;
+
+/** How each score is called. */
+const SCORE_WORDS: Readonly<Record<ScoreName, string>> = {
+  bias: 'bias',
+  meanAbsoluteError: 'mean absolute error',
+  rootMeanSquareError: 'root mean square error',
+  normalisedError: 'normalised error',
+  inside50: 'inside 50 %',
+  inside90: 'inside 90 %',
+  rankedProbabilityScore: 'ranked probability score',
+  skillAgainstMean: 'skill against the mean',
+  skillAgainstLast: 'skill against the last value',
+};
+
+/** Rows of series, score, value, low, high: scores, then patterns (median of the runs with the band of nine in ten), then distributions. */
+export function scoreRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
+  return matched.flatMap((series, place) => {
+    const name = names[place]!;
+    const parts = (['used', 'held out'] as const).filter((part) => hasPart(series, part));
+    const scores = parts.flatMap((part) => {
+      const found = scoresOfSeries(series, part);
+      const called = (word: string): string => (part === 'used' ? word : `held out ${word}`);
+      return [
+        [name, called('points'), found.points, NaN, NaN],
+        ...SCORES.map((score) => {
+          const { value, low, high } = found[score];
+          return [name, called(SCORE_WORDS[score]), value, low, high];
+        }),
+      ];
+    });
+    const patterns = patternsOf(series).flatMap(({ pattern, observed, median, low, high }) => [
+      [name, `${pattern} observed`, observed, NaN, NaN],
+      [name, pattern, median, low, high],
+    ]);
+    const distributions = distributionsOf(series).flatMap(({ time, furthest, area }) => [
+      [name, `furthest apart at ${time}`, furthest, NaN, NaN],
+      [name, `area between at ${time}`, area, NaN, NaN],
+    ]);
+    return [...scores, ...patterns, ...distributions];
+  });
+}
+
+/** Columns of the table of scores. */
+export const SCORE_COLUMNS = ['series', 'score', 'value', 'low', 'high'] as const;
+/** Columns of the table of what is predicted; times in base units. */
+export const PREDICTIVE_COLUMNS = [
+  'series',
+  'time',
+  'observed',
+  'median',
+  'low50',
+  'high50',
+  'low90',
+  'high90',
+  'held_out',
+] as const;
+
+/** Of every observation what the runs give in its place, with the error of observing. */
+export function predictiveRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
+  return matched.flatMap((series, place) => {
+    const { observations, exact, seeds, error } = series;
+    const each = exact.map(() => 1);
+    return ensembleOf(exact, seeds, observations, error, series.series).map((at, i) => {
+      const [low90, low50, median, high50, high90] = quantilesCounted(at, each, [0.05, 0.25, 0.5, 0.75, 0.95]);
+      const { time, value } = observations[i]!;
+      const heldOut = isHeldOut(observations[i]!, series) ? 1 : 0;
+      return [names[place]!, time, value, median!, low50!, high50!, low90!, high90!, heldOut];
+    });
+  });
+}
+
+function hasPart(series: MatchedSeries, part: SeriesPart): boolean {
+  return series.observations.some((observation) => isHeldOut(observation, series) === (part === 'held out'));
+}
