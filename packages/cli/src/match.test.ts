@@ -153,6 +153,16 @@ describe('vole match', () => {
     rmSync(out('wrong'), { recursive: true, force: true });
   });
 
+  it('says why nothing was found, and leaves intervals empty that one run cannot have', () => {
+    file('late.csv', 'day;seen\n02.03.2041;2,5\n');
+    const late = file('late.match', SOUGHT.replace('counts.csv', 'late.csv').replace(/hold out.*\n/, ''));
+    const { status, stderr } = vole('match', late, '--out', out('late'));
+    expect(stderr).toContain('nothing was found: the runs do not reach any of the observations that are used');
+    expect(status).toBe(2);
+    expect(vole('match', file('one.match', `${MATCH}1 seeds\n`), '--out', out('one')).stderr).toContain('1 run;');
+    expect(table('one', 'scores.csv').find(({ score }) => score === 'bias')).toMatchObject({ low: '', high: '' });
+  });
+
   it('tells of an empty table and of one in another encoding', () => {
     file('counts2.csv', '# only a remark\n');
     const path = file('empty.match', MATCH.replace('counts.csv', 'counts2.csv'));

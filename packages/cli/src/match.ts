@@ -102,8 +102,9 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
     return;
   }
   if (!search) runs.push(...valuesOf(folder, match, plan));
+  else if (search.problem) throw new UsageError(`nothing was found: ${search.problem}`);
   writeTables(folder, ready, search, search ? search.predictive : runs);
-  process.stderr.write(`${done} runs; scores and what is predicted are in ${options.out}\n`);
+  process.stderr.write(`${done} ${done === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`);
 }
 
 /** The seeds of a match as it stands, but those that are known. */

@@ -20,7 +20,7 @@ const SCORE_WORDS: Readonly<Record<ScoreName, string>> = {
   skillAgainstLast: 'skill against the last value',
 };
 
-/** Rows of series, score, value, low, high: scores, then patterns (median of the runs with the band of nine in ten), then distributions. */
+/** Rows of series, score, value, low, high (empty where one run alone has no interval): scores, then patterns (median of the runs with the band of nine in ten), then distributions. */
 export function scoreRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
   return matched.flatMap((series, place) => {
     const name = names[place]!;
@@ -32,7 +32,12 @@ export function scoreRows(names: readonly string[], matched: readonly MatchedSer
         [name, called('points'), found.points, NaN, NaN],
         ...SCORES.map((score) => {
           const { value, low, high } = found[score];
-          return [name, called(SCORE_WORDS[score]), value, low, high];
+          return [
+            name,
+            called(SCORE_WORDS[score]),
+            value,
+            ...[low, high].map((end) => (Number.isFinite(end) ? end : NaN)),
+          ];
         }),
       ];
     });

@@ -176,6 +176,11 @@ describe('the text of a match', () => {
       'by sequential monte carlo, 50 draws, at most 500 runs, seed 3 | Nothing is sought.',
     ],
     [
+      'no weight at all',
+      TEXT.replace('weight 2', 'weight 0').replace('wait from column n,', 'wait from column n, weight 0,'),
+      '| No series has a weight, so that nothing tells what agrees.',
+    ],
+    [
       'few draws',
       TEXT.replace('50 draws', '3 draws'),
       'by sequential monte carlo, 3 draws, at most 500 runs, seed 3 | A posterior needs 10 draws or more.',

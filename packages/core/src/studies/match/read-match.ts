@@ -106,6 +106,13 @@ class MatchReader {
     const series = this.series();
     const unknowns = this.unknowns();
     const search = this.search(unknowns);
+    if (search && series.length > 0 && series.every(({ weight }) => weight === 0))
+      this.report(
+        'study/values',
+        this.all('tie')[0]!.span,
+        'No series has a weight, so that nothing tells what agrees.',
+        'Give one of them a weight above 0, or leave “weight 0” out.',
+      );
     const seeds = this.only('seeds');
     if (seeds && !(seeds.count >= 1 && seeds.count <= MOST_SEEDS))
       this.report('study/design', seeds.span, `1 to ${MOST_SEEDS} seeds are run, not ${seeds.count}.`);

@@ -162,6 +162,20 @@ describe('what agrees with what was observed', () => {
       });
     expect(search.posterior).toBeUndefined();
     expect(search.predictive).toEqual([]);
+    expect(search.problem).toBe('no run at the middle of the priors came to its end');
+  });
+
+  it('says so where the runs end before anything was observed', () => {
+    const match = matchOf(SMALL);
+    const late = match.series.map((each) => ({
+      ...each,
+      observations: each.observations.map((one) => ({ ...one, time: one.time + 100 })),
+    }));
+    const search = new MatchSearch({ ...match, series: late }, model.loaded.plan);
+    for (let job = search.next(); job; job = search.next())
+      search.took({ point: job.point, seed: job.seed, outcome: simulate(compiled, job)! });
+    expect(search.problem).toBe('the runs do not reach any of the observations that are used');
+    expect(search.runs).toBe(30);
   });
 
   it('goes no further where most values make the run fail, and keeps the few that do not', () => {

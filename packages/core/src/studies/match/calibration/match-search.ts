@@ -57,6 +57,7 @@ export class MatchSearch implements Proposer {
   private result: Posterior | undefined;
   private readonly predicted: RunWithValues[] = [];
   private ran = 0;
+  private why: string | undefined;
 
   /**
    * @param known outcomes of runs that were finished before, by point and seed
@@ -84,6 +85,11 @@ export class MatchSearch implements Proposer {
   /** How many runs it has used. */
   get runs(): number {
     return this.ran;
+  }
+
+  /** Why nothing was found, once it is over. */
+  get problem(): string | undefined {
+    return this.why;
   }
 
   /** The draws after the last round that is finished. */
@@ -160,7 +166,13 @@ export class MatchSearch implements Proposer {
         run.result.seed,
       );
     const targets = Targets.from(series, heldOutFrom, pilots.map(writtenIn));
-    if (targets.observed.length === 0) return;
+    if (targets.observed.length === 0) {
+      this.why =
+        pilots.length === 0
+          ? 'no run at the middle of the priors came to its end'
+          : 'the runs do not reach any of the observations that are used';
+      return;
+    }
     const wish = { dimensions: unknowns.length, draws, luck, mostRuns: mostRuns - PILOTS - predictiveRuns(draws) };
     const steps: Method =
       method === 'rejection' ? rejection(wish) : sequential(wish, (population) => (this.population = population));
@@ -176,7 +188,10 @@ export class MatchSearch implements Proposer {
         }),
       );
     }
-    if (step.value.draws.length === 0) return;
+    if (step.value.draws.length === 0) {
+      this.why = 'no run came to its end, or none reaches all of the observations that are used';
+      return;
+    }
     this.population = step.value;
     const { places, weights } = this.movedOf(step.value, targets.observed);
     this.result = this.posteriorOf(step.value, targets.observed);
