@@ -56,7 +56,10 @@ describe('errors of observing', () => {
       written(value, error, sd, { seed: 1, series: 2, observation: i, draw: 0 }),
     );
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
-  const variance = (values: readonly number[]) => mean(values.map((x) => (x - mean(values)) ** 2));
+  const variance = (values: readonly number[]) => {
+    const middle = mean(values);
+    return mean(values.map((x) => (x - middle) ** 2));
+  };
   it.each<[ObservingError, number | undefined, number]>([
     [{ is: 'normal', sd: 3 }, undefined, 9],
     [{ is: 'percent', share: 0.12 }, undefined, 36],

@@ -11,7 +11,7 @@ import type { MatchDefinition, Search } from '../read-match.ts';
 import type { Candidate, Place } from './candidates.ts';
 import { valuesAt } from './candidates.ts';
 import { adjusted } from './regression.ts';
-import type { Method, Population } from './sequential.ts';
+import type { Method, WeightedDraws } from './sequential.ts';
 import { effectiveDraws, rejection, sequential } from './sequential.ts';
 import { Targets, writtenSeries } from './targets.ts';
 
@@ -53,7 +53,7 @@ export class MatchSearch implements Proposer {
   private missing = 0;
   /** Places in the batch by point and seed. */
   private readonly places = new Map<string, number>();
-  private population: Population | undefined;
+  private drawn: WeightedDraws | undefined;
   private result: Posterior | undefined;
   private readonly predicted: RunWithValues[] = [];
   private ran = 0;
@@ -94,7 +94,7 @@ export class MatchSearch implements Proposer {
 
   /** The draws after the last round that is finished. */
   get posterior(): Posterior | undefined {
-    return this.result ?? (this.population && this.posteriorOf(this.population));
+    return this.result ?? (this.drawn && this.posteriorOf(this.drawn));
   }
 
   /** Runs at draws of the posterior, once it is found. */
@@ -174,8 +174,7 @@ export class MatchSearch implements Proposer {
       return;
     }
     const wish = { dimensions: unknowns.length, draws, luck, mostRuns: mostRuns - PILOTS - predictiveRuns(draws) };
-    const steps: Method =
-      method === 'rejection' ? rejection(wish) : sequential(wish, (population) => (this.population = population));
+    const steps: Method = method === 'rejection' ? rejection(wish) : sequential(wish, (drawn) => (this.drawn = drawn));
     let step = steps.next([]);
     while (!step.done) {
       const batch = step.value;
@@ -192,7 +191,7 @@ export class MatchSearch implements Proposer {
       this.why = 'no run came to its end, or none reaches all of the observations that are used';
       return;
     }
-    this.population = step.value;
+    this.drawn = step.value;
     const { places, weights } = this.movedOf(step.value, targets.observed);
     this.result = this.posteriorOf(step.value, targets.observed);
     const shown = yield predictiveDraws(weights, predictiveRuns(draws), luck).map((draw, i) => ({
@@ -202,9 +201,9 @@ export class MatchSearch implements Proposer {
     for (const run of shown) if (run) this.predicted.push(run);
   }
 
-  private movedOf(population: Population, observed: readonly number[] | undefined) {
-    const moved = observed && adjusted(population, observed);
-    const { draws, weights } = population;
+  private movedOf(drawn: WeightedDraws, observed: readonly number[] | undefined) {
+    const moved = observed && adjusted(drawn, observed);
+    const { draws, weights } = drawn;
     return {
       places: moved?.places ?? draws.map(({ place }) => place),
       weights: moved?.weights ?? weights,
@@ -212,9 +211,9 @@ export class MatchSearch implements Proposer {
     };
   }
 
-  private posteriorOf(population: Population, observed?: readonly number[]): Posterior {
-    const { draws, tolerance, rounds, accepted } = population;
-    const { places, weights, isAdjusted } = this.movedOf(population, observed);
+  private posteriorOf(drawn: WeightedDraws, observed?: readonly number[]): Posterior {
+    const { draws, tolerance, rounds, accepted } = drawn;
+    const { places, weights, isAdjusted } = this.movedOf(drawn, observed);
     const nearest = draws.reduce((best, draw) => (draw.distance < best.distance ? draw : best));
     return {
       parameters: this.match.unknowns.map(({ parameter }) => parameter),

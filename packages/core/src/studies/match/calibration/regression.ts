@@ -1,6 +1,6 @@
 import { Matrix, solve } from 'ml-matrix';
 import type { Place } from './candidates.ts';
-import type { Population } from './sequential.ts';
+import type { WeightedDraws } from './sequential.ts';
 
 /** A small share of each variance that is added to it, so that targets that say the same do no harm. */
 const RIDGE = 1e-3;
@@ -13,7 +13,7 @@ const RIDGE = 1e-3;
  * @returns places and weights; nothing where there are too few draws for so many targets
  */
 export function adjusted(
-  { draws, weights, tolerance }: Population,
+  { draws, weights, tolerance }: WeightedDraws,
   observed: readonly number[],
 ): { readonly places: readonly Place[]; readonly weights: readonly number[] } | undefined {
   const targets = observed.length;

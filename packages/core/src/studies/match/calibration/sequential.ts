@@ -7,7 +7,7 @@ import type { Candidate, Place, Tried } from './candidates.ts';
 import { drawnFromPrior } from './candidates.ts';
 
 /** Draws with weights that add up to one. */
-export interface Population {
+export interface WeightedDraws {
   readonly draws: readonly Tried[];
   readonly weights: readonly number[];
   /** No draw lies further from what was observed. */
@@ -25,8 +25,8 @@ export interface SearchWish {
   readonly luck: number;
 }
 
-/** A method gives candidates, batch by batch, is given their runs, and in the end a population; after each round it tells the one it has. */
-export type Method = Generator<readonly Candidate[], Population, readonly Tried[]>;
+/** A method gives candidates, batch by batch, is given their runs, and in the end weighted draws; after each round it tells those that it has. */
+export type Method = Generator<readonly Candidate[], WeightedDraws, readonly Tried[]>;
 
 /** Of the runs from the priors, those that lie nearest. */
 export function* rejection({ dimensions, draws, mostRuns, luck }: SearchWish): Method {
@@ -43,23 +43,23 @@ const KEPT = 0.5;
  * Sequential Monte Carlo for approximate Bayesian computation. The tolerance of each round is the median distance in the one before (Del Moral et al.,
  * Stat. Comput. 22 (2012), 1009-1020); the kernel is normal with twice the weighted covariance of the draws within it (Filippi et al., Stat. Appl.
  * Genet. Mol. Biol. 12 (2013), 87-107). It ends when the runs are used up or a round accepts less than 3 %. Rounds are made of batches as large as the
- * population, so that what comes out does not depend on the order in which runs end.
- * @param tell is given the population after each round
+ * number of draws, so that what comes out does not depend on the order in which runs end.
+ * @param tell is given the draws after each round
  */
 export function* sequential(
   { dimensions, draws, mostRuns, luck }: SearchWish,
-  tell: (population: Population) => void = () => undefined,
+  tell: (drawn: WeightedDraws) => void = () => undefined,
 ): Method {
   const first = yield Array.from({ length: 2 * draws }, (_, i) => priorCandidate(dimensions, luck, i));
-  let population = nearest(first, draws);
+  let drawn = nearest(first, draws);
   let used = first.length;
   // Where most runs fail or do not reach what was observed, there is nothing to move on from.
-  if (population.draws.length < draws) return population;
-  tell(population);
+  if (drawn.draws.length < draws) return drawn;
+  tell(drawn);
   for (let round = 1; used + draws <= mostRuns; round++) {
-    const sorted = Float64Array.from(population.draws, ({ distance }) => distance).sort();
+    const sorted = Float64Array.from(drawn.draws, ({ distance }) => distance).sort();
     const tolerance = quantileSorted(sorted, KEPT);
-    const kernel = kernelOf(population, tolerance);
+    const kernel = kernelOf(drawn, tolerance);
     const accepted: Tried[] = [];
     let tried = 0;
     while (accepted.length < draws && used + draws <= mostRuns) {
@@ -77,11 +77,11 @@ export function* sequential(
     if (accepted.length < draws) break;
     const taken = accepted.slice(0, draws);
     const weights = normalised(taken.map(({ place }) => normalDensity(place) / kernel.density(place)));
-    population = { draws: taken, weights, tolerance, rounds: round, accepted: accepted.length / tried };
-    tell(population);
-    if (population.accepted < LEAST_ACCEPTED) break;
+    drawn = { draws: taken, weights, tolerance, rounds: round, accepted: accepted.length / tried };
+    tell(drawn);
+    if (drawn.accepted < LEAST_ACCEPTED) break;
   }
-  return population;
+  return drawn;
 }
 
 function priorCandidate(dimensions: number, luck: number, number: number): Candidate {
@@ -89,7 +89,7 @@ function priorCandidate(dimensions: number, luck: number, number: number): Candi
 }
 
 /** Those that lie nearest, each with the same weight. */
-function nearest(tried: readonly Tried[], count: number): Population {
+function nearest(tried: readonly Tried[], count: number): WeightedDraws {
   const draws = tried
     .filter(({ distance }) => Number.isFinite(distance))
     .sort((a, b) => a.distance - b.distance || a.seed - b.seed)
@@ -128,7 +128,7 @@ const MOVES = keyOfName('moves of a match');
 /** Share of the prior's variance that is always left to move in, where all draws have the same value. */
 const LEAST_VARIANCE = 1e-6;
 
-function kernelOf({ draws, weights }: Population, tolerance: number): Kernel {
+function kernelOf({ draws, weights }: WeightedDraws, tolerance: number): Kernel {
   const dimensions = draws[0]!.place.length;
   const near = draws.flatMap(({ place, distance }, i) =>
     distance <= tolerance ? [{ place, weight: weights[i]! }] : [],
