@@ -204,8 +204,13 @@ test.describe('a model', () => {
       .nth(1)
       .allInnerTexts();
     expect(Number(newest!.split(/\s+/)[0])).toBe(await stepOf(page));
-    await chart.getByRole('region').getByRole('button').nth(4).click();
-    await expect.poll(() => stepOf(page)).toBe(Number(newest!.split(/\s+/)[0]) - 4);
+    // By its step, as the table begins with another row as soon as the run is back there.
+    const wanted = Number(newest!.split(/\s+/)[0]) - 4;
+    await chart
+      .getByRole('region')
+      .getByRole('button', { name: String(wanted), exact: true })
+      .click();
+    await expect.poll(() => stepOf(page)).toBe(wanted);
     expect(problems).toEqual([]);
     await close();
   });
