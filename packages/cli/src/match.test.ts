@@ -170,7 +170,11 @@ describe('vole match', () => {
   it('tells of an empty table and of one in another encoding', () => {
     file('counts2.csv', '# only a remark\n');
     const path = file('empty.match', MATCH.replace('counts.csv', 'counts2.csv'));
-    expect(vole('match', path, '--out', out('empty')).stderr).toContain('counts2.csv holds no table');
+    expect(vole('match', path, '--out', out('empty')).stderr).toContain(
+      'counts2.csv cannot be read. This file holds no table',
+    );
+    file('counts2.csv', 'day,seen,seen\n1,2,3\n');
+    expect(vole('match', path, '--out', out('empty')).stderr).toContain('Two columns have the name “seen”');
     file('counts2.csv', Uint8Array.from([0x64, 0x61, 0x79, 0x2c, 0xe9, 0x0a]));
     expect(vole('match', path, '--out', out('empty')).stderr).toContain('counts2.csv is no text in UTF-8');
   });

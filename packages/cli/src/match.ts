@@ -1,29 +1,23 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Command } from 'commander';
-import type {
-  FinishedRun,
-  LoadedModel,
-  MatchDefinition,
-  ObservedTable,
-  Plan,
-  Proposer,
-  RunWithValues,
-} from '@vole/core';
+import type { FinishedRun, LoadedModel, MatchDefinition, ObservedTable, Plan, RunWithValues } from '@vole/core';
 import {
   ENGINE_VERSION,
   jobsOf,
+  keyOfRun,
   limitOf,
   matchedSeries,
   matchRuns,
   MatchSearch,
+  missingRuns,
   PREDICTIVE_COLUMNS,
   predictiveRows,
+  readCsv,
   readMatch,
   runStudy,
   SCORE_COLUMNS,
   scoreRows,
-  sheetRows,
   tablesNamedIn,
   textDigest,
 } from '@vole/core';
@@ -69,9 +63,8 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
   const { plan } = model.loaded;
   const folder = openFolder(model, [text, ...[...tables].flat()], options, 'match.json');
   const before = folder.finished();
-  const known = new Map(before.map((run) => [keyOf(run.point, run.seed), run.outcome]));
-  const search = match.search && new MatchSearch(match, plan, (point, seed) => known.get(keyOf(point, seed)));
-  const runs: RunWithValues[] = [];
+  const known = new Map(before.map((run) => [keyOfRun(run.point, run.seed), run.outcome]));
+  const search = match.search && new MatchSearch(match, plan, (point, seed) => known.get(keyOfRun(point, seed)));
   const total = match.search?.mostRuns ?? match.seeds;
   const stopping = new AbortController();
   let done = before.length;
@@ -87,7 +80,7 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
     () => stopping.abort(),
     () =>
       runStudy({
-        proposer: search ?? repeated(match, plan, known),
+        proposer: search ?? missingRuns(matchRuns(match), plan, (point, seed) => known.has(keyOfRun(point, seed))),
         executor: new ThreadExecutor(model, total, [], workers),
         sink: { take, flush: () => Promise.resolve(folder.flush()) },
         signal: stopping.signal,
@@ -101,23 +94,9 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
     process.exitCode = problem ? 1 : 130;
     return;
   }
-  if (!search) runs.push(...valuesOf(folder, match, plan));
-  else if (search.problem) throw new UsageError(`nothing was found: ${search.problem}`);
-  writeTables(folder, ready, search, search ? search.predictive : runs);
+  if (search?.problem) throw new UsageError(`nothing was found: ${search.problem}`);
+  writeTables(folder, ready, search, search ? search.predictive : valuesOf(folder, match, plan));
   process.stderr.write(`${done} ${done === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`);
-}
-
-/** The seeds of a match as it stands, but those that are known. */
-function repeated(match: MatchDefinition, plan: Plan, known: ReadonlyMap<string, unknown>): Proposer {
-  const jobs = jobsOf(matchRuns(match), plan);
-  return {
-    next() {
-      for (;;) {
-        const { value: job } = jobs.next();
-        if (!job || !known.has(keyOf(job.point, job.seed))) return job;
-      }
-    },
-  };
 }
 
 /** Finished runs in the order of their seeds, with the values that all of them have. */
@@ -170,10 +149,6 @@ function writeTables(
   });
 }
 
-function keyOf(point: string, seed: number): string {
-  return `${seed} ${point}`;
-}
-
 /** Reads a match with its model and tables, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
 function matchOrExplain(path: string): ReadyMatch | undefined {
   const text = readText(path);
@@ -196,7 +171,9 @@ function matchOrExplain(path: string): ReadyMatch | undefined {
 }
 
 function tableOf(name: string, csv: string): ObservedTable {
-  const [header, ...rows] = sheetRows(csv);
-  if (!header) throw new UsageError(`${name} holds no table: no line with names of columns was found`);
-  return { header: header.cells, rows };
+  try {
+    return readCsv(csv);
+  } catch (error) {
+    throw new UsageError(`${name} cannot be read. ${(error as Error).message}`);
+  }
 }

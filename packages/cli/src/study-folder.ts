@@ -9,9 +9,10 @@ import {
   differencesTable,
   encodeBlock,
   indicesTable,
+  keyOfRun,
+  parquetOf,
   pointAt,
   pointCount,
-  parquetOf,
   pointsTable,
   rowHeader,
   runRows,
@@ -101,7 +102,9 @@ export class StudyFolder {
     const results = new StudyResults();
     results.add(blockOf(this.runs));
     const inOrder = results.inOrder(design);
-    const failures = new Set(this.runs.filter(({ outcome }) => 'failure' in outcome).map(keyOf));
+    const failures = new Set(
+      this.runs.filter(({ outcome }) => 'failure' in outcome).map(({ point, seed }) => keyOfRun(point, seed)),
+    );
     const points = pointsTable(plan, design);
     const keys = inOrder.flatMap((runs, place) =>
       runs.map((result, i) => ({
@@ -115,7 +118,7 @@ export class StudyFolder {
     this.write('points.csv', points);
     const names = points[0]!.slice(1);
     const failed: (RunKey & { result: undefined })[] = keys.flatMap((key) =>
-      key.result === undefined && failures.has(`${key.seed} ${pointAt(design, key.place).id}`)
+      key.result === undefined && failures.has(keyOfRun(pointAt(design, key.place).id, key.seed))
         ? [{ ...key, result: undefined }]
         : [],
     );
@@ -191,10 +194,6 @@ interface RunKey {
   readonly run: number;
   readonly place: number;
   readonly seed: number;
-}
-
-function keyOf({ point, seed }: FinishedRun): string {
-  return `${seed} ${point}`;
 }
 
 /** The runs of a journal. What was written last may be torn, by a crash or a full disk: it is cut off, and its runs are done again. */

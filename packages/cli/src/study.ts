@@ -1,9 +1,10 @@
 import { basename } from 'node:path';
 import { Command } from 'commander';
-import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, StudyJob, ValueOfRun } from '@vole/core';
+import type { FinishedRun, LoadedModel, Plan, Proposer, StudyDefinition, ValueOfRun } from '@vole/core';
 import {
   ENGINE_VERSION,
-  jobsOf,
+  keyOfRun,
+  missingRuns,
   pointCount,
   readStudy,
   runCount,
@@ -113,16 +114,8 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
 /** The runs that are missing. */
 function proposerOf({ setting, until }: StudyDefinition, plan: Plan, before: readonly FinishedRun[]): Proposer {
   if (until) return new SeedsUntil(setting, plan, until, before.map(valueOf(until.summary)));
-  const known = new Set(before.map(({ point, seed }) => `${seed} ${point}`));
-  const jobs = jobsOf(setting, plan);
-  return {
-    next(): StudyJob | undefined {
-      for (;;) {
-        const { value: job } = jobs.next();
-        if (!job || !known.has(`${job.seed} ${job.point}`)) return job;
-      }
-    },
-  };
+  const known = new Set(before.map(({ point, seed }) => keyOfRun(point, seed)));
+  return missingRuns(setting, plan, (point, seed) => known.has(keyOfRun(point, seed)));
 }
 
 /** What a run from before came to in a summary. */

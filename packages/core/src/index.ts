@@ -71,6 +71,7 @@ export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts
 export { simulate } from './studies/runner/simulate.ts';
 export type { Executor, FinishedRun, Proposer, Sink, StudyEnd } from './studies/runner/run-study.ts';
 export { failureWords, runStudy, WorkerLost } from './studies/runner/run-study.ts';
+export { keyOfRun, missingRuns } from './studies/runner/missing-runs.ts';
 export type { ResultBlock } from './studies/results/block.ts';
 export { blockOf, runsIn } from './studies/results/block.ts';
 export { BlockError, decodeBlock, encodeBlock } from './studies/results/block-bytes.ts';
@@ -124,6 +125,8 @@ export { SeedsUntil } from './studies/runner/seeds-until.ts';
 
 // What was observed
 export type { ObservedTable } from './studies/match/observations.ts';
+export type { CsvTable } from './studies/match/observed-csv.ts';
+export { checkSize, notesOf, readCsv } from './studies/match/observed-csv.ts';
 export { tablesNamedIn } from './studies/match/match-lines.ts';
 export type { MatchDefinition } from './studies/match/read-match.ts';
 export { readMatch } from './studies/match/read-match.ts';

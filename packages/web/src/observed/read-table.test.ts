@@ -1,7 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { loadModel } from '@vole/core';
+import { loadModel, notesOf } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { notesOf } from './read-csv.ts';
 import { readTable, takeTable } from './read-table.ts';
 
 const plan = loadModel(readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8')).loaded!

@@ -1,8 +1,7 @@
-import type { ObservedReading, Plan } from '@vole/core';
-import { readObserved } from '@vole/core';
+import type { CsvTable, ObservedReading, Plan } from '@vole/core';
+import { readCsv, readObserved } from '@vole/core';
 import type { ObservedRow } from '../storage/schema.ts';
-import type { CsvTable } from './read-csv.ts';
-import { guessMapping, readCsv } from './read-csv.ts';
+import { guessMapping } from './guess-mapping.ts';
 
 /** What the page needs of a table; its rows stay with the worker. */
 export type TableHead = Pick<CsvTable, 'header' | 'notes'>;

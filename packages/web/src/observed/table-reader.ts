@@ -2,7 +2,7 @@ import type { Plan } from '@vole/core';
 import { useEffect, useState } from 'react';
 import type { ObservedRow } from '../storage/schema.ts';
 import { AskedWorker } from '../simulation/asked-worker.ts';
-import { checkSize } from './read-csv.ts';
+import { checkSize } from '@vole/core';
 import type { ReadTable, TakenTable } from './read-table.ts';
 
 export type TableRequest =

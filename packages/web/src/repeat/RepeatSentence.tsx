@@ -129,7 +129,7 @@ export function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
         disabled={running || tooMuch !== undefined || (records && pilot === undefined)}
         onClick={begin}
       >
-        {until ? `Run as many as needed` : `Run ${seeds} seeds`}
+        {until ? 'Run as many as needed' : `Run ${seeds} seeds`}
       </button>
       {study && isSame && done > 0 && !running && (
         <button type="button" className="btn ml-3" onClick={more}>

@@ -1,5 +1,5 @@
-import type { FinishedKeys, FinishedRun, Plan, Proposer, StoppingRule, StudyJob, ValueOfRun } from '@vole/core';
-import { jobsOf, runStudy, SeedsUntil, textDigest } from '@vole/core';
+import type { FinishedKeys, FinishedRun, Plan, Proposer, StoppingRule, ValueOfRun } from '@vole/core';
+import { missingRuns, runStudy, SeedsUntil, textDigest } from '@vole/core';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
@@ -125,15 +125,7 @@ export class StudyRun {
   /** The runs that are not finished, in the order of the design. */
   private proposer(plan: Plan): Proposer {
     if (this.row.until) return new SeedsUntil(settingOf(this.row), plan, this.row.until, this.finishedValues());
-    const jobs = jobsOf(settingOf(this.row), plan);
-    return {
-      next: (): StudyJob | undefined => {
-        for (;;) {
-          const { value: job } = jobs.next();
-          if (!job || !this.finished.get(job.point)?.has(job.seed)) return job;
-        }
-      },
-    };
+    return missingRuns(settingOf(this.row), plan, (point, seed) => this.finished.get(point)?.has(seed) === true);
   }
 
   private *finishedValues(): Generator<ValueOfRun> {

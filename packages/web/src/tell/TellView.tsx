@@ -6,7 +6,7 @@ import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { FanChart } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import { notesOf } from '../observed/read-csv.ts';
+import { notesOf } from '@vole/core';
 import { useObserved } from '../observed/use-observed.ts';
 import { useTakeTable } from '../charts/take-table.ts';
 import { loadedModel } from '../simulation/model-cache.ts';

@@ -9,6 +9,7 @@ import type { MatchDefinition } from '../read-match.ts';
 import { readMatch } from '../read-match.ts';
 import type { Posterior } from './match-search.ts';
 import { MatchSearch } from './match-search.ts';
+import { Targets } from './targets.ts';
 
 /** A line without luck of its own: what an observer writes of it is normal, so that the posterior is known exactly. */
 const LINE = `model Line
@@ -136,6 +137,16 @@ describe('what agrees with what was observed', () => {
     expect(larger.posterior).toEqual(fresh.posterior);
     // All but those that showed what the smaller one predicts.
     expect(larger.done.length).toBe(fresh.done.length - (whole.done.length - 50));
+  });
+
+  it('counts distances where all pilots say the same in a share of the greatest of the series, so that nought is a target too', () => {
+    const { series } = matchOf(SMALL);
+    const four = { ...series[0]!, observations: [400, 0].map((value, i) => ({ time: i + 1, since: i, value })) };
+    const targets = Targets.from([four], undefined, [[Float64Array.of(5, 0)], [Float64Array.of(5, 0)]]);
+    expect(targets.distance([400, 0])).toBe(0);
+    expect(targets.distance([400, 0.8])).toBeCloseTo(Math.sqrt(2), 12);
+    const nothing = { ...four, observations: [{ time: 1, since: 0, value: 0 }] };
+    expect(Targets.from([nothing], undefined, [[Float64Array.of(0)]]).distance([3])).toBe(3);
   });
 
   it('tells of the draws it has after each round', () => {

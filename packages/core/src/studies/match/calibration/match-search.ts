@@ -3,6 +3,7 @@ import { keyOfName, RandomStream } from '../../../engine/random/stream.ts';
 import type { Plan } from '../../../plan/plan.ts';
 import type { DesignPoint, ListedDesign, StudyJob, StudySetting } from '../../design/design.ts';
 import { jobOf } from '../../design/design.ts';
+import { keyOfRun } from '../../runner/missing-runs.ts';
 import type { FinishedRun, Proposer } from '../../runner/run-study.ts';
 import type { RunOutcome } from '../../runner/simulate.ts';
 import type { RunWithValues } from '../match-runs.ts';
@@ -114,7 +115,7 @@ export class MatchSearch implements Proposer {
   }
 
   took({ point, seed, outcome }: FinishedRun): void {
-    const place = this.places.get(keyOf(point, seed));
+    const place = this.places.get(keyOfRun(point, seed));
     if (place !== undefined) this.note(place, outcome);
   }
 
@@ -134,7 +135,7 @@ export class MatchSearch implements Proposer {
     this.missing = candidates.length;
     this.proposed = 0;
     this.places.clear();
-    this.batch.forEach(({ point, seed }, place) => this.places.set(keyOf(point, seed), place));
+    this.batch.forEach(({ point, seed }, place) => this.places.set(keyOfRun(point, seed), place));
   }
 
   private jobOf({ place, seed }: Candidate): StudyJob {
@@ -192,45 +193,33 @@ export class MatchSearch implements Proposer {
       return;
     }
     this.drawn = step.value;
-    const { places, weights } = this.movedOf(step.value, targets.observed);
-    this.result = this.posteriorOf(step.value, targets.observed);
-    const shown = yield predictiveDraws(weights, predictiveRuns(draws), luck).map((draw, i) => ({
+    const moved = adjusted(step.value, targets.observed);
+    const places = moved?.places ?? step.value.draws.map(({ place }) => place);
+    this.result = this.posteriorOf(step.value, moved);
+    const shown = yield predictiveDraws(this.result.weights, predictiveRuns(draws), luck).map((draw, i) => ({
       place: places[draw]!,
       seed: mostRuns + i + 1,
     }));
     for (const run of shown) if (run) this.predicted.push(run);
   }
 
-  private movedOf(drawn: WeightedDraws, observed: readonly number[] | undefined) {
-    const moved = observed && adjusted(drawn, observed);
-    const { draws, weights } = drawn;
-    return {
-      places: moved?.places ?? draws.map(({ place }) => place),
-      weights: moved?.weights ?? weights,
-      isAdjusted: moved !== undefined,
-    };
-  }
-
-  private posteriorOf(drawn: WeightedDraws, observed?: readonly number[]): Posterior {
+  /** @param moved places and weights of the draws, if a regression has moved them */
+  private posteriorOf(drawn: WeightedDraws, moved?: ReturnType<typeof adjusted>): Posterior {
     const { draws, tolerance, rounds, accepted } = drawn;
-    const { places, weights, isAdjusted } = this.movedOf(drawn, observed);
+    const { places, weights } = moved ?? { places: draws.map(({ place }) => place), weights: drawn.weights };
     const nearest = draws.reduce((best, draw) => (draw.distance < best.distance ? draw : best));
     return {
       parameters: this.match.unknowns.map(({ parameter }) => parameter),
       draws: places.map((place) => this.valuesOf(place)),
       weights,
       effective: effectiveDraws(weights),
-      isAdjusted,
+      isAdjusted: moved !== undefined,
       best: this.valuesOf(nearest.place),
       tolerance,
       rounds,
       accepted,
     };
   }
-}
-
-function keyOf(point: string, seed: number): string {
-  return `${seed} ${point}`;
 }
 
 function predictiveRuns(draws: number): number {

@@ -12,7 +12,7 @@ interface Target {
   readonly spread: number;
 }
 
-/** Where runs of the same values do not differ at all, a difference of this share of what was observed counts as one standard deviation. */
+/** Where runs of the same values do not differ at all, a difference of this share of the greatest of the series counts as one standard deviation. */
 const EXACT = 1e-3;
 
 /** What a run is held against, and how far it is from it. */
@@ -31,12 +31,13 @@ export class Targets {
   ): Targets {
     return new Targets(
       series.flatMap(({ observations, weight }, place) => {
+        const greatest = observations.reduce((most, { value }) => Math.max(most, Math.abs(value)), 0);
         const reached = observations.flatMap(({ time, value }, observation) => {
           const written = Float64Array.from(pilots, (run) => run[place]![observation]!).filter((x) => !Number.isNaN(x));
           if (time >= (heldOutFrom ?? Infinity) || written.length === 0 || written.length < pilots.length / 2)
             return [];
           const sd = gather('sd', written, written.length);
-          const spread = sd > 0 ? sd : Math.max(Math.abs(value) * EXACT, Number.MIN_VALUE / EXACT);
+          const spread = sd > 0 ? sd : greatest > 0 ? greatest * EXACT : 1;
           return [{ series: place, observation, observed: value, spread }];
         });
         return reached.map((target) => ({ ...target, weight: weight / reached.length }));

@@ -1,16 +1,15 @@
-import type { SheetRow } from '@vole/core';
-import { sheetRows } from '@vole/core';
+import { sheetRows } from '../../language/sheet.ts';
+import type { ObservedTable } from './observations.ts';
 
-export interface CsvTable {
-  readonly header: readonly string[];
-  readonly rows: readonly SheetRow[];
+/** A table of what was observed, with the remarks before its head. */
+export interface CsvTable extends ObservedTable {
   /** Lines of remark (with #) before the header. */
   readonly notes: readonly string[];
 }
 
 const MAX_CSV_BYTES = 20_000_000;
 
-/** @throws Error for a table that is too large to be read */
+/** Refuses a table that is too large to be read. @throws Error that says how large it may be */
 export function checkSize(bytes: number): void {
   if (bytes > MAX_CSV_BYTES)
     throw new Error(`This file has ${(bytes / 1e6).toFixed(0)} MB; at most ${MAX_CSV_BYTES / 1e6} MB are read.`);
@@ -48,28 +47,4 @@ export function notesOf(text: string): string[] {
     from = end + 1;
   }
   return notes;
-}
-
-/** A first guess at which columns hold what; the modeler can change it. A column that bears the name of no measure is tied to none (''). */
-export function guessMapping(
-  table: CsvTable,
-  measures: readonly string[],
-  hasCalendar: boolean,
-): { timeColumn: string; timeIs: 'date' | 'time'; columns: { column: string; measure: string }[] } {
-  const first = table.rows[0]?.cells ?? [];
-  const dateAt = first.findIndex((cell) => /^\d{4}-\d{2}-\d{2}$/.test(cell.trim()));
-  const timeAt = table.header.findIndex((name) => /^(time|day|days|step|t|week|hour)s?$/i.test(name));
-  const useDate = dateAt >= 0 && hasCalendar;
-  const at = useDate ? dateAt : timeAt >= 0 ? timeAt : Math.max(0, dateAt);
-  const timeColumn = table.header[at]!;
-  const others = table.header.filter((name) => name !== timeColumn);
-  const named = others.flatMap((column) => {
-    const measure = measures.find((m) => m.toLowerCase() === column.toLowerCase());
-    return measure ? [{ column, measure }] : [];
-  });
-  return {
-    timeColumn,
-    timeIs: useDate || (dateAt === at && dateAt >= 0) ? 'date' : 'time',
-    columns: named.length > 0 ? named : [{ column: others[0]!, measure: '' }],
-  };
 }

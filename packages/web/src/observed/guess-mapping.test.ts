@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { guessMapping, readCsv } from './read-csv.ts';
+import { readCsv } from '@vole/core';
+import { guessMapping } from './guess-mapping.ts';
 
 const COUNTS = readFileSync(new URL('../../../../examples/meadow-year-trap-counts.csv', import.meta.url), 'utf8');
 
