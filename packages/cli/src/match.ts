@@ -1,7 +1,15 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Command } from 'commander';
-import type { FinishedRun, LoadedModel, MatchDefinition, ObservedTable, Plan, RunWithValues } from '@vole/core';
+import type {
+  FinishedRun,
+  LoadedModel,
+  MatchDefinition,
+  ObservedTable,
+  Plan,
+  RunWithValues,
+  StudyJob,
+} from '@vole/core';
 import {
   ENGINE_VERSION,
   jobsOf,
@@ -11,6 +19,7 @@ import {
   matchRuns,
   MatchSearch,
   missingRuns,
+  posteriorRows,
   PREDICTIVE_COLUMNS,
   predictiveRows,
   readCsv,
@@ -95,8 +104,17 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
     return;
   }
   if (search?.problem) throw new UsageError(`nothing was found: ${search.problem}`);
-  writeTables(folder, ready, search, search ? search.predictive : valuesOf(folder, match, plan));
+  writeTables(folder, ready, search, search ? runsAmong(folder, search.predictive) : valuesOf(folder, match, plan));
   process.stderr.write(`${done} ${done === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`);
+}
+
+/** The runs of some jobs, in their order. */
+function runsAmong(folder: StudyFolder, jobs: readonly StudyJob[]): RunWithValues[] {
+  const outcomes = new Map(folder.finished().map((run) => [keyOfRun(run.point, run.seed), run.outcome]));
+  return jobs.flatMap(({ point, seed, parameters }) => {
+    const outcome = outcomes.get(keyOfRun(point, seed));
+    return outcome && 'result' in outcome ? [{ result: outcome.result, parameters }] : [];
+  });
 }
 
 /** Finished runs in the order of their seeds, with the values that all of them have. */
@@ -122,11 +140,7 @@ function writeTables(
   folder.write('scores.csv', [[...SCORE_COLUMNS], ...scoreRows(names, matched)]);
   folder.write('predictive.csv', [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]);
   const posterior = search?.posterior;
-  if (posterior)
-    folder.write('posterior.csv', [
-      [...posterior.parameters, 'weight'],
-      ...posterior.draws.map((draw, i) => [...draw, posterior.weights[i]!]),
-    ]);
+  if (posterior) folder.write('posterior.csv', posteriorRows(posterior));
   folder.end('match.json', {
     match: match.name,
     note: match.note,

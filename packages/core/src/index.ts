@@ -92,6 +92,13 @@ export type {
   ResultTable,
   RunKey,
   RunLine,
+  AgreementAnswer,
+  AtDateAnswer,
+  MatchTables,
+  ObservationAnswer,
+  PosteriorAnswer,
+  RankedPoint,
+  SeriesAgreement,
   RunRow,
   RunSplit,
 } from './studies/answers/questions.ts';
@@ -105,9 +112,6 @@ export type { Bands } from './studies/statistics/bands.ts';
 export type { Course, CourseForm } from './studies/statistics/course.ts';
 export { canRead, COURSE_FORMS, courseIn, plainCourse } from './studies/statistics/course.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
-export type { ObservedPoint, Scores } from './studies/statistics/scores.ts';
-export type { ObservedMapping, ObservedReading, ObservedSeries } from './studies/observed.ts';
-export { readObserved, timeOfDate } from './studies/observed.ts';
 export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
 export { expectationWords, runCheck } from './studies/checks.ts';
 
@@ -125,14 +129,32 @@ export { SeedsUntil } from './studies/runner/seeds-until.ts';
 
 // What was observed
 export type { ObservedTable } from './studies/match/observations.ts';
+export { timeOfDate } from './studies/match/observations.ts';
+export type { DateOrder } from './studies/match/dates.ts';
+export type { ColumnLook, TableLook } from './studies/match/table-look.ts';
+export { lookAtTable } from './studies/match/table-look.ts';
+export { ObservedMappingSchema } from './studies/match/observed-mapping.ts';
+export { matchOfMapping, quotedName } from './studies/match/match-writing.ts';
+export type { AgreementScores, DistributionAgreement, ScoreName, SeriesPart } from './studies/match/agreement.ts';
+export { SCORES } from './studies/match/agreement.ts';
+export type { PosteriorBins, UnknownFinding } from './studies/match/calibration/findings.ts';
+export type { Posterior } from './studies/match/calibration/match-search.ts';
+export type { ObservedFan } from './studies/match/observed-fan.ts';
 export type { CsvTable } from './studies/match/observed-csv.ts';
 export { checkSize, notesOf, readCsv } from './studies/match/observed-csv.ts';
-export { tablesNamedIn } from './studies/match/match-lines.ts';
-export type { MatchDefinition } from './studies/match/read-match.ts';
+export type { MatchLine } from './studies/match/match-lines.ts';
+export { MATCH_METHODS, matchLines, tablesNamedIn } from './studies/match/match-lines.ts';
+export type { MatchDefinition, MatchReading } from './studies/match/read-match.ts';
 export { readMatch } from './studies/match/read-match.ts';
 export type { RunWithValues } from './studies/match/match-runs.ts';
 export { limitOf, matchedSeries } from './studies/match/match-runs.ts';
-export { PREDICTIVE_COLUMNS, predictiveRows, SCORE_COLUMNS, scoreRows } from './studies/match/match-tables.ts';
+export {
+  posteriorRows,
+  PREDICTIVE_COLUMNS,
+  predictiveRows,
+  SCORE_COLUMNS,
+  scoreRows,
+} from './studies/match/match-tables.ts';
 export { MatchSearch } from './studies/match/calibration/match-search.ts';
 export { matchRuns } from './studies/match/match-runs.ts';
 

@@ -2,6 +2,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
 import { ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '../studies/design/design-schema.ts';
 import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
+import { ObservedMappingSchema } from '../studies/match/observed-mapping.ts';
 
 /** One file that another person opens: model, studies with their seeds and results, observed data. A zip of plain text files. */
 
@@ -10,7 +11,7 @@ const BUNDLE_VERSION = 1;
 const StudySchema = z
   .object({
     name: z.string(),
-    kind: z.enum(['repeat', 'vary']),
+    kind: z.enum(['repeat', 'vary', 'match']),
     seeds: z.array(z.number().int().nonnegative()).min(1).max(100_000),
     every: z.number().int().positive(),
     steps: z.number().int().positive().optional(),
@@ -26,6 +27,9 @@ const StudySchema = z
     notes: z.string().optional(),
     /** Whether the records of the model were kept; they are made anew, not carried. */
     records: z.boolean().optional(),
+    /** Of a study that looks for what agrees: its tables by name, and how many runs it has at most. */
+    observed: z.record(z.string(), z.string()).optional(),
+    mostRuns: z.number().int().positive().optional(),
     /** Checksum over all results, so that a rerun can be held against them. */
     digest: z.string(),
   })
@@ -39,31 +43,29 @@ const StudySchema = z
 const ObservedSchema = z.object({
   name: z.string(),
   csv: z.string(),
-  mapping: z.object({
-    timeColumn: z.string(),
-    timeIs: z.enum(['date', 'time']),
-    columns: z.array(z.object({ column: z.string(), measure: z.string() })),
-  }),
+  /** Of bundles of before matches had a text. */
+  mapping: ObservedMappingSchema.optional(),
 });
 
 const ManifestSchema = z.object({
   format: z.literal('vole-parade-bundle'),
   version: z.literal(BUNDLE_VERSION),
   engine: z.string(),
-  project: z.object({ name: z.string(), notes: z.string() }),
+  project: z.object({ name: z.string(), notes: z.string(), match: z.string().optional() }),
   studies: z.array(StudySchema),
   observed: z.array(ObservedSchema.omit({ csv: true }).extend({ file: z.string() })),
 });
 
 /** A study in a bundle: what it takes to run it again, and a checksum of what came out. */
 export type BundleStudy = z.infer<typeof StudySchema>;
-/** Observed data in a bundle: the table as text, and how its columns are read. */
+/** Observed data in a bundle: a table as text. */
 export type BundleObserved = z.infer<typeof ObservedSchema>;
 
 /** All of a project that is handed to somebody else. */
 export interface Bundle {
   readonly engine: string;
-  readonly project: { readonly name: string; readonly notes: string };
+  /** With the text of its match, if it has one. */
+  readonly project: { readonly name: string; readonly notes: string; readonly match?: string };
   readonly model: string;
   readonly studies: readonly BundleStudy[];
   readonly observed: readonly BundleObserved[];

@@ -9,6 +9,8 @@ interface Props {
   readonly against?: readonly number[];
   readonly againstWords?: string;
   readonly options?: readonly string[];
+  /** Values that are marked by a line. */
+  readonly marks?: readonly number[];
   /** Of the drawing, in its own units: smaller makes its words larger in a narrow place. */
   readonly width?: number;
 }
@@ -24,9 +26,10 @@ export function Bars({
   against,
   againstWords,
   options,
+  marks = [],
   width: drawingWidth = USUAL_WIDTH,
 }: Props) {
-  const all = binsOf([...values, ...(against ?? [])]);
+  const all = binsOf([...values, ...(against ?? []), ...marks]);
   if (all.length === 0) return null;
   const from = all[0]!.from;
   const width = all[0]!.to - from;
@@ -78,6 +81,17 @@ export function Bars({
           >
             <title>{`${options?.[i] ?? `${number(all[i]!.from)} to ${number(all[i]!.to)} ${unit}`}: ${(share * 100).toFixed(1)} %`}</title>
           </rect>
+        ))}
+        {marks.map((mark, i) => (
+          <line
+            key={i}
+            x1={((mark - from) / width) * bar}
+            x2={((mark - from) / width) * bar}
+            y1={0}
+            y2={HEIGHT}
+            stroke="var(--ink)"
+            strokeWidth={2}
+          />
         ))}
         {others && (
           <polyline

@@ -1,4 +1,4 @@
-import type { Bands, ObservedPoint, Plan, RunLine } from '@vole/core';
+import type { Bands, Plan, RunLine } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -17,7 +17,6 @@ export interface FanProps {
   /** Runs that can be opened; the first of them are drawn. */
   readonly lines: readonly RunLine[];
   readonly measure: number;
-  readonly observed?: readonly ObservedPoint[];
   readonly levels?: readonly ChartLevel[];
   readonly showRuns: boolean;
   readonly onOpen?: (run: RunLine, step: number) => void;
@@ -25,22 +24,17 @@ export interface FanProps {
 
 const NOTHING: readonly never[] = [];
 
-/** Observed values that are drawn at most, the highest and lowest among them. */
-export const MOST_CIRCLES = 1000;
 const STRETCHES = 110;
 /** Single runs that are drawn at most; the chart says how many of all they are. */
 export const MOST_LINES = 80;
 /** Single runs among which a click finds the nearest one. */
 export const MOST_NEAR = 1000;
 
-/** Median and bands over runs, single runs as thin lines, observed values as circles. A click opens the nearest run at that step. */
+/** Median and bands over runs, single runs as thin lines. A click opens the nearest run at that step. */
 export function FanChart(props: FanProps) {
-  const { plan, bands, lines, measure, observed = NOTHING, levels = NOTHING } = props;
+  const { plan, bands, lines, measure, levels = NOTHING } = props;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const { low, high } = useMemo(
-    () => rangeOf(bands, lines.slice(0, MOST_LINES), observed, levels),
-    [bands, lines, observed, levels],
-  );
+  const { low, high } = useMemo(() => rangeOf(bands, lines.slice(0, MOST_LINES), levels), [bands, lines, levels]);
   const data = useMemo(() => {
     return bandRows(bands, STRETCHES).map((i) => ({
       step: bands.steps[i],
@@ -126,7 +120,6 @@ export function bandRows(bands: Bands, stretches: number): number[] {
 export function rangeOf(
   bands: Bands,
   lines: readonly RunLine[],
-  observed: readonly ObservedPoint[],
   levels: readonly ChartLevel[] = [],
 ): { low: number; high: number } {
   let low = 0;
@@ -138,17 +131,9 @@ export function rangeOf(
   for (const { values } of lines) values.forEach(take);
   bands.low90.forEach(take);
   bands.high90.forEach(take);
-  for (const point of observed) take(point.value);
   for (const { heights } of levels) heights.forEach(take);
   const ticks = roundTicks(low, high, 5);
   return { low: ticks[0]!, high: ticks.at(-1)! };
-}
-
-/** Observed values as far as they can be told apart. */
-export function drawnPoints(observed: readonly ObservedPoint[]): readonly ObservedPoint[] {
-  return observed.length <= MOST_CIRCLES
-    ? observed
-    : drawnRows(0, observed.length - 1, MOST_CIRCLES / 4, [(i) => observed[i]!.value]).map((i) => observed[i]!);
 }
 
 /** The value of a run at a kept row; after its end it keeps its last one. */
@@ -163,8 +148,8 @@ interface OverlayProps extends FanProps {
   readonly lastStep: number;
 }
 
-/** Single runs, observed points and the reading under the pointer. */
-function Overlay({ plan, bands, lines, observed = [], showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
+/** Single runs and the reading under the pointer. */
+function Overlay({ plan, bands, lines, showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
   const area = usePlotArea();
   const [row, setRow] = useState<number>();
   const [near, setNear] = useState<RunLine>();
@@ -196,7 +181,6 @@ function Overlay({ plan, bands, lines, observed = [], showRuns, onOpen, colour, 
       (row) => y(value(row)),
     );
   };
-  const stepLength = plan.clock.stepLength;
   return (
     <g>
       {showRuns &&
@@ -206,22 +190,6 @@ function Overlay({ plan, bands, lines, observed = [], showRuns, onOpen, colour, 
             <path key={i} d={path(line)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />
           ))}
       {near && showRuns && <path d={path(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
-      {drawnPoints(observed).map((point, i) => {
-        const step = point.time / stepLength;
-        if (step < 0 || step > lastStep) return null;
-        return (
-          <circle
-            key={i}
-            cx={x(step)}
-            cy={y(point.value)}
-            r={4}
-            fill="var(--sheet)"
-            stroke="var(--ink)"
-            strokeWidth={1.7}
-            data-testid="observed-point"
-          />
-        );
-      })}
       {row !== undefined && (
         <g pointerEvents="none">
           <line

@@ -1,293 +1,327 @@
-import type { ObservedReading, Plan, Scores } from '@vole/core';
-import { plainCourse } from '@vole/core';
-import { useMemo, useRef, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import type { AgreementAnswer, Bands, MatchDefinition, Plan, SeriesAgreement } from '@vole/core';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { FanChart, MOST_CIRCLES, MOST_NEAR } from '../charts/FanChart.tsx';
+import { stepWords } from '../charts/time-axis.ts';
+import { measureColours } from '../drawing/palette.ts';
+import { takeFile } from '../observed/table-reader.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
-import { shownNumber } from '../words/numbers.ts';
+import { takeObserved } from '../session/session.ts';
+import { categoriesOf } from '../simulation/act-words.ts';
+import { useAppSelector } from '../store/store.ts';
 import { provenanceOf } from '../studies/provenance.ts';
-import { NothingMeasured, StaleNote } from '../studies/study-views.tsx';
-import { ChoiceWord } from '../words/ChoiceWord.tsx';
+import { StudyList } from '../studies/StudyList.tsx';
+import { NothingMeasured } from '../studies/study-views.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
-import { openRun } from '../simulation/open-run.ts';
-import type { ObservedRow } from '../storage/schema.ts';
-import { useAppSelector } from '../store/store.ts';
-import type { TableHead } from '../observed/read-table.ts';
-import { takeFile, useReadTable } from '../observed/table-reader.ts';
-import { useObserved } from '../observed/use-observed.ts';
+import { ChoiceWord } from '../words/ChoiceWord.tsx';
+import { MOST_CIRCLES } from '../charts/observed-points.ts';
+import { agreementTable } from './agreement-rows.ts';
+import { AtDate } from './AtDate.tsx';
+import { InWords } from './InWords.tsx';
+import { MatchSetup } from './MatchSetup.tsx';
+import { ObservedTables } from './ObservedTables.tsx';
+import { OverTime } from './OverTime.tsx';
+import { PosteriorPairs } from './PosteriorPairs.tsx';
+import { Ranking } from './Ranking.tsx';
+import { ScoreCard } from './ScoreCard.tsx';
+import { ObservedSimulated, Residuals } from './SeriesPlots.tsx';
+import type { ComparedRuns } from './compared-runs.ts';
+import { useComparedRuns } from './compared-runs.ts';
+import type { ShownTable } from './TablePreview.tsx';
+import { TablePreview } from './TablePreview.tsx';
+import { useMatch } from './use-match.ts';
 
-/** Observed points over the fan of the runs of Repeat: does it agree? */
+/** What was observed against the runs of a study, and what agrees with it. */
 export function MatchView() {
   const textPlan = useTextPlan();
-  const { plan: runPlan, runs } = useShownStudy('repeat');
-  const { observed, set } = useObserved();
-  const [chosen, setChosen] = useState(0);
-  const navigate = useNavigate();
-  const study = useAppSelector((state) => state.studies.repeat.study);
-  const text = useAppSelector((state) => state.project.text);
-  const of = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
-  const plan = runPlan ?? textPlan;
-  const { table, reading, problem } = useReadTable(observed, plan);
-  const shownPair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
-  const series = reading?.series.find(
-    ({ column, measure: name }) => column === shownPair?.column && name === shownPair.measure,
-  );
-  const wanted = runPlan?.measures.findIndex((m) => m.name === series?.measure) ?? -1;
-  const isAsked = runs > 0 && wanted >= 0;
-  const fan = useAnswer('repeat', isAsked ? { is: 'fan', course: plainCourse(wanted), lines: MOST_NEAR } : undefined);
-  const scored = useMemo(
-    () => (isAsked && series ? { is: 'scores' as const, measure: wanted, observed: series.points } : undefined),
-    [isAsked, series, wanted],
-  );
-  const scores = useAnswer('repeat', scored)?.answer;
-  const measure = fan?.question.course.of[0] ?? wanted;
-  const bands = measure === wanted ? fan?.answer?.bands : undefined;
+  const { text: model, matchDraft } = useAppSelector((state) => state.project);
+  const read = useMatch();
+  const [match, setMatch] = useState<MatchDefinition>();
+  if (read?.match && read.match !== match) setMatch(read.match);
+  const [preview, setPreview] = useState<ShownTable>();
+  const [refused, setRefused] = useState<string>();
+  const [place, setPlace] = useState(0);
+  const compared = useComparedRuns(read);
+  const { plan, study, answer, posterior } = compared;
+  const series = answer?.series[Math.min(place, answer.series.length - 1)];
+  const of = useMemo(() => study && plan && provenanceOf(study, plan, model), [study, plan, model]);
+  const take = async (file: Blob, name: string): Promise<void> => {
+    try {
+      setPreview({ name, ...(await takeFile(file)) });
+      setRefused(undefined);
+    } catch (error) {
+      setRefused(
+        `“${name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`,
+      );
+    }
+  };
+  const shownPlan = plan ?? textPlan;
+  const colour = useSeriesColour(shownPlan, series?.expression);
+  const units = study
+    ? unitsOf(
+        shownPlan,
+        study.factors.map(({ parameter }) => parameter),
+      )
+    : [];
+  const found = compared.source === 'search' ? posterior?.found : undefined;
+  const { study: vary } = useAppSelector((state) => state.studies.vary);
+  const { plan: varyPlan, runs: varyRuns } = useShownStudy('vary');
   return (
-    <div className="flex h-full flex-col">
+    <div
+      className="flex h-full flex-col"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        const [file] = event.dataTransfer.files;
+        if (file) void take(file, file.name);
+      }}
+      onPaste={(event) => {
+        const text = event.clipboardData.getData('text/plain');
+        const isField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
+        if (!isField && text.trim() !== '') void take(new Blob([text]), 'pasted.csv');
+      }}
+    >
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          {plan?.measures.length === 0 && <NothingMeasured plan={plan} />}
-          {plan && plan.measures.length > 0 && (
-            <MatchSentence
-              plan={plan}
-              observed={observed}
-              table={table}
-              reading={reading}
-              problem={problem}
-              runs={runs}
-              chosen={chosen}
-              onChoose={setChosen}
-              onSet={set}
+          {textPlan?.measures.length === 0 && <NothingMeasured plan={textPlan} />}
+          {textPlan && textPlan.measures.length > 0 && (
+            <MatchSetup
+              plan={textPlan}
+              read={read}
+              match={match}
+              place={place}
+              onPlace={setPlace}
+              compared={compared}
             />
           )}
-          {series && scores && <ScoreCard scores={scores} runs={runs} />}
+          {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
+          {found && study && plan && (
+            <InWords plan={plan} study={study} match={read?.match} posterior={posterior!} found={found} units={units} />
+          )}
+          {textPlan && (
+            <ObservedTables refused={refused} onFile={(file) => void take(file, file.name)} onLook={setPreview} />
+          )}
+          <StudyList kind="match" />
         </div>
-        {plan && fan?.answer && bands && series ? (
+        {found && plan && (
           <ChartFrame
-            className="flex-1"
-            title={`${series.column} observed, ${series.measure} of the model`}
-            note={`line: median; bands: 50 % and 90 % of ${bands.runs} runs; circles: observed${series.points.length > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${series.points.length.toLocaleString('en-GB')}` : ''}`}
+            className="min-w-0 flex-[6]"
+            title="What agrees with the observations"
+            note="bars: posterior; dashed: prior; dots: draws; numbers: median and middle nine tenths"
             of={of}
-            table={() => [['time', 'observed'], ...series.points.map((point) => [point.time, point.value])]}
+            table={() => [
+              [...found.posterior.parameters, 'weight'],
+              ...found.posterior.draws.map((draw, i) => [...draw, found.posterior.weights[i]!]),
+            ]}
           >
-            <FanChart
-              plan={plan}
-              bands={bands}
-              lines={fan.answer.lines}
-              measure={measure}
-              observed={series.points}
-              showRuns={false}
-              onOpen={(run, step) => {
-                openRun(study!, plan, run, step);
-                void navigate(`/project/${study!.projectId}/watch`);
-              }}
+            <PosteriorPairs
+              found={found}
+              units={units}
+              words={found.posterior.parameters.map((parameter) => categoriesOf(plan, parameter))}
+              colour={colour}
             />
           </ChartFrame>
-        ) : (
-          <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
-            <p>
-              {shownPair && shownPair.measure === '' && runs > 0
-                ? `Choose at the left which measure of the model “${shownPair.column}” was a count of.`
-                : runs === 0
-                  ? 'The observed points are laid over the fan of many runs.'
-                  : 'Import observed data as CSV: a column of times or dates, and columns of values.'}
-            </p>
-            {runs === 0 && (
-              <Link to="../repeat" relative="path" className="btn-strong">
-                Run some seeds in Repeat
-              </Link>
+        )}
+        {plan && answer && series ? (
+          <div className="flex min-h-0 min-w-0 flex-[7] gap-4">
+            <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto">
+              <SeriesFrame plan={plan} compared={compared} answer={answer} series={series} colour={colour} of={of} />
+              {found && <ScoreCard plan={plan} series={series} runs={answer.runs} />}
+            </div>
+            {!found && (
+              <div className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto">
+                <ScoreCard plan={plan} series={series} runs={answer.runs} />
+                {vary && varyPlan && varyRuns > 0 && read?.match && (
+                  <Ranking
+                    plan={varyPlan}
+                    study={vary}
+                    series={Math.min(place, read.match.series.length - 1)}
+                    of={read.of}
+                    hasHeldOut={series.heldOut !== undefined}
+                  />
+                )}
+              </div>
             )}
           </div>
+        ) : (
+          !found && <NothingCompared hasTables={matchDraft.trim() !== ''} compared={compared} />
         )}
       </main>
-      {plan && (
+      {shownPlan && (
         <FanRibbon
-          plan={plan}
-          bands={bands}
-          measure={Math.max(0, measure)}
-          observed={series?.points}
+          plan={shownPlan}
+          bands={series && plan ? bandsOfFan(series, plan, answer!.runs) : undefined}
+          measure={Math.max(
+            0,
+            shownPlan.measures.findIndex(({ name }) => name === series?.expression),
+          )}
+          observed={series?.observations}
           title={
             <b className="font-title">
-              {runs} runs and {series?.points.length ?? 0} observed points
+              {answer
+                ? `${answer.runs} ${compared.source === 'search' ? 'draws' : 'runs'} and ${series?.observations.length ?? 0} observations`
+                : 'nothing compared yet'}
             </b>
           }
-          note={observed?.name ?? ''}
+          note={series?.name ?? ''}
+        />
+      )}
+      {preview && textPlan && (
+        <TablePreview
+          key={preview.name}
+          table={preview}
+          plan={textPlan}
+          model={model}
+          match={matchDraft}
+          tables={read?.tables ?? {}}
+          onTake={(next) => {
+            void takeObserved(preview.name, preview.csv, next);
+            setPreview(undefined);
+          }}
+          onClose={() => setPreview(undefined)}
         />
       )}
     </div>
   );
 }
 
-/** In the place of a measure while none is chosen. */
-const UNCHOSEN = 'a measure ...';
+const FORMS = ['over time', 'residuals', 'observed against simulated', 'at a date'] as const;
+type Form = (typeof FORMS)[number];
 
-interface SentenceProps {
+interface FrameProps {
   readonly plan: Plan;
-  readonly observed: ObservedRow | undefined;
-  readonly table: TableHead | undefined;
-  readonly reading: ObservedReading | undefined;
-  readonly problem: string | undefined;
-  readonly runs: number;
-  readonly chosen: number;
-  readonly onChoose: (series: number) => void;
-  readonly onSet: (row: Omit<ObservedRow, 'id' | 'projectId'>) => void;
+  readonly compared: ComparedRuns;
+  readonly answer: AgreementAnswer;
+  readonly series: SeriesAgreement;
+  readonly colour: string;
+  readonly of: ReturnType<typeof provenanceOf> | undefined;
 }
 
-function MatchSentence({ plan, observed, table, reading, problem, runs, chosen, onChoose, onSet }: SentenceProps) {
-  const chooser = useRef<HTMLInputElement>(null);
-  const [refused, setRefused] = useState<string>();
-  const measures = plan.measures.map((m) => m.name);
-  const take = async (file: File): Promise<void> => {
-    try {
-      onSet({ name: file.name, ...(await takeFile(file, measures, plan.clock.start !== undefined)) });
-      setRefused(undefined);
-    } catch (error) {
-      setRefused(
-        `“${file.name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`,
-      );
-    }
-  };
-  const remap = (mapping: Partial<ObservedRow['mapping']>): void => {
-    if (observed) onSet({ name: observed.name, csv: observed.csv, mapping: { ...observed.mapping, ...mapping } });
-  };
-  const pair = observed?.mapping.columns[Math.min(chosen, observed.mapping.columns.length - 1)];
-  const setPair = (change: Partial<{ column: string; measure: string }>): void =>
-    remap({ columns: observed!.mapping.columns.map((old) => (old === pair ? { ...old, ...change } : old)) });
-  const series = reading?.series.find(({ column, measure }) => column === pair?.column && measure === pair.measure);
-  const free = table?.header.find(
-    (name) => name !== observed?.mapping.timeColumn && !observed?.mapping.columns.some((c) => c.column === name),
+/** One series against the runs, in one of several forms. */
+function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps) {
+  const [form, setForm] = useState<Form>('over time');
+  const [wantedTime, setTime] = useState<number>();
+  const place = answer.series.indexOf(series);
+  const times = [...new Set(series.observations.map(({ time }) => time))];
+  const time = times.find((each) => each === wantedTime) ?? times[Math.floor(times.length / 2)] ?? 0;
+  const atDate = useAnswer(
+    compared.kind,
+    form === 'at a date'
+      ? {
+          is: 'at a date',
+          series: place,
+          time,
+          of: compared.of,
+          ...(compared.point === undefined ? {} : { point: compared.point }),
+        }
+      : undefined,
   );
+  const whenWords = (each: number): string => stepWords(plan, each / plan.clock.stepLength);
+  const heldOutFrom = series.observations.find(({ isHeldOut }) => isHeldOut)?.time;
+  const count = series.observations.length;
+  const runs = `${answer.runs}${answer.all > answer.runs ? ` of ${answer.all}` : ''} ${compared.source === 'search' ? 'runs at draws of the posterior' : 'runs'}`;
+  const hasErrors = series.observations.some(({ error }) => error > 0);
+  const notes: Readonly<Record<Form, string>> = {
+    'over time': `circles: observed${count > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${count.toLocaleString('en-GB')}` : ''}${hasErrors ? ', with nine tenths of their error' : ''}; line: median; bands: 50 % and 90 % of ${runs}${hasErrors ? ', error of observing included' : ''}`,
+    residuals: `dots: observed less median; bars: 50 % and 90 % of ${runs} about it${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
+    'observed against simulated': `dots: median of ${runs}; bars: 50 % and 90 %; dashed: agreement${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
+    'at a date': `${runs}${hasErrors ? ', error of observing included' : ''}`,
+  };
   return (
-    <section aria-label="Comparison" className="card p-4">
-      {observed && table && pair ? (
-        <p className="font-title text-[17px] leading-8">
-          Compare column{' '}
-          <ChoiceWord
-            label="Value column"
-            value={pair.column}
-            options={table.header}
-            onChange={(column) => setPair({ column })}
-          />{' '}
-          with{' '}
-          <ChoiceWord
-            label="Measure"
-            value={pair.measure || UNCHOSEN}
-            options={pair.measure ? measures : [UNCHOSEN, ...measures]}
-            onChange={(measure) => setPair({ measure: measure === UNCHOSEN ? '' : measure })}
-          />
-          , column{' '}
-          <ChoiceWord
-            label="Time column"
-            value={observed.mapping.timeColumn}
-            options={table.header}
-            onChange={(timeColumn) => remap({ timeColumn })}
-          />{' '}
-          being a{' '}
-          <ChoiceWord
-            label="Time column is"
-            value={observed.mapping.timeIs}
-            options={['date', 'time']}
-            onChange={(timeIs) => remap({ timeIs: timeIs as 'date' | 'time' })}
-          />
-          , over {runs} runs.
-        </p>
-      ) : (
-        <p className="font-title text-[17px]">Compare the model with what was observed.</p>
-      )}
-      {observed && (
-        <p className="mt-1 text-sm text-faint">
-          {observed.name}
-          {series
-            ? `: ${series.points.length} values${series.gaps ? `, ${series.gaps} ${series.gaps === 1 ? 'gap' : 'gaps'}` : ''}`
-            : ''}
-        </p>
-      )}
-      {table && table.notes.length > 0 && <p className="mt-1 text-sm text-faint">{table.notes.join(' ')}</p>}
-      {[problem, refused].map(
-        (text) =>
-          text && (
-            <p key={text} role="alert" className="mt-2 text-problem">
-              {text}
-            </p>
-          ),
-      )}
-      {reading && reading.problems.length > 0 && (
-        <ul role="alert" className="mt-2 list-disc pl-5 text-problem">
-          {reading.problems.map((text) => (
-            <li key={text}>{text}</li>
+    <ChartFrame
+      className="min-h-[340px] flex-1"
+      title={`${series.name}, observed and of the model`}
+      note={notes[form]}
+      of={of}
+      table={() => agreementTable(series, plan)}
+    >
+      <div className="flex h-full flex-col">
+        <div className="flex flex-wrap gap-x-4 text-sm" role="group" aria-label="Shown as">
+          {FORMS.map((each) => (
+            <button
+              key={each}
+              type="button"
+              aria-pressed={form === each}
+              className={form === each ? 'font-semibold' : 'link'}
+              onClick={() => setForm(each)}
+            >
+              {each}
+            </button>
           ))}
-        </ul>
-      )}
-      <div className="mt-3 flex flex-wrap gap-2">
-        <button type="button" className={observed ? 'btn' : 'btn-strong'} onClick={() => chooser.current?.click()}>
-          {observed ? 'Other data' : 'Import CSV'}
-        </button>
-        {observed && free && (
-          <button
-            type="button"
-            className="btn"
-            onClick={() => remap({ columns: [...observed.mapping.columns, { column: free, measure: '' }] })}
-          >
-            One more column
-          </button>
-        )}
-        {observed && observed.mapping.columns.length > 1 && (
-          <ChoiceWord
-            label="Shown comparison"
-            value={`${pair?.column} with ${pair?.measure}`}
-            options={observed.mapping.columns.map((c) => `${c.column} with ${c.measure}`)}
-            onChange={(text) =>
-              onChoose(observed.mapping.columns.findIndex((c) => `${c.column} with ${c.measure}` === text))
-            }
-          />
-        )}
+          {form === 'at a date' && (
+            <ChoiceWord
+              label="Date"
+              value={whenWords(time)}
+              options={times.map(whenWords)}
+              onChange={(words) => setTime(times.find((each) => whenWords(each) === words))}
+            />
+          )}
+        </div>
+        <div className="min-h-0 flex-1">
+          {form === 'over time' && (
+            <OverTime
+              plan={plan}
+              series={series}
+              heldOutFrom={heldOutFrom}
+              colour={colour}
+              marks={compared.source === 'search' ? 4 : 9}
+            />
+          )}
+          {form === 'residuals' && <Residuals plan={plan} series={series} colour={colour} />}
+          {form === 'observed against simulated' && <ObservedSimulated plan={plan} series={series} colour={colour} />}
+          {form === 'at a date' && atDate?.answer && atDate.question.time === time && (
+            <AtDate
+              answer={atDate.answer}
+              unit={plan.measures.find(({ name }) => name === series.expression)?.unitLabel ?? ''}
+              apart={series.distributions.find((each) => each.time === time)}
+            />
+          )}
+        </div>
       </div>
-      <input
-        ref={chooser}
-        type="file"
-        aria-label="Observed data as CSV"
-        accept=".csv,.txt,text/csv"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = '';
-          if (file) void take(file);
-        }}
-      />
-      <StaleNote kind="repeat" />
-    </section>
+    </ChartFrame>
   );
 }
 
-function ScoreCard({ scores, runs }: { readonly scores: Scores; readonly runs: number }) {
-  const share = (n: number): string => (scores.points > 0 ? `${Math.round((100 * n) / scores.points)} %` : '');
-  const lines: [string, string, string][] = [
-    ['inside the 50 % band', `${scores.inside50} of ${scores.points}`, share(scores.inside50)],
-    ['inside the 90 % band', `${scores.inside90} of ${scores.points}`, share(scores.inside90)],
-    ['root mean square error', shownNumber(scores.rootMeanSquareError), ''],
-    ['bias (model less observed)', `${scores.bias > 0 ? '+' : ''}${shownNumber(scores.bias)}`, ''],
-    ['ranked probability score', shownNumber(scores.rankedProbabilityScore), ''],
-  ];
+function NothingCompared({ hasTables, compared }: { readonly hasTables: boolean; readonly compared: ComparedRuns }) {
   return (
-    <section aria-label="How well does it agree" className="card p-4">
-      <h2 className="mb-1 text-[16px]">How well does it agree?</h2>
-      <table className="w-full">
-        <tbody>
-          {lines.map(([name, value, note]) => (
-            <tr key={name}>
-              <td>{name}</td>
-              <td className="text-right font-bold whitespace-nowrap">{value}</td>
-              <td className="pl-2 text-right text-sm text-faint">{note}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-1 text-sm text-faint">
-        Errors are those of the median of {runs} runs.
-        {scores.outside > 0 ? ` ${scores.outside} points lie outside the simulated time.` : ''}
-      </p>
-    </section>
+    <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
+      {!hasTables ? (
+        <p>Import, drop or paste what was observed: a table with a column of times or dates, and columns of values.</p>
+      ) : compared.isEmpty ? (
+        <>
+          <p>The observations are laid over the fan of many runs. Run some seeds, or find what agrees at the left.</p>
+          <Link to="../repeat" relative="path" className="btn-strong">
+            Run some seeds in Repeat
+          </Link>
+        </>
+      ) : (
+        <p>{compared.source === 'search' ? 'What agrees shows here after the first round.' : 'Comparing ...'}</p>
+      )}
+    </div>
   );
+}
+
+function useSeriesColour(plan: Plan | undefined, expression: string | undefined): string {
+  const theme = useAppSelector((state) => state.interface.theme);
+  const at = plan?.measures.findIndex(({ name }) => name === expression) ?? -1;
+  return (plan && at >= 0 ? measureColours(plan, theme)[at] : undefined) ?? 'var(--accent)';
+}
+
+function unitsOf(plan: Plan | undefined, parameters: readonly string[]): string[] {
+  return parameters.map((name) => plan?.parameters.find((parameter) => parameter.name === name)?.unitLabel ?? '');
+}
+
+/** The fan of a series as the ribbon draws one. */
+function bandsOfFan({ fan }: SeriesAgreement, { clock: { stepLength } }: Plan, runs: number): Bands {
+  return {
+    steps: Int32Array.from(fan.times, (time) => Math.round(time / stepLength)),
+    low90: Float64Array.from(fan.low90),
+    low50: Float64Array.from(fan.low50),
+    median: Float64Array.from(fan.median),
+    high50: Float64Array.from(fan.high50),
+    high90: Float64Array.from(fan.high90),
+    runs,
+    endedEarly: 0,
+  };
 }

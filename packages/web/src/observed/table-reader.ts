@@ -1,18 +1,7 @@
-import type { Plan } from '@vole/core';
-import { useEffect, useState } from 'react';
-import type { ObservedRow } from '../storage/schema.ts';
-import { AskedWorker } from '../simulation/asked-worker.ts';
+import type { MatchReading, TableLook } from '@vole/core';
 import { checkSize } from '@vole/core';
-import type { ReadTable, TakenTable } from './read-table.ts';
-
-export type TableRequest =
-  | {
-      readonly is: 'take';
-      readonly bytes: ArrayBuffer;
-      readonly measures: readonly string[];
-      readonly hasCalendar: boolean;
-    }
-  | { readonly is: 'read'; readonly csv: string; readonly mapping: ObservedRow['mapping']; readonly plan: Plan };
+import { AskedWorker } from '../simulation/asked-worker.ts';
+import type { TableRequest, TakenTable } from './match-desk.ts';
 
 const reader = new AskedWorker<TableRequest>(
   () => new Worker(new URL('../workers/table.worker.ts', import.meta.url), { type: 'module', name: 'table' }),
@@ -20,30 +9,21 @@ const reader = new AskedWorker<TableRequest>(
 );
 
 /** Reads a file apart from the page. @throws Error that says what is wrong with the file */
-export async function takeFile(file: File, measures: readonly string[], hasCalendar: boolean): Promise<TakenTable> {
+export async function takeFile(file: Blob): Promise<TakenTable> {
   checkSize(file.size);
-  const bytes = await file.arrayBuffer();
-  return (await reader.ask({ is: 'take', bytes, measures, hasCalendar })) as TakenTable;
+  return (await reader.ask({ is: 'take', bytes: await file.arrayBuffer() })) as TakenTable;
 }
 
-export type TableState = Partial<ReadTable> & { readonly problem?: string };
+/** How a table looks. @throws Error that says what is wrong with it */
+export async function lookAt(csv: string): Promise<TableLook> {
+  return (await reader.ask({ is: 'look', csv })) as TableLook;
+}
 
-/** The observed series, read apart from the page; those read before stay on show until they are there. */
-export function useReadTable(observed: ObservedRow | undefined, plan: Plan | undefined): TableState {
-  const [state, setState] = useState<{ readonly of: string; readonly read: TableState }>();
-  useEffect(() => {
-    if (!observed || !plan) return;
-    let isAsked = true;
-    const show = (read: TableState): void => {
-      if (isAsked) setState({ of: observed.projectId, read });
-    };
-    reader.ask({ is: 'read', csv: observed.csv, mapping: observed.mapping, plan }).then(
-      (read) => show(read as ReadTable),
-      (error: unknown) => show({ problem: error instanceof Error ? error.message : String(error) }),
-    );
-    return () => {
-      isAsked = false;
-    };
-  }, [observed, plan]);
-  return observed && state?.of === observed.projectId ? state.read : {};
+/** Reads the text of a match; nothing where the model has errors. @throws Error that says what is wrong with a table */
+export async function askMatch(
+  text: string,
+  model: string,
+  tables: Readonly<Record<string, string>>,
+): Promise<MatchReading | undefined> {
+  return (await reader.ask({ is: 'match', text, model, tables })) as MatchReading | undefined;
 }

@@ -2,6 +2,7 @@ import alarmRelay from '../../../../examples/alarm-relay.vole?raw';
 import dusk from '../../../../examples/dusk.vole?raw';
 import groomingCircle from '../../../../examples/grooming-circle.vole?raw';
 import hedgerows from '../../../../examples/hedgerows.vole?raw';
+import meadowMatch from '../../../../examples/meadow-year.match?raw';
 import meadowText from '../../../../examples/meadow-year.vole?raw';
 import runways from '../../../../examples/runways.vole?raw';
 import whistleCraze from '../../../../examples/whistle-craze.vole?raw';
@@ -24,11 +25,9 @@ export const EXAMPLES: readonly { readonly name: string; readonly about: string;
 /** Adds the demo with its made-up observed data. */
 export async function addDemo(): Promise<ProjectRow> {
   const project = await repository.addProject(DEMO_NAME, meadowText);
-  await repository.setObserved({
-    projectId: project.id,
-    name: 'Trap counts (made up)',
-    csv: trapCounts,
-    mapping: { timeColumn: 'date', timeIs: 'date', columns: [{ column: 'voles', measure: 'voles' }] },
-  });
+  await repository.keepObserved(
+    { projectId: project.id, name: 'meadow-year-trap-counts.csv', csv: trapCounts },
+    meadowMatch,
+  );
   return project;
 }

@@ -1,4 +1,4 @@
-import { BundleError, loadModel, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
+import { BundleError, loadModel, matchOfMapping, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
 import { runsOfStudy, tooLarge } from '../studies/study-design.ts';
 import { newId, repository } from '../storage/repository.ts';
 import type { ProjectRow, StudyRow } from '../storage/schema.ts';
@@ -49,7 +49,10 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
   }
   const project = await repository.addProject(bundle.project.name, bundle.model, bundle.project.notes);
   for (const { name, csv, mapping } of bundle.observed)
-    await repository.setObserved({ projectId: project.id, name, csv, mapping });
+    await repository.keepObserved(
+      { projectId: project.id, name, csv },
+      bundle.project.match ?? (mapping && matchOfMapping(name, mapping)),
+    );
   const now = Date.now();
   for (const [i, { digest, text, ...study }] of bundle.studies.entries()) {
     const row: StudyRow = {

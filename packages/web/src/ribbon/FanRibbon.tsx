@@ -1,11 +1,13 @@
-import type { Bands, ObservedPoint, Plan } from '@vole/core';
+import type { Bands, Plan } from '@vole/core';
 import { area } from 'd3-shape';
 import type { ReactNode } from 'react';
 import { measureColours } from '../drawing/palette.ts';
 import { Ribbon } from './Ribbon.tsx';
 import { timeTicks } from '../charts/time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
-import { bandRows, drawnPoints, rangeOf } from '../charts/FanChart.tsx';
+import { bandRows, rangeOf } from '../charts/FanChart.tsx';
+import type { ObservedPoint } from '../charts/observed-points.ts';
+import { drawnPoints } from '../charts/observed-points.ts';
 import { pathThrough } from '../charts/thinning.ts';
 
 const STRETCHES = 200;
@@ -34,9 +36,10 @@ export function FanRibbon({ plan, bands, measure, baseline, observed = [], title
       plan,
       useAppSelector((state) => state.interface.theme),
     )[measure] ?? 'var(--accent)';
-  const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [], observed)] : []));
-  const low = Math.min(0, ...ranges.map((range) => range.low));
-  const high = Math.max(1e-9, ...ranges.map((range) => range.high));
+  const ranges = [bands, baseline].flatMap((fan) => (fan ? [rangeOf(fan, [])] : []));
+  const values = observed.map(({ value }) => value);
+  const low = Math.min(0, ...values, ...ranges.map((range) => range.low));
+  const high = Math.max(1e-9, ...values, ...ranges.map((range) => range.high));
   return (
     <Ribbon
       left={<span>{title}</span>}

@@ -18,7 +18,10 @@ const SAVE_PAUSE = 600;
 const channel = new BroadcastChannel('vole-parade');
 let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
-let draftTimer: ReturnType<typeof setTimeout> | undefined;
+const draftTimers: Record<'study' | 'match', ReturnType<typeof setTimeout> | undefined> = {
+  study: undefined,
+  match: undefined,
+};
 let saving: Promise<void> = Promise.resolve();
 
 export async function openProject(row: ProjectRow): Promise<void> {
@@ -28,7 +31,7 @@ export async function openProject(row: ProjectRow): Promise<void> {
   store.dispatch(modelActions.cleared());
   store.dispatch(watchActions.reset());
   store.dispatch(studyActions.cleared());
-  store.dispatch(observedActions.shown(undefined));
+  store.dispatch(observedActions.shown([]));
   store.dispatch(projectActions.opened(row));
   checkNow();
   try {
@@ -78,37 +81,56 @@ export async function visitView(view: ViewName): Promise<void> {
   const before = store.getState().project;
   store.dispatch(projectActions.viewVisited(view));
   const { id, visited } = store.getState().project;
-  if (!id || visited === before.visited) return;
-  try {
-    await repository.keepVisited(id, visited);
-  } catch (error) {
-    store.dispatch(projectActions.storageFailed(storageProblem(error)));
-  }
+  if (id && visited !== before.visited) await attempt(() => repository.keepVisited(id, visited));
 }
 
 /** A chart is read in another way, which is kept with the project. */
 export async function readChart(reading: ReadingRow): Promise<void> {
   store.dispatch(projectActions.chartRead(reading));
   const { id, readings } = store.getState().project;
-  if (!id) return;
-  try {
-    await repository.keepReadings(id, readings);
-  } catch (error) {
-    store.dispatch(projectActions.storageFailed(storageProblem(error)));
-  }
+  if (id) await attempt(() => repository.keepReadings(id, readings));
 }
 
 /** The text of a study is written: it is there again after a reload. */
 export function draftStudy(text: string): void {
   store.dispatch(projectActions.studyDrafted(text));
-  const { id } = store.getState().project;
-  clearTimeout(draftTimer);
-  if (id) draftTimer = setTimeout(() => void keepDraft(id, text), SAVE_PAUSE);
+  keepSoon('study', (id) => repository.keepStudyDraft(id, text));
 }
 
-async function keepDraft(id: string, text: string): Promise<void> {
+/** The text of the match is written: it is there again after a reload. */
+export function draftMatch(text: string): void {
+  store.dispatch(projectActions.matchDrafted(text));
+  keepSoon('match', (id) => repository.keepMatchDraft(id, text));
+}
+
+/** Keeps what is written once writing pauses. */
+function keepSoon(what: keyof typeof draftTimers, keep: (id: string) => Promise<void>): void {
+  const { id } = store.getState().project;
+  clearTimeout(draftTimers[what]);
+  if (id) draftTimers[what] = setTimeout(() => void attempt(() => keep(id)), SAVE_PAUSE);
+}
+
+/** A table of observed data is taken, in the place of one of the same name, with the text of the match that goes with it. */
+export function takeObserved(name: string, csv: string, matchDraft: string): Promise<void> {
+  const { id } = store.getState().project;
+  if (!id) return Promise.resolve();
+  clearTimeout(draftTimers.match);
+  store.dispatch(observedActions.taken({ id: 'unsaved', projectId: id, name, csv }));
+  store.dispatch(projectActions.matchDrafted(matchDraft));
+  return attempt(async () => void (await repository.keepObserved({ projectId: id, name, csv }, matchDraft)));
+}
+
+/** A table of observed data is taken away. */
+export function removeObserved(name: string): Promise<void> {
+  const { id } = store.getState().project;
+  if (!id) return Promise.resolve();
+  store.dispatch(observedActions.removed(name));
+  return attempt(() => repository.removeObserved(id, name));
+}
+
+async function attempt(action: () => Promise<void>): Promise<void> {
   try {
-    await repository.keepStudyDraft(id, text);
+    await action();
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }

@@ -1,5 +1,6 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
+import { mappingsToMatches } from './mappings-to-matches.ts';
 import { runsToBlocks } from './runs-to-blocks.ts';
 import type { BlockRow, ObservedRow, ProjectRow, RecordRow, StudyRow, VersionRow } from './schema.ts';
 
@@ -25,6 +26,7 @@ export function openDatabase(name = 'vole-parade'): Database {
   db.version(3).stores({ blocks: 'id, studyId' }).upgrade(runsToBlocks);
   db.version(4).stores({ runs: null });
   db.version(5).stores({ records: 'id, studyId' });
+  db.version(6).upgrade(mappingsToMatches);
   return db;
 }
 

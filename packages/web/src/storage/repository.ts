@@ -77,6 +77,11 @@ export class Repository {
     await this.db.projects.update(id, { studyDraft });
   }
 
+  /** Keeps the text of the match: no change of the project either. */
+  async keepMatchDraft(id: string, matchDraft: string): Promise<void> {
+    await this.db.projects.update(id, { matchDraft });
+  }
+
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */
   async renameProject(id: string, name: string, now = Date.now()): Promise<number> {
     return this.db.transaction('rw', this.db.projects, async () => {
@@ -235,19 +240,32 @@ export class Repository {
     return RecordSchema.safeParse(await this.db.records.get(id)).data;
   }
 
-  async observed(projectId: string): Promise<ObservedRow | undefined> {
-    const row = await this.db.observed.where({ projectId }).first();
-    return row && ObservedSchema.parse(row);
+  /** Tables of observed data of a project; one that cannot be read hides no other. */
+  async observed(projectId: string): Promise<ObservedRow[]> {
+    const rows = await this.db.observed.where({ projectId }).toArray();
+    return rows.flatMap((row) => ObservedSchema.safeParse(row).data ?? []);
   }
 
-  /** Keeps observed data in the place of earlier ones of the project. */
-  async setObserved(row: Omit<ObservedRow, 'id'>): Promise<ObservedRow> {
+  /** Keeps a table in the place of one of the same name, if the project has one, with the text of the match that goes with it. */
+  async keepObserved(row: Omit<ObservedRow, 'id'>, matchDraft?: string): Promise<ObservedRow> {
     const kept: ObservedRow = { ...row, id: newId() };
-    await this.db.transaction('rw', this.db.observed, async () => {
-      await this.db.observed.where({ projectId: row.projectId }).delete();
-      await this.db.observed.add(kept);
+    const { observed, projects } = this.db;
+    await this.db.transaction('rw', [observed, projects], async () => {
+      await observed
+        .where({ projectId: row.projectId })
+        .filter(({ name }) => name === row.name)
+        .delete();
+      await observed.add(kept);
+      if (matchDraft !== undefined) await projects.update(row.projectId, { matchDraft });
     });
     return kept;
+  }
+
+  async removeObserved(projectId: string, name: string): Promise<void> {
+    await this.db.observed
+      .where({ projectId })
+      .filter((row) => row.name === name)
+      .delete();
   }
 }
 

@@ -3,12 +3,6 @@ import { z } from 'zod';
 
 /** The shape of what is stored; every row passes its schema once when it is read. */
 
-const MappingSchema = z.object({
-  timeColumn: z.string(),
-  timeIs: z.enum(['date', 'time']),
-  columns: z.array(z.object({ column: z.string(), measure: z.string() })),
-});
-
 /** How one chart is read: its measures by name, as the text may order them anew. */
 const ReadingSchema = z.object({
   title: z.string(),
@@ -37,6 +31,8 @@ export const ProjectSchema = z.object({
   readings: z.array(ReadingSchema).optional(),
   /** The text of a study that is being written, or was last; empty where studies are put together as sentences. */
   studyDraft: z.string().optional(),
+  /** The text of the match: what the model is held against, and how. */
+  matchDraft: z.string().optional(),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */
@@ -51,10 +47,11 @@ export const VersionSchema = z.object({
 export const StudySchema = z.object({
   id: z.string(),
   projectId: z.string(),
-  kind: z.enum(['repeat', 'vary']),
+  kind: z.enum(['repeat', 'vary', 'match']),
   name: z.string(),
   /** Model text that the runs were made with. */
   text: z.string(),
+  /** Of its runs; of a study that looks for what agrees the one by which its runs are drawn. */
   seeds: z.array(z.number()),
   every: z.number(),
   steps: z.number().optional(),
@@ -70,6 +67,10 @@ export const StudySchema = z.object({
   notes: z.string().optional(),
   /** Whether the records of the model are kept. */
   records: z.boolean().optional(),
+  /** Of a study that looks for what agrees: its tables by name, as CSV; its text is the wording. */
+  observed: z.record(z.string(), z.string()).optional(),
+  /** Runs of such a study at most. */
+  mostRuns: z.number().optional(),
   /** Its points, where they are not every combination of the factors. */
   listed: ListedPointsSchema.optional(),
   /** Conditions over its runs beside the summaries of the model. */
@@ -108,12 +109,13 @@ export function recordId(studyId: string, record: number, point: string, seed: n
   return JSON.stringify([studyId, record, seed, point]);
 }
 
+/** A table of what was observed. */
 export const ObservedSchema = z.object({
   id: z.string(),
   projectId: z.string(),
+  /** That of its file, by which the text of the match knows it. */
   name: z.string(),
   csv: z.string(),
-  mapping: MappingSchema,
 });
 
 export type ProjectRow = z.infer<typeof ProjectSchema>;

@@ -2,18 +2,25 @@ import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
 import type { ObservedRow } from '../storage/schema.ts';
 
-/** The observed data of the open project, as they are on the page. */
+/** The tables of observed data of the open project, as they are on the page. */
 interface ObservedState {
-  readonly row: ObservedRow | undefined;
+  readonly tables: readonly ObservedRow[];
 }
 
-const initialState: ObservedState = { row: undefined };
+const initialState: ObservedState = { tables: [] };
 
 export const observedSlice = createSlice({
   name: 'observed',
   initialState,
   reducers: {
-    shown: (_, { payload }: PayloadAction<ObservedRow | undefined>) => ({ row: payload }),
+    shown: (_, { payload }: PayloadAction<readonly ObservedRow[]>) => ({ tables: payload }),
+    /** In the place of one of the same name. */
+    taken: ({ tables }, { payload }: PayloadAction<ObservedRow>) => ({
+      tables: [...tables.filter(({ name }) => name !== payload.name), payload],
+    }),
+    removed: ({ tables }, { payload }: PayloadAction<string>) => ({
+      tables: tables.filter(({ name }) => name !== payload),
+    }),
   },
 });
 

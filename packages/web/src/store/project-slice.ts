@@ -19,6 +19,8 @@ export interface ProjectState {
   readonly readings: readonly ReadingRow[];
   /** The text of a study that is being written; empty where studies are put together as sentences. */
   readonly studyDraft: string;
+  /** The text of the match; empty while there is none. */
+  readonly matchDraft: string;
   /** What is wrong with storage, if anything. */
   readonly problem: string | undefined;
   /** What another tab has stored in the meantime. */
@@ -39,6 +41,7 @@ const initialState: ProjectState = {
   visited: [],
   readings: [],
   studyDraft: '',
+  matchDraft: '',
   problem: undefined,
   conflict: undefined,
   textOrigin: 0,
@@ -76,6 +79,7 @@ export const projectSlice = createSlice({
       visited: payload.visited,
       readings: payload.readings ?? [],
       studyDraft: payload.studyDraft ?? '',
+      matchDraft: payload.matchDraft ?? '',
       problem: state.problem,
       textOrigin: state.textOrigin + 1,
     }),
@@ -108,6 +112,9 @@ export const projectSlice = createSlice({
     },
     studyDrafted: (state, { payload }: PayloadAction<string>) => {
       state.studyDraft = payload;
+    },
+    matchDrafted: (state, { payload }: PayloadAction<string>) => {
+      state.matchDraft = payload;
     },
     saved: (
       state,

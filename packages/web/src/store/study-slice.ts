@@ -39,7 +39,7 @@ interface StudiesState extends Readonly<Record<StudyKind, StudyStatus>> {
 }
 
 function cleared(): StudiesState {
-  return { repeat: none, vary: none, list: [] };
+  return { repeat: none, vary: none, match: none, list: [] };
 }
 
 export const studySlice = createSlice({

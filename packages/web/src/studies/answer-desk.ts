@@ -1,5 +1,25 @@
-import type { AskedStudy, Design, FinishedKeys, Outcome, Question, RecordedRows, RecordQuestion } from '@vole/core';
-import { answerOfRecord, answerTo, BlockError, decodeBlock, StudyResults, withOutcomes } from '@vole/core';
+import type {
+  AskedStudy,
+  Design,
+  FinishedKeys,
+  ObservedTable,
+  Outcome,
+  Question,
+  RecordedRows,
+  RecordQuestion,
+} from '@vole/core';
+import {
+  answerOfRecord,
+  answerTo,
+  BlockError,
+  decodeBlock,
+  loadModel,
+  MatchSearch,
+  readCsv,
+  readMatch,
+  StudyResults,
+  withOutcomes,
+} from '@vole/core';
 import { repository } from '../storage/repository.ts';
 import { recordId } from '../storage/schema.ts';
 
@@ -11,6 +31,9 @@ export type AnswerRequest =
       readonly text: string;
       readonly design: Design;
       readonly outcomes: readonly Outcome[];
+      readonly parameters: Readonly<Record<string, number>>;
+      /** Of a study that looks for what agrees. */
+      readonly match?: MatchText;
       /** Whether its blocks are read from storage. */
       readonly stored: boolean;
     }
@@ -27,11 +50,22 @@ export type AnswerRequest =
     }
   /** Which runs are finished. */
   | { readonly is: 'finished'; readonly study: string; readonly summary?: number }
+  /** What all other studies are held against from now on. */
+  | { readonly is: 'hold'; readonly match: MatchText }
   | { readonly is: 'close'; readonly study: string };
+
+/** The text of a match with its tables by name, as CSV. */
+export interface MatchText {
+  readonly text: string;
+  readonly tables: Readonly<Record<string, string>>;
+}
 
 interface OpenStudy {
   asked: AskedStudy | undefined;
   results: StudyResults;
+  /** Its own match, or else what is held against it; read when it is asked for first. */
+  match: MatchText | undefined;
+  matched: AskedStudy | undefined;
   /** Answers since results came last, by question. */
   readonly answers: Map<string, unknown>;
 }
@@ -40,10 +74,13 @@ interface OpenStudy {
 export class AnswerDesk {
   private readonly studies = new Map<string, OpenStudy>();
   private read: ReadRecord | undefined;
+  private held: MatchText = { text: '', tables: {} };
+  private readonly tables = new Map<string, ObservedTable>();
 
   async answer(request: AnswerRequest): Promise<unknown> {
     if (request.is === 'open') return this.open(request);
     if (request.is === 'close') return void this.studies.delete(request.study);
+    if (request.is === 'hold') return this.hold(request.match);
     const study = this.studies.get(request.study);
     if (!study) throw new Error('The results of this study are no longer at hand.');
     switch (request.is) {
@@ -53,10 +90,58 @@ export class AnswerDesk {
       case 'finished':
         return study.results.finished(request.summary) satisfies FinishedKeys;
       case 'ask':
-        return answered(study, request.question);
+        return this.answered(study, request.question);
       case 'ask of a record':
         return this.ofRecord(study, request);
     }
+  }
+
+  private hold(match: MatchText): void {
+    this.held = match;
+    this.tables.clear();
+    for (const study of this.studies.values())
+      if (!study.match) {
+        study.matched = undefined;
+        study.answers.clear();
+      }
+  }
+
+  private answered(study: OpenStudy, question: Question): unknown {
+    const { answers } = study;
+    if (!study.asked) throw new Error('The text of this study has errors, so its results cannot be read.');
+    const asked = OF_A_MATCH.includes(question.is) || study.match ? this.matched(study, study.asked) : study.asked;
+    // Tables are large, and a window of one is found quickly: they are not kept.
+    if (UNKEPT.includes(question.is)) return answerTo(asked, question);
+    const key = JSON.stringify(question);
+    if (!answers.has(key)) answers.set(key, answerTo(asked, question));
+    return answers.get(key);
+  }
+
+  /** A study with what it is held against, which may say nothing of its model: then there is no answer either. */
+  private matched(study: OpenStudy, asked: AskedStudy): AskedStudy {
+    if (study.matched) return study.matched;
+    const { text, tables } = study.match ?? this.held;
+    const { loaded } = loadModel(asked.text ?? '');
+    const { match } = loaded
+      ? readMatch(text, { text: asked.text ?? '', loaded }, this.readTables(tables))
+      : { match: undefined };
+    if (!match) return (study.matched = asked);
+    const search =
+      study.match && match.search
+        ? new MatchSearch(match, asked.plan, (point, seed) => asked.results.outcome(point, seed))
+        : undefined;
+    return (study.matched = { ...asked, match, ...(search ? { search } : {}) });
+  }
+
+  /** Each table is read once; one that cannot be read is none. */
+  private readTables(tables: Readonly<Record<string, string>>): ReadonlyMap<string, ObservedTable> {
+    return new Map(
+      Object.entries(tables).flatMap(([name, csv]) => {
+        const table = this.tables.get(csv) ?? readableTable(csv);
+        if (table) this.tables.set(csv, table);
+        return table ? [[name, table] as const] : [];
+      }),
+    );
   }
 
   private async ofRecord(
@@ -82,14 +167,18 @@ export class AnswerDesk {
     text,
     design,
     outcomes,
+    parameters,
+    match,
     stored,
   }: Extract<AnswerRequest, { is: 'open' }>): Promise<void> {
     const results = this.studies.get(id)?.results ?? new StudyResults();
     const plan = withOutcomes(text, undefined, outcomes)?.plan;
     // Known before storage is asked: where that fails, what the page has is still taken.
     this.studies.set(id, {
-      asked: plan && { plan, design, results, text },
+      asked: plan && { plan, design, results, text, parameters },
       results,
+      match,
+      matched: undefined,
       answers: new Map<string, unknown>(),
     });
     if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
@@ -111,13 +200,14 @@ function addReadable(results: StudyResults, bytes: ArrayBuffer): void {
   }
 }
 
-const UNKEPT: readonly Question['is'][] = ['table', 'parquet', 'run table'];
+const UNKEPT: readonly Question['is'][] = ['table', 'parquet', 'run table', 'next runs', 'match tables'];
+/** Questions for which it matters what a study is held against. */
+const OF_A_MATCH: readonly Question['is'][] = ['agreement', 'at a date', 'ranking', 'match tables'];
 
-function answered({ asked, answers }: OpenStudy, question: Question): unknown {
-  if (!asked) throw new Error('The text of this study has errors, so its results cannot be read.');
-  // Tables are large, and a window of one is found quickly: they are not kept.
-  if (UNKEPT.includes(question.is)) return answerTo(asked, question);
-  const key = JSON.stringify(question);
-  if (!answers.has(key)) answers.set(key, answerTo(asked, question));
-  return answers.get(key);
+function readableTable(csv: string): ObservedTable | undefined {
+  try {
+    return readCsv(csv);
+  } catch {
+    return undefined;
+  }
 }

@@ -1,7 +1,7 @@
 import type { AnswerTo, FinishedKeys, Question, RecordAnswerTo, RecordQuestion } from '@vole/core';
 import { AskedWorker } from '../simulation/asked-worker.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import type { AnswerRequest } from './answer-desk.ts';
+import type { AnswerRequest, MatchText } from './answer-desk.ts';
 import { designOf } from './study-design.ts';
 
 /** Results of studies are held and looked at in a worker of their own; the page asks it. */
@@ -13,10 +13,14 @@ interface OpenedStudy {
 }
 
 const opened = new Map<string, OpenedStudy>();
+let held: MatchText = { text: '', tables: {} };
 const worker: AskedWorker<AnswerRequest> = new AskedWorker<AnswerRequest>(
   () => new Worker(new URL('../workers/answers.worker.ts', import.meta.url), { type: 'module', name: 'answers' }),
   'The results could not be looked at',
-  () => [...opened.values()].forEach(reopen),
+  () => {
+    void worker.ask({ is: 'hold', match: held }).catch(() => undefined);
+    [...opened.values()].forEach(reopen);
+  },
 );
 
 /** A worker that was put in the place of another one is told everything again; its answers come in turn, so what is asked next waits for it. */
@@ -33,6 +37,8 @@ function openRequest(study: StudyRow, stored: boolean): AnswerRequest {
     text: study.text,
     design: designOf(study),
     outcomes: study.outcomes ?? [],
+    parameters: study.parameters,
+    ...(study.kind === 'match' ? { match: { text: study.wording ?? '', tables: study.observed ?? {} } } : {}),
     stored,
   };
 }
@@ -50,6 +56,12 @@ export async function openAnswers(
 
 export function closeAnswers(study: string): void {
   if (opened.delete(study)) void worker.ask({ is: 'close', study }).catch(() => undefined);
+}
+
+/** What studies are held against from now on, but for those that look for what agrees, which have their own. */
+export function holdAgainst(match: MatchText): void {
+  held = match;
+  void worker.ask({ is: 'hold', match }).catch(() => undefined);
 }
 
 /** New runs of a study. If they cannot be taken up, a question will say so. */

@@ -8,7 +8,7 @@ const MOST_BYTES = 1.5e9;
 /** Bookkeeping of a stored run beside its numbers. */
 const BYTES_A_RUN = 40;
 
-type Designed = Pick<StudyRow, 'seeds' | 'factors' | 'listed'>;
+type Designed = Pick<StudyRow, 'seeds' | 'factors' | 'listed' | 'mostRuns'>;
 
 export function designOf({ factors, seeds, listed }: Designed): Design {
   return listed ? { is: 'listed', ...listed, factors, seeds } : { is: 'every combination', factors, seeds };
@@ -21,9 +21,9 @@ export function settingOf(
   return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
 }
 
-/** How many runs a study has in all. */
+/** How many runs a study has in all; one that looks for what agrees has so many at most. */
 export function runsOfStudy(study: Designed): number {
-  return runCount(designOf(study));
+  return study.mostRuns ?? runCount(designOf(study));
 }
 
 /** Bytes that the results of so many runs take up. */

@@ -4,6 +4,7 @@ import { repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
 import { BlockSink } from './block-sink.ts';
+import { AskedProposer } from './asked-proposer.ts';
 import { runsOfStudy, settingOf } from './study-design.ts';
 import { PATIENCE, WorkerExecutor } from './worker-executor.ts';
 
@@ -68,10 +69,16 @@ export class StudyRun {
 
   /** The numbers of the study as they stand. */
   numbers(): Pick<StudyStatus, 'done' | 'total' | 'failed' | 'unstored'> {
-    const { until, status } = this.row;
-    // Where each point gets as many seeds as it needs, those that were run are all.
-    const total = until && status === 'done' ? this.done : runsOfStudy(this.row);
+    const { until, mostRuns, status } = this.row;
+    // Where a study takes as many runs as it needs, those that were run are all.
+    const takesAsNeeded = until !== undefined || mostRuns !== undefined;
+    const total = takesAsNeeded && status === 'done' ? this.done : Math.max(this.done, runsOfStudy(this.row));
     return { done: this.done, total, failed: this.failed, unstored: this.sink.unstored };
+  }
+
+  /** Gives a study that looks for what agrees another text of its match; the runs it has are used as far as it asks for them. */
+  look(search: SearchParts): void {
+    if (!this.isRunning) this.row = { ...this.row, ...search };
   }
 
   /** Runs what is missing. Further seeds may be given. */
@@ -80,7 +87,7 @@ export class StudyRun {
     this.row = { ...this.row, seeds: [...seeds], status: 'running' };
     const current = { stopping: new AbortController(), startedAt: Date.now(), doneNow: 0 };
     this.current = current;
-    const left = runsOfStudy(this.row) - this.done;
+    const left = Math.max(1, runsOfStudy(this.row) - this.done);
     const cores = navigator.hardwareConcurrency || 2;
     const width = Math.max(1, Math.min(left, cores > 2 ? cores - 1 : cores));
     this.hooks.changed({
@@ -124,6 +131,7 @@ export class StudyRun {
 
   /** The runs that are not finished, in the order of the design. */
   private proposer(plan: Plan): Proposer {
+    if (this.row.kind === 'match') return new AskedProposer(this.row.id, () => void this.sink.flush());
     if (this.row.until) return new SeedsUntil(settingOf(this.row), plan, this.row.until, this.finishedValues());
     return missingRuns(settingOf(this.row), plan, (point, seed) => this.finished.get(point)?.has(seed) === true);
   }
@@ -158,6 +166,9 @@ export class StudyRun {
     return this.ending;
   }
 }
+
+/** What is said of a search: the text of its match with its tables, what is sought, and how many runs at most. */
+export type SearchParts = Pick<StudyRow, 'name' | 'wording' | 'observed' | 'factors' | 'seeds' | 'mostRuns' | 'notes'>;
 
 /** What a run came to in the summary of a rule. */
 function valueIn({ outcome }: FinishedRun, rule: StoppingRule | undefined): number {

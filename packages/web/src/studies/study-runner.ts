@@ -7,11 +7,12 @@ import type { StudyKind } from '../store/study-slice.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { store } from '../store/store.ts';
 import { addRuns, closeAnswers, finishedRuns, openAnswers } from './answers.ts';
+import type { SearchParts } from './study-run.ts';
 import { StudyRun } from './study-run.ts';
 
 /** The studies of the open project: which one of each kind is on show, and what is done with it. */
 
-export const STUDY_KINDS: readonly StudyKind[] = ['repeat', 'vary'];
+export const STUDY_KINDS: readonly StudyKind[] = ['repeat', 'vary', 'match'];
 const shown: Partial<Record<StudyKind, StudyRun>> = {};
 /** Studies that are on show no more and have runs that could not be stored yet. */
 const leftovers = new Set<StudyRun>();
@@ -105,6 +106,8 @@ export interface NewStudy extends Pick<
   | 'records'
   | 'until'
   | 'notes'
+  | 'observed'
+  | 'mostRuns'
 > {
   readonly expectedDigest?: string | undefined;
 }
@@ -129,6 +132,18 @@ export function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly numb
   if (!run) return;
   run.start(plan, seeds);
   makeKnown(run);
+}
+
+/** Goes on with the search on show by another text of its match; the runs that it has are used again. */
+export function searchOn(search: SearchParts, plan: Plan): void {
+  const run = shown.match;
+  if (!run || run.isRunning) return;
+  run.look(search);
+  makeKnown(run);
+  run.start(plan);
+  store.dispatch(
+    studyActions.listed(store.getState().studies.list.map((row) => (row.id === run.study.id ? run.study : row))),
+  );
 }
 
 /** Stops the study on show; what is finished stays and is stored. */

@@ -49,12 +49,13 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
       </div>
       <div className="flex items-center justify-between gap-2">
         <span data-testid={`${kind}-progress`}>
-          {done} of {total} done{failed > 0 ? `, ${failed} of them stopped before their end` : ''}
+          {done} of {study.mostRuns !== undefined && done < total && 'at most '}
+          {total} done{failed > 0 ? `, ${failed} of them stopped before their end` : ''}
           {running && secondsLeft !== undefined ? `, ${shownSeconds(secondsLeft)} left` : ''}
         </span>
         {running && (
           <button type="button" className="btn" onClick={() => stopStudy(kind)}>
-            Cancel
+            {kind === 'match' ? 'Pause' : 'Cancel'}
           </button>
         )}
         {!running && done < total && (

@@ -7,14 +7,13 @@ import { FanChart } from '../charts/FanChart.tsx';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { notesOf } from '@vole/core';
-import { useObserved } from '../observed/use-observed.ts';
 import { useTakeTable } from '../charts/take-table.ts';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { provenanceOf, seedsEach } from '../studies/provenance.ts';
-import { continueStudy } from '../studies/study-runner.ts';
+import { continueStudy, STUDY_KINDS } from '../studies/study-runner.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { saveNow, saveSoon } from '../session/session.ts';
@@ -24,6 +23,8 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { categoriesOf } from '../simulation/act-words.ts';
 import type { MadeBundle } from './make-bundle.ts';
 import { bundleOf, pageContents } from './make-bundle.ts';
+
+const KIND_WORDS: Readonly<Record<StudyKind, string>> = { repeat: 'Repeat', vary: 'Vary', match: 'Match' };
 
 /** The project as a sheet of paper, and ways to hand it over. */
 export function TellView() {
@@ -146,7 +147,7 @@ function TableLinks({
   const take = useTakeTable(study, plan);
   return (['rows', 'summaries'] as const).map((what) => (
     <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`, 'csv')}>
-      {kind === 'repeat' ? 'Repeat' : 'Vary'}: {what} as CSV
+      {KIND_WORDS[kind]}: {what} as CSV
     </button>
   ));
 }
@@ -154,7 +155,7 @@ function TableLinks({
 /** Studies that came with a bundle: run them here and hold the results against those of the sender. */
 function Reruns() {
   const studies = useAppSelector((state) => state.studies);
-  const came = (['repeat', 'vary'] as const).filter((kind) => studies[kind].study?.expectedDigest);
+  const came = STUDY_KINDS.filter((kind) => studies[kind].study?.expectedDigest);
   if (came.length === 0) return null;
   return (
     <section aria-label="Rerun" className="card p-4">
@@ -174,7 +175,7 @@ function Rerun({ kind }: { readonly kind: StudyKind }) {
   const same = isDone && digest ? digest === study?.expectedDigest : undefined;
   return (
     <p className="mb-2">
-      {kind === 'repeat' ? 'Repeat' : 'Vary'}: {done} of {total} runs.{' '}
+      {KIND_WORDS[kind]}: {done} of {total} runs.{' '}
       {same === undefined ? (
         <button
           type="button"
@@ -203,7 +204,7 @@ function Sheet({ plan, bands }: { readonly plan: Plan | undefined; readonly band
   const failed = useAppSelector((state) => state.studies.repeat.failed);
   const { plan: varyPlan } = useShownStudy('vary');
   const runOf = useMemo(() => study && runPlan && provenanceOf(study, runPlan, text), [study, runPlan, text]);
-  const { observed } = useObserved();
+  const tables = useAppSelector((state) => state.observed.tables);
   const prose = useMemo(
     () => loadedModel(text).check.tree.parts.flatMap((part) => (part.is === 'model' ? part.prose : [])),
     [text],
@@ -289,14 +290,12 @@ function Sheet({ plan, bands }: { readonly plan: Plan | undefined; readonly band
           {vary.text !== text && <span className="text-doubt"> These runs are of an earlier text.</span>}
         </p>
       )}
-      {observed && (
-        <>
-          <h2 className="mb-1 text-xl">Observed data</h2>
-          <p className="mb-4">
-            {observed.name.replace(/\.$/, '')}. {notesOf(observed.csv).join(' ')}
-          </p>
-        </>
-      )}
+      {tables.length > 0 && <h2 className="mb-1 text-xl">Observed data</h2>}
+      {tables.map((table) => (
+        <p key={table.name} className="mb-4">
+          {table.name}. {notesOf(table.csv).join(' ')}
+        </p>
+      ))}
     </article>
   );
 }

@@ -1,4 +1,4 @@
-import type { Bundle, BundleStudy, ResultTable } from '@vole/core';
+import type { Bundle, BundleStudy, MatchTables, ResultTable } from '@vole/core';
 import { ENGINE_VERSION, MOST_BUNDLE_BYTES } from '@vole/core';
 import { askStudy, closeAnswers, openAnswers } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
@@ -9,7 +9,8 @@ import { store } from '../store/store.ts';
 /** A project as it stands on the page, stored or not. */
 export interface PageContents {
   readonly project: { readonly id: string; readonly name: string; readonly text: string; readonly notes: string };
-  readonly observed: ObservedRow | undefined;
+  readonly match: string;
+  readonly observed: readonly Pick<ObservedRow, 'name' | 'csv'>[];
   /** The studies on show, stored or not. */
   readonly shown: readonly StudyRow[];
 }
@@ -27,7 +28,8 @@ export function pageContents(): PageContents {
   const shown = STUDY_KINDS.flatMap((kind) => studies[kind].study ?? []);
   return {
     project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes },
-    observed: observed.row,
+    match: project.matchDraft,
+    observed: observed.tables,
     shown,
   };
 }
@@ -36,7 +38,7 @@ export function pageContents(): PageContents {
 const ROOM_FOR_TABLES = 0.9 * MOST_BUNDLE_BYTES;
 
 /** Everything of a project in one file: text, notes, studies with seeds and results, observed data. What is on the page comes before what is stored. */
-export async function bundleOf({ project, observed, shown }: PageContents): Promise<MadeBundle> {
+export async function bundleOf({ project, match, observed, shown }: PageContents): Promise<MadeBundle> {
   const studies: BundleStudy[] = [];
   const tables: Record<string, string> = {};
   const leftOut: string[] = [];
@@ -46,6 +48,7 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   for (const study of [...(stored ?? []), ...shown]) {
     const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes, until, notes, records } =
       study;
+    const { observed: tablesOfStudy, mostRuns } = study;
     const results = await resultsOf(study, shown.includes(study), room);
     if (!results) unread++;
     const text = study.text === project.text ? undefined : study.text;
@@ -64,6 +67,8 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
       until,
       notes,
       records,
+      observed: tablesOfStudy,
+      mostRuns,
       digest: results?.digest ?? '',
     });
     if (results && !results.tables) leftOut.push(name);
@@ -75,10 +80,10 @@ export async function bundleOf({ project, observed, shown }: PageContents): Prom
   }
   const bundle: Bundle = {
     engine: ENGINE_VERSION,
-    project: { name: project.name, notes: project.notes },
+    project: { name: project.name, notes: project.notes, ...(match ? { match } : {}) },
     model: project.text,
     studies,
-    observed: observed ? [{ name: observed.name, csv: observed.csv, mapping: observed.mapping }] : [],
+    observed: observed.map(({ name, csv }) => ({ name, csv })),
     tables,
   };
   return { bundle, leftOut, unread };
@@ -96,7 +101,7 @@ async function otherStudies(projectId: string, shown: readonly StudyRow[]): Prom
 interface BundledResults {
   readonly digest: string;
   /** Absent if they do not fit. */
-  readonly tables: Readonly<Record<ResultTable, string>> | undefined;
+  readonly tables: Readonly<Partial<Record<ResultTable | keyof MatchTables, string>>> | undefined;
 }
 
 /** The results of a study, or nothing if they cannot be read. One that is not on show is opened for it. */
@@ -105,6 +110,7 @@ async function resultsOf(study: StudyRow, isShown: boolean, room: number): Promi
   try {
     if (!isShown) await openAnswers(study, true);
     const digest = await askStudy(id, { is: 'digest' });
+    if (study.kind === 'match') return { digest, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } };
     if ((await askStudy(id, { is: 'table size' })) > room) return { digest, tables: undefined };
     const rows = await askStudy(id, { is: 'table', what: 'rows' });
     return { digest, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } };

@@ -4,7 +4,7 @@ import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
 import { shownPercent } from '../words/numbers.ts';
-import { nameWithUnit } from './responses.ts';
+import { nameWithUnit } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

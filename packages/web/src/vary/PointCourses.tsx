@@ -13,7 +13,7 @@ import { useAppSelector } from '../store/store.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { useAnswerList } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { factorWords } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

@@ -6,7 +6,7 @@ import { useMemo, useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import { factorWords } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

@@ -12,15 +12,8 @@ import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { PointCourses } from './PointCourses.tsx';
 import { MainEffects } from './MainEffects.tsx';
-import {
-  alonePoints,
-  combinationWords,
-  facetsOf,
-  factorWords,
-  nameWithUnit,
-  responseLines,
-  responseTable,
-} from './responses.ts';
+import { combinationWords, factorWords, nameWithUnit } from '../studies/factor-words.ts';
+import { alonePoints, facetsOf, responseLines, responseTable } from './responses.ts';
 
 /** Points that are drawn at most; the table has all of them. */
 const MOST_DRAWN = 400;

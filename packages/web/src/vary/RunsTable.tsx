@@ -7,7 +7,7 @@ import { useWindow } from '../tables/use-window.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { useOpenPointRun } from './open-point-run.ts';
-import { factorWords } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

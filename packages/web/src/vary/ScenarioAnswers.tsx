@@ -17,7 +17,7 @@ import { useLevels } from '../charts/use-levels.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
 import { designOf } from '../studies/study-design.ts';
 import { useOpenPointRun } from './open-point-run.ts';
-import { combinationWords } from './responses.ts';
+import { combinationWords } from '../studies/factor-words.ts';
 import { RunButtons } from './RunButtons.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';

@@ -5,7 +5,7 @@ import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { PointsTable } from './PointsTable.tsx';
-import { factorWords } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
 import { RunButtons } from './RunButtons.tsx';
 import { RunsTable } from './RunsTable.tsx';
 

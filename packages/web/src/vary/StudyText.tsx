@@ -1,5 +1,5 @@
-import type { Diagnostic, Fix, LoadedModel, StudyDefinition } from '@vole/core';
-import { applyEdits, placeOf, pointCount, readStudy, runCount } from '@vole/core';
+import type { LoadedModel, StudyDefinition } from '@vole/core';
+import { applyEdits, pointCount, readStudy, runCount } from '@vole/core';
 import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../charts/export-chart.ts';
 import { draftStudy } from '../session/session.ts';
@@ -7,6 +7,7 @@ import { useAppSelector } from '../store/store.ts';
 import { ownValue } from '../store/own-value.ts';
 import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { beginStudy } from '../studies/study-runner.ts';
+import { TextFindings } from '../studies/TextFindings.tsx';
 import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
@@ -109,7 +110,7 @@ export function StudyText({ model, onSentence }: Props) {
         ))}
       </p>
       {diagnostics.length > 0 ? (
-        <Findings
+        <TextFindings
           text={settled}
           diagnostics={diagnostics}
           onFix={(fix) => draftStudy(applyEdits(settled, fix.edits))}
@@ -180,30 +181,4 @@ function problemOf(
     return 'It varies nothing: write “vary” with a parameter, or scenarios; Repeat runs the model with many seeds.';
   const runs = runCount(design);
   return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures) + runs * recordBytes);
-}
-
-/** What is wrong with the text of a study, by line, with what mends it. */
-function Findings({
-  text,
-  diagnostics,
-  onFix,
-}: {
-  readonly text: string;
-  readonly diagnostics: readonly Diagnostic[];
-  readonly onFix: (fix: Fix) => void;
-}) {
-  return (
-    <ul role="alert" className="mt-1 max-h-40 overflow-auto text-problem">
-      {diagnostics.map((found, i) => (
-        <li key={i} className="border-t border-line py-1">
-          line {placeOf(text, found.span.start).line}: {found.message} {found.hint}{' '}
-          {found.fixes?.map((fix) => (
-            <button key={fix.label} type="button" className="link" onClick={() => onFix(fix)}>
-              {fix.label}
-            </button>
-          ))}
-        </li>
-      ))}
-    </ul>
-  );
 }

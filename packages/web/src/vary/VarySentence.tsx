@@ -11,7 +11,8 @@ import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
-import { factorWords, usualValues } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
+import { usualValues } from './responses.ts';
 
 interface Draft {
   readonly parameter: string;

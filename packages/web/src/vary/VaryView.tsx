@@ -19,7 +19,7 @@ import { VarySentence } from './VarySentence.tsx';
 import { StudyText } from './StudyText.tsx';
 import { firstWording } from './study-wording.ts';
 import { WhatMatters } from './WhatMatters.tsx';
-import { combinationWords } from './responses.ts';
+import { combinationWords } from '../studies/factor-words.ts';
 
 /** Points that are listed at most; the tables have all of them. */
 const MOST_SHOWN = 10_000;

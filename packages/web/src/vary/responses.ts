@@ -1,31 +1,11 @@
 import type { Cell, ParameterPlan, Plan, PointAnswer } from '@vole/core';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
-import { categoriesOf, valueWords } from '../simulation/act-words.ts';
+import { categoriesOf } from '../simulation/act-words.ts';
 import { sliderRange } from '../simulation/slider-range.ts';
+import { factorWords } from '../studies/factor-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { shownNumber } from '../words/numbers.ts';
 
 /** What a study that varies parameters says: the words of its values, its response curves, and their table. */
-
-/** A parameter for an axis: `strike, per day`. */
-export function nameWithUnit(plan: Plan, parameter: string): string {
-  const unit = plan.parameters.find((p) => p.name === parameter)?.unitLabel;
-  return unit ? `${parameter}, ${unit}` : parameter;
-}
-
-/** A value of a factor as the modeler reads it, with its unit on wish. */
-export function factorWords(plan: Plan, parameter: string, value: number, withUnit = false): string {
-  const found = plan.parameters.find((p) => p.name === parameter);
-  if (!found) return shownNumber(value);
-  return valueWords(withUnit ? found : { ...found, unitLabel: '' }, value * found.unitFactor);
-}
-
-/** A point of the design in words, with units. */
-export function combinationWords(plan: Plan, study: StudyRow, combination: readonly number[]): string {
-  return study.factors
-    .map((factor, f) => `${factor.parameter} ${factorWords(plan, factor.parameter, combination[f]!, true)}`)
-    .join(', ');
-}
 
 /** A summary against the first factor, a line for each value of the second; points without runs are left out. @param s place of the summary */
 export function responseLines(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): ResponseLine[] {

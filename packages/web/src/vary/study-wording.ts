@@ -2,7 +2,8 @@ import type { ParameterPlan, Plan } from '@vole/core';
 import { valueWords } from '../simulation/act-words.ts';
 import { sliderRange } from '../simulation/slider-range.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { factorWords, usualValues } from './responses.ts';
+import { factorWords } from '../studies/factor-words.ts';
+import { usualValues } from './responses.ts';
 
 /** Texts of studies to begin with, and what is written into them by clicks. */
 

@@ -7,11 +7,11 @@ import { csvOfTable, studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
 import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
-import type { Scores } from '../statistics/scores.ts';
-import { scoresOf } from '../statistics/scores.ts';
-import { apartOf, bandsAt, crossingsOf, differenceBands, fanOf } from './courses.ts';
+import type { MatchSearch } from '../match/calibration/match-search.ts';
+import type { MatchDefinition } from '../match/read-match.ts';
+import { agreementOf, atDate, matchTablesOf, posteriorOf, rankingOf, searchOf } from './agreement.ts';
+import { apartOf, crossingsOf, differenceBands, fanOf } from './courses.ts';
 import { runsOf } from './asked-runs.ts';
-import { plainCourse } from '../statistics/course.ts';
 import { distributionOf, enoughOf, outcomeOf } from './repeats.ts';
 import { factorialEffectsOf, groupsOf, pointsOf } from './points.ts';
 import { runTableOf } from './run-table.ts';
@@ -25,6 +25,12 @@ export interface AskedStudy {
   readonly results: StudyResults;
   /** Text of the model, for conditions that are asked of it. */
   readonly text?: string;
+  /** Values of parameters by name, in base units; those of the text where none is given. */
+  readonly parameters?: Readonly<Record<string, number>>;
+  /** What its runs are held against. */
+  readonly match?: MatchDefinition;
+  /** Of a study that looks for what agrees. */
+  readonly search?: MatchSearch;
 }
 
 /** Answers a question from the results that are there. */
@@ -43,8 +49,18 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return runTableOf(study, question);
     case 'runs':
       return runsOf(study, question.point).map(({ seed, steps }): RunKey => ({ seed, steps }));
-    case 'scores':
-      return scores(study, question);
+    case 'agreement':
+      return agreementOf(study, question);
+    case 'at a date':
+      return atDate(study, question);
+    case 'ranking':
+      return rankingOf(study, question);
+    case 'posterior':
+      return posteriorOf(study);
+    case 'next runs':
+      return searchOf(study).missingJobs().slice(0, MOST_NEXT);
+    case 'match tables':
+      return matchTablesOf(study, question);
     case 'distribution':
       return distributionOf(runsOf(study), question.summary);
     case 'enough':
@@ -75,6 +91,9 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return digestOfStudy(study, question.like);
   }
 }
+
+/** Runs that are given at a time. */
+const MOST_NEXT = 2000;
 
 function outcomesOf(study: AskedStudy): AnswerTo<{ is: 'outcomes' }> {
   const { plan } = study;
@@ -107,20 +126,6 @@ function differencesOf({ plan, design, results }: AskedStudy, base: number): Dif
   );
 }
 
-function scores(study: AskedStudy, { measure, observed }: Extract<Question, { is: 'scores' }>): Scores | undefined {
-  const { measures, clock } = study.plan;
-  const runs = runsOf(study);
-  if (runs.length === 0 || measure < 0 || measure >= measures.length) return undefined;
-  return scoresOf(
-    observed,
-    bandsAt(study, plainCourse(measure), runs),
-    runs,
-    measure,
-    measures.length,
-    clock.stepLength,
-  );
-}
-
 /** Measured on the first run, as all are about alike. */
 function tableSize(study: AskedStudy): number {
   const { plan, design, results } = study;
@@ -131,7 +136,18 @@ function tableSize(study: AskedStudy): number {
   return runs === 0 ? 0 : 1.2 * runs * (tables[0]! + tables[1]!);
 }
 
-function digestOfStudy({ design, results }: AskedStudy, like: string | undefined): string {
+function digestOfStudy(study: AskedStudy, like: string | undefined): string {
+  const { design, results, search } = study;
+  if (search) {
+    const isDone = search.missingJobs().length === 0;
+    const { posterior } = search;
+    return isDone && posterior
+      ? digestOf(
+          [...posterior.draws.map((draw) => Float64Array.from(draw)), Float64Array.from(posterior.weights)],
+          like,
+        )
+      : '';
+  }
   const runs = results.inOrder(design).flat();
   const present = runs.filter((result) => result !== undefined);
   return present.length < runs.length

@@ -1,12 +1,22 @@
 import type { Sensitivity } from './sensitivity.ts';
-import type { DesignPoint } from '../design/design.ts';
+import type { DesignPoint, StudyJob } from '../design/design.ts';
 import type { FactorialEffect } from '../sensitivity/factorial-effects.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { Course } from '../statistics/course.ts';
 import type { DipTest } from '../statistics/dip.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
-import type { ObservedPoint, Scores } from '../statistics/scores.ts';
+import type { PairFinding, PosteriorBins, UnknownFinding } from '../match/calibration/findings.ts';
+import type { Posterior } from '../match/calibration/match-search.ts';
+import type {
+  AgreementScores,
+  DistributionAgreement,
+  PatternAgreement,
+  ScoreName,
+  SeriesPart,
+} from '../match/agreement.ts';
+import type { ObservedFan } from '../match/observed-fan.ts';
+import type { Interval } from '../sensitivity/resample.ts';
 
 /** What a page asks of the results of a study. Answers are small: they do not grow with the number of runs, but for tables and what is asked for. */
 export type Question =
@@ -34,8 +44,23 @@ export type Question =
     }
   /** The runs of one point. */
   | { readonly is: 'runs'; readonly point: string }
-  /** How one measure agrees with what was observed. */
-  | { readonly is: 'scores'; readonly measure: number; readonly observed: readonly ObservedPoint[] }
+  /** How the runs of the study, or of one point of it, agree with what they are held against. @see MatchOf */
+  | ({ readonly is: 'agreement'; readonly point?: string } & MatchOf)
+  /** What the runs give for one series at one time, in base units. */
+  | ({ readonly is: 'at a date'; readonly series: number; readonly time: number; readonly point?: string } & MatchOf)
+  /** The points of the study in the order of a score of one series. */
+  | ({
+      readonly is: 'ranking';
+      readonly series: number;
+      readonly part: SeriesPart;
+      readonly score: ScoreName;
+    } & MatchOf)
+  /** What was found to agree, of a study that looks for it. */
+  | { readonly is: 'posterior' }
+  /** The next runs of such a study, some at a time; none once it is over. */
+  | { readonly is: 'next runs' }
+  /** The tables of a match, as the command line writes them. */
+  | ({ readonly is: 'match tables'; readonly point?: string } & MatchOf)
   /** The values of a summary over all runs. */
   | { readonly is: 'distribution'; readonly summary: number }
   /** How well the mean of a summary is known with more and more seeds. */
@@ -69,6 +94,11 @@ export type Question =
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
   | { readonly is: 'digest'; /** A checksum that it will be held against. */ readonly like?: string };
 
+/** Which text and tables it is held against: the same for the same ones, so that an answer to others is never taken for this one. */
+interface MatchOf {
+  readonly of: string;
+}
+
 /** Some of the runs: those in which a condition of the language holds, or those with a summary below a value; or else the others. Runs of which it cannot be told are in neither. */
 export type RunSplit = { readonly holds: boolean } & (
   { readonly condition: string } | { readonly summary: number; readonly below: number }
@@ -85,7 +115,12 @@ export interface Answers {
   groups: readonly GroupAnswer[];
   'run table': RunTableAnswer;
   runs: readonly RunKey[];
-  scores: Scores | undefined;
+  agreement: AgreementAnswer | undefined;
+  'at a date': AtDateAnswer | undefined;
+  ranking: readonly RankedPoint[];
+  posterior: PosteriorAnswer;
+  'next runs': readonly StudyJob[];
+  'match tables': MatchTables | undefined;
   distribution: DistributionAnswer;
   enough: EnoughAnswer;
   apart: ApartAnswer | undefined;
@@ -260,3 +295,84 @@ export type OutcomeAnswer =
       /** The first runs in which it holds. */
       readonly first: readonly RunKey[];
     };
+
+/** An observation, and what the runs give in its place with the error of observing; NaN where none reaches it. */
+export interface ObservationAnswer {
+  /** In base units. */
+  readonly time: number;
+  readonly value: number;
+  /** Standard deviation of the error of observing; 0 where there is none. */
+  readonly error: number;
+  readonly isHeldOut: boolean;
+  readonly low90: number;
+  readonly low50: number;
+  readonly median: number;
+  readonly high50: number;
+  readonly high90: number;
+}
+
+/** How one series agrees. */
+export interface SeriesAgreement {
+  readonly name: string;
+  /** What of the model it is compared with, as it is written. */
+  readonly expression: string;
+  readonly observations: readonly ObservationAnswer[];
+  readonly fan: ObservedFan;
+  /** Of what is used, if anything is, and of what is held out. */
+  readonly used?: AgreementScores;
+  readonly heldOut?: AgreementScores;
+  readonly patterns: readonly PatternAgreement[];
+  readonly distributions: readonly DistributionAgreement[];
+}
+
+/** How runs agree with what was observed. */
+export interface AgreementAnswer {
+  /** Runs that are compared: not more than a thousand, the first of them. */
+  readonly runs: number;
+  /** Runs that there are. */
+  readonly all: number;
+  readonly series: readonly SeriesAgreement[];
+}
+
+/** What was observed at a time, and what the runs give there with the error of observing. */
+export interface AtDateAnswer {
+  readonly observed: readonly number[];
+  /** Ascending. */
+  readonly values: Float64Array;
+  readonly runs: number;
+}
+
+/** A point of a study by how well it agrees. */
+export interface RankedPoint {
+  /** Place of the point in the design. */
+  readonly place: number;
+  readonly runs: number;
+  readonly score: Interval;
+  /** From the best one, over runs with the same seed; absent for the best one itself. */
+  readonly difference?: Interval & { readonly pairs: number };
+}
+
+/** What was found to agree so far. */
+export interface PosteriorAnswer {
+  /** Runs that are used so far, and most of all. */
+  readonly runs: number;
+  readonly mostRuns: number;
+  /** Whether the search is over and shows what it predicts. */
+  readonly isDone: boolean;
+  /** Why nothing was found. */
+  readonly problem?: string;
+  readonly found?: {
+    readonly posterior: Posterior;
+    /** One an unknown. */
+    readonly findings: readonly UnknownFinding[];
+    readonly bins: readonly PosteriorBins[];
+    readonly pairs: readonly PairFinding[];
+  };
+}
+
+/** Tables of a match as CSV. */
+export interface MatchTables {
+  readonly scores: string;
+  readonly predictive: string;
+  readonly posterior?: string;
+}

@@ -71,8 +71,16 @@ export function isHeldOut(
   return time >= heldOutFrom;
 }
 
-/** Scores one part of a series. The plain forecasts are the mean of the observations that are not held out, and the value before. */
-export function scoresOfSeries(matched: MatchedSeries, part: SeriesPart): AgreementScores {
+/** Scores of one part of a series in which each run counts so many times, and what they are of. */
+interface Scorer {
+  readonly points: number;
+  readonly outside: number;
+  readonly scores: (rows: readonly number[]) => Record<ScoreName, number>;
+  readonly ranks: () => number[];
+}
+
+/** The plain forecasts are the mean of the observations that are not held out, and the value before. */
+function scorerOf(matched: MatchedSeries, part: SeriesPart): Scorer {
   const { observations, exact, seeds, error, series } = matched;
   const isWanted = (observation: Observation): boolean => isHeldOut(observation, matched) === (part === 'held out');
   const ensemble = ensembleOf(exact, seeds, observations, error, series);
@@ -84,22 +92,45 @@ export function scoresOfSeries(matched: MatchedSeries, part: SeriesPart): Agreem
     mean: mean(observed.map((value) => Math.abs(value - used))),
     last: mean(scored.filter((i) => i > 0).map((i) => Math.abs(observations[i]!.value - observations[i - 1]!.value))),
   };
-  const samples = new Map<number, Record<ScoreName, number>>();
-  const sampleOf = (rows: readonly number[], sample: number): Record<ScoreName, number> => {
-    let found = samples.get(sample);
-    if (!found)
-      samples.set(sample, (found = sampleScores(ensemble, scored, observed, countsOf(rows, exact.length), plain)));
-    return found;
-  };
-  const intervals = Object.fromEntries(
-    SCORES.map((name) => [name, resampled(exact.length, (rows, sample) => sampleOf(rows, sample)[name])]),
-  ) as Record<ScoreName, Interval>;
   return {
     points: scored.length,
     outside: wanted.length - scored.length,
-    ...intervals,
-    ranks: ranksOf(ensemble, scored, observed),
+    scores: (rows) => sampleScores(ensemble, scored, observed, countsOf(rows, exact.length), plain),
+    ranks: () => ranksOf(ensemble, scored, observed),
   };
+}
+
+/** Scores one part of a series. */
+export function scoresOfSeries(matched: MatchedSeries, part: SeriesPart): AgreementScores {
+  const { points, outside, scores, ranks } = scorerOf(matched, part);
+  const samples = new Map<number, Record<ScoreName, number>>();
+  const sampleOf = (rows: readonly number[], sample: number): Record<ScoreName, number> => {
+    let found = samples.get(sample);
+    if (!found) samples.set(sample, (found = scores(rows)));
+    return found;
+  };
+  const runs = matched.exact.length;
+  const intervals = Object.fromEntries(
+    SCORES.map((name) => [name, resampled(runs, (rows, sample) => sampleOf(rows, sample)[name])]),
+  ) as Record<ScoreName, Interval>;
+  return { points, outside, ...intervals, ranks: ranks() };
+}
+
+/** One score of a part of a series with its interval over seeds. */
+export function scoreOfSeries(matched: MatchedSeries, part: SeriesPart, name: ScoreName): Interval {
+  const { scores } = scorerOf(matched, part);
+  return resampled(matched.exact.length, (rows) => scores(rows)[name]);
+}
+
+/** By how much a score differs between two sets of runs with the same seeds in the same order; the interval is over pairs of runs. */
+export function scoreDifference(
+  matched: MatchedSeries,
+  other: MatchedSeries,
+  part: SeriesPart,
+  name: ScoreName,
+): Interval {
+  const [one, two] = [scorerOf(matched, part), scorerOf(other, part)];
+  return resampled(matched.exact.length, (rows) => one.scores(rows)[name] - two.scores(rows)[name]);
 }
 
 function countsOf(rows: readonly number[], runs: number): Int32Array {

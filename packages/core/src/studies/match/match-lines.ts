@@ -3,7 +3,7 @@ import type { Piece } from '../text/pieces.ts';
 import { linesOf, rest, splitOutside, withoutQuotes } from '../text/pieces.ts';
 
 /** Ways of finding what agrees with what was observed. */
-const MATCH_METHODS = ['rejection', 'sequential monte carlo'] as const;
+export const MATCH_METHODS = ['rejection', 'sequential monte carlo'] as const;
 export type MatchMethod = (typeof MATCH_METHODS)[number];
 
 /** A line of the text of a match, as it is written, before anything is known of the model. */

@@ -2,6 +2,7 @@ import type { MatchedSeries, SeriesPart } from './agreement.ts';
 import { distributionsOf, isHeldOut, patternsOf, SCORES, scoresOfSeries } from './agreement.ts';
 import { ensembleOf, quantilesCounted } from './ensemble.ts';
 import type { ScoreName } from './agreement.ts';
+import type { Posterior } from './calibration/match-search.ts';
 
 /** The tables of a match, as the command line writes them and the page shows them. */
 
@@ -80,6 +81,11 @@ export function predictiveRows(names: readonly string[], matched: readonly Match
       return [names[place]!, time, value, median!, low50!, high50!, low90!, high90!, heldOut];
     });
   });
+}
+
+/** A row a draw with its weight, the names of the unknowns first. */
+export function posteriorRows({ parameters, draws, weights }: Posterior): Cell[][] {
+  return [[...parameters, 'weight'], ...draws.map((draw, i) => [...draw, weights[i]!])];
 }
 
 function hasPart(series: MatchedSeries, part: SeriesPart): boolean {

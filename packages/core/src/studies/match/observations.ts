@@ -123,7 +123,8 @@ function sameWord(cell: string | undefined, word: string): boolean {
   return cell?.trim().toLowerCase() === word.trim().toLowerCase();
 }
 
-function isGap(cell: string): boolean {
+/** Whether a cell says that nothing was observed. */
+export function isGap(cell: string): boolean {
   return NOTHING.has(cell.trim().toLowerCase());
 }
 
@@ -169,10 +170,13 @@ function timeReader(
   };
 }
 
+/** The time of a run in base units at which a day written as year-month-day begins, or at a time of such a day; nothing where that is no date, or the model has no calendar. */
+export function timeOfDate(text: string, plan: Pick<Plan, 'clock'>): number | undefined {
+  const seconds = secondsOfDate(text, 'year month day');
+  return seconds === undefined ? undefined : timeOfSeconds(seconds, plan);
+}
+
 /** The time of a run in base units at a moment; nothing where the model has no calendar. @param seconds from the beginning of 1970 */
-export function timeOfSeconds(
-  seconds: number,
-  { clock: { start, unitSeconds } }: Pick<Plan, 'clock'>,
-): number | undefined {
+function timeOfSeconds(seconds: number, { clock: { start, unitSeconds } }: Pick<Plan, 'clock'>): number | undefined {
   return start && (seconds - daysFromCivil(start.year, start.month, start.day) * 86_400) / unitSeconds;
 }

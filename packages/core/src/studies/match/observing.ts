@@ -47,5 +47,23 @@ export function written(value: number, error: ObservingError, sd: number | undef
   }
 }
 
+/** Standard deviation of what an observer writes, at a value; 0 where there is no error. @param sd of the row, for errors that stand in a column */
+export function errorAt(value: number, error: ObservingError, sd: number | undefined): number {
+  switch (error.is) {
+    case 'none':
+      return 0;
+    case 'normal':
+      return error.sd;
+    case 'percent':
+      return error.share * Math.abs(value);
+    case 'column':
+      return sd ?? 0;
+    case 'poisson':
+      return Math.sqrt(Math.max(0, value));
+    case 'negative binomial':
+      return Math.sqrt(Math.max(0, value) + (value * value) / error.size);
+  }
+}
+
 /** Keeps the luck of observers apart from that of any rule. */
 const OBSERVER = 0x4f627376;

@@ -11,11 +11,11 @@ import { stepsOf } from '../text/steps-of.ts';
 import type { Piece } from '../text/pieces.ts';
 import { withoutQuotes } from '../text/pieces.ts';
 import type { DateOrder } from './dates.ts';
-import { DATE_ORDERS, secondsOfDate } from './dates.ts';
+import { DATE_ORDERS } from './dates.ts';
 import type { MatchLine, MatchMethod } from './match-lines.ts';
 import { matchLines } from './match-lines.ts';
 import type { ObservedTable, Observation, TimeColumn } from './observations.ts';
-import { readSeries, timeOfSeconds } from './observations.ts';
+import { readSeries, timeOfDate } from './observations.ts';
 import type { ObservingError } from './observing.ts';
 import { readPart } from './tie-parts.ts';
 import type { TieParts } from './tie-parts.ts';
@@ -363,11 +363,10 @@ class MatchReader {
     const line = this.only('hold out');
     if (!line) return undefined;
     const text = line.value.text.replace(/^from\s+/i, '');
-    const seconds = secondsOfDate(text, 'year month day');
     const { plan } = this.model.loaded;
     const number = /^(\d+(?:\.\d+)?)\s*(\S+)$/.exec(text);
     const every = number && this.lengthOf(number[2]!.toLowerCase());
-    const from = seconds === undefined ? (every ? Number(number[1]) * every : undefined) : timeOfSeconds(seconds, plan);
+    const from = timeOfDate(text, plan) ?? (every ? Number(number[1]) * every : undefined);
     if (from === undefined) {
       this.report(
         'study/values',

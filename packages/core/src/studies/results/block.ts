@@ -1,6 +1,6 @@
 import type { Diagnostic } from '../../diagnostics.ts';
 import type { FinishedRun } from '../runner/run-study.ts';
-import type { RunResult } from '../runner/simulate.ts';
+import type { RunOutcome, RunResult } from '../runner/simulate.ts';
 
 /** Finished runs of a study as columns: what is stored, sent and exported. Rows and summaries of all runs stand one after another. */
 export interface ResultBlock {
@@ -59,11 +59,17 @@ export function blockOf(runs: readonly FinishedRun[]): ResultBlock {
 
 /** The runs of a block; their numbers are those of the block, not copies. */
 export function runsIn(block: ResultBlock): FinishedRun[] {
-  return Array.from(block.seed, (seed, i): FinishedRun => {
-    const point = block.points[block.point[i]!]!;
-    const failure = block.failures[i];
-    return { point, seed, outcome: failure ? { failure, seed } : { result: resultAt(block, i) } };
-  });
+  return Array.from(block.seed, (seed, i): FinishedRun => ({
+    point: block.points[block.point[i]!]!,
+    seed,
+    outcome: outcomeAt(block, i),
+  }));
+}
+
+/** What came of a run of a block; its numbers are those of the block, not copies. */
+export function outcomeAt(block: ResultBlock, i: number): RunOutcome {
+  const failure = block.failures[i];
+  return failure ? { failure, seed: block.seed[i]! } : { result: resultAt(block, i) };
 }
 
 /** A run of a block that came to its end; its numbers are those of the block, not copies. */

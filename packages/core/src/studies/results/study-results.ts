@@ -1,8 +1,8 @@
 import type { Design } from '../design/design.ts';
 import { pointAt, pointCount, seedsAt } from '../design/design.ts';
-import type { RunResult } from '../runner/simulate.ts';
+import type { RunOutcome, RunResult } from '../runner/simulate.ts';
 import type { ResultBlock } from './block.ts';
-import { resultAt } from './block.ts';
+import { outcomeAt, resultAt } from './block.ts';
 
 /** Which runs of a study are finished, as columns of the same length. */
 export interface FinishedKeys {
@@ -90,6 +90,12 @@ export class StudyResults {
       const at = runs?.get(seed);
       return at === undefined || this.hasFailed(at) ? undefined : resultAt(...this.whereIs(at));
     });
+  }
+
+  /** What came of one run, if it is finished. */
+  outcome(point: string, seed: number): RunOutcome | undefined {
+    const at = this.runs.get(point)?.get(seed);
+    return at === undefined ? undefined : outcomeAt(...this.whereIs(at));
   }
 
   /** All runs that came to their end, as columns. */

@@ -15,6 +15,8 @@ export interface Proposer {
   /** The next run, or nothing as long as nothing new has come out. When nothing runs either, the study is done. */
   next(): StudyJob | undefined;
   took?(run: FinishedRun): void;
+  /** Asked when nothing runs any more: whether `next` has something now. Absent where it can have nothing. */
+  more?(): Promise<boolean>;
 }
 
 /** Does runs somewhere: in workers, threads, on other machines. It knows nothing of studies. */
@@ -125,7 +127,16 @@ class StudyInProgress {
         )
         .catch((error: unknown) => this.fail(error));
     }
-    if (this.running === 0) this.end({ status: 'done' });
+    if (this.running === 0 && !this.hasEnded) this.endUnlessMore();
+  }
+
+  private endUnlessMore(): void {
+    const { proposer } = this.parts;
+    if (!proposer.more) return this.end({ status: 'done' });
+    proposer
+      .more()
+      .then((hasMore) => (hasMore ? this.goOn() : this.end({ status: 'done' })))
+      .catch((error: unknown) => this.fail(error));
   }
 
   private proposed(): Task | undefined {

@@ -7,7 +7,7 @@ import { keyOfRun } from '../../runner/missing-runs.ts';
 import type { FinishedRun, Proposer } from '../../runner/run-study.ts';
 import type { RunOutcome } from '../../runner/simulate.ts';
 import type { RunWithValues } from '../match-runs.ts';
-import { observedOf } from '../match-runs.ts';
+import { limitOf, observedOf } from '../match-runs.ts';
 import type { MatchDefinition, Search } from '../read-match.ts';
 import type { Candidate, Place } from './candidates.ts';
 import { valuesAt } from './candidates.ts';
@@ -35,6 +35,12 @@ export interface Posterior {
   readonly accepted: number;
 }
 
+/** What is kept of a run that came to its end: it, or what an observer might have written of it. */
+interface Kept {
+  readonly run?: RunWithValues;
+  readonly written?: readonly number[];
+}
+
 /** Runs at the medians of the priors, by whose spread distances are measured. */
 const PILOTS = 30;
 /** Runs at draws of the posterior, that show what it predicts. */
@@ -47,16 +53,20 @@ const MOST_PREDICTIVE = 200;
 export class MatchSearch implements Proposer {
   private readonly setting: StudySetting;
   private readonly search: Search;
-  private readonly steps: Generator<readonly Candidate[], void, readonly (RunWithValues | undefined)[]>;
+  private readonly steps: Generator<readonly Candidate[], void, readonly (Kept | undefined)[]>;
   private batch: readonly StudyJob[] = [];
-  private found: (RunWithValues | undefined)[] = [];
-  private proposed = 0;
+  private found: (Kept | undefined)[] = [];
+  private isNoted: boolean[] = [];
   private missing = 0;
   /** Places in the batch by point and seed. */
   private readonly places = new Map<string, number>();
+  /** Jobs of the batch that `next` has not given yet; absent while it has not looked which are known. */
+  private queue: StudyJob[] | undefined;
+  /** What is kept of a run: all of a pilot, of others what is held against the observations. */
+  private keep: (run: RunWithValues) => Kept = (run) => ({ run });
   private drawn: WeightedDraws | undefined;
   private result: Posterior | undefined;
-  private readonly predicted: RunWithValues[] = [];
+  private predicted: readonly StudyJob[] = [];
   private ran = 0;
   private why: string | undefined;
 
@@ -98,20 +108,19 @@ export class MatchSearch implements Proposer {
     return this.result ?? (this.drawn && this.posteriorOf(this.drawn));
   }
 
-  /** Runs at draws of the posterior, once it is found. */
-  get predictive(): readonly RunWithValues[] {
+  /** Runs at draws of the posterior that came to their end, once it is found. */
+  get predictive(): readonly StudyJob[] {
     return this.predicted;
   }
 
+  /** The runs of the draws as they are now: where nothing is predicted yet, they tell what agrees. */
+  get drawnRuns(): readonly StudyJob[] {
+    return this.drawn?.draws.map((candidate) => this.jobOf(candidate)) ?? [];
+  }
+
   next(): StudyJob | undefined {
-    while (this.proposed < this.batch.length) {
-      const place = this.proposed++;
-      const job = this.batch[place]!;
-      const outcome = this.known(job.point, job.seed);
-      if (!outcome) return job;
-      this.note(place, outcome);
-    }
-    return undefined;
+    this.queue ??= this.missingJobs();
+    return this.queue.shift();
   }
 
   took({ point, seed, outcome }: FinishedRun): void {
@@ -119,21 +128,36 @@ export class MatchSearch implements Proposer {
     if (place !== undefined) this.note(place, outcome);
   }
 
+  /** Takes note of every run that is known by now, and gives the next ones that are not; none once it is over. */
+  missingJobs(): StudyJob[] {
+    for (;;) {
+      const { batch } = this;
+      batch.forEach(({ point, seed }, place) => {
+        const outcome = this.isNoted[place] ? undefined : this.known(point, seed);
+        if (outcome) this.note(place, outcome);
+      });
+      if (this.batch === batch) return batch.filter((_, place) => !this.isNoted[place]);
+    }
+  }
+
   private note(place: number, outcome: RunOutcome): void {
-    this.found[place] =
-      'result' in outcome ? { result: outcome.result, parameters: this.batch[place]!.parameters } : undefined;
+    if (this.isNoted[place]) return;
+    this.isNoted[place] = true;
+    if ('result' in outcome)
+      this.found[place] = this.keep({ result: outcome.result, parameters: this.batch[place]!.parameters });
     this.ran++;
     if (--this.missing === 0) this.goOn(this.found);
   }
 
   /** Gives the last batch back, and takes the next. */
-  private goOn(found: readonly (RunWithValues | undefined)[]): void {
+  private goOn(found: readonly (Kept | undefined)[]): void {
     const { value, done } = this.steps.next(found);
     const candidates = done ? [] : value;
     this.batch = candidates.map((candidate) => this.jobOf(candidate));
     this.found = candidates.map(() => undefined);
+    this.isNoted = candidates.map(() => false);
     this.missing = candidates.length;
-    this.proposed = 0;
+    this.queue = undefined;
     this.places.clear();
     this.batch.forEach(({ point, seed }, place) => this.places.set(keyOfRun(point, seed), place));
   }
@@ -152,28 +176,13 @@ export class MatchSearch implements Proposer {
     ).map((value) => Number(value.toPrecision(12)));
   }
 
-  private *course(): Generator<readonly Candidate[], void, readonly (RunWithValues | undefined)[]> {
-    const { series, unknowns, heldOutFrom } = this.match;
+  private *course(): Generator<readonly Candidate[], void, readonly (Kept | undefined)[]> {
+    const { unknowns } = this.match;
     const { draws, mostRuns, luck, method } = this.search;
     const middle = unknowns.map(() => 0);
-    const pilots = (yield Array.from({ length: PILOTS }, (_, i) => ({ place: middle, seed: i + 1 }))).filter(
-      (run) => run !== undefined,
-    );
-    const limit = this.match.steps ?? pilots.reduce((most, { result }) => Math.max(most, result.steps), 0);
-    const writtenIn = (run: RunWithValues): Float64Array[] =>
-      writtenSeries(
-        series,
-        series.map((each) => observedOf(run, each, this.plan, limit)),
-        run.result.seed,
-      );
-    const targets = Targets.from(series, heldOutFrom, pilots.map(writtenIn));
-    if (targets.observed.length === 0) {
-      this.why =
-        pilots.length === 0
-          ? 'no run at the middle of the priors came to its end'
-          : 'the runs do not reach any of the observations that are used';
-      return;
-    }
+    const pilots = yield Array.from({ length: PILOTS }, (_, i) => ({ place: middle, seed: i + 1 }));
+    const targets = this.targetsOf(pilots.flatMap((kept) => kept?.run ?? []));
+    if (!targets) return;
     const wish = { dimensions: unknowns.length, draws, luck, mostRuns: mostRuns - PILOTS - predictiveRuns(draws) };
     const steps: Method = method === 'rejection' ? rejection(wish) : sequential(wish, (drawn) => (this.drawn = drawn));
     let step = steps.next([]);
@@ -182,8 +191,7 @@ export class MatchSearch implements Proposer {
       const found = yield batch;
       step = steps.next(
         batch.map((candidate, i) => {
-          const run = found[i];
-          const written = run ? targets.pick(writtenIn(run)) : targets.observed.map(() => NaN);
+          const written = found[i]?.written ?? targets.observed.map(() => NaN);
           return { ...candidate, written, distance: targets.distance(written) };
         }),
       );
@@ -200,7 +208,29 @@ export class MatchSearch implements Proposer {
       place: places[draw]!,
       seed: mostRuns + i + 1,
     }));
-    for (const run of shown) if (run) this.predicted.push(run);
+    this.predicted = this.batch.filter((_, i) => shown[i] !== undefined);
+  }
+
+  /** What runs are held against, by the spread of the pilots; nothing, and why, where there is none. */
+  private targetsOf(pilots: readonly RunWithValues[]): Targets | undefined {
+    const { series, heldOutFrom } = this.match;
+    const limit = limitOf(this.match.steps, pilots);
+    const writtenIn = (run: RunWithValues): Float64Array[] =>
+      writtenSeries(
+        series,
+        series.map((each) => observedOf(run, each, this.plan, limit)),
+        run.result.seed,
+      );
+    const targets = Targets.from(series, heldOutFrom, pilots.map(writtenIn));
+    if (targets.observed.length === 0) {
+      this.why =
+        pilots.length === 0
+          ? 'no run at the middle of the priors came to its end'
+          : 'the runs do not reach any of the observations that are used';
+      return undefined;
+    }
+    this.keep = (run) => ({ written: targets.pick(writtenIn(run)) });
+    return targets;
   }
 
   /** @param moved places and weights of the draws, if a regression has moved them */

@@ -1,0 +1,229 @@
+import { csvOf } from '../../csv.ts';
+import { quantileSorted } from '../../measures/numeric/gather.ts';
+import type { StudySetting } from '../design/design.ts';
+import { jobOf, pointAt, pointCount } from '../design/design.ts';
+import type { MatchedSeries, ScoreName, SeriesPart } from '../match/agreement.ts';
+import {
+  distributionsOf,
+  isHeldOut,
+  patternsOf,
+  scoreDifference,
+  scoreOfSeries,
+  scoresOfSeries,
+} from '../match/agreement.ts';
+import type { MatchSearch } from '../match/calibration/match-search.ts';
+import { binsOf, findingsOf, pairsOf } from '../match/calibration/findings.ts';
+import { ensembleOf } from '../match/ensemble.ts';
+import type { RunWithValues } from '../match/match-runs.ts';
+import { limitOf, matchedSeries } from '../match/match-runs.ts';
+import { PREDICTIVE_COLUMNS, posteriorRows, predictiveRows, SCORE_COLUMNS, scoreRows } from '../match/match-tables.ts';
+import { observedFan } from '../match/observed-fan.ts';
+import { errorAt } from '../match/observing.ts';
+import type { AskedStudy } from './answer.ts';
+import type {
+  AgreementAnswer,
+  AtDateAnswer,
+  MatchTables,
+  ObservationAnswer,
+  PosteriorAnswer,
+  Question,
+  RankedPoint,
+  SeriesAgreement,
+} from './questions.ts';
+
+/** Answers about how runs agree with what was observed. */
+
+/** Runs that are compared at most. */
+const MOST_COMPARED = 1000;
+
+export function agreementOf(
+  study: AskedStudy,
+  { point }: Extract<Question, { is: 'agreement' }>,
+): AgreementAnswer | undefined {
+  const { match, plan } = study;
+  const all = runsWithValues(study, point);
+  if (!match || all.length === 0) return undefined;
+  const runs = all.slice(0, MOST_COMPARED);
+  const limit = limitOf(match.steps, runs);
+  const series = matchedSeries(match, runs, plan, limit).map((matched, place): SeriesAgreement => {
+    const tied = match.series[place]!;
+    const [used, heldOut] = (['used', 'held out'] as const).map((part) =>
+      hasPart(matched, part) ? scoresOfSeries(matched, part) : undefined,
+    );
+    return {
+      name: tied.name,
+      expression: tied.expression,
+      observations: observationsOf(matched),
+      fan: observedFan(tied, place, runs, plan, limit),
+      ...(used ? { used } : {}),
+      ...(heldOut ? { heldOut } : {}),
+      patterns: patternsOf(matched),
+      distributions: distributionsOf(matched),
+    };
+  });
+  return { runs: runs.length, all: all.length, series };
+}
+
+function hasPart(matched: MatchedSeries, part: SeriesPart): boolean {
+  return matched.observations.some((observation) => isHeldOut(observation, matched) === (part === 'held out'));
+}
+
+function observationsOf(matched: MatchedSeries): ObservationAnswer[] {
+  const { observations, exact, seeds, error, series } = matched;
+  return ensembleOf(exact, seeds, observations, error, series).map(({ values }, i) => {
+    const observation = observations[i]!;
+    const { time, value, sd } = observation;
+    const at = (level: number): number => (values.length === 0 ? NaN : quantileSorted(values, level));
+    return {
+      time,
+      value,
+      error: errorAt(value, error, sd),
+      isHeldOut: isHeldOut(observation, matched),
+      low90: at(0.05),
+      low50: at(0.25),
+      median: at(0.5),
+      high50: at(0.75),
+      high90: at(0.95),
+    };
+  });
+}
+
+export function atDate(
+  study: AskedStudy,
+  { series, time, point }: Extract<Question, { is: 'at a date' }>,
+): AtDateAnswer | undefined {
+  const { match, plan } = study;
+  const runs = runsWithValues(study, point).slice(0, MOST_COMPARED);
+  const tied = match?.series[series];
+  if (!tied || runs.length === 0) return undefined;
+  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs))[series]!;
+  const observed = tied.observations.filter((observation) => observation.time === time).map(({ value }) => value);
+  const at = tied.observations.findIndex((observation) => observation.time === time);
+  if (at < 0) return undefined;
+  const { exact, seeds, observations, error } = matched;
+  const { values } = ensembleOf(exact, seeds, observations, error, series)[at]!;
+  return { observed, values, runs: runs.length };
+}
+
+export function rankingOf(
+  study: AskedStudy,
+  { series, part, score }: Extract<Question, { is: 'ranking' }>,
+): RankedPoint[] {
+  const { match, plan, design } = study;
+  if (!match?.series[series]) return [];
+  const points = Array.from({ length: pointCount(design) }, (_, place) => ({
+    place,
+    runs: runsAt(study, place).slice(0, MOST_COMPARED),
+  })).filter(({ runs }) => runs.length > 0);
+  const limit = limitOf(
+    match.steps,
+    points.flatMap(({ runs }) => runs),
+  );
+  const matchedOf = (runs: readonly RunWithValues[]): MatchedSeries => matchedSeries(match, runs, plan, limit)[series]!;
+  const ranked = points
+    .map(({ place, runs }) => ({ place, runs, score: scoreOfSeries(matchedOf(runs), part, score) }))
+    .filter(({ score: { value } }) => !Number.isNaN(value))
+    .sort((a, b) => badness(score, a.score.value) - badness(score, b.score.value));
+  const [best] = ranked;
+  return ranked.map(({ place, runs, score: own }) => {
+    if (!best || place === best.place) return { place, runs: runs.length, score: own };
+    const common = commonSeeds(runs, best.runs);
+    const [mine, theirs] = [runs, best.runs].map((each) =>
+      matchedOf(common.map((seed) => each.find(({ result }) => result.seed === seed)!)),
+    );
+    const difference = { ...scoreDifference(mine!, theirs!, part, score), pairs: common.length };
+    return { place, runs: runs.length, score: own, ...(common.length > 1 ? { difference } : {}) };
+  });
+}
+
+/** The less, the better: a bias is bad on either side of 0, a share inside a band on either side of what the band promises. */
+function badness(score: ScoreName, value: number): number {
+  switch (score) {
+    case 'bias':
+      return Math.abs(value);
+    case 'inside50':
+      return Math.abs(value - 0.5);
+    case 'inside90':
+      return Math.abs(value - 0.9);
+    case 'skillAgainstMean':
+    case 'skillAgainstLast':
+      return -value;
+    default:
+      return value;
+  }
+}
+
+function commonSeeds(a: readonly RunWithValues[], b: readonly RunWithValues[]): number[] {
+  const theirs = new Set(b.map(({ result }) => result.seed));
+  return a.map(({ result }) => result.seed).filter((seed) => theirs.has(seed));
+}
+
+/** @throws Error if the study does not look for what agrees */
+export function searchOf({ search }: AskedStudy): MatchSearch {
+  if (!search) throw new Error('This study does not look for what agrees.');
+  return search;
+}
+
+export function posteriorOf(study: AskedStudy): PosteriorAnswer {
+  const search = searchOf(study);
+  const { unknowns, search: wish } = study.match!;
+  const isDone = search.missingJobs().length === 0;
+  const { posterior, problem } = search;
+  const priors = unknowns.map(({ prior }) => prior);
+  return {
+    runs: search.runs,
+    mostRuns: wish!.mostRuns,
+    isDone,
+    ...(problem === undefined ? {} : { problem }),
+    ...(posterior
+      ? {
+          found: {
+            posterior,
+            findings: findingsOf(posterior, priors),
+            bins: priors.map((prior, unknown) => binsOf(posterior, unknown, prior)),
+            pairs: pairsOf(posterior),
+          },
+        }
+      : {}),
+  };
+}
+
+export function matchTablesOf(
+  study: AskedStudy,
+  { point }: Extract<Question, { is: 'match tables' }>,
+): MatchTables | undefined {
+  const { match, plan, search } = study;
+  const runs = runsWithValues(study, point);
+  if (!match || runs.length === 0) return undefined;
+  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs));
+  const names = match.series.map(({ name }) => name);
+  const posterior = search?.posterior;
+  return {
+    scores: csvOf([[...SCORE_COLUMNS], ...scoreRows(names, matched)]),
+    predictive: csvOf([[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]),
+    ...(posterior ? { posterior: csvOf(posteriorRows(posterior)) } : {}),
+  };
+}
+
+/** Runs with the values that they had: of a search those that show what it predicts, or its draws as long as there are none. */
+function runsWithValues(study: AskedStudy, point: string | undefined): RunWithValues[] {
+  const { search, results, design } = study;
+  if (search) {
+    search.missingJobs();
+    const jobs = search.predictive.length > 0 ? search.predictive : search.drawnRuns;
+    return jobs.flatMap(({ point: id, seed, parameters }) => {
+      const outcome = results.outcome(id, seed);
+      return outcome && 'result' in outcome ? [{ result: outcome.result, parameters }] : [];
+    });
+  }
+  const places = Array.from({ length: pointCount(design) }, (_, place) => place);
+  const wanted = point === undefined ? places : places.filter((place) => pointAt(design, place).id === point);
+  return wanted.flatMap((place) => runsAt(study, place));
+}
+
+/** The runs of a point that came to their end, in the order of its seeds. */
+function runsAt({ plan, design, results, parameters = {} }: AskedStudy, place: number): RunWithValues[] {
+  const setting: StudySetting = { design, parameters, every: 1 };
+  const { parameters: values } = jobOf(setting, plan, pointAt(design, place), 0);
+  return results.ofPoint(design, place).flatMap((result) => (result ? [{ result, parameters: values }] : []));
+}

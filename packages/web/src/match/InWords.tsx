@@ -1,0 +1,108 @@
+import type { MatchDefinition, Plan, PosteriorAnswer } from '@vole/core';
+import { ENGINE_VERSION } from '@vole/core';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { downloadText, fileName } from '../charts/export-chart.ts';
+import { draftStudy } from '../session/session.ts';
+import { openRun } from '../simulation/open-run.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { askStudy } from '../studies/answers.ts';
+import { linesLike } from './match-edits.ts';
+import { paperParagraph, posteriorSentences } from './match-words.ts';
+import { baseValues, SAVED_DRAWS, takesScenarios, withDraws } from './save-scenarios.ts';
+
+interface Props {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly match: MatchDefinition | undefined;
+  readonly posterior: PosteriorAnswer;
+  readonly found: NonNullable<PosteriorAnswer['found']>;
+  readonly units: readonly string[];
+}
+
+/** What the data tell of the unknowns and what not, a paragraph for a paper, and ways to take the answer along. */
+export function InWords({ plan, study, match, posterior, found, units }: Props) {
+  const [asPaper, setAsPaper] = useState(false);
+  const draft = useAppSelector((state) => state.project.studyDraft);
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const wording = study.wording ?? '';
+  const finds = linesLike(wording, 'find');
+  const say = (text: string): void => void dispatch(interfaceActions.noticed({ text, tone: 'plain' }));
+  const save = (): void => {
+    if (!takesScenarios(draft)) {
+      dispatch(
+        interfaceActions.noticed({
+          text: 'Vary holds a study without scenarios; empty it there to keep these draws as scenarios.',
+          tone: 'problem',
+        }),
+      );
+      return;
+    }
+    draftStudy(withDraws(draft, plan, study.name, found.posterior));
+    say(`The best point and ${SAVED_DRAWS} draws are scenarios now: choose one in Watch, or run them in Vary.`);
+  };
+  const openBest = (): void => {
+    const { parameters, best } = found.posterior;
+    openRun(study, plan, { seed: 1, steps: 0 }, 0, { ...study.parameters, ...baseValues(plan, parameters, best) });
+    void navigate(`/project/${study.projectId}/watch`);
+  };
+  const takeTables = (): void => {
+    askStudy(study.id, { is: 'match tables', of: '' }).then(
+      (tables) => {
+        for (const [what, csv] of Object.entries(tables ?? {}))
+          downloadText(fileName(`${study.name} ${what}`, 'csv'), csv as string, 'text/csv');
+      },
+      (error: unknown) => void dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' })),
+    );
+  };
+  const [by] = linesLike(wording, 'by');
+  const held = linesLike(wording, 'hold out')[0]?.value.text;
+  return (
+    <section aria-label="In words" className="card p-4">
+      <h2 className="mb-1 text-[16px]">In words</h2>
+      {!posterior.isDone && <p className="text-sm text-faint">so far, while the search goes on</p>}
+      {asPaper ? (
+        <textarea
+          readOnly
+          aria-label="Paragraph for a paper"
+          className="h-64 w-full rounded border border-line bg-ground p-2 text-sm"
+          value={paperParagraph(found, {
+            model: plan.title,
+            engine: study.engine ?? ENGINE_VERSION,
+            method: by?.method ?? '',
+            runs: posterior.runs,
+            priors: finds.map(({ value }) => value.text),
+            series: match?.series.map(({ name, observations }) => `${name} (${observations.length} observations)`) ?? [
+              'what was observed',
+            ],
+            heldOut: held,
+            units,
+          })}
+        />
+      ) : (
+        <ul className="flex flex-col gap-1" data-testid="in-words">
+          {posteriorSentences(found, units, 'The observations').map(({ key, text }) => (
+            <li key={key}>{text}</li>
+          ))}
+        </ul>
+      )}
+      <p className="mt-2 flex flex-wrap gap-x-3 text-sm">
+        <button type="button" className="link" onClick={() => setAsPaper(!asPaper)}>
+          {asPaper ? 'in short' : 'as a paragraph for a paper'}
+        </button>
+        <button type="button" className="link" onClick={save}>
+          save as scenarios
+        </button>
+        <button type="button" className="link" onClick={openBest}>
+          best point in Watch
+        </button>
+        <button type="button" className="link" onClick={takeTables}>
+          tables as CSV
+        </button>
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,197 @@
+import type { Plan, SeriesAgreement } from '@vole/core';
+import { useMemo } from 'react';
+import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
+import { roundTicks } from '../charts/round-ticks.ts';
+import { stepWords, tickText, timeTicks } from '../charts/time-axis.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { drawnPoints } from '../charts/observed-points.ts';
+import { errorBar, extent } from './agreement-rows.ts';
+
+interface Props {
+  readonly plan: Plan;
+  readonly series: SeriesAgreement;
+  /** From which time on observations are held out, in base units. */
+  readonly heldOutFrom: number | undefined;
+  readonly colour: string;
+  /** Marks that its axis of time has room for. */
+  readonly marks: number;
+}
+
+/** Observations with their errors over what would have been observed of the runs; peak and period of both are marked. */
+export function OverTime({ plan, series, heldOutFrom, colour, marks }: Props) {
+  const { fan, observations } = series;
+  const { stepLength } = plan.clock;
+  const shown = useMemo(() => drawnPoints(observations), [observations]);
+  const lastStep = Math.max(
+    1,
+    ...[fan.times.at(-1) ?? 0, observations.at(-1)?.time ?? 0].map((time) => time / stepLength),
+  );
+  const data = useMemo(
+    () =>
+      fan.times.map((time, i) => ({
+        step: time / stepLength,
+        median: fan.median[i],
+        band50: [fan.low50[i], fan.high50[i]],
+        band90: [fan.low90[i], fan.high90[i]],
+      })),
+    [fan, stepLength],
+  );
+  const yTicks = useMemo(
+    () =>
+      roundTicks(
+        ...extent([0, ...fan.low90, ...fan.high90, ...shown.flatMap((each) => [each.value, ...errorBar(each)])]),
+        5,
+      ),
+    [fan, shown],
+  );
+  const ticks = timeTicks(plan, lastStep, marks);
+  return (
+    <ResponsiveContainer width="100%" height="100%">
+      <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
+        <CartesianGrid vertical={false} stroke="var(--line)" />
+        <XAxis
+          dataKey="step"
+          type="number"
+          domain={[0, lastStep]}
+          ticks={ticks.map(({ step }) => step)}
+          interval={0}
+          tickFormatter={(step: number) => tickText(ticks, step)}
+          tick={{ fontSize: 12, fill: 'var(--faint)' }}
+          axisLine={{ stroke: 'var(--line)' }}
+          tickLine={false}
+        />
+        <YAxis
+          domain={[yTicks[0]!, yTicks.at(-1)!]}
+          ticks={yTicks}
+          interval={0}
+          tick={{ fontSize: 12, fill: 'var(--faint)' }}
+          axisLine={false}
+          tickLine={false}
+          tickFormatter={(value: number) => shownNumber(value)}
+          width={54}
+        />
+        {(['band90', 'band50'] as const).map((band) => (
+          <Area
+            key={band}
+            dataKey={band}
+            stroke="none"
+            fill={colour}
+            fillOpacity={band === 'band90' ? 0.14 : 0.24}
+            isAnimationActive={false}
+            activeDot={false}
+          />
+        ))}
+        <Line
+          dataKey="median"
+          stroke={colour}
+          strokeWidth={2.2}
+          dot={false}
+          isAnimationActive={false}
+          activeDot={false}
+        />
+        <Marks
+          plan={plan}
+          series={{ ...series, observations: shown }}
+          heldOutFrom={heldOutFrom}
+          colour={colour}
+          lastStep={lastStep}
+          low={yTicks[0]!}
+          high={yTicks.at(-1)!}
+        />
+      </ComposedChart>
+    </ResponsiveContainer>
+  );
+}
+
+interface MarksProps extends Omit<Props, 'marks'> {
+  readonly lastStep: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+/** What is held out, the observations, and the patterns of both. */
+function Marks({ plan, series, heldOutFrom, colour, lastStep, low, high }: MarksProps) {
+  const area = usePlotArea();
+  if (!area) return null;
+  const x = (time: number): number => area.x + (time / plan.clock.stepLength / lastStep) * area.width;
+  const y = (value: number): number => area.y + area.height - ((value - low) / (high - low)) * area.height;
+  const end = area.x + area.width;
+  const heldOut = heldOutFrom === undefined ? end : Math.max(area.x, Math.min(end, x(heldOutFrom)));
+  return (
+    <g>
+      {heldOut < end && (
+        <g data-testid="held-out">
+          <rect x={heldOut} y={area.y} width={end - heldOut} height={area.height} fill="var(--ink)" opacity={0.05} />
+          <text x={heldOut + 5} y={area.y + area.height - 6} fontSize={12} fill="var(--faint)">
+            held out
+          </text>
+        </g>
+      )}
+      {series.observations.map((each, i) => {
+        const [from, to] = errorBar(each);
+        return (
+          <g key={i}>
+            {each.error > 0 && (
+              <path d={`M${x(each.time)} ${y(from)}V${y(to)}`} stroke="var(--ink)" strokeWidth={1.2} />
+            )}
+            <circle
+              cx={x(each.time)}
+              cy={y(each.value)}
+              r={4}
+              fill="var(--sheet)"
+              stroke="var(--ink)"
+              strokeWidth={1.7}
+              data-testid="observed-point"
+            >
+              <title>{`${stepWords(plan, each.time / plan.clock.stepLength)}: observed ${shownNumber(each.value)}${Number.isNaN(each.median) ? '' : `, runs ${shownNumber(each.median)} (${shownNumber(each.low90)} to ${shownNumber(each.high90)})`}`}</title>
+            </circle>
+          </g>
+        );
+      })}
+      <Patterns series={series} x={x} top={area.y} right={end} colour={colour} />
+    </g>
+  );
+}
+
+interface PatternProps {
+  readonly series: SeriesAgreement;
+  readonly x: (time: number) => number;
+  readonly top: number;
+  readonly right: number;
+  readonly colour: string;
+}
+
+/** At the upper edge: when the peak was, and how long a period is, as observed (dark) and of the runs (coloured, with the band of nine in ten). */
+function Patterns({ series: { patterns, observations }, x, top, right, colour }: PatternProps) {
+  const peak = patterns.find(({ pattern }) => pattern === 'time of peak');
+  const period = patterns.find(({ pattern }) => pattern === 'period');
+  const start = observations[0]?.time ?? 0;
+  const within = (place: number): number => Math.min(right, place);
+  return (
+    <g fontSize={11} fill="var(--faint)">
+      {peak && (
+        <g data-testid="peak-mark">
+          <path d={`M${x(peak.low)} ${top + 3}H${x(peak.high)}`} stroke={colour} strokeWidth={2} />
+          <path d={`M${x(peak.median)} ${top - 1}v8`} stroke={colour} strokeWidth={2.4} />
+          <path d={`M${x(peak.observed)} ${top + 7}l-4 -7h8z`} fill="var(--ink)" />
+          <text x={x(Math.max(peak.high, peak.observed)) + 6} y={top + 7}>
+            peak
+          </text>
+        </g>
+      )}
+      {period && (
+        <g>
+          <path
+            d={`M${x(start)} ${top + 16}H${within(x(start + period.observed))}`}
+            stroke="var(--ink)"
+            strokeWidth={2}
+          />
+          <path d={`M${x(start)} ${top + 20}H${within(x(start + period.median))}`} stroke={colour} strokeWidth={2} />
+          <text x={within(x(start + Math.max(period.median, period.observed))) + 5} y={top + 21}>
+            period
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,36 @@
+import type { Cell, ObservationAnswer, Plan, SeriesAgreement } from '@vole/core';
+
+/** Standard deviations to either side of a value that hold nine tenths of a normal law. */
+const NINE_TENTHS = 1.6449;
+
+/** Ends of the bar that shows the error of observing: nine tenths of it. */
+export function errorBar({ value, error }: ObservationAnswer): [number, number] {
+  return [value - NINE_TENTHS * error, value + NINE_TENTHS * error];
+}
+
+/** The least and greatest of some numbers that are some. */
+export function extent(values: readonly number[]): [number, number] {
+  let [low, high] = [Infinity, -Infinity];
+  for (const value of values) {
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  return low <= high ? [low, high] : [0, 1];
+}
+
+/** The table of a comparison: a row an observation, as the command line writes it, with its step. */
+export function agreementTable({ observations }: SeriesAgreement, { clock: { stepLength } }: Plan): Cell[][] {
+  return [
+    ['step', 'observed', 'median', 'low50', 'high50', 'low90', 'high90', 'held_out'],
+    ...observations.map(({ time, value, median, low50, high50, low90, high90, isHeldOut }) => [
+      time / stepLength,
+      value,
+      median,
+      low50,
+      high50,
+      low90,
+      high90,
+      isHeldOut ? 1 : 0,
+    ]),
+  ];
+}

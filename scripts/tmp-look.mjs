@@ -1,0 +1,37 @@
+import { browser, server, url } from './served.mjs';
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('pageerror', (e) => console.log('PAGEERROR', e.message));
+page.on('console', (m) => m.type() === 'error' && console.log('CONSOLE', m.text()));
+await page.goto(url);
+await page.getByTestId('now').waitFor();
+const nav = page.getByRole('navigation', { name: 'The six views' });
+await nav.getByRole('button', { name: 'Match' }).click();
+await page.getByLabel('Comparison').waitFor();
+await page.waitForTimeout(1500);
+await page.screenshot({ path: '/tmp/m0.png' });
+await nav.getByRole('button', { name: 'Repeat' }).click();
+await page.getByRole('button', { name: /^Run 40|^Run/ }).first().click();
+await page.getByTestId('repeat-progress').filter({ hasText: /^(\d+) of \1 done/ }).waitFor({ timeout: 200000 });
+await nav.getByRole('button', { name: 'Match' }).click();
+await page.getByTestId('observed-point').first().waitFor({ timeout: 20000 });
+await page.waitForTimeout(800);
+await page.screenshot({ path: '/tmp/m1.png' });
+for (const [i, f] of ['residuals', 'observed against simulated', 'at a date'].entries()) {
+  await page.getByRole('button', { name: f }).click();
+  await page.waitForTimeout(900);
+  await page.screenshot({ path: `/tmp/m2${i}.png` });
+}
+await page.getByRole('button', { name: 'over time' }).click();
+await page.getByLabel('Runs at most').fill('500 runs'); await page.keyboard.press('Enter');
+await page.getByLabel('Draws').fill('100'); await page.keyboard.press('Enter');
+await page.getByRole('button', { name: 'Search', exact: true }).click();
+await page.getByTestId('search-state').waitFor({ timeout: 300000 });
+await page.screenshot({ path: '/tmp/m3.png' });
+console.log(await page.getByTestId('match-progress').innerText());
+await page.getByTestId('match-progress').filter({ hasText: /^(\d+) of \1 done/ }).waitFor({ timeout: 400000 });
+await page.waitForTimeout(1500);
+console.log(await page.getByTestId('match-progress').innerText(), await page.getByTestId('in-words').innerText());
+await page.screenshot({ path: '/tmp/m4.png' });
+await page.getByText('as a paragraph for a paper').click();
+console.log(await page.getByLabel('Paragraph for a paper').inputValue());
+browser.close(); server.kill(); process.exit();
