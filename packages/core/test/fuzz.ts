@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { applyEdits } from '../src/diagnostics.ts';
-import type { Bundle, ObservedMapping } from '../src/index.ts';
-import { BundleError, formatModel, loadModel, readBundle, readObserved, sheetRows, writeBundle } from '../src/index.ts';
+import type { Bundle } from '../src/index.ts';
+import { BundleError, formatModel, loadModel, lookAtTable, readBundle, sheetRows, writeBundle } from '../src/index.ts';
+import { readSeries } from '../src/studies/match/observations.ts';
 import { planOf } from './models.ts';
 import { TEXTS, Typist } from './typist.ts';
 
@@ -88,20 +89,25 @@ function fuzzTable(seed: number): string | undefined {
   const text = Array.from({ length: typist.below(12) }, () => row() + from(BREAKS)).join('');
   const [header, ...rows] = sheetRows(text);
   const names = header?.cells ?? [];
-  const mapping: ObservedMapping = {
-    timeColumn: from([...names, 'date']),
-    timeIs: from(['date', 'time'] as const),
-    columns: [{ column: from([...names, 'voles']), measure: from(['voles', 'constructor', 'toString', '']) }],
-  };
-  const { series, problems } = readObserved(names, rows, mapping, PLAN);
+  try {
+    lookAtTable(text);
+  } catch (error) {
+    if (!(error instanceof Error) || error.name !== 'Error') throw error;
+  }
+  const time = { column: from([...names, 'date']), is: from([{ date: undefined }, { every: 7 }]) };
+  const { observations, problems } = readSeries(
+    { header: names, rows },
+    time,
+    { columns: [from([...names, 'voles', 'constructor'])] },
+    PLAN,
+  );
   const lines = text.split(/\r\n|\r|\n/).length;
   for (const problem of problems) {
     const line = Number(/^Line (\d+)/.exec(problem)?.[1] ?? 1);
     if (line < 1 || line > lines) return `says “${problem}” of ${lines} lines`;
   }
-  for (const { points } of series)
-    for (const { time, value } of points)
-      if (!Number.isFinite(time) || !Number.isFinite(value)) return `has a point at ${time} of ${value}`;
+  for (const { time, value, since } of observations)
+    if (![time, value, since].every(Number.isFinite)) return `has ${value} from ${since} to ${time}`;
   return undefined;
 }
 

@@ -573,7 +573,7 @@ export class Declarer {
 }
 
 /** A date as written, or undefined if there is no such day. */
-export function calendarDate(text: string): CalendarDate | undefined {
+function calendarDate(text: string): CalendarDate | undefined {
   const [year, month, day] = text.split('-').map(Number) as [number, number, number];
   const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
   const lengths = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];

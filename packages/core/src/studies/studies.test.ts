@@ -9,12 +9,10 @@ import { csvOf } from '../csv.ts';
 import { recordCells, recordHeader } from './records/record-table.ts';
 import { rowHeader, runRows, summaryHeader, summaryRow } from './results/table.ts';
 import { combinationAt, combinationCount, readFactor } from './design/factors.ts';
-import { readObserved } from './observed.ts';
 import type { RunResult } from './runner/simulate.ts';
 import { simulate } from './runner/simulate.ts';
 import { bandsOf } from './statistics/bands.ts';
 import { meanEstimate, shareEstimate, summaryEstimate } from './statistics/intervals.ts';
-import { scoresOf } from './statistics/scores.ts';
 
 const result = (seed: number, values: number[], summaries: number[] = []): RunResult => ({
   seed,
@@ -132,25 +130,6 @@ describe('statistics across runs', () => {
     const skewed = even.map((i) => -Math.log((i + 0.5) / 100));
     for (const one of [even, skewed, even.map(() => 4), heaps.slice(0, 9)])
       expect(summaryEstimate(one, false).heaps).toBeUndefined();
-  });
-  it('scores: errors of the median, points inside bands, ranked probability', () => {
-    const runs = [result(1, [0, 10]), result(2, [0, 20]), result(3, [0, 30])];
-    const scores = scoresOf(
-      [
-        { time: 1, value: 23 },
-        { time: 0, value: 4 },
-        { time: 9, value: 1 },
-      ],
-      bandsOf(runs, 0, 1),
-      runs,
-      0,
-      1,
-      1,
-    );
-    expect(scores).toMatchObject({ points: 2, outside: 1, inside50: 1, inside90: 1, bias: -3.5 });
-    expect(scores.rootMeanSquareError).toBeCloseTo(Math.sqrt((9 + 16) / 2), 12);
-    // By hand: mean distance (13 + 3 + 7) / 3 less half the mean distance between members (80 / 9 / 2); and 4 - 0.
-    expect(scores.rankedProbabilityScore).toBeCloseTo((23 / 3 - 40 / 9 + 4) / 2, 12);
   });
 });
 
@@ -278,71 +257,10 @@ describe('values of parameters as people type them', () => {
   });
 });
 
-describe('observed data', () => {
-  const plan = planOf(MODEL);
-  const read = (
-    rows: string[][],
-    mapping = {
-      timeColumn: 'date',
-      timeIs: 'date' as 'date' | 'time',
-      columns: [{ column: 'seen', measure: 'total' }],
-    },
-  ) =>
-    readObserved(
-      ['date', 'seen'],
-      rows.map((cells, i) => ({ cells, line: 4 + i })),
-      mapping,
-      plan,
-    );
-  it('matches dates with the calendar and counts gaps', () => {
-    expect(
-      read([
-        ['2031-03-04', '7'],
-        ['2031-03-05', ''],
-        ['2031-03-06', 'NA'],
-        ['2031-03-07', '9.5'],
-      ]),
-    ).toEqual({
-      series: [
-        {
-          measure: 'total',
-          column: 'seen',
-          gaps: 2,
-          points: [
-            { time: 3, value: 7 },
-            { time: 6, value: 9.5 },
-          ],
-        },
-      ],
-      problems: [],
-    });
-  });
-  it('names line and column of what it cannot read', () => {
-    expect(
-      read([
-        ['2031-13-04', '7'],
-        ['2031-03-05', 'many'],
-      ]).problems,
-    ).toEqual([
-      'Line 4, column “date”: “2031-13-04” is no date (write 2031-03-31).',
-      'Line 5, column “seen”: “many” is no number.',
-    ]);
-  });
-  it('says which columns there are when one is missing', () => {
-    expect(
-      read([], { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'count', measure: 'totl' }] }).problems,
-    ).toEqual([
-      'There is no column “day”. The columns are date, seen.',
-      'There is no column “count”.',
-      'The model has no measure “totl”.',
-    ]);
-  });
-});
-
 describe('bundles', () => {
   const bundle: Bundle = {
     engine: '1',
-    project: { name: 'A “project”', notes: 'note' },
+    project: { name: 'A “project”', notes: 'note', match: 'match Counts\n' },
     model: MODEL,
     studies: [
       {
@@ -373,6 +291,7 @@ describe('bundles', () => {
         csv: 'date,voles\n2031-03-01,3\n',
         mapping: { timeColumn: 'date', timeIs: 'date' as const, columns: [{ column: 'voles', measure: 'total' }] },
       },
+      { name: 'later.csv', csv: 'date,voles\n2031-04-01,5\n' },
     ],
     tables: { 'repeat-rows.csv': 'run\n1\n' },
   };

@@ -151,7 +151,7 @@ export function MatchView() {
       {shownPlan && (
         <FanRibbon
           plan={shownPlan}
-          bands={series && plan ? bandsOfFan(series, plan, answer!.runs) : undefined}
+          bands={series && plan ? bandsOfFan(series, plan, answer.runs) : undefined}
           measure={Math.max(
             0,
             shownPlan.measures.findIndex(({ name }) => name === series?.expression),

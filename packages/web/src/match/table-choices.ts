@@ -6,7 +6,7 @@ import { columnsWords } from './match-edits.ts';
 export type ColumnRole = 'time' | 'values' | 'error' | 'tells series apart' | 'not used';
 export const COLUMN_ROLES: readonly ColumnRole[] = ['time', 'values', 'error', 'tells series apart', 'not used'];
 
-export interface ColumnChoice {
+interface ColumnChoice {
   readonly role: ColumnRole;
   /** Of values: what of the model they are compared with; empty as long as it is not chosen. */
   readonly expression: string;

@@ -46,12 +46,7 @@ describe('a file that is opened', () => {
 
   it('is a bundle: text, notes, observed data and studies come as they were', async () => {
     const from = await repository.addProject('Little meadow', TEXT, 'Some notes.');
-    await repository.setObserved({
-      projectId: from.id,
-      name: 'Counts (made up)',
-      csv: 'day,voles\n1,3\n',
-      mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'voles', measure: 'total' }] },
-    });
+    await repository.keepObserved({ projectId: from.id, name: 'counts.csv', csv: 'day,voles\n1,3\n' });
     await repository.keepStudy(
       {
         id: 's',
@@ -68,7 +63,12 @@ describe('a file that is opened', () => {
       },
       [blockRow({ id: 's', text: TEXT }, [madeUpRun(1, [0, 2]), madeUpRun(2, [1, 2])])],
     );
-    const { bundle } = await bundleOf({ project: from, observed: await repository.observed(from.id), shown: [] });
+    const { bundle } = await bundleOf({
+      project: from,
+      match: 'match Counts\n',
+      observed: await repository.observed(from.id),
+      shown: [],
+    });
     expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
     expect(bundle.tables['repeat-rows.csv']).toBe(
       'run,seed,step,time [steps],total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n',
@@ -77,11 +77,8 @@ describe('a file that is opened', () => {
     const project = await importFile(file('little.voleparade', writeBundle(bundle)));
     expect(project).toMatchObject({ name: 'Little meadow', text: TEXT, notes: 'Some notes.' });
     expect(project.id).not.toBe(from.id);
-    expect(await repository.observed(project.id)).toMatchObject({
-      name: 'Counts (made up)',
-      csv: 'day,voles\n1,3\n',
-      mapping: { timeColumn: 'day' },
-    });
+    expect(await repository.observed(project.id)).toMatchObject([{ name: 'counts.csv', csv: 'day,voles\n1,3\n' }]);
+    expect((await repository.project(project.id))!.matchDraft).toBe('match Counts\n');
     const [study] = await repository.studies(project.id);
     // The runs are made again from the seeds; their checksum says whether they come out as they were.
     expect(study).toMatchObject({
@@ -116,7 +113,7 @@ describe('a file that is opened', () => {
         createdAt: seeds[0],
         status: 'stopped',
       });
-    const { bundle } = await bundleOf({ project: from, observed: undefined, shown: [] });
+    const { bundle } = await bundleOf({ project: from, match: '', observed: [], shown: [] });
     const project = await importFile(file('several.voleparade', writeBundle(bundle)));
     expect((await repository.studies(project.id)).map(({ name, seeds }) => [name, seeds])).toEqual([
       ['one', [1]],
@@ -165,7 +162,7 @@ describe('a file that is opened', () => {
       createdAt: 5,
       status: 'stopped',
     });
-    const { studies, tables } = (await bundleOf({ project: from, observed: undefined, shown: [] })).bundle;
+    const { studies, tables } = (await bundleOf({ project: from, match: '', observed: [], shown: [] })).bundle;
     expect(studies).toMatchObject([
       { digest: '', text: 'model Earlier\n', factors: [{ parameter: 'spare', values: [1, 2] }] },
     ]);

@@ -29,7 +29,7 @@ describe('run to', () => {
     ['1.5', /whole/],
     ['1e400', /whole/],
     ['2031-13-40', /is no date/],
-    ['2031-2-3', /is no date/],
+    ['2031-2-3', /not within the run/],
     ['2032-03-01', /not within the run/],
     ['2031-02-28', /not within the run/],
   ])('“%s” is no place to run to', (text, said) => {

@@ -89,17 +89,17 @@ describe('projects', () => {
 
   it('are copied with their data, and cleared away with it', async () => {
     const { id } = await repository.addProject('A', 'text');
-    await repository.setObserved({
-      projectId: id,
-      name: 'counts',
-      csv: 'a,b',
-      mapping: { timeColumn: 'a', timeIs: 'time', columns: [] },
-    });
+    await repository.keepObserved({ projectId: id, name: 'counts.csv', csv: 'old' }, 'match Counts\n');
+    await repository.keepObserved({ projectId: id, name: 'counts.csv', csv: 'a,b' });
+    await repository.keepObserved({ projectId: id, name: 'other.csv', csv: 'c,d' });
     await repository.keepStudy(study(id, 's1'), [block('s1', 0), block('s1', 1)]);
     const copy = await repository.duplicateProject(id, 'A, copy');
     const copied = (await repository.studies(copy.id))[0]!;
     expect(numbersOf(await repository.blocks(copied.id))).toEqual([0, 1]);
-    expect((await repository.observed(copy.id))!.csv).toBe('a,b');
+    expect(copy.matchDraft).toBe('match Counts\n');
+    await repository.removeObserved(id, 'other.csv');
+    expect((await repository.observed(copy.id)).map(({ csv }) => csv).sort()).toEqual(['a,b', 'c,d']);
+    expect((await repository.observed(id)).map(({ csv }) => csv)).toEqual(['a,b']);
     await repository.putAway(id, 5);
     await repository.clearAway(6);
     expect(await db.blocks.where({ studyId: 's1' }).count()).toBe(0);

@@ -99,17 +99,14 @@ describe('the runs of a study', () => {
 describe('a bundle', () => {
   it('holds model, notes, data, and every study with its results as tables and a checksum', async () => {
     const project = await repository.addProject('Pairs', TEXT, 'what I found');
-    await repository.setObserved({
-      projectId: project.id,
-      name: 'seen',
-      csv: 'day,total\n1,2\n',
-      mapping: { timeColumn: 'day', timeIs: 'time', columns: [{ column: 'total', measure: 'total' }] },
-    });
+    await repository.keepObserved({ projectId: project.id, name: 'seen.csv', csv: 'day,total\n1,2\n' });
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const results = run(vary);
     await repository.keepStudy(vary, [blockRow(vary, results)]);
     const back = readBundle(
-      writeBundle((await bundleOf({ project, observed: await repository.observed(project.id), shown: [] })).bundle),
+      writeBundle(
+        (await bundleOf({ project, match: '', observed: await repository.observed(project.id), shown: [] })).bundle,
+      ),
     );
     expect(back.project).toEqual({ name: 'Pairs', notes: 'what I found' });
     expect(back.model).toBe(TEXT);
@@ -126,7 +123,7 @@ describe('a bundle', () => {
     const vary = study(project.id, [{ parameter: 'n', values: [1, 5] }]);
     const [first] = run(vary);
     await repository.keepStudy(vary, [blockRow(vary, [first!])]);
-    const { bundle } = await bundleOf({ project, observed: undefined, shown: [] });
+    const { bundle } = await bundleOf({ project, match: '', observed: [], shown: [] });
     expect(bundle.studies[0]).toMatchObject({ digest: '', text: TEXT });
   });
   it('tables number runs by their place, also when some are missing', () => {
@@ -148,7 +145,8 @@ describe('a bundle', () => {
 describe('a bundle of what is on the page', () => {
   const page = {
     project: { id: 'nowhere', name: 'Pairs', text: `${TEXT}# typed just now\n`, notes: 'not stored' },
-    observed: undefined,
+    match: '',
+    observed: [],
   };
   it('holds the text and the results as they are there, stored or not', async () => {
     const vary = study('nowhere', [{ parameter: 'n', values: [1, 5] }]);

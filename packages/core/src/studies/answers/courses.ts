@@ -14,7 +14,7 @@ import type { ApartAnswer, CrossingAnswer, FanAnswer, Question, RunKey } from '.
 /** Answers about the course of what runs measure. */
 
 /** The bands of a course, for those who ask for them in different ways. */
-export function bandsAt(
+function bandsAt(
   { plan, design, results }: AskedStudy,
   course: Course,
   runs: readonly RunResult[],

@@ -56,6 +56,7 @@ export const SCORES = [
   'skillAgainstMean',
   'skillAgainstLast',
 ] as const satisfies readonly (keyof AgreementScores)[];
+/** One of them. */
 export type ScoreName = (typeof SCORES)[number];
 
 const TENTHS = 10;

@@ -2,6 +2,7 @@ import { daysFromCivil } from '../../engine/calendar.ts';
 
 /** The order in which the numbers of a date are written. */
 export const DATE_ORDERS = ['year month day', 'day month year', 'month day year'] as const;
+/** One of them. */
 export type DateOrder = (typeof DATE_ORDERS)[number];
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];

@@ -67,6 +67,7 @@ export interface MatchDefinition {
   readonly steps?: number;
 }
 
+/** A match, or what is wrong with its text; with findings beside it where it can be used all the same. */
 export interface MatchReading {
   readonly match?: MatchDefinition;
   readonly diagnostics: readonly Diagnostic[];

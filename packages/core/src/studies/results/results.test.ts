@@ -174,14 +174,6 @@ describe('the answers to questions about a study', () => {
     const cut = finished(5, [1, 10, 2, 20], [1, 0, 12], first);
     expect(ask({ is: 'outcomes' }, [[cut]])).toMatchObject({ summaries: [{}, {}, { atEnd: 1 }] });
   });
-  it('score a measure against what was observed', () => {
-    const observed = [
-      { time: 0, value: 3 },
-      { time: 3, value: 4 },
-      { time: 99, value: 1 },
-    ];
-    expect(ask({ is: 'scores', measure: 0, observed })).toMatchObject({ points: 2, outside: 1, bias: (0 - 1) / 2 });
-  });
   it('write both tables, runs numbered by their place, whichever are missing', () => {
     expect(ask({ is: 'table', what: 'summaries' })).toBe(
       'run,seed,n,steps,s,some,late [days]\n1,5,1,12,10,0,\n3,5,3,6,30,1,1\n4,6,3,12,20,1,6\n',

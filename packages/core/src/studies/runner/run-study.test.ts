@@ -102,6 +102,28 @@ describe('a study', () => {
     expect(await end).toEqual({ status: 'done' });
   });
 
+  it('asks for more once nothing runs, until there is none, and ends with what goes wrong there', async () => {
+    const batches = [[job(1), job(2), job(3)], [job(4)], []];
+    let jobs: StudyJob[] = [];
+    let came = 0;
+    const asked: number[] = [];
+    const proposer: Proposer = {
+      next: () => jobs.shift(),
+      more: () => {
+        asked.push(came);
+        jobs = [...batches.shift()!];
+        return Promise.resolve(jobs.length > 0);
+      },
+    };
+    const { executor, end } = begin({ proposer: { ...proposer, took: () => void came++ } });
+    await new Promise((resolve) => setImmediate(resolve));
+    for (const seed of [1, 2, 3, 4]) await executor.answer(seed);
+    expect(await end).toEqual({ status: 'done' });
+    expect(asked).toEqual([0, 3, 4]);
+    const broken = begin({ proposer: { next: () => undefined, more: () => Promise.reject(new Error('lost')) } });
+    await expect(broken.end).rejects.toThrow('lost');
+  });
+
   it('that is stopped keeps what is finished and hears no more of the rest', async () => {
     const stopping = new AbortController();
     const { executor, seeds, end } = begin({

@@ -65,7 +65,7 @@ export function findingsOf({ parameters, draws, weights }: Posterior, priors: re
 }
 
 /** The smallest value up to which the weights add up to a level. */
-export function weightedQuantile(values: readonly number[], weights: readonly number[], level: number): number {
+function weightedQuantile(values: readonly number[], weights: readonly number[], level: number): number {
   const order = values.map((_, i) => i).sort((a, b) => values[a]! - values[b]!);
   const total = weights.reduce((sum, weight) => sum + weight, 0);
   let sum = 0;

@@ -1,0 +1,145 @@
+import type { PosteriorAnswer } from '@vole/core';
+import { describe, expect, it } from 'vitest';
+import { paperParagraph, posteriorSentences, scoreCells, scoreNumber } from './match-words.ts';
+import { takesScenarios, withDraws } from './save-scenarios.ts';
+import { loadModel, readStudy } from '@vole/core';
+
+type Found = NonNullable<PosteriorAnswer['found']>;
+const finding = (parameter: string, low: number, high: number, narrowing: number, end?: 'low' | 'high') => ({
+  parameter,
+  median: (low + high) / 2,
+  low,
+  high,
+  priorLow: 0,
+  priorHigh: 1,
+  narrowing,
+  ...(end ? { end } : {}),
+});
+const found: Found = {
+  posterior: {
+    parameters: ['strike', 'bite', 'kestrels'],
+    draws: [
+      [0.2, 0.15, 5],
+      [0.25, 0.14, 6.123456789],
+    ],
+    weights: [0.5, 0.5],
+    effective: 1.6,
+    isAdjusted: true,
+    best: [0.21, 0.15, 5],
+    tolerance: 1.2,
+    rounds: 6,
+    accepted: 0.041,
+  },
+  findings: [
+    finding('strike', 0.19, 0.26, 0.8),
+    finding('bite', 0.1, 0.2, 0.3, 'high'),
+    finding('kestrels', 2, 9, 0.18),
+  ],
+  bins: [],
+  pairs: [
+    { first: 0, second: 1, correlation: -0.72 },
+    { first: 0, second: 2, correlation: 0.1 },
+  ],
+};
+
+describe('what the data tell', () => {
+  it('is said of each unknown, and of pairs that hang together', () => {
+    const texts = posteriorSentences(found, ['per day', '', ''], 'The counts').map(({ text }) => text);
+    expect(texts).toEqual([
+      'The counts fix strike: 0.19 to 0.26 per day, 80 % narrower than before.',
+      'The counts tell something of bite: 0.1 to 0.2, which is 30 % narrower than before. It heaps at the upper end of what was thought possible: think of a wider range.',
+      'The counts say little about kestrels: its range narrows by only 18 % (2 to 9).',
+      'strike and bite are known mostly together: a higher strike with a lower bite agrees as well (correlation −0.72).',
+    ]);
+  });
+
+  it('says that a range does not narrow at all', () => {
+    const wide = { ...found, findings: [finding('bite', 0, 1, -0.1)], pairs: [] };
+    expect(posteriorSentences(wide, [''], 'They')[0]!.text).toBe(
+      'They say little about bite: its range does not narrow (0 to 1).',
+    );
+  });
+
+  it('makes a paragraph with all numbers', () => {
+    const text = paperParagraph(found, {
+      model: 'Meadow year',
+      engine: '3',
+      method: 'sequential monte carlo',
+      runs: 5214,
+      priors: ['0 to 0.4', '0.1 to 0.2', '2 to 10'],
+      series: ['voles (23 observations)'],
+      heldOut: 'from 2032-06-01',
+      units: ['per day', '', ''],
+    });
+    for (const part of [
+      '5,214 runs',
+      '6 rounds',
+      '4 %',
+      'strike 0.225 per day (90 % credible interval 0.19 to 0.26)',
+      'holding out what was observed from 2032-06-01',
+      'Beaumont',
+      'Del Moral',
+    ])
+      expect(text).toContain(part);
+  });
+});
+
+describe('scores', () => {
+  const interval = (value: number, low = NaN, high = NaN) => ({ value, low, high });
+  const scores = {
+    points: 14,
+    outside: 0,
+    bias: interval(2, 1, 3),
+    meanAbsoluteError: interval(3),
+    rootMeanSquareError: interval(4),
+    normalisedError: interval(0.1),
+    inside50: interval(0.5, 0.4, 0.6),
+    inside90: interval(13 / 14, -Infinity, Infinity),
+    rankedProbabilityScore: interval(3),
+    skillAgainstMean: interval(-0.2, -0.3, -0.1),
+    skillAgainstLast: interval(NaN),
+    ranks: [],
+  };
+  it('are shown as counts, shares and numbers, with intervals where there are some', () => {
+    expect(scoreCells(scores, 'inside50')).toEqual({ value: '7 of 14', interval: '40 % to 60 %' });
+    expect(scoreCells(scores, 'inside90')).toEqual({ value: '13 of 14', interval: '' });
+    expect(scoreCells(scores, 'bias')).toEqual({ value: '+2', interval: '+1 to +3' });
+    expect(scoreCells(scores, 'skillAgainstMean').value).toBe('−20 %');
+    expect(scoreCells(scores, 'skillAgainstLast')).toEqual({ value: 'none', interval: '' });
+    expect(scoreNumber('rankedProbabilityScore', 12.345)).toBe('12.3');
+  });
+});
+
+describe('draws as scenarios', () => {
+  const text = `model M\nparameter strike = 0.2, from 0 to 1\nparameter bite = 0.1\nparameter kestrels = 6\nclock\n  end after 3 steps\nagent V\n  start 1\nmeasure n = count V\n`;
+  const { loaded } = loadModel(text);
+  const readOf = (study: string) => readStudy(study, { text, loaded: loaded! });
+
+  it('are read as they were drawn, to the last digit that is kept', () => {
+    const { study, diagnostics } = readOf(withDraws('', loaded!.plan, 'Counts', found.posterior));
+    expect(diagnostics).toEqual([]);
+    const { design } = study!.setting;
+    if (design.is !== 'listed') throw new Error('no scenarios');
+    expect(design.names).toEqual(['As it is', 'Best of Counts', 'Draw 1 of Counts', 'Draw 2 of Counts']);
+    expect(design.points[1]).toEqual([0.21, 0.15, 5]);
+    expect(design.points[3]).toContain(6.123456789);
+  });
+
+  it('stand beside scenarios that are there, in the place of those saved before', () => {
+    const mine = 'study Mine\n  20 seeds each\n\nscenario Many\n  kestrels = 12\n';
+    const once = withDraws(mine, loaded!.plan, 'Counts', found.posterior);
+    const twice = withDraws(once, loaded!.plan, 'Counts', found.posterior);
+    const names = (study: string): readonly string[] => {
+      const { design } = readOf(study).study!.setting;
+      return design.is === 'listed' ? design.names! : [];
+    };
+    expect(names(once)[0]).toBe('Many');
+    expect(names(twice)).toEqual(names(once));
+  });
+
+  it('take no text of another study away', () => {
+    expect(takesScenarios('')).toBe(true);
+    expect(takesScenarios('study A\nscenario B\n')).toBe(true);
+    expect(takesScenarios('study A\nvary strike over 0, 1\n')).toBe(false);
+  });
+});
