@@ -241,23 +241,26 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     await page.getByTestId('now').waitFor();
     await goTo(page, 'Match');
     const chooser = page.getByLabel('Observed data as CSV');
-    await page.getByText('Trap counts (made up)').first().waitFor();
+    const counts = page.getByRole('region', { name: 'Tables' }).getByText('meadow-year-trap-counts.csv');
+    await counts.waitFor();
     await chooser.setInputFiles({ name: 'one.csv', mimeType: 'text/csv', buffer: Buffer.from('voles\n3\n4\n') });
     await expect
       .poll(() => page.getByRole('alert').first().innerText())
       .toMatch(/one\.csv.*one column only.*What was here before is kept/);
-    await page.getByText('Trap counts (made up)').first().waitFor();
+    await counts.waitFor();
     await chooser.setInputFiles({
       name: 'words.csv',
       mimeType: 'text/csv',
       buffer: Buffer.from('date,voles\n2031-04-01,many\nsoon,5\n'),
     });
-    await expect
-      .poll(() => page.getByRole('alert').first().innerText())
-      .toMatch(/Line 2, column “voles”: “many” is no number/);
-    await expect(page.getByRole('alert').first()).toContainText(/Line 3, column “date”: “soon” is no date/, {
-      useInnerText: true,
-    });
+    const preview = page.getByRole('dialog', { name: 'words.csv' });
+    const wrong = preview.getByRole('alert');
+    await expect(wrong).toContainText(/Line 2, column “voles”: “many” is no number/, { useInnerText: true });
+    await expect(wrong).toContainText(/Line 3, column “date”: “soon” is no date/, { useInnerText: true });
+    await expect(preview.getByRole('button', { name: 'Take it' })).toBeDisabled();
+    await preview.getByRole('button', { name: 'Leave it' }).click();
+    await expect(preview).toBeHidden();
+    await counts.waitFor();
     await context.close();
   });
 

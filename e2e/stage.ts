@@ -87,6 +87,13 @@ export async function writeModel(page: Page, text: string): Promise<void> {
   await page.keyboard.insertText(text);
 }
 
+/** Writes another word into a sentence. */
+export async function editWord(page: Page, label: string, value: string): Promise<void> {
+  const word = page.getByLabel(label, { exact: true });
+  await word.fill(value);
+  await word.press('Enter');
+}
+
 export async function modelText(page: Page): Promise<string> {
   await page.waitForFunction(() => document.querySelector('header [role=status]')?.textContent?.startsWith('saved'));
   return page.evaluate(

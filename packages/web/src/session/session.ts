@@ -1,4 +1,5 @@
 import { kept, live } from '../simulation/live-handle.ts';
+import { NewestOnly } from '../studies/newest-only.ts';
 import { hasUnstoredRuns, showStored } from '../studies/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
@@ -18,10 +19,7 @@ const SAVE_PAUSE = 600;
 const channel = new BroadcastChannel('vole-parade');
 let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
-const draftTimers: Record<'study' | 'match', ReturnType<typeof setTimeout> | undefined> = {
-  study: undefined,
-  match: undefined,
-};
+const drafts = { study: new NewestOnly(), match: new NewestOnly() };
 let saving: Promise<void> = Promise.resolve();
 
 export async function openProject(row: ProjectRow): Promise<void> {
@@ -94,30 +92,34 @@ export async function readChart(reading: ReadingRow): Promise<void> {
 /** The text of a study is written: it is there again after a reload. */
 export function draftStudy(text: string): void {
   store.dispatch(projectActions.studyDrafted(text));
-  keepSoon('study', (id) => repository.keepStudyDraft(id, text));
+  keepDraft('study', (id) => repository.keepStudyDraft(id, text));
 }
 
 /** The text of the match is written: it is there again after a reload. */
 export function draftMatch(text: string): void {
   store.dispatch(projectActions.matchDrafted(text));
-  keepSoon('match', (id) => repository.keepMatchDraft(id, text));
+  keepDraft('match', (id) => repository.keepMatchDraft(id, text));
 }
 
-/** Keeps what is written once writing pauses. */
-function keepSoon(what: keyof typeof draftTimers, keep: (id: string) => Promise<void>): void {
+/** Keeps what is written at once, so that a reload takes nothing away; what is typed while it is stored comes after. */
+function keepDraft(what: keyof typeof drafts, keep: (id: string) => Promise<void>): void {
   const { id } = store.getState().project;
-  clearTimeout(draftTimers[what]);
-  if (id) draftTimers[what] = setTimeout(() => void attempt(() => keep(id)), SAVE_PAUSE);
+  if (id) drafts[what].do(() => attempt(() => keep(id)));
 }
 
 /** A table of observed data is taken, in the place of one of the same name, with the text of the match that goes with it. */
 export function takeObserved(name: string, csv: string, matchDraft: string): Promise<void> {
   const { id } = store.getState().project;
   if (!id) return Promise.resolve();
-  clearTimeout(draftTimers.match);
   store.dispatch(observedActions.taken({ id: 'unsaved', projectId: id, name, csv }));
   store.dispatch(projectActions.matchDrafted(matchDraft));
-  return attempt(async () => void (await repository.keepObserved({ projectId: id, name, csv }, matchDraft)));
+  return new Promise((resolve) =>
+    drafts.match.do(() =>
+      attempt(async () => void (await repository.keepObserved({ projectId: id, name, csv }, matchDraft))).finally(
+        resolve,
+      ),
+    ),
+  );
 }
 
 /** A table of observed data is taken away. */

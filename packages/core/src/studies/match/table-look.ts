@@ -49,8 +49,8 @@ function columnLook(name: string, cells: readonly string[]): ColumnLook {
   const present = cells.filter((cell) => !isGap(cell)).map((cell) => cell.trim());
   const gaps = cells.length - present.length;
   if (present.length === 0) return { name, holds: 'nothing', gaps, orders: [], words: [] };
-  // One odd cell makes no column of words: it is told of when the column is read.
-  const isMostly = (is: (cell: string) => boolean): boolean => present.filter(is).length > 0.8 * present.length;
+  // Odd cells make no column of words: they are told of when the column is read.
+  const isMostly = (is: (cell: string) => boolean): boolean => present.filter(is).length >= present.length / 2;
   if (isMostly((cell) => writtenNumber(cell) !== undefined))
     return { name, holds: 'numbers', gaps, orders: [], words: [] };
   const orders = ordersOf(present);

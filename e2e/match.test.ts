@@ -1,0 +1,198 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import type { Stage } from './stage.ts';
+import { editWord, expect, goTo, test, writeModel } from './stage.ts';
+
+const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
+
+/** Voles that a spring lets increase and that are counted with traps: quick to run, and told of by both unknowns. */
+const MODEL = `model Spring
+clock
+  step 1 day from 2031-03-01
+  end after 40 days
+parameter litters = 0.05, from 0 to 0.2
+parameter catch_rate = 0.5, from 0.1 to 0.9
+agent Vole
+  start 60
+  behaviour breed
+    if chance(litters)
+      create 1 Vole
+measure voles = count Vole
+summary most = max of voles
+`;
+/** Made with litters of 0.06 and a catch rate of 0.4; no cell is a real count. */
+const COUNTS = `# made up for this test
+day;caught;weather
+05.03.2031;28,5;wet
+10.03.2031;38;dry
+15.03.2031;;dry
+20.03.2031;66;wet
+25.03.2031;91;dry
+31.03.2031;132;dry
+05.04.2031;177;wet
+`;
+
+/** Match of a project with the model above and no table. */
+async function matchPage(stage: Stage) {
+  const visitor = await stage.visitor();
+  const { page } = visitor;
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  await writeModel(page, MODEL);
+  await goTo(page, 'Match');
+  await page.getByRole('region', { name: 'Tables' }).getByRole('button', { name: 'remove' }).click();
+  await page.getByRole('button', { name: 'as text', exact: true }).click();
+  await page.getByLabel('Text of the match').fill('');
+  await page.getByRole('button', { name: 'as a sentence', exact: true }).click();
+  return visitor;
+}
+
+async function importCounts(page: Page): Promise<void> {
+  await page
+    .getByLabel('Observed data as CSV')
+    .setInputFiles({ name: 'counts.csv', mimeType: 'text/csv', buffer: Buffer.from(COUNTS) });
+}
+
+test('counts are imported with a preview, tied to an expression, calibrated with pause and reload, and answered for', async ({
+  stage,
+}) => {
+  test.setTimeout(240_000);
+  const { context, page, problems } = await matchPage(stage);
+
+  // The preview tells what the columns hold, and asks for what it cannot know.
+  await importCounts(page);
+  const preview = page.getByRole('dialog', { name: 'counts.csv' });
+  await expect(preview).toContainText('made up for this test');
+  await expect(preview.getByLabel('Column day is')).toHaveValue('time');
+  await expect(preview.getByRole('alert')).toContainText('Nothing of the model is tied');
+  const take = preview.getByRole('button', { name: 'Take it' });
+  await expect(take).toBeDisabled();
+  await preview.getByLabel('Column weather is').selectOption('not used');
+  await preview.getByLabel('Column caught is compared with').fill('voles * catch_rate');
+  await preview.getByLabel('Values were observed').selectOption('mean over the interval');
+  await editWord(page, 'Error of observing', '10 %');
+  await expect(preview.getByTestId('preview-read')).toContainText('voles * catch_rate: 6 values, 1 gap');
+  await take.click();
+  await expect(page.getByRole('region', { name: 'Comparison' })).toContainText('caught of counts.csv', {
+    useInnerText: true,
+  });
+
+  // Scores against the runs of Repeat, the last two counts held out.
+  await goTo(page, 'Repeat');
+  await page.getByRole('button', { name: /^Run/ }).first().click();
+  await expect(page.getByTestId('repeat-progress')).toHaveText(/^(\d+) of \1 done$/, { timeout: 60_000 });
+  await goTo(page, 'Match');
+  await editWord(page, 'Held out from', '2031-03-28');
+  await expect.poll(() => page.getByTestId('observed-point').count()).toBe(6);
+  await expect(page.getByTestId('held-out')).toBeVisible();
+  const scores = page.getByRole('region', { name: 'How well does it agree' });
+  await expect(scores).toContainText(/inside the 90 % band\s*\d of 4[^]*?\d of 2/, { useInnerText: true });
+  for (const [form, seen] of [
+    ['residuals', 'plotted-point'],
+    ['observed against simulated', 'plotted-point'],
+    ['at a date', 'at-date'],
+  ] as const) {
+    await page.getByRole('button', { name: form, exact: true }).click();
+    await expect(page.getByTestId(seen).first()).toBeVisible();
+  }
+  await page.getByRole('button', { name: 'over time', exact: true }).click();
+
+  // Two parameters are sought; the search is paused, the page closed, and gone on with.
+  await page.getByLabel('Find another parameter').selectOption('litters');
+  await page.getByLabel('Find another parameter').selectOption('catch_rate');
+  await editWord(page, 'Draws', '60 draws');
+  await editWord(page, 'Runs at most', '600 runs');
+  await page.getByRole('button', { name: 'Search', exact: true }).click();
+  await expect(page.getByTestId('search-state')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Pause' }).click();
+  const goOn = page.getByRole('button', { name: 'Go on', exact: true });
+  await goOn.waitFor();
+  await page.reload();
+  await goOn.waitFor();
+  await expect(page.getByTestId('search-state')).toContainText('so far', { useInnerText: true });
+  await goOn.click();
+  await expect(page.getByTestId('match-progress')).toHaveText(/^(\d+) of \1 done$/, { timeout: 90_000 });
+  await expect(page.getByTestId('search-state')).not.toContainText('so far', { useInnerText: true });
+
+  // The answer: posteriors, words, what is predicted over what is held out.
+  await expect(page.getByTestId('posterior-litters')).toBeVisible();
+  await expect(page.getByTestId('in-words')).toContainText(/observations .*litters/, { useInnerText: true });
+  await expect(page.getByTestId('held-out')).toBeVisible();
+  await expect(scores).toContainText(/inside the 90 % band\s*\d of 4[^]*?\d of 2/, { useInnerText: true });
+  await page.getByRole('button', { name: 'as a paragraph for a paper' }).click();
+  await expect(page.getByLabel('Paragraph for a paper')).toHaveValue(/litters \(0 to 0\.2\).*90 % credible interval/s);
+
+  // The same numbers as on the command line.
+  const downloads: Promise<string>[] = [];
+  page.on('download', (download) =>
+    downloads.push(download.path().then((path) => `${download.suggestedFilename()}\n${readFileSync(path, 'utf8')}`)),
+  );
+  await page.getByRole('button', { name: 'tables as CSV' }).click();
+  await expect.poll(() => downloads.length).toBe(3);
+  const posterior = (await Promise.all(downloads)).find((file) => file.startsWith('counts-posterior'))!;
+  await page.getByRole('button', { name: 'as text', exact: true }).click();
+  const text = await page.getByLabel('Text of the match').inputValue();
+  expect(posterior.split('\n').slice(1).join('\n').trim()).toBe(onTheCommandLine(text).trim());
+
+  // Draws become scenarios, which open in Watch.
+  await page.getByRole('button', { name: 'save as scenarios' }).click();
+  await goTo(page, 'Watch');
+  await page.getByLabel('Scenario', { exact: true }).selectOption('Best of counts');
+  await expect(page.getByLabel('Scenario', { exact: true })).toHaveValue('Best of counts');
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
+/** The posterior of a match by the command line. */
+function onTheCommandLine(text: string): string {
+  const folder = mkdtempSync(join(tmpdir(), 'vole-e2e-'));
+  try {
+    writeFileSync(join(folder, 'spring.vole'), MODEL);
+    writeFileSync(join(folder, 'counts.csv'), COUNTS);
+    writeFileSync(join(folder, 'spring.match'), text);
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [VOLE, 'match', join(folder, 'spring.match'), '--out', join(folder, 'out')],
+      { encoding: 'utf8' },
+    );
+    expect({ status, stderr: status === 0 ? '' : stderr }).toEqual({ status: 0, stderr: '' });
+    return readFileSync(join(folder, 'out', 'posterior.csv'), 'utf8');
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+test('a table is pasted and dropped; a text with mistakes is mended by a click and loses nothing', async ({
+  stage,
+}) => {
+  const { context, page, problems } = await matchPage(stage);
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'days\tvoles\n3\t70\n9\t80\n');
+    document.querySelector('main')!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
+  });
+  await page.getByRole('dialog', { name: 'pasted.csv' }).getByRole('button', { name: 'Take it' }).click();
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.items.add(new File(['day,constructor\n1,2\n'], 'dropped.csv', { type: 'text/csv' }));
+    document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
+  });
+  await page.getByRole('dialog', { name: 'dropped.csv' }).getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'as text', exact: true }).click();
+  const text = page.getByLabel('Text of the match');
+  await expect(text).toHaveValue(/observed "pasted.csv"\n {2}time is days in column days\n {2}voles from column voles/);
+  const whole = await text.inputValue();
+  await text.fill(`${whole}find liters 0 to 0.1\nby rejection, 20 draws, at most 100 runs\n`);
+  await page.getByRole('button', { name: 'Write “litters”' }).click();
+  await expect(text).toHaveValue(/find litters 0 to 0.1/);
+  await expect(page.getByRole('button', { name: 'Search', exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'as text', exact: true }).click();
+  await expect(text).toHaveValue(/find litters 0 to 0.1/);
+  expect(problems).toEqual([]);
+  await context.close();
+});
