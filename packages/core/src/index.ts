@@ -112,7 +112,7 @@ export type { Bands } from './studies/statistics/bands.ts';
 export type { Course, CourseForm } from './studies/statistics/course.ts';
 export { canRead, COURSE_FORMS, courseIn, plainCourse } from './studies/statistics/course.ts';
 export type { Estimate, SummaryEstimate } from './studies/statistics/intervals.ts';
-export type { CheckOutcome, ExpectationOutcome } from './studies/checks.ts';
+export type { CheckOutcome, ExpectationOutcome, FailedRun } from './studies/checks.ts';
 export { expectationWords, runCheck } from './studies/checks.ts';
 
 // Studies as texts

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { stepWords } from '../charts/time-axis.ts';
+import { ChecksPanel } from '../checks/ChecksPanel.tsx';
 import { measureColours } from '../drawing/palette.ts';
 import { takeFile } from '../observed/table-reader.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
@@ -103,6 +104,10 @@ export function MatchView() {
             <ObservedTables refused={refused} onFile={(file) => void take(file, file.name)} onLook={setPreview} />
           )}
           <StudyList kind="match" />
+          <section aria-label="Known answers" className="card p-4">
+            <h2 className="mb-1 text-[16px]">Known answers</h2>
+            <ChecksPanel />
+          </section>
         </div>
         {found && plan && (
           <ChartFrame

@@ -8,11 +8,11 @@ import { watchActions } from '../store/watch-slice.ts';
 import { live } from './live-handle.ts';
 
 /**
- * Opens a run of a study in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text.
+ * Opens a run of a study, or of a check, in Watch: its seed, its values, at a step. A run of an earlier text is opened with that text.
  * @param timeline lines that its scenario lays over the text
  */
 export function openRun(
-  study: StudyRow,
+  study: Pick<StudyRow, 'text' | 'parameters'>,
   plan: Plan,
   { seed }: RunKey,
   step: number,

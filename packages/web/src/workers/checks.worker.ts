@@ -1,5 +1,5 @@
 import { compilePlan, loadModel, runCheck } from '@vole/core';
-import type { ChecksReply } from '../build/panel/checks-run.ts';
+import type { ChecksReply } from '../checks/checks-run.ts';
 
 /** Runs the checks of a model, one after another, and says each outcome as it is there. */
 

@@ -3,7 +3,7 @@ import { useAppSelector } from '../../store/store.ts';
 import { KeyTable } from '../../live/KeyTable.tsx';
 import { ValueList } from '../../live/ValueList.tsx';
 import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
-import { ChecksPanel } from './ChecksPanel.tsx';
+import { ChecksPanel } from '../../checks/ChecksPanel.tsx';
 import { DrawsPanel } from './DrawsPanel.tsx';
 import { FormulaPanel } from './FormulaPanel.tsx';
 import { NetworksPanel } from './NetworksPanel.tsx';

@@ -1,14 +1,16 @@
-import { Matrix, solve } from 'ml-matrix';
+import { inverse, Matrix } from 'ml-matrix';
 import type { Place } from './candidates.ts';
 import type { WeightedDraws } from './sequential.ts';
+import { effectiveDraws } from './sequential.ts';
 
-/** A small share of each variance that is added to it, so that targets that say the same do no harm. */
-const RIDGE = 1e-3;
+/** A residual is divided by at least this, where its own draw would hold the line fast. */
+const LEAST_FREE = 0.05;
 
 /**
  * Moves each draw to where it would lie had its run been what was observed, by a local linear regression of places on what was written, with the weights
- * of Epanechnikov. Sources: M. Beaumont, W. Zhang and D. Balding, Genetics 162 (2002), 2025-2035; the ridge after M. Blum and O. Francois, Stat. Comput.
- * 20 (2010), 63-73.
+ * of Epanechnikov (M. Beaumont, W. Zhang and D. Balding, Genetics 162 (2002), 2025-2035) and a ridge after M. Blum and O. Francois, Stat. Comput. 20
+ * (2010), 63-73: a share of each variance as large as there are targets for each effective draw, so that many targets that say the same do no harm. A draw
+ * keeps its residual from the line that the others give: with its own it would be too small the more targets there are, and the posterior too narrow.
  * @param observed in the order of what was written
  * @returns places and weights; nothing where there are too few draws for so many targets
  */
@@ -23,19 +25,24 @@ export function adjusted(
   );
   const total = local.reduce((sum, weight) => sum + weight, 0);
   if (!(total > 0)) return undefined;
-  const from = draws.map(({ written }) => written.map((value, target) => value - observed[target]!));
-  const design = new Matrix(from.map((row) => [1, ...row]));
-  const weighted = new Matrix(from.map((row, i) => [1, ...row].map((value) => (value * local[i]!) / total)));
+  const shares = local.map((weight) => weight / total);
+  const ridge = targets / effectiveDraws(shares);
+  const from = draws.map(({ written }) => [1, ...written.map((value, target) => value - observed[target]!)]);
+  const design = new Matrix(from);
+  const weighted = new Matrix(from.map((row, i) => row.map((value) => value * shares[i]!)));
   const normal = weighted.transpose().mmul(design);
   for (let target = 1; target <= targets; target++)
-    normal.set(target, target, normal.get(target, target) * (1 + RIDGE) + Number.MIN_VALUE);
-  const right = weighted.transpose().mmul(new Matrix(draws.map(({ place }) => [...place])));
-  const slopes = solve(normal, right, true);
-  const places = draws.map(({ place }, i) =>
-    place.map(
-      (z, unknown) => z - from[i]!.reduce((sum, value, target) => sum + value * slopes.get(target + 1, unknown), 0),
-    ),
-  );
+    normal.set(target, target, normal.get(target, target) * (1 + ridge) + Number.MIN_VALUE);
+  const inverted = inverse(normal, true);
+  const lines = inverted.mmul(weighted.transpose().mmul(new Matrix(draws.map(({ place }) => [...place]))));
+  const fitted = design.mmul(lines);
+  const held = weighted.mmul(inverted);
+  const places = draws.map(({ place }, i) => {
+    const own = from[i]!.reduce((sum, value, k) => sum + value * held.get(i, k), 0);
+    return place.map(
+      (z, unknown) => lines.get(0, unknown) + (z - fitted.get(i, unknown)) / Math.max(LEAST_FREE, 1 - own),
+    );
+  });
   if (places.some((place) => place.some((z) => !Number.isFinite(z)))) return undefined;
-  return { places, weights: local.map((weight) => weight / total) };
+  return { places, weights: shares };
 }

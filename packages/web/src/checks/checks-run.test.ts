@@ -24,7 +24,13 @@ class Helper {
   }
 }
 
-const outcome = (title: string): CheckOutcome => ({ title, holds: true, seeds: 1, expectations: [] });
+const outcome = (title: string): CheckOutcome => ({
+  title,
+  holds: true,
+  seeds: 1,
+  parameters: [],
+  expectations: [],
+});
 
 describe('the checks of a model in the page', () => {
   let run: ChecksRun;

@@ -31,7 +31,7 @@ export class ChecksRun {
   start(projectId: string, text: string): void {
     this.worker?.terminate();
     this.show({ projectId, text, isRunning: true, outcomes: [] });
-    const worker = new Worker(new URL('../../workers/checks.worker.ts', import.meta.url), {
+    const worker = new Worker(new URL('../workers/checks.worker.ts', import.meta.url), {
       type: 'module',
       name: 'checks',
     });
