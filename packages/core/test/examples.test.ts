@@ -6,6 +6,7 @@ import {
   compilePlan,
   jobsOf,
   loadModel,
+  readCsv,
   readMatch,
   readStudy,
   runCheck,
@@ -86,6 +87,27 @@ describe.each(FILES)('the example %s', (file) => {
     }, textOf(file));
     expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
   }, 300_000);
+});
+
+describe('the match of the Whistle craze', () => {
+  it('reads two series out of one table without a finding: counts of Poisson, a share with its errors and gaps', () => {
+    const text = textOf('whistle-craze.vole');
+    const name = 'whistle-craze-counts.csv';
+    const { match, diagnostics } = readMatch(
+      textOf('whistle-craze.match'),
+      { text, loaded: loadModel(text).loaded! },
+      new Map([[name, readCsv(textOf(name))]]),
+    );
+    expect(diagnostics).toEqual([]);
+    expect(
+      match!.series.map(({ name, observations, gaps, error }) => [name, observations.length, gaps, error.is]),
+    ).toEqual([
+      ['heard', 28, 0, 'poisson'],
+      ['never sang', 7, 21, 'column'],
+    ]);
+    expect(match!.series[1]!.observations.every(({ sd }) => sd! > 0)).toBe(true);
+    expect(match!.unknowns.map(({ parameter }) => parameter)).toEqual(['meetings', 'catching']);
+  });
 });
 
 describe('the match of the Meadow year', () => {

@@ -144,13 +144,14 @@ const WEB_LAYERS = [
   'drawing',
   'charts',
   'records',
+  'checks',
   'live',
   'ribbon',
   'shell',
 ];
 const WEB_VIEWS = ['projects', 'build', 'watch', 'repeat', 'vary', 'match', 'tell'];
 /** Workers answer requests that these parts make. */
-const WEB_WORKERS = ['simulation', 'observed', 'studies', 'build'];
+const WEB_WORKERS = ['simulation', 'observed', 'studies', 'checks', 'build'];
 
 describe('who may import whom in the page', () => {
   const web = join(PACKAGES, 'web/src');

@@ -8,7 +8,7 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { renameProject, saveNow } from '../session/session.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
-import { addDemo, EXAMPLES } from './examples.ts';
+import { addDemo, addExample, EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
 
 /** The projects as they are stored, also by other tabs, or why they cannot be read. */
@@ -79,15 +79,15 @@ export function ProjectsView() {
       <section className="mb-6" aria-label="Examples">
         <h2 className="mb-2 text-lg">Examples from Hollowmere</h2>
         <ul className="grid grid-cols-3 gap-3">
-          {EXAMPLES.map(({ name, about, text }) => (
-            <li key={name}>
+          {EXAMPLES.map((example) => (
+            <li key={example.name}>
               <button
                 type="button"
                 className="btn h-full w-full flex-col items-start text-left whitespace-normal"
-                onClick={() => void attempt(async () => open((await repository.addProject(name, text)).id))}
+                onClick={() => void attempt(async () => open((await addExample(example)).id))}
               >
-                <span className="block font-semibold">{name}</span>
-                <span className="block text-sm font-normal text-faint">{about}</span>
+                <span className="block font-semibold">{example.name}</span>
+                <span className="block text-sm font-normal text-faint">{example.about}</span>
               </button>
             </li>
           ))}

@@ -49,10 +49,8 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
   }
   const project = await repository.addProject(bundle.project.name, bundle.model, bundle.project.notes);
   for (const { name, csv, mapping } of bundle.observed)
-    await repository.keepObserved(
-      { projectId: project.id, name, csv },
-      bundle.project.match ?? (mapping && matchOfMapping(name, mapping)),
-    );
+    await repository.keepObserved({ projectId: project.id, name, csv }, mapping && matchOfMapping(name, mapping));
+  if (bundle.project.match) await repository.keepMatchDraft(project.id, bundle.project.match);
   const now = Date.now();
   for (const [i, { digest, text, ...study }] of bundle.studies.entries()) {
     const row: StudyRow = {
