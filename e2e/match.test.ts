@@ -101,6 +101,13 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   }
   await page.getByRole('button', { name: 'over time', exact: true }).click();
 
+  // A click opens the nearest run in Watch, at that time.
+  const plot = (await page.getByTestId('match-plot').boundingBox())!;
+  await page.mouse.click(plot.x + plot.width / 4, plot.y + plot.height / 2);
+  await page.waitForURL(/\/watch$/);
+  await expect(page.getByTestId('now')).toContainText('step 10 of', { useInnerText: true });
+  await goTo(page, 'Match');
+
   // Two parameters are sought; the search is paused, the page closed, and gone on with.
   await page.getByLabel('Find another parameter').selectOption('litters');
   await page.getByLabel('Find another parameter').selectOption('catch_rate');

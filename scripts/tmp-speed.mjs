@@ -38,6 +38,14 @@ console.log(
   Math.round(performance.now() - t),
   await page.getByTestId('match-progress').innerText(),
 );
+
+await nav.getByRole('button', { name: 'Vary' }).click();
+await page.getByRole('textbox', { name: 'Text of the study' }).fill('study S2\nvary strike 0.05 to 0.5 per day\nvary bite 0.08 to 0.25\nrandom 900\n1 seeds each\n');
+await page.getByRole('button', { name: /^Run 900/ }).click();
+t = performance.now();
+await page.waitForTimeout(3000);
+await done('vary-progress');
+console.log('vary again', Math.round(performance.now() - t));
 browser.close();
 server.kill();
 process.exit();

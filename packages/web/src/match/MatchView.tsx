@@ -1,6 +1,6 @@
 import type { AgreementAnswer, Bands, MatchDefinition, Plan, SeriesAgreement } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 import { ChecksPanel } from '../checks/ChecksPanel.tsx';
@@ -9,7 +9,10 @@ import { takeFile } from '../observed/table-reader.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { takeObserved } from '../session/session.ts';
 import { categoriesOf } from '../simulation/act-words.ts';
-import { useAppSelector } from '../store/store.ts';
+import { openRun } from '../simulation/open-run.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { askStudy } from '../studies/answers.ts';
 import { provenanceOf } from '../studies/provenance.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { NothingMeasured } from '../studies/study-views.tsx';
@@ -222,6 +225,29 @@ function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps)
         }
       : undefined,
   );
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const open = async (time: number, value: number): Promise<void> => {
+    const { study, of, point, timeline } = compared;
+    if (!study) return;
+    try {
+      const run = await askStudy(study.id, {
+        is: 'nearest run',
+        series: place,
+        time,
+        value,
+        of,
+        ...(point === undefined ? {} : { point }),
+      });
+      if (!run) return;
+      const values = Object.fromEntries(plan.parameters.map(({ name }, i) => [name, run.parameters[i]!]));
+      const step = Math.min(run.steps, Math.round(time / plan.clock.stepLength));
+      openRun(study, plan, run, step, values, timeline);
+      void navigate(`/project/${study.projectId}/watch`);
+    } catch (error) {
+      dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
+    }
+  };
   const whenWords = (each: number): string => stepWords(plan, each / plan.clock.stepLength);
   const heldOutFrom = series.observations.find(({ isHeldOut }) => isHeldOut)?.time;
   const count = series.observations.length;
@@ -271,6 +297,7 @@ function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps)
               heldOutFrom={heldOutFrom}
               colour={colour}
               marks={compared.source === 'search' ? 4 : 9}
+              onOpen={(time, value) => void open(time, value)}
             />
           )}
           {form === 'residuals' && <Residuals plan={plan} series={series} colour={colour} />}

@@ -1,4 +1,5 @@
 import type { Plan, SeriesAgreement } from '@vole/core';
+import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { roundTicks } from '../charts/round-ticks.ts';
@@ -15,10 +16,12 @@ interface Props {
   readonly colour: string;
   /** Marks that its axis of time has room for. */
   readonly marks: number;
+  /** A click at a time and a value. */
+  readonly onOpen: (time: number, value: number) => void;
 }
 
 /** Observations with their errors over what would have been observed of the runs; peak and period of both are marked. */
-export function OverTime({ plan, series, heldOutFrom, colour, marks }: Props) {
+export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: Props) {
   const { fan, observations } = series;
   const { stepLength } = plan.clock;
   const shown = useMemo(() => drawnPoints(observations), [observations]);
@@ -97,6 +100,7 @@ export function OverTime({ plan, series, heldOutFrom, colour, marks }: Props) {
           lastStep={lastStep}
           low={yTicks[0]!}
           high={yTicks.at(-1)!}
+          onOpen={onOpen}
         />
       </ComposedChart>
     </ResponsiveContainer>
@@ -110,17 +114,34 @@ interface MarksProps extends Omit<Props, 'marks'> {
 }
 
 /** What is held out, the observations, and the patterns of both. */
-function Marks({ plan, series, heldOutFrom, colour, lastStep, low, high }: MarksProps) {
+function Marks({ plan, series, heldOutFrom, colour, lastStep, low, high, onOpen }: MarksProps) {
   const area = usePlotArea();
   if (!area) return null;
   const x = (time: number): number => area.x + (time / plan.clock.stepLength / lastStep) * area.width;
   const y = (value: number): number => area.y + area.height - ((value - low) / (high - low)) * area.height;
   const end = area.x + area.width;
   const heldOut = heldOutFrom === undefined ? end : Math.max(area.x, Math.min(end, x(heldOutFrom)));
+  const open = (event: MouseEvent<SVGRectElement>): void => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const step = ((event.clientX - box.left) / box.width) * lastStep;
+    onOpen(step * plan.clock.stepLength, high - ((event.clientY - box.top) / box.height) * (high - low));
+  };
   return (
     <g>
+      <rect
+        data-testid="match-plot"
+        x={area.x}
+        y={area.y}
+        width={area.width}
+        height={area.height}
+        fill="transparent"
+        style={{ cursor: 'pointer' }}
+        onClick={open}
+      >
+        <title>a click opens the nearest run in Watch</title>
+      </rect>
       {heldOut < end && (
-        <g data-testid="held-out">
+        <g data-testid="held-out" pointerEvents="none">
           <rect x={heldOut} y={area.y} width={end - heldOut} height={area.height} fill="var(--ink)" opacity={0.05} />
           <text x={heldOut + 5} y={area.y + area.height - 6} fontSize={12} fill="var(--faint)">
             held out

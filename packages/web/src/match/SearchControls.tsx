@@ -1,5 +1,5 @@
 import type { MatchDefinition, Plan, PosteriorAnswer } from '@vole/core';
-import { useAppSelector } from '../store/store.ts';
+import { store, useAppSelector } from '../store/store.ts';
 import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { beginStudy, searchOn } from '../studies/study-runner.ts';
@@ -39,8 +39,11 @@ export function SearchControls({ plan, read, match, posterior }: Props) {
   const isSame = study?.wording === read.text && sameTables(study.observed, read.tables);
   const canGoOn = study !== undefined && goesOnWith(study, text, parameters, match.steps);
   const problem = tooLarge(search.mostRuns, studyBytes(search.mostRuns, steps + 1, plan.measures.length));
-  const begin = (): void =>
+  const begin = (): void => {
+    // A second click that comes before the page is drawn anew begins nothing.
+    if (store.getState().studies.match.running) return;
     beginStudy({ projectId: id!, kind: 'match', text, every: 1, steps: match.steps, parameters, ...parts }, plan);
+  };
   const found = posterior?.found?.posterior;
   return (
     <div className="mt-2">

@@ -15,6 +15,8 @@ export interface ComparedRuns {
   readonly kind: StudyKind;
   /** Of the point of Vary, if it is one. */
   readonly point: string | undefined;
+  /** Timeline lines that its scenario lays over the text. */
+  readonly timeline: string | undefined;
   /** Tells the match apart from others in questions. */
   readonly of: string;
   readonly plan: Plan | undefined;
@@ -39,6 +41,7 @@ interface Choice {
   readonly source: ComparedRuns['source'];
   readonly kind: StudyKind;
   readonly point?: string;
+  readonly timeline?: string | undefined;
 }
 
 /** The runs that are compared: of the search, of Repeat, or of a scenario of Vary, and how they agree. */
@@ -77,6 +80,7 @@ export function useComparedRuns(read: ReadText | undefined): ComparedRuns {
     source,
     kind,
     point,
+    timeline: choice?.timeline,
     of,
     plan: { match: searchPlan, repeat: repeatPlan, vary: varyPlan }[kind],
     study: { match: search.study, repeat, vary: vary.study }[kind],
@@ -98,5 +102,6 @@ function scenarios(study: StudyRow): Choice[] {
     source: 'runs',
     kind: 'vary',
     point: pointAt(design, place).id,
+    timeline: pointAt(design, place).timeline,
   }));
 }

@@ -15,9 +15,14 @@ export class AskedProposer implements Proposer {
     return this.jobs.shift();
   }
 
+  private ask(): Promise<readonly StudyJob[]> {
+    return askStudy(this.study, { is: 'next runs' });
+  }
+
   async more(): Promise<boolean> {
     this.tell();
-    this.jobs = [...(await askStudy(this.study, { is: 'next runs' }))];
+    // A worker that broke is replaced, and told everything again, before it is asked the second time.
+    this.jobs = [...(await this.ask().catch(() => this.ask()))];
     return this.jobs.length > 0;
   }
 }

@@ -114,19 +114,24 @@ export class StudyRun {
       signal: current.stopping.signal,
       before: { done, failed },
       toleratesFailures: failed > 0,
-    }).then(async ({ status, problem }) => {
-      this.row = { ...this.row, status };
-      this.current = undefined;
-      await this.store();
-      if (!this.isRunning)
-        this.hooks.changed({
-          study: this.row,
-          running: false,
-          secondsLeft: undefined,
-          failure: problem,
-          ...this.numbers(),
-        });
-    });
+    })
+      .catch((error: unknown) => ({
+        status: 'stopped' as const,
+        problem: error instanceof Error ? error.message : String(error),
+      }))
+      .then(async ({ status, problem }) => {
+        this.row = { ...this.row, status };
+        this.current = undefined;
+        await this.store();
+        if (!this.isRunning)
+          this.hooks.changed({
+            study: this.row,
+            running: false,
+            secondsLeft: undefined,
+            failure: problem,
+            ...this.numbers(),
+          });
+      });
   }
 
   /** The runs that are not finished, in the order of the design. */

@@ -112,6 +112,28 @@ describe('how runs agree with what was observed', () => {
     expect(answerTo(study, { is: 'at a date', series: 3, time: 8, of: '' })).toBeUndefined();
   });
 
+  it('finds the run that lies nearest to a value at a time, with its values', () => {
+    const steep = answerTo(study, { is: 'nearest run', series: 0, time: 10, value: 100, of: '' })!;
+    expect(steep.parameters).toEqual([3, 0.5]);
+    expect(steep.value).toBeGreaterThan(14);
+    const flat = answerTo(study, { is: 'nearest run', series: 0, time: 10, value: 0, of: '', point: good })!;
+    const all = answerTo(study, { is: 'agreement', of: '', point: good })!.series[0]!.fan;
+    expect(flat.value).toBeLessThanOrEqual(all.low90[10]!);
+    expect([flat.steps, SEEDS.includes(flat.seed)]).toEqual([20, true]);
+    expect(answerTo(study, { is: 'nearest run', series: 7, time: 10, value: 0, of: '' })).toBeUndefined();
+  });
+
+  it('compares fewer runs where there are very many observations', () => {
+    const often = `day,height\n${Array.from({ length: 1500 }, (_, i) => `${(i / 75).toFixed(4)},${i / 75}`).join('\n')}\n`;
+    const many = studied(
+      [2],
+      Array.from({ length: 80 }, (_, i) => i + 1),
+      matchOf(TIE.replace(/hold.*\n/, ''), often),
+    );
+    const answer = answerTo(many, { is: 'agreement', of: '' })!;
+    expect([answer.runs, answer.all]).toEqual([66, 80]);
+  });
+
   it('ranks points, with differences over runs of the same seed', () => {
     const ranked = answerTo(study, { is: 'ranking', series: 0, part: 'used', score: 'meanAbsoluteError', of: '' });
     expect(ranked.map(({ place }) => place)).toEqual([0, 1]);

@@ -15,7 +15,8 @@ import type { MatchSearch } from '../match/calibration/match-search.ts';
 import { binsOf, findingsOf, pairsOf } from '../match/calibration/findings.ts';
 import { ensembleOf } from '../match/ensemble.ts';
 import type { RunWithValues } from '../match/match-runs.ts';
-import { limitOf, matchedSeries } from '../match/match-runs.ts';
+import type { MatchDefinition } from '../match/read-match.ts';
+import { limitOf, matchedSeries, observedOf } from '../match/match-runs.ts';
 import { PREDICTIVE_COLUMNS, posteriorRows, predictiveRows, SCORE_COLUMNS, scoreRows } from '../match/match-tables.ts';
 import { observedFan } from '../match/observed-fan.ts';
 import { errorAt } from '../match/observing.ts';
@@ -24,6 +25,7 @@ import type {
   AgreementAnswer,
   AtDateAnswer,
   MatchTables,
+  NearestRunAnswer,
   ObservationAnswer,
   PosteriorAnswer,
   Question,
@@ -33,8 +35,17 @@ import type {
 
 /** Answers about how runs agree with what was observed. */
 
-/** Runs that are compared at most. */
+/** Runs that are compared at most, and fewer where there are very many observations, so that an answer takes seconds at most. */
 const MOST_COMPARED = 1000;
+const LEAST_COMPARED = 50;
+const MOST_PAIRS = 100_000;
+
+/** The first of some runs, as many as are compared. */
+function compared(runs: readonly RunWithValues[], { series }: MatchDefinition): readonly RunWithValues[] {
+  const observations = series.reduce((sum, each) => sum + each.observations.length, 0);
+  const most = Math.floor(MOST_PAIRS / Math.max(1, observations));
+  return runs.slice(0, Math.max(LEAST_COMPARED, Math.min(MOST_COMPARED, most)));
+}
 
 export function agreementOf(
   study: AskedStudy,
@@ -43,7 +54,7 @@ export function agreementOf(
   const { match, plan } = study;
   const all = runsWithValues(study, point);
   if (!match || all.length === 0) return undefined;
-  const runs = all.slice(0, MOST_COMPARED);
+  const runs = compared(all, match);
   const limit = limitOf(match.steps, runs);
   const series = matchedSeries(match, runs, plan, limit).map((matched, place): SeriesAgreement => {
     const tied = match.series[place]!;
@@ -93,9 +104,9 @@ export function atDate(
   { series, time, point }: Extract<Question, { is: 'at a date' }>,
 ): AtDateAnswer | undefined {
   const { match, plan } = study;
-  const runs = runsWithValues(study, point).slice(0, MOST_COMPARED);
   const tied = match?.series[series];
-  if (!tied || runs.length === 0) return undefined;
+  const runs = match ? compared(runsWithValues(study, point), match) : [];
+  if (!match || !tied || runs.length === 0) return undefined;
   const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs))[series]!;
   const observed = tied.observations.filter((observation) => observation.time === time).map(({ value }) => value);
   const at = tied.observations.findIndex((observation) => observation.time === time);
@@ -103,6 +114,27 @@ export function atDate(
   const { exact, seeds, observations, error } = matched;
   const { values } = ensembleOf(exact, seeds, observations, error, series)[at]!;
   return { observed, values, runs: runs.length };
+}
+
+/** The run that lies nearest to a value of a series at a time, without errors of observing. */
+export function nearestRunOf(
+  study: AskedStudy,
+  { series, time, value, point }: Extract<Question, { is: 'nearest run' }>,
+): NearestRunAnswer | undefined {
+  const { match, plan } = study;
+  const tied = match?.series[series];
+  if (!tied) return undefined;
+  const runs = compared(runsWithValues(study, point), match);
+  const limit = limitOf(match.steps, runs);
+  const at = tied.observations.find((observation) => observation.time >= time) ?? tied.observations.at(-1);
+  const wished = [{ time, since: Math.max(0, time - (at ? at.time - at.since : 0)), value: NaN }];
+  let nearest: NearestRunAnswer | undefined;
+  for (const run of runs) {
+    const [there = NaN] = observedOf(run, { ...tied, observations: wished }, plan, limit);
+    if (!(Math.abs(there - value) < (nearest ? Math.abs(nearest.value - value) : Infinity))) continue;
+    nearest = { seed: run.result.seed, steps: run.result.steps, parameters: run.parameters, value: there };
+  }
+  return nearest;
 }
 
 export function rankingOf(
@@ -113,7 +145,7 @@ export function rankingOf(
   if (!match?.series[series]) return [];
   const points = Array.from({ length: pointCount(design) }, (_, place) => ({
     place,
-    runs: runsAt(study, place).slice(0, MOST_COMPARED),
+    runs: compared(runsAt(study, place), match),
   })).filter(({ runs }) => runs.length > 0);
   const limit = limitOf(
     match.steps,

@@ -9,7 +9,7 @@ import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
 import type { MatchSearch } from '../match/calibration/match-search.ts';
 import type { MatchDefinition } from '../match/read-match.ts';
-import { agreementOf, atDate, matchTablesOf, posteriorOf, rankingOf, searchOf } from './agreement.ts';
+import { agreementOf, atDate, matchTablesOf, nearestRunOf, posteriorOf, rankingOf, searchOf } from './agreement.ts';
 import { apartOf, crossingsOf, differenceBands, fanOf } from './courses.ts';
 import { runsOf } from './asked-runs.ts';
 import { distributionOf, enoughOf, outcomeOf } from './repeats.ts';
@@ -53,6 +53,8 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return agreementOf(study, question);
     case 'at a date':
       return atDate(study, question);
+    case 'nearest run':
+      return nearestRunOf(study, question);
     case 'ranking':
       return rankingOf(study, question);
     case 'posterior':

@@ -48,6 +48,14 @@ export type Question =
   | ({ readonly is: 'agreement'; readonly point?: string } & MatchOf)
   /** What the runs give for one series at one time, in base units. */
   | ({ readonly is: 'at a date'; readonly series: number; readonly time: number; readonly point?: string } & MatchOf)
+  /** The run that lies nearest to a value of one series at a time. */
+  | ({
+      readonly is: 'nearest run';
+      readonly series: number;
+      readonly time: number;
+      readonly value: number;
+      readonly point?: string;
+    } & MatchOf)
   /** The points of the study in the order of a score of one series. */
   | ({
       readonly is: 'ranking';
@@ -117,6 +125,7 @@ export interface Answers {
   runs: readonly RunKey[];
   agreement: AgreementAnswer | undefined;
   'at a date': AtDateAnswer | undefined;
+  'nearest run': NearestRunAnswer | undefined;
   ranking: readonly RankedPoint[];
   posterior: PosteriorAnswer;
   'next runs': readonly StudyJob[];
@@ -340,6 +349,12 @@ export interface AtDateAnswer {
   /** Ascending. */
   readonly values: Float64Array;
   readonly runs: number;
+}
+
+/** A run with the values that it had, in base units, and what would have been observed of it without an error. */
+export interface NearestRunAnswer extends RunKey {
+  readonly parameters: readonly number[];
+  readonly value: number;
 }
 
 /** A point of a study by how well it agrees. */

@@ -63,28 +63,25 @@ export function ensembleOf(
   });
 }
 
-/** Values at levels of an ensemble in which each run counts so many times: quantiles of type 7 of all of them in order. */
+/** Values at levels, which go up, of an ensemble in which each run counts so many times: quantiles of type 7 of all of them in order. */
 export function quantilesCounted(
   { values, runs }: EnsembleAt,
   counts: ArrayLike<number>,
   levels: readonly number[],
 ): number[] {
-  const total = runs.reduce((sum, run) => sum + counts[run]!, 0);
+  let total = 0;
+  for (let i = 0; i < runs.length; i++) total += counts[runs[i]!]!;
   if (total === 0) return levels.map(() => NaN);
-  const wanted = levels.map((level) => (total - 1) * level);
+  const lows = levels.map((level) => Math.floor((total - 1) * level));
   const found = levels.map(() => ({ low: NaN, high: NaN }));
-  let before = 0;
-  for (let i = 0; i < values.length; i++) {
-    const after = before + counts[runs[i]!]!;
-    wanted.forEach((place, level) => {
-      const low = Math.floor(place);
-      const high = Math.min(total - 1, low + 1);
-      if (low >= before && low < after) found[level]!.low = values[i]!;
-      if (high >= before && high < after) found[level]!.high = values[i]!;
-    });
-    before = after;
+  // Both lists of places go up, so that one pass finds them.
+  let [after, low, high] = [0, 0, 0];
+  for (let i = 0; i < values.length && high < levels.length; i++) {
+    after += counts[runs[i]!]!;
+    while (low < levels.length && lows[low]! < after) found[low++]!.low = values[i]!;
+    while (high < levels.length && Math.min(total - 1, lows[high]! + 1) < after) found[high++]!.high = values[i]!;
   }
-  return found.map(({ low, high }, level) => low + (wanted[level]! - Math.floor(wanted[level]!)) * (high - low));
+  return found.map(({ low, high }, i) => low + ((total - 1) * levels[i]! - lows[i]!) * (high - low));
 }
 
 /**

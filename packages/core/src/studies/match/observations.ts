@@ -54,6 +54,8 @@ export interface ObservedReading {
 
 const NOTHING = new Set(['', 'na', 'n/a', 'nan', '-', '–', '.']);
 const MAX_PROBLEMS = 8;
+/** Observations of a series at most. */
+const MOST_OBSERVATIONS = 5000;
 
 /** Reads one series out of a table. */
 export function readSeries(
@@ -103,6 +105,10 @@ export function readSeries(
       else found.push({ time: at, value, ...(sd === undefined ? {} : { sd }) });
     }
   }
+  if (found.length > MOST_OBSERVATIONS)
+    problems.unshift(
+      `There are ${found.length.toLocaleString('en-GB')} values; at most ${MOST_OBSERVATIONS.toLocaleString('en-GB')} are compared. Take means or totals over longer intervals.`,
+    );
   if (problems.length > MAX_PROBLEMS)
     problems.splice(MAX_PROBLEMS, Infinity, `... and ${problems.length - MAX_PROBLEMS} more.`);
   return { observations: withSince(found), gaps, problems };

@@ -18,7 +18,7 @@ export interface ObservedFan {
   readonly high90: readonly number[];
 }
 
-/** Times of a fan at most, beside those of the observations. */
+/** Times of a fan at most; those of the observations come to them where they are no more. */
 const MOST_TIMES = 150;
 const LEVELS = [0.05, 0.25, 0.5, 0.75, 0.95];
 
@@ -67,7 +67,8 @@ function wishedObservations({ observations, reading }: TiedSeries, stepLength: n
   const made = observations.filter(({ time }, i) => i === 0 || time !== observations[i - 1]!.time);
   const every = Math.max(1, Math.ceil(limit / MOST_TIMES));
   const between = Array.from({ length: Math.floor(limit / every) + 1 }, (_, i) => i * every * stepLength);
-  const times = [...new Set([...between, ...made.map(({ time }) => time)])].sort((a, b) => a - b);
+  const own = made.length <= MOST_TIMES ? made.map(({ time }) => time) : [];
+  const times = [...new Set([...between, ...own])].sort((a, b) => a - b);
   const first = reading === 'total' ? (made[0]?.time ?? 0) : 0;
   let next = 0;
   return times

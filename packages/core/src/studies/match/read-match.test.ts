@@ -183,7 +183,7 @@ describe('the text of a match', () => {
     [
       'few draws',
       TEXT.replace('50 draws', '3 draws'),
-      'by sequential monte carlo, 3 draws, at most 500 runs, seed 3 | A posterior needs 10 draws or more.',
+      'by sequential monte carlo, 3 draws, at most 500 runs, seed 3 | A posterior has 10 to 5,000 draws, not 3.',
     ],
     [
       'too few runs',

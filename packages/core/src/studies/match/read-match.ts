@@ -83,6 +83,8 @@ export function readMatch(text: string, model: StudiedModel, tables: ReadonlyMap
 
 const DEFAULT_SEEDS = 40;
 const MOST_RUNS = 1_000_000;
+const LEAST_DRAWS = 10;
+const MOST_DRAWS = 5000;
 
 type LineOf<K extends MatchLine['is']> = Extract<MatchLine, { is: K }>;
 
@@ -319,7 +321,12 @@ class MatchReader {
     if (!line) return undefined;
     if (unknowns.length === 0 && !find)
       this.report('study/missing', line.span, 'Nothing is sought.', 'Write “find strike 0 to 0.4”.');
-    if (!(line.draws >= 10)) this.report('study/design', line.span, 'A posterior needs 10 draws or more.');
+    if (!(line.draws >= LEAST_DRAWS && line.draws <= MOST_DRAWS))
+      this.report(
+        'study/design',
+        line.span,
+        `A posterior has ${LEAST_DRAWS} to ${MOST_DRAWS.toLocaleString('en-GB')} draws, not ${line.draws}.`,
+      );
     if (line.most < 2 * line.draws || line.most > MOST_RUNS)
       this.report(
         'study/design',
