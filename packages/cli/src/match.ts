@@ -140,6 +140,7 @@ function writeTables(
   folder.write('scores.csv', [[...SCORE_COLUMNS], ...scoreRows(names, matched)]);
   folder.write('predictive.csv', [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]);
   const posterior = search?.posterior;
+  const nearest = search?.bestPoint;
   if (posterior) folder.write('posterior.csv', posteriorRows(posterior));
   folder.end('match.json', {
     match: match.name,
@@ -158,6 +159,13 @@ function writeTables(
           effectiveDraws: posterior.effective,
           adjusted: posterior.isAdjusted,
           best: Object.fromEntries(posterior.parameters.map((name, i) => [name, posterior.best[i]!])),
+        }
+      : {}),
+    ...(nearest
+      ? {
+          generations: nearest.generations,
+          reach: nearest.reach,
+          best: Object.fromEntries(nearest.parameters.map((name, i) => [name, nearest.values[i]!])),
         }
       : {}),
   });

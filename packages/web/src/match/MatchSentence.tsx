@@ -89,13 +89,17 @@ export function MatchSentence({ plan, text, series, names, onSeries }: Props) {
                   draftMatch(withSearch(text, { method: method as (typeof MATCH_METHODS)[number] }))
                 }
               />
-              ,{' '}
-              <NumberWord
-                label="Draws"
-                value={by.draws}
-                words="draws"
-                onChange={(draws) => draftMatch(withSearch(text, { draws }))}
-              />
+              {by.method !== 'best point' && (
+                <>
+                  ,{' '}
+                  <NumberWord
+                    label="Draws"
+                    value={by.draws}
+                    words="draws"
+                    onChange={(draws) => draftMatch(withSearch(text, { draws }))}
+                  />
+                </>
+              )}
               , at most{' '}
               <NumberWord
                 label="Runs at most"

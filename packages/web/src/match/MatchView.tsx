@@ -22,6 +22,7 @@ import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { MOST_CIRCLES } from '../charts/observed-points.ts';
 import { agreementTable } from './agreement-rows.ts';
 import { AtDate } from './AtDate.tsx';
+import { BestPoint } from './BestPoint.tsx';
 import { InWords } from './InWords.tsx';
 import { MatchSetup } from './MatchSetup.tsx';
 import { ObservedTables } from './ObservedTables.tsx';
@@ -103,6 +104,9 @@ export function MatchView() {
           {found && study && plan && (
             <InWords plan={plan} study={study} match={read?.match} posterior={posterior!} found={found} units={units} />
           )}
+          {compared.source === 'search' && posterior?.best && study && plan && (
+            <BestPoint plan={plan} study={study} best={posterior.best} />
+          )}
           {textPlan && (
             <ObservedTables refused={refused} onFile={(file) => void take(file, file.name)} onLook={setPreview} />
           )}
@@ -168,7 +172,7 @@ export function MatchView() {
           title={
             <b className="font-title">
               {answer
-                ? `${answer.runs} ${compared.source === 'search' ? 'draws' : 'runs'} and ${series?.observations.length ?? 0} observations`
+                ? `${answer.runs} ${found ? 'draws' : 'runs'} and ${series?.observations.length ?? 0} observations`
                 : 'nothing compared yet'}
             </b>
           }
@@ -251,7 +255,7 @@ function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps)
   const whenWords = (each: number): string => stepWords(plan, each / plan.clock.stepLength);
   const heldOutFrom = series.observations.find(({ isHeldOut }) => isHeldOut)?.time;
   const count = series.observations.length;
-  const runs = `${answer.runs}${answer.all > answer.runs ? ` of ${answer.all}` : ''} ${compared.source === 'search' ? 'runs at draws of the posterior' : 'runs'}`;
+  const runs = `${answer.runs}${answer.all > answer.runs ? ` of ${answer.all}` : ''} ${compared.source === 'search' ? (compared.posterior?.best ? 'runs at the best point' : 'runs at draws of the posterior') : 'runs'}`;
   const hasErrors = series.observations.some(({ error }) => error > 0);
   const notes: Readonly<Record<Form, string>> = {
     'over time': `circles: observed${count > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${count.toLocaleString('en-GB')}` : ''}${hasErrors ? ', with nine tenths of their error' : ''}; line: median; bands: 50 % and 90 % of ${runs}${hasErrors ? ', error of observing included' : ''}`,

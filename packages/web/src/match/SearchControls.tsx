@@ -99,6 +99,13 @@ export function SearchControls({ plan, read, match, posterior }: Props) {
           {shownNumber(found.tolerance)} standard deviations
         </p>
       )}
+      {posterior?.best && (
+        <p className="text-sm text-faint" data-testid="search-state">
+          {posterior.isDone ? '' : 'so far: '}
+          {posterior.best.generations} {posterior.best.generations === 1 ? 'generation' : 'generations'}; it looks{' '}
+          {shownNumber(posterior.best.reach, 2)} standard deviations of the priors around its best point
+        </p>
+      )}
       {posterior?.problem && (
         <p role="alert" className="mt-1 text-problem">
           Nothing was found: {posterior.problem}.

@@ -100,7 +100,7 @@ export function withSearch(text: string, search: Partial<Pick<LineOf<'by'>, 'met
   return replaced(
     text,
     by.span,
-    `by ${method}, ${draws} draws, at most ${most} runs${luck === 1 ? '' : `, seed ${luck}`}`,
+    `by ${method}${method === 'best point' ? '' : `, ${draws} draws`}, at most ${most} runs${luck === 1 ? '' : `, seed ${luck}`}`,
   );
 }
 

@@ -200,13 +200,14 @@ export function posteriorOf(study: AskedStudy): PosteriorAnswer {
   const search = searchOf(study);
   const { unknowns, search: wish } = study.match!;
   const isDone = search.missingJobs().length === 0;
-  const { posterior, problem } = search;
+  const { posterior, problem, bestPoint: best } = search;
   const priors = unknowns.map(({ prior }) => prior);
   return {
     runs: search.runs,
     mostRuns: wish!.mostRuns,
     isDone,
     ...(problem === undefined ? {} : { problem }),
+    ...(best ? { best } : {}),
     ...(posterior
       ? {
           found: {

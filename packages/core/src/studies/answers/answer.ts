@@ -142,10 +142,11 @@ function digestOfStudy(study: AskedStudy, like: string | undefined): string {
   const { design, results, search } = study;
   if (search) {
     const isDone = search.missingJobs().length === 0;
-    const { posterior } = search;
-    return isDone && posterior
+    const { posterior, bestPoint } = search;
+    const found = posterior ? [...posterior.draws, posterior.weights] : bestPoint ? [bestPoint.values] : [];
+    return isDone && found.length > 0
       ? digestOf(
-          [...posterior.draws.map((draw) => Float64Array.from(draw)), Float64Array.from(posterior.weights)],
+          found.map((numbers) => Float64Array.from(numbers)),
           like,
         )
       : '';

@@ -7,7 +7,7 @@ import type { DipTest } from '../statistics/dip.ts';
 import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
 import type { PairFinding, PosteriorBins, UnknownFinding } from '../match/calibration/findings.ts';
-import type { Posterior } from '../match/calibration/match-search.ts';
+import type { BestPoint, Posterior } from '../match/calibration/match-search.ts';
 import type {
   AgreementScores,
   DistributionAgreement,
@@ -383,6 +383,8 @@ export interface PosteriorAnswer {
     readonly bins: readonly PosteriorBins[];
     readonly pairs: readonly PairFinding[];
   };
+  /** Of a search for a best point. */
+  readonly best?: BestPoint;
 }
 
 /** Tables of a match as CSV. */

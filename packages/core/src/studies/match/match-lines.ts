@@ -3,8 +3,11 @@ import type { Piece } from '../text/pieces.ts';
 import { linesOf, rest, splitOutside, withoutQuotes } from '../text/pieces.ts';
 
 /** Ways of finding what agrees with what was observed. */
-export const MATCH_METHODS = ['rejection', 'sequential monte carlo'] as const;
+export const MATCH_METHODS = ['rejection', 'sequential monte carlo', 'best point'] as const;
 export type MatchMethod = (typeof MATCH_METHODS)[number];
+
+/** Runs that show what a best point predicts. */
+const BEST_RUNS = 100;
 
 /** A line of the text of a match, as it is written, before anything is known of the model. */
 export type MatchLine = Piece &
@@ -77,15 +80,16 @@ function lineOf(line: Piece): MatchLine | undefined {
   const seeds = /^(\d+) seeds?$/i.exec(text);
   if (seeds) return { ...line, is: 'seeds', count: Number(seeds[1]) };
   const by = new RegExp(
-    `^by (${MATCH_METHODS.join('|')}), (\\d+) draws?, at most (\\d+) runs?(?:, seed (\\d+))?$`,
+    `^by (${MATCH_METHODS.join('|')})(?:, (\\d+) draws?)?, at most (\\d+) runs?(?:, seed (\\d+))?$`,
     'i',
   ).exec(text.replace(/\s+/g, ' '));
-  if (by)
+  // A best point has no draws; what it predicts is shown by as many runs as a usual posterior has.
+  if (by && (by[2] !== undefined || /^best/i.test(by[1]!)))
     return {
       ...line,
       is: 'by',
       method: by[1]!.toLowerCase() as MatchMethod,
-      draws: Number(by[2]),
+      draws: Number(by[2] ?? BEST_RUNS),
       most: Number(by[3]),
       luck: Number(by[4] ?? 1),
     };

@@ -139,6 +139,42 @@ describe('what agrees with what was observed', () => {
     expect(larger.done.length).toBe(fresh.done.length - (whole.done.length - 50));
   });
 
+  it('finds the point at which runs lie nearest, by itself and the same again', () => {
+    const match = matchOf('find height -6 to 6\nfind slope -3 to 3\nby best point, at most 6000 runs\n');
+    const { search, posterior, done } = searched(match);
+    expect(posterior).toBeUndefined();
+    const { parameters, values, reach } = search.bestPoint!;
+    expect(parameters).toEqual(['height', 'slope']);
+    // The line of least squares through what was observed: errors are the same everywhere.
+    const seen = TIMES.map((time) => time - 1);
+    const [meanX, meanY] = [seen, OBSERVED].map((list) => list.reduce((a, b) => a + b, 0) / list.length) as [
+      number,
+      number,
+    ];
+    const slope =
+      seen.reduce((sum, x, i) => sum + (x - meanX) * (OBSERVED[i]! - meanY), 0) /
+      seen.reduce((sum, x) => sum + (x - meanX) ** 2, 0);
+    expect(Math.abs(values[1]! - slope)).toBeLessThan(0.05);
+    expect(Math.abs(values[0]! - (meanY - slope * meanX))).toBeLessThan(0.2);
+    expect(reach).toBeLessThan(0.1);
+    expect(done.length).toBeLessThanOrEqual(6000);
+    expect(search.predictive).toHaveLength(100);
+    expect(searched(match, undefined, true).search.bestPoint).toEqual(search.bestPoint);
+  });
+
+  it('finds one unknown alone, and nothing where no run reaches what was observed', () => {
+    const one = matchOf('find slope -3 to 3\nset height = 1\nby best point, at most 2000 runs\n');
+    expect(searched(one).search.bestPoint!.values[0]).toBeCloseTo(0.46, 1);
+    const late = {
+      ...one,
+      series: one.series.map((each) => ({ ...each, observations: [{ time: 99, since: 0, value: 1 }] })),
+    };
+    expect(searched(late).search).toMatchObject({
+      bestPoint: undefined,
+      problem: expect.stringContaining('do not reach') as string,
+    });
+  });
+
   it('counts distances where all pilots say the same in a share of the greatest of the series, so that nought is a target too', () => {
     const { series } = matchOf(SMALL);
     const four = { ...series[0]!, observations: [400, 0].map((value, i) => ({ time: i + 1, since: i, value })) };

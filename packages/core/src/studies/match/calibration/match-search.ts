@@ -9,7 +9,9 @@ import type { RunOutcome } from '../../runner/simulate.ts';
 import type { RunWithValues } from '../match-runs.ts';
 import { limitOf, observedOf } from '../match-runs.ts';
 import type { MatchDefinition, Search } from '../read-match.ts';
-import type { Candidate, Place } from './candidates.ts';
+import type { BestPlace } from './best-point.ts';
+import { bestPoint } from './best-point.ts';
+import type { Candidate, Place, Tried } from './candidates.ts';
 import { valuesAt } from './candidates.ts';
 import { adjusted } from './regression.ts';
 import type { Method, WeightedDraws } from './sequential.ts';
@@ -41,6 +43,19 @@ interface Kept {
   readonly written?: readonly number[];
 }
 
+/** Batches of candidates that are given what is kept of their runs. */
+type Course<T> = Generator<readonly Candidate[], T, readonly (Kept | undefined)[]>;
+
+/** The values at which runs lie nearest to what was observed. They say nothing of how well they are known. */
+export interface BestPoint {
+  readonly parameters: readonly string[];
+  /** In the units in which the parameters are shown. */
+  readonly values: readonly number[];
+  /** How widely the search still looked around it, in standard deviations of the priors. */
+  readonly reach: number;
+  readonly generations: number;
+}
+
 /** Runs at the medians of the priors, by whose spread distances are measured. */
 const PILOTS = 30;
 /** Runs at draws of the posterior, that show what it predicts. */
@@ -53,7 +68,7 @@ const MOST_PREDICTIVE = 200;
 export class MatchSearch implements Proposer {
   private readonly setting: StudySetting;
   private readonly search: Search;
-  private readonly steps: Generator<readonly Candidate[], void, readonly (Kept | undefined)[]>;
+  private readonly steps: Course<void>;
   private batch: readonly StudyJob[] = [];
   private found: (Kept | undefined)[] = [];
   private isNoted: boolean[] = [];
@@ -66,6 +81,7 @@ export class MatchSearch implements Proposer {
   private keep: (run: RunWithValues) => Kept = (run) => ({ run });
   private drawn: WeightedDraws | undefined;
   private result: Posterior | undefined;
+  private nearest: BestPlace | undefined;
   private predicted: readonly StudyJob[] = [];
   private ran = 0;
   private why: string | undefined;
@@ -108,7 +124,19 @@ export class MatchSearch implements Proposer {
     return this.result ?? (this.drawn && this.posteriorOf(this.drawn));
   }
 
-  /** Runs at draws of the posterior that came to their end, once it is found. */
+  /** Where runs lie nearest to what was observed, of a search for that; after the last generation that is finished. */
+  get bestPoint(): BestPoint | undefined {
+    return (
+      this.nearest && {
+        parameters: this.match.unknowns.map(({ parameter }) => parameter),
+        values: this.valuesOf(this.nearest.place),
+        reach: this.nearest.reach,
+        generations: this.nearest.generations,
+      }
+    );
+  }
+
+  /** Runs at draws of the posterior, or at the best point, that came to their end, once it is found. */
   get predictive(): readonly StudyJob[] {
     return this.predicted;
   }
@@ -176,7 +204,7 @@ export class MatchSearch implements Proposer {
     ).map((value) => Number(value.toPrecision(12)));
   }
 
-  private *course(): Generator<readonly Candidate[], void, readonly (Kept | undefined)[]> {
+  private *course(): Course<void> {
     const { unknowns } = this.match;
     const { draws, mostRuns, luck, method } = this.search;
     const middle = unknowns.map(() => 0);
@@ -184,30 +212,31 @@ export class MatchSearch implements Proposer {
     const targets = this.targetsOf(pilots.flatMap((kept) => kept?.run ?? []));
     if (!targets) return;
     const wish = { dimensions: unknowns.length, draws, luck, mostRuns: mostRuns - PILOTS - predictiveRuns(draws) };
-    const steps: Method = method === 'rejection' ? rejection(wish) : sequential(wish, (drawn) => (this.drawn = drawn));
-    let step = steps.next([]);
-    while (!step.done) {
-      const batch = step.value;
-      const found = yield batch;
-      step = steps.next(
-        batch.map((candidate, i) => {
-          const written = found[i]?.written ?? targets.observed.map(() => NaN);
-          return { ...candidate, written, distance: targets.distance(written) };
-        }),
+    if (method === 'best point') {
+      const best = yield* tried(
+        targets,
+        bestPoint(wish, (found) => (this.nearest = found)),
       );
-    }
-    if (step.value.draws.length === 0) {
-      this.why = 'no run came to its end, or none reaches all of the observations that are used';
+      if (best) yield* this.predict(Array.from({ length: predictiveRuns(draws) }, () => best.place));
+      else this.why = NOTHING_REACHES;
       return;
     }
-    this.drawn = step.value;
-    const moved = adjusted(step.value, targets.observed);
-    const places = moved?.places ?? step.value.draws.map(({ place }) => place);
-    this.result = this.posteriorOf(step.value, moved);
-    const shown = yield predictiveDraws(this.result.weights, predictiveRuns(draws), luck).map((draw, i) => ({
-      place: places[draw]!,
-      seed: mostRuns + i + 1,
-    }));
+    const steps: Method = method === 'rejection' ? rejection(wish) : sequential(wish, (drawn) => (this.drawn = drawn));
+    const drawn = yield* tried(targets, steps);
+    if (drawn.draws.length === 0) {
+      this.why = NOTHING_REACHES;
+      return;
+    }
+    this.drawn = drawn;
+    const moved = adjusted(drawn, targets.observed);
+    const places = moved?.places ?? drawn.draws.map(({ place }) => place);
+    this.result = this.posteriorOf(drawn, moved);
+    yield* this.predict(predictiveDraws(this.result.weights, predictiveRuns(draws), luck).map((draw) => places[draw]!));
+  }
+
+  /** Runs that show what some places predict, with seeds of their own. */
+  private *predict(places: readonly Place[]): Course<void> {
+    const shown = yield places.map((place, i) => ({ place, seed: this.search.mostRuns + i + 1 }));
     this.predicted = this.batch.filter((_, i) => shown[i] !== undefined);
   }
 
@@ -251,6 +280,24 @@ export class MatchSearch implements Proposer {
     };
   }
 }
+
+/** Gives the batches of a method, and tells it of each run how far it lies from what was observed. */
+function* tried<T>(targets: Targets, steps: Generator<readonly Candidate[], T, readonly Tried[]>): Course<T> {
+  let step = steps.next([]);
+  while (!step.done) {
+    const batch = step.value;
+    const found = yield batch;
+    step = steps.next(
+      batch.map((candidate, i) => {
+        const written = found[i]?.written ?? targets.observed.map(() => NaN);
+        return { ...candidate, written, distance: targets.distance(written) };
+      }),
+    );
+  }
+  return step.value;
+}
+
+const NOTHING_REACHES = 'no run came to its end, or none reaches all of the observations that are used';
 
 function predictiveRuns(draws: number): number {
   return Math.min(MOST_PREDICTIVE, draws);

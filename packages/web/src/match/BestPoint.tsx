@@ -1,0 +1,45 @@
+import type { Plan, PosteriorAnswer } from '@vole/core';
+import { useNavigate } from 'react-router';
+import { factorWords } from '../studies/factor-words.ts';
+import { openRun } from '../simulation/open-run.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { baseValues } from './save-scenarios.ts';
+
+interface Props {
+  readonly plan: Plan;
+  readonly study: StudyRow;
+  readonly best: NonNullable<PosteriorAnswer['best']>;
+}
+
+/** Where runs lie nearest to what was observed: one point, of which nothing is said how well it is known. */
+export function BestPoint({ plan, study, best }: Props) {
+  const navigate = useNavigate();
+  const open = (): void => {
+    openRun(study, plan, { seed: 1, steps: 0 }, 0, {
+      ...study.parameters,
+      ...baseValues(plan, best.parameters, best.values),
+    });
+    void navigate(`/project/${study.projectId}/watch`);
+  };
+  return (
+    <section aria-label="Best point" className="card p-4">
+      <h2 className="mb-1 text-[16px]">Nearest to the observations</h2>
+      <table className="w-full" data-testid="best-point">
+        <tbody>
+          {best.parameters.map((parameter, i) => (
+            <tr key={parameter} className="border-t border-line">
+              <td>{parameter}</td>
+              <td className="text-right font-bold">{factorWords(plan, parameter, best.values[i]!, true)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-1 text-sm text-faint">
+        One point says nothing of how well it is known: other points may agree as well. Sequential Monte Carlo tells.
+      </p>
+      <button type="button" className="link text-sm" onClick={open}>
+        watch it
+      </button>
+    </section>
+  );
+}
