@@ -1,12 +1,10 @@
 // Makes the observed data of the Whistle craze: runs it with hidden values of its parameters; each week the singers are heard on a walk
 // that passes a tenth of the colony (a Poisson count), every fourth week some voles are asked whether they never sang (a share with its
 // standard deviation). Run it again with `node examples/make-whistle-counts.mjs`; it writes the same file.
-import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+import { here, luckOf, runOf, wordsOf } from './made-up.mjs';
 
-const here = dirname(fileURLToPath(import.meta.url));
 const HIDDEN = { meetings: '5 per day', catching: '12 %' };
 const SEED = 20310401;
 const COLONY = 1000;
@@ -14,38 +12,8 @@ const WALK = 0.1;
 const ASKED = 40;
 const WEEKS = 28;
 
-const settings = Object.entries(HIDDEN).flatMap(([name, value]) => ['--set', `${name}=${value}`]);
-const csv = execFileSync(
-  process.execPath,
-  [
-    join(here, '../packages/cli/bin/vole.mjs'),
-    'run',
-    join(here, 'whistle-craze.vole'),
-    '--seed',
-    String(SEED),
-    ...settings,
-  ],
-  { encoding: 'utf8' },
-);
-const [header, ...lines] = csv.trim().split('\n');
-const columns = header.split(',');
-const rows = lines.map((line) => line.split(',').map(Number));
-// A run that ended by itself stays as it was.
-const at = (name, day) => rows[Math.min(day, rows.length - 1)][columns.indexOf(name)];
-
-let state = SEED;
-function unit() {
-  state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-  return (state + 0.5) / 4294967296;
-}
-function standardNormal() {
-  return Math.sqrt(-2 * Math.log(unit())) * Math.cos(2 * Math.PI * unit());
-}
-function poisson(mean) {
-  let [count, left] = [0, Math.exp(-mean)];
-  for (let product = unit(); product > left; product *= unit()) count++;
-  return count;
-}
+const at = runOf('whistle-craze.vole', HIDDEN, SEED);
+const { standardNormal, poisson } = luckOf(SEED);
 
 const table = Array.from({ length: WEEKS }, (_, i) => {
   const day = 7 * (i + 1);
@@ -58,14 +26,11 @@ const table = Array.from({ length: WEEKS }, (_, i) => {
   return `${date},${heard},${never.toFixed(1)},${(100 * sd).toFixed(1)}`;
 });
 
-const said = Object.entries(HIDDEN)
-  .map(([name, value]) => `${name} ${value}`)
-  .join(', ');
 writeFileSync(
   join(here, 'whistle-craze-counts.csv'),
   [
     '# Made-up data: singers heard on a weekly walk through the colony of Hollowmere, which does not exist, and the share in % that never sang.',
-    `# Made by examples/make-whistle-counts.mjs from one run of the Whistle craze (seed ${SEED}) with ${said}; the walk passes a tenth of the colony, ${ASKED} voles are asked every fourth week.`,
+    `# Made by examples/make-whistle-counts.mjs from one run of the Whistle craze (seed ${SEED}) with ${wordsOf(HIDDEN)}; the walk passes a tenth of the colony, ${ASKED} voles are asked every fourth week.`,
     'date,heard,never sang,sd',
     ...table,
     '',

@@ -15,8 +15,9 @@ import { shownNumber } from '../words/numbers.ts';
 import { bandRows } from './FanChart.tsx';
 import type { ChartLevel } from './level-lines.ts';
 import { LevelLines } from './LevelLines.tsx';
+import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
-import { stepWords, tickText, timeTicks } from './time-axis.ts';
+import { stepWords, timeTicks } from './time-axis.ts';
 
 export interface NamedBands {
   readonly name: string;
@@ -48,27 +49,8 @@ export function BandsChart({ plan, groups, levels = [] }: Props) {
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
             <CartesianGrid vertical={false} stroke="var(--line)" />
-            <XAxis
-              dataKey="step"
-              type="number"
-              domain={[0, lastStep]}
-              ticks={ticks.map(({ step }) => step)}
-              interval={0}
-              tickFormatter={(step: number) => tickText(ticks, step)}
-              tick={{ fontSize: 12, fill: 'var(--faint)' }}
-              axisLine={{ stroke: 'var(--line)' }}
-              tickLine={false}
-            />
-            <YAxis
-              domain={[yTicks[0]!, yTicks.at(-1)!]}
-              ticks={yTicks}
-              interval={0}
-              tick={{ fontSize: 12, fill: 'var(--faint)' }}
-              axisLine={false}
-              tickLine={false}
-              tickFormatter={(value: number) => shownNumber(value)}
-              width={54}
-            />
+            <XAxis {...stepAxis(ticks, lastStep)} />
+            <YAxis {...valueAxis(yTicks)} />
             <ReferenceLine y={0} stroke="var(--line)" />
             <Tooltip
               isAnimationActive={false}

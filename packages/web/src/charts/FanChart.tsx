@@ -3,11 +3,12 @@ import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { measureColours } from '../drawing/palette.ts';
-import { stepWords, tickText, timeTicks } from './time-axis.ts';
+import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
 import { LevelLines } from './LevelLines.tsx';
+import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
 import { drawnRows, pathThrough } from './thinning.ts';
 
@@ -52,28 +53,8 @@ export function FanChart(props: FanProps) {
     <ResponsiveContainer width="100%" height="100%">
       <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
-        <XAxis
-          dataKey="step"
-          type="number"
-          domain={[0, lastStep]}
-          ticks={ticks.map((t) => t.step)}
-          interval={0}
-          tickFormatter={(step: number) => tickText(ticks, step)}
-          tick={{ fontSize: 12, fill: 'var(--faint)' }}
-          axisLine={{ stroke: 'var(--line)' }}
-          tickLine={false}
-        />
-        <YAxis
-          domain={[low, high]}
-          ticks={roundTicks(low, high, 5)}
-          interval={0}
-          allowDataOverflow
-          tick={{ fontSize: 12, fill: 'var(--faint)' }}
-          axisLine={false}
-          tickLine={false}
-          tickFormatter={(v: number) => shownNumber(v)}
-          width={54}
-        />
+        <XAxis {...stepAxis(ticks, lastStep)} />
+        <YAxis {...valueAxis(roundTicks(low, high, 5))} allowDataOverflow />
         <Area
           dataKey="band90"
           stroke="none"

@@ -2,8 +2,9 @@ import type { Plan, SeriesAgreement } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
+import { stepAxis, valueAxis } from '../charts/axes.ts';
 import { roundTicks } from '../charts/round-ticks.ts';
-import { stepWords, tickText, timeTicks } from '../charts/time-axis.ts';
+import { stepWords, timeTicks } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { drawnPoints } from '../charts/observed-points.ts';
 import { errorBar, extent } from './agreement-rows.ts';
@@ -52,27 +53,8 @@ export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: P
     <ResponsiveContainer width="100%" height="100%">
       <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
-        <XAxis
-          dataKey="step"
-          type="number"
-          domain={[0, lastStep]}
-          ticks={ticks.map(({ step }) => step)}
-          interval={0}
-          tickFormatter={(step: number) => tickText(ticks, step)}
-          tick={{ fontSize: 12, fill: 'var(--faint)' }}
-          axisLine={{ stroke: 'var(--line)' }}
-          tickLine={false}
-        />
-        <YAxis
-          domain={[yTicks[0]!, yTicks.at(-1)!]}
-          ticks={yTicks}
-          interval={0}
-          tick={{ fontSize: 12, fill: 'var(--faint)' }}
-          axisLine={false}
-          tickLine={false}
-          tickFormatter={(value: number) => shownNumber(value)}
-          width={54}
-        />
+        <XAxis {...stepAxis(ticks, lastStep)} />
+        <YAxis {...valueAxis(yTicks)} />
         {(['band90', 'band50'] as const).map((band) => (
           <Area
             key={band}

@@ -1,0 +1,36 @@
+import { shownNumber } from '../words/numbers.ts';
+import type { Tick } from './time-axis.ts';
+import { tickText } from './time-axis.ts';
+
+/** How the axes of courses look, for the axes of the chart library. */
+
+const TICK = { fontSize: 12, fill: 'var(--faint)' };
+
+/** An axis over steps, from the start to the last one. */
+export function stepAxis(ticks: readonly Tick[], lastStep: number) {
+  return {
+    dataKey: 'step',
+    type: 'number' as const,
+    domain: [0, lastStep],
+    ticks: ticks.map(({ step }) => step),
+    interval: 0 as const,
+    tickFormatter: (step: number) => tickText(ticks, step),
+    tick: TICK,
+    axisLine: { stroke: 'var(--line)' },
+    tickLine: false,
+  };
+}
+
+/** An axis of values from the first of its round ticks to the last. */
+export function valueAxis(ticks: readonly number[]) {
+  return {
+    domain: [ticks[0]!, ticks.at(-1)!],
+    ticks: [...ticks],
+    interval: 0 as const,
+    tick: TICK,
+    axisLine: false,
+    tickLine: false,
+    tickFormatter: (value: number) => shownNumber(value),
+    width: 54,
+  };
+}
