@@ -159,7 +159,7 @@ export function stepsName(plan: Plan): string {
 }
 
 /** The label of a tick at a step, with its year where it has one. */
-export function tickText(ticks: ReturnType<typeof timeTicks>, step: number): string {
+export function tickText(ticks: readonly Tick[], step: number): string {
   const tick = ticks.find((t) => t.step === step);
   return tick ? (tick.year ? `${tick.label} ${tick.year}` : tick.label) : '';
 }
