@@ -142,14 +142,22 @@ test.describe('Build', () => {
       .toEqual([
         expect.stringMatching(/^holds Nobody goes, over 4 seeds\s+last of many is 3: 4 of 4 runs$/),
         expect.stringMatching(
-          /^does not hold All go, over 4 seeds\s+last of many is 0: 0 of 4 runs; not with seed 1, 2, 3, 4$/,
+          /^does not hold All go, over 4 seeds\s+last of many is 0: 0 of 4 runs; not with seed 1, 2, 3, 4\s+seed 1 at step \d+\s/,
         ),
         expect.stringMatching(/^does not hold Somebody divides, over 1 seed\s+The run with seed 1 stopped: /),
       ]);
     await page.getByRole('button', { name: 'Run the checks' }).waitFor();
+    // A run that failed opens where it did.
+    await page.getByRole('button', { name: /^seed 2 at step/ }).click();
+    await page.waitForURL(/\/watch$/);
+    await goTo(page, 'Build');
     await writeModel(page, CHECKED.replace('start 3', 'start 5'));
     await page.getByRole('tab', { name: 'Checks' }).click();
     await page.getByText('What follows is of an earlier text.').waitFor();
+    // One more is begun by a click, and the text has it.
+    await page.getByRole('button', { name: 'conservation', exact: true }).click();
+    await expect.poll(() => page.getByTestId('checks-progress').innerText()).toBe('4 checks, 14 runs');
+    await expect.poll(() => modelText(page)).toContain('check Nobody is lost or made');
     expect(problems).toEqual([]);
     await close();
   });

@@ -109,7 +109,8 @@ export class AnswerDesk {
   private answered(study: OpenStudy, question: Question): unknown {
     const { answers } = study;
     if (!study.asked) throw new Error('The text of this study has errors, so its results cannot be read.');
-    const asked = OF_A_MATCH.includes(question.is) || study.match ? this.matched(study, study.asked) : study.asked;
+    // Questions that name a match are asked of the study with what it is held against.
+    const asked = 'of' in question || study.match ? this.matched(study, study.asked) : study.asked;
     // Tables are large, and a window of one is found quickly: they are not kept.
     if (UNKEPT.includes(question.is)) return answerTo(asked, question);
     const key = JSON.stringify(question);
@@ -201,8 +202,6 @@ function addReadable(results: StudyResults, bytes: ArrayBuffer): void {
 }
 
 const UNKEPT: readonly Question['is'][] = ['table', 'parquet', 'run table', 'next runs', 'match tables'];
-/** Questions for which it matters what a study is held against. */
-const OF_A_MATCH: readonly Question['is'][] = ['agreement', 'at a date', 'ranking', 'match tables'];
 
 function readableTable(csv: string): ObservedTable | undefined {
   try {

@@ -147,6 +147,8 @@ describe('a search for what agrees', () => {
     holdAgainst({ text: wording(SMALL).replace('height from', 'height * 2 from'), tables: { 'seen.csv': CSV } });
     const other = await askStudy(repeat, { is: 'agreement', of: 'double' });
     expect(other!.series[0]).toMatchObject({ name: 'height * 2' });
+    const nearest = await askStudy(repeat, { is: 'nearest run', series: 0, time: 4, value: 0, of: 'double' });
+    expect([1, 2, 3]).toContain(nearest!.seed);
     const own = await askStudy(status().study!.id, { is: 'agreement', of: 'its own' });
     expect(own!.series[0]).toMatchObject({ name: 'height' });
     holdAgainst({ text: 'match None\n', tables: {} });
