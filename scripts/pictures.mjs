@@ -128,6 +128,13 @@ scenario Poor strikers
   await go('Match');
   await page.waitForTimeout(600);
   await picture('match');
+  await page.getByRole('button', { name: 'Search', exact: true }).click();
+  await page
+    .getByTestId('match-progress')
+    .filter({ hasText: /^(\d+) of \1 done$/ })
+    .waitFor({ timeout: 400_000 });
+  await page.waitForTimeout(2500);
+  await picture('match-fit');
   await go('Tell');
   await page.waitForTimeout(600);
   await picture('tell');
