@@ -126,6 +126,8 @@ scenario Poor strikers
   await page.waitForTimeout(1500);
   await picture('vary-scenarios');
   await go('Match');
+  await page.getByTestId('observed-point').first().waitFor();
+  await page.getByRole('region', { name: 'Ranking' }).getByText('best', { exact: true }).waitFor();
   await page.waitForTimeout(600);
   await picture('match');
   await page.getByRole('button', { name: 'Search', exact: true }).click();

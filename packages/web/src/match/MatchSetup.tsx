@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { downloadText, fileName } from '../charts/export-chart.ts';
 import { draftMatch } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
-import { StaleNote } from '../studies/study-views.tsx';
+import { StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { TextFindings } from '../studies/TextFindings.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import type { ComparedRuns } from './compared-runs.ts';
@@ -92,8 +92,10 @@ export function MatchSetup({ plan, read, match, place, onPlace, compared }: Prop
           These runs are of a text of the model that the match does not fit.
         </p>
       )}
-      {read?.match && fits && (
+      {read?.match && fits ? (
         <SearchControls plan={plan} read={read} match={read.match} posterior={compared.posterior} />
+      ) : (
+        <StudyProgress kind="match" plan={plan} />
       )}
       {compared.kind === 'repeat' && <StaleNote kind="repeat" />}
     </section>

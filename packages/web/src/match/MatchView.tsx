@@ -1,4 +1,4 @@
-import type { AgreementAnswer, Bands, MatchDefinition, Plan, SeriesAgreement } from '@vole/core';
+import type { AgreementAnswer, Bands, Plan, SeriesAgreement } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -35,6 +35,7 @@ import type { ComparedRuns } from './compared-runs.ts';
 import { useComparedRuns } from './compared-runs.ts';
 import type { ShownTable } from './TablePreview.tsx';
 import { TablePreview } from './TablePreview.tsx';
+import type { ReadText } from './use-match.ts';
 import { useMatch } from './use-match.ts';
 
 /** What was observed against the runs of a study, and what agrees with it. */
@@ -42,12 +43,14 @@ export function MatchView() {
   const textPlan = useTextPlan();
   const { text: model, matchDraft } = useAppSelector((state) => state.project);
   const read = useMatch();
-  const [match, setMatch] = useState<MatchDefinition>();
-  if (read?.match && read.match !== match) setMatch(read.match);
+  // While the text has errors, what it said before stays on show.
+  const [right, setRight] = useState<ReadText>();
+  if (read?.match && read !== right) setRight(read);
+  const good = right?.project === read?.project ? right : undefined;
   const [preview, setPreview] = useState<ShownTable>();
   const [refused, setRefused] = useState<string>();
   const [place, setPlace] = useState(0);
-  const compared = useComparedRuns(read);
+  const compared = useComparedRuns(good);
   const { plan, study, answer, posterior } = compared;
   const series = answer?.series[Math.min(place, answer.series.length - 1)];
   const of = useMemo(() => study && plan && provenanceOf(study, plan, model), [study, plan, model]);
@@ -94,7 +97,7 @@ export function MatchView() {
             <MatchSetup
               plan={textPlan}
               read={read}
-              match={match}
+              match={good?.match}
               place={place}
               onPlace={setPlace}
               compared={compared}
@@ -102,7 +105,7 @@ export function MatchView() {
           )}
           {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
           {found && study && plan && (
-            <InWords plan={plan} study={study} match={read?.match} posterior={posterior!} found={found} units={units} />
+            <InWords plan={plan} study={study} match={good?.match} posterior={posterior!} found={found} units={units} />
           )}
           {compared.source === 'search' && posterior?.best && study && plan && (
             <BestPoint plan={plan} study={study} best={posterior.best} />
@@ -144,12 +147,12 @@ export function MatchView() {
             {!found && (
               <div className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto">
                 <ScoreCard plan={plan} series={series} runs={answer.runs} />
-                {vary && varyPlan && varyRuns > 0 && read?.match && (
+                {vary && varyPlan && varyRuns > 0 && good?.match && (
                   <Ranking
                     plan={varyPlan}
                     study={vary}
-                    series={Math.min(place, read.match.series.length - 1)}
-                    of={read.of}
+                    series={Math.min(place, good.match.series.length - 1)}
+                    of={good.of}
                     hasHeldOut={series.heldOut !== undefined}
                   />
                 )}

@@ -15,6 +15,7 @@ export interface ReadText extends MatchReading {
   readonly tables: Readonly<Record<string, string>>;
   /** What keeps it from being read at all. */
   readonly problem?: string;
+  readonly project: string | undefined;
 }
 
 /** The text of the match, read apart from the page whenever it, a table or the model changes; the last reading stays until the next is there. */
@@ -23,7 +24,7 @@ export function useMatch(): ReadText | undefined {
   const rows = useAppSelector((state) => state.observed.tables);
   const tables = useMemo(() => Object.fromEntries(rows.map(({ name, csv }) => [name, csv])), [rows]);
   const [asking] = useState(() => new NewestOnly());
-  const [read, setRead] = useState<ReadText & { readonly project: string | undefined }>();
+  const [read, setRead] = useState<ReadText>();
   useEffect(() => () => asking.clear(), [asking]);
   useEffect(() => {
     if (text.trim() === '') return;
