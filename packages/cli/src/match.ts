@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Command } from 'commander';
 import type {
+  Cell,
   FinishedRun,
   LoadedModel,
   MatchDefinition,
@@ -14,19 +15,13 @@ import {
   ENGINE_VERSION,
   jobsOf,
   keyOfRun,
-  limitOf,
-  matchedSeries,
   matchRuns,
+  matchTables,
   MatchSearch,
   missingRuns,
-  posteriorRows,
-  PREDICTIVE_COLUMNS,
-  predictiveRows,
   readCsv,
   readMatch,
   runStudy,
-  SCORE_COLUMNS,
-  scoreRows,
   tablesNamedIn,
   textDigest,
 } from '@vole/core';
@@ -135,13 +130,10 @@ function writeTables(
   const { plan } = model.loaded;
   if (runs.length === 0)
     throw new UsageError('no run came to its end, so nothing can be compared; vole run says why a run fails');
-  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs));
-  const names = match.series.map(({ name }) => name);
-  folder.write('scores.csv', [[...SCORE_COLUMNS], ...scoreRows(names, matched)]);
-  folder.write('predictive.csv', [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]);
   const posterior = search?.posterior;
   const nearest = search?.bestPoint;
-  if (posterior) folder.write('posterior.csv', posteriorRows(posterior));
+  for (const [name, rows] of Object.entries(matchTables(match, runs, plan, posterior)))
+    folder.write(`${name}.csv`, rows as Cell[][]);
   folder.end('match.json', {
     match: match.name,
     note: match.note,

@@ -97,7 +97,7 @@ export type {
   MatchTables,
   ObservationAnswer,
   PosteriorAnswer,
-  RankedPoint,
+  RankingAnswer,
   SeriesAgreement,
   RunRow,
   RunSplit,
@@ -147,15 +147,9 @@ export { MATCH_METHODS, matchLines, tablesNamedIn } from './studies/match/match-
 export type { MatchDefinition, MatchReading } from './studies/match/read-match.ts';
 export { readMatch } from './studies/match/read-match.ts';
 export type { RunWithValues } from './studies/match/match-runs.ts';
-export { limitOf, matchedSeries } from './studies/match/match-runs.ts';
-export {
-  posteriorRows,
-  PREDICTIVE_COLUMNS,
-  predictiveRows,
-  SCORE_COLUMNS,
-  scoreRows,
-} from './studies/match/match-tables.ts';
-export { MatchSearch } from './studies/match/calibration/match-search.ts';
+export { matchTables } from './studies/match/match-tables.ts';
+export { MatchSearch, PILOTS } from './studies/match/calibration/match-search.ts';
+export { evenDraws } from './studies/match/calibration/even-draws.ts';
 export { matchRuns } from './studies/match/match-runs.ts';
 
 // Files

@@ -1,12 +1,13 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
-import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
+import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { measureColours } from '../drawing/palette.ts';
 import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
+import { FanShapes } from './FanShapes.tsx';
 import { LevelLines } from './LevelLines.tsx';
 import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
@@ -55,30 +56,7 @@ export function FanChart(props: FanProps) {
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis {...stepAxis(ticks, lastStep)} />
         <YAxis {...valueAxis(roundTicks(low, high, 5))} allowDataOverflow />
-        <Area
-          dataKey="band90"
-          stroke="none"
-          fill={colour}
-          fillOpacity={0.14}
-          isAnimationActive={false}
-          activeDot={false}
-        />
-        <Area
-          dataKey="band50"
-          stroke="none"
-          fill={colour}
-          fillOpacity={0.24}
-          isAnimationActive={false}
-          activeDot={false}
-        />
-        <Line
-          dataKey="median"
-          stroke={colour}
-          strokeWidth={2.2}
-          dot={false}
-          isAnimationActive={false}
-          activeDot={false}
-        />
+        <FanShapes colour={colour} />
         <LevelLines levels={levels} lastStep={lastStep} low={low} high={high} />
         <Overlay {...props} colour={colour} low={low} high={high} lastStep={lastStep} />
       </ComposedChart>

@@ -1,9 +1,7 @@
 import type { Plan, PosteriorAnswer } from '@vole/core';
-import { useNavigate } from 'react-router';
 import { factorWords } from '../studies/factor-words.ts';
-import { openRun } from '../simulation/open-run.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { baseValues } from './save-scenarios.ts';
+import { useOpenValues } from './use-open-values.ts';
 
 interface Props {
   readonly plan: Plan;
@@ -13,14 +11,7 @@ interface Props {
 
 /** Where runs lie nearest to what was observed: one point, of which nothing is said how well it is known. */
 export function BestPoint({ plan, study, best }: Props) {
-  const navigate = useNavigate();
-  const open = (): void => {
-    openRun(study, plan, { seed: 1, steps: 0 }, 0, {
-      ...study.parameters,
-      ...baseValues(plan, best.parameters, best.values),
-    });
-    void navigate(`/project/${study.projectId}/watch`);
-  };
+  const open = useOpenValues(plan, study);
   return (
     <section aria-label="Best point" className="card p-4">
       <h2 className="mb-1 text-[16px]">Nearest to the observations</h2>
@@ -37,7 +28,7 @@ export function BestPoint({ plan, study, best }: Props) {
       <p className="mt-1 text-sm text-faint">
         One point says nothing of how well it is known: other points may agree as well. Sequential Monte Carlo tells.
       </p>
-      <button type="button" className="link text-sm" onClick={open}>
+      <button type="button" className="link text-sm" onClick={() => open(best.parameters, best.values)}>
         watch it
       </button>
     </section>

@@ -1,33 +1,34 @@
-import type { MatchDefinition, Plan, PosteriorAnswer } from '@vole/core';
-import { ENGINE_VERSION } from '@vole/core';
+import type { Plan, PosteriorAnswer, SeriesAgreement } from '@vole/core';
+import { ENGINE_VERSION, PILOTS } from '@vole/core';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import { downloadText, fileName } from '../charts/export-chart.ts';
 import { draftStudy } from '../session/session.ts';
-import { openRun } from '../simulation/open-run.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { askStudy } from '../studies/answers.ts';
 import { linesLike } from './match-edits.ts';
 import { paperParagraph, posteriorSentences } from './match-words.ts';
-import { baseValues, SAVED_DRAWS, takesScenarios, withDraws } from './save-scenarios.ts';
+import { takesScenarios } from '../studies/scenario-wording.ts';
+import { SAVED_DRAWS, withDraws } from './save-scenarios.ts';
+import { useOpenValues } from './use-open-values.ts';
 
 interface Props {
   readonly plan: Plan;
   readonly study: StudyRow;
-  readonly match: MatchDefinition | undefined;
+  /** The series that the search was held against. */
+  readonly series: readonly SeriesAgreement[];
   readonly posterior: PosteriorAnswer;
   readonly found: NonNullable<PosteriorAnswer['found']>;
   readonly units: readonly string[];
 }
 
 /** What the data tell of the unknowns and what not, a paragraph for a paper, and ways to take the answer along. */
-export function InWords({ plan, study, match, posterior, found, units }: Props) {
+export function InWords({ plan, study, series, posterior, found, units }: Props) {
   const [asPaper, setAsPaper] = useState(false);
   const draft = useAppSelector((state) => state.project.studyDraft);
   const dispatch = useAppDispatch();
-  const navigate = useNavigate();
+  const open = useOpenValues(plan, study);
   const wording = study.wording ?? '';
   const finds = linesLike(wording, 'find');
   const say = (text: string): void => void dispatch(interfaceActions.noticed({ text, tone: 'plain' }));
@@ -43,11 +44,6 @@ export function InWords({ plan, study, match, posterior, found, units }: Props) 
     }
     draftStudy(withDraws(draft, plan, study.name, found.posterior));
     say(`The best point and ${SAVED_DRAWS} draws are scenarios now: choose one in Watch, or run them in Vary.`);
-  };
-  const openBest = (): void => {
-    const { parameters, best } = found.posterior;
-    openRun(study, plan, { seed: 1, steps: 0 }, 0, { ...study.parameters, ...baseValues(plan, parameters, best) });
-    void navigate(`/project/${study.projectId}/watch`);
   };
   const takeTables = (): void => {
     askStudy(study.id, { is: 'match tables', of: '' }).then(
@@ -75,11 +71,10 @@ export function InWords({ plan, study, match, posterior, found, units }: Props) 
             method: by?.method ?? '',
             runs: posterior.runs,
             priors: finds.map(({ value }) => value.text),
-            series: match?.series.map(({ name, observations }) => `${name} (${observations.length} observations)`) ?? [
-              'what was observed',
-            ],
+            series: series.map(seriesFact),
             heldOut: held,
             units,
+            pilots: PILOTS,
           })}
         />
       ) : (
@@ -96,7 +91,7 @@ export function InWords({ plan, study, match, posterior, found, units }: Props) 
         <button type="button" className="link" onClick={save}>
           save as scenarios
         </button>
-        <button type="button" className="link" onClick={openBest}>
+        <button type="button" className="link" onClick={() => open(found.posterior.parameters, found.posterior.best)}>
           best point in Watch
         </button>
         <button type="button" className="link" onClick={takeTables}>
@@ -105,4 +100,10 @@ export function InWords({ plan, study, match, posterior, found, units }: Props) 
       </p>
     </section>
   );
+}
+
+/** A series with how many of its observations were used. */
+function seriesFact({ name, observations }: SeriesAgreement): string {
+  const used = observations.filter(({ isHeldOut }) => !isHeldOut).length;
+  return `${name} (${used} ${used === 1 ? 'observation' : 'observations'})`;
 }

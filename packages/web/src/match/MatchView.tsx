@@ -1,36 +1,26 @@
-import type { AgreementAnswer, Bands, Plan, SeriesAgreement } from '@vole/core';
+import type { Bands, Plan, SeriesAgreement } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { stepWords } from '../charts/time-axis.ts';
 import { ChecksPanel } from '../checks/ChecksPanel.tsx';
 import { measureColours } from '../drawing/palette.ts';
 import { takeFile } from '../observed/table-reader.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { takeObserved } from '../session/session.ts';
 import { categoriesOf } from '../simulation/act-words.ts';
-import { openRun } from '../simulation/open-run.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { askStudy } from '../studies/answers.ts';
+import { useAppSelector } from '../store/store.ts';
 import { provenanceOf } from '../studies/provenance.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { NothingMeasured } from '../studies/study-views.tsx';
-import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
-import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { MOST_CIRCLES } from '../charts/observed-points.ts';
-import { agreementTable } from './agreement-rows.ts';
-import { AtDate } from './AtDate.tsx';
 import { BestPoint } from './BestPoint.tsx';
 import { InWords } from './InWords.tsx';
 import { MatchSetup } from './MatchSetup.tsx';
 import { ObservedTables } from './ObservedTables.tsx';
-import { OverTime } from './OverTime.tsx';
 import { PosteriorPairs } from './PosteriorPairs.tsx';
 import { Ranking } from './Ranking.tsx';
 import { ScoreCard } from './ScoreCard.tsx';
-import { ObservedSimulated, Residuals } from './SeriesPlots.tsx';
+import { SeriesFrame } from './SeriesFrame.tsx';
 import type { ComparedRuns } from './compared-runs.ts';
 import { useComparedRuns } from './compared-runs.ts';
 import type { ShownTable } from './TablePreview.tsx';
@@ -105,7 +95,14 @@ export function MatchView() {
           )}
           {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
           {found && study && plan && (
-            <InWords plan={plan} study={study} match={good?.match} posterior={posterior!} found={found} units={units} />
+            <InWords
+              plan={plan}
+              study={study}
+              series={answer?.series ?? []}
+              posterior={posterior!}
+              found={found}
+              units={units}
+            />
           )}
           {compared.source === 'search' && posterior?.best && study && plan && (
             <BestPoint plan={plan} study={study} best={posterior.best} />
@@ -201,127 +198,6 @@ export function MatchView() {
   );
 }
 
-const FORMS = ['over time', 'residuals', 'observed against simulated', 'at a date'] as const;
-type Form = (typeof FORMS)[number];
-
-interface FrameProps {
-  readonly plan: Plan;
-  readonly compared: ComparedRuns;
-  readonly answer: AgreementAnswer;
-  readonly series: SeriesAgreement;
-  readonly colour: string;
-  readonly of: ReturnType<typeof provenanceOf> | undefined;
-}
-
-/** One series against the runs, in one of several forms. */
-function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps) {
-  const [form, setForm] = useState<Form>('over time');
-  const [wantedTime, setTime] = useState<number>();
-  const place = answer.series.indexOf(series);
-  const times = [...new Set(series.observations.map(({ time }) => time))];
-  const time = times.find((each) => each === wantedTime) ?? times[Math.floor(times.length / 2)] ?? 0;
-  const atDate = useAnswer(
-    compared.kind,
-    form === 'at a date'
-      ? {
-          is: 'at a date',
-          series: place,
-          time,
-          of: compared.of,
-          ...(compared.point === undefined ? {} : { point: compared.point }),
-        }
-      : undefined,
-  );
-  const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const open = async (time: number, value: number): Promise<void> => {
-    const { study, of, point, timeline } = compared;
-    if (!study) return;
-    try {
-      const run = await askStudy(study.id, {
-        is: 'nearest run',
-        series: place,
-        time,
-        value,
-        of,
-        ...(point === undefined ? {} : { point }),
-      });
-      if (!run) return;
-      const values = Object.fromEntries(plan.parameters.map(({ name }, i) => [name, run.parameters[i]!]));
-      const step = Math.min(run.steps, Math.round(time / plan.clock.stepLength));
-      openRun(study, plan, run, step, values, timeline);
-      void navigate(`/project/${study.projectId}/watch`);
-    } catch (error) {
-      dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
-    }
-  };
-  const whenWords = (each: number): string => stepWords(plan, each / plan.clock.stepLength);
-  const heldOutFrom = series.observations.find(({ isHeldOut }) => isHeldOut)?.time;
-  const count = series.observations.length;
-  const runs = `${answer.runs}${answer.all > answer.runs ? ` of ${answer.all}` : ''} ${compared.source === 'search' ? (compared.posterior?.best ? 'runs at the best point' : 'runs at draws of the posterior') : 'runs'}`;
-  const hasErrors = series.observations.some(({ error }) => error > 0);
-  const notes: Readonly<Record<Form, string>> = {
-    'over time': `circles: observed${count > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${count.toLocaleString('en-GB')}` : ''}${hasErrors ? ', with nine tenths of their error' : ''}; line: median; bands: 50 % and 90 % of ${runs}${hasErrors ? ', error of observing included' : ''}`,
-    residuals: `dots: observed less median; bars: 50 % and 90 % of ${runs} about it${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
-    'observed against simulated': `dots: median of ${runs}; bars: 50 % and 90 %; dashed: agreement${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
-    'at a date': `${runs}${hasErrors ? ', error of observing included' : ''}`,
-  };
-  return (
-    <ChartFrame
-      className="min-h-[340px] flex-1"
-      title={`${series.name}, observed and of the model`}
-      note={notes[form]}
-      of={of}
-      table={() => agreementTable(series, plan)}
-    >
-      <div className="flex h-full flex-col">
-        <div className="flex flex-wrap gap-x-4 text-sm" role="group" aria-label="Shown as">
-          {FORMS.map((each) => (
-            <button
-              key={each}
-              type="button"
-              aria-pressed={form === each}
-              className={form === each ? 'font-semibold' : 'link'}
-              onClick={() => setForm(each)}
-            >
-              {each}
-            </button>
-          ))}
-          {form === 'at a date' && (
-            <ChoiceWord
-              label="Date"
-              value={whenWords(time)}
-              options={times.map(whenWords)}
-              onChange={(words) => setTime(times.find((each) => whenWords(each) === words))}
-            />
-          )}
-        </div>
-        <div className="min-h-0 flex-1">
-          {form === 'over time' && (
-            <OverTime
-              plan={plan}
-              series={series}
-              heldOutFrom={heldOutFrom}
-              colour={colour}
-              marks={compared.source === 'search' ? 4 : 9}
-              onOpen={(time, value) => void open(time, value)}
-            />
-          )}
-          {form === 'residuals' && <Residuals plan={plan} series={series} colour={colour} />}
-          {form === 'observed against simulated' && <ObservedSimulated plan={plan} series={series} colour={colour} />}
-          {form === 'at a date' && atDate?.answer && atDate.question.time === time && (
-            <AtDate
-              answer={atDate.answer}
-              unit={plan.measures.find(({ name }) => name === series.expression)?.unitLabel ?? ''}
-              apart={series.distributions.find((each) => each.time === time)}
-            />
-          )}
-        </div>
-      </div>
-    </ChartFrame>
-  );
-}
-
 function NothingCompared({ hasTables, compared }: { readonly hasTables: boolean; readonly compared: ComparedRuns }) {
   return (
     <div className="card flex flex-1 flex-col items-center justify-center gap-3 p-6 text-center text-faint">
@@ -335,7 +211,11 @@ function NothingCompared({ hasTables, compared }: { readonly hasTables: boolean;
           </Link>
         </>
       ) : (
-        <p>{compared.source === 'search' ? 'What agrees shows here after the first round.' : 'Comparing ...'}</p>
+        <p>
+          {compared.source === 'search'
+            ? 'What agrees shows here after the first round; of a best point once it is found.'
+            : 'Comparing ...'}
+        </p>
       )}
     </div>
   );

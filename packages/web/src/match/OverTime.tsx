@@ -1,11 +1,12 @@
 import type { Plan, SeriesAgreement } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
-import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
+import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { stepAxis, valueAxis } from '../charts/axes.ts';
 import { roundTicks } from '../charts/round-ticks.ts';
 import { stepWords, timeTicks } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
+import { FanShapes } from '../charts/FanShapes.tsx';
 import { drawnPoints } from '../charts/observed-points.ts';
 import { errorBar, extent } from './agreement-rows.ts';
 
@@ -55,25 +56,7 @@ export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: P
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis {...stepAxis(ticks, lastStep)} />
         <YAxis {...valueAxis(yTicks)} />
-        {(['band90', 'band50'] as const).map((band) => (
-          <Area
-            key={band}
-            dataKey={band}
-            stroke="none"
-            fill={colour}
-            fillOpacity={band === 'band90' ? 0.14 : 0.24}
-            isAnimationActive={false}
-            activeDot={false}
-          />
-        ))}
-        <Line
-          dataKey="median"
-          stroke={colour}
-          strokeWidth={2.2}
-          dot={false}
-          isAnimationActive={false}
-          activeDot={false}
-        />
+        <FanShapes colour={colour} />
         <Marks
           plan={plan}
           series={{ ...series, observations: shown }}

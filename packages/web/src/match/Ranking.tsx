@@ -1,4 +1,4 @@
-import type { Plan, RankedPoint, ScoreName, SeriesPart } from '@vole/core';
+import type { Plan, RankingAnswer, ScoreName, SeriesPart } from '@vole/core';
 import { pointAt, SCORES } from '@vole/core';
 import { useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
@@ -19,15 +19,16 @@ interface Props {
 }
 
 const MOST_SHOWN = 12;
+const NOTHING: RankingAnswer = { all: 0, ranked: 0, points: [] };
 
 /** Scenarios, or points, of Vary in the order of a score; differences from the best are over runs with the same seed. */
 export function Ranking({ plan, study, series, of, hasHeldOut }: Props) {
   const [score, setScore] = useState<ScoreName>('rankedProbabilityScore');
   const [part, setPart] = useState<SeriesPart>('used');
   const shownPart = hasHeldOut ? part : 'used';
-  const asked = useAnswer('vary', { is: 'ranking', series, part: shownPart, score, of });
+  const asked = useAnswer('vary', { is: 'ranking', series, part: shownPart, score, most: MOST_SHOWN, of });
   const isFresh = asked?.question.score === score && asked.question.part === shownPart && asked.question.of === of;
-  const ranked: readonly RankedPoint[] = isFresh ? asked.answer : [];
+  const { all, ranked, points } = isFresh ? asked.answer : NOTHING;
   const design = designOf(study);
   const nameOf = (place: number): string =>
     study.listed?.names?.[place] ?? combinationWords(plan, study, pointAt(design, place).values);
@@ -65,7 +66,7 @@ export function Ranking({ plan, study, series, of, hasHeldOut }: Props) {
           </tr>
         </thead>
         <tbody>
-          {ranked.slice(0, MOST_SHOWN).map(({ place, runs, score: own, difference }) => (
+          {points.map(({ place, runs, score: own, difference }) => (
             <tr key={place} className="border-t border-line align-top">
               <td>
                 {nameOf(place)} <span className="text-faint">{runs} runs</span>
@@ -89,14 +90,19 @@ export function Ranking({ plan, study, series, of, hasHeldOut }: Props) {
                     )}
                   </>
                 ) : (
-                  <span className="text-faint">{place === ranked[0]!.place ? 'best' : 'no common seeds'}</span>
+                  <span className="text-faint">{place === points[0]!.place ? 'best' : 'no common seeds'}</span>
                 )}
               </td>
             </tr>
           ))}
         </tbody>
       </table>
-      {ranked.length > MOST_SHOWN && <p className="text-sm text-faint">and {ranked.length - MOST_SHOWN} more</p>}
+      {(ranked > points.length || all > ranked) && points.length > 0 && (
+        <p className="text-sm text-faint">
+          the best {points.length} of {all > ranked ? `the first ${ranked} of ${all.toLocaleString('en-GB')}` : all}{' '}
+          points
+        </p>
+      )}
     </section>
   );
 }

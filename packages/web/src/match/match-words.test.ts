@@ -1,7 +1,8 @@
 import type { PosteriorAnswer } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { paperParagraph, posteriorSentences, scoreCells, scoreNumber } from './match-words.ts';
-import { takesScenarios, withDraws } from './save-scenarios.ts';
+import { takesScenarios } from '../studies/scenario-wording.ts';
+import { withDraws } from './save-scenarios.ts';
 import { loadModel, readStudy } from '@vole/core';
 
 type Found = NonNullable<PosteriorAnswer['found']>;
@@ -66,6 +67,7 @@ describe('what the data tell', () => {
       engine: '3',
       method: 'sequential monte carlo',
       runs: 5214,
+      pilots: 30,
       priors: ['0 to 0.4', '0.1 to 0.2', '2 to 10'],
       series: ['voles (23 observations)'],
       heldOut: 'from 2032-06-01',

@@ -123,6 +123,8 @@ export interface PaperFacts {
   readonly engine: string;
   readonly method: string;
   readonly runs: number;
+  /** Runs by whose spread distances were measured. */
+  readonly pilots: number;
   readonly priors: readonly string[];
   readonly series: readonly string[];
   readonly heldOut: string | undefined;
@@ -145,7 +147,7 @@ export function paperParagraph({ posterior, findings }: Found, facts: PaperFacts
   );
   return [
     `We calibrated ${listed(priors)} of the model “${facts.model}” to ${listed(facts.series)}${facts.heldOut ? `, holding out what was observed ${facts.heldOut}` : ''}, by ${METHOD_SOURCES[facts.method] ?? facts.method}.`,
-    `Distances were weighted sums of squared differences in standard deviations of 30 pilot runs at the medians of the priors, with the error of observing drawn for every run.`,
+    `Distances were weighted sums of squared differences in standard deviations of ${facts.pilots} pilot runs at the medians of the priors, with the error of observing drawn for every run.`,
     `${facts.runs.toLocaleString('en-GB')} runs gave ${draws.length} draws of the posterior${rounds > 0 ? ` after ${rounds} ${rounds === 1 ? 'round' : 'rounds'} (acceptance in the last ${shownPercent(accepted)})` : ''}, worth ${Math.round(effective)} with equal weights${isAdjusted ? ', after local linear regression adjustment (Beaumont et al. 2002)' : ''}.`,
     `The posterior medians are ${listed(found)}.`,
     `Computed with Vole Parade, engine version ${facts.engine}.`,

@@ -1,23 +1,16 @@
 import type { Plan, Posterior } from '@vole/core';
-import { withScenario } from '../studies/scenario-wording.ts';
+import { evenDraws } from '@vole/core';
+import { SCENARIOS_BEGIN, withScenario } from '../studies/scenario-wording.ts';
 
 /** Draws that are saved as scenarios. */
 export const SAVED_DRAWS = 10;
-const BEGINNING = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';
-
-/** Whether scenarios can be added to the text of a study: to one that has some, or to none. */
-export function takesScenarios(text: string): boolean {
-  return text.trim() === '' || SCENARIO.test(text);
-}
-
-const SCENARIO = /^\s*scenario\s/im;
 
 /** The text of a study with the best point of a posterior and some of its draws as scenarios, spread evenly over the weights; those of the same names are replaced. */
 export function withDraws(text: string, plan: Plan, name: string, posterior: Posterior): string {
-  const bare = text.trim() === '' ? BEGINNING : withoutScenarios(text, name);
+  const bare = text.trim() === '' ? SCENARIOS_BEGIN : withoutScenarios(text, name);
   const points: (readonly [string, readonly number[]])[] = [
     [`Best of ${name}`, posterior.best],
-    ...evenly(posterior.weights, SAVED_DRAWS).map(
+    ...[...new Set(evenDraws(posterior.weights, Math.min(SAVED_DRAWS, posterior.draws.length)))].map(
       (draw, i) => [`Draw ${i + 1} of ${name}`, posterior.draws[draw]!] as const,
     ),
   ];
@@ -39,18 +32,6 @@ export function baseValues(
       values[i]! * (plan.parameters.find((parameter) => parameter.name === name)?.unitFactor ?? 1),
     ]),
   );
-}
-
-/** Places of draws at even steps of the summed weights. */
-function evenly(weights: readonly number[], count: number): number[] {
-  const chosen: number[] = [];
-  let [sum, draw] = [weights[0]!, 0];
-  for (let i = 0; i < Math.min(count, weights.length); i++) {
-    const wanted = (i + 0.5) / Math.min(count, weights.length);
-    while (sum < wanted && draw < weights.length - 1) sum += weights[++draw]!;
-    chosen.push(draw);
-  }
-  return [...new Set(chosen)];
 }
 
 function withoutScenarios(text: string, name: string): string {

@@ -1,6 +1,19 @@
 import type { ParameterPlan, Plan } from '@vole/core';
 import { valueWords } from '../simulation/act-words.ts';
 
+/** A study with the model as it stands, to which scenarios are added. */
+export const SCENARIOS_BEGIN = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';
+
+/** Whether the text of a study has scenarios. */
+export function hasScenarios(text: string): boolean {
+  return /^\s*scenario\b/im.test(text);
+}
+
+/** Whether scenarios can be added to the text of a study: to one that has some, or to none. */
+export function takesScenarios(text: string): boolean {
+  return text.trim() === '' || hasScenarios(text);
+}
+
 /** A text with a further scenario. @param values in base units, by parameter */
 export function withScenario(text: string, plan: Plan, name: string, values: Readonly<Record<string, number>>): string {
   const lines = plan.parameters.flatMap((parameter) =>

@@ -7,14 +7,13 @@ import { store, useAppSelector } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
 import { useTextModel } from '../studies/use-study-plan.ts';
-import { withScenario } from '../studies/scenario-wording.ts';
+import { hasScenarios, SCENARIOS_BEGIN, withScenario } from '../studies/scenario-wording.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 
 const PLAIN = 'as in the text';
 /** Values that are those of no scenario. */
 const BY_HAND = 'set by hand';
 const OWN_WORDS: readonly string[] = [PLAIN, BY_HAND];
-const BEGINNING = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';
 
 /** Switches the run on show to a scenario of the study that is written in Vary, and keeps the values on show as a further one. */
 export function ScenarioChoice() {
@@ -43,7 +42,7 @@ function Choice({ model }: { readonly model: LoadedModel }) {
   };
   const keep = (): void => {
     const called = name.trim() || `Scenario ${names.length + 1}`;
-    draftStudy(withScenario(names.length > 0 ? studyDraft : BEGINNING, model.plan, called, values));
+    draftStudy(withScenario(names.length > 0 ? studyDraft : SCENARIOS_BEGIN, model.plan, called, values));
     setName('');
   };
   const has = Object.keys(values).length > 0;
@@ -101,10 +100,6 @@ function Choice({ model }: { readonly model: LoadedModel }) {
 
 /** Scenarios of a study, if it has some and is right. */
 type Scenarios = StudyDefinition & { readonly names: readonly string[] };
-
-function hasScenarios(draft: string): boolean {
-  return /^scenario\b/im.test(draft);
-}
 
 function scenariosIn(draft: string, text: string, model: LoadedModel): Scenarios | undefined {
   if (!hasScenarios(draft)) return undefined;

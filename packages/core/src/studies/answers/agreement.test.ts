@@ -135,7 +135,10 @@ describe('how runs agree with what was observed', () => {
   });
 
   it('ranks points, with differences over runs of the same seed', () => {
-    const ranked = answerTo(study, { is: 'ranking', series: 0, part: 'used', score: 'meanAbsoluteError', of: '' });
+    const wish = { is: 'ranking', series: 0, part: 'used', score: 'meanAbsoluteError', of: '' } as const;
+    const { points: ranked, ...counts } = answerTo(study, { ...wish, most: 5 });
+    expect(counts).toEqual({ all: 2, ranked: 2 });
+    expect(answerTo(study, { ...wish, most: 1 }).points).toEqual(ranked.slice(0, 1));
     expect(ranked.map(({ place }) => place)).toEqual([0, 1]);
     expect(ranked[0]!.difference).toBeUndefined();
     const { difference, score } = ranked[1]!;
@@ -147,10 +150,22 @@ describe('how runs agree with what was observed', () => {
     expect(difference!.high - difference!.low).toBeLessThan(0.5);
   });
 
+  it('ranks the first of very many points, and says so', () => {
+    const slopes = Array.from({ length: 300 }, (_, i) => i / 50);
+    const many = studied(slopes, [1], matchOf(TIE, SEEN));
+    const answer = answerTo(many, { is: 'ranking', series: 0, part: 'used', score: 'bias', most: 3, of: '' });
+    expect([answer.all, answer.ranked, answer.points.length]).toEqual([300, 200, 3]);
+    // A slope of 2 stands in the middle of those; one run alone has neither an interval nor a pair to tell of.
+    expect(Math.abs(slopes[answer.points[0]!.place]! - 2)).toBeLessThan(0.3);
+    expect(answer.points.every(({ difference }) => difference === undefined)).toBe(true);
+  });
+
   it('ranks a bias by its distance from 0, and shares by theirs from what the band promises', () => {
     const three = studied([1, 2, 4], SEEDS.slice(0, 10), matchOf(TIE, SEEN));
     const order = (score: 'bias' | 'inside90' | 'skillAgainstMean') =>
-      answerTo(three, { is: 'ranking', series: 0, part: 'used', score, of: '' }).map(({ place }) => place);
+      answerTo(three, { is: 'ranking', series: 0, part: 'used', score, most: 9, of: '' }).points.map(
+        ({ place }) => place,
+      );
     expect(order('bias')).toEqual([1, 0, 2]);
     expect(order('inside90')[0]).toBe(1);
     expect(order('skillAgainstMean')).toEqual([1, 0, 2]);

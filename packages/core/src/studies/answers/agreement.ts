@@ -2,13 +2,15 @@ import { csvOf } from '../../csv.ts';
 import { quantileSorted } from '../../measures/numeric/gather.ts';
 import type { StudySetting } from '../design/design.ts';
 import { jobOf, pointAt, pointCount } from '../design/design.ts';
-import type { MatchedSeries, ScoreName, SeriesPart } from '../match/agreement.ts';
+import type { MatchedSeries, ScoreName } from '../match/agreement.ts';
 import {
   distributionsOf,
+  hasPart,
   isHeldOut,
   patternsOf,
   scoreDifference,
   scoreOfSeries,
+  scoreValue,
   scoresOfSeries,
 } from '../match/agreement.ts';
 import type { MatchSearch } from '../match/calibration/match-search.ts';
@@ -17,7 +19,7 @@ import { ensembleOf } from '../match/ensemble.ts';
 import type { RunWithValues } from '../match/match-runs.ts';
 import type { MatchDefinition } from '../match/read-match.ts';
 import { limitOf, matchedSeries, observedOf } from '../match/match-runs.ts';
-import { PREDICTIVE_COLUMNS, posteriorRows, predictiveRows, SCORE_COLUMNS, scoreRows } from '../match/match-tables.ts';
+import { matchTables } from '../match/match-tables.ts';
 import { observedFan } from '../match/observed-fan.ts';
 import { errorAt } from '../match/observing.ts';
 import type { AskedStudy } from './answer.ts';
@@ -30,6 +32,7 @@ import type {
   PosteriorAnswer,
   Question,
   RankedPoint,
+  RankingAnswer,
   SeriesAgreement,
 } from './questions.ts';
 
@@ -73,10 +76,6 @@ export function agreementOf(
     };
   });
   return { runs: runs.length, all: all.length, series };
-}
-
-function hasPart(matched: MatchedSeries, part: SeriesPart): boolean {
-  return matched.observations.some((observation) => isHeldOut(observation, matched) === (part === 'held out'));
 }
 
 function observationsOf(matched: MatchedSeries): ObservationAnswer[] {
@@ -137,35 +136,42 @@ export function nearestRunOf(
   return nearest;
 }
 
+/** Points that are ranked at most: the first of the design. */
+const MOST_RANKED = 200;
+
 export function rankingOf(
   study: AskedStudy,
-  { series, part, score }: Extract<Question, { is: 'ranking' }>,
-): RankedPoint[] {
+  { series, part, score, most }: Extract<Question, { is: 'ranking' }>,
+): RankingAnswer {
   const { match, plan, design } = study;
-  if (!match?.series[series]) return [];
-  const points = Array.from({ length: pointCount(design) }, (_, place) => ({
+  const all = pointCount(design);
+  const ranked = Math.min(all, MOST_RANKED);
+  if (!match?.series[series]) return { all, ranked, points: [] };
+  const candidates = Array.from({ length: ranked }, (_, place) => ({
     place,
     runs: compared(runsAt(study, place), match),
   })).filter(({ runs }) => runs.length > 0);
   const limit = limitOf(
     match.steps,
-    points.flatMap(({ runs }) => runs),
+    candidates.flatMap(({ runs }) => runs),
   );
   const matchedOf = (runs: readonly RunWithValues[]): MatchedSeries => matchedSeries(match, runs, plan, limit)[series]!;
-  const ranked = points
-    .map(({ place, runs }) => ({ place, runs, score: scoreOfSeries(matchedOf(runs), part, score) }))
-    .filter(({ score: { value } }) => !Number.isNaN(value))
-    .sort((a, b) => badness(score, a.score.value) - badness(score, b.score.value));
-  const [best] = ranked;
-  return ranked.map(({ place, runs, score: own }) => {
-    if (!best || place === best.place) return { place, runs: runs.length, score: own };
-    const common = commonSeeds(runs, best.runs);
-    const [mine, theirs] = [runs, best.runs].map((each) =>
-      matchedOf(common.map((seed) => each.find(({ result }) => result.seed === seed)!)),
+  const shown = candidates
+    .map(({ place, runs }) => ({ place, runs, value: scoreValue(matchedOf(runs), part, score) }))
+    .filter(({ value }) => !Number.isNaN(value))
+    .sort((a, b) => badness(score, a.value) - badness(score, b.value))
+    .slice(0, most);
+  const [best] = shown;
+  const points = shown.map(({ place, runs }): RankedPoint => {
+    const own = { place, runs: runs.length, score: scoreOfSeries(matchedOf(runs), part, score) };
+    const pairs = place === best!.place ? [] : commonSeeds(runs, best!.runs);
+    if (pairs.length < 2) return own;
+    const [mine, theirs] = [runs, best!.runs].map((each) =>
+      matchedOf(pairs.map((seed) => each.find(({ result }) => result.seed === seed)!)),
     );
-    const difference = { ...scoreDifference(mine!, theirs!, part, score), pairs: common.length };
-    return { place, runs: runs.length, score: own, ...(common.length > 1 ? { difference } : {}) };
+    return { ...own, difference: { ...scoreDifference(mine!, theirs!, part, score), pairs: pairs.length } };
   });
+  return { all, ranked, points };
 }
 
 /** The less, the better: a bias is bad on either side of 0, a share inside a band on either side of what the band promises. */
@@ -228,13 +234,11 @@ export function matchTablesOf(
   const { match, plan, search } = study;
   const runs = runsWithValues(study, point);
   if (!match || runs.length === 0) return undefined;
-  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs));
-  const names = match.series.map(({ name }) => name);
-  const posterior = search?.posterior;
+  const { scores, predictive, posterior } = matchTables(match, runs, plan, search?.posterior);
   return {
-    scores: csvOf([[...SCORE_COLUMNS], ...scoreRows(names, matched)]),
-    predictive: csvOf([[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)]),
-    ...(posterior ? { posterior: csvOf(posteriorRows(posterior)) } : {}),
+    scores: csvOf(scores),
+    predictive: csvOf(predictive),
+    ...(posterior ? { posterior: csvOf(posterior) } : {}),
   };
 }
 

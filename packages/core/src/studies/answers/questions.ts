@@ -62,6 +62,8 @@ export type Question =
       readonly series: number;
       readonly part: SeriesPart;
       readonly score: ScoreName;
+      /** Points that are told of at most, the best ones. */
+      readonly most: number;
     } & MatchOf)
   /** What was found to agree, of a study that looks for it. */
   | { readonly is: 'posterior' }
@@ -126,7 +128,7 @@ export interface Answers {
   agreement: AgreementAnswer | undefined;
   'at a date': AtDateAnswer | undefined;
   'nearest run': NearestRunAnswer | undefined;
-  ranking: readonly RankedPoint[];
+  ranking: RankingAnswer;
   posterior: PosteriorAnswer;
   'next runs': readonly StudyJob[];
   'match tables': MatchTables | undefined;
@@ -365,6 +367,16 @@ export interface RankedPoint {
   readonly score: Interval;
   /** From the best one, over runs with the same seed; absent for the best one itself. */
   readonly difference?: Interval & { readonly pairs: number };
+}
+
+/** Points of a study by how well they agree. */
+export interface RankingAnswer {
+  /** Points of the study. */
+  readonly all: number;
+  /** Those that were ranked: the first of them. */
+  readonly ranked: number;
+  /** The best ones, the best first. */
+  readonly points: readonly RankedPoint[];
 }
 
 /** What was found to agree so far. */

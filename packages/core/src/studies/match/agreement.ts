@@ -72,6 +72,11 @@ export function isHeldOut(
   return time >= heldOutFrom;
 }
 
+/** Whether a series has observations of a part. */
+export function hasPart(matched: MatchedSeries, part: SeriesPart): boolean {
+  return matched.observations.some((observation) => isHeldOut(observation, matched) === (part === 'held out'));
+}
+
 /** Scores of one part of a series in which each run counts so many times, and what they are of. */
 interface Scorer {
   readonly points: number;
@@ -115,6 +120,11 @@ export function scoresOfSeries(matched: MatchedSeries, part: SeriesPart): Agreem
     SCORES.map((name) => [name, resampled(runs, (rows, sample) => sampleOf(rows, sample)[name])]),
   ) as Record<ScoreName, Interval>;
   return { points, outside, ...intervals, ranks: ranks() };
+}
+
+/** One score of a part of a series over all its runs. */
+export function scoreValue(matched: MatchedSeries, part: SeriesPart, name: ScoreName): number {
+  return scorerOf(matched, part).scores(matched.exact.map((_, run) => run))[name];
 }
 
 /** One score of a part of a series with its interval over seeds. */

@@ -1,12 +1,40 @@
-import type { MatchedSeries, SeriesPart } from './agreement.ts';
-import { distributionsOf, isHeldOut, patternsOf, SCORES, scoresOfSeries } from './agreement.ts';
+import type { MatchedSeries } from './agreement.ts';
+import { distributionsOf, hasPart, isHeldOut, patternsOf, SCORES, scoresOfSeries } from './agreement.ts';
 import { ensembleOf, quantilesCounted } from './ensemble.ts';
 import type { ScoreName } from './agreement.ts';
 import type { Posterior } from './calibration/match-search.ts';
+import type { Plan } from '../../plan/plan.ts';
+import type { RunWithValues } from './match-runs.ts';
+import { limitOf, matchedSeries } from './match-runs.ts';
+import type { MatchDefinition } from './read-match.ts';
 
 /** The tables of a match, as the command line writes them and the page shows them. */
 
 type Cell = string | number;
+
+/** Each of them as rows, the heading first. */
+export interface MatchTableRows {
+  readonly scores: Cell[][];
+  readonly predictive: Cell[][];
+  /** Of a search that finds draws. */
+  readonly posterior?: Cell[][];
+}
+
+/** The tables of a match. @param runs those that stand for the model */
+export function matchTables(
+  match: MatchDefinition,
+  runs: readonly RunWithValues[],
+  plan: Plan,
+  posterior?: Posterior,
+): MatchTableRows {
+  const matched = matchedSeries(match, runs, plan, limitOf(match.steps, runs));
+  const names = match.series.map(({ name }) => name);
+  return {
+    scores: [[...SCORE_COLUMNS], ...scoreRows(names, matched)],
+    predictive: [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)],
+    ...(posterior ? { posterior: posteriorRows(posterior) } : {}),
+  };
+}
 
 /** How each score is called. */
 const SCORE_WORDS: Readonly<Record<ScoreName, string>> = {
@@ -22,7 +50,7 @@ const SCORE_WORDS: Readonly<Record<ScoreName, string>> = {
 };
 
 /** Rows of series, score, value, low, high (empty where one run alone has no interval): scores, then patterns (median of the runs with the band of nine in ten), then distributions. */
-export function scoreRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
+function scoreRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
   return matched.flatMap((series, place) => {
     const name = names[place]!;
     const parts = (['used', 'held out'] as const).filter((part) => hasPart(series, part));
@@ -55,9 +83,9 @@ export function scoreRows(names: readonly string[], matched: readonly MatchedSer
 }
 
 /** Columns of the table of scores. */
-export const SCORE_COLUMNS = ['series', 'score', 'value', 'low', 'high'] as const;
+const SCORE_COLUMNS = ['series', 'score', 'value', 'low', 'high'] as const;
 /** Columns of the table of what is predicted; times in base units. */
-export const PREDICTIVE_COLUMNS = [
+const PREDICTIVE_COLUMNS = [
   'series',
   'time',
   'observed',
@@ -70,7 +98,7 @@ export const PREDICTIVE_COLUMNS = [
 ] as const;
 
 /** Of every observation what the runs give in its place, with the error of observing. */
-export function predictiveRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
+function predictiveRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
   return matched.flatMap((series, place) => {
     const { observations, exact, seeds, error } = series;
     const each = exact.map(() => 1);
@@ -84,10 +112,6 @@ export function predictiveRows(names: readonly string[], matched: readonly Match
 }
 
 /** A row a draw with its weight, the names of the unknowns first. */
-export function posteriorRows({ parameters, draws, weights }: Posterior): Cell[][] {
+function posteriorRows({ parameters, draws, weights }: Posterior): Cell[][] {
   return [[...parameters, 'weight'], ...draws.map((draw, i) => [...draw, weights[i]!])];
-}
-
-function hasPart(series: MatchedSeries, part: SeriesPart): boolean {
-  return series.observations.some((observation) => isHeldOut(observation, series) === (part === 'held out'));
 }

@@ -13,6 +13,7 @@ import type { BestPlace } from './best-point.ts';
 import { bestPoint } from './best-point.ts';
 import type { Candidate, Place, Tried } from './candidates.ts';
 import { valuesAt } from './candidates.ts';
+import { evenDraws } from './even-draws.ts';
 import { adjusted } from './regression.ts';
 import type { Method, WeightedDraws } from './sequential.ts';
 import { effectiveDraws, rejection, sequential } from './sequential.ts';
@@ -57,7 +58,7 @@ export interface BestPoint {
 }
 
 /** Runs at the medians of the priors, by whose spread distances are measured. */
-const PILOTS = 30;
+export const PILOTS = 30;
 /** Runs at draws of the posterior, that show what it predicts. */
 const MOST_PREDICTIVE = 200;
 
@@ -231,7 +232,12 @@ export class MatchSearch implements Proposer {
     const moved = adjusted(drawn, targets.observed);
     const places = moved?.places ?? drawn.draws.map(({ place }) => place);
     this.result = this.posteriorOf(drawn, moved);
-    yield* this.predict(predictiveDraws(this.result.weights, predictiveRuns(draws), luck).map((draw) => places[draw]!));
+    const stream = RandomStream.of(luck, 0, PREDICTIVE);
+    yield* this.predict(
+      evenDraws(this.result.weights, predictiveRuns(draws), drawUnit(stream.word(), stream.word())).map(
+        (draw) => places[draw]!,
+      ),
+    );
   }
 
   /** Runs that show what some places predict, with seeds of their own. */
@@ -301,20 +307,6 @@ const NOTHING_REACHES = 'no run came to its end, or none reaches all of the obse
 
 function predictiveRuns(draws: number): number {
   return Math.min(MOST_PREDICTIVE, draws);
-}
-
-/** Draws by their weights, evenly spread over them (systematic resampling). */
-function predictiveDraws(weights: readonly number[], count: number, luck: number): number[] {
-  const stream = RandomStream.of(luck, 0, PREDICTIVE);
-  const start = drawUnit(stream.word(), stream.word());
-  const chosen: number[] = [];
-  let [sum, draw] = [weights[0]!, 0];
-  for (let i = 0; i < count; i++) {
-    const wanted = (i + start) / count;
-    while (sum < wanted && draw < weights.length - 1) sum += weights[++draw]!;
-    chosen.push(draw);
-  }
-  return chosen;
 }
 
 const PREDICTIVE = keyOfName('predictive runs of a match');
