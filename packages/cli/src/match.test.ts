@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -64,7 +64,7 @@ describe('vole match', () => {
     const { status, stderr } = vole('match', path, '--out', out('plain'));
     expect(stderr).toContain('8 runs; scores and what is predicted are in');
     expect(status).toBe(0);
-    expect(readdirSync(out('plain')).sort()).toEqual(['match.json', 'predictive.csv', 'scores.csv']);
+    expect(readdirSync(out('plain')).sort()).toEqual(['match.json', 'predictive.csv', 'runs.blocks', 'scores.csv']);
     const predicted = table('plain', 'predictive.csv');
     expect(predicted.map(({ series, time, observed, held_out }) => [series, time, observed, held_out])).toEqual([
       ['pond', '1', '2.5', '0'],
@@ -131,7 +131,28 @@ describe('vole match', () => {
     expect(vole('match', path, '--out', out('slow'), '--resume').status).toBe(0);
     for (const name of ['posterior.csv', 'scores.csv', 'predictive.csv'])
       expect(readFileSync(join(out('slow'), name), 'utf8')).toBe(readFileSync(join(out('sought1'), name), 'utf8'));
-    expect(vole('match', path, '--out', out('slow'), '--resume').stderr).toContain('holds a finished study');
+  }, 120_000);
+
+  it('uses its runs again for another text, and for more runs: the same files as without them', () => {
+    const journal = (folder: string): number => statSync(join(out(folder), 'runs.blocks')).size;
+    const sought = (folder: string, text: string, ...more: string[]): number | null =>
+      vole('match', file('again.match', text), '--out', out(folder), ...more).status;
+    const by = (words: string): string => SOUGHT.replace(/^by .*$/m, `by ${words}`);
+    const small = by('rejection, 100 draws, at most 600 runs, seed 1');
+    const large = by('rejection, 100 draws, at most 900 runs, seed 1');
+    expect(sought('used', small)).toBe(0);
+    const before = journal('used');
+    expect(sought('used', small, '--resume')).toBe(0);
+    expect(journal('used')).toBe(before);
+    expect(sought('used', large, '--resume')).toBe(0);
+    expect(sought('anew', large)).toBe(0);
+    for (const name of ['posterior.csv', 'scores.csv', 'predictive.csv', 'match.json'])
+      expect(readFileSync(join(out('used'), name), 'utf8')).toBe(readFileSync(join(out('anew'), name), 'utf8'));
+    // Of 900 runs, those that show what is predicted are others than before; the rest was there.
+    expect(journal('used') - before).toBeLessThan(0.6 * journal('anew'));
+    const other = vole('match', file('other.match', `${small}set voles = 7\n`), '--out', out('used'), '--resume');
+    expect(other.status).toBe(2);
+    expect(other.stderr).toContain('has runs of another study, model or version of the engine');
   }, 120_000);
 
   it.each<[string, string, RegExp, number]>([

@@ -7,7 +7,6 @@ import type {
   LoadedModel,
   MatchDefinition,
   ObservedTable,
-  Plan,
   RunWithValues,
   StudyJob,
 } from '@vole/core';
@@ -48,7 +47,7 @@ export function matchCommand(): Command {
     .argument('<match>', 'a .match file; it names its model, or has the name of it, and its tables lie beside it')
     .requiredOption('--out <folder>', 'the folder to write to')
     .option('--workers <n>', 'threads to run on (all cores if not given)')
-    .option('--resume', 'go on with a match that was broken off in that folder')
+    .option('--resume', 'use the runs in that folder: of a match that was broken off, or had another text')
     .action((path: string, options: MatchOptions) => runMatchFile(path, options));
 }
 
@@ -63,22 +62,26 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
   const workers = workersOf(options.workers);
   const ready = matchOrExplain(path);
   if (!ready) return;
-  const { match, model, text, tables } = ready;
+  const { match, model } = ready;
   const { plan } = model.loaded;
-  const folder = openFolder(model, [text, ...[...tables].flat()], options, 'match.json');
-  const before = folder.finished();
-  const known = new Map(before.map((run) => [keyOfRun(run.point, run.seed), run.outcome]));
+  const values = new Map(Object.entries(match.parameters));
+  // What runs are of: another text of the match that leaves this as it is can use them again.
+  const setting = JSON.stringify([plan.parameters.map(({ name, value }) => values.get(name) ?? value), match.steps]);
+  const folder = openFolder(model, [setting], options, 'match.json');
+  const known = new Map(folder.finished().map((run) => [keyOfRun(run.point, run.seed), run.outcome]));
+  const scored = match.search ? [] : [...jobsOf(matchRuns(match), plan)];
   const search = match.search && new MatchSearch(match, plan, (point, seed) => known.get(keyOfRun(point, seed)));
   const total = match.search?.mostRuns ?? match.seeds;
   const stopping = new AbortController();
-  let done = before.length;
+  let begun = scored.filter(({ point, seed }) => known.has(keyOfRun(point, seed))).length;
+  const done = (): number => search?.runs ?? begun;
   let told = 0;
   const take = (run: FinishedRun): void => {
     folder.take(run);
-    done++;
+    begun++;
     if (Date.now() - told < 1000) return;
     told = Date.now();
-    process.stderr.write(`${done} of ${search ? 'at most ' : ''}${total} runs\n`);
+    process.stderr.write(`${done()} of ${search ? 'at most ' : ''}${total} runs\n`);
   };
   const { status, problem } = await interruptibly(
     () => stopping.abort(),
@@ -93,14 +96,16 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
   );
   if (status === 'stopped') {
     process.stderr.write(
-      `${problem ? `${problem}\n` : ''}stopped with ${done} runs, which are kept; vole match ${path} --out ${options.out} --resume goes on\n`,
+      `${problem ? `${problem}\n` : ''}stopped with ${done()} runs, which are kept; vole match ${path} --out ${options.out} --resume goes on\n`,
     );
     process.exitCode = problem ? 1 : 130;
     return;
   }
   if (search?.problem) throw new UsageError(`nothing was found: ${search.problem}`);
-  writeTables(folder, ready, search, search ? runsAmong(folder, search.predictive) : valuesOf(folder, match, plan));
-  process.stderr.write(`${done} ${done === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`);
+  writeTables(folder, ready, search, runsAmong(folder, search?.predictive ?? scored));
+  process.stderr.write(
+    `${done()} ${done() === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`,
+  );
 }
 
 /** The runs of some jobs, in their order. */
@@ -110,15 +115,6 @@ function runsAmong(folder: StudyFolder, jobs: readonly StudyJob[]): RunWithValue
     const outcome = outcomes.get(keyOfRun(point, seed));
     return outcome && 'result' in outcome ? [{ result: outcome.result, parameters }] : [];
   });
-}
-
-/** Finished runs in the order of their seeds, with the values that all of them have. */
-function valuesOf(folder: StudyFolder, match: MatchDefinition, plan: Plan): RunWithValues[] {
-  const { value: job } = jobsOf(matchRuns(match), plan).next();
-  return folder
-    .finished()
-    .flatMap(({ outcome }) => ('result' in outcome ? [{ result: outcome.result, parameters: job!.parameters }] : []))
-    .sort((a, b) => a.result.seed - b.result.seed);
 }
 
 function writeTables(

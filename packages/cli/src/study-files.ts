@@ -19,7 +19,11 @@ export function modelPathOf(path: string, text: string): string {
   );
 }
 
-/** The folder of a study, made if it is not there. @param parts of what makes the study beside its model @throws UsageError */
+/**
+ * The folder of a study, or of a match, which keeps its runs; made if it is not there.
+ * @param parts of what makes its runs beside the model
+ * @throws UsageError
+ */
 export function openFolder(
   model: ModelFile,
   parts: readonly string[],
@@ -37,7 +41,7 @@ export function openFolder(
   const digest = textDigest(
     `${ENGINE_VERSION}\n${model.text}\n${[...model.files].flat().join('\n')}\n${parts.join('\n')}`,
   );
-  return StudyFolder.open(out, digest, resume === true, last);
+  return StudyFolder.open(out, digest, { resumes: resume === true, last, keepsRuns: last === 'match.json' });
 }
 
 /** Threads as they are asked for. @throws UsageError */

@@ -48,6 +48,7 @@ export class StudyFolder {
   private constructor(
     private readonly folder: string,
     private readonly digest: string,
+    private readonly keepsRuns: boolean,
     runs: FinishedRun[],
   ) {
     this.runs = runs;
@@ -55,17 +56,22 @@ export class StudyFolder {
 
   /**
    * Opens a folder for a study, whose last file tells that it is finished. Runs that are there already are taken up if it is to go on; those of another study, model or version are not.
+   * @param keepsRuns whether they stay after the tables are written, for other questions about the same model
    * @throws UsageError
    */
-  static open(folder: string, digest: string, resumes: boolean, last: string): StudyFolder {
+  static open(
+    folder: string,
+    digest: string,
+    { resumes, last, keepsRuns }: { resumes: boolean; last: string; keepsRuns: boolean },
+  ): StudyFolder {
     const journal = join(folder, JOURNAL);
     if (!existsSync(journal)) {
       if (existsSync(join(folder, last))) throw new UsageError(`${folder} holds a finished study; name another folder`);
-      return new StudyFolder(folder, digest, []);
+      return new StudyFolder(folder, digest, keepsRuns, []);
     }
     if (!resumes)
       throw new UsageError(`${folder} holds runs of a study; --resume goes on with it, or name another folder`);
-    return new StudyFolder(folder, digest, readJournal(journal, digest));
+    return new StudyFolder(folder, digest, keepsRuns, readJournal(journal, digest));
   }
 
   finished(): readonly FinishedRun[] {
@@ -161,10 +167,11 @@ export class StudyFolder {
     return failed.length;
   }
 
-  /** Writes the last file, which tells that the study is finished; its runs are in the tables now. */
+  /** Writes the last file, which tells that the study is finished; its runs are in the tables now, unless they are kept. */
   end(name: string, facts: Readonly<Record<string, unknown>>): void {
+    this.flush();
     writeFileSync(join(this.folder, name), `${JSON.stringify(facts, null, 2)}\n`);
-    rmSync(join(this.folder, JOURNAL), { force: true });
+    if (!this.keepsRuns) rmSync(join(this.folder, JOURNAL), { force: true });
   }
 
   /** A table as a file; rows of runs come run by run. */

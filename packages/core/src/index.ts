@@ -145,7 +145,7 @@ export { checkSize, notesOf, readCsv } from './studies/match/observed-csv.ts';
 export type { MatchLine } from './studies/match/match-lines.ts';
 export { MATCH_METHODS, matchLines, tablesNamedIn } from './studies/match/match-lines.ts';
 export type { MatchDefinition, MatchReading } from './studies/match/read-match.ts';
-export { readMatch } from './studies/match/read-match.ts';
+export { MATCH_LIMITS, readMatch } from './studies/match/read-match.ts';
 export type { RunWithValues } from './studies/match/match-runs.ts';
 export { matchTables } from './studies/match/match-tables.ts';
 export { MatchSearch, PILOTS } from './studies/match/calibration/match-search.ts';

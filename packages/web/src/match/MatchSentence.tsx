@@ -1,8 +1,10 @@
 import type { MatchLine, Plan } from '@vole/core';
-import { MATCH_METHODS } from '@vole/core';
+import { MATCH_LIMITS, MATCH_METHODS } from '@vole/core';
+import { useState } from 'react';
 import { draftMatch } from '../session/session.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
+import { readCount } from '../words/read-count.ts';
 import {
   linesLike,
   partOf,
@@ -96,6 +98,7 @@ export function MatchSentence({ plan, text, series, names, onSeries }: Props) {
                     label="Draws"
                     value={by.draws}
                     words="draws"
+                    most={MATCH_LIMITS.draws}
                     onChange={(draws) => draftMatch(withSearch(text, { draws }))}
                   />
                 </>
@@ -105,6 +108,7 @@ export function MatchSentence({ plan, text, series, names, onSeries }: Props) {
                 label="Runs at most"
                 value={by.most}
                 words="runs"
+                most={MATCH_LIMITS.runs}
                 onChange={(most) => draftMatch(withSearch(text, { most }))}
               />
               .
@@ -117,27 +121,38 @@ export function MatchSentence({ plan, text, series, names, onSeries }: Props) {
   );
 }
 
-/** A whole number in a sentence; what is no number is left as it was. */
+/** A whole number in a sentence; what is none stays as it was, and it is said why. */
 function NumberWord({
   label,
   value,
   words,
+  most,
   onChange,
 }: {
   readonly label: string;
   readonly value: number;
   readonly words: string;
+  readonly most: number;
   readonly onChange: (value: number) => void;
 }) {
+  const [problem, setProblem] = useState<string>();
   return (
-    <EditableWord
-      label={label}
-      value={`${value} ${words}`}
-      onChange={(typed) => {
-        const number = /^\s*([\d\s,']+?)\s*[a-z]*\s*$/i.exec(typed)?.[1]?.replace(/[\s,']/g, '');
-        if (number) onChange(Number(number));
-      }}
-    />
+    <>
+      <EditableWord
+        label={label}
+        value={`${value} ${words}`}
+        onChange={(typed) => {
+          const count = readCount(typed.replace(/[,'](?=\d{3})/g, ''), most, label);
+          setProblem(typeof count === 'number' ? undefined : count.problem);
+          if (typeof count === 'number') onChange(count);
+        }}
+      />
+      {problem && (
+        <span role="alert" className="block font-body text-base text-problem">
+          {problem}
+        </span>
+      )}
+    </>
   );
 }
 

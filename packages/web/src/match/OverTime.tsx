@@ -160,9 +160,13 @@ function Patterns({ series: { patterns, observations }, x, top, right, colour }:
           <path d={`M${x(peak.low)} ${top + 3}H${x(peak.high)}`} stroke={colour} strokeWidth={2} />
           <path d={`M${x(peak.median)} ${top - 1}v8`} stroke={colour} strokeWidth={2.4} />
           <path d={`M${x(peak.observed)} ${top + 7}l-4 -7h8z`} fill="var(--ink)" />
-          <text x={x(Math.max(peak.high, peak.observed)) + 6} y={top + 7}>
-            peak
-          </text>
+          <Label
+            from={x(Math.min(peak.low, peak.observed))}
+            to={x(Math.max(peak.high, peak.observed))}
+            right={right}
+            y={top + 7}
+            text="peak"
+          />
         </g>
       )}
       {period && (
@@ -173,11 +177,40 @@ function Patterns({ series: { patterns, observations }, x, top, right, colour }:
             strokeWidth={2}
           />
           <path d={`M${x(start)} ${top + 20}H${within(x(start + period.median))}`} stroke={colour} strokeWidth={2} />
-          <text x={within(x(start + Math.max(period.median, period.observed))) + 5} y={top + 21}>
-            period
-          </text>
+          <Label
+            from={x(start)}
+            to={within(x(start + Math.max(period.median, period.observed)))}
+            right={right}
+            y={top + 21}
+            text="period"
+          />
         </g>
       )}
     </g>
+  );
+}
+
+/** Room that a name of a pattern takes. */
+const LABEL_WIDTH = 40;
+
+/** The name of a mark behind it, or before it where the chart ends. */
+function Label({
+  from,
+  to,
+  right,
+  y,
+  text,
+}: {
+  readonly from: number;
+  readonly to: number;
+  readonly right: number;
+  readonly y: number;
+  readonly text: string;
+}) {
+  const isBehind = to + LABEL_WIDTH <= right;
+  return (
+    <text x={isBehind ? to + 6 : from - 6} y={y} textAnchor={isBehind ? 'start' : 'end'}>
+      {text}
+    </text>
   );
 }

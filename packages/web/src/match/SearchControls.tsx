@@ -106,6 +106,11 @@ export function SearchControls({ plan, read, match, posterior }: Props) {
           {shownNumber(posterior.best.reach, 2)} standard deviations of the priors around its best point
         </p>
       )}
+      {posterior && posterior.runs < done && (
+        <p className="text-sm text-faint">
+          {posterior.runs.toLocaleString('en-GB')} of the runs serve this text, the others one that was there before
+        </p>
+      )}
       {posterior?.problem && (
         <p role="alert" className="mt-1 text-problem">
           Nothing was found: {posterior.problem}.

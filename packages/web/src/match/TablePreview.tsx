@@ -2,6 +2,7 @@ import type { DateOrder, MatchReading, Plan, TableLook } from '@vole/core';
 import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { askMatch } from '../observed/table-reader.ts';
+import { useAppSelector } from '../store/store.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { withTable } from './match-edits.ts';
@@ -37,6 +38,7 @@ export function TablePreview({ table, plan, model, match, tables, onTake, onClos
   const candidate = withTable(match, name, linesOfChoices(choices, look));
   const reading = useReading(candidate, model, { ...tables, [name]: csv });
   const problems = reading?.diagnostics.filter(({ severity }) => severity === 'error') ?? [];
+  const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const expressions = [...new Set(plan.measures.map((measure) => measure.name))];
   const setExpression = (at: number, expression: string): void =>
     setChoices({
@@ -163,7 +165,7 @@ export function TablePreview({ table, plan, model, match, tables, onTake, onClos
           ) : (
             reading?.match && (
               <p className="mt-2 text-sm" data-testid="preview-read">
-                {seriesWords(reading, name, match)}
+                {seriesWords(reading, name, match, stepLimit * plan.clock.stepLength)}
               </p>
             )
           )}
@@ -213,11 +215,16 @@ function useReading(text: string, model: string, tables: Readonly<Record<string,
   return read?.of === key ? read.reading : undefined;
 }
 
-function seriesWords({ match }: MatchReading, table: string, before: string): string {
-  const words = match!.series.map(
-    ({ name, observations, gaps }) =>
-      `${name}: ${observations.length} ${observations.length === 1 ? 'value' : 'values'}${gaps > 0 ? `, ${gaps} ${gaps === 1 ? 'gap' : 'gaps'}` : ''}`,
-  );
+/** @param end of a run, in base units of time */
+function seriesWords({ match }: MatchReading, table: string, before: string, end: number): string {
+  const words = match!.series.map(({ name, observations, gaps }) => {
+    const outside = observations.filter(({ time }) => time < 0 || time > end).length;
+    return [
+      `${name}: ${observations.length} ${observations.length === 1 ? 'value' : 'values'}`,
+      ...(gaps > 0 ? [`${gaps} ${gaps === 1 ? 'gap' : 'gaps'}`] : []),
+      ...(outside > 0 ? [`${outside} outside the time of a run, which will not be compared`] : []),
+    ].join(', ');
+  });
   const replaces = before.includes(`"${table}"`) ? ' It takes the place of the table of this name.' : '';
   return `${words.join('; ')}.${replaces}`;
 }

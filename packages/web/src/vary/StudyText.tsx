@@ -56,9 +56,7 @@ export function StudyText({ model, onSentence }: Props) {
         ...(read.setting.records ? { records: true } : {}),
         ...(read.until ? { until: read.until } : {}),
         ...(read.note ? { notes: read.note } : {}),
-        parameters: Object.fromEntries(
-          plan.parameters.map(({ name, value }) => [name, read.setting.parameters[name] ?? value]),
-        ),
+        parameters: Object.fromEntries(plan.parameters.map(({ name }, i) => [name, values[i]!])),
       },
       plan,
     );

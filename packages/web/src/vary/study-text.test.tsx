@@ -67,6 +67,15 @@ describe('a study as a text', () => {
     expect(study['wording']).toContain('random 6');
   });
 
+  it('gives all values, also of a parameter whose name every object knows', async () => {
+    const text = TEXT.replace('agent', 'parameter constructor = 3\nparameter toString = 4\nagent');
+    shown(<StudyText model={loadModel(text).loaded!} onSentence={() => undefined} />);
+    type('study S\n  vary bite 0, 1\n  set toString = 5\n  2 seeds each');
+    fireEvent.click(await screen.findByRole('button', { name: 'Run 4 runs' }));
+    const [study] = begun.mock.calls[0] as [Record<string, unknown>];
+    expect(study['parameters']).toEqual({ bite: 0.2, constructor: 3, toString: 5 });
+  });
+
   it('stays a text when everything in it is taken out, and what was typed is kept with the project', async () => {
     shown(<StudyText model={model} onSentence={() => undefined} />);
     type('');

@@ -5,7 +5,7 @@ import { unitScale } from '../../language/scales.ts';
 import { sameDimension, TIME } from '../../language/types.ts';
 import { MOST_SEEDS } from '../design/make-design.ts';
 import type { Spread } from '../design/spread.ts';
-import { readSpread } from '../text/read-spread.ts';
+import { readSpread, spreadHint } from '../text/read-spread.ts';
 import type { StudiedModel } from '../text/read-study.ts';
 import { stepsOf } from '../text/steps-of.ts';
 import type { Piece } from '../text/pieces.ts';
@@ -82,9 +82,9 @@ export function readMatch(text: string, model: StudiedModel, tables: ReadonlyMap
 }
 
 const DEFAULT_SEEDS = 40;
-const MOST_RUNS = 1_000_000;
 const LEAST_DRAWS = 10;
-const MOST_DRAWS = 5000;
+/** Draws and runs of a search at most. */
+export const MATCH_LIMITS = { draws: 5000, runs: 1_000_000 };
 
 type LineOf<K extends MatchLine['is']> = Extract<MatchLine, { is: K }>;
 
@@ -297,12 +297,7 @@ class MatchReader {
         this.report('study/twice', span, `“${parameter.name}” is sought twice.`, 'Leave out one of the lines.');
       const reading = readSpread(this.model.loaded.checked, parameter, value.text);
       if ('problem' in reading)
-        this.report(
-          'study/values',
-          value.text === '' ? span : value.span,
-          reading.problem,
-          'Write “0 to 0.4” or a distribution such as “normal(0.2, 0.05)”.',
-        );
+        this.report('study/values', value.text === '' ? span : value.span, reading.problem, spreadHint(parameter));
       else unknowns.push({ parameter: parameter.name, prior: reading.spread });
     }
     return unknowns;
@@ -321,17 +316,17 @@ class MatchReader {
     if (!line) return undefined;
     if (unknowns.length === 0 && !find)
       this.report('study/missing', line.span, 'Nothing is sought.', 'Write “find strike 0 to 0.4”.');
-    if (!(line.draws >= LEAST_DRAWS && line.draws <= MOST_DRAWS))
+    if (!(line.draws >= LEAST_DRAWS && line.draws <= MATCH_LIMITS.draws))
       this.report(
         'study/design',
         line.span,
-        `A posterior has ${LEAST_DRAWS} to ${MOST_DRAWS.toLocaleString('en-GB')} draws, not ${line.draws}.`,
+        `A posterior has ${LEAST_DRAWS} to ${MATCH_LIMITS.draws.toLocaleString('en-GB')} draws, not ${line.draws}.`,
       );
-    if (line.most < 2 * line.draws || line.most > MOST_RUNS)
+    if (line.most < 2 * line.draws || line.most > MATCH_LIMITS.runs)
       this.report(
         'study/design',
         line.span,
-        `${line.draws} draws take at least ${2 * line.draws} and at most ${MOST_RUNS.toLocaleString('en-GB')} runs, not ${line.most}.`,
+        `${line.draws} draws take at least ${2 * line.draws} and at most ${MATCH_LIMITS.runs.toLocaleString('en-GB')} runs, not ${line.most}.`,
       );
     return { method: line.method, draws: line.draws, mostRuns: line.most, luck: line.luck };
   }

@@ -39,6 +39,17 @@ export function readSpread(model: CheckedModel, parameter: ParameterSymbol, text
   return { spread: { is: range[3] ? 'logarithmic' : 'uniform', low, high } };
 }
 
+/** What can be written to spread a parameter, within its bounds if it has some. */
+export function spreadHint({ min, max, unit }: ParameterSymbol): string {
+  return min === undefined || max === undefined
+    ? 'Write “0 to 0.4”, “normal(0.2, 0.05)” or values with commas.'
+    : `Write “${shownValue(min, unit.factor)} to ${shownValue(max, unit.factor)}”, a distribution that lies within, or values with commas.`;
+}
+
+function shownValue(value: number, factor: number): number {
+  return Number((value / factor).toPrecision(12));
+}
+
 /** A value in the unit in which the parameter is shown. */
 function shown(
   model: CheckedModel,
@@ -46,7 +57,7 @@ function shown(
   piece: string,
 ): { value: number } | { problem: string } {
   const reading = readParameter(model, parameter, piece);
-  return 'problem' in reading ? reading : { value: Number((reading.value / parameter.unit.factor).toPrecision(12)) };
+  return 'problem' in reading ? reading : { value: shownValue(reading.value, parameter.unit.factor) };
 }
 
 function readLaw(model: CheckedModel, parameter: ParameterSymbol, name: string, list: string): SpreadReading {

@@ -12,7 +12,7 @@ import type { Outcome } from '../outcomes.ts';
 import { outcomeFindings, timelineFindings } from '../outcomes.ts';
 import type { StoppingRule } from '../runner/seeds-until.ts';
 import { parameterCondition } from './conditions.ts';
-import { isSpread, readSpread } from './read-spread.ts';
+import { isSpread, readSpread, spreadHint } from './read-spread.ts';
 import type { Piece } from './pieces.ts';
 import { stepsOf } from './steps-of.ts';
 import type { StudyLine } from './study-lines.ts';
@@ -216,12 +216,7 @@ class StudyReader {
     if (isSampled(method)) {
       const reading = readSpread(checked, parameter, values.text);
       if ('spread' in reading) return { parameter: parameter.name, spread: reading.spread };
-      this.report(
-        'study/values',
-        values.span,
-        reading.problem,
-        'Write “0 to 0.4”, “normal(0.2, 0.05)” or values with commas.',
-      );
+      this.report('study/values', values.span, reading.problem, spreadHint(parameter));
       return undefined;
     }
     const reading = readFactor(checked, parameter, values.text);
