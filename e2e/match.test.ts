@@ -85,7 +85,22 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await goTo(page, 'Repeat');
   await page.getByRole('button', { name: /^Run/ }).first().click();
   await expect(page.getByTestId('repeat-progress')).toHaveText(/^(\d+) of \1 done$/, { timeout: 60_000 });
+
+  // The well-mixed limit lies dashed over the fan: 60 voles that increase by litters a day.
+  await page.getByLabel('mean-field reference').check();
+  await expect(page.getByTestId('mean-field-line')).toBeVisible();
+  await page.getByRole('button', { name: 'its equations' }).click();
+  const reference = page.getByRole('dialog', { name: 'Mean-field reference' });
+  await expect(reference.getByTestId('equations').locator('mfrac').first()).toBeVisible();
+  await expect(reference.getByTestId('reasons')).toContainText('There are 60 agents at first');
+  await reference.getByRole('button', { name: 'Close' }).click();
+  const fan = page.getByRole('region', { name: 'voles over Spring' });
+  await fan.getByRole('button', { name: 'as table' }).click();
+  const atEnd = fan.locator('tbody tr').last().locator('td').last();
+  await expect.poll(async () => Number(await atEnd.innerText())).toBeCloseTo(60 * Math.exp(0.05 * 40), 2);
   await goTo(page, 'Match');
+  await page.getByLabel('mean-field reference').check();
+  await expect(page.getByTestId('mean-field-line')).toBeVisible();
   await editWord(page, 'Held out from', '2031-03-28');
   await expect.poll(() => page.getByTestId('observed-point').count()).toBe(6);
   await expect(page.getByTestId('held-out')).toBeVisible();

@@ -93,6 +93,8 @@ export type {
   RunKey,
   RunLine,
   AgreementAnswer,
+  MeanFieldAnswer,
+  MeanFieldLine,
   AtDateAnswer,
   MatchTables,
   ObservationAnswer,
@@ -171,3 +173,5 @@ export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './forma
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
 export const ENGINE_VERSION = '3';
+export type { Formula } from './mean-field/formula.ts';
+export type { Equation } from './mean-field/equations.ts';

@@ -65,8 +65,10 @@ const MAY_USE: Record<string, readonly string[]> = {
     'javascript',
     'load',
     'runs',
+    'mean-field',
     'studies',
   ],
+  'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
@@ -144,6 +146,7 @@ const WEB_LAYERS = [
   'drawing',
   'charts',
   'records',
+  'mean-field',
   'checks',
   'live',
   'ribbon',

@@ -7,7 +7,7 @@ import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
-import { FanShapes } from './FanShapes.tsx';
+import { DASHED, FanShapes } from './FanShapes.tsx';
 import { LevelLines } from './LevelLines.tsx';
 import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
@@ -21,6 +21,8 @@ export interface FanProps {
   readonly measure: number;
   readonly levels?: readonly ChartLevel[];
   readonly showRuns: boolean;
+  /** A course to hold the runs against, drawn dashed: a value at each kept step. */
+  readonly reference?: readonly number[] | undefined;
   readonly onOpen?: (run: RunLine, step: number) => void;
 }
 
@@ -34,9 +36,12 @@ export const MOST_NEAR = 1000;
 
 /** Median and bands over runs, single runs as thin lines. A click opens the nearest run at that step. */
 export function FanChart(props: FanProps) {
-  const { plan, bands, lines, measure, levels = NOTHING } = props;
+  const { plan, bands, lines, measure, levels = NOTHING, reference } = props;
   const lastStep = bands.steps[bands.steps.length - 1] ?? 1;
-  const { low, high } = useMemo(() => rangeOf(bands, lines.slice(0, MOST_LINES), levels), [bands, lines, levels]);
+  const { low, high } = useMemo(
+    () => rangeOf(bands, lines.slice(0, MOST_LINES), levels, reference),
+    [bands, lines, levels, reference],
+  );
   const data = useMemo(() => {
     return bandRows(bands, STRETCHES).map((i) => ({
       step: bands.steps[i],
@@ -80,6 +85,7 @@ export function rangeOf(
   bands: Bands,
   lines: readonly RunLine[],
   levels: readonly ChartLevel[] = [],
+  reference: readonly number[] = [],
 ): { low: number; high: number } {
   let low = 0;
   let high = 0;
@@ -88,6 +94,7 @@ export function rangeOf(
     if (value > high) high = value;
   };
   for (const { values } of lines) values.forEach(take);
+  reference.forEach(take);
   bands.low90.forEach(take);
   bands.high90.forEach(take);
   for (const { heights } of levels) heights.forEach(take);
@@ -108,7 +115,7 @@ interface OverlayProps extends FanProps {
 }
 
 /** Single runs and the reading under the pointer. */
-function Overlay({ plan, bands, lines, showRuns, onOpen, colour, low, high, lastStep }: OverlayProps) {
+function Overlay({ plan, bands, lines, showRuns, reference, onOpen, colour, low, high, lastStep }: OverlayProps) {
   const area = usePlotArea();
   const [row, setRow] = useState<number>();
   const [near, setNear] = useState<RunLine>();
@@ -132,7 +139,7 @@ function Overlay({ plan, bands, lines, showRuns, onOpen, colour, low, high, last
     }
     return { row: at, run: best };
   };
-  const path = ({ values }: RunLine): string => {
+  const path = ({ values }: { readonly values: ArrayLike<number> }): string => {
     const value = (row: number): number => values[row]!;
     return pathThrough(
       drawnRows(0, values.length - 1, STRETCHES, [value]),
@@ -148,6 +155,7 @@ function Overlay({ plan, bands, lines, showRuns, onOpen, colour, low, high, last
           .map((line, i) => (
             <path key={i} d={path(line)} fill="none" stroke={colour} strokeWidth={0.8} opacity={0.3} />
           ))}
+      {reference && <path d={path({ values: reference })} {...DASHED} data-testid="mean-field-line" />}
       {near && showRuns && <path d={path(near)} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
       {row !== undefined && (
         <g pointerEvents="none">

@@ -1,4 +1,4 @@
-import type { Plan, SeriesAgreement } from '@vole/core';
+import type { MeanFieldLine, Plan, SeriesAgreement } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -6,7 +6,7 @@ import { stepAxis, valueAxis } from '../charts/axes.ts';
 import { roundTicks } from '../charts/round-ticks.ts';
 import { stepWords, timeTicks } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
-import { FanShapes } from '../charts/FanShapes.tsx';
+import { DASHED, FanShapes } from '../charts/FanShapes.tsx';
 import { drawnPoints } from '../charts/observed-points.ts';
 import { errorBar, extent } from './agreement-rows.ts';
 
@@ -16,6 +16,8 @@ interface Props {
   /** From which time on observations are held out, in base units. */
   readonly heldOutFrom: number | undefined;
   readonly colour: string;
+  /** The mean-field reference, as it would have been observed; drawn dashed. */
+  readonly reference: MeanFieldLine | undefined;
   /** Marks that its axis of time has room for. */
   readonly marks: number;
   /** A click at a time and a value. */
@@ -23,7 +25,7 @@ interface Props {
 }
 
 /** Observations with their errors over what would have been observed of the runs; peak and period of both are marked. */
-export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: Props) {
+export function OverTime({ plan, series, heldOutFrom, colour, reference, marks, onOpen }: Props) {
   const { fan, observations } = series;
   const { stepLength } = plan.clock;
   const shown = useMemo(() => drawnPoints(observations), [observations]);
@@ -44,10 +46,16 @@ export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: P
   const yTicks = useMemo(
     () =>
       roundTicks(
-        ...extent([0, ...fan.low90, ...fan.high90, ...shown.flatMap((each) => [each.value, ...errorBar(each)])]),
+        ...extent([
+          0,
+          ...(reference?.values.filter(Number.isFinite) ?? []),
+          ...fan.low90,
+          ...fan.high90,
+          ...shown.flatMap((each) => [each.value, ...errorBar(each)]),
+        ]),
         5,
       ),
-    [fan, shown],
+    [fan, shown, reference],
   );
   const ticks = timeTicks(plan, lastStep, marks);
   return (
@@ -62,6 +70,7 @@ export function OverTime({ plan, series, heldOutFrom, colour, marks, onOpen }: P
           series={{ ...series, observations: shown }}
           heldOutFrom={heldOutFrom}
           colour={colour}
+          reference={reference}
           lastStep={lastStep}
           low={yTicks[0]!}
           high={yTicks.at(-1)!}
@@ -79,7 +88,7 @@ interface MarksProps extends Omit<Props, 'marks'> {
 }
 
 /** What is held out, the observations, and the patterns of both. */
-function Marks({ plan, series, heldOutFrom, colour, lastStep, low, high, onOpen }: MarksProps) {
+function Marks({ plan, series, heldOutFrom, colour, reference, lastStep, low, high, onOpen }: MarksProps) {
   const area = usePlotArea();
   if (!area) return null;
   const x = (time: number): number => area.x + (time / plan.clock.stepLength / lastStep) * area.width;
@@ -112,6 +121,19 @@ function Marks({ plan, series, heldOutFrom, colour, lastStep, low, high, onOpen 
             held out
           </text>
         </g>
+      )}
+      {reference && (
+        <path
+          d={reference.times
+            .flatMap((time, i) =>
+              Number.isFinite(reference.values[i]) ? [`${x(time)} ${y(reference.values[i]!)}`] : [],
+            )
+            .map((at, i) => `${i === 0 ? 'M' : 'L'}${at}`)
+            .join('')}
+          {...DASHED}
+          pointerEvents="none"
+          data-testid="mean-field-line"
+        />
       )}
       {series.observations.map((each, i) => {
         const [from, to] = errorBar(each);

@@ -5,6 +5,7 @@ import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { MOST_CIRCLES } from '../charts/observed-points.ts';
 import { stepWords } from '../charts/time-axis.ts';
 import { openRun } from '../simulation/open-run.ts';
+import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { askStudy } from '../studies/answers.ts';
@@ -48,6 +49,22 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
         }
       : undefined,
   );
+  const meanField = useAnswer(
+    compared.kind,
+    compared.source === 'runs' && form === 'over time'
+      ? {
+          is: 'mean field of a series',
+          series: place,
+          of: compared.of,
+          ...(compared.point === undefined ? {} : { point: compared.point }),
+        }
+      : undefined,
+  )?.answer;
+  const [showsMeanField, setMeanField] = useState(false);
+  const reference =
+    showsMeanField && meanField && 'values' in meanField && meanField.values.some(Number.isFinite)
+      ? meanField
+      : undefined;
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const open = async (time: number, value: number): Promise<void> => {
@@ -77,7 +94,7 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
   const runs = `${answer.runs}${answer.all > answer.runs ? ` of ${answer.all}` : ''} ${runWords(compared)}`;
   const hasErrors = series.observations.some(({ error }) => error > 0);
   const notes: Readonly<Record<Form, string>> = {
-    'over time': `circles: observed${count > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${count.toLocaleString('en-GB')}` : ''}${hasErrors ? ', with nine tenths of their error' : ''}; line: median; bands: 50 % and 90 % of ${runs}${hasErrors ? ', error of observing included' : ''}`,
+    'over time': `circles: observed${count > MOST_CIRCLES ? `, ${MOST_CIRCLES.toLocaleString('en-GB')} of ${count.toLocaleString('en-GB')}` : ''}${hasErrors ? ', with nine tenths of their error' : ''}; line: median; bands: 50 % and 90 % of ${runs}${hasErrors ? ', error of observing included' : ''}${reference ? '; dashed: mean-field reference' : ''}`,
     residuals: `dots: observed less median; bars: 50 % and 90 % of ${runs} about it${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
     'observed against simulated': `dots: median of ${runs}; bars: 50 % and 90 %; dashed: agreement${heldOutFrom === undefined ? '' : '; hollow: held out'}`,
     'at a date': `${runs}${hasErrors ? ', error of observing included' : ''}`,
@@ -103,6 +120,9 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
               {each}
             </button>
           ))}
+          {form === 'over time' && compared.source === 'runs' && (
+            <MeanFieldWish answer={meanField} isShown={showsMeanField} onShow={setMeanField} />
+          )}
           {form === 'at a date' && (
             <ChoiceWord
               label="Date"
@@ -119,6 +139,7 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
               series={series}
               heldOutFrom={heldOutFrom}
               colour={colour}
+              reference={reference}
               marks={compared.source === 'search' ? 4 : 9}
               onOpen={(time, value) => void open(time, value)}
             />

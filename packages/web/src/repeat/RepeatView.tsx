@@ -11,6 +11,7 @@ import type { StudyRow } from '../storage/schema.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { useAppSelector } from '../store/store.ts';
 import { RecordsView } from '../records/RecordsView.tsx';
+import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { provenanceOf } from '../studies/provenance.ts';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
@@ -42,6 +43,8 @@ export function RepeatView() {
   const wanted = plan && canRead(wish, plan.measures.length) ? wish : plainCourse(0);
   const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', course: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
+  const meanField = useAnswer('repeat', runs > 0 ? { is: 'mean field', course: wanted } : undefined);
+  const [showsMeanField, setMeanField] = useState(false);
   const course = fan?.question.course ?? wanted;
   const index = course.of[0]!;
   const levels = useLevels('repeat', runs > 0 ? plan : undefined, course);
@@ -55,6 +58,9 @@ export function RepeatView() {
     void navigate(`/project/${projectId}/watch`);
   };
   const bands = fan?.answer?.bands;
+  const limit = meanField && sameCourse(meanField.question.course, course) ? meanField.answer : undefined;
+  const reference =
+    showsMeanField && limit && 'values' in limit && limit.values.some(Number.isFinite) ? limit.values : undefined;
   const beside = useAppSelector((state) =>
     state.studies.list.find(({ id }) => id === besideWish?.id && id !== study?.id),
   );
@@ -92,19 +98,20 @@ export function RepeatView() {
           <>
             <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
               <ChartFrame
-                className="min-h-[320px] flex-[3]"
+                className="min-h-[360px] flex-[3]"
                 title={`${courseWords(plan, course)} over ${plan.title}`}
                 note={
                   split || beside
                     ? 'line: median; bands: 50 % and 90 % of each kind of runs; the table has all of this study together'
-                    : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}`
+                    : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}${reference ? '; dashed: mean-field reference' : ''}`
                 }
                 of={of}
                 table={() => [
-                  ['step', 'low90', 'low50', 'median', 'high50', 'high90'],
+                  ['step', 'low90', 'low50', 'median', 'high50', 'high90', ...(reference ? ['mean_field'] : [])],
                   ...Array.from(bands.steps, (step, i) => [
                     step,
                     ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
+                    ...(reference ? [reference[i] ?? NaN] : []),
                   ]),
                 ]}
               >
@@ -130,6 +137,9 @@ export function RepeatView() {
                         />{' '}
                         single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
                       </label>
+                    )}
+                    {!split && !beside && (
+                      <MeanFieldWish answer={limit} isShown={showsMeanField} onShow={setMeanField} />
                     )}
                   </div>
                   <div className="min-h-0 flex-1">
@@ -157,6 +167,7 @@ export function RepeatView() {
                         measure={index}
                         levels={[...levels, ...levelLine(level)]}
                         showRuns={showRuns}
+                        reference={reference}
                         onOpen={open}
                       />
                     )}
@@ -218,6 +229,10 @@ export function RepeatView() {
       )}
     </div>
   );
+}
+
+function sameCourse(a: Course, b: Course): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
 }
 
 /** The summary that is looked at: the one chosen, else the first that is a number; -1 if there is none. */

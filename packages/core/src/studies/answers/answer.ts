@@ -11,6 +11,7 @@ import type { MatchSearch } from '../match/calibration/match-search.ts';
 import type { MatchDefinition } from '../match/read-match.ts';
 import { agreementOf, atDate, matchTablesOf, nearestRunOf, posteriorOf, rankingOf, searchOf } from './agreement.ts';
 import { apartOf, crossingsOf, differenceBands, fanOf } from './courses.ts';
+import { meanFieldOf, meanFieldOfSeries } from './mean-field.ts';
 import { runsOf } from './asked-runs.ts';
 import { distributionOf, enoughOf, outcomeOf } from './repeats.ts';
 import { factorialEffectsOf, groupsOf, pointsOf } from './points.ts';
@@ -57,6 +58,10 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
       return nearestRunOf(study, question);
     case 'ranking':
       return rankingOf(study, question);
+    case 'mean field':
+      return meanFieldOf(study, question);
+    case 'mean field of a series':
+      return meanFieldOfSeries(study, question);
     case 'posterior':
       return posteriorOf(study);
     case 'next runs':

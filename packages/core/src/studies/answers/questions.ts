@@ -15,6 +15,7 @@ import type {
   ScoreName,
   SeriesPart,
 } from '../match/agreement.ts';
+import type { Equations } from '../../mean-field/equations.ts';
 import type { ObservedFan } from '../match/observed-fan.ts';
 import type { Interval } from '../sensitivity/resample.ts';
 
@@ -65,6 +66,10 @@ export type Question =
       /** Points that are told of at most, the best ones. */
       readonly most: number;
     } & MatchOf)
+  /** The well-mixed limit of the model, with the values of a point, as a course. */
+  | { readonly is: 'mean field'; readonly course: Course; readonly point?: string }
+  /** The same as it would have been observed in a series. */
+  | ({ readonly is: 'mean field of a series'; readonly series: number; readonly point?: string } & MatchOf)
   /** What was found to agree, of a study that looks for it. */
   | { readonly is: 'posterior' }
   /** The next runs of such a study, some at a time; none once it is over. */
@@ -129,6 +134,8 @@ export interface Answers {
   'at a date': AtDateAnswer | undefined;
   'nearest run': NearestRunAnswer | undefined;
   ranking: RankingAnswer;
+  'mean field': MeanFieldAnswer;
+  'mean field of a series': MeanFieldAnswer | undefined;
   posterior: PosteriorAnswer;
   'next runs': readonly StudyJob[];
   'match tables': MatchTables | undefined;
@@ -148,6 +155,21 @@ export interface Answers {
 }
 /** The answer to one question. */
 export type AnswerTo<Q extends Question> = Answers[Q['is']];
+
+/** The well-mixed limit of a model, or the lines of its text that stand in its way. */
+export type MeanFieldAnswer =
+  MeanFieldLine | { readonly obstacles: readonly { readonly line: number; readonly message: string }[] };
+
+/** A well-mixed limit: its equations, and what is asked of it over time. */
+export interface MeanFieldLine extends Equations {
+  /** In base units of time; a value each, empty where what is asked has no limit. */
+  readonly times: readonly number[];
+  readonly values: readonly number[];
+  /** Why runs may differ from it. */
+  readonly reasons: readonly string[];
+  /** Why there are no values. */
+  readonly problem?: string;
+}
 
 /** A run that can be opened. */
 export interface RunKey {

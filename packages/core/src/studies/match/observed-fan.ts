@@ -63,7 +63,11 @@ export function observedFan(
 }
 
 /** Observations that might have been made, without values. Totals begin with the first that was made, as before it an interval would be cut off. */
-function wishedObservations({ observations, reading }: TiedSeries, stepLength: number, limit: number): Observation[] {
+export function wishedObservations(
+  { observations, reading }: TiedSeries,
+  stepLength: number,
+  limit: number,
+): Observation[] {
   const made = observations.filter(({ time }, i) => i === 0 || time !== observations[i - 1]!.time);
   const every = Math.max(1, Math.ceil(limit / MOST_TIMES));
   const between = Array.from({ length: Math.floor(limit / every) + 1 }, (_, i) => i * every * stepLength);
