@@ -141,6 +141,8 @@ function writeTables(
     runs: search?.runs ?? runs.length,
     ...(posterior
       ? {
+          method: posterior.method,
+          ...(posterior.left === undefined ? {} : { notRuledOut: posterior.left }),
           rounds: posterior.rounds,
           accepted: posterior.accepted,
           tolerance: posterior.tolerance,

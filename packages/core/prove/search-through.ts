@@ -55,11 +55,16 @@ export function hidden(trial: Trial, number: number): { readonly values: number[
 const HIDDEN = 7_000_000;
 
 /** The posterior of a match, its runs made here one after another. */
-export function posteriorOf({ model, compiled }: Trial, match: MatchDefinition): Posterior {
+export function posteriorOf(trial: Trial, match: MatchDefinition): Posterior {
+  return searched(trial, match).posterior!;
+}
+
+/** A search brought to its end. */
+export function searched({ model, compiled }: Trial, match: MatchDefinition): MatchSearch {
   const search = new MatchSearch(match, model.loaded.plan);
   for (let job = search.next(); job; job = search.next())
     search.took({ point: job.point, seed: job.seed, outcome: simulate(compiled, job)! });
-  return search.posterior!;
+  return search;
 }
 
 /** Share of a posterior below a value; of draws that have it, a part by luck. @param luck from 0 to 1 */

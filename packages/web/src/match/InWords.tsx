@@ -54,7 +54,6 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
       (error: unknown) => void dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' })),
     );
   };
-  const [by] = linesLike(wording, 'by');
   const held = linesLike(wording, 'hold out')[0]?.value.text;
   return (
     <section aria-label="In words" className="card p-4">
@@ -68,7 +67,6 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
           value={paperParagraph(found, {
             model: plan.title,
             engine: study.engine ?? ENGINE_VERSION,
-            method: by?.method ?? '',
             runs: posterior.runs,
             priors: finds.map(({ value }) => value.text),
             series: series.map(seriesFact),

@@ -120,7 +120,7 @@ export function MatchView() {
           <ChartFrame
             className="min-w-0 flex-[6]"
             title="What agrees with the observations"
-            note="bars: posterior; dashed: prior; dots: draws; numbers: median and middle nine tenths"
+            note={`bars: ${found.posterior.left === undefined ? 'posterior' : 'what is not ruled out'}; dashed: prior; dots: draws; numbers: median and middle nine tenths`}
             of={of}
             table={() => [
               [...found.posterior.parameters, 'weight'],

@@ -6,7 +6,8 @@ import { beginStudy, searchOn } from '../studies/study-runner.ts';
 import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx';
 import { ownValue } from '../store/own-value.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { shownNumber, shownPercent } from '../words/numbers.ts';
+import { shownNumber } from '../words/numbers.ts';
+import { searchWords } from './match-words.ts';
 import type { ReadText } from './use-match.ts';
 
 interface Props {
@@ -44,7 +45,6 @@ export function SearchControls({ plan, read, match, posterior }: Props) {
     if (store.getState().studies.match.running) return;
     beginStudy({ projectId: id!, kind: 'match', text, every: 1, steps: match.steps, parameters, ...parts }, plan);
   };
-  const found = posterior?.found?.posterior;
   return (
     <div className="mt-2">
       {problem ? (
@@ -89,14 +89,10 @@ export function SearchControls({ plan, read, match, posterior }: Props) {
         </p>
       )}
       {study && <StudyProgress kind="match" plan={plan} />}
-      {found && (
+      {posterior?.found && (
         <p className="text-sm text-faint" data-testid="search-state">
           {posterior.isDone ? '' : 'so far: '}
-          {found.rounds > 0
-            ? `${found.rounds} ${found.rounds === 1 ? 'round' : 'rounds'}, accepted at last ${shownPercent(found.accepted)}; `
-            : ''}
-          {found.draws.length} draws, worth {Math.round(found.effective)} with equal weights; none further off than{' '}
-          {shownNumber(found.tolerance)} standard deviations
+          {searchWords(posterior.found)}
         </p>
       )}
       {posterior?.best && (

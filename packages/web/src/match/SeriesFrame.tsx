@@ -163,5 +163,6 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
 function runWords({ source, posterior }: ComparedRuns): string {
   if (source === 'runs') return 'runs';
   if (posterior?.best) return 'runs at the best point';
+  if (posterior?.found?.posterior.left !== undefined) return 'runs at values that are not ruled out';
   return posterior?.isDone ? 'runs at draws of the posterior' : 'runs that lie nearest so far, chosen for that';
 }

@@ -1,6 +1,6 @@
 import type { PosteriorAnswer } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { paperParagraph, posteriorSentences, scoreCells, scoreNumber } from './match-words.ts';
+import { paperParagraph, posteriorSentences, scoreCells, scoreNumber, searchWords } from './match-words.ts';
 import { takesScenarios } from '../studies/scenario-wording.ts';
 import { withDraws } from './save-scenarios.ts';
 import { loadModel, readStudy } from '@vole/core';
@@ -27,6 +27,7 @@ const found: Found = {
     effective: 1.6,
     isAdjusted: true,
     best: [0.21, 0.15, 5],
+    method: 'sequential monte carlo',
     tolerance: 1.2,
     rounds: 6,
     accepted: 0.041,
@@ -61,18 +62,47 @@ describe('what the data tell', () => {
     );
   });
 
+  const facts = {
+    model: 'Meadow year',
+    engine: '3',
+    runs: 5214,
+    pilots: 30,
+    priors: ['0 to 0.4', '0.1 to 0.2', '2 to 10'],
+    series: ['voles (23 observations)'],
+    heldOut: 'from 2032-06-01',
+    units: ['per day', '', ''],
+  };
+
+  it('is no posterior where values are only ruled out, and is not called one', () => {
+    const region = {
+      ...found,
+      posterior: { ...found.posterior, method: 'history matching' as const, left: 0.08, accepted: 0.08, rounds: 3 },
+    };
+    expect(posteriorSentences(region, ['per day', '', ''], 'The counts').map(({ text }) => text)).toEqual([
+      '8 % of what was thought possible is not ruled out by the counts. Nothing is said of what in it is likelier.',
+      'Of strike, nine tenths of what is left lie in 0.19 to 0.26 per day, 80 % narrower than before.',
+      'Of bite, nine tenths of what is left lie in 0.1 to 0.2, 30 % narrower than before.',
+      'The counts rule out little of kestrels.',
+      'strike and bite are known mostly together: a higher strike with a lower bite agrees as well (correlation −0.72).',
+    ]);
+    expect(searchWords(region)).toBe('8 % of what was thought possible is left after 3 waves; 2 draws spread over it');
+    const text = paperParagraph(region, facts);
+    for (const part of ['Vernon et al. 2010', '5,214 runs in 3 waves left 8 % of the prior space', 'no probabilities'])
+      expect(text).toContain(part);
+    expect(text).not.toMatch(/posterior|credible|pilot/);
+  });
+
+  it('tells what draws are worth, in the words of each method', () => {
+    expect(searchWords(found)).toBe(
+      '6 rounds, accepted at last 4 %; 2 draws, worth 2 with equal weights; none further off than 1.2 standard deviations',
+    );
+    const chains = { ...found, posterior: { ...found.posterior, method: 'synthetic likelihood' as const } };
+    expect(searchWords(chains)).toBe('6 moves of each chain, 4 % of them taken; 2 draws, worth 2 independent ones');
+    expect(paperParagraph(chains, facts)).toMatch(/Wood 2010.*5,214 runs gave 2 draws of the posterior/);
+  });
+
   it('makes a paragraph with all numbers', () => {
-    const text = paperParagraph(found, {
-      model: 'Meadow year',
-      engine: '3',
-      method: 'sequential monte carlo',
-      runs: 5214,
-      pilots: 30,
-      priors: ['0 to 0.4', '0.1 to 0.2', '2 to 10'],
-      series: ['voles (23 observations)'],
-      heldOut: 'from 2032-06-01',
-      units: ['per day', '', ''],
-    });
+    const text = paperParagraph(found, facts);
     for (const part of [
       '5,214 runs',
       '6 rounds',

@@ -92,10 +92,22 @@ export interface Sentence {
 }
 
 /** What the data tell of the unknowns, and what they cannot tell. @param units of the unknowns */
-export function posteriorSentences({ findings, pairs }: Found, units: readonly string[], data: string): Sentence[] {
+export function posteriorSentences(
+  { findings, pairs, posterior: { left } }: Found,
+  units: readonly string[],
+  data: string,
+): Sentence[] {
   const inUnit = (value: string, unknown: number): string => `${value}${units[unknown] ? ` ${units[unknown]}` : ''}`;
   const sentences: Sentence[] = findings.map(({ parameter, low, high, narrowing, end }, unknown) => {
     const range = inUnit(`${shownNumber(low)} to ${shownNumber(high)}`, unknown);
+    if (left !== undefined)
+      return {
+        key: parameter,
+        text:
+          narrowing < HARDLY
+            ? `${data} rule out little of ${parameter}.`
+            : `Of ${parameter}, nine tenths of what is left lie in ${range}, ${shownPercent(narrowing)} narrower than before.`,
+      };
     const text =
       narrowing < HARDLY
         ? `${data} say little about ${parameter}: its range ${narrowing > 0.005 ? `narrows by only ${shownPercent(narrowing)}` : 'does not narrow'} (${range}).`
@@ -115,13 +127,38 @@ export function posteriorSentences({ findings, pairs }: Found, units: readonly s
       text: `${a} and ${b} are known mostly together: a higher ${a} with a ${correlation < 0 ? 'lower' : 'higher'} ${b} agrees as well (correlation ${shownNumber(correlation, 2)}).`,
     });
   }
-  return sentences;
+  return left === undefined
+    ? sentences
+    : [
+        {
+          key: 'left',
+          text: `${shownPercent(left)} of what was thought possible is not ruled out by ${data.toLowerCase()}. Nothing is said of what in it is likelier.`,
+        },
+        ...sentences,
+      ];
+}
+
+/** How far a search has come, and what its draws are worth. */
+export function searchWords({ posterior: found }: Found): string {
+  const { method, rounds, accepted, draws, effective, tolerance, left } = found;
+  const furthest = `none further off than ${shownNumber(tolerance)} standard deviations`;
+  switch (method) {
+    case 'synthetic likelihood':
+      return `${counted(rounds, 'move')} of each chain, ${shownPercent(accepted)} of them taken; ${draws.length} draws, worth ${Math.round(effective)} independent ones`;
+    case 'history matching':
+      return `${shownPercent(left ?? 1)} of what was thought possible is left after ${counted(rounds, 'wave')}; ${draws.length} draws spread over it`;
+    default:
+      return `${rounds > 0 ? `${counted(rounds, 'round')}, accepted at last ${shownPercent(accepted)}; ` : ''}${draws.length} draws, worth ${Math.round(effective)} with equal weights; ${furthest}`;
+  }
+}
+
+function counted(count: number, word: string): string {
+  return `${count} ${count === 1 ? word : `${word}s`}`;
 }
 
 export interface PaperFacts {
   readonly model: string;
   readonly engine: string;
-  readonly method: string;
   readonly runs: number;
   /** Runs by whose spread distances were measured. */
   readonly pilots: number;
@@ -135,25 +172,49 @@ const METHOD_SOURCES: Readonly<Record<string, string>> = {
   rejection: 'rejection (approximate Bayesian computation)',
   'sequential monte carlo':
     'sequential Monte Carlo (approximate Bayesian computation; tolerances as in Del Moral et al. 2012, kernel as in Filippi et al. 2013)',
+  'synthetic likelihood':
+    'synthetic likelihood (Wood 2010; estimated without bias, Price et al. 2018) with Metropolis moves of six chains',
+  'history matching':
+    'history matching in waves with Gaussian process emulators (Vernon et al. 2010; implausible from three standard deviations on)',
 };
 
 /** A paragraph that a modeler could put in a paper, with all numbers. */
 export function paperParagraph({ posterior, findings }: Found, facts: PaperFacts): string {
-  const { rounds, accepted, effective, isAdjusted, draws } = posterior;
+  const { rounds, accepted, effective, isAdjusted, draws, method, left } = posterior;
+  const runs = facts.runs.toLocaleString('en-GB');
   const priors = findings.map(({ parameter }, i) => `${parameter} (${facts.priors[i]})`);
   const found = findings.map(
     ({ parameter, median, low, high }, i) =>
-      `${parameter} ${shownNumber(median)}${facts.units[i] ? ` ${facts.units[i]}` : ''} (90 % credible interval ${shownNumber(low)} to ${shownNumber(high)})`,
+      `${parameter} ${shownNumber(median)}${facts.units[i] ? ` ${facts.units[i]}` : ''} (${left === undefined ? '90 % credible interval' : 'nine tenths'} ${shownNumber(low)} to ${shownNumber(high)})`,
   );
+  const after =
+    rounds > 0 ? ` after ${counted(rounds, 'round')} (acceptance in the last ${shownPercent(accepted)})` : '';
+  const told: Readonly<Record<typeof method, readonly string[]>> = {
+    rejection: byDistance(),
+    'sequential monte carlo': byDistance(),
+    'best point': [],
+    'synthetic likelihood': [
+      `${runs} runs gave ${draws.length} draws of the posterior (acceptance ${shownPercent(accepted)}), worth ${Math.round(effective)} independent ones.`,
+      `The posterior medians are ${listed(found)}.`,
+    ],
+    'history matching': [
+      `${runs} runs in ${counted(rounds, 'wave')} left ${shownPercent(left ?? 1)} of the prior space not ruled out.`,
+      `There, the medians are ${listed(found)}; they are no probabilities.`,
+    ],
+  };
+  function byDistance(): string[] {
+    return [
+      `Distances were weighted sums of squared differences in standard deviations of ${facts.pilots} pilot runs at the medians of the priors, with the error of observing drawn for every run.`,
+      `${runs} runs gave ${draws.length} draws of the posterior${after}, worth ${Math.round(effective)} with equal weights${isAdjusted ? ', after local linear regression adjustment (Beaumont et al. 2002)' : ''}.`,
+      `The posterior medians are ${listed(found)}.`,
+    ];
+  }
   return [
-    `We calibrated ${listed(priors)} of the model “${facts.model}” to ${listed(facts.series)}${facts.heldOut ? `, holding out what was observed ${facts.heldOut}` : ''}, by ${METHOD_SOURCES[facts.method] ?? facts.method}.`,
-    `Distances were weighted sums of squared differences in standard deviations of ${facts.pilots} pilot runs at the medians of the priors, with the error of observing drawn for every run.`,
-    `${facts.runs.toLocaleString('en-GB')} runs gave ${draws.length} draws of the posterior${rounds > 0 ? ` after ${rounds} ${rounds === 1 ? 'round' : 'rounds'} (acceptance in the last ${shownPercent(accepted)})` : ''}, worth ${Math.round(effective)} with equal weights${isAdjusted ? ', after local linear regression adjustment (Beaumont et al. 2002)' : ''}.`,
-    `The posterior medians are ${listed(found)}.`,
+    `We calibrated ${listed(priors)} of the model “${facts.model}” to ${listed(facts.series)}${facts.heldOut ? `, holding out what was observed ${facts.heldOut}` : ''}, by ${METHOD_SOURCES[method] ?? method}.`,
+    ...told[method],
     `Computed with Vole Parade, engine version ${facts.engine}.`,
   ].join(' ');
 }
-
 function listed(words: readonly string[]): string {
   return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)!}`;
 }

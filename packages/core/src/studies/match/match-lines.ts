@@ -3,7 +3,13 @@ import type { Piece } from '../text/pieces.ts';
 import { linesOf, rest, splitOutside, withoutQuotes } from '../text/pieces.ts';
 
 /** Ways of finding what agrees with what was observed. */
-export const MATCH_METHODS = ['rejection', 'sequential monte carlo', 'best point'] as const;
+export const MATCH_METHODS = [
+  'rejection',
+  'sequential monte carlo',
+  'synthetic likelihood',
+  'history matching',
+  'best point',
+] as const;
 export type MatchMethod = (typeof MATCH_METHODS)[number];
 
 /** Runs that show what a best point predicts. */

@@ -13,6 +13,7 @@ function posteriorOf(draws: readonly (readonly number[])[], weights = draws.map(
     effective: draws.length,
     isAdjusted: false,
     best: draws[0]!,
+    method: 'sequential monte carlo',
     tolerance: 1,
     rounds: 1,
     accepted: 0.5,

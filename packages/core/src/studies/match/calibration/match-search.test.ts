@@ -8,6 +8,7 @@ import { simulate } from '../../runner/simulate.ts';
 import type { MatchDefinition } from '../read-match.ts';
 import { readMatch } from '../read-match.ts';
 import type { Posterior } from './match-search.ts';
+import { drawnFromPrior } from './candidates.ts';
 import { MatchSearch } from './match-search.ts';
 import { Targets } from './targets.ts';
 
@@ -98,11 +99,12 @@ describe('what agrees with what was observed', () => {
   it.each([
     ['rejection', 'by rejection, 400 draws, at most 12000 runs'],
     ['sequential Monte Carlo', 'by sequential monte carlo, 400 draws, at most 12000 runs'],
+    ['synthetic likelihood', 'by synthetic likelihood, 400 draws, at most 30000 runs'],
   ])('is the exact posterior of a line with normal errors, by %s', (_, by) => {
     const { posterior } = searched(matchOf(`${FIND}${by}\n`));
     const exact = exactPosterior();
     const found = moments(posterior);
-    expect(posterior.isAdjusted).toBe(true);
+    expect(posterior.isAdjusted).toBe(!by.includes('synthetic'));
     for (const k of [0, 1]) {
       expect(Math.abs(found.mean[k]! - exact.mean[k]!) / exact.sd[k]!).toBeLessThan(0.2);
       expect(found.sd[k]! / exact.sd[k]!).toBeGreaterThan(0.8);
@@ -111,6 +113,54 @@ describe('what agrees with what was observed', () => {
     expect(Math.abs(found.correlation - exact.correlation)).toBeLessThan(0.15);
     expect(posterior.weights.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 10);
     expect(posterior.effective).toBeLessThanOrEqual(400);
+  });
+
+  it('is not ruled out by history matching, which leaves little of what was thought possible', () => {
+    const { posterior, search } = searched(matchOf(`${FIND}by history matching, 200 draws, at most 1500 runs\n`));
+    expect(posterior.method).toBe('history matching');
+    expect(posterior.rounds).toBeGreaterThan(1);
+    expect(search.runs).toBeLessThanOrEqual(1500);
+    // What is ruled out is known here: where two observations or more lie three standard deviations away.
+    const isLeft = (height: number, slope: number, sds: number): boolean =>
+      TIMES.filter((time, i) => Math.abs(height + slope * (time - 1) - OBSERVED[i]!) > sds * SD).length <= 1;
+    expect(posterior.draws.every(([height, slope]) => isLeft(height!, slope!, 3.4))).toBe(true);
+    const prior = Array.from({ length: 20000 }, (_, i) => drawnFromPrior(2, 9, i));
+    const share = prior.filter(([z, w]) => isLeft(2 * z!, w!, 3)).length / prior.length;
+    expect(posterior.left! / share).toBeGreaterThan(0.8);
+    expect(posterior.left! / share).toBeLessThan(1.25);
+    const reach = (k: number): number[] => {
+      const values = posterior.draws.map((draw) => draw[k]!);
+      return [Math.min(...values), Math.max(...values)];
+    };
+    const exact = exactPosterior();
+    for (const k of [0, 1]) {
+      expect(reach(k)[0]).toBeLessThan(exact.mean[k]! - exact.sd[k]!);
+      expect(reach(k)[1]).toBeGreaterThan(exact.mean[k]! + exact.sd[k]!);
+    }
+    const again = searched(matchOf(`${FIND}by history matching, 200 draws, at most 1500 runs\n`), undefined, true);
+    expect(again.posterior.draws).toEqual(posterior.draws);
+  });
+
+  it.each([
+    [
+      'history matching',
+      'find height 40 to 50\nfind slope 20 to 30\nby history matching, 20 draws, at most 900 runs',
+      'are ruled out',
+    ],
+    [
+      'history matching with few runs',
+      `${FIND}by history matching, 200 draws, at most 500 runs`,
+      'with 200 draws, 2 unknowns and 5 observations takes at least',
+    ],
+    [
+      'synthetic likelihood with few runs',
+      `${FIND}by synthetic likelihood, 200 draws, at most 2000 runs`,
+      'takes at least 4094 runs',
+    ],
+  ])('is not found by %s where there is none, and it is said why', (_, lines, why) => {
+    const { search, posterior } = searched(matchOf(`${lines}\n`));
+    expect(posterior).toBeUndefined();
+    expect(search.problem).toContain(why);
   });
 
   const SMALL = `${FIND}by sequential monte carlo, 50 draws, at most 600 runs\n`;

@@ -8,6 +8,7 @@ import type { FinishedRun, Proposer } from '../../runner/run-study.ts';
 import type { RunOutcome } from '../../runner/simulate.ts';
 import type { RunWithValues } from '../match-runs.ts';
 import { limitOf, observedOf } from '../match-runs.ts';
+import type { MatchMethod } from '../match-lines.ts';
 import type { MatchDefinition, Search } from '../read-match.ts';
 import type { BestPlace } from './best-point.ts';
 import { bestPoint } from './best-point.ts';
@@ -15,8 +16,10 @@ import type { Candidate, Place, Tried } from './candidates.ts';
 import { valuesAt } from './candidates.ts';
 import { evenDraws } from './even-draws.ts';
 import { adjusted } from './regression.ts';
-import type { Method, WeightedDraws } from './sequential.ts';
+import type { Method, SearchWish, WeightedDraws } from './sequential.ts';
 import { effectiveDraws, rejection, sequential } from './sequential.ts';
+import { historyMatching, leastHistoryRuns } from './history.ts';
+import { leastRuns, syntheticLikelihood } from './synthetic.ts';
 import { Targets, writtenSeries } from './targets.ts';
 
 /** What was found to agree: draws of the posterior of the unknowns. */
@@ -36,6 +39,9 @@ export interface Posterior {
   readonly rounds: number;
   /** Share of the runs of the last round that was accepted. */
   readonly accepted: number;
+  readonly method: MatchMethod;
+  /** Share of the priors that is not ruled out: the draws are then spread over it as the priors are, and are no posterior. */
+  readonly left?: number;
 }
 
 /** What is kept of a run that came to its end: it, or what an observer might have written of it. */
@@ -222,14 +228,16 @@ export class MatchSearch implements Proposer {
       else this.why = NOTHING_REACHES;
       return;
     }
-    const steps: Method = method === 'rejection' ? rejection(wish) : sequential(wish, (drawn) => (this.drawn = drawn));
+    const steps = this.methodOf(wish, targets);
+    if (!steps) return;
     const drawn = yield* tried(targets, steps);
     if (drawn.draws.length === 0) {
-      this.why = NOTHING_REACHES;
+      this.drawn = undefined;
+      this.why = drawn.left === 0 ? ALL_RULED_OUT : NOTHING_REACHES;
       return;
     }
     this.drawn = drawn;
-    const moved = adjusted(drawn, targets.observed);
+    const moved = BY_DISTANCE.includes(method) ? adjusted(drawn, targets.observed) : undefined;
     const places = moved?.places ?? drawn.draws.map(({ place }) => place);
     this.result = this.posteriorOf(drawn, moved);
     const stream = RandomStream.of(luck, 0, PREDICTIVE);
@@ -238,6 +246,35 @@ export class MatchSearch implements Proposer {
         (draw) => places[draw]!,
       ),
     );
+  }
+
+  /** The method that the text asks for, unless there are too few runs for it. */
+  private methodOf(wish: SearchWish, targets: Targets): Method | undefined {
+    const { method, mostRuns } = this.search;
+    const tell = (drawn: WeightedDraws): void => void (this.drawn = drawn);
+    const count = targets.observed.length;
+    const scaled = (run: Tried): readonly number[] => targets.scaled(run.written);
+    const least =
+      method === 'synthetic likelihood'
+        ? leastRuns(count)
+        : method === 'history matching'
+          ? leastHistoryRuns(wish.dimensions, wish.draws)
+          : 0;
+    if (wish.mostRuns < least) {
+      const known = `${wish.draws} draws, ${wish.dimensions} ${wish.dimensions === 1 ? 'unknown' : 'unknowns'} and ${count} ${count === 1 ? 'observation' : 'observations'}`;
+      this.why = `${method} with ${known} takes at least ${least + mostRuns - wish.mostRuns} runs`;
+      return undefined;
+    }
+    switch (method) {
+      case 'rejection':
+        return rejection(wish);
+      case 'synthetic likelihood':
+        return syntheticLikelihood(wish, scaled, count, tell);
+      case 'history matching':
+        return historyMatching(wish, scaled, count, tell);
+      default:
+        return sequential(wish, tell);
+    }
   }
 
   /** Runs that show what some places predict, with seeds of their own. */
@@ -270,19 +307,21 @@ export class MatchSearch implements Proposer {
 
   /** @param moved places and weights of the draws, if a regression has moved them */
   private posteriorOf(drawn: WeightedDraws, moved?: ReturnType<typeof adjusted>): Posterior {
-    const { draws, tolerance, rounds, accepted } = drawn;
+    const { draws, tolerance, rounds, accepted, left } = drawn;
     const { places, weights } = moved ?? { places: draws.map(({ place }) => place), weights: drawn.weights };
-    const nearest = draws.reduce((best, draw) => (draw.distance < best.distance ? draw : best));
+    const nearest = draws.reduce((best, draw) => (!(best.distance <= draw.distance) ? draw : best));
     return {
       parameters: this.match.unknowns.map(({ parameter }) => parameter),
       draws: places.map((place) => this.valuesOf(place)),
       weights,
-      effective: effectiveDraws(weights),
+      effective: drawn.effective ?? effectiveDraws(weights),
       isAdjusted: moved !== undefined,
       best: this.valuesOf(nearest.place),
       tolerance,
       rounds,
       accepted,
+      method: this.search.method,
+      ...(left === undefined ? {} : { left }),
     };
   }
 }
@@ -303,6 +342,10 @@ function* tried<T>(targets: Targets, steps: Generator<readonly Candidate[], T, r
   return step.value;
 }
 
+/** Methods whose draws are moved by regression. */
+const BY_DISTANCE: readonly MatchMethod[] = ['rejection', 'sequential monte carlo'];
+const ALL_RULED_OUT =
+  'all values that were thought possible are ruled out: nowhere do runs come within three standard deviations of what was observed';
 const NOTHING_REACHES = 'no run came to its end, or none reaches all of the observations that are used';
 
 function predictiveRuns(draws: number): number {

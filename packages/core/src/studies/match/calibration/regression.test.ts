@@ -48,6 +48,7 @@ describe('the regression of draws', () => {
           effective: 1,
           isAdjusted: true,
           best: [0],
+          method: 'sequential monte carlo',
           tolerance: 1,
           rounds: 0,
           accepted: 1,

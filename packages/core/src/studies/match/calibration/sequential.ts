@@ -15,6 +15,10 @@ export interface WeightedDraws {
   /** Rounds after the first, and which share of the runs was accepted in the last one. */
   readonly rounds: number;
   readonly accepted: number;
+  /** As many independent draws would tell as much, where weights do not say so. */
+  readonly effective?: number;
+  /** Share of the priors that is not ruled out, of draws that are spread over it. */
+  readonly left?: number;
 }
 
 /** What a method is asked for. */
@@ -89,7 +93,7 @@ function priorCandidate(dimensions: number, luck: number, number: number): Candi
 }
 
 /** Those that lie nearest, each with the same weight. */
-function nearest(tried: readonly Tried[], count: number): WeightedDraws {
+export function nearest(tried: readonly Tried[], count: number): WeightedDraws {
   const draws = tried
     .filter(({ distance }) => Number.isFinite(distance))
     .sort((a, b) => a.distance - b.distance || a.seed - b.seed)
@@ -133,7 +137,7 @@ function kernelOf({ draws, weights }: WeightedDraws, tolerance: number): Kernel 
   const near = draws.flatMap(({ place, distance }, i) =>
     distance <= tolerance ? [{ place, weight: weights[i]! }] : [],
   );
-  const covariance = weightedCovariance(
+  const covariance = covarianceOf(
     near.map(({ place }) => place),
     normalised(near.map(({ weight }) => weight)),
   );
@@ -165,10 +169,13 @@ function squaredLength(lower: Matrix, a: Place, b: Place): number {
   return solved.reduce((sum, z) => sum + z * z, 0);
 }
 
-function weightedCovariance(places: readonly Place[], weights: readonly number[]): Matrix {
+/** Covariance of places, each with a weight; of weights of one it is the sum of products. */
+export function covarianceOf(places: readonly Place[], weights: readonly number[]): Matrix {
   const dimensions = places[0]!.length;
-  const mean = Array.from({ length: dimensions }, (_, i) =>
-    places.reduce((sum, place, k) => sum + weights[k]! * place[i]!, 0),
+  const total = weights.reduce((sum, weight) => sum + weight, 0);
+  const mean = Array.from(
+    { length: dimensions },
+    (_, i) => places.reduce((sum, place, k) => sum + weights[k]! * place[i]!, 0) / total,
   );
   const covariance = Matrix.zeros(dimensions, dimensions);
   for (let i = 0; i < dimensions; i++)

@@ -49,6 +49,11 @@ export class Targets {
     return this.targets.map(({ observed }) => observed);
   }
 
+  /** What was written of a run less what was observed, in standard deviations of the pilots. */
+  scaled(picked: readonly number[]): number[] {
+    return this.targets.map(({ observed, spread }, i) => (picked[i]! - observed) / spread);
+  }
+
   /** What an observer might have written of a run, in the order of the targets. @param written of each series */
   pick(written: readonly Float64Array[]): number[] {
     return this.targets.map(({ series, observation }) => written[series]![observation]!);
@@ -57,9 +62,9 @@ export class Targets {
   /** Root of the weighted mean of squared distances in standard deviations; endless where a run does not reach a target. */
   distance(picked: readonly number[]): number {
     let [sum, total] = [0, 0];
-    this.targets.forEach(({ observed, spread, weight }, i) => {
-      const apart = (picked[i]! - observed) / spread;
-      sum += weight * apart * apart;
+    const apart = this.scaled(picked);
+    this.targets.forEach(({ weight }, i) => {
+      sum += weight * apart[i]! * apart[i]!;
       total += weight;
     });
     const distance = Math.sqrt(sum / total);
