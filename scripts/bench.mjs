@@ -1,14 +1,32 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { rolldown } from 'rolldown';
-import { ensureInstalled } from './prepare.mjs';
+import { ensureCli, ensureInstalled, root } from './prepare.mjs';
 
 ensureInstalled();
 if (process.argv.includes('page')) {
   await import('./page-bench.mjs');
+  process.exit();
+}
+if (process.argv.includes('match')) {
+  await ensureCli();
+  // Beside the command line, whose threads it uses.
+  const file = join(root, 'packages/cli/dist/bench.mjs');
+  try {
+    const bundle = await rolldown({
+      input: 'packages/cli/bench/match.ts',
+      platform: 'node',
+      external: ['piscina'],
+      resolve: { alias: { '@vole/core': join(root, 'packages/core/src/index.ts') } },
+    });
+    await bundle.write({ file, format: 'esm' });
+    process.exitCode = spawnSync(process.execPath, [file, ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1;
+  } finally {
+    rmSync(file, { force: true });
+  }
   process.exit();
 }
 const withStudies = process.argv.includes('studies');

@@ -108,6 +108,7 @@ export type { Sensitivity } from './studies/answers/sensitivity.ts';
 export { pairedDifference } from './studies/statistics/differences.ts';
 export type { PairedDifference } from './studies/statistics/differences.ts';
 export type { AskedStudy } from './studies/answers/answer.ts';
+export { rankingOver } from './studies/answers/agreement.ts';
 export { answerTo } from './studies/answers/answer.ts';
 export { rowFilter } from './studies/answers/row-filter.ts';
 export type { Bands } from './studies/statistics/bands.ts';

@@ -65,6 +65,11 @@ export function MatchView() {
   const found = compared.source === 'search' ? posterior?.found : undefined;
   const { study: vary } = useAppSelector((state) => state.studies.vary);
   const { plan: varyPlan, runs: varyRuns } = useShownStudy('vary');
+  const repeat = useShownStudy('repeat');
+  const repeatStudy = useAppSelector((state) => state.studies.repeat.study);
+  const hasOthers = useAppSelector((state) =>
+    state.studies.list.some(({ kind, id }) => kind !== 'match' && id !== state.studies.repeat.study?.id),
+  );
   return (
     <div
       className="flex h-full flex-col"
@@ -144,10 +149,10 @@ export function MatchView() {
             {!found && (
               <div className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto">
                 <ScoreCard plan={plan} series={series} runs={answer.runs} />
-                {vary && varyPlan && varyRuns > 0 && good?.match && (
+                {(varyRuns > 0 || (repeat.runs > 0 && hasOthers)) && good?.match && (
                   <Ranking
-                    plan={varyPlan}
-                    study={vary}
+                    plan={(varyPlan ?? repeat.plan)!}
+                    shown={[...(varyRuns > 0 ? [vary!] : []), ...(repeat.runs > 0 ? [repeatStudy!] : [])]}
                     series={Math.min(place, good.match.series.length - 1)}
                     of={good.of}
                     hasHeldOut={series.heldOut !== undefined}

@@ -15,6 +15,7 @@ import {
   decodeBlock,
   loadModel,
   MatchSearch,
+  rankingOver,
   readCsv,
   readMatch,
   StudyResults,
@@ -111,11 +112,22 @@ export class AnswerDesk {
     if (!study.asked) throw new Error('The text of this study has errors, so its results cannot be read.');
     // Questions that name a match are asked of the study with what it is held against.
     const asked = 'of' in question || study.match ? this.matched(study, study.asked) : study.asked;
+    if (question.is === 'ranking' && question.beside) return this.ranked(asked, question);
     // Tables are large, and a window of one is found quickly: they are not kept.
     if (UNKEPT.includes(question.is)) return answerTo(asked, question);
     const key = JSON.stringify(question);
     if (!answers.has(key)) answers.set(key, answerTo(asked, question));
     return answers.get(key);
+  }
+
+  /** A ranking over several studies, not kept, as any of them may have new runs. */
+  private ranked(asked: AskedStudy, question: Extract<Question, { is: 'ranking' }>): unknown {
+    const beside = (question.beside ?? []).map((id) => this.studies.get(id));
+    // One that has not been opened yet, or cannot be read, has no points; its place among the studies stays.
+    const studies = beside.map((study) =>
+      study?.asked ? this.matched(study, study.asked) : { ...asked, design: NO_DESIGN, results: new StudyResults() },
+    );
+    return rankingOver([asked, ...studies], question);
   }
 
   /** A study with what it is held against, which may say nothing of its model: then there is no answer either. */
@@ -185,6 +197,9 @@ export class AnswerDesk {
     if (stored) for (const { bytes } of await repository.blocks(id)) addReadable(results, bytes);
   }
 }
+
+/** Of a study that has no runs at hand. */
+const NO_DESIGN: Design = { is: 'every combination', factors: [], seeds: [] };
 
 /** Rows of a record that were looked at last: most questions follow one another about the same run. */
 interface ReadRecord {

@@ -11,6 +11,7 @@ import { blockOf } from '../results/block.ts';
 import { StudyResults } from '../results/study-results.ts';
 import { simulate } from '../runner/simulate.ts';
 import type { AskedStudy } from './answer.ts';
+import { rankingOver } from './agreement.ts';
 import { answerTo } from './answer.ts';
 
 /** A level that rises by `slope` a day, a little more or less by luck; what is seen of it is a share. */
@@ -148,6 +149,22 @@ describe('how runs agree with what was observed', () => {
     expect(difference!.value).toBeCloseTo(score.value - ranked[0]!.score.value, 10);
     // Luck is shared, so that the difference is known much better than either score.
     expect(difference!.high - difference!.low).toBeLessThan(0.5);
+  });
+
+  it('ranks points of several studies together, paired by seed, and passes over one that the match does not fit', () => {
+    const wish = { is: 'ranking', series: 0, part: 'used', score: 'meanAbsoluteError', of: '', most: 9 } as const;
+    const other = studied([2.1], SEEDS.slice(10), matchOf(TIE, SEEN));
+    const unfit: AskedStudy = { plan: study.plan, design: study.design, results: study.results };
+    const { points, all, ranked } = rankingOver([study, unfit, other], wish);
+    expect([all, ranked]).toEqual([5, 5]);
+    expect(points.map(({ study: of, place, runs }) => [of, place, runs])).toEqual([
+      [0, 0, 30],
+      [2, 0, 20],
+      [0, 1, 30],
+    ]);
+    expect(points.map(({ difference }) => difference?.pairs)).toEqual([undefined, 20, 30]);
+    const alone = rankingOver([study], wish).points;
+    expect(points[2]).toEqual(alone[1]);
   });
 
   it('ranks the first of very many points, and says so', () => {

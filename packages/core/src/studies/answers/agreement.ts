@@ -136,42 +136,58 @@ export function nearestRunOf(
   return nearest;
 }
 
-/** Points that are ranked at most: the first of the design. */
+/** Points of a study that are ranked at most: the first of its design. */
 const MOST_RANKED = 200;
 
-export function rankingOf(
-  study: AskedStudy,
+interface Candidate {
+  readonly study: number;
+  readonly place: number;
+  readonly runs: readonly RunWithValues[];
+  readonly matched: (runs: readonly RunWithValues[]) => MatchedSeries;
+}
+
+/** The points of some studies in the order of a score. A study whose model the match does not fit has none. */
+export function rankingOver(
+  studies: readonly AskedStudy[],
   { series, part, score, most }: Extract<Question, { is: 'ranking' }>,
 ): RankingAnswer {
+  const counts = studies.map(({ design }) => pointCount(design));
+  const candidates = studies.flatMap((study, i) => candidatesOf(study, i, series));
+  const shown = candidates
+    .map((candidate) => ({ ...candidate, value: scoreValue(candidate.matched(candidate.runs), part, score) }))
+    .filter(({ value }) => !Number.isNaN(value))
+    .sort((a, b) => badness(score, a.value) - badness(score, b.value))
+    .slice(0, most);
+  const [best] = shown;
+  const points = shown.map(({ study, place, runs, matched }): RankedPoint => {
+    const own = { study, place, runs: runs.length, score: scoreOfSeries(matched(runs), part, score) };
+    const pairs = study === best!.study && place === best!.place ? [] : commonSeeds(runs, best!.runs);
+    if (pairs.length < 2) return own;
+    const ofSeeds = (each: Pick<Candidate, 'runs' | 'matched'>): MatchedSeries =>
+      each.matched(pairs.map((seed) => each.runs.find(({ result }) => result.seed === seed)!));
+    const difference = scoreDifference(ofSeeds({ runs, matched }), ofSeeds(best!), part, score);
+    return { ...own, difference: { ...difference, pairs: pairs.length } };
+  });
+  return {
+    all: counts.reduce((a, b) => a + b, 0),
+    ranked: counts.reduce((sum, count) => sum + Math.min(count, MOST_RANKED), 0),
+    points,
+  };
+}
+
+function candidatesOf(study: AskedStudy, number: number, series: number): Candidate[] {
   const { match, plan, design } = study;
-  const all = pointCount(design);
-  const ranked = Math.min(all, MOST_RANKED);
-  if (!match?.series[series]) return { all, ranked, points: [] };
-  const candidates = Array.from({ length: ranked }, (_, place) => ({
+  if (!match?.series[series]) return [];
+  const found = Array.from({ length: Math.min(pointCount(design), MOST_RANKED) }, (_, place) => ({
     place,
     runs: compared(runsAt(study, place), match),
   })).filter(({ runs }) => runs.length > 0);
   const limit = limitOf(
     match.steps,
-    candidates.flatMap(({ runs }) => runs),
+    found.flatMap(({ runs }) => runs),
   );
-  const matchedOf = (runs: readonly RunWithValues[]): MatchedSeries => matchedSeries(match, runs, plan, limit)[series]!;
-  const shown = candidates
-    .map(({ place, runs }) => ({ place, runs, value: scoreValue(matchedOf(runs), part, score) }))
-    .filter(({ value }) => !Number.isNaN(value))
-    .sort((a, b) => badness(score, a.value) - badness(score, b.value))
-    .slice(0, most);
-  const [best] = shown;
-  const points = shown.map(({ place, runs }): RankedPoint => {
-    const own = { place, runs: runs.length, score: scoreOfSeries(matchedOf(runs), part, score) };
-    const pairs = place === best!.place ? [] : commonSeeds(runs, best!.runs);
-    if (pairs.length < 2) return own;
-    const [mine, theirs] = [runs, best!.runs].map((each) =>
-      matchedOf(pairs.map((seed) => each.find(({ result }) => result.seed === seed)!)),
-    );
-    return { ...own, difference: { ...scoreDifference(mine!, theirs!, part, score), pairs: pairs.length } };
-  });
-  return { all, ranked, points };
+  const matched = (runs: readonly RunWithValues[]): MatchedSeries => matchedSeries(match, runs, plan, limit)[series]!;
+  return found.map(({ place, runs }) => ({ study: number, place, runs, matched }));
 }
 
 /** The less, the better: a bias is bad on either side of 0, a share inside a band on either side of what the band promises. */

@@ -9,7 +9,7 @@ import { pairedDifference } from '../statistics/differences.ts';
 import { summaryEstimate } from '../statistics/intervals.ts';
 import type { MatchSearch } from '../match/calibration/match-search.ts';
 import type { MatchDefinition } from '../match/read-match.ts';
-import { agreementOf, atDate, matchTablesOf, nearestRunOf, posteriorOf, rankingOf, searchOf } from './agreement.ts';
+import { agreementOf, atDate, matchTablesOf, nearestRunOf, posteriorOf, rankingOver, searchOf } from './agreement.ts';
 import { apartOf, crossingsOf, differenceBands, fanOf } from './courses.ts';
 import { meanFieldOf, meanFieldOfSeries } from './mean-field.ts';
 import { runsOf } from './asked-runs.ts';
@@ -57,7 +57,7 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     case 'nearest run':
       return nearestRunOf(study, question);
     case 'ranking':
-      return rankingOf(study, question);
+      return rankingOver([study], question);
     case 'mean field':
       return meanFieldOf(study, question);
     case 'mean field of a series':

@@ -65,6 +65,8 @@ export type Question =
       readonly score: ScoreName;
       /** Points that are told of at most, the best ones. */
       readonly most: number;
+      /** Ids of other studies whose points are ranked with those of this one. */
+      readonly beside?: readonly string[];
     } & MatchOf)
   /** The well-mixed limit of the model, with the values of a point, as a course. */
   | { readonly is: 'mean field'; readonly course: Course; readonly point?: string }
@@ -383,7 +385,9 @@ export interface NearestRunAnswer extends RunKey {
 
 /** A point of a study by how well it agrees. */
 export interface RankedPoint {
-  /** Place of the point in the design. */
+  /** Which study it is of: 0 for the one that was asked, then those beside it. */
+  readonly study: number;
+  /** Place of the point in its design. */
   readonly place: number;
   readonly runs: number;
   readonly score: Interval;
@@ -391,11 +395,11 @@ export interface RankedPoint {
   readonly difference?: Interval & { readonly pairs: number };
 }
 
-/** Points of a study by how well they agree. */
+/** Points of one or several studies by how well they agree. */
 export interface RankingAnswer {
-  /** Points of the study. */
+  /** Points of the studies. */
   readonly all: number;
-  /** Those that were ranked: the first of them. */
+  /** Those that were ranked: the first of each. */
   readonly ranked: number;
   /** The best ones, the best first. */
   readonly points: readonly RankedPoint[];
