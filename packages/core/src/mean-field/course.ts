@@ -1,5 +1,6 @@
 import type { AgentClass } from './classes.ts';
 import type { MeanField, Stages } from './derive.ts';
+import type { Slopes } from './integrate.ts';
 import { integrate } from './integrate.ts';
 import type { Moment } from './terms.ts';
 import { NO_ROLES, NotDerived } from './terms.ts';
@@ -194,55 +195,86 @@ function flowOf(
   const product = per.reduce((so, { index }) => so * moment.counts[index]!, 1);
   if (product === 0) return 0;
   const all = among ? classes.of(among).reduce((sum, { index }) => sum + moment.counts[index]!, 0) : 1;
-  return (rate.at(moment) * product) / all;
+  const own = rate.at(moment);
+  // Below 0 nothing happens, as in a run.
+  return own < 0 ? 0 : (own * product) / all;
 }
 
-function slopesOf(limit: MeanField, compartments: Compartments, moment: Moment, counts: Float64Array) {
+/** Agents of a flow or of stages that move from one compartment to another, or go where there is none. */
+interface Move {
+  readonly from: number;
+  readonly to: number | undefined;
+}
+
+/** The slopes of all compartments; where agents move is looked up once. */
+function slopesOf(limit: MeanField, compartments: Compartments, moment: Moment, counts: Float64Array): Slopes {
   const { all, ofClass } = compartments;
-  return (_time: number, state: Float64Array, into: Float64Array): void => {
+  const flows = limit.flows.map((flow) => ({
+    flow,
+    moves: flow.moves.map(({ from, to }) => ({
+      of: from.index,
+      places: ofClass[from.index]!.map((place): Move => ({
+        from: place,
+        to: to && compartments.moved(all[place]!, to),
+      })),
+    })),
+    born: flow.born.map(({ agents, count }) => ({ to: compartments.first(agents), count })),
+  }));
+  const stages = limit.stages.map((each) => ({ ...each, ...stageMoves(limit, each, compartments) }));
+  return (_time, state, into) => {
     into.fill(0);
     total(compartments, state, counts);
-    for (const flow of limit.flows) {
+    for (const { flow, moves, born } of flows) {
       const amount = flowOf(flow, limit.classes, moment);
       if (amount === 0) continue;
-      for (const { from, to } of flow.moves)
-        for (const place of ofClass[from.index]!) {
-          const share = (amount * state[place]!) / counts[from.index]!;
-          into[place]! -= share;
-          if (to) into[compartments.moved(all[place]!, to)]! += share;
+      for (const { of, places } of moves)
+        for (const { from, to } of places) {
+          const share = (amount * state[from]!) / counts[of]!;
+          into[from]! -= share;
+          if (to !== undefined) into[to]! += share;
         }
-      for (const { agents, count } of flow.born) into[compartments.first(agents)]! += amount * count.at(moment);
+      for (const { to, count } of born) into[to]! += amount * count.at(moment);
     }
-    for (const stages of limit.stages) leaveStages(limit, stages, compartments, { state, into }, moment);
+    for (const { rate, onwards, out, to } of stages) {
+      const own = rate.at(moment);
+      const shares = to.map(({ share }) => share.at(moment));
+      for (const move of onwards) {
+        into[move.from]! -= own * state[move.from]!;
+        into[move.to!]! += own * state[move.from]!;
+      }
+      for (const { from, targets } of out) {
+        into[from]! -= own * state[from]!;
+        targets.forEach((target, i) => (into[target]! += own * state[from]! * shares[i]!));
+      }
+    }
   };
 }
 
 /** From stage to stage, and out of the last one. */
-function leaveStages(
+function stageMoves(
   { classes }: MeanField,
-  { machine, kind, state: of, rate, to }: Stages,
+  { machine, kind, state: of, to }: Stages,
   compartments: Compartments,
-  { state, into }: { readonly state: Float64Array; readonly into: Float64Array },
-  moment: Moment,
-): void {
-  const own = rate.at(moment);
-  const shares = to.map((target) => ({ state: target.state, share: target.share.at(moment) }));
+): { readonly onwards: readonly Move[]; readonly out: readonly { from: number; targets: readonly number[] }[] } {
+  const onwards: Move[] = [];
+  const out: { from: number; targets: readonly number[] }[] = [];
   for (const agents of classes.of(kind)) {
     if (agents.states[machine.index] !== of) continue;
-    for (const place of compartments.ofClass[agents.index]!) {
-      const amount = own * state[place]!;
-      const { stages } = compartments.all[place]!;
+    for (const from of compartments.ofClass[agents.index]!) {
+      const own = compartments.all[from]!;
       const next = compartments.at(
         agents,
-        stages.map((stage, i) => (i === machine.index ? stage + 1 : stage)),
+        own.stages.map((stage, i) => (i === machine.index ? stage + 1 : stage)),
       ) as number | undefined;
-      into[place]! -= amount;
-      if (next !== undefined) into[next]! += amount;
+      if (next !== undefined) onwards.push({ from, to: next });
       else
-        for (const { state: target, share } of shares)
-          into[compartments.moved(compartments.all[place]!, classes.moved(agents, machine, target))]! += amount * share;
+        out.push({
+          from,
+          targets: to.map(({ state }) => compartments.moved(own, classes.moved(agents, machine, state))),
+        });
     }
   }
+  return { onwards, out };
 }
 
 /** How many agents there are in each compartment at first: exact numbers of each machine, the rest by shares. */

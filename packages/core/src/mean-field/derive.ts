@@ -208,7 +208,7 @@ class Derivation {
         continue;
       }
       const value = this.terms.term(transition.value, roles);
-      const rate = times(when, trigger === 'rate' ? value : this.rateOfChance(value));
+      const rate = times(when, trigger === 'rate' ? value : this.rateOfChance(value, span));
       for (const outcome of this.effects.outcomes(transition.block, roles))
         for (const { state: to, share } of targets)
           this.changed(
@@ -285,8 +285,10 @@ class Derivation {
   }
 
   /** The rate that has the same effect as a chance in each step. */
-  private rateOfChance(chance: Term): Term {
+  private rateOfChance(chance: Term, span: Span): Term {
     const { stepLength } = this.model.clock;
+    if (chance.constant !== undefined && chance.constant >= 1)
+      throw new NotDerived(span, 'This happens to all in one step; the limit knows rates.');
     return mapped(chance, (p) => -log(Math.max(0, 1 - p)) / stepLength, {
       is: 'fraction',
       top: {
@@ -335,9 +337,7 @@ class Derivation {
         if (every) throw new NotDerived(span, 'This happens once in a while for all at once; the limit knows rates.');
         const chance = times(gate.first, gate.chance, outcome.chance);
         const stays = outcome.gone.length === 0 && this.terms.agent(kind.self, span, outcome.roles) === agents;
-        if (chance.constant === 1 && !stays)
-          throw new NotDerived(span, 'This happens to all in one step; the limit knows rates.');
-        const rate = stays ? this.perStep(chance) : this.rateOfChance(chance);
+        const rate = stays ? this.perStep(chance) : this.rateOfChance(chance, span);
         this.changed([agents], { ...outcome, chance: CERTAIN }, roles, rate);
       }
     }
@@ -382,7 +382,7 @@ class Derivation {
           );
         const chance = luck ? this.terms.term(luck.value, roles) : CERTAIN;
         const rate = meets.isOfPairs
-          ? times(luck?.is === 'rate' ? chance : this.rateOfChance(chance), meets.count)
+          ? times(luck?.is === 'rate' ? chance : this.rateOfChance(chance, part.span), meets.count)
           : times(meets.count, chance);
         for (const outcome of outcomes)
           this.changed([a, b], outcome, roles, times(fits, rate), meets.isOfPairs ? undefined : kinds[1]);

@@ -237,6 +237,11 @@ measure owls = count Owl
     }
   });
 
+  it('has nothing happen at a rate below 0, as a run has', () => {
+    const { rows } = courseOf(DECAY.replace('rate risk', 'rate risk - 0.3 per day'), 10);
+    expect(rows[20]).toBe(1000);
+  });
+
   it('says why runs may differ from it', () => {
     const text = RUMOUR.replace('step 0.1 days', 'step 1 day')
       .replace('start 1000', 'start 50\n  has zeal = lognormal(1, 0.5)')
@@ -260,6 +265,7 @@ measure owls = count Owl
 
   it.each([
     ['a fixed duration', DECAY.replace('rate risk', 'after 3 days'), 'this one looks back in time'],
+    ['a change of all in one step', DECAY.replace('rate risk', 'chance 100 %'), 'to all in one step'],
     ['a threshold', DECAY.replace('rate risk', 'when count Vole > 500'), 'for all at once'],
     [
       'a rate that depends on space',
