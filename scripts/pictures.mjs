@@ -172,6 +172,22 @@ scenario Poor strikers
   await recorded.getByRole('button', { name: 'over all 40 runs' }).click();
   await recorded.getByText('40 of 40 worked out').waitFor();
   await recorded.screenshot({ path: join(root, 'docs/screenshots', 'repeat-network.png') });
+  const mixed = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await mixed.goto(`${url}/projects`);
+  await mixed
+    .getByRole('button', { name: /^Whistle craze/ })
+    .first()
+    .click();
+  await mixed.getByRole('button', { name: 'Repeat' }).click();
+  await mixed.getByTestId('pilot').waitFor();
+  await mixed.getByRole('button', { name: 'Run 40 seeds' }).click();
+  await mixed.getByText('40 of 40 done').waitFor();
+  await mixed.getByLabel('mean-field reference').check();
+  await mixed.getByTestId('mean-field-line').waitFor();
+  await mixed.getByRole('button', { name: 'its equations' }).click();
+  await mixed.getByTestId('equations').waitFor();
+  await mixed.waitForTimeout(500);
+  await mixed.screenshot({ path: join(root, 'docs/screenshots', 'repeat-mean-field.png') });
 } finally {
   await browser.close();
   server.kill();

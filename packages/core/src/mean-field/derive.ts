@@ -1,5 +1,5 @@
 import type { Span } from '../diagnostics.ts';
-import type { CheckedModel, KindSymbol, MachineSymbol, ParameterSymbol } from '../language/checked.ts';
+import type { CheckedModel, KindSymbol, LocalSymbol, MachineSymbol, ParameterSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import { partsOf } from '../language/syntax.ts';
 import { log } from '../math.ts';
@@ -349,12 +349,9 @@ class Derivation {
     return mapped(count, (x) => x / stepLength, fractionOf(count.formula, this.stepFormula()));
   }
 
-  private interaction(
-    part: Ast.InteractionPart,
-    [actor, partner]: Extract<CheckedModel['interactions'][number], object>['roles'],
-  ): void {
+  private interaction(part: Ast.InteractionPart, [actor, partner]: readonly [LocalSymbol, LocalSymbol]): void {
     const { partner: whom, luck, where } = part;
-    const kindOf = (local: typeof actor): KindSymbol | undefined =>
+    const kindOf = (local: LocalSymbol): KindSymbol | undefined =>
       this.model.kinds.find(({ name }) => name === (local.type.is === 'agent' ? local.type.kind : undefined));
     const kinds = [kindOf(actor), kindOf(partner)] as const;
     const meets = this.meetings(part);

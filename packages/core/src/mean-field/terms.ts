@@ -5,6 +5,7 @@ import { constantOf, unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { power } from '../math.ts';
 import { applied, isPureFunction } from '../plan/functions.ts';
+import { binaryFunction } from '../plan/values.ts';
 import type { AgentClass, AgentClasses } from './classes.ts';
 import type { Formula } from './formula.ts';
 import { fractionOf, numberFormula, ONE, productOf } from './formula.ts';
@@ -120,7 +121,7 @@ export class TermReader {
     }
   }
 
-  /** What names of the text stand for here. @throws NotDerived where a name is bound to nobody in particular */
+  /** What a name of the text stands for. */
   refOf(expr: Ast.Expr): Ref | undefined {
     return this.model.refs.get(expr);
   }
@@ -156,7 +157,7 @@ export class TermReader {
     const [left, right] = [this.term(expr.left, roles), this.term(expr.right, roles)];
     const both = combined(
       [left, right],
-      ([a, b]) => arithmetic(op, a!, b!),
+      ([a, b]) => (op === '^' ? power(a!, b!) : binaryFunction(op, a!, b!)),
       binaryFormula(op, left.formula, right.formula),
     );
     return op === '*' ? times(left, right) : both;
@@ -422,37 +423,6 @@ function unitFormula(count: number, unit: string): Formula {
 /** A condition within another one. */
 function unbracketed(formula: Formula): Formula | string {
   return formula.is === 'condition' && formula.words.length === 1 ? formula.words[0]! : formula;
-}
-
-function arithmetic(op: Ast.BinaryOperator, a: number, b: number): number {
-  switch (op) {
-    case '+':
-      return a + b;
-    case '-':
-      return a - b;
-    case '*':
-      return a * b;
-    case '/':
-      return a / b;
-    case '^':
-      return power(a, b);
-    case '<':
-      return a < b ? 1 : 0;
-    case '<=':
-      return a <= b ? 1 : 0;
-    case '>':
-      return a > b ? 1 : 0;
-    case '>=':
-      return a >= b ? 1 : 0;
-    case 'is':
-      return a === b ? 1 : 0;
-    case 'is not':
-      return a !== b ? 1 : 0;
-    case 'and':
-      return a !== 0 && b !== 0 ? 1 : 0;
-    case 'or':
-      return a !== 0 || b !== 0 ? 1 : 0;
-  }
 }
 
 function binaryFormula(op: Ast.BinaryOperator, left: Formula, right: Formula): Formula {
