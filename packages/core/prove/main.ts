@@ -73,7 +73,7 @@ const points = pointErrors(POINTS);
 lines.push(
   '## Best point',
   '',
-  `${POINTS} repetitions with the same bank, at most 2,000 runs each. No point has a smaller mean squared error than the mean of the posterior; that of the best point may be ${MOST_WORSE} times as large.`,
+  `${POINTS} repetitions with the same bank, at most 2,000 runs each. No point has a smaller mean squared error than the mean of the posterior; the root of that of the best point may be ${MOST_WORSE} times as large.`,
   '',
   '| | root mean square error of the best point | of the posterior means |',
   '|---|---|---|',
