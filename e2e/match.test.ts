@@ -188,6 +188,34 @@ function onTheCommandLine(text: string): string {
   }
 }
 
+test('studies of a project are ranked together, and one is taken out again', async ({ stage }) => {
+  const { context, page, problems } = await matchPage(stage);
+  await importCounts(page);
+  const preview = page.getByRole('dialog', { name: 'counts.csv' });
+  await preview.getByLabel('Column weather is').selectOption('not used');
+  await preview.getByLabel('Column caught is compared with').fill('voles * catch_rate');
+  await preview.getByRole('button', { name: 'Take it' }).click();
+  await goTo(page, 'Repeat');
+  for (const seeds of ['12', '8']) {
+    await editWord(page, 'Number of seeds', seeds);
+    await page.getByRole('button', { name: `Run ${seeds} seeds` }).click();
+    await expect(page.getByTestId('repeat-progress')).toHaveText(`${seeds} of ${seeds} done`, { timeout: 60_000 });
+  }
+  await goTo(page, 'Match');
+  const ranking = page.getByRole('region', { name: 'Ranking' });
+  const rows = ranking.locator('tbody tr');
+  await expect(rows).toHaveText([/8 runs.*best/]);
+  await ranking.getByLabel('Another study in the ranking').selectOption({ index: 1 });
+  // The same seeds from 1 on, so that eight are common to both.
+  await expect(rows).toHaveCount(2);
+  await expect(rows.filter({ hasText: '12 runs' })).toBeVisible();
+  await expect(rows.filter({ hasText: 'no common seeds' })).toHaveCount(0);
+  await ranking.getByRole('button', { name: 'without it' }).click();
+  await expect(rows).toHaveCount(1);
+  expect(problems).toEqual([]);
+  await context.close();
+});
+
 test('a table is pasted and dropped; a text with mistakes is mended by a click and loses nothing', async ({
   stage,
 }) => {
