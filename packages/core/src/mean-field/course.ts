@@ -1,9 +1,10 @@
+import type { Expr } from '../language/syntax.ts';
 import type { AgentClass } from './classes.ts';
 import type { MeanField, Stages } from './derive.ts';
 import type { Slopes } from './integrate.ts';
 import { integrate } from './integrate.ts';
-import type { Moment } from './terms.ts';
-import { NO_ROLES, NotDerived } from './terms.ts';
+import type { Moment, Term } from './terms.ts';
+import { NO_ROLES, NotDerived, TermReader } from './terms.ts';
 
 /** The course of a well-mixed limit, row by row as a run keeps them. */
 export interface MeanFieldCourse {
@@ -107,16 +108,9 @@ export function meanFieldCourse(
   steps: number,
   every: number,
 ): MeanFieldCourse {
-  const { model, classes, terms } = limit;
+  const { model, classes } = limit;
   const { stepLength } = model.clock;
-  const measures = model.measures.map((measure) => {
-    try {
-      return terms.term(measure.part.value, NO_ROLES);
-    } catch (error) {
-      if (error instanceof NotDerived) return undefined;
-      throw error;
-    }
-  });
+  const measures = model.measures.map(({ part }) => measureOf(limit, part.value));
   const values = Float64Array.from(parameters);
   const counts = new Float64Array(classes.all.length);
   const moment: Moment = { parameters: values, counts };
@@ -126,11 +120,8 @@ export function meanFieldCourse(
   const kept = Math.floor(steps / every) + 1;
   const rows = new Float64Array(kept * measures.length).fill(NaN);
   let state = startOf(limit, compartments, moment);
-  const scale =
-    Math.max(
-      1,
-      state.reduce((sum, x) => sum + x, 0),
-    ) / 1e6;
+  const atFirst = state.reduce((sum, x) => sum + x, 0);
+  const scale = Math.max(1, atFirst) / 1e6;
   const keep = (row: number): void => {
     total(compartments, state, counts);
     measures.forEach((measure, i) => {
@@ -150,12 +141,23 @@ export function meanFieldCourse(
     rows,
     steps,
     every,
-    reasons: [...limit.reasons, ...reasonsOf(limit, longest, startOf(limit, compartments, moment))],
+    reasons: [...limit.reasons, ...reasonsOf(longest, atFirst)],
   };
 }
 
-function reasonsOf({ model }: MeanField, longest: number, start: Float64Array): string[] {
-  const agents = Math.round(start.reduce((sum, x) => sum + x, 0));
+/** A measure as a number of the limit; nothing where it reads what has none. */
+function measureOf({ model, classes, written }: MeanField, value: Expr): Term | undefined {
+  const reader = new TermReader(model, classes);
+  try {
+    const term = reader.term(value, NO_ROLES);
+    return [...reader.read].some((symbol) => written.has(symbol)) ? undefined : term;
+  } catch (error) {
+    if (error instanceof NotDerived) return undefined;
+    throw error;
+  }
+}
+
+function reasonsOf(longest: number, agents: number): string[] {
   return [
     ...(longest > LONG_STEP
       ? [
@@ -163,9 +165,10 @@ function reasonsOf({ model }: MeanField, longest: number, start: Float64Array): 
         ]
       : []),
     ...(agents < FEW_AGENTS
-      ? [`There are ${agents} agents at first; the equations are those of very many, where luck averages out.`]
+      ? [
+          `There are ${Math.round(agents)} agents at first; the equations are those of very many, where luck averages out.`,
+        ]
       : []),
-    ...(model.kinds.length === 0 ? ['There are no agents.'] : []),
   ];
 }
 
@@ -317,6 +320,7 @@ function layOverrides(limit: MeanField, usual: readonly number[], values: Float6
   overrideSpans(limit, before)
     .map((span, i) => ({ ...span, override: limit.overrides[i]! }))
     .filter(({ from, to }) => from <= step && step < to)
-    .sort((a, b) => a.from - b.from)
+    // What is set for good lies beneath what holds for a time.
+    .sort((a, b) => Number(a.to < Infinity) - Number(b.to < Infinity) || a.from - b.from)
     .forEach(({ override: { parameter, value } }) => (values[parameter.index] = value.at(before)));
 }

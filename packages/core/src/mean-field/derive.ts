@@ -57,11 +57,12 @@ interface Override {
 export interface MeanField {
   readonly model: CheckedModel;
   readonly classes: AgentClasses;
-  readonly terms: TermReader;
   readonly starts: readonly StartNumbers[];
   readonly flows: readonly Flow[];
   readonly stages: readonly Stages[];
   readonly overrides: readonly Override[];
+  /** Attributes, variables and parameters that rules change: what reads them has no limit. */
+  readonly written: ReadonlySet<object>;
   /** Why a run may differ from it however many agents there are. */
   readonly reasons: readonly string[];
 }
@@ -135,8 +136,17 @@ class Derivation {
       this.reasons.add(
         `Agents of ${kind.name} differ in ${attribute.name}; the equations give all of them its mean, so they miss that those with more of it are the first to change.`,
       );
-    const { classes, terms, starts, flows, stages, overrides } = this;
-    return { model, classes, terms, starts, flows, stages, overrides, reasons: [...this.reasons] };
+    const { classes, starts, flows, stages, overrides } = this;
+    return {
+      model,
+      classes,
+      starts,
+      flows,
+      stages,
+      overrides,
+      written: this.effects.written,
+      reasons: [...this.reasons],
+    };
   }
 
   private attempt(step: () => void): void {
@@ -316,17 +326,11 @@ class Derivation {
 
   /** Where agents come or go, or change, by chance in each step. */
   private behaviour(kind: KindSymbol, { body, every, when, span }: Ast.BehaviourPart): void {
+    // What nobody's state hangs on need not be understood.
+    if (!this.effects.changes(body)) return this.effects.mustChangeNobody(body);
     for (const agents of this.classes.of(kind)) {
       const roles: Roles = new Map([[kind.self, { agent: agents }]]);
-      let outcomes: Outcome[];
-      try {
-        outcomes = this.effects.outcomes(body, roles);
-      } catch (error) {
-        // What nobody's state hangs on need not be understood.
-        this.effects.mustChangeNobody(body);
-        if (!(error instanceof NotDerived)) throw error;
-        return;
-      }
+      const outcomes = this.effects.outcomes(body, roles);
       const gate = when ? this.effects.gate(when, roles) : { first: CERTAIN, chance: CERTAIN };
       for (const outcome of outcomes) {
         const isChange =
@@ -351,6 +355,7 @@ class Derivation {
 
   private interaction(part: Ast.InteractionPart, [actor, partner]: readonly [LocalSymbol, LocalSymbol]): void {
     const { partner: whom, luck, where } = part;
+    if (!this.effects.changes(part.body)) return this.effects.mustChangeNobody(part.body);
     const kindOf = (local: LocalSymbol): KindSymbol | undefined =>
       this.model.kinds.find(({ name }) => name === (local.type.is === 'agent' ? local.type.kind : undefined));
     const kinds = [kindOf(actor), kindOf(partner)] as const;
@@ -427,27 +432,25 @@ class Derivation {
     this.flows.push({ per, moves, born: outcome.born, rate: whole, ...(among ? { among } : {}) });
   }
 
-  private timeline({ when, body, span }: Ast.TimelineLine): void {
+  /** Values that are laid over parameters at known times are known; any other change of one is like that by a rule. */
+  private timeline({ when, body }: Ast.TimelineLine): void {
     for (const statement of body) {
-      const ref = statement.is === 'assign' ? this.terms.refOf(statement.target) : undefined;
-      if (statement.is !== 'assign' || ref?.is !== 'parameter') {
-        this.effects.mustChangeNobody(statement);
-        continue;
-      }
-      const { parameter } = ref;
-      // Of no matter unless something reads it; whether something does is known once all rules are read.
-      if (!this.terms.read.has(parameter)) continue;
-      const value = this.terms.term(statement.value, NO_ROLES);
-      if (when.is === 'from')
-        this.overrides.push({
-          parameter,
-          value,
-          from: this.terms.term(when.from, NO_ROLES),
-          to: this.terms.term(when.to, NO_ROLES),
-        });
-      else if (when.is === 'at') this.overrides.push({ parameter, value, from: this.terms.term(when.time, NO_ROLES) });
-      else if (when.is === 'at start') this.overrides.push({ parameter, value, from: constantTerm(0) });
-      else throw new NotDerived(span, 'When this happens is not known before the run.');
+      const override = this.overrideOf(when, statement);
+      if (override) this.overrides.push(override);
+      else this.effects.mustChangeNobody(statement);
+    }
+  }
+
+  private overrideOf(when: Ast.TimelineWhen, statement: Ast.Statement): Override | undefined {
+    const ref = statement.is === 'assign' ? this.terms.refOf(statement.target) : undefined;
+    if (statement.is !== 'assign' || statement.op !== '=' || ref?.is !== 'parameter') return undefined;
+    const number = (expr: Ast.Expr): Term => this.terms.term(expr, NO_ROLES);
+    const { parameter } = ref;
+    try {
+      return overrideAt(when, parameter, number(statement.value), number);
+    } catch (error) {
+      if (error instanceof NotDerived) return undefined;
+      throw error;
     }
   }
 
@@ -461,5 +464,24 @@ class Derivation {
         message: `“${name}” changes during a run, and what happens to agents depends on it.`,
       });
     }
+  }
+}
+
+/** When a value is laid over a parameter, if that is known before the run. */
+function overrideAt(
+  when: Ast.TimelineWhen,
+  parameter: ParameterSymbol,
+  value: Term,
+  number: (expr: Ast.Expr) => Term,
+): Override | undefined {
+  switch (when.is) {
+    case 'from':
+      return { parameter, value, from: number(when.from), to: number(when.to) };
+    case 'at':
+      return { parameter, value, from: number(when.time) };
+    case 'at start':
+      return { parameter, value, from: constantTerm(0) };
+    default:
+      return undefined;
   }
 }

@@ -91,11 +91,8 @@ export class EffectReader {
     return ref?.is === 'option' && ref.option < machine.states.length ? ref.option : undefined;
   }
 
-  private branches(
-    outcome: Outcome,
-    { condition, then, else: otherwise = [], span }: Ast.StatementOf<'if'>,
-  ): Outcome[] {
-    if (!changesSomebody(then) && !changesSomebody(otherwise)) {
+  private branches(outcome: Outcome, { condition, then, else: otherwise = [] }: Ast.StatementOf<'if'>): Outcome[] {
+    if (!this.changes(then) && !this.changes(otherwise)) {
       this.mustChangeNobody({ then, otherwise });
       return [outcome];
     }
@@ -104,7 +101,6 @@ export class EffectReader {
     const holds = times(first, chance);
     const yes = this.after([{ ...outcome, chance: times(outcome.chance, holds) }], then);
     if (holds.constant === 1) return yes;
-    if (otherwise.length === 0 && yes.length === 0) throw new NotDerived(span, 'This has no part in the limit.');
     const no = this.after([{ ...outcome, chance: times(outcome.chance, less(holds)) }], otherwise);
     return [...yes, ...no];
   }
@@ -199,6 +195,16 @@ export class EffectReader {
     return [part, ...groups.map((group) => group.part)].flatMap(({ enter, leave }) => [...enter, ...leave]);
   }
 
+  /** Whether a block may change states or numbers of agents, in itself or in a routine. */
+  changes(block: Ast.Block): boolean {
+    for (const node of nodesOf(block)) {
+      if (isChange(node, this.terms)) return true;
+      const routine = node.is === 'do' ? this.terms.model.routines.get(node) : undefined;
+      if (routine && this.changes(routine.body)) return true;
+    }
+    return false;
+  }
+
   /** Notes what is written. @throws NotDerived if anybody's state would change, or somebody come or go */
   mustChangeNobody(lines: object): void {
     for (const node of nodesOf(lines)) {
@@ -215,7 +221,7 @@ export class EffectReader {
     }
   }
 
-  private noteWritten(target: Ast.Expr): void {
+  noteWritten(target: Ast.Expr): void {
     const ref = this.terms.refOf(target);
     if (ref?.is === 'attribute') this.written.add(ref.attribute);
     if (ref?.is === 'variable') this.written.add(ref.variable);
@@ -252,10 +258,4 @@ function* nodesOf(tree: unknown): Generator<SyntaxNode> {
 function isChange(node: SyntaxNode, terms: TermReader): boolean {
   if (node.is === 'create' || node.is === 'remove') return true;
   return node.is === 'assign' && terms.refOf((node as Ast.StatementOf<'assign'>).target)?.is === 'machine';
-}
-
-/** Whether a block may change states or numbers of agents; a routine is looked into when it is read. */
-function changesSomebody(block: Ast.Block): boolean {
-  for (const { is } of nodesOf(block)) if (['create', 'remove', 'assign', 'do'].includes(is)) return true;
-  return false;
 }

@@ -258,6 +258,30 @@ measure owls = count Owl
     expect(courseOf(RUMOUR, 3).reasons).toEqual([]);
   });
 
+  it('is of what states hang on: other rules neither stand in its way nor give reasons', () => {
+    const text = DECAY.replace('agent', 'space Bank: plane 9 by 9\nagent')
+      .replace('start 1000', 'start 1000 anywhere\n  has warmth = uniform(0, 1)\n  has met = 0')
+      .concat(
+        'interaction huddle: a Vole, b Vole\n  within 1\n  where a.warmth > b.warmth\n  if a.warmth > 0.5\n    a.met += 1\n',
+        'network Tunnels ties Vole to Vole: ring, 4 neighbours\ninteraction greet: a Vole, b Vole\n  mixing 2 per day: 50 % tied by Tunnels, rest anyone\n  a.met += 1\n',
+        'order\n  huddle in turn\n  greet in turn\n  life in turn\n',
+        'measure met = mean of it.met over Vole\nmeasure warmth = mean of it.warmth over Vole\n',
+      );
+    expect(equations(text)).toEqual(["Stay' = -risk Stay", "Away' = risk Stay"]);
+    const { rows, reasons } = courseOf(text, 1);
+    expect(reasons).toEqual([]);
+    // What rules change has no value in it, though it has one at the start.
+    expect([...rows.slice(0, 4)]).toEqual([1000, 0, NaN, 0.5]);
+  });
+
+  it('has what is set for good beneath what holds for a time, as a run has', () => {
+    const text = `${DECAY}timeline\n  at 6 days: risk = 0\n  from 5 days to 10 days: risk = 0.4 per day\n`;
+    const { rows } = courseOf(text, 150);
+    const left = (...exponents: number[]): number => 1000 * Math.exp(-exponents.reduce((a, b) => a + b, 0));
+    expect(rows[200]).toBeCloseTo(left(0.2 * 5, 0.4 * 5), 4);
+    expect(rows[300]).toBeCloseTo(rows[200]!, 6);
+  });
+
   it('leaves out a measure that has none, and gives the others', () => {
     const { rows } = courseOf(`${DECAY}measure gone = entered Away\nmeasure both = stay * away_\n`, 1);
     expect([rows[0], rows[2], rows[3]]).toEqual([1000, NaN, 0]);
@@ -265,6 +289,15 @@ measure owls = count Owl
 
   it.each([
     ['a fixed duration', DECAY.replace('rate risk', 'after 3 days'), 'this one looks back in time'],
+    [
+      'a threshold in an attribute that is drawn',
+      RUMOUR.replace('start 1000', 'start 1000\n  has zeal = uniform(0, 1)').replace(
+        'b.ear is Unaware',
+        'b.ear is Unaware and b.zeal > 0.7',
+      ),
+      'the limit knows its mean only',
+    ],
+    ['a parameter that grows step by step', `${DECAY}timeline\n  at 3 days: risk += 0.1 per day\n`, '“risk” changes'],
     ['a change of all in one step', DECAY.replace('rate risk', 'chance 100 %'), 'to all in one step'],
     ['a threshold', DECAY.replace('rate risk', 'when count Vole > 500'), 'for all at once'],
     [
@@ -293,7 +326,7 @@ measure owls = count Owl
     [
       'a parameter that changes by what happens',
       `${DECAY}timeline\n  whenever stay < 500: risk = 0.1 per day\n`,
-      'not known before the run',
+      '“risk” changes during a run',
     ],
     ['nothing that changes', DECAY.replace('      rate risk: Away\n', ''), 'No state or number of agents changes'],
   ])('is not derived from %s', (_, text, message) => {

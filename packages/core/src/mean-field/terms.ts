@@ -31,6 +31,8 @@ export interface Moment {
 export interface Term {
   /** Where it is the same at any moment and for any parameters. */
   readonly constant?: number;
+  /** Where it stands on the mean of an attribute, so that nothing may be decided by it. */
+  readonly isMean?: boolean;
   readonly formula: Formula;
   readonly at: (moment: Moment) => number;
 }
@@ -58,9 +60,21 @@ export function times(...terms: readonly Term[]): Term {
     : undefined;
   return {
     ...(constant === undefined ? {} : { constant }),
+    ...meanOf(told),
     formula: productOf(told.map(({ formula }) => formula)),
     at: (moment) => told.reduce((product, term) => product * term.at(moment), 1),
   };
+}
+
+const COMPARISONS: ReadonlySet<Ast.BinaryOperator> = new Set(['<', '<=', '>', '>=', 'is', 'is not']);
+
+/** @throws NotDerived where agents would be told apart by an attribute of which only the mean is known */
+function mustDecide(terms: readonly Term[], span: Span): void {
+  if (terms.some(({ isMean }) => isMean))
+    throw new NotDerived(
+      span,
+      'Agents are told apart here by an attribute in which they differ; the limit knows its mean only.',
+    );
 }
 
 const MEANS: Readonly<Record<string, (p: number, q: number, r: number) => number>> = {
@@ -155,12 +169,13 @@ export class TermReader {
     const state = op === 'is' || op === 'is not' ? this.stateIs(expr.left, [expr.right], roles) : undefined;
     if (state !== undefined) return constantTerm(state === (op === 'is') ? 1 : 0);
     const [left, right] = [this.term(expr.left, roles), this.term(expr.right, roles)];
-    const both = combined(
+    if (op === '*') return times(left, right);
+    if (COMPARISONS.has(op)) mustDecide([left, right], expr.span);
+    return combined(
       [left, right],
       ([a, b]) => (op === '^' ? power(a!, b!) : binaryFunction(op, a!, b!)),
       binaryFormula(op, left.formula, right.formula),
     );
-    return op === '*' ? times(left, right) : both;
   }
 
   /** Of `and` and `or` one side may settle it, whatever the other is. */
@@ -200,6 +215,7 @@ export class TermReader {
     if (state !== undefined) return constantTerm(state === !expr.not ? 1 : 0);
     const left = this.term(expr.left, roles);
     const options = expr.options.map((option) => this.term(option, roles));
+    mustDecide([left, ...options], expr.span);
     return combined([left, ...options], ([value, ...others]) => (others.includes(value!) === !expr.not ? 1 : 0), {
       is: 'condition',
       words: [
@@ -314,7 +330,7 @@ export class TermReader {
     this.averaged.set(attribute, kind);
     const args = argumentsOf(value).map((arg) => this.term(arg, NO_ROLES));
     const mean = combined(args, ([p = 0, q = 0, r = 0]) => law(p, q, r), { is: 'mean', text: attribute.name });
-    return { formula: mean.formula, at: mean.at };
+    return { isMean: true, formula: mean.formula, at: mean.at };
   }
 
   /** `count Vole where it.life is Grown`: how many there are in all classes that fit. */
@@ -383,7 +399,11 @@ export function mapped(term: Term, map: (x: number) => number, formula: Formula)
 function combined(terms: readonly Term[], of: (values: readonly number[]) => number, formula: Formula): Term {
   if (terms.every(({ constant }) => constant !== undefined))
     return constantTerm(of(terms.map(({ constant }) => constant!)), formula);
-  return { formula, at: (moment) => of(terms.map((term) => term.at(moment))) };
+  return { ...meanOf(terms), formula, at: (moment) => of(terms.map((term) => term.at(moment))) };
+}
+
+function meanOf(terms: readonly Term[]): Pick<Term, 'isMean'> {
+  return terms.some(({ isMean }) => isMean) ? { isMean: true } : {};
 }
 
 function named(term: Term, text: string): Term {

@@ -7,7 +7,7 @@ import { stepWords } from '../charts/time-axis.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { useAppDispatch } from '../store/store.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { askStudy } from '../studies/answers.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { useAnswer } from '../studies/use-answer.ts';
@@ -49,9 +49,10 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
         }
       : undefined,
   );
+  const running = useAppSelector((state) => state.studies[compared.kind].running);
   const meanField = useAnswer(
     compared.kind,
-    compared.source === 'runs' && form === 'over time'
+    compared.source === 'runs' && form === 'over time' && !running
       ? {
           is: 'mean field of a series',
           series: place,

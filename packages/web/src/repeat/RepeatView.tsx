@@ -43,7 +43,9 @@ export function RepeatView() {
   const wanted = plan && canRead(wish, plan.measures.length) ? wish : plainCourse(0);
   const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', course: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;
-  const meanField = useAnswer('repeat', runs > 0 ? { is: 'mean field', course: wanted } : undefined);
+  // Derived once the runs are in: nothing of it depends on them but how long they are.
+  const running = useAppSelector((state) => state.studies.repeat.running);
+  const meanField = useAnswer('repeat', runs > 0 && !running ? { is: 'mean field', course: wanted } : undefined);
   const [showsMeanField, setMeanField] = useState(false);
   const course = fan?.question.course ?? wanted;
   const index = course.of[0]!;

@@ -55,6 +55,7 @@ export function* historyMatching(
   let learnt: { readonly place: Place; readonly runs: readonly Tried[] }[] = [];
   let used = 0;
   let wished: readonly Place[] = Array.from({ length: count }, (_, i) => drawnFromPrior(dimensions, luck, i));
+  let found: readonly Place[] = [];
   let left = 1;
   while (waves.length < MOST_WAVES && used + count * REPLICATES + draws <= mostRuns) {
     const from = used;
@@ -62,11 +63,11 @@ export function* historyMatching(
       Array.from({ length: REPLICATES }, (_, r) => ({ place, seed: from + i * REPLICATES + r + 1 })),
     );
     used += tried.length;
-    const found = wished.map((place, i) => ({
+    const run = wished.map((place, i) => ({
       place,
       runs: tried.slice(i * REPLICATES, (i + 1) * REPLICATES).filter(({ distance }) => Number.isFinite(distance)),
     }));
-    const usable = [...learnt.filter(({ place }) => isPossible(place, waves)), ...found].filter(
+    const usable = [...learnt.filter(({ place }) => isPossible(place, waves)), ...run].filter(
       ({ runs }) => runs.length === REPLICATES,
     );
     learnt = usable.slice(-MOST_LEARNT);
@@ -74,8 +75,9 @@ export function* historyMatching(
     if (learnt.length < dimensions + 4) break;
     waves.push(waveOf(learnt, scaled, targets));
     const before = left;
-    const { places, share } = possible(waves, dimensions, luck, count, wished);
-    left = share;
+    found = looked(waves, dimensions, luck);
+    left = found.length / LOOKS;
+    const places = possible(found, waves, luck, count, wished);
     if (places.length === 0) return { ...EMPTY, rounds: waves.length, left: 0 };
     wished = places;
     tell({
@@ -89,7 +91,7 @@ export function* historyMatching(
     if (waves.length > 1 && left > LITTLE * before) break;
   }
   if (waves.length === 0) return EMPTY;
-  const { places } = possible(waves, dimensions, luck, draws, wished);
+  const places = possible(found, waves, luck, draws, wished);
   const from = used;
   const shown = yield places.map((place, i) => ({ place, seed: from + i + 1 }));
   const drawn = shown.filter(({ distance }) => Number.isFinite(distance));
@@ -139,24 +141,25 @@ function isPossible(place: Place, waves: readonly Wave[]): boolean {
   });
 }
 
-/** Places that are not ruled out, spread as the priors are, and the share of the priors that they stand for. */
+/** Of places drawn from the priors, those that are not ruled out. */
+function looked(waves: readonly Wave[], dimensions: number, luck: number): Place[] {
+  return Array.from({ length: LOOKS }, (_, i) =>
+    drawnFromPrior(dimensions, luck, LOOKS * (waves.length + 1) + i),
+  ).filter((place) => isPossible(place, waves));
+}
+
+/** As many places as are wished that are not ruled out, spread as the priors are. @param found some of them @param known others that perhaps are not */
 function possible(
+  found: readonly Place[],
   waves: readonly Wave[],
-  dimensions: number,
   luck: number,
   count: number,
   known: readonly Place[],
-): { readonly places: readonly Place[]; readonly share: number } {
-  const found: Place[] = [];
-  for (let i = 0; i < LOOKS; i++) {
-    const place = drawnFromPrior(dimensions, luck, LOOKS * (waves.length + 1) + i);
-    if (isPossible(place, waves)) found.push(place);
-  }
-  const share = found.length / LOOKS;
-  if (found.length >= count) return { places: found.slice(0, count), share };
+): readonly Place[] {
+  if (found.length >= count) return found.slice(0, count);
   // Little is left: those that are known to lie there are moved within it, as the priors weigh (Metropolis).
   const begun = [...found, ...known.filter((place) => isPossible(place, waves))];
-  if (begun.length === 0) return { places: [], share };
+  if (begun.length === 0) return [];
   const moved: Place[] = [];
   const width = spreadOf(begun);
   for (let i = 0; i < count; i++) {
@@ -169,7 +172,7 @@ function possible(
     }
     moved.push(place);
   }
-  return { places: moved, share };
+  return moved;
 }
 
 const MOVES = 20;
