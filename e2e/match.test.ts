@@ -127,7 +127,8 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await page.getByLabel('Find another parameter').selectOption('litters');
   await page.getByLabel('Find another parameter').selectOption('catch_rate');
   await editWord(page, 'Draws', '60 draws');
-  await editWord(page, 'Runs at most', '600 runs');
+  // Long enough that it is still under way when it is paused, on a quick machine too.
+  await editWord(page, 'Runs at most', '3000 runs');
   await page.getByRole('button', { name: 'Search', exact: true }).click();
   await expect(page.getByTestId('search-state')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Pause' }).click();

@@ -175,6 +175,24 @@ describe('what agrees with what was observed', () => {
     expect(new Set(forwards.done.map(({ point, seed }) => `${seed} ${point}`)).size).toBe(forwards.done.length);
   });
 
+  it('is the same where it is only told what is known, in whatever order runs become known and however often it is asked', () => {
+    const match = matchOf(SMALL);
+    const there = new Map<string, RunOutcome>();
+    const search = new MatchSearch(match, model.loaded.plan, (point, seed) => there.get(`${point} ${seed}`));
+    for (let jobs = search.missingJobs(); jobs.length > 0; jobs = search.missingJobs()) {
+      // The later ones first, and the search looked at in between.
+      const [first, ...others] = jobs;
+      for (const job of [...others, first!]) {
+        there.set(`${job.point} ${job.seed}`, simulate(compiled, job)!);
+        if (job.seed % 7 === 0) search.missingJobs();
+      }
+    }
+    const told = searched(match);
+    expect(search.posterior).toEqual(told.posterior);
+    expect(search.runs).toBe(told.search.runs);
+    expect(there.size).toBe(search.runs);
+  });
+
   it('is gone on with where it was broken off, and with a larger budget, without running anything twice', () => {
     const whole = searched(matchOf(SMALL));
     const kept = new Map(whole.done.slice(0, 237).map((run) => [`${run.seed} ${run.point}`, run.outcome]));

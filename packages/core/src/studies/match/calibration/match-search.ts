@@ -167,10 +167,12 @@ export class MatchSearch implements Proposer {
   missingJobs(): StudyJob[] {
     for (;;) {
       const { batch } = this;
-      batch.forEach(({ point, seed }, place) => {
+      for (const [place, { point, seed }] of batch.entries()) {
         const outcome = this.isNoted[place] ? undefined : this.known(point, seed);
         if (outcome) this.note(place, outcome);
-      });
+        // The last one that was missing has brought the next batch, whose places are others.
+        if (this.batch !== batch) break;
+      }
       if (this.batch === batch) return batch.filter((_, place) => !this.isNoted[place]);
     }
   }
