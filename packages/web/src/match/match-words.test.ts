@@ -48,6 +48,7 @@ describe('what the data tell', () => {
   it('is said of each unknown, and of pairs that hang together', () => {
     const texts = posteriorSentences(found, ['per day', '', ''], 'The counts').map(({ text }) => text);
     expect(texts).toEqual([
+      'The draws are worth only 2 independent ones: take more runs before you rely on these ranges.',
       'The counts fix strike: 0.19 to 0.26 per day, 80 % narrower than before.',
       'The counts tell something of bite: 0.1 to 0.2, which is 30 % narrower than before. It heaps at the upper end of what was thought possible: think of a wider range.',
       'The counts say little about kestrels: its range narrows by only 18 % (2 to 9).',
@@ -56,7 +57,12 @@ describe('what the data tell', () => {
   });
 
   it('says that a range does not narrow at all', () => {
-    const wide = { ...found, findings: [finding('bite', 0, 1, -0.1)], pairs: [] };
+    const wide = {
+      ...found,
+      posterior: { ...found.posterior, effective: 50 },
+      findings: [finding('bite', 0, 1, -0.1)],
+      pairs: [],
+    };
     expect(posteriorSentences(wide, [''], 'They')[0]!.text).toBe(
       'They say little about bite: its range does not narrow (0 to 1).',
     );

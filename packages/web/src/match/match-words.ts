@@ -85,6 +85,8 @@ const HARDLY = 0.25;
 const FIXED = 0.5;
 /** From this correlation on two unknowns are known together rather than each. */
 const TOGETHER = 0.5;
+/** Draws worth fewer independent ones than these say little of the ends of a range, of which a twentieth lie beyond each. */
+const FEW_DRAWS = 50;
 
 export interface Sentence {
   readonly key: string;
@@ -93,7 +95,7 @@ export interface Sentence {
 
 /** What the data tell of the unknowns, and what they cannot tell. @param units of the unknowns */
 export function posteriorSentences(
-  { findings, pairs, posterior: { left } }: Found,
+  { findings, pairs, posterior: { left, effective } }: Found,
   units: readonly string[],
   data: string,
 ): Sentence[] {
@@ -127,15 +129,17 @@ export function posteriorSentences(
       text: `${a} and ${b} are known mostly together: a higher ${a} with a ${correlation < 0 ? 'lower' : 'higher'} ${b} agrees as well (correlation ${shownNumber(correlation, 2)}).`,
     });
   }
-  return left === undefined
-    ? sentences
-    : [
-        {
-          key: 'left',
-          text: `${shownPercent(left)} of what was thought possible is not ruled out by ${data.toLowerCase()}. Nothing is said of what in it is likelier.`,
-        },
-        ...sentences,
-      ];
+  if (left !== undefined)
+    sentences.unshift({
+      key: 'left',
+      text: `${shownPercent(left)} of what was thought possible is not ruled out by ${data.toLowerCase()}. Nothing is said of what in it is likelier.`,
+    });
+  else if (effective < FEW_DRAWS)
+    sentences.unshift({
+      key: 'few',
+      text: `The draws are worth only ${Math.round(effective)} independent ones: take more runs before you rely on these ranges.`,
+    });
+  return sentences;
 }
 
 /** How far a search has come, and what its draws are worth. */

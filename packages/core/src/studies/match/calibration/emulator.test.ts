@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { drawNormal } from '../../../engine/random/laws.ts';
 import { RandomStream } from '../../../engine/random/stream.ts';
 import { drawnFromPrior } from './candidates.ts';
-import { Emulator } from './emulator.ts';
+import { Emulator, Nearness } from './emulator.ts';
 
 const bent = ([x = 0, y = 0]: readonly number[]): number => 2 * x - y + Math.sin(1.5 * x) + 0.5 * x * y;
 const PLACES = Array.from({ length: 60 }, (_, i) => drawnFromPrior(2, 1, i));
@@ -30,6 +30,27 @@ describe('an emulator', () => {
     const error = (values: readonly number[]): number =>
       Math.sqrt(values.reduce((sum, value, i) => sum + (value - bent(PLACES[i]!)) ** 2, 0) / values.length);
     expect(error(PLACES.map((place) => emulator.at(place).mean))).toBeLessThan(0.75 * error(noisy));
+  });
+
+  it('rules places out by what it expects there, what it does not know, and luck', () => {
+    const emulator = new Emulator(PLACES, PLACES.map(bent), 0.01);
+    const other = new Emulator(
+      PLACES,
+      PLACES.map(([x]) => x!),
+      0.01,
+    );
+    const seen = new Set<boolean>();
+    for (const luck of [0, 0.02, 1])
+      for (const place of [...ASKED, ...PLACES]) {
+        const nearness = new Nearness(PLACES, place);
+        for (const asked of [emulator, other, emulator]) {
+          const { mean, variance } = asked.at(place);
+          const isFar = Math.abs(mean) > 2 * Math.sqrt(variance + luck);
+          seen.add(isFar);
+          expect(asked.isBeyond(2, place, luck, nearness)).toBe(isFar);
+        }
+      }
+    expect(seen.size).toBe(2);
   });
 
   it('is a plane where values lie on one, and even where they are all the same', () => {

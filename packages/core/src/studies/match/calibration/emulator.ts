@@ -24,7 +24,7 @@ export class Emulator {
   private readonly lengths: readonly number[];
   private readonly size: number;
   private readonly cholesky: Matrix;
-  private readonly weights: Matrix;
+  private readonly weights: Float64Array;
 
   /**
    * @param places at least two more than there are unknowns and one
@@ -45,19 +45,42 @@ export class Emulator {
     this.lengths = this.bestLengths(left);
     const { lower, weights } = this.fitted(this.lengths, left)!;
     this.cholesky = lower;
-    this.weights = weights;
+    this.weights = Float64Array.from(weights.to1DArray());
   }
 
   at(place: Place): Expected {
-    const near = this.places.map((other) => correlation(place, other, this.lengths));
+    const near = new Nearness(this.places, place).by(this.lengths);
+    return { mean: this.meanAt(place, near), variance: this.varianceAt(near) };
+  }
+
+  /**
+   * Whether what is expected at a place lies so many standard deviations from 0 or further.
+   * @param luck variance of one run by luck, besides what the emulator does not know
+   * @param nearness of the place to those that this emulator learnt from
+   */
+  isBeyond(deviations: number, place: Place, luck: number, nearness: Nearness): boolean {
+    const near = nearness.by(this.lengths);
+    const mean = this.meanAt(place, near);
+    const apart = (mean * mean) / (deviations * deviations);
+    // Most places are so far off, or so near, that it need not be known how much the emulator does not know.
+    if (apart > this.size + luck) return true;
+    return apart > luck && apart > this.varianceAt(near) + luck;
+  }
+
+  private meanAt(place: Place, near: Float64Array): number {
+    const { size, weights } = this;
     let mean = this.planeAt(place);
-    near.forEach((value, i) => (mean += this.size * value * this.weights.get(i, 0)));
+    for (let i = 0; i < near.length; i++) mean += size * near[i]! * weights[i]!;
+    return mean;
+  }
+
+  private varianceAt(near: Float64Array): number {
     const solved = forward(
       this.cholesky,
       near.map((value) => this.size * value),
     );
     const known = solved.reduce((sum, value) => sum + value * value, 0);
-    return { mean, variance: Math.max(0, this.size - known) };
+    return Math.max(0, this.size - known);
   }
 
   private planeAt(place: Place): number {
@@ -101,6 +124,27 @@ export class Emulator {
   }
 }
 
+/** How near a place is to those that emulators learnt from, found once for all that have the same lengths. */
+export class Nearness {
+  private readonly found = new Map<string, Float64Array>();
+
+  constructor(
+    private readonly places: readonly Place[],
+    private readonly place: Place,
+  ) {}
+
+  /** Correlations with each of them. */
+  by(lengths: readonly number[]): Float64Array {
+    const key = lengths.join(' ');
+    let near = this.found.get(key);
+    if (!near) {
+      near = Float64Array.from(this.places, (other) => correlation(this.place, other, lengths));
+      this.found.set(key, near);
+    }
+    return near;
+  }
+}
+
 function correlation(a: Place, b: Place, lengths: readonly number[]): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) {
@@ -111,7 +155,7 @@ function correlation(a: Place, b: Place, lengths: readonly number[]): number {
 }
 
 /** Solves a lower triangle. */
-function forward(lower: Matrix, right: readonly number[]): Float64Array {
+function forward(lower: Matrix, right: Float64Array): Float64Array {
   const solved = new Float64Array(right.length);
   for (let i = 0; i < right.length; i++) {
     let rest = right[i]!;

@@ -3,7 +3,7 @@ import { keyOfName, RandomStream } from '../../../engine/random/stream.ts';
 import { exp } from '../../../math.ts';
 import type { Candidate, Place, Tried } from './candidates.ts';
 import { drawnFromPrior } from './candidates.ts';
-import { Emulator } from './emulator.ts';
+import { Emulator, Nearness } from './emulator.ts';
 import type { SearchWish, WeightedDraws } from './sequential.ts';
 
 /** Runs at each place, whose spread is that of luck. */
@@ -22,6 +22,8 @@ const LOOKS = 4000;
 
 /** Emulators of all targets after a wave. */
 interface Wave {
+  /** Those that the emulators learnt from. */
+  readonly places: readonly Place[];
   readonly emulators: readonly Emulator[];
   /** Variance of what is written of one run. */
   readonly luck: readonly number[];
@@ -125,17 +127,17 @@ function waveOf(
     const means = written.map((runs) => runs.reduce((sum, run) => sum + run[k]!, 0) / runs.length);
     return new Emulator(places, means, variance / REPLICATES);
   });
-  return { emulators, luck };
+  return { places, emulators, luck };
 }
 
 /** Whether no wave rules a place out. */
 function isPossible(place: Place, waves: readonly Wave[]): boolean {
-  return waves.every(({ emulators, luck }) => {
+  return waves.every(({ places, emulators, luck }) => {
+    const nearness = new Nearness(places, place);
     const allowed = emulators.length >= MANY_TARGETS ? 1 : 0;
     let far = 0;
     return emulators.every((emulator, k) => {
-      const { mean, variance } = emulator.at(place);
-      if (mean * mean > CUT * CUT * (variance + luck[k]!)) far++;
+      if (emulator.isBeyond(CUT, place, luck[k]!, nearness)) far++;
       return far <= allowed;
     });
   });
