@@ -4,6 +4,7 @@ import { checksCommand } from './checks.ts';
 import { formatCommand } from './format.ts';
 import { infoCommand } from './info.ts';
 import { matchCommand } from './match.ts';
+import { reportCommand } from './report.ts';
 import { runCommand } from './run.ts';
 import { studyCommand } from './study.ts';
 import { UsageError } from './usage-error.ts';
@@ -15,6 +16,7 @@ const program = new Command('vole')
   .showHelpAfterError('(vole --help lists the commands)');
 for (const command of [
   checkCommand(),
+  reportCommand(),
   runCommand(),
   studyCommand(),
   matchCommand(),

@@ -15,8 +15,8 @@ export { withSoundRepairs } from './language/repairs.ts';
 export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './language/checked.ts';
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';
-export type { PlanHeading } from './language/plan-page.ts';
-export { PLAN_QUESTIONS, readPlan, writePlan } from './language/plan-page.ts';
+export type { Prose, ProseHeading } from './language/prose.ts';
+export { PLAN_QUESTIONS, readProse, REPORT_QUESTIONS, writeProse } from './language/prose.ts';
 export type { Addition } from './language/edits.ts';
 export { addState, addToModel, addTransition, movePart, removeBlock, replaceLine } from './language/edits.ts';
 export type { Renaming } from './language/rename.ts';
@@ -176,3 +176,17 @@ export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './forma
 export const ENGINE_VERSION = '3';
 export type { Formula } from './mean-field/formula.ts';
 export type { Equation } from './mean-field/equations.ts';
+
+// Reports.
+export type { Assignment, Block, Line, Report, Section, Words } from './report/document.ts';
+export { waitingPlaces } from './report/document.ts';
+export type { MathNode } from './report/mathml.ts';
+export { mathOfAssignment, mathOfEquation } from './report/mathml.ts';
+export { modelSections } from './report/model-report.ts';
+export { repeatSection } from './report/repeat.ts';
+export type { ReportFacts } from './report/html.ts';
+export { reportHtml } from './report/html.ts';
+export type { ReportMarkdown } from './report/markdown.ts';
+export { reportMarkdown } from './report/markdown.ts';
+export type { Rasterise } from './report/docx.ts';
+export { reportDocx } from './report/docx.ts';

@@ -69,6 +69,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'studies',
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
+  report: ['diagnostics', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
@@ -81,6 +82,7 @@ const CORE_PACKAGES = [
   'fft.js',
   '@noble/hashes/sha2.js',
   '@noble/hashes/utils.js',
+  'docx',
   'hyparquet-writer/src/index.js',
   'graphology',
   'graphology-communities-louvain',

@@ -1,4 +1,4 @@
-import { PLAN_QUESTIONS, readPlan, writePlan } from '@vole/core';
+import { PLAN_QUESTIONS, readProse, writeProse } from '@vole/core';
 import { useState } from 'react';
 import { changeText } from '../../session/session.ts';
 import { useAppSelector } from '../../store/store.ts';
@@ -6,7 +6,7 @@ import { useAppSelector } from '../../store/store.ts';
 /** The questions to answer before coding; what is answered stands as prose under the title of the text. */
 export function PlanPanel() {
   const text = useAppSelector((state) => state.project.text);
-  const answers = readPlan(text);
+  const { answers } = readProse(text);
   return (
     <div className="grid gap-2.5">
       {PLAN_QUESTIONS.map(({ heading, asks }) => (
@@ -15,7 +15,7 @@ export function PlanPanel() {
           heading={heading}
           asks={asks}
           answer={answers[heading]}
-          onAnswer={(words) => changeText(writePlan(text, heading, words))}
+          onAnswer={(words) => changeText(writeProse(text, heading, words))}
         />
       ))}
     </div>

@@ -10,8 +10,21 @@ export const PLAN_QUESTIONS = [
   { heading: 'Left out', asks: 'What is left out on purpose, and why may it be?' },
 ] as const;
 
-/** A question of the plan page, as the text has it in its remarks. */
-export type PlanHeading = (typeof PLAN_QUESTIONS)[number]['heading'];
+/** What a report asks for besides, as no text of a model tells it. */
+export const REPORT_QUESTIONS = [
+  { heading: 'Principles', asks: 'Which theory or earlier finding does the model stand on?' },
+  { heading: 'Emergence', asks: 'What comes of what agents do, and what is put in by rules?' },
+  { heading: 'Adaptation', asks: 'How do agents answer to what changes around them or in them?' },
+  { heading: 'Objectives', asks: 'What do agents strive for, if they do, and how is it measured?' },
+  { heading: 'Learning', asks: 'Do agents change how they decide by what they went through?' },
+  { heading: 'Prediction', asks: 'Do agents act on what they expect to come?' },
+  { heading: 'Sources', asks: 'Where do the values of the parameters come from?' },
+] as const;
+
+const QUESTIONS = [...PLAN_QUESTIONS, ...REPORT_QUESTIONS];
+
+/** What the prose of a text answers, each on a line that begins with its heading. */
+export type ProseHeading = (typeof QUESTIONS)[number]['heading'];
 
 function proseLines(text: string): { lines: string[]; title: number; end: number } {
   const lines = text.split('\n');
@@ -27,27 +40,35 @@ function proseLines(text: string): { lines: string[]; title: number; end: number
   return { lines, title, end };
 }
 
-function headingOf(line: string): PlanHeading | undefined {
-  return PLAN_QUESTIONS.find(({ heading }) => line.trim().toLowerCase().startsWith(`${heading.toLowerCase()}:`))
-    ?.heading;
+function headingOf(line: string): ProseHeading | undefined {
+  return QUESTIONS.find(({ heading }) => line.trim().toLowerCase().startsWith(`${heading.toLowerCase()}:`))?.heading;
 }
 
-/** The answers that stand in a text; those that do not are empty. */
-export function readPlan(text: string): Record<PlanHeading, string> {
-  const answers = Object.fromEntries(PLAN_QUESTIONS.map(({ heading }) => [heading, ''])) as Record<PlanHeading, string>;
+/** Prose under a title: what stands before the first heading, and the answers; those that are not there are empty. */
+export interface Prose {
+  readonly opening: string;
+  readonly answers: Readonly<Record<ProseHeading, string>>;
+}
+
+/** What the prose of a text says. */
+export function readProse(text: string): Prose {
+  const answers = Object.fromEntries(QUESTIONS.map(({ heading }) => [heading, ''])) as Record<ProseHeading, string>;
   const { lines, title, end } = proseLines(text);
-  let open: PlanHeading | undefined;
+  let open: ProseHeading | undefined;
+  let opening = '';
   for (let i = title + 1; i <= end && title >= 0; i++) {
     const heading = headingOf(lines[i]!);
     if (heading) open = heading;
     const words = (heading ? lines[i]!.trim().slice(heading.length + 1) : lines[i]!).trim();
-    if (open && words) answers[open] = answers[open] ? `${answers[open]} ${words}` : words;
+    if (!words) continue;
+    if (open) answers[open] = answers[open] ? `${answers[open]} ${words}` : words;
+    else opening = opening ? `${opening} ${words}` : words;
   }
-  return answers;
+  return { opening, answers };
 }
 
 /** The text with an answer written, changed, or taken out if it is empty. */
-export function writePlan(text: string, heading: PlanHeading, answer: string): string {
+export function writeProse(text: string, heading: ProseHeading, answer: string): string {
   const { lines, title, end } = proseLines(text);
   if (title < 0) return text;
   const words = answer.trim().replace(/\s+/g, ' ');
@@ -60,10 +81,10 @@ export function writePlan(text: string, heading: PlanHeading, answer: string): s
     return lines.join('\n');
   }
   // Answers stand in the order of the questions, after whatever prose there is.
-  const place = PLAN_QUESTIONS.findIndex((question) => question.heading === heading);
+  const place = QUESTIONS.findIndex((question) => question.heading === heading);
   const next = lines.findIndex(
     (line, i) =>
-      i > title && i <= end && PLAN_QUESTIONS.findIndex((question) => question.heading === headingOf(line)) > place,
+      i > title && i <= end && QUESTIONS.findIndex((question) => question.heading === headingOf(line)) > place,
   );
   lines.splice(next >= 0 ? next : end + 1, 0, ...written);
   return lines.join('\n');
