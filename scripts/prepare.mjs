@@ -77,6 +77,21 @@ export function ensureBrowser() {
     throw new Error('Chromium could not be installed. Install it (apt-get install chromium) or set CHROMIUM_PATH.');
 }
 
+/** The word processor that reads reports back in the browser tests. */
+const OFFICE = '/usr/bin/soffice';
+
+export function ensureOffice() {
+  if (existsSync(OFFICE)) return;
+  console.error("Installing Debian's libreoffice-writer-nogui, which reads reports back in the tests (once) ...");
+  run('apt-get', ['update', '-qq'], { quiet: true });
+  run('apt-get', ['install', '-y', '--no-install-recommends', 'libreoffice-writer-nogui'], {
+    quiet: true,
+    env: { DEBIAN_FRONTEND: 'noninteractive' },
+  });
+  if (!existsSync(OFFICE))
+    throw new Error('LibreOffice could not be installed. Install it (apt-get install libreoffice-writer-nogui).');
+}
+
 function newestIn(folder) {
   let newest = 0;
   for (const entry of readdirSync(folder, { withFileTypes: true })) {

@@ -1,7 +1,7 @@
 // The whole test run: install, types, lint, unit tests, browser tests; `unit` or `browser` runs those alone. Ends with a line `N passed, N failed`.
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBrowser, ensureInstalled, root, run } from './prepare.mjs';
+import { ensureBrowser, ensureInstalled, ensureOffice, root, run } from './prepare.mjs';
 import { typecheck } from './typecheck.mjs';
 
 const only = process.argv[2];
@@ -11,7 +11,10 @@ if (only !== undefined && only !== 'unit' && only !== 'browser') {
 }
 
 ensureInstalled();
-if (only !== 'unit') ensureBrowser();
+if (only !== 'unit') {
+  ensureBrowser();
+  ensureOffice();
+}
 await import('./build.mjs');
 
 let passed = 0;

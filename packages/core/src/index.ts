@@ -178,8 +178,8 @@ export type { Formula } from './mean-field/formula.ts';
 export type { Equation } from './mean-field/equations.ts';
 
 // Reports.
-export type { Assignment, Block, Line, Report, Section, Words } from './report/document.ts';
-export { waitingPlaces } from './report/document.ts';
+export type { Block, Line, Report, Section } from './report/document.ts';
+export { paragraph, waitingPlaces } from './report/document.ts';
 export type { MathNode } from './report/mathml.ts';
 export { mathOfAssignment, mathOfEquation } from './report/mathml.ts';
 export { modelSections } from './report/model-report.ts';
@@ -187,6 +187,10 @@ export { repeatSection } from './report/repeat.ts';
 export type { ReportFacts } from './report/html.ts';
 export { reportHtml } from './report/html.ts';
 export type { ReportMarkdown } from './report/markdown.ts';
-export { reportMarkdown } from './report/markdown.ts';
+export { reportMarkdown, reportMarkdownZip } from './report/markdown.ts';
 export type { Rasterise } from './report/docx.ts';
 export { reportDocx } from './report/docx.ts';
+export { shownNumber, shownPercent } from './report/numbers.ts';
+export type { NamedBands } from './report/fan-picture.ts';
+export type { StudyTold } from './report/results.ts';
+export { studySection } from './report/results.ts';

@@ -82,6 +82,8 @@ const CORE_PACKAGES = [
   'fft.js',
   '@noble/hashes/sha2.js',
   '@noble/hashes/utils.js',
+  'd3-scale',
+  'd3-shape',
   'docx',
   'hyparquet-writer/src/index.js',
   'graphology',

@@ -6,6 +6,7 @@ import { rulesArithmetic } from './arithmetic.ts';
 import type { Block, Line, Section, Words } from './document.ts';
 import { capital, code, listed, paragraph, tableOf } from './document.ts';
 import { listing, wording } from './model-words.ts';
+import { shownNumber } from './numbers.ts';
 import { place } from './overview.ts';
 import type { RuleReading } from './reading.ts';
 
@@ -87,14 +88,9 @@ function inputData(model: CheckedModel, text: string): Section {
   };
 }
 
-/** A number as a reader takes it in: as many digits as say something. */
-function shown(value: number): string {
-  return String(Number(value.toPrecision(6)));
-}
-
 function parameterValue({ type, options, unitFactor }: ParameterPlan, value: number): string {
   if (type === 'yes or no') return value ? 'yes' : 'no';
-  return options ? options[value]! : shown(value / unitFactor);
+  return options ? options[value]! : shownNumber(value / unitFactor, 6);
 }
 
 function parameters({ parameters: all }: Plan, prose: Prose): Section {

@@ -94,6 +94,7 @@ export function waitingPlaces({ sections }: Report): { readonly section: Section
   );
 }
 
+/** A paragraph of words. */
 export function paragraph(...words: Words[]): Block {
   return { is: 'paragraph', words };
 }

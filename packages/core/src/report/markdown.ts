@@ -1,3 +1,4 @@
+import { strToU8, zipSync } from 'fflate';
 import type { Block, Line, Report, TableBlock, Words } from './document.ts';
 import { capital, writtenBlocks } from './document.ts';
 import type { ReportFacts } from './html.ts';
@@ -43,6 +44,12 @@ export function reportMarkdown({ title, sections }: Report, { generator }: Repor
     `*${plain(generator)}*`,
   ];
   return { text: `${text.filter((part) => part !== '').join('\n\n')}\n`, figures };
+}
+
+/** The same with its figures as one zip. @param name of the text in it */
+export function reportMarkdownZip(name: string, report: Report, facts: ReportFacts): Uint8Array {
+  const { text, figures } = reportMarkdown(report, facts);
+  return zipSync(Object.fromEntries([[name, text], ...figures].map(([file, content]) => [file, strToU8(content!)])));
 }
 
 function table({ head, rows, numeric = [], caption = [] }: TableBlock, place: number): string {

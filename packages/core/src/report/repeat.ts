@@ -11,7 +11,7 @@ export function repeatSection(text: string, engine: string): Section {
       paragraph(
         'All numbers follow from the text of the model, the values of its parameters and the seeds. The text has the digest ',
         code(textDigest(text)),
-        ` (SHA-256); runs were made by engine version ${engine} of Vole Parade. The same text, values and seeds give the same run to the bit, in a browser and on the command line.`,
+        ` (the beginning of SHA-256); runs were made by engine version ${engine} of Vole Parade. The same text, values and seeds give the same run to the bit, in a browser and on the command line.`,
       ),
       paragraph(
         'The bundle of the project, opened in the application, runs all of it again at a click; a run of the model alone is repeated by',

@@ -9,7 +9,7 @@ export function MathEquation({ equation }: { readonly equation: Equation }) {
 }
 
 /** A formula set in type. */
-function MathFormula({ node }: { readonly node: MathNode }) {
+export function MathFormula({ node }: { readonly node: MathNode }) {
   return (
     <div className="overflow-x-auto py-1">
       {createElement('math', { displaystyle: 'true', className: 'text-[15px]' }, element(node))}

@@ -2,7 +2,7 @@ import { kept, live } from '../simulation/live-handle.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
 import { hasUnstoredRuns, showStored } from '../studies/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
-import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
+import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { observedActions } from '../store/observed-slice.ts';
 import type { ViewName } from '../store/project-slice.ts';
@@ -87,6 +87,13 @@ export async function readChart(reading: ReadingRow): Promise<void> {
   store.dispatch(projectActions.chartRead(reading));
   const { id, readings } = store.getState().project;
   if (id) await attempt(() => repository.keepReadings(id, readings));
+}
+
+/** Other studies or figures are told of in the report, which is kept with the project. */
+export async function chooseReport(report: ReportChoiceRow): Promise<void> {
+  store.dispatch(projectActions.reportChosen(report));
+  const { id } = store.getState().project;
+  if (id) await attempt(() => repository.keepReport(id, report));
 }
 
 /** The text of a study is written: it is there again after a reload. */

@@ -1,6 +1,15 @@
 import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
-import type { BlockRow, ObservedRow, ProjectRow, RecordRow, ReadingRow, StudyRow, VersionRow } from './schema.ts';
+import type {
+  BlockRow,
+  ObservedRow,
+  ProjectRow,
+  RecordRow,
+  ReadingRow,
+  ReportChoiceRow,
+  StudyRow,
+  VersionRow,
+} from './schema.ts';
 import { BlockSchema, ObservedSchema, ProjectSchema, RecordSchema, StudySchema, VersionSchema } from './schema.ts';
 
 export type SaveOutcome =
@@ -80,6 +89,11 @@ export class Repository {
   /** Keeps the text of the match: no change of the project either. */
   async keepMatchDraft(id: string, matchDraft: string): Promise<void> {
     await this.db.projects.update(id, { matchDraft });
+  }
+
+  /** Keeps what the report tells of: no change of the project either. */
+  async keepReport(id: string, report: ReportChoiceRow): Promise<void> {
+    await this.db.projects.update(id, { report });
   }
 
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */

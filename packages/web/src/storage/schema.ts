@@ -14,6 +14,15 @@ const ReadingSchema = z.object({
 });
 export type ReadingRow = z.infer<typeof ReadingSchema>;
 
+/** What a report tells of, where that differs from all there is. */
+const ReportChoiceSchema = z.object({
+  /** Studies that are left out, by their ids. */
+  leftOut: z.array(z.string()),
+  /** Measures that are drawn of a study, by their names. */
+  drawn: z.record(z.string(), z.array(z.string())),
+});
+export type ReportChoiceRow = z.infer<typeof ReportChoiceSchema>;
+
 export const ProjectSchema = z.object({
   id: z.string(),
   name: z.string(),
@@ -33,6 +42,7 @@ export const ProjectSchema = z.object({
   studyDraft: z.string().optional(),
   /** The text of the match: what the model is held against, and how. */
   matchDraft: z.string().optional(),
+  report: ReportChoiceSchema.optional(),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */

@@ -1,6 +1,6 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
-import type { ProjectRow, ReadingRow } from '../storage/schema.ts';
+import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
 
 export type ViewName = 'build' | 'watch' | 'repeat' | 'vary' | 'match' | 'tell';
 export const VIEWS: readonly ViewName[] = ['build', 'watch', 'repeat', 'vary', 'match', 'tell'];
@@ -21,6 +21,7 @@ export interface ProjectState {
   readonly studyDraft: string;
   /** The text of the match; empty while there is none. */
   readonly matchDraft: string;
+  readonly report: ReportChoiceRow;
   /** What is wrong with storage, if anything. */
   readonly problem: string | undefined;
   /** What another tab has stored in the meantime. */
@@ -42,6 +43,7 @@ const initialState: ProjectState = {
   readings: [],
   studyDraft: '',
   matchDraft: '',
+  report: { leftOut: [], drawn: {} },
   problem: undefined,
   conflict: undefined,
   textOrigin: 0,
@@ -80,6 +82,7 @@ export const projectSlice = createSlice({
       readings: payload.readings ?? [],
       studyDraft: payload.studyDraft ?? '',
       matchDraft: payload.matchDraft ?? '',
+      report: payload.report ?? initialState.report,
       problem: state.problem,
       textOrigin: state.textOrigin + 1,
     }),
@@ -116,6 +119,7 @@ export const projectSlice = createSlice({
     matchDrafted: (state, { payload }: PayloadAction<string>) => {
       state.matchDraft = payload;
     },
+    reportChosen: (state, { payload }: PayloadAction<ReportChoiceRow>) => ({ ...state, report: payload }),
     saved: (
       state,
       { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>,

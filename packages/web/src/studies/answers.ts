@@ -58,6 +58,38 @@ export function closeAnswers(study: string): void {
   if (opened.delete(study)) void worker.ask({ is: 'close', study }).catch(() => undefined);
 }
 
+/** Studies that are opened only to be looked at, and how many look at each. */
+const lookedAt = new Map<string, { readonly entry: OpenedStudy; count: number }>();
+
+/** Looks at the stored results of a study, which is opened for as long as somebody looks, unless it is open or is opened meanwhile. */
+export async function lookInto<T>(study: StudyRow, look: () => Promise<T>): Promise<T> {
+  const { id } = study;
+  let looked = lookedAt.get(id);
+  if (!looked && opened.has(id)) return look();
+  if (!looked) {
+    const opening = openAnswers(study, true);
+    looked = { entry: opened.get(id)!, count: 0 };
+    lookedAt.set(id, looked);
+    looked.count++;
+    await opening.catch((error: unknown) => {
+      leave(id);
+      throw error;
+    });
+  } else looked.count++;
+  try {
+    return await look();
+  } finally {
+    leave(id);
+  }
+}
+
+function leave(id: string): void {
+  const looked = lookedAt.get(id)!;
+  if (--looked.count > 0) return;
+  lookedAt.delete(id);
+  if (opened.get(id) === looked.entry) closeAnswers(id);
+}
+
 /** What studies are held against from now on, but for those that look for what agrees, which have their own. */
 export function holdAgainst(match: MatchText): void {
   held = match;

@@ -22,10 +22,11 @@ export function useShownStudy(kind: StudyKind): { plan: Plan | undefined; runs: 
   const text = useAppSelector((state) => state.studies[kind].study?.text);
   const outcomes = useAppSelector((state) => state.studies[kind].study?.outcomes);
   const runs = useAppSelector(({ studies }) => studies[kind].done - studies[kind].failed);
-  return { plan: useMemo(() => planOf(text, outcomes), [text, outcomes]), runs };
+  return { plan: useMemo(() => planOfStudy(text, outcomes), [text, outcomes]), runs };
 }
 
-function planOf(text: string | undefined, outcomes: StudyRow['outcomes']): Plan | undefined {
+/** The plan that a study was made by, if its text is right. */
+export function planOfStudy(text: string | undefined, outcomes: StudyRow['outcomes']): Plan | undefined {
   if (text === undefined) return undefined;
   return outcomes?.length ? withOutcomes(text, undefined, outcomes)?.plan : loadedModel(text).loaded?.plan;
 }

@@ -1,6 +1,6 @@
 import type { Bundle, BundleStudy, MatchTables, ResultTable } from '@vole/core';
 import { ENGINE_VERSION, MOST_BUNDLE_BYTES } from '@vole/core';
-import { askStudy, closeAnswers, openAnswers } from '../studies/answers.ts';
+import { askStudy, lookInto } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
 import type { ObservedRow, StudyRow } from '../storage/schema.ts';
@@ -49,7 +49,7 @@ export async function bundleOf({ project, match, observed, shown }: PageContents
     const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes, until, notes, records } =
       study;
     const { observed: tablesOfStudy, mostRuns } = study;
-    const results = await resultsOf(study, shown.includes(study), room);
+    const results = await resultsOf(study, room);
     if (!results) unread++;
     const text = study.text === project.text ? undefined : study.text;
     studies.push({
@@ -105,18 +105,18 @@ interface BundledResults {
 }
 
 /** The results of a study, or nothing if they cannot be read. One that is not on show is opened for it. */
-async function resultsOf(study: StudyRow, isShown: boolean, room: number): Promise<BundledResults | undefined> {
-  const { id } = study;
+async function resultsOf(study: StudyRow, room: number): Promise<BundledResults | undefined> {
   try {
-    if (!isShown) await openAnswers(study, true);
-    const digest = await askStudy(id, { is: 'digest' });
-    if (study.kind === 'match') return { digest, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } };
-    if ((await askStudy(id, { is: 'table size' })) > room) return { digest, tables: undefined };
-    const rows = await askStudy(id, { is: 'table', what: 'rows' });
-    return { digest, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } };
+    return await lookInto(study, () => readResults(study, room));
   } catch {
     return undefined;
-  } finally {
-    if (!isShown) closeAnswers(id);
   }
+}
+
+async function readResults({ id, kind }: StudyRow, room: number): Promise<BundledResults> {
+  const digest = await askStudy(id, { is: 'digest' });
+  if (kind === 'match') return { digest, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } };
+  if ((await askStudy(id, { is: 'table size' })) > room) return { digest, tables: undefined };
+  const rows = await askStudy(id, { is: 'table', what: 'rows' });
+  return { digest, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } };
 }

@@ -1,0 +1,174 @@
+import { describe, expect, it } from 'vitest';
+import type { Bands } from '../studies/statistics/bands.ts';
+import type { StudyTold } from './results.ts';
+import { studySection } from './results.ts';
+import type { Block } from './document.ts';
+
+const column = (...values: number[]): Float64Array => Float64Array.from(values);
+const bands = (runs: number, endedEarly = 0): Bands => ({
+  steps: Int32Array.from([0, 1, 2]),
+  low90: column(0, 1, 2),
+  low50: column(1, 2, 3),
+  median: column(2, 3, NaN),
+  high50: column(3, 4, 5),
+  high90: column(4, 5, 6),
+  runs,
+  endedEarly,
+});
+const series = (name: string, more = {}) => ({ name, unitLabel: '', yesNo: false, timeUnit: undefined, ...more });
+const PLAN: StudyTold['plan'] = {
+  title: 'Pen',
+  measures: [{ ...series('voles', { about: 'voles <all>' }), body: undefined as never }],
+  summaries: [
+    { ...series('peak', { unitLabel: 'days' }), value: undefined as never },
+    { ...series('died_out', { yesNo: true }), value: undefined as never },
+  ],
+};
+const estimate = (value: number, low: number, high: number, runs = 6) => ({ value, low, high, runs, yes: 0, never: 0 });
+const TOLD: StudyTold = {
+  id: 'a',
+  name: 'Six seeds',
+  plan: PLAN,
+  of: 'text 01234567, seeds 1 to 6',
+  runs: 6,
+  failed: 0,
+  missing: 0,
+  fans: [],
+  times: [],
+};
+
+function table(blocks: readonly Block[], place = 0): Extract<Block, { is: 'table' }> {
+  return blocks.filter((block) => block.is === 'table')[place]!;
+}
+
+describe('a study told', () => {
+  it('says how many runs it has, how many stopped or are missing, and what has moved on', () => {
+    const words = (told: Partial<StudyTold>): unknown => studySection({ ...TOLD, ...told }).blocks;
+    expect(words({})).toEqual([{ is: 'paragraph', words: ['6 runs. Text 01234567, seeds 1 to 6.'] }]);
+    expect(
+      JSON.stringify(words({ runs: 1, failed: 2, missing: 3, stale: 'the text has changed since', notes: 'Why?' })),
+    ).toMatch(
+      /Why\?.*1 run; 2 more stopped before their end and are in no number; 3 more are not done yet.*Mind: the text has changed since/,
+    );
+  });
+
+  it('draws nothing and tells no number while no run is done', () => {
+    const blocks = studySection({
+      ...TOLD,
+      runs: 0,
+      fans: [{ measure: 0, points: [{ name: 'a', bands: bands(0), colour: '#000' }] }],
+      outcomes: { runs: 0, summaries: [] },
+    }).blocks;
+    expect(blocks.map(({ is }) => is)).toEqual(['paragraph']);
+  });
+
+  it('draws medians and bands with the number of runs, and leaves gaps where there is no value', () => {
+    const fans = [{ measure: 0, points: [{ name: 'a', bands: bands(6, 2), colour: '#123456' }] }];
+    const picture = studySection({
+      ...TOLD,
+      fans,
+      times: [
+        { step: 0, label: 'now' },
+        { step: 0, label: 'over it' },
+      ],
+    }).blocks[1]!;
+    expect(picture).toMatchObject({
+      is: 'picture',
+      told: 'voles, voles <all>: median and bands over 6 runs.',
+    });
+    const { svg, caption } = picture as Extract<Block, { is: 'picture' }>;
+    expect(JSON.stringify(caption)).toContain('Runs that ended early keep their last value (2).');
+    expect(svg).toContain('voles &lt;all&gt;');
+    expect(svg).not.toMatch(/NaN|undefined/);
+    // Marks that would lie on one another are left out.
+    expect(svg).toContain('>now</text>');
+    expect(svg).not.toContain('over it');
+  });
+
+  it('tells means and shares with their intervals, what never was, heaps, and one run for what it is', () => {
+    const found = (runs: number) => ({
+      runs,
+      summaries: [
+        { ...estimate(12.34, 11, 13.5), never: 1, atEnd: 0, heaps: { low: 2, high: 3, between: 10 } },
+        { ...estimate(0.5, 0.2, 0.8), atEnd: 0 },
+      ],
+    });
+    const { head, rows, caption } = table(studySection({ ...TOLD, outcomes: found(6) }).blocks);
+    expect(head).toEqual(['summary', 'in', 'mean or share', 'never', 'what it is']);
+    expect(rows[0]).toEqual([
+      { is: 'code', text: 'peak' },
+      'days',
+      '12.3 (11 to 13.5)',
+      '1 of 6',
+      'two heaps, of 2 and 3 runs, parted at 10',
+    ]);
+    expect(rows[1]!.slice(1, 4)).toEqual(['', '50 % (20 % to 80 %)', '']);
+    expect(JSON.stringify(caption)).toContain('of 6 runs');
+    const alone = {
+      runs: 1,
+      summaries: [
+        { ...estimate(3, -Infinity, Infinity, 1), atEnd: 0 },
+        { ...estimate(NaN, NaN, NaN, 0), atEnd: 0 },
+      ],
+    };
+    const [peak, died] = table(studySection({ ...TOLD, runs: 1, outcomes: alone }).blocks).rows;
+    expect(peak).toContain('3 (no interval of one run)');
+    expect(died).toContain('none');
+  });
+
+  it('tells points by their names with differences from the first, signed, and how many are not shown', () => {
+    const answers = [0, 1].map((i) => ({
+      id: String(i),
+      values: [],
+      runs: 6,
+      estimates: [estimate(i, 0, 2), estimate(0, 0, 0.3)],
+    }));
+    const difference = { difference: estimate(-1.5, -2, 0.5), ahead: estimate(0, 0, 0), same: 0, never: 0, gain: 1 };
+    const { blocks } = studySection({
+      ...TOLD,
+      points: { called: 'scenario', names: ['nothing', 'two weeks'], answers, all: 5 },
+      differences: [{ place: 1, summaries: [difference, { ...difference, difference: estimate(0.12, 0, 0.2) }] }],
+    });
+    expect(table(blocks).head).toEqual(['scenario', 'runs', 'peak [days]', 'died_out']);
+    expect(table(blocks).rows[1]).toEqual(['two weeks', '6', '1 (0 to 2)', '0 % (0 % to 30 %)']);
+    expect(JSON.stringify(table(blocks).caption)).toContain('3 more points are not shown');
+    expect(table(blocks, 1).head).toEqual(['less “nothing”', 'two weeks']);
+    expect(table(blocks, 1).rows).toEqual([
+      ['peak [days]', '−1.5 (−2 to +0.5)'],
+      ['died_out', '+12 points (0 points to +20 points)'],
+    ]);
+  });
+
+  it('calls no posterior what only was not ruled out, and says what a best point does not tell', () => {
+    const posterior = {
+      parameters: ['p'],
+      draws: [[1]],
+      weights: [1],
+      effective: 1,
+      isAdjusted: false,
+      best: [1],
+      method: 'history matching' as const,
+      tolerance: NaN,
+      rounds: 2,
+      accepted: 0.1,
+      left: 0.1,
+    };
+    const findings = [{ parameter: 'p', median: 1, low: 0, high: 2, priorLow: 0, priorHigh: 9, narrowing: 0.7 }];
+    const found = { posterior, findings, bins: [], pairs: [] };
+    const told = (of: object): string =>
+      JSON.stringify(studySection({ ...TOLD, posterior: { runs: 700, mostRuns: 900, isDone: true, ...of } }).blocks);
+    expect(told({ found })).toMatch(
+      /nine tenths of what is left.*10 % of what was thought possible, of 700 runs\. It is no posterior/,
+    );
+    expect(told({ found })).not.toContain('credible');
+    const { left, ...other } = posterior;
+    expect(left).toBe(0.1);
+    expect(told({ isDone: false, found: { ...found, posterior: { ...other, method: 'rejection' } } })).toMatch(
+      /90 % credible interval.*Posterior by rejection: 1 draws, worth 1 independent ones, of 700 runs, so far/,
+    );
+    expect(told({ best: { parameters: ['p'], values: [1.23456], reach: 0.1, generations: 4 } })).toMatch(
+      /1\.235.*nothing is said of how well it is known/,
+    );
+    expect(told({ problem: 'too few runs' })).toContain('Nothing was found: too few runs');
+  });
+});

@@ -1,0 +1,80 @@
+import { chooseReport } from '../session/session.ts';
+import { planOfStudy } from '../studies/use-study-plan.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { useAppSelector } from '../store/store.ts';
+import { KIND_WORDS } from './TakeAlong.tsx';
+import { usualMeasures } from './told-study.ts';
+import { useStudies } from './use-report.ts';
+
+/** Which studies the report tells of, and which measures it draws of each. */
+export function PutIn() {
+  const studies = useStudies();
+  return (
+    <section aria-label="Put in" className="card p-4">
+      <h2 className="mb-2 text-[17px]">Put in</h2>
+      {studies.length === 0 ? (
+        <p className="text-sm text-faint">Studies of Repeat, Vary and Match are told of here once they are run.</p>
+      ) : (
+        <ul className="flex flex-col gap-2">
+          {studies.map((study) => (
+            <StudyIn key={study.id} study={study} />
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function StudyIn({ study }: { readonly study: StudyRow }) {
+  const choice = useAppSelector((state) => state.project.report);
+  const { id, name, kind } = study;
+  const isIn = !choice.leftOut.includes(id);
+  const plan = planOfStudy(study.text, study.outcomes);
+  const drawn = choice.drawn[id] ?? (plan ? usualMeasures(plan) : []);
+  const choose = (leftOut: readonly string[], measures: readonly string[] | undefined): void =>
+    void chooseReport({
+      leftOut: [...leftOut],
+      drawn: measures ? { ...choice.drawn, [id]: [...measures] } : choice.drawn,
+    });
+  return (
+    <li>
+      <label className="flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          className="accent-moss"
+          checked={isIn}
+          onChange={() =>
+            choose(isIn ? [...choice.leftOut, id] : choice.leftOut.filter((other) => other !== id), undefined)
+          }
+        />
+        <span>
+          {name} <span className="text-sm text-faint">{KIND_WORDS[kind]}</span>
+        </span>
+      </label>
+      {isIn && plan && kind !== 'match' && (
+        <ul aria-label={`Figures of ${name}`} className="mt-1 ml-6 flex flex-wrap gap-x-3 text-sm">
+          {plan.measures.map((measure) => (
+            <li key={measure.name}>
+              <label className="flex items-baseline gap-1">
+                <input
+                  type="checkbox"
+                  className="accent-moss"
+                  checked={drawn.includes(measure.name)}
+                  onChange={() =>
+                    choose(
+                      choice.leftOut,
+                      plan.measures.flatMap((each) =>
+                        (each.name === measure.name) !== drawn.includes(each.name) ? each.name : [],
+                      ),
+                    )
+                  }
+                />
+                {measure.name}
+              </label>
+            </li>
+          ))}
+        </ul>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,193 @@
+import type { Block, Line, Report } from '@vole/core';
+import { mathOfAssignment, writeProse } from '@vole/core';
+import { useState } from 'react';
+import { MathFormula } from '../mean-field/MathFormula.tsx';
+import { changeText, saveSoon } from '../session/session.ts';
+import { projectActions } from '../store/project-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+
+/** The report as a sheet of paper; places for the modeler's words are filled in where they stand. */
+export function ReportSheet({ report: { title, sections } }: { readonly report: Report }) {
+  const counts = { table: 0, picture: 0 };
+  return (
+    <article className="printed card mx-auto max-w-3xl px-12 py-9">
+      <h1 className="mb-4 text-3xl">{title}</h1>
+      {sections.map((section) => (
+        <section key={section.id} id={`report-${section.id}`} aria-label={section.title} className="mb-7 scroll-mt-4">
+          <h2 className="mb-2 text-xl">{section.title}</h2>
+          {section.id === 'results' ? (
+            <Findings />
+          ) : (
+            section.blocks.map((block, i) => <BlockOnSheet key={i} block={block} counts={counts} />)
+          )}
+        </section>
+      ))}
+      {!sections.some(({ id }) => id === 'results') && (
+        <section aria-label="What came out">
+          <Findings />
+        </section>
+      )}
+    </article>
+  );
+}
+
+/** What the modeler says of all that came out. */
+function Findings() {
+  const notes = useAppSelector((state) => state.project.notes);
+  const dispatch = useAppDispatch();
+  return (
+    <textarea
+      aria-label="Notes"
+      rows={3}
+      placeholder="What did you find, and what remains open? Empty lines part paragraphs."
+      className="field-sizing-content w-full rounded-sm border border-line bg-transparent p-2"
+      value={notes}
+      onChange={(event) => {
+        dispatch(projectActions.notesTyped(event.target.value));
+        saveSoon();
+      }}
+    />
+  );
+}
+
+interface BlockProps {
+  readonly block: Block;
+  /** Tables and figures so far, which are counted as they are drawn. */
+  readonly counts: { table: number; picture: number };
+}
+
+function BlockOnSheet({ block, counts }: BlockProps) {
+  switch (block.is) {
+    case 'heading':
+      return <h3 className="mt-4 mb-1 text-[16px]">{block.text}</h3>;
+    case 'paragraph':
+      return (
+        <p className="mb-2">
+          <LineOnSheet line={block.words} />
+        </p>
+      );
+    case 'list': {
+      const items = block.items.map((item, i) => (
+        <li key={i}>
+          <LineOnSheet line={item} />
+        </li>
+      ));
+      return block.isOrdered ? (
+        <ol className="mb-2 list-decimal pl-6">{items}</ol>
+      ) : (
+        <ul className="mb-2 list-disc pl-6">{items}</ul>
+      );
+    }
+    case 'table':
+      return <TableOnSheet table={block} place={++counts.table} />;
+    case 'listing':
+      return (
+        <pre className="mb-3 rounded-sm bg-ground px-3 py-2 font-model text-[13px] whitespace-pre-wrap">
+          <code>{block.text}</code>
+        </pre>
+      );
+    case 'formulas':
+      return (
+        <div className="mb-2">
+          {block.formulas.map((each, i) => (
+            <MathFormula key={i} node={mathOfAssignment(each)} />
+          ))}
+        </div>
+      );
+    case 'picture':
+      return (
+        <figure className="mb-3">
+          {/* The picture is one of our own, its words made safe as it was drawn. */}
+          <div
+            className="rounded-sm bg-[#fffdf7] [&>svg]:h-auto [&>svg]:max-w-full"
+            dangerouslySetInnerHTML={{ __html: block.svg }}
+          />
+          <figcaption className="mt-1 text-sm text-faint">
+            <b>Figure {++counts.picture}.</b> <LineOnSheet line={block.caption ?? []} />
+          </figcaption>
+        </figure>
+      );
+    case 'place':
+      return <Place key={block.answer} place={block} />;
+  }
+}
+
+function TableOnSheet({ table, place }: { readonly table: Extract<Block, { is: 'table' }>; readonly place: number }) {
+  const side = (column: number): string => (table.numeric?.includes(column) ? 'text-right' : 'text-left');
+  return (
+    <div className="mb-3 overflow-x-auto">
+      <table className="w-full text-[15px]">
+        <caption className="caption-bottom pt-1 text-left text-sm text-faint">
+          <b>Table {place}.</b> <LineOnSheet line={table.caption ?? []} />
+        </caption>
+        <thead>
+          <tr>
+            {table.head.map((name, i) => (
+              <th
+                key={i}
+                scope="col"
+                className={`border-b border-line py-1 pr-3 align-bottom font-semibold ${side(i)}`}
+              >
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {table.rows.map((row, i) => (
+            <tr key={i} className="border-b border-line">
+              {row.map((cell, k) => (
+                <td key={k} className={`py-1 pr-3 align-top ${side(k)}`}>
+                  <LineOnSheet line={[cell]} />
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** A place for words of the modeler, which are kept in the prose of the text. */
+function Place({ place: { heading, asks, answer, waits } }: { readonly place: Extract<Block, { is: 'place' }> }) {
+  const text = useAppSelector((state) => state.project.text);
+  const [words, setWords] = useState(answer);
+  return (
+    <label className={`mb-2 block ${answer ? '' : 'print:hidden'}`}>
+      <b>{heading}.</b> {waits && <span className="text-sm text-doubt">waits for a sentence of yours</span>}
+      <textarea
+        aria-label={heading}
+        data-waits={waits || undefined}
+        rows={1}
+        placeholder={asks}
+        className="mt-0.5 field-sizing-content w-full rounded-sm border border-line bg-transparent px-2 py-1"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onBlur={() => words !== answer && changeText(writeProse(text, heading, words))}
+      />
+    </label>
+  );
+}
+
+function LineOnSheet({ line }: { readonly line: Line }) {
+  return line.map((words, i) => {
+    if (typeof words === 'string') return words;
+    switch (words.is) {
+      case 'strong':
+        return <b key={i}>{words.text}</b>;
+      case 'code':
+        return (
+          <code key={i} className="font-model text-[0.86em]">
+            {words.text}
+          </code>
+        );
+      case 'faint':
+        return (
+          <span key={i} className="text-faint">
+            {words.text}
+          </span>
+        );
+    }
+  });
+}

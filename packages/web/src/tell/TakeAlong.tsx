@@ -1,0 +1,130 @@
+import type { Plan, Report } from '@vole/core';
+import { MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
+import { useState } from 'react';
+import { download, downloadText, fileName } from '../charts/export-chart.ts';
+import { useTakeTable } from '../charts/take-table.ts';
+import { useShownStudy } from '../studies/use-study-plan.ts';
+import { saveNow } from '../session/session.ts';
+import type { StudyRow } from '../storage/schema.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
+import type { StudyKind } from '../store/study-slice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import type { MadeBundle } from './make-bundle.ts';
+import { bundleOf, pageContents } from './make-bundle.ts';
+import { REPORT_FORMS } from './report-files.ts';
+
+export const KIND_WORDS: Readonly<Record<StudyKind, string>> = { repeat: 'Repeat', vary: 'Vary', match: 'Match' };
+
+/** The report in its forms, the bundle, and the text and tables by themselves. */
+export function TakeAlong({ report }: { readonly report: Report }) {
+  const { name, text } = useAppSelector((state) => state.project);
+  const dispatch = useAppDispatch();
+  const [made, setMade] = useState<MadeBundle>();
+  const [writing, setWriting] = useState<string>();
+  const refused = (error: unknown): void =>
+    void dispatch(
+      interfaceActions.noticed({ text: error instanceof Error ? error.message : String(error), tone: 'problem' }),
+    );
+  const write = (form: string): void => {
+    setWriting(form);
+    REPORT_FORMS[form]!(report, report.title)
+      .then(({ name: file, content }) => download(file, content))
+      .catch(refused)
+      .finally(() => setWriting(undefined));
+  };
+  const makeBundle = async (): Promise<void> => {
+    try {
+      await saveNow();
+      const next = await bundleOf(pageContents());
+      if (next.leftOut.length + next.unread > 0) setMade(next);
+      else take(next);
+    } catch (error) {
+      refused(error);
+    }
+  };
+  const take = ({ bundle }: MadeBundle): void => {
+    setMade(undefined);
+    download(
+      fileName(name, 'voleparade'),
+      new Blob([writeBundle(bundle) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
+    );
+  };
+  return (
+    <section aria-label="Take it along" className="card p-4">
+      <h2 className="mb-2 text-[17px]">Take it along</h2>
+      <div className="flex flex-col items-start gap-2">
+        <p className="flex flex-wrap gap-x-3">
+          {Object.keys(REPORT_FORMS).map((form) => (
+            <button
+              key={form}
+              type="button"
+              className="link"
+              disabled={writing !== undefined}
+              onClick={() => write(form)}
+            >
+              {form}
+            </button>
+          ))}
+          <button type="button" className="link" onClick={() => window.print()}>
+            print
+          </button>
+        </p>
+        <button type="button" className="btn-strong" onClick={() => void makeBundle()}>
+          Bundle
+        </button>
+        {made && (
+          <div role="alert" className="text-doubt">
+            {made.leftOut.length > 0 && (
+              <p>
+                The result tables of {made.leftOut.join(', ')} do not fit in a bundle, which has at most{' '}
+                {MOST_BUNDLE_BYTES / 1e6} MB. Whoever opens it can make them again from the seeds.
+              </p>
+            )}
+            {made.unread > 0 && (
+              <p>
+                Studies that are not on show could not be read from this browser’s storage; the bundle has the model and
+                the studies on show.
+              </p>
+            )}
+            <button type="button" className="btn mt-1" onClick={() => take(made)}>
+              Take it without them
+            </button>
+          </div>
+        )}
+        <p className="text-sm text-faint">
+          One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns
+          to the same numbers.
+        </p>
+        <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>
+          model text
+        </button>
+        <StudyTables kind="repeat" />
+        <StudyTables kind="vary" />
+      </div>
+    </section>
+  );
+}
+
+function StudyTables({ kind }: { readonly kind: StudyKind }) {
+  const { plan } = useShownStudy(kind);
+  const { study, done } = useAppSelector((state) => state.studies[kind]);
+  return plan && study && done > 0 ? <TableLinks kind={kind} study={study} plan={plan} /> : null;
+}
+
+function TableLinks({
+  kind,
+  study,
+  plan,
+}: {
+  readonly kind: StudyKind;
+  readonly study: StudyRow;
+  readonly plan: Plan;
+}) {
+  const name = useAppSelector((state) => state.project.name);
+  const take = useTakeTable(study, plan);
+  return (['rows', 'summaries'] as const).map((what) => (
+    <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`, 'csv')}>
+      {KIND_WORDS[kind]}: {what} as CSV
+    </button>
+  ));
+}

@@ -1,0 +1,37 @@
+import type { Report, ReportFacts } from '@vole/core';
+import { ENGINE_VERSION, reportDocx, reportHtml, reportMarkdownZip } from '@vole/core';
+import { fileName, pngOf } from '../charts/export-chart.ts';
+
+/** A report as a file. */
+interface ReportFile {
+  readonly name: string;
+  readonly content: Blob;
+}
+
+const FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };
+
+/** The forms in which a report leaves the page, by their names. @throws where a picture cannot be made */
+export const REPORT_FORMS: Readonly<Record<string, (report: Report, title: string) => Promise<ReportFile>>> = {
+  HTML: (report, title) =>
+    Promise.resolve({
+      name: fileName(title, 'html'),
+      content: new Blob([reportHtml(report, FACTS)], { type: 'text/html;charset=utf-8' }),
+    }),
+  DOCX: async (report, title) => {
+    const rasterise = async (svg: string, width: number, height: number): Promise<Uint8Array> =>
+      new Uint8Array(await (await pngOf({ text: svg, width: width / 2, height: height / 2, about: [] })).arrayBuffer());
+    return {
+      name: fileName(title, 'docx'),
+      content: new Blob([await reportDocx(report, FACTS, rasterise)], {
+        type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+      }),
+    };
+  },
+  Markdown: (report, title) =>
+    Promise.resolve({
+      name: fileName(title, 'zip'),
+      content: new Blob([reportMarkdownZip(fileName(title, 'md'), report, FACTS) as Uint8Array<ArrayBuffer>], {
+        type: 'application/zip',
+      }),
+    }),
+};
