@@ -138,6 +138,7 @@ scenario Poor strikers
   await page.waitForTimeout(2500);
   await picture('match-fit');
   await go('Tell');
+  await page.getByRole('region', { name: 'Report' }).getByRole('button', { name: 'Three meadows' }).click();
   await page.waitForTimeout(600);
   await picture('tell');
   await go('Match');

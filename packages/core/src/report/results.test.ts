@@ -126,11 +126,11 @@ describe('a study told', () => {
     const difference = { difference: estimate(-1.5, -2, 0.5), ahead: estimate(0, 0, 0), same: 0, never: 0, gain: 1 };
     const { blocks } = studySection({
       ...TOLD,
-      points: { called: 'scenario', names: ['nothing', 'two weeks'], answers, all: 5 },
+      points: { called: 'scenario', names: ['nothing', 'two weeks'], settings: ['', 'quiet yes'], answers, all: 5 },
       differences: [{ place: 1, summaries: [difference, { ...difference, difference: estimate(0.12, 0, 0.2) }] }],
     });
-    expect(table(blocks).head).toEqual(['scenario', 'runs', 'peak [days]', 'died_out']);
-    expect(table(blocks).rows[1]).toEqual(['two weeks', '6', '1 (0 to 2)', '0 % (0 % to 30 %)']);
+    expect(table(blocks).head).toEqual(['scenario', 'with', 'runs', 'peak [days]', 'died_out']);
+    expect(table(blocks).rows[1]).toEqual(['two weeks', 'quiet yes', '6', '1 (0 to 2)', '0 % (0 % to 30 %)']);
     expect(JSON.stringify(table(blocks).caption)).toContain('3 more points are not shown');
     expect(table(blocks, 1).head).toEqual(['less “nothing”', 'two weeks']);
     expect(table(blocks, 1).rows).toEqual([

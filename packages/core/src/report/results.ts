@@ -38,6 +38,8 @@ export interface StudyTold {
   readonly points?: {
     readonly called: string;
     readonly names: readonly string[];
+    /** What each sets, where its name does not say it. */
+    readonly settings?: readonly string[];
     readonly answers: readonly PointAnswer[];
     readonly all: number;
   };
@@ -131,20 +133,26 @@ function outcomes(summaries: readonly SeriesPlan[], { runs, summaries: found }: 
 
 function pointTable(
   summaries: readonly SeriesPlan[],
-  { called, names, answers, all }: NonNullable<StudyTold['points']>,
+  { called, names, settings, answers, all }: NonNullable<StudyTold['points']>,
 ): Block[] {
   if (summaries.length === 0) return [];
   const left = all - answers.length;
   return [
     tableOf({
       is: 'table',
-      head: [called, 'runs', ...summaries.map(({ name, unitLabel }) => (unitLabel ? `${name} [${unitLabel}]` : name))],
+      head: [
+        called,
+        'with',
+        'runs',
+        ...summaries.map(({ name, unitLabel }) => (unitLabel ? `${name} [${unitLabel}]` : name)),
+      ],
       rows: answers.map((point, i): Line => [
         names[i]!,
+        settings?.[i] ?? '',
         String(point.runs),
         ...summaries.map((summary, s) => estimateWords(summary, point.estimates[s]!)),
       ]),
-      numeric: [1, ...summaries.map((_, i) => i + 2)],
+      numeric: [2, ...summaries.map((_, i) => i + 3)],
       caption: [`${METHODS}.${left > 0 ? ` ${left} more points are not shown.` : ''}`],
     }),
   ];

@@ -2,7 +2,7 @@ import type { Report } from '@vole/core';
 import { waitingPlaces } from '@vole/core';
 
 /** The parts of the report, and the places in it that wait for a sentence. */
-export function ReportOutline({ report }: { readonly report: Report }) {
+export function ReportOutline({ report, isReading }: { readonly report: Report; readonly isReading: boolean }) {
   const waiting = waitingPlaces(report);
   const show = (id: string): void => document.getElementById(`report-${id}`)?.scrollIntoView({ block: 'start' });
   return (
@@ -17,6 +17,11 @@ export function ReportOutline({ report }: { readonly report: Report }) {
           </li>
         ))}
       </ol>
+      {isReading && (
+        <p role="status" className="mt-2 text-sm text-faint">
+          The studies are being read …
+        </p>
+      )}
       {waiting.length > 0 && (
         <p className="mt-2 text-sm text-faint">
           {waiting.length === 1 ? 'A place waits' : `${waiting.length} places wait`} for a sentence of yours.{' '}

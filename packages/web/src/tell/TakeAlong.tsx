@@ -16,7 +16,7 @@ import { REPORT_FORMS } from './report-files.ts';
 export const KIND_WORDS: Readonly<Record<StudyKind, string>> = { repeat: 'Repeat', vary: 'Vary', match: 'Match' };
 
 /** The report in its forms, the bundle, and the text and tables by themselves. */
-export function TakeAlong({ report }: { readonly report: Report }) {
+export function TakeAlong({ report, isReading }: { readonly report: Report; readonly isReading: boolean }) {
   const { name, text } = useAppSelector((state) => state.project);
   const dispatch = useAppDispatch();
   const [made, setMade] = useState<MadeBundle>();
@@ -59,7 +59,7 @@ export function TakeAlong({ report }: { readonly report: Report }) {
               key={form}
               type="button"
               className="link"
-              disabled={writing !== undefined}
+              disabled={writing !== undefined || isReading}
               onClick={() => write(form)}
             >
               {form}

@@ -12,15 +12,15 @@ import { useReport } from './use-report.ts';
 
 /** The project as a report on a sheet of paper, and ways to hand it over. */
 export function TellView() {
-  const report = useReport();
+  const { report, isReading } = useReport();
   const { plan, runs } = useShownStudy('repeat');
   const bands = useFirstCourse(plan, runs);
   return (
     <div className="flex h-full flex-col">
       <main className="flex min-h-0 flex-1 gap-4 p-4">
         <div className="flex w-[262px] shrink-0 flex-col gap-4 overflow-auto">
-          <ReportOutline report={report} />
-          <TakeAlong report={report} />
+          <ReportOutline report={report} isReading={isReading} />
+          <TakeAlong report={report} isReading={isReading} />
           <Reruns />
         </div>
         <div className="min-w-0 flex-1 overflow-auto">

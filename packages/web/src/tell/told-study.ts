@@ -69,9 +69,8 @@ async function told(study: StudyRow, plan: Plan, text: string, drawn: readonly s
   });
   const isOfPoints = pointCount(designOf(study)) > 1;
   const answers = isOfPoints ? await askStudy(id, { is: 'points', most: TOLD_POINTS }) : [];
-  const names = answers.map(
-    (point, i) => nameOfPoint(designOf(study), i) ?? combinationWords(plan, study, point.values),
-  );
+  const settings = answers.map((point) => combinationWords(plan, study, point.values));
+  const names = answers.map((_, i) => nameOfPoint(designOf(study), i) ?? settings[i]!);
   // More points than can be told apart are told in a table only.
   const shown = isOfPoints ? (answers.length <= DRAWN_POINTS ? answers.map((point) => point.id) : []) : [undefined];
   const colours = measureColours(plan, 'paper');
@@ -105,7 +104,13 @@ async function told(study: StudyRow, plan: Plan, text: string, drawn: readonly s
     ...facts,
     fans,
     times,
-    points: { called: isNamed ? 'scenario' : 'point', names, answers, all: pointCount(designOf(study)) },
+    points: {
+      called: isNamed ? 'scenario' : 'point',
+      names,
+      ...(isNamed ? { settings } : {}),
+      answers,
+      all: pointCount(designOf(study)),
+    },
     ...(isNamed ? { differences: await askStudy(id, { is: 'differences', base: 0 }) } : {}),
   };
 }

@@ -19,14 +19,14 @@ export function useStudies(): readonly StudyRow[] {
   return [...list, ...unlisted];
 }
 
-/** The report of the project as it stands: the model by the standard, then what came out of each study that is not left out. It is told anew as results come in. */
-export function useReport(): Report {
+/** The report of the project as it stands: the model by the standard, then what came out of each study that is not left out. It is told anew as results come in; until they are read, `isReading`. */
+export function useReport(): { readonly report: Report; readonly isReading: boolean } {
   const { name, text, notes } = useAppSelector((state) => state.project);
   const tables = useAppSelector((state) => state.observed.tables);
   const model = useTextModel();
-  const studies = useToldStudies();
+  const { studies, isReading } = useToldStudies();
   const told = useDeferredValue(notes);
-  return useMemo(() => {
+  const report = useMemo(() => {
     const data = tables.map((table) =>
       paragraph({ is: 'strong', text: `${table.name}.` }, ` ${notesOf(table.csv).join(' ')}`),
     );
@@ -53,9 +53,12 @@ export function useReport(): Report {
       ],
     };
   }, [model, name, text, told, studies, tables]);
+  return { report, isReading };
 }
 
-function useToldStudies(): readonly StudyTold[] {
+const NOTHING_TOLD = { asked: '[]', studies: [] };
+
+function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly isReading: boolean } {
   const all = useStudies();
   const { leftOut, drawn } = useAppSelector((state) => state.project.report);
   const text = useAppSelector((state) => state.project.text);
@@ -63,7 +66,7 @@ function useToldStudies(): readonly StudyTold[] {
   const shown = useAppSelector(({ studies }) => STUDY_KINDS.map((kind) => studies[kind].study?.id).join(' '));
   const dispatch = useAppDispatch();
   const [asking] = useState(() => new NewestOnly());
-  const [told, setTold] = useState<readonly StudyTold[]>([]);
+  const [told, setTold] = useState<{ readonly asked: string; readonly studies: readonly StudyTold[] }>(NOTHING_TOLD);
   const chosen = all.filter(({ id }) => !leftOut.includes(id));
   const asked = JSON.stringify(chosen.map(({ id, name, notes }) => [id, name, notes, drawn[id]]));
   useEffect(() => () => asking.clear(), [asking]);
@@ -78,10 +81,10 @@ function useToldStudies(): readonly StudyTold[] {
           dispatch(interfaceActions.noticed({ text: `“${study.name}”: ${(error as Error).message}`, tone: 'problem' }));
         }
       }
-      startTransition(() => setTold(found));
+      startTransition(() => setTold({ asked, studies: found }));
     });
     // `asked` stands for the studies that are chosen.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [asking, dispatch, asked, text, shown, versions]);
-  return told;
+  return { studies: told.studies, isReading: told.asked !== asked };
 }
