@@ -1,5 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { CONSTRUCT_MODELS } from '../../test/construct-models.ts';
+import { generateModel } from '../../test/model-generator.ts';
 import { loadModel } from '../load.ts';
 import type { Block, Report, Section } from './document.ts';
 import { tableOf, waitingPlaces, writtenBlocks } from './document.ts';
@@ -206,6 +208,13 @@ describe('a model told in the standard order', () => {
   });
 });
 
+/** All that is told of a model has words. */
+function expectWords(name: string, text: string): void {
+  const report = { title: name, sections: sectionsOf(text) };
+  expect(reportHtml(report, FACTS), name).not.toMatch(/undefined|NaN|\[object|null/);
+  expect(reportMarkdown(report, FACTS).text, name).not.toMatch(/undefined|NaN|\[object|null/);
+}
+
 describe('a report that is written', () => {
   const report: Report = { title: 'Pen <& friends>', sections: [...sectionsOf(TEXT), repeatSection(TEXT, '3')] };
 
@@ -245,10 +254,12 @@ describe('a report that is written', () => {
     const folder = new URL('../../../../examples/', import.meta.url);
     const examples = readdirSync(folder).filter((name) => name.endsWith('.vole'));
     expect(examples.length).toBe(7);
-    for (const name of examples) {
-      const text = readFileSync(new URL(name, folder), 'utf8');
-      const html = reportHtml({ title: name, sections: sectionsOf(text) }, FACTS);
-      expect(html, name).not.toMatch(/undefined|NaN|\[object|null/);
-    }
+    for (const name of examples) expectWords(name, readFileSync(new URL(name, folder), 'utf8'));
+  });
+
+  it('of every construct, and of generated models', () => {
+    expect(CONSTRUCT_MODELS.length).toBeGreaterThan(15);
+    for (const [name, text] of CONSTRUCT_MODELS) expectWords(name, text);
+    for (let seed = 1; seed <= 30; seed++) expectWords(`generated ${seed}`, generateModel(seed));
   });
 });

@@ -1,14 +1,15 @@
 import type { Block, Line, Report } from '@vole/core';
 import { mathOfAssignment, writeProse } from '@vole/core';
-import { useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { MathFormula } from '../mean-field/MathFormula.tsx';
 import { changeText, saveSoon } from '../session/session.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 
 /** The report as a sheet of paper; places for the modeler's words are filled in where they stand. */
-export function ReportSheet({ report: { title, sections } }: { readonly report: Report }) {
-  const counts = { table: 0, picture: 0 };
+export const ReportSheet = memo(function ReportSheet({ report }: { readonly report: Report }) {
+  const { title, sections } = report;
+  const numbers = useMemo(() => numbersOf(report), [report]);
   return (
     <article className="printed card mx-auto max-w-3xl px-12 py-9">
       <h1 className="mb-4 text-3xl">{title}</h1>
@@ -18,7 +19,7 @@ export function ReportSheet({ report: { title, sections } }: { readonly report: 
           {section.id === 'results' ? (
             <Findings />
           ) : (
-            section.blocks.map((block, i) => <BlockOnSheet key={i} block={block} counts={counts} />)
+            section.blocks.map((block, i) => <BlockOnSheet key={i} block={block} number={numbers.get(block)} />)
           )}
         </section>
       ))}
@@ -28,6 +29,16 @@ export function ReportSheet({ report: { title, sections } }: { readonly report: 
         </section>
       )}
     </article>
+  );
+});
+
+/** Tables and figures by their numbers, each counted from 1 as they stand. */
+function numbersOf({ sections }: Report): ReadonlyMap<Block, number> {
+  const blocks = sections.flatMap((section) => section.blocks);
+  return new Map(
+    (['table', 'picture'] as const).flatMap((is) =>
+      blocks.filter((block) => block.is === is).map((block, i) => [block, i + 1] as const),
+    ),
   );
 }
 
@@ -52,11 +63,11 @@ function Findings() {
 
 interface BlockProps {
   readonly block: Block;
-  /** Tables and figures so far, which are counted as they are drawn. */
-  readonly counts: { table: number; picture: number };
+  /** Of a table or figure. */
+  readonly number: number | undefined;
 }
 
-function BlockOnSheet({ block, counts }: BlockProps) {
+function BlockOnSheet({ block, number }: BlockProps) {
   switch (block.is) {
     case 'heading':
       return <h3 className="mt-4 mb-1 text-[16px]">{block.text}</h3>;
@@ -79,7 +90,7 @@ function BlockOnSheet({ block, counts }: BlockProps) {
       );
     }
     case 'table':
-      return <TableOnSheet table={block} place={++counts.table} />;
+      return <TableOnSheet table={block} number={number} />;
     case 'listing':
       return (
         <pre className="mb-3 rounded-sm bg-ground px-3 py-2 font-model text-[13px] whitespace-pre-wrap">
@@ -103,7 +114,7 @@ function BlockOnSheet({ block, counts }: BlockProps) {
             dangerouslySetInnerHTML={{ __html: block.svg }}
           />
           <figcaption className="mt-1 text-sm text-faint">
-            <b>Figure {++counts.picture}.</b> <LineOnSheet line={block.caption ?? []} />
+            <b>Figure {number}.</b> <LineOnSheet line={block.caption ?? []} />
           </figcaption>
         </figure>
       );
@@ -112,13 +123,19 @@ function BlockOnSheet({ block, counts }: BlockProps) {
   }
 }
 
-function TableOnSheet({ table, place }: { readonly table: Extract<Block, { is: 'table' }>; readonly place: number }) {
+function TableOnSheet({
+  table,
+  number,
+}: {
+  readonly table: Extract<Block, { is: 'table' }>;
+  readonly number: number | undefined;
+}) {
   const side = (column: number): string => (table.numeric?.includes(column) ? 'text-right' : 'text-left');
   return (
     <div className="mb-3 overflow-x-auto">
       <table className="w-full text-[15px]">
         <caption className="caption-bottom pt-1 text-left text-sm text-faint">
-          <b>Table {place}.</b> <LineOnSheet line={table.caption ?? []} />
+          <b>Table {number}.</b> <LineOnSheet line={table.caption ?? []} />
         </caption>
         <thead>
           <tr>

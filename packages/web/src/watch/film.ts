@@ -72,7 +72,11 @@ export function startFilm(): () => void {
   if (!type) throw new Error('This browser cannot record films. Single pictures can be saved instead.');
   const recorder = new MediaRecorder(picture.captureStream(30), { mimeType: type, videoBitsPerSecond: 6_000_000 });
   const pieces: Blob[] = [];
-  recorder.ondataavailable = ({ data }) => void (data.size > 0 && pieces.push(data));
+  let isWished = false;
+  recorder.ondataavailable = ({ data }) => {
+    if (data.size > 0) pieces.push(data);
+    if (isWished) end();
+  };
   recorder.onstop = () =>
     download(
       fileName(store.getState().project.name, type.includes('mp4') ? 'mp4' : 'webm'),
@@ -81,9 +85,16 @@ export function startFilm(): () => void {
   const forget = live.onFrame(() =>
     requestAnimationFrame(() => recorder.state === 'recording' && compose(space, picture)),
   );
-  recorder.start(500);
-  return () => {
+  /** Ends the film once there is something in it: a busy machine may not have come to write any of it yet. */
+  const end = (): void => {
+    if (recorder.state !== 'recording') return;
+    if (pieces.length === 0) return compose(space, picture);
     forget();
     recorder.stop();
+  };
+  recorder.start(500);
+  return () => {
+    isWished = true;
+    end();
   };
 }
