@@ -56,7 +56,7 @@ export type { Zones } from './plan/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
 export type { CivilDate } from './engine/calendar.ts';
-export { civilFromDays, daysFromCivil } from './engine/calendar.ts';
+export { civilFromDays, daysFromCivil, MONTHS } from './engine/calendar.ts';
 export type { PopulationView, StateView } from './engine/executable.ts';
 
 // Measures of networks

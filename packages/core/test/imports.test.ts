@@ -69,7 +69,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'studies',
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
-  report: ['diagnostics', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
+  report: ['diagnostics', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [

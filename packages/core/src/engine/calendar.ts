@@ -1,3 +1,19 @@
+/** Names of the months, January first. */
+export const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+] as const;
+
 /** The civil calendar without a clock. Source: H. Hinnant, chrono-compatible low-level date algorithms (2013). */
 
 export interface CivilDate {

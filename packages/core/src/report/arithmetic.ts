@@ -5,7 +5,7 @@ import { productOf } from '../mean-field/formula.ts';
 import type { Assignment } from './document.ts';
 import { wording } from './model-words.ts';
 
-/** What a rule computes, set in type: each new value that is arithmetic, and more than a number. */
+/** What a rule computes whenever it is done, set in type: each new value that is arithmetic, and more than a number. What stands under a condition, in a loop or at a transition is left to the listing, as its formula alone would say that it always holds. */
 export function rulesArithmetic(model: CheckedModel, rule: RuleSymbol): Assignment[] {
   const found: Assignment[] = [];
   const add = (left: Formula, sign: Assignment['sign'], right: Formula | undefined): void => {
@@ -23,24 +23,8 @@ export function rulesArithmetic(model: CheckedModel, rule: RuleSymbol): Assignme
           if (left && right) add(left, '←', assigned(left, statement.op, right));
           break;
         }
-        case 'if':
-        case 'with':
-          block(statement.then);
-          block(statement.else ?? []);
-          break;
-        case 'for each':
-        case 'repeat':
-          block(statement.body);
-          break;
         default:
       }
-  };
-  const states = (parts: readonly Ast.StatePart[]): void => {
-    for (const part of parts) {
-      for (const each of [...part.enter, ...part.leave, ...part.transitions.map((transition) => transition.block)])
-        block(each);
-      states(part.states);
-    }
   };
   switch (rule.is) {
     case 'behaviour':
@@ -49,7 +33,6 @@ export function rulesArithmetic(model: CheckedModel, rule: RuleSymbol): Assignme
       block(rule.part.body);
       break;
     case 'machine':
-      states(rule.machine.part.states);
       break;
     case 'field': {
       const { part, name } = rule.field;

@@ -1,3 +1,4 @@
+import { MONTHS } from '../engine/calendar.ts';
 import type {
   AttributeSymbol,
   CheckedModel,
@@ -63,7 +64,7 @@ function entities(model: CheckedModel): Section {
       ...kinds.flatMap((kind) => kindBlocks(model, kind)),
       { is: 'heading', text: 'Surroundings' },
       ...(spaces.length === 0 ? [paragraph('The model has no space: nobody stands anywhere.')] : []),
-      ...spaces.map((space) => paragraph(strong(space.name), ` is ${spaceWords(model, space.part)}.`)),
+      ...spaces.map((space) => paragraph(strong(space.name), ` is ${spaceWords(model, space)}.`)),
       ...(fields.length > 0 ? [fieldTable(model, fields)] : []),
       ...networks.map((network) =>
         paragraph(
@@ -144,15 +145,18 @@ function machineTable(model: CheckedModel, { name, states }: MachineSymbol): Tab
   });
 }
 
-function spaceWords(model: CheckedModel, part: CheckedModel['spaces'][number]['part']): string {
-  const form = part.neighbours === 6 ? 'a grid of hexagons' : `a ${part.form}`;
+function spaceWords(
+  model: CheckedModel,
+  { part, edge, neighbours, oneAgentACell }: CheckedModel['spaces'][number],
+): string {
+  const form = neighbours === 6 ? 'a grid of hexagons' : `a ${part.form}`;
   const size = `${wording(model, part.width.span)} by ${wording(model, part.height.span)}`;
   const edges = {
     wrapping: 'whose opposite edges meet',
     walled: 'with walls at its edges',
     reflecting: 'whose edges throw back what comes to them',
   };
-  return `${form} of ${size}, ${edges[part.edge ?? 'walled']}${part.oneAgentACell ? ', with at most one agent on a cell' : ''}`;
+  return `${form} of ${size}, ${edges[edge]}${oneAgentACell ? ', with at most one agent on a cell' : ''}`;
 }
 
 function fieldTable(model: CheckedModel, fields: readonly FieldSymbol[]): TableBlock {
@@ -205,21 +209,6 @@ function scales(model: CheckedModel): Words[] {
   words.push(ends.length > 0 ? `. A run ends ${ends.join(', or ')}.` : '. A run has no end of its own.');
   return words;
 }
-
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
 
 const MODES: Readonly<Record<OrderEntry['mode'], string>> = {
   'in turn': 'agents act one after another, in an order drawn anew each step, and each sees what those before it did',

@@ -177,6 +177,11 @@ describe('a model told in the standard order', () => {
     expect(forage).toContain('Each Vole does this, in turn, in every step.');
     expect(forage).toContain('It changes energy, friend and grass. Those who act send Call and remove themselves.');
     expect(forage).toContain('behaviour forage\n  let eaten = min(constructor * grass, 0.5)\n  grass -= eaten\n');
+    // What is done under a condition only is set in no formula.
+    const { blocks } = sectionsOf(
+      TEXT.replace('    if energy < 0\n      remove self', '    if energy < 0\n      energy = energy * 77 + 1'),
+    ).at(-1)!;
+    expect(JSON.stringify(blocks.filter(({ is }) => is === 'formulas'))).not.toContain('77');
     expect(forage.trimEnd()).toMatch(/if energy < 0\n {4}remove self$/);
     expect(under(sections, 'submodels', 'meet')).toContain('Each Vole (the a) meets Vole (the b), in turn, within 2');
     expect(under(sections, 'input')).toContain('every 2 days: slow = 1 per day');

@@ -1,20 +1,5 @@
 import type { CivilDate, Plan } from '@vole/core';
-import { civilFromDays, daysFromCivil } from '@vole/core';
-
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
+import { civilFromDays, daysFromCivil, MONTHS } from '@vole/core';
 
 /** Days up to which an axis names days rather than months. */
 const SHORT_SPAN = 100;
