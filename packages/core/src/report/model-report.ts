@@ -17,7 +17,7 @@ export function modelSections({ checked, plan }: LoadedModel, text: string): Sec
     checked.order.flatMap(({ rules }) => rules.map((rule) => [rule, readRule(checked, rule)] as const)),
   );
   return [
-    ...overview(checked, prose),
+    ...overview(checked, prose, readings),
     concepts(checked, prose, readings),
     ...details(checked, plan, text, prose, readings),
   ];

@@ -6,6 +6,7 @@ import type {
   KindSymbol,
   MachineSymbol,
   OrderEntry,
+  RuleSymbol,
 } from '../language/checked.ts';
 import type { Prose, ProseHeading } from '../language/prose.ts';
 import { PLAN_QUESTIONS, REPORT_QUESTIONS } from '../language/prose.ts';
@@ -13,10 +14,13 @@ import type { Block, Line, Section, TableBlock, Words } from './document.ts';
 import { capital, code, listed, paragraph, strong, tableOf } from './document.ts';
 import { about, ruleActors, typeWords, wording } from './model-words.ts';
 import { orderPicture } from './order-picture.ts';
+import type { RuleReading } from './reading.ts';
+
+type Readings = ReadonlyMap<RuleSymbol, RuleReading>;
 
 /** The first part of the standard: what a model is for, what it is made of, what happens in a step. */
-export function overview(model: CheckedModel, prose: Prose): Section[] {
-  return [purpose(model, prose), entities(model), processes(model)];
+export function overview(model: CheckedModel, prose: Prose, readings: Readings): Section[] {
+  return [purpose(model, prose), entities(model, readings), processes(model)];
 }
 
 /** A place for words of the modeler; it waits if nothing else is told in its stead. */
@@ -53,7 +57,7 @@ function checked({ tree }: CheckedModel): Block[] {
   ];
 }
 
-function entities(model: CheckedModel): Section {
+function entities(model: CheckedModel, readings: Readings): Section {
   const { kinds, spaces, fields, networks, zones, variables, messages, tallies } = model;
   const named = (words: string, all: readonly { readonly name: string }[]): Line[] =>
     all.length > 0 ? [[`${words}: `, ...listed(all.map(({ name }) => code(name))), '.']] : [];
@@ -61,7 +65,7 @@ function entities(model: CheckedModel): Section {
     id: 'entities',
     title: 'Entities, state variables, scales',
     blocks: [
-      ...kinds.flatMap((kind) => kindBlocks(model, kind)),
+      ...kinds.flatMap((kind) => kindBlocks(model, kind, readings)),
       { is: 'heading', text: 'Surroundings' },
       ...(spaces.length === 0 ? [paragraph('The model has no space: nobody stands anywhere.')] : []),
       ...spaces.map((space) => paragraph(strong(space.name), ` is ${spaceWords(model, space)}.`)),
@@ -86,7 +90,7 @@ function entities(model: CheckedModel): Section {
   };
 }
 
-function kindBlocks(model: CheckedModel, kind: KindSymbol): Block[] {
+function kindBlocks(model: CheckedModel, kind: KindSymbol, readings: Readings): Block[] {
   const rows = [
     ...kind.attributes.map((attribute) => attributeRow(model, attribute)),
     ...kind.derives.map(({ name, type, line }): Line => [
@@ -113,7 +117,7 @@ function kindBlocks(model: CheckedModel, kind: KindSymbol): Block[] {
           }),
         ]
       : []),
-    ...kind.machines.map((machine) => machineTable(model, machine)),
+    ...kind.machines.map((machine) => machineTable(model, machine, settersOf(kind, machine, readings))),
   ];
 }
 
@@ -122,7 +126,15 @@ function attributeRow(model: CheckedModel, { name, type, unit, line }: Attribute
   return [code(name), typeWords(type, unit), first, about(line)];
 }
 
-function machineTable(model: CheckedModel, { name, states }: MachineSymbol): TableBlock {
+/** Rules that set the state of a machine from outside. */
+function settersOf(kind: KindSymbol, { name }: MachineSymbol, readings: Readings): Words[] {
+  return [...readings].flatMap(([rule, { ownChanges, otherChanges }]) => {
+    const setsOwn = rule.is === 'behaviour' && rule.kind === kind && ownChanges.has(name);
+    return setsOwn || otherChanges.has(`${name} of ${kind.name}`) ? [code(rule.name)] : [];
+  });
+}
+
+function machineTable(model: CheckedModel, { name, states }: MachineSymbol, setters: readonly Words[]): TableBlock {
   const rows = states.map((state): Line => {
     const leads = state.part.transitions.map(({ trigger, value, message, targets, when }) => {
       const how = trigger === 'on' ? `on ${message?.text ?? 'a message'}` : `${trigger} ${wording(model, value.span)}`;
@@ -141,7 +153,10 @@ function machineTable(model: CheckedModel, { name, states }: MachineSymbol): Tab
     is: 'table',
     head: [`state of ${name}`, 'within', 'what it leads to', 'what it is'],
     rows,
-    caption: [`States of ${name}.`],
+    caption: [
+      `States of ${name}.`,
+      ...(setters.length > 0 ? [' Besides, ', ...listed(setters), setters.length > 1 ? ' set it.' : ' sets it.'] : []),
+    ],
   });
 }
 

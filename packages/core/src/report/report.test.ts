@@ -200,6 +200,38 @@ describe('a model told in the standard order', () => {
     expect(waiting(TEXT.replace('  Voles in a pen.\n', ''))).toContain('Purpose');
   });
 
+  it('says which rules set a state from outside, and takes no level of a chart for what is read off', () => {
+    const text = `model Herd
+clock
+  step 1 day
+  end after 9 days
+agent Vole
+  start 3
+  has age = 0
+  states life
+    start Young
+    Young
+    Old
+  behaviour grow
+    if age > 3
+      life = Old
+measure old = count Vole where it.life is Old
+chart Ages: old, level 3 / 2
+`;
+    const of = sectionsOf(text);
+    const [states] = of
+      .find(({ id }) => id === 'entities')!
+      .blocks.filter((block) => block.is === 'table' && block.head[0] === 'state of life');
+    expect(states?.is === 'table' && states.caption).toEqual([
+      'States of life.',
+      ' Besides, ',
+      { is: 'code', text: 'grow' },
+      ' sets it.',
+    ]);
+    expect(under(of, 'concepts', 'Emergence')).toBe('Read off the whole, and set by no rule: old.\n');
+    expect(under(of, 'concepts', 'Observation')).toBe('old | count Vole where it.life is Old');
+  });
+
   it('leaves out empty places, headings over nothing and columns of nothing', () => {
     const concepts = writtenBlocks(sections[3]!).flatMap((block) => (block.is === 'heading' ? [block.text] : []));
     expect(concepts).not.toContain('Basic principles');
@@ -255,11 +287,15 @@ describe('a report that is written', () => {
     }
   });
 
-  it('of every example, without a place, a number or a name that has no words', () => {
+  it('of every example, complete, without a number or a name that has no words', () => {
     const folder = new URL('../../../../examples/', import.meta.url);
     const examples = readdirSync(folder).filter((name) => name.endsWith('.vole'));
     expect(examples.length).toBe(7);
-    for (const name of examples) expectWords(name, readFileSync(new URL(name, folder), 'utf8'));
+    for (const name of examples) {
+      const text = readFileSync(new URL(name, folder), 'utf8');
+      expectWords(name, text);
+      expect(waitingPlaces({ title: name, sections: sectionsOf(text) })).toEqual([]);
+    }
   });
 
   it('of every construct, and of generated models', () => {
