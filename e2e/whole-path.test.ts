@@ -154,6 +154,12 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   const model = await downloaded(page, () => page.getByRole('button', { name: 'model text' }).click());
   expect(model.bytes.toString()).toBe(text);
   const bundle = await downloaded(page, () => page.getByRole('button', { name: 'Bundle' }).click());
+  // In a terminal: every number of it again, to the bit.
+  const verified = spawnSync(process.execPath, [VOLE, 'verify', bundle.path], { encoding: 'utf8' });
+  expect(verified.stdout).toMatch(
+    /^same .*every number the same to the bit\nsame .*every number the same to the bit\n$/,
+  );
+  expect(verified.status).toBe(0);
 
   // On another machine: the same project, and it reruns to the same numbers.
   const other = await stage.visitor();
@@ -164,8 +170,12 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await other.page.waitForURL(/\/build$/);
   expect(await modelText(other.page)).toBe(text);
   await goTo(other.page, 'Tell');
+  await expect(other.page.getByRole('region', { name: 'Rerun' })).toContainText(
+    /Repeat: \d+ runs came with the bundle/,
+  );
+  await expect(other.page.getByTestId('rerun-repeat')).toHaveCount(0);
   for (const kind of ['repeat', 'vary']) {
-    await other.page.getByRole('button', { name: 'Run it here' }).first().click();
+    await other.page.getByRole('button', { name: 'Run them here' }).first().click();
     await expect
       .poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 })
       .toContain('to the bit');

@@ -9,17 +9,21 @@ export function checksCommand(): Command {
   return new Command('checks')
     .description('Runs the checks of a model over their seeds, a line each; exit code 1 if one is red.')
     .argument('<model>', 'a .vole file')
-    .action((path: string) => {
+    .option('--json', 'outcomes as JSON on standard output')
+    .addHelpText('after', '\nExamples:\n  vole checks meadow-year.vole\n  vole checks meadow-year.vole --json')
+    .action((path: string, options: { json?: boolean }) => {
       const model = modelOrExplain(path);
       if (!model) return;
       const { loaded } = model;
       const compiled = compilePlan(loaded.plan);
-      if (loaded.plan.checks.length === 0) process.stdout.write(`${path} has no checks.\n`);
-      for (const check of loaded.plan.checks) {
+      if (loaded.plan.checks.length === 0 && !options.json) process.stdout.write(`${path} has no checks.\n`);
+      const outcomes = loaded.plan.checks.map((check) => {
         const outcome = runCheck(compiled, check);
-        process.stdout.write(outcomeText(model, outcome));
+        if (!options.json) process.stdout.write(outcomeText(model, outcome));
         if (!outcome.holds) process.exitCode = 1;
-      }
+        return outcome;
+      });
+      if (options.json) process.stdout.write(`${JSON.stringify(outcomes, null, 2)}\n`);
     });
 }
 

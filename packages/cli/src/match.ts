@@ -28,6 +28,7 @@ import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
 import type { ModelFile } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
+import { Progress } from './progress.ts';
 import { modelPathOf, openFolder, workersOf } from './study-files.ts';
 import type { StudyFolder } from './study-folder.ts';
 import { ThreadExecutor } from './thread-executor.ts';
@@ -37,6 +38,7 @@ interface MatchOptions {
   readonly out: string;
   readonly workers?: string;
   readonly resume?: boolean;
+  readonly json?: boolean;
 }
 
 export function matchCommand(): Command {
@@ -48,6 +50,11 @@ export function matchCommand(): Command {
     .requiredOption('--out <folder>', 'the folder to write to')
     .option('--workers <n>', 'threads to run on (all cores if not given)')
     .option('--resume', 'use the runs in that folder: of a match that was broken off, or had another text')
+    .option('--json', 'what was found as JSON on standard output')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  vole match whistle-craze.match --out found\n  vole match whistle-craze.match --out found --resume',
+    )
     .action((path: string, options: MatchOptions) => runMatchFile(path, options));
 }
 
@@ -75,13 +82,11 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
   const stopping = new AbortController();
   let begun = scored.filter(({ point, seed }) => known.has(keyOfRun(point, seed))).length;
   const done = (): number => search?.runs ?? begun;
-  let told = 0;
+  const progress = new Progress(total, done(), search !== undefined);
   const take = (run: FinishedRun): void => {
     folder.take(run);
     begun++;
-    if (Date.now() - told < 1000) return;
-    told = Date.now();
-    process.stderr.write(`${done()} of ${search ? 'at most ' : ''}${total} runs\n`);
+    progress.tell(done());
   };
   const { status, problem } = await interruptibly(
     () => stopping.abort(),
@@ -102,7 +107,8 @@ async function runMatchFile(path: string, options: MatchOptions): Promise<void> 
     return;
   }
   if (search?.problem) throw new UsageError(`nothing was found: ${search.problem}`);
-  writeTables(folder, ready, search, runsAmong(folder, search?.predictive ?? scored));
+  const facts = writeTables(folder, ready, search, runsAmong(folder, search?.predictive ?? scored));
+  if (options.json) process.stdout.write(`${JSON.stringify({ folder: options.out, ...facts }, null, 2)}\n`);
   process.stderr.write(
     `${done()} ${done() === 1 ? 'run' : 'runs'}; scores and what is predicted are in ${options.out}\n`,
   );
@@ -117,12 +123,13 @@ function runsAmong(folder: StudyFolder, jobs: readonly StudyJob[]): RunWithValue
   });
 }
 
+/** Writes the tables of a match. @returns what its last file says */
 function writeTables(
   folder: StudyFolder,
   { match, model, text, tables }: ReadyMatch,
   search: MatchSearch | undefined,
   runs: readonly RunWithValues[],
-): void {
+): Readonly<Record<string, unknown>> {
   const { plan } = model.loaded;
   if (runs.length === 0)
     throw new UsageError('no run came to its end, so nothing can be compared; vole run says why a run fails');
@@ -130,7 +137,7 @@ function writeTables(
   const nearest = search?.bestPoint;
   for (const [name, rows] of Object.entries(matchTables(match, runs, plan, posterior)))
     folder.write(`${name}.csv`, rows as Cell[][]);
-  folder.end('match.json', {
+  const facts = {
     match: match.name,
     note: match.note,
     text,
@@ -158,7 +165,9 @@ function writeTables(
           best: Object.fromEntries(nearest.parameters.map((name, i) => [name, nearest.values[i]!])),
         }
       : {}),
-  });
+  };
+  folder.end('match.json', facts);
+  return facts;
 }
 
 /** Reads a match with its model and tables, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */

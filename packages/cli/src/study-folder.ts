@@ -9,6 +9,7 @@ import {
   differencesTable,
   encodeBlock,
   indicesTable,
+  joinBlocks,
   keyOfRun,
   parquetOf,
   pointAt,
@@ -18,6 +19,7 @@ import {
   runRows,
   runsIn,
   seedsAt,
+  splitBlocks,
   StudyResults,
   summaryHeader,
 } from '@vole/core';
@@ -88,12 +90,10 @@ export class StudyFolder {
   flush(): void {
     this.writtenAt = Date.now();
     if (this.waiting.length === 0) return;
-    const bytes = Buffer.from(encodeBlock(blockOf(this.waiting), this.digest));
-    const length = Buffer.alloc(4);
-    length.writeUInt32LE(bytes.length);
+    const bytes = joinBlocks([new Uint8Array(encodeBlock(blockOf(this.waiting), this.digest))]);
     this.waiting = [];
     try {
-      appendFileSync(join(this.folder, JOURNAL), Buffer.concat([length, bytes]));
+      appendFileSync(join(this.folder, JOURNAL), bytes);
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code ?? String(error);
       throw new UsageError(
@@ -206,12 +206,10 @@ interface RunKey {
 /** The runs of a journal. What was written last may be torn, by a crash or a full disk: it is cut off, and its runs are done again. */
 function readJournal(path: string, digest: string): FinishedRun[] {
   const bytes = readFileSync(path);
+  const { blocks, end } = splitBlocks(bytes);
   const runs: FinishedRun[] = [];
-  let at = 0;
-  while (at + 4 <= bytes.length) {
-    const length = bytes.readUInt32LE(at);
-    if (at + 4 + length > bytes.length) break;
-    const piece = new Uint8Array(bytes.subarray(at + 4, at + 4 + length)).buffer;
+  let read = 0;
+  for (const piece of blocks) {
     try {
       const { block, model } = decodeBlock(piece);
       if (model !== digest)
@@ -219,10 +217,11 @@ function readJournal(path: string, digest: string): FinishedRun[] {
       runs.push(...runsIn(block));
     } catch (error) {
       if (!(error instanceof BlockError)) throw error;
-      break;
+      truncateSync(path, read);
+      return runs;
     }
-    at += 4 + length;
+    read += 4 + piece.byteLength;
   }
-  if (at < bytes.length) truncateSync(path, at);
+  if (end < bytes.length) truncateSync(path, end);
   return runs;
 }

@@ -17,6 +17,7 @@ import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
 import type { ModelFile } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
+import { Progress } from './progress.ts';
 import { RecordFiles } from './record-files.ts';
 import { modelPathOf, openFolder, workersOf } from './study-files.ts';
 import { ThreadExecutor } from './thread-executor.ts';
@@ -26,6 +27,7 @@ interface StudyOptions {
   readonly workers?: string;
   readonly resume?: boolean;
   readonly parquet?: boolean;
+  readonly json?: boolean;
 }
 
 export function studyCommand(): Command {
@@ -38,6 +40,11 @@ export function studyCommand(): Command {
     .option('--workers <n>', 'threads to run on (all cores if not given)')
     .option('--resume', 'go on with a study that was broken off in that folder')
     .option('--parquet', 'write rows and records as Parquet in place of CSV')
+    .option('--json', 'what was done as JSON on standard output')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  vole study meadow-year.study --out results\n  vole study meadow-year.study --out results --resume --workers 4',
+    )
     .action((path: string, options: StudyOptions) => runStudyFile(path, options));
 }
 
@@ -72,13 +79,10 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
     : undefined;
   const stopping = new AbortController();
   let done = before.length;
-  let told = 0;
+  const progress = new Progress(total, done, study.until !== undefined);
   const tell = (run: FinishedRun): void => {
     folder.take(records?.take(run) ?? run);
-    done++;
-    if (Date.now() - told < 1000 && done < total) return;
-    told = Date.now();
-    process.stderr.write(`${done} of ${study.until ? `at most ${total}` : total} runs\n`);
+    progress.tell(++done);
   };
   const { status, problem } = await interruptibly(
     () => stopping.abort(),
@@ -108,6 +112,8 @@ async function runStudyFile(path: string, options: StudyOptions): Promise<void> 
   process.stderr.write(
     `${done} runs of ${pointCount(study.setting.design)} points are in ${options.out}${failed > 0 ? `; ${failed} stopped before their end` : ''}\n`,
   );
+  if (options.json)
+    process.stdout.write(`${JSON.stringify({ folder: options.out, ...facts, runs: done, failed }, null, 2)}\n`);
   if (failed > 0) process.exitCode = 1;
 }
 

@@ -19,7 +19,7 @@ export class ThreadExecutor implements Executor {
    * @param outcomes what a study asks beside the summaries of the model
    */
   constructor(
-    { text, files }: ModelFile,
+    { text, files }: Pick<ModelFile, 'text' | 'files'>,
     jobs: number,
     outcomes: readonly Outcome[] = [],
     workers = availableParallelism(),

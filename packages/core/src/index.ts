@@ -66,6 +66,8 @@ export { componentSizes, meanClustering, meanPathLength } from './measures/netwo
 export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { readFactor } from './studies/design/factors.ts';
 export type { Design, DesignPoint, StudyJob, StudySetting } from './studies/design/design.ts';
+export type { KeptStudy } from './studies/design/kept-study.ts';
+export { designOf, settingOf } from './studies/design/kept-study.ts';
 export { isSampled, jobsOf, pointAt, pointCount, runCount, seedsAt } from './studies/design/design.ts';
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';
@@ -74,7 +76,7 @@ export { failureWords, runStudy, WorkerLost } from './studies/runner/run-study.t
 export { keyOfRun, missingRuns } from './studies/runner/missing-runs.ts';
 export type { ResultBlock } from './studies/results/block.ts';
 export { blockOf, runsIn } from './studies/results/block.ts';
-export { BlockError, decodeBlock, encodeBlock } from './studies/results/block-bytes.ts';
+export { BlockError, decodeBlock, encodeBlock, joinBlocks, splitBlocks } from './studies/results/block-bytes.ts';
 export type { FinishedKeys } from './studies/results/study-results.ts';
 export { StudyResults } from './studies/results/study-results.ts';
 export type {
@@ -169,8 +171,17 @@ export type { NetworkAnswer, NetworkFigures, NetworkPicture } from './studies/re
 export { differencesTable, indicesTable, nameOfPoint, pointsTable } from './studies/results/study-tables.ts';
 export { parquetOf } from './parquet.ts';
 export { textDigest } from './studies/results/digest.ts';
-export type { Bundle, BundleObserved, BundleStudy } from './formats/bundle.ts';
-export { BundleError, MOST_BUNDLE_BYTES, readBundle, writeBundle } from './formats/bundle.ts';
+export type { Bundle, BundleFiles, BundleObserved, BundleStudy } from './formats/bundle.ts';
+export {
+  BundleError,
+  bundleFiles,
+  bundleOfFiles,
+  MOST_BUNDLE_BYTES,
+  readBundle,
+  resultName,
+  writeBundle,
+} from './formats/bundle.ts';
+export { Rerun } from './formats/rerun.ts';
 
 /** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
 export const ENGINE_VERSION = '3';

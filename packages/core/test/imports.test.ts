@@ -70,7 +70,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   report: ['diagnostics', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
-  formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'studies', 'formats'],
+  formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
   'zod',

@@ -30,8 +30,17 @@ const StudySchema = z
     /** Of a study that looks for what agrees: its tables by name, and how many runs it has at most. */
     observed: z.record(z.string(), z.string()).optional(),
     mostRuns: z.number().int().positive().optional(),
-    /** Checksum over all results, so that a rerun can be held against them. */
+    /** Checksum over all results, so that a rerun can be held against them; empty if there is none. */
     digest: z.string(),
+    /** Whether it was over: runs that are not there failed, or were not needed. */
+    isDone: z.boolean().optional(),
+    /** Version of the engine that made its runs. */
+    engine: z.string().optional(),
+    /** What the report draws of it, by the names of measures, where that was chosen; and whether it leaves it out. */
+    drawn: z.array(z.string()).optional(),
+    isLeftOut: z.boolean().optional(),
+    /** The file of its runs, if they are in the bundle. */
+    runs: z.string().optional(),
   })
   .refine(({ factors, listed }) =>
     listed
@@ -51,13 +60,18 @@ const ManifestSchema = z.object({
   format: z.literal('vole-parade-bundle'),
   version: z.literal(BUNDLE_VERSION),
   engine: z.string(),
-  project: z.object({ name: z.string(), notes: z.string(), match: z.string().optional() }),
+  project: z.object({
+    name: z.string(),
+    notes: z.string(),
+    /** In bundles of before it had a file of its own. */
+    match: z.string().optional(),
+  }),
   studies: z.array(StudySchema),
   observed: z.array(ObservedSchema.omit({ csv: true }).extend({ file: z.string() })),
 });
 
-/** A study in a bundle: what it takes to run it again, and a checksum of what came out. */
-export type BundleStudy = z.infer<typeof StudySchema>;
+/** A study in a bundle: what it takes to run it again, a checksum of what came out, and its finished runs as a block, if they fit. */
+export type BundleStudy = Omit<z.infer<typeof StudySchema>, 'runs'> & { readonly block?: Uint8Array<ArrayBuffer> };
 /** Observed data in a bundle: a table as text. */
 export type BundleObserved = z.infer<typeof ObservedSchema>;
 
@@ -80,34 +94,82 @@ export class BundleError extends Error {}
 export const MOST_BUNDLE_BYTES = 200_000_000;
 /** Where the results are, which a bundle can be without: they can be made again from the seeds. */
 const RESULTS = 'results/';
+const RUNS = 'runs/';
+const isNeeded = (path: string): boolean => !path.startsWith(RESULTS) && !path.startsWith(RUNS);
+const MODEL = 'model.vole';
+const MATCH = 'model.match';
+const MANIFEST = 'manifest.json';
+
+/** The name of a table of results in a bundle. @param number of the study among those of its kind, from 1 on */
+export function resultName(kind: BundleStudy['kind'], number: number, what: string): string {
+  return `${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`;
+}
+
+/** The files of a bundle by their paths: those of the zip file, or of a folder that is kept in its stead. */
+export type BundleFiles = Readonly<Record<string, Uint8Array>>;
+
+/**
+ * A bundle as files. The model, its match and its tables lie beside one another, as the command line takes them.
+ * @throws BundleError if they would be larger than what is read again
+ */
+export function bundleFiles({ engine, project, model, studies, observed, tables }: Bundle): BundleFiles {
+  const files: Record<string, Uint8Array> = { [MODEL]: strToU8(model) };
+  const { match, ...named } = project;
+  if (match) files[MATCH] = strToU8(match);
+  const manifest: z.infer<typeof ManifestSchema> = {
+    format: 'vole-parade-bundle',
+    version: BUNDLE_VERSION,
+    engine,
+    project: named,
+    studies: studies.map(({ block, ...study }, i) => {
+      if (!block) return study;
+      const runs = `${RUNS}${i + 1}.block`;
+      files[runs] = block;
+      return { ...study, runs };
+    }),
+    observed: observed.map(({ csv, ...rest }, i) => {
+      const file = isPlainName(rest.name) && !(rest.name in files) ? rest.name : `observed/${i + 1}.csv`;
+      files[file] = strToU8(csv);
+      return { ...rest, file };
+    }),
+  };
+  files[MANIFEST] = strToU8(`${tidyJson(manifest)}\n`);
+  for (const [path, text] of Object.entries(tables)) files[`${RESULTS}${path}`] = strToU8(text);
+  const total = Object.values(files).reduce((sum, file) => sum + file.length, 0);
+  if (total > MOST_BUNDLE_BYTES)
+    throw new BundleError(
+      `This bundle would have ${(total / 1e6).toFixed(0)} MB; at most ${MOST_BUNDLE_BYTES / 1e6} MB are read again. Nothing was written.`,
+    );
+  return files;
+}
+
+/** Whether a table can have its own name as a file on every machine, and is taken for nothing else in a bundle. */
+function isPlainName(name: string): boolean {
+  return /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,99}\.(?:csv|tsv|txt)$/iu.test(name);
+}
+
+/** JSON that can be compared line by line: lists of numbers stand in one line. */
+function tidyJson(value: unknown, indent = ''): string {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+  const isList = Array.isArray(value);
+  if (isList && value.every((item) => typeof item === 'number'))
+    return `[${value.map((n) => JSON.stringify(n)).join(', ')}]`;
+  const inner = `${indent}  `;
+  const items = isList
+    ? value.map((item) => `${inner}${tidyJson(item, inner)}`)
+    : Object.entries(value).flatMap(([key, item]) =>
+        item === undefined ? [] : [`${inner}${JSON.stringify(key)}: ${tidyJson(item, inner)}`],
+      );
+  const [open, close] = isList ? '[]' : '{}';
+  return items.length === 0 ? `${open}${close}` : `${open}\n${items.join(',\n')}\n${indent}${close}`;
+}
 
 /**
  * A bundle as a zip file.
  * @throws BundleError if the bundle would be larger than what is read again
  */
 export function writeBundle(bundle: Bundle): Uint8Array {
-  const files: Record<string, Uint8Array> = { 'model.vole': strToU8(bundle.model) };
-  const observed = bundle.observed.map(({ csv, ...rest }, i) => {
-    const file = `observed/${i + 1}.csv`;
-    files[file] = strToU8(csv);
-    return { ...rest, file };
-  });
-  const manifest: z.infer<typeof ManifestSchema> = {
-    format: 'vole-parade-bundle',
-    version: BUNDLE_VERSION,
-    engine: bundle.engine,
-    project: bundle.project,
-    studies: [...bundle.studies],
-    observed,
-  };
-  files['manifest.json'] = strToU8(JSON.stringify(manifest, null, 2));
-  for (const [path, text] of Object.entries(bundle.tables)) files[`${RESULTS}${path}`] = strToU8(text);
-  const total = Object.values(files).reduce((sum, file) => sum + file.length, 0);
-  if (total > MOST_BUNDLE_BYTES)
-    throw new BundleError(
-      `This bundle would have ${(total / 1e6).toFixed(0)} MB; at most ${MOST_BUNDLE_BYTES / 1e6} MB are read again. Nothing was written.`,
-    );
-  return zipSync(files);
+  return zipSync(bundleFiles(bundle));
 }
 
 /**
@@ -119,32 +181,56 @@ export function readBundle(bytes: Uint8Array): Bundle {
     throw new BundleError(
       `This file has ${(bytes.length / 1e6).toFixed(0)} MB; a bundle has at most ${MOST_BUNDLE_BYTES / 1e6} MB. Nothing was changed here.`,
     );
-  const files = unzip(bytes);
-  const manifestFile = files['manifest.json'];
-  const model = files['model.vole'];
+  return bundleOfFiles(unzip(bytes));
+}
+
+/**
+ * Reads a bundle from its files.
+ * @throws BundleError that says what is missing or wrong
+ */
+export function bundleOfFiles(files: BundleFiles): Bundle {
+  const fileAt = (path: string): Uint8Array | undefined => (Object.hasOwn(files, path) ? files[path] : undefined);
+  const manifestFile = fileAt(MANIFEST);
+  const model = fileAt(MODEL);
   if (!manifestFile || !model)
-    throw new BundleError(
-      'This is a zip file, but no bundle of Vole Parade: the manifest or the model is missing in it.',
-    );
-  const manifest = parseManifest(strFromU8(manifestFile));
+    throw new BundleError('This is no bundle of Vole Parade: the manifest or the model is missing in it.');
+  const { engine, project, ...manifest } = parseManifest(textOf(MANIFEST, manifestFile));
   const observed = manifest.observed.map(({ file, ...rest }) => {
-    const csv = Object.hasOwn(files, file) ? files[file] : undefined;
+    const csv = fileAt(file);
     if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
-    return { ...rest, csv: strFromU8(csv) };
+    return { ...rest, csv: textOf(file, csv) };
+  });
+  const studies = manifest.studies.map(({ runs, ...study }): BundleStudy => {
+    const block = runs === undefined ? undefined : fileAt(runs);
+    return block ? { ...study, block: new Uint8Array(block) } : study;
   });
   const tables = Object.fromEntries(
     Object.entries(files)
       .filter(([path]) => path.startsWith(RESULTS))
-      .map(([path, data]) => [path.slice(RESULTS.length), strFromU8(data)]),
+      .map(([path, data]) => [path.slice(RESULTS.length), textOf(path, data)]),
   );
+  const matchFile = fileAt(MATCH);
+  const match = matchFile ? textOf(MATCH, matchFile) : project.match;
   return {
-    engine: manifest.engine,
-    project: manifest.project,
-    model: strFromU8(model),
-    studies: manifest.studies,
+    engine,
+    project: { name: project.name, notes: project.notes, ...(match === undefined ? {} : { match }) },
+    model: textOf(MODEL, model),
+    studies,
     observed,
     tables,
   };
+}
+
+/** What is put in place of bytes that are no text in UTF-8. */
+const UNREADABLE = '\uFFFD';
+
+/** @throws BundleError if it is no text */
+function textOf(path: string, bytes: Uint8Array): string {
+  const text = strFromU8(bytes);
+  if (!text.includes(UNREADABLE)) return text;
+  const back = strToU8(text);
+  if (back.length === bytes.length && back.every((byte, i) => byte === bytes[i])) return text;
+  throw new BundleError(`“${path}” in this bundle is no text in UTF-8. Save it in UTF-8; nothing was changed here.`);
 }
 
 /** Unpacks what a bundle needs, then its results as far as they fit. */
@@ -160,14 +246,14 @@ function unzip(bytes: Uint8Array): Record<string, Uint8Array> {
     });
   try {
     const needed = unpack((path, size) => {
-      if (path.startsWith(RESULTS)) return false;
+      if (!isNeeded(path)) return false;
       if (total + size > MOST_BUNDLE_BYTES)
         throw new BundleError(
           `What is packed in this file is too large: at most ${MOST_BUNDLE_BYTES / 1e6} MB are read. Nothing was changed here.`,
         );
       return true;
     });
-    return { ...needed, ...unpack((path, size) => path.startsWith(RESULTS) && total + size <= MOST_BUNDLE_BYTES) };
+    return { ...needed, ...unpack((path, size) => !isNeeded(path) && total + size <= MOST_BUNDLE_BYTES) };
   } catch (error) {
     if (error instanceof BundleError) throw error;
     throw new BundleError(

@@ -1,10 +1,9 @@
 import type { AgreementAnswer, Plan, PosteriorAnswer } from '@vole/core';
-import { pointAt } from '@vole/core';
+import { designOf, pointAt } from '@vole/core';
 import { useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
-import { designOf } from '../studies/study-design.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy } from '../studies/use-study-plan.ts';
 import type { ReadText } from './use-match.ts';

@@ -1,5 +1,15 @@
 import 'fake-indexeddb/auto';
-import { MAX_TEXT_LENGTH, writeBundle } from '@vole/core';
+import type { Bundle, BundleStudy } from '@vole/core';
+import {
+  blockOf,
+  decodeBlock,
+  encodeBlock,
+  ENGINE_VERSION,
+  MAX_TEXT_LENGTH,
+  runsIn,
+  textDigest,
+  writeBundle,
+} from '@vole/core';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { blockRow, madeUpRun, WorkerInPlay } from '../../test/workers-in-play.ts';
 import { db } from '../storage/db.ts';
@@ -80,17 +90,82 @@ describe('a file that is opened', () => {
     expect(await repository.observed(project.id)).toMatchObject([{ name: 'counts.csv', csv: 'day,voles\n1,3\n' }]);
     expect((await repository.project(project.id))!.matchDraft).toBe('match Counts\n');
     const [study] = await repository.studies(project.id);
-    // The runs are made again from the seeds; their checksum says whether they come out as they were.
+    // The runs are there at once; run again from the seeds, their checksum says whether they come out as they were.
     expect(study).toMatchObject({
       kind: 'repeat',
       seeds: [1, 2],
       parameters: { spare: 4 },
       text: TEXT,
-      status: 'stopped',
+      status: 'done',
       expectedDigest: bundle.studies[0]!.digest,
+      isReceived: true,
     });
     expect(bundle.studies[0]!.digest).toMatch(/\S/);
-    expect(await repository.blocks(study!.id)).toEqual([]);
+    const [block] = await repository.blocks(study!.id);
+    const runs = runsIn(decodeBlock(block!.bytes).block);
+    expect(runs.map(({ seed, outcome }) => [seed, 'result' in outcome && [...outcome.result.rows]])).toEqual([
+      [1, [0, 2]],
+      [2, [1, 2]],
+    ]);
+  });
+
+  it.each<[string, Partial<BundleStudy>]>([
+    ['of another text', { block: new Uint8Array(encodeBlock(blockOf([madeUpRun(1, [0, 2])]), textDigest('other'))) }],
+    ['damaged', { block: Uint8Array.of(1, 2, 3, 4, 5) }],
+    ['not there', {}],
+  ])('is a bundle whose runs are %s: they wait to be made from the seeds', async (_, parts) => {
+    const study: BundleStudy = {
+      name: 'Repeat',
+      kind: 'repeat',
+      seeds: [1],
+      every: 1,
+      parameters: {},
+      factors: [],
+      digest: 'abc',
+      isDone: true,
+      ...parts,
+    };
+    const bundle: Bundle = {
+      engine: ENGINE_VERSION,
+      project: { name: 'Little meadow', notes: '' },
+      model: TEXT,
+      studies: [study],
+      observed: [],
+      tables: {},
+    };
+    const project = await importFile(file('other.voleparade', writeBundle(bundle)));
+    const [kept] = await repository.studies(project.id);
+    expect(kept).toMatchObject({ status: 'stopped', expectedDigest: 'abc' });
+    expect(kept!.isReceived).toBeUndefined();
+    expect(await repository.blocks(kept!.id)).toEqual([]);
+  });
+
+  it('brings along what the report tells of, of the studies as they are stored here', async () => {
+    const from = await repository.addProject('Little meadow', TEXT);
+    const row = { projectId: from.id, kind: 'repeat', name: 'Repeat', text: TEXT, seeds: [1], every: 1 } as const;
+    for (const id of ['one', 'two'])
+      await repository.keepStudy({
+        ...row,
+        seeds: [1],
+        id,
+        parameters: {},
+        factors: [],
+        createdAt: 1,
+        status: 'stopped',
+      });
+    const { bundle } = await bundleOf({
+      project: from,
+      match: '',
+      observed: [],
+      shown: [],
+      report: { leftOut: ['one'], drawn: { two: ['total'] } },
+    });
+    const project = await importFile(file('told.voleparade', writeBundle(bundle)));
+    const [one, two] = await repository.studies(project.id);
+    expect((await repository.project(project.id))!.report).toEqual({
+      leftOut: [one!.id],
+      drawn: { [two!.id]: ['total'] },
+    });
   });
 
   it('is a bundle with several studies of a kind: all of them come', async () => {

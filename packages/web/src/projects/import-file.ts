@@ -1,7 +1,18 @@
-import { BundleError, loadModel, matchOfMapping, MAX_TEXT_LENGTH, readBundle } from '@vole/core';
+import type { BundleStudy } from '@vole/core';
+import {
+  BlockError,
+  BundleError,
+  decodeBlock,
+  loadModel,
+  matchOfMapping,
+  MAX_TEXT_LENGTH,
+  readBundle,
+  textDigest,
+} from '@vole/core';
 import { runsOfStudy, tooLarge } from '../studies/study-design.ts';
 import { newId, repository } from '../storage/repository.ts';
-import type { ProjectRow, StudyRow } from '../storage/schema.ts';
+import type { BlockRow, ProjectRow, StudyRow } from '../storage/schema.ts';
+import { StudySchema } from '../storage/schema.ts';
 
 /**
  * Adds the project of a bundle, or of a model text. Nothing that is there already is touched.
@@ -52,17 +63,49 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
     await repository.keepObserved({ projectId: project.id, name, csv }, mapping && matchOfMapping(name, mapping));
   if (bundle.project.match) await repository.keepMatchDraft(project.id, bundle.project.match);
   const now = Date.now();
-  for (const [i, { digest, text, ...study }] of bundle.studies.entries()) {
-    const row: StudyRow = {
-      ...study,
-      id: newId(),
-      projectId: project.id,
-      text: text ?? bundle.model,
-      createdAt: now + i,
-      status: 'stopped',
-      expectedDigest: digest,
-    };
-    await repository.keepStudy(row);
+  const leftOut: string[] = [];
+  const drawn: Record<string, string[]> = {};
+  for (const [i, study] of bundle.studies.entries()) {
+    const { row, blocks } = studyOf(study, project, now + i);
+    await repository.keepStudy(row, blocks);
+    if (study.isLeftOut) leftOut.push(row.id);
+    if (study.drawn) drawn[row.id] = study.drawn;
   }
+  if (bundle.studies.some((study) => study.isLeftOut ?? study.drawn))
+    await repository.keepReport(project.id, { leftOut, drawn });
   return project;
+}
+
+/** A study of a bundle as it is stored, with its runs if they came along and are of the text that it names. */
+function studyOf(
+  { digest, text: own, block, isDone, ...study }: BundleStudy,
+  { id: projectId, text: current }: ProjectRow,
+  createdAt: number,
+): { readonly row: StudyRow; readonly blocks: BlockRow[] } {
+  const id = newId();
+  const text = own ?? current;
+  const isReceived = block !== undefined && isOfText(block, text);
+  return {
+    row: StudySchema.parse({
+      ...study,
+      id,
+      projectId,
+      text,
+      createdAt,
+      status: isReceived && isDone ? 'done' : 'stopped',
+      expectedDigest: digest,
+      ...(isReceived ? { isReceived } : {}),
+    }),
+    blocks: isReceived ? [{ id: newId(), studyId: id, bytes: block.buffer }] : [],
+  };
+}
+
+/** Whether a block can be read and its runs are of a text. */
+function isOfText(block: Uint8Array<ArrayBuffer>, text: string): boolean {
+  try {
+    return decodeBlock(block.buffer).model === textDigest(text);
+  } catch (error) {
+    if (error instanceof BlockError) return false;
+    throw error;
+  }
 }

@@ -93,6 +93,8 @@ export const StudySchema = z.object({
   engine: z.string().optional(),
   /** Checksum over the results of the bundle the study came from, if it came from one. */
   expectedDigest: z.string().optional(),
+  /** Its runs came with that bundle, and were not made here. */
+  isReceived: z.boolean().optional(),
 });
 
 /** Finished runs of a study. */

@@ -1,8 +1,8 @@
 import type { AnswerTo, FinishedKeys, Question, RecordAnswerTo, RecordQuestion } from '@vole/core';
+import { designOf } from '@vole/core';
 import { AskedWorker } from '../simulation/asked-worker.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { AnswerRequest, MatchText } from './answer-desk.ts';
-import { designOf } from './study-design.ts';
 
 /** Results of studies are held and looked at in a worker of their own; the page asks it. */
 

@@ -1,5 +1,4 @@
-import type { Design, StudySetting } from '@vole/core';
-import { runCount } from '@vole/core';
+import { designOf, runCount } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 
 /** What a page can hold and a reader can look through; more is refused before it starts. */
@@ -8,21 +7,8 @@ const MOST_BYTES = 1.5e9;
 /** Bookkeeping of a stored run beside its numbers. */
 const BYTES_A_RUN = 40;
 
-type Designed = Pick<StudyRow, 'seeds' | 'factors' | 'listed' | 'mostRuns'>;
-
-export function designOf({ factors, seeds, listed }: Designed): Design {
-  return listed ? { is: 'listed', ...listed, factors, seeds } : { is: 'every combination', factors, seeds };
-}
-
-export function settingOf(
-  study: Designed & Pick<StudyRow, 'parameters' | 'steps' | 'every' | 'records'>,
-): StudySetting {
-  const { parameters, steps, every, records } = study;
-  return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
-}
-
 /** How many runs a study has in all; one that looks for what agrees has so many at most. */
-export function runsOfStudy(study: Designed): number {
+export function runsOfStudy(study: Pick<StudyRow, 'seeds' | 'factors' | 'listed' | 'mostRuns'>): number {
   return study.mostRuns ?? runCount(designOf(study));
 }
 

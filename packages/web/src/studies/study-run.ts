@@ -1,11 +1,11 @@
 import type { FinishedKeys, FinishedRun, Plan, Proposer, StoppingRule, ValueOfRun } from '@vole/core';
-import { missingRuns, runStudy, SeedsUntil, textDigest } from '@vole/core';
+import { missingRuns, runStudy, SeedsUntil, settingOf, textDigest } from '@vole/core';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
 import { BlockSink } from './block-sink.ts';
 import { AskedProposer } from './asked-proposer.ts';
-import { runsOfStudy, settingOf } from './study-design.ts';
+import { runsOfStudy } from './study-design.ts';
 import { PATIENCE, WorkerExecutor } from './worker-executor.ts';
 
 /** Who hears of a study: what the page shows of it, its new results, and whether what is finished could be stored. */

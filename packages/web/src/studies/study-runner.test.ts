@@ -1,6 +1,17 @@
 import 'fake-indexeddb/auto';
 import type { FinishedRun, RunResult } from '@vole/core';
-import { compilePlan, decodeBlock, jobsOf, loadModel, plainCourse, pointAt, runsIn, simulate } from '@vole/core';
+import {
+  compilePlan,
+  decodeBlock,
+  designOf,
+  jobsOf,
+  loadModel,
+  plainCourse,
+  pointAt,
+  runsIn,
+  settingOf,
+  simulate,
+} from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { WorkerInPlay } from '../../test/workers-in-play.ts';
 import { db } from '../storage/db.ts';
@@ -10,7 +21,7 @@ import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import type { NewStudy } from './study-runner.ts';
 import { askRecord, askStudy } from './answers.ts';
-import { designOf, settingOf, tooLarge } from './study-design.ts';
+import { tooLarge } from './study-design.ts';
 import {
   beginStudy,
   bringStudyBack,

@@ -110,6 +110,7 @@ export interface NewStudy extends Pick<
   | 'mostRuns'
 > {
   readonly expectedDigest?: string | undefined;
+  readonly isReceived?: undefined;
 }
 
 /** Begins a study and shows it; earlier ones stay in the list. */
@@ -192,7 +193,13 @@ export async function duplicateStudy(study: StudyRow): Promise<void> {
 export function runAgain(study: StudyRow, text: string, plan: Plan): void {
   const known = Object.entries(study.parameters).filter(([name]) => plan.parameters.some((p) => p.name === name));
   const name = `${study.name}, again`;
-  beginStudy({ ...study, text, name, parameters: Object.fromEntries(known), expectedDigest: undefined }, plan);
+  const parameters = Object.fromEntries(known);
+  beginStudy({ ...study, text, name, parameters, expectedDigest: undefined, isReceived: undefined }, plan);
+}
+
+/** Runs a study here whose runs came with a bundle; those stay beside it. */
+export function runHere(study: StudyRow, plan: Plan): void {
+  beginStudy({ ...study, name: `${study.name}, run here`, isReceived: undefined }, plan);
 }
 
 /** Puts a study away; it can be brought back for a day. */

@@ -1,6 +1,6 @@
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy } from '../studies/use-study-plan.ts';
-import { continueStudy, STUDY_KINDS } from '../studies/study-runner.ts';
+import { continueStudy, runHere, STUDY_KINDS } from '../studies/study-runner.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 import { KIND_WORDS } from './TakeAlong.tsx';
@@ -23,20 +23,24 @@ export function Reruns() {
 function Rerun({ kind }: { readonly kind: StudyKind }) {
   const { study, done, total, running } = useAppSelector((state) => state.studies[kind]);
   const { plan } = useShownStudy(kind);
-  const isDone = done === total && total > 0;
-  const digest = useAnswer(kind, isDone ? { is: 'digest', like: study?.expectedDigest } : undefined)?.answer;
-  const same = isDone && digest ? digest === study?.expectedDigest : undefined;
+  const isOver = done === total && total > 0;
+  // What came with the bundle says nothing of what comes out here.
+  const question = isOver &&
+    study &&
+    !study.isReceived && { is: 'digest' as const, isOver: study.until !== undefined, like: study.expectedDigest };
+  const digest = useAnswer(kind, question || undefined)?.answer;
+  const same = digest ? digest === study?.expectedDigest : undefined;
+  const run = (): void => {
+    if (!plan || !study) return;
+    if (study.isReceived) runHere(study, plan);
+    else continueStudy(kind, plan);
+  };
   return (
     <p className="mb-2">
-      {KIND_WORDS[kind]}: {done} of {total} runs.{' '}
+      {KIND_WORDS[kind]}: {study?.isReceived ? `${done} runs came with the bundle` : `${done} of ${total} runs`}.{' '}
       {same === undefined ? (
-        <button
-          type="button"
-          className="btn"
-          disabled={running || !plan}
-          onClick={() => plan && continueStudy(kind, plan)}
-        >
-          Run it here
+        <button type="button" className="btn" disabled={running || !plan} onClick={run}>
+          {study?.isReceived ? 'Run them here' : 'Run it here'}
         </button>
       ) : (
         <b className={same ? 'text-moss' : 'text-problem'} data-testid={`rerun-${kind}`}>

@@ -76,7 +76,7 @@ export function TakeAlong({ report, isReading }: { readonly report: Report; read
           <div role="alert" className="text-doubt">
             {made.leftOut.length > 0 && (
               <p>
-                The result tables of {made.leftOut.join(', ')} do not fit in a bundle, which has at most{' '}
+                The results of {made.leftOut.join(', ')} do not fit in a bundle, which has at most{' '}
                 {MOST_BUNDLE_BYTES / 1e6} MB. Whoever opens it can make them again from the seeds.
               </p>
             )}
@@ -92,8 +92,8 @@ export function TakeAlong({ report, isReading }: { readonly report: Report; read
           </div>
         )}
         <p className="text-sm text-faint">
-          One file with model, studies, observed data and seeds. Opened elsewhere, it gives the same project and reruns
-          to the same numbers.
+          One file of at most {MOST_BUNDLE_BYTES / 1e6} MB with model, studies, results, observed data and seeds. Opened
+          elsewhere it shows the same, and reruns to the same numbers there or by <code>vole verify</code>.
         </p>
         <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>
           model text

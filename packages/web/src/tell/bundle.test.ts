@@ -4,10 +4,12 @@ import {
   answerTo,
   blockOf,
   compilePlan,
+  designOf,
   encodeBlock,
   jobsOf,
   loadModel,
   readBundle,
+  settingOf,
   simulate,
   StudyResults,
   textDigest,
@@ -17,7 +19,6 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { blockRow, WorkerInPlay } from '../../test/workers-in-play.ts';
 import { layersOf } from '../simulation/frames.ts';
 import { addRuns, openAnswers } from '../studies/answers.ts';
-import { designOf, settingOf } from '../studies/study-design.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { bundleOf } from './make-bundle.ts';

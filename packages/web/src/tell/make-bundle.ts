@@ -1,9 +1,10 @@
 import type { Bundle, BundleStudy, MatchTables, ResultTable } from '@vole/core';
-import { ENGINE_VERSION, MOST_BUNDLE_BYTES } from '@vole/core';
+import { ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName } from '@vole/core';
 import { askStudy, lookInto } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
-import type { ObservedRow, StudyRow } from '../storage/schema.ts';
+import type { ObservedRow, ReportChoiceRow, StudyRow } from '../storage/schema.ts';
+import { ownValue } from '../store/own-value.ts';
 import { store } from '../store/store.ts';
 
 /** A project as it stands on the page, stored or not. */
@@ -13,11 +14,13 @@ export interface PageContents {
   readonly observed: readonly Pick<ObservedRow, 'name' | 'csv'>[];
   /** The studies on show, stored or not. */
   readonly shown: readonly StudyRow[];
+  /** What the report tells of, where that was chosen. */
+  readonly report?: ReportChoiceRow | undefined;
 }
 
 export interface MadeBundle {
   readonly bundle: Bundle;
-  /** Tables of results that would not fit; they can be made again from the seeds. */
+  /** Studies whose results would not fit; they can be made again from the seeds. */
   readonly leftOut: readonly string[];
   /** Studies whose results could not be read. */
   readonly unread: number;
@@ -31,52 +34,36 @@ export function pageContents(): PageContents {
     match: project.matchDraft,
     observed: observed.tables,
     shown,
+    report: project.report,
   };
 }
 
-/** Bytes of a bundle that are left to tables of results once the rest, which it needs, is in. */
-const ROOM_FOR_TABLES = 0.9 * MOST_BUNDLE_BYTES;
+/** Bytes of a bundle that are left to results once the rest, which it needs, is in. */
+const ROOM_FOR_RESULTS = 0.9 * MOST_BUNDLE_BYTES;
 
 /** Everything of a project in one file: text, notes, studies with seeds and results, observed data. What is on the page comes before what is stored. */
-export async function bundleOf({ project, match, observed, shown }: PageContents): Promise<MadeBundle> {
+export async function bundleOf({ project, match, observed, shown, report }: PageContents): Promise<MadeBundle> {
   const studies: BundleStudy[] = [];
   const tables: Record<string, string> = {};
   const leftOut: string[] = [];
-  let room = ROOM_FOR_TABLES;
+  let room = ROOM_FOR_RESULTS;
   const stored = await otherStudies(project.id, shown);
   let unread = stored ? 0 : 1;
   for (const study of [...(stored ?? []), ...shown]) {
-    const { name, kind, seeds, every, steps, parameters, factors, wording, listed, outcomes, until, notes, records } =
-      study;
-    const { observed: tablesOfStudy, mostRuns } = study;
     const results = await resultsOf(study, room);
     if (!results) unread++;
-    const text = study.text === project.text ? undefined : study.text;
+    else if (!results.fit) leftOut.push(study.name);
     studies.push({
-      name,
-      kind,
-      seeds,
-      every,
-      steps,
-      parameters,
-      factors,
-      text,
-      wording,
-      listed,
-      outcomes,
-      until,
-      notes,
-      records,
-      observed: tablesOfStudy,
-      mostRuns,
+      ...describedStudy(study, project.text, report),
       digest: results?.digest ?? '',
+      ...blockIn(results),
     });
-    if (results && !results.tables) leftOut.push(name);
-    const number = studies.filter((other) => other.kind === kind).length;
-    for (const [what, table] of Object.entries(results?.tables ?? {})) {
-      tables[`${kind}${number > 1 ? `-${number}` : ''}-${what}.csv`] = table;
+    const number = studies.filter(({ kind }) => kind === study.kind).length;
+    for (const [what, table] of Object.entries(results?.fit?.tables ?? {})) {
+      tables[resultName(study.kind, number, what)] = table;
       room -= table.length;
     }
+    room -= results?.fit?.block.length ?? 0;
   }
   const bundle: Bundle = {
     engine: ENGINE_VERSION,
@@ -87,6 +74,46 @@ export async function bundleOf({ project, match, observed, shown }: PageContents
     tables,
   };
   return { bundle, leftOut, unread };
+}
+
+/** What of a study as it is stored goes into a bundle as it is. */
+const TAKEN = [
+  'name',
+  'kind',
+  'seeds',
+  'every',
+  'steps',
+  'parameters',
+  'factors',
+  'wording',
+  'listed',
+  'outcomes',
+  'until',
+  'notes',
+  'records',
+  'observed',
+  'mostRuns',
+  'engine',
+] as const satisfies readonly (keyof StudyRow)[];
+
+/** What it takes to run a study again, and what the report tells of it. @param current text of the project, which need not stand twice */
+function describedStudy(
+  study: StudyRow,
+  current: string,
+  report: ReportChoiceRow | undefined,
+): Omit<BundleStudy, 'digest'> {
+  const taken = Object.fromEntries(TAKEN.map((name) => [name, study[name]])) as Pick<StudyRow, (typeof TAKEN)[number]>;
+  return {
+    ...taken,
+    text: study.text === current ? undefined : study.text,
+    isDone: study.status === 'done',
+    drawn: report && ownValue(report.drawn, study.id),
+    isLeftOut: report?.leftOut.includes(study.id) ? true : undefined,
+  };
+}
+
+function blockIn(results: BundledResults | undefined): Pick<BundleStudy, 'block'> {
+  return results?.fit ? { block: results.fit.block } : {};
 }
 
 /** The stored studies that are not on show, or nothing if storage does not answer. */
@@ -100,8 +127,13 @@ async function otherStudies(projectId: string, shown: readonly StudyRow[]): Prom
 
 interface BundledResults {
   readonly digest: string;
-  /** Absent if they do not fit. */
-  readonly tables: Readonly<Partial<Record<ResultTable | keyof MatchTables, string>>> | undefined;
+  /** All finished runs, and tables to be read by people; absent if they do not fit. */
+  readonly fit:
+    | {
+        readonly block: Uint8Array<ArrayBuffer>;
+        readonly tables: Readonly<Partial<Record<ResultTable | keyof MatchTables, string>>>;
+      }
+    | undefined;
 }
 
 /** The results of a study, or nothing if they cannot be read. One that is not on show is opened for it. */
@@ -113,10 +145,16 @@ async function resultsOf(study: StudyRow, room: number): Promise<BundledResults 
   }
 }
 
-async function readResults({ id, kind }: StudyRow, room: number): Promise<BundledResults> {
-  const digest = await askStudy(id, { is: 'digest' });
-  if (kind === 'match') return { digest, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } };
-  if ((await askStudy(id, { is: 'table size' })) > room) return { digest, tables: undefined };
+async function readResults({ id, kind, until, status }: StudyRow, room: number): Promise<BundledResults> {
+  const digest = await askStudy(id, { is: 'digest', isOver: until !== undefined && status === 'done' });
+  // A block has a number for what a table has several characters for; both together fit if twice the tables do.
+  if (2 * (await askStudy(id, { is: 'table size' })) > room) return { digest, fit: undefined };
+  const block = new Uint8Array(await askStudy(id, { is: 'block' }));
+  if (kind === 'match')
+    return { digest, fit: { block, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } } };
   const rows = await askStudy(id, { is: 'table', what: 'rows' });
-  return { digest, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } };
+  return {
+    digest,
+    fit: { block, tables: { rows, summaries: await askStudy(id, { is: 'table', what: 'summaries' }) } },
+  };
 }

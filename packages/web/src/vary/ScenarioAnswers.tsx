@@ -1,5 +1,5 @@
 import type { Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
-import { canRead, plainCourse } from '@vole/core';
+import { canRead, designOf, plainCourse } from '@vole/core';
 import { useState } from 'react';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
@@ -15,7 +15,6 @@ import { seedsEach } from '../studies/provenance.ts';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
-import { designOf } from '../studies/study-design.ts';
 import { useOpenPointRun } from './open-point-run.ts';
 import { combinationWords } from '../studies/factor-words.ts';
 import { RunButtons } from './RunButtons.tsx';

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { isSampled, plainCourse, pointCount } from '@vole/core';
+import { designOf, isSampled, plainCourse, pointCount } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { RecordsView } from '../records/RecordsView.tsx';
@@ -7,7 +7,6 @@ import { provenanceOf } from '../studies/provenance.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
-import { designOf } from '../studies/study-design.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';

@@ -1,7 +1,6 @@
 import type { FinishedRun } from '@vole/core';
-import { answerTo, blockOf, loadModel, pointAt, StudyResults } from '@vole/core';
+import { answerTo, blockOf, designOf, loadModel, pointAt, StudyResults } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { designOf } from '../studies/study-design.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { combinationWords, factorWords, nameWithUnit } from '../studies/factor-words.ts';
 import { responseLines, responseTable, usualValues } from './responses.ts';

@@ -1,7 +1,9 @@
 import type { Plan } from '../../plan/plan.ts';
 import type { Design } from '../design/design.ts';
 import { parquetOf } from '../../parquet.ts';
-import { digestOf } from '../results/digest.ts';
+import { blockOf } from '../results/block.ts';
+import { encodeBlock } from '../results/block-bytes.ts';
+import { digestOf, textDigest } from '../results/digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { csvOfTable, studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';
@@ -94,8 +96,10 @@ export function answerTo(study: AskedStudy, question: Question): AnswerTo<Questi
     }
     case 'table size':
       return tableSize(study);
+    case 'block':
+      return encodeBlock(blockOf(study.results.all()), textDigest(study.text ?? ''));
     case 'digest':
-      return digestOfStudy(study, question.like);
+      return digestOfStudy(study, question);
   }
 }
 
@@ -143,7 +147,7 @@ function tableSize(study: AskedStudy): number {
   return runs === 0 ? 0 : 1.2 * runs * (tables[0]! + tables[1]!);
 }
 
-function digestOfStudy(study: AskedStudy, like: string | undefined): string {
+function digestOfStudy(study: AskedStudy, { like, isOver }: Extract<Question, { is: 'digest' }>): string {
   const { design, results, search } = study;
   if (search) {
     const isDone = search.missingJobs().length === 0;
@@ -158,7 +162,7 @@ function digestOfStudy(study: AskedStudy, like: string | undefined): string {
   }
   const runs = results.inOrder(design).flat();
   const present = runs.filter((result) => result !== undefined);
-  return present.length < runs.length
+  return results.finished().failed + present.length < runs.length && !isOver
     ? ''
     : digestOf(
         present.flatMap((result) => [result.rows, result.summaries]),

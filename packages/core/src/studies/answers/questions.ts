@@ -108,8 +108,16 @@ export type Question =
   | { readonly is: 'parquet'; readonly what: ResultTable; readonly facts: Readonly<Record<string, string>> }
   /** About how many bytes both tables have together. */
   | { readonly is: 'table size' }
+  /** All finished runs as one block, in bytes. */
+  | { readonly is: 'block' }
   /** A checksum over all results, the same on every machine; empty while runs are missing. */
-  | { readonly is: 'digest'; /** A checksum that it will be held against. */ readonly like?: string };
+  | {
+      readonly is: 'digest';
+      /** Of a study that takes as many runs as it needs: it is over, so that runs that are not there were not needed. */
+      readonly isOver?: boolean;
+      /** A checksum that it will be held against. */
+      readonly like?: string;
+    };
 
 /** Which text and tables it is held against: the same for the same ones, so that an answer to others is never taken for this one. */
 interface MatchOf {
@@ -153,6 +161,7 @@ export interface Answers {
   table: string;
   parquet: ArrayBuffer;
   'table size': number;
+  block: ArrayBuffer;
   digest: string;
 }
 /** The answer to one question. */

@@ -80,3 +80,33 @@ function readHead(bytes: ArrayBuffer, length: number): z.infer<typeof HeadSchema
     throw new BlockError('The head of these results cannot be read; they are damaged.');
   }
 }
+
+/** Blocks one after another in one file, each after its length as a 32-bit number, little-endian. */
+export function joinBlocks(blocks: readonly Uint8Array[]): Uint8Array {
+  const bytes = new Uint8Array(blocks.reduce((sum, block) => sum + 4 + block.length, 0));
+  const view = new DataView(bytes.buffer);
+  let at = 0;
+  for (const block of blocks) {
+    view.setUint32(at, block.length, true);
+    bytes.set(block, at + 4);
+    at += 4 + block.length;
+  }
+  return bytes;
+}
+
+/**
+ * The blocks of such a file, as copies.
+ * @returns also where they end: what stands behind was cut off while it was written
+ */
+export function splitBlocks(bytes: Uint8Array): { readonly blocks: readonly ArrayBuffer[]; readonly end: number } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const blocks: ArrayBuffer[] = [];
+  let at = 0;
+  while (at + 4 <= bytes.length) {
+    const next = at + 4 + view.getUint32(at, true);
+    if (next > bytes.length) break;
+    blocks.push(new Uint8Array(bytes.subarray(at + 4, next)).buffer);
+    at = next;
+  }
+  return { blocks, end: at };
+}

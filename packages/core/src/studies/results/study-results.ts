@@ -1,5 +1,6 @@
 import type { Design } from '../design/design.ts';
 import { pointAt, pointCount, seedsAt } from '../design/design.ts';
+import type { FinishedRun } from '../runner/run-study.ts';
 import type { RunOutcome, RunResult } from '../runner/simulate.ts';
 import type { ResultBlock } from './block.ts';
 import { outcomeAt, resultAt } from './block.ts';
@@ -76,6 +77,13 @@ export class StudyResults {
         values.push(this.hasFailed(at) ? NaN : block.summaries[i * block.summaryCount + summary]!);
       }
     return { points, seeds, failed, values };
+  }
+
+  /** All finished runs, each once; their numbers are those of the blocks, not copies. */
+  all(): FinishedRun[] {
+    return [...this.runs].flatMap(([point, runs]) =>
+      [...runs].map(([seed, at]): FinishedRun => ({ point, seed, outcome: outcomeAt(...this.whereIs(at)) })),
+    );
   }
 
   /** The results of each point in the order of the design, those of a point in the order of its seeds; what is still to come, or failed, is undefined. */

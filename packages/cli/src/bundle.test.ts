@@ -1,0 +1,230 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Bundle, BundleStudy } from '@vole/core';
+import { loadModel, readBundle, Rerun, compilePlan, resultName, simulate, writeBundle } from '@vole/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const VOLE = fileURLToPath(new URL('../bin/vole.mjs', import.meta.url));
+let folder = '';
+const at = (name: string): string => join(folder, name);
+const vole = (...args: string[]) => spawnSync(process.execPath, [VOLE, ...args], { encoding: 'utf8', cwd: folder });
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'vole-bundle-'));
+  execFileSync(process.execPath, [VOLE, '--help']);
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const MODEL = `model Pen
+  Voles that eat now and then.
+clock
+  step 1 day
+  end after 6 days
+parameter bite = 20 %, from 0 to 1
+agent Vole
+  start 5
+  has eaten = 0
+  behaviour eat
+    if chance(bite)
+      eaten += 1
+measure meals = sum of it.eaten over Vole
+summary most = max of meals
+`;
+const STUDY: BundleStudy = {
+  name: 'Bites',
+  kind: 'vary',
+  seeds: [1, 2, 3],
+  every: 2,
+  parameters: { bite: 0.2 },
+  factors: [{ parameter: 'bite', values: [0.2, 0.6] }],
+  digest: '',
+  isDone: true,
+};
+
+/** A study with the numbers that come of it, as a page would have it in a bundle. */
+function finished(study: BundleStudy): { readonly study: BundleStudy; readonly tables: Record<string, string> } {
+  const rerun = Rerun.of(study, MODEL);
+  if ('problem' in rerun) throw new Error(rerun.problem);
+  const compiled = compilePlan(loadModel(MODEL).loaded!.plan);
+  for (let job = rerun.proposer.next(); job; job = rerun.proposer.next()) {
+    const run = { point: job.point, seed: job.seed, outcome: simulate(compiled, job)! };
+    rerun.take(run);
+    rerun.proposer.took?.(run);
+  }
+  const tables = Object.entries(rerun.tables()).map(([what, csv]) => [resultName(study.kind, 1, what), csv]);
+  return {
+    study: { ...study, digest: rerun.digest('') },
+    tables: Object.fromEntries(tables) as Record<string, string>,
+  };
+}
+
+function bundle(name: string, parts: Partial<Bundle> = {}): string {
+  const { study, tables } = finished(STUDY);
+  const whole: Bundle = {
+    engine: '3',
+    project: { name: 'Pen', notes: 'what I saw', match: 'match Seen\n' },
+    model: MODEL,
+    studies: [study],
+    observed: [
+      { name: 'seen.csv', csv: 'day,meals\n1,2\n' },
+      { name: '../outside.csv', csv: 'day\n1\n' },
+      { name: 'model.vole', csv: 'day\n2\n' },
+    ],
+    tables,
+    ...parts,
+  };
+  writeFileSync(at(name), writeBundle(whole));
+  return at(name);
+}
+
+describe('vole verify', () => {
+  it('runs every study again and finds every number the same', () => {
+    const { stdout, status } = vole('verify', bundle('right.voleparade'));
+    expect(stdout).toBe('same       Bites: 6 runs, every number the same to the bit\n');
+    expect(status).toBe(0);
+    const json = vole('verify', at('right.voleparade'), '--json', '--workers', '1');
+    expect(JSON.parse(json.stdout)).toMatchObject({
+      project: 'Pen',
+      holds: true,
+      studies: [{ study: 'Bites', kind: 'vary', runs: 6, same: true }],
+    });
+  });
+
+  it('says where a table differs first, and that a checksum is another one', () => {
+    const { study, tables } = finished(STUDY);
+    const rows = tables['vary-rows.csv']!.split('\n');
+    rows[4] = rows[4]!.replace(/\d+$/, '77');
+    const changed = vole(
+      'verify',
+      bundle('changed.voleparade', { tables: { ...tables, 'vary-rows.csv': rows.join('\n') } }),
+    );
+    expect(changed.stdout).toMatch(
+      /^other {6}Bites: 6 runs, other numbers; vary-rows.csv differs first in line 5: “.*,77” in/,
+    );
+    expect(changed.status).toBe(1);
+    const wrong = { ...study, digest: 'f'.repeat(32) };
+    const other = vole('verify', bundle('other.voleparade', { studies: [wrong], engine: '2' }));
+    expect(other.stdout).toContain('its checksum is another one');
+    expect(other.stdout).toContain('made by engine version 2, this is version 3');
+    expect(other.status).toBe(1);
+  });
+
+  it('takes no study for the same that cannot be held against or run', () => {
+    const broken = { ...STUDY, name: 'Broken', text: 'model\n', digest: 'f'.repeat(32) };
+    const { stdout, status } = vole('verify', bundle('half.voleparade', { studies: [STUDY, broken], tables: {} }));
+    expect(stdout).toBe(
+      'not known  Bites: it was not finished when the bundle was made\nnot known  Broken: the text of its model has errors\n',
+    );
+    expect(status).toBe(1);
+  });
+
+  it.each([
+    ['nothing.voleparade', undefined, /there is no file or folder/],
+    ['text.voleparade', 'hello', /cannot be read as a bundle/],
+    ['empty.voleparade', '', /cannot be read as a bundle/],
+  ])('refuses %s with the reason', (name, content, said) => {
+    if (content !== undefined) writeFileSync(at(name), content);
+    const { stderr, status } = vole('verify', at(name));
+    expect(stderr).toMatch(said);
+    expect(status).toBe(2);
+  });
+
+  it('takes a study that needs as many runs as it needs', () => {
+    const until = finished({
+      ...STUDY,
+      factors: [],
+      seeds: Array.from({ length: 200 }, (_, i) => i + 1),
+      until: { summary: 0, share: 0.2, most: 200 },
+    });
+    const { stdout, status } = vole(
+      'verify',
+      bundle('until.voleparade', { studies: [until.study], tables: until.tables }),
+    );
+    expect(stdout).toMatch(/^same {7}Bites: (?!200)\d+ runs/);
+    expect(status).toBe(0);
+  });
+});
+
+describe('vole unpack and pack', () => {
+  it('make a folder that can be kept, and the same bundle of it', () => {
+    const path = bundle('whole.voleparade');
+    expect(vole('unpack', path, 'whole').status).toBe(0);
+    // Beside the model lie its match and its tables, as far as their names are names of files and mean nothing else.
+    expect(readdirSync(at('whole')).sort()).toEqual([
+      'manifest.json',
+      'model.match',
+      'model.vole',
+      'observed',
+      'results',
+      'seen.csv',
+    ]);
+    expect(readdirSync(at('whole/observed'))).toEqual(['2.csv', '3.csv']);
+    expect(readFileSync(at('whole/model.vole'), 'utf8')).toBe(MODEL);
+    expect(readFileSync(at('whole/manifest.json'), 'utf8')).toContain('"seeds": [1, 2, 3]');
+    expect(vole('run', 'whole/model.vole', '--summary').status).toBe(0);
+    expect(vole('verify', 'whole').stdout).toContain('every number the same');
+    expect(vole('pack', 'whole', '--out', 'again.voleparade').status).toBe(0);
+    expect(readBundle(new Uint8Array(readFileSync(at('again.voleparade'))))).toEqual(
+      readBundle(new Uint8Array(readFileSync(path))),
+    );
+  });
+
+  it('write over nothing unasked; with --force the folder holds this bundle and nothing of the one before', () => {
+    vole('unpack', bundle('first.voleparade'), 'kept');
+    writeFileSync(at('kept/.gitignore'), 'x\n');
+    const again = vole('unpack', at('first.voleparade'), 'kept');
+    expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('kept is not empty') as string]);
+    const forced = vole('unpack', bundle('second.voleparade', { studies: [], tables: {} }), 'kept', '--force');
+    expect(forced.status).toBe(0);
+    expect(readdirSync(at('kept')).sort()).not.toContain('results');
+    expect(readdirSync(at('kept'))).toContain('.gitignore');
+    const packed = vole('pack', 'kept', '--out', 'first.voleparade');
+    expect([packed.status, packed.stderr]).toEqual([2, expect.stringContaining('is there already') as string]);
+  });
+
+  it('make a bundle of a folder with one model, and refuse one with none or several', () => {
+    expect(vole('new', 'My burrows').stdout).toContain("vole run 'My burrows/my-burrows.vole'");
+    expect(vole('pack', 'My burrows').stderr).toContain('My burrows.voleparade: My burrows, 0 studies');
+    expect(readBundle(new Uint8Array(readFileSync(at('My burrows.voleparade')))).project.name).toBe('My burrows');
+    mkdirSync(at('bare'));
+    expect(vole('pack', 'bare').stderr).toContain('no model to make a bundle of');
+    for (const name of ['a', 'b']) writeFileSync(at(`bare/${name}.vole`), MODEL);
+    expect(vole('pack', 'bare').stderr).toContain('several models');
+  });
+});
+
+describe('vole new', () => {
+  it('begins with a model, a check and a study that are right, and replaces nothing', () => {
+    expect(vole('new', 'burrows').status).toBe(0);
+    expect(vole('check', 'burrows/burrows.vole').stdout).toContain('0 errors, 0 warnings');
+    const checks = vole('checks', 'burrows/burrows.vole', '--json');
+    expect(JSON.parse(checks.stdout)).toMatchObject([{ title: 'Who does not go stays', holds: true }]);
+    const study = vole('study', 'burrows/burrows.study', '--out', 'came', '--json');
+    expect(JSON.parse(study.stdout)).toMatchObject({ study: 'How far they go', runs: 80, failed: 0, folder: 'came' });
+    expect(vole('new', 'burrows').stderr).toContain('is there already');
+    expect(vole('new', '...').status).toBe(2);
+  });
+});
+
+describe('vole completion', () => {
+  it('completes every command, its options and its files in bash', () => {
+    const completed = (...words: string[]): string[] => {
+      const script = `source <(${process.execPath} ${VOLE} completion bash); COMP_WORDS=(${words.map((word) => `'${word}'`).join(' ')}); COMP_CWORD=${words.length - 1}; _vole; printf '%s\\n' "\${COMPREPLY[@]}"`;
+      return execFileSync('bash', ['-c', script], { encoding: 'utf8', cwd: folder }).trim().split('\n');
+    };
+    const help = vole('--help').stdout;
+    const commands = [...help.slice(help.indexOf('Commands:')).matchAll(/^ {2}([a-z]+) (?=\[|<)/gm)].map(
+      ([, name]) => name,
+    );
+    expect(commands.length).toBeGreaterThan(11);
+    expect(completed('vole', '')).toEqual(expect.arrayContaining(commands));
+    expect(completed('vole', 'ver')).toEqual(['verify']);
+    expect(completed('vole', 'verify', '--j')).toEqual(['--json']);
+    writeFileSync(at('with a space.vole'), MODEL);
+    expect(completed('vole', 'check', 'with')).toEqual(['with a space.vole']);
+    expect(vole('completion', 'fish').stderr).toContain('completion for bash, not for “fish”');
+  });
+});

@@ -1,0 +1,36 @@
+import type { Outcome } from '../outcomes.ts';
+import type { StoppingRule } from '../runner/seeds-until.ts';
+import type { Design, StudySetting } from './design.ts';
+import type { ListedPoints } from './design-schema.ts';
+import type { Factor } from './factors.ts';
+
+/** A study as it is kept, in a browser or in a bundle: what makes its runs, beside the text of its model. */
+export interface KeptStudy {
+  readonly seeds: readonly number[];
+  /** Varied parameters, values in the shown unit. */
+  readonly factors: readonly Factor[];
+  /** Its points, where they are not every combination of the factors. */
+  readonly listed?: ListedPoints | undefined;
+  /** Base values of parameters by name, in base units. */
+  readonly parameters: Readonly<Record<string, number>>;
+  /** Keeps the rows of steps 0, every, 2 every, ... */
+  readonly every: number;
+  readonly steps?: number | undefined;
+  /** Whether the records of the model are kept. */
+  readonly records?: boolean | undefined;
+  /** Conditions over its runs beside the summaries of the model. */
+  readonly outcomes?: readonly Outcome[] | undefined;
+  /** Points get seeds until the mean of a summary is known well enough. */
+  readonly until?: StoppingRule | undefined;
+}
+
+/** The points of a study and their seeds. */
+export function designOf({ factors, seeds, listed }: Pick<KeptStudy, 'factors' | 'seeds' | 'listed'>): Design {
+  return listed ? { is: 'listed', ...listed, factors, seeds } : { is: 'every combination', factors, seeds };
+}
+
+/** All that makes the runs of a study. */
+export function settingOf(study: KeptStudy): StudySetting {
+  const { parameters, steps, every, records } = study;
+  return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
+}
