@@ -147,6 +147,7 @@ const WEB_LAYERS = [
   'observed',
   'studies',
   'session',
+  'manual',
   'drawing',
   'charts',
   'records',

@@ -19,6 +19,8 @@ import type { CheckedModel, Diagnostic } from '@vole/core';
 import { formatModel } from '@vole/core';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useEffect, useRef } from 'react';
+import { slugOf } from '../manual/slug.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
@@ -78,6 +80,23 @@ const indenting = indentService.of((context, at) => {
   return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
 });
 
+/** Opens the manual where it explains a word of the language. */
+function openInManual(word: string): boolean {
+  const entry = referenceEntry(word);
+  if (!entry) return false;
+  store.dispatch(interfaceActions.manualOpened({ section: `language#${slugOf(entry.section)}`, word }));
+  return true;
+}
+
+/** The manual at the word under the cursor, or at what the name there stands for. */
+function openAtCursor({ state }: EditorView): boolean {
+  const word = state.wordAt(state.selection.main.head);
+  const text = state.doc.toString();
+  const found =
+    word && describeName(lastRight(text)?.model, text.slice(word.from, word.to), lastRight(text)?.text ?? '');
+  return found?.entry !== undefined && openInManual(found.entry);
+}
+
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line. */
 const naming = hoverTooltip((view, pos) => {
   const word = view.state.wordAt(pos);
@@ -106,6 +125,13 @@ const naming = hoverTooltip((view, pos) => {
         ['i', reference],
       ] as const) {
         if (words) dom.appendChild(document.createElement(tag)).textContent = words;
+      }
+      if (entry) {
+        const link = dom.appendChild(document.createElement('button'));
+        link.type = 'button';
+        link.className = 'link';
+        link.textContent = 'in the manual';
+        link.onclick = () => openInManual(found.entry!);
       }
       return { dom };
     },
@@ -199,6 +225,12 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
           callbacks.current.onRename(editing.state.selection.main.head);
           return true;
         },
+      },
+      {
+        key: 'F1',
+        preventDefault: true,
+        stopPropagation: true,
+        run: (editing) => openAtCursor(editing),
       },
     ]);
     const editor = new EditorView({

@@ -2,6 +2,7 @@ import type { Cell } from '@vole/core';
 import { csvOf } from '@vole/core';
 import type { ReactNode } from 'react';
 import { useRef, useState } from 'react';
+import { Meaning } from '../manual/Meaning.tsx';
 import { interfaceActions } from '../store/interface-slice.ts';
 import type { Provenance } from '../studies/provenance.ts';
 import { useAppDispatch } from '../store/store.ts';
@@ -12,6 +13,8 @@ interface Props {
   readonly title: string;
   /** What lines and bands are, and of how many runs. */
   readonly note: string;
+  /** What in the manual explains its numbers. @see Meaning */
+  readonly means?: string;
   /** Of which text, values and seeds the numbers are. */
   readonly of?: Provenance;
   /** The numbers of the chart, row by row, header first. */
@@ -21,7 +24,7 @@ interface Props {
 }
 
 /** A chart with its title, its note, and ways to take it along. */
-export function ChartFrame({ title, note, of, table, children, className = '' }: Props) {
+export function ChartFrame({ title, note, means, of, table, children, className = '' }: Props) {
   const frame = useRef<HTMLElement>(null);
   const [asTable, setAsTable] = useState(false);
   const dispatch = useAppDispatch();
@@ -35,7 +38,10 @@ export function ChartFrame({ title, note, of, table, children, className = '' }:
   return (
     <section ref={frame} aria-label={title} className={`card flex min-h-0 min-w-0 flex-col p-4 ${className}`}>
       <header className="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
-        <h2 className="text-[17px]">{title}</h2>
+        <h2 className="text-[17px]">
+          {title}
+          {means && <Meaning of={means} />}
+        </h2>
         <span className="text-sm text-faint">{note}</span>
       </header>
       <div className="min-h-0 flex-1">{asTable ? <Table rows={table()} /> : children}</div>

@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer } from '@vole/core';
 import { factorWords } from '../studies/factor-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -14,7 +15,9 @@ export function BestPoint({ plan, study, best }: Props) {
   const open = useOpenValues(plan, study);
   return (
     <section aria-label="Best point" className="card p-4">
-      <h2 className="mb-1 text-[16px]">Nearest to the observations</h2>
+      <h2 className="mb-1 text-[16px]">
+        Nearest to the observations <Meaning of="best-point" />
+      </h2>
       <table className="w-full" data-testid="best-point">
         <tbody>
           {best.parameters.map((parameter, i) => (

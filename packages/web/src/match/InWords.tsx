@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer, SeriesAgreement } from '@vole/core';
 import { ENGINE_VERSION, PILOTS } from '@vole/core';
 import { useState } from 'react';
@@ -57,7 +58,9 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
   const held = linesLike(wording, 'hold out')[0]?.value.text;
   return (
     <section aria-label="In words" className="card p-4">
-      <h2 className="mb-1 text-[16px]">In words</h2>
+      <h2 className="mb-1 text-[16px]">
+        In words <Meaning of="posteriors" />
+      </h2>
       {!posterior.isDone && <p className="text-sm text-faint">so far, while the search goes on</p>}
       {asPaper ? (
         <textarea

@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { Bands, Plan, SeriesAgreement } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
@@ -117,7 +118,9 @@ export function MatchView() {
           )}
           <StudyList kind="match" />
           <section aria-label="Known answers" className="card p-4">
-            <h2 className="mb-1 text-[16px]">Known answers</h2>
+            <h2 className="mb-1 text-[16px]">
+              Known answers <Meaning of="checks" />
+            </h2>
             <ChecksPanel />
           </section>
         </div>
@@ -125,6 +128,7 @@ export function MatchView() {
           <ChartFrame
             className="min-w-0 flex-[6]"
             title="What agrees with the observations"
+            means={found.posterior.left === undefined ? 'posteriors' : 'what-is-not-ruled-out'}
             note={`bars: ${found.posterior.left === undefined ? 'posterior' : 'what is not ruled out'}; dashed: prior; dots: draws; numbers: median and middle nine tenths`}
             of={of}
             table={() => [

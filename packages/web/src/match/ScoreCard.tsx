@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { AgreementScores, Plan, SeriesAgreement } from '@vole/core';
 import { useState } from 'react';
 import { stepWords } from '../charts/time-axis.ts';
@@ -23,7 +24,9 @@ export function ScoreCard({ plan, series, runs }: Props) {
   ].filter((part): part is [string, AgreementScores] => part[1] !== undefined);
   return (
     <section aria-label="How well does it agree" className="card p-4">
-      <h2 className="mb-1 text-[16px]">How well does it agree?</h2>
+      <h2 className="mb-1 text-[16px]">
+        How well does it agree? <Meaning of="scores-against-what-was-observed" />
+      </h2>
       <table className="w-full">
         {parts.length > 1 && (
           <thead>

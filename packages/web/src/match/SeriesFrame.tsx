@@ -103,6 +103,7 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
   return (
     <ChartFrame
       className="min-h-[340px] flex-1"
+      means="scores-against-what-was-observed"
       title={`${series.name}, observed and of the model`}
       note={notes[form]}
       of={of}

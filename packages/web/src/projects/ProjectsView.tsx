@@ -1,6 +1,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { ManualPanel } from '../manual/ManualPanel.tsx';
 import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
@@ -56,6 +57,13 @@ export function ProjectsView() {
           onClick={() => void attempt(async () => open((await repository.addProject('New model', NEW_MODEL)).id))}
         >
           New project
+        </button>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }))}
+        >
+          Manual
         </button>
         <button type="button" className="btn" onClick={() => void attempt(async () => open((await addDemo()).id))}>
           New copy of Meadow year
@@ -122,6 +130,7 @@ export function ProjectsView() {
         ))}
       </ul>
       <Notices />
+      <ManualPanel />
     </main>
   );
 }

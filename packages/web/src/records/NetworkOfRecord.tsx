@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { AgentPair, NetworkAnswer, RunKey } from '@vole/core';
 import { recordColumns } from '@vole/core';
 import { useState } from 'react';
@@ -120,7 +121,9 @@ export function NetworkOfRecord({ plan, record, run, steps, title, of, pairs, ot
         </div>
       </ChartFrame>
       <section aria-label="Figures of the network" className="card flex flex-[2] flex-col overflow-auto p-4">
-        <h2 className="text-[17px]">Its figures</h2>
+        <h2 className="text-[17px]">
+          Its figures <Meaning of="networks-of-meetings" />
+        </h2>
         <Figures answer={answer} each={each} />
         <p className="text-sm">
           {overAll ? (

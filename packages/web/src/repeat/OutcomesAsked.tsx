@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { AnswerTo, RunKey } from '@vole/core';
 import { useState } from 'react';
 import { useAnswerList } from '../studies/use-answer.ts';
@@ -26,7 +27,9 @@ export function OutcomesAsked({ onOpen, onSplit }: Props) {
   };
   return (
     <section aria-label="Outcomes" className="card p-4">
-      <h2 className="mb-1 text-[16px]">How often does it happen?</h2>
+      <h2 className="mb-1 text-[16px]">
+        How often does it happen? <Meaning of="shares-of-runs" />
+      </h2>
       <form
         className="flex items-baseline gap-2"
         onSubmit={(event) => {

@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
 import { canRead, plainCourse } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
@@ -101,6 +102,7 @@ export function RepeatView() {
             <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
               <ChartFrame
                 className="min-h-[360px] flex-[3]"
+                means="bands-over-runs"
                 title={`${courseWords(plan, course)} over ${plan.title}`}
                 note={
                   split || beside
@@ -195,7 +197,9 @@ export function RepeatView() {
                   onSplit={(summary, below) => study && setSplit({ study: study.id, by: { summary, below } })}
                 />
                 <section aria-label="A level" className="card p-4">
-                  <h2 className="mb-1 text-[16px]">When is a level crossed?</h2>
+                  <h2 className="mb-1 text-[16px]">
+                    When is a level crossed? <Meaning of="crossing-a-level" />
+                  </h2>
                   <LevelCrossed
                     kind="repeat"
                     plan={plan}
@@ -247,7 +251,9 @@ function summaryOf(plan: Plan | undefined, name: string | undefined): number {
 function Outcomes({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: OutcomesAnswer }) {
   return (
     <section aria-label="What came out" className="card p-4">
-      <h2 className="mb-1 text-[16px]">What came out</h2>
+      <h2 className="mb-1 text-[16px]">
+        What came out <Meaning of="means-and-their-intervals" />
+      </h2>
       <p className="mb-1 text-sm text-faint">mean, or runs with yes, and the 90 % interval; of {outcomes.runs} runs</p>
       <table className="w-full">
         <tbody>

@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { ApartAnswer, Plan, RunKey } from '@vole/core';
 import { stepWords } from '../charts/time-axis.ts';
 
@@ -17,7 +18,9 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
   const { typical, apart, unusual, runs } = answer;
   return (
     <section aria-label="Runs that stand apart" className="card overflow-auto p-4">
-      <h2 className="mb-1 text-[16px]">Runs that stand apart</h2>
+      <h2 className="mb-1 text-[16px]">
+        Runs that stand apart <Meaning of="runs-that-stand-apart" />
+      </h2>
       <table className="w-full">
         <tbody>
           <tr className="border-t border-line">

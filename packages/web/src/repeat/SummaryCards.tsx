@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { AnswerTo, Plan } from '@vole/core';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { Bars } from '../charts/Bars.tsx';
@@ -26,7 +27,7 @@ export function Distribution({ plan, summary, onSummary, distribution, onSplit }
   return (
     <section aria-label="Distribution" className="card p-4">
       <h2 className="text-[16px]">
-        <ChoiceWord label="Summary" value={name} options={numbers} onChange={onSummary} />
+        <ChoiceWord label="Summary" value={name} options={numbers} onChange={onSummary} /> <Meaning of="two-heaps" />
       </h2>
       {values.length > 0 ? (
         <Bars title={`of ${values.length} runs`} values={values} unit={unitLabel} width={250} />
@@ -66,7 +67,9 @@ export function EnoughSeeds({ plan, summary, enough }: EnoughProps) {
   return (
     <section aria-label="Enough seeds" className="card p-4">
       <header className="flex items-baseline justify-between gap-2">
-        <h2 className="text-[16px]">Enough seeds?</h2>
+        <h2 className="text-[16px]">
+          Enough seeds? <Meaning of="enough-seeds" />
+        </h2>
         <span className="text-sm text-faint">± of the mean of {name}</span>
       </header>
       <div className="h-28">

@@ -31,6 +31,11 @@ export function ActionSearch() {
         dispatch(interfaceActions.searchOpened(!store.getState().interface.searchOpen));
         return;
       }
+      if (event.key === 'F1') {
+        event.preventDefault();
+        dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }));
+        return;
+      }
       const target = event.target as HTMLElement;
       if (
         event.ctrlKey ||
@@ -48,6 +53,7 @@ export function ActionSearch() {
     return () => window.removeEventListener('keydown', press);
   }, [dispatch]);
 
+  const openManual = (section: string): void => void dispatch(interfaceActions.manualOpened({ section }));
   const actions: Action[] = [
     ...VIEWS.map((view) => ({
       name: `Go to ${VIEW_TITLES[view]}`,
@@ -73,6 +79,10 @@ export function ActionSearch() {
       act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)),
     },
     { name: 'All projects', act: () => void navigate('/projects') },
+    { name: 'Manual', keys: 'F1', act: () => openManual('tour#a-tour-of-ten-minutes') },
+    { name: 'Manual: twelve recipes', act: () => openManual('recipes#twelve-recipes') },
+    { name: 'Manual: what the numbers mean', act: () => openManual('statistics#what-the-numbers-mean') },
+    { name: 'Manual: the language', act: () => openManual('language#the-model-language') },
     { name: 'Help', act: () => void dispatch(interfaceActions.helpOpened(true)) },
   ];
   return (

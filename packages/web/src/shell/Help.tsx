@@ -15,6 +15,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Space', 'play and pause (outside the text)'],
   ['.', 'one step (outside the text)'],
   ['Ctrl Space', 'complete a name in the text'],
+  ['F1', 'the manual; in the text, at the word under the cursor'],
   ['+  -  0', 'closer, further, whole space (on the picture)'],
   ['arrows', 'move the picture, or the reading line on the ribbon'],
 ];
@@ -52,7 +53,19 @@ export function Help() {
             Everything is kept in this browser, on this machine, and saved at every pause. Hollowmere and its voles are
             made up.
           </p>
-          <Dialog.Close className="btn-strong">Close</Dialog.Close>
+          <div className="flex gap-3">
+            <button
+              type="button"
+              className="btn-strong"
+              onClick={() => {
+                dispatch(interfaceActions.helpOpened(false));
+                dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }));
+              }}
+            >
+              Open the manual
+            </button>
+            <Dialog.Close className="btn">Close</Dialog.Close>
+          </div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { repository, storageProblem } from '../storage/repository.ts';
+import { ManualPanel } from '../manual/ManualPanel.tsx';
 import { openProject, visitView } from '../session/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
@@ -63,6 +64,7 @@ export function Shell({ projectId, view, children }: Props) {
       <div className="min-h-0 flex-1">{children}</div>
       <ActionSearch />
       <Help />
+      <ManualPanel />
       <Notices />
     </div>
   );

@@ -16,11 +16,21 @@ export interface Notice {
   readonly undoProject?: string;
 }
 
+/** A place in the manual. */
+export interface ManualPlace {
+  /** As `page#heading`. */
+  readonly section: string;
+  /** A word of the language that is sought in it. */
+  readonly word?: string;
+}
+
 export interface InterfaceState {
   readonly theme: Theme;
   readonly ribbonFolded: boolean;
   readonly searchOpen: boolean;
   readonly helpOpen: boolean;
+  /** What the manual shows, while it is open. */
+  readonly manual: ManualPlace | undefined;
   readonly notices: readonly Notice[];
   readonly nextNotice: number;
   /** Cards over the space that were moved or folded, by their names. */
@@ -70,6 +80,7 @@ export const interfaceSlice = createSlice({
     ribbonFolded: false,
     searchOpen: false,
     helpOpen: false,
+    manual: undefined,
     notices: [],
     nextNotice: 1,
   }),
@@ -85,6 +96,12 @@ export const interfaceSlice = createSlice({
     },
     helpOpened: (state, { payload }: PayloadAction<boolean>) => {
       state.helpOpen = payload;
+    },
+    manualOpened: (state, { payload }: PayloadAction<ManualPlace>) => {
+      state.manual = payload;
+    },
+    manualClosed: (state) => {
+      state.manual = undefined;
     },
     noticed: (state, { payload }: PayloadAction<Omit<Notice, 'id'>>) => {
       state.notices = [...state.notices.slice(-2), { ...payload, id: state.nextNotice }];

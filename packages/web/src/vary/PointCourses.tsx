@@ -57,6 +57,7 @@ export function PointCourses({ plan, study, points, picked, of, formChoice }: Pr
   return (
     <ChartFrame
       className="flex-[3]"
+      means="bands-over-runs"
       title={`${courseWords(plan, course)} by ${names[f]!}`}
       note={`line: median; bands: 50 % and 90 % of the runs of a point${others.length > 0 ? `; at ${others.join(', ')}` : ''}${shown.length < along.length ? `; ${shown.length} of ${along.length} points` : ''}`}
       of={of}

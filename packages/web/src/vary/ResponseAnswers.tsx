@@ -86,6 +86,7 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
   return (
     <ChartFrame
       className="flex-[3]"
+      means={isMainEffects ? 'main-effects' : 'curves-and-maps-over-values'}
       title={
         isMap || isMainEffects
           ? `${name} by ${names.join(' and ')}${isMainEffects ? ', each by itself' : ''}`

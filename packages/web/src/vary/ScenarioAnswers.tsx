@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
 import { canRead, designOf, plainCourse } from '@vole/core';
 import { useState } from 'react';
@@ -71,6 +72,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
       <div className="flex min-h-0 min-w-0 flex-[3] flex-col gap-4">
         <ChartFrame
           className="flex-[3]"
+          means="bands-over-runs"
           title={name}
           note={`line: median; bands: 50 % and 90 % of ${seedsEach(study)} runs each${endedWords(plan, groups)}`}
           of={of}
@@ -90,6 +92,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
         {isShared && lessGroups.length > 0 && (
           <ChartFrame
             className="flex-[2]"
+            means="differences-of-scenarios"
             title={`${name}, less that of “${names[base]!}”`}
             note={`seed by seed; bands: 50 % and 90 % of ${seedsEach(study)} pairs`}
             of={of}
@@ -100,7 +103,9 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
         )}
       </div>
       <section aria-label="What it changes" className="card flex min-h-0 flex-[2] flex-col p-4">
-        <h2 className="text-[17px]">What it changes</h2>
+        <h2 className="text-[17px]">
+          What it changes <Meaning of="differences-of-scenarios" />
+        </h2>
         <div className="min-h-0 flex-1 overflow-auto">
           <LevelCrossed
             kind="vary"

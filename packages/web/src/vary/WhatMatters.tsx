@@ -36,6 +36,7 @@ export function WhatMatters({ plan, study, answer, summary, onSummary, of }: Pro
       <ChartFrame
         className="flex-[3]"
         title={pair.title(name)}
+        means={pair.means}
         note={`90 % intervals; of ${answer.points.toLocaleString('en-GB')} points, means of ${seedsEach(study)} ${study.seeds.length === 1 ? 'seed' : 'seeds'}`}
         of={of}
         table={() => sensitivityTable(answer, name)}

@@ -9,6 +9,8 @@ export interface IndexPair {
   readonly light?: Index['index'];
   readonly title: (summary: string) => string;
   readonly key: string;
+  /** Heading of the manual that explains them. */
+  readonly means: string;
 }
 
 const PAIRS: readonly IndexPair[] = [
@@ -17,17 +19,20 @@ const PAIRS: readonly IndexPair[] = [
     light: 'total index',
     title: (summary) => `What matters for ${summary}`,
     key: 'dark: alone (first index); light: with all it acts together with (total index); shares of the variance between points',
+    means: 'first-and-total-indices',
   },
   {
     dark: 'size of effects',
     title: (summary) => `How much each factor moves ${summary}`,
     key: 'mean size of the effects (mu*) of a change over the whole range, in the unit of the summary',
+    means: 'size-of-effects',
   },
   {
     dark: 'partial rank correlation',
     light: 'rank correlation',
     title: (summary) => `What ${summary} goes with`,
     key: 'dark: partial rank correlation, with what the others explain taken off; light: rank correlation',
+    means: 'rank-correlations',
   },
 ];
 
