@@ -11,8 +11,19 @@ test('is searched, reached from the word under the cursor and from a result, and
   await page.getByRole('button', { name: 'Open the manual' }).click();
   await expect(manual.getByRole('article', { name: 'A tour of ten minutes' })).toBeVisible();
 
-  // It needs no network, and the run beside it goes on.
+  await manual.getByRole('button', { name: 'Close' }).click();
+  // From a word of the language in the text.
+  await page.locator('.cm-content').getByText('clock', { exact: true }).click();
+  await page.keyboard.press('F1');
+  await expect(manual.getByRole('article', { name: 'The model language' })).toBeVisible();
+  await expect(manual.locator('.manual-sought')).toBeInViewport();
+  await expect(manual.locator('.manual-sought')).toContainText('clock');
+  await page.keyboard.press('Escape');
+  await expect(manual).toHaveCount(0);
+  // Once it was opened it needs no network, and the run beside it goes on.
   await page.context().setOffline(true);
+  await page.getByRole('button', { name: 'Help' }).click();
+  await page.getByRole('button', { name: 'Open the manual' }).click();
   await manual.getByLabel('Search the manual').fill('threshold');
   await manual.getByRole('button', { name: 'Where is the threshold?' }).click();
   const recipe = manual.locator('[data-section="recipes#where-is-the-threshold"]');
@@ -22,15 +33,9 @@ test('is searched, reached from the word under the cursor and from a result, and
   await manual.getByRole('button', { name: 'Close' }).click();
   await expect(manual).toHaveCount(0);
 
-  // From a word of the language in the text, and from the heading of a result.
-  await page.locator('.cm-content').getByText('clock', { exact: true }).click();
-  await page.keyboard.press('F1');
-  await expect(manual.getByRole('article', { name: 'The model language' })).toBeVisible();
-  await expect(manual.locator('.manual-sought')).toBeInViewport();
-  await expect(manual.locator('.manual-sought')).toContainText('clock');
-  await page.keyboard.press('Escape');
-  await expect(manual).toHaveCount(0);
   await page.context().setOffline(false);
+
+  // From the heading of a result.
   await goTo(page, 'Repeat');
   await page.getByLabel('Number of seeds').fill('3');
   await page.getByLabel('Number of seeds').press('Enter');

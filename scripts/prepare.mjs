@@ -135,6 +135,7 @@ export async function ensurePage() {
     newestIn(join(root, 'packages', 'core', 'src')),
     changed(join(root, 'packages', 'core', 'package.json')),
     newestIn(join(root, 'examples')),
+    newestIn(join(root, 'docs')),
   );
   if (changed(join(folder, 'dist', 'index.html')) > newest) return;
   console.error('Building the page ...');

@@ -1,6 +1,10 @@
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { brotliCompressSync } from 'node:zlib';
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import type { RolldownOptions } from 'rolldown';
+import type { Plugin } from 'vite';
 import { defineConfig } from 'vite';
 
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
@@ -10,9 +14,21 @@ const onLog: NonNullable<RolldownOptions['onLog']> = (level, log, handler) => {
   if (!log.message?.includes('"buffer" has been externalized')) handler(level, log);
 };
 
+/** Puts a packed copy beside each script and style, so that the server need not pack them when they are asked for. */
+const packed: Plugin = {
+  name: 'packed',
+  apply: 'build',
+  writeBundle({ dir }) {
+    const assets = join(dir!, 'assets');
+    for (const name of readdirSync(assets))
+      if (/\.(?:js|css)$/.test(name))
+        writeFileSync(join(assets, `${name}.br`), brotliCompressSync(readFileSync(join(assets, name))));
+  },
+};
+
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), tailwind()],
+  plugins: [react(), tailwind(), packed],
   server: { headers },
   build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 2000, rolldownOptions: { onLog } },
   worker: { format: 'es', rolldownOptions: { onLog, output: { entryFileNames: 'assets/[name]-[hash].js' } } },

@@ -16,7 +16,7 @@ export type { CheckedModel, CheckResult, KindSymbol, ParameterSymbol } from './l
 export type { ParameterReading } from './language/parameter-input.ts';
 export { readParameter, withinBounds } from './language/parameter-input.ts';
 export type { Prose, ProseHeading } from './language/prose.ts';
-export { PLAN_QUESTIONS, readProse, REPORT_QUESTIONS, writeProse } from './language/prose.ts';
+export { answersIn, PLAN_QUESTIONS, readProse, REPORT_QUESTIONS, writeProse } from './language/prose.ts';
 export type { Addition } from './language/edits.ts';
 export { addState, addToModel, addTransition, movePart, removeBlock, replaceLine } from './language/edits.ts';
 export type { Renaming } from './language/rename.ts';

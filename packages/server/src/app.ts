@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import compression from 'compression';
 import type { Express, NextFunction, Request, Response } from 'express';
 import express from 'express';
+import packedStatic from 'express-static-gzip';
 import helmet from 'helmet';
 
 const SELF = ["'self'"];
@@ -44,6 +45,16 @@ function refuseForeign(request: Request, response: Response, next: NextFunction)
   else next();
 }
 
+/** Passes on addresses that can be read only. */
+function refuseUnreadable(request: Request, _response: Response, next: NextFunction): void {
+  try {
+    decodeURIComponent(request.path);
+    next();
+  } catch {
+    next({ status: 400 });
+  }
+}
+
 /** What cannot be answered is said in a line, without anything of the inside. */
 function sayProblem(
   error: { readonly status?: number },
@@ -72,14 +83,18 @@ export function createApp(pageFolder: string): Express {
     }),
   );
   app.use(refuseForeign);
+  app.use(refuseUnreadable);
   app.use(compression());
   app.use(
-    express.static(pageFolder, {
+    packedStatic(pageFolder, {
+      enableBrotli: true,
       index: false,
-      setHeaders: (response: Response, path: string) => {
-        const isAsset = path.includes(`${join('dist', 'assets')}`);
-        response.setHeader('Cache-Control', isAsset ? 'public, max-age=31536000, immutable' : 'no-cache');
-        if (/\.worker-[^/\\]+\.js$/.test(path)) response.setHeader('Content-Security-Policy', WORKER_POLICY);
+      serveStatic: {
+        setHeaders: (response, path) => {
+          const isAsset = path.includes(`${join('dist', 'assets')}`);
+          response.setHeader('Cache-Control', isAsset ? 'public, max-age=31536000, immutable' : 'no-cache');
+          if (/\.worker-[^/\\]+\.js(?:\.br)?$/.test(path)) response.setHeader('Content-Security-Policy', WORKER_POLICY);
+        },
       },
     }),
   );

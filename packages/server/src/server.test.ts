@@ -4,6 +4,7 @@ import { request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { brotliCompressSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createApp } from './app.ts';
 
@@ -17,6 +18,7 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'index.html'), '<title>page</title>');
   writeFileSync(join(folder, 'assets/main-abc.js'), 'main');
   writeFileSync(join(folder, 'assets/watch.worker-abc.js'), 'worker');
+  writeFileSync(join(folder, 'assets/watch.worker-abc.js.br'), brotliCompressSync('worker, packed'));
   writeFileSync(join(folder, '..', 'secret.txt'), 'secret');
   server = await new Promise((resolve) => {
     const started = createApp(folder).listen(0, '127.0.0.1', () => resolve(started));
@@ -43,6 +45,22 @@ describe('the server', () => {
     expect(await policy('/')).not.toContain('unsafe-eval');
     expect(await policy('/assets/main-abc.js')).not.toContain('unsafe-eval');
     expect(await policy('/assets/watch.worker-abc.js')).toContain("'unsafe-eval'");
+  });
+  it('gives what was packed at the build to those who take it, under the same rules', async () => {
+    const asked = (path: string, encoding: string): Promise<Response> =>
+      fetch(url + path, { headers: { 'accept-encoding': encoding } });
+    const packed = await asked('/assets/watch.worker-abc.js', 'gzip, br');
+    expect(packed.headers.get('content-encoding')).toBe('br');
+    expect(packed.headers.get('content-security-policy')).toContain("'unsafe-eval'");
+    expect(packed.headers.get('cache-control')).toContain('immutable');
+    expect(packed.headers.get('content-type')).toContain('javascript');
+    expect(await packed.text()).toBe('worker, packed');
+    const plain = await asked('/assets/watch.worker-abc.js', 'identity');
+    expect(plain.headers.get('content-encoding')).toBeNull();
+    expect(await plain.text()).toBe('worker');
+    expect((await asked('/assets/main-abc.js', 'br')).headers.get('content-security-policy')).not.toContain(
+      'unsafe-eval',
+    );
   });
   it('isolates the page, and says nothing of itself', async () => {
     const { headers } = await fetch(url);

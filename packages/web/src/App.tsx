@@ -1,7 +1,6 @@
 import type { ComponentType } from 'react';
 import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, Navigate, RouterProvider, useParams } from 'react-router';
-import { ProjectsView } from './projects/ProjectsView.tsx';
 import { OpeningView } from './projects/OpeningView.tsx';
 import { ProblemView } from './shell/ProblemView.tsx';
 import { Shell } from './shell/Shell.tsx';
@@ -19,6 +18,7 @@ const SOURCES: Record<ViewName, () => Promise<{ default: ComponentType }>> = {
   match: () => import('./match/MatchView.tsx').then(({ MatchView }) => ({ default: MatchView })),
   tell: () => import('./tell/TellView.tsx').then(({ TellView }) => ({ default: TellView })),
 };
+const ProjectsView = lazy(() => import('./projects/ProjectsView.tsx').then((m) => ({ default: m.ProjectsView })));
 const PAGES: Record<ViewName, ComponentType> = {
   build: lazy(SOURCES.build),
   watch: lazy(SOURCES.watch),
@@ -28,10 +28,27 @@ const PAGES: Record<ViewName, ComponentType> = {
   tell: lazy(SOURCES.tell),
 };
 
-/** Loads the other views once the first is on show, so that going to them takes no time. */
+/** What is opened over a view when it is asked for; it is there then also if the server has gone. */
+const ASKED_FOR: readonly (() => Promise<unknown>)[] = [
+  () => import('./manual/ManualPanel.tsx'),
+  () => import('./build/name-help.ts'),
+  () => import('./build/VersionsDialog.tsx'),
+  () => import('./shell/Help.tsx'),
+];
+
+/** A run that goes on leaves the page little idle; after so long the other views are loaded anyway. */
+const LONGEST_WAIT = 2000;
+
+/** Loads the other views once the first is on show and has nothing more to do, so that going to them takes no time. */
 function OtherViews() {
   useEffect(() => {
-    for (const view of VIEWS) SOURCES[view]().catch(() => undefined);
+    const waiting = requestIdleCallback(
+      () => {
+        for (const load of [...VIEWS.map((view) => SOURCES[view]), ...ASKED_FOR]) load().catch(() => undefined);
+      },
+      { timeout: LONGEST_WAIT },
+    );
+    return () => cancelIdleCallback(waiting);
   }, []);
   return null;
 }
@@ -52,7 +69,15 @@ function ProjectPage() {
 
 const router = createBrowserRouter([
   { path: '/', element: <OpeningView />, errorElement: <ProblemView /> },
-  { path: '/projects', element: <ProjectsView />, errorElement: <ProblemView /> },
+  {
+    path: '/projects',
+    element: (
+      <Suspense fallback={null}>
+        <ProjectsView />
+      </Suspense>
+    ),
+    errorElement: <ProblemView />,
+  },
   { path: '/project/:projectId/:view?', element: <ProjectPage />, errorElement: <ProblemView /> },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);

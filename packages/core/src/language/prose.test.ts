@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { checkModel } from './checker.ts';
-import { readProse, writeProse } from './prose.ts';
+import { answersIn, readProse, writeProse } from './prose.ts';
 
 const TEXT =
   'model Pen\n  Voles in a pen.\n\nclock\n  end after 9 steps\nagent Vole\n  start 3\nmeasure n = count Vole\n';
@@ -32,5 +32,14 @@ describe('the plan of a model, kept in its prose', () => {
     expect(writeProse('clock\n', 'Purpose', 'x')).toBe('clock\n');
     expect(readProse(TEXT)).toMatchObject({ opening: 'Voles in a pen.', answers: { Purpose: '' } });
     expect(writeProse(TEXT, 'Sources', 'Made up.')).toContain('  Voles in a pen.\n  Sources: Made up.\n');
+  });
+
+  it('says where answers stand, and under which headings', () => {
+    const text = 'model Pen\n  Voles in a pen.\n  Purpose: To try it,\n  and more.\n  Left out: All else.\n\nclock\n';
+    const found = answersIn(text)!;
+    expect(text.slice(found.from, found.to)).toBe('\n  Purpose: To try it,\n  and more.\n  Left out: All else.');
+    expect(found.headings).toEqual(['Purpose', 'Left out']);
+    expect(answersIn('model Pen\n  Voles in a pen.\nclock\n')).toBeUndefined();
+    expect(answersIn('')).toBeUndefined();
   });
 });

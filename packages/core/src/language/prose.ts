@@ -67,6 +67,18 @@ export function readProse(text: string): Prose {
   return { opening, answers };
 }
 
+/** Where the answers under a title stand, and their headings: from the end of the line before the first of them to the end of the last. */
+export function answersIn(
+  text: string,
+): { readonly from: number; readonly to: number; readonly headings: readonly ProseHeading[] } | undefined {
+  const { lines, title, end } = proseLines(text);
+  const first = lines.findIndex((line, i) => i > title && i <= end && headingOf(line) !== undefined);
+  if (title < 0 || first < 0) return undefined;
+  const lengthTo = (line: number): number => lines.slice(0, line).reduce((sum, { length }) => sum + length + 1, 0);
+  const headings = lines.slice(first, end + 1).flatMap((line) => headingOf(line) ?? []);
+  return { from: lengthTo(first) - 1, to: lengthTo(end) + lines[end]!.length, headings };
+}
+
 /** The text with an answer written, changed, or taken out if it is empty. */
 export function writeProse(text: string, heading: ProseHeading, answer: string): string {
   const { lines, title, end } = proseLines(text);

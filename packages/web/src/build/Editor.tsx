@@ -1,6 +1,15 @@
 import { autocompletion, closeBrackets, completionKeymap } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
-import { bracketMatching, foldGutter, foldKeymap, foldService, indentService, indentUnit } from '@codemirror/language';
+import {
+  bracketMatching,
+  codeFolding,
+  foldEffect,
+  foldGutter,
+  foldKeymap,
+  foldService,
+  indentService,
+  indentUnit,
+} from '@codemirror/language';
 import type { Diagnostic as EditorDiagnostic } from '@codemirror/lint';
 import { setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
@@ -16,16 +25,13 @@ import {
   lineNumbers,
 } from '@codemirror/view';
 import type { CheckedModel, Diagnostic } from '@vole/core';
-import { formatModel } from '@vole/core';
+import { answersIn, formatModel } from '@vole/core';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useEffect, useRef } from 'react';
-import { slugOf } from '../manual/slug.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
-import { describeName } from './describe-name.ts';
-import { referenceEntry } from './reference.ts';
 import { modelColours, modelCompletion } from './model-language.ts';
 import { softWrapping } from './wrapping.ts';
 
@@ -73,6 +79,32 @@ const folding = foldService.of((state, from) => {
   return line.text.trim() !== '' && last > line.number ? { from: line.to, to: state.doc.line(last).to } : null;
 });
 
+/** Fewer answers than these are shown whole. */
+const LEAST_FOLDED = 3;
+
+/** What a text answers about itself is folded as it is opened, so that the model stands in sight. */
+function foldAnswers(editor: EditorView): void {
+  const answers = answersIn(editor.state.doc.toString());
+  if (answers && answers.headings.length >= LEAST_FOLDED) editor.dispatch({ effects: foldEffect.of(answers) });
+}
+
+/** In place of folded answers stand their headings. */
+const foldedAs = codeFolding({
+  preparePlaceholder: (state, { from }) => {
+    const answers = answersIn(state.doc.toString());
+    return answers?.from === from ? `${answers.headings.join(', ')} …` : '…';
+  },
+  placeholderDOM: (_view, onclick, words: string) => {
+    const placeholder = document.createElement('span');
+    placeholder.className = 'cm-foldPlaceholder';
+    placeholder.textContent = words;
+    placeholder.title = 'unfold';
+    placeholder.setAttribute('aria-label', `folded: ${words}`);
+    placeholder.onclick = onclick;
+    return placeholder;
+  },
+});
+
 const indenting = indentService.of((context, at) => {
   const line = context.state.doc.lineAt(at);
   if (line.number === 1) return 0;
@@ -80,63 +112,23 @@ const indenting = indentService.of((context, at) => {
   return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
 });
 
-/** Opens the manual where it explains a word of the language. */
-function openInManual(word: string): boolean {
-  const entry = referenceEntry(word);
-  if (!entry) return false;
-  store.dispatch(interfaceActions.manualOpened({ section: `language#${slugOf(entry.section)}`, word }));
+/** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
+const naming = hoverTooltip(async (view, pos) => {
+  const { tooltipOf } = await import('./name-help.ts');
+  return tooltipOf(view, pos, lastRight(view.state.doc.toString()));
+});
+
+/** The manual at the word under the cursor, or at what the name there stands for; at its beginning if it stands for nothing. */
+function openManual(view: EditorView): boolean {
+  import('./name-help.ts').then(
+    ({ openAtCursor }) => openAtCursor(view, lastRight(view.state.doc.toString())),
+    () =>
+      store.dispatch(
+        interfaceActions.noticed({ text: 'The manual could not be loaded. Is the server running?', tone: 'problem' }),
+      ),
+  );
   return true;
 }
-
-/** The manual at the word under the cursor, or at what the name there stands for. */
-function openAtCursor({ state }: EditorView): boolean {
-  const word = state.wordAt(state.selection.main.head);
-  const text = state.doc.toString();
-  const found =
-    word && describeName(lastRight(text)?.model, text.slice(word.from, word.to), lastRight(text)?.text ?? '');
-  return found?.entry !== undefined && openInManual(found.entry);
-}
-
-/** What the name under the pointer stands for: its type, unit, whose it is, and its line. */
-const naming = hoverTooltip((view, pos) => {
-  const word = view.state.wordAt(pos);
-  if (!word) return null;
-  const text = view.state.doc.toString();
-  const right = lastRight(text);
-  const found = describeName(
-    right?.model,
-    text.slice(word.from, word.to),
-    right?.text ?? '',
-    right?.text === text ? word.from : undefined,
-  );
-  if (!found) return null;
-  return {
-    pos: word.from,
-    end: word.to,
-    create: () => {
-      const dom = document.createElement('div');
-      dom.className = 'vole-hover';
-      const entry = found.entry && referenceEntry(found.entry);
-      const reference = entry && `${entry.section}: ${entry.text}`;
-      for (const [tag, words] of [
-        ['b', found.name],
-        ['span', found.what],
-        ['code', found.more],
-        ['i', reference],
-      ] as const) {
-        if (words) dom.appendChild(document.createElement(tag)).textContent = words;
-      }
-      if (entry) {
-        const link = dom.appendChild(document.createElement('button'));
-        link.type = 'button';
-        link.className = 'link';
-        link.textContent = 'in the manual';
-        link.onclick = () => openInManual(found.entry!);
-      }
-      return { dom };
-    },
-  };
-});
 
 function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
   const from = Math.min(diagnostic.span.start, length);
@@ -161,6 +153,7 @@ function extensions(): Extension[] {
     lineNumbers(),
     foldGutter(),
     folding,
+    foldedAs,
     indenting,
     indentUnit.of('  '),
     history(),
@@ -230,7 +223,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
         key: 'F1',
         preventDefault: true,
         stopPropagation: true,
-        run: (editing) => openAtCursor(editing),
+        run: openManual,
       },
     ]);
     const editor = new EditorView({
@@ -241,6 +234,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
       }),
     });
     view.current = editor;
+    foldAnswers(editor);
     callbacks.current.onReady({
       goTo: (offset) => {
         const at = Math.min(offset, editor.state.doc.length);

@@ -1,144 +1,20 @@
-import { MergeView } from '@codemirror/merge';
-import { EditorState } from '@codemirror/state';
-import { EditorView, lineNumbers } from '@codemirror/view';
-import { Dialog } from 'radix-ui';
-import { useLiveQuery } from 'dexie-react-hooks';
-import { useEffect, useRef, useState } from 'react';
-import { repository, storageProblem } from '../storage/repository.ts';
-import { changeText } from '../session/session.ts';
-import { store, useAppSelector } from '../store/store.ts';
-import { modelColours } from './model-language.ts';
+import { lazy, Suspense, useState } from 'react';
 
-/** Earlier texts by time and by name, each beside the text as it is, to be restored as one step of undo. */
+const VersionsDialog = lazy(() => import('./VersionsDialog.tsx').then((m) => ({ default: m.VersionsDialog })));
+
+/** Leads to earlier texts; what shows them is loaded when they are asked for. */
 export function Versions() {
-  const projectId = useAppSelector((state) => state.project.id);
-  const text = useAppSelector((state) => state.project.text);
   const [open, setOpen] = useState(false);
-  const [chosen, setChosen] = useState<string>();
-  const [name, setName] = useState('');
-  const [problem, setProblem] = useState<string>();
-  const versions =
-    useLiveQuery(
-      async () =>
-        open && projectId
-          ? repository.versions(projectId).catch((error: unknown) => {
-              setProblem(storageProblem(error));
-              return [];
-            })
-          : [],
-      [open, projectId],
-    ) ?? [];
-  const version = versions.find((other) => other.id === chosen) ?? versions[0];
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="link">versions</Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content className="card fixed inset-8 z-50 flex flex-col p-5">
-          <Dialog.Title className="text-xl">Versions</Dialog.Title>
-          <Dialog.Description className="text-faint">
-            What was replaced is kept every five minutes of work. Left the version, right the text as it is.
-          </Dialog.Description>
-          {problem && (
-            <p role="alert" className="text-problem">
-              {problem}
-            </p>
-          )}
-          <form
-            className="mt-2 flex items-baseline gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (!projectId || name.trim() === '') return;
-              void repository.addVersion(projectId, store.getState().project.text, name.trim()).then(
-                () => setName(''),
-                (error: unknown) => setProblem(storageProblem(error)),
-              );
-            }}
-          >
-            <label>
-              Keep the text as it is under the name{' '}
-              <input className="word w-52" value={name} onChange={(event) => setName(event.target.value)} />
-            </label>
-            <button type="submit" className="btn" disabled={name.trim() === ''}>
-              Keep it
-            </button>
-          </form>
-          <div className="mt-3 flex min-h-0 flex-1 gap-4">
-            <ul aria-label="Earlier versions" className="w-56 shrink-0 overflow-auto">
-              {versions.map((row) => (
-                <li key={row.id}>
-                  <button
-                    type="button"
-                    aria-pressed={row.id === version?.id}
-                    className={`w-full rounded-sm px-2 py-1 text-left ${row.id === version?.id ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
-                    onClick={() => setChosen(row.id)}
-                  >
-                    {row.name ||
-                      new Date(row.at).toLocaleString('en-GB', {
-                        day: 'numeric',
-                        month: 'long',
-                        hour: '2-digit',
-                        minute: '2-digit',
-                      })}
-                    {row.name && (
-                      <span className="block text-sm font-normal text-faint">
-                        {new Date(row.at).toLocaleString('en-GB', {
-                          day: 'numeric',
-                          month: 'long',
-                          hour: '2-digit',
-                          minute: '2-digit',
-                        })}
-                      </span>
-                    )}
-                  </button>
-                </li>
-              ))}
-              {versions.length === 0 && <li className="text-faint">None yet.</li>}
-            </ul>
-            {version && <Comparison key={version.id} before={version.text} now={text} />}
-          </div>
-          <div className="mt-3 flex gap-3">
-            {version && (
-              <button
-                type="button"
-                className="btn-strong"
-                disabled={version.text === text}
-                onClick={() => {
-                  changeText(version.text);
-                  setOpen(false);
-                }}
-              >
-                Restore this version
-              </button>
-            )}
-            <Dialog.Close className="btn">Close</Dialog.Close>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <>
+      <button type="button" className="link" aria-haspopup="dialog" onClick={() => setOpen(true)}>
+        versions
+      </button>
+      {open && (
+        <Suspense fallback={null}>
+          <VersionsDialog onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </>
   );
-}
-
-function Comparison({ before, now }: { readonly before: string; readonly now: string }) {
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const side = (doc: string, label: string) => ({
-      doc,
-      extensions: [
-        lineNumbers(),
-        modelColours,
-        EditorState.readOnly.of(true),
-        EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
-      ],
-    });
-    const view = new MergeView({
-      parent: place.current!,
-      a: side(before, 'The version'),
-      b: side(now, 'The text as it is'),
-      gutter: true,
-      collapseUnchanged: { margin: 3, minSize: 6 },
-    });
-    return () => view.destroy();
-  }, [before, now]);
-  return <div ref={place} className="min-w-0 flex-1 overflow-auto rounded-sm border border-line bg-sheet" />;
 }

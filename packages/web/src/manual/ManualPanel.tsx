@@ -1,20 +1,14 @@
 import { Dialog } from 'radix-ui';
-import { lazy, Suspense } from 'react';
+import type { ManualPlace } from '../store/interface-slice.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useAppDispatch } from '../store/store.ts';
+import { ManualText } from './ManualText.tsx';
 
-const ManualText = lazy(() => import('./ManualText.tsx').then((module) => ({ default: module.ManualText })));
-
-/** The manual beside whatever is on show, which goes on meanwhile; its pages are loaded when it is opened first. */
-export function ManualPanel() {
-  const place = useAppSelector((state) => state.interface.manual);
+/** The manual beside whatever is on show, which goes on meanwhile. */
+export function ManualPanel({ place }: { readonly place: ManualPlace }) {
   const dispatch = useAppDispatch();
   return (
-    <Dialog.Root
-      modal={false}
-      open={place !== undefined}
-      onOpenChange={(open) => !open && dispatch(interfaceActions.manualClosed())}
-    >
+    <Dialog.Root modal={false} open onOpenChange={() => dispatch(interfaceActions.manualClosed())}>
       <Dialog.Portal>
         <Dialog.Content
           aria-describedby={undefined}
@@ -26,11 +20,7 @@ export function ManualPanel() {
             <Dialog.Title className="text-xl">Manual</Dialog.Title>
             <Dialog.Close className="btn">Close</Dialog.Close>
           </header>
-          {place && (
-            <Suspense fallback={<p className="p-5 text-faint">The manual is being opened.</p>}>
-              <ManualText place={place} />
-            </Suspense>
-          )}
+          <ManualText place={place} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -1,7 +1,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { ManualPanel } from '../manual/ManualPanel.tsx';
+import { Manual } from '../manual/Manual.tsx';
 import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
@@ -9,7 +9,8 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { renameProject, saveNow } from '../session/session.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
-import { addDemo, addExample, EXAMPLES } from './examples.ts';
+import { addDemo, addExample } from './demo.ts';
+import { EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
 
 /** The projects as they are stored, also by other tabs, or why they cannot be read. */
@@ -130,7 +131,7 @@ export function ProjectsView() {
         ))}
       </ul>
       <Notices />
-      <ManualPanel />
+      <Manual />
     </main>
   );
 }

@@ -1,6 +1,5 @@
 import { kept, live } from '../simulation/live-handle.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
-import { hasUnstoredRuns, showStored } from '../studies/study-runner.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
 import { modelActions } from '../store/model-slice.ts';
@@ -21,6 +20,12 @@ let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
 const drafts = { study: new NewestOnly(), match: new NewestOnly() };
 let saving: Promise<void> = Promise.resolve();
+/** Studies are loaded once a project is on show; until then there are none with runs to be stored. */
+let runner: typeof import('../studies/study-runner.ts') | undefined;
+
+async function studyRunner(): Promise<typeof import('../studies/study-runner.ts')> {
+  return (runner ??= await import('../studies/study-runner.ts'));
+}
 
 export async function openProject(row: ProjectRow): Promise<void> {
   await saveNow();
@@ -33,6 +38,7 @@ export async function openProject(row: ProjectRow): Promise<void> {
   store.dispatch(projectActions.opened(row));
   checkNow();
   try {
+    const { showStored } = await studyRunner();
     await showStored(row.id);
     const observed = await repository.observed(row.id);
     if (store.getState().project.id === row.id) store.dispatch(observedActions.shown(observed));
@@ -210,7 +216,7 @@ export function watchOtherTabs(): void {
   });
   window.addEventListener('beforeunload', (event) => {
     const { dirty, id } = store.getState().project;
-    if (!(dirty && id) && !hasUnstoredRuns()) return;
+    if (!(dirty && id) && !runner?.hasUnstoredRuns()) return;
     void saveNow();
     event.preventDefault();
   });

@@ -1,5 +1,4 @@
 import { Command } from 'cmdk';
-import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import { NEW_MODEL } from '../storage/new-model.ts';
 import { live } from '../simulation/live-handle.ts';
@@ -15,7 +14,7 @@ interface Action {
   readonly act: () => void;
 }
 
-/** Every action by its name, with Ctrl K; also holds the keys that work everywhere. */
+/** Every action by its name, with Ctrl K. */
 export function ActionSearch() {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -23,35 +22,6 @@ export function ActionSearch() {
   const { theme, ribbonFolded } = useAppSelector((state) => state.interface);
   const id = useAppSelector((state) => state.project.id);
   const close = (): void => void dispatch(interfaceActions.searchOpened(false));
-
-  useEffect(() => {
-    const press = (event: KeyboardEvent): void => {
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
-        event.preventDefault();
-        dispatch(interfaceActions.searchOpened(!store.getState().interface.searchOpen));
-        return;
-      }
-      if (event.key === 'F1') {
-        event.preventDefault();
-        dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }));
-        return;
-      }
-      const target = event.target as HTMLElement;
-      if (
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey ||
-        target.closest('input, textarea, select, button, [role=slider], [contenteditable=true], [role=dialog]')
-      )
-        return;
-      if (event.key === ' ') live.play(!store.getState().watch.playing);
-      else if (event.key === '.') live.oneStep();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
-  }, [dispatch]);
 
   const openManual = (section: string): void => void dispatch(interfaceActions.manualOpened({ section }));
   const actions: Action[] = [

@@ -1,6 +1,6 @@
 import { Dialog } from 'radix-ui';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useAppDispatch } from '../store/store.ts';
 
 const VIEW_HELP: readonly (readonly [string, string])[] = [
   ['Build', 'Write the model. Beside the text a run of exactly this text goes on.'],
@@ -22,9 +22,8 @@ const KEYS: readonly (readonly [string, string])[] = [
 
 export function Help() {
   const dispatch = useAppDispatch();
-  const open = useAppSelector((state) => state.interface.helpOpen);
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => dispatch(interfaceActions.helpOpened(next))}>
+    <Dialog.Root open onOpenChange={(next) => dispatch(interfaceActions.helpOpened(next))}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
         <Dialog.Content className="card fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[560px] -translate-x-1/2 -translate-y-1/2 overflow-auto p-6">

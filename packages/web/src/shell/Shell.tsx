@@ -1,16 +1,18 @@
 import type { ReactNode } from 'react';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { repository, storageProblem } from '../storage/repository.ts';
-import { ManualPanel } from '../manual/ManualPanel.tsx';
+import { Manual } from '../manual/Manual.tsx';
 import { openProject, visitView } from '../session/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { ActionSearch } from './ActionSearch.tsx';
 import { Banners } from './Banners.tsx';
-import { Help } from './Help.tsx';
 import { Notices } from './Notices.tsx';
 import { TopStrip } from './TopStrip.tsx';
+import { useKeys } from './use-keys.ts';
+
+const Help = lazy(() => import('./Help.tsx').then((m) => ({ default: m.Help })));
 
 interface Props {
   readonly projectId: string;
@@ -21,7 +23,10 @@ interface Props {
 /** The frame round all views: strip on top, the view, what is said over it. */
 export function Shell({ projectId, view, children }: Props) {
   const openId = useAppSelector((state) => state.project.id);
+  const isSearching = useAppSelector((state) => state.interface.searchOpen);
+  const isHelped = useAppSelector((state) => state.interface.helpOpen);
   const [problem, setProblem] = useState<string>();
+  useKeys();
 
   useEffect(() => {
     let isHere = true;
@@ -62,9 +67,9 @@ export function Shell({ projectId, view, children }: Props) {
       <TopStrip view={view} />
       <Banners />
       <div className="min-h-0 flex-1">{children}</div>
-      <ActionSearch />
-      <Help />
-      <ManualPanel />
+      {isSearching && <ActionSearch />}
+      <Suspense fallback={null}>{isHelped && <Help />}</Suspense>
+      <Manual />
       <Notices />
     </div>
   );

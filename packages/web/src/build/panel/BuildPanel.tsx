@@ -1,15 +1,17 @@
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { useAppSelector } from '../../store/store.ts';
 import { KeyTable } from '../../live/KeyTable.tsx';
 import { ValueList } from '../../live/ValueList.tsx';
-import { ShelfPanel } from '../shelf/ShelfPanel.tsx';
-import { ChecksPanel } from '../../checks/ChecksPanel.tsx';
-import { DrawsPanel } from './DrawsPanel.tsx';
-import { FormulaPanel } from './FormulaPanel.tsx';
-import { NetworksPanel } from './NetworksPanel.tsx';
-import { PlanPanel } from './PlanPanel.tsx';
-import { StatesPanel } from './StatesPanel.tsx';
 import { TextChanges } from './TextChanges.tsx';
+
+// Pages that are not on show at first are loaded when they are.
+const PlanPanel = lazy(() => import('./PlanPanel.tsx').then((m) => ({ default: m.PlanPanel })));
+const StatesPanel = lazy(() => import('./StatesPanel.tsx').then((m) => ({ default: m.StatesPanel })));
+const FormulaPanel = lazy(() => import('./FormulaPanel.tsx').then((m) => ({ default: m.FormulaPanel })));
+const DrawsPanel = lazy(() => import('./DrawsPanel.tsx').then((m) => ({ default: m.DrawsPanel })));
+const NetworksPanel = lazy(() => import('./NetworksPanel.tsx').then((m) => ({ default: m.NetworksPanel })));
+const ChecksPanel = lazy(() => import('../../checks/ChecksPanel.tsx').then((m) => ({ default: m.ChecksPanel })));
+const ShelfPanel = lazy(() => import('../shelf/ShelfPanel.tsx').then((m) => ({ default: m.ShelfPanel })));
 
 const PAGES = {
   run: 'The run',
@@ -86,13 +88,15 @@ export function BuildPanel({ cursor, isWhole, onWhole, onGo, children }: Props) 
             <TextChanges />
           </div>
         )}
-        {page === 'plan' && <PlanPanel />}
-        {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
-        {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
-        {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}
-        {page === 'networks' && <NetworksPanel />}
-        {page === 'checks' && <ChecksPanel />}
-        {page === 'shelf' && <ShelfPanel onInserted={onGo} />}
+        <Suspense fallback={null}>
+          {page === 'plan' && <PlanPanel />}
+          {page === 'states' && <StatesPanel cursor={cursor} onGo={onGo} />}
+          {page === 'formula' && <FormulaPanel key={lineAt(text, cursor)} cursor={cursor} />}
+          {page === 'draws' && <DrawsPanel key={lineAt(text, cursor)} cursor={cursor} />}
+          {page === 'networks' && <NetworksPanel />}
+          {page === 'checks' && <ChecksPanel />}
+          {page === 'shelf' && <ShelfPanel onInserted={onGo} />}
+        </Suspense>
       </div>
     </div>
   );

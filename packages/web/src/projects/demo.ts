@@ -1,0 +1,33 @@
+import meadowMatch from '../../../../examples/meadow-year.match?raw';
+import meadowText from '../../../../examples/meadow-year.vole?raw';
+import trapCounts from '../../../../examples/meadow-year-trap-counts.csv?raw';
+import { repository } from '../storage/repository.ts';
+import type { ProjectRow } from '../storage/schema.ts';
+
+/** A model to begin with, with what was observed, if it has any. */
+export interface Example {
+  readonly name: string;
+  readonly about: string;
+  readonly text: string;
+  /** The text of its match, and its table by name. */
+  readonly match?: { readonly text: string; readonly table: string; readonly csv: string };
+}
+
+const DEMO: Example = {
+  name: 'Meadow year',
+  about: 'Voles, grass and kestrels over two years.',
+  text: meadowText,
+  match: { text: meadowMatch, table: 'meadow-year-trap-counts.csv', csv: trapCounts },
+};
+
+/** Adds an example with its made-up observed data. */
+export async function addExample({ name, text, match }: Example): Promise<ProjectRow> {
+  const project = await repository.addProject(name, text);
+  if (!match) return project;
+  await repository.keepObserved({ projectId: project.id, name: match.table, csv: match.csv }, match.text);
+  return (await repository.project(project.id))!;
+}
+
+export function addDemo(): Promise<ProjectRow> {
+  return addExample(DEMO);
+}
