@@ -37,8 +37,8 @@ test.describe('keeping', () => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(`${stage.url}/projects`);
     const examples = page.getByRole('region', { name: 'Examples' }).getByRole('listitem');
-    const number = await examples.count();
-    expect(number).toBe(6);
+    const number = 6;
+    await expect(examples).toHaveCount(number);
     for (let i = 0; i < number; i++) {
       await page.goto(`${stage.url}/projects`);
       await examples.nth(i).getByRole('button').click();

@@ -170,3 +170,45 @@ test('the report is read back by other programs: HTML by a validator and by axe,
   await other.context.close();
   await close();
 });
+
+test('numbers in sentences follow their study, checks are told, and a frozen report stays as it is', async ({
+  stage,
+}) => {
+  const { page, problems, close } = await openProject(stage);
+  await goTo(page, 'Tell');
+  const sheet = page.getByRole('article');
+  // Typed before there is anything to tell of: the field stays the same one.
+  await page.getByLabel('Notes').pressSequentially('The most voles were');
+  await expect(page.getByLabel('Notes')).toHaveValue('The most voles were');
+  await ranRepeat(page, 4);
+  await goTo(page, 'Tell');
+  await page.getByLabel('Quote a number').selectOption('mean of peak in 4 seeds');
+  await expect(page.getByLabel('Notes')).toHaveValue('The most voles were {mean of peak in 4 seeds}');
+  const reads = sheet.getByRole('group', { name: 'As it reads' });
+  await expect(reads).toHaveText(/^The most voles were \d[\d.]*$/);
+  const before = await reads.innerText();
+
+  await page.getByRole('button', { name: 'Run the checks' }).click();
+  await expect(sheet.getByRole('region', { name: 'Checks' })).toContainText('Nobody hunts, nobody is taken', {
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: 'Freeze the report' }).click();
+  await expect(page.getByRole('region', { name: 'Frozen or not' })).toContainText('Frozen on');
+  await expect(sheet.getByRole('textbox')).toHaveCount(0);
+  await expect(sheet.getByRole('region', { name: 'What came out' })).toContainText(before);
+  const html = await taken(page, 'HTML');
+  expect(readFileSync(html.path, 'utf8')).toContain(before);
+
+  // More seeds: the frozen report keeps its numbers, over a reload too, and says that there are others; thawed, it follows.
+  await ranRepeat(page, 8);
+  await goTo(page, 'Tell');
+  await expect(page.getByTestId('moved-on')).toBeVisible({ timeout: 30_000 });
+  await expect(sheet.getByRole('region', { name: 'What came out' })).toContainText(before);
+  await page.reload();
+  await expect(sheet.getByRole('region', { name: 'What came out' })).toContainText(before);
+  await page.getByRole('button', { name: 'Let it follow again' }).click();
+  await expect(page.getByLabel('Notes')).toHaveValue('The most voles were {mean of peak in 4 seeds}');
+  await expect(reads).toContainText('The most voles were');
+  expect(problems).toEqual([]);
+  await close();
+});

@@ -2,12 +2,15 @@ import { Command } from 'commander';
 import { dirname, extname, join } from 'node:path';
 import type { LoadedModel, Report, ReportFacts } from '@vole/core';
 import {
+  checksSection,
+  compilePlan,
   ENGINE_VERSION,
   modelSections,
   repeatSection,
   reportDocx,
   reportHtml,
   reportMarkdown,
+  runCheck,
   waitingPlaces,
 } from '@vole/core';
 import { Output } from './files.ts';
@@ -18,6 +21,7 @@ import { UsageError } from './usage-error.ts';
 interface Options {
   readonly out: string;
   readonly force?: boolean;
+  readonly checks?: boolean;
 }
 
 export function reportCommand(): Command {
@@ -30,6 +34,7 @@ export function reportCommand(): Command {
       '-o, --out <file>',
       'the report: a file that ends in .html, .md (its figures lie beside it) or .docx',
     )
+    .option('--checks', 'run the checks of the model and tell what came of them')
     .option('--force', 'replace files that are there already')
     .addHelpText(
       'after',
@@ -40,7 +45,7 @@ export function reportCommand(): Command {
       if (!write) throw new UsageError(`${options.out} ends in none of ${Object.keys(WRITERS).join(', ')}`);
       const model = modelOrExplain(path);
       if (!model) return;
-      const report = reportOf(model.loaded, model.text);
+      const report = reportOf(model.loaded, model.text, options.checks === true);
       const files = await write(report, options.out);
       const outputs = [...files].map(([file, content]) => ({
         output: new Output(file, { inputs: model.inputs, force: options.force ?? false }),
@@ -55,9 +60,18 @@ export function reportCommand(): Command {
     });
 }
 
-/** A model told, with how to repeat it. */
-function reportOf(loaded: LoadedModel, text: string): Report {
-  return { title: loaded.plan.title, sections: [...modelSections(loaded, text), repeatSection(text, ENGINE_VERSION)] };
+/** A model told, with how to repeat it, and what came of its checks if they are run. */
+function reportOf(loaded: LoadedModel, text: string, runsChecks: boolean): Report {
+  const { title, checks } = loaded.plan;
+  const compiled = compilePlan(loaded.plan);
+  return {
+    title,
+    sections: [
+      ...modelSections(loaded, text),
+      ...(runsChecks && checks.length > 0 ? [checksSection(checks.map((check) => runCheck(compiled, check)))] : []),
+      repeatSection(text, ENGINE_VERSION),
+    ],
+  };
 }
 
 const FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };

@@ -49,6 +49,8 @@ export type Block =
       readonly heading: ProseHeading;
       readonly asks: string;
       readonly answer: string;
+      /** The answer with the numbers that it quotes, if it quotes some. */
+      readonly reads?: Line;
       readonly waits: boolean;
     };
 
@@ -111,6 +113,12 @@ export function listed(items: readonly Words[], last = 'and'): Words[] {
     if (i === 0) return [item];
     return [i === items.length - 1 ? ` ${last} ` : ', ', item];
   });
+}
+
+/** The answer of a place as it reads, with a capital. */
+export function placeWords({ answer, reads = [answer] }: Extract<Block, { is: 'place' }>): Line {
+  const [first, ...rest] = reads;
+  return typeof first === 'string' ? [capital(first), ...rest] : reads;
 }
 
 export function capital(words: string): string {

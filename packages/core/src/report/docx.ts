@@ -1,6 +1,6 @@
 import type { MathComponent, Paragraph, ParagraphChild, Table } from 'docx';
 import type { Block, Line, Report, TableBlock } from './document.ts';
-import { capital, writtenBlocks } from './document.ts';
+import { placeWords, writtenBlocks } from './document.ts';
 import type { ReportFacts } from './html.ts';
 import type { MathNode } from './mathml.ts';
 import { mathOfAssignment } from './mathml.ts';
@@ -98,7 +98,7 @@ class Writer {
       case 'picture':
         return this.picture(block);
       case 'place':
-        return [this.paragraph([{ is: 'strong', text: `${block.heading}. ` }, capital(block.answer)])];
+        return [this.paragraph([{ is: 'strong', text: `${block.heading}. ` }, ...placeWords(block)])];
     }
   }
 

@@ -1,5 +1,5 @@
 import type { Block, Line, Report, TableBlock } from './document.ts';
-import { capital, writtenBlocks } from './document.ts';
+import { placeWords, writtenBlocks } from './document.ts';
 import { mathOfAssignment } from './mathml.ts';
 import type { MathNode } from './mathml.ts';
 import { escaped } from './order-picture.ts';
@@ -91,7 +91,7 @@ function blockHtml(block: Block, counts: { table: number; picture: number }): st
     case 'picture':
       return `<figure>\n${block.svg}\n<figcaption><b>Figure ${++counts.picture}.</b> ${block.caption ? lineHtml(block.caption) : ''}</figcaption>\n</figure>`;
     case 'place':
-      return `<p><b>${escaped(block.heading)}.</b> ${escaped(capital(block.answer))}</p>`;
+      return `<p><b>${escaped(block.heading)}.</b> ${lineHtml(placeWords(block))}</p>`;
   }
 }
 

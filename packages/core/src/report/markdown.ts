@@ -1,6 +1,6 @@
 import { strToU8, zipSync } from 'fflate';
 import type { Block, Line, Report, TableBlock, Words } from './document.ts';
-import { capital, writtenBlocks } from './document.ts';
+import { placeWords, writtenBlocks } from './document.ts';
 import type { ReportFacts } from './html.ts';
 import { texOfAssignment } from './tex.ts';
 
@@ -35,7 +35,7 @@ export function reportMarkdown({ title, sections }: Report, { generator }: Repor
         return `![${plain(of.told)}](${name})\n\n**Figure ${figures.size}.** ${line(of.caption ?? [])}`;
       }
       case 'place':
-        return `**${of.heading}.** ${plain(capital(of.answer))}`;
+        return `**${of.heading}.** ${line(placeWords(of))}`;
     }
   };
   const text = [

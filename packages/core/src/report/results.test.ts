@@ -1,5 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { Bands } from '../studies/statistics/bands.ts';
+import type { Diagnostic } from '../diagnostics.ts';
+import type { CheckOutcome } from '../studies/checks.ts';
+import { checksSection } from './checks.ts';
+import { reportHtml } from './html.ts';
+import { filledWords, hasQuotes, quotables, withQuotes } from './quotes.ts';
 import type { StudyTold } from './results.ts';
 import { studySection } from './results.ts';
 import type { Block } from './document.ts';
@@ -170,5 +175,116 @@ describe('a study told', () => {
       /1\.235.*nothing is said of how well it is known/,
     );
     expect(told({ problem: 'too few runs' })).toContain('Nothing was found: too few runs');
+  });
+});
+
+describe('numbers in sentences of the modeler', () => {
+  const one: StudyTold = {
+    ...TOLD,
+    outcomes: {
+      runs: 6,
+      summaries: [
+        { ...estimate(812.4, 790, 834), atEnd: 0 },
+        { ...estimate(0.25, 0.1, 0.5), atEnd: 0 },
+      ],
+    },
+  };
+  const two: StudyTold = {
+    ...TOLD,
+    id: 'b',
+    name: 'Dry, wet in turn',
+    stale: 'the text has changed since',
+    points: {
+      called: 'scenario',
+      names: ['Dry', 'Wet'],
+      answers: [
+        { id: 'x', values: [], runs: 3, estimates: [estimate(1, 0, 2), estimate(0, 0, 0.4)] },
+        { id: 'y', values: [], runs: 3, estimates: [estimate(NaN, NaN, NaN, 0), estimate(1, 0.6, 1)] },
+      ],
+      all: 2,
+    },
+    differences: [
+      { place: 1, summaries: [{ difference: estimate(-3, -5, -1) }, { difference: estimate(0.5, 0.2, 0.8) }] },
+    ] as unknown as NonNullable<StudyTold['differences']>,
+  };
+  const read = (text: string, studies: readonly StudyTold[] = [one, two]): string =>
+    filledWords(text, quotables(studies))
+      .map((word) => (typeof word === 'string' ? word : `<${word.is}>${word.text}`))
+      .join('');
+
+  it('follow their study: means, shares, intervals, runs, points, differences', () => {
+    expect(
+      read('At most {mean of peak in Six seeds} ({interval of peak in six  seeds}) of {runs in Six seeds} runs.'),
+    ).toBe('At most 812 days (790 to 834 days) of 6 runs.');
+    expect(read('{share of died_out in Six seeds}')).toBe('25 %');
+    expect(read('{interval of died_out in Six seeds}')).toBe('10 % to 50 %');
+    const fresh = { ...two, stale: undefined as unknown as string };
+    delete (fresh as { stale?: string }).stale;
+    expect(read('{mean of peak in Dry, wet in turn, Dry}', [fresh])).toBe('1 days');
+    expect(read('{mean of peak in Dry, wet in turn, Wet}, {interval of peak in Dry, wet in turn, Wet}', [fresh])).toBe(
+      'none, unknown',
+    );
+    expect(read('{difference of peak in Dry, wet in turn, Wet}', [fresh])).toBe('−3 (−5 to −1)');
+  });
+
+  it('are marked where the study has moved on, and told where there is no such number', () => {
+    expect(read('{runs in Dry, wet in turn}')).toBe('6<faint> (but the text has changed since)');
+    for (const quote of ['mean of peak in Nowhere', 'mean of __proto__ in Six seeds', 'constructor', 'x'.repeat(300)])
+      expect(read(`{${quote}}`)).toBe(`<strong>[there is no number “${quote}”]`);
+    expect(read('No { braces or } or {} here')).toContain('there is no number “braces or”');
+    expect(hasQuotes('{} and {\n}')).toBe(false);
+  });
+
+  it('are filled in paragraphs and places of a report, whose own words stay as they are', () => {
+    const place: Block = {
+      is: 'place',
+      heading: 'Emergence',
+      asks: '',
+      answer: 'herds of {runs in Six seeds}',
+      waits: false,
+    };
+    const report = withQuotes(
+      {
+        title: 'Pen',
+        sections: [
+          {
+            id: 'a',
+            title: 'A',
+            blocks: [{ is: 'paragraph', words: ['{runs in Six seeds}', { is: 'code', text: '{x}' }] }, place],
+          },
+        ],
+      },
+      [one],
+    );
+    const [first, second] = report.sections[0]!.blocks;
+    expect(first).toEqual({ is: 'paragraph', words: ['6', { is: 'code', text: '{x}' }] });
+    expect(second).toMatchObject({ answer: 'herds of {runs in Six seeds}', reads: ['herds of ', '6'] });
+    expect(reportHtml(report, { language: 'en', generator: 'x' })).toContain('<b>Emergence.</b> Herds of 6</p>');
+  });
+});
+
+describe('the checks of a report', () => {
+  const outcome: CheckOutcome = {
+    title: 'Nobody is lost',
+    holds: true,
+    seeds: 5,
+    parameters: [],
+    expectations: [
+      { text: 'last of n is 3', found: '5 of 5 runs', holds: true, against: [] },
+    ] as unknown as CheckOutcome['expectations'],
+  };
+  it('say how many held, what was seen, and which run stopped', () => {
+    const broken: CheckOutcome = {
+      ...outcome,
+      title: 'All go',
+      holds: false,
+      failure: { seed: 2, diagnostic: { message: 'There are too many.' } as Diagnostic },
+    };
+    const { blocks } = checksSection([outcome, broken]);
+    expect(blocks[0]).toMatchObject({ words: [expect.stringContaining('1 held and 1 did not') as string] });
+    expect(table(blocks).rows).toEqual([
+      ['Nobody is lost', '5', 'yes', 'last of n is 3: 5 of 5 runs'],
+      ['All go', '5', { is: 'strong', text: 'no' }, 'the run with seed 2 stopped: There are too many.'],
+    ]);
   });
 });

@@ -172,7 +172,7 @@ function differenceTable(
       head: [`less “${names[0]!}”`, ...differences.map(({ place }) => names[place]!)],
       rows: summaries.map((summary, s): Line => [
         `${summary.name}${summary.unitLabel ? ` [${summary.unitLabel}]` : ''}`,
-        ...differences.map(({ summaries: found }) => signed(summary, found[s]!.difference)),
+        ...differences.map(({ summaries: found }) => signedNumber(summary, found[s]!.difference)),
       ]),
       numeric: differences.map((_, i) => i + 1),
       caption: [
@@ -182,7 +182,8 @@ function differenceTable(
   ];
 }
 
-function signed({ yesNo }: SeriesPlan, { value, low, high, runs }: Estimate): string {
+/** A difference with its sign and interval. */
+export function signedNumber({ yesNo }: SeriesPlan, { value, low, high, runs }: Estimate): string {
   if (runs === 0 || Number.isNaN(value)) return 'none';
   const word = (x: number): string => {
     if (!Number.isFinite(x)) return 'unknown';

@@ -114,8 +114,10 @@ const indenting = indentService.of((context, at) => {
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
 const naming = hoverTooltip(async (view, pos) => {
+  const { doc } = view.state;
   const { tooltipOf } = await import('./name-help.ts');
-  return tooltipOf(view, pos, lastRight(view.state.doc.toString()));
+  // The text may be another one by now.
+  return view.state.doc === doc ? tooltipOf(view, pos, lastRight(doc.toString())) : null;
 });
 
 /** The manual at the word under the cursor, or at what the name there stands for; at its beginning if it stands for nothing. */

@@ -79,7 +79,7 @@ describe('a file that is opened', () => {
       observed: await repository.observed(from.id),
       shown: [],
     });
-    expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv']);
+    expect(Object.keys(bundle.tables)).toEqual(['repeat-rows.csv', 'repeat-summaries.csv', 'record.json']);
     expect(bundle.tables['repeat-rows.csv']).toBe(
       'run,seed,step,time [steps],total\n1,1,0,0,0\n1,1,1,1,2\n2,2,0,0,1\n2,2,1,1,2\n',
     );

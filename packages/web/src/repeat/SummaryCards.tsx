@@ -67,7 +67,7 @@ export function EnoughSeeds({ plan, summary, enough }: EnoughProps) {
   return (
     <section aria-label="Enough seeds" className="card p-4">
       <header className="flex items-baseline justify-between gap-2">
-        <h2 className="text-[16px]">
+        <h2 className="text-[16px] whitespace-nowrap">
           Enough seeds? <Meaning of="enough-seeds" />
         </h2>
         <span className="text-sm text-faint">± of the mean of {name}</span>

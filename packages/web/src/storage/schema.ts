@@ -1,3 +1,4 @@
+import type { Report } from '@vole/core';
 import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '@vole/core';
 import { z } from 'zod';
 
@@ -20,6 +21,10 @@ const ReportChoiceSchema = z.object({
   leftOut: z.array(z.string()),
   /** Measures that are drawn of a study, by their names. */
   drawn: z.record(z.string(), z.array(z.string())),
+  /** The report as it was when it was frozen; absent while it follows the project. */
+  frozen: z
+    .object({ at: z.number(), report: z.custom<Report>((value) => typeof value === 'object' && value !== null) })
+    .optional(),
 });
 export type ReportChoiceRow = z.infer<typeof ReportChoiceSchema>;
 

@@ -132,9 +132,7 @@ export const projectSlice = createSlice({
     storageFailed: (state, { payload }: PayloadAction<string | undefined>) => {
       state.problem = payload;
     },
-    conflictFound: (state, { payload }: PayloadAction<ProjectRow>) => {
-      state.conflict = payload;
-    },
+    conflictFound: (state, { payload }: PayloadAction<ProjectRow>) => ({ ...state, conflict: payload }),
     theirsTaken: (state) => {
       const theirs = state.conflict;
       if (!theirs) return;

@@ -1,3 +1,4 @@
+import { useChecksRun } from '../checks/checks-run.ts';
 import { chooseReport } from '../session/session.ts';
 import { planOfStudy } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -6,9 +7,12 @@ import { KIND_WORDS } from './TakeAlong.tsx';
 import { usualMeasures } from './told-study.ts';
 import { useStudies } from './use-report.ts';
 
-/** Which studies the report tells of, and which measures it draws of each. */
+/** Which studies the report tells of, and which measures it draws of each; and whether the checks of the model are run for it. */
 export function PutIn() {
   const studies = useStudies();
+  const { id, text } = useAppSelector((state) => state.project);
+  const { state, run } = useChecksRun();
+  const isRunning = state?.isRunning === true && state.projectId === id;
   return (
     <section aria-label="Put in" className="card p-4">
       <h2 className="mb-2 text-[17px]">Put in</h2>
@@ -21,6 +25,19 @@ export function PutIn() {
           ))}
         </ul>
       )}
+      <p className="mt-3">
+        <button
+          type="button"
+          className="btn"
+          disabled={isRunning || id === undefined}
+          onClick={() => id !== undefined && run.start(id, text)}
+        >
+          {isRunning ? 'The checks are running ...' : 'Run the checks'}
+        </button>
+        <span className="mt-1 block text-sm text-faint">
+          What comes of them is told as long as the text is this one.
+        </span>
+      </p>
     </section>
   );
 }
@@ -33,6 +50,7 @@ function StudyIn({ study }: { readonly study: StudyRow }) {
   const drawn = choice.drawn[id] ?? (plan ? usualMeasures(plan) : []);
   const choose = (leftOut: readonly string[], measures: readonly string[] | undefined): void =>
     void chooseReport({
+      ...choice,
       leftOut: [...leftOut],
       drawn: measures ? { ...choice.drawn, [id]: [...measures] } : choice.drawn,
     });

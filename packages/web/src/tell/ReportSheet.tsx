@@ -1,36 +1,52 @@
-import type { Block, Line, Report } from '@vole/core';
-import { mathOfAssignment, writeProse } from '@vole/core';
+import type { Block, Quotable, Report } from '@vole/core';
+import { hasQuotes, mathOfAssignment, placeWords, writeProse } from '@vole/core';
 import { memo, useMemo, useState } from 'react';
 import { MathFormula } from '../mean-field/MathFormula.tsx';
-import { changeText, saveSoon } from '../session/session.ts';
-import { projectActions } from '../store/project-slice.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { changeText } from '../session/session.ts';
+import { useAppSelector } from '../store/store.ts';
+import { Findings } from './Findings.tsx';
+import { LineOnSheet } from './LineOnSheet.tsx';
+
+interface Props {
+  readonly report: Report;
+  /** Numbers that its sentences can quote. */
+  readonly quotable: readonly Quotable[];
+  /** Then nothing in it can be changed. */
+  readonly isFrozen: boolean;
+}
 
 /** The report as a sheet of paper; places for the modeler's words are filled in where they stand. */
-export const ReportSheet = memo(function ReportSheet({ report }: { readonly report: Report }) {
+export const ReportSheet = memo(function ReportSheet({ report, quotable, isFrozen }: Props) {
   const { title, sections } = report;
   const numbers = useMemo(() => numbersOf(report), [report]);
   return (
     <article className="printed card mx-auto max-w-3xl px-12 py-9">
       <h1 className="mb-4 text-3xl">{title}</h1>
-      {sections.map((section) => (
+      {withResults(sections, isFrozen).map((section) => (
         <section key={section.id} id={`report-${section.id}`} aria-label={section.title} className="mb-7 scroll-mt-4">
           <h2 className="mb-2 text-xl">{section.title}</h2>
-          {section.id === 'results' ? (
-            <Findings />
+          {section.id === 'results' && !isFrozen ? (
+            <Findings numbers={quotable} />
           ) : (
-            section.blocks.map((block, i) => <BlockOnSheet key={i} block={block} number={numbers.get(block)} />)
+            section.blocks.map((block, i) => (
+              <BlockOnSheet key={i} block={block} number={numbers.get(block)} isFrozen={isFrozen} />
+            ))
           )}
         </section>
       ))}
-      {!sections.some(({ id }) => id === 'results') && (
-        <section aria-label="What came out">
-          <Findings />
-        </section>
-      )}
     </article>
   );
 });
+
+/** The sections with a place for what came out, also while nothing is said there; it stays the same one when something is. */
+function withResults(sections: Report['sections'], isFrozen: boolean): Report['sections'] {
+  if (isFrozen || sections.some(({ id }) => id === 'results')) return sections;
+  const next = sections.findIndex(({ id }) => AFTER_RESULTS.includes(id));
+  const at = next < 0 ? sections.length : next;
+  return [...sections.slice(0, at), { id: 'results', title: 'What came out', blocks: [] }, ...sections.slice(at)];
+}
+
+const AFTER_RESULTS: readonly string[] = ['observed', 'checks', 'repeat'];
 
 /** Tables and figures by their numbers, each counted from 1 as they stand. */
 function numbersOf({ sections }: Report): ReadonlyMap<Block, number> {
@@ -42,32 +58,14 @@ function numbersOf({ sections }: Report): ReadonlyMap<Block, number> {
   );
 }
 
-/** What the modeler says of all that came out. */
-function Findings() {
-  const notes = useAppSelector((state) => state.project.notes);
-  const dispatch = useAppDispatch();
-  return (
-    <textarea
-      aria-label="Notes"
-      rows={3}
-      placeholder="What did you find, and what remains open? Empty lines part paragraphs."
-      className="field-sizing-content w-full rounded-sm border border-line bg-transparent p-2"
-      value={notes}
-      onChange={(event) => {
-        dispatch(projectActions.notesTyped(event.target.value));
-        saveSoon();
-      }}
-    />
-  );
-}
-
 interface BlockProps {
   readonly block: Block;
   /** Of a table or figure. */
   readonly number: number | undefined;
+  readonly isFrozen: boolean;
 }
 
-function BlockOnSheet({ block, number }: BlockProps) {
+function BlockOnSheet({ block, number, isFrozen }: BlockProps) {
   switch (block.is) {
     case 'heading':
       return <h3 className="mt-4 mb-1 text-[16px]">{block.text}</h3>;
@@ -119,7 +117,14 @@ function BlockOnSheet({ block, number }: BlockProps) {
         </figure>
       );
     case 'place':
-      return <Place key={block.answer} place={block} />;
+      if (!isFrozen) return <Place key={block.answer} place={block} />;
+      return (
+        block.answer !== '' && (
+          <p className="mb-2">
+            <b>{block.heading}.</b> <LineOnSheet line={placeWords(block)} />
+          </p>
+        )
+      );
   }
 }
 
@@ -167,7 +172,8 @@ function TableOnSheet({
 }
 
 /** A place for words of the modeler, which are kept in the prose of the text. */
-function Place({ place: { heading, asks, answer, waits } }: { readonly place: Extract<Block, { is: 'place' }> }) {
+function Place({ place }: { readonly place: Extract<Block, { is: 'place' }> }) {
+  const { heading, asks, answer, waits } = place;
   const text = useAppSelector((state) => state.project.text);
   const [words, setWords] = useState(answer);
   return (
@@ -183,28 +189,11 @@ function Place({ place: { heading, asks, answer, waits } }: { readonly place: Ex
         onChange={(event) => setWords(event.target.value)}
         onBlur={() => words !== answer && changeText(writeProse(text, heading, words))}
       />
+      {hasQuotes(answer) && (
+        <span className="block border-l-2 border-line pl-3">
+          <LineOnSheet line={placeWords(place)} />
+        </span>
+      )}
     </label>
   );
-}
-
-function LineOnSheet({ line }: { readonly line: Line }) {
-  return line.map((words, i) => {
-    if (typeof words === 'string') return words;
-    switch (words.is) {
-      case 'strong':
-        return <b key={i}>{words.text}</b>;
-      case 'code':
-        return (
-          <code key={i} className="font-model text-[0.86em]">
-            {words.text}
-          </code>
-        );
-      case 'faint':
-        return (
-          <span key={i} className="text-faint">
-            {words.text}
-          </span>
-        );
-    }
-  });
 }

@@ -1,5 +1,5 @@
 import type { Plan, Report } from '@vole/core';
-import { MOST_BUNDLE_BYTES, writeBundle } from '@vole/core';
+import { MOST_BUNDLE_BYTES, reportHtml, writeBundle } from '@vole/core';
 import { useState } from 'react';
 import { download, downloadText, fileName } from '../charts/export-chart.ts';
 import { useTakeTable } from '../charts/take-table.ts';
@@ -11,7 +11,7 @@ import type { StudyKind } from '../store/study-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { MadeBundle } from './make-bundle.ts';
 import { bundleOf, pageContents } from './make-bundle.ts';
-import { REPORT_FORMS } from './report-files.ts';
+import { REPORT_FACTS, REPORT_FORMS } from './report-files.ts';
 
 export const KIND_WORDS: Readonly<Record<StudyKind, string>> = { repeat: 'Repeat', vary: 'Vary', match: 'Match' };
 
@@ -35,7 +35,8 @@ export function TakeAlong({ report, isReading }: { readonly report: Report; read
   const makeBundle = async (): Promise<void> => {
     try {
       await saveNow();
-      const next = await bundleOf(pageContents());
+      const made = await bundleOf(pageContents());
+      const next = withReport(made, reportHtml(report, REPORT_FACTS));
       if (next.leftOut.length + next.unread > 0) setMade(next);
       else take(next);
     } catch (error) {
@@ -92,8 +93,9 @@ export function TakeAlong({ report, isReading }: { readonly report: Report; read
           </div>
         )}
         <p className="text-sm text-faint">
-          One file of at most {MOST_BUNDLE_BYTES / 1e6} MB with model, studies, results, observed data and seeds. Opened
-          elsewhere it shows the same, and reruns to the same numbers there or by <code>vole verify</code>.
+          One file of at most {MOST_BUNDLE_BYTES / 1e6} MB with model, studies, results, observed data, report and a
+          record of what was done. Opened elsewhere it shows the same, and reruns to the same numbers there or by{' '}
+          <code>vole verify</code>.
         </p>
         <button type="button" className="link" onClick={() => downloadText(fileName(name, 'vole'), text)}>
           model text
@@ -103,6 +105,11 @@ export function TakeAlong({ report, isReading }: { readonly report: Report; read
       </div>
     </section>
   );
+}
+
+/** A bundle with the report as a page to be read. */
+function withReport({ bundle, ...rest }: MadeBundle, html: string): MadeBundle {
+  return { ...rest, bundle: { ...bundle, tables: { ...bundle.tables, 'report.html': html } } };
 }
 
 function StudyTables({ kind }: { readonly kind: StudyKind }) {

@@ -115,6 +115,12 @@ describe('a bundle', () => {
     expect(back.studies).toMatchObject([
       { kind: 'vary', seeds: [4, 9], factors: [{ parameter: 'n', values: [1, 5] }], digest: digestOf(vary, results) },
     ]);
+    expect(JSON.parse(back.tables['record.json']!)).toEqual({
+      done: [
+        { at: '1970-01-01T00:00:00.001Z', what: 'vary “Vary” begun', text: textDigest(TEXT), engine: 'not known' },
+      ],
+      now: { text: textDigest(TEXT), tables: { 'seen.csv': textDigest('day,total\n1,2\n') } },
+    });
     expect(back.studies[0]!.text).toBeUndefined();
     expect(back.tables['vary-rows.csv']!.split('\n')[0]).toBe('run,seed,n,step,time [days],total,up');
     expect(back.tables['vary-rows.csv']!.trim().split('\n')).toHaveLength(1 + 4 * 3);
@@ -183,7 +189,7 @@ describe('a bundle of what is on the page', () => {
     await openAnswers(vary, false);
     const { bundle, leftOut } = await bundleOf({ ...page, shown: [many, vary] });
     expect(leftOut).toEqual(['Long']);
-    expect(Object.keys(bundle.tables)).toEqual(['vary-2-rows.csv', 'vary-2-summaries.csv']);
+    expect(Object.keys(bundle.tables)).toEqual(['vary-2-rows.csv', 'vary-2-summaries.csv', 'record.json']);
     expect(readBundle(writeBundle(bundle)).studies).toHaveLength(2);
   });
   it('writes choices and yes or no as words', () => {

@@ -1,5 +1,5 @@
 import type { Bundle, BundleStudy, MatchTables, ResultTable } from '@vole/core';
-import { ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName } from '@vole/core';
+import { ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName, textDigest } from '@vole/core';
 import { askStudy, lookInto } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
@@ -65,6 +65,7 @@ export async function bundleOf({ project, match, observed, shown, report }: Page
     }
     room -= results?.fit?.block.length ?? 0;
   }
+  tables['record.json'] = await recordOf(project, [...(stored ?? []), ...shown], observed);
   const bundle: Bundle = {
     engine: ENGINE_VERSION,
     project: { name: project.name, notes: project.notes, ...(match ? { match } : {}) },
@@ -74,6 +75,37 @@ export async function bundleOf({ project, match, observed, shown, report }: Page
     tables,
   };
   return { bundle, leftOut, unread };
+}
+
+/** What was done in a project, as far as it is stored: texts that were kept, studies that were begun, tables that are held against, with time and digest. */
+async function recordOf(
+  { id, text }: PageContents['project'],
+  studies: readonly StudyRow[],
+  observed: PageContents['observed'],
+): Promise<string> {
+  const versions = await repository.versions(id).catch(() => []);
+  const done = [
+    ...versions.map((version) => ({
+      at: version.at,
+      what: version.name ? `text kept as “${version.name}”` : 'text kept',
+      text: textDigest(version.text),
+    })),
+    ...studies.map(({ createdAt, name, kind, engine, ...study }) => ({
+      at: createdAt,
+      what: `${kind} “${name}” begun`,
+      text: textDigest(study.text),
+      engine: engine ?? 'not known',
+      ...(study.wording ? { study: textDigest(study.wording) } : {}),
+    })),
+  ].sort((a, b) => a.at - b.at);
+  const record = {
+    done: done.map(({ at, ...entry }) => ({ at: new Date(at).toISOString(), ...entry })),
+    now: {
+      text: textDigest(text),
+      tables: Object.fromEntries(observed.map(({ name, csv }) => [name, textDigest(csv)])),
+    },
+  };
+  return `${JSON.stringify(record, null, 2)}\n`;
 }
 
 /** What of a study as it is stored goes into a bundle as it is. */

@@ -8,21 +8,22 @@ interface ReportFile {
   readonly content: Blob;
 }
 
-const FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };
+/** What every report says of its making. */
+export const REPORT_FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };
 
 /** The forms in which a report leaves the page, by their names. @throws where a picture cannot be made */
 export const REPORT_FORMS: Readonly<Record<string, (report: Report, title: string) => Promise<ReportFile>>> = {
   HTML: (report, title) =>
     Promise.resolve({
       name: fileName(title, 'html'),
-      content: new Blob([reportHtml(report, FACTS)], { type: 'text/html;charset=utf-8' }),
+      content: new Blob([reportHtml(report, REPORT_FACTS)], { type: 'text/html;charset=utf-8' }),
     }),
   DOCX: async (report, title) => {
     const rasterise = async (svg: string, width: number, height: number): Promise<Uint8Array> =>
       new Uint8Array(await (await pngOf({ text: svg, width: width / 2, height: height / 2, about: [] })).arrayBuffer());
     return {
       name: fileName(title, 'docx'),
-      content: new Blob([await reportDocx(report, FACTS, rasterise)], {
+      content: new Blob([await reportDocx(report, REPORT_FACTS, rasterise)], {
         type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
       }),
     };
@@ -30,7 +31,7 @@ export const REPORT_FORMS: Readonly<Record<string, (report: Report, title: strin
   Markdown: (report, title) =>
     Promise.resolve({
       name: fileName(title, 'zip'),
-      content: new Blob([reportMarkdownZip(fileName(title, 'md'), report, FACTS) as Uint8Array<ArrayBuffer>], {
+      content: new Blob([reportMarkdownZip(fileName(title, 'md'), report, REPORT_FACTS) as Uint8Array<ArrayBuffer>], {
         type: 'application/zip',
       }),
     }),

@@ -1,6 +1,17 @@
-import type { Report, StudyTold } from '@vole/core';
-import { ENGINE_VERSION, modelSections, notesOf, paragraph, repeatSection, studySection } from '@vole/core';
+import type { CheckOutcome, Quotable, Report, StudyTold } from '@vole/core';
+import {
+  checksSection,
+  ENGINE_VERSION,
+  modelSections,
+  notesOf,
+  paragraph,
+  quotables,
+  repeatSection,
+  studySection,
+  withQuotes,
+} from '@vole/core';
 import { startTransition, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useChecksRun } from '../checks/checks-run.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { useTextModel } from '../studies/use-study-plan.ts';
@@ -19,27 +30,35 @@ export function useStudies(): readonly StudyRow[] {
   return [...list, ...unlisted];
 }
 
+interface ToldReport {
+  readonly report: Report;
+  /** Numbers of its studies that sentences can quote. */
+  readonly quotable: readonly Quotable[];
+  readonly isReading: boolean;
+}
+
 /** The report of the project as it stands: the model by the standard, then what came out of each study that is not left out. It is told anew as results come in; until they are read, `isReading`. */
-export function useReport(): { readonly report: Report; readonly isReading: boolean } {
+export function useReport(): ToldReport {
   const { name, text, notes } = useAppSelector((state) => state.project);
   const tables = useAppSelector((state) => state.observed.tables);
   const model = useTextModel();
   const { studies, isReading } = useToldStudies();
-  const told = useDeferredValue(notes);
+  const said = useDeferredValue(notes);
+  const checks = useChecks();
   const report = useMemo(() => {
     const data = tables.map((table) =>
       paragraph({ is: 'strong', text: `${table.name}.` }, ` ${notesOf(table.csv).join(' ')}`),
     );
-    return {
+    const told: Report = {
       title: model?.plan.title ?? name,
       sections: [
         ...(model ? modelSections(model, text) : []),
-        ...(told.trim() || studies.length > 0
+        ...(said.trim() || studies.length > 0
           ? [
               {
                 id: 'results',
                 title: 'What came out',
-                blocks: told
+                blocks: said
                   .trim()
                   .split(/\n\s*\n/)
                   .filter(Boolean)
@@ -49,11 +68,24 @@ export function useReport(): { readonly report: Report; readonly isReading: bool
           : []),
         ...studies.map(studySection),
         ...(data.length > 0 ? [{ id: 'observed', title: 'Observed data', blocks: data }] : []),
+        ...(checks.length > 0 ? [checksSection(checks)] : []),
         repeatSection(text, ENGINE_VERSION),
       ],
     };
-  }, [model, name, text, told, studies, tables]);
-  return { report, isReading };
+    return withQuotes(told, studies);
+  }, [model, name, text, said, studies, tables, checks]);
+  const quotable = useMemo(() => quotables(studies), [studies]);
+  return { report, quotable, isReading };
+}
+
+const NO_CHECKS: readonly CheckOutcome[] = [];
+
+/** What came of the checks of the text as it stands, once all have been run. */
+function useChecks(): readonly CheckOutcome[] {
+  const { id, text } = useAppSelector((state) => state.project);
+  const { state } = useChecksRun();
+  const isOfText = state?.projectId === id && state?.text === text;
+  return isOfText && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
 }
 
 const NOTHING_TOLD = { asked: '[]', studies: [] };
