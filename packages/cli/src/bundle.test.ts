@@ -185,6 +185,19 @@ describe('vole unpack and pack', () => {
     expect([packed.status, packed.stderr]).toEqual([2, expect.stringContaining('is there already') as string]);
   });
 
+  it('writes nothing outside the folder, whatever paths a bundle has', () => {
+    const evil = bundle('evil.voleparade', {
+      tables: { '../../evil.csv': 'x', '/tmp/evil.csv': 'x', 'a/b.csv': 'x', '..': 'x', 'fine.csv': 'y' },
+      observed: [{ name: '../../evil.csv', csv: 'day\n1\n' }],
+    });
+    mkdirSync(at('deep/in'), { recursive: true });
+    expect(vole('unpack', evil, 'deep/in/here').status).toBe(0);
+    expect(readdirSync(at('deep'))).toEqual(['in']);
+    expect(readdirSync(at('deep/in'))).toEqual(['here']);
+    expect(readdirSync(at('deep/in/here/results'))).toEqual(['fine.csv']);
+    expect(readdirSync(at('deep/in/here/observed'))).toEqual(['1.csv']);
+  });
+
   it('make a bundle of a folder with one model, and refuse one with none or several', () => {
     expect(vole('new', 'My burrows').stdout).toContain("vole run 'My burrows/my-burrows.vole'");
     expect(vole('pack', 'My burrows').stderr).toContain('My burrows.voleparade: My burrows, 0 studies');

@@ -143,6 +143,11 @@ export function bundleFiles({ engine, project, model, studies, observed, tables 
   return files;
 }
 
+/** Whether a result lies where results lie: one that would lead out of that folder is none. */
+function isResultName(name: string): boolean {
+  return /^[\p{L}\p{N}_][\p{L}\p{N} _.-]*$/u.test(name);
+}
+
 /** Whether a table can have its own name as a file on every machine, and is taken for nothing else in a bundle. */
 function isPlainName(name: string): boolean {
   return /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,99}\.(?:csv|tsv|txt)$/iu.test(name);
@@ -206,7 +211,7 @@ export function bundleOfFiles(files: BundleFiles): Bundle {
   });
   const tables = Object.fromEntries(
     Object.entries(files)
-      .filter(([path]) => path.startsWith(RESULTS))
+      .filter(([path]) => path.startsWith(RESULTS) && isResultName(path.slice(RESULTS.length)))
       .map(([path, data]) => [path.slice(RESULTS.length), textOf(path, data)]),
   );
   const matchFile = fileAt(MATCH);
