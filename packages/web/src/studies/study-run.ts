@@ -78,13 +78,14 @@ export class StudyRun {
 
   /** Gives a study that looks for what agrees another text of its match; the runs it has are used as far as it asks for them. */
   look(search: SearchParts): void {
-    if (!this.isRunning) this.row = { ...this.row, ...search };
+    if (!this.isRunning) this.row = { ...ofItsOwn(this.row), ...search };
   }
 
   /** Runs what is missing. Further seeds may be given. */
   start(plan: Plan, seeds: readonly number[] = this.row.seeds): void {
     if (this.isRunning) return;
-    this.row = { ...this.row, seeds: [...seeds], status: 'running' };
+    const row = seeds.length === this.row.seeds.length ? this.row : ofItsOwn(this.row);
+    this.row = { ...row, seeds: [...seeds], status: 'running' };
     const current = { stopping: new AbortController(), startedAt: Date.now(), doneNow: 0 };
     this.current = current;
     const left = Math.max(1, runsOfStudy(this.row) - this.done);
@@ -170,6 +171,11 @@ export class StudyRun {
     this.current?.stopping.abort();
     return this.ending;
   }
+}
+
+/** A study that came with a bundle and is another one from now on: nothing of the sender can be held against it. */
+function ofItsOwn(row: StudyRow): StudyRow {
+  return { ...row, expectedDigest: undefined, isReceived: undefined };
 }
 
 /** What is said of a search: the text of its match with its tables, what is sought, and how many runs at most. */

@@ -173,6 +173,18 @@ describe('a study', () => {
     expect(await digest()).toBe(whole);
   });
 
+  it('is held against the sender of its bundle only as long as it has the same seeds', async () => {
+    beginStudy({ ...wish(projectId), seeds: [1, 2], expectedDigest: 'abc' }, plan);
+    await finished();
+    expect(statusOf().study!.expectedDigest).toBe('abc');
+    continueStudy('repeat', plan);
+    await finished();
+    expect(statusOf().study!.expectedDigest).toBe('abc');
+    continueStudy('repeat', plan, [1, 2, 3]);
+    await finished();
+    expect(statusOf().study!.expectedDigest).toBeUndefined();
+    expect(await seedsOf()).toEqual([1, 2, 3]);
+  });
   it('is found again after the page was closed, and takes more seeds', async () => {
     beginStudy(wish(projectId), plan);
     await finished();
