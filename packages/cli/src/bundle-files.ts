@@ -1,5 +1,5 @@
 import { mkdirSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import type { Bundle } from '@vole/core';
 import {
   BundleError,
@@ -105,16 +105,12 @@ function ofModel(folder: string, name: string): Bundle {
 
 /**
  * Writes a bundle as a folder: each file whole or not at all, the manifest last.
- * @param force whether files of a bundle that are there are replaced; those of them that this one does not have are removed
+ * @param force whether the bundle that is there is replaced: files of it that this one does not have are removed, and nothing else
  * @throws UsageError
  */
 export function writeFolder(bundle: Bundle, folder: string, force: boolean): readonly string[] {
   const files = refusing(folder, () => bundleFiles(bundle));
-  const there = statSync(folder, { throwIfNoEntry: false });
-  if (there && !there.isDirectory()) throw new UsageError(`${folder} is no folder`);
-  if (there && !force && readdirSync(folder).some((name) => !name.startsWith('.')))
-    throw new UsageError(`${folder} is not empty; name another folder, or say --force to replace the bundle in it`);
-  if (there && force) for (const name of FOLDERS) rmSync(join(folder, name), { recursive: true, force: true });
+  const before = filesBefore(folder, force);
   const paths = Object.keys(files).sort((a, b) => Number(a === 'manifest.json') - Number(b === 'manifest.json'));
   for (const path of paths) {
     const target = join(folder, path);
@@ -127,10 +123,23 @@ export function writeFolder(bundle: Bundle, folder: string, force: boolean): rea
     output.write(files[path]!);
     output.finish();
   }
+  for (const path of before) if (!(path in files)) rmSync(join(folder, path), { force: true });
   return paths;
+}
+
+/** The files of the bundle in a folder that is to be written to; none if it is empty. @throws UsageError if something else is there, or may not be replaced */
+function filesBefore(folder: string, force: boolean): readonly string[] {
+  const there = statSync(folder, { throwIfNoEntry: false });
+  if (there && !there.isDirectory()) throw new UsageError(`${folder} is no folder`);
+  if (!there || readdirSync(folder).every((name) => name.startsWith('.'))) return [];
+  if (!force)
+    throw new UsageError(`${folder} is not empty; name another folder, or say --force to replace the bundle in it`);
+  if (!readdirSync(folder).includes('manifest.json'))
+    throw new UsageError(`${folder} holds other files and no bundle that could be replaced; name another folder`);
+  return Object.keys(bundleFiles(readBundleAt(folder)));
 }
 
 /** Where a folder is packed to if nobody says so. */
 export function packedName(folder: string): string {
-  return `${basename(join(process.cwd(), folder))}.voleparade`;
+  return `${basename(resolve(folder))}.voleparade`;
 }

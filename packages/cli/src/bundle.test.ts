@@ -45,15 +45,19 @@ const STUDY: BundleStudy = {
 };
 
 /** A study with the numbers that come of it, as a page would have it in a bundle. */
-function finished(study: BundleStudy): { readonly study: BundleStudy; readonly tables: Record<string, string> } {
+async function finished(
+  study: BundleStudy,
+): Promise<{ readonly study: BundleStudy; readonly tables: Record<string, string> }> {
   const rerun = Rerun.of(study, MODEL);
   if ('problem' in rerun) throw new Error(rerun.problem);
   const compiled = compilePlan(loadModel(MODEL).loaded!.plan);
-  for (let job = rerun.proposer.next(); job; job = rerun.proposer.next()) {
-    const run = { point: job.point, seed: job.seed, outcome: simulate(compiled, job)! };
-    rerun.take(run);
-    rerun.proposer.took?.(run);
-  }
+  do {
+    for (let job = rerun.proposer.next(); job; job = rerun.proposer.next()) {
+      const run = { point: job.point, seed: job.seed, outcome: simulate(compiled, job)! };
+      rerun.take(run);
+      rerun.proposer.took?.(run);
+    }
+  } while (await rerun.proposer.more?.());
   const tables = Object.entries(rerun.tables()).map(([what, csv]) => [resultName(study.kind, 1, what), csv]);
   return {
     study: { ...study, digest: rerun.digest('') },
@@ -61,8 +65,8 @@ function finished(study: BundleStudy): { readonly study: BundleStudy; readonly t
   };
 }
 
-function bundle(name: string, parts: Partial<Bundle> = {}): string {
-  const { study, tables } = finished(STUDY);
+async function bundle(name: string, parts: Partial<Bundle> = {}): Promise<string> {
+  const { study, tables } = await finished(STUDY);
   const whole: Bundle = {
     engine: '3',
     project: { name: 'Pen', notes: 'what I saw', match: 'match Seen\n' },
@@ -81,8 +85,8 @@ function bundle(name: string, parts: Partial<Bundle> = {}): string {
 }
 
 describe('vole verify', () => {
-  it('runs every study again and finds every number the same', () => {
-    const { stdout, status } = vole('verify', bundle('right.voleparade'));
+  it('runs every study again and finds every number the same', async () => {
+    const { stdout, status } = vole('verify', await bundle('right.voleparade'));
     expect(stdout).toBe('same       Bites: 6 runs, every number the same to the bit\n');
     expect(status).toBe(0);
     const json = vole('verify', at('right.voleparade'), '--json', '--workers', '1');
@@ -93,28 +97,31 @@ describe('vole verify', () => {
     });
   });
 
-  it('says where a table differs first, and that a checksum is another one', () => {
-    const { study, tables } = finished(STUDY);
+  it('says where a table differs first, and that a checksum is another one', async () => {
+    const { study, tables } = await finished(STUDY);
     const rows = tables['vary-rows.csv']!.split('\n');
     rows[4] = rows[4]!.replace(/\d+$/, '77');
     const changed = vole(
       'verify',
-      bundle('changed.voleparade', { tables: { ...tables, 'vary-rows.csv': rows.join('\n') } }),
+      await bundle('changed.voleparade', { tables: { ...tables, 'vary-rows.csv': rows.join('\n') } }),
     );
     expect(changed.stdout).toMatch(
       /^other {6}Bites: 6 runs, other numbers; vary-rows.csv differs first in line 5: “.*,77” in/,
     );
     expect(changed.status).toBe(1);
     const wrong = { ...study, digest: 'f'.repeat(32) };
-    const other = vole('verify', bundle('other.voleparade', { studies: [wrong], engine: '2' }));
+    const other = vole('verify', await bundle('other.voleparade', { studies: [wrong], engine: '2' }));
     expect(other.stdout).toContain('its checksum is another one');
     expect(other.stdout).toContain('made by engine version 2, this is version 3');
     expect(other.status).toBe(1);
   });
 
-  it('takes no study for the same that cannot be held against or run', () => {
+  it('takes no study for the same that cannot be held against or run', async () => {
     const broken = { ...STUDY, name: 'Broken', text: 'model\n', digest: 'f'.repeat(32) };
-    const { stdout, status } = vole('verify', bundle('half.voleparade', { studies: [STUDY, broken], tables: {} }));
+    const { stdout, status } = vole(
+      'verify',
+      await bundle('half.voleparade', { studies: [STUDY, broken], tables: {} }),
+    );
     expect(stdout).toBe(
       'not known  Bites: it was not finished when the bundle was made\nnot known  Broken: the text of its model has errors\n',
     );
@@ -132,8 +139,37 @@ describe('vole verify', () => {
     expect(status).toBe(2);
   });
 
-  it('takes a study that needs as many runs as it needs', () => {
-    const until = finished({
+  it('searches again for what agrees, to the same posterior and scores', async () => {
+    const search: BundleStudy = {
+      name: 'Seen',
+      kind: 'match',
+      seeds: [1],
+      every: 1,
+      parameters: {},
+      factors: [],
+      wording:
+        'match Seen\nobserved "seen.csv"\n  time is days in column day\n  meals from column meals, error 10 %\nfind bite 0 to 1\nby rejection, 20 draws, at most 120 runs\n',
+      observed: { 'seen.csv': 'day,meals\n2,2\n4,5\n6,7\n' },
+      mostRuns: 120,
+      digest: '',
+      isDone: true,
+    };
+    const { study, tables } = await finished(search);
+    expect(study.digest).toMatch(/^[0-9a-f]{32}$/);
+    expect(Object.keys(tables)).toEqual(['match-scores.csv', 'match-predictive.csv', 'match-posterior.csv']);
+    const right = vole('verify', await bundle('search.voleparade', { studies: [study], tables }));
+    expect(right.stdout).toMatch(/^same {7}Seen: \d+ runs, every number the same to the bit\n$/);
+    expect(right.status).toBe(0);
+    const broken = vole(
+      'verify',
+      await bundle('no-search.voleparade', { studies: [{ ...study, wording: 'match Seen\n' }], tables }),
+    );
+    expect(broken.stdout).toBe('not known  Seen: the text of its match has errors\n');
+    expect(broken.status).toBe(1);
+  });
+
+  it('takes a study that needs as many runs as it needs', async () => {
+    const until = await finished({
       ...STUDY,
       factors: [],
       seeds: Array.from({ length: 200 }, (_, i) => i + 1),
@@ -141,7 +177,7 @@ describe('vole verify', () => {
     });
     const { stdout, status } = vole(
       'verify',
-      bundle('until.voleparade', { studies: [until.study], tables: until.tables }),
+      await bundle('until.voleparade', { studies: [until.study], tables: until.tables }),
     );
     expect(stdout).toMatch(/^same {7}Bites: (?!200)\d+ runs/);
     expect(status).toBe(0);
@@ -149,8 +185,8 @@ describe('vole verify', () => {
 });
 
 describe('vole unpack and pack', () => {
-  it('make a folder that can be kept, and the same bundle of it', () => {
-    const path = bundle('whole.voleparade');
+  it('make a folder that can be kept, and the same bundle of it', async () => {
+    const path = await bundle('whole.voleparade');
     expect(vole('unpack', path, 'whole').status).toBe(0);
     // Beside the model lie its match and its tables, as far as their names are names of files and mean nothing else.
     expect(readdirSync(at('whole')).sort()).toEqual([
@@ -172,21 +208,40 @@ describe('vole unpack and pack', () => {
     );
   });
 
-  it('write over nothing unasked; with --force the folder holds this bundle and nothing of the one before', () => {
-    vole('unpack', bundle('first.voleparade'), 'kept');
+  it('write over nothing unasked; with --force the folder holds this bundle and nothing of the one before', async () => {
+    vole('unpack', await bundle('first.voleparade'), 'kept');
     writeFileSync(at('kept/.gitignore'), 'x\n');
     const again = vole('unpack', at('first.voleparade'), 'kept');
     expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('kept is not empty') as string]);
-    const forced = vole('unpack', bundle('second.voleparade', { studies: [], tables: {} }), 'kept', '--force');
+    const forced = vole('unpack', await bundle('second.voleparade', { studies: [], tables: {} }), 'kept', '--force');
     expect(forced.status).toBe(0);
-    expect(readdirSync(at('kept')).sort()).not.toContain('results');
+    expect(readdirSync(at('kept/results'))).toEqual([]);
     expect(readdirSync(at('kept'))).toContain('.gitignore');
     const packed = vole('pack', 'kept', '--out', 'first.voleparade');
     expect([packed.status, packed.stderr]).toEqual([2, expect.stringContaining('is there already') as string]);
   });
 
-  it('writes nothing outside the folder, whatever paths a bundle has', () => {
-    const evil = bundle('evil.voleparade', {
+  it('take nothing away that is no file of a bundle, with --force neither', async () => {
+    const path = await bundle('taken.voleparade');
+    mkdirSync(at('work/results'), { recursive: true });
+    writeFileSync(at('work/results/mine.csv'), 'mine');
+    const refused = vole('unpack', path, 'work', '--force');
+    expect([refused.status, refused.stderr]).toEqual([
+      2,
+      expect.stringContaining('no bundle that could be replaced') as string,
+    ]);
+    expect(readFileSync(at('work/results/mine.csv'), 'utf8')).toBe('mine');
+    expect(vole('unpack', path, 'own').status).toBe(0);
+    writeFileSync(at('own/mine.study'), 'mine');
+    expect(vole('unpack', await bundle('bare.voleparade', { studies: [], tables: {} }), 'own', '--force').status).toBe(
+      0,
+    );
+    expect(readFileSync(at('own/mine.study'), 'utf8')).toBe('mine');
+    expect(readdirSync(at('own/results'))).toEqual([]);
+  });
+
+  it('writes nothing outside the folder, whatever paths a bundle has', async () => {
+    const evil = await bundle('evil.voleparade', {
       tables: { '../../evil.csv': 'x', '/tmp/evil.csv': 'x', 'a/b.csv': 'x', '..': 'x', 'fine.csv': 'y' },
       observed: [{ name: '../../evil.csv', csv: 'day\n1\n' }],
     });
@@ -198,7 +253,7 @@ describe('vole unpack and pack', () => {
     expect(readdirSync(at('deep/in/here/observed'))).toEqual(['1.csv']);
   });
 
-  it('make a bundle of a folder with one model, and refuse one with none or several', () => {
+  it('make a bundle of a folder with one model, and refuse one with none or several', async () => {
     expect(vole('new', 'My burrows').stdout).toContain("vole run 'My burrows/my-burrows.vole'");
     expect(vole('pack', 'My burrows').stderr).toContain('My burrows.voleparade: My burrows, 0 studies');
     expect(readBundle(new Uint8Array(readFileSync(at('My burrows.voleparade')))).project.name).toBe('My burrows');
@@ -210,7 +265,7 @@ describe('vole unpack and pack', () => {
 });
 
 describe('vole new', () => {
-  it('begins with a model, a check and a study that are right, and replaces nothing', () => {
+  it('begins with a model, a check and a study that are right, and replaces nothing', async () => {
     expect(vole('new', 'burrows').status).toBe(0);
     expect(vole('check', 'burrows/burrows.vole').stdout).toContain('0 errors, 0 warnings');
     const checks = vole('checks', 'burrows/burrows.vole', '--json');
@@ -223,7 +278,7 @@ describe('vole new', () => {
 });
 
 describe('vole completion', () => {
-  it('completes every command, its options and its files in bash', () => {
+  it('completes every command, its options and its files in bash', async () => {
     const completed = (...words: string[]): string[] => {
       const script = `source <(${process.execPath} ${VOLE} completion bash); COMP_WORDS=(${words.map((word) => `'${word}'`).join(' ')}); COMP_CWORD=${words.length - 1}; _vole; printf '%s\\n' "\${COMPREPLY[@]}"`;
       return execFileSync('bash', ['-c', script], { encoding: 'utf8', cwd: folder }).trim().split('\n');

@@ -1,5 +1,4 @@
 import { Command } from 'commander';
-import { resolve } from 'node:path';
 import { writeBundle } from '@vole/core';
 import { isFolder, packedName, readBundleAt, writeFolder } from './bundle-files.ts';
 import { Output } from './files.ts';
@@ -18,7 +17,7 @@ export function packCommand(): Command {
     .action((folder: string, options: { out?: string; force?: boolean }) => {
       if (!isFolder(folder)) throw new UsageError(`there is no folder ${folder}`);
       const bundle = readBundleAt(folder);
-      const path = options.out ?? packedName(resolve(folder));
+      const path = options.out ?? packedName(folder);
       const output = new Output(path, { inputs: [], force: options.force === true });
       output.write(writeBundle(bundle));
       output.finish();

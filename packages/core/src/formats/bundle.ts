@@ -128,7 +128,8 @@ export function bundleFiles({ engine, project, model, studies, observed, tables 
       return { ...study, runs };
     }),
     observed: observed.map(({ csv, ...rest }, i) => {
-      const file = isPlainName(rest.name) && !(rest.name in files) ? rest.name : `observed/${i + 1}.csv`;
+      const isFree = !Object.keys(files).some((path) => path.toLowerCase() === rest.name.toLowerCase());
+      const file = isPlainName(rest.name) && isFree ? rest.name : `observed/${i + 1}.csv`;
       files[file] = strToU8(csv);
       return { ...rest, file };
     }),

@@ -2,7 +2,7 @@ import type { EditorView, Tooltip } from '@codemirror/view';
 import type { CheckedModel } from '@vole/core';
 import { slugOf } from '../manual/slug.ts';
 import type { ManualPlace } from '../store/interface-slice.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
+import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { store } from '../store/store.ts';
 import { describeName } from './describe-name.ts';
 import { referenceEntry } from './reference.ts';
@@ -12,8 +12,6 @@ interface RightText {
   readonly text: string;
   readonly model: CheckedModel;
 }
-
-const BEGINNING: ManualPlace = { section: 'tour#a-tour-of-ten-minutes' };
 
 /** Where the manual explains a word of the language. */
 function placeOf(word: string | undefined): ManualPlace | undefined {
@@ -30,7 +28,7 @@ export function openAtCursor({ state }: EditorView, right: RightText | undefined
   const word = state.wordAt(state.selection.main.head);
   const text = state.doc.toString();
   const found = word && describeName(right?.model, text.slice(word.from, word.to), right?.text ?? '');
-  openManual(placeOf(found?.entry) ?? BEGINNING);
+  openManual(placeOf(found?.entry) ?? MANUAL_BEGINNING);
 }
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line. */

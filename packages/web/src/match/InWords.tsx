@@ -59,7 +59,7 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
   return (
     <section aria-label="In words" className="card p-4">
       <h2 className="mb-1 text-[16px]">
-        In words <Meaning of="posteriors" />
+        In words <Meaning of={found.posterior.left === undefined ? 'posteriors' : 'what-is-not-ruled-out'} />
       </h2>
       {!posterior.isDone && <p className="text-sm text-faint">so far, while the search goes on</p>}
       {asPaper ? (

@@ -5,7 +5,7 @@ import { Manual } from '../manual/Manual.tsx';
 import { Notices } from '../shell/Notices.tsx';
 import { repository, storageProblem } from '../storage/repository.ts';
 import type { ProjectRow } from '../storage/schema.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
+import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { renameProject, saveNow } from '../session/session.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
@@ -59,11 +59,7 @@ export function ProjectsView() {
         >
           New project
         </button>
-        <button
-          type="button"
-          className="btn"
-          onClick={() => dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }))}
-        >
+        <button type="button" className="btn" onClick={() => dispatch(interfaceActions.manualOpened(MANUAL_BEGINNING))}>
           Manual
         </button>
         <button type="button" className="btn" onClick={() => void attempt(async () => open((await addDemo()).id))}>

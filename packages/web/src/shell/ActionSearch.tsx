@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router';
 import { NEW_MODEL } from '../storage/new-model.ts';
 import { live } from '../simulation/live-handle.ts';
 import { repository } from '../storage/repository.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
+import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { VIEWS } from '../store/project-slice.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
 import { VIEW_TITLES } from './TopStrip.tsx';
@@ -49,7 +49,7 @@ export function ActionSearch() {
       act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)),
     },
     { name: 'All projects', act: () => void navigate('/projects') },
-    { name: 'Manual', keys: 'F1', act: () => openManual('tour#a-tour-of-ten-minutes') },
+    { name: 'Manual', keys: 'F1', act: () => openManual(MANUAL_BEGINNING.section) },
     { name: 'Manual: twelve recipes', act: () => openManual('recipes#twelve-recipes') },
     { name: 'Manual: what the numbers mean', act: () => openManual('statistics#what-the-numbers-mean') },
     { name: 'Manual: the language', act: () => openManual('language#the-model-language') },

@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui';
-import { interfaceActions } from '../store/interface-slice.ts';
+import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { useAppDispatch } from '../store/store.ts';
 
 const VIEW_HELP: readonly (readonly [string, string])[] = [
@@ -58,7 +58,7 @@ export function Help() {
               className="btn-strong"
               onClick={() => {
                 dispatch(interfaceActions.helpOpened(false));
-                dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }));
+                dispatch(interfaceActions.manualOpened(MANUAL_BEGINNING));
               }}
             >
               Open the manual

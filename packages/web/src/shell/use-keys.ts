@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { live } from '../simulation/live-handle.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
+import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { store, useAppDispatch } from '../store/store.ts';
 
 /** The keys that work everywhere. */
@@ -15,7 +15,7 @@ export function useKeys(): void {
       }
       if (event.key === 'F1') {
         event.preventDefault();
-        dispatch(interfaceActions.manualOpened({ section: 'tour#a-tour-of-ten-minutes' }));
+        dispatch(interfaceActions.manualOpened(MANUAL_BEGINNING));
         return;
       }
       const target = event.target as HTMLElement;

@@ -24,6 +24,9 @@ export interface ManualPlace {
   readonly word?: string;
 }
 
+/** Where the manual begins. */
+export const MANUAL_BEGINNING: ManualPlace = { section: 'tour#a-tour-of-ten-minutes' };
+
 export interface InterfaceState {
   readonly theme: Theme;
   readonly ribbonFolded: boolean;
