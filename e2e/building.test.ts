@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Stage } from './stage.ts';
 import {
   countIn,
   expect,
@@ -8,6 +9,7 @@ import {
   openProject,
   paintLine,
   putIn,
+  saved,
   settled,
   stepOf,
   test,
@@ -312,19 +314,47 @@ test.describe('Watch', () => {
     const picture = page.waitForEvent('download');
     await page.getByRole('button', { name: 'picture' }).click();
     expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
-    await page.getByRole('button', { name: 'film', exact: true }).click();
-    const filmedFrom = await stepOf(page);
-    await expect.poll(() => stepOf(page)).toBeGreaterThan(filmedFrom + 30);
-    const film = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Stop and save film' }).click();
-    const path = await (await film).path();
-    const bytes = readFileSync(path);
-    expect([...bytes.subarray(0, 4)]).toEqual([0x1a, 0x45, 0xdf, 0xa3]);
-    expect(bytes.length).toBeGreaterThan(10_000);
+    for (const form of ['WebM', 'MP4']) {
+      await page.getByRole('button', { name: 'film', exact: true }).click();
+      await page.getByRole('menuitem', { name: `as ${form}` }).click();
+      await page.getByRole('button', { name: 'stop and save film' }).waitFor();
+      const filmedFrom = await stepOf(page);
+      await expect.poll(() => stepOf(page)).toBeGreaterThan(filmedFrom + 30);
+      const film = await saved(page, page, 'stop and save film');
+      expect(film.name).toBe(`meadow-year.${form.toLowerCase()}`);
+      const played = await playedFilm(stage, form, film.bytes);
+      expect(played.seconds).toBeGreaterThan(0.5);
+      expect(played.seconds).toBeLessThan(60);
+      expect(played.width).toBeGreaterThan(400);
+    }
     expect(problems).toEqual([]);
     await close();
   });
 });
+
+/** A film in a page of its own, without the application: how long it is, and how wide. */
+async function playedFilm(
+  stage: Stage,
+  form: string,
+  bytes: Buffer,
+): Promise<{ readonly seconds: number; readonly width: number }> {
+  const page = await stage.browser.newPage();
+  await page.setContent('<video muted></video>');
+  const played = await page.evaluate(
+    async (source) => {
+      const video = document.querySelector('video')!;
+      await new Promise((resolve, reject) => {
+        video.onloadeddata = resolve;
+        video.onerror = () => reject(new Error(video.error?.message));
+        video.src = source;
+      });
+      return { seconds: video.duration, width: video.videoWidth };
+    },
+    `data:video/${form.toLowerCase()};base64,${bytes.toString('base64')}`,
+  );
+  await page.close();
+  return played;
+}
 
 test.describe('every view, for those who do not see it or do not point at it', () => {
   for (const theme of ['paper', 'dusk'])

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { editWord, expect, goTo, test, writeModel } from './stage.ts';
+import { editWord, expect, filesOf, goTo, saved, test, writeModel } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 
@@ -150,16 +150,11 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await expect(page.getByLabel('Paragraph for a paper')).toHaveValue(/litters \(0 to 0\.2\).*90 % credible interval/s);
 
   // The same numbers as on the command line.
-  const downloads: Promise<string>[] = [];
-  page.on('download', (download) =>
-    downloads.push(download.path().then((path) => `${download.suggestedFilename()}\n${readFileSync(path, 'utf8')}`)),
-  );
-  await page.getByRole('button', { name: 'tables as CSV' }).click();
-  await expect.poll(() => downloads.length).toBe(3);
-  const posterior = (await Promise.all(downloads)).find((file) => file.startsWith('counts-posterior'))!;
+  const { text: posterior } = await saved(page, filesOf(page, 'counts posterior'), 'CSV');
+  const rows = posterior.replace(/^(?:#.*\n)+/, '');
   await page.getByRole('button', { name: 'as text', exact: true }).click();
   const text = await page.getByLabel('Text of the match').inputValue();
-  expect(posterior.split('\n').slice(1).join('\n').trim()).toBe(onTheCommandLine(text).trim());
+  expect(rows.trim()).toBe(onTheCommandLine(text).trim());
 
   // Draws become scenarios, which open in Watch.
   await page.getByRole('button', { name: 'save as scenarios' }).click();

@@ -1,7 +1,8 @@
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Browser, BrowserContext, Page } from '@playwright/test';
+import type { Browser, BrowserContext, Locator, Page } from '@playwright/test';
 import { test as base, expect } from '@playwright/test';
 import { fitCamera, toPicture } from '../packages/web/src/drawing/camera.ts';
 import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
@@ -170,6 +171,26 @@ export async function paintLine(
   await page.mouse.down();
   await page.mouse.move(end.x, end.y, { steps: 15 });
   await page.mouse.up();
+}
+
+/** A file that is saved when a button is pressed, of what a part of the page shows. */
+export async function saved(
+  page: Page,
+  from: Page | Locator,
+  name: string,
+): Promise<{ readonly name: string; readonly path: string; readonly text: string; readonly bytes: Buffer }> {
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    from.getByRole('button', { name, exact: true }).click(),
+  ]);
+  const path = await download.path();
+  const bytes = readFileSync(path);
+  return { name: download.suggestedFilename(), path, text: bytes.toString('utf8'), bytes };
+}
+
+/** The files of what is called so: of a table or a figure. */
+export function filesOf(page: Page, title: string): Locator {
+  return page.getByRole('group', { name: `${title}, as files` });
 }
 
 /** Waits until nothing moves on the page any more: letters are there, nothing glides, and what was asked for is drawn. */

@@ -7,7 +7,7 @@ import type { Page } from '@playwright/test';
 import Graph from 'graphology';
 import graphml from 'graphology-graphml';
 import type { Stage } from './stage.ts';
-import { expect, goTo, stepOf, test } from './stage.ts';
+import { expect, filesOf, goTo, saved, stepOf, test } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const EXAMPLES = fileURLToPath(new URL('../examples/', import.meta.url));
@@ -44,11 +44,7 @@ function rowsOf(csv: string): Record<string, string>[] {
 }
 
 async function summariesOf(page: Page): Promise<Record<string, string>[]> {
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'summaries as CSV' }).click(),
-  ]);
-  return rowsOf(readFileSync(await download.path(), 'utf8'));
+  return rowsOf((await saved(page, filesOf(page, 'Meadow year summaries'), 'CSV')).text);
 }
 
 /** The same study on the command line. */
@@ -278,20 +274,14 @@ test('what meetings recorded becomes a network: its figures over all runs, its f
   await figures.getByRole('button', { name: 'over all 5 runs' }).click();
   await expect(figures).toContainText('5 of 5 worked out');
   const [, agents, ties] = /Network of (\d+) agents and (\d+) ties/.exec((await picture.getAttribute('aria-label'))!)!;
-  const saved = async (name: string): Promise<string> => {
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page.getByRole('button', { name, exact: true }).click(),
-    ]);
-    return readFileSync(await download.path(), 'utf8');
-  };
-  const network = graphml.parse(Graph, await saved('GraphML'));
+  const network = graphml.parse(Graph, (await saved(page, page, 'GraphML')).text);
   expect([network.order, network.size]).toEqual([Number(agents), Number(ties)]);
-  const svg = await saved('SVG');
+  const whoMet = page.getByRole('region', { name: /^Who met whom/ });
+  const { text: svg } = await saved(page, whoMet, 'SVG');
   expect(svg.match(/<circle/g)!.length).toBe(Number(agents));
   expect(svg).toContain('Grooming circle, text');
   await page.getByRole('combobox', { name: 'Form of the record' }).selectOption('table');
-  const csv = await saved('CSV');
+  const { text: csv } = await saved(page, page.getByRole('region', { name: /seed \d+$/ }), 'CSV');
   const meetings = csv
     .trim()
     .split('\n')

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { HtmlValidate } from 'html-validate';
-import { expect, goTo, modelText, openProject, test } from './stage.ts';
+import { expect, filesOf, goTo, modelText, openProject, saved, test } from './stage.ts';
 
 /** Tell: the report, told from the text and the studies, filled in where it stands, and read back by other programs. */
 
@@ -81,8 +81,8 @@ test('studies are told with their runs, figures and numbers; the modeler says wh
   });
 
   // The mean of the table is the mean of the runs.
-  const { path } = await taken(page, 'Repeat: summaries as CSV');
-  const [head, ...rows] = readFileSync(path, 'utf8')
+  const { text: csv } = await saved(page, filesOf(page, 'Meadow year repeat summaries'), 'CSV');
+  const [head, ...rows] = csv
     .trim()
     .split('\n')
     .filter((line) => !line.startsWith('#'));

@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { countIn, expect, goTo, modelText, openProject, spotOf, stepOf, test, writeModel } from './stage.ts';
+import { countIn, expect, goTo, modelText, openProject, saved, spotOf, stepOf, test, writeModel } from './stage.ts';
 
 /** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
 
@@ -240,21 +239,17 @@ test.describe('charts', () => {
     await chart.getByRole('button', { name: 'whole run' }).waitFor({ state: 'detached' });
     expect(await stepOf(page)).toBe(120);
 
-    const saved = async (name: string): Promise<{ name: string; bytes: Buffer }> => {
-      const coming = page.waitForEvent('download');
-      await chart.getByRole('button', { name, exact: true }).click();
-      const file = await coming;
-      return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
-    };
-    const csv = await saved('CSV');
-    const lines = csv.bytes.toString('utf8').trim().split('\n');
-    expect([csv.name, lines[0], lines.length]).toEqual(['population.csv', 'step,time,voles,nests', 122]);
+    const csv = await saved(page, chart, 'CSV');
+    const [marks, table] = [/^(?:#.*\n)+/.exec(csv.text)![0], csv.text.replace(/^(?:#.*\n)+/, '')];
+    expect(marks).toMatch(/model: Meadow year, text [0-9a-f]{8}\n.*\n# seed 1, one run/);
+    const lines = table.trim().split('\n');
+    expect([csv.name, lines[0], lines.length]).toEqual(['population.csv', 'step,time [days],voles,nests', 122]);
     expect(Number(lines[121]!.split(',')[2])).toBe(plain);
-    const svg = await saved('SVG');
-    expect([svg.name, svg.bytes.toString('utf8').slice(0, 4)]).toEqual(['population.svg', '<svg']);
-    expect(svg.bytes.toString('utf8')).toMatch(/>Population<[\s\S]*seed 1, as measured/);
-    expect(svg.bytes.toString('utf8')).not.toContain('var(--');
-    const png = await saved('PNG');
+    const svg = await saved(page, chart, 'SVG');
+    expect([svg.name, svg.text.slice(0, 4)]).toEqual(['population.svg', '<svg']);
+    expect(svg.text).toMatch(/>Population<[\s\S]*as measured; text/);
+    expect(svg.text).not.toContain('var(--');
+    const png = await saved(page, chart, 'PNG');
     expect([png.name, [...png.bytes.subarray(0, 4)]]).toEqual(['population.png', [0x89, 0x50, 0x4e, 0x47]]);
 
     const peak = chart.getByRole('listitem').filter({ hasText: 'nests is highest' }).getByRole('button');

@@ -1,21 +1,12 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Page } from '@playwright/test';
-import { editWord, expect, goTo, modelText, settled, stepOf, test, writeModel } from './stage.ts';
+import extract from 'png-chunks-extract';
+import { editWord, expect, filesOf, goTo, modelText, saved, settled, stepOf, test, writeModel } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const MEADOW = fileURLToPath(new URL('../examples/meadow-year.vole', import.meta.url));
 const SEEDS = 6;
-
-async function downloaded(
-  page: Page,
-  click: () => Promise<void>,
-): Promise<{ name: string; bytes: Buffer; path: string }> {
-  const [download] = await Promise.all([page.waitForEvent('download'), click()]);
-  const path = await download.path();
-  return { name: download.suggestedFilename(), bytes: readFileSync(path), path };
-}
 
 test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundle on another machine', async ({
   stage,
@@ -86,7 +77,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
 
   // The same rows on the command line, to the last digit.
   await goTo(page, 'Tell');
-  const rows = await downloaded(page, () => page.getByRole('button', { name: 'Repeat: rows as CSV' }).click());
+  const rows = await saved(page, filesOf(page, 'Meadow year repeat rows'), 'CSV');
   const cli = spawnSync(process.execPath, [VOLE, 'run', MEADOW, '--seeds', `1..${SEEDS}`], {
     encoding: 'utf8',
     maxBuffer: 1e8,
@@ -115,13 +106,13 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await expect(page.getByTestId('vary-size')).toContainText('strike: 0, 0.2, 0.4.', { useInnerText: true });
   await page.getByRole('button', { name: 'Run 6 runs' }).click();
   await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 60_000 }).toBe('6 of 6 done');
-  const sweep = await downloaded(page, () => page.getByRole('button', { name: 'summaries as CSV' }).click());
+  const sweep = await saved(page, filesOf(page, 'Meadow year summaries'), 'CSV');
   const sweepLines = sweep.bytes
     .toString()
     .trim()
     .split('\n')
     .filter((line) => !line.startsWith('#'));
-  expect(sweepLines[0]).toMatch(/^run,seed,strike,steps,peak/);
+  expect(sweepLines[0]).toMatch(/^run,seed,strike \[per day\],steps,peak/);
   expect(sweepLines.slice(1).map((line) => line.split(',').slice(0, 3).join(','))).toEqual([
     '1,1,0',
     '2,2,0',
@@ -145,15 +136,28 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
 
   // Tell: chart as PNG and SVG, model text, bundle.
   await goTo(page, 'Repeat');
-  const svg = await downloaded(page, () => page.getByRole('button', { name: 'SVG' }).click());
+  const fan = filesOf(page, 'voles over Meadow year');
+  const svg = await saved(page, fan, 'SVG');
   expect(svg.bytes.toString()).toMatch(/^<svg[\s\S]*voles over Meadow year[\s\S]*<\/svg>$/);
   expect(svg.bytes.toString()).not.toContain('var(--');
-  const png = await downloaded(page, () => page.getByRole('button', { name: 'PNG' }).click());
-  expect([...png.bytes.subarray(1, 4)]).toEqual([...Buffer.from('PNG')]);
+  // The fonts of the page are in it, and it is as wide as was asked for.
+  expect(svg.text).toMatch(
+    /@font-face\{font-family:"Source Sans 3 Variable";font-weight:[^;]+;src:url\(data:font\/woff2/,
+  );
+  expect(svg.text).toMatch(/^<svg [^>]*width="160mm"/);
+  await page.getByRole('region', { name: 'voles over Meadow year' }).getByRole('button', { name: '160 mm' }).click();
+  await page.getByLabel('millimetres wide').fill('84');
+  await page.getByLabel('dots per inch, of a PNG').fill('600');
+  await page.keyboard.press('Escape');
+  const png = await saved(page, fan, 'PNG');
+  const chunks = extract(png.bytes);
+  const head = new DataView(Uint8Array.from(chunks[0]!.data).buffer);
+  expect([chunks[0]!.name, head.getUint32(0)]).toEqual(['IHDR', Math.round((84 / 25.4) * 600)]);
+  expect(chunks.map((chunk) => chunk.name)).toEqual(expect.arrayContaining(['pHYs', 'iTXt']));
   await goTo(page, 'Tell');
-  const model = await downloaded(page, () => page.getByRole('button', { name: 'model text' }).click());
+  const model = await saved(page, page, 'model text');
   expect(model.bytes.toString()).toBe(text);
-  const bundle = await downloaded(page, () => page.getByRole('button', { name: 'Bundle' }).click());
+  const bundle = await saved(page, page, 'Bundle');
   // In a terminal: every number of it again, to the bit.
   const verified = spawnSync(process.execPath, [VOLE, 'verify', bundle.path], { encoding: 'utf8' });
   expect(verified.stdout).toMatch(

@@ -66,7 +66,7 @@ describe('vole match', () => {
     expect(status).toBe(0);
     expect(readdirSync(out('plain')).sort()).toEqual(['match.json', 'predictive.csv', 'runs.blocks', 'scores.csv']);
     const predicted = table('plain', 'predictive.csv');
-    expect(predicted.map(({ series, time, observed, held_out }) => [series, time, observed, held_out])).toEqual([
+    expect(predicted.map((row) => [row['series'], row['time [days]'], row['observed'], row['held_out']])).toEqual([
       ['pond', '1', '2.5', '0'],
       ['pond', '7', '3.5', '0'],
       ['pond', '19', '9', '1'],

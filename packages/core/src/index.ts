@@ -98,7 +98,6 @@ export type {
   MeanFieldAnswer,
   MeanFieldLine,
   AtDateAnswer,
-  MatchTables,
   ObservationAnswer,
   PosteriorAnswer,
   RankingAnswer,
@@ -152,7 +151,7 @@ export { MATCH_METHODS, matchLines, tablesNamedIn } from './studies/match/match-
 export type { MatchDefinition, MatchReading } from './studies/match/read-match.ts';
 export { MATCH_LIMITS, readMatch } from './studies/match/read-match.ts';
 export type { RunWithValues } from './studies/match/match-runs.ts';
-export { matchTables } from './studies/match/match-tables.ts';
+export { csvOfMatch, matchTables } from './studies/match/match-tables.ts';
 export { MatchSearch, PILOTS } from './studies/match/calibration/match-search.ts';
 export { evenDraws } from './studies/match/calibration/even-draws.ts';
 export { matchRuns } from './studies/match/match-runs.ts';
@@ -160,7 +159,15 @@ export { matchRuns } from './studies/match/match-runs.ts';
 // Files
 export type { Cell } from './csv.ts';
 export { csvOf } from './csv.ts';
-export { rowHeader, runRows, summaryHeader, summaryRow, wordsOfParameter } from './studies/results/table.ts';
+export {
+  heading,
+  rowHeader,
+  runRows,
+  summaryHeader,
+  summaryRow,
+  timeOf,
+  wordsOfParameter,
+} from './studies/results/table.ts';
 export type { AgentPair, RecordedRows } from './studies/records/record-table.ts';
 export { agentPairs, recordCells, recordColumns, recordHeader } from './studies/records/record-table.ts';
 export type { NetworkWish, RecordAnswerTo, RecordQuestion } from './studies/records/record-answers.ts';
@@ -170,6 +177,9 @@ export { answerOfRecord } from './studies/records/record-answers.ts';
 export type { NetworkAnswer, NetworkFigures, NetworkPicture } from './studies/records/network.ts';
 export { differencesTable, indicesTable, nameOfPoint, pointsTable } from './studies/results/study-tables.ts';
 export { parquetOf } from './parquet.ts';
+export { rasterText } from './raster-text.ts';
+export { escapedXml } from './xml.ts';
+export { graphmlOf } from './graphml.ts';
 export { textDigest } from './studies/results/digest.ts';
 export type { Bundle, BundleFiles, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export {

@@ -4,6 +4,7 @@ import { answerTo } from '../studies/answers/answer.ts';
 import { runCount } from '../studies/design/design.ts';
 import { designOf, settingOf } from '../studies/design/kept-study.ts';
 import { MatchSearch } from '../studies/match/calibration/match-search.ts';
+import { csvOfMatch } from '../studies/match/match-tables.ts';
 import type { ObservedTable } from '../studies/match/observations.ts';
 import { readCsv } from '../studies/match/observed-csv.ts';
 import { readMatch } from '../studies/match/read-match.ts';
@@ -66,7 +67,7 @@ export class Rerun {
 
   /** What came out as CSV, by what each table holds. */
   tables(): Readonly<Record<string, string>> {
-    if (this.asked.search) return { ...answerTo(this.asked, { is: 'match tables', of: '' }) };
+    if (this.asked.search) return csvOfMatch(answerTo(this.asked, { is: 'match tables', of: '' }));
     return {
       rows: answerTo(this.asked, { is: 'table', what: 'rows' }),
       summaries: answerTo(this.asked, { is: 'table', what: 'summaries' }),

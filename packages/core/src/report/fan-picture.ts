@@ -3,7 +3,7 @@ import { area, line } from 'd3-shape';
 import type { Bands } from '../studies/statistics/bands.ts';
 import type { Block, Line } from './document.ts';
 import { shownNumber } from './numbers.ts';
-import { escaped } from './order-picture.ts';
+import { escapedXml } from '../xml.ts';
 
 /** A mark of an axis over steps. */
 export interface ResultTime {
@@ -42,7 +42,7 @@ export function fanPicture(
     .range([ROOM.left, SIZE.width - ROOM.right]);
   const rules = y.ticks(TICKS).map((value) => {
     const at = y(value).toFixed(1);
-    return `<path d="M${ROOM.left} ${at}H${SIZE.width - ROOM.right}" stroke="#d9cfbd"/><text x="${ROOM.left - 8}" y="${at}" dy="4" text-anchor="end">${escaped(shownNumber(value))}</text>`;
+    return `<path d="M${ROOM.left} ${at}H${SIZE.width - ROOM.right}" stroke="#d9cfbd"/><text x="${ROOM.left - 8}" y="${at}" dy="4" text-anchor="end">${escapedXml(shownNumber(value))}</text>`;
   });
   let taken = -Infinity;
   const marks = times.map(({ step, label }) => {
@@ -52,7 +52,7 @@ export function fanPicture(
     const from = anchor === 'end' ? at - wide : anchor === 'start' ? at : at - wide / 2;
     if (from < taken) return '';
     taken = from + wide + LETTER;
-    return `<text x="${at.toFixed(1)}" y="${SIZE.height - 7}" text-anchor="${anchor}">${escaped(label)}</text>`;
+    return `<text x="${at.toFixed(1)}" y="${SIZE.height - 7}" text-anchor="${anchor}">${escapedXml(label)}</text>`;
   });
   const bodies = fans.map(({ bands, colour }) => {
     const rows = drawn(bands);
@@ -78,7 +78,7 @@ export function fanPicture(
     height,
     told,
     caption,
-    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIZE.width} ${height}" width="${SIZE.width}" height="${height}" role="img" aria-label="${escaped(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="12" fill="#5d564e">${[...rules, ...marks, ...bodies, ...key].join('')}</svg>`,
+    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIZE.width} ${height}" width="${SIZE.width}" height="${height}" role="img" aria-label="${escapedXml(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="12" fill="#5d564e">${[...rules, ...marks, ...bodies, ...key].join('')}</svg>`,
   };
 }
 
@@ -90,7 +90,7 @@ function keyEntry(name: string, colour: string, place: number): string {
   const x = ROOM.left + (place % A_ROW) * ((SIZE.width - ROOM.left) / A_ROW);
   const y = SIZE.height + 14 + 20 * Math.floor(place / A_ROW);
   const short = name.length > FITTING ? `${name.slice(0, FITTING - 1)}…` : name;
-  return `<path d="M${x} ${y - 4}h16" stroke="${colour}" stroke-width="3"/><text x="${x + 21}" y="${y}">${escaped(short)}</text>`;
+  return `<path d="M${x} ${y - 4}h16" stroke="${colour}" stroke-width="3"/><text x="${x + 21}" y="${y}">${escapedXml(short)}</text>`;
 }
 
 /** Coordinates to a tenth of a pixel. */

@@ -2,7 +2,7 @@ import type { Block, Line, Report, TableBlock } from './document.ts';
 import { placeWords, writtenBlocks } from './document.ts';
 import { mathOfAssignment } from './mathml.ts';
 import type { MathNode } from './mathml.ts';
-import { escaped } from './order-picture.ts';
+import { escapedXml } from '../xml.ts';
 
 /** What a reader of a file must know of how it was made, for its head and foot. */
 export interface ReportFacts {
@@ -15,34 +15,34 @@ export interface ReportFacts {
 export function reportHtml({ title, sections }: Report, { language, generator }: ReportFacts): string {
   const counts = { table: 0, picture: 0 };
   const body = sections.map((section) => {
-    const id = escaped(section.id);
+    const id = escapedXml(section.id);
     const blocks = writtenBlocks(section).map((block) => blockHtml(block, counts));
-    return `<section id="${id}" aria-labelledby="${id}-title">\n<h2 id="${id}-title">${escaped(section.title)}</h2>\n${blocks.join('\n')}\n</section>`;
+    return `<section id="${id}" aria-labelledby="${id}-title">\n<h2 id="${id}-title">${escapedXml(section.title)}</h2>\n${blocks.join('\n')}\n</section>`;
   });
   const contents = sections.map(
-    ({ id, title: heading }) => `<li><a href="#${escaped(id)}">${escaped(heading)}</a></li>`,
+    ({ id, title: heading }) => `<li><a href="#${escapedXml(id)}">${escapedXml(heading)}</a></li>`,
   );
   return `<!DOCTYPE html>
 <html lang="${language}">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="generator" content="${escaped(generator)}">
-<title>${escaped(title)}</title>
+<meta name="generator" content="${escapedXml(generator)}">
+<title>${escapedXml(title)}</title>
 <style>
 ${STYLE}
 </style>
 </head>
 <body>
 <main>
-<h1>${escaped(title)}</h1>
+<h1>${escapedXml(title)}</h1>
 <nav aria-label="Contents">
 <ol>
 ${contents.join('\n')}
 </ol>
 </nav>
 ${body.join('\n')}
-<footer><p>${escaped(generator)}</p></footer>
+<footer><p>${escapedXml(generator)}</p></footer>
 </main>
 </body>
 </html>
@@ -73,7 +73,7 @@ math { margin: 0.3rem 0; }
 function blockHtml(block: Block, counts: { table: number; picture: number }): string {
   switch (block.is) {
     case 'heading':
-      return `<h3>${escaped(block.text)}</h3>`;
+      return `<h3>${escapedXml(block.text)}</h3>`;
     case 'paragraph':
       return `<p>${lineHtml(block.words)}</p>`;
     case 'list': {
@@ -83,7 +83,7 @@ function blockHtml(block: Block, counts: { table: number; picture: number }): st
     case 'table':
       return tableHtml(block, ++counts.table);
     case 'listing':
-      return `<pre><code>${escaped(block.text)}</code></pre>`;
+      return `<pre><code>${escapedXml(block.text)}</code></pre>`;
     case 'formulas':
       return block.formulas
         .map((each) => `<p><math display="block">${mathHtml(mathOfAssignment(each))}</math></p>`)
@@ -91,7 +91,7 @@ function blockHtml(block: Block, counts: { table: number; picture: number }): st
     case 'picture':
       return `<figure>\n${block.svg}\n<figcaption><b>Figure ${++counts.picture}.</b> ${block.caption ? lineHtml(block.caption) : ''}</figcaption>\n</figure>`;
     case 'place':
-      return `<p><b>${escaped(block.heading)}.</b> ${lineHtml(placeWords(block))}</p>`;
+      return `<p><b>${escapedXml(block.heading)}.</b> ${lineHtml(placeWords(block))}</p>`;
   }
 }
 
@@ -100,7 +100,7 @@ function tableHtml({ head, rows, numeric = [], caption = [] }: TableBlock, place
   const cells = (row: Line): string => row.map((cell, i) => `<td${kind(i)}>${lineHtml([cell])}</td>`).join('');
   return `<table>
 <caption><b>Table ${place}.</b> ${lineHtml(caption)}</caption>
-<thead><tr>${head.map((name, i) => `<th scope="col"${kind(i)}>${escaped(name)}</th>`).join('')}</tr></thead>
+<thead><tr>${head.map((name, i) => `<th scope="col"${kind(i)}>${escapedXml(name)}</th>`).join('')}</tr></thead>
 <tbody>
 ${rows.map((row) => `<tr>${cells(row)}</tr>`).join('\n')}
 </tbody>
@@ -110,19 +110,19 @@ ${rows.map((row) => `<tr>${cells(row)}</tr>`).join('\n')}
 function lineHtml(line: Line): string {
   return line
     .map((words) => {
-      if (typeof words === 'string') return escaped(words);
+      if (typeof words === 'string') return escapedXml(words);
       switch (words.is) {
         case 'strong':
-          return `<b>${escaped(words.text)}</b>`;
+          return `<b>${escapedXml(words.text)}</b>`;
         case 'code':
-          return `<code>${escaped(words.text)}</code>`;
+          return `<code>${escapedXml(words.text)}</code>`;
         case 'faint':
-          return `<span class="faint">${escaped(words.text)}</span>`;
+          return `<span class="faint">${escapedXml(words.text)}</span>`;
       }
     })
     .join('');
 }
 
 function mathHtml({ tag, children }: MathNode): string {
-  return `<${tag}${tag === 'mo' ? ' stretchy="false"' : ''}>${children.map((child) => (typeof child === 'string' ? escaped(child) : mathHtml(child))).join('')}</${tag}>`;
+  return `<${tag}${tag === 'mo' ? ' stretchy="false"' : ''}>${children.map((child) => (typeof child === 'string' ? escapedXml(child) : mathHtml(child))).join('')}</${tag}>`;
 }

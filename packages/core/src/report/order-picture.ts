@@ -1,5 +1,6 @@
 import type { CheckedModel } from '../language/checked.ts';
 import type { Block } from './document.ts';
+import { escapedXml } from '../xml.ts';
 import { ruleActors } from './model-words.ts';
 
 const WIDTH = 642;
@@ -27,7 +28,9 @@ export function orderPicture(model: CheckedModel, hasTimeline: boolean): Block {
     const y = 2 + Math.floor(i / A_ROW) * (BOX.height + BOX.rise);
     const middle = x + BOX.width / 2;
     const text = (words: string, at: number, more: string): string =>
-      words ? `<text x="${middle}" y="${y + at}" text-anchor="middle" ${more}>${escaped(shortened(words))}</text>` : '';
+      words
+        ? `<text x="${middle}" y="${y + at}" text-anchor="middle" ${more}>${escapedXml(shortened(words))}</text>`
+        : '';
     return [
       `<rect x="${x}" y="${y}" width="${BOX.width}" height="${BOX.height}" rx="6" fill="#f5f0e6" stroke="#8a7f72"/>`,
       text(name, mode ? 20 : 28, 'font-weight="600"'),
@@ -41,7 +44,7 @@ export function orderPicture(model: CheckedModel, hasTimeline: boolean): Block {
     width: WIDTH,
     height,
     told,
-    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}" role="img" aria-label="${escaped(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="15" fill="#2a2522">${parts.join('')}</svg>`,
+    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}" role="img" aria-label="${escapedXml(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="15" fill="#2a2522">${parts.join('')}</svg>`,
     caption: ['The order of a step.'],
   };
 }
@@ -63,9 +66,4 @@ function arrow(i: number, x: number, y: number): string {
 
 function shortened(words: string): string {
   return words.length > FITTING ? `${words.slice(0, FITTING - 1)}…` : words;
-}
-
-/** Text for XML, as content and in attributes. */
-export function escaped(text: string): string {
-  return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 }

@@ -118,6 +118,12 @@ export class TiesReader {
     return out;
   }
 
+  /** Values that ties have in a column, in the same order. */
+  column(column: number): Float64Array {
+    const values = this.network.columns[column]!;
+    return Float64Array.from(this.network.list, (tie) => values[tie]!);
+  }
+
   /** Places of both ends of each tie: x and y of the first, x and y of the second. @param most ties that are given */
   places(most: number): Float32Array {
     const { network, fromAgents, toAgents } = this;

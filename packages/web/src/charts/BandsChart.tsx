@@ -106,7 +106,7 @@ export function BandsChart({ plan, groups, levels = [] }: Props) {
       </div>
       <p className="flex flex-wrap justify-center gap-x-5 text-sm">
         {groups.map(({ name, colour }) => (
-          <span key={name} className="font-semibold" style={{ color: colour }}>
+          <span key={name} data-figure-words className="font-semibold" style={{ color: colour }}>
             {name}
           </span>
         ))}

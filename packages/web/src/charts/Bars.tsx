@@ -1,8 +1,12 @@
+import { heading } from '@vole/core';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { binsOf, momentsOf } from './bins.ts';
 
 interface Props {
   readonly title: string;
+  /** What the values are, where the title does not say so: for files. */
+  readonly name?: string;
   readonly values: readonly number[];
   readonly unit: string;
   /** Other values, drawn as a line over the bars. */
@@ -21,6 +25,7 @@ const HEIGHT = 84;
 /** A histogram as bars of even width, with mean, spread and the range that holds nine tenths. */
 export function Bars({
   title,
+  name = '',
   values,
   unit,
   against,
@@ -126,6 +131,13 @@ export function Bars({
           </>
         )}
       </svg>
+      <p className="text-sm">
+        <TakeFiles
+          title={[name, title].filter((part) => part !== '').join(' ')}
+          hasFigure
+          table={() => [[heading('value', unit)], ...values.map((value) => [options?.[value] ?? value])]}
+        />
+      </p>
       {!options && (
         <figcaption className="text-sm">
           mean <b>{number(mean)}</b>

@@ -1,13 +1,9 @@
 import type { Cell } from '@vole/core';
-import { csvOf } from '@vole/core';
 import type { ReactNode } from 'react';
-import { useRef, useState } from 'react';
+import { useContext, useState } from 'react';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { Meaning } from '../manual/Meaning.tsx';
-import { interfaceActions } from '../store/interface-slice.ts';
-import type { Provenance } from '../studies/provenance.ts';
-import { useAppDispatch } from '../store/store.ts';
-import { remarks } from './take-table.ts';
-import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
+import { TakenOf } from '../files/taken-of.ts';
 
 interface Props {
   readonly title: string;
@@ -15,8 +11,6 @@ interface Props {
   readonly note: string;
   /** What in the manual explains its numbers. @see Meaning */
   readonly means?: string;
-  /** Of which text, values and seeds the numbers are. */
-  readonly of?: Provenance;
   /** The numbers of the chart, row by row, header first. */
   readonly table: () => readonly (readonly Cell[])[];
   readonly children: ReactNode;
@@ -24,19 +18,11 @@ interface Props {
 }
 
 /** A chart with its title, its note, and ways to take it along. */
-export function ChartFrame({ title, note, means, of, table, children, className = '' }: Props) {
-  const frame = useRef<HTMLElement>(null);
+export function ChartFrame({ title, note, means, table, children, className = '' }: Props) {
+  const of = useContext(TakenOf);
   const [asTable, setAsTable] = useState(false);
-  const dispatch = useAppDispatch();
-  const exporting = (make: () => Promise<void> | void): void => {
-    Promise.resolve()
-      .then(make)
-      .catch((error: Error) => dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })));
-  };
-  const svg = () =>
-    svgOf(frame.current!, title, [note, of?.words, of?.stale].filter(Boolean).join('; '), of?.lines ?? []);
   return (
-    <section ref={frame} aria-label={title} className={`card flex min-h-0 min-w-0 flex-col p-4 ${className}`}>
+    <section aria-label={title} className={`card flex min-h-0 min-w-0 flex-col p-4 ${className}`}>
       <header className="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 className="text-[17px]">
           {title}
@@ -49,33 +35,7 @@ export function ChartFrame({ title, note, means, of, table, children, className 
         <button type="button" className="link" onClick={() => setAsTable(!asTable)}>
           {asTable ? 'as chart' : 'as table'}
         </button>
-        {!asTable && (
-          <>
-            <button
-              type="button"
-              className="link"
-              onClick={() => exporting(async () => download(fileName(title, 'png'), await pngOf(svg())))}
-            >
-              PNG
-            </button>
-            <button
-              type="button"
-              className="link"
-              onClick={() => exporting(() => downloadText(fileName(title, 'svg'), svg().text, 'image/svg+xml'))}
-            >
-              SVG
-            </button>
-          </>
-        )}
-        <button
-          type="button"
-          className="link"
-          onClick={() =>
-            downloadText(fileName(title, 'csv'), `${remarks(of?.lines ?? [])}${csvOf(table())}\n`, 'text/csv')
-          }
-        >
-          CSV
-        </button>
+        <TakeFiles title={title} note={note} hasFigure={!asTable} table={table} />
         {of && (
           <span className="ml-auto min-w-0 text-right text-faint" data-testid="provenance">
             {of.words}
@@ -115,7 +75,7 @@ function Table({ rows: [header = [], ...rows] }: { readonly rows: readonly (read
         </tbody>
       </table>
       {rows.length > MOST_LINES && (
-        <p className="p-2 text-faint">{rows.length - MOST_LINES} more lines are in the CSV.</p>
+        <p className="p-2 text-faint">{rows.length - MOST_LINES} more lines are in the files.</p>
       )}
     </div>
   );

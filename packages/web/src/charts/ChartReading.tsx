@@ -1,9 +1,9 @@
-import type { CourseForm, Plan } from '@vole/core';
-import { COURSE_FORMS, csvOf } from '@vole/core';
-import type { RefObject } from 'react';
+import type { Cell, CourseForm, Plan } from '@vole/core';
+import { COURSE_FORMS, heading, timeOf } from '@vole/core';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { stepWords } from './time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
-import { download, downloadText, fileName, pngOf, svgOf } from './export-chart.ts';
+import { courseUnit } from './bands-table.ts';
 import type { ChartLine } from './live-series.ts';
 import { peakOf } from './live-series.ts';
 import { shownNumber } from '../words/numbers.ts';
@@ -27,21 +27,23 @@ interface Props {
   readonly series: readonly Float64Array[];
   readonly reading: Reading;
   readonly onRead: (change: Partial<Reading>) => void;
-  readonly figure: RefObject<HTMLElement | null>;
 }
 
 /** What can be asked of a chart: its peaks, other forms, groups, a guide line, a table, and files of it. */
-export function ChartReading({ title, plan, measures, lines, series, reading, onRead, figure }: Props) {
+export function ChartReading({ title, plan, measures, lines, series, reading, onRead }: Props) {
   const { form, isLog, guide, asTable, grouped, stretch } = reading;
-  const note = `seed ${live.current.seed}, ${form}`;
-  const csv = (): string => {
-    const rows = Array.from({ length: series[0]?.length ?? 0 }, (_, step) => [
+  const table = (): Cell[][] => [
+    [
+      'step',
+      heading('time', plan.clock.unitLabel),
+      ...lines.map((line) => heading(line.name, courseUnit(plan, { of: line.of, form }))),
+    ],
+    ...Array.from({ length: series[0]?.length ?? 0 }, (_, step) => [
       step,
-      step * plan.clock.stepLength,
+      timeOf(plan, step),
       ...series.map((list) => list[step]!),
-    ]);
-    return `${csvOf([['step', 'time', ...lines.map(({ name }) => name)], ...rows])}\n`;
-  };
+    ]),
+  ];
   const group = (m: number): void =>
     onRead({ grouped: new Set(grouped.has(m) ? [...grouped].filter((other) => other !== m) : [...grouped, m]) });
   return (
@@ -101,33 +103,11 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
           ))}
         </p>
       )}
-      <p className="flex gap-3">
+      <p className="flex flex-wrap items-baseline gap-x-3">
         <button type="button" className="link" aria-pressed={asTable} onClick={() => onRead({ asTable: !asTable })}>
           {asTable ? 'chart' : 'table'}
         </button>
-        <button
-          type="button"
-          className="link"
-          disabled={asTable}
-          onClick={() =>
-            void pngOf(svgOf(figure.current!, title, note)).then((blob) => download(fileName(title, 'png'), blob))
-          }
-        >
-          PNG
-        </button>
-        <button
-          type="button"
-          className="link"
-          disabled={asTable}
-          onClick={() =>
-            downloadText(fileName(title, 'svg'), svgOf(figure.current!, title, note).text, 'image/svg+xml')
-          }
-        >
-          SVG
-        </button>
-        <button type="button" className="link" onClick={() => downloadText(fileName(title, 'csv'), csv(), 'text/csv')}>
-          CSV
-        </button>
+        <TakeFiles title={title} note={form} hasFigure={!asTable} table={table} />
       </p>
     </details>
   );

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import {
   CartesianGrid,
   Line,
@@ -56,7 +56,6 @@ export function MeasureChart({
   const frame = useLive((state) => state.frame);
   const beside = useLive((state) => state, kept);
   const theme = useAppSelector((state) => state.interface.theme);
-  const figure = useRef<HTMLElement>(null);
   const keptReading = useAppSelector((state) => state.project.readings.find((row) => row.title === title));
   const [stretch, setStretch] = useState<Reading['stretch']>();
   const [asDifference, setDifference] = useState(false);
@@ -148,7 +147,7 @@ export function MeasureChart({
     .concat(guide.trim() !== '' && Number.isFinite(guideAt) ? [guideAt] : []);
   const yTicks = roundTicks(Math.min(0, ...shownValues), Math.max(0, ...shownValues), 3);
   return (
-    <figure ref={figure} aria-label={title}>
+    <figure aria-label={title}>
       {asTable ? (
         <ChartTable plan={plan} lines={lines} series={series} from={from} to={to} />
       ) : (
@@ -258,12 +257,12 @@ export function MeasureChart({
       <figcaption className="text-sm">
         <p className="flex flex-wrap gap-x-4">
           {lines.map(({ name }, i) => (
-            <span key={name} style={{ color: colours[i] }} className="font-semibold">
+            <span key={name} data-figure-words style={{ color: colours[i] }} className="font-semibold">
               {name} {now >= 0 ? shownNumber(series[i]![now]!) : ''}
             </span>
           ))}
           {heights.map((height, i) => (
-            <span key={`level ${i}`}>
+            <span key={`level ${i}`} data-figure-words>
               {plan.measures[levels[i]!]!.name} {now >= 0 ? shownNumber(height[now]!) : ''}
             </span>
           ))}
@@ -290,7 +289,6 @@ export function MeasureChart({
           series={series}
           reading={reading}
           onRead={read}
-          figure={figure}
         />
       </figcaption>
     </figure>

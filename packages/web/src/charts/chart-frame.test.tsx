@@ -1,9 +1,12 @@
 // @vitest-environment happy-dom
 import { fireEvent, screen, within } from '@testing-library/react';
+import { parquetMetadata, parquetReadObjects } from 'hyparquet';
 import { afterEach, expect, it, vi } from 'vitest';
 import { shown } from '../../test/shown.tsx';
 import { ChartFrame } from './ChartFrame.tsx';
-import * as exporting from './export-chart.ts';
+import { store } from '../store/store.ts';
+import * as downloads from '../files/download.ts';
+import { TakenOf } from '../files/taken-of.ts';
 
 afterEach(() => {
   vi.restoreAllMocks();
@@ -47,19 +50,54 @@ it('of a long table the first rows are shown, and said where the others are', ()
   );
   fireEvent.click(screen.getByRole('button', { name: 'as table' }));
   expect(screen.getAllByRole('row')).toHaveLength(501);
-  expect(screen.queryByText('112 more lines are in the CSV.')).not.toBeNull();
+  expect(screen.queryByText('112 more lines are in the files.')).not.toBeNull();
 });
 
-it('its file says first what it is of; what has moved on since is said in the chart', () => {
-  const took = vi.spyOn(exporting, 'downloadText').mockImplementation(() => undefined);
+it('its files say what they are of; what has moved on since is said in the chart', async () => {
+  const took = vi.spyOn(downloads, 'download').mockImplementation(() => undefined);
   shown(
-    <ChartFrame title="Voles" note="4 runs" of={OF} table={() => rows(2)}>
-      <p>drawn</p>
-    </ChartFrame>,
+    <TakenOf value={OF}>
+      <ChartFrame title="Voles" note="4 runs" table={() => rows(2)}>
+        <p>drawn</p>
+      </ChartFrame>
+    </TakenOf>,
   );
   expect(screen.getByTestId('provenance').textContent).toBe('text 1234, seeds 1 to 4; the text has changed since');
   fireEvent.click(screen.getByRole('button', { name: 'CSV' }));
-  expect(took.mock.calls).toEqual([
-    [exporting.fileName('Voles', 'csv'), '# model: M\n# seeds 1 to 4\nstep,"a, b"\n0,0\n1,\n', 'text/csv'],
+  await vi.waitFor(() => expect(took).toHaveBeenCalledTimes(1));
+  const [name, csv] = took.mock.calls[0]!;
+  expect([name, await csv.text()]).toEqual(['voles.csv', '# model: M\n# seeds 1 to 4\nstep,"a, b"\n0,0\n1,\n']);
+  fireEvent.click(screen.getByRole('button', { name: 'Parquet' }));
+  await vi.waitFor(() => expect(took).toHaveBeenCalledTimes(2));
+  const [second, parquet] = took.mock.calls[1]!;
+  expect(second).toBe('voles.parquet');
+  const file = await parquet.arrayBuffer();
+  expect(await parquetReadObjects({ file })).toEqual([
+    { step: 0, 'a, b': 0 },
+    { step: 1, 'a, b': NaN },
   ]);
+  expect(parquetMetadata(file).key_value_metadata).toContainEqual({
+    key: 'description',
+    value: 'model: M\nseeds 1 to 4',
+  });
+});
+
+it('a figure that is not there yet is said not to be, and so is a size that cannot be drawn', async () => {
+  shown(
+    <ChartFrame title="Voles" note="4 runs" table={() => rows(2)}>
+      <p>drawn</p>
+    </ChartFrame>,
+  );
+  fireEvent.click(screen.getByRole('button', { name: 'PNG' }));
+  await vi.waitFor(() =>
+    expect(store.getState().interface.notices.at(-1)?.text).toBe('There is no figure to save yet.'),
+  );
+  fireEvent.click(screen.getByRole('button', { name: '160 mm' }));
+  const width = screen.getByLabelText('millimetres wide');
+  fireEvent.change(width, { target: { value: 'wide' } });
+  expect(screen.getByRole('alert').textContent).toContain('a number from 5 to 2000, not “wide”');
+  expect(store.getState().interface.pictureSize.width).toBe(160);
+  fireEvent.change(width, { target: { value: '84' } });
+  expect(screen.queryByRole('alert')).toBeNull();
+  expect(store.getState().interface.pictureSize.width).toBe(84);
 });

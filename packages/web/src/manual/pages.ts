@@ -6,6 +6,7 @@ import recipes from '../../../../docs/manual/recipes.md?raw';
 import statistics from '../../../../docs/manual/statistics.md?raw';
 import tour from '../../../../docs/manual/tour.md?raw';
 import matching from '../../../../docs/match.md?raw';
+import files from '../../../../docs/files.md?raw';
 import report from '../../../../docs/report.md?raw';
 import studies from '../../../../docs/studies.md?raw';
 import { slugOf } from './slug.ts';
@@ -38,6 +39,7 @@ const SOURCES: readonly (readonly [id: string, title: string, file: string, text
   ['studies', 'Studies', 'studies.md', studies],
   ['match', 'Matching', 'match.md', matching],
   ['report', 'Report', 'report.md', report],
+  ['files', 'Files', 'files.md', files],
   ['command-line', 'Command line', 'command-line.md', commandLine],
 ];
 

@@ -2,6 +2,7 @@ import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer } from '@vole/core';
 import { factorWords } from '../studies/factor-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { useOpenValues } from './use-open-values.ts';
 
 interface Props {
@@ -28,6 +29,19 @@ export function BestPoint({ plan, study, best }: Props) {
           ))}
         </tbody>
       </table>
+      <p className="text-sm">
+        <TakeFiles
+          title="best point"
+          table={() => [
+            ['parameter', 'unit', 'value'],
+            ...best.parameters.map((name, i) => [
+              name,
+              plan.parameters.find((each) => each.name === name)?.unitLabel ?? '',
+              best.values[i]!,
+            ]),
+          ]}
+        />
+      </p>
       <p className="mt-1 text-sm text-faint">
         One point says nothing of how well it is known: other points may agree as well. Sequential Monte Carlo tells.
       </p>

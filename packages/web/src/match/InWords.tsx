@@ -1,8 +1,11 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer, SeriesAgreement } from '@vole/core';
 import { ENGINE_VERSION, PILOTS } from '@vole/core';
-import { useState } from 'react';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { useContext, useState } from 'react';
+import type { TableForm } from '../files/table-file.ts';
+import { tableFile } from '../files/table-file.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
+import { TakenOf } from '../files/taken-of.ts';
 import { draftStudy } from '../session/session.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -29,6 +32,7 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
   const [asPaper, setAsPaper] = useState(false);
   const draft = useAppSelector((state) => state.project.studyDraft);
   const dispatch = useAppDispatch();
+  const of = useContext(TakenOf);
   const open = useOpenValues(plan, study);
   const wording = study.wording ?? '';
   const finds = linesLike(wording, 'find');
@@ -46,15 +50,12 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
     draftStudy(withDraws(draft, plan, study.name, found.posterior));
     say(`The best point and ${SAVED_DRAWS} draws are scenarios now: choose one in Watch, or run them in Vary.`);
   };
-  const takeTables = (): void => {
-    askStudy(study.id, { is: 'match tables', of: '' }).then(
-      (tables) => {
-        for (const [what, csv] of Object.entries(tables ?? {}))
-          downloadText(fileName(`${study.name} ${what}`, 'csv'), csv as string, 'text/csv');
-      },
-      (error: unknown) => void dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' })),
-    );
-  };
+  const matchTable =
+    (what: 'scores' | 'predictive' | 'posterior') =>
+    async (form: TableForm): Promise<Blob> => {
+      const tables = await askStudy(study.id, { is: 'match tables', of: '' });
+      return tableFile(form, tables?.[what] ?? [], of?.lines ?? []);
+    };
   const held = linesLike(wording, 'hold out')[0]?.value.text;
   return (
     <section aria-label="In words" className="card p-4">
@@ -95,10 +96,12 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
         <button type="button" className="link" onClick={() => open(found.posterior.parameters, found.posterior.best)}>
           best point in Watch
         </button>
-        <button type="button" className="link" onClick={takeTables}>
-          tables as CSV
-        </button>
       </p>
+      {(['scores', 'predictive', 'posterior'] as const).map((what) => (
+        <p key={what} className="flex gap-x-3 text-sm">
+          {what}: <TakeFiles title={`${study.name} ${what}`} table={matchTable(what)} />
+        </p>
+      ))}
     </section>
   );
 }

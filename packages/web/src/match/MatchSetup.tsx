@@ -1,7 +1,7 @@
 import type { MatchDefinition, Plan } from '@vole/core';
 import { applyEdits } from '@vole/core';
 import { useState } from 'react';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { downloadText, fileName } from '../files/download.ts';
 import { draftMatch } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { StaleNote, StudyProgress } from '../studies/study-views.tsx';

@@ -1,9 +1,11 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Bands, Plan, SeriesAgreement } from '@vole/core';
+import { heading } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { ChecksPanel } from '../checks/ChecksPanel.tsx';
+import { TakenOf } from '../files/taken-of.ts';
 import { measureColours } from '../drawing/palette.ts';
 import { takeFile } from '../observed/table-reader.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
@@ -72,138 +74,139 @@ export function MatchView() {
     state.studies.list.some(({ kind, id }) => kind !== 'match' && id !== state.studies.repeat.study?.id),
   );
   return (
-    <div
-      className="flex h-full flex-col"
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={(event) => {
-        event.preventDefault();
-        const [file] = event.dataTransfer.files;
-        if (file) void take(file, file.name);
-      }}
-      onPaste={(event) => {
-        const text = event.clipboardData.getData('text/plain');
-        const isField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
-        if (!isField && text.trim() !== '') void take(new Blob([text]), 'pasted.csv');
-      }}
-    >
-      <main className="flex min-h-0 flex-1 gap-4 p-4">
-        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          {textPlan?.measures.length === 0 && <NothingMeasured plan={textPlan} />}
-          {textPlan && textPlan.measures.length > 0 && (
-            <MatchSetup
-              plan={textPlan}
-              read={read}
-              match={good?.match}
-              place={place}
-              onPlace={setPlace}
-              compared={compared}
-            />
-          )}
-          {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
-          {found && study && plan && (
-            <InWords
-              plan={plan}
-              study={study}
-              series={answer?.series ?? []}
-              posterior={posterior!}
-              found={found}
-              units={units}
-            />
-          )}
-          {compared.source === 'search' && posterior?.best && study && plan && (
-            <BestPoint plan={plan} study={study} best={posterior.best} />
-          )}
-          {textPlan && (
-            <ObservedTables refused={refused} onFile={(file) => void take(file, file.name)} onLook={setPreview} />
-          )}
-          <StudyList kind="match" />
-          <section aria-label="Known answers" className="card p-4">
-            <h2 className="mb-1 text-[16px]">
-              Known answers <Meaning of="checks" />
-            </h2>
-            <ChecksPanel />
-          </section>
-        </div>
-        {found && plan && (
-          <ChartFrame
-            className="min-w-0 flex-[6]"
-            title="What agrees with the observations"
-            means={found.posterior.left === undefined ? 'posteriors' : 'what-is-not-ruled-out'}
-            note={`bars: ${found.posterior.left === undefined ? 'posterior' : 'what is not ruled out'}; dashed: prior; dots: draws; numbers: median and middle nine tenths`}
-            of={of}
-            table={() => [
-              [...found.posterior.parameters, 'weight'],
-              ...found.posterior.draws.map((draw, i) => [...draw, found.posterior.weights[i]!]),
-            ]}
-          >
-            <PosteriorPairs
-              found={found}
-              units={units}
-              words={found.posterior.parameters.map((parameter) => categoriesOf(plan, parameter))}
-              colour={colour}
-            />
-          </ChartFrame>
-        )}
-        {plan && answer && series ? (
-          <div className="flex min-h-0 min-w-0 flex-[7] gap-4">
-            <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto">
-              <SeriesFrame plan={plan} compared={compared} answer={answer} series={series} colour={colour} of={of} />
-              {found && <ScoreCard plan={plan} series={series} runs={answer.runs} />}
-            </div>
-            {!found && (
-              <div className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto">
-                <ScoreCard plan={plan} series={series} runs={answer.runs} />
-                {(varyRuns > 0 || (repeat.runs > 0 && hasOthers)) && good?.match && (
-                  <Ranking
-                    plan={(varyPlan ?? repeat.plan)!}
-                    shown={[...(varyRuns > 0 ? [vary!] : []), ...(repeat.runs > 0 ? [repeatStudy!] : [])]}
-                    series={Math.min(place, good.match.series.length - 1)}
-                    of={good.of}
-                    hasHeldOut={series.heldOut !== undefined}
-                  />
-                )}
-              </div>
+    <TakenOf value={of}>
+      <div
+        className="flex h-full flex-col"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          const [file] = event.dataTransfer.files;
+          if (file) void take(file, file.name);
+        }}
+        onPaste={(event) => {
+          const text = event.clipboardData.getData('text/plain');
+          const isField = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
+          if (!isField && text.trim() !== '') void take(new Blob([text]), 'pasted.csv');
+        }}
+      >
+        <main className="flex min-h-0 flex-1 gap-4 p-4">
+          <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+            {textPlan?.measures.length === 0 && <NothingMeasured plan={textPlan} />}
+            {textPlan && textPlan.measures.length > 0 && (
+              <MatchSetup
+                plan={textPlan}
+                read={read}
+                match={good?.match}
+                place={place}
+                onPlace={setPlace}
+                compared={compared}
+              />
             )}
+            {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
+            {found && study && plan && (
+              <InWords
+                plan={plan}
+                study={study}
+                series={answer?.series ?? []}
+                posterior={posterior!}
+                found={found}
+                units={units}
+              />
+            )}
+            {compared.source === 'search' && posterior?.best && study && plan && (
+              <BestPoint plan={plan} study={study} best={posterior.best} />
+            )}
+            {textPlan && (
+              <ObservedTables refused={refused} onFile={(file) => void take(file, file.name)} onLook={setPreview} />
+            )}
+            <StudyList kind="match" />
+            <section aria-label="Known answers" className="card p-4">
+              <h2 className="mb-1 text-[16px]">
+                Known answers <Meaning of="checks" />
+              </h2>
+              <ChecksPanel />
+            </section>
           </div>
-        ) : (
-          !found && <NothingCompared hasTables={matchDraft.trim() !== ''} compared={compared} />
-        )}
-      </main>
-      {shownPlan && (
-        <FanRibbon
-          plan={shownPlan}
-          bands={series && plan ? bandsOfFan(series, plan, answer.runs) : undefined}
-          measure={Math.max(
-            0,
-            shownPlan.measures.findIndex(({ name }) => name === series?.expression),
+          {found && plan && (
+            <ChartFrame
+              className="min-w-0 flex-[6]"
+              title="What agrees with the observations"
+              means={found.posterior.left === undefined ? 'posteriors' : 'what-is-not-ruled-out'}
+              note={`bars: ${found.posterior.left === undefined ? 'posterior' : 'what is not ruled out'}; dashed: prior; dots: draws; numbers: median and middle nine tenths`}
+              table={() => [
+                [...found.posterior.parameters.map((name, i) => heading(name, units[i]!)), 'weight'],
+                ...found.posterior.draws.map((draw, i) => [...draw, found.posterior.weights[i]!]),
+              ]}
+            >
+              <PosteriorPairs
+                found={found}
+                units={units}
+                words={found.posterior.parameters.map((parameter) => categoriesOf(plan, parameter))}
+                colour={colour}
+              />
+            </ChartFrame>
           )}
-          observed={series?.observations}
-          title={
-            <b className="font-title">
-              {answer
-                ? `${answer.runs} ${found ? 'draws' : 'runs'} and ${series?.observations.length ?? 0} observations`
-                : 'nothing compared yet'}
-            </b>
-          }
-          note={series?.name ?? ''}
-        />
-      )}
-      {preview && textPlan && (
-        <TablePreview
-          key={preview.name}
-          table={preview}
-          plan={textPlan}
-          model={model}
-          match={matchDraft}
-          tables={read?.tables ?? {}}
-          onTake={(next) => {
-            void takeObserved(preview.name, preview.csv, next);
-            setPreview(undefined);
-          }}
-          onClose={() => setPreview(undefined)}
-        />
-      )}
-    </div>
+          {plan && answer && series ? (
+            <div className="flex min-h-0 min-w-0 flex-[7] gap-4">
+              <div className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto">
+                <SeriesFrame plan={plan} compared={compared} answer={answer} series={series} colour={colour} />
+                {found && <ScoreCard plan={plan} series={series} runs={answer.runs} />}
+              </div>
+              {!found && (
+                <div className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto">
+                  <ScoreCard plan={plan} series={series} runs={answer.runs} />
+                  {(varyRuns > 0 || (repeat.runs > 0 && hasOthers)) && good?.match && (
+                    <Ranking
+                      plan={(varyPlan ?? repeat.plan)!}
+                      shown={[...(varyRuns > 0 ? [vary!] : []), ...(repeat.runs > 0 ? [repeatStudy!] : [])]}
+                      series={Math.min(place, good.match.series.length - 1)}
+                      of={good.of}
+                      hasHeldOut={series.heldOut !== undefined}
+                    />
+                  )}
+                </div>
+              )}
+            </div>
+          ) : (
+            !found && <NothingCompared hasTables={matchDraft.trim() !== ''} compared={compared} />
+          )}
+        </main>
+        {shownPlan && (
+          <FanRibbon
+            plan={shownPlan}
+            bands={series && plan ? bandsOfFan(series, plan, answer.runs) : undefined}
+            measure={Math.max(
+              0,
+              shownPlan.measures.findIndex(({ name }) => name === series?.expression),
+            )}
+            observed={series?.observations}
+            title={
+              <b className="font-title">
+                {answer
+                  ? `${answer.runs} ${found ? 'draws' : 'runs'} and ${series?.observations.length ?? 0} observations`
+                  : 'nothing compared yet'}
+              </b>
+            }
+            note={series?.name ?? ''}
+          />
+        )}
+        {preview && textPlan && (
+          <TablePreview
+            key={preview.name}
+            table={preview}
+            plan={textPlan}
+            model={model}
+            match={matchDraft}
+            tables={read?.tables ?? {}}
+            onTake={(next) => {
+              void takeObserved(preview.name, preview.csv, next);
+              setPreview(undefined);
+            }}
+            onClose={() => setPreview(undefined)}
+          />
+        )}
+      </div>
+    </TakenOf>
   );
 }
 

@@ -8,6 +8,7 @@ import { openAnswers } from '../studies/answers.ts';
 import { closeBeside } from '../studies/study-runner.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { combinationWords } from '../studies/factor-words.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { SCORE_WORDS, scoreNumber } from './match-words.ts';
 
@@ -120,6 +121,21 @@ export function Ranking({ plan, shown, series, of, hasHeldOut }: Props) {
           ))}
         </tbody>
       </table>
+      <p className="text-sm">
+        <TakeFiles
+          title={`ranking by ${SCORE_WORDS[score].name}`}
+          table={() => [
+            ['point', 'score', 'value', 'low90', 'high90', 'runs', 'from_best', 'from_best_low90', 'from_best_high90'],
+            ...points.map(({ study, place, runs, score: own, difference }) => [
+              nameOf(study, place),
+              `${SCORE_WORDS[score].name}${shownPart === 'used' ? '' : ', held out'}`,
+              ...[own.value, own.low, own.high].map(finite),
+              runs,
+              ...[difference?.value, difference?.low, difference?.high].map(finite),
+            ]),
+          ]}
+        />
+      </p>
       {(ranked > points.length || all > ranked) && points.length > 0 && (
         <p className="text-sm text-faint">
           the best {points.length} of {all > ranked ? `the first ${ranked} of ${all.toLocaleString('en-GB')}` : all}{' '}
@@ -153,6 +169,10 @@ export function Ranking({ plan, shown, series, of, hasHeldOut }: Props) {
       )}
     </section>
   );
+}
+
+function finite(value = NaN): number {
+  return Number.isFinite(value) ? value : NaN;
 }
 
 const PROMPT = 'and another study ...';

@@ -1,6 +1,7 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { AgreementScores, Plan, SeriesAgreement } from '@vole/core';
 import { useState } from 'react';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { SCORE_WORDS, scoreCells, SHOWN_SCORES } from './match-words.ts';
@@ -142,7 +143,7 @@ function Ranks({
   const bar = WIDTH / ranks.length;
   const y = (count: number): number => HEIGHT - (count / most) * HEIGHT;
   return (
-    <figure className="flex items-end justify-between gap-2">
+    <figure className="flex flex-wrap items-end justify-between gap-2">
       <figcaption>which tenth of the runs{name && `, ${name}`}; dashed: even</figcaption>
       <svg
         width={WIDTH / 2}
@@ -163,6 +164,12 @@ function Ranks({
         ))}
         <path d={`M0 ${y(points / ranks.length)}H${WIDTH}`} stroke="var(--ink)" strokeDasharray="4 3" />
       </svg>
+      <TakeFiles
+        title={`observations in each tenth of the runs${name && `, ${name}`}`}
+        note="dashed: even"
+        hasFigure
+        table={() => [['tenth', 'observations'], ...ranks.map((count, i) => [i + 1, count])]}
+      />
     </figure>
   );
 }

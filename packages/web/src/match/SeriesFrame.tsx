@@ -9,7 +9,6 @@ import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { askStudy } from '../studies/answers.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { agreementTable } from './agreement-rows.ts';
@@ -27,11 +26,10 @@ interface FrameProps {
   readonly answer: AgreementAnswer;
   readonly series: SeriesAgreement;
   readonly colour: string;
-  readonly of: Provenance | undefined;
 }
 
 /** One series against the runs, in one of several forms. */
-export function SeriesFrame({ plan, compared, answer, series, colour, of }: FrameProps) {
+export function SeriesFrame({ plan, compared, answer, series, colour }: FrameProps) {
   const [form, setForm] = useState<Form>('over time');
   const [wantedTime, setTime] = useState<number>();
   const place = answer.series.indexOf(series);
@@ -106,7 +104,6 @@ export function SeriesFrame({ plan, compared, answer, series, colour, of }: Fram
       means="scores-against-what-was-observed"
       title={`${series.name}, observed and of the model`}
       note={notes[form]}
-      of={of}
       table={() => agreementTable(series, plan)}
     >
       <div className="flex h-full flex-col">

@@ -1,4 +1,5 @@
 import type { Cell, ObservationAnswer, Plan, SeriesAgreement } from '@vole/core';
+import { heading } from '@vole/core';
 
 /** Standard deviations to either side of a value that hold nine tenths of a normal law. */
 const NINE_TENTHS = 1.6449;
@@ -19,11 +20,15 @@ export function extent(values: readonly number[]): [number, number] {
 }
 
 /** The table of a comparison: a row an observation, as the command line writes it, with its step. */
-export function agreementTable({ observations }: SeriesAgreement, { clock: { stepLength } }: Plan): Cell[][] {
+export function agreementTable({ observations, expression }: SeriesAgreement, plan: Plan): Cell[][] {
+  const { stepLength, unitLabel } = plan.clock;
+  const unit = plan.measures.find(({ name }) => name === expression)?.unitLabel ?? '';
+  const values = ['observed', 'median', 'low50', 'high50', 'low90', 'high90'].map((name) => heading(name, unit));
   return [
-    ['step', 'observed', 'median', 'low50', 'high50', 'low90', 'high90', 'held_out'],
+    ['step', heading('time', unitLabel), ...values, 'held_out'],
     ...observations.map(({ time, value, median, low50, high50, low90, high90, isHeldOut }) => [
       time / stepLength,
+      time,
       value,
       median,
       low50,

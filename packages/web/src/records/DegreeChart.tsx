@@ -1,5 +1,6 @@
 import type { NetworkAnswer } from '@vole/core';
 import { useState } from 'react';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { shownNumber } from '../words/numbers.ts';
 
 interface Props {
@@ -66,6 +67,12 @@ export function DegreeChart({ degrees, law }: Props) {
           </text>
         ))}
       </svg>
+      <TakeFiles
+        title="degrees"
+        note={`share of ${degrees.length} agents with at least so many ties`}
+        hasFigure
+        table={() => [['ties', 'share_with_as_many_or_more'], ...points.map(({ degree, share }) => [degree, share])]}
+      />
       <p className="text-sm">
         {law
           ? `From ${law.from} ties on (${law.count} agents) a power law would have the exponent ${shownNumber(law.exponent)}; ${

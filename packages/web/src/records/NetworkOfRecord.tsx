@@ -1,9 +1,10 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { AgentPair, NetworkAnswer, RunKey } from '@vole/core';
 import { recordColumns } from '@vole/core';
-import { useState } from 'react';
+import { useContext, useState } from 'react';
+import { TakenOf } from '../files/taken-of.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { downloadText, fileName } from '../files/download.ts';
 import { stepWords } from '../charts/time-axis.ts';
 import { askRecord } from '../studies/answers.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -24,7 +25,8 @@ interface Props extends RecordPart {
 }
 
 /** The network of who met whom within a stretch of time: its picture, its figures in this run and over all, its degrees, and files of it. */
-export function NetworkOfRecord({ plan, record, run, steps, title, of, pairs, others }: Props) {
+export function NetworkOfRecord({ plan, record, run, steps, title, pairs, others }: Props) {
+  const of = useContext(TakenOf);
   const columns = recordColumns(plan, plan.records[record]!);
   const pairName = ({ first, second }: AgentPair): string => `${columns[first]!.name} and ${columns[second]!.name}`;
   const [pair, setPair] = useState(pairs[0]!);
@@ -74,7 +76,6 @@ export function NetworkOfRecord({ plan, record, run, steps, title, of, pairs, ot
         className="flex-[3]"
         title={`Who met whom: ${title}`}
         note={`${stretch}; size of a dot: ties, colour: community; one run`}
-        of={of}
         table={() => [
           ['agent', 'ties', 'community'],
           ...(answer.picture?.nodes ?? []).map(({ name, degree, community }) => [name, degree, community + 1]),

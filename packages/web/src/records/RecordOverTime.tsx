@@ -2,6 +2,7 @@ import { recordColumns } from '@vole/core';
 import { useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { Bars } from '../charts/Bars.tsx';
+import { tableOfBands } from '../charts/bands-table.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 import { seriesColour } from '../drawing/palette.ts';
@@ -11,7 +12,7 @@ import type { RecordPart } from './RecordsView.tsx';
 import { useRecord } from './use-record.ts';
 
 /** The values of a column of a record over time, and as a histogram at any step. */
-export function RecordOverTime({ plan, record, run, steps, title, of }: RecordPart) {
+export function RecordOverTime({ plan, record, run, steps, title }: RecordPart) {
   const theme = useAppSelector((state) => state.interface.theme);
   const all = recordColumns(plan, plan.records[record]!);
   const columns = all.flatMap(({ agentOf }, c) => (agentOf === undefined ? [c] : []));
@@ -39,14 +40,7 @@ export function RecordOverTime({ plan, record, run, steps, title, of }: RecordPa
         className="flex-[3]"
         title={`${name}, ${title}`}
         note={`line: median; bands: 50 % and 90 % of the ${who} of each recorded step; one run`}
-        of={of}
-        table={() => [
-          ['step', 'low90', 'low50', 'median', 'high50', 'high90'],
-          ...Array.from(bands?.steps ?? [], (at, i) => [
-            at,
-            ...[bands!.low90, bands!.low50, bands!.median, bands!.high50, bands!.high90].map((values) => values[i]!),
-          ]),
-        ]}
+        table={() => tableOfBands(plan, unitLabel, bands)}
       >
         <div className="flex h-full flex-col">
           <label className="text-sm">

@@ -1,11 +1,11 @@
 import type { Plan } from '@vole/core';
 import { recordColumns } from '@vole/core';
-import { useState } from 'react';
-import { download, downloadText, fileName } from '../charts/export-chart.ts';
-import { factsOf, remarks } from '../charts/take-table.ts';
+import { useContext, useState } from 'react';
+import { TakenOf } from '../files/taken-of.ts';
+import type { TableForm } from '../files/table-file.ts';
+import { csvFile, factsOf, parquetFile } from '../files/table-file.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { askRecord } from '../studies/answers.ts';
-import { interfaceActions } from '../store/interface-slice.ts';
-import { useAppDispatch } from '../store/store.ts';
 import { SortHeader } from '../tables/SortHeader.tsx';
 import { useWindow } from '../tables/use-window.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
@@ -14,10 +14,10 @@ import type { RecordPart } from './RecordsView.tsx';
 import { useRecord } from './use-record.ts';
 
 /** Every row of a record of one run, sorted by any column; only rows near those in sight come to the page. */
-export function RecordTable({ plan, record, run, title, of }: RecordPart) {
+export function RecordTable({ plan, record, run, title }: RecordPart) {
+  const of = useContext(TakenOf);
   const [sort, setSort] = useState<{ readonly by: number; readonly down: boolean }>();
   const { from, count, miss } = useWindow();
-  const dispatch = useAppDispatch();
   const answered = useRecord(run, {
     is: 'rows',
     ...(sort ? { sort: { column: sort.by, down: sort.down } } : {}),
@@ -33,19 +33,11 @@ export function RecordTable({ plan, record, run, title, of }: RecordPart) {
       </p>
     );
   const { answer, question } = answered;
-  const lines = [...(of?.lines ?? []), title];
-  const told = (error: Error): void =>
-    void dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' }));
-  const takeCsv = (): void =>
-    void askRecord(run, { is: 'csv', seed: run.seed }).then(
-      (csv) => downloadText(fileName(title, 'csv'), `${remarks(lines)}${csv}`, 'text/csv'),
-      told,
-    );
-  const takeParquet = (): void =>
-    void askRecord(run, { is: 'parquet', seed: run.seed, facts: factsOf(lines) }).then(
-      (bytes) => download(fileName(title, 'parquet'), new Blob([bytes])),
-      told,
-    );
+  const about = [...(of?.lines ?? []), title];
+  const file = async (form: TableForm): Promise<Blob> =>
+    form === 'csv'
+      ? csvFile(await askRecord(run, { is: 'csv', seed: run.seed }), about)
+      : parquetFile(await askRecord(run, { is: 'parquet', seed: run.seed, facts: factsOf(about) }));
   const header = (name: string, column: number) => (
     <SortHeader key={column} name={name} by={column} sort={sort} onSort={setSort} />
   );
@@ -54,13 +46,7 @@ export function RecordTable({ plan, record, run, title, of }: RecordPart) {
       <header className="flex flex-wrap items-baseline justify-between gap-x-3">
         <h2 className="text-[17px]">{title}</h2>
         <span className="text-sm text-faint">
-          {answer.count.toLocaleString('en-GB')} rows{' '}
-          <button type="button" className="link ml-2" onClick={takeCsv}>
-            CSV
-          </button>{' '}
-          <button type="button" className="link ml-2" onClick={takeParquet}>
-            Parquet
-          </button>
+          {answer.count.toLocaleString('en-GB')} rows <TakeFiles title={title} table={file} />
         </span>
       </header>
       <VirtualTable

@@ -2,7 +2,6 @@ import type { Plan, RunKey } from '@vole/core';
 import { agentPairs } from '@vole/core';
 import { useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import type { RecordOfRun } from '../studies/answers.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { NetworkOfRecord } from './NetworkOfRecord.tsx';
@@ -15,7 +14,6 @@ interface Props {
   /** Runs that are finished, in the order of their seeds. */
   readonly runs: readonly RunKey[];
   readonly point: string;
-  readonly of: Provenance | undefined;
 }
 
 /** What every part of the view looks at. */
@@ -25,11 +23,10 @@ export interface RecordPart {
   readonly run: RecordOfRun;
   readonly steps: number;
   readonly title: string;
-  readonly of: Provenance | undefined;
 }
 
 /** What the runs of a study recorded of single agents and meetings: as a table, over time, as a network. */
-export function RecordsView({ plan, study, runs, point, of }: Props) {
+export function RecordsView({ plan, study, runs, point }: Props) {
   const names = plan.records.map(({ name }, i) =>
     plan.records.findIndex((other) => other.name === name) === i ? name : `${name} ${i + 1}`,
   );
@@ -47,7 +44,6 @@ export function RecordsView({ plan, study, runs, point, of }: Props) {
     run: { study: study.id, record, point, seed: run.seed },
     steps: run.steps,
     title: `${names[record]!}, seed ${run.seed}`,
-    of,
   };
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-2">

@@ -2,6 +2,7 @@ import type { Answers, Course, LoadedModel, PairedDifference, Plan } from '@vole
 import { pairedDifference } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { seriesColour } from '../drawing/palette.ts';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -86,6 +87,7 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
       ? [{ name: `${names[i]!}, ${answer.bands.runs} runs`, colour: seriesColour(i, theme), bands: answer.bands }]
       : [],
   );
+  const differences = differencesOf(plan, theirs.plan, found.tables);
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1">{groups.length > 0 && <BandsChart plan={plan} groups={groups} />}</div>
@@ -101,7 +103,7 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
           </tr>
         </thead>
         <tbody>
-          {differencesOf(plan, theirs.plan, found.tables).map(({ name, unit, difference }) => (
+          {differences.map(({ name, unit, difference }) => (
             <tr key={name} className="border-t border-line">
               <td>{name}</td>
               <td className="text-right font-semibold">
@@ -117,6 +119,23 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
           ))}
         </tbody>
       </table>
+      <p className="text-sm">
+        differences:{' '}
+        <TakeFiles
+          title={`${names[1]!} less ${names[0]!}`}
+          table={() => [
+            ['summary', 'unit', 'difference', 'low90', 'high90', 'pairs'],
+            ...differences.map(({ name, unit, difference: { value, low, high, runs } }) => [
+              name,
+              unit,
+              value,
+              low,
+              high,
+              runs,
+            ]),
+          ]}
+        />
+      </p>
     </div>
   );
 }

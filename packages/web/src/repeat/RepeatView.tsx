@@ -1,11 +1,14 @@
 import { Meaning } from '../manual/Meaning.tsx';
-import type { Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
+import type { Cell, Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
 import { canRead, plainCourse } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { courseUnit, tableOfBands } from '../charts/bands-table.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
+import { TakeFiles } from '../files/TakeFiles.tsx';
+import { TakenOf } from '../files/taken-of.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -74,166 +77,166 @@ export function RepeatView() {
   const showsRecords = hasRecords && records === study.id;
   const keys = useAnswer('repeat', showsRecords ? { is: 'runs', point: '' } : undefined)?.answer;
   return (
-    <div className="flex h-full flex-col">
-      <main className="flex min-h-0 flex-1 gap-4 p-4">
-        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          <RepeatSentence plan={textPlan} />
-          <StudyList kind="repeat" onBeside={setBeside} />
-          {hasRecords && runs > 0 && (
-            <section aria-label="Records" className="card p-4">
-              <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
-                {showsRecords ? 'back to the courses' : 'what was recorded of agents and meetings'}
-              </button>
-            </section>
-          )}
-          {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
-          {plan && outcomes && outcomes.runs > 0 && (
-            <OutcomesAsked
-              key={study?.id}
-              onOpen={(run) => open(run, run.steps)}
-              onSplit={(condition) => study && setSplit({ study: study.id, by: { condition } })}
-            />
-          )}
-        </div>
-        {plan && study && showsRecords && keys && keys.length > 0 ? (
-          <RecordsView key={study.id} plan={plan} study={study} runs={keys} point="" of={of} />
-        ) : plan && fan?.answer && bands ? (
-          <>
-            <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
-              <ChartFrame
-                className="min-h-[360px] flex-[3]"
-                means="bands-over-runs"
-                title={`${courseWords(plan, course)} over ${plan.title}`}
-                note={
-                  split || beside
-                    ? 'line: median; bands: 50 % and 90 % of each kind of runs; the table has all of this study together'
-                    : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}${reference ? '; dashed: mean-field reference' : ''}`
-                }
-                of={of}
-                table={() => [
-                  ['step', 'low90', 'low50', 'median', 'high50', 'high90', ...(reference ? ['mean_field'] : [])],
-                  ...Array.from(bands.steps, (step, i) => [
-                    step,
-                    ...[bands.low90, bands.low50, bands.median, bands.high50, bands.high90].map((column) => column[i]!),
-                    ...(reference ? [reference[i] ?? NaN] : []),
-                  ]),
-                ]}
-              >
-                <div className="flex h-full flex-col">
-                  <div className="flex flex-wrap gap-x-6 text-sm">
-                    <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
-                    {beside && (
-                      <button type="button" className="link" onClick={() => setBeside(undefined)}>
-                        this study alone
-                      </button>
-                    )}
-                    {split && !beside && (
-                      <button type="button" className="link" onClick={() => setSplit(undefined)}>
-                        all runs together
-                      </button>
-                    )}
-                    {!split && !beside && (
-                      <label>
-                        <input
-                          type="checkbox"
-                          checked={showRuns}
-                          onChange={(event) => setShowRuns(event.target.checked)}
-                        />{' '}
-                        single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
-                      </label>
-                    )}
-                    {!split && !beside && (
-                      <MeanFieldWish answer={limit} isShown={showsMeanField} onShow={setMeanField} />
-                    )}
-                  </div>
-                  <div className="min-h-0 flex-1">
-                    {beside ? (
-                      <BesideStudy
-                        key={beside.id}
-                        plan={plan}
-                        study={study!}
-                        other={beside}
-                        course={course}
-                        version={version}
-                      />
-                    ) : split ? (
-                      <SplitCourses
-                        plan={plan}
-                        course={course}
-                        split={split}
-                        levels={[...levels, ...levelLine(level)]}
-                      />
-                    ) : (
-                      <FanChart
-                        plan={plan}
-                        bands={bands}
-                        lines={fan.answer.lines}
-                        measure={index}
-                        levels={[...levels, ...levelLine(level)]}
-                        showRuns={showRuns}
-                        reference={reference}
-                        onOpen={open}
-                      />
-                    )}
-                  </div>
-                </div>
-              </ChartFrame>
-              {apart?.answer && !beside && (
-                <RunsApart
-                  plan={plan}
-                  measure={courseWords(plan, apart.question.course)}
-                  answer={apart.answer}
-                  onOpen={open}
-                />
-              )}
-            </div>
-            {s >= 0 && distribution && (
-              <div className="flex w-[280px] shrink-0 flex-col gap-4 overflow-auto">
-                <Distribution
-                  plan={plan}
-                  summary={distribution.question.summary}
-                  onSummary={setSummary}
-                  distribution={distribution.answer}
-                  onSplit={(summary, below) => study && setSplit({ study: study.id, by: { summary, below } })}
-                />
-                <section aria-label="A level" className="card p-4">
-                  <h2 className="mb-1 text-[16px]">
-                    When is a level crossed? <Meaning of="crossing-a-level" />
-                  </h2>
-                  <LevelCrossed
-                    kind="repeat"
-                    plan={plan}
-                    course={course}
-                    groups={[{ name: 'all runs' }]}
-                    level={level}
-                    onLevel={setLevel}
-                    onOpen={(_, run, step) => open(run, step)}
-                  />
-                </section>
-                {enough && <EnoughSeeds plan={plan} summary={enough.question.summary} enough={enough.answer} />}
-              </div>
+    <TakenOf value={of}>
+      <div className="flex h-full flex-col">
+        <main className="flex min-h-0 flex-1 gap-4 p-4">
+          <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+            <RepeatSentence plan={textPlan} />
+            <StudyList kind="repeat" onBeside={setBeside} />
+            {hasRecords && runs > 0 && (
+              <section aria-label="Records" className="card p-4">
+                <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
+                  {showsRecords ? 'back to the courses' : 'what was recorded of agents and meetings'}
+                </button>
+              </section>
             )}
-          </>
-        ) : (
-          <div className="card flex flex-1 items-center justify-center text-faint">
-            The fan of the runs grows here as they come in.
+            {plan && outcomes && outcomes.runs > 0 && <Outcomes plan={plan} outcomes={outcomes} />}
+            {plan && outcomes && outcomes.runs > 0 && (
+              <OutcomesAsked
+                key={study?.id}
+                onOpen={(run) => open(run, run.steps)}
+                onSplit={(condition) => study && setSplit({ study: study.id, by: { condition } })}
+              />
+            )}
           </div>
-        )}
-      </main>
-      {(plan ?? textPlan) && (
-        <FanRibbon
-          plan={(plan ?? textPlan)!}
-          bands={bands}
-          measure={index}
-          title={
+          {plan && study && showsRecords && keys && keys.length > 0 ? (
+            <RecordsView key={study.id} plan={plan} study={study} runs={keys} point="" />
+          ) : plan && fan?.answer && bands ? (
             <>
-              <b className="font-title">{runs} runs</b> of {(plan ?? textPlan)!.title}
+              <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
+                <ChartFrame
+                  className="min-h-[360px] flex-[3]"
+                  means="bands-over-runs"
+                  title={`${courseWords(plan, course)} over ${plan.title}`}
+                  note={
+                    split || beside
+                      ? 'line: median; bands: 50 % and 90 % of each kind of runs; the table has all of this study together'
+                      : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}${reference ? '; dashed: mean-field reference' : ''}`
+                  }
+                  table={() => {
+                    const [header, ...rows] = tableOfBands(plan, courseUnit(plan, course), bands);
+                    return [
+                      [...header!, ...(reference ? ['mean_field'] : [])],
+                      ...rows.map((row, i) => [...row, ...(reference ? [reference[i] ?? NaN] : [])]),
+                    ];
+                  }}
+                >
+                  <div className="flex h-full flex-col">
+                    <div className="flex flex-wrap gap-x-6 text-sm">
+                      <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
+                      {beside && (
+                        <button type="button" className="link" onClick={() => setBeside(undefined)}>
+                          this study alone
+                        </button>
+                      )}
+                      {split && !beside && (
+                        <button type="button" className="link" onClick={() => setSplit(undefined)}>
+                          all runs together
+                        </button>
+                      )}
+                      {!split && !beside && (
+                        <label>
+                          <input
+                            type="checkbox"
+                            checked={showRuns}
+                            onChange={(event) => setShowRuns(event.target.checked)}
+                          />{' '}
+                          single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
+                        </label>
+                      )}
+                      {!split && !beside && (
+                        <MeanFieldWish answer={limit} isShown={showsMeanField} onShow={setMeanField} />
+                      )}
+                    </div>
+                    <div className="min-h-0 flex-1">
+                      {beside ? (
+                        <BesideStudy
+                          key={beside.id}
+                          plan={plan}
+                          study={study!}
+                          other={beside}
+                          course={course}
+                          version={version}
+                        />
+                      ) : split ? (
+                        <SplitCourses
+                          plan={plan}
+                          course={course}
+                          split={split}
+                          levels={[...levels, ...levelLine(level)]}
+                        />
+                      ) : (
+                        <FanChart
+                          plan={plan}
+                          bands={bands}
+                          lines={fan.answer.lines}
+                          measure={index}
+                          levels={[...levels, ...levelLine(level)]}
+                          showRuns={showRuns}
+                          reference={reference}
+                          onOpen={open}
+                        />
+                      )}
+                    </div>
+                  </div>
+                </ChartFrame>
+                {apart?.answer && !beside && (
+                  <RunsApart
+                    plan={plan}
+                    measure={courseWords(plan, apart.question.course)}
+                    answer={apart.answer}
+                    onOpen={open}
+                  />
+                )}
+              </div>
+              {s >= 0 && distribution && (
+                <div className="flex w-[280px] shrink-0 flex-col gap-4 overflow-auto">
+                  <Distribution
+                    plan={plan}
+                    summary={distribution.question.summary}
+                    onSummary={setSummary}
+                    distribution={distribution.answer}
+                    onSplit={(summary, below) => study && setSplit({ study: study.id, by: { summary, below } })}
+                  />
+                  <section aria-label="A level" className="card p-4">
+                    <h2 className="mb-1 text-[16px]">
+                      When is a level crossed? <Meaning of="crossing-a-level" />
+                    </h2>
+                    <LevelCrossed
+                      kind="repeat"
+                      plan={plan}
+                      course={course}
+                      groups={[{ name: 'all runs' }]}
+                      level={level}
+                      onLevel={setLevel}
+                      onOpen={(_, run, step) => open(run, step)}
+                    />
+                  </section>
+                  {enough && <EnoughSeeds plan={plan} summary={enough.question.summary} enough={enough.answer} />}
+                </div>
+              )}
             </>
-          }
-          note="click in the chart to open that run in Watch"
-        />
-      )}
-    </div>
+          ) : (
+            <div className="card flex flex-1 items-center justify-center text-faint">
+              The fan of the runs grows here as they come in.
+            </div>
+          )}
+        </main>
+        {(plan ?? textPlan) && (
+          <FanRibbon
+            plan={(plan ?? textPlan)!}
+            bands={bands}
+            measure={index}
+            title={
+              <>
+                <b className="font-title">{runs} runs</b> of {(plan ?? textPlan)!.title}
+              </>
+            }
+            note="click in the chart to open that run in Watch"
+          />
+        )}
+      </div>
+    </TakenOf>
   );
 }
 
@@ -298,6 +301,20 @@ function Outcomes({ plan, outcomes }: { readonly plan: Plan; readonly outcomes: 
           })}
         </tbody>
       </table>
+      <p className="text-sm">
+        <TakeFiles title={`what came out of ${plan.title}`} table={() => outcomesTable(plan, outcomes)} />
+      </p>
     </section>
   );
+}
+
+/** Mean or share of each summary with its 90 % interval. */
+function outcomesTable(plan: Plan, { summaries }: OutcomesAnswer): Cell[][] {
+  return [
+    ['summary', 'unit', 'is', 'value', 'low90', 'high90', 'runs', 'never'],
+    ...plan.summaries.map(({ name, unitLabel, yesNo }, s) => {
+      const { value, low, high, runs, never } = summaries[s]!;
+      return [name, unitLabel, yesNo ? 'share' : 'mean', value, low, high, runs, never];
+    }),
+  ];
 }

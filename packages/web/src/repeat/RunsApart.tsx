@@ -1,5 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
-import type { ApartAnswer, Plan, RunKey } from '@vole/core';
+import type { ApartAnswer, Cell, Plan, RunKey } from '@vole/core';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { stepWords } from '../charts/time-axis.ts';
 
 /** Runs that are listed at most. */
@@ -63,6 +64,9 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
           ))}
         </tbody>
       </table>
+      <p className="text-sm">
+        <TakeFiles title={`runs that stand apart by ${measure}`} table={() => apartTable(answer)} />
+      </p>
       <p className="mt-1 text-sm text-faint">
         {apart.length === 0 ? `None of ${runs} runs stands apart; ` : `${apart.length} of ${runs} stand apart; `}
         by modified band depth of the course of {measure}: apart is who lies further out than the central half by 1.5
@@ -70,4 +74,14 @@ export function RunsApart({ plan, measure, answer, onOpen }: Props) {
       </p>
     </section>
   );
+}
+
+/** Where each named run leaves the others, and how much of the time it is away. */
+function apartTable({ typical, apart, unusual }: ApartAnswer): Cell[][] {
+  return [
+    ['seed', 'what', 'from_step', 'side', 'share_of_time'],
+    [typical.seed, 'most typical', NaN, '', NaN],
+    ...apart.map(({ seed, step, isAbove, share }) => [seed, 'apart', step, isAbove ? 'above' : 'below', share]),
+    ...unusual.map(({ seed, step, isAbove }) => [seed, 'less typical', step, isAbove ? 'above' : 'below', NaN]),
+  ];
 }

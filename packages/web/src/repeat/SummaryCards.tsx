@@ -1,7 +1,9 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { AnswerTo, Plan } from '@vole/core';
+import { heading } from '@vole/core';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { Bars } from '../charts/Bars.tsx';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { roundTicks } from '../charts/round-ticks.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
@@ -30,7 +32,7 @@ export function Distribution({ plan, summary, onSummary, distribution, onSplit }
         <ChoiceWord label="Summary" value={name} options={numbers} onChange={onSummary} /> <Meaning of="two-heaps" />
       </h2>
       {values.length > 0 ? (
-        <Bars title={`of ${values.length} runs`} values={values} unit={unitLabel} width={250} />
+        <Bars name={name} title={`of ${values.length} runs`} values={values} unit={unitLabel} width={250} />
       ) : (
         <p className="text-faint">No run has a value.</p>
       )}
@@ -104,6 +106,15 @@ export function EnoughSeeds({ plan, summary, enough }: EnoughProps) {
           </LineChart>
         </ResponsiveContainer>
       </div>
+      <TakeFiles
+        title={`seeds and the mean of ${name}`}
+        note={`half width of the 90 % interval of the mean of ${name}; dashed: 5 % of it`}
+        hasFigure
+        table={() => [
+          ['seeds', heading('half_width', plan.summaries[summary]!.unitLabel)],
+          ...seeds.map((n, i) => [n, halves[i]!]),
+        ]}
+      />
       <p>
         Known within {shownNumber((100 * last) / Math.abs(mean), 2)} % (90 %) with {runs} seeds; dashed: 5 %.{' '}
         {needed > runs ? (

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { Link, useRouteError } from 'react-router';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { downloadText, fileName } from '../files/download.ts';
 import { noteStopped } from '../storage/stopped.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { saveNow, saveSoon } from '../session/session.ts';

@@ -11,6 +11,7 @@ import type {
   NetworkDraft,
   ShownChapter,
   Story,
+  TakeWish,
   WatchReply,
   WatchRequest,
   WentOn,
@@ -87,6 +88,8 @@ export class LiveHandle {
   private request: Extract<WatchRequest, { is: 'load' }> | undefined;
   private coming: ShownChapter | undefined;
   private noting: ((noted: Noted) => void) | undefined;
+  private filming: (() => Promise<void>) | undefined;
+  private taking: ((text: string | undefined) => void) | undefined;
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
@@ -151,6 +154,9 @@ export class LiveHandle {
       case 'chapters':
         this.noting?.({ chapters: message.chapters, step: message.step });
         return;
+      case 'taken':
+        this.taking?.(message.text);
+        return;
       case 'frame':
         return this.takeFrame(message);
       case 'story':
@@ -206,7 +212,11 @@ export class LiveHandle {
     if (this.isMain && frame.ended !== watch.ended) store.dispatch(watchActions.ended(frame.ended));
     if (this.isMain && frame.ended && watch.playing && !frame.playing) store.dispatch(watchActions.playing(false));
     this.changed();
-    requestAnimationFrame(() => this.send({ is: 'frame drawn' }));
+    requestAnimationFrame(() => {
+      const next = (): void => this.send({ is: 'frame drawn' });
+      if (this.filming) void this.filming().finally(next);
+      else next();
+    });
   }
 
   private changed(): void {
@@ -344,6 +354,20 @@ export class LiveHandle {
     return new Promise((resolve) => {
       this.noting = resolve;
       this.send({ is: 'note chapters' });
+    });
+  }
+
+  /** Does something with every frame once it is drawn; the next one waits for it. Nothing ends it. */
+  film(take: (() => Promise<void>) | undefined): void {
+    this.filming = take;
+  }
+
+  /** A field or a network of the step on show as the text of a file. @throws Error while there is no run */
+  takeText(wish: TakeWish): Promise<string> {
+    return new Promise((resolve, reject) => {
+      this.taking = (text) =>
+        text === undefined ? reject(new Error('There is no run to take it from yet.')) : resolve(text);
+      this.send({ is: 'take', ...wish });
     });
   }
 

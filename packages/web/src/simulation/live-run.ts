@@ -4,6 +4,7 @@ import { ownValue } from '../store/own-value.ts';
 import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
 import { NetworkLayout } from './network-layout.ts';
+import { takenText } from './taken-text.ts';
 import type { ActNote, ChapterNote, Frame, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
 import { PULSE } from './protocol.ts';
 import type { RunnableText } from './run-chapter.ts';
@@ -150,6 +151,8 @@ export class LiveRun {
         this.listed = request.kind;
         this.mustSend = true;
         return;
+      case 'take':
+        return this.post({ is: 'taken', text: this.chapter && takenText(this.chapter.executable, request) });
       case 'why':
         return this.guarded(() => this.beginStory());
       case 'draft network':

@@ -44,6 +44,7 @@ export type WatchRequest =
   | { readonly is: 'pulse'; readonly pulse: Int32Array }
   /** Sends all agents of a kind with every frame, or with none no more. */
   | { readonly is: 'list agents'; readonly kind: number | undefined }
+  | ({ readonly is: 'take' } & TakeWish)
   /** Tells what the opened agent went through in the step on show, and how it came to be so. */
   | { readonly is: 'why' }
   /** Makes a network of the text as it is made at the start of a run with a seed. */
@@ -55,6 +56,15 @@ export type WatchRequest =
  * (-1 before them, -2 in the start); turns of its work so far; whether it is at work; the version of the text it took up last.
  */
 export const PULSE = { step: 0, entry: 1, turns: 2, busy: 3, version: 4, length: 5 } as const;
+
+/** A field or a network as it stands, to be written as a file. */
+export interface TakeWish {
+  readonly what: 'field' | 'network';
+  /** Its place in the plan. */
+  readonly index: number;
+  /** What it is of, a line each. */
+  readonly about: readonly string[];
+}
 
 export interface KindFrame {
   readonly count: number;
@@ -250,6 +260,8 @@ export type WatchReply =
       readonly marks: readonly { readonly step: number; readonly label: string }[];
       readonly acts: readonly ActNote[];
     }
+  /** The field or network that was asked for, as the text of a file; nothing as long as there is no run. */
+  | { readonly is: 'taken'; readonly text: string | undefined }
   | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'story'; readonly story: Story }
   /** A long story is on its way. */

@@ -5,6 +5,8 @@ import { readWidths } from './build-widths.ts';
 import type { CardPlace, CardState } from './card-place.ts';
 import { readCards } from './card-place.ts';
 import { ownValue } from './own-value.ts';
+import type { PictureSize } from './picture-size.ts';
+import { readSize } from './picture-size.ts';
 
 export type Theme = 'paper' | 'dusk';
 
@@ -42,12 +44,15 @@ export interface InterfaceState {
   readonly cardsOver: boolean;
   /** Widths of the parts of Build that were changed. */
   readonly buildWidths: BuildWidths;
+  /** How large figures are saved. */
+  readonly pictureSize: PictureSize;
 }
 
 const THEME_KEY = 'vole-theme';
 const CARDS_KEY = 'vole-cards';
 const OVER_KEY = 'vole-cards-over';
 const WIDTHS_KEY = 'vole-build-widths';
+const SIZE_KEY = 'vole-picture-size';
 
 function stored(key: string): string | null {
   try {
@@ -58,12 +63,13 @@ function stored(key: string): string | null {
 }
 
 /** Keeps how the page looks for the next visit. A browser that stores nothing still shows it. */
-export function storeLooks({ theme, cards, cardsOver, buildWidths }: InterfaceState): void {
+export function storeLooks({ theme, cards, cardsOver, buildWidths, pictureSize }: InterfaceState): void {
   try {
     localStorage.setItem(THEME_KEY, theme);
     localStorage.setItem(CARDS_KEY, JSON.stringify(cards));
     localStorage.setItem(OVER_KEY, String(cardsOver));
     localStorage.setItem(WIDTHS_KEY, JSON.stringify(buildWidths));
+    localStorage.setItem(SIZE_KEY, JSON.stringify(pictureSize));
   } catch {
     return;
   }
@@ -80,6 +86,7 @@ export const interfaceSlice = createSlice({
     cards: readCards(stored(CARDS_KEY)),
     cardsOver: stored(OVER_KEY) === 'true',
     buildWidths: readWidths(stored(WIDTHS_KEY)),
+    pictureSize: readSize(stored(SIZE_KEY)),
     ribbonFolded: false,
     searchOpen: false,
     helpOpen: false,
@@ -122,6 +129,9 @@ export const interfaceSlice = createSlice({
       { payload: { column, width } }: PayloadAction<{ column: BuildColumn; width: number | undefined }>,
     ) => {
       state.buildWidths = { ...state.buildWidths, [column]: width };
+    },
+    pictureSizeSet: (state, { payload }: PayloadAction<PictureSize>) => {
+      state.pictureSize = payload;
     },
     cardsOver: (state, { payload }: PayloadAction<boolean>) => {
       state.cardsOver = payload;

@@ -44,6 +44,39 @@ function seedWords({ seeds, listed, until }: Pick<StudyRow, 'seeds' | 'listed' |
     : `${seeds.length} seeds from ${Math.min(...seeds)} to ${Math.max(...seeds)}`;
 }
 
+/** What a run on show is of. */
+export interface RunOnShow {
+  readonly plan: Plan;
+  readonly text: string;
+  /** Values by name that were set apart from the text, as they are now. */
+  readonly values: Readonly<Record<string, number>>;
+  readonly seed: number;
+  /** Acts by hand so far, changes of values among them. */
+  readonly acts: number;
+  /** The step at which it went on with this text, if it began with another one. */
+  readonly wentOnAt: number | undefined;
+}
+
+export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: RunOnShow): Provenance {
+  const mark = textDigest(text).slice(0, 8);
+  const set = setValues({ parameters: values, factors: [] }, plan);
+  const own = [
+    ...(acts > 0 ? [`${acts} ${acts === 1 ? 'change' : 'changes'} by hand`] : []),
+    ...(wentOnAt === undefined ? [] : [`begun with another text, until step ${wentOnAt}`]),
+  ];
+  const how = [`seed ${seed}`, 'one run', ...own].join(', ');
+  const engine = `engine version ${ENGINE_VERSION} of Vole Parade`;
+  return {
+    words: `text ${mark}, ${set.length > 0 ? set.join(', ') : 'values of the text'}, ${how}, ${engine}`,
+    stale: undefined,
+    lines: [
+      `model: ${plan.title}, text ${mark}`,
+      `values: ${set.length > 0 ? `those of the text, but ${set.join(', ')}` : 'those of the text'}`,
+      `${how}, ${engine}`,
+    ],
+  };
+}
+
 export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): Provenance {
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;

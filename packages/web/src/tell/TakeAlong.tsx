@@ -1,8 +1,9 @@
 import type { Plan, Report } from '@vole/core';
 import { MOST_BUNDLE_BYTES, reportHtml, writeBundle } from '@vole/core';
 import { useState } from 'react';
-import { download, downloadText, fileName } from '../charts/export-chart.ts';
-import { useTakeTable } from '../charts/take-table.ts';
+import { download, downloadText, fileName } from '../files/download.ts';
+import { studyTableFile } from '../files/study-table.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { useShownStudy } from '../studies/use-study-plan.ts';
 import { saveNow } from '../session/session.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -127,11 +128,11 @@ function TableLinks({
   readonly study: StudyRow;
   readonly plan: Plan;
 }) {
-  const name = useAppSelector((state) => state.project.name);
-  const take = useTakeTable(study, plan);
+  const { name, text } = useAppSelector((state) => state.project);
   return (['rows', 'summaries'] as const).map((what) => (
-    <button key={what} type="button" className="link" onClick={() => take(what, `${name} ${kind} ${what}`, 'csv')}>
-      {KIND_WORDS[kind]}: {what} as CSV
-    </button>
+    <p key={what} className="flex gap-x-3">
+      {KIND_WORDS[kind]}: {what}
+      <TakeFiles title={`${name} ${kind} ${what}`} table={(form) => studyTableFile(study, plan, text, what, form)} />
+    </p>
   ));
 }

@@ -1,5 +1,5 @@
-import type { Bundle, BundleStudy, MatchTables, ResultTable } from '@vole/core';
-import { ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName, textDigest } from '@vole/core';
+import type { Bundle, BundleStudy } from '@vole/core';
+import { csvOfMatch, ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName, textDigest } from '@vole/core';
 import { askStudy, lookInto } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
@@ -163,7 +163,8 @@ interface BundledResults {
   readonly fit:
     | {
         readonly block: Uint8Array<ArrayBuffer>;
-        readonly tables: Readonly<Partial<Record<ResultTable | keyof MatchTables, string>>>;
+        /** As CSV, by what each holds. */
+        readonly tables: Readonly<Record<string, string>>;
       }
     | undefined;
 }
@@ -183,7 +184,7 @@ async function readResults({ id, kind, until, status }: StudyRow, room: number):
   if (2 * (await askStudy(id, { is: 'table size' })) > room) return { digest, fit: undefined };
   const block = new Uint8Array(await askStudy(id, { is: 'block' }));
   if (kind === 'match')
-    return { digest, fit: { block, tables: { ...(await askStudy(id, { is: 'match tables', of: '' })) } } };
+    return { digest, fit: { block, tables: csvOfMatch(await askStudy(id, { is: 'match tables', of: '' })) } };
   const rows = await askStudy(id, { is: 'table', what: 'rows' });
   return {
     digest,

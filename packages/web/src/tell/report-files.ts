@@ -1,6 +1,7 @@
 import type { Report, ReportFacts } from '@vole/core';
 import { ENGINE_VERSION, reportDocx, reportHtml, reportMarkdownZip } from '@vole/core';
-import { fileName, pngOf } from '../charts/export-chart.ts';
+import { fileName } from '../files/download.ts';
+import { drawnOn, pngOfCanvas } from '../files/figure.ts';
 
 /** A report as a file. */
 interface ReportFile {
@@ -11,6 +12,9 @@ interface ReportFile {
 /** What every report says of its making. */
 export const REPORT_FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };
 
+/** Dots per inch of pictures in a DOCX, which are drawn at twice the size of a screen. */
+const DENSITY = 192;
+
 /** The forms in which a report leaves the page, by their names. @throws where a picture cannot be made */
 export const REPORT_FORMS: Readonly<Record<string, (report: Report, title: string) => Promise<ReportFile>>> = {
   HTML: (report, title) =>
@@ -20,7 +24,7 @@ export const REPORT_FORMS: Readonly<Record<string, (report: Report, title: strin
     }),
   DOCX: async (report, title) => {
     const rasterise = async (svg: string, width: number, height: number): Promise<Uint8Array> =>
-      new Uint8Array(await (await pngOf({ text: svg, width: width / 2, height: height / 2, about: [] })).arrayBuffer());
+      new Uint8Array(await (await pngOfCanvas(await drawnOn(svg, width, height), [], DENSITY)).arrayBuffer());
     return {
       name: fileName(title, 'docx'),
       content: new Blob([await reportDocx(report, REPORT_FACTS, rasterise)], {

@@ -10,7 +10,6 @@ import { useLevels } from '../charts/use-levels.ts';
 import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import { useAnswerList } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { factorWords } from '../studies/factor-words.ts';
@@ -21,7 +20,6 @@ interface Props {
   readonly points: readonly PointAnswer[];
   /** The point whose other factors are kept. */
   readonly picked: PointAnswer;
-  readonly of: Provenance | undefined;
   /** Chooses another form of the answers. */
   readonly formChoice: ReactNode;
 }
@@ -30,7 +28,7 @@ interface Props {
 const MOST_COURSES = 8;
 
 /** The course of a measure at each value of one factor, all others as at the chosen point: median and bands over the runs of each point. */
-export function PointCourses({ plan, study, points, picked, of, formChoice }: Props) {
+export function PointCourses({ plan, study, points, picked, formChoice }: Props) {
   const theme = useAppSelector((state) => state.interface.theme);
   const names = study.factors.map(({ parameter }) => parameter);
   const [factor, setFactor] = useState(names[0]!);
@@ -60,8 +58,7 @@ export function PointCourses({ plan, study, points, picked, of, formChoice }: Pr
       means="bands-over-runs"
       title={`${courseWords(plan, course)} by ${names[f]!}`}
       note={`line: median; bands: 50 % and 90 % of the runs of a point${others.length > 0 ? `; at ${others.join(', ')}` : ''}${shown.length < along.length ? `; ${shown.length} of ${along.length} points` : ''}`}
-      of={of}
-      table={() => bandsTable(names[f]!, groups)}
+      table={() => bandsTable(plan, course, names[f]!, groups)}
     >
       <div className="flex h-full flex-col">
         <div className="flex flex-wrap gap-x-6 text-sm">

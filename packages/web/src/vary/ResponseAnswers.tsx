@@ -6,7 +6,6 @@ import { HeatMap } from '../charts/HeatMap.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
 import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
@@ -28,11 +27,10 @@ interface Props {
   readonly onSummary: (name: string) => void;
   readonly picked: number;
   readonly onPick: (place: number) => void;
-  readonly of: Provenance | undefined;
 }
 
 /** A summary over the values of the factors: curves with intervals, by a second factor as colours, by further ones as small charts; or two factors as a map. */
-export function ResponseAnswers({ plan, study, points, count, summary, onSummary, picked, onPick, of }: Props) {
+export function ResponseAnswers({ plan, study, points, count, summary, onSummary, picked, onPick }: Props) {
   const [form, setForm] = useState<string>('curves');
   const [alone, setAlone] = useState(study.factors[0]!.parameter);
   const { name, yesNo } = plan.summaries[summary]!;
@@ -82,7 +80,7 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
     </label>
   );
   if (form === 'courses' && point)
-    return <PointCourses plan={plan} study={study} points={points} picked={point} of={of} formChoice={formChoice} />;
+    return <PointCourses plan={plan} study={study} points={points} picked={point} formChoice={formChoice} />;
   return (
     <ChartFrame
       className="flex-[3]"
@@ -97,7 +95,6 @@ export function ResponseAnswers({ plan, study, points, count, summary, onSummary
           ? `${mean} and 90 % interval, over all values of the other factors; ${seedsEach(study)} seeds a point`
           : `${mean}${isMap ? '' : ' and 90 % interval'} of ${seedsEach(study)} seeds each${count > MOST_DRAWN ? `; the first ${MOST_DRAWN} of ${count} points` : ''}${allFacets > facets.length ? `; ${facets.length} of ${allFacets} small charts` : ''}`
       }
-      of={of}
       table={() => responseTable(plan, study, points, summary)}
     >
       <div className="flex h-full flex-col">

@@ -1,17 +1,17 @@
 import { Meaning } from '../manual/Meaning.tsx';
-import type { Course, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
+import type { Course, Cell, DifferencesAnswer, Plan, PointAnswer, RunKey } from '@vole/core';
 import { canRead, designOf, plainCourse } from '@vole/core';
 import { useState } from 'react';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { bandsTable } from '../charts/bands-table.ts';
 import { stepWords } from '../charts/time-axis.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import { seedsEach } from '../studies/provenance.ts';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
@@ -32,11 +32,10 @@ interface Props {
   readonly group: readonly RunKey[];
   readonly picked: number;
   readonly onPick: (place: number) => void;
-  readonly of: Provenance | undefined;
 }
 
 /** Scenarios over shared seeds: their courses in one chart, what each has more than the first run by run, and what that comes to in each summary. */
-export function ScenarioAnswers({ plan, study, names, points, group, picked, onPick, of }: Props) {
+export function ScenarioAnswers({ plan, study, names, points, group, picked, onPick }: Props) {
   const theme = useAppSelector((state) => state.interface.theme);
   const [wish, setWish] = useState<Course>(plainCourse(0));
   const [level, setLevel] = useState('');
@@ -75,8 +74,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
           means="bands-over-runs"
           title={name}
           note={`line: median; bands: 50 % and 90 % of ${seedsEach(study)} runs each${endedWords(plan, groups)}`}
-          of={of}
-          table={() => bandsTable('scenario', groups)}
+          table={() => bandsTable(plan, course, 'scenario', groups)}
         >
           <div className="flex h-full flex-col">
             <div className="text-sm">
@@ -95,8 +93,7 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
             means="differences-of-scenarios"
             title={`${name}, less that of “${names[base]!}”`}
             note={`seed by seed; bands: 50 % and 90 % of ${seedsEach(study)} pairs`}
-            of={of}
-            table={() => bandsTable('scenario', lessGroups)}
+            table={() => bandsTable(plan, course, 'scenario', lessGroups)}
           >
             <BandsChart plan={plan} groups={lessGroups} />
           </ChartFrame>
@@ -144,6 +141,12 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
                 />
               ))}
               <p className="text-sm text-faint">{gainWords(plan, differences)}</p>
+              <p className="text-sm">
+                <TakeFiles
+                  title={`differences from ${names[base]!}`}
+                  table={() => differencesTable(plan, names, base, differences)}
+                />
+              </p>
             </>
           ) : (
             <p className="text-faint">
@@ -168,6 +171,24 @@ export function ScenarioAnswers({ plan, study, names, points, group, picked, onP
       </section>
     </>
   );
+}
+
+/** Paired differences of each scenario from another one, with 90 % intervals. */
+function differencesTable(
+  plan: Plan,
+  names: readonly string[],
+  base: number,
+  differences: readonly DifferencesAnswer[],
+): Cell[][] {
+  return [
+    ['summary', 'unit', 'scenario', 'against', 'difference', 'low90', 'high90', 'pairs'],
+    ...plan.summaries.flatMap(({ name, unitLabel }, s) =>
+      differences.map(({ place, summaries }): Cell[] => {
+        const { value, low, high, runs } = summaries[s]!.difference;
+        return [name, unitLabel, names[place]!, names[base]!, value, low, high, runs];
+      }),
+    ),
+  ];
 }
 
 interface DifferenceProps {

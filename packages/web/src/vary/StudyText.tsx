@@ -1,7 +1,7 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
 import { applyEdits, pointCount, readStudy, runCount } from '@vole/core';
 import { useDeferredValue, useMemo } from 'react';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { downloadText, fileName } from '../files/download.ts';
 import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { ownValue } from '../store/own-value.ts';

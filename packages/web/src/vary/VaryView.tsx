@@ -10,7 +10,9 @@ import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
-import { useTakeTable } from '../charts/take-table.ts';
+import { studyTableFile } from '../files/study-table.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
+import { TakenOf } from '../files/taken-of.ts';
 import { ResponseAnswers } from './ResponseAnswers.tsx';
 import { ScenarioAnswers } from './ScenarioAnswers.tsx';
 import { StudyTable } from './StudyTable.tsx';
@@ -61,128 +63,119 @@ export function VaryView() {
   const sensitivity = useAnswer('vary', hasRuns && tellsWhatMatters ? { is: 'sensitivity', summary: s } : undefined);
   const count = study ? pointCount(designOf(study)) : 0;
   return (
-    <div className="flex h-full flex-col">
-      <main className="flex min-h-0 flex-1 gap-4 p-4">
-        <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-          {model && model.plan.parameters.length > 0 && model.plan.measures.length > 0 && hasDraft && !asSentence ? (
-            <StudyText model={model} onSentence={() => setAsSentence(true)} />
-          ) : (
-            <VarySentence key={study?.id} model={model} onText={goOnAsText} />
-          )}
-          <StudyList kind="vary" />
-          {hasResults && <Downloads plan={plan} study={study} />}
-          {hasResults && study.records && plan.records.length > 0 && (
-            <section aria-label="Records" className="card p-4">
-              <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
-                {showsRecords ? 'back to the answers' : 'what was recorded at the chosen point'}
-              </button>
-            </section>
-          )}
-        </div>
-        {hasResults && showsRecords && point && keys.length > 0 ? (
-          <RecordsView key={point.id} plan={plan} study={study} runs={keys} point={point.id} of={of} />
-        ) : hasResults && plan.summaries.length > 0 ? (
-          method === 'scenarios' && study.listed?.names && measured ? (
-            <ScenarioAnswers
-              key={study.id}
-              plan={plan}
-              study={study}
-              names={study.listed.names}
-              points={points}
-              group={keys}
-              picked={picked}
-              onPick={setPicked}
-              of={of}
-            />
-          ) : (
-            <>
-              {tellsWhatMatters ? (
-                <WhatMatters
-                  plan={plan}
-                  study={study}
-                  answer={sensitivity?.question.summary === s ? sensitivity.answer : undefined}
-                  summary={s}
-                  onSummary={setSummary}
-                  of={of}
-                />
-              ) : study.factors.length === 0 ? null : (
-                <ResponseAnswers
-                  key={study.id}
-                  plan={plan}
-                  study={study}
-                  points={points}
-                  count={count}
-                  summary={s}
-                  onSummary={setSummary}
-                  picked={picked}
-                  onPick={setPicked}
-                  of={of}
-                />
-              )}
-              <StudyTable
+    <TakenOf value={of}>
+      <div className="flex h-full flex-col">
+        <main className="flex min-h-0 flex-1 gap-4 p-4">
+          <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
+            {model && model.plan.parameters.length > 0 && model.plan.measures.length > 0 && hasDraft && !asSentence ? (
+              <StudyText model={model} onSentence={() => setAsSentence(true)} />
+            ) : (
+              <VarySentence key={study?.id} model={model} onText={goOnAsText} />
+            )}
+            <StudyList kind="vary" />
+            {hasResults && <Downloads plan={plan} study={study} />}
+            {hasResults && study.records && plan.records.length > 0 && (
+              <section aria-label="Records" className="card p-4">
+                <button type="button" className="link" onClick={() => setRecords(showsRecords ? '' : study.id)}>
+                  {showsRecords ? 'back to the answers' : 'what was recorded at the chosen point'}
+                </button>
+              </section>
+            )}
+          </div>
+          {hasResults && showsRecords && point && keys.length > 0 ? (
+            <RecordsView key={point.id} plan={plan} study={study} runs={keys} point={point.id} />
+          ) : hasResults && plan.summaries.length > 0 ? (
+            method === 'scenarios' && study.listed?.names && measured ? (
+              <ScenarioAnswers
+                key={study.id}
                 plan={plan}
                 study={study}
+                names={study.listed.names}
                 points={points}
                 group={keys}
-                summary={s}
                 picked={picked}
                 onPick={setPicked}
               />
-            </>
-          )
-        ) : (
-          <div className="card flex flex-1 items-center justify-center p-6 text-center text-faint">
-            {plan && plan.summaries.length === 0
-              ? 'The model has no summary to compare. Add one in Build: “summary peak = max of voles”.'
-              : 'The response curve grows here as runs come in.'}
-          </div>
-        )}
-      </main>
-      {(plan ?? textPlan) && (
-        <FanRibbon
-          plan={(plan ?? textPlan)!}
-          bands={bands}
-          measure={0}
-          baseline={everything}
-          title={
-            study && point ? (
-              <>
-                <b className="font-title">
-                  {study.listed?.names?.[picked] ?? combinationWords(plan ?? textPlan!, study, point.values)}
-                </b>{' '}
-                {point.runs} seeds, against all runs in grey
-              </>
             ) : (
-              'nothing run yet'
+              <>
+                {tellsWhatMatters ? (
+                  <WhatMatters
+                    plan={plan}
+                    study={study}
+                    answer={sensitivity?.question.summary === s ? sensitivity.answer : undefined}
+                    summary={s}
+                    onSummary={setSummary}
+                  />
+                ) : study.factors.length === 0 ? null : (
+                  <ResponseAnswers
+                    key={study.id}
+                    plan={plan}
+                    study={study}
+                    points={points}
+                    count={count}
+                    summary={s}
+                    onSummary={setSummary}
+                    picked={picked}
+                    onPick={setPicked}
+                  />
+                )}
+                <StudyTable
+                  plan={plan}
+                  study={study}
+                  points={points}
+                  group={keys}
+                  summary={s}
+                  picked={picked}
+                  onPick={setPicked}
+                />
+              </>
             )
-          }
-          note={method === 'scenarios' ? 'the scenario that is chosen' : 'the combination chosen in the table'}
-        />
-      )}
-    </div>
+          ) : (
+            <div className="card flex flex-1 items-center justify-center p-6 text-center text-faint">
+              {plan && plan.summaries.length === 0
+                ? 'The model has no summary to compare. Add one in Build: “summary peak = max of voles”.'
+                : 'The response curve grows here as runs come in.'}
+            </div>
+          )}
+        </main>
+        {(plan ?? textPlan) && (
+          <FanRibbon
+            plan={(plan ?? textPlan)!}
+            bands={bands}
+            measure={0}
+            baseline={everything}
+            title={
+              study && point ? (
+                <>
+                  <b className="font-title">
+                    {study.listed?.names?.[picked] ?? combinationWords(plan ?? textPlan!, study, point.values)}
+                  </b>{' '}
+                  {point.runs} seeds, against all runs in grey
+                </>
+              ) : (
+                'nothing run yet'
+              )
+            }
+            note={method === 'scenarios' ? 'the scenario that is chosen' : 'the combination chosen in the table'}
+          />
+        )}
+      </div>
+    </TakenOf>
   );
 }
 
 /** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
 function Downloads({ plan, study }: { readonly plan: Plan; readonly study: StudyRow }) {
-  const take = useTakeTable(study, plan);
+  const text = useAppSelector((state) => state.project.text);
   return (
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
-      <p className="flex flex-col items-start gap-1">
-        {(['rows', 'summaries'] as const).flatMap((what) =>
-          (['csv', 'parquet'] as const).map((form) => (
-            <button
-              key={`${what} ${form}`}
-              type="button"
-              className="link"
-              onClick={() => take(what, `${plan.title} ${what}`, form)}
-            >
-              {what === 'rows' ? 'all rows' : 'summaries'} as {form === 'csv' ? 'CSV' : 'Parquet'}
-            </button>
-          )),
-        )}
-      </p>
+      {(['rows', 'summaries'] as const).map((what) => (
+        <p key={what} className="flex gap-x-3">
+          {what === 'rows' ? 'all rows' : 'summaries'}
+          <TakeFiles title={`${plan.title} ${what}`} table={(form) => studyTableFile(study, plan, text, what, form)} />
+        </p>
+      ))}
     </section>
   );
 }

@@ -3,7 +3,6 @@ import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { IndexBars } from '../charts/IndexBars.tsx';
 import { ScreeningChart } from '../charts/ScreeningChart.tsx';
 import type { StudyRow } from '../storage/schema.ts';
-import type { Provenance } from '../studies/provenance.ts';
 import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { pairOf, ranked, sensitivitySentences, sensitivityTable } from './sensitivity-words.ts';
@@ -15,11 +14,10 @@ interface Props {
   readonly answer: Sensitivity | undefined;
   readonly summary: number;
   readonly onSummary: (name: string) => void;
-  readonly of: Provenance | undefined;
 }
 
 /** What the factors of a sampled design do to a summary: bars with intervals, in words, and where they were screened how evenly they act. */
-export function WhatMatters({ plan, study, answer, summary, onSummary, of }: Props) {
+export function WhatMatters({ plan, study, answer, summary, onSummary }: Props) {
   const pair = answer && pairOf(answer);
   const { name } = plan.summaries[summary]!;
   if (!answer || !pair)
@@ -38,7 +36,6 @@ export function WhatMatters({ plan, study, answer, summary, onSummary, of }: Pro
         title={pair.title(name)}
         means={pair.means}
         note={`90 % intervals; of ${answer.points.toLocaleString('en-GB')} points, means of ${seedsEach(study)} ${study.seeds.length === 1 ? 'seed' : 'seeds'}`}
-        of={of}
         table={() => sensitivityTable(answer, name)}
       >
         <div className="flex h-full flex-col">

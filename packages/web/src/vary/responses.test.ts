@@ -75,7 +75,7 @@ describe('what a study that varies parameters says', () => {
 
   it('writes a row for each point; the interval of a single run has no ends', () => {
     const [header, both, one, same, none] = responseTable(plan, study, points, 0);
-    expect(header).toEqual(['strike', 'door', 's', 'low90', 'high90', 'runs', 'never']);
+    expect(header).toEqual(['strike [per week]', 'door', 's', 'low90', 'high90', 'runs', 'never']);
     expect(both!.slice(0, 3)).toEqual([0, 'shut', 3]);
     expect(one).toEqual([0, 'ajar', 5, NaN, NaN, 1, 0]);
     expect(same).toEqual([7, 'shut', 8, 8, 8, 2, 0]);

@@ -1,4 +1,5 @@
 import type { Cell, ParameterPlan, Plan, PointAnswer } from '@vole/core';
+import { heading } from '@vole/core';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { categoriesOf } from '../simulation/act-words.ts';
 import { sliderRange } from '../simulation/slider-range.ts';
@@ -62,7 +63,12 @@ export function facetsOf(
 export function responseTable(plan: Plan, study: StudyRow, points: readonly PointAnswer[], s: number): Cell[][] {
   const names = study.factors.map((factor) => factor.parameter);
   return [
-    [...names, plan.summaries[s]!.name, 'low90', 'high90', 'runs', 'never'],
+    [
+      ...names.map((name) => heading(name, plan.parameters.find((each) => each.name === name)?.unitLabel ?? '')),
+      ...[plan.summaries[s]!.name, 'low90', 'high90'].map((name) => heading(name, plan.summaries[s]!.unitLabel)),
+      'runs',
+      'never',
+    ],
     ...points.map((point) => {
       const { value, low, high, runs, never } = point.estimates[s]!;
       return [

@@ -6,6 +6,7 @@ import type { FilterColumn } from './table-filter.ts';
 
 export interface Column extends FilterColumn {
   readonly words: (row: number) => string;
+  readonly unit?: string;
 }
 
 export interface Sorting {

@@ -1,8 +1,8 @@
-import type { Plan } from '@vole/core';
-import { csvOf } from '@vole/core';
+import type { Cell, Plan } from '@vole/core';
+import { heading } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Bars } from '../charts/Bars.tsx';
-import { downloadText, fileName } from '../charts/export-chart.ts';
+import { TakeFiles } from '../files/TakeFiles.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import type { AgentTable } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
@@ -25,6 +25,7 @@ function columnsOf(plan: Plan, table: AgentTable): Column[] {
   };
   const attributes = kind.columns.map((column, i): Column => ({
     name: column.name,
+    unit: column.unitLabel,
     options: column.options ?? (column.type === 'yes or no' ? ['no', 'yes'] : undefined),
     value: (row) => (column.options ? list(i)[row]! : list(i)[row]! / column.unitFactor),
     words: (row) => valueWords({ ...column, unitLabel: '' }, list(i)[row]!),
@@ -78,11 +79,10 @@ export function AgentTableCard({
   rows.sort((a, b) => (by.value(a) - by.value(b)) * (sorting.down ? -1 : 1) || a - b);
   const [one, two] = [drawn, against].map((name) => columns.find((column) => column.name === name));
   const opened = frame?.agent;
-  const csv = (): string =>
-    csvOf([
-      columns.map((column) => column.name),
-      ...rows.map((row) => columns.map((column) => plainWords(column, row))),
-    ]);
+  const cells = (): Cell[][] => [
+    columns.map((column) => heading(column.name, column.unit ?? '')),
+    ...rows.map((row) => columns.map((column) => (column.options ? column.words(row) : column.value(row)))),
+  ];
   return (
     <section
       aria-label="Table of agents"
@@ -130,15 +130,7 @@ export function AgentTableCard({
         >
           trails of {rows.length > MOST_TRAILS ? `the first ${MOST_TRAILS}` : 'these'}
         </button>
-        <button
-          type="button"
-          className="link"
-          onClick={() =>
-            downloadText(fileName(`${plan.kinds[kind]!.name} step ${frame!.step}`, 'csv'), `${csv()}\n`, 'text/csv')
-          }
-        >
-          CSV
-        </button>
+        <TakeFiles title={`${plan.kinds[kind]!.name} step ${frame!.step}`} table={cells} />
         <button type="button" className="link" onClick={() => onKind(undefined)}>
           close
         </button>
@@ -170,7 +162,20 @@ export function AgentTableCard({
           options={one.options}
         />
       )}
-      {one && two && <Scatter x={two} y={one} rows={rows} />}
+      {one && two && (
+        <figure aria-label={`${one.name} against ${two.name}`}>
+          <Scatter x={two} y={one} rows={rows} />
+          <TakeFiles
+            title={`${one.name} against ${two.name}`}
+            note={`${rows.length} agents`}
+            hasFigure
+            table={() => [
+              [heading(two.name, two.unit ?? ''), heading(one.name, one.unit ?? '')],
+              ...rows.map((row) => [two.value(row), one.value(row)]),
+            ]}
+          />
+        </figure>
+      )}
     </section>
   );
 }
@@ -235,12 +240,4 @@ function Scatter({ x, y, rows }: { readonly x: Column; readonly y: Column; reado
       </text>
     </svg>
   );
-}
-
-/** Without the signs that are for readers only. */
-function plainWords(column: Column, row: number): string {
-  return column
-    .words(row)
-    .replace(/\u2009/g, '')
-    .replace(/\u2212/g, '-');
 }

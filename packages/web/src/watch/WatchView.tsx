@@ -1,6 +1,8 @@
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
 import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
+import { TakenOf } from '../files/taken-of.ts';
+import { useLiveProvenance } from '../files/use-live-provenance.ts';
 import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
@@ -18,8 +20,9 @@ import { AgentTableCard } from './AgentTableCard.tsx';
 import { BESIDE_CARDS, LEFT, MARGIN, RIGHT, UNDER_CARDS } from './card-room.ts';
 import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
-import { savePicture, startFilm } from './film.ts';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
+import { FilmButton, PictureButton } from './FilmButtons.tsx';
+import { LayerSwitches } from './LayerSwitches.tsx';
 import { KeyTable } from '../live/KeyTable.tsx';
 import { ScenarioChoice } from './ScenarioChoice.tsx';
 import { ValueList } from '../live/ValueList.tsx';
@@ -56,116 +59,117 @@ export function WatchView() {
     [tool, shown],
   );
   const step = frame?.step ?? 0;
+  const of = useLiveProvenance();
   const dispatch = useAppDispatch();
   const isOver = useAppSelector((state) => state.interface.cardsOver);
   const insets = isOver && !beside.plan ? UNDER_CARDS : BESIDE_CARDS;
   return (
-    <div className="flex h-full flex-col">
-      <main className="relative min-h-0 flex-1 bg-wash">
-        <div
-          className="absolute inset-y-0 flex"
-          style={isOver ? { left: 0, right: 0 } : { left: LEFT + MARGIN, right: RIGHT + MARGIN }}
-        >
-          <div className="relative min-w-0 flex-1">
-            <SpaceCanvas
-              insets={insets}
-              view={together}
-              label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
-              onReady={(control) => (view.current = control)}
-              onPick={pick}
-              onPaint={tool.is === 'paint' ? paint : undefined}
-              hidden={hidden}
-              follows={follows}
-            />
-            {beside.plan && <p className="card absolute top-4 right-3 px-3 py-0.5">this run, seed {seed}</p>}
-          </div>
-          {beside.plan && (
-            <div className="relative min-w-0 flex-1 border-l-2 border-line">
+    <TakenOf value={of}>
+      <div className="flex h-full flex-col">
+        <main className="relative min-h-0 flex-1 bg-wash">
+          <div
+            className="absolute inset-y-0 flex"
+            style={isOver ? { left: 0, right: 0 } : { left: LEFT + MARGIN, right: RIGHT + MARGIN }}
+          >
+            <div className="relative min-w-0 flex-1">
               <SpaceCanvas
-                source={kept}
-                view={together}
-                hidden={hidden}
                 insets={insets}
-                label="The space of the run it is compared with"
+                view={together}
+                label="The space of the run, live. Wheel or plus and minus zoom, dragging or arrows move, a click opens an agent."
+                onReady={(control) => (view.current = control)}
+                onPick={pick}
+                onPaint={tool.is === 'paint' ? paint : undefined}
+                hidden={hidden}
+                follows={follows}
               />
-              <p className="card absolute top-4 left-3 px-3 py-0.5">
-                compared with, seed {beside.seed}
-                {beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}
-              </p>
+              {beside.plan && <p className="card absolute top-4 right-3 px-3 py-0.5">this run, seed {seed}</p>}
             </div>
-          )}
-          <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-2">
-            <SpaceChoice />
-            <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>
-              +
-            </button>
-            <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>
-              &minus;
-            </button>
-            <button type="button" className="btn" onClick={() => view.current?.fit()}>
-              whole
-            </button>
-            <button type="button" className="btn" onClick={() => savePicture()}>
-              picture
-            </button>
-            <FilmButton />
-            <button
-              type="button"
-              className="btn"
-              aria-pressed={listed !== undefined}
-              onClick={() => setListed(listed === undefined ? 0 : undefined)}
-            >
-              table
-            </button>
-          </div>
-        </div>
-        <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
-          <div className="flex max-h-full flex-col gap-2.5 overflow-auto" style={{ width: LEFT }}>
-            <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}>
-              <KeyTable />
-            </Card>
-            <Card title="Values" width={LEFT}>
-              <ValueList />
-              <ScenarioChoice />
-              <SeedChoice />
-              <BesideChoice />
-            </Card>
-            <Card title="Click" width={LEFT}>
-              <HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} />
-            </Card>
-            <Card title="Rules" width={LEFT} begins="folded">
-              <RuleSwitches />
-            </Card>
-            <Card title="Layers" width={LEFT} begins="folded">
-              <LayerSwitches hidden={hidden} onChange={setHidden} />
-            </Card>
-          </div>
-          <div className="flex max-h-full flex-col gap-4 overflow-auto" style={{ width: RIGHT }}>
-            <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
-            {plan?.charts.map((chart) => (
-              <Card
-                key={chart.title}
-                title={chart.title}
-                width={RIGHT}
-                note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}
+            {beside.plan && (
+              <div className="relative min-w-0 flex-1 border-l-2 border-line">
+                <SpaceCanvas
+                  source={kept}
+                  view={together}
+                  hidden={hidden}
+                  insets={insets}
+                  label="The space of the run it is compared with"
+                />
+                <p className="card absolute top-4 left-3 px-3 py-0.5">
+                  compared with, seed {beside.seed}
+                  {beside.frame && plan ? `, ${stepWords(plan, beside.frame.step)}` : ''}
+                </p>
+              </div>
+            )}
+            <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-2">
+              <SpaceChoice />
+              <button type="button" className="btn" aria-label="Closer" onClick={() => view.current?.zoom(1.3)}>
+                +
+              </button>
+              <button type="button" className="btn" aria-label="Further" onClick={() => view.current?.zoom(1 / 1.3)}>
+                &minus;
+              </button>
+              <button type="button" className="btn" onClick={() => view.current?.fit()}>
+                whole
+              </button>
+              <PictureButton />
+              <FilmButton />
+              <button
+                type="button"
+                className="btn"
+                aria-pressed={listed !== undefined}
+                onClick={() => setListed(listed === undefined ? 0 : undefined)}
               >
-                <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
-              </Card>
-            ))}
-            <button
-              type="button"
-              className="card link pointer-events-auto self-end px-2 text-sm"
-              onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}
-            >
-              {isOver ? 'cards at the sides' : 'cards over the space'}
-            </button>
+                table
+              </button>
+            </div>
           </div>
-        </div>
-        {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
-        <RunNotice className="card absolute top-4 left-1/2 z-10 max-w-lg -translate-x-1/2 px-4 py-2" />
-      </main>
-      <LiveRibbon />
-    </div>
+          <div className="pointer-events-none absolute inset-4 flex items-start justify-between gap-4">
+            <div className="flex max-h-full flex-col gap-2.5 overflow-auto" style={{ width: LEFT }}>
+              <Card title="Key" width={LEFT} note={plan && stepWords(plan, step)}>
+                <KeyTable />
+              </Card>
+              <Card title="Values" width={LEFT}>
+                <ValueList />
+                <ScenarioChoice />
+                <SeedChoice />
+                <BesideChoice />
+              </Card>
+              <Card title="Click" width={LEFT}>
+                <HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} />
+              </Card>
+              <Card title="Rules" width={LEFT} begins="folded">
+                <RuleSwitches />
+              </Card>
+              <Card title="Layers" width={LEFT} begins="folded">
+                <LayerSwitches hidden={hidden} onChange={setHidden} />
+              </Card>
+            </div>
+            <div className="flex max-h-full flex-col gap-4 overflow-auto" style={{ width: RIGHT }}>
+              <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
+              {plan?.charts.map((chart) => (
+                <Card
+                  key={chart.title}
+                  title={chart.title}
+                  width={RIGHT}
+                  note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}
+                >
+                  <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
+                </Card>
+              ))}
+              <button
+                type="button"
+                className="card link pointer-events-auto self-end px-2 text-sm"
+                onClick={() => dispatch(interfaceActions.cardsOver(!isOver))}
+              >
+                {isOver ? 'cards at the sides' : 'cards over the space'}
+              </button>
+            </div>
+          </div>
+          {listed !== undefined && <AgentTableCard kind={listed} onKind={setListed} />}
+          <RunNotice className="card absolute top-4 left-1/2 z-10 max-w-lg -translate-x-1/2 px-4 py-2" />
+        </main>
+        <LiveRibbon />
+      </div>
+    </TakenOf>
   );
 }
 
@@ -188,62 +192,6 @@ function BesideChoice() {
         end the comparison
       </button>
     </p>
-  );
-}
-
-function FilmButton() {
-  const [stop, setStop] = useState<() => void>();
-  const dispatch = useAppDispatch();
-  const press = (): void => {
-    if (stop) {
-      stop();
-      setStop(undefined);
-      return;
-    }
-    try {
-      const end = startFilm();
-      setStop(() => end);
-    } catch (error) {
-      dispatch(interfaceActions.noticed({ text: (error as Error).message, tone: 'problem' }));
-    }
-  };
-  return (
-    <button type="button" className="btn" aria-pressed={stop !== undefined} onClick={press}>
-      {stop ? 'stop and save film' : 'film'}
-    </button>
-  );
-}
-
-/** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
-function LayerSwitches({
-  hidden,
-  onChange,
-}: {
-  readonly hidden: ReadonlySet<string>;
-  readonly onChange: (hidden: ReadonlySet<string>) => void;
-}) {
-  const plan = useLive((state) => state.plan);
-  const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) =>
-    (parts ?? []).map((part) => part.name),
-  );
-  return (
-    <ul>
-      {names.map((name) => (
-        <li key={name}>
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-moss"
-              checked={!hidden.has(name)}
-              onChange={() =>
-                onChange(new Set(hidden.has(name) ? [...hidden].filter((other) => other !== name) : [...hidden, name]))
-              }
-            />
-            {name}
-          </label>
-        </li>
-      ))}
-    </ul>
   );
 }
 

@@ -1,30 +1,40 @@
-import { download, fileName } from '../charts/export-chart.ts';
+import { download, fileName } from '../files/download.ts';
+import { pngOfCanvas } from '../files/figure.ts';
 import { looksOf } from '../drawing/palette.ts';
 import { stepWords } from '../charts/time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
 import { store } from '../store/store.ts';
 
+/** Forms of a film, and what it is packed and coded in. */
+export const FILM_FORMS = ['WebM', 'MP4'] as const;
+export type FilmForm = (typeof FILM_FORMS)[number];
+
 const FOOT = 46;
+/** Bits a second: enough for single agents to stay sharp. */
+const BITRATE = 6_000_000;
+/** Seconds that a picture stays at most, so that a pause of the run is no long still. */
+const LONGEST = 1;
+const SHORTEST = 1 / 60;
 
 /** Draws the space as it is on the page, with the model's name, the date and the key under it. */
 function compose(space: HTMLCanvasElement, into: HTMLCanvasElement): void {
   const { plan, frame, seed } = live.current;
   const { theme } = store.getState().interface;
   const style = getComputedStyle(space);
-  into.width = space.width;
-  into.height = space.height + FOOT;
-  const context = into.getContext('2d')!;
+  const context = into.getContext('2d', { willReadFrequently: true })!;
   context.fillStyle = style.getPropertyValue('--sheet');
   context.fillRect(0, 0, into.width, into.height);
-  context.drawImage(space, 0, 0);
+  const height = into.height - FOOT;
+  context.drawImage(space, 0, 0, into.width, height);
   if (!plan || !frame) return;
   const ink = style.getPropertyValue('--ink');
+  const body = style.getPropertyValue('--font-body');
   context.fillStyle = ink;
-  context.font = '600 15px sans-serif';
-  context.fillText(`${store.getState().project.name}, ${stepWords(plan, frame.step)}`, 12, space.height + 19);
-  context.font = '12px sans-serif';
+  context.font = `600 15px ${style.getPropertyValue('--font-title')}`;
+  context.fillText(`${store.getState().project.name}, ${stepWords(plan, frame.step)}`, 12, height + 19);
+  context.font = `13px ${body}`;
   let x = 12;
-  const y = space.height + 37;
+  const y = height + 37;
   const entry = (colour: string, words: string): void => {
     context.fillStyle = colour;
     context.beginPath();
@@ -42,7 +52,8 @@ function compose(space: HTMLCanvasElement, into: HTMLCanvasElement): void {
       entry(look.colours[i]!, `${name} ${kind.colours.reduce((sum, c) => sum + (c === i ? 1 : 0), 0)}`),
     );
   });
-  context.fillText(`seed ${seed}, step ${frame.step}`, Math.max(x, into.width - 130), y);
+  const words = `seed ${seed}, step ${frame.step}`;
+  context.fillText(words, Math.max(x, into.width - 12 - context.measureText(words).width), y);
 }
 
 function spaceOnPage(): HTMLCanvasElement {
@@ -51,50 +62,83 @@ function spaceOnPage(): HTMLCanvasElement {
   return canvas;
 }
 
-export function savePicture(): void {
-  const picture = document.createElement('canvas');
-  compose(spaceOnPage(), picture);
-  const { frame } = live.current;
-  picture.toBlob(
-    (blob) => blob && download(fileName(`${store.getState().project.name} step ${frame?.step ?? 0}`, 'png'), blob),
-    'image/png',
-  );
+/** A canvas for the space with its foot; codes of films want even numbers of dots. */
+function sheetFor(space: HTMLCanvasElement): HTMLCanvasElement {
+  const sheet = document.createElement('canvas');
+  const even = (dots: number): number => dots - (dots % 2);
+  Object.assign(sheet, { width: even(space.width), height: even(space.height + FOOT) });
+  return sheet;
 }
 
-const FORMATS = ['video/webm;codecs=vp9', 'video/webm;codecs=vp8', 'video/webm', 'video/mp4'];
-
-/** Films the run from now on, frame by frame as it is drawn; stopping saves the film. */
-export function startFilm(): () => void {
+/** Saves the space as it is on show. @param about what it is of, kept inside */
+export async function savePicture(about: readonly string[]): Promise<void> {
   const space = spaceOnPage();
-  const picture = document.createElement('canvas');
+  const picture = sheetFor(space);
   compose(space, picture);
-  const type = FORMATS.find((format) => MediaRecorder.isTypeSupported(format));
-  if (!type) throw new Error('This browser cannot record films. Single pictures can be saved instead.');
-  const recorder = new MediaRecorder(picture.captureStream(30), { mimeType: type, videoBitsPerSecond: 6_000_000 });
-  const pieces: Blob[] = [];
-  let isWished = false;
-  recorder.ondataavailable = ({ data }) => {
-    if (data.size > 0) pieces.push(data);
-    if (isWished) end();
+  const { step } = live.current.frame ?? { step: 0 };
+  const { name } = store.getState().project;
+  const png = await pngOfCanvas(picture, [`${name}, step ${step}`, ...about], DENSITY * devicePixelRatio);
+  download(fileName(`${name} step ${step}`, 'png'), png);
+}
+
+/** Dots per inch of a screen. */
+const DENSITY = 96;
+
+/** A film that is being made. */
+export interface Film {
+  /** Ends it and saves it. @throws Error if nothing could be coded */
+  readonly save: () => Promise<void>;
+}
+
+/**
+ * Films the run from now on, picture by picture as it is drawn.
+ * @param about what it is of, kept inside
+ * @throws Error if this browser codes no films
+ */
+export async function startFilm(form: FilmForm, about: readonly string[]): Promise<Film> {
+  const space = spaceOnPage();
+  const { BufferTarget, CanvasSource, getFirstEncodableVideoCodec, Mp4OutputFormat, Output, WebMOutputFormat } =
+    await import('mediabunny');
+  const sheet = sheetFor(space);
+  const size = { width: sheet.width, height: sheet.height };
+  const codec =
+    typeof VideoEncoder === 'undefined'
+      ? null
+      : await getFirstEncodableVideoCodec(form === 'MP4' ? ['avc', 'av1', 'vp9'] : ['vp8', 'vp9', 'av1'], size);
+  if (!codec) throw new Error(`This browser cannot make films as ${form}. Single pictures can be saved instead.`);
+  const target = new BufferTarget();
+  const output = new Output({ format: form === 'MP4' ? new Mp4OutputFormat() : new WebMOutputFormat(), target });
+  const source = new CanvasSource(sheet, { codec, bitrate: BITRATE, latencyMode: 'realtime' });
+  output.addVideoTrack(source);
+  const { name } = store.getState().project;
+  output.setMetadataTags({ title: name, comment: about.join('\n') });
+  await output.start();
+
+  let shown = performance.now();
+  let at = 0;
+  let coding = Promise.resolve();
+  /** Codes what is on show, as a picture that stays until the next one. */
+  const take = (): Promise<void> => {
+    const now = performance.now();
+    const lasted = Math.min(LONGEST, Math.max(SHORTEST, (now - shown) / 1000));
+    shown = now;
+    compose(space, sheet);
+    coding = source.add(at, lasted);
+    at += lasted;
+    // A picture that cannot be coded is told when the film is saved.
+    return coding.catch(() => undefined);
   };
-  recorder.onstop = () =>
-    download(
-      fileName(store.getState().project.name, type.includes('mp4') ? 'mp4' : 'webm'),
-      new Blob(pieces, { type }),
-    );
-  const forget = live.onFrame(() =>
-    requestAnimationFrame(() => recorder.state === 'recording' && compose(space, picture)),
-  );
-  /** Ends the film once there is something in it: a busy machine may not have come to write any of it yet. */
-  const end = (): void => {
-    if (recorder.state !== 'recording') return;
-    if (pieces.length === 0) return compose(space, picture);
-    forget();
-    recorder.stop();
-  };
-  recorder.start(500);
-  return () => {
-    isWished = true;
-    end();
+  await take();
+  live.film(take);
+  return {
+    save: async () => {
+      live.film(undefined);
+      await coding;
+      void take();
+      await coding;
+      await output.finalize();
+      if (!target.buffer) throw new Error('The film could not be made.');
+      download(fileName(name, form.toLowerCase()), new Blob([target.buffer], { type: `video/${form.toLowerCase()}` }));
+    },
   };
 }

@@ -253,9 +253,9 @@ describe('a study that looks for what agrees', () => {
   it('writes the tables of the command line', () => {
     const { study } = searched(matchOf(FIND, SEEN));
     const { scores, predictive, posterior } = answerTo(study, { is: 'match tables', of: '' })!;
-    expect(scores.split('\n')[0]).toBe('series,score,value,low,high');
-    expect(predictive.split('\n')).toHaveLength(1 + DAYS.length);
-    expect(posterior!.split('\n')).toHaveLength(1 + 30);
+    expect(scores[0]).toEqual(['series', 'score', 'value', 'low', 'high']);
+    expect(predictive).toHaveLength(1 + DAYS.length);
+    expect(posterior).toHaveLength(1 + 30);
   });
 
   it('says why it finds nothing, and is none where it seeks nothing', () => {

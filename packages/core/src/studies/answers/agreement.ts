@@ -1,4 +1,3 @@
-import { csvOf } from '../../csv.ts';
 import { quantileSorted } from '../../measures/numeric/gather.ts';
 import type { StudySetting } from '../design/design.ts';
 import { jobOf, pointAt, pointCount } from '../design/design.ts';
@@ -19,6 +18,7 @@ import { ensembleOf } from '../match/ensemble.ts';
 import type { RunWithValues } from '../match/match-runs.ts';
 import type { MatchDefinition } from '../match/read-match.ts';
 import { limitOf, matchedSeries, observedOf } from '../match/match-runs.ts';
+import type { MatchTableRows } from '../match/match-tables.ts';
 import { matchTables } from '../match/match-tables.ts';
 import { observedFan } from '../match/observed-fan.ts';
 import { errorAt } from '../match/observing.ts';
@@ -26,7 +26,6 @@ import type { AskedStudy } from './answer.ts';
 import type {
   AgreementAnswer,
   AtDateAnswer,
-  MatchTables,
   NearestRunAnswer,
   ObservationAnswer,
   PosteriorAnswer,
@@ -246,16 +245,11 @@ export function posteriorOf(study: AskedStudy): PosteriorAnswer {
 export function matchTablesOf(
   study: AskedStudy,
   { point }: Extract<Question, { is: 'match tables' }>,
-): MatchTables | undefined {
+): MatchTableRows | undefined {
   const { match, plan, search } = study;
   const runs = runsWithValues(study, point);
   if (!match || runs.length === 0) return undefined;
-  const { scores, predictive, posterior } = matchTables(match, runs, plan, search?.posterior);
-  return {
-    scores: csvOf(scores),
-    predictive: csvOf(predictive),
-    ...(posterior ? { posterior: csvOf(posterior) } : {}),
-  };
+  return matchTables(match, runs, plan, search?.posterior);
 }
 
 /** Runs with the values that they had: of a search those that show what it predicts, or its draws as long as there are none. */

@@ -8,6 +8,7 @@ import type { PairedDifference } from '../statistics/differences.ts';
 import type { Estimate, SummaryEstimate } from '../statistics/intervals.ts';
 import type { PairFinding, PosteriorBins, UnknownFinding } from '../match/calibration/findings.ts';
 import type { BestPoint, Posterior } from '../match/calibration/match-search.ts';
+import type { MatchTableRows } from '../match/match-tables.ts';
 import type {
   AgreementScores,
   DistributionAgreement,
@@ -148,7 +149,7 @@ export interface Answers {
   'mean field of a series': MeanFieldAnswer | undefined;
   posterior: PosteriorAnswer;
   'next runs': readonly StudyJob[];
-  'match tables': MatchTables | undefined;
+  'match tables': MatchTableRows | undefined;
   distribution: DistributionAnswer;
   enough: EnoughAnswer;
   apart: ApartAnswer | undefined;
@@ -432,11 +433,4 @@ export interface PosteriorAnswer {
   };
   /** Of a search for a best point. */
   readonly best?: BestPoint;
-}
-
-/** Tables of a match as CSV. */
-export interface MatchTables {
-  readonly scores: string;
-  readonly predictive: string;
-  readonly posterior?: string;
 }

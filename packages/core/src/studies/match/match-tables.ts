@@ -1,16 +1,17 @@
+import type { Cell } from '../../csv.ts';
+import { csvOf } from '../../csv.ts';
 import type { MatchedSeries } from './agreement.ts';
 import { distributionsOf, hasPart, isHeldOut, patternsOf, SCORES, scoresOfSeries } from './agreement.ts';
 import { ensembleOf, quantilesCounted } from './ensemble.ts';
 import type { ScoreName } from './agreement.ts';
 import type { Posterior } from './calibration/match-search.ts';
 import type { Plan } from '../../plan/plan.ts';
+import { heading } from '../results/table.ts';
 import type { RunWithValues } from './match-runs.ts';
 import { limitOf, matchedSeries } from './match-runs.ts';
 import type { MatchDefinition } from './read-match.ts';
 
 /** The tables of a match, as the command line writes them and the page shows them. */
-
-type Cell = string | number;
 
 /** Each of them as rows, the heading first. */
 export interface MatchTableRows {
@@ -31,8 +32,19 @@ export function matchTables(
   const names = match.series.map(({ name }) => name);
   return {
     scores: [[...SCORE_COLUMNS], ...scoreRows(names, matched)],
-    predictive: [[...PREDICTIVE_COLUMNS], ...predictiveRows(names, matched)],
-    ...(posterior ? { posterior: posteriorRows(posterior) } : {}),
+    predictive: [predictiveColumns(plan), ...predictiveRows(names, matched)],
+    ...(posterior ? { posterior: posteriorRows(posterior, plan) } : {}),
+  };
+}
+
+/** The same as CSV, by what each holds; none of no match. */
+export function csvOfMatch(tables: MatchTableRows | undefined): Record<string, string> {
+  if (!tables) return {};
+  const { scores, predictive, posterior } = tables;
+  return {
+    scores: csvOf(scores),
+    predictive: csvOf(predictive),
+    ...(posterior ? { posterior: csvOf(posterior) } : {}),
   };
 }
 
@@ -84,18 +96,12 @@ function scoreRows(names: readonly string[], matched: readonly MatchedSeries[]):
 
 /** Columns of the table of scores. */
 const SCORE_COLUMNS = ['series', 'score', 'value', 'low', 'high'] as const;
-/** Columns of the table of what is predicted; times in base units. */
-const PREDICTIVE_COLUMNS = [
-  'series',
-  'time',
-  'observed',
-  'median',
-  'low50',
-  'high50',
-  'low90',
-  'high90',
-  'held_out',
-] as const;
+
+/** Columns of the table of what is predicted; values are in the unit of their series. */
+function predictiveColumns(plan: Plan): Cell[] {
+  const values = ['observed', 'median', 'low50', 'high50', 'low90', 'high90'];
+  return ['series', heading('time', plan.clock.unitLabel), ...values, 'held_out'];
+}
 
 /** Of every observation what the runs give in its place, with the error of observing. */
 function predictiveRows(names: readonly string[], matched: readonly MatchedSeries[]): Cell[][] {
@@ -112,6 +118,10 @@ function predictiveRows(names: readonly string[], matched: readonly MatchedSerie
 }
 
 /** A row a draw with its weight, the names of the unknowns first. */
-function posteriorRows({ parameters, draws, weights }: Posterior): Cell[][] {
-  return [[...parameters, 'weight'], ...draws.map((draw, i) => [...draw, weights[i]!])];
+function posteriorRows({ parameters, draws, weights }: Posterior, plan: Plan): Cell[][] {
+  const unitOf = (name: string): string => plan.parameters.find((each) => each.name === name)?.unitLabel ?? '';
+  return [
+    [...parameters.map((name) => heading(name, unitOf(name))), 'weight'],
+    ...draws.map((draw, i) => [...draw, weights[i]!]),
+  ];
 }

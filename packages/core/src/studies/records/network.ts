@@ -5,6 +5,7 @@ import forceAtlas2 from 'graphology-layout-forceatlas2';
 import { singleSourceLength } from 'graphology-shortest-path/unweighted.js';
 import { keyOfName, RandomStream } from '../../engine/random/stream.ts';
 import { meanClustering } from '../../measures/network-measures.ts';
+import type { GraphTable } from '../../graphml.ts';
 import type { PowerLaw } from './power-law.ts';
 import { powerLawOf } from './power-law.ts';
 
@@ -192,25 +193,13 @@ function pictureOf(
   };
 }
 
-/** A network as GraphML 1.0: agents by their names, ties with their number of meetings. */
-export function graphmlOf({ nodes, pairs, directed }: Meetings, about: readonly string[]): string {
-  return [
-    '<?xml version="1.0" encoding="UTF-8"?>',
-    ...about.map((line) => `<!-- ${escaped(line).replaceAll('--', '- -')} -->`),
-    '<graphml xmlns="http://graphml.graphdrawing.org/xmlns">',
-    '  <key id="meetings" for="edge" attr.name="meetings" attr.type="double"/>',
-    `  <graph edgedefault="${directed ? 'directed' : 'undirected'}">`,
-    ...nodes.map((name) => `    <node id="${escaped(name)}"/>`),
-    ...pairs.map(
-      ([a, b, times]) =>
-        `    <edge source="${escaped(nodes[a]!)}" target="${escaped(nodes[b]!)}"><data key="meetings">${times}</data></edge>`,
-    ),
-    '  </graph>',
-    '</graphml>',
-    '',
-  ].join('\n');
-}
-
-function escaped(text: string): string {
-  return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+/** Meetings as a network that can be written: agents by their names, ties with their number of meetings. */
+export function graphOfMeetings({ nodes, pairs, directed }: Meetings): GraphTable {
+  return {
+    directed,
+    nodeColumns: [],
+    tieColumns: ['meetings'],
+    nodes: nodes.map((name) => ({ name, values: [] })),
+    ties: pairs.map(([from, to, times]) => ({ from, to, values: [times] })),
+  };
 }

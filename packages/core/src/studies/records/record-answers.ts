@@ -1,11 +1,12 @@
 import { csvOf } from '../../csv.ts';
+import { graphmlOf } from '../../graphml.ts';
 import { parquetOf } from '../../parquet.ts';
 import { quantileSorted } from '../../measures/numeric/gather.ts';
 import type { Plan } from '../../plan/plan.ts';
 import { putInOrder } from '../results/row-order.ts';
 import type { Bands } from '../statistics/bands.ts';
 import type { Meetings, NetworkAnswer } from './network.ts';
-import { graphmlOf, networkOf } from './network.ts';
+import { graphOfMeetings, networkOf } from './network.ts';
 import type { AgentPair, RecordedRows } from './record-table.ts';
 import { recordCells, recordColumns, recordHeader } from './record-table.ts';
 
@@ -73,7 +74,7 @@ export function answerOfRecord(
     case 'network':
       return networkOf(meetingsIn(plan, record, rows, question), question.picture);
     case 'graphml':
-      return graphmlOf(meetingsIn(plan, record, rows, question), question.about);
+      return graphmlOf(graphOfMeetings(meetingsIn(plan, record, rows, question)), question.about);
     case 'parquet': {
       const cells = recordCells(plan, record, 1, question.seed, rows);
       return parquetOf(recordHeader(plan, record), () => cells, question.facts);

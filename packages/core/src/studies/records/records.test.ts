@@ -6,7 +6,8 @@ import { compilePlan, loadModel } from '../../load.ts';
 import { power } from '../../math.ts';
 import { simulate } from '../runner/simulate.ts';
 import type { Meetings } from './network.ts';
-import { graphmlOf, networkOf } from './network.ts';
+import { graphmlOf } from '../../graphml.ts';
+import { graphOfMeetings, networkOf } from './network.ts';
 import { powerLawOf, zeta } from './power-law.ts';
 import { answerOfRecord } from './record-answers.ts';
 import { agentPairs } from './record-table.ts';
@@ -83,7 +84,7 @@ describe('networks of meetings', () => {
 
   it('are read from GraphML by another program as they were', () => {
     const meetings: Meetings = { nodes: ['Vole <1>', 'Hen & "2"'], pairs: [[0, 1, 4]], directed: true };
-    const read = graphml.parse(Graph, graphmlOf(meetings, ['made-up -- data']));
+    const read = graphml.parse(Graph, graphmlOf(graphOfMeetings(meetings), ['made-up --- data']));
     expect(read.nodes()).toEqual(['Vole <1>', 'Hen & "2"']);
     expect(read.isDirected(read.edges()[0])).toBe(true);
     expect(read.getEdgeAttribute(read.edges()[0], 'meetings')).toBe(4);

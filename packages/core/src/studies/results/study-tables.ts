@@ -5,15 +5,9 @@ import type { Design } from '../design/design.ts';
 import { pointAt, pointCount } from '../design/design.ts';
 import { pairedDifference } from '../statistics/differences.ts';
 import type { StudyResults } from './study-results.ts';
-import { factorCell, heading } from './table.ts';
+import { factorCell, factorHeadings } from './table.ts';
 
 /** Tables of a study beside those of its runs: points, indices of its factors, differences of its scenarios. Headings carry units. */
-
-function factorHeadings(plan: Plan, { factors }: Design): string[] {
-  return factors.map(({ parameter }) =>
-    heading(parameter, plan.parameters.find(({ name }) => name === parameter)?.unitLabel ?? ''),
-  );
-}
 
 /** Name of a point: that of its scenario, or nothing. */
 export function nameOfPoint(design: Design, place: number): string | undefined {

@@ -44,7 +44,7 @@ export function summaryRow(run: number, result: RunResult, extra: readonly Cell[
 }
 
 /** The time of a step in the clock's unit. */
-function timeOf(plan: Plan, step: number): number {
+export function timeOf(plan: Plan, step: number): number {
   return Number((step * plan.clock.stepLength).toPrecision(15));
 }
 
@@ -67,7 +67,7 @@ export function studyTable(
 ): StudyTable {
   const names = design.factors.map(({ parameter }) => parameter);
   const scenarios = design.is === 'listed' ? design.names : undefined;
-  const extraNames = [...(scenarios ? ['scenario'] : []), ...names];
+  const extraNames = [...(scenarios ? ['scenario'] : []), ...factorHeadings(plan, design)];
   function* rows(): Generator<readonly Cell[]> {
     let written = 0;
     for (let place = 0; place < pointCount(design); place++) {
@@ -91,6 +91,13 @@ export function studyTable(
 /** A table as CSV. */
 export function csvOfTable({ header, rows }: StudyTable): string {
   return `${csvOf([header, ...rows()])}\n`;
+}
+
+/** Names of the factors of a design with their units. */
+export function factorHeadings(plan: Plan, { factors }: Design): string[] {
+  return factors.map(({ parameter }) =>
+    heading(parameter, plan.parameters.find(({ name }) => name === parameter)?.unitLabel ?? ''),
+  );
 }
 
 /** A value of a factor as it stands in tables: its word, where the parameter has words. */

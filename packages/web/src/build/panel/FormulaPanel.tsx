@@ -1,3 +1,4 @@
+import { TakeFiles } from '../../files/TakeFiles.tsx';
 import type { AnyPart } from '@vole/core';
 import { treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
@@ -102,49 +103,60 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
             />
             {second && <Small label="Values of the curves" value={familyValues} onChange={setFamilyValues} wide />}
           </p>
-          <ResponsiveContainer width="100%" height={150}>
-            <LineChart data={data} margin={{ top: 6, right: 10, bottom: 0, left: -10 }}>
-              <CartesianGrid stroke="var(--line)" />
-              <XAxis
-                dataKey="x"
-                type="number"
-                domain={['dataMin', 'dataMax']}
-                tick={{ fontSize: 11, fill: 'var(--faint)' }}
-                tickFormatter={(v: number) => shownNumber(v)}
-                tickLine={false}
-              />
-              <YAxis
-                tick={{ fontSize: 11, fill: 'var(--faint)' }}
-                tickFormatter={(v: number) => shownNumber(v)}
-                tickLine={false}
-                width={52}
-              />
-              <Tooltip
-                isAnimationActive={false}
-                labelFormatter={(x) => `${axis} ${shownNumber(Number(x))}`}
-                formatter={(value, key) => [
-                  shownNumber(Number(value), 5),
-                  second ? `${second} ${shownNumber(curves[Number(String(key).slice(1))]!)}` : 'value',
-                ]}
-                contentStyle={{
-                  background: 'var(--sheet)',
-                  border: '1px solid var(--line)',
-                  borderRadius: 6,
-                  padding: '4px 8px',
-                }}
-              />
-              {curves.map((_, c) => (
-                <Line
-                  key={c}
-                  dataKey={`y${c}`}
-                  dot={false}
-                  strokeWidth={1.7}
-                  isAnimationActive={false}
-                  stroke={classColour(c + 1, theme)}
+          <figure aria-label="The formula, drawn">
+            <ResponsiveContainer width="100%" height={150}>
+              <LineChart data={data} margin={{ top: 6, right: 10, bottom: 0, left: -10 }}>
+                <CartesianGrid stroke="var(--line)" />
+                <XAxis
+                  dataKey="x"
+                  type="number"
+                  domain={['dataMin', 'dataMax']}
+                  tick={{ fontSize: 11, fill: 'var(--faint)' }}
+                  tickFormatter={(v: number) => shownNumber(v)}
+                  tickLine={false}
                 />
-              ))}
-            </LineChart>
-          </ResponsiveContainer>
+                <YAxis
+                  tick={{ fontSize: 11, fill: 'var(--faint)' }}
+                  tickFormatter={(v: number) => shownNumber(v)}
+                  tickLine={false}
+                  width={52}
+                />
+                <Tooltip
+                  isAnimationActive={false}
+                  labelFormatter={(x) => `${axis} ${shownNumber(Number(x))}`}
+                  formatter={(value, key) => [
+                    shownNumber(Number(value), 5),
+                    second ? `${second} ${shownNumber(curves[Number(String(key).slice(1))]!)}` : 'value',
+                  ]}
+                  contentStyle={{
+                    background: 'var(--sheet)',
+                    border: '1px solid var(--line)',
+                    borderRadius: 6,
+                    padding: '4px 8px',
+                  }}
+                />
+                {curves.map((_, c) => (
+                  <Line
+                    key={c}
+                    dataKey={`y${c}`}
+                    dot={false}
+                    strokeWidth={1.7}
+                    isAnimationActive={false}
+                    stroke={classColour(c + 1, theme)}
+                  />
+                ))}
+              </LineChart>
+            </ResponsiveContainer>
+            <TakeFiles
+              title={expression}
+              note={axis ? `over ${axis}` : ''}
+              hasFigure
+              table={() => [
+                [axis ?? '', ...curves.map((value) => (second ? `${second} ${value!}` : 'value'))],
+                ...data.map((row) => [row['x']!, ...curves.map((_, c) => row[`y${c}`]!)]),
+              ]}
+            />
+          </figure>
           {second && (
             <p className="flex flex-wrap gap-x-4 text-sm">
               {curves.map((value, c) => (

@@ -1,3 +1,4 @@
+import { TakeFiles } from '../../files/TakeFiles.tsx';
 import { addState, addTransition, applyEdits, Names, removeBlock, replaceLine } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { shownNumber } from '../../words/numbers.ts';
@@ -86,37 +87,49 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
           </select>
         </p>
       )}
-      <div className="overflow-x-auto">
-        <svg
-          width={width}
-          height={height}
-          viewBox={`0 0 ${width} ${height}`}
-          role="group"
-          aria-label={`States ${graph.machine} of ${graph.kind}`}
-        >
-          {graph.arrows.map((a, i) => (
-            <Arrow
-              key={`${a.start} ${a.to} ${a.from ?? ''}`}
-              arrow={a}
-              nodes={graph.nodes}
-              nth={graph.arrows.slice(0, i).filter((b) => isSamePair(a, b)).length}
-              flow={flowOf(a.from, a.to)}
-              isChosen={arrow?.start === a.start}
-              onChoose={() => (a.by === 'rule' ? onGo(a.start) : setChosen({ is: 'arrow', start: a.start }))}
-            />
-          ))}
-          {graph.nodes.map((n) => (
-            <Node
-              key={n.name}
-              node={n}
-              count={countOf(n.name)}
-              index={states.indexOf(n.name)}
-              isChosen={node?.name === n.name}
-              onChoose={() => setChosen({ is: 'state', name: n.name })}
-            />
-          ))}
-        </svg>
-      </div>
+      <figure aria-label={`States ${graph.machine} of ${graph.kind}, drawn`}>
+        <div className="overflow-x-auto">
+          <svg
+            data-figure
+            width={width}
+            height={height}
+            viewBox={`0 0 ${width} ${height}`}
+            role="group"
+            aria-label={`States ${graph.machine} of ${graph.kind}`}
+          >
+            {graph.arrows.map((a, i) => (
+              <Arrow
+                key={`${a.start} ${a.to} ${a.from ?? ''}`}
+                arrow={a}
+                nodes={graph.nodes}
+                nth={graph.arrows.slice(0, i).filter((b) => isSamePair(a, b)).length}
+                flow={flowOf(a.from, a.to)}
+                isChosen={arrow?.start === a.start}
+                onChoose={() => (a.by === 'rule' ? onGo(a.start) : setChosen({ is: 'arrow', start: a.start }))}
+              />
+            ))}
+            {graph.nodes.map((n) => (
+              <Node
+                key={n.name}
+                node={n}
+                count={countOf(n.name)}
+                index={states.indexOf(n.name)}
+                isChosen={node?.name === n.name}
+                onChoose={() => setChosen({ is: 'state', name: n.name })}
+              />
+            ))}
+          </svg>
+        </div>
+        <TakeFiles
+          title={`${graph.machine} of ${graph.kind}`}
+          note="bold: how many agents in the last step of the run on show"
+          hasFigure
+          table={() => [
+            ['from', 'to', 'when', 'share'],
+            ...graph.arrows.map(({ from, to, trigger, share }) => [from ?? 'any', to, trigger, share ?? '']),
+          ]}
+        />
+      </figure>
       {/* Above what comes and goes with the choice: what moves under the pointer is not clicked. */}
       <p className="mt-1 flex gap-4">
         <button

@@ -1,0 +1,2 @@
+/** Loaded with the first Parquet file. */
+export { parquetOf } from '@vole/core';

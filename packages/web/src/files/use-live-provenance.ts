@@ -1,0 +1,19 @@
+import { useMemo } from 'react';
+import { useLive } from '../simulation/live-handle.ts';
+import { useAppSelector } from '../store/store.ts';
+import type { Provenance } from '../studies/provenance.ts';
+import { provenanceOfRun } from '../studies/provenance.ts';
+
+/** What the run on show is of. */
+export function useLiveProvenance(): Provenance | undefined {
+  const plan = useLive((state) => state.plan);
+  const text = useLive((state) => state.text);
+  const seed = useLive((state) => state.seed);
+  const acts = useLive((state) => state.acts.length);
+  const wentOnAt = useLive((state) => state.wentOn?.step);
+  const values = useAppSelector((state) => state.watch.values);
+  return useMemo(
+    () => plan && provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }),
+    [plan, text, values, seed, acts, wentOnAt],
+  );
+}

@@ -1,0 +1,66 @@
+import { DropdownMenu } from 'radix-ui';
+import { useContext, useState } from 'react';
+import { TakenOf } from '../files/taken-of.ts';
+import { useTold } from '../files/use-told.ts';
+import type { Film } from './film.ts';
+import { FILM_FORMS, savePicture, startFilm } from './film.ts';
+
+/** Films the run, in a form that is chosen first. */
+export function FilmButton() {
+  const [film, setFilm] = useState<Film>();
+  const [isBusy, setBusy] = useState(false);
+  const about = useContext(TakenOf)?.lines ?? [];
+  const told = useTold();
+  const during = (work: () => Promise<void>): void => {
+    setBusy(true);
+    void told(work).finally(() => setBusy(false));
+  };
+  if (film)
+    return (
+      <button
+        type="button"
+        className="btn"
+        aria-pressed
+        disabled={isBusy}
+        onClick={() =>
+          during(async () => {
+            setFilm(undefined);
+            await film.save();
+          })
+        }
+      >
+        stop and save film
+      </button>
+    );
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="btn" disabled={isBusy}>
+        film
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content side="top" className="card z-40 p-1 shadow-lg">
+          {FILM_FORMS.map((form) => (
+            <DropdownMenu.Item
+              key={form}
+              className="cursor-pointer rounded px-3 py-1 data-[highlighted]:bg-wash"
+              onSelect={() => during(async () => setFilm(await startFilm(form, about)))}
+            >
+              as {form}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** Saves the space as it is on show. */
+export function PictureButton() {
+  const about = useContext(TakenOf)?.lines ?? [];
+  const told = useTold();
+  return (
+    <button type="button" className="btn" onClick={() => void told(() => savePicture(about))}>
+      picture
+    </button>
+  );
+}
