@@ -193,8 +193,7 @@ export {
 } from './formats/bundle.ts';
 export { Rerun } from './formats/rerun.ts';
 
-/** Version of the engine: runs of the same version with the same text, parameters and seed are the same to the bit. */
-export const ENGINE_VERSION = '3';
+export { ENGINE_VERSION } from './engine/version.ts';
 export type { Formula } from './mean-field/formula.ts';
 export type { Equation } from './mean-field/equations.ts';
 
@@ -216,6 +215,36 @@ export { reportMarkdown, reportMarkdownZip } from './report/markdown.ts';
 export type { Rasterise } from './report/docx.ts';
 export { reportDocx } from './report/docx.ts';
 export { shownNumber, shownPercent } from './report/numbers.ts';
+export { categoriesOf, combinationWords, factorWords, nameWithUnit, valueWords } from './report/value-words.ts';
+export type { Tick } from './report/time-axis.ts';
+export { stepsName, stepWords, tickText, timeTicks } from './report/time-axis.ts';
+export { drawnRows, pathThrough } from './report/thinning.ts';
+export type { KindLook, Rgb, Theme } from './report/palette.ts';
+export {
+  CLASS_COLOURS,
+  classColour,
+  colourOf,
+  looksOf,
+  measureColours,
+  rgbOf,
+  scaleColours,
+  scaleOfField,
+  seriesColour,
+} from './report/palette.ts';
+export type { Provenance, ReportedStudy, RunOnShow } from './report/provenance.ts';
+export { provenanceOf, provenanceOfRun, seedsEach } from './report/provenance.ts';
+export type { IndexPair } from './report/sensitivity-words.ts';
+export { pairOf, ranked, sensitivitySentences, sensitivityTable } from './report/sensitivity-words.ts';
+export type { PaperFacts, Sentence } from './report/match-words.ts';
+export {
+  paperParagraph,
+  posteriorSentences,
+  SCORE_WORDS,
+  scoreCells,
+  scoreNumber,
+  searchWords,
+  SHOWN_SCORES,
+} from './report/match-words.ts';
 export type { NamedBands } from './report/fan-picture.ts';
 export type { StudyTold } from './report/results.ts';
 export { studySection } from './report/results.ts';

@@ -73,7 +73,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'studies',
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
-  report: ['diagnostics', 'xml', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
+  report: ['diagnostics', 'csv', 'xml', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [

@@ -1,4 +1,5 @@
 import type { Bands, Plan } from '@vole/core';
+import { stepWords, timeTicks } from '@vole/core';
 import { useMemo } from 'react';
 import {
   Area,
@@ -17,7 +18,6 @@ import type { ChartLevel } from './level-lines.ts';
 import { LevelLines } from './LevelLines.tsx';
 import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
-import { stepWords, timeTicks } from './time-axis.ts';
 
 export interface NamedBands {
   readonly name: string;

@@ -1,7 +1,6 @@
 import type { Cell, CourseForm, Plan } from '@vole/core';
-import { COURSE_FORMS, heading, timeOf } from '@vole/core';
+import { COURSE_FORMS, heading, stepWords, timeOf } from '@vole/core';
 import { TakeFiles } from '../files/TakeFiles.tsx';
-import { stepWords } from './time-axis.ts';
 import { live } from '../simulation/live-handle.ts';
 import { courseUnit } from './bands-table.ts';
 import type { ChartLine } from './live-series.ts';

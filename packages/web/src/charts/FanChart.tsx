@@ -1,9 +1,8 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
+import { drawnRows, measureColours, pathThrough, stepWords, timeTicks } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
-import { measureColours } from '../drawing/palette.ts';
-import { stepWords, timeTicks } from './time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
@@ -11,7 +10,6 @@ import { DASHED, FanShapes } from './FanShapes.tsx';
 import { LevelLines } from './LevelLines.tsx';
 import { stepAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
-import { drawnRows, pathThrough } from './thinning.ts';
 
 export interface FanProps {
   readonly plan: Plan;

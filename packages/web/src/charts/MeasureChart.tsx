@@ -1,4 +1,5 @@
 import type { Plan } from '@vole/core';
+import { drawnRows, measureColours, stepWords, timeTicks } from '@vole/core';
 import { useState } from 'react';
 import {
   CartesianGrid,
@@ -11,8 +12,6 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { measureColours } from '../drawing/palette.ts';
-import { stepWords, timeTicks } from './time-axis.ts';
 import { kept, live, useLive } from '../simulation/live-handle.ts';
 import type { ReadingRow } from '../storage/schema.ts';
 import { readChart } from '../session/session.ts';
@@ -22,7 +21,6 @@ import { ChartReading, ChartTable } from './ChartReading.tsx';
 import { linesOf, seriesOf } from './live-series.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { roundTicks } from './round-ticks.ts';
-import { drawnRows } from './thinning.ts';
 
 const STRETCHES = 70;
 const PLAIN: Reading = {

@@ -1,6 +1,6 @@
 import type { Estimate } from '@vole/core';
+import { seriesColour } from '@vole/core';
 import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
-import { seriesColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { roundTicks } from './round-ticks.ts';

@@ -1,6 +1,6 @@
 import { shownNumber } from '../words/numbers.ts';
-import type { Tick } from './time-axis.ts';
-import { tickText } from './time-axis.ts';
+import type { Tick } from '@vole/core';
+import { tickText } from '@vole/core';
 
 /** How the axes of courses look, for the axes of the chart library. */
 

@@ -1,4 +1,4 @@
-import { drawnRows } from './thinning.ts';
+import { drawnRows } from '@vole/core';
 
 /** A value at a time, in base units. */
 export interface ObservedPoint {

@@ -1,14 +1,12 @@
-import { FORMS } from '@vole/core';
+import type { Rgb, Theme } from '@vole/core';
+import { classColour, colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfField } from '@vole/core';
 import { useEffect, useRef } from 'react';
 import type { FieldFrame, Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
 import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { Theme } from '../store/interface-slice.ts';
 import type { Camera, Ground, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
-import type { Rgb } from './palette.ts';
-import { classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
 import { hexAt, hexEnds, hexGround, hexKind, hexRound, hexSpot } from './hexagons.ts';
 import { robustRange } from '../simulation/robust-range.ts';
 import { liesOn, shownSpace } from './shown-space.ts';

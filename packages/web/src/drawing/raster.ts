@@ -3,7 +3,7 @@ import type { Camera, Size } from './camera.ts';
 import { toPicture } from './camera.ts';
 import { glyphOf } from './glyphs.ts';
 import { hexColumn, hexLine, isInLow } from './hexagons.ts';
-import type { KindLook, Rgb } from './palette.ts';
+import type { KindLook, Rgb } from '@vole/core';
 
 /**
  * A software rasteriser that writes into one block of pixels. Without a graphics processor it is faster than drawing shapes one by one

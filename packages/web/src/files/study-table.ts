@@ -1,7 +1,7 @@
 import type { Plan, ResultTable } from '@vole/core';
+import { provenanceOf } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { askStudy } from '../studies/answers.ts';
-import { provenanceOf } from '../studies/provenance.ts';
 import type { TableForm } from './table-file.ts';
 import { csvFile, factsOf, parquetFile } from './table-file.ts';
 

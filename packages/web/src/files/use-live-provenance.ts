@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
-import type { Provenance } from '../studies/provenance.ts';
-import { provenanceOfRun } from '../studies/provenance.ts';
+import type { Provenance } from '@vole/core';
+import { provenanceOfRun } from '@vole/core';
 
 /** What the run on show is of. */
 export function useLiveProvenance(): Provenance | undefined {

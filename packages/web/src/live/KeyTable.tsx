@@ -1,5 +1,5 @@
-import type { Rgb } from '../drawing/palette.ts';
-import { colourOf, looksOf, scaleColours, scaleOfField } from '../drawing/palette.ts';
+import type { Rgb } from '@vole/core';
+import { colourOf, looksOf, scaleColours, scaleOfField } from '@vole/core';
 import type { RobustRange } from '../simulation/robust-range.ts';
 import { robustRange } from '../simulation/robust-range.ts';
 import { shownNumber } from '../words/numbers.ts';

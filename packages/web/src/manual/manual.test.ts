@@ -30,6 +30,7 @@ describe('the pages of the manual', () => {
       'studies',
       'match',
       'report',
+      'files',
       'command-line',
     ]);
     expect(SECTIONS.get('language#order-and-timeline')?.title).toBe('Order and timeline');

@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer } from '@vole/core';
-import { factorWords } from '../studies/factor-words.ts';
+import { factorWords } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { useOpenValues } from './use-open-values.ts';

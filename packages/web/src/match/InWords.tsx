@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer, SeriesAgreement } from '@vole/core';
-import { ENGINE_VERSION, PILOTS } from '@vole/core';
+import { ENGINE_VERSION, paperParagraph, PILOTS, posteriorSentences } from '@vole/core';
 import { useContext, useState } from 'react';
 import type { TableForm } from '../files/table-file.ts';
 import { tableFile } from '../files/table-file.ts';
@@ -12,7 +12,6 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { askStudy } from '../studies/answers.ts';
 import { linesLike } from './match-edits.ts';
-import { paperParagraph, posteriorSentences } from './match-words.ts';
 import { takesScenarios } from '../studies/scenario-wording.ts';
 import { SAVED_DRAWS, withDraws } from './save-scenarios.ts';
 import { useOpenValues } from './use-open-values.ts';

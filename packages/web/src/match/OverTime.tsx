@@ -1,10 +1,10 @@
 import type { MeanFieldLine, Plan, SeriesAgreement } from '@vole/core';
+import { stepWords, timeTicks } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { stepAxis, valueAxis } from '../charts/axes.ts';
 import { roundTicks } from '../charts/round-ticks.ts';
-import { stepWords, timeTicks } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { DASHED, FanShapes } from '../charts/FanShapes.tsx';
 import { drawnPoints } from '../charts/observed-points.ts';

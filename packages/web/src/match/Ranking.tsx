@@ -1,5 +1,5 @@
 import type { Plan, RankingAnswer, ScoreName, SeriesPart } from '@vole/core';
-import { designOf, pointAt, SCORES } from '@vole/core';
+import { combinationWords, designOf, pointAt, SCORE_WORDS, scoreNumber, SCORES } from '@vole/core';
 import { useEffect, useRef, useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -7,10 +7,8 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { openAnswers } from '../studies/answers.ts';
 import { closeBeside } from '../studies/study-runner.ts';
 import { useAnswer } from '../studies/use-answer.ts';
-import { combinationWords } from '../studies/factor-words.ts';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { SCORE_WORDS, scoreNumber } from './match-words.ts';
 
 interface Props {
   readonly plan: Plan;

@@ -1,10 +1,9 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { AgreementScores, Plan, SeriesAgreement } from '@vole/core';
+import { SCORE_WORDS, scoreCells, SHOWN_SCORES, stepWords } from '@vole/core';
 import { useState } from 'react';
 import { TakeFiles } from '../files/TakeFiles.tsx';
-import { stepWords } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
-import { SCORE_WORDS, scoreCells, SHOWN_SCORES } from './match-words.ts';
 
 interface Props {
   readonly plan: Plan;

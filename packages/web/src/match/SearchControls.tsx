@@ -1,4 +1,5 @@
 import type { MatchDefinition, Plan, PosteriorAnswer } from '@vole/core';
+import { searchWords } from '@vole/core';
 import { store, useAppSelector } from '../store/store.ts';
 import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
@@ -7,7 +8,6 @@ import { sizeWords, StaleNote, StudyProgress } from '../studies/study-views.tsx'
 import { ownValue } from '../store/own-value.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { shownNumber } from '../words/numbers.ts';
-import { searchWords } from './match-words.ts';
 import type { ReadText } from './use-match.ts';
 
 interface Props {

@@ -1,9 +1,9 @@
 import type { AgreementAnswer, Plan, SeriesAgreement } from '@vole/core';
+import { stepWords } from '@vole/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { MOST_CIRCLES } from '../charts/observed-points.ts';
-import { stepWords } from '../charts/time-axis.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { interfaceActions } from '../store/interface-slice.ts';

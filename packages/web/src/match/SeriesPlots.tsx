@@ -1,6 +1,6 @@
 import type { ObservationAnswer, Plan, SeriesAgreement } from '@vole/core';
+import { stepWords, timeTicks } from '@vole/core';
 import { roundTicks } from '../charts/round-ticks.ts';
-import { stepWords, timeTicks } from '../charts/time-axis.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { drawnPoints } from '../charts/observed-points.ts';
 import { extent } from './agreement-rows.ts';

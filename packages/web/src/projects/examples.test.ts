@@ -1,6 +1,5 @@
-import { compilePlan, loadModel, Run } from '@vole/core';
+import { compilePlan, loadModel, looksOf, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { looksOf } from '../drawing/palette.ts';
 import { EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
 

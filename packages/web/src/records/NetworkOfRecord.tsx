@@ -1,11 +1,10 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { AgentPair, NetworkAnswer, RunKey } from '@vole/core';
-import { recordColumns } from '@vole/core';
+import { recordColumns, stepWords } from '@vole/core';
 import { useContext, useState } from 'react';
 import { TakenOf } from '../files/taken-of.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { downloadText, fileName } from '../files/download.ts';
-import { stepWords } from '../charts/time-axis.ts';
 import { askRecord } from '../studies/answers.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch } from '../store/store.ts';

@@ -1,5 +1,5 @@
 import type { NetworkAnswer } from '@vole/core';
-import { seriesColour } from '../drawing/palette.ts';
+import { seriesColour } from '@vole/core';
 import { useAppSelector } from '../store/store.ts';
 
 interface Props {

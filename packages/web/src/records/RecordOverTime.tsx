@@ -1,11 +1,9 @@
-import { recordColumns } from '@vole/core';
+import { recordColumns, seriesColour, stepWords } from '@vole/core';
 import { useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { Bars } from '../charts/Bars.tsx';
 import { tableOfBands } from '../charts/bands-table.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { stepWords } from '../charts/time-axis.ts';
-import { seriesColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import type { RecordPart } from './RecordsView.tsx';

@@ -1,9 +1,8 @@
 import type { Answers, Course, LoadedModel, PairedDifference, Plan } from '@vole/core';
-import { pairedDifference } from '@vole/core';
+import { pairedDifference, seriesColour } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
-import { seriesColour } from '../drawing/palette.ts';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { StudyRow } from '../storage/schema.ts';

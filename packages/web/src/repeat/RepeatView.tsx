@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Cell, Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
-import { canRead, plainCourse } from '@vole/core';
+import { canRead, plainCourse, provenanceOf } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { courseUnit, tableOfBands } from '../charts/bands-table.ts';
@@ -16,7 +16,6 @@ import { openRun } from '../simulation/open-run.ts';
 import { useAppSelector } from '../store/store.ts';
 import { RecordsView } from '../records/RecordsView.tsx';
 import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
-import { provenanceOf } from '../studies/provenance.ts';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
 import { StudyList } from '../studies/StudyList.tsx';

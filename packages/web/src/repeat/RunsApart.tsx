@@ -1,7 +1,7 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { ApartAnswer, Cell, Plan, RunKey } from '@vole/core';
+import { stepWords } from '@vole/core';
 import { TakeFiles } from '../files/TakeFiles.tsx';
-import { stepWords } from '../charts/time-axis.ts';
 
 /** Runs that are listed at most. */
 const MOST_LISTED = 6;

@@ -1,8 +1,8 @@
 import type { Course, Plan } from '@vole/core';
+import { seriesColour } from '@vole/core';
 import type { NamedBands } from '../charts/BandsChart.tsx';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import type { ChartLevel } from '../charts/level-lines.ts';
-import { seriesColour } from '../drawing/palette.ts';
 import { useAppSelector } from '../store/store.ts';
 import { useAnswerList } from '../studies/use-answer.ts';
 import { shownNumber } from '../words/numbers.ts';

@@ -1,14 +1,12 @@
 import type { Bands, Plan } from '@vole/core';
+import { measureColours, pathThrough, timeTicks } from '@vole/core';
 import { area } from 'd3-shape';
 import type { ReactNode } from 'react';
-import { measureColours } from '../drawing/palette.ts';
 import { Ribbon } from './Ribbon.tsx';
-import { timeTicks } from '../charts/time-axis.ts';
 import { useAppSelector } from '../store/store.ts';
 import { bandRows, rangeOf } from '../charts/FanChart.tsx';
 import type { ObservedPoint } from '../charts/observed-points.ts';
 import { drawnPoints } from '../charts/observed-points.ts';
-import { pathThrough } from '../charts/thinning.ts';
 
 const STRETCHES = 200;
 

@@ -1,7 +1,6 @@
 import type { Plan } from '@vole/core';
+import { classColour, drawnRows, stepsName, stepWords, timeTicks } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { drawnRows } from '../charts/thinning.ts';
-import { classColour } from '../drawing/palette.ts';
 import { actWords } from '../simulation/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -9,7 +8,6 @@ import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
 import { readRunTo } from './run-to.ts';
-import { stepsName, stepWords, timeTicks } from '../charts/time-axis.ts';
 
 const STRETCHES = 250;
 

@@ -2,7 +2,7 @@ import type { KeyboardEvent, PointerEvent, ReactNode } from 'react';
 import { useEffect, useRef, useState } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import type { Tick } from '../charts/time-axis.ts';
+import type { Tick } from '@vole/core';
 
 interface RibbonMark {
   readonly step: number;

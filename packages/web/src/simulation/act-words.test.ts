@@ -1,7 +1,7 @@
-import { loadModel } from '@vole/core';
 import type { HandAct } from '@vole/core';
+import { loadModel, valueWords } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { actWords, orderLineName, valueWords } from './act-words.ts';
+import { actWords, orderLineName } from './act-words.ts';
 
 const { plan } = loadModel(`model Acts
 clock

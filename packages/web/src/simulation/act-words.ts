@@ -1,27 +1,6 @@
 import type { Plan } from '@vole/core';
-import { wordsOfParameter } from '@vole/core';
-import { shownNumber } from '../words/numbers.ts';
+import { valueWords } from '@vole/core';
 import type { ActNote } from './protocol.ts';
-
-interface Valued {
-  readonly type: string;
-  readonly options?: readonly string[];
-  readonly unitFactor: number;
-  readonly unitLabel: string;
-}
-
-/** A value of a parameter or attribute as the modeler reads it. */
-export function valueWords({ type, options, unitFactor, unitLabel }: Valued, value: number): string {
-  if (options) return options[value] ?? '';
-  if (type === 'yes or no') return value ? 'yes' : 'no';
-  return `${shownNumber(value / unitFactor)} ${unitLabel}`.trim();
-}
-
-/** The words of a parameter that has no numbers, by their place. */
-export function categoriesOf(plan: Plan, parameter: string): readonly string[] | undefined {
-  const found = plan.parameters.find((p) => p.name === parameter);
-  return found && wordsOfParameter(found);
-}
 
 /** The name of a line of the order, as the text has it. */
 export function orderLineName(plan: Plan, line: number): string {

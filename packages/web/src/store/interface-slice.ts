@@ -1,4 +1,5 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
+import type { Theme } from '@vole/core';
 import { createSlice } from '@reduxjs/toolkit';
 import type { BuildColumn, BuildWidths } from './build-widths.ts';
 import { readWidths } from './build-widths.ts';
@@ -7,8 +8,6 @@ import { readCards } from './card-place.ts';
 import { ownValue } from './own-value.ts';
 import type { PictureSize } from './picture-size.ts';
 import { readSize } from './picture-size.ts';
-
-export type Theme = 'paper' | 'dusk';
 
 export interface Notice {
   readonly id: number;

@@ -1,9 +1,9 @@
 import type { Plan } from '@vole/core';
+import { valueWords } from '@vole/core';
 import { useState } from 'react';
 import { useLive } from '../simulation/live-handle.ts';
 import { ownValue } from '../store/own-value.ts';
 import { useAppSelector } from '../store/store.ts';
-import { valueWords } from '../simulation/act-words.ts';
 
 type Values = Readonly<Record<string, number>>;
 

@@ -1,5 +1,5 @@
 import type { ParameterPlan, Plan } from '@vole/core';
-import { valueWords } from '../simulation/act-words.ts';
+import { valueWords } from '@vole/core';
 
 /** A study with the model as it stands, to which scenarios are added. */
 export const SCENARIOS_BEGIN = 'study Scenarios\n  20 seeds each\n\nscenario As it is\n';

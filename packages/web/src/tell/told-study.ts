@@ -1,10 +1,16 @@
 import type { NamedBands, Plan, StudyTold } from '@vole/core';
-import { designOf, nameOfPoint, plainCourse, pointCount } from '@vole/core';
-import { measureColours, seriesColour } from '../drawing/palette.ts';
-import { timeTicks } from '../charts/time-axis.ts';
+import {
+  combinationWords,
+  designOf,
+  measureColours,
+  nameOfPoint,
+  plainCourse,
+  pointCount,
+  provenanceOf,
+  seriesColour,
+  timeTicks,
+} from '@vole/core';
 import { askStudy, finishedRuns, lookInto } from '../studies/answers.ts';
-import { combinationWords } from '../studies/factor-words.ts';
-import { provenanceOf } from '../studies/provenance.ts';
 import { runsOfStudy } from '../studies/study-design.ts';
 import { planOfStudy } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';

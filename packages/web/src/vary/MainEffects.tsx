@@ -1,10 +1,9 @@
 import type { EffectsAnswer, Plan } from '@vole/core';
+import { categoriesOf, nameWithUnit } from '@vole/core';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
-import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer, useAnswerList } from '../studies/use-answer.ts';
 import { shownPercent } from '../words/numbers.ts';
-import { nameWithUnit } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

@@ -1,5 +1,5 @@
 import type { Course, Plan, PointAnswer } from '@vole/core';
-import { plainCourse } from '@vole/core';
+import { factorWords, plainCourse, seriesColour } from '@vole/core';
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
@@ -7,12 +7,10 @@ import { bandsTable } from '../charts/bands-table.ts';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
 import { useLevels } from '../charts/use-levels.ts';
-import { seriesColour } from '../drawing/palette.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import { useAnswerList } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

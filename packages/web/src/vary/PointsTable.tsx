@@ -1,12 +1,11 @@
 import type { GroupAnswer, Plan } from '@vole/core';
-import { rowFilter } from '@vole/core';
+import { factorWords, rowFilter } from '@vole/core';
 import type { ColumnDef, SortingState } from '@tanstack/react-table';
 import { flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
-import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

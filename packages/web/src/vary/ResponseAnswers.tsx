@@ -1,17 +1,15 @@
 import type { Plan, PointAnswer } from '@vole/core';
+import { categoriesOf, combinationWords, factorWords, nameWithUnit, seedsEach } from '@vole/core';
 import { useState } from 'react';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import type { HeatCell } from '../charts/HeatMap.tsx';
 import { HeatMap } from '../charts/HeatMap.tsx';
 import { ResponseChart } from '../charts/ResponseChart.tsx';
-import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { PointCourses } from './PointCourses.tsx';
 import { MainEffects } from './MainEffects.tsx';
-import { combinationWords, factorWords, nameWithUnit } from '../studies/factor-words.ts';
 import { alonePoints, facetsOf, responseLines, responseTable } from './responses.ts';
 
 /** Points that are drawn at most; the table has all of them. */

@@ -1,7 +1,7 @@
 import type { Plan, PointAnswer, RunKey } from '@vole/core';
+import { combinationWords } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { useOpenPointRun } from './open-point-run.ts';
-import { combinationWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

@@ -1,4 +1,5 @@
 import type { Plan, RunRow } from '@vole/core';
+import { factorWords } from '@vole/core';
 import { useState } from 'react';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer } from '../studies/use-answer.ts';
@@ -7,7 +8,6 @@ import { useWindow } from '../tables/use-window.ts';
 import { TABLE_ROW, VirtualTable } from '../tables/VirtualTable.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import { useOpenPointRun } from './open-point-run.ts';
-import { factorWords } from '../studies/factor-words.ts';
 
 interface Props {
   readonly plan: Plan;

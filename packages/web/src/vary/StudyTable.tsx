@@ -1,11 +1,10 @@
 import type { Plan, PointAnswer, RunKey } from '@vole/core';
+import { categoriesOf, factorWords } from '@vole/core';
 import { useMemo, useState } from 'react';
-import { categoriesOf } from '../simulation/act-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAnswer } from '../studies/use-answer.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { PointsTable } from './PointsTable.tsx';
-import { factorWords } from '../studies/factor-words.ts';
 import { RunButtons } from './RunButtons.tsx';
 import { RunsTable } from './RunsTable.tsx';
 

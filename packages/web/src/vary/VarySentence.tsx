@@ -1,5 +1,5 @@
 import type { Factor, LoadedModel, ParameterPlan } from '@vole/core';
-import { pointCount, readFactor } from '@vole/core';
+import { factorWords, pointCount, readFactor } from '@vole/core';
 import { useState } from 'react';
 import { useAppSelector } from '../store/store.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
@@ -11,7 +11,6 @@ import { StudyValues, useStudyValues } from '../studies/StudyValues.tsx';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
-import { factorWords } from '../studies/factor-words.ts';
 import { usualValues } from './responses.ts';
 
 interface Draft {

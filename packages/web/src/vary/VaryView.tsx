@@ -1,9 +1,8 @@
 import type { Plan } from '@vole/core';
-import { designOf, isSampled, plainCourse, pointCount } from '@vole/core';
+import { combinationWords, designOf, isSampled, plainCourse, pointCount, provenanceOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { RecordsView } from '../records/RecordsView.tsx';
-import { provenanceOf } from '../studies/provenance.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
@@ -20,7 +19,6 @@ import { VarySentence } from './VarySentence.tsx';
 import { StudyText } from './StudyText.tsx';
 import { firstWording } from './study-wording.ts';
 import { WhatMatters } from './WhatMatters.tsx';
-import { combinationWords } from '../studies/factor-words.ts';
 
 /** Points that are listed at most; the tables have all of them. */
 const MOST_SHOWN = 10_000;

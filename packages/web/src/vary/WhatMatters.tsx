@@ -1,11 +1,10 @@
 import type { Plan, Sensitivity } from '@vole/core';
+import { pairOf, ranked, seedsEach, sensitivitySentences, sensitivityTable } from '@vole/core';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
 import { IndexBars } from '../charts/IndexBars.tsx';
 import { ScreeningChart } from '../charts/ScreeningChart.tsx';
 import type { StudyRow } from '../storage/schema.ts';
-import { seedsEach } from '../studies/provenance.ts';
 import { ChoiceWord } from '../words/ChoiceWord.tsx';
-import { pairOf, ranked, sensitivitySentences, sensitivityTable } from './sensitivity-words.ts';
 
 interface Props {
   readonly plan: Plan;

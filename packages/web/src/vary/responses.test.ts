@@ -1,8 +1,17 @@
 import type { FinishedRun } from '@vole/core';
-import { answerTo, blockOf, designOf, loadModel, pointAt, StudyResults } from '@vole/core';
+import {
+  answerTo,
+  blockOf,
+  combinationWords,
+  designOf,
+  factorWords,
+  loadModel,
+  nameWithUnit,
+  pointAt,
+  StudyResults,
+} from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import type { StudyRow } from '../storage/schema.ts';
-import { combinationWords, factorWords, nameWithUnit } from '../studies/factor-words.ts';
 import { responseLines, responseTable, usualValues } from './responses.ts';
 
 const TEXT = `model M

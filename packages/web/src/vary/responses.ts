@@ -1,9 +1,7 @@
 import type { Cell, ParameterPlan, Plan, PointAnswer } from '@vole/core';
-import { heading } from '@vole/core';
+import { categoriesOf, factorWords, heading } from '@vole/core';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
-import { categoriesOf } from '../simulation/act-words.ts';
 import { sliderRange } from '../simulation/slider-range.ts';
-import { factorWords } from '../studies/factor-words.ts';
 import type { StudyRow } from '../storage/schema.ts';
 
 /** What a study that varies parameters says: the words of its values, its response curves, and their table. */

@@ -1,8 +1,7 @@
 import type { ParameterPlan, Plan } from '@vole/core';
-import { valueWords } from '../simulation/act-words.ts';
+import { factorWords, valueWords } from '@vole/core';
 import { sliderRange } from '../simulation/slider-range.ts';
 import type { StudyRow } from '../storage/schema.ts';
-import { factorWords } from '../studies/factor-words.ts';
 import { usualValues } from './responses.ts';
 
 /** Texts of studies to begin with, and what is written into them by clicks. */

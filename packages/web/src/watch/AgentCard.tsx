@@ -4,7 +4,7 @@ import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import { valueWords } from '../simulation/act-words.ts';
+import { valueWords } from '@vole/core';
 import { Card } from './Card.tsx';
 import { StoryOf } from './StoryOf.tsx';
 

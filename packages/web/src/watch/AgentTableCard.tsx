@@ -1,12 +1,11 @@
 import type { Cell, Plan } from '@vole/core';
-import { heading } from '@vole/core';
+import { heading, valueWords } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Bars } from '../charts/Bars.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { shownNumber } from '../words/numbers.ts';
 import type { AgentTable } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { valueWords } from '../simulation/act-words.ts';
 import { readFilter } from './table-filter.ts';
 import type { Column, Sorting } from './AgentRows.tsx';
 import { AgentRows } from './AgentRows.tsx';

@@ -1,9 +1,8 @@
 import type { HandAct, Plan } from '@vole/core';
-import { addToModel, writeZone } from '@vole/core';
+import { addToModel, stepWords, writeZone } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useShownSpace } from '../drawing/shown-space.ts';
-import { stepWords } from '../charts/time-axis.ts';
 import { addWhileRunning } from '../session/session.ts';
 import { store } from '../store/store.ts';
 import { actWords, orderLineName } from '../simulation/act-words.ts';

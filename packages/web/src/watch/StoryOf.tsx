@@ -1,9 +1,8 @@
 import type { Plan, TraceEvent } from '@vole/core';
+import { stepWords, valueWords } from '@vole/core';
 import { shownNumber } from '../words/numbers.ts';
-import { stepWords } from '../charts/time-axis.ts';
 import type { Story } from '../simulation/protocol.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
-import { valueWords } from '../simulation/act-words.ts';
 
 const WIDTH = 280;
 const HEIGHT = 26;

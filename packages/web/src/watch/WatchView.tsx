@@ -7,7 +7,7 @@ import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
-import { stepWords } from '../charts/time-axis.ts';
+import { stepWords } from '@vole/core';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
 import { keepBeside, kept, live, useLive } from '../simulation/live-handle.ts';

@@ -1,7 +1,6 @@
 import { download, fileName } from '../files/download.ts';
 import { pngOfCanvas } from '../files/figure.ts';
-import { looksOf } from '../drawing/palette.ts';
-import { stepWords } from '../charts/time-axis.ts';
+import { looksOf, stepWords } from '@vole/core';
 import { live } from '../simulation/live-handle.ts';
 import { store } from '../store/store.ts';
 

@@ -1,10 +1,9 @@
 import { TakeFiles } from '../../files/TakeFiles.tsx';
 import type { AnyPart } from '@vole/core';
-import { treeOf } from '@vole/core';
+import { classColour, treeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { shownNumber } from '../../words/numbers.ts';
-import { classColour } from '../../drawing/palette.ts';
 import { ownValue } from '../../store/own-value.ts';
 import { useAppSelector } from '../../store/store.ts';
 import { ExpressionField } from './ExpressionField.tsx';

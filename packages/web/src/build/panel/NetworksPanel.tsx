@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { shownNumber } from '../../words/numbers.ts';
-import { colourOf } from '../../drawing/palette.ts';
+import { colourOf } from '@vole/core';
 import { live, useLive } from '../../simulation/live-handle.ts';
 import type { NetworkDraft } from '../../simulation/protocol.ts';
 import { useAppSelector } from '../../store/store.ts';

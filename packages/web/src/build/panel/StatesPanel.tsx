@@ -1,8 +1,7 @@
 import { TakeFiles } from '../../files/TakeFiles.tsx';
-import { addState, addTransition, applyEdits, Names, removeBlock, replaceLine } from '@vole/core';
+import { addState, addTransition, applyEdits, classColour, Names, removeBlock, replaceLine } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { shownNumber } from '../../words/numbers.ts';
-import { classColour } from '../../drawing/palette.ts';
 import { live, useLive } from '../../simulation/live-handle.ts';
 import { interfaceActions } from '../../store/interface-slice.ts';
 import { changeText } from '../../session/session.ts';

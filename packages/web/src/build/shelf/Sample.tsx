@@ -1,7 +1,6 @@
-import { interpretPlan, Run } from '@vole/core';
+import { classColour, interpretPlan, Run } from '@vole/core';
 import { loadedModel } from '../../simulation/model-cache.ts';
 import { useEffect, useMemo, useState } from 'react';
-import { classColour } from '../../drawing/palette.ts';
 import { useAppSelector } from '../../store/store.ts';
 
 const PACE = 130;

@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { loadModel } from '@vole/core';
+import { loadModel } from '../load.ts';
 import { describe, expect, it } from 'vitest';
-import type { Theme } from '../store/interface-slice.ts';
-import type { Rgb } from './palette.ts';
+import type { Rgb, Theme } from './palette.ts';
 import { CLASS_COLOURS, classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');

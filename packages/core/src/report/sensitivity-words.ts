@@ -1,5 +1,6 @@
-import type { Cell, Sensitivity } from '@vole/core';
-import { shownNumber } from '../words/numbers.ts';
+import type { Cell } from '../csv.ts';
+import type { Sensitivity } from '../studies/answers/sensitivity.ts';
+import { shownNumber } from './numbers.ts';
 
 type Index = Sensitivity['indices'][number];
 

@@ -1,4 +1,4 @@
-import type { Sensitivity } from '@vole/core';
+import type { Sensitivity } from '../studies/answers/sensitivity.ts';
 import { describe, expect, it } from 'vitest';
 import { pairOf, ranked, sensitivitySentences, sensitivityTable } from './sensitivity-words.ts';
 

@@ -1,5 +1,6 @@
-import type { CivilDate, Plan } from '@vole/core';
-import { civilFromDays, daysFromCivil, MONTHS } from '@vole/core';
+import type { CivilDate } from '../engine/calendar.ts';
+import { civilFromDays, daysFromCivil, MONTHS } from '../engine/calendar.ts';
+import type { Plan } from '../plan/plan.ts';
 
 /** Days up to which an axis names days rather than months. */
 const SHORT_SPAN = 100;
@@ -107,7 +108,7 @@ function spanTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
   const stepsInUnit = (seconds > 0 ? seconds / plan.clock.unitSeconds : 1) / plan.clock.stepLength;
   const span = Math.max(lastStep, 1e-9) / stepsInUnit;
   const rough = span / wanted;
-  const power = 10 ** Math.floor(Math.log10(rough));
+  const power = Number(`1e${rough.toExponential().split('e')[1]!}`);
   const size =
     (rough > 0.5 ? apart.find((one) => one >= rough) : undefined) ??
     [1, 2, 5, 10].map((m) => m * power).find((one) => one >= rough) ??

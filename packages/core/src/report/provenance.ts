@@ -1,9 +1,23 @@
-import type { Plan } from '@vole/core';
-import { ENGINE_VERSION, textDigest } from '@vole/core';
-import type { StudyRow } from '../storage/schema.ts';
-import { ownValue } from '../store/own-value.ts';
-import { shownNumber } from '../words/numbers.ts';
-import { valueWords } from '../simulation/act-words.ts';
+import type { Plan } from '../plan/plan.ts';
+import { ENGINE_VERSION } from '../engine/version.ts';
+import type { KeptStudy } from '../studies/design/kept-study.ts';
+import { textDigest } from '../studies/results/digest.ts';
+import { shownNumber } from './numbers.ts';
+import { valueWords } from './value-words.ts';
+
+/** A study that is told of: what makes its runs, how it is called, and what it is of. */
+export interface ReportedStudy extends KeptStudy {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: 'repeat' | 'vary' | 'match';
+  /** Of the model that its runs are of. */
+  readonly text: string;
+  readonly notes?: string | undefined;
+  /** Version of the engine that made its runs. */
+  readonly engine?: string | undefined;
+  /** Its own text, if it was written as one. */
+  readonly wording?: string | undefined;
+}
 
 /** What results are of: text, values, seeds, engine. It stands with every figure and in every file of them. */
 export interface Provenance {
@@ -16,20 +30,20 @@ export interface Provenance {
 }
 
 /** Values that a study sets apart from its text and its factors. */
-function setValues(study: Pick<StudyRow, 'parameters' | 'factors'>, plan: Plan): string[] {
+function setValues(study: Pick<KeptStudy, 'parameters' | 'factors'>, plan: Plan): string[] {
   return plan.parameters.flatMap((parameter) => {
-    const value = ownValue(study.parameters, parameter.name) ?? parameter.value;
+    const value = Object.hasOwn(study.parameters, parameter.name) ? study.parameters[parameter.name]! : parameter.value;
     const isVaried = study.factors.some((factor) => factor.parameter === parameter.name);
     return isVaried || value === parameter.value ? [] : [`${parameter.name} ${valueWords(parameter, value)}`];
   });
 }
 
 /** How many seeds each point of a study has; those that take as many as they need have up to so many. */
-export function seedsEach({ seeds, until }: Pick<StudyRow, 'seeds' | 'until'>): string {
+export function seedsEach({ seeds, until }: Pick<KeptStudy, 'seeds' | 'until'>): string {
   return `${until ? 'up to ' : ''}${seeds.length}`;
 }
 
-function seedWords({ seeds, listed, until }: Pick<StudyRow, 'seeds' | 'listed' | 'until'>, plan: Plan): string {
+function seedWords({ seeds, listed, until }: Pick<KeptStudy, 'seeds' | 'listed' | 'until'>, plan: Plan): string {
   if (until) {
     const { summary, share, most } = until;
     const whose = listed?.ownSeeds ? 'of its own at each point' : 'from 1 on';
@@ -77,7 +91,7 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
   };
 }
 
-export function provenanceOf(study: StudyRow, plan: Plan, currentText: string): Provenance {
+export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: string): Provenance {
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textDigest(study.text).slice(0, 8);

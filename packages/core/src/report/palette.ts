@@ -1,5 +1,8 @@
-import type { LookColour, LookScaleEnd, Plan } from '@vole/core';
-import type { Theme } from '../store/interface-slice.ts';
+import type { LookColour, LookScaleEnd } from '../language/looks.ts';
+import type { Plan } from '../plan/plan.ts';
+
+/** How the page looks: on paper, or at dusk. */
+export type Theme = 'paper' | 'dusk';
 
 export type Rgb = readonly [number, number, number];
 

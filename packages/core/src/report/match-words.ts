@@ -1,5 +1,6 @@
-import type { AgreementScores, PosteriorAnswer, ScoreName } from '@vole/core';
-import { shownNumber, shownPercent } from '../words/numbers.ts';
+import type { PosteriorAnswer } from '../studies/answers/questions.ts';
+import type { AgreementScores, ScoreName } from '../studies/match/agreement.ts';
+import { shownNumber, shownPercent } from './numbers.ts';
 
 /** What the numbers of a match say, in words. */
 

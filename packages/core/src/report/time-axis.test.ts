@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
-import type { Plan } from '@vole/core';
-import { loadModel } from '@vole/core';
+import type { Plan } from '../plan/plan.ts';
+import { loadModel } from '../load.ts';
 import { describe, expect, it } from 'vitest';
 import { stepWords, timeTicks } from './time-axis.ts';
 
