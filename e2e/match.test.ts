@@ -142,7 +142,7 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await expect(page.getByTestId('search-state')).not.toContainText('so far', { useInnerText: true });
 
   // The answer: posteriors, words, what is predicted over what is held out.
-  await expect(page.getByTestId('posterior-litters')).toBeVisible();
+  await expect(page.locator('[data-unknown="litters"]')).toBeVisible();
   await expect(page.getByTestId('in-words')).toContainText(/observations .*litters/, { useInnerText: true });
   await expect(page.getByTestId('held-out')).toBeVisible();
   await expect(scores).toContainText(/inside the 90 % band\s*\d of 4[^]*?\d of 2/, { useInnerText: true });

@@ -3,6 +3,18 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Bundle } from '@vole/core';
+import {
+  blockOf,
+  compilePlan,
+  encodeBlock,
+  loadModel,
+  Rerun,
+  shownNumber,
+  simulate,
+  textDigest,
+  writeBundle,
+} from '@vole/core';
 import { strFromU8, unzipSync } from 'fflate';
 import { HtmlValidate } from 'html-validate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -45,6 +57,68 @@ describe('vole report', () => {
       expect(document).toContain(part);
     const [picture] = Object.keys(files).filter((name) => name.endsWith('.png'));
     expect(files[picture!]!.subarray(1, 4)).toEqual(Uint8Array.from([80, 78, 71]));
+  });
+
+  it('tells of a bundle what came out of its studies, and leaves out those that are to be left out or cannot be read', () => {
+    const model = `model Pen
+clock
+  step 1 day
+  end after 6 days
+parameter bite = 20 %, from 0 to 1
+agent Vole
+  start 5
+  has eaten = 0
+  behaviour eat
+    if chance(bite)
+      eaten += 1
+measure meals = sum of it.eaten over Vole
+summary most = max of meals
+`;
+    const study = {
+      kind: 'vary' as const,
+      seeds: [1, 2, 3],
+      every: 1,
+      parameters: { bite: 0.2 },
+      factors: [{ parameter: 'bite', values: [0.2, 0.6] }],
+      digest: '',
+      isDone: true,
+    };
+    const compiled = compilePlan(loadModel(model).loaded!.plan);
+    const rerun = Rerun.of({ ...study, name: 'Bites' }, model) as Rerun;
+    const runs = [];
+    for (let job = rerun.proposer.next(); job; job = rerun.proposer.next())
+      runs.push({ point: job.point, seed: job.seed, outcome: simulate(compiled, job)! });
+    const block = new Uint8Array(encodeBlock(blockOf(runs), textDigest(model)));
+    const torn = new Uint8Array(encodeBlock(blockOf(runs), textDigest('another')));
+    const bundle: Bundle = {
+      engine: '3',
+      project: { name: 'Pen', notes: 'At once {mean of most in Bites, bite 0.6}.' },
+      model,
+      studies: [
+        { ...study, name: 'Bites', block },
+        { ...study, name: 'Hidden', block, isLeftOut: true },
+        { ...study, name: 'Torn', block: torn },
+      ],
+      observed: [{ name: 'seen.csv', csv: '# counted by nobody\nday,meals\n1,2\n' }],
+      tables: {},
+    };
+    writeFileSync(out('pen.voleparade'), writeBundle(bundle));
+    const { status, stderr } = report(out('pen.voleparade'), '--out', out('pen.md'), '--force');
+    expect([status, stderr.split('\n')[0]]).toEqual([
+      0,
+      '“Torn” is left out: its runs cannot be used. These results are of another text.',
+    ]);
+    const text = readFileSync(out('pen.md'), 'utf8');
+    const most = runs
+      .filter(({ point }) => point === 'bite=0.6')
+      .map(({ outcome }) => ('result' in outcome ? outcome.result.summaries[0]! : NaN));
+    const mean = most.reduce((sum, value) => sum + value, 0) / 3;
+    expect(most).toHaveLength(3);
+    expect(text).toContain(`At once ${shownNumber(mean)}.`);
+    expect(text).toMatch(/## Bites[\s\S]*6 runs\. Text [0-9a-f]{8}/);
+    expect(text).not.toMatch(/## (Hidden|Torn)/);
+    expect(text).toContain('counted by nobody');
+    expect([...text.matchAll(/!\[[^\]]*\]\(([^)]+)\)/g)]).toHaveLength(2);
   });
 
   it('says which places wait for a sentence, and how to fill them', () => {

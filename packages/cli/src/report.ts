@@ -1,18 +1,21 @@
 import { Command } from 'commander';
 import { dirname, extname, join } from 'node:path';
-import type { LoadedModel, Report, ReportFacts } from '@vole/core';
+import type { Bundle, CheckOutcome, LoadedModel, Report, ReportFacts, StudyTold } from '@vole/core';
 import {
-  checksSection,
+  BlockError,
   compilePlan,
   ENGINE_VERSION,
-  modelSections,
-  repeatSection,
+  loadModel,
+  projectReport,
   reportDocx,
   reportHtml,
   reportMarkdown,
+  Rerun,
   runCheck,
+  toldStudy,
   waitingPlaces,
 } from '@vole/core';
+import { isFolder, readBundleAt } from './bundle-files.ts';
 import { Output } from './files.ts';
 import { modelOrExplain } from './model-file.ts';
 import { pngOf } from './png.ts';
@@ -27,9 +30,9 @@ interface Options {
 export function reportCommand(): Command {
   return new Command('report')
     .description(
-      'Tells a model as a report in the standard order: what it is for, what it is made of, each rule, how to repeat it.',
+      'Tells a model as a report in the standard order: what it is for, what it is made of, each rule, how to repeat it; of a bundle also what came out of its studies.',
     )
-    .argument('<model>', 'a .vole file')
+    .argument('<model>', 'a .vole file, a .voleparade file, or the folder that one was unpacked into')
     .requiredOption(
       '-o, --out <file>',
       'the report: a file that ends in .html, .md (its figures lie beside it) or .docx',
@@ -38,17 +41,18 @@ export function reportCommand(): Command {
     .option('--force', 'replace files that are there already')
     .addHelpText(
       'after',
-      '\nExamples:\n  vole report meadow-year.vole --out meadow-year.html\n  vole report meadow-year.vole --out meadow-year.docx --force',
+      '\nExamples:\n  vole report meadow-year.vole --out meadow-year.html\n  vole report meadow-year.vole --out meadow-year.docx --force\n  vole report meadow.voleparade --checks --out meadow.html',
     )
     .action(async (path: string, options: Options) => {
       const write = WRITERS[extname(options.out).toLowerCase()];
       if (!write) throw new UsageError(`${options.out} ends in none of ${Object.keys(WRITERS).join(', ')}`);
-      const model = modelOrExplain(path);
-      if (!model) return;
-      const report = reportOf(model.loaded, model.text, options.checks === true);
+      const source = await sourceOf(path);
+      if (!source) return;
+      const { model } = source.contents;
+      const report = projectReport({ ...source.contents, checks: options.checks && model ? checksOf(model) : [] });
       const files = await write(report, options.out);
       const outputs = [...files].map(([file, content]) => ({
-        output: new Output(file, { inputs: model.inputs, force: options.force ?? false }),
+        output: new Output(file, { inputs: source.inputs, force: options.force ?? false }),
         content,
       }));
       for (const { output, content } of outputs) output.write(content);
@@ -60,18 +64,57 @@ export function reportCommand(): Command {
     });
 }
 
-/** A model told, with how to repeat it, and what came of its checks if they are run. */
-function reportOf(loaded: LoadedModel, text: string, runsChecks: boolean): Report {
-  const { title, checks } = loaded.plan;
-  const compiled = compilePlan(loaded.plan);
-  return {
-    title,
-    sections: [
-      ...modelSections(loaded, text),
-      ...(runsChecks && checks.length > 0 ? [checksSection(checks.map((check) => runCheck(compiled, check)))] : []),
-      repeatSection(text, ENGINE_VERSION),
-    ],
-  };
+/** What a report is told from, and the files that it must not write over. */
+interface Source {
+  readonly contents: Omit<Parameters<typeof projectReport>[0], 'checks'>;
+  readonly inputs: readonly string[];
+}
+
+/** Reads a model or a bundle. @returns nothing where the text of a model has errors, which are told */
+async function sourceOf(path: string): Promise<Source | undefined> {
+  if (path.endsWith('.voleparade') || isFolder(path))
+    return { contents: await bundleContents(readBundleAt(path)), inputs: [path] };
+  const read = modelOrExplain(path);
+  if (!read) return undefined;
+  const { loaded: model, text, inputs } = read;
+  return { contents: { name: model.plan.title, text, model, notes: '', studies: [], observed: [] }, inputs };
+}
+
+async function bundleContents({ project, model: text, studies, observed }: Bundle): Promise<Source['contents']> {
+  const told: StudyTold[] = [];
+  for (const [i, study] of studies.entries()) {
+    if (study.isLeftOut) continue;
+    const found = await toldOf(study, String(i + 1), text);
+    if ('problem' in found) process.stderr.write(`“${study.name}” is left out: ${found.problem}\n`);
+    else told.push(found);
+  }
+  return { name: project.name, text, model: loadModel(text).loaded, notes: project.notes, studies: told, observed };
+}
+
+/** A study of a bundle told from the runs that came with it. */
+async function toldOf(
+  study: Bundle['studies'][number],
+  id: string,
+  text: string,
+): Promise<StudyTold | { readonly problem: string }> {
+  const kept = Rerun.of(study, text);
+  if ('problem' in kept) return kept;
+  try {
+    if (study.block) kept.takeBlock(study.block);
+  } catch (error) {
+    if (error instanceof BlockError) return { problem: `its runs cannot be used. ${error.message}` };
+    throw error;
+  }
+  return toldStudy({ ...study, id, text: kept.text }, kept.plan, text, study.drawn, {
+    ask: (question) => Promise.resolve(kept.ask(question)),
+    finished: () => Promise.resolve(kept.finished()),
+    planned: study.isDone === true || study.kind === 'match' || study.until ? undefined : kept.total,
+  });
+}
+
+function checksOf({ plan }: LoadedModel): CheckOutcome[] {
+  const compiled = compilePlan(plan);
+  return plan.checks.map((check) => runCheck(compiled, check));
 }
 
 const FACTS: ReportFacts = { language: 'en', generator: `Vole Parade, engine version ${ENGINE_VERSION}` };

@@ -107,18 +107,19 @@ async function verdictOf(
   const tables = Object.entries(rerun.tables()).flatMap(([what, here]) => {
     const table = resultName(kind, number, what);
     const there = Object.hasOwn(bundle.tables, table) ? bundle.tables[table] : undefined;
-    return there === undefined || there === here ? [] : [firstDifference(table, there, here)];
+    return there === undefined ? [] : firstDifference(table, there, here);
   });
   if (same && tables.length === 0) return { ...told, runs, same: true };
   return { ...told, runs, same: false, because: tables[0] ?? 'its checksum is another one' };
 }
 
-/** Where two tables differ first. */
-function firstDifference(table: string, there: string, here: string): string {
+/** Where two tables differ first, if they do. Headings are held against nothing: earlier versions wrote fewer units into them. */
+function firstDifference(table: string, there: string, here: string): string[] {
   const [theirs, ours] = [there.split('\n'), here.split('\n')];
-  const line = theirs.findIndex((text, i) => text !== ours[i]);
+  const line = theirs.findIndex((text, i) => i > 0 && text !== ours[i]);
+  if (line < 0 && theirs.length === ours.length) return [];
   const at = line < 0 ? theirs.length : line;
-  return `${table} differs first in line ${at + 1}: “${theirs[at] ?? ''}” in the bundle, “${ours[at] ?? ''}” here`;
+  return [`${table} differs first in line ${at + 1}: “${theirs[at] ?? ''}” in the bundle, “${ours[at] ?? ''}” here`];
 }
 
 function verdictWords({ study, runs, same, because }: Verdict): string {

@@ -247,4 +247,10 @@ export {
 } from './report/match-words.ts';
 export type { NamedBands } from './report/fan-picture.ts';
 export type { StudyTold } from './report/results.ts';
-export { studySection } from './report/results.ts';
+export type { ReportContents } from './report/project-report.ts';
+export { projectReport } from './report/project-report.ts';
+export type { StudyResultsAsked } from './report/told-study.ts';
+export { seriesFact, toldStudy, usualMeasures } from './report/told-study.ts';
+export type { PosteriorPaint, PosteriorWords } from './report/posterior-picture.ts';
+export { posteriorPicture } from './report/posterior-picture.ts';
+export { bandRows } from './report/fan-picture.ts';

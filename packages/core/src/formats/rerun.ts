@@ -1,5 +1,7 @@
 import { loadModel } from '../load.ts';
+import type { Plan } from '../plan/plan.ts';
 import type { AskedStudy } from '../studies/answers/answer.ts';
+import type { AnswerTo, Question } from '../studies/answers/questions.ts';
 import { answerTo } from '../studies/answers/answer.ts';
 import { runCount } from '../studies/design/design.ts';
 import { designOf, settingOf } from '../studies/design/kept-study.ts';
@@ -9,6 +11,8 @@ import type { ObservedTable } from '../studies/match/observations.ts';
 import { readCsv } from '../studies/match/observed-csv.ts';
 import { readMatch } from '../studies/match/read-match.ts';
 import { blockOf } from '../studies/results/block.ts';
+import { BlockError, decodeBlock } from '../studies/results/block-bytes.ts';
+import { textDigest } from '../studies/results/digest.ts';
 import { StudyResults } from '../studies/results/study-results.ts';
 import { missingRuns } from '../studies/runner/missing-runs.ts';
 import type { FinishedRun, Proposer } from '../studies/runner/run-study.ts';
@@ -54,6 +58,29 @@ export class Rerun {
     if (!match?.search) return { problem: 'the text of its match has errors' };
     const search = new MatchSearch(match, asked.plan, (point, seed) => asked.results.outcome(point, seed));
     return new Rerun(text, match.search.mostRuns, search, { ...asked, match, search });
+  }
+
+  /** The plan of its model, with what the study asks of its runs. */
+  get plan(): Plan {
+    return this.asked.plan;
+  }
+
+  /** Takes the runs that came with the bundle. @throws BlockError if they cannot be read, or are of another text */
+  takeBlock(bytes: Uint8Array<ArrayBuffer>): void {
+    const { block, model } = decodeBlock(bytes.slice().buffer);
+    if (model !== textDigest(this.text)) throw new BlockError('These results are of another text.');
+    this.asked.results.add(block);
+  }
+
+  /** Answers a question from the runs that were taken. */
+  ask<Q extends Question>(question: Q): AnswerTo<Q> {
+    return answerTo(this.asked, question);
+  }
+
+  /** Runs that were taken, and how many of them failed. */
+  finished(): { readonly done: number; readonly failed: number } {
+    const { seeds, failed } = this.asked.results.finished();
+    return { done: seeds.length, failed };
   }
 
   take(run: FinishedRun): void {

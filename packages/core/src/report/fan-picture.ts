@@ -3,6 +3,7 @@ import { area, line } from 'd3-shape';
 import type { Bands } from '../studies/statistics/bands.ts';
 import type { Block, Line } from './document.ts';
 import { shownNumber } from './numbers.ts';
+import { drawnRows, pathThrough } from './thinning.ts';
 import { escapedXml } from '../xml.ts';
 
 /** A mark of an axis over steps. */
@@ -21,18 +22,39 @@ export interface NamedBands {
 const SIZE = { width: 640, height: 280 };
 const ROOM = { left: 58, right: 12, top: 14, bottom: 26 };
 const TICKS = 5;
+const STRETCHES = 100;
 /** About as wide as a letter is. */
 const LETTER = 6.2;
 
-/** Median and bands over runs as a picture, one fan a point. @param told what it shows, in words */
-export function fanPicture(
-  fans: readonly NamedBands[],
-  times: readonly ResultTime[],
-  told: string,
-  caption: Line,
-): Block {
-  const last = Math.max(1, ...fans.map(({ bands }) => bands.steps.at(-1) ?? 0));
-  const values = fans.flatMap(({ bands }) => [...bands.low90, ...bands.high90]).filter(Number.isFinite);
+/** Something that was observed, with the bar of its error. */
+interface ObservedMark {
+  readonly step: number;
+  readonly value: number;
+  readonly low: number;
+  readonly high: number;
+  readonly isHeldOut: boolean;
+}
+
+/** What a picture of fans shows. */
+interface FanWish {
+  readonly fans: readonly NamedBands[];
+  readonly times: readonly ResultTime[];
+  /** A course to hold the runs against, drawn dashed: a value at each step of the first fan. */
+  readonly reference?: readonly number[] | undefined;
+  readonly observed?: readonly ObservedMark[] | undefined;
+  /** What it shows, in words. */
+  readonly told: string;
+  readonly caption: Line;
+}
+
+/** Median and bands over runs as a picture, one fan a point, with what was observed as dots (hollow where it is held out) and a dashed reference. */
+export function fanPicture({ fans, times, reference = [], observed = [], told, caption }: FanWish): Block {
+  const last = Math.max(1, ...fans.map(({ bands }) => bands.steps.at(-1) ?? 0), ...observed.map(({ step }) => step));
+  const values = [
+    ...fans.flatMap(({ bands }) => [...bands.low90, ...bands.high90]),
+    ...reference,
+    ...observed.flatMap(({ low, high }) => [low, high]),
+  ].filter(Number.isFinite);
   const y = scaleLinear()
     .domain([Math.min(0, ...extent(values)), Math.max(0, ...extent(values)) || 1])
     .nice(TICKS)
@@ -55,7 +77,7 @@ export function fanPicture(
     return `<text x="${at.toFixed(1)}" y="${SIZE.height - 7}" text-anchor="${anchor}">${escapedXml(label)}</text>`;
   });
   const bodies = fans.map(({ bands, colour }) => {
-    const rows = drawn(bands);
+    const rows = bandRows(bands, STRETCHES);
     const band = (low: Float64Array, high: Float64Array, opacity: number): string =>
       `<path d="${path(
         area<number>()
@@ -70,6 +92,19 @@ export function fanPicture(
       .y((i) => y(bands.median[i]!))(rows);
     return `${band(bands.low90, bands.high90, 0.15)}${band(bands.low50, bands.high50, 0.25)}<path d="${path(median)}" fill="none" stroke="${colour}" stroke-width="2"/>`;
   });
+  const steps = fans[0]?.bands.steps ?? [];
+  const dashed = pathThrough(
+    drawnRows(0, Math.min(steps.length, reference.length) - 1, STRETCHES, [(i) => reference[i]!]),
+    (i) => x(steps[i]!),
+    (i) => y(reference[i]!),
+  );
+  const limits =
+    dashed === '' ? '' : `<path d="${dashed}" fill="none" stroke="#2a2522" stroke-width="1.4" stroke-dasharray="6 4"/>`;
+  const dots = observed.map(({ step, value, low, high, isHeldOut }) => {
+    const at = x(step).toFixed(1);
+    const bar = high > low ? `<path d="M${at} ${y(low).toFixed(1)}V${y(high).toFixed(1)}" stroke="#2a2522"/>` : '';
+    return `${bar}<circle cx="${at}" cy="${y(value).toFixed(1)}" r="3.5" fill="${isHeldOut ? '#fffdf7' : '#2a2522'}" stroke="#2a2522" stroke-width="1.4"/>`;
+  });
   const key = fans.length < 2 ? [] : fans.map(({ name, colour }, i) => keyEntry(name, colour, i));
   const height = SIZE.height + (key.length > 0 ? 20 * Math.ceil(key.length / A_ROW) : 0);
   return {
@@ -78,7 +113,7 @@ export function fanPicture(
     height,
     told,
     caption,
-    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIZE.width} ${height}" width="${SIZE.width}" height="${height}" role="img" aria-label="${escapedXml(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="12" fill="#5d564e">${[...rules, ...marks, ...bodies, ...key].join('')}</svg>`,
+    svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${SIZE.width} ${height}" width="${SIZE.width}" height="${height}" role="img" aria-label="${escapedXml(told)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif" font-size="12" fill="#5d564e">${[...rules, ...marks, ...bodies, limits, ...dots, ...key].join('')}</svg>`,
   };
 }
 
@@ -98,14 +133,15 @@ function path(d: string | null): string {
   return (d ?? '').replace(/-?\d+\.\d+/g, (number) => String(Number(Number(number).toFixed(1))));
 }
 
-/** Rows that are drawn: all of them up to some, then evenly chosen ones with the last. */
-function drawn({ steps }: Bands): number[] {
-  const MOST = 400;
-  const apart = Math.max(1, Math.ceil(steps.length / MOST));
-  const rows: number[] = [];
-  for (let i = 0; i < steps.length; i += apart) rows.push(i);
-  if (rows.at(-1) !== steps.length - 1 && steps.length > 0) rows.push(steps.length - 1);
-  return rows;
+/** Rows of bands that are drawn, with the extremes of each of their lines. */
+export function bandRows(bands: Bands, stretches: number): number[] {
+  const lines = [bands.low90, bands.low50, bands.median, bands.high50, bands.high90];
+  return drawnRows(
+    0,
+    bands.steps.length - 1,
+    stretches,
+    lines.map((line) => (row: number) => line[row]!),
+  );
 }
 
 function extent(values: readonly number[]): number[] {

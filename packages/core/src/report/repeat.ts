@@ -14,7 +14,9 @@ export function repeatSection(text: string, engine: string): Section {
         ` (the beginning of SHA-256); runs were made by engine version ${engine} of Vole Parade. The same text, values and seeds give the same run to the bit, in a browser and on the command line.`,
       ),
       paragraph(
-        'The bundle of the project, opened in the application, runs all of it again at a click; a run of the model alone is repeated by',
+        'The bundle of the project, opened in the application, runs all of it again at a click, and so does ',
+        code('npx vole verify BUNDLE'),
+        ' in a terminal; a run of the model alone is repeated by',
       ),
       { is: 'listing', text: 'npx vole run MODEL.vole --seed 1' },
     ],

@@ -23,6 +23,7 @@ const bands = (runs: number, endedEarly = 0): Bands => ({
 const series = (name: string, more = {}) => ({ name, unitLabel: '', yesNo: false, timeUnit: undefined, ...more });
 const PLAN: StudyTold['plan'] = {
   title: 'Pen',
+  parameters: [],
   measures: [{ ...series('voles', { about: 'voles <all>' }), body: undefined as never }],
   summaries: [
     { ...series('peak', { unitLabel: 'days' }), value: undefined as never },
@@ -34,6 +35,7 @@ const TOLD: StudyTold = {
   id: 'a',
   name: 'Six seeds',
   plan: PLAN,
+  stepLength: 1,
   of: 'text 01234567, seeds 1 to 6',
   runs: 6,
   failed: 0,
@@ -159,7 +161,8 @@ describe('a study told', () => {
       left: 0.1,
     };
     const findings = [{ parameter: 'p', median: 1, low: 0, high: 2, priorLow: 0, priorHigh: 9, narrowing: 0.7 }];
-    const found = { posterior, findings, bins: [], pairs: [] };
+    const bins = [{ edges: [0, 4.5, 9], posterior: [1, 0], prior: [0.5, 0.5] }];
+    const found = { posterior, findings, bins, pairs: [] };
     const told = (of: object): string =>
       JSON.stringify(studySection({ ...TOLD, posterior: { runs: 700, mostRuns: 900, isDone: true, ...of } }).blocks);
     expect(told({ found })).toMatch(
@@ -175,6 +178,134 @@ describe('a study told', () => {
       /1\.235.*nothing is said of how well it is known/,
     );
     expect(told({ problem: 'too few runs' })).toContain('Nothing was found: too few runs');
+  });
+});
+
+describe('figures of a study', () => {
+  const pictures = (told: Partial<StudyTold>): Extract<Block, { is: 'picture' }>[] =>
+    studySection({ ...TOLD, ...told }).blocks.filter((block) => block.is === 'picture');
+  const NAMED = { name: 'a', colour: '#123456' };
+
+  it('draw a mean-field reference dashed, and say what it is', () => {
+    const fans = [{ measure: 0, points: [{ ...NAMED, bands: bands(6) }], reference: [2, 3, 4] }];
+    const [picture] = pictures({ fans });
+    expect(picture!.svg.match(/stroke-dasharray/g)).toHaveLength(1);
+    expect(JSON.stringify(picture!.caption)).toContain('Dashed: the mean-field reference');
+    expect(pictures({ fans: [{ measure: 0, points: fans[0]!.points }] })[0]!.svg).not.toContain('dasharray');
+  });
+
+  it('keep the highest and lowest of a long course', () => {
+    const steps = Int32Array.from({ length: 9000 }, (_, i) => i);
+    const flat = (peak: number): Float64Array => Float64Array.from(steps, (step) => (step === 4321 ? peak : 1));
+    const long = {
+      ...bands(6),
+      steps,
+      low90: flat(1),
+      low50: flat(1),
+      median: flat(90),
+      high50: flat(95),
+      high90: flat(100),
+    };
+    const [picture] = pictures({ fans: [{ measure: 0, points: [{ ...NAMED, bands: long }] }] });
+    const line = /<path d="([^"]+)" fill="none" stroke="#123456"/.exec(picture!.svg)![1]!;
+    const heights = [...line.matchAll(/[ML,]\s*[\d.]+[ ,]([\d.]+)/g)].map(([, y]) => Number(y));
+    expect(heights.length).toBeLessThan(2000);
+    // The peak of 90 on an axis to 100: a tenth of the drawn height below its upper edge at 14.
+    expect(Math.min(...heights)).toBeCloseTo(14 + 0.1 * (280 - 26 - 14), 0);
+  });
+
+  it('draw what was observed: with its error, hollow where it is held out, over what the runs would have shown', () => {
+    const observation = { low90: 0, low50: 0, median: 0, high50: 0, high90: 0 };
+    const agreement = {
+      runs: 6,
+      all: 6,
+      series: [
+        {
+          name: 'counts',
+          expression: 'voles',
+          observations: [
+            { ...observation, time: 2, value: 3, error: 0.5, isHeldOut: false },
+            { ...observation, time: 4, value: 5, error: 0, isHeldOut: true },
+          ],
+          fan: {
+            times: [0, 2, 4],
+            low90: [0, 1, 2],
+            low50: [1, 2, 3],
+            median: [2, 3, 4],
+            high50: [3, 4, 5],
+            high90: [4, 5, 6],
+          },
+          patterns: [],
+          distributions: [],
+        },
+      ],
+    };
+    const [picture] = pictures({ stepLength: 2, agreement });
+    const dots = [...picture!.svg.matchAll(/<circle cx="([\d.]+)"[^>]*fill="(#\w+)"/g)].map(([, x, fill]) => [x, fill]);
+    // Steps 1 and 2 of 2, from 58 to 628.
+    expect(dots).toEqual([
+      ['343.0', '#2a2522'],
+      ['628.0', '#fffdf7'],
+    ]);
+    expect(JSON.stringify(picture!.caption)).toMatch(
+      /2 observations, of which 1 hollow ones are held out, lines nine tenths/,
+    );
+  });
+
+  it('draw the indices of factors with their intervals, those that matter most first, and tell them in words', () => {
+    const index = (factor: string, value: number) => ({
+      factor,
+      index: 'first index' as const,
+      value,
+      low: value - 0.1,
+      high: value + 0.1,
+    });
+    const sensitivities = [{ indices: [index('bite & tear', 0.2), index('strike', 0.7)], luck: 0.1, points: 64 }];
+    const { blocks } = studySection({ ...TOLD, sensitivities });
+    const [picture] = pictures({ sensitivities });
+    const names = [...picture!.svg.matchAll(/font-weight="600"[^>]*>([^<]+)</g)].map(([, name]) => name);
+    expect(names).toEqual(['strike', 'bite &amp; tear']);
+    expect(picture!.told).toContain('strike 0.7, bite & tear 0.2');
+    expect(JSON.stringify(blocks)).toContain('strike alone explains 70 % (60 to 80)');
+    expect(JSON.stringify(picture!.caption)).toContain('over 64 points');
+    expect(pictures({ sensitivities: [{ indices: [], luck: NaN, points: 0 }] })).toEqual([]);
+  });
+
+  it('draw a posterior: each unknown over its prior, and each pair', () => {
+    const finding = { median: 1, low: 0, high: 2, priorLow: 0, priorHigh: 9, narrowing: 0.7 };
+    const bins = { edges: [0, 2, 4], posterior: [0.75, 0.25], prior: [0.5, 0.5] };
+    const found = {
+      posterior: {
+        parameters: ['p', '<q>'],
+        draws: [
+          [1, 3],
+          [2, 1],
+        ],
+        weights: [0.25, 0.75],
+        effective: 2,
+        isAdjusted: false,
+        best: [1, 3],
+        method: 'rejection' as const,
+        tolerance: 1,
+        rounds: 1,
+        accepted: 0.1,
+      },
+      findings: [
+        { parameter: 'p', ...finding },
+        { parameter: '<q>', ...finding },
+      ],
+      bins: [bins, bins],
+      pairs: [{ first: 0, second: 1, correlation: -1 }],
+    };
+    const [picture] = pictures({ posterior: { runs: 9, mostRuns: 9, isDone: true, found } });
+    expect([...picture!.svg.matchAll(/data-unknown="([^"]+)"/g)].map(([, name]) => name)).toEqual(['p', '&lt;q&gt;']);
+    // One box of 235; the heavier draw is the darker one.
+    expect(
+      [...picture!.svg.matchAll(/<circle cx="([^"]+)" cy="([^"]+)"[^>]*opacity="([^"]+)"/g)].map(([, ...at]) => at),
+    ).toEqual([
+      ['58.75', '58.75', '0.32'],
+      ['117.5', '176.25', '0.72'],
+    ]);
   });
 });
 

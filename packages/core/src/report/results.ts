@@ -6,12 +6,17 @@ import type {
   PointAnswer,
   PosteriorAnswer,
 } from '../studies/answers/questions.ts';
+import type { Sensitivity } from '../studies/answers/sensitivity.ts';
 import type { Estimate } from '../studies/statistics/intervals.ts';
 import type { Block, Line, Section } from './document.ts';
 import { capital, paragraph, tableOf } from './document.ts';
 import type { NamedBands, ResultTime } from './fan-picture.ts';
 import { fanPicture } from './fan-picture.ts';
+import { indexPicture } from './index-picture.ts';
 import { shownNumber, shownPercent } from './numbers.ts';
+import { posteriorBlock } from './posterior-picture.ts';
+import { sensitivitySentences } from './sensitivity-words.ts';
+import { categoriesOf } from './value-words.ts';
 
 /** A study as a report tells of it: what it is of, and what was asked of its results. */
 export interface StudyTold {
@@ -19,7 +24,9 @@ export interface StudyTold {
   readonly name: string;
   /** What the modeler says of it. */
   readonly notes?: string;
-  readonly plan: Pick<Plan, 'title' | 'measures' | 'summaries'>;
+  readonly plan: Pick<Plan, 'title' | 'measures' | 'summaries' | 'parameters'>;
+  /** Length of a step in the unit of the clock. */
+  readonly stepLength: number;
   /** Text, values, seeds and engine, in a few words. */
   readonly of: string;
   /** What has moved on since, if anything. */
@@ -30,7 +37,12 @@ export interface StudyTold {
   /** Runs that are still missing. */
   readonly missing: number;
   /** Courses of measures by their places. */
-  readonly fans: readonly { readonly measure: number; readonly points: readonly NamedBands[] }[];
+  readonly fans: readonly {
+    readonly measure: number;
+    readonly points: readonly NamedBands[];
+    /** The mean-field reference, a value at each kept step, where there is one. */
+    readonly reference?: readonly number[];
+  }[];
   readonly times: readonly ResultTime[];
   /** Of a study of one point. */
   readonly outcomes?: OutcomesAnswer;
@@ -45,8 +57,12 @@ export interface StudyTold {
   };
   /** How other points differ from the first one, seed by seed. */
   readonly differences?: readonly DifferencesAnswer[];
+  /** Of a sampled design, one a summary. */
+  readonly sensitivities?: readonly Sensitivity[];
   readonly posterior?: PosteriorAnswer;
   readonly agreement?: AgreementAnswer;
+  /** How the search was done, as a paragraph, and what the data tell, in sentences. */
+  readonly search?: { readonly paragraph: string; readonly sentences: readonly string[] };
 }
 
 /** What came out of a study: what it is of, its figures and tables, each saying of how many runs it is. */
@@ -64,19 +80,22 @@ export function studySection(told: StudyTold): Section {
       ...(notes ? [paragraph(notes)] : []),
       paragraph(`${counts}. ${capital(of)}.`),
       ...(stale ? [paragraph(`Mind: ${stale}. These runs are of the model as it was.`)] : []),
-      ...(runs === 0 ? [] : fans.map(({ measure, points }) => fan(told, measure, points))),
+      ...(runs === 0 ? [] : fans.map((each) => fan(told, each))),
       ...(told.outcomes && runs > 0 ? outcomes(plan.summaries, told.outcomes) : []),
       ...(told.points && runs > 0 ? pointTable(plan.summaries, told.points) : []),
       ...(told.differences && told.points && runs > 0
         ? differenceTable(plan.summaries, told.points, told.differences)
         : []),
-      ...(told.posterior ? posterior(told.posterior) : []),
-      ...(told.agreement ? scores(told.agreement) : []),
+      ...(told.sensitivities ?? []).flatMap((each, s) => indices(told, each, plan.summaries[s]!)),
+      ...(told.search ? [paragraph(told.search.paragraph)] : []),
+      ...(told.posterior ? posterior(told, told.posterior) : []),
+      ...(told.search && told.search.sentences.length > 0 ? [sentences(told.search.sentences)] : []),
+      ...(told.agreement ? [...agreementFans(told, told.agreement), ...scores(told.agreement)] : []),
     ],
   };
 }
 
-function fan(told: StudyTold, measure: number, points: readonly NamedBands[]): Block {
+function fan(told: StudyTold, { measure, points, reference }: StudyTold['fans'][number]): Block {
   const { name, about, unitLabel } = told.plan.measures[measure]!;
   const unit = unitLabel ? ` [${unitLabel}]` : '';
   const each = points.map(({ bands }) => bands.runs);
@@ -86,15 +105,68 @@ function fan(told: StudyTold, measure: number, points: readonly NamedBands[]): B
   const words = about ? `${unit}, ${about}` : unit;
   const kept =
     ended > 0 ? ` Runs that ended early keep their last value (${points.length > 1 ? 'up to ' : ''}${ended}).` : '';
-  return fanPicture(
-    points,
-    told.times,
-    `${name}${words}${points.length > 1 ? ` of ${points.map((point) => point.name).join(', ')}` : ''}: median and bands over ${runs}.`,
-    [
+  const limit = reference ? ' Dashed: the mean-field reference, in which all meet all.' : '';
+  return fanPicture({
+    fans: points,
+    times: told.times,
+    reference,
+    told: `${name}${words}${points.length > 1 ? ` of ${points.map((point) => point.name).join(', ')}` : ''}: median and bands over ${runs}.`,
+    caption: [
       { is: 'code', text: name },
-      `${words}: median, bands with 50 % and 90 % of ${runs}.${kept} Model “${told.plan.title}”, ${told.of}.`,
+      `${words}: median, bands with 50 % and 90 % of ${runs}.${kept}${limit} Model “${told.plan.title}”, ${told.of}.`,
     ],
-  );
+  });
+}
+
+/** What was observed, over what would have been observed of the runs. */
+function agreementFans(told: StudyTold, { series, runs }: AgreementAnswer): Block[] {
+  return series.map(({ name, observations, fan: found }) => {
+    const steps = Int32Array.from(found.times, (time) => Math.round(time / told.stepLength));
+    const [low90, low50, median, high50, high90] = [
+      found.low90,
+      found.low50,
+      found.median,
+      found.high50,
+      found.high90,
+    ].map((values) => Float64Array.from(values)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
+    const bands = { steps, low90, low50, median, high50, high90, runs, endedEarly: 0 };
+    const heldOut = observations.filter(({ isHeldOut }) => isHeldOut).length;
+    const hasErrors = observations.some(({ error }) => error > 0);
+    return fanPicture({
+      fans: [{ name, bands, colour: '#5f7040' }],
+      times: told.times,
+      observed: observations.map(({ time, value, error, isHeldOut }) => ({
+        step: time / told.stepLength,
+        value,
+        low: value - NINE_TENTHS * error,
+        high: value + NINE_TENTHS * error,
+        isHeldOut,
+      })),
+      told: `${name}: ${observations.length} observations over the median and bands of what would have been observed of ${runs} runs.`,
+      caption: [
+        `${name}: dots, ${observations.length} observations${heldOut > 0 ? `, of which ${heldOut} hollow ones are held out` : ''}${hasErrors ? ', lines nine tenths of the error of observing' : ''}; median and bands with 50 % and 90 % of what would have been observed of ${runs} runs. Model “${told.plan.title}”, ${told.of}.`,
+      ],
+    });
+  });
+}
+
+/** Standard deviations to either side of a value that hold nine tenths of a normal law. */
+const NINE_TENTHS = 1.6449;
+
+/** How the factors act on a summary: bars, and the same in words. */
+function indices(told: StudyTold, sensitivity: Sensitivity, { name }: SeriesPlan): Block[] {
+  const picture = indexPicture(sensitivity, name, `Model “${told.plan.title}”, ${told.of}.`);
+  return picture ? [picture, sentences(sensitivitySentences(sensitivity, name))] : [];
+}
+
+function sentences(texts: readonly string[]): Block {
+  return { is: 'list', isOrdered: false, items: texts.map((text): Line => [text]) };
 }
 
 /** A mean or share with its interval, and how many runs have none. */
@@ -193,16 +265,20 @@ export function signedNumber({ yesNo }: SeriesPlan, { value, low, high, runs }: 
   return `${word(value)} (${word(low)} to ${word(high)})`;
 }
 
-function posterior({ found, best, problem, runs, isDone }: PosteriorAnswer): Block[] {
+function posterior(told: StudyTold, { found, best, problem, runs, isDone }: PosteriorAnswer): Block[] {
   const soFar = isDone ? '' : ', so far';
   if (problem) return [paragraph(`Nothing was found: ${problem}`)];
   if (best)
     return [
       tableOf({
         is: 'table',
-        head: ['unknown', 'best point'],
-        rows: best.parameters.map((name, i): Line => [{ is: 'code', text: name }, shownNumber(best.values[i]!, 4)]),
-        numeric: [1],
+        head: ['unknown', 'in', 'best point'],
+        rows: best.parameters.map((name, i): Line => [
+          { is: 'code', text: name },
+          unitOf(told, name),
+          shownNumber(best.values[i]!, 4),
+        ]),
+        numeric: [2],
         caption: [
           `The place at which runs lie nearest to what was observed, of ${runs} runs${soFar}; nothing is said of how well it is known.`,
         ],
@@ -216,6 +292,7 @@ function posterior({ found, best, problem, runs, isDone }: PosteriorAnswer): Blo
       is: 'table',
       head: [
         'unknown',
+        'in',
         'median',
         isRegion ? 'nine tenths of what is left' : '90 % credible interval',
         'prior, nine tenths',
@@ -223,19 +300,34 @@ function posterior({ found, best, problem, runs, isDone }: PosteriorAnswer): Blo
       ],
       rows: found.findings.map((each): Line => [
         { is: 'code', text: each.parameter },
+        unitOf(told, each.parameter),
         shownNumber(each.median),
         `${shownNumber(each.low)} to ${shownNumber(each.high)}`,
         `${shownNumber(each.priorLow)} to ${shownNumber(each.priorHigh)}`,
         shownPercent(Math.max(0, each.narrowing)),
       ]),
-      numeric: [1, 4],
+      numeric: [2, 5],
       caption: [
         isRegion
           ? `What is not ruled out by ${method}: ${shownPercent(left)} of what was thought possible, of ${runs} runs${soFar}. It is no posterior.`
           : `Posterior by ${method}: ${draws.length} draws, worth ${Math.round(effective)} independent ones, of ${runs} runs${soFar}.`,
       ],
     }),
+    posteriorBlock(
+      found,
+      {
+        units: found.findings.map(({ parameter }) => unitOf(told, parameter)),
+        words: found.findings.map(({ parameter }) => categoriesOf(told.plan, parameter)),
+      },
+      [
+        `${isRegion ? 'What is not ruled out' : 'The posterior'}: on the diagonal each unknown (bars) over what was thought possible (dashed), with its median and nine tenths; below it the draws of each pair, heavier ones darker. Model “${told.plan.title}”, ${told.of}.`,
+      ],
+    ),
   ];
+}
+
+function unitOf({ plan }: StudyTold, parameter: string): string {
+  return plan.parameters.find(({ name }) => name === parameter)?.unitLabel ?? '';
 }
 
 function scores({ series, runs }: AgreementAnswer): Block[] {

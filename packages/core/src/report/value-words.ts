@@ -20,7 +20,7 @@ export function valueWords({ type, options, unitFactor, unitLabel }: Valued, val
 }
 
 /** The words of a parameter that has no numbers, by their place. */
-export function categoriesOf(plan: Plan, parameter: string): readonly string[] | undefined {
+export function categoriesOf(plan: Pick<Plan, 'parameters'>, parameter: string): readonly string[] | undefined {
   const found = plan.parameters.find((p) => p.name === parameter);
   return found && wordsOfParameter(found);
 }

@@ -1,5 +1,5 @@
 import type { Bands, Plan } from '@vole/core';
-import { stepWords, timeTicks } from '@vole/core';
+import { bandRows, stepWords, timeTicks } from '@vole/core';
 import { useMemo } from 'react';
 import {
   Area,
@@ -13,7 +13,6 @@ import {
   YAxis,
 } from 'recharts';
 import { shownNumber } from '../words/numbers.ts';
-import { bandRows } from './FanChart.tsx';
 import type { ChartLevel } from './level-lines.ts';
 import { LevelLines } from './LevelLines.tsx';
 import { stepAxis, valueAxis } from './axes.ts';

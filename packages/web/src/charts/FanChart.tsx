@@ -1,5 +1,5 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
-import { drawnRows, measureColours, pathThrough, stepWords, timeTicks } from '@vole/core';
+import { bandRows, drawnRows, measureColours, pathThrough, stepWords, timeTicks } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -64,17 +64,6 @@ export function FanChart(props: FanProps) {
         <Overlay {...props} colour={colour} low={low} high={high} lastStep={lastStep} />
       </ComposedChart>
     </ResponsiveContainer>
-  );
-}
-
-/** Rows of bands that are drawn, with the extremes of each of their lines. */
-export function bandRows(bands: Bands, stretches: number): number[] {
-  const lines = [bands.low90, bands.low50, bands.median, bands.high50, bands.high90];
-  return drawnRows(
-    0,
-    bands.steps.length - 1,
-    stretches,
-    lines.map((line) => (row: number) => line[row]!),
   );
 }
 

@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer, SeriesAgreement } from '@vole/core';
-import { ENGINE_VERSION, paperParagraph, PILOTS, posteriorSentences } from '@vole/core';
+import { ENGINE_VERSION, seriesFact, paperParagraph, PILOTS, posteriorSentences } from '@vole/core';
 import { useContext, useState } from 'react';
 import type { TableForm } from '../files/table-file.ts';
 import { tableFile } from '../files/table-file.ts';
@@ -103,10 +103,4 @@ export function InWords({ plan, study, series, posterior, found, units }: Props)
       ))}
     </section>
   );
-}
-
-/** A series with how many of its observations were used. */
-function seriesFact({ name, observations }: SeriesAgreement): string {
-  const used = observations.filter(({ isHeldOut }) => !isHeldOut).length;
-  return `${name} (${used} ${used === 1 ? 'observation' : 'observations'})`;
 }

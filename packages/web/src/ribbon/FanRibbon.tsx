@@ -1,10 +1,10 @@
 import type { Bands, Plan } from '@vole/core';
-import { measureColours, pathThrough, timeTicks } from '@vole/core';
+import { bandRows, measureColours, pathThrough, timeTicks } from '@vole/core';
 import { area } from 'd3-shape';
 import type { ReactNode } from 'react';
 import { Ribbon } from './Ribbon.tsx';
 import { useAppSelector } from '../store/store.ts';
-import { bandRows, rangeOf } from '../charts/FanChart.tsx';
+import { rangeOf } from '../charts/FanChart.tsx';
 import type { ObservedPoint } from '../charts/observed-points.ts';
 import { drawnPoints } from '../charts/observed-points.ts';
 

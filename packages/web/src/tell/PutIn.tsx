@@ -1,10 +1,10 @@
+import { usualMeasures } from '@vole/core';
 import { useChecksRun } from '../checks/checks-run.ts';
 import { chooseReport } from '../session/session.ts';
 import { planOfStudy } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import { KIND_WORDS } from './TakeAlong.tsx';
-import { usualMeasures } from './told-study.ts';
 import { useStudies } from './use-report.ts';
 
 /** Which studies the report tells of, and which measures it draws of each; and whether the checks of the model are run for it. */

@@ -1,24 +1,15 @@
 import type { CheckOutcome, Quotable, Report, StudyTold } from '@vole/core';
-import {
-  checksSection,
-  ENGINE_VERSION,
-  modelSections,
-  notesOf,
-  paragraph,
-  quotables,
-  repeatSection,
-  studySection,
-  withQuotes,
-} from '@vole/core';
+import { projectReport, quotables, toldStudy } from '@vole/core';
 import { startTransition, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { useChecksRun } from '../checks/checks-run.ts';
+import { askStudy, finishedRuns, lookInto } from '../studies/answers.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
+import { runsOfStudy } from '../studies/study-design.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
-import { useTextModel } from '../studies/use-study-plan.ts';
+import { planOfStudy, useTextModel } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { toldStudy } from './told-study.ts';
 
 /** All studies of the project, stored or not, the oldest first. */
 export function useStudies(): readonly StudyRow[] {
@@ -45,35 +36,10 @@ export function useReport(): ToldReport {
   const { studies, isReading } = useToldStudies();
   const said = useDeferredValue(notes);
   const checks = useChecks();
-  const report = useMemo(() => {
-    const data = tables.map((table) =>
-      paragraph({ is: 'strong', text: `${table.name}.` }, ` ${notesOf(table.csv).join(' ')}`),
-    );
-    const told: Report = {
-      title: model?.plan.title ?? name,
-      sections: [
-        ...(model ? modelSections(model, text) : []),
-        ...(said.trim() || studies.length > 0
-          ? [
-              {
-                id: 'results',
-                title: 'What came out',
-                blocks: said
-                  .trim()
-                  .split(/\n\s*\n/)
-                  .filter(Boolean)
-                  .map((part) => paragraph(part)),
-              },
-            ]
-          : []),
-        ...studies.map(studySection),
-        ...(data.length > 0 ? [{ id: 'observed', title: 'Observed data', blocks: data }] : []),
-        ...(checks.length > 0 ? [checksSection(checks)] : []),
-        repeatSection(text, ENGINE_VERSION),
-      ],
-    };
-    return withQuotes(told, studies);
-  }, [model, name, text, said, studies, tables, checks]);
+  const report = useMemo(
+    () => projectReport({ name, text, model, notes: said, studies, observed: tables, checks }),
+    [model, name, text, said, studies, tables, checks],
+  );
   const quotable = useMemo(() => quotables(studies), [studies]);
   return { report, quotable, isReading };
 }
@@ -88,6 +54,27 @@ function useChecks(): readonly CheckOutcome[] {
   return isOfText && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
 }
 
+/** What a report tells of a study; nothing where its text cannot be read any more. */
+async function told(
+  study: StudyRow,
+  text: string,
+  drawn: readonly string[] | undefined,
+): Promise<StudyTold | undefined> {
+  const plan = planOfStudy(study.text, study.outcomes);
+  if (!plan) return undefined;
+  const { id, kind, until } = study;
+  return lookInto(study, () =>
+    toldStudy(study, plan, text, drawn, {
+      ask: (question) => askStudy(id, question),
+      finished: async () => {
+        const { seeds, failed } = await finishedRuns(id);
+        return { done: seeds.length, failed };
+      },
+      planned: kind === 'match' || until ? undefined : runsOfStudy(study),
+    }),
+  );
+}
+
 const NOTHING_TOLD = { asked: '[]', studies: [] };
 
 function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly isReading: boolean } {
@@ -98,7 +85,9 @@ function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly is
   const shown = useAppSelector(({ studies }) => STUDY_KINDS.map((kind) => studies[kind].study?.id).join(' '));
   const dispatch = useAppDispatch();
   const [asking] = useState(() => new NewestOnly());
-  const [told, setTold] = useState<{ readonly asked: string; readonly studies: readonly StudyTold[] }>(NOTHING_TOLD);
+  const [result, setResult] = useState<{ readonly asked: string; readonly studies: readonly StudyTold[] }>(
+    NOTHING_TOLD,
+  );
   const chosen = all.filter(({ id }) => !leftOut.includes(id));
   const asked = JSON.stringify(chosen.map(({ id, name, notes }) => [id, name, notes, drawn[id]]));
   useEffect(() => () => asking.clear(), [asking]);
@@ -107,16 +96,16 @@ function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly is
       const found: StudyTold[] = [];
       for (const study of chosen) {
         try {
-          const each = await toldStudy(study, text, drawn[study.id]);
+          const each = await told(study, text, drawn[study.id]);
           if (each) found.push(each);
         } catch (error) {
           dispatch(interfaceActions.noticed({ text: `“${study.name}”: ${(error as Error).message}`, tone: 'problem' }));
         }
       }
-      startTransition(() => setTold({ asked, studies: found }));
+      startTransition(() => setResult({ asked, studies: found }));
     });
     // `asked` stands for the studies that are chosen.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [asking, dispatch, asked, text, shown, versions]);
-  return { studies: told.studies, isReading: told.asked !== asked };
+  return { studies: result.studies, isReading: result.asked !== asked };
 }
