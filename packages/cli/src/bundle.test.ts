@@ -146,7 +146,8 @@ describe('vole verify', () => {
       seeds: [1],
       every: 1,
       parameters: {},
-      factors: [],
+      // As the page keeps it: what is sought, whose values the search draws itself.
+      factors: [{ parameter: 'bite', values: [] }],
       wording:
         'match Seen\nobserved "seen.csv"\n  time is days in column day\n  meals from column meals, error 10 %\nfind bite 0 to 1\nby rejection, 20 draws, at most 120 runs\n',
       observed: { 'seen.csv': 'day,meals\n2,2\n4,5\n6,7\n' },

@@ -53,6 +53,30 @@ agent Vole
 
 const MISTAKES: readonly Mistake[] = [
   {
+    name: 'a share without its “of”',
+    parts: 'measure tired = share Vole where it.energy < 1\n',
+    code: 'syntax/missing',
+    piece: 'Vole',
+    says: /“of” is missing before “Vole”/,
+    mends: true,
+  },
+  {
+    name: 'the last of a course without its “of”',
+    parts: 'measure fit = count Vole\nsummary at_end = last fit\n',
+    code: 'syntax/missing',
+    piece: 'fit',
+    says: /“last of” needs its “of”/,
+    mends: true,
+  },
+  {
+    name: 'a sentence below its parameter',
+    parts: 'parameter hunger = 1\n  "How much it eats."\n',
+    code: 'layout/deeper',
+    piece: '"How much it eats."',
+    says: /stands at the end of the line that it is about/,
+    mends: true,
+  },
+  {
     name: 'a candidate forgotten in a condition',
     lines: 'energy += count Vole within 3 where energy > 1',
     code: 'query/no-it',

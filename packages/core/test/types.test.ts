@@ -251,6 +251,11 @@ describe('other places', () => {
     ['a behaviour at the margin', `${model('plain = 2')}behaviour lost\n  plain = 1\n`, 'name/unknown'],
     ['a block that is empty', model('if keen'), 'syntax/empty-block'],
     ['a line too deep', model('plain = 2\n        plain = 3'), 'layout/deeper'],
+    [
+      'a sentence below its line',
+      model('plain = 2').replace('measure', 'parameter q = 1\n  "How many."\nmeasure'),
+      'layout/deeper',
+    ],
     ['a wrong column', model('if keen\n      plain = 2\n     plain = 3'), 'layout/indent'],
     ['a title in quotes left open', model('plain = 2', 'measure other = 1 "half\n'), 'text/open-quote'],
   ];

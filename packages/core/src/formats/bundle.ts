@@ -42,11 +42,14 @@ const StudySchema = z
     /** The file of its runs, if they are in the bundle. */
     runs: z.string().optional(),
   })
-  .refine(({ factors, listed }) =>
-    listed
-      ? listed.points.every((point) => point.length === factors.length) &&
-        (listed.rows ?? []).every((row) => row < listed.points.length)
-      : factors.every(({ values }) => values.length > 0),
+  .refine(({ factors, listed, kind }) =>
+    // What a search looks for is a factor whose values it draws itself.
+    kind === 'match'
+      ? true
+      : listed
+        ? listed.points.every((point) => point.length === factors.length) &&
+          (listed.rows ?? []).every((row) => row < listed.points.length)
+        : factors.every(({ values }) => values.length > 0),
   );
 
 const ObservedSchema = z.object({

@@ -74,14 +74,27 @@ export const openString = (span: Span, close: string) =>
   error('text/open-quote', span, 'This quote is not closed on its line.', {
     fixes: [insert(span.end, close, `Close it with ${close}`)],
   });
-export const deeperLine = (_: Span, line: Span) =>
+export const deeperLine = (line: Span) =>
   error('layout/deeper', line, 'This line stands deeper than the line above it, which takes no lines under it.', {
     hint: 'Put it level with the line above.',
+  });
+/** @param above where the line above ends, before any note of the modeler */
+export const sentenceBelow = (sentence: Span, text: string, above: number) =>
+  error('layout/deeper', sentence, 'A sentence stands at the end of the line that it is about, not below it.', {
+    fixes: [
+      {
+        label: 'Put it there',
+        edits: [
+          { span: { start: above, end: above }, text: ` ${text}` },
+          { span: sentence, text: '' },
+        ],
+      },
+    ],
   });
 /** @param after where the word before ends: a sign that is missing belongs there, also if what was found instead stands on another line */
 export const missingWord = (span: Span, word: string, meaning: string, found: string, after = span.start) =>
   error('syntax/missing', span, `“${word}” is missing before ${found}: ${meaning}.`, {
-    fixes: word === ':' || word === ')' ? [insert(after, word, `Add “${word}”`)] : [],
+    fixes: [':', ')', 'of'].includes(word) ? [insert(after, word === 'of' ? ' of' : word, `Add “${word}”`)] : [],
   });
 export const missingName = (span: Span, meaning: string, found: string) =>
   error('syntax/name', span, `A name is missing before ${found}: ${meaning}.`);

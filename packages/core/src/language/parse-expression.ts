@@ -192,8 +192,10 @@ export class ExpressionParser {
         if (word === 'count' && this.s.is('of')) this.s.fail(say.countOf({ start, end: this.s.current.span.end }));
         return { is: 'ask', ask: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      if (this.s.takeIf('share', 'of'))
+      if (this.s.takeIf('share')) {
+        this.s.expect('of', '“share of” needs its “of”');
         return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
+      }
       if (word === 'random' || word === 'nearest' || (word === 'first' && !this.s.areWords('first', 'time'))) {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
@@ -327,6 +329,10 @@ export class ExpressionParser {
       const other = this.small();
       s.expect('by', '“tie to v by Network”');
       return { is: 'tie to', other, network: s.name('the name of a network'), span: s.spanFrom(start) };
+    }
+    if (s.is('last') && s.ahead(1).type === 'name' && !isReserved(s.ahead(1).word)) {
+      s.take();
+      s.expect('of', '“last of” needs its “of”');
     }
     if (s.takeIf('last', 'of')) return { is: 'last of', of: this.small(), span: s.spanFrom(start) };
     if ((s.is('entered') || s.is('left')) && s.ahead(1).type === 'name' && !isReserved(s.ahead(1).word)) {

@@ -167,7 +167,10 @@ export class TokenStream {
 
   line(readLine: () => void): void {
     if (this.isType('indent')) {
-      this.report(say.deeperLine(this.current.span, this.ahead(1).span));
+      const line = this.ahead(1);
+      const isSentence = line.type === 'string' && this.ahead(2).type === 'newline' && this.ahead(3).type === 'dedent';
+      const above = this.tokens[this.at - 2]?.span.end ?? 0;
+      this.report(isSentence ? say.sentenceBelow(line.span, this.textOf(line.span), above) : say.deeperLine(line.span));
       this.skipBlock();
       return;
     }

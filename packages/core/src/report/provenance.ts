@@ -43,7 +43,8 @@ export function seedsEach({ seeds, until }: Pick<KeptStudy, 'seeds' | 'until'>):
   return `${until ? 'up to ' : ''}${seeds.length}`;
 }
 
-function seedWords({ seeds, listed, until }: Pick<KeptStudy, 'seeds' | 'listed' | 'until'>, plan: Plan): string {
+function seedWords({ seeds, listed, until, kind }: ReportedStudy, plan: Plan): string {
+  if (kind === 'match') return `runs drawn by seed ${seeds[0]!}`;
   if (until) {
     const { summary, share, most } = until;
     const whose = listed?.ownSeeds ? 'of its own at each point' : 'from 1 on';

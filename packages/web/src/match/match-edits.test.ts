@@ -95,7 +95,7 @@ describe('the text of a match', () => {
   });
 
   it.each([
-    ['strike', '0 to 0.4'],
+    ['strike', '0 to 0.4 per day'],
     ['bite', '0.25 to 0.75'],
     ['litter', '2 to 6'],
     ['calm', 'yes, no'],

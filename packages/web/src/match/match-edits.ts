@@ -59,14 +59,15 @@ export function withExpression(text: string, tie: Tie, expression: string): stri
 const USUAL_SEARCH = 'by sequential monte carlo, 200 draws, at most 2000 runs';
 
 /** What is thought of a parameter before anything is known: its bounds, or half to three times half its value. */
-export function usualPrior({ type, options, whole, value, min, max, unitFactor }: ParameterPlan): string {
+export function usualPrior({ type, options, whole, value, min, max, unitFactor, unitLabel }: ParameterPlan): string {
   if (type === 'yes or no') return 'yes, no';
   if (options) return options.join(', ');
   const shown = (x: number): number => Number((x / unitFactor).toPrecision(6));
-  if (min !== undefined && max !== undefined) return `${shown(min)} to ${shown(max)}`;
+  const inUnit = (range: string): string => `${range} ${unitLabel}`.trim();
+  if (min !== undefined && max !== undefined) return inUnit(`${shown(min)} to ${shown(max)}`);
   const [low, high] =
     value === 0 ? [0, 1] : [shown(Math.min(value / 2, value * 1.5)), shown(Math.max(value / 2, value * 1.5))];
-  return whole ? `${Math.floor(low)} to ${Math.ceil(high)}` : `${low} to ${high}`;
+  return inUnit(whole ? `${Math.floor(low)} to ${Math.ceil(high)}` : `${low} to ${high}`);
 }
 
 /** A text that seeks a parameter with this prior, in the place of the one it had. */

@@ -38,4 +38,16 @@ describe('the dip', () => {
     expect(dipTest([])).toBeUndefined();
     expect(dipTest([...many(20, (i) => i), NaN, NaN])!.dip).toBeCloseTo(1 / 40, 12);
   });
+
+  it('of values in grains sees the humps of their law, not the grains', () => {
+    const times = (counts: Record<string, number>): number[] =>
+      Object.entries(counts).flatMap(([value, count]) => Array.from({ length: count }, () => Number(value)));
+    // One hump, in whole days and in quarters of them.
+    expect(dipTest(times({ 2: 12, 3: 146, 4: 42 }))!.p).toBeGreaterThan(0.2);
+    expect(dipTest(times({ 0.5: 20, 0.75: 70, 1: 80, 1.25: 30 }))!.p).toBeGreaterThan(0.2);
+    // Two of them, also where each is a single value.
+    expect(dipTest(times({ 2: 60, 3: 40, 4: 1, 5: 1, 9: 50, 10: 60 }))!.p).toBeLessThan(0.01);
+    expect(dipTest(times({ 0: 100, 300: 100 }))!.p).toBeLessThan(0.01);
+    expect(dipTest(times({ 0.1: 100, 0.9: 100 }))!.p).toBeLessThan(0.01);
+  });
 });

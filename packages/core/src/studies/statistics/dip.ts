@@ -23,7 +23,7 @@ export function dipTest(values: readonly number[]): DipTest | undefined {
   const sorted = Float64Array.from(values.filter((value) => !Number.isNaN(value))).sort();
   const n = sorted.length;
   if (n < LEAST_VALUES || sorted[0] === sorted[n - 1]) return undefined;
-  const dip = dipOf(sorted);
+  const dip = dipOf(spreadTies(sorted));
   const drawn = Math.min(n, MOST_DRAWN);
   const luck = RandomStream.of(drawn, 0, keyOfName('dip'));
   let larger = 0;
@@ -32,6 +32,25 @@ export function dipTest(values: readonly number[]): DipTest | undefined {
     if (dipOf(even) * Math.sqrt(drawn) >= dip * Math.sqrt(n)) larger++;
   }
   return { dip, p: larger / SAMPLES };
+}
+
+/**
+ * Values that come in grains, such as counts and whole days, with equal ones spread evenly over their grain: taken as they are, each grain
+ * would be a hump of its own, and whatever is rounded would have several. Grains of whole numbers are 1, those of others their smallest gap.
+ */
+function spreadTies(sorted: Float64Array): Float64Array {
+  const firsts = Array.from(sorted.keys()).filter((i) => i === 0 || sorted[i] !== sorted[i - 1]);
+  if (firsts.length === sorted.length) return sorted;
+  const isWhole = sorted.every((value) => Number.isInteger(value));
+  const gaps = firsts.slice(1).map((i) => sorted[i]! - sorted[i - 1]!);
+  // Two values alone are no grains: nothing says how far apart such would lie.
+  const grain = isWhole ? 1 : gaps.length > 1 ? Math.min(...gaps) : 0;
+  const spread = sorted.slice();
+  firsts.forEach((from, g) => {
+    const to = firsts[g + 1] ?? sorted.length;
+    for (let i = from; i < to; i++) spread[i] = sorted[i]! + grain * ((i - from + 0.5) / (to - from) - 0.5);
+  });
+  return spread;
 }
 
 /** A fit from one end: from which value a straight piece comes to each value. */
