@@ -89,6 +89,7 @@ const TOGETHER = 0.5;
 /** Draws worth fewer independent ones than these say little of the ends of a range, of which a twentieth lie beyond each. */
 const FEW_DRAWS = 50;
 
+/** A sentence, told apart from others by what it is of. */
 export interface Sentence {
   readonly key: string;
   readonly text: string;
@@ -161,6 +162,7 @@ function counted(count: number, word: string): string {
   return `${count} ${count === 1 ? word : `${word}s`}`;
 }
 
+/** What a paragraph for a paper says besides what was found. */
 export interface PaperFacts {
   readonly model: string;
   readonly engine: string;

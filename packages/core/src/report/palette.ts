@@ -4,6 +4,7 @@ import type { Plan } from '../plan/plan.ts';
 /** How the page looks: on paper, or at dusk. */
 export type Theme = 'paper' | 'dusk';
 
+/** A colour as its shares of red, green and blue, each from 0 to 255. */
 export type Rgb = readonly [number, number, number];
 
 const PAPER: Record<LookScaleEnd, string> = {
@@ -50,11 +51,13 @@ export const CLASS_COLOURS: readonly LookColour[] = [
   'teal',
 ];
 
+/** A colour of the palette as `#rrggbb`. @param name as looks have it; any other is stone */
 export function colourOf(name: string, theme: Theme): string {
   const table = theme === 'dusk' ? DUSK : PAPER;
   return table[name as LookScaleEnd] ?? table.stone;
 }
 
+/** Colour of a class or kind by its place, as `#rrggbb`. */
 export function classColour(index: number, theme: Theme): string {
   return colourOf(CLASS_COLOURS[index % CLASS_COLOURS.length]!, theme);
 }
@@ -67,6 +70,7 @@ export function seriesColour(place: number, theme: Theme): string {
   return classColour(SERIES_ORDER[place % SERIES_ORDER.length]!, theme);
 }
 
+/** Red, green and blue of a colour. @param hex as `#rrggbb` */
 export function rgbOf(hex: string): Rgb {
   const value = parseInt(hex.slice(1), 16);
   return [(value >> 16) & 255, (value >> 8) & 255, value & 255];
@@ -91,11 +95,13 @@ const FIELD_SCALES: readonly (readonly [LookScaleEnd, LookScaleEnd])[] = [
   ['paper', 'russet'],
 ];
 
+/** Names of the colours at the lower and upper end of a field: those of the text, or some of their own. */
 export function scaleOfField(plan: Plan, field: number): readonly [string, string] {
   const plain = plan.fields.slice(0, field).filter(({ scale }) => !scale).length;
   return plan.fields[field]!.scale ?? FIELD_SCALES[plain % FIELD_SCALES.length]!;
 }
 
+/** How agents of a kind are drawn. */
 export interface KindLook {
   readonly shape: string;
   /** One colour a class, or one for all. */

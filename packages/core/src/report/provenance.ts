@@ -72,6 +72,7 @@ export interface RunOnShow {
   readonly wentOnAt: number | undefined;
 }
 
+/** What the numbers of a run on show are of. */
 export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: RunOnShow): Provenance {
   const mark = textDigest(text).slice(0, 8);
   const set = setValues({ parameters: values, factors: [] }, plan);
@@ -92,6 +93,7 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
   };
 }
 
+/** What the results of a study are of. @param currentText of the model as it is now */
 export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: string): Provenance {
   const values = setValues(study, plan);
   const engine = study.engine ?? ENGINE_VERSION;

@@ -21,6 +21,7 @@ export function stepWords(plan: Plan, step: number): string {
   return `${day} ${MONTHS[month - 1]} ${year}${clock}`;
 }
 
+/** A mark of an axis over steps. */
 export interface Tick {
   readonly step: number;
   readonly label: string;
