@@ -8,6 +8,7 @@ export function checkCommand(): Command {
     .description('Says what is wrong or doubtful in a model; exit code 1 if there are errors.')
     .argument('<model>', 'a .vole file')
     .option('--json', 'findings as JSON on standard output')
+    .addHelpText('after', '\nExamples:\n  vole check meadow-year.vole\n  vole check meadow-year.vole --json')
     .action((path: string, options: { json?: boolean }) => {
       const { text, diagnostics } = readModel(path);
       const errors = diagnostics.filter((d) => d.severity === 'error').length;

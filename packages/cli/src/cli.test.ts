@@ -321,7 +321,7 @@ describe('vole format and info', () => {
   });
   it('says what a model is made of', () => {
     const { stdout } = vole('info', MEADOW);
-    expect(stdout).toContain('clock: a step is 1 days, at most 730 steps');
+    expect(stdout).toContain('clock: a step is 1 day, at most 730 steps');
     expect(stdout).toContain('space Meadow: plane 120 by 120 m, wrapping');
     expect(stdout).toContain(
       'parameter strike = 0.2 per day, from 0 to 1   rate at which a kestrel takes a vole in its sight',
@@ -329,5 +329,30 @@ describe('vole format and info', () => {
     expect(stdout).toContain('field grass: 60 by 60 cells');
     expect(stdout).toContain('agent Vole: 300 at the start; energy, age, sex; life: Pup, Adult, Nesting');
     expect(stdout).toContain('Kestrel.soar all at once');
+  });
+  it('says the same to programs, in the units of the text', () => {
+    const facts = JSON.parse(vole('info', MEADOW, '--json').stdout) as Record<string, unknown>;
+    expect(facts).toMatchObject({
+      title: 'Meadow year',
+      step: { length: 1, unit: 'days' },
+      checks: expect.any(Array) as unknown[],
+    });
+    expect(facts['parameters']).toContainEqual(
+      expect.objectContaining({ name: 'strike', type: 'number', value: 0.2, unit: 'per day', min: 0, max: 1 }),
+    );
+    expect(facts['parameters']).toContainEqual(
+      expect.objectContaining({ name: 'breeding', value: 'yes', options: ['no', 'yes'] }),
+    );
+    expect(facts['kinds']).toContainEqual(
+      expect.objectContaining({ name: 'Vole', states: { life: ['Pup', 'Adult', 'Nesting'] } }),
+    );
+    expect(facts['summaries']).toContainEqual(expect.objectContaining({ name: 'peak_day', unit: 'days' }));
+  });
+  it('every command shows an example when it is asked for help', () => {
+    const commands = [...vole('--help').stdout.matchAll(/^ {2}([a-z]+) (?:\[options\] )?<\w+>/gm)].map(
+      ([, name]) => name!,
+    );
+    expect(commands).toEqual(expect.arrayContaining(['check', 'run', 'study', 'verify', 'info']));
+    for (const command of commands) expect(vole(command, '--help').stdout, command).toMatch(/Examples?:\n {2}\S/);
   });
 });

@@ -8,6 +8,7 @@ export function formatCommand(): Command {
     .description('Puts a model in its usual layout, on standard output or in its file.')
     .argument('<model>', 'a .vole file')
     .option('--write', 'change the file')
+    .addHelpText('after', '\nExamples:\n  vole format meadow-year.vole\n  vole format meadow-year.vole --write')
     .action((path: string, options: { write?: boolean }) => {
       const model = modelOrExplain(path);
       if (!model) return;

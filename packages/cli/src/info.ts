@@ -1,16 +1,57 @@
 import { Command } from 'commander';
-import type { LoadedModel, ParameterPlan } from '@vole/core';
-import { compilePlan, Run } from '@vole/core';
+import type { LoadedModel, ParameterPlan, Plan } from '@vole/core';
+import { compilePlan, Run, wordsOfParameter } from '@vole/core';
 import { modelOrExplain } from './model-file.ts';
 
 export function infoCommand(): Command {
   return new Command('info')
     .description('Says what a model is made of: parts, parameters, sizes.')
     .argument('<model>', 'a .vole file')
-    .action((path: string) => {
+    .option('--json', 'the same as JSON on standard output')
+    .addHelpText('after', '\nExamples:\n  vole info meadow-year.vole\n  vole info meadow-year.vole --json')
+    .action((path: string, options: { json?: boolean }) => {
       const model = modelOrExplain(path);
-      if (model) process.stdout.write(`${infoLines(model.loaded).join('\n')}\n`);
+      if (!model) return;
+      const words = options.json
+        ? JSON.stringify(infoFacts(model.loaded), null, 2)
+        : infoLines(model.loaded).join('\n');
+      process.stdout.write(`${words}\n`);
     });
+}
+
+/** What a program may want to know of a model before it runs or varies it; values in the units that stand beside them. */
+function infoFacts({ plan }: LoadedModel): object {
+  const series = ({ name, unitLabel, about }: Plan['summaries'][number] | Plan['measures'][number]): object => ({
+    name,
+    unit: unitLabel,
+    about,
+  });
+  return {
+    title: plan.title,
+    step: { length: plan.clock.stepLength, unit: plan.clock.unitLabel },
+    parameters: plan.parameters.map((parameter) => {
+      const { name, type, unitLabel, unitFactor, min, max, about } = parameter;
+      const words = wordsOfParameter(parameter);
+      const shown = (value: number | undefined): number | undefined =>
+        value === undefined ? undefined : Number((value / unitFactor).toPrecision(12));
+      return {
+        name,
+        type,
+        value: words ? words[parameter.value] : shown(parameter.value),
+        ...(words ? { options: words } : { unit: unitLabel, min: shown(min), max: shown(max) }),
+        about,
+      };
+    }),
+    kinds: plan.kinds.map(({ name, columns, machines }) => ({
+      name,
+      attributes: columns.map((column) => ({ name: column.name, unit: column.unitLabel })),
+      states: Object.fromEntries(machines.map((machine) => [machine.name, machine.states])),
+    })),
+    measures: plan.measures.map(series),
+    summaries: plan.summaries.map(series),
+    records: plan.records.map(({ name }) => name),
+    checks: plan.checks.map(({ title }) => title),
+  };
 }
 
 function infoLines({ plan }: LoadedModel): string[] {
@@ -22,7 +63,7 @@ function infoLines({ plan }: LoadedModel): string[] {
   );
   return [
     plan.title,
-    `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${plan.clock.stepLength} ${plan.clock.unitLabel}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
+    `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${stepText(plan)}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
     ...executable.state.grounds.map(({ space }, s) =>
       `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(
         ' ,',
@@ -44,6 +85,10 @@ function infoLines({ plan }: LoadedModel): string[] {
     `checks: ${plan.checks.length}`,
     `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
+}
+
+function stepText({ clock: { stepLength, unitLabel } }: Plan): string {
+  return `${stepLength} ${stepLength === 1 && unitLabel.length > 2 ? unitLabel.replace(/s$/, '') : unitLabel}`;
 }
 
 function parameterText({ name, type, value, options, min, max, unitLabel, unitFactor, about }: ParameterPlan): string {

@@ -47,6 +47,10 @@ export function runCommand(): Command {
     .option('--summary', 'one row a run: its summaries')
     .option('--record <folder>', 'write the records of agents and meetings too, a CSV each, into a folder')
     .option('--force', 'replace files that are there already; the model and its data never are')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  vole run meadow-year.vole --seed 3\n  vole run meadow-year.vole --seeds 1..20 --set "strike=1 per week" kestrels=4 --summary --out summaries.csv',
+    )
     .action((path: string, options: RunOptions) => runModel(path, options));
 }
 
