@@ -1,5 +1,6 @@
 import type { Cell, CourseForm, Plan } from '@vole/core';
 import { COURSE_FORMS, heading, stepWords, timeOf } from '@vole/core';
+import { Meaning } from '../manual/Meaning.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { live } from '../simulation/live-handle.ts';
 import { courseUnit } from './bands-table.ts';
@@ -48,6 +49,9 @@ export function ChartReading({ title, plan, measures, lines, series, reading, on
   return (
     <details className="mt-0.5">
       <summary className="cursor-pointer text-faint">more of this chart</summary>
+      <p className="float-right">
+        <Meaning of="courses-of-one-run" />
+      </p>
       <ul>
         {lines.map(({ name }, i) => {
           const peak = peakOf(series[i]!);

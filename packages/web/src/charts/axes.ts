@@ -21,12 +21,12 @@ export function stepAxis(ticks: readonly Tick[], lastStep: number) {
   };
 }
 
-/** An axis of values from the first of its round ticks to the last. */
+/** An axis of values from the first of its round ticks to the last; where they would overlap in a low chart, evenly chosen ones. */
 export function valueAxis(ticks: readonly number[]) {
   return {
     domain: [ticks[0]!, ticks.at(-1)!],
     ticks: [...ticks],
-    interval: 0 as const,
+    interval: 'equidistantPreserveStart' as const,
     tick: TICK,
     axisLine: false,
     tickLine: false,

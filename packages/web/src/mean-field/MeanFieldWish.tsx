@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import type { MeanFieldAnswer } from '@vole/core';
 import { Dialog } from 'radix-ui';
 import { MathEquation } from './MathFormula.tsx';
@@ -79,6 +80,7 @@ export function MeanFieldWish({ answer, isShown, onShow }: Props) {
           part in a hundred million.
         </p>
       </Explained>
+      <Meaning of="mean-field-reference" />
     </span>
   );
 }

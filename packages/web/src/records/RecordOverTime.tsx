@@ -1,3 +1,4 @@
+import { Meaning } from '../manual/Meaning.tsx';
 import { recordColumns, seriesColour, stepWords } from '@vole/core';
 import { useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
@@ -56,7 +57,9 @@ export function RecordOverTime({ plan, record, run, steps, title }: RecordPart) 
         </div>
       </ChartFrame>
       <section aria-label="Values at a step" className="card flex-[2] overflow-auto p-4">
-        <h2 className="text-[17px]">{name} at a step</h2>
+        <h2 className="text-[17px]">
+          {name} at a step <Meaning of="values-over-agents" />
+        </h2>
         <input
           type="range"
           aria-label="Step of the values"
