@@ -315,6 +315,9 @@ test.describe('Watch', () => {
     await page.getByRole('button', { name: 'picture' }).click();
     expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
     for (const form of ['WebM', 'MP4']) {
+      // From the start, so that the run does not end before there is a film of it.
+      await page.getByRole('button', { name: 'Start again' }).click();
+      await expect.poll(() => stepOf(page)).toBeLessThan(60);
       await page.getByRole('button', { name: 'film', exact: true }).click();
       await page.getByRole('menuitem', { name: `as ${form}` }).click();
       await page.getByRole('button', { name: 'stop and save film' }).waitFor();

@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import type { Bundle, BundleStudy } from '@vole/core';
 import { loadModel, readBundle, Rerun, compilePlan, resultName, simulate, writeBundle } from '@vole/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PEN_MODEL } from '../test/pen-model.ts';
 
 const VOLE = fileURLToPath(new URL('../bin/vole.mjs', import.meta.url));
 let folder = '';
@@ -18,21 +19,6 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const MODEL = `model Pen
-  Voles that eat now and then.
-clock
-  step 1 day
-  end after 6 days
-parameter bite = 20 %, from 0 to 1
-agent Vole
-  start 5
-  has eaten = 0
-  behaviour eat
-    if chance(bite)
-      eaten += 1
-measure meals = sum of it.eaten over Vole
-summary most = max of meals
-`;
 const STUDY: BundleStudy = {
   name: 'Bites',
   kind: 'vary',
@@ -48,9 +34,9 @@ const STUDY: BundleStudy = {
 async function finished(
   study: BundleStudy,
 ): Promise<{ readonly study: BundleStudy; readonly tables: Record<string, string> }> {
-  const rerun = Rerun.of(study, MODEL);
+  const rerun = Rerun.of(study, PEN_MODEL);
   if ('problem' in rerun) throw new Error(rerun.problem);
-  const compiled = compilePlan(loadModel(MODEL).loaded!.plan);
+  const compiled = compilePlan(loadModel(PEN_MODEL).loaded!.plan);
   do {
     for (let job = rerun.proposer.next(); job; job = rerun.proposer.next()) {
       const run = { point: job.point, seed: job.seed, outcome: simulate(compiled, job)! };
@@ -70,7 +56,7 @@ async function bundle(name: string, parts: Partial<Bundle> = {}): Promise<string
   const whole: Bundle = {
     engine: '3',
     project: { name: 'Pen', notes: 'what I saw', match: 'match Seen\n' },
-    model: MODEL,
+    model: PEN_MODEL,
     studies: [study],
     observed: [
       { name: 'seen.csv', csv: 'day,meals\n1,2\n' },
@@ -199,7 +185,7 @@ describe('vole unpack and pack', () => {
       'seen.csv',
     ]);
     expect(readdirSync(at('whole/observed'))).toEqual(['2.csv', '3.csv']);
-    expect(readFileSync(at('whole/model.vole'), 'utf8')).toBe(MODEL);
+    expect(readFileSync(at('whole/model.vole'), 'utf8')).toBe(PEN_MODEL);
     expect(readFileSync(at('whole/manifest.json'), 'utf8')).toContain('"seeds": [1, 2, 3]');
     expect(vole('run', 'whole/model.vole', '--summary').status).toBe(0);
     expect(vole('verify', 'whole').stdout).toContain('every number the same');
@@ -260,7 +246,7 @@ describe('vole unpack and pack', () => {
     expect(readBundle(new Uint8Array(readFileSync(at('My burrows.voleparade')))).project.name).toBe('My burrows');
     mkdirSync(at('bare'));
     expect(vole('pack', 'bare').stderr).toContain('no model to make a bundle of');
-    for (const name of ['a', 'b']) writeFileSync(at(`bare/${name}.vole`), MODEL);
+    for (const name of ['a', 'b']) writeFileSync(at(`bare/${name}.vole`), PEN_MODEL);
     expect(vole('pack', 'bare').stderr).toContain('several models');
   });
 });
@@ -292,7 +278,7 @@ describe('vole completion', () => {
     expect(completed('vole', '')).toEqual(expect.arrayContaining(commands));
     expect(completed('vole', 'ver')).toEqual(['verify']);
     expect(completed('vole', 'verify', '--j')).toEqual(['--json']);
-    writeFileSync(at('with a space.vole'), MODEL);
+    writeFileSync(at('with a space.vole'), PEN_MODEL);
     expect(completed('vole', 'check', 'with')).toEqual(['with a space.vole']);
     expect(vole('completion', 'fish').stderr).toContain('completion for bash, not for “fish”');
   });

@@ -18,6 +18,7 @@ import {
 import { strFromU8, unzipSync } from 'fflate';
 import { HtmlValidate } from 'html-validate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PEN_MODEL } from '../test/pen-model.ts';
 
 const VOLE = fileURLToPath(new URL('../bin/vole.mjs', import.meta.url));
 const EXAMPLE = fileURLToPath(new URL('../../../examples/meadow-year.vole', import.meta.url));
@@ -60,20 +61,7 @@ describe('vole report', () => {
   });
 
   it('tells of a bundle what came out of its studies, and leaves out those that are to be left out or cannot be read', () => {
-    const model = `model Pen
-clock
-  step 1 day
-  end after 6 days
-parameter bite = 20 %, from 0 to 1
-agent Vole
-  start 5
-  has eaten = 0
-  behaviour eat
-    if chance(bite)
-      eaten += 1
-measure meals = sum of it.eaten over Vole
-summary most = max of meals
-`;
+    const model = PEN_MODEL;
     const study = {
       kind: 'vary' as const,
       seeds: [1, 2, 3],

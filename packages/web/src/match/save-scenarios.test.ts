@@ -4,43 +4,20 @@ import { describe, expect, it } from 'vitest';
 import { takesScenarios } from '../studies/scenario-wording.ts';
 import { withDraws } from './save-scenarios.ts';
 
-type Found = NonNullable<PosteriorAnswer['found']>;
-const finding = (parameter: string, low: number, high: number, narrowing: number, end?: 'low' | 'high') => ({
-  parameter,
-  median: (low + high) / 2,
-  low,
-  high,
-  priorLow: 0,
-  priorHigh: 1,
-  narrowing,
-  ...(end ? { end } : {}),
-});
-const found: Found = {
-  posterior: {
-    parameters: ['strike', 'bite', 'kestrels'],
-    draws: [
-      [0.2, 0.15, 5],
-      [0.25, 0.14, 6.123456789],
-    ],
-    weights: [0.5, 0.5],
-    effective: 1.6,
-    isAdjusted: true,
-    best: [0.21, 0.15, 5],
-    method: 'sequential monte carlo',
-    tolerance: 1.2,
-    rounds: 6,
-    accepted: 0.041,
-  },
-  findings: [
-    finding('strike', 0.19, 0.26, 0.8),
-    finding('bite', 0.1, 0.2, 0.3, 'high'),
-    finding('kestrels', 2, 9, 0.18),
+const posterior: NonNullable<PosteriorAnswer['found']>['posterior'] = {
+  parameters: ['strike', 'bite', 'kestrels'],
+  draws: [
+    [0.2, 0.15, 5],
+    [0.25, 0.14, 6.123456789],
   ],
-  bins: [],
-  pairs: [
-    { first: 0, second: 1, correlation: -0.72 },
-    { first: 0, second: 2, correlation: 0.1 },
-  ],
+  weights: [0.5, 0.5],
+  effective: 1.6,
+  isAdjusted: true,
+  best: [0.21, 0.15, 5],
+  method: 'sequential monte carlo',
+  tolerance: 1.2,
+  rounds: 6,
+  accepted: 0.041,
 };
 
 describe('draws as scenarios', () => {
@@ -49,7 +26,7 @@ describe('draws as scenarios', () => {
   const readOf = (study: string) => readStudy(study, { text, loaded: loaded! });
 
   it('are read as they were drawn, to the last digit that is kept', () => {
-    const { study, diagnostics } = readOf(withDraws('', loaded!.plan, 'Counts', found.posterior));
+    const { study, diagnostics } = readOf(withDraws('', loaded!.plan, 'Counts', posterior));
     expect(diagnostics).toEqual([]);
     const { design } = study!.setting;
     if (design.is !== 'listed') throw new Error('no scenarios');
@@ -60,8 +37,8 @@ describe('draws as scenarios', () => {
 
   it('stand beside scenarios that are there, in the place of those saved before', () => {
     const mine = 'study Mine\n  20 seeds each\n\nscenario Many\n  kestrels = 12\n';
-    const once = withDraws(mine, loaded!.plan, 'Counts', found.posterior);
-    const twice = withDraws(once, loaded!.plan, 'Counts', found.posterior);
+    const once = withDraws(mine, loaded!.plan, 'Counts', posterior);
+    const twice = withDraws(once, loaded!.plan, 'Counts', posterior);
     const names = (study: string): readonly string[] => {
       const { design } = readOf(study).study!.setting;
       return design.is === 'listed' ? design.names! : [];
