@@ -330,6 +330,15 @@ test.describe('Watch', () => {
       expect(played.seconds).toBeLessThan(60);
       expect(played.width).toBeGreaterThan(400);
     }
+    // Who goes elsewhere while a film is made gets what there is of it.
+    await page.getByRole('button', { name: 'film', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'as WebM' }).click();
+    await page.getByRole('button', { name: 'stop and save film' }).waitFor();
+    const left = page.waitForEvent('download');
+    await goTo(page, 'Build');
+    expect((await left).suggestedFilename()).toBe('meadow-year.webm');
+    await goTo(page, 'Watch');
+    await expect(page.getByRole('button', { name: 'film', exact: true })).toBeVisible();
     expect(problems).toEqual([]);
     await close();
   });

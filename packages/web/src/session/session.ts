@@ -5,6 +5,7 @@ import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.
 import { modelActions } from '../store/model-slice.ts';
 import { observedActions } from '../store/observed-slice.ts';
 import type { ViewName } from '../store/project-slice.ts';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
@@ -97,9 +98,20 @@ export async function readChart(reading: ReadingRow): Promise<void> {
 
 /** Other studies or figures are told of in the report, which is kept with the project. */
 export async function chooseReport(report: ReportChoiceRow): Promise<void> {
+  const { id, report: before } = store.getState().project;
   store.dispatch(projectActions.reportChosen(report));
-  const { id } = store.getState().project;
-  if (id) await attempt(() => repository.keepReport(id, report));
+  if (!id) return;
+  await attempt(async () => {
+    const theirs = await repository.keepReport(id, report, before.frozen?.at);
+    if (!theirs || store.getState().project.id !== id) return;
+    store.dispatch(projectActions.reportChosen(theirs));
+    store.dispatch(
+      interfaceActions.noticed({
+        text: `The report was ${theirs.frozen ? 'frozen' : 'let go'} in another window meanwhile. That one is on show now, and nothing of it was changed.`,
+        tone: 'problem',
+      }),
+    );
+  });
 }
 
 /** The text of a study is written: it is there again after a reload. */

@@ -36,6 +36,21 @@ const numbersOf = (rows: readonly BlockRow[]): number[] =>
   rows.map(({ bytes }) => decodeBlock(bytes).block.rows[0]!).sort((a, b) => a - b);
 
 describe('projects', () => {
+  it('keep a report that was frozen in another window, and say what is kept', async () => {
+    const { id } = await repository.addProject('A', 'a', '', 1000);
+    const frozen = { at: 5, report: { title: 'A', sections: [] } };
+    const choice = { leftOut: [], drawn: {} };
+    expect(await repository.keepReport(id, { ...choice, frozen })).toBeUndefined();
+    // A window that does not know of it chooses other figures, or freezes its own.
+    const other = { leftOut: ['x'], drawn: {} };
+    expect(await repository.keepReport(id, other)).toEqual({ ...choice, frozen });
+    expect(await repository.keepReport(id, { ...other, frozen: { ...frozen, at: 9 } })).toEqual({ ...choice, frozen });
+    // One that knows of it lets it go; whoever still takes it for frozen is told.
+    expect(await repository.keepReport(id, other, 5)).toBeUndefined();
+    expect(await repository.keepReport(id, { ...other, frozen }, 5)).toEqual(other);
+    expect((await repository.project(id))!.report).toEqual(other);
+  });
+
   it('are listed by their last change, put away and brought back', async () => {
     const a = await repository.addProject('A', 'a', '', 1000);
     const b = await repository.addProject('B', 'b', '', 2000);

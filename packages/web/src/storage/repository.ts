@@ -91,9 +91,20 @@ export class Repository {
     await this.db.projects.update(id, { matchDraft });
   }
 
-  /** Keeps what the report tells of: no change of the project either. */
-  async keepReport(id: string, report: ReportChoiceRow): Promise<void> {
-    await this.db.projects.update(id, { report });
+  /**
+   * Keeps what the report tells of: no change of the project either.
+   * @param frozenAt when the report was frozen that is to give way, if there was one
+   * @returns what is kept instead, if the report was frozen or let go elsewhere meanwhile: then nothing is changed
+   */
+  async keepReport(id: string, report: ReportChoiceRow, frozenAt?: number): Promise<ReportChoiceRow | undefined> {
+    return this.db.transaction('rw', this.db.projects, async () => {
+      const row = await this.db.projects.get(id);
+      if (!row) return undefined;
+      const { report: kept } = ProjectSchema.parse(row);
+      if (kept?.frozen?.at !== frozenAt) return kept ?? { leftOut: [], drawn: {} };
+      await this.db.projects.update(id, { report });
+      return undefined;
+    });
   }
 
   /** Gives a project another name and leaves everything else as it stands; gives its new revision. */

@@ -44,7 +44,7 @@ export function dotsOf(
   size: PictureSize,
 ): [number, number] {
   const width = (size.width / MILLIMETRES_AN_INCH) * size.density;
-  const dots: [number, number] = [Math.round(width), Math.round((width * shape.height) / shape.width)];
+  const dots: [number, number] = [Math.round(width), Math.max(1, Math.round((width * shape.height) / shape.width))];
   const most = Math.max(...dots);
   if (most > MOST_DOTS)
     throw new Error(

@@ -1,16 +1,23 @@
 import { DropdownMenu } from 'radix-ui';
-import { useContext, useState } from 'react';
+import { useContext, useEffect, useRef, useState } from 'react';
 import { TakenOf } from '../files/taken-of.ts';
 import { useTold } from '../files/use-told.ts';
-import type { Film } from './film.ts';
+import type { Film, FilmForm } from './film.ts';
 import { FILM_FORMS, savePicture, startFilm } from './film.ts';
 
-/** Films the run, in a form that is chosen first. */
+/** Films the run, in a form that is chosen first; whoever goes elsewhere meanwhile gets the film so far. */
 export function FilmButton() {
   const [film, setFilm] = useState<Film>();
   const [isBusy, setBusy] = useState(false);
+  const unsaved = useRef<Film>(undefined);
   const about = useContext(TakenOf)?.lines ?? [];
   const told = useTold();
+  useEffect(() => () => void (unsaved.current && told(unsaved.current.save)), [told]);
+  const begin = async (form: FilmForm): Promise<void> => {
+    const begun = await startFilm(form, about);
+    unsaved.current = begun;
+    setFilm(begun);
+  };
   const during = (work: () => Promise<void>): void => {
     setBusy(true);
     void told(work).finally(() => setBusy(false));
@@ -25,6 +32,7 @@ export function FilmButton() {
         onClick={() =>
           during(async () => {
             setFilm(undefined);
+            unsaved.current = undefined;
             await film.save();
           })
         }
@@ -43,7 +51,7 @@ export function FilmButton() {
             <DropdownMenu.Item
               key={form}
               className="cursor-pointer rounded px-3 py-1 data-[highlighted]:bg-wash"
-              onSelect={() => during(async () => setFilm(await startFilm(form, about)))}
+              onSelect={() => during(() => begin(form))}
             >
               as {form}
             </DropdownMenu.Item>
