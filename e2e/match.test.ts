@@ -161,9 +161,30 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await goTo(page, 'Watch');
   await page.getByLabel('Scenario', { exact: true }).selectOption('Best of counts');
   await expect(page.getByLabel('Scenario', { exact: true })).toHaveValue('Best of counts');
+
+  // A bundle takes the search along; it is read again in a terminal, and told of.
+  await goTo(page, 'Tell');
+  const bundle = await saved(page, page, 'Bundle');
+  expect(toldInTerminal(bundle.bytes)).toMatch(
+    /## counts\n[\s\S]*The posterior medians are litters .*and catch\\_rate 0/,
+  );
   expect(problems).toEqual([]);
   await context.close();
 });
+
+/** The report of a bundle by the command line. */
+function toldInTerminal(bundle: Buffer): string {
+  const folder = mkdtempSync(join(tmpdir(), 'vole-e2e-'));
+  try {
+    writeFileSync(join(folder, 'spring.voleparade'), bundle);
+    const told = [VOLE, 'report', join(folder, 'spring.voleparade'), '--out', join(folder, 'spring.md')];
+    const { status, stderr } = spawnSync(process.execPath, told, { encoding: 'utf8' });
+    expect({ status, stderr: status === 0 ? '' : stderr }).toEqual({ status: 0, stderr: '' });
+    return readFileSync(join(folder, 'spring.md'), 'utf8');
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
 
 /** The posterior of a match by the command line. */
 function onTheCommandLine(text: string): string {
