@@ -513,4 +513,15 @@ describe('mistakes of newcomers', () => {
         piece,
       ).toBe(true);
   });
+
+  it('a rate per day under a clock that says nothing of days is told so, at the unit', () => {
+    const text = 'model T\nclock\n  end after 5 steps\nparameter urge = 2 * 0.2 per day\nmeasure m = urge\n';
+    const [found] = checkModel(text).diagnostics.filter(({ severity }) => severity === 'error');
+    expect([found!.code, text.slice(found!.span.start, found!.span.end)]).toEqual(['type/no-clock', 'day']);
+    expect(found!.hint).toContain('“step 1 day” under “clock”');
+    expect(checkModel(applyEdits(text, found!.fixes![0]!.edits)).diagnostics.map(({ code }) => code)).not.toContain(
+      'type/no-clock',
+    );
+    expect(checkModel(text.replace('clock', 'clock\n  step 1 day')).diagnostics).toEqual([]);
+  });
 });

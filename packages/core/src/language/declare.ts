@@ -18,7 +18,7 @@ import type { Environment } from './environment.ts';
 import { nearestWord } from './near-names.ts';
 import * as say from './messages.ts';
 import type { Quantity, Scales } from './scales.ts';
-import { constantOf, displayUnitOf } from './scales.ts';
+import { constantOf, displayUnitOf, unitWithoutSize } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
@@ -189,7 +189,8 @@ export class Declarer {
     }
     const constant = constantOf(part.value, this.env.scales);
     if (!constant || !Number.isFinite(constant.value)) {
-      this.env.report(say.notConstant(part.value.span));
+      const unit = unitWithoutSize(part.value, this.env.scales);
+      this.env.report(unit ? say.stepUnitOnly(unit.span) : say.notConstant(part.value.span));
       return { ...plain, type: UNKNOWN, value: 0 };
     }
     const bound = part.bound && this.bounds(part, constant);

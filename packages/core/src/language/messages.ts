@@ -374,8 +374,8 @@ export const chanceBounds = (span: Span, name: string) =>
 export const needsWhole = (span: Span, text: string) =>
   error('type/whole', span, 'A whole number is needed here.', { fixes: [replace(span, `round(${text})`)] });
 export const stepUnitOnly = (span: Span) =>
-  error('type/no-clock', span, 'Without a clock the only unit of time is steps.', {
-    hint: 'Add “clock” with “step 1 day”, or count in steps.',
+  error('type/no-clock', span, 'As long as no clock says how long a step is, the only unit of time is steps.', {
+    hint: 'Write “step 1 day” under “clock”, or count in steps.',
     fixes: [replace(span, 'steps')],
   });
 export const unitAfterName = (span: Span, name: string, unit: string) =>

@@ -1,5 +1,5 @@
 import type { DisplayUnit } from './checked.ts';
-import type { Expr } from './syntax.ts';
+import type { Expr, Name } from './syntax.ts';
 import type { Dimension } from './types.ts';
 import { ANGLE, combine, isPlain, LENGTH, PLAIN, power, sameDimension, TIME } from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
@@ -85,6 +85,24 @@ export function constantOf(expr: Expr, scales: Scales): Quantity | undefined {
     }
     case 'binary':
       return constantBinary(expr.op, constantOf(expr.left, scales), constantOf(expr.right, scales));
+    default:
+      return undefined;
+  }
+}
+
+/** The first unit of an expression that has no size: one of time, without a clock that says how long a step is. */
+export function unitWithoutSize(expr: Expr, scales: Scales): Name | undefined {
+  switch (expr.is) {
+    case 'number':
+      return expr.unit && !unitScale(expr.unit.key, scales) ? expr.unit : undefined;
+    case 'with unit':
+    case 'per':
+      return unitScale(expr.unit.key, scales) ? unitWithoutSize(expr.value, scales) : expr.unit;
+    case 'brackets':
+    case 'unary':
+      return unitWithoutSize(expr.value, scales);
+    case 'binary':
+      return unitWithoutSize(expr.left, scales) ?? unitWithoutSize(expr.right, scales);
     default:
       return undefined;
   }
