@@ -166,6 +166,7 @@ export {
   summaryHeader,
   summaryRow,
   timeOf,
+  unitOfParameter,
   wordsOfParameter,
 } from './studies/results/table.ts';
 export type { AgentPair, RecordedRows } from './studies/records/record-table.ts';
@@ -247,6 +248,7 @@ export {
 } from './report/match-words.ts';
 export type { NamedBands } from './report/fan-picture.ts';
 export type { StudyTold } from './report/results.ts';
+export { errorBar } from './report/results.ts';
 export type { ReportContents } from './report/project-report.ts';
 export { projectReport } from './report/project-report.ts';
 export type { StudyResultsAsked } from './report/told-study.ts';

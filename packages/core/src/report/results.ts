@@ -2,11 +2,13 @@ import type { Plan, SeriesPlan } from '../plan/plan.ts';
 import type {
   AgreementAnswer,
   DifferencesAnswer,
+  ObservationAnswer,
   OutcomesAnswer,
   PointAnswer,
   PosteriorAnswer,
 } from '../studies/answers/questions.ts';
 import type { Sensitivity } from '../studies/answers/sensitivity.ts';
+import { unitOfParameter } from '../studies/results/table.ts';
 import type { Estimate } from '../studies/statistics/intervals.ts';
 import type { Block, Line, Section } from './document.ts';
 import { capital, paragraph, tableOf } from './document.ts';
@@ -141,13 +143,10 @@ function agreementFans(told: StudyTold, { series, runs }: AgreementAnswer): Bloc
     return fanPicture({
       fans: [{ name, bands, colour: '#5f7040' }],
       times: told.times,
-      observed: observations.map(({ time, value, error, isHeldOut }) => ({
-        step: time / told.stepLength,
-        value,
-        low: value - NINE_TENTHS * error,
-        high: value + NINE_TENTHS * error,
-        isHeldOut,
-      })),
+      observed: observations.map((each) => {
+        const [low, high] = errorBar(each);
+        return { step: each.time / told.stepLength, value: each.value, low, high, isHeldOut: each.isHeldOut };
+      }),
       told: `${name}: ${observations.length} observations over the median and bands of what would have been observed of ${runs} runs.`,
       caption: [
         `${name}: dots, ${observations.length} observations${heldOut > 0 ? `, of which ${heldOut} hollow ones are held out` : ''}${hasErrors ? ', lines nine tenths of the error of observing' : ''}; median and bands with 50 % and 90 % of what would have been observed of ${runs} runs. Model “${told.plan.title}”, ${told.of}.`,
@@ -158,6 +157,11 @@ function agreementFans(told: StudyTold, { series, runs }: AgreementAnswer): Bloc
 
 /** Standard deviations to either side of a value that hold nine tenths of a normal law. */
 const NINE_TENTHS = 1.6449;
+
+/** Ends of the bar that shows the error of observing: nine tenths of it. */
+export function errorBar({ value, error }: ObservationAnswer): [number, number] {
+  return [value - NINE_TENTHS * error, value + NINE_TENTHS * error];
+}
 
 /** How the factors act on a summary: bars, and the same in words. */
 function indices(told: StudyTold, sensitivity: Sensitivity, { name }: SeriesPlan): Block[] {
@@ -275,7 +279,7 @@ function posterior(told: StudyTold, { found, best, problem, runs, isDone }: Post
         head: ['unknown', 'in', 'best point'],
         rows: best.parameters.map((name, i): Line => [
           { is: 'code', text: name },
-          unitOf(told, name),
+          unitOfParameter(told.plan, name),
           shownNumber(best.values[i]!, 4),
         ]),
         numeric: [2],
@@ -300,7 +304,7 @@ function posterior(told: StudyTold, { found, best, problem, runs, isDone }: Post
       ],
       rows: found.findings.map((each): Line => [
         { is: 'code', text: each.parameter },
-        unitOf(told, each.parameter),
+        unitOfParameter(told.plan, each.parameter),
         shownNumber(each.median),
         `${shownNumber(each.low)} to ${shownNumber(each.high)}`,
         `${shownNumber(each.priorLow)} to ${shownNumber(each.priorHigh)}`,
@@ -316,7 +320,7 @@ function posterior(told: StudyTold, { found, best, problem, runs, isDone }: Post
     posteriorBlock(
       found,
       {
-        units: found.findings.map(({ parameter }) => unitOf(told, parameter)),
+        units: found.findings.map(({ parameter }) => unitOfParameter(told.plan, parameter)),
         words: found.findings.map(({ parameter }) => categoriesOf(told.plan, parameter)),
       },
       [
@@ -324,10 +328,6 @@ function posterior(told: StudyTold, { found, best, problem, runs, isDone }: Post
       ],
     ),
   ];
-}
-
-function unitOf({ plan }: StudyTold, parameter: string): string {
-  return plan.parameters.find(({ name }) => name === parameter)?.unitLabel ?? '';
 }
 
 function scores({ series, runs }: AgreementAnswer): Block[] {

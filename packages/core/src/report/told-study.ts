@@ -5,6 +5,7 @@ import { isSampled, pointCount } from '../studies/design/design.ts';
 import type { AnswerTo, PosteriorAnswer, Question, SeriesAgreement } from '../studies/answers/questions.ts';
 import { PILOTS } from '../studies/match/calibration/match-search.ts';
 import { matchLines } from '../studies/match/match-lines.ts';
+import { unitOfParameter } from '../studies/results/table.ts';
 import { nameOfPoint } from '../studies/results/study-tables.ts';
 import { plainCourse } from '../studies/statistics/course.ts';
 import type { NamedBands, ResultTime } from './fan-picture.ts';
@@ -67,7 +68,7 @@ export async function toldStudy(
   };
   if (facts.runs === 0) return { ...facts, fans: [], times: [] };
   if (kind === 'match') return { ...facts, fans: [], ...(await toldSearch(study, plan, results)) };
-  return { ...facts, ...(await toldRuns(study, plan, drawn ?? usualMeasures(plan), results)) };
+  return { ...facts, ...(await toldRuns(study, plan, drawn ?? usualMeasures(plan), results, facts.missing === 0)) };
 }
 
 type Told<K extends keyof StudyTold> = Pick<StudyTold, K>;
@@ -97,9 +98,7 @@ function searchTold(
   series: readonly SeriesAgreement[],
 ): NonNullable<StudyTold['search']> {
   const { lines } = matchLines(wording);
-  const units = found.posterior.parameters.map(
-    (name) => plan.parameters.find((parameter) => parameter.name === name)?.unitLabel ?? '',
-  );
+  const units = found.posterior.parameters.map((name) => unitOfParameter(plan, name));
   return {
     paragraph: paperParagraph(found, {
       model: plan.title,
@@ -126,6 +125,7 @@ async function toldRuns(
   plan: Plan,
   drawn: readonly string[],
   results: StudyResultsAsked,
+  isOver: boolean,
 ): Promise<Told<'fans' | 'times' | 'outcomes' | 'points' | 'differences' | 'sensitivities'>> {
   const { ask } = results;
   const design = designOf(study);
@@ -142,7 +142,7 @@ async function toldRuns(
   const fans = [];
   for (const wanted of drawn) {
     const measure = plan.measures.findIndex(({ name }) => name === wanted);
-    const fan = measure < 0 ? undefined : await fanOf(plan, measure, shown, results);
+    const fan = measure < 0 ? undefined : await fanOf(plan, measure, shown, results, isOver);
     if (fan) fans.push(fan);
   }
   const last = fans.flatMap(({ points }) => points.map(({ bands }) => bands.steps.at(-1) ?? 0));
@@ -182,6 +182,7 @@ async function fanOf(
   measure: number,
   shown: readonly DrawnPoint[],
   { ask }: StudyResultsAsked,
+  isOver: boolean,
 ): Promise<StudyTold['fans'][number] | undefined> {
   const course = plainCourse(measure);
   const points: NamedBands[] = [];
@@ -190,8 +191,8 @@ async function fanOf(
     if (fan) points.push({ name, bands: fan.bands, colour: colour ?? measureColours(plan, 'paper')[measure]! });
   }
   if (points.length === 0) return undefined;
-  // A model has one limit; of several points it would be one each.
-  const limit = shown.length === 1 ? await ask({ is: 'mean field', course }) : undefined;
+  // A model has one limit, of several points it would be one each; while runs come in it would be worked out again and again.
+  const limit = shown.length === 1 && isOver ? await ask({ is: 'mean field', course }) : undefined;
   const reference = limit && 'values' in limit && limit.values.some(Number.isFinite) ? limit.values : undefined;
   return { measure, points, ...(reference ? { reference } : {}) };
 }

@@ -29,7 +29,7 @@ export function TakeFiles({ title, note = '', hasFigure = false, table }: Props)
   const told = useTold();
   const figure = (width: number) =>
     figureOf(
-      root.current!.closest('[data-figure-of], section, figure')!,
+      root.current!.closest('section, figure')!,
       { title, note: [note, source?.words, source?.stale].filter(Boolean).join('; '), about: source?.lines ?? [] },
       width,
     );

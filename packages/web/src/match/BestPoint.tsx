@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Plan, PosteriorAnswer } from '@vole/core';
-import { factorWords } from '@vole/core';
+import { factorWords, unitOfParameter } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { useOpenValues } from './use-open-values.ts';
@@ -34,11 +34,7 @@ export function BestPoint({ plan, study, best }: Props) {
           title="best point"
           table={() => [
             ['parameter', 'unit', 'value'],
-            ...best.parameters.map((name, i) => [
-              name,
-              plan.parameters.find((each) => each.name === name)?.unitLabel ?? '',
-              best.values[i]!,
-            ]),
+            ...best.parameters.map((name, i) => [name, unitOfParameter(plan, name), best.values[i]!]),
           ]}
         />
       </p>

@@ -1,6 +1,6 @@
 import { Meaning } from '../manual/Meaning.tsx';
 import type { Bands, Plan, SeriesAgreement } from '@vole/core';
-import { categoriesOf, heading, measureColours, provenanceOf } from '@vole/core';
+import { categoriesOf, heading, measureColours, provenanceOf, unitOfParameter } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { ChartFrame } from '../charts/ChartFrame.tsx';
@@ -237,7 +237,7 @@ function useSeriesColour(plan: Plan | undefined, expression: string | undefined)
 }
 
 function unitsOf(plan: Plan | undefined, parameters: readonly string[]): string[] {
-  return parameters.map((name) => plan?.parameters.find((parameter) => parameter.name === name)?.unitLabel ?? '');
+  return parameters.map((name) => (plan ? unitOfParameter(plan, name) : ''));
 }
 
 /** The fan of a series as the ribbon draws one. */

@@ -1,5 +1,5 @@
 import type { MeanFieldLine, Plan, SeriesAgreement } from '@vole/core';
-import { stepWords, timeTicks } from '@vole/core';
+import { errorBar, stepWords, timeTicks } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -8,7 +8,7 @@ import { roundTicks } from '../charts/round-ticks.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { DASHED, FanShapes } from '../charts/FanShapes.tsx';
 import { drawnPoints } from '../charts/observed-points.ts';
-import { errorBar, extent } from './agreement-rows.ts';
+import { extent } from './agreement-rows.ts';
 
 interface Props {
   readonly plan: Plan;

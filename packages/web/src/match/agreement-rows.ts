@@ -1,13 +1,5 @@
-import type { Cell, ObservationAnswer, Plan, SeriesAgreement } from '@vole/core';
+import type { Cell, Plan, SeriesAgreement } from '@vole/core';
 import { heading } from '@vole/core';
-
-/** Standard deviations to either side of a value that hold nine tenths of a normal law. */
-const NINE_TENTHS = 1.6449;
-
-/** Ends of the bar that shows the error of observing: nine tenths of it. */
-export function errorBar({ value, error }: ObservationAnswer): [number, number] {
-  return [value - NINE_TENTHS * error, value + NINE_TENTHS * error];
-}
 
 /** The least and greatest of some numbers that are some. */
 export function extent(values: readonly number[]): [number, number] {

@@ -89,7 +89,8 @@ export class LiveHandle {
   private coming: ShownChapter | undefined;
   private noting: ((noted: Noted) => void) | undefined;
   private filming: (() => Promise<void>) | undefined;
-  private taking: ((text: string | undefined) => void) | undefined;
+  /** Who waits for texts of fields and networks, in the order in which they asked. */
+  private readonly taking: ((text: string | undefined) => void)[] = [];
   private rowStore: Float64Array = new Float64Array(0);
   private layerStore: Float32Array = new Float32Array(0);
 
@@ -155,7 +156,7 @@ export class LiveHandle {
         this.noting?.({ chapters: message.chapters, step: message.step });
         return;
       case 'taken':
-        this.taking?.(message.text);
+        this.taking.shift()?.(message.text);
         return;
       case 'frame':
         return this.takeFrame(message);
@@ -289,6 +290,7 @@ export class LiveHandle {
   private end(): void {
     clearInterval(this.watchdog);
     this.worker?.terminate();
+    for (const answer of this.taking.splice(0)) answer(undefined);
     this.worker = undefined;
     this.pulse = undefined;
     if (this.isMain && store.getState().model.stuck) store.dispatch(modelActions.stuck(undefined));
@@ -365,8 +367,9 @@ export class LiveHandle {
   /** A field or a network of the step on show as the text of a file. @throws Error while there is no run */
   takeText(wish: TakeWish): Promise<string> {
     return new Promise((resolve, reject) => {
-      this.taking = (text) =>
-        text === undefined ? reject(new Error('There is no run to take it from yet.')) : resolve(text);
+      this.taking.push((text) =>
+        text === undefined ? reject(new Error('There is no run to take it from yet.')) : resolve(text),
+      );
       this.send({ is: 'take', ...wish });
     });
   }

@@ -1,5 +1,5 @@
 import type { Cell, ParameterPlan, Plan, PointAnswer } from '@vole/core';
-import { categoriesOf, factorWords, heading } from '@vole/core';
+import { categoriesOf, factorWords, heading, unitOfParameter } from '@vole/core';
 import type { ResponseLine } from '../charts/ResponseChart.tsx';
 import { sliderRange } from '../simulation/slider-range.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -62,7 +62,7 @@ export function responseTable(plan: Plan, study: StudyRow, points: readonly Poin
   const names = study.factors.map((factor) => factor.parameter);
   return [
     [
-      ...names.map((name) => heading(name, plan.parameters.find((each) => each.name === name)?.unitLabel ?? '')),
+      ...names.map((name) => heading(name, unitOfParameter(plan, name))),
       ...[plan.summaries[s]!.name, 'low90', 'high90'].map((name) => heading(name, plan.summaries[s]!.unitLabel)),
       'runs',
       'never',

@@ -12,9 +12,18 @@ export function FilmButton() {
   const unsaved = useRef<Film>(undefined);
   const about = useContext(TakenOf)?.lines ?? [];
   const told = useTold();
-  useEffect(() => () => void (unsaved.current && told(unsaved.current.save)), [told]);
+  const isGone = useRef(false);
+  useEffect(() => {
+    isGone.current = false;
+    return () => {
+      isGone.current = true;
+      if (unsaved.current) void told(unsaved.current.save);
+      unsaved.current = undefined;
+    };
+  }, [told]);
   const begin = async (form: FilmForm): Promise<void> => {
     const begun = await startFilm(form, about);
+    if (isGone.current) return begun.save();
     unsaved.current = begun;
     setFilm(begun);
   };

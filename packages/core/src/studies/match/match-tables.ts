@@ -6,7 +6,7 @@ import { ensembleOf, quantilesCounted } from './ensemble.ts';
 import type { ScoreName } from './agreement.ts';
 import type { Posterior } from './calibration/match-search.ts';
 import type { Plan } from '../../plan/plan.ts';
-import { heading } from '../results/table.ts';
+import { heading, unitOfParameter } from '../results/table.ts';
 import type { RunWithValues } from './match-runs.ts';
 import { limitOf, matchedSeries } from './match-runs.ts';
 import type { MatchDefinition } from './read-match.ts';
@@ -119,9 +119,8 @@ function predictiveRows(names: readonly string[], matched: readonly MatchedSerie
 
 /** A row a draw with its weight, the names of the unknowns first. */
 function posteriorRows({ parameters, draws, weights }: Posterior, plan: Plan): Cell[][] {
-  const unitOf = (name: string): string => plan.parameters.find((each) => each.name === name)?.unitLabel ?? '';
   return [
-    [...parameters.map((name) => heading(name, unitOf(name))), 'weight'],
+    [...parameters.map((name) => heading(name, unitOfParameter(plan, name))), 'weight'],
     ...draws.map((draw, i) => [...draw, weights[i]!]),
   ];
 }

@@ -93,11 +93,14 @@ export function csvOfTable({ header, rows }: StudyTable): string {
   return `${csvOf([header, ...rows()])}\n`;
 }
 
+/** The unit in which a parameter is shown; nothing of one that has none. */
+export function unitOfParameter({ parameters }: Pick<Plan, 'parameters'>, name: string): string {
+  return parameters.find((parameter) => parameter.name === name)?.unitLabel ?? '';
+}
+
 /** Names of the factors of a design with their units. */
 export function factorHeadings(plan: Plan, { factors }: Design): string[] {
-  return factors.map(({ parameter }) =>
-    heading(parameter, plan.parameters.find(({ name }) => name === parameter)?.unitLabel ?? ''),
-  );
+  return factors.map(({ parameter }) => heading(parameter, unitOfParameter(plan, parameter)));
 }
 
 /** A value of a factor as it stands in tables: its word, where the parameter has words. */
