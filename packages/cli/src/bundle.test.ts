@@ -242,12 +242,50 @@ describe('vole unpack and pack', () => {
 
   it('make a bundle of a folder with one model, and refuse one with none or several', async () => {
     expect(vole('new', 'My burrows').stdout).toContain("vole run 'My burrows/my-burrows.vole'");
-    expect(vole('pack', 'My burrows').stderr).toContain('My burrows.voleparade: My burrows, 0 studies');
-    expect(readBundle(new Uint8Array(readFileSync(at('My burrows.voleparade')))).project.name).toBe('My burrows');
+    expect(vole('pack', 'My burrows').stderr).toContain('My burrows.voleparade: My burrows, 1 study');
+    const { project, studies } = readBundle(new Uint8Array(readFileSync(at('My burrows.voleparade'))));
+    expect(project.name).toBe('My burrows');
+    expect(studies).toMatchObject([
+      {
+        name: 'How far they go',
+        kind: 'vary',
+        factors: [{ parameter: 'stride', values: [1, 2, 4, 8] }],
+        every: 10,
+        parameters: { voles: 200, stride: 2 },
+        digest: '',
+      },
+    ]);
+    expect(studies[0]!.seeds).toHaveLength(20);
     mkdirSync(at('bare'));
     expect(vole('pack', 'bare').stderr).toContain('no model to make a bundle of');
     for (const name of ['a', 'b']) writeFileSync(at(`bare/${name}.vole`), PEN_MODEL);
     expect(vole('pack', 'bare').stderr).toContain('several models');
+  });
+
+  it('take a study that was written into the folder, once, and refuse one that cannot be read', () => {
+    vole('new', 'kept apart');
+    const study = at('kept apart/kept-apart.study');
+    expect(vole('pack', 'kept apart').status).toBe(0);
+    expect(vole('unpack', 'kept apart.voleparade', 'work on').status).toBe(0);
+    // Of the same text it is the study that is in the bundle.
+    writeFileSync(at('work on/far.study'), readFileSync(study));
+    expect(vole('pack', 'work on').stderr).toContain(', 1 study');
+    writeFileSync(at('work on/far.study'), 'study Alone\nvary strid 1, 2\n');
+    writeFileSync(
+      at('work on/near.study'),
+      'study Near\nvary stride 1, 2\n2 seeds each\noutcome far: (last of way) > 5 m\n',
+    );
+    expect(vole('pack', 'work on', '--force').stderr).toMatch(/far\.study, line 2: .*Mend it/);
+    writeFileSync(at('work on/far.study'), 'study Alone\n3 seeds each\n');
+    expect(vole('pack', 'work on', '--force').stderr).toContain(', 3 studies');
+    const { studies } = readBundle(new Uint8Array(readFileSync(at('work on.voleparade'))));
+    expect(studies.slice(1)).toMatchObject([
+      { name: 'Alone', kind: 'repeat', seeds: [1, 2, 3], factors: [] },
+      { name: 'Near', kind: 'vary', outcomes: [{ name: 'far', condition: '(last of way) > 5 m' }] },
+    ]);
+    expect(vole('verify', 'work on.voleparade').stdout).toContain('Near');
+    writeFileSync(at('work on/far.study'), 'study Alone\nmodel "elsewhere.vole"\n');
+    expect(vole('pack', 'work on', '--force').stderr).toContain('which is not the model of this folder');
   });
 });
 

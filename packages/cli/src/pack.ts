@@ -2,11 +2,14 @@ import { Command } from 'commander';
 import { writeBundle } from '@vole/core';
 import { isFolder, packedName, readBundleAt, writeFolder } from './bundle-files.ts';
 import { Output } from './files.ts';
+import { studiesInFolder } from './folder-studies.ts';
 import { UsageError } from './usage-error.ts';
 
 export function packCommand(): Command {
   return new Command('pack')
-    .description('Packs a folder into a bundle: one that was unpacked, or one with a single model.')
+    .description(
+      'Packs a folder into a bundle: one that was unpacked, or one with a single model. Studies in .study files become studies of the bundle.',
+    )
     .argument('<folder>', 'a folder with the files of a bundle, or with one .vole file')
     .option('-o, --out <file>', 'the bundle (FOLDER.voleparade here, if not given)')
     .option('--force', 'replace a file that is there already')
@@ -16,7 +19,8 @@ export function packCommand(): Command {
     )
     .action((folder: string, options: { out?: string; force?: boolean }) => {
       if (!isFolder(folder)) throw new UsageError(`there is no folder ${folder}`);
-      const bundle = readBundleAt(folder);
+      const read = readBundleAt(folder);
+      const bundle = { ...read, studies: [...read.studies, ...studiesInFolder(folder, read)] };
       const path = options.out ?? packedName(folder);
       const output = new Output(path, { inputs: [], force: options.force === true });
       output.write(writeBundle(bundle));

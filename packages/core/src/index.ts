@@ -67,7 +67,7 @@ export type { Factor, FactorReading } from './studies/design/factors.ts';
 export { readFactor } from './studies/design/factors.ts';
 export type { Design, DesignPoint, StudyJob, StudySetting } from './studies/design/design.ts';
 export type { KeptStudy } from './studies/design/kept-study.ts';
-export { designOf, settingOf } from './studies/design/kept-study.ts';
+export { designOf, keptDesign, keptParameters, settingOf } from './studies/design/kept-study.ts';
 export { isSampled, jobsOf, pointAt, pointCount, runCount, seedsAt } from './studies/design/design.ts';
 export type { RunJob, RunOutcome, RunResult } from './studies/runner/simulate.ts';
 export { simulate } from './studies/runner/simulate.ts';

@@ -1,5 +1,5 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
-import { applyEdits, pointCount, readStudy, runCount } from '@vole/core';
+import { applyEdits, keptDesign, keptParameters, pointCount, readStudy, runCount } from '@vole/core';
 import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../files/download.ts';
 import { draftStudy } from '../session/session.ts';
@@ -49,14 +49,15 @@ export function StudyText({ model, onSentence }: Props) {
         name: read.name,
         text,
         wording: settled,
-        ...designParts(read),
+        ...keptDesign(read.setting.design),
+        ...(read.outcomes.length > 0 ? { outcomes: [...read.outcomes] } : {}),
         seeds: [...read.setting.design.seeds],
         every: read.setting.every,
         steps: read.setting.steps,
         ...(read.setting.records ? { records: true } : {}),
         ...(read.until ? { until: read.until } : {}),
         ...(read.note ? { notes: read.note } : {}),
-        parameters: Object.fromEntries(plan.parameters.map(({ name }, i) => [name, values[i]!])),
+        parameters: keptParameters(plan.parameters, read.setting.parameters),
       },
       plan,
     );
@@ -142,25 +143,6 @@ export function StudyText({ model, onSentence }: Props) {
       <StaleNote kind="vary" />
     </section>
   );
-}
-
-function designParts({ setting: { design }, outcomes }: StudyDefinition) {
-  const factors = design.factors.map(({ parameter, values }) => ({ parameter, values: [...values] }));
-  const common = { factors, ...(outcomes.length > 0 ? { outcomes: [...outcomes] } : {}) };
-  if (design.is !== 'listed') return common;
-  const { method, points, rows, sample, names, timelines, ownSeeds } = design;
-  return {
-    ...common,
-    listed: {
-      method,
-      points: points.map((point) => [...point]),
-      ...(rows ? { rows: [...rows] } : {}),
-      ...(sample ? { sample } : {}),
-      ...(names ? { names: [...names] } : {}),
-      ...(timelines ? { timelines: [...timelines] } : {}),
-      ...(ownSeeds ? { ownSeeds } : {}),
-    },
-  };
 }
 
 function rowsOf({ setting }: StudyDefinition, stepLimit: number): number {

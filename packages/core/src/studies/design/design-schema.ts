@@ -1,7 +1,5 @@
-import { z } from 'zod';
+import * as z from 'zod/mini';
 import type { ListedDesign } from './design.ts';
-
-const number = z.number();
 
 /** A listed design as it is stored and handed over, without what stands beside it: factors and seeds. */
 export const ListedPointsSchema = z.object({
@@ -15,12 +13,12 @@ export const ListedPointsSchema = z.object({
     'sobol indices',
     'scenarios',
   ]),
-  points: z.array(z.array(number)).min(1),
-  rows: z.array(number.int().nonnegative()).optional(),
-  sample: z.object({ count: number.int().positive(), luck: number.int().nonnegative() }).optional(),
-  names: z.array(z.string()).optional(),
-  timelines: z.array(z.string()).optional(),
-  ownSeeds: z.boolean().optional(),
+  points: z.array(z.array(z.number())).check(z.minLength(1)),
+  rows: z.optional(z.array(z.int().check(z.nonnegative()))),
+  sample: z.optional(z.object({ count: z.int().check(z.positive()), luck: z.int().check(z.nonnegative()) })),
+  names: z.optional(z.array(z.string())),
+  timelines: z.optional(z.array(z.string())),
+  ownSeeds: z.optional(z.boolean()),
 });
 
 /** Points of a design that are listed one by one, and how they were chosen. */
@@ -28,9 +26,9 @@ export type ListedPoints = z.infer<typeof ListedPointsSchema> & Pick<ListedDesig
 
 /** When points have had enough seeds, as it is stored. */
 export const StoppingRuleSchema = z.object({
-  summary: number.int().nonnegative(),
-  share: number.positive(),
-  most: number.int().positive(),
+  summary: z.int().check(z.nonnegative()),
+  share: z.number().check(z.positive()),
+  most: z.int().check(z.positive()),
 });
 
 /** A condition over a run that a study asks for, as it is stored. */

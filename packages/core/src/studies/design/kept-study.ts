@@ -34,3 +34,31 @@ export function settingOf(study: KeptStudy): StudySetting {
   const { parameters, steps, every, records } = study;
   return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
 }
+
+/** The points of a study as they are kept; `designOf` makes them again with its seeds. */
+export function keptDesign(design: Design): {
+  readonly factors: { parameter: string; values: number[] }[];
+  readonly listed?: ListedPoints;
+} {
+  const factors = design.factors.map(({ parameter, values }) => ({ parameter, values: [...values] }));
+  if (design.is !== 'listed') return { factors };
+  const { method, points, rows, sample, names, timelines, ownSeeds } = design;
+  const listed: ListedPoints = {
+    method,
+    points: points.map((point) => [...point]),
+    ...(rows ? { rows: [...rows] } : {}),
+    ...(sample ? { sample } : {}),
+    ...(names ? { names: [...names] } : {}),
+    ...(timelines ? { timelines: [...timelines] } : {}),
+    ...(ownSeeds ? { ownSeeds } : {}),
+  };
+  return { factors, listed };
+}
+
+/** The base values of all parameters of a model by name, in base units, where a study sets some of them. */
+export function keptParameters(
+  parameters: readonly { readonly name: string; readonly value: number }[],
+  set: Readonly<Record<string, number>>,
+): Record<string, number> {
+  return Object.fromEntries(parameters.map(({ name, value }) => [name, Object.hasOwn(set, name) ? set[name]! : value]));
+}

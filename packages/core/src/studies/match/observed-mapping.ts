@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod/mini';
 
 /** Which columns of a table held what, before matches had a text. */
 export const ObservedMappingSchema = z.object({

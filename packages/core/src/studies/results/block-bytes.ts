@@ -1,5 +1,5 @@
 import { strFromU8, strToU8 } from 'fflate';
-import { z } from 'zod';
+import * as z from 'zod/mini';
 import type { Diagnostic } from '../../diagnostics.ts';
 import type { ResultBlock } from './block.ts';
 
@@ -16,13 +16,13 @@ const HeadSchema = z.object({
   /** Digest of the text of the model. */
   model: z.string(),
   points: z.array(z.string()),
-  every: z.number().int().positive(),
-  summaryCount: z.number().int().nonnegative(),
+  every: z.int().check(z.positive()),
+  summaryCount: z.int().check(z.nonnegative()),
   failures: z.record(
     z.string(),
     z.custom<Diagnostic>((value) => typeof value === 'object' && value !== null),
   ),
-  lengths: z.array(z.number().int().nonnegative()).length(COLUMNS.length),
+  lengths: z.array(z.int().check(z.nonnegative())).check(z.length(COLUMNS.length)),
 });
 
 const padded = (bytes: number): number => (bytes + 7) & ~7;
