@@ -374,7 +374,7 @@ test.describe('every view, for those who do not see it or do not point at it', (
       const { page, close } = await openProject(stage);
       if (theme === 'dusk') {
         await page.keyboard.press('Control+k');
-        await page.keyboard.type('dusk');
+        await page.getByPlaceholder('Find an action').fill('dusk');
         await page.keyboard.press('Enter');
       }
       const findings: string[] = [];

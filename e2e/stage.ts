@@ -114,6 +114,11 @@ export async function modelText(page: Page): Promise<string> {
   );
 }
 
+/** Waits until completion, search and repairs are there in the editor, which can be written in before. */
+async function editorKnows(page: Page): Promise<void> {
+  await page.locator('[aria-busy=false] > .cm-editor').waitFor();
+}
+
 /** A visitor with the demo, or with an example or a new project. */
 export async function openProject(
   stage: Stage,
@@ -130,6 +135,7 @@ export async function openProject(
       .click();
     await page.getByTestId('now').waitFor();
   }
+  await editorKnows(page);
   return { page, problems, close: () => context.close() };
 }
 

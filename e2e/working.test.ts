@@ -171,7 +171,7 @@ test.describe('the cards over the space', () => {
     await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
     expect(await placeOf('Key')).toEqual(dropped);
     await page.keyboard.press('Control+k');
-    await page.keyboard.type('cards');
+    await page.getByPlaceholder('Find an action').fill('cards');
     await page.keyboard.press('Enter');
     await expect.poll(() => placeOf('Key')).toEqual(home);
     expect(problems).toEqual([]);
@@ -183,7 +183,7 @@ test.describe('everywhere', () => {
   test('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await page.keyboard.press('Control+k');
-    await page.keyboard.type('dusk');
+    await page.getByPlaceholder('Find an action').fill('dusk');
     await page.keyboard.press('Enter');
     await expect.poll(() => page.evaluate(() => document.documentElement.dataset.theme)).toBe('dusk');
     await page.reload();

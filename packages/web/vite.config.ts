@@ -1,6 +1,8 @@
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { brotliCompressSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { brotliCompress } from 'node:zlib';
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import type { RolldownOptions } from 'rolldown';
@@ -18,17 +20,23 @@ const onLog: NonNullable<RolldownOptions['onLog']> = (level, log, handler) => {
 const packed: Plugin = {
   name: 'packed',
   apply: 'build',
-  writeBundle({ dir }) {
+  async writeBundle({ dir }) {
     const assets = join(dir!, 'assets');
-    for (const name of readdirSync(assets))
-      if (/\.(?:js|css)$/.test(name))
-        writeFileSync(join(assets, `${name}.br`), brotliCompressSync(readFileSync(join(assets, name))));
+    const pack = async (name: string): Promise<void> =>
+      writeFile(join(assets, `${name}.br`), await promisify(brotliCompress)(await readFile(join(assets, name))));
+    await Promise.all(
+      readdirSync(assets)
+        .filter((name) => /\.(?:js|css)$/.test(name))
+        .map(pack),
+    );
   },
 };
 
 export default defineConfig({
   root: import.meta.dirname,
   plugins: [react(), tailwind(), packed],
+  // The build of it for browsers of today, which is smaller.
+  resolve: { alias: [{ find: /^dexie$/, replacement: 'dexie/dist/modern/dexie.mjs' }] },
   server: { headers },
   build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 2000, rolldownOptions: { onLog } },
   worker: { format: 'es', rolldownOptions: { onLog, output: { entryFileNames: 'assets/[name]-[hash].js' } } },

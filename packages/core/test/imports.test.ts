@@ -77,7 +77,8 @@ const MAY_USE: Record<string, readonly string[]> = {
   formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
-  'zod',
+  'zod/mini',
+  'zod/v4/locales/en.js',
   'fflate',
   'papaparse',
   'jstat',

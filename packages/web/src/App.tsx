@@ -1,6 +1,7 @@
 import type { ComponentType } from 'react';
 import { lazy, Suspense, useEffect } from 'react';
-import { createBrowserRouter, Navigate, RouterProvider, useParams } from 'react-router';
+import { ErrorBoundary } from 'react-error-boundary';
+import { BrowserRouter, Navigate, Route, Routes, useLocation, useParams } from 'react-router';
 import { OpeningView } from './projects/OpeningView.tsx';
 import { ProblemView } from './shell/ProblemView.tsx';
 import { Shell } from './shell/Shell.tsx';
@@ -8,6 +9,8 @@ import { storeLooks } from './store/interface-slice.ts';
 import { useAppSelector } from './store/store.ts';
 import type { ViewName } from './store/project-slice.ts';
 import { VIEWS } from './store/project-slice.ts';
+import { live } from './simulation/live-handle.ts';
+import { whenIdle } from './session/when-idle.ts';
 
 /** Where each view comes from; one that is not looked at is not loaded before the first has been. */
 const SOURCES: Record<ViewName, () => Promise<{ default: ComponentType }>> = {
@@ -18,6 +21,13 @@ const SOURCES: Record<ViewName, () => Promise<{ default: ComponentType }>> = {
   match: () => import('./match/MatchView.tsx').then(({ MatchView }) => ({ default: MatchView })),
   tell: () => import('./tell/TellView.tsx').then(({ TellView }) => ({ default: TellView })),
 };
+/** Asks for what the first view needs at once, while what is stored is still being opened. */
+export function askForFirstView(path: string): void {
+  if (path === '/projects') return;
+  live.warmUp();
+  SOURCES[VIEWS.find((view) => path.endsWith(`/${view}`)) ?? 'build']().catch(() => undefined);
+}
+
 const ProjectsView = lazy(() => import('./projects/ProjectsView.tsx').then((m) => ({ default: m.ProjectsView })));
 const PAGES: Record<ViewName, ComponentType> = {
   build: lazy(SOURCES.build),
@@ -32,23 +42,18 @@ const PAGES: Record<ViewName, ComponentType> = {
 const ASKED_FOR: readonly (() => Promise<unknown>)[] = [
   () => import('./manual/ManualPanel.tsx'),
   () => import('./build/name-help.ts'),
+  () => import('./build/RenameBar.tsx'),
   () => import('./build/VersionsDialog.tsx'),
   () => import('./shell/Help.tsx'),
+  () => import('./shell/ActionSearch.tsx'),
 ];
-
-/** A run that goes on leaves the page little idle; after so long the other views are loaded anyway. */
-const LONGEST_WAIT = 2000;
 
 /** Loads the other views once the first is on show and has nothing more to do, so that going to them takes no time. */
 function OtherViews() {
   useEffect(() => {
-    const waiting = requestIdleCallback(
-      () => {
-        for (const load of [...VIEWS.map((view) => SOURCES[view]), ...ASKED_FOR]) load().catch(() => undefined);
-      },
-      { timeout: LONGEST_WAIT },
-    );
-    return () => cancelIdleCallback(waiting);
+    void whenIdle().then(() => {
+      for (const load of [...VIEWS.map((view) => SOURCES[view]), ...ASKED_FOR]) load().catch(() => undefined);
+    });
   }, []);
   return null;
 }
@@ -67,20 +72,26 @@ function ProjectPage() {
   );
 }
 
-const router = createBrowserRouter([
-  { path: '/', element: <OpeningView />, errorElement: <ProblemView /> },
-  {
-    path: '/projects',
-    element: (
-      <Suspense fallback={null}>
-        <ProjectsView />
-      </Suspense>
-    ),
-    errorElement: <ProblemView />,
-  },
-  { path: '/project/:projectId/:view?', element: <ProjectPage />, errorElement: <ProblemView /> },
-  { path: '*', element: <Navigate to="/" replace /> },
-]);
+function Pages() {
+  const { pathname } = useLocation();
+  return (
+    <ErrorBoundary FallbackComponent={ProblemView} resetKeys={[pathname]}>
+      <Routes>
+        <Route path="/" element={<OpeningView />} />
+        <Route
+          path="/projects"
+          element={
+            <Suspense fallback={null}>
+              <ProjectsView />
+            </Suspense>
+          }
+        />
+        <Route path="/project/:projectId/:view?" element={<ProjectPage />} />
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </ErrorBoundary>
+  );
+}
 
 export function App() {
   const looks = useAppSelector((state) => state.interface);
@@ -88,5 +99,9 @@ export function App() {
     document.documentElement.dataset.theme = looks.theme;
     storeLooks(looks);
   }, [looks]);
-  return <RouterProvider router={router} />;
+  return (
+    <BrowserRouter>
+      <Pages />
+    </BrowserRouter>
+  );
 }

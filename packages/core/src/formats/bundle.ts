@@ -1,5 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { z } from 'zod';
+import * as z from 'zod/mini';
+import english from 'zod/v4/locales/en.js';
 import { ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '../studies/design/design-schema.ts';
 import { MAX_FACTOR_VALUES } from '../studies/design/factors.ts';
 import { ObservedMappingSchema } from '../studies/match/observed-mapping.ts';
@@ -12,51 +13,55 @@ const StudySchema = z
   .object({
     name: z.string(),
     kind: z.enum(['repeat', 'vary', 'match']),
-    seeds: z.array(z.number().int().nonnegative()).min(1).max(100_000),
-    every: z.number().int().positive(),
-    steps: z.number().int().positive().optional(),
+    seeds: z.array(z.int().check(z.nonnegative())).check(z.minLength(1), z.maxLength(100_000)),
+    every: z.int().check(z.positive()),
+    steps: z.optional(z.int().check(z.positive())),
     /** Text of the model that made the results; that of the bundle if absent. */
-    text: z.string().optional(),
+    text: z.optional(z.string()),
     parameters: z.record(z.string(), z.number()),
-    factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()).max(MAX_FACTOR_VALUES) })).max(40),
+    factors: z
+      .array(z.object({ parameter: z.string(), values: z.array(z.number()).check(z.maxLength(MAX_FACTOR_VALUES)) }))
+      .check(z.maxLength(40)),
     /** The text of the study, if it was written as one, with what came of it. */
-    wording: z.string().optional(),
-    listed: ListedPointsSchema.optional(),
-    outcomes: z.array(OutcomeSchema).optional(),
-    until: StoppingRuleSchema.optional(),
-    notes: z.string().optional(),
+    wording: z.optional(z.string()),
+    listed: z.optional(ListedPointsSchema),
+    outcomes: z.optional(z.array(OutcomeSchema)),
+    until: z.optional(StoppingRuleSchema),
+    notes: z.optional(z.string()),
     /** Whether the records of the model were kept; they are made anew, not carried. */
-    records: z.boolean().optional(),
+    records: z.optional(z.boolean()),
     /** Of a study that looks for what agrees: its tables by name, and how many runs it has at most. */
-    observed: z.record(z.string(), z.string()).optional(),
-    mostRuns: z.number().int().positive().optional(),
+    observed: z.optional(z.record(z.string(), z.string())),
+    mostRuns: z.optional(z.int().check(z.positive())),
     /** Checksum over all results, so that a rerun can be held against them; empty if there is none. */
     digest: z.string(),
     /** Whether it was over: runs that are not there failed, or were not needed. */
-    isDone: z.boolean().optional(),
+    isDone: z.optional(z.boolean()),
     /** Version of the engine that made its runs. */
-    engine: z.string().optional(),
+    engine: z.optional(z.string()),
     /** What the report draws of it, by the names of measures, where that was chosen; and whether it leaves it out. */
-    drawn: z.array(z.string()).optional(),
-    isLeftOut: z.boolean().optional(),
+    drawn: z.optional(z.array(z.string())),
+    isLeftOut: z.optional(z.boolean()),
     /** The file of its runs, if they are in the bundle. */
-    runs: z.string().optional(),
+    runs: z.optional(z.string()),
   })
-  .refine(({ factors, listed, kind }) =>
-    // What a search looks for is a factor whose values it draws itself.
-    kind === 'match'
-      ? true
-      : listed
-        ? listed.points.every((point) => point.length === factors.length) &&
-          (listed.rows ?? []).every((row) => row < listed.points.length)
-        : factors.every(({ values }) => values.length > 0),
+  .check(
+    z.refine(({ factors, listed, kind }) =>
+      // What a search looks for is a factor whose values it draws itself.
+      kind === 'match'
+        ? true
+        : listed
+          ? listed.points.every((point) => point.length === factors.length) &&
+            (listed.rows ?? []).every((row) => row < listed.points.length)
+          : factors.every(({ values }) => values.length > 0),
+    ),
   );
 
 const ObservedSchema = z.object({
   name: z.string(),
   csv: z.string(),
   /** Of bundles of before matches had a text. */
-  mapping: ObservedMappingSchema.optional(),
+  mapping: z.optional(ObservedMappingSchema),
 });
 
 const ManifestSchema = z.object({
@@ -67,10 +72,10 @@ const ManifestSchema = z.object({
     name: z.string(),
     notes: z.string(),
     /** In bundles of before it had a file of its own. */
-    match: z.string().optional(),
+    match: z.optional(z.string()),
   }),
   studies: z.array(StudySchema),
-  observed: z.array(ObservedSchema.omit({ csv: true }).extend({ file: z.string() })),
+  observed: z.array(z.extend(z.omit(ObservedSchema, { csv: true }), { file: z.string() })),
 });
 
 /** A study in a bundle: what it takes to run it again, a checksum of what came out, and its finished runs as a block, if they fit. */
@@ -278,7 +283,7 @@ function parseManifest(text: string): z.infer<typeof ManifestSchema> {
   } catch {
     throw new BundleError('The manifest of this bundle cannot be read; the file is damaged.');
   }
-  const parsed = ManifestSchema.safeParse(data);
+  const parsed = ManifestSchema.safeParse(data, { error: english().localeError });
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0]!;
   throw new BundleError(

@@ -16,7 +16,7 @@ import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
 import type { FunctionForm } from './functions.ts';
 import { FUNCTIONS, SPECIAL_FUNCTIONS, writtenForm } from './functions.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type * as Ast from './syntax.ts';
 

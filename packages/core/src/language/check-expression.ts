@@ -4,7 +4,7 @@ import { NameChecker, withSure } from './check-names.ts';
 import { QueryChecker } from './check-queries.ts';
 import type { KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { constantOf, unitScale } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';

@@ -2,7 +2,7 @@ import type { Span } from '../diagnostics.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import { isReserved } from './words.ts';
 import type * as Ast from './syntax.ts';

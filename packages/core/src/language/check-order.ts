@@ -1,7 +1,7 @@
 import type { Span } from '../diagnostics.ts';
 import type { MachineSymbol, OrderEntry, RuleSymbol } from './checked.ts';
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';

@@ -4,7 +4,7 @@ import type { CheckedChart, CheckedRecord, CheckedShow, KindSymbol, RuleSymbol }
 import { NOBODY } from './environment.ts';
 import type { Context, Environment } from './environment.ts';
 import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';

@@ -12,7 +12,7 @@ import type {
 } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import { looksAtIt } from './looks-at.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 import {

@@ -1,6 +1,6 @@
 import type { AttributeSymbol } from './checked.ts';
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 
 /** What the columns of a run and the keys of their luck have room for; far above any model written by hand. */
 const MOST_KINDS = 1000;

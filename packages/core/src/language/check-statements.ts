@@ -13,7 +13,7 @@ import { comparable } from './check-expression.ts';
 import { withSure } from './check-names.ts';
 import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';
 import { placeOn, PLAIN, number, sameDimension, sayDimension, sayType, UNKNOWN } from './types.ts';

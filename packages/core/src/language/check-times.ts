@@ -1,5 +1,5 @@
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { constantOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';

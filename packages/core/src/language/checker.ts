@@ -26,7 +26,7 @@ import { reportCircles } from './circles.ts';
 import { reportDoubts } from './doubts.ts';
 import type { Context } from './environment.ts';
 import { Environment, NOBODY } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type { ParseResult } from './parser.ts';
 import { parse } from './parser.ts';

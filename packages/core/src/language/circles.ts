@@ -1,6 +1,6 @@
 import type { DeriveSymbol, MeasureSymbol, Ref } from './checked.ts';
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 
 /** Derived attributes and measures that read themselves, directly or by way of others, have no value. */

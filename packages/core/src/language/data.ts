@@ -7,7 +7,7 @@ import type {
   NetworkSymbol,
 } from './checked.ts';
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
 import { cellNumber, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';

@@ -16,7 +16,7 @@ import type {
 import type { Span } from '../diagnostics.ts';
 import type { Environment } from './environment.ts';
 import { nearestWord } from './near-names.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type { Quantity, Scales } from './scales.ts';
 import { constantOf, displayUnitOf, unitWithoutSize } from './scales.ts';
 import type * as Ast from './syntax.ts';

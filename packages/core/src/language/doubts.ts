@@ -2,7 +2,7 @@ import { formOf } from '../forms/forms.ts';
 import type { Span } from '../diagnostics.ts';
 import type { KindSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 import { constantOf } from './scales.ts';
 import { partsOf } from './syntax.ts';

@@ -20,7 +20,7 @@ import type {
   VariableSymbol,
   ZoneSymbol,
 } from './checked.ts';
-import * as say from './messages.ts';
+import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';

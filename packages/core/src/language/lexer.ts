@@ -1,5 +1,5 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import { PART_WORDS } from './words.ts';
 
 export type TokenType =

@@ -1,4 +1,4 @@
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import { PartParser } from './part-parser.ts';
 import type * as Ast from './syntax.ts';
 import { describe, LineUnreadable } from './token-stream.ts';

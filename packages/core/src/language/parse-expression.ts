@@ -1,5 +1,5 @@
 import { stringValue } from './lexer.ts';
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import { QueryParser } from './parse-query.ts';
 import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';

@@ -1,4 +1,4 @@
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { Expr, Name, Query, Reach } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';

@@ -1,5 +1,5 @@
 import type { Span } from '../diagnostics.ts';
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { Block, Expr, Name, Placing, Statement } from './syntax.ts';

@@ -2,7 +2,7 @@ import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
 import { lex, stringValue } from './lexer.ts';
 import { PART_WORDS } from './words.ts';
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import { nearestWord } from './near-names.ts';
 import { AgentParser } from './parse-agent.ts';
 import { ExpressionParser } from './parse-expression.ts';

@@ -1,4 +1,4 @@
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { StatementParser } from './parse-statement.ts';
 import type * as Ast from './syntax.ts';

@@ -1,7 +1,7 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { Token, TokenType } from './lexer.ts';
 import { stringValue } from './lexer.ts';
-import * as say from './messages.ts';
+import * as say from './reading-messages.ts';
 import type { Name } from './syntax.ts';
 import { isUnitWord } from './units.ts';
 import { isReserved } from './words.ts';

@@ -1,6 +1,6 @@
 import type { Diagnostic } from '@vole/core';
-import { Names, placeOf } from '@vole/core';
-import { useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { placeOf } from '@vole/core';
+import { lazy, Suspense, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
@@ -12,9 +12,11 @@ import { Divider } from './Divider.tsx';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
 import { Outline } from './Outline.tsx';
-import { RenameBar } from './RenameBar.tsx';
 import { Versions } from './Versions.tsx';
+import { useEditorHelp } from './use-editor-help.ts';
 import { BuildPanel } from './panel/BuildPanel.tsx';
+
+const RenameBar = lazy(() => import('./RenameBar.tsx').then((m) => ({ default: m.RenameBar })));
 
 /** Outline, text, and the small run of exactly this text. */
 export function BuildView() {
@@ -27,9 +29,11 @@ export function BuildView() {
     useAppSelector((state) => state.interface.buildWidths),
   );
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
-  const names = useMemo(() => new Names(text), [text]);
-  const name = useMemo(() => names.named(cursor)?.name, [names, cursor]);
-  const rename = (at: number): void => setRenaming(new Names(store.getState().project.text).named(at) && at);
+  const help = useEditorHelp();
+  const names = useMemo(() => help && new help.Names(text), [help, text]);
+  const name = useMemo(() => names?.named(cursor)?.name, [names, cursor]);
+  const rename = (at: number): void =>
+    setRenaming(help && new help.Names(store.getState().project.text).named(at) && at);
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
@@ -37,9 +41,16 @@ export function BuildView() {
         <Divider column="outline" width={widths.outline} side="left" />
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1">
-            <Editor onReady={(control) => (editor.current = control)} onCursor={setCursor} onRename={rename} />
+            <Editor
+              help={help}
+              onReady={(control) => (editor.current = control)}
+              onCursor={setCursor}
+              onRename={rename}
+            />
           </div>
-          {renaming !== undefined && <RenameBar key={renaming} at={renaming} onDone={() => setRenaming(undefined)} />}
+          <Suspense fallback={null}>
+            {renaming !== undefined && <RenameBar key={renaming} at={renaming} onDone={() => setRenaming(undefined)} />}
+          </Suspense>
           <ProblemList
             onGo={(offset) => editor.current?.goTo(offset)}
             onFix={(edits) => editor.current?.replace(edits)}

@@ -1,4 +1,3 @@
-import { autocompletion, closeBrackets, completionKeymap } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
 import {
   bracketMatching,
@@ -10,53 +9,33 @@ import {
   indentService,
   indentUnit,
 } from '@codemirror/language';
-import type { Diagnostic as EditorDiagnostic } from '@codemirror/lint';
-import { setDiagnostics } from '@codemirror/lint';
-import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import type { Extension } from '@codemirror/state';
-import { EditorState } from '@codemirror/state';
+import { Compartment, EditorState } from '@codemirror/state';
 import {
   drawSelection,
   EditorView,
   highlightActiveLine,
   highlightActiveLineGutter,
-  hoverTooltip,
   keymap,
   lineNumbers,
 } from '@codemirror/view';
-import type { CheckedModel, Diagnostic } from '@vole/core';
-import { answersIn, formatModel } from '@vole/core';
-import { loadedModel } from '../simulation/model-cache.ts';
+import { answersIn } from '@vole/core';
 import { useEffect, useRef } from 'react';
-import { interfaceActions } from '../store/interface-slice.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
-import { modelColours, modelCompletion } from './model-language.ts';
+import { modelColours } from './model-language.ts';
+import type { EditorHelp } from './use-editor-help.ts';
 import { softWrapping } from './wrapping.ts';
 
 /** What other parts of Build may ask of the editor. */
 export interface EditorControl {
   readonly goTo: (offset: number) => void;
+  /** Puts the text in its usual layout. */
   readonly format: () => void;
   readonly replace: (
     edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[],
   ) => void;
-}
-
-/** The model's last right meaning, for completion; checked anew at most once a text. */
-let lastChecked: {
-  readonly text: string;
-  readonly right: { readonly text: string; readonly model: CheckedModel } | undefined;
-} = { text: '', right: undefined };
-
-/** The model of a text or, if it has errors, of the last one that had none, with its text. */
-function lastRight(text: string): typeof lastChecked.right {
-  if (lastChecked.text !== text) {
-    const { model } = loadedModel(text).check;
-    lastChecked = { text, right: model ? { text, model } : lastChecked.right };
-  }
-  return lastChecked.right;
 }
 
 function indentOf(line: string): number {
@@ -112,44 +91,6 @@ const indenting = indentService.of((context, at) => {
   return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
 });
 
-/** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
-const naming = hoverTooltip(async (view, pos) => {
-  const { doc } = view.state;
-  const { tooltipOf } = await import('./name-help.ts');
-  // The text may be another one by now.
-  return view.state.doc === doc ? tooltipOf(view, pos, lastRight(doc.toString())) : null;
-});
-
-/** The manual at the word under the cursor, or at what the name there stands for; at its beginning if it stands for nothing. */
-function openManual(view: EditorView): boolean {
-  import('./name-help.ts').then(
-    ({ openAtCursor }) => openAtCursor(view, lastRight(view.state.doc.toString())),
-    () =>
-      store.dispatch(
-        interfaceActions.noticed({ text: 'The manual could not be loaded. Is the server running?', tone: 'problem' }),
-      ),
-  );
-  return true;
-}
-
-function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
-  const from = Math.min(diagnostic.span.start, length);
-  return {
-    from,
-    to: Math.min(Math.max(diagnostic.span.end, from), length),
-    severity: diagnostic.severity,
-    message: diagnostic.hint ? `${diagnostic.message}\n${diagnostic.hint}` : diagnostic.message,
-    actions: (diagnostic.fixes ?? []).map((fix) => ({
-      name: fix.label,
-      apply: (view) =>
-        view.dispatch({
-          changes: fix.edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })),
-          userEvent: 'input.fix',
-        }),
-    })),
-  };
-}
-
 function extensions(): Extension[] {
   return [
     lineNumbers(),
@@ -161,18 +102,12 @@ function extensions(): Extension[] {
     history(),
     drawSelection(),
     bracketMatching(),
-    closeBrackets(),
     highlightActiveLine(),
     highlightActiveLineGutter(),
-    highlightSelectionMatches(),
     modelColours,
-    naming,
     softWrapping,
-    autocompletion({
-      override: [modelCompletion(() => lastRight(store.getState().project.text)?.model)],
-      icons: false,
-    }),
-    keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...searchKeymap, ...foldKeymap, indentWithTab]),
+    helped.of([]),
+    keymap.of([...defaultKeymap, ...historyKeymap, ...foldKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
       if (!update.docChanged) return;
@@ -192,21 +127,26 @@ function changeBetween(old: string, text: string): { from: number; to: number; i
   return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
 }
 
+/** Where what knows of the meaning of the text comes in. */
+const helped = new Compartment();
+
 interface Props {
+  /** Absent while it is on its way. */
+  readonly help: EditorHelp | undefined;
   readonly onReady: (control: EditorControl) => void;
   readonly onCursor: (offset: number) => void;
   /** F2 was pressed at a place. */
   readonly onRename: (offset: number) => void;
 }
 
-export function Editor({ onReady, onCursor, onRename }: Props) {
+export function Editor({ help, onReady, onCursor, onRename }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const diagnostics = useAppSelector((state) => state.model.diagnostics);
   const origin = useAppSelector((state) => state.project.textOrigin);
-  const callbacks = useRef({ onReady, onCursor, onRename });
+  const callbacks = useRef({ help, onReady, onCursor, onRename });
   useEffect(() => {
-    callbacks.current = { onReady, onCursor, onRename };
+    callbacks.current = { help, onReady, onCursor, onRename };
   });
 
   useEffect(() => {
@@ -220,12 +160,6 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
           callbacks.current.onRename(editing.state.selection.main.head);
           return true;
         },
-      },
-      {
-        key: 'F1',
-        preventDefault: true,
-        stopPropagation: true,
-        run: openManual,
       },
     ]);
     const editor = new EditorView({
@@ -243,12 +177,7 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
         editor.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) });
         editor.focus();
       },
-      format: () => {
-        const text = editor.state.doc.toString();
-        const formatted = formatModel(text, loadedModel(text).check.uses);
-        if (formatted !== text)
-          editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
-      },
+      format: () => callbacks.current.help?.putInLayout(editor),
       replace: (edits) =>
         editor.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) }),
     });
@@ -265,17 +194,12 @@ export function Editor({ onReady, onCursor, onRename }: Props) {
   }, [origin]);
 
   useEffect(() => {
-    const editor = view.current;
-    // Completion knows the names of the last text that was right, also while the next one is half typed.
-    if (diagnostics.every((d) => d.severity !== 'error')) lastRight(store.getState().project.text);
-    if (editor)
-      editor.dispatch(
-        setDiagnostics(
-          editor.state,
-          diagnostics.map((d) => toEditor(d, editor.state.doc.length)),
-        ),
-      );
-  }, [diagnostics]);
+    if (help) view.current?.dispatch({ effects: helped.reconfigure(help.helping) });
+  }, [help]);
 
-  return <div ref={place} className="h-full min-w-0 overflow-hidden bg-sheet" />;
+  useEffect(() => {
+    if (view.current) help?.showFindings(view.current, diagnostics);
+  }, [help, diagnostics]);
+
+  return <div ref={place} aria-busy={!help} className="h-full min-w-0 overflow-hidden bg-sheet" />;
 }

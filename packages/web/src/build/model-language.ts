@@ -1,12 +1,10 @@
-import type { CompletionContext, CompletionResult } from '@codemirror/autocomplete';
 import { RangeSetBuilder } from '@codemirror/state';
 import type { DecorationSet, EditorView, ViewUpdate } from '@codemirror/view';
 import { Decoration, ViewPlugin } from '@codemirror/view';
-import type { CheckedModel, Token } from '@vole/core';
+import type { Token } from '@vole/core';
 import { lex, PART_WORDS, WORDS } from '@vole/core';
-import { offersAt } from './completion.ts';
 
-/** What the editor knows of the language: colours from the project's own lexer, completion by the last text that was right. */
+/** Colours of the model text, from the project's own lexer. */
 
 const COLOURED = new Set([...WORDS.agent, ...WORDS.states, ...WORDS.statements, ...WORDS.values, ...WORDS.inside]);
 const MARKS: Partial<Record<Token['type'], string>> = {
@@ -70,23 +68,3 @@ export const modelColours = ViewPlugin.fromClass(
   },
   { decorations: (plugin) => plugin.decorations },
 );
-
-/** Names that fit at the cursor, the nearest in scope first. */
-export function modelCompletion(checked: () => CheckedModel | undefined) {
-  return (context: CompletionContext): CompletionResult | null => {
-    const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_]*/u);
-    const model = checked();
-    const follows = /(?:\.|\bis |\bin zone |\btied by |\d )$/.test(
-      context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from),
-    );
-    if (!model || (!word && !context.explicit && !follows)) return null;
-    const offers = offersAt(context.state.doc.toString(), context.pos, model);
-    const options = offers.map(({ label, detail }, i) => ({
-      label,
-      detail,
-      boost: 99 - (198 * i) / offers.length,
-      type: 'variable',
-    }));
-    return { from: word?.from ?? context.pos, options, validFor: /^[\p{L}_][\p{L}\p{N}_]*$/u };
-  };
-}

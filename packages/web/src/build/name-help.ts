@@ -1,17 +1,11 @@
 import type { EditorView, Tooltip } from '@codemirror/view';
-import type { CheckedModel } from '@vole/core';
 import { slugOf } from '../manual/slug.ts';
 import type { ManualPlace } from '../store/interface-slice.ts';
 import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
 import { store } from '../store/store.ts';
 import { describeName } from './describe-name.ts';
+import type { RightText } from './right-text.ts';
 import { referenceEntry } from './reference.ts';
-
-/** A text without errors, and what it means: that of the editor, or the last one before it. */
-interface RightText {
-  readonly text: string;
-  readonly model: CheckedModel;
-}
 
 /** Where the manual explains a word of the language. */
 function placeOf(word: string | undefined): ManualPlace | undefined {

@@ -10,19 +10,24 @@ import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { watchActions } from '../store/watch-slice.ts';
+import { whenIdle } from './when-idle.ts';
 
 /** Opening, saving and checking of the project on the page. */
 
 const CHECK_PAUSE = 250;
 const SAVE_PAUSE = 600;
+const STUDY_VIEWS: readonly ViewName[] = ['repeat', 'vary', 'match', 'tell'];
 
 const channel = new BroadcastChannel('vole-parade');
 let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
 const drafts = { study: new NewestOnly(), match: new NewestOnly() };
 let saving: Promise<void> = Promise.resolve();
-/** Studies are loaded once a project is on show; until then there are none with runs to be stored. */
+/** What runs studies comes with them; until then there are none with runs to be stored. */
 let runner: typeof import('../studies/study-runner.ts') | undefined;
+
+/** The project whose studies are on show, or on their way. */
+let studiesOf: string | undefined;
 
 async function studyRunner(): Promise<typeof import('../studies/study-runner.ts')> {
   return (runner ??= await import('../studies/study-runner.ts'));
@@ -37,13 +42,24 @@ export async function openProject(row: ProjectRow): Promise<void> {
   store.dispatch(studyActions.cleared());
   store.dispatch(observedActions.shown([]));
   store.dispatch(projectActions.opened(row));
+  studiesOf = undefined;
   checkNow();
+  // Studies of the project that was open before must not go on in this one.
+  if (!runner) await whenIdle();
+  await showStudies(row.id);
+}
+
+/** Studies and observed data of the open project come when they are looked at first, or once the page has nothing more to do. */
+async function showStudies(id: string): Promise<void> {
+  if (studiesOf === id || store.getState().project.id !== id) return;
+  studiesOf = id;
   try {
     const { showStored } = await studyRunner();
-    await showStored(row.id);
-    const observed = await repository.observed(row.id);
-    if (store.getState().project.id === row.id) store.dispatch(observedActions.shown(observed));
+    await showStored(id);
+    const observed = await repository.observed(id);
+    if (store.getState().project.id === id) store.dispatch(observedActions.shown(observed));
   } catch (error) {
+    studiesOf = undefined;
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }
 }
@@ -86,6 +102,7 @@ export async function visitView(view: ViewName): Promise<void> {
   const before = store.getState().project;
   store.dispatch(projectActions.viewVisited(view));
   const { id, visited } = store.getState().project;
+  if (STUDY_VIEWS.includes(view) && id) void showStudies(id);
   if (id && visited !== before.visited) await attempt(() => repository.keepVisited(id, visited));
 }
 

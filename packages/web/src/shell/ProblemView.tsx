@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
-import { Link, useRouteError } from 'react-router';
+import type { FallbackProps } from 'react-error-boundary';
+import { Link } from 'react-router';
 import { downloadText, fileName } from '../files/download.ts';
 import { noteStopped } from '../storage/stopped.ts';
 import { projectActions } from '../store/project-slice.ts';
@@ -7,8 +8,7 @@ import { saveNow, saveSoon } from '../session/session.ts';
 import { store, useAppDispatch, useAppSelector } from '../store/store.ts';
 
 /** When a view breaks: what happened, what is safe, what to do. The text is at hand in a plain editor, and as a file. */
-export function ProblemView() {
-  const error = useRouteError();
+export function ProblemView({ error }: FallbackProps) {
   const message = error instanceof Error ? error.message : String(error);
   const { id, name, text, problem } = useAppSelector((state) => state.project);
   const dispatch = useAppDispatch();

@@ -6,12 +6,12 @@ import { Manual } from '../manual/Manual.tsx';
 import { openProject, visitView } from '../session/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
-import { ActionSearch } from './ActionSearch.tsx';
 import { Banners } from './Banners.tsx';
 import { Notices } from './Notices.tsx';
 import { TopStrip } from './TopStrip.tsx';
 import { useKeys } from './use-keys.ts';
 
+const ActionSearch = lazy(() => import('./ActionSearch.tsx').then((m) => ({ default: m.ActionSearch })));
 const Help = lazy(() => import('./Help.tsx').then((m) => ({ default: m.Help })));
 
 interface Props {
@@ -67,8 +67,10 @@ export function Shell({ projectId, view, children }: Props) {
       <TopStrip view={view} />
       <Banners />
       <div className="min-h-0 flex-1">{children}</div>
-      {isSearching && <ActionSearch />}
-      <Suspense fallback={null}>{isHelped && <Help />}</Suspense>
+      <Suspense fallback={null}>
+        {isSearching && <ActionSearch />}
+        {isHelped && <Help />}
+      </Suspense>
       <Manual />
       <Notices />
     </div>

@@ -1,8 +1,9 @@
 import type { GeneratedRun } from '@vole/core';
 import { compilePlan, loadModel, Run } from '@vole/core';
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
+import { loadForces } from './network-layout.ts';
 
 const TEXT = `model Frames
 clock
@@ -159,6 +160,8 @@ describe('what the page is handed of a run', () => {
 });
 
 describe('the draft of a network', () => {
+  beforeAll(loadForces);
+
   const draft = (maker: string, kinds = 'Vole to Vole', count = 12) => {
     const { plan } = loadModel(
       `model Draft\nagent Vole\n  start ${count}\nagent Owl\n  start 4\nnetwork Web ties ${kinds}: ${maker}\nmeasure m = count Vole\n`,

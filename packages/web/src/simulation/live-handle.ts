@@ -125,6 +125,11 @@ export class LiveHandle {
     return worker;
   }
 
+  /** Starts the worker before there is a text for it. */
+  warmUp(): void {
+    this.worker ??= this.start();
+  }
+
   private send(request: WatchRequest): void {
     this.worker ??= this.start();
     this.worker.postMessage(request);
@@ -314,7 +319,8 @@ export class LiveHandle {
 
   /** Forgets the run on show, for another project. */
   forget(): void {
-    this.end();
+    // A worker that has had nothing to do yet is as good as a new one.
+    if (this.request) this.end();
     this.request = undefined;
     this.state = EMPTY;
     this.slowState = EMPTY;

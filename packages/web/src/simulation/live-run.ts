@@ -3,7 +3,7 @@ import { compilePlan, loadModel, ModelError, Run, unforeseen, withSoundRepairs }
 import { ownValue } from '../store/own-value.ts';
 import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { draftOf } from './network-draft.ts';
-import { NetworkLayout } from './network-layout.ts';
+import { loadForces, NetworkLayout } from './network-layout.ts';
 import { takenText } from './taken-text.ts';
 import type { ActNote, ChapterNote, Frame, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
 import { PULSE } from './protocol.ts';
@@ -156,7 +156,7 @@ export class LiveRun {
       case 'why':
         return this.guarded(() => this.beginStory());
       case 'draft network':
-        return this.guarded(() => this.draft(request.network, request.seed));
+        return void this.draft(request.network, request.seed);
       case 'frame drawn':
         this.pageIsReady = true;
     }
@@ -524,12 +524,15 @@ export class LiveRun {
     } while (this.now() - start < STRETCH);
   }
 
-  private draft(network: number, seed: number): void {
+  private async draft(network: number, seed: number): Promise<void> {
     const { chapter } = this;
     if (!chapter?.plan.networks[network]) return;
-    const executable = chapter.source.compiled.executable();
-    new Run(executable, chapter.startValues, seed);
-    this.post({ is: 'draft', draft: draftOf(executable, network, seed, () => performance.now()) });
+    await loadForces();
+    this.guarded(() => {
+      const executable = chapter.source.compiled.executable();
+      new Run(executable, chapter.startValues, seed);
+      this.post({ is: 'draft', draft: draftOf(executable, network, seed, () => performance.now()) });
+    });
   }
 
   // Frames
@@ -569,7 +572,7 @@ export class LiveRun {
       layers,
     };
     this.sentRows = furthest + 1;
-    this.mustSend = false;
+    this.mustSend = this.layout !== undefined && !this.layout.isAtRest;
     this.pageIsReady = false;
     const transfer = [
       ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),

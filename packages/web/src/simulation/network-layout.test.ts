@@ -1,7 +1,7 @@
 import type { GeneratedRun } from '@vole/core';
 import { compilePlan, loadModel, Run } from '@vole/core';
-import { describe, expect, it } from 'vitest';
-import { NetworkLayout } from './network-layout.ts';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { loadForces, NetworkLayout } from './network-layout.ts';
 
 function started(maker: string, count = 30, more = ''): { executable: GeneratedRun; run: Run } {
   const { plan } = loadModel(
@@ -24,6 +24,8 @@ const apart = (layout: NetworkLayout, a: number, b: number): number => {
   return Math.hypot(p.x - q.x, p.y - q.y);
 };
 const mean = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
+
+beforeAll(loadForces);
 
 describe('the layout of a network', () => {
   it('comes to rest with the tied nearer to each other than others are, and nobody on another', () => {

@@ -1,6 +1,5 @@
 import type { GeneratedRun } from '@vole/core';
 import type { Simulation, SimulationLinkDatum, SimulationNodeDatum } from 'd3-force';
-import { forceCollide, forceLink, forceManyBody, forceSimulation, forceX, forceY } from 'd3-force';
 
 interface Node extends SimulationNodeDatum {
   readonly key: string;
@@ -20,6 +19,14 @@ const RESTING = 0.01;
 const DISTURBED = 0.3;
 const GOLDEN_ANGLE = Math.PI * (3 - Math.sqrt(5));
 
+/** What pulls and pushes; only runs that need it load it. */
+let forces: typeof import('d3-force') | 'on their way' | 'cannot be loaded' = 'on their way';
+
+/** Never fails: without forces agents stay where they stand at first. */
+export async function loadForces(): Promise<void> {
+  forces = await import('d3-force').catch(() => 'cannot be loaded' as const);
+}
+
 /** Places for agents of a model without a space, by who is tied to whom; those that are there keep theirs when others come or ties change. */
 export class NetworkLayout {
   readonly side = SIDE;
@@ -27,11 +34,17 @@ export class NetworkLayout {
   private simulation: Simulation<Node, Link> | undefined;
   private told = '';
 
-  /** @param only the one network that is laid out, with its kinds; all if absent */
-  constructor(private readonly only?: number) {}
+  /**
+   * Its agents stand in a spiral until the forces are loaded.
+   * @param only the one network that is laid out, with its kinds; all if absent
+   */
+  constructor(private readonly only?: number) {
+    void loadForces();
+  }
 
   get isAtRest(): boolean {
-    return !this.simulation || this.simulation.alpha() <= RESTING;
+    if (this.simulation) return this.simulation.alpha() <= RESTING;
+    return this.nodes.size > MOST_FORCED || forces === 'cannot be loaded';
   }
 
   placeOf(kind: number, number: number): { readonly x: number; readonly y: number } | undefined {
@@ -41,6 +54,7 @@ export class NetworkLayout {
   /** Takes up who came, went, tied and untied, and lets the forces work for a short while. */
   settle(executable: GeneratedRun, now: () => number): void {
     const state = [
+      typeof forces,
       ...executable.plan.kinds.map((_, kind) => agentsMark(executable, kind)),
       ...executable.plan.networks.map((_, network) => tiesMark(executable, network)),
     ].join();
@@ -76,7 +90,7 @@ export class NetworkLayout {
       }
     this.nodes.clear();
     for (const node of present) this.nodes.set(node.key, node);
-    if (present.length > MOST_FORCED) {
+    if (typeof forces === 'string' || present.length > MOST_FORCED) {
       this.simulation = undefined;
       return;
     }
@@ -88,22 +102,25 @@ export class NetworkLayout {
       }));
     });
     const room = SIDE / Math.sqrt(present.length + 1);
-    this.simulation = forceSimulation<Node, Link>(present)
+    this.simulation = forces
+      .forceSimulation<Node, Link>(present)
       .force(
         'ties',
-        forceLink<Node, Link>(links)
+        forces
+          .forceLink<Node, Link>(links)
           .distance(room * 0.8)
           .iterations(2),
       )
       .force(
         'apart',
-        forceManyBody<Node>()
+        forces
+          .forceManyBody<Node>()
           .strength(-room * 0.7)
           .distanceMax(SIDE / 3),
       )
-      .force('room', forceCollide<Node>(room * 0.3))
-      .force('x', forceX<Node>(SIDE / 2).strength(0.06))
-      .force('y', forceY<Node>(SIDE / 2).strength(0.06))
+      .force('room', forces.forceCollide<Node>(room * 0.3))
+      .force('x', forces.forceX<Node>(SIDE / 2).strength(0.06))
+      .force('y', forces.forceY<Node>(SIDE / 2).strength(0.06))
       .alpha(this.simulation ? DISTURBED : 1)
       .stop();
   }

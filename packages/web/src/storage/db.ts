@@ -1,7 +1,5 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
-import { mappingsToMatches } from './mappings-to-matches.ts';
-import { runsToBlocks } from './runs-to-blocks.ts';
 import type { BlockRow, ObservedRow, ProjectRow, RecordRow, StudyRow, VersionRow } from './schema.ts';
 
 export type Database = Dexie & {
@@ -13,6 +11,11 @@ export type Database = Dexie & {
   versions: EntityTable<VersionRow, 'id'>;
 };
 
+/** What a migration loads only where it is needed; its transaction is held open meanwhile. */
+function held<T>(loading: Promise<T>): Promise<T> {
+  return Dexie.waitFor(loading);
+}
+
 /** Opens the data of this browser. Each version of the tables is a numbered migration; earlier ones are never changed. */
 export function openDatabase(name = 'vole-parade'): Database {
   const db = new Dexie(name) as Database;
@@ -23,10 +26,14 @@ export function openDatabase(name = 'vole-parade'): Database {
     observed: 'id, projectId',
   });
   db.version(2).stores({ versions: 'id, projectId, [projectId+at]' });
-  db.version(3).stores({ blocks: 'id, studyId' }).upgrade(runsToBlocks);
+  db.version(3)
+    .stores({ blocks: 'id, studyId' })
+    .upgrade(async (transaction) => (await held(import('./runs-to-blocks.ts'))).runsToBlocks(transaction));
   db.version(4).stores({ runs: null });
   db.version(5).stores({ records: 'id, studyId' });
-  db.version(6).upgrade(mappingsToMatches);
+  db.version(6).upgrade(async (transaction) =>
+    (await held(import('./mappings-to-matches.ts'))).mappingsToMatches(transaction),
+  );
   return db;
 }
 

@@ -1,6 +1,6 @@
 import { matchOfMapping, ObservedMappingSchema } from '@vole/core';
 import type { Transaction } from 'dexie';
-import { z } from 'zod';
+import * as z from 'zod/mini';
 
 /** Observed data of which an earlier version kept what their columns hold get the text of a match in its place. */
 

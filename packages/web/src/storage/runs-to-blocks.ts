@@ -1,7 +1,7 @@
 import type { FinishedRun } from '@vole/core';
 import { blockOf, encodeBlock, pointAt, textDigest } from '@vole/core';
 import type { Transaction } from 'dexie';
-import { z } from 'zod';
+import * as z from 'zod/mini';
 import type { BlockRow } from './schema.ts';
 import { StudySchema } from './schema.ts';
 
@@ -16,7 +16,7 @@ const RunSchema = z.object({
   rows: z.instanceof(ArrayBuffer),
   summaries: z.instanceof(ArrayBuffer),
   refused: z.number(),
-  failure: z.string().optional(),
+  failure: z.optional(z.string()),
 });
 
 const RUNS_A_BLOCK = 256;

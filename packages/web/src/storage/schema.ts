@@ -1,6 +1,6 @@
 import type { Report } from '@vole/core';
 import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '@vole/core';
-import { z } from 'zod';
+import * as z from 'zod/mini';
 
 /** The shape of what is stored; every row passes its schema once when it is read. */
 
@@ -22,9 +22,9 @@ const ReportChoiceSchema = z.object({
   /** Measures that are drawn of a study, by their names. */
   drawn: z.record(z.string(), z.array(z.string())),
   /** The report as it was when it was frozen; absent while it follows the project. */
-  frozen: z
-    .object({ at: z.number(), report: z.custom<Report>((value) => typeof value === 'object' && value !== null) })
-    .optional(),
+  frozen: z.optional(
+    z.object({ at: z.number(), report: z.custom<Report>((value) => typeof value === 'object' && value !== null) }),
+  ),
 });
 export type ReportChoiceRow = z.infer<typeof ReportChoiceSchema>;
 
@@ -42,12 +42,12 @@ export const ProjectSchema = z.object({
   /** Views in which something was done, for the path of footsteps. */
   visited: z.array(z.string()),
   /** How the charts of Watch are read, where that differs from how they are drawn at first. */
-  readings: z.array(ReadingSchema).optional(),
+  readings: z.optional(z.array(ReadingSchema)),
   /** The text of a study that is being written, or was last; empty where studies are put together as sentences. */
-  studyDraft: z.string().optional(),
+  studyDraft: z.optional(z.string()),
   /** The text of the match: what the model is held against, and how. */
-  matchDraft: z.string().optional(),
-  report: ReportChoiceSchema.optional(),
+  matchDraft: z.optional(z.string()),
+  report: z.optional(ReportChoiceSchema),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */
@@ -69,37 +69,37 @@ export const StudySchema = z.object({
   /** Of its runs; of a study that looks for what agrees the one by which its runs are drawn. */
   seeds: z.array(z.number()),
   every: z.number(),
-  steps: z.number().optional(),
+  steps: z.optional(z.number()),
   /** Base values of all parameters by name, in base units. */
   parameters: z.record(z.string(), z.number()),
   /** Varied parameters, values in the shown unit. */
   factors: z.array(z.object({ parameter: z.string(), values: z.array(z.number()) })),
   /** The text of the study, if it was written as one. */
-  wording: z.string().optional(),
+  wording: z.optional(z.string()),
   /** Points get seeds until the mean of a summary is known well enough; the seeds are the most that a point gets. */
-  until: StoppingRuleSchema.optional(),
+  until: z.optional(StoppingRuleSchema),
   /** What the modeler notes about it. */
-  notes: z.string().optional(),
+  notes: z.optional(z.string()),
   /** Whether the records of the model are kept. */
-  records: z.boolean().optional(),
+  records: z.optional(z.boolean()),
   /** Of a study that looks for what agrees: its tables by name, as CSV; its text is the wording. */
-  observed: z.record(z.string(), z.string()).optional(),
+  observed: z.optional(z.record(z.string(), z.string())),
   /** Runs of such a study at most. */
-  mostRuns: z.number().optional(),
+  mostRuns: z.optional(z.number()),
   /** Its points, where they are not every combination of the factors. */
-  listed: ListedPointsSchema.optional(),
+  listed: z.optional(ListedPointsSchema),
   /** Conditions over its runs beside the summaries of the model. */
-  outcomes: z.array(OutcomeSchema).optional(),
+  outcomes: z.optional(z.array(OutcomeSchema)),
   createdAt: z.number(),
   /** When it was put away; absent or 0 while it is in use. */
-  deletedAt: z.number().optional(),
+  deletedAt: z.optional(z.number()),
   status: z.enum(['running', 'stopped', 'done']),
   /** Version of the engine that made the results; absent in studies of before it was kept. */
-  engine: z.string().optional(),
+  engine: z.optional(z.string()),
   /** Checksum over the results of the bundle the study came from, if it came from one. */
-  expectedDigest: z.string().optional(),
+  expectedDigest: z.optional(z.string()),
   /** Its runs came with that bundle, and were not made here. */
-  isReceived: z.boolean().optional(),
+  isReceived: z.optional(z.boolean()),
 });
 
 /** Finished runs of a study. */

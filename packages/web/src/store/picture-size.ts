@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod/mini';
 
 /** How large figures are saved. */
 export interface PictureSize {
@@ -14,7 +14,10 @@ export const USUAL_SIZE: PictureSize = { width: 160, density: 300 };
 const MOST_DOTS = 12_000;
 const MILLIMETRES_AN_INCH = 25.4;
 
-const stored = z.object({ width: z.number().min(5).max(2000), density: z.number().min(30).max(2400) });
+const stored = z.object({
+  width: z.number().check(z.minimum(5), z.maximum(2000)),
+  density: z.number().check(z.minimum(30), z.maximum(2400)),
+});
 
 /** A size that was kept; the usual one where none can be read. */
 export function readSize(text: string | null): PictureSize {
