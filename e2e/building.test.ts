@@ -149,6 +149,15 @@ test.describe('Build', () => {
         expect.stringMatching(/^does not hold Somebody divides, over 1 seed\s+The run with seed 1 stopped: /),
       ]);
     await page.getByRole('button', { name: 'Run the checks' }).waitFor();
+    // They are there again after a reload, without being run.
+    await modelText(page);
+    await page.reload();
+    await page.getByRole('tab', { name: 'Checks' }).click();
+    await expect(outcomes).toHaveText([
+      /^holds Nobody goes/,
+      /^does not hold All go/,
+      /^does not hold Somebody divides/,
+    ]);
     // A run that failed opens where it did.
     await page.getByRole('button', { name: /^seed 2 at step/ }).click();
     await page.waitForURL(/\/watch$/);

@@ -179,7 +179,43 @@ test.describe('the cards over the space', () => {
   });
 });
 
+/** Bytes of scripts and styles of the first view, as they come over the wire. */
+const MOST_AT_FIRST = 410_000;
+
 test.describe('everywhere', () => {
+  test('the first view runs the model with what it needs, and the rest comes after it', async ({ stage }) => {
+    const { context, page, problems } = await stage.visitor();
+    const asked = () =>
+      page.evaluate(() =>
+        (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+          .filter(({ name }) => /\.(?:js|css)$/.test(name))
+          .map(({ name, encodedBodySize }) => ({ name, bytes: encodedBodySize })),
+      );
+    // A page that never has nothing to do loads nothing more.
+    await page.addInitScript(() => {
+      (globalThis as { hasTime?: () => void }).hasTime = undefined;
+      window.requestIdleCallback = (then) => {
+        const before = (globalThis as { hasTime?: () => void }).hasTime;
+        (globalThis as { hasTime?: () => void }).hasTime = () => {
+          before?.();
+          then({ didTimeout: false, timeRemaining: () => 50 });
+        };
+        return 0;
+      };
+    });
+    await page.goto(stage.url);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(2);
+    const first = await asked();
+    expect(first.length).toBeGreaterThan(5);
+    expect(first.reduce((sum, { bytes }) => sum + bytes, 0)).toBeLessThan(MOST_AT_FIRST);
+    expect(first.filter(({ name }) => /editor-help|study-runner|TellView|recharts/i.test(name))).toEqual([]);
+    await page.evaluate(() => (globalThis as { hasTime?: () => void }).hasTime?.());
+    await expect.poll(async () => (await asked()).some(({ name }) => name.includes('TellView'))).toBe(true);
+    await page.locator('[aria-busy=false] > .cm-editor').waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
   test('search finds actions, the theme stays after a reload, the ribbon folds, help opens', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await page.keyboard.press('Control+k');

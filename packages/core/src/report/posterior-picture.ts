@@ -22,6 +22,8 @@ const PAPER_PAINT: Omit<PosteriorPaint, 'draws'> = {
 };
 
 const ROOM = 480;
+/** That of one unknown is no larger than those of two. */
+const LARGEST = 240;
 const GAP = 10;
 const FOOT = 22;
 /** Draws that are drawn of each pair; more hide one another. */
@@ -37,21 +39,28 @@ export interface PosteriorWords {
 /** The picture for a report, with a caption. */
 export function posteriorBlock(found: Found, words: PosteriorWords, caption: Line): Block {
   const names = found.findings.map(({ parameter }) => parameter).join(', ');
+  const side = sideOf(found.findings.length);
   return {
     is: 'picture',
-    width: ROOM,
-    height: ROOM + FOOT,
+    width: side,
+    height: side + FOOT,
     told: `Of ${names} the draws over what was thought possible, and of each pair of them together.`,
     caption,
     svg: posteriorPicture(found, words, { ...PAPER_PAINT, draws: '#5f7040' }),
   };
 }
 
+/** The length of the picture of so many unknowns. */
+function sideOf(count: number): number {
+  return Math.min(ROOM, LARGEST * count);
+}
+
 /** Posteriors over their priors on the diagonal, draws of each pair of unknowns below it; heavier draws are darker. */
 export function posteriorPicture(found: Found, { units, words }: PosteriorWords, paint: PosteriorPaint): string {
   const { posterior, findings, bins, pairs } = found;
   const count = findings.length;
-  const size = (ROOM - GAP * (count - 1)) / count;
+  const side = sideOf(count);
+  const size = (side - GAP * (count - 1)) / count;
   const place = (i: number): string => digits(i * (size + GAP));
   const rangeOf = (unknown: number): [number, number] => [bins[unknown]!.edges[0]!, bins[unknown]!.edges.at(-1)!];
   const at = (unknown: number, value: number): number => {
@@ -90,10 +99,10 @@ export function posteriorPicture(found: Found, { units, words }: PosteriorWords,
   const foot = findings.map((_, i) => {
     const [low, high] = rangeOf(i);
     const end = digits(i * (size + GAP) + size);
-    return `<g font-size="11" fill="${paint.faint}"><text x="${place(i)}" y="${ROOM + 14}">${escapedXml(shownNumber(low))}</text><text x="${end}" y="${ROOM + 14}" text-anchor="end">${escapedXml(`${shownNumber(high)} ${units[i] ?? ''}`.trim())}</text></g>`;
+    return `<g font-size="11" fill="${paint.faint}"><text x="${place(i)}" y="${side + 14}">${escapedXml(shownNumber(low))}</text><text x="${end}" y="${side + 14}" text-anchor="end">${escapedXml(`${shownNumber(high)} ${units[i] ?? ''}`.trim())}</text></g>`;
   });
   const label = `Posterior of ${findings.map(({ parameter }) => parameter).join(', ')}`;
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${ROOM} ${ROOM + FOOT}" width="${ROOM}" height="${ROOM + FOOT}" role="img" aria-label="${escapedXml(label)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif">${[...diagonal, ...below, ...foot].join('')}</svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${side} ${side + FOOT}" width="${side}" height="${side + FOOT}" role="img" aria-label="${escapedXml(label)}" font-family="Source Sans 3 Variable, Source Sans 3, sans-serif">${[...diagonal, ...below, ...foot].join('')}</svg>`;
 }
 
 function digits(value: number): string {

@@ -13,8 +13,7 @@ import { useChecksRun } from './checks-run.ts';
 export function ChecksPanel() {
   const plan = useTextPlan();
   const { id = '', text } = useAppSelector((state) => state.project);
-  const { state: last, run } = useChecksRun();
-  const state = last?.projectId === id ? last : undefined;
+  const { state, run } = useChecksRun();
   if (!plan) return <p className="text-faint">The checks run when the text has no errors.</p>;
   const { checks } = plan;
   if (checks.length === 0)

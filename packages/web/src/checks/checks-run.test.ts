@@ -34,9 +34,11 @@ const outcome = (title: string): CheckOutcome => ({
 
 describe('the checks of a model in the page', () => {
   let run: ChecksRun;
+  const keep = vi.fn();
   beforeEach(() => {
     vi.stubGlobal('Worker', Helper);
-    run = new ChecksRun();
+    keep.mockClear();
+    run = new ChecksRun(keep);
   });
 
   it('are told one by one, and their worker goes when they are done', () => {
@@ -51,6 +53,7 @@ describe('the checks of a model in the page', () => {
     expect(run.current).toMatchObject({ isRunning: false, problem: undefined, outcomes: [{ title: 'one' }] });
     expect(helper.isEnded).toBe(true);
     expect(heard).toHaveBeenCalledTimes(3);
+    expect(keep.mock.calls).toEqual([[run.current]]);
   });
 
   it('begun anew forget what the earlier worker still says', () => {
@@ -72,6 +75,7 @@ describe('the checks of a model in the page', () => {
     happens();
     expect(run.current).toMatchObject({ isRunning: false, outcomes: [{ title: 'one' }] });
     expect(run.current!.problem).toMatch(said);
+    expect(keep).not.toHaveBeenCalled();
     expect(Helper.last.isEnded).toBe(true);
   });
 });

@@ -1,5 +1,8 @@
 import type { CheckOutcome } from '@vole/core';
-import { useSyncExternalStore } from 'react';
+import { ENGINE_VERSION } from '@vole/core';
+import { useMemo, useSyncExternalStore } from 'react';
+import { keepChecks } from '../session/session.ts';
+import { useAppSelector } from '../store/store.ts';
 
 export type ChecksReply =
   { readonly is: 'outcome'; readonly outcome: CheckOutcome } | { readonly is: 'done' } | { readonly is: 'refused' };
@@ -18,6 +21,9 @@ export class ChecksRun {
   private worker: Worker | undefined;
   private state: ChecksState | undefined;
   private readonly listeners = new Set<() => void>();
+
+  /** @param keep takes what came of all checks of a text */
+  constructor(private readonly keep: (state: ChecksState) => void) {}
 
   get current(): ChecksState | undefined {
     return this.state;
@@ -54,7 +60,9 @@ export class ChecksRun {
   private end(problem: string | undefined): void {
     this.worker?.terminate();
     this.worker = undefined;
-    if (this.state) this.show({ ...this.state, isRunning: false, problem });
+    if (!this.state) return;
+    this.show({ ...this.state, isRunning: false, problem });
+    if (problem === undefined) this.keep(this.state);
   }
 
   private show(state: ChecksState): void {
@@ -63,8 +71,17 @@ export class ChecksRun {
   }
 }
 
-const checksRun = new ChecksRun();
+const checksRun = new ChecksRun(
+  ({ projectId, text, outcomes }) => void keepChecks(projectId, { text, outcomes, engine: ENGINE_VERSION }),
+);
 
+/** The checks of the open project: as they run, or as they were kept when all had been run. */
 export function useChecksRun(): { readonly state: ChecksState | undefined; readonly run: ChecksRun } {
-  return { state: useSyncExternalStore(checksRun.subscribe, () => checksRun.current), run: checksRun };
+  const { id, checks } = useAppSelector((state) => state.project);
+  const state = useSyncExternalStore(checksRun.subscribe, () => checksRun.current);
+  const kept = useMemo(
+    () => (id && checks?.engine === ENGINE_VERSION ? { projectId: id, isRunning: false, ...checks } : undefined),
+    [id, checks],
+  );
+  return { state: state?.projectId === id ? state : kept, run: checksRun };
 }

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { MarkedToken } from 'marked';
+import { loadModel, readCsv, readMatch, readStudy } from '@vole/core';
 import { walkTokens } from 'marked';
 import { describe, expect, it } from 'vitest';
 import { referenceEntry } from '../build/reference.ts';
@@ -85,6 +86,30 @@ describe('the pages of the manual', () => {
     });
     const words = SECTIONS.get('studies#lines')!;
     expect(words.tokens.flatMap((_, i) => runnableAt(words, i) ?? [])).toEqual([]);
+  });
+
+  it('open a study of a tour with the model as it stands by then', () => {
+    const tour = SECTIONS.get('tour#what-makes-the-difference')!;
+    const [study] = tour.tokens.flatMap((_, i) => runnableAt(tour, i) ?? []);
+    expect(study).toMatchObject({
+      model: expect.stringContaining('parameter telling') as string,
+      study: expect.stringContaining('vary telling') as string,
+    });
+  });
+
+  it('open studies and matches without a model of their own with the demo, of which they are right', () => {
+    const found = [...SECTIONS.values()].flatMap((section) =>
+      section.tokens.flatMap((_, i) => runnableAt(section, i) ?? []),
+    );
+    const text = found.find(({ match }) => match)!.model;
+    expect(text).toMatch(/^model Meadow year/);
+    const model = { text, loaded: loadModel(text).loaded! };
+    const studies = found.filter(({ model: of, study }) => of === text && study !== undefined);
+    const matches = found.flatMap(({ match }) => match ?? []);
+    expect([studies.length, matches.length]).toEqual([1, 1]);
+    for (const { study } of studies) expect(readStudy(study!, model).diagnostics).toEqual([]);
+    for (const { text: match, table, csv } of matches)
+      expect(readMatch(match, model, new Map([[table, readCsv(csv)]])).diagnostics).toEqual([]);
   });
 });
 

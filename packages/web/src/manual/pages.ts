@@ -9,6 +9,8 @@ import matching from '../../../../docs/match.md?raw';
 import files from '../../../../docs/files.md?raw';
 import report from '../../../../docs/report.md?raw';
 import studies from '../../../../docs/studies.md?raw';
+import type { Example } from '../storage/demo.ts';
+import { DEMO } from '../storage/demo.ts';
 import { slugOf } from './slug.ts';
 
 /** The pages of the manual, as docs/ has them; they come with the application and need no network. */
@@ -82,20 +84,29 @@ export function targetOf(href: string, from: string): string | undefined {
   return id !== undefined && SECTIONS.has(id) ? id : first;
 }
 
-/** A listing that can be opened as a project: a model, and the study that follows it in the same section. */
+/** A listing that can be opened as a project: a model, and the study or the match that follows it in the same section. */
 export interface RunnableListing {
   readonly model: string;
   readonly study?: string;
+  /** Of the demo, with the table that it is held against. */
+  readonly match?: Example['match'];
 }
 
-/** The listing of a code block, if it is a whole model, or a study of the model before it. */
-export function runnableAt({ tokens }: ManualSection, place: number): RunnableListing | undefined {
-  const code = tokens[place] as MarkedToken;
+/** The listing of a code block, if it is a whole model, a study of the last model before it on its page or of the demo, or a match of the demo. */
+export function runnableAt(section: ManualSection, place: number): RunnableListing | undefined {
+  const code = section.tokens[place] as MarkedToken;
   if (code.type !== 'code') return undefined;
   if (code.lang === 'vole') return { model: code.text };
-  if (code.lang !== 'study') return undefined;
-  const before = (tokens.slice(0, place) as MarkedToken[]).findLast(
+  if (code.lang === 'match') return { model: DEMO.text, match: { ...DEMO.match!, text: `${code.text}\n` } };
+  return code.lang === 'study' ? { model: modelBefore(section, place) ?? DEMO.text, study: code.text } : undefined;
+}
+
+/** The model that stands last on a page before a place in it. */
+function modelBefore(section: ManualSection, place: number): string | undefined {
+  const { sections } = PAGES.find(({ id }) => id === section.page)!;
+  const tokens = sections.slice(0, sections.indexOf(section)).flatMap((earlier) => earlier.tokens);
+  const model = ([...tokens, ...section.tokens.slice(0, place)] as MarkedToken[]).findLast(
     (token) => token.type === 'code' && token.lang === 'vole',
   );
-  return before?.type === 'code' ? { model: before.text, study: code.text } : undefined;
+  return model?.type === 'code' ? model.text : undefined;
 }

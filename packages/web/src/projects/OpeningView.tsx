@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Navigate } from 'react-router';
-import { addDemo } from './demo.ts';
+import { addDemo } from '../storage/demo.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
 import { hasStopped } from '../storage/stopped.ts';
 

@@ -9,7 +9,7 @@ import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts'
 import { renameProject, saveNow } from '../session/session.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { importFile } from './import-file.ts';
-import { addDemo, addExample } from './demo.ts';
+import { addDemo, addExample } from '../storage/demo.ts';
 import { EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
 

@@ -6,10 +6,10 @@ import runways from '../../../../examples/runways.vole?raw';
 import whistleMatch from '../../../../examples/whistle-craze.match?raw';
 import whistleCraze from '../../../../examples/whistle-craze.vole?raw';
 import whistleCounts from '../../../../examples/whistle-craze-counts.csv?raw';
-import type { Example } from './demo.ts';
+import type { Example } from '../storage/demo.ts';
 
-/** Examples besides the demo; each opens as a copy. */
-export const EXAMPLES: readonly Example[] = [
+/** Examples besides the demo, each in a sentence; each opens as a copy. */
+export const EXAMPLES: readonly (Example & { readonly about: string })[] = [
   {
     name: 'Whistle craze',
     about: 'A new call spreads through the colony, and tires.',

@@ -1,7 +1,7 @@
 import { kept, live } from '../simulation/live-handle.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
 import { repository, storageProblem } from '../storage/repository.ts';
-import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
+import type { ChecksRow, ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
 import { modelActions } from '../store/model-slice.ts';
 import { observedActions } from '../store/observed-slice.ts';
 import type { ViewName } from '../store/project-slice.ts';
@@ -129,6 +129,12 @@ export async function chooseReport(report: ReportChoiceRow): Promise<void> {
       }),
     );
   });
+}
+
+/** All checks of a text have been run, which is kept with the project. */
+export async function keepChecks(projectId: string, checks: ChecksRow): Promise<void> {
+  if (store.getState().project.id === projectId) store.dispatch(projectActions.checksRun(checks));
+  await attempt(() => repository.keepChecks(projectId, checks));
 }
 
 /** The text of a study is written: it is there again after a reload. */

@@ -2,6 +2,7 @@ import type { Database } from './db.ts';
 import { db as defaultDb } from './db.ts';
 import type {
   BlockRow,
+  ChecksRow,
   ObservedRow,
   ProjectRow,
   RecordRow,
@@ -79,6 +80,11 @@ export class Repository {
   /** Keeps how its charts are read: no change of the project either. */
   async keepReadings(id: string, readings: readonly ReadingRow[]): Promise<void> {
     await this.db.projects.update(id, { readings: [...readings] });
+  }
+
+  /** Keeps what came of the checks: no change of the project either. */
+  async keepChecks(id: string, checks: ChecksRow): Promise<void> {
+    await this.db.projects.update(id, { checks });
   }
 
   /** Keeps the text of a study that is being written: no change of the project either. */

@@ -1,4 +1,4 @@
-import type { Report } from '@vole/core';
+import type { CheckOutcome, Report } from '@vole/core';
 import { COURSE_FORMS, ListedPointsSchema, OutcomeSchema, StoppingRuleSchema } from '@vole/core';
 import * as z from 'zod/mini';
 
@@ -28,6 +28,16 @@ const ReportChoiceSchema = z.object({
 });
 export type ReportChoiceRow = z.infer<typeof ReportChoiceSchema>;
 
+/** What came of the checks of a text, the last time that all were run. */
+const ChecksSchema = z.object({
+  /** The text whose checks they are. */
+  text: z.string(),
+  /** Version of the engine that ran them. */
+  engine: z.string(),
+  outcomes: z.custom<readonly CheckOutcome[]>((value) => Array.isArray(value)),
+});
+export type ChecksRow = z.infer<typeof ChecksSchema>;
+
 export const ProjectSchema = z.object({
   id: z.string(),
   name: z.string(),
@@ -48,6 +58,7 @@ export const ProjectSchema = z.object({
   /** The text of the match: what the model is held against, and how. */
   matchDraft: z.optional(z.string()),
   report: z.optional(ReportChoiceSchema),
+  checks: z.optional(ChecksSchema),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */

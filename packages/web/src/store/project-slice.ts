@@ -1,6 +1,6 @@
 import type { PayloadAction } from '@reduxjs/toolkit';
 import { createSlice } from '@reduxjs/toolkit';
-import type { ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
+import type { ChecksRow, ProjectRow, ReadingRow, ReportChoiceRow } from '../storage/schema.ts';
 
 export type ViewName = 'build' | 'watch' | 'repeat' | 'vary' | 'match' | 'tell';
 export const VIEWS: readonly ViewName[] = ['build', 'watch', 'repeat', 'vary', 'match', 'tell'];
@@ -22,6 +22,8 @@ export interface ProjectState {
   /** The text of the match; empty while there is none. */
   readonly matchDraft: string;
   readonly report: ReportChoiceRow;
+  /** What came of the checks, the last time that all were run. */
+  readonly checks: ChecksRow | undefined;
   /** What is wrong with storage, if anything. */
   readonly problem: string | undefined;
   /** What another tab has stored in the meantime. */
@@ -44,6 +46,7 @@ const initialState: ProjectState = {
   studyDraft: '',
   matchDraft: '',
   report: { leftOut: [], drawn: {} },
+  checks: undefined,
   problem: undefined,
   conflict: undefined,
   textOrigin: 0,
@@ -83,6 +86,7 @@ export const projectSlice = createSlice({
       studyDraft: payload.studyDraft ?? '',
       matchDraft: payload.matchDraft ?? '',
       report: payload.report ?? initialState.report,
+      checks: payload.checks,
       problem: state.problem,
       textOrigin: state.textOrigin + 1,
     }),
@@ -120,6 +124,7 @@ export const projectSlice = createSlice({
       state.matchDraft = payload;
     },
     reportChosen: (state, { payload }: PayloadAction<ReportChoiceRow>) => ({ ...state, report: payload }),
+    checksRun: (state, { payload }: PayloadAction<ChecksRow>) => ({ ...state, checks: payload }),
     saved: (
       state,
       { payload }: PayloadAction<{ revision: number; at: number; text: string; name: string; notes: string }>,

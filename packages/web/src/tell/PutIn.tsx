@@ -12,7 +12,7 @@ export function PutIn() {
   const studies = useStudies();
   const { id, text } = useAppSelector((state) => state.project);
   const { state, run } = useChecksRun();
-  const isRunning = state?.isRunning === true && state.projectId === id;
+  const isRunning = state?.isRunning === true;
   return (
     <section aria-label="Put in" className="card p-4">
       <h2 className="mb-2 text-[17px]">Put in</h2>

@@ -48,10 +48,9 @@ const NO_CHECKS: readonly CheckOutcome[] = [];
 
 /** What came of the checks of the text as it stands, once all have been run. */
 function useChecks(): readonly CheckOutcome[] {
-  const { id, text } = useAppSelector((state) => state.project);
+  const text = useAppSelector((state) => state.project.text);
   const { state } = useChecksRun();
-  const isOfText = state?.projectId === id && state?.text === text;
-  return isOfText && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
+  return state?.text === text && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
 }
 
 /** What a report tells of a study; nothing where its text cannot be read any more. */

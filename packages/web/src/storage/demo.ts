@@ -1,21 +1,20 @@
 import meadowMatch from '../../../../examples/meadow-year.match?raw';
 import meadowText from '../../../../examples/meadow-year.vole?raw';
 import trapCounts from '../../../../examples/meadow-year-trap-counts.csv?raw';
-import { repository } from '../storage/repository.ts';
-import type { ProjectRow } from '../storage/schema.ts';
+import { repository } from './repository.ts';
+import type { ProjectRow } from './schema.ts';
 
 /** A model to begin with, with what was observed, if it has any. */
 export interface Example {
   readonly name: string;
-  readonly about: string;
   readonly text: string;
   /** The text of its match, and its table by name. */
-  readonly match?: { readonly text: string; readonly table: string; readonly csv: string };
+  readonly match?: { readonly text: string; readonly table: string; readonly csv: string } | undefined;
 }
 
-const DEMO: Example = {
+/** What the application opens with. */
+export const DEMO: Example = {
   name: 'Meadow year',
-  about: 'Voles, grass and kestrels over two years.',
   text: meadowText,
   match: { text: meadowMatch, table: 'meadow-year-trap-counts.csv', csv: trapCounts },
 };
