@@ -47,7 +47,10 @@ function infoFacts({ plan }: LoadedModel): object {
       attributes: columns.map((column) => ({ name: column.name, unit: column.unitLabel })),
       states: Object.fromEntries(machines.map((machine) => [machine.name, machine.states])),
     })),
-    measures: plan.measures.map(series),
+    measures: plan.measures.map((measure, m) => ({
+      ...series(measure),
+      ...(isLevel(plan, m) ? { isLevel: true } : {}),
+    })),
     summaries: plan.summaries.map(series),
     records: plan.records.map(({ name }) => name),
     checks: plan.checks.map(({ title }) => title),
@@ -80,11 +83,21 @@ function infoLines({ plan }: LoadedModel): string[] {
       return `agent ${kind.name}: ${executable.living(k)} at the start; ${kind.columns.map((column) => column.name).join(', ') || 'no attributes'}${machines}`;
     }),
     `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : entry.is === 'surroundings' ? plan.rules[entry.rule]!.name : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
-    `measures: ${plan.measures.map((measure) => measure.name).join(', ') || 'none'}`,
+    `measures: ${
+      plan.measures
+        .filter((_, m) => !isLevel(plan, m))
+        .map(({ name }) => name)
+        .join(', ') || 'none'
+    }`,
     `summaries: ${plan.summaries.map((summary) => summary.name).join(', ') || 'none'}`,
     `checks: ${plan.checks.length}`,
     `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
+}
+
+/** Whether a measure is a level of a chart, which rows have beside what is measured. */
+function isLevel({ charts }: Plan, measure: number): boolean {
+  return charts.some(({ levels }) => levels.includes(measure));
 }
 
 function stepText({ clock: { stepLength, unitLabel } }: Plan): string {

@@ -38,6 +38,17 @@ function setValues(study: Pick<KeptStudy, 'parameters' | 'factors'>, plan: Plan)
   });
 }
 
+/** More parameters than these are counted, not named. */
+const MOST_NAMED = 5;
+
+/** Which parameters a study varies or seeks, if any. */
+function variedWords({ factors, kind }: ReportedStudy): string[] {
+  if (factors.length === 0) return [];
+  const names = factors.map(({ parameter }) => parameter);
+  const said = names.length > MOST_NAMED ? `${names.length} parameters` : names.join(', ');
+  return [`${said} ${kind === 'match' ? 'sought' : 'varied'}`];
+}
+
 /** How many seeds each point of a study has; those that take as many as they need have up to so many. */
 export function seedsEach({ seeds, until }: Pick<KeptStudy, 'seeds' | 'until'>): string {
   return `${until ? 'up to ' : ''}${seeds.length}`;
@@ -95,7 +106,8 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
 
 /** What the results of a study are of. @param currentText of the model as it is now */
 export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: string): Provenance {
-  const values = setValues(study, plan);
+  const set = setValues(study, plan);
+  const values = [...set, ...variedWords(study)];
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textDigest(study.text).slice(0, 8);
   const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
@@ -105,7 +117,7 @@ export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: stri
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
   ].filter((word) => word !== false);
   return {
-    words: `text ${mark}, ${values.length > 0 ? values.join(', ') : 'values of the text'}, ${how}, engine version ${engine} of Vole Parade`,
+    words: `text ${mark}, ${[...values, ...(set.length === 0 ? [`${values.length > 0 ? 'else ' : ''}values of the text`] : [])].join(', ')}, ${how}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
     lines: [
       `model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`,
