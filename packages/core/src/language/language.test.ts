@@ -379,6 +379,26 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
     piece: '3',
   },
   { name: 'a unit after a name', text: vole('move by sight m'), code: 'type/unit-after-name', piece: 'sight m' },
+  {
+    name: 'a chance in a condition without its brackets',
+    text: vole('if chance 0.2\n      move by 1'),
+    code: 'syntax/rest',
+    piece: 'chance 0.2',
+    fixed: true,
+  },
+  {
+    name: 'a way to gather values that there is not',
+    text: `${vole('move by 1')}measure uneven = gini of it.energy over Vole\n`,
+    code: 'syntax/rest',
+    piece: 'gini',
+  },
+  {
+    name: 'whether there is anybody in place of somebody',
+    text: vole('with other = any Vole within 3 m\n      energy += 1'),
+    code: 'type/expected',
+    piece: 'any Vole within 3 m',
+    fixed: true,
+  },
   { name: 'a line that goes on after its end', text: vole('move by sight 3'), code: 'syntax/rest', piece: '3' },
 ];
 

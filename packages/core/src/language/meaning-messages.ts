@@ -157,6 +157,8 @@ export const notAgent = (span: Span, name: string) =>
 
 export const wrongType = (span: Span, expected: string, found: string, more: More = {}) =>
   error('type/expected', span, `${expected} is expected here, but this is ${found}.`, more);
+/** @param span of “any” where one of those who are asked about is meant */
+export const randomOfAny = (span: Span): Fix => replace(span, 'random', 'Pick one of them: “random”');
 export const textAsValue = (span: Span) =>
   error('type/text', span, 'A text in quotes is no value.', {
     hint: 'Text stands in “log”, behind a declaration as its sentence, and in names of files.',

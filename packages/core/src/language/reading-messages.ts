@@ -112,6 +112,23 @@ export const unexpectedRest = (span: Span, found: string) =>
   error('syntax/rest', span, `The line is complete before ${found}.`, {
     hint: 'One statement stands on a line; begin a new line, or remove the rest.',
   });
+export const chanceWithoutBrackets = (span: Span, rest: Span) =>
+  error('syntax/rest', { start: span.start, end: rest.end }, 'A draw in an expression has its chance in brackets.', {
+    hint: '“if chance(20 %)”; without brackets “chance” stands in lines of its own, under interactions and states.',
+    fixes: [
+      {
+        label: 'Put it in brackets',
+        edits: [
+          { span: { start: span.end, end: rest.start }, text: '(' },
+          { span: { start: rest.end, end: rest.end }, text: ')' },
+        ],
+      },
+    ],
+  });
+export const notGathered = (span: Span, word: string) =>
+  error('syntax/rest', span, `“${word} of” is no way to gather values.`, {
+    hint: 'There are “mean of”, “geometric mean of”, “sum of”, “min of”, “max of”, “median of”, “sd of”, “quantile 90 % of”, “share of”, “count”; others are put together from these.',
+  });
 export const missingBlock = (span: Span, what: string) =>
   error('syntax/empty-block', span, `${what.charAt(0).toUpperCase()}${what.slice(1)} needs lines under it.`, {
     hint: 'Write them below, two blanks deeper than this line.',

@@ -93,8 +93,10 @@ export class TokenStream {
     return this.fail(say.missingWord(this.placeForMissing(), word, meaning, describe(this.current), this.previousEnd));
   }
 
-  /** A name chosen by the modeler: any word that is not reserved. */
-  /** @param isNew whether a name may be given here, rather than one that stands elsewhere used */
+  /**
+   * A name chosen by the modeler: any word that is not reserved.
+   * @param isNew whether a name may be given here, rather than one that stands elsewhere used
+   */
   name(meaning: string, isNew = true): Name {
     const token = this.current;
     if (token.type !== 'name') return this.fail(say.missingName(this.placeForMissing(), meaning, describe(token)));
@@ -134,7 +136,17 @@ export class TokenStream {
     if (before?.type === 'name' && this.isUnit(current.word)) {
       this.fail(say.unitAfterName({ start: before.span.start, end: current.span.end }, before.text, current.text));
     }
+    const isCalled = before?.type === 'name';
+    if (isCalled && before.word === 'chance') this.fail(say.chanceWithoutBrackets(before.span, this.restOfLine()));
+    if (isCalled && current.word === 'of') this.fail(say.notGathered(before.span, before.text));
     return this.fail(say.unexpectedRest(current.span, describe(current)));
+  }
+
+  /** From the token at hand to the last of its line. */
+  private restOfLine(): Span {
+    let last = this.at;
+    while (!['newline', 'end', 'indent', 'dedent', 'string'].includes(this.tokens[last + 1]?.type ?? 'end')) last++;
+    return { start: this.current.span.start, end: this.tokens[last]!.span.end };
   }
 
   /** Goes to the start of the next line, leaving out the block under this one. */
