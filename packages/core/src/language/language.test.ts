@@ -381,7 +381,7 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
   { name: 'a unit after a name', text: vole('move by sight m'), code: 'type/unit-after-name', piece: 'sight m' },
   {
     name: 'a chance in a condition without its brackets',
-    text: vole('if chance 0.2\n      move by 1'),
+    text: vole('if chance 0.2\n      energy += 1'),
     code: 'syntax/rest',
     piece: 'chance 0.2',
     fixed: true,
