@@ -1,5 +1,5 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
-import { bandRows, drawnRows, measureColours, pathThrough, stepWords, timeTicks } from '@vole/core';
+import { bandRows, drawnRows, measureColours, pathThrough, stepWords } from '@vole/core';
 import type { PointerEvent } from 'react';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
@@ -8,7 +8,8 @@ import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
 import { DASHED, FanShapes } from './FanShapes.tsx';
 import { LevelLines } from './LevelLines.tsx';
-import { stepAxis, valueAxis } from './axes.ts';
+import { stepAxis, valueAxis, VALUES_WIDTH } from './axes.ts';
+import { fittingTicks, RIGHT_OF_AXIS, USUAL_WIDTH } from './fitting-ticks.ts';
 import { roundTicks } from './round-ticks.ts';
 
 export interface FanProps {
@@ -52,10 +53,11 @@ export function FanChart(props: FanProps) {
     plan,
     useAppSelector((state) => state.interface.theme),
   )[measure]!;
-  const ticks = timeTicks(plan, lastStep, 12);
+  const [width, setWidth] = useState(USUAL_WIDTH);
+  const ticks = fittingTicks(plan, lastStep, width - VALUES_WIDTH - RIGHT_OF_AXIS);
   return (
-    <ResponsiveContainer width="100%" height="100%">
-      <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
+    <ResponsiveContainer width="100%" height="100%" onResize={setWidth}>
+      <ComposedChart data={data} margin={{ top: 10, right: RIGHT_OF_AXIS, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis {...stepAxis(ticks, lastStep)} />
         <YAxis {...valueAxis(roundTicks(low, high, 5))} allowDataOverflow />

@@ -4,6 +4,9 @@ import { tickText } from '@vole/core';
 
 /** How the axes of courses look, for the axes of the chart library. */
 
+/** Pixels beside the axis of values for its labels. */
+export const VALUES_WIDTH = 54;
+
 const TICK = { fontSize: 12, fill: 'var(--faint)' };
 
 /** An axis over steps, from the start to the last one. */
@@ -31,6 +34,6 @@ export function valueAxis(ticks: readonly number[]) {
     axisLine: false,
     tickLine: false,
     tickFormatter: (value: number) => shownNumber(value),
-    width: 54,
+    width: VALUES_WIDTH,
   };
 }
