@@ -37,6 +37,8 @@ export function TablePreview({ table, plan, model, match, tables, onTake, onClos
   const [choices, setChoices] = useState<TableChoices>(() => guessChoices(look, plan));
   const candidate = withTable(match, name, linesOfChoices(choices, look));
   const reading = useReading(candidate, model, { ...tables, [name]: csv });
+  // Until something is tied to a column, what is missing is said in the words of this dialog.
+  const isTied = choices.columns.some(({ expression }) => expression.trim() !== '');
   const problems = reading?.diagnostics.filter(({ severity }) => severity === 'error') ?? [];
   const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const expressions = [...new Set(plan.measures.map((measure) => measure.name))];
@@ -154,7 +156,15 @@ export function TablePreview({ table, plan, model, match, tables, onTake, onClos
           <p className="text-sm text-faint">
             An error is written “12 %”, “3” (a standard deviation), “poisson” or “negative binomial of 5”.
           </p>
-          {problems.length > 0 ? (
+          {isTied ? null : (
+            <p className="mt-2 text-doubt">
+              Say above, under a column of values, of which measure they are
+              {expressions.length > 0 &&
+                `: ${expressions.slice(0, 4).join(', ')}${expressions.length > 4 ? ' ...' : ''}`}
+              .
+            </p>
+          )}
+          {isTied && problems.length > 0 ? (
             <ul role="alert" className="mt-2 text-problem">
               {problems.slice(0, 6).map(({ message, hint }, i) => (
                 <li key={i}>

@@ -78,7 +78,7 @@ export function EnoughSeeds({ plan, summary, enough }: EnoughProps) {
         <ResponsiveContainer width="100%" height="100%">
           <LineChart
             data={seeds.map((n, i) => ({ n, half: halves[i] }))}
-            margin={{ top: 6, right: 8, bottom: 0, left: 0 }}
+            margin={{ top: 6, right: 16, bottom: 0, left: 0 }}
           >
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis
