@@ -1,6 +1,6 @@
 import type { Bands, Plan } from '@vole/core';
 import { bandRows, stepWords } from '@vole/core';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import {
   Area,
   CartesianGrid,
@@ -15,8 +15,8 @@ import {
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
 import { LevelLines } from './LevelLines.tsx';
-import { stepAxis, valueAxis, VALUES_WIDTH } from './axes.ts';
-import { fittingTicks, RIGHT_OF_AXIS, USUAL_WIDTH } from './fitting-ticks.ts';
+import { stepAxis, valueAxis } from './axes.ts';
+import { RIGHT_OF_AXIS, useFittingTicks } from './fitting-ticks.ts';
 import { roundTicks } from './round-ticks.ts';
 
 export interface NamedBands {
@@ -42,12 +42,11 @@ export function BandsChart({ plan, groups, levels = [] }: Props) {
     const heights = levels.flatMap((level) => level.heights.filter(Number.isFinite));
     return roundTicks(Math.min(low, ...heights), Math.max(high, ...heights), 5);
   }, [groups, levels]);
-  const [width, setWidth] = useState(USUAL_WIDTH);
-  const ticks = fittingTicks(plan, lastStep, width - VALUES_WIDTH - RIGHT_OF_AXIS);
+  const [ticks, onResize] = useFittingTicks(plan, lastStep);
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1">
-        <ResponsiveContainer width="100%" height="100%" onResize={setWidth}>
+        <ResponsiveContainer width="100%" height="100%" onResize={onResize}>
           <ComposedChart data={data} margin={{ top: 10, right: RIGHT_OF_AXIS, bottom: 4, left: 0 }}>
             <CartesianGrid vertical={false} stroke="var(--line)" />
             <XAxis {...stepAxis(ticks, lastStep)} />

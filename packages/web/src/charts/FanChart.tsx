@@ -1,15 +1,15 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
 import { bandRows, drawnRows, measureColours, pathThrough, stepWords } from '@vole/core';
 import type { PointerEvent } from 'react';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { ChartLevel } from './level-lines.ts';
 import { DASHED, FanShapes } from './FanShapes.tsx';
 import { LevelLines } from './LevelLines.tsx';
-import { stepAxis, valueAxis, VALUES_WIDTH } from './axes.ts';
-import { fittingTicks, RIGHT_OF_AXIS, USUAL_WIDTH } from './fitting-ticks.ts';
+import { stepAxis, valueAxis } from './axes.ts';
+import { RIGHT_OF_AXIS, useFittingTicks } from './fitting-ticks.ts';
 import { roundTicks } from './round-ticks.ts';
 
 export interface FanProps {
@@ -53,10 +53,9 @@ export function FanChart(props: FanProps) {
     plan,
     useAppSelector((state) => state.interface.theme),
   )[measure]!;
-  const [width, setWidth] = useState(USUAL_WIDTH);
-  const ticks = fittingTicks(plan, lastStep, width - VALUES_WIDTH - RIGHT_OF_AXIS);
+  const [ticks, onResize] = useFittingTicks(plan, lastStep);
   return (
-    <ResponsiveContainer width="100%" height="100%" onResize={setWidth}>
+    <ResponsiveContainer width="100%" height="100%" onResize={onResize}>
       <ComposedChart data={data} margin={{ top: 10, right: RIGHT_OF_AXIS, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis {...stepAxis(ticks, lastStep)} />

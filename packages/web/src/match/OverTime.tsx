@@ -1,9 +1,10 @@
 import type { MeanFieldLine, Plan, SeriesAgreement } from '@vole/core';
-import { errorBar, stepWords, timeTicks } from '@vole/core';
+import { errorBar, stepWords } from '@vole/core';
 import type { MouseEvent } from 'react';
 import { useMemo } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { stepAxis, valueAxis } from '../charts/axes.ts';
+import { RIGHT_OF_AXIS, useFittingTicks } from '../charts/fitting-ticks.ts';
 import { roundTicks } from '../charts/round-ticks.ts';
 import { shownNumber } from '../words/numbers.ts';
 import { DASHED, FanShapes } from '../charts/FanShapes.tsx';
@@ -18,14 +19,12 @@ interface Props {
   readonly colour: string;
   /** The mean-field reference, as it would have been observed; drawn dashed. */
   readonly reference: MeanFieldLine | undefined;
-  /** Marks that its axis of time has room for. */
-  readonly marks: number;
   /** A click at a time and a value. */
   readonly onOpen: (time: number, value: number) => void;
 }
 
 /** Observations with their errors over what would have been observed of the runs; peak and period of both are marked. */
-export function OverTime({ plan, series, heldOutFrom, colour, reference, marks, onOpen }: Props) {
+export function OverTime({ plan, series, heldOutFrom, colour, reference, onOpen }: Props) {
   const { fan, observations } = series;
   const { stepLength } = plan.clock;
   const shown = useMemo(() => drawnPoints(observations), [observations]);
@@ -57,10 +56,10 @@ export function OverTime({ plan, series, heldOutFrom, colour, reference, marks, 
       ),
     [fan, shown, reference],
   );
-  const ticks = timeTicks(plan, lastStep, marks);
+  const [ticks, onResize] = useFittingTicks(plan, lastStep);
   return (
-    <ResponsiveContainer width="100%" height="100%">
-      <ComposedChart data={data} margin={{ top: 10, right: 16, bottom: 4, left: 0 }}>
+    <ResponsiveContainer width="100%" height="100%" onResize={onResize}>
+      <ComposedChart data={data} margin={{ top: 10, right: RIGHT_OF_AXIS, bottom: 4, left: 0 }}>
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis {...stepAxis(ticks, lastStep)} />
         <YAxis {...valueAxis(yTicks)} />
@@ -81,7 +80,7 @@ export function OverTime({ plan, series, heldOutFrom, colour, reference, marks, 
   );
 }
 
-interface MarksProps extends Omit<Props, 'marks'> {
+interface MarksProps extends Props {
   readonly lastStep: number;
   readonly low: number;
   readonly high: number;

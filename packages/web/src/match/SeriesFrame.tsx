@@ -139,7 +139,6 @@ export function SeriesFrame({ plan, compared, answer, series, colour }: FramePro
               heldOutFrom={heldOutFrom}
               colour={colour}
               reference={reference}
-              marks={compared.source === 'search' ? 4 : 9}
               onOpen={(time, value) => void open(time, value)}
             />
           )}
