@@ -1,7 +1,7 @@
 import type { Bands, Plan, RunLine } from '@vole/core';
 import { bandRows, drawnRows, measureColours, pathThrough, stepWords } from '@vole/core';
 import type { PointerEvent } from 'react';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
