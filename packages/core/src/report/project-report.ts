@@ -1,7 +1,7 @@
 import { ENGINE_VERSION } from '../engine/version.ts';
 import type { LoadedModel } from '../load.ts';
 import type { CheckOutcome } from '../studies/checks.ts';
-import { notesOf } from '../studies/match/observed-csv.ts';
+import { notesOf, readCsv } from '../studies/match/observed-csv.ts';
 import { checksSection } from './checks.ts';
 import type { Report } from './document.ts';
 import { paragraph } from './document.ts';
@@ -50,8 +50,8 @@ export function projectReport({ name, text, model, notes, studies, observed, che
             {
               id: 'observed',
               title: 'Observed data',
-              blocks: observed.map((table) =>
-                paragraph({ is: 'strong', text: `${table.name}.` }, ` ${notesOf(table.csv).join(' ')}`),
+              blocks: observed.map(({ name: file, csv }) =>
+                paragraph({ is: 'strong', text: `${file}.` }, ` ${[tableWords(csv), ...notesOf(csv)].join(' ')}`),
               ),
             },
           ]
@@ -61,4 +61,18 @@ export function projectReport({ name, text, model, notes, studies, observed, che
     ],
   };
   return withQuotes(report, studies);
+}
+
+/** Letters of a table beyond which it is not read for a report, which is told anew with each change. */
+const MOST_READ = 1_000_000;
+
+/** How large a table is, and what its columns are called. */
+function tableWords(csv: string): string {
+  if (csv.length > MOST_READ) return `${(csv.length / 1e6).toFixed(1)} MB.`;
+  try {
+    const { header, rows } = readCsv(csv);
+    return `${rows.length.toLocaleString('en-GB')} ${rows.length === 1 ? 'row' : 'rows'} with ${header.join(', ')}.`;
+  } catch (error) {
+    return (error as Error).message;
+  }
 }
