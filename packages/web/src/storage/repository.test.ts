@@ -187,5 +187,8 @@ describe('what is read', () => {
     for (const error of [full, none, new Error('odd')])
       expect(storageProblem(error)).toMatch(/take the project along in Tell/);
     expect(storageProblem(full)).toContain('no room');
+    const unloaded = new TypeError('Failed to fetch dynamically imported module: runs-to-blocks.js');
+    for (const error of [unloaded, Object.assign(new Error('x'), { name: 'OpenFailedError', inner: unloaded })])
+      expect(storageProblem(error)).toMatch(/Reload the page; what is stored .* is as it was/);
   });
 });

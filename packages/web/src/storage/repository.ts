@@ -305,8 +305,12 @@ export const repository = new Repository();
 /** What went wrong with storage, in words that say what is safe. */
 export function storageProblem(error: unknown): string {
   const name = error instanceof Error ? error.name : '';
-  const inner = (error as { inner?: Error })?.inner?.name ?? '';
-  if (name === 'QuotaExceededError' || inner === 'QuotaExceededError') {
+  const inner = (error as { inner?: Error })?.inner;
+  // In the words of the three kinds of browsers.
+  if (/(?:imported|importing a) module/i.test(`${String(error)} ${String(inner)}`)) {
+    return 'A part of the application could not be loaded. Is the server running? Reload the page; what is stored in this browser is as it was.';
+  }
+  if (name === 'QuotaExceededError' || inner?.name === 'QuotaExceededError') {
     return 'This browser has no room left, so the last change is not stored. It is still on this page: take the project along in Tell, as a bundle, which holds what is on this page; or delete other projects, then change something to save again.';
   }
   if (name === 'MissingAPIError' || name === 'OpenFailedError' || name === 'InvalidStateError') {
