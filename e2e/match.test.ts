@@ -68,7 +68,7 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   const preview = page.getByRole('dialog', { name: 'counts.csv' });
   await expect(preview).toContainText('made up for this test');
   await expect(preview.getByLabel('Column day is')).toHaveValue('time');
-  await expect(preview.getByRole('alert')).toContainText('Nothing of the model is tied');
+  await expect(preview.getByRole('status')).toContainText('of which measure they are: voles');
   const take = preview.getByRole('button', { name: 'Take it' });
   await expect(take).toBeDisabled();
   await preview.getByLabel('Column weather is').selectOption('not used');

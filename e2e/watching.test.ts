@@ -1,6 +1,18 @@
 import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { countIn, expect, goTo, modelText, openProject, saved, spotOf, stepOf, test, writeModel } from './stage.ts';
+import {
+  countIn,
+  expect,
+  filesOf,
+  goTo,
+  modelText,
+  openProject,
+  saved,
+  spotOf,
+  stepOf,
+  test,
+  writeModel,
+} from './stage.ts';
 
 /** What is done by hand and read off while a run is watched, in a pen in which everybody stands where one knows. */
 
@@ -251,6 +263,18 @@ test.describe('charts', () => {
     expect(svg.text).not.toContain('var(--');
     const png = await saved(page, chart, 'PNG');
     expect([png.name, [...png.bytes.subarray(0, 4)]]).toEqual(['population.png', [0x89, 0x50, 0x4e, 0x47]]);
+
+    // The ribbon leaves too: who there was at each step, as it is drawn and as numbers.
+    await page.getByRole('region', { name: 'Ribbon' }).getByRole('button', { name: 'files' }).click();
+    const ribbon = filesOf(page, 'Meadow year, who there was');
+    const counts = (await saved(page, ribbon, 'CSV')).text
+      .replace(/^(?:#.*\n)+/, '')
+      .trim()
+      .split('\n');
+    expect([counts.length, counts[0]]).toEqual([122, expect.stringMatching(/^step,time \[days\],Pup,Adult/)]);
+    expect(counts[121]!.split(',')).toContain(String(await countIn(page, /Adult Vole/)));
+    const drawn = await saved(page, ribbon, 'SVG');
+    expect(drawn.text).toMatch(/who there was<[\s\S]*from the foot upwards: [\s\S]*<path/);
 
     const peak = chart.getByRole('listitem').filter({ hasText: 'nests is highest' }).getByRole('button');
     const date = await peak.innerText();

@@ -45,6 +45,7 @@ const ASKED_FOR: readonly (() => Promise<unknown>)[] = [
   () => import('./build/RenameBar.tsx'),
   () => import('./build/VersionsDialog.tsx'),
   () => import('./shell/Help.tsx'),
+  () => import('./ribbon/RibbonFiles.tsx'),
   () => import('./shell/ActionSearch.tsx'),
 ];
 

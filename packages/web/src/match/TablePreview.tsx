@@ -157,7 +157,7 @@ export function TablePreview({ table, plan, model, match, tables, onTake, onClos
             An error is written “12 %”, “3” (a standard deviation), “poisson” or “negative binomial of 5”.
           </p>
           {isTied ? null : (
-            <p className="mt-2 text-doubt">
+            <p role="status" className="mt-2 text-doubt">
               Say above, under a column of values, of which measure they are
               {expressions.length > 0 &&
                 `: ${expressions.slice(0, 4).join(', ')}${expressions.length > 4 ? ' ...' : ''}`}

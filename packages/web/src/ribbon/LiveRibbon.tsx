@@ -1,6 +1,6 @@
 import type { Plan } from '@vole/core';
 import { classColour, drawnRows, stepsName, stepWords, timeTicks } from '@vole/core';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { actWords } from '../simulation/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -8,6 +8,8 @@ import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
 import { readRunTo } from './run-to.ts';
+
+const RibbonFiles = lazy(() => import('./RibbonFiles.tsx').then((m) => ({ default: m.RibbonFiles })));
 
 const STRETCHES = 250;
 
@@ -28,6 +30,7 @@ export function LiveRibbon() {
   const playing = (isWished || (frame?.playing === true && target === undefined)) && !failed;
   const theme = useAppSelector((state) => state.interface.theme);
   const dispatch = useAppDispatch();
+  const [isTaking, setTaking] = useState(false);
   const step = frame?.step ?? 0;
   const furthest = frame?.furthest ?? 0;
   // A run without a near end draws its course over what it has reached so far.
@@ -102,7 +105,19 @@ export function LiveRibbon() {
           <button type="button" className="btn" onClick={() => live.restart(seed, values)}>
             Start again
           </button>
+          <button type="button" className="link text-sm" aria-expanded={isTaking} onClick={() => setTaking(!isTaking)}>
+            files
+          </button>
         </>
+      }
+      below={
+        isTaking && (
+          <p className="flex h-6 justify-end text-sm">
+            <Suspense fallback={null}>
+              <RibbonFiles />
+            </Suspense>
+          </p>
+        )
       }
       lastStep={lastStep}
       ticks={ticks}

@@ -14,6 +14,8 @@ interface Props {
   readonly left: ReactNode;
   readonly middle?: ReactNode;
   readonly right?: ReactNode;
+  /** A row between these and the drawing, where there is one. */
+  readonly below?: ReactNode;
   readonly lastStep: number;
   readonly ticks: readonly Tick[];
   readonly marks?: readonly RibbonMark[];
@@ -34,6 +36,7 @@ export function Ribbon({
   left,
   middle,
   right,
+  below,
   lastStep,
   ticks,
   marks = [],
@@ -81,6 +84,7 @@ export function Ribbon({
           </button>
         </div>
       </div>
+      {below}
       <div
         ref={frame}
         className={`relative touch-none select-none ${onRead ? 'cursor-ew-resize' : ''}`}
@@ -100,7 +104,13 @@ export function Ribbon({
           if (event.buttons === 1) onRead?.(stepAt(event));
         }}
       >
-        <svg width={width} height={folded ? 10 : HEIGHT + 18} className="block overflow-visible" aria-hidden>
+        <svg
+          width={width}
+          height={folded ? 10 : HEIGHT + 18}
+          className="block overflow-visible"
+          data-figure
+          aria-hidden
+        >
           <g transform={folded ? `scale(1 ${8 / HEIGHT})` : undefined}>{draw(width, HEIGHT, x)}</g>
           <line x1={0} x2={width} y1={folded ? 9 : HEIGHT} y2={folded ? 9 : HEIGHT} stroke="var(--line)" />
           {!folded && (
