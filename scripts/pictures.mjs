@@ -34,6 +34,8 @@ try {
   await page.getByRole('tab', { name: 'The run' }).click();
   await go('Watch');
   await page.waitForTimeout(1500);
+  // On a slow machine the run has come to its end by now.
+  await page.getByRole('button', { name: 'Start again' }).click();
   await page.getByRole('button', { name: 'Pause' }).click();
   const ribbon = page.getByRole('slider', { name: /Reading line/ });
   await page.waitForTimeout(300);
