@@ -12,6 +12,7 @@ import {
   saved,
   settled,
   stepOf,
+  storedProject,
   test,
   writeModel,
 } from './stage.ts';
@@ -150,7 +151,7 @@ test.describe('Build', () => {
       ]);
     await page.getByRole('button', { name: 'Run the checks' }).waitFor();
     // They are there again after a reload, without being run.
-    await modelText(page);
+    await expect.poll(async () => (await storedProject(page)).checks?.outcomes.length).toBe(3);
     await page.reload();
     await page.getByRole('tab', { name: 'Checks' }).click();
     await expect(outcomes).toHaveText([

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import type { Browser, BrowserContext, Locator, Page } from '@playwright/test';
 import { test as base, expect } from '@playwright/test';
 import { fitCamera, toPicture } from '../packages/web/src/drawing/camera.ts';
+import type { ProjectRow } from '../packages/web/src/storage/schema.ts';
 import { BESIDE_CARDS } from '../packages/web/src/watch/card-room.ts';
 
 export { expect } from '@playwright/test';
@@ -97,9 +98,14 @@ export async function editWord(page: Page, label: string, value: string): Promis
 
 export async function modelText(page: Page): Promise<string> {
   await page.waitForFunction(() => document.querySelector('header [role=status]')?.textContent?.startsWith('saved'));
+  return (await storedProject(page)).text;
+}
+
+/** The open project as it is stored. What is kept with it besides name and text is not in the word “saved”. */
+export async function storedProject(page: Page): Promise<ProjectRow> {
   return page.evaluate(
     () =>
-      new Promise<string>((resolve, reject) => {
+      new Promise<ProjectRow>((resolve, reject) => {
         const id = location.pathname.split('/')[2]!;
         const open = indexedDB.open('vole-parade');
         open.onerror = () => reject(new Error('no storage'));
@@ -107,7 +113,7 @@ export async function modelText(page: Page): Promise<string> {
           const get = open.result.transaction('projects').objectStore('projects').get(id);
           get.onsuccess = () => {
             open.result.close();
-            resolve((get.result as { text: string }).text);
+            resolve(get.result as ProjectRow);
           };
         };
       }),

@@ -10,6 +10,7 @@ import {
   saved,
   spotOf,
   stepOf,
+  storedProject,
   test,
   writeModel,
 } from './stage.ts';
@@ -232,6 +233,7 @@ test.describe('charts', () => {
       )
       .toBeGreaterThanOrEqual(2000);
     // How a chart is read is kept with the project.
+    await expect.poll(async () => (await storedProject(page)).readings?.[0]?.guide).toBe('2000');
     await page.reload();
     await chart.getByText('more of this chart').click();
     await expect(chart.getByLabel('line at level')).toHaveValue('2000');

@@ -331,6 +331,10 @@ describe('vole format and info', () => {
     expect(stdout).toContain('Kestrel.soar all at once');
   });
   it('says the same to programs, in the units of the text', () => {
+    // Levels that charts draw are there to compare with, not measured.
+    const dusk = MEADOW.replace('meadow-year', 'dusk');
+    expect(vole('run', dusk, '--seed', '1').stdout).toContain('level voles / 4');
+    expect(vole('info', dusk).stdout).toMatch(/\nmeasures: (?!.*level voles).*out/);
     const facts = JSON.parse(vole('info', MEADOW, '--json').stdout) as Record<string, unknown>;
     expect(facts).toMatchObject({
       title: 'Meadow year',

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Bundle, BundleStudy } from '@vole/core';
-import { keptDesign, keptParameters, loadModel, modelNamedIn, placeOf, readStudy } from '@vole/core';
+import { keptDefinition, loadModel, modelNamedIn, placeOf, readStudy } from '@vole/core';
 import { readText } from './files.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -41,21 +41,5 @@ function studyOf(path: string, wording: string, text: string): BundleStudy {
         ? `${path}, line ${placeOf(wording, first.span.start).line}: ${first.message} Mend it, or take the file out of the folder.`
         : `${path} is no study`,
     );
-  const { setting, name, note, until, outcomes } = study;
-  return {
-    name,
-    kind:
-      setting.design.factors.length > 0 || (setting.design.is === 'listed' && setting.design.names) ? 'vary' : 'repeat',
-    wording,
-    ...keptDesign(setting.design),
-    seeds: [...setting.design.seeds],
-    every: setting.every,
-    ...(setting.steps === undefined ? {} : { steps: setting.steps }),
-    ...(setting.records ? { records: true } : {}),
-    ...(until ? { until } : {}),
-    ...(note ? { notes: note } : {}),
-    ...(outcomes.length > 0 ? { outcomes: [...outcomes] } : {}),
-    parameters: keptParameters(loaded.plan.parameters, setting.parameters),
-    digest: '',
-  };
+  return { ...keptDefinition(study, loaded.plan.parameters), wording, digest: '' };
 }

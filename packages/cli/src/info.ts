@@ -1,6 +1,6 @@
 import { Command } from 'commander';
 import type { LoadedModel, ParameterPlan, Plan } from '@vole/core';
-import { compilePlan, Run, wordsOfParameter } from '@vole/core';
+import { compilePlan, measuresRead, Run, wordsOfParameter } from '@vole/core';
 import { modelOrExplain } from './model-file.ts';
 
 export function infoCommand(): Command {
@@ -20,7 +20,7 @@ export function infoCommand(): Command {
 }
 
 /** What a program may want to know of a model before it runs or varies it; values in the units that stand beside them. */
-function infoFacts({ plan }: LoadedModel): object {
+function infoFacts({ plan, checked }: LoadedModel): object {
   const series = ({ name, unitLabel, about }: Plan['summaries'][number] | Plan['measures'][number]): object => ({
     name,
     unit: unitLabel,
@@ -47,17 +47,14 @@ function infoFacts({ plan }: LoadedModel): object {
       attributes: columns.map((column) => ({ name: column.name, unit: column.unitLabel })),
       states: Object.fromEntries(machines.map((machine) => [machine.name, machine.states])),
     })),
-    measures: plan.measures.map((measure, m) => ({
-      ...series(measure),
-      ...(isLevel(plan, m) ? { isLevel: true } : {}),
-    })),
+    measures: measuresRead(checked).map(({ index }) => series(plan.measures[index]!)),
     summaries: plan.summaries.map(series),
     records: plan.records.map(({ name }) => name),
     checks: plan.checks.map(({ title }) => title),
   };
 }
 
-function infoLines({ plan }: LoadedModel): string[] {
+function infoLines({ plan, checked }: LoadedModel): string[] {
   const executable = compilePlan(plan).executable();
   const run = new Run(
     executable,
@@ -84,8 +81,7 @@ function infoLines({ plan }: LoadedModel): string[] {
     }),
     `rules in order: ${plan.schedule.map((entry) => (entry.is === 'fields' ? entry.fields.map((f) => plan.fields[f]!.name).join(', ') : entry.is === 'surroundings' ? plan.rules[entry.rule]!.name : `${entry.rules.map((r) => plan.rules[r]!.name).join(', ')} ${entry.mode}`)).join('; ')}`,
     `measures: ${
-      plan.measures
-        .filter((_, m) => !isLevel(plan, m))
+      measuresRead(checked)
         .map(({ name }) => name)
         .join(', ') || 'none'
     }`,
@@ -93,11 +89,6 @@ function infoLines({ plan }: LoadedModel): string[] {
     `checks: ${plan.checks.length}`,
     `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
-}
-
-/** Whether a measure is a level of a chart, which rows have beside what is measured. */
-function isLevel({ charts }: Plan, measure: number): boolean {
-  return charts.some(({ levels }) => levels.includes(measure));
 }
 
 function stepText({ clock: { stepLength, unitLabel } }: Plan): string {

@@ -21,6 +21,7 @@ const SOURCES: Record<ViewName, () => Promise<{ default: ComponentType }>> = {
   match: () => import('./match/MatchView.tsx').then(({ MatchView }) => ({ default: MatchView })),
   tell: () => import('./tell/TellView.tsx').then(({ TellView }) => ({ default: TellView })),
 };
+
 /** Asks for what the first view needs at once, while what is stored is still being opened. */
 export function askForFirstView(path: string): void {
   if (path === '/projects') return;

@@ -386,9 +386,10 @@ export class StatementChecker {
         this.env.report(
           say.wrongType(value.span, 'Somebody who may be nobody', sayType(found), {
             hint: '“with v = nearest Kind within 5 m”, “with v = random Kind where ...”; a value that always exists takes “let”.',
-            fixes: isAny(value)
-              ? [say.randomOfAny({ start: value.span.start, end: value.span.start + 'any'.length })]
-              : [],
+            fixes:
+              value.is === 'ask' && value.ask === 'any'
+                ? [say.randomOfAny({ start: value.span.start, end: value.span.start + 'any'.length })]
+                : [],
           }),
         );
       }
@@ -599,8 +600,4 @@ function describeRef(is: string, text: string): string {
 function capitalType(type: Type): string {
   const text = sayType(type);
   return text.charAt(0).toUpperCase() + text.slice(1);
-}
-
-function isAny(expr: Ast.Expr): boolean {
-  return expr.is === 'ask' && expr.ask === 'any';
 }

@@ -387,6 +387,13 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
     fixed: true,
   },
   {
+    name: 'a chance without its brackets before a further condition',
+    text: vole('if chance clip(energy, 0, 1) and energy > 1\n      energy += 1'),
+    code: 'syntax/rest',
+    piece: 'chance clip(energy, 0, 1)',
+    fixed: true,
+  },
+  {
     name: 'a way to gather values that there is not',
     text: `${vole('move by 1')}measure uneven = gini of it.energy over Vole\n`,
     code: 'syntax/rest',

@@ -9,6 +9,13 @@ import { isReserved } from './words.ts';
 /** Thrown inside the parser to leave a line that cannot be read; caught where lines are read, never outside. */
 export class LineUnreadable extends Error {}
 
+/** Of what values are written, and what stands behind one. */
+const VALUE_TYPES: ReadonlySet<TokenType> = new Set(['name', 'number', 'percent', 'op']);
+const AFTER_VALUE: ReadonlySet<string> = new Set([
+  ...['and', 'or', 'is', 'then', 'else', 'when', 'where'],
+  ...['<', '<=', '>', '>=', ',', ')', ':'],
+]);
+
 /** A place in the tokens, with the small questions that every rule of the grammar asks. */
 export class TokenStream {
   readonly diagnostics: Diagnostic[] = [];
@@ -137,15 +144,21 @@ export class TokenStream {
       this.fail(say.unitAfterName({ start: before.span.start, end: current.span.end }, before.text, current.text));
     }
     const isCalled = before?.type === 'name';
-    if (isCalled && before.word === 'chance') this.fail(say.chanceWithoutBrackets(before.span, this.restOfLine()));
+    if (isCalled && before.word === 'chance') this.fail(say.chanceWithoutBrackets(before.span, this.restOfValue()));
     if (isCalled && current.word === 'of') this.fail(say.notGathered(before.span, before.text));
     return this.fail(say.unexpectedRest(current.span, describe(current)));
   }
 
-  /** From the token at hand to the last of its line. */
-  private restOfLine(): Span {
+  /** From the token at hand to the last that belongs to one value. */
+  private restOfValue(): Span {
     let last = this.at;
-    while (!['newline', 'end', 'indent', 'dedent', 'string'].includes(this.tokens[last + 1]?.type ?? 'end')) last++;
+    for (let depth = 0, i = this.at; i < this.tokens.length; i++) {
+      const { type, word } = this.tokens[i]!;
+      if (word === '(') depth++;
+      if (!VALUE_TYPES.has(type) || (depth === 0 && AFTER_VALUE.has(word))) break;
+      if (word === ')') depth--;
+      last = i;
+    }
     return { start: this.current.span.start, end: this.tokens[last]!.span.end };
   }
 

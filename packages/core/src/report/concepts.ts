@@ -68,14 +68,14 @@ export function concepts(model: CheckedModel, prose: Prose, readings: ReadonlyMa
   };
 }
 
-/** What is read off a run; levels that charts draw are for comparison only. */
-function read({ measures, charts }: CheckedModel): CheckedModel['measures'] {
+/** The measures that are read off a run; levels that charts draw are for comparison only. */
+export function measuresRead({ measures, charts }: CheckedModel): CheckedModel['measures'] {
   const levels = new Set(charts.flatMap((chart) => chart.levels));
   return measures.filter((measure) => !levels.has(measure));
 }
 
 function emergence(model: CheckedModel): Block[] {
-  const measures = read(model);
+  const measures = measuresRead(model);
   if (measures.length === 0) return [];
   return [
     paragraph('Read off the whole, and set by no rule: ', ...listed(measures.map(({ name }) => code(name))), '.'),
@@ -173,7 +173,7 @@ function observation(model: CheckedModel): Block[] {
     ];
   };
   return [
-    ...table('measure', read(model), 'Measures, taken at the start and after every step.'),
+    ...table('measure', measuresRead(model), 'Measures, taken at the start and after every step.'),
     ...table('summary', model.summaries, 'Summaries, one value a run.'),
     ...(model.records.length > 0
       ? [

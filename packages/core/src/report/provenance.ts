@@ -49,6 +49,12 @@ function variedWords({ factors, kind }: ReportedStudy): string[] {
   return [`${said} ${kind === 'match' ? 'sought' : 'varied'}`];
 }
 
+/** Values set apart and parameters varied, in a few words; where none is set, that the others are those of the text. */
+function valuesSaid(set: readonly string[], varied: readonly string[] = []): string {
+  if (set.length > 0) return [...set, ...varied].join(', ');
+  return [...varied, varied.length > 0 ? 'else values of the text' : 'values of the text'].join(', ');
+}
+
 /** How many seeds each point of a study has; those that take as many as they need have up to so many. */
 export function seedsEach({ seeds, until }: Pick<KeptStudy, 'seeds' | 'until'>): string {
   return `${until ? 'up to ' : ''}${seeds.length}`;
@@ -94,7 +100,7 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
   const how = [`seed ${seed}`, 'one run', ...own].join(', ');
   const engine = `engine version ${ENGINE_VERSION} of Vole Parade`;
   return {
-    words: `text ${mark}, ${set.length > 0 ? set.join(', ') : 'values of the text'}, ${how}, ${engine}`,
+    words: `text ${mark}, ${valuesSaid(set)}, ${how}, ${engine}`,
     stale: undefined,
     lines: [
       `model: ${plan.title}, text ${mark}`,
@@ -107,7 +113,8 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
 /** What the results of a study are of. @param currentText of the model as it is now */
 export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: string): Provenance {
   const set = setValues(study, plan);
-  const values = [...set, ...variedWords(study)];
+  const varied = variedWords(study);
+  const values = [...set, ...varied];
   const engine = study.engine ?? ENGINE_VERSION;
   const mark = textDigest(study.text).slice(0, 8);
   const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
@@ -117,7 +124,7 @@ export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: stri
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
   ].filter((word) => word !== false);
   return {
-    words: `text ${mark}, ${[...values, ...(set.length === 0 ? [`${values.length > 0 ? 'else ' : ''}values of the text`] : [])].join(', ')}, ${how}, engine version ${engine} of Vole Parade`,
+    words: `text ${mark}, ${valuesSaid(set, varied)}, ${how}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
     lines: [
       `model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`,

@@ -1,9 +1,10 @@
 import type { Diagnostic } from '@vole/core';
 import { placeOf } from '@vole/core';
-import { lazy, Suspense, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { Suspense, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
+import { askedPart } from '../session/asked-part.tsx';
 import { useLive } from '../simulation/live-handle.ts';
 import { RunNotice } from '../live/RunNotice.tsx';
 import { store, useAppSelector } from '../store/store.ts';
@@ -16,7 +17,7 @@ import { Versions } from './Versions.tsx';
 import { useEditorHelp } from './use-editor-help.ts';
 import { BuildPanel } from './panel/BuildPanel.tsx';
 
-const RenameBar = lazy(() => import('./RenameBar.tsx').then((m) => ({ default: m.RenameBar })));
+const RenameBar = askedPart('Renaming', () => import('./RenameBar.tsx').then((m) => m.RenameBar));
 
 /** Outline, text, and the small run of exactly this text. */
 export function BuildView() {

@@ -1,6 +1,9 @@
-import { lazy, Suspense, useState } from 'react';
+import { Suspense, useState } from 'react';
+import { askedPart } from '../session/asked-part.tsx';
 
-const VersionsDialog = lazy(() => import('./VersionsDialog.tsx').then((m) => ({ default: m.VersionsDialog })));
+const VersionsDialog = askedPart('The list of versions', () =>
+  import('./VersionsDialog.tsx').then((m) => m.VersionsDialog),
+);
 
 /** Leads to earlier texts; what shows them is loaded when they are asked for. */
 export function Versions() {

@@ -3,7 +3,8 @@ import { classColour, colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfFiel
 import { useEffect, useRef } from 'react';
 import type { FieldFrame, Frame } from '../simulation/protocol.ts';
 import { live } from '../simulation/live-handle.ts';
-import type { LiveHandle, LiveState } from '../simulation/live-handle.ts';
+import type { LiveHandle } from '../simulation/live-handle.ts';
+import type { LiveState } from '../simulation/live-state.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Camera, Ground, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';

@@ -1,6 +1,7 @@
 import type { Plan } from '@vole/core';
 import { classColour, drawnRows, stepsName, stepWords, timeTicks } from '@vole/core';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { Suspense, useMemo, useState } from 'react';
+import { askedPart } from '../session/asked-part.tsx';
 import { actWords } from '../simulation/act-words.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
@@ -9,7 +10,7 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
 import { readRunTo } from './run-to.ts';
 
-const RibbonFiles = lazy(() => import('./RibbonFiles.tsx').then((m) => ({ default: m.RibbonFiles })));
+const RibbonFiles = askedPart('What makes files', () => import('./RibbonFiles.tsx').then((m) => m.RibbonFiles));
 
 const STRETCHES = 250;
 

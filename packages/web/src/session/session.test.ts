@@ -10,6 +10,7 @@ import {
   openProject,
   renameProject,
   saveNow,
+  visitView,
   watchOtherTabs,
 } from './session.ts';
 import { store } from '../store/store.ts';
@@ -173,6 +174,11 @@ describe('the project on the page', () => {
       .mockRejectedValueOnce(new DOMException('gone', 'DatabaseClosedError'));
     const row = await repository.addProject('Third', 'model Third\n');
     await openProject(row);
+    // Looked at again, they are not read again: what has been begun meanwhile would be taken off.
+    broken.mockClear();
+    await visitView('repeat');
+    await visitView('vary');
+    expect(broken).not.toHaveBeenCalled();
     broken.mockRestore();
     expect(project()).toMatchObject({
       id: row.id,

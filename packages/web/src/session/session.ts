@@ -54,12 +54,15 @@ async function showStudies(id: string): Promise<void> {
   if (studiesOf === id || store.getState().project.id !== id) return;
   studiesOf = id;
   try {
-    const { showStored } = await studyRunner();
+    const { showStored } = await studyRunner().catch((error: unknown) => {
+      // Asked for again when they are looked at again; once there, what runs is not taken off by asking twice.
+      if (studiesOf === id) studiesOf = undefined;
+      throw error;
+    });
     await showStored(id);
     const observed = await repository.observed(id);
     if (store.getState().project.id === id) store.dispatch(observedActions.shown(observed));
   } catch (error) {
-    studiesOf = undefined;
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }
 }

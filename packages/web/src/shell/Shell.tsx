@@ -1,8 +1,9 @@
 import type { ReactNode } from 'react';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { Suspense, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { repository, storageProblem } from '../storage/repository.ts';
 import { Manual } from '../manual/Manual.tsx';
+import { askedPart } from '../session/asked-part.tsx';
 import { openProject, visitView } from '../session/session.ts';
 import type { ViewName } from '../store/project-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
@@ -11,8 +12,8 @@ import { Notices } from './Notices.tsx';
 import { TopStrip } from './TopStrip.tsx';
 import { useKeys } from './use-keys.ts';
 
-const ActionSearch = lazy(() => import('./ActionSearch.tsx').then((m) => ({ default: m.ActionSearch })));
-const Help = lazy(() => import('./Help.tsx').then((m) => ({ default: m.Help })));
+const ActionSearch = askedPart('The search of actions', () => import('./ActionSearch.tsx').then((m) => m.ActionSearch));
+const Help = askedPart('The help', () => import('./Help.tsx').then((m) => m.Help));
 
 interface Props {
   readonly projectId: string;

@@ -51,6 +51,16 @@ describe('projects', () => {
     expect((await repository.project(id))!.report).toEqual(other);
   });
 
+  it('keep what came of their checks, and open also where that cannot be read', async () => {
+    const { id } = await repository.addProject('A', 'a', '', 1000);
+    const checks = { text: 'a', engine: '3', outcomes: [] };
+    await repository.keepChecks(id, checks);
+    expect(await repository.project(id)).toMatchObject({ checks, revision: 1, changedAt: 1000 });
+    await repository.keepChecks(id, { text: 'a' } as typeof checks);
+    expect(await repository.project(id)).toMatchObject({ text: 'a', checks: undefined });
+    await repository.putAway(id);
+  });
+
   it('are listed by their last change, put away and brought back', async () => {
     const a = await repository.addProject('A', 'a', '', 1000);
     const b = await repository.addProject('B', 'b', '', 2000);

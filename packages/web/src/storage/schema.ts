@@ -58,7 +58,8 @@ export const ProjectSchema = z.object({
   /** The text of the match: what the model is held against, and how. */
   matchDraft: z.optional(z.string()),
   report: z.optional(ReportChoiceSchema),
-  checks: z.optional(ChecksSchema),
+  /** Can be made again: what cannot be read is as if it were not there. */
+  checks: z.catch(z.optional(ChecksSchema), undefined),
 });
 
 /** A text as it was at some time; with a name if the modeler gave it one. */

@@ -1,5 +1,5 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
-import { applyEdits, keptDesign, keptParameters, pointCount, readStudy, runCount } from '@vole/core';
+import { applyEdits, keptDefinition, pointCount, readStudy, runCount, variesNothing } from '@vole/core';
 import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../files/download.ts';
 import { draftStudy } from '../session/session.ts';
@@ -44,20 +44,11 @@ export function StudyText({ model, onSentence }: Props) {
     read &&
     beginStudy(
       {
+        ...keptDefinition(read, plan.parameters),
         projectId: id!,
         kind: 'vary',
-        name: read.name,
         text,
         wording: settled,
-        ...keptDesign(read.setting.design),
-        ...(read.outcomes.length > 0 ? { outcomes: [...read.outcomes] } : {}),
-        seeds: [...read.setting.design.seeds],
-        every: read.setting.every,
-        steps: read.setting.steps,
-        ...(read.setting.records ? { records: true } : {}),
-        ...(read.until ? { until: read.until } : {}),
-        ...(read.note ? { notes: read.note } : {}),
-        parameters: keptParameters(plan.parameters, read.setting.parameters),
       },
       plan,
     );
@@ -157,7 +148,7 @@ function problemOf(
   recordBytes: number,
 ): string | undefined {
   const { design } = read.setting;
-  if (design.factors.length === 0 && !(design.is === 'listed' && design.names))
+  if (variesNothing(design))
     return 'It varies nothing: write “vary” with a parameter, or scenarios; Repeat runs the model with many seeds.';
   const runs = runCount(design);
   return tooLarge(runs, studyBytes(runs, rowsOf(read, stepLimit), measures) + runs * recordBytes);

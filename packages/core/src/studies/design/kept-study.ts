@@ -1,5 +1,6 @@
 import type { Outcome } from '../outcomes.ts';
 import type { StoppingRule } from '../runner/seeds-until.ts';
+import type { StudyDefinition } from '../text/read-study.ts';
 import type { Design, StudySetting } from './design.ts';
 import type { ListedPoints } from './design-schema.ts';
 import type { Factor } from './factors.ts';
@@ -35,8 +36,39 @@ export function settingOf(study: KeptStudy): StudySetting {
   return { design: designOf(study), parameters, steps, every, ...(records ? { records } : {}) };
 }
 
+/** A study as its text says it, as it is kept. @param parameters of its model, with their values */
+export function keptDefinition(
+  { name, note, setting, outcomes, until }: StudyDefinition,
+  parameters: readonly { readonly name: string; readonly value: number }[],
+) {
+  const { design, every, steps, records } = setting;
+  return {
+    name,
+    kind: variesNothing(design) ? ('repeat' as const) : ('vary' as const),
+    ...keptDesign(design),
+    seeds: [...design.seeds],
+    every,
+    ...(steps === undefined ? {} : { steps }),
+    ...(records ? { records: true } : {}),
+    ...(until ? { until } : {}),
+    ...(note ? { notes: note } : {}),
+    ...(outcomes.length > 0 ? { outcomes: [...outcomes] } : {}),
+    parameters: Object.fromEntries(
+      parameters.map(({ name: of, value }) => [
+        of,
+        Object.hasOwn(setting.parameters, of) ? setting.parameters[of]! : value,
+      ]),
+    ),
+  };
+}
+
+/** Whether all runs of a design are of the same values. */
+export function variesNothing(design: Design): boolean {
+  return design.factors.length === 0 && !(design.is === 'listed' && design.names);
+}
+
 /** The points of a study as they are kept; `designOf` makes them again with its seeds. */
-export function keptDesign(design: Design): {
+function keptDesign(design: Design): {
   readonly factors: { parameter: string; values: number[] }[];
   readonly listed?: ListedPoints;
 } {
@@ -53,12 +85,4 @@ export function keptDesign(design: Design): {
     ...(ownSeeds ? { ownSeeds } : {}),
   };
   return { factors, listed };
-}
-
-/** The base values of all parameters of a model by name, in base units, where a study sets some of them. */
-export function keptParameters(
-  parameters: readonly { readonly name: string; readonly value: number }[],
-  set: Readonly<Record<string, number>>,
-): Record<string, number> {
-  return Object.fromEntries(parameters.map(({ name, value }) => [name, Object.hasOwn(set, name) ? set[name]! : value]));
 }
