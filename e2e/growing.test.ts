@@ -236,7 +236,8 @@ test.describe('a model', () => {
     await page.getByLabel('difference').first().check();
     await expect.poll(() => nests.innerText()).toMatch(/nests \u2212\d/);
     // What is brought closer in one picture is brought closer in the other.
-    const pictures = page.locator('main canvas');
+    const pictures = page.locator('main canvas[data-step="150"]');
+    await expect(pictures).toHaveCount(2);
     const seen = (): Promise<string[]> =>
       pictures.evaluateAll((all) => all.map((canvas) => (canvas as HTMLCanvasElement).toDataURL()));
     const before = await seen();

@@ -82,6 +82,13 @@ export async function stepOf(page: Page): Promise<number> {
   return Number(/step (\d+) of/.exec(text)![1]);
 }
 
+/** The picture of a paused run at a step, once it is drawn. */
+export async function pictureAt(page: Page, step: number): Promise<string> {
+  const canvas = page.locator(`main canvas[data-step="${step}"]`).first();
+  await settled(page);
+  return canvas.evaluate((element) => (element as HTMLCanvasElement).toDataURL());
+}
+
 /** Puts a text into the model editor, as pasting over everything does. */
 export async function writeModel(page: Page, text: string): Promise<void> {
   await page.getByLabel('Model text').click();

@@ -1,4 +1,4 @@
-import { expect, goTo, modelText, openProject, settled, stepOf, test, writeModel } from './stage.ts';
+import { expect, goTo, modelText, openProject, pictureAt, stepOf, test, writeModel } from './stage.ts';
 
 /** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
 
@@ -83,28 +83,25 @@ test.describe('Watch', () => {
   }) => {
     const { page, close } = await openProject(stage);
     await goTo(page, 'Watch');
+    // Back at its start it certainly runs no more.
     await page.getByRole('button', { name: 'Pause' }).click();
-    const canvas = page.getByRole('img', { name: /space of the run/ });
-    const picture = async (): Promise<string> => {
-      await settled(page);
-      return canvas.evaluate((element) => (element as HTMLCanvasElement).toDataURL());
-    };
+    await page.getByRole('button', { name: 'Start again' }).click();
+    await expect.poll(() => stepOf(page)).toBe(0);
+    const picture = (): Promise<string> => pictureAt(page, 0);
     const fitted = await picture();
-    await canvas.hover({ position: { x: 600, y: 300 } });
+    await page.getByRole('img', { name: /space of the run/ }).hover({ position: { x: 600, y: 300 } });
     await page.mouse.wheel(0, -600);
+    await expect.poll(picture).not.toBe(fitted);
     const close_up = await picture();
-    expect(close_up).not.toBe(fitted);
     await page.mouse.down();
     await page.mouse.move(700, 420, { steps: 4 });
     await page.mouse.up();
-    expect(await picture()).not.toBe(close_up);
+    await expect.poll(picture).not.toBe(close_up);
     await page.getByRole('button', { name: 'whole' }).click();
-    expect(await picture()).toBe(fitted);
-    await page.getByRole('button', { name: 'Start again' }).click();
-    const first = await picture();
+    await expect.poll(picture).toBe(fitted);
     await page.getByRole('button', { name: 'another seed' }).click();
     await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 2');
-    expect(await picture()).not.toBe(first);
+    await expect.poll(picture).not.toBe(fitted);
     for (const wrong of ['1e400', '-1', '3.5', '9007199254740993', 'abc']) {
       await page.getByLabel('Seed', { exact: true }).fill(wrong);
       await page.getByLabel('Seed', { exact: true }).press('Enter');
@@ -114,7 +111,7 @@ test.describe('Watch', () => {
     await page.getByLabel('Seed', { exact: true }).fill('1');
     await page.getByLabel('Seed', { exact: true }).press('Enter');
     await expect.poll(() => page.getByTestId('now').innerText()).toContain('seed 1');
-    expect(await picture()).toBe(first);
+    await expect.poll(picture).toBe(fitted);
     await close();
   });
 

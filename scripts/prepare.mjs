@@ -117,7 +117,7 @@ export async function ensureNodeProgram(name, entries) {
       dir: join(folder, 'dist'),
       format: 'esm',
       entryFileNames: '[name].mjs',
-      chunkFileNames: '[name]-[hash].mjs',
+      chunkFileNames: '[name].mjs',
       sourcemap: true,
     },
     logLevel: 'warn',

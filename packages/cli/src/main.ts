@@ -1,18 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { ENGINE_VERSION } from '@vole/core';
-import { checkCommand } from './check.ts';
-import { checksCommand } from './checks.ts';
 import { completionCommand } from './completion.ts';
-import { formatCommand } from './format.ts';
-import { infoCommand } from './info.ts';
-import { matchCommand } from './match.ts';
-import { newCommand } from './new.ts';
-import { packCommand, unpackCommand } from './pack.ts';
-import { reportCommand } from './report.ts';
-import { runCommand } from './run.ts';
-import { studyCommand } from './study.ts';
 import { UsageError } from './usage-error.ts';
-import { verifyCommand } from './verify.ts';
 
 const EXAMPLES = `
 Examples:
@@ -24,6 +13,30 @@ Examples:
 
 Exit codes: 0 all well; 1 the model, a run, a check or a number is wrong; 2 a wrong call, or a file that cannot be read or written; 130 broken off.`;
 
+/** Each command is loaded when it is called for, so that a short one starts at once. */
+const COMMANDS = new Map<string, () => Promise<Command>>([
+  ['check', async () => (await import('./check.ts')).checkCommand()],
+  ['report', async () => (await import('./report.ts')).reportCommand()],
+  ['run', async () => (await import('./run.ts')).runCommand()],
+  ['study', async () => (await import('./study.ts')).studyCommand()],
+  ['match', async () => (await import('./match.ts')).matchCommand()],
+  ['checks', async () => (await import('./checks.ts')).checksCommand()],
+  ['format', async () => (await import('./format.ts')).formatCommand()],
+  ['info', async () => (await import('./info.ts')).infoCommand()],
+  ['new', async () => (await import('./new.ts')).newCommand()],
+  ['pack', async () => (await import('./pack.ts')).packCommand()],
+  ['unpack', async () => (await import('./pack.ts')).unpackCommand()],
+  ['verify', async () => (await import('./verify.ts')).verifyCommand()],
+]);
+
+/** What the first word calls for; all there is where it names no command, and for the completion of all of them. */
+async function commandsFor(word: string | undefined): Promise<Command[]> {
+  const named = COMMANDS.get(word ?? '');
+  if (named) return [await named()];
+  const all = await Promise.all([...COMMANDS.values()].map((load) => load()));
+  return [...all, completionCommand()];
+}
+
 const program = new Command('vole')
   .description('Checks, runs and studies models of Vole Parade.')
   .version(`Vole Parade, engine version ${ENGINE_VERSION}`)
@@ -31,22 +44,7 @@ const program = new Command('vole')
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
   .showHelpAfterError('(vole --help lists the commands)');
-for (const command of [
-  checkCommand(),
-  reportCommand(),
-  runCommand(),
-  studyCommand(),
-  matchCommand(),
-  checksCommand(),
-  formatCommand(),
-  infoCommand(),
-  newCommand(),
-  packCommand(),
-  unpackCommand(),
-  verifyCommand(),
-  completionCommand(),
-])
-  program.addCommand(command);
+for (const command of await commandsFor(process.argv[2])) program.addCommand(command);
 
 for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {

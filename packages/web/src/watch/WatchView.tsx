@@ -1,9 +1,11 @@
 import { useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
-import type { PickedAgent, Place, SpaceView } from '../drawing/SpaceCanvas.tsx';
+import type { PickedAgent, Place } from '../drawing/scene.ts';
+import type { SpaceView } from '../drawing/stage.ts';
 import { TakenOf } from '../files/taken-of.ts';
 import { useLiveProvenance } from '../files/use-live-provenance.ts';
-import { SharedView, SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
+import { SharedView } from '../drawing/shared-view.ts';
+import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
