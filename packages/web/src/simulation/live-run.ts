@@ -1,15 +1,17 @@
-import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan, Zones } from '@vole/core';
+import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan } from '@vole/core';
 import { compilePlan, loadModel, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
 import { ownValue } from '../store/own-value.ts';
-import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import { FrameMaker } from './frame-maker.ts';
+import { layersOf } from './frames.ts';
 import { draftOf } from './network-draft.ts';
-import { loadForces, NetworkLayout } from './network-layout.ts';
+import { loadForces } from './network-layout.ts';
+import { Pace } from './pace.ts';
+import { questionOf } from './question.ts';
 import { takenText } from './taken-text.ts';
-import type { ActNote, ChapterNote, Frame, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
+import type { ActNote, ChapterNote, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
 import { PULSE } from './protocol.ts';
 import type { RunnableText } from './run-chapter.ts';
 import { RunChapter } from './run-chapter.ts';
-import { StateFollower } from './state-follower.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
 const STRETCH = 12;
@@ -52,24 +54,15 @@ export class LiveRun {
   private later: LaterText[] = [];
   private seed = 1;
   private playing = false;
-  private stepsPerSecond = 30;
   /** Step the run is being brought to, out of turn. */
   private target: number | undefined;
-  private sentZones: Zones | undefined;
-  private layout: NetworkLayout | undefined;
-  private follower: StateFollower | undefined;
-  private listed: number | undefined;
+  private readonly frames: FrameMaker;
+  private readonly pace: Pace;
   private telling: { readonly story: Generator<number, Story>; saidAt: number } | undefined;
   /** The condition that the run is on its way to, and how it is asked. */
   private until: { readonly condition: string; readonly ask: () => number } | undefined;
-  private sentRows = 0;
-  private opened: { kind: number; number: number } | undefined;
-  private trailed: readonly { kind: number; number: number }[] = [];
   private pageIsReady = true;
   private mustSend = false;
-  private lastStepAt = 0;
-  private owedSteps = 0;
-  private measured = { since: 0, steps: 0, rate: 0 };
   private failed = false;
   /** Where the run says where it is: see `Pulse`. */
   private pulse: Int32Array | undefined;
@@ -77,7 +70,10 @@ export class LiveRun {
   constructor(
     private readonly post: Post,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.frames = new FrameMaker(now);
+    this.pace = new Pace(now);
+  }
 
   private get chapter(): RunChapter | undefined {
     return this.chapters[this.at];
@@ -108,14 +104,11 @@ export class LiveRun {
         this.playing = request.playing && !this.run?.hasEnded;
         // Playing or pausing breaks off the way to a condition.
         if (this.until) this.target = this.until = undefined;
-        this.lastStepAt = this.now();
-        this.owedSteps = 0;
+        this.pace.start();
         this.mustSend = true;
         return;
       case 'pace':
-        this.stepsPerSecond = request.stepsPerSecond;
-        this.owedSteps = 0;
-        return;
+        return this.pace.set(request.stepsPerSecond);
       case 'step':
         this.playing = false;
         this.until = undefined;
@@ -132,23 +125,23 @@ export class LiveRun {
       case 'forget act':
         return this.guarded(() => this.forgetAct(request.index));
       case 'follow states':
-        this.follower = request.of && new StateFollower(request.of.kind, request.of.machine);
+        this.frames.followStates(request.of);
         this.mustSend = true;
         return;
       case 'open agent':
-        this.opened = { kind: request.kind, number: request.number };
+        this.frames.open({ kind: request.kind, number: request.number });
         this.mustSend = true;
         return;
       case 'close agent':
-        this.opened = undefined;
+        this.frames.open(undefined);
         this.mustSend = true;
         return;
       case 'trail agents':
-        this.trailed = request.agents;
+        this.frames.trail(request.agents);
         this.mustSend = true;
         return;
       case 'list agents':
-        this.listed = request.kind;
+        this.frames.list(request.kind);
         this.mustSend = true;
         return;
       case 'take':
@@ -166,7 +159,7 @@ export class LiveRun {
   work(): number | undefined {
     const pause = this.guarded(() => this.compute());
     this.guarded(() => this.tell());
-    if (this.pageIsReady && this.mustSend && this.run) this.sendFrame();
+    if (this.pageIsReady && this.mustSend && this.chapter) this.sendFrame(this.chapter);
     if (this.target !== undefined || this.telling) return 0;
     return this.playing ? (pause ?? 0) : undefined;
   }
@@ -251,13 +244,9 @@ export class LiveRun {
   /** Puts a chapter on show. */
   private show(at: number, says: boolean): void {
     this.at = at;
-    const { plan, executable } = this.chapter!;
     for (const chapter of this.chapters) chapter.thin(this.chapters.length);
     this.until = undefined;
-    this.layout = plan.spaces.length > 0 || plan.networks.length === 0 ? undefined : new NetworkLayout();
-    this.follower?.begin(executable);
-    this.sentRows = 0;
-    this.sentZones = undefined;
+    this.frames.begin(this.chapter!);
     this.mustSend = true;
     if (says) this.post({ is: 'shown', shown: this.shownChapter()! });
   }
@@ -388,22 +377,13 @@ export class LiveRun {
       return 0;
     }
     if (!this.playing) return undefined;
-    const isUnlimited = !Number.isFinite(this.stepsPerSecond);
-    if (!isUnlimited) {
-      this.owedSteps = Math.min(
-        this.owedSteps + ((start - this.lastStepAt) * this.stepsPerSecond) / 1000,
-        this.stepsPerSecond / 4 + 1,
-      );
-      this.lastStepAt = start;
-    }
-    while (this.isBefore(Infinity) && (isUnlimited || this.owedSteps >= 1) && this.now() - start < STRETCH) {
+    this.pace.due(start);
+    while (this.isBefore(Infinity) && this.pace.owes && this.now() - start < STRETCH) {
       this.oneStep();
-      this.owedSteps--;
       this.mustSend = true;
     }
-    this.measure(start);
     if (!this.isBefore(Infinity)) this.playing = false;
-    return isUnlimited ? 0 : Math.max(1, ((1 - this.owedSteps) * 1000) / this.stepsPerSecond);
+    return this.pace.pause;
   }
 
   /** Whether there is a step to take before another one; enters the chapter in which it lies. */
@@ -412,18 +392,10 @@ export class LiveRun {
     return this.run!.step < step && !this.run!.hasEnded;
   }
 
-  private measure(at: number): void {
-    const elapsed = at - this.measured.since;
-    if (elapsed < 500) return;
-    this.measured = { since: at, steps: 0, rate: (this.measured.steps * 1000) / elapsed };
-  }
-
   private oneStep(): void {
-    const { executable, run } = this.chapter!;
-    this.follower?.before(executable);
-    this.chapter!.oneStep(this.chapters.length);
-    this.follower?.after(executable, run.step);
-    this.measured.steps++;
+    const chapter = this.chapter!;
+    this.frames.around(chapter, () => chapter.oneStep(this.chapters.length));
+    this.pace.stepped();
     this.enterNext();
   }
 
@@ -435,39 +407,25 @@ export class LiveRun {
     const at = this.chapters.findLastIndex((chapter) => chapter.first <= step);
     const isOther = at !== this.at;
     if (isOther) this.show(at, true);
-    const { run, executable } = this.chapter;
+    const { run } = this.chapter;
     if (step < run.step || run.hasEnded) {
       this.chapter.backTo(step);
-      this.follower?.begin(executable);
+      this.frames.takenBack(this.chapter);
     }
     this.target = step;
     this.mustSend = true;
   }
 
-  /** The condition is compiled with the model and asked of the run as it stands. */
   private runUntil(condition: string): void {
     if (!this.chapter) return;
-    const { text, executable, run } = this.chapter;
-    const before = `${text.trimEnd()}\nmeasure condition_to_run_to = if `;
-    const { loaded, diagnostics } = loadModel(`${before}${condition} then 1 else 0\n`);
-    if (!loaded) {
-      const error = diagnostics.find((d) => d.severity === 'error');
-      const isCut = error === undefined || error.span.start >= before.length + condition.trimEnd().length;
-      const draws = error?.code === 'type/draw';
-      this.post({
-        is: 'refused',
-        why: isCut
-          ? 'the condition is not complete'
-          : draws
-            ? 'a condition to run to may not draw luck'
-            : error.message,
-      });
+    const asked = questionOf(this.chapter, condition);
+    if ('why' in asked) {
+      this.post({ is: 'refused', why: asked.why });
       this.target = undefined;
       return;
     }
-    const ask = executable.askOf(compilePlan(loaded.plan), loaded.plan.measures[loaded.plan.measures.length - 1]!.body);
-    this.until = { condition, ask };
-    this.target = run.stepLimit;
+    this.until = { condition, ask: asked.ask };
+    this.target = this.chapter.run.stepLimit;
     this.mustSend = true;
   }
 
@@ -480,7 +438,7 @@ export class LiveRun {
     }
     this.forgetLaterChapters();
     // The row of this step is sent again, with what the act has made of it.
-    this.sentRows = Math.min(this.sentRows, this.chapter.furthest + 1);
+    this.frames.resendFrom(this.chapter.furthest + 1);
     this.mustSend = true;
   }
 
@@ -499,7 +457,8 @@ export class LiveRun {
   // Stories
 
   private beginStory(): void {
-    const { chapter, opened } = this;
+    const { chapter } = this;
+    const { opened } = this.frames;
     if (!chapter || !opened || chapter.run.step === 0) return;
     if (chapter.run.step === chapter.first)
       this.post({ is: 'refused', why: 'the step was taken by the text as it was before; go one step back' });
@@ -535,61 +494,15 @@ export class LiveRun {
     });
   }
 
-  // Frames
-
-  private sendFrame(): void {
-    const chapter = this.chapter!;
-    const { run, executable, plan, furthest } = chapter;
-    const { state } = executable;
-    const layerCount = layersOf(plan).length;
-    const rows = Float64Array.from(chapter.rowData.slice(this.sentRows * run.measureCount));
-    const layers = Float32Array.from(chapter.layers.slice(this.sentRows * layerCount));
-    this.layout?.settle(executable, () => this.now());
-    const hasMoved = this.sentZones !== state.zones;
-    this.sentZones = state.zones;
-    const frame: Frame = {
-      step: run.step,
-      furthest,
-      ended: run.hasEnded,
+  private sendFrame(chapter: RunChapter): void {
+    const { frame, transfer } = this.frames.make(chapter, {
       playing: this.playing || this.target !== undefined,
-      spaces: this.layout
-        ? [{ width: this.layout.side, height: this.layout.side }]
-        : state.grounds.map(({ space: { width, height } }) => ({ width, height })),
-      kinds: plan.kinds.map((_, k) => kindFrame(executable, k, this.layout)),
-      fields: state.fields.map((field, i) => fieldFrame(field, boundsOf(plan, i))),
-      parameters: run.context.parameters.slice(),
-      ties: plan.networks.map((_, n) => tiesFrame(executable, n, this.layout)),
-      zones: hasMoved ? state.zones.masks.map(zoneFrame) : undefined,
-      states: this.follower?.frame(executable),
-      table: this.listed === undefined ? undefined : tableFrame(executable, this.listed),
-      off: [...executable.off],
-      agent: this.opened && openedAgent(executable, this.opened, this.layout),
-      trailed: this.trailed.flatMap((agent) => placeOf(executable, agent, this.layout)),
-      refused: run.context.refused,
-      stepsPerSecond: this.measured.rate,
-      fromRow: this.sentRows,
-      rows,
-      layers,
-    };
-    this.sentRows = furthest + 1;
-    this.mustSend = this.layout !== undefined && !this.layout.isAtRest;
+      stepsPerSecond: this.pace.rate,
+    });
+    this.mustSend = this.frames.isSettling;
     this.pageIsReady = false;
-    const transfer = [
-      ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),
-      ...frame.fields.map((field) => field.levels),
-      ...frame.ties,
-      rows,
-      layers,
-    ].map((view) => view.buffer as ArrayBuffer);
     this.post({ is: 'frame', frame, marks: [...chapter.marks.values()], acts: chapter.acts }, transfer);
   }
-}
-
-function boundsOf(plan: Plan, field: number): { low: number; high: number } | undefined {
-  const bounds = plan.fields[field]!.bounds;
-  const low = bounds?.min.value;
-  const high = bounds?.max.value;
-  return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
 }
 
 /** What a text means for a run: its plan without places, titles and prose, so that a comment does not restart anything. */

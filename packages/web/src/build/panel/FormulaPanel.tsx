@@ -1,41 +1,11 @@
-import { TakeFiles } from '../../files/TakeFiles.tsx';
-import type { AnyPart } from '@vole/core';
-import { classColour, treeOf } from '@vole/core';
+import { classColour } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { shownNumber } from '../../words/numbers.ts';
-import { ownValue } from '../../store/own-value.ts';
+import { TakeFiles } from '../../files/TakeFiles.tsx';
 import { useAppSelector } from '../../store/store.ts';
+import { shownNumber } from '../../words/numbers.ts';
 import { ExpressionField } from './ExpressionField.tsx';
-import type { Input } from './probe.ts';
-import { formulaOf } from './probe.ts';
-
-const POINTS = 61;
-
-/** What can be plotted of a text without writing anything: its formulas and what its agents derive. */
-function knownFormulas(text: string): { name: string; expression: string; start: number; end: number }[] {
-  const { parts } = treeOf(text);
-  const ofDefine = (part: Extract<AnyPart, { is: 'define' }>) => {
-    const header = text.slice(part.span.start, part.span.end).split('=')[0]!;
-    const inputs = /\(([^)]*)\)/.exec(header)?.[1];
-    return {
-      name: part.name.text,
-      expression: inputs === undefined ? part.name.text : `${part.name.text}(${inputs})`,
-      start: part.span.start,
-      end: part.span.end,
-    };
-  };
-  return parts.flatMap((part) => {
-    if (part.is === 'define') return [ofDefine(part)];
-    if (part.is !== 'agent') return [];
-    return part.derives.map((derive) => ({
-      name: `${derive.name.text} of ${part.name.text}`,
-      expression: text.slice(derive.value.span.start, derive.value.span.end),
-      start: derive.span.start,
-      end: derive.span.end,
-    }));
-  });
-}
+import { curvesOf, knownFormulas, valueOf } from './formula-curves.ts';
 
 /** An expression of the model over a range of one of its inputs, as a family of curves over a second one, with the rest set by hand. */
 export function FormulaPanel({ cursor }: { readonly cursor: number }) {
@@ -50,31 +20,20 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
   const [range, setRange] = useState<readonly [string, string]>(['0', '10']);
   const [family, setFamily] = useState('');
   const [familyValues, setFamilyValues] = useState('1, 2, 4');
-  const inputs: Input[] = useMemo(() => Object.entries(values).map(([name, value]) => ({ name, value })), [values]);
-  const formula = useMemo(() => formulaOf(text, expression, inputs), [text, expression, inputs]);
-  const names = [...formula.inputs, ...formula.parameters.map((p) => p.name)];
-  const axis = over && names.includes(over) ? over : names[0];
-  const second = names.includes(family) && family !== axis ? family : undefined;
-  const [low, high] = range.map(Number) as [number, number];
-  const curves = second ? familyValues.split(',').map(Number).filter(Number.isFinite).slice(0, 6) : [undefined];
-  const settings = Object.fromEntries([
-    ...formula.parameters.map((p) => [p.name, p.value]),
-    ...formula.inputs.map((name) => [name, parseFloat(ownValue(values, name) ?? '1')]),
-  ]) as Record<string, number>;
-  const data =
-    axis === undefined
-      ? []
-      : Array.from({ length: POINTS }, (_, i) => {
-          const x = low + ((high - low) * i) / (POINTS - 1);
-          return Object.fromEntries([
-            ['x', x],
-            ...curves.map((value, c) => [
-              `y${c}`,
-              formula.at({ ...settings, ...(second ? { [second]: value! } : {}), [axis]: x }),
-            ]),
-          ]) as Record<string, number>;
-        });
-  const rest = names.filter((name) => name !== axis && name !== second);
+  const {
+    formula,
+    names,
+    axis,
+    family: second,
+    rest,
+    at,
+    curves,
+    problem,
+  } = useMemo(
+    () => curvesOf(text, expression, { values, over, range, family, familyValues }),
+    [text, expression, values, over, range, family, familyValues],
+  );
+  const data = at.map((x, i) => ({ x, ...Object.fromEntries(curves.map((curve, c) => [`y${c}`, curve.values[i]])) }));
   return (
     <div>
       <ExpressionField
@@ -84,24 +43,27 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
         value={expression}
         onChange={setTyped}
       />
-      {formula.problem ? (
-        <p role="alert" className="text-problem">
-          {formula.problem}
+      {names.length > 0 && (
+        <p className="flex flex-wrap items-baseline gap-x-1.5">
+          over <Names label="Input along the axis" names={names} value={axis ?? ''} onChange={setOver} />
+          from <Small label="Range from" value={range[0]} onChange={(v) => setRange([v, range[1]])} /> to{' '}
+          <Small label="Range to" value={range[1]} onChange={(v) => setRange([range[0], v])} />, a curve for each{' '}
+          <Names
+            label="Input of the curves"
+            names={['', ...names.filter((name) => name !== axis)]}
+            value={second ?? ''}
+            onChange={setFamily}
+          />
+          {second && <Small label="Values of the curves" value={familyValues} onChange={setFamilyValues} wide />}
         </p>
-      ) : (
+      )}
+      {problem !== undefined && (
+        <p role="alert" className="text-problem">
+          {problem}
+        </p>
+      )}
+      {curves.length > 0 && (
         <>
-          <p className="flex flex-wrap items-baseline gap-x-1.5">
-            over <Names label="Input along the axis" names={names} value={axis ?? ''} onChange={setOver} />
-            from <Small label="Range from" value={range[0]} onChange={(v) => setRange([v, range[1]])} /> to{' '}
-            <Small label="Range to" value={range[1]} onChange={(v) => setRange([range[0], v])} />, a curve for each{' '}
-            <Names
-              label="Input of the curves"
-              names={['', ...names.filter((name) => name !== axis)]}
-              value={second ?? ''}
-              onChange={setFamily}
-            />
-            {second && <Small label="Values of the curves" value={familyValues} onChange={setFamilyValues} wide />}
-          </p>
           <figure aria-label="The formula, drawn">
             <ResponsiveContainer width="100%" height={150}>
               <LineChart data={data} margin={{ top: 6, right: 10, bottom: 0, left: -10 }}>
@@ -125,7 +87,7 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
                   labelFormatter={(x) => `${axis} ${shownNumber(Number(x))}`}
                   formatter={(value, key) => [
                     shownNumber(Number(value), 5),
-                    second ? `${second} ${shownNumber(curves[Number(String(key).slice(1))]!)}` : 'value',
+                    curves[Number(String(key).slice(1))]?.label ?? '',
                   ]}
                   contentStyle={{
                     background: 'var(--sheet)',
@@ -151,84 +113,82 @@ export function FormulaPanel({ cursor }: { readonly cursor: number }) {
               note={axis ? `over ${axis}` : ''}
               hasFigure
               table={() => [
-                [axis ?? '', ...curves.map((value) => (second ? `${second} ${value!}` : 'value'))],
-                ...data.map((row) => [row['x']!, ...curves.map((_, c) => row[`y${c}`]!)]),
+                [axis ?? '', ...curves.map(({ label }) => label)],
+                ...at.map((x, i) => [x, ...curves.map((curve) => curve.values[i]!)]),
               ]}
             />
           </figure>
           {second && (
             <p className="flex flex-wrap gap-x-4 text-sm">
-              {curves.map((value, c) => (
+              {curves.map(({ label }, c) => (
                 <b key={c} style={{ color: classColour(c + 1, theme) }}>
-                  {second} {shownNumber(value!)}
+                  {label}
                 </b>
               ))}
             </p>
-          )}
-          {rest.length > 0 && (
-            <div className="mt-1 grid grid-cols-[auto_1fr_auto] items-center gap-x-3">
-              {rest.map((name) => {
-                const parameter = formula.parameters.find((p) => p.name === name);
-                const shown = ownValue(values, name) ?? (parameter ? String(parameter.value) : '1');
-                const usual = parameter?.value ?? 1;
-                return (
-                  <label key={name} className="contents">
-                    <span>{name}</span>
-                    <input
-                      type="range"
-                      aria-label={`${name}, by sliding`}
-                      className="accent-moss"
-                      min={0}
-                      max={Math.max(1, usual * 4)}
-                      step={Math.max(1, usual * 4) / 100}
-                      value={parseFloat(shown) || 0}
-                      onChange={(event) =>
-                        setValues({ ...values, [name]: `${event.target.value}${shown.replace(/^[-+.\deE]+/, '')}` })
-                      }
-                    />
-                    <input
-                      aria-label={name}
-                      className="word w-20 text-right"
-                      value={shown}
-                      onChange={(event) => setValues({ ...values, [name]: event.target.value })}
-                    />
-                  </label>
-                );
-              })}
-            </div>
           )}
           <table className="mt-1 text-right text-sm">
             <tbody>
               <tr>
                 <th className="pr-3 text-left font-normal text-faint">{axis}</th>
-                {data
-                  .filter((_, i) => i % 12 === 0)
-                  .map((row) => (
-                    <td key={row.x} className="px-1.5">
-                      {shownNumber(row.x!)}
+                {everyTwelfth(at).map((x) => (
+                  <td key={x} className="px-1.5">
+                    {shownNumber(x)}
+                  </td>
+                ))}
+              </tr>
+              {curves.map(({ label, values: ofCurve }, c) => (
+                <tr key={c}>
+                  <th className="pr-3 text-left font-normal text-faint">{label}</th>
+                  {everyTwelfth(ofCurve).map((value, i) => (
+                    <td key={i} className="px-1.5 font-semibold">
+                      {shownNumber(value)}
                     </td>
                   ))}
-              </tr>
-              {curves.map((value, c) => (
-                <tr key={c}>
-                  <th className="pr-3 text-left font-normal text-faint">
-                    {second ? `${second} ${shownNumber(value!)}` : 'value'}
-                  </th>
-                  {data
-                    .filter((_, i) => i % 12 === 0)
-                    .map((row) => (
-                      <td key={row.x} className="px-1.5 font-semibold">
-                        {shownNumber(row[`y${c}`]!)}
-                      </td>
-                    ))}
                 </tr>
               ))}
             </tbody>
           </table>
         </>
       )}
+      {rest.length > 0 && (
+        <div className="mt-1 grid grid-cols-[auto_1fr_auto] items-center gap-x-3">
+          {rest.map((name) => {
+            const parameter = formula.parameters.find((p) => p.name === name);
+            const shown = valueOf(formula, values, name);
+            const usual = parameter?.value ?? 1;
+            return (
+              <label key={name} className="contents">
+                <span>{name}</span>
+                <input
+                  type="range"
+                  aria-label={`${name}, by sliding`}
+                  className="accent-moss"
+                  min={Math.min(0, usual * 4)}
+                  max={Math.max(1, usual * 4)}
+                  step={Math.max(1, usual * 4) / 100}
+                  value={parseFloat(shown) || 0}
+                  onChange={(event) =>
+                    setValues({ ...values, [name]: `${event.target.value}${shown.replace(/^[-+.\deE]+/, '')}` })
+                  }
+                />
+                <input
+                  aria-label={name}
+                  className="word w-20 text-right"
+                  value={shown}
+                  onChange={(event) => setValues({ ...values, [name]: event.target.value })}
+                />
+              </label>
+            );
+          })}
+        </div>
+      )}
     </div>
   );
+}
+
+function everyTwelfth<T>(values: readonly T[]): T[] {
+  return values.filter((_, i) => i % 12 === 0);
 }
 
 function Names({
