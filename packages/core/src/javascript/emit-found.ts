@@ -1,4 +1,5 @@
-import { needsNoList, visitStatements } from '../plan/analysis.ts';
+import { needsNoList } from '../plan/analysis.ts';
+import { visitStatements } from '../plan/visit.ts';
 import type * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { emitChecked, emitTest, emitValue, rasterName, skipGone } from './emit-expression.ts';

@@ -1,7 +1,7 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import * as math from '../math.ts';
-import { visitExpr } from '../plan/analysis.ts';
+import { visitExpr } from '../plan/visit.ts';
 import { failShare } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import { rasterValue } from '../plan/start-space.ts';

@@ -4,7 +4,7 @@ import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/rand
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
-import { visitStatements } from '../plan/analysis.ts';
+import { visitStatements } from '../plan/visit.ts';
 import { failAt, failCeiling, failCount, failNobody, failRounds } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import type { Zones } from '../plan/start-space.ts';

@@ -1,4 +1,5 @@
-import { effectsOf, kindsOfFixedSize, visitStatements } from '../plan/analysis.ts';
+import { effectsOf, kindsOfFixedSize } from '../plan/analysis.ts';
+import { visitStatements } from '../plan/visit.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { BodyWriter } from './body-writer.ts';

@@ -4,7 +4,8 @@ import type { CheckedModel, CheckedRecord, LocalSymbol, MeasureSymbol } from '..
 import { baseUnit } from '../language/scales.ts';
 import { partsOf } from '../language/syntax.ts';
 import { TIME, sameDimension } from '../language/types.ts';
-import { countedBy, measureOrder, visitStatements } from '../plan/analysis.ts';
+import { countedBy, measureOrder } from '../plan/analysis.ts';
+import { visitStatements } from '../plan/visit.ts';
 import type {
   Body,
   CheckPlan,

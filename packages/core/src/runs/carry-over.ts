@@ -1,6 +1,6 @@
 import type { RunSnapshot } from '../engine/run.ts';
 import { Run } from '../engine/run.ts';
-import { visitExpr, visitStatements } from '../plan/analysis.ts';
+import { visitExpr, visitStatements } from '../plan/visit.ts';
 import type { GeneratedRun } from '../javascript/generated-run.ts';
 import { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { restoreHand } from './hand.ts';

@@ -1,0 +1,154 @@
+import { formOf } from '../forms/forms.ts';
+import { areRowsOdd } from '../forms/hexagons.ts';
+import type { FieldSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol } from './checked.ts';
+import type { ExpressionChecker } from './check-expression.ts';
+import { comparable } from './check-expression.ts';
+import type { KindChecker } from './check-kinds.ts';
+import type { Context, Environment } from './environment.ts';
+import { NOBODY } from './environment.ts';
+import * as say from './meaning-messages.ts';
+import { constantOf } from './scales.ts';
+import type * as Ast from './syntax.ts';
+import type { Type } from './types.ts';
+import { number, placeOn, PLAIN, PLAIN_NUMBER, sayType } from './types.ts';
+
+/** Checks what agents live in: spaces, zones, fields and networks. */
+export class SurroundingsChecker {
+  constructor(
+    private readonly env: Environment,
+    private readonly e: ExpressionChecker,
+    private readonly kinds: KindChecker,
+  ) {}
+
+  space(space: SpaceSymbol): void {
+    const { env, e } = this;
+    const { width, height, cell } = space.part;
+    const { isOfCells, words } = formOf(space);
+    const context: Context = { ...NOBODY, space };
+    for (const size of [width, height]) {
+      e.distance(size, context);
+      if (isOfCells && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
+    }
+    if (cell) {
+      e.distance(cell, context);
+      if (isOfCells) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
+    }
+    if (space.oneAgentACell && !isOfCells)
+      env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', words));
+    const rows = constantOf(height, env.scales)?.value ?? 0;
+    if (space.form === 'hexagons' && Number.isInteger(rows) && areRowsOdd({ edge: space.edge, height: rows }))
+      env.report(say.oddRows(height.span, rows));
+    if (space.neighbours === 6 && !isOfCells)
+      env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', words));
+  }
+
+  shape(shape: Ast.Shape, context: Context): void {
+    const { e } = this;
+    if (shape.is === 'box') for (const corner of [shape.from, shape.to]) e.place(corner, context);
+    if (shape.is === 'circle') {
+      e.distance(shape.radius, context);
+      e.place(shape.around, context);
+    }
+    if (shape.is === 'line' || shape.is === 'cells') for (const place of shape.places) e.place(place, context);
+  }
+
+  field(field: FieldSymbol): void {
+    const { env, e } = this;
+    const { part } = field;
+    const context: Context = { ...NOBODY, space: field.space };
+    if (part.cell) {
+      e.distance(part.cell, context);
+      if (field.space && formOf(field.space).isOfCells)
+        env.report(say.cannotSet(part.cell.span, 'The size of the cells of a field on a grid'));
+    }
+    const here: LocalSymbol = env.locals.get(field) ?? {
+      is: 'local',
+      name: 'cell',
+      span: part.span,
+      type: placeOn(field.space),
+    };
+    env.locals.set(field, here);
+    const cell: Context = { ...context, asker: here, field };
+    if (part.start) {
+      const found = e.check(part.start, cell, field.type);
+      if (found.is !== 'number' && found.is !== 'yesno' && found.is !== 'choice' && found.is !== 'unknown')
+        env.report(say.wrongType(part.start.span, 'A number, yes or no, or a choice', sayType(found)));
+      else if (field.type.is === 'unknown') field.type = found.is === 'number' ? number(found.dim ?? PLAIN) : found;
+    } else if (field.type.is === 'unknown') field.type = PLAIN_NUMBER;
+    if (field.type.is !== 'number') {
+      for (const line of [part.grow, part.spread, part.fade, part.keep?.from])
+        if (line) env.report(say.wrongType(line.span, 'A field of numbers', sayType(field.type)));
+    }
+    if (part.grow) e.numeric(part.grow, { ...cell, noDraws: 'The growth of a field' });
+    if (part.spread) e.shareOrRate(part.spread, { ...context, noDraws: 'The spreading of a field' });
+    if (part.fade) e.shareOrRate(part.fade, { ...context, noDraws: 'The fading of a field' });
+    for (const line of part.becomes) {
+      const found = e.check(line.value, cell, field.type);
+      if (found.is !== 'unknown' && field.type.is !== 'unknown' && !comparable(field.type, found))
+        env.report(say.wrongType(line.value.span, sayType(field.type), sayType(found)));
+      if (line.when) e.yesNo(line.when, cell);
+    }
+    if (part.keep) {
+      e.numeric(part.keep.from, context);
+      e.numeric(part.keep.to, context);
+    }
+  }
+
+  network(network: NetworkSymbol): void {
+    const { env, e } = this;
+    const { maker } = network.part;
+    const { self } = network.from;
+    const member: Context = { self, asker: self, owner: network.from, locals: new Map(), noDraws: 'A network' };
+    for (const attribute of network.attributes) {
+      this.kinds.attribute(attribute, network.attributes, NOBODY);
+      demandPlainValue(env, attribute.line.value, attribute.type);
+    }
+    switch (maker.is) {
+      case 'ring':
+      case 'preferential':
+        e.whole(maker.size, NOBODY);
+        break;
+      case 'small world':
+        e.whole(maker.size, NOBODY);
+        e.chance(maker.rewired, NOBODY);
+        break;
+      case 'random':
+        e.numeric(maker.size, NOBODY);
+        break;
+      case 'near':
+        e.distance(maker.size, { ...NOBODY, space: network.from.space });
+        break;
+      case 'blocks':
+        demandPlainValue(env, maker.by, e.check(maker.by, member));
+        e.chance(maker.inside, NOBODY);
+        e.chance(maker.across, NOBODY);
+        break;
+      case 'groups':
+        e.whole(maker.size, NOBODY);
+        if (maker.where) e.yesNo(maker.where, { ...member, it: self });
+        break;
+      default:
+    }
+    if (maker.is === 'lattice' || maker.is === 'near') {
+      const { from, to } = network;
+      if (!from.space || !to.space) env.report(say.noSpace(maker.span, `“${maker.is}”`));
+      else if (from.space !== to.space) env.report(say.otherSpace(maker.span, to.name, to.space.name, from.space.name));
+    }
+    if (
+      network.from !== network.to &&
+      ['ring', 'lattice', 'preferential', 'small world', 'blocks', 'groups'].includes(maker.is)
+    ) {
+      env.report(
+        say.wrongType(maker.span, 'A network within one kind', `one of ${network.from.name} to ${network.to.name}`, {
+          hint: 'Between two kinds: none, from "file", random, or near one another.',
+        }),
+      );
+    }
+  }
+}
+
+/** What is not counted, measured or chosen cannot be kept as a value. */
+export function demandPlainValue(env: Environment, at: Ast.Expr, type: Type): void {
+  const isPlainValue = ['number', 'yesno', 'choice', 'unknown'].includes(type.is);
+  if (!isPlainValue) env.report(say.wrongType(at.span, 'A number, yes or no, or a choice', sayType(type)));
+}
