@@ -50,7 +50,7 @@ export interface CurveWishes {
   readonly familyValues: string;
 }
 
-export interface Curve {
+interface Curve {
   readonly label: string;
   readonly values: readonly number[];
 }
