@@ -127,6 +127,33 @@ test.describe('by hand', () => {
     await close();
   });
 
+  test('what log lines write is listed; words narrow it, a click goes to the step, another opens the agent', async ({
+    stage,
+  }) => {
+    const { page, problems, close } = await pen(stage);
+    await goTo(page, 'Build');
+    await writeModel(page, PEN.replace('    age += 1\n', '    age += 1\n    log "older", age\n'));
+    await goTo(page, 'Watch');
+    await page.getByRole('button', { name: 'Start again' }).click();
+    await expect.poll(() => stepOf(page)).toBe(0);
+    await page.getByLabel('Step, date or condition to run to').fill('5');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => stepOf(page)).toBe(5);
+    const log = page.getByRole('region', { name: 'Log', exact: true });
+    await expect(log.getByText('15 notes')).toBeVisible();
+    await log.getByLabel('Words of the notes').fill('vole 2 older');
+    const rows = log.getByRole('region', { name: 'Notes' }).getByRole('row');
+    // The newest first, under the heading.
+    await expect(rows).toHaveText([/step/, /5Vole 2older 7/, /4Vole 2older 6/, /3Vole 2/, /2Vole 2/, /1Vole 2older 3/]);
+    await rows.nth(4).getByRole('button', { name: '2', exact: true }).click();
+    await expect.poll(() => stepOf(page)).toBe(2);
+    await expect(rows).toHaveCount(6);
+    await rows.nth(1).getByRole('button', { name: 'Vole 2' }).click();
+    await page.getByRole('region', { name: 'Vole 2' }).getByLabel('age').waitFor();
+    expect(problems).toEqual([]);
+    await close();
+  });
+
   test('an agent is followed, leaves a trail, names those it is tied to, and layers go and come', async ({ stage }) => {
     const { page, problems, close } = await pen(stage);
     const picture = page.getByRole('img', { name: /^The space of the run/ });

@@ -108,6 +108,23 @@ describe('vole run', () => {
     expect(stderr).toContain(`${12 - good.length} of 12 runs stopped before their end and have no rows`);
     expect(status).toBe(1);
   });
+  it('writes what log lines say into a file of its own, a row a note, and refuses where there is none', () => {
+    const path = file(
+      'diary.vole',
+      'model Diary\nclock\n  step 1 day\n  end after 2 steps\nagent A\n  start 1\n  has age = 3 days\n  behaviour go\n    age += 1 day\n    log "now", age\norder\n  go in turn\nmeasure n = count A\n',
+    );
+    const log = join(folder, 'diary.csv');
+    expect(vole('run', path, '--seeds', '4..5', '--log', log).status).toBe(0);
+    expect(readFileSync(log, 'utf8').trimEnd().split('\n')).toEqual([
+      'run,seed,step,time [days],agent,line,note',
+      '1,4,1,1,A 1,10,now 4 days',
+      '1,4,2,2,A 1,10,now 5 days',
+      '2,5,1,1,A 1,10,now 4 days',
+      '2,5,2,2,A 1,10,now 5 days',
+    ]);
+    const none = vole('run', MEADOW, '--steps', '1', '--log', join(folder, 'none.csv'));
+    expect([none.status, none.stderr]).toEqual([2, 'vole: the model has no “log” line to write\n']);
+  });
   it('takes values with their units, and summaries', () => {
     const run = (setting: string): string => vole('run', MEADOW, '--steps', '40', '--summary', '--set', setting).stdout;
     expect(run('strike=0.7 per week')).toBe(run('strike=0.1'));

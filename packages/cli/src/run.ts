@@ -5,6 +5,9 @@ import type { FinishedRun, LoadedModel, Proposer, RunOutcome, StudyJob } from '@
 import {
   csvOf,
   jobsOf,
+  MOST_NOTES,
+  noteCells,
+  noteHeader,
   readParameter,
   recordHeader,
   recordCells,
@@ -13,6 +16,7 @@ import {
   runStudy,
   summaryHeader,
   summaryRow,
+  writesNotes,
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import type { WriteRules } from './files.ts';
@@ -31,6 +35,7 @@ interface RunOptions {
   readonly out?: string;
   readonly summary?: boolean;
   readonly record?: string;
+  readonly log?: string;
   readonly force?: boolean;
 }
 
@@ -46,6 +51,7 @@ export function runCommand(): Command {
     .option('--out <file>', 'write to a file instead of standard output')
     .option('--summary', 'one row a run: its summaries')
     .option('--record <folder>', 'write the records of agents and meetings too, a CSV each, into a folder')
+    .option('--log <file>', 'write what “log” lines of the text say too, as CSV: the first 10,000 of each run')
     .option('--force', 'replace files that are there already; the model and its data never are')
     .addHelpText(
       'after',
@@ -64,8 +70,9 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   const parameters = readSettings(loaded, options.set ?? []);
   const rules: WriteRules = { inputs: model.inputs, force: options.force === true };
   const records = options.record === undefined ? [] : openRecords(loaded, options.record, rules);
+  const log = options.log === undefined ? undefined : openLog(loaded, options.log, rules);
   const output = new Output(options.out, rules);
-  const outputs = [output, ...records];
+  const outputs = [output, ...records, ...(log ? [log] : [])];
   let failures = 0;
   try {
     output.line(csvOf([options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan)]));
@@ -74,7 +81,8 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
       loaded.plan,
     );
     const executor = new ThreadExecutor(model, seeds.length);
-    await runInOrder(executor, seeds, jobs, options.record !== undefined, (outcome, i) => {
+    const wishes = { records: options.record !== undefined, notes: log !== undefined };
+    await runInOrder(executor, seeds, jobs, wishes, (outcome, i) => {
       const seed = seeds[i - 1]!;
       if ('failure' in outcome) {
         failures++;
@@ -88,6 +96,12 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
         const kept = recordCells(loaded.plan, r, i, seed, outcome.result.records![r]!);
         if (kept.length > 0) record.line(csvOf(kept));
       });
+      const notes = outcome.result.notes ?? [];
+      if (notes.length > 0) log!.line(csvOf(noteCells(loaded.plan, text, i, seed, notes)));
+      if (notes.length >= MOST_NOTES)
+        process.stderr.write(
+          `seed ${seed}: ${options.log!} has the first ${MOST_NOTES} notes of the run, up to step ${notes.at(-1)!.step}\n`,
+        );
       if (seeds.length > 1 || options.out)
         process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
     });
@@ -115,7 +129,7 @@ async function runInOrder(
   executor: ThreadExecutor,
   seeds: readonly number[],
   jobs: Iterator<StudyJob, undefined>,
-  records: boolean,
+  wishes: Pick<StudyJob, 'records' | 'notes'>,
   write: (outcome: RunOutcome, run: number) => void,
 ): Promise<void> {
   const waiting = new Map<number, RunOutcome>();
@@ -125,7 +139,7 @@ async function runInOrder(
     next() {
       const { value: job } = proposed - written < executor.width * AHEAD ? jobs.next() : { value: undefined };
       if (job) proposed++;
-      return job && { ...job, records };
+      return job && { ...job, ...wishes };
     },
   };
   const take = ({ seed, outcome }: FinishedRun): void => {
@@ -161,6 +175,14 @@ function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Ou
     output.line(csvOf([recordHeader(loaded.plan, i)]));
     return output;
   });
+}
+
+/** The file of what `log` lines say. */
+function openLog({ plan }: LoadedModel, path: string, rules: WriteRules): Output {
+  if (!writesNotes(plan)) throw new UsageError('the model has no “log” line to write');
+  const output = new Output(path, rules);
+  output.line(csvOf([noteHeader(plan)]));
+  return output;
 }
 
 function readWhole(text: string, option: string, least: number): number {

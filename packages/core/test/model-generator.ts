@@ -210,7 +210,7 @@ class Generator {
             () => `${pad}send Call(level = 0.3) to random D`,
           ]
         : []),
-      () => `${pad}log "paid {e} by {n}"`,
+      () => `${pad}log "paid", e, n, self, n > 2${this.space === 'none' ? '' : ', place'}`,
       ...(atOnce ? [] : [() => `${pad}do pay(0.1 * n)`]),
       () => `${pad}${kind}_life = ${kind}_${this.pick(['One', 'Two', 'Three'])}`,
       () =>

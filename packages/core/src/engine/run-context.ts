@@ -16,8 +16,8 @@ export interface Note {
   readonly text: string;
 }
 
-/** Notes kept in a run; later ones are only counted. */
-const MOST_NOTES = 10_000;
+/** Notes that are kept of a run: its first. */
+export const MOST_NOTES = 10_000;
 
 /** Most agents of all kinds together; a run that would have more stops with a message. */
 const DEFAULT_CEILING = 2_000_000;

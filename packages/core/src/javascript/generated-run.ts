@@ -4,7 +4,7 @@ import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/rand
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import { componentCount, meanClustering } from '../measures/network-measures.ts';
-import { visitStatements } from '../plan/visit.ts';
+import { logLines } from '../plan/analysis.ts';
 import { failAt, failCeiling, failCount, failNobody, failRounds } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import type { Zones } from '../plan/start-space.ts';
@@ -120,7 +120,7 @@ export class GeneratedRun implements Executable {
       kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`;
     const isRecording = (): boolean => this.recording;
     const areStatesOpen = (): boolean => this.areStatesOpen;
-    const logs = logStatements(plan);
+    const logs = logLines(plan);
     return {
       get recording() {
         return isRecording();
@@ -390,23 +390,4 @@ export class GeneratedRun implements Executable {
   view(): StateView {
     return viewOf(this.state);
   }
-}
-
-/** The `log` lines of a plan, by their places. */
-function logStatements(plan: P.Plan): Map<number, Extract<P.Statement, { op: 'log' }>> {
-  const found = new Map<number, Extract<P.Statement, { op: 'log' }>>();
-  const statement = (s: P.Statement): void => {
-    if (s.op === 'log') found.set(s.site, s);
-  };
-  const bodies = [
-    ...plan.rules.map((rule) => rule.body),
-    ...plan.timeline.map((line) => line.body),
-    ...plan.reactions.map((reaction) => reaction.body),
-  ];
-  for (const kind of plan.kinds) {
-    for (const machine of kind.machines) bodies.push(machine.change);
-    for (const start of kind.starts) bodies.push(start.one);
-  }
-  for (const body of bodies) visitStatements(body.statements, { statement });
-  return found;
 }

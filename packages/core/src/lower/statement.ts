@@ -1,6 +1,7 @@
 import type { LocalSymbol } from '../language/checked.ts';
+import { baseUnit } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
-import type { Body, ValueBody } from '../plan/plan.ts';
+import type { Body, LoggedValue, ValueBody } from '../plan/plan.ts';
 import { lowerAdd, lowerAssign } from './assignment.ts';
 import { local, num } from './code.ts';
 import { lowerCreate, lowerRemove } from './creation.ts';
@@ -175,23 +176,41 @@ function lowerWith(draft: Draft, statement: Ast.StatementOf<'with'>): void {
   draft.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then, else: otherwise });
 }
 
-function lowerLog(draft: Draft, statement: Ast.StatementOf<'log'>): void {
-  const { types, kinds } = draft.shared.model;
-  const values = statement.values.map((value) => {
-    const type = types.get(value);
-    if (value.is === 'string') return { value: num(0), text: value.text };
-    if (type?.is === 'choice') return { value: draft.lower(value), options: type.options };
-    if (type?.is === 'yesno') return { value: draft.lower(value), options: ['no', 'yes'] };
-    if (type?.is === 'agent')
-      return {
-        value: {
-          op: 'number or 0' as const,
-          kind: kinds.findIndex((k) => k.name === type.kind),
-          local: lowerAgent(draft, value),
+/** A value as a note tells it; a place is two. */
+function loggedValues(draft: Draft, value: Ast.Expr): LoggedValue[] {
+  const { types, kinds, scales, spaces } = draft.shared.model;
+  const type = types.get(value);
+  if (value.is === 'string') return [{ value: num(0), text: value.text }];
+  switch (type?.is) {
+    case 'choice':
+      return [{ value: draft.lower(value), options: type.options }];
+    case 'yesno':
+      return [{ value: draft.lower(value), options: ['no', 'yes'] }];
+    case 'agent': {
+      const kind = kinds.findIndex(({ name }) => name === type.kind);
+      return [{ value: { op: 'number or 0', kind, local: lowerAgent(draft, value) }, kind: type.kind }];
+    }
+    case 'place': {
+      const { x, y } = lowerPlace(draft, value);
+      const unit = spaces.find(({ name }) => name === type.space)?.unit.label;
+      return [
+        { value: x, comma: true },
+        { value: y, ...(unit ? { unit } : {}) },
+      ];
+    }
+    case 'nobody':
+      return [{ value: num(0), text: 'nobody' }];
+    default:
+      return [
+        {
+          value: draft.lower(value),
+          ...(type?.is === 'number' && type.dim ? { unit: baseUnit(type.dim, scales).label } : {}),
         },
-      };
-    if (type?.is === 'place') return { value: lowerPlace(draft, value).x };
-    return { value: type?.is === 'nobody' ? num(0) : draft.lower(value) };
-  });
+      ];
+  }
+}
+
+function lowerLog(draft: Draft, statement: Ast.StatementOf<'log'>): void {
+  const values = statement.values.flatMap((value) => loggedValues(draft, value));
   draft.emit({ op: 'log', values, site: draft.site(statement.span, 'a note') });
 }

@@ -405,3 +405,22 @@ export function countedBy({ statements, value }: Code): CountedPlan | undefined 
     ? { kind, machine: left.machine, state: right.value }
     : undefined;
 }
+
+/** The `log` lines of a plan, by their places. */
+export function logLines(plan: Plan): Map<number, Extract<Statement, { op: 'log' }>> {
+  const found = new Map<number, Extract<Statement, { op: 'log' }>>();
+  const statement = (s: Statement): void => {
+    if (s.op === 'log') found.set(s.site, s);
+  };
+  const bodies = [
+    ...plan.rules.map((rule) => rule.body),
+    ...plan.timeline.map((line) => line.body),
+    ...plan.reactions.map((reaction) => reaction.body),
+  ];
+  for (const kind of plan.kinds) {
+    for (const machine of kind.machines) bodies.push(machine.change);
+    for (const start of kind.starts) bodies.push(start.one);
+  }
+  for (const body of bodies) visitStatements(body.statements, { statement });
+  return found;
+}

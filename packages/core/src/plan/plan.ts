@@ -176,6 +176,22 @@ export interface Query {
 
 export type WriteHow = '=' | '+=' | '*=';
 
+/** What a `log` line writes of a value: words of the text, or the value as a reader knows it. */
+export interface LoggedValue extends LoggedForm {
+  readonly value: Expr;
+}
+
+export interface LoggedForm {
+  /** Stands in place of the value. */
+  readonly text?: string;
+  readonly options?: readonly string[];
+  /** Name of the kind whose agents it numbers. */
+  readonly kind?: string;
+  readonly unit?: string;
+  /** Whether the next value belongs to it, as y does to x. */
+  readonly comma?: boolean;
+}
+
 export type Statement =
   | { readonly op: 'set'; readonly local: number; readonly value: Expr }
   | {
@@ -328,11 +344,7 @@ export type Statement =
     }
   | {
       readonly op: 'log';
-      readonly values: readonly {
-        readonly value: Expr;
-        readonly text?: string;
-        readonly options?: readonly string[];
-      }[];
+      readonly values: readonly LoggedValue[];
       readonly site: number;
     }
   | { readonly op: 'record'; readonly record: number; readonly values: readonly Expr[] }

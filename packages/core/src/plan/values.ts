@@ -79,13 +79,25 @@ export function askWhen(
 }
 
 /** The words of a `log` line. */
-export function noteText(
-  values: readonly { readonly text?: string; readonly options?: readonly string[] }[],
-  numbers: readonly number[],
-): string {
-  return values
-    .map((value, i) => value.text ?? value.options?.[numbers[i]!] ?? String(Number(numbers[i]!.toPrecision(6))))
-    .join(' ');
+export function noteText(forms: readonly P.LoggedForm[], numbers: readonly number[]): string {
+  const words: string[] = [];
+  for (let i = 0; i < forms.length; i++) {
+    const form = forms[i]!;
+    if (!form.comma) words.push(loggedWords(form, numbers[i]!));
+    else if (Number.isNaN(numbers[i]!)) {
+      words.push('nowhere');
+      i++;
+    } else words.push(`${loggedWords(form, numbers[i]!)},`);
+  }
+  return words.join(' ');
+}
+
+function loggedWords({ text, options, kind, unit }: P.LoggedForm, value: number): string {
+  if (text !== undefined) return text;
+  if (options?.[value] !== undefined) return options[value];
+  if (kind !== undefined) return value === 0 ? 'nobody' : `${kind} ${value}`;
+  const number = String(Number(value.toPrecision(6)));
+  return unit ? `${number} ${unit}` : number;
 }
 
 /** When a message that is sent after a delay is due; one without a delay has none. At least one step later (S5). */

@@ -8,14 +8,17 @@ import { shownNumber } from './numbers.ts';
 interface Valued {
   readonly type: string;
   readonly options?: readonly string[];
+  /** Of an attribute that points at agents: their kind. */
+  readonly of?: string;
   readonly unitFactor: number;
   readonly unitLabel: string;
 }
 
 /** A value of a parameter or attribute as the modeler reads it. */
-export function valueWords({ type, options, unitFactor, unitLabel }: Valued, value: number): string {
+export function valueWords({ type, options, of, unitFactor, unitLabel }: Valued, value: number): string {
   if (options) return options[value] ?? '';
   if (type === 'yes or no') return value ? 'yes' : 'no';
+  if (type === 'agent') return value === 0 ? 'nobody' : `${of ?? ''} ${value}`.trim();
   return `${shownNumber(value / unitFactor)} ${unitLabel}`.trim();
 }
 

@@ -1,8 +1,6 @@
-import type { Bands, SeriesAgreement } from '@vole/core';
+import type { Bands } from '@vole/core';
 import { loadModel } from '@vole/core';
 import { describe, expect, it } from 'vitest';
-import { agreementTable, extent } from '../match/agreement-rows.ts';
-import { figureWords, FIGURES, spreadWords } from '../records/network-words.ts';
 import { bandsTable, courseUnit, tableOfBands } from './bands-table.ts';
 import { drawnPoints, MOST_CIRCLES } from './observed-points.ts';
 
@@ -49,26 +47,10 @@ describe('tables of charts', () => {
     expect(table.map(([name]) => name)).toEqual(['scenario', 'fewer', 'fewer', 'more', 'more']);
     expect(table[0]!.length).toBe(8);
   });
-
-  it('of a comparison have a row an observation, with its step', () => {
-    const observation = { time: 4, value: 2, median: 3, low50: 2, high50: 4, low90: 1, high90: 5, isHeldOut: true };
-    const agreement = { expression: 'n', observations: [observation] } as unknown as SeriesAgreement;
-    const [heads, row] = agreementTable(agreement, plan);
-    expect(heads!.at(-1)).toBe('held_out');
-    expect(row).toEqual([4 / plan.clock.stepLength, 4, 2, 3, 2, 4, 1, 5, 1]);
-  });
 });
 
-describe('what is drawn and told of many values', () => {
-  it('spans from the least to the greatest, of nothing from 0 to 1', () => {
-    expect(extent([3, -1, 2])).toEqual([-1, 3]);
-    expect([extent([]), extent([NaN])]).toEqual([
-      [0, 1],
-      [0, 1],
-    ]);
-  });
-
-  it('is as many points as can be told apart, the highest and lowest among them', () => {
+describe('many observed values', () => {
+  it('are drawn as far as they can be told apart, the highest and lowest among them', () => {
     const few = Array.from({ length: MOST_CIRCLES }, (_, time) => ({ time, value: time }));
     expect(drawnPoints(few)).toBe(few);
     const many = Array.from({ length: 20_000 }, (_, time) => ({
@@ -79,15 +61,5 @@ describe('what is drawn and told of many values', () => {
     expect(drawn.length).toBeLessThanOrEqual(MOST_CIRCLES);
     expect(drawn.map(({ value }) => value)).toEqual(expect.arrayContaining([99, -99]));
     expect(drawn.every(({ time }, i) => i === 0 || time > drawn[i - 1]!.time)).toBe(true);
-  });
-
-  it('of networks says what there is none of, and how many runs have none', () => {
-    expect([figureWords(NaN), figureWords(0)]).toEqual(['none', '0']);
-    expect(spreadWords([])).toBe('none');
-    expect(spreadWords([NaN, NaN])).toBe('none');
-    expect(spreadWords([4])).toBe('4, 4 to 4');
-    // Of 0 to 20 the twentieths lie at whole numbers.
-    expect(spreadWords([NaN, ...Array.from({ length: 21 }, (_, i) => 20 - i), NaN])).toBe('10, 1 to 19; none in 2');
-    expect(new Set(FIGURES.map(({ key }) => key)).size).toBe(FIGURES.length);
   });
 });

@@ -4,12 +4,10 @@ import { fireEvent, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { dispatched, shown } from '../../test/shown.tsx';
-import { Divider } from '../build/Divider.tsx';
 import type { ProjectRow } from '../storage/schema.ts';
 import { hasStopped, noteStopped } from '../storage/stopped.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
-import { SortHeader } from '../tables/SortHeader.tsx';
 import { Banners } from './Banners.tsx';
 import { useKeys } from './use-keys.ts';
 
@@ -98,49 +96,6 @@ it('space plays and a point takes a step, but not where one types, and not with 
   unmount();
   fireEvent.keyDown(document.body, { key: ' ' });
   expect(played.length).toBe(1);
-});
-
-it('a column of Build is made wider by keys, within its bounds, and put back', () => {
-  const divider = () => screen.getByRole('separator');
-  shown(<Divider column="outline" width={200} side="left" />);
-  fireEvent.keyDown(divider(), { key: 'ArrowRight' });
-  expect(store.getState().interface.buildWidths.outline).toBe(224);
-  fireEvent.keyDown(divider(), { key: 'ArrowLeft' });
-  expect(store.getState().interface.buildWidths.outline).toBe(176);
-  fireEvent.keyDown(divider(), { key: 'Tab' });
-  expect(store.getState().interface.buildWidths.outline).toBe(176);
-  fireEvent.keyDown(divider(), { key: 'Home' });
-  expect(store.getState().interface.buildWidths.outline).toBeUndefined();
-});
-
-it('the heading of a column sorts by it, the other way round at the next click', () => {
-  const sorts: unknown[] = [];
-  const header = (sort?: { by: string; down: boolean }) => (
-    <table>
-      <thead>
-        <tr>
-          <SortHeader name="peak" by="peak" sort={sort} onSort={(wanted) => sorts.push(wanted)} />
-        </tr>
-      </thead>
-    </table>
-  );
-  const { rerender } = shown(header());
-  const heading = () => screen.getByRole('columnheader');
-  expect(heading().getAttribute('aria-sort')).toBe('none');
-  fireEvent.click(screen.getByRole('button'));
-  rerender(header({ by: 'peak', down: false }));
-  expect([heading().getAttribute('aria-sort'), heading().textContent]).toEqual(['ascending', 'peak ↑']);
-  fireEvent.click(screen.getByRole('button'));
-  rerender(header({ by: 'peak', down: true }));
-  expect(heading().getAttribute('aria-sort')).toBe('descending');
-  fireEvent.click(screen.getByRole('button'));
-  rerender(header({ by: 'seed', down: true }));
-  expect(heading().getAttribute('aria-sort')).toBe('none');
-  expect(sorts).toEqual([
-    { by: 'peak', down: false },
-    { by: 'peak', down: true },
-    { by: 'peak', down: false },
-  ]);
 });
 
 it('a project that stopped a view is known as that until it has changed', () => {

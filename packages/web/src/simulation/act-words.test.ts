@@ -77,5 +77,7 @@ describe('acts by hand in words', () => {
   it('show values in their unit, and nothing for a choice that is none', () => {
     expect(valueWords({ type: 'number', unitFactor: 7, unitLabel: 'weeks' }, 21)).toBe('3 weeks');
     expect(valueWords({ type: 'choice', options: ['calm'], unitFactor: 1, unitLabel: '' }, 4)).toBe('');
+    const friend = { type: 'agent', of: 'Vole', unitFactor: 1, unitLabel: '' };
+    expect([valueWords(friend, 7), valueWords(friend, 0)]).toEqual(['Vole 7', 'nobody']);
   });
 });

@@ -16,6 +16,7 @@ export class FrameMaker {
   private layout: NetworkLayout | undefined;
   private sentZones: Zones | undefined;
   private sentRows = 0;
+  private sentNotes = 0;
 
   constructor(private readonly now: () => number) {}
 
@@ -24,6 +25,7 @@ export class FrameMaker {
     this.layout = plan.spaces.length > 0 || plan.networks.length === 0 ? undefined : new NetworkLayout();
     this.follower?.begin(executable);
     this.sentRows = 0;
+    this.sentNotes = 0;
     this.sentZones = undefined;
   }
 
@@ -39,9 +41,10 @@ export class FrameMaker {
     this.follower?.after(executable, run.step);
   }
 
-  /** Rows from this one on are sent again. */
-  resendFrom(row: number): void {
-    this.sentRows = Math.min(this.sentRows, row);
+  /** What came after the step on show is forgotten: it is sent as it will come about now. */
+  forgotten({ furthest, notes }: RunChapter): void {
+    this.sentRows = Math.min(this.sentRows, furthest + 1);
+    this.sentNotes = Math.min(this.sentNotes, notes.length);
   }
 
   followStates(of: { readonly kind: number; readonly machine: number } | undefined): void {
@@ -104,7 +107,10 @@ export class FrameMaker {
       fromRow: this.sentRows,
       rows,
       layers,
+      fromNote: this.sentNotes,
+      notes: chapter.notes.slice(this.sentNotes),
     };
+    this.sentNotes = chapter.notes.length;
     this.sentRows = furthest + 1;
     const transfer = [
       ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),

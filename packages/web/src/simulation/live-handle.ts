@@ -152,6 +152,10 @@ export class LiveHandle {
       frame,
       marks,
       acts,
+      notes:
+        frame.notes.length === 0 && frame.fromNote === this.state.notes.length
+          ? this.state.notes
+          : [...this.state.notes.slice(0, frame.fromNote), ...frame.notes],
       zones: frame.zones ?? this.state.zones,
       rows: this.rowStore.subarray(0, count * width),
       layers: this.layerStore.subarray(0, count * layerNames.length),

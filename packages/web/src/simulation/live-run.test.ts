@@ -520,4 +520,37 @@ describe('the live run', () => {
     ]);
     expect(goTo(1).step).toBe(1);
   });
+
+  it('hands out what log lines write, up to the furthest step; an act by hand forgets what came after it', () => {
+    const { frame, goTo, load, live, settle, replies } = stage();
+    load(
+      PEN.replace(
+        '    turn by uniform(-60 deg, 60 deg)\n',
+        '    if number <= 2\n      log "turned", energy\n    turn by 5 deg\n',
+      ),
+    );
+    const notes = (): string[] => {
+      const kept: { step: number; agent: string; text: string }[] = [];
+      for (const reply of replies) {
+        if (reply.is !== 'frame') continue;
+        kept.splice(reply.frame.fromNote);
+        kept.push(...reply.frame.notes);
+      }
+      return kept.map(({ step, agent, text }) => `${step} ${agent}: ${text}`).sort();
+    };
+    goTo(3);
+    const whole = notes();
+    expect(whole).toEqual([1, 2, 3].flatMap((step) => [1, 2].map((number) => `${step} Vole ${number}: turned 1`)));
+    goTo(1);
+    expect(frame().step).toBe(1);
+    expect(notes()).toEqual(whole);
+    goTo(3);
+    expect(notes()).toEqual(whole);
+    goTo(2);
+    live.receive({ is: 'act', act: { is: 'remove', kind: 0, number: 2 } });
+    settle();
+    expect(notes()).toEqual(whole.slice(0, 4));
+    goTo(3);
+    expect(notes()).toEqual([...whole.slice(0, 4), '3 Vole 1: turned 1']);
+  });
 });

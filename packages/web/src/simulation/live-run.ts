@@ -438,7 +438,7 @@ export class LiveRun {
     }
     this.forgetLaterChapters();
     // The row of this step is sent again, with what the act has made of it.
-    this.frames.resendFrom(this.chapter.furthest + 1);
+    this.frames.forgotten(this.chapter);
     this.mustSend = true;
   }
 

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import type { ActNote, Frame, NetworkDraft, Story, WentOn, ZoneFrame } from './protocol.ts';
+import type { ActNote, Frame, NetworkDraft, NoteRow, Story, WentOn, ZoneFrame } from './protocol.ts';
 
 /** The live run as the page has it. */
 export interface LiveState {
@@ -13,6 +13,8 @@ export interface LiveState {
   readonly layerNames: readonly string[];
   readonly marks: readonly { readonly step: number; readonly label: string }[];
   readonly acts: readonly ActNote[];
+  /** What `log` lines wrote, up to the furthest step: the first of it, if there is very much. */
+  readonly notes: readonly NoteRow[];
   readonly zones: readonly ZoneFrame[];
   readonly story: Story | undefined;
   /** While a long story is on its way: how many steps it still has to go. */
@@ -40,6 +42,7 @@ export const EMPTY: LiveState = {
   layerNames: [],
   marks: [],
   acts: [],
+  notes: [],
   zones: [],
   story: undefined,
   tellingLeft: undefined,

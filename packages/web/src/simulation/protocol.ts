@@ -197,6 +197,16 @@ export interface ShownChapter {
   readonly seed: number;
 }
 
+/** What a `log` line of the text wrote. */
+export interface NoteRow {
+  readonly step: number;
+  /** As it is named, such as `Vole 7`; empty where nobody acted. */
+  readonly agent: string;
+  /** The line of the text as it was then, from 1. */
+  readonly line: number;
+  readonly text: string;
+}
+
 /** What became of those who were there when the text changed. */
 export interface WentOn {
   readonly step: number;
@@ -237,6 +247,9 @@ export interface Frame {
   readonly fromRow: number;
   readonly rows: Float64Array;
   readonly layers: Float32Array;
+  /** Notes from `fromNote` on, that the page does not have yet. */
+  readonly fromNote: number;
+  readonly notes: readonly NoteRow[];
 }
 
 export type WatchReply =

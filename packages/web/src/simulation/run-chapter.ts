@@ -1,7 +1,7 @@
 import type { CompiledPlan, GeneratedRun, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
-import { actByHand, carryOver, compilePlan, handState, restoreHand, Run } from '@vole/core';
+import { actByHand, carryOver, compilePlan, handState, lineOf, MOST_NOTES, restoreHand, Run } from '@vole/core';
 import { countLayers, layersOf, openedAgent } from './frames.ts';
-import type { ActNote, ChapterNote, Story, WentOn } from './protocol.ts';
+import type { ActNote, ChapterNote, NoteRow, Story, WentOn } from './protocol.ts';
 
 const FIRST_SNAPSHOT_DISTANCE = 8;
 const MOST_SNAPSHOTS = 48;
@@ -41,6 +41,8 @@ export class RunChapter {
   furthest: number;
   readonly layers: number[] = [];
   readonly rowData: number[] = [];
+  /** What `log` lines wrote, up to the furthest step. */
+  notes: readonly NoteRow[] = [];
   readonly marks = new Map<string, { step: number; label: string }>();
   private snapshots: KeptStep[] = [];
   private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
@@ -108,6 +110,7 @@ export class RunChapter {
       for (const name of names) chapter.layers.push(before.layers[row * oldNames.length + oldNames.indexOf(name)] ?? 0);
     chapter.layers.push(...countLayers(executable, layersOf(chapter.plan)));
     for (const value of run.rowData) chapter.rowData.push(value);
+    chapter.notes = before.notes.filter((note) => note.step <= step);
     for (const [key, mark] of before.marks) if (mark.step < step) chapter.marks.set(key, mark);
     chapter.marks.set(`text ${step}`, { step, label: 'the text changed' });
     chapter.doActs();
@@ -169,12 +172,25 @@ export class RunChapter {
     const layers = layersOf(plan);
     const counts = countLayers(this.executable, layers);
     counts.forEach((count, i) => (this.layers[run.step * layers.length + i] = count));
+    this.takeNotes();
     for (const mark of run.marks) {
       if (mark.step !== run.step) continue;
       const { label } = plan.timeline[mark.line]!;
       const said = mark.change === 'ends' ? `${label} ends` : label;
       this.marks.set(`${mark.step} ${mark.line} ${mark.change}`, { step: mark.step - 1, label: said });
     }
+  }
+
+  /** Keeps what was written in the step just taken. */
+  private takeNotes(): void {
+    const { step, context } = this.run;
+    const first = context.notes.findLastIndex((note) => note.step < step) + 1;
+    if (first === context.notes.length) return;
+    const written = context.notes.slice(first).map((note): NoteRow => {
+      const { agent, text } = note;
+      return { step, agent, line: lineOf(this.plan, this.text, note), text };
+    });
+    this.notes = [...this.notes, ...written].slice(0, MOST_NOTES);
   }
 
   private keepSnapshot(): void {
@@ -208,6 +224,7 @@ export class RunChapter {
     this.acts = this.acts.filter((note) => note.step <= step);
     this.snapshots = this.snapshots.filter((snapshot) => snapshot.step <= step);
     for (const [key, mark] of this.marks) if (mark.step >= step && !key.startsWith('text')) this.marks.delete(key);
+    this.notes = this.notes.filter((note) => note.step <= step);
     this.furthest = Math.min(this.furthest, step);
     this.rowData.length = (this.furthest + 1) * this.run.measureCount;
     this.layers.length = (this.furthest + 1) * layersOf(this.plan).length;

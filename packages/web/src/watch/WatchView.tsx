@@ -24,6 +24,7 @@ import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { FilmButton, PictureButton } from './FilmButtons.tsx';
+import { LogCard } from './LogCard.tsx';
 import { LayerSwitches } from './LayerSwitches.tsx';
 import { KeyTable } from '../live/KeyTable.tsx';
 import { ScenarioChoice } from './ScenarioChoice.tsx';
@@ -157,6 +158,7 @@ export function WatchView() {
                   <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
                 </Card>
               ))}
+              <LogCard width={RIGHT} />
               <button
                 type="button"
                 className="card link pointer-events-auto self-end px-2 text-sm"

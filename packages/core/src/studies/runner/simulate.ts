@@ -3,6 +3,7 @@ import { summariesOf } from '../../runs/summarise.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import { ModelError } from '../../diagnostics.ts';
 import { Run } from '../../engine/run.ts';
+import type { Note } from '../../engine/run-context.ts';
 import type { RecordedRows } from '../records/record-table.ts';
 
 /** What one run needs: the same job gives the same result everywhere, to the bit. */
@@ -18,6 +19,8 @@ export interface RunJob {
   readonly timeline?: string;
   /** Keeps the records of the model; off if absent, as they can be large. */
   readonly records?: boolean;
+  /** Keeps what `log` lines wrote; off if absent. */
+  readonly notes?: boolean;
 }
 
 /** What is kept of a run. */
@@ -32,6 +35,8 @@ export interface RunResult {
   readonly refused: number;
   /** Rows of each record of the model, if they were asked for. */
   readonly records?: readonly RecordedRows[];
+  /** What `log` lines wrote, if it was asked for: the first 10,000. */
+  readonly notes?: readonly Note[];
 }
 
 /** A run that came to its end, or why it did not. */
@@ -70,6 +75,7 @@ export function simulate(
         ...(job.records
           ? { records: executable.records.map(({ width, data }) => ({ width, data: Float64Array.from(data) })) }
           : {}),
+        ...(job.notes ? { notes: [...run.context.notes] } : {}),
       },
     };
   } catch (error) {
