@@ -77,7 +77,7 @@ class Generator {
       this.interaction('i1', 'A', this.pick(['A', 'B'])),
       this.order(),
       this.timeline(unit),
-      `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
+      `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure ways = mean path of N\nmeasure reach = efficiency of N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
     ];
     return `${parts.filter(Boolean).join('\n\n')}\n`;
   }

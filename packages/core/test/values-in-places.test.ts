@@ -57,6 +57,7 @@ const VALUES = [
   'sum of it.age over Vole',
   'rate',
   'components of T',
+  'mean path of T',
   'tie to self by T',
   'ahead(3)',
   'x',

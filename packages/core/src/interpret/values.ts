@@ -4,7 +4,8 @@ import { wayAlong } from '../forms/edges.ts';
 import { formOf } from '../forms/forms.ts';
 import { bearingBetween, cellAt, cellX, cellY, distanceBetween, isInReach } from '../forms/space.ts';
 import * as math from '../math.ts';
-import { componentCount, meanClustering } from '../measures/network-measures.ts';
+import type { Adjacency } from '../measures/network-measures.ts';
+import { networkMeasure } from '../measures/network-measures.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
@@ -133,7 +134,7 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     case 'table':
       return run.plan.tables[e.table]![e.column]![at(e.row)]!;
     case 'network measure':
-      return networkMeasure(run, e.which, e.network);
+      return networkMeasure(e.which, tiedIn(run, e.network));
     case 'recent':
       return recentOf(context, e.fn, e.measure, at(e.time), e.level && at(e.level));
     case 'not':
@@ -212,7 +213,8 @@ export function tiesAt(run: ReferenceRun, network: number, side: number, agent: 
     .filter((tie) => (oneSided ? tie.a === agent || tie.b === agent : side === 0 ? tie.a === agent : tie.b === agent));
 }
 
-function networkMeasure(run: ReferenceRun, which: 'components' | 'clustering', network: number): number {
+/** A network as lists: for each agent those it is tied to. */
+function tiedIn(run: ReferenceRun, network: number): Adjacency {
   const { from, to } = run.plan.networks[network]!;
   const agents = [...new Set([from, to])].flatMap((kind) => run.kinds[kind]!.filter(isThere));
   const index = new Map(agents.map((agent, i) => [agent, i]));
@@ -221,8 +223,7 @@ function networkMeasure(run: ReferenceRun, which: 'components' | 'clustering', n
     ties[index.get(tie.a)!]!.add(index.get(tie.b)!);
     ties[index.get(tie.b)!]!.add(index.get(tie.a)!);
   }
-  const lists = ties.map((set) => [...set].sort((p, q) => p - q));
-  return which === 'components' ? componentCount(lists) : meanClustering(lists);
+  return ties.map((set) => [...set].sort((p, q) => p - q));
 }
 
 export function isEmptyCell(run: ReferenceRun, index: number, cell: number): boolean {

@@ -3,7 +3,7 @@ import type { Population } from '../engine/population.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
-import { componentCount, meanClustering } from '../measures/network-measures.ts';
+import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
 import { failAt, failCeiling, failCount, failNobody, failRounds } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
@@ -169,7 +169,7 @@ export class GeneratedRun implements Executable {
       tie: (network, a, b, values) => state.tie(network, a, b, values),
       untie: (network, a, b) => networks[network]!.remove(networks[network]!.between(a, b)),
       isolate: (network, side, slot) => state.isolate(network, side, slot),
-      networkMeasure: (which, network) => this.networkMeasure(which, network),
+      networkMeasure: (which, network) => networkMeasure(which, this.state.tiedTo(network)),
       note: (site, numbers, kind, slot) =>
         context.note(site, nameOf(kind, slot) ?? '', noteText(logs.get(site)!.values, numbers)),
       recordRow: (record, values) => this.addRecordRow(record, values),
@@ -288,11 +288,6 @@ export class GeneratedRun implements Executable {
     const before = turns.subarray(0, turns.indexOf(failed)).filter((slot) => !had[slot]);
     this.seam.turnCount = before.length;
     return before;
-  }
-
-  private networkMeasure(which: 'components' | 'clustering', n: number): number {
-    const lists = this.state.tiedTo(n);
-    return which === 'components' ? componentCount(lists) : meanClustering(lists);
   }
 
   // Messages, records

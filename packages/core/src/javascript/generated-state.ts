@@ -6,6 +6,7 @@ import type { Network } from '../engine/spaces/network.ts';
 import type { Tally } from '../engine/tallies.ts';
 import type { Trace } from '../engine/trace.ts';
 import type { RunContext } from '../engine/run-context.ts';
+import type { NetworkMeasure } from '../measures/network-measures.ts';
 import type * as P from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import type { WriteLog } from './write-log.ts';
@@ -94,7 +95,7 @@ export interface GeneratedState {
   readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
   readonly untie: (network: number, a: number, b: number) => void;
   readonly isolate: (network: number, side: number, slot: number) => void;
-  readonly networkMeasure: (which: 'components' | 'clustering', network: number) => number;
+  readonly networkMeasure: (which: NetworkMeasure, network: number) => number;
   readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
   readonly recordRow: (record: number, values: readonly number[]) => void;
   readonly endOfRule: () => void;

@@ -139,7 +139,7 @@ export class ExpressionChecker {
       case 'network': {
         const network = this.queries.network(expr.network);
         if (network) this.env.networkOf.set(expr, network);
-        return expr.which === 'components' ? WHOLE_NUMBER : PLAIN_NUMBER;
+        return expr.which === 'components' || expr.which === 'largest component' ? WHOLE_NUMBER : PLAIN_NUMBER;
       }
       case 'nobody':
         return { is: 'nobody' };

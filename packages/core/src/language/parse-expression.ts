@@ -1,6 +1,7 @@
 import { stringValue } from './lexer.ts';
 import * as say from './reading-messages.ts';
 import { QueryParser } from './parse-query.ts';
+import { NETWORK_WORDS } from './syntax.ts';
 import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe, toName } from './token-stream.ts';
@@ -200,8 +201,8 @@ export class ExpressionParser {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      const course = this.ofCourse(start);
-      if (course) return course;
+      const whole = this.ofCourse(start) ?? this.ofNetwork(start);
+      if (whole) return whole;
       if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
       if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
       const temporal = this.temporal(start);
@@ -303,6 +304,15 @@ export class ExpressionParser {
     return undefined;
   }
 
+  private ofNetwork(start: number): Expr | undefined {
+    const { s } = this;
+    for (const which of NETWORK_WORDS) {
+      if (s.takeIf(...which.split(' '), 'of'))
+        return { is: 'network', which, network: s.name('the name of a network'), span: s.spanFrom(start) };
+    }
+    return undefined;
+  }
+
   private temporal(start: number): Expr | undefined {
     const s = this.s;
     if (s.areWords('time', 'of', 'max') || s.areWords('time', 'of', 'min')) {
@@ -319,10 +329,6 @@ export class ExpressionParser {
     if (s.areWords('time', 'in') && s.ahead(2).type === 'name') {
       s.takeIf('time', 'in');
       return { is: 'time in', path: this.path(), span: s.spanFrom(start) };
-    }
-    for (const which of ['components', 'clustering'] as const) {
-      if (s.takeIf(which, 'of'))
-        return { is: 'network', which, network: s.name('the name of a network'), span: s.spanFrom(start) };
     }
     if (s.areWords('tie', 'to')) {
       s.takeIf('tie', 'to');

@@ -45,7 +45,7 @@ export type Expr = Node &
       }
     | { readonly is: 'in zone'; readonly not: boolean; readonly place: Expr; readonly zone: Name }
     | { readonly is: 'tie to'; readonly other: Expr; readonly network: Name }
-    | { readonly is: 'network'; readonly which: 'components' | 'clustering'; readonly network: Name }
+    | { readonly is: 'network'; readonly which: NetworkWords; readonly network: Name }
     | { readonly is: 'time in'; readonly path: Expr }
     | { readonly is: 'if'; readonly condition: Expr; readonly then: Expr; readonly else: Expr }
     | { readonly is: 'per'; readonly value: Expr; readonly count: number; readonly unit: Name }
@@ -77,6 +77,18 @@ export type Expr = Node &
   );
 
 /** What is asked of the stretches of a run in which a condition holds. */
+export type NetworkWords = (typeof NETWORK_WORDS)[number];
+
+/** What is asked of a network as a whole: `diameter of Kin`. */
+export const NETWORK_WORDS = [
+  'components',
+  'largest component',
+  'clustering',
+  'mean path',
+  'diameter',
+  'efficiency',
+] as const;
+
 type SpellFunction = 'spells' | 'mean spell' | 'longest spell';
 
 export type ExprOf<K extends Expr['is']> = Extract<Expr, { is: K }>;

@@ -32,7 +32,7 @@ export const WORDS = {
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */
   plain: listed(
-    'a across another as day entered geometric growth inside left level longest map numbers peak period places rate runs small spell spells world',
+    'a across another as clustering component components day diameter efficiency entered geometric growth inside left level longest map numbers path peak period places rate runs small spell spells world',
   ),
 } as const;
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { RandomStream } from '../engine/random/stream.ts';
-import { componentCount, componentSizes, meanClustering, meanPathLength } from './network-measures.ts';
+import { componentSizes, meanClustering, meanPathLength, networkMeasure } from './network-measures.ts';
 
 /** Measures of networks against their definitions, written out without a thought for speed. */
 
@@ -38,12 +38,20 @@ describe('measures of a network', () => {
       const ties = randomGraph(n, share, seed);
       const far = allWays(ties);
       const parts = new Set(far.map((row) => row.map((way) => (Number.isFinite(way) ? 1 : 0)).join('')));
-      expect(componentCount(ties)).toBe(parts.size);
+      expect(networkMeasure('components', ties)).toBe(parts.size);
       expect(componentSizes(ties).reduce((sum, size) => sum + size, 0)).toBe(n);
-      expect(Math.max(...componentSizes(ties))).toBe(Math.max(...far.map((row) => row.filter(Number.isFinite).length)));
+      expect(networkMeasure('largest component', ties)).toBe(
+        Math.max(...far.map((row) => row.filter(Number.isFinite).length)),
+      );
       const ways = far.flatMap((row, a) => row.filter((way, b) => a !== b && Number.isFinite(way)));
       const mean = ways.reduce((sum, way) => sum + way, 0) / ways.length;
-      if (ways.length > 0) expect(meanPathLength(ties, [...ties.keys()])).toBeCloseTo(mean, 12);
+      if (ways.length > 0) expect(networkMeasure('mean path', ties)).toBeCloseTo(mean, 12);
+      expect(networkMeasure('diameter', ties)).toBe(ways.length > 0 ? Math.max(...ways) : NaN);
+      const inverse = far.flatMap((row, a) => row.filter((_, b) => a !== b).map((way) => 1 / way));
+      expect(networkMeasure('efficiency', ties)).toBeCloseTo(
+        inverse.reduce((sum, each) => sum + each, 0) / inverse.length,
+        12,
+      );
       const clustering = ties.map((list) => {
         if (list.length < 2) return 0;
         const pairs = list.flatMap((p, i) => list.slice(i + 1).map((q) => (ties[p]!.includes(q) ? 1 : 0)));
@@ -55,12 +63,26 @@ describe('measures of a network', () => {
 
   it('of a ring, a star and of nobody', () => {
     const ring = Array.from({ length: 8 }, (_, i) => [(i + 7) % 8, (i + 1) % 8]);
-    expect([componentCount(ring), meanClustering(ring)]).toEqual([1, 0]);
+    expect([networkMeasure('components', ring), networkMeasure('clustering', ring)]).toEqual([1, 0]);
+    expect([networkMeasure('diameter', ring), networkMeasure('largest component', ring)]).toEqual([4, 8]);
     expect(meanPathLength(ring, [0])).toBeCloseTo((1 + 1 + 2 + 2 + 3 + 3 + 4) / 7, 12);
     const star = [[1, 2, 3], [0], [0], [0]];
     expect(meanPathLength(star, [0, 1, 2, 3])).toBeCloseTo((3 + 3 * 5) / 12, 12);
     expect(componentSizes([[], [], []])).toEqual([1, 1, 1]);
     expect(meanPathLength([[], []], [0, 1])).toBeNaN();
     expect(meanClustering([])).toBeNaN();
+    // Of nobody, and of two who do not know one another.
+    for (const which of ['mean path', 'diameter', 'efficiency'] as const) expect(networkMeasure(which, [])).toBeNaN();
+    expect([networkMeasure('diameter', [[], []]), networkMeasure('efficiency', [[], []])]).toEqual([NaN, 0]);
+    expect([networkMeasure('largest component', []), networkMeasure('largest component', [[], []])]).toEqual([0, 1]);
+  });
+
+  it('do not depend on the order of the agents, to the bit', () => {
+    const ties = randomGraph(40, 0.06, 9);
+    const place = ties.map((_, i) => (i * 17) % 40);
+    const moved: number[][] = ties.map(() => []);
+    ties.forEach((list, i) => (moved[place[i]!] = list.map((other) => place[other]!).sort((p, q) => p - q)));
+    for (const which of ['mean path', 'diameter', 'efficiency', 'largest component'] as const)
+      expect(networkMeasure(which, moved)).toBe(networkMeasure(which, ties));
   });
 });

@@ -23,14 +23,9 @@ export function componentSizes(ties: Adjacency): number[] {
   return sizes;
 }
 
-export function componentCount(ties: Adjacency): number {
-  return componentSizes(ties).length;
-}
-
-/** Mean number of ties on the shortest ways from some agents to all they can reach; not a number if they reach nobody. */
-export function meanPathLength(ties: Adjacency, from: readonly number[]): number {
-  let total = 0;
-  let pairs = 0;
+/** How many ordered pairs are so many ties apart, by the number of ties on their shortest ways from some agents; pairs that cannot reach one another are in none. */
+function pairsApart(ties: Adjacency, from: readonly number[]): number[] {
+  const pairs: number[] = [0];
   const far = new Int32Array(ties.length);
   for (const first of from) {
     far.fill(-1);
@@ -40,14 +35,40 @@ export function meanPathLength(ties: Adjacency, from: readonly number[]): number
       const agent = queue[at]!;
       for (const other of ties[agent]!) {
         if (far[other]! >= 0) continue;
-        far[other] = far[agent]! + 1;
-        total += far[other];
-        pairs++;
+        const apart = far[agent]! + 1;
+        far[other] = apart;
+        pairs[apart] = (pairs[apart] ?? 0) + 1;
         queue.push(other);
       }
     }
   }
-  return total / pairs;
+  return pairs;
+}
+
+/** Mean number of ties on the shortest ways from some agents to all they can reach; not a number if they reach nobody. */
+export function meanPathLength(ties: Adjacency, from: readonly number[]): number {
+  const pairs = pairsApart(ties, from);
+  return sumOf(pairs, (count, apart) => count * apart) / sumOf(pairs, (count) => count);
+}
+
+/** The most ties on a shortest way between two that can reach one another; not a number if nobody reaches anybody. */
+function diameter(ties: Adjacency): number {
+  const longest = pairsApart(ties, [...ties.keys()]).length - 1;
+  return longest === 0 ? NaN : longest;
+}
+
+/**
+ * Mean over all pairs of 1 / ties on their shortest way, 0 where there is none; not a number for fewer than two agents.
+ * Source: V. Latora and M. Marchiori, Efficient behavior of small-world networks (2001).
+ */
+function efficiency(ties: Adjacency): number {
+  // Summed by lengths, so that it does not depend on the order of agents.
+  const pairs = pairsApart(ties, [...ties.keys()]);
+  return sumOf(pairs, (count, apart) => (apart === 0 ? 0 : count / apart)) / (ties.length * (ties.length - 1));
+}
+
+function sumOf(pairs: readonly number[], value: (count: number, apart: number) => number): number {
+  return pairs.reduce((sum, count, apart) => sum + value(count, apart), 0);
 }
 
 /**
@@ -68,4 +89,25 @@ export function meanClustering(ties: Adjacency): number {
     for (const other of neighbours) isNeighbour[other] = 0;
   }
   return total / ties.length;
+}
+
+/** What can be asked of a network as a whole, in the words of the language. */
+export type NetworkMeasure =
+  'components' | 'largest component' | 'clustering' | 'mean path' | 'diameter' | 'efficiency';
+
+export function networkMeasure(which: NetworkMeasure, ties: Adjacency): number {
+  switch (which) {
+    case 'components':
+      return componentSizes(ties).length;
+    case 'largest component':
+      return componentSizes(ties).reduce((most, size) => Math.max(most, size), 0);
+    case 'clustering':
+      return meanClustering(ties);
+    case 'mean path':
+      return meanPathLength(ties, [...ties.keys()]);
+    case 'diameter':
+      return diameter(ties);
+    case 'efficiency':
+      return efficiency(ties);
+  }
 }

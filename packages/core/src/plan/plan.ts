@@ -1,6 +1,7 @@
 import type { Law, PureFunction } from './functions.ts';
 import type { SpaceRules } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
+import type { NetworkMeasure } from '../measures/network-measures.ts';
 
 /**
  * The plan of a model: its rules as statements over numbered columns, locals and draws, with nothing left to look up.
@@ -92,7 +93,7 @@ export type Expr =
   | { readonly op: 'tally'; readonly tally: number; readonly fn: 'count' | GatherFunction; readonly level?: Expr }
   | { readonly op: 'tally item'; readonly tally: number; readonly index: Expr }
   | { readonly op: 'table'; readonly table: number; readonly column: number; readonly row: Expr }
-  | { readonly op: 'network measure'; readonly which: 'components' | 'clustering'; readonly network: number }
+  | { readonly op: 'network measure'; readonly which: NetworkMeasure; readonly network: number }
   /** Gathers the rows of a measure that lie in the time before now. */
   | {
       readonly op: 'recent';
