@@ -77,7 +77,7 @@ export type Expr = Node &
   );
 
 /** What is asked of the stretches of a run in which a condition holds. */
-export type NetworkWords = (typeof NETWORK_WORDS)[number];
+type NetworkWords = (typeof NETWORK_WORDS)[number];
 
 /** What is asked of a network as a whole: `diameter of Kin`. */
 export const NETWORK_WORDS = [
