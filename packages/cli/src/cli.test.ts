@@ -122,6 +122,15 @@ describe('vole run', () => {
       '2,5,1,1,A 1,10,now 4 days',
       '2,5,2,2,A 1,10,now 5 days',
     ]);
+    // A run that stops leaves what it had written: it may tell why.
+    const stops = file(
+      'stops.vole',
+      readFileSync(path, 'utf8')
+        .replace('    log "now", age\n', '    log "now", age\n    age = age / (5 - now / 1 day)\n')
+        .replace('2 steps', '9 steps'),
+    );
+    expect(vole('run', stops, '--log', log, '--force').status).toBe(1);
+    expect(readFileSync(log, 'utf8').trimEnd().split('\n').length).toBe(7);
     const none = vole('run', MEADOW, '--steps', '1', '--log', join(folder, 'none.csv'));
     expect([none.status, none.stderr]).toEqual([2, 'vole: the model has no “log” line to write\n']);
   });

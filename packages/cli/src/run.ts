@@ -72,7 +72,7 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
   const records = options.record === undefined ? [] : openRecords(loaded, options.record, rules);
   const log = options.log === undefined ? undefined : openLog(loaded, options.log, rules);
   const output = new Output(options.out, rules);
-  const outputs = [output, ...records, ...(log ? [log] : [])];
+  const outputs = [output, ...records];
   let failures = 0;
   try {
     output.line(csvOf([options.summary ? summaryHeader(loaded.plan) : rowHeader(loaded.plan)]));
@@ -84,6 +84,12 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
     const wishes = { records: options.record !== undefined, notes: log !== undefined };
     await runInOrder(executor, seeds, jobs, wishes, (outcome, i) => {
       const seed = seeds[i - 1]!;
+      const notes = ('failure' in outcome ? outcome.notes : outcome.result.notes) ?? [];
+      if (notes.length > 0) log!.line(csvOf(noteCells(loaded.plan, text, i, seed, notes)));
+      if (notes.length >= MOST_NOTES)
+        process.stderr.write(
+          `seed ${seed}: ${options.log!} has the first ${MOST_NOTES} notes of the run, up to step ${notes.at(-1)!.step}\n`,
+        );
       if ('failure' in outcome) {
         failures++;
         if (failures <= MOST_FAILURES_TOLD)
@@ -96,12 +102,6 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
         const kept = recordCells(loaded.plan, r, i, seed, outcome.result.records![r]!);
         if (kept.length > 0) record.line(csvOf(kept));
       });
-      const notes = outcome.result.notes ?? [];
-      if (notes.length > 0) log!.line(csvOf(noteCells(loaded.plan, text, i, seed, notes)));
-      if (notes.length >= MOST_NOTES)
-        process.stderr.write(
-          `seed ${seed}: ${options.log!} has the first ${MOST_NOTES} notes of the run, up to step ${notes.at(-1)!.step}\n`,
-        );
       if (seeds.length > 1 || options.out)
         process.stderr.write(`run ${i} of ${seeds.length}, seed ${seed}: ${outcome.result.steps} steps\n`);
     });
@@ -109,8 +109,10 @@ async function runModel(path: string, options: RunOptions): Promise<void> {
       if (failures < seeds.length) each.finish();
       else each.abandon();
     }
+    // Of runs that stopped the notes tell why.
+    log?.finish();
   } catch (error) {
-    for (const each of outputs) each.abandon();
+    for (const each of log ? [...outputs, log] : outputs) each.abandon();
     throw error;
   }
   if (failures === 0) return;

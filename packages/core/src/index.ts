@@ -171,7 +171,7 @@ export {
 } from './studies/results/table.ts';
 export type { Note } from './engine/run-context.ts';
 export { MOST_NOTES } from './engine/run-context.ts';
-export { lineOf, noteCells, noteHeader, writesNotes } from './studies/records/note-table.ts';
+export { noteCells, noteHeader, noteLines, writesNotes } from './studies/records/note-table.ts';
 export type { AgentPair, RecordedRows } from './studies/records/record-table.ts';
 export { agentPairs, recordCells, recordColumns, recordHeader } from './studies/records/record-table.ts';
 export type { NetworkWish, RecordAnswerTo, RecordQuestion } from './studies/records/record-answers.ts';

@@ -60,20 +60,8 @@ export class KindChecker {
   /** The context in which a message is heard, with the name it has there. */
   private hearing(owner: object, name: Ast.Name, alias: Ast.Name | undefined, context: Context): Context {
     const { env } = this;
-    const message = env.messages.get(name.key);
-    if (!message) {
-      env.report(
-        say.unknownMessage(
-          name.span,
-          name.text,
-          env.near(
-            name.text,
-            [...env.messages.values()].map((m) => m.name),
-          ),
-        ),
-      );
-      return context;
-    }
+    const message = env.messageNamed(name);
+    if (!message) return context;
     env.stands(name, message);
     env.heard.add(message);
     env.messageOf.set(owner, message);

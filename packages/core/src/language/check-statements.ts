@@ -167,19 +167,9 @@ export class StatementChecker {
   private message(statement: Ast.StatementOf<'send'>, context: Context): void {
     const { env, e } = this;
     const { message: name } = statement;
-    const message = env.messages.get(name.key);
+    const message = env.messageNamed(name);
     if (!message) {
       for (const arg of statement.args) e.check(arg.value, context);
-      env.report(
-        say.unknownMessage(
-          name.span,
-          name.text,
-          env.near(
-            name.text,
-            [...env.messages.values()].map((m) => m.name),
-          ),
-        ),
-      );
       return;
     }
     env.stands(name, message);

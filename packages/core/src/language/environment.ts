@@ -201,6 +201,16 @@ export class Environment {
     this.used.add(symbol);
   }
 
+  /** The message of a name; where there is none that is reported. */
+  messageNamed({ key, span, text }: Ast.Name): MessageSymbol | undefined {
+    const message = this.messages.get(key);
+    if (!message) {
+      const names = [...this.messages.values()].map(({ name }) => name);
+      this.report(say.unknownMessage(span, text, this.near(text, names)));
+    }
+    return message;
+  }
+
   near(word: string, ...groups: Iterable<string>[]): string | undefined {
     return nearestWord(
       word,

@@ -1,5 +1,5 @@
 import type { CompiledPlan, GeneratedRun, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
-import { actByHand, carryOver, compilePlan, handState, lineOf, MOST_NOTES, restoreHand, Run } from '@vole/core';
+import { actByHand, carryOver, compilePlan, handState, MOST_NOTES, noteLines, restoreHand, Run } from '@vole/core';
 import { countLayers, layersOf, openedAgent } from './frames.ts';
 import type { ActNote, ChapterNote, NoteRow, Story, WentOn } from './protocol.ts';
 
@@ -47,6 +47,8 @@ export class RunChapter {
   private snapshots: KeptStep[] = [];
   private snapshotDistance = FIRST_SNAPSHOT_DISTANCE;
   private traced: CompiledPlan | undefined;
+  /** The lines that write notes, of the text as it is spelled now. */
+  private lined: { readonly of: RunnableText; readonly lines: ReadonlyMap<number, number> } | undefined;
 
   private constructor(
     source: RunnableText,
@@ -186,10 +188,11 @@ export class RunChapter {
     const { step, context } = this.run;
     const first = context.notes.findLastIndex((note) => note.step < step) + 1;
     if (first === context.notes.length) return;
-    const written = context.notes.slice(first).map((note): NoteRow => {
-      const { agent, text } = note;
-      return { step, agent, line: lineOf(this.plan, this.text, note), text };
-    });
+    if (this.lined?.of !== this.source) this.lined = { of: this.source, lines: noteLines(this.plan, this.text) };
+    const { lines } = this.lined;
+    const written = context.notes
+      .slice(first)
+      .map(({ site, agent, text }): NoteRow => ({ step, agent, line: lines.get(site)!, text }));
     this.notes = [...this.notes, ...written].slice(0, MOST_NOTES);
   }
 

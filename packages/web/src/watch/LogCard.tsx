@@ -1,4 +1,4 @@
-import { heading, MOST_NOTES, stepWords, timeOf, writesNotes } from '@vole/core';
+import { MOST_NOTES, noteHeader, stepWords, timeOf, writesNotes } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { live, useLive } from '../simulation/live-handle.ts';
@@ -92,7 +92,8 @@ export function LogCard({ width }: { readonly width: number }) {
         title="Log"
         note={said}
         table={() => [
-          ['step', heading('time', plan.clock.unitLabel), 'agent', 'line', 'note'],
+          // Of one run, whose seed the file says.
+          noteHeader(plan).slice(2),
           ...[...shown].reverse().map((note) => [note.step, timeOf(plan, note.step), note.agent, note.line, note.text]),
         ]}
       />

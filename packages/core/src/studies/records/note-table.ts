@@ -1,4 +1,5 @@
 import type { Cell } from '../../csv.ts';
+import { placeOf } from '../../diagnostics.ts';
 import type { Note } from '../../engine/run-context.ts';
 import { logLines } from '../../plan/analysis.ts';
 import type { Plan } from '../../plan/plan.ts';
@@ -20,18 +21,21 @@ export function noteHeader(plan: Plan): Cell[] {
  * @param text of the model, whose lines are counted from 1
  */
 export function noteCells(plan: Plan, text: string, run: number, seed: number, notes: readonly Note[]): Cell[][] {
+  const lines = noteLines(plan, text);
   return notes.map((note) => [
     run,
     seed,
     note.step,
     timeOf(plan, note.step),
     note.agent,
-    lineOf(plan, text, note),
+    lines.get(note.site)!,
     note.text,
   ]);
 }
 
-/** The line of the text that wrote a note, from 1. */
-export function lineOf(plan: Plan, text: string, { site }: Pick<Note, 'site'>): number {
-  return text.slice(0, plan.sites[site]!.span.start).split('\n').length;
+/** The lines of the text, from 1, that write notes, by the places of the plan that notes name. */
+export function noteLines(plan: Plan, text: string): ReadonlyMap<number, number> {
+  return new Map(
+    [...logLines(plan).keys()].map((site) => [site, placeOf(text, plan.sites[site]!.span.start).line] as const),
+  );
 }

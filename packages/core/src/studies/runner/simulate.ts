@@ -40,7 +40,9 @@ export interface RunResult {
 }
 
 /** A run that came to its end, or why it did not. */
-export type RunOutcome = { readonly result: RunResult } | { readonly failure: Diagnostic; readonly seed: number };
+export type RunOutcome =
+  | { readonly result: RunResult }
+  | { readonly failure: Diagnostic; readonly seed: number; readonly notes?: readonly Note[] };
 
 const STEPS_BETWEEN_LOOKS = 16;
 
@@ -55,10 +57,11 @@ export function simulate(
 ): RunOutcome | undefined {
   if (!Number.isInteger(job.every) || job.every < 1)
     throw new RangeError(`Rows are kept every 1, 2, 3 ... steps, not every ${job.every}`);
+  let run: Run | undefined;
   try {
     const executable = compiled.shared();
     executable.recording = job.records === true;
-    const run = new Run(executable, job.parameters, job.seed);
+    run = new Run(executable, job.parameters, job.seed);
     const limit = job.steps ?? Infinity;
     while (!run.hasEnded && run.step < limit) {
       run.runTo(Math.min(limit, run.step + STEPS_BETWEEN_LOOKS));
@@ -79,7 +82,10 @@ export function simulate(
       },
     };
   } catch (error) {
-    if (error instanceof ModelError) return { failure: error.diagnostic, seed: job.seed };
+    if (error instanceof ModelError) {
+      const notes = job.notes ? { notes: [...(run?.context.notes ?? [])] } : {};
+      return { failure: error.diagnostic, seed: job.seed, ...notes };
+    }
     throw error;
   }
 }
