@@ -13,7 +13,7 @@ import { ThreadExecutor } from '../src/thread-executor.ts';
 const ROUNDS = process.argv.includes('quick') ? 1 : 5;
 const FOLDER = 'examples';
 
-const model = modelOrExplain(`${FOLDER}/meadow-year.vole`)!;
+const model = (await modelOrExplain(`${FOLDER}/meadow-year.vole`))!;
 const text = readFileSync(`${FOLDER}/meadow-year.match`, 'utf8');
 const table = 'meadow-year-trap-counts.csv';
 const { match } = readMatch(text, model, new Map([[table, readCsv(readFileSync(`${FOLDER}/${table}`, 'utf8'))]]));

@@ -6,12 +6,13 @@ import {
   bundleFiles,
   bundleOfFiles,
   ENGINE_VERSION,
-  loadModel,
   MOST_BUNDLE_BYTES,
   readBundle,
   tablesNamedIn,
+  treeOf,
 } from '@vole/core';
 import { Output, readText } from './files.ts';
+import { filesBeside } from './model-file.ts';
 import { UsageError } from './usage-error.ts';
 
 /** Bundles as files, and as folders that are kept in their stead. */
@@ -92,11 +93,16 @@ function ofModel(folder: string, name: string): Bundle {
   return {
     engine: ENGINE_VERSION,
     project: {
-      name: loadModel(model).loaded?.plan.title ?? name.replace(/\.vole$/, ''),
+      name:
+        treeOf(model).parts.flatMap((part) => (part.is === 'model' ? [part.title] : []))[0] ||
+        name.replace(/\.vole$/, ''),
       notes: '',
       ...(match ? { match } : {}),
     },
     model,
+    files: Object.fromEntries(
+      [...filesBeside(join(folder, name), model)].map(([file, place]) => [file, readText(place)]),
+    ),
     studies: [],
     observed: tables.map((table) => ({ name: table, csv: readText(join(folder, table)) })),
     tables: {},

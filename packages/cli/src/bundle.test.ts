@@ -34,7 +34,7 @@ const STUDY: BundleStudy = {
 async function finished(
   study: BundleStudy,
 ): Promise<{ readonly study: BundleStudy; readonly tables: Record<string, string> }> {
-  const rerun = Rerun.of(study, PEN_MODEL);
+  const rerun = Rerun.of(study, PEN_MODEL, new Map());
   if ('problem' in rerun) throw new Error(rerun.problem);
   const compiled = compilePlan(loadModel(PEN_MODEL).loaded!.plan);
   do {
@@ -57,6 +57,7 @@ async function bundle(name: string, parts: Partial<Bundle> = {}): Promise<string
     engine: '3',
     project: { name: 'Pen', notes: 'what I saw', match: 'match Seen\n' },
     model: PEN_MODEL,
+    files: {},
     studies: [study],
     observed: [
       { name: 'seen.csv', csv: 'day,meals\n1,2\n' },

@@ -9,8 +9,8 @@ export function checkCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--json', 'findings as JSON on standard output')
     .addHelpText('after', '\nExamples:\n  vole check meadow-year.vole\n  vole check meadow-year.vole --json')
-    .action((path: string, options: { json?: boolean }) => {
-      const { text, diagnostics } = readModel(path);
+    .action(async (path: string, options: { json?: boolean }) => {
+      const { text, diagnostics } = await readModel(path);
       const errors = diagnostics.filter((d) => d.severity === 'error').length;
       if (options.json) {
         const findings = diagnostics.map((d) => ({

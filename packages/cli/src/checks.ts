@@ -2,7 +2,7 @@ import { Command } from 'commander';
 import type { CheckOutcome } from '@vole/core';
 import { compilePlan, expectationWords, runCheck } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
-import type { ModelFile } from './model-file.ts';
+import type { ReadModel } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
 
 export function checksCommand(): Command {
@@ -11,8 +11,8 @@ export function checksCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--json', 'outcomes as JSON on standard output')
     .addHelpText('after', '\nExamples:\n  vole checks meadow-year.vole\n  vole checks meadow-year.vole --json')
-    .action((path: string, options: { json?: boolean }) => {
-      const model = modelOrExplain(path);
+    .action(async (path: string, options: { json?: boolean }) => {
+      const model = await modelOrExplain(path);
       if (!model) return;
       const { loaded } = model;
       const compiled = compilePlan(loaded.plan);
@@ -27,7 +27,7 @@ export function checksCommand(): Command {
     });
 }
 
-function outcomeText({ path, text: source }: ModelFile, { title, holds, expectations, failure }: CheckOutcome): string {
+function outcomeText({ path, text: source }: ReadModel, { title, holds, expectations, failure }: CheckOutcome): string {
   if (failure)
     return `red    ${title}: seed ${failure.seed} stopped\n${diagnosticText(path, source, failure.diagnostic)}`;
   return `${holds ? 'green' : 'red  '}  ${title}: ${expectations.map(expectationWords).join('; ')}\n`;

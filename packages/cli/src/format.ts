@@ -9,8 +9,8 @@ export function formatCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--write', 'change the file')
     .addHelpText('after', '\nExamples:\n  vole format meadow-year.vole\n  vole format meadow-year.vole --write')
-    .action((path: string, options: { write?: boolean }) => {
-      const model = modelOrExplain(path);
+    .action(async (path: string, options: { write?: boolean }) => {
+      const model = await modelOrExplain(path);
       if (!model) return;
       const formatted = formatModel(model.text, model.loaded.checked.uses);
       if (options.write) replaceText(path, formatted);

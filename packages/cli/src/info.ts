@@ -9,8 +9,8 @@ export function infoCommand(): Command {
     .argument('<model>', 'a .vole file')
     .option('--json', 'the same as JSON on standard output')
     .addHelpText('after', '\nExamples:\n  vole info meadow-year.vole\n  vole info meadow-year.vole --json')
-    .action((path: string, options: { json?: boolean }) => {
-      const model = modelOrExplain(path);
+    .action(async (path: string, options: { json?: boolean }) => {
+      const model = await modelOrExplain(path);
       if (!model) return;
       const words = options.json
         ? JSON.stringify(infoFacts(model.loaded), null, 2)
@@ -64,12 +64,7 @@ function infoLines({ plan, checked }: LoadedModel): string[] {
   return [
     plan.title,
     `clock: ${plan.clock.unitSeconds > 0 ? `a step is ${stepText(plan)}` : 'time is counted in steps'}, at most ${run.stepLimit} steps`,
-    ...executable.state.grounds.map(({ space }, s) =>
-      `space ${plan.spaces[s]!.name}: ${space.form} ${space.width} by ${space.height} ${plan.spaces[s]!.unitLabel}, ${space.edge}`.replace(
-        ' ,',
-        ',',
-      ),
-    ),
+    ...executable.state.grounds.map(({ space }, s) => spaceText(plan.spaces[s]!, space)),
     ...plan.parameters.map((parameter) => `parameter ${parameterText(parameter)}`),
     ...plan.fields.map(
       (field, i) =>
@@ -89,6 +84,30 @@ function infoLines({ plan, checked }: LoadedModel): string[] {
     `checks: ${plan.checks.length}`,
     `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
+}
+
+function counted(n: number, word: string): string {
+  return `${n} ${word}${n === 1 ? '' : 's'}`;
+}
+
+function spaceText(
+  { name, unitLabel, lanes }: Plan['spaces'][number],
+  { form, width, height, edge }: { form: string; width: number; height: number; edge: string },
+): string {
+  if (!lanes) return `space ${name}: ${form} ${width} by ${height} ${unitLabel}, ${edge}`.replace(' ,', ',');
+  const { told } = lanes;
+  const kilometres = (metres: number): string => `${(metres / 1000).toPrecision(3)} km`;
+  return [
+    `space ${name}: map of ${counted(told.lanes, 'lane')}, ${kilometres(told.metres)}: ${told.kinds.map(([kind, count]) => `${count} ${kind}`).join(', ')}`,
+    ...(told.leftOut.lanes > 0
+      ? [
+          `  left out: ${counted(told.leftOut.parts, 'smaller part')} with ${counted(told.leftOut.lanes, 'lane')}, ${kilometres(told.leftOut.metres)}`,
+        ]
+      : []),
+    ...(told.otherKinds.length > 0 ? [`  ways not taken: ${told.otherKinds.join(', ')}`] : []),
+    ...(told.missing > 0 ? [`  points that are not in the file: ${told.missing}`] : []),
+    `  named: ${lanes.places.length} places, ${lanes.areas.filter((area) => area.name).length} of ${lanes.areas.length} areas`,
+  ].join('\n');
 }
 
 function stepText({ clock: { stepLength, unitLabel } }: Plan): string {

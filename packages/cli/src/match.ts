@@ -26,7 +26,7 @@ import {
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
-import type { ModelFile } from './model-file.ts';
+import type { ReadModel } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
 import { Progress } from './progress.ts';
 import { modelPathOf, openFolder, workersOf } from './study-files.ts';
@@ -60,14 +60,14 @@ export function matchCommand(): Command {
 
 interface ReadyMatch {
   readonly text: string;
-  readonly model: ModelFile & { readonly loaded: LoadedModel };
+  readonly model: ReadModel & { readonly loaded: LoadedModel };
   readonly tables: ReadonlyMap<string, string>;
   readonly match: MatchDefinition;
 }
 
 async function runMatchFile(path: string, options: MatchOptions): Promise<void> {
   const workers = workersOf(options.workers);
-  const ready = matchOrExplain(path);
+  const ready = await matchOrExplain(path);
   if (!ready) return;
   const { match, model } = ready;
   const { plan } = model.loaded;
@@ -171,9 +171,9 @@ function writeTables(
 }
 
 /** Reads a match with its model and tables, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
-function matchOrExplain(path: string): ReadyMatch | undefined {
+async function matchOrExplain(path: string): Promise<ReadyMatch | undefined> {
   const text = readText(path);
-  const model = modelOrExplain(modelPathOf(path, text));
+  const model = await modelOrExplain(modelPathOf(path, text));
   if (!model) return undefined;
   const tables = new Map(
     tablesNamedIn(text)

@@ -72,7 +72,7 @@ describe('vole report', () => {
       isDone: true,
     };
     const compiled = compilePlan(loadModel(model).loaded!.plan);
-    const rerun = Rerun.of({ ...study, name: 'Bites' }, model) as Rerun;
+    const rerun = Rerun.of({ ...study, name: 'Bites' }, model, new Map()) as Rerun;
     const runs = [];
     for (let job = rerun.proposer.next(); job; job = rerun.proposer.next())
       runs.push({ point: job.point, seed: job.seed, outcome: simulate(compiled, job)! });
@@ -82,6 +82,7 @@ describe('vole report', () => {
       engine: '3',
       project: { name: 'Pen', notes: 'At once {mean of most in Bites, bite 0.6}.' },
       model,
+      files: {},
       studies: [
         { ...study, name: 'Bites', block },
         { ...study, name: 'Hidden', block, isLeftOut: true },

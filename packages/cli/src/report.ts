@@ -1,11 +1,12 @@
 import { Command } from 'commander';
 import { dirname, extname, join } from 'node:path';
-import type { Bundle, CheckOutcome, LoadedModel, Report, ReportFacts, StudyTold } from '@vole/core';
+import type { Bundle, CheckOutcome, LoadedModel, ModelFile, Report, ReportFacts, StudyTold } from '@vole/core';
 import {
   BlockError,
   compilePlan,
   ENGINE_VERSION,
   loadModel,
+  modelFiles,
   projectReport,
   reportDocx,
   reportHtml,
@@ -74,21 +75,35 @@ interface Source {
 async function sourceOf(path: string): Promise<Source | undefined> {
   if (path.endsWith('.voleparade') || isFolder(path))
     return { contents: await bundleContents(readBundleAt(path)), inputs: [path] };
-  const read = modelOrExplain(path);
+  const read = await modelOrExplain(path);
   if (!read) return undefined;
   const { loaded: model, text, inputs } = read;
   return { contents: { name: model.plan.title, text, model, notes: '', studies: [], observed: [] }, inputs };
 }
 
-async function bundleContents({ project, model: text, studies, observed }: Bundle): Promise<Source['contents']> {
+async function bundleContents({
+  project,
+  model: text,
+  files: texts,
+  studies,
+  observed,
+}: Bundle): Promise<Source['contents']> {
+  const files = await modelFiles(Object.entries(texts));
   const told: StudyTold[] = [];
   for (const [i, study] of studies.entries()) {
     if (study.isLeftOut) continue;
-    const found = await toldOf(study, String(i + 1), text);
+    const found = await toldOf(study, String(i + 1), text, files);
     if ('problem' in found) process.stderr.write(`“${study.name}” is left out: ${found.problem}\n`);
     else told.push(found);
   }
-  return { name: project.name, text, model: loadModel(text).loaded, notes: project.notes, studies: told, observed };
+  return {
+    name: project.name,
+    text,
+    model: loadModel(text, files).loaded,
+    notes: project.notes,
+    studies: told,
+    observed,
+  };
 }
 
 /** A study of a bundle told from the runs that came with it. */
@@ -96,8 +111,9 @@ async function toldOf(
   study: Bundle['studies'][number],
   id: string,
   text: string,
+  files: ReadonlyMap<string, ModelFile>,
 ): Promise<StudyTold | { readonly problem: string }> {
-  const kept = Rerun.of(study, text);
+  const kept = Rerun.of(study, text, files);
   if ('problem' in kept) return kept;
   try {
     if (study.block) kept.takeBlock(study.block);

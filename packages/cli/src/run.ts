@@ -61,7 +61,7 @@ export function runCommand(): Command {
 }
 
 async function runModel(path: string, options: RunOptions): Promise<void> {
-  const model = modelOrExplain(path);
+  const model = await modelOrExplain(path);
   if (!model) return;
   const { loaded, text } = model;
   const seeds = readSeeds(options);

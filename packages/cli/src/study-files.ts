@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { ENGINE_VERSION, modelNamedIn, textDigest } from '@vole/core';
-import type { ModelFile } from './model-file.ts';
+import type { ReadModel } from './model-file.ts';
 import { StudyFolder } from './study-folder.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -25,7 +25,7 @@ export function modelPathOf(path: string, text: string): string {
  * @throws UsageError
  */
 export function openFolder(
-  model: ModelFile,
+  model: ReadModel,
   parts: readonly string[],
   { out, resume }: { readonly out: string; readonly resume?: boolean },
   last: 'study.json' | 'match.json',
@@ -39,7 +39,7 @@ export function openFolder(
     );
   }
   const digest = textDigest(
-    `${ENGINE_VERSION}\n${model.text}\n${[...model.files].flat().join('\n')}\n${parts.join('\n')}`,
+    `${ENGINE_VERSION}\n${model.text}\n${[...model.sources].flat().join('\n')}\n${parts.join('\n')}`,
   );
   return StudyFolder.open(out, digest, { resumes: resume === true, last, keepsRuns: last === 'match.json' });
 }

@@ -15,7 +15,7 @@ import {
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
-import type { ModelFile } from './model-file.ts';
+import type { ReadModel } from './model-file.ts';
 import { modelOrExplain } from './model-file.ts';
 import { Progress } from './progress.ts';
 import { RecordFiles } from './record-files.ts';
@@ -51,7 +51,7 @@ export function studyCommand(): Command {
 /** A study with its model, both right. */
 interface ReadyStudy {
   readonly text: string;
-  readonly model: ModelFile & { readonly loaded: LoadedModel };
+  readonly model: ReadModel & { readonly loaded: LoadedModel };
   readonly study: StudyDefinition;
   /** Of the model with the outcomes of the study. */
   readonly plan: Plan;
@@ -59,7 +59,7 @@ interface ReadyStudy {
 
 async function runStudyFile(path: string, options: StudyOptions): Promise<void> {
   const workers = workersOf(options.workers);
-  const ready = studyOrExplain(path);
+  const ready = await studyOrExplain(path);
   if (!ready) return;
   const { study, model, plan, text } = ready;
   const folder = openFolder(model, [text], options, 'study.json');
@@ -134,9 +134,9 @@ function valueOf(summary: number): (run: FinishedRun) => ValueOfRun {
 }
 
 /** Reads a study and its model, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
-function studyOrExplain(path: string): ReadyStudy | undefined {
+async function studyOrExplain(path: string): Promise<ReadyStudy | undefined> {
   const text = readText(path);
-  const model = modelOrExplain(modelPathOf(path, text));
+  const model = await modelOrExplain(modelPathOf(path, text));
   if (!model) return undefined;
   const { study, diagnostics } = readStudy(text, model);
   for (const diagnostic of diagnostics) process.stderr.write(diagnosticText(path, text, diagnostic));

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import type { Executor, Outcome, RunJob, RunOutcome } from '@vole/core';
 import { WorkerLost } from '@vole/core';
 import { Piscina } from 'piscina';
-import type { ModelFile } from './model-file.ts';
+import type { ReadModel } from './model-file.ts';
 import type { WorkerModel } from './worker.ts';
 
 /** The one under way and one that waits, so that no thread does. */
@@ -19,7 +19,7 @@ export class ThreadExecutor implements Executor {
    * @param outcomes what a study asks beside the summaries of the model
    */
   constructor(
-    { text, files }: Pick<ModelFile, 'text' | 'files'>,
+    { text, files }: Pick<ReadModel, 'text' | 'files'>,
     jobs: number,
     outcomes: readonly Outcome[] = [],
     workers = availableParallelism(),

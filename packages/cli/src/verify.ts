@@ -1,6 +1,6 @@
 import { Command } from 'commander';
-import type { Bundle, BundleStudy } from '@vole/core';
-import { ENGINE_VERSION, loadModel, Rerun, resultName, runStudy } from '@vole/core';
+import type { Bundle, BundleStudy, ModelFile } from '@vole/core';
+import { ENGINE_VERSION, loadModel, modelFiles, Rerun, resultName, runStudy } from '@vole/core';
 import { readBundleAt } from './bundle-files.ts';
 import { interruptibly } from './files.ts';
 import { Progress } from './progress.ts';
@@ -39,7 +39,8 @@ export function verifyCommand(): Command {
 async function verify(path: string, options: VerifyOptions): Promise<void> {
   const workers = workersOf(options.workers);
   const bundle = readBundleAt(path);
-  const modelIsRight = loadModel(bundle.model).loaded !== undefined;
+  const files = await modelFiles(Object.entries(bundle.files));
+  const modelIsRight = loadModel(bundle.model, files).loaded !== undefined;
   const stopping = new AbortController();
   const verdicts: Verdict[] = [];
   await interruptibly(
@@ -51,7 +52,7 @@ async function verify(path: string, options: VerifyOptions): Promise<void> {
         numbers.set(study.kind, number);
         const verdict = stopping.signal.aborted
           ? { study: study.name, kind: study.kind, runs: 0, because: 'it was not begun' }
-          : await verdictOf(study, number, bundle, workers, stopping.signal);
+          : await verdictOf(study, number, bundle, files, workers, stopping.signal);
         verdicts.push(verdict);
         if (!options.json) process.stdout.write(`${verdictWords(verdict)}\n`);
       }
@@ -78,20 +79,21 @@ async function verdictOf(
   study: BundleStudy,
   number: number,
   bundle: Bundle,
+  files: ReadonlyMap<string, ModelFile>,
   workers: number | undefined,
   signal: AbortSignal,
 ): Promise<Verdict> {
   const { name, kind, digest } = study;
   const told = { study: name, kind, runs: 0 };
   if (!digest) return { ...told, because: 'it was not finished when the bundle was made' };
-  const rerun = Rerun.of(study, bundle.model);
+  const rerun = Rerun.of(study, bundle.model, files);
   if ('problem' in rerun) return { ...told, because: rerun.problem };
   process.stderr.write(`${name}:\n`);
   const progress = new Progress(rerun.total, 0, study.until !== undefined || kind === 'match');
   let runs = 0;
   const { status, problem } = await runStudy({
     proposer: rerun.proposer,
-    executor: new ThreadExecutor({ text: rerun.text, files: new Map() }, rerun.total, study.outcomes, workers),
+    executor: new ThreadExecutor({ text: rerun.text, files }, rerun.total, study.outcomes, workers),
     sink: {
       take: (run) => {
         rerun.take(run);

@@ -1,11 +1,11 @@
-import type { Outcome, RunJob, RunOutcome } from '@vole/core';
+import type { ModelFile, Outcome, RunJob, RunOutcome } from '@vole/core';
 import { simulate, StudiedPlans } from '@vole/core';
 import { workerData } from 'piscina';
 
 /** What a thread is given when it begins. */
 export interface WorkerModel {
   readonly text: string;
-  readonly files: ReadonlyMap<string, string>;
+  readonly files: ReadonlyMap<string, ModelFile>;
   /** What a study asks beside the summaries. */
   readonly outcomes: readonly Outcome[];
 }

@@ -12,6 +12,7 @@ export interface TextEdit {
 
 /** What can be wrong or doubtful, each once; docs/language.md tells of them. The word before the stroke says where it is found. */
 export const DIAGNOSTIC_CODES = [
+  'doubt/far-from-lanes',
   'doubt/grid-way',
   'doubt/never',
   'doubt/no-measure',
@@ -63,6 +64,7 @@ export const DIAGNOSTIC_CODES = [
   'name/tally',
   'name/unit',
   'name/unknown',
+  'name/of-map',
   'name/zone',
   'order/machine',
   'order/missing',
@@ -79,6 +81,7 @@ export const DIAGNOSTIC_CODES = [
   'run/count',
   'run/earlier',
   'run/endless',
+  'run/no-way',
   'run/nobody',
   'run/not-finite',
   'run/share',

@@ -42,6 +42,15 @@ export { FORMS } from './forms/forms.ts';
 export type { FieldGrid } from './forms/space.ts';
 export { HEX_ROW } from './forms/hexagons.ts';
 
+// Maps
+export type { LaneNetwork, MapTold } from './maps/lane-network.ts';
+export { laneNetwork } from './maps/lane-network.ts';
+export type { MapFile, ModelFile } from './maps/map-file.ts';
+export { MapProblem } from './maps/map-file.ts';
+export { mapAsGeoJson } from './maps/geojson-text.ts';
+export { mapFromBytes, mapToBytes } from './maps/map-bytes.ts';
+export { isMapName, MAP_ENDINGS, modelFiles, readMap } from './maps/read-map.ts';
+
 // Runs
 export type { AgentColumn, AgentKey } from './state/readers.ts';
 export type { TraceEvent } from './engine/trace.ts';

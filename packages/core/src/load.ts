@@ -2,6 +2,7 @@ import type { Diagnostic, Progress } from './diagnostics.ts';
 import { checkModel, unforeseen } from './language/checker.ts';
 import type { CheckedModel, CheckResult } from './language/checked.ts';
 import { CompiledPlan } from './javascript/compiled-plan.ts';
+import type { ModelFile } from './maps/map-file.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';
 
@@ -21,9 +22,9 @@ export interface LoadResult {
 
 /**
  * From text to plan. Never throws on the text: also what was not foreseen is a finding with its place.
- * @param files texts of the files beside the model, by name
+ * @param files the files beside the model, by name
  */
-export function loadModel(text: string, files?: ReadonlyMap<string, string>): LoadResult {
+export function loadModel(text: string, files?: ReadonlyMap<string, ModelFile>): LoadResult {
   const check = checkModel(text, files);
   const progress: Progress = { at: { start: 0, end: text.length } };
   try {

@@ -15,6 +15,7 @@ import {
   StudyResults,
   withOutcomes,
 } from '../src/index.ts';
+import { EXAMPLE_MAPS } from './example-maps.ts';
 import { compiledRun, firstDifference, planOf } from './models.ts';
 
 const EXAMPLES = new URL('../../../examples/', import.meta.url);
@@ -37,6 +38,7 @@ const SMALLER: Readonly<Record<string, readonly (readonly [string, string])[]>> 
   'grooming-circle.vole': [['voles    = 40', 'voles    = 15']],
   'hedgerows.vole': [['voles   = 300', 'voles   = 25']],
   'meadow-year.vole': [],
+  'parade-day.vole': [['voles    = 500', 'voles    = 40']],
   'runways.vole': [
     ['voles   = 20000', 'voles   = 100'],
     ['256 m by 256 m', '24 m by 24 m'],
@@ -46,7 +48,7 @@ const SMALLER: Readonly<Record<string, readonly (readonly [string, string])[]>> 
 
 describe.each(FILES)('the example %s', (file) => {
   it('is right, says what it leaves out and that it is made up, and shows and charts something', () => {
-    const { diagnostics, loaded } = loadModel(textOf(file));
+    const { diagnostics, loaded } = loadModel(textOf(file), EXAMPLE_MAPS);
     expect(diagnostics).toEqual([]);
     const { plan, checked } = loaded!;
     expect(checked.prose.join(' ')).toMatch(/made up\..* Left out: .+/);
@@ -57,7 +59,7 @@ describe.each(FILES)('the example %s', (file) => {
   });
 
   it('moves: what is measured differs after eighty steps', () => {
-    const { run } = compiledRun(planOf(textOf(file)), 3);
+    const { run } = compiledRun(planOf(textOf(file), EXAMPLE_MAPS), 3);
     run.runTo(80);
     expect(run.step).toBeGreaterThan(20);
     const row = (i: number): number[] => Array.from({ length: run.measureCount }, (_, m) => run.valueAt(i, m));
@@ -68,14 +70,15 @@ describe.each(FILES)('the example %s', (file) => {
     const text = textOf(file);
     const { study, diagnostics } = readStudy(textOf(file.replace('.vole', '.study')), {
       text,
-      loaded: loadModel(text).loaded!,
+      files: EXAMPLE_MAPS,
+      loaded: loadModel(text, EXAMPLE_MAPS).loaded!,
     });
     expect(diagnostics).toEqual([]);
     expect(study!.note).toMatch(/\? What came out: .+90 % interval \S+ to \d/);
   });
 
   it('passes its checks', () => {
-    const compiled = compilePlan(planOf(textOf(file)));
+    const compiled = compilePlan(planOf(textOf(file), EXAMPLE_MAPS));
     const red = compiled.plan.checks.map((check) => runCheck(compiled, check)).filter((outcome) => !outcome.holds);
     expect(red).toEqual([]);
   }, 300_000);
@@ -85,7 +88,7 @@ describe.each(FILES)('the example %s', (file) => {
       expect(text).toContain(from);
       return text.replace(from, to);
     }, textOf(file));
-    expect(firstDifference(planOf(smaller), 7, 25)).toBe(-1);
+    expect(firstDifference(planOf(smaller, EXAMPLE_MAPS), 7, 25)).toBe(-1);
   }, 300_000);
 });
 

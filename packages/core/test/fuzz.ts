@@ -4,6 +4,7 @@ import type { Bundle } from '../src/index.ts';
 import { BundleError, formatModel, loadModel, lookAtTable, readBundle, sheetRows, writeBundle } from '../src/index.ts';
 import { readSeries } from '../src/studies/match/observations.ts';
 import { planOf } from './models.ts';
+import { EXAMPLE_MAPS } from './example-maps.ts';
 import { TEXTS, Typist } from './typist.ts';
 
 /**
@@ -31,7 +32,7 @@ export function tried(kind: FuzzKind, seed: number): string | undefined {
 function fuzzText(seed: number): string | undefined {
   const typist = new Typist(seed);
   const text = typist.slip(TEXTS[typist.below(TEXTS.length)]!, 1 + typist.below(8));
-  const { loaded, diagnostics } = loadModel(text);
+  const { loaded, diagnostics } = loadModel(text, EXAMPLE_MAPS);
   for (const { code, span, message, fixes } of diagnostics) {
     if (code === 'internal/unforeseen') return `was not foreseen: ${message}`;
     if (!(span.start >= 0 && span.start <= span.end && span.end <= text.length)) return `${code} lies outside the text`;
@@ -40,7 +41,7 @@ function fuzzText(seed: number): string | undefined {
   }
   if ((loaded === undefined) !== diagnostics.some((d) => d.severity === 'error')) return 'is right and wrong at once';
   const formatted = formatModel(text);
-  if (loaded && !loadModel(formatted).loaded) return 'is wrong once it is in the usual layout';
+  if (loaded && !loadModel(formatted, EXAMPLE_MAPS).loaded) return 'is wrong once it is in the usual layout';
   if (loaded && formatModel(formatted) !== formatted) return 'has no usual layout that stays';
   return undefined;
 }
@@ -115,6 +116,7 @@ const BUNDLE: Bundle = {
   engine: '3',
   project: { name: 'Made up', notes: '' },
   model: 'model M\n',
+  files: { 'lanes.geojson': '{}' },
   studies: [],
   observed: [
     {

@@ -32,16 +32,17 @@ const MAY_USE: Record<string, readonly string[]> = {
   xml: [],
   graphml: ['xml'],
   'raster-text': [],
-  forms: ['math', 'forms'],
+  maps: ['math', 'maps'],
+  forms: ['math', 'maps', 'forms'],
   engine: ['diagnostics', 'math', 'forms', 'engine'],
   measures: ['diagnostics', 'math', 'engine', 'measures'],
-  language: ['diagnostics', 'forms', 'language'],
-  plan: ['diagnostics', 'math', 'forms', 'language', 'engine', 'measures', 'plan'],
+  language: ['diagnostics', 'maps', 'forms', 'language'],
+  plan: ['diagnostics', 'math', 'maps', 'forms', 'language', 'engine', 'measures', 'plan'],
   state: ['diagnostics', 'math', 'forms', 'engine', 'plan', 'state'],
   lower: ['diagnostics', 'forms', 'language', 'engine', 'plan', 'lower'],
   interpret: ['diagnostics', 'math', 'forms', 'engine', 'measures', 'plan', 'interpret'],
   javascript: ['diagnostics', 'math', 'forms', 'engine', 'measures', 'plan', 'state', 'javascript'],
-  load: ['diagnostics', 'language', 'plan', 'lower', 'javascript'],
+  load: ['diagnostics', 'maps', 'language', 'plan', 'lower', 'javascript'],
   runs: [
     'diagnostics',
     'forms',
@@ -58,6 +59,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   studies: [
     'diagnostics',
     'math',
+    'maps',
     'csv',
     'parquet',
     'graphml',
@@ -74,7 +76,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   report: ['diagnostics', 'csv', 'xml', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
-  formats: ['diagnostics', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
+  formats: ['diagnostics', 'maps', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
   'zod/mini',
@@ -96,6 +98,8 @@ const CORE_PACKAGES = [
   'graphology-components',
   'graphology-layout-forceatlas2',
   'graphology-shortest-path/unweighted.js',
+  'saxes',
+  'flatqueue',
 ];
 
 describe('who may import whom', () => {
@@ -165,7 +169,7 @@ const WEB_LAYERS = [
 ];
 const WEB_VIEWS = ['projects', 'build', 'watch', 'repeat', 'vary', 'match', 'tell'];
 /** Workers answer requests that these parts make. */
-const WEB_WORKERS = ['simulation', 'observed', 'studies', 'checks', 'build'];
+const WEB_WORKERS = ['simulation', 'observed', 'studies', 'session', 'checks', 'build'];
 
 describe('who may import whom in the page', () => {
   const web = join(PACKAGES, 'web/src');

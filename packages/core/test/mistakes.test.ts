@@ -316,10 +316,10 @@ const MISTAKES: readonly Mistake[] = [
     mends: true,
   },
   {
-    name: 'streets, which are still to come',
-    parts: 'space Lanes: map from "lanes.geojson"\n',
+    name: 'ferries, which are still to come',
+    lines: 'board nearest Vole within 3',
     code: 'language/not-yet',
-    piece: 'map',
+    piece: 'board',
     says: /part of the language but not of this version/,
   },
   {

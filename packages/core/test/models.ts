@@ -1,14 +1,14 @@
-import type { CompiledPlan, Plan, StudiedModel } from '../src/index.ts';
+import type { CompiledPlan, ModelFile, Plan, StudiedModel } from '../src/index.ts';
 import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Executable } from '../src/engine/executable.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
-export function planOf(text: string, files?: ReadonlyMap<string, string>): Plan {
+export function planOf(text: string, files?: ReadonlyMap<string, ModelFile>): Plan {
   return studiedModel(text, files).loaded.plan;
 }
 
 /** The same with its text, as studies take it. */
-export function studiedModel(text: string, files?: ReadonlyMap<string, string>): StudiedModel {
+export function studiedModel(text: string, files?: ReadonlyMap<string, ModelFile>): StudiedModel {
   const { loaded, diagnostics } = loadModel(text, files);
   if (!loaded)
     throw new Error(`The model has errors:\n${diagnostics.map((d) => `${d.code} ${d.message}`).join('\n')}\n${text}`);

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../src/diagnostics.ts';
 import { formatModel, loadModel, withSoundRepairs } from '../src/index.ts';
 import { checkModel, unforeseen } from '../src/language/checker.ts';
+import { EXAMPLE_MAPS } from './example-maps.ts';
 import { TEXTS, Typist } from './typist.ts';
 
 /** Whatever is typed: the checker answers with findings that lie in the text, repairs that can be applied, and never with a crash. */
@@ -37,7 +38,7 @@ describe('a text with slips of the hand', () => {
     for (let seed = 1; seed <= 700; seed++) {
       const typist = new Typist(seed);
       const text = typist.slip(TEXTS[seed % TEXTS.length]!);
-      const { diagnostics } = checkModel(text);
+      const { diagnostics } = checkModel(text, EXAMPLE_MAPS);
       for (const { span, message, code, fixes } of diagnostics) {
         expect(span.start >= 0 && span.start <= span.end && span.end <= text.length, `${code} of ${seed}`).toBe(true);
         expect(message.length, `${code} of ${seed}`).toBeGreaterThan(12);
@@ -57,10 +58,10 @@ describe('a text with slips of the hand', () => {
   it('is loaded without a crash, right or wrong, and put into the usual layout without one', () => {
     for (let seed = 1; seed <= 250; seed++) {
       const text = new Typist(seed + 5000).slip(TEXTS[seed % TEXTS.length]!);
-      const { loaded, diagnostics } = loadModel(text);
+      const { loaded, diagnostics } = loadModel(text, EXAMPLE_MAPS);
       expect(loaded === undefined).toBe(diagnostics.some((d) => d.severity === 'error'));
       const formatted = formatModel(text);
-      if (loaded) expect(loadModel(formatted).loaded, `layout of ${seed}`).toBeDefined();
+      if (loaded) expect(loadModel(formatted, EXAMPLE_MAPS).loaded, `layout of ${seed}`).toBeDefined();
     }
   });
 
@@ -70,14 +71,17 @@ describe('a text with slips of the hand', () => {
     const worse: string[] = [];
     for (let seed = 1; seed <= 500; seed++) {
       const text = new Typist(seed + 3000).slip(TEXTS[seed % TEXTS.length]!, 1);
-      const found = checkModel(text).diagnostics;
+      const found = checkModel(text, EXAMPLE_MAPS).diagnostics;
       thoughtOf += found.reduce((sum, { fixes }) => sum + (fixes?.length ?? 0), 0);
-      const diagnostics = withSoundRepairs(text, found);
+      const diagnostics = withSoundRepairs(text, found, EXAMPLE_MAPS);
       const errors = diagnostics.filter((d) => d.severity === 'error').length;
       for (const { code, fixes } of diagnostics) {
         for (const { label, edits } of fixes ?? []) {
           offered++;
-          if (checkModel(applyEdits(text, edits)).diagnostics.filter((d) => d.severity === 'error').length > errors)
+          if (
+            checkModel(applyEdits(text, edits), EXAMPLE_MAPS).diagnostics.filter((d) => d.severity === 'error').length >
+            errors
+          )
             worse.push(`${code} ${label}, seed ${seed}`);
         }
       }
@@ -100,7 +104,7 @@ describe('a text with slips of the hand', () => {
             readonly text: string;
           }[];
         }[];
-      }[] => checkModel(text).diagnostics.filter((d) => d.severity === 'error');
+      }[] => checkModel(text, EXAMPLE_MAPS).diagnostics.filter((d) => d.severity === 'error');
       const before = errorsOf().length;
       if (before === 0 || !errorsOf().some((d) => d.fixes?.length)) continue;
       offered++;

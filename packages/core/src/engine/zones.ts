@@ -19,6 +19,8 @@ export type ZoneShape =
   | { readonly is: 'circle'; readonly radius: number; readonly around: readonly [number, number] }
   | { readonly is: 'line'; readonly places: readonly (readonly [number, number])[] }
   | { readonly is: 'cells'; readonly places: readonly (readonly [number, number])[] }
+  /** A polygon: x and y of its corners in turn. */
+  | { readonly is: 'area'; readonly outline: Float64Array }
   | {
       readonly is: 'raster';
       readonly raster: { readonly columns: number; readonly rows: number; readonly values: readonly number[] };
@@ -28,7 +30,7 @@ export function zoneRaster(space: Space, cell: number | undefined): Raster {
   return formOf(space).rasterOf(space, cell ?? Math.max(space.width, space.height) / ZONE_CELLS);
 }
 
-/** A box or circle holds the cells whose centre lies in it, a line those it touches. */
+/** A box, circle or area holds the cells whose centre lies in it, a line those it touches. */
 export function maskOf(shapes: readonly ZoneShape[], raster: Raster, space: Space): Mask {
   const inside = new Uint8Array(raster.columns * raster.rows);
   for (const shape of shapes) paint(inside, shape, raster, space);
@@ -83,11 +85,41 @@ function paint(inside: Uint8Array, shape: ZoneShape, raster: Raster, space: Spac
     });
     return;
   }
+  if (shape.is === 'area') {
+    fillArea(inside, shape.outline, raster, space);
+    return;
+  }
   for (let cell = 0; cell < inside.length; cell++) if (holds(shape, cell, raster, space)) inside[cell] = 1;
 }
 
+/** Row by row from one border to the next: a place is inside if an odd number of borders lie to its left. An area without any centre takes the cells of its corners. */
+function fillArea(inside: Uint8Array, outline: Float64Array, raster: Raster, space: Space): void {
+  const corners = outline.length / 2;
+  let isEmpty = true;
+  for (let row = 0; row < raster.rows; row++) {
+    const y = cellY(row * raster.columns, raster, space);
+    const borders: number[] = [];
+    for (let i = 0; i < corners; i++) {
+      const j = (i + 1) % corners;
+      const [ax, ay, bx, by] = [outline[2 * i]!, outline[2 * i + 1]!, outline[2 * j]!, outline[2 * j + 1]!];
+      if (ay > y !== by > y) borders.push(ax + ((y - ay) / (by - ay)) * (bx - ax));
+    }
+    borders.sort((a, b) => a - b);
+    for (let i = 0; i + 1 < borders.length; i += 2)
+      for (let column = 0; column < raster.columns; column++) {
+        const cell = row * raster.columns + column;
+        const x = cellX(cell, raster, space);
+        if (x < borders[i]! || x >= borders[i + 1]!) continue;
+        inside[cell] = 1;
+        isEmpty = false;
+      }
+  }
+  if (isEmpty)
+    for (let i = 0; i < corners; i++) inside[cellAt(outline[2 * i]!, outline[2 * i + 1]!, raster, space)] = 1;
+}
+
 function holds(
-  shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' }>,
+  shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' } | { is: 'area' }>,
   cell: number,
   raster: Raster,
   space: Space,

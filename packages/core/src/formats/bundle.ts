@@ -74,6 +74,8 @@ const ManifestSchema = z.object({
     /** In bundles of before it had a file of its own. */
     match: z.optional(z.string()),
   }),
+  /** Files beside the model that its text reads: tables, rasters, maps. */
+  files: z.optional(z.array(z.string())),
   studies: z.array(StudySchema),
   observed: z.array(z.extend(z.omit(ObservedSchema, { csv: true }), { file: z.string() })),
 });
@@ -89,6 +91,8 @@ export interface Bundle {
   /** With the text of its match, if it has one. */
   readonly project: { readonly name: string; readonly notes: string; readonly match?: string };
   readonly model: string;
+  /** Texts of the files beside the model that its text reads, by name. */
+  readonly files: Readonly<Record<string, string>>;
   readonly studies: readonly BundleStudy[];
   readonly observed: readonly BundleObserved[];
   /** Further files, such as results as CSV, by path. */
@@ -120,7 +124,7 @@ export type BundleFiles = Readonly<Record<string, Uint8Array>>;
  * A bundle as files. The model, its match and its tables lie beside one another, as the command line takes them.
  * @throws BundleError if they would be larger than what is read again
  */
-export function bundleFiles({ engine, project, model, studies, observed, tables }: Bundle): BundleFiles {
+export function bundleFiles({ engine, project, model, files: beside, studies, observed, tables }: Bundle): BundleFiles {
   const files: Record<string, Uint8Array> = { [MODEL]: strToU8(model) };
   const { match, ...named } = project;
   if (match) files[MATCH] = strToU8(match);
@@ -129,6 +133,7 @@ export function bundleFiles({ engine, project, model, studies, observed, tables 
     version: BUNDLE_VERSION,
     engine,
     project: named,
+    ...(Object.keys(beside).length > 0 ? { files: Object.keys(beside) } : {}),
     studies: studies.map(({ block, ...study }, i) => {
       if (!block) return study;
       const runs = `${RUNS}${i + 1}.block`;
@@ -142,6 +147,13 @@ export function bundleFiles({ engine, project, model, studies, observed, tables 
       return { ...rest, file };
     }),
   };
+  for (const [name, text] of Object.entries(beside)) {
+    if (!isPlainName(name, BESIDE) || Object.hasOwn(files, name))
+      throw new BundleError(
+        `The file “${name}” cannot lie in a bundle under this name; give it another one. Nothing was written.`,
+      );
+    files[name] = strToU8(text);
+  }
   files[MANIFEST] = strToU8(`${tidyJson(manifest)}\n`);
   for (const [path, text] of Object.entries(tables)) files[`${RESULTS}${path}`] = strToU8(text);
   const total = Object.values(files).reduce((sum, file) => sum + file.length, 0);
@@ -158,9 +170,15 @@ function isResultName(name: string): boolean {
 }
 
 /** Whether a table can have its own name as a file on every machine, and is taken for nothing else in a bundle. */
-function isPlainName(name: string): boolean {
-  return /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,99}\.(?:csv|tsv|txt)$/iu.test(name);
+function isPlainName(name: string, endings: readonly string[] = TABLES): boolean {
+  return (
+    /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,105}$/u.test(name) &&
+    endings.some((ending) => name.toLowerCase().endsWith(ending))
+  );
 }
+
+const TABLES: readonly string[] = ['.csv', '.tsv', '.txt'];
+const BESIDE: readonly string[] = [...TABLES, '.asc', '.osm', '.geojson'];
 
 /** JSON that can be compared line by line: lists of numbers stand in one line. */
 function tidyJson(value: unknown, indent = ''): string {
@@ -209,6 +227,11 @@ export function bundleOfFiles(files: BundleFiles): Bundle {
   if (!manifestFile || !model)
     throw new BundleError('This is no bundle of Vole Parade: the manifest or the model is missing in it.');
   const { engine, project, ...manifest } = parseManifest(textOf(MANIFEST, manifestFile));
+  const beside = (manifest.files ?? []).map((name): readonly [string, string] => {
+    const file = isPlainName(name, BESIDE) ? fileAt(name) : undefined;
+    if (!file) throw new BundleError(`The file “${name}” is named in the bundle but not in it.`);
+    return [name, textOf(name, file)];
+  });
   const observed = manifest.observed.map(({ file, ...rest }) => {
     const csv = fileAt(file);
     if (!csv) throw new BundleError(`The observed data “${rest.name}” is named in the bundle but not in it.`);
@@ -229,6 +252,7 @@ export function bundleOfFiles(files: BundleFiles): Bundle {
     engine,
     project: { name: project.name, notes: project.notes, ...(match === undefined ? {} : { match }) },
     model: textOf(MODEL, model),
+    files: Object.fromEntries(beside),
     studies,
     observed,
     tables,

@@ -1,4 +1,5 @@
 import { loadModel } from '../load.ts';
+import type { ModelFile } from '../maps/map-file.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { AskedStudy } from '../studies/answers/answer.ts';
 import type { AnswerTo, Question } from '../studies/answers/questions.ts';
@@ -31,14 +32,22 @@ export class Rerun {
     private readonly asked: AskedStudy,
   ) {}
 
-  /** @param model text of the bundle, of which the study is unless it has one of its own @returns the reason if it cannot be run */
-  static of(study: BundleStudy, model: string): Rerun | { readonly problem: string } {
+  /**
+   * @param model text of the bundle, of which the study is unless it has one of its own
+   * @param files those beside the model, by name
+   * @returns the reason if it cannot be run
+   */
+  static of(
+    study: BundleStudy,
+    model: string,
+    files: ReadonlyMap<string, ModelFile>,
+  ): Rerun | { readonly problem: string } {
     const text = study.text ?? model;
-    const plan = withOutcomes(text, undefined, study.outcomes ?? [])?.plan;
+    const plan = withOutcomes(text, files, study.outcomes ?? [])?.plan;
     if (!plan) return { problem: 'the text of its model has errors' };
     const design = designOf(study);
     const asked = { plan, design, results: new StudyResults(), text, parameters: study.parameters };
-    if (study.kind === 'match') return Rerun.ofSearch(study, text, asked);
+    if (study.kind === 'match') return Rerun.ofSearch(study, text, files, asked);
     const setting = settingOf(study);
     const proposer = study.until
       ? new SeedsUntil(setting, plan, study.until, [])
@@ -46,15 +55,20 @@ export class Rerun {
     return new Rerun(text, runCount(design), proposer, asked);
   }
 
-  private static ofSearch(study: BundleStudy, text: string, asked: AskedStudy): Rerun | { readonly problem: string } {
-    const { loaded } = loadModel(text);
+  private static ofSearch(
+    study: BundleStudy,
+    text: string,
+    files: ReadonlyMap<string, ModelFile>,
+    asked: AskedStudy,
+  ): Rerun | { readonly problem: string } {
+    const { loaded } = loadModel(text, files);
     let tables: ReadonlyMap<string, ObservedTable>;
     try {
       tables = new Map(Object.entries(study.observed ?? {}).map(([name, csv]) => [name, readCsv(csv)]));
     } catch (error) {
       return { problem: `its observed data cannot be read. ${(error as Error).message}` };
     }
-    const { match } = loaded ? readMatch(study.wording ?? '', { text, loaded }, tables) : { match: undefined };
+    const { match } = loaded ? readMatch(study.wording ?? '', { text, files, loaded }, tables) : { match: undefined };
     if (!match?.search) return { problem: 'the text of its match has errors' };
     const search = new MatchSearch(match, asked.plan, (point, seed) => asked.results.outcome(point, seed));
     return new Rerun(text, match.search.mostRuns, search, { ...asked, match, search });

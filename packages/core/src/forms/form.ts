@@ -1,6 +1,8 @@
+import type { Lanes } from '../maps/lanes.ts';
+
 /** What is asked of a form of space. A new form is a module that answers all of it, and an entry in `forms.ts`. */
 
-export type FormName = 'plane' | 'grid' | 'hexagons';
+export type FormName = 'plane' | 'grid' | 'hexagons' | 'map';
 
 /** What the text says of a space, its sizes apart. */
 export interface SpaceRules {
@@ -15,6 +17,8 @@ export interface SpaceRules {
 export interface Space extends SpaceRules {
   readonly width: number;
   readonly height: number;
+  /** Of a map. */
+  readonly lanes?: Lanes;
 }
 export type Edge = Space['edge'];
 
@@ -40,6 +44,8 @@ export interface SpaceForm {
   readonly words: string;
   /** Whether agents stand on cells. */
   readonly isOfCells: boolean;
+  /** Whether agents stand on lanes, to which places are brought in. */
+  readonly isOnLanes: boolean;
   /** Whether the way from one place to another is the difference of their coordinates, so that code can write it out. */
   readonly isStraight: boolean;
   /** How far a space reaches below 0 on an axis: half a cell, where 0 is the middle of one. */

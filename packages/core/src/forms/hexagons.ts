@@ -57,6 +57,7 @@ export const hexagons: SpaceForm = {
   ...OF_CELLS,
   words: 'a grid',
   isStraight: false,
+  isOnLanes: false,
   turnOfNeighbours: () => 60,
   sizeProblem: (name, space) =>
     gridSizeProblem(name, space) ??

@@ -10,6 +10,40 @@ export function placeOnAxis(v: number, size: number, space: Space): number {
   return formOf(space).bringIn(v, size, space.edge);
 }
 
+/** A place brought into the space: on a map to the nearest lane. */
+export function placeIn(x: number, y: number, space: Space): readonly [number, number] {
+  if (space.lanes) {
+    const at = space.lanes.index.snap(x, y);
+    return [at.x, at.y];
+  }
+  return [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
+}
+
+/** A coordinate of the place of the lanes that is nearest to another. */
+export function onLane(axis: 'x' | 'y', x: number, y: number, { lanes }: Space): number {
+  const at = lanes!.index.snap(x, y);
+  return axis === 'x' ? at.x : at.y;
+}
+
+/** A coordinate of the place so much of all lanes' length from their beginning. @param share from 0 to 1 */
+export function laneAt(axis: 'x' | 'y', share: number, { lanes }: Space): number {
+  const at = lanes!.index.placeAt(share);
+  return axis === 'x' ? at.x : at.y;
+}
+
+/** The length of the way from one place of the lanes to another on some kinds of ways, or the time it takes by the quickest at a speed; 0 is no speed. */
+export function wayLength(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  speed: number,
+  ways: string,
+  { lanes }: Space,
+): number {
+  return lanes!.wayLength(ax, ay, bx, by, speed, ways);
+}
+
 /** The direction after a way from a place that may have been thrown back at walls. */
 export function directionAfter(direction: number, x: number, y: number, space: Space): number {
   if (space.edge !== 'reflecting') return direction;

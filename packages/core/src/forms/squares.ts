@@ -22,6 +22,7 @@ function isNextSquare(ax: number, ay: number, bx: number, by: number, space: Spa
 /** What planes and grids share: the way between two places is the difference of their coordinates, and cells are squares. */
 export const STRAIGHT = {
   isStraight: true,
+  isOnLanes: false,
   wayX: (ax, _ay, bx, _by, space) => wayAlong(ax, bx, space.width, space.edge === 'wrapping'),
   wayY: (ay, by, space) => wayAlong(ay, by, space.height, space.edge === 'wrapping'),
   along: (axis, x, y, distance, direction) =>

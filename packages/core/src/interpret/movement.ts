@@ -1,8 +1,8 @@
 import { below } from '../engine/random/stream.ts';
 import { drawInMask, shareBefore } from '../engine/zones.ts';
 import { formOf } from '../forms/forms.ts';
-import { directionAfter, placeOnAxis } from '../forms/space.ts';
-import { failAt } from '../plan/failures.ts';
+import { directionAfter, placeIn } from '../forms/space.ts';
+import { failAt, failNoWay } from '../plan/failures.ts';
 import { CELL_TRIES } from '../plan/values.ts';
 import type { Agent, Frame, Of, ReferenceRun } from './reference-run.ts';
 import { agentOf, agentsOn, isBlocked, numberOf } from './values.ts';
@@ -36,16 +36,35 @@ export function moveTo(run: ReferenceRun, s: Of<'move to'>, frame: Frame): void 
     return;
   }
   const space = run.spaceOf(s.kind)!;
-  const toX = placeOnAxis(run.finite(x, s.site, frame), space.width, space);
-  const toY = placeOnAxis(run.finite(y, s.site, frame), space.height, space);
+  const [toX, toY] = placeIn(run.finite(x, s.site, frame), run.finite(y, s.site, frame), space);
   if (isBlocked(run, run.plan.kinds[s.kind]!.space, toX, toY)) run.context.refused++;
   else placeAgent(run, agent, toX, toY, frame);
 }
 
+export function travel(run: ReferenceRun, s: Of<'travel'>, frame: Frame): void {
+  const agent = agentOf(s.agent, frame);
+  const goalX = run.finite(numberOf(run, s.x, frame), s.site, frame);
+  const goalY = run.finite(numberOf(run, s.y, frame), s.site, frame);
+  const amount = run.finite(numberOf(run, s.amount, frame), s.site, frame);
+  const speed = run.finite(numberOf(run, s.speed, frame), s.site, frame);
+  frame.locals[s.used] = 0;
+  frame.locals[s.left] = 1;
+  if (Number.isNaN(agent.x)) return;
+  const lanes = run.spaceOf(s.kind)!.lanes!;
+  lanes.travel(agent.x, agent.y, goalX, goalY, amount, speed, s.ways);
+  const { used, left, x, y, direction } = lanes;
+  if (left === Infinity && s.mustReach) failNoWay(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
+  frame.locals[s.used] = used;
+  frame.locals[s.left] = left === Infinity ? -1 : left;
+  if (used === 0) return;
+  agent.x = x;
+  agent.y = y;
+  if (direction === direction) agent.direction = direction;
+}
+
 function placeAgent(run: ReferenceRun, agent: Agent, x: number, y: number, frame: Frame): boolean {
   const space = run.spaceOf(agent.kind)!;
-  const toX = placeOnAxis(x, space.width, space);
-  const toY = placeOnAxis(y, space.height, space);
+  const [toX, toY] = placeIn(x, y, space);
   // All at once the wishes are settled when the rule is over.
   if (
     space.oneAgentACell &&

@@ -1,12 +1,12 @@
 import type { RandomStream } from '../engine/random/stream.ts';
-import { placeOnAxis } from '../forms/space.ts';
+import { placeIn } from '../forms/space.ts';
 import * as math from '../math.ts';
 import { MOST_ROUNDS, failCeiling, failCount, failNobody, failRounds } from '../plan/failures.ts';
 import { drawLaw } from '../plan/functions.ts';
 import type * as P from '../plan/plan.ts';
 import { Contributions } from '../plan/settling.ts';
 import { dueAfter, noteText } from '../plan/values.ts';
-import { drawCell, drawInZone, drawListed, isTaken, moveBy, moveTo } from './movement.ts';
+import { drawCell, drawInZone, drawListed, isTaken, moveBy, moveTo, travel } from './movement.ts';
 import { forEachFound, gathered, pickOne } from './picks.ts';
 import { candidates } from './queries.ts';
 import { getOrMake, isThere } from './reference-run.ts';
@@ -185,6 +185,8 @@ function executeAct(
       return moveBy(run, s, frame);
     case 'move to':
       return moveTo(run, s, frame);
+    case 'travel':
+      return travel(run, s, frame);
     case 'draw cell':
       return drawCell(run, s, frame);
     case 'draw in zone':
@@ -308,13 +310,13 @@ function createAgent(run: ReferenceRun, s: Of<'create'>, frame: Frame): Signal {
   const { plan, context } = run;
   const kind = plan.kinds[s.kind]!;
   const space = run.spaceOf(s.kind);
-  const at = (e: P.Expr | undefined, axis: 'width' | 'height'): number => {
+  const at = (e: P.Expr | undefined): number => {
     if (!e) return 0;
     const v = numberOf(run, e, frame);
-    return Number.isNaN(v) && kind.mayBeNowhere ? NaN : placeOnAxis(run.finite(v, s.site, frame), space![axis], space!);
+    return Number.isNaN(v) && kind.mayBeNowhere ? NaN : run.finite(v, s.site, frame);
   };
-  const x = at(s.x, 'width');
-  const y = at(s.y, 'height');
+  const [px, py] = [at(s.x), at(s.y)];
+  const [x, y] = !s.x || Number.isNaN(px) ? [px, py] : placeIn(px, py, space!);
   if (
     s.x &&
     !s.always &&

@@ -2,7 +2,7 @@ import { RandomStream } from '../engine/random/stream.ts';
 import { isInMask } from '../engine/zones.ts';
 import { wayAlong } from '../forms/edges.ts';
 import { formOf } from '../forms/forms.ts';
-import { bearingBetween, cellAt, cellX, cellY, distanceBetween, isInReach } from '../forms/space.ts';
+import { bearingBetween, cellAt, cellX, cellY, distanceBetween, isInReach, laneAt, wayLength } from '../forms/space.ts';
 import * as math from '../math.ts';
 import type { Adjacency } from '../measures/network-measures.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
@@ -113,6 +113,10 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
         e.aside,
       );
     }
+    case 'lane at':
+      return laneAt(e.axis, at(e.share), run.grounds[e.space]!.space);
+    case 'way length':
+      return wayLength(at(e.ax), at(e.ay), at(e.bx), at(e.by), at(e.speed), e.ways, run.grounds[e.space]!.space);
     case 'tied':
       return areTied(run, e.network, e.side, agentOf(e.a, frame), agentOf(e.b, frame)) ? 1 : 0;
     case 'tie value':

@@ -2,7 +2,7 @@ import type * as P from '../plan/plan.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { reloads } from './column-names.ts';
 import { emitTellOf } from './emit-events.ts';
-import { actorArgs, emitValue, placedOnAxis, spaceOfKind } from './emit-expression.ts';
+import { actorArgs, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
 import { cellOfPlace, hasObstacles } from './emit-movement.ts';
 
 export function emitBecome(out: BodyWriter, s: Of<'become'>): void {
@@ -45,13 +45,14 @@ export function emitCreate(out: BodyWriter, s: Of<'create'>): void {
   const space = spaceOfKind(out, k);
   const mayBeNowhere = plan.kinds[k]!.mayBeNowhere;
   w.block('', () => {
-    const at = (e: P.Expr | undefined, size: 'SW' | 'SH'): string => {
-      if (!e) return '0';
-      const v = emitValue(out, e);
-      const placed = placedOnAxis(space!, `fin(${v}, ${s.site}, ${actorArgs(out)})`, `${size}${on}`);
-      return mayBeNowhere ? `(${v} !== ${v} ? NaN : ${placed})` : placed;
-    };
-    w.line(`const cx = ${at(s.x, 'SW')}, cy = ${at(s.y, 'SH')};`);
+    const finite = (e: P.Expr): string => `fin(${emitValue(out, e)}, ${s.site}, ${actorArgs(out)})`;
+    if (s.x && s.y) {
+      const { x, y } = s;
+      const [placedX, placedY] = placedIn(space!, on, finite(x), finite(y));
+      const orNowhere = (e: P.Expr, placed: string): string =>
+        mayBeNowhere ? `(${emitValue(out, e)} !== ${emitValue(out, e)} ? NaN : ${placed})` : placed;
+      w.line(`const cx = ${orNowhere(x, placedX)}, cy = ${orNowhere(y, placedY)};`);
+    } else w.line('const cx = 0, cy = 0;');
     const tracked = s.x && space?.tracksCells;
     const cell = space && cellOfPlace(out, on, 'cx', 'cy');
     const make = (): void => {

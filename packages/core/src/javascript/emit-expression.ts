@@ -40,6 +40,12 @@ export function boundsOf({ min, max }: NonNullable<P.FieldPlan['bounds']>): read
   return [literal(min.value.value), literal(max.value.value)];
 }
 
+/** Code that brings a place into a space, as `placeIn` does, with form and edge known. @param x and y names, or code that may be computed twice */
+export function placedIn(space: P.SpacePlan, s: number, x: string, y: string): readonly [string, string] {
+  if (formOf(space).isOnLanes) return [`onLane("x", ${x}, ${y}, SP${s})`, `onLane("y", ${x}, ${y}, SP${s})`];
+  return [placedOnAxis(space, x, `SW${s}`), placedOnAxis(space, y, `SH${s}`)];
+}
+
 /** Code that brings a coordinate into a space, as `placeOnAxis` does, with form and edge known. */
 export function placedOnAxis({ form, edge }: P.SpacePlan, v: string, size: string): string {
   return FORM_CODE[form].bringIn(v, size, edge);
@@ -108,6 +114,10 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
       return emitAhead(out, e);
     case 'way':
       return `wayAlong(${emitValue(out, e.from)}, ${emitValue(out, e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}${e.space}, WRAPS${e.space})`;
+    case 'lane at':
+      return `laneAt(${JSON.stringify(e.axis)}, ${emitValue(out, e.share)}, SP${e.space})`;
+    case 'way length':
+      return `wayLength(${[e.ax, e.ay, e.bx, e.by, e.speed].map((part) => emitValue(out, part)).join(', ')}, ${JSON.stringify(e.ways)}, SP${e.space})`;
     case 'tied':
       return `(net${e.network}.rows[${e.side}].find(L${e.a.local}, L${e.b.local}) >= 0 ? 1 : 0)`;
     case 'tie value':

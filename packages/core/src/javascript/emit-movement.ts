@@ -1,6 +1,6 @@
 import { CELL_TRIES } from '../plan/values.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
-import { actorArgs, emitChecked, emitFinite, emitValue, placedOnAxis, spaceOfKind } from './emit-expression.ts';
+import { actorArgs, emitChecked, emitFinite, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
 import { emitWord } from './emit-query.ts';
 import { FORM_CODE } from './form-code.ts';
 
@@ -43,10 +43,6 @@ export function emitMove(out: BodyWriter, s: Of<'move by' | 'move to'>): void {
   });
 }
 
-function axisCode(out: BodyWriter, s: number, v: string, size: 'SW' | 'SH'): string {
-  return placedOnAxis(out.shared.plan.spaces[s]!, v, `${size}${s}`);
-}
-
 /** The cell, as it is counted who stands where, of a place that lies inside the space. */
 export function cellOfPlace(out: BodyWriter, s: number, x: string, y: string): string {
   return FORM_CODE[out.shared.plan.spaces[s]!.form].cellOfPlace(x, y, s);
@@ -68,15 +64,41 @@ function emitMoveBy(out: BodyWriter, k: number, a: string): void {
     w.line(
       `const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`,
     );
-  w.line(`const tx = ${axisCode(out, s, 'mx', 'SW')}, ty = ${axisCode(out, s, 'my', 'SH')};`);
+  const [tx, ty] = placedIn(space, s, 'mx', 'my');
+  w.line(`const tx = ${tx}, ty = ${ty};`);
   emitSettleAt(out, k, a, space.edge === 'reflecting');
+}
+
+export function emitTravel(out: BodyWriter, s: Of<'travel'>): void {
+  const { w } = out;
+  const k = s.kind;
+  const a = `L${s.agent.local}`;
+  const on = out.shared.plan.kinds[k]!.space;
+  const [x, y, amount, speed] = [s.x, s.y, s.amount, s.speed].map((e) => emitFinite(out, e, s.site));
+  w.block('', () => {
+    w.line(`const gx = ${x}, gy = ${y}, am = ${amount}, sp = ${speed}, LN = SP${on}.lanes;`);
+    w.line(`L${s.used} = 0; L${s.left} = 1;`);
+    const go = (): void => {
+      w.line(`LN.travel(k${k}_x[${a}], k${k}_y[${a}], gx, gy, am, sp, ${JSON.stringify(s.ways)});`);
+      if (s.mustReach) w.line(`if (LN.left === Infinity) FW(${s.site}, ${actorArgs(out)});`);
+      w.line(`L${s.used} = LN.used; L${s.left} = LN.left === Infinity ? -1 : LN.left;`);
+      w.block('if (LN.used > 0)', () => {
+        w.line('const tx = LN.x, ty = LN.y;');
+        w.line(`if (LN.direction === LN.direction) turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, LN.direction);`);
+        emitSettleAt(out, k, a, false);
+      });
+    };
+    if (out.shared.plan.kinds[k]!.mayBeNowhere) w.block(`if (k${k}_x[${a}] === k${k}_x[${a}])`, go);
+    else go();
+  });
 }
 
 function emitMoveTo(out: BodyWriter, s: Of<'move to'>, k: number, a: string, x: string, y: string): void {
   const { w } = out;
   w.line(`const mx = fin(${x}, ${s.site}, ${actorArgs(out)}), my = fin(${y}, ${s.site}, ${actorArgs(out)});`);
   const on = out.shared.plan.kinds[k]!.space;
-  w.line(`const tx = ${axisCode(out, on, 'mx', 'SW')}, ty = ${axisCode(out, on, 'my', 'SH')};`);
+  const [tx, ty] = placedIn(out.shared.plan.spaces[on]!, on, 'mx', 'my');
+  w.line(`const tx = ${tx}, ty = ${ty};`);
   if (!hasObstacles(out, on)) {
     emitSettleAt(out, k, a, false);
     return;

@@ -8,7 +8,7 @@ import { emitBecome, emitCreate } from './emit-creation.ts';
 import { emitTell, emitTellOf } from './emit-events.ts';
 import { actorArgs, emitChecked, emitFinite, emitTest, emitValue } from './emit-expression.ts';
 import { emitCount, emitEach, emitGather } from './emit-found.ts';
-import { emitDrawCell, emitDrawInZone, emitMove, emitTurnBy, emitVanish } from './emit-movement.ts';
+import { emitDrawCell, emitDrawInZone, emitMove, emitTravel, emitTurnBy, emitVanish } from './emit-movement.ts';
 import { emitPick } from './emit-pick.ts';
 import { emitWord } from './emit-query.ts';
 import { applied, emitAddToList, emitSend, emitTie, emitWrite, emitWriteField, loggedWrite } from './emit-writing.ts';
@@ -200,6 +200,9 @@ function emitAct(
     case 'move to':
       emitTell(out, `{ is: "act", what: "moved", site: ${s.site} }`);
       return emitMove(out, s);
+    case 'travel':
+      emitTell(out, `{ is: "act", what: "moved", site: ${s.site} }`);
+      return emitTravel(out, s);
     case 'draw cell':
       return emitDrawCell(out, s);
     case 'draw in zone':

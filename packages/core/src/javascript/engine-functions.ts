@@ -12,7 +12,10 @@ import {
   directionAfter,
   distanceBetween,
   isInReach,
+  laneAt,
+  onLane,
   squareBetween,
+  wayLength,
 } from '../forms/space.ts';
 import type { Tally } from '../engine/tallies.ts';
 import { drawInMask, isInMask, shareBefore } from '../engine/zones.ts';
@@ -114,6 +117,9 @@ export const ENGINE = {
   squareBetween,
   wayAlong,
   hexAlong,
+  onLane,
+  laneAt,
+  wayLength,
   isInReach,
   isInMask,
   shareBefore,

@@ -29,14 +29,16 @@ const OF_CELLS: Pick<FormCode, 'bringIn' | 'centre' | 'cellOfPlace'> = {
 
 const BRING_IN: Readonly<Record<Edge, string>> = { wrapping: 'wrap', walled: 'stopAtWall', reflecting: 'reflect' };
 
+const OF_A_PLANE: Pick<FormCode, 'bringIn' | 'centre' | 'cellOfPlace'> = {
+  bringIn: (v, size, edge) => `${BRING_IN[edge]}(${v}, ${size})`,
+  centre: (axis, cell, raster, space) => `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${raster}, SP${space})`,
+  cellOfPlace: (x, y, space) => `cellAt(${x}, ${y}, RS${space}, SP${space})`,
+};
+
 export const FORM_CODE: Readonly<Record<FormName, FormCode>> = {
-  plane: {
-    ...ALONG,
-    bringIn: (v, size, edge) => `${BRING_IN[edge]}(${v}, ${size})`,
-    centre: (axis, cell, raster, space) => `${axis === 'x' ? 'cellX' : 'cellY'}(${cell}, ${raster}, SP${space})`,
-    cellOfPlace: (x, y, space) => `cellAt(${x}, ${y}, RS${space}, SP${space})`,
-  },
+  plane: { ...ALONG, ...OF_A_PLANE },
   grid: { ...ALONG, ...OF_CELLS },
+  map: { ...ALONG, ...OF_A_PLANE },
   hexagons: {
     ...OF_CELLS,
     along: (axis, x, y, distance, angle) => `hexAlong("${axis}", ${x}, ${y}, ${distance}, ${angle})`,

@@ -1,7 +1,9 @@
+import { formOf } from '../forms/forms.ts';
 import type { Span } from '../diagnostics.ts';
 import { CallChecker } from './check-calls.ts';
 import { NameChecker, withSure } from './check-names.ts';
 import { QueryChecker } from './check-queries.ts';
+import { checkWays, placeNamed } from './check-maps.ts';
 import type { KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
@@ -101,6 +103,10 @@ export class ExpressionChecker {
       case 'somewhere':
         this.drawing(expr.span, context);
         return this.somewhere(expr, context);
+      case 'named place':
+        return this.namedPlace(expr, context);
+      case 'way to':
+        return this.wayTo(expr, context);
       case 'ask':
         return this.queries.ask(expr, context);
       case 'pick':
@@ -152,6 +158,40 @@ export class ExpressionChecker {
 
   private needSpace(span: Span, what: string, space: SpaceSymbol | undefined): Type {
     return space ? placeOn(space) : this.env.wrong(say.noSpace(span, what));
+  }
+
+  private namedPlace(expr: Ast.ExprOf<'named place'>, context: Context): Type {
+    const { env } = this;
+    const near = env.spaceAt(context);
+    const space = near?.form === 'map' ? near : [...env.spaces.values()].find(({ form }) => form === 'map');
+    if (!space) return env.wrong(say.needsMap(expr.span, 'A named place', near ? formOf(near).words : 'none'));
+    const place = placeNamed(env, expr.name, space);
+    if (place) env.namedPlaces.set(expr, place);
+    return placeOn(space);
+  }
+
+  private wayTo(expr: Ast.ExprOf<'way to'>, context: Context): Type {
+    const what = expr.at ? '“time to”' : '“way to”';
+    if (!context.asker) return this.env.wrong(say.noSelf(expr.span, what));
+    const space = this.env.spaceOfType(context.asker.type);
+    if (space?.form !== 'map')
+      return this.env.wrong(say.needsMap(expr.span, what, space ? formOf(space).words : 'none'));
+    this.place(expr.to, context, space);
+    if (expr.at) this.speed(expr.at, context, space);
+    checkWays(this.env, expr.way, space);
+    return number(expr.at ? TIME : space.dim);
+  }
+
+  /** A length per time on a space. */
+  speed(expr: Ast.Expr, context: Context, space: SpaceSymbol): void {
+    const { label } = space.unit;
+    this.demand(expr, this.numeric(expr, context), combine(space.dim, TIME, -1), 'A speed', (span, text) =>
+      say.wrongType(
+        span,
+        `A speed, such as “${text} ${label} per ${this.env.scales.time ? 'h' : 'step'}”,`,
+        'a plain number',
+      ),
+    );
   }
 
   private somewhere(expr: Ast.ExprOf<'somewhere'>, context: Context): Type {

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { AttributeSymbol, KindSymbol, LocalSymbol } from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { comparable } from './check-expression.ts';
@@ -181,12 +182,20 @@ export class KindChecker {
     else if (transition.trigger === 'rate') e.rate(transition.value, context);
     else if (transition.trigger === 'when') e.yesNo(transition.value, context);
     else e.chanceThatMatters(transition.value, context);
+    if (transition.trigger === 'on arrival') this.arrival(transition, context);
     if (transition.when) e.yesNo(transition.when, context);
     for (const target of transition.targets) {
       this.stateName(target.state, type);
       if (target.share !== 'rest') e.chance(target.share, context);
     }
     this.st.block(transition.block, context);
+  }
+
+  /** Who travels can arrive: agents on a map. */
+  private arrival(transition: Ast.Transition, { self }: Context): void {
+    const space = self && this.env.spaceOfType(self.type);
+    if (space?.form !== 'map')
+      this.env.report(say.needsMap(transition.span, '“on arrival”', space ? formOf(space).words : 'none'));
   }
 
   private stateName(name: Ast.Name, type: ChoiceType): void {

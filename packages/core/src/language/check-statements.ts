@@ -1,5 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import type { KindSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol } from './checked.ts';
+import { checkWays } from './check-maps.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { withSure } from './check-names.ts';
 import { WritingChecker } from './check-writing.ts';
@@ -9,6 +10,9 @@ import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
 import { placeOn, sayType, UNKNOWN } from './types.ts';
+
+const TRAVEL_HINT =
+  'Say “travel to P at 3 km per hour” or “move toward P by 5 m”, which follow the lanes, or “move to P”, which jumps.';
 
 /** Checks blocks of statements. A `let` or picked name lives to the end of its block. */
 export class StatementChecker {
@@ -92,8 +96,13 @@ export class StatementChecker {
         return context;
       case 'move':
         if (!this.mover(statement, context)) return context;
-        if (statement.how === 'by') e.distance(statement.value, context);
-        else this.target(statement.value, context);
+        if (statement.how === 'by') {
+          e.distance(statement.value, context);
+          if (this.mapOf(context)) this.env.report(say.onLanesOnly(statement.span, '“move by”', TRAVEL_HINT));
+        } else this.target(statement.value, context);
+        return context;
+      case 'travel':
+        this.travel(statement, context);
         return context;
       case 'move toward':
         if (!this.mover(statement, context)) return context;
@@ -135,6 +144,25 @@ export class StatementChecker {
       case 'end run':
         return context;
     }
+  }
+
+  /** The map on which somebody acts. */
+  private mapOf(context: Context): SpaceSymbol | undefined {
+    const space = context.self && this.env.spaceOfType(context.self.type);
+    return space?.form === 'map' ? space : undefined;
+  }
+
+  private travel(statement: Ast.StatementOf<'travel'>, context: Context): void {
+    if (!this.mover(statement, context)) return;
+    const map = this.mapOf(context);
+    const own = this.env.spaceOfType(context.self!.type);
+    if (!map) this.env.report(say.needsMap(statement.span, '“travel”', own ? formOf(own).words : 'none'));
+    this.target(statement.target, context);
+    if (map) {
+      this.e.speed(statement.at, context, map);
+      checkWays(this.env, statement.way, map);
+    }
+    if (statement.else) this.block(statement.else, context);
   }
 
   private letType(statement: Ast.StatementOf<'let'>, context: Context): Type {

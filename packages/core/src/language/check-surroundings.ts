@@ -3,6 +3,7 @@ import { areRowsOdd } from '../forms/hexagons.ts';
 import type { FieldSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol } from './checked.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { comparable } from './check-expression.ts';
+import { areasNamed } from './check-maps.ts';
 import type { KindChecker } from './check-kinds.ts';
 import type { Context, Environment } from './environment.ts';
 import { NOBODY } from './environment.ts';
@@ -26,6 +27,7 @@ export class SurroundingsChecker {
     const { isOfCells, words } = formOf(space);
     const context: Context = { ...NOBODY, space };
     for (const size of [width, height]) {
+      if (!size) continue;
       e.distance(size, context);
       if (isOfCells && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
     }
@@ -35,8 +37,8 @@ export class SurroundingsChecker {
     }
     if (space.oneAgentACell && !isOfCells)
       env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', words));
-    const rows = constantOf(height, env.scales)?.value ?? 0;
-    if (space.form === 'hexagons' && Number.isInteger(rows) && areRowsOdd({ edge: space.edge, height: rows }))
+    const rows = (height && constantOf(height, env.scales)?.value) ?? 0;
+    if (height && space.form === 'hexagons' && Number.isInteger(rows) && areRowsOdd({ edge: space.edge, height: rows }))
       env.report(say.oddRows(height.span, rows));
     if (space.neighbours === 6 && !isOfCells)
       env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', words));
@@ -50,6 +52,11 @@ export class SurroundingsChecker {
       e.place(shape.around, context);
     }
     if (shape.is === 'line' || shape.is === 'cells') for (const place of shape.places) e.place(place, context);
+    if (shape.is === 'area named' || shape.is === 'areas of') {
+      const { space } = context;
+      if (space?.form === 'map') this.env.outlines.set(shape, areasNamed(this.env, shape, space));
+      else this.env.report(say.needsMap(shape.span, 'An area', space ? formOf(space).words : 'none'));
+    }
   }
 
   field(field: FieldSymbol): void {

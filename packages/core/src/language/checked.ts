@@ -1,3 +1,4 @@
+import type { LaneNetwork } from '../maps/lane-network.ts';
 import type { SpaceRules } from '../forms/form.ts';
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
@@ -47,6 +48,13 @@ export interface SpaceSymbol extends Symbol, SpaceRules {
   readonly dim: Dimension;
   readonly unit: DisplayUnit;
   readonly part: Ast.SpacePart;
+  /** Of a map whose file could be read. */
+  readonly lanes?: LaneNetwork;
+}
+
+export interface NamedPlace {
+  readonly x: number;
+  readonly y: number;
 }
 
 export interface FieldSymbol extends Symbol {
@@ -342,6 +350,10 @@ export interface CheckedModel {
   readonly tables: ReadonlyMap<object, CheckedTable>;
   readonly tieFiles: ReadonlyMap<object, CheckedTies>;
   readonly rasters: ReadonlyMap<object, CheckedRaster>;
+  /** Places of maps, by the expressions that name them. */
+  readonly namedPlaces: ReadonlyMap<Ast.Expr, NamedPlace>;
+  /** Outlines of the areas of maps, by the shapes that name them. */
+  readonly outlines: ReadonlyMap<object, readonly Float64Array[]>;
   /** What each name stands for, by the offset at which it stands; for the formatter and for renaming. */
   readonly uses: ReadonlyMap<number, NameUse>;
 }

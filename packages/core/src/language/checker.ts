@@ -23,6 +23,7 @@ import { reportDoubts } from './doubts.ts';
 import type { Context } from './environment.ts';
 import { Environment, NOBODY } from './environment.ts';
 import * as say from './meaning-messages.ts';
+import type { ModelFile } from '../maps/map-file.ts';
 import { nearestWord } from './near-names.ts';
 import type { ParseResult } from './parser.ts';
 import { parse } from './parser.ts';
@@ -34,15 +35,15 @@ import { isPlain, PER_TIME, PLAIN, sameDimension, sayDimension, sayType } from '
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
-const NO_FILES: ReadonlyMap<string, string> = new Map();
+const NO_FILES: ReadonlyMap<string, ModelFile> = new Map();
 /** Attribute dimensions settle along chains of assignments; so many passes follow chains of so many links. */
 const INFERENCE_PASSES = 3;
 
 /**
  * Parses and checks a model text. Never throws on the text; `model` is there exactly if no finding is an error.
- * @param files texts of the files beside the model, by the names under which it mentions them
+ * @param files the files beside the model, by the names under which it mentions them
  */
-export function checkModel(text: string, files: ReadonlyMap<string, string> = NO_FILES): CheckResult {
+export function checkModel(text: string, files: ReadonlyMap<string, ModelFile> = NO_FILES): CheckResult {
   const progress: Progress = { at: { start: 0, end: text.length } };
   let parsed = UNREAD;
   try {
@@ -72,12 +73,12 @@ export function unforeseen(error: unknown, { at }: Progress): Diagnostic {
 
 function checkParsed(
   text: string,
-  files: ReadonlyMap<string, string>,
+  files: ReadonlyMap<string, ModelFile>,
   parsed: ParseResult,
   progress: Progress,
 ): CheckResult {
   const own = partsOf(parsed.tree, 'data').map(({ file, lines }) => [file.name, `${lines.join('\n')}\n`] as const);
-  const env = new Environment(text, findScales(parsed.tree), new Map([...files, ...own]), progress);
+  const env = new Environment(text, findScales(parsed.tree), new Map<string, ModelFile>([...files, ...own]), progress);
   const checker = new ModelChecker(
     env,
     parsed.tree,
@@ -194,6 +195,8 @@ class ModelChecker {
       tables: env.tables,
       tieFiles: env.tieFiles,
       rasters: env.rasters,
+      namedPlaces: env.namedPlaces,
+      outlines: env.outlines,
       uses: env.uses,
     };
   }
@@ -289,8 +292,13 @@ class ModelChecker {
   private surroundings(): void {
     const { env, e, st, surrounding, kinds } = this;
     for (const space of env.spaces.values()) surrounding.space(space);
-    for (const zone of env.zones.values())
+    for (const zone of env.zones.values()) {
+      if (zone.part.is === 'obstacle' && zone.space?.form === 'map')
+        env.report(
+          say.onLanesOnly(zone.span, 'An obstacle', 'Leave lanes out by the kinds of ways: “ways footway path”.'),
+        );
       for (const shape of zone.part.shapes) surrounding.shape(shape, { ...NOBODY, space: zone.space });
+    }
     for (const field of env.fields.values()) surrounding.field(field);
     for (const network of env.networks.values()) surrounding.network(network);
     for (const message of env.messages.values())

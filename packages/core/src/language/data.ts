@@ -1,3 +1,6 @@
+import type { LaneNetwork } from '../maps/lane-network.ts';
+import { placeOfCoordinates } from '../maps/lane-network.ts';
+import { lanesOf } from '../maps/lanes.ts';
 import type {
   AttributeSymbol,
   CheckedRaster,
@@ -5,6 +8,7 @@ import type {
   CheckedTies,
   KindSymbol,
   NetworkSymbol,
+  SpaceSymbol,
 } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
@@ -18,6 +22,7 @@ export function filesWanted(tree: Ast.SyntaxTree): string[] {
   const names = tree.parts.flatMap((part): string[] => {
     if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
     if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
+    if (part.is === 'space') return part.map ? [part.map.file.name] : [];
     if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
     if (part.is === 'zone' || part.is === 'obstacle')
       return part.shapes.flatMap((shape) => (shape.is === 'from' ? [shape.file.name] : []));
@@ -29,6 +34,10 @@ export function filesWanted(tree: Ast.SyntaxTree): string[] {
 
 /** Columns of a table that place an agent rather than set an attribute. */
 const PLACING = ['x', 'y', 'direction'];
+/** The same of a map in degrees. */
+const GEOGRAPHIC = ['lon', 'lat'];
+/** A place of a table farther from all lanes, in metres, is doubted. */
+const FAR_FROM_LANES = 25;
 
 interface Sheet {
   readonly header: readonly string[];
@@ -57,9 +66,10 @@ export class DataReader {
   }
 
   private text(file: Ast.FileName): string | undefined {
-    const text = this.env.files.get(file.name);
-    if (text === undefined) this.env.report(say.missingData(file.span, file.name, [...this.env.files.keys()]));
-    return text;
+    const found = this.env.files.get(file.name);
+    if (found === undefined) this.env.report(say.missingData(file.span, file.name, [...this.env.files.keys()]));
+    else if (typeof found !== 'string') this.env.report(say.mapAsData(file.span, file.name));
+    return typeof found === 'string' ? found : undefined;
   }
 
   private sheet(file: Ast.FileName): Sheet | undefined {
@@ -92,7 +102,9 @@ export class DataReader {
       const type: Type | undefined =
         attribute?.type ??
         machine?.type ??
-        (kind.space && PLACING.includes(key) ? { is: 'number', dim: undefined, whole: false } : undefined);
+        (kind.space && placingColumns(kind.space).includes(key)
+          ? { is: 'number', dim: undefined, whole: false }
+          : undefined);
       if (!type || type.is === 'list' || type.is === 'place') {
         this.env.report(say.unusedColumn(file.span, file.name, name, kind.name));
         return;
@@ -100,6 +112,7 @@ export class DataReader {
       if (attribute) this.env.use(attribute);
       columns.set(key, this.column(sheet, c, file, type, attribute));
     });
+    if (kind.space?.lanes) this.onLanes(file, kind.space.lanes, columns, sheet);
     const isPlaced = columns.has('x') && columns.has('y');
     if (kind.space && !isPlaced && !start.placing)
       this.env.report(
@@ -111,6 +124,34 @@ export class DataReader {
         ),
       );
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
+  }
+
+  /** Brings degrees to places of the map, and doubts those that lie far from all lanes. */
+  private onLanes(file: Ast.FileName, lanes: LaneNetwork, columns: Map<string, number[]>, sheet: Sheet): void {
+    const [lon, lat] = [columns.get('lon'), columns.get('lat')];
+    columns.delete('lon');
+    columns.delete('lat');
+    if (lon && lat) {
+      const places = lon.map((value, row) => placeOfCoordinates(lanes, value, lat[row]!));
+      columns.set(
+        'x',
+        places.map(([x]) => x),
+      );
+      columns.set(
+        'y',
+        places.map(([, y]) => y),
+      );
+    }
+    const [x, y] = [columns.get('x'), columns.get('y')];
+    if (!x || !y) return;
+    const { index } = lanesOf(lanes);
+    const far = x.map((value, row) => {
+      const at = index.snap(value, y[row]!);
+      return Math.sqrt((at.x - value) * (at.x - value) + (at.y - y[row]!) * (at.y - y[row]!)) / lanes.scale;
+    });
+    const farthest = far.reduce((most, metres, row) => (metres > far[most]! ? row : most), 0);
+    if (far[farthest]! > FAR_FROM_LANES)
+      this.env.report(say.farFromLanes(file.span, file.name, sheet.rows[farthest]!.line, far[farthest]!));
   }
 
   private column(
@@ -210,6 +251,10 @@ export class DataReader {
       } satisfies CheckedRaster);
     }
   }
+}
+
+function placingColumns({ lanes }: SpaceSymbol): readonly string[] {
+  return lanes?.origin ? [...PLACING, ...GEOGRAPHIC] : PLACING;
 }
 
 function valueOf(cell: string, type: Type): number | undefined {

@@ -14,6 +14,7 @@ import type {
   StateSymbol,
 } from './checked.ts';
 import type { Span } from '../diagnostics.ts';
+import { lanesOfPart } from './check-maps.ts';
 import type { Environment } from './environment.ts';
 import { nearestWord } from './near-names.ts';
 import * as say from './meaning-messages.ts';
@@ -62,8 +63,10 @@ function ownUnits(tree: Ast.SyntaxTree): Map<string, OwnUnit> {
   return own;
 }
 
-function lengthUnit(space: Ast.SpacePart): Unit | undefined {
-  return firstUnit(space.width, 'length') ?? firstUnit(space.height, 'length');
+/** Maps are measured in metres. */
+function lengthUnit({ map, width, height }: Ast.SpacePart): Unit | undefined {
+  if (map) return unitOf('m');
+  return (width && firstUnit(width, 'length')) ?? (height && firstUnit(height, 'length'));
 }
 
 function firstUnit(expr: Ast.Expr, base: 'time' | 'length'): Unit | undefined {
@@ -154,6 +157,7 @@ export class Declarer {
         dim: isLong ? LENGTH : PLAIN,
         unit: { label: isLong ? scales.length!.label : '', factor: 1 },
         part,
+        lanes: part.map && lanesOfPart({ env: this.env, map: part.map }),
       });
     }
   }

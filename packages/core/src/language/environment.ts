@@ -10,6 +10,7 @@ import type {
   LocalSymbol,
   MeasureSymbol,
   MessageSymbol,
+  NamedPlace,
   NameUse,
   NetworkSymbol,
   ParameterSymbol,
@@ -22,6 +23,7 @@ import type {
 } from './checked.ts';
 import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
+import type { ModelFile } from '../maps/map-file.ts';
 import type { Scales } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
@@ -93,6 +95,8 @@ export class Environment {
   readonly tables = new Map<object, CheckedTable>();
   readonly tieFiles = new Map<object, CheckedTies>();
   readonly rasters = new Map<object, CheckedRaster>();
+  readonly namedPlaces = new Map<Ast.Expr, NamedPlace>();
+  readonly outlines = new Map<object, readonly Float64Array[]>();
   readonly uses = new Map<number, NameUse>();
   readonly used = new Set<object>();
   /** Messages that somebody sends, and those that somebody hears. */
@@ -113,8 +117,8 @@ export class Environment {
   constructor(
     readonly text: string,
     readonly scales: Scales,
-    /** Texts of the files beside the model, by name. */
-    readonly files: ReadonlyMap<string, string>,
+    /** The files beside the model, by name. */
+    readonly files: ReadonlyMap<string, ModelFile>,
     readonly progress: Progress,
   ) {}
 

@@ -368,9 +368,9 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
   },
   {
     name: 'what is not part of this version',
-    text: `${HEAD}space Lanes: map from "lanes.geojson"\n`,
+    text: vole('board self'),
     code: 'language/not-yet',
-    piece: 'map',
+    piece: 'board',
   },
   {
     name: 'bounds that leave out the usual value',

@@ -73,6 +73,8 @@ class Lexer {
   private readonly columns: number[] = [0];
   private at = 0;
   private brackets = 0;
+  /** Where the last character was that has no meaning and was reported; -1 before there is one. */
+  private strayFrom = -1;
   /** Column of the header whose deeper lines are prose, or -1. */
   private proseColumn = -1;
 
@@ -265,6 +267,9 @@ class Lexer {
     if (!operator) {
       const piece = this.codePointText();
       this.at += piece.length;
+      // What is no line of a model at all is said once a line.
+      if (this.strayFrom >= 0 && !this.text.slice(this.strayFrom, start).includes('\n')) return;
+      this.strayFrom = start;
       this.diagnostics.push(say.strayCharacter({ start, end: this.at }, piece));
       return;
     }

@@ -281,6 +281,44 @@ export const missingData = (span: Span, name: string, known: readonly string[]) 
       ? `Files beside this model: ${listed(known)}.`
       : `Put its lines into the model, indented under “data "${name}"”; on the command line it may lie beside the model file.`,
   });
+export const missingMap = (span: Span, name: string, known: readonly string[]) =>
+  error('file/missing', span, `The map “${name}” is not there.`, {
+    hint: known.length
+      ? `Files beside this model: ${listed(known)}.`
+      : 'Drop the file on the page, or put it beside the model file. A small one in GeoJSON may stand in the text under “data”.',
+  });
+export const mapAsData = (span: Span, name: string) =>
+  error('file/content', span, `“${name}” is a map, no table.`, {
+    hint: 'A map is read by a space: “space Village: map from "hollowmere.osm"”.',
+  });
+export const badMap = (span: Span, name: string, problem: string, hint: string, line?: number) =>
+  error('file/content', span, `“${name}”${line === undefined ? '' : `, line ${line}`}: ${problem}`, { hint });
+export const unknownOfMap = (
+  span: Span,
+  what: string,
+  name: string,
+  known: readonly string[],
+  near: string | undefined,
+) =>
+  error('name/of-map', span, `The map has no ${what} “${name}”.`, {
+    hint: known.length
+      ? `It has: ${listed(known.slice(0, 12))}${known.length > 12 ? ' and others' : ''}.`
+      : 'It has none.',
+    fixes: near ? [replace(span, what === 'place' ? `"${near}"` : near)] : [],
+  });
+export const farFromLanes = (span: Span, name: string, line: number, metres: number) =>
+  warning(
+    'doubt/far-from-lanes',
+    span,
+    `“${name}”, line ${line}: this place lies ${Math.round(metres)} m from the nearest lane, to which it is brought; of all it lies farthest.`,
+    { hint: 'Places are in the unit of the map from its lower left corner, or “lon” and “lat” in degrees.' },
+  );
+export const needsMap = (span: Span, what: string, form: string) =>
+  error('type/expected', span, `${what} needs a map, and this is ${form}.`, {
+    hint: 'Ways go along the lanes of a map: “space Village: map from "hollowmere.osm"”. Elsewhere say “move toward P by D”.',
+  });
+export const onLanesOnly = (span: Span, what: string, hint: string) =>
+  error('type/expected', span, `${what} has no meaning on a map, where agents go along lanes.`, { hint });
 export const badData = (span: Span, name: string, line: number, what: string) =>
   error('file/content', span, `“${name}”, line ${line}: ${what}`);
 export const whereWithoutIt = (span: Span) =>

@@ -155,18 +155,17 @@ export class AgentParser extends PartParser {
 
   private transition(start: number): Ast.Transition {
     const s = this.s;
-    const trigger = TRIGGERS.find((word) => s.is(word))!;
-    if (s.areWords('on', 'arrival')) s.fail(say.notYet(s.current.span, 'a transition “on arrival”'));
-    s.take();
+    const trigger = s.takeIf('on', 'arrival') ? 'on arrival' : TRIGGERS.find((word) => s.is(word))!;
+    if (trigger !== 'on arrival') s.take();
     let message: Ast.Name | undefined;
     let alias: Ast.Name | undefined;
     let value: Ast.Expr = { is: 'number', value: 1, span: s.current.span };
     if (trigger === 'on') {
       message = s.name('the name of a message');
       alias = s.takeIf('as') ? s.name('the name for the message') : undefined;
-    } else value = this.e.expression();
+    } else if (trigger !== 'on arrival') value = this.e.expression();
     const when = trigger !== 'when' && s.takeIf('when') ? this.e.expression() : undefined;
-    if (trigger === 'on' && s.takeIf('chance')) value = this.e.expression();
+    if ((trigger === 'on' || trigger === 'on arrival') && s.takeIf('chance')) value = this.e.expression();
     s.expect(':', 'the target of a transition stands after a colon: “after 21 days: Adult”');
     const targets: Ast.Share[] = [];
     do targets.push(this.share());

@@ -2,7 +2,7 @@ import { stringValue } from './lexer.ts';
 import * as say from './reading-messages.ts';
 import { QueryParser } from './parse-query.ts';
 import { NETWORK_WORDS } from './syntax.ts';
-import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query } from './syntax.ts';
+import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, WayChoice } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe, toName } from './token-stream.ts';
 import { isReserved } from './words.ts';
@@ -201,7 +201,7 @@ export class ExpressionParser {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      const whole = this.ofCourse(start) ?? this.ofNetwork(start);
+      const whole = this.ofCourse(start) ?? this.ofNetwork(start) ?? this.ofWay(start);
       if (whole) return whole;
       if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
       if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
@@ -313,6 +313,30 @@ export class ExpressionParser {
     return undefined;
   }
 
+  /** `way to P`, `time to P at V`: along the lanes of a map. */
+  private ofWay(start: number): Expr | undefined {
+    const s = this.s;
+    if (s.takeIf('way', 'to'))
+      return { is: 'way to', to: this.beforeAt(), way: this.wayChoice(false), span: s.spanFrom(start) };
+    if (!s.areWords('time', 'to')) return undefined;
+    s.takeIf('time', 'to');
+    const to = this.beforeAt();
+    s.expect('at', 'the speed stands after “at”: “time to home at 3 km per hour”');
+    const at = this.rate();
+    return { is: 'way to', to, at, way: this.wayChoice(true), span: s.spanFrom(start) };
+  }
+
+  /** `by the quickest way` where there is a speed, and `on ways lane path`. */
+  wayChoice(hasSpeed: boolean): WayChoice {
+    const s = this.s;
+    const quickest = hasSpeed && s.takeIf('by', 'the', 'quickest', 'way');
+    if (!s.takeIf('on', 'ways')) return { quickest };
+    const ways = [];
+    do ways.push(s.name('a kind of ways: “on ways footway path”', false));
+    while (s.isType('name') && !isReserved(s.current.word));
+    return { quickest, ways };
+  }
+
   private temporal(start: number): Expr | undefined {
     const s = this.s;
     if (s.areWords('time', 'of', 'max') || s.areWords('time', 'of', 'min')) {
@@ -408,6 +432,15 @@ export class ExpressionParser {
       return this.s.fail(say.missingValue(span, describe(token)));
     }
     if (callable) return this.call();
+    if (this.s.is('place') && this.s.ahead(1).word === 'named' && this.s.ahead(2).type === 'string') {
+      this.s.takeIf('place', 'named');
+      const token = this.s.take();
+      return {
+        is: 'named place',
+        name: { name: stringValue(token), span: token.span },
+        span: this.s.spanFrom(span.start),
+      };
+    }
     const path = this.path();
     if (this.s.is('at') && this.fieldReader) {
       this.s.take();
@@ -419,6 +452,17 @@ export class ExpressionParser {
 
   /** Off while reading the target of a statement in which `at` means something else. */
   fieldReader = true;
+
+  /** A place or somebody before an `at` that does not read a field. */
+  beforeAt(): Expr {
+    const before = this.fieldReader;
+    this.fieldReader = false;
+    try {
+      return this.primary();
+    } finally {
+      this.fieldReader = before;
+    }
+  }
 
   /** The first name of a path, which may be `self` or `it`. */
   pathName(): Name {

@@ -19,6 +19,7 @@ const STATEMENT_WORDS = [
   'until',
   'turn',
   'move',
+  'travel',
   'create',
   'remove',
   'add',
@@ -31,7 +32,7 @@ const STATEMENT_WORDS = [
   'end',
 ];
 /** Words of journeys through streets, which come with `space map`. */
-const LATER_WORDS = ['travel', 'board', 'alight'];
+const LATER_WORDS = ['board', 'alight'];
 
 /** Reads statements and blocks; grammar.md section 3, decisions D1, D14 to D16, D19. */
 export class StatementParser {
@@ -87,6 +88,8 @@ export class StatementParser {
       }
       case 'move':
         return this.move();
+      case 'travel':
+        return this.travel();
       case 'create':
         return this.create();
       case 'remove':
@@ -308,6 +311,19 @@ export class StatementParser {
     const target = this.e.expression();
     s.expect('by', '“move toward” someone “by” a distance');
     return this.simple(start, this.e.expression(), (by, span) => ({ is: 'move toward', target, by, span }));
+  }
+
+  private travel(): Statement {
+    const s = this.s;
+    const start = s.take().span.start;
+    s.expect('to', '“travel to” a place “at” a speed: “travel to home at 3 km per hour”');
+    const target = this.e.beforeAt();
+    s.expect('at', 'the speed stands after “at”: “travel to home at 3 km per hour”');
+    const at = this.e.sum();
+    const way = this.e.wayChoice(true);
+    const span = s.spanFrom(start);
+    s.endOfLine();
+    return { is: 'travel', target, at, way, else: this.otherwise(), span };
   }
 
   private create(): Statement {

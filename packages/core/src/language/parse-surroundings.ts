@@ -10,9 +10,9 @@ export class SurroundingsParser extends PartParser {
     const s = this.s;
     const name = s.name('the name of the space');
     s.expect(':', 'a space reads “space Meadow: plane 120 m by 120 m, wrapping”');
-    if (s.is('map')) s.fail(say.notYet(s.current.span, 'a space from a map'));
+    if (s.takeIf('map')) return this.map(start, name);
     const form = s.takeIf('grid') ? 'grid' : 'plane';
-    if (form === 'plane') s.expect('plane', 'a space is a “plane” or a “grid”');
+    if (form === 'plane') s.expect('plane', 'a space is a “plane”, a “grid” or a “map”');
     const width = this.e.sum();
     s.expect('by', 'the size of a space reads “width by height”');
     const height = this.e.sum();
@@ -46,6 +46,29 @@ export class SurroundingsParser extends PartParser {
     }
     const about = s.endOfLine();
     return { is: 'space', name, form, width, height, oneAgentACell, ...options, about, span: s.spanFrom(start) };
+  }
+
+  private map(start: number, name: Ast.Name): Ast.SpacePart {
+    const s = this.s;
+    s.expect('from', 'a map reads “space Village: map from "hollowmere.osm"”');
+    const file = this.file();
+    let ways: Ast.Name[] | undefined;
+    let cell: Ast.Expr | undefined;
+    let allParts = false;
+    let inMetres = false;
+    while (s.takeIf(',')) {
+      if (s.takeIf('ways')) {
+        ways = [];
+        do ways.push(s.name('a kind of ways: “ways footway path”', false));
+        while (s.isType('name'));
+      } else if (s.takeIf('all', 'parts')) allParts = true;
+      else if (s.takeIf('in', 'metres')) inMetres = true;
+      else if (s.takeIf('cells', 'of')) cell = this.e.sum();
+      else this.unknownLine(['ways', 'all parts', 'in metres', 'cells of'], 'map');
+    }
+    const about = s.endOfLine();
+    const map = { file, ways, allParts, inMetres };
+    return { is: 'space', name, form: 'map', map, cell, oneAgentACell: false, about, span: s.spanFrom(start) };
   }
 
   zone(start: number, is: 'zone' | 'obstacle'): Ast.ZonePart {
@@ -88,7 +111,10 @@ export class SurroundingsParser extends PartParser {
       return { is: 'cells', places, span: s.spanFrom(start) };
     }
     if (s.takeIf('from')) return { is: 'from', file: this.file(), span: s.spanFrom(start) };
-    return this.unknownLine(['box', 'circle', 'line', 'cells', 'from'], 'zone');
+    if (s.takeIf('area', 'named')) return { is: 'area named', name: this.file(), span: s.spanFrom(start) };
+    if (s.takeIf('areas', 'of'))
+      return { is: 'areas of', kind: s.name('a kind of areas: “areas of water”', false), span: s.spanFrom(start) };
+    return this.unknownLine(['box', 'circle', 'line', 'cells', 'from', 'area named', 'areas of'], 'zone');
   }
 
   network(start: number): Ast.NetworkPart {

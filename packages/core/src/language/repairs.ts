@@ -1,3 +1,4 @@
+import type { ModelFile } from '../maps/map-file.ts';
 import type { Diagnostic, Fix } from '../diagnostics.ts';
 import { applyEdits } from '../diagnostics.ts';
 import { checkModel } from './checker.ts';
@@ -9,7 +10,7 @@ const MOST_TRIED = 40;
 export function withSoundRepairs(
   text: string,
   diagnostics: readonly Diagnostic[],
-  files?: ReadonlyMap<string, string>,
+  files?: ReadonlyMap<string, ModelFile>,
 ): Diagnostic[] {
   const errorCount = (all: readonly Diagnostic[]): number => all.filter(({ severity }) => severity === 'error').length;
   const before = errorCount(diagnostics);

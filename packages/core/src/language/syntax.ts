@@ -22,6 +22,14 @@ export interface Argument extends Node {
   readonly value: Expr;
 }
 
+/** Which of the ways to a place is taken. */
+export interface WayChoice {
+  /** That of least time rather than of least length. */
+  readonly quickest: boolean;
+  /** Kinds of ways to keep to; all of the map if absent. */
+  readonly ways?: readonly Name[];
+}
+
 export type Expr = Node &
   (
     | { readonly is: 'number'; readonly value: number; readonly unit?: Name }
@@ -32,6 +40,10 @@ export type Expr = Node &
     | { readonly is: 'yesno'; readonly value: boolean }
     | { readonly is: 'nobody' | 'nowhere' | 'here' | 'day of year' }
     | { readonly is: 'somewhere'; readonly zone?: Name; readonly space?: Name }
+    /** `place named "Mill"` of a map. */
+    | { readonly is: 'named place'; readonly name: FileName }
+    /** The length of the way along the lanes from here; with `at` the time it takes at that speed. */
+    | { readonly is: 'way to'; readonly to: Expr; readonly at?: Expr; readonly way: WayChoice }
     | { readonly is: 'path'; readonly names: readonly Name[] }
     | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
@@ -140,6 +152,14 @@ export type Statement = Node &
     | { readonly is: 'move'; readonly how: 'by' | 'to'; readonly value: Expr }
     | { readonly is: 'move toward'; readonly target: Expr; readonly by: Expr }
     | {
+        readonly is: 'travel';
+        readonly target: Expr;
+        readonly at: Expr;
+        readonly way: WayChoice;
+        /** What is done where no way leads there. */
+        readonly else?: Block;
+      }
+    | {
         readonly is: 'create';
         readonly count: Expr;
         readonly kind: Name;
@@ -239,6 +259,9 @@ export type Shape = Node &
     | { readonly is: 'circle'; readonly radius: Expr; readonly around: Expr }
     | { readonly is: 'line' | 'cells'; readonly places: readonly Expr[] }
     | { readonly is: 'from'; readonly file: FileName }
+    /** Areas of a map: those of a name, or of a kind. */
+    | { readonly is: 'area named'; readonly name: FileName }
+    | { readonly is: 'areas of'; readonly kind: Name }
   );
 export interface ZonePart extends Part {
   readonly is: 'zone' | 'obstacle';
@@ -246,7 +269,7 @@ export interface ZonePart extends Part {
   readonly space: Name;
   readonly shapes: readonly Shape[];
 }
-/** The name of a file that lies beside the model. */
+/** A name in quotes: of a file that lies beside the model, of a place or area of a map. */
 export interface FileName extends Node {
   readonly name: string;
 }
@@ -282,13 +305,22 @@ export interface RecordPart extends Part {
 export interface SpacePart extends Part {
   readonly is: 'space';
   readonly name: Name;
-  readonly form: 'plane' | 'grid';
-  readonly width: Expr;
-  readonly height: Expr;
+  readonly form: 'plane' | 'grid' | 'map';
+  /** Absent of a map, which has the size of its lanes. */
+  readonly width?: Expr;
+  readonly height?: Expr;
+  readonly map?: MapSource;
   readonly neighbours?: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
   readonly cell?: Expr;
   readonly edge?: 'wrapping' | 'walled' | 'reflecting';
+}
+export interface MapSource {
+  readonly file: FileName;
+  /** Kinds of ways that become lanes; all that people go on if absent. */
+  readonly ways?: readonly Name[];
+  readonly allParts: boolean;
+  readonly inMetres: boolean;
 }
 export interface FieldPart extends Part {
   readonly is: 'field';
@@ -348,8 +380,8 @@ export interface Share extends Node {
   readonly state: Name;
 }
 export interface Transition extends Node {
-  readonly trigger: 'after' | 'rate' | 'chance' | 'when' | 'on';
-  /** The duration, rate, chance or condition; of `on` its chance, 1 if it has none. */
+  readonly trigger: 'after' | 'rate' | 'chance' | 'when' | 'on' | 'on arrival';
+  /** The duration, rate, chance or condition; of `on` and `on arrival` its chance, 1 if it has none. */
   readonly value: Expr;
   readonly message?: Name;
   readonly alias?: Name;

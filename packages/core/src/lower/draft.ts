@@ -17,7 +17,10 @@ export interface Lowering {
   readonly sites: Site[];
   /** First counter of each machine, by machine symbol. */
   readonly counters: ReadonlyMap<object, number>;
-  /** Column of due times of each transition after a time, and of each machine for the time at which its state began. */
+  /**
+   * Column of due times of each transition after a time, of each machine for the time at which its state began, of the part of each machine that hears of arrivals for
+   * what it has heard, and of each kind on a map for the time up to which it has travelled.
+   */
   readonly dueColumns: ReadonlyMap<object, number>;
   readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
   readonly progress: Progress;

@@ -1,6 +1,7 @@
 import type { KindSymbol, LocalSymbol, MachineSymbol, StateGroup } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Body, Expr } from '../plan/plan.ts';
+import { awaitArrival } from './arrivals.ts';
 import { binary, local, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { isOneOf } from './expression.ts';
@@ -134,6 +135,7 @@ export function enterState(
       value: base,
       site: draft.site(machine.span, 'a time'),
     });
+  if (before !== state) awaitArrival(draft, kind, machine, agent);
   const { part, groups } = machine.states[state]!;
   for (const group of groups) ifCrossed(draft, group, before, () => setDues(draft, group.part, kind, agent, base));
   setDues(draft, part, kind, agent, base);

@@ -4,6 +4,7 @@ import type { AttributeSymbol, CheckedModel, MachineSymbol } from '../language/c
 import { joined } from '../language/format.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AskedBody, RulePlan, ValueBody } from '../plan/plan.ts';
+import { hearsArrivals } from './arrivals.ts';
 import { Draft } from './draft.ts';
 import type { ColumnRange, Lowering, Standing, Verbs } from './draft.ts';
 import { lowerValue } from './expression.ts';
@@ -37,6 +38,7 @@ function dueColumnsOf(machine: MachineSymbol, first: number, columns: Map<object
   }
   for (const group of machine.groups) for (const transition of durations(group.part)) columns.set(transition, next++);
   if (isTimed) columns.set(machine, next++);
+  if (hearsArrivals(machine)) columns.set(machine.part, next++);
   return next;
 }
 
@@ -68,6 +70,7 @@ export class ModelDraft {
         counter += machine.states.length + machine.groups.length;
         due = dueColumnsOf(machine, due, dueColumns, model.timedMachines.has(machine));
       }
+      if (kind.space?.form === 'map') dueColumns.set(kind, due++);
       this.dueCounts.push(due);
       let first = 0;
       for (const attribute of kind.attributes) {

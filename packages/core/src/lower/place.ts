@@ -201,6 +201,10 @@ export function lowerPlace(draft: Draft, expr: Ast.Expr): Point {
       return { x: num(NaN), y: num(NaN) };
     case 'point':
       return { x: draft.lower(expr.x), y: draft.lower(expr.y) };
+    case 'named place': {
+      const { x, y } = draft.shared.model.namedPlaces.get(expr)!;
+      return { x: num(x), y: num(y) };
+    }
     case 'somewhere': {
       const zone = draft.shared.model.zoneOf.get(expr);
       return zone ? inZone(draft, zone, expr.span) : somewhere(draft, draft.shared.model.spaceOf.get(expr)!, expr.span);
@@ -334,6 +338,11 @@ export function somewhere(draft: Draft, on: SpaceSymbol, span: Span): Point {
     const y = draft.newLocal();
     draft.emit({ op: 'draw cell', space, x, y });
     return { x: local(x), y: local(y) };
+  }
+  if (formOf(on).isOnLanes) {
+    const share = draft.draw('unit', [], span);
+    const at = (axis: 'x' | 'y'): Expr => ({ op: 'lane at', space, axis, share });
+    return { x: draft.hold(at('x')), y: draft.hold(at('y')) };
   }
   if (draft.shared.model.zones.some((zone) => zone.part.is === 'obstacle' && zone.space === on))
     return inMask(draft, space, -1, span);

@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { LocalSymbol } from '../language/checked.ts';
 import { baseUnit } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
@@ -9,6 +10,7 @@ import type { Draft } from './draft.ts';
 import { selfOf } from './machine.ts';
 import { lowerSend } from './messages.ts';
 import { lowerMoveToward, lowerTarget, lowerTurn } from './movement.ts';
+import { lowerMoveAlong, lowerTravel } from './travel.ts';
 import { whoAsks, bindInputs, heldPlace, isFlipped, lowerAgent, lowerPlace, lowerTie } from './place.ts';
 import { lowerQuery } from './query.ts';
 import { emitTie, lowerJoin } from './ties.ts';
@@ -117,7 +119,11 @@ function lowerStatement(draft: Draft, statement: Ast.Statement): void {
       return;
     }
     case 'move toward':
-      return lowerMoveToward(draft, statement);
+      return formOf(selfOf(draft).kind.space!).isOnLanes
+        ? lowerMoveAlong(draft, statement)
+        : lowerMoveToward(draft, statement);
+    case 'travel':
+      return lowerTravel(draft, statement);
     case 'create': {
       const count = draft.lower(statement.count);
       const body = draft.collect(() => lowerCreate(draft, statement));

@@ -80,7 +80,7 @@ function becomesBody(whole: ModelDraft, part: Ast.FieldPart, name: string, stand
 }
 
 export function spacePlan(whole: ModelDraft, space: SpaceSymbol): SpacePlan {
-  const { name, form, edge, neighbours, oneAgentACell, part } = space;
+  const { name, form, edge, neighbours, oneAgentACell, part, lanes } = space;
   const asksEmpty = [...whole.model.queryHeads.values()].some(
     (head) => head.is === 'cells' && head.empty && head.space === space,
   );
@@ -92,9 +92,10 @@ export function spacePlan(whole: ModelDraft, space: SpaceSymbol): SpacePlan {
     oneAgentACell,
     tracksCells: oneAgentACell || asksEmpty,
     cell: part.cell && whole.asked(part.cell, name),
-    width: whole.asked(part.width, name),
-    height: whole.asked(part.height, name),
+    width: part.width ? whole.asked(part.width, name) : whole.askNumber(lanes!.width),
+    height: part.height ? whole.asked(part.height, name) : whole.askNumber(lanes!.height),
     unitLabel: space.unit.label,
+    lanes,
   };
 }
 
@@ -108,7 +109,7 @@ export function zonePlan(whole: ModelDraft, zone: ZoneSymbol): ZonePlan {
     };
     return [of('x'), of('y')];
   };
-  const shapes = zone.part.shapes.map((shape): ShapePlan => {
+  const shapes = zone.part.shapes.flatMap((shape): ShapePlan | ShapePlan[] => {
     switch (shape.is) {
       case 'box':
         return { is: 'box', from: point(shape.from), to: point(shape.to) };
@@ -119,6 +120,9 @@ export function zonePlan(whole: ModelDraft, zone: ZoneSymbol): ZonePlan {
         return { is: shape.is, places: shape.places.map(point) };
       case 'from':
         return { is: 'raster', raster: whole.model.rasters.get(shape) as RasterPlan };
+      case 'area named':
+      case 'areas of':
+        return whole.model.outlines.get(shape)!.map((outline): ShapePlan => ({ is: 'area', outline }));
     }
   });
   return {

@@ -1,6 +1,7 @@
 import type { KindSymbol, MachineSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Body, Expr } from '../plan/plan.ts';
+import { hearArrival } from './arrivals.ts';
 import { binary, local, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { enterNamed, leaveState, selfOf } from './machine.ts';
@@ -32,6 +33,9 @@ function lowerTransitions(
   state: number,
 ): void {
   const list = transitionsOf(machine, state).filter((transition) => transition.trigger !== 'on');
+  const arrived = list.some(({ trigger }) => trigger === 'on arrival')
+    ? hearArrival(draft, kind, machine, agent)
+    : undefined;
   const rates = list.filter((transition) => transition.trigger === 'rate');
   const steps = list.filter((transition) => transition.trigger !== 'rate' || transition === rates[0]);
   const build = (i: number): void => {
@@ -39,7 +43,7 @@ function lowerTransitions(
     if (!transition) return;
     const next = (): void => build(i + 1);
     if (transition.trigger === 'rate') rateTransitions(draft, kind, machine, agent, state, rates, next);
-    else singleTransition(draft, kind, machine, agent, state, transition, next);
+    else singleTransition(draft, kind, machine, agent, state, transition, next, arrived);
   };
   build(0);
 }
@@ -75,6 +79,7 @@ function singleTransition(
   state: number,
   transition: Ast.Transition,
   next: () => void,
+  arrived?: Expr,
 ): void {
   const due: Expr = { op: 'due', kind: kind.index, column: draft.shared.dueColumns.get(transition) ?? 0, agent };
   const end: Expr = { op: 'clock', which: 'end of step' };
@@ -82,9 +87,10 @@ function singleTransition(
   let fires: Expr = num(1);
   if (transition.trigger === 'after') fires = binary('<=', due, binary('+', end, num(slack)));
   if (transition.trigger === 'when') fires = draft.lower(transition.value);
+  if (transition.trigger === 'on arrival') fires = arrived!;
   if (transition.when) fires = draft.andThen(fires, () => draft.lower(transition.when!));
   const isCertain = transition.value.is === 'number' && transition.value.value === 1;
-  const draws = transition.trigger === 'chance' || (transition.trigger === 'on' && !isCertain);
+  const draws = transition.trigger === 'chance' || (transition.trigger.startsWith('on') && !isCertain);
   if (draws)
     fires = draft.andThen(fires, () => draft.draw('chance', [draft.lower(transition.value)], transition.value.span));
   const base = transition.trigger === 'after' && !transition.when ? draft.hold(due) : end;

@@ -130,6 +130,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
         case 'turn':
         case 'move by':
         case 'move to':
+        case 'travel':
         case 'vanish':
           if (!s.agent.fresh) movedKinds.add(s.kind);
           return;
@@ -275,6 +276,7 @@ const PRIVATE_STATEMENTS: ReadonlySet<Statement['op']> = new Set([
   'each',
   'turn',
   'move by',
+  'travel',
   'end turn',
 ]);
 
@@ -285,7 +287,12 @@ export function keepsToItself(body: Body, effects: RuleEffects): boolean {
     statement(s) {
       if (!PRIVATE_STATEMENTS.has(s.op) || s.op === 'record') isSo = false;
       else if (
-        (s.op === 'write' || s.op === 'become' || s.op === 'write due' || s.op === 'turn' || s.op === 'move by') &&
+        (s.op === 'write' ||
+          s.op === 'become' ||
+          s.op === 'write due' ||
+          s.op === 'turn' ||
+          s.op === 'move by' ||
+          s.op === 'travel') &&
         !s.agent.own
       )
         isSo = false;

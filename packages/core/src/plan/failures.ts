@@ -35,6 +35,20 @@ export function failNobody(site: Site, context: RunContext, agent: string | unde
   );
 }
 
+/** Stops a run where an agent is to travel and no way leads to its place. */
+export function failNoWay(site: Site, context: RunContext, agent: string | undefined): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/no-way',
+      message: `In step ${context.step}, ${site.rule}: no way leads${agent ? ` ${agent}` : ''} to where it is to travel.`,
+      span: site.span,
+      hint: 'Lanes of one way may end in nothing, or the map has several parts. Say what to do then with “else” under the line.',
+    },
+    { step: context.step, rule: site.rule, agent },
+  );
+}
+
 export function failCount(site: Site, context: RunContext, agent: string | undefined, value: number): never {
   throw new ModelError(
     {

@@ -1,6 +1,7 @@
 import type { Law, PureFunction } from './functions.ts';
 import type { SpaceRules } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
+import type { LaneNetwork } from '../maps/lane-network.ts';
 import type { NetworkMeasure } from '../measures/network-measures.ts';
 
 /**
@@ -70,6 +71,20 @@ export type Expr =
     }
   /** The signed way along an axis, the shorter one where the space wraps. */
   | { readonly op: 'way'; readonly space: number; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
+  /** A coordinate of the place of a map so much of all lanes' length from their beginning; the share is from 0 to 1. */
+  | { readonly op: 'lane at'; readonly space: number; readonly axis: 'x' | 'y'; readonly share: Expr }
+  /** The length of the way along the lanes; with a speed above 0 the time of the quickest. Infinite where there is none. */
+  | {
+      readonly op: 'way length';
+      readonly space: number;
+      readonly ax: Expr;
+      readonly ay: Expr;
+      readonly bx: Expr;
+      readonly by: Expr;
+      readonly speed: Expr;
+      /** Kinds of ways to keep to, with blanks between them; all if empty. */
+      readonly ways: string;
+    }
   /** Whether an agent has not been removed since it was found. */
   | { readonly op: 'is there'; readonly kind: number; readonly agent: AgentRef }
   /** Whether a local holds somebody, or a tie. */
@@ -399,6 +414,25 @@ export type Statement =
       readonly distance: Expr;
       readonly site: number;
     }
+  /**
+   * Goes along the lanes towards a place: so much of a length, or with a speed above 0 of a time by the quickest way. Leaves in locals what share of the amount
+   * was used, and what is left to go: 0 at the place, below 0 where no way leads there.
+   */
+  | {
+      readonly op: 'travel';
+      readonly kind: number;
+      readonly agent: AgentRef;
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly amount: Expr;
+      readonly speed: Expr;
+      readonly ways: string;
+      readonly used: number;
+      readonly left: number;
+      /** Whether the run stops where no way leads there. */
+      readonly mustReach: boolean;
+      readonly site: number;
+    }
   | {
       readonly op: 'move to';
       readonly kind: number;
@@ -514,6 +548,7 @@ export type ShapePlan =
   | { readonly is: 'box'; readonly from: PointPlan; readonly to: PointPlan }
   | { readonly is: 'circle'; readonly radius: AskedBody; readonly around: PointPlan }
   | { readonly is: 'line' | 'cells'; readonly places: readonly PointPlan[] }
+  | { readonly is: 'area'; readonly outline: Float64Array }
   | { readonly is: 'raster'; readonly raster: RasterPlan };
 export interface RasterPlan {
   readonly columns: number;
@@ -732,6 +767,8 @@ export interface SpacePlan extends SpaceRules {
   readonly width: AskedBody;
   readonly height: AskedBody;
   readonly unitLabel: string;
+  /** Of a map. */
+  readonly lanes?: LaneNetwork;
 }
 
 /** The raster of the cells of a space itself, as it is numbered beside those of fields. */

@@ -4,6 +4,7 @@ import { formOf } from '../forms/forms.ts';
 import { MAX_FIELD_CELLS } from '../forms/grid.ts';
 import type { Mask, ZoneShape } from '../engine/zones.ts';
 import { maskOf, unionOf, zoneRaster } from '../engine/zones.ts';
+import { lanesOf } from '../maps/lanes.ts';
 import { failSize } from './failures.ts';
 import type { Plan, PointPlan, RasterPlan, SpacePlan, AskedBody } from './plan.ts';
 
@@ -45,7 +46,7 @@ export function startGrounds(plan: Plan, value: (body: AskedBody) => number): Sp
 }
 
 function startSpace(
-  { form, edge, neighbours, oneAgentACell, name, ...size }: SpacePlan,
+  { form, edge, neighbours, oneAgentACell, name, lanes, ...size }: SpacePlan,
   value: (body: AskedBody) => number,
 ): Space {
   const width = value(size.width);
@@ -56,7 +57,7 @@ function startSpace(
       `The space “${name}” would be ${width} by ${height}.`,
       'Both sides must be above zero, and whole on a grid.',
     );
-  const space: Space = { form, edge, neighbours, oneAgentACell, width, height };
+  const space: Space = { form, edge, neighbours, oneAgentACell, width, height, lanes: lanes && lanesOf(lanes) };
   const problem = formOf(space).sizeProblem(name, space);
   if (problem) failSize(NOWHERE, problem.message, problem.hint);
   return space;
@@ -94,6 +95,7 @@ export function startZones(plan: Plan, grounds: readonly SpaceOfRun[], value: (b
         case 'circle':
           return { is: 'circle', radius: value(shape.radius), around: point(shape.around) };
         case 'raster':
+        case 'area':
           return shape;
         default: {
           const places = shape.places.map(point);

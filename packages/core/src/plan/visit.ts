@@ -98,6 +98,11 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
       return expr(statement.direction);
     case 'move by':
       return expr(statement.distance);
+    case 'travel':
+      expr(statement.amount);
+      expr(statement.speed);
+      expr(statement.x);
+      return expr(statement.y);
     case 'move to':
       expr(statement.x);
       return expr(statement.y);
@@ -134,6 +139,10 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
       visitReach(expr.reach, visitor);
       visitExpr(expr.x, visitor);
       return visitExpr(expr.y, visitor);
+    case 'lane at':
+      return visitExpr(expr.share, visitor);
+    case 'way length':
+      return [expr.ax, expr.ay, expr.bx, expr.by, expr.speed].forEach((part) => visitExpr(part, visitor));
     case 'ahead':
       return [expr.x, expr.y, expr.distance].forEach((part) => visitExpr(part, visitor));
     case 'along':

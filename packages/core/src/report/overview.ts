@@ -7,12 +7,15 @@ import type {
   MachineSymbol,
   OrderEntry,
   RuleSymbol,
+  SpaceSymbol,
 } from '../language/checked.ts';
+import type { MapSource } from '../language/syntax.ts';
 import type { Prose, ProseHeading } from '../language/prose.ts';
 import { PLAN_QUESTIONS, REPORT_QUESTIONS } from '../language/prose.ts';
 import type { Block, Line, Section, TableBlock, Words } from './document.ts';
 import { capital, code, listed, paragraph, strong, tableOf } from './document.ts';
 import { about, ruleActors, typeWords, wording } from './model-words.ts';
+import { shownNumber } from './numbers.ts';
 import { orderPicture } from './order-picture.ts';
 import type { RuleReading } from './reading.ts';
 
@@ -162,16 +165,24 @@ function machineTable(model: CheckedModel, { name, states }: MachineSymbol, sett
 
 function spaceWords(
   model: CheckedModel,
-  { part, edge, neighbours, oneAgentACell }: CheckedModel['spaces'][number],
+  { part, edge, neighbours, oneAgentACell, lanes }: CheckedModel['spaces'][number],
 ): string {
   const form = neighbours === 6 ? 'a grid of hexagons' : `a ${part.form}`;
-  const size = `${wording(model, part.width.span)} by ${wording(model, part.height.span)}`;
+  if (part.map) return mapWords(part.map, lanes);
+  const size = [part.width, part.height].map((side) => side && wording(model, side.span)).join(' by ');
   const edges = {
     wrapping: 'whose opposite edges meet',
     walled: 'with walls at its edges',
     reflecting: 'whose edges throw back what comes to them',
   };
   return `${form} of ${size}, ${edges[edge]}${oneAgentACell ? ', with at most one agent on a cell' : ''}`;
+}
+
+function mapWords({ file, ways }: MapSource, lanes: SpaceSymbol['lanes']): string {
+  const { lanes: count, metres, leftOut } = lanes!.told;
+  const taken = ways ? `, of the ways ${ways.map((way) => way.text).join(', ')}` : '';
+  const left = leftOut.lanes > 0 ? `; ${leftOut.parts} smaller parts with ${leftOut.lanes} lanes are left out` : '';
+  return `the lanes of the map ${file.name}${taken}: ${count} lanes of ${shownNumber(metres / 1000)} km in all, on which agents stand and along which they travel${left}`;
 }
 
 function fieldTable(model: CheckedModel, fields: readonly FieldSymbol[]): TableBlock {

@@ -1,7 +1,7 @@
 import type { HandAct } from '../engine/hand-act.ts';
 import type { Run } from '../engine/run.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
-import { placeOnAxis } from '../forms/space.ts';
+import { placeIn } from '../forms/space.ts';
 import { isInMask, repainted } from '../engine/zones.ts';
 import type { GeneratedRun } from '../javascript/generated-run.ts';
 import type { Zones } from '../plan/start-space.ts';
@@ -98,7 +98,7 @@ function whyNot({ state }: GeneratedRun, kind: number, x: number, y: number): st
   const s = plan.kinds[kind]!.space;
   const space = state.grounds[s]?.space;
   if (!space) return undefined;
-  const [tx, ty] = [placeOnAxis(x, space.width, space), placeOnAxis(y, space.height, space)];
+  const [tx, ty] = placeIn(x, y, space);
   const blocked = zones.blocked[s];
   if (blocked && isInMask(blocked, tx, ty, space)) return 'there is an obstacle';
   const isTaken =
@@ -115,8 +115,7 @@ function moveTo(executable: GeneratedRun, kind: number, slot: number, x: number,
   const space = executable.state.grounds[executable.plan.kinds[kind]!.space]?.space;
   if (!space) return;
   const population = executable.state.populations[kind]!;
-  population.x[slot] = placeOnAxis(x, space.width, space);
-  population.y[slot] = placeOnAxis(y, space.height, space);
+  [population.x[slot], population.y[slot]] = placeIn(x, y, space);
   population.index.invalidate();
   executable.state.countCells();
 }

@@ -1,3 +1,4 @@
+import type { ModelFile } from '../maps/map-file.ts';
 import type { Diagnostic } from '../diagnostics.ts';
 import { loadModel } from '../load.ts';
 import type { LoadedModel } from '../load.ts';
@@ -20,7 +21,7 @@ const TITLE = 'what a study asks of its runs';
  */
 export function withOutcomes(
   text: string,
-  files: ReadonlyMap<string, string> | undefined,
+  files: ReadonlyMap<string, ModelFile> | undefined,
   outcomes: readonly Outcome[],
 ): LoadedModel | undefined {
   const { loaded } = loadModel(
@@ -56,7 +57,7 @@ function planWith(plan: Plan, outcomes: readonly Outcome[]): Plan {
 /** What is wrong with a condition over runs, with places in the text that it was taken from. */
 export function outcomeFindings(
   text: string,
-  files: ReadonlyMap<string, string> | undefined,
+  files: ReadonlyMap<string, ModelFile> | undefined,
   condition: Piece,
 ): Diagnostic[] {
   return findingsIn(textWith(text, [condition.text]), files, condition).map((found) =>
@@ -67,7 +68,7 @@ export function outcomeFindings(
 /** What is wrong with a timeline line of a scenario, with places in the text that it was taken from. */
 export function timelineFindings(
   text: string,
-  files: ReadonlyMap<string, string> | undefined,
+  files: ReadonlyMap<string, ModelFile> | undefined,
   line: Piece,
 ): Diagnostic[] {
   return findingsIn(textWithTimeline(text, line.text), files, line);
@@ -76,7 +77,7 @@ export function timelineFindings(
 /** Errors in the last piece of a text, told at the places where it was taken from. */
 export function findingsIn(
   whole: string,
-  files: ReadonlyMap<string, string> | undefined,
+  files: ReadonlyMap<string, ModelFile> | undefined,
   { text, span }: Piece,
 ): Diagnostic[] {
   const start = whole.lastIndexOf(text);
@@ -90,7 +91,7 @@ export function findingsIn(
 }
 
 /** What a condition over runs can ask of. */
-function namesOf(text: string, files: ReadonlyMap<string, string> | undefined): string | undefined {
+function namesOf(text: string, files: ReadonlyMap<string, ModelFile> | undefined): string | undefined {
   const plan = loadModel(text, files).loaded?.plan;
   if (!plan) return undefined;
   const names = [...plan.summaries, ...plan.measures].map(({ name }) => name);

@@ -1,3 +1,4 @@
+import type { ModelFile } from '../maps/map-file.ts';
 import type { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { compilePlan } from '../load.ts';
 import type { Outcome } from './outcomes.ts';
@@ -10,7 +11,7 @@ export class StudiedPlans {
 
   constructor(
     private readonly text: string,
-    private readonly files: ReadonlyMap<string, string> | undefined,
+    private readonly files: ReadonlyMap<string, ModelFile> | undefined,
     private readonly outcomes: readonly Outcome[],
   ) {}
 

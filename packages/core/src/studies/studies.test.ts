@@ -262,6 +262,7 @@ describe('bundles', () => {
     engine: '1',
     project: { name: 'A “project”', notes: 'note', match: 'match Counts\n' },
     model: MODEL,
+    files: { 'hollow.geojson': '{"type":"FeatureCollection","features":[]}\n', 'voles.csv': 'x,y\n1,2\n' },
     studies: [
       {
         name: 'Repeat',

@@ -1,5 +1,5 @@
 import type { Diagnostic } from '@vole/core';
-import { placeOf } from '@vole/core';
+import { isMapName, placeOf } from '@vole/core';
 import { Suspense, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
@@ -132,6 +132,14 @@ interface ProblemListProps {
   readonly name: string | undefined;
 }
 
+function askForMap(): void {
+  void import('../session/maps.ts').then(({ chooseMap }) => chooseMap());
+}
+
+function quotedAt(text: string, { start, end }: Diagnostic['span']): string {
+  return text.slice(start, end).replaceAll('"', '');
+}
+
 function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps) {
   const { diagnostics } = useAppSelector((state) => state.model);
   const text = useAppSelector((state) => state.project.text);
@@ -169,6 +177,11 @@ function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps
               </button>
               <span className={d.severity === 'error' ? '' : 'text-doubt'}>{d.message}</span>
               {d.hint && <span className="text-faint">{d.hint}</span>}
+              {d.code === 'file/missing' && isMapName(quotedAt(text, d.span)) && (
+                <button type="button" className="link" onClick={askForMap}>
+                  choose the file
+                </button>
+              )}
               {d.fixes?.map((fix) => (
                 <button
                   key={fix.label}

@@ -1,4 +1,5 @@
 import type { CheckOutcome } from '@vole/core';
+import { withFiles } from '../simulation/beside.ts';
 import { ENGINE_VERSION } from '@vole/core';
 import { useMemo, useSyncExternalStore } from 'react';
 import { keepChecks } from '../session/session.ts';
@@ -37,10 +38,12 @@ export class ChecksRun {
   start(projectId: string, text: string): void {
     this.worker?.terminate();
     this.show({ projectId, text, isRunning: true, outcomes: [] });
-    const worker = new Worker(new URL('../workers/checks.worker.ts', import.meta.url), {
-      type: 'module',
-      name: 'checks',
-    });
+    const worker = withFiles(
+      new Worker(new URL('../workers/checks.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'checks',
+      }),
+    );
     this.worker = worker;
     worker.onmessage = ({ data }: MessageEvent<ChecksReply>) => {
       const { state } = this;

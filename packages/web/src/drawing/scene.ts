@@ -3,6 +3,7 @@ import { colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfField } from '@vo
 import type { LiveState } from '../simulation/live-state.ts';
 import type { Frame, ZoneFrame } from '../simulation/protocol.ts';
 import type { Camera, Ground } from './camera.ts';
+import { drawBackdrop, drawLanes } from './lanes.ts';
 import { hexEnds, hexGround, hexKind, hexRound, hexSpot } from './hexagons.ts';
 import type { Picture } from './raster.ts';
 import { drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
@@ -84,7 +85,7 @@ export function pickOn(
 }
 
 /**
- * Draws a scene layer by layer: a field, zones, ties, agents. Yields now and then, so that others can have their turn.
+ * Draws a scene layer by layer: a field, lanes, zones, ties, agents. Yields now and then, so that others can have their turn.
  * @param whole the camera that shows the whole space: agents are drawn larger as one comes closer
  */
 export function* drawScene(
@@ -94,7 +95,9 @@ export function* drawScene(
   camera: Camera,
   whole: Camera,
 ): Generator<void, void> {
-  drawFieldOf(picture, scene, lighting, camera);
+  const isBare = !drawFieldOf(picture, scene, lighting, camera);
+  const lanes = scene.plan.spaces[scene.space]?.lanes;
+  if (lanes) yield* (isBare ? drawBackdrop : drawLanes)(picture, camera, lanes, lighting.theme);
   drawZonesOf(picture, scene, lighting, camera);
   drawTiesOf(picture, scene, lighting, camera);
   yield* drawAgentsOf(picture, scene, lighting, camera, whole);
@@ -108,14 +111,14 @@ function isShown(
   return liesOn(plan, part, space) && !hidden.has(part.name);
 }
 
-/** One field is seen at a time: the first that the text gives colours, or the first. */
-function drawFieldOf(picture: Picture, scene: Scene, lighting: Lighting, camera: Camera): void {
+/** One field is seen at a time: the first that the text gives colours, or the first. @returns whether there is one */
+function drawFieldOf(picture: Picture, scene: Scene, lighting: Lighting, camera: Camera): boolean {
   const { plan, frame, ground, space, isGrid, isHexagonal } = scene;
   const fields = plan.fields.filter((field) => isShown(scene, lighting, field));
   const shown = fields.find((field) => field.scale) ?? fields[0];
   const number = shown ? plan.fields.indexOf(shown) : -1;
   const field = frame.fields[number];
-  if (!shown || !field) return;
+  if (!shown || !field) return false;
   const colours = scaleColours(scaleOfField(plan, number), lighting.theme, true);
   drawField(picture, camera, ground, field, lighting.view.coloursOf(shown.name, field, colours), {
     isGrid,
@@ -123,6 +126,7 @@ function drawFieldOf(picture: Picture, scene: Scene, lighting: Lighting, camera:
     asCells: shown.asCells,
     wraps: plan.spaces[space]?.edge === 'wrapping',
   });
+  return true;
 }
 
 function drawZonesOf(picture: Picture, scene: Scene, lighting: Lighting, camera: Camera): void {

@@ -5,6 +5,7 @@ import type { LiveState } from '../simulation/live-state.ts';
 import type { Camera, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import { hexAt } from './hexagons.ts';
+import { drawSigns } from './map-signs.ts';
 import type { Picture } from './raster.ts';
 import { clear } from './raster.ts';
 import type { PickedAgent, Place, Scene } from './scene.ts';
@@ -253,7 +254,10 @@ export class Stage implements SpaceView {
     this.context.putImageData(image, 0, 0);
     if (!scene || !camera) return;
     this.drawEdge(scene, camera);
-    this.trails.draw({ context: this.context, size: this.picture, theme: this.theme }, scene, camera);
+    const board = { context: this.context, size: this.picture, theme: this.theme };
+    const lanes = scene.plan.spaces[scene.space]?.lanes;
+    if (lanes) drawSigns(board, lanes, scene.ground, camera);
+    this.trails.draw(board, scene, camera);
   }
 
   /** The part that is drawn: another space is seen as a whole first, and the agent that is followed stays in the middle. */

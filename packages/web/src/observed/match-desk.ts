@@ -1,5 +1,6 @@
 import type { LoadedModel, MatchReading, ObservedTable, TableLook } from '@vole/core';
-import { loadModel, lookAtTable, readCsv, readMatch } from '@vole/core';
+import { lookAtTable, readCsv, readMatch } from '@vole/core';
+import { filesBeside, loadText } from '../simulation/beside.ts';
 import { textOf } from './text-of.ts';
 
 export type TableRequest =
@@ -40,12 +41,12 @@ export class MatchDesk {
   }
 
   private read({ text, model, tables }: Extract<TableRequest, { is: 'match' }>): MatchReading | undefined {
-    if (this.model?.text !== model) this.model = { text: model, loaded: loadModel(model).loaded };
+    if (this.model?.text !== model) this.model = { text: model, loaded: loadText(model).loaded };
     const { loaded } = this.model;
     if (!loaded) return undefined;
     const before = this.tables;
     this.tables = new Map(Object.values(tables).map((csv) => [csv, before.get(csv) ?? readCsv(csv)]));
     const named = new Map(Object.entries(tables).map(([name, csv]) => [name, this.tables.get(csv)!]));
-    return readMatch(text, { text: model, loaded }, named);
+    return readMatch(text, { text: model, files: filesBeside(), loaded }, named);
   }
 }

@@ -1,10 +1,12 @@
 import type { MatchReading, TableLook } from '@vole/core';
+import { withFiles } from '../simulation/beside.ts';
 import { checkSize } from '@vole/core';
 import { AskedWorker } from '../simulation/asked-worker.ts';
 import type { TableRequest, TakenTable } from './match-desk.ts';
 
 const reader = new AskedWorker<TableRequest>(
-  () => new Worker(new URL('../workers/table.worker.ts', import.meta.url), { type: 'module', name: 'table' }),
+  () =>
+    withFiles(new Worker(new URL('../workers/table.worker.ts', import.meta.url), { type: 'module', name: 'table' })),
   'The table could not be read',
 );
 

@@ -1,4 +1,4 @@
-import { compilePlan, loadModel, looksOf, Run } from '@vole/core';
+import { compilePlan, loadModel, looksOf, modelFiles, Run } from '@vole/core';
 import { describe, expect, it } from 'vitest';
 import { EXAMPLES } from './examples.ts';
 import { NEW_MODEL } from '../storage/new-model.ts';
@@ -28,9 +28,10 @@ describe('a new project', () => {
 describe('the examples', () => {
   it.each(EXAMPLES.map((example) => [example.name, example] as const))(
     '%s has a sentence, no finding, and says that its data are made up',
-    (name, { text, about }) => {
+    async (name, { text, about, map }) => {
       expect(about).toMatch(/^[A-Z].*[.?]$/);
-      expect(loadModel(text).diagnostics).toEqual([]);
+      const files = await modelFiles(map ? [[map.name, await map.text()]] : []);
+      expect(loadModel(text, files).diagnostics).toEqual([]);
       expect(text).toMatch(new RegExp(`^model ${name}$`, 'm'));
       expect(text).toMatch(/made up/);
     },

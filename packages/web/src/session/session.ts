@@ -10,6 +10,7 @@ import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { watchActions } from '../store/watch-slice.ts';
+import { openFiles } from './files.ts';
 import { whenIdle } from './when-idle.ts';
 
 /** Opening, saving and checking of the project on the page. */
@@ -35,6 +36,7 @@ async function studyRunner(): Promise<typeof import('../studies/study-runner.ts'
 
 export async function openProject(row: ProjectRow): Promise<void> {
   await saveNow();
+  await openFiles(row.id);
   live.forget();
   kept.forget();
   store.dispatch(modelActions.cleared());

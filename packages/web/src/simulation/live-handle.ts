@@ -1,4 +1,5 @@
 import type { HandAct } from '@vole/core';
+import { withFiles } from './beside.ts';
 import { useSyncExternalStore } from 'react';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { modelActions } from '../store/model-slice.ts';
@@ -40,10 +41,12 @@ export class LiveHandle {
   constructor(private readonly isMain: boolean) {}
 
   private start(): Worker {
-    const worker = new Worker(new URL('../workers/watch.worker.ts', import.meta.url), {
-      type: 'module',
-      name: 'watch',
-    });
+    const worker = withFiles(
+      new Worker(new URL('../workers/watch.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'watch',
+      }),
+    );
     worker.onmessage = ({ data }: MessageEvent<WatchReply>) => this.receive(data);
     // Memory that both sides see is there on pages that are isolated, as this one is served.
     if (typeof SharedArrayBuffer !== 'undefined') {

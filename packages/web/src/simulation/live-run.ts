@@ -1,6 +1,7 @@
 import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan } from '@vole/core';
-import { compilePlan, loadModel, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
+import { compilePlan, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
 import { ownValue } from '../store/own-value.ts';
+import { filesBeside, loadText } from './beside.ts';
 import { FrameMaker } from './frame-maker.ts';
 import { layersOf } from './frames.ts';
 import { draftOf } from './network-draft.ts';
@@ -32,7 +33,7 @@ function loadWithCode(text: string): {
   readonly loaded: { readonly model: LoadedModel; readonly compiled: CompiledPlan } | undefined;
   readonly diagnostics: readonly Diagnostic[];
 } {
-  const { loaded, diagnostics } = loadModel(text);
+  const { loaded, diagnostics } = loadText(text);
   try {
     return { loaded: loaded && { model: loaded, compiled: compilePlan(loaded.plan) }, diagnostics };
   } catch (error) {
@@ -196,7 +197,7 @@ export class LiveRun {
     this.post({
       is: 'checked',
       version: request.version,
-      diagnostics: withSoundRepairs(request.text, diagnostics),
+      diagnostics: withSoundRepairs(request.text, diagnostics, filesBeside()),
       hasPlan: loaded !== undefined,
       restarted: isNew,
       shown,
@@ -307,7 +308,7 @@ export class LiveRun {
       const known = [...this.chapters.map((chapter) => chapter.source), ...this.later.map(({ source }) => source)].find(
         (source) => source.text === text,
       );
-      const loaded = known?.loaded ?? loadModel(text).loaded!;
+      const loaded = known?.loaded ?? loadText(text).loaded!;
       return { source: known ?? { text, loaded, compiled: compilePlan(loaded.plan) }, from, acts };
     });
     const [first, ...later] = sources;

@@ -1,4 +1,5 @@
-import { compilePlan, loadModel } from '@vole/core';
+import { compilePlan } from '@vole/core';
+import { loadText } from './beside.ts';
 import type { RunChapter } from './run-chapter.ts';
 
 /** A condition of the language, compiled with the model of a run, to be asked of the run as it stands; or why it cannot be. */
@@ -7,7 +8,7 @@ export function questionOf(
   condition: string,
 ): { readonly ask: () => number } | { readonly why: string } {
   const before = `${text.trimEnd()}\nmeasure condition_to_run_to = if `;
-  const { loaded, diagnostics } = loadModel(`${before}${condition} then 1 else 0\n`);
+  const { loaded, diagnostics } = loadText(`${before}${condition} then 1 else 0\n`);
   if (loaded) {
     const { plan } = loaded;
     return { ask: executable.askOf(compilePlan(plan), plan.measures[plan.measures.length - 1]!.body) };

@@ -1,6 +1,6 @@
 import type { EntityTable } from 'dexie';
 import Dexie from 'dexie';
-import type { BlockRow, ObservedRow, ProjectRow, RecordRow, StudyRow, VersionRow } from './schema.ts';
+import type { BlockRow, FileRow, ObservedRow, ProjectRow, RecordRow, StudyRow, VersionRow } from './schema.ts';
 
 export type Database = Dexie & {
   projects: EntityTable<ProjectRow, 'id'>;
@@ -9,6 +9,7 @@ export type Database = Dexie & {
   records: EntityTable<RecordRow, 'id'>;
   observed: EntityTable<ObservedRow, 'id'>;
   versions: EntityTable<VersionRow, 'id'>;
+  files: EntityTable<FileRow, 'id'>;
 };
 
 /** What a migration loads only where it is needed; its transaction is held open meanwhile. */
@@ -34,6 +35,7 @@ export function openDatabase(name = 'vole-parade'): Database {
   db.version(6).upgrade(async (transaction) =>
     (await held(import('./mappings-to-matches.ts'))).mappingsToMatches(transaction),
   );
+  db.version(7).stores({ files: 'id, projectId' });
   return db;
 }
 

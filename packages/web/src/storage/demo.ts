@@ -1,6 +1,7 @@
 import meadowMatch from '../../../../examples/meadow-year.match?raw';
 import meadowText from '../../../../examples/meadow-year.vole?raw';
 import trapCounts from '../../../../examples/meadow-year-trap-counts.csv?raw';
+import { mapToBytes, readMap } from '@vole/core';
 import { repository } from './repository.ts';
 import type { ProjectRow } from './schema.ts';
 
@@ -10,6 +11,8 @@ export interface Example {
   readonly text: string;
   /** The text of its match, and its table by name. */
   readonly match?: { readonly text: string; readonly table: string; readonly csv: string } | undefined;
+  /** The map beside it, if it has one. */
+  readonly map?: { readonly name: string; readonly text: () => Promise<string> } | undefined;
 }
 
 /** What the application opens with. */
@@ -20,8 +23,10 @@ export const DEMO: Example = {
 };
 
 /** Adds an example with its made-up observed data. */
-export async function addExample({ name, text, match }: Example): Promise<ProjectRow> {
+export async function addExample({ name, text, match, map }: Example): Promise<ProjectRow> {
+  const bytes = map && mapToBytes(await readMap(await map.text()));
   const project = await repository.addProject(name, text);
+  if (map && bytes) await repository.keepFile(project.id, map.name, bytes);
   if (!match) return project;
   await repository.keepObserved({ projectId: project.id, name: match.table, csv: match.csv }, match.text);
   return (await repository.project(project.id))!;

@@ -3,6 +3,7 @@ import { db as defaultDb } from './db.ts';
 import type {
   BlockRow,
   ChecksRow,
+  FileRow,
   ObservedRow,
   ProjectRow,
   RecordRow,
@@ -11,13 +12,25 @@ import type {
   StudyRow,
   VersionRow,
 } from './schema.ts';
-import { BlockSchema, ObservedSchema, ProjectSchema, RecordSchema, StudySchema, VersionSchema } from './schema.ts';
+import {
+  BlockSchema,
+  FileSchema,
+  ObservedSchema,
+  ProjectSchema,
+  RecordSchema,
+  StudySchema,
+  VersionSchema,
+} from './schema.ts';
 
 export type SaveOutcome =
   { readonly saved: true; readonly revision: number } | { readonly saved: false; readonly theirs: ProjectRow };
 
 export function newId(): string {
   return crypto.randomUUID();
+}
+
+function fileId(projectId: string, name: string): string {
+  return `${projectId}/${name}`;
 }
 
 /** Time between versions that are kept unasked, and how many of these a project has at most. */
@@ -151,8 +164,8 @@ export class Repository {
 
   /** A copy with its observed data and studies. */
   async duplicateProject(id: string, name: string): Promise<ProjectRow> {
-    const { projects, studies, blocks, records, observed } = this.db;
-    return this.db.transaction('rw', [projects, studies, blocks, records, observed], async () => {
+    const { projects, studies, blocks, records, observed, files } = this.db;
+    return this.db.transaction('rw', [projects, studies, blocks, records, observed, files], async () => {
       const original = await projects.get(id);
       if (!original) throw new Error('This project is no longer there.');
       const copy: ProjectRow = {
@@ -166,6 +179,8 @@ export class Repository {
       await projects.add(copy);
       for (const row of await observed.where({ projectId: id }).toArray())
         await observed.add({ ...row, id: newId(), projectId: copy.id });
+      for (const row of await files.where({ projectId: id }).toArray())
+        await files.add({ ...row, id: fileId(copy.id, row.name), projectId: copy.id });
       for (const study of await this.studies(id)) {
         const studyId = newId();
         await studies.add({ ...study, id: studyId, projectId: copy.id });
@@ -185,13 +200,14 @@ export class Repository {
 
   /** Removes for good what was put away before a time. */
   async clearAway(before: number): Promise<void> {
-    const { projects, studies, blocks, records, observed, versions } = this.db;
-    await this.db.transaction('rw', [projects, studies, blocks, records, observed, versions], async () => {
+    const { projects, studies, blocks, records, observed, versions, files } = this.db;
+    await this.db.transaction('rw', [projects, studies, blocks, records, observed, versions, files], async () => {
       const gone = await projects.where('deletedAt').between(1, before).toArray();
       for (const { id } of gone) {
         for (const study of await studies.where({ projectId: id }).toArray()) await this.clearStudy(study.id);
         await observed.where({ projectId: id }).delete();
         await versions.where({ projectId: id }).delete();
+        await files.where({ projectId: id }).delete();
         await projects.delete(id);
       }
       for (const study of await studies
@@ -290,6 +306,17 @@ export class Repository {
       if (matchDraft !== undefined) await projects.update(row.projectId, { matchDraft });
     });
     return kept;
+  }
+
+  /** Files beside the model of a project. One that cannot be read hides no other. */
+  async files(projectId: string): Promise<FileRow[]> {
+    const rows = await this.db.files.where({ projectId }).toArray();
+    return rows.flatMap((row) => FileSchema.safeParse(row).data ?? []);
+  }
+
+  /** Keeps a file in the place of one of the same name; the text and its revision stay as they are. */
+  async keepFile(projectId: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+    await this.db.files.put({ id: fileId(projectId, name), projectId, name, bytes });
   }
 
   async removeObserved(projectId: string, name: string): Promise<void> {

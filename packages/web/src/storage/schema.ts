@@ -147,9 +147,19 @@ export const ObservedSchema = z.object({
   csv: z.string(),
 });
 
+/** A file beside the model of a project: a map, as bytes that `mapFromBytes` reads. */
+export const FileSchema = z.object({
+  /** Of its project and name, so that another file of the name takes its place. */
+  id: z.string(),
+  projectId: z.string(),
+  name: z.string(),
+  bytes: z.instanceof(Uint8Array),
+});
+
 export type ProjectRow = z.infer<typeof ProjectSchema>;
 export type VersionRow = z.infer<typeof VersionSchema>;
 export type StudyRow = z.infer<typeof StudySchema>;
 export type BlockRow = z.infer<typeof BlockSchema>;
 export type RecordRow = z.infer<typeof RecordSchema>;
 export type ObservedRow = z.infer<typeof ObservedSchema>;
+export type FileRow = z.infer<typeof FileSchema>;

@@ -13,7 +13,6 @@ import {
   answerTo,
   BlockError,
   decodeBlock,
-  loadModel,
   MatchSearch,
   rankingOver,
   readCsv,
@@ -21,6 +20,7 @@ import {
   StudyResults,
   withOutcomes,
 } from '@vole/core';
+import { filesBeside, loadText } from '../simulation/beside.ts';
 import { repository } from '../storage/repository.ts';
 import { recordId } from '../storage/schema.ts';
 
@@ -134,9 +134,9 @@ export class AnswerDesk {
   private matched(study: OpenStudy, asked: AskedStudy): AskedStudy {
     if (study.matched) return study.matched;
     const { text, tables } = study.match ?? this.held;
-    const { loaded } = loadModel(asked.text ?? '');
+    const { loaded } = loadText(asked.text ?? '');
     const { match } = loaded
-      ? readMatch(text, { text: asked.text ?? '', loaded }, this.readTables(tables))
+      ? readMatch(text, { text: asked.text ?? '', files: filesBeside(), loaded }, this.readTables(tables))
       : { match: undefined };
     if (!match) return (study.matched = asked);
     const search =
@@ -185,7 +185,7 @@ export class AnswerDesk {
     stored,
   }: Extract<AnswerRequest, { is: 'open' }>): Promise<void> {
     const results = this.studies.get(id)?.results ?? new StudyResults();
-    const plan = withOutcomes(text, undefined, outcomes)?.plan;
+    const plan = withOutcomes(text, filesBeside(), outcomes)?.plan;
     // Known before storage is asked: where that fails, what the page has is still taken.
     this.studies.set(id, {
       asked: plan && { plan, design, results, text, parameters },

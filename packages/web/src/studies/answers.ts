@@ -1,4 +1,5 @@
 import type { AnswerTo, FinishedKeys, Question, RecordAnswerTo, RecordQuestion } from '@vole/core';
+import { withFiles } from '../simulation/beside.ts';
 import { designOf } from '@vole/core';
 import { AskedWorker } from '../simulation/asked-worker.ts';
 import type { StudyRow } from '../storage/schema.ts';
@@ -15,7 +16,10 @@ interface OpenedStudy {
 const opened = new Map<string, OpenedStudy>();
 let held: MatchText = { text: '', tables: {} };
 const worker: AskedWorker<AnswerRequest> = new AskedWorker<AnswerRequest>(
-  () => new Worker(new URL('../workers/answers.worker.ts', import.meta.url), { type: 'module', name: 'answers' }),
+  () =>
+    withFiles(
+      new Worker(new URL('../workers/answers.worker.ts', import.meta.url), { type: 'module', name: 'answers' }),
+    ),
   'The results could not be looked at',
   () => {
     void worker.ask({ is: 'hold', match: held }).catch(() => undefined);

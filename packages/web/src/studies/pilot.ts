@@ -1,4 +1,5 @@
 import type { PilotRun, RunJob } from '@vole/core';
+import { withFiles } from '../simulation/beside.ts';
 import { useEffect, useState } from 'react';
 import { shownSeconds } from '../words/numbers.ts';
 import type { StudyReply, StudyRequest } from './worker-executor.ts';
@@ -51,7 +52,9 @@ export function usePilot(
 
 /** Begins one run in a worker of its own. Nothing is told of a text that cannot run, or whose worker stops. */
 function measured(text: string, job: RunJob): Promise<Pilot | undefined> {
-  const worker = new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name: 'pilot' });
+  const worker = withFiles(
+    new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name: 'pilot' }),
+  );
   const send = (request: StudyRequest): void => worker.postMessage(request);
   return new Promise<Pilot | undefined>((resolve) => {
     // A step that does not come to an end tells nothing.

@@ -1,5 +1,6 @@
 import type { LoadedModel, Plan } from '@vole/core';
 import { withOutcomes } from '@vole/core';
+import { filesBeside } from '../simulation/beside.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
 import { runsOfStudy, studyBytes, tooLarge } from './study-design.ts';
@@ -113,8 +114,8 @@ function planFor(
   { plan }: LoadedModel,
 ): Plan | undefined {
   if (!factors.every(({ parameter }) => plan.parameters.some(({ name }) => name === parameter))) return undefined;
-  const now = withOutcomes(text, undefined, outcomes)?.plan;
+  const now = withOutcomes(text, filesBeside(), outcomes)?.plan;
   if (!until) return now;
-  const known = withOutcomes(before, undefined, outcomes)?.plan.summaries[until.summary];
+  const known = withOutcomes(before, filesBeside(), outcomes)?.plan.summaries[until.summary];
   return known?.name === now?.summaries[until.summary]?.name ? now : undefined;
 }

@@ -1,5 +1,6 @@
 import type { LoadedModel, Plan } from '@vole/core';
 import { withOutcomes } from '@vole/core';
+import { filesBeside } from '../simulation/beside.ts';
 import { useMemo } from 'react';
 import { loadedModel } from '../simulation/model-cache.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -28,5 +29,5 @@ export function useShownStudy(kind: StudyKind): { plan: Plan | undefined; runs: 
 /** The plan that a study was made by, if its text is right. */
 export function planOfStudy(text: string | undefined, outcomes: StudyRow['outcomes']): Plan | undefined {
   if (text === undefined) return undefined;
-  return outcomes?.length ? withOutcomes(text, undefined, outcomes)?.plan : loadedModel(text).loaded?.plan;
+  return outcomes?.length ? withOutcomes(text, filesBeside(), outcomes)?.plan : loadedModel(text).loaded?.plan;
 }

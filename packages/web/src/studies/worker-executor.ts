@@ -1,4 +1,5 @@
 import type { Diagnostic, Executor, Outcome, PilotRun, RunJob, RunOutcome } from '@vole/core';
+import { withFiles } from '../simulation/beside.ts';
 import { WorkerLost } from '@vole/core';
 
 export type StudyRequest =
@@ -69,7 +70,9 @@ export class WorkerExecutor implements Executor {
   }
 
   private hire(name: string): Hand {
-    const worker = new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name });
+    const worker = withFiles(
+      new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name }),
+    );
     const hand: Hand = { worker, name, isReady: false, heardAt: Date.now(), task: undefined };
     worker.onmessage = ({ data }: MessageEvent<StudyReply>) => this.hear(hand, data);
     worker.onerror = ({ message }) => this.lose(hand, `A worker stopped: ${message}`);

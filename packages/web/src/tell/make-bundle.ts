@@ -1,5 +1,15 @@
 import type { Bundle, BundleStudy } from '@vole/core';
-import { csvOfMatch, ENGINE_VERSION, MOST_BUNDLE_BYTES, resultName, textDigest } from '@vole/core';
+import {
+  csvOfMatch,
+  ENGINE_VERSION,
+  MapProblem,
+  mapAsGeoJson,
+  MOST_BUNDLE_BYTES,
+  resultName,
+  textDigest,
+} from '@vole/core';
+import type { FilesBeside } from '../simulation/beside.ts';
+import { filesBeside } from '../simulation/beside.ts';
 import { askStudy, lookInto } from '../studies/answers.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
 import { repository } from '../storage/repository.ts';
@@ -11,6 +21,8 @@ import { store } from '../store/store.ts';
 export interface PageContents {
   readonly project: { readonly id: string; readonly name: string; readonly text: string; readonly notes: string };
   readonly match: string;
+  /** The maps beside its model. */
+  readonly files?: FilesBeside;
   readonly observed: readonly Pick<ObservedRow, 'name' | 'csv'>[];
   /** The studies on show, stored or not. */
   readonly shown: readonly StudyRow[];
@@ -32,6 +44,7 @@ export function pageContents(): PageContents {
   return {
     project: { id: project.id ?? '', name: project.name, text: project.text, notes: project.notes },
     match: project.matchDraft,
+    files: filesBeside(),
     observed: observed.tables,
     shown,
     report: project.report,
@@ -42,7 +55,14 @@ export function pageContents(): PageContents {
 const ROOM_FOR_RESULTS = 0.9 * MOST_BUNDLE_BYTES;
 
 /** Everything of a project in one file: text, notes, studies with seeds and results, observed data. What is on the page comes before what is stored. */
-export async function bundleOf({ project, match, observed, shown, report }: PageContents): Promise<MadeBundle> {
+export async function bundleOf({
+  project,
+  match,
+  files = new Map(),
+  observed,
+  shown,
+  report,
+}: PageContents): Promise<MadeBundle> {
   const studies: BundleStudy[] = [];
   const tables: Record<string, string> = {};
   const leftOut: string[] = [];
@@ -70,6 +90,11 @@ export async function bundleOf({ project, match, observed, shown, report }: Page
     engine: ENGINE_VERSION,
     project: { name: project.name, notes: project.notes, ...(match ? { match } : {}) },
     model: project.text,
+    files: Object.fromEntries(
+      [...files].flatMap(([name, file]) =>
+        typeof file === 'string' ? [[name, file]] : file instanceof MapProblem ? [] : [[name, mapAsGeoJson(file)]],
+      ),
+    ),
     studies,
     observed: observed.map(({ name, csv }) => ({ name, csv })),
     tables,

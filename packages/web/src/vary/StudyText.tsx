@@ -1,5 +1,6 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
 import { applyEdits, keptDefinition, pointCount, readStudy, runCount, variesNothing } from '@vole/core';
+import { filesBeside } from '../simulation/beside.ts';
 import { useDeferredValue, useMemo } from 'react';
 import { downloadText, fileName } from '../files/download.ts';
 import { draftStudy } from '../session/session.ts';
@@ -32,7 +33,7 @@ export function StudyText({ model, onSentence }: Props) {
   // What is typed goes first; the text is read when there is time.
   const settled = useDeferredValue(draft);
   const { study: read, diagnostics } = useMemo(
-    () => readStudy(settled, { text, loaded: model }),
+    () => readStudy(settled, { text, files: filesBeside(), loaded: model }),
     [settled, text, model],
   );
   const values = plan.parameters.map(({ name, value }) => ownValue(read?.setting.parameters ?? {}, name) ?? value);

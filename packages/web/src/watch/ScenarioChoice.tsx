@@ -1,5 +1,6 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
 import { pointAt, readStudy, textWithTimeline } from '@vole/core';
+import { filesBeside } from '../simulation/beside.ts';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { draftStudy } from '../session/session.ts';
 import { live } from '../simulation/live-handle.ts';
@@ -103,7 +104,7 @@ type Scenarios = StudyDefinition & { readonly names: readonly string[] };
 
 function scenariosIn(draft: string, text: string, model: LoadedModel): Scenarios | undefined {
   if (!hasScenarios(draft)) return undefined;
-  const { study } = readStudy(draft, { text, loaded: model });
+  const { study } = readStudy(draft, { text, files: filesBeside(), loaded: model });
   const design = study?.setting.design;
   return study && design?.is === 'listed' && design.names ? { ...study, names: design.names } : undefined;
 }

@@ -24,6 +24,7 @@ import { Card } from './Card.tsx';
 import type { Tool } from './HandCard.tsx';
 import { actOf, HandCard, OPENING, RuleSwitches } from './HandCard.tsx';
 import { FilmButton, PictureButton } from './FilmButtons.tsx';
+import { LanesCard } from './LanesCard.tsx';
 import { LogCard } from './LogCard.tsx';
 import { LayerSwitches } from './LayerSwitches.tsx';
 import { KeyTable } from '../live/KeyTable.tsx';
@@ -136,6 +137,7 @@ export function WatchView() {
                 <SeedChoice />
                 <BesideChoice />
               </Card>
+              <LanesCard width={LEFT} />
               <Card title="Click" width={LEFT}>
                 <HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} />
               </Card>

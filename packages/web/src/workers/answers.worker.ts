@@ -1,3 +1,4 @@
+import { takingFiles } from '../simulation/beside.ts';
 import type { WorkerReply } from '../simulation/asked-worker.ts';
 import type { AnswerRequest } from '../studies/answer-desk.ts';
 import { AnswerDesk } from '../studies/answer-desk.ts';
@@ -7,7 +8,7 @@ import { AnswerDesk } from '../studies/answer-desk.ts';
 const desk = new AnswerDesk();
 let before: Promise<void> = Promise.resolve();
 
-self.onmessage = ({ data }: MessageEvent<AnswerRequest & { readonly id: number }>) => {
+self.onmessage = takingFiles(({ data }: MessageEvent<AnswerRequest & { readonly id: number }>) => {
   const reply = (message: WorkerReply): void => self.postMessage(message);
   before = before
     .then(() => desk.answer(data))
@@ -15,4 +16,4 @@ self.onmessage = ({ data }: MessageEvent<AnswerRequest & { readonly id: number }
       (answer) => reply({ id: data.id, answer }),
       (error: unknown) => reply({ id: data.id, problem: error instanceof Error ? error.message : String(error) }),
     );
-};
+});

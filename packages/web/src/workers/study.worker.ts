@@ -1,5 +1,6 @@
 import type { CompiledPlan, RunResult } from '@vole/core';
-import { loadModel, pilot, simulate, StudiedPlans } from '@vole/core';
+import { pilot, simulate, StudiedPlans } from '@vole/core';
+import { filesBeside, loadText, takingFiles } from '../simulation/beside.ts';
 import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */
@@ -31,10 +32,10 @@ function piloted(compiled: CompiledPlan, { job, milliseconds }: Extract<StudyReq
   return { is: 'piloted', run, seconds: (performance.now() - from) / 1000 };
 }
 
-self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
+self.onmessage = takingFiles(({ data }: MessageEvent<StudyRequest>) => {
   if (data.is === 'model') {
-    plans = new StudiedPlans(data.text, undefined, data.outcomes);
-    reply(plans.of() ? { is: 'ready' } : { is: 'refused', diagnostics: loadModel(data.text).diagnostics });
+    plans = new StudiedPlans(data.text, filesBeside(), data.outcomes);
+    reply(plans.of() ? { is: 'ready' } : { is: 'refused', diagnostics: loadText(data.text).diagnostics });
     return;
   }
   const compiled = plans?.of(data.job.timeline);
@@ -45,4 +46,4 @@ self.onmessage = ({ data }: MessageEvent<StudyRequest>) => {
   const outcome = compiled && simulate(compiled, data.job, sayAlive);
   if (!outcome) return;
   reply({ is: 'finished', outcome }, 'result' in outcome ? buffersOf(outcome.result) : []);
-};
+});

@@ -1,3 +1,4 @@
+import { takingFiles } from '../simulation/beside.ts';
 import { LiveRun } from '../simulation/live-run.ts';
 import type { WatchReply, WatchRequest } from '../simulation/protocol.ts';
 import { PULSE } from '../simulation/protocol.ts';
@@ -38,8 +39,8 @@ turns.port1.onmessage = () => {
   goOn();
 };
 
-self.onmessage = ({ data }: MessageEvent<WatchRequest>) => {
+self.onmessage = takingFiles(({ data }: MessageEvent<WatchRequest>) => {
   if (data.is === 'pulse') pulse = data.pulse;
   busy(() => live.receive(data));
   if (!isWaiting) goOn();
-};
+});

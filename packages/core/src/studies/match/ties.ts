@@ -1,3 +1,4 @@
+import type { ModelFile } from '../../maps/map-file.ts';
 import type { Diagnostic } from '../../diagnostics.ts';
 import type * as Ast from '../../language/syntax.ts';
 import { loadModel } from '../../load.ts';
@@ -29,7 +30,7 @@ export interface ObservedRun {
 /** An expression of measures and parameters, ready to be read in the rows of runs, or what is wrong with it. */
 export function tieTo(
   text: string,
-  files: ReadonlyMap<string, string> | undefined,
+  files: ReadonlyMap<string, ModelFile> | undefined,
   expression: Piece,
 ): TiedExpression | { readonly diagnostics: readonly Diagnostic[] } {
   const name = freeName(text);

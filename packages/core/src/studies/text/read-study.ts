@@ -1,3 +1,4 @@
+import type { ModelFile } from '../../maps/map-file.ts';
 import type { Diagnostic, DiagnosticCode, Fix, Span } from '../../diagnostics.ts';
 import type { ParameterSymbol } from '../../language/checked.ts';
 import { nearestWord } from '../../language/near-names.ts';
@@ -36,7 +37,7 @@ export interface StudyReading {
 /** The model that a study is of: its text with its files, loaded. */
 export interface StudiedModel {
   readonly text: string;
-  readonly files?: ReadonlyMap<string, string>;
+  readonly files?: ReadonlyMap<string, ModelFile>;
   readonly loaded: LoadedModel;
 }
 

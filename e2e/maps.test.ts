@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import { countIn, expect, goTo, modelText, openProject, pictureAt, saved, stepOf, test, writeModel } from './stage.ts';
+
+/** Maps beside a model: brought in, kept, drawn, walked on, taken along. */
+
+const MAP = readFileSync(fileURLToPath(new URL('../examples/hollowmere.osm', import.meta.url)), 'utf8');
+
+const WALK = `model Walk
+clock
+  step 1 minute
+  end after 60 minutes
+space Hollowmere: map from "hollowmere.osm"
+agent Vole
+  start 40 within 60 m of place named "Mill"
+  states errand
+    Out
+      on arrival: There
+    There
+  behaviour walk when errand is Out
+    travel to place named "Green" at 3 km per h
+order
+  walk in turn
+  errand in turn
+measure there = count Vole where it.errand is There
+show Vole: leaf, colour by errand
+`;
+
+async function drop(page: Page, name: string, text: string): Promise<void> {
+  await page.evaluate(
+    ([file, content]) => {
+      const data = new DataTransfer();
+      data.items.add(new File([content], file));
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
+    },
+    [name, text] as const,
+  );
+}
+
+test('a map that is dropped becomes a space, is told, drawn and walked on, and is there after a reload', async ({
+  stage,
+}) => {
+  const { page, problems, close } = await openProject(stage, 'New project');
+  await drop(page, 'hollowmere.osm', MAP);
+  const told = page.getByText(/hollowmere\.osm: 290 lanes of 23\.8 km \(residential/);
+  await expect(told).toContainText('1 small part that hangs together with nothing else is left out (0.22 %)');
+  await expect(told).toContainText('5 named places: Mill, Reeds, Bridge, Elder ...');
+  await expect.poll(() => modelText(page)).toContain('space Hollowmere: map from "hollowmere.osm"');
+
+  await writeModel(page, WALK);
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await goTo(page, 'Watch');
+  await expect.poll(() => countIn(page, /There/), { timeout: 30_000 }).toBe(40);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await expect(page.getByRole('heading', { name: 'Lanes' })).toBeVisible();
+
+  await page.reload();
+  await page.getByTestId('now').waitFor();
+  await goTo(page, 'Build');
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  expect(problems).toEqual([]);
+  await close();
+});
+
+test('a file that is no map, or a broken one, is refused with its reason, and nothing is changed', async ({
+  stage,
+}) => {
+  const { page, close } = await openProject(stage, 'New project');
+  const before = await modelText(page);
+  await drop(page, 'cut.osm', MAP.slice(0, 2000));
+  await expect(
+    page.getByText(/“cut\.osm” could not be taken: This XML cannot be read.*Nothing was changed/),
+  ).toBeVisible();
+  await drop(page, 'empty.geojson', '{"type":"FeatureCollection","features":[]}');
+  await expect(
+    page.getByText(/“empty\.geojson” could not be taken: The map has no ways.*Nothing was changed/),
+  ).toBeVisible();
+  expect(await modelText(page)).toBe(before);
+
+  // A text that names a map which is not there says so, and offers to choose the file.
+  await writeModel(page, WALK);
+  await expect(page.getByTestId('findings')).toHaveText('1 to mend');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'choose the file' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'hollowmere.osm', mimeType: 'text/xml', buffer: Buffer.from(MAP) });
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await close();
+});
+
+test('Parade day runs on its map, the same in a copy and out of a bundle', async ({ stage }) => {
+  const { page, problems, close } = await openProject(stage, 'Parade day');
+  await goTo(page, 'Watch');
+  const atStep40 = async (): Promise<readonly [string, number]> => {
+    await page.getByRole('button', { name: /^(Pause|Play)$/ }).waitFor();
+    if (await page.getByRole('button', { name: 'Pause' }).isVisible())
+      await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByLabel('Step, date or condition to run to').fill('40');
+    await page.getByLabel('Step, date or condition to run to').press('Enter');
+    await expect.poll(() => stepOf(page)).toBe(40);
+    const picture = await pictureAt(page, 40);
+    return [picture, await countIn(page, /Aboard/)];
+  };
+  const [picture, aboard] = await atStep40();
+  expect(aboard).toBeGreaterThan(0);
+
+  await goTo(page, 'Tell');
+  const bundle = await saved(page, page, 'Bundle');
+  await page.goto(`${stage.url}/projects`);
+  await page
+    .getByLabel('Bundle or model file')
+    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
+  await page.getByTestId('now').waitFor();
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await goTo(page, 'Watch');
+  expect(await atStep40()).toEqual([picture, aboard]);
+  expect(problems).toEqual([]);
+  await close();
+});
