@@ -37,7 +37,7 @@ test.describe('keeping', () => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(`${stage.url}/projects`);
     const examples = page.getByRole('region', { name: 'Examples' }).getByRole('listitem');
-    const number = 6;
+    const number = 7;
     await expect(examples).toHaveCount(number);
     for (let i = 0; i < number; i++) {
       await page.goto(`${stage.url}/projects`);

@@ -38,6 +38,12 @@ export default defineConfig({
   // The build of it for browsers of today, which is smaller.
   resolve: { alias: [{ find: /^dexie$/, replacement: 'dexie/dist/modern/dexie.mjs' }] },
   server: { headers },
-  build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 2000, rolldownOptions: { onLog } },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+
+    chunkSizeWarningLimit: 2000,
+    rolldownOptions: { onLog },
+  },
   worker: { format: 'es', rolldownOptions: { onLog, output: { entryFileNames: 'assets/[name]-[hash].js' } } },
 });

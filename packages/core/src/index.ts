@@ -49,7 +49,8 @@ export type { MapFile, ModelFile } from './maps/map-file.ts';
 export { MapProblem } from './maps/map-file.ts';
 export { mapAsGeoJson } from './maps/geojson-text.ts';
 export { mapFromBytes, mapToBytes } from './maps/map-bytes.ts';
-export { isMapName, MAP_ENDINGS, modelFiles, readMap } from './maps/read-map.ts';
+export { isMapName, MAP_ENDINGS } from './maps/map-name.ts';
+export { modelFiles, readMap } from './maps/read-map.ts';
 
 // Runs
 export type { AgentColumn, AgentKey } from './state/readers.ts';

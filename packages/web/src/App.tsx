@@ -47,6 +47,7 @@ const ASKED_FOR: readonly (() => Promise<unknown>)[] = [
   () => import('./build/VersionsDialog.tsx'),
   () => import('./shell/Help.tsx'),
   () => import('./ribbon/RibbonFiles.tsx'),
+  () => import('./ribbon/run-to.ts'),
   () => import('./shell/ActionSearch.tsx'),
 ];
 

@@ -148,7 +148,7 @@ export function bundleFiles({ engine, project, model, files: beside, studies, ob
     }),
   };
   for (const [name, text] of Object.entries(beside)) {
-    if (!isPlainName(name, BESIDE) || Object.hasOwn(files, name))
+    if (!isNameBeside(name) || Object.hasOwn(files, name))
       throw new BundleError(
         `The file “${name}” cannot lie in a bundle under this name; give it another one. Nothing was written.`,
       );
@@ -170,15 +170,14 @@ function isResultName(name: string): boolean {
 }
 
 /** Whether a table can have its own name as a file on every machine, and is taken for nothing else in a bundle. */
-function isPlainName(name: string, endings: readonly string[] = TABLES): boolean {
-  return (
-    /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,105}$/u.test(name) &&
-    endings.some((ending) => name.toLowerCase().endsWith(ending))
-  );
+function isPlainName(name: string): boolean {
+  return /^[\p{L}\p{N}_][\p{L}\p{N} _.-]{0,99}\.(?:csv|tsv|txt)$/iu.test(name);
 }
 
-const TABLES: readonly string[] = ['.csv', '.tsv', '.txt'];
-const BESIDE: readonly string[] = [...TABLES, '.asc', '.osm', '.geojson'];
+/** Whether a file beside the model can lie in a bundle under the name by which the text knows it: in its folder, on every machine. */
+function isNameBeside(name: string): boolean {
+  return /^[^\\/:*?"<>|\p{Cc}.][^\\/:*?"<>|\p{Cc}]{0,120}$/u.test(name) && !name.endsWith('.');
+}
 
 /** JSON that can be compared line by line: lists of numbers stand in one line. */
 function tidyJson(value: unknown, indent = ''): string {
@@ -228,7 +227,7 @@ export function bundleOfFiles(files: BundleFiles): Bundle {
     throw new BundleError('This is no bundle of Vole Parade: the manifest or the model is missing in it.');
   const { engine, project, ...manifest } = parseManifest(textOf(MANIFEST, manifestFile));
   const beside = (manifest.files ?? []).map((name): readonly [string, string] => {
-    const file = isPlainName(name, BESIDE) ? fileAt(name) : undefined;
+    const file = isNameBeside(name) ? fileAt(name) : undefined;
     if (!file) throw new BundleError(`The file “${name}” is named in the bundle but not in it.`);
     return [name, textOf(name, file)];
   });

@@ -51,7 +51,7 @@ export function travel(run: ReferenceRun, s: Of<'travel'>, frame: Frame): void {
   frame.locals[s.left] = 1;
   if (Number.isNaN(agent.x)) return;
   const lanes = run.spaceOf(s.kind)!.lanes!;
-  lanes.travel(agent.x, agent.y, goalX, goalY, amount, speed, s.ways);
+  lanes.travel(agent.x, agent.y, goalX, goalY, amount, speed, s.ways, agent.number);
   const { used, left, x, y, direction } = lanes;
   if (left === Infinity && s.mustReach) failNoWay(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
   frame.locals[s.used] = used;

@@ -79,7 +79,7 @@ export function emitTravel(out: BodyWriter, s: Of<'travel'>): void {
     w.line(`const gx = ${x}, gy = ${y}, am = ${amount}, sp = ${speed}, LN = SP${on}.lanes;`);
     w.line(`L${s.used} = 0; L${s.left} = 1;`);
     const go = (): void => {
-      w.line(`LN.travel(k${k}_x[${a}], k${k}_y[${a}], gx, gy, am, sp, ${JSON.stringify(s.ways)});`);
+      w.line(`LN.travel(k${k}_x[${a}], k${k}_y[${a}], gx, gy, am, sp, ${JSON.stringify(s.ways)}, ${a});`);
       if (s.mustReach) w.line(`if (LN.left === Infinity) FW(${s.site}, ${actorArgs(out)});`);
       w.line(`L${s.used} = LN.used; L${s.left} = LN.left === Infinity ? -1 : LN.left;`);
       w.block('if (LN.used > 0)', () => {

@@ -1,6 +1,6 @@
 import type { LaneNetwork } from '../maps/lane-network.ts';
 import { placeOfCoordinates } from '../maps/lane-network.ts';
-import { lanesOf } from '../maps/lanes.ts';
+import { LaneIndex } from '../maps/lane-index.ts';
 import type {
   AttributeSymbol,
   CheckedRaster,
@@ -144,7 +144,7 @@ export class DataReader {
     }
     const [x, y] = [columns.get('x'), columns.get('y')];
     if (!x || !y) return;
-    const { index } = lanesOf(lanes);
+    const index = new LaneIndex(lanes);
     const far = x.map((value, row) => {
       const at = index.snap(value, y[row]!);
       return Math.sqrt((at.x - value) * (at.x - value) + (at.y - y[row]!) * (at.y - y[row]!)) / lanes.scale;

@@ -90,6 +90,10 @@ const NOT_GONE_ON: ReadonlySet<string> = new Set(
 /** Most degrees a map in degrees may reach over; beyond it is no village, and most likely in metres. */
 const MOST_DEGREES = 5;
 const MOST_LATITUDE = 85;
+/** Lanes count as a millimetre long at least, so that no way has steps too small to be told from none. */
+const LEAST_LENGTH = 0.001;
+/** Metres that a map may reach over. */
+const MOST_METRES = 10_000_000;
 /** Room around the lanes, as a share of the longer side. */
 const ROOM = 0.03;
 const MOST_LANES = 2_000_000;
@@ -118,6 +122,15 @@ function buildLanes(file: MapFile, options: LaneOptions): LaneNetwork | LaneProb
     return {
       problem: `The map would have ${all.from.length} lanes.`,
       hint: `At most ${MOST_LANES} fit; take a smaller part, or name the ways.`,
+    };
+  const [widest, tallest] = [placed.x, placed.y].map((values) => {
+    const [least, most] = boundsOf(file, values, taken.isTaken);
+    return most - least;
+  });
+  if (!(Math.max(widest!, tallest!) <= MOST_METRES))
+    return {
+      problem: `The map reaches over ${Math.max(widest!, tallest!).toPrecision(3)} metres.`,
+      hint: `At most ${MOST_METRES / 1e6} million fit; something in it lies far off, or is not in metres.`,
     };
   const part = partsOf(file.x.length, all);
   const keeps = (lane: number): boolean => options.allParts || part.of[all.from[lane]!] === part.largest;
@@ -313,7 +326,7 @@ function laid(
     length: Float64Array.from(from, (a, lane) => {
       const dx = x[to[lane]!]! - x[a]!;
       const dy = y[to[lane]!]! - y[a]!;
-      return Math.sqrt(dx * dx + dy * dy);
+      return Math.max(LEAST_LENGTH * scale, Math.sqrt(dx * dx + dy * dy));
     }),
     kind: Uint16Array.from(kept, (lane) => all.kind[lane]!),
     kinds: file.wayKinds,

@@ -19,6 +19,8 @@ export class Lanes {
   used = 0;
 
   /** By the kinds of ways they keep to and the speed they are quickest at. */
+  private last: { readonly speed: number; readonly ways: string; readonly finder: Wayfinder } | undefined;
+  private readonly lastGoals: { readonly finder: Wayfinder; readonly goal: Goal }[] = [];
   private readonly finders = new Map<string, Map<number, Wayfinder>>();
 
   constructor(readonly network: LaneNetwork) {
@@ -27,6 +29,14 @@ export class Lanes {
 
   /** Ways by length, or with a speed above zero those that take least time at it, on lanes that are slower at theirs. */
   private finder(speed: number, ways: string): Wayfinder {
+    const { last } = this;
+    if (last && last.speed === speed && last.ways === ways) return last.finder;
+    const finder = this.finderOf(speed, ways);
+    this.last = { speed, ways, finder };
+    return finder;
+  }
+
+  private finderOf(speed: number, ways: string): Wayfinder {
     let ofWays = this.finders.get(ways);
     if (!ofWays) this.finders.set(ways, (ofWays = new Map<number, Wayfinder>()));
     const known = ofWays.get(speed);
@@ -43,16 +53,24 @@ export class Lanes {
     return made;
   }
 
-  private goalAt(finder: Wayfinder, x: number, y: number): Goal {
-    const { lane, along, x: onX, y: onY } = this.index.snap(x, y);
-    return finder.goal(lane, along, onX, onY);
+  /** The goal at a place. @param hint where the goal of the last question with the same hint is looked for first */
+  private goalAt(finder: Wayfinder, x: number, y: number, hint: number): Goal {
+    const last = this.lastGoals[hint];
+    if (last?.finder === finder && last.goal.askedX === x && last.goal.askedY === y) return last.goal;
+    let goal = finder.knownGoal(x, y);
+    if (!goal) {
+      const { lane, along, x: onX, y: onY } = this.index.snap(x, y);
+      goal = finder.newGoal(x, y, lane, along, onX, onY);
+    }
+    this.lastGoals[hint] = { finder, goal };
+    return goal;
   }
 
   /** The least cost from a place: a length, or with a speed above zero a time. Infinite where no way leads there. */
   wayLength(ax: number, ay: number, bx: number, by: number, speed: number, ways: string): number {
     if (!(ax === ax && bx === bx)) return NaN;
     const finder = this.finder(speed, ways);
-    const goal = this.goalAt(finder, bx, by);
+    const goal = this.goalAt(finder, bx, by, 0);
     const { lane, along } = this.index.snap(ax, ay);
     return this.choose(finder, goal, lane, along);
   }
@@ -68,12 +86,14 @@ export class Lanes {
     if (lane === goal.lane && (along <= goal.along || !oneWay[lane]))
       best = finder.costOf(lane, Math.abs(goal.along - along));
     const back =
-      along === 0 || !oneWay[lane] ? finder.costOf(lane, along) + finder.costFrom(goal, from[lane]!) : Infinity;
+      along === 0 || !oneWay[lane]
+        ? finder.costOf(lane, along) + finder.costFrom(goal, from[lane]!, to[lane])
+        : Infinity;
     if (back < best) {
       best = back;
       this.towards = 0;
     }
-    const on = finder.costOf(lane, length[lane]! - along) + finder.costFrom(goal, to[lane]!);
+    const on = finder.costOf(lane, length[lane]! - along) + finder.costFrom(goal, to[lane]!, from[lane]);
     if (on < best) {
       best = on;
       this.towards = 1;
@@ -85,17 +105,27 @@ export class Lanes {
    * Goes from one place towards another, by the shortest way or with a speed above zero by the quickest.
    * @param amount a length to go, or with a speed the time there is
    * @param ways kinds of ways to keep to, with blanks between them; all if empty
+   * @param hint a number of who travels, by which what was found before is found again; nothing but time depends on it
    */
-  travel(x: number, y: number, goalX: number, goalY: number, amount: number, speed: number, ways: string): void {
+  travel(
+    x: number,
+    y: number,
+    goalX: number,
+    goalY: number,
+    amount: number,
+    speed: number,
+    ways: string,
+    hint: number,
+  ): void {
     const { index, network } = this;
     const finder = this.finder(speed, ways);
-    const goal = this.goalAt(finder, goalX, goalY);
+    const goal = this.goalAt(finder, goalX, goalY, hint);
     let { lane, along } = index.snap(x, y);
     this.x = index.x;
     this.y = index.y;
     this.direction = NaN;
     let rest = Math.max(0, amount);
-    let cost = this.choose(finder, goal, lane, along);
+    const cost = this.choose(finder, goal, lane, along);
     this.left = cost;
     this.used = 0;
     if (cost === Infinity || !(rest > 0 || cost === 0)) return;
@@ -118,23 +148,16 @@ export class Lanes {
       }
       const node = (this.towards === 0 ? network.from : network.to)[lane]!;
       [lane, along] = this.onward(finder, goal, node);
-      cost = finder.costFrom(goal, node);
     }
     this.finish(index.x, index.y, this.choose(finder, goal, lane, along), amount, rest);
   }
 
   /** The lane by which a way leads on from a node, and where on it the node is; `towards` says whither. */
   private onward(finder: Wayfinder, goal: Goal, node: number): [number, number] {
-    const { from, to, length } = this.network;
-    const cost = finder.costFrom(goal, node);
-    const isFirst = from[goal.lane] === node;
-    if ((isFirst || to[goal.lane] === node) && finder.costAlong(goal, isFirst) === cost) {
-      this.towards = -1;
-      return [goal.lane, isFirst ? 0 : length[goal.lane]!];
-    }
+    const { from, length } = this.network;
     const lane = finder.nextLane(goal, node);
     const goesOn = from[lane] === node;
-    this.towards = goesOn ? 1 : 0;
+    this.towards = lane === goal.lane ? -1 : goesOn ? 1 : 0;
     return [lane, goesOn ? 0 : length[lane]!];
   }
 

@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import type { LaneNetwork, LaneOptions } from './lane-network.ts';
 import { laneNetwork, placeOfCoordinates } from './lane-network.ts';
+import { Lanes } from './lanes.ts';
 import { MapProblem } from './map-file.ts';
 import { project } from './projection.ts';
 import { mapAsGeoJson } from './geojson-text.ts';
 import { mapFromBytes, mapToBytes } from './map-bytes.ts';
-import { isMapName, modelFiles, readMap } from './read-map.ts';
+import { isMapName } from './map-name.ts';
+import { modelFiles, readMap } from './read-map.ts';
 import { speedOf } from './tags.ts';
 
 const USUAL: LaneOptions = { allParts: false, inMetres: false, scale: 1 };
@@ -347,5 +349,41 @@ describe('a map that was read', () => {
     expect(files.get('a.osm')).toMatchObject({ wayKinds: ['footway', 'primary', 'river'] });
     expect(files.get('b.geojson')).toBeInstanceOf(MapProblem);
     expect(files.get('c.csv')).toBe('x,y\n');
+  });
+});
+
+describe('maps that are hardly any', () => {
+  it('of one lane, or of lanes shorter than a millimetre, can be gone on', async () => {
+    const tiny = Array.from({ length: 50 }, (_, i) => [i * 1e-9, 0]);
+    for (const text of [
+      collection(
+        line([
+          [0, 0],
+          [1, 0],
+        ]),
+      ),
+      collection(line([...tiny, [500, 0]])),
+    ]) {
+      const network = await lanes(text, { inMetres: true });
+      expect(Math.min(...network.length)).toBeGreaterThanOrEqual(0.001);
+      const ways = new Lanes(network);
+      const last = network.x.length - 1;
+      ways.travel(network.x[0]!, network.y[0]!, network.x[last]!, network.y[last]!, 1e6, 0, '', 0);
+      expect(ways.left).toBe(0);
+    }
+  });
+
+  it.each([1e300, 1e8])('and those that reach over %f metres are refused', async (far) => {
+    await expect(
+      lanes(
+        collection(
+          line([
+            [0, 0],
+            [far, 0],
+          ]),
+        ),
+        { inMetres: true },
+      ),
+    ).rejects.toThrow(/reaches over .* metres/);
   });
 });

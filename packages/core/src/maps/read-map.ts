@@ -1,14 +1,7 @@
 import { readGeoJson } from './geojson.ts';
 import type { MapFile, ModelFile } from './map-file.ts';
 import { MapProblem } from './map-file.ts';
-
-/** Endings of files that are maps. */
-export const MAP_ENDINGS: readonly string[] = ['.osm', '.geojson'];
-
-/** Whether a file is a map by the end of its name. */
-export function isMapName(name: string): boolean {
-  return MAP_ENDINGS.some((ending) => name.toLowerCase().endsWith(ending));
-}
+import { isMapName } from './map-name.ts';
 
 /** Files beside a model as it takes them: maps among them are read, or say why they cannot be. @param texts of the files by name */
 export async function modelFiles(texts: Iterable<readonly [string, string]>): Promise<Map<string, ModelFile>> {

@@ -25,17 +25,26 @@ function randomNetwork(seed: number, nodes: number): LaneNetwork {
   return laneNetwork(draft.finish(), { allParts: true, inMetres: true, scale: 1 }) as LaneNetwork;
 }
 
-/** Costs from all nodes to a goal, by going over all lanes until nothing gets less. */
+/** Costs from all nodes to a place on a lane: over one end of it or the other. */
 function costsByHand(network: LaneNetwork, cost: Float64Array, lane: number, along: number): number[] {
-  const { from, to, oneWay, length, x } = network;
+  const { from, to, oneWay, length } = network;
+  const overFirst = costsTo(network, cost, from[lane]!);
+  const overSecond = costsTo(network, cost, to[lane]!);
+  const back = oneWay[lane] ? Infinity : (cost[lane]! * (length[lane]! - along)) / length[lane]!;
+  return overFirst.map((each, node) =>
+    Math.min(each + (cost[lane]! * along) / length[lane]!, overSecond[node]! + back),
+  );
+}
+
+/** Costs from all nodes to one, by going over all lanes until nothing gets less. */
+function costsTo({ from, to, oneWay, x }: LaneNetwork, cost: Float64Array, end: number): number[] {
   const costs = Array.from(x, () => Infinity);
   const lower = (node: number, value: number): boolean => {
     if (!(value < costs[node]!)) return false;
     costs[node] = value;
     return true;
   };
-  lower(from[lane]!, (cost[lane]! * along) / length[lane]!);
-  if (!oneWay[lane]) lower(to[lane]!, (cost[lane]! * (length[lane]! - along)) / length[lane]!);
+  lower(end, 0);
   for (let changed = true; changed;) {
     changed = false;
     for (let i = 0; i < from.length; i++) {
@@ -56,14 +65,15 @@ describe('the cost of ways', () => {
       const wanted = costsByHand(network, cost, lane, along);
       // The first of a goal are searched for one by one, later ones are known from a search over all.
       const finder = new Wayfinder(network, cost);
-      const goal = finder.goal(lane, along, 1, 2);
+      const goal = finder.newGoal(1, 2, lane, along, 1, 2);
       expect(Array.from(network.x, (_, node) => finder.costFrom(goal, node))).toEqual(wanted);
-      expect(goal.all).toBeDefined();
+      expect(goal.first.all).toBeDefined();
       const single = Array.from(network.x, (_, node) => {
-        const fresh = new Wayfinder(network, cost);
-        const same = fresh.goal(lane, along, 1, 2);
-        expect(same.all).toBeUndefined();
-        return fresh.costFrom(same, node);
+        const fresh = new Wayfinder(network, cost, 1000);
+        const same = fresh.newGoal(1, 2, lane, along, 1, 2);
+        const found = fresh.costFrom(same, node);
+        expect(same.first.all).toBeUndefined();
+        return found;
       });
       expect(single).toEqual(wanted);
     }
@@ -106,10 +116,10 @@ describe('a journey', () => {
         const whole = kept.wayLength(x, y, goal.x, goal.y, speed, '');
         let gone = 0;
         for (let step = 0; step < 100_000; step++) {
-          kept.travel(x, y, goal.x, goal.y, 25, speed, '');
+          kept.travel(x, y, goal.x, goal.y, 25, speed, '', trip);
           if (step % 5 === 0) {
             const fresh = new Lanes(network);
-            fresh.travel(x, y, goal.x, goal.y, 25, speed, '');
+            fresh.travel(x, y, goal.x, goal.y, 25, speed, '', trip);
             expect([fresh.x, fresh.y, fresh.left, fresh.used]).toEqual([kept.x, kept.y, kept.left, kept.used]);
           }
           if (kept.left === Infinity) break;
@@ -143,7 +153,7 @@ describe('a journey', () => {
     expect(lanes.wayLength(2 + dx, dy, 10 + dx, 7 + dy, 0, '')).toBeCloseTo(15, 10);
     expect(lanes.wayLength(10 + dx, 7 + dy, 2 + dx, dy, 0, '')).toBe(Infinity);
     expect(lanes.wayLength(7 + dx, dy, 2 + dx, dy, 0, '')).toBe(Infinity);
-    lanes.travel(7 + dx, dy, 2 + dx, dy, 5, 0, '');
+    lanes.travel(7 + dx, dy, 2 + dx, dy, 5, 0, '', 0);
     expect([lanes.left, lanes.used]).toEqual([Infinity, 0]);
   });
 
@@ -152,9 +162,9 @@ describe('a journey', () => {
     const lanes = new Lanes(network);
     const { x, y } = place(new LaneIndex(network), 0.4);
     for (const amount of [0, -5]) {
-      lanes.travel(x, y, network.x[3]!, network.y[3]!, amount, 0, '');
+      lanes.travel(x, y, network.x[3]!, network.y[3]!, amount, 0, '', 0);
       expect([lanes.x, lanes.y, lanes.used]).toEqual([x, y, 0]);
-      lanes.travel(x, y, x, y, amount, 0, '');
+      lanes.travel(x, y, x, y, amount, 0, '', 0);
       expect([lanes.x, lanes.y, lanes.left]).toEqual([x, y, 0]);
     }
   });

@@ -181,7 +181,10 @@ function spaceWords(
 function mapWords({ file, ways }: MapSource, lanes: SpaceSymbol['lanes']): string {
   const { lanes: count, metres, leftOut } = lanes!.told;
   const taken = ways ? `, of the ways ${ways.map((way) => way.text).join(', ')}` : '';
-  const left = leftOut.lanes > 0 ? `; ${leftOut.parts} smaller parts with ${leftOut.lanes} lanes are left out` : '';
+  const left =
+    leftOut.lanes > 0
+      ? `; ${leftOut.parts === 1 ? 'a smaller part' : `${leftOut.parts} smaller parts`} with ${leftOut.lanes === 1 ? 'one lane' : `${leftOut.lanes} lanes`} left out`
+      : '';
   return `the lanes of the map ${file.name}${taken}: ${count} lanes of ${shownNumber(metres / 1000)} km in all, on which agents stand and along which they travel${left}`;
 }
 

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CONSTRUCT_MODELS } from '../../test/construct-models.ts';
+import { EXAMPLE_MAPS } from '../../test/example-maps.ts';
 import { generateModel } from '../../test/model-generator.ts';
 import { loadModel } from '../load.ts';
 import type { Block, Report, Section } from './document.ts';
@@ -66,7 +67,7 @@ check Somebody is there
 `;
 
 function sectionsOf(text: string): Section[] {
-  const { loaded, diagnostics } = loadModel(text);
+  const { loaded, diagnostics } = loadModel(text, EXAMPLE_MAPS);
   expect(diagnostics.filter(({ severity }) => severity === 'error')).toEqual([]);
   return modelSections(loaded!, text);
 }

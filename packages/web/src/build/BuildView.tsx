@@ -5,6 +5,7 @@ import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
 import { askedPart } from '../session/asked-part.tsx';
+import { changeText } from '../session/session.ts';
 import { useLive } from '../simulation/live-handle.ts';
 import { RunNotice } from '../live/RunNotice.tsx';
 import { store, useAppSelector } from '../store/store.ts';
@@ -38,7 +39,12 @@ export function BuildView() {
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
-        <Outline cursor={cursor} width={widths.outline} onGo={(offset) => editor.current?.goTo(offset)} />
+        <Outline
+          cursor={cursor}
+          width={widths.outline}
+          onGo={(offset) => editor.current?.goTo(offset)}
+          onMove={(from, before) => help && changeText(help.movePart(store.getState().project.text, from, before))}
+        />
         <Divider column="outline" width={widths.outline} side="left" />
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1">

@@ -1,4 +1,3 @@
-import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
 import {
   bracketMatching,
   codeFolding,
@@ -99,7 +98,6 @@ function extensions(): Extension[] {
     foldedAs,
     indenting,
     indentUnit.of('  '),
-    history(),
     drawSelection(),
     bracketMatching(),
     highlightActiveLine(),
@@ -107,7 +105,7 @@ function extensions(): Extension[] {
     modelColours,
     softWrapping,
     helped.of([]),
-    keymap.of([...defaultKeymap, ...historyKeymap, ...foldKeymap, indentWithTab]),
+    keymap.of(foldKeymap),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
       if (!update.docChanged) return;

@@ -1,6 +1,4 @@
-import { movePart } from '@vole/core';
 import { useMemo } from 'react';
-import { changeText } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { outlineOf } from './outline.ts';
 
@@ -8,10 +6,13 @@ export function Outline({
   cursor,
   width,
   onGo,
+  onMove,
 }: {
   readonly cursor: number;
   readonly width: number;
   readonly onGo: (offset: number) => void;
+  /** A part is moved before another, or without one to the end. */
+  readonly onMove: (from: number, before: number | undefined) => void;
 }) {
   const text = useAppSelector((state) => state.project.text);
   const diagnostics = useAppSelector((state) => state.model.diagnostics);
@@ -29,8 +30,7 @@ export function Outline({
             onDrop={(event) => {
               event.preventDefault();
               const from = Number(event.dataTransfer.getData('text/plain'));
-              if (line.depth === 0 && Number.isFinite(from) && from !== line.start)
-                changeText(movePart(text, from, line.start));
+              if (line.depth === 0 && Number.isFinite(from) && from !== line.start) onMove(from, line.start);
             }}
           >
             <button
@@ -45,7 +45,7 @@ export function Outline({
                 const at = tops.indexOf(line);
                 const before = event.key === 'ArrowUp' ? tops[at - 1] : tops[at + 2];
                 if (event.key === 'ArrowUp' && at <= 1) return;
-                changeText(movePart(text, line.start, before?.start));
+                onMove(line.start, before?.start);
               }}
             >
               <span className="min-w-0 break-words">{line.label}</span>

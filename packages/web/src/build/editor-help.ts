@@ -1,5 +1,6 @@
 import type { CompletionContext, CompletionResult } from '@codemirror/autocomplete';
 import { autocompletion, closeBrackets } from '@codemirror/autocomplete';
+import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
 import type { Diagnostic as EditorDiagnostic } from '@codemirror/lint';
 import { setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
@@ -16,7 +17,7 @@ import { lastRight } from './right-text.ts';
 
 /** What the editor knows of the meaning of the text. It is loaded once the text is on show. */
 
-export { Names } from '@vole/core';
+export { movePart, Names } from '@vole/core';
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
 const naming = hoverTooltip(async (view, pos) => {
@@ -55,12 +56,14 @@ function completion(context: CompletionContext): CompletionResult | null {
   return { from: word?.from ?? context.pos, options, validFor: /^[\p{L}_][\p{L}\p{N}_]*$/u };
 }
 
-/** Completion, names under the pointer, the manual at the cursor, search. */
+/** Completion, names under the pointer, the manual at the cursor, search; undo, and the keys beyond those of plain writing. */
 export const helping: Extension = [
+  history(),
   closeBrackets(),
   highlightSelectionMatches(),
   naming,
   autocompletion({ override: [completion], icons: false }),
+  keymap.of([...defaultKeymap, ...historyKeymap, indentWithTab]),
   keymap.of([...searchKeymap, { key: 'F1', preventDefault: true, stopPropagation: true, run: openManual }]),
 ];
 

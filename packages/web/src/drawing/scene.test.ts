@@ -58,7 +58,9 @@ function drawn(scene: Scene, hidden: ReadonlySet<string> = new Set()) {
   const picture: Picture = { width: SIDE, height: SIDE, pixels: new Uint8ClampedArray(SIDE * SIDE * 4) };
   clear(picture, [0, 0, 0]);
   const camera = fitCamera(scene.ground, picture);
-  Array.from(drawScene(picture, scene, { theme: 'paper', hidden, view: new SharedView() }, camera, camera));
+  Array.from(
+    drawScene(picture, scene, { theme: 'paper', hidden, view: new SharedView(), maps: undefined }, camera, camera),
+  );
   const coloursIn = new Set<string>();
   for (let i = 0; i < picture.pixels.length; i += 4) coloursIn.add(picture.pixels.slice(i, i + 3).join(' '));
   const has = (colour: Parameters<typeof colourOf>[0]): boolean =>

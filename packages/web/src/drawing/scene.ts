@@ -3,10 +3,10 @@ import { colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfField } from '@vo
 import type { LiveState } from '../simulation/live-state.ts';
 import type { Frame, ZoneFrame } from '../simulation/protocol.ts';
 import type { Camera, Ground } from './camera.ts';
-import { drawBackdrop, drawLanes } from './lanes.ts';
 import { hexEnds, hexGround, hexKind, hexRound, hexSpot } from './hexagons.ts';
 import type { Picture } from './raster.ts';
 import { drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
+import type { MapDrawing } from './map-drawing.ts';
 import type { SharedView } from './shared-view.ts';
 import { liesOn, shownSpace } from './shown-space.ts';
 
@@ -39,6 +39,8 @@ export interface Lighting {
   readonly hidden: ReadonlySet<string>;
   /** The pictures with which it shares its scales. */
   readonly view: SharedView;
+  /** What draws maps, once it is there. */
+  readonly maps: MapDrawing | undefined;
 }
 
 /** Agents drawn between two looks at the clock. */
@@ -97,7 +99,10 @@ export function* drawScene(
 ): Generator<void, void> {
   const isBare = !drawFieldOf(picture, scene, lighting, camera);
   const lanes = scene.plan.spaces[scene.space]?.lanes;
-  if (lanes) yield* (isBare ? drawBackdrop : drawLanes)(picture, camera, lanes, lighting.theme);
+  if (lanes && lighting.maps) {
+    const { drawBackdrop, drawLanes } = lighting.maps;
+    yield* (isBare ? drawBackdrop : drawLanes)(picture, camera, lanes, lighting.theme);
+  }
   drawZonesOf(picture, scene, lighting, camera);
   drawTiesOf(picture, scene, lighting, camera);
   yield* drawAgentsOf(picture, scene, lighting, camera, whole);

@@ -5,7 +5,7 @@ import type { LiveState } from '../simulation/live-state.ts';
 import type { Camera, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import { hexAt } from './hexagons.ts';
-import { drawSigns } from './map-signs.ts';
+import type { MapDrawing } from './map-drawing.ts';
 import type { Picture } from './raster.ts';
 import { clear } from './raster.ts';
 import type { PickedAgent, Place, Scene } from './scene.ts';
@@ -57,6 +57,7 @@ export class Stage implements SpaceView {
   /** The space that was drawn last: the part that was chosen is of it. */
   private spaceKey = '';
   private scheduled = 0;
+  private maps: MapDrawing | undefined;
   private job: Generator<void, void> | undefined;
   private isStale = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -247,7 +248,7 @@ export class Stage implements SpaceView {
       yield* drawScene(
         this.picture,
         scene,
-        { theme: this.theme, hidden: this.wishes.hidden, view: this.view },
+        { theme: this.theme, hidden: this.wishes.hidden, view: this.view, maps: this.maps },
         camera,
         this.whole,
       );
@@ -256,8 +257,16 @@ export class Stage implements SpaceView {
     this.drawEdge(scene, camera);
     const board = { context: this.context, size: this.picture, theme: this.theme };
     const lanes = scene.plan.spaces[scene.space]?.lanes;
-    if (lanes) drawSigns(board, lanes, scene.ground, camera);
+    if (lanes && this.maps) this.maps.drawSigns(board, lanes, scene.ground, camera);
+    else if (lanes) this.askForMaps();
     this.trails.draw(board, scene, camera);
+  }
+
+  private askForMaps(): void {
+    void import('./map-drawing.ts').then((maps) => {
+      this.maps = maps;
+      this.schedule();
+    });
   }
 
   /** The part that is drawn: another space is seen as a whole first, and the agent that is followed stays in the middle. */

@@ -1,6 +1,7 @@
 import type { LoadedModel, MatchReading, ObservedTable, TableLook } from '@vole/core';
 import { lookAtTable, readCsv, readMatch } from '@vole/core';
-import { filesBeside, loadText } from '../simulation/beside.ts';
+import { filesBeside } from '../simulation/beside.ts';
+import { loadText } from '../simulation/load-text.ts';
 import { textOf } from './text-of.ts';
 
 export type TableRequest =

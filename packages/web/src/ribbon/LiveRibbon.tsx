@@ -8,7 +8,6 @@ import { interfaceActions } from '../store/interface-slice.ts';
 import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Ribbon } from './Ribbon.tsx';
-import { readRunTo } from './run-to.ts';
 
 const RibbonFiles = askedPart('What makes files', () => import('./RibbonFiles.tsx').then((m) => m.RibbonFiles));
 
@@ -137,7 +136,9 @@ export function LiveRibbon() {
 function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: number }) {
   const [text, setText] = useState('');
   const dispatch = useAppDispatch();
-  const go = (): void => {
+  // What reads it is loaded with the first wish.
+  const go = async (): Promise<void> => {
+    const { readRunTo } = await import('./run-to.ts');
     const wish = readRunTo(text, plan, stepLimit);
     if (!wish) return;
     if ('step' in wish) live.goTo(wish.step);
@@ -149,7 +150,14 @@ function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: n
       className="flex items-baseline gap-1.5"
       onSubmit={(event) => {
         event.preventDefault();
-        go();
+        go().catch(() =>
+          dispatch(
+            interfaceActions.noticed({
+              text: 'What reads this could not be loaded. Is the server running? Reload the page to try again.',
+              tone: 'problem',
+            }),
+          ),
+        );
       }}
     >
       <label className="whitespace-nowrap text-faint">

@@ -59,14 +59,16 @@ export async function bringMap(file: File): Promise<void> {
     return;
   }
   if (store.getState().project.id !== id) return;
-  putBeside(new Map(filesBeside()).set(file.name, map.file));
+  // The text names it in quotes.
+  const name = file.name.replaceAll('"', "'");
+  putBeside(new Map(filesBeside()).set(name, map.file));
   try {
-    await repository.keepFile(id, file.name, map.bytes);
+    await repository.keepFile(id, name, map.bytes);
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }
   const { text } = store.getState().project;
-  const taken = textWithMap(text, file.name);
+  const taken = textWithMap(text, name);
   if (taken === text) checkNow();
   else changeText(taken);
   const lanes = laneNetwork(map.file, { allParts: false, inMetres: false, scale: 1 });

@@ -234,6 +234,7 @@ async function savedElsewhere(id: string, revision: number, name?: string): Prom
   if (!theirs) return;
   store.dispatch(projectActions.conflictFound(theirs));
   if (store.getState().project.dirty) return;
+  await openFiles(id);
   // Nothing of ours is unsaved: take what the other tab wrote.
   store.dispatch(projectActions.theirsTaken());
   checkNow();

@@ -1,5 +1,4 @@
-import type { LoadResult, ModelFile } from '@vole/core';
-import { loadModel } from '@vole/core';
+import type { ModelFile } from '@vole/core';
 
 /** The files beside the model of the open project: what every text is read with, on the page and in its workers. */
 
@@ -42,9 +41,4 @@ export function takingFiles<T>(handle: (event: MessageEvent<T>) => void): (event
     if (typeof data === 'object' && data !== null && 'beside' in data) files = (data as BesideMessage).beside;
     else handle(event);
   };
-}
-
-/** A text, checked and lowered with the files beside it. */
-export function loadText(text: string): LoadResult {
-  return loadModel(text, files);
 }

@@ -1,7 +1,8 @@
 import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan } from '@vole/core';
 import { compilePlan, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
 import { ownValue } from '../store/own-value.ts';
-import { filesBeside, loadText } from './beside.ts';
+import { filesBeside } from './beside.ts';
+import { loadText } from './load-text.ts';
 import { FrameMaker } from './frame-maker.ts';
 import { layersOf } from './frames.ts';
 import { draftOf } from './network-draft.ts';

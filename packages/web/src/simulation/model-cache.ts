@@ -1,6 +1,7 @@
 import type { LoadResult } from '@vole/core';
 import type { FilesBeside } from './beside.ts';
-import { filesBeside, loadText } from './beside.ts';
+import { filesBeside } from './beside.ts';
+import { loadText } from './load-text.ts';
 
 /** Texts that views look at together: that of the project, and those of the studies on show. */
 const MOST_KEPT = 6;

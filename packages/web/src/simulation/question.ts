@@ -1,5 +1,5 @@
 import { compilePlan } from '@vole/core';
-import { loadText } from './beside.ts';
+import { loadText } from './load-text.ts';
 import type { RunChapter } from './run-chapter.ts';
 
 /** A condition of the language, compiled with the model of a run, to be asked of the run as it stands; or why it cannot be. */

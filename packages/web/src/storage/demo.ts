@@ -1,7 +1,6 @@
 import meadowMatch from '../../../../examples/meadow-year.match?raw';
 import meadowText from '../../../../examples/meadow-year.vole?raw';
 import trapCounts from '../../../../examples/meadow-year-trap-counts.csv?raw';
-import { mapToBytes, readMap } from '@vole/core';
 import { repository } from './repository.ts';
 import type { ProjectRow } from './schema.ts';
 
@@ -24,7 +23,7 @@ export const DEMO: Example = {
 
 /** Adds an example with its made-up observed data. */
 export async function addExample({ name, text, match, map }: Example): Promise<ProjectRow> {
-  const bytes = map && mapToBytes(await readMap(await map.text()));
+  const bytes = map && (await (await import('./stored-maps.ts')).bytesOfMap(await map.text()));
   const project = await repository.addProject(name, text);
   if (map && bytes) await repository.keepFile(project.id, map.name, bytes);
   if (!match) return project;

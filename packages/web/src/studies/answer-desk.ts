@@ -20,7 +20,8 @@ import {
   StudyResults,
   withOutcomes,
 } from '@vole/core';
-import { filesBeside, loadText } from '../simulation/beside.ts';
+import { filesBeside } from '../simulation/beside.ts';
+import { loadText } from '../simulation/load-text.ts';
 import { repository } from '../storage/repository.ts';
 import { recordId } from '../storage/schema.ts';
 

@@ -1,5 +1,6 @@
 import { compilePlan, runCheck } from '@vole/core';
-import { loadText, takingFiles } from '../simulation/beside.ts';
+import { takingFiles } from '../simulation/beside.ts';
+import { loadText } from '../simulation/load-text.ts';
 import type { ChecksReply } from '../checks/checks-run.ts';
 
 /** Runs the checks of a model, one after another, and says each outcome as it is there. */

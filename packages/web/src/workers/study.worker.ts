@@ -1,6 +1,7 @@
 import type { CompiledPlan, RunResult } from '@vole/core';
 import { pilot, simulate, StudiedPlans } from '@vole/core';
-import { filesBeside, loadText, takingFiles } from '../simulation/beside.ts';
+import { filesBeside, takingFiles } from '../simulation/beside.ts';
+import { loadText } from '../simulation/load-text.ts';
 import type { StudyReply, StudyRequest } from '../studies/worker-executor.ts';
 
 /** Runs the jobs of studies, one after another, for the model it was given last. */

@@ -1,0 +1,48 @@
+/** Spread of keys over the table: a large odd number. */
+const SPREAD = 0x9e3779b1;
+
+/** Costs by node: a small table for each of very many goals, with two numbers a place and no objects. */
+export class KnownCosts {
+  size = 0;
+  private keys: Int32Array | undefined;
+  private values = EMPTY;
+
+  /** The cost from a node; -1 if it is not known. */
+  get(node: number): number {
+    const { keys } = this;
+    if (!keys) return -1;
+    const mask = keys.length - 1;
+    for (let at = Math.imul(node, SPREAD) >>> 7; ; at++) {
+      const key = keys[at & mask]!;
+      if (key === node) return this.values[at & mask]!;
+      if (key < 0) return -1;
+    }
+  }
+
+  set(node: number, cost: number): void {
+    if (!this.keys || this.size * 2 >= this.keys.length) this.grow();
+    const keys = this.keys!;
+    const mask = keys.length - 1;
+    for (let at = Math.imul(node, SPREAD) >>> 7; ; at++) {
+      const place = at & mask;
+      if (keys[place] !== node && keys[place]! >= 0) continue;
+      if (keys[place]! < 0) this.size++;
+      keys[place] = node;
+      this.values[place] = cost;
+      return;
+    }
+  }
+
+  private grow(): void {
+    const { keys, values } = this;
+    const places = keys ? keys.length * 2 : 16;
+    this.keys = new Int32Array(places).fill(-1);
+    this.values = new Float64Array(places);
+    this.size = 0;
+    keys?.forEach((node, place) => {
+      if (node >= 0) this.set(node, values[place]!);
+    });
+  }
+}
+
+const EMPTY = new Float64Array(0);
