@@ -18,7 +18,7 @@ interface Box {
   readonly bottom: number;
 }
 
-export interface Board {
+interface Board {
   readonly context: CanvasRenderingContext2D;
   readonly size: Size;
   readonly theme: Theme;

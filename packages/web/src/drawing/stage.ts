@@ -6,6 +6,7 @@ import type { Camera, Insets } from './camera.ts';
 import { fitCamera, NO_INSETS, panBy, toPicture, toWorld, zoomAt } from './camera.ts';
 import { hexAt } from './hexagons.ts';
 import type { MapDrawing } from './map-drawing.ts';
+import { loadMapDrawing } from './map-drawing.ts';
 import type { Picture } from './raster.ts';
 import { clear } from './raster.ts';
 import type { PickedAgent, Place, Scene } from './scene.ts';
@@ -263,10 +264,13 @@ export class Stage implements SpaceView {
   }
 
   private askForMaps(): void {
-    void import('./map-drawing.ts').then((maps) => {
-      this.maps = maps;
-      this.schedule();
-    });
+    loadMapDrawing().then(
+      (maps) => {
+        this.maps = maps;
+        this.schedule();
+      },
+      () => undefined,
+    );
   }
 
   /** The part that is drawn: another space is seen as a whole first, and the agent that is followed stays in the middle. */
