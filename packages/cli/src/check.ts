@@ -1,5 +1,6 @@
 import { Command } from 'commander';
 import { placeOf } from '@vole/core';
+import { counted } from './counted.ts';
 import { diagnosticText } from './diagnostic-text.ts';
 import { readModel } from './model-file.ts';
 
@@ -23,12 +24,8 @@ export function checkCommand(): Command {
       } else {
         for (const diagnostic of diagnostics) process.stdout.write(diagnosticText(path, text, diagnostic));
         const warnings = diagnostics.length - errors;
-        process.stdout.write(`${path}: ${count(errors, 'error')}, ${count(warnings, 'warning')}\n`);
+        process.stdout.write(`${path}: ${counted(errors, 'error')}, ${counted(warnings, 'warning')}\n`);
       }
       if (errors > 0) process.exitCode = 1;
     });
-}
-
-function count(n: number, word: string): string {
-  return `${n} ${word}${n === 1 ? '' : 's'}`;
 }

@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import type { LoadedModel, ParameterPlan, Plan } from '@vole/core';
 import { compilePlan, measuresRead, Run, wordsOfParameter } from '@vole/core';
+import { counted } from './counted.ts';
 import { modelOrExplain } from './model-file.ts';
 
 export function infoCommand(): Command {
@@ -84,10 +85,6 @@ function infoLines({ plan, checked }: LoadedModel): string[] {
     `checks: ${plan.checks.length}`,
     `memory at the start: ${(executable.bytes / 1e6).toFixed(2)} MB`,
   ];
-}
-
-function counted(n: number, word: string): string {
-  return `${n} ${word}${n === 1 ? '' : 's'}`;
 }
 
 function spaceText(

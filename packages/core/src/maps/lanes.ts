@@ -18,9 +18,10 @@ export class Lanes {
   /** The share of the amount that was used. */
   used = 0;
 
-  /** By the kinds of ways they keep to and the speed they are quickest at. */
+  /** The finder that was asked last, and the goal by each hint. */
   private last: { readonly speed: number; readonly ways: string; readonly finder: Wayfinder } | undefined;
   private readonly lastGoals: { readonly finder: Wayfinder; readonly goal: Goal }[] = [];
+  /** By the kinds of ways they keep to and the speed they are quickest at. */
   private readonly finders = new Map<string, Map<number, Wayfinder>>();
 
   constructor(readonly network: LaneNetwork) {

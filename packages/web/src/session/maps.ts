@@ -67,6 +67,8 @@ export async function bringMap(file: File): Promise<void> {
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
   }
+  // Another project may have been opened meanwhile; the map lies with its own.
+  if (store.getState().project.id !== id) return;
   const { text } = store.getState().project;
   const taken = textWithMap(text, name);
   if (taken === text) checkNow();
