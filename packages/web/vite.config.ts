@@ -1,6 +1,7 @@
 import { readdirSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress } from 'node:zlib';
 import tailwind from '@tailwindcss/vite';
@@ -8,6 +9,8 @@ import react from '@vitejs/plugin-react';
 import type { RolldownOptions } from 'rolldown';
 import type { Plugin } from 'vite';
 import { defineConfig } from 'vite';
+
+const routerPackage = createRequire(import.meta.url).resolve('react-router/package.json');
 
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
@@ -35,8 +38,13 @@ const packed: Plugin = {
 export default defineConfig({
   root: import.meta.dirname,
   plugins: [react(), tailwind(), packed],
-  // The build of it for browsers of today, which is smaller.
-  resolve: { alias: [{ find: /^dexie$/, replacement: 'dexie/dist/modern/dexie.mjs' }] },
+  // Builds that are smaller: for browsers of today, and without what warns developers.
+  resolve: {
+    alias: [
+      { find: /^dexie$/, replacement: 'dexie/dist/modern/dexie.mjs' },
+      { find: /^react-router$/, replacement: join(dirname(routerPackage), 'dist/production/index.mjs') },
+    ],
+  },
   server: { headers },
   build: {
     outDir: 'dist',

@@ -27,7 +27,6 @@ export const DIAGNOSTIC_CODES = [
   'file/content',
   'file/missing',
   'internal/unforeseen',
-  'language/not-yet',
   'layout/deeper',
   'layout/indent',
   'layout/under-agent',
@@ -70,6 +69,7 @@ export const DIAGNOSTIC_CODES = [
   'order/missing',
   'order/mode',
   'order/none',
+  'order/turns',
   'order/twice',
   'query/cells',
   'query/no-it',
@@ -77,6 +77,7 @@ export const DIAGNOSTIC_CODES = [
   'query/part-no-it',
   'query/reach',
   'query/tied',
+  'run/aboard',
   'run/agent-limit',
   'run/count',
   'run/earlier',
@@ -148,6 +149,10 @@ export const DIAGNOSTIC_CODES = [
   'type/unit-after-name',
   'type/unit-mismatch',
   'type/whole',
+  'vehicle/circle',
+  'vehicle/never',
+  'vehicle/seats',
+  'vehicle/several',
 ] as const;
 
 export type DiagnosticCode = (typeof DIAGNOSTIC_CODES)[number];

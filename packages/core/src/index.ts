@@ -58,8 +58,6 @@ export type { TraceEvent } from './engine/trace.ts';
 export type { HandAct } from './engine/hand-act.ts';
 export type { HandState } from './runs/hand.ts';
 export { actByHand, handState, restoreHand } from './runs/hand.ts';
-export type { CarriedRun, StandingRun } from './runs/carry-over.ts';
-export { carryOver } from './runs/carry-over.ts';
 export type { PaintedZone } from './runs/write-zone.ts';
 export { writeZone } from './runs/write-zone.ts';
 export type { Zones } from './plan/start-space.ts';

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type { GeneratedRun } from '../src/index.ts';
-import { carryOver, compilePlan, loadModel, Run } from '../src/index.ts';
+import { compilePlan, loadModel, Run } from '../src/index.ts';
+import { carryOver } from '../src/runs/carry-over.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
 import { failureOf, usualValues } from './models.ts';

@@ -1,6 +1,7 @@
 /** Small models that use every construct which the generated models do not; each runs in both engines, whole and split. */
 
 import { MAP_MODELS } from './map-models.ts';
+import { VEHICLE_MODELS } from './vehicle-models.ts';
 import { model } from './model-text.ts';
 import { VALUE_MODELS } from './value-models.ts';
 
@@ -751,5 +752,6 @@ measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
 measure bees = sum of it.seen over Bee`,
   ),
   ...MAP_MODELS,
+  ...VEHICLE_MODELS,
   ...VALUE_MODELS,
 ];

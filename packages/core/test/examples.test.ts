@@ -38,7 +38,7 @@ const SMALLER: Readonly<Record<string, readonly (readonly [string, string])[]>> 
   'grooming-circle.vole': [['voles    = 40', 'voles    = 15']],
   'hedgerows.vole': [['voles   = 300', 'voles   = 25']],
   'meadow-year.vole': [],
-  'parade-day.vole': [['voles    = 500', 'voles    = 40']],
+  'parade-day.vole': [['voles       = 500', 'voles       = 40']],
   'runways.vole': [
     ['voles   = 20000', 'voles   = 100'],
     ['256 m by 256 m', '24 m by 24 m'],

@@ -316,11 +316,13 @@ const MISTAKES: readonly Mistake[] = [
     mends: true,
   },
   {
-    name: 'ferries, which are still to come',
-    lines: 'board nearest Vole within 3',
-    code: 'language/not-yet',
-    piece: 'board',
-    says: /part of the language but not of this version/,
+    name: 'riding in what has no seats',
+    lines: 'board nearest Kestrel within 3',
+    parts: 'agent Kestrel\n  start 3 anywhere\n',
+    code: 'vehicle/seats',
+    piece: 'board nearest Kestrel within 3',
+    says: /“Kestrel” has no seats/,
+    mends: true,
   },
   {
     name: 'a state with states inside as a value',

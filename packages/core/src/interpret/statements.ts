@@ -1,7 +1,7 @@
 import type { RandomStream } from '../engine/random/stream.ts';
 import { placeIn } from '../forms/space.ts';
 import * as math from '../math.ts';
-import { MOST_ROUNDS, failCeiling, failCount, failNobody, failRounds } from '../plan/failures.ts';
+import { MOST_ROUNDS, failCeiling, failCount, failAboard, failNobody, failRounds } from '../plan/failures.ts';
 import { drawLaw } from '../plan/functions.ts';
 import type * as P from '../plan/plan.ts';
 import { Contributions } from '../plan/settling.ts';
@@ -66,6 +66,9 @@ function executeStatement(run: ReferenceRun, s: P.Statement, frame: Frame): Sign
     case 'demand':
       if (locals[s.local] === null) failNobody(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
       return 'on';
+    case 'demand ashore':
+      if (numberOf(run, s.riders, frame) > 0) failAboard(run.plan.sites[s.site]!, run.context, run.nameOf(frame.actor));
+      return 'on';
     case 'find tie':
       locals[s.local] = run.tieBetween(
         s.network,
@@ -113,6 +116,7 @@ function executeAct(
         | 'nobody'
         | 'find'
         | 'demand'
+        | 'demand ashore'
         | 'find tie'
         | 'other end'
         | 'count'

@@ -72,6 +72,8 @@ function emitStatement(out: BodyWriter, s: P.Statement): void {
       return w.line(`L${s.local} = k${s.kind}.slotOf(${emitValue(out, s.number)});`);
     case 'demand':
       return w.line(`if (L${s.local} < 0) FN(${s.site}, ${actorArgs(out)});`);
+    case 'demand ashore':
+      return w.line(`if (${emitValue(out, s.riders)} > 0) FA(${s.site}, ${actorArgs(out)});`);
     case 'find tie':
       return w.line(
         `L${s.local} = net${s.network}.between(L${(s.flip ? s.b : s.a).local}, L${(s.flip ? s.a : s.b).local});`,
@@ -115,6 +117,7 @@ function emitAct(
         | 'nobody'
         | 'find'
         | 'demand'
+        | 'demand ashore'
         | 'find tie'
         | 'other end'
         | 'count'

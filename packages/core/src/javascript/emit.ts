@@ -104,7 +104,7 @@ function emitSource(script: PlanWriter): string {
     'const P = W.parameters, lists = S.lists, writes = S.log, CL = S.cellList, TL = S.tallies, TB = S.tables, MAIL = S.mail;',
   );
   head.line(
-    'const F = S.fail, FC = S.failCount, FL = S.failCeiling, FR = S.failRounds, FN = S.failNobody, FW = S.failNoWay, removeAt = S.removeAt, turns = S.turns, total = S.total;',
+    'const F = S.fail, FC = S.failCount, FL = S.failCeiling, FR = S.failRounds, FN = S.failNobody, FW = S.failNoWay, FA = S.failAboard, removeAt = S.removeAt, turns = S.turns, total = S.total;',
   );
   head.line('const WE = W.entered, WL = W.left, IN = S.inState;');
   if (script.shared.traces) head.line('const TR = S.trace;');

@@ -5,7 +5,7 @@ import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
-import { failAt, failCeiling, failCount, failNobody, failNoWay, failRounds } from '../plan/failures.ts';
+import { failAt, failAboard, failCeiling, failCount, failNobody, failNoWay, failRounds } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import type { Zones } from '../plan/start-space.ts';
 import { askWhen, deliveryKey, noteText } from '../plan/values.ts';
@@ -173,6 +173,7 @@ export class GeneratedRun implements Executable {
       note: (site, numbers, kind, slot) =>
         context.note(site, nameOf(kind, slot) ?? '', noteText(logs.get(site)!.values, numbers)),
       recordRow: (record, values) => this.addRecordRow(record, values),
+      failAboard: (site, kind, slot) => failAboard(plan.sites[site]!, context, nameOf(kind, slot)),
       failNoWay: (site, kind, slot) => failNoWay(plan.sites[site]!, context, nameOf(kind, slot)),
       failNobody: (site, kind, slot) => failNobody(plan.sites[site]!, context, nameOf(kind, slot)),
       endOfRule: () => state.endOfRule(),

@@ -99,6 +99,7 @@ export interface GeneratedState {
   readonly note: (site: number, numbers: readonly number[], kind: number, slot: number) => void;
   readonly recordRow: (record: number, values: readonly number[]) => void;
   readonly endOfRule: () => void;
+  readonly failAboard: (site: number, kind: number, slot: number) => never;
   readonly failNoWay: (site: number, kind: number, slot: number) => never;
   readonly failNobody: (site: number, kind: number, slot: number) => never;
   readonly fail: (site: number, value: number, kind: number, slot: number) => never;

@@ -5,6 +5,7 @@ import { NameChecker, withSure } from './check-names.ts';
 import { QueryChecker } from './check-queries.ts';
 import { checkWays, placeNamed } from './check-maps.ts';
 import type { KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
+import { checkSeats } from './check-riding.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import { constantOf, unitScale } from './scales.ts';
@@ -107,6 +108,11 @@ export class ExpressionChecker {
         return this.namedPlace(expr, context);
       case 'way to':
         return this.wayTo(expr, context);
+      case 'seats': {
+        const type = this.check(expr.of, context);
+        checkSeats(this.env, expr, type, context);
+        return expr.which === 'riders' ? WHOLE_NUMBER : PLAIN_NUMBER;
+      }
       case 'ask':
         return this.queries.ask(expr, context);
       case 'pick':

@@ -45,11 +45,12 @@ export class KindChecker {
     for (const attribute of kind.attributes) this.attribute(attribute, kind.attributes, context);
     for (const derive of kind.derives)
       derive.type = e.check(derive.line.value, { ...context, noDraws: 'A derived attribute' });
-    for (const machine of kind.machines) this.machine(machine.part, machine.type, context);
+    if (kind.seats) e.numeric(kind.seats, { ...context, noDraws: 'The number of seats' });
+    for (const machine of kind.machines) this.machine(machine.part, machine.type, { ...context, rule: machine });
     for (const behaviour of part.behaviours) {
       if (behaviour.every) e.time(behaviour.every, NOBODY);
       if (behaviour.when) e.yesNo(behaviour.when, context);
-      st.block(behaviour.body, context);
+      st.block(behaviour.body, { ...context, rule: behaviour });
     }
     for (const reaction of part.reactions) {
       const inner = this.hearing(reaction, reaction.message, reaction.alias, context);

@@ -2,6 +2,7 @@ import type { Span } from '../diagnostics.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
+import { ridingsOf, vehicleOf } from './check-riding.ts';
 import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import { isReserved } from './words.ts';
@@ -311,6 +312,7 @@ export class NameChecker {
       kind !== undefined &&
       (memberOf(kind, key) !== undefined ||
         (Object.hasOwn(BUILT_INS, key) && kind.space !== undefined) ||
+        (key === 'vehicle' && ridingsOf(this.env, kind).length > 0) ||
         key === 'number')
     );
   }
@@ -334,6 +336,7 @@ export class NameChecker {
       if (!kind.space && which !== 'number') return this.env.wrong(say.noSpace(span, `“${name.text}”`));
       return BUILT_INS[which](kind.space);
     }
+    if (name.key === 'vehicle') return vehicleOf(env, expr, kind, agent);
     const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
     return this.env.wrong(

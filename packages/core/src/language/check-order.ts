@@ -91,7 +91,15 @@ export class OrderChecker {
     }
     if (!line.mode && found.length > 0) this.env.report(say.modeMissing(line.span));
     if (found.length > 1 && line.mode === 'all at once') this.env.report(say.mixedGroup(line.span));
+    if (line.mode === 'all at once') for (const rule of found) this.needsTurns(rule, line.span);
     return found.length ? [{ rules: found, mode: line.mode ?? 'in turn' }] : [];
+  }
+
+  /** What only one agent after the other can do, as the last seat is taken by one. */
+  private needsTurns(rule: RuleSymbol, line: Span): void {
+    const key = rule.is === 'machine' ? rule.machine : 'part' in rule ? rule.part : undefined;
+    for (const span of (key && this.env.needTurns.get(key)?.values()) ?? [])
+      this.env.report(say.needsTurns(span, this.env.textOf(span), line, this.env.textOf(line)));
   }
 
   private ruleNamed(names: readonly Ast.Name[], rules: readonly RuleSymbol[]): RuleSymbol | undefined {

@@ -1,5 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import type { ExpressionChecker } from './check-expression.ts';
+import { checkRidingReach } from './check-riding.ts';
 import type {
   KindSymbol,
   LocalSymbol,
@@ -130,7 +131,10 @@ export class QueryChecker {
     for (const reach of query.reaches) {
       const zone = reach.is === 'zone' ? env.zones.get(reach.name!.key) : undefined;
       const space =
-        zone?.space ?? (reach.of && reach.is !== 'tied' ? env.spaceOfType(this.e.check(reach.of, context)) : undefined);
+        zone?.space ??
+        (reach.of && reach.is !== 'tied' && reach.is !== 'aboard' && reach.is !== 'carrying'
+          ? env.spaceOfType(this.e.check(reach.of, context))
+          : undefined);
       if (space) return space;
     }
     return env.spaceAt(context);
@@ -207,6 +211,11 @@ export class QueryChecker {
     if (reach.is === 'anyone') return;
     if (reach.is === 'tied') {
       this.tied(reach, context, head);
+      return;
+    }
+    if (reach.is === 'aboard' || reach.is === 'carrying') {
+      const of = reach.of && this.e.check(reach.of, context);
+      checkRidingReach(env, reach, head?.is === 'agents' ? head.kind : undefined, of, context);
       return;
     }
     const asked = head?.is === 'cells' ? head.space : head?.is === 'agents' ? head.kind.space : undefined;

@@ -1,5 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import type { KindSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol } from './checked.ts';
+import { checkAlighting, checkBoarding, needTurns } from './check-riding.ts';
 import { checkWays } from './check-maps.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { withSure } from './check-names.ts';
@@ -135,6 +136,16 @@ export class StatementChecker {
       case 'join':
         this.ends(statement, context, [undefined, statement.other]);
         return context;
+      case 'board':
+      case 'alight': {
+        const types = [statement.rider, statement.is === 'board' ? statement.vehicle : undefined].map(
+          (expr) => expr && e.check(expr, context),
+        );
+        if (statement.is === 'board') checkBoarding(this.env, statement, types, context);
+        else checkAlighting(this.env, statement, types[0], context);
+        if (statement.is === 'board' && statement.else) this.block(statement.else, context);
+        return context;
+      }
       case 'do':
         this.routine(statement, context);
         return context;
@@ -287,6 +298,8 @@ export class StatementChecker {
     const what = `“${this.env.textOf(statement.span).split(/\s/)[0]}”`;
     if (!context.self) this.env.report(say.noSelf(statement.span, what));
     else if (!this.env.firstSpace) this.env.report(say.noSpace(statement.span, what));
+    else if (statement.is !== 'turn' && this.env.kindNamed(context.self.type)?.seats)
+      needTurns(this.env, statement, context);
     return context.self !== undefined && this.env.firstSpace !== undefined;
   }
 

@@ -31,7 +31,11 @@ export class WritingChecker {
     const found = this.e.check(value, context, held, ref?.is === 'machine');
     if (
       target.is === 'path' &&
-      (ref?.is === 'parameter' || ref?.is === 'measure' || ref?.is === 'clock' || ref?.is === 'builtin')
+      (ref?.is === 'parameter' ||
+        ref?.is === 'measure' ||
+        ref?.is === 'clock' ||
+        ref?.is === 'builtin' ||
+        ref?.is === 'vehicle')
     ) {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
@@ -203,6 +207,7 @@ function describeRef(is: string, text: string): string {
     return `The parameter “${text}”: rules read parameters, only the timeline and the modeler change them. It`;
   if (is === 'measure') return `The measure “${text}”`;
   if (is === 'builtin') return `“${text}” (use turn and move)`;
+  if (is === 'vehicle') return `“${text}” (use board and alight)`;
   return `“${text}”, which the clock gives,`;
 }
 

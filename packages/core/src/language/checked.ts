@@ -88,6 +88,12 @@ export interface NetworkSymbol extends Symbol {
   readonly part: Ast.NetworkPart;
 }
 
+/** Who rides in what: agents of one kind tied to vehicles of another, each to one at most. */
+export interface RidingSymbol extends NetworkSymbol {
+  /** Where somebody boards. */
+  readonly boardedAt: Span;
+}
+
 export interface MessageSymbol extends Symbol {
   readonly is: 'message';
   readonly attributes: readonly AttributeSymbol[];
@@ -151,6 +157,8 @@ export interface KindSymbol extends Symbol {
   readonly space?: SpaceSymbol;
   readonly attributes: readonly AttributeSymbol[];
   readonly derives: readonly DeriveSymbol[];
+  /** Of vehicles. */
+  readonly seats?: Ast.Expr;
   readonly machines: readonly MachineSymbol[];
   readonly part: Ast.AgentPart;
   readonly self: LocalSymbol;
@@ -189,6 +197,7 @@ export type Ref =
   | { readonly is: 'derive'; readonly kind: KindSymbol; readonly derive: DeriveSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'machine'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'builtin'; readonly which: BuiltIn; readonly agent: LocalSymbol }
+  | { readonly is: 'vehicle'; readonly riding: RidingSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'local'; readonly local: LocalSymbol }
   | { readonly is: 'clock'; readonly which: ClockReading }
   | { readonly is: 'measure'; readonly measure: MeasureSymbol }
@@ -318,6 +327,8 @@ export interface CheckedModel {
   readonly fields: readonly FieldSymbol[];
   readonly kinds: readonly KindSymbol[];
   readonly networks: readonly NetworkSymbol[];
+  /** Networks that come of boarding; in the plan they follow the others. */
+  readonly ridings: readonly RidingSymbol[];
   readonly messages: readonly MessageSymbol[];
   readonly records: readonly CheckedRecord[];
   readonly measures: readonly MeasureSymbol[];
@@ -333,6 +344,8 @@ export interface CheckedModel {
   /** The kind that a query or a `create` asks for. */
   readonly kindOf: ReadonlyMap<object, KindSymbol>;
   readonly networkOf: ReadonlyMap<object, NetworkSymbol>;
+  /** Of `aboard` without a vehicle: who rides in what, the asker being one of those who do. */
+  readonly askersRiding: ReadonlyMap<object, RidingSymbol>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
   /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
   readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;

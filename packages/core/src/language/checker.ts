@@ -16,6 +16,7 @@ import type {
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
+import { reportRidingInCircles } from './check-riding.ts';
 import { checkSizes } from './check-sizes.ts';
 import { checkTimes } from './check-times.ts';
 import { reportCircles } from './circles.ts';
@@ -145,6 +146,7 @@ class ModelChecker {
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
     this.bodies(clock);
     reportCircles(env);
+    reportRidingInCircles(env);
     const order = new OrderChecker(env, tree, this.interactions).order();
     const outputs = new OutputChecker(env, tree, this.e, this.interactions);
     const charts = outputs.charts();
@@ -170,6 +172,7 @@ class ModelChecker {
       fields: [...env.fields.values()],
       kinds: [...env.kinds.values()],
       networks: [...env.networks.values()],
+      ridings: [...env.ridings.values()],
       messages: [...env.messages.values()],
       records,
       measures: [...env.measures.values()],
@@ -183,6 +186,7 @@ class ModelChecker {
       locals: env.locals,
       kindOf: env.kindOf,
       networkOf: env.networkOf,
+      askersRiding: env.askersRiding,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
       messageOf: env.messageOf,
@@ -318,7 +322,7 @@ class ModelChecker {
       [part.roles[0].name.key, first],
       [part.roles[1].name.key, second],
     ]);
-    const context: Context = { asker: first, locals };
+    const context: Context = { asker: first, locals, rule: part };
     const network = this.partner(part.partner, context, roles);
     if (network) {
       const tie: LocalSymbol = this.env.locals.get(part) ?? {
@@ -363,7 +367,7 @@ class ModelChecker {
       else if (partner.reach.is === 'anyone')
         e.sameSpace(partner.span, second.type, env.spaceAt({ ...context, asker: first }));
     }
-    return env.networkOf.get(partner.reach);
+    return partner.reach.is === 'tied' ? env.networkOf.get(partner.reach) : undefined;
   }
 
   private timeline(): void {

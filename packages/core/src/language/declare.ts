@@ -332,6 +332,7 @@ export class Declarer {
       space,
       attributes,
       derives,
+      seats: part.seats?.value,
       machines,
       part,
       self,

@@ -36,6 +36,8 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
       if (!env.used.has(attribute))
         env.report(say.neverUsed(attribute.span, 'attribute', attribute.name, removable(env, attribute.span)));
     }
+    const isBoarded = [...env.ridings.values()].some((riding) => riding.to === kind);
+    if (kind.seats && !isBoarded) env.report(say.nobodyBoards(kind.span, kind.name));
     for (const machine of kind.machines) unreachableStates(env, kind, machine.part);
     startOf(env, kind);
     roundedWays(env, kind);

@@ -16,6 +16,7 @@ import type {
   ParameterSymbol,
   QueryHead,
   Ref,
+  RidingSymbol,
   SpaceSymbol,
   TallySymbol,
   VariableSymbol,
@@ -48,6 +49,8 @@ export interface Context {
   readonly sure?: ReadonlySet<string>;
   /** The kind whose formulas and routines are in reach; with `self` usually its kind. */
   readonly owner?: KindSymbol;
+  /** The part of the text that is in the order as a rule, while its statements are read. */
+  readonly rule?: object;
   /** The field whose cells act here. */
   readonly field?: FieldSymbol;
   /** The space that is called for here, whoever asks. */
@@ -68,6 +71,7 @@ export class Environment {
   readonly tallies = new Map<string, TallySymbol>();
   readonly zones = new Map<string, ZoneSymbol>();
   readonly networks = new Map<string, NetworkSymbol>();
+  readonly ridings = new Map<string, RidingSymbol>();
   readonly messages = new Map<string, MessageSymbol>();
   readonly defines = new Map<string, Ast.DefinePart>();
   readonly routineParts = new Map<string, Ast.RoutinePart>();
@@ -84,6 +88,7 @@ export class Environment {
   readonly locals = new Map<object, LocalSymbol>();
   readonly kindOf = new Map<object, KindSymbol>();
   readonly networkOf = new Map<object, NetworkSymbol>();
+  readonly askersRiding = new Map<object, RidingSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();
   readonly spaceOf = new Map<object, SpaceSymbol>();
   readonly messageOf = new Map<object, MessageSymbol>();
@@ -106,6 +111,8 @@ export class Environment {
   readonly chartMeasures = new Map<Ast.Expr, MeasureSymbol>();
   /** Machines whose time in a state is asked for. */
   readonly timedMachines = new Set<object>();
+  /** Where rules do what only one after the other can do, by rule. */
+  readonly needTurns = new Map<object, Map<number, Span>>();
   /** Machines that some statement sets by hand. */
   readonly setMachines = new Set<object>();
 

@@ -367,12 +367,6 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
     fixed: true,
   },
   {
-    name: 'what is not part of this version',
-    text: vole('board self'),
-    code: 'language/not-yet',
-    piece: 'board',
-  },
-  {
     name: 'bounds that leave out the usual value',
     text: `${HEAD}parameter p = 3, from 0 to 1\nmeasure m = p\n`,
     code: 'type/bounds',

@@ -28,6 +28,10 @@ export function looksAtIt(expr: Ast.Expr, alias: string | undefined, isOwnIt = t
       return looks(expr.place);
     case 'tie to':
       return looks(expr.other);
+    case 'way to':
+      return looks(expr.to) || looks(expr.at);
+    case 'seats':
+      return looks(expr.of);
     case 'time in':
       return looks(expr.path);
     case 'pick':

@@ -263,6 +263,42 @@ export const unknownTarget = (span: Span, name: string, near: string | undefined
   });
 export const notTied = (span: Span, kind: string, network: string, from: string, to: string) =>
   error('query/tied', span, `“${network}” ties ${from} to ${to}; ${withArticle(kind)} cannot be asked for by it here.`);
+/** @param at where a line of the kind can begin */
+export const noSeats = (span: Span, kind: string, at: number) =>
+  error('vehicle/seats', span, `“${kind}” has no seats, so nobody rides in it.`, {
+    hint: 'A kind is one of vehicles if it says how many ride in it: “seats 12”.',
+    fixes: [insert(at, '\n  seats 12', `Give ${kind} seats`)],
+  });
+export const neverBoards = (span: Span, rider: string, vehicle = 'anything') =>
+  error('vehicle/never', span, `No ${rider} ever boards ${vehicle}.`, {
+    hint: 'It rides after “board v”, or “take on w” by the vehicle.',
+  });
+export const nobodyBoards = (span: Span, vehicle: string) =>
+  warning('doubt/never', span, `“${vehicle}” has seats, and nobody ever boards it.`, {
+    hint: 'Who is to ride says “board v”, or the vehicle “take on w”.',
+  });
+export const severalVehicles = (span: Span, rider: string, vehicles: readonly string[]) =>
+  error('vehicle/several', span, `${rider} rides in vehicles of several kinds: ${vehicles.join(', ')}.`, {
+    hint: `Say of which: “first ${vehicles[0]!} carrying self”, “${rider} aboard v”.`,
+  });
+export const ridesInItself = (span: Span, kind: string, way: readonly string[]) =>
+  error(
+    'vehicle/circle',
+    span,
+    way.length > 1
+      ? `${kind} would ride in what rides in it: ${[...way, kind].join(' in ')}.`
+      : `“${kind}” cannot ride in what is a ${kind} itself.`,
+    { hint: 'Let vehicles that carry others be of a kind of their own, which boards nothing.' },
+  );
+export const oneACellAboard = (span: Span, space: string) =>
+  error('type/expected', span, `Who rides stands where its vehicle stands, and “${space}” has one agent a cell.`, {
+    hint: 'Leave “one agent per cell” out, and let rules keep who walks apart.',
+  });
+export const needsTurns = (span: Span, text: string, line: Span, lineText: string) =>
+  error('order/turns', span, `“${text}” is done by one after the other, and this rule runs all at once.`, {
+    hint: 'Seats are taken one by one, and riders go where their vehicle has gone.',
+    fixes: [replace(line, lineText.replace(/all\s+at\s+once/i, 'in turn'))],
+  });
 export const flowInRule = (span: Span, which: string) =>
   error('name/measure', span, `“${which}” counts over a whole step; rules cannot read it.`, {
     hint: 'Put it in a measure, or ask the agents with “count”.',

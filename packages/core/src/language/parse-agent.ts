@@ -14,6 +14,7 @@ export class AgentParser extends PartParser {
     const space = s.takeIf('on') ? s.name('the space of the kind') : undefined;
     const about = s.endOfLine();
     const span = s.spanFrom(start);
+    let seats: Ast.SeatsLine | undefined;
     const part = {
       starts: [] as Ast.StartLine[],
       has: [] as Ast.HasLine[],
@@ -29,14 +30,21 @@ export class AgentParser extends PartParser {
       if (s.takeIf('start')) part.starts.push(this.startLine(lineStart));
       else if (s.takeIf('has')) part.has.push(this.hasLine(lineStart));
       else if (s.takeIf('derive')) part.derives.push(this.deriveLine(lineStart));
-      else if (s.takeIf('states')) part.states.push(this.states(lineStart));
+      else if (s.is('seats')) {
+        if (seats) s.fail(say.seatsTwice(s.current.span));
+        seats = this.seatsLine();
+      } else if (s.takeIf('states')) part.states.push(this.states(lineStart));
       else if (s.takeIf('behaviour')) part.behaviours.push(this.behaviour(lineStart));
       else if (s.takeIf('define')) part.defines.push(this.define(lineStart));
       else if (s.takeIf('routine')) part.routines.push(this.routine(lineStart));
       else if (s.takeIf('on')) part.reactions.push(this.reaction(lineStart));
-      else this.unknownLine(['start', 'has', 'derive', 'states', 'behaviour', 'define', 'routine', 'on'], 'agent');
+      else
+        this.unknownLine(
+          ['start', 'has', 'derive', 'seats', 'states', 'behaviour', 'define', 'routine', 'on'],
+          'agent',
+        );
     });
-    return { is: 'agent', name, space, ...part, about, span };
+    return { is: 'agent', name, space, ...part, seats, about, span };
   }
 
   message(start: number): Ast.MessagePart {
@@ -72,6 +80,14 @@ export class AgentParser extends PartParser {
     const value = this.e.expression();
     const about = this.s.endOfLine();
     return { name, value, about, span: this.s.spanFrom(start) };
+  }
+
+  private seatsLine(): Ast.SeatsLine {
+    const start = this.s.take().span.start;
+    const value = this.e.expression();
+    const span = this.s.spanFrom(start);
+    this.s.endOfLine();
+    return { value, span };
   }
 
   private reaction(start: number): Ast.ReactionLine {

@@ -1,7 +1,7 @@
 import { stringValue } from './lexer.ts';
 import * as say from './reading-messages.ts';
 import { QueryParser } from './parse-query.ts';
-import { NETWORK_WORDS } from './syntax.ts';
+import { NETWORK_WORDS, SEAT_WORDS } from './syntax.ts';
 import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, WayChoice } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe, toName } from './token-stream.ts';
@@ -201,7 +201,7 @@ export class ExpressionParser {
         this.s.take();
         return { is: 'pick', how: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
-      const whole = this.ofCourse(start) ?? this.ofNetwork(start) ?? this.ofWay(start);
+      const whole = this.ofCourse(start) ?? this.ofNetwork(start) ?? this.ofWay(start) ?? this.ofSeats(start);
       if (whole) return whole;
       if (GATHERS.has(word) && this.s.ahead(1).word !== '(') return this.gather(word as GatherFunction);
       if (this.s.takeIf('geometric', 'mean')) return this.gatherAfter('geometric mean', start);
@@ -219,7 +219,7 @@ export class ExpressionParser {
     if (isReserved(this.s.current.word) && !['cell', 'cells'].includes(this.s.current.word)) return false;
     const next = this.s.ahead(1).word;
     const isReach =
-      ['within', 'where', 'next', 'tied'].includes(next) ||
+      ['within', 'where', 'next', 'tied', 'aboard', 'carrying'].includes(next) ||
       (next === 'with' && this.s.isQueryHead(this.s.current.word)) ||
       (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
     return (
@@ -324,6 +324,14 @@ export class ExpressionParser {
     s.expect('at', 'the speed stands after “at”: “time to home at 3 km per hour”');
     const at = this.rate();
     return { is: 'way to', to, at, way: this.wayChoice(true), span: s.spanFrom(start) };
+  }
+
+  /** `seats left of v`: asked of a vehicle. */
+  private ofSeats(start: number): Expr | undefined {
+    const { s } = this;
+    for (const which of SEAT_WORDS)
+      if (s.takeIf(...which.split(' '), 'of')) return { is: 'seats', which, of: this.small(), span: s.spanFrom(start) };
+    return undefined;
   }
 
   /** `by the quickest way` where there is a speed, and `on ways lane path`. */

@@ -90,6 +90,9 @@ export class QueryParser {
       const of = s.takeIf('to') ? e.small() : undefined;
       return { is: 'tied', name, of, span: s.spanFrom(start) };
     }
+    if (s.takeIf('aboard'))
+      return { is: 'aboard', of: this.startsPlace() ? e.small() : undefined, span: s.spanFrom(start) };
+    if (s.takeIf('carrying')) return { is: 'carrying', of: e.small(), span: s.spanFrom(start) };
     if (s.takeIf('here')) return { is: 'here', span: s.spanFrom(start) };
     return undefined;
   }

@@ -29,10 +29,10 @@ const STATEMENT_WORDS = [
   'join',
   'do',
   'log',
+  'board',
+  'alight',
   'end',
 ];
-/** Words of journeys through streets, which come with `space map`. */
-const LATER_WORDS = ['board', 'alight'];
 
 /** Reads statements and blocks; grammar.md section 3, decisions D1, D14 to D16, D19. */
 export class StatementParser {
@@ -132,13 +132,31 @@ export class StatementParser {
         s.endOfLine();
         return { is: 'log', values, span };
       }
+      case 'board': {
+        s.take();
+        const vehicle = this.e.expression();
+        return this.boarding(start, { vehicle });
+      }
+      case 'take': {
+        s.take();
+        s.expect('on', '“take on w” lets w board');
+        const rider = this.e.expression();
+        return this.boarding(start, { rider });
+      }
+      case 'alight':
+        s.take();
+        s.endOfLine();
+        return { is: 'alight', span: token.span };
+      case 'set':
+        s.take();
+        s.expect('down', '“set down w” lets w alight; an attribute is set without a word before it: “energy = 3”');
+        return this.simple(start, this.e.expression(), (rider, span) => ({ is: 'alight', rider, span }));
       case 'end':
         if (!s.takeIf('end', 'run'))
           return s.fail(say.missingWord(s.ahead(1).span, 'run', '“end run” ends the run', describe(s.ahead(1))));
         s.endOfLine();
         return { is: 'end run', span: { start, end: start + 7 } };
       default:
-        if (LATER_WORDS.includes(token.word)) return s.fail(say.notYet(token.span, `the statement “${token.word}”`));
         return s.fail(say.unknownStatement(token.span, describe(token), nearestWord(token.word, STATEMENT_WORDS)));
     }
   }
@@ -324,6 +342,12 @@ export class StatementParser {
     const span = s.spanFrom(start);
     s.endOfLine();
     return { is: 'travel', target, at, way, else: this.otherwise(), span };
+  }
+
+  private boarding(start: number, who: { readonly vehicle: Expr } | { readonly rider: Expr }): Statement {
+    const span = this.s.spanFrom(start);
+    this.s.endOfLine();
+    return { is: 'board', ...who, else: this.otherwise(), span };
   }
 
   private create(): Statement {

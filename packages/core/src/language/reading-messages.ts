@@ -143,10 +143,8 @@ export const signAfterDistance = (sign: Span) =>
   error('syntax/distance-sign', sign, 'After a distance a sign can be read in two ways.', {
     hint: 'Put brackets round the whole query, or round the distance: “(count Vole within r) + 1” or “within (r + 1)”.',
   });
-export const notYet = (span: Span, what: string) =>
-  error('language/not-yet', span, `${what} is part of the language but not of this version.`, {
-    hint: 'See docs/language.md for what this version reads.',
-  });
+export const seatsTwice = (span: Span) =>
+  error('syntax/line', span, 'The seats of a kind are said once.', { hint: 'Leave one of the two lines out.' });
 export const belongsUnderAgent = (span: Span, word: string) =>
   error('layout/under-agent', span, `“${word}” belongs under an agent, two blanks deeper.`, {
     fixes: [insert(span.start, '  ', 'Indent the line')],

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CONSTRUCT_MODELS } from '../../test/construct-models.ts';
+import { EXAMPLE_MAPS } from '../../test/example-maps.ts';
 import { applyEdits } from '../diagnostics.ts';
 import { checkModel } from './checker.ts';
 import { Names } from './rename.ts';
@@ -13,7 +14,9 @@ function renamed(text: string, piece: string, to: string, after = ''): string {
   const { edits, problem } = new Names(text).rename(at, to);
   if (problem) throw new Error(problem);
   const changed = applyEdits(text, edits);
-  expect(checkModel(changed).diagnostics.map((d) => d.code)).toEqual(checkModel(text).diagnostics.map((d) => d.code));
+  expect(checkModel(changed, EXAMPLE_MAPS).diagnostics.map((d) => d.code)).toEqual(
+    checkModel(text).diagnostics.map((d) => d.code),
+  );
   return changed;
 }
 
@@ -252,22 +255,25 @@ describe('renaming', () => {
     ...CONSTRUCT_MODELS,
   ];
   it.each(models)('%s: every declared name can be changed and changed back', (_, text) => {
-    const { uses, diagnostics } = checkModel(text);
+    const { uses, diagnostics } = checkModel(text, EXAMPLE_MAPS);
     const declared = [...new Set([...uses.values()].flatMap(({ declaredAt }) => [...declaredAt]))].filter((at) =>
       uses.has(at),
     );
     expect(declared.length).toBeGreaterThan(0);
-    const names = new Names(text);
+    const names = new Names(text, EXAMPLE_MAPS);
     for (const at of declared) {
       const { edits, problem } = names.rename(at, 'zz_other');
       const name = uses.get(at)!.spelling;
       expect(problem, name).toBeUndefined();
       const changed = applyEdits(text, edits);
       expect(
-        checkModel(changed).diagnostics.map((d) => d.code),
+        checkModel(changed, EXAMPLE_MAPS).diagnostics.map((d) => d.code),
         name,
       ).toEqual(diagnostics.map((d) => d.code));
-      const back = new Names(changed).rename(changed.indexOf('zz_other'), text.slice(at, at + name.length));
+      const back = new Names(changed, EXAMPLE_MAPS).rename(
+        changed.indexOf('zz_other'),
+        text.slice(at, at + name.length),
+      );
       expect(applyEdits(changed, back.edits).toLowerCase(), name).toBe(text.toLowerCase());
     }
   });

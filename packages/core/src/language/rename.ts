@@ -2,6 +2,7 @@ import type { Diagnostic, Span, TextEdit } from '../diagnostics.ts';
 import { applyEdits } from '../diagnostics.ts';
 import type { CheckResult, NameUse } from './checked.ts';
 import { checkModel } from './checker.ts';
+import type { ModelFile } from '../maps/map-file.ts';
 import type { Token } from './lexer.ts';
 import type { DefinePart, RoutinePart } from './syntax.ts';
 import { partsOf } from './syntax.ts';
@@ -26,8 +27,12 @@ export class Names {
   private readonly tokens: readonly Token[];
   private readonly formulas: readonly (DefinePart | RoutinePart)[];
 
-  constructor(private readonly text: string) {
-    this.check = checkModel(text);
+  /** @param files beside the model, by name */
+  constructor(
+    private readonly text: string,
+    private readonly files: ReadonlyMap<string, ModelFile> = new Map(),
+  ) {
+    this.check = checkModel(text, files);
     this.tokens = this.check.lexed.tokens.filter((token) => token.type === 'name');
     const { tree } = this.check;
     this.formulas = [
@@ -55,7 +60,7 @@ export class Names {
     const named = this.named(at);
     if (!named) return { edits: [], problem: 'Nothing that has a name of its own stands here.' };
     const edits = named.spans.map((span) => ({ span, text: to }));
-    const after = checkModel(applyEdits(this.text, edits));
+    const after = checkModel(applyEdits(this.text, edits), this.files);
     const problem = firstNew(this.check.diagnostics, after.diagnostics) ?? this.mistaken(edits, after.uses);
     return problem ? { edits: [], problem: `“${to}” cannot be the name: ${problem}` } : { edits };
   }

@@ -44,6 +44,8 @@ export type Expr = Node &
     | { readonly is: 'named place'; readonly name: FileName }
     /** The length of the way along the lanes from here; with `at` the time it takes at that speed. */
     | { readonly is: 'way to'; readonly to: Expr; readonly at?: Expr; readonly way: WayChoice }
+    /** How many seats a vehicle has, has left, and how many ride in it. */
+    | { readonly is: 'seats'; readonly which: SeatWords; readonly of: Expr }
     | { readonly is: 'path'; readonly names: readonly Name[] }
     | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
@@ -101,12 +103,16 @@ export const NETWORK_WORDS = [
   'efficiency',
 ] as const;
 
+/** What is asked of a vehicle: `seats left of f`. */
+export const SEAT_WORDS = ['seats', 'seats left', 'riders'] as const;
+type SeatWords = (typeof SEAT_WORDS)[number];
+
 type SpellFunction = 'spells' | 'mean spell' | 'longest spell';
 
 export type ExprOf<K extends Expr['is']> = Extract<Expr, { is: K }>;
 
 export interface Reach extends Node {
-  readonly is: 'within' | 'next to' | 'here' | 'square' | 'cross' | 'tied' | 'zone' | 'anyone';
+  readonly is: 'within' | 'next to' | 'here' | 'square' | 'cross' | 'tied' | 'aboard' | 'carrying' | 'zone' | 'anyone';
   readonly distance?: Expr;
   readonly of?: Expr;
   /** The network of `tied by`, the zone of `in zone`. */
@@ -182,6 +188,17 @@ export type Statement = Node &
     | { readonly is: 'tie'; readonly from?: Expr; readonly to: Expr; readonly network: Name; readonly block: Block }
     | { readonly is: 'untie'; readonly from?: Expr; readonly to?: Expr; readonly network: Name }
     | { readonly is: 'join'; readonly other: Expr; readonly network: Name }
+    /** `board v`, and `take on w` with a rider. */
+    | {
+        readonly is: 'board';
+        readonly rider?: Expr;
+        /** The acting agent if absent. */
+        readonly vehicle?: Expr;
+        /** What is done where there is nobody to ride with, or no seat. */
+        readonly else?: Block;
+      }
+    /** `alight`, and `set down w` with a rider. */
+    | { readonly is: 'alight'; readonly rider?: Expr }
     | { readonly is: 'do'; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'log'; readonly values: readonly Expr[] }
     | { readonly is: 'end run' }
@@ -412,6 +429,9 @@ export interface StatesPart extends Part {
   readonly start: readonly StartShare[];
   readonly states: readonly StatePart[];
 }
+export interface SeatsLine extends Node {
+  readonly value: Expr;
+}
 export interface AgentPart extends Part {
   readonly is: 'agent';
   readonly name: Name;
@@ -419,6 +439,8 @@ export interface AgentPart extends Part {
   readonly starts: readonly StartLine[];
   readonly has: readonly HasLine[];
   readonly derives: readonly DeriveLine[];
+  /** `seats 12`: agents of the kind are vehicles. */
+  readonly seats?: SeatsLine;
   readonly states: readonly StatesPart[];
   readonly behaviours: readonly BehaviourPart[];
   readonly defines: readonly DefinePart[];

@@ -8,11 +8,13 @@ export const WORDS = {
       'interaction order timeline measure summary record chart show check',
   ),
   /** Open a line of an agent. */
-  agent: listed('start has derive states behaviour on define routine'),
+  agent: listed('start has derive seats states behaviour on define routine'),
   /** Open a line of a state. */
   states: listed('after rate chance when on enter leave start split'),
   /** Open a statement. */
-  statements: listed('turn move travel let if with for create remove send tie untie join add repeat until do log'),
+  statements: listed(
+    'turn move travel let if with for create remove send tie untie join add repeat until do log board alight',
+  ),
   /** Begin a value, or join two. */
   values: listed(
     'count any share nearest random first sum mean min max median sd quantile is and or not if then else yes no here self it nobody somewhere within now step',
@@ -28,12 +30,12 @@ export const WORDS = {
   inside: listed(
     'leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
       'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
-      'arrival quickest ' +
+      'arrival quickest aboard carrying ' +
       'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever while',
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */
   plain: listed(
-    'a across another area areas as clustering component components day diameter efficiency entered geometric growth inside left level longest map metres named numbers parts path peak period places rate runs small spell spells the way ways world',
+    'a across another area areas as clustering down component components day diameter efficiency entered geometric growth inside left level longest map metres named numbers parts path peak period places rate riders runs set small spell spells take the way ways world',
   ),
 } as const;
 

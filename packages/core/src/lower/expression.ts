@@ -11,6 +11,7 @@ import type { Expr, Statement } from '../plan/plan.ts';
 import { binary, local, num, times } from './code.ts';
 import type { Draft } from './draft.ts';
 import { bindInputs, hop, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
+import { lowerSeats } from './seats.ts';
 import { lowerWay } from './way.ts';
 import { counted, lowerAsk, lowerGather, lowerQuery } from './query.ts';
 import { emitShares } from './shares.ts';
@@ -96,6 +97,8 @@ export function lowerValue(draft: Draft, expr: Ast.Expr): Expr {
       return { op: 'network measure', which: expr.which, network: draft.shared.model.networkOf.get(expr)!.index };
     case 'way to':
       return lowerWay(draft, expr);
+    case 'seats':
+      return lowerSeats(draft, expr);
     case 'pick':
       return pickedNumber(draft, expr);
     case 'day of year':

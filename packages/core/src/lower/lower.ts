@@ -10,6 +10,7 @@ import type {
   Body,
   CheckPlan,
   Expr,
+  NetworkPlan,
   KindPlan,
   ParameterPlan,
   Plan,
@@ -50,7 +51,7 @@ const STEPS_WITHOUT_CLOCK = 1000;
 function planOf(whole: ModelDraft): Plan {
   const { model } = whole;
   const schedule = schedulePlan(whole);
-  const networks = whole.model.networks.map((network) => networkPlan(whole, network));
+  const networks = [...model.networks, ...model.ridings].map((network) => networkPlan(whole, network));
   const kinds = model.kinds.map((kind) => kindPlan(whole, kind));
   const fields = model.fields.map((field) => fieldPlan(whole, field));
   const reactions = reactionPlans(whole);
@@ -95,7 +96,9 @@ function planOf(whole: ModelDraft): Plan {
     fields,
     kinds: kinds.map((kind, k) => ({
       ...kind,
-      mayBeNowhere: mayBeNowhere(k, kinds, [...whole.rules, ...reactions, ...timeline]),
+      mayBeNowhere: [k, ...vehiclesOf(k, networks)].some((other) =>
+        mayBeNowhere(other, kinds, [...whole.rules, ...reactions, ...timeline]),
+      ),
     })),
     networks,
     messages: model.messages.map((message) => ({ name: message.name, columns: message.attributes.length })),
@@ -216,6 +219,11 @@ function recordPlan(whole: ModelDraft, record: CheckedRecord): RecordPlan {
 /** The kind of those who take part in an interaction in a role. */
 function kindOfRole(whole: ModelDraft, { type }: LocalSymbol): number {
   return type.is === 'agent' ? whole.model.kinds.findIndex(({ name }) => name === type.kind) : -1;
+}
+
+/** The kinds whose agents take those of a kind with them, in their own hold or further in. */
+function vehiclesOf(kind: number, networks: readonly NetworkPlan[]): number[] {
+  return networks.flatMap(({ riding, from, to }) => (riding && from === kind ? [to, ...vehiclesOf(to, networks)] : []));
 }
 
 function mayBeNowhere(kind: number, kinds: readonly KindPlan[], bodies: readonly { readonly body: Body }[]): boolean {

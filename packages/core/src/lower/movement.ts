@@ -45,9 +45,8 @@ export function lowerTurn(draft: Draft, statement: Ast.StatementOf<'turn'>): voi
   else lowerTarget(draft, statement.value, (place) => emit(bearingTo(draft, place)));
 }
 
-export function lowerMoveToward(draft: Draft, statement: Ast.StatementOf<'move toward'>): void {
+export function lowerMoveToward(draft: Draft, statement: Ast.StatementOf<'move toward'>, site: number): void {
   const { kind, agent } = selfOf(draft);
-  const site = draft.site(statement.span, 'a move');
   lowerTarget(draft, statement.target, (place) => {
     const held = { x: draft.hold(place.x), y: draft.hold(place.y) };
     const here = placeOfLocal(draft, selfOf(draft).symbol);
@@ -67,4 +66,16 @@ export function lowerMoveToward(draft: Draft, statement: Ast.StatementOf<'move t
     });
     draft.emit({ op: 'if', condition: isAway, then: body, else: [] });
   });
+}
+
+/** `move by` and `move to`. */
+export function lowerMove(draft: Draft, statement: Ast.StatementOf<'move'>, site: number): void {
+  const { kind, agent } = selfOf(draft);
+  if (statement.value.is === 'nowhere') draft.emit({ op: 'vanish', kind: kind.index, agent });
+  else if (statement.how === 'by')
+    draft.emit({ op: 'move by', kind: kind.index, agent, distance: draft.lower(statement.value), site });
+  else
+    lowerTarget(draft, statement.value, ({ x, y }) =>
+      draft.emit({ op: 'move to', kind: kind.index, agent, x, y, site }),
+    );
 }

@@ -1,10 +1,19 @@
 import type { Span } from '../diagnostics.ts';
 import { formOf } from '../forms/forms.ts';
-import type { Hop, KindSymbol, LocalSymbol, NetworkSymbol, Ref, SpaceSymbol, ZoneSymbol } from '../language/checked.ts';
+import type {
+  Hop,
+  KindSymbol,
+  LocalSymbol,
+  NetworkSymbol,
+  Ref,
+  RidingSymbol,
+  SpaceSymbol,
+  ZoneSymbol,
+} from '../language/checked.ts';
 import { constantOf } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { rasterOfSpace } from '../plan/plan.ts';
-import type { AgentRef, Expr, Statement } from '../plan/plan.ts';
+import type { AgentRef, Expr, Query, Statement } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
 import type { CellLocal, Draft, Point } from './draft.ts';
 
@@ -61,6 +70,8 @@ function agentRef(draft: Draft, expr: Ast.ExprOf<'path'>): number {
         column: draft.columnOf(ref.attribute),
         agent: draft.agent(ref.agent),
       });
+    case 'vehicle':
+      return vehicleSlot(draft, ref.riding, draft.agent(ref.agent));
     case 'message attribute':
       return foundAgent(draft, ref.attribute.type, { op: 'message value', column: ref.attribute.index });
     case 'sender':
@@ -84,6 +95,28 @@ function agentRef(draft: Draft, expr: Ast.ExprOf<'path'>): number {
     default:
       throw new RangeError(`“${expr.names.map((n) => n.text).join('.')}” is no agent`);
   }
+}
+
+/** A local with the vehicle that an agent rides in, or nobody. */
+export function vehicleSlot(draft: Draft, riding: RidingSymbol, rider: AgentRef): number {
+  const slot = draft.newLocal();
+  const query: Query = {
+    over: { is: 'agents' },
+    kind: riding.to.index,
+    reach: { is: 'tied', network: riding.index, side: 0, agent: rider },
+    candidate: draft.newLocal(),
+  };
+  const site = draft.site(riding.span, 'the vehicle');
+  draft.emit({
+    op: 'pick',
+    local: slot,
+    how: 'first',
+    query,
+    found: [],
+    nobody: [{ op: 'nobody', local: slot }],
+    site,
+  });
+  return slot;
 }
 
 function foundAgent(draft: Draft, type: { readonly is: string; readonly kind?: string }, number: Expr): number {

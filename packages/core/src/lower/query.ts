@@ -13,6 +13,7 @@ import {
   placeHere,
   placeOfAgent,
   rasterOf,
+  vehicleSlot,
 } from './place.ts';
 import { shownFactor } from './shown-factor.ts';
 
@@ -47,15 +48,19 @@ export function lowerQuery(draft: Draft, query: Ast.Query): Query {
 /** Those of the kind round whom a reach in space is asked (`within 5 of it`): they are not among those near them. */
 function centresOf(draft: Draft, query: Ast.Query, kind: KindSymbol | undefined): number[] {
   return query.reaches.flatMap((reach) => {
-    if (reach.is === 'tied' || reach.is === 'zone' || reach.is === 'anyone' || !reach.of) return [];
+    if (isByTies(reach) || reach.is === 'zone' || reach.is === 'anyone' || !reach.of) return [];
     return kind && kindOfExpr(draft, reach.of) === kind ? [lowerAgent(draft, reach.of)] : [];
   });
 }
 
 /** Ties are the shortest list to go through; what is nowhere or in a zone is a condition. */
 function inOrder(reaches: readonly Ast.Reach[]): Ast.Reach[] {
-  const weight = (reach: Ast.Reach): number => (reach.is === 'tied' ? 0 : reach.is === 'zone' ? 2 : 1);
+  const weight = (reach: Ast.Reach): number => (isByTies(reach) ? 0 : reach.is === 'zone' ? 2 : 1);
   return [...reaches].sort((a, b) => weight(a) - weight(b));
+}
+
+function isByTies({ is }: Ast.Reach): boolean {
+  return is === 'tied' || is === 'aboard' || is === 'carrying';
 }
 
 function kindAsked(draft: Draft, head: QueryHead, candidate: LocalSymbol): KindSymbol | undefined {
@@ -154,7 +159,7 @@ function whereCode(
 function isInReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | undefined, slot: number, at: Point): Expr {
   if (reach.is === 'zone') return { op: 'in zone', zone: draft.shared.model.zoneOf.get(reach)!.index, ...at };
   if (reach.is === 'anyone') return num(1);
-  if (reach.is === 'tied') {
+  if (isByTies(reach)) {
     const { network, side, agent } = tiedReach(draft, reach, kind);
     return { op: 'tied', network, side, a: agent, b: { local: slot, own: false } };
   }
@@ -164,12 +169,17 @@ function isInReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | undefined,
 /** @param kind whom is asked for, to tell the two ends of a network apart */
 export function lowerReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | undefined): Reach {
   if (reach.is === 'anyone' || reach.is === 'zone') return { is: 'all' };
-  return reach.is === 'tied' ? tiedReach(draft, reach, kind) : spaceReach(draft, reach);
+  return isByTies(reach) ? tiedReach(draft, reach, kind) : spaceReach(draft, reach);
 }
 
 function tiedReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | undefined): Extract<Reach, { is: 'tied' }> {
   const network = draft.shared.model.networkOf.get(reach)!;
   const asker = draft.acting ?? draft.standing.actor;
+  const riding = draft.shared.model.askersRiding.get(reach);
+  if (riding) {
+    const agent = draft.agentIn(vehicleSlot(draft, riding, draft.agent(asker!)));
+    return { is: 'tied', network: network.index, side: 1, agent };
+  }
   const agent: AgentRef = reach.of ? draft.agentIn(lowerAgent(draft, reach.of)) : whoAsks(draft, network);
   const askerKind = reach.of ? kindOfExpr(draft, reach.of) : draft.kindOfLocal(asker!);
   const side =

@@ -9,7 +9,8 @@ import { lowerCreate, lowerRemove } from './creation.ts';
 import type { Draft } from './draft.ts';
 import { selfOf } from './machine.ts';
 import { lowerSend } from './messages.ts';
-import { lowerMoveToward, lowerTarget, lowerTurn } from './movement.ts';
+import { lowerMove, lowerMoveToward, lowerTurn } from './movement.ts';
+import { lowerAlight, lowerBoard, moving } from './riding.ts';
 import { lowerMoveAlong, lowerTravel } from './travel.ts';
 import { whoAsks, bindInputs, heldPlace, isFlipped, lowerAgent, lowerPlace, lowerTie } from './place.ts';
 import { lowerQuery } from './query.ts';
@@ -97,6 +98,10 @@ function lowerStatement(draft: Draft, statement: Ast.Statement): void {
     }
     case 'join':
       return lowerJoin(draft, statement);
+    case 'board':
+      return lowerBoard(draft, statement);
+    case 'alight':
+      return lowerAlight(draft, statement);
     case 'do': {
       const routine = model.routines.get(statement)!;
       bindInputs(draft, routine.inputs, routine.values);
@@ -106,22 +111,12 @@ function lowerStatement(draft: Draft, statement: Ast.Statement): void {
       return lowerLog(draft, statement);
     case 'turn':
       return lowerTurn(draft, statement);
-    case 'move': {
-      const { kind, agent } = selfOf(draft);
-      const site = draft.site(statement.span, 'a move');
-      if (statement.value.is === 'nowhere') draft.emit({ op: 'vanish', kind: kind.index, agent });
-      else if (statement.how === 'by')
-        draft.emit({ op: 'move by', kind: kind.index, agent, distance: draft.lower(statement.value), site });
-      else
-        lowerTarget(draft, statement.value, ({ x, y }) =>
-          draft.emit({ op: 'move to', kind: kind.index, agent, x, y, site }),
-        );
-      return;
-    }
+    case 'move':
+      return moving(draft, statement, (site) => lowerMove(draft, statement, site));
     case 'move toward':
       return formOf(selfOf(draft).kind.space!).isOnLanes
         ? lowerMoveAlong(draft, statement)
-        : lowerMoveToward(draft, statement);
+        : moving(draft, statement, (site) => lowerMoveToward(draft, statement, site));
     case 'travel':
       return lowerTravel(draft, statement);
     case 'create': {

@@ -178,6 +178,7 @@ export function networkPlan(whole: ModelDraft, network: NetworkSymbol): NetworkP
     from: network.from.index,
     to: network.to.index,
     directed: network.directed,
+    riding: 'boardedAt' in network,
     columns: network.attributes.flatMap((attribute) => columnsOf(attribute)),
     maker: make(),
     firsts: network.attributes.map((attribute) => whole.value(attribute.line.value, name)),

@@ -5,6 +5,7 @@ import { binary, local, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
 import { selfOf } from './machine.ts';
 import { lowerTarget } from './movement.ts';
+import { carryRiders, demandAshore } from './riding.ts';
 import { waysOf } from './way.ts';
 
 const NOW: Expr = { op: 'clock', which: 'now' };
@@ -26,8 +27,10 @@ function emitTravel(
   site: number,
 ): Travelled {
   const { kind, agent } = selfOf(draft);
+  demandAshore(draft, kind, agent, site);
   const [used, left] = [draft.newLocal(), draft.newLocal()];
   draft.emit({ op: 'travel', kind: kind.index, agent, x, y, amount, speed, ways, used, left, mustReach, site });
+  carryRiders(draft, kind, agent, site);
   return { used: local(used), left: local(left) };
 }
 

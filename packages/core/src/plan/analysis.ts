@@ -133,6 +133,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
         case 'travel':
         case 'vanish':
           if (!s.agent.fresh) movedKinds.add(s.kind);
+          if (!s.agent.fresh && !s.agent.own) shares = true;
           return;
         case 'create':
           createdKinds.add(s.kind);
@@ -161,6 +162,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
         case 'log':
         case 'nobody':
         case 'demand':
+        case 'demand ashore':
         case 'other end':
         case 'end turn':
         case 'end run':

@@ -49,6 +49,20 @@ export function failNoWay(site: Site, context: RunContext, agent: string | undef
   );
 }
 
+/** Stops a run where an agent that rides in a vehicle is to move by itself. */
+export function failAboard(site: Site, context: RunContext, agent: string | undefined): never {
+  throw new ModelError(
+    {
+      severity: 'error',
+      code: 'run/aboard',
+      message: `In step ${context.step}, ${site.rule}: ${agent ?? 'somebody'} rides in a vehicle and cannot go by itself.`,
+      span: site.span,
+      hint: 'Let it “alight” first, or ask before it goes: “if vehicle is nobody”.',
+    },
+    { step: context.step, rule: site.rule, agent },
+  );
+}
+
 export function failCount(site: Site, context: RunContext, agent: string | undefined, value: number): never {
   throw new ModelError(
     {

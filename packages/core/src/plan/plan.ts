@@ -234,6 +234,8 @@ export type Statement =
   | { readonly op: 'find'; readonly local: number; readonly kind: number; readonly number: Expr }
   /** Stops the run if the local holds nobody. */
   | { readonly op: 'demand'; readonly local: number; readonly site: number }
+  /** Stops the run where an agent that rides in a vehicle is to move by itself. */
+  | { readonly op: 'demand ashore'; readonly riders: Expr; readonly site: number }
   | {
       readonly op: 'find tie';
       readonly local: number;
@@ -561,6 +563,8 @@ export interface NetworkPlan {
   readonly from: number;
   readonly to: number;
   readonly directed: boolean;
+  /** Its ties hold who rides in what. */
+  readonly riding: boolean;
   readonly columns: readonly ColumnPlan[];
   readonly maker:
     | { readonly is: 'none' | 'lattice' }

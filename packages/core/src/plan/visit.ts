@@ -96,6 +96,8 @@ function visitStatement(statement: Statement, visitor: Visitor): void {
       return expr(statement.value);
     case 'turn':
       return expr(statement.direction);
+    case 'demand ashore':
+      return expr(statement.riders);
     case 'move by':
       return expr(statement.distance);
     case 'travel':

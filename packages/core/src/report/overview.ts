@@ -94,6 +94,7 @@ function entities(model: CheckedModel, readings: Readings): Section {
 }
 
 function kindBlocks(model: CheckedModel, kind: KindSymbol, readings: Readings): Block[] {
+  const boards = model.ridings.filter((riding) => riding.from === kind);
   const rows = [
     ...kind.attributes.map((attribute) => attributeRow(model, attribute)),
     ...kind.derives.map(({ name, type, line }): Line => [
@@ -108,6 +109,8 @@ function kindBlocks(model: CheckedModel, kind: KindSymbol, readings: Readings): 
     paragraph(
       `Agents of the kind ${kind.name}${kind.space ? ` live in ${kind.space.name}; each has a place and a direction` : ''}.`,
       ...(kind.part.about ? [` They stand for ${kind.part.about}.`] : []),
+      ...(kind.seats ? [` They are vehicles with `, code(wording(model, kind.seats.span)), ' seats.'] : []),
+      ...boards.map(({ to }) => ` They ride in agents of the kind ${to.name}.`),
       ...(rows.length === 0 && kind.machines.length === 0 ? [' They have no attributes.'] : []),
     ),
     ...(rows.length > 0

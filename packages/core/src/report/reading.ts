@@ -135,7 +135,12 @@ class Reader {
         acts.add('move');
         return this.inside(node);
       case 'turn':
-        acts.add('turn');
+      case 'travel':
+        acts.add(node.is);
+        return this.inside(node);
+      case 'board':
+      case 'alight':
+        acts.add(ridingWords(node));
         return this.inside(node);
       case 'create':
         acts.add(`create agents of the kind ${node.kind.text}`);
@@ -270,6 +275,8 @@ class Reader {
         return this.read(ref.derive.line.value);
       case 'builtin':
         return this.attribute(undefined, { name: ref.which }, ref.agent);
+      case 'vehicle':
+        return this.attribute(ref.riding.from, { name: 'vehicle' }, ref.agent);
       case 'message attribute':
         return this.value(`${ref.attribute.name} of a message`, 'others');
       case 'tie attribute':
@@ -333,4 +340,9 @@ class Reader {
     const ref = this.model.refs.get(target);
     return ref?.is === 'local' && this.acting.has(ref.local);
   }
+}
+
+function ridingWords({ is, rider }: Ast.StatementOf<'board' | 'alight'>): string {
+  if (rider) return is === 'board' ? 'take others on' : 'set others down';
+  return is;
 }

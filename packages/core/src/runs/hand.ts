@@ -57,8 +57,12 @@ export function actByHand(run: Run, executable: GeneratedRun, act: HandAct, ordi
   const slot = population.slotOf(act.number);
   if (slot < 0) return 'the agent is not there';
   switch (act.is) {
-    case 'move':
-      return whyNot(executable, act.kind, act.x, act.y) ?? moveTo(executable, act.kind, slot, act.x, act.y);
+    case 'move': {
+      const refused = whyNot(executable, act.kind, act.x, act.y);
+      if (refused) return refused;
+      alight(executable, act.kind, slot);
+      return moveTo(executable, act.kind, slot, act.x, act.y);
+    }
     case 'remove':
       executable.state.removeAt(act.kind, slot);
       population.index.invalidate();
@@ -111,7 +115,22 @@ function whyNot({ state }: GeneratedRun, kind: number, x: number, y: number): st
   return isTaken ? 'the cell is taken' : undefined;
 }
 
+/** Who is taken elsewhere by hand leaves its vehicle. */
+function alight({ state, plan }: GeneratedRun, kind: number, slot: number): void {
+  plan.networks.forEach(({ riding, from }, n) => {
+    if (riding && from === kind) state.networks[n]!.isolate(kind, slot);
+  });
+}
+
+/** Moves an agent, and with it all who ride in it. */
 function moveTo(executable: GeneratedRun, kind: number, slot: number, x: number, y: number): undefined {
+  const { plan, state } = executable;
+  const number = state.populations[kind]!.number[slot]!;
+  plan.networks.forEach(({ riding, from, to }, n) => {
+    if (!riding || to !== kind) return;
+    for (const rider of state.ties(n).partnersOf({ kind, number }) ?? [])
+      moveTo(executable, from, state.populations[from]!.slotOf(rider.number), x, y);
+  });
   const space = executable.state.grounds[executable.plan.kinds[kind]!.space]?.space;
   if (!space) return;
   const population = executable.state.populations[kind]!;

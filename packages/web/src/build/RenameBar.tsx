@@ -1,12 +1,13 @@
 import { applyEdits, Names, placeOf } from '@vole/core';
 import { useMemo, useState } from 'react';
 import { changeText } from '../session/session.ts';
+import { filesBeside } from '../simulation/beside.ts';
 import { useAppSelector } from '../store/store.ts';
 
 /** Gives what is named at a place of the text another name, wherever it stands; undo takes it back in one step. */
 export function RenameBar({ at, onDone }: { readonly at: number; readonly onDone: () => void }) {
   const text = useAppSelector((state) => state.project.text);
-  const names = useMemo(() => new Names(text), [text]);
+  const names = useMemo(() => new Names(text, filesBeside()), [text]);
   const { name, spans } = useMemo(() => names.named(at) ?? { name: '', spans: [] }, [names, at]);
   const [typed, setTyped] = useState(name);
   const isOther = typed !== name && typed !== '';

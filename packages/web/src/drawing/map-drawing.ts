@@ -1,14 +1,20 @@
 import type { drawBackdrop, drawLanes } from './lanes.ts';
 import type { drawSigns } from './map-signs.ts';
+import type { drawRiders } from './rider-signs.ts';
 
-/** What draws maps: loaded with the first map that is on show, as most models have none. */
+/** What draws maps and who rides: loaded with the first map or vehicle that is on show, as most models have none. */
 export interface MapDrawing {
   readonly drawBackdrop: typeof drawBackdrop;
   readonly drawLanes: typeof drawLanes;
   readonly drawSigns: typeof drawSigns;
+  readonly drawRiders: typeof drawRiders;
 }
 
 export async function loadMapDrawing(): Promise<MapDrawing> {
-  const [lanes, signs] = await Promise.all([import('./lanes.ts'), import('./map-signs.ts')]);
-  return { drawBackdrop: lanes.drawBackdrop, drawLanes: lanes.drawLanes, drawSigns: signs.drawSigns };
+  const [{ drawBackdrop, drawLanes }, { drawSigns }, { drawRiders }] = await Promise.all([
+    import('./lanes.ts'),
+    import('./map-signs.ts'),
+    import('./rider-signs.ts'),
+  ]);
+  return { drawBackdrop, drawLanes, drawSigns, drawRiders };
 }

@@ -18,7 +18,8 @@ interface Box {
   readonly bottom: number;
 }
 
-interface Board {
+/** What is written on, over a picture. */
+export interface Board {
   readonly context: CanvasRenderingContext2D;
   readonly size: Size;
   readonly theme: Theme;

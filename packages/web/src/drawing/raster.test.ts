@@ -39,6 +39,7 @@ function kindFrame(places: readonly (readonly [number, number])[], more: Partial
     direction: new Float32Array(places.length),
     sizes: new Float32Array(0),
     colours: new Float32Array(0),
+    riders: new Int32Array(0),
     ...more,
   };
 }

@@ -150,7 +150,8 @@ function drawTiesOf(picture: Picture, scene: Scene, { theme, hidden }: Lighting,
   const round = wraps ? (isHexagonal ? hexRound(frame.spaces[space]!) : ground) : undefined;
   frame.ties.forEach((ends, n) => {
     const network = plan.networks[n];
-    if (!network || hidden.has(network.name)) return;
+    // Who rides stands where its vehicle stands: such ties have no length.
+    if (!network || network.riding || hidden.has(network.name)) return;
     // Ties from one space to another have no picture.
     if (![network.from, network.to].every((kind) => liesOn(plan, plan.kinds[kind]!, space))) return;
     const colour = rgbOf(colourOf(TIE_COLOURS[n % TIE_COLOURS.length]!, theme));

@@ -258,9 +258,11 @@ export class Stage implements SpaceView {
     this.drawEdge(scene, camera);
     const board = { context: this.context, size: this.picture, theme: this.theme };
     const lanes = scene.plan.spaces[scene.space]?.lanes;
-    if (lanes && this.maps) this.maps.drawSigns(board, lanes, scene.ground, camera);
-    else if (lanes) this.askForMaps();
+    const isRidden = scene.plan.networks.some(({ riding }) => riding);
+    if ((lanes || isRidden) && !this.maps) this.askForMaps();
+    if (lanes) this.maps?.drawSigns(board, lanes, scene.ground, camera);
     this.trails.draw(board, scene, camera);
+    if (isRidden) this.maps?.drawRiders(board, scene, this.wishes.hidden, camera);
   }
 
   private askForMaps(): void {

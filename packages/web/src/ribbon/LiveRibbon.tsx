@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { classColour, drawnRows, stepsName, stepWords, timeTicks } from '@vole/core';
+import { drawnRows, stepsName, stepWords, timeTicks } from '@vole/core';
 import { Suspense, useMemo, useState } from 'react';
 import { askedPart } from '../session/asked-part.tsx';
 import { actWords } from '../simulation/act-words.ts';
@@ -7,6 +7,7 @@ import { live, useLive } from '../simulation/live-handle.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { PACES, watchActions } from '../store/watch-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { layerColours } from '../simulation/layers.ts';
 import { Ribbon } from './Ribbon.tsx';
 
 const RibbonFiles = askedPart('What makes files', () => import('./RibbonFiles.tsx').then((m) => m.RibbonFiles));
@@ -18,7 +19,6 @@ export function LiveRibbon() {
   const plan = useLive((state) => state.plan);
   const frame = useLive((state) => state.frame);
   const layers = useLive((state) => state.layers);
-  const layerNames = useLive((state) => state.layerNames);
   const marks = useLive((state) => state.marks);
   const acts = useLive((state) => state.acts);
   const stepLimit = useLive((state) => state.stepLimit);
@@ -126,7 +126,7 @@ export function LiveRibbon() {
       readingWords={stepWords(plan, target ?? step)}
       onRead={(wanted) => live.goTo(wanted)}
       draw={(_, height, x) => (
-        <Stream layers={layers} count={layerNames.length} furthest={furthest} height={height} x={x} theme={theme} />
+        <Stream layers={layers} colours={layerColours(plan, theme)} furthest={furthest} height={height} x={x} />
       )}
     />
   );
@@ -176,15 +176,15 @@ function RunTo({ plan, stepLimit }: { readonly plan: Plan; readonly stepLimit: n
 
 interface StreamProps {
   readonly layers: Float32Array;
-  readonly count: number;
+  readonly colours: readonly string[];
   readonly furthest: number;
   readonly height: number;
   readonly x: (step: number) => number;
-  readonly theme: 'paper' | 'dusk';
 }
 
 /** Counts stacked on one another, the first layer at the foot. */
-function Stream({ layers, count, furthest, height, x, theme }: StreamProps) {
+function Stream({ layers, colours, furthest, height, x }: StreamProps) {
+  const count = colours.length;
   const totalAt = (step: number): number => {
     let total = 0;
     for (let i = 0; i < count; i++) total += layers[step * count + i] ?? 0;
@@ -196,19 +196,12 @@ function Stream({ layers, count, furthest, height, x, theme }: StreamProps) {
   const most = Math.max(1, ...totals) * 1.18;
   const y = (value: number): number => height - (value / most) * height;
   const below = new Float64Array(steps.length);
-  return Array.from({ length: count }, (_, i) => {
+  return colours.map((colour, i) => {
     const bottom = steps.map((step, s) => `${x(step).toFixed(1)},${y(below[s]!).toFixed(1)}`);
     const top = steps.map((step, s) => {
       below[s] = below[s]! + (layers[step * count + i] ?? 0);
       return `${x(step).toFixed(1)},${y(below[s]).toFixed(1)}`;
     });
-    return (
-      <path
-        key={i}
-        d={`M${top.join('L')}L${bottom.reverse().join('L')}Z`}
-        fill={classColour(i, theme)}
-        opacity={0.85}
-      />
-    );
+    return <path key={i} d={`M${top.join('L')}L${bottom.reverse().join('L')}Z`} fill={colour} opacity={0.85} />;
   });
 }

@@ -1,5 +1,6 @@
 import type { Plan, Zones } from '@vole/core';
-import { fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import { fieldFrame, kindFrame, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
+import { layersOf } from './layers.ts';
 import { NetworkLayout } from './network-layout.ts';
 import type { Frame } from './protocol.ts';
 import type { RunChapter } from './run-chapter.ts';
@@ -113,7 +114,15 @@ export class FrameMaker {
     this.sentNotes = chapter.notes.length;
     this.sentRows = furthest + 1;
     const transfer = [
-      ...frame.kinds.flatMap((kind) => [kind.numbers, kind.x, kind.y, kind.direction, kind.sizes, kind.colours]),
+      ...frame.kinds.flatMap((kind) => [
+        kind.numbers,
+        kind.x,
+        kind.y,
+        kind.direction,
+        kind.sizes,
+        kind.colours,
+        kind.riders,
+      ]),
       ...frame.fields.map((field) => field.levels),
       ...frame.ties,
       rows,

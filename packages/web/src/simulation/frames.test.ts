@@ -1,7 +1,8 @@
 import type { GeneratedRun } from '@vole/core';
-import { compilePlan, loadModel, Run } from '@vole/core';
+import { colourOf, compilePlan, loadModel, looksOf, Run } from '@vole/core';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { countLayers, fieldFrame, kindFrame, layersOf, openedAgent, placeOf, tableFrame, tiesFrame } from './frames.ts';
+import { countLayers, fieldFrame, kindFrame, openedAgent, placeOf, tableFrame, tiesFrame } from './frames.ts';
+import { layerColours, layersOf, stateColours } from './layers.ts';
 import { draftOf } from './network-draft.ts';
 import { loadForces } from './network-layout.ts';
 
@@ -62,6 +63,32 @@ describe('what the page is handed of a run', () => {
     const plain = started(TEXT.replace(', colour by life', ''));
     expect(layersOf(plain.plan).map((layer) => layer.name)).toEqual(['Vole', 'Owl']);
     expect(countLayers(plain.executable, layersOf(plain.plan))).toEqual([6, 2]);
+  });
+
+  it('has each layer in the colour that its agents have in the picture, whichever kind stands first', () => {
+    const { plan } = started(
+      TEXT.replace('agent Vole', 'agent Ferry\n  start 1 anywhere\nagent Vole') + 'show Ferry: square\n',
+    );
+    const [ferry, vole] = looksOf(plan, 'paper');
+    expect(layerColours(plan, 'paper')).toEqual(vole!.colours);
+    expect(vole!.colours).not.toContain(ferry!.colours[0]);
+    expect(stateColours(plan, 1, 0, 'paper')).toEqual(vole!.colours);
+    const plain = started(TEXT.replace(', colour by life', ', colour plum'));
+    expect(stateColours(plain.plan, 0, 0, 'paper')).toHaveLength(2);
+    expect(layerColours(plain.plan, 'paper')[0]).toBe(colourOf('plum', 'paper'));
+  });
+
+  it('has how many ride in each vehicle, and no lines from riders to it', () => {
+    const { executable, run, plan } = started(
+      'model Ride\nclock\n  end after 9 steps\nspace Field: plane 20 by 10\nagent Cart\n  start 3 anywhere\n  seats number\nagent Vole\n  start 9 anywhere\n  behaviour ride\n    board first Cart where seats left of it > 0\norder\n  ride in turn\nmeasure m = count Vole\n',
+    );
+    run.next();
+    expect([...kindFrame(executable, 0, undefined).riders]).toEqual([1, 2, 3]);
+    expect(kindFrame(executable, 1, undefined).riders).toHaveLength(0);
+    expect(plan.networks.map(({ name }) => name)).toEqual(['Vole aboard Cart']);
+    expect(tiesFrame(executable, 0, undefined)).toHaveLength(0);
+    const cart = openedAgent(executable, { kind: 0, number: 3 }, undefined);
+    expect(cart.ties.map(({ count }) => count)).toEqual([3]);
   });
 
   it('has the living alone, with numbers, places, sizes and classes in one order', () => {

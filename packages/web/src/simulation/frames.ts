@@ -1,27 +1,10 @@
-import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Plan, Zones } from '@vole/core';
+import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Zones } from '@vole/core';
+import type { Layer } from './layers.ts';
 import { robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
 
 /** What the page is handed of a run as it stands: columns that can be passed on without being copied. */
-
-interface Layer {
-  readonly name: string;
-  readonly kind: number;
-  readonly machine: number | undefined;
-  readonly state: number;
-}
-
-/** Layers of the ribbon: the states of the first machine that a show colours by, else the kinds. */
-export function layersOf(plan: Plan): Layer[] {
-  for (const [kind, { show, machines }] of plan.kinds.entries()) {
-    const by = show?.colourBy?.value;
-    if (by?.op === 'state' && by.kind === kind) {
-      return machines[by.machine]!.states.map((name, state) => ({ name, kind, machine: by.machine, state }));
-    }
-  }
-  return plan.kinds.map((kind, index) => ({ name: kind.name, kind: index, machine: undefined, state: 0 }));
-}
 
 export function countLayers(executable: GeneratedRun, layers: readonly Layer[]): number[] {
   const counts = new Array<number>(layers.length).fill(0);
@@ -49,7 +32,24 @@ export function kindFrame(executable: GeneratedRun, kind: number, layout: Networ
   const values = new Float64Array(count);
   const sizes = executable.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   const colours = executable.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
-  return { count, numbers, x, y, direction: column('direction'), sizes, colours };
+  return {
+    count,
+    numbers,
+    x,
+    y,
+    direction: column('direction'),
+    sizes,
+    colours,
+    riders: ridersOf(executable, kind, numbers),
+  };
+}
+
+function ridersOf({ plan, state }: GeneratedRun, kind: number, numbers: Int32Array): Int32Array {
+  const ridings = plan.networks.flatMap(({ riding, to }, n) => (riding && to === kind ? [state.ties(n)] : []));
+  if (ridings.length === 0) return new Int32Array(0);
+  return numbers.map((number) =>
+    ridings.reduce((sum, riding) => sum + (riding.partnersOf({ kind, number })?.length ?? 0), 0),
+  );
 }
 
 const MOST_LISTED = 50_000;
@@ -76,6 +76,8 @@ export function tableFrame(executable: GeneratedRun, kind: number): AgentTable |
 const MOST_TIES = 20_000;
 
 export function tiesFrame(executable: GeneratedRun, n: number, layout: NetworkLayout | undefined): Float32Array {
+  // Who rides stands where its vehicle stands, so that nothing is seen of the tie.
+  if (executable.plan.networks[n]!.riding && !layout) return new Float32Array(0);
   const ties = executable.state.ties(n);
   const places = ties.places(MOST_TIES);
   if (layout)

@@ -1,9 +1,12 @@
 import { readFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { HandAct } from '@vole/core';
 import { loadModel } from '@vole/core';
 import { LiveRun } from './live-run.ts';
 import type { Frame, WatchReply } from './protocol.ts';
+import { loadLaterParts } from './on-demand.ts';
+
+beforeAll(loadLaterParts);
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');
 

@@ -4,12 +4,11 @@ import { ownValue } from '../store/own-value.ts';
 import { filesBeside } from './beside.ts';
 import { loadText } from './load-text.ts';
 import { FrameMaker } from './frame-maker.ts';
-import { layersOf } from './frames.ts';
-import { draftOf } from './network-draft.ts';
+import { layersOf } from './layers.ts';
 import { loadForces } from './network-layout.ts';
+import { laterParts } from './on-demand.ts';
 import { Pace } from './pace.ts';
 import { questionOf } from './question.ts';
-import { takenText } from './taken-text.ts';
 import type { ActNote, ChapterNote, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
 import { PULSE } from './protocol.ts';
 import type { RunnableText } from './run-chapter.ts';
@@ -147,7 +146,10 @@ export class LiveRun {
         this.mustSend = true;
         return;
       case 'take':
-        return this.post({ is: 'taken', text: this.chapter && takenText(this.chapter.executable, request) });
+        return this.post({
+          is: 'taken',
+          text: this.chapter && laterParts()?.takenText(this.chapter.executable, request),
+        });
       case 'why':
         return this.guarded(() => this.beginStory());
       case 'draft network':
@@ -487,12 +489,13 @@ export class LiveRun {
 
   private async draft(network: number, seed: number): Promise<void> {
     const { chapter } = this;
-    if (!chapter?.plan.networks[network]) return;
+    const parts = laterParts();
+    if (!parts || !chapter?.plan.networks[network]) return;
     await loadForces();
     this.guarded(() => {
       const executable = chapter.source.compiled.executable();
       new Run(executable, chapter.startValues, seed);
-      this.post({ is: 'draft', draft: draftOf(executable, network, seed, () => performance.now()) });
+      this.post({ is: 'draft', draft: parts.draftOf(executable, network, seed, () => performance.now()) });
     });
   }
 

@@ -76,6 +76,8 @@ export interface KindFrame {
   readonly sizes: Float32Array;
   /** Class index, or a number on a scale; empty if the kind has one colour. */
   readonly colours: Float32Array;
+  /** How many ride in each; empty if the kind is none of vehicles. */
+  readonly riders: Int32Array;
 }
 
 export interface FieldFrame {

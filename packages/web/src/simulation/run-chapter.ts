@@ -1,7 +1,9 @@
 import type { CompiledPlan, GeneratedRun, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
-import { actByHand, carryOver, compilePlan, handState, MOST_NOTES, noteLines, restoreHand, Run } from '@vole/core';
-import { countLayers, layersOf, openedAgent } from './frames.ts';
+import { actByHand, compilePlan, handState, MOST_NOTES, noteLines, restoreHand, Run } from '@vole/core';
+import { countLayers, openedAgent } from './frames.ts';
+import { layersOf } from './layers.ts';
 import type { ActNote, ChapterNote, NoteRow, Story, WentOn } from './protocol.ts';
+import { laterParts } from './on-demand.ts';
 
 const FIRST_SNAPSHOT_DISTANCE = 8;
 const MOST_SNAPSHOTS = 48;
@@ -94,6 +96,8 @@ export class RunChapter {
   /** Takes up another text where a chapter stands, with all that still fits; gives why, if nothing does. */
   static goOn(before: RunChapter, source: RunnableText, acts: readonly ActNote[]): RunChapter | string {
     const { pulse } = before.executable.context;
+    const carryOver = laterParts()?.carryOver;
+    if (!carryOver) return 'What takes up a text could not be loaded';
     const result = carryOver(
       { plan: before.plan, executable: before.executable, run: before.run },
       source.loaded,

@@ -17,7 +17,7 @@ import {
 } from '@vole/core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { blockRow, WorkerInPlay } from '../../test/workers-in-play.ts';
-import { layersOf } from '../simulation/frames.ts';
+import { layersOf } from '../simulation/layers.ts';
 import { addRuns, openAnswers } from '../studies/answers.ts';
 import { repository } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';

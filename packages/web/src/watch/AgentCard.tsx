@@ -4,6 +4,7 @@ import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
+import type { Plan } from '@vole/core';
 import { valueWords } from '@vole/core';
 import { Card } from './Card.tsx';
 import { StoryOf } from './StoryOf.tsx';
@@ -109,8 +110,8 @@ export function AgentCard({ width, follows, onFollow }: Props) {
         <ul className="mt-1.5" aria-label="Ties">
           {agent.ties.map(({ network, count, others }) => (
             <li key={network}>
-              <span className="text-faint">{plan.networks[network]!.name}</span>{' '}
-              {count === 0 ? 'no ties' : `${count}: `}
+              <span className="text-faint">{tieWords(plan.networks[network]!, agent.kind)}</span>{' '}
+              {count === 0 ? (plan.networks[network]!.riding ? 'nobody' : 'no ties') : `${count}: `}
               {others.map((other, i) => (
                 <span key={i}>
                   {i > 0 && ', '}
@@ -236,4 +237,10 @@ function NumberField({
       }}
     />
   );
+}
+
+/** A network as it is seen by an agent of a kind; of who rides in what, which of the two it is. */
+function tieWords({ name, riding, from }: Plan['networks'][number], kind: number): string {
+  if (!riding) return name;
+  return kind === from ? 'Rides in' : name.replace(/ aboard .*/, ' aboard');
 }

@@ -13,7 +13,8 @@ export function LayerSwitches({
   readonly onChange: (hidden: ReadonlySet<string>) => void;
 }) {
   const plan = useLive((state) => state.plan);
-  const names = [plan?.kinds, plan?.fields, plan?.zones, plan?.networks].flatMap((parts) =>
+  const networks = plan?.networks.filter(({ riding }) => !riding);
+  const names = [plan?.kinds, plan?.fields, plan?.zones, networks].flatMap((parts) =>
     (parts ?? []).map((part) => part.name),
   );
   return (

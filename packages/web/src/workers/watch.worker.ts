@@ -2,6 +2,7 @@ import { takingFiles } from '../simulation/beside.ts';
 import { LiveRun } from '../simulation/live-run.ts';
 import type { WatchReply, WatchRequest } from '../simulation/protocol.ts';
 import { PULSE } from '../simulation/protocol.ts';
+import { loadLaterParts, waitsForParts } from '../simulation/on-demand.ts';
 
 /** Owns the live run: steps as fast as asked and hands out a frame whenever the page has drawn the last one. */
 
@@ -39,8 +40,27 @@ turns.port1.onmessage = () => {
   goOn();
 };
 
-self.onmessage = takingFiles(({ data }: MessageEvent<WatchRequest>) => {
-  if (data.is === 'pulse') pulse = data.pulse;
-  busy(() => live.receive(data));
+function take(request: WatchRequest): void {
+  if (request.is === 'pulse') pulse = request.pulse;
+  busy(() => live.receive(request));
   if (!isWaiting) goOn();
+}
+
+/** Requests that wait for parts of the worker, in their order. */
+let held: WatchRequest[] | undefined;
+
+function hold(request: WatchRequest): void {
+  held = [request];
+  const takeHeld = (): void => {
+    const requests = held ?? [];
+    held = undefined;
+    for (const each of requests) take(each);
+  };
+  loadLaterParts().then(takeHeld, takeHeld);
+}
+
+self.onmessage = takingFiles(({ data }: MessageEvent<WatchRequest>) => {
+  if (held) held.push(data);
+  else if (waitsForParts(data)) hold(data);
+  else take(data);
 });

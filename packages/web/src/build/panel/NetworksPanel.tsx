@@ -13,8 +13,12 @@ export function NetworksPanel() {
   const seed = useLive((state) => state.seed);
   const [chosen, setChosen] = useState('');
   const [luck, setLuck] = useState<number>();
-  const at = Math.max(0, plan?.networks.findIndex(({ name }) => name === chosen) ?? 0);
-  const network = plan?.networks[at];
+  const networks = plan?.networks.filter(({ riding }) => !riding) ?? [];
+  const at = Math.max(
+    0,
+    networks.findIndex(({ name }) => name === chosen),
+  );
+  const network = networks[at];
   const wanted = luck ?? seed;
   useEffect(() => {
     if (network) live.draftNetwork(at, wanted);
@@ -35,7 +39,7 @@ export function NetworksPanel() {
           value={network.name}
           onChange={(event) => setChosen(event.target.value)}
         >
-          {plan.networks.map(({ name }) => (
+          {networks.map(({ name }) => (
             <option key={name}>{name}</option>
           ))}
         </select>

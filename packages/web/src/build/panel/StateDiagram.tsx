@@ -1,5 +1,3 @@
-import { classColour } from '@vole/core';
-import { useAppSelector } from '../../store/store.ts';
 import { shownNumber } from '../../words/numbers.ts';
 import type { StateArrow, StateNode } from './state-graph.ts';
 import { centreOf, courseOf, labelOf, LINE, NODE, wordsOf } from './state-layout.ts';
@@ -16,17 +14,17 @@ function pressing(act: () => void) {
 export function Node({
   node,
   count,
-  index,
+  colour,
   isChosen,
   onChoose,
 }: {
   readonly node: StateNode;
   readonly count: number | undefined;
-  readonly index: number;
+  /** Absent for a state that the run on show does not have. */
+  readonly colour: string | undefined;
   readonly isChosen: boolean;
   readonly onChoose: () => void;
 }) {
-  const theme = useAppSelector((state) => state.interface.theme);
   const { x, y } = centreOf(node);
   return (
     <>
@@ -46,7 +44,7 @@ export function Node({
           height={NODE.height}
           rx={NODE.height / 2}
           fill="var(--sheet)"
-          stroke={index >= 0 ? classColour(index, theme) : 'var(--faint)'}
+          stroke={colour ?? 'var(--faint)'}
           strokeWidth={isChosen ? 3 : 1.6}
         />
       </g>

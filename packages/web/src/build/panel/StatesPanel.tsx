@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Bars } from '../../charts/Bars.tsx';
 import { TakeFiles } from '../../files/TakeFiles.tsx';
 import { changeText } from '../../session/session.ts';
+import { stateColours } from '../../simulation/layers.ts';
 import { live, useLive } from '../../simulation/live-handle.ts';
 import { interfaceActions } from '../../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
@@ -21,6 +22,7 @@ type Chosen =
 export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonly onGo: (offset: number) => void }) {
   const text = useAppSelector((state) => state.project.text);
   const plan = useLive((state) => state.plan);
+  const theme = useAppSelector((state) => state.interface.theme);
   const frame = useLive((state) => state.frame);
   const graphs = useMemo(() => stateGraphs(text), [text]);
   const [picked, setPicked] = useState<string>();
@@ -43,6 +45,7 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
     );
 
   const states = plan?.kinds[kind]?.machines[machine]?.states ?? [];
+  const colours = plan && states.length > 0 ? stateColours(plan, kind, machine, theme) : [];
   const followed =
     frame?.states && frame.states.kind === kind && frame.states.machine === machine ? frame.states : undefined;
   const countOf = (name: string): number | undefined => followed?.counts[states.indexOf(name)];
@@ -101,7 +104,7 @@ export function StatesPanel({ cursor, onGo }: { readonly cursor: number; readonl
                 key={n.name}
                 node={n}
                 count={countOf(n.name)}
-                index={states.indexOf(n.name)}
+                colour={colours[states.indexOf(n.name)]}
                 isChosen={node?.name === n.name}
                 onChoose={() => setChosen({ is: 'state', name: n.name })}
               />

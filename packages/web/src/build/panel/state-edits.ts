@@ -1,5 +1,6 @@
 import { applyEdits, Names, removeBlock } from '@vole/core';
 import type { StateGraph, StateNode } from './state-graph.ts';
+import { filesBeside } from '../../simulation/beside.ts';
 
 /** A name that no state of the machine has yet. */
 export function newStateName({ nodes }: StateGraph): string {
@@ -8,7 +9,7 @@ export function newStateName({ nodes }: StateGraph): string {
 
 /** The text with another name of a state, wherever it is named; or why that cannot be. */
 export function renameState(text: string, node: StateNode, name: string): { text: string } | { problem: string } {
-  const { edits, problem } = new Names(text).rename(node.start, name);
+  const { edits, problem } = new Names(text, filesBeside()).rename(node.start, name);
   return problem ? { problem } : { text: applyEdits(text, edits) };
 }
 

@@ -1,0 +1,206 @@
+/** Models of vehicles and who rides in them, for the tests that go over models of every construct. */
+
+import { VILLAGE } from './map-models.ts';
+import { model } from './model-text.ts';
+
+export const VEHICLE_MODELS: readonly (readonly [string, string])[] = [
+  model(
+    'Ferries along the lanes of a map',
+    `
+clock
+  step 1 minute
+  end after 25 steps
+${VILLAGE}
+parameter seats_each = 3, whole from 0 to 20
+space Village: map from "village.geojson", in metres
+define pier(i) = if i is 0 then place named "Mill" else if i is 1 then (180 m, 120 m) else (240 m, 200 m)
+agent Ferry
+  seats seats_each + (if number > 2 then 1 else 0)
+  has stop = 1
+  has left = 0
+  states trip
+    Docked
+      after 1 minute: Sailing
+    Sailing
+      on arrival when stop < 2: Docked
+        stop += 1
+      on arrival: Moored
+    Moored
+      enter
+        left = riders of self
+      after 1 minute: Gone
+    Gone
+      enter
+        remove self
+  behaviour sail when trip is Sailing
+    travel to pier(stop) at 90 m per minute
+agent Vole
+  start 25 anywhere
+  has left_behind = 0
+  has mates = 0
+  has free = 0
+  states errand
+    Walking
+      on arrival: Waiting
+    Waiting
+      when vehicle is not nobody: Aboard
+    Aboard
+      when vehicle is nobody: Back
+    Back
+  behaviour walk
+    if errand is Walking
+      travel to pier(0) at 40 m per minute
+    if errand is Back
+      travel to pier(0) at 30 m per minute
+  behaviour board when errand is Waiting
+    with f = random Ferry within 5 m where it.trip is Docked
+      free = seats left of f
+    board first Ferry within 5 m where it.trip is Docked
+    else
+      left_behind += 1
+  behaviour ride when errand is Aboard
+    mates = count Vole aboard
+    with f = vehicle
+      if f.trip is Moored or chance(5 %)
+        alight
+        if chance(20 %)
+          remove self
+order
+  sail in turn
+  ride in turn
+  board in turn
+  walk in turn
+  errand in turn
+  trip in turn
+timeline
+  every 4 minutes
+    create 1 Ferry at place named "Mill"
+measure aboard = count Vole where it.vehicle is not nobody
+measure riding = sum of (riders of it) over Ferry
+measure free = mean of (seats left of it) over Ferry
+measure full = share of Ferry where seats left of it is 0
+measure behind = sum of it.left_behind over Vole
+measure close = mean of it.mates over Vole
+`,
+  ),
+  model(
+    'Carts aboard rafts, with riders of two kinds',
+    `
+clock
+  step 1 minute
+  end after 25 steps
+space Yard: plane 100 m by 80 m, wrapping
+agent Raft
+  start 3 anywhere
+  seats 4
+  has hears = 0
+  behaviour drift
+    turn by uniform(-40 deg, 40 deg)
+    move by 6 m
+    if chance(0.1)
+      move to somewhere
+    if chance(0.1)
+      for each c in Cart aboard self
+        set down c
+    take on nearest Cart within 15 m where it.vehicle is nobody
+    repeat at most 3 times
+      until seats left of self is 0
+      take on Vole within 12 m where not any Raft carrying it with most it.wish
+      else
+        hears += 1
+  on Call
+    hears += 1
+    set down random Vole aboard self
+agent Cart
+  start 9 anywhere
+  seats if number is 2 then 0 else 2
+  has met = 0
+  behaviour roll
+    if vehicle is nobody
+      move toward nearest Raft by 4 m
+    met = count Vole aboard + count Hen aboard
+    if chance(0.03)
+      remove self
+    with r = vehicle
+      met += count Cart aboard r + riders of r + 10 * seats of r
+agent Vole
+  start 30 anywhere
+  has wish = uniform(0, 1)
+  has cough = number is 1
+  behaviour go
+    if not any Cart carrying self and not any Raft carrying self
+      turn by normal(0 deg, 30 deg)
+      move by 3 m
+      board random Cart within 9 m where seats left of it > 0
+    else
+      wish *= 0.9
+      if chance(0.1)
+        alight
+    if chance(0.05)
+      send Call to all Raft
+    if chance(0.02)
+      create 1 Vole here as baby
+        board nearest Cart
+agent Hen
+  start 12 anywhere
+  states perch
+    Down
+      when any Cart within 8 m: Up
+        board first Cart within 8 m
+    Up
+      rate 0.2 per minute: Down
+        alight
+message Call
+interaction catch_cough: ill Vole, well Vole
+  random within 5 m
+  where ill.cough and any Cart carrying well
+  chance 0.5
+  well.cough = yes
+interaction peck: h Hen, c Cart
+  nearest within 20 m
+  where h.perch is Down
+  board c
+order
+  drift in turn
+  roll in fixed order
+  go in turn
+  catch_cough in turn
+  peck in turn
+  perch in turn
+measure carts = sum of (riders of it) over Raft
+measure voles = count Vole where any Cart carrying it
+measure ill = count Vole where it.cough
+measure met = sum of it.met over Cart
+measure hears = sum of it.hears over Raft
+measure up = count Hen where it.vehicle is not nobody and it.perch is Up
+measure near = mean of (count Vole aboard it) over Cart
+show Vole: leaf
+`,
+  ),
+  model(
+    'Boats without a space',
+    `
+agent Boat
+  start 3
+  seats 2
+  has full = 0
+  behaviour look
+    full = seats of self - seats left of self
+    if chance(0.1)
+      remove self
+    if chance(0.15)
+      create 1 Boat
+agent Vole
+  start 9
+  behaviour row
+    board random Boat
+    else
+      alight
+order
+  row in turn
+  look in turn
+measure aboard = count Vole where it.vehicle is not nobody
+measure most = max of (riders of it) over Boat
+`,
+  ),
+];

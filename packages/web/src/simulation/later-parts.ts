@@ -1,0 +1,4 @@
+/** Parts of the watch worker that are loaded when the first request needs one of them. */
+export { carryOver } from '@vole/core/carry-over';
+export { draftOf } from './network-draft.ts';
+export { takenText } from './taken-text.ts';
