@@ -178,6 +178,85 @@ show Vole: leaf
 `,
   ),
   model(
+    'Lines that run both ways, and journeys with them',
+    `
+clock
+  step 1 minute
+  end after 25 steps
+${VILLAGE}
+parameter headway = 4 minutes, from 1 to 30
+space Village: map from "village.geojson", in metres
+agent Ferry
+  seats 2
+  has called = 0
+  states trip
+    Going
+      on arrival: Going
+        called += 1
+agent Cart
+  seats number
+line Ferries by Ferry, both ways
+  stops place named "Mill", (180 m, 120 m), (240 m, 200 m), place named "Parade ground"
+  every headway
+  at 200 m per minute
+  dwell 90 s
+line Carts by Cart
+  stops (5 m, 5 m), (5 m, 180 m), (120 m, 180 m)
+  every 3 minutes
+  at 150 m per minute on ways lane road
+agent Vole
+  start 40 anywhere
+  has goal = somewhere
+  has pace = pick(20, 25, 60)
+  has waited = 0
+  has trips = 0
+  has best = 0 minutes
+  states s
+    Out
+      on arrival: Back
+        trips += 1
+    Back
+      on arrival: Out
+        trips += 1
+        goal = somewhere
+  behaviour go
+    best = time to goal at (pace * 1 m per minute) or by Ferries, Carts
+    if waiting
+      waited += 1
+    if s is Out
+      travel to goal at pace * 1 m per minute or by Ferries, Carts
+      else
+        goal = place named "Mill"
+    else
+      travel to place named "Parade ground" at pace * 1 m per minute by the quickest way or by Carts
+agent Hen
+  start 6 within 40 m of place named "Mill"
+  behaviour follow
+    if any Cart carrying self
+      if chance(0.2)
+        alight
+    else
+      travel to nearest Vole at 30 m per minute or by Carts
+order
+  Ferries in fixed order
+  go in turn
+  Carts in turn
+  follow in turn
+  s in turn
+  trip in turn
+timeline
+  at 12 minutes: headway = 2 minutes
+measure ferries = count Ferry
+measure carts = count Cart
+measure aboard = sum of (riders of it) over Ferry
+measure waits = count Vole where it.waiting
+measure waited = sum of it.waited over Vole
+measure trips = sum of it.trips over Vole
+measure best = (sum of (if it.best < 9 h then it.best else 0 h) over Vole) / 1 minute
+measure called = sum of it.called over Ferry
+`,
+  ),
+  model(
     'Boats without a space',
     `
 agent Boat

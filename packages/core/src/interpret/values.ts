@@ -115,6 +115,16 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     }
     case 'lane at':
       return laneAt(e.axis, at(e.share), run.grounds[e.space]!.space);
+    case 'journey': {
+      const { x, y, walker, terms, journeys } = aimed(run, e.aim, at);
+      return journeys.ask(e.which, at(e.x), at(e.y), x, y, walker, terms);
+    }
+    case 'ride time': {
+      const { x, y, walker, terms, journeys } = aimed(run, e.aim, at);
+      return journeys.rideTime(at(e.line), at(e.stop), x, y, walker, terms);
+    }
+    case 'stop place':
+      return run.grounds[e.space]!.journeys!.stop(at(e.line), e.axis, at(e.stop));
     case 'way length':
       return wayLength(at(e.ax), at(e.ay), at(e.bx), at(e.by), at(e.speed), e.ways, run.grounds[e.space]!.space);
     case 'tied':
@@ -265,4 +275,16 @@ export function bodyValue(run: ReferenceRun, body: P.ValueBody): number {
     cell: -1,
     mail: -1,
   });
+}
+
+/** A journey's aim as numbers. */
+function aimed(run: ReferenceRun, aim: P.JourneyAim, at: (e: P.Expr) => number) {
+  const { space, quickest, ways, lines } = aim;
+  return {
+    x: at(aim.x),
+    y: at(aim.y),
+    walker: { pace: at(aim.pace), quickest, ways, lines },
+    terms: aim.terms.map(at),
+    journeys: run.grounds[space]!.journeys!,
+  };
 }

@@ -116,6 +116,16 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
       return `wayAlong(${emitValue(out, e.from)}, ${emitValue(out, e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}${e.space}, WRAPS${e.space})`;
     case 'lane at':
       return `laneAt(${JSON.stringify(e.axis)}, ${emitValue(out, e.share)}, SP${e.space})`;
+    case 'journey': {
+      const [x, y] = [e.x, e.y].map((part) => emitValue(out, part));
+      return `GR${e.aim.space}.journeys.ask("${e.which}", ${x}, ${y}, ${aimCode(out, e.aim)})`;
+    }
+    case 'ride time': {
+      const [line, stop] = [e.line, e.stop].map((part) => emitValue(out, part));
+      return `GR${e.aim.space}.journeys.rideTime(${line}, ${stop}, ${aimCode(out, e.aim)})`;
+    }
+    case 'stop place':
+      return `GR${e.space}.journeys.stop(${emitValue(out, e.line)}, "${e.axis}", ${emitValue(out, e.stop)})`;
     case 'way length':
       return `wayLength(${[e.ax, e.ay, e.bx, e.by, e.speed].map((part) => emitValue(out, part)).join(', ')}, ${JSON.stringify(e.ways)}, SP${e.space})`;
     case 'tied':
@@ -310,4 +320,11 @@ export function emitChecked(out: BodyWriter, name: string, site: number): void {
 export function emitFinite(out: BodyWriter, e: P.Expr, site: number): string {
   if (e.op === 'number' && Number.isFinite(e.value)) return emitValue(out, e);
   return `fin(${emitValue(out, e)}, ${site}, ${actorArgs(out)})`;
+}
+
+/** The last arguments of a question about a journey: where it leads, who walks how, and what is taken for granted of the lines. */
+function aimCode(out: BodyWriter, { x, y, pace, quickest, ways, lines, terms }: P.JourneyAim): string {
+  const code = (part: P.Expr): string => emitValue(out, part);
+  const walker = `{ pace: ${code(pace)}, quickest: ${String(quickest)}, ways: ${JSON.stringify(ways)}, lines: [${lines.join(', ')}] }`;
+  return `${code(x)}, ${code(y)}, ${walker}, [${terms.map(code).join(', ')}]`;
 }

@@ -5,6 +5,7 @@ import { NameChecker, withSure } from './check-names.ts';
 import { QueryChecker } from './check-queries.ts';
 import { checkWays, placeNamed } from './check-maps.ts';
 import type { KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
+import { checkLinesTaken } from './check-lines.ts';
 import { checkSeats } from './check-riding.ts';
 import type { Context, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
@@ -185,6 +186,7 @@ export class ExpressionChecker {
     this.place(expr.to, context, space);
     if (expr.at) this.speed(expr.at, context, space);
     checkWays(this.env, expr.way, space);
+    if (expr.lines) checkLinesTaken(this.env, expr, expr.lines, space);
     return number(expr.at ? TIME : space.dim);
   }
 

@@ -8,7 +8,7 @@ import { nearestWord } from './near-names.ts';
 import { isReserved } from './words.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
-import { DIRECTION, number, placeOn, PLAIN, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER } from './types.ts';
+import { DIRECTION, number, placeOn, PLAIN, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
 
 const BUILT_INS: Record<BuiltIn, (space: SpaceSymbol | undefined) => Type> = {
   x: (space) => number(space?.dim),
@@ -313,6 +313,7 @@ export class NameChecker {
       (memberOf(kind, key) !== undefined ||
         (Object.hasOwn(BUILT_INS, key) && kind.space !== undefined) ||
         (key === 'vehicle' && ridingsOf(this.env, kind).length > 0) ||
+        (key === 'waiting' && this.env.takers.has(kind)) ||
         key === 'number')
     );
   }
@@ -337,6 +338,10 @@ export class NameChecker {
       return BUILT_INS[which](kind.space);
     }
     if (name.key === 'vehicle') return vehicleOf(env, expr, kind, agent);
+    if (name.key === 'waiting' && env.takers.has(kind)) {
+      env.refs.set(expr, { is: 'waiting', kind, agent });
+      return YESNO;
+    }
     const members = [...kind.attributes, ...kind.derives, ...kind.machines].map((member) => member.name);
     const owners = [...env.kinds.values()].filter((other) => memberOf(other, name.key)).map((other) => other.name);
     return this.env.wrong(

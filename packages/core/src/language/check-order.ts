@@ -32,6 +32,9 @@ export class OrderChecker {
       } else if (part.is === 'interaction') {
         const rule = this.interactions.find((interaction) => interaction.part === part);
         if (rule) rules.push(rule);
+      } else if (part.is === 'line') {
+        const line = this.env.lines.get(part.name.key);
+        if (line?.part === part) rules.push({ is: 'line', name: line.name, kind: line.kind, line, span: line.span });
       }
     }
     for (const field of this.env.fields.values())
@@ -97,7 +100,8 @@ export class OrderChecker {
 
   /** What only one agent after the other can do, as the last seat is taken by one. */
   private needsTurns(rule: RuleSymbol, line: Span): void {
-    const key = rule.is === 'machine' ? rule.machine : 'part' in rule ? rule.part : undefined;
+    const key =
+      rule.is === 'machine' ? rule.machine : rule.is === 'line' ? rule.line : 'part' in rule ? rule.part : undefined;
     for (const span of (key && this.env.needTurns.get(key)?.values()) ?? [])
       this.env.report(say.needsTurns(span, this.env.textOf(span), line, this.env.textOf(line)));
   }

@@ -74,7 +74,8 @@ function kindMeant(
   return kind;
 }
 
-function ridingOf(env: Environment, rider: KindSymbol, vehicle: KindSymbol, boardedAt: Span): RidingSymbol {
+/** Who rides in what, noted when somebody first boards. */
+export function ridingOf(env: Environment, rider: KindSymbol, vehicle: KindSymbol, boardedAt: Span): RidingSymbol {
   const name = `${rider.name} aboard ${vehicle.name}`;
   const key = name.toLowerCase();
   const known = env.ridings.get(key);

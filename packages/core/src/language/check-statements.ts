@@ -1,6 +1,7 @@
 import { formOf } from '../forms/forms.ts';
 import type { KindSymbol, LocalSymbol, NetworkSymbol, SpaceSymbol } from './checked.ts';
 import { checkAlighting, checkBoarding, needTurns } from './check-riding.ts';
+import { takeLines } from './check-lines.ts';
 import { checkWays } from './check-maps.ts';
 import type { ExpressionChecker } from './check-expression.ts';
 import { withSure } from './check-names.ts';
@@ -172,6 +173,7 @@ export class StatementChecker {
     if (map) {
       this.e.speed(statement.at, context, map);
       checkWays(this.env, statement.way, map);
+      if (statement.lines) takeLines(this.env, statement, statement.lines, map, context);
     }
     if (statement.else) this.block(statement.else, context);
   }

@@ -35,7 +35,8 @@ export class WritingChecker {
         ref?.is === 'measure' ||
         ref?.is === 'clock' ||
         ref?.is === 'builtin' ||
-        ref?.is === 'vehicle')
+        ref?.is === 'vehicle' ||
+        ref?.is === 'waiting')
     ) {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
@@ -207,6 +208,7 @@ function describeRef(is: string, text: string): string {
     return `The parameter “${text}”: rules read parameters, only the timeline and the modeler change them. It`;
   if (is === 'measure') return `The measure “${text}”`;
   if (is === 'builtin') return `“${text}” (use turn and move)`;
+  if (is === 'waiting') return `“${text}” (whether it waits at a stop)`;
   if (is === 'vehicle') return `“${text}” (use board and alight)`;
   return `“${text}”, which the clock gives,`;
 }

@@ -94,6 +94,13 @@ export interface RidingSymbol extends NetworkSymbol {
   readonly boardedAt: Span;
 }
 
+/** A line that vehicles run on; in the plan it has a place, one that runs both ways two. */
+export interface LineSymbol extends Symbol {
+  readonly is: 'line';
+  readonly kind: KindSymbol;
+  readonly part: Ast.LinePart;
+}
+
 export interface MessageSymbol extends Symbol {
   readonly is: 'message';
   readonly attributes: readonly AttributeSymbol[];
@@ -198,6 +205,8 @@ export type Ref =
   | { readonly is: 'machine'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'builtin'; readonly which: BuiltIn; readonly agent: LocalSymbol }
   | { readonly is: 'vehicle'; readonly riding: RidingSymbol; readonly agent: LocalSymbol }
+  /** Whether an agent stands at a stop and waits. */
+  | { readonly is: 'waiting'; readonly kind: KindSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'local'; readonly local: LocalSymbol }
   | { readonly is: 'clock'; readonly which: ClockReading }
   | { readonly is: 'measure'; readonly measure: MeasureSymbol }
@@ -252,6 +261,13 @@ export type RuleSymbol =
       readonly name: string;
       readonly roles: readonly [LocalSymbol, LocalSymbol];
       readonly part: Ast.InteractionPart;
+      readonly span: Span;
+    }
+  | {
+      readonly is: 'line';
+      readonly name: string;
+      readonly kind: KindSymbol;
+      readonly line: LineSymbol;
       readonly span: Span;
     }
   | { readonly is: 'field'; readonly name: string; readonly field: FieldSymbol; readonly span: Span };
@@ -329,6 +345,9 @@ export interface CheckedModel {
   readonly networks: readonly NetworkSymbol[];
   /** Networks that come of boarding; in the plan they follow the others. */
   readonly ridings: readonly RidingSymbol[];
+  readonly lines: readonly LineSymbol[];
+  /** Kinds whose agents take lines, so that they may wait. */
+  readonly takers: ReadonlySet<KindSymbol>;
   readonly messages: readonly MessageSymbol[];
   readonly records: readonly CheckedRecord[];
   readonly measures: readonly MeasureSymbol[];
@@ -346,6 +365,8 @@ export interface CheckedModel {
   readonly networkOf: ReadonlyMap<object, NetworkSymbol>;
   /** Of `aboard` without a vehicle: who rides in what, the asker being one of those who do. */
   readonly askersRiding: ReadonlyMap<object, RidingSymbol>;
+  /** The lines that may be taken on a way, by what asks for it. */
+  readonly linesOf: ReadonlyMap<object, readonly LineSymbol[]>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
   /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
   readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;

@@ -16,6 +16,7 @@ import type {
 } from './checked.ts';
 import { DataReader } from './data.ts';
 import { Declarer, findScales } from './declare.ts';
+import { checkLine, declareLines } from './check-lines.ts';
 import { reportRidingInCircles } from './check-riding.ts';
 import { checkSizes } from './check-sizes.ts';
 import { checkTimes } from './check-times.ts';
@@ -140,6 +141,7 @@ class ModelChecker {
     declarer.formulas();
     declarer.kinds();
     declarer.networks();
+    declareLines(env, tree);
     declarer.messages();
     declarer.measures();
     this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
@@ -173,6 +175,8 @@ class ModelChecker {
       kinds: [...env.kinds.values()],
       networks: [...env.networks.values()],
       ridings: [...env.ridings.values()],
+      lines: [...env.lines.values()],
+      takers: env.takers,
       messages: [...env.messages.values()],
       records,
       measures: [...env.measures.values()],
@@ -187,6 +191,7 @@ class ModelChecker {
       kindOf: env.kindOf,
       networkOf: env.networkOf,
       askersRiding: env.askersRiding,
+      linesOf: env.linesOf,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
       messageOf: env.messageOf,
@@ -305,6 +310,7 @@ class ModelChecker {
     }
     for (const field of env.fields.values()) surrounding.field(field);
     for (const network of env.networks.values()) surrounding.network(network);
+    for (const line of env.lines.values()) checkLine(env, e, line);
     for (const message of env.messages.values())
       for (const attribute of message.attributes)
         kinds.attribute(attribute, message.attributes, { ...NOBODY, noDraws: 'A message' });

@@ -7,6 +7,7 @@ import type {
   FieldSymbol,
   Hop,
   KindSymbol,
+  LineSymbol,
   LocalSymbol,
   MeasureSymbol,
   MessageSymbol,
@@ -72,6 +73,7 @@ export class Environment {
   readonly zones = new Map<string, ZoneSymbol>();
   readonly networks = new Map<string, NetworkSymbol>();
   readonly ridings = new Map<string, RidingSymbol>();
+  readonly lines = new Map<string, LineSymbol>();
   readonly messages = new Map<string, MessageSymbol>();
   readonly defines = new Map<string, Ast.DefinePart>();
   readonly routineParts = new Map<string, Ast.RoutinePart>();
@@ -89,6 +91,9 @@ export class Environment {
   readonly kindOf = new Map<object, KindSymbol>();
   readonly networkOf = new Map<object, NetworkSymbol>();
   readonly askersRiding = new Map<object, RidingSymbol>();
+  readonly linesOf = new Map<object, readonly LineSymbol[]>();
+  /** Kinds whose agents take lines, so that they may wait. */
+  readonly takers = new Set<KindSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();
   readonly spaceOf = new Map<object, SpaceSymbol>();
   readonly messageOf = new Map<object, MessageSymbol>();

@@ -273,6 +273,16 @@ export const neverBoards = (span: Span, rider: string, vehicle = 'anything') =>
   error('vehicle/never', span, `No ${rider} ever boards ${vehicle}.`, {
     hint: 'It rides after “board v”, or “take on w” by the vehicle.',
   });
+export const lineNeeds = (span: Span, what: string, line: string) =>
+  error('vehicle/line', span, `This line does not say ${what}.`, {
+    hint: `For example “${line}”.`,
+    fixes: [insert(span.end, `\n  ${line}`, `Add “${line}”`)],
+  });
+export const unknownLine = (span: Span, name: string, near: string | undefined) =>
+  error('name/line', span, `There is no line “${name}”.`, {
+    hint: 'A line is declared with “line Ferries by Ferry”, its stops under it.',
+    fixes: near ? [replace(span, near)] : [],
+  });
 export const nobodyBoards = (span: Span, vehicle: string) =>
   warning('doubt/never', span, `“${vehicle}” has seats, and nobody ever boards it.`, {
     hint: 'Who is to ride says “board v”, or the vehicle “take on w”.',

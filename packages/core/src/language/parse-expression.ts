@@ -323,7 +323,8 @@ export class ExpressionParser {
     const to = this.beforeAt();
     s.expect('at', 'the speed stands after “at”: “time to home at 3 km per hour”');
     const at = this.rate();
-    return { is: 'way to', to, at, way: this.wayChoice(true), span: s.spanFrom(start) };
+    const way = this.wayChoice(true);
+    return { is: 'way to', to, at, way, lines: this.linesTaken(), span: s.spanFrom(start) };
   }
 
   /** `seats left of v`: asked of a vehicle. */
@@ -343,6 +344,16 @@ export class ExpressionParser {
     do ways.push(s.name('a kind of ways: “on ways footway path”', false));
     while (s.isType('name') && !isReserved(s.current.word));
     return { quickest, ways };
+  }
+
+  /** `or by Ferries, Trams` after a way on foot. */
+  linesTaken(): Name[] | undefined {
+    const s = this.s;
+    if (!s.takeIf('or', 'by')) return undefined;
+    const lines = [];
+    do lines.push(s.name('the name of a line: “or by Ferries”'));
+    while (s.is(',') && s.ahead(1).type === 'name' && s.takeIf(','));
+    return lines;
   }
 
   private temporal(start: number): Expr | undefined {

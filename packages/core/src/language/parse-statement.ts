@@ -339,9 +339,10 @@ export class StatementParser {
     s.expect('at', 'the speed stands after “at”: “travel to home at 3 km per hour”');
     const at = this.e.sum();
     const way = this.e.wayChoice(true);
+    const lines = this.e.linesTaken();
     const span = s.spanFrom(start);
     s.endOfLine();
-    return { is: 'travel', target, at, way, else: this.otherwise(), span };
+    return { is: 'travel', target, at, way, lines, else: this.otherwise(), span };
   }
 
   private boarding(start: number, who: { readonly vehicle: Expr } | { readonly rider: Expr }): Statement {

@@ -48,6 +48,34 @@ export class SurroundingsParser extends PartParser {
     return { is: 'space', name, form, width, height, oneAgentACell, ...options, about, span: s.spanFrom(start) };
   }
 
+  /** `line Ferries by Ferry`, with its stops under it. */
+  lineOfVehicles(start: number): Ast.LinePart {
+    const s = this.s;
+    const name = s.name('the name of the line');
+    s.expect('by', 'a line says which vehicles run on it: “line Ferries by Ferry”');
+    const kind = s.name('the kind of the vehicles');
+    const bothWays = s.takeIf(',', 'both', 'ways');
+    const about = s.endOfLine();
+    const span = s.spanFrom(start);
+    const stops: Ast.Expr[] = [];
+    const said: { every?: Ast.Expr; at?: Ast.Expr; dwell?: Ast.Expr } = {};
+    let way: Ast.WayChoice = { quickest: false };
+    const found = s.block(() => {
+      if (s.takeIf('stops')) {
+        do stops.push(this.e.expression());
+        while (s.takeIf(','));
+      } else if (s.takeIf('every')) said.every = this.e.sum();
+      else if (s.takeIf('at')) {
+        said.at = this.e.sum();
+        way = this.e.wayChoice(false);
+      } else if (s.takeIf('dwell')) said.dwell = this.e.sum();
+      else this.unknownLine(['stops', 'every', 'at', 'dwell'], 'line');
+      s.endOfLine();
+    });
+    if (!found) s.report(say.missingBlock(span, '“line”'));
+    return { is: 'line', name, kind, bothWays, stops, ...said, way, about, span };
+  }
+
   private map(start: number, name: Ast.Name): Ast.SpacePart {
     const s = this.s;
     s.expect('from', 'a map reads “space Village: map from "hollowmere.osm"”');

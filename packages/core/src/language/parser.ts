@@ -58,6 +58,7 @@ class Parser extends PartParser {
     zone: (start) => this.surroundings.zone(start, 'zone'),
     obstacle: (start) => this.surroundings.zone(start, 'obstacle'),
     network: (start) => this.surroundings.network(start),
+    line: (start) => this.surroundings.lineOfVehicles(start),
     field: (start) => this.surroundings.field(start),
     message: (start) => this.agents.message(start),
     agent: (start) => this.agents.agent(start),

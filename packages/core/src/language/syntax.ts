@@ -43,7 +43,14 @@ export type Expr = Node &
     /** `place named "Mill"` of a map. */
     | { readonly is: 'named place'; readonly name: FileName }
     /** The length of the way along the lanes from here; with `at` the time it takes at that speed. */
-    | { readonly is: 'way to'; readonly to: Expr; readonly at?: Expr; readonly way: WayChoice }
+    | {
+        readonly is: 'way to';
+        readonly to: Expr;
+        readonly at?: Expr;
+        readonly way: WayChoice;
+        /** Lines that may be taken on the way. */
+        readonly lines?: readonly Name[];
+      }
     /** How many seats a vehicle has, has left, and how many ride in it. */
     | { readonly is: 'seats'; readonly which: SeatWords; readonly of: Expr }
     | { readonly is: 'path'; readonly names: readonly Name[] }
@@ -162,6 +169,8 @@ export type Statement = Node &
         readonly target: Expr;
         readonly at: Expr;
         readonly way: WayChoice;
+        /** Lines that may be taken on the way. */
+        readonly lines?: readonly Name[];
         /** What is done where no way leads there. */
         readonly else?: Block;
       }
@@ -307,6 +316,20 @@ export interface NetworkPart extends Part {
   readonly directed: boolean;
   readonly maker: NetworkMaker;
   readonly has: readonly HasLine[];
+}
+/** A line that vehicles of a kind run on. */
+export interface LinePart extends Part {
+  readonly is: 'line';
+  readonly name: Name;
+  readonly kind: Name;
+  /** Vehicles run from the last stop to the first, too. */
+  readonly bothWays: boolean;
+  readonly stops: readonly Expr[];
+  readonly every?: Expr;
+  readonly at?: Expr;
+  readonly way: WayChoice;
+  /** How long a vehicle stays at a stop; a step if it is not said. */
+  readonly dwell?: Expr;
 }
 export interface MessagePart extends Part {
   readonly is: 'message';
@@ -556,6 +579,7 @@ export type AnyPart =
   | SpacePart
   | ZonePart
   | NetworkPart
+  | LinePart
   | FieldPart
   | MessagePart
   | AgentPart

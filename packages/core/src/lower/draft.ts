@@ -2,7 +2,7 @@ import type { Progress, Span } from '../diagnostics.ts';
 import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Law } from '../plan/functions.ts';
-import type { AgentRef, Code, Expr, Site, Statement } from '../plan/plan.ts';
+import type { AgentRef, Code, Expr, Site, Statement, JourneyColumn } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
 
 /** Where the values of an attribute lie: from a first column on; places take two, lists one for their length and one an item or two. */
@@ -22,6 +22,8 @@ export interface Lowering {
    * what it has heard, and of each kind on a map for the time up to which it has travelled.
    */
   readonly dueColumns: ReadonlyMap<object, number>;
+  /** By kind, the due columns that have to do with journeys. */
+  readonly journeyColumns: readonly Readonly<Partial<Record<JourneyColumn, number>>>[];
   readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
   readonly progress: Progress;
 }

@@ -11,6 +11,7 @@ import type { Expr, Statement } from '../plan/plan.ts';
 import { binary, local, num, times } from './code.ts';
 import type { Draft } from './draft.ts';
 import { bindInputs, hop, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
+import { journeyValue } from './journey-columns.ts';
 import { lowerSeats } from './seats.ts';
 import { lowerWay } from './way.ts';
 import { counted, lowerAsk, lowerGather, lowerQuery } from './query.ts';
@@ -272,6 +273,8 @@ function lowerRef(draft: Draft, ref: Ref): Expr {
     }
     case 'machine':
       return { op: 'state', kind: ref.kind.index, machine: ref.machine.index, agent: draft.agent(ref.agent) };
+    case 'waiting':
+      return binary('is', journeyValue(draft, ref.kind, 'waits', draft.agent(ref.agent)), num(1));
     case 'builtin': {
       const kind = draft.kindOfLocal(ref.agent).index;
       if (ref.which === 'number') return { op: 'number of', kind, agent: draft.agent(ref.agent) };

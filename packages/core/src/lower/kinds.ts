@@ -29,6 +29,7 @@ export function kindPlan(whole: ModelDraft, kind: KindSymbol): KindPlan {
     columns: kind.attributes.flatMap(columnsOf),
     machines: kind.machines.map((machine) => machinePlan(whole, kind, machine)),
     dueCount: whole.dueCounts[kind.index]!,
+    journeyColumns: whole.journeyColumns[kind.index]!,
     starts: whole.births.has(kind.name)
       ? [bornPlan(whole, kind)]
       : kind.part.starts.map((start, i) => startPlan(whole, kind, start, i)),

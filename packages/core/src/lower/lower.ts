@@ -26,6 +26,7 @@ import type { Standing } from './draft.ts';
 import { recordedValue } from './interaction.ts';
 import { kindPlan } from './kinds.ts';
 import { reactionBody } from './messages.ts';
+import { lineDepartures, linePlans } from './lines.ts';
 import { ModelDraft, NO_BIRTHS } from './model-draft.ts';
 import type { Births } from './model-draft.ts';
 import { schedulePlan } from './schedule.ts';
@@ -55,7 +56,7 @@ function planOf(whole: ModelDraft): Plan {
   const kinds = model.kinds.map((kind) => kindPlan(whole, kind));
   const fields = model.fields.map((field) => fieldPlan(whole, field));
   const reactions = reactionPlans(whole);
-  const timeline = timelinePlans(whole);
+  const timeline = [...timelinePlans(whole), ...lineDepartures(whole)];
   const { endAfter, endWhen = [] } = model.clock.part ?? {};
   const measures = model.measures.map((measure) => {
     const body = whole.ask(
@@ -100,6 +101,7 @@ function planOf(whole: ModelDraft): Plan {
         mayBeNowhere(other, kinds, [...whole.rules, ...reactions, ...timeline]),
       ),
     })),
+    lines: linePlans(whole),
     networks,
     messages: model.messages.map((message) => ({ name: message.name, columns: message.attributes.length })),
     reactions,

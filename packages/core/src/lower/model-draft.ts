@@ -1,9 +1,9 @@
 import type { Progress } from '../diagnostics.ts';
 import { attributeWidth } from '../language/check-sizes.ts';
-import type { AttributeSymbol, CheckedModel, MachineSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, CheckedModel, MachineSymbol, KindSymbol } from '../language/checked.ts';
 import { joined } from '../language/format.ts';
 import type * as Ast from '../language/syntax.ts';
-import type { AskedBody, RulePlan, ValueBody } from '../plan/plan.ts';
+import type { AskedBody, RulePlan, ValueBody, JourneyColumn } from '../plan/plan.ts';
 import { hearsArrivals } from './arrivals.ts';
 import { Draft } from './draft.ts';
 import type { ColumnRange, Lowering, Standing, Verbs } from './draft.ts';
@@ -28,6 +28,23 @@ const NO_STANDING: Standing = {};
 
 const VERBS: Verbs = { value: lowerValue, pick: lowerPick, centre: lowerCentre, block: lowerBlock };
 
+/** The columns of a kind that travels, takes lines, or is one of vehicles of lines, after those of its machines. */
+function journeyColumnsOf(
+  model: CheckedModel,
+  kind: KindSymbol,
+  first: number,
+): Partial<Record<JourneyColumn, number>> {
+  if (kind.space?.form !== 'map') return {};
+  const takes = model.takers.has(kind);
+  const serves = model.lines.some((line) => line.kind === kind);
+  const names: JourneyColumn[] = [
+    'travelled',
+    ...(takes ? (['waits'] as const) : []),
+    ...(serves ? (['line', 'stop', 'leaves'] as const) : []),
+  ];
+  return Object.fromEntries(names.map((name, i) => [name, first + i]));
+}
+
 /** Gives each duration of a machine its column: states, of which one is in one at a time, share them; groups and the time of entry have their own. */
 function dueColumnsOf(machine: MachineSymbol, first: number, columns: Map<object, number>, isTimed: boolean): number {
   let next = first;
@@ -50,6 +67,7 @@ export class ModelDraft {
   readonly finals: AskedBody[] = [];
   readonly askedBodies: AskedBody[] = [];
   readonly dueCounts: number[] = [];
+  readonly journeyColumns: Partial<Record<JourneyColumn, number>>[] = [];
   /** Machines that some rule sets in others all at once. */
   readonly changed = new Set<object>();
   readonly tables: (readonly (readonly number[])[])[] = [];
@@ -70,8 +88,9 @@ export class ModelDraft {
         counter += machine.states.length + machine.groups.length;
         due = dueColumnsOf(machine, due, dueColumns, model.timedMachines.has(machine));
       }
-      if (kind.space?.form === 'map') dueColumns.set(kind, due++);
-      this.dueCounts.push(due);
+      const journey = journeyColumnsOf(model, kind, due);
+      this.journeyColumns.push(journey);
+      this.dueCounts.push(due + Object.keys(journey).length);
       let first = 0;
       for (const attribute of kind.attributes) {
         const width = attributeWidth(attribute);
@@ -80,7 +99,7 @@ export class ModelDraft {
       }
     }
     this.counterTotal = counter;
-    this.shared = { model, sites: [], counters, dueColumns, columns, progress };
+    this.shared = { model, sites: [], counters, dueColumns, journeyColumns: this.journeyColumns, columns, progress };
   }
 
   draft(rule: string, standing: Standing = NO_STANDING): Draft {

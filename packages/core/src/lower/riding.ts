@@ -4,7 +4,8 @@ import type { AgentRef, Expr, Query } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { selfOf } from './machine.ts';
-import { lowerAgent, placeOfAgent, whoAsks } from './place.ts';
+import { journeyValue, writeJourney } from './journey-columns.ts';
+import { lowerAgent, placeOfAgent, vehicleSlot, whoAsks } from './place.ts';
 import { counted } from './query.ts';
 import { ridersOf, ridingsInto, seatsOf, sumOf, tiedTo } from './seats.ts';
 
@@ -30,9 +31,7 @@ export function lowerBoard(draft: Draft, statement: Ast.StatementOf<'board'>): v
       const seats = draft.finite(seatsOf(draft, riding.to, vehicle.local), statement.span, 'the number of seats');
       const hasSeat = binary('<', ridersOf(draft, riding.to, vehicle), seats);
       const sits = draft.collect(() => {
-        cutRidings(draft, riding.from, rider);
-        draft.emit({ op: 'tie', network: riding.index, a: rider, b: vehicle, flip: false, values: [], site });
-        bringTo(draft, riding, rider, vehicle, site);
+        takeSeat(draft, riding, rider, vehicle, site);
         draft.emit({ op: 'set', local: isAboard, value: num(1) });
       });
       draft.emit({ op: 'if', condition: hasSeat, then: sits, else: [] });
@@ -46,11 +45,32 @@ export function lowerBoard(draft: Draft, statement: Ast.StatementOf<'board'>): v
   draft.emit({ op: 'if', condition: binary('is', local(isAboard), num(0)), then: stays, else: [] });
 }
 
+/** Seats a rider in a vehicle, and brings it there. */
+export function takeSeat(draft: Draft, riding: RidingSymbol, rider: AgentRef, vehicle: AgentRef, site: number): void {
+  cutRidings(draft, riding.from, rider);
+  draft.emit({ op: 'tie', network: riding.index, a: rider, b: vehicle, flip: false, values: [], site });
+  bringTo(draft, riding, rider, vehicle, site);
+}
+
 /** The vehicle that an agent rides in, if it is a certain one. */
 function together(draft: Draft, riding: RidingSymbol, rider: AgentRef, vehicle: AgentRef): Query {
   const query = tiedTo(draft, riding, 0, rider);
   const isIt: Expr = { op: 'same agent', a: { local: query.candidate, own: false }, b: vehicle };
   return { ...query, where: { statements: [], value: isIt } };
+}
+
+/** A rider alights: what is left of the step after its vehicle came there is its own. */
+export function leaveVehicle(draft: Draft, kind: KindSymbol, rider: AgentRef, site: number): void {
+  for (const riding of ridingsFrom(draft, kind)) {
+    if (kind.space?.form !== 'map') continue;
+    const slot = vehicleSlot(draft, riding, rider);
+    const then = draft.collect(() => {
+      const until = journeyValue(draft, riding.to, 'travelled', draft.agentIn(slot));
+      writeJourney(draft, kind, 'travelled', rider, until, site);
+    });
+    draft.emit({ op: 'if', condition: { op: 'somebody', local: slot }, then, else: [] });
+  }
+  cutRidings(draft, kind, rider);
 }
 
 function cutRidings(draft: Draft, kind: KindSymbol, rider: AgentRef): void {
@@ -63,7 +83,8 @@ export function lowerAlight(draft: Draft, statement: Ast.StatementOf<'alight'>):
   const rider = statement.rider ? draft.agentIn(lowerAgent(draft, statement.rider)) : whoAsks(draft);
   const type = statement.rider ? model.types.get(statement.rider) : (draft.acting ?? draft.standing.actor)?.type;
   const kind = model.kinds.find(({ name }) => type?.is === 'agent' && name === type.kind)!;
-  const alights = draft.collect(() => cutRidings(draft, kind, rider));
+  const site = draft.site(statement.span, 'a journey');
+  const alights = draft.collect(() => leaveVehicle(draft, kind, rider, site));
   draft.emit({ op: 'if', condition: { op: 'somebody', local: rider.local }, then: alights, else: [] });
 }
 
@@ -73,6 +94,16 @@ function bringTo(draft: Draft, riding: RidingSymbol, rider: AgentRef, vehicle: A
   const { x, y } = placeOfAgent(riding.to, vehicle);
   draft.emit({ op: 'move to', kind: riding.from.index, agent: rider, x, y, site });
   carryRiders(draft, riding.from, rider, site);
+}
+
+/** All who ride in a vehicle alight. */
+export function setAllDown(draft: Draft, vehicle: KindSymbol, agent: AgentRef, site: number): void {
+  for (const riding of ridingsInto(draft, vehicle)) {
+    const query = tiedTo(draft, riding, 1, agent);
+    const rider: AgentRef = { local: query.candidate, own: false };
+    const body = draft.collect(() => leaveVehicle(draft, riding.from, rider, site));
+    draft.emit({ op: 'each', query, shuffled: false, recheck: false, body });
+  }
 }
 
 /** After a vehicle has moved: its riders are where it is. */

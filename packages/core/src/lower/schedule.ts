@@ -4,6 +4,7 @@ import type { KindSymbol, LocalSymbol, RuleSymbol } from '../language/checked.ts
 import type * as Ast from '../language/syntax.ts';
 import type { AskedBody, Body, ScheduleEntry } from '../plan/plan.ts';
 import { lowerInteraction } from './interaction.ts';
+import { lineRule } from './lines.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerBody } from './statement.ts';
 import { machineRule } from './transitions.ts';
@@ -63,6 +64,8 @@ function ruleBody(
         kind: rule.kind,
         body: machineRule(whole.draft(name, { actor: rule.kind.self, atOnce }), rule.kind, rule.machine),
       };
+    case 'line':
+      return { kind: rule.kind, body: lineRule(whole.draft(name, { actor: rule.kind.self }), rule.line) };
     case 'interaction': {
       const [actor, partner] = rule.roles;
       const changed = atOnce ? changedBy(whole, rule.part.body, actor) : undefined;

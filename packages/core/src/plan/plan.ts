@@ -73,6 +73,24 @@ export type Expr =
   | { readonly op: 'way'; readonly space: number; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
   /** A coordinate of the place of a map so much of all lanes' length from their beginning; the share is from 0 to 1. */
   | { readonly op: 'lane at'; readonly space: number; readonly axis: 'x' | 'y'; readonly share: Expr }
+  /** Of the journey of least expected time from a place: that time, a coordinate of where to walk next, or whether one waits for a line there. */
+  | {
+      readonly op: 'journey';
+      readonly which: 'time' | 'x' | 'y' | 'rides';
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly aim: JourneyAim;
+    }
+  /** The expected time of a journey for one in a vehicle that leaves a stop of a line; infinite where that leads nowhere. */
+  | { readonly op: 'ride time'; readonly line: Expr; readonly stop: Expr; readonly aim: JourneyAim }
+  /** A coordinate of a stop of a line, stops counted from 0. */
+  | {
+      readonly op: 'stop place';
+      readonly space: number;
+      readonly line: Expr;
+      readonly axis: 'x' | 'y';
+      readonly stop: Expr;
+    }
   /** The length of the way along the lanes; with a speed above 0 the time of the quickest. Infinite where there is none. */
   | {
       readonly op: 'way length';
@@ -460,6 +478,28 @@ export type Statement =
   | { readonly op: 'end turn' }
   | { readonly op: 'end run' };
 
+/** Where a journey leads, how one walks, and which lines one may take. */
+export interface JourneyAim {
+  readonly space: number;
+  readonly x: Expr;
+  readonly y: Expr;
+  readonly pace: Expr;
+  readonly quickest: boolean;
+  readonly ways: string;
+  readonly lines: readonly number[];
+  /** Headway, speed and time at stops of each of them. */
+  readonly terms: readonly Expr[];
+}
+
+/** A line that vehicles of a kind run on, from its first stop to its last. */
+export interface LinePlan {
+  readonly name: string;
+  readonly kind: number;
+  readonly space: number;
+  readonly stops: readonly PointPlan[];
+  readonly ways: string;
+}
+
 /** A place in the text that a running model can point at. */
 export interface Site {
   readonly span: Span;
@@ -513,6 +553,9 @@ export interface ColumnPlan {
   readonly unitFactor: number;
 }
 
+/** Up to when one has travelled; whether one waits at a stop; of a vehicle its line (from 1, 0 for none), its last stop, and when it leaves that. */
+export type JourneyColumn = 'travelled' | 'waits' | 'line' | 'stop' | 'leaves';
+
 /** A kind of agents as columns, state machines and start lines. */
 export interface KindPlan {
   readonly name: string;
@@ -521,6 +564,8 @@ export interface KindPlan {
   readonly columns: readonly ColumnPlan[];
   readonly machines: readonly MachinePlan[];
   readonly dueCount: number;
+  /** Those of the due columns that hold no duration of a machine, by what they are for. */
+  readonly journeyColumns: Readonly<Partial<Record<JourneyColumn, number>>>;
   readonly starts: readonly StartPlan[];
   /** Some agents of the kind may be nowhere. */
   readonly mayBeNowhere: boolean;
@@ -808,6 +853,7 @@ export interface Plan {
   readonly zones: readonly ZonePlan[];
   readonly fields: readonly FieldPlan[];
   readonly kinds: readonly KindPlan[];
+  readonly lines: readonly LinePlan[];
   readonly networks: readonly NetworkPlan[];
   readonly messages: readonly { readonly name: string; readonly columns: number }[];
   readonly reactions: readonly ReactionPlan[];

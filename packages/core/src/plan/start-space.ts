@@ -4,6 +4,7 @@ import { formOf } from '../forms/forms.ts';
 import { MAX_FIELD_CELLS } from '../forms/grid.ts';
 import type { Mask, ZoneShape } from '../engine/zones.ts';
 import { maskOf, unionOf, zoneRaster } from '../engine/zones.ts';
+import { Journeys } from '../maps/journeys.ts';
 import { lanesOf } from '../maps/lanes.ts';
 import { failSize } from './failures.ts';
 import type { Plan, PointPlan, RasterPlan, SpacePlan, AskedBody } from './plan.ts';
@@ -19,13 +20,16 @@ export interface SpaceOfRun {
   /** The cells of the space: of a grid its own, of a plane those it was given. */
   readonly raster: Raster;
   readonly discs: Discs;
+  /** Of a map on which lines run. */
+  readonly journeys?: Journeys;
 }
 
 /** The spaces of a run with their sizes for these parameters; refuses sizes that are not above zero or do not fit into memory. */
 export function startGrounds(plan: Plan, value: (body: AskedBody) => number): SpaceOfRun[] {
-  const grounds = plan.spaces.map((part) => {
+  const grounds = plan.spaces.map((part, s): SpaceOfRun => {
     const space = startSpace(part, value);
-    return { space, raster: spaceRaster(part, space, value), discs: new Discs(space) };
+    const journeys = startJourneys(plan, s, space, value);
+    return { space, raster: spaceRaster(part, space, value), discs: new Discs(space), journeys };
   });
   for (const field of plan.fields) {
     const cell = field.cell ? value(field.cell) : 1;
@@ -61,6 +65,25 @@ function startSpace(
   const problem = formOf(space).sizeProblem(name, space);
   if (problem) failSize(NOWHERE, problem.message, problem.hint);
   return space;
+}
+
+function startJourneys(
+  { lines }: Plan,
+  s: number,
+  { lanes }: Space,
+  value: (body: AskedBody) => number,
+): Journeys | undefined {
+  if (!lanes || !lines.some((line) => line.space === s)) return undefined;
+  return new Journeys(
+    lanes,
+    lines.map(({ space, stops, ways }) => {
+      const places = (space === s ? stops : []).map(([x, y]) => {
+        const at = lanes.index.snap(value(x), value(y));
+        return { x: at.x, y: at.y };
+      });
+      return { x: Float64Array.from(places, ({ x }) => x), y: Float64Array.from(places, ({ y }) => y), ways };
+    }),
+  );
 }
 
 function spaceRaster(part: SpacePlan, space: Space, value: (body: AskedBody) => number): Raster {

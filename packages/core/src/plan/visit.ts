@@ -1,4 +1,4 @@
-import type { Code, Expr, Query, Reach, Statement } from './plan.ts';
+import type { Code, Expr, Query, Reach, Statement, JourneyAim } from './plan.ts';
 
 /** Calls back for every statement and expression inside; both engines and the interface learn from it what a rule touches. */
 export interface Visitor {
@@ -143,6 +143,17 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
       return visitExpr(expr.y, visitor);
     case 'lane at':
       return visitExpr(expr.share, visitor);
+    case 'journey':
+      visitExpr(expr.x, visitor);
+      visitExpr(expr.y, visitor);
+      return visitAim(expr.aim, visitor);
+    case 'ride time':
+      visitExpr(expr.line, visitor);
+      visitExpr(expr.stop, visitor);
+      return visitAim(expr.aim, visitor);
+    case 'stop place':
+      visitExpr(expr.line, visitor);
+      return visitExpr(expr.stop, visitor);
     case 'way length':
       return [expr.ax, expr.ay, expr.bx, expr.by, expr.speed].forEach((part) => visitExpr(part, visitor));
     case 'ahead':
@@ -216,4 +227,8 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
     case 'tied':
       return;
   }
+}
+
+function visitAim({ x, y, pace, terms }: JourneyAim, visitor: Visitor): void {
+  for (const part of [x, y, pace, ...terms]) visitExpr(part, visitor);
 }

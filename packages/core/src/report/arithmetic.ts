@@ -32,6 +32,7 @@ export function rulesArithmetic(model: CheckedModel, rule: RuleSymbol): Assignme
     case 'interaction':
       block(rule.part.body);
       break;
+    case 'line':
     case 'machine':
       break;
     case 'field': {

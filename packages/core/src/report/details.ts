@@ -158,6 +158,8 @@ function ruleSpan(rule: RuleSymbol): Ast.BehaviourPart['span'] {
   switch (rule.is) {
     case 'machine':
       return rule.machine.part.span;
+    case 'line':
+      return rule.line.part.span;
     case 'field':
       return rule.field.part.span;
     default:
@@ -176,6 +178,16 @@ function ruleSentence(model: CheckedModel, rule: RuleSymbol, mode: OrderEntry['m
         ...(about ? [`${capital(about)}. `] : []),
         `${who} ${every ? `every ${wording(model, every.span)}` : 'in every step'}`,
         ...(when ? [' when ', code(wording(model, when.span))] : []),
+        '.',
+      ];
+    }
+    case 'line': {
+      const { part } = rule.line;
+      return [
+        ...(part.about ? [`${capital(part.about)}. `] : []),
+        `Each ${rule.kind.name} of the line goes from stop to stop, ${mode}`,
+        ...(part.every ? [', one setting out every ', code(wording(model, part.every.span))] : []),
+        ...(part.bothWays ? [' from either end'] : []),
         '.',
       ];
     }

@@ -50,6 +50,7 @@ export function about({ about: words }: Pick<AttributeSymbol, 'about'>): string 
 export function ruleActors(rule: RuleSymbol): string {
   switch (rule.is) {
     case 'behaviour':
+    case 'line':
     case 'machine':
       return rule.kind.name;
     case 'interaction':

@@ -55,6 +55,12 @@ export function readRule(model: CheckedModel, rule: RuleSymbol): RuleReading {
     case 'surroundings':
       reader.read(rule.part);
       break;
+    case 'line': {
+      const { stops, at, every, dwell } = rule.line.part;
+      reader.read([stops, at, every, dwell]);
+      for (const act of ['travel', 'set others down', 'remove themselves']) reader.found.acts.add(act);
+      break;
+    }
     case 'field': {
       const { grow, spread, fade, becomes } = rule.field.part;
       reader.read([grow, spread, fade, becomes]);

@@ -245,8 +245,19 @@ class Carrier {
     const target = born.state.populations[after]!;
     const laidOut = ({ machines }: P.KindPlan): unknown =>
       machines.map(({ name, states, dues, since }) => [name, states, dues, since]);
+    const { dueCount, journeyColumns } = this.next.kinds[after]!;
+    const journeys = Object.entries(journeyColumns) as [P.JourneyColumn, number][];
+    for (const [name, column] of journeys) {
+      const was = this.old.kinds[before]!.journeyColumns[name];
+      slots.forEach((slot, i) => {
+        const value = was === undefined ? 0 : source.due[was]![slot]!;
+        target.due[column]![i] = name === 'line' ? this.lineNow(value) : value;
+      });
+    }
     if (sameMeaning(laidOut(this.old.kinds[before]!), laidOut(this.next.kinds[after]!))) {
-      target.due.forEach((column, d) => slots.forEach((slot, i) => (column[i] = source.due[d]![slot]!)));
+      target.due
+        .slice(0, dueCount - journeys.length)
+        .forEach((column, d) => slots.forEach((slot, i) => (column[i] = source.due[d]![slot]!)));
       return;
     }
     this.next.kinds[after]!.machines.forEach((machine, m) => {
@@ -263,6 +274,15 @@ class Carrier {
           target.due[machine.since]![i] = source.due[old.since]![slot]!;
       });
     });
+  }
+
+  /** The line that a vehicle serves under the next text, counted from 1; 0 if that has no such line. */
+  private lineNow(before: number): number {
+    const { lines } = this.old;
+    const name = lines[before - 1]?.name;
+    const way = lines.slice(0, Math.max(0, before - 1)).filter((line) => line.name === name).length;
+    const same = this.next.lines.flatMap((line, i) => (line.name === name ? [i + 1] : []));
+    return same[way] ?? 0;
   }
 
   // What is around them

@@ -95,6 +95,36 @@ describe('completion', () => {
     for (const name of missing) expect(names).not.toContain(name);
   });
 
+  it('offers lines to travel by, and what is said of a line', () => {
+    const text = `model Lines
+data "l.geojson"
+  {"type": "FeatureCollection", "features": [{"type": "Feature", "geometry": {"type": "LineString", "coordinates": [[0, 0], [90, 0]]}}]}
+space Lane: map from "l.geojson", in metres
+agent Ferry
+  seats 2
+line Ferries by Ferry
+  stops (0 m, 0 m), (90 m, 0 m)
+  every 4 steps
+  at 9 m per step
+agent Vole
+  start 3 anywhere
+  behaviour go
+    travel to somewhere at 3 m per step or by Ferries
+order
+  Ferries in turn
+  go in turn
+measure n = count Vole
+`;
+    const lines = loadModel(text).loaded!.checked;
+    const names = (upTo: string): string[] => {
+      const at = text.indexOf(upTo) + upTo.length;
+      return offersAt(text, at, lines).map(({ label }) => label);
+    };
+    expect(names('at 3 m per step or by ')).toEqual(['Ferries']);
+    expect(names('line Ferries by Ferry\n  ')).toEqual(['stops', 'every', 'at', 'dwell']);
+    expect(names('order\n  ')).toContain('Ferries');
+  });
+
   it('says of what each is, with its unit', () => {
     const at = TEXT.indexOf(GRAZE);
     const offers = offersAt(TEXT, at + 4, model);

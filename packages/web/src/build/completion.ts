@@ -148,6 +148,7 @@ function afterWord(scope: Scope, before: string): Offer[] | undefined {
     return model.kinds.flatMap((kind) =>
       kind.machines.flatMap(({ name, states }) => named(states, `state of ${name}`)),
     );
+  if (/\bor by\s+(?:\w+,\s*)*$/.test(before)) return named(model.lines, 'line');
   if (/\b(?:tied by|ties by|by)\s+$/.test(before) && model.networks.length > 0) return named(model.networks, 'network');
   if (/\bin zone\s+$/.test(before)) return named(model.zones, 'zone');
   if (/\b(?:send|on)\s+$/.test(before) && scope.self && model.messages.length > 0)
@@ -200,6 +201,7 @@ function lineStarts(scope: Scope): Offer[] {
   if (/^agent\b/.test(part) && inner === '') return words(WORDS.agent, 'of a kind');
   if (/^states\b/.test(inner) && !/^(?:enter|leave)\b/.test(own)) return [...words(WORDS.states, 'of a state')];
   if (/^clock\b/.test(part)) return words(['step', 'from', 'end after', 'end when'], 'of the clock');
+  if (/^line\b/.test(part)) return words(['stops', 'every', 'at', 'dwell'], 'of a line');
   if (/^(?:field|network|message|check)\b/.test(part))
     return words('start grow spread fade becomes keep has with run expect'.split(' '));
   return [
@@ -216,6 +218,7 @@ function rulesOf(model: CheckedModel): Offer[] {
     ])
     .concat(
       model.interactions.map(({ name }) => ({ label: name, detail: 'interaction' })),
+      named(model.lines, 'line'),
       named(model.fields, 'field'),
     );
 }

@@ -82,7 +82,7 @@ export function describeName(
       const attribute = attributeOf(attributes, `the message ${name}`);
       if (attribute) return attribute;
     }
-    const { spaces, fields, variables, measures, summaries, networks, messages, zones, tallies } = model;
+    const { spaces, fields, variables, measures, summaries, networks, lines, messages, zones, tallies } = model;
     for (const [list, what] of [
       [spaces, 'space'],
       [fields, 'field'],
@@ -90,6 +90,7 @@ export function describeName(
       [measures, 'measure'],
       [summaries, 'summary'],
       [networks, 'network'],
+      [lines, 'line'],
       [messages, 'message'],
       [zones, 'zone'],
       [tallies, 'tally'],

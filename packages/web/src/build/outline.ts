@@ -77,6 +77,7 @@ function labelOf(part: AnyPart): string {
       return `timeline, ${part.lines.length}`;
     case 'order':
       return `order, ${part.lines.length}`;
+    case 'line':
     case 'network':
     case 'message':
     case 'behaviour':

@@ -1,0 +1,97 @@
+import { formOf } from '../forms/forms.ts';
+import type { ExpressionChecker } from './check-expression.ts';
+import { checkWays } from './check-maps.ts';
+import { needTurns, ridingOf } from './check-riding.ts';
+import type { KindSymbol, LineSymbol, SpaceSymbol } from './checked.ts';
+import type { Context, Environment } from './environment.ts';
+import { NOBODY } from './environment.ts';
+import * as say from './meaning-messages.ts';
+import type * as Ast from './syntax.ts';
+import { partsOf } from './syntax.ts';
+
+/** Lines that vehicles run on, and who takes them. */
+
+export function declareLines(env: Environment, tree: Ast.SyntaxTree): void {
+  let index = 0;
+  for (const part of partsOf(tree, 'line')) {
+    const { name } = part;
+    const kind = env.kinds.get(part.kind.key);
+    if (env.lines.has(name.key)) env.report(say.takenName(name.span, name.text, 'a line'));
+    else if (!kind) {
+      const names = [...env.kinds.values()].map((known) => known.name);
+      env.report(say.unknownKind(part.kind.span, part.kind.text, env.near(part.kind.text, names)));
+    } else {
+      env.stands(name, name);
+      env.stands(part.kind, kind);
+      env.use(kind);
+      env.use(kind.self);
+      env.lines.set(name.key, { is: 'line', name: name.text, key: name.key, index, span: name.span, kind, part });
+      index += part.bothWays ? 2 : 1;
+    }
+  }
+}
+
+/** Checks what stands under a line. */
+export function checkLine(env: Environment, e: ExpressionChecker, line: LineSymbol): void {
+  const { part, kind } = line;
+  const { space } = kind;
+  const context: Context = { ...NOBODY, space, noDraws: 'A line' };
+  env.needTurns.set(line, new Map([[part.span.start, part.span]]));
+  if (space?.form !== 'map') {
+    env.report(say.needsMap(part.span, 'A line', space ? formOf(space).words : 'none'));
+    return;
+  }
+  if (part.stops.length < 2)
+    env.report(say.lineNeeds(part.span, 'two stops or more', 'stops place named "Mill", place named "Green"'));
+  for (const stop of part.stops) e.place(stop, context, space);
+  if (part.every) e.time(part.every, context);
+  else env.report(say.lineNeeds(part.span, 'how often its vehicles set out', 'every 12 minutes'));
+  if (part.at) e.speed(part.at, context, space);
+  else env.report(say.lineNeeds(part.span, 'how fast its vehicles go', 'at 9 km per h'));
+  checkWays(env, part.way, space);
+  if (part.dwell) e.time(part.dwell, context);
+}
+
+/** The lines that may be taken on a way, by name. */
+export function checkLinesTaken(
+  env: Environment,
+  asker: Ast.Expr | Ast.Statement,
+  names: readonly Ast.Name[],
+  map: SpaceSymbol,
+): readonly LineSymbol[] {
+  const lines = names.flatMap((name) => {
+    const line = env.lines.get(name.key);
+    if (!line) {
+      const known = [...env.lines.values()].map((other) => other.name);
+      env.report(say.unknownLine(name.span, name.text, env.near(name.text, known)));
+      return [];
+    }
+    env.stands(name, line);
+    env.use(line);
+    if (line.kind.space !== map && line.kind.space)
+      env.report(say.otherSpace(name.span, line.name, line.kind.space.name, map.name));
+    return [line];
+  });
+  env.linesOf.set(asker, lines);
+  return lines;
+}
+
+/** Checks `travel ... or by Ferries`: who travels so boards and alights by itself. */
+export function takeLines(
+  env: Environment,
+  statement: Ast.StatementOf<'travel'>,
+  names: readonly Ast.Name[],
+  map: SpaceSymbol,
+  context: Context,
+): void {
+  needTurns(env, statement, context);
+  const rider: KindSymbol | undefined = context.self && env.kindNamed(context.self.type);
+  const lines = checkLinesTaken(env, statement, names, map);
+  if (!rider) return;
+  env.takers.add(rider);
+  for (const { kind } of lines) {
+    if (!kind.seats) env.report(say.noSeats(statement.span, kind.name, kind.part.span.end));
+    else if (kind === rider) env.report(say.ridesInItself(statement.span, rider.name, [rider.name]));
+    else ridingOf(env, rider, kind, statement.span);
+  }
+}

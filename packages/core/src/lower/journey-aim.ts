@@ -1,0 +1,54 @@
+import type { LineSymbol } from '../language/checked.ts';
+import type * as Ast from '../language/syntax.ts';
+import type { Expr, JourneyAim } from '../plan/plan.ts';
+import { num } from './code.ts';
+import type { Draft, Point } from './draft.ts';
+
+/** The kinds of ways to keep to, in the order of the alphabet, so that the same ones are the same. */
+export function waysOf({ ways }: Ast.WayChoice): string {
+  return [...new Set(ways?.map(({ text }) => text))].sort().join(' ');
+}
+
+/** The stops of a line and, if it runs both ways, those of the way back. */
+export function courses({ part }: LineSymbol): (readonly Ast.Expr[])[] {
+  return part.bothWays ? [part.stops, [...part.stops].reverse()] : [part.stops];
+}
+
+/** The place of a stop of a line, stops counted from 0. */
+export function stopOf(space: number, line: Expr, stop: Expr): Point {
+  return {
+    x: { op: 'stop place', space, line, axis: 'x', stop },
+    y: { op: 'stop place', space, line, axis: 'y', stop },
+  };
+}
+
+/** How long a vehicle stays at a stop. */
+export function dwellOf(draft: Draft, { part }: LineSymbol): Expr {
+  return part.dwell ? draft.lower(part.dwell) : num(draft.shared.model.clock.stepLength);
+}
+
+/** Where a journey leads, with what is taken for granted of the lines on the way. */
+export function aimOf(
+  draft: Draft,
+  space: number,
+  goal: Point,
+  pace: Expr,
+  way: Ast.WayChoice,
+  lines: readonly LineSymbol[],
+): JourneyAim {
+  const each = lines.flatMap((line) => courses(line).map((_, back) => ({ line, number: line.index + back })));
+  return {
+    space,
+    x: goal.x,
+    y: goal.y,
+    pace,
+    quickest: way.quickest,
+    ways: waysOf(way),
+    lines: each.map(({ number }) => number),
+    terms: each.flatMap(({ line }) => [
+      draft.hold(draft.lower(line.part.every!)),
+      draft.hold(draft.lower(line.part.at!)),
+      draft.hold(dwellOf(draft, line)),
+    ]),
+  };
+}

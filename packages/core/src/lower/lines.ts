@@ -1,0 +1,144 @@
+import { keyOfName } from '../engine/random/stream.ts';
+import type { LineSymbol, LocalSymbol } from '../language/checked.ts';
+import type * as Ast from '../language/syntax.ts';
+import type { Body, Expr, LinePlan, PointPlan, TimelinePlan } from '../plan/plan.ts';
+import { tellArrival } from './arrivals.ts';
+import { binary, num } from './code.ts';
+import { makeAgent } from './creation.ts';
+import type { Draft } from './draft.ts';
+import { courses, dwellOf, stopOf, waysOf } from './journey-aim.ts';
+import { journeyValue, writeJourney } from './journey-columns.ts';
+import { selfOf } from './machine.ts';
+import type { ModelDraft } from './model-draft.ts';
+import { lowerPlace } from './place.ts';
+import { setAllDown } from './riding.ts';
+import { emitTravel } from './emit-travel.ts';
+
+/**
+ * Lines: their vehicles set out every headway from the first stop, stay at each at least to the end of the step, so that all who wait can board, and are removed when they have
+ * stood at the last. A line that runs both ways is two.
+ */
+
+const NOW: Expr = { op: 'clock', which: 'now' };
+const END: Expr = { op: 'clock', which: 'end of step' };
+
+const larger = (a: Expr, b: Expr): Expr => ({ op: 'call', fn: 'max', args: [a, b] });
+
+export function linePlans(whole: ModelDraft): LinePlan[] {
+  return whole.model.lines.flatMap((line) =>
+    courses(line).map((stops): LinePlan => {
+      const { name, kind, part } = line;
+      const point = (stop: Ast.Expr): PointPlan => {
+        const axis = (which: 'x' | 'y') => {
+          const draft = whole.draft(name);
+          let value: Expr = num(0);
+          const statements = draft.collect(() => (value = lowerPlace(draft, stop)[which]));
+          return whole.ask({ statements, value, locals: draft.localCount });
+        };
+        return [axis('x'), axis('y')];
+      };
+      return {
+        name,
+        kind: kind.index,
+        space: kind.space!.index,
+        stops: stops.map(point),
+        ways: waysOf(part.way),
+      };
+    }),
+  );
+}
+
+/** Lines of the timeline by which vehicles set out. */
+export function lineDepartures(whole: ModelDraft): TimelinePlan[] {
+  return whole.model.lines.flatMap((line) =>
+    courses(line).map((_, way): TimelinePlan => {
+      const { name, kind, part } = line;
+      const called = `line ${name}${way > 0 ? ' back' : ''}`;
+      const draft = whole.draft(called);
+      const site = draft.site(part.span, 'a new vehicle');
+      const newborn: LocalSymbol = { is: 'local', name: kind.name, span: part.span, type: kind.self.type };
+      const statements = draft.collect(() =>
+        makeAgent(
+          draft,
+          kind,
+          newborn,
+          stopOf(kind.space!.index, num(line.index + way), num(0)),
+          undefined,
+          new Map(),
+          END,
+          site,
+          () => {
+            const agent = { local: draft.slotOf(newborn), own: false, fresh: true };
+            const write = (which: 'line' | 'stop' | 'leaves', value: Expr): void =>
+              writeJourney(draft, kind, which, agent, value, site);
+            write('line', num(line.index + way + 1));
+            write('stop', num(0));
+            write('leaves', larger(END, binary('+', NOW, dwellOf(draft, line))));
+          },
+        ),
+      );
+      return {
+        when: { is: 'every', period: whole.asked(part.every!, name) },
+        overrides: [],
+        body: { statements, locals: draft.localCount },
+        key: keyOfName(called),
+        label: `${name}: a ${kind.name} sets out${way > 0 ? ' on its way back' : ''}`,
+      };
+    }),
+  );
+}
+
+/** What each vehicle of a line does in a step. */
+export function lineRule(draft: Draft, line: LineSymbol): Body {
+  const statements = draft.collect(() =>
+    courses(line).forEach((stops, way) => runCourse(draft, line, way, stops.length)),
+  );
+  return { statements, locals: draft.localCount };
+}
+
+function runCourse(draft: Draft, line: LineSymbol, way: number, stops: number): void {
+  const { kind, agent } = selfOf(draft);
+  const { part } = line;
+  const site = draft.site(part.span, 'a vehicle of a line');
+  const number = line.index + way;
+  const isOfLine = binary('is', journeyValue(draft, kind, 'line', agent), num(number + 1));
+  const goes = draft.collect(() => {
+    const from = draft.hold(larger(NOW, journeyValue(draft, kind, 'leaves', agent)));
+    const next = draft.hold(binary('+', journeyValue(draft, kind, 'stop', agent), num(1)));
+    const moves = draft.collect(() => {
+      const time = draft.hold(binary('-', END, from));
+      const place = stopOf(kind.space!.index, num(number), next);
+      const goal = { x: draft.hold(place.x), y: draft.hold(place.y) };
+      const amount = binary('*', time, draft.lower(part.at!));
+      const { used, left } = emitTravel(draft, goal, amount, num(0), waysOf(part.way), true, site);
+      const arrives = draft.collect(() => {
+        const then = binary('+', from, binary('*', used, time));
+        writeJourney(draft, kind, 'travelled', agent, then, site);
+        writeJourney(draft, kind, 'stop', agent, next, site);
+        writeJourney(draft, kind, 'leaves', agent, larger(END, binary('+', then, dwellOf(draft, line))), site);
+        const isLast = binary('is', next, num(stops - 1));
+        draft.emit({
+          op: 'if',
+          condition: isLast,
+          then: draft.collect(() => setAllDown(draft, kind, agent, site)),
+          else: [],
+        });
+        tellArrival(draft, kind, agent, used);
+      });
+      const onTheWay = draft.collect(() => {
+        writeJourney(draft, kind, 'travelled', agent, END, site);
+        tellArrival(draft, kind, agent, undefined);
+      });
+      draft.emit({ op: 'if', condition: binary('is', left, num(0)), then: arrives, else: onTheWay });
+    });
+    const leaves = draft.collect(() => {
+      draft.emit({ op: 'remove', kind: kind.index, agent });
+      draft.emit({ op: 'end turn' });
+    });
+    const isOn = draft.collect(() =>
+      draft.emit({ op: 'if', condition: binary('<', next, num(stops)), then: moves, else: leaves }),
+    );
+    draft.emit({ op: 'if', condition: binary('<', from, END), then: isOn, else: [] });
+  });
+  draft.emit({ op: 'if', condition: isOfLine, then: goes, else: [] });
+}

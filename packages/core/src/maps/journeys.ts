@@ -1,0 +1,208 @@
+import type { Lanes } from './lanes.ts';
+
+/** A line of a run: the places of its stops, along which its vehicles go from the first to the last. */
+export interface LineOfRun {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  /** Kinds of ways that its vehicles keep to, with blanks between them; all if empty. */
+  readonly ways: string;
+}
+
+/** What is taken for granted of a line when a journey is planned: its headway, its speed, and the time at each stop. */
+const TERMS = 3;
+
+/** How somebody goes on foot: at a speed, by the quickest way if so, on some kinds of ways, and with which lines. */
+export interface Walker {
+  readonly pace: number;
+  readonly quickest: boolean;
+  readonly ways: string;
+  readonly lines: readonly number[];
+}
+
+/** What is known of the ways to one place for one walker: expected times from the stops on. */
+interface Table {
+  /** From each stop, on foot there. */
+  readonly ashore: Float64Array;
+  /** From each stop, in a vehicle that leaves it. */
+  readonly aboard: Float64Array;
+}
+
+/** Tables kept before all are forgotten; nothing but time depends on it. */
+const MOST_TABLES = 20_000;
+
+/**
+ * Journeys that mix walking along the lanes with riding in vehicles of lines. Expected times: a line is waited for half its headway, a ride takes the length of the way between stops at
+ * the speed of the line and the time it stays at stops between; seats are taken for granted. The least expected time from a stop on foot is that of walking on, or of walking to
+ * some stop, waiting, and riding to some later stop, and from there the least again; such times are made better by turns until they stay, so that they are a function of
+ * walker, terms and place alone.
+ */
+export class Journeys {
+  /** Length of the way from each stop of a line to its next. */
+  private readonly between: readonly Float64Array[];
+  /** Place of the first stop of each line among all stops. */
+  private readonly first: readonly number[];
+  private readonly total: number;
+  private readonly walks = new Map<string, Float64Array>();
+  private readonly tables = new Map<string, Map<number, Map<number, Table>>>();
+  private kept = 0;
+  /** Who asked last, on what terms, and the tables for that by goal. */
+  private last: { readonly walker: Walker; readonly terms: readonly number[] } | undefined;
+  private of = new Map<number, Map<number, Table>>();
+
+  constructor(
+    private readonly lanes: Lanes,
+    private readonly lines: readonly LineOfRun[],
+  ) {
+    const first: number[] = [];
+    let total = 0;
+    for (const { x } of lines) {
+      first.push(total);
+      total += x.length;
+    }
+    this.first = first;
+    this.total = total;
+    this.between = lines.map(({ x, y, ways }) =>
+      Float64Array.from({ length: Math.max(0, x.length - 1) }, (_, i) =>
+        lanes.wayLength(x[i]!, y[i]!, x[i + 1]!, y[i + 1]!, 0, ways),
+      ),
+    );
+  }
+
+  /**
+   * The least expected time from a place to another, or a coordinate of where to walk next, or whether that is a stop where one waits for a line.
+   * @param terms headway, speed and time at stops of each of the walker's lines, in their order
+   */
+  ask(
+    which: 'time' | 'x' | 'y' | 'rides',
+    x: number,
+    y: number,
+    goalX: number,
+    goalY: number,
+    walker: Walker,
+    terms: readonly number[],
+  ): number {
+    if (!(x === x && goalX === goalX)) return which === 'rides' ? 0 : NaN;
+    const { aboard } = this.table(goalX, goalY, walker, terms);
+    let best = this.walk(x, y, goalX, goalY, walker);
+    let at = -1;
+    let byLine = -1;
+    walker.lines.forEach((line, l) => {
+      const stops = this.lines[line]!;
+      const wait = terms[l * TERMS]! / 2;
+      for (let i = 0; i < stops.x.length - 1; i++) {
+        const beyond = wait + aboard[this.first[line]! + i]!;
+        if (!(beyond < best)) continue;
+        const time = this.walk(x, y, stops.x[i]!, stops.y[i]!, walker) + beyond;
+        if (time < best) [best, at, byLine] = [time, i, line];
+      }
+    });
+    if (which === 'time') return best;
+    if (which === 'rides') return at < 0 ? 0 : 1;
+    if (at < 0) return which === 'x' ? goalX : goalY;
+    return this.lines[byLine]![which][at]!;
+  }
+
+  stop(line: number, axis: 'x' | 'y', stop: number): number {
+    return this.lines[line]?.[axis][stop] ?? NaN;
+  }
+
+  /** The expected time to a place from a stop on, in a vehicle that leaves it; infinite where it leads nowhere near, as from the last stop. */
+  rideTime(line: number, stop: number, goalX: number, goalY: number, walker: Walker, terms: readonly number[]): number {
+    if (!walker.lines.includes(line) || !(stop >= 0 && stop < this.lines[line]!.x.length)) return Infinity;
+    return this.table(goalX, goalY, walker, terms).aboard[this.first[line]! + stop]!;
+  }
+
+  private walk(x: number, y: number, toX: number, toY: number, { pace, quickest, ways }: Walker): number {
+    const way = this.lanes.wayLength(x, y, toX, toY, quickest ? pace : 0, ways);
+    return quickest ? way : way / pace;
+  }
+
+  private table(goalX: number, goalY: number, walker: Walker, terms: readonly number[]): Table {
+    if (this.kept > MOST_TABLES) this.forget();
+    if (!this.isLast(walker, terms)) {
+      this.last = { walker, terms };
+      const key = `${walker.pace} ${walker.quickest} ${walker.ways} ${walker.lines.join()} ${terms.join()}`;
+      this.of = this.tables.get(key) ?? new Map<number, Map<number, Table>>();
+      this.tables.set(key, this.of);
+    }
+    const column = this.of.get(goalX) ?? new Map<number, Table>();
+    const known = column.get(goalY);
+    if (known) return known;
+    const made = this.newTable(goalX, goalY, walker, terms);
+    this.of.set(goalX, column.set(goalY, made));
+    this.kept++;
+    return made;
+  }
+
+  private isLast(walker: Walker, terms: readonly number[]): boolean {
+    if (!this.last) return false;
+    const { walker: before, terms: known } = this.last;
+    return (
+      walker.pace === before.pace &&
+      walker.quickest === before.quickest &&
+      walker.ways === before.ways &&
+      walker.lines.length === before.lines.length &&
+      walker.lines.every((line, i) => line === before.lines[i]) &&
+      terms.every((term, i) => term === known[i])
+    );
+  }
+
+  private forget(): void {
+    this.tables.clear();
+    this.walks.clear();
+    this.last = undefined;
+    this.kept = 0;
+  }
+
+  private newTable(goalX: number, goalY: number, walker: Walker, terms: readonly number[]): Table {
+    const { total, first, lines } = this;
+    const ashore = new Float64Array(total).fill(Infinity);
+    const aboard = new Float64Array(total).fill(Infinity);
+    const between = this.walksBetween(walker);
+    for (const line of walker.lines) {
+      const { x, y } = lines[line]!;
+      for (let i = 0; i < x.length; i++) ashore[first[line]! + i] = this.walk(x[i]!, y[i]!, goalX, goalY, walker);
+    }
+    for (let changes = true; changes;) {
+      changes = false;
+      walker.lines.forEach((line, l) => {
+        const [, speed, stay] = [terms[l * TERMS]!, terms[l * TERMS + 1]!, terms[l * TERMS + 2]!];
+        const from = first[line]!;
+        for (let i = lines[line]!.x.length - 2; i >= 0; i--) {
+          const goesOn = stay + aboard[from + i + 1]!;
+          const beyond = ashore[from + i + 1]! < goesOn ? ashore[from + i + 1]! : goesOn;
+          aboard[from + i] = this.between[line]![i]! / speed + beyond;
+        }
+      });
+      for (const line of walker.lines)
+        for (let i = first[line]!; i < first[line]! + lines[line]!.x.length; i++)
+          walker.lines.forEach((other, l) => {
+            const wait = terms[l * TERMS]! / 2;
+            for (let j = first[other]!; j < first[other]! + lines[other]!.x.length - 1; j++) {
+              const time = between[i * total + j]! + wait + aboard[j]!;
+              if (time < ashore[i]!) {
+                ashore[i] = time;
+                changes = true;
+              }
+            }
+          });
+    }
+    return { ashore, aboard };
+  }
+
+  /** Times of walking between all stops. */
+  private walksBetween(walker: Walker): Float64Array {
+    const key = `${walker.pace} ${walker.quickest} ${walker.ways}`;
+    const known = this.walks.get(key);
+    if (known) return known;
+    const [x, y] = (['x', 'y'] as const).map((axis) => this.lines.flatMap((line) => [...line[axis]])) as [
+      number[],
+      number[],
+    ];
+    const made = new Float64Array(this.total * this.total);
+    for (let i = 0; i < this.total; i++)
+      for (let j = 0; j < this.total; j++) made[i * this.total + j] = this.walk(x[i]!, y[i]!, x[j]!, y[j]!, walker);
+    this.walks.set(key, made);
+    return made;
+  }
+}
