@@ -52,7 +52,6 @@ test('a map that is dropped becomes a space, is told, drawn and walked on, and i
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
   await goTo(page, 'Watch');
   await expect.poll(() => countIn(page, /There/), { timeout: 30_000 }).toBe(40);
-  await page.getByRole('button', { name: 'Pause' }).click();
   await expect(page.getByRole('heading', { name: 'Lanes' })).toBeVisible();
 
   await page.reload();
@@ -114,6 +113,31 @@ test('Parade day runs on its map, the same in a copy and out of a bundle', async
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
   await goTo(page, 'Watch');
   expect(await atStep40()).toEqual([picture, aboard]);
+  expect(problems).toEqual([]);
+  await close();
+});
+
+test('who rides in a vehicle is seen from either side by a click', async ({ stage }) => {
+  const { page, problems, close } = await openProject(stage, 'Parade day');
+  await goTo(page, 'Watch');
+  await page.getByLabel('Step, date or condition to run to').fill('70');
+  await page.getByLabel('Step, date or condition to run to').press('Enter');
+  await expect.poll(() => stepOf(page)).toBe(70);
+  expect(await countIn(page, /Aboard/)).toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'table', exact: true }).click();
+  // The row after the heads of the columns: the ferry that has been there longest.
+  const rows = page.getByRole('row').filter({ has: page.getByRole('button') });
+  await rows.nth(1).getByRole('button').click();
+  await expect(page.getByLabel('Ties')).toContainText(/Vole aboard \d+: Vole \d+/);
+  const title = await page.getByRole('heading', { name: /^Ferry \d+/ }).innerText();
+  const ferry = /^Ferry \d+/.exec(title)![0];
+  await page
+    .getByLabel('Ties')
+    .getByRole('button', { name: /^Vole \d+$/ })
+    .first()
+    .click();
+  await expect(page.getByLabel('Ties')).toHaveText(`Rides in 1: ${ferry}`);
+  await expect(page.getByTestId('agent')).toContainText('Aboard');
   expect(problems).toEqual([]);
   await close();
 });

@@ -1,24 +1,15 @@
-import {
-  bracketMatching,
-  codeFolding,
-  foldEffect,
-  foldGutter,
-  foldKeymap,
-  foldService,
-  indentService,
-  indentUnit,
-} from '@codemirror/language';
 import type { Extension } from '@codemirror/state';
 import { Compartment, EditorState } from '@codemirror/state';
 import {
   drawSelection,
   EditorView,
+  GutterMarker,
+  gutter,
   highlightActiveLine,
   highlightActiveLineGutter,
   keymap,
   lineNumbers,
 } from '@codemirror/view';
-import { answersIn } from '@vole/core';
 import { useEffect, useRef } from 'react';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
@@ -37,75 +28,29 @@ export interface EditorControl {
   ) => void;
 }
 
-function indentOf(line: string): number {
-  return line.length - line.trimStart().length;
-}
+/** Where what knows of the meaning and the blocks of the text comes in. */
+const helped = new Compartment();
 
-const OPENS_BLOCK =
-  /^\s*(model|clock|data|space .*:$|field|zone|obstacle|agent|states|behaviour|routine|interaction|order|timeline|check|if|else|with|for each|repeat|create|enter|leave|after|rate|chance|when|on|[A-Z]\w*\s*$)/;
-
-const folding = foldService.of((state, from) => {
-  const line = state.doc.lineAt(from);
-  const indent = indentOf(line.text);
-  let last = line.number;
-  for (let n = line.number + 1; n <= state.doc.lines; n++) {
-    const { text } = state.doc.line(n);
-    if (text.trim() === '') continue;
-    if (indentOf(text) <= indent) break;
-    last = n;
-  }
-  return line.text.trim() !== '' && last > line.number ? { from: line.to, to: state.doc.line(last).to } : null;
-});
-
-/** Fewer answers than these are shown whole. */
-const LEAST_FOLDED = 3;
-
-/** What a text answers about itself is folded as it is opened, so that the model stands in sight. */
-function foldAnswers(editor: EditorView): void {
-  const answers = answersIn(editor.state.doc.toString());
-  if (answers && answers.headings.length >= LEAST_FOLDED) editor.dispatch({ effects: foldEffect.of(answers) });
-}
-
-/** In place of folded answers stand their headings. */
-const foldedAs = codeFolding({
-  preparePlaceholder: (state, { from }) => {
-    const answers = answersIn(state.doc.toString());
-    return answers?.from === from ? `${answers.headings.join(', ')} …` : '…';
-  },
-  placeholderDOM: (_view, onclick, words: string) => {
-    const placeholder = document.createElement('span');
-    placeholder.className = 'cm-foldPlaceholder';
-    placeholder.textContent = words;
-    placeholder.title = 'unfold';
-    placeholder.setAttribute('aria-label', `folded: ${words}`);
-    placeholder.onclick = onclick;
-    return placeholder;
-  },
-});
-
-const indenting = indentService.of((context, at) => {
-  const line = context.state.doc.lineAt(at);
-  if (line.number === 1) return 0;
-  const before = context.state.doc.lineAt(Math.max(0, at - 1)).text;
-  return indentOf(before) + (OPENS_BLOCK.test(before) && !before.includes(' = ') ? 2 : 0);
+/** Room for the marks of what can be folded, so that nothing moves when they come. */
+const foldRoom = gutter({
+  class: 'cm-foldGutter',
+  initialSpacer: () =>
+    new (class extends GutterMarker {
+      override toDOM(): Node {
+        return document.createTextNode('›');
+      }
+    })(),
 });
 
 function extensions(): Extension[] {
   return [
     lineNumbers(),
-    foldGutter(),
-    folding,
-    foldedAs,
-    indenting,
-    indentUnit.of('  '),
+    helped.of(foldRoom),
     drawSelection(),
-    bracketMatching(),
     highlightActiveLine(),
     highlightActiveLineGutter(),
     modelColours,
     softWrapping,
-    helped.of([]),
-    keymap.of(foldKeymap),
     EditorView.contentAttributes.of({ 'aria-label': 'Model text', spellcheck: 'false', tabindex: '0' }),
     EditorView.updateListener.of((update) => {
       if (!update.docChanged) return;
@@ -124,9 +69,6 @@ function changeBetween(old: string, text: string): { from: number; to: number; i
     same++;
   return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
 }
-
-/** Where what knows of the meaning of the text comes in. */
-const helped = new Compartment();
 
 interface Props {
   /** Absent while it is on its way. */
@@ -168,7 +110,6 @@ export function Editor({ help, onReady, onCursor, onRename }: Props) {
       }),
     });
     view.current = editor;
-    foldAnswers(editor);
     callbacks.current.onReady({
       goTo: (offset) => {
         const at = Math.min(offset, editor.state.doc.length);
@@ -192,7 +133,10 @@ export function Editor({ help, onReady, onCursor, onRename }: Props) {
   }, [origin]);
 
   useEffect(() => {
-    if (help) view.current?.dispatch({ effects: helped.reconfigure(help.helping) });
+    const editor = view.current;
+    if (!help || !editor) return;
+    editor.dispatch({ effects: helped.reconfigure(help.helping) });
+    help.foldAnswers(editor);
   }, [help]);
 
   useEffect(() => {

@@ -13,11 +13,13 @@ import { loadedModel } from '../simulation/model-cache.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { store } from '../store/store.ts';
 import { offersAt } from './completion.ts';
+import { blocks } from './folding.ts';
 import { lastRight } from './right-text.ts';
 
 /** What the editor knows of the meaning of the text. It is loaded once the text is on show. */
 
 export { movePart, Names } from '@vole/core';
+export { foldAnswers } from './folding.ts';
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
 const naming = hoverTooltip(async (view, pos) => {
@@ -56,8 +58,9 @@ function completion(context: CompletionContext): CompletionResult | null {
   return { from: word?.from ?? context.pos, options, validFor: /^[\p{L}_][\p{L}\p{N}_]*$/u };
 }
 
-/** Completion, names under the pointer, the manual at the cursor, search; undo, and the keys beyond those of plain writing. */
+/** Blocks, completion, names under the pointer, the manual at the cursor, search; undo, and the keys beyond those of plain writing. */
 export const helping: Extension = [
+  blocks,
   history(),
   closeBrackets(),
   highlightSelectionMatches(),

@@ -58,10 +58,9 @@ export function drawSigns({ context, size, theme }: Board, lanes: LaneNetwork, g
     const mark = { left: at.x - MARK, right: at.x + MARK, top: at.y - MARK, bottom: at.y + MARK };
     if (taken.some((other) => overlap(other, mark))) continue;
     taken.push(mark);
-    context.fillStyle = paper;
+    // Who stands there is seen through it.
     context.strokeStyle = ink;
     context.lineWidth = 1.4;
-    context.fillRect(mark.left, mark.top, 2 * MARK, 2 * MARK);
     context.strokeRect(mark.left, mark.top, 2 * MARK, 2 * MARK);
     if (write(name, at.x, at.y + MARK + 2, `13px ${FONT}`, 0.85)) written++;
   }
