@@ -161,6 +161,30 @@ measure cart = count Vole where any Cart carrying it`,
     expect(ferry!.slice(7, 9)).toEqual([2, 2]);
   });
 
+  it.each([
+    ['every 6 minutes', 'every 0 minutes'],
+    ['every 6 minutes', 'every (0 - 6) * 1 minute'],
+    ['at 200 m per minute', 'at 0 m per minute'],
+    ['at 200 m per minute', 'at (0 - 200) * 1 m per minute'],
+  ])('are made on foot where a line does not run: %s becomes %s', (said, becomes) => {
+    const [along, riding] = rowsOf(
+      `${FERRIES.replace(said, becomes)}${VOLE}${ORDER}measure along = (mean of it.x over Vole) / 1 m - 30\nmeasure rides = count Vole where it.vehicle is not nobody or it.waiting`,
+      21,
+    );
+    expect(along!.at(-1)).toBe(1000);
+    expect(Math.max(...riding!)).toBe(0);
+  });
+
+  it.each(['', ' by the quickest way'])('lead nobody anywhere who does not go%s', (way) => {
+    for (const pace of ['0 m per minute', '(0 - 5) * 1 m per minute']) {
+      const [along] = rowsOf(
+        `${FERRIES}agent Vole\n  start 3 at place named "m300"\n  behaviour go\n    travel to place named "m1000" at ${pace}${way} or by Ferries\n    travel to place named "m0" at ${pace}${way}\norder\n  Ferries in turn\n  go in turn\nmeasure along = (mean of it.x over Vole) / 1 m - 30`,
+        9,
+      );
+      expect(along).toEqual(new Array(10).fill(300));
+    }
+  });
+
   /** An own search over places, on foot and aboard, edge by edge until nothing gets better. */
   it('are expected to take the least time that any chain of walks, waits and rides takes', () => {
     const plan = planOf(

@@ -72,6 +72,18 @@ describe('travelling', () => {
     ]);
   });
 
+  it('is asked for along the lanes, and ahead, where others are', () => {
+    const rows = rowsOf(
+      `agent Vole\n  start 1 at place named "m0", facing 90 deg\n  start 1 at place named "m20", facing 90 deg\n  start 1 at place named "m50", facing 270 deg\n  has near = 0\n  has before = 0\n  behaviour look\n    near = count Vole within 25 m along the lanes\n    before = count Vole ahead within 40 m along the lanes\norder\n  look in turn\nmeasure near = sum of (it.near * 10 ^ it.number) over Vole\nmeasure before = sum of (it.before * 10 ^ it.number) over Vole`,
+      1,
+    );
+    // Numbers 1 to 3 stand at 0, 20 and 50 m: the first and second see one another; ahead of the first and of the third is the second, ahead of the second the third.
+    expect(rows).toEqual([
+      [0, 110],
+      [0, 1110],
+    ]);
+  });
+
   it('twice in one step takes the time of one', () => {
     const rows = rowsOf(
       `agent Vole\n  start 1 at place named "m0"\n  behaviour go\n    travel to place named "m10" at 20 m per minute\n    travel to place named "m100" at 20 m per minute\n    travel to place named "m100" at 20 m per minute\norder\n  go in turn\n${ALONG}`,
@@ -181,6 +193,20 @@ const WRONG: readonly Wrong[] = [
     code: 'type/expected',
     piece: 'travel to (1 m, 1 m) at 2 m per minute',
     says: /“travel” needs a map, and this is a plane/,
+  },
+  {
+    name: 'who is near along lanes on a plane',
+    text: body('let n = count Vole ahead within 3 m along the lanes', PLANE),
+    code: 'type/expected',
+    piece: 'ahead within 3 m along the lanes',
+    says: /“along the lanes” needs a map/,
+  },
+  {
+    name: 'ahead, and not along the lanes',
+    text: body('let n = count Vole ahead within 3 m'),
+    code: 'syntax/missing',
+    piece: 'm',
+    says: /“along” is missing/,
   },
   {
     name: 'a way on a plane',

@@ -257,6 +257,50 @@ measure called = sum of it.called over Ferry
 `,
   ),
   model(
+    'Queues along the lanes',
+    `
+clock
+  step 10 s
+  end after 25 steps
+${VILLAGE}
+space Village: map from "village.geojson", in metres
+agent Vole
+  start 60 anywhere
+  has goal = somewhere
+  has near = 0
+  has straight = 0
+  has ahead_of_me = 0
+  has friend: Vole = nobody
+  has met = 0
+  behaviour go
+    near = count Vole within 40 m along the lanes
+    straight = count Vole within 40 m
+    ahead_of_me = count Vole ahead within 30 m along the lanes
+    friend = nearest Vole within 50 m along the lanes where it.near < 6
+    if ahead_of_me < 3
+      travel to goal at 2 km per h
+  behaviour look
+    met += count Vole within 30 m of place named "Mill" along the lanes where it.near > 1
+interaction greet: a Vole, b Vole
+  random ahead within 60 m along the lanes
+  chance 0.5
+  b.met += 1
+interaction nod: a Vole, b Vole
+  mixing 0.3: 60 % within 50 m along the lanes, rest anyone
+  a.met += 1
+order
+  go in turn
+  look all at once
+  greet in turn
+  nod in turn
+measure near = mean of it.near over Vole
+measure fewer = count Vole where it.near <= it.straight
+measure ahead_of = sum of it.ahead_of_me over Vole
+measure met = sum of it.met over Vole
+measure friends = count Vole where it.friend is not nobody
+`,
+  ),
+  model(
     'Boats without a space',
     `
 agent Boat

@@ -115,6 +115,11 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
     }
     case 'lane at':
       return laneAt(e.axis, at(e.share), run.grounds[e.space]!.space);
+    case 'near along': {
+      const facing = e.facing ? at(e.facing) : NaN;
+      const { near } = run.grounds[e.space]!.space.lanes!;
+      return near.isWithin(at(e.x), at(e.y), facing, at(e.most), at(e.toX), at(e.toY)) ? 1 : 0;
+    }
     case 'journey': {
       const { x, y, walker, terms, journeys } = aimed(run, e.aim, at);
       return journeys.ask(e.which, at(e.x), at(e.y), x, y, walker, terms);

@@ -116,6 +116,11 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
       return `wayAlong(${emitValue(out, e.from)}, ${emitValue(out, e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}${e.space}, WRAPS${e.space})`;
     case 'lane at':
       return `laneAt(${JSON.stringify(e.axis)}, ${emitValue(out, e.share)}, SP${e.space})`;
+    case 'near along': {
+      const facing = e.facing ? emitValue(out, e.facing) : 'NaN';
+      const [x, y, most, toX, toY] = [e.x, e.y, e.most, e.toX, e.toY].map((part) => emitValue(out, part));
+      return `(SP${e.space}.lanes.near.isWithin(${x}, ${y}, ${facing}, ${most}, ${toX}, ${toY}) ? 1 : 0)`;
+    }
     case 'journey': {
       const [x, y] = [e.x, e.y].map((part) => emitValue(out, part));
       return `GR${e.aim.space}.journeys.ask("${e.which}", ${x}, ${y}, ${aimCode(out, e.aim)})`;

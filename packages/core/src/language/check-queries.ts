@@ -231,6 +231,11 @@ export class QueryChecker {
       this.e.sameSpace(reach.span, placeOn(zone.space), space);
       return;
     }
+    if (reach.along && space.form !== 'map') {
+      env.report(say.needsMap(reach.span, '“along the lanes”', formOf(space).words));
+      return;
+    }
+    if (reach.along && head?.is === 'cells') env.report(say.noReach(reach.span, env.textOf(reach.span)));
     const isGrid =
       formOf(space).isOfCells ||
       (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));

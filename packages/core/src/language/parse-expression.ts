@@ -220,6 +220,7 @@ export class ExpressionParser {
     const next = this.s.ahead(1).word;
     const isReach =
       ['within', 'where', 'next', 'tied', 'aboard', 'carrying'].includes(next) ||
+      (next === 'ahead' && this.s.ahead(2).word === 'within') ||
       (next === 'with' && this.s.isQueryHead(this.s.current.word)) ||
       (next === 'in' && ['a', 'zone'].includes(this.s.ahead(2).word));
     return (

@@ -67,11 +67,19 @@ export class QueryParser {
   reach(): Reach | undefined {
     const { s, e } = this;
     const start = s.current.span.start;
+    if (s.areWords('ahead', 'within')) {
+      s.takeIf('ahead', 'within');
+      const distance = e.small();
+      s.expect('along', '“ahead within 30 m along the lanes”');
+      s.takeIf('the', 'lanes');
+      return { is: 'within', distance, along: 'ahead', span: s.spanFrom(start) };
+    }
     if (s.takeIf('within')) {
       const distance = e.small();
       this.refuseSign();
       const of = s.takeIf('of') ? e.small() : undefined;
-      return { is: 'within', distance, of, span: s.spanFrom(start) };
+      const along = s.takeIf('along', 'the', 'lanes') ? 'either way' : undefined;
+      return { is: 'within', distance, of, along, span: s.spanFrom(start) };
     }
     if (s.takeIf('next', 'to')) {
       const of = s.is('here') || !this.startsPlace() ? undefined : e.small();

@@ -122,6 +122,8 @@ export interface Reach extends Node {
   readonly is: 'within' | 'next to' | 'here' | 'square' | 'cross' | 'tied' | 'aboard' | 'carrying' | 'zone' | 'anyone';
   readonly distance?: Expr;
   readonly of?: Expr;
+  /** Of `within D along the lanes`: the way counts, either way or ahead. */
+  readonly along?: 'either way' | 'ahead';
   /** The network of `tied by`, the zone of `in zone`. */
   readonly name?: Name;
 }

@@ -7,8 +7,8 @@ import { binary, local, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { perStep } from './expression.ts';
 import { selfOf } from './machine.ts';
-import { whoAsks, heldPlace, isFlipped, lowerAgent, placeHere } from './place.ts';
-import { lowerReach } from './query.ts';
+import { whoAsks, heldPlace, isFlipped, lowerAgent, placeHere, placeOfAgent } from './place.ts';
+import { lowerReach, nearAlong } from './query.ts';
 import { emitShares } from './shares.ts';
 
 export function lowerInteraction(draft: Draft, part: Ast.InteractionPart, partner: LocalSymbol, inTurn: boolean): Body {
@@ -36,7 +36,12 @@ function meetReached(
   const twins = actorKind === partnerKind;
   const reach = lowerReach(draft, partner.reach, partnerKind);
   const body = draft.collect(() => lowerMeeting(draft, part, partner, slot));
-  let where = withTie(draft, part, partner, slot, () => lowerOpen(draft, part, body, slot));
+  let where = withTie(draft, part, partner, slot, () => {
+    const { along } = partner.reach;
+    const near = along && nearAlong(draft, partner.reach, placeOfAgent(partnerKind, draft.agentIn(slot)));
+    const open = lowerOpen(draft, part, body, slot);
+    return near && open ? binary('and', near, open) : (near ?? open);
+  });
   if (part.oncePerPair && twins) where = laterOnly(draft, actorKind, actor, slot, where);
   const query: Query = {
     over: { is: 'agents' },
@@ -151,6 +156,7 @@ function lowerMixing(
           reach: lowerReach(draft, source.reach, kind),
           candidate: slot,
           except,
+          where: source.reach.along && nearCode(draft, source.reach, kind, slot),
         };
         const found = draft.collect(() => meetIfFit(draft, part, slot));
         draft.emit({
@@ -184,6 +190,12 @@ function lowerMixing(
   ifGateOpens(draft, part, () => {
     for (const statement of meet) draft.emit(statement);
   });
+}
+
+function nearCode(draft: Draft, reach: Ast.Reach, kind: KindSymbol, slot: number): Code {
+  let value: Expr = num(0);
+  const statements = draft.collect(() => (value = nearAlong(draft, reach, placeOfAgent(kind, draft.agentIn(slot)))));
+  return { statements, value };
 }
 
 /** A whole number whose mean is an amount: the part beyond the whole is the chance of one more. */

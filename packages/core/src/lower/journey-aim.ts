@@ -22,6 +22,11 @@ export function stopOf(space: number, line: Expr, stop: Expr): Point {
   };
 }
 
+/** A speed for the quickest way, where nothing would stand for no speed at all: what does not go takes for ever. */
+export function quickestAt(speed: Expr): Expr {
+  return { op: 'call', fn: 'max', args: [speed, num(1e-300)] };
+}
+
 /** How long a vehicle stays at a stop. */
 export function dwellOf(draft: Draft, { part }: LineSymbol): Expr {
   return part.dwell ? draft.lower(part.dwell) : num(draft.shared.model.clock.stepLength);
@@ -41,7 +46,7 @@ export function aimOf(
     space,
     x: goal.x,
     y: goal.y,
-    pace,
+    pace: way.quickest ? quickestAt(pace) : pace,
     quickest: way.quickest,
     ways: waysOf(way),
     lines: each.map(({ number }) => number),

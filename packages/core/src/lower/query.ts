@@ -30,6 +30,7 @@ export function lowerQuery(draft: Draft, query: Ast.Query): Query {
         isInReach(draft, other, kind, slot, at),
   );
   if (first?.is === 'zone') conditions.unshift((at) => isInReach(draft, first, kind, slot, at));
+  for (const other of query.reaches) if (other.along) conditions.push((at) => nearAlong(draft, other, at));
   const asker = draft.acting ?? draft.standing.actor;
   const isOwnKind =
     kind !== undefined && asker !== undefined && asker.type.is === 'agent' && asker.type.kind === kind.name;
@@ -153,6 +154,17 @@ function whereCode(
     value = value.op === 'number' ? draft.lower(where) : draft.andThen(value, () => draft.lower(where));
   });
   return { statements, value };
+}
+
+/** Of `within D along the lanes`: whether the way to a place is no longer. */
+export function nearAlong(draft: Draft, reach: Ast.Reach, to: Point): Expr {
+  const { x, y, distance, space } = spaceReach(draft, reach);
+  const asker = draft.acting ?? draft.standing.actor;
+  const facing: Expr | undefined =
+    reach.along === 'ahead' && asker
+      ? { op: 'position', kind: draft.kindOfLocal(asker).index, axis: 'direction', agent: draft.agent(asker) }
+      : undefined;
+  return { op: 'near along', space, x, y, facing, most: distance, toX: to.x, toY: to.y };
 }
 
 /** A further reach as a condition on the candidate. */

@@ -6,7 +6,7 @@ import { binary, local, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
 import type { Travelled } from './emit-travel.ts';
 import { emitTravel } from './emit-travel.ts';
-import { aimOf, stopOf, waysOf } from './journey-aim.ts';
+import { aimOf, quickestAt, stopOf, waysOf } from './journey-aim.ts';
 import { journeyValue, writeJourney } from './journey-columns.ts';
 import { selfOf } from './machine.ts';
 import { lowerTarget } from './movement.ts';
@@ -65,7 +65,15 @@ function walkOn(draft: Draft, statement: Ast.StatementOf<'travel'>, goal: Point,
   const { quickest } = statement.way;
   const amount = quickest ? time : binary('*', time, speed);
   const mustReach = statement.else === undefined;
-  const travelled = emitTravel(draft, goal, amount, quickest ? speed : num(0), waysOf(statement.way), mustReach, site);
+  const travelled = emitTravel(
+    draft,
+    goal,
+    amount,
+    quickest ? quickestAt(speed) : num(0),
+    waysOf(statement.way),
+    mustReach,
+    site,
+  );
   const spend = (value: Expr): void => writeJourney(draft, kind, 'travelled', agent, value, site);
   const arrives = draft.collect(() => spend(binary('+', from, binary('*', travelled.used, time))));
   draft.emit({

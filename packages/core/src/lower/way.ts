@@ -1,7 +1,7 @@
 import type * as Ast from '../language/syntax.ts';
 import type { Expr } from '../plan/plan.ts';
 import { binary, num } from './code.ts';
-import { aimOf, waysOf } from './journey-aim.ts';
+import { aimOf, quickestAt, waysOf } from './journey-aim.ts';
 import type { Draft } from './draft.ts';
 import { lowerPlace, placeHere } from './place.ts';
 
@@ -23,7 +23,7 @@ export function lowerWay(draft: Draft, expr: Ast.ExprOf<'way to'>): Expr {
     ay: here.y,
     bx: goal.x,
     by: goal.y,
-    speed: speed && expr.way.quickest ? speed : num(0),
+    speed: speed && expr.way.quickest ? quickestAt(speed) : num(0),
     ways: waysOf(expr.way),
   };
   return speed && !expr.way.quickest ? binary('/', way, speed) : way;

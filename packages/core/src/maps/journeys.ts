@@ -88,7 +88,7 @@ export class Journeys {
     let byLine = -1;
     walker.lines.forEach((line, l) => {
       const stops = this.lines[line]!;
-      const wait = terms[l * TERMS]! / 2;
+      const wait = waitFor(terms[l * TERMS]!);
       for (let i = 0; i < stops.x.length - 1; i++) {
         const beyond = wait + aboard[this.first[line]! + i]!;
         if (!(beyond < best)) continue;
@@ -114,7 +114,7 @@ export class Journeys {
 
   private walk(x: number, y: number, toX: number, toY: number, { pace, quickest, ways }: Walker): number {
     const way = this.lanes.wayLength(x, y, toX, toY, quickest ? pace : 0, ways);
-    return quickest ? way : way / pace;
+    return quickest ? way : timeFor(way, pace);
   }
 
   private table(goalX: number, goalY: number, walker: Walker, terms: readonly number[]): Table {
@@ -169,15 +169,15 @@ export class Journeys {
         const [, speed, stay] = [terms[l * TERMS]!, terms[l * TERMS + 1]!, terms[l * TERMS + 2]!];
         const from = first[line]!;
         for (let i = lines[line]!.x.length - 2; i >= 0; i--) {
-          const goesOn = stay + aboard[from + i + 1]!;
+          const goesOn = atLeastNothing(stay) + aboard[from + i + 1]!;
           const beyond = ashore[from + i + 1]! < goesOn ? ashore[from + i + 1]! : goesOn;
-          aboard[from + i] = this.between[line]![i]! / speed + beyond;
+          aboard[from + i] = timeFor(this.between[line]![i]!, speed) + beyond;
         }
       });
       for (const line of walker.lines)
         for (let i = first[line]!; i < first[line]! + lines[line]!.x.length; i++)
           walker.lines.forEach((other, l) => {
-            const wait = terms[l * TERMS]! / 2;
+            const wait = waitFor(terms[l * TERMS]!);
             for (let j = first[other]!; j < first[other]! + lines[other]!.x.length - 1; j++) {
               const time = between[i * total + j]! + wait + aboard[j]!;
               if (time < ashore[i]!) {
@@ -205,4 +205,18 @@ export class Journeys {
     this.walks.set(key, made);
     return made;
   }
+}
+
+/** The time for a length at a speed; what does not go comes nowhere, so that no journey ends before it begins. */
+function timeFor(length: number, speed: number): number {
+  return speed > 0 ? length / speed : length === 0 ? 0 : Infinity;
+}
+
+/** Half the headway; a line without one has no vehicles. */
+function waitFor(headway: number): number {
+  return headway > 0 ? headway / 2 : Infinity;
+}
+
+function atLeastNothing(time: number): number {
+  return time > 0 ? time : 0;
 }

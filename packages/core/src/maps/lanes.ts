@@ -2,6 +2,7 @@ import { bearingDegrees } from '../math.ts';
 import { LaneIndex } from './lane-index.ts';
 import type { LaneNetwork } from './lane-network.ts';
 import type { Goal } from './wayfinder.ts';
+import { NearLanes } from './near-lanes.ts';
 import { Wayfinder } from './wayfinder.ts';
 
 /** Speeds with ways of their own that are kept at a time. */
@@ -10,6 +11,7 @@ const MOST_SPEEDS = 8;
 /** The lanes of a map as runs go on them. Answers are numbers, or stand in members until the next question. */
 export class Lanes {
   readonly index: LaneIndex;
+  private nearby: NearLanes | undefined;
   /** After `travel`: where one has come to, facing whither if one has moved, and how much of the way is left; 0 at the goal, infinite where no way leads there. */
   x = NaN;
   y = NaN;
@@ -26,6 +28,11 @@ export class Lanes {
 
   constructor(readonly network: LaneNetwork) {
     this.index = new LaneIndex(network);
+  }
+
+  /** What is near along the lanes, made when it is first asked for. */
+  get near(): NearLanes {
+    return (this.nearby ??= new NearLanes(this.network, this.index));
   }
 
   /** Ways by length, or with a speed above zero those that take least time at it, on lanes that are slower at theirs. */

@@ -1,6 +1,7 @@
 import FlatQueue from 'flatqueue';
 import { KnownCosts } from './known-costs.ts';
 import type { LaneNetwork } from './lane-network.ts';
+import { lanesAtNodes } from './lanes-at.ts';
 
 /** A place that ways lead to: a lane and how far along it. What is known of the ways there is kept with it. */
 export interface Goal {
@@ -69,20 +70,14 @@ export class Wayfinder {
     readonly cost: Float64Array,
     searchesForAll?: number,
   ) {
-    const { x, from, to, length } = network;
+    const { x, from, length } = network;
     this.nodes = x.length;
     this.searchesForAll = searchesForAll ?? (this.nodes * this.nodes <= MOST_KEPT ? 1 : SEARCHES_FOR_ALL);
     this.found = new Float64Array(this.nodes);
     this.foundIn = new Int32Array(this.nodes);
-    this.starts = new Int32Array(this.nodes + 1);
-    for (const ends of [from, to]) for (const node of ends) this.starts[node + 1]!++;
-    for (let node = 0; node < this.nodes; node++) this.starts[node + 1]! += this.starts[node]!;
-    const next = this.starts.slice();
-    this.lanesAt = new Int32Array(from.length * 2);
-    for (let lane = 0; lane < from.length; lane++) {
-      this.lanesAt[next[from[lane]!]!++] = lane;
-      this.lanesAt[next[to[lane]!]!++] = lane;
-    }
+    const { starts, lanes } = lanesAtNodes(network);
+    this.starts = starts;
+    this.lanesAt = lanes;
     let least = Infinity;
     for (let lane = 0; lane < from.length; lane++) least = Math.min(least, cost[lane]! / length[lane]!);
     this.leastCost = least * (1 - SLACK);

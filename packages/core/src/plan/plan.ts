@@ -73,6 +73,17 @@ export type Expr =
   | { readonly op: 'way'; readonly space: number; readonly axis: 'x' | 'y'; readonly from: Expr; readonly to: Expr }
   /** A coordinate of the place of a map so much of all lanes' length from their beginning; the share is from 0 to 1. */
   | { readonly op: 'lane at'; readonly space: number; readonly axis: 'x' | 'y'; readonly share: Expr }
+  /** Whether the way along the lanes from a place to another is no longer than a length; with a direction that one sets out in. */
+  | {
+      readonly op: 'near along';
+      readonly space: number;
+      readonly x: Expr;
+      readonly y: Expr;
+      readonly facing?: Expr;
+      readonly most: Expr;
+      readonly toX: Expr;
+      readonly toY: Expr;
+    }
   /** Of the journey of least expected time from a place: that time, a coordinate of where to walk next, or whether one waits for a line there. */
   | {
       readonly op: 'journey';

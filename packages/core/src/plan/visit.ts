@@ -143,6 +143,9 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
       return visitExpr(expr.y, visitor);
     case 'lane at':
       return visitExpr(expr.share, visitor);
+    case 'near along':
+      if (expr.facing) visitExpr(expr.facing, visitor);
+      return [expr.x, expr.y, expr.most, expr.toX, expr.toY].forEach((part) => visitExpr(part, visitor));
     case 'journey':
       visitExpr(expr.x, visitor);
       visitExpr(expr.y, visitor);
