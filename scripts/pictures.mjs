@@ -88,10 +88,6 @@ try {
   await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('a map');
   await page.waitForTimeout(300);
   await picture('vary-map');
-  await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('main effects');
-  await page.getByRole('region', { name: 'Shares of the variance' }).waitFor();
-  await page.waitForTimeout(300);
-  await picture('vary-main-effects');
   await page.getByRole('button', { name: /^as text/ }).click();
   const text = page.getByRole('textbox', { name: 'Text of the study' });
   await text.fill(`study What matters
@@ -191,6 +187,18 @@ scenario Poor strikers
   await mixed.getByTestId('equations').waitFor();
   await mixed.waitForTimeout(500);
   await mixed.screenshot({ path: join(root, 'docs/screenshots', 'repeat-mean-field.png') });
+  const streets = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await streets.goto(`${url}/projects`);
+  await streets
+    .getByRole('button', { name: /^Parade day/ })
+    .first()
+    .click();
+  await streets.getByRole('button', { name: 'Watch' }).click();
+  await streets.getByLabel('Step, date or condition to run to').fill('64');
+  await streets.keyboard.press('Enter');
+  await streets.waitForFunction(() => /step 64 of/.test(document.querySelector('[data-testid="now"]')?.textContent));
+  await streets.waitForTimeout(4000);
+  await streets.screenshot({ path: join(root, 'docs/screenshots', 'streets.png') });
 } finally {
   await browser.close();
   server.kill();
