@@ -330,6 +330,15 @@ describe('vehicles that cannot be', () => {
     ]);
   });
 
+  it('finds a circle also where a kind boards others besides', () => {
+    const circle = `model C\n${CLOCK}${YARD}agent Cart\n  start 1 anywhere\n  seats 2\n  behaviour a\n    board first Van\n    board first Raft\nagent Van\n  start 1 anywhere\n  seats 2\nagent Raft\n  start 1 anywhere\n  seats 2\n  behaviour b\n    board first Cart\norder\n  a in turn\n  b in turn\nmeasure n = count Cart\n`;
+    const found = checkModel(circle).diagnostics.filter((d) => d.code === 'vehicle/circle');
+    expect(found.map((d) => d.message)).toEqual([
+      'Cart would ride in what rides in it: Cart in Raft in Cart.',
+      'Raft would ride in what rides in it: Raft in Cart in Raft.',
+    ]);
+  });
+
   it.each(['board first Cart', 'let c = first Cart\n    alight\n    board first Cart'])(
     'seats taken all at once, with a repair: %s',
     (body) => {

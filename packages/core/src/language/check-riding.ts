@@ -185,13 +185,25 @@ export function checkRidingReach(
 
 /** Carts aboard ferries that ride in carts would have no place. */
 export function reportRidingInCircles(env: Environment): void {
-  for (const riding of env.ridings.values()) {
-    const way = [riding.from.name];
-    let kind: KindSymbol | undefined = riding.to;
-    while (kind && kind !== riding.from && way.length <= env.ridings.size) {
-      way.push(kind.name);
-      kind = ridingsOf(env, kind)[0]?.to;
-    }
-    if (kind === riding.from) env.report(say.ridesInItself(riding.boardedAt, riding.from.name, way));
+  for (const { from, to, boardedAt } of env.ridings.values()) {
+    const way = wayOfRiding(env, to, from, new Set());
+    if (way) env.report(say.ridesInItself(boardedAt, from.name, [from.name, ...way]));
   }
+}
+
+/** The kinds through which agents of one kind would ride in another, itself first; nothing if they never do. */
+function wayOfRiding(
+  env: Environment,
+  kind: KindSymbol,
+  wanted: KindSymbol,
+  seen: Set<KindSymbol>,
+): readonly string[] | undefined {
+  if (kind === wanted) return [];
+  if (seen.has(kind)) return undefined;
+  seen.add(kind);
+  for (const { to } of ridingsOf(env, kind)) {
+    const further = wayOfRiding(env, to, wanted, seen);
+    if (further) return [kind.name, ...further];
+  }
+  return undefined;
 }
