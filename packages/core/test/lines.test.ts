@@ -68,6 +68,19 @@ describe('vehicles of a line', () => {
     expect(count!.slice(6)).toEqual([0, 2, 2, 2, 2, 2, 2]);
   });
 
+  it.each([
+    ['x,y', '130,30', '530,30', '930,30'],
+    ['name', 'm100', 'M500 ', 'm900'],
+    ['line,stop', 'Carts,m0\n  ferries,m100', 'Ferries,m500', 'FERRIES,m900'],
+  ])('take their stops from a table, with columns %s', (head, ...rows) => {
+    const table = `data "piers.csv"\n  ${head}\n${rows.map((row) => `  ${row}\n`).join('')}`;
+    const [places] = rowsOf(
+      `${table}${FERRIES.replace(/stops .*/, 'stops from "piers.csv"')}order\n  Ferries in turn\n${along}`,
+      13,
+    );
+    expect(places).toEqual([0, 0, 0, 0, 0, 0, 0, 100, 300, 500, 500, 700, 900, 1000]);
+  });
+
   it('are at each stop to the end of the step at least, however short they stay', () => {
     const [places] = rowsOf(
       `${FERRIES.replace('dwell 1 minute', 'dwell 1 s').replace('200 m per', '350 m per')}order\n  Ferries in turn\n${along}`,
@@ -301,6 +314,20 @@ describe('lines that cannot be', () => {
     expect(checkModel(unordered).diagnostics.map((d) => d.code)).toContain('order/missing');
     const set = text(right).replace('or by Ferries\n', 'or by Ferries\n    waiting = yes\n');
     expect(checkModel(set).diagnostics.map((d) => d.code)).toContain('name/cannot-set');
+  });
+
+  it.each([
+    ['name\n  m100\n', /line 1: Ferries has 1 stop here, and needs two or more/],
+    ['name\n  m100\n  Nowhere\n', /line 3: the map has no place “Nowhere”/],
+    ['colour\n  red\n  blue\n', /columns x and y, lon and lat, or name are needed/],
+    ['x,y\n  1,2\n  one,2\n', /line 3: “one” is no .* for x/],
+    ['line,name\n  Trams,m0\n  Trams,m100\n', /Ferries has 0 stops here/],
+  ])('with a table of stops that is wrong: %j', (table, says) => {
+    const whole = `${text(right.replace(/stops .*/, 'stops from "piers.csv"'))}data "piers.csv"\n  ${table}`;
+    const found = checkModel(whole).diagnostics.filter((d) => d.code === 'file/content');
+    expect(found.map((d) => d.message).join(' ')).toMatch(says);
+    const missing = text(right.replace(/stops .*/, 'stops from "piers.csv"'));
+    expect(checkModel(missing).diagnostics.map((d) => d.code)).toContain('file/missing');
   });
 
   it('keep their layout', () => {

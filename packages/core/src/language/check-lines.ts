@@ -41,7 +41,7 @@ export function checkLine(env: Environment, e: ExpressionChecker, line: LineSymb
     env.report(say.needsMap(part.span, 'A line', space ? formOf(space).words : 'none'));
     return;
   }
-  if (part.stops.length < 2)
+  if (!part.stopsFile && part.stops.length < 2)
     env.report(say.lineNeeds(part.span, 'two stops or more', 'stops place named "Mill", place named "Green"'));
   for (const stop of part.stops) e.place(stop, context, space);
   if (part.every) e.time(part.every, context);

@@ -367,6 +367,8 @@ export interface CheckedModel {
   readonly askersRiding: ReadonlyMap<object, RidingSymbol>;
   /** The lines that may be taken on a way, by what asks for it. */
   readonly linesOf: ReadonlyMap<object, readonly LineSymbol[]>;
+  /** Stops of lines that are read from tables. */
+  readonly stopTables: ReadonlyMap<LineSymbol, readonly NamedPlace[]>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
   /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
   readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;

@@ -192,6 +192,7 @@ class ModelChecker {
       networkOf: env.networkOf,
       askersRiding: env.askersRiding,
       linesOf: env.linesOf,
+      stopTables: env.stopTables,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
       messageOf: env.messageOf,

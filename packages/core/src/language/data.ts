@@ -7,6 +7,7 @@ import type {
   CheckedTable,
   CheckedTies,
   KindSymbol,
+  LineSymbol,
   NetworkSymbol,
   SpaceSymbol,
 } from './checked.ts';
@@ -21,6 +22,7 @@ import type { Type } from './types.ts';
 export function filesWanted(tree: Ast.SyntaxTree): string[] {
   const names = tree.parts.flatMap((part): string[] => {
     if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
+    if (part.is === 'line') return part.stopsFile ? [part.stopsFile.name] : [];
     if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
     if (part.is === 'space') return part.map ? [part.map.file.name] : [];
     if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
@@ -58,6 +60,7 @@ export class DataReader {
     }
     for (const network of this.env.networks.values())
       if (network.part.maker.is === 'from') this.ties(network, network.part.maker.file);
+    for (const line of this.env.lines.values()) if (line.part.stopsFile) this.stops(line, line.part.stopsFile);
     for (const part of this.tree.parts) {
       if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
       if (part.is === 'zone' || part.is === 'obstacle')
@@ -124,6 +127,47 @@ export class DataReader {
         ),
       );
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
+  }
+
+  /** Stops in the order of a table: by coordinates, or by names of the map; a column `line` says of which line. */
+  private stops(line: LineSymbol, file: Ast.FileName): void {
+    const sheet = this.sheet(file);
+    const space = line.kind.space;
+    if (!sheet || !space?.lanes) return;
+    const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
+    const own = at('line');
+    const rows = sheet.rows.filter(({ cells }) => own < 0 || (cells[own] ?? '').trim().toLowerCase() === line.key);
+    const wrong = (row: number, what: string): void => this.env.report(say.badData(file.span, file.name, row, what));
+    if (rows.length < 2) {
+      const found = rows.length === 1 ? '1 stop' : `${rows.length} stops`;
+      wrong(sheet.headerLine, `${line.name} has ${found} here, and needs two or more.`);
+      return;
+    }
+    const names = ['name', 'stop'].map(at).find((column) => column >= 0);
+    const columns = new Map<string, number[]>();
+    const number: Type = { is: 'number', dim: undefined, whole: false };
+    for (const key of placingColumns(space))
+      if (at(key) >= 0) columns.set(key, this.column({ ...sheet, rows }, at(key), file, number, undefined));
+    if (columns.size >= 2) this.onLanes(file, space.lanes, columns, { ...sheet, rows });
+    const [x, y] = [columns.get('x'), columns.get('y')];
+    if (x && y) {
+      this.env.stopTables.set(
+        line,
+        x.map((value, i) => ({ x: value, y: y[i]! })),
+      );
+      return;
+    }
+    if (names === undefined) {
+      wrong(sheet.headerLine, 'columns x and y, lon and lat, or name are needed: where the stops are.');
+      return;
+    }
+    const places = rows.flatMap(({ cells, line: row }) => {
+      const name = (cells[names] ?? '').trim();
+      const place = space.lanes!.places.find((known) => known.name.toLowerCase() === name.toLowerCase());
+      if (!place) wrong(row, `the map has no place “${name}”.`);
+      return place ? [place] : [];
+    });
+    if (places.length === rows.length) this.env.stopTables.set(line, places);
   }
 
   /** Brings degrees to places of the map, and doubts those that lie far from all lanes. */

@@ -92,6 +92,7 @@ export class Environment {
   readonly networkOf = new Map<object, NetworkSymbol>();
   readonly askersRiding = new Map<object, RidingSymbol>();
   readonly linesOf = new Map<object, readonly LineSymbol[]>();
+  readonly stopTables = new Map<LineSymbol, readonly NamedPlace[]>();
   /** Kinds whose agents take lines, so that they may wait. */
   readonly takers = new Set<KindSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();

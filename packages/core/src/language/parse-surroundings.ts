@@ -58,10 +58,11 @@ export class SurroundingsParser extends PartParser {
     const about = s.endOfLine();
     const span = s.spanFrom(start);
     const stops: Ast.Expr[] = [];
-    const said: { every?: Ast.Expr; at?: Ast.Expr; dwell?: Ast.Expr } = {};
+    const said: { every?: Ast.Expr; at?: Ast.Expr; dwell?: Ast.Expr; stopsFile?: Ast.FileName } = {};
     let way: Ast.WayChoice = { quickest: false };
     const found = s.block(() => {
-      if (s.takeIf('stops')) {
+      if (s.takeIf('stops', 'from')) said.stopsFile = this.file();
+      else if (s.takeIf('stops')) {
         do stops.push(this.e.expression());
         while (s.takeIf(','));
       } else if (s.takeIf('every')) said.every = this.e.sum();

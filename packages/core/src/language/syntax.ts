@@ -327,6 +327,8 @@ export interface LinePart extends Part {
   /** Vehicles run from the last stop to the first, too. */
   readonly bothWays: boolean;
   readonly stops: readonly Expr[];
+  /** Of `stops from "piers.csv"`. */
+  readonly stopsFile?: FileName;
   readonly every?: Expr;
   readonly at?: Expr;
   readonly way: WayChoice;

@@ -1,4 +1,4 @@
-import type { LineSymbol } from '../language/checked.ts';
+import type { CheckedModel, LineSymbol, NamedPlace } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Expr, JourneyAim } from '../plan/plan.ts';
 import { num } from './code.ts';
@@ -9,9 +9,13 @@ export function waysOf({ ways }: Ast.WayChoice): string {
   return [...new Set(ways?.map(({ text }) => text))].sort().join(' ');
 }
 
+/** A stop as the text says it, or as a table does. */
+export type Stop = Ast.Expr | NamedPlace;
+
 /** The stops of a line and, if it runs both ways, those of the way back. */
-export function courses({ part }: LineSymbol): (readonly Ast.Expr[])[] {
-  return part.bothWays ? [part.stops, [...part.stops].reverse()] : [part.stops];
+export function courses({ stopTables }: CheckedModel, line: LineSymbol): (readonly Stop[])[] {
+  const stops: readonly Stop[] = stopTables.get(line) ?? line.part.stops;
+  return line.part.bothWays ? [stops, [...stops].reverse()] : [stops];
 }
 
 /** The place of a stop of a line, stops counted from 0. */
@@ -41,7 +45,9 @@ export function aimOf(
   way: Ast.WayChoice,
   lines: readonly LineSymbol[],
 ): JourneyAim {
-  const each = lines.flatMap((line) => courses(line).map((_, back) => ({ line, number: line.index + back })));
+  const each = lines.flatMap((line) =>
+    courses(draft.shared.model, line).map((_, back) => ({ line, number: line.index + back })),
+  );
   return {
     space,
     x: goal.x,

@@ -1,11 +1,11 @@
 import { keyOfName } from '../engine/random/stream.ts';
 import type { LineSymbol, LocalSymbol } from '../language/checked.ts';
-import type * as Ast from '../language/syntax.ts';
 import type { Body, Expr, LinePlan, PointPlan, TimelinePlan } from '../plan/plan.ts';
 import { tellArrival } from './arrivals.ts';
 import { binary, num } from './code.ts';
 import { makeAgent } from './creation.ts';
 import type { Draft } from './draft.ts';
+import type { Stop } from './journey-aim.ts';
 import { courses, dwellOf, stopOf, waysOf } from './journey-aim.ts';
 import { journeyValue, writeJourney } from './journey-columns.ts';
 import { selfOf } from './machine.ts';
@@ -26,9 +26,10 @@ const larger = (a: Expr, b: Expr): Expr => ({ op: 'call', fn: 'max', args: [a, b
 
 export function linePlans(whole: ModelDraft): LinePlan[] {
   return whole.model.lines.flatMap((line) =>
-    courses(line).map((stops): LinePlan => {
+    courses(whole.model, line).map((stops): LinePlan => {
       const { name, kind, part } = line;
-      const point = (stop: Ast.Expr): PointPlan => {
+      const point = (stop: Stop): PointPlan => {
+        if (!('is' in stop)) return [whole.askNumber(stop.x), whole.askNumber(stop.y)];
         const axis = (which: 'x' | 'y') => {
           const draft = whole.draft(name);
           let value: Expr = num(0);
@@ -51,7 +52,7 @@ export function linePlans(whole: ModelDraft): LinePlan[] {
 /** Lines of the timeline by which vehicles set out. */
 export function lineDepartures(whole: ModelDraft): TimelinePlan[] {
   return whole.model.lines.flatMap((line) =>
-    courses(line).map((_, way): TimelinePlan => {
+    courses(whole.model, line).map((_, way): TimelinePlan => {
       const { name, kind, part } = line;
       const called = `line ${name}${way > 0 ? ' back' : ''}`;
       const draft = whole.draft(called);
@@ -91,7 +92,7 @@ export function lineDepartures(whole: ModelDraft): TimelinePlan[] {
 /** What each vehicle of a line does in a step. */
 export function lineRule(draft: Draft, line: LineSymbol): Body {
   const statements = draft.collect(() =>
-    courses(line).forEach((stops, way) => runCourse(draft, line, way, stops.length)),
+    courses(draft.shared.model, line).forEach((stops, way) => runCourse(draft, line, way, stops.length)),
   );
   return { statements, locals: draft.localCount };
 }
