@@ -15,6 +15,8 @@ class Generator {
   private readonly single: boolean;
   /** A space beside the first, in some models: those on it meet the others through a network, messages and luck only. */
   private readonly second: string;
+  /** Vehicles and who rides in them, in some models; cells of one agent have no room for both. */
+  private readonly rides: boolean;
 
   constructor(private readonly seed: number) {
     this.luck = RandomStream.of(seed, 0, 0x1234567);
@@ -24,6 +26,7 @@ class Generator {
       this.space !== 'none' && this.chance(0.4)
         ? this.pick(['plane 12 by 9, wrapping', 'grid 7 by 6, 6 neighbours, walled', 'grid 8 by 8, one agent a cell'])
         : '';
+    this.rides = !this.single && this.chance(0.4);
   }
 
   private unit(): number {
@@ -70,6 +73,7 @@ class Generator {
       `network N ties A to B: ${this.pick(['random, mean degree 2', 'none', ...(this.space === 'none' ? [] : ['near one another within 2'])])}\n  has weight = uniform(0, 1)`,
       'message Call\n  has level = 1',
       ...(this.second ? this.burrow(unit) : []),
+      ...(this.rides ? this.vehicles() : []),
       `tally deals_made${this.pick(['', ', kept'])}`,
       'routine pay(amount)\n  deals += amount\n  add amount to deals_made',
       this.kind('A', 'B', unit),
@@ -77,7 +81,7 @@ class Generator {
       this.interaction('i1', 'A', this.pick(['A', 'B'])),
       this.order(),
       this.timeline(unit),
-      `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure ways = mean path of N\nmeasure reach = efficiency of N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
+      `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure ways = mean path of N\nmeasure reach = efficiency of N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}${this.rides ? '\nmeasure aboard = sum of (riders of it) over V\nmeasure free = sum of (seats left of it) over V\nmeasure rest = count R where it.vehicle is nobody\nrecord R: e, n every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
     ];
     return `${parts.filter(Boolean).join('\n\n')}\n`;
   }
@@ -95,6 +99,15 @@ class Generator {
     else lines.push('  A_life in turn', '  B_life in turn');
     if (this.space !== 'none' && this.chance(0.5)) lines.splice(2, 0, '  f');
     if (this.second) lines.splice(Math.floor(this.unit() * lines.length), 0, `  D_go ${this.mode('D_go')}`);
+    if (this.rides) {
+      const rules = ['V_go', 'R_go'].map((rule) => `  ${rule} ${this.pick(['in turn', 'in fixed order'])}`);
+      lines.splice(
+        Math.floor(this.unit() * lines.length),
+        0,
+        ...rules,
+        `  R_ride ${this.pick(['in turn', 'all at once'])}`,
+      );
+    }
     return `order\n${lines.join('\n')}`;
   }
 
@@ -146,6 +159,37 @@ class Generator {
         '  on Call as c\n    heard += c.level',
         `  behaviour D_go${this.chance(0.2) ? ` every 2 ${unit === 'h' ? 'h' : unit}` : ''}\n    ${['e *= 0.98', ...acts].join('\n    ')}`,
       ].join('\n'),
+    ];
+  }
+
+  /** A kind of vehicles and a kind that rides in them: they take on and set down, board and alight, come and go. */
+  private vehicles(): string[] {
+    const placed = this.space !== 'none';
+    const on = this.second ? ' on S' : '';
+    const start = placed ? ' anywhere' : '';
+    const near = placed ? ' within 4' : '';
+    const drives = [
+      'with a = random A\n      a.n += riders of self',
+      `take on random R${near} where it.vehicle is nobody\n    else\n      load -= 1`,
+      `repeat at most 3 times\n      until seats left of self is 0\n      take on R${near} where it.vehicle is nobody with most it.e`,
+      'set down first R aboard self',
+      'for each r in R aboard\n      r.e += 0.01 * load\n      load += 1',
+      'if chance(0.1)\n      remove self',
+      `if chance(0.2) and count V < 9\n      create 1 V${placed ? ' here' : ''}`,
+      ...(placed ? ['move to somewhere', 'move toward nearest A by 2'] : []),
+    ].filter(() => this.chance(0.6));
+    const rides = [
+      `board ${this.pick(['random', 'first'])} V${near}${this.pick(['', ' where seats left of it > 0'])}\n    else\n      n += 1`,
+      'if chance(0.3)\n      alight',
+      'e += 0.1 * (count R aboard) - 0.05 * e',
+      'with v = vehicle\n      v.load += 0.1\n      n += riders of v + count R aboard v',
+      'if any V carrying self\n      e *= 0.9',
+      `if chance(0.1)\n      ${this.pick(['remove self', `create 1 R${placed ? ' here' : ''}`])}`,
+    ].filter(() => this.chance(0.75));
+    const moves = placed ? '\n    if vehicle is nobody\n      turn by normal(0 deg, 50 deg)\n      move by 1.1' : '';
+    return [
+      `agent V${on}\n  start 4${start}\n  seats ${this.pick(['2', '1 + mod(number, 3)', 'q / 2', '0'])}\n  has load = 0\n  behaviour V_go${placed ? '\n    turn by uniform(-60 deg, 60 deg)\n    move by 1.4' : ''}\n    ${['load *= 0.9', ...drives].join('\n    ')}`,
+      `agent R${on}\n  start 12${start}\n  has e = uniform(0, 1)\n  has n = 0\n  states R_ride\n    R_Off\n      when vehicle is not nobody: R_On\n    R_On\n      when vehicle is nobody: R_Off\n  behaviour R_go${moves}\n    ${['e *= 0.98', ...rides].join('\n    ')}\n    board first V where it.load < 0`,
     ];
   }
 
