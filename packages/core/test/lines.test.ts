@@ -6,25 +6,15 @@ import { lanesOf } from '../src/maps/lanes.ts';
 import { carryOver } from '../src/runs/carry-over.ts';
 import { compilePlan, formatModel } from '../src/index.ts';
 import type { GeneratedRun } from '../src/index.ts';
-import { compiledRun, interpretedRun, planOf } from './models.ts';
+import { compiledRun, planOf, rowsInBoth } from './models.ts';
+import { laneOf } from './map-models.ts';
 
 /** Vehicles that run on lines, and journeys with them, on a lane of 1000 m that can be followed by hand. */
 
 const CLOCK = 'clock\n  step 1 minute\n  end after 60 steps\n';
 
 /** One lane from west to east, with names every 100 m: `m0` to `m1000`. */
-const LANE = [
-  'data "lane.geojson"',
-  '  {"type": "FeatureCollection", "features": [',
-  ...Array.from(
-    { length: 11 },
-    (_, i) =>
-      `  {"type":"Feature","properties":{"name":"m${i * 100}"},"geometry":{"type":"Point","coordinates":[${i * 100},0]}},`,
-  ),
-  '  {"type":"Feature","properties":{"kind":"lane"},"geometry":{"type":"LineString","coordinates":[[0,0],[350,0],[1000,0]]}}',
-  '  ]}',
-  'space Lane: map from "lane.geojson", in metres',
-].join('\n');
+const LANE = laneOf(100);
 
 const FERRIES = `agent Ferry
   seats 2
@@ -37,16 +27,8 @@ line Ferries by Ferry
 
 /** Rows of measures by step, in both engines; the map has 30 m of room around it. */
 function rowsOf(parts: string, steps: number): number[][] {
-  const plan = planOf(`model Case\n${CLOCK}${LANE}\n${parts}\n`);
-  const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
-    const { run } = make(plan);
-    run.runTo(steps);
-    return plan.measures.map((_, m) =>
-      Array.from({ length: run.rowCount }, (_, row) => Math.round(run.valueAt(row, m) * 1e6) / 1e6),
-    );
-  });
-  expect(interpreted).toEqual(compiled);
-  return compiled!;
+  const rows = rowsInBoth(`model Case\n${CLOCK}${LANE}\n${parts}\n`, steps);
+  return rows.map((row) => row.map((value) => Math.round(value * 1e6) / 1e6));
 }
 
 describe('vehicles of a line', () => {
@@ -140,6 +122,27 @@ measure expected = (max of it.expected over Vole) / 1 minute`,
     expect(riding!.slice(6, 15)).toEqual([0, 2, 2, 2, 2, 2, 0, 1, 1]);
     expect(there!.slice(12, 16)).toEqual([0, 0, 2, 2]);
     expect(there!.at(-1)).toBe(3);
+  });
+
+  it('are waited for no longer once another vehicle has taken one on', () => {
+    const [waits, riding] = rowsOf(
+      `${FERRIES.replace('every 6 minutes', 'every 20 minutes')}agent Cart
+  start 1 at place named "m100"
+  seats 3
+  behaviour pick_up when now >= 5 minutes
+    repeat at most 3 times
+      take on first Vole within 1 m where it.waiting
+${VOLE.replaceAll('50 m per minute', '20 m per minute').replace('when s is Out', 'when s is Out and not any Cart carrying self')}order
+  Ferries in turn
+  go in turn
+  s in turn
+  pick_up in turn
+measure waits = count Vole where it.waiting
+measure riding = count Vole where any Cart carrying it`,
+      8,
+    );
+    expect(waits!.slice(4)).toEqual([0, 3, 0, 0, 0]);
+    expect(riding!.slice(4)).toEqual([0, 0, 3, 3, 3]);
   });
 
   it('go on foot where that is quicker, and where nothing runs', () => {

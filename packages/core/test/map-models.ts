@@ -74,6 +74,28 @@ export const VILLAGE = [
   '  ]}',
 ].join('\n');
 
+/** A map of one lane from west to east with eleven names so many metres apart, `m0` first, and a bend at 3.5 times that, as a space with its file. */
+export function laneOf(apart: number): string {
+  return [
+    'data "lane.geojson"',
+    '  {"type": "FeatureCollection", "features": [',
+    [
+      ...Array.from({ length: 11 }, (_, i) => feature('Point', [i * apart, 0], { name: `m${i * apart}` })),
+      feature(
+        'LineString',
+        [
+          [0, 0],
+          [3.5 * apart, 0],
+          [10 * apart, 0],
+        ],
+        { kind: 'lane' },
+      ),
+    ].join(',\n'),
+    '  ]}',
+    'space Lane: map from "lane.geojson", in metres',
+  ].join('\n');
+}
+
 export const MAP_MODELS: readonly (readonly [string, string])[] = [
   model(
     'Ways and arrivals on a map',

@@ -2,38 +2,18 @@ import { describe, expect, it } from 'vitest';
 import { applyEdits } from '../src/diagnostics.ts';
 import { formatModel, ModelError } from '../src/index.ts';
 import { checkModel } from '../src/language/checker.ts';
-import { compiledRun, failureOf, interpretedRun, planOf } from './models.ts';
-import { VILLAGE } from './map-models.ts';
+import { compiledRun, failureOf, interpretedRun, planOf, rowsInBoth } from './models.ts';
+import { laneOf, VILLAGE } from './map-models.ts';
 
 /** What travelling means, on a lane of 100 m that can be followed by hand, and what is said of maps that are wrong. */
 
 const CLOCK = 'clock\n  step 1 minute\n  end after 40 steps\n';
 
 /** One lane from west to east, with names every 10 m: `m0` to `m100`. */
-const LANE = [
-  'data "lane.geojson"',
-  '  {"type": "FeatureCollection", "features": [',
-  ...Array.from(
-    { length: 11 },
-    (_, i) =>
-      `  {"type":"Feature","properties":{"name":"m${i * 10}"},"geometry":{"type":"Point","coordinates":[${i * 10},0]}},`,
-  ),
-  '  {"type":"Feature","properties":{"kind":"lane"},"geometry":{"type":"LineString","coordinates":[[0,0],[35,0],[100,0]]}}',
-  '  ]}',
-  'space Lane: map from "lane.geojson", in metres',
-].join('\n');
+const LANE = laneOf(10);
 
-/** Rows of measures by step, in both engines. */
-function rowsOf(parts: string, steps: number): number[][] {
-  const plan = planOf(`model Case\n${CLOCK}${LANE}\n${parts}\n`);
-  const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
-    const { run } = make(plan);
-    run.runTo(steps);
-    return plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)));
-  });
-  expect(interpreted).toEqual(compiled);
-  return compiled!;
-}
+const rowsOf = (parts: string, steps: number): number[][] =>
+  rowsInBoth(`model Case\n${CLOCK}${LANE}\n${parts}\n`, steps);
 
 function codeOf(act: () => void): string | undefined {
   try {

@@ -1,3 +1,4 @@
+import { expect } from 'vitest';
 import type { CompiledPlan, ModelFile, Plan, StudiedModel } from '../src/index.ts';
 import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Executable } from '../src/engine/executable.ts';
@@ -36,6 +37,18 @@ export function interpretedRun(
 ): { run: Run; executable: Executable } {
   const executable = interpretPlan(plan);
   return { run: new Run(executable, parameters, seed), executable };
+}
+
+/** Rows of measures by step, of a model that has the same ones in both engines. */
+export function rowsInBoth(text: string, steps: number): number[][] {
+  const plan = planOf(text);
+  const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
+    const { run } = make(plan);
+    run.runTo(steps);
+    return plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)));
+  });
+  expect(interpreted).toEqual(compiled);
+  return compiled!;
 }
 
 /** Everything that can differ between two runs, as text that compares to the bit. */

@@ -2,24 +2,14 @@ import { describe, expect, it } from 'vitest';
 import type { GeneratedRun } from '../src/index.ts';
 import { actByHand, formatModel, loadModel, ModelError, modelSections } from '../src/index.ts';
 import { checkModel } from '../src/language/checker.ts';
-import { compiledRun, interpretedRun, meanOverSeeds, planOf } from './models.ts';
+import { compiledRun, interpretedRun, meanOverSeeds, planOf, rowsInBoth } from './models.ts';
 
 /** What boarding, riding and alighting mean, and what is said of vehicles that cannot be. */
 
 const CLOCK = 'clock\n  step 1 minute\n  end after 40 steps\n';
 const YARD = 'space Yard: plane 100 m by 100 m\n';
 
-/** Rows of measures by step, in both engines. */
-function rowsOf(parts: string, steps: number): number[][] {
-  const plan = planOf(`model Case\n${CLOCK}${parts}\n`);
-  const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
-    const { run } = make(plan);
-    run.runTo(steps);
-    return plan.measures.map((_, m) => Array.from({ length: run.rowCount }, (_, row) => run.valueAt(row, m)));
-  });
-  expect(interpreted).toEqual(compiled);
-  return compiled!;
-}
+const rowsOf = (parts: string, steps: number): number[][] => rowsInBoth(`model Case\n${CLOCK}${parts}\n`, steps);
 
 describe('riding', () => {
   it('takes who is aboard along, by every way of moving, and sets it down where it is', () => {

@@ -2,7 +2,7 @@ import { keyOfName } from '../engine/random/stream.ts';
 import type { LineSymbol, LocalSymbol } from '../language/checked.ts';
 import type { Body, Expr, LinePlan, PointPlan, TimelinePlan } from '../plan/plan.ts';
 import { tellArrival } from './arrivals.ts';
-import { binary, num } from './code.ts';
+import { binary, END, NOW, num } from './code.ts';
 import { makeAgent } from './creation.ts';
 import type { Draft } from './draft.ts';
 import type { Stop } from './journey-aim.ts';
@@ -18,9 +18,6 @@ import { emitTravel } from './emit-travel.ts';
  * Lines: their vehicles set out every headway from the first stop, stay at each at least to the end of the step, so that all who wait can board, and are removed when they have
  * stood at the last. A line that runs both ways is two.
  */
-
-const NOW: Expr = { op: 'clock', which: 'now' };
-const END: Expr = { op: 'clock', which: 'end of step' };
 
 const larger = (a: Expr, b: Expr): Expr => ({ op: 'call', fn: 'max', args: [a, b] });
 

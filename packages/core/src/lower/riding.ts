@@ -49,6 +49,7 @@ export function lowerBoard(draft: Draft, statement: Ast.StatementOf<'board'>): v
 export function takeSeat(draft: Draft, riding: RidingSymbol, rider: AgentRef, vehicle: AgentRef, site: number): void {
   cutRidings(draft, riding.from, rider);
   draft.emit({ op: 'tie', network: riding.index, a: rider, b: vehicle, flip: false, values: [], site });
+  if (draft.shared.model.takers.has(riding.from)) writeJourney(draft, riding.from, 'waits', rider, num(0), site);
   bringTo(draft, riding, rider, vehicle, site);
 }
 

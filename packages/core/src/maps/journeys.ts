@@ -158,7 +158,7 @@ export class Journeys {
     const { total, first, lines } = this;
     const ashore = new Float64Array(total).fill(Infinity);
     const aboard = new Float64Array(total).fill(Infinity);
-    const between = this.walksBetween(walker);
+    const ways = this.waysBetween(walker);
     for (const line of walker.lines) {
       const { x, y } = lines[line]!;
       for (let i = 0; i < x.length; i++) ashore[first[line]! + i] = this.walk(x[i]!, y[i]!, goalX, goalY, walker);
@@ -179,7 +179,8 @@ export class Journeys {
           walker.lines.forEach((other, l) => {
             const wait = waitFor(terms[l * TERMS]!);
             for (let j = first[other]!; j < first[other]! + lines[other]!.x.length - 1; j++) {
-              const time = between[i * total + j]! + wait + aboard[j]!;
+              const walk = walker.quickest ? ways[i * total + j]! : timeFor(ways[i * total + j]!, walker.pace);
+              const time = walk + wait + aboard[j]!;
               if (time < ashore[i]!) {
                 ashore[i] = time;
                 changes = true;
@@ -190,9 +191,9 @@ export class Journeys {
     return { ashore, aboard };
   }
 
-  /** Times of walking between all stops. */
-  private walksBetween(walker: Walker): Float64Array {
-    const key = `${walker.pace} ${walker.quickest} ${walker.ways}`;
+  /** Costs of the ways between all stops: lengths, which serve walkers of any pace, or times by the quickest way. */
+  private waysBetween({ pace, quickest, ways }: Walker): Float64Array {
+    const key = `${quickest ? pace : ''} ${ways}`;
     const known = this.walks.get(key);
     if (known) return known;
     const [x, y] = (['x', 'y'] as const).map((axis) => this.lines.flatMap((line) => [...line[axis]])) as [
@@ -201,8 +202,10 @@ export class Journeys {
     ];
     const made = new Float64Array(this.total * this.total);
     for (let i = 0; i < this.total; i++)
-      for (let j = 0; j < this.total; j++) made[i * this.total + j] = this.walk(x[i]!, y[i]!, x[j]!, y[j]!, walker);
+      for (let j = 0; j < this.total; j++)
+        made[i * this.total + j] = this.lanes.wayLength(x[i]!, y[i]!, x[j]!, y[j]!, quickest ? pace : 0, ways);
     this.walks.set(key, made);
+    this.kept += this.total;
     return made;
   }
 }
