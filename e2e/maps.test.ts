@@ -45,7 +45,7 @@ test('a map that is dropped becomes a space, is told, drawn and walked on, and i
   await drop(page, 'hollowmere.osm', MAP);
   const told = page.getByText(/hollowmere\.osm: 290 lanes of 23\.8 km \(residential/);
   await expect(told).toContainText('1 small part that hangs together with nothing else is left out (0.22 %)');
-  await expect(told).toContainText('5 named places: Mill, Reeds, Bridge, Elder ...');
+  await expect(told).toContainText('5 named places: Mill, Reeds, Bridge, Elder, Green');
   await expect.poll(() => modelText(page)).toContain('space Hollowmere: map from "hollowmere.osm"');
 
   await writeModel(page, WALK);
@@ -127,6 +127,7 @@ test('who rides in a vehicle is seen from either side by a click', async ({ stag
   await page.getByRole('button', { name: 'table', exact: true }).click();
   // The row after the heads of the columns: the ferry that has been there longest.
   const rows = page.getByRole('row').filter({ has: page.getByRole('button') });
+  await expect(page.getByRole('columnheader', { name: 'riders' })).toBeVisible();
   await rows.nth(1).getByRole('button').click();
   await expect(page.getByLabel('Ties')).toContainText(/Vole aboard \d+: Vole \d+/);
   const title = await page.getByRole('heading', { name: /^Ferry \d+/ }).innerText();
@@ -138,6 +139,53 @@ test('who rides in a vehicle is seen from either side by a click', async ({ stag
     .click();
   await expect(page.getByLabel('Ties')).toHaveText(`Rides in 1: ${ferry}`);
   await expect(page.getByTestId('agent')).toContainText('Aboard');
+  expect(problems).toEqual([]);
+  await close();
+});
+
+test('lines are drawn, begun and changed by clicks on the map, and a traveller tells its journey', async ({
+  stage,
+}) => {
+  const { page, problems, close } = await openProject(stage, 'Parade day');
+  await goTo(page, 'Watch');
+  await page.getByLabel('Step, date or condition to run to').fill('40');
+  await page.getByLabel('Step, date or condition to run to').press('Enter');
+  await expect.poll(() => stepOf(page)).toBe(40);
+  const lines = page.getByRole('list', { name: 'Lines' });
+  await expect(lines).toContainText('Ferries 5 stops');
+  const box = (await page.locator('main canvas').first().boundingBox())!;
+  const clickMap = (right: number, down: number): Promise<void> =>
+    page.mouse.click(box.x + right * box.width, box.y + down * box.height);
+
+  await lines.getByRole('button', { name: 'A click begins a new line' }).click();
+  await clickMap(0.4, 0.4);
+  await expect(page.getByRole('status').filter({ hasText: /It begins at \(\d+ m, \d+ m\)/ })).toBeVisible();
+  await clickMap(0.7, 0.6);
+  await expect(lines).toContainText('Ferry_line 2 stops');
+  await lines.getByRole('button', { name: 'A click adds a stop to Ferry_line' }).click();
+  await clickMap(0.5, 0.3);
+  await expect(lines).toContainText('Ferry_line 3 stops');
+  await lines.getByRole('button', { name: 'A click takes a stop out of Ferry_line' }).click();
+  await clickMap(0.7, 0.6);
+  await expect(lines).toContainText('Ferry_line 2 stops');
+  await clickMap(0.7, 0.6);
+  await expect(page.getByText('Ferry_line needs two stops or more.')).toBeVisible();
+  await expect(lines).toContainText('Ferry_line 2 stops');
+  // The run went on with the line that is there now.
+  expect(await stepOf(page)).toBe(40);
+  await goTo(page, 'Build');
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  expect(await modelText(page)).toMatch(
+    /line Ferry_line by Ferry\n {2}stops \(\d+ m, \d+ m\), \(\d+ m, \d+ m\)\n {2}every 10 minutes/,
+  );
+
+  await goTo(page, 'Watch');
+  await page.getByRole('button', { name: 'table', exact: true }).click();
+  await page.getByLabel('Kind in the table').selectOption('Vole');
+  await page.getByLabel('Which agents').fill('errand is Waiting');
+  const rows = page.getByRole('region', { name: 'Rows' }).getByRole('row').filter({ hasText: 'Waiting' });
+  await rows.first().getByRole('button').click();
+  await expect(page.getByRole('list', { name: 'Its journey' })).toContainText(/by Ferries to \w+, [\d.]+ minutes/);
   expect(problems).toEqual([]);
   await close();
 });

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { Bundle } from '@vole/core';
 import {
@@ -11,7 +11,7 @@ import {
   tablesNamedIn,
   treeOf,
 } from '@vole/core';
-import { Output, readText } from './files.ts';
+import { Output, readBytes, readText } from './files.ts';
 import { filesBeside } from './model-file.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -38,16 +38,11 @@ export function isFolder(path: string): boolean {
 function bytesOf(path: string): Buffer {
   const found = statSync(path, { throwIfNoEntry: false });
   if (!found) throw new UsageError(`there is no file or folder ${path}`);
-  if (!found.isFile()) throw new UsageError(`${path} is no regular file`);
   if (found.size > MOST_BUNDLE_BYTES)
     throw new UsageError(
       `${path} has ${(found.size / 1e6).toFixed(0)} MB; a bundle has at most ${MOST_BUNDLE_BYTES / 1e6} MB`,
     );
-  try {
-    return readFileSync(path);
-  } catch (error) {
-    throw new UsageError(`${path} cannot be read (${(error as NodeJS.ErrnoException).code})`);
-  }
+  return readBytes(path);
 }
 
 /** Folders of a bundle's files; others, such as those that git keeps, are none of it. */

@@ -30,6 +30,47 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
+describe('vole feed', () => {
+  it('makes a timetable that a model reads, and says what it took', () => {
+    const feed = join(folder, 'feed');
+    mkdirSync(feed);
+    for (const [name, text] of Object.entries({
+      'stops.txt': 'stop_id,stop_name,stop_lat,stop_lon\n1,Mill,0,0\n2,Green,0,0.002\n',
+      'routes.txt': 'route_id,route_short_name\nr,Carts\n',
+      'trips.txt': 'route_id,service_id,trip_id\nr,all,a\n',
+      'stop_times.txt':
+        'trip_id,arrival_time,departure_time,stop_id,stop_sequence\na,00:02:00,00:02:00,1,1\na,00:04:00,00:04:00,2,2\n',
+      'calendar_dates.txt': 'service_id,date,exception_type\nall,20310516,1\n',
+    }))
+      writeFileSync(join(feed, name), text);
+    const table = join(folder, 'trips.csv');
+    const { status, stderr } = vole('feed', feed, '--out', table);
+    expect(stderr).toBe('1 trip of 2031-05-16 at 2 stops, on 1 route: Carts.\n');
+    expect(status).toBe(0);
+    file(
+      'street.geojson',
+      '{"type":"Feature","properties":{"kind":"lane"},"geometry":{"type":"LineString","coordinates":[[0,0],[0.002,0]]}}',
+    );
+    const model = file(
+      'street.vole',
+      'model Street\nclock\n  step 1 minute\n  end after 6 steps\nspace Village: map from "street.geojson"\nagent Cart\n  seats 4\nline Carts by Cart\n  timetable from "trips.csv"\norder\n  Carts in turn\nmeasure carts = count Cart\n',
+    );
+    const { stdout } = vole('run', model);
+    expect(
+      stdout
+        .trim()
+        .split('\n')
+        .slice(1)
+        .map((row) => Number(row.split(',').at(-1))),
+    ).toEqual([0, 0, 1, 1, 1, 0, 0]);
+    const refused = vole('feed', feed, '--routes', 'Ferries');
+    expect([refused.status, refused.stderr]).toEqual([
+      2,
+      `vole: ${feed}: The feed has no route “Ferries”. It has Carts.\n`,
+    ]);
+  });
+});
+
 describe('vole check', () => {
   it('is content with the example', () => {
     const { stdout, status } = vole('check', MEADOW);

@@ -28,19 +28,23 @@ function statOf(path: string): Stats | undefined {
   }
 }
 
-/** The text of a file in UTF-8. */
-export function readText(path: string): string {
+/** What a file holds. */
+export function readBytes(path: string): Buffer {
   const found = statOf(path);
   if (!found) throw new UsageError(`there is no file ${path}`);
-  if (found.isDirectory()) throw new UsageError(`${path} is a folder; name a .vole file`);
   // A pipe that nobody writes to would be waited for without end.
   if (!found.isFile()) throw new UsageError(`${path} is no regular file`);
-  let bytes: Buffer;
   try {
-    bytes = readFileSync(path);
+    return readFileSync(path);
   } catch (error) {
     throw new UsageError(`${path} cannot be read (${codeOf(error)})`);
   }
+}
+
+/** The text of a file in UTF-8. */
+export function readText(path: string): string {
+  if (statOf(path)?.isDirectory()) throw new UsageError(`${path} is a folder; name a .vole file`);
+  const bytes = readBytes(path);
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {

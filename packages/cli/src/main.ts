@@ -21,6 +21,7 @@ const COMMANDS = new Map<string, () => Promise<Command>>([
   ['study', async () => (await import('./study.ts')).studyCommand()],
   ['match', async () => (await import('./match.ts')).matchCommand()],
   ['checks', async () => (await import('./checks.ts')).checksCommand()],
+  ['feed', async () => (await import('./feed.ts')).feedCommand()],
   ['format', async () => (await import('./format.ts')).formatCommand()],
   ['info', async () => (await import('./info.ts')).infoCommand()],
   ['new', async () => (await import('./new.ts')).newCommand()],

@@ -19,6 +19,8 @@ export type { Prose, ProseHeading } from './language/prose.ts';
 export { answersIn, PLAN_QUESTIONS, readProse, REPORT_QUESTIONS, writeProse } from './language/prose.ts';
 export type { Addition } from './language/edits.ts';
 export { addState, addToModel, addTransition, movePart, removeBlock, replaceLine } from './language/edits.ts';
+export type { Leg, LineCourse } from './maps/journeys.ts';
+export { expectedJourney } from './runs/expected-journey.ts';
 export type { Renaming } from './language/rename.ts';
 export { Names } from './language/rename.ts';
 export { treeOf } from './language/parser.ts';

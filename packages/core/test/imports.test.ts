@@ -45,6 +45,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   load: ['diagnostics', 'maps', 'language', 'plan', 'lower', 'javascript'],
   runs: [
     'diagnostics',
+    'maps',
     'forms',
     'language',
     'engine',
@@ -76,7 +77,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   report: ['diagnostics', 'csv', 'xml', 'engine', 'language', 'plan', 'load', 'mean-field', 'studies', 'report'],
-  formats: ['diagnostics', 'maps', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
+  formats: ['diagnostics', 'csv', 'maps', 'language', 'engine', 'measures', 'plan', 'load', 'studies', 'formats'],
 };
 const CORE_PACKAGES = [
   'zod/mini',

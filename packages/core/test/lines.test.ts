@@ -218,7 +218,7 @@ measure cart = count Vole where any Cart carrying it`,
         const stops = Array.from({ length: 2 + Math.floor(draw() * 4) }, place);
         return { x: Float64Array.from(stops, ([x]) => x), y: Float64Array.from(stops, ([, y]) => y), ways: '' };
       });
-      const walker = { pace: 20 + draw() * 60, quickest: false, ways: '', lines: lines.map((_, l) => l) };
+      const walker = { pace: 20 + draw() * 60, quickest: false, ways: '', lines: lines.map((_, l) => l), trips: [] };
       const terms = lines.flatMap(() => [1 + draw() * 20, 50 + draw() * 400, draw() * 2]);
       const [from, goal] = [place(), place()];
       const walk = (a: readonly number[], b: readonly number[]): number =>
@@ -249,8 +249,12 @@ measure cart = count Vole where any Cart carrying it`,
             better = true;
           }
       }
-      const found = new Journeys(lanes, lines).ask('time', from[0], from[1], goal[0], goal[1], walker, terms);
+      const journeys = new Journeys(lanes, lines, 1440);
+      const found = journeys.ask('time', from[0], from[1], 0, goal[0], goal[1], walker, terms);
       expect(Math.abs(found - least[0]!)).toBeLessThan(1e-6);
+      const legs = journeys.legs(from[0], from[1], 0, goal[0], goal[1], walker, terms);
+      const told = legs.reduce((sum, leg) => sum + leg.time + (leg.is === 'ride' ? leg.wait : 0), 0);
+      expect(Math.abs(told - found)).toBeLessThan(1e-6);
     }
   });
 });

@@ -301,6 +301,60 @@ measure friends = count Vole where it.friend is not nobody
 `,
   ),
   model(
+    'Carts by a timetable beside ferries',
+    `
+clock
+  step 1 minute
+  end after 40 steps
+${VILLAGE}
+space Village: map from "village.geojson", in metres
+data "carts.csv"
+  line,trip,x,y,arrives,leaves
+  Carts,a,20,20,,0:03
+  Carts,a,150,140,0:04:30,0:05
+  Carts,a,260,280,0:06:30,
+  Carts,b,260,280,0:04,0:05
+  Carts,b,20,20,0:08,
+  Carts,c,150,140,0:14,
+  Carts,c,20,20,0:15:20,0:16
+  Carts,c,260,280,0:18,
+agent Cart
+  seats 3
+agent Ferry
+  seats 2
+line Carts by Cart
+  timetable from "carts.csv"
+line Ferries by Ferry, both ways
+  stops place named "Mill", (200 m, 200 m)
+  every 3 minutes
+  at 12 km per h
+agent Vole
+  start 12 anywhere
+  has goal = somewhere
+  has expected = 0 minutes
+  has pace = uniform(1, 4) km per h
+  states errand
+    Out
+      on arrival: There
+    There
+      rate 6 per h: Out
+        goal = somewhere
+  behaviour go when errand is Out
+    expected = time to goal at pace or by Carts
+    travel to goal at pace or by Carts, Ferries
+order
+  Carts in turn
+  Ferries in turn
+  go in turn
+  errand in turn
+measure riding = sum of (riders of it) over Cart
+measure sailing = sum of (riders of it) over Ferry
+measure waiting = count Vole where it.waiting
+measure expected = (sum of it.expected over Vole where it.expected < 9 h) / 1 minute
+measure carts = count Cart
+`,
+  ),
+  model(
     'Boats without a space',
     `
 agent Boat

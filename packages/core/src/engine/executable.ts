@@ -10,7 +10,7 @@ type ExecutableWhen =
   | { readonly is: 'every'; readonly period: Ask }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
   | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
-  | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: Ask };
+  | { readonly is: 'when' | 'whenever' | 'each time' | 'while'; readonly condition: Ask };
 
 export interface ExecutableTimelineLine {
   readonly when: ExecutableWhen;

@@ -223,6 +223,9 @@ export class Run {
       case 'while':
         this.layLine(line, state, when.condition() !== 0, index);
         return;
+      case 'each time':
+        if (when.condition() !== 0) this.act(line, index);
+        return;
       case 'when':
       case 'whenever': {
         const isTrue = when.condition() !== 0;

@@ -121,13 +121,15 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
       return near.isWithin(at(e.x), at(e.y), facing, at(e.most), at(e.toX), at(e.toY)) ? 1 : 0;
     }
     case 'journey': {
-      const { x, y, walker, terms, journeys } = aimed(run, e.aim, at);
-      return journeys.ask(e.which, at(e.x), at(e.y), x, y, walker, terms);
+      const { x, y, walker, terms, now, journeys } = aimed(run, e.aim, at);
+      return journeys.ask(e.which, at(e.x), at(e.y), now, x, y, walker, terms);
     }
     case 'ride time': {
-      const { x, y, walker, terms, journeys } = aimed(run, e.aim, at);
-      return journeys.rideTime(at(e.line), at(e.stop), x, y, walker, terms);
+      const { x, y, walker, terms, now, journeys } = aimed(run, e.aim, at);
+      return journeys.rideTime(at(e.line), at(e.stop), at(e.departs), at(e.since), now, x, y, walker, terms);
     }
+    case 'timetable':
+      return run.grounds[e.space]!.journeys!.timetable(e.which, at(e.line), at(e.of));
     case 'stop place':
       return run.grounds[e.space]!.journeys!.stop(at(e.line), e.axis, at(e.stop));
     case 'way length':
@@ -284,12 +286,13 @@ export function bodyValue(run: ReferenceRun, body: P.ValueBody): number {
 
 /** A journey's aim as numbers. */
 function aimed(run: ReferenceRun, aim: P.JourneyAim, at: (e: P.Expr) => number) {
-  const { space, quickest, ways, lines } = aim;
+  const { space, quickest, ways, lines, trips } = aim;
   return {
     x: at(aim.x),
     y: at(aim.y),
-    walker: { pace: at(aim.pace), quickest, ways, lines },
+    walker: { pace: at(aim.pace), quickest, ways, lines, trips },
     terms: aim.terms.map(at),
+    now: at(aim.now),
     journeys: run.grounds[space]!.journeys!,
   };
 }

@@ -126,9 +126,11 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
       return `GR${e.aim.space}.journeys.ask("${e.which}", ${x}, ${y}, ${aimCode(out, e.aim)})`;
     }
     case 'ride time': {
-      const [line, stop] = [e.line, e.stop].map((part) => emitValue(out, part));
-      return `GR${e.aim.space}.journeys.rideTime(${line}, ${stop}, ${aimCode(out, e.aim)})`;
+      const asked = [e.line, e.stop, e.departs, e.since].map((part) => emitValue(out, part)).join(', ');
+      return `GR${e.aim.space}.journeys.rideTime(${asked}, ${aimCode(out, e.aim)})`;
     }
+    case 'timetable':
+      return `GR${e.space}.journeys.timetable("${e.which}", ${emitValue(out, e.line)}, ${emitValue(out, e.of)})`;
     case 'stop place':
       return `GR${e.space}.journeys.stop(${emitValue(out, e.line)}, "${e.axis}", ${emitValue(out, e.stop)})`;
     case 'way length':
@@ -328,8 +330,8 @@ export function emitFinite(out: BodyWriter, e: P.Expr, site: number): string {
 }
 
 /** The last arguments of a question about a journey: where it leads, who walks how, and what is taken for granted of the lines. */
-function aimCode(out: BodyWriter, { x, y, pace, quickest, ways, lines, terms }: P.JourneyAim): string {
+function aimCode(out: BodyWriter, { x, y, pace, quickest, ways, lines, terms, trips, now }: P.JourneyAim): string {
   const code = (part: P.Expr): string => emitValue(out, part);
-  const walker = `{ pace: ${code(pace)}, quickest: ${String(quickest)}, ways: ${JSON.stringify(ways)}, lines: [${lines.join(', ')}] }`;
-  return `${code(x)}, ${code(y)}, ${walker}, [${terms.map(code).join(', ')}]`;
+  const walker = `{ pace: ${code(pace)}, quickest: ${String(quickest)}, ways: ${JSON.stringify(ways)}, lines: [${lines.join(', ')}], trips: ${JSON.stringify(trips)} }`;
+  return `${code(now)}, ${code(x)}, ${code(y)}, ${walker}, [${terms.map(code).join(', ')}]`;
 }

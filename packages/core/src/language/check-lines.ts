@@ -12,7 +12,6 @@ import { partsOf } from './syntax.ts';
 /** Lines that vehicles run on, and who takes them. */
 
 export function declareLines(env: Environment, tree: Ast.SyntaxTree): void {
-  let index = 0;
   for (const part of partsOf(tree, 'line')) {
     const { name } = part;
     const kind = env.kinds.get(part.kind.key);
@@ -25,8 +24,8 @@ export function declareLines(env: Environment, tree: Ast.SyntaxTree): void {
       env.stands(part.kind, kind);
       env.use(kind);
       env.use(kind.self);
+      const index = env.lines.size;
       env.lines.set(name.key, { is: 'line', name: name.text, key: name.key, index, span: name.span, kind, part });
-      index += part.bothWays ? 2 : 1;
     }
   }
 }
@@ -41,15 +40,32 @@ export function checkLine(env: Environment, e: ExpressionChecker, line: LineSymb
     env.report(say.needsMap(part.span, 'A line', space ? formOf(space).words : 'none'));
     return;
   }
-  if (!part.stopsFile && part.stops.length < 2)
-    env.report(say.lineNeeds(part.span, 'two stops or more', 'stops place named "Mill", place named "Green"'));
+  checkWays(env, part.way, space);
   for (const stop of part.stops) e.place(stop, context, space);
   if (part.every) e.time(part.every, context);
-  else env.report(say.lineNeeds(part.span, 'how often its vehicles set out', 'every 12 minutes'));
   if (part.at) e.speed(part.at, context, space);
-  else env.report(say.lineNeeds(part.span, 'how fast its vehicles go', 'at 9 km per h'));
-  checkWays(env, part.way, space);
   if (part.dwell) e.time(part.dwell, context);
+  if (part.timetable) checkTimetable(env, part);
+  else checkStops(env, part);
+}
+
+function checkStops(env: Environment, part: Ast.LinePart): void {
+  if (!part.stopsFile && part.stops.length < 2)
+    env.report(say.lineNeeds(part.span, 'two stops or more', 'stops place named "Mill", place named "Green"'));
+  if (!part.every) env.report(say.lineNeeds(part.span, 'how often its vehicles set out', 'every 12 minutes'));
+  if (!part.at) env.report(say.lineNeeds(part.span, 'how fast its vehicles go', 'at 9 km per h'));
+}
+
+function checkTimetable(env: Environment, part: Ast.LinePart): void {
+  if (!env.scales.time) env.report(say.needsTimeOfDay(part.timetable!.span));
+  const more = [
+    { span: part.stopsFile?.span ?? part.stops[0]?.span, says: 'where its vehicles stop' },
+    { span: part.every?.span, says: 'when they set out' },
+    { span: part.at?.span, says: 'how fast they go' },
+    { span: part.dwell?.span, says: 'how long they stay' },
+    { span: part.bothWays ? part.span : undefined, says: 'which way they go' },
+  ];
+  for (const { span, says } of more) if (span) env.report(say.needsNoMore(span, says));
 }
 
 /** The lines that may be taken on a way, by name. */

@@ -57,6 +57,14 @@ export interface NamedPlace {
   readonly y: number;
 }
 
+/** A trip of a timetable: where it stops, and when, in seconds from midnight. */
+export interface CheckedTrip {
+  readonly name: string;
+  readonly stops: readonly NamedPlace[];
+  readonly arrives: readonly number[];
+  readonly leaves: readonly number[];
+}
+
 export interface FieldSymbol extends Symbol {
   readonly is: 'field';
   /** Absent where the named one is not there, which is an error. */
@@ -94,7 +102,7 @@ export interface RidingSymbol extends NetworkSymbol {
   readonly boardedAt: Span;
 }
 
-/** A line that vehicles run on; in the plan it has a place, one that runs both ways two. */
+/** A line that vehicles run on. */
 export interface LineSymbol extends Symbol {
   readonly is: 'line';
   readonly kind: KindSymbol;
@@ -369,6 +377,8 @@ export interface CheckedModel {
   readonly linesOf: ReadonlyMap<object, readonly LineSymbol[]>;
   /** Stops of lines that are read from tables. */
   readonly stopTables: ReadonlyMap<LineSymbol, readonly NamedPlace[]>;
+  /** The trips of lines that run by a timetable. */
+  readonly timetables: ReadonlyMap<LineSymbol, readonly CheckedTrip[]>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
   /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
   readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;

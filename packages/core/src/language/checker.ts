@@ -193,6 +193,7 @@ class ModelChecker {
       askersRiding: env.askersRiding,
       linesOf: env.linesOf,
       stopTables: env.stopTables,
+      timetables: env.timetables,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
       messageOf: env.messageOf,

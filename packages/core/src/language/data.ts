@@ -8,6 +8,7 @@ import type {
   CheckedTies,
   KindSymbol,
   LineSymbol,
+  NamedPlace,
   NetworkSymbol,
   SpaceSymbol,
 } from './checked.ts';
@@ -16,13 +17,14 @@ import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
 import { cellNumber, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
+import { tripsOf } from './timetable.ts';
 import type { Type } from './types.ts';
 
 /** The files that a model asks for and does not hold itself. */
 export function filesWanted(tree: Ast.SyntaxTree): string[] {
   const names = tree.parts.flatMap((part): string[] => {
     if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
-    if (part.is === 'line') return part.stopsFile ? [part.stopsFile.name] : [];
+    if (part.is === 'line') return [part.stopsFile, part.timetable].flatMap((file) => (file ? [file.name] : []));
     if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
     if (part.is === 'space') return part.map ? [part.map.file.name] : [];
     if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
@@ -60,7 +62,10 @@ export class DataReader {
     }
     for (const network of this.env.networks.values())
       if (network.part.maker.is === 'from') this.ties(network, network.part.maker.file);
-    for (const line of this.env.lines.values()) if (line.part.stopsFile) this.stops(line, line.part.stopsFile);
+    for (const line of this.env.lines.values()) {
+      if (line.part.stopsFile) this.stops(line, line.part.stopsFile);
+      if (line.part.timetable) this.timetable(line, line.part.timetable);
+    }
     for (const part of this.tree.parts) {
       if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
       if (part.is === 'zone' || part.is === 'obstacle')
@@ -129,45 +134,72 @@ export class DataReader {
     this.env.tables.set(start, { rows: sheet.rows.length, columns } satisfies CheckedTable);
   }
 
-  /** Stops in the order of a table: by coordinates, or by names of the map; a column `line` says of which line. */
+  /** Stops in the order of a table. */
   private stops(line: LineSymbol, file: Ast.FileName): void {
-    const sheet = this.sheet(file);
-    const space = line.kind.space;
-    if (!sheet || !space?.lanes) return;
-    const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
-    const own = at('line');
-    const rows = sheet.rows.filter(({ cells }) => own < 0 || (cells[own] ?? '').trim().toLowerCase() === line.key);
-    const wrong = (row: number, what: string): void => this.env.report(say.badData(file.span, file.name, row, what));
-    if (rows.length < 2) {
-      const found = rows.length === 1 ? '1 stop' : `${rows.length} stops`;
-      wrong(sheet.headerLine, `${line.name} has ${found} here, and needs two or more.`);
+    const sheet = this.rowsOfLine(line, file);
+    if (!sheet) return;
+    const count = sheet.rows.length;
+    if (count < 2) {
+      const found = count === 1 ? '1 stop' : `${count} stops`;
+      this.wrong(file, sheet.headerLine, `${line.name} has ${found} here, and needs two or more.`);
       return;
     }
-    const names = ['name', 'stop'].map(at).find((column) => column >= 0);
+    const places = this.stopPlaces(line.kind.space!, file, sheet);
+    if (places) this.env.stopTables.set(line, places);
+  }
+
+  /** Trips of a timetable: where each stops, and when. */
+  private timetable(line: LineSymbol, file: Ast.FileName): void {
+    const sheet = this.rowsOfLine(line, file);
+    const places = sheet && this.stopPlaces(line.kind.space!, file, sheet);
+    if (!places) return;
+    const { trips, problem } = tripsOf(sheet.header, sheet.rows, places);
+    if (problem) {
+      this.wrong(file, problem.line ?? sheet.headerLine, problem.what);
+      return;
+    }
+    this.env.timetables.set(line, trips);
+    const step = this.env.scales.stepLength * (this.env.scales.time?.size ?? 0);
+    const tooFast = trips.find(({ arrives, leaves }) => arrives.some((at, i) => i > 0 && at - leaves[i - 1]! < step));
+    if (tooFast) this.env.report(say.stopsInOneStep(file.span, file.name, tooFast.name));
+  }
+
+  private wrong(file: Ast.FileName, row: number, what: string): void {
+    this.env.report(say.badData(file.span, file.name, row, what));
+  }
+
+  /** The rows of a table that are of a line on a map: all, or those that a column `line` says. */
+  private rowsOfLine(line: LineSymbol, file: Ast.FileName): Sheet | undefined {
+    const sheet = this.sheet(file);
+    if (!sheet || !line.kind.space?.lanes) return undefined;
+    const own = columnOf(sheet.header, 'line');
+    const rows = sheet.rows.filter(({ cells }) => own < 0 || (cells[own] ?? '').trim().toLowerCase() === line.key);
+    return { ...sheet, rows };
+  }
+
+  /** A place for each row: by coordinates, or by names of the map. */
+  private stopPlaces(space: SpaceSymbol, file: Ast.FileName, sheet: Sheet): readonly NamedPlace[] | undefined {
     const columns = new Map<string, number[]>();
     const number: Type = { is: 'number', dim: undefined, whole: false };
-    for (const key of placingColumns(space))
-      if (at(key) >= 0) columns.set(key, this.column({ ...sheet, rows }, at(key), file, number, undefined));
-    if (columns.size >= 2) this.onLanes(file, space.lanes, columns, { ...sheet, rows });
+    for (const key of placingColumns(space)) {
+      const at = columnOf(sheet.header, key);
+      if (at >= 0) columns.set(key, this.column(sheet, at, file, number, undefined));
+    }
+    if (columns.size >= 2 && sheet.rows.length > 0) this.onLanes(file, space.lanes!, columns, sheet);
     const [x, y] = [columns.get('x'), columns.get('y')];
-    if (x && y) {
-      this.env.stopTables.set(
-        line,
-        x.map((value, i) => ({ x: value, y: y[i]! })),
-      );
-      return;
-    }
+    if (x && y) return x.map((value, i) => ({ x: value, y: y[i]! }));
+    const names = ['name', 'stop'].map((key) => columnOf(sheet.header, key)).find((column) => column >= 0);
     if (names === undefined) {
-      wrong(sheet.headerLine, 'columns x and y, lon and lat, or name are needed: where the stops are.');
-      return;
+      this.wrong(file, sheet.headerLine, 'columns x and y, lon and lat, or name are needed: where the stops are.');
+      return undefined;
     }
-    const places = rows.flatMap(({ cells, line: row }) => {
+    const places = sheet.rows.flatMap(({ cells, line: row }) => {
       const name = (cells[names] ?? '').trim();
       const place = space.lanes!.places.find((known) => known.name.toLowerCase() === name.toLowerCase());
-      if (!place) wrong(row, `the map has no place “${name}”.`);
+      if (!place) this.wrong(file, row, `the map has no place “${name}”.`);
       return place ? [place] : [];
     });
-    if (places.length === rows.length) this.env.stopTables.set(line, places);
+    return places.length === sheet.rows.length ? places : undefined;
   }
 
   /** Brings degrees to places of the map, and doubts those that lie far from all lanes. */
@@ -225,7 +257,7 @@ export class DataReader {
     const sheet = this.sheet(file);
     if (!sheet) return;
     const number: Type = { is: 'number', dim: undefined, whole: true };
-    const at = (name: string): number => sheet.header.findIndex((cell) => cell.toLowerCase() === name);
+    const at = (name: string): number => columnOf(sheet.header, name);
     if (at('from') < 0 || at('to') < 0) {
       this.env.report(
         say.badData(
@@ -295,6 +327,10 @@ export class DataReader {
       } satisfies CheckedRaster);
     }
   }
+}
+
+function columnOf(header: readonly string[], name: string): number {
+  return header.findIndex((cell) => cell.toLowerCase() === name);
 }
 
 function placingColumns({ lanes }: SpaceSymbol): readonly string[] {

@@ -3,6 +3,7 @@ import type {
   CheckedRaster,
   CheckedTable,
   CheckedTies,
+  CheckedTrip,
   Expansion,
   FieldSymbol,
   Hop,
@@ -93,6 +94,7 @@ export class Environment {
   readonly askersRiding = new Map<object, RidingSymbol>();
   readonly linesOf = new Map<object, readonly LineSymbol[]>();
   readonly stopTables = new Map<LineSymbol, readonly NamedPlace[]>();
+  readonly timetables = new Map<LineSymbol, readonly CheckedTrip[]>();
   /** Kinds whose agents take lines, so that they may wait. */
   readonly takers = new Set<KindSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();

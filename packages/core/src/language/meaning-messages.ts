@@ -278,6 +278,18 @@ export const lineNeeds = (span: Span, what: string, line: string) =>
     hint: `For example “${line}”.`,
     fixes: [insert(span.end, `\n  ${line}`, `Add “${line}”`)],
   });
+export const needsNoMore = (span: Span, what: string) =>
+  error('vehicle/line', span, `This line has a timetable, which says ${what} already.`, {
+    hint: 'A line has “stops”, “every”, “at” and “dwell”, or it has a “timetable”.',
+  });
+export const needsTimeOfDay = (span: Span) =>
+  error('vehicle/line', span, 'A timetable holds times of day, and the clock of this model has no unit of time.', {
+    hint: 'For example “clock”, and under it “step 1 minute”.',
+  });
+export const stopsInOneStep = (span: Span, name: string, trip: string) =>
+  warning('doubt/period', span, `“${name}”: trip “${trip}” comes from a stop to the next in less than a step.`, {
+    hint: 'A vehicle is at each stop to the end of a step, and would be late; make the step shorter.',
+  });
 export const unknownLine = (span: Span, name: string, near: string | undefined) =>
   error('name/line', span, `There is no line “${name}”.`, {
     hint: 'A line is declared with “line Ferries by Ferry”, its stops under it.',

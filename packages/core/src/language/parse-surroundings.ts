@@ -58,7 +58,13 @@ export class SurroundingsParser extends PartParser {
     const about = s.endOfLine();
     const span = s.spanFrom(start);
     const stops: Ast.Expr[] = [];
-    const said: { every?: Ast.Expr; at?: Ast.Expr; dwell?: Ast.Expr; stopsFile?: Ast.FileName } = {};
+    const said: {
+      every?: Ast.Expr;
+      at?: Ast.Expr;
+      dwell?: Ast.Expr;
+      stopsFile?: Ast.FileName;
+      timetable?: Ast.FileName;
+    } = {};
     let way: Ast.WayChoice = { quickest: false };
     const found = s.block(() => {
       if (s.takeIf('stops', 'from')) said.stopsFile = this.file();
@@ -70,7 +76,11 @@ export class SurroundingsParser extends PartParser {
         said.at = this.e.sum();
         way = this.e.wayChoice(false);
       } else if (s.takeIf('dwell')) said.dwell = this.e.sum();
-      else this.unknownLine(['stops', 'every', 'at', 'dwell'], 'line');
+      else if (s.takeIf('timetable')) {
+        s.expect('from', 'a timetable is a table beside the model: “timetable from "ferries.csv"”');
+        said.timetable = this.file();
+        way = this.e.wayChoice(false);
+      } else this.unknownLine(['stops', 'every', 'at', 'dwell', 'timetable'], 'line');
       s.endOfLine();
     });
     if (!found) s.report(say.missingBlock(span, '“line”'));

@@ -329,6 +329,8 @@ export interface LinePart extends Part {
   readonly stops: readonly Expr[];
   /** Of `stops from "piers.csv"`. */
   readonly stopsFile?: FileName;
+  /** Of `timetable from "ferries.csv"`, which says where and when vehicles stop. */
+  readonly timetable?: FileName;
   readonly every?: Expr;
   readonly at?: Expr;
   readonly way: WayChoice;

@@ -30,7 +30,7 @@ export const WORDS = {
   inside: listed(
     'leave let else each in turn by to toward end run where of here anywhere at from every year on until fixed all once per one keep grow spread fade becomes cells whole step rest ' +
       'wrapping walled reflecting plane grid neighbours size colour with expect seeds last time facing note around circle box line next tied ties network somewhere nowhere empty ' +
-      'arrival quickest aboard carrying stops dwell both ' +
+      'arrival quickest aboard carrying stops dwell timetable both ' +
       'none ring lattice random groups near preferential blocks directed degree times most least weighted mixing anyone within over always ever while',
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */

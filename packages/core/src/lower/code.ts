@@ -8,6 +8,8 @@ export const binary = (fn: BinaryFunction, left: Expr, right: Expr): Expr => ({ 
 
 export const times = (value: Expr, factor: number): Expr => (factor === 1 ? value : binary('*', value, num(factor)));
 
+export const larger = (a: Expr, b: Expr): Expr => ({ op: 'call', fn: 'max', args: [a, b] });
+
 /** The time at which the step under way began, and that at which it ends. */
 export const NOW: Expr = { op: 'clock', which: 'now' };
 export const END: Expr = { op: 'clock', which: 'end of step' };

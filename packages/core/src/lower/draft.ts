@@ -26,6 +26,8 @@ export interface Lowering {
   readonly journeyColumns: readonly Readonly<Partial<Record<JourneyColumn, number>>>[];
   readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
   readonly progress: Progress;
+  /** Statements by which agents travel with lines, as far as they have been lowered. */
+  readonly journeys: Ast.StatementOf<'travel'>[];
 }
 
 export interface Point {

@@ -8,7 +8,7 @@ import { PURE_FUNCTIONS, isPureFunction } from '../plan/functions.ts';
 import type { Law } from '../plan/functions.ts';
 import { rasterOfSpace } from '../plan/plan.ts';
 import type { Expr, Statement } from '../plan/plan.ts';
-import { binary, local, num, times } from './code.ts';
+import { binary, larger, local, NOW, num, times } from './code.ts';
 import type { Draft } from './draft.ts';
 import { bindInputs, hop, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
 import { journeyValue } from './journey-columns.ts';
@@ -92,7 +92,7 @@ export function lowerValue(draft: Draft, expr: Ast.Expr): Expr {
         column: draft.shared.dueColumns.get(ref.machine)!,
         agent: draft.agent(ref.agent),
       };
-      return { op: 'call', fn: 'max', args: [num(0), binary('-', { op: 'clock', which: 'now' }, since)] };
+      return larger(num(0), binary('-', NOW, since));
     }
     case 'network':
       return { op: 'network measure', which: expr.which, network: draft.shared.model.networkOf.get(expr)!.index };

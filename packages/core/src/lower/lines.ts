@@ -1,29 +1,30 @@
 import { keyOfName } from '../engine/random/stream.ts';
-import type { LineSymbol, LocalSymbol } from '../language/checked.ts';
+import type { LineSymbol } from '../language/checked.ts';
 import type { Body, Expr, LinePlan, PointPlan, TimelinePlan } from '../plan/plan.ts';
 import { tellArrival } from './arrivals.ts';
-import { binary, END, NOW, num } from './code.ts';
-import { makeAgent } from './creation.ts';
+import { binary, END, larger, NOW, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import type { Stop } from './journey-aim.ts';
-import { courses, dwellOf, stopOf, waysOf } from './journey-aim.ts';
+import { courses, dwellOf, numbersOf, stopOf, waysOf } from './journey-aim.ts';
 import { journeyValue, writeJourney } from './journey-columns.ts';
 import { selfOf } from './machine.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerPlace } from './place.ts';
 import { setAllDown } from './riding.ts';
 import { emitTravel } from './emit-travel.ts';
+import { setOut } from './set-out.ts';
+import { runTrips, tripDepartures, tripPlans } from './trips.ts';
 
 /**
- * Lines: their vehicles set out every headway from the first stop, stay at each at least to the end of the step, so that all who wait can board, and are removed when they have
- * stood at the last. A line that runs both ways is two.
+ * Lines: their vehicles set out every headway from the first stop, or by a timetable, stay at each stop at least to the end of the step, so that all who wait can board, and are removed
+ * when they have stood at the last. A line that runs both ways is two.
  */
 
-const larger = (a: Expr, b: Expr): Expr => ({ op: 'call', fn: 'max', args: [a, b] });
-
 export function linePlans(whole: ModelDraft): LinePlan[] {
-  return whole.model.lines.flatMap((line) =>
-    courses(whole.model, line).map((stops): LinePlan => {
+  return whole.model.lines.flatMap((line) => {
+    const trips = whole.model.timetables.get(line);
+    if (trips) return tripPlans(whole, line, trips);
+    return courses(whole.model, line).map((stops): LinePlan => {
       const { name, kind, part } = line;
       const point = (stop: Stop): PointPlan => {
         if (!('is' in stop)) return [whole.askNumber(stop.x), whole.askNumber(stop.y)];
@@ -42,55 +43,40 @@ export function linePlans(whole: ModelDraft): LinePlan[] {
         stops: stops.map(point),
         ways: waysOf(part.way),
       };
-    }),
-  );
+    });
+  });
 }
 
 /** Lines of the timeline by which vehicles set out. */
 export function lineDepartures(whole: ModelDraft): TimelinePlan[] {
-  return whole.model.lines.flatMap((line) =>
-    courses(whole.model, line).map((_, way): TimelinePlan => {
-      const { name, kind, part } = line;
+  return whole.model.lines.flatMap((line) => {
+    if (whole.model.timetables.has(line)) return [tripDepartures(whole, line)];
+    return courses(whole.model, line).map((_, way): TimelinePlan => {
+      const { name, part } = line;
       const called = `line ${name}${way > 0 ? ' back' : ''}`;
       const draft = whole.draft(called);
+      const [number] = numbersOf(whole.model, line);
       const site = draft.site(part.span, 'a new vehicle');
-      const newborn: LocalSymbol = { is: 'local', name: kind.name, span: part.span, type: kind.self.type };
       const statements = draft.collect(() =>
-        makeAgent(
-          draft,
-          kind,
-          newborn,
-          stopOf(kind.space!.index, num(line.index + way), num(0)),
-          undefined,
-          new Map(),
-          END,
-          site,
-          () => {
-            const agent = { local: draft.slotOf(newborn), own: false, fresh: true };
-            const write = (which: 'line' | 'stop' | 'leaves', value: Expr): void =>
-              writeJourney(draft, kind, which, agent, value, site);
-            write('line', num(line.index + way + 1));
-            write('stop', num(0));
-            write('leaves', larger(END, binary('+', NOW, dwellOf(draft, line))));
-          },
-        ),
+        setOut(draft, line, num(number + way), draft.hold(binary('+', NOW, dwellOf(draft, line))), site),
       );
       return {
         when: { is: 'every', period: whole.asked(part.every!, name) },
         overrides: [],
         body: { statements, locals: draft.localCount },
         key: keyOfName(called),
-        label: `${name}: a ${kind.name} sets out${way > 0 ? ' on its way back' : ''}`,
+        label: `${name}: a ${line.kind.name} sets out${way > 0 ? ' on its way back' : ''}`,
       };
-    }),
-  );
+    });
+  });
 }
 
 /** What each vehicle of a line does in a step. */
 export function lineRule(draft: Draft, line: LineSymbol): Body {
-  const statements = draft.collect(() =>
-    courses(draft.shared.model, line).forEach((stops, way) => runCourse(draft, line, way, stops.length)),
-  );
+  const statements = draft.collect(() => {
+    if (draft.shared.model.timetables.has(line)) runTrips(draft, line);
+    else courses(draft.shared.model, line).forEach((stops, way) => runCourse(draft, line, way, stops.length));
+  });
   return { statements, locals: draft.localCount };
 }
 
@@ -98,7 +84,7 @@ function runCourse(draft: Draft, line: LineSymbol, way: number, stops: number): 
   const { kind, agent } = selfOf(draft);
   const { part } = line;
   const site = draft.site(part.span, 'a vehicle of a line');
-  const number = line.index + way;
+  const number = numbersOf(draft.shared.model, line)[0] + way;
   const isOfLine = binary('is', journeyValue(draft, kind, 'line', agent), num(number + 1));
   const goes = draft.collect(() => {
     const from = draft.hold(larger(NOW, journeyValue(draft, kind, 'leaves', agent)));
@@ -113,7 +99,9 @@ function runCourse(draft: Draft, line: LineSymbol, way: number, stops: number): 
         const then = binary('+', from, binary('*', used, time));
         writeJourney(draft, kind, 'travelled', agent, then, site);
         writeJourney(draft, kind, 'stop', agent, next, site);
-        writeJourney(draft, kind, 'leaves', agent, larger(END, binary('+', then, dwellOf(draft, line))), site);
+        const departs = draft.hold(binary('+', then, dwellOf(draft, line)));
+        writeJourney(draft, kind, 'departs', agent, departs, site);
+        writeJourney(draft, kind, 'leaves', agent, larger(END, departs), site);
         const isLast = binary('is', next, num(stops - 1));
         draft.emit({
           op: 'if',

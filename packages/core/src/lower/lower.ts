@@ -26,6 +26,7 @@ import type { Standing } from './draft.ts';
 import { recordedValue } from './interaction.ts';
 import { kindPlan } from './kinds.ts';
 import { reactionBody } from './messages.ts';
+import { aimPlans } from './journey-aim.ts';
 import { lineDepartures, linePlans } from './lines.ts';
 import { ModelDraft, NO_BIRTHS } from './model-draft.ts';
 import type { Births } from './model-draft.ts';
@@ -102,6 +103,7 @@ function planOf(whole: ModelDraft): Plan {
       ),
     })),
     lines: linePlans(whole),
+    aims: aimPlans(whole),
     networks,
     messages: model.messages.map((message) => ({ name: message.name, columns: message.attributes.length })),
     reactions,

@@ -2,7 +2,7 @@ import type { KindSymbol, LineSymbol, RidingSymbol } from '../language/checked.t
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Expr, JourneyAim, Query } from '../plan/plan.ts';
 import { tellArrival } from './arrivals.ts';
-import { binary, local, num } from './code.ts';
+import { binary, larger, local, NOW, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
 import { aimOf, stopOf } from './journey-aim.ts';
 import { journeyValue, writeJourney } from './journey-columns.ts';
@@ -48,10 +48,36 @@ export function lowerMixedTravel(
     site: draft.site(statement.span, 'a journey'),
     rides: draft.newLocal(),
   };
+  noteAim(draft, journey);
   setRides(draft, journey, false);
   for (const riding of ridings) rideOn(draft, journey, riding);
   const onFoot = draft.collect(() => goOnFoot(draft, journey));
   draft.emit({ op: 'if', condition: binary('is', local(journey.rides), num(0)), then: onFoot, else: [] });
+}
+
+/** What no journey reaches: places and speeds beyond are not noted. */
+const BEYOND = 1e300;
+
+/** Notes where the agent is bound, for those who ask. */
+function noteAim(draft: Draft, { statement, goal, aim, site }: Journey): void {
+  const { kind, agent } = selfOf(draft);
+  const { journeys } = draft.shared;
+  if (!journeys.includes(statement)) journeys.push(statement);
+  const note = (which: 'aim' | 'goal x' | 'goal y' | 'pace', value: Expr): void =>
+    writeJourney(draft, kind, which, agent, value, site);
+  const notes = draft.collect(() => {
+    note('aim', num(journeys.indexOf(statement) + 1));
+    note('goal x', goal.x);
+    note('goal y', goal.y);
+    note('pace', aim.pace);
+  });
+  const isWithin = [goal.x, aim.pace].map((value) => binary('<', value, num(BEYOND)));
+  draft.emit({
+    op: 'if',
+    condition: binary('and', binary('and', isWithin[0]!, isWithin[1]!), binary('>', aim.pace, num(-BEYOND))),
+    then: notes,
+    else: draft.collect(() => note('aim', num(0))),
+  });
 }
 
 function setRides(draft: Draft, { rides }: Journey, value: boolean): void {
@@ -69,15 +95,16 @@ function rideOn(draft: Draft, journey: Journey, riding: RidingSymbol): void {
   const aboard = draft.collect(() => {
     setRides(draft, journey, true);
     const vehicle = draft.agentIn(slot);
-    const { line, stop, isThere } = servedBy(draft, riding.to, vehicle);
+    const { isThere, ...served } = servedBy(draft, riding.to, vehicle);
     const stops = draft.collect(() => {
       const leave = expected(draft, journey, 'time', placeOfAgent(riding.to, vehicle));
-      const stay: Expr = { op: 'ride time', line, stop, aim: journey.aim };
+      const came = journeyValue(draft, riding.to, 'travelled', vehicle);
+      const stay: Expr = { op: 'ride time', ...served, since: larger(NOW, came), aim: journey.aim };
       const alights = draft.collect(() => {
         leaveVehicle(draft, kind, agent, journey.site);
         setRides(draft, journey, false);
       });
-      draft.emit({ op: 'if', condition: binary('<', stay, leave), then: [], else: alights });
+      draft.emit({ op: 'if', condition: isAsQuick(draft, stay, leave), then: [], else: alights });
     });
     draft.emit({ op: 'if', condition: isThere, then: stops, else: [] });
   });
@@ -109,22 +136,28 @@ function waitAtStop(draft: Draft, journey: Journey): void {
   for (const riding of journey.ridings) emitTakeSeat(draft, riding, journey, time);
 }
 
-/** The line and stop of a vehicle, and whether it stands there. */
+/** The line and stop of a vehicle, when it is to leave that by its timetable, and whether it stands there. */
 function servedBy(
   draft: Draft,
   vehicle: KindSymbol,
   agent: AgentRef,
-): { readonly line: Expr; readonly stop: Expr; readonly isThere: Expr } {
+): { readonly line: Expr; readonly stop: Expr; readonly departs: Expr; readonly isThere: Expr } {
   const line = draft.hold(binary('-', journeyValue(draft, vehicle, 'line', agent), num(1)));
   const stop = draft.hold(journeyValue(draft, vehicle, 'stop', agent));
   const [at, place] = [placeOfAgent(vehicle, agent), stopOf(vehicle.space!.index, line, stop)];
-  return { line, stop, isThere: binary('and', binary('is', at.x, place.x), binary('is', at.y, place.y)) };
+  const departs = draft.hold(journeyValue(draft, vehicle, 'departs', agent));
+  return { line, stop, departs, isThere: binary('and', binary('is', at.x, place.x), binary('is', at.y, place.y)) };
+}
+
+/** Whether a time is no longer than another, but for rounding. */
+function isAsQuick(draft: Draft, time: Expr, other: Expr): Expr {
+  return binary('<=', time, binary('+', other, num(draft.shared.model.clock.stepLength * 1e-9)));
 }
 
 /** So near that two stand at one stop, in any unit. */
 const AT_ONE_STOP = 1e-6;
 
-/** Boards the first vehicle at the stop that has a seat and is quicker than what one waits for. */
+/** Boards the first vehicle at the stop that has a seat and, left at once, is at least as quick as what one waits for. */
 function emitTakeSeat(draft: Draft, riding: RidingSymbol, journey: Journey, time: Expr): void {
   const { aim, rides, site } = journey;
   const tries = draft.collect(() => {
@@ -135,10 +168,10 @@ function emitTakeSeat(draft: Draft, riding: RidingSymbol, journey: Journey, time
     let value: Expr = num(0);
     const statements = draft.collect(() => {
       const vehicle: AgentRef = { local: candidate, own: false };
-      const { line, stop, isThere } = servedBy(draft, riding.to, vehicle);
-      const isQuicker = binary('<', { op: 'ride time', line, stop, aim }, time);
+      const { isThere, ...served } = servedBy(draft, riding.to, vehicle);
+      const isQuick = isAsQuick(draft, { op: 'ride time', ...served, since: num(BEYOND), aim }, time);
       const hasSeat = binary('<', ridersOf(draft, riding.to, vehicle), seatsOf(draft, riding.to, candidate));
-      value = binary('and', isThere, binary('and', isQuicker, hasSeat));
+      value = binary('and', isThere, binary('and', isQuick, hasSeat));
     });
     const query: Query = {
       over: { is: 'agents' },

@@ -39,8 +39,8 @@ function journeyColumnsOf(
   const serves = model.lines.some((line) => line.kind === kind);
   const names: JourneyColumn[] = [
     'travelled',
-    ...(takes ? (['waits'] as const) : []),
-    ...(serves ? (['line', 'stop', 'leaves'] as const) : []),
+    ...(takes ? (['waits', 'aim', 'goal x', 'goal y', 'pace'] as const) : []),
+    ...(serves ? (['line', 'stop', 'leaves', 'departs'] as const) : []),
   ];
   return Object.fromEntries(names.map((name, i) => [name, first + i]));
 }
@@ -99,7 +99,16 @@ export class ModelDraft {
       }
     }
     this.counterTotal = counter;
-    this.shared = { model, sites: [], counters, dueColumns, journeyColumns: this.journeyColumns, columns, progress };
+    this.shared = {
+      model,
+      sites: [],
+      counters,
+      dueColumns,
+      journeyColumns: this.journeyColumns,
+      columns,
+      progress,
+      journeys: [],
+    };
   }
 
   draft(rule: string, standing: Standing = NO_STANDING): Draft {

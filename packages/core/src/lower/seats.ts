@@ -1,7 +1,7 @@
 import type { KindSymbol, RidingSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Expr, Query } from '../plan/plan.ts';
-import { binary, num } from './code.ts';
+import { binary, larger, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { lowerAgent } from './place.ts';
 import { counted } from './query.ts';
@@ -43,5 +43,5 @@ export function lowerSeats(draft: Draft, expr: Ast.ExprOf<'seats'>): Expr {
   const seats = draft.finite(seatsOf(draft, vehicle, slot), expr.span, 'the number of seats');
   if (expr.which === 'seats') return seats;
   const left = binary('-', seats, ridersOf(draft, vehicle, draft.agentIn(slot)));
-  return { op: 'call', fn: 'max', args: [num(0), left] };
+  return larger(num(0), left);
 }

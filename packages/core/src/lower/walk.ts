@@ -1,7 +1,7 @@
 import type * as Ast from '../language/syntax.ts';
 import type { Expr } from '../plan/plan.ts';
 import { tellArrival } from './arrivals.ts';
-import { binary, END, NOW, num } from './code.ts';
+import { binary, END, larger, NOW, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
 import type { Travelled } from './emit-travel.ts';
 import { emitTravel } from './emit-travel.ts';
@@ -29,7 +29,7 @@ export function walkOn(draft: Draft, statement: Ast.StatementOf<'travel'>, goal:
   const until = journeyValue(draft, kind, 'travelled', agent);
   const earliest = binary('-', NOW, num(draft.shared.model.clock.stepLength * (1 - 1e-9)));
   const from = draft.hold({ op: 'choose', condition: binary('>', until, earliest), then: until, else: NOW });
-  const time = draft.hold({ op: 'call', fn: 'max', args: [num(0), binary('-', END, from)] });
+  const time = draft.hold(larger(num(0), binary('-', END, from)));
   const { quickest } = statement.way;
   const amount = quickest ? time : binary('*', time, speed);
   const mustReach = statement.else === undefined;

@@ -1,4 +1,14 @@
+import { HeadwayJourneys } from './headway-journeys.ts';
 import type { Lanes } from './lanes.ts';
+import { SLACK, TimetableJourneys } from './timetable-journeys.ts';
+
+/** Times of a trip at its stops, in base units from midnight of the day on which it begins. */
+interface TripTimes {
+  readonly arrives: Float64Array;
+  readonly leaves: Float64Array;
+  /** How many trips its timetable has. */
+  readonly trips: number;
+}
 
 /** A line of a run: the places of its stops, along which its vehicles go from the first to the last. */
 export interface LineOfRun {
@@ -6,65 +16,71 @@ export interface LineOfRun {
   readonly y: Float64Array;
   /** Kinds of ways that its vehicles keep to, with blanks between them; all if empty. */
   readonly ways: string;
+  readonly trip?: TripTimes;
 }
 
-/** What is taken for granted of a line when a journey is planned: its headway, its speed, and the time at each stop. */
-const TERMS = 3;
-
-/** How somebody goes on foot: at a speed, by the quickest way if so, on some kinds of ways, and with which lines. */
+/** How somebody goes on foot: at a speed, by the quickest way if so, on some kinds of ways, and with which lines and trips. */
 export interface Walker {
   readonly pace: number;
   readonly quickest: boolean;
   readonly ways: string;
   readonly lines: readonly number[];
+  /** The first of the trips of each line with a timetable, and the one after the last. */
+  readonly trips: readonly (readonly [number, number])[];
 }
 
-/** What is known of the ways to one place for one walker: expected times from the stops on. */
-interface Table {
-  /** From each stop, on foot there. */
-  readonly ashore: Float64Array;
-  /** From each stop, in a vehicle that leaves it. */
-  readonly aboard: Float64Array;
+/** Where a line runs: places, x and y by turns. */
+export interface LineCourse {
+  /** Its number in the plan. */
+  readonly line: number;
+  readonly stops: Float32Array;
+  /** Corners of the way that its vehicles take. */
+  readonly way: Float32Array;
 }
 
-/** Tables kept before all are forgotten; nothing but time depends on it. */
-const MOST_TABLES = 20_000;
+/** A part of a journey: on foot to a place, or in a vehicle from one stop of a line to another, counted from 0, after a wait; with times. */
+export type Leg =
+  | { readonly is: 'walk'; readonly x: number; readonly y: number; readonly time: number }
+  | {
+      readonly is: 'ride';
+      /** Its number in the plan. */
+      readonly line: number;
+      readonly from: number;
+      readonly to: number;
+      readonly x: number;
+      readonly y: number;
+      readonly wait: number;
+      readonly time: number;
+    };
 
-/**
- * Journeys that mix walking along the lanes with riding in vehicles of lines. Expected times: a line is waited for half its headway, a ride takes the length of the way between stops at
- * the speed of the line and the time it stays at stops between; seats are taken for granted. The least expected time from a stop on foot is that of walking on, or of walking to
- * some stop, waiting, and riding to some later stop, and from there the least again; such times are made better by turns until they stay, so that they are a function of
- * walker, terms and place alone.
- */
+export type Asked = 'time' | 'x' | 'y' | 'rides';
+
+/** The vehicle that one takes first: of a line with its wait, or of a trip that leaves at a time. */
+export interface FirstRide {
+  readonly line: number;
+  readonly stop: number;
+  readonly wait: number;
+  readonly departs?: number;
+}
+
+/** Parts of a journey at most, so that telling one comes to an end. */
+const MOST_LEGS = 40;
+
+/** Journeys of a run on a map, on foot and with lines, by headway and by timetable. */
 export class Journeys {
-  /** Length of the way from each stop of a line to its next. */
-  private readonly between: readonly Float64Array[];
-  /** Place of the first stop of each line among all stops. */
-  private readonly first: readonly number[];
-  private readonly total: number;
-  private readonly walks = new Map<string, Float64Array>();
-  private readonly tables = new Map<string, Map<number, Map<number, Table>>>();
-  private kept = 0;
-  /** Who asked last, on what terms, and the tables for that by goal. */
-  private last: { readonly walker: Walker; readonly terms: readonly number[] } | undefined;
-  private of = new Map<number, Map<number, Table>>();
+  private readonly headways: HeadwayJourneys;
+  private readonly timetables = new Map<string, TimetableJourneys>();
 
+  /** @param day its length in base units */
   constructor(
     private readonly lanes: Lanes,
     private readonly lines: readonly LineOfRun[],
+    private readonly day: number,
   ) {
-    const first: number[] = [];
-    let total = 0;
-    for (const { x } of lines) {
-      first.push(total);
-      total += x.length;
-    }
-    this.first = first;
-    this.total = total;
-    this.between = lines.map(({ x, y, ways }) =>
-      Float64Array.from({ length: Math.max(0, x.length - 1) }, (_, i) =>
-        lanes.wayLength(x[i]!, y[i]!, x[i + 1]!, y[i + 1]!, 0, ways),
-      ),
+    const none = { x: new Float64Array(), y: new Float64Array(), ways: '' };
+    this.headways = new HeadwayJourneys(
+      lanes,
+      lines.map((line) => (line.trip ? none : line)),
     );
   }
 
@@ -73,153 +89,172 @@ export class Journeys {
    * @param terms headway, speed and time at stops of each of the walker's lines, in their order
    */
   ask(
-    which: 'time' | 'x' | 'y' | 'rides',
+    which: Asked,
     x: number,
     y: number,
+    now: number,
     goalX: number,
     goalY: number,
     walker: Walker,
     terms: readonly number[],
   ): number {
-    if (!(x === x && goalX === goalX)) return which === 'rides' ? 0 : NaN;
-    const { aboard } = this.table(goalX, goalY, walker, terms);
-    let best = this.walk(x, y, goalX, goalY, walker);
-    let at = -1;
-    let byLine = -1;
-    walker.lines.forEach((line, l) => {
-      const stops = this.lines[line]!;
-      const wait = waitFor(terms[l * TERMS]!);
-      for (let i = 0; i < stops.x.length - 1; i++) {
-        const beyond = wait + aboard[this.first[line]! + i]!;
-        if (!(beyond < best)) continue;
-        const time = this.walk(x, y, stops.x[i]!, stops.y[i]!, walker) + beyond;
-        if (time < best) [best, at, byLine] = [time, i, line];
-      }
-    });
-    if (which === 'time') return best;
-    if (which === 'rides') return at < 0 ? 0 : 1;
-    if (at < 0) return which === 'x' ? goalX : goalY;
-    return this.lines[byLine]![which][at]!;
+    return walker.trips.length > 0
+      ? this.timetablesOf(walker).ask(which, x, y, now, goalX, goalY, walker, terms)
+      : this.headways.ask(which, x, y, goalX, goalY, walker, terms);
+  }
+
+  /** The courses of lines, each once, however many trips go along it. @param most how many at most */
+  courses(most: number): LineCourse[] {
+    const seen = new Set<string>();
+    const courses: LineCourse[] = [];
+    for (const [line, { x, y, ways }] of this.lines.entries()) {
+      const stops = [...x].flatMap((at, i) => [at, y[i]!]);
+      const key = `${ways} ${stops.join(' ')}`;
+      if (stops.length === 0 || seen.has(key) || courses.length >= most) continue;
+      seen.add(key);
+      const way = [...x.subarray(1)].flatMap((to, i) => this.lanes.path(x[i]!, y[i]!, to, y[i + 1]!, ways));
+      courses.push({ line, stops: Float32Array.from(stops), way: Float32Array.from(way) });
+    }
+    return courses;
   }
 
   stop(line: number, axis: 'x' | 'y', stop: number): number {
     return this.lines[line]?.[axis][stop] ?? NaN;
   }
 
-  /** The expected time to a place from a stop on, in a vehicle that leaves it; infinite where it leads nowhere near, as from the last stop. */
-  rideTime(line: number, stop: number, goalX: number, goalY: number, walker: Walker, terms: readonly number[]): number {
-    if (!walker.lines.includes(line) || !(stop >= 0 && stop < this.lines[line]!.x.length)) return Infinity;
-    return this.table(goalX, goalY, walker, terms).aboard[this.first[line]! + stop]!;
+  /**
+   * The expected time to a place from a stop on, in a vehicle that leaves it; infinite where it leads nowhere near, as from the last stop.
+   * @param departs when it is to leave
+   * @param since since when that is waited for
+   */
+  rideTime(
+    line: number,
+    stop: number,
+    departs: number,
+    since: number,
+    now: number,
+    goalX: number,
+    goalY: number,
+    walker: Walker,
+    terms: readonly number[],
+  ): number {
+    return walker.trips.length > 0
+      ? this.timetablesOf(walker).rideTime(line, stop, departs, since, now, goalX, goalY, walker, terms)
+      : Math.max(0, departs - since) + this.headways.rideTime(line, stop, goalX, goalY, walker, terms);
   }
 
-  private walk(x: number, y: number, toX: number, toY: number, { pace, quickest, ways }: Walker): number {
-    const way = this.lanes.wayLength(x, y, toX, toY, quickest ? pace : 0, ways);
-    return quickest ? way : timeFor(way, pace);
-  }
-
-  private table(goalX: number, goalY: number, walker: Walker, terms: readonly number[]): Table {
-    if (this.kept > MOST_TABLES) this.forget();
-    if (!this.isLast(walker, terms)) {
-      this.last = { walker, terms };
-      const key = `${walker.pace} ${walker.quickest} ${walker.ways} ${walker.lines.join()} ${terms.join()}`;
-      this.of = this.tables.get(key) ?? new Map<number, Map<number, Table>>();
-      this.tables.set(key, this.of);
+  /**
+   * The journey that is expected from a place at a time, part by part.
+   * @param aboard the vehicle that one sits in: its line, the stop that it was at last, and when it was to leave that
+   */
+  legs(
+    x: number,
+    y: number,
+    now: number,
+    goalX: number,
+    goalY: number,
+    walker: Walker,
+    terms: readonly number[],
+    aboard?: { readonly line: number; readonly stop: number; readonly departs: number },
+  ): Leg[] {
+    const legs: Leg[] = [];
+    let at = { x, y, time: now };
+    const ride = (line: number, from: number, departs: number, wait: number): void => {
+      const to = this.alightsAt(line, from, departs, at.time + wait, goalX, goalY, walker, terms);
+      const time = this.lines[line]!.trip
+        ? this.timeOfTrip(line, from, to)
+        : this.headways.timesAlong(line, from, walker, terms)[to - from - 1]!;
+      at = { x: this.stop(line, 'x', to), y: this.stop(line, 'y', to), time: at.time + wait + time };
+      legs.push({ is: 'ride', line, from, to, x: at.x, y: at.y, wait, time });
+    };
+    const walk = (toX: number, toY: number): void => {
+      const time = this.headways.walk(at.x, at.y, toX, toY, walker);
+      if (toX !== at.x || toY !== at.y) legs.push({ is: 'walk', x: toX, y: toY, time });
+      at = { x: toX, y: toY, time: at.time + time };
+    };
+    if (aboard && this.stop(aboard.line, 'x', aboard.stop + 1) === this.stop(aboard.line, 'x', aboard.stop + 1))
+      ride(aboard.line, aboard.stop, aboard.departs, 0);
+    while (legs.length < MOST_LEGS) {
+      const next =
+        walker.trips.length > 0
+          ? this.timetablesOf(walker).firstRide(at.x, at.y, at.time, goalX, goalY, walker, terms)
+          : this.headways.firstRide(at.x, at.y, goalX, goalY, walker, terms);
+      if (!next) break;
+      walk(this.stop(next.line, 'x', next.stop), this.stop(next.line, 'y', next.stop));
+      const wait = next.departs === undefined ? next.wait : Math.max(0, next.departs - at.time);
+      ride(next.line, next.stop, next.departs ?? 0, wait);
     }
-    const column = this.of.get(goalX) ?? new Map<number, Table>();
-    const known = column.get(goalY);
+    walk(goalX, goalY);
+    return legs;
+  }
+
+  private timeOfTrip(line: number, from: number, to: number): number {
+    const { arrives, leaves } = this.lines[line]!.trip!;
+    return arrives[to]! - leaves[from]!;
+  }
+
+  /** The first stop at which to leave a vehicle is quicker than to stay in it; the last at the latest. */
+  private alightsAt(
+    line: number,
+    from: number,
+    departs: number,
+    now: number,
+    goalX: number,
+    goalY: number,
+    walker: Walker,
+    terms: readonly number[],
+  ): number {
+    const { x, y, trip } = this.lines[line]!;
+    const along = trip ? [] : this.headways.timesAlong(line, from, walker, terms);
+    for (let stop = from + 1; stop < x.length - 1; stop++) {
+      const there = now + (trip ? this.timeOfTrip(line, from, stop) : along[stop - from - 1]!);
+      const departsThere = trip
+        ? departs + trip.leaves[stop]! - trip.leaves[from]!
+        : there + this.headways.stayOf(line, walker, terms);
+      const stays = this.rideTime(line, stop, departsThere, there, there, goalX, goalY, walker, terms);
+      const leaves = this.ask('time', x[stop]!, y[stop]!, there, goalX, goalY, walker, terms);
+      if (!(stays <= leaves + this.day * SLACK)) return stop;
+    }
+    return x.length - 1;
+  }
+
+  /** What the timetable says of which `line` is the first trip, or of that trip. */
+  timetable(which: 'begun by' | 'leaves' | 'ride' | 'stay', line: number, of: number): number {
+    const { arrives, leaves, trips } = this.lines[line]!.trip!;
+    switch (which) {
+      case 'begun by':
+        return this.begunBy(line, trips, of);
+      case 'leaves': {
+        const onDay = Math.floor(of / trips);
+        return onDay * this.day + this.lines[line + of - onDay * trips]!.trip!.leaves[0]!;
+      }
+      case 'ride':
+        return arrives[of + 1]! - leaves[of]!;
+      case 'stay':
+        return leaves[of]! - arrives[of]!;
+    }
+  }
+
+  /** How many trips begin up to a time, after that of 0, from midnight of the first day on; they stand in the order in which they begin. */
+  private begunBy(first: number, trips: number, time: number): number {
+    if (!(time > 0)) return 0;
+    const onDay = Math.floor(time / this.day);
+    const ofDay = time - onDay * this.day + this.day * SLACK;
+    let [from, to] = [0, trips];
+    while (from < to) {
+      const middle = (from + to) >> 1;
+      if (this.lines[first + middle]!.trip!.arrives[0]! <= ofDay) from = middle + 1;
+      else to = middle;
+    }
+    return onDay * trips + from;
+  }
+
+  private timetablesOf({ trips }: Walker): TimetableJourneys {
+    const key = trips.join(' ');
+    const known = this.timetables.get(key);
     if (known) return known;
-    const made = this.newTable(goalX, goalY, walker, terms);
-    this.of.set(goalX, column.set(goalY, made));
-    this.kept++;
+    const made = new TimetableJourneys(this.headways, this.lines, trips, this.day);
+    this.timetables.set(key, made);
     return made;
   }
-
-  private isLast(walker: Walker, terms: readonly number[]): boolean {
-    if (!this.last) return false;
-    const { walker: before, terms: known } = this.last;
-    return (
-      walker.pace === before.pace &&
-      walker.quickest === before.quickest &&
-      walker.ways === before.ways &&
-      walker.lines.length === before.lines.length &&
-      walker.lines.every((line, i) => line === before.lines[i]) &&
-      terms.every((term, i) => term === known[i])
-    );
-  }
-
-  private forget(): void {
-    this.tables.clear();
-    this.walks.clear();
-    this.last = undefined;
-    this.kept = 0;
-  }
-
-  private newTable(goalX: number, goalY: number, walker: Walker, terms: readonly number[]): Table {
-    const { total, first, lines } = this;
-    const ashore = new Float64Array(total).fill(Infinity);
-    const aboard = new Float64Array(total).fill(Infinity);
-    const ways = this.waysBetween(walker);
-    for (const line of walker.lines) {
-      const { x, y } = lines[line]!;
-      for (let i = 0; i < x.length; i++) ashore[first[line]! + i] = this.walk(x[i]!, y[i]!, goalX, goalY, walker);
-    }
-    for (let changes = true; changes;) {
-      changes = false;
-      walker.lines.forEach((line, l) => {
-        const [, speed, stay] = [terms[l * TERMS]!, terms[l * TERMS + 1]!, terms[l * TERMS + 2]!];
-        const from = first[line]!;
-        for (let i = lines[line]!.x.length - 2; i >= 0; i--) {
-          const goesOn = atLeastNothing(stay) + aboard[from + i + 1]!;
-          const beyond = ashore[from + i + 1]! < goesOn ? ashore[from + i + 1]! : goesOn;
-          aboard[from + i] = timeFor(this.between[line]![i]!, speed) + beyond;
-        }
-      });
-      for (const line of walker.lines)
-        for (let i = first[line]!; i < first[line]! + lines[line]!.x.length; i++)
-          walker.lines.forEach((other, l) => {
-            const wait = waitFor(terms[l * TERMS]!);
-            for (let j = first[other]!; j < first[other]! + lines[other]!.x.length - 1; j++) {
-              const walk = walker.quickest ? ways[i * total + j]! : timeFor(ways[i * total + j]!, walker.pace);
-              const time = walk + wait + aboard[j]!;
-              if (time < ashore[i]!) {
-                ashore[i] = time;
-                changes = true;
-              }
-            }
-          });
-    }
-    return { ashore, aboard };
-  }
-
-  /** Costs of the ways between all stops: lengths, which serve walkers of any pace, or times by the quickest way. */
-  private waysBetween({ pace, quickest, ways }: Walker): Float64Array {
-    const key = `${quickest ? pace : ''} ${ways}`;
-    const known = this.walks.get(key);
-    if (known) return known;
-    const [x, y] = (['x', 'y'] as const).map((axis) => this.lines.flatMap((line) => [...line[axis]])) as [
-      number[],
-      number[],
-    ];
-    const made = new Float64Array(this.total * this.total);
-    for (let i = 0; i < this.total; i++)
-      for (let j = 0; j < this.total; j++)
-        made[i * this.total + j] = this.lanes.wayLength(x[i]!, y[i]!, x[j]!, y[j]!, quickest ? pace : 0, ways);
-    this.walks.set(key, made);
-    this.kept += this.total;
-    return made;
-  }
-}
-
-/** The time for a length at a speed; what does not go comes nowhere, so that no journey ends before it begins. */
-function timeFor(length: number, speed: number): number {
-  return speed > 0 ? length / speed : length === 0 ? 0 : Infinity;
-}
-
-/** Half the headway; a line without one has no vehicles. */
-function waitFor(headway: number): number {
-  return headway > 0 ? headway / 2 : Infinity;
-}
-
-function atLeastNothing(time: number): number {
-  return time > 0 ? time : 0;
 }

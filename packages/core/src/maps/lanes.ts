@@ -83,6 +83,22 @@ export class Lanes {
     return this.choose(finder, goal, lane, along);
   }
 
+  /** The corners of the shortest way from a place to another on some kinds of ways: x and y by turns; none where no way leads there. */
+  path(ax: number, ay: number, bx: number, by: number, ways: string): number[] {
+    const finder = this.finder(0, ways);
+    const goal = this.goalAt(finder, bx, by, 0);
+    const { lane: first, along: start, x, y } = this.index.snap(ax, ay);
+    if (this.choose(finder, goal, first, start) === Infinity) return [];
+    const corners = [x, y];
+    for (let lane = first; this.towards >= 0;) {
+      const node = (this.towards === 0 ? this.network.from : this.network.to)[lane]!;
+      corners.push(this.network.x[node]!, this.network.y[node]!);
+      [lane] = this.onward(finder, goal, node);
+    }
+    corners.push(goal.x, goal.y);
+    return corners;
+  }
+
   /** Where the choice at a place on a lane leads: -1 straight along it to the goal, 0 to its first end, 1 to its second. */
   private towards = 0;
 

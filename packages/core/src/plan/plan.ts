@@ -93,7 +93,26 @@ export type Expr =
       readonly aim: JourneyAim;
     }
   /** The expected time of a journey for one in a vehicle that leaves a stop of a line; infinite where that leads nowhere. */
-  | { readonly op: 'ride time'; readonly line: Expr; readonly stop: Expr; readonly aim: JourneyAim }
+  | {
+      readonly op: 'ride time';
+      readonly line: Expr;
+      readonly stop: Expr;
+      /** When it is to leave, and since when that is waited for; a trip keeps to its timetable. */
+      readonly departs: Expr;
+      readonly since: Expr;
+      readonly aim: JourneyAim;
+    }
+  /**
+   * Of a line with a timetable, by its first trip: how many trips have begun by a time, when such a trip, counted over all days, leaves its first stop. Of a trip and a stop of it: the time
+   * to the next, and the time that it stays; not a number at the last stop.
+   */
+  | {
+      readonly op: 'timetable';
+      readonly which: 'begun by' | 'leaves' | 'ride' | 'stay';
+      readonly space: number;
+      readonly line: Expr;
+      readonly of: Expr;
+    }
   /** A coordinate of a stop of a line, stops counted from 0. */
   | {
       readonly op: 'stop place';
@@ -500,15 +519,35 @@ export interface JourneyAim {
   readonly lines: readonly number[];
   /** Headway, speed and time at stops of each of them. */
   readonly terms: readonly Expr[];
+  /** The first of the trips that one may take, and the one after the last, of each line with a timetable. */
+  readonly trips: readonly (readonly [number, number])[];
+  /** When one sets out. */
+  readonly now: Expr;
 }
 
-/** A line that vehicles of a kind run on, from its first stop to its last. */
+/** What the text says of a kind of journeys, for those who ask where somebody is bound: an aim without its place and pace. */
+export interface AimPlan extends Pick<JourneyAim, 'space' | 'quickest' | 'ways' | 'lines' | 'trips'> {
+  readonly terms: readonly AskedBody[];
+}
+
+/** A line that vehicles of a kind run on, from its first stop to its last; of a line with a timetable one of its trips. */
 export interface LinePlan {
   readonly name: string;
   readonly kind: number;
   readonly space: number;
   readonly stops: readonly PointPlan[];
   readonly ways: string;
+  readonly trip?: TripPlan;
+}
+
+/** Where and when a trip stops: times in base units from midnight. */
+interface TripPlan {
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+  readonly arrives: readonly number[];
+  readonly leaves: readonly number[];
+  /** How many trips its timetable has. */
+  readonly trips: number;
 }
 
 /** A place in the text that a running model can point at. */
@@ -565,7 +604,8 @@ export interface ColumnPlan {
 }
 
 /** Up to when one has travelled; whether one waits at a stop; of a vehicle its line (from 1, 0 for none), its last stop, and when it leaves that. */
-export type JourneyColumn = 'travelled' | 'waits' | 'line' | 'stop' | 'leaves';
+export type JourneyColumn =
+  'travelled' | 'waits' | 'line' | 'stop' | 'leaves' | 'departs' | 'aim' | 'goal x' | 'goal y' | 'pace';
 
 /** A kind of agents as columns, state machines and start lines. */
 export interface KindPlan {
@@ -721,7 +761,7 @@ export type TimelineWhen =
   | { readonly is: 'every'; readonly period: AskedBody }
   | { readonly is: 'every year on'; readonly month: number; readonly day: number }
   | { readonly is: 'every day'; readonly weekday: number; readonly hours: number }
-  | { readonly is: 'when' | 'whenever' | 'while'; readonly condition: AskedBody };
+  | { readonly is: 'when' | 'whenever' | 'each time' | 'while'; readonly condition: AskedBody };
 
 export interface TimelinePlan {
   readonly when: TimelineWhen;
@@ -865,6 +905,8 @@ export interface Plan {
   readonly fields: readonly FieldPlan[];
   readonly kinds: readonly KindPlan[];
   readonly lines: readonly LinePlan[];
+  /** Of statements by which agents travel with lines; an agent's column `aim` counts them from 1. */
+  readonly aims: readonly AimPlan[];
   readonly networks: readonly NetworkPlan[];
   readonly messages: readonly { readonly name: string; readonly columns: number }[];
   readonly reactions: readonly ReactionPlan[];

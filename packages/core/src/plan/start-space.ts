@@ -68,7 +68,7 @@ function startSpace(
 }
 
 function startJourneys(
-  { lines }: Plan,
+  { lines, clock }: Plan,
   s: number,
   { lanes }: Space,
   value: (body: AskedBody) => number,
@@ -76,13 +76,24 @@ function startJourneys(
   if (!lanes || !lines.some((line) => line.space === s)) return undefined;
   return new Journeys(
     lanes,
-    lines.map(({ space, stops, ways }) => {
-      const places = (space === s ? stops : []).map(([x, y]) => {
-        const at = lanes.index.snap(value(x), value(y));
+    lines.map(({ space, stops, ways, trip }) => {
+      const said = trip ? trip.x.map((x, i) => [x, trip.y[i]!]) : stops.map(([x, y]) => [value(x), value(y)]);
+      const places = (space === s ? said : []).map(([x, y]) => {
+        const at = lanes.index.snap(x!, y!);
         return { x: at.x, y: at.y };
       });
-      return { x: Float64Array.from(places, ({ x }) => x), y: Float64Array.from(places, ({ y }) => y), ways };
+      return {
+        x: Float64Array.from(places, ({ x }) => x),
+        y: Float64Array.from(places, ({ y }) => y),
+        ways,
+        trip: trip && {
+          arrives: Float64Array.from(trip.arrives),
+          leaves: Float64Array.from(trip.leaves),
+          trips: trip.trips,
+        },
+      };
     }),
+    86_400 / clock.unitSeconds,
   );
 }
 

@@ -153,7 +153,12 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
     case 'ride time':
       visitExpr(expr.line, visitor);
       visitExpr(expr.stop, visitor);
+      visitExpr(expr.departs, visitor);
+      visitExpr(expr.since, visitor);
       return visitAim(expr.aim, visitor);
+    case 'timetable':
+      visitExpr(expr.line, visitor);
+      return visitExpr(expr.of, visitor);
     case 'stop place':
       visitExpr(expr.line, visitor);
       return visitExpr(expr.stop, visitor);
@@ -232,6 +237,6 @@ export function visitExpr(expr: Expr, visitor: Visitor): void {
   }
 }
 
-function visitAim({ x, y, pace, terms }: JourneyAim, visitor: Visitor): void {
-  for (const part of [x, y, pace, ...terms]) visitExpr(part, visitor);
+function visitAim({ x, y, pace, terms, now }: JourneyAim, visitor: Visitor): void {
+  for (const part of [x, y, pace, ...terms, now]) visitExpr(part, visitor);
 }

@@ -188,6 +188,7 @@ function ruleSentence(model: CheckedModel, rule: RuleSymbol, mode: OrderEntry['m
         `Each ${rule.kind.name} of the line goes from stop to stop, ${mode}`,
         ...(part.every ? [', one setting out every ', code(wording(model, part.every.span))] : []),
         ...(part.bothWays ? [' from either end'] : []),
+        ...(part.timetable ? [', by the timetable in ', code(part.timetable.name)] : []),
         '.',
       ];
     }

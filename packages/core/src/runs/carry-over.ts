@@ -251,7 +251,7 @@ class Carrier {
       const was = this.old.kinds[before]!.journeyColumns[name];
       slots.forEach((slot, i) => {
         const value = was === undefined ? 0 : source.due[was]![slot]!;
-        target.due[column]![i] = name === 'line' ? this.lineNow(value) : value;
+        target.due[column]![i] = name === 'line' ? this.lineNow(value) : name === 'aim' ? this.aimNow(value) : value;
       });
     }
     if (sameMeaning(laidOut(this.old.kinds[before]!), laidOut(this.next.kinds[after]!))) {
@@ -274,6 +274,11 @@ class Carrier {
           target.due[machine.since]![i] = source.due[old.since]![slot]!;
       });
     });
+  }
+
+  /** By which statement somebody travels: the same where there are as many; else it is noted when it travels on. */
+  private aimNow(before: number): number {
+    return this.old.aims.length === this.next.aims.length ? before : 0;
   }
 
   /** The line that a vehicle serves under the next text, counted from 1; 0 if that has no such line. */

@@ -121,7 +121,7 @@ measure n = count Vole
       return offersAt(text, at, lines).map(({ label }) => label);
     };
     expect(names('at 3 m per step or by ')).toEqual(['Ferries']);
-    expect(names('line Ferries by Ferry\n  ')).toEqual(['stops', 'every', 'at', 'dwell']);
+    expect(names('line Ferries by Ferry\n  ')).toEqual(['stops', 'every', 'at', 'dwell', 'timetable']);
     expect(names('order\n  ')).toContain('Ferries');
   });
 

@@ -201,7 +201,7 @@ function lineStarts(scope: Scope): Offer[] {
   if (/^agent\b/.test(part) && inner === '') return words(WORDS.agent, 'of a kind');
   if (/^states\b/.test(inner) && !/^(?:enter|leave)\b/.test(own)) return [...words(WORDS.states, 'of a state')];
   if (/^clock\b/.test(part)) return words(['step', 'from', 'end after', 'end when'], 'of the clock');
-  if (/^line\b/.test(part)) return words(['stops', 'every', 'at', 'dwell'], 'of a line');
+  if (/^line\b/.test(part)) return words(['stops', 'every', 'at', 'dwell', 'timetable'], 'of a line');
   if (/^(?:field|network|message|check)\b/.test(part))
     return words('start grow spread fade becomes keep has with run expect'.split(' '));
   return [

@@ -1,3 +1,4 @@
+import type { drawCourses } from './courses.ts';
 import type { drawBackdrop, drawLanes } from './lanes.ts';
 import type { drawSigns } from './map-signs.ts';
 import type { drawRiders } from './rider-signs.ts';
@@ -6,15 +7,17 @@ import type { drawRiders } from './rider-signs.ts';
 export interface MapDrawing {
   readonly drawBackdrop: typeof drawBackdrop;
   readonly drawLanes: typeof drawLanes;
+  readonly drawCourses: typeof drawCourses;
   readonly drawSigns: typeof drawSigns;
   readonly drawRiders: typeof drawRiders;
 }
 
 export async function loadMapDrawing(): Promise<MapDrawing> {
-  const [{ drawBackdrop, drawLanes }, { drawSigns }, { drawRiders }] = await Promise.all([
+  const [{ drawCourses }, { drawBackdrop, drawLanes }, { drawSigns }, { drawRiders }] = await Promise.all([
+    import('./courses.ts'),
     import('./lanes.ts'),
     import('./map-signs.ts'),
     import('./rider-signs.ts'),
   ]);
-  return { drawBackdrop, drawLanes, drawSigns, drawRiders };
+  return { drawBackdrop, drawLanes, drawCourses, drawSigns, drawRiders };
 }

@@ -1,4 +1,4 @@
-import type { Plan, Theme } from '@vole/core';
+import type { LineCourse, Plan, Theme } from '@vole/core';
 import { colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfField } from '@vole/core';
 import type { LiveState } from '../simulation/live-state.ts';
 import type { Frame, ZoneFrame } from '../simulation/protocol.ts';
@@ -25,6 +25,7 @@ export interface Scene {
   readonly plan: Plan;
   readonly frame: Frame;
   readonly zones: readonly ZoneFrame[];
+  readonly courses: readonly LineCourse[];
   /** Which of the spaces of the plan. */
   readonly space: number;
   readonly ground: Ground;
@@ -50,7 +51,7 @@ const LEAST_ON_GRIDS = 0.55;
 const TIE_COLOURS = ['stone', 'slate', 'plum', 'teal'] as const;
 
 /** The scene of a run; nothing while there is no frame, or no space. */
-export function sceneOf({ plan, frame, zones }: LiveState, wanted: number): Scene | undefined {
+export function sceneOf({ plan, frame, zones, courses }: LiveState, wanted: number): Scene | undefined {
   const space = shownSpace(plan, wanted);
   const extent = frame?.spaces[space];
   if (!plan || !extent) return undefined;
@@ -60,6 +61,7 @@ export function sceneOf({ plan, frame, zones }: LiveState, wanted: number): Scen
     plan,
     frame,
     zones,
+    courses,
     space,
     ground: isHexagonal ? hexGround(extent) : { ...extent, low: form ? -FORMS[form].margin : 0 },
     isGrid: form !== undefined && FORMS[form].isOfCells,

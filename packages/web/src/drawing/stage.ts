@@ -260,6 +260,7 @@ export class Stage implements SpaceView {
     const lanes = scene.plan.spaces[scene.space]?.lanes;
     const isRidden = scene.plan.networks.some(({ riding }) => riding);
     if ((lanes || isRidden) && !this.maps) this.askForMaps();
+    this.maps?.drawCourses(board, scene, this.wishes.hidden, camera);
     if (lanes) this.maps?.drawSigns(board, lanes, scene.ground, camera);
     this.trails.draw(board, scene, camera);
     if (isRidden) this.maps?.drawRiders(board, scene, this.wishes.hidden, camera);

@@ -1,6 +1,7 @@
 import type { ParameterPlan } from '@vole/core';
 import { startOnlyParameters } from '@vole/core';
-import { Slider, Switch } from 'radix-ui';
+import { Switch } from 'radix-ui';
+import type { CSSProperties } from 'react';
 import { useMemo, useState } from 'react';
 import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
@@ -126,26 +127,25 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
     );
   }
   const { min, max, step } = sliderRange(parameter);
+  const shown = value / unitFactor;
   return (
     <>
       {label}
-      <Slider.Root
-        className="relative flex h-5 min-w-14 touch-none items-center"
+      <input
+        type="range"
+        aria-label={name}
+        className="range"
+        style={{ '--filled': `${(100 * (shown - min)) / (max - min)}%` } as CSSProperties}
         min={min}
         max={max}
         step={step}
-        value={[value / unitFactor]}
-        onValueChange={([v]) => onSet(v! * unitFactor)}
-        onValueCommit={onSettled}
-      >
-        <Slider.Track className="relative h-1 grow rounded-full bg-line">
-          <Slider.Range className="absolute h-full rounded-full bg-moss" />
-        </Slider.Track>
-        <Slider.Thumb aria-label={name} className="block h-3.5 w-3.5 rounded-full border-2 border-moss bg-sheet" />
-      </Slider.Root>
+        value={shown}
+        onChange={(event) => onSet(Number(event.target.value) * unitFactor)}
+        onPointerUp={onSettled}
+        onKeyUp={onSettled}
+      />
       <span className="text-right whitespace-nowrap">
-        <b className="font-semibold">{shownNumber(value / unitFactor)}</b>{' '}
-        <span className="text-sm text-faint">{unitLabel}</span>
+        <b className="font-semibold">{shownNumber(shown)}</b> <span className="text-sm text-faint">{unitLabel}</span>
       </span>
     </>
   );

@@ -38,7 +38,7 @@ export function foundWords({ told, places, areas }: LaneNetwork): string {
 }
 
 function listed(names: readonly string[]): string {
-  return `${names.slice(0, 4).join(', ')}${names.length > 4 ? ' ...' : ''}`;
+  return names.length > 5 ? `${names.slice(0, 4).join(', ')} and ${names.length - 4} more` : names.join(', ');
 }
 
 function counted(n: number, word: string): string {

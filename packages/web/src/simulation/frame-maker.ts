@@ -1,10 +1,13 @@
-import type { Plan, Zones } from '@vole/core';
+import type { LineCourse, Plan, Zones } from '@vole/core';
 import { fieldFrame, kindFrame, openedAgent, placeOf, tableFrame, tiesFrame, zoneFrame } from './frames.ts';
 import { layersOf } from './layers.ts';
 import { NetworkLayout } from './network-layout.ts';
 import type { Frame } from './protocol.ts';
 import type { RunChapter } from './run-chapter.ts';
 import { StateFollower } from './state-follower.ts';
+
+/** More courses of lines than a picture can show. */
+const MOST_COURSES = 300;
 
 /** Makes the frames that the page gets of a run: what there is to see of a step, and what the page does not have yet. */
 export class FrameMaker {
@@ -16,6 +19,7 @@ export class FrameMaker {
   /** Places of agents where the model has none: only a network is drawn. */
   private layout: NetworkLayout | undefined;
   private sentZones: Zones | undefined;
+  private areCoursesSent = false;
   private sentRows = 0;
   private sentNotes = 0;
 
@@ -28,6 +32,7 @@ export class FrameMaker {
     this.sentRows = 0;
     this.sentNotes = 0;
     this.sentZones = undefined;
+    this.areCoursesSent = false;
   }
 
   /** The run was taken back: states are counted from there. */
@@ -98,6 +103,7 @@ export class FrameMaker {
       parameters: run.context.parameters.slice(),
       ties: plan.networks.map((_, n) => tiesFrame(executable, n, this.layout)),
       zones: hasMoved ? state.zones.masks.map(zoneFrame) : undefined,
+      courses: this.areCoursesSent ? undefined : coursesOf(chapter),
       states: this.follower?.frame(executable),
       table: this.listed === undefined ? undefined : tableFrame(executable, this.listed),
       off: [...executable.off],
@@ -111,6 +117,7 @@ export class FrameMaker {
       fromNote: this.sentNotes,
       notes: chapter.notes.slice(this.sentNotes),
     };
+    this.areCoursesSent = true;
     this.sentNotes = chapter.notes.length;
     this.sentRows = furthest + 1;
     const transfer = [
@@ -137,4 +144,9 @@ function boundsOf(plan: Plan, field: number): { low: number; high: number } | un
   const low = bounds?.min.value;
   const high = bounds?.max.value;
   return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
+}
+
+/** Where the lines of a run go, as many as a picture can show. */
+function coursesOf({ executable }: RunChapter): LineCourse[] {
+  return executable.state.grounds.flatMap(({ journeys }) => journeys?.courses(MOST_COURSES) ?? []);
 }

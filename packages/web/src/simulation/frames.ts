@@ -1,3 +1,4 @@
+import { expectedJourney } from '@vole/core';
 import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Zones } from '@vole/core';
 import type { Layer } from './layers.ts';
 import { robustRange } from './robust-range.ts';
@@ -61,15 +62,30 @@ export function tableFrame(executable: GeneratedRun, kind: number): AgentTable |
   const listed = Math.min(agents.count, MOST_LISTED);
   const read = (of: AgentColumn): Float64Array => agents.into(of, new Float64Array(listed));
   const places = plan.space >= 0 ? [read({ is: 'x' }), read({ is: 'y' })] : [];
+  const numbers = agents.into({ is: 'number' }, new Int32Array(listed));
   return {
     kind,
-    numbers: agents.into({ is: 'number' }, new Int32Array(listed)),
+    numbers,
+    riding: ridingColumns(executable, kind, numbers),
     columns: [
       ...plan.columns.map((_, column) => read({ is: 'attribute', column })),
       ...plan.machines.map((_, machine) => read({ is: 'state', machine })),
       ...places,
     ],
   };
+}
+
+function ridingColumns(executable: GeneratedRun, kind: number, numbers: Int32Array): AgentTable['riding'] {
+  const { plan, state } = executable;
+  const riders = ridersOf(executable, kind, numbers);
+  const vehicles = plan.networks.flatMap(({ riding, from, to }, n) => (riding && from === kind ? [{ n, to }] : []));
+  return [
+    ...(riders.length > 0 ? [{ name: 'riders', values: Float64Array.from(riders) }] : []),
+    ...vehicles.map(({ n, to }) => ({
+      name: vehicles.length === 1 ? 'vehicle' : `vehicle_${plan.kinds[to]!.name}`,
+      values: Float64Array.from(numbers, (number) => state.ties(n).partnersOf({ kind, number })?.[0]?.number ?? 0),
+    })),
+  ];
 }
 
 /** More ties than this are not told apart in a picture; of so many the first are drawn. */
@@ -142,6 +158,7 @@ export function openedAgent(
       return { state, due: left.length > 0 ? Math.min(...left) : undefined };
     }),
     ties: tiesOf(executable, wanted),
+    journey: expectedJourney(executable, wanted),
   };
 }
 

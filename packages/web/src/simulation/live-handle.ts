@@ -160,6 +160,7 @@ export class LiveHandle {
           ? this.state.notes
           : [...this.state.notes.slice(0, frame.fromNote), ...frame.notes],
       zones: frame.zones ?? this.state.zones,
+      courses: frame.courses ?? this.state.courses,
       rows: this.rowStore.subarray(0, count * width),
       layers: this.layerStore.subarray(0, count * layerNames.length),
     };

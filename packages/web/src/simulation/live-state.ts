@@ -1,4 +1,4 @@
-import type { Plan } from '@vole/core';
+import type { LineCourse, Plan } from '@vole/core';
 import type { ActNote, Frame, NetworkDraft, NoteRow, Story, WentOn, ZoneFrame } from './protocol.ts';
 
 /** The live run as the page has it. */
@@ -16,6 +16,8 @@ export interface LiveState {
   /** What `log` lines wrote, up to the furthest step: the first of it, if there is very much. */
   readonly notes: readonly NoteRow[];
   readonly zones: readonly ZoneFrame[];
+  /** Where lines run. */
+  readonly courses: readonly LineCourse[];
   readonly story: Story | undefined;
   /** While a long story is on its way: how many steps it still has to go. */
   readonly tellingLeft: number | undefined;
@@ -44,6 +46,7 @@ export const EMPTY: LiveState = {
   acts: [],
   notes: [],
   zones: [],
+  courses: [],
   story: undefined,
   tellingLeft: undefined,
   draft: undefined,

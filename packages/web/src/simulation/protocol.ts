@@ -1,4 +1,4 @@
-import type { Diagnostic, FailureFacts, HandAct, Plan, TraceEvent } from '@vole/core';
+import type { LineCourse, Diagnostic, FailureFacts, HandAct, Plan, TraceEvent, Leg } from '@vole/core';
 
 /** Messages between the page and its workers. All are plain and can be cloned. */
 
@@ -107,6 +107,8 @@ export interface OpenedAgent {
     readonly count: number;
     readonly others: readonly { readonly kind: number; readonly number: number }[];
   }[];
+  /** Where it is bound with lines, part by part. */
+  readonly journey?: readonly Leg[];
 }
 
 /** What an agent went through in a step, and its last steps before it. */
@@ -128,6 +130,8 @@ export interface AgentTable {
   readonly numbers: Int32Array;
   /** One list for each attribute, then one for each state machine, then x and y in a space. */
   readonly columns: readonly Float64Array[];
+  /** Of vehicles how many ride in them, of riders the number of the vehicle, 0 without one; under names of their own. */
+  readonly riding: readonly { readonly name: string; readonly values: Float64Array }[];
 }
 
 /** An act by hand, before a step was taken. */
@@ -231,6 +235,8 @@ export interface Frame {
   readonly ties: readonly Float32Array[];
   /** Sent when they have changed. */
   readonly zones?: readonly ZoneFrame[];
+  /** Where lines run; sent once. */
+  readonly courses?: readonly LineCourse[];
   readonly states?: StateFlows;
   readonly table?: AgentTable;
   /** Lines of the order that are switched off. */

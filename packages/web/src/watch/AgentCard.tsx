@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { useEffect, useState } from 'react';
+import { Suspense, useEffect, useState } from 'react';
 import { shownNumber } from '../words/numbers.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
@@ -7,7 +7,10 @@ import { watchActions } from '../store/watch-slice.ts';
 import type { Plan } from '@vole/core';
 import { valueWords } from '@vole/core';
 import { Card } from './Card.tsx';
+import { askedPart } from '../session/asked-part.tsx';
 import { StoryOf } from './StoryOf.tsx';
+
+const JourneyOf = askedPart('Where it is bound', () => import('./JourneyOf.tsx').then((part) => part.JourneyOf));
 
 interface Props {
   readonly width: number;
@@ -124,6 +127,11 @@ export function AgentCard({ width, follows, onFollow }: Props) {
             </li>
           ))}
         </ul>
+      )}
+      {agent.journey && (
+        <Suspense fallback={null}>
+          <JourneyOf plan={plan} space={kind.space} legs={agent.journey} />
+        </Suspense>
       )}
       {!agent.gone && (
         <p className="mt-1.5 flex flex-wrap gap-x-4">

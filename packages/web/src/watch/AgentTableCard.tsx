@@ -44,7 +44,12 @@ function columnsOf(plan: Plan, table: AgentTable): Column[] {
           words: (row) => shownNumber(list(first + i)[row]!),
         }))
       : [];
-  return [number, ...machines, ...attributes, ...places];
+  const riding = table.riding.map(({ name, values }): Column => ({
+    name,
+    value: (row) => values[row]!,
+    words: (row) => (name === 'riders' || values[row]! > 0 ? shownNumber(values[row]!) : 'nobody'),
+  }));
+  return [number, ...machines, ...riding, ...attributes, ...places];
 }
 
 /** All agents of a kind as they are now: sorted, filtered, opened by a click; one column as a histogram, two as a scatter. */

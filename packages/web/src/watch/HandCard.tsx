@@ -14,7 +14,16 @@ export type Tool =
   | { readonly is: 'place'; readonly kind: number }
   | { readonly is: 'move' | 'remove' }
   | { readonly is: 'send'; readonly message: number }
-  | { readonly is: 'become'; readonly kind: number; readonly machine: number; readonly state: number };
+  | { readonly is: 'become'; readonly kind: number; readonly machine: number; readonly state: number }
+  | LineTool;
+
+/** What a click does to a line of the text; the first stop of one that is begun is kept until there is a second. */
+export interface LineTool {
+  readonly is: 'line';
+  readonly does: 'adds a stop to' | 'moves a stop of' | 'takes a stop out of' | 'begins';
+  readonly line: string;
+  readonly first?: string;
+}
 
 export const OPENING: Tool = { is: 'open' };
 
@@ -104,7 +113,10 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
   if (!plan) return null;
   const space = plan.spaces[shown];
   const painted = [...new Set(acts.flatMap(({ act }) => (act.is === 'paint' ? [act.zone] : [])))];
-  const tools = toolsOf(plan, shown);
+  const tools = [
+    ...toolsOf(plan, shown),
+    ...(tool.is === 'line' ? [{ words: `${tool.does} ${tool.line}`, tool }] : []),
+  ];
   const chosen = tools.findIndex((other) => JSON.stringify(other.tool) === JSON.stringify(tool));
   return (
     <div>
@@ -138,7 +150,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
           </label>
         )}
       </p>
-      {space && !plan.zones.some((zone) => zone.obstacle && zone.space === shown) && (
+      {space && space.form !== 'map' && !plan.zones.some((zone) => zone.obstacle && zone.space === shown) && (
         <button type="button" className="link mt-1" onClick={() => setWanted(addWall(space.name))}>
           add a wall to paint
         </button>

@@ -4,7 +4,7 @@ import { TakenOf } from '../files/taken-of.ts';
 import { useTold } from '../files/use-told.ts';
 import { live, useLive } from '../simulation/live-handle.ts';
 
-/** Kinds, fields, zones and networks, each of which can be taken out of the picture. */
+/** Kinds, fields, zones, networks and lines, each of which can be taken out of the picture. */
 export function LayerSwitches({
   hidden,
   onChange,
@@ -14,12 +14,15 @@ export function LayerSwitches({
 }) {
   const plan = useLive((state) => state.plan);
   const networks = plan?.networks.filter(({ riding }) => !riding);
-  const names = [plan?.kinds, plan?.fields, plan?.zones, networks].flatMap((parts) =>
-    (parts ?? []).map((part) => part.name),
+  // A line that runs both ways, or by a timetable, is several in the plan.
+  const names = new Set(
+    [plan?.kinds, plan?.fields, plan?.zones, networks, plan?.lines].flatMap((parts) =>
+      (parts ?? []).map((part) => part.name),
+    ),
   );
   return (
     <ul>
-      {names.map((name) => (
+      {[...names].map((name) => (
         <li key={name} className="flex justify-between">
           <label className="flex items-center gap-2">
             <input

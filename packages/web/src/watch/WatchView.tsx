@@ -56,6 +56,8 @@ export function WatchView() {
   );
   const pick = useCallback(
     (agent: PickedAgent | undefined, place: Place) => {
+      if (tool.is === 'line')
+        return void import('./line-acts.ts').then(({ clickLine }) => setTool(clickLine(tool, place)));
       if (tool.is === 'open') return agent ? live.openAgent(agent.kind, agent.number) : live.closeAgent();
       const act = actOf(tool, agent, place, shown);
       if (act) live.act(act);
@@ -137,7 +139,7 @@ export function WatchView() {
                 <SeedChoice />
                 <BesideChoice />
               </Card>
-              <LanesCard width={LEFT} />
+              <LanesCard width={LEFT} tool={tool} onTool={setTool} />
               <Card title="Click" width={LEFT}>
                 <HandCard tool={tool} onTool={setTool} brush={radius} onBrush={setBrush} />
               </Card>
