@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
+import { strToU8, zipSync } from 'fflate';
 import { countIn, expect, goTo, modelText, openProject, pictureAt, saved, stepOf, test, writeModel } from './stage.ts';
 
 /** Maps beside a model: brought in, kept, drawn, walked on, taken along. */
@@ -27,14 +28,16 @@ measure there = count Vole where it.errand is There
 show Vole: leaf, colour by errand
 `;
 
-async function drop(page: Page, name: string, text: string): Promise<void> {
+async function drop(page: Page, name: string, text: string | Uint8Array): Promise<void> {
   await page.evaluate(
     ([file, content]) => {
       const data = new DataTransfer();
-      data.items.add(new File([content], file));
-      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
+      data.items.add(new File([typeof content === 'string' ? content : Uint8Array.from(content)], file));
+      document
+        .querySelector('main')!
+        .dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
     },
-    [name, text] as const,
+    [name, typeof text === 'string' ? text : [...text]] as const,
   );
 }
 
@@ -186,6 +189,89 @@ test('lines are drawn, begun and changed by clicks on the map, and a traveller t
   const rows = page.getByRole('region', { name: 'Rows' }).getByRole('row').filter({ hasText: 'Waiting' });
   await rows.first().getByRole('button').click();
   await expect(page.getByRole('list', { name: 'Its journey' })).toContainText(/by Ferries to \w+, [\d.]+ minutes/);
+  expect(problems).toEqual([]);
+  await close();
+});
+
+test('a transit feed and a table that the text names are dropped, kept, and come out of a bundle', async ({
+  stage,
+}) => {
+  const { page, problems, close } = await openProject(stage, 'New project');
+  const feed = zipSync(
+    Object.fromEntries(
+      Object.entries({
+        'stops.txt': 'stop_id,stop_name,stop_lat,stop_lon\n1,Mill,0,0.001\n2,Green,0,0.006\n',
+        'routes.txt': 'route_id,route_short_name\nr,Carts\n',
+        'trips.txt': 'route_id,service_id,trip_id\nr,all,a\nr,all,b\n',
+        'stop_times.txt':
+          'trip_id,arrival_time,departure_time,stop_id,stop_sequence\na,00:02:00,00:02:00,1,1\na,00:06:00,00:06:00,2,2\nb,00:20:00,00:20:00,2,1\nb,00:25:00,00:25:00,1,2\n',
+        'calendar_dates.txt': 'service_id,date,exception_type\nall,20310516,1\n',
+      }).map(([name, text]) => [name, strToU8(text)]),
+    ),
+  );
+  await drop(page, 'carts.zip', feed);
+  await expect(
+    page.getByText(/“carts\.zip” could not be taken: Its vehicles need a map.*Nothing was changed/),
+  ).toBeVisible();
+  await drop(
+    page,
+    'lane.geojson',
+    '{"type":"Feature","properties":{"kind":"lane"},"geometry":{"type":"LineString","coordinates":[[0,0],[0.01,0]]}}',
+  );
+  await expect.poll(() => modelText(page)).toContain('space Lane: map from "lane.geojson"');
+  await drop(page, 'carts.zip', feed);
+  await expect(page.getByText('carts.zip: 2 trips of 2031-05-16 at 2 stops, on routes Carts.')).toBeVisible();
+  await expect.poll(() => modelText(page)).toContain('line Cart_line by Cart\n  timetable from "carts.csv"');
+
+  await drop(page, 'voles.csv', 'lon,lat\n0.001,0\n0.002,0\n0.003,0\n');
+  await expect(
+    page.getByText(/“voles\.csv” could not be taken: it is no map.*the text does not name it/),
+  ).toBeVisible();
+  await writeModel(
+    page,
+    `model Carts
+clock
+  step 1 minute
+  end after 30 minutes
+space Lane: map from "lane.geojson"
+agent Cart
+  seats 20
+line Cart_line by Cart
+  timetable from "carts.csv"
+agent Vole
+  start from "voles.csv"
+  behaviour go
+    travel to (700 m, 0 m) at 2 km per h or by Cart_line
+order
+  Cart_line in turn
+  go in turn
+measure carts = count Cart
+show Cart: square
+show Vole: leaf
+`,
+  );
+  await expect(page.getByTestId('findings')).toHaveText('1 to mend');
+  await drop(page, 'voles.csv', 'lon,lat\n0.001,0\n0.002,0\n0.003,0\n');
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+
+  await page.reload();
+  await page.getByTestId('now').waitFor();
+  await goTo(page, 'Build');
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await goTo(page, 'Tell');
+  const bundle = await saved(page, page, 'Bundle');
+  await page.goto(`${stage.url}/projects`);
+  await page
+    .getByLabel('Bundle or model file')
+    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
+  await page.getByTestId('now').waitFor();
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await goTo(page, 'Watch');
+  await page.getByLabel('Step, date or condition to run to').fill('3');
+  await page.getByLabel('Step, date or condition to run to').press('Enter');
+  await expect.poll(() => stepOf(page)).toBe(3);
+  await expect.poll(() => countIn(page, /Cart/)).toBe(1);
+  expect(await countIn(page, /Vole/)).toBe(3);
   expect(problems).toEqual([]);
   await close();
 });

@@ -50,7 +50,7 @@ export { laneNetwork } from './maps/lane-network.ts';
 export type { MapFile, ModelFile } from './maps/map-file.ts';
 export { MapProblem } from './maps/map-file.ts';
 export { mapAsGeoJson } from './maps/geojson-text.ts';
-export { mapFromBytes, mapToBytes } from './maps/map-bytes.ts';
+export { fileFromBytes, mapToBytes, textToBytes } from './maps/map-bytes.ts';
 export { isMapName, MAP_ENDINGS } from './maps/map-name.ts';
 export { modelFiles, readMap } from './maps/read-map.ts';
 

@@ -1,4 +1,5 @@
 import type { LaneNetwork } from '../maps/lane-network.ts';
+import { MapProblem } from '../maps/map-file.ts';
 import { placeOfCoordinates } from '../maps/lane-network.ts';
 import { LaneIndex } from '../maps/lane-index.ts';
 import type {
@@ -76,6 +77,7 @@ export class DataReader {
   private text(file: Ast.FileName): string | undefined {
     const found = this.env.files.get(file.name);
     if (found === undefined) this.env.report(say.missingData(file.span, file.name, [...this.env.files.keys()]));
+    else if (found instanceof MapProblem) this.wrong(file, found.line ?? 1, `${found.message} ${found.hint}`);
     else if (typeof found !== 'string') this.env.report(say.mapAsData(file.span, file.name));
     return typeof found === 'string' ? found : undefined;
   }

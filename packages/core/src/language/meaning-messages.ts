@@ -337,7 +337,7 @@ export const missingData = (span: Span, name: string, known: readonly string[]) 
   error('file/missing', span, `The file “${name}” is not there.`, {
     hint: known.length
       ? `Files beside this model: ${listed(known)}.`
-      : `Put its lines into the model, indented under “data "${name}"”; on the command line it may lie beside the model file.`,
+      : `Drop it on the page, or put it beside the model file; a short one may stand in the model, its lines indented under “data "${name}"”.`,
   });
 export const missingMap = (span: Span, name: string, known: readonly string[]) =>
   error('file/missing', span, `The map “${name}” is not there.`, {

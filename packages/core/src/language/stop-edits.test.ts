@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { laneOf } from '../../test/map-models.ts';
 import { checkModel } from './checker.ts';
-import { linesWithStops, vehicleKinds, withNewLine, withStops } from './stop-edits.ts';
+import { lineThrough, linesWithStops, vehicleKinds, withNewLine, withStops } from './stop-edits.ts';
 
 const START = `model Piers
 clock
@@ -64,7 +64,7 @@ describe('stops by hand', () => {
         'Cart_2_line',
       ],
     ] as const) {
-      const text = withNewLine(before, 'Lane', kind, places);
+      const text = withNewLine(before, 'Lane', kind, lineThrough(places));
       expect(linesWithStops(text)).toContainEqual({ name, stops: 2 });
       expect(checkModel(text).diagnostics.filter(({ severity }) => severity === 'error')).toEqual([]);
     }

@@ -11,6 +11,11 @@ export type StopChange =
   | { readonly is: 'move'; readonly stop: number; readonly place: string }
   | { readonly is: 'remove'; readonly stop: number };
 
+/** What stands under a line that is begun by hand. @param places of its stops as the text writes them, two or more */
+export function lineThrough(places: readonly string[]): string[] {
+  return [`stops ${places.join(', ')}`, 'every 10 minutes', 'at 12 km per h'];
+}
+
 /** Lines whose stops stand in the text, in its order. */
 export function linesWithStops(text: string): { readonly name: string; readonly stops: number }[] {
   return partsOf(treeOf(text), 'line').flatMap(({ name, stops }) =>
@@ -46,9 +51,9 @@ export function withStops(text: string, line: string, change: StopChange): strin
 /**
  * The text with a new line, and vehicles for it if it has none.
  * @param kind of its vehicles; one of the text, or a new one
- * @param places of its stops as the text writes them, two or more
+ * @param body what stands under it
  */
-export function withNewLine(text: string, space: string, kind: string | undefined, places: readonly string[]): string {
+export function withNewLine(text: string, space: string, kind: string | undefined, body: readonly string[]): string {
   const tree = treeOf(text);
   const taken = new Set(tree.parts.flatMap((part) => ('name' in part ? [part.name.key] : [])));
   const free = (wanted: string): string => {
@@ -62,7 +67,7 @@ export function withNewLine(text: string, space: string, kind: string | undefine
   return addToModel(text, {
     parts: [
       ...(kind === undefined ? [`agent ${vehicle}${isAlone ? '' : ` on ${space}`}\n  seats 20`] : []),
-      `line ${name} by ${vehicle}\n  stops ${places.join(', ')}\n  every 10 minutes\n  at 12 km per h`,
+      [`line ${name} by ${vehicle}`, ...body].join('\n  '),
       ...(kind === undefined ? [`show ${vehicle}: square, size 2`] : []),
     ],
     order: [`${name} in turn`],

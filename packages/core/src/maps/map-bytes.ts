@@ -52,13 +52,23 @@ export function mapToBytes(file: MapFile): Uint8Array<ArrayBuffer> {
   );
 }
 
+/** Name of what is kept of a file that is no map. */
+const TEXT = 'text';
+
+/** A text as compressed bytes, for storage beside maps. */
+export function textToBytes(text: string): Uint8Array<ArrayBuffer> {
+  return new Uint8Array(zipSync({ [TEXT]: strToU8(text) }, { level: 3 }));
+}
+
 /**
- * The map of the bytes that `mapToBytes` gave.
+ * The map or text of the bytes that `mapToBytes` or `textToBytes` gave.
  * @throws {MapProblem} where they are damaged or of another version
  */
-export function mapFromBytes(bytes: Uint8Array): MapFile {
+export function fileFromBytes(bytes: Uint8Array): MapFile | string {
   try {
     const files = unzipSync(bytes);
+    const text = files[TEXT];
+    if (text) return strFromU8(text);
     const head = JSON.parse(strFromU8(files['head.json']!)) as Head;
     if (head.version !== VERSION) throw new Error('another version');
     const array = <T>(name: string, kind: { new (buffer: ArrayBuffer): T }): T =>
@@ -81,6 +91,6 @@ export function mapFromBytes(bytes: Uint8Array): MapFile {
       speed: array('speed', Float64Array),
     };
   } catch {
-    throw new MapProblem('What is kept of this map is damaged.', 'Bring the file in again.');
+    throw new MapProblem('What is kept of this file is damaged.', 'Bring the file in again.');
   }
 }

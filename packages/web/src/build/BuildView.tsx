@@ -1,5 +1,5 @@
 import type { Diagnostic } from '@vole/core';
-import { isMapName, placeOf } from '@vole/core';
+import { placeOf } from '@vole/core';
 import { Suspense, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
@@ -138,12 +138,8 @@ interface ProblemListProps {
   readonly name: string | undefined;
 }
 
-function askForMap(): void {
-  void import('../session/maps.ts').then(({ chooseMap }) => chooseMap());
-}
-
-function quotedAt(text: string, { start, end }: Diagnostic['span']): string {
-  return text.slice(start, end).replaceAll('"', '');
+function askForFile(): void {
+  void import('../session/taken-files.ts').then(({ chooseFile }) => chooseFile());
 }
 
 function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps) {
@@ -183,8 +179,8 @@ function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps
               </button>
               <span className={d.severity === 'error' ? '' : 'text-doubt'}>{d.message}</span>
               {d.hint && <span className="text-faint">{d.hint}</span>}
-              {d.code === 'file/missing' && isMapName(quotedAt(text, d.span)) && (
-                <button type="button" className="link" onClick={askForMap}>
+              {d.code === 'file/missing' && (
+                <button type="button" className="link" onClick={askForFile}>
                   choose the file
                 </button>
               )}

@@ -12,6 +12,7 @@ import {
   readBundle,
   readMap,
   textDigest,
+  textToBytes,
 } from '@vole/core';
 import { runsOfStudy, tooLarge } from '../studies/study-design.ts';
 import { newId, repository } from '../storage/repository.ts';
@@ -62,9 +63,9 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
     if (problem)
       throw new BundleError(`The study “${study.name}” of this bundle is too large. ${problem} Nothing was changed.`);
   }
-  const maps = await mapsOf(bundle.files);
+  const files = await storedFiles(bundle.files);
   const project = await repository.addProject(bundle.project.name, bundle.model, bundle.project.notes);
-  for (const { name, bytes: map } of maps) await repository.keepFile(project.id, name, map);
+  for (const file of files) await repository.keepFile(project.id, file.name, file.bytes);
   for (const { name, csv, mapping } of bundle.observed)
     await repository.keepObserved({ projectId: project.id, name, csv }, mapping && matchOfMapping(name, mapping));
   if (bundle.project.match) await repository.keepMatchDraft(project.id, bundle.project.match);
@@ -82,21 +83,24 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
   return project;
 }
 
-/** The maps of a bundle as they are stored. Tables beside a model stand in its text on the page; those of a bundle from the command line cannot be read here, which the text says where it names them. */
-async function mapsOf(
+/** The maps and tables of a bundle as they are stored. */
+async function storedFiles(
   files: Readonly<Record<string, string>>,
 ): Promise<{ readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[]> {
-  const maps = [];
+  const stored = [];
   for (const [name, text] of Object.entries(files)) {
-    if (!isMapName(name)) continue;
+    if (!isMapName(name)) {
+      stored.push({ name, bytes: textToBytes(text) });
+      continue;
+    }
     try {
-      maps.push({ name, bytes: mapToBytes(await readMap(text)) });
+      stored.push({ name, bytes: mapToBytes(await readMap(text)) });
     } catch (error) {
       if (!(error instanceof MapProblem)) throw error;
       throw new BundleError(`The map “${name}” of this bundle cannot be read. ${error.message} Nothing was changed.`);
     }
   }
-  return maps;
+  return stored;
 }
 
 /** A study of a bundle as it is stored, with its runs if they came along and are of the text that it names. */

@@ -8,6 +8,6 @@ export async function openFiles(projectId: string): Promise<void> {
     if (filesBeside().size > 0) putBeside(new Map());
     return;
   }
-  const { mapOf } = await import('../storage/stored-maps.ts');
-  putBeside(new Map(rows.map(({ name, bytes }) => [name, mapOf(bytes)])));
+  const { fileOf } = await import('../storage/stored-files.ts');
+  putBeside(new Map(rows.map(({ name, bytes }) => [name, fileOf(bytes)])));
 }

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { useNavigate } from 'react-router';
 import { NEW_MODEL } from '../storage/new-model.ts';
-import { chooseMap } from '../session/maps.ts';
+import { chooseFile } from '../session/taken-files.ts';
 import { live } from '../simulation/live-handle.ts';
 import { repository } from '../storage/repository.ts';
 import { interfaceActions, MANUAL_BEGINNING } from '../store/interface-slice.ts';
@@ -45,7 +45,7 @@ export function ActionSearch() {
       act: () => void dispatch(interfaceActions.ribbonFolded(!ribbonFolded)),
     },
     { name: 'Put the cards over the space back', act: () => void dispatch(interfaceActions.cardsPutBack()) },
-    { name: 'Bring in a map', act: chooseMap },
+    { name: 'Bring in a map, a transit feed or a table', act: chooseFile },
     {
       name: 'New project',
       act: () => void repository.addProject('New model', NEW_MODEL).then((row) => navigate(`/project/${row.id}/build`)),

@@ -11,7 +11,7 @@ import { Banners } from './Banners.tsx';
 import { Notices } from './Notices.tsx';
 import { TopStrip } from './TopStrip.tsx';
 import { useKeys } from './use-keys.ts';
-import { useMapDrop } from './use-map-drop.ts';
+import { useFileDrop } from './use-file-drop.ts';
 
 const ActionSearch = askedPart('The search of actions', () => import('./ActionSearch.tsx').then((m) => m.ActionSearch));
 const Help = askedPart('The help', () => import('./Help.tsx').then((m) => m.Help));
@@ -29,7 +29,7 @@ export function Shell({ projectId, view, children }: Props) {
   const isHelped = useAppSelector((state) => state.interface.helpOpen);
   const [problem, setProblem] = useState<string>();
   useKeys();
-  useMapDrop();
+  useFileDrop();
 
   useEffect(() => {
     let isHere = true;

@@ -23,7 +23,7 @@ export const DEMO: Example = {
 
 /** Adds an example with its made-up observed data. */
 export async function addExample({ name, text, match, map }: Example): Promise<ProjectRow> {
-  const bytes = map && (await (await import('./stored-maps.ts')).bytesOfMap(await map.text()));
+  const bytes = map && (await (await import('./stored-files.ts')).bytesOfMap(await map.text()));
   const project = await repository.addProject(name, text);
   if (map && bytes) await repository.keepFile(project.id, map.name, bytes);
   if (!match) return project;

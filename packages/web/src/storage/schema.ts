@@ -147,7 +147,7 @@ export const ObservedSchema = z.object({
   csv: z.string(),
 });
 
-/** A file beside the model of a project: a map, as bytes that `mapFromBytes` reads. */
+/** A file beside the model of a project: a map or a table, as bytes that `fileFromBytes` reads. */
 export const FileSchema = z.object({
   /** Of its project and name, so that another file of the name takes its place. */
   id: z.string(),

@@ -1,5 +1,5 @@
 import type { Plan } from '@vole/core';
-import { vehicleKinds, withNewLine, withStops } from '@vole/core/stop-edits';
+import { lineThrough, vehicleKinds, withNewLine, withStops } from '@vole/core/stop-edits';
 import { shownSpace } from '../drawing/shown-space.ts';
 import type { Place } from '../drawing/scene.ts';
 import { addWhileRunning } from '../session/session.ts';
@@ -24,7 +24,7 @@ export function clickLine(tool: LineTool, place: Place): Tool {
     const kind = vehicleKinds(text).find((name) =>
       plan.kinds.some((other) => other.name === name && plan.spaces[other.space] === space),
     );
-    addWhileRunning(withNewLine(text, space.name, kind, [tool.first, words]));
+    addWhileRunning(withNewLine(text, space.name, kind, lineThrough([tool.first, words])));
     return OPENING;
   }
   const course = courses.find(({ line }) => plan.lines[line]?.name === tool.line);

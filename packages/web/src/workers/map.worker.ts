@@ -1,13 +1,20 @@
 import { mapToBytes, readMap } from '@vole/core';
-import type { MapAnswer, MapRequest } from '../session/maps.ts';
+import { feedOfZip, tripsOfFeed } from '@vole/core/feed';
+import type { FeedAnswer, MapAnswer, ReadRequest } from '../session/taken-files.ts';
 import type { WorkerReply } from '../simulation/asked-worker.ts';
 
-/** Reads map files, which may be long. */
+/** Reads map files and transit feeds, which may be long. */
 
-self.onmessage = ({ data }: MessageEvent<MapRequest & { readonly id: number }>) => {
+async function read(request: ReadRequest): Promise<MapAnswer | FeedAnswer> {
+  if ('feed' in request) return { trips: tripsOfFeed(feedOfZip(request.feed)) };
+  const file = await readMap(request.text);
+  return { file, bytes: mapToBytes(file) };
+}
+
+self.onmessage = ({ data }: MessageEvent<ReadRequest & { readonly id: number }>) => {
   const reply = (message: WorkerReply): void => self.postMessage(message);
-  readMap(data.text).then(
-    (file) => reply({ id: data.id, answer: { file, bytes: mapToBytes(file) } satisfies MapAnswer }),
+  read(data).then(
+    (answer) => reply({ id: data.id, answer }),
     (error: unknown) =>
       reply({
         id: data.id,

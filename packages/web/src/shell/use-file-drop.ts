@@ -1,21 +1,16 @@
-import { isMapName } from '@vole/core';
 import { useEffect } from 'react';
 
-function mapAmong(event: DragEvent): File | undefined {
-  return [...(event.dataTransfer?.files ?? [])].find(({ name }) => isMapName(name));
-}
-
-/** Takes map files that are dropped anywhere on the page. What reads them is loaded with the first. */
-export function useMapDrop(): void {
+/** Takes files that are dropped anywhere on the page where nothing else takes them. What reads them is loaded with the first. */
+export function useFileDrop(): void {
   useEffect(() => {
     const over = (event: DragEvent): void => {
       if (event.dataTransfer?.types.includes('Files')) event.preventDefault();
     };
     const drop = (event: DragEvent): void => {
-      const file = mapAmong(event);
-      if (!file) return;
+      const file = event.dataTransfer?.files[0];
+      if (!file || event.defaultPrevented) return;
       event.preventDefault();
-      void import('../session/maps.ts').then(({ bringMap }) => bringMap(file));
+      void import('../session/taken-files.ts').then(({ takeFile }) => takeFile(file));
     };
     window.addEventListener('dragover', over);
     window.addEventListener('drop', drop);
