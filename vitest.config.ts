@@ -4,7 +4,7 @@ const OF_CORE = ['packages/core/src/**/*.test.ts', 'packages/core/test/**/*.test
 
 export default defineConfig({
   test: {
-    testTimeout: 60_000,
+    testTimeout: 240_000,
     maxWorkers: 2,
     projects: [
       // Core keeps nothing between calls, so that its tests need not load it anew for each of their files.

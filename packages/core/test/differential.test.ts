@@ -75,7 +75,7 @@ describe('interpreter and generated code give the same states to the bit', () =>
       if (step >= 0) failing.push(`seed ${seed} at step ${step}`);
     }
     expect(failing).toEqual([]);
-  }, 300_000);
+  }, 900_000);
 
   it('on models in which every construct turns up', () => {
     const texts = Array.from({ length: GENERATED }, (_, i) => generateModel(i + 1));

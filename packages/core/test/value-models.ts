@@ -3,6 +3,71 @@ import { model } from './model-text.ts';
 /** Models in which agents, places, ties, items of lists and luck of every law are values: given, chosen, compared, handed on. */
 export const VALUE_MODELS: readonly (readonly [string, string])[] = [
   model(
+    'What is written without thinking',
+    `
+clock
+  step 30 minutes from 2031-05-16
+  end after 60 steps
+space Field: plane 60 m by 40 m, wrapping
+field smear on Field, cells of 5 m
+  start 1
+agent Post
+  start 4 anywhere
+agent Vole
+  start 12 anywhere
+  has nest: Post = nobody
+  has tries = 0
+  states spot
+    Near
+      rate 2 per day: Over
+    Over
+      rate 1 per day: From
+    From
+      rate 1 per day: Near
+  behaviour roam
+    if hour >= 07:30 and hour < 19:00
+      turn by uniform(-40, 40) deg
+      move by 1 m
+      smear += 1
+    else
+      move toward nest by 2 m
+    if chance(0.05)
+      nest = random Post
+    turn to nest
+  behaviour push when weekday is one of Saturday, Sunday
+    with v = nearest Post within 20 m
+      move v toward self by 0.5 m
+      turn v by 10 deg
+      if chance(0.02)
+        move v to nowhere
+    move nest to somewhere
+    repeat at most 4 times
+      tries += 1
+      if tries > 20
+        until chance(0.5)
+    if chance(0.01)
+      remove nest
+behaviour clean when hour is 12:00
+  smear *= 0.5
+timeline
+  at 20 h: smear = 2
+order
+  roam in turn
+  push in turn
+  spot in turn
+  clean
+measure smeared = sum of smear
+measure near = count Vole where it.spot is Near
+measure over_ = count Vole where it.spot is Over
+measure tries = sum of it.tries over Vole
+measure posts = count Post where it.place is not nowhere
+measure facing = sum of it.direction over Post
+summary high = share of steps where near > 3
+summary often = times near > 3 becomes true
+summary late = time of max of smeared in days
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

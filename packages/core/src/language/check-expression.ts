@@ -70,6 +70,8 @@ export class ExpressionChecker {
       case 'percent':
         return PLAIN_NUMBER;
       case 'time':
+        // A time of day, where it is held against the hour; else how long after midnight it is.
+        if (expected?.is === 'number' && expected.reads === 'hour') return PLAIN_NUMBER;
         return this.env.scales.time ? number(TIME) : this.env.wrong(say.stepUnitOnly(expr.span));
       case 'date':
         return { is: 'date' };
@@ -124,6 +126,7 @@ export class ExpressionChecker {
       case 'first time':
       case 'ever':
       case 'always':
+      case 'share of steps':
       case 'last of':
       case 'period':
       case 'growth rate':
@@ -248,9 +251,9 @@ export class ExpressionChecker {
   }
 
   /** @param wanted the space it has to lie on, if that is not open; gives the space it lies on */
-  place(expr: Ast.Expr, context: Context, wanted?: SpaceSymbol): SpaceSymbol | undefined {
+  place(expr: Ast.Expr, context: Context, wanted?: SpaceSymbol, mayBeNobody = false): SpaceSymbol | undefined {
     const type = this.check(expr, wanted ? { ...context, space: wanted } : context);
-    if (type.is === 'agent' && type.maybe)
+    if (type.is === 'agent' && type.maybe && !mayBeNobody)
       this.env.report(say.maybeNobody(expr.span, this.env.textOf(expr.span), expr.span, this.env.textOf(expr.span)));
     else if (type.is !== 'agent' && type.is !== 'place' && type.is !== 'unknown')
       this.env.report(say.wrongType(expr.span, 'A place or an agent', sayType(type)));
@@ -329,7 +332,9 @@ export class ExpressionChecker {
 
   /** Numbers of one dimension have an order, and so have dates. */
   private ordering(expr: Ast.ExprOf<'binary'>, context: Context): Type {
-    const left = this.check(expr.left, context);
+    const isTurned = expr.left.is === 'time';
+    const first = isTurned ? this.check(expr.right, context) : undefined;
+    const left = this.check(expr.left, context, first);
     if (left.is === 'date') {
       const right = this.check(expr.right, context);
       if (right.is !== 'date' && right.is !== 'unknown')
@@ -338,7 +343,10 @@ export class ExpressionChecker {
     }
     if (left.is !== 'number' && left.is !== 'unknown')
       this.env.report(say.wrongType(expr.left.span, 'A number', sayType(left)));
-    this.agree(expr, left.is === 'number' ? left.dim : undefined, this.numeric(expr.right, context));
+    const right = first ?? this.check(expr.right, context, left);
+    if (right.is !== 'number' && right.is !== 'unknown')
+      this.env.report(say.wrongType(expr.right.span, 'A number', sayType(right)));
+    this.agree(expr, left.is === 'number' ? left.dim : undefined, right.is === 'number' ? right.dim : undefined);
     return YESNO;
   }
 

@@ -5,10 +5,10 @@ import type { Context, Environment } from './environment.ts';
 import { ridingsOf, vehicleOf } from './check-riding.ts';
 import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
-import { isReserved } from './words.ts';
+import { isReserved, WEEKDAYS } from './words.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
-import { DIRECTION, number, placeOn, PLAIN, PLAIN_NUMBER, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
+import { DIRECTION, number, placeOn, PLAIN, TIME, UNKNOWN, WHOLE_NUMBER, YESNO } from './types.ts';
 
 const BUILT_INS: Record<BuiltIn, (space: SpaceSymbol | undefined) => Type> = {
   x: (space) => number(space?.dim),
@@ -20,8 +20,8 @@ const BUILT_INS: Record<BuiltIn, (space: SpaceSymbol | undefined) => Type> = {
 const CLOCK_READINGS: ReadonlyMap<string, Type> = new Map<string, Type>([
   ['now', number(TIME)],
   ['step', number(TIME)],
-  ['hour', PLAIN_NUMBER],
-  ['weekday', WHOLE_NUMBER],
+  ['hour', { is: 'number', dim: PLAIN, whole: false, reads: 'hour' }],
+  ['weekday', { is: 'number', dim: PLAIN, whole: true, reads: 'weekday' }],
   ['month', WHOLE_NUMBER],
   ['year', WHOLE_NUMBER],
   ['date', { is: 'date' }],
@@ -260,6 +260,11 @@ export class NameChecker {
         return this.env.wrong(say.wrongType(name.span, 'A clock with a starting date', 'a model without one'));
       }
       return reading;
+    }
+    const day = expected?.is === 'number' && expected.reads === 'weekday' ? WEEKDAYS.indexOf(name.key) : -1;
+    if (day >= 0) {
+      env.refs.set(expr, { is: 'option', option: day + 1 });
+      return WHOLE_NUMBER;
     }
     return this.unknown(name, context, expected);
   }

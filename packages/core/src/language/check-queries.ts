@@ -457,6 +457,7 @@ export class QueryChecker {
         this.e.yesNo(expr.of, context);
     }
     if (expr.is === 'ever' || expr.is === 'always') return YESNO;
+    if (expr.is === 'share of steps') return PLAIN_NUMBER;
     return expr.is === 'spells' ? WHOLE_NUMBER : number(TIME);
   }
 

@@ -30,7 +30,7 @@ export class StatementChecker {
   block(block: Ast.Block, outer: Context, isLoop = false): void {
     let context = outer;
     for (const statement of block) {
-      if (statement.is !== 'until') context = this.statement(statement, context);
+      if (statement.is !== 'until') context = this.statement(statement, context, isLoop);
       else {
         if (!isLoop) this.env.report(say.untilOutside(statement.span));
         this.e.yesNo(statement.condition, context);
@@ -67,7 +67,8 @@ export class StatementChecker {
     return undefined;
   }
 
-  private statement(statement: Ast.Statement, context: Context): Context {
+  /** @param isLoop whether it stands in a `repeat`, directly or under `if` */
+  private statement(statement: Ast.Statement, context: Context, isLoop: boolean): Context {
     const e = this.e;
     this.env.progress.at = statement.span;
     switch (statement.is) {
@@ -78,8 +79,8 @@ export class StatementChecker {
         return context;
       case 'if':
         e.yesNo(statement.condition, context);
-        this.block(statement.then, withSure(context, statement.condition, true));
-        if (statement.else) this.block(statement.else, withSure(context, statement.condition, false));
+        this.block(statement.then, withSure(context, statement.condition, true), isLoop);
+        if (statement.else) this.block(statement.else, withSure(context, statement.condition, false), isLoop);
         return context;
       case 'with':
         this.with(statement, context);
@@ -91,25 +92,12 @@ export class StatementChecker {
         return context;
       }
       case 'turn':
-        if (!this.mover(statement, context)) return context;
-        if (statement.how === 'by') e.angle(statement.value, context);
-        else if (statement.value.is === 'pick') this.target(statement.value, context);
-        else this.placeOrAngle(statement.value, context);
-        return context;
       case 'move':
-        if (!this.mover(statement, context)) return context;
-        if (statement.how === 'by') {
-          e.distance(statement.value, context);
-          if (this.mapOf(context)) this.env.report(say.onLanesOnly(statement.span, '“move by”', TRAVEL_HINT));
-        } else this.target(statement.value, context);
+      case 'move toward':
+        this.movement(statement, context);
         return context;
       case 'travel':
         this.travel(statement, context);
-        return context;
-      case 'move toward':
-        if (!this.mover(statement, context)) return context;
-        this.target(statement.target, context);
-        e.distance(statement.by, context);
         return context;
       case 'create':
         return this.create(statement, context);
@@ -296,6 +284,42 @@ export class StatementChecker {
     this.block(expansion.body, { ...context, locals, sure: undefined, within: [...(context.within ?? []), part] });
   }
 
+  private movement(statement: Ast.StatementOf<'turn' | 'move' | 'move toward'>, context: Context): void {
+    const { e, env } = this;
+    const moved = statement.who ? this.somebodyElse(statement, statement.who, context) : context.self?.type;
+    if (!statement.who && !this.mover(statement, context)) return;
+    const space = moved && env.spaceOfType(moved);
+    if (!space) return;
+    const isOnMap = formOf(space).isOnLanes;
+    if (statement.is === 'move toward') {
+      this.target(statement.target, context, space);
+      e.distance(statement.by, context);
+      if (isOnMap && statement.who)
+        env.report(
+          say.onLanesOnly(statement.span, '“move toward” of somebody else', 'It goes there by a rule of its own.'),
+        );
+    } else if (statement.is === 'turn') {
+      if (statement.how === 'by') e.angle(statement.value, context);
+      else if (statement.value.is === 'pick') this.target(statement.value, context, space);
+      else this.placeOrAngle(statement.value, context, space);
+    } else if (statement.how === 'by') {
+      e.distance(statement.value, context);
+      if (isOnMap) env.report(say.onLanesOnly(statement.span, '“move by”', TRAVEL_HINT));
+    } else this.target(statement.value, context, space);
+  }
+
+  /** Who is moved or turned by somebody else: one after another, as all who are written to. */
+  private somebodyElse(statement: Ast.Statement, who: Ast.Expr, context: Context): Type | undefined {
+    const type = this.e.check(who, context);
+    needTurns(this.env, statement, context);
+    if (type.is === 'agent') {
+      if (!this.env.spaceOfType(type)) this.env.report(say.noSpace(statement.span, `“${this.env.textOf(who.span)}”`));
+      return type;
+    }
+    if (type.is !== 'unknown') this.env.report(say.wrongType(who.span, 'An agent', sayType(type)));
+    return undefined;
+  }
+
   private mover(statement: Ast.Statement, context: Context): boolean {
     const what = `“${this.env.textOf(statement.span).split(/\s/)[0]}”`;
     if (!context.self) this.env.report(say.noSelf(statement.span, what));
@@ -305,16 +329,16 @@ export class StatementChecker {
     return context.self !== undefined && this.env.firstSpace !== undefined;
   }
 
-  private target(expr: Ast.Expr, context: Context): void {
-    const own = this.env.spaceOfType(context.self!.type);
-    if (expr.is === 'pick') this.e.sameSpace(expr, this.e.queries.picker(expr, context), own);
-    else this.e.place(expr, context, own);
+  /** A place, or somebody; who turns out to be nobody is no place, and nothing happens. */
+  private target(expr: Ast.Expr, context: Context, space = this.env.spaceOfType(context.self!.type)): void {
+    if (expr.is === 'pick') this.e.sameSpace(expr, this.e.queries.picker(expr, context), space);
+    else this.e.place(expr, context, space, true);
   }
 
-  private placeOrAngle(expr: Ast.Expr, context: Context): void {
+  private placeOrAngle(expr: Ast.Expr, context: Context, space: SpaceSymbol): void {
     const type = this.e.check(expr, context);
     if (type.is === 'number') this.e.angle(expr, context);
-    else this.e.place(expr, context, this.env.spaceOfType(context.self!.type));
+    else this.e.place(expr, context, space, true);
   }
 
   private with(statement: Ast.StatementOf<'with'>, context: Context): void {
@@ -382,7 +406,7 @@ export class StatementChecker {
     const single =
       line.is === 'assign' && line.op === '=' && line.target.is === 'path' && line.target.names.length === 1;
     if (!single) {
-      this.statement(line, context);
+      this.statement(line, context, false);
       return;
     }
     this.writing.give(line, kind, newborn, context);

@@ -22,8 +22,7 @@ export class WritingChecker {
       !context.asker &&
       this.env.fields.has(target.names[0]!.key)
     ) {
-      this.env.report(say.fieldSetNowhere(target.span, target.names[0]!.text));
-      this.e.check(value, context);
+      this.setEverywhere(statement, target, context);
       return;
     }
     const held = this.e.check(target, context);
@@ -62,6 +61,18 @@ export class WritingChecker {
       return;
     }
     this.set(statement, held, found, ref);
+  }
+
+  /** `smear = 0` where nobody asks: in all cells. */
+  private setEverywhere(statement: Ast.StatementOf<'assign'>, target: Ast.ExprOf<'path'>, context: Context): void {
+    const { env, e } = this;
+    const [name] = target.names;
+    const field = env.fields.get(name!.key)!;
+    env.refs.set(target, { is: 'field', field });
+    env.types.set(target, field.type);
+    env.use(field);
+    env.stands(name!, field);
+    this.set(statement, field.type, e.check(statement.value, context, field.type), { is: 'field', field });
   }
 
   /** `add price to deals`, `add v to friends` */

@@ -120,10 +120,6 @@ export const unknownLook = (
   });
 export const unknownShown = (span: Span, name: string, near: string | undefined) =>
   error('name/shown', span, `“${name}” is neither a kind nor a field.`, { fixes: near ? [replace(span, near)] : [] });
-export const fieldSetNowhere = (span: Span, name: string) =>
-  error('name/field-place', span, `“${name}” is a field; it is set where somebody stands, and here is nobody.`, {
-    hint: `Set it at a place, “${name} at (x, y) = ...”, or in all cells: “for each c in cells”, and under it “${name} at c = ...”.`,
-  });
 export const fieldNeedsPlace = (span: Span, name: string) =>
   error('name/field-place', span, `“${name}” is a field; it is read where somebody stands, and here is nobody.`, {
     hint: `Use “mean of ${name}” for the whole space, or “${name} at (x, y)”.`,
@@ -326,7 +322,7 @@ export const flowInRule = (span: Span, which: string) =>
     hint: 'Put it in a measure, or ask the agents with “count”.',
   });
 export const untilOutside = (span: Span) =>
-  error('syntax/until', span, '“until” stands directly under “repeat at most ... times”.');
+  error('syntax/until', span, '“until” stands under “repeat at most ... times”, directly or under “if”.');
 export const neverHeard = (span: Span, name: string) =>
   warning('doubt/unheard', span, `The message “${name}” is never heard.`, {
     hint: 'Add “on Name” under a kind, or a transition “on Name: State”.',

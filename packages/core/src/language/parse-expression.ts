@@ -193,6 +193,8 @@ export class ExpressionParser {
         if (word === 'count' && this.s.is('of')) this.s.fail(say.countOf({ start, end: this.s.current.span.end }));
         return { is: 'ask', ask: word, query: this.queries.query(), span: this.s.spanFrom(start) };
       }
+      if (this.s.takeIf('share', 'of', 'steps', 'where'))
+        return { is: 'share of steps', of: this.expression(), span: this.s.spanFrom(start) };
       if (this.s.takeIf('share')) {
         this.s.expect('of', '“share of” needs its “of”');
         return { is: 'ask', ask: 'share', query: this.queries.query(), span: this.s.spanFrom(start) };
@@ -357,6 +359,14 @@ export class ExpressionParser {
     return lines;
   }
 
+  /** Whether words follow one another somewhere on the rest of the line. */
+  private isOnLine(first: string, second: string): boolean {
+    const { s } = this;
+    for (let i = 1; s.ahead(i).type !== 'newline' && s.ahead(i).type !== 'end'; i++)
+      if (s.ahead(i).word === first && s.ahead(i + 1).word === second) return true;
+    return false;
+  }
+
   private temporal(start: number): Expr | undefined {
     const s = this.s;
     if (s.areWords('time', 'of', 'max') || s.areWords('time', 'of', 'min')) {
@@ -364,6 +374,13 @@ export class ExpressionParser {
       s.takeIf('time', 'of', which);
       s.expect('of', `“time of ${which} of” needs its “of”`);
       return { is: 'time of', which, of: this.small(), span: s.spanFrom(start) };
+    }
+    if (s.is('times') && this.isOnLine('becomes', 'true')) {
+      s.take();
+      const of = this.expression();
+      s.expect('becomes', '“times C becomes true” counts how often a condition begins to hold');
+      s.expect('true', '“times C becomes true” counts how often a condition begins to hold');
+      return { is: 'spells', of, span: s.spanFrom(start) };
     }
     if (s.takeIf('first', 'time')) return { is: 'first time', of: this.expression(), span: s.spanFrom(start) };
     if ((s.is('ever') || s.is('always')) && s.ahead(1).type !== 'op' && s.ahead(1).type !== 'newline') {

@@ -82,9 +82,10 @@ export class StatementParser {
         return this.forEach();
       case 'turn': {
         s.take();
+        const who = this.somebodyElse('by', 'to');
         const how = s.takeIf('to') ? 'to' : 'by';
         if (how === 'by') s.expect('by', '“turn by” an angle, or “turn to” a place or direction');
-        return this.simple(start, this.e.expression(), (value, span) => ({ is: 'turn', how, value, span }));
+        return this.simple(start, this.e.expression(), (value, span) => ({ is: 'turn', who, how, value, span }));
       }
       case 'move':
         return this.move();
@@ -321,14 +322,21 @@ export class StatementParser {
   private move(): Statement {
     const s = this.s;
     const start = s.take().span.start;
+    const who = this.somebodyElse('by', 'to', 'toward');
     if (s.takeIf('by'))
-      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'by', value, span }));
+      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', who, how: 'by', value, span }));
     if (s.takeIf('to'))
-      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', how: 'to', value, span }));
+      return this.simple(start, this.e.expression(), (value, span) => ({ is: 'move', who, how: 'to', value, span }));
     s.expect('toward', '“move by” a distance, “move to” a place, or “move toward” someone “by” a distance');
     const target = this.e.expression();
     s.expect('by', '“move toward” someone “by” a distance');
-    return this.simple(start, this.e.expression(), (by, span) => ({ is: 'move toward', target, by, span }));
+    return this.simple(start, this.e.expression(), (by, span) => ({ is: 'move toward', who, target, by, span }));
+  }
+
+  /** `move v to P`: who is moved or turned, where that is not the asker. */
+  private somebodyElse(...after: readonly string[]): Expr | undefined {
+    const { s } = this;
+    return after.some((word) => s.is(word)) || !s.isType('name') ? undefined : this.e.path();
   }
 
   private travel(): Statement {

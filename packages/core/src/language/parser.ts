@@ -1,7 +1,7 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
 import type { LexResult } from './lexer.ts';
 import { lex, stringValue } from './lexer.ts';
-import { PART_WORDS } from './words.ts';
+import { PART_WORDS, WEEKDAYS } from './words.ts';
 import * as say from './reading-messages.ts';
 import { nearestWord } from './near-names.ts';
 import { AgentParser } from './parse-agent.ts';
@@ -36,8 +36,6 @@ export function parse(text: string): ParseResult {
 }
 
 type PartReader = (start: number) => Ast.AnyPart;
-
-const DAYS = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday'];
 
 class Parser extends PartParser {
   private readonly agents: AgentParser;
@@ -298,9 +296,9 @@ class Parser extends PartParser {
       if (month < 1 || month > 12 || day < 1 || day > 31) s.report(say.noSuchDay(token.span, token.text));
       return { is: 'every year on', month, day };
     }
-    if (s.is('every') && (DAYS.includes(s.ahead(1).word) || s.ahead(1).word === 'day')) {
+    if (s.is('every') && (WEEKDAYS.includes(s.ahead(1).word) || s.ahead(1).word === 'day')) {
       s.take();
-      const weekday = DAYS.indexOf(s.take().word) + 1;
+      const weekday = WEEKDAYS.indexOf(s.take().word) + 1;
       let hours = 0;
       if (s.takeIf('at')) {
         if (!s.isType('time')) s.fail(say.missingTime(s.placeForMissing(), describe(s.current)));
@@ -318,11 +316,14 @@ class Parser extends PartParser {
 
   private measure(start: number, is: 'measure' | 'summary'): Ast.MeasurePart {
     const name = this.s.name(`the name of the ${is}`);
-    const unit = this.s.takeIf('in')
-      ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”')
-      : undefined;
+    const shown = (): Ast.Name | undefined =>
+      this.s.takeIf('in')
+        ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”')
+        : undefined;
+    const before = shown();
     this.s.expect('=', `a ${is} reads “${is} name = expression”`);
     const value = this.e.expression();
+    const unit = before ?? shown();
     const about = this.s.endOfLine();
     return { is, name, unit, value, about, span: this.s.spanFrom(start) };
   }

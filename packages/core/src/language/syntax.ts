@@ -90,7 +90,10 @@ export type Expr = Node &
         readonly last?: Expr;
       }
     | { readonly is: 'time of'; readonly which: 'max' | 'min'; readonly of: Expr }
-    | { readonly is: 'first time' | 'ever' | 'always' | 'last of' | 'period' | SpellFunction; readonly of: Expr }
+    | {
+        readonly is: 'first time' | 'ever' | 'always' | 'share of steps' | 'last of' | 'period' | SpellFunction;
+        readonly of: Expr;
+      }
     | { readonly is: 'growth rate'; readonly of: Expr; readonly first?: Expr; readonly last?: Expr }
     | { readonly is: 'mean peak'; readonly of: Expr; readonly during: Expr }
     | { readonly is: 'flow'; readonly which: 'entered' | 'left'; readonly path: Expr }
@@ -163,9 +166,10 @@ export type Statement = Node &
     | { readonly is: 'if'; readonly condition: Expr; readonly then: Block; readonly else?: Block }
     | { readonly is: 'with'; readonly name: Name; readonly value: Expr; readonly then: Block; readonly else?: Block }
     | { readonly is: 'for each'; readonly name: Name; readonly query: Query; readonly body: Block }
-    | { readonly is: 'turn'; readonly how: 'by' | 'to'; readonly value: Expr }
-    | { readonly is: 'move'; readonly how: 'by' | 'to'; readonly value: Expr }
-    | { readonly is: 'move toward'; readonly target: Expr; readonly by: Expr }
+    /** Somebody else than the asker if `who` is there. */
+    | { readonly is: 'turn'; readonly who?: Expr; readonly how: 'by' | 'to'; readonly value: Expr }
+    | { readonly is: 'move'; readonly who?: Expr; readonly how: 'by' | 'to'; readonly value: Expr }
+    | { readonly is: 'move toward'; readonly who?: Expr; readonly target: Expr; readonly by: Expr }
     | {
         readonly is: 'travel';
         readonly target: Expr;

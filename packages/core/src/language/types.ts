@@ -18,6 +18,8 @@ export interface NumberType {
   readonly whole: boolean;
   /** A compass direction: its mean is that of the vectors. */
   readonly direction?: boolean;
+  /** What of the clock it is, so that times of day and names of weekdays can be compared with it. */
+  readonly reads?: 'hour' | 'weekday';
 }
 /** A choice out of named words; the states of a machine are one. Two choices are the same type if they are the same object. */
 export interface ChoiceType {

@@ -23,7 +23,7 @@ export const WORDS = {
   own: listed('x y direction number place'),
   /** Cannot be the name of anything. */
   reserved: listed(
-    'and or not is if then else yes no it self nobody nowhere here somewhere where with within of over per at in to by count any ' +
+    'and or not is if then else yes no it self nobody nowhere here somewhere where with within of per at in to by count any ' +
       'share random nearest first sum mean min max median sd quantile weighted tied next cell cells',
   ),
   /** Stand inside lines. */
@@ -35,9 +35,12 @@ export const WORDS = {
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */
   plain: listed(
-    'a across ahead along another area areas as clustering down component components day diameter efficiency entered geometric growth inside lanes left level longest map metres named numbers parts path peak period places rate riders runs set small spell spells take the way ways world',
+    'a across ahead along another area areas as clustering down component components day diameter efficiency entered geometric growth inside lanes left level longest map metres named numbers parts path peak period places rate riders runs set small spell spells steps take the true way ways world',
   ),
 } as const;
+
+/** As they are written in the timeline, and held against `weekday`. */
+export const WEEKDAYS: readonly string[] = listed('monday tuesday wednesday thursday friday saturday sunday');
 
 /** The words that open a part at the left margin. */
 export const PART_WORDS: ReadonlySet<string> = new Set(WORDS.parts);

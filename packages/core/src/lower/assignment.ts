@@ -1,11 +1,11 @@
-import type { AttributeSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, FieldSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
-import type { Expr, WriteHow } from '../plan/plan.ts';
+import type { Expr, Query, WriteHow } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
-import type { Draft } from './draft.ts';
+import type { Draft, Point } from './draft.ts';
 import { setMachine } from './machine.ts';
 import { writePlace } from './movement.ts';
-import { heldPlace, hop, lowerAgent, lowerPlace, placeHere } from './place.ts';
+import { cellPlace, heldPlace, hop, lowerAgent, lowerPlace, placeHere, rasterOf } from './place.ts';
 
 // Lists, tallies, messages, ties
 
@@ -127,13 +127,34 @@ export function lowerAssign(draft: Draft, { target, op, value, span }: Ast.State
       value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount),
     });
   } else if (ref?.is === 'field') {
-    const { x, y } = target.is === 'at' ? lowerPlace(draft, target.place) : placeHere(draft);
-    draft.emit({ op: 'write field', field: ref.field.index, x, y, how, value: amount, site });
+    const write = ({ x, y }: Point, written: Expr): void =>
+      draft.emit({ op: 'write field', field: ref.field.index, x, y, how, value: written, site });
+    if (target.is === 'at') write(lowerPlace(draft, target.place), amount);
+    else if (draft.acting ?? draft.standing.actor) write(placeHere(draft), amount);
+    else {
+      const held = draft.hold(amount);
+      inAllCells(draft, ref.field, (place) => write(place, held));
+    }
   } else if (ref?.is === 'variable') {
     draft.emit({ op: 'write variable', index: ref.variable.index, how, value: amount, site });
   } else if (ref?.is === 'parameter') {
     draft.emit({ op: 'write parameter', index: ref.parameter.index, value: amount, site });
   }
+}
+
+/** Runs `write` for each cell of a field. */
+function inAllCells(draft: Draft, field: FieldSymbol, write: (place: Point) => void): void {
+  const candidate = draft.newLocal();
+  const space = field.space!;
+  const raster = rasterOf({ space, field });
+  const query: Query = {
+    over: { is: 'cells', raster, empty: false },
+    kind: -1,
+    reach: { is: 'all' },
+    candidate,
+  };
+  const body = draft.collect(() => write(cellPlace({ slot: candidate, raster })));
+  draft.emit({ op: 'each', query, shuffled: false, recheck: false, body });
 }
 
 export function isBare(target: Ast.Expr): boolean {

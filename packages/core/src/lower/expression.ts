@@ -36,8 +36,12 @@ export function lowerValue(draft: Draft, expr: Ast.Expr): Expr {
     }
     case 'percent':
       return num(expr.value);
-    case 'time':
+    case 'time': {
+      const type = draft.shared.model.types.get(expr);
+      const isOfDay = type?.is === 'number' && !type.dim?.['time'];
+      if (isOfDay) return num(expr.hours);
       return num((expr.hours * 3600) / (draft.shared.model.scales.time?.size ?? 1));
+    }
     case 'date':
       return num(daysFromCivil(...(expr.text.split('-').map(Number) as [number, number, number])));
     case 'yesno':

@@ -3,8 +3,9 @@ import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Expr, Query } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
 import type { Draft } from './draft.ts';
-import { selfOf } from './machine.ts';
 import { journeyValue, writeJourney } from './journey-columns.ts';
+import type { Mover } from './movement.ts';
+import { withMover } from './movement.ts';
 import { lowerAgent, placeOfAgent, vehicleSlot, whoAsks } from './place.ts';
 import { counted } from './query.ts';
 import { ridersOf, ridingsInto, seatsOf, sumOf, tiedTo } from './seats.ts';
@@ -124,11 +125,16 @@ export function demandAshore(draft: Draft, rider: KindSymbol, agent: AgentRef, s
   draft.emit({ op: 'demand ashore', riders, site });
 }
 
-/** A move of the acting agent, which must not ride, with all who ride in it. */
-export function moving(draft: Draft, statement: Ast.Statement, move: (site: number) => void): void {
-  const { kind, agent } = selfOf(draft);
-  const site = draft.site(statement.span, 'a move');
-  demandAshore(draft, kind, agent, site);
-  move(site);
-  carryRiders(draft, kind, agent, site);
+/** A move of somebody who must not ride, with all who ride in it. */
+export function moving(
+  draft: Draft,
+  statement: Ast.StatementOf<'move' | 'move toward'>,
+  move: (mover: Mover, site: number) => void,
+): void {
+  withMover(draft, statement.who, (mover) => {
+    const site = draft.site(statement.span, 'a move');
+    demandAshore(draft, mover.kind, mover.agent, site);
+    move(mover, site);
+    carryRiders(draft, mover.kind, mover.agent, site);
+  });
 }

@@ -112,11 +112,11 @@ function lowerStatement(draft: Draft, statement: Ast.Statement): void {
     case 'turn':
       return lowerTurn(draft, statement);
     case 'move':
-      return moving(draft, statement, (site) => lowerMove(draft, statement, site));
+      return moving(draft, statement, (mover, site) => lowerMove(draft, statement, mover, site));
     case 'move toward':
-      return formOf(selfOf(draft).kind.space!).isOnLanes
+      return !statement.who && formOf(selfOf(draft).kind.space!).isOnLanes
         ? lowerMoveAlong(draft, statement)
-        : moving(draft, statement, (site) => lowerMoveToward(draft, statement, site));
+        : moving(draft, statement, (mover, site) => lowerMoveToward(draft, statement, mover, site));
     case 'travel':
       return lowerTravel(draft, statement);
     case 'create': {

@@ -65,6 +65,8 @@ export function lowerSummary(model: CheckedModel, expr: Ast.Expr, addFinal: (exp
     }
     case 'time of':
       return rows(`time of ${expr.which}`, expr.of);
+    case 'share of steps':
+      return rows('mean', expr.of);
     case 'first time':
     case 'ever':
     case 'always':

@@ -142,7 +142,7 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
         value={shown}
         onChange={(event) => onSet(Number(event.target.value) * unitFactor)}
         onPointerUp={onSettled}
-        onKeyUp={onSettled}
+        onBlur={onSettled}
       />
       <span className="text-right whitespace-nowrap">
         <b className="font-semibold">{shownNumber(shown)}</b> <span className="text-sm text-faint">{unitLabel}</span>

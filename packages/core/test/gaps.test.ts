@@ -1,0 +1,247 @@
+import { describe, expect, it } from 'vitest';
+import { checkModel } from '../src/language/checker.ts';
+import { loadModel } from '../src/load.ts';
+import { summariesOf } from '../src/runs/summarise.ts';
+import { compiledRun, rowsInBoth } from './models.ts';
+
+/** Things that a modeler writes without thinking: each means what it says, in both engines. */
+
+const errors = (text: string): string[] =>
+  checkModel(text).diagnostics.flatMap(({ severity, code }) => (severity === 'error' ? [code] : []));
+
+describe('the hour and the day of the week', () => {
+  const model = (condition: string): string => `model Hours
+clock
+  step 30 minutes from 2031-05-16
+  end after 3 days
+variable open = 0
+behaviour look
+  open = if ${condition} then 1 else 0
+order
+  look
+measure open_ = open
+measure h = hour
+`;
+
+  it.each([
+    ['hour >= 07:30 and hour < 09:00', [7.5, 8, 8.5]],
+    ['07:30 <= hour and 08:30 > hour', [7.5, 8]],
+    ['hour is 12:00 or hour is one of 06:00, 22:30', [6, 12, 22.5]],
+  ])('are held against times: %s', (condition, wanted) => {
+    const [open] = rowsInBoth(model(condition), 48);
+    // A row is taken at the end of a step; the rule looked at its beginning.
+    expect(open!.slice(1, 49).flatMap((value, i) => (value > 0 ? [i / 2] : []))).toEqual(wanted);
+  });
+
+  it('are held against names of weekdays, from a Friday on', () => {
+    for (const [condition, days] of [
+      ['weekday is one of Saturday, Sunday', [1, 2]],
+      ['weekday is friday', [0]],
+      ['weekday is not Saturday', [0, 2]],
+    ] as const) {
+      const [open] = rowsInBoth(model(condition), 144);
+      const found = [0, 1, 2].filter((day) => open!.slice(1 + 48 * day, 49 + 48 * day).every((value) => value === 1));
+      expect(found, condition).toEqual(days);
+    }
+  });
+
+  it('are no words elsewhere, and names of the text come first', () => {
+    expect(errors(model('month is Saturday'))).toEqual(['name/unknown']);
+    expect(errors(model('weekday < 07:30'))).toContain('type/unit-mismatch');
+    const own = model('weekday is Saturday').replace('variable open', 'variable Saturday = 5\nvariable open');
+    const [open] = rowsInBoth(own, 96);
+    expect(open!.slice(1, 49).every((value) => value === 1)).toBe(true);
+    expect(open!.slice(49, 97).every((value) => value === 0)).toBe(true);
+  });
+});
+
+describe('summaries of conditions', () => {
+  const model = `model Wave
+clock
+  step 1 h
+  end after 10 h
+variable level = 0
+behaviour rise
+  level = if now < 3 h or now >= 6 h then now / 1 h else 0 - now / 1 h
+order
+  rise
+measure height = level
+summary above  = share of steps where height > 1
+summary times_ = times height > 1 becomes true
+summary late   = time of max of height in days
+summary late2 in days = time of max of height
+`;
+
+  it('say in which share of the steps something holds, how often it begins, and when in a unit', () => {
+    const { loaded, diagnostics } = loadModel(model);
+    expect(diagnostics.filter(({ severity }) => severity === 'error')).toEqual([]);
+    const { run } = compiledRun(loaded!.plan);
+    run.runTo();
+    // Rows: 0 at the start, then 0, 1, 2, -3, -4, -5, 6, 7, 8, 9.
+    const [above, times, late, late2] = summariesOf(loaded!.plan, run);
+    expect(above).toBeCloseTo(5 / 11, 12);
+    expect(times).toBe(2);
+    expect(late).toBeCloseTo(10 / 24, 12);
+    expect(late2).toBe(late);
+  });
+
+  it('leave “times” and “share” as names', () => {
+    expect(errors(`${model.replaceAll('level', 'times')}`)).toEqual([]);
+    expect(errors(`${model}summary s = times height > 1\n`)).toEqual(['syntax/rest']);
+  });
+});
+
+describe('moving and turning somebody else', () => {
+  const model = (body: string, more = ''): string => `model Push
+clock
+  end after 5 steps
+space Field: plane 100 by 100
+agent Post
+  start 1 at (10, 20), facing 90 deg
+agent Vole
+  start 2 at (50, 50), facing 0 deg
+  has post: Post = nobody
+  has mate: Vole = nobody
+  behaviour push when number is 1
+${body
+  .split('\n')
+  .map((line) => `    ${line}`)
+  .join('\n')}
+${more}order
+  push in turn
+measure x = sum of it.x over Post
+measure y = sum of it.y over Post
+measure facing = sum of it.direction over Post
+measure mates = sum of it.x over Vole
+measure present = count Post where it.place is not nowhere
+`;
+  const after = (body: string): number[] => rowsInBoth(model(body), 1).map((row) => Math.round(row[1]! * 1e6) / 1e6);
+
+  it.each([
+    ['with v = first Post\n  move v to (30, 40)', [30, 40, 90]],
+    ['with v = first Post\n  move v by 5', [15, 20, 90]],
+    ['with v = first Post\n  turn v to 180 deg\n  move v by 5', [10, 15, 180]],
+    ['with v = first Post\n  turn v by -45 deg', [10, 20, 45]],
+    ['with v = first Post\n  turn v to here', [10, 20, 53.130102]],
+    ['with v = first Post\n  move v toward self by 10', [18, 26, 53.130102]],
+    ['with v = first Post\n  move v toward (10, 22) by 10', [10, 22, 0]],
+    ['with v = first Post\n  move v to here', [50, 50, 90]],
+    ['for each v in Post\n  move v to (v.x + 1, v.y)', [11, 20, 90]],
+  ])('%s', (body, wanted) => {
+    const [x, y, facing] = after(body);
+    expect([x, y, facing]).toEqual(wanted);
+  });
+
+  it('lets somebody vanish', () => {
+    expect(after('with v = first Post\n  move v to nowhere')[4]).toBe(0);
+  });
+
+  it('does nothing with somebody who is nobody, and needs no block for it', () => {
+    const untouched = [10, 20, 90, 100, 1];
+    for (const line of [
+      'move toward post by 5',
+      'turn to post',
+      'move to mate',
+      'move post to (1, 1)',
+      'turn post by 9 deg',
+      'move post toward self by 3',
+      'move toward mate by 1',
+      'remove post',
+    ])
+      expect(after(line), line).toEqual(untouched);
+    // Somebody who is there is gone to.
+    expect(after('post = first Post\nmove toward post by 5\nmove to post')[3]).toBe(60);
+  });
+
+  it('is refused all at once, off space, and along lanes', () => {
+    const body = 'with v = first Post\n  move v by 5';
+    expect(errors(model(body).replace('push in turn', 'push all at once'))).toEqual(['order/turns']);
+    expect(errors(model('move x to here'))).toContain('type/expected');
+    expect(errors(model('move nobody_here to here'))).toContain('name/unknown');
+  });
+});
+
+describe('fields', () => {
+  const model = (line: string): string => `model Smear
+clock
+  end after 3 steps
+space Field: plane 20 by 10
+field smear on Field, cells of 2
+  start 3
+field other on Field
+  start 1
+agent Vole
+  start 1 at (5, 5)
+  behaviour mark
+    smear += 10
+behaviour clean every 2 steps
+  ${line}
+order
+  mark in turn
+  clean
+measure total = sum of smear
+`;
+
+  it('are set everywhere at once where nobody asks', () => {
+    // 50 cells of 3, and 10 more in one of them.
+    expect(rowsInBoth(model('smear = 0'), 3)[0]).toEqual([150, 160, 170, 0]);
+    expect(rowsInBoth(model('smear += 1'), 3)[0]).toEqual([150, 160, 170, 230]);
+    expect(rowsInBoth(model('smear *= 0.5'), 3)[0]).toEqual([150, 160, 170, 90]);
+    const drawn = rowsInBoth(
+      model('smear = uniform(0, 1)').replace('sum of smear', 'max of smear - min of smear'),
+      3,
+    )[0];
+    expect(drawn![3], 'one value for all').toBe(0);
+    expect(errors(model('smear = smear + 1'))).toEqual(['name/field-place']);
+    expect(errors(model('smear = yes'))).toEqual(['type/expected']);
+  });
+});
+
+describe('loops and names', () => {
+  it('are left also from within an “if”', () => {
+    const model = (body: string): string => `model Loop
+clock
+  end after 2 steps
+agent Vole
+  start 1
+  has tries = 0
+  behaviour try
+    repeat at most 9 times
+      tries += 1
+${body}
+order
+  try in turn
+measure tries = sum of it.tries over Vole
+`;
+    expect(rowsInBoth(model('      if tries > 3\n        until tries > 4'), 1)[0]).toEqual([0, 5]);
+    expect(
+      rowsInBoth(model('      if tries > 3\n        tries += 1\n      else\n        until tries is 2'), 1)[0],
+    ).toEqual([0, 2]);
+    expect(errors(model('      for each v in Vole\n        until tries > 4'))).toEqual(['syntax/until']);
+  });
+
+  it('may be Over, Near and From', () => {
+    const text = `model Names
+clock
+  end after 3 steps
+agent Vole
+  start 5
+  states spot
+    Near
+      chance 1: Over
+    Over
+      chance 1: From
+    From
+order
+  spot in turn
+measure near = count Vole where it.spot is Near
+measure over_ = count Vole where it.spot is Over
+measure all_ = sum of (if it.spot is one of Over, From then 1 else 0) over Vole where it.spot is not Near
+`;
+    expect(rowsInBoth(text, 2)).toEqual([
+      [5, 0, 0],
+      [0, 5, 0],
+      [0, 5, 5],
+    ]);
+  });
+});
