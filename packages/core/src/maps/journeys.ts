@@ -1,6 +1,7 @@
 import { HeadwayJourneys } from './headway-journeys.ts';
 import type { Lanes } from './lanes.ts';
-import { SLACK, TimetableJourneys } from './timetable-journeys.ts';
+import { TimetableJourneys } from './timetable-journeys.ts';
+import { SLACK } from './timetable.ts';
 
 /** Times of a trip at its stops, in base units from midnight of the day on which it begins. */
 interface TripTimes {

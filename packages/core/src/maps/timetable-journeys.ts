@@ -1,27 +1,27 @@
 import type { HeadwayJourneys } from './headway-journeys.ts';
 import { isSame } from './headway-journeys.ts';
 import type { Asked, FirstRide, LineOfRun, Walker } from './journeys.ts';
-import { Timetable } from './timetable.ts';
-import type { Onward } from './timetable.ts';
-
-/** Share of a day by which times may differ by rounding. */
-export const SLACK = 1e-9;
+import type { Onward, Transfer } from './timetable.ts';
+import { arrivalIn, SLACK, Timetable } from './timetable.ts';
 
 /** What is known of ways to goals is forgotten when so many numbers are kept; nothing but time depends on it. */
 const MOST_KEPT = 20_000_000;
+
+/** Numbers that a goal keeps, roughly, beside those of each stop. */
+const KEPT_OF_GOAL = 500;
 
 /** What is known for one walker on some terms. */
 interface Known {
   readonly walker: Walker;
   readonly terms: readonly number[];
   /** From each stop to each on foot or with lines that run every so often: the nearest first. */
-  readonly transfers: (readonly { readonly stop: number; readonly time: number }[])[];
+  readonly transfers: (readonly Transfer[])[];
   readonly goals: Map<number, Map<number, Onward>>;
 }
 
 /**
  * Journeys in which some lines run by a timetable. Between its stops one goes on foot or with lines that run every so often, which takes the same time at any time; so the least time from
- * each of its stops is a function of the time of day that is found from the last trip to the first, for each goal once.
+ * each of its stops is a function of the time of day that is found from the last trip to the first, for each goal and as far ahead as it takes without a trip.
  */
 export class TimetableJourneys {
   private readonly timetable: Timetable;
@@ -70,7 +70,9 @@ export class TimetableJourneys {
     terms: readonly number[],
   ): number {
     const onward = this.onward(goalX, goalY, walker, terms);
-    const arrival = this.timetable.arrivalAboard(onward, line, stop, departs);
+    // Who leaves the vehicle here is there by then at the latest.
+    const window = this.timetable.look(onward, now, this.timetable.ashoreFrom(onward, line, stop));
+    const arrival = this.timetable.arrivalAboard(window, line, stop, departs);
     if (arrival !== undefined) return arrival - now;
     if (!walker.lines.includes(line)) return Infinity;
     // With a line that runs every so often to some later stop, and on from there by the timetable.
@@ -103,7 +105,8 @@ export class TimetableJourneys {
     if (before) return before;
     const there = now + this.headways.walk(x, y, toX, toY, walker);
     const slack = this.day * SLACK;
-    return this.timetable.tripFrom(this.onward(goalX, goalY, walker, terms), at, there - slack, now + time + slack);
+    const window = this.timetable.look(this.onward(goalX, goalY, walker, terms), now, time);
+    return this.timetable.tripFrom(window, at, there - slack, now + time + slack);
   }
 
   /** The least time from a place, and the stop at which one then takes a trip; -1 where none is taken. */
@@ -118,9 +121,9 @@ export class TimetableJourneys {
   ): { readonly time: number; readonly at: number } {
     const asked = [[x, y, now, goalX, goalY, walker.pace], terms];
     if (this.isLast(asked)) return this.lastBest;
-    const onward = this.onward(goalX, goalY, walker, terms);
-    const ofDay = now - Math.floor(now / this.day) * this.day;
     let time = this.headways.ask('time', x, y, goalX, goalY, walker, terms);
+    const window = this.timetable.look(this.onward(goalX, goalY, walker, terms), now, time);
+    const ofDay = now - window.base;
     let at = -1;
     const isOnFoot = walker.lines.length === 0 && !walker.quickest;
     for (let stop = 0; stop < this.timetable.x.length; stop++) {
@@ -129,7 +132,7 @@ export class TimetableJourneys {
       if (isOnFoot && straight >= time * walker.pace) continue;
       const there = this.headways.ask('time', x, y, toX, toY, walker, terms);
       if (there >= time) continue;
-      const whole = onward.arrival(stop, ofDay + there - this.day * SLACK) - ofDay;
+      const whole = arrivalIn(window, stop, ofDay + there - this.day * SLACK) - ofDay;
       if (whole < time) [time, at] = [whole, stop];
     }
     this.last = asked;
@@ -153,7 +156,7 @@ export class TimetableJourneys {
       this.headways.ask('time', at, y[stop]!, goalX, goalY, walker, terms),
     );
     const made = this.timetable.onward(ashore, known.transfers);
-    this.kept += made.size;
+    this.kept += KEPT_OF_GOAL + 2 * ashore.length;
     known.goals.set(goalX, column.set(goalY, made));
     return made;
   }

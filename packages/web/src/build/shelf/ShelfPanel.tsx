@@ -82,7 +82,7 @@ function PartForm({
   // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
   const added = addToModel(text, filled(part, chosen, setting));
   const wrong = useMemo(() => loadedModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
-  const isMissing = part.needs === 'space' && !space;
+  const isMissing = (part.needs === 'space' && !space) || (part.needs === 'map' && space?.form !== 'map');
   const newLines = linesAdded(text, added);
   const numbers = Object.fromEntries(
     part.blanks.filter((blank) => blank.is === 'number').map((blank) => [blank.name, chosen[blank.name]!]),
@@ -96,7 +96,9 @@ function PartForm({
         </button>
       </p>
       <p className="italic">{part.sentence}</p>
-      <Sample text={addToModel(PEN, filled(part, numbers, PEN_SETTING))} label={`A small run: ${part.sentence}`} />
+      {part.needs !== 'map' && (
+        <Sample text={addToModel(PEN, filled(part, numbers, PEN_SETTING))} label={`A small run: ${part.sentence}`} />
+      )}
       <p className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">
         {part.blanks.map((blank) => (
           <label key={blank.name}>
@@ -131,7 +133,7 @@ function PartForm({
       </pre>
       {isMissing ? (
         <p role="alert" className="text-problem">
-          It needs a space; this model has none.
+          It needs a {part.needs}; this model has none.
         </p>
       ) : kinds.length === 0 ? (
         <p role="alert" className="text-problem">

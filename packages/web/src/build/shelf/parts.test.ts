@@ -29,12 +29,32 @@ const BARE = PEN.replace(/space.*\n/, '')
   .replace(' anywhere', '')
   .replace('show Vole: leaf\n', '');
 
+const STREETS = `model Streets
+clock
+  step 1 minute
+  end after 80 steps
+data "lanes.geojson"
+  {"type":"Feature","properties":{"kind":"lane"},"geometry":{"type":"LineString","coordinates":[[0,0],[400,0],[400,300],[0,0]]}}
+space Lanes: map from "lanes.geojson", in metres
+agent Vole
+  start 30 anywhere
+measure voles = count Vole
+show Vole: leaf
+`;
+
 const SETTINGS = {
   pen: { text: PEN, setting: { unit: '', space: 'Pen', isPlane: true }, values: {} },
   meadow: { text: MEADOW, setting: { unit: 'm', space: 'Bank', isPlane: true }, values: { other: 'Owl' } },
   grid: { text: GRID, setting: { unit: '', space: 'Pen', isPlane: false }, values: {} },
+  streets: { text: STREETS, setting: { unit: 'm', space: 'Lanes', isPlane: false }, values: {} },
   bare: { text: BARE, setting: { unit: '', space: undefined, isPlane: false }, values: {} },
 } as const;
+
+/** The models that a part goes into. */
+function wheresOf({ needs }: (typeof SHELF)[number]): (keyof typeof SETTINGS)[] {
+  if (needs === 'map') return ['streets'];
+  return ['pen', 'meadow', 'grid', ...(needs === 'space' ? [] : ['bare' as const])];
+}
 
 function built(part: (typeof SHELF)[number], where: keyof typeof SETTINGS): string {
   const { text, setting, values } = SETTINGS[where];
@@ -75,7 +95,7 @@ describe('the shelf', () => {
   it.each(SHELF.map((part) => [part.name, part] as const))(
     '%s: runs in every kind of model, and something comes of it',
     (_, part) => {
-      for (const where of ['pen', 'meadow', 'grid', ...(part.needs === 'space' ? [] : ['bare' as const])] as const) {
+      for (const where of wheresOf(part)) {
         const text = built(part, where);
         expect(
           loadModel(text)
@@ -85,24 +105,29 @@ describe('the shelf', () => {
         ).toEqual([]);
       }
       const steps = 60;
-      stateAfter(built(part, 'grid'), steps);
+      if (part.needs !== 'map') stateAfter(built(part, 'grid'), steps);
+      const where = part.needs === 'map' ? 'streets' : 'pen';
+      const { text, setting } = SETTINGS[where];
       const plain = part.adds.kind
-        ? addToModel(PEN, { kind: 'Vole', attributes: filled(part, {}, SETTINGS.pen.setting).attributes })
-        : PEN;
-      expect(stateAfter(built(part, 'pen'), steps)).not.toBe(stateAfter(plain, steps));
+        ? addToModel(text, { kind: 'Vole', attributes: filled(part, {}, setting).attributes })
+        : text;
+      expect(stateAfter(built(part, where), steps)).not.toBe(stateAfter(plain, steps));
     },
   );
 
   it.each(SHELF.map((part) => [part.name, part] as const))(
     '%s: goes into a model that has it already, and into the demo',
     (_, part) => {
-      const { text, setting, values } = SETTINGS.meadow;
+      const { text, setting, values } = SETTINGS[part.needs === 'map' ? 'streets' : 'meadow'];
       const adds = filled(part, values, setting);
       const twice = addToModel(addToModel(text, adds), adds);
-      const demo = addToModel(
-        DEMO,
-        filled(part, { kind: 'Vole', other: 'Kestrel' }, { unit: 'm', space: 'Meadow', isPlane: true }),
-      );
+      const demo =
+        part.needs === 'map'
+          ? twice
+          : addToModel(
+              DEMO,
+              filled(part, { kind: 'Vole', other: 'Kestrel' }, { unit: 'm', space: 'Meadow', isPlane: true }),
+            );
       for (const changed of [twice, demo])
         expect(
           loadModel(changed)

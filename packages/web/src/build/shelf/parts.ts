@@ -16,7 +16,7 @@ export interface ShelfPart {
   readonly sentence: string;
   readonly blanks: readonly Blank[];
   /** What it needs that the model may not have. */
-  readonly needs?: 'space';
+  readonly needs?: 'space' | 'map';
   /** What goes into the text, with the blanks in braces; `{u}` is the unit of the space, with a blank before it. */
   readonly adds: Addition;
 }
@@ -93,6 +93,44 @@ export const SHELF: readonly ShelfPart[] = [
         'behaviour keep_near\n  turn by normal(0 deg, 40 deg)\n  if distance(home) > {range}{u}\n    turn to home\n  move by {stride}{u}',
       ],
       order: ['keep_near in turn'],
+    },
+  },
+  {
+    id: 'errands',
+    purpose: 'Along lanes',
+    name: 'Run errands',
+    sentence: 'I travel along the lanes from one place to another, and on to the next.',
+    needs: 'map',
+    blanks: [KIND, number('pace', 60, 'length of way in a step')],
+    adds: {
+      kind: '{kind}',
+      attributes: ['has goal = somewhere'],
+      blocks: [
+        'behaviour run_errands\n  travel to goal at {pace}{u} per step\n  if here is goal\n    goal = somewhere',
+      ],
+      order: ['run_errands in turn'],
+    },
+  },
+  {
+    id: 'queue',
+    purpose: 'Along lanes',
+    name: 'Queue on full lanes',
+    sentence: 'A lane holds only so many: where too many go close ahead of me, I go as slowly as they let me.',
+    needs: 'map',
+    blanks: [
+      KIND,
+      number('pace', 60, 'length of way in a step'),
+      number('capacity', 4, 'how many may go close ahead'),
+      number('gap', 20, 'how far ahead is close'),
+      number('slow', 0.2, 'share of the pace in a queue'),
+    ],
+    adds: {
+      kind: '{kind}',
+      attributes: ['has goal = somewhere', 'has queues = no'],
+      blocks: [
+        'behaviour queue_on\n  queues = count {kind} ahead within {gap}{u} along the lanes >= {capacity}\n  travel to goal at {pace}{u} per step * (if queues then {slow} else 1)\n  if here is goal\n    goal = somewhere',
+      ],
+      order: ['queue_on in turn'],
     },
   },
   {
