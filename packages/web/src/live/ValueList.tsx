@@ -1,6 +1,5 @@
 import type { ParameterPlan } from '@vole/core';
 import { startOnlyParameters } from '@vole/core';
-import { Switch } from 'radix-ui';
 import type { CSSProperties } from 'react';
 import { useMemo, useState } from 'react';
 import { shownNumber } from '../words/numbers.ts';
@@ -94,14 +93,14 @@ function ValueLine({ parameter, value, inForce, onSet, onSettled }: LineProps) {
     return (
       <>
         {label}
-        <Switch.Root
+        <input
+          type="checkbox"
+          role="switch"
           aria-label={name}
+          className="switch"
           checked={inForce !== 0}
-          onCheckedChange={(on) => onSet(on ? 1 : 0)}
-          className="h-5 w-9 rounded-full border border-line bg-sheet data-[state=checked]:bg-moss"
-        >
-          <Switch.Thumb className="block h-3.5 w-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-sheet" />
-        </Switch.Root>
+          onChange={(event) => onSet(event.target.checked ? 1 : 0)}
+        />
         <span className="text-right font-semibold">{inForce ? 'yes' : 'no'}</span>
       </>
     );
