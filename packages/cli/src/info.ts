@@ -93,7 +93,7 @@ function spaceText(
 ): string {
   if (!lanes) return `space ${name}: ${form} ${width} by ${height} ${unitLabel}, ${edge}`.replace(' ,', ',');
   const { told } = lanes;
-  const kilometres = (metres: number): string => `${(metres / 1000).toPrecision(3)} km`;
+  const kilometres = (metres: number): string => `${Number((metres / 1000).toPrecision(3))} km`;
   return [
     `space ${name}: map of ${counted(told.lanes, 'lane')}, ${kilometres(told.metres)}: ${told.kinds.map(([kind, count]) => `${count} ${kind}`).join(', ')}`,
     ...(told.leftOut.lanes > 0

@@ -9,7 +9,8 @@ const FONT = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
 /** Names at most, so that a map of a town is no list of them. */
 const MOST_NAMES = 60;
 const MARK = 5;
-const BAR = { least: 60, most: 160, low: 14, aside: 14 } as const;
+/** The bar stands so far above the edge of the map, and clear of the buttons at the lower edge of the picture. */
+const BAR = { most: 160, low: 14, clear: 52, aside: 14 } as const;
 
 interface Box {
   readonly left: number;
@@ -112,7 +113,7 @@ function drawBar(
   const { metres, label } = barOf(metre);
   const corner = toPicture(camera, size, low, low);
   const left = Math.max(corner.x, 0) + BAR.aside;
-  const y = Math.min(corner.y, size.height) - BAR.low;
+  const y = Math.min(corner.y - BAR.low, size.height - BAR.clear);
   context.globalAlpha = 1;
   context.fillStyle = ink;
   context.fillRect(left, y, metres * metre, 2);

@@ -21,7 +21,7 @@ export function foundWords({ told, places, areas }: LaneNetwork): string {
   const named = areas.flatMap((area) => area.name ?? []);
   const share = leftOut.metres / (leftOut.metres + told.metres);
   return [
-    `${counted(told.lanes, 'lane')} of ${(told.metres / 1000).toPrecision(3)} km (${told.kinds
+    `${counted(told.lanes, 'lane')} of ${kilometres(told.metres)} km (${told.kinds
       .slice(0, 5)
       .map(([kind]) => kind)
       .join(', ')}${told.kinds.length > 5 ? ' ...' : ''}).`,
@@ -39,6 +39,11 @@ export function foundWords({ told, places, areas }: LaneNetwork): string {
 
 function listed(names: readonly string[]): string {
   return names.length > 5 ? `${names.slice(0, 4).join(', ')} and ${names.length - 4} more` : names.join(', ');
+}
+
+/** Three digits of a length. */
+function kilometres(metres: number): string {
+  return Number((metres / 1000).toPrecision(3)).toLocaleString('en-GB');
 }
 
 function counted(n: number, word: string): string {
