@@ -41,6 +41,18 @@ async function drop(page: Page, name: string, text: string | Uint8Array): Promis
   );
 }
 
+/** Takes the project along as a bundle and opens that as another project. */
+async function openOwnBundle(page: Page, url: string): Promise<void> {
+  await goTo(page, 'Tell');
+  const bundle = await saved(page, page, 'Bundle');
+  await page.goto(`${url}/projects`);
+  await page
+    .getByLabel('Bundle or model file')
+    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
+  await page.getByTestId('now').waitFor();
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+}
+
 test('a map that is dropped becomes a space, is told, drawn and walked on, and is there after a reload', async ({
   stage,
 }) => {
@@ -106,14 +118,7 @@ test('Parade day runs on its map, the same in a copy and out of a bundle', async
   const [picture, aboard] = await atStep40();
   expect(aboard).toBeGreaterThan(0);
 
-  await goTo(page, 'Tell');
-  const bundle = await saved(page, page, 'Bundle');
-  await page.goto(`${stage.url}/projects`);
-  await page
-    .getByLabel('Bundle or model file')
-    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
-  await page.getByTestId('now').waitFor();
-  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await openOwnBundle(page, stage.url);
   await goTo(page, 'Watch');
   expect(await atStep40()).toEqual([picture, aboard]);
   expect(problems).toEqual([]);
@@ -258,14 +263,7 @@ show Vole: leaf
   await page.getByTestId('now').waitFor();
   await goTo(page, 'Build');
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
-  await goTo(page, 'Tell');
-  const bundle = await saved(page, page, 'Bundle');
-  await page.goto(`${stage.url}/projects`);
-  await page
-    .getByLabel('Bundle or model file')
-    .setInputFiles({ name: bundle.name, mimeType: 'application/zip', buffer: bundle.bytes });
-  await page.getByTestId('now').waitFor();
-  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await openOwnBundle(page, stage.url);
   await goTo(page, 'Watch');
   await page.getByLabel('Step, date or condition to run to').fill('3');
   await page.getByLabel('Step, date or condition to run to').press('Enter');

@@ -4,7 +4,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Bundle, BundleStudy } from '@vole/core';
-import { loadModel, readBundle, Rerun, compilePlan, resultName, simulate, writeBundle } from '@vole/core';
+import {
+  ENGINE_VERSION,
+  loadModel,
+  readBundle,
+  Rerun,
+  compilePlan,
+  resultName,
+  simulate,
+  writeBundle,
+} from '@vole/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PEN_MODEL } from '../test/pen-model.ts';
 
@@ -54,7 +63,7 @@ async function finished(
 async function bundle(name: string, parts: Partial<Bundle> = {}): Promise<string> {
   const { study, tables } = await finished(STUDY);
   const whole: Bundle = {
-    engine: '3',
+    engine: ENGINE_VERSION,
     project: { name: 'Pen', notes: 'what I saw', match: 'match Seen\n' },
     model: PEN_MODEL,
     files: {},
@@ -99,7 +108,7 @@ describe('vole verify', () => {
     const wrong = { ...study, digest: 'f'.repeat(32) };
     const other = vole('verify', await bundle('other.voleparade', { studies: [wrong], engine: '2' }));
     expect(other.stdout).toContain('its checksum is another one');
-    expect(other.stdout).toContain('made by engine version 2, this is version 3');
+    expect(other.stdout).toContain(`made by engine version 2, this is version ${ENGINE_VERSION}`);
     expect(other.status).toBe(1);
   });
 

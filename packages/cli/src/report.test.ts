@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Bundle } from '@vole/core';
 import {
+  ENGINE_VERSION,
   blockOf,
   compilePlan,
   encodeBlock,
@@ -79,7 +80,7 @@ describe('vole report', () => {
     const block = new Uint8Array(encodeBlock(blockOf(runs), textDigest(model)));
     const torn = new Uint8Array(encodeBlock(blockOf(runs), textDigest('another')));
     const bundle: Bundle = {
-      engine: '3',
+      engine: ENGINE_VERSION,
       project: { name: 'Pen', notes: 'At once {mean of most in Bites, bite 0.6}.' },
       model,
       files: {},

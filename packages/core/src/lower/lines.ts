@@ -1,17 +1,17 @@
 import { keyOfName } from '../engine/random/stream.ts';
 import type { LineSymbol } from '../language/checked.ts';
 import type { Body, Expr, LinePlan, PointPlan, TimelinePlan } from '../plan/plan.ts';
-import { tellArrival } from './arrivals.ts';
 import { binary, END, larger, NOW, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import type { Stop } from './journey-aim.ts';
 import { courses, dwellOf, numbersOf, stopOf, waysOf } from './journey-aim.ts';
-import { journeyValue, writeJourney } from './journey-columns.ts';
+import { journeyValue } from './journey-columns.ts';
 import { selfOf } from './machine.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerPlace } from './place.ts';
-import { setAllDown } from './riding.ts';
 import { emitTravel } from './emit-travel.ts';
+import type { AtStop } from './end-of-ride.ts';
+import { endRide } from './end-of-ride.ts';
 import { setOut } from './set-out.ts';
 import { runTrips, tripDepartures, tripPlans } from './trips.ts';
 
@@ -94,28 +94,13 @@ function runCourse(draft: Draft, line: LineSymbol, way: number, stops: number): 
       const place = stopOf(kind.space!.index, num(number), next);
       const goal = { x: draft.hold(place.x), y: draft.hold(place.y) };
       const amount = binary('*', time, draft.lower(part.at!));
-      const { used, left } = emitTravel(draft, goal, amount, num(0), waysOf(part.way), true, site);
-      const arrives = draft.collect(() => {
-        const then = binary('+', from, binary('*', used, time));
-        writeJourney(draft, kind, 'travelled', agent, then, site);
-        writeJourney(draft, kind, 'stop', agent, next, site);
+      const travelled = emitTravel(draft, goal, amount, num(0), waysOf(part.way), true, site);
+      const atStop = (): AtStop => {
+        const then = draft.hold(binary('+', from, binary('*', travelled.used, time)));
         const departs = draft.hold(binary('+', then, dwellOf(draft, line)));
-        writeJourney(draft, kind, 'departs', agent, departs, site);
-        writeJourney(draft, kind, 'leaves', agent, larger(END, departs), site);
-        const isLast = binary('is', next, num(stops - 1));
-        draft.emit({
-          op: 'if',
-          condition: isLast,
-          then: draft.collect(() => setAllDown(draft, kind, agent, site)),
-          else: [],
-        });
-        tellArrival(draft, kind, agent, used);
-      });
-      const onTheWay = draft.collect(() => {
-        writeJourney(draft, kind, 'travelled', agent, END, site);
-        tellArrival(draft, kind, agent, undefined);
-      });
-      draft.emit({ op: 'if', condition: binary('is', left, num(0)), then: arrives, else: onTheWay });
+        return { then, departs, isLast: binary('is', next, num(stops - 1)) };
+      };
+      endRide(draft, next, travelled, atStop, site);
     });
     const leaves = draft.collect(() => {
       draft.emit({ op: 'remove', kind: kind.index, agent });

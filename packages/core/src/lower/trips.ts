@@ -1,16 +1,16 @@
 import { keyOfName } from '../engine/random/stream.ts';
 import type { CheckedTrip, LineSymbol } from '../language/checked.ts';
 import type { Expr, LinePlan, TimelinePlan } from '../plan/plan.ts';
-import { tellArrival } from './arrivals.ts';
 import { binary, END, larger, NOW, num } from './code.ts';
 import type { Draft } from './draft.ts';
 import { emitTravel } from './emit-travel.ts';
+import type { AtStop } from './end-of-ride.ts';
+import { endRide } from './end-of-ride.ts';
 import { numbersOf, stopOf, waysOf } from './journey-aim.ts';
-import { journeyValue, writeJourney } from './journey-columns.ts';
+import { journeyValue } from './journey-columns.ts';
 import { selfOf } from './machine.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { placeOfAgent } from './place.ts';
-import { setAllDown } from './riding.ts';
 import { setOut } from './set-out.ts';
 
 /**
@@ -139,26 +139,10 @@ function runOn(draft: Draft, line: LineSymbol, { number, from, stop, ride }: Rid
     then: all,
     else: share,
   });
-  const { used, left } = emitTravel(draft, goal, amount, num(0), ways, true, site);
-  const arrives = draft.collect(() => {
-    const then = draft.hold(larger(from, due));
-    const departs = draft.hold(binary('+', due, told(line, 'stay', number, next)));
-    writeJourney(draft, kind, 'travelled', agent, then, site);
-    writeJourney(draft, kind, 'stop', agent, next, site);
-    writeJourney(draft, kind, 'departs', agent, departs, site);
-    writeJourney(draft, kind, 'leaves', agent, larger(END, departs), site);
-    const isLast: Expr = { op: 'not', value: binary('>=', told(line, 'ride', number, next), num(0)) };
-    draft.emit({
-      op: 'if',
-      condition: isLast,
-      then: draft.collect(() => setAllDown(draft, kind, agent, site)),
-      else: [],
-    });
-    tellArrival(draft, kind, agent, used);
+  const atStop = (): AtStop => ({
+    then: draft.hold(larger(from, due)),
+    departs: draft.hold(binary('+', due, told(line, 'stay', number, next))),
+    isLast: { op: 'not', value: binary('>=', told(line, 'ride', number, next), num(0)) },
   });
-  const onTheWay = draft.collect(() => {
-    writeJourney(draft, kind, 'travelled', agent, END, site);
-    tellArrival(draft, kind, agent, undefined);
-  });
-  draft.emit({ op: 'if', condition: binary('is', left, num(0)), then: arrives, else: onTheWay });
+  endRide(draft, next, emitTravel(draft, goal, amount, num(0), ways, true, site), atStop, site);
 }
