@@ -245,3 +245,152 @@ measure all_ = sum of (if it.spot is one of Over, From then 1 else 0) over Vole 
     ]);
   });
 });
+
+describe('values of the whole model', () => {
+  const model = (derives: string, rule = 'let seen = crowd'): string => `model Crowd
+clock
+  end after 3 steps
+space Field: grid 9 by 9
+${derives}
+agent Vole
+  start 4 at (4, 4)
+  has energy = number
+  behaviour look
+    ${rule}
+    energy += 1
+order
+  look in turn
+measure m = crowd
+measure energy = sum of it.energy over Vole
+`;
+
+  it('are the same whoever reads them, the asker included', () => {
+    const derives = 'derive crowd = count Vole\nderive wealth = mean of it.energy over Vole';
+    const [crowd, energy] = rowsInBoth(model(derives, 'energy += crowd + 0 * wealth'), 2);
+    expect(crowd).toEqual([4, 4, 4]);
+    // Each of four adds 4 and 1 in a step.
+    expect(energy).toEqual([10, 30, 50]);
+  });
+
+  it('are read anew by everyone in turn', () => {
+    const derives = 'derive crowd = count Vole where it.energy > 4';
+    const counted = model(derives, 'energy += crowd').replace('  look in turn', '  look in fixed order');
+    // 1, 2, 3, 4: nobody above 4; each adds 1, so that the last is at 5. Then 2 + 1 + 1, 3 + 1 + 1, 4 + 2 + 1, 5 + 3 + 1.
+    expect(rowsInBoth(counted, 2)).toEqual([
+      [0, 1, 3],
+      [10, 14, 25],
+    ]);
+  });
+
+  it.each([
+    ['derive crowd = other\nderive other = crowd', 'let seen = 1', 'name/circle'],
+    ['derive crowd = chance(0.5)', 'let seen = 1', 'type/draw'],
+    ['derive crowd = energy', 'let seen = 1', 'name/measure'],
+    ['derive crowd = count Vole', 'crowd = 3', 'name/cannot-set'],
+    ['derive crowd = count Vole\nvariable crowd = 1', 'let seen = 1', 'name/taken'],
+  ])('%s, then %s: %s', (derives, rule, code) => {
+    expect(errors(model(derives, rule))).toContain(code);
+  });
+});
+
+describe('formulas of somebody else', () => {
+  const model = (value: string): string => `model Deals
+clock
+  end after 2 steps
+define worth(x) = x * energy
+agent Vole
+  start 2
+  has energy = 10 * number
+  has friend: Vole = nobody
+  has gained = 0
+  define gain(effort, cost) = effort * energy - cost * number
+  behaviour deal
+    with v = first Vole
+      gained = ${value}
+order
+  deal in fixed order
+measure of_one = sum of it.gained over Vole where it.number is 1
+measure of_two = sum of it.gained over Vole where it.number is 2
+`;
+
+  it.each([
+    ['v.gain(2, 1)', [38, 19]],
+    ['v.gain(2, cost = 1) - gain(2, 1)', [19, -19]],
+    ['v.gain(v.energy, gain(1, 0))', [20 * 20 - 10 * 2, 10 * 10 - 20 * 1]],
+    ['v.worth(2)', [40, 20]],
+    ['v.worth(v.worth(1))', [400, 100]],
+  ])('%s', (value, [first, second]) => {
+    expect(rowsInBoth(model(value), 1).map((rows) => rows[1])).toEqual([first, second]);
+  });
+
+  it.each([
+    ['friend.gain(1, 1)', 'type/maybe-nobody'],
+    ['v.win(1, 1)', 'name/function'],
+    ['v.gain(1)', 'type/arguments'],
+    ['energy.gain(1, 1)', 'name/not-agent'],
+    ['v.normal(0, 1)', 'name/function'],
+    ['nobody_there.gain(1, 1)', 'name/unknown'],
+  ])('%s is %s', (value, code) => {
+    expect(errors(model(value))).toContain(code);
+  });
+});
+
+describe('fields that are kept below another field', () => {
+  const model = (lines: string, order = 'bite in turn\n  grass, roof'): string => `model Roofs
+clock
+  end after 3 steps
+space Field: grid 3 by 1
+field grass on Field
+  start 5
+  ${lines}
+field roof on Field
+  start x
+  grow 1
+agent Vole
+  start 1 at (0, 0)
+  behaviour bite
+    grass at (1, 0) += 7
+order
+  ${order}
+measure there = 0
+`;
+  const sums = (text: string): (readonly number[])[] =>
+    [0, 1, 2].map(
+      (x) =>
+        rowsInBoth(
+          text.replace('measure there = 0', `measure there = sum of grass at it over cells where it.x is ${x}`),
+          2,
+        )[0]!,
+    );
+
+  it('at the start, in what is written and in what grows', () => {
+    // The roof is 0, 1, 2, then 1, 2, 3: it grows after what is written, and with the grass, which sees it as it was.
+    expect(sums(model('grow 10\n  keep 0 to roof'))).toEqual([
+      [0, 0, 1],
+      [1, 1, 2],
+      [2, 2, 3],
+    ]);
+  });
+
+  it('all at once as well, and at their place in the order, though nothing else changes them', () => {
+    expect(sums(model('keep roof - 1 to roof', 'bite all at once\n  roof'))).toEqual([
+      [0, 0, 1],
+      [1, 1, 2],
+      [2, 2, 3],
+    ]);
+  });
+
+  it('and below a number that the timeline moves', () => {
+    const [first] = sums(`${model('keep 0 to most')}\nparameter most = 4\ntimeline\n  at 1 step: most = 3\n`);
+    expect(first).toEqual([4, 4, 3]);
+  });
+
+  it.each([
+    ['keep 0 to grass', 'name/circle'],
+    ['keep 0 to uniform(0, 1)', 'type/draw'],
+    ['keep 0 to energy', 'name/unknown'],
+    ['keep 0 to here', 'type/expected'],
+  ])('%s is %s', (lines, code) => {
+    expect(errors(model(lines))).toContain(code);
+  });
+});

@@ -136,6 +136,7 @@ describe('generated code', () => {
       'values',
       'fieldStarts',
       'fieldGrows',
+      'fieldKeeps',
       'fieldBecomes',
       'cellLists',
       'changes',

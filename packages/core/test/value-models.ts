@@ -68,6 +68,83 @@ summary late = time of max of smeared in days
 `,
   ),
   model(
+    'Shared values and bounds of cells',
+    `
+clock
+  step 1 day
+  end after 60 days
+parameter least = 0.2, from 0 to 1
+space Field: grid 12 by 9, wrapping
+field ceiling on Field
+  start uniform(0.2, 1)
+  grow uniform_drift
+  keep least to 1
+field grass on Field
+  start 2
+  grow 0.1 per day
+  spread 5 %
+  keep 0 to ceiling
+field dung on Field
+  start 0
+  fade 10 %
+  keep -ceiling to (max of ceiling at it over cells next to here)
+field trail on Field
+  start 0
+  becomes trail + 1 when grass > 0.5
+  keep 0 to x + y
+derive mood = mean of it.energy over Vole
+derive crowded = count Vole > 8
+derive uniform_drift = 0.02 * (0.5 - least)
+derive middle = mean of it.place over Vole
+define fair(asked) = asked * (2 - number / 50) + mood
+agent Vole
+  start 12 anywhere
+  has energy = 1
+  has friend: Vole = nobody
+  define gain(effort, cost) = effort * energy - cost * distance(middle)
+  behaviour graze
+    move to random cell next to here
+    grass -= 0.3
+    dung += energy
+    dung at (0, 0) *= 0.9
+    energy += if crowded then -0.05 else 0.1
+  behaviour deal
+    with v = nearest Vole within 4
+      if v.gain(2, 0.1) > gain(2, cost = 0.1) + 0.1 * (v.fair(1) - fair(1))
+        friend = v
+        energy -= 0.01
+    if friend is not nobody and friend.gain(1, 0) < mood
+      energy += 0.02
+    if friend is not nobody and friend.friend is not nobody and friend.friend.gain(1, 0) < mood
+      energy += 0.01
+  behaviour soil
+    with v = random Vole within 3
+      dung at v += 0.5
+      grass at v = 5 * mood
+    dung -= 2 * energy
+  behaviour breed every 5 days
+    if energy > 1.2 and count Vole < 40
+      create 1 Vole here
+      energy -= 0.4
+behaviour rain every 7 days
+  grass += 0.5
+order
+  graze in turn
+  deal in turn
+  soil all at once
+  breed in turn
+  rain
+  ceiling, grass, dung, trail
+measure mood_ = mood
+measure voles = count Vole
+measure welfare = sum of it.gain(1, 0.5) over Vole
+measure grass_ = sum of grass
+measure dung_ = sum of dung
+measure trail_ = sum of trail
+measure friends = count Vole where it.friend is not nobody
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

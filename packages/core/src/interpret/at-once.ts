@@ -86,12 +86,14 @@ function settleAll(run: ReferenceRun, rule: P.RulePlan, atOnce: AtOnce): void {
   for (const [field, cells] of atOnce.fields) {
     const { values } = run.fields[field]!;
     for (const [cell, contributions] of cells) {
-      values[cell] = keptWithin(
-        run,
-        field,
-        contributions.settle(values[cell]!, () => settleStream(seed, step, rule.key, fieldColumnId(field), cell)),
+      values[cell] = contributions.settle(values[cell]!, () =>
+        settleStream(seed, step, rule.key, fieldColumnId(field), cell),
       );
     }
+  }
+  for (const field of [...atOnce.fields.keys()].sort((a, b) => a - b)) {
+    const { values } = run.fields[field]!;
+    for (const cell of atOnce.fields.get(field)!.keys()) values[cell] = keptWithin(run, field, cell, values[cell]!);
   }
 }
 

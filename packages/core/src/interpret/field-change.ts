@@ -26,24 +26,20 @@ function nextField(run: ReferenceRun, index: number): Float64Array {
   if (field.spread) spreadInto(spread, grown, grid, run.groundOf(index).space, shareOf(run, field.spread, field.site));
   const rest = field.fade ? 1 - shareOf(run, field.fade, field.site) : 1;
   const faded = spread.map((value) => (field.fade ? value * rest : value));
-  if (!field.becomes) return faded.map((value) => keptWithin(run, index, value));
+  if (!field.becomes) return faded.map((value, cell) => keptWithin(run, index, cell, value));
   // Its own lines are read from what has grown, spread and faded, all of it at once.
   const kept = Float64Array.from(grid.values);
   grid.values.set(faded);
   const key = mix(index + 0x1f83d9ab);
   const next = faded.map((_, i) =>
-    keptWithin(
-      run,
-      index,
-      run.finite(
-        cellValue(run, field.becomes!, i, RandomStream.of(run.context.seed, run.context.step, key, i)),
-        field.site,
-        undefined,
-      ),
+    run.finite(
+      cellValue(run, field.becomes!, i, RandomStream.of(run.context.seed, run.context.step, key, i)),
+      field.site,
+      undefined,
     ),
   );
   grid.values.set(kept);
-  return next;
+  return next.map((value, cell) => keptWithin(run, index, cell, value));
 }
 
 function shareOf(run: ReferenceRun, body: P.ValueBody, site: number): number {

@@ -35,6 +35,7 @@ export function startRun(run: ReferenceRun): void {
     return { columns, rows, cell, values: new Float64Array(columns * rows) };
   });
   plan.fields.forEach((field, i) => startField(run, field, i));
+  plan.fields.forEach((_, i) => keepAll(run, i));
   for (const kind of plan.kinds) startKind(run, kind);
   plan.networks.forEach((network, index) => startNetwork(run, network, index));
   plan.kinds.forEach((kind, index) => startExact(run, kind, index));
@@ -50,8 +51,16 @@ function startField(run: ReferenceRun, field: P.FieldPlan, index: number): void 
       : field.start
         ? cellValue(run, field.start, i, RandomStream.of(run.context.seed, 0, key, i))
         : 0;
-    grid.values[i] = keptWithin(run, index, run.finite(value, field.site, undefined));
+    const first = run.finite(value, field.site, undefined);
+    // Bounds that differ from cell to cell wait until all fields have their first values.
+    grid.values[i] = field.kept ? first : keptWithin(run, index, i, first);
   }
+}
+
+function keepAll(run: ReferenceRun, index: number): void {
+  const { values } = run.fields[index]!;
+  if (run.plan.fields[index]!.kept)
+    values.forEach((value, cell) => (values[cell] = keptWithin(run, index, cell, value)));
 }
 
 export function cellValue(run: ReferenceRun, body: P.ValueBody, cell: number, stream: RandomStream): number {

@@ -1,3 +1,4 @@
+import { RandomStream } from '../engine/random/stream.ts';
 import { cellAt } from '../forms/space.ts';
 import * as math from '../math.ts';
 import { columnKey } from '../plan/analysis.ts';
@@ -40,12 +41,29 @@ export function writeField(run: ReferenceRun, s: Of<'write field'>, frame: Frame
     const cells = getOrMake(frame.atOnce.fields, s.field, () => new Map<number, Contributions>());
     getOrMake(cells, cell, () => new Contributions()).add(s.how, value);
   } else
-    grid.values[cell] = keptWithin(run, s.field, run.finite(applied(grid.values[cell]!, s.how, value), s.site, frame));
+    grid.values[cell] = withinBounds(
+      run,
+      s.field,
+      run.finite(applied(grid.values[cell]!, s.how, value), s.site, frame),
+    );
 }
 
-export function keptWithin(run: ReferenceRun, field: number, value: number): number {
-  const { bounds: keep } = run.plan.fields[field]!;
-  return keep ? math.clip(value, bodyValue(run, keep.min), bodyValue(run, keep.max)) : value;
+/** What a cell keeps of a value. */
+export function keptWithin(run: ReferenceRun, field: number, cell: number, value: number): number {
+  const { kept, site } = run.plan.fields[field]!;
+  if (kept) {
+    const stream = RandomStream.of(0, 0, 0);
+    const frame: Frame = { locals: [value], stream, actor: undefined, atOnce: undefined, cell, mail: -1 };
+    run.execute(kept.statements, frame);
+    return run.finite(numberOf(run, kept.value, frame), site, undefined);
+  }
+  return withinBounds(run, field, value);
+}
+
+/** Bounds that differ from cell to cell stand in what is written by one after the other. */
+function withinBounds(run: ReferenceRun, field: number, value: number): number {
+  const { bounds } = run.plan.fields[field]!;
+  return bounds ? math.clip(value, bodyValue(run, bounds.min), bodyValue(run, bounds.max)) : value;
 }
 
 export function writeVariable(run: ReferenceRun, s: Of<'write variable'>, frame: Frame): void {

@@ -1,12 +1,14 @@
 import { below, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import * as math from '../math.ts';
 import type * as P from '../plan/plan.ts';
-import { CELL_COLUMN, changeKey, isMachineColumn, settleStream } from '../plan/settling.ts';
+import { CELL_COLUMN, changeKey, fieldOfColumn, isMachineColumn, settleStream } from '../plan/settling.ts';
 import type { RunState } from '../state/run-state.ts';
+import type { Bound } from './generated-state.ts';
 import { WriteLog } from './write-log.ts';
 
 /** What the settling of a rule needs of the code that is bound to the run. */
 export interface SettlingCode {
+  readonly code: Pick<Bound, 'fieldKeeps'>;
   valueOf(body: P.AskedBody): number;
   changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void;
 }
@@ -25,15 +27,26 @@ export class AllAtOnce {
     const { context } = this.state;
     for (const column of log.columns) {
       if (isMachineColumn(column)) continue;
-      const { values, size, keyOf, clip } = this.columnNamed(column);
+      const { values, size, keyOf } = this.columnNamed(column);
       log.settleInto(column, values, size, (target) =>
         settleStream(context.seed, context.step, rule, column, keyOf(target)),
       );
-      if (!clip) continue;
-      const [low, high] = [this.code.valueOf(clip.min), this.code.valueOf(clip.max)];
-      for (const target of log.targetsOf(column)) values[target] = math.clip(values[target]!, low, high);
     }
+    for (const column of log.columns) this.keepWithin(column, fieldOfColumn(column));
     if (!log.columns.some(isMachineColumn)) log.clear();
+  }
+
+  /** Brings what was written to a field within its bounds. */
+  private keepWithin(column: number, field: number | undefined): void {
+    if (field === undefined) return;
+    const { values } = this.state.fields[field]!;
+    const { bounds } = this.state.plan.fields[field]!;
+    const keep = this.code.code.fieldKeeps[field];
+    const targets = this.log.targetsOf(column);
+    if (keep) for (const cell of targets) values[cell] = keep(values[cell]!, cell);
+    if (!bounds) return;
+    const [low, high] = [this.code.valueOf(bounds.min), this.code.valueOf(bounds.max)];
+    for (const cell of targets) values[cell] = math.clip(values[cell]!, low, high);
   }
 
   /** The values behind a column of the log, and what keys the luck of its targets. */
@@ -41,7 +54,6 @@ export class AllAtOnce {
     values: Float64Array;
     size: number;
     keyOf: (target: number) => number;
-    clip?: P.FieldPlan['bounds'];
   } {
     if (column >= 0x4000000) {
       const network = this.state.networks[Math.floor((column - 0x4000000) / 256)]!;
@@ -49,13 +61,12 @@ export class AllAtOnce {
     }
     if (column >= 0x2000000)
       return { values: this.state.context.variables.subarray(column - 0x2000000), size: 1, keyOf: () => 0 };
-    if (column >= 0x1000000) {
-      const field = column - 0x1000000;
+    const field = fieldOfColumn(column);
+    if (field !== undefined) {
       return {
         values: this.state.fields[field]!.values,
         size: this.state.fields[field]!.values.length,
         keyOf: (cell) => cell,
-        clip: this.state.plan.fields[field]!.bounds,
       };
     }
     const population = this.state.populations[Math.floor(column / 4096)]!;

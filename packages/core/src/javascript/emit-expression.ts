@@ -268,7 +268,7 @@ function fieldValues(out: BodyWriter, field: number): string {
 
 export function addsField(out: BodyWriter, field: number): boolean {
   const hows = out.options.effects.writtenFields.get(field);
-  return out.options.atOnce && hows !== undefined && hows.size === 1 && hows.has('+=');
+  return out.options.atOnce && hows?.size === 1 && hows.has('+=') && !out.shared.plan.fields[field]!.kept;
 }
 
 export function keepsField(out: BodyWriter, field: number): boolean {

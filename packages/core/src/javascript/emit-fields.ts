@@ -1,3 +1,4 @@
+import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { boundsOf, emitValue, placedOnAxis } from './emit-expression.ts';
 import type { PlanWriter } from './plan-writer.ts';
@@ -47,6 +48,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       },
       field,
     );
+  if (field.kept) emitKept(script, g, field, field.kept);
   if (field.becomes)
     emitCellLoop(
       script,
@@ -59,6 +61,21 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       },
       field,
     );
+}
+
+/** What a cell keeps of a value, by bounds that look at it. */
+function emitKept(script: PlanWriter, g: number, field: P.FieldPlan, body: P.ValueBody): void {
+  const { w } = script;
+  const effects = script.effectsOfCode(body);
+  const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
+  w.block(`function gk${g}(value, i)`, () => {
+    script.indices(effects);
+    script.locals(body.locals, 1);
+    if (asksInner(script, effects, field)) emitIsInner(script, g);
+    w.line('const L0 = value;');
+    out.statements(body.statements);
+    w.line(`return fin(${emitValue(out, body.value)}, ${field.site}, -1, -1);`);
+  });
 }
 
 /** Puts p into the cell, kept within bounds; not finite, it stops the run. */
@@ -77,6 +94,18 @@ function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldP
   w.line('out[i] = p;');
 }
 
+/** Whether neighbours of the cell are asked for, of which there are eight where it lies at no edge. */
+function asksInner(script: PlanWriter, effects: RuleEffects, { space }: P.FieldPlan): boolean {
+  return effects.asksCells && script.plan.spaces[space]!.neighbours === 8;
+}
+
+function emitIsInner({ w }: PlanWriter, g: number): void {
+  const [columns, cells] = [`g${g}_c`, `g${g}_c * g${g}_r`];
+  w.line(
+    `const column = i % ${columns}, isInner = column > 0 && column < ${columns} - 1 && i >= ${columns} && i < ${cells} - ${columns};`,
+  );
+}
+
 function emitCellLoop(
   script: PlanWriter,
   name: string,
@@ -88,7 +117,6 @@ function emitCellLoop(
   const { w } = script;
   const effects = script.effectsOfCode(body);
   const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
-  const asksInner = effects.asksCells && script.plan.spaces[field.space]!.neighbours === 8;
   w.block(`function ${name}(out, key0, key1)`, () => {
     if (field.bounds)
       w.line(
@@ -98,10 +126,7 @@ function emitCellLoop(
     script.locals(Math.max(1, body.locals));
     w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
       if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-      if (asksInner)
-        w.line(
-          `const column = i % g${g}_c, isInner = column > 0 && column < g${g}_c - 1 && i >= g${g}_c && i < n - g${g}_c;`,
-        );
+      if (asksInner(script, effects, field)) emitIsInner(script, g);
       out.statements(body.statements);
       store(emitValue(out, body.value));
     });

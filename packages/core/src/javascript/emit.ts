@@ -153,6 +153,7 @@ function emitResults(script: PlanWriter): void {
     w.line(`values: ${names('v', plan.asked.length)},`);
     w.line(`fieldStarts: [${plan.fields.map((field, g) => (field.start ? `gs${g}` : 'null')).join(', ')}],`);
     w.line(`fieldGrows: [${plan.fields.map((field, g) => (field.grow ? `gg${g}` : 'null')).join(', ')}],`);
+    w.line(`fieldKeeps: [${plan.fields.map((field, g) => (field.kept ? `gk${g}` : 'null')).join(', ')}],`);
     w.line(`fieldBecomes: [${plan.fields.map((field, g) => (field.becomes ? `gb${g}` : 'null')).join(', ')}],`);
     w.line(
       `cellLists: [${plan.kinds.map((kind, k) => `[${kind.starts.map((start, i) => (start.cells?.where ? `cl${k}_${i}` : 'null')).join(', ')}]`).join(', ')}],`,

@@ -11,7 +11,7 @@ import type { Bound } from './generated-state.ts';
 
 /** What the change of fields needs of the code that is bound to the run. */
 export interface FieldCode {
-  readonly code: Pick<Bound, 'fieldStarts' | 'fieldGrows' | 'fieldBecomes'>;
+  readonly code: Pick<Bound, 'fieldStarts' | 'fieldGrows' | 'fieldBecomes' | 'fieldKeeps'>;
   valueOf(body: P.AskedBody): number;
 }
 
@@ -27,13 +27,20 @@ export class FieldSteps {
     private readonly bound: FieldCode,
   ) {
     this.inPlace = state.plan.fields.map(
-      ({ grow, spread, becomes }) => !spread && !becomes && (!grow || isOfOwnCell(grow)),
+      ({ grow, spread, becomes, kept }) => !spread && !becomes && !kept && (!grow || isOfOwnCell(grow)),
     );
   }
 
   startAll(): void {
     this.scratch = this.state.fields.map((field) => new Float64Array(field.values.length));
     this.state.plan.fields.forEach((field, i) => this.start(field, i));
+    this.state.fields.forEach(({ values }, i) => this.keepByCell(i, values));
+  }
+
+  /** Brings values within bounds that look at each cell. */
+  private keepByCell(index: number, values: Float64Array): void {
+    const keep = this.bound.code.fieldKeeps[index];
+    if (keep) for (let cell = 0; cell < values.length; cell++) values[cell] = keep(values[cell]!, cell);
   }
 
   private start(field: P.FieldPlan, i: number): void {
@@ -62,10 +69,7 @@ export class FieldSteps {
   }
 
   change(indices: readonly number[]): void {
-    const changing = indices.filter((index) => {
-      const { grow, spread, fade, becomes } = this.state.plan.fields[index]!;
-      return grow ?? spread ?? fade ?? becomes;
-    });
+    const changing = indices.filter((index) => mayChange(this.state.plan.fields[index]!));
     const [only] = changing;
     if (changing.length === 1 && this.inPlace[only!]) return this.changeOne(only!, this.state.fields[only!]!.values);
     for (const index of changing) this.changeOne(index, this.scratch[index]!);
@@ -91,8 +95,9 @@ export class FieldSteps {
       for (let i = 0; i < out.length; i++) out[i]! *= rest;
     }
     if (becomes) this.become(index, out);
-    else if (bounds && (spread || fade))
+    else if (bounds && (!grow || spread || fade))
       keepWithin(out, this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max));
+    this.keepByCell(index, out);
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */
@@ -116,6 +121,12 @@ export class FieldSteps {
     const share = this.bound.valueOf(body);
     return share >= 0 && share <= 1 ? share : failShare(this.state.plan.sites[site]!, this.state.context, share);
   }
+}
+
+/** Whether a field may change by itself; bounds that may move take it along. */
+function mayChange({ grow, spread, fade, becomes, bounds, kept }: P.FieldPlan): boolean {
+  const doMove = bounds && !(bounds.min.value.op === 'number' && bounds.max.value.op === 'number');
+  return [grow, spread, fade, becomes, kept].some((line) => line !== undefined) || doMove === true;
 }
 
 /** Whether the value for a cell of a field reads no field but in that cell. */

@@ -18,6 +18,8 @@ export interface Bound {
   readonly values: readonly (() => number)[];
   readonly fieldStarts: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
   readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  /** What a cell keeps of a value, where bounds look at the cell. */
+  readonly fieldKeeps: readonly (((value: number, cell: number) => number) | null)[];
   readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
   readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
   readonly changes: readonly (readonly ((slot: number, state: number, key0: number, key1: number) => void)[])[];

@@ -11,7 +11,7 @@ import {
   sayType,
   UNKNOWN,
 } from './types.ts';
-import type { Expansion, LocalSymbol } from './checked.ts';
+import type { Expansion, KindSymbol, LocalSymbol } from './checked.ts';
 import { copyOf } from './copy.ts';
 import type { Context, Environment } from './environment.ts';
 import type { FunctionForm } from './functions.ts';
@@ -37,8 +37,9 @@ export class CallChecker {
 
   call(expr: Ast.ExprOf<'call'>, context: Context, expected?: Type): Type {
     const key = expr.name.key;
-    const formula = this.formulaNamed(key, context);
-    if (formula) return this.formula(expr, formula, context);
+    if (expr.of) return this.callOf(expr, expr.of, context);
+    const formula = this.formulaNamed(key, context.owner);
+    if (formula) return this.formula(expr, formula, context, context);
     if (key === 'pick') return this.pickCall(expr, context, expected);
     if (key === 'distance' || key === 'bearing') return this.distanceCall(expr, context);
     if (key === 'ahead') return this.aheadCall(expr, context);
@@ -85,11 +86,33 @@ export class CallChecker {
 
   // Formulas of the model
 
-  private formulaNamed(key: string, context: Context): Ast.DefinePart | undefined {
-    return context.owner?.part.defines.find((part) => part.name.key === key) ?? this.env.defines.get(key);
+  private formulaNamed(key: string, owner: KindSymbol | undefined): Ast.DefinePart | undefined {
+    return owner?.part.defines.find((part) => part.name.key === key) ?? this.env.defines.get(key);
   }
 
-  private formula(expr: Ast.ExprOf<'call'>, part: Ast.DefinePart, context: Context): Type {
+  /** `a.welfare(2)`: a formula of the kind of a, read with the attributes of a. */
+  private callOf(expr: Ast.ExprOf<'call'>, of: Ast.Expr, context: Context): Type {
+    const { env } = this;
+    const kind = this.e.names.agentBefore(of, expr, context);
+    if (!kind) {
+      for (const arg of expr.args) this.e.check(arg.value, context);
+      return UNKNOWN;
+    }
+    env.kindOf.set(expr, kind);
+    const part = this.formulaNamed(expr.name.key, kind);
+    if (part) return this.formula(expr, part, context, { self: kind.self, asker: kind.self, owner: kind });
+    for (const arg of expr.args) this.e.check(arg.value, context);
+    const known = [...kind.part.defines, ...env.defines.values()].map(({ name }) => name.text);
+    return env.wrong(say.unknownFunction(expr.name.span, expr.name.text, nearestWord(expr.name.text, known)));
+  }
+
+  /** @param as who reads it, to whose attributes its bare names belong */
+  private formula(
+    expr: Ast.ExprOf<'call'>,
+    part: Ast.DefinePart,
+    context: Context,
+    as: Pick<Context, 'self' | 'asker' | 'owner'>,
+  ): Type {
     const { env } = this;
     env.use(part);
     env.stands(expr.name, part.name);
@@ -99,9 +122,9 @@ export class CallChecker {
       locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])),
       noDraws: 'A formula',
       within: [...(context.within ?? []), part],
-      self: context.self,
-      asker: context.asker,
-      owner: context.owner,
+      self: as.self,
+      asker: as.asker,
+      owner: as.owner,
       space: context.space,
     };
     return this.e.check(expansion.body, inner);

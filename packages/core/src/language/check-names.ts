@@ -85,6 +85,19 @@ export class NameChecker {
     return this.member(expr, local, last, expr.span);
   }
 
+  /** The kind of what stands before the dot of a call: an agent that is sure to be somebody. */
+  agentBefore(of: Ast.Expr, whole: Ast.Expr, context: Context): KindSymbol | undefined {
+    const { env } = this;
+    const names = of.is === 'path' ? of.names : [];
+    const type = this.prefixType(of, names, context);
+    if (type.is === 'unknown') return undefined;
+    if (type.is !== 'agent') env.report(say.notAgent(of.span, env.textOf(of.span)));
+    else if (type.maybe && !context.sure?.has(names.map(({ key }) => key).join('.')))
+      env.report(say.maybeNobody(of.span, env.textOf(of.span), whole.span, env.textOf(whole.span)));
+    else return env.kindNamed(type);
+    return undefined;
+  }
+
   private prefixType(from: Ast.Expr, names: readonly Ast.Name[], context: Context): Type {
     if (names.length > 1) return this.e.check(from, context);
     const [name] = names as [Ast.Name];
@@ -216,6 +229,13 @@ export class NameChecker {
       env.stands(name, variable);
       return variable.type;
     }
+    const derive = env.derives.get(name.key);
+    if (derive) {
+      env.refs.set(expr, { is: 'model derive', derive });
+      env.use(derive);
+      env.stands(name, derive);
+      return derive.type;
+    }
     const field = env.fields.get(name.key);
     if (field) {
       env.refs.set(expr, { is: 'field', field });
@@ -285,7 +305,7 @@ export class NameChecker {
       self ? [...self.attributes, ...self.derives].map((a) => a.name) : [],
       self ? self.machines.map((m) => m.name) : [],
       [...env.parameters.values(), ...env.variables.values()].map((p) => p.name),
-      [...env.fields.values()].map((f) => f.name),
+      [...env.derives.values(), ...env.fields.values()].map((f) => f.name),
       context.measuresAllowed ? [...env.measures.values()].map((m) => m.name) : [],
       CLOCK_READINGS.keys(),
     );

@@ -10,8 +10,8 @@ import { NOBODY } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import { constantOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
-import type { Type } from './types.ts';
-import { number, placeOn, PLAIN, PLAIN_NUMBER, sayType } from './types.ts';
+import type { Dimension, Type } from './types.ts';
+import { number, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType } from './types.ts';
 
 /** Checks what agents live in: spaces, zones, fields and networks. */
 export class SurroundingsChecker {
@@ -96,9 +96,19 @@ export class SurroundingsChecker {
       if (line.when) e.yesNo(line.when, cell);
     }
     if (part.keep) {
-      e.numeric(part.keep.from, context);
-      e.numeric(part.keep.to, context);
+      for (const bound of [part.keep.from, part.keep.to])
+        this.ofField(field, bound, e.numeric(bound, { ...cell, noDraws: 'The bounds of a field' }));
+      const { span } = part.keep;
+      for (const [{ span: at }, ref] of env.refs)
+        if (ref.is === 'field' && ref.field === field && at.start >= span.start && at.end <= span.end)
+          env.report(say.circle(at, field.name));
     }
+  }
+
+  /** Bounds are of the dimension of their field. */
+  private ofField({ type }: FieldSymbol, at: Ast.Expr, dim: Dimension | undefined): void {
+    if (type.is === 'number' && type.dim && dim && !sameDimension(type.dim, dim))
+      this.env.report(say.wrongDimension(at.span, sayDimension(type.dim), sayDimension(dim)));
   }
 
   network(network: NetworkSymbol): void {

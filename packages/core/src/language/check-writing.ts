@@ -40,9 +40,9 @@ export class WritingChecker {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
     }
-    if (ref?.is === 'derive') {
+    if (ref?.is === 'derive' || ref?.is === 'model derive') {
       this.env.report(
-        say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other attributes,`),
+        say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other values,`),
       );
       return;
     }

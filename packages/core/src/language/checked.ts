@@ -210,6 +210,8 @@ export type Ref =
       readonly agent: LocalSymbol;
     }
   | { readonly is: 'derive'; readonly kind: KindSymbol; readonly derive: DeriveSymbol; readonly agent: LocalSymbol }
+  /** A value of the model as a whole. */
+  | { readonly is: 'model derive'; readonly derive: DeriveSymbol }
   | { readonly is: 'machine'; readonly kind: KindSymbol; readonly machine: MachineSymbol; readonly agent: LocalSymbol }
   | { readonly is: 'builtin'; readonly which: BuiltIn; readonly agent: LocalSymbol }
   | { readonly is: 'vehicle'; readonly riding: RidingSymbol; readonly agent: LocalSymbol }
@@ -346,6 +348,8 @@ export interface CheckedModel {
   readonly spaces: readonly SpaceSymbol[];
   readonly parameters: readonly ParameterSymbol[];
   readonly variables: readonly VariableSymbol[];
+  /** Values of the model as a whole, computed whenever they are read. */
+  readonly derives: readonly DeriveSymbol[];
   readonly tallies: readonly TallySymbol[];
   readonly zones: readonly ZoneSymbol[];
   readonly fields: readonly FieldSymbol[];

@@ -135,6 +135,7 @@ class ModelChecker {
     declarer.spaces();
     declarer.parameters();
     declarer.variables();
+    declarer.derives();
     declarer.tallies();
     declarer.zones();
     declarer.fields();
@@ -169,6 +170,7 @@ class ModelChecker {
       spaces: [...env.spaces.values()],
       parameters: [...env.parameters.values()],
       variables: [...env.variables.values()],
+      derives: [...env.derives.values()],
       tallies: [...env.tallies.values()],
       zones: [...env.zones.values()],
       fields: [...env.fields.values()],
@@ -239,6 +241,8 @@ class ModelChecker {
   private bodies(clock: CheckedClock): void {
     this.clockBody(clock);
     for (const variable of this.env.variables.values()) this.variable(variable);
+    for (const derive of this.env.derives.values())
+      derive.type = this.e.check(derive.line.value, { ...NOBODY, noDraws: 'A derived value' });
     this.surroundings();
     for (const kind of this.env.kinds.values()) this.kinds.kind(kind);
     for (const interaction of this.interactions) this.interactionBody(interaction);

@@ -5,12 +5,12 @@ import type * as Ast from './syntax.ts';
 
 /** Derived attributes and measures that read themselves, directly or by way of others, have no value. */
 export function reportCircles(env: Environment): void {
-  const derives = [...env.kinds.values()].flatMap((kind) => kind.derives);
+  const derives = [...env.derives.values(), ...[...env.kinds.values()].flatMap((kind) => kind.derives)];
   report(
     env,
     derives,
     ({ line }) => line.value,
-    (ref): DeriveSymbol | undefined => (ref.is === 'derive' ? ref.derive : undefined),
+    (ref): DeriveSymbol | undefined => (ref.is === 'derive' || ref.is === 'model derive' ? ref.derive : undefined),
   );
   report(
     env,

@@ -261,6 +261,12 @@ export class Declarer {
     }
   }
 
+  derives(): void {
+    const { derives } = this.env;
+    for (const part of partsOf(this.tree, 'derive'))
+      if (this.claim(part.name, 'a derived value')) derives.set(part.name.key, deriveSymbol(part, derives.size));
+  }
+
   fields(): void {
     for (const part of partsOf(this.tree, 'field')) {
       if (!this.claim(part.name, 'a field')) continue;
@@ -295,17 +301,8 @@ export class Declarer {
     const attributes = this.attributes(part.has, part.name.text, names);
     const derives: DeriveSymbol[] = [];
     for (const line of part.derives) {
-      if (!this.claim(line.name, `a derived attribute of ${part.name.text}`, names)) continue;
-      derives.push({
-        is: 'derive',
-        name: line.name.text,
-        key: line.name.key,
-        index: derives.length,
-        span: line.name.span,
-        about: line.about,
-        type: UNKNOWN,
-        line,
-      });
+      if (this.claim(line.name, `a derived attribute of ${part.name.text}`, names))
+        derives.push(deriveSymbol(line, derives.length));
     }
     const machines: MachineSymbol[] = [];
     for (const machine of part.states) {
@@ -576,6 +573,11 @@ export class Declarer {
     this.env.measures.set(name.key, symbol);
     this.env.chartMeasures.set(value, symbol);
   }
+}
+
+function deriveSymbol(line: Ast.DeriveLine, index: number): DeriveSymbol {
+  const { name, about } = line;
+  return { is: 'derive', name: name.text, key: name.key, index, span: name.span, about, type: UNKNOWN, line };
 }
 
 /** A date as written, or undefined if there is no such day. */

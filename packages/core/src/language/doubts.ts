@@ -17,6 +17,10 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
     if (!env.used.has(variable))
       env.report(say.neverUsed(variable.span, 'variable', variable.name, removable(env, variable.span)));
   }
+  for (const derive of env.derives.values()) {
+    if (!env.used.has(derive))
+      env.report(say.neverUsed(derive.span, 'derived value', derive.name, removable(env, derive.span)));
+  }
   for (const part of [...env.defines.values(), ...env.routineParts.values()]) {
     if (!env.used.has(part))
       env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));

@@ -4,6 +4,7 @@ import type {
   CheckedTable,
   CheckedTies,
   CheckedTrip,
+  DeriveSymbol,
   Expansion,
   FieldSymbol,
   Hop,
@@ -76,6 +77,7 @@ export class Environment {
   readonly ridings = new Map<string, RidingSymbol>();
   readonly lines = new Map<string, LineSymbol>();
   readonly messages = new Map<string, MessageSymbol>();
+  readonly derives = new Map<string, DeriveSymbol>();
   readonly defines = new Map<string, Ast.DefinePart>();
   readonly routineParts = new Map<string, Ast.RoutinePart>();
   readonly variables = new Map<string, VariableSymbol>();

@@ -39,7 +39,7 @@ export function looksAtIt(expr: Ast.Expr, alias: string | undefined, isOwnIt = t
     case 'if':
       return looks(expr.condition) || looks(expr.then) || looks(expr.else);
     case 'call':
-      return expr.args.some((arg) => looks(arg.value));
+      return looks(expr.of) || expr.args.some((arg) => looks(arg.value));
     case 'at':
       return looks(expr.place);
     case 'point':

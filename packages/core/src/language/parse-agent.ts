@@ -74,14 +74,6 @@ export class AgentParser extends PartParser {
     return { count, placing, facing, span: s.spanFrom(start) };
   }
 
-  private deriveLine(start: number): Ast.DeriveLine {
-    const name = this.s.name('the name of the derived attribute');
-    this.s.expect('=', 'a derived attribute reads “derive name = expression”');
-    const value = this.e.expression();
-    const about = this.s.endOfLine();
-    return { name, value, about, span: this.s.spanFrom(start) };
-  }
-
   private seatsLine(): Ast.SeatsLine {
     const start = this.s.take().span.start;
     const value = this.e.expression();

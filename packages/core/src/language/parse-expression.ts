@@ -479,6 +479,7 @@ export class ExpressionParser {
       };
     }
     const path = this.path();
+    if (this.s.is('(') && path.is === 'path' && path.names.length > 1) return this.callOf(path);
     if (this.s.is('at') && this.fieldReader) {
       this.s.take();
       const field = toName(token);
@@ -515,6 +516,15 @@ export class ExpressionParser {
     }
     if (names.length > MAX_CHAIN) this.s.fail(say.chainTooLong(names[MAX_CHAIN]!.span, MAX_CHAIN));
     return { is: 'path', names, span: this.s.spanFrom(start) };
+  }
+
+  /** `a.welfare(2)`, `a.friend.welfare(2)` */
+  private callOf({ names, span }: Extract<Expr, { is: 'path' }>): Expr {
+    const before = names.slice(0, -1);
+    const end = before[before.length - 1]!.span.end;
+    const of: Expr = { is: 'path', names: before, span: { start: span.start, end } };
+    const args = this.arguments();
+    return this.withUnit({ is: 'call', of, name: names[names.length - 1]!, args, span: this.s.spanFrom(span.start) });
   }
 
   private call(): Expr {

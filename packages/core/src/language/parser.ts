@@ -50,6 +50,7 @@ class Parser extends PartParser {
     variable: (start) => this.variable(start),
     tally: (start) => this.tally(start),
     define: (start) => this.define(start),
+    derive: (start) => ({ is: 'derive', ...this.deriveLine(start) }),
     routine: (start) => this.routine(start),
     behaviour: (start) => this.behaviour(start),
     space: (start) => this.surroundings.space(start),
@@ -106,7 +107,7 @@ class Parser extends PartParser {
       this.s.take();
       return reader(token.span.start);
     }
-    if (token.word === 'has' || token.word === 'derive' || token.word === 'states' || token.word === 'start') {
+    if (token.word === 'has' || token.word === 'states' || token.word === 'start') {
       return this.s.fail(say.belongsUnderAgent(token.span, token.text));
     }
     return this.s.fail(say.unknownPart(token.span, describe(token), nearestWord(token.word, PART_WORDS)));

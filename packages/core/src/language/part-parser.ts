@@ -81,6 +81,14 @@ export class PartParser {
     };
   }
 
+  protected deriveLine(start: number): Ast.DeriveLine {
+    const name = this.s.name('the name of what is derived');
+    this.s.expect('=', 'a derived value reads “derive name = expression”');
+    const value = this.e.expression();
+    const about = this.s.endOfLine();
+    return { name, value, about, span: this.s.spanFrom(start) };
+  }
+
   protected define(start: number): Ast.DefinePart {
     const s = this.s;
     const name = s.name('the name of the formula');

@@ -54,7 +54,8 @@ export type Expr = Node &
     /** How many seats a vehicle has, has left, and how many ride in it. */
     | { readonly is: 'seats'; readonly which: SeatWords; readonly of: Expr }
     | { readonly is: 'path'; readonly names: readonly Name[] }
-    | { readonly is: 'call'; readonly name: Name; readonly args: readonly Argument[] }
+    /** `welfare(2)`, or as somebody else reckons it: `a.welfare(2)`. */
+    | { readonly is: 'call'; readonly of?: Expr; readonly name: Name; readonly args: readonly Argument[] }
     | { readonly is: 'unary'; readonly op: '-' | 'not'; readonly value: Expr }
     | { readonly is: 'binary'; readonly op: BinaryOperator; readonly left: Expr; readonly right: Expr }
     | {
@@ -277,6 +278,12 @@ export interface DefinePart extends Part {
   readonly is: 'define';
   readonly name: Name;
   readonly inputs: readonly Name[];
+  readonly value: Expr;
+}
+/** A value of the model as a whole, computed whenever it is read. */
+interface DerivePart extends Part {
+  readonly is: 'derive';
+  readonly name: Name;
   readonly value: Expr;
 }
 export interface RoutinePart extends Part {
@@ -584,6 +591,7 @@ export type AnyPart =
   | VariablePart
   | TallyPart
   | DefinePart
+  | DerivePart
   | RoutinePart
   | BehaviourPart
   | SpacePart

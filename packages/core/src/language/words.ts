@@ -4,7 +4,7 @@ const listed = (words: string): readonly string[] => words.split(' ');
 export const WORDS = {
   /** Open a part at the left margin. */
   parts: listed(
-    'model clock unit data parameter variable tally define routine behaviour space zone obstacle network line field message agent ' +
+    'model clock unit data parameter variable tally define derive routine behaviour space zone obstacle network line field message agent ' +
       'interaction order timeline measure summary record chart show check',
   ),
   /** Open a line of an agent. */

@@ -127,19 +127,49 @@ export function lowerAssign(draft: Draft, { target, op, value, span }: Ast.State
       value: how === '=' ? amount : binary(how === '+=' ? '+' : '*', local(slot), amount),
     });
   } else if (ref?.is === 'field') {
-    const write = ({ x, y }: Point, written: Expr): void =>
-      draft.emit({ op: 'write field', field: ref.field.index, x, y, how, value: written, site });
+    const { field } = ref;
+    const write = (place: Point, value: Expr): void => {
+      const written = { value, how, site };
+      draft.emit({
+        op: 'write field',
+        field: field.index,
+        ...place,
+        ...(draft.shared.keptByCell.has(field) && !draft.standing.atOnce
+          ? { ...written, how: '=', value: keptThere(draft, field, place, written) }
+          : written),
+      });
+    };
     if (target.is === 'at') write(lowerPlace(draft, target.place), amount);
-    else if (draft.acting ?? draft.standing.actor) write(placeHere(draft), amount);
+    else if (draft.asker) write(placeHere(draft), amount);
     else {
       const held = draft.hold(amount);
-      inAllCells(draft, ref.field, (place) => write(place, held));
+      inAllCells(draft, field, (place) => write(place, held));
     }
   } else if (ref?.is === 'variable') {
     draft.emit({ op: 'write variable', index: ref.variable.index, how, value: amount, site });
   } else if (ref?.is === 'parameter') {
     draft.emit({ op: 'write parameter', index: ref.parameter.index, value: amount, site });
   }
+}
+
+/** What the cell at a place keeps of what is written there, by bounds that look at that cell. All at once they wait for the end of the rule. */
+function keptThere(
+  draft: Draft,
+  field: FieldSymbol,
+  { x, y }: Point,
+  { value, how, site }: { readonly value: Expr; readonly how: WriteHow; readonly site: number },
+): Expr {
+  const raster = rasterOf({ space: field.space!, field });
+  const cell = draft.hold({ op: 'cell at', raster, x, y });
+  const held: Expr = { op: 'field', field: field.index, x, y };
+  const next = how === '=' ? value : binary(how === '+=' ? '+' : '*', held, value);
+  const { from, to } = field.part.keep!;
+  let bounds: Expr[] = [];
+  draft.asNobody(() => (bounds = [from, to].map((bound) => draft.lower(bound))), {
+    x: { op: 'cell x', raster, cell },
+    y: { op: 'cell y', raster, cell },
+  });
+  return { op: 'call', fn: 'clip', args: [{ op: 'finite', value: next, site }, ...bounds] };
 }
 
 /** Runs `write` for each cell of a field. */

@@ -1,5 +1,5 @@
 import type { Progress, Span } from '../diagnostics.ts';
-import type { AttributeSymbol, CheckedModel, KindSymbol, LocalSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, CheckedModel, FieldSymbol, KindSymbol, LocalSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { Law } from '../plan/functions.ts';
 import type { AgentRef, Code, Expr, Site, Statement, JourneyColumn } from '../plan/plan.ts';
@@ -25,6 +25,8 @@ export interface Lowering {
   /** By kind, the due columns that have to do with journeys. */
   readonly journeyColumns: readonly Readonly<Partial<Record<JourneyColumn, number>>>[];
   readonly columns: ReadonlyMap<AttributeSymbol, ColumnRange>;
+  /** Fields whose bounds differ from cell to cell. */
+  readonly keptByCell: Set<FieldSymbol>;
   readonly progress: Progress;
   /** Statements by which agents travel with lines, as far as they have been lowered. */
   readonly journeys: Ast.StatementOf<'travel'>[];
@@ -78,6 +80,9 @@ export class Draft {
   /** Whose place is here and whose `turn` and `move` are meant. */
   acting: LocalSymbol | undefined;
 
+  private isNobody = false;
+  private cellHere: Point | undefined;
+
   /** Places kept by `let`. */
   readonly heldPlaces = new Map<LocalSymbol, Point>();
   /** Names that stand for cells. */
@@ -125,6 +130,11 @@ export class Draft {
     return this.nextLocal++;
   }
 
+  /** Who asks queries, and whose place is here. */
+  get asker(): LocalSymbol | undefined {
+    return this.isNobody ? undefined : (this.acting ?? this.standing.actor);
+  }
+
   slotOf(symbol: LocalSymbol): number {
     const alias = this.aliases.get(symbol);
     if (alias !== undefined) return alias;
@@ -151,13 +161,32 @@ export class Draft {
   /** While `build` runs, the kind's own names mean the agent in `slot`: a new one, a candidate, one whose machine is set. */
   asSelf(self: LocalSymbol, slot: number, build: () => void): void {
     const before = this.aliases.get(self);
-    const acting = this.acting;
+    const { acting, isNobody } = this;
     this.aliases.set(self, slot);
     this.acting = self;
+    this.isNobody = false;
     build();
     this.acting = acting;
+    this.isNobody = isNobody;
     if (before === undefined) this.aliases.delete(self);
     else this.aliases.set(self, before);
+  }
+
+  /** The place from which a body acts that no agent does. */
+  get here(): Point | undefined {
+    return this.cellHere ?? this.standing.here;
+  }
+
+  /** While `build` runs, nobody acts: what is asked for is of the whole model, or as seen from a cell. */
+  asNobody(build: () => void, cell?: Point): void {
+    const { acting, isNobody, cellHere } = this;
+    this.acting = undefined;
+    this.isNobody = true;
+    this.cellHere = cell;
+    build();
+    this.acting = acting;
+    this.isNobody = isNobody;
+    this.cellHere = cellHere;
   }
 
   site(span: Span, what: string): number {

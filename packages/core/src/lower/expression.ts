@@ -10,7 +10,7 @@ import { rasterOfSpace } from '../plan/plan.ts';
 import type { Expr, Statement } from '../plan/plan.ts';
 import { binary, larger, local, NOW, num, times } from './code.ts';
 import type { Draft } from './draft.ts';
-import { bindInputs, hop, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
+import { hop, inDerived, inFormula, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
 import { journeyValue } from './journey-columns.ts';
 import { lowerSeats } from './seats.ts';
 import { lowerWay } from './way.ts';
@@ -269,12 +269,9 @@ function lowerRef(draft: Draft, ref: Ref): Expr {
       return { op: 'message value', column: ref.attribute.index };
     case 'coordinate':
       return lowerPlace(draft, ref.of)[ref.axis === 'y' ? 'y' : 'x'];
-    case 'derive': {
-      const slot = draft.slotOf(ref.agent);
-      let value: Expr = num(0);
-      draft.asSelf(ref.kind.self, slot, () => (value = draft.lower(ref.derive.line.value)));
-      return value;
-    }
+    case 'derive':
+    case 'model derive':
+      return inDerived(draft, ref, (value) => draft.lower(value));
     case 'machine':
       return { op: 'state', kind: ref.kind.index, machine: ref.machine.index, agent: draft.agent(ref.agent) };
     case 'waiting':
@@ -353,10 +350,7 @@ function pickedNumber(draft: Draft, expr: Ast.ExprOf<'pick'>): Expr {
 function lowerCall(draft: Draft, expr: Ast.ExprOf<'call'>): Expr {
   const key = expr.name.key;
   const formula = draft.shared.model.formulas.get(expr);
-  if (formula) {
-    bindInputs(draft, formula.inputs, formula.values);
-    return draft.lower(formula.body);
-  }
+  if (formula) return inFormula(draft, expr, formula, (body) => draft.lower(body));
   if (key === 'pick') return pickCall(draft, expr);
   if (key === 'distance' || key === 'bearing') {
     const places = expr.args.map((arg) => lowerPlace(draft, arg.value));

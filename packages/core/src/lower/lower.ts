@@ -52,10 +52,11 @@ const STEPS_WITHOUT_CLOCK = 1000;
 
 function planOf(whole: ModelDraft): Plan {
   const { model } = whole;
+  // First, since what is written to a field depends on its bounds.
+  const fields = model.fields.map((field) => fieldPlan(whole, field));
   const schedule = schedulePlan(whole);
   const networks = [...model.networks, ...model.ridings].map((network) => networkPlan(whole, network));
   const kinds = model.kinds.map((kind) => kindPlan(whole, kind));
-  const fields = model.fields.map((field) => fieldPlan(whole, field));
   const reactions = reactionPlans(whole);
   const timeline = [...timelinePlans(whole), ...lineDepartures(whole)];
   const { endAfter, endWhen = [] } = model.clock.part ?? {};

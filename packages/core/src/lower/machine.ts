@@ -14,7 +14,7 @@ const NO_DURATION_STEPS = 0.5;
 type Before = number | Expr | undefined;
 
 export function selfOf(draft: Draft): { kind: KindSymbol; agent: AgentRef; symbol: LocalSymbol } {
-  const symbol = draft.acting ?? draft.standing.actor;
+  const symbol = draft.asker;
   if (!symbol) throw new RangeError('Nobody acts here');
   return { kind: draft.kindOfLocal(symbol), agent: draft.agent(symbol), symbol };
 }

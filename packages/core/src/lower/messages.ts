@@ -32,7 +32,7 @@ export function lowerSend(draft: Draft, statement: Ast.StatementOf<'send'>): voi
     return draft.hold(columnValue(draft, attribute, given?.value ?? attribute.line.value));
   });
   const delay = statement.after && draft.hold(draft.lower(statement.after));
-  const symbol = draft.acting ?? draft.standing.actor;
+  const symbol = draft.asker;
   const sender = symbol && { kind: draft.kindOfLocal(symbol).index, agent: draft.agent(symbol) };
   const site = draft.site(statement.span, 'a message');
   const post = (kind: number, agent: AgentRef): Statement => ({

@@ -106,6 +106,7 @@ export class ModelDraft {
       dueColumns,
       journeyColumns: this.journeyColumns,
       columns,
+      keptByCell: new Set(),
       progress,
       journeys: [],
     };

@@ -1,6 +1,7 @@
 import type { Span } from '../diagnostics.ts';
 import { formOf } from '../forms/forms.ts';
 import type {
+  Expansion,
   Hop,
   KindSymbol,
   LocalSymbol,
@@ -46,10 +47,7 @@ export function lowerAgent(draft: Draft, expr: Ast.Expr): number {
     }
     case 'call': {
       const formula = draft.shared.model.formulas.get(expr);
-      if (formula) {
-        bindInputs(draft, formula.inputs, formula.values);
-        return lowerAgent(draft, formula.body);
-      }
+      if (formula) return inFormula(draft, expr, formula, (body) => lowerAgent(draft, body));
       throw new RangeError(`“${expr.name.text}” gives no agent`);
     }
     default:
@@ -87,11 +85,9 @@ function agentRef(draft: Draft, expr: Ast.ExprOf<'path'>): number {
       });
       return slot;
     }
-    case 'derive': {
-      let slot = 0;
-      draft.asSelf(ref.kind.self, draft.slotOf(ref.agent), () => (slot = lowerAgent(draft, ref.derive.line.value)));
-      return slot;
-    }
+    case 'derive':
+    case 'model derive':
+      return inDerived(draft, ref, (value) => lowerAgent(draft, value));
     default:
       throw new RangeError(`“${expr.names.map((n) => n.text).join('.')}” is no agent`);
   }
@@ -154,13 +150,13 @@ export function lowerTie(draft: Draft, expr: Ast.Expr): number {
 /** Whether an agent, or without one the asker, stands on the second side of a network between two kinds. */
 export function isFlipped(draft: Draft, network: NetworkSymbol, agent?: Ast.Expr): boolean {
   if (network.from === network.to) return false;
-  const type = agent ? draft.shared.model.types.get(agent) : (draft.acting ?? draft.standing.actor)?.type;
+  const type = agent ? draft.shared.model.types.get(agent) : draft.asker?.type;
   return type?.is === 'agent' && type.kind !== network.from.name;
 }
 
 /** The acting agent, or the first role of an interaction. */
 export function whoAsks(draft: Draft, network?: NetworkSymbol): AgentRef {
-  const symbol = draft.acting ?? draft.standing.actor;
+  const symbol = draft.asker;
   if (!symbol) throw new RangeError(`Nobody asks${network ? ` ${network.name}` : ''}`);
   return draft.agent(symbol);
 }
@@ -175,6 +171,35 @@ export function hop(draft: Draft, expr: Ast.Expr): void {
 }
 
 /** The inputs of a formula or routine as locals of their own. */
+/** Reads what is derived: as the agent that it is of, or as nobody where it is of the whole model. */
+export function inDerived<T>(
+  draft: Draft,
+  ref: Extract<Ref, { is: 'derive' | 'model derive' }>,
+  read: (value: Ast.Expr) => T,
+): T {
+  let found: T | undefined;
+  const build = (): void => void (found = read(ref.derive.line.value));
+  if (ref.is === 'derive') draft.asSelf(ref.kind.self, draft.slotOf(ref.agent), build);
+  else draft.asNobody(build);
+  return found!;
+}
+
+/** Reads a formula with what it is given: as the asker, or as the agent named before the dot. */
+export function inFormula<T>(
+  draft: Draft,
+  call: Ast.ExprOf<'call'>,
+  { inputs, values, body }: Expansion<Ast.Expr>,
+  read: (body: Ast.Expr) => T,
+): T {
+  bindInputs(draft, inputs, values);
+  if (!call.of) return read(body);
+  const slot = lowerAgent(draft, call.of);
+  draft.emit({ op: 'demand', local: slot, site: draft.site(call.of.span, 'the agent asked for') });
+  let found: T | undefined;
+  draft.asSelf(draft.shared.model.kindOf.get(call)!.self, slot, () => (found = read(body)));
+  return found!;
+}
+
 export function bindInputs(draft: Draft, inputs: readonly LocalSymbol[], values: readonly Ast.Expr[]): void {
   inputs.forEach((input, i) => {
     const value = values[i]!;
@@ -193,8 +218,8 @@ export function bindInputs(draft: Draft, inputs: readonly LocalSymbol[], values:
 
 export function placeHere(draft: Draft): Point {
   if (draft.acting) return placeOfLocal(draft, draft.acting);
-  if (!draft.standing.here) throw new RangeError('Nobody stands here');
-  return draft.standing.here;
+  if (!draft.here) throw new RangeError('Nobody stands here');
+  return draft.here;
 }
 
 export function placeOfLocal(draft: Draft, symbol: LocalSymbol): Point {
@@ -280,11 +305,9 @@ function placeRef(draft: Draft, expr: Ast.ExprOf<'path'>): Point {
       });
       return { x: at(0), y: at(1) };
     }
-    case 'derive': {
-      let place: Point = { x: num(0), y: num(0) };
-      draft.asSelf(ref.kind.self, draft.slotOf(ref.agent), () => (place = lowerPlace(draft, ref.derive.line.value)));
-      return place;
-    }
+    case 'derive':
+    case 'model derive':
+      return inDerived(draft, ref, (value) => lowerPlace(draft, value));
     default:
       return unheld(expr);
   }
@@ -400,11 +423,8 @@ function inMask(draft: Draft, space: number, zone: number, span: Span): Point {
 
 function placeCall(draft: Draft, expr: Ast.ExprOf<'call'>): Point {
   const formula = draft.shared.model.formulas.get(expr);
-  if (formula) {
-    bindInputs(draft, formula.inputs, formula.values);
-    return lowerPlace(draft, formula.body);
-  }
-  const actor = draft.acting ?? draft.standing.actor;
+  if (formula) return inFormula(draft, expr, formula, (body) => lowerPlace(draft, body));
+  const actor = draft.asker;
   if (expr.name.key !== 'ahead' || !actor) return unheld(expr);
   const distance = draft.hold(draft.lower(expr.args[0]!.value));
   const shift = expr.args[1] ? constantOf(expr.args[1].value, draft.shared.model.scales)?.value : 0;

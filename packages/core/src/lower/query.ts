@@ -31,7 +31,7 @@ export function lowerQuery(draft: Draft, query: Ast.Query): Query {
   );
   if (first?.is === 'zone') conditions.unshift((at) => isInReach(draft, first, kind, slot, at));
   for (const other of query.reaches) if (other.along) conditions.push((at) => nearAlong(draft, other, at));
-  const asker = draft.acting ?? draft.standing.actor;
+  const asker = draft.asker;
   const isOwnKind =
     kind !== undefined && asker !== undefined && asker.type.is === 'agent' && asker.type.kind === kind.name;
   const excepted =
@@ -108,7 +108,7 @@ function askedOver(draft: Draft, head: QueryHead): Query['over'] {
     case 'cells':
       return { is: 'cells', raster: rasterOf(head), empty: head.empty };
     case 'ties': {
-      const asker = draft.acting ?? draft.standing.actor;
+      const asker = draft.asker;
       const kind = asker?.type.is === 'agent' ? draft.kindOfLocal(asker) : undefined;
       const isEnd = kind === head.network.from || kind === head.network.to;
       return {
@@ -159,7 +159,7 @@ function whereCode(
 /** Of `within D along the lanes`: whether the way to a place is no longer. */
 export function nearAlong(draft: Draft, reach: Ast.Reach, to: Point): Expr {
   const { x, y, distance, space } = spaceReach(draft, reach);
-  const asker = draft.acting ?? draft.standing.actor;
+  const asker = draft.asker;
   const facing: Expr | undefined =
     reach.along === 'ahead' && asker
       ? { op: 'position', kind: draft.kindOfLocal(asker).index, axis: 'direction', agent: draft.agent(asker) }
@@ -186,7 +186,7 @@ export function lowerReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | un
 
 function tiedReach(draft: Draft, reach: Ast.Reach, kind: KindSymbol | undefined): Extract<Reach, { is: 'tied' }> {
   const network = draft.shared.model.networkOf.get(reach)!;
-  const asker = draft.acting ?? draft.standing.actor;
+  const asker = draft.asker;
   const riding = draft.shared.model.askersRiding.get(reach);
   if (riding) {
     const agent = draft.agentIn(vehicleSlot(draft, riding, draft.agent(asker!)));
@@ -311,7 +311,7 @@ function meanDirection(draft: Draft, expr: Ast.ExprOf<'gather'>): Expr {
 
 /** The middle of places, where the space wraps of the images nearest to here (S15). */
 export function lowerCentre(draft: Draft, expr: Ast.ExprOf<'gather'>): Point {
-  const here = (draft.acting ?? draft.standing.actor) ? heldPlace(draft, placeHere(draft)) : { x: num(0), y: num(0) };
+  const here = draft.asker ? heldPlace(draft, placeHere(draft)) : { x: num(0), y: num(0) };
   const space = draft.shared.model.spaceOf.get(expr)!.index;
   const axis = (which: 'x' | 'y'): Expr => {
     const way = (): Code => {

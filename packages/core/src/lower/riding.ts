@@ -83,7 +83,7 @@ function cutRidings(draft: Draft, kind: KindSymbol, rider: AgentRef): void {
 export function lowerAlight(draft: Draft, statement: Ast.StatementOf<'alight'>): void {
   const { model } = draft.shared;
   const rider = statement.rider ? draft.agentIn(lowerAgent(draft, statement.rider)) : whoAsks(draft);
-  const type = statement.rider ? model.types.get(statement.rider) : (draft.acting ?? draft.standing.actor)?.type;
+  const type = statement.rider ? model.types.get(statement.rider) : draft.asker?.type;
   const kind = model.kinds.find(({ name }) => type?.is === 'agent' && name === type.kind)!;
   const site = draft.site(statement.span, 'a journey');
   const alights = draft.collect(() => leaveVehicle(draft, kind, rider, site));

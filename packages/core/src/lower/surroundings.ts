@@ -5,6 +5,7 @@ import type * as Ast from '../language/syntax.ts';
 import { rasterOfSpace } from '../plan/plan.ts';
 import type {
   AskedBody,
+  Code,
   Expr,
   FieldPlan,
   NetworkPlan,
@@ -16,6 +17,7 @@ import type {
   ZonePlan,
 } from '../plan/plan.ts';
 import { columnsOf } from './columns.ts';
+import { visitCode } from '../plan/visit.ts';
 import type { Standing } from './draft.ts';
 import { shareOfStep } from './kinds.ts';
 import type { ModelDraft } from './model-draft.ts';
@@ -53,11 +55,35 @@ export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
     spread: part.spread && shareOfStep(whole, part.spread, name),
     fade: part.fade && shareOfStep(whole, part.fade, name),
     becomes: part.becomes.length > 0 ? becomesBody(whole, part, name, standing) : undefined,
-    bounds: part.keep && { min: whole.asked(part.keep.from, name), max: whole.asked(part.keep.to, name) },
+    ...(part.keep && boundsOf(whole, field, part.keep, standing)),
     asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
     scale: show?.scale && [show.scale[0].key, show.scale[1].key],
     site: whole.draft(name).site(part.span, `the field “${name}”`),
   };
+}
+
+/** Bounds that are the same for all cells, or what a cell keeps of a value. */
+function boundsOf(
+  whole: ModelDraft,
+  field: FieldSymbol,
+  { from, to }: NonNullable<Ast.FieldPart['keep']>,
+  standing: Standing,
+): Pick<FieldPlan, 'bounds' | 'kept'> {
+  const draft = whole.draft(field.name, { ...standing, given: 1 });
+  const [min, max] = [draft.code(from), draft.code(to)];
+  const locals = draft.localCount;
+  if (!looksAtCell(min) && !looksAtCell(max))
+    return { bounds: { min: whole.ask({ ...min, locals }), max: whole.ask({ ...max, locals }) } };
+  whole.shared.keptByCell.add(field);
+  const value: Expr = { op: 'call', fn: 'clip', args: [{ op: 'local', local: 0 }, min.value, max.value] };
+  return { kept: { statements: [...min.statements, ...max.statements], value, locals } };
+}
+
+/** Whether a value may differ from cell to cell. */
+function looksAtCell(code: Code): boolean {
+  let looks = false;
+  visitCode(code, { expr: ({ op }) => (looks ||= op === 'own cell') });
+  return looks;
 }
 
 /** The first line whose condition holds gives the next value; if none does, the cell stays (D22). */

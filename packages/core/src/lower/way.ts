@@ -12,13 +12,13 @@ export function lowerWay(draft: Draft, expr: Ast.ExprOf<'way to'>): Expr {
   const speed = expr.at && draft.hold(draft.lower(expr.at));
   const lines = draft.shared.model.linesOf.get(expr);
   if (speed && lines) {
-    const space = draft.kindOfLocal((draft.acting ?? draft.standing.actor)!).space!.index;
+    const space = draft.kindOfLocal(draft.asker!).space!.index;
     const aim = aimOf(draft, space, goal, speed, expr.way, lines);
     return { op: 'journey', which: 'time', x: here.x, y: here.y, aim };
   }
   const way: Expr = {
     op: 'way length',
-    space: draft.kindOfLocal((draft.acting ?? draft.standing.actor)!).space!.index,
+    space: draft.kindOfLocal(draft.asker!).space!.index,
     ax: here.x,
     ay: here.y,
     bx: goal.x,

@@ -242,11 +242,14 @@ export class TermReader {
   agent(local: LocalSymbol, span: Span, roles: Roles): AgentClass {
     const role = roles.get(local);
     if (role && 'agent' in role) return role.agent;
-    if (role && role.value.is === 'path') {
-      const ref = this.refOf(role.value);
-      if (ref?.is === 'local') return this.agent(ref.local, span, role.roles);
-    }
+    if (role) return this.agentNamed(role.value, role.roles);
     throw new NotDerived(span, 'This looks at an agent that is told from others by more than its states.');
+  }
+
+  private agentNamed(expr: Ast.Expr, roles: Roles): AgentClass {
+    const ref = this.refOf(expr);
+    if (ref?.is === 'local') return this.agent(ref.local, expr.span, roles);
+    throw new NotDerived(expr.span, 'This looks at an agent that is told from others by more than its states.');
   }
 
   private choice(expr: Ast.ExprOf<'if'>, roles: Roles): Term {
@@ -265,6 +268,7 @@ export class TermReader {
     if (formula) {
       const inner = new Map(roles);
       formula.inputs.forEach((input, i) => inner.set(input, { value: formula.values[i]!, roles }));
+      if (expr.of) inner.set(this.model.kindOf.get(expr)!.self, { agent: this.agentNamed(expr.of, roles) });
       return this.term(formula.body, inner);
     }
     const name = expr.name.key;
@@ -305,6 +309,8 @@ export class TermReader {
         const agent = this.agent(ref.agent, expr.span, roles);
         return this.term(ref.derive.line.value, new Map([...roles, [ref.kind.self, { agent }]]));
       }
+      case 'model derive':
+        return this.term(ref.derive.line.value, NO_ROLES);
       case 'attribute':
         this.agent(ref.agent, expr.span, roles);
         return this.attribute(ref.kind, ref.attribute);

@@ -735,6 +735,8 @@ export interface FieldPlan {
   readonly spread?: AskedBody;
   readonly fade?: AskedBody;
   readonly bounds?: { readonly min: AskedBody; readonly max: AskedBody };
+  /** In place of them, where they differ from cell to cell: what a cell keeps of a value, which its first local holds. */
+  readonly kept?: ValueBody;
   readonly scale?: readonly [string, string];
   readonly site: number;
 }

@@ -63,3 +63,8 @@ export function variableColumnId(variable: number): number {
 export function fieldColumnId(field: number): number {
   return 0x1000000 + field;
 }
+
+/** The field behind a column, if one is. */
+export function fieldOfColumn(column: number): number | undefined {
+  return column >= 0x1000000 && column < 0x2000000 ? column - 0x1000000 : undefined;
+}

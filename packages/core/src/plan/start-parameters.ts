@@ -46,7 +46,7 @@ export function startOnlyParameters(plan: Plan): ReadonlySet<number> {
   const later = readIn(
     [
       clock.endWhen,
-      fields.map(({ becomes, grow, spread, fade, bounds: keep }) => [becomes, grow, spread, fade, keep]),
+      fields.map(({ becomes, grow, spread, fade, bounds, kept }) => [becomes, grow, spread, fade, bounds, kept]),
       kinds.map(({ columns, machines, show }) => [columns, machines, show]),
       networks.map((network) => network.firsts),
       measures,

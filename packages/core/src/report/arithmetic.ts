@@ -98,7 +98,7 @@ function arithmetic(model: CheckedModel, expr: Ast.Expr): Formula | undefined {
       return binary(expr.op, of(expr.left), of(expr.right));
     case 'call':
       return named(
-        expr.name.text,
+        `${expr.of ? `${wording(model, expr.of.span)}.` : ''}${expr.name.text}`,
         expr.args.map(({ value }) => value),
       );
     case 'if': {

@@ -61,7 +61,7 @@ function checked({ tree }: CheckedModel): Block[] {
 }
 
 function entities(model: CheckedModel, readings: Readings): Section {
-  const { kinds, spaces, fields, networks, zones, variables, messages, tallies } = model;
+  const { kinds, spaces, fields, networks, zones, variables, derives, messages, tallies } = model;
   const named = (words: string, all: readonly { readonly name: string }[]): Line[] =>
     all.length > 0 ? [[`${words}: `, ...listed(all.map(({ name }) => code(name))), '.']] : [];
   return {
@@ -83,7 +83,7 @@ function entities(model: CheckedModel, readings: Readings): Section {
           '.',
         ),
       ),
-      ...(variables.length > 0 ? [variableTable(model)] : []),
+      ...(variables.length + derives.length > 0 ? [variableTable(model)] : []),
       ...[...named('Zones', zones), ...named('Messages', messages), ...named('Values gathered in a step', tallies)].map(
         (words): Block => ({ is: 'paragraph', words }),
       ),
@@ -220,13 +220,21 @@ function variableTable(model: CheckedModel): TableBlock {
   return tableOf({
     is: 'table',
     head: ['variable', 'in', 'at first', 'what it is'],
-    rows: model.variables.map(({ name, type, part }) => [
-      code(name),
-      typeWords(type),
-      code(wording(model, part.value.span)),
-      about(part),
-    ]),
-    caption: ['Variables of the whole model.'],
+    rows: [
+      ...model.variables.map(({ name, type, part }) => [
+        code(name),
+        typeWords(type),
+        code(wording(model, part.value.span)),
+        about(part),
+      ]),
+      ...model.derives.map(({ name, type, line }) => [
+        code(name),
+        typeWords(type),
+        `always ${wording(model, line.value.span)}`,
+        about(line),
+      ]),
+    ],
+    caption: ['Variables of the whole model, and what is derived.'],
   });
 }
 

@@ -234,7 +234,17 @@ class Reader {
     if (name === 'distance' || name === 'bearing' || name === 'ahead')
       this.found.asks.add(wording(this.model, node.span));
     this.read(node.args.map(({ value }) => value));
-    this.read(this.model.formulas.get(node)?.body);
+    this.formula(node);
+  }
+
+  /** What a formula reads; of somebody else, the attributes of that one. */
+  private formula(node: Ast.ExprOf<'call'>): void {
+    const body = this.model.formulas.get(node)?.body;
+    const self = node.of && this.model.kindOf.get(node)?.self;
+    this.read(node.of);
+    const wasActing = self && this.acting.delete(self);
+    this.read(body);
+    if (wasActing) this.acting.add(self);
   }
 
   private draw(node: Ast.Expr): void {
@@ -279,6 +289,8 @@ class Reader {
         if (!this.acting.has(ref.agent) || this.derives.has(ref.derive)) return;
         this.derives.add(ref.derive);
         return this.read(ref.derive.line.value);
+      case 'model derive':
+        return this.value(ref.derive.name, 'shared');
       case 'builtin':
         return this.attribute(undefined, { name: ref.which }, ref.agent);
       case 'vehicle':

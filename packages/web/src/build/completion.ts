@@ -231,6 +231,7 @@ function membersOf(kind: KindSymbol): Offer[] {
     })),
     ...named(kind.derives, `derived, of ${kind.name}`),
     ...named(kind.machines, `states of ${kind.name}`),
+    ...kind.part.defines.map(({ name }) => ({ label: name.text, detail: `formula of ${kind.name}` })),
   ];
 }
 
@@ -253,6 +254,7 @@ function inExpression(scope: Scope): Offer[] {
     ...(asksRun ? named(model.measures, 'measure') : []),
     ...model.parameters.map(({ name, unit }) => ({ label: name, detail: `parameter ${unit.label}`.trim() })),
     ...named(model.variables, 'variable'),
+    ...named(model.derives, 'derived value'),
     ...named(model.fields, 'field'),
     ...named(model.kinds, 'kind'),
     ...partNames(model, 'define', 'formula'),

@@ -82,10 +82,12 @@ export function describeName(
       const attribute = attributeOf(attributes, `the message ${name}`);
       if (attribute) return attribute;
     }
-    const { spaces, fields, variables, measures, summaries, networks, lines, messages, zones, tallies } = model;
+    const { spaces, fields, derives, variables, measures, summaries, networks, lines, messages, zones, tallies } =
+      model;
     for (const [list, what] of [
       [spaces, 'space'],
       [fields, 'field'],
+      [derives, 'derived value'],
       [variables, 'variable'],
       [measures, 'measure'],
       [summaries, 'summary'],

@@ -82,6 +82,7 @@ function labelOf(part: AnyPart): string {
     case 'message':
     case 'behaviour':
     case 'define':
+    case 'derive':
     case 'routine':
     case 'tally':
     case 'unit':
