@@ -13,6 +13,7 @@ export interface TextEdit {
 /** What can be wrong or doubtful, each once; docs/language.md tells of them. The word before the stroke says where it is found. */
 export const DIAGNOSTIC_CODES = [
   'doubt/far-from-lanes',
+  'doubt/series-ends',
   'doubt/grid-way',
   'doubt/never',
   'doubt/no-measure',

@@ -65,8 +65,8 @@ export { writeZone } from './runs/write-zone.ts';
 export type { Zones } from './plan/start-space.ts';
 export type { RunSnapshot, TimelineMark } from './engine/run.ts';
 export { Run } from './engine/run.ts';
-export type { CivilDate } from './engine/calendar.ts';
-export { civilFromDays, daysFromCivil, MONTHS } from './engine/calendar.ts';
+export type { CivilDate } from './calendar/civil.ts';
+export { civilFromDays, daysFromCivil, MONTHS } from './calendar/civil.ts';
 export type { PopulationView, StateView } from './engine/executable.ts';
 
 // Measures of networks
@@ -144,7 +144,7 @@ export { SeedsUntil } from './studies/runner/seeds-until.ts';
 // What was observed
 export type { ObservedTable } from './studies/match/observations.ts';
 export { timeOfDate } from './studies/match/observations.ts';
-export type { DateOrder } from './studies/match/dates.ts';
+export type { DateOrder } from './calendar/dates.ts';
 export type { ColumnLook, TableLook } from './studies/match/table-look.ts';
 export { lookAtTable } from './studies/match/table-look.ts';
 export { ObservedMappingSchema } from './studies/match/observed-mapping.ts';

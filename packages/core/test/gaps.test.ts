@@ -394,3 +394,82 @@ measure there = 0
     expect(errors(model(lines))).toContain(code);
   });
 });
+
+describe('variables that a table gives', () => {
+  const model = (rows: string, line = 'variable rain from "rain.csv"', rule = 'seen = rain'): string => `model Rain
+clock
+  step 1 day from 2031-05-16
+  end after 5 days
+data "rain.csv"
+${rows
+  .split('\n')
+  .map((row) => `  ${row}`)
+  .join('\n')}
+${line}
+variable seen = 0
+behaviour look
+  ${rule}
+order
+  look
+measure at_end = rain
+measure acted = seen
+`;
+
+  it('hold from each row to the next; those before the start count', () => {
+    const rows = 'date,rain\n2031-05-12,9\n2031-05-15,1\n2031-05-17,2\n2031-05-18,\n2031-05-19,3';
+    // A row of the run is taken at the end of a step, with the value that has held through it.
+    expect(rowsInBoth(model(rows), 5)).toEqual([
+      [1, 1, 2, 2, 3, 3],
+      [0, 1, 2, 2, 3, 3],
+    ]);
+  });
+
+  it.each([
+    ['step,rain\n0,1\n2,5', [1, 1, 1, 5, 5, 5]],
+    ['hour,rain\n0,1\n12,7\n48,5', [1, 1, 7, 5, 5, 5]],
+    ['time,rain,other\n0,1,8\n4,5,9', [1, 1, 1, 1, 1, 5]],
+    ['Week;how much\n-1;3\n1;5', [3, 3, 3, 3, 3, 3]],
+    ['date,rain\n16.05.2031,1\n19.05.2031,4', [1, 1, 1, 1, 4, 4]],
+  ])('with times as in %s', (rows, wanted) => {
+    expect(rowsInBoth(model(rows), 5)[0]).toEqual(wanted);
+  });
+
+  it('are of a unit, or of words', () => {
+    const inMetres = 'space Field: plane 10 m by 10 m\nvariable rain from "rain.csv", column wet in mm';
+    expect(rowsInBoth(model('step,wet,dry\n0,2000,1', inMetres, 'seen = rain / 1 m'), 2)[1]).toEqual([0, 2, 2]);
+    const words = 'variable rain from "rain.csv" of dry, wet';
+    const rule = 'seen = if rain is wet then 1 else 2';
+    const text = model('step,rain\n0,dry\n1,WET', words, rule).replace('at_end = rain', 'at_end = seen');
+    expect(rowsInBoth(text, 3)[1]).toEqual([0, 2, 1, 1]);
+  });
+
+  it.each([
+    ['step,rain\n1,1', 'file/content', 'after the start'],
+    ['step,rain\n0,much', 'file/content', '“much” is no value'],
+    ['step,rain\n0,1\n0,2', 'file/content', 'in the order of time'],
+    ['step,rain\n0,1\n2,1\n1,1', 'file/content', 'in the order of time'],
+    ['step,wet,dry\n0,1,2', 'file/content', 'no column “rain”'],
+    ['rain\n1', 'file/content', 'a column of times'],
+    ['date,rain\n03/04/2031,1\n05/06/2031,2', 'file/content', 'the day or the month'],
+    ['date,rain\n2031-02-30,1', 'file/content', 'no date'],
+    ['date,rain\n,1', 'file/content', 'no date'],
+    ['step,rain\nNaN,1', 'file/content', 'no time'],
+    ['step,rain\n0,NA', 'file/content', 'no values'],
+    ['step,rain', 'file/content', 'no values'],
+  ])('%s is refused', (rows, code, what) => {
+    const { diagnostics } = checkModel(model(rows));
+    expect(diagnostics.map((d) => d.code)).toContain(code);
+    expect(diagnostics.map((d) => d.message).join()).toContain(what);
+  });
+
+  it('are not set, want their file, and may end too soon', () => {
+    const good = 'step,rain\n0,1\n4,2';
+    expect(errors(model(good, undefined, 'rain = 2'))).toContain('name/cannot-set');
+    expect(errors(model(good, 'variable rain from "other.csv"'))).toContain('file/missing');
+    const codes = (rows: string): string[] => checkModel(model(rows)).diagnostics.map((d) => d.code);
+    expect(codes(good)).toEqual([]);
+    expect(codes('step,rain\n0,1\n1,2\n2,1')).toEqual(['doubt/series-ends']);
+    // A year and a day of yearly rows.
+    expect(codes('date,rain\n2030-05-16,1\n2031-05-16,2')).toEqual([]);
+  });
+});

@@ -145,6 +145,75 @@ measure friends = count Vole where it.friend is not nobody
 `,
   ),
   model(
+    'Weather from tables',
+    `
+clock
+  step 6 h from 2031-05-16
+  end after 12 days
+data "weather.csv"
+  date,wet days,sky
+  2031-05-10,4,clear
+  2031-05-17,12.5,dull
+  2031-05-18 12:00,NA,storm
+  2031-05-20,3,clear
+  2031-05-27,1,dull
+data "price.csv"
+  day;price
+  0;2
+  3.25;4
+  9;1
+data "hens.csv"
+  x,y,coat,Life,weight
+  1,2,brown,Chick,2
+  5, 5, Grey ,Hen,3
+data "kin.csv"
+  from,to,strength
+  1,2,0.5
+unit sack
+variable rain from "weather.csv", column "wet days" in mm   "in a day"
+variable sky from "weather.csv" of clear, dull, storm
+variable price from "price.csv" in sack
+space Field: plane 20 m by 20 m, wrapping
+agent Vole
+  start 10 anywhere
+  has wet = 0 mm
+  has store = 1 sack
+  behaviour shelter
+    wet += rain * 0.1
+    if sky is storm
+      turn by uniform(-90, 90) deg
+      move by 1 m
+    else
+      move by rain * 100
+    if any Hen within 8 m where it.coat is grey and it.life is Hen and it.weight > 2
+      turn by 10 deg
+    store += (if price > 2 sack then price * 0.1 else 0 sack) * uniform(0, 1)
+agent Hen
+  start from "hens.csv"
+  has coat = brown of brown, grey
+  has weight = 1
+  states life
+    Chick
+      after 3 days: Hen
+    Hen
+  behaviour gain
+    for each t in ties by Kin
+      weight += t.strength * rain / 1 mm
+network Kin ties Hen to Hen: from "kin.csv"
+  has strength = 0
+order
+  shelter in turn
+  gain in turn
+  life in turn
+measure heavy = sum of it.weight over Hen
+measure rain_ = rain
+measure price_ = price
+measure storms = if sky is storm then 1 else 0
+measure wet = mean of it.wet over Vole
+measure store = mean of it.store over Vole
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

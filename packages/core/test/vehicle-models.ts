@@ -309,15 +309,15 @@ clock
 ${VILLAGE}
 space Village: map from "village.geojson", in metres
 data "carts.csv"
-  trip,x,y,arrives,leaves
-  a,20,20,,0:03
-  a,150,140,0:04:30,0:05
-  a,260,280,0:06:30,
-  b,260,280,0:04,0:05
-  b,20,20,0:08,
-  c,150,140,0:14,
-  c,20,20,0:15:20,0:16
-  c,260,280,0:18,
+  line,trip,x,y,arrives,leaves
+  Carts,a,20,20,,0:03
+  Carts,a,150,140,0:04:30,0:05
+  Carts,a,260,280,0:06:30,
+  Carts,b,260,280,0:04,0:05
+  Carts,b,20,20,0:08,
+  Carts,c,150,140,0:14,
+  Carts,c,20,20,0:15:20,0:16
+  Carts,c,260,280,0:18,
 agent Cart
   seats 3
 agent Ferry

@@ -1,7 +1,7 @@
 import type { BucketIndex } from './spaces/bucket-index.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from './calendar.ts';
+import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 import * as math from '../math.ts';
 import { Population } from './population.ts';
 import * as laws from './random/laws.ts';

@@ -1,3 +1,4 @@
+import type { InputSeries } from './input-series.ts';
 import type { MessageQueueView } from './message-queue.ts';
 import type { RunContext } from './run-context.ts';
 
@@ -65,6 +66,8 @@ export interface Executable {
   readonly records: readonly RecordRows[];
   readonly entries: readonly (() => void)[];
   readonly timeline: readonly ExecutableTimelineLine[];
+  /** Variables whose values tables give. */
+  readonly inputs: readonly InputSeries[];
   readonly measures: readonly Ask[];
   /** The order in which they are taken: each after those that it reads. */
   readonly measureOrder: readonly number[];

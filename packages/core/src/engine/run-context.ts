@@ -1,4 +1,4 @@
-import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from './calendar.ts';
+import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 
 export interface ClockSpec {
   /** In base units of time. */

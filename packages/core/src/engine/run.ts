@@ -1,3 +1,4 @@
+import { valueAt } from './input-series.ts';
 import type { Executable, ExecutableTimelineLine } from './executable.ts';
 import type { RunContext } from './run-context.ts';
 
@@ -139,6 +140,7 @@ export class Run {
     context.left.fill(0);
     context.beat(-1);
     executable.beginStep();
+    this.readInputs();
     executable.timeline.forEach((line, i) => this.timelineLine(line, this.lines[i]!, i));
     if (!context.isEnding) executable.deliver(0);
     for (const [i, entry] of executable.entries.entries()) {
@@ -150,6 +152,13 @@ export class Run {
     this.takeRow();
     if (executable.recording) executable.record();
     this.ended = this.isOver();
+  }
+
+  /** Variables that tables give have, through the step, the value of its beginning. */
+  private readInputs(): void {
+    const { now, clock, variables } = this.context;
+    const slack = clock.stepLength * 1e-9;
+    for (const input of this.executable.inputs) variables[input.variable] = valueAt(input, now + slack);
   }
 
   /** Steps on until the end or until a step is reached. */

@@ -1,7 +1,7 @@
 import { strFromU8, unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { csvOf } from '../csv.ts';
-import { civilFromDays, daysFromCivil, weekdayOf } from '../engine/calendar.ts';
+import { civilFromDays, daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 import { MapProblem } from '../maps/map-file.ts';
 
 /**

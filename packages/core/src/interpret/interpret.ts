@@ -29,6 +29,7 @@ export function interpretPlan(plan: P.Plan): Executable {
     measureOrder: plan.measureOrder,
     endAfter: ask(plan.clock.endAfter),
     endWhen: plan.clock.endWhen.map(ask),
+    inputs: plan.inputs,
     finals: plan.finals.map(ask),
     get recording() {
       return run.recording;

@@ -28,6 +28,7 @@ export class GeneratedRun implements Executable {
   readonly measureOrder: readonly number[];
   readonly endAfter: () => number;
   readonly endWhen: readonly (() => number)[];
+  readonly inputs: P.Plan['inputs'];
   readonly finals: readonly (() => number)[];
   private readonly atOnce: AllAtOnce;
   private readonly fieldSteps: FieldSteps;
@@ -79,6 +80,7 @@ export class GeneratedRun implements Executable {
     this.measureOrder = plan.measureOrder;
     this.endAfter = ask(plan.clock.endAfter);
     this.endWhen = plan.clock.endWhen.map(ask);
+    this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
     this.seam = this.makeSeam();
   }

@@ -40,6 +40,10 @@ export class WritingChecker {
       this.env.report(say.cannotSet(target.span, describeRef(ref.is, this.env.textOf(target.span))));
       return;
     }
+    if (ref?.is === 'variable' && ref.variable.part.table) {
+      this.env.report(say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which a table gives,`));
+      return;
+    }
     if (ref?.is === 'derive' || ref?.is === 'model derive') {
       this.env.report(
         say.cannotSet(target.span, `“${this.env.textOf(target.span)}”, which is derived from other values,`),

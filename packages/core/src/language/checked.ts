@@ -42,6 +42,12 @@ export interface VariableSymbol extends Symbol {
   readonly part: Ast.VariablePart;
 }
 
+/** The course of a variable that a table gives: each value holds from its time on. Times count from the start, in base units, as values do. */
+export interface CheckedSeries {
+  readonly times: readonly number[];
+  readonly values: readonly number[];
+}
+
 export interface SpaceSymbol extends Symbol, SpaceRules {
   readonly is: 'space';
   /** A length, or plain where the sizes bear no unit. */
@@ -381,6 +387,8 @@ export interface CheckedModel {
   readonly linesOf: ReadonlyMap<object, readonly LineSymbol[]>;
   /** Stops of lines that are read from tables. */
   readonly stopTables: ReadonlyMap<LineSymbol, readonly NamedPlace[]>;
+  /** Of variables whose values a table gives. */
+  readonly inputSeries: ReadonlyMap<VariableSymbol, CheckedSeries>;
   /** The trips of lines that run by a timetable. */
   readonly timetables: ReadonlyMap<LineSymbol, readonly CheckedTrip[]>;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;

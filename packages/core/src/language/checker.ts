@@ -33,7 +33,7 @@ import type * as Ast from './syntax.ts';
 import { unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import type { Type } from './types.ts';
-import { isPlain, PER_TIME, PLAIN, sameDimension, sayDimension, sayType } from './types.ts';
+import { isPlain, number, PER_TIME, PLAIN, sameDimension, sayDimension, sayType } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
@@ -195,6 +195,7 @@ class ModelChecker {
       askersRiding: env.askersRiding,
       linesOf: env.linesOf,
       stopTables: env.stopTables,
+      inputSeries: env.inputSeries,
       timetables: env.timetables,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
@@ -294,7 +295,15 @@ class ModelChecker {
   }
 
   private variable(variable: VariableSymbol): void {
-    const { value } = variable.part;
+    const { value, table } = variable.part;
+    if (!value) {
+      const { unit } = table!;
+      const scale = unit && unitScale(unit.key, this.env.scales);
+      if (unit && !scale) this.env.report(say.stepUnitOnly(unit.span));
+      if (unit && variable.type.is === 'choice') this.env.report(say.cannotSet(unit.span, 'The unit of a choice'));
+      if (variable.type.is === 'unknown') variable.type = number(scale?.dim ?? PLAIN);
+      return;
+    }
     const before = variable.type;
     const found = this.e.check(value, { ...NOBODY, noDraws: 'The first value of a variable' }, before);
     demandPlainValue(this.env, value, found);

@@ -12,14 +12,18 @@ import type {
   NamedPlace,
   NetworkSymbol,
   SpaceSymbol,
+  VariableSymbol,
 } from './checked.ts';
-import type { Environment } from './environment.ts';
+import type { Declared, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
 import { cellNumber, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
+import { constantOf, unitScale } from './scales.ts';
+import { partsOf } from './syntax.ts';
+import { seriesOf } from './input-series.ts';
 import { tripsOf } from './timetable.ts';
-import type { Type } from './types.ts';
+import type { ChoiceType, Type } from './types.ts';
 
 /** The files that a model asks for and does not hold itself. */
 export function filesWanted(tree: Ast.SyntaxTree): string[] {
@@ -27,6 +31,7 @@ export function filesWanted(tree: Ast.SyntaxTree): string[] {
     if (part.is === 'agent') return part.starts.flatMap(({ count }) => (count.is === 'table' ? [count.file.name] : []));
     if (part.is === 'line') return [part.stopsFile, part.timetable].flatMap((file) => (file ? [file.name] : []));
     if (part.is === 'network') return part.maker.is === 'from' ? [part.maker.file.name] : [];
+    if (part.is === 'variable') return part.table ? [part.table.file.name] : [];
     if (part.is === 'space') return part.map ? [part.map.file.name] : [];
     if (part.is === 'field') return part.startFile ? [part.startFile.name] : [];
     if (part.is === 'zone' || part.is === 'obstacle')
@@ -44,9 +49,12 @@ const GEOGRAPHIC = ['lon', 'lat'];
 /** A place of a table farther from all lanes, in metres, is doubted. */
 const FAR_FROM_LANES = 25;
 
+const DELIMITERS = [',', ';', '\t', '|'];
+
 interface Sheet {
   readonly header: readonly string[];
   readonly headerLine: number;
+  readonly head: SheetRow;
   readonly rows: readonly SheetRow[];
 }
 
@@ -67,6 +75,8 @@ export class DataReader {
       if (line.part.stopsFile) this.stops(line, line.part.stopsFile);
       if (line.part.timetable) this.timetable(line, line.part.timetable);
     }
+    for (const variable of this.env.variables.values())
+      if (variable.part.table) this.series(variable, variable.part.table);
     for (const part of this.tree.parts) {
       if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
       if (part.is === 'zone' || part.is === 'obstacle')
@@ -98,7 +108,7 @@ export class DataReader {
       this.env.report(say.badData(file.span, file.name, header.line, `two columns have the name “${twice}”.`));
       return undefined;
     }
-    return { header: names, headerLine: header.line, rows };
+    return { header: names, headerLine: header.line, head: header, rows };
   }
 
   private table(start: Ast.StartLine, file: Ast.FileName, kind: KindSymbol): void {
@@ -120,6 +130,8 @@ export class DataReader {
         return;
       }
       if (attribute) this.env.use(attribute);
+      const named = attribute ?? machine;
+      if (named) this.stands(file, sheet.head, c, named);
       columns.set(key, this.column(sheet, c, file, type, attribute));
     });
     if (kind.space?.lanes) this.onLanes(file, kind.space.lanes, columns, sheet);
@@ -166,6 +178,49 @@ export class DataReader {
     if (tooFast) this.env.report(say.stopsInOneStep(file.span, file.name, tooFast.name));
   }
 
+  /** The values of a variable. */
+  private series(variable: VariableSymbol, { file, column, unit }: Ast.SeriesTable): void {
+    const { env } = this;
+    const sheet = this.sheet(file);
+    if (!sheet) return;
+    const { scales } = env;
+    const clock = partsOf(this.tree, 'clock')[0];
+    const factor = (unit && unitScale(unit.key, scales)?.factor) ?? 1;
+    const { series, problem } = seriesOf(
+      sheet.header,
+      sheet.rows,
+      column?.name ?? variable.name,
+      { unitSeconds: scales.time?.size, stepLength: scales.stepLength, start: clock?.from?.text },
+      (cell) => {
+        const value = valueOf(cell, variable.type);
+        return value === undefined ? undefined : value * factor;
+      },
+    );
+    this.seriesNames(variable, file, sheet, column);
+    if (problem) this.wrong(file, problem.line ?? sheet.headerLine, problem.what);
+    if (!series) return;
+    env.inputSeries.set(variable, series);
+    const end = clock?.endAfter && constantOf(clock.endAfter, scales)?.value;
+    const { times } = series;
+    const longest = times.reduce((most, time, i) => (i > 0 ? Math.max(most, time - times[i - 1]!) : most), 0);
+    // Of one or two values the last is meant to hold on.
+    if (end !== undefined && times.length > 2 && times.at(-1)! + longest < end * (1 - 1e-9))
+      env.report(say.seriesEnds(file.span, file.name, sheet.rows.at(-1)!.line));
+  }
+
+  /** What the table of a variable names: the variable itself, and its words. */
+  private seriesNames(variable: VariableSymbol, file: Ast.FileName, sheet: Sheet, column?: Ast.FileName): void {
+    const at = columnOf(sheet.header, (column?.name ?? variable.name).toLowerCase());
+    if (at >= 0 && !column) this.stands(file, sheet.head, at, variable);
+    const { type } = variable;
+    if (type.is !== 'choice') return;
+    for (const row of sheet.rows)
+      row.cells.forEach((cell, c) => {
+        const option = c === at || at < 0 ? valueOf(cell.trim(), type) : undefined;
+        if (option !== undefined) this.word(file, row, c, type, option);
+      });
+  }
+
   private wrong(file: Ast.FileName, row: number, what: string): void {
     this.env.report(say.badData(file.span, file.name, row, what));
   }
@@ -176,6 +231,7 @@ export class DataReader {
     if (!sheet || !line.kind.space?.lanes) return undefined;
     const own = columnOf(sheet.header, 'line');
     const rows = sheet.rows.filter(({ cells }) => own < 0 || (cells[own] ?? '').trim().toLowerCase() === line.key);
+    if (own >= 0) for (const row of rows) this.stands(file, row, own, line);
     return { ...sheet, rows };
   }
 
@@ -242,9 +298,11 @@ export class DataReader {
     let failed = false;
     // An attribute whose first value happens to be whole need not be.
     const wanted: Type = type.is === 'number' && attribute ? { ...type, whole: attribute.line.whole === true } : type;
-    return sheet.rows.map(({ cells, line }) => {
+    return sheet.rows.map((row) => {
+      const { cells, line } = row;
       const cell = (cells[index] ?? '').trim();
       const value = valueOf(cell, wanted);
+      if (wanted.is === 'choice' && value !== undefined) this.word(file, row, index, wanted, value);
       if (value === undefined && !failed) {
         failed = true;
         this.env.report(
@@ -253,6 +311,27 @@ export class DataReader {
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
     });
+  }
+
+  /** Notes that a cell holds a word of a choice. */
+  private word(file: Ast.FileName, row: SheetRow, column: number, { options, spans }: ChoiceType, option: number): void {
+    this.stands(file, row, column, { name: options[option]!, span: spans[option]! });
+  }
+
+  /** Notes what a cell names, where the table stands in the text itself. */
+  private stands(file: Ast.FileName, { cells, line }: SheetRow, column: number, declared: Declared): void {
+    const part = partsOf(this.tree, 'data').find(({ file: { name } }) => name === file.name);
+    const text = part?.lines[line - 1];
+    if (!part || text === undefined) return;
+    const pieces = DELIMITERS.map((delimiter) => text.split(delimiter)).find(
+      (split) => split.length === cells.length && split.every((piece, i) => piece.trim() === cells[i]!.trim()),
+    );
+    const piece = pieces?.[column];
+    if (!pieces || piece === undefined) return;
+    const before = pieces.slice(0, column).reduce((sum, { length }) => sum + length + 1, 0);
+    const start = part.starts[line - 1]! + before + (piece.length - piece.trimStart().length);
+    const word = piece.trim();
+    this.env.stands({ text: word, key: word.toLowerCase(), span: { start, end: start + word.length } }, declared);
   }
 
   private ties(network: NetworkSymbol, file: Ast.FileName): void {
@@ -272,9 +351,12 @@ export class DataReader {
       return;
     }
     const columns = new Map<string, number[]>();
-    for (const attribute of network.attributes)
-      if (at(attribute.key) >= 0)
-        columns.set(attribute.key, this.column(sheet, at(attribute.key), file, attribute.type, attribute));
+    for (const attribute of network.attributes) {
+      const column = at(attribute.key);
+      if (column < 0) continue;
+      this.stands(file, sheet.head, column, attribute);
+      columns.set(attribute.key, this.column(sheet, column, file, attribute.type, attribute));
+    }
     this.env.tieFiles.set(network, {
       from: this.column(sheet, at('from'), file, number, undefined),
       to: this.column(sheet, at('to'), file, number, undefined),

@@ -1,6 +1,7 @@
 import type { Diagnostic, Progress, Span } from '../diagnostics.ts';
 import type {
   CheckedRaster,
+  CheckedSeries,
   CheckedTable,
   CheckedTies,
   CheckedTrip,
@@ -66,7 +67,7 @@ export interface Context {
 export const NOBODY: Context = { locals: new Map() };
 
 /** Where and how a name is declared: its symbol, or the name itself. */
-type Declared = Ast.Name | { readonly name: string; readonly span: Span };
+export type Declared = Ast.Name | { readonly name: string; readonly span: Span };
 
 /** The named things of a model and the findings of the checker, shared by its parts. */
 export class Environment {
@@ -96,6 +97,7 @@ export class Environment {
   readonly askersRiding = new Map<object, RidingSymbol>();
   readonly linesOf = new Map<object, readonly LineSymbol[]>();
   readonly stopTables = new Map<LineSymbol, readonly NamedPlace[]>();
+  readonly inputSeries = new Map<VariableSymbol, CheckedSeries>();
   readonly timetables = new Map<LineSymbol, readonly CheckedTrip[]>();
   /** Kinds whose agents take lines, so that they may wait. */
   readonly takers = new Set<KindSymbol>();

@@ -360,6 +360,15 @@ export const unknownOfMap = (
       : 'It has none.',
     fixes: near ? [replace(span, what === 'place' ? `"${near}"` : near)] : [],
   });
+export const seriesEnds = (span: Span, name: string, line: number) =>
+  warning(
+    'doubt/series-ends',
+    span,
+    `“${name}” ends, on line ${line}, before the run does; its last value then holds on.`,
+    {
+      hint: 'End the clock sooner, or add rows to the table.',
+    },
+  );
 export const farFromLanes = (span: Span, name: string, line: number, metres: number) =>
   warning(
     'doubt/far-from-lanes',

@@ -1,5 +1,5 @@
 import type { Diagnostic, Span } from '../diagnostics.ts';
-import type { LexResult } from './lexer.ts';
+import type { LexResult, Token } from './lexer.ts';
 import { lex, stringValue } from './lexer.ts';
 import { PART_WORDS, WEEKDAYS } from './words.ts';
 import * as say from './reading-messages.ts';
@@ -124,7 +124,7 @@ class Parser extends PartParser {
     const title = this.freeText('the title of the model');
     this.s.endOfLine();
     const span = this.s.spanFrom(start);
-    const prose = this.prose();
+    const prose = this.prose().map(({ text }) => text);
     return { is: 'model', title, prose, span };
   }
 
@@ -186,16 +186,23 @@ class Parser extends PartParser {
     const file = this.file();
     this.s.endOfLine();
     const span = this.s.spanFrom(start);
-    return { is: 'data', file, lines: this.prose(), span };
+    const lines = this.prose();
+    return {
+      is: 'data',
+      file,
+      lines: lines.map(({ text }) => text),
+      starts: lines.map(({ span }) => span.start),
+      span,
+    };
   }
 
   /** Lines under a header that are taken as they stand. */
-  private prose(): string[] {
-    const lines: string[] = [];
+  private prose(): Token[] {
+    const lines: Token[] = [];
     if (!this.s.isType('indent')) return lines;
     while (!this.s.isType('dedent') && !this.s.isType('end')) {
       const token = this.s.take();
-      if (token.type === 'text') lines.push(token.text);
+      if (token.type === 'text') lines.push(token);
     }
     if (this.s.isType('dedent')) this.s.take();
     return lines;
@@ -223,11 +230,35 @@ class Parser extends PartParser {
 
   private variable(start: number): Ast.VariablePart {
     const name = this.s.name('the name of the variable');
+    if (this.s.is('from')) {
+      const table = this.seriesTable();
+      const choices = this.s.is('of') ? this.choices() : undefined;
+      const about = this.s.endOfLine();
+      return { is: 'variable', name, table, choices, about, span: this.s.spanFrom(start) };
+    }
     this.s.expect('=', 'a variable needs its first value: “variable rain = 2”');
     const value = this.e.expression();
     const choices = this.choicesAfter(value);
     const about = this.s.endOfLine();
     return { is: 'variable', name, value, choices, about, span: this.s.spanFrom(start) };
+  }
+
+  /** `from "weather.csv", column "wet days" in mm` */
+  private seriesTable(): Ast.SeriesTable {
+    const { s } = this;
+    const start = s.take().span.start;
+    const file = this.file();
+    let column: Ast.FileName | undefined;
+    if (s.takeIf(',')) {
+      s.expect('column', 'the column of the values is named so: “from "weather.csv", column rain”');
+      if (s.isType('string')) column = this.file();
+      else {
+        const { text, span } = s.name('the name of a column');
+        column = { name: text, span };
+      }
+    }
+    const unit = s.takeIf('in') ? this.e.unit('the unit of the values: “from "rain.csv" in mm”') : undefined;
+    return { file, column, unit, span: s.spanFrom(start) };
   }
 
   private order(start: number): Ast.OrderPart {

@@ -27,7 +27,12 @@ export class PartParser {
   }
 
   protected choicesAfter(value: Ast.Expr): Ast.Name[] | undefined {
-    if (value.is !== 'path' || value.names.length !== 1 || !this.s.takeIf('of')) return undefined;
+    return value.is === 'path' && value.names.length === 1 && this.s.is('of') ? this.choices() : undefined;
+  }
+
+  /** `of calm, wild` */
+  protected choices(): Ast.Name[] {
+    this.s.take();
     const choices = [this.s.name('a choice')];
     while (this.s.is(',') && this.s.ahead(1).word !== 'whole' && this.s.ahead(1).word !== 'from') {
       this.s.take();

@@ -278,3 +278,54 @@ describe('renaming', () => {
     }
   });
 });
+
+describe('names in tables that a text holds', () => {
+  const text = `model Tables
+clock
+  end after 3 steps
+data "voles.csv"
+  coat;Life;weight
+  brown; old ;2
+  grey;Young;3
+  "grey";Young;4
+data "sky.csv"
+  step,sky
+  0,clear
+  1,brown
+variable sky from "sky.csv" of clear, brown
+agent Vole
+  start from "voles.csv"
+  has coat = brown of brown, grey
+  has weight = 1
+  states life
+    Young
+      after 2 steps: Old
+    Old
+order
+  life in turn
+measure grey = count Vole where it.coat is grey and it.weight > 1
+measure brown_sky = if sky is brown then 1 else 0
+`;
+
+  it('are changed with the names of the text', () => {
+    expect(renamed(text, 'Old', 'Worn', 'after 2 steps')).toContain('  brown; Worn ;2\n');
+    expect(renamed(text, 'weight', 'mass', 'has')).toContain('  coat;Life;mass\n');
+    expect(renamed(text, 'life', 'age', 'states')).toContain('  coat;age;weight\n');
+    const dull = renamed(text, 'brown', 'dull', 'sky.csv" of');
+    expect(dull).toContain('  1,dull\n');
+    expect(dull).toContain('  brown; old ;2\n');
+    expect(renamed(text, 'sky', 'weather', 'variable')).toContain('  step,weather\n');
+  });
+
+  it('may be where one begins', () => {
+    expect(renamed(text, 'old', 'Worn')).toContain('after 2 steps: Worn');
+  });
+
+  it('cannot be told between quotation marks, nor in files beside the text', () => {
+    expect(() => renamed(text, 'grey', 'dark', 'has coat')).toThrow('“grey” is no one of brown, dark for coat');
+    const beside = text.replace('data "sky.csv"', 'data "other.csv"');
+    const files = new Map([['sky.csv', 'step,sky\n0,clear\n1,brown\n']]);
+    const { problem } = new Names(beside, files).rename(beside.indexOf('brown', beside.indexOf('sky.csv" of')), 'dull');
+    expect(problem).toContain('“brown” is no value for sky');
+  });
+});

@@ -33,7 +33,7 @@ export class Names {
     private readonly files: ReadonlyMap<string, ModelFile> = new Map(),
   ) {
     this.check = checkModel(text, files);
-    this.tokens = this.check.lexed.tokens.filter((token) => token.type === 'name');
+    this.tokens = namesOf(this.check);
     const { tree } = this.check;
     this.formulas = [
       ...partsOf(tree, 'define'),
@@ -136,6 +136,17 @@ export class Names {
     }
     return undefined;
   }
+}
+
+/** The names of a text in their order, those in tables that it holds included. */
+function namesOf({ lexed, uses }: CheckResult): Token[] {
+  const tokens = lexed.tokens.filter((token) => token.type === 'name');
+  const read = new Set(tokens.map(({ span }) => span.start));
+  const inTables = [...uses].flatMap(([start, { spelling }]): Token[] => {
+    const span = { start, end: start + spelling.length };
+    return read.has(start) ? [] : [{ type: 'name', text: spelling, word: spelling.toLowerCase(), value: 0, span }];
+  });
+  return [...tokens, ...inTables].sort((a, b) => a.span.start - b.span.start);
 }
 
 function firstNew(before: readonly Diagnostic[], after: readonly Diagnostic[]): string | undefined {

@@ -254,8 +254,16 @@ export interface ParameterPart extends Part {
 export interface VariablePart extends Part {
   readonly is: 'variable';
   readonly name: Name;
-  readonly value: Expr;
+  /** Its first value; without it a table gives them all. */
+  readonly value?: Expr;
   readonly choices?: readonly Name[];
+  readonly table?: SeriesTable;
+}
+/** A table of times and values, in the unit of the values, if they have one. */
+export interface SeriesTable extends Node {
+  readonly file: FileName;
+  readonly column?: FileName;
+  readonly unit?: Name;
 }
 /** A unit of measure of the model's own, perhaps a multiple of another. */
 export interface UnitPart extends Part {
@@ -268,6 +276,8 @@ export interface DataPart extends Part {
   readonly is: 'data';
   readonly file: FileName;
   readonly lines: readonly string[];
+  /** Where each begins in the text. */
+  readonly starts: readonly number[];
 }
 export interface TallyPart extends Part {
   readonly is: 'tally';

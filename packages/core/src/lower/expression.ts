@@ -1,4 +1,4 @@
-import { daysFromCivil } from '../engine/calendar.ts';
+import { daysFromCivil } from '../calendar/civil.ts';
 import { formOf } from '../forms/forms.ts';
 import type { Ref } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';

@@ -1,3 +1,4 @@
+import { valueAt } from '../engine/input-series.ts';
 import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
 import type { CheckedModel, CheckedRecord, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
@@ -91,9 +92,12 @@ function planOf(whole: ModelDraft): Plan {
     spaces: model.spaces.map((space) => spacePlan(whole, space)),
     variables: model.variables.map((variable) => ({
       name: variable.name,
-      start: whole.asked(variable.part.value, variable.name),
+      start: variable.part.value
+        ? whole.asked(variable.part.value, variable.name)
+        : whole.askNumber(valueAt(model.inputSeries.get(variable)!, 0)),
       site: whole.draft(variable.name).site(variable.span, 'the first value'),
     })),
+    inputs: [...model.inputSeries].map(([{ index }, series]) => ({ variable: index, ...series })),
     tallies: model.tallies.map((tally) => ({ name: tally.name, kept: tally.part.kept })),
     zones: model.zones.map((zone) => zonePlan(whole, zone)),
     fields,

@@ -1,4 +1,4 @@
-import { daysFromCivil } from '../engine/calendar.ts';
+import { daysFromCivil } from '../calendar/civil.ts';
 import type { CheckedModel, MeasureSymbol } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
 import { constantOf } from '../language/scales.ts';

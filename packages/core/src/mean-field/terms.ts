@@ -298,6 +298,8 @@ export class TermReader {
       }
       case 'variable':
         this.read.add(ref.variable);
+        if (!ref.variable.part.value)
+          throw new NotDerived(expr.span, `A table gives the values of ${ref.variable.name}.`);
         return named(this.term(ref.variable.part.value, NO_ROLES), ref.variable.name);
       case 'option':
         return constantTerm(ref.option, { is: 'name', text: expr.names.at(-1)!.text });

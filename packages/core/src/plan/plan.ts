@@ -1,6 +1,7 @@
 import type { Law, PureFunction } from './functions.ts';
 import type { SpaceRules } from '../forms/form.ts';
 import type { Span } from '../diagnostics.ts';
+import type { InputSeries } from '../engine/input-series.ts';
 import type { LaneNetwork } from '../maps/lane-network.ts';
 import type { NetworkMeasure } from '../measures/network-measures.ts';
 
@@ -902,6 +903,8 @@ export interface Plan {
   };
   readonly spaces: readonly SpacePlan[];
   readonly variables: readonly { readonly name: string; readonly start: AskedBody; readonly site: number }[];
+  /** Variables whose values tables give. */
+  readonly inputs: readonly InputSeries[];
   readonly tallies: readonly { readonly name: string; readonly kept: boolean }[];
   readonly zones: readonly ZonePlan[];
   readonly fields: readonly FieldPlan[];

@@ -1,4 +1,4 @@
-import { MONTHS } from '../engine/calendar.ts';
+import { MONTHS } from '../calendar/civil.ts';
 import type {
   AttributeSymbol,
   CheckedModel,
@@ -224,7 +224,7 @@ function variableTable(model: CheckedModel): TableBlock {
       ...model.variables.map(({ name, type, part }) => [
         code(name),
         typeWords(type),
-        code(wording(model, part.value.span)),
+        code(wording(model, (part.value ?? part.table!).span)),
         about(part),
       ]),
       ...model.derives.map(({ name, type, line }) => [

@@ -1,5 +1,5 @@
-import type { CivilDate } from '../engine/calendar.ts';
-import { civilFromDays, daysFromCivil, MONTHS } from '../engine/calendar.ts';
+import type { CivilDate } from '../calendar/civil.ts';
+import { civilFromDays, daysFromCivil, MONTHS } from '../calendar/civil.ts';
 import type { Plan } from '../plan/plan.ts';
 
 /** Days up to which an axis names days rather than months. */

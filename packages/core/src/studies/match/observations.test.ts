@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { sheetRows } from '../../language/sheet.ts';
 import { planOf } from '../../../test/models.ts';
-import { ordersOf, secondsOfDate } from './dates.ts';
+import { ordersOf, secondsOfDate } from '../../calendar/dates.ts';
 import type { ObservedTable, SeriesColumns, TimeColumn } from './observations.ts';
 import { readSeries, writtenNumber } from './observations.ts';
 

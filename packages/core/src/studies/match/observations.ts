@@ -1,9 +1,9 @@
 import type { SheetRow } from '../../language/sheet.ts';
 import { cellNumber } from '../../language/sheet.ts';
 import type { Plan } from '../../plan/plan.ts';
-import { daysFromCivil } from '../../engine/calendar.ts';
-import type { DateOrder } from './dates.ts';
-import { ordersOf, secondsOfDate } from './dates.ts';
+import { daysFromCivil } from '../../calendar/civil.ts';
+import type { DateOrder } from '../../calendar/dates.ts';
+import { ordersOf, secondsOfDate } from '../../calendar/dates.ts';
 
 /** A table of what was observed, as it stands in a file. */
 export interface ObservedTable {

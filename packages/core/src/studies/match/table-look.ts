@@ -1,5 +1,5 @@
-import type { DateOrder } from './dates.ts';
-import { ordersOf } from './dates.ts';
+import type { DateOrder } from '../../calendar/dates.ts';
+import { ordersOf } from '../../calendar/dates.ts';
 import { isGap, writtenNumber } from './observations.ts';
 import { readCsv } from './observed-csv.ts';
 

@@ -1,4 +1,4 @@
-import { daysFromCivil } from '../../engine/calendar.ts';
+import { daysFromCivil } from './civil.ts';
 
 /** The order in which the numbers of a date are written. */
 export const DATE_ORDERS = ['year month day', 'day month year', 'month day year'] as const;
