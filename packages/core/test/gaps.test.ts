@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { checkModel } from '../src/language/checker.ts';
 import { loadModel } from '../src/load.ts';
+import { Run } from '../src/engine/run.ts';
 import { summariesOf } from '../src/runs/summarise.ts';
-import { compiledRun, rowsInBoth } from './models.ts';
+import { compiledRun, interpretedRun, planOf, rowsInBoth } from './models.ts';
 
 /** Things that a modeler writes without thinking: each means what it says, in both engines. */
 
@@ -471,5 +472,69 @@ measure acted = seen
     expect(codes('step,rain\n0,1\n1,2\n2,1')).toEqual(['doubt/series-ends']);
     // A year and a day of yearly rows.
     expect(codes('date,rain\n2030-05-16,1\n2031-05-16,2')).toEqual([]);
+  });
+});
+
+describe('records', () => {
+  const model = (records: string): string => `model Market
+clock
+  end after 2 steps
+space Field: grid 2 by 2
+field grass on Field
+  start x + 10 * y
+  grow 1
+agent Vole
+  start 1 at (0, 0)
+  start 1 at (1, 1)
+  has purse = 10 * number
+interaction barter: a Vole, b Vole
+  within 3
+  where a.number is 1
+  let price = b.purse / 2
+  let dealt = price > 5
+  b.purse -= price
+${records}
+order
+  barter in turn
+measure m = sum of it.purse over Vole
+`;
+  const recorded = (records: string): number[][] => {
+    const plan = planOf(model(records));
+    const [compiled, interpreted] = [compiledRun, interpretedRun].map((make) => {
+      const { executable } = make(plan);
+      executable.recording = true;
+      new Run(executable, [], 1).runTo();
+      return executable.records.map(({ data }) => [...data]);
+    });
+    expect(interpreted).toEqual(compiled);
+    return compiled!;
+  };
+
+  it('hold what a meeting has named, and what is left when it is over', () => {
+    // The second vole has 20; it gives 10, then 5, which is no deal.
+    const [atEnd, asTheyMeet] = recorded('record barter: price, b.purse when dealt\nrecord barter: b.purse');
+    expect(atEnd).toEqual([1, 1, 2, 10, 10]);
+    expect(asTheyMeet).toEqual([1, 1, 2, 20, 2, 1, 2, 10]);
+    // A name of the meeting alone, too, makes it be read at the end.
+    expect(recorded('record barter: price, b.purse')[0]).toEqual([1, 1, 2, 10, 10, 2, 1, 2, 5, 5]);
+  });
+
+  it('hold agents that fit, and the cells of fields', () => {
+    const [rich, cells] = recorded('record Vole: purse when purse > 9\nrecord grass every 2 steps');
+    expect(rich).toEqual([0, 1, 10, 0, 2, 20, 1, 1, 10, 1, 2, 10, 2, 1, 10]);
+    expect(cells).toEqual([
+      ...[0, 0, 0, 0, 0, 1, 0, 1, 0, 0, 1, 10, 0, 1, 1, 11],
+      ...[2, 0, 0, 2, 2, 1, 0, 3, 2, 0, 1, 12, 2, 1, 1, 13],
+    ]);
+  });
+
+  it.each([
+    ['record grass: grass every 2 steps', 'type/expected'],
+    ['record grass when grass > 1', 'type/expected'],
+    ['record Vole: purse when purse', 'type/expected'],
+    ['record barter: cost when dealt', 'name/unknown'],
+    ['record Vole: price', 'name/unknown'],
+  ])('%s is %s', (records, code) => {
+    expect(errors(model(records))).toContain(code);
   });
 });

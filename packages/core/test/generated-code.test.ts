@@ -144,6 +144,7 @@ describe('generated code', () => {
       'tieFirsts',
       'tieAgents',
       'records',
+      'recordWhens',
       'starts',
       'exacts',
       'entries',

@@ -214,6 +214,58 @@ measure store = mean of it.store over Vole
 `,
   ),
   model(
+    'Records of meetings that are over, and of fields',
+    `
+clock
+  step 1 day
+  end after 30 days
+space Field: grid 6 by 5, wrapping
+field grass on Field
+  start uniform(0, 1)
+  grow 0.05 per day
+field ground on Field
+  start pick(bare, mossy)
+agent Vole
+  start 14 anywhere
+  has purse = 10
+  has grain = number
+  behaviour walk
+    move to random cell next to here
+    grass -= 0.02
+interaction barter: a Vole, b Vole
+  within 1
+  where a.grain > 0 and a is not b
+  let price = 1 + uniform(0, 1) * b.purse / 10
+  let amount = min(a.grain, 2)
+  let dealt = b.purse > price * amount
+  if dealt
+    b.purse -= price * amount
+    a.purse += price * amount
+    a.grain -= amount
+    b.grain += amount
+  if b.grain > 20
+    remove b
+interaction swap: one Vole, other Vole
+  nearest within 2
+  let half = (one.grain + other.grain) / 2
+  one.grain = half
+  other.grain = half
+record barter: price, amount, b.purse, dealt when dealt or price > 1.8
+record barter: b.purse every 3 days
+record swap: half, one
+record Vole: purse, grain every 2 days when purse > 9
+record Vole
+record grass every 10 days
+record ground every 15 days
+order
+  walk in turn
+  barter in turn
+  swap all at once
+measure voles = count Vole
+measure purses = sum of it.purse over Vole
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

@@ -1,3 +1,4 @@
+import { cellX, cellY } from '../forms/space.ts';
 import { RandomStream, below } from '../engine/random/stream.ts';
 import type * as P from '../plan/plan.ts';
 import { deliveryKey } from '../plan/values.ts';
@@ -84,10 +85,21 @@ export function deliverMessages(run: ReferenceRun, round: number): void {
   clearGone(run);
 }
 
+function recordField(run: ReferenceRun, data: number[], field: number): void {
+  const { space } = run.groundOf(field);
+  const raster = run.fields[field]!;
+  raster.values.forEach((value, cell) =>
+    data.push(run.context.step, cellX(cell, raster, space), cellY(cell, raster, space), value),
+  );
+}
+
 export function recordRows(run: ReferenceRun): void {
   run.plan.records.forEach((record, i) => {
-    if (record.kind < 0 || !isRecordedNow(run, i)) return;
+    if (!isRecordedNow(run, i)) return;
+    if (record.field !== undefined) recordField(run, run.kept[i]!.data, record.field);
+    if (record.kind < 0) return;
     for (const agent of run.kinds[record.kind]!.filter(isThere)) {
+      if (record.when && ofAgent(run, record.when, agent) === 0) continue;
       run.kept[i]!.data.push(
         run.context.step,
         agent.number,

@@ -136,9 +136,10 @@ function emitSource(script: PlanWriter): string {
   plan.timeline.forEach((line, i) => emitActFunction(script, `tl${i}`, line));
   plan.kinds.forEach((kind, k) => emitChanges(script, kind, k));
   plan.reactions.forEach((reaction, i) => emitReaction(script, reaction, i));
-  plan.records.forEach((record, i) =>
-    record.values?.forEach((body, c) => emitAgentValue(script, `rc${i}_${c}`, body, record.kind)),
-  );
+  plan.records.forEach((record, i) => {
+    record.values?.forEach((body, c) => emitAgentValue(script, `rc${i}_${c}`, body, record.kind));
+    if (record.when) emitAgentValue(script, `rw${i}`, record.when, record.kind);
+  });
   plan.kinds.forEach((kind, k) => emitShows(script, kind, k));
   emitResults(script);
   if (script.lasting.length > 0) head.line(`let ${script.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
@@ -164,6 +165,7 @@ function emitResults(script: PlanWriter): void {
     w.line(`reactions: ${names('re', plan.reactions.length)},`);
     w.line(`tieFirsts: [${plan.networks.map((network, n) => names(`nf${n}_`, network.firsts.length)).join(', ')}],`);
     w.line(`tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`);
+    w.line(`recordWhens: [${plan.records.map((record, i) => (record.when ? `rw${i}` : 'null')).join(', ')}],`);
     w.line(
       `records: [${plan.records.map((record, i) => (record.values ? names(`rc${i}_`, record.values.length) : 'null')).join(', ')}],`,
     );

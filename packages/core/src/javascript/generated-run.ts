@@ -1,3 +1,4 @@
+import { cellX, cellY } from '../forms/space.ts';
 import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
 import type { Population } from '../engine/population.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
@@ -343,13 +344,23 @@ export class GeneratedRun implements Executable {
 
   record(): void {
     this.plan.records.forEach((record, i) => {
-      if (record.kind < 0 || !this.isRecordedNow(i)) return;
+      if (!this.isRecordedNow(i)) return;
+      if (record.field !== undefined) this.recordField(this.kept[i]!.data, record.field);
+      if (record.kind < 0) return;
       const { alive, used, number } = this.state.populations[record.kind]!;
       const values = this.code.records[i]!;
+      const when = this.code.recordWhens[i];
       for (let slot = 0; slot < used; slot++)
-        if (alive[slot]! & 1)
+        if (alive[slot]! & 1 && (!when || when(slot) !== 0))
           this.kept[i]!.data.push(this.context.step, number[slot]!, ...values.map((value) => value(slot)));
     });
+  }
+
+  private recordField(data: number[], field: number): void {
+    const raster = this.state.fields[field]!;
+    const { space } = this.state.grounds[this.plan.fields[field]!.space]!;
+    for (let cell = 0; cell < raster.values.length; cell++)
+      data.push(this.context.step, cellX(cell, raster, space), cellY(cell, raster, space), raster.values[cell]!);
   }
 
   // For others

@@ -26,6 +26,7 @@ export interface Bound {
   readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
   readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
   readonly tieAgents: readonly (((slot: number) => number) | null)[];
+  readonly recordWhens: readonly (((slot: number) => number) | null)[];
   readonly records: readonly (readonly ((slot: number) => number)[] | null)[];
   readonly starts: readonly (readonly ((count: number, key0: number, key1: number) => void)[])[];
   readonly exacts: readonly (readonly (readonly ((slot: number, key0: number, key1: number) => void)[])[])[];

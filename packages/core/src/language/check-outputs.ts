@@ -1,6 +1,6 @@
 import { comparable } from './check-expression.ts';
 import type { ExpressionChecker } from './check-expression.ts';
-import type { CheckedChart, CheckedRecord, CheckedShow, KindSymbol, RuleSymbol } from './checked.ts';
+import type { CheckedChart, CheckedRecord, CheckedShow, KindSymbol, LocalSymbol, RuleSymbol } from './checked.ts';
 import { NOBODY } from './environment.ts';
 import type { Context, Environment } from './environment.ts';
 import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
@@ -71,22 +71,31 @@ export class OutputChecker {
   }
 
   records(): CheckedRecord[] {
-    return partsOf(this.tree, 'record').flatMap((part) => {
+    return partsOf(this.tree, 'record').flatMap((part): CheckedRecord[] => {
       const { env } = this;
       const kind = env.kinds.get(part.name.key);
       const interaction = this.interactions.find((i) => i.name.toLowerCase() === part.name.key);
-      const target = kind ?? interaction;
+      const field = env.fields.get(part.name.key);
+      const target = kind ?? interaction ?? field;
       if (!target) {
-        const known = [...[...env.kinds.values()].map((k) => k.name), ...this.interactions.map((i) => i.name)];
+        const known = [...env.kinds.values(), ...this.interactions, ...env.fields.values()].map(({ name }) => name);
         env.report(say.unknownRecorded(part.name.span, part.name.text, nearestWord(part.name.text, known)));
         return [];
       }
       env.stands(part.name, target);
+      env.use(target);
+      if (part.every) this.e.time(part.every, NOBODY);
+      if (target.is === 'field') {
+        for (const beside of [...part.values, ...(part.when ? [part.when] : [])])
+          env.report(say.recordOfField(beside.span, target.name));
+        return [{ part, target }];
+      }
+      const lets = interaction ? this.letsOf(interaction.part) : [];
       const context: Context = kind
         ? { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A record' }
         : {
             asker: interaction!.roles[0],
-            locals: new Map(interaction!.roles.map((role) => [role.name.toLowerCase(), role])),
+            locals: new Map([...interaction!.roles, ...lets].map((local) => [local.name.toLowerCase(), local])),
             noDraws: 'A record',
           };
       for (const value of part.values) {
@@ -94,9 +103,22 @@ export class OutputChecker {
         if (!['number', 'yesno', 'choice', 'agent', 'unknown'].includes(type.is))
           env.report(say.wrongType(value.span, 'A value', sayType(type)));
       }
-      if (part.every) this.e.time(part.every, NOBODY);
-      return [{ part, target }];
+      if (part.when) this.e.yesNo(part.when, context);
+      const isAtEnd = interaction && (part.when !== undefined || part.values.some((value) => this.reads(value, lets)));
+      return [{ part, target, isAtEnd }];
     });
+  }
+
+  /** What a meeting names for itself, for as long as it lasts. */
+  private letsOf({ body }: Ast.InteractionPart): LocalSymbol[] {
+    return body.flatMap((statement) => (statement.is === 'let' ? (this.env.locals.get(statement) ?? []) : []));
+  }
+
+  private reads({ span }: Ast.Expr, locals: readonly LocalSymbol[]): boolean {
+    return [...this.env.refs].some(
+      ([at, ref]) =>
+        ref.is === 'local' && locals.includes(ref.local) && at.span.start >= span.start && at.span.end <= span.end,
+    );
   }
 
   private look(part: Ast.ShowPart, kind: KindSymbol | undefined): void {

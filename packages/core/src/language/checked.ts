@@ -314,7 +314,9 @@ export interface CheckedShow {
 
 export interface CheckedRecord {
   readonly part: Ast.RecordPart;
-  readonly target: KindSymbol | Extract<RuleSymbol, { is: 'interaction' }>;
+  readonly target: KindSymbol | FieldSymbol | Extract<RuleSymbol, { is: 'interaction' }>;
+  /** Of meetings: whether its values are read when a meeting is over. */
+  readonly isAtEnd?: boolean;
 }
 
 /** A table read from a file beside the model: its columns as values of the attributes they are named after. */

@@ -314,7 +314,13 @@ export class DataReader {
   }
 
   /** Notes that a cell holds a word of a choice. */
-  private word(file: Ast.FileName, row: SheetRow, column: number, { options, spans }: ChoiceType, option: number): void {
+  private word(
+    file: Ast.FileName,
+    row: SheetRow,
+    column: number,
+    { options, spans }: ChoiceType,
+    option: number,
+  ): void {
     this.stands(file, row, column, { name: options[option]!, span: spans[option]! });
   }
 

@@ -360,6 +360,10 @@ export const unknownOfMap = (
       : 'It has none.',
     fixes: near ? [replace(span, what === 'place' ? `"${near}"` : near)] : [],
   });
+export const recordOfField = (span: Span, name: string) =>
+  error('type/expected', span, `A record of the field “${name}” holds the value of every cell, and nothing else.`, {
+    hint: `Write “record ${name} every 10 steps”; what else there is of cells is a field of its own.`,
+  });
 export const seriesEnds = (span: Span, name: string, line: number) =>
   warning(
     'doubt/series-ends',

@@ -217,15 +217,16 @@ class Parser extends PartParser {
 
   private record(start: number): Ast.RecordPart {
     const s = this.s;
-    const name = s.name('a kind or an interaction');
+    const name = s.name('a kind, an interaction or a field');
     const values: Ast.Expr[] = [];
     if (s.takeIf(':')) {
       do values.push(this.e.expression());
       while (s.takeIf(','));
     }
     const every = s.takeIf('every') ? this.e.sum() : undefined;
+    const when = s.takeIf('when') ? this.e.expression() : undefined;
     const about = s.endOfLine();
-    return { is: 'record', name, values, every, about, span: s.spanFrom(start) };
+    return { is: 'record', name, values, every, when, about, span: s.spanFrom(start) };
   }
 
   private variable(start: number): Ast.VariablePart {

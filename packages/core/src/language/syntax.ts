@@ -368,6 +368,7 @@ export interface RecordPart extends Part {
   readonly name: Name;
   readonly values: readonly Expr[];
   readonly every?: Expr;
+  readonly when?: Expr;
 }
 export interface SpacePart extends Part {
   readonly is: 'space';

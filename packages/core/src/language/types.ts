@@ -54,6 +54,11 @@ export type Type =
   | { readonly is: 'unknown' };
 
 /** A choice out of words as they stand in the text. */
+/** The words of a choice, or of no and yes; nothing of what is told in numbers. */
+export function wordsOf(type: Type): readonly string[] | undefined {
+  return type.is === 'choice' ? type.options : type.is === 'yesno' ? ['no', 'yes'] : undefined;
+}
+
 export function choiceOf(words: readonly { readonly text: string; readonly span: Span }[]): ChoiceType {
   return { is: 'choice', options: words.map((word) => word.text), spans: words.map((word) => word.span) };
 }

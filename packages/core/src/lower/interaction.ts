@@ -313,21 +313,31 @@ function lowerMeeting(
 }
 
 function lowerMet(draft: Draft, part: Ast.InteractionPart): void {
-  const { model } = draft.shared;
-  model.records.forEach((record, index) => {
-    if (record.target.is !== 'interaction' || record.target.part !== part) return;
+  emitRecords(draft, part, false);
+  draft.block(part.body);
+  emitRecords(draft, part, true);
+}
+
+/** Records of a meeting: those that are read as it begins, or as it is over. */
+function emitRecords(draft: Draft, part: Ast.InteractionPart, isAtEnd: boolean): void {
+  draft.shared.model.records.forEach((record, index) => {
+    if (record.target.is !== 'interaction' || record.target.part !== part || (record.isAtEnd ?? false) !== isAtEnd)
+      return;
     const numbers = record.target.roles.map((role): Expr => ({
       op: 'number of',
       kind: draft.kindOfLocal(role).index,
       agent: draft.agent(role),
     }));
-    draft.emit({
-      op: 'record',
-      record: index,
-      values: [...numbers, ...record.part.values.map((value) => recordedValue(draft, value))],
-    });
+    const { values, when } = record.part;
+    const emit = (): void =>
+      draft.emit({
+        op: 'record',
+        record: index,
+        values: [...numbers, ...values.map((value) => recordedValue(draft, value))],
+      });
+    if (when) draft.emit({ op: 'if', condition: draft.lower(when), then: draft.collect(emit), else: [] });
+    else emit();
   });
-  draft.block(part.body);
 }
 
 /** A value as it is recorded: of agents their number. */

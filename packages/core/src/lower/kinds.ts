@@ -1,3 +1,4 @@
+import { wordsOf } from '../language/types.ts';
 import type { CheckedShow, KindSymbol, MachineSymbol } from '../language/checked.ts';
 import { isColour } from '../language/looks.ts';
 import type * as Ast from '../language/syntax.ts';
@@ -89,7 +90,7 @@ function showPlan(whole: ModelDraft, kind: KindSymbol, show: CheckedShow | undef
     scale: part.scale && [part.scale[0].key, part.scale[1].key],
     size: part.size && whole.value(part.size, 'show', standing),
     colourBy: part.colourBy && whole.value(part.colourBy, 'show', standing),
-    classes: type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined,
+    classes: type && wordsOf(type),
     colourTitle: part.colourBy && whole.words(part.colourBy.span),
   };
 }

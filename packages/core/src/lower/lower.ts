@@ -1,7 +1,9 @@
+import { wordsOf } from '../language/types.ts';
+import type * as Ast from '../language/syntax.ts';
 import { valueAt } from '../engine/input-series.ts';
 import type { Progress } from '../diagnostics.ts';
 import { keyOfName } from '../engine/random/stream.ts';
-import type { CheckedModel, CheckedRecord, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
+import type { CheckedModel, CheckedRecord, FieldSymbol, LocalSymbol, MeasureSymbol } from '../language/checked.ts';
 import { baseUnit } from '../language/scales.ts';
 import { partsOf } from '../language/syntax.ts';
 import { TIME, sameDimension } from '../language/types.ts';
@@ -200,12 +202,13 @@ function recordPlan(whole: ModelDraft, record: CheckedRecord): RecordPlan {
   const { part, target } = record;
   const columns = part.values.map((value) => {
     const type = whole.model.types.get(value);
-    const options = type?.is === 'choice' ? type.options : type?.is === 'yesno' ? ['no', 'yes'] : undefined;
+    const options = type && wordsOf(type);
     const unitLabel = type?.is === 'number' && type.dim ? baseUnit(type.dim, whole.model.scales).label : '';
     const kind = type?.is === 'agent' ? whole.model.kinds.findIndex(({ name }) => name === type.kind) : -1;
     return { name: whole.words(value.span), options, unitLabel, ...(kind >= 0 ? { agentOf: kind } : {}) };
   });
   const every = part.every && whole.asked(part.every, target.name);
+  if (target.is === 'field') return fieldRecord(whole, target, every);
   if (target.is === 'interaction')
     return {
       name: target.name,
@@ -216,13 +219,30 @@ function recordPlan(whole: ModelDraft, record: CheckedRecord): RecordPlan {
       ],
       every,
     };
-  const values = part.values.map((value) => {
+  const ofAgent = (value: Ast.Expr): ValueBody => {
     const draft = whole.draft(target.name, { actor: target.self });
     let lowered: Expr = { op: 'number', value: 0 };
     const statements = draft.collect(() => (lowered = recordedValue(draft, value)));
     return { statements, value: lowered, locals: draft.localCount };
-  });
-  return { name: target.name, kind: target.index, columns, values, every };
+  };
+  const values = part.values.map(ofAgent);
+  return { name: target.name, kind: target.index, columns, values, every, when: part.when && ofAgent(part.when) };
+}
+
+/** The value of every cell, with where it lies. */
+function fieldRecord(whole: ModelDraft, field: FieldSymbol, every: RecordPlan['every']): RecordPlan {
+  const { name, type, space } = field;
+  const unitLabel = type.is === 'number' && type.dim ? baseUnit(type.dim, whole.model.scales).label : '';
+  return {
+    name,
+    kind: -1,
+    field: field.index,
+    columns: [
+      ...['x', 'y'].map((axis) => ({ name: axis, unitLabel: space!.unit.label })),
+      { name, unitLabel, options: wordsOf(type) },
+    ],
+    every,
+  };
 }
 
 /** The kind of those who take part in an interaction in a role. */

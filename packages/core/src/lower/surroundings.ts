@@ -1,3 +1,4 @@
+import { wordsOf } from '../language/types.ts';
 import { keyOfName } from '../engine/random/stream.ts';
 import { formOf } from '../forms/forms.ts';
 import type { FieldSymbol, NetworkSymbol, SpaceSymbol, ZoneSymbol } from '../language/checked.ts';
@@ -46,7 +47,7 @@ export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
   return {
     name,
     space: space.index,
-    options: field.type.is === 'choice' ? field.type.options : field.type.is === 'yesno' ? ['no', 'yes'] : undefined,
+    options: wordsOf(field.type),
     raster: given,
     cell: part.cell && whole.asked(part.cell, name),
     start: part.start && whole.value(part.start, name, cellStanding(raster)),

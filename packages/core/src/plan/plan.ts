@@ -692,8 +692,10 @@ export interface ReactionPlan {
 
 export interface RecordPlan {
   readonly name: string;
-  /** -1 for the meetings of an interaction. */
+  /** -1 for the meetings of an interaction, and for a field. */
   readonly kind: number;
+  /** Of a field, whose cells it holds row by row from below: where each lies, and its value. */
+  readonly field?: number;
   readonly columns: readonly {
     readonly name: string;
     readonly options?: readonly string[];
@@ -704,6 +706,8 @@ export interface RecordPlan {
   /** Of a kind: its values, the agent in local 0. */
   readonly values?: readonly ValueBody[];
   readonly every?: AskedBody;
+  /** Of a kind: which of its agents, the agent in local 0. */
+  readonly when?: ValueBody;
 }
 
 /** How a kind is drawn: shape, colour, size. */

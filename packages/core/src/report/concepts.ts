@@ -178,7 +178,7 @@ function observation(model: CheckedModel): Block[] {
     ...(model.records.length > 0
       ? [
           paragraph(
-            'Of each agent or meeting is recorded: ',
+            'Of each agent, meeting or cell is recorded: ',
             ...listed(model.records.map(({ part }) => code(part.name.text))),
             '.',
           ),

@@ -31,7 +31,8 @@ export function RecordOverTime({ plan, record, run, steps, title }: RecordPart) 
     );
   const { name, unitLabel, options } = all[column]!;
   const bands = course.answer;
-  const who = plan.records[record]!.kind >= 0 ? 'agents' : 'meetings';
+  const { kind, field } = plan.records[record]!;
+  const who = kind >= 0 ? 'agents' : field === undefined ? 'meetings' : 'cells';
   const found = values.answer;
   return (
     <div className="flex min-h-0 flex-1 gap-4">
