@@ -14,6 +14,7 @@ export interface TextEdit {
 export const DIAGNOSTIC_CODES = [
   'doubt/far-from-lanes',
   'doubt/series-ends',
+  'doubt/word',
   'doubt/grid-way',
   'doubt/never',
   'doubt/no-measure',

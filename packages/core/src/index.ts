@@ -241,8 +241,9 @@ export {
   looksOf,
   measureColours,
   rgbOf,
+  coloursOfField,
+  optionOfLevel,
   scaleColours,
-  scaleOfField,
   seriesColour,
 } from './report/palette.ts';
 export type { Provenance, ReportedStudy, RunOnShow } from './report/provenance.ts';

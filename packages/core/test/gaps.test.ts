@@ -538,3 +538,74 @@ measure m = sum of it.purse over Vole
     expect(errors(model(records))).toContain(code);
   });
 });
+
+describe('fields of words', () => {
+  const model = (lines: string, rule = 'ground = ash', shows = ''): string => `model Ground
+clock
+  end after 3 steps
+parameter full = 3
+space Moor: grid 3 by 1
+field ground on Moor
+  ${lines}
+agent Vole
+  start 1 at (1, 0)
+  has heart = 2
+  behaviour tread
+    ${rule}
+order
+  tread in turn
+  ground
+measure at_vole = sum of (if ground at it is ash then 1 else 0) over cells where it.x is 1
+${shows}
+`;
+  const optionsOf = (text: string) => planOf(text).fields[0]!.options;
+
+  it('have their words from where they start, become others and are written to', () => {
+    expect(optionsOf(model('start bare\n  becomes heather when ground is bare'))).toEqual(['bare', 'heather', 'ash']);
+    expect(optionsOf(model('start pick(bare, Heather)', 'ground at (0, 0) = if full > 2 then ash else bare'))).toEqual([
+      'bare',
+      'Heather',
+      'ash',
+    ]);
+    expect(
+      optionsOf(model('start bare of bare, heather', 'ground = heather', 'measure n = 1').replace(/measure at.*/, '')),
+    ).toEqual(['bare', 'heather']);
+    expect(rowsInBoth(model('start bare'), 2)[0]).toEqual([0, 1, 1]);
+  });
+
+  it('are no fields of words where a name stands for something else', () => {
+    expect(
+      optionsOf(model('start full\n  becomes full + x when x > 1', 'ground = heart').replace(/measure at.*/, '')),
+    ).toBeUndefined();
+    expect(optionsOf(model('start x', 'ground = heart').replace(/measure at.*/, ''))).toBeUndefined();
+  });
+
+  it.each([
+    ['start bare of bare, heather', 'ground = ash', 'name/choice'],
+    ['start bare\n  becomes ash when x > 3', 'ground = 3', 'type/expected'],
+    ['start bare\n  becomes ash when x > 3', 'ground += 1', 'type/expected'],
+    ['start bare\n  grow 1', 'ground = ash', 'type/expected'],
+    ['start fulll', 'ground = full', 'name/unknown'],
+  ])('%s, then %s is %s', (lines, rule, code) => {
+    expect(errors(model(lines, rule))).toContain(code);
+  });
+
+  it('have colours for their words', () => {
+    const shown = (shows: string) => model('start bare\n  becomes heather when x > 3', 'ground = ash', shows);
+    expect(planOf(shown('show ground: ash stone, Bare straw')).fields[0]!.optionColours).toEqual([
+      'straw',
+      undefined,
+      'stone',
+    ]);
+    expect(errors(shown('show ground: mud stone'))).toEqual(['name/choice']);
+    expect(errors(shown('show ground: ash grey'))).toEqual(['name/look']);
+    expect(errors(shown('show Vole: dot, ash stone'))).toEqual(['type/expected']);
+    expect(errors(shown('show Vole: dot, colour by heart, ash stone'))).toEqual(['type/expected']);
+  });
+
+  it('doubt a word that stands alone and looks like another', () => {
+    const codes = (rule: string) => checkModel(model('start burning\n  becomes ash when x > 3', rule)).diagnostics;
+    expect(codes('ground = burnign').map(({ code }) => code)).toContain('doubt/word');
+    expect(codes('ground = burning').map(({ code }) => code)).not.toContain('doubt/word');
+  });
+});

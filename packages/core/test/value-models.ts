@@ -266,6 +266,56 @@ measure purses = sum of it.purse over Vole
 `,
   ),
   model(
+    'Ground in words',
+    `
+clock
+  end after 40 steps
+space Moor: grid 12 by 9, wrapping
+field ground on Moor
+  start if x < 3 then bare else pick(20 % bare, rest heather)
+  becomes burning when ground is heather and any cells next to here where ground at it is burning
+  becomes ash when ground is burning
+  becomes bare when ground is ash and chance(0.2)
+field wet on Moor
+  start dry of dry, damp, soaked
+  becomes damp when wet is dry and chance(0.02)
+  becomes dry when wet is damp and chance(0.1)
+field shade on Moor
+  start chance(0.3)
+agent Vole
+  start 9 anywhere
+  states mood
+    Calm
+      chance 0.1: Wild
+    Wild
+      chance 0.3: Calm
+  behaviour roam
+    move to random cell next to here
+    if ground is bare
+      ground = heather
+    else
+      if chance(0.05) and wet is not one of damp, soaked
+        ground at here = burning
+    if ground is one of ash, burning
+      with c = random cell next to here
+        wet at c = soaked
+    if mood is Wild and ground is bare
+      ground = trodden
+order
+  roam in turn
+  mood in turn
+  ground, wet
+measure bare_ = count cells where ground at it is bare
+measure burning_ = share of cells where ground at it is burning
+measure trodden_ = count cells where ground at it is trodden
+measure damp_ = count cells where wet at it is not dry
+show ground: bare straw, Heather moss, burning russet
+show wet: soaked slate
+show shade: yes stone
+show Vole: leaf, colour by mood, Wild plum
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

@@ -8,7 +8,8 @@ import * as say from './meaning-messages.ts';
 import { nearestWord } from './near-names.ts';
 import type * as Ast from './syntax.ts';
 import { partsOf } from './syntax.ts';
-import { PLAIN_NUMBER, sayType, YESNO } from './types.ts';
+import { PLAIN_NUMBER, sayType, wordsOf, YESNO } from './types.ts';
+import type { Type } from './types.ts';
 
 type InteractionRule = Extract<RuleSymbol, { is: 'interaction' }>;
 
@@ -66,6 +67,7 @@ export class OutputChecker {
       if (part.asCells && !field)
         this.env.report(say.wrongType(part.name.span, 'A field for “as cells”', 'something without cells'));
       this.look(part, kind);
+      this.colouredWords(part, field ? field.type : part.colourBy && this.env.types.get(part.colourBy));
       return [{ part, target }];
     });
   }
@@ -144,6 +146,23 @@ export class OutputChecker {
     const context: Context = { self: kind.self, asker: kind.self, owner: kind, locals: new Map(), noDraws: 'A show' };
     if (part.size) this.e.numeric(part.size, context);
     if (part.colourBy) this.e.check(part.colourBy, context);
+  }
+
+  /** `show ground: bare straw, heather moss`: words of the choice that is shown. */
+  private colouredWords({ words, name }: Ast.ShowPart, shown: Type | undefined): void {
+    const { env } = this;
+    if (shown?.is === 'unknown') return;
+    for (const { word, colour } of words) {
+      const known = (shown && wordsOf(shown)) ?? [];
+      const option = known.findIndex((other) => other.toLowerCase() === word.key);
+      if (known.length === 0) env.report(say.noWordsShown(word.span, name.text));
+      else if (option < 0) env.report(say.unknownChoice(word.span, word.text, known, nearestWord(word.text, known)));
+      else if (shown?.is === 'choice') env.stands(word, { name: shown.options[option]!, span: shown.spans[option]! });
+      if (!(LOOK_SCALE_ENDS as readonly string[]).includes(colour.key)) {
+        const near = nearestWord(colour.text, LOOK_SCALE_ENDS);
+        env.report(say.unknownLook(colour.span, colour.text, 'colour', LOOK_SCALE_ENDS, near));
+      }
+    }
   }
 
   checks(): void {

@@ -16,6 +16,7 @@ import type {
 import type { Span } from '../diagnostics.ts';
 import { lanesOfPart } from './check-maps.ts';
 import type { Environment } from './environment.ts';
+import { wordsOfField } from './field-words.ts';
 import { nearestWord } from './near-names.ts';
 import * as say from './meaning-messages.ts';
 import type { Quantity, Scales } from './scales.ts';
@@ -271,6 +272,8 @@ export class Declarer {
     for (const part of partsOf(this.tree, 'field')) {
       if (!this.claim(part.name, 'a field')) continue;
       const space = this.onSpace(part.space, part.span, 'A field');
+      const words = wordsOfField(this.tree, part);
+      for (const word of words ?? []) this.env.stands(word, word);
       const symbol: FieldSymbol = {
         is: 'field',
         name: part.name.text,
@@ -279,7 +282,7 @@ export class Declarer {
         span: part.name.span,
         about: part.about,
         space,
-        type: UNKNOWN,
+        type: words ? choiceOf(words) : UNKNOWN,
         part,
       };
       this.env.fields.set(part.name.key, symbol);

@@ -1,6 +1,7 @@
 import { formOf } from '../forms/forms.ts';
 import type { Span } from '../diagnostics.ts';
-import type { KindSymbol, OrderEntry } from './checked.ts';
+import { nearestWord } from './near-names.ts';
+import type { FieldSymbol, KindSymbol, OrderEntry } from './checked.ts';
 import type { Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
@@ -25,6 +26,7 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
     if (!env.used.has(part))
       env.report(say.neverUsed(part.name.span, part.is === 'define' ? 'formula' : 'routine', part.name.text));
   }
+  for (const field of env.fields.values()) if (!field.part.choices) doubtfulWords(env, field);
   for (const tally of env.tallies.values())
     if (!env.used.has(tally)) env.report(say.neverUsed(tally.span, 'tally', tally.name, removable(env, tally.span)));
   for (const network of env.networks.values())
@@ -58,6 +60,18 @@ export function reportDoubts(env: Environment, tree: Ast.SyntaxTree, order: read
     const model = partsOf(tree, 'model')[0];
     if (model) env.report(say.noMeasure(model.span, kinds[0]?.name, end));
   }
+}
+
+/** A word of a field that stands once in the text, and looks like another, is likely that one, mistyped. */
+function doubtfulWords(env: Environment, { type, name }: FieldSymbol): void {
+  if (type.is !== 'choice') return;
+  type.options.forEach((word, i) => {
+    const span = type.spans[i]!;
+    const others = type.options.filter((other) => other !== word);
+    const near = nearestWord(word, others);
+    const isAlone = [...env.uses.values()].filter(({ declaredAt }) => declaredAt.has(span.start)).length < 2;
+    if (near && isAlone) env.report(say.wordOnce(span, word, name, near));
+  });
 }
 
 function endOfLine(text: string, at: number): number {

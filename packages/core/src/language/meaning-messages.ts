@@ -364,6 +364,15 @@ export const recordOfField = (span: Span, name: string) =>
   error('type/expected', span, `A record of the field “${name}” holds the value of every cell, and nothing else.`, {
     hint: `Write “record ${name} every 10 steps”; what else there is of cells is a field of its own.`,
   });
+export const noWordsShown = (span: Span, name: string) =>
+  error('type/expected', span, `What is shown of “${name}” has no words that could have colours.`, {
+    hint: 'Words are those of a field of choices, or of “colour by” a state machine or choice: “show ground: bare straw, heather moss”, “show Vole: leaf, colour by life, Old russet”.',
+  });
+export const wordOnce = (span: Span, word: string, field: string, near: string) =>
+  warning('doubt/word', span, `“${word}” is a word of the field “${field}” of its own, and stands here alone.`, {
+    hint: `If it is no slip of “${near}”, say all words: “start ... of a, b, c”.`,
+    fixes: [replace(span, near)],
+  });
 export const seriesEnds = (span: Span, name: string, line: number) =>
   warning(
     'doubt/series-ends',

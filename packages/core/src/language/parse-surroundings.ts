@@ -241,6 +241,7 @@ export class SurroundingsParser extends PartParser {
     const span = s.spanFrom(start);
     const lines: {
       start?: Ast.Expr;
+      choices?: Ast.Name[];
       startFile?: Ast.FileName;
       grow?: Ast.Expr;
       spread?: Ast.Expr;
@@ -251,8 +252,10 @@ export class SurroundingsParser extends PartParser {
     s.block(() => {
       const lineStart = s.current.span.start;
       if (s.takeIf('start', 'from')) lines.startFile = this.file();
-      else if (s.takeIf('start')) lines.start = this.e.expression();
-      else if (s.takeIf('grow')) lines.grow = this.e.expression();
+      else if (s.takeIf('start')) {
+        lines.start = this.e.expression();
+        lines.choices = this.choicesAfter(lines.start);
+      } else if (s.takeIf('grow')) lines.grow = this.e.expression();
       else if (s.takeIf('spread')) lines.spread = this.e.expression();
       else if (s.takeIf('fade')) lines.fade = this.e.expression();
       else if (s.takeIf('becomes')) {

@@ -390,6 +390,7 @@ class Parser extends PartParser {
       scale?: [Ast.Name, Ast.Name];
       asCells?: boolean;
     } = {};
+    const words: { word: Ast.Name; colour: Ast.Name }[] = [];
     do {
       if (s.takeIf('as', 'cells')) out.asCells = true;
       else if (s.takeIf('size')) out.size = this.e.sum();
@@ -399,10 +400,11 @@ class Parser extends PartParser {
         const low = s.name('a colour');
         s.take();
         out.scale = [low, s.name('a colour')];
-      } else out.shape = s.name('a shape or colour');
+      } else if (s.ahead(1).type === 'name') words.push({ word: this.e.pathName(), colour: s.name('its colour') });
+      else out.shape = s.name('a shape or colour');
     } while (s.takeIf(','));
     const about = s.endOfLine();
-    return { is: 'show', name, ...out, about, span: s.spanFrom(start) };
+    return { is: 'show', name, ...out, words, about, span: s.spanFrom(start) };
   }
 
   private check(start: number): Ast.CheckPart {

@@ -393,6 +393,8 @@ export interface MapSource {
 export interface FieldPart extends Part {
   readonly is: 'field';
   readonly name: Name;
+  /** The words that it holds: `start bare of bare, heather`. */
+  readonly choices?: readonly Name[];
   readonly space: Name;
   readonly cell?: Expr;
   readonly start?: Expr;
@@ -576,6 +578,8 @@ export interface ShowPart extends Part {
   readonly colourBy?: Expr;
   readonly colour?: Name;
   readonly scale?: readonly [Name, Name];
+  /** Colours of words of a choice. */
+  readonly words: readonly { readonly word: Name; readonly colour: Name }[];
   /** A field on a plane is drawn cell by cell rather than softly. */
   readonly asCells?: boolean;
 }

@@ -78,6 +78,15 @@ function machinePlan(whole: ModelDraft, kind: KindSymbol, machine: MachineSymbol
   };
 }
 
+/** The colours that a show gives to words; nothing if it gives none. */
+export function coloursOfWords(
+  part: Ast.ShowPart | undefined,
+  words: readonly string[] | undefined,
+): readonly (string | undefined)[] | undefined {
+  if (!part || part.words.length === 0) return undefined;
+  return words?.map((word) => part.words.find((coloured) => coloured.word.key === word.toLowerCase())?.colour.key);
+}
+
 function showPlan(whole: ModelDraft, kind: KindSymbol, show: CheckedShow | undefined): ShowPlan | undefined {
   if (!show) return undefined;
   const { part } = show;
@@ -91,6 +100,7 @@ function showPlan(whole: ModelDraft, kind: KindSymbol, show: CheckedShow | undef
     size: part.size && whole.value(part.size, 'show', standing),
     colourBy: part.colourBy && whole.value(part.colourBy, 'show', standing),
     classes: type && wordsOf(type),
+    classColours: coloursOfWords(part, type && wordsOf(type)),
     colourTitle: part.colourBy && whole.words(part.colourBy.span),
   };
 }

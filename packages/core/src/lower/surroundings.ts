@@ -20,7 +20,7 @@ import type {
 import { columnsOf } from './columns.ts';
 import { visitCode } from '../plan/visit.ts';
 import type { Standing } from './draft.ts';
-import { shareOfStep } from './kinds.ts';
+import { coloursOfWords, shareOfStep } from './kinds.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerPlace } from './place.ts';
 
@@ -58,6 +58,7 @@ export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
     becomes: part.becomes.length > 0 ? becomesBody(whole, part, name, standing) : undefined,
     ...(part.keep && boundsOf(whole, field, part.keep, standing)),
     asCells: show?.asCells === true || isOfCells || field.type.is !== 'number',
+    optionColours: coloursOfWords(show, wordsOf(field.type)),
     scale: show?.scale && [show.scale[0].key, show.scale[1].key],
     site: whole.draft(name).site(part.span, `the field “${name}”`),
   };

@@ -720,7 +720,12 @@ export interface ShowPlan {
   readonly colourBy?: ValueBody;
   readonly classes?: readonly string[];
   readonly colourTitle?: string;
+  /** Of the classes, as far as the text says. */
+  readonly classColours?: WordColours;
 }
+
+/** A colour for each word of a choice; nothing for one of which the text says none. */
+type WordColours = readonly (string | undefined)[];
 
 export interface FieldPlan {
   readonly name: string;
@@ -743,6 +748,8 @@ export interface FieldPlan {
   /** In place of them, where they differ from cell to cell: what a cell keeps of a value, which its first local holds. */
   readonly kept?: ValueBody;
   readonly scale?: readonly [string, string];
+  /** Of its options, as far as the text says. */
+  readonly optionColours?: WordColours;
   readonly site: number;
 }
 

@@ -2,7 +2,17 @@ import { readFileSync } from 'node:fs';
 import { loadModel } from '../load.ts';
 import { describe, expect, it } from 'vitest';
 import type { Rgb, Theme } from './palette.ts';
-import { CLASS_COLOURS, classColour, colourOf, looksOf, rgbOf, scaleColours, scaleOfField } from './palette.ts';
+import {
+  CLASS_COLOURS,
+  classColour,
+  colourOf,
+  coloursOfField,
+  looksOf,
+  optionOfLevel,
+  rgbOf,
+  scaleColours,
+  scaleOfField,
+} from './palette.ts';
 
 const MEADOW = readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8');
 const plan = loadModel(MEADOW).loaded!.plan;
@@ -107,6 +117,21 @@ describe('colours', () => {
       ['paper', 'slate'],
       ['paper', 'russet'],
     ]);
+  });
+
+  it('of words are those of the text, else classes stay apart; yes and no are the ends of a scale', () => {
+    const words = loadModel(
+      'model F\nspace S: plane 9 by 9, wrapping\nfield a on S, cells of 1\n  start bare of bare, wet, dry\nfield b on S, cells of 1\n  start yes\nagent Vole\n  start 1 anywhere\n  states life\n    Young\n      after 2 steps: Old\n    Old\norder\n  life in turn\nshow a: dry russet\nshow Vole: dot, colour by life, Old slate\n',
+    ).loaded!.plan;
+    const colours = coloursOfField(words, 0, 'paper');
+    const [bare, wet, dry] = [0, 128, 255].map((level) => colours[level]!);
+    expect([0, 128, 255].map((level) => optionOfLevel(level, 3))).toEqual([0, 1, 2]);
+    expect(dry).toEqual(scaleColours(['straw', 'russet'], 'paper', true)[255]);
+    expect(Math.min(apart(bare!, wet!), apart(wet!, dry!), apart(bare!, dry!))).toBeGreaterThan(10);
+    const yesNo = coloursOfField(words, 1, 'paper');
+    const scale = scaleColours(scaleOfField(words, 1), 'paper', true);
+    expect([yesNo[0], yesNo[127], yesNo[128], yesNo[255]]).toEqual([scale[0], scale[0], scale[255], scale[255]]);
+    expect(looksOf(words, 'paper')[0]!.colours).toEqual([classColour(0, 'paper'), colourOf('slate', 'paper')]);
   });
 
   it('go round when there are more classes than colours, and a name that is none is grey', () => {

@@ -80,10 +80,13 @@ function mixed(a: Rgb, b: Rgb, share: number): Rgb {
   return [0, 1, 2].map((i) => Math.round(a[i]! + (b[i]! - a[i]!) * share)) as unknown as Rgb;
 }
 
+function fieldColour(name: string, theme: Theme): string {
+  return FIELD_ENDS[theme][name as LookScaleEnd] ?? colourOf(name, theme);
+}
+
 /** 256 colours between two names, for fields and continuous attributes. */
 export function scaleColours(scale: readonly [string, string], theme: Theme, forField: boolean): Rgb[] {
-  const end = (name: string): Rgb =>
-    rgbOf((forField ? FIELD_ENDS[theme][name as LookScaleEnd] : undefined) ?? colourOf(name, theme));
+  const end = (name: string): Rgb => rgbOf(forField ? fieldColour(name, theme) : colourOf(name, theme));
   const [low, high] = [end(scale[0]), end(scale[1])];
   return Array.from({ length: 256 }, (_, i) => mixed(low, high, i / 255));
 }
@@ -99,6 +102,31 @@ const FIELD_SCALES: readonly (readonly [LookScaleEnd, LookScaleEnd])[] = [
 export function scaleOfField(plan: Plan, field: number): readonly [string, string] {
   const plain = plan.fields.slice(0, field).filter(({ scale }) => !scale).length;
   return plan.fields[field]!.scale ?? FIELD_SCALES[plain % FIELD_SCALES.length]!;
+}
+
+/** 256 colours by level of a field: between the ends of its scale, or one for each of its words. */
+export function coloursOfField(plan: Plan, field: number, theme: Theme): Rgb[] {
+  const { options, optionColours } = plan.fields[field]!;
+  const scale = scaleColours(scaleOfField(plan, field), theme, true);
+  if (!options) return scale;
+  // Words have no order, so that three or more of them are not shades of one another.
+  const names = options.length > 2 ? namesOfWords(options.length, optionColours) : (optionColours ?? []);
+  const colours = options.map((_, i) => (names[i] ? rgbOf(fieldColour(names[i], theme)) : scale[i * 255]!));
+  return Array.from({ length: 256 }, (_, level) => colours[optionOfLevel(level, options.length)]!);
+}
+
+/** Names of the colours of words: those of the text, and for the rest, from a place among the colours of classes on, such as it does not name. */
+function namesOfWords(count: number, named: readonly (string | undefined)[] = [], from = 0): string[] {
+  const free = CLASS_COLOURS.map((_, i) => CLASS_COLOURS[(from + i) % CLASS_COLOURS.length]!).filter(
+    (name) => !named.includes(name),
+  );
+  let next = 0;
+  return Array.from({ length: count }, (_, i) => named[i] ?? free[next++ % Math.max(1, free.length)] ?? 'stone');
+}
+
+/** The option of a field of words that a level from 0 to 255 stands for. */
+export function optionOfLevel(level: number, options: number): number {
+  return Math.round((level / 255) * (options - 1));
 }
 
 /** How agents of a kind are drawn. */
@@ -117,7 +145,8 @@ export function looksOf(plan: Plan, theme: Theme): KindLook[] {
   return plan.kinds.map((kind) => {
     const { show } = kind;
     if (show?.classes && show.colourBy) {
-      const colours = show.classes.map((_, i) => classColour(next + i, theme));
+      const names = namesOfWords(show.classes.length, show.classColours, next);
+      const colours = names.map((name) => colourOf(name, theme));
       next += show.classes.length;
       return { shape: show.shape, colours, classes: show.classes, scale: undefined, shown: true };
     }

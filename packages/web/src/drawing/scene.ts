@@ -1,5 +1,5 @@
 import type { LineCourse, Plan, Theme } from '@vole/core';
-import { colourOf, FORMS, looksOf, rgbOf, scaleColours, scaleOfField } from '@vole/core';
+import { colourOf, coloursOfField, FORMS, looksOf, rgbOf, scaleColours } from '@vole/core';
 import type { LiveState } from '../simulation/live-state.ts';
 import type { Frame, ZoneFrame } from '../simulation/protocol.ts';
 import type { Camera, Ground } from './camera.ts';
@@ -122,11 +122,11 @@ function isShown(
 function drawFieldOf(picture: Picture, scene: Scene, lighting: Lighting, camera: Camera): boolean {
   const { plan, frame, ground, space, isGrid, isHexagonal } = scene;
   const fields = plan.fields.filter((field) => isShown(scene, lighting, field));
-  const shown = fields.find((field) => field.scale) ?? fields[0];
+  const shown = fields.find(({ scale, optionColours }) => scale ?? optionColours) ?? fields[0];
   const number = shown ? plan.fields.indexOf(shown) : -1;
   const field = frame.fields[number];
   if (!shown || !field) return false;
-  const colours = scaleColours(scaleOfField(plan, number), lighting.theme, true);
+  const colours = coloursOfField(plan, number, lighting.theme);
   drawField(picture, camera, ground, field, lighting.view.coloursOf(shown.name, field, colours), {
     isGrid,
     isHexagonal,

@@ -1,5 +1,5 @@
 import type { Rgb } from '@vole/core';
-import { colourOf, looksOf, scaleColours, scaleOfField } from '@vole/core';
+import { colourOf, coloursOfField, looksOf, optionOfLevel, scaleColours } from '@vole/core';
 import type { RobustRange } from '../simulation/robust-range.ts';
 import { robustRange } from '../simulation/robust-range.ts';
 import { shownNumber } from '../words/numbers.ts';
@@ -43,6 +43,23 @@ export function KeyTable() {
               />
             ));
           })}
+          {plan.fields.map(({ name, options }, i) => {
+            const levels = frame.fields[i]?.levels;
+            if (!options || !levels) return null;
+            const colours = coloursOfField(plan, i, theme);
+            const counts = options.map(() => 0);
+            for (const level of levels) counts[optionOfLevel(level, options.length)]!++;
+            return options.map((word, option) => (
+              <Line
+                key={`${name} ${word}`}
+                shape="square"
+                colour={`rgb(${colours[Math.round((option * 255) / Math.max(1, options.length - 1))]!.join(' ')})`}
+                name={`${word}, ${name}`}
+                count={counts[option]!}
+                of={levels.length}
+              />
+            ));
+          })}
         </tbody>
       </table>
       {plan.kinds.map((kind, k) => {
@@ -63,11 +80,12 @@ export function KeyTable() {
       {plan.fields.map((field, i) => {
         const shown = frame.fields[i];
         return (
-          shown && (
+          shown &&
+          !field.options && (
             <Scale
               key={field.name}
               name={field.name}
-              colours={scaleColours(scaleOfField(plan, i), theme, true)}
+              colours={coloursOfField(plan, i, theme)}
               low={shown.low}
               high={shown.high}
               isCut={shown.isCut}

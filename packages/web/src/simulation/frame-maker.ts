@@ -140,7 +140,8 @@ export class FrameMaker {
 }
 
 function boundsOf(plan: Plan, field: number): { low: number; high: number } | undefined {
-  const bounds = plan.fields[field]!.bounds;
+  const { bounds, options } = plan.fields[field]!;
+  if (options) return { low: 0, high: options.length - 1 };
   const low = bounds?.min.value;
   const high = bounds?.max.value;
   return low?.op === 'number' && high?.op === 'number' ? { low: low.value, high: high.value } : undefined;
