@@ -609,3 +609,63 @@ ${shows}
     expect(codes('ground = burning').map(({ code }) => code)).not.toContain('doubt/word');
   });
 });
+
+describe('measures by group', () => {
+  const model = (measure: string, more = ''): string => `model Groups
+clock
+  end after 3 steps
+agent Vole
+  start 6
+  has coat = brown of brown, grey
+  has tall = number > 4
+  has weight = 10 * number
+  states life
+    Young
+      when number > 2: Old
+    Old
+  behaviour turn_grey
+    coat = if number is 1 then grey else brown
+order
+  turn_grey in turn
+  life in turn
+${measure}
+${more}
+`;
+
+  it.each([
+    ['measure n by life = count Vole', ['n.Young', 'n.Old'], [2, 4]],
+    ['measure n by coat = count Vole where it.tall', ['n.brown', 'n.grey'], [2, 0]],
+    ['measure n by tall = mean of it.weight over Vole', ['n.no', 'n.yes'], [25, 55]],
+    ['measure n by coat = share of Vole where it.tall', ['n.brown', 'n.grey'], [2 / 5, 0]],
+    ['measure n by life = (sum of it.weight over Vole) / count Vole', ['n.Young', 'n.Old'], [15, 45]],
+  ])('%s', (measure, names, wanted) => {
+    const text = model(measure);
+    expect(planOf(text).measures.map(({ name }) => name)).toEqual(names);
+    expect(rowsInBoth(text, 1).map((rows) => rows[1])).toEqual(wanted);
+  });
+
+  it('stand for themselves in charts, and one by one in whatever reads measures', () => {
+    const more =
+      'measure old = n.Old + 1\nsummary most = max of n.OLD\nchart All: n\nchart One: n.young, old, n.Old / 2';
+    const { measures, charts } = planOf(model('measure n by life = count Vole', more));
+    const named = charts.map((chart) => chart.measures.map((m) => measures[m]!.name));
+    expect(named).toEqual([
+      ['n.Young', 'n.Old'],
+      ['n.Young', 'old', 'n.Old / 2'],
+    ]);
+    expect(rowsInBoth(model('measure n by life = count Vole', more), 1)[2]).toEqual([1, 5]);
+  });
+
+  it.each([
+    ['measure n by weight = count Vole', '', 'type/expected'],
+    ['measure n by mood = count Vole', '', 'type/expected'],
+    ['measure n by life = 3', '', 'type/expected'],
+    ['measure n by life = count Vole', 'measure m = n', 'name/measure'],
+    ['measure n by life = count Vole', 'measure m = n.Younger', 'name/choice'],
+    ['measure n by life = count Vole', 'chart All: n.Younger', 'name/choice'],
+    ['measure n by life = count Vole', 'measure n = 3', 'name/taken'],
+    ['measure n by life = count Voles', '', 'name/kind'],
+  ])('%s with %s is %s, once', (measure, more, code) => {
+    expect(errors(model(measure, more))).toEqual([code]);
+  });
+});

@@ -316,6 +316,48 @@ show Vole: leaf, colour by mood, Wild plum
 `,
   ),
   model(
+    'Measures by group',
+    `
+clock
+  step 1 day
+  end after 40 days
+space Field: plane 20 m by 20 m, wrapping
+agent Vole
+  start 25 anywhere
+  has coat = pick(brown, grey)
+  has lame = chance(0.3)
+  has weight = normal(40, 4)
+  derive heavy = weight > 41
+  has sort = small of small, large
+  states life
+    Young
+      after 10 days: Grown
+    Grown
+      rate 0.05 per day: Old
+    Old
+      rate 0.2 per day: Young
+  behaviour roam
+    turn by uniform(-30, 30) deg
+    move by 1 m
+    weight += normal(0, 0.2)
+    sort = if weight > 41 then large else small
+order
+  roam in turn
+  life in turn
+measure voles by life = count Vole
+measure Weight by coat = mean of it.weight over Vole where it.life is not Old
+measure lame_share by sort = 100 * (share of Vole where it.lame) + 0
+measure fast in hours by lame = (sum of it.weight over Vole) * 1 h
+measure crowd by heavy = count Vole where (count Vole within 3 m of it) > 1
+measure sum_ = voles.Young + voles.Grown + voles.Old
+measure whole = count Vole
+summary most = max of voles.grown
+summary late = time of max of Weight.grey
+chart Lives: voles
+chart Coats: weight.brown, Weight.grey, voles.Old / 2
+`,
+  ),
+  model(
     'Agents as values',
     `
 space S: plane 20 by 20, wrapping

@@ -1,9 +1,10 @@
 import type { Span } from '../diagnostics.ts';
 import type { ExpressionChecker } from './check-expression.ts';
-import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, SpaceSymbol } from './checked.ts';
+import type { BuiltIn, ClockReading, KindSymbol, LocalSymbol, MeasureSymbol, SpaceSymbol } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
 import { ridingsOf, vehicleOf } from './check-riding.ts';
 import * as say from './meaning-messages.ts';
+import { groupingOf } from './measure-groups.ts';
 import { nearestWord } from './near-names.ts';
 import { isReserved, WEEKDAYS } from './words.ts';
 import type * as Ast from './syntax.ts';
@@ -40,6 +41,7 @@ export class NameChecker {
     const first = names[0]!;
     const last = names[names.length - 1]!;
     if (names.length === 1) return this.bareName(expr, first, context, expected);
+    if (this.env.measureGroups.has(first.key)) return this.measureOfGroup(expr, context);
     const local = names.length === 2 ? this.localNamed(first, context) : undefined;
     if (local?.type.is === 'agent' && (!local.type.maybe || context.sure?.has(first.key))) {
       this.useLocal(first, local);
@@ -50,6 +52,33 @@ export class NameChecker {
       return local.type.is === 'tie' ? this.ofTie(expr, local, last, context) : this.ofMessage(expr, local, last);
     }
     return this.hop(expr, context);
+  }
+
+  /** `voles.Young`: the measure of a group. */
+  private measureOfGroup(expr: Ast.ExprOf<'path'>, context: Context): Type {
+    const { env } = this;
+    const [name, word] = expr.names as [Ast.Name, Ast.Name];
+    const groups = env.measureGroups.get(name.key)!;
+    const measure = expr.names.length === 2 ? env.measures.get(`${name.key}.${word.key}`) : undefined;
+    if (!measure) {
+      const known = groups.map((group) => group.name.slice(name.text.length + 1));
+      return env.wrong(say.unknownChoice(word.span, word.text, known, nearestWord(word.text, known)));
+    }
+    this.standsForGroup(expr, measure);
+    env.refs.set(expr, { is: 'measure', measure });
+    return context.measuresAllowed ? measure.type : env.wrong(say.measureInRule(expr.span, measure.name));
+  }
+
+  /** Notes what a measure of a group names: the measure, and the word of the group. */
+  standsForGroup({ names: [name, word] }: Ast.ExprOf<'path'>, measure: MeasureSymbol): void {
+    const { env } = this;
+    env.use(measure);
+    env.stands(name!, measure.part.by ? { name: name!.text, span: measure.span } : measure);
+    const grouping = groupingOf(measure.part.value, measure.part.by!.key, env.kinds);
+    const type = grouping?.type;
+    const option = type?.is === 'choice' ? type.options.findIndex((other) => other.toLowerCase() === word!.key) : -1;
+    if (type?.is === 'choice' && option >= 0)
+      env.stands(word!, { name: type.options[option]!, span: type.spans[option]! });
   }
 
   /** `friend.energy`: what stands before the last dot is an agent or a place that has to be found first. */
@@ -259,6 +288,15 @@ export class NameChecker {
       env.stands(name, measure);
       return context.measuresAllowed ? measure.type : this.env.wrong(say.measureInRule(name.span, name.text));
     }
+    const groups = env.measureGroups.get(name.key);
+    if (groups)
+      return env.wrong(
+        say.measureByGroup(
+          name.span,
+          name.text,
+          groups.map((group) => group.name),
+        ),
+      );
     const summary = env.summaries.get(name.key);
     if (summary) {
       env.stands(name, summary);

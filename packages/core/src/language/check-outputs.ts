@@ -27,7 +27,17 @@ export class OutputChecker {
       const measures = part.values.flatMap((value) => {
         const made = this.env.chartMeasures.get(value);
         if (made) return [made];
-        const name = value.is === 'path' && value.names.length === 1 ? value.names[0]! : undefined;
+        if (value.is === 'path' && value.names.length > 1) {
+          const of = this.env.measures.get(value.names.map(({ key }) => key).join('.'))!;
+          this.e.names.standsForGroup(value, of);
+          return [of];
+        }
+        const name = value.is === 'path' ? value.names[0]! : undefined;
+        const groups = name && this.env.measureGroups.get(name.key);
+        if (groups) {
+          this.env.stands(name, { name: name.text, span: groups[0]!.span });
+          return groups;
+        }
         const measure = name && this.env.measures.get(name.key);
         if (measure && name) {
           this.env.stands(name, measure);

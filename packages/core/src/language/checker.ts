@@ -147,6 +147,7 @@ class ModelChecker {
     declarer.measures();
     this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
+    declarer.groupedMeasures();
     this.bodies(clock);
     reportCircles(env);
     reportRidingInCircles(env);

@@ -86,6 +86,8 @@ export class Environment {
   readonly kinds = new Map<string, KindSymbol>();
   readonly measures = new Map<string, MeasureSymbol>();
   readonly summaries = new Map<string, MeasureSymbol>();
+  /** Measures by group, under the name that the groups have in common. */
+  readonly measureGroups = new Map<string, readonly MeasureSymbol[]>();
   readonly spaces = new Map<string, SpaceSymbol>();
   hasCalendar = false;
 
@@ -129,6 +131,7 @@ export class Environment {
   readonly setMachines = new Set<object>();
 
   private readonly found: Diagnostic[] = [];
+  private readonly told = new Set<string>();
   private muted = false;
   /** Where a new parameter is put by a fix. */
   declareAt: number | undefined;
@@ -146,7 +149,13 @@ export class Environment {
   }
 
   report(diagnostic: Diagnostic): void {
-    if (!this.muted) this.found.push(diagnostic);
+    if (this.muted) return;
+    // What is read several times, as formulas and measures by group are, is told once.
+    const { code, message, span } = diagnostic;
+    const key = `${code} ${span.start} ${span.end} ${message}`;
+    if (this.told.has(key)) return;
+    this.told.add(key);
+    this.found.push(diagnostic);
   }
 
   /** Reports, and gives the type of what could not be understood. */
@@ -171,7 +180,8 @@ export class Environment {
 
   /** Notes what a name stands for. What only infers types notes nothing: it may still take a word for something else. */
   stands(name: Ast.Name, declared: Declared): void {
-    if (this.muted) return;
+    // What the checker has written itself stands nowhere.
+    if (this.muted || name.span.start < 0) return;
     const known = this.uses.get(name.span.start);
     if (known) known.declaredAt.add(declared.span.start);
     else

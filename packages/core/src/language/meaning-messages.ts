@@ -373,6 +373,19 @@ export const wordOnce = (span: Span, word: string, field: string, near: string) 
     hint: `If it is no slip of “${near}”, say all words: “start ... of a, b, c”.`,
     fixes: [replace(span, near)],
   });
+export const notGrouped = (span: Span, name: string) =>
+  error(
+    'type/expected',
+    span,
+    `“by ${name}” needs a state machine or a choice of the agents that the measure asks for.`,
+    {
+      hint: 'A measure by group reads “measure voles by life = count Vole”.',
+    },
+  );
+export const measureByGroup = (span: Span, name: string, groups: readonly string[]) =>
+  error('name/measure', span, `“${name}” has a value for each group: ${listed(groups)}.`, {
+    fixes: groups.slice(0, 3).map((group) => replace(span, group)),
+  });
 export const seriesEnds = (span: Span, name: string, line: number) =>
   warning(
     'doubt/series-ends',

@@ -354,11 +354,13 @@ class Parser extends PartParser {
         ? this.e.unit('the unit in which it is shown, as in “measure wait in hours = ...”')
         : undefined;
     const before = shown();
+    const by =
+      is === 'measure' && this.s.takeIf('by') ? this.s.name('a state machine or a choice of agents') : undefined;
     this.s.expect('=', `a ${is} reads “${is} name = expression”`);
     const value = this.e.expression();
     const unit = before ?? shown();
     const about = this.s.endOfLine();
-    return { is, name, unit, value, about, span: this.s.spanFrom(start) };
+    return { is, name, unit, by, value, about, span: this.s.spanFrom(start) };
   }
 
   private chart(start: number): Ast.ChartPart {

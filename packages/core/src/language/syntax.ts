@@ -561,6 +561,8 @@ export interface MeasurePart extends Part {
   readonly name: Name;
   /** The unit in which it is shown and written; without one the base unit of the text. */
   readonly unit?: Name;
+  /** By what the agents that it asks for are told apart: there is one value for each group. */
+  readonly by?: Name;
   readonly value: Expr;
 }
 export interface ChartPart extends Part {
