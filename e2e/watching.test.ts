@@ -383,3 +383,40 @@ test.describe('those who want less motion', () => {
     await context.close();
   });
 });
+
+test('Charts of the text: a distribution as it is now, and a measure against another', async ({ stage }) => {
+  const { page, problems, close } = await openProject(stage);
+  await goTo(page, 'Build');
+  await writeModel(
+    page,
+    `model Charts
+clock
+  end after 3 steps
+agent Vole
+  start 6
+  has weight = 10 * number
+  behaviour grow
+    weight += 1
+order
+  grow in turn
+measure heavy = sum of it.weight over Vole
+measure heavier = 2 * heavy
+chart Weights: distribution of it.weight over Vole where it.weight > 20
+chart Twice: heavier against heavy
+`,
+  );
+  await goTo(page, 'Watch');
+  await page.getByLabel('Step, date or condition to run to').fill('3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('now')).toContainText('step 3 of 3');
+  // 13, 23, 33, 43, 53, 63: five of them are above 20.
+  const bars = page.getByRole('figure', { name: /^5 of 6 Vole/ });
+  await expect(bars).toContainText('mean 43');
+  const path = page.getByRole('figure', { name: 'Twice' });
+  await expect(path.locator('.recharts-scatter-symbol')).toHaveCount(4);
+  await path.locator('.recharts-scatter-symbol').first().click();
+  await expect(page.getByTestId('now')).toContainText('step 0 of 3');
+  await expect(page.getByRole('figure', { name: /^4 of 6 Vole/ })).toContainText('mean 45');
+  expect(problems).toEqual([]);
+  await close();
+});

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { checkModel } from '../src/language/checker.ts';
 import { loadModel } from '../src/load.ts';
 import { Run } from '../src/engine/run.ts';
+import { compilePlan } from '../src/load.ts';
 import { summariesOf } from '../src/runs/summarise.ts';
 import { compiledRun, interpretedRun, planOf, rowsInBoth } from './models.ts';
 
@@ -667,5 +668,59 @@ ${more}
     ['measure n by life = count Voles', '', 'name/kind'],
   ])('%s with %s is %s, once', (measure, more, code) => {
     expect(errors(model(measure, more))).toEqual([code]);
+  });
+});
+
+describe('charts', () => {
+  const model = (chart: string): string => `model Charts
+clock
+  end after 3 steps
+space Field: plane 9 by 9
+agent Vole
+  start 6 anywhere
+  has weight = 10 * number
+  has coat = brown of brown, grey
+  behaviour grow
+    weight += 1
+    coat = if number > 4 then grey else brown
+order
+  grow in turn
+measure heavy = count Vole where it.weight > 30
+measure whole = count Vole
+chart Shown: ${chart}
+`;
+
+  it('of a distribution hold what agents that fit have at a step', () => {
+    const shown = (chart: string, most = 100): number[] => {
+      const executable = compilePlan(planOf(model(chart))).executable();
+      new Run(executable, [], 1).next();
+      return [...executable.distributionOf(0, most)];
+    };
+    expect(shown('distribution of it.weight over Vole')).toEqual([11, 21, 31, 41, 51, 61]);
+    expect(shown('distribution of (100 / (it.weight - 11)) over Vole where it.weight > 40')).toEqual(
+      [41, 51, 61].map((weight) => 100 / (weight - 11)),
+    );
+    expect(shown('distribution of it.weight over Vole where it.weight > 900')).toEqual([]);
+    // Of more than are wanted every so manyth is looked at.
+    expect(shown('distribution of it.weight over Vole', 3)).toEqual([11, 31, 51]);
+    expect(shown('heavy')).toEqual([]);
+  });
+
+  it('of measures against another name it', () => {
+    const { charts, measures } = planOf(model('heavy, whole / 2 against whole'));
+    const [{ measures: shown, against }] = charts as [(typeof charts)[number]];
+    expect([...shown, against!].map((m) => measures[m]!.name)).toEqual(['heavy', 'whole / 2', 'whole']);
+  });
+
+  it.each([
+    ['distribution of it.weight over Vole within 3 of (0, 0)', 'type/expected'],
+    ['distribution of it.weight', 'type/expected'],
+    ['distribution of it.coat over Vole', 'type/expected'],
+    ['distribution of uniform(0, it.weight) over Vole', 'type/draw'],
+    ['distribution of it.weight over Voles', 'name/kind'],
+    ['heavy against wole', 'name/unknown'],
+    ['heavy against', 'syntax/value'],
+  ])('%s is %s', (chart, code) => {
+    expect(errors(model(chart))).toContain(code);
   });
 });

@@ -145,6 +145,7 @@ describe('generated code', () => {
       'tieAgents',
       'records',
       'recordWhens',
+      'distributions',
       'starts',
       'exacts',
       'entries',

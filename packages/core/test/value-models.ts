@@ -354,6 +354,8 @@ measure whole = count Vole
 summary most = max of voles.grown
 summary late = time of max of Weight.grey
 chart Lives: voles
+chart Spread: distribution of (it.weight / 1000) over Vole where it.life is Young and it.weight > 38
+chart Phase: voles.Young, voles.Grown / 2 against sum_
 chart Coats: weight.brown, Weight.grey, voles.Old / 2
 `,
   ),

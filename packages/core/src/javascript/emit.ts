@@ -140,6 +140,9 @@ function emitSource(script: PlanWriter): string {
     record.values?.forEach((body, c) => emitAgentValue(script, `rc${i}_${c}`, body, record.kind));
     if (record.when) emitAgentValue(script, `rw${i}`, record.when, record.kind);
   });
+  plan.charts.forEach(
+    ({ distribution }, i) => distribution && emitAgentValue(script, `ds${i}`, distribution.value, distribution.kind),
+  );
   plan.kinds.forEach((kind, k) => emitShows(script, kind, k));
   emitResults(script);
   if (script.lasting.length > 0) head.line(`let ${script.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
@@ -165,6 +168,9 @@ function emitResults(script: PlanWriter): void {
     w.line(`reactions: ${names('re', plan.reactions.length)},`);
     w.line(`tieFirsts: [${plan.networks.map((network, n) => names(`nf${n}_`, network.firsts.length)).join(', ')}],`);
     w.line(`tieAgents: [${plan.networks.map((network, n) => (agentBodyOf(network) ? `nb${n}` : 'null')).join(', ')}],`);
+    w.line(
+      `distributions: [${plan.charts.map(({ distribution }, i) => (distribution ? `ds${i}` : 'null')).join(', ')}],`,
+    );
     w.line(`recordWhens: [${plan.records.map((record, i) => (record.when ? `rw${i}` : 'null')).join(', ')}],`);
     w.line(
       `records: [${plan.records.map((record, i) => (record.values ? names(`rc${i}_`, record.values.length) : 'null')).join(', ')}],`,

@@ -356,6 +356,23 @@ export class GeneratedRun implements Executable {
     });
   }
 
+  /**
+   * What agents have of what a chart shows the distribution of, in order of number; empty where it shows none.
+   * @param most agents looked at: of more, every so manyth
+   */
+  distributionOf(chart: number, most: number): Float64Array {
+    const value = this.code.distributions[chart];
+    const kind = this.plan.charts[chart]?.distribution?.kind;
+    if (!value || kind === undefined) return new Float64Array(0);
+    const { alive, used } = this.state.populations[kind]!;
+    const found: number[] = [];
+    for (let slot = 0, stride = Math.ceil(Math.max(1, used / most)); slot < used; slot += stride) {
+      const one = alive[slot]! & 1 ? value(slot) : NaN;
+      if (one === one) found.push(one);
+    }
+    return Float64Array.from(found);
+  }
+
   private recordField(data: number[], field: number): void {
     const raster = this.state.fields[field]!;
     const { space } = this.state.grounds[this.plan.fields[field]!.space]!;

@@ -26,6 +26,8 @@ export interface Bound {
   readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
   readonly tieFirsts: readonly (readonly ((tie: number, key0: number, key1: number) => number)[])[];
   readonly tieAgents: readonly (((slot: number) => number) | null)[];
+  /** What an agent has of what a chart shows the distribution of. */
+  readonly distributions: readonly (((slot: number) => number) | null)[];
   readonly recordWhens: readonly (((slot: number) => number) | null)[];
   readonly records: readonly (readonly ((slot: number) => number)[] | null)[];
   readonly starts: readonly (readonly ((count: number, key0: number, key1: number) => void)[])[];

@@ -1,6 +1,14 @@
 import { comparable } from './check-expression.ts';
 import type { ExpressionChecker } from './check-expression.ts';
-import type { CheckedChart, CheckedRecord, CheckedShow, KindSymbol, LocalSymbol, RuleSymbol } from './checked.ts';
+import type {
+  CheckedChart,
+  CheckedRecord,
+  CheckedShow,
+  KindSymbol,
+  LocalSymbol,
+  MeasureSymbol,
+  RuleSymbol,
+} from './checked.ts';
 import { NOBODY } from './environment.ts';
 import type { Context, Environment } from './environment.ts';
 import { isColour, isShape, LOOK_COLOURS, LOOK_SCALE_ENDS, LOOK_SHAPES } from './looks.ts';
@@ -24,39 +32,59 @@ export class OutputChecker {
 
   charts(): CheckedChart[] {
     return partsOf(this.tree, 'chart').map((part) => {
-      const measures = part.values.flatMap((value) => {
-        const made = this.env.chartMeasures.get(value);
-        if (made) return [made];
-        if (value.is === 'path' && value.names.length > 1) {
-          const of = this.env.measures.get(value.names.map(({ key }) => key).join('.'))!;
-          this.e.names.standsForGroup(value, of);
-          return [of];
-        }
-        const name = value.is === 'path' ? value.names[0]! : undefined;
-        const groups = name && this.env.measureGroups.get(name.key);
-        if (groups) {
-          this.env.stands(name, { name: name.text, span: groups[0]!.span });
-          return groups;
-        }
-        const measure = name && this.env.measures.get(name.key);
-        if (measure && name) {
-          this.env.stands(name, measure);
-          this.env.use(measure);
-          return [measure];
-        }
-        const known = [...this.env.measures.values()].map((m) => m.name);
-        if (name)
-          this.env.report(
-            say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'),
-          );
-        return [];
-      });
+      if (part.distribution) this.distribution(part.distribution);
       return {
         title: part.title,
-        measures,
+        measures: part.values.flatMap((value) => this.measuresOf(value)),
         levels: part.levels.flatMap((value) => this.env.chartMeasures.get(value) ?? []),
+        against: part.against && this.oneMeasure(part.against),
+        distribution: part.distribution,
       };
     });
+  }
+
+  private oneMeasure(value: Ast.Expr): MeasureSymbol | undefined {
+    const [measure, another] = this.measuresOf(value);
+    if (another) this.env.report(say.wrongType(value.span, 'One measure', 'several of a group'));
+    return measure;
+  }
+
+  /** What agents have at a step: of all of a kind, or of those that fit. */
+  private distribution(gathering: Ast.ExprOf<'gather'>): void {
+    const { env } = this;
+    this.e.check(gathering, { ...NOBODY, noDraws: 'A chart' });
+    const { over } = gathering;
+    const isOfKind = over && env.queryHeads.get(over)?.is === 'agents' && over.reaches.length === 0;
+    if (!isOfKind && (!over || env.queryHeads.has(over))) env.report(say.distributionOf(gathering.span));
+  }
+
+  /** The measures that a name or expression of a chart stands for. */
+  private measuresOf(value: Ast.Expr): readonly MeasureSymbol[] {
+    const made = this.env.chartMeasures.get(value);
+    if (made) return [made];
+    if (value.is === 'path' && value.names.length > 1) {
+      const of = this.env.measures.get(value.names.map(({ key }) => key).join('.'))!;
+      this.e.names.standsForGroup(value, of);
+      return [of];
+    }
+    const name = value.is === 'path' ? value.names[0]! : undefined;
+    const groups = name && this.env.measureGroups.get(name.key);
+    if (groups) {
+      this.env.stands(name, { name: name.text, span: groups[0]!.span });
+      return groups;
+    }
+    const measure = name && this.env.measures.get(name.key);
+    if (measure && name) {
+      this.env.stands(name, measure);
+      this.env.use(measure);
+      return [measure];
+    }
+    const known = [...this.env.measures.values()].map((m) => m.name);
+    if (name)
+      this.env.report(
+        say.unknownName(name.span, name.text, nearestWord(name.text, known), undefined, 'A chart draws measures.'),
+      );
+    return [];
   }
 
   shows(): CheckedShow[] {

@@ -343,6 +343,8 @@ export interface CheckedChart {
   readonly title: string;
   readonly measures: readonly MeasureSymbol[];
   readonly levels: readonly MeasureSymbol[];
+  readonly against?: MeasureSymbol;
+  readonly distribution?: Ast.ExprOf<'gather'>;
 }
 
 /** A text without errors: its parts as symbols, with types and units, and what each name in it stands for. */

@@ -598,7 +598,8 @@ export class Declarer {
 
   private chartMeasures(): void {
     for (const chart of partsOf(this.tree, 'chart')) {
-      for (const value of chart.values) if (!this.isMeasureName(value)) this.chartMeasure(value);
+      for (const value of [...chart.values, ...(chart.against ? [chart.against] : [])])
+        if (!this.isMeasureName(value)) this.chartMeasure(value);
       for (const value of chart.levels) this.chartMeasure(value, 'level ');
     }
   }

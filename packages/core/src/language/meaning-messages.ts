@@ -386,6 +386,15 @@ export const measureByGroup = (span: Span, name: string, groups: readonly string
   error('name/measure', span, `“${name}” has a value for each group: ${listed(groups)}.`, {
     fixes: groups.slice(0, 3).map((group) => replace(span, group)),
   });
+export const distributionOf = (span: Span) =>
+  error(
+    'type/expected',
+    span,
+    'A chart of a distribution shows what all agents of a kind have, or those of them that fit.',
+    {
+      hint: 'Write “chart Weights: distribution of it.weight over Vole where it.life is Old”.',
+    },
+  );
 export const seriesEnds = (span: Span, name: string, line: number) =>
   warning(
     'doubt/series-ends',

@@ -2,7 +2,7 @@ import { stringValue } from './lexer.ts';
 import * as say from './reading-messages.ts';
 import { QueryParser } from './parse-query.ts';
 import { NETWORK_WORDS, SEAT_WORDS } from './syntax.ts';
-import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, WayChoice } from './syntax.ts';
+import type { Argument, BinaryOperator, Expr, GatherFunction, Name, Query, WayChoice, ExprOf } from './syntax.ts';
 import type { TokenStream } from './token-stream.ts';
 import { describe, toName } from './token-stream.ts';
 import { isReserved } from './words.ts';
@@ -249,16 +249,21 @@ export class ExpressionParser {
     return { is: 'pick', how, query, by, span: this.s.spanFrom(query.span.start) };
   }
 
+  /** `distribution of it.weight over Vole`, with what is gathered as for a mean. */
+  distribution(): ExprOf<'gather'> {
+    return this.gatherAfter('mean', this.s.take().span.start, 'distribution');
+  }
+
   private gather(word: GatherFunction): Expr {
     const start = this.s.take().span.start;
     return this.gatherAfter(word, start);
   }
 
-  private gatherAfter(fn: GatherFunction, start: number): Expr {
+  private gatherAfter(fn: GatherFunction, start: number, word: string = fn): ExprOf<'gather'> {
     const level = fn === 'quantile' ? this.small() : undefined;
-    this.s.expect('of', `“${fn} of” needs its “of”`);
+    this.s.expect('of', `“${word} of” needs its “of”`);
     const of = this.small();
-    this.refuseOpenGather(fn, of);
+    this.refuseOpenGather(word, of);
     let over: Query | undefined;
     let last: Expr | undefined;
     if (this.s.takeIf('over', 'last')) last = this.small();
@@ -267,7 +272,7 @@ export class ExpressionParser {
   }
 
   /** `sum of a * b over Q`: what is gathered goes on behind a sign, up to an `over` that no other gathering on the line has. */
-  private refuseOpenGather(fn: GatherFunction, of: Expr): void {
+  private refuseOpenGather(fn: string, of: Expr): void {
     const { s } = this;
     if (!['+', '-', '*', '/', '^'].includes(s.current.word)) return;
     let depth = 0;
@@ -519,7 +524,7 @@ export class ExpressionParser {
   }
 
   /** `a.welfare(2)`, `a.friend.welfare(2)` */
-  private callOf({ names, span }: Extract<Expr, { is: 'path' }>): Expr {
+  private callOf({ names, span }: ExprOf<'path'>): Expr {
     const before = names.slice(0, -1);
     const end = before[before.length - 1]!.span.end;
     const of: Expr = { is: 'path', names: before, span: { start: span.start, end } };

@@ -366,11 +366,17 @@ class Parser extends PartParser {
   private chart(start: number): Ast.ChartPart {
     const title = this.freeText('the title of the chart');
     this.s.expect(':', 'a chart reads “chart Title: measure, measure”');
+    if (this.s.areWords('distribution', 'of')) {
+      const distribution = this.e.distribution();
+      const about = this.s.endOfLine();
+      return { is: 'chart', title, values: [], levels: [], distribution, about, span: this.s.spanFrom(start) };
+    }
     const values = [this.e.expression()];
     const levels: Ast.Expr[] = [];
     while (this.s.takeIf(',')) (this.takesLevel() ? levels : values).push(this.e.expression());
+    const against = this.s.takeIf('against') ? this.e.expression() : undefined;
     const about = this.s.endOfLine();
-    return { is: 'chart', title, values, levels, about, span: this.s.spanFrom(start) };
+    return { is: 'chart', title, values, levels, against, about, span: this.s.spanFrom(start) };
   }
 
   /** Takes the word “level” where an expression follows, rather than a measure of that name. */

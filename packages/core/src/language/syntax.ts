@@ -569,6 +569,10 @@ export interface ChartPart extends Part {
   readonly is: 'chart';
   readonly title: string;
   readonly values: readonly Expr[];
+  /** What the values are drawn over in place of time. */
+  readonly against?: Expr;
+  /** What is gathered, of agents as they are at a step, in place of values. */
+  readonly distribution?: ExprOf<'gather'>;
   /** Levels to hold the values against. */
   readonly levels: readonly Expr[];
 }

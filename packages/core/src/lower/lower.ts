@@ -12,6 +12,7 @@ import { visitStatements } from '../plan/visit.ts';
 import type {
   Body,
   CheckPlan,
+  DistributionPlan,
   Expr,
   NetworkPlan,
   KindPlan,
@@ -139,6 +140,8 @@ function planOf(whole: ModelDraft): Plan {
       title: chart.title,
       measures: chart.measures.map((measure) => measure.index),
       levels: chart.levels.map((level) => level.index),
+      against: chart.against?.index,
+      distribution: chart.distribution && distributionPlan(whole, chart.distribution),
     })),
     counters: whole.counterTotal,
     sites: whole.shared.sites,
@@ -242,6 +245,28 @@ function fieldRecord(whole: ModelDraft, field: FieldSymbol, every: RecordPlan['e
       { name, unitLabel, options: wordsOf(type) },
     ],
     every,
+  };
+}
+
+function distributionPlan(whole: ModelDraft, { of, over }: Ast.ExprOf<'gather'>): DistributionPlan {
+  const { model } = whole;
+  const head = model.queryHeads.get(over!);
+  if (head?.is !== 'agents') throw new RangeError('A distribution is one of agents');
+  const draft = whole.draft('chart', MEASURE_STANDING);
+  draft.slotOf(model.locals.get(over!)!);
+  const held = draft.newLocal();
+  const statements = draft.collect(() => {
+    draft.emit({ op: 'set', local: held, value: num(NaN) });
+    const fits = over!.where ? draft.lower(over!.where) : num(1);
+    const then = draft.collect(() => draft.emit({ op: 'set', local: held, value: draft.lower(of) }));
+    draft.emit({ op: 'if', condition: fits, then, else: [] });
+  });
+  const type = model.types.get(of);
+  return {
+    name: whole.words(of.span).replace(/^it\./i, ''),
+    unitLabel: type?.is === 'number' && type.dim ? baseUnit(type.dim, model.scales).label : '',
+    kind: head.kind.index,
+    value: { statements, value: { op: 'local', local: held }, locals: draft.localCount },
   };
 }
 

@@ -710,6 +710,15 @@ export interface RecordPlan {
   readonly when?: ValueBody;
 }
 
+/** What agents of a kind have at a step. */
+export interface DistributionPlan {
+  readonly name: string;
+  readonly unitLabel: string;
+  readonly kind: number;
+  /** The agent in local 0; not a number of one that does not belong to it. */
+  readonly value: ValueBody;
+}
+
 /** How a kind is drawn: shape, colour, size. */
 export interface ShowPlan {
   readonly shape: string;
@@ -944,6 +953,9 @@ export interface Plan {
     readonly title: string;
     readonly measures: readonly number[];
     readonly levels: readonly number[];
+    /** The measure that the others are drawn over in place of time. */
+    readonly against?: number;
+    readonly distribution?: DistributionPlan;
   }[];
   readonly counters: number;
   readonly sites: readonly Site[];

@@ -8,6 +8,8 @@ import { StateFollower } from './state-follower.ts';
 
 /** More courses of lines than a picture can show. */
 const MOST_COURSES = 300;
+/** Agents that the bars of a distribution are made of. */
+const MOST_IN_BARS = 20_000;
 
 /** Makes the frames that the page gets of a run: what there is to see of a step, and what the page does not have yet. */
 export class FrameMaker {
@@ -100,6 +102,7 @@ export class FrameMaker {
         : state.grounds.map(({ space: { width, height } }) => ({ width, height })),
       kinds: plan.kinds.map((_, k) => kindFrame(executable, k, this.layout)),
       fields: state.fields.map((field, i) => fieldFrame(field, boundsOf(plan, i))),
+      distributions: plan.charts.map((_, i) => executable.distributionOf(i, MOST_IN_BARS)),
       parameters: run.context.parameters.slice(),
       ties: plan.networks.map((_, n) => tiesFrame(executable, n, this.layout)),
       zones: hasMoved ? state.zones.masks.map(zoneFrame) : undefined,

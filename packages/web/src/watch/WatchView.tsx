@@ -1,5 +1,6 @@
-import { useCallback, useRef, useState } from 'react';
+import { Suspense, useCallback, useRef, useState } from 'react';
 import { MeasureChart } from '../charts/MeasureChart.tsx';
+import { askedPart } from '../session/asked-part.tsx';
 import type { PickedAgent, Place } from '../drawing/scene.ts';
 import type { SpaceView } from '../drawing/stage.ts';
 import { TakenOf } from '../files/taken-of.ts';
@@ -9,6 +10,7 @@ import { SpaceCanvas } from '../drawing/SpaceCanvas.tsx';
 import { SpaceChoice } from '../drawing/SpaceChoice.tsx';
 import { useShownSpace } from '../drawing/shown-space.ts';
 import { LiveRibbon } from '../ribbon/LiveRibbon.tsx';
+import type { Plan } from '@vole/core';
 import { stepWords } from '@vole/core';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
@@ -30,6 +32,11 @@ import { LayerSwitches } from './LayerSwitches.tsx';
 import { KeyTable } from '../live/KeyTable.tsx';
 import { ScenarioChoice } from './ScenarioChoice.tsx';
 import { ValueList } from '../live/ValueList.tsx';
+
+const DistributionChart = askedPart('The chart', () =>
+  import('../charts/DistributionChart.tsx').then((part) => part.DistributionChart),
+);
+const PhaseChart = askedPart('The chart', () => import('../charts/PhaseChart.tsx').then((part) => part.PhaseChart));
 
 /** The whole space, with cards at its sides or over it. */
 export function WatchView() {
@@ -152,14 +159,17 @@ export function WatchView() {
             </div>
             <div className="flex max-h-full flex-col gap-4 overflow-auto" style={{ width: RIGHT }}>
               <AgentCard width={RIGHT} follows={follows} onFollow={setFollows} />
-              {plan?.charts.map((chart) => (
-                <Card
-                  key={chart.title}
-                  title={chart.title}
-                  width={RIGHT}
-                  note={chart.measures.map((m) => plan.measures[m]!.name).join(', ')}
-                >
-                  <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
+              {plan?.charts.map((chart, i) => (
+                <Card key={chart.title} title={chart.title} width={RIGHT} note={chartNote(plan, i)}>
+                  <Suspense fallback={null}>
+                    {chart.distribution ? (
+                      <DistributionChart chart={i} />
+                    ) : chart.against === undefined ? (
+                      <MeasureChart measures={chart.measures} levels={chart.levels} title={chart.title} />
+                    ) : (
+                      <PhaseChart measures={chart.measures} against={chart.against} title={chart.title} />
+                    )}
+                  </Suspense>
                 </Card>
               ))}
               <LogCard width={RIGHT} />
@@ -179,6 +189,13 @@ export function WatchView() {
       </div>
     </TakenOf>
   );
+}
+
+/** What a chart of the text shows. */
+function chartNote({ charts, measures }: Plan, chart: number): string {
+  const { measures: shown, against, distribution } = charts[chart]!;
+  const names = shown.map((m) => measures[m]!.name).join(', ');
+  return distribution?.name ?? (against === undefined ? names : `${names} against ${measures[against]!.name}`);
 }
 
 /** Keeps this run at the side, so that one can branch from any step with other values or another seed and see both. */
