@@ -116,6 +116,7 @@ const CORE_PACKAGES = [
   'fft.js',
   '@noble/hashes/sha2.js',
   '@noble/hashes/utils.js',
+  'd3-dsv',
   'd3-scale',
   'd3-shape',
   'docx',

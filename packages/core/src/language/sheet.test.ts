@@ -12,6 +12,24 @@ describe('rows of a table', () => {
     ]);
     expect(sheetRows('')).toEqual([]);
   });
+
+  it.each([
+    ['a,b\n1,2', ['1', '2']],
+    ['a;b\n1,5;2', ['1,5', '2']],
+    ['a\tb\n1, 2\t3', ['1, 2', '3']],
+    ['a|b\n1|2', ['1', '2']],
+    ['a;b;c\n"1;2";3;4\n5;6;7', ['1;2', '3', '4']],
+    ['a\n1.5', ['1.5']],
+    ['a,b\r\n1,2\r\n', ['1', '2']],
+    ['\uFEFFa,b\n"say ""hi""",2', ['say "hi"', '2']],
+    ['name,where\n"Mill; old",north', ['Mill; old', 'north']],
+    ['a,b\n1,2\n3', ['1', '2']],
+  ])('find out what parts the cells of %j', (text, cells) => {
+    const [header, first] = sheetRows(text);
+    expect(header!.cells.length).toBe(cells.length);
+    expect(header!.cells[0]).not.toContain('\uFEFF');
+    expect(first!.cells).toEqual(cells);
+  });
 });
 
 describe('the number in a cell', () => {

@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { dsvFormat } from 'd3-dsv';
 
 /** A row of a table as it stands in a file. */
 export interface SheetRow {
@@ -7,18 +7,36 @@ export interface SheetRow {
   readonly line: number;
 }
 
+const DELIMITERS = [',', ';', '\t', '|'];
+/** Lines by which it is found out what parts the cells. */
+const LOOKED_AT = 20;
+
 /** Rows of a table with something in them; lines that begin with # are remarks and left out. What parts the cells is found out. */
 export function sheetRows(text: string): SheetRow[] {
   const rows: SheetRow[] = [];
   const plain = text.replace(/^\uFEFF/, '').replace(/^#.*$/gm, '');
-  // What parts the cells is found without the empty lines, which then are read too, so that lines can be counted.
-  const { delimiter } = Papa.parse(plain, { skipEmptyLines: 'greedy', preview: 10 }).meta;
   let line = 1;
-  for (const cells of Papa.parse<string[]>(plain, { delimiter }).data) {
+  for (const cells of dsvFormat(delimiterOf(plain)).parseRows(plain)) {
     if (cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
     line += 1 + cells.reduce((breaks, cell) => breaks + (cell.match(/\r?\n/g)?.length ?? 0), 0);
   }
   return rows;
+}
+
+/** What parts the cells: that which makes rows most alike in length, and of equals the longest. */
+function delimiterOf(text: string): string {
+  const lines = text.split(/\r?\n/).filter((line) => line.trim() !== '');
+  const sample = lines.slice(0, LOOKED_AT).join('\n');
+  const looks = DELIMITERS.map((delimiter) => {
+    const lengths = dsvFormat(delimiter)
+      .parseRows(sample)
+      .map(({ length }) => length);
+    const total = lengths.reduce((sum, length) => sum + length, 0);
+    const unlike = lengths.reduce((sum, length, i) => sum + Math.abs(length - (lengths[i - 1] ?? length)), 0);
+    return { delimiter, unlike, mean: total / Math.max(1, lengths.length) };
+  }).filter(({ mean }) => mean > 1);
+  const [best] = looks.sort((a, b) => a.unlike - b.unlike || b.mean - a.mean);
+  return best?.delimiter ?? ',';
 }
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i;
