@@ -637,6 +637,7 @@ ${more}
     ['measure n by life = count Vole', ['n.Young', 'n.Old'], [2, 4]],
     ['measure n by coat = count Vole where it.tall', ['n.brown', 'n.grey'], [2, 0]],
     ['measure n by tall = mean of it.weight over Vole', ['n.no', 'n.yes'], [25, 55]],
+    ['measure n by LIFE = count Vole', ['n.Young', 'n.Old'], [2, 4]],
     ['measure n by coat = share of Vole where it.tall', ['n.brown', 'n.grey'], [2 / 5, 0]],
     ['measure n by life = (sum of it.weight over Vole) / count Vole', ['n.Young', 'n.Old'], [15, 45]],
   ])('%s', (measure, names, wanted) => {

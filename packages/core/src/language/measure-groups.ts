@@ -32,8 +32,8 @@ function kindOf({ head }: Ast.Query, kinds: ReadonlyMap<string, KindSymbol>): Ki
   return head.is === 'kind' ? kinds.get(head.name.key) : undefined;
 }
 
-function memberOf({ machines, attributes, derives }: KindSymbol, key: string): Grouping | undefined {
-  const member = [...machines, ...attributes, ...derives].find((other) => other.key === key);
+function memberOf({ machines, attributes, derives }: KindSymbol, name: string): Grouping | undefined {
+  const member = [...machines, ...attributes, ...derives].find((other) => other.key === name.toLowerCase());
   return member && wordsOf(member.type) ? member : undefined;
 }
 
