@@ -290,6 +290,7 @@ measure energy = sum of it.energy over Vole
     ['derive crowd = energy', 'let seen = 1', 'name/measure'],
     ['derive crowd = count Vole', 'crowd = 3', 'name/cannot-set'],
     ['derive crowd = count Vole\nvariable crowd = 1', 'let seen = 1', 'name/taken'],
+    ['derive crowd = count Vole', 'let crowd = 1', 'name/taken'],
   ])('%s, then %s: %s', (derives, rule, code) => {
     expect(errors(model(derives, rule))).toContain(code);
   });
@@ -626,6 +627,9 @@ agent Vole
     Old
   behaviour turn_grey
     coat = if number is 1 then grey else brown
+    with v = random Vole
+      if v.weight < 0
+        weight = v.weight
 order
   turn_grey in turn
   life in turn
@@ -638,6 +642,8 @@ ${more}
     ['measure n by coat = count Vole where it.tall', ['n.brown', 'n.grey'], [2, 0]],
     ['measure n by tall = mean of it.weight over Vole', ['n.no', 'n.yes'], [25, 55]],
     ['measure n by LIFE = count Vole', ['n.Young', 'n.Old'], [2, 4]],
+    // Somebody in a rule may have the name of a measure.
+    ['measure v by life = count Vole', ['v.Young', 'v.Old'], [2, 4]],
     ['measure n by coat = share of Vole where it.tall', ['n.brown', 'n.grey'], [2 / 5, 0]],
     ['measure n by life = (sum of it.weight over Vole) / count Vole', ['n.Young', 'n.Old'], [15, 45]],
   ])('%s', (measure, names, wanted) => {
@@ -692,10 +698,11 @@ chart Shown: ${chart}
 `;
 
   it('of a distribution hold what agents that fit have at a step', () => {
-    const shown = (chart: string, most = 100): number[] => {
+    const shown = (chart: string, most = 100): number[] => [...distribution(chart, most).values];
+    const distribution = (chart: string, most: number) => {
       const executable = compilePlan(planOf(model(chart))).executable();
       new Run(executable, [], 1).next();
-      return [...executable.distributionOf(0, most)];
+      return executable.distributionOf(0, most);
     };
     expect(shown('distribution of it.weight over Vole')).toEqual([11, 21, 31, 41, 51, 61]);
     expect(shown('distribution of (100 / (it.weight - 11)) over Vole where it.weight > 40')).toEqual(
@@ -704,6 +711,9 @@ chart Shown: ${chart}
     expect(shown('distribution of it.weight over Vole where it.weight > 900')).toEqual([]);
     // Of more than are wanted every so manyth is looked at.
     expect(shown('distribution of it.weight over Vole', 3)).toEqual([11, 31, 51]);
+    expect(distribution('distribution of it.weight over Vole', 3).of).toBe(3);
+    // What is beyond all numbers stops no run that is only looked at.
+    expect(shown('distribution of (1 / (it.weight - 31)) over Vole')).toHaveLength(5);
     expect(shown('heavy')).toEqual([]);
   });
 

@@ -1,3 +1,4 @@
+import { ModelError } from '../diagnostics.ts';
 import { cellX, cellY } from '../forms/space.ts';
 import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
 import type { Population } from '../engine/population.ts';
@@ -357,20 +358,23 @@ export class GeneratedRun implements Executable {
   }
 
   /**
-   * What agents have of what a chart shows the distribution of, in order of number; empty where it shows none.
+   * What agents have of what a chart shows the distribution of, in order of number, and of how many that were looked at; empty where it shows none.
    * @param most agents looked at: of more, every so manyth
    */
-  distributionOf(chart: number, most: number): Float64Array {
+  distributionOf(chart: number, most: number): { readonly values: Float64Array; readonly of: number } {
     const value = this.code.distributions[chart];
     const kind = this.plan.charts[chart]?.distribution?.kind;
-    if (!value || kind === undefined) return new Float64Array(0);
+    if (!value || kind === undefined) return { values: new Float64Array(0), of: 0 };
     const { alive, used } = this.state.populations[kind]!;
     const found: number[] = [];
+    let of = 0;
     for (let slot = 0, stride = Math.ceil(Math.max(1, used / most)); slot < used; slot += stride) {
-      const one = alive[slot]! & 1 ? value(slot) : NaN;
-      if (one === one) found.push(one);
+      if (!(alive[slot]! & 1)) continue;
+      of++;
+      const one = numberOrNone(() => value(slot));
+      if (one !== undefined) found.push(one);
     }
-    return Float64Array.from(found);
+    return { values: Float64Array.from(found), of };
   }
 
   private recordField(data: number[], field: number): void {
@@ -416,5 +420,16 @@ export class GeneratedRun implements Executable {
 
   view(): StateView {
     return viewOf(this.state);
+  }
+}
+
+/** A value that is only looked at: what is no number, or beyond all of them, does not stop a run. */
+function numberOrNone(value: () => number): number | undefined {
+  try {
+    const found = value();
+    return Number.isFinite(found) ? found : undefined;
+  } catch (error) {
+    if (error instanceof ModelError) return undefined;
+    throw error;
   }
 }

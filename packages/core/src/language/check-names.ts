@@ -41,7 +41,6 @@ export class NameChecker {
     const first = names[0]!;
     const last = names[names.length - 1]!;
     if (names.length === 1) return this.bareName(expr, first, context, expected);
-    if (this.env.measureGroups.has(first.key)) return this.measureOfGroup(expr, context);
     const local = names.length === 2 ? this.localNamed(first, context) : undefined;
     if (local?.type.is === 'agent' && (!local.type.maybe || context.sure?.has(first.key))) {
       this.useLocal(first, local);
@@ -51,6 +50,8 @@ export class NameChecker {
       this.useLocal(first, local);
       return local.type.is === 'tie' ? this.ofTie(expr, local, last, context) : this.ofMessage(expr, local, last);
     }
+    const isOwn = local !== undefined || (context.self && this.hasMember(context.self, first.key));
+    if (!isOwn && this.env.measureGroups.has(first.key)) return this.measureOfGroup(expr, context);
     return this.hop(expr, context);
   }
 
@@ -73,7 +74,7 @@ export class NameChecker {
   standsForGroup({ names: [name, word] }: Ast.ExprOf<'path'>, measure: MeasureSymbol): void {
     const { env } = this;
     env.use(measure);
-    env.stands(name!, measure.part.by ? { name: name!.text, span: measure.span } : measure);
+    env.stands(name!, { name: name!.text, span: measure.span });
     const grouping = groupingOf(measure.part.value, measure.part.by!.key, env.kinds);
     const type = grouping?.type;
     const option = type?.is === 'choice' ? type.options.findIndex((other) => other.toLowerCase() === word!.key) : -1;
@@ -97,18 +98,13 @@ export class NameChecker {
       this.env.refs.set(expr, { is: 'coordinate', axis: last.key as 'x', of: from });
       return last.key === 'place' ? { is: 'place', space: type.space } : number(this.env.spaceOfType(type)?.dim);
     }
-    if (type.is === 'unknown') return UNKNOWN;
-    if (type.is !== 'agent') return this.env.wrong(say.notAgent(from.span, this.env.textOf(from.span)));
-    const key = before.map((name) => name.key).join('.');
-    if (type.maybe && !context.sure?.has(key))
-      return this.env.wrong(
-        say.maybeNobody(from.span, this.env.textOf(from.span), expr.span, this.env.textOf(expr.span)),
-      );
+    const kind = this.sureKind(type, from, before, expr, context);
+    if (!kind) return UNKNOWN;
     const local: LocalSymbol = known?.local ?? {
       is: 'local',
-      name: key,
+      name: before.map((name) => name.key).join('.'),
       span: from.span,
-      type: { is: 'agent', kind: type.kind },
+      type: { is: 'agent', kind: kind.name },
     };
     this.env.hops.set(expr, { from, local });
     return this.member(expr, local, last, expr.span);
@@ -116,9 +112,19 @@ export class NameChecker {
 
   /** The kind of what stands before the dot of a call: an agent that is sure to be somebody. */
   agentBefore(of: Ast.Expr, whole: Ast.Expr, context: Context): KindSymbol | undefined {
-    const { env } = this;
     const names = of.is === 'path' ? of.names : [];
-    const type = this.prefixType(of, names, context);
+    return this.sureKind(this.prefixType(of, names, context), of, names, whole, context);
+  }
+
+  /** The kind of what stands before a dot, which has to be an agent, and somebody. */
+  private sureKind(
+    type: Type,
+    of: Ast.Expr,
+    names: readonly Ast.Name[],
+    whole: Ast.Expr,
+    context: Context,
+  ): KindSymbol | undefined {
+    const { env } = this;
     if (type.is === 'unknown') return undefined;
     if (type.is !== 'agent') env.report(say.notAgent(of.span, env.textOf(of.span)));
     else if (type.maybe && !context.sure?.has(names.map(({ key }) => key).join('.')))

@@ -63,6 +63,7 @@ export class StatementChecker {
     if (kind?.machines.some((machine) => machine.key === name.key)) return `a state machine of ${kind.name}`;
     if (this.env.parameters.has(name.key)) return 'a parameter';
     if (this.env.variables.has(name.key)) return 'a variable';
+    if (this.env.derives.has(name.key)) return 'a derived value';
     if (this.env.fields.has(name.key)) return 'a field';
     return undefined;
   }

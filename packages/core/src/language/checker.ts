@@ -144,10 +144,11 @@ class ModelChecker {
     declarer.networks();
     declareLines(env, tree);
     declarer.messages();
-    declarer.measures();
+    const measures = declarer.measures();
+    measures.declare();
     this.interactions = partsOf(tree, 'interaction').flatMap((part) => this.interactionSymbol(part) ?? []);
     for (let pass = 0; pass < INFERENCE_PASSES; pass++) env.mutedPass(() => this.bodies(clock));
-    declarer.groupedMeasures();
+    measures.declareGroups();
     this.bodies(clock);
     reportCircles(env);
     reportRidingInCircles(env);

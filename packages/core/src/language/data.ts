@@ -17,7 +17,7 @@ import type {
 import type { Declared, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
-import { cellNumber, sheetRows } from './sheet.ts';
+import { cellNumber, DELIMITERS, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
@@ -48,8 +48,6 @@ const PLACING = ['x', 'y', 'direction'];
 const GEOGRAPHIC = ['lon', 'lat'];
 /** A place of a table farther from all lanes, in metres, is doubted. */
 const FAR_FROM_LANES = 25;
-
-const DELIMITERS = [',', ';', '\t', '|'];
 
 interface Sheet {
   readonly header: readonly string[];

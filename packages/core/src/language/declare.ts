@@ -7,7 +7,6 @@ import type {
   KindSymbol,
   LocalSymbol,
   MachineSymbol,
-  MeasureSymbol,
   ParameterSymbol,
   SpaceSymbol,
   StateGroup,
@@ -17,7 +16,7 @@ import type { Span } from '../diagnostics.ts';
 import { lanesOfPart } from './check-maps.ts';
 import type { Environment } from './environment.ts';
 import { wordsOfField } from './field-words.ts';
-import { asksForKinds, groupingOf, valueForGroup } from './measure-groups.ts';
+import { MeasureDeclarer } from './declare-measures.ts';
 import { nearestWord } from './near-names.ts';
 import * as say from './meaning-messages.ts';
 import type { Quantity, Scales } from './scales.ts';
@@ -36,7 +35,6 @@ import {
   TIME,
   UNKNOWN,
   withArticle,
-  wordsOf,
   YESNO,
 } from './types.ts';
 import type { OwnUnit, Unit } from './units.ts';
@@ -92,7 +90,6 @@ function firstUnit(expr: Ast.Expr, base: 'time' | 'length'): Unit | undefined {
 /** Gives every part of a model its symbol; names that are taken twice are reported at the second one. */
 export class Declarer {
   private readonly globals = new Map<string, string>();
-  private readonly measured: Ast.MeasurePart[] = [];
 
   constructor(
     private readonly env: Environment,
@@ -537,97 +534,12 @@ export class Declarer {
     }
   }
 
-  measures(): void {
-    for (const part of this.tree.parts)
-      if ((part.is === 'measure' || part.is === 'summary') && this.claim(part.name, `a ${part.is}`))
-        this.measured.push(part);
-    for (const part of this.measured) if (!part.by) this.measure(part);
-    this.chartMeasures();
-  }
-
-  /** Declares all measures anew once the words are known by which some are grouped. */
-  groupedMeasures(): void {
-    const { env } = this;
-    if (this.measured.every(({ by }) => !by)) return;
-    for (const known of [env.measures, env.summaries, env.chartMeasures]) known.clear();
-    for (const part of this.measured) {
-      if (part.by) this.groups(part, part.by);
-      else this.measure(part);
-    }
-    this.chartMeasures();
-  }
-
-  /** One measure for each group, under the name of the measure and that of the group. */
-  private groups(part: Ast.MeasurePart, by: Ast.Name): void {
-    const { env } = this;
-    const grouping = groupingOf(part.value, by.key, env.kinds);
-    const words = grouping && wordsOf(grouping.type);
-    if (!words) {
-      if (asksForKinds(part.value, env.kinds)) env.report(say.notGrouped(by.span, by.text));
-      this.measure(part);
-      return;
-    }
-    env.stands(by, grouping);
-    env.use(grouping);
-    const { name } = part;
-    const symbols = words.map((word) =>
-      this.measure({
-        ...part,
-        name: { ...name, text: `${name.text}.${word}`, key: `${name.key}.${word.toLowerCase()}` },
-        value: valueForGroup(part.value, by.text, word, env.kinds),
-      }),
+  measures(): MeasureDeclarer {
+    const { env, tree } = this;
+    const parts = tree.parts.flatMap((part) =>
+      (part.is === 'measure' || part.is === 'summary') && this.claim(part.name, `a ${part.is}`) ? [part] : [],
     );
-    env.measureGroups.set(name.key, symbols);
-  }
-
-  private measure(part: Ast.MeasurePart): MeasureSymbol {
-    const target = part.is === 'measure' ? this.env.measures : this.env.summaries;
-    const symbol: MeasureSymbol = {
-      is: 'measure',
-      name: part.name.text,
-      key: part.name.key,
-      index: target.size,
-      span: part.name.span,
-      about: part.about,
-      type: UNKNOWN,
-      part,
-    };
-    target.set(part.name.key, symbol);
-    return symbol;
-  }
-
-  private chartMeasures(): void {
-    for (const chart of partsOf(this.tree, 'chart')) {
-      for (const value of [...chart.values, ...(chart.against ? [chart.against] : [])])
-        if (!this.isMeasureName(value)) this.chartMeasure(value);
-      for (const value of chart.levels) this.chartMeasure(value, 'level ');
-    }
-  }
-
-  private isMeasureName(value: Ast.Expr): boolean {
-    return (
-      value.is === 'path' &&
-      (value.names.length === 1 || this.env.measures.has(value.names.map(({ key }) => key).join('.')))
-    );
-  }
-
-  /** An expression in a chart is a measure under its own words. */
-  private chartMeasure(value: Ast.Expr, before = ''): void {
-    const text = before + this.env.textOf(value.span).replace(/\s+/g, ' ');
-    const name: Ast.Name = { text, key: `chart ${text.toLowerCase()}`, span: value.span };
-    const part: Ast.MeasurePart = { is: 'measure', name, value, span: value.span };
-    const known = this.env.measures.get(name.key);
-    const symbol: MeasureSymbol = known ?? {
-      is: 'measure',
-      name: text,
-      key: name.key,
-      index: this.env.measures.size,
-      span: value.span,
-      type: UNKNOWN,
-      part,
-    };
-    this.env.measures.set(name.key, symbol);
-    this.env.chartMeasures.set(value, symbol);
+    return new MeasureDeclarer(env, tree, parts);
   }
 }
 

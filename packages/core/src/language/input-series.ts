@@ -1,6 +1,7 @@
 import { secondsOfDate, ordersOf } from '../calendar/dates.ts';
 import type { CheckedSeries } from './checked.ts';
 import type { SheetRow } from './sheet.ts';
+import { cellNumber, isEmptyCell } from './sheet.ts';
 import { unitOf } from './units.ts';
 
 /** How the times of a table are to be understood. */
@@ -18,9 +19,6 @@ interface Problem {
   readonly line?: number;
   readonly what: string;
 }
-
-/** Cells that say that there is no value. */
-const NOTHING = ['', 'na', 'n/a', 'nan', '-'];
 
 /**
  * The course of a quantity that a table gives: a time and a value in each row, in the order of time.
@@ -52,7 +50,7 @@ export function seriesOf(
   const found: { times: number[]; values: number[] } = { times: [], values: [] };
   for (const { cells, line } of rows) {
     const cell = (cells[values] ?? '').trim();
-    if (NOTHING.includes(cell.toLowerCase())) continue;
+    if (isEmptyCell(cell)) continue;
     const written = (cells[times] ?? '').trim();
     const time = read(written);
     if (time === undefined) return fails(`“${written}” is no ${keys[times] === 'date' ? 'date' : 'time'}.`, line);
@@ -83,8 +81,8 @@ function timeReader(
   if (key !== 'date') {
     const size = key === 'step' ? stepLength : key === 'time' ? 1 : unitOf(key)!.size / unitSeconds!;
     return (cell) => {
-      const value = cell === '' ? NaN : Number(cell);
-      return Number.isFinite(value) ? value * size : undefined;
+      const value = cellNumber(cell);
+      return value === undefined ? undefined : value * size;
     };
   }
   if (start === undefined || unitSeconds === undefined)

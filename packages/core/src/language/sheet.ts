@@ -7,7 +7,8 @@ export interface SheetRow {
   readonly line: number;
 }
 
-const DELIMITERS = [',', ';', '\t', '|'];
+/** What may part the cells of a row. */
+export const DELIMITERS = [',', ';', '\t', '|'];
 /** Lines by which it is found out what parts the cells. */
 const LOOKED_AT = 20;
 
@@ -37,6 +38,13 @@ function delimiterOf(text: string): string {
   }).filter(({ mean }) => mean > 1);
   const [best] = looks.sort((a, b) => a.unlike - b.unlike || b.mean - a.mean);
   return best?.delimiter ?? ',';
+}
+
+const NOTHING = new Set(['', 'na', 'n/a', 'nan', '-', '–', '.']);
+
+/** Whether a cell says that there is no value. */
+export function isEmptyCell(cell: string): boolean {
+  return NOTHING.has(cell.trim().toLowerCase());
 }
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i;

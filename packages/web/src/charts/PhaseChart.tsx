@@ -15,9 +15,10 @@ import { useAppSelector } from '../store/store.ts';
 import { shownNumber } from '../words/numbers.ts';
 import type { PhasePoint } from './phase-path.ts';
 import { phasePath } from './phase-path.ts';
+import { acrossAxis, valueAxis } from './axes.ts';
 import { roundTicks } from './round-ticks.ts';
 
-const MOST_POINTS = 1500;
+const MOST_POINTS = 600;
 
 /** Measures of the live run over another one: the path that it takes, and where it is now. A click on the path goes to its step. */
 export function PhaseChart({
@@ -55,27 +56,8 @@ export function PhaseChart({
       <ResponsiveContainer width="100%" height={190}>
         <ScatterChart margin={{ top: 6, right: 12, bottom: 0, left: -14 }}>
           <CartesianGrid stroke="var(--line)" />
-          <XAxis
-            dataKey="x"
-            type="number"
-            domain={[xTicks[0]!, xTicks.at(-1)!]}
-            ticks={xTicks}
-            tickFormatter={(value: number) => shownNumber(value)}
-            tick={{ fontSize: 11, fill: 'var(--faint)' }}
-            axisLine={false}
-            tickLine={false}
-          />
-          <YAxis
-            dataKey="y"
-            type="number"
-            domain={[yTicks[0]!, yTicks.at(-1)!]}
-            ticks={yTicks}
-            tickFormatter={(value: number) => shownNumber(value)}
-            tick={{ fontSize: 11, fill: 'var(--faint)' }}
-            axisLine={false}
-            tickLine={false}
-            width={52}
-          />
+          <XAxis dataKey="x" type="number" {...acrossAxis(xTicks)} />
+          <YAxis dataKey="y" type="number" {...valueAxis(yTicks)} />
           <Tooltip
             isAnimationActive={false}
             cursor={false}
@@ -124,7 +106,11 @@ export function PhaseChart({
           title={title}
           hasFigure
           table={() => [
-            ['step', heading(xs.name, xs.unitLabel), ...measures.map((m) => headingOf(plan.measures[m]!))],
+            [
+              'step',
+              heading(xs.name, xs.unitLabel),
+              ...measures.map((m) => heading(plan.measures[m]!.name, plan.measures[m]!.unitLabel)),
+            ],
             ...Array.from({ length: rows.length / Math.max(1, width) }, (_, step) => [
               step,
               ...[against, ...measures].map((m) => rows[step * width + m]!),
@@ -134,10 +120,6 @@ export function PhaseChart({
       </figcaption>
     </figure>
   );
-}
-
-function headingOf({ name, unitLabel }: { readonly name: string; readonly unitLabel: string }): string {
-  return heading(name, unitLabel);
 }
 
 /** A point of a path that is hardly seen and can be clicked. */

@@ -24,8 +24,8 @@ export function stepAxis(ticks: readonly Tick[], lastStep: number) {
   };
 }
 
-/** An axis of values from the first of its round ticks to the last; where they would overlap in a low chart, evenly chosen ones. */
-export function valueAxis(ticks: readonly number[]) {
+/** An axis of values from the left to the right, from the first of its round ticks to the last; where they would overlap, evenly chosen ones. */
+export function acrossAxis(ticks: readonly number[]) {
   return {
     domain: [ticks[0]!, ticks.at(-1)!],
     ticks: [...ticks],
@@ -34,6 +34,10 @@ export function valueAxis(ticks: readonly number[]) {
     axisLine: false,
     tickLine: false,
     tickFormatter: (value: number) => shownNumber(value),
-    width: VALUES_WIDTH,
   };
+}
+
+/** The same from below. */
+export function valueAxis(ticks: readonly number[]) {
+  return { ...acrossAxis(ticks), width: VALUES_WIDTH };
 }

@@ -15,7 +15,8 @@ export function RecordOverTime({ plan, record, run, steps, title }: RecordPart) 
   const theme = useAppSelector((state) => state.interface.theme);
   const all = recordColumns(plan, plan.records[record]!);
   const columns = all.flatMap(({ agentOf }, c) => (agentOf === undefined ? [c] : []));
-  const [wish, setColumn] = useState(columns[0]);
+  // Of cells their value, which stands after where they lie.
+  const [wish, setColumn] = useState(columns.at(plan.records[record]!.field === undefined ? 0 : -1));
   const [step, setStep] = useState(steps);
   const column = wish ?? 0;
   const course = useRecord(run, { is: 'over time', column });

@@ -231,7 +231,7 @@ export interface Frame {
   readonly kinds: readonly KindFrame[];
   readonly fields: readonly FieldFrame[];
   /** By chart of the plan, what agents have of what it shows the distribution of. */
-  readonly distributions: readonly Float64Array[];
+  readonly distributions: readonly { readonly values: Float64Array; readonly of: number }[];
   readonly parameters: Float64Array;
   /** Ends of the ties of each network, as x, y, x, y; at most so many as can be told apart. */
   readonly ties: readonly Float32Array[];

@@ -1,5 +1,5 @@
 import type { SheetRow } from '../../language/sheet.ts';
-import { cellNumber } from '../../language/sheet.ts';
+import { cellNumber, isEmptyCell } from '../../language/sheet.ts';
 import type { Plan } from '../../plan/plan.ts';
 import { daysFromCivil } from '../../calendar/civil.ts';
 import type { DateOrder } from '../../calendar/dates.ts';
@@ -52,7 +52,6 @@ export interface ObservedReading {
   readonly problems: readonly string[];
 }
 
-const NOTHING = new Set(['', 'na', 'n/a', 'nan', '-', '–', '.']);
 const MAX_PROBLEMS = 8;
 /** Observations of a series at most. */
 const MOST_OBSERVATIONS = 5000;
@@ -93,12 +92,12 @@ export function readSeries(
     }
     for (const valueAt of valuesAt) {
       const text = cells[valueAt] ?? '';
-      if (isGap(text)) {
+      if (isEmptyCell(text)) {
         gaps++;
         continue;
       }
       const value = writtenNumber(text);
-      const sd = errorAt < 0 || isGap(cells[errorAt] ?? '') ? undefined : writtenNumber(cells[errorAt]!);
+      const sd = errorAt < 0 || isEmptyCell(cells[errorAt] ?? '') ? undefined : writtenNumber(cells[errorAt]!);
       if (value === undefined) problems.push(`Line ${line}, column “${header[valueAt]}”: “${text}” is no number.`);
       else if (errorAt >= 0 && !(sd !== undefined && sd >= 0))
         problems.push(`Line ${line}, column “${header[errorAt]}”: “${cells[errorAt] ?? ''}” is no error of 0 or more.`);
@@ -129,11 +128,6 @@ function sameWord(cell: string | undefined, word: string): boolean {
   return cell?.trim().toLowerCase() === word.trim().toLowerCase();
 }
 
-/** Whether a cell says that nothing was observed. */
-export function isGap(cell: string): boolean {
-  return NOTHING.has(cell.trim().toLowerCase());
-}
-
 /**
  * A number as observers write it: with a decimal point or a decimal comma, thousands parted by spaces, points or commas.
  * One comma or point with three digits behind it alone parts no thousands: it is decimal, as `0,125` is.
@@ -162,7 +156,7 @@ function timeReader(
     };
   if (!clock.start)
     return 'The model has no calendar: give its clock a starting date (“step 1 day from 2031-03-01”), or write “time is days”.';
-  const dates = rows.map(({ cells }) => cells[column] ?? '').filter((cell) => !isGap(cell));
+  const dates = rows.map(({ cells }) => cells[column] ?? '').filter((cell) => !isEmptyCell(cell));
   const readable = is.date ? [is.date] : ordersOf(dates);
   if (
     readable.length > 1 &&

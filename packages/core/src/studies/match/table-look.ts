@@ -1,6 +1,7 @@
 import type { DateOrder } from '../../calendar/dates.ts';
 import { ordersOf } from '../../calendar/dates.ts';
-import { isGap, writtenNumber } from './observations.ts';
+import { isEmptyCell } from '../../language/sheet.ts';
+import { writtenNumber } from './observations.ts';
 import { readCsv } from './observed-csv.ts';
 
 /** What a column of a table seems to hold. */
@@ -46,7 +47,7 @@ export function lookAtTable(csv: string): TableLook {
 }
 
 function columnLook(name: string, cells: readonly string[]): ColumnLook {
-  const present = cells.filter((cell) => !isGap(cell)).map((cell) => cell.trim());
+  const present = cells.filter((cell) => !isEmptyCell(cell)).map((cell) => cell.trim());
   const gaps = cells.length - present.length;
   if (present.length === 0) return { name, holds: 'nothing', gaps, orders: [], words: [] };
   // Odd cells make no column of words: they are told of when the column is read.
