@@ -57,7 +57,7 @@ export function PhaseChart({
         <ScatterChart margin={{ top: 6, right: 12, bottom: 0, left: -14 }}>
           <CartesianGrid stroke="var(--line)" />
           <XAxis dataKey="x" type="number" {...acrossAxis(xTicks)} />
-          <YAxis dataKey="y" type="number" {...valueAxis(yTicks)} />
+          <YAxis dataKey="y" type="number" {...valueAxis(yTicks)} interval={0} />
           <Tooltip
             isAnimationActive={false}
             cursor={false}
