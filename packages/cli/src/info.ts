@@ -88,10 +88,13 @@ function infoLines({ plan, checked }: LoadedModel): string[] {
 }
 
 function spaceText(
-  { name, unitLabel, lanes }: Plan['spaces'][number],
+  { name, unitLabel, cellLength, lanes }: Plan['spaces'][number],
   { form, width, height, edge }: { form: string; width: number; height: number; edge: string },
 ): string {
-  if (!lanes) return `space ${name}: ${form} ${width} by ${height} ${unitLabel}, ${edge}`.replace(' ,', ',');
+  if (!lanes) {
+    const size = cellLength === undefined ? unitLabel : `cells of ${cellLength} ${unitLabel}`;
+    return `space ${name}: ${form} ${width} by ${height} ${size}`.trimEnd() + `, ${edge}`;
+  }
   const { told } = lanes;
   const kilometres = (metres: number): string => `${Number((metres / 1000).toPrecision(3))} km`;
   return [

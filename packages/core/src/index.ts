@@ -41,6 +41,7 @@ export { interpretPlan } from './interpret/interpret.ts';
 
 // Spaces
 export { FORMS } from './forms/forms.ts';
+export { measuredPlace } from './forms/lengths.ts';
 export type { FieldGrid } from './forms/space.ts';
 export { HEX_ROW } from './forms/hexagons.ts';
 

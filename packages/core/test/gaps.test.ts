@@ -735,3 +735,76 @@ chart Shown: ${chart}
     expect(errors(model(chart))).toContain(code);
   });
 });
+
+describe('cells that are asked for by a field', () => {
+  const model = (space: string, cells: string, measure = ''): string => `model Scents
+clock
+  step 1 day
+  end after 3 days
+space Moor: ${space}
+field scent on Moor${cells}
+  start uniform(0, 1)
+agent Vole
+  start 20 anywhere
+  has best = 0
+  has at_it = 0
+  has first_ = 0
+  has second_ = 0
+  has near = 0
+  has next_ = 0
+  behaviour smell
+    move to somewhere
+    best = max of scent over cells next to here
+    at_it = max of (scent at it) over cells next to here
+    near = count cells within 20 m next to here where scent > 0.2
+    next_ = count cells next to here where scent at it > 0.2
+    with c = cells within 20 m with most scent
+      first_ = scent at c
+    with c = cells within 20 m with most scent at it
+      second_ = scent at c
+measure best = sum of it.best over Vole
+measure at_it = sum of it.at_it over Vole
+measure near = sum of it.near over Vole
+measure next_ = sum of it.next_ over Vole
+measure first_ = sum of it.first_ over Vole
+measure second_ = sum of it.second_ over Vole
+measure top = max of scent over cells
+measure top_of_all = max of scent
+measure many = count cells where scent > 0.5
+measure many_at = count cells where scent at it > 0.5
+${measure}
+`;
+
+  it.each([
+    ['grid 14 by 9, cells of 5 m', ''],
+    ['plane 60 m by 44 m, wrapping, cells of 5 m', ', cells of 5 m'],
+    ['plane 60 m by 44 m, wrapping', ', cells of 5 m'],
+    ['plane 60 m by 44 m, walled', ', cells of 7 m'],
+  ])('are read as theirs without “at it”: %s%s', (space, cells) => {
+    const rows = rowsInBoth(model(space, cells), 3);
+    for (let i = 0; i < rows.length; i += 2) expect(rows[i]).toEqual(rows[i + 1]);
+    expect(Math.min(...rows.map((row) => row[3]!))).toBeGreaterThan(0);
+  });
+
+  it('are those of the one field that is meant', () => {
+    const plane = (measure: string): string[] =>
+      errors(
+        model('plane 60 m by 44 m', ', cells of 5 m', `field heather on Moor, cells of 3 m\n  start 1\n${measure}`),
+      );
+    expect(plane('measure m = mean of heather over cells where scent at it > 0.5')).toEqual([]);
+    expect(plane('measure m = max of (scent + heather) over cells')).toEqual(['query/cells']);
+    expect(plane('measure m = count empty cells where scent at it > 0.5')).toEqual(['query/cells']);
+    expect(plane('measure m = count cells where x > 3 m')).toContain('query/cells');
+    // Where the candidate has a name, a bare field is still that of the asker, of whom there is none here.
+    expect(plane('measure m = count cells where scent at it > scent')).toContain('name/field-place');
+    const [heather] = rowsInBoth(
+      model(
+        'plane 60 m by 44 m',
+        ', cells of 5 m',
+        `field heather on Moor, cells of 3 m\n  start x / 1 m\nmeasure h = max of heather over cells`,
+      ),
+      1,
+    ).slice(-1);
+    expect(heather![1]).toBe(58.5);
+  });
+});

@@ -11,6 +11,8 @@ export interface SpaceRules {
   /** Cells around a cell; 8 on a plane, if it has cells. */
   readonly neighbours: 4 | 6 | 8;
   readonly oneAgentACell: boolean;
+  /** Side of a cell of a grid that is measured in lengths, in the unit of the space. The engine counts in cells all the same. */
+  readonly cellLength?: number;
 }
 
 /** x to the right, y up, (0, 0) the lower left corner or cell. Where a form is of cells, places are whole columns and rows. */
@@ -48,6 +50,10 @@ export interface SpaceForm {
   readonly isOnLanes: boolean;
   /** Whether the way from one place to another is the difference of their coordinates, so that code can write it out. */
   readonly isStraight: boolean;
+  /** How far the rows of cells lie apart, in sides of a cell. */
+  readonly rowHeight: number;
+  /** How far odd rows are shifted to the right, in sides of a cell. */
+  readonly oddShift: number;
   /** How far a space reaches below 0 on an axis: half a cell, where 0 is the middle of one. */
   readonly margin: number;
   /** Whether ways by turns other than to neighbours are rounded: the angle between neighbours in degrees. */

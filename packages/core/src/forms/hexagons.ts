@@ -58,6 +58,8 @@ export const hexagons: SpaceForm = {
   words: 'a grid',
   isStraight: false,
   isOnLanes: false,
+  rowHeight: HEX_ROW,
+  oddShift: 0.5,
   turnOfNeighbours: () => 60,
   sizeProblem: (name, space) =>
     gridSizeProblem(name, space) ??

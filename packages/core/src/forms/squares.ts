@@ -23,6 +23,8 @@ function isNextSquare(ax: number, ay: number, bx: number, by: number, space: Spa
 export const STRAIGHT = {
   isStraight: true,
   isOnLanes: false,
+  rowHeight: 1,
+  oddShift: 0,
   wayX: (ax, _ay, bx, _by, space) => wayAlong(ax, bx, space.width, space.edge === 'wrapping'),
   wayY: (ay, by, space) => wayAlong(ay, by, space.height, space.edge === 'wrapping'),
   along: (axis, x, y, distance, direction) =>

@@ -1,4 +1,4 @@
-import { cellX, cellY } from '../forms/space.ts';
+import { measuredCell } from '../forms/lengths.ts';
 import { RandomStream, below } from '../engine/random/stream.ts';
 import type * as P from '../plan/plan.ts';
 import { deliveryKey } from '../plan/values.ts';
@@ -88,9 +88,10 @@ export function deliverMessages(run: ReferenceRun, round: number): void {
 function recordField(run: ReferenceRun, data: number[], field: number): void {
   const { space } = run.groundOf(field);
   const raster = run.fields[field]!;
-  raster.values.forEach((value, cell) =>
-    data.push(run.context.step, cellX(cell, raster, space), cellY(cell, raster, space), value),
-  );
+  raster.values.forEach((value, cell) => {
+    const { x, y } = measuredCell(cell, raster, space);
+    data.push(run.context.step, x, y, value);
+  });
 }
 
 export function recordRows(run: ReferenceRun): void {

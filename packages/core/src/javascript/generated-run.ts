@@ -1,5 +1,5 @@
 import { ModelError } from '../diagnostics.ts';
-import { cellX, cellY } from '../forms/space.ts';
+import { measuredCell } from '../forms/lengths.ts';
 import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
 import type { Population } from '../engine/population.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
@@ -380,8 +380,10 @@ export class GeneratedRun implements Executable {
   private recordField(data: number[], field: number): void {
     const raster = this.state.fields[field]!;
     const { space } = this.state.grounds[this.plan.fields[field]!.space]!;
-    for (let cell = 0; cell < raster.values.length; cell++)
-      data.push(this.context.step, cellX(cell, raster, space), cellY(cell, raster, space), raster.values[cell]!);
+    for (let cell = 0; cell < raster.values.length; cell++) {
+      const { x, y } = measuredCell(cell, raster, space);
+      data.push(this.context.step, x, y, raster.values[cell]!);
+    }
   }
 
   // For others

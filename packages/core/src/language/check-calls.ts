@@ -121,6 +121,7 @@ export class CallChecker {
     const inner: Context = {
       locals: new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!])),
       noDraws: 'A formula',
+      cell: undefined,
       within: [...(context.within ?? []), part],
       self: as.self,
       asker: as.asker,

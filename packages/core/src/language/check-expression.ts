@@ -507,6 +507,7 @@ export class ExpressionChecker {
     if (!space) return this.env.wrong(say.noSpace(expr.span, 'A place'));
     this.distance(expr.x, context, space);
     this.distance(expr.y, context, space);
+    this.env.spaceOf.set(expr, space);
     return placeOn(space);
   }
 
@@ -537,6 +538,13 @@ export class ExpressionChecker {
 
   demandAngle(expr: Ast.Expr, dim: Dimension | undefined): void {
     this.demand(expr, dim, ANGLE, 'An angle', say.angleWithoutUnit);
+  }
+
+  /** How many cells. */
+  count(expr: Ast.Expr, context: Context): void {
+    this.demand(expr, this.numeric(expr, context), PLAIN, 'A number of cells', (span) =>
+      say.wrongType(span, 'A number of cells', 'a number with a unit'),
+    );
   }
 
   distance(expr: Ast.Expr, context: Context, space: SpaceSymbol | undefined = this.env.spaceAt(context)): void {

@@ -273,9 +273,14 @@ export class NameChecker {
     }
     const field = env.fields.get(name.key);
     if (field) {
-      env.refs.set(expr, { is: 'field', field });
+      const { cell } = context;
+      env.refs.set(expr, { is: 'field', field, at: cell });
       env.use(field);
       env.stands(name, field);
+      if (cell) {
+        this.e.onOwn(name.span, cell.type, field.space);
+        return field.type;
+      }
       if (!context.asker) return this.env.wrong(say.fieldNeedsPlace(name.span, name.text));
       this.e.onOwn(name.span, context.asker.type, field.space);
       return field.type;

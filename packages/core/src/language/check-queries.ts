@@ -7,12 +7,13 @@ import type {
   MachineSymbol,
   NetworkSymbol,
   QueryHead,
+  FieldSymbol,
   SpaceSymbol,
   StateGroup,
   ZoneSymbol,
 } from './checked.ts';
 import type { Context, Environment } from './environment.ts';
-import { looksAtIt } from './looks-at.ts';
+import { fieldsRead, looksAtIt } from './looks-at.ts';
 import * as say from './meaning-messages.ts';
 import type * as Ast from './syntax.ts';
 import type { Type } from './types.ts';
@@ -40,9 +41,10 @@ export class QueryChecker {
   ) {}
 
   /** Checks a query and gives what it asks for. */
-  query(query: Ast.Query, context: Context): QueryHead | undefined {
+  query(query: Ast.Query, from: Context): QueryHead | undefined {
     const { env } = this;
-    const head = this.head(query, context);
+    const head = this.head(query, from);
+    const context: Context = { ...from, asked: undefined };
     if (!head) return undefined;
     env.queryHeads.set(query, head);
     if (head.is === 'agents') env.kindOf.set(query, head.kind);
@@ -65,8 +67,10 @@ export class QueryChecker {
     const inner = this.candidateContext(query, candidate, context);
     if (query.where) this.where(query, query.where, inner);
     if (query.weight) {
-      const dim = this.e.numeric(query.weight, { ...inner, noDraws: '“weighted by”' });
-      if (dim && !looksAtIt(query.weight, query.alias?.key)) env.report(say.overWithoutIt(query.weight.span));
+      const asked = this.askedOf(query, query.weight, inner);
+      const dim = this.e.numeric(query.weight, { ...asked, noDraws: '“weighted by”' });
+      if (dim && !asked.cell && !looksAtIt(query.weight, query.alias?.key))
+        env.report(say.overWithoutIt(query.weight.span));
     }
     return head;
   }
@@ -75,7 +79,7 @@ export class QueryChecker {
     const { env } = this;
     if (query.head.is === 'cells') {
       const space = this.spaceOfCells(query, query.head.on, context);
-      const field = context.field?.space === space ? context.field : undefined;
+      const field = context.field?.space === space ? context.field : space && this.fieldOfCells(query, context, space);
       if (!space) {
         if (!query.head.on || !env.firstSpace) env.report(say.noSpace(query.head.span, 'A cell'));
       } else if (!formOf(space).isOfCells && !space.part.cell && !field)
@@ -122,6 +126,26 @@ export class QueryChecker {
       ),
     );
     return undefined;
+  }
+
+  /** On a plane without cells of its own those of a field are meant, if it is the only one that is asked for. */
+  private fieldOfCells(query: Ast.Query, context: Context, space: SpaceSymbol): FieldSymbol | undefined {
+    if (formOf(space).isOfCells || space.part.cell || (query.head.is === 'cells' && query.head.empty)) return undefined;
+    const { fields } = this.env;
+    const read = (exprs: readonly (Ast.Expr | undefined)[]): FieldSymbol[] =>
+      [...fieldsRead(exprs, fields)].map((key) => fields.get(key)!).filter((field) => field.space === space);
+    const asked = read([context.asked]);
+    const all = asked.length > 0 ? asked : read([query.where, query.weight]);
+    return all.length === 1 ? all[0] : undefined;
+  }
+
+  /** Where cells are asked for and nothing names the candidate, bare fields are read of it. */
+  private askedOf(query: Ast.Query, asked: Ast.Expr, inner: Context): Context {
+    const isOfCell =
+      query.head.is === 'cells' &&
+      !looksAtIt(asked, query.alias?.key) &&
+      fieldsRead([asked], this.env.fields, true).size > 0;
+    return isOfCell ? { ...inner, cell: inner.it } : inner;
   }
 
   /** Where it is not said, cells lie where the zone or place of the query lies, else where the asker stands. */
@@ -203,7 +227,7 @@ export class QueryChecker {
 
   candidateContext(query: Ast.Query, candidate: LocalSymbol, context: Context): Context {
     const locals = query.alias ? new Map(context.locals).set(query.alias.key, candidate) : context.locals;
-    return { ...context, it: candidate, locals };
+    return { ...context, it: candidate, locals, cell: undefined, asked: undefined };
   }
 
   reach(reach: Ast.Reach, context: Context, head?: QueryHead): void {
@@ -237,15 +261,14 @@ export class QueryChecker {
     }
     if (reach.along && head?.is === 'cells') env.report(say.noReach(reach.span, env.textOf(reach.span)));
     const isGrid =
-      formOf(space).isOfCells ||
-      (head?.is === 'cells' && (space.part.cell !== undefined || context.field !== undefined));
+      formOf(space).isOfCells || (head?.is === 'cells' && (space.part.cell !== undefined || head.field !== undefined));
     if ((reach.is === 'next to' || reach.is === 'cross' || reach.is === 'square') && !isGrid) {
       env.report(
         say.wrongType(reach.span, 'A grid', formOf(space).words, { hint: 'On a plane say “within” a distance.' }),
       );
     }
     const own = reach.of || !context.asker ? undefined : env.spaceOfType(context.asker.type);
-    if (reach.distance) this.e.distance(reach.distance, context, own ?? space);
+    if (reach.distance) this.reachDistance(reach.is, reach.distance, context, own ?? space);
     env.spaceOf.set(reach, space);
     if (reach.of) this.e.place(reach.of, context, space);
     else if (context.asker) this.e.sameSpace(reach.span, context.asker.type, space);
@@ -265,6 +288,13 @@ export class QueryChecker {
             : undefined,
         ),
       );
+  }
+
+  /** Squares and crosses reach so many cells to each side, also where cells have a length. */
+  private reachDistance(is: Ast.Reach['is'], distance: Ast.Expr, context: Context, space: SpaceSymbol): void {
+    const inCells = is === 'square' || is === 'cross';
+    if (inCells && space.cellLength !== undefined) this.e.count(distance, context);
+    else this.e.distance(distance, context, space);
   }
 
   private tied(reach: Ast.Reach, context: Context, head: QueryHead | undefined): void {
@@ -293,7 +323,9 @@ export class QueryChecker {
   }
 
   private where(query: Ast.Query, where: Ast.Expr, inner: Context): void {
-    this.e.yesNo(where, { ...inner, noDraws: 'A condition of a query' });
+    const asked = this.askedOf(query, where, inner);
+    this.e.yesNo(where, { ...asked, noDraws: 'A condition of a query' });
+    if (asked.cell) return;
     const alias = query.alias?.key;
     if (!looksAtIt(where, alias)) {
       this.env.report(say.whereWithoutIt(where.span));
@@ -333,7 +365,7 @@ export class QueryChecker {
   /** A picker, which may find nobody. Gives the type of the picked, who is surely there in the block of a `with`. */
   picker(expr: Ast.ExprOf<'pick'>, context: Context): Type {
     const { env } = this;
-    const head = this.query(expr.query, context);
+    const head = this.query(expr.query, { ...context, asked: expr.by });
     const candidate = env.locals.get(expr.query);
     if (expr.how === 'nearest') {
       if (!env.firstSpace) return this.env.wrong(say.noSpace(expr.span, '“nearest”'));
@@ -350,11 +382,9 @@ export class QueryChecker {
       );
     if (expr.how !== 'first') this.e.drawing(expr.span, context);
     if (expr.by && candidate) {
-      this.e.numeric(expr.by, {
-        ...this.candidateContext(expr.query, candidate, context),
-        noDraws: '“with most” and “with least”',
-      });
-      if (!looksAtIt(expr.by, expr.query.alias?.key)) env.report(say.overWithoutIt(expr.by.span));
+      const asked = this.askedOf(expr.query, expr.by, this.candidateContext(expr.query, candidate, context));
+      this.e.numeric(expr.by, { ...asked, noDraws: '“with most” and “with least”' });
+      if (!asked.cell && !looksAtIt(expr.by, expr.query.alias?.key)) env.report(say.overWithoutIt(expr.by.span));
     }
     const type: Type = head && candidate ? candidate.type : UNKNOWN;
     env.types.set(expr, type);
@@ -405,12 +435,12 @@ export class QueryChecker {
   }
 
   private gatherOver(expr: Ast.ExprOf<'gather'>, over: Ast.Query, context: Context): Type {
-    const head = this.query(over, context);
+    const head = this.query(over, { ...context, asked: expr.of });
     const candidate = this.env.locals.get(over);
     if (!head || !candidate) return UNKNOWN;
-    const inner = { ...this.candidateContext(over, candidate, context), noDraws: 'What is gathered' };
-    const type = this.e.check(expr.of, inner);
-    if (!looksAtIt(expr.of, over.alias?.key)) this.env.report(say.overWithoutIt(expr.of.span));
+    const inner = this.askedOf(over, expr.of, this.candidateContext(over, candidate, context));
+    const type = this.e.check(expr.of, { ...inner, noDraws: 'What is gathered' });
+    if (!inner.cell && !looksAtIt(expr.of, over.alias?.key)) this.env.report(say.overWithoutIt(expr.of.span));
     if (type.is === 'place' && expr.fn === 'mean') {
       const space = this.env.spaceOfType(type);
       if (space) this.env.spaceOf.set(expr, space);

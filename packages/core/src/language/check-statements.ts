@@ -282,7 +282,13 @@ export class StatementChecker {
     );
     if (!expansion) return;
     const locals = new Map(part.inputs.map((input, i) => [input.key, expansion.inputs[i]!]));
-    this.block(expansion.body, { ...context, locals, sure: undefined, within: [...(context.within ?? []), part] });
+    this.block(expansion.body, {
+      ...context,
+      locals,
+      sure: undefined,
+      cell: undefined,
+      within: [...(context.within ?? []), part],
+    });
   }
 
   private movement(statement: Ast.StatementOf<'turn' | 'move' | 'move toward'>, context: Context): void {

@@ -11,7 +11,17 @@ import * as say from './meaning-messages.ts';
 import { constantOf } from './scales.ts';
 import type * as Ast from './syntax.ts';
 import type { Dimension, Type } from './types.ts';
-import { number, placeOn, PLAIN, PLAIN_NUMBER, sameDimension, sayDimension, sayType } from './types.ts';
+import {
+  isPlain,
+  LENGTH,
+  number,
+  placeOn,
+  PLAIN,
+  PLAIN_NUMBER,
+  sameDimension,
+  sayDimension,
+  sayType,
+} from './types.ts';
 
 /** Checks what agents live in: spaces, zones, fields and networks. */
 export class SurroundingsChecker {
@@ -28,12 +38,16 @@ export class SurroundingsChecker {
     const context: Context = { ...NOBODY, space };
     for (const size of [width, height]) {
       if (!size) continue;
+      if (isOfCells && cell) {
+        this.numberOfCells(size, cell, context);
+        continue;
+      }
       e.distance(size, context);
       if (isOfCells && !e.isWhole(size)) env.report(say.needsWhole(size.span, env.textOf(size.span)));
     }
     if (cell) {
-      e.distance(cell, context);
-      if (isOfCells) env.report(say.cannotSet(cell.span, 'The size of the cells of a grid'));
+      if (isOfCells) this.cellLength(cell);
+      else e.distance(cell, context);
     }
     if (space.oneAgentACell && !isOfCells)
       env.report(say.wrongType(space.part.span, 'A grid for “one agent a cell”', words));
@@ -42,6 +56,25 @@ export class SurroundingsChecker {
       env.report(say.oddRows(height.span, rows));
     if (space.neighbours === 6 && !isOfCells)
       env.report(say.wrongType(space.part.span, 'A grid for “6 neighbours”', words));
+  }
+
+  /** The size of a grid whose cells have a length is counted in cells all the same. */
+  private numberOfCells(size: Ast.Expr, cell: Ast.Expr, context: Context): void {
+    const { env, e } = this;
+    const [whole, part] = [size, cell].map((expr) => constantOf(expr, env.scales));
+    const isLength = whole?.dim && !isPlain(whole.dim) && part?.dim && sameDimension(whole.dim, part.dim);
+    if (isLength) env.report(say.sizeInCells(size.span, Math.round(whole.value / part.value)));
+    else e.whole(size, context);
+  }
+
+  /** The cells of a grid have the same length in every run. */
+  private cellLength(cell: Ast.Expr): void {
+    const { env } = this;
+    const length = constantOf(cell, env.scales);
+    if (!length) env.report(say.notConstant(cell.span));
+    else if (length.dim && !isPlain(length.dim) && !sameDimension(length.dim, LENGTH))
+      env.report(say.wrongType(cell.span, 'A length', sayDimension(length.dim)));
+    else if (!(length.value > 0)) env.report(say.notPositive(cell.span, 'The side of a cell'));
   }
 
   shape(shape: Ast.Shape, context: Context): void {

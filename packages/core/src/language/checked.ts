@@ -208,7 +208,8 @@ export type ClockReading = 'now' | 'step' | 'hour' | 'weekday' | 'month' | 'year
 export type Ref =
   | { readonly is: 'parameter'; readonly parameter: ParameterSymbol }
   | { readonly is: 'variable'; readonly variable: VariableSymbol }
-  | { readonly is: 'field'; readonly field: FieldSymbol }
+  /** `at`: the cell that a query looks at, where that is meant; else where the asker stands. */
+  | { readonly is: 'field'; readonly field: FieldSymbol; readonly at?: LocalSymbol }
   | {
       readonly is: 'attribute';
       readonly kind: KindSymbol;

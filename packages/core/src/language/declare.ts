@@ -65,8 +65,9 @@ function ownUnits(tree: Ast.SyntaxTree): Map<string, OwnUnit> {
 }
 
 /** Maps are measured in metres. */
-function lengthUnit({ map, width, height }: Ast.SpacePart): Unit | undefined {
+function lengthUnit({ map, form, width, height, cell }: Ast.SpacePart): Unit | undefined {
   if (map) return unitOf('m');
+  if (form === 'grid' && cell) return firstUnit(cell, 'length');
   return (width && firstUnit(width, 'length')) ?? (height && firstUnit(height, 'length'));
 }
 
@@ -155,6 +156,7 @@ export class Declarer {
         edge: part.edge ?? 'walled',
         neighbours: part.neighbours ?? 8,
         oneAgentACell: part.oneAgentACell,
+        cellLength: part.form === 'grid' && part.cell ? constantOf(part.cell, scales)?.value : undefined,
         dim: isLong ? LENGTH : PLAIN,
         unit: { label: isLong ? scales.length!.label : '', factor: 1 },
         part,

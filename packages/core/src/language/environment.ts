@@ -57,6 +57,10 @@ export interface Context {
   readonly rule?: object;
   /** The field whose cells act here. */
   readonly field?: FieldSymbol;
+  /** The cell that a query looks at, of which bare fields are read. */
+  readonly cell?: LocalSymbol;
+  /** What is asked of the candidate of a query, beside what stands in the query itself. */
+  readonly asked?: Ast.Expr;
   /** The space that is called for here, whoever asks. */
   readonly space?: SpaceSymbol;
   /** Formulas and routines that are being read, to find those that use themselves. */

@@ -1,5 +1,33 @@
 import type * as Ast from './syntax.ts';
 
+/** Names in an expression, those in the queries within it left out. @param node of the syntax tree */
+function visitNames(node: unknown, visit: (expr: Ast.Expr) => void): void {
+  if (Array.isArray(node)) for (const item of node) visitNames(item, visit);
+  else if (node !== null && typeof node === 'object' && !('reaches' in node)) {
+    if ('is' in node && (node.is === 'path' || node.is === 'at')) visit(node as Ast.Expr);
+    for (const value of Object.values(node)) visitNames(value, visit);
+  }
+}
+
+/** Keys of the fields that expressions read. @param bare only where no place is said */
+export function fieldsRead(
+  exprs: readonly (Ast.Expr | undefined)[],
+  fields: ReadonlyMap<string, unknown>,
+  bare = false,
+): Set<string> {
+  const found = new Set<string>();
+  visitNames(exprs, (expr) => {
+    const key =
+      expr.is === 'path' && expr.names.length === 1
+        ? expr.names[0]!.key
+        : expr.is === 'at' && !bare
+          ? expr.field.key
+          : undefined;
+    if (key !== undefined && fields.has(key)) found.add(key);
+  });
+  return found;
+}
+
 /** Whether an expression reads the candidate, as `it` or under its name. In an inner query `it` is another one, so that only the name counts there. */
 export function looksAtIt(expr: Ast.Expr, alias: string | undefined, isOwnIt = true): boolean {
   const looks = (inner: Ast.Expr | undefined): boolean => inner !== undefined && looksAtIt(inner, alias, isOwnIt);

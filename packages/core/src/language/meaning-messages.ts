@@ -195,6 +195,11 @@ export const chanceBounds = (span: Span, name: string) =>
   });
 export const needsWhole = (span: Span, text: string) =>
   error('type/whole', span, 'A whole number is needed here.', { fixes: [replace(span, `round(${text})`)] });
+export const sizeInCells = (span: Span, cells: number) =>
+  error('type/expected', span, 'The size of a grid whose cells have a length is a number of cells, not a length.', {
+    hint: `So many cells are as long as that: ${cells}.`,
+    fixes: cells > 0 ? [replace(span, String(cells))] : [],
+  });
 export const stepUnitOnly = (span: Span) =>
   error('type/no-clock', span, 'As long as no clock says how long a step is, the only unit of time is steps.', {
     hint: 'Write “step 1 day” under “clock”, or count in steps.',

@@ -1,8 +1,22 @@
-import type { AttributeSymbol } from '../language/checked.ts';
+import type { AttributeSymbol, SpaceSymbol } from '../language/checked.ts';
 import type { ColumnPlan } from '../plan/plan.ts';
 
-export function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
+/** A place as two columns; on a grid that is measured in lengths they hold its column and row. */
+function placeColumns(column: ColumnPlan, space: SpaceSymbol | undefined): ColumnPlan[] {
+  const inCells = space?.cellLength !== undefined;
+  return [
+    { ...column, name: `${column.name}.x`, ...(inCells && { unitLabel: 'columns' }) },
+    { ...column, name: `${column.name}.y`, ...(inCells && { unitLabel: 'rows' }) },
+  ];
+}
+
+/** The columns of an attribute; those of places and lists are several. */
+export function columnsOf(attribute: AttributeSymbol, spaces: readonly SpaceSymbol[]): ColumnPlan[] {
   const { type, unit, name, line } = attribute;
+  const space =
+    type.is === 'place' || type.is === 'list'
+      ? (spaces.find((other) => other.name === type.space) ?? spaces[0])
+      : undefined;
   const column: ColumnPlan = {
     name,
     type:
@@ -12,11 +26,7 @@ export function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
     unitLabel: unit.label,
     unitFactor: unit.factor,
   };
-  if (type.is === 'place')
-    return [
-      { ...column, name: `${name}.x` },
-      { ...column, name: `${name}.y` },
-    ];
+  if (type.is === 'place') return placeColumns(column, space);
   if (!line.list) return [column];
   const { of, size } = line.list;
   const items = Array.from({ length: size }, (_, i): ColumnPlan[] => {
@@ -25,12 +35,7 @@ export function columnsOf(attribute: AttributeSymbol): ColumnPlan[] {
       name: `${name} ${i + 1}`,
       type: of === 'agents' ? ('agent' as const) : ('number' as const),
     };
-    return of === 'places'
-      ? [
-          { ...item, name: `${item.name}.x` },
-          { ...item, name: `${item.name}.y` },
-        ]
-      : [item];
+    return of === 'places' ? placeColumns(item, space) : [item];
   });
   return [column, ...items.flat()];
 }

@@ -5,6 +5,7 @@ import type { AgentRef, Code, Expr, Query, Statement } from '../plan/plan.ts';
 import { columnValue, isBare } from './assignment.ts';
 import { binary, local, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
+import { inCells } from './lengths.ts';
 import { enterDynamic, heldState, startMachine } from './machine.ts';
 import { writePlace } from './movement.ts';
 import { cellPlace, fromHere, heldPlace, inZone, lowerAgent, lowerPlace, placeHere, somewhere } from './place.ts';
@@ -120,7 +121,7 @@ export function lowerPlacing(draft: Draft, placing: Ast.Placing): Point {
     case 'within':
     case 'circle': {
       const centre = lowerPlace(draft, placing.of!);
-      const radius = draft.hold(draft.lower(placing.distance!));
+      const radius = draft.hold(inCells(space, draft.lower(placing.distance!)));
       const far =
         placing.is === 'circle'
           ? radius

@@ -1,6 +1,6 @@
 import { daysFromCivil } from '../calendar/civil.ts';
 import { formOf } from '../forms/forms.ts';
-import type { Ref } from '../language/checked.ts';
+import type { FieldSymbol, LocalSymbol, Ref, SpaceSymbol } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
 import { unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
@@ -10,7 +10,18 @@ import { rasterOfSpace } from '../plan/plan.ts';
 import type { Expr, Statement } from '../plan/plan.ts';
 import { binary, larger, local, NOW, num, times } from './code.ts';
 import type { Draft } from './draft.ts';
-import { hop, inDerived, inFormula, lowerAgent, lowerPlace, lowerTie, placeHere } from './place.ts';
+import { asLength, measuredAxis } from './lengths.ts';
+import {
+  cellPlace,
+  hop,
+  inDerived,
+  inFormula,
+  lowerAgent,
+  lowerPlace,
+  lowerTie,
+  placeHere,
+  placeOfAgent,
+} from './place.ts';
 import { journeyValue } from './journey-columns.ts';
 import { lowerSeats } from './seats.ts';
 import { lowerWay } from './way.ts';
@@ -268,7 +279,7 @@ function lowerRef(draft: Draft, ref: Ref): Expr {
     case 'message attribute':
       return { op: 'message value', column: ref.attribute.index };
     case 'coordinate':
-      return lowerPlace(draft, ref.of)[ref.axis === 'y' ? 'y' : 'x'];
+      return measuredAxis(spaceOfPlace(draft, ref.of), ref.axis === 'y' ? 'y' : 'x', lowerPlace(draft, ref.of));
     case 'derive':
     case 'model derive':
       return inDerived(draft, ref, (value) => draft.lower(value));
@@ -277,12 +288,15 @@ function lowerRef(draft: Draft, ref: Ref): Expr {
     case 'waiting':
       return binary('is', journeyValue(draft, ref.kind, 'waits', draft.agent(ref.agent)), num(1));
     case 'builtin': {
-      const kind = draft.kindOfLocal(ref.agent).index;
-      if (ref.which === 'number') return { op: 'number of', kind, agent: draft.agent(ref.agent) };
+      const kind = draft.kindOfLocal(ref.agent);
+      const agent = draft.agent(ref.agent);
+      if (ref.which === 'number') return { op: 'number of', kind: kind.index, agent };
       if (ref.which === 'place') throw new RangeError('A place is no number');
-      return { op: 'position', kind, axis: ref.which, agent: draft.agent(ref.agent) };
+      if (ref.which === 'direction') return { op: 'position', kind: kind.index, axis: 'direction', agent };
+      return measuredAxis(kind.space, ref.which, placeOfAgent(kind, agent));
     }
     case 'field': {
+      if (ref.at) return fieldOfCell(draft, ref.field, ref.at);
       if (draft.standing.ownField === ref.field.index) return { op: 'cell', field: ref.field.index };
       const { x, y } = placeHere(draft);
       return { op: 'field', field: ref.field.index, x, y };
@@ -300,20 +314,30 @@ function lowerRef(draft: Draft, ref: Ref): Expr {
   }
 }
 
+/** The space that a place or an agent is on; undefined in a model without one. */
+function spaceOfPlace({ shared: { model } }: Draft, of: Ast.Expr): SpaceSymbol | undefined {
+  const type = model.types.get(of);
+  if (type?.is === 'agent') return model.kinds.find(({ name }) => name === type.kind)?.space;
+  const name = type?.is === 'place' ? type.space : undefined;
+  return model.spaces.find((space) => space.name === name) ?? model.spaces[0];
+}
+
 function fieldAt(draft: Draft, expr: Ast.ExprOf<'at'>): Expr {
   const ref = draft.shared.model.refs.get(expr);
   if (ref?.is !== 'field') throw new RangeError(`No field at “${expr.field.text}”`);
-  const field = ref.field.index;
   const placed = expr.place.is === 'path' ? draft.shared.model.refs.get(expr.place) : undefined;
-  const cell = placed?.is === 'local' ? draft.cells.get(placed.local) : undefined;
-  if (
-    cell &&
-    (cell.raster === field ||
-      (formOf(ref.field.space!).isOfCells && cell.raster === rasterOfSpace(ref.field.space!.index)))
-  )
-    return { op: 'field cell', field, cell: local(cell.slot) };
+  if (placed?.is === 'local' && draft.cells.has(placed.local)) return fieldOfCell(draft, ref.field, placed.local);
   const { x, y } = lowerPlace(draft, expr.place);
-  return { op: 'field', field, x, y };
+  return { op: 'field', field: ref.field.index, x, y };
+}
+
+/** A field at a cell that a query looks at, which need not be one of its own. */
+function fieldOfCell(draft: Draft, { index, space }: FieldSymbol, at: LocalSymbol): Expr {
+  const cell = draft.cells.get(at)!;
+  const isOwn = cell.raster === index || (formOf(space!).isOfCells && cell.raster === rasterOfSpace(space!.index));
+  if (isOwn) return { op: 'field cell', field: index, cell: local(cell.slot) };
+  const { x, y } = cellPlace(cell);
+  return { op: 'field', field: index, x, y };
 }
 
 function lowerFlow(draft: Draft, expr: Ast.ExprOf<'flow'>): Expr {
@@ -355,7 +379,9 @@ function lowerCall(draft: Draft, expr: Ast.ExprOf<'call'>): Expr {
   if (key === 'distance' || key === 'bearing') {
     const places = expr.args.map((arg) => lowerPlace(draft, arg.value));
     const [from, to] = places.length === 1 ? [placeHere(draft), places[0]!] : [places[0]!, places[1]!];
-    return { op: key, space: draft.shared.model.spaceOf.get(expr)!.index, ax: from.x, ay: from.y, bx: to.x, by: to.y };
+    const space = draft.shared.model.spaceOf.get(expr)!;
+    const found: Expr = { op: key, space: space.index, ax: from.x, ay: from.y, bx: to.x, by: to.y };
+    return key === 'distance' ? asLength(space, found) : found;
   }
   const known = FUNCTIONS.get(key)!;
   const args = argumentsOf(expr, known.names).map((arg) => draft.lower(arg));

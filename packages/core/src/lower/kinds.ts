@@ -27,7 +27,7 @@ export function kindPlan(whole: ModelDraft, kind: KindSymbol): KindPlan {
   return {
     name: kind.name,
     space: kind.space?.index ?? -1,
-    columns: kind.attributes.flatMap(columnsOf),
+    columns: kind.attributes.flatMap((attribute) => columnsOf(attribute, whole.model.spaces)),
     machines: kind.machines.map((machine) => machinePlan(whole, kind, machine)),
     dueCount: whole.dueCounts[kind.index]!,
     journeyColumns: whole.journeyColumns[kind.index]!,

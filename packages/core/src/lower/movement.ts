@@ -3,6 +3,7 @@ import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Expr } from '../plan/plan.ts';
 import { binary, num } from './code.ts';
 import type { Draft, Point } from './draft.ts';
+import { inCells } from './lengths.ts';
 import { selfOf } from './machine.ts';
 import { lowerAgent, lowerPlace, pickedPlace, placeOfAgent } from './place.ts';
 
@@ -95,7 +96,7 @@ export function lowerMoveToward(
       bx: held.x,
       by: held.y,
     });
-    const by = draft.hold({ op: 'call', fn: 'min', args: [draft.lower(statement.by), far] });
+    const by = draft.hold({ op: 'call', fn: 'min', args: [inCells(kind.space!, draft.lower(statement.by)), far] });
     const isAway = binary('>', far, num(0));
     const body = draft.collect(() => {
       draft.emit({ op: 'turn', kind: kind.index, agent, direction: bearingTo(mover, held), site });
@@ -114,7 +115,13 @@ export function lowerMove(
 ): void {
   if (statement.value.is === 'nowhere') draft.emit({ op: 'vanish', kind: kind.index, agent });
   else if (statement.how === 'by')
-    draft.emit({ op: 'move by', kind: kind.index, agent, distance: draft.lower(statement.value), site });
+    draft.emit({
+      op: 'move by',
+      kind: kind.index,
+      agent,
+      distance: inCells(kind.space!, draft.lower(statement.value)),
+      site,
+    });
   else
     lowerTarget(draft, statement.value, ({ x, y }) =>
       draft.emit({ op: 'move to', kind: kind.index, agent, x, y, site }),

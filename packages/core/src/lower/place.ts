@@ -17,6 +17,7 @@ import { rasterOfSpace } from '../plan/plan.ts';
 import type { AgentRef, Expr, Query, Statement } from '../plan/plan.ts';
 import { binary, local, num } from './code.ts';
 import type { CellLocal, Draft, Point } from './draft.ts';
+import { countedPlace, inCells } from './lengths.ts';
 
 // Agents
 
@@ -258,7 +259,7 @@ export function lowerPlace(draft: Draft, expr: Ast.Expr): Point {
     case 'nowhere':
       return { x: num(NaN), y: num(NaN) };
     case 'point':
-      return { x: draft.lower(expr.x), y: draft.lower(expr.y) };
+      return countedPlace(draft.shared.model.spaceOf.get(expr)!, { x: draft.lower(expr.x), y: draft.lower(expr.y) });
     case 'named place': {
       const { x, y } = draft.shared.model.namedPlaces.get(expr)!;
       return { x: num(x), y: num(y) };
@@ -426,9 +427,9 @@ function placeCall(draft: Draft, expr: Ast.ExprOf<'call'>): Point {
   if (formula) return inFormula(draft, expr, formula, (body) => lowerPlace(draft, body));
   const actor = draft.asker;
   if (expr.name.key !== 'ahead' || !actor) return unheld(expr);
-  const distance = draft.hold(draft.lower(expr.args[0]!.value));
-  const shift = expr.args[1] ? constantOf(expr.args[1].value, draft.shared.model.scales)?.value : 0;
   const space = spaceOfLocal(draft, actor);
+  const distance = draft.hold(inCells(space, draft.lower(expr.args[0]!.value)));
+  const shift = expr.args[1] ? constantOf(expr.args[1].value, draft.shared.model.scales)?.value : 0;
   if (shift !== undefined && formOf(space).isStraight) return straightAhead(draft, actor, distance, shift);
   const facing: Expr = {
     op: 'position',

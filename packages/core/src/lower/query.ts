@@ -1,4 +1,5 @@
-import type { KindSymbol, LocalSymbol, NetworkSymbol, QueryHead } from '../language/checked.ts';
+import { formOf } from '../forms/forms.ts';
+import type { KindSymbol, LocalSymbol, NetworkSymbol, QueryHead, SpaceSymbol } from '../language/checked.ts';
 import type * as Ast from '../language/syntax.ts';
 import type { AgentRef, Code, Expr, Query, Reach, SpaceReach, Statement } from '../plan/plan.ts';
 import { binary, local, num, times } from './code.ts';
@@ -15,13 +16,14 @@ import {
   rasterOf,
   vehicleSlot,
 } from './place.ts';
+import { reachInCells } from './lengths.ts';
 import { shownFactor } from './shown-factor.ts';
 
 export function lowerQuery(draft: Draft, query: Ast.Query): Query {
   const head = draft.shared.model.queryHeads.get(query)!;
   const candidate = draft.shared.model.locals.get(query)!;
   const slot = bindCandidate(draft, head, candidate);
-  const [first, ...others] = inOrder(query.reaches);
+  const [first, ...others] = inOrder(query.reaches, head);
   const kind = kindAsked(draft, head, candidate);
   const reach: Reach = first ? lowerReach(draft, first, kind) : { is: 'all' };
   const conditions = others.map(
@@ -54,9 +56,11 @@ function centresOf(draft: Draft, query: Ast.Query, kind: KindSymbol | undefined)
   });
 }
 
-/** Ties are the shortest list to go through; what is nowhere or in a zone is a condition. */
-function inOrder(reaches: readonly Ast.Reach[]): Ast.Reach[] {
-  const weight = (reach: Ast.Reach): number => (isByTies(reach) ? 0 : reach.is === 'zone' ? 2 : 1);
+/** Ties are the shortest list to go through; what is nowhere or in a zone is a condition, and on a plane with cells a distance is, as it needs no columns and rows. */
+function inOrder(reaches: readonly Ast.Reach[], head: QueryHead): Ast.Reach[] {
+  const byCells = head.is === 'cells' && !formOf(head.space).isOfCells;
+  const weight = (reach: Ast.Reach): number =>
+    isByTies(reach) ? 0 : reach.is === 'zone' ? 3 : byCells && reach.is === 'within' ? 2 : 1;
   return [...reaches].sort((a, b) => weight(a) - weight(b));
 }
 
@@ -208,15 +212,21 @@ function kindOfExpr(draft: Draft, expr: Ast.Expr): KindSymbol | undefined {
   return type?.is === 'agent' ? draft.shared.model.kinds.find((k) => k.name === type.kind) : undefined;
 }
 
+/** Squares and crosses reach so many cells to each side, whatever a cell measures. */
+function reachDistance(draft: Draft, { is, distance }: Ast.Reach, space: SpaceSymbol): Expr {
+  const length = draft.lower(distance!);
+  return is === 'within' ? reachInCells(space, length) : length;
+}
+
 function spaceReach(draft: Draft, reach: Ast.Reach): SpaceReach {
-  const distance = reach.distance ? draft.hold(draft.lower(reach.distance)) : num(0);
+  const space = draft.shared.model.spaceOf.get(reach)!;
+  const distance = reach.distance ? draft.hold(reachDistance(draft, reach, space)) : num(0);
   const { x, y } = reach.of ? lowerPlace(draft, reach.of) : placeHere(draft);
   // The own cell of a field is kept as such, so that its neighbours are found without a search.
   const isOwnCell = x.op === 'cell x' && x.cell.op === 'own cell';
-  const space = draft.shared.model.spaceOf.get(reach)!.index;
   return {
     is: reach.is as SpaceReach['is'],
-    space,
+    space: space.index,
     distance,
     x: isOwnCell ? x : draft.hold(x),
     y: isOwnCell ? y : draft.hold(y),

@@ -6,6 +6,7 @@ import type { AskedBody, Expr, StartPlan, ValueBody } from '../plan/plan.ts';
 import { lowerPlacing, makeAgent } from './creation.ts';
 import type { Given } from './creation.ts';
 import type { Draft, Point } from './draft.ts';
+import { countedPlace } from './lengths.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerPlace } from './place.ts';
 import { lowerValueBody } from './statement.ts';
@@ -29,7 +30,7 @@ export function startPlan(whole: ModelDraft, kind: KindSymbol, start: Ast.StartL
       const keys = [...table.columns.keys()];
       const cell = (key: string): Expr => ({ op: 'table', table: index, column: keys.indexOf(key), row });
       count = whole.askNumber(table.rows);
-      if (keys.includes('x') && keys.includes('y')) place = { x: cell('x'), y: cell('y') };
+      if (keys.includes('x') && keys.includes('y')) place = countedPlace(kind.space!, { x: cell('x'), y: cell('y') });
       if (keys.includes('direction')) facing = () => cell('direction');
       for (const attribute of kind.attributes)
         if (keys.includes(attribute.key)) given.set(attribute, { value: cell(attribute.key) });

@@ -7,6 +7,7 @@ import { lowerAdd, lowerAssign } from './assignment.ts';
 import { local, num } from './code.ts';
 import { lowerCreate, lowerRemove } from './creation.ts';
 import type { Draft } from './draft.ts';
+import { measuredAxis } from './lengths.ts';
 import { selfOf } from './machine.ts';
 import { lowerSend } from './messages.ts';
 import { lowerMove, lowerMoveToward, lowerTurn } from './movement.ts';
@@ -192,11 +193,12 @@ function loggedValues(draft: Draft, value: Ast.Expr): LoggedValue[] {
       return [{ value: { op: 'number or 0', kind, local: lowerAgent(draft, value) }, kind: type.kind }];
     }
     case 'place': {
-      const { x, y } = lowerPlace(draft, value);
-      const unit = spaces.find(({ name }) => name === type.space)?.unit.label;
+      const place = lowerPlace(draft, value);
+      const space = spaces.find(({ name }) => name === type.space);
+      const unit = space?.unit.label;
       return [
-        { value: x, comma: true },
-        { value: y, ...(unit ? { unit } : {}) },
+        { value: measuredAxis(space, 'x', place), comma: true },
+        { value: measuredAxis(space, 'y', place), ...(unit ? { unit } : {}) },
       ];
     }
     case 'nobody':

@@ -21,6 +21,7 @@ import { columnsOf } from './columns.ts';
 import { visitCode } from '../plan/visit.ts';
 import type { Standing } from './draft.ts';
 import { coloursOfWords, shareOfStep } from './kinds.ts';
+import { reachInCells } from './lengths.ts';
 import type { ModelDraft } from './model-draft.ts';
 import { lowerPlace } from './place.ts';
 
@@ -119,12 +120,19 @@ export function spacePlan(whole: ModelDraft, space: SpaceSymbol): SpacePlan {
     neighbours,
     oneAgentACell,
     tracksCells: oneAgentACell || asksEmpty,
-    cell: part.cell && whole.asked(part.cell, name),
+    cell: part.cell && !formOf(space).isOfCells ? whole.asked(part.cell, name) : undefined,
+    cellLength: space.cellLength,
     width: part.width ? whole.asked(part.width, name) : whole.askNumber(lanes!.width),
     height: part.height ? whole.asked(part.height, name) : whole.askNumber(lanes!.height),
     unitLabel: space.unit.label,
     lanes,
   };
+}
+
+/** A length that the run asks for, in the engine's measure of the space. */
+function askedReach(whole: ModelDraft, space: SpaceSymbol, length: Ast.Expr, rule: string): AskedBody {
+  const body = whole.value(length, rule);
+  return whole.ask({ ...body, value: reachInCells(space, body.value) });
 }
 
 export function zonePlan(whole: ModelDraft, zone: ZoneSymbol): ZonePlan {
@@ -137,12 +145,13 @@ export function zonePlan(whole: ModelDraft, zone: ZoneSymbol): ZonePlan {
     };
     return [of('x'), of('y')];
   };
+  const reach = (expr: Ast.Expr): AskedBody => askedReach(whole, zone.space!, expr, zone.name);
   const shapes = zone.part.shapes.flatMap((shape): ShapePlan | ShapePlan[] => {
     switch (shape.is) {
       case 'box':
         return { is: 'box', from: point(shape.from), to: point(shape.to) };
       case 'circle':
-        return { is: 'circle', radius: whole.asked(shape.radius, zone.name), around: point(shape.around) };
+        return { is: 'circle', radius: reach(shape.radius), around: point(shape.around) };
       case 'line':
       case 'cells':
         return { is: shape.is, places: shape.places.map(point) };
@@ -197,6 +206,8 @@ export function networkPlan(whole: ModelDraft, network: NetworkSymbol): NetworkP
           values: network.attributes.map((attribute) => ties.columns.get(attribute.key)),
         };
       }
+      case 'near':
+        return { is: 'near', size: askedReach(whole, network.from.space!, maker.size, name) };
       default:
         return { is: maker.is, size: value(maker.size) };
     }
@@ -207,7 +218,7 @@ export function networkPlan(whole: ModelDraft, network: NetworkSymbol): NetworkP
     to: network.to.index,
     directed: network.directed,
     riding: 'boardedAt' in network,
-    columns: network.attributes.flatMap((attribute) => columnsOf(attribute)),
+    columns: network.attributes.flatMap((attribute) => columnsOf(attribute, whole.model.spaces)),
     maker: make(),
     firsts: network.attributes.map((attribute) => whole.value(attribute.line.value, name)),
     key: keyOfName(`network ${name}`),

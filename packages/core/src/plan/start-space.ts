@@ -50,7 +50,7 @@ export function startGrounds(plan: Plan, value: (body: AskedBody) => number): Sp
 }
 
 function startSpace(
-  { form, edge, neighbours, oneAgentACell, name, lanes, ...size }: SpacePlan,
+  { form, edge, neighbours, oneAgentACell, cellLength, name, lanes, ...size }: SpacePlan,
   value: (body: AskedBody) => number,
 ): Space {
   const width = value(size.width);
@@ -61,7 +61,16 @@ function startSpace(
       `The space “${name}” would be ${width} by ${height}.`,
       'Both sides must be above zero, and whole on a grid.',
     );
-  const space: Space = { form, edge, neighbours, oneAgentACell, width, height, lanes: lanes && lanesOf(lanes) };
+  const space: Space = {
+    form,
+    edge,
+    neighbours,
+    oneAgentACell,
+    cellLength,
+    width,
+    height,
+    lanes: lanes && lanesOf(lanes),
+  };
   const problem = formOf(space).sizeProblem(name, space);
   if (problem) failSize(NOWHERE, problem.message, problem.hint);
   return space;

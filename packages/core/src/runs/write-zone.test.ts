@@ -15,10 +15,14 @@ const SPACES: readonly (readonly [string, string])[] = [
   ['a plane whose last cells are cut', 'plane 10 by 7, walled, cells of 3'],
   ['a wrapping plane whose last cells are cut', 'plane 10 by 7, wrapping, cells of 3'],
   ['a plane in metres', 'plane 2 km by 1 km, walled, cells of 125 m'],
+  ['a grid in lengths', 'grid 7 by 5, walled, cells of 0.3 m'],
+  ['a grid of hexagons in lengths', 'grid 6 by 6, 6 neighbours, wrapping, cells of 0.7 m'],
   ['a plane with fine cells that have no short number', 'plane 1 by 1, walled, cells of 0.1428571428'],
 ];
-const textOn = (space: string): string =>
-  `model Painted\nspace Field: ${space}\nzone Pond on Field   "by hand"\n  circle ${space.includes('km') ? '1 m' : '0.1'} around (${space.includes('km') ? '0 m, 0 m' : '0, 0'})\nagent Vole\n  start 3 anywhere\n`;
+const textOn = (space: string): string => {
+  const circle = / k?m\b/.test(space) ? '0.1 m around (0 m, 0 m)' : '0.1 around (0, 0)';
+  return `model Painted\nspace Field: ${space}\nzone Pond on Field   "by hand"\n  circle ${circle}\nagent Vole\n  start 3 anywhere\n`;
+};
 
 function zoneIn(text: string) {
   const executable = compilePlan(planOf(text)).executable();

@@ -5,7 +5,7 @@ import { live, useLive } from '../simulation/live-handle.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 import type { Plan } from '@vole/core';
-import { valueWords } from '@vole/core';
+import { measuredPlace, valueWords } from '@vole/core';
 import { Card } from './Card.tsx';
 import { askedPart } from '../session/asked-part.tsx';
 import { StoryOf } from './StoryOf.tsx';
@@ -16,6 +16,11 @@ interface Props {
   readonly width: number;
   readonly follows: boolean;
   readonly onFollow: (follows: boolean) => void;
+}
+
+function placeWords(x: number, y: number, space: Plan['spaces'][number]): string {
+  const at = measuredPlace(x, y, space);
+  return `${shownNumber(at.x)}, ${shownNumber(at.y)} ${space.unitLabel}`;
 }
 
 /** All that the opened agent is at the step on show; its values can be set by hand. */
@@ -102,7 +107,7 @@ export function AgentCard({ width, follows, onFollow }: Props) {
             <>
               <Item
                 name="place"
-                value={`${shownNumber(agent.x)}, ${shownNumber(agent.y)} ${ground.unitLabel}${plan.spaces.length > 1 ? ` on ${ground.name}` : ''}`}
+                value={`${placeWords(agent.x, agent.y, ground)}${plan.spaces.length > 1 ? ` on ${ground.name}` : ''}`}
               />
               <Item name="direction" value={`${shownNumber(agent.direction)} deg`} />
             </>

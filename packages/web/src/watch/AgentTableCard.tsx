@@ -1,5 +1,5 @@
 import type { Cell, Plan } from '@vole/core';
-import { heading, valueWords } from '@vole/core';
+import { heading, measuredPlace, valueWords } from '@vole/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Bars } from '../charts/Bars.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
@@ -36,12 +36,14 @@ function columnsOf(plan: Plan, table: AgentTable): Column[] {
     words: (row) => machine.states[list(kind.columns.length + m)[row]!] ?? '',
   }));
   const first = kind.columns.length + kind.machines.length;
+  const placeIn = (row: number): { readonly x: number; readonly y: number } =>
+    measuredPlace(list(first)[row]!, list(first + 1)[row]!, plan.spaces[kind.space]!);
   const places =
     kind.space >= 0
-      ? ['x', 'y'].map((name, i): Column => ({
+      ? (['x', 'y'] as const).map((name): Column => ({
           name,
-          value: (row) => list(first + i)[row]!,
-          words: (row) => shownNumber(list(first + i)[row]!),
+          value: (row) => placeIn(row)[name],
+          words: (row) => shownNumber(placeIn(row)[name]),
         }))
       : [];
   const riding = table.riding.map(({ name, values }): Column => ({

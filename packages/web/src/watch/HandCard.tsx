@@ -146,7 +146,7 @@ export function HandCard({ tool, onTool, brush, onBrush }: Props) {
               value={brush}
               onChange={(event) => onBrush(Math.max(0, Number(event.target.value)))}
             />{' '}
-            {plan.spaces[shown]?.unitLabel}
+            {space?.cellLength === undefined ? space?.unitLabel : 'cells'}
           </label>
         )}
       </p>
