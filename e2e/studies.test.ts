@@ -324,3 +324,49 @@ test('values of Watch become a scenario, to which Watch switches and switches ba
   expect(problems).toEqual([]);
   await context.close();
 });
+
+test('scenarios and studies of the text are mended where they stand, taken up by Vary and Watch, and written back', async ({
+  stage,
+}) => {
+  const { context, page, problems } = await stage.visitor();
+  await page.goto(stage.url);
+  await page.getByTestId('now').waitFor();
+  await goTo(page, 'Build');
+  const findings = page.getByRole('region', { name: 'Findings' });
+  const text = page.getByRole('textbox', { name: 'Model text' });
+  await text.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText(
+    '\n\nscenario Many kestrels\n  kestrel = 12\n\nstudy Who hunts\n  2 seeds each\n  end after 20 days\n\nscenario Few kestrels\n  kestrels = 1\n',
+  );
+  // The run goes on with the text: what is wrong is of the scenario alone.
+  await expect(findings).toContainText('The model has no parameter “kestrel”.');
+  await expect(page.getByTestId('findings')).toHaveText('1 to mend');
+  await findings.getByRole('button', { name: 'Write “kestrels”' }).click();
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  await expect(page.getByRole('navigation', { name: 'Outline' })).toContainText('Who hunts, study');
+  await goTo(page, 'Watch');
+  const kestrels = page.getByRole('slider', { name: 'kestrels' });
+  await page.getByRole('combobox', { name: 'Scenario' }).selectOption('Few kestrels');
+  await expect(kestrels).toHaveValue('1');
+  await goTo(page, 'Vary');
+  await page.getByRole('button', { name: 'Who hunts' }).click();
+  await run(page, 4);
+  const written = page.getByRole('textbox', { name: 'Text of the study' });
+  await expect(written).toHaveValue(
+    'study Who hunts\n  2 seeds each\n  end after 20 days\n\nscenario Many kestrels\n  kestrels = 12\n\nscenario Few kestrels\n  kestrels = 1\n',
+  );
+  await write(page, (await written.inputValue()).replace('2 seeds', '3 seeds').replace('= 12', '= 11'));
+  await page.getByRole('button', { name: 'write this one into the text of the model' }).click();
+  await goTo(page, 'Build');
+  await page.getByRole('navigation', { name: 'Outline' }).getByRole('button', { name: 'Many kestrels' }).click();
+  await expect(text).toContainText('kestrels = 11');
+  await expect(text).not.toContainText('kestrels = 12');
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  // The model is the same: its runs are of the text as it is.
+  await goTo(page, 'Vary');
+  await expect(page.getByTestId('vary-progress')).toHaveText('4 of 4 done');
+  await expect(page.getByText('The text has changed since')).toHaveCount(0);
+  expect(problems).toEqual([]);
+  await context.close();
+});

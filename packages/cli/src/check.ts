@@ -2,7 +2,7 @@ import { Command } from 'commander';
 import { placeOf } from '@vole/core';
 import { counted } from './counted.ts';
 import { diagnosticText } from './diagnostic-text.ts';
-import { readModel } from './model-file.ts';
+import { readModel, studyFindings } from './model-file.ts';
 
 export function checkCommand(): Command {
   return new Command('check')
@@ -11,7 +11,9 @@ export function checkCommand(): Command {
     .option('--json', 'findings as JSON on standard output')
     .addHelpText('after', '\nExamples:\n  vole check meadow-year.vole\n  vole check meadow-year.vole --json')
     .action(async (path: string, options: { json?: boolean }) => {
-      const { text, diagnostics } = await readModel(path);
+      const model = await readModel(path);
+      const { text } = model;
+      const diagnostics = [...model.diagnostics, ...studyFindings(model)];
       const errors = diagnostics.filter((d) => d.severity === 'error').length;
       if (options.json) {
         const findings = diagnostics.map((d) => ({

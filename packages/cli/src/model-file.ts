@@ -1,7 +1,7 @@
 import { existsSync, realpathSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, sep } from 'node:path';
 import type { Diagnostic, LoadedModel, ModelFile } from '@vole/core';
-import { filesWanted, loadModel, modelFiles, treeOf, withSoundRepairs } from '@vole/core';
+import { filesWanted, findingsInStudies, loadModel, modelFiles, treeOf, withSoundRepairs } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { readText } from './files.ts';
 import { UsageError } from './usage-error.ts';
@@ -35,6 +35,11 @@ export async function readModel(path: string): Promise<ReadModel> {
     diagnostics: withSoundRepairs(text, diagnostics, files),
     loaded,
   };
+}
+
+/** What is wrong with the scenarios and studies that stand in the text of a model that is right. */
+export function studyFindings({ text, files, loaded }: ReadModel): Diagnostic[] {
+  return loaded ? findingsInStudies({ text, files, loaded }, loaded.checked.tree) : [];
 }
 
 /** Where the files lie that a model mentions; nothing outside its folder is read, also not through a link. */

@@ -68,6 +68,38 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true }));
 
 describe('vole study', () => {
+  it('runs a study that stands in the text of its model', () => {
+    const own = file('inside.vole', `${BANK}\n${SWEEP}\nscenario Hunted\n  bite = 0.4\n`);
+    expect(vole('check', own).stdout).toContain('0 errors');
+    expect(vole('study', own, '--out', out('inside')).status).toBe(0);
+    const beside = file(
+      'sweep-beside.study',
+      SWEEP.replace('study Bites\n', 'study Bites\n  model "bank-beside.vole"\n'),
+    );
+    file('bank-beside.vole', BANK);
+    expect(vole('study', beside, '--out', out('beside-model')).status).toBe(0);
+    expect(table('inside', 'summaries.csv')).toEqual(table('beside-model', 'summaries.csv'));
+  });
+
+  it('says which studies a text has, where it has several, and what is wrong in them', () => {
+    const two = file(
+      'two.vole',
+      `${BANK}\n${SWEEP}\n${SWEEP.replace('Bites', 'More bites').replace('bite 0.02', 'byte 0.02')}`,
+    );
+    expect(vole('study', two, '--out', out('two')).stderr).toContain('“Bites”, “More bites”; choose one with --study');
+    expect(vole('study', two, '--study', 'None', '--out', out('two')).stderr).toContain('has no study “None”');
+    expect(vole('study', file('without-study.vole', BANK), '--out', out('none')).stderr).toContain(
+      'has no study; write',
+    );
+    const checked = vole('check', two);
+    expect([checked.status, checked.stdout]).toEqual([
+      1,
+      expect.stringContaining('two.vole:29:8: error: The model has no parameter “byte”'),
+    ]);
+    expect(vole('study', two, '--study', 'more bites', '--out', out('two')).status).toBe(1);
+    expect(vole('study', two, '--study', 'bites', '--out', out('two')).status).toBe(0);
+  });
+
   it('writes points, summaries, rows and what was run, in the order of the design', () => {
     const { status, stderr } = vole('study', join(folder, 'bank.study'), '--out', out('a'));
     expect([status, stderr]).toEqual([0, expect.stringContaining('30 runs of 6 points') as string]);

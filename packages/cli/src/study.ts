@@ -9,18 +9,21 @@ import {
   readStudy,
   runCount,
   runStudy,
+  scenariosInText,
   SeedsUntil,
+  studiesInText,
   textDigest,
   withOutcomes,
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import { interruptibly, readText } from './files.ts';
 import type { ReadModel } from './model-file.ts';
-import { modelOrExplain } from './model-file.ts';
+import { modelOrExplain, studyFindings } from './model-file.ts';
 import { Progress } from './progress.ts';
 import { RecordFiles } from './record-files.ts';
 import { modelPathOf, openFolder, workersOf } from './study-files.ts';
 import { ThreadExecutor } from './thread-executor.ts';
+import { UsageError } from './usage-error.ts';
 
 interface StudyOptions {
   readonly out: string;
@@ -28,6 +31,7 @@ interface StudyOptions {
   readonly resume?: boolean;
   readonly parquet?: boolean;
   readonly json?: boolean;
+  readonly study?: string;
 }
 
 export function studyCommand(): Command {
@@ -35,7 +39,11 @@ export function studyCommand(): Command {
     .description(
       'Runs a study from its text and writes its tables: points, summaries, rows, and indices or differences where its design has some.',
     )
-    .argument('<study>', 'a .study file; it names its model, or has the name of it')
+    .argument(
+      '<study>',
+      'a .study file, which names its model or has the name of it; or a .vole file with a study in it',
+    )
+    .option('--study <name>', 'which of the studies in the text of a model')
     .requiredOption('--out <folder>', 'the folder to write to')
     .option('--workers <n>', 'threads to run on (all cores if not given)')
     .option('--resume', 'go on with a study that was broken off in that folder')
@@ -43,7 +51,7 @@ export function studyCommand(): Command {
     .option('--json', 'what was done as JSON on standard output')
     .addHelpText(
       'after',
-      '\nExamples:\n  vole study meadow-year.study --out results\n  vole study meadow-year.study --out results --resume --workers 4',
+      '\nExamples:\n  vole study meadow-year.study --out results\n  vole study meadow-year.study --out results --resume --workers 4\n  vole study harvest.vole --study "Rain and stores" --out results',
     )
     .action((path: string, options: StudyOptions) => runStudyFile(path, options));
 }
@@ -59,7 +67,7 @@ interface ReadyStudy {
 
 async function runStudyFile(path: string, options: StudyOptions): Promise<void> {
   const workers = workersOf(options.workers);
-  const ready = await studyOrExplain(path);
+  const ready = await studyOrExplain(path, options.study);
   if (!ready) return;
   const { study, model, plan, text } = ready;
   const folder = openFolder(model, [text], options, 'study.json');
@@ -133,13 +141,34 @@ function valueOf(summary: number): (run: FinishedRun) => ValueOfRun {
   });
 }
 
+/** The text of the study that stands in a model: the only one, or that of a name. */
+function studyInModel(path: string, { text, loaded }: ReadyStudy['model'], wanted: string | undefined): string {
+  const { tree } = loaded.checked;
+  const scenarios = scenariosInText(text, tree);
+  const studies = studiesInText(text, tree);
+  const all = studies.length === 0 && scenarios ? [scenarios] : studies;
+  const names = all.map(({ name }) => `“${name}”`).join(', ');
+  const found = wanted === undefined ? all : all.filter(({ name }) => name.toLowerCase() === wanted.toLowerCase());
+  if (found.length === 1) return found[0]!.text;
+  if (all.length === 0) throw new UsageError(`${path} has no study; write “study NAME” into it, or give a .study file`);
+  throw new UsageError(
+    wanted === undefined
+      ? `${path} has several studies: ${names}; choose one with --study`
+      : `${path} has no study “${wanted}”, but ${names}`,
+  );
+}
+
 /** Reads a study and its model, or says what is wrong with them; sets exit code 1 and gives nothing if one has errors. */
-async function studyOrExplain(path: string): Promise<ReadyStudy | undefined> {
-  const text = readText(path);
-  const model = await modelOrExplain(modelPathOf(path, text));
+async function studyOrExplain(path: string, wanted: string | undefined): Promise<ReadyStudy | undefined> {
+  const isModel = path.endsWith('.vole');
+  if (wanted !== undefined && !isModel) throw new UsageError('--study chooses among the studies of a .vole file');
+  const written = readText(path);
+  const model = await modelOrExplain(isModel ? path : modelPathOf(path, written));
   if (!model) return undefined;
+  const text = isModel ? studyInModel(path, model, wanted) : written;
   const { study, diagnostics } = readStudy(text, model);
-  for (const diagnostic of diagnostics) process.stderr.write(diagnosticText(path, text, diagnostic));
+  const findings = isModel ? studyFindings(model) : diagnostics;
+  for (const diagnostic of findings) process.stderr.write(diagnosticText(path, written, diagnostic));
   const loaded = study && withOutcomes(model.text, model.files, study.outcomes);
   if (study && loaded) return { text, model, study, plan: loaded.plan };
   process.exitCode = 1;

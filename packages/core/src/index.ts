@@ -139,6 +139,14 @@ export { textWithTimeline } from './studies/scenario-text.ts';
 export { StudiedPlans } from './studies/studied-plans.ts';
 export type { StudiedModel, StudyDefinition, StudyReading } from './studies/text/read-study.ts';
 export { modelNamedIn, readStudy } from './studies/text/read-study.ts';
+export type { StudyInModel } from './studies/text/in-model.ts';
+export {
+  findingsInStudies,
+  scenariosInText,
+  studiesInText,
+  withoutStudies,
+  withStudy,
+} from './studies/text/in-model.ts';
 export type { StoppingRule, ValueOfRun } from './studies/runner/seeds-until.ts';
 export { SeedsUntil } from './studies/runner/seeds-until.ts';
 

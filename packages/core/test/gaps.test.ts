@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { checkModel } from '../src/language/checker.ts';
+import { formatModel } from '../src/language/format.ts';
 import { loadModel } from '../src/load.ts';
 import { Run } from '../src/engine/run.ts';
 import { compilePlan } from '../src/load.ts';
@@ -733,6 +734,24 @@ chart Shown: ${chart}
     ['heavy against', 'syntax/value'],
   ])('%s is %s', (chart, code) => {
     expect(errors(model(chart))).toContain(code);
+  });
+});
+
+describe('tables that the text holds', () => {
+  it('keep their head in the usual layout, whatever it names', () => {
+    const text = `model Weighed
+
+data "voles.csv"
+  Weight, age
+  3, 4
+
+agent Vole
+  start from "voles.csv"
+  has weight = 0
+  has age = 0
+`;
+    const { loaded } = loadModel(text);
+    expect(formatModel(text, loaded!.checked.uses)).toBe(text);
   });
 });
 

@@ -3,6 +3,7 @@ import { ExpressionChecker } from './check-expression.ts';
 import { KindChecker } from './check-kinds.ts';
 import { OrderChecker } from './check-order.ts';
 import { OutputChecker } from './check-outputs.ts';
+import { namesInStudies } from './study-names.ts';
 import { StatementChecker } from './check-statements.ts';
 import { demandPlainValue, SurroundingsChecker } from './check-surroundings.ts';
 import type {
@@ -158,6 +159,7 @@ class ModelChecker {
     const shows = outputs.shows();
     const records = outputs.records();
     outputs.checks();
+    namesInStudies(env, tree);
     checkTimes(env, tree);
     checkSizes(env);
     new DataReader(env, tree).read();

@@ -89,8 +89,9 @@ export function joined(tokens: readonly Token[], uses: Uses): string {
   let result = '';
   tokens.forEach((token, i) => {
     const before = tokens[i - 1];
+    // What stands as it is may begin with a name, as the head of a table does.
     const spelled =
-      uses.get(token.span.start)?.spelling ??
+      (token.type === 'text' ? undefined : uses.get(token.span.start)?.spelling) ??
       (token.type === 'percent' ? token.text.replace(/\s*%/, ' %') : token.text);
     result += (before && isSpaced(before, token, tokens[i - 2]) ? ' ' : '') + spelled;
   });

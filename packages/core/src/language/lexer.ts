@@ -174,13 +174,14 @@ class Lexer {
       this.proseColumn = column;
       return false;
     }
-    const isTitled = column === 0 && (lower === 'model' || lower === 'check' || lower === 'chart');
+    const isOfStudy = lower === 'study' || lower === 'scenario';
+    const isTitled = column === 0 && (lower === 'model' || lower === 'check' || lower === 'chart' || isOfStudy);
     if (!isTitled && lower !== 'note') return false;
     const end = this.lineEnd(this.at);
     const afterWord = this.at + word.length;
     if (/^\s*([=:.]|[-+*/]=)/.test(this.text.slice(afterWord, end))) return false;
     this.push('name', this.at, afterWord);
-    if (lower === 'model' || lower === 'note') this.proseColumn = column;
+    if (lower === 'model' || lower === 'note' || isOfStudy) this.proseColumn = column;
     this.at = afterWord;
     this.skipBlanks();
     if (this.at < end && lower === 'chart' && this.text[this.at] !== '"') {

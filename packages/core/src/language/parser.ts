@@ -70,6 +70,8 @@ class Parser extends PartParser {
     show: (start) => this.show(start),
     record: (start) => this.record(start),
     check: (start) => this.check(start),
+    scenario: (start) => this.ofStudy(start, 'scenario'),
+    study: (start) => this.ofStudy(start, 'study'),
   };
 
   constructor(s: TokenStream) {
@@ -194,6 +196,14 @@ class Parser extends PartParser {
       starts: lines.map(({ span }) => span.start),
       span,
     };
+  }
+
+  /** A scenario or a study with its lines. */
+  private ofStudy<K extends 'scenario' | 'study'>(start: number, is: K): Omit<Ast.StudyPart, 'is'> & { is: K } {
+    const title = this.s.isType('text') ? this.s.take().text.replace(/\s*#.*$/, '') : '';
+    this.s.endOfLine();
+    const span = this.s.spanFrom(start);
+    return { is, title, lines: this.prose().map((token) => ({ text: token.text, span: token.span })), span };
   }
 
   /** Lines under a header that are taken as they stand. */

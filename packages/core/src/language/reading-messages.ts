@@ -151,7 +151,7 @@ export const belongsUnderAgent = (span: Span, word: string) =>
   });
 export const unknownPart = (span: Span, found: string, near: string | undefined) =>
   error('syntax/part', span, `${found} does not begin a part of a model.`, {
-    hint: 'Parts begin with model, clock, unit, data, parameter, variable, tally, define, derive, routine, behaviour, space, zone, obstacle, network, line, field, message, agent, interaction, order, timeline, measure, summary, record, chart, show or check.',
+    hint: 'Parts begin with model, clock, unit, data, parameter, variable, tally, define, derive, routine, behaviour, space, zone, obstacle, network, line, field, message, agent, interaction, order, timeline, measure, summary, record, chart, show, check, scenario or study.',
     fixes: near ? [replace(span, near)] : [],
   });
 export const unknownLine = (span: Span, found: string, under: string, known: readonly string[]) =>

@@ -279,6 +279,18 @@ export interface DataPart extends Part {
   /** Where each begins in the text. */
   readonly starts: readonly number[];
 }
+/** A scenario or a study: its lines are those of the text of a study, and are read as such once the model is known. */
+interface LinesOfStudy extends Part {
+  /** Empty if it has no name. */
+  readonly title: string;
+  readonly lines: readonly { readonly text: string; readonly span: Span }[];
+}
+export interface ScenarioPart extends LinesOfStudy {
+  readonly is: 'scenario';
+}
+export interface StudyPart extends LinesOfStudy {
+  readonly is: 'study';
+}
 export interface TallyPart extends Part {
   readonly is: 'tally';
   readonly name: Name;
@@ -608,6 +620,8 @@ export type AnyPart =
   | ClockPart
   | UnitPart
   | DataPart
+  | ScenarioPart
+  | StudyPart
   | ParameterPart
   | VariablePart
   | TallyPart

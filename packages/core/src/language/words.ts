@@ -5,7 +5,7 @@ export const WORDS = {
   /** Open a part at the left margin. */
   parts: listed(
     'model clock unit data parameter variable tally define derive routine behaviour space zone obstacle network line field message agent ' +
-      'interaction order timeline measure summary record chart show check',
+      'interaction order timeline measure summary record chart show check scenario study',
   ),
   /** Open a line of an agent. */
   agent: listed('start has derive seats states behaviour on define routine'),

@@ -2,6 +2,7 @@ import type { Plan } from '../plan/plan.ts';
 import { ENGINE_VERSION } from '../engine/version.ts';
 import type { KeptStudy } from '../studies/design/kept-study.ts';
 import { textDigest } from '../studies/results/digest.ts';
+import { withoutStudies } from '../studies/text/in-model.ts';
 import { shownNumber } from './numbers.ts';
 import { valueWords } from './value-words.ts';
 
@@ -119,15 +120,16 @@ export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: stri
   const mark = textDigest(study.text).slice(0, 8);
   const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
   const how = [seedWords(study, plan), ...until].join(', ');
+  const isOther = withoutStudies(study.text) !== withoutStudies(currentText);
   const moved = [
-    study.text !== currentText && 'the text has changed since',
+    isOther && 'the text has changed since',
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
   ].filter((word) => word !== false);
   return {
     words: `text ${mark}, ${valuesSaid(set, varied)}, ${how}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
     lines: [
-      `model: ${plan.title}, text ${mark}${study.text === currentText ? '' : ', which has changed since'}`,
+      `model: ${plan.title}, text ${mark}${isOther ? ', which has changed since' : ''}`,
       `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`,
       `${how}, engine version ${engine} of Vole Parade`,
       ...(study.wording?.trim().split('\n') ?? []).map((line) => `| ${line}`),

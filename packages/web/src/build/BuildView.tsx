@@ -13,6 +13,7 @@ import { widthsIn } from '../store/build-widths.ts';
 import { Divider } from './Divider.tsx';
 import type { EditorControl } from './Editor.tsx';
 import { Editor } from './Editor.tsx';
+import { useFindings, useStudyCheck } from './findings.ts';
 import { Outline } from './Outline.tsx';
 import { Versions } from './Versions.tsx';
 import { useEditorHelp } from './use-editor-help.ts';
@@ -32,6 +33,7 @@ export function BuildView() {
   );
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
   const help = useEditorHelp();
+  useStudyCheck();
   const names = useMemo(() => help && new help.Names(text), [help, text]);
   const name = useMemo(() => names?.named(cursor)?.name, [names, cursor]);
   const rename = (at: number): void =>
@@ -143,7 +145,7 @@ function askForFile(): void {
 }
 
 function ProblemList({ onGo, onFix, onFormat, onRename, name }: ProblemListProps) {
-  const { diagnostics } = useAppSelector((state) => state.model);
+  const diagnostics = useFindings();
   const text = useAppSelector((state) => state.project.text);
   const errors = diagnostics.filter((d) => d.severity === 'error').length;
   const doubts = diagnostics.length - errors;

@@ -14,6 +14,7 @@ import { useEffect, useRef } from 'react';
 import { projectActions } from '../store/project-slice.ts';
 import { textChanged } from '../session/session.ts';
 import { store, useAppSelector } from '../store/store.ts';
+import { useFindings } from './findings.ts';
 import { modelColours } from './model-language.ts';
 import type { EditorHelp } from './use-editor-help.ts';
 import { softWrapping } from './wrapping.ts';
@@ -82,7 +83,7 @@ interface Props {
 export function Editor({ help, onReady, onCursor, onRename }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
-  const diagnostics = useAppSelector((state) => state.model.diagnostics);
+  const diagnostics = useFindings();
   const origin = useAppSelector((state) => state.project.textOrigin);
   const callbacks = useRef({ help, onReady, onCursor, onRename });
   useEffect(() => {

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { useAppSelector } from '../store/store.ts';
+import { useFindings } from './findings.ts';
 import { outlineOf } from './outline.ts';
 
 export function Outline({
@@ -15,7 +16,7 @@ export function Outline({
   readonly onMove: (from: number, before: number | undefined) => void;
 }) {
   const text = useAppSelector((state) => state.project.text);
-  const diagnostics = useAppSelector((state) => state.model.diagnostics);
+  const diagnostics = useFindings();
   const lines = useMemo(() => outlineOf(text, diagnostics), [text, diagnostics]);
   return (
     <nav aria-label="Outline" className="h-full shrink-0 overflow-auto bg-wash px-3 py-2" style={{ width }}>

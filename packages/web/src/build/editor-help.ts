@@ -73,7 +73,8 @@ export const helping: Extension = [
 /** Marks the findings in the text, with their repairs. */
 export function showFindings(editor: EditorView, diagnostics: readonly Diagnostic[]): void {
   // Completion knows the names of the last text that was right, also while the next one is half typed.
-  if (diagnostics.every((d) => d.severity !== 'error')) lastRight(store.getState().project.text);
+  const { project, model } = store.getState();
+  if (model.diagnostics.every((d) => d.severity !== 'error')) lastRight(project.text);
   const { length } = editor.state.doc;
   editor.dispatch(
     setDiagnostics(

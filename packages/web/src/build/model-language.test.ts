@@ -15,6 +15,21 @@ const coloured = (text: string): string[] =>
   colouredPieces(text).map(({ from, to, name }) => `${name.replace('vole-', '')} ${text.slice(from, to)}`);
 
 describe('colours of the model text', () => {
+  it('mark names and words of scenarios and studies, and leave what they say', () => {
+    expect(
+      coloured('study Bites\n  note Why = 3?\n  vary bite 1, 2\n  5 seeds each\nscenario Dry\n  bite = 2\n'),
+    ).toEqual([
+      'part study',
+      'name Bites',
+      'prose note Why = 3?',
+      'word vary',
+      'number 5',
+      'part scenario',
+      'name Dry',
+      'word bite',
+    ]);
+  });
+
   it('mark parts, names where they are declared, words, numbers, prose and remarks', () => {
     expect(
       coloured(

@@ -39,13 +39,32 @@ function classOf(token: Token, before: Token | undefined, isAtMargin: boolean): 
   return COLOURED.has(token.word) ? 'vole-word' : undefined;
 }
 
+/** Of a scenario or study its name, and the word with which a line of it begins; its notes are prose. */
+function pieceOfStudy(
+  { text, span: { start, end } }: Token,
+  isName: boolean,
+): { from: number; to: number; name: string } {
+  if (isName) return { from: start, to: end, name: 'vole-name' };
+  if (/^note\b/i.test(text)) return { from: start, to: end, name: 'vole-prose' };
+  const word = /^[\p{L}\d_]+/u.exec(text)?.[0] ?? '';
+  return { from: start, to: start + word.length, name: /^\d/.test(word) ? 'vole-number' : 'vole-word' };
+}
+
 /** The pieces of a text that have a colour, in their order, with the class of each. */
 export function colouredPieces(text: string): { from: number; to: number; name: string }[] {
   const { tokens, comments } = lex(text);
   const pieces = comments.map(({ span }) => ({ from: span.start, to: span.end, name: 'vole-comment' }));
+  let part = '';
   tokens.forEach((token, i) => {
-    const name = classOf(token, tokens[i - 1], token.span.start === 0 || text[token.span.start - 1] === '\n');
-    if (name && token.span.end > token.span.start) pieces.push({ from: token.span.start, to: token.span.end, name });
+    const { start, end } = token.span;
+    const isAtMargin = start === 0 || text[start - 1] === '\n';
+    if (isAtMargin) part = token.word;
+    if (token.type === 'text' && (part === 'study' || part === 'scenario')) {
+      pieces.push(pieceOfStudy(token, tokens[i - 1]?.word === part));
+      return;
+    }
+    const name = classOf(token, tokens[i - 1], isAtMargin);
+    if (name && end > start) pieces.push({ from: start, to: end, name });
   });
   return pieces.sort((a, b) => a.from - b.from);
 }

@@ -89,6 +89,9 @@ function labelOf(part: AnyPart): string {
     case 'zone':
     case 'obstacle':
       return `${part.name.text}, ${part.is}`;
+    case 'scenario':
+    case 'study':
+      return part.title ? `${part.title}, ${part.is}` : part.is;
     case 'record':
       return `record of ${part.name.text}`;
     default:

@@ -12,6 +12,8 @@ export interface RunFailure {
 
 export interface ModelState {
   readonly diagnostics: readonly Diagnostic[];
+  /** What is wrong with the scenarios and studies in the text; it runs all the same. */
+  readonly studyFindings: readonly Diagnostic[];
   /** Whether the text as it stands runs; if not, the last good one is on show. */
   readonly runs: boolean;
   readonly hasPlan: boolean;
@@ -28,6 +30,7 @@ export interface ModelState {
 
 const initialState: ModelState = {
   diagnostics: [],
+  studyFindings: [],
   runs: false,
   hasPlan: false,
   goodAt: undefined,
@@ -57,6 +60,10 @@ export const modelSlice = createSlice({
         failure: restarted ? undefined : state.failure,
       };
     },
+    studiesChecked: (state, { payload }: PayloadAction<readonly Diagnostic[]>) => ({
+      ...state,
+      studyFindings: payload,
+    }),
     chapterShown: (
       state,
       {

@@ -1,5 +1,5 @@
 import type { LoadedModel, Plan } from '@vole/core';
-import { withOutcomes } from '@vole/core';
+import { withOutcomes, withoutStudies } from '@vole/core';
 import { filesBeside } from '../simulation/beside.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
@@ -93,7 +93,7 @@ export function StaleNote({ kind }: { readonly kind: StudyKind }) {
   const { study, running } = useAppSelector((state) => state.studies[kind]);
   const text = useAppSelector((state) => state.project.text);
   const model = useTextModel();
-  if (!study || study.text === text) return null;
+  if (!study || withoutStudies(study.text) === withoutStudies(text)) return null;
   const plan = model && planFor(study, text, model);
   return (
     <p className="mt-2 text-doubt">

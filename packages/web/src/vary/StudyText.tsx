@@ -14,6 +14,7 @@ import { studyBytes, tooLarge } from '../studies/study-design.ts';
 import { useWatchValues } from '../studies/StudyValues.tsx';
 import { shownBytes } from '../words/numbers.ts';
 import { withScenario } from '../studies/scenario-wording.ts';
+import { StudiesOfText } from './StudiesOfText.tsx';
 import { BEGINNINGS, beginningOf } from './study-wording.ts';
 
 interface Props {
@@ -100,6 +101,7 @@ export function StudyText({ model, onSentence }: Props) {
           </span>
         ))}
       </p>
+      <StudiesOfText model={model} written={read && settled} />
       {diagnostics.length > 0 ? (
         <TextFindings
           text={settled}

@@ -12,6 +12,7 @@ import { ChoiceWord } from '../words/ChoiceWord.tsx';
 import { EditableWord } from '../words/EditableWord.tsx';
 import { readCount } from '../words/read-count.ts';
 import { usualValues } from './responses.ts';
+import { StudiesOfText } from './StudiesOfText.tsx';
 
 interface Draft {
   readonly parameter: string;
@@ -22,13 +23,15 @@ interface SentenceProps {
   readonly model: LoadedModel | undefined;
   /** Goes on with the study as a text. */
   readonly onText: () => void;
+  /** A study of the model's text was taken up. */
+  readonly onTake: () => void;
 }
 
 /** Factors of a sentence; a text has any number. */
 const MOST_FACTORS = 4;
 
 /** Some parameters in every combination, as a sentence whose words are edited. */
-export function VarySentence({ model, onText }: SentenceProps) {
+export function VarySentence({ model, onText, onTake }: SentenceProps) {
   const plan = model?.plan;
   const { study, running } = useAppSelector((state) => state.studies.vary);
   const { id, text } = useAppSelector((state) => state.project);
@@ -152,6 +155,7 @@ export function VarySentence({ model, onText }: SentenceProps) {
           as text: other designs, outcomes, scenarios
         </button>
       </p>
+      {model && <StudiesOfText model={model} onTake={onTake} />}
       <StudyValues plan={plan} taken={taken} onTake={take} />
       {(problem ?? tooMuch) ? (
         <p role="alert" className="mt-1 text-problem">

@@ -68,7 +68,7 @@ export function VaryView() {
             {model && model.plan.parameters.length > 0 && model.plan.measures.length > 0 && hasDraft && !asSentence ? (
               <StudyText model={model} onSentence={() => setAsSentence(true)} />
             ) : (
-              <VarySentence key={study?.id} model={model} onText={goOnAsText} />
+              <VarySentence key={study?.id} model={model} onText={goOnAsText} onTake={() => setAsSentence(false)} />
             )}
             <StudyList kind="vary" />
             {hasResults && <Downloads plan={plan} study={study} />}

@@ -1,5 +1,5 @@
 import type { LoadedModel, StudyDefinition } from '@vole/core';
-import { pointAt, readStudy, textWithTimeline } from '@vole/core';
+import { pointAt, readStudy, scenariosInText, textWithTimeline } from '@vole/core';
 import { filesBeside } from '../simulation/beside.ts';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { draftStudy } from '../session/session.ts';
@@ -16,7 +16,7 @@ const PLAIN = 'as in the text';
 const BY_HAND = 'set by hand';
 const OWN_WORDS: readonly string[] = [PLAIN, BY_HAND];
 
-/** Switches the run on show to a scenario of the study that is written in Vary, and keeps the values on show as a further one. */
+/** Switches the run on show to a scenario of the study that is written in Vary, or of the text itself, and keeps the values on show as a further one. */
 export function ScenarioChoice() {
   const model = useTextModel();
   return model && model.plan.parameters.length > 0 ? <Choice model={model} /> : null;
@@ -25,12 +25,15 @@ export function ScenarioChoice() {
 function Choice({ model }: { readonly model: LoadedModel }) {
   const { text, studyDraft } = useAppSelector((state) => state.project);
   const settled = useDeferredValue(studyDraft);
-  const study = useMemo(() => scenariosIn(settled, text, model), [settled, text, model]);
+  const study = useMemo(
+    () => scenariosIn(settled, text, model) ?? scenariosIn(scenarioText(text, model), text, model),
+    [settled, text, model],
+  );
   const values = useWatchValues(model.plan);
   const wanted = useAppSelector(({ watch: { scenario } }) => (scenario?.text === text ? scenario.name : ''));
   const [name, setName] = useState('');
   const names = study?.names ?? [];
-  const isOther = studyDraft.trim() !== '' && names.length === 0;
+  const isOther = studyDraft.trim() !== '' && !(hasScenarios(studyDraft) && names.length > 0);
   const take = (chosen: string): void => {
     const place = names.indexOf(chosen);
     store.dispatch(watchActions.scenarioShown(place < 0 ? undefined : { name: chosen, text }));
@@ -43,7 +46,12 @@ function Choice({ model }: { readonly model: LoadedModel }) {
   };
   const keep = (): void => {
     const called = name.trim() || `Scenario ${names.length + 1}`;
-    draftStudy(withScenario(names.length > 0 ? studyDraft : SCENARIOS_BEGIN, model.plan, called, values));
+    const begun = hasScenarios(studyDraft)
+      ? studyDraft
+      : names.length > 0
+        ? scenarioText(text, model)
+        : SCENARIOS_BEGIN;
+    draftStudy(withScenario(begun, model.plan, called, values));
     setName('');
   };
   const has = Object.keys(values).length > 0;
@@ -101,6 +109,11 @@ function Choice({ model }: { readonly model: LoadedModel }) {
 
 /** Scenarios of a study, if it has some and is right. */
 type Scenarios = StudyDefinition & { readonly names: readonly string[] };
+
+/** The scenarios that stand in the text itself, as a study. */
+function scenarioText(text: string, { checked: { tree } }: LoadedModel): string {
+  return scenariosInText(text, tree)?.text ?? '';
+}
 
 function scenariosIn(draft: string, text: string, model: LoadedModel): Scenarios | undefined {
   if (!hasScenarios(draft)) return undefined;

@@ -1,0 +1,36 @@
+import type { Diagnostic } from '@vole/core';
+import { useDeferredValue, useEffect, useMemo } from 'react';
+import { store, useAppSelector } from '../store/store.ts';
+import { modelActions } from '../store/model-slice.ts';
+
+/** All that is to mend or to look at in the text, in its order: of the model, and of the scenarios and studies in it. */
+export function useFindings(): readonly Diagnostic[] {
+  const ofModel = useAppSelector((state) => state.model.diagnostics);
+  const ofStudies = useAppSelector((state) => state.model.studyFindings);
+  return useMemo(
+    () => (ofStudies.length === 0 ? ofModel : [...ofModel, ...ofStudies].sort((a, b) => a.span.start - b.span.start)),
+    [ofModel, ofStudies],
+  );
+}
+
+/** Reads the scenarios and studies of the text when there is time, once the model of it is right. */
+export function useStudyCheck(): void {
+  const text = useDeferredValue(useAppSelector((state) => state.project.text));
+  const runs = useAppSelector((state) => state.model.runs);
+  useEffect(() => {
+    let isCurrent = true;
+    const tell = (found: readonly Diagnostic[]): void => {
+      if (isCurrent && (found.length > 0 || store.getState().model.studyFindings.length > 0))
+        store.dispatch(modelActions.studiesChecked(found));
+    };
+    if (!runs || !/^(?:study|scenario)\b/im.test(text)) tell([]);
+    else
+      import('../studies/studies-of-text.ts').then(
+        ({ findingsOfText }) => tell(findingsOfText(text)),
+        () => tell([]),
+      );
+    return () => {
+      isCurrent = false;
+    };
+  }, [text, runs]);
+}
