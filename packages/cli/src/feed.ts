@@ -13,6 +13,7 @@ interface FeedOptions {
   readonly routes?: readonly string[];
   readonly out?: string;
   readonly force?: boolean;
+  readonly week?: boolean;
 }
 
 export function feedCommand(): Command {
@@ -20,6 +21,7 @@ export function feedCommand(): Command {
     .description('Makes the timetable of a line from a transit feed in the open form GTFS.')
     .argument('<feed>', 'a zip or a folder with stops.txt, routes.txt, trips.txt, stop_times.txt')
     .option('--date <day>', 'the day, as 2031-05-16; without it the first on which most trips run')
+    .option('--week', 'the trips of the week in which the day lies, with the days on which each runs')
     .addOption(new Option('--routes <names>', 'some routes only, with commas between them').argParser(namesOf))
     .option('--out <file>', 'the table, a .csv file; without it standard output')
     .option('--force', 'write over a file that is there')
@@ -64,10 +66,10 @@ function filesAt(path: string): ReadonlyMap<string, string> {
   );
 }
 
-function toldOf({ date, trips, stops, routes, leftOut }: FeedTrips): string {
+function toldOf({ date, isOfWeek, trips, stops, routes, leftOut }: FeedTrips): string {
   const named = `${routes.slice(0, 8).join(', ')}${routes.length > 8 ? ' ...' : ''}`;
   return [
-    `${counted(trips, 'trip')} of ${date} at ${counted(stops, 'stop')}, on ${counted(routes.length, 'route')}: ${named}.`,
+    `${counted(trips, 'trip')} of ${isOfWeek ? 'the week of ' : ''}${date} at ${counted(stops, 'stop')}, on ${counted(routes.length, 'route')}: ${named}.`,
     ...(leftOut > 0 ? [`${counted(leftOut, 'trip')} left out: without two stops that have a place and a time.`] : []),
   ].join('\n');
 }

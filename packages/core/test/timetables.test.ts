@@ -57,6 +57,75 @@ describe('vehicles with a timetable', () => {
     ]);
   });
 
+  it('run on the days of the week that their table names, from the first day on', () => {
+    const trips = table(
+      'trip,stop,leaves,days',
+      'work,m0,8:00,Mon-Fri',
+      'work,m500,8:20,',
+      'fair,m0,12:00,Sat Wed',
+      'fair,m500,12:20',
+      'night,m0,25:00,friday',
+      'night,m500,25:20',
+      'all,m0,20:00,daily',
+      'all,m500,20:20',
+    );
+    // 2031-05-15 is a Thursday.
+    const [ferries] = rowsOf(
+      `${trips}${FERRIES}order\n  Ferries in turn\nmeasure ferries = count Ferry\n`,
+      48 * 14,
+      'clock\n  step 30 minutes from 2031-05-15\n  end after 14 days\n',
+    );
+    const at = (days: readonly number[], hour: number): number[] => days.map((day) => day * 24 + hour);
+    const hours = [
+      ...at([0, 1, 4, 5, 6, 7, 8, 11, 12, 13], 8),
+      ...at([2, 6, 9, 13], 12),
+      ...at([2, 9], 1),
+      ...at([...Array(14).keys()], 20),
+    ];
+    // Each is there at two rows, and sets out at the first.
+    const seen = ferries!.flatMap((value, step) => (value > 0 && ferries![step - 1] === 0 ? [step / 2] : []));
+    expect(seen).toEqual(hours.sort((a, b) => a - b));
+  });
+
+  it('are taken on the days on which they run, and not waited for on others', () => {
+    const trips = table('trip,stop,leaves,days', 'a,m0,8:00,Sat', 'a,m900,8:30,Sat');
+    const [there] = rowsOf(
+      `${trips}${FERRIES}agent Vole
+  start 1 at (30 m, 0 m)
+  has took = 0 minutes
+  behaviour look
+    took = time to place named "m900" at 1 km per hour or by Ferries
+order
+  look in turn
+  Ferries in turn
+measure took in minutes = max of it.took over Vole
+`,
+      96 * 4,
+      'clock\n  step 15 minutes from 2031-05-15\n  end after 4 days\n',
+    );
+    // On foot 54 minutes; with the trip of Saturday 30 minutes, from a quarter to eight on 45.
+    const quicker = there!.flatMap((took, row) => (row === 0 || took === 54 ? [] : [[row, took]]));
+    const eight = (2 * 24 + 8) * 4;
+    expect(quicker).toEqual([
+      [eight, 45],
+      [eight + 1, 30],
+    ]);
+  });
+
+  it('are refused where the days are no days, or the clock knows of none', () => {
+    const of = (days: string, clock = 'clock\n  step 1 minute from 2031-05-16\n  end after 60 steps\n'): string[] =>
+      checkModel(
+        `model Case\n${clock}${LANE}\n${table('trip,stop,leaves,days', `a,m0,8:00,${days}`, `a,m500,8:20,${days}`)}${FERRIES}order\n  Ferries in turn\n`,
+        new Map(),
+      ).diagnostics.flatMap(({ severity, code, message }) => (severity === 'error' ? [`${code} ${message}`] : []));
+    expect(of('Sat Sun')).toEqual([]);
+    expect(of('Fri-Mon')).toEqual([]);
+    expect(of('Someday')[0]).toMatch(/^file\/.*names no days/);
+    expect(of('Mo')[0]).toMatch(/names no days/);
+    expect(of('Mon--Fri')[0]).toMatch(/names no days/);
+    expect(of('Sat', CLOCK)[0]).toMatch(/^vehicle\/line Trips of this timetable run on some days/);
+  });
+
   it('make up for time that a step took from them', () => {
     const [along] = rowsOf(
       `${table('trip,stop,leaves', 'a,m0,0:01', 'a,m100,0:01:20', 'a,m500,0:05')}${FERRIES}order\n  Ferries in turn\n${ALONG}`,

@@ -59,6 +59,19 @@ describe('a transit feed', () => {
     expect(found.table.split('\n')[0]).toBe('trip,route,stop,lon,lat,arrives,leaves');
   });
 
+  it('gives the trips of a week with the days on which each runs', () => {
+    const found = tripsOfFeed(feed(), { week: true });
+    // The week from Monday the 12th, which is left out, to Sunday the 18th; the Sunday trip runs on Wednesday too.
+    expect(found).toMatchObject({ date: '2031-05-14', trips: 7 });
+    expect(found.table.split('\n')[0]).toBe('trip,route,stop,lon,lat,arrives,leaves,days');
+    expect(rowsOf('a', found.table)[0]).toMatch(/07:00:00,07:01:00,tue wed thu fri$/);
+    expect(rowsOf('s', found.table)[0]).toMatch(/,wed sun$/);
+    expect(tripsOfFeed(feed(), { week: true, date: '2031-05-24' }).table).toContain(',mon tue wed thu fri');
+    expect(() => tripsOfFeed(feed(), { week: true, date: '2032-05-24' })).toThrow(
+      'No trip of this feed runs in the week of',
+    );
+  });
+
   it('puts stops in their order, and times that are left out between those that stand', () => {
     const { table } = tripsOfFeed(feed(), { date: '2031-05-13' });
     expect(rowsOf('a', table)).toEqual([

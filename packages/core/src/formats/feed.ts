@@ -15,12 +15,16 @@ export interface FeedWish {
   readonly date?: string;
   /** Names or ids of routes; all without it. */
   readonly routes?: readonly string[];
+  /** The trips of the whole week in which the day lies, with the days on which each runs. */
+  readonly week?: boolean;
 }
 
 export interface FeedTrips {
-  /** CSV with columns trip, route, stop, lon, lat, arrives, leaves. */
+  /** CSV with columns trip, route, stop, lon, lat, arrives, leaves, and days where they are those of a week. */
   readonly table: string;
   readonly date: string;
+  /** Whether they are those of the week of that day. */
+  readonly isOfWeek: boolean;
   readonly trips: number;
   readonly stops: number;
   readonly routes: readonly string[];
@@ -91,14 +95,14 @@ class Feed {
     return data;
   }
 
-  trips({ date, routes: wanted }: FeedWish): FeedTrips {
+  trips({ date, routes: wanted, week = false }: FeedWish): FeedTrips {
     const stops = new Map(this.rows('stops', ['stop_id', 'stop_lat', 'stop_lon']).map((row) => [row.stop_id!, row]));
     const names = this.routeNames(wanted);
     const trips = this.rows('trips', ['route_id', 'service_id', 'trip_id']).filter(({ route_id }) =>
       names.has(route_id!),
     );
     const day = this.dayOf(trips, date);
-    const runs = new Set(this.servicesOn(day));
+    const runs = this.daysOfServices(day, week);
     const ofDay = trips.filter(({ service_id }) => runs.has(service_id!));
     const times = this.stopTimes(new Set(ofDay.map(({ trip_id }) => trip_id!)));
     const again = byTrip(this.rows('frequencies', []));
@@ -106,7 +110,7 @@ class Feed {
     const seen = new Set<string>();
     const routes = new Set<string>();
     let [count, leftOut] = [0, 0];
-    for (const { trip_id: trip, route_id } of ofDay) {
+    for (const { trip_id: trip, route_id, service_id } of ofDay) {
       const visits = visitsOf(times.get(trip!) ?? [], stops);
       if (visits.length < 2) {
         leftOut++;
@@ -119,18 +123,20 @@ class Feed {
           seen.add(stop.stop_id!);
           const { stop_name, stop_lon, stop_lat } = stop;
           const said = [stop_lon!, stop_lat!, clockText(arrives + shift), clockText(leaves + shift)];
-          lines.push([name, names.get(route_id!)!, stop_name ?? stop.stop_id!, ...said]);
+          const days = week ? [runs.get(service_id!)!] : [];
+          lines.push([name, names.get(route_id!)!, stop_name ?? stop.stop_id!, ...said, ...days]);
         }
       }
     }
     if (count === 0)
       throw new MapProblem(
-        `No trip of this feed runs on ${dateText(day)}${wanted ? ` on ${wanted.join(', ')}` : ''}.`,
+        `No trip of this feed runs ${week ? 'in the week of' : 'on'} ${dateText(day)}${wanted ? ` on ${wanted.join(', ')}` : ''}.`,
         'Ask for another day, as 2031-05-16, or for other routes.',
       );
     return {
-      table: csvOf([['trip', 'route', 'stop', 'lon', 'lat', 'arrives', 'leaves'], ...lines]),
+      table: csvOf([['trip', 'route', 'stop', 'lon', 'lat', 'arrives', 'leaves', ...(week ? ['days'] : [])], ...lines]),
       date: dateText(day),
+      isOfWeek: week,
       trips: count,
       stops: seen.size,
       routes: [...routes],
@@ -203,6 +209,20 @@ class Feed {
       else services.delete(service_id!);
     }
     return [...services];
+  }
+
+  /** What runs on a day, or in its week, by service: the days on which it does. */
+  private daysOfServices(day: number, week: boolean): ReadonlyMap<string, string> {
+    const found = new Map<string, string>();
+    const monday = day - (weekdayOf(day) - 1);
+    for (const [i, name] of WEEKDAYS.entries()) {
+      if (!week && monday + i !== day) continue;
+      for (const service of this.servicesOn(monday + i)) {
+        const short = name.slice(0, 3);
+        found.set(service, found.has(service) ? `${found.get(service)} ${short}` : short);
+      }
+    }
+    return found;
   }
 
   private kept: { calendar?: readonly Row[]; exceptions?: readonly Row[] } = {};

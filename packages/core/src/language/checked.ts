@@ -69,6 +69,8 @@ export interface CheckedTrip {
   readonly stops: readonly NamedPlace[];
   readonly arrives: readonly number[];
   readonly leaves: readonly number[];
+  /** On which days of the week it runs, Monday 0; all without it. */
+  readonly days?: readonly number[];
 }
 
 export interface FieldSymbol extends Symbol {
@@ -396,6 +398,8 @@ export interface CheckedModel {
   readonly inputSeries: ReadonlyMap<VariableSymbol, CheckedSeries>;
   /** The trips of lines that run by a timetable. */
   readonly timetables: ReadonlyMap<LineSymbol, readonly CheckedTrip[]>;
+  /** Days after which timetables begin anew: 1, or 7 where some trips run on some days of the week only. */
+  readonly timetableDays: 1 | 7;
   readonly zoneOf: ReadonlyMap<object, ZoneSymbol>;
   /** The space in which something stands that has no other place: `somewhere`, a centre, a way. */
   readonly spaceOf: ReadonlyMap<object, SpaceSymbol>;

@@ -201,6 +201,7 @@ class ModelChecker {
       stopTables: env.stopTables,
       inputSeries: env.inputSeries,
       timetables: env.timetables,
+      timetableDays: env.timetableDays,
       zoneOf: env.zoneOf,
       spaceOf: env.spaceOf,
       messageOf: env.messageOf,

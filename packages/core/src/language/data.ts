@@ -22,7 +22,7 @@ import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
 import { seriesOf } from './input-series.ts';
-import { tripsOf } from './timetable.ts';
+import { tripsOf, tripsOfWeek } from './timetable.ts';
 import type { ChoiceType, Type } from './types.ts';
 
 /** The files that a model asks for and does not hold itself. */
@@ -73,6 +73,7 @@ export class DataReader {
       if (line.part.stopsFile) this.stops(line, line.part.stopsFile);
       if (line.part.timetable) this.timetable(line, line.part.timetable);
     }
+    this.weeklyTimetables();
     for (const variable of this.env.variables.values())
       if (variable.part.table) this.series(variable, variable.part.table);
     for (const part of this.tree.parts) {
@@ -174,6 +175,20 @@ export class DataReader {
     const step = this.env.scales.stepLength * (this.env.scales.time?.size ?? 0);
     const tooFast = trips.find(({ arrives, leaves }) => arrives.some((at, i) => i > 0 && at - leaves[i - 1]! < step));
     if (tooFast) this.env.report(say.stopsInOneStep(file.span, file.name, tooFast.name));
+  }
+
+  /** Where some trips run on some days of the week only, the timetables of all lines are those of a week. */
+  private weeklyTimetables(): void {
+    const { env } = this;
+    const weekly = [...env.timetables].find(([, trips]) => trips.some(({ days }) => days !== undefined));
+    if (!weekly) return;
+    const { firstWeekday } = env;
+    if (firstWeekday === undefined) {
+      env.report(say.daysWithoutCalendar(weekly[0].part.timetable!.span));
+      return;
+    }
+    env.timetableDays = 7;
+    for (const [line, trips] of env.timetables) env.timetables.set(line, tripsOfWeek(trips, firstWeekday));
   }
 
   /** The values of a variable. */

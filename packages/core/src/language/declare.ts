@@ -1,3 +1,4 @@
+import { daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 import type {
   AttributeSymbol,
   CalendarDate,
@@ -136,6 +137,7 @@ export class Declarer {
     const start = part?.from ? calendarDate(part.from.text) : undefined;
     if (part?.from && !start) env.report(say.noSuchDay(part.from.span, part.from.text));
     env.hasCalendar = start !== undefined;
+    env.firstWeekday = start && weekdayOf(daysFromCivil(start.year, start.month, start.day)) - 1;
     return { part, stepLength: scales.stepLength, start, unit };
   }
 

@@ -105,6 +105,9 @@ export class Environment {
   readonly stopTables = new Map<LineSymbol, readonly NamedPlace[]>();
   readonly inputSeries = new Map<VariableSymbol, CheckedSeries>();
   readonly timetables = new Map<LineSymbol, readonly CheckedTrip[]>();
+  timetableDays: 1 | 7 = 1;
+  /** The day of the week with which a run begins, Monday 0, where the clock says the date. */
+  firstWeekday: number | undefined;
   /** Kinds whose agents take lines, so that they may wait. */
   readonly takers = new Set<KindSymbol>();
   readonly zoneOf = new Map<object, ZoneSymbol>();

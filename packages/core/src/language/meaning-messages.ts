@@ -283,6 +283,15 @@ export const needsNoMore = (span: Span, what: string) =>
   error('vehicle/line', span, `This line has a timetable, which says ${what} already.`, {
     hint: 'A line has “stops”, “every”, “at” and “dwell”, or it has a “timetable”.',
   });
+export const daysWithoutCalendar = (span: Span) =>
+  error(
+    'vehicle/line',
+    span,
+    'Trips of this timetable run on some days of the week, and the clock of this model knows of none.',
+    {
+      hint: 'Write the day with which a run begins: “step 1 minute from 2031-05-16”.',
+    },
+  );
 export const needsTimeOfDay = (span: Span) =>
   error('vehicle/line', span, 'A timetable holds times of day, and the clock of this model has no unit of time.', {
     hint: 'For example “clock”, and under it “step 1 minute”.',

@@ -14,7 +14,7 @@ import { placeOfAgent } from './place.ts';
 import { setOut } from './set-out.ts';
 
 /**
- * Lines with a timetable, the same on every day. In the plan each trip is a line. A vehicle appears in the step
+ * Lines with a timetable, the same on every day or in every week. In the plan each trip is a line. A vehicle appears in the step
  * at whose end its trip begins, goes so fast that it is at each stop when its timetable says, and
  * leaves then, or at the end of the step in which it came.
  */
@@ -34,6 +34,7 @@ export function tripPlans(whole: ModelDraft, line: LineSymbol, trips: readonly C
       arrives: inTime(arrives),
       leaves: inTime(leaves),
       trips: trips.length,
+      days: whole.model.timetableDays,
     },
   }));
 }

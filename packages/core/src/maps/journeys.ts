@@ -3,7 +3,7 @@ import type { Lanes } from './lanes.ts';
 import { TimetableJourneys } from './timetable-journeys.ts';
 import { SLACK } from './timetable.ts';
 
-/** Times of a trip at its stops, in base units from midnight of the day on which it begins. */
+/** Times of a trip at its stops, in base units from midnight of the day, or the week, on which it begins. */
 interface TripTimes {
   readonly arrives: Float64Array;
   readonly leaves: Float64Array;
@@ -72,7 +72,7 @@ export class Journeys {
   private readonly headways: HeadwayJourneys;
   private readonly timetables = new Map<string, TimetableJourneys>();
 
-  /** @param day its length in base units */
+  /** @param day after which timetables begin anew, in base units: a day, or a week */
   constructor(
     private readonly lanes: Lanes,
     private readonly lines: readonly LineOfRun[],

@@ -45,7 +45,7 @@ interface Window {
   readonly arriving: readonly number[][];
 }
 
-/** Trips of lines that run by timetables, the same on every day, and the distinct places at which they stop. */
+/** Trips of lines that run by timetables, the same on every day (or in every week, which is then what a day is here), and the distinct places at which they stop. */
 export class Timetable {
   readonly x: Float64Array;
   readonly y: Float64Array;

@@ -541,7 +541,7 @@ export interface LinePlan {
   readonly trip?: TripPlan;
 }
 
-/** Where and when a trip stops: times in base units from midnight. */
+/** Where and when a trip stops: times in base units from the midnight with which its timetable begins. */
 interface TripPlan {
   readonly x: readonly number[];
   readonly y: readonly number[];
@@ -549,6 +549,8 @@ interface TripPlan {
   readonly leaves: readonly number[];
   /** How many trips its timetable has. */
   readonly trips: number;
+  /** Days after which it begins anew. */
+  readonly days: number;
 }
 
 /** A place in the text that a running model can point at. */

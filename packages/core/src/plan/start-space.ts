@@ -102,7 +102,7 @@ function startJourneys(
         },
       };
     }),
-    86_400 / clock.unitSeconds,
+    (86_400 / clock.unitSeconds) * (lines.find(({ trip }) => trip)?.trip?.days ?? 1),
   );
 }
 

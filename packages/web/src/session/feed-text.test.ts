@@ -31,10 +31,19 @@ describe('a feed that is taken', () => {
   });
 
   it('is told with its day, routes and what was left out', () => {
-    const told = { table: '', date: '2031-05-16', trips: 1200, stops: 31, routes: ['1', '2'], leftOut: 0 };
+    const told = {
+      table: '',
+      date: '2031-05-16',
+      isOfWeek: false,
+      trips: 1200,
+      stops: 31,
+      routes: ['1', '2'],
+      leftOut: 0,
+    };
     expect(feedWords(told)).toBe('1,200 trips of 2031-05-16 at 31 stops, on routes 1, 2.');
+    expect(feedWords({ ...told, isOfWeek: true })).toMatch(/^1,200 trips of the week of 2031-05-16 at/);
     expect(feedWords({ ...told, routes: ['a', 'b', 'c', 'd', 'e', 'f', 'g'], leftOut: 3 })).toMatch(
-      /routes a, b, c, d, e and 2 more\. 3 of the day are left out/,
+      /routes a, b, c, d, e and 2 more\. 3 are left out/,
     );
   });
 });

@@ -10,9 +10,8 @@ export function textWithFeed(text: string, space: string, table: string): string
   return withNewLine(text, space, vehicleKinds(text)[0], [`timetable from "${table}"`]);
 }
 
-export function feedWords({ date, trips, stops, routes, leftOut }: FeedTrips): string {
+export function feedWords({ date, isOfWeek, trips, stops, routes, leftOut }: FeedTrips): string {
   const named = `${routes.slice(0, 5).join(', ')}${routes.length > 5 ? ` and ${routes.length - 5} more` : ''}`;
-  const dropped =
-    leftOut > 0 ? ` ${leftOut} of the day are left out: without two stops that have a place and a time.` : '';
-  return `${trips.toLocaleString('en-GB')} trips of ${date} at ${stops.toLocaleString('en-GB')} stops, on routes ${named}.${dropped}`;
+  const dropped = leftOut > 0 ? ` ${leftOut} are left out: without two stops that have a place and a time.` : '';
+  return `${trips.toLocaleString('en-GB')} trips of ${isOfWeek ? 'the week of ' : ''}${date} at ${stops.toLocaleString('en-GB')} stops, on routes ${named}.${dropped}`;
 }

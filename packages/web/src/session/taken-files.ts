@@ -13,7 +13,8 @@ import { changeText, checkNow } from './session.ts';
 
 /** Files that are taken into the open project, to lie beside its model: maps, transit feeds, tables that the text names. */
 
-export type ReadRequest = { readonly text: string } | { readonly feed: Uint8Array<ArrayBuffer> };
+export type ReadRequest =
+  { readonly text: string } | { readonly feed: Uint8Array<ArrayBuffer>; readonly week: boolean };
 export interface MapAnswer {
   readonly file: MapFile;
   /** The same as it is stored. */
@@ -75,7 +76,11 @@ async function takeFeed(file: File, project: string): Promise<void> {
   if (space?.is !== 'space')
     throw new Error('Its vehicles need a map along whose lanes they go: drop one first (.osm or .geojson).');
   refuseLarge(file);
-  const { trips } = (await reader.ask({ feed: new Uint8Array(await file.arrayBuffer()) })) as FeedAnswer;
+  // Where the clock knows of weekdays, trips run on theirs.
+  const week = treeOf(store.getState().project.text).parts.some(
+    (part) => part.is === 'clock' && part.from !== undefined,
+  );
+  const { trips } = (await reader.ask({ feed: new Uint8Array(await file.arrayBuffer()), week })) as FeedAnswer;
   const table = file.name.replace(/\.zip$/i, '.csv');
   const name = await keep(project, table, trips.table, textToBytes(trips.table));
   if (name === undefined) return;

@@ -6,7 +6,7 @@ import type { WorkerReply } from '../simulation/asked-worker.ts';
 /** Reads map files and transit feeds, which may be long. */
 
 async function read(request: ReadRequest): Promise<MapAnswer | FeedAnswer> {
-  if ('feed' in request) return { trips: tripsOfFeed(feedOfZip(request.feed)) };
+  if ('feed' in request) return { trips: tripsOfFeed(feedOfZip(request.feed), { week: request.week }) };
   const file = await readMap(request.text);
   return { file, bytes: mapToBytes(file) };
 }
