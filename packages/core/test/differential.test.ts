@@ -97,6 +97,19 @@ describe('interpreter and generated code give the same states to the bit', () =>
       'one agent a cell',
       'interaction',
       'record',
+      'travel to',
+      'or by Carts',
+      'timetable from',
+      'on arrival',
+      'along the lanes',
+      'cells of 2 m',
+      'derive crowd',
+      'it.gain',
+      'ground is Bare',
+      'max of f over cells',
+      'keep 0 to f',
+      'by A_life',
+      'record G: k when',
     ];
     expect(constructs.filter((words) => texts.filter((text) => text.includes(words)).length < 20)).toEqual([]);
   });

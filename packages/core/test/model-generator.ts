@@ -1,4 +1,7 @@
 import { RandomStream } from '../src/engine/random/stream.ts';
+import type { Draws } from './generated-village.ts';
+import { generatedVillage, NOTHING } from './generated-village.ts';
+import { generatedWords } from './generated-words.ts';
 
 /**
  * Random models from a seed, made so that they pass the checker: every construct that both engines must agree on turns up in many
@@ -17,6 +20,8 @@ class Generator {
   private readonly second: string;
   /** Vehicles and who rides in them, in some models; cells of one agent have no room for both. */
   private readonly rides: boolean;
+  /** Whether kinds have to say on which of several spaces they live. */
+  private several = false;
 
   constructor(private readonly seed: number) {
     this.luck = RandomStream.of(seed, 0, 0x1234567);
@@ -27,6 +32,17 @@ class Generator {
         ? this.pick(['plane 12 by 9, wrapping', 'grid 7 by 6, 6 neighbours, walled', 'grid 8 by 8, one agent a cell'])
         : '';
     this.rides = !this.single && this.chance(0.4);
+  }
+
+  /** Draws that leave those of the rest as they are. */
+  private draws(): Draws {
+    const luck = RandomStream.of(this.seed, 0, 0x7654321);
+    const unit = (): number => luck.word() / 4294967296;
+    return {
+      chance: (p) => unit() < p,
+      pick: (items) => items[Math.floor(unit() * items.length)]!,
+      number: (low, high) => (low + unit() * (high - low)).toFixed(2),
+    };
   }
 
   private unit(): number {
@@ -63,6 +79,10 @@ class Generator {
       this.space === 'none'
         ? ''
         : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
+    const draws = this.draws();
+    const words = generatedWords(draws, this.space);
+    const village = this.space === 'none' ? NOTHING : generatedVillage(draws, unit);
+    this.several = [...words.parts, ...village.parts].some((part) => part.startsWith('space ')) || this.second !== '';
     const parts = [
       `model Generated ${this.seed}`,
       clock,
@@ -76,12 +96,16 @@ class Generator {
       ...(this.rides ? this.vehicles() : []),
       `tally deals_made${this.pick(['', ', kept'])}`,
       'routine pay(amount)\n  deals += amount\n  add amount to deals_made',
-      this.kind('A', 'B', unit),
+      ...village.parts,
+      ...words.parts,
+      `${this.kind('A', 'B', unit)}\n${words.ofA}`.trimEnd(),
       this.kind('B', 'A', unit),
       this.interaction('i1', 'A', this.pick(['A', 'B'])),
-      this.order(),
+      `${this.order()}\n${[...words.order, ...village.order].join('\n')}`.trimEnd(),
       this.timeline(unit),
       `measure a = count A\nmeasure b = count B\nmeasure s = sum of it.e over A\nmeasure m = mean of it.e over B where it.w is not Low\nmeasure inflow = entered A_Two\nmeasure ties_ = count ties by N\nmeasure weight_ = sum of it.weight over ties by N\nmeasure ways = mean path of N\nmeasure reach = efficiency of N\nmeasure paid = sum of deals_made\nsummary top = max of a${this.second ? '\nmeasure d = count D\nmeasure hunger = mean of it.e over D\nrecord D: e every 2 steps' : ''}${this.rides ? '\nmeasure aboard = sum of (riders of it) over V\nmeasure free = sum of (seats left of it) over V\nmeasure rest = count R where it.vehicle is nobody\nrecord R: e, n every 2 steps' : ''}\nrecord A: e, n every 3 steps\nrecord B: heard every 1 step`,
+      ...words.outputs,
+      ...village.outputs,
     ];
     return `${parts.filter(Boolean).join('\n\n')}\n`;
   }
@@ -115,7 +139,7 @@ class Generator {
     const place =
       this.space === 'none' ? '' : this.pick([' anywhere', this.single ? ' one to a cell' : ' within 3 of (5, 5)']);
     return [
-      `agent ${kind}${this.second ? ' on S' : ''}`,
+      `agent ${kind}${this.several ? ' on S' : ''}`,
       `  start ${10 + Math.floor(this.unit() * 12)}${place}`,
       `  has e = ${this.pick(['normal(1, 0.3)', 'uniform(0, 2)', 'gamma(mean = 1, shape = 2)', 'lognormal(1, 0.5)', '1'])}`,
       '  has n = 3',
@@ -165,7 +189,7 @@ class Generator {
   /** A kind of vehicles and a kind that rides in them: they take on and set down, board and alight, come and go. */
   private vehicles(): string[] {
     const placed = this.space !== 'none';
-    const on = this.second ? ' on S' : '';
+    const on = this.several ? ' on S' : '';
     const start = placed ? ' anywhere' : '';
     const near = placed ? ' within 4' : '';
     const drives = [
