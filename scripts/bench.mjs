@@ -1,4 +1,4 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search, `maps` maps.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -33,10 +33,10 @@ const withStudies = process.argv.includes('studies');
 const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
   const bundle = await rolldown({
-    input: `packages/core/bench/${withStudies ? 'studies' : 'main'}.ts`,
+    input: `packages/core/bench/${withStudies ? 'studies' : process.argv.includes('maps') ? 'maps' : 'main'}.ts`,
     platform: 'node',
   });
-  await bundle.write({ file: join(folder, 'bench.mjs'), format: 'esm' });
+  await bundle.write({ dir: folder, entryFileNames: 'bench.mjs', format: 'esm' });
   process.exitCode =
     spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ??
     1;

@@ -3,6 +3,21 @@ import type { LaneNetwork } from './lane-network.ts';
 /** Most cells of the raster by which lanes are found. */
 const MOST_CELLS = 4_000_000;
 
+/** Numbers of a lane among the shapes, as many as one line of a processor's cache holds. */
+const PER_LANE = 8;
+
+/** Share of a lane at each of its ends where others may come near. */
+const AT_ENDS = 1 / 64;
+
+function shapesOf({ x, y, from, to, length }: LaneNetwork): Float64Array {
+  const shapes = new Float64Array(length.length * PER_LANE);
+  for (let lane = 0; lane < length.length; lane++) {
+    const [ax, ay, bx, by] = [x[from[lane]!]!, y[from[lane]!]!, x[to[lane]!]!, y[to[lane]!]!];
+    shapes.set([ax, ay, bx - ax, by - ay, length[lane]! * length[lane]!, bx, by, length[lane]!], lane * PER_LANE);
+  }
+  return shapes;
+}
+
 /** Finds the lane at, or nearest to, a place. What was found last stands in its members, so that nothing is made for an answer. */
 export class LaneIndex {
   /** The place found: a lane, how far along it, and where that is. */
@@ -18,14 +33,20 @@ export class LaneIndex {
   private readonly starts: Int32Array;
   private readonly lanes: Int32Array;
   private readonly sums: Float64Array;
+  /** Of each lane, side by side so that it is read at once: x and y of its beginning, the way along it, the square of its length, x and y of its end, its length. */
+  private readonly shapes: Float64Array;
   /** Square of what rounding may put a place beside its lane. */
   private readonly rounding: number;
+  /** Of each lane whether all others keep away from it: 0 as long as nobody has asked, 1 if they do, 2 if not. */
+  private readonly apart: Uint8Array;
   private askedX = NaN;
   private askedY = NaN;
 
   constructor(private readonly network: LaneNetwork) {
     const { width, height, length } = network;
     const count = length.length;
+    this.shapes = shapesOf(network);
+    this.apart = new Uint8Array(count);
     this.rounding = 1e-20 * Math.max(width * width, height * height);
     const wanted = Math.sqrt((width * height) / Math.min(MOST_CELLS, Math.max(1, count * 2)));
     this.cell = Math.max(wanted, Math.max(width, height) / 2000);
@@ -68,26 +89,95 @@ export class LaneIndex {
 
   /** The share of a lane after which it is nearest to a place. */
   private shareAt(lane: number, px: number, py: number): number {
-    const { x, y, from, to, length } = this.network;
-    const a = from[lane]!;
-    const b = to[lane]!;
-    const t = ((px - x[a]!) * (x[b]! - x[a]!) + (py - y[a]!) * (y[b]! - y[a]!)) / (length[lane]! * length[lane]!);
+    const { shapes } = this;
+    const at = lane * PER_LANE;
+    const t = ((px - shapes[at]!) * shapes[at + 2]! + (py - shapes[at + 1]!) * shapes[at + 3]!) / shapes[at + 4]!;
     return t < 0 ? 0 : t > 1 ? 1 : t;
   }
 
   private squareTo(lane: number, px: number, py: number): number {
-    const { x, y, from, to } = this.network;
+    const { shapes } = this;
+    const at = lane * PER_LANE;
     const t = this.shareAt(lane, px, py);
-    const a = from[lane]!;
-    const b = to[lane]!;
-    const dx = t === 1 ? x[b]! - px : x[a]! + t * (x[b]! - x[a]!) - px;
-    const dy = t === 1 ? y[b]! - py : y[a]! + t * (y[b]! - y[a]!) - py;
+    const dx = t === 1 ? shapes[at + 5]! - px : shapes[at]! + t * shapes[at + 2]! - px;
+    const dy = t === 1 ? shapes[at + 6]! - py : shapes[at + 1]! + t * shapes[at + 3]! - py;
     return dx * dx + dy * dy;
   }
 
-  /** Finds the place of the lanes that is nearest to another; of lanes equally near the first. */
-  snap(px: number, py: number): this {
+  /**
+   * Finds the place of the lanes that is nearest to another; of lanes equally near the first.
+   * @param likely a lane on which it may lie, or -1; nothing but time depends on it
+   */
+  snap(px: number, py: number, likely = -1): this {
     if (px === this.askedX && py === this.askedY) return this;
+    if (likely >= 0 && this.isOnlyOn(likely, px, py)) this.takeNearest(px, py, likely, 0);
+    else this.searchAround(px, py);
+    this.askedX = px;
+    this.askedY = py;
+    return this;
+  }
+
+  private takeNearest(px: number, py: number, lane: number, square: number): void {
+    this.take(lane, this.shareAt(lane, px, py) * this.shapes[lane * PER_LANE + 7]!);
+    // A place that is on the lane but for rounding stays as it is, so that it can be found again.
+    if (square < this.rounding) {
+      this.x = px;
+      this.y = py;
+    }
+  }
+
+  /** Whether a place lies on a lane but for rounding, away from its ends, and no other lane comes near it there. */
+  private isOnlyOn(lane: number, px: number, py: number): boolean {
+    const t = this.shareAt(lane, px, py);
+    if (!(t > AT_ENDS && t < 1 - AT_ENDS && this.squareTo(lane, px, py) < this.rounding)) return false;
+    if (this.apart[lane] === 0) this.apart[lane] = this.liesApart(lane) ? 1 : 2;
+    return this.apart[lane] === 1;
+  }
+
+  /** Whether all other lanes keep away from a lane, its ends left out, by much more than what rounding makes. */
+  private liesApart(lane: number): boolean {
+    const room = 1e4 * this.rounding;
+    const { shapes } = this;
+    const at = lane * PER_LANE;
+    const point = (t: number): [number, number] => [
+      shapes[at]! + t * shapes[at + 2]!,
+      shapes[at + 1]! + t * shapes[at + 3]!,
+    ];
+    const ends = [point(AT_ENDS / 2), point(1 - AT_ENDS / 2)] as const;
+    let isApart = true;
+    this.cellsOf(lane, (cell) => {
+      for (let i = this.starts[cell]!; isApart && i < this.starts[cell + 1]!; i++)
+        if (this.lanes[i] !== lane) isApart = !this.comesNear(this.lanes[i]!, ends, room);
+    });
+    return isApart;
+  }
+
+  /** Whether a lane crosses a piece of another, or comes nearer to it than the root of a square. */
+  private comesNear(lane: number, ends: readonly [[number, number], [number, number]], square: number): boolean {
+    const { shapes } = this;
+    const at = lane * PER_LANE;
+    const [ax, ay, bx, by] = [shapes[at]!, shapes[at + 1]!, shapes[at + 5]!, shapes[at + 6]!];
+    const [[px, py], [qx, qy]] = ends;
+    const side = (fx: number, fy: number, tx: number, ty: number, x: number, y: number): number =>
+      (tx - fx) * (y - fy) - (ty - fy) * (x - fx);
+    const parts = side(ax, ay, bx, by, px, py) * side(ax, ay, bx, by, qx, qy) <= 0;
+    if (parts && side(px, py, qx, qy, ax, ay) * side(px, py, qx, qy, bx, by) <= 0) return true;
+    const length = (qx - px) * (qx - px) + (qy - py) * (qy - py);
+    const toPiece = (x: number, y: number): number => {
+      const t = Math.min(1, Math.max(0, ((x - px) * (qx - px) + (y - py) * (qy - py)) / length));
+      const [dx, dy] = [px + t * (qx - px) - x, py + t * (qy - py) - y];
+      return dx * dx + dy * dy;
+    };
+    const nearest = Math.min(
+      toPiece(ax, ay),
+      toPiece(bx, by),
+      this.squareTo(lane, px, py),
+      this.squareTo(lane, qx, qy),
+    );
+    return !(nearest > square);
+  }
+
+  private searchAround(px: number, py: number): void {
     let best = Infinity;
     let found = -1;
     const column = this.columnOf(px);
@@ -112,15 +202,7 @@ export class LaneIndex {
       }
       if (found >= 0 && best < this.seenAround(px, py, column, row, ring)) break;
     }
-    this.take(found, this.shareAt(found, px, py) * this.network.length[found]!);
-    // A place that is on the lane but for rounding stays as it is, so that it can be found again.
-    if (best < this.rounding) {
-      this.x = px;
-      this.y = py;
-    }
-    this.askedX = px;
-    this.askedY = py;
-    return this;
+    this.takeNearest(px, py, found, best);
   }
 
   /** Square of the distance within which all lanes lie in the cells of so many rings; places outside the map lie beyond its border cells. */
@@ -136,15 +218,14 @@ export class LaneIndex {
 
   /** Takes a place on a lane as found. */
   take(lane: number, along: number): void {
-    const { x, y, from, to, length } = this.network;
-    const a = from[lane]!;
-    const b = to[lane]!;
-    const t = along / length[lane]!;
+    const { shapes } = this;
+    const at = lane * PER_LANE;
+    const t = along / shapes[at + 7]!;
     this.askedX = NaN;
     this.lane = lane;
     this.along = along;
-    this.x = t >= 1 ? x[b]! : t <= 0 ? x[a]! : x[a]! + t * (x[b]! - x[a]!);
-    this.y = t >= 1 ? y[b]! : t <= 0 ? y[a]! : y[a]! + t * (y[b]! - y[a]!);
+    this.x = t >= 1 ? shapes[at + 5]! : t <= 0 ? shapes[at]! : shapes[at]! + t * shapes[at + 2]!;
+    this.y = t >= 1 ? shapes[at + 6]! : t <= 0 ? shapes[at + 1]! : shapes[at + 1]! + t * shapes[at + 3]!;
   }
 
   /** The place so much of all lanes' length from the first one's beginning. @param share from 0 to 1 */

@@ -1,9 +1,13 @@
 import { bearingDegrees } from '../math.ts';
 import { LaneIndex } from './lane-index.ts';
 import type { LaneNetwork } from './lane-network.ts';
+import { Travellers } from './travellers.ts';
 import type { Goal } from './wayfinder.ts';
 import { NearLanes } from './near-lanes.ts';
 import { Wayfinder } from './wayfinder.ts';
+
+/** Who asks for ways without going them. */
+const ASKING = 0;
 
 /** Speeds with ways of their own that are kept at a time. */
 const MOST_SPEEDS = 8;
@@ -12,7 +16,7 @@ const MOST_SPEEDS = 8;
 export class Lanes {
   readonly index: LaneIndex;
   private nearby: NearLanes | undefined;
-  /** After `travel`: where one has come to, facing whither if one has moved, and how much of the way is left; 0 at the goal, infinite where no way leads there. */
+  /** After `travel`: where one has come to, facing whither if one has moved, and whether something of the way is left: 0 at the goal, infinite where no way leads there, else above 0. */
   x = NaN;
   y = NaN;
   direction = NaN;
@@ -20,14 +24,18 @@ export class Lanes {
   /** The share of the amount that was used. */
   used = 0;
 
-  /** The finder that was asked last, and the goal by each hint. */
+  /** The finder that was asked last, and who has travelled, by hint. */
   private last: { readonly speed: number; readonly ways: string; readonly finder: Wayfinder } | undefined;
-  private readonly lastGoals: { readonly finder: Wayfinder; readonly goal: Goal }[] = [];
+  private readonly travellers = new Travellers();
   /** By the kinds of ways they keep to and the speed they are quickest at. */
   private readonly finders = new Map<string, Map<number, Wayfinder>>();
 
+  /** Directions along each lane, back and on; NaN of those that nobody has gone in. */
+  private readonly directions: Float64Array;
+
   constructor(readonly network: LaneNetwork) {
     this.index = new LaneIndex(network);
+    this.directions = new Float64Array(2 * network.length.length).fill(NaN);
   }
 
   /** What is near along the lanes, made when it is first asked for. */
@@ -61,39 +69,38 @@ export class Lanes {
     return made;
   }
 
-  /** The goal at a place. @param hint where the goal of the last question with the same hint is looked for first */
-  private goalAt(finder: Wayfinder, x: number, y: number, hint: number): Goal {
-    const last = this.lastGoals[hint];
-    if (last?.finder === finder && last.goal.askedX === x && last.goal.askedY === y) return last.goal;
+  /** Makes sure that one is on the way to a place. @param hint a number of who travels */
+  private setOut(finder: Wayfinder, x: number, y: number, hint: number): void {
+    if (this.travellers.isBoundFor(hint, finder, x, y)) return;
     let goal = finder.knownGoal(x, y);
     if (!goal) {
       const { lane, along, x: onX, y: onY } = this.index.snap(x, y);
       goal = finder.newGoal(x, y, lane, along, onX, onY);
     }
-    this.lastGoals[hint] = { finder, goal };
-    return goal;
+    this.travellers.setOut(hint, finder, goal);
   }
 
   /** The least cost from a place: a length, or with a speed above zero a time. Infinite where no way leads there. */
   wayLength(ax: number, ay: number, bx: number, by: number, speed: number, ways: string): number {
     if (!(ax === ax && bx === bx)) return NaN;
     const finder = this.finder(speed, ways);
-    const goal = this.goalAt(finder, bx, by, 0);
     const { lane, along } = this.index.snap(ax, ay);
-    return this.choose(finder, goal, lane, along);
+    this.setOut(finder, bx, by, ASKING);
+    return this.choose(finder, ASKING, lane, along);
   }
 
   /** The corners of the shortest way from a place to another on some kinds of ways: x and y by turns; none where no way leads there. */
   path(ax: number, ay: number, bx: number, by: number, ways: string): number[] {
     const finder = this.finder(0, ways);
-    const goal = this.goalAt(finder, bx, by, 0);
+    this.setOut(finder, bx, by, ASKING);
+    const goal = this.travellers.goalOf(ASKING);
     const { lane: first, along: start, x, y } = this.index.snap(ax, ay);
-    if (this.choose(finder, goal, first, start) === Infinity) return [];
+    if (this.choose(finder, ASKING, first, start) === Infinity) return [];
     const corners = [x, y];
     for (let lane = first; this.towards >= 0;) {
       const node = (this.towards === 0 ? this.network.from : this.network.to)[lane]!;
       corners.push(this.network.x[node]!, this.network.y[node]!);
-      [lane] = this.onward(finder, goal, node);
+      lane = this.onward(finder, goal, node);
     }
     corners.push(goal.x, goal.y);
     return corners;
@@ -103,21 +110,29 @@ export class Lanes {
   private towards = 0;
 
   /** Cost of the best way from a place on a lane; of equal ones the direct, then that over the first end. */
-  private choose(finder: Wayfinder, goal: Goal, lane: number, along: number): number {
+  private choose(finder: Wayfinder, hint: number, lane: number, along: number): number {
+    const { travellers } = this;
     const { from, to, length, oneWay } = this.network;
     let best = Infinity;
     this.towards = -1;
-    if (lane === goal.lane && (along <= goal.along || !oneWay[lane]))
-      best = finder.costOf(lane, Math.abs(goal.along - along));
-    const back =
-      along === 0 || !oneWay[lane]
-        ? finder.costOf(lane, along) + finder.costFrom(goal, from[lane]!, to[lane])
-        : Infinity;
-    if (back < best) {
-      best = back;
-      this.towards = 0;
+    if (lane === travellers.goalLane(hint)) {
+      const goal = travellers.goalOf(hint);
+      if (along <= goal.along || !oneWay[lane]) best = finder.costOf(lane, Math.abs(goal.along - along));
     }
-    const on = finder.costOf(lane, length[lane]! - along) + finder.costFrom(goal, to[lane]!, from[lane]);
+    if (along === 0 || !oneWay[lane]) {
+      let over = travellers.costOver(hint, lane, 0);
+      if (!(over >= 0))
+        over = travellers.keepCost(hint, 0, finder.costFrom(travellers.goalOf(hint), from[lane]!, to[lane]));
+      const back = finder.costOf(lane, along) + over;
+      if (back < best) {
+        best = back;
+        this.towards = 0;
+      }
+    }
+    let over = travellers.costOver(hint, lane, 1);
+    if (!(over >= 0))
+      over = travellers.keepCost(hint, 1, finder.costFrom(travellers.goalOf(hint), to[lane]!, from[lane]));
+    const on = finder.costOf(lane, length[lane]! - along) + over;
     if (on < best) {
       best = on;
       this.towards = 1;
@@ -143,46 +158,57 @@ export class Lanes {
   ): void {
     const { index, network } = this;
     const finder = this.finder(speed, ways);
-    const goal = this.goalAt(finder, goalX, goalY, hint);
-    let { lane, along } = index.snap(x, y);
+    const traveller = hint + 1;
+    this.setOut(finder, goalX, goalY, traveller);
+    const { travellers } = this;
+    let { lane, along } = index.snap(x, y, travellers.laneOf(traveller));
     this.x = index.x;
     this.y = index.y;
     this.direction = NaN;
     let rest = Math.max(0, amount);
-    const cost = this.choose(finder, goal, lane, along);
+    const cost = this.choose(finder, traveller, lane, along);
     this.left = cost;
     this.used = 0;
     if (cost === Infinity || !(rest > 0 || cost === 0)) return;
+    let faced = -1;
+    let forward = true;
     for (;;) {
       const perLength = finder.cost[lane]! / network.length[lane]!;
-      const end = this.towards < 0 ? goal.along : this.towards === 0 ? 0 : network.length[lane]!;
+      const end =
+        this.towards < 0 ? travellers.goalOf(traveller).along : this.towards === 0 ? 0 : network.length[lane]!;
       const needed = finder.costOf(lane, Math.abs(end - along));
       const isThere = needed <= rest;
       const to = isThere ? end : along + (end > along ? 1 : -1) * (rest / perLength);
-      if (to !== along) this.face(lane, to > along);
-      index.take(lane, to);
+      if (to !== along) {
+        faced = lane;
+        forward = to > along;
+      }
       rest = isThere ? rest - needed : 0;
       if (isThere && this.towards < 0) {
+        const goal = travellers.goalOf(traveller);
         this.finish(goal.x, goal.y, 0, amount, rest);
-        return;
+        break;
       }
       if (!isThere) {
-        along = to;
+        index.take(lane, to);
+        // What rounding has brought to the end of a lane may be there.
+        const left = to === end ? this.choose(finder, traveller, lane, to) : needed - rest;
+        this.finish(index.x, index.y, left, amount, 0);
         break;
       }
       const node = (this.towards === 0 ? network.from : network.to)[lane]!;
-      [lane, along] = this.onward(finder, goal, node);
+      lane = this.onward(finder, travellers.goalOf(traveller), node);
+      along = network.from[lane] === node ? 0 : network.length[lane]!;
     }
-    this.finish(index.x, index.y, this.choose(finder, goal, lane, along), amount, rest);
+    travellers.come(traveller, lane);
+    if (faced >= 0) this.face(faced, forward);
   }
 
-  /** The lane by which a way leads on from a node, and where on it the node is; `towards` says whither. */
-  private onward(finder: Wayfinder, goal: Goal, node: number): [number, number] {
-    const { from, length } = this.network;
+  /** The lane by which a way leads on from a node; `towards` says whither. */
+  private onward(finder: Wayfinder, goal: Goal, node: number): number {
     const lane = finder.nextLane(goal, node);
-    const goesOn = from[lane] === node;
-    this.towards = lane === goal.lane ? -1 : goesOn ? 1 : 0;
-    return [lane, goesOn ? 0 : length[lane]!];
+    this.towards = lane === goal.lane ? -1 : this.network.from[lane] === node ? 1 : 0;
+    return lane;
   }
 
   private finish(x: number, y: number, left: number, amount: number, rest: number): void {
@@ -193,9 +219,14 @@ export class Lanes {
   }
 
   private face(lane: number, forward: boolean): void {
-    const { x, y, from, to } = this.network;
-    const [a, b] = forward ? [from[lane]!, to[lane]!] : [to[lane]!, from[lane]!];
-    this.direction = bearingDegrees(x[b]! - x[a]!, y[b]! - y[a]!);
+    const place = 2 * lane + (forward ? 1 : 0);
+    let known = this.directions[place]!;
+    if (!(known >= 0)) {
+      const { x, y, from, to } = this.network;
+      const [a, b] = forward ? [from[lane]!, to[lane]!] : [to[lane]!, from[lane]!];
+      known = this.directions[place] = bearingDegrees(x[b]! - x[a]!, y[b]! - y[a]!);
+    }
+    this.direction = known;
   }
 }
 

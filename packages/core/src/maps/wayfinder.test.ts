@@ -5,6 +5,7 @@ import type { LaneNetwork } from './lane-network.ts';
 import { laneNetwork } from './lane-network.ts';
 import { Lanes } from './lanes.ts';
 import { MapDraft } from './map-file.ts';
+import type { Goal } from './wayfinder.ts';
 import { Wayfinder } from './wayfinder.ts';
 
 /** A network of so many nodes, each tied to some others near it, some one way, some with speeds. */
@@ -21,6 +22,23 @@ function randomNetwork(seed: number, nodes: number): LaneNetwork {
       .sort((a, b) => a[0] - b[0]);
     for (const [, j] of near.slice(0, 1 + Math.floor(unit() * 3)))
       draft.way([i, j], 'path', unit() < 0.2, unit() < 0.5 ? undefined : 1 + unit() * 10);
+  }
+  return laneNetwork(draft.finish(), { allParts: true, inMetres: true, scale: 1 }) as LaneNetwork;
+}
+
+/** Crooked streets at right angles, so many each way, some missing, some one way, one part by itself. */
+function streets(side: number): LaneNetwork {
+  const stream = RandomStream.of(side, 2, 7);
+  const unit = (): number => stream.word() / 4294967296;
+  const draft = new MapDraft();
+  for (let i = 0; i < side * side; i++)
+    draft.point(((i % side) + 0.4 * unit()) * 30, (Math.floor(i / side) + 0.4 * unit()) * 30);
+  const add = (a: number, b: number): void => {
+    if (unit() < 0.85) draft.way([a, b], 'lane', unit() < 0.15, undefined);
+  };
+  for (let i = 0; i < side * side; i++) {
+    if ((i + 1) % side !== 0) add(i, i + 1);
+    if (i + side < side * side && i !== side * 20) add(i, i + side);
   }
   return laneNetwork(draft.finish(), { allParts: true, inMetres: true, scale: 1 }) as LaneNetwork;
 }
@@ -79,6 +97,37 @@ describe('the cost of ways', () => {
     }
   });
 
+  it('is the same to the bit, with the lanes that lead on, on maps so large that landmarks bound the searches', () => {
+    const network = streets(48);
+    for (const cost of [network.length, network.length.map((length, lane) => length / (1 + (lane % 5)))]) {
+      const all = new Wayfinder(network, cost, 1);
+      const single = new Wayfinder(network, cost, Infinity);
+      const stream = RandomStream.of(3, 1, 4);
+      const below = (count: number): number => stream.word() % count;
+      let open = 0;
+      for (let i = 0; i < 60; i++) {
+        const [lane, node] = [below(network.length.length), below(network.x.length)];
+        const along = network.length[lane]! * (below(3) / 2);
+        const goals = [all, single].map((finder) => finder.newGoal(i, 0, lane, along, 0, 0)) as [Goal, Goal];
+        const wanted = all.costFrom(goals[0], node);
+        expect(single.costFrom(goals[1], node)).toBe(wanted);
+        expect([goals[1].first.all, goals[1].second.all]).toEqual([undefined, undefined]);
+        if (wanted === Infinity) continue;
+        open++;
+        // All the way to the goal.
+        for (let at = node, next = -1; next !== lane;) {
+          next = all.nextLane(goals[0], at);
+          expect([single.nextLane(goals[1], at), single.costFrom(goals[1], at)]).toEqual([
+            next,
+            all.costFrom(goals[0], at),
+          ]);
+          at = network.from[next] === at ? network.to[next]! : network.from[next]!;
+        }
+      }
+      expect(open).toBeGreaterThan(40);
+    }
+  });
+
   it('is that of streets at right angles, counted by hand', () => {
     const draft = new MapDraft();
     for (let i = 0; i < 9; i++) draft.point((i % 3) * 10, Math.floor(i / 3) * 10);
@@ -98,6 +147,42 @@ describe('the cost of ways', () => {
     expect(lanes.wayLength(...at(5, 0), ...at(20, 15), 0, '')).toBeCloseTo(30, 10);
     expect(lanes.wayLength(...at(4, 0), ...at(7, 0), 0, '')).toBeCloseTo(3, 10);
     expect(lanes.wayLength(...at(4, 0), ...at(4, 10), 0, '')).toBeCloseTo(18, 10);
+  });
+});
+
+describe('the nearest of the lanes', () => {
+  it('is the same whatever lane is taken to be likely, also where lanes cross without a node and lie on one another', () => {
+    const draft = new MapDraft();
+    const stream = RandomStream.of(5, 6, 7);
+    const unit = (): number => stream.word() / 4294967296;
+    const ends = [
+      [0, 0, 100, 0],
+      [50, -40, 50, 40],
+      [20, -30, 80, 30],
+      [0, 0, 60, 1e-6],
+      [10, 20, 90, 20],
+      [90, 20, 90, 60],
+      [30, 20, 70, 20],
+      ...Array.from({ length: 20 }, () => [unit() * 100, unit() * 80 - 40, unit() * 100, unit() * 80 - 40]),
+    ];
+    ends.forEach(([ax, ay, bx, by], i) => {
+      draft.point(ax!, ay!);
+      draft.point(bx!, by!);
+      draft.way([2 * i, 2 * i + 1], 'lane', false, undefined);
+    });
+    const network = laneNetwork(draft.finish(), { allParts: true, inMetres: true, scale: 1 }) as LaneNetwork;
+    const places = Array.from({ length: 400 }, (_, i) => {
+      const at = new LaneIndex(network).placeAt(unit());
+      const aside = i % 4 === 0 ? unit() : i % 4 === 1 ? 1e-7 : 0;
+      return [at.x + aside, at.y, at.lane] as const;
+    });
+    const index = new LaneIndex(network);
+    for (const [x, y, lane] of places)
+      for (const likely of [lane, (lane + 1) % network.length.length]) {
+        const { lane: found, along, x: atX, y: atY } = new LaneIndex(network).snap(x, y);
+        const guessed = index.snap(NaN, NaN) && index.snap(x, y, likely);
+        expect([guessed.lane, guessed.along, guessed.x, guessed.y]).toEqual([found, along, atX, atY]);
+      }
   });
 });
 

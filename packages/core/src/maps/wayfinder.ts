@@ -1,7 +1,8 @@
-import FlatQueue from 'flatqueue';
 import { KnownCosts } from './known-costs.ts';
 import type { LaneNetwork } from './lane-network.ts';
-import { lanesAtNodes } from './lanes-at.ts';
+import { LaneGraph } from './lane-graph.ts';
+import { WayBounds } from './landmarks.ts';
+import { WaySearch } from './way-search.ts';
 
 /** A place that ways lead to: a lane and how far along it. What is known of the ways there is kept with it. */
 export interface Goal {
@@ -17,6 +18,8 @@ export interface Goal {
   readonly second: Root;
   readonly fromFirst: number;
   readonly fromSecond: number;
+  /** Costs from the nodes of ways that were asked for, with the lanes by which these lead on. */
+  known: KnownCosts;
 }
 
 /** A node that ways lead to, which goals on all lanes there share. */
@@ -24,42 +27,35 @@ interface Root {
   readonly node: number;
   /** Costs from all nodes, once many have asked for it. */
   all?: Float64Array;
-  /** Costs from some nodes, those of the ways that were asked for. */
-  some: KnownCosts;
+  /** With them the lanes by which ways lead on, one more than their numbers; 0 where it is not known yet. */
+  next?: Int32Array;
   /** How often ways to it were searched for. */
   searches: number;
 }
 
 /** Numbers kept before all is forgotten; nothing but time depends on it. */
-const MOST_KEPT = 30_000_000;
+const MOST_KEPT = 60_000_000;
+/** Of them those that are costs from all nodes. */
+const MOST_FOR_ALL = MOST_KEPT / 2;
 /** A node that was searched for so often gets the costs from all nodes; where those of all fit, every node does. */
 const SEARCHES_FOR_ALL = 6;
-/** What rounding may add to a way: beyond so much more than the best, a search is over. */
-const SLACK = 1e-9;
 
 /**
  * What it costs to come from the nodes of a map to a place. The cost of a way to a node is the sum of its lanes' costs, added from its end on, and the least of all ways
  * counts; to a place on a lane one comes over the end from which that and what is left are least. So it does not depend on how it was found: by a search from the
- * end towards two nodes (A*, with straight distance as the bound below) or to all of them (Dijkstra). Sources: P. E. Hart, N. J. Nilsson, B. Raphael, A formal basis for the heuristic determination of minimum cost paths (1968);
+ * end towards two nodes (A*, with bounds below from straight distances and from landmarks) or to all of them (Dijkstra). Sources: P. E. Hart, N. J. Nilsson, B. Raphael, A formal basis for the heuristic determination of minimum cost paths (1968);
  * E. W. Dijkstra, A note on two problems in connexion with graphs (1959).
  */
 export class Wayfinder {
-  /** Lanes at node n: `lanesAt[starts[n]]` to before `lanesAt[starts[n + 1]]`. */
-  private readonly starts: Int32Array;
-  private readonly lanesAt: Int32Array;
+  private readonly graph: LaneGraph;
   private goals = new Map<number, Map<number, Goal>>();
   private readonly roots: (Root | undefined)[] = [];
   private readonly searchesForAll: number;
   private kept = 0;
-  private readonly nodes: number;
-  /** Least cost of a length, for the bound below. */
-  private readonly leastCost: number;
-  /** Of the search under way: costs found so far, of nodes that bear its number, and these nodes. */
-  private readonly found: Float64Array;
-  private readonly foundIn: Int32Array;
-  private readonly reached: number[] = [];
-  private search = 0;
-  private readonly queue = new FlatQueue<number>();
+  private keptForAll = 0;
+  /** Searches from the ends of the lane of a goal. */
+  private readonly overFirst: WaySearch;
+  private readonly overSecond: WaySearch;
 
   /**
    * @param cost of each lane, above zero; infinite of those that may not be gone on
@@ -70,17 +66,12 @@ export class Wayfinder {
     readonly cost: Float64Array,
     searchesForAll?: number,
   ) {
-    const { x, from, length } = network;
-    this.nodes = x.length;
-    this.searchesForAll = searchesForAll ?? (this.nodes * this.nodes <= MOST_KEPT ? 1 : SEARCHES_FOR_ALL);
-    this.found = new Float64Array(this.nodes);
-    this.foundIn = new Int32Array(this.nodes);
-    const { starts, lanes } = lanesAtNodes(network);
-    this.starts = starts;
-    this.lanesAt = lanes;
-    let least = Infinity;
-    for (let lane = 0; lane < from.length; lane++) least = Math.min(least, cost[lane]! / length[lane]!);
-    this.leastCost = least * (1 - SLACK);
+    this.graph = new LaneGraph(network, cost);
+    const { nodes } = this.graph;
+    this.searchesForAll = searchesForAll ?? (nodes * nodes <= MOST_FOR_ALL ? 1 : SEARCHES_FOR_ALL);
+    const bounds = new WayBounds(this.graph);
+    this.overFirst = new WaySearch(this.graph, bounds);
+    this.overSecond = new WaySearch(this.graph, bounds);
   }
 
   /** The goal of a place, if it was asked for before. */
@@ -103,6 +94,7 @@ export class Wayfinder {
       second: this.rootOf(to[lane]!),
       fromFirst: this.costOf(lane, along),
       fromSecond: oneWay[lane] && left > 0 ? Infinity : this.costOf(lane, left),
+      known: new KnownCosts(),
     };
     const column = this.goals.get(askedX) ?? new Map<number, Goal>();
     this.goals.set(askedX, column.set(askedY, goal));
@@ -111,7 +103,7 @@ export class Wayfinder {
   }
 
   private rootOf(node: number): Root {
-    return (this.roots[node] ??= { node, some: new KnownCosts(), searches: 0 });
+    return (this.roots[node] ??= { node, searches: 0 });
   }
 
   /** Goals that are held elsewhere keep their roots, which begin anew. */
@@ -119,11 +111,12 @@ export class Wayfinder {
     for (const root of this.roots) {
       if (!root) continue;
       root.all = undefined;
-      root.some = new KnownCosts();
+      root.next = undefined;
       root.searches = 0;
     }
+    for (const column of this.goals.values()) for (const goal of column.values()) goal.known = new KnownCosts();
     this.goals = new Map();
-    this.kept = 0;
+    this.kept = this.keptForAll = 0;
   }
 
   /** The cost of a piece of a lane; nothing at its ends, also of lanes that may not be gone on. */
@@ -136,41 +129,43 @@ export class Wayfinder {
    * @param other a node that will be asked for too, as the other end of the lane one stands on
    */
   costFrom(goal: Goal, node: number, other = node): number {
-    return Math.min(
-      this.costTo(goal.first, node, other) + goal.fromFirst,
-      this.costTo(goal.second, node, other) + goal.fromSecond,
-    );
-  }
-
-  private costTo(root: Root, node: number, other: number): number {
-    if (root.all) return root.all[node]!;
-    const known = root.some.get(node);
+    const { first, second } = goal;
+    if (first.all && second.all)
+      return Math.min(first.all[node]! + goal.fromFirst, second.all[node]! + goal.fromSecond);
+    const known = goal.known.get(node);
     if (known >= 0) return known;
-    if (root.searches + 1 >= this.searchesForAll) return this.searchAll(root)[node]!;
-    this.searchFrom(root, node, other);
-    return root.some.get(node);
-  }
-
-  /** The other end of a lane; -1 if it may not be gone from this one. */
-  private otherEnd(lane: number, node: number): number {
-    const { from, to, oneWay } = this.network;
-    if (from[lane] === node) return to[lane]!;
-    return oneWay[lane] ? -1 : from[lane]!;
+    this.search(goal, node, other);
+    return this.costFrom(goal, node, other);
   }
 
   /** The lane by which a way leads on from a node; of equal ones the first. That of the goal itself if the node is at its end and nothing is better. */
   nextLane(goal: Goal, node: number): number {
-    const overFirst = this.costTo(goal.first, node, node) + goal.fromFirst;
-    const overSecond = this.costTo(goal.second, node, node) + goal.fromSecond;
-    const root = overFirst <= overSecond ? goal.first : goal.second;
+    const { first, second } = goal;
+    if (!(first.all && second.all)) {
+      this.costFrom(goal, node);
+      // The search may have come by the costs from all nodes instead.
+      if (!(first.all && second.all)) return goal.known.laneFrom(node);
+    }
+    const root = first.all![node]! + goal.fromFirst <= second.all![node]! + goal.fromSecond ? first : second;
     if (root.node === node) return goal.lane;
+    const next = root.next!;
+    if (next[node]! === 0) {
+      const all = root.all!;
+      next[node] = this.laneTowards(node, (other) => all[other]!) + 1;
+    }
+    return next[node]! - 1;
+  }
+
+  /** The lane that leads on from a node for the least. @param costFrom the node at its other end */
+  private laneTowards(node: number, costFrom: (node: number) => number): number {
+    const { starts, lanesAt } = this.graph;
     let best = Infinity;
     let found = -1;
-    for (let i = this.starts[node]!; i < this.starts[node + 1]!; i++) {
-      const lane = this.lanesAt[i]!;
-      const other = this.otherEnd(lane, node);
+    for (let i = starts[node]!; i < starts[node + 1]!; i++) {
+      const lane = lanesAt[i]!;
+      const other = this.graph.otherEnd(lane, node);
       if (other < 0) continue;
-      const cost = this.knownCost(root, other) + this.cost[lane]!;
+      const cost = costFrom(other) + this.cost[lane]!;
       if (cost < best) {
         best = cost;
         found = lane;
@@ -179,86 +174,44 @@ export class Wayfinder {
     return found;
   }
 
-  /** Of nodes beside a way only those have been searched that could lie on one as good. */
-  private knownCost(root: Root, node: number): number {
-    if (root.all) return root.all[node]!;
-    const known = root.some.get(node);
-    return known < 0 ? Infinity : known;
+  /** Searches from both ends of the lane of a goal towards two nodes; what their best ways cost, from each node on them, is known then. */
+  private search(goal: Goal, a: number, b: number): void {
+    const { first, second } = goal;
+    this.lookFor(first, this.overFirst, a, b);
+    this.lookFor(second, this.overSecond, a, b);
+    if (first.all && second.all) return;
+    const before = goal.known.size;
+    this.keepWay(goal, a);
+    if (b !== a) this.keepWay(goal, b);
+    this.kept += (goal.known.size - before) * 5;
   }
 
-  /** Lanes by which one can come to a node, from where, at what cost in all. */
-  private before(node: number, cost: number, reach: (node: number, cost: number) => void): void {
-    const { from, to, oneWay } = this.network;
-    for (let i = this.starts[node]!; i < this.starts[node + 1]!; i++) {
-      const lane = this.lanesAt[i]!;
-      if (to[lane] === node) reach(from[lane]!, cost + this.cost[lane]!);
-      else if (!oneWay[lane]) reach(to[lane]!, cost + this.cost[lane]!);
-    }
+  /** From a node that is asked for often, or where all fit, the costs from all nodes are found at once. */
+  private lookFor(root: Root, search: WaySearch, a: number, b: number): void {
+    if (root.all) return;
+    const { nodes } = this.graph;
+    if (++root.searches >= this.searchesForAll && this.keptForAll + 1.5 * nodes <= MOST_FOR_ALL) {
+      root.all = this.graph.costs(root.node, 'to');
+      root.next = new Int32Array(nodes);
+      this.kept += 1.5 * nodes;
+      this.keptForAll += 1.5 * nodes;
+    } else search.run(root.node, a, b);
   }
 
-  private searchAll(root: Root): Float64Array {
-    const all = new Float64Array(this.nodes).fill(Infinity);
-    const { queue } = this;
-    const reach = (node: number, cost: number): void => {
-      if (!(cost < all[node]!)) return;
-      all[node] = cost;
-      queue.push(node, cost);
-    };
-    queue.clear();
-    reach(root.node, 0);
-    while (queue.length > 0) {
-      const cost = queue.peekValue()!;
-      const node = queue.pop()!;
-      if (cost === all[node]) this.before(node, cost, reach);
+  /** Goes along the best way from a node, and keeps what it costs from each node on it. */
+  private keepWay(goal: Goal, from: number): void {
+    const { first, second, known } = goal;
+    const overFirst = (node: number): number => (first.all ? first.all[node]! : this.overFirst.costAt(node));
+    const overSecond = (node: number): number => (second.all ? second.all[node]! : this.overSecond.costAt(node));
+    for (let node = from; !(known.get(node) >= 0);) {
+      const [one, other] = [overFirst(node) + goal.fromFirst, overSecond(node) + goal.fromSecond];
+      known.set(node, Math.min(one, other));
+      if (Math.min(one, other) === Infinity) return;
+      const root = one <= other ? first : second;
+      const lane = root.node === node ? goal.lane : this.laneTowards(node, one <= other ? overFirst : overSecond);
+      known.setLane(node, lane);
+      if (root.node === node) return;
+      node = this.graph.otherEnd(lane, node);
     }
-    root.all = all;
-    root.some = new KnownCosts();
-    this.kept += this.nodes;
-    return all;
-  }
-
-  /** Searches towards two nodes, and keeps the costs from all nodes that lie on their best ways or on ones as good. */
-  private searchFrom(root: Root, a: number, b: number): void {
-    const { x, y } = this.network;
-    const { found, foundIn, reached, queue } = this;
-    const search = ++this.search;
-    root.searches++;
-    reached.length = 0;
-    const [ax, ay, bx, by] = [x[a]!, y[a]!, x[b]!, y[b]!];
-    const bound = (node: number): number => {
-      const [ex, ey, fx, fy] = [x[node]! - ax, y[node]! - ay, x[node]! - bx, y[node]! - by];
-      return this.leastCost * Math.sqrt(Math.min(ex * ex + ey * ey, fx * fx + fy * fy));
-    };
-    const costAt = (node: number): number => (foundIn[node] === search ? found[node]! : Infinity);
-    const reach = (node: number, cost: number): void => {
-      if (!(cost < costAt(node))) return;
-      if (foundIn[node] !== search) reached.push(node);
-      foundIn[node] = search;
-      found[node] = cost;
-      queue.push(node, cost + bound(node));
-    };
-    queue.clear();
-    reach(root.node, 0);
-    while (queue.length > 0) {
-      const value = queue.peekValue()!;
-      if (value > Math.max(costAt(a), costAt(b)) * (1 + SLACK)) break;
-      const node = queue.pop()!;
-      const cost = found[node]!;
-      if (value <= cost + bound(node)) this.before(node, cost, reach);
-    }
-    // Costs of nodes that are not on the way of either may not be the least yet.
-    const before = root.some.size;
-    for (const [wanted, wx, wy] of [
-      [a, ax, ay],
-      [b, bx, by],
-    ] as const) {
-      const limit = costAt(wanted) * (1 + SLACK);
-      for (const node of reached) {
-        const [ex, ey] = [x[node]! - wx, y[node]! - wy];
-        if (found[node]! + this.leastCost * Math.sqrt(ex * ex + ey * ey) <= limit) root.some.set(node, found[node]!);
-      }
-      root.some.set(wanted, costAt(wanted));
-    }
-    this.kept += (root.some.size - before) * 3;
   }
 }
