@@ -146,7 +146,7 @@ export class Wayfinder {
       // The search may have come by the costs from all nodes instead.
       if (!(first.all && second.all)) return goal.known.laneFrom(node);
     }
-    const root = first.all![node]! + goal.fromFirst <= second.all![node]! + goal.fromSecond ? first : second;
+    const root = first.all[node]! + goal.fromFirst <= second.all[node]! + goal.fromSecond ? first : second;
     if (root.node === node) return goal.lane;
     const next = root.next!;
     if (next[node]! === 0) {
