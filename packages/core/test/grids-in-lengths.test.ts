@@ -65,7 +65,73 @@ measure warm = mean of heat
 `;
 }
 
+/** Everything that takes or gives a length or a place, on such a grid. */
+function everything(options: string, metres: number | undefined): string {
+  const l = (cells: number): string => (metres === undefined ? `${cells}` : `${cells * metres} m`);
+  return `model M
+clock
+  step 1 day
+  end after 30 days
+parameter reach = ${l(2)}
+space Moor: grid 14 by 10${metres === undefined ? '' : `, cells of ${metres} m`}, ${options}
+field heat on Moor
+  start 1
+obstacle Wall on Moor
+  line (${l(7)}, ${l(2)}) to (${l(7)}, ${l(6)})
+  cells (${l(1)}, ${l(8)}), (${l(2)}, ${l(8)})
+message Call
+  has level = 1
+agent Vole
+  start 25 anywhere
+  start 3 on a circle of ${l(2)} around (${l(6)}, ${l(5)})
+  start 2 next to (${l(3)}, ${l(3)})
+  has met = 0
+  has heard = 0
+  has mid = here
+  has list_: last 3 places
+  on Call as c
+    heard += c.level
+  define far(p) = distance(p)
+  behaviour roam
+    turn by uniform(-90, 90) deg
+    move by reach
+    met += count cells within reach where heat > 0.5
+    met += count cells in a cross of 2
+    send Call to all Vole within reach
+    with c = cells within ${l(3)} with least heat
+      heat at c += 0.3
+      move toward c by ${l(1)}
+    if any Vole within ${l(4)}
+      mid = mean of it.place over Vole within ${l(4)}
+    add here to list_
+    if far(mid) > ${l(1)}
+      met += 1
+    heat at ahead(${l(2)}, 45 deg) += 1
+    if x > ${l(9)} and y < ${l(4)}
+      turn to (${l(0)}, ${l(0)})
+interaction meet: a Vole, b Vole
+  nearest within ${l(2)}
+  chance 40 %
+  a.met += 1
+  b.met += 2
+measure met = sum of it.met over Vole
+measure heard = sum of it.heard over Vole
+measure hot = max of heat
+measure x_ = sum of (it.x / ${l(1)}) over Vole
+measure pairs = count Vole where any Vole within ${l(1)} of it
+measure mid = sum of (it.mid.x / ${l(1)}) over Vole
+`;
+}
+
 describe('a grid measured in lengths', () => {
+  it.each(['8 neighbours, walled', '4 neighbours, wrapping', '8 neighbours, reflecting, one agent a cell'])(
+    'gives and takes all lengths and places so: %s',
+    (options) => {
+      const cells = rowsInBoth(everything(options, undefined), 30);
+      for (const metres of [4, 0.25]) expect(rowsInBoth(everything(options, metres), 30)).toEqual(cells);
+    },
+  );
+
   it.each(['4 neighbours, walled', '8 neighbours, wrapping', '8 neighbours, reflecting'])(
     'runs as the same grid in cells: %s',
     (options) => {

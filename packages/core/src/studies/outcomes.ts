@@ -81,13 +81,31 @@ export function findingsIn(
   { text, span }: Piece,
 ): Diagnostic[] {
   const start = whole.lastIndexOf(text);
-  return loadModel(whole, files)
-    .diagnostics.filter((found) => found.severity === 'error' && found.span.end > start - 2)
+  return errorsOf(whole, files)
+    .filter((found) => found.span.end > start - 2)
     .map((found): Diagnostic => {
       const at = span.start + Math.max(0, Math.min(text.length - 1, found.span.start - start));
       const end = Math.max(at + 1, Math.min(span.end, span.start + found.span.end - start));
       return { ...found, fixes: undefined, span: { start: at, end } };
     });
+}
+
+/** Texts of which the errors are kept, so that a line is not looked at again while others are written. */
+const MOST_TEXTS = 64;
+const LONGEST_KEPT = 100_000;
+const kept = new Map<string, readonly Diagnostic[]>();
+let keptFor: ReadonlyMap<string, ModelFile> | undefined;
+
+function errorsOf(text: string, files: ReadonlyMap<string, ModelFile> | undefined): readonly Diagnostic[] {
+  if (files !== keptFor) kept.clear();
+  keptFor = files;
+  const known = kept.get(text);
+  if (known) return known;
+  const errors = loadModel(text, files).diagnostics.filter(({ severity }) => severity === 'error');
+  if (text.length > LONGEST_KEPT) return errors;
+  kept.set(text, errors);
+  if (kept.size > MOST_TEXTS) kept.delete(kept.keys().next().value!);
+  return errors;
 }
 
 /** What a condition over runs can ask of. */

@@ -82,11 +82,13 @@ function fixInModel(study: StudyInModel, { label, edits }: Fix): Fix[] {
 
 /** What is wrong with the scenarios and studies in a model's text, with places in it. @param tree of the text */
 export function findingsInStudies(model: StudiedModel, tree: SyntaxTree): Diagnostic[] {
+  // What is asked of the model does not change while its studies are written.
+  const studied: StudiedModel = { ...model, text: withoutStudies(model.text) };
   const scenarios = scenariosInText(model.text, tree);
   const studies = studiesInText(model.text, tree);
   const found = new Map<string, Diagnostic>();
   for (const study of [...(scenarios ? [scenarios] : []), ...studies])
-    for (const { span, fixes, ...finding } of readStudy(study.text, model).diagnostics) {
+    for (const { span, fixes, ...finding } of readStudy(study.text, studied).diagnostics) {
       const place = placeInModel(study, span);
       if (place)
         found.set(`${finding.code} ${place.start} ${place.end}`, {

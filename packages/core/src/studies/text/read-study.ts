@@ -272,6 +272,7 @@ class StudyReader {
 
   private scenarios(): Scenario[] {
     const scenarios: Scenario[] = [];
+    const areRight = this.areTimelinesRight();
     for (const line of this.lines) {
       const last = scenarios.at(-1);
       if (line.is === 'scenario') {
@@ -286,7 +287,7 @@ class StudyReader {
           );
         scenarios.push({ name: line.rest.text, values: new Map(), timeline: [] });
       } else if (line.is === 'timeline' && last) {
-        const [wrong] = timelineFindings(this.model.text, this.model.files, line.rest);
+        const [wrong] = areRight ? [] : timelineFindings(this.model.text, this.model.files, line.rest);
         if (wrong) this.diagnostics.push(wrong);
         last.timeline.push(line.rest.text);
       } else if (line.is === 'set' && last) {
@@ -311,6 +312,14 @@ class StudyReader {
         'Write a second one; “scenario As it is” without values is the model as it stands.',
       );
     return scenarios;
+  }
+
+  /** Whether all timeline lines of scenarios together are right, so that none has to be looked at by itself. */
+  private areTimelinesRight(): boolean {
+    const lines = this.all('timeline');
+    if (lines.length < 2) return false;
+    const text = lines.map(({ rest }) => rest.text).join('\n');
+    return timelineFindings(this.model.text, this.model.files, { text, span: lines[0]!.rest.span }).length === 0;
   }
 
   private outcomes(): Outcome[] {
