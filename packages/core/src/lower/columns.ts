@@ -1,12 +1,12 @@
 import type { AttributeSymbol, SpaceSymbol } from '../language/checked.ts';
 import type { ColumnPlan } from '../plan/plan.ts';
 
-/** A place as two columns; on a grid that is measured in lengths they hold its column and row. */
+/** A place as two columns; on a grid that is measured in lengths they hold its column and row, and say so. */
 function placeColumns(column: ColumnPlan, space: SpaceSymbol | undefined): ColumnPlan[] {
-  const inCells = space?.cellLength !== undefined;
+  const [across, up] = space?.cellLength === undefined ? ['x', 'y'] : ['column', 'row'];
   return [
-    { ...column, name: `${column.name}.x`, ...(inCells && { unitLabel: 'columns' }) },
-    { ...column, name: `${column.name}.y`, ...(inCells && { unitLabel: 'rows' }) },
+    { ...column, name: `${column.name}.${across}` },
+    { ...column, name: `${column.name}.${up}` },
   ];
 }
 

@@ -143,6 +143,9 @@ describe('studies in the text of a model', () => {
     const odd = `${MODEL}\nstudy   \n  ? * % "open\n    deeper\n\t\u201cquoted\u201d\n`;
     expect(findings(odd).map(({ code }) => code)).toContain('study/line');
     expect(findings(`${MODEL}\nstudy`).map(({ code }) => code)).toContain('study/missing');
-    expect(findings(`${MODEL}\nscenario Alone\n`)).toEqual([]);
+    const alone = `${MODEL}\nscenario Alone\n  bite = 0.3\nstudy One\n  2 seeds each\n`;
+    expect(findings(alone)).toEqual([]);
+    expect(studiesInText(alone, modelOf(alone).tree)[0]!.text).toContain('\nscenario As it is\n\nscenario Alone\n');
+    expect(findings(alone.replace('0.3', 'three')).map(({ code }) => code)).toEqual(['study/values']);
   });
 });

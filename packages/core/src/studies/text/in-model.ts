@@ -25,16 +25,17 @@ interface Taken {
 /** A study of the scenarios that a model's text has: the model as it stands comes first. */
 const ALL_SCENARIOS = 'Scenarios of the text';
 const AS_IT_IS = 'As it is';
+const PLAIN_SCENARIO = `scenario ${AS_IT_IS}\n`;
 
 /**
- * The studies that stand in a model's text. One that varies nothing and has no scenarios under it compares all scenarios of the text.
+ * The studies that stand in a model's text. One that varies nothing and has no scenarios under it compares all scenarios of the text, a single one with the model as it stands.
  * @param tree of the text
  */
 export function studiesInText(text: string, tree: SyntaxTree): StudyInModel[] {
   const scenarios = partsOf(tree, 'scenario');
   return partsOf(tree, 'study').map((part) => {
     const hasPoints = part.lines.some((line) => /^(?:vary|scenario)\b/i.test(line.text));
-    return extracted(text, part.title, '', [part, ...(hasPoints ? [] : scenarios)]);
+    return extracted(text, part.title, [part, ...(hasPoints ? [] : compared(scenarios))]);
   });
 }
 
@@ -42,21 +43,25 @@ export function studiesInText(text: string, tree: SyntaxTree): StudyInModel[] {
 export function scenariosInText(text: string, tree: SyntaxTree): StudyInModel | undefined {
   const scenarios = partsOf(tree, 'scenario');
   if (scenarios.length === 0) return undefined;
-  const isTaken = scenarios.some(({ title }) => title.toLowerCase() === AS_IT_IS.toLowerCase());
-  const head = `study ${ALL_SCENARIOS}\n  20 seeds each\n${isTaken ? '' : `\nscenario ${AS_IT_IS}\n`}`;
-  return extracted(text, ALL_SCENARIOS, head, scenarios);
+  const isNamed = scenarios.some(({ title }) => title.toLowerCase() === AS_IT_IS.toLowerCase());
+  const head = `study ${ALL_SCENARIOS}\n  20 seeds each\n`;
+  return extracted(text, ALL_SCENARIOS, [head, ...(isNamed ? [] : [PLAIN_SCENARIO]), ...scenarios]);
 }
 
-function extracted(
-  text: string,
-  name: string,
-  head: string,
-  parts: readonly (ScenarioPart | StudyPart)[],
-): StudyInModel {
-  let written = head;
+function compared(scenarios: readonly ScenarioPart[]): (ScenarioPart | string)[] {
+  return scenarios.length === 1 ? [PLAIN_SCENARIO, ...scenarios] : [...scenarios];
+}
+
+/** @param parts of the text, or what is written beside them */
+function extracted(text: string, name: string, parts: readonly (ScenarioPart | StudyPart | string)[]): StudyInModel {
+  let written = '';
   const taken: Taken[] = [];
   for (const part of parts) {
     if (written) written += '\n';
+    if (typeof part === 'string') {
+      written += part;
+      continue;
+    }
     const whole = wholePart(part);
     taken.push({ at: written.length, span: whole });
     written += `${text.slice(whole.start, whole.end).replace(/\r/g, ' ')}\n`;
