@@ -51,7 +51,7 @@ export function generatedVillage(draws: Draws, unit: string): GeneratedParts {
       ];
   const timetable = `data "carts.csv"\n  trip,x,y,leaves\n  a,120,60,0:12\n  a,180,120,0:36\n  b,240,255,0:24\n  b,120,60,0:48`;
   const acts = [
-    `travel to ${goal} at ${speed(30, 90)}${way}${lines}`,
+    `travel to ${goal} at ${speed(30, 90)}${way}${lines}\n    else\n      n += 1`,
     `if time to ${goal} at ${speed(20, 60)}${lines} < ${after(6)}\n      n += 1`,
     'n += count W within 40 m along the lanes',
     'n += count W ahead within 60 m along the lanes',

@@ -106,8 +106,10 @@ function planOf(whole: ModelDraft): Plan {
     fields,
     kinds: kinds.map((kind, k) => ({
       ...kind,
-      mayBeNowhere: [k, ...vehiclesOf(k, networks)].some((other) =>
-        mayBeNowhere(other, kinds, [...whole.rules, ...reactions, ...timeline]),
+      mayBeNowhere: [k, ...vehiclesOf(k, networks)].some(
+        (other) =>
+          whole.births.get(kinds[other]!.name)?.x.some(Number.isNaN) ||
+          mayBeNowhere(other, kinds, [...whole.rules, ...reactions, ...timeline]),
       ),
     })),
     lines: linePlans(whole),
