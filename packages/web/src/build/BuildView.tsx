@@ -42,6 +42,7 @@ export function BuildView() {
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
         <Outline
+          help={help}
           cursor={cursor}
           width={widths.outline}
           onGo={(offset) => editor.current?.goTo(offset)}

@@ -1,14 +1,17 @@
 import { useMemo } from 'react';
 import { useAppSelector } from '../store/store.ts';
 import { useFindings } from './findings.ts';
-import { outlineOf } from './outline.ts';
+import type { EditorHelp } from './use-editor-help.ts';
 
+/** The parts of the text; they come with what else knows of its meaning. */
 export function Outline({
+  help,
   cursor,
   width,
   onGo,
   onMove,
 }: {
+  readonly help: EditorHelp | undefined;
   readonly cursor: number;
   readonly width: number;
   readonly onGo: (offset: number) => void;
@@ -17,7 +20,7 @@ export function Outline({
 }) {
   const text = useAppSelector((state) => state.project.text);
   const diagnostics = useFindings();
-  const lines = useMemo(() => outlineOf(text, diagnostics), [text, diagnostics]);
+  const lines = useMemo(() => help?.outlineOf(text, diagnostics) ?? [], [help, text, diagnostics]);
   return (
     <nav aria-label="Outline" className="h-full shrink-0 overflow-auto bg-wash px-3 py-2" style={{ width }}>
       <h2 className="mb-1 px-1.5 text-[15px]">Outline</h2>
