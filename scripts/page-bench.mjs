@@ -108,6 +108,7 @@ async function watch(page) {
 
 async function mapOfStreets() {
   const page = await pageWith(ON_MAP);
+  await page.getByText(/to mend/).waitFor();
   const start = Date.now();
   await page.evaluate(dropStreets, 317);
   await page.getByText('The text is right.').waitFor({ timeout: 120_000 });
@@ -115,7 +116,7 @@ async function mapOfStreets() {
   await watch(page);
   await page.waitForTimeout(WARMING);
   console.log(`map   2,000 travellers, the whole in the picture   ${told(await page.evaluate(measure, MEASURED))}`);
-  for (let i = 0; i < 8; i++) await page.getByRole('button', { name: '+', exact: true }).click();
+  for (let i = 0; i < 8; i++) await page.getByRole('button', { name: 'Closer' }).click();
   const dragged = page.evaluate(measure, MEASURED);
   await page.mouse.move(640, 350);
   await page.mouse.down();
