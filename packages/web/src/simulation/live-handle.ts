@@ -87,6 +87,7 @@ export class LiveHandle {
         const { diagnostics, hasPlan, restarted, shown } = message;
         // The frame on show is of the earlier model: plan and frame change together, with the first frame of the new one.
         if (restarted) this.coming = shown;
+        else if (this.coming) this.coming = { ...this.coming, ...shown };
         else this.state = { ...this.state, ...shown };
         if (!this.isMain) return this.changed();
         store.dispatch(modelActions.checked({ diagnostics, runs: hasPlan, restarted, at: Date.now() }));
