@@ -133,6 +133,25 @@ describe('a run that goes on with another text', () => {
     expect(differing).toEqual([]);
   });
 
+  it('says once of an attribute of several columns that it begins anew, also on a grid in lengths', () => {
+    const text = (has: string, space: string): string =>
+      `model Homes\nspace Moor: ${space}\nagent Vole\n  start 5 anywhere\n${has}  has nest = here\n  behaviour go\n    move to somewhere\nmeasure n = count Vole\n`;
+    const more = '  has home = here\n  has haunts: last 2 places\n';
+    for (const space of ['grid 9 by 9, cells of 5 m', 'grid 9 by 9', 'plane 9 by 9']) {
+      const from = standing(text('', space), 3);
+      const { executable, anew } = carried(from, text(more, space));
+      expect(anew, space).toEqual(['home, haunts of Vole (first values)']);
+      expect(executable.view().populations[0]!.attributes.slice(-2), space).toEqual(
+        from.executable.view().populations[0]!.attributes,
+      );
+    }
+    const longer = carried(
+      standing(text(more, 'plane 9 by 9'), 3),
+      text(more.replace('last 2', 'last 3'), 'plane 9 by 9'),
+    );
+    expect(longer.anew).toEqual(['haunts of Vole (first values)']);
+  });
+
   it('gives new attributes their first values, and keeps all others with their numbers and places', () => {
     const from = standing(VOLES, 20);
     const before = from.executable.view().populations[0]!;

@@ -19,6 +19,7 @@ export function columnsOf(attribute: AttributeSymbol, spaces: readonly SpaceSymb
       : undefined;
   const column: ColumnPlan = {
     name,
+    attribute: name,
     type:
       type.is === 'yesno' ? 'yes or no' : type.is === 'choice' ? 'choice' : type.is === 'agent' ? 'agent' : 'number',
     options: type.is === 'choice' ? type.options : undefined,

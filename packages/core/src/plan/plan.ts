@@ -598,6 +598,8 @@ type ColumnType = 'number' | 'choice' | 'yes or no' | 'agent';
 /** An attribute of a kind, or a part of one, as a column of numbers. */
 export interface ColumnPlan {
   readonly name: string;
+  /** The attribute that it is, or is a part of. */
+  readonly attribute: string;
   readonly type: ColumnType;
   /** The kind of the agents it points at. */
   readonly of?: string;

@@ -168,11 +168,12 @@ function machineTable(model: CheckedModel, { name, states }: MachineSymbol, sett
 
 function spaceWords(
   model: CheckedModel,
-  { part, edge, neighbours, oneAgentACell, lanes }: CheckedModel['spaces'][number],
+  { part, edge, neighbours, oneAgentACell, cellLength, lanes }: CheckedModel['spaces'][number],
 ): string {
   const form = neighbours === 6 ? 'a grid of hexagons' : `a ${part.form}`;
   if (part.map) return mapWords(part.map, lanes);
-  const size = [part.width, part.height].map((side) => side && wording(model, side.span)).join(' by ');
+  const sides = [part.width, part.height].map((side) => side && wording(model, side.span)).join(' by ');
+  const size = cellLength === undefined ? sides : `${sides} cells, each ${wording(model, part.cell!.span)} wide`;
   const edges = {
     wrapping: 'whose opposite edges meet',
     walled: 'with walls at its edges',

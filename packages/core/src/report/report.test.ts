@@ -106,6 +106,14 @@ function under(sections: readonly Section[], id: string, heading?: string): stri
 }
 
 describe('a model told in the standard order', () => {
+  it('tells how long the cells of a grid are that is measured in lengths', () => {
+    const moor = `model Moor\nspace Pen: grid 9 by 9, cells of 5 m, walled\nagent Vole\n  start 3 anywhere\nmeasure voles = count Vole\n`;
+    const words = sectionsOf(moor)
+      .flatMap(({ blocks }) => blocks.map(told))
+      .join('\n');
+    expect(words).toContain('Pen is a grid of 9 by 9 cells, each 5 m wide, with walls at its edges.');
+  });
+
   const sections = sectionsOf(TEXT);
 
   it('has every part of the standard, in its order', () => {

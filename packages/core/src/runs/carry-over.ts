@@ -197,11 +197,11 @@ class Carrier {
     const target = born.state.populations[after]!;
     slots.forEach((slot, i) => (target.number[i] = source.number[slot]!));
     target.nextNumber = source.nextNumber;
-    const fresh: string[] = [];
+    const fresh = new Set<string>();
     kind.columns.forEach((column, c) => {
       const from = oldKind.columns.findIndex((other) => other.name === column.name);
       if (from < 0 || !this.isColumnFit(oldKind, from, kind, c)) {
-        if (!/ \d+(\.[xy])?$|\.y$/.test(column.name)) fresh.push(column.name.replace(/\.x$/, ''));
+        fresh.add(column.attribute);
         return;
       }
       const values = source.attributes[from]!;
@@ -211,18 +211,15 @@ class Carrier {
         if (!options || value >= 0) target.attributes[c]![i] = value;
       });
     });
-    if (fresh.length > 0) this.anew.push(`${fresh.join(', ')} of ${kind.name} (first values)`);
+    if (fresh.size > 0) this.anew.push(`${[...fresh].join(', ')} of ${kind.name} (first values)`);
     target.index.invalidate();
   }
 
   /** Whether a column holds the same sort of value; lists only if they are as long. */
   private isColumnFit(oldKind: P.KindPlan, a: number, kind: P.KindPlan, b: number): boolean {
     const [old, next] = [oldKind.columns[a]!, kind.columns[b]!];
-    const attribute = next.name.replace(/ \d+(\.[xy])?$|\.[xy]$/, '');
     const width = ({ columns }: P.KindPlan): number =>
-      columns.filter(
-        ({ name }) => name === attribute || name.startsWith(`${attribute} `) || name.startsWith(`${attribute}.`),
-      ).length;
+      columns.filter(({ attribute }) => attribute === next.attribute).length;
     return (
       old.type === next.type &&
       old.of === next.of &&
