@@ -33,7 +33,7 @@ export function BuildView() {
   );
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
   const help = useEditorHelp();
-  useStudyCheck();
+  useStudyCheck(help);
   const names = useMemo(() => help && new help.Names(text), [help, text]);
   const name = useMemo(() => names?.named(cursor)?.name, [names, cursor]);
   const rename = (at: number): void =>

@@ -21,6 +21,7 @@ import { lastRight } from './right-text.ts';
 export { movePart, Names } from '@vole/core';
 export { foldAnswers } from './folding.ts';
 export { outlineOf } from './outline.ts';
+export { findingsOfText } from '../studies/studies-of-text.ts';
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
 const naming = hoverTooltip(async (view, pos) => {

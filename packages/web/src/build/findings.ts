@@ -2,6 +2,7 @@ import type { Diagnostic } from '@vole/core';
 import { useDeferredValue, useEffect, useMemo } from 'react';
 import { store, useAppSelector } from '../store/store.ts';
 import { modelActions } from '../store/model-slice.ts';
+import type { EditorHelp } from './use-editor-help.ts';
 
 /** All that is to mend or to look at in the text, in its order: of the model, and of the scenarios and studies in it. */
 export function useFindings(): readonly Diagnostic[] {
@@ -14,23 +15,12 @@ export function useFindings(): readonly Diagnostic[] {
 }
 
 /** Reads the scenarios and studies of the text when there is time, once the model of it is right. */
-export function useStudyCheck(): void {
+export function useStudyCheck(help: EditorHelp | undefined): void {
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
   const runs = useAppSelector((state) => state.model.runs);
   useEffect(() => {
-    let isCurrent = true;
-    const tell = (found: readonly Diagnostic[]): void => {
-      if (isCurrent && (found.length > 0 || store.getState().model.studyFindings.length > 0))
-        store.dispatch(modelActions.studiesChecked(found));
-    };
-    if (!runs || !/^(?:study|scenario)\b/im.test(text)) tell([]);
-    else
-      import('../studies/studies-of-text.ts').then(
-        ({ findingsOfText }) => tell(findingsOfText(text)),
-        () => tell([]),
-      );
-    return () => {
-      isCurrent = false;
-    };
-  }, [text, runs]);
+    const found = help && runs && /^(?:study|scenario)\b/im.test(text) ? help.findingsOfText(text) : [];
+    if (found.length > 0 || store.getState().model.studyFindings.length > 0)
+      store.dispatch(modelActions.studiesChecked(found));
+  }, [help, text, runs]);
 }
