@@ -77,6 +77,37 @@ test('a map that is dropped becomes a space, is told, drawn and walked on, and i
   await close();
 });
 
+test('a map that is replaced makes runs and windows of before say so, and lets no run be added to them', async ({
+  stage,
+}) => {
+  const { page, problems, close } = await openProject(stage, 'New project');
+  await drop(page, 'hollowmere.osm', MAP);
+  await expect.poll(() => modelText(page)).toContain('map from "hollowmere.osm"');
+  await writeModel(page, WALK);
+  await expect(page.getByTestId('findings')).toHaveText('The text is right.');
+  const second = await page.context().newPage();
+  await second.goto(page.url());
+  await expect(second.getByTestId('findings')).toHaveText('The text is right.');
+
+  await goTo(page, 'Repeat');
+  await page.getByRole('button', { name: /^Run/ }).click();
+  await expect(page.getByTestId('repeat-progress')).toHaveText('40 of 40 done');
+  await expect(page.getByText(/beside the model has changed since/)).toBeHidden();
+
+  // The mill lies elsewhere now.
+  const moved = MAP.replace('v="Mill"', 'v="Old mill"')
+    .replace('v="Green"', 'v="Mill"')
+    .replace('v="Elder"', 'v="Green"');
+  await drop(second, 'hollowmere.osm', moved);
+  await expect(page.getByText(/“hollowmere\.osm” came from another window/)).toBeVisible();
+  await expect(page.getByText(/“hollowmere\.osm” beside the model has changed since; these runs/)).toBeVisible();
+  await page.getByRole('button', { name: 'run it again with the file of now' }).click();
+  await expect(page.getByTestId('repeat-progress')).toHaveText('40 of 40 done');
+  await expect(page.getByText(/beside the model has changed since/)).toBeHidden();
+  expect(problems).toEqual([]);
+  await close();
+});
+
 test('a file that is no map, or a broken one, is refused with its reason, and nothing is changed', async ({
   stage,
 }) => {

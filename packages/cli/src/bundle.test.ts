@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import type { Bundle, BundleStudy } from '@vole/core';
 import {
   ENGINE_VERSION,
+  fileMark,
   loadModel,
   readBundle,
   Rerun,
@@ -122,6 +123,21 @@ describe('vole verify', () => {
       'not known  Bites: it was not finished when the bundle was made\nnot known  Broken: the text of its model has errors\n',
     );
     expect(status).toBe(1);
+    const { study } = await finished(STUDY);
+    const moved = { ...study, files: { 'rain.csv': fileMark('day,rain\n1,2\n'), 'old.osm': 'ab' } };
+    const other = vole(
+      'verify',
+      await bundle('moved.voleparade', { studies: [moved], files: { 'rain.csv': 'day,rain\n1,3\n' } }),
+    );
+    expect(other.stdout).toBe(
+      'not known  Bites: “rain.csv”, “old.osm” of the bundle are other files than when it ran\n',
+    );
+    const kept = { ...moved, files: { 'rain.csv': fileMark('day,rain\n1,2\n') } };
+    const same = vole(
+      'verify',
+      await bundle('kept.voleparade', { studies: [kept], files: { 'rain.csv': 'day,rain\n1,2\n' } }),
+    );
+    expect(same.stdout).toContain('same       Bites');
   });
 
   it.each([

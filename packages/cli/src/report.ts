@@ -14,6 +14,7 @@ import {
   Rerun,
   runCheck,
   toldStudy,
+  fileMarks,
   waitingPlaces,
 } from '@vole/core';
 import { isFolder, readBundleAt } from './bundle-files.ts';
@@ -121,7 +122,8 @@ async function toldOf(
     if (error instanceof BlockError) return { problem: `its runs cannot be used. ${error.message}` };
     throw error;
   }
-  return toldStudy({ ...study, id, text: kept.text }, kept.plan, text, study.drawn, {
+  const now = { text, files: fileMarks(files) };
+  return toldStudy({ ...study, id, text: kept.text }, kept.plan, now, study.drawn, {
     ask: (question) => Promise.resolve(kept.ask(question)),
     finished: () => Promise.resolve(kept.finished()),
     planned: study.isDone === true || study.kind === 'match' || study.until ? undefined : kept.total,

@@ -1,6 +1,16 @@
 import { Command } from 'commander';
 import type { Bundle, BundleStudy, ModelFile } from '@vole/core';
-import { ENGINE_VERSION, loadModel, modelFiles, Rerun, resultName, runStudy } from '@vole/core';
+import {
+  ENGINE_VERSION,
+  fileMarks,
+  loadModel,
+  modelFiles,
+  otherFiles,
+  quotedNames,
+  Rerun,
+  resultName,
+  runStudy,
+} from '@vole/core';
 import { readBundleAt } from './bundle-files.ts';
 import { interruptibly } from './files.ts';
 import { Progress } from './progress.ts';
@@ -88,6 +98,12 @@ async function verdictOf(
   if (!digest) return { ...told, because: 'it was not finished when the bundle was made' };
   const rerun = Rerun.of(study, bundle.model, files);
   if ('problem' in rerun) return { ...told, because: rerun.problem };
+  const others = otherFiles(study, fileMarks(files));
+  if (others.length > 0)
+    return {
+      ...told,
+      because: `${quotedNames(others)} of the bundle ${others.length === 1 ? 'is another file' : 'are other files'} than when it ran`,
+    };
   process.stderr.write(`${name}:\n`);
   const progress = new Progress(rerun.total, 0, study.until !== undefined || kind === 'match');
   let runs = 0;

@@ -50,6 +50,8 @@ export type { LaneNetwork, MapTold } from './maps/lane-network.ts';
 export { laneNetwork } from './maps/lane-network.ts';
 export type { MapFile, ModelFile } from './maps/map-file.ts';
 export { MapProblem } from './maps/map-file.ts';
+export type { FileMarks } from './maps/file-mark.ts';
+export { fileMark, fileMarks, otherFiles, quotedNames } from './maps/file-mark.ts';
 export { mapAsGeoJson } from './maps/geojson-text.ts';
 export { fileFromBytes, mapToBytes, textToBytes } from './maps/map-bytes.ts';
 export { isMapName, MAP_ENDINGS } from './maps/map-name.ts';
@@ -255,7 +257,7 @@ export {
   scaleColours,
   seriesColour,
 } from './report/palette.ts';
-export type { Provenance, ReportedStudy, RunOnShow } from './report/provenance.ts';
+export type { ModelOfNow, Provenance, ReportedStudy, RunOnShow } from './report/provenance.ts';
 export { provenanceOf, provenanceOfRun, seedsEach } from './report/provenance.ts';
 export type { IndexPair } from './report/sensitivity-words.ts';
 export { pairOf, ranked, sensitivitySentences, sensitivityTable } from './report/sensitivity-words.ts';

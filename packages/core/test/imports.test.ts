@@ -79,6 +79,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   report: [
+    'maps',
     'diagnostics',
     'calendar',
     'csv',

@@ -33,6 +33,8 @@ const StudySchema = z
     /** Of a study that looks for what agrees: its tables by name, and how many runs it has at most. */
     observed: z.optional(z.record(z.string(), z.string())),
     mostRuns: z.optional(z.int().check(z.positive())),
+    /** Files beside the model that its text names, as they were when it ran: their marks by name. */
+    files: z.optional(z.record(z.string(), z.string())),
     /** Checksum over all results, so that a rerun can be held against them; empty if there is none. */
     digest: z.string(),
     /** Whether it was over: runs that are not there failed, or were not needed. */

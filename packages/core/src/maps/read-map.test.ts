@@ -6,6 +6,7 @@ import type { MapFile } from './map-file.ts';
 import { MapProblem } from './map-file.ts';
 import { project } from './projection.ts';
 import { mapAsGeoJson } from './geojson-text.ts';
+import { fileMark } from './file-mark.ts';
 import { fileFromBytes, mapToBytes, textToBytes } from './map-bytes.ts';
 import { isMapName } from './map-name.ts';
 import { modelFiles, readMap } from './read-map.ts';
@@ -334,7 +335,24 @@ describe('a map that was read', () => {
         const found = laneNetwork({ ...again, missing: file.missing }, { ...USUAL, allParts });
         expect(found).toEqual(wanted);
         expect('problem' in found).toBe(false);
+        expect(fileMark(again)).toBe(fileMark(file));
       }
+  });
+
+  it('has a mark that any change of it moves', async () => {
+    const changes: readonly [string, string][] = [
+      ['8.001', '8.0010000001'],
+      ['footway', 'path'],
+      ['v="-1"', 'v="yes"'],
+      ['20 mph', '21 mph'],
+      ['Hall', 'Wall'],
+      ['Mill &amp; pond', 'Mill'],
+    ];
+    const texts = [OSM, ...changes.map(([from, to]) => OSM.replace(from, to))];
+    const marks = await Promise.all(texts.map(async (text) => fileMark(await readMap(text))));
+    expect(new Set(marks).size).toBe(texts.length);
+    expect(fileMark('a,b\n1,2\n')).not.toBe(fileMark('a,b\n1,3\n'));
+    expect(fileMark(new MapProblem('cut', 'again'))).toMatch(/^[0-9a-f]{32}$/);
   });
 
   it('of damaged bytes says so', () => {

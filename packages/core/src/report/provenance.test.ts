@@ -23,8 +23,8 @@ const study = (more: Partial<ReportedStudy>): ReportedStudy => ({
   every: 1,
   ...more,
 });
-const said = (more: Partial<ReportedStudy>, text = TEXT) => {
-  const { words, lines, stale } = provenanceOf(study(more), plan, text);
+const said = (more: Partial<ReportedStudy>, text = TEXT, files = {}) => {
+  const { words, lines, stale } = provenanceOf(study(more), plan, { text, files });
   return { words: words.replace(/text [0-9a-f]{8}/, 'text T'), values: lines[1], stale };
 };
 
@@ -49,5 +49,19 @@ describe('what results are of', () => {
     expect(said({ factors }).words).toContain('6 parameters varied, else');
     expect(said({}, `${TEXT}# more\n`).stale).toBe('the text has changed since');
     expect(said({}).stale).toBeUndefined();
+  });
+
+  it('names the files beside the text, and says which have moved on', () => {
+    const files = { 'a.osm': '0123456789abcdef', 'constructor.csv': 'fedcba9876543210' };
+    expect(said({ files }, TEXT, files)).toMatchObject({
+      words: expect.stringMatching(/^text T, a\.osm 01234567, constructor\.csv fedcba98, values of the text/) as string,
+      stale: undefined,
+    });
+    expect(said({ files }, TEXT, { ...files, 'a.osm': 'ff', 'more.csv': '12' }).stale).toBe(
+      '“a.osm” has changed since',
+    );
+    expect(said({ files }, `${TEXT}# more\n`).stale).toBe(
+      'the text has changed since; “a.osm”, “constructor.csv” have changed since',
+    );
   });
 });

@@ -1,5 +1,7 @@
 import type { Plan } from '../plan/plan.ts';
 import { ENGINE_VERSION } from '../engine/version.ts';
+import type { FileMarks } from '../maps/file-mark.ts';
+import { otherFiles, quotedNames } from '../maps/file-mark.ts';
 import type { KeptStudy } from '../studies/design/kept-study.ts';
 import { textDigest } from '../studies/results/digest.ts';
 import { withoutStudies } from '../studies/text/in-model.ts';
@@ -13,6 +15,8 @@ export interface ReportedStudy extends KeptStudy {
   readonly kind: 'repeat' | 'vary' | 'match';
   /** Of the model that its runs are of. */
   readonly text: string;
+  /** Files beside it that the text names, as they were. */
+  readonly files?: FileMarks | undefined;
   readonly notes?: string | undefined;
   /** Version of the engine that made its runs. */
   readonly engine?: string | undefined;
@@ -37,6 +41,12 @@ function setValues(study: Pick<KeptStudy, 'parameters' | 'factors'>, plan: Plan)
     const isVaried = study.factors.some((factor) => factor.parameter === parameter.name);
     return isVaried || value === parameter.value ? [] : [`${parameter.name} ${valueWords(parameter, value)}`];
   });
+}
+
+/** A text and the files beside it, each with the beginning of its mark. */
+function sourceWords(text: string, files: FileMarks = {}): string {
+  const marked = Object.entries(files).map(([name, mark]) => `${name} ${mark.slice(0, 8)}`);
+  return [`text ${textDigest(text).slice(0, 8)}`, ...marked].join(', ');
 }
 
 /** More parameters than these are counted, not named. */
@@ -81,6 +91,8 @@ function seedWords({ seeds, listed, until, kind }: ReportedStudy, plan: Plan): s
 export interface RunOnShow {
   readonly plan: Plan;
   readonly text: string;
+  /** Files beside it that the text names. */
+  readonly files?: FileMarks | undefined;
   /** Values by name that were set apart from the text, as they are now. */
   readonly values: Readonly<Record<string, number>>;
   readonly seed: number;
@@ -91,8 +103,8 @@ export interface RunOnShow {
 }
 
 /** What the numbers of a run on show are of. */
-export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: RunOnShow): Provenance {
-  const mark = textDigest(text).slice(0, 8);
+export function provenanceOfRun({ plan, text, files, values, seed, acts, wentOnAt }: RunOnShow): Provenance {
+  const source = sourceWords(text, files);
   const set = setValues({ parameters: values, factors: [] }, plan);
   const own = [
     ...(acts > 0 ? [`${acts} ${acts === 1 ? 'change' : 'changes'} by hand`] : []),
@@ -101,35 +113,46 @@ export function provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }: Ru
   const how = [`seed ${seed}`, 'one run', ...own].join(', ');
   const engine = `engine version ${ENGINE_VERSION} of Vole Parade`;
   return {
-    words: `text ${mark}, ${valuesSaid(set)}, ${how}, ${engine}`,
+    words: `${source}, ${valuesSaid(set)}, ${how}, ${engine}`,
     stale: undefined,
     lines: [
-      `model: ${plan.title}, text ${mark}`,
+      `model: ${plan.title}, ${source}`,
       `values: ${set.length > 0 ? `those of the text, but ${set.join(', ')}` : 'those of the text'}`,
       `${how}, ${engine}`,
     ],
   };
 }
 
-/** What the results of a study are of. @param currentText of the model as it is now */
-export function provenanceOf(study: ReportedStudy, plan: Plan, currentText: string): Provenance {
+/** A model as it stands, which may have moved on since something ran. */
+export interface ModelOfNow {
+  readonly text: string;
+  /** All files beside it. */
+  readonly files: FileMarks;
+}
+
+/** What the results of a study are of. */
+export function provenanceOf(study: ReportedStudy, plan: Plan, now: ModelOfNow): Provenance {
   const set = setValues(study, plan);
   const varied = variedWords(study);
   const values = [...set, ...varied];
   const engine = study.engine ?? ENGINE_VERSION;
-  const mark = textDigest(study.text).slice(0, 8);
+  const source = sourceWords(study.text, study.files);
   const until = study.steps === undefined ? [] : [`to step ${study.steps} at most`];
   const how = [seedWords(study, plan), ...until].join(', ');
-  const isOther = withoutStudies(study.text) !== withoutStudies(currentText);
+  const isOther = withoutStudies(study.text) !== withoutStudies(now.text);
+  const others = otherFiles(study, now.files);
+  const filesMoved =
+    others.length > 0 && `${quotedNames(others)} ${others.length === 1 ? 'has' : 'have'} changed since`;
   const moved = [
     isOther && 'the text has changed since',
+    filesMoved,
     engine !== ENGINE_VERSION && `the engine is now ${ENGINE_VERSION}`,
   ].filter((word) => word !== false);
   return {
-    words: `text ${mark}, ${valuesSaid(set, varied)}, ${how}, engine version ${engine} of Vole Parade`,
+    words: `${source}, ${valuesSaid(set, varied)}, ${how}, engine version ${engine} of Vole Parade`,
     stale: moved.length > 0 ? moved.join('; ') : undefined,
     lines: [
-      `model: ${plan.title}, text ${mark}${isOther ? ', which has changed since' : ''}`,
+      `model: ${plan.title}, ${source}${isOther ? '; the text has changed since' : ''}${filesMoved ? `; ${filesMoved}` : ''}`,
       `values: ${values.length > 0 ? `those of the text, but ${values.join(', ')}` : 'those of the text'}`,
       `${how}, engine version ${engine} of Vole Parade`,
       ...(study.wording?.trim().split('\n') ?? []).map((line) => `| ${line}`),

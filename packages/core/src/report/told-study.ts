@@ -11,7 +11,7 @@ import { plainCourse } from '../studies/statistics/course.ts';
 import type { NamedBands, ResultTime } from './fan-picture.ts';
 import { paperParagraph, posteriorSentences } from './match-words.ts';
 import { measureColours, seriesColour } from './palette.ts';
-import type { ReportedStudy } from './provenance.ts';
+import type { ModelOfNow, ReportedStudy } from './provenance.ts';
 import { provenanceOf } from './provenance.ts';
 import type { StudyTold } from './results.ts';
 import { timeTicks } from './time-axis.ts';
@@ -41,18 +41,18 @@ export interface StudyResultsAsked {
 
 /**
  * What a report tells of a study.
- * @param text of the model as it is now
+ * @param now the model as it is now
  * @param drawn names of the measures that are drawn, where they are not the usual ones
  */
 export async function toldStudy(
   study: ReportedStudy,
   plan: Plan,
-  text: string,
+  now: ModelOfNow,
   drawn: readonly string[] | undefined,
   results: StudyResultsAsked,
 ): Promise<StudyTold> {
   const { id, name, notes, kind } = study;
-  const { words, stale } = provenanceOf(study, plan, text);
+  const { words, stale } = provenanceOf(study, plan, now);
   const { done, failed } = await results.finished();
   const facts = {
     id,

@@ -17,10 +17,12 @@ export function useFindings(): readonly Diagnostic[] {
 /** Reads the scenarios and studies of the text when there is time, once the model of it is right. */
 export function useStudyCheck(help: EditorHelp | undefined): void {
   const text = useDeferredValue(useAppSelector((state) => state.project.text));
+  const files = useAppSelector((state) => state.project.files);
   const runs = useAppSelector((state) => state.model.runs);
   useEffect(() => {
     const found = help && runs && /^(?:study|scenario)\b/im.test(text) ? help.findingsOfText(text) : [];
     if (found.length > 0 || store.getState().model.studyFindings.length > 0)
       store.dispatch(modelActions.studiesChecked(found));
-  }, [help, text, runs]);
+    // They are read with the files of now.
+  }, [help, text, files, runs]);
 }

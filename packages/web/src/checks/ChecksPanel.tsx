@@ -7,12 +7,12 @@ import { openRun } from '../simulation/open-run.ts';
 import { useTextPlan } from '../studies/use-study-plan.ts';
 import { useAppSelector } from '../store/store.ts';
 import { checkTemplates, withCheck } from './check-templates.ts';
-import { useChecksRun } from './checks-run.ts';
+import { areChecksOf, useChecksRun } from './checks-run.ts';
 
 /** The checks of the model: simple cases with a known answer, run over their seeds. */
 export function ChecksPanel() {
   const plan = useTextPlan();
-  const { id = '', text } = useAppSelector((state) => state.project);
+  const { id = '', text, files } = useAppSelector((state) => state.project);
   const { state, run } = useChecksRun();
   if (!plan) return <p className="text-faint">The checks run when the text has no errors.</p>;
   const { checks } = plan;
@@ -23,7 +23,7 @@ export function ChecksPanel() {
         <Templates plan={plan} text={text} />
       </div>
     );
-  const isOfText = state?.text === text;
+  const isOfText = state !== undefined && areChecksOf(state, text, files);
   const runs = checks.reduce((sum, check) => sum + check.seeds, 0);
   return (
     <div>
@@ -43,7 +43,12 @@ export function ChecksPanel() {
             : `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}, ${runs} runs`}
         </span>
       </p>
-      {state && !isOfText && <p className="mt-2 text-doubt">What follows is of an earlier text.</p>}
+      {state && !isOfText && (
+        <p className="mt-2 text-doubt">
+          What follows is of{' '}
+          {state.text === text ? 'files beside the model that have changed since' : 'an earlier text'}.
+        </p>
+      )}
       {state?.problem && (
         <p role="alert" className="mt-2 text-problem">
           {state.problem}

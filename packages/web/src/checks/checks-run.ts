@@ -1,9 +1,10 @@
-import type { CheckOutcome } from '@vole/core';
+import type { CheckOutcome, FileMarks } from '@vole/core';
 import { withFiles } from '../simulation/beside.ts';
-import { ENGINE_VERSION } from '@vole/core';
+import { ENGINE_VERSION, otherFiles } from '@vole/core';
 import { useMemo, useSyncExternalStore } from 'react';
 import { keepChecks } from '../session/session.ts';
-import { useAppSelector } from '../store/store.ts';
+import { store, useAppSelector } from '../store/store.ts';
+import { filesOfText } from '../simulation/files-of-text.ts';
 
 export type ChecksReply =
   { readonly is: 'outcome'; readonly outcome: CheckOutcome } | { readonly is: 'done' } | { readonly is: 'refused' };
@@ -12,6 +13,8 @@ export interface ChecksState {
   readonly projectId: string;
   /** The text whose checks these are. */
   readonly text: string;
+  /** The marks of the files that it names. */
+  readonly files?: FileMarks | undefined;
   readonly isRunning: boolean;
   readonly outcomes: readonly CheckOutcome[];
   readonly problem?: string;
@@ -37,7 +40,8 @@ export class ChecksRun {
 
   start(projectId: string, text: string): void {
     this.worker?.terminate();
-    this.show({ projectId, text, isRunning: true, outcomes: [] });
+    const files = filesOfText(text, store.getState().project.files);
+    this.show({ projectId, text, files, isRunning: true, outcomes: [] });
     const worker = withFiles(
       new Worker(new URL('../workers/checks.worker.ts', import.meta.url), {
         type: 'module',
@@ -75,8 +79,14 @@ export class ChecksRun {
 }
 
 const checksRun = new ChecksRun(
-  ({ projectId, text, outcomes }) => void keepChecks(projectId, { text, outcomes, engine: ENGINE_VERSION }),
+  ({ projectId, text, files, outcomes }) =>
+    void keepChecks(projectId, { text, files, outcomes, engine: ENGINE_VERSION }),
 );
+
+/** Whether outcomes are those of a text, read with the files of now. */
+export function areChecksOf(state: ChecksState, text: string, now: FileMarks): boolean {
+  return state.text === text && otherFiles(state, now).length === 0;
+}
 
 /** The checks of the open project: as they run, or as they were kept when all had been run. */
 export function useChecksRun(): { readonly state: ChecksState | undefined; readonly run: ChecksRun } {

@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import { filesOfText } from '../simulation/files-of-text.ts';
 import { useLive } from '../simulation/live-handle.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { Provenance } from '@vole/core';
@@ -11,9 +12,10 @@ export function useLiveProvenance(): Provenance | undefined {
   const seed = useLive((state) => state.seed);
   const acts = useLive((state) => state.acts.length);
   const wentOnAt = useLive((state) => state.wentOn?.step);
+  const files = useAppSelector((state) => state.project.files);
   const values = useAppSelector((state) => state.watch.values);
   return useMemo(
-    () => plan && provenanceOfRun({ plan, text, values, seed, acts, wentOnAt }),
-    [plan, text, values, seed, acts, wentOnAt],
+    () => plan && provenanceOfRun({ plan, text, files: filesOfText(text, files), values, seed, acts, wentOnAt }),
+    [plan, text, files, values, seed, acts, wentOnAt],
   );
 }

@@ -31,7 +31,7 @@ import { useMatch } from './use-match.ts';
 /** What was observed against the runs of a study, and what agrees with it. */
 export function MatchView() {
   const textPlan = useTextPlan();
-  const { text: model, matchDraft } = useAppSelector((state) => state.project);
+  const { text: model, files, matchDraft } = useAppSelector((state) => state.project);
   const read = useMatch();
   // While the text has errors, what it said before stays on show.
   const [right, setRight] = useState<ReadText>();
@@ -43,7 +43,10 @@ export function MatchView() {
   const compared = useComparedRuns(good);
   const { plan, study, answer, posterior } = compared;
   const series = answer?.series[Math.min(place, answer.series.length - 1)];
-  const of = useMemo(() => study && plan && provenanceOf(study, plan, model), [study, plan, model]);
+  const of = useMemo(
+    () => study && plan && provenanceOf(study, plan, { text: model, files }),
+    [study, plan, model, files],
+  );
   const take = async (file: Blob, name: string): Promise<void> => {
     try {
       setPreview({ name, ...(await takeFile(file)) });

@@ -1,5 +1,5 @@
 import type { MatchDefinition, Plan, PosteriorAnswer } from '@vole/core';
-import { searchWords } from '@vole/core';
+import { otherFiles, searchWords } from '@vole/core';
 import { store, useAppSelector } from '../store/store.ts';
 import { pilotWords, usePilot } from '../studies/pilot.ts';
 import { studyBytes, tooLarge } from '../studies/study-design.ts';
@@ -127,6 +127,7 @@ function goesOnWith(
   const names = Object.keys(parameters);
   return (
     study.text === text &&
+    otherFiles(study, store.getState().project.files).length === 0 &&
     study.steps === steps &&
     names.every((name) => ownValue(study.parameters, name) === parameters[name])
   );

@@ -20,7 +20,7 @@ export interface ReadText extends MatchReading {
 
 /** The text of the match, read apart from the page whenever it, a table or the model changes; the last reading stays until the next is there. */
 export function useMatch(): ReadText | undefined {
-  const { id, text: model, matchDraft: text } = useAppSelector((state) => state.project);
+  const { id, text: model, files, matchDraft: text } = useAppSelector((state) => state.project);
   const rows = useAppSelector((state) => state.observed.tables);
   const tables = useMemo(() => Object.fromEntries(rows.map(({ name, csv }) => [name, csv])), [rows]);
   const [asking] = useState(() => new NewestOnly());
@@ -40,6 +40,7 @@ export function useMatch(): ReadText | undefined {
         setRead({ diagnostics: [], ...common, problem: error instanceof Error ? error.message : String(error) });
       }
     });
-  }, [asking, id, text, model, tables]);
+    // The worker reads the model with the files of now.
+  }, [asking, id, text, model, files, tables]);
   return read && read.project === id && text.trim() !== '' ? read : undefined;
 }

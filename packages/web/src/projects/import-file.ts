@@ -6,18 +6,17 @@ import {
   isMapName,
   MapProblem,
   loadModel,
-  mapToBytes,
   matchOfMapping,
   MAX_TEXT_LENGTH,
   readBundle,
-  readMap,
   textDigest,
-  textToBytes,
 } from '@vole/core';
 import { runsOfStudy, tooLarge } from '../studies/study-design.ts';
 import { newId, repository } from '../storage/repository.ts';
 import type { BlockRow, ProjectRow, StudyRow } from '../storage/schema.ts';
 import { StudySchema } from '../storage/schema.ts';
+import type { StoredFile } from '../storage/stored-files.ts';
+import { storedMap, storedText } from '../storage/stored-files.ts';
 
 /**
  * Adds the project of a bundle, or of a model text. Nothing that is there already is touched.
@@ -65,7 +64,7 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
   }
   const files = await storedFiles(bundle.files);
   const project = await repository.addProject(bundle.project.name, bundle.model, bundle.project.notes);
-  for (const file of files) await repository.keepFile(project.id, file.name, file.bytes);
+  for (const file of files) await repository.keepFile(project.id, file);
   for (const { name, csv, mapping } of bundle.observed)
     await repository.keepObserved({ projectId: project.id, name, csv }, mapping && matchOfMapping(name, mapping));
   if (bundle.project.match) await repository.keepMatchDraft(project.id, bundle.project.match);
@@ -84,17 +83,15 @@ async function importBundle(bytes: Uint8Array): Promise<ProjectRow> {
 }
 
 /** The maps and tables of a bundle as they are stored. */
-async function storedFiles(
-  files: Readonly<Record<string, string>>,
-): Promise<{ readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[]> {
-  const stored = [];
+async function storedFiles(files: Readonly<Record<string, string>>): Promise<StoredFile[]> {
+  const stored: StoredFile[] = [];
   for (const [name, text] of Object.entries(files)) {
     if (!isMapName(name)) {
-      stored.push({ name, bytes: textToBytes(text) });
+      stored.push(storedText(name, text));
       continue;
     }
     try {
-      stored.push({ name, bytes: mapToBytes(await readMap(text)) });
+      stored.push(await storedMap(name, text));
     } catch (error) {
       if (!(error instanceof MapProblem)) throw error;
       throw new BundleError(`The map “${name}” of this bundle cannot be read. ${error.message} Nothing was changed.`);

@@ -1,4 +1,5 @@
 import type { Plan, StoppingRule } from '@vole/core';
+import { otherFiles } from '@vole/core';
 import { useState } from 'react';
 import { shownBytes, shownNumber } from '../words/numbers.ts';
 import { beginStudy, continueStudy } from '../studies/study-runner.ts';
@@ -15,7 +16,7 @@ import { SeedsWanted } from './SeedsWanted.tsx';
 /** What is run, as a sentence: how many seeds, what is kept, with which values; its size and time before it starts. */
 export function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const { study, running, done } = useAppSelector((state) => state.studies.repeat);
-  const { id, text } = useAppSelector((state) => state.project);
+  const { id, text, files } = useAppSelector((state) => state.project);
   const stepLimit = useAppSelector((state) => state.model.stepLimit);
   const [count, setCount] = useState<number>();
   const [untilWish, setUntil] = useState<StoppingRule | undefined>(study?.until);
@@ -44,6 +45,7 @@ export function RepeatSentence({ plan }: { readonly plan: Plan | undefined }) {
   const records = wantsRecords && plan.records.length > 0;
   const isSame =
     study?.text === text &&
+    otherFiles(study, files).length === 0 &&
     !study.until &&
     !until &&
     study.every === kept &&

@@ -41,8 +41,8 @@ export function RepeatView() {
   const navigate = useNavigate();
   const projectId = useAppSelector((state) => state.project.id);
   const study = useAppSelector((state) => state.studies.repeat.study);
-  const text = useAppSelector((state) => state.project.text);
-  const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
+  const { text, files } = useAppSelector((state) => state.project);
+  const of = useMemo(() => study && plan && provenanceOf(study, plan, { text, files }), [study, plan, text, files]);
   const wanted = plan && canRead(wish, plan.measures.length) ? wish : plainCourse(0);
   const fan = useAnswer('repeat', runs > 0 ? { is: 'fan', course: wanted, lines: MOST_NEAR } : undefined);
   const outcomes = useAnswer('repeat', runs > 0 ? { is: 'outcomes' } : undefined)?.answer;

@@ -1,7 +1,10 @@
 import 'fake-indexeddb/auto';
+import { fileMark } from '@vole/core';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { WatchRequest } from '../simulation/protocol.ts';
+import { filesBeside } from '../simulation/beside.ts';
 import { repository } from '../storage/repository.ts';
+import { storedText } from '../storage/stored-files.ts';
 import { projectActions } from '../store/project-slice.ts';
 import {
   addWhileRunning,
@@ -13,6 +16,7 @@ import {
   visitView,
   watchOtherTabs,
 } from './session.ts';
+import { takeFile } from './taken-files.ts';
 import { store } from '../store/store.ts';
 import { watchActions } from '../store/watch-slice.ts';
 
@@ -165,6 +169,50 @@ describe('the project on the page', () => {
     );
     await saveNow();
     expect(await repository.project(id)).toMatchObject({ name: 'Named there', text: 'model First\n# unsaved\n' });
+    other.close();
+  });
+
+  it('keeps a file that there is no room for on the page, asks before it is closed, and stores it when there is room', async () => {
+    const full = vi.spyOn(repository, 'keepFile').mockRejectedValue(new DOMException('no room', 'QuotaExceededError'));
+    store.dispatch(projectActions.textTyped('model First\nvariable rain from "rain.csv"\n'));
+    await saveNow();
+    await takeFile(new File(['day,rain\n1,2\n'], 'rain.csv'));
+    expect(project()).toMatchObject({
+      files: { 'rain.csv': fileMark('day,rain\n1,2\n') },
+      problem: expect.stringMatching(/no room left/) as string,
+    });
+    let asks = 0;
+    listeners.get('beforeunload')!({ preventDefault: () => asks++ });
+    await vi.waitFor(() => expect(asks).toBe(1));
+    // Another project has it not; opened again, this one has it still.
+    const row = (await repository.project(id))!;
+    await openProject(await repository.addProject('Second', 'model Second\n'));
+    expect([project().files, filesBeside().size]).toEqual([{}, 0]);
+    await openProject(row);
+    expect(filesBeside().get('rain.csv')).toBe('day,rain\n1,2\n');
+    expect(await repository.files(id)).toEqual([]);
+    full.mockRestore();
+    await saveNow();
+    expect((await repository.files(id)).map(({ name }) => name)).toEqual(['rain.csv']);
+    expect(project().problem).toBeUndefined();
+    listeners.get('beforeunload')!({ preventDefault: () => asks++ });
+    expect(asks).toBe(1);
+  });
+
+  it('takes a file that another tab put beside the model, and lets others hear of its own', async () => {
+    const other = new BroadcastChannel('vole-parade');
+    const heard: unknown[] = [];
+    other.onmessage = ({ data }) => heard.push(data);
+    await repository.keepFile(id, storedText('rain.csv', 'day,rain\n1,2\n'));
+    const before = loads().length;
+    other.postMessage({ id: 'another', file: 'rain.csv' });
+    other.postMessage({ id, file: 'rain.csv' });
+    await vi.waitFor(() => expect(loads()).toHaveLength(before + 1));
+    expect(filesBeside().get('rain.csv')).toBe('day,rain\n1,2\n');
+    expect(project().files).toEqual({ 'rain.csv': fileMark('day,rain\n1,2\n') });
+    store.dispatch(projectActions.textTyped('model First\nvariable rain from "rain.csv"\n'));
+    await takeFile(new File(['day,rain\n1,5\n'], 'rain.csv'));
+    await vi.waitFor(() => expect(heard).toContainEqual({ id, file: 'rain.csv' }));
     other.close();
   });
 

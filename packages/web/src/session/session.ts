@@ -10,7 +10,9 @@ import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { watchActions } from '../store/watch-slice.ts';
-import { openFiles } from './files.ts';
+import { hasUnstoredFiles, openFiles, readFiles, storeFiles } from './files.ts';
+import type { TabNews } from './tabs.ts';
+import { tabs, tellTabs } from './tabs.ts';
 import { whenIdle } from './when-idle.ts';
 
 /** Opening, saving and checking of the project on the page. */
@@ -19,7 +21,6 @@ const CHECK_PAUSE = 250;
 const SAVE_PAUSE = 600;
 const STUDY_VIEWS: readonly ViewName[] = ['repeat', 'vary', 'match', 'tell'];
 
-const channel = new BroadcastChannel('vole-parade');
 let checkTimer: ReturnType<typeof setTimeout> | undefined;
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
 const drafts = { study: new NewestOnly(), match: new NewestOnly() };
@@ -36,7 +37,7 @@ async function studyRunner(): Promise<typeof import('../studies/study-runner.ts'
 
 export async function openProject(row: ProjectRow): Promise<void> {
   await saveNow();
-  await openFiles(row.id);
+  const files = await readFiles(row.id);
   live.forget();
   kept.forget();
   store.dispatch(modelActions.cleared());
@@ -44,6 +45,7 @@ export async function openProject(row: ProjectRow): Promise<void> {
   store.dispatch(studyActions.cleared());
   store.dispatch(observedActions.shown([]));
   store.dispatch(projectActions.opened(row));
+  openFiles(files);
   studiesOf = undefined;
   checkNow();
   // Studies of the project that was open before must not go on in this one.
@@ -194,7 +196,7 @@ async function attempt(action: () => Promise<void>): Promise<void> {
 /** Saves what is not saved yet; one save after another. */
 export function saveNow(): Promise<void> {
   clearTimeout(saveTimer);
-  saving = saving.then(save);
+  saving = saving.then(save).then(storeFiles);
   return saving;
 }
 
@@ -207,7 +209,7 @@ async function save(): Promise<void> {
     if (store.getState().project.id !== id) return;
     if (outcome.saved) {
       store.dispatch(projectActions.saved({ revision: outcome.revision, at: Date.now(), text, name, notes }));
-      channel.postMessage({ id, revision: outcome.revision });
+      tellTabs({ id, revision: outcome.revision });
     } else store.dispatch(projectActions.conflictFound(outcome.theirs));
   } catch (error) {
     store.dispatch(projectActions.storageFailed(storageProblem(error)));
@@ -218,7 +220,7 @@ async function save(): Promise<void> {
 export async function renameProject(id: string, name: string): Promise<void> {
   await saveNow();
   const revision = await repository.renameProject(id, name);
-  channel.postMessage({ id, revision, name });
+  tellTabs({ id, revision, name });
   await savedElsewhere(id, revision, name);
 }
 
@@ -234,9 +236,21 @@ async function savedElsewhere(id: string, revision: number, name?: string): Prom
   if (!theirs) return;
   store.dispatch(projectActions.conflictFound(theirs));
   if (store.getState().project.dirty) return;
-  await openFiles(id);
+  const files = await readFiles(id);
+  if (store.getState().project.id !== id) return;
+  openFiles(files);
   // Nothing of ours is unsaved: take what the other tab wrote.
   store.dispatch(projectActions.theirsTaken());
+  checkNow();
+}
+
+/** Another tab put a file beside the model that is open here. */
+async function fileElsewhere(id: string, name: string): Promise<void> {
+  if (store.getState().project.id !== id) return;
+  const files = await readFiles(id);
+  if (store.getState().project.id !== id) return;
+  openFiles(files);
+  store.dispatch(interfaceActions.noticed({ text: `“${name}” came from another window.`, tone: 'plain' }));
   checkNow();
 }
 
@@ -250,14 +264,14 @@ export async function keepMineAsCopy(): Promise<ProjectRow> {
 }
 
 export function watchOtherTabs(): void {
-  channel.onmessage = ({ data }: MessageEvent<{ id: string; revision: number; name?: string }>) =>
-    void savedElsewhere(data.id, data.revision, data.name);
+  tabs.onmessage = ({ data }: MessageEvent<TabNews>) =>
+    void ('file' in data ? fileElsewhere(data.id, data.file) : savedElsewhere(data.id, data.revision, data.name));
   document.addEventListener('visibilitychange', () => {
     if (document.visibilityState === 'hidden') void saveNow();
   });
   window.addEventListener('beforeunload', (event) => {
     const { dirty, id } = store.getState().project;
-    if (!(dirty && id) && !runner?.hasUnstoredRuns()) return;
+    if (!(dirty && id) && !runner?.hasUnstoredRuns() && !hasUnstoredFiles()) return;
     void saveNow();
     event.preventDefault();
   });

@@ -1,13 +1,11 @@
 import type { MapFile, ModelFile } from '@vole/core';
-import { filesWanted, isMapName, laneNetwork, textToBytes, treeOf } from '@vole/core';
+import { fileMark, filesWanted, isMapName, laneNetwork, textToBytes, treeOf } from '@vole/core';
 import type { FeedTrips } from '@vole/core/feed';
 import { AskedWorker } from '../simulation/asked-worker.ts';
-import { filesBeside, putBeside } from '../simulation/beside.ts';
-import { repository, storageProblem } from '../storage/repository.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
-import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { feedWords, textWithFeed } from './feed-text.ts';
+import { putFile } from './files.ts';
 import { foundWords, textWithMap } from './map-text.ts';
 import { changeText, checkNow } from './session.ts';
 
@@ -19,9 +17,17 @@ export interface MapAnswer {
   readonly file: MapFile;
   /** The same as it is stored. */
   readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly mark: string;
 }
 export interface FeedAnswer {
   readonly trips: FeedTrips;
+}
+
+/** A file that was read, as it is stored, and its mark. */
+interface ReadFile {
+  readonly file: ModelFile;
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly mark: string;
 }
 
 /** Largest file that is read; larger ones do not fit into a text. */
@@ -63,7 +69,7 @@ function say(text: string, tone: 'plain' | 'problem'): void {
 
 async function takeMap(file: File, project: string): Promise<void> {
   const map = (await reader.ask({ text: await textOf(file) })) as MapAnswer;
-  const name = await keep(project, file.name, map.file, map.bytes);
+  const name = await keep(project, file.name, map);
   if (name === undefined) return;
   takeUp((text) => textWithMap(text, name));
   const lanes = laneNetwork(map.file, { allParts: false, inMetres: false, scale: 1 });
@@ -82,7 +88,7 @@ async function takeFeed(file: File, project: string): Promise<void> {
   );
   const { trips } = (await reader.ask({ feed: new Uint8Array(await file.arrayBuffer()), week })) as FeedAnswer;
   const table = file.name.replace(/\.zip$/i, '.csv');
-  const name = await keep(project, table, trips.table, textToBytes(trips.table));
+  const name = await keep(project, table, readText(trips.table));
   if (name === undefined) return;
   takeUp((text) => textWithFeed(text, space.name.text, name));
   say(`${file.name}: ${feedWords(trips)}`, 'plain');
@@ -97,27 +103,21 @@ async function takeTable(file: File, project: string): Promise<void> {
     );
   }
   const text = await textOf(file);
-  if ((await keep(project, file.name, text, textToBytes(text))) === undefined) return;
+  if ((await keep(project, file.name, readText(text))) === undefined) return;
   checkNow();
   say(`“${file.name}” lies beside the model now.`, 'plain');
 }
 
+function readText(text: string): ReadFile {
+  return { file: text, bytes: textToBytes(text), mark: fileMark(text) };
+}
+
 /** Keeps a file beside the model. @returns its name as the text writes it; nothing if another project was opened meanwhile, as the file lies with its own */
-async function keep(
-  project: string,
-  fileName: string,
-  file: ModelFile,
-  bytes: Uint8Array<ArrayBuffer>,
-): Promise<string | undefined> {
+async function keep(project: string, fileName: string, { file, bytes, mark }: ReadFile): Promise<string | undefined> {
   if (store.getState().project.id !== project) return undefined;
   // The text names it in quotes.
   const name = fileName.replaceAll('"', "'");
-  putBeside(new Map(filesBeside()).set(name, file));
-  try {
-    await repository.keepFile(project, name, bytes);
-  } catch (error) {
-    store.dispatch(projectActions.storageFailed(storageProblem(error)));
-  }
+  await putFile(project, { name, bytes, mark }, file);
   return store.getState().project.id === project ? name : undefined;
 }
 

@@ -27,9 +27,14 @@ export function putBeside(next: FilesBeside): void {
   }
 }
 
-/** A worker that reads texts with these files from its first message on. */
+/** A worker that reads texts with the files of now from its first message on, and with others once they come. */
 export function withFiles(worker: Worker): Worker {
   hired.add(new WeakRef(worker));
+  return workerWith(worker, files);
+}
+
+/** A worker that reads texts with some files from its first message on, and never with others. */
+export function workerWith(worker: Worker, files: FilesBeside): Worker {
   if (files.size > 0) worker.postMessage({ beside: files } satisfies BesideMessage);
   return worker;
 }

@@ -48,4 +48,13 @@ describe('a run of a study, opened in Watch', () => {
     expect(live.load).toHaveBeenCalledWith(TEXT, 7, { bite: 0.2 }, 2);
     expect(store.getState().interface.notices.at(-1)?.text).toContain('of an earlier text');
   });
+
+  it('that ran with another file beside the model is said to be another run', () => {
+    const said = () => store.getState().interface.notices.at(-1)?.text;
+    store.dispatch(projectActions.filesPut({ 'a.osm': '12' }));
+    openRun({ ...study, files: { 'a.osm': '12' } }, plan, run, 2);
+    expect(said() ?? '').not.toContain('a.osm');
+    openRun({ ...study, files: { 'a.osm': '34' } }, plan, run, 2);
+    expect(said()).toMatch(/^“a\.osm” beside the model has changed since: .* not the one of the study\.$/);
+  });
 });

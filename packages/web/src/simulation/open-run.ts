@@ -1,5 +1,5 @@
 import type { Plan, RunKey } from '@vole/core';
-import { textWithTimeline } from '@vole/core';
+import { otherFiles, quotedNames, textWithTimeline } from '@vole/core';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { ownValue } from '../store/own-value.ts';
@@ -12,14 +12,14 @@ import { live } from './live-handle.ts';
  * @param timeline lines that its scenario lays over the text
  */
 export function openRun(
-  study: Pick<StudyRow, 'text' | 'parameters'>,
+  study: Pick<StudyRow, 'text' | 'parameters' | 'files'>,
   plan: Plan,
   { seed }: RunKey,
   step: number,
   values: Readonly<Record<string, number>> = study.parameters,
   timeline = '',
 ): void {
-  const { text } = store.getState().project;
+  const { text, files } = store.getState().project;
   const changed = Object.fromEntries(
     plan.parameters
       .filter((p) => (ownValue(values, p.name) ?? p.value) !== p.value)
@@ -40,6 +40,14 @@ export function openRun(
       }),
     );
   }
+  const others = otherFiles(study, files);
+  if (others.length > 0)
+    store.dispatch(
+      interfaceActions.noticed({
+        text: `${quotedNames(others)} beside the model ${others.length === 1 ? 'has' : 'have'} changed since: this is the run of the same seed and values with what is there now, not the one of the study.`,
+        tone: 'problem',
+      }),
+    );
   const wanted = textWithTimeline(study.text, timeline);
   // Watch may still have the timeline lines of another scenario.
   if (live.text === wanted) live.restart(seed, values, step);

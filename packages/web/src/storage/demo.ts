@@ -23,9 +23,9 @@ export const DEMO: Example = {
 
 /** Adds an example with its made-up observed data. */
 export async function addExample({ name, text, match, map }: Example): Promise<ProjectRow> {
-  const bytes = map && (await (await import('./stored-files.ts')).bytesOfMap(await map.text()));
+  const stored = map && (await (await import('./stored-files.ts')).storedMap(map.name, await map.text()));
   const project = await repository.addProject(name, text);
-  if (map && bytes) await repository.keepFile(project.id, map.name, bytes);
+  if (stored) await repository.keepFile(project.id, stored);
   if (!match) return project;
   await repository.keepObserved({ projectId: project.id, name: match.table, csv: match.csv }, match.text);
   return (await repository.project(project.id))!;

@@ -315,8 +315,8 @@ export class Repository {
   }
 
   /** Keeps a file in the place of one of the same name; the text and its revision stay as they are. */
-  async keepFile(projectId: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-    await this.db.files.put({ id: fileId(projectId, name), projectId, name, bytes });
+  async keepFile(projectId: string, file: Omit<FileRow, 'id' | 'projectId'>): Promise<void> {
+    await this.db.files.put({ ...file, id: fileId(projectId, file.name), projectId });
   }
 
   async removeObserved(projectId: string, name: string): Promise<void> {

@@ -30,8 +30,9 @@ export type ReportChoiceRow = z.infer<typeof ReportChoiceSchema>;
 
 /** What came of the checks of a text, the last time that all were run. */
 const ChecksSchema = z.object({
-  /** The text whose checks they are. */
+  /** The text whose checks they are, and the marks of the files that it names. */
   text: z.string(),
+  files: z.optional(z.record(z.string(), z.string())),
   /** Version of the engine that ran them. */
   engine: z.string(),
   outcomes: z.custom<readonly CheckOutcome[]>((value) => Array.isArray(value)),
@@ -106,6 +107,8 @@ export const StudySchema = z.object({
   /** When it was put away; absent or 0 while it is in use. */
   deletedAt: z.optional(z.number()),
   status: z.enum(['running', 'stopped', 'done']),
+  /** Files beside the model that the text names, as they were: their marks by name. Absent in studies of before they were kept. */
+  files: z.optional(z.record(z.string(), z.string())),
   /** Version of the engine that made the results; absent in studies of before it was kept. */
   engine: z.optional(z.string()),
   /** Checksum over the results of the bundle the study came from, if it came from one. */
@@ -154,6 +157,8 @@ export const FileSchema = z.object({
   projectId: z.string(),
   name: z.string(),
   bytes: z.instanceof(Uint8Array),
+  /** What `fileMark` gives of it; absent in files of before it was kept. */
+  mark: z.optional(z.string()),
 });
 
 export type ProjectRow = z.infer<typeof ProjectSchema>;

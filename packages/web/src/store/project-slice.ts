@@ -22,6 +22,8 @@ export interface ProjectState {
   /** The text of the match; empty while there is none. */
   readonly matchDraft: string;
   readonly report: ReportChoiceRow;
+  /** The files beside the model: their marks by name. */
+  readonly files: Readonly<Record<string, string>>;
   /** What came of the checks, the last time that all were run. */
   readonly checks: ChecksRow | undefined;
   /** What is wrong with storage, if anything. */
@@ -46,6 +48,7 @@ const initialState: ProjectState = {
   studyDraft: '',
   matchDraft: '',
   report: { leftOut: [], drawn: {} },
+  files: {},
   checks: undefined,
   problem: undefined,
   conflict: undefined,
@@ -123,6 +126,7 @@ export const projectSlice = createSlice({
     matchDrafted: (state, { payload }: PayloadAction<string>) => {
       state.matchDraft = payload;
     },
+    filesPut: (state, { payload }: PayloadAction<Readonly<Record<string, string>>>) => ({ ...state, files: payload }),
     reportChosen: (state, { payload }: PayloadAction<ReportChoiceRow>) => ({ ...state, report: payload }),
     checksRun: (state, { payload }: PayloadAction<ChecksRow>) => ({ ...state, checks: payload }),
     saved: (

@@ -1,5 +1,7 @@
 import type { PilotRun, RunJob } from '@vole/core';
 import { withFiles } from '../simulation/beside.ts';
+import { filesOfText } from '../simulation/files-of-text.ts';
+import { useAppSelector } from '../store/store.ts';
 import { useEffect, useState } from 'react';
 import { shownSeconds } from '../words/numbers.ts';
 import type { StudyReply, StudyRequest } from './worker-executor.ts';
@@ -32,7 +34,8 @@ export function usePilot(
   isWanted: boolean,
 ): Pilot | null | undefined {
   const [got, setGot] = useState<{ readonly key: string; readonly pilot: Pilot | undefined }>();
-  const key = JSON.stringify([text, parameters, steps]);
+  const files = useAppSelector((state) => state.project.files);
+  const key = JSON.stringify([text, parameters, steps, filesOfText(text, files)]);
   useEffect(() => {
     if (!isWanted) return;
     let isCurrent = true;

@@ -185,6 +185,26 @@ describe('a study', () => {
     expect(statusOf().study!.expectedDigest).toBeUndefined();
     expect(await seedsOf()).toEqual([1, 2, 3]);
   });
+  it('takes no more runs while a file beside the model is another one than when it ran', async () => {
+    const text = `${TEXT}# of "a.osm"\n`;
+    store.dispatch(projectActions.filesPut({ 'a.osm': '12', 'not-named.csv': '34' }));
+    beginStudy({ ...wish(projectId), text }, plan);
+    await finished();
+    expect(statusOf().study!.files).toEqual({ 'a.osm': '12' });
+    store.dispatch(projectActions.filesPut({ 'a.osm': '56' }));
+    continueStudy('repeat', plan, [1, 2, 3, 4, 9]);
+    expect(statusOf()).toMatchObject({
+      running: false,
+      done: 4,
+      failure: expect.stringMatching(/^“a\.osm” beside the model is another file now/) as string,
+    });
+    store.dispatch(projectActions.filesPut({ 'a.osm': '12' }));
+    continueStudy('repeat', plan, [1, 2, 3, 4, 9]);
+    await finished();
+    expect(statusOf()).toMatchObject({ done: 5, failure: undefined });
+    store.dispatch(projectActions.filesPut({}));
+  });
+
   it('is found again after the page was closed, and takes more seeds', async () => {
     beginStudy(wish(projectId), plan);
     await finished();

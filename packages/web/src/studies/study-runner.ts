@@ -1,5 +1,6 @@
 import type { Plan } from '@vole/core';
-import { ENGINE_VERSION } from '@vole/core';
+import { ENGINE_VERSION, otherFiles, quotedNames } from '@vole/core';
+import { filesOfText } from '../simulation/files-of-text.ts';
 import { newId, repository, storageProblem } from '../storage/repository.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { projectActions } from '../store/project-slice.ts';
@@ -115,7 +116,14 @@ export interface NewStudy extends Pick<
 
 /** Begins a study and shows it; earlier ones stay in the list. */
 export function beginStudy(wish: NewStudy, plan: Plan, patience?: number): void {
-  const study: StudyRow = { ...wish, id: newId(), createdAt: Date.now(), status: 'running', engine: ENGINE_VERSION };
+  const study: StudyRow = {
+    ...wish,
+    files: filesOfText(wish.text, store.getState().project.files),
+    id: newId(),
+    createdAt: Date.now(),
+    status: 'running',
+    engine: ENGINE_VERSION,
+  };
   const run = put(wish.kind, study, patience);
   store.dispatch(studyActions.listed([...store.getState().studies.list, study]));
   makeKnown(run);
@@ -127,9 +135,19 @@ function makeKnown(run: StudyRun): void {
   void openAnswers(run.study, false, () => run.unstoredBytes()).catch(() => undefined);
 }
 
+/** The study of a kind on show, if runs can be added to it; why not is told. */
+function readyForMore(kind: StudyKind): StudyRun | undefined {
+  const run = shown[kind];
+  const others = run ? otherFiles(run.study, store.getState().project.files) : [];
+  if (!run || run.isRunning || others.length === 0) return run;
+  const failure = `${quotedNames(others)} beside the model ${others.length === 1 ? 'is another file' : 'are other files'} now than when these runs were made, so none can be added to them.`;
+  store.dispatch(studyActions.changed({ kind, status: { failure } }));
+  return undefined;
+}
+
 /** Goes on with the study on show, or takes more seeds into it. */
 export function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly number[]): void {
-  const run = shown[kind];
+  const run = readyForMore(kind);
   if (!run) return;
   run.start(plan, seeds);
   makeKnown(run);
@@ -137,7 +155,7 @@ export function continueStudy(kind: StudyKind, plan: Plan, seeds?: readonly numb
 
 /** Goes on with the search on show by another text of its match; the runs that it has are used again. */
 export function searchOn(search: SearchParts, plan: Plan): void {
-  const run = shown.match;
+  const run = readyForMore('match');
   if (!run || run.isRunning) return;
   run.look(search);
   makeKnown(run);

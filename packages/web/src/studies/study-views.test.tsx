@@ -65,3 +65,14 @@ it('runs of an earlier text are said to be so', () => {
   dispatched(projectActions.textReplaced(`${TEXT}# more\n`));
   expect(screen.queryByText(/The text has changed since/)).not.toBeNull();
 });
+
+it('runs with other files beside the model are said to be so, and can be had again with those of now', () => {
+  shown(<StaleNote kind="repeat" />);
+  dispatched(projectActions.textReplaced(TEXT));
+  dispatched(projectActions.filesPut({ 'a.osm': '12', 'b.csv': '34' }));
+  say({ study: { ...study, files: { 'a.osm': '12' } } });
+  expect(screen.queryByText(/since/)).toBeNull();
+  dispatched(projectActions.filesPut({ 'a.osm': '56', 'b.csv': '34' }));
+  expect(screen.getByText(/^“a\.osm” beside the model has changed since; these runs/)).toBeDefined();
+  expect(screen.getByRole('button', { name: 'run it again with the file of now' })).toBeDefined();
+});

@@ -1,5 +1,5 @@
 import type { LoadedModel, Plan } from '@vole/core';
-import { withOutcomes, withoutStudies } from '@vole/core';
+import { otherFiles, quotedNames, withOutcomes, withoutStudies } from '@vole/core';
 import { filesBeside } from '../simulation/beside.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
@@ -91,16 +91,21 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
 /** Said where results were made with another text than the one in Build, with a way to run the study again. */
 export function StaleNote({ kind }: { readonly kind: StudyKind }) {
   const { study, running } = useAppSelector((state) => state.studies[kind]);
-  const text = useAppSelector((state) => state.project.text);
+  const { text, files } = useAppSelector((state) => state.project);
   const model = useTextModel();
-  if (!study || withoutStudies(study.text) === withoutStudies(text)) return null;
+  if (!study) return null;
+  const others = otherFiles(study, files);
+  const isOther = withoutStudies(study.text) !== withoutStudies(text);
+  if (!isOther && others.length === 0) return null;
   const plan = model && planFor(study, text, model);
   return (
     <p className="mt-2 text-doubt">
-      The text has changed since; these runs are of the earlier one.{' '}
+      {isOther
+        ? 'The text has changed since; these runs are of the earlier one.'
+        : `${quotedNames(others)} beside the model ${others.length === 1 ? 'has' : 'have'} changed since; these runs are of what was there before.`}{' '}
       {plan && !running && (
         <button type="button" className="link" onClick={() => runAgain(study, text, plan)}>
-          run it again with the text of now
+          run it again with {isOther ? 'the text' : others.length === 1 ? 'the file' : 'the files'} of now
         </button>
       )}
     </p>

@@ -9,8 +9,10 @@ import type { StudyKind } from '../store/study-slice.ts';
 
 /** The text as it stands, checked and lowered, if it is right. */
 export function useTextModel(): LoadedModel | undefined {
-  const text = useAppSelector((state) => state.project.text);
-  return useMemo(() => loadedModel(text).loaded, [text]);
+  const { text, files } = useAppSelector((state) => state.project);
+  // Read anew where another file lies beside it.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  return useMemo(() => loadedModel(text).loaded, [text, files]);
 }
 
 /** The plan of the text as it stands, if it is right. */

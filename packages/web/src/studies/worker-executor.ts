@@ -1,5 +1,5 @@
 import type { Diagnostic, Executor, Outcome, PilotRun, RunJob, RunOutcome } from '@vole/core';
-import { withFiles } from '../simulation/beside.ts';
+import { filesBeside, workerWith } from '../simulation/beside.ts';
 import { WorkerLost } from '@vole/core';
 
 export type StudyRequest =
@@ -41,6 +41,8 @@ interface Hand {
 export class WorkerExecutor implements Executor {
   private hands: Hand[];
   private lostAtStart = 0;
+  /** As they lie beside the model when the runs begin: all are made with the same. */
+  private readonly files = filesBeside();
   private readonly watching: ReturnType<typeof setInterval>;
 
   constructor(
@@ -70,8 +72,9 @@ export class WorkerExecutor implements Executor {
   }
 
   private hire(name: string): Hand {
-    const worker = withFiles(
+    const worker = workerWith(
       new Worker(new URL('../workers/study.worker.ts', import.meta.url), { type: 'module', name }),
+      this.files,
     );
     const hand: Hand = { worker, name, isReady: false, heardAt: Date.now(), task: undefined };
     worker.onmessage = ({ data }: MessageEvent<StudyReply>) => this.hear(hand, data);

@@ -128,11 +128,14 @@ function TableLinks({
   readonly study: StudyRow;
   readonly plan: Plan;
 }) {
-  const { name, text } = useAppSelector((state) => state.project);
+  const { name, text, files } = useAppSelector((state) => state.project);
   return (['rows', 'summaries'] as const).map((what) => (
     <p key={what} className="flex gap-x-3">
       {KIND_WORDS[kind]}: {what}
-      <TakeFiles title={`${name} ${kind} ${what}`} table={(form) => studyTableFile(study, plan, text, what, form)} />
+      <TakeFiles
+        title={`${name} ${kind} ${what}`}
+        table={(form) => studyTableFile(study, plan, { text, files }, what, form)}
+      />
     </p>
   ));
 }

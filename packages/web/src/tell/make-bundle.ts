@@ -150,6 +150,7 @@ const TAKEN = [
   'records',
   'observed',
   'mostRuns',
+  'files',
   'engine',
 ] as const satisfies readonly (keyof StudyRow)[];
 

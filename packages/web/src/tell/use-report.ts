@@ -1,7 +1,7 @@
-import type { CheckOutcome, Quotable, Report, StudyTold } from '@vole/core';
+import type { CheckOutcome, ModelOfNow, Quotable, Report, StudyTold } from '@vole/core';
 import { projectReport, quotables, toldStudy } from '@vole/core';
 import { startTransition, useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { useChecksRun } from '../checks/checks-run.ts';
+import { areChecksOf, useChecksRun } from '../checks/checks-run.ts';
 import { askStudy, finishedRuns, lookInto } from '../studies/answers.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
 import { runsOfStudy } from '../studies/study-design.ts';
@@ -48,22 +48,22 @@ const NO_CHECKS: readonly CheckOutcome[] = [];
 
 /** What came of the checks of the text as it stands, once all have been run. */
 function useChecks(): readonly CheckOutcome[] {
-  const text = useAppSelector((state) => state.project.text);
+  const { text, files } = useAppSelector((state) => state.project);
   const { state } = useChecksRun();
-  return state?.text === text && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
+  return state && areChecksOf(state, text, files) && !state.isRunning && !state.problem ? state.outcomes : NO_CHECKS;
 }
 
 /** What a report tells of a study; nothing where its text cannot be read any more. */
 async function told(
   study: StudyRow,
-  text: string,
+  now: ModelOfNow,
   drawn: readonly string[] | undefined,
 ): Promise<StudyTold | undefined> {
   const plan = planOfStudy(study.text, study.outcomes);
   if (!plan) return undefined;
   const { id, kind, until } = study;
   return lookInto(study, () =>
-    toldStudy(study, plan, text, drawn, {
+    toldStudy(study, plan, now, drawn, {
       ask: (question) => askStudy(id, question),
       finished: async () => {
         const { seeds, failed } = await finishedRuns(id);
@@ -79,7 +79,7 @@ const NOTHING_TOLD = { asked: '[]', studies: [] };
 function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly isReading: boolean } {
   const all = useStudies();
   const { leftOut, drawn } = useAppSelector((state) => state.project.report);
-  const text = useAppSelector((state) => state.project.text);
+  const { text, files } = useAppSelector((state) => state.project);
   const versions = useAppSelector(({ studies }) => STUDY_KINDS.map((kind) => studies[kind].version).join(' '));
   const shown = useAppSelector(({ studies }) => STUDY_KINDS.map((kind) => studies[kind].study?.id).join(' '));
   const dispatch = useAppDispatch();
@@ -95,7 +95,7 @@ function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly is
       const found: StudyTold[] = [];
       for (const study of chosen) {
         try {
-          const each = await told(study, text, drawn[study.id]);
+          const each = await told(study, { text, files }, drawn[study.id]);
           if (each) found.push(each);
         } catch (error) {
           dispatch(interfaceActions.noticed({ text: `“${study.name}”: ${(error as Error).message}`, tone: 'problem' }));
@@ -105,6 +105,6 @@ function useToldStudies(): { readonly studies: readonly StudyTold[]; readonly is
     });
     // `asked` stands for the studies that are chosen.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [asking, dispatch, asked, text, shown, versions]);
+  }, [asking, dispatch, asked, text, files, shown, versions]);
   return { studies: result.studies, isReading: result.asked !== asked };
 }

@@ -27,7 +27,7 @@ const MOST_SHOWN = 10_000;
 export function VaryView() {
   const model = useTextModel();
   const textPlan = model?.plan;
-  const text = useAppSelector((state) => state.project.text);
+  const { text, files } = useAppSelector((state) => state.project);
   const { plan, runs } = useShownStudy('vary');
   const study = useAppSelector((state) => state.studies.vary.study);
   const [summary, setSummary] = useState<string>();
@@ -45,7 +45,7 @@ export function VaryView() {
   // Of the point that was picked before nothing is shown.
   const bands = fan?.question.point === point?.id ? fan?.answer?.bands : undefined;
   const everything = useAnswer('vary', measured ? course : undefined)?.answer?.bands;
-  const of = useMemo(() => study && plan && provenanceOf(study, plan, text), [study, plan, text]);
+  const of = useMemo(() => study && plan && provenanceOf(study, plan, { text, files }), [study, plan, text, files]);
   const hasResults = plan && study && points.length > 0;
   const [records, setRecords] = useState('');
   const showsRecords = study?.records === true && records === study.id && (plan?.records.length ?? 0) > 0;
@@ -164,14 +164,17 @@ export function VaryView() {
 
 /** One tidy table of everything: parameters, seeds, steps, measures; and one of summaries. */
 function Downloads({ plan, study }: { readonly plan: Plan; readonly study: StudyRow }) {
-  const text = useAppSelector((state) => state.project.text);
+  const { text, files } = useAppSelector((state) => state.project);
   return (
     <section aria-label="Tables" className="card p-4">
       <h2 className="mb-1 text-[16px]">Take it along</h2>
       {(['rows', 'summaries'] as const).map((what) => (
         <p key={what} className="flex gap-x-3">
           {what === 'rows' ? 'all rows' : 'summaries'}
-          <TakeFiles title={`${plan.title} ${what}`} table={(form) => studyTableFile(study, plan, text, what, form)} />
+          <TakeFiles
+            title={`${plan.title} ${what}`}
+            table={(form) => studyTableFile(study, plan, { text, files }, what, form)}
+          />
         </p>
       ))}
     </section>

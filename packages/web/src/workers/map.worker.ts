@@ -1,4 +1,4 @@
-import { mapToBytes, readMap } from '@vole/core';
+import { fileMark, mapToBytes, readMap } from '@vole/core';
 import { feedOfZip, tripsOfFeed } from '@vole/core/feed';
 import type { FeedAnswer, MapAnswer, ReadRequest } from '../session/taken-files.ts';
 import type { WorkerReply } from '../simulation/asked-worker.ts';
@@ -8,7 +8,7 @@ import type { WorkerReply } from '../simulation/asked-worker.ts';
 async function read(request: ReadRequest): Promise<MapAnswer | FeedAnswer> {
   if ('feed' in request) return { trips: tripsOfFeed(feedOfZip(request.feed), { week: request.week }) };
   const file = await readMap(request.text);
-  return { file, bytes: mapToBytes(file) };
+  return { file, bytes: mapToBytes(file), mark: fileMark(file) };
 }
 
 self.onmessage = ({ data }: MessageEvent<ReadRequest & { readonly id: number }>) => {
