@@ -225,6 +225,17 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   await expect(page.getByText(/^peak > 1030, \d+ runs$/)).toBeVisible();
   await expect(page.getByText(/^not peak > 1030, \d+ runs$/)).toBeVisible();
   await page.getByRole('button', { name: 'all runs together' }).click();
+  // One measure over another: a path a run, and that of the medians.
+  const over = page.getByRole('combobox', { name: 'Over' });
+  await over.selectOption('nests');
+  const phase = page.getByRole('region', { name: 'voles over nests in Meadow year' });
+  await expect(phase).toContainText('from left to right nests, upwards voles');
+  await expect(phase).toContainText('over 12 runs');
+  await expect(phase.getByTestId('run-path')).toHaveCount(12);
+  await expect(phase.getByTestId('median-path')).toHaveAttribute('d', /^M[\d.]+,[\d.]+L/);
+  await phase.getByTestId('phase-plot').hover();
+  await expect(phase.getByText(/^seed \d+, .*: [\d.]+, [\d.]+; click: in Watch$/)).toBeVisible();
+  await over.selectOption('time');
   // Another study beside this one: over the seeds that both have they are the same.
   await seeds.fill('5');
   await seeds.press('Enter');

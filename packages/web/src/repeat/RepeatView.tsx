@@ -3,10 +3,8 @@ import type { Cell, Course, OutcomesAnswer, Plan, RunKey } from '@vole/core';
 import { canRead, plainCourse, provenanceOf } from '@vole/core';
 import { Fragment, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { courseUnit, tableOfBands } from '../charts/bands-table.ts';
-import { ChartFrame } from '../charts/ChartFrame.tsx';
-import { CoursePicker, courseWords } from '../charts/CoursePicker.tsx';
-import { FanChart, MOST_LINES, MOST_NEAR } from '../charts/FanChart.tsx';
+import { courseWords } from '../charts/CoursePicker.tsx';
+import { MOST_NEAR } from '../charts/FanChart.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
 import { TakenOf } from '../files/taken-of.ts';
 import { FanRibbon } from '../ribbon/FanRibbon.tsx';
@@ -15,16 +13,14 @@ import type { StudyRow } from '../storage/schema.ts';
 import { openRun } from '../simulation/open-run.ts';
 import { useAppSelector } from '../store/store.ts';
 import { RecordsView } from '../records/RecordsView.tsx';
-import { MeanFieldWish } from '../mean-field/MeanFieldWish.tsx';
 import { LevelCrossed, levelLine } from '../charts/LevelCrossed.tsx';
 import { useLevels } from '../charts/use-levels.ts';
 import { StudyList } from '../studies/StudyList.tsx';
-import { BesideStudy } from './BesideStudy.tsx';
+import { CourseOfRuns } from './CourseOfRuns.tsx';
 import { OutcomesAsked } from './OutcomesAsked.tsx';
 import { RepeatSentence } from './RepeatSentence.tsx';
 import { RunsApart } from './RunsApart.tsx';
 import type { SplitWish } from './SplitCourses.tsx';
-import { SplitCourses } from './SplitCourses.tsx';
 import { Distribution, EnoughSeeds } from './SummaryCards.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
 import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
@@ -37,7 +33,6 @@ export function RepeatView() {
   const [level, setLevel] = useState('');
   const [besideWish, setBeside] = useState<StudyRow>();
   const [splitWish, setSplit] = useState<{ readonly study: string; readonly by: SplitWish }>();
-  const [showRuns, setShowRuns] = useState(true);
   const navigate = useNavigate();
   const projectId = useAppSelector((state) => state.project.id);
   const study = useAppSelector((state) => state.studies.repeat.study);
@@ -49,7 +44,6 @@ export function RepeatView() {
   // Derived once the runs are in: nothing of it depends on them but how long they are.
   const running = useAppSelector((state) => state.studies.repeat.running);
   const meanField = useAnswer('repeat', runs > 0 && !running ? { is: 'mean field', course: wanted } : undefined);
-  const [showsMeanField, setMeanField] = useState(false);
   const course = fan?.question.course ?? wanted;
   const index = course.of[0]!;
   const levels = useLevels('repeat', runs > 0 ? plan : undefined, course);
@@ -64,12 +58,9 @@ export function RepeatView() {
   };
   const bands = fan?.answer?.bands;
   const limit = meanField && sameCourse(meanField.question.course, course) ? meanField.answer : undefined;
-  const reference =
-    showsMeanField && limit && 'values' in limit && limit.values.some(Number.isFinite) ? limit.values : undefined;
   const beside = useAppSelector((state) =>
     state.studies.list.find(({ id }) => id === besideWish?.id && id !== study?.id),
   );
-  const version = useAppSelector((state) => state.studies.repeat.version);
   const split = splitWish && splitWish.study === study?.id ? splitWish.by : undefined;
   const hasRecords = study?.records === true && plan !== undefined && plan.records.length > 0;
   const [records, setRecords] = useState('');
@@ -103,82 +94,22 @@ export function RepeatView() {
           ) : plan && fan?.answer && bands ? (
             <>
               <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-4">
-                <ChartFrame
-                  className="min-h-[360px] flex-[3]"
-                  means="bands-over-runs"
-                  title={`${courseWords(plan, course)} over ${plan.title}`}
-                  note={
-                    split || beside
-                      ? 'line: median; bands: 50 % and 90 % of each kind of runs; the table has all of this study together'
-                      : `line: median; bands: 50 % and 90 % of ${bands.runs} runs${bands.endedEarly ? `; ${bands.endedEarly} ended early and keep their last value` : ''}${reference ? '; dashed: mean-field reference' : ''}`
-                  }
-                  table={() => {
-                    const [header, ...rows] = tableOfBands(plan, courseUnit(plan, course), bands);
-                    return [
-                      [...header!, ...(reference ? ['mean_field'] : [])],
-                      ...rows.map((row, i) => [...row, ...(reference ? [reference[i] ?? NaN] : [])]),
-                    ];
+                <CourseOfRuns
+                  plan={plan}
+                  study={study!}
+                  fan={fan.answer}
+                  course={course}
+                  onCourse={setWish}
+                  levels={[...levels, ...levelLine(level)]}
+                  meanField={limit}
+                  beside={beside}
+                  split={split}
+                  onTogether={() => {
+                    setBeside(undefined);
+                    setSplit(undefined);
                   }}
-                >
-                  <div className="flex h-full flex-col">
-                    <div className="flex flex-wrap gap-x-6 text-sm">
-                      <CoursePicker plan={plan} course={course} every={study?.every ?? 1} onChange={setWish} />
-                      {beside && (
-                        <button type="button" className="link" onClick={() => setBeside(undefined)}>
-                          this study alone
-                        </button>
-                      )}
-                      {split && !beside && (
-                        <button type="button" className="link" onClick={() => setSplit(undefined)}>
-                          all runs together
-                        </button>
-                      )}
-                      {!split && !beside && (
-                        <label>
-                          <input
-                            type="checkbox"
-                            checked={showRuns}
-                            onChange={(event) => setShowRuns(event.target.checked)}
-                          />{' '}
-                          single runs{bands.runs > MOST_LINES ? `, ${MOST_LINES} of ${bands.runs}` : ''}
-                        </label>
-                      )}
-                      {!split && !beside && (
-                        <MeanFieldWish answer={limit} isShown={showsMeanField} onShow={setMeanField} />
-                      )}
-                    </div>
-                    <div className="min-h-0 flex-1">
-                      {beside ? (
-                        <BesideStudy
-                          key={beside.id}
-                          plan={plan}
-                          study={study!}
-                          other={beside}
-                          course={course}
-                          version={version}
-                        />
-                      ) : split ? (
-                        <SplitCourses
-                          plan={plan}
-                          course={course}
-                          split={split}
-                          levels={[...levels, ...levelLine(level)]}
-                        />
-                      ) : (
-                        <FanChart
-                          plan={plan}
-                          bands={bands}
-                          lines={fan.answer.lines}
-                          measure={index}
-                          levels={[...levels, ...levelLine(level)]}
-                          showRuns={showRuns}
-                          reference={reference}
-                          onOpen={open}
-                        />
-                      )}
-                    </div>
-                  </div>
-                </ChartFrame>
+                  onOpen={open}
+                />
                 {apart?.answer && !beside && (
                   <RunsApart
                     plan={plan}
