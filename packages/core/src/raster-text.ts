@@ -5,6 +5,8 @@ interface RasterCells {
   /** Length of the side of a cell. */
   readonly cell: number;
   readonly values: ArrayLike<number>;
+  /** The words that its values count, from 0 on. */
+  readonly options?: readonly string[] | undefined;
 }
 
 /** The sign for a cell that has no value. */
@@ -12,14 +14,15 @@ const NO_VALUE = -9999;
 
 /**
  * A field as the open text raster that models read: lines `ncols`, `nrows` and others of that form, then a line a row of cells, from the top.
- * Values have the shortest digits that give them back; what is no number is written as the sign for no value.
+ * Numbers have the shortest digits that give them back, choices are written as their words; what is no number is written as the sign for no value.
  */
-export function rasterText({ columns, rows, cell, values }: RasterCells): string {
+export function rasterText({ columns, rows, cell, values, options }: RasterCells): string {
   const lines = Array.from({ length: rows }, (_, row) => {
     const from = (rows - 1 - row) * columns;
     return Array.from({ length: columns }, (_, column) => {
       const value = values[from + column]!;
-      return Number.isFinite(value) ? String(value) : String(NO_VALUE);
+      if (!Number.isFinite(value)) return String(NO_VALUE);
+      return options?.[value] ?? String(value);
     }).join(' ');
   });
   return [

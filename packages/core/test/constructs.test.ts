@@ -249,6 +249,15 @@ cases('tables, rasters, days', [
     rows: [[4], [12]],
   },
   {
+    name: 'a field of choices starts from a raster of words, or of numbers that stand for them',
+    parts: `${GRID}\nfield ground on S\n  start from "land.asc" of 2 ash, 7 moss, 3 ash\nfield sky on S\n  start from "sky.asc" of clear, grey\nmeasure moss = count cells where (ground at it) is moss\nmeasure ash = count cells where (ground at it) is ash and it.y is 4\nmeasure grey = count cells where (sky at it) is grey and it.y is 0`,
+    files: {
+      'land.asc': `ncols 5\nnrows 5\nnodata_value -9\n7 2 3 7 -9\n${'2 2 7 2 3\n'.repeat(4)}`,
+      'sky.asc': `ncols 5\nnrows 5\n${'clear clear clear grey clear\n'.repeat(4)}Grey clear grey clear clear\n`,
+    },
+    rows: [[6], [3], [2]],
+  },
+  {
     name: 'every day and every weekday, at their times',
     clock: 'clock\n  step 6 h from 2031-03-01\n  end after 9 days',
     parts:

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { checkModel } from './checker.ts';
+import { rasterText } from '../raster-text.ts';
 import { filesWanted } from './data.ts';
 import { treeOf } from './parser.ts';
 
@@ -144,6 +145,56 @@ describe('a raster', () => {
     ['with too few values', `${head}1 2 3 4\n5 6 7\n`, '4 columns and 2 rows make 8 values, but there are 7'],
     ['with a word for a value', `${head}1 2 3 4\n5 six 7 8\n`, 'line 8: a value is no number'],
   ])('%s is said so', (_, text, said) => expect(findings(RASTER, { 'grass.asc': text }).join('\n')).toContain(said));
+});
+
+describe('a raster of choices', () => {
+  const text = (words: string): string =>
+    `${BASE}field ground on Field, cells of 5 m\n  start from "land.asc" of ${words}\n`;
+  const raster = (words: string, content: string) =>
+    [...checkModel(text(words), new Map([['land.asc', content]])).model!.rasters.values()][0];
+  it('has the words of the field, with whatever capitals, and the first where it has no data', () => {
+    const head = 'ncols 2\nnrows 2\nNODATA_value none\n';
+    expect(raster('bare, moss', `${head}Moss bare\nnone moss\n`)).toEqual({
+      columns: 2,
+      rows: 2,
+      values: [0, 1, 1, 0],
+    });
+  });
+  it('has numbers that stand for words, several of them for one', () => {
+    expect(raster('1 bare, 2 moss, 8 bare', 'ncols 3\nnrows 1\ncellsize 5\nbyteorder 1\n8 2 1.0\n')!.values).toEqual([
+      0, 1, 0,
+    ]);
+  });
+  it('is written so that it is read again', () => {
+    const cells = { columns: 2, rows: 2, values: [0, 1, 1, 0] };
+    const written = rasterText({ ...cells, cell: 5, options: ['bare', 'moss'] });
+    expect(raster('bare, moss', written)).toEqual(cells);
+  });
+  it.each([
+    ['bare, moss', 'bare mos', 'line 3: “mos” is none of bare, moss.'],
+    [
+      'bare, moss',
+      '1 2',
+      '“1” is none of bare, moss. Where cells hold numbers, the text says which stands for which: “of 1 bare, 2 moss”.',
+    ],
+    ['bare', '1 2', 'which: “of 1 bare”.'],
+    ['1 bare, 2 moss', '1 3', 'line 3: “3” is none of the numbers 1, 2.'],
+    ['1 bare, 2 moss', 'bare moss', 'line 3: “bare” is none of the numbers 1, 2.'],
+    ['constructor, moss', '__proto__ moss', '“__proto__” is none of constructor, moss.'],
+  ])('of %s with %s says what is wrong', (words, row, said) =>
+    expect(findings(text(words), { 'land.asc': `ncols 2\nnrows 1\n${row}\n` }).join('\n')).toContain(said),
+  );
+  it.each([
+    ['1 bare, 1 moss', '1 stands for a second word.'],
+    ['1 bare, moss', 'A number is missing before “moss”.'],
+    ['1, 2', 'the word that the number stands for'],
+  ])('of %s is a mistake in the text', (words, said) =>
+    expect(
+      checkModel(text(words), new Map([['land.asc', 'ncols 1\nnrows 1\n1\n']]))
+        .diagnostics.map(({ message }) => message)
+        .join('\n'),
+    ).toContain(said),
+  );
 });
 
 describe('the files that a model wants', () => {

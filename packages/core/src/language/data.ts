@@ -4,7 +4,6 @@ import { placeOfCoordinates } from '../maps/lane-network.ts';
 import { LaneIndex } from '../maps/lane-index.ts';
 import type {
   AttributeSymbol,
-  CheckedRaster,
   CheckedTable,
   CheckedTies,
   KindSymbol,
@@ -17,6 +16,8 @@ import type {
 import type { Declared, Environment } from './environment.ts';
 import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
+import type { ReadValue } from './raster-file.ts';
+import { numberOfWord, readRaster } from './raster-file.ts';
 import { cellNumber, DELIMITERS, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
@@ -77,9 +78,10 @@ export class DataReader {
     for (const variable of this.env.variables.values())
       if (variable.part.table) this.series(variable, variable.part.table);
     for (const part of this.tree.parts) {
-      if (part.is === 'field' && part.startFile) this.raster(part, part.startFile);
+      if (part.is === 'field' && part.startFile)
+        this.raster(part, part.startFile, valuesOf(part), part.codes ? undefined : part.choices);
       if (part.is === 'zone' || part.is === 'obstacle')
-        for (const shape of part.shapes) if (shape.is === 'from') this.raster(shape, shape.file);
+        for (const shape of part.shapes) if (shape.is === 'from') this.raster(shape, shape.file, numberOfWord);
     }
   }
 
@@ -383,51 +385,18 @@ export class DataReader {
     } satisfies CheckedTies);
   }
 
-  /** The open text raster: lines `ncols`, `nrows` and others of the same form, then rows of values from the top. */
-  private raster(owner: object, file: Ast.FileName): void {
+  /** A raster, of numbers or of the words of a field. */
+  private raster(owner: object, file: Ast.FileName, read: ReadValue, options?: readonly Ast.Name[]): void {
     const text = this.text(file);
     if (text === undefined) return;
-    const lines = text.split(/\r?\n/);
-    const facts = new Map<string, number>();
-    let at = 0;
-    for (; at < lines.length; at++) {
-      const found = /^\s*([A-Za-z_]+)\s+(\S+)\s*$/.exec(lines[at]!);
-      if (!found) break;
-      facts.set(found[1]!.toLowerCase(), Number(found[2]));
-    }
-    const columns = facts.get('ncols') ?? 0;
-    const rows = facts.get('nrows') ?? 0;
-    const words = lines.slice(at).map((line) =>
-      line
-        .trim()
-        .split(/\s+/)
-        .filter((word) => word !== ''),
-    );
-    const values = words.flat().map(Number);
-    const badLine = words.findIndex((row) => row.some((word) => !Number.isFinite(Number(word))));
-    if (!(columns > 0) || !(rows > 0))
-      this.env.report(say.badData(file.span, file.name, 1, 'lines “ncols 40” and “nrows 30” are missing.'));
-    else if (values.length !== columns * rows)
-      this.env.report(
-        say.badData(
-          file.span,
-          file.name,
-          at + 1,
-          `${columns} columns and ${rows} rows make ${columns * rows} values, but there are ${values.length}.`,
-        ),
-      );
-    else if (badLine >= 0)
-      this.env.report(say.badData(file.span, file.name, at + 1 + badLine, 'a value is no number.'));
-    else {
-      const empty = facts.get('nodata_value');
-      const fromBelow = Array.from({ length: rows }, (_, row) =>
-        values.slice((rows - 1 - row) * columns, (rows - row) * columns),
-      ).flat();
-      this.env.rasters.set(owner, {
-        columns,
-        rows,
-        values: fromBelow.map((value) => (value === empty ? 0 : value)),
-      } satisfies CheckedRaster);
+    const found = readRaster(text, read);
+    if ('problem' in found) return this.wrong(file, found.line, found.problem);
+    this.env.rasters.set(owner, found.raster);
+    const part = options && partsOf(this.tree, 'data').find(({ file: { name } }) => name === file.name);
+    if (!part) return;
+    for (const { text, line, at, value } of found.words) {
+      const start = part.starts[line - 1]! + at;
+      this.env.stands({ text, key: text.toLowerCase(), span: { start, end: start + text.length } }, options[value]!);
     }
   }
 }
@@ -460,6 +429,30 @@ function valueOf(cell: string, type: Type): number | undefined {
   if (type.is !== 'choice') return undefined;
   const option = type.options.findIndex((word) => word.toLowerCase() === cell.toLowerCase());
   return option < 0 ? undefined : option;
+}
+
+/** What a cell of the raster of a field may hold: a number, or one of its words, or the number that stands for it. */
+function valuesOf({ choices, codes }: Ast.FieldPart): ReadValue {
+  if (!choices) return numberOfWord;
+  const option = (word: string): number =>
+    codes
+      ? (codes.find(({ value }) => value === Number(word))?.option ?? -1)
+      : choices.findIndex(({ key }) => key === word.toLowerCase());
+  return (word) => {
+    const found = option(word);
+    if (found >= 0) return found;
+    const known = codes
+      ? `the numbers ${codes.map(({ value }) => value).join(', ')}`
+      : choices.map(({ text }) => text).join(', ');
+    const hint =
+      !codes && Number.isFinite(Number(word))
+        ? ` Where cells hold numbers, the text says which stands for which: “of ${choices
+            .slice(0, 2)
+            .map(({ text }, i) => `${i + 1} ${text}`)
+            .join(', ')}”.`
+        : '';
+    return { problem: `“${word}” is none of ${known}.${hint}` };
+  };
 }
 
 function expected(type: Type): string {

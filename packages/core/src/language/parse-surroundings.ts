@@ -241,8 +241,9 @@ export class SurroundingsParser extends PartParser {
     const span = s.spanFrom(start);
     const lines: {
       start?: Ast.Expr;
-      choices?: Ast.Name[];
+      choices?: readonly Ast.Name[];
       startFile?: Ast.FileName;
+      codes?: Ast.FieldPart['codes'];
       grow?: Ast.Expr;
       spread?: Ast.Expr;
       fade?: Ast.Expr;
@@ -251,8 +252,10 @@ export class SurroundingsParser extends PartParser {
     const becomes: Ast.BecomesLine[] = [];
     s.block(() => {
       const lineStart = s.current.span.start;
-      if (s.takeIf('start', 'from')) lines.startFile = this.file();
-      else if (s.takeIf('start')) {
+      if (s.takeIf('start', 'from')) {
+        lines.startFile = this.file();
+        if (s.is('of')) ({ choices: lines.choices, codes: lines.codes } = this.rasterWords());
+      } else if (s.takeIf('start')) {
         lines.start = this.e.expression();
         lines.choices = this.choicesAfter(lines.start);
       } else if (s.takeIf('grow')) lines.grow = this.e.expression();
@@ -270,5 +273,23 @@ export class SurroundingsParser extends PartParser {
       s.endOfLine();
     });
     return { is: 'field', name, space, cell, ...lines, becomes, about, span };
+  }
+
+  /** `of bare, heather` of a raster of words, `of 1 bare, 2 heather` of one of numbers that stand for them. */
+  private rasterWords(): Pick<Ast.FieldPart, 'choices' | 'codes'> {
+    const s = this.s;
+    if (s.ahead(1).type !== 'number') return { choices: this.choices() };
+    const codes: { readonly value: number; readonly option: number }[] = [];
+    const choices: Ast.Name[] = [];
+    do {
+      s.take();
+      if (!s.isType('number')) s.fail(say.missingNumber(s.placeForMissing(), describe(s.current)));
+      const { value, span } = s.take();
+      if (codes.some((code) => code.value === value)) s.report(say.numberTwice(span, value));
+      const word = s.name('the word that the number stands for: “of 1 bare, 2 heather”');
+      const known = choices.findIndex(({ key }) => key === word.key);
+      codes.push({ value, option: known < 0 ? choices.push(word) - 1 : known });
+    } while (s.is(','));
+    return { choices, codes };
   }
 }

@@ -96,6 +96,8 @@ export const noSuchDay = (span: Span, text: string) =>
   error('syntax/date', span, `There is no day “${text}”.`, { hint: 'Month first, then day: 10-01.' });
 export const missingNumber = (span: Span, found: string) =>
   error('syntax/number', span, `A number is missing before ${found}.`);
+export const numberTwice = (span: Span, value: number) =>
+  error('syntax/number', span, `${value} stands for a second word.`, { hint: 'Each number stands for one word.' });
 export const missingFile = (span: Span, found: string) =>
   error('syntax/file', span, `The name of a file is missing before ${found}.`, {
     hint: 'Names of files stand in quotes: from "burrows.csv".',

@@ -317,6 +317,22 @@ measure brown_sky = if sky is brown then 1 else 0
     expect(renamed(text, 'sky', 'weather', 'variable')).toContain('  step,weather\n');
   });
 
+  it('are changed in rasters of words too', () => {
+    const moor = `model Moor
+space S: grid 2 by 1
+field ground on S
+  start from "land.asc" of bare, moss
+data "land.asc"
+  ncols 2
+  nrows 1
+  moss  Bare
+measure bare = count cells where ground is moss
+`;
+    expect(renamed(moor, 'moss', 'fern', 'of bare')).toContain(
+      '  fern  Bare\nmeasure bare = count cells where ground is fern\n',
+    );
+  });
+
   it('may be where one begins', () => {
     expect(renamed(text, 'old', 'Worn')).toContain('after 2 steps: Worn');
   });

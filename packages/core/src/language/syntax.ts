@@ -411,6 +411,8 @@ export interface FieldPart extends Part {
   readonly cell?: Expr;
   readonly start?: Expr;
   readonly startFile?: FileName;
+  /** The numbers in that file and the choices for which they stand, by their places: `of 1 bare, 2 heather, 7 bare`. */
+  readonly codes?: readonly { readonly value: number; readonly option: number }[];
   readonly grow?: Expr;
   readonly spread?: Expr;
   readonly fade?: Expr;

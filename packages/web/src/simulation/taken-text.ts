@@ -5,7 +5,10 @@ import type { TakeWish } from './protocol.ts';
 /** A field as a text raster, or a network as GraphML, as it stands in a run; nothing if the model has no such. */
 export function takenText(executable: GeneratedRun, { what, index, about }: TakeWish): string | undefined {
   const { plan, state } = executable;
-  if (what === 'field') return state.fields[index] && rasterText(state.fields[index]);
+  if (what === 'field') {
+    const field = state.fields[index];
+    return field && rasterText({ ...field, options: plan.fields[index]!.options });
+  }
   return plan.networks[index] && networkText(executable, index, about);
 }
 
