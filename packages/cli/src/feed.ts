@@ -20,7 +20,10 @@ export function feedCommand(): Command {
   return new Command('feed')
     .description('Makes the timetable of a line from a transit feed in the open form GTFS.')
     .argument('<feed>', 'a zip or a folder with stops.txt, routes.txt, trips.txt, stop_times.txt')
-    .option('--date <day>', 'the day, as 2031-05-16; without it the first on which most trips run')
+    .option(
+      '--date <day>',
+      'the day, as 2031-05-16; without it the first on which most trips run, or of the first week in which most do',
+    )
     .option('--week', 'the trips of the week in which the day lies, with the days on which each runs')
     .addOption(new Option('--routes <names>', 'some routes only, with commas between them').argParser(namesOf))
     .option('--out <file>', 'the table, a .csv file; without it standard output')

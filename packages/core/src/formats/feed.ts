@@ -11,7 +11,7 @@ import { MapProblem } from '../maps/map-file.ts';
 
 /** What is asked of a feed. */
 export interface FeedWish {
-  /** As 2031-05-16; without it the first of the days on which most trips run. */
+  /** As 2031-05-16; without it the first of the days on which most trips run, or in the first of the weeks in which most do. */
   readonly date?: string;
   /** Names or ids of routes; all without it. */
   readonly routes?: readonly string[];
@@ -101,7 +101,7 @@ class Feed {
     const trips = this.rows('trips', ['route_id', 'service_id', 'trip_id']).filter(({ route_id }) =>
       names.has(route_id!),
     );
-    const day = this.dayOf(trips, date);
+    const day = this.dayOf(trips, date, week);
     const runs = this.daysOfServices(day, week);
     const ofDay = trips.filter(({ service_id }) => runs.has(service_id!));
     const times = this.stopTimes(new Set(ofDay.map(({ trip_id }) => trip_id!)));
@@ -161,8 +161,8 @@ class Feed {
     return new Map([...names].filter((route) => wanted.some((word) => isNamed(word, route))));
   }
 
-  /** Days since 1970-01-01. */
-  private dayOf(trips: readonly Row[], date: string | undefined): number {
+  /** The day that is asked for, or the first of those, or in the first of the weeks, with most trips; in days since 1970-01-01. */
+  private dayOf(trips: readonly Row[], date: string | undefined, week: boolean): number {
     if (date !== undefined) {
       const day = dayNumber(/^(\d{4})-(\d\d)-(\d\d)$/.exec(date));
       if (day === undefined) throw new MapProblem(`“${date}” is no date.`, 'A date is written as 2031-05-16.');
@@ -171,11 +171,16 @@ class Feed {
     const perService = new Map<string, number>();
     for (const { service_id } of trips) perService.set(service_id!, (perService.get(service_id!) ?? 0) + 1);
     const days = this.days();
-    let [best, most] = [days[0], 0];
+    /** By the day, or by the Monday of its week. */
+    const counts = new Map<number, { readonly first: number; trips: number }>();
     for (const day of days) {
-      const count = this.servicesOn(day).reduce((sum, service) => sum + (perService.get(service) ?? 0), 0);
-      if (count > most) [best, most] = [day, count];
+      const key = week ? day - (weekdayOf(day) - 1) : day;
+      let count = counts.get(key);
+      if (!count) counts.set(key, (count = { first: day, trips: 0 }));
+      for (const service of this.servicesOn(day)) count.trips += perService.get(service) ?? 0;
     }
+    let [best, most] = [days[0], 0];
+    for (const { first, trips } of counts.values()) if (trips > most) [best, most] = [first, trips];
     if (best === undefined)
       throw new MapProblem('The feed says of no day what runs on it.', 'It needs calendar.txt or calendar_dates.txt.');
     return best;
