@@ -273,7 +273,9 @@ test('what meetings recorded becomes a network: its figures over all runs, its f
   await seeds.press('Enter');
   await page.getByRole('checkbox', { name: /keep what is recorded/ }).check();
   // Its size is told before anything starts.
-  await expect(page.getByTestId('record-size')).toHaveText(/about \d+ kB a run/, { timeout: 30_000 });
+  await expect(page.getByTestId('record-size')).toHaveText(/about [\d.]+ [kM]B a run, [\d.]+ [kM]B in all/, {
+    timeout: 30_000,
+  });
   await page.getByRole('button', { name: 'Run 5 seeds' }).click();
   await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('5 of 5 done');
   await page.getByRole('button', { name: /^what was recorded/ }).click();

@@ -2,8 +2,8 @@ import { bearingDegrees } from '../math.ts';
 import { LaneIndex } from './lane-index.ts';
 import type { LaneNetwork } from './lane-network.ts';
 import { Travellers } from './travellers.ts';
-import type { Goal } from './wayfinder.ts';
 import { NearLanes } from './near-lanes.ts';
+import type { WayMemory } from './wayfinder.ts';
 import { Wayfinder } from './wayfinder.ts';
 
 /** Who asks for ways without going them. */
@@ -33,7 +33,10 @@ export class Lanes {
   /** Directions along each lane, back and on; NaN of those that nobody has gone in. */
   private readonly directions: Float64Array;
 
-  constructor(readonly network: LaneNetwork) {
+  constructor(
+    readonly network: LaneNetwork,
+    private readonly memory: WayMemory = {},
+  ) {
     this.index = new LaneIndex(network);
     this.directions = new Float64Array(2 * network.length.length).fill(NaN);
   }
@@ -64,7 +67,7 @@ export class Lanes {
     const cost = network.length.map((length, lane) =>
       !isOpen[network.kind[lane]!] ? Infinity : speed === 0 ? length : length / slower(speed, network.speed[lane]!),
     );
-    const made = new Wayfinder(network, cost);
+    const made = new Wayfinder(network, cost, this.memory);
     ofWays.set(speed, made);
     return made;
   }
@@ -75,7 +78,9 @@ export class Lanes {
     let goal = finder.knownGoal(x, y);
     if (!goal) {
       const { lane, along, x: onX, y: onY } = this.index.snap(x, y);
+      const { forgotten } = finder;
       goal = finder.newGoal(x, y, lane, along, onX, onY);
+      if (finder.forgotten !== forgotten) this.travellers.forgetPlaces();
     }
     this.travellers.setOut(hint, finder, goal);
   }
@@ -100,7 +105,7 @@ export class Lanes {
     for (let lane = first; this.towards >= 0;) {
       const node = (this.towards === 0 ? this.network.from : this.network.to)[lane]!;
       corners.push(this.network.x[node]!, this.network.y[node]!);
-      lane = this.onward(finder, goal, node);
+      lane = this.onward(finder, ASKING, node);
     }
     corners.push(goal.x, goal.y);
     return corners;
@@ -112,7 +117,7 @@ export class Lanes {
   /** Cost of the best way from a place on a lane; of equal ones the direct, then that over the first end. */
   private choose(finder: Wayfinder, hint: number, lane: number, along: number): number {
     const { travellers } = this;
-    const { from, to, length, oneWay } = this.network;
+    const { length, oneWay } = this.network;
     let best = Infinity;
     this.towards = -1;
     if (lane === travellers.goalLane(hint)) {
@@ -120,24 +125,30 @@ export class Lanes {
       if (along <= goal.along || !oneWay[lane]) best = finder.costOf(lane, Math.abs(goal.along - along));
     }
     if (along === 0 || !oneWay[lane]) {
-      let over = travellers.costOver(hint, lane, 0);
-      if (!(over >= 0))
-        over = travellers.keepCost(hint, 0, finder.costFrom(travellers.goalOf(hint), from[lane]!, to[lane]));
-      const back = finder.costOf(lane, along) + over;
+      const back = finder.costOf(lane, along) + this.costOver(finder, hint, lane, 0);
       if (back < best) {
         best = back;
         this.towards = 0;
       }
     }
-    let over = travellers.costOver(hint, lane, 1);
-    if (!(over >= 0))
-      over = travellers.keepCost(hint, 1, finder.costFrom(travellers.goalOf(hint), to[lane]!, from[lane]));
-    const on = finder.costOf(lane, length[lane]! - along) + over;
+    const on = finder.costOf(lane, length[lane]! - along) + this.costOver(finder, hint, lane, 1);
     if (on < best) {
       best = on;
       this.towards = 1;
     }
     return best;
+  }
+
+  /** Cost of the way over an end of a lane, 0 its first and 1 its second. */
+  private costOver(finder: Wayfinder, hint: number, lane: number, end: 0 | 1): number {
+    const { travellers } = this;
+    const kept = travellers.costOver(hint, lane, end);
+    if (kept >= 0) return kept;
+    const { from, to } = this.network;
+    const [node, other] = end === 0 ? [from[lane]!, to[lane]!] : [to[lane]!, from[lane]!];
+    const place = finder.placeNear(travellers.placeOf(hint), node);
+    const cost = place > 0 ? finder.costAt(place) : finder.costFrom(travellers.goalOf(hint), node, other);
+    return travellers.keepCost(hint, end, cost);
   }
 
   /**
@@ -197,7 +208,7 @@ export class Lanes {
         break;
       }
       const node = (this.towards === 0 ? network.from : network.to)[lane]!;
-      lane = this.onward(finder, travellers.goalOf(traveller), node);
+      lane = this.onward(finder, traveller, node);
       along = network.from[lane] === node ? 0 : network.length[lane]!;
     }
     travellers.come(traveller, lane);
@@ -205,9 +216,13 @@ export class Lanes {
   }
 
   /** The lane by which a way leads on from a node; `towards` says whither. */
-  private onward(finder: Wayfinder, goal: Goal, node: number): number {
-    const lane = finder.nextLane(goal, node);
-    this.towards = lane === goal.lane ? -1 : this.network.from[lane] === node ? 1 : 0;
+  private onward(finder: Wayfinder, hint: number, node: number): number {
+    const { travellers } = this;
+    const near = finder.placeNear(travellers.placeOf(hint), node);
+    const goal = near > 0 ? undefined : travellers.goalOf(hint);
+    const lane = goal ? finder.nextLane(goal, node) : finder.laneAt(near);
+    travellers.keepPlace(hint, goal ? finder.placeOf(goal, node) : near);
+    this.towards = lane === travellers.goalLane(hint) ? -1 : this.network.from[lane] === node ? 1 : 0;
     return lane;
   }
 

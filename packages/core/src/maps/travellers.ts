@@ -12,7 +12,7 @@ export class Travellers {
   private goals: (Goal | undefined)[] = [];
   /** Of each by turns: the place that was asked for, costs of the ways over both ends of a lane, NaN where they are not known. */
   private numbers = new Float64Array(0);
-  /** Of each by turns: the lane that one has come to, that of the goal, that of which the costs are known; -1 where there is none. */
+  /** Of each by turns: the lane that one has come to, that of the goal, that of which the costs are known, -1 where there is none; the place on the way where one was last, or 0. */
   private lanes = new Int32Array(0);
 
   goalOf(traveller: number): Goal {
@@ -32,6 +32,7 @@ export class Travellers {
     this.numbers[traveller * NUMBERS + 1] = goal.askedY;
     this.lanes[traveller * PLACES + 1] = goal.lane;
     this.lanes[traveller * PLACES + 2] = -1;
+    this.lanes[traveller * PLACES + 3] = 0;
   }
 
   /** The lane that one has come to, if that is known. */
@@ -45,6 +46,20 @@ export class Travellers {
 
   goalLane(traveller: number): number {
     return this.lanes[traveller * PLACES + 1]!;
+  }
+
+  /** The place on the way where one was last, among ways that are kept; 0 where that is not known. */
+  placeOf(traveller: number): number {
+    return this.lanes[traveller * PLACES + 3]!;
+  }
+
+  keepPlace(traveller: number, place: number): void {
+    this.lanes[traveller * PLACES + 3] = place;
+  }
+
+  /** What is known of ways was forgotten, and with it all places on them. */
+  forgetPlaces(): void {
+    for (let at = 3; at < this.lanes.length; at += PLACES) this.lanes[at] = 0;
   }
 
   /** Cost of the way over an end of a lane, 0 its first and 1 its second; NaN if it is not known. */

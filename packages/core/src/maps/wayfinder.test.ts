@@ -87,7 +87,7 @@ describe('the cost of ways', () => {
       expect(Array.from(network.x, (_, node) => finder.costFrom(goal, node))).toEqual(wanted);
       expect(goal.first.all).toBeDefined();
       const single = Array.from(network.x, (_, node) => {
-        const fresh = new Wayfinder(network, cost, 1000);
+        const fresh = new Wayfinder(network, cost, { searchesForAll: 1000 });
         const same = fresh.newGoal(1, 2, lane, along, 1, 2);
         const found = fresh.costFrom(same, node);
         expect(same.first.all).toBeUndefined();
@@ -100,8 +100,8 @@ describe('the cost of ways', () => {
   it('is the same to the bit, with the lanes that lead on, on maps so large that landmarks bound the searches', () => {
     const network = streets(48);
     for (const cost of [network.length, network.length.map((length, lane) => length / (1 + (lane % 5)))]) {
-      const all = new Wayfinder(network, cost, 1);
-      const single = new Wayfinder(network, cost, Infinity);
+      const all = new Wayfinder(network, cost, { searchesForAll: 1 });
+      const single = new Wayfinder(network, cost, { searchesForAll: Infinity });
       const stream = RandomStream.of(3, 1, 4);
       const below = (count: number): number => stream.word() % count;
       let open = 0;
@@ -222,6 +222,35 @@ describe('a journey', () => {
       expect(arrived).toBeGreaterThan(5);
     },
   );
+
+  it('is the same to the bit for many at once who go on along ways that are kept, also where these are forgotten under way', () => {
+    const network = streets(16);
+    const stream = RandomStream.of(11, 5, 6);
+    const unit = (): number => stream.word() / 4294967296;
+    const index = new LaneIndex(network);
+    const all = Array.from({ length: 30 }, () => ({ at: place(index, unit()), goal: place(index, unit()) }));
+    const lanes = [
+      new Lanes(network),
+      new Lanes(network, { searchesForAll: Infinity }),
+      new Lanes(network, { searchesForAll: Infinity, mostKept: 900 }),
+    ];
+    let arrived = 0;
+    for (let step = 0; step < 60; step++)
+      for (const [who, each] of all.entries()) {
+        // Some go elsewhere under way, and some stand beside their way.
+        if (unit() < 0.02) each.goal = place(index, unit());
+        if (unit() < 0.02) each.at = place(index, unit());
+        const found = lanes.map((of) => {
+          of.travel(each.at.x, each.at.y, each.goal.x, each.goal.y, 35, 0, '', who);
+          return [of.x, of.y, of.left, of.used, of.direction];
+        });
+        expect(found[1]).toEqual(found[0]);
+        expect(found[2]).toEqual(found[0]);
+        each.at = { x: found[0]![0]!, y: found[0]![1]! };
+        if (found[0]![2] === 0) arrived++;
+      }
+    expect(arrived).toBeGreaterThan(30);
+  });
 
   it('goes only forward on lanes of one way, and nowhere where none leads there', () => {
     const draft = new MapDraft();

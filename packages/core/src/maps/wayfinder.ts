@@ -1,4 +1,5 @@
-import { KnownCosts } from './known-costs.ts';
+import { KeptWays } from './kept-ways.ts';
+import { KnownPlaces } from './known-places.ts';
 import type { LaneNetwork } from './lane-network.ts';
 import { LaneGraph } from './lane-graph.ts';
 import { WayBounds } from './landmarks.ts';
@@ -18,8 +19,10 @@ export interface Goal {
   readonly second: Root;
   readonly fromFirst: number;
   readonly fromSecond: number;
-  /** Costs from the nodes of ways that were asked for, with the lanes by which these lead on. */
-  known: KnownCosts;
+  /** Where the nodes of ways that were asked for lie among those that were kept then. */
+  known: KnownPlaces;
+  /** How often everything had been forgotten then. */
+  since: number;
 }
 
 /** A node that ways lead to, which goals on all lanes there share. */
@@ -33,7 +36,15 @@ interface Root {
   searches: number;
 }
 
-/** Numbers kept before all is forgotten; nothing but time depends on it. */
+/** How much is kept of ways, on which nothing but time depends. */
+export interface WayMemory {
+  /** Numbers kept before all is forgotten. */
+  readonly mostKept?: number;
+  /** How often a node is searched for before the costs from all nodes to it are found at once. */
+  readonly searchesForAll?: number;
+}
+
+/** Numbers kept before all is forgotten. */
 const MOST_KEPT = 60_000_000;
 /** Of them those that are costs from all nodes. */
 const MOST_FOR_ALL = MOST_KEPT / 2;
@@ -51,6 +62,10 @@ export class Wayfinder {
   private goals = new Map<number, Map<number, Goal>>();
   private readonly roots: (Root | undefined)[] = [];
   private readonly searchesForAll: number;
+  private readonly mostKept: number;
+  private ways = new KeptWays();
+  /** How often all that was kept was forgotten: places on ways from before say nothing then. */
+  forgotten = 0;
   private kept = 0;
   private keptForAll = 0;
   /** Searches from the ends of the lane of a goal. */
@@ -59,15 +74,15 @@ export class Wayfinder {
 
   /**
    * @param cost of each lane, above zero; infinite of those that may not be gone on
-   * @param searchesForAll how often a node is searched for before the costs from all nodes to it are found at once
    */
   constructor(
     readonly network: LaneNetwork,
     readonly cost: Float64Array,
-    searchesForAll?: number,
+    { mostKept = MOST_KEPT, searchesForAll }: WayMemory = {},
   ) {
     this.graph = new LaneGraph(network, cost);
     const { nodes } = this.graph;
+    this.mostKept = mostKept;
     this.searchesForAll = searchesForAll ?? (nodes * nodes <= MOST_FOR_ALL ? 1 : SEARCHES_FOR_ALL);
     const bounds = new WayBounds(this.graph);
     this.overFirst = new WaySearch(this.graph, bounds);
@@ -80,7 +95,7 @@ export class Wayfinder {
   }
 
   newGoal(askedX: number, askedY: number, lane: number, along: number, x: number, y: number): Goal {
-    if (this.kept > MOST_KEPT) this.forget();
+    if (this.kept > this.mostKept) this.forget();
     const { from, to, length, oneWay } = this.network;
     const left = length[lane]! - along;
     const goal: Goal = {
@@ -94,7 +109,8 @@ export class Wayfinder {
       second: this.rootOf(to[lane]!),
       fromFirst: this.costOf(lane, along),
       fromSecond: oneWay[lane] && left > 0 ? Infinity : this.costOf(lane, left),
-      known: new KnownCosts(),
+      known: new KnownPlaces(),
+      since: this.forgotten,
     };
     const column = this.goals.get(askedX) ?? new Map<number, Goal>();
     this.goals.set(askedX, column.set(askedY, goal));
@@ -106,7 +122,7 @@ export class Wayfinder {
     return (this.roots[node] ??= { node, searches: 0 });
   }
 
-  /** Goals that are held elsewhere keep their roots, which begin anew. */
+  /** Goals that are held elsewhere keep their roots, which begin anew, as what is known of ways to them does when it is asked for. */
   private forget(): void {
     for (const root of this.roots) {
       if (!root) continue;
@@ -114,7 +130,8 @@ export class Wayfinder {
       root.next = undefined;
       root.searches = 0;
     }
-    for (const column of this.goals.values()) for (const goal of column.values()) goal.known = new KnownCosts();
+    this.ways = new KeptWays();
+    this.forgotten++;
     this.goals = new Map();
     this.kept = this.keptForAll = 0;
   }
@@ -132,8 +149,8 @@ export class Wayfinder {
     const { first, second } = goal;
     if (first.all && second.all)
       return Math.min(first.all[node]! + goal.fromFirst, second.all[node]! + goal.fromSecond);
-    const known = goal.known.get(node);
-    if (known >= 0) return known;
+    const place = this.placeOf(goal, node);
+    if (place > 0) return this.ways.cost(place);
     this.search(goal, node, other);
     return this.costFrom(goal, node, other);
   }
@@ -144,7 +161,7 @@ export class Wayfinder {
     if (!(first.all && second.all)) {
       this.costFrom(goal, node);
       // The search may have come by the costs from all nodes instead.
-      if (!(first.all && second.all)) return goal.known.laneFrom(node);
+      if (!(first.all && second.all)) return this.ways.lane(this.placeOf(goal, node));
     }
     const root = first.all[node]! + goal.fromFirst <= second.all[node]! + goal.fromSecond ? first : second;
     if (root.node === node) return goal.lane;
@@ -198,20 +215,47 @@ export class Wayfinder {
     } else search.run(root.node, a, b);
   }
 
+  /** The place of a node on a way, by one near it on that way; 0 where it is none, or none is known. */
+  placeNear(place: number, node: number): number {
+    return place > 0 ? this.ways.near(place, node) : 0;
+  }
+
+  /** The place of a node on the ways to a goal, as far as they are kept; else 0. */
+  placeOf(goal: Goal, node: number): number {
+    if (goal.since !== this.forgotten) {
+      goal.since = this.forgotten;
+      goal.known = new KnownPlaces();
+    }
+    return goal.known.get(node);
+  }
+
+  costAt(place: number): number {
+    return this.ways.cost(place);
+  }
+
+  laneAt(place: number): number {
+    return this.ways.lane(place);
+  }
+
   /** Goes along the best way from a node, and keeps what it costs from each node on it. */
   private keepWay(goal: Goal, from: number): void {
     const { first, second, known } = goal;
+    const { ways } = this;
     const overFirst = (node: number): number => (first.all ? first.all[node]! : this.overFirst.costAt(node));
     const overSecond = (node: number): number => (second.all ? second.all[node]! : this.overSecond.costAt(node));
-    for (let node = from; !(known.get(node) >= 0);) {
+    for (let node = from; known.get(node) === 0;) {
       const [one, other] = [overFirst(node) + goal.fromFirst, overSecond(node) + goal.fromSecond];
-      known.set(node, Math.min(one, other));
-      if (Math.min(one, other) === Infinity) return;
+      const isReached = Math.min(one, other) < Infinity;
       const root = one <= other ? first : second;
-      const lane = root.node === node ? goal.lane : this.laneTowards(node, one <= other ? overFirst : overSecond);
-      known.setLane(node, lane);
-      if (root.node === node) return;
+      const lane = !isReached
+        ? -1
+        : root.node === node
+          ? goal.lane
+          : this.laneTowards(node, one <= other ? overFirst : overSecond);
+      known.add(node, ways.add(node, Math.min(one, other), lane));
+      if (!isReached || root.node === node) break;
       node = this.graph.otherEnd(lane, node);
     }
+    ways.end();
   }
 }
