@@ -1,9 +1,9 @@
 import type { LaneNetwork } from '@vole/core';
-import { addToModel, treeOf } from '@vole/core';
+import { addToModel, applyEdits, treeOf } from '@vole/core';
 
 /** What a map gives the text, and what is said of it. */
 
-/** The text with a space of a map, if it has none of it yet. */
+/** The text with a space of a map, if it has none of it yet. Who lived on the only space before goes on living there, which is said from now on. */
 export function textWithMap(text: string, fileName: string): string {
   const { parts } = treeOf(text);
   if (parts.some((part) => part.is === 'space' && part.map?.file.name === fileName)) return text;
@@ -12,7 +12,16 @@ export function textWithMap(text: string, fileName: string): string {
   const wanted = base.charAt(0).toUpperCase() + base.slice(1);
   let name = wanted;
   for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${wanted}_${i}`;
-  return addToModel(text, { parts: [`space ${name}: map from "${fileName}"`] });
+  const spaces = parts.filter((part) => part.is === 'space');
+  const settled = applyEdits(
+    text,
+    parts.flatMap((part) => {
+      if (spaces.length !== 1 || part.is !== 'agent' || part.space) return [];
+      const { end } = part.name.span;
+      return [{ span: { start: end, end }, text: ` on ${spaces[0]!.name.text}` }];
+    }),
+  );
+  return addToModel(settled, { parts: [`space ${name}: map from "${fileName}"`] });
 }
 
 /** What was found in a map, in a few sentences. */

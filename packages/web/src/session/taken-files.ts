@@ -32,6 +32,8 @@ interface ReadFile {
 
 /** Largest file that is read; larger ones do not fit into a text. */
 const MOST_BYTES = 500_000_000;
+/** Reading more than so much takes a while, and is told before. */
+const LONG_BYTES = 3_000_000;
 
 const reader = new AskedWorker<ReadRequest>(
   () => new Worker(new URL('../workers/map.worker.ts', import.meta.url), { type: 'module', name: 'map' }),
@@ -53,6 +55,7 @@ export function chooseFile(): void {
 export async function takeFile(file: File): Promise<void> {
   const { id } = store.getState().project;
   if (!id) return;
+  if (file.size > LONG_BYTES) say(`Reading “${file.name}” (${(file.size / 1e6).toFixed(0)} MB) ...`, 'plain');
   try {
     if (isMapName(file.name)) await takeMap(file, id);
     else if (/\.zip$/i.test(file.name)) await takeFeed(file, id);
@@ -74,7 +77,14 @@ async function takeMap(file: File, project: string): Promise<void> {
   takeUp((text) => textWithMap(text, name));
   const lanes = laneNetwork(map.file, { allParts: false, inMetres: false, scale: 1 });
   if ('problem' in lanes) say(`“${file.name}” is there. ${lanes.problem} ${lanes.hint}`, 'problem');
-  else say(`${file.name}: ${foundWords(lanes)}`, 'plain');
+  else say(`${file.name}: ${foundWords(lanes)}${whereWords(name)}`, 'plain');
+}
+
+/** How agents come to live on a map, where the model has other spaces too. @param name of its file */
+function whereWords(name: string): string {
+  const spaces = treeOf(store.getState().project.text).parts.flatMap((part) => (part.is === 'space' ? [part] : []));
+  const space = spaces.find(({ map }) => map?.file.name === name);
+  return space && spaces.length > 1 ? ` Write “on ${space.name.text}” after the name of a kind that lives there.` : '';
 }
 
 async function takeFeed(file: File, project: string): Promise<void> {
