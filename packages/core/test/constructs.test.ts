@@ -249,6 +249,16 @@ cases('tables, rasters, days', [
     rows: [[4], [12]],
   },
   {
+    name: 'a question for cells within one has the cells of the field that it asks for itself',
+    // By hand: 6 is the least within reach, 8 the least of those beside whose cell of damp a damp one lies, at a column of cells from 5 to 10.
+    parts: `space S: plane 20 by 20, walled\nfield scent on S, cells of 2\n  start x + y\nfield damp on S, cells of 5\n  start if x > 10 then 1 else 0\nagent A\n  start 1 at (5, 9)\n  has all = 0\n  has beside = 0\n  has near = 0\n  behaviour look\n    all = min of scent over cells within 6 of here\n    beside = min of scent over cells within 6 of here where (count cells next to it where damp > 0.5) > 0\n    near = count cells within 6 of here where (scent at it) > 10 and (count cells within 3 of it where damp > 0.5) > 0\nmeasure all = sum of it.all over A\nmeasure beside = sum of it.beside over A\nmeasure near = sum of it.near over A`,
+    rows: [
+      [0, 6],
+      [0, 8],
+      [0, 1],
+    ],
+  },
+  {
     name: 'a field of choices starts from a raster of words, or of numbers that stand for them',
     parts: `${GRID}\nfield ground on S\n  start from "land.asc" of 2 ash, 7 moss, 3 ash\nfield sky on S\n  start from "sky.asc" of clear, grey\nmeasure moss = count cells where (ground at it) is moss\nmeasure ash = count cells where (ground at it) is ash and it.y is 4\nmeasure grey = count cells where (sky at it) is grey and it.y is 0`,
     files: {
