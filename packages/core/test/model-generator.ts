@@ -65,7 +65,7 @@ class Generator {
     const clock = this.pick([
       'clock\n  end after 12 steps',
       'clock\n  step 1 day from 2031-02-25\n  end after 12 days',
-      'clock\n  step 0.1 h\n  end after 1.2 h\n  end when count A is 0',
+      'clock\n  step 0.1 h from 2031-02-28 23:24\n  end after 1.2 h\n  end when count A is 0',
     ]);
     const unit = clock.includes('day') ? 'days' : clock.includes(' h') ? 'h' : 'steps';
     const edge = this.pick(['wrapping', 'walled', 'reflecting']);

@@ -282,6 +282,89 @@ measure there = count Vole where it.s is There
   });
 });
 
+describe('a run that begins in the middle of a day', () => {
+  const at = (hours: number, rows: readonly string[]): string =>
+    table(...rows.map((row) => row.replace(/\b0:/g, `${hours}:`)));
+  const TRIP = [
+    'trip,stop,arrives,leaves',
+    'a,m100,0:00,0:04',
+    'a,m500,0:06,0:07',
+    'a,m900,0:10,',
+    'b,m100,0:20,0:20',
+    'b,m900,0:24,',
+  ];
+
+  it('has the trips from then on, at the times of their day, those that begin with it among them', () => {
+    const [first, ...rest] = TRIP;
+    const parts = `${FERRIES}order\n  Ferries in turn\n${ALONG}`;
+    const clock = (from: string): string => `clock\n  step 1 minute from 2031-05-05${from}\n  end after 60 steps\n`;
+    const wanted = rowsOf(`${at(0, TRIP)}${parts}`, 40, clock(''));
+    expect(wanted[1]!.slice(0, 3)).toEqual([0, 1, 1]);
+    expect(rowsOf(`${at(7, TRIP)}${parts}`, 40, clock(' 07:00'))).toEqual(wanted);
+    // One that set out before is not there, the others are.
+    const later = rowsOf(`${at(7, [first!, ...rest])}${parts}`, 30, clock(' 07:10'));
+    expect(later[1]!.slice(0, 16)).toEqual([0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0]);
+  });
+
+  it('has the hours, the days and the dates of tables from then on', () => {
+    const parts = `data "rain.csv"
+  date,rain
+  2031-05-05,1
+  2031-05-06,2
+variable rain from "rain.csv"
+variable bell = 0
+agent Vole
+  start 1 anywhere
+timeline
+  at 07:30: bell = 1
+  every day at 06:00: bell = 2
+  every tuesday at 00:00: bell = 3
+measure bells = bell
+measure rained = rain
+measure hours = hour
+`;
+    const clock = 'clock\n  step 30 minutes from 2031-05-05 06:00\n  end after 30 h\n';
+    const [bell, rain, hour] = rowsOf(parts, 50, clock);
+    // A row tells what holds at the end of its step: that of 07:30 to 08:00 is the fourth.
+    expect(bell!.slice(0, 6)).toEqual([0, 2, 2, 2, 1, 1]);
+    expect(bell!.findIndex((value) => value === 3)).toBe(37);
+    expect(bell![49]).toBe(2);
+    expect(rain!.slice(35, 38)).toEqual([1, 1, 2]);
+    expect([hour![0], hour![3], hour![36]]).toEqual([6, 7.5, 0]);
+  });
+
+  it('expects of journeys what one does that began at midnight', () => {
+    const { spaces } = planOf(`model Case\n${CLOCK}${LANE}\nagent Vole\n  start 1 anywhere\nmeasure n = count Vole\n`);
+    const lanes = lanesOf(spaces[0]!.lanes!);
+    const lines: LineOfRun[] = ['2:00', '8:00', '23:50'].map((time) => {
+      const [hours, minutes] = time.split(':').map(Number) as [number, number];
+      const leaves = hours * 60 + minutes;
+      const times = Float64Array.from([leaves, leaves + 9]);
+      return {
+        x: Float64Array.from([40, 900]),
+        y: Float64Array.from([30, 30]),
+        ways: '',
+        trip: { arrives: times, leaves: times, trips: 3 },
+      };
+    });
+    const walker: Walker = { pace: 5, quickest: false, ways: '', lines: [], trips: [[0, 3]] };
+    const [whole, begun] = [new Journeys(lanes, lines, 1440), new Journeys(lanes, lines, 1440, 450)];
+    let rides = 0;
+    for (let now = 450; now < 3000; now += 37) {
+      const ask = (journeys: Journeys, time: number): unknown => [
+        journeys.ask('time', 35, 30, time, 950, 30, walker, []),
+        journeys.ask('rides', 35, 30, time, 950, 30, walker, []),
+        journeys.legs(35, 30, time, 950, 30, walker, []).map((leg) => [leg.is, leg.x, leg.time.toFixed(6)]),
+        journeys.rideTime(1, 0, time + 3, time, time, 950, 30, walker, []),
+      ];
+      const wanted = ask(whole, now) as number[];
+      expect(ask(begun, now - 450)).toEqual(wanted);
+      rides += wanted[1]!;
+    }
+    expect(rides).toBeGreaterThan(15);
+  });
+});
+
 describe('timetables that cannot be', () => {
   const findings = (rows: string, line = FERRIES): ReturnType<typeof checkModel>['diagnostics'] =>
     checkModel(`model B\n${CLOCK}${LANE}\n${rows}${line}order\n  Ferries in turn\nmeasure n = count Ferry\n`)

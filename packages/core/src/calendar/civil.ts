@@ -22,6 +22,17 @@ export interface CivilDate {
   readonly day: number;
 }
 
+/** A time of a day. */
+export interface CivilMoment extends CivilDate {
+  /** From midnight; 0 if it is not said. */
+  readonly seconds?: number;
+}
+
+/** Seconds from the beginning of 1970 to a moment. */
+export function secondsOfMoment({ year, month, day, seconds = 0 }: CivilMoment): number {
+  return daysFromCivil(year, month, day) * 86_400 + seconds;
+}
+
 /** Days from 1970-01-01 to a date. */
 export function daysFromCivil(year: number, month: number, day: number): number {
   const y = month <= 2 ? year - 1 : year;

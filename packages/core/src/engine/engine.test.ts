@@ -221,6 +221,30 @@ describe('calendar', () => {
     expect(steps(() => context.isMultipleNow(0.7))).toEqual([8, 15, 22, 29]);
     expect(steps(() => context.isDayOfYearNow(1, 1))).toEqual([11]);
   });
+  it('counts days, hours and weekdays from the time of day with which a run begins', () => {
+    const context = new RunContext(
+      { stepLength: 1, unitSeconds: 3600, start: { year: 2031, month: 12, day: 31, seconds: 18.5 * 3600 } },
+      0,
+      0,
+      0,
+    );
+    const at = (step: number) => {
+      context.setStep(step);
+      const { now, hour, month, date, weekday } = context;
+      return { now, hour, month, day: date - daysFromCivil(2031, 12, 31), weekday };
+    };
+    // 31 December 2031 is a Wednesday.
+    expect(at(1)).toEqual({ now: 0, hour: 18.5, month: 12, day: 0, weekday: 3 });
+    expect(at(6)).toEqual({ now: 5, hour: 23.5, month: 12, day: 0, weekday: 3 });
+    expect(at(7)).toEqual({ now: 6, hour: 0.5, month: 1, day: 1, weekday: 4 });
+    const steps = (test: () => boolean): number[] =>
+      Array.from({ length: 60 }, (_, i) => i + 1).filter((step) => (context.setStep(step), test()));
+    expect(steps(() => context.isTimeOfDayNow(0, 18.5))).toEqual([1, 25, 49]);
+    expect(steps(() => context.isTimeOfDayNow(0, 18))).toEqual([24, 48]);
+    expect(steps(() => context.isTimeOfDayNow(4, 0))).toEqual([6]);
+    expect(steps(() => context.isDayOfYearNow(1, 1))).toEqual([6]);
+    expect(steps(() => context.isDayOfYearNow(12, 31))).toEqual([]);
+  });
 });
 
 const plane = (edge: Space['edge']): Space => ({

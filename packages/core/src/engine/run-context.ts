@@ -1,3 +1,4 @@
+import type { CivilMoment } from '../calendar/civil.ts';
 import { civilFromDays, dayOfYearOf, daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 
 export interface ClockSpec {
@@ -5,7 +6,7 @@ export interface ClockSpec {
   readonly stepLength: number;
   /** Seconds in a base unit; 0 without a clock. */
   readonly unitSeconds: number;
-  readonly start?: { readonly year: number; readonly month: number; readonly day: number };
+  readonly start?: CivilMoment;
 }
 
 /** What a `log` line wrote. */
@@ -62,6 +63,8 @@ export class RunContext {
   ceiling = DEFAULT_CEILING;
   memory = DEFAULT_MEMORY;
   private readonly firstDay: number | undefined;
+  /** Seconds from the midnight of that day to the start. */
+  private readonly startSeconds: number;
 
   constructor(
     readonly clock: ClockSpec,
@@ -78,6 +81,7 @@ export class RunContext {
     this.row = new Float64Array(measureCount);
     this.stepLength = clock.stepLength;
     this.firstDay = clock.start && daysFromCivil(clock.start.year, clock.start.month, clock.start.day);
+    this.startSeconds = clock.start?.seconds ?? 0;
     this.setStep(0);
   }
 
@@ -102,7 +106,7 @@ export class RunContext {
 
   private standAt(time: number): void {
     this.now = time;
-    const seconds = this.now * this.clock.unitSeconds;
+    const seconds = this.now * this.clock.unitSeconds + this.startSeconds;
     this.hour = (seconds - 86400 * Math.floor(seconds / 86400)) / 3600;
     if (this.firstDay === undefined) return;
     this.date = this.firstDay + Math.floor(seconds / 86400 + 1e-9);
@@ -120,9 +124,10 @@ export class RunContext {
   /** Whether a time of day, perhaps of one weekday (1 is Monday), lies in this step. */
   isTimeOfDayNow(weekday: number, hours: number): boolean {
     const perDay = 86400 / this.clock.unitSeconds;
-    const first = Math.floor(this.now / perDay) - 1;
-    for (let day = first; day <= Math.ceil(this.end / perDay); day++) {
-      if (day < 0 || !this.isNow((day + hours / 24) * perDay)) continue;
+    const before = this.startSeconds / this.clock.unitSeconds;
+    const first = Math.floor((this.now + before) / perDay) - 1;
+    for (let day = first; day <= Math.ceil((this.end + before) / perDay); day++) {
+      if (day < 0 || !this.isNow((day + hours / 24) * perDay - before)) continue;
       if (weekday === 0 || (this.firstDay !== undefined && weekdayOf(this.firstDay + day) === weekday)) return true;
     }
     return false;
@@ -133,7 +138,9 @@ export class RunContext {
     if (this.firstDay === undefined) return false;
     const perDay = 86400 / this.clock.unitSeconds;
     return [this.year, this.year + 1].some((year) =>
-      this.isNow((daysFromCivil(year, month, day) - this.firstDay!) * perDay),
+      this.isNow(
+        (daysFromCivil(year, month, day) - this.firstDay!) * perDay - this.startSeconds / this.clock.unitSeconds,
+      ),
     );
   }
 

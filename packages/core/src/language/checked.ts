@@ -1,3 +1,4 @@
+import type { CivilMoment } from '../calendar/civil.ts';
 import type { LaneNetwork } from '../maps/lane-network.ts';
 import type { SpaceRules } from '../forms/form.ts';
 import type { Diagnostic, Span } from '../diagnostics.ts';
@@ -296,17 +297,11 @@ export interface OrderEntry {
   readonly mode: Ast.Mode;
 }
 
-export interface CalendarDate {
-  readonly year: number;
-  readonly month: number;
-  readonly day: number;
-}
-
 export interface CheckedClock {
   readonly part?: Ast.ClockPart;
   /** In base units of time. */
   readonly stepLength: number;
-  readonly start?: CalendarDate;
+  readonly start?: CivilMoment;
   readonly unit: DisplayUnit;
 }
 

@@ -205,7 +205,12 @@ export class DataReader {
       sheet.header,
       sheet.rows,
       column?.name ?? variable.name,
-      { unitSeconds: scales.time?.size, stepLength: scales.stepLength, start: clock?.from?.text },
+      {
+        unitSeconds: scales.time?.size,
+        stepLength: scales.stepLength,
+        start: clock?.from?.text,
+        hours: clock?.from?.hours,
+      },
       (cell) => {
         const value = valueOf(cell, variable.type);
         return value === undefined ? undefined : value * factor;

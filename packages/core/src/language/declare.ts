@@ -1,7 +1,7 @@
+import type { CivilDate } from '../calendar/civil.ts';
 import { daysFromCivil, weekdayOf } from '../calendar/civil.ts';
 import type {
   AttributeSymbol,
-  CalendarDate,
   CheckedClock,
   DeriveSymbol,
   FieldSymbol,
@@ -134,7 +134,8 @@ export class Declarer {
         env.report(say.timeWithoutUnit(part.step.span, env.textOf(part.step.span)));
       else if (step.value <= 0) env.report(say.notPositive(part.step.span, 'A step'));
     }
-    const start = part?.from ? calendarDate(part.from.text) : undefined;
+    const date = part?.from ? calendarDate(part.from.text) : undefined;
+    const start = date && { ...date, ...(part?.from?.hours ? { seconds: part.from.hours * 3600 } : {}) };
     if (part?.from && !start) env.report(say.noSuchDay(part.from.span, part.from.text));
     env.hasCalendar = start !== undefined;
     env.firstWeekday = start && weekdayOf(daysFromCivil(start.year, start.month, start.day)) - 1;
@@ -553,7 +554,7 @@ function deriveSymbol(line: Ast.DeriveLine, index: number): DeriveSymbol {
 }
 
 /** A date as written, or undefined if there is no such day. */
-function calendarDate(text: string): CalendarDate | undefined {
+function calendarDate(text: string): CivilDate | undefined {
   const [year, month, day] = text.split('-').map(Number) as [number, number, number];
   const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
   const lengths = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];

@@ -12,6 +12,8 @@ export interface SeriesClock {
   readonly stepLength: number;
   /** The first day of the calendar, as written. */
   readonly start?: string;
+  /** Hours of that day at which a run begins. */
+  readonly hours?: number | undefined;
 }
 
 interface Problem {
@@ -76,7 +78,7 @@ function isTimeColumn(key: string, { unitSeconds }: SeriesClock): boolean {
 function timeReader(
   key: string,
   cells: readonly string[],
-  { unitSeconds, stepLength, start }: SeriesClock,
+  { unitSeconds, stepLength, start, hours = 0 }: SeriesClock,
 ): ((cell: string) => number | undefined) | string {
   if (key !== 'date') {
     const size = key === 'step' ? stepLength : key === 'time' ? 1 : unitOf(key)!.size / unitSeconds!;
@@ -91,7 +93,7 @@ function timeReader(
   const [order, another] = ordersOf(dates);
   if (another && dates.length > 0)
     return 'it is not clear whether the day or the month comes first; write dates like 2031-05-16.';
-  const begins = secondsOfDate(start, 'year month day')!;
+  const begins = secondsOfDate(start, 'year month day')! + hours * 3600;
   return (cell) => {
     const seconds = secondsOfDate(cell, order ?? 'year month day');
     return seconds === undefined ? undefined : (seconds - begins) / unitSeconds;

@@ -143,7 +143,8 @@ class Parser extends PartParser {
         if (this.s.takeIf('from')) {
           if (!this.s.isType('date')) this.s.fail(say.missingDate(this.s.placeForMissing(), describe(this.s.current)));
           const token = this.s.take();
-          from = { text: token.text, span: token.span };
+          const hours = this.s.isType('time') ? this.s.take().value : undefined;
+          from = { text: token.text, span: token.span, ...(hours === undefined ? {} : { hours }) };
         }
       } else if (this.s.takeIf('end', 'after')) endAfter = this.e.sum();
       else if (this.s.takeIf('end', 'when')) endWhen.push(this.e.expression());

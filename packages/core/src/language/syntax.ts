@@ -235,7 +235,8 @@ export interface ModelPart extends Part {
 export interface ClockPart extends Part {
   readonly is: 'clock';
   readonly step?: Expr;
-  readonly from?: { readonly text: string; readonly span: Span };
+  /** The day with which runs begin, and the time of it. */
+  readonly from?: { readonly text: string; readonly span: Span; readonly hours?: number };
   readonly endAfter?: Expr;
   readonly endWhen: readonly Expr[];
 }

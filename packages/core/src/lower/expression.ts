@@ -51,7 +51,9 @@ export function lowerValue(draft: Draft, expr: Ast.Expr): Expr {
       const type = draft.shared.model.types.get(expr);
       const isOfDay = type?.is === 'number' && !type.dim?.['time'];
       if (isOfDay) return num(expr.hours);
-      return num((expr.hours * 3600) / (draft.shared.model.scales.time?.size ?? 1));
+      // How long after the start that time of its day is.
+      const { clock, scales } = draft.shared.model;
+      return num((expr.hours * 3600 - (clock.start?.seconds ?? 0)) / (scales.time?.size ?? 1));
     }
     case 'date':
       return num(daysFromCivil(...(expr.text.split('-').map(Number) as [number, number, number])));

@@ -72,11 +72,15 @@ export class Journeys {
   private readonly headways: HeadwayJourneys;
   private readonly timetables = new Map<string, TimetableJourneys>();
 
-  /** @param day after which timetables begin anew, in base units: a day, or a week */
+  /**
+   * @param day after which timetables begin anew, in base units: a day, or a week
+   * @param begin of the run, in base units from midnight of its first day; its times are counted from there
+   */
   constructor(
     private readonly lanes: Lanes,
     private readonly lines: readonly LineOfRun[],
     private readonly day: number,
+    private readonly begin = 0,
   ) {
     const none = { x: new Float64Array(), y: new Float64Array(), ways: '' };
     this.headways = new HeadwayJourneys(
@@ -100,7 +104,7 @@ export class Journeys {
     terms: readonly number[],
   ): number {
     return walker.trips.length > 0
-      ? this.timetablesOf(walker).ask(which, x, y, now, goalX, goalY, walker, terms)
+      ? this.timetablesOf(walker).ask(which, x, y, now + this.begin, goalX, goalY, walker, terms)
       : this.headways.ask(which, x, y, goalX, goalY, walker, terms);
   }
 
@@ -139,8 +143,19 @@ export class Journeys {
     walker: Walker,
     terms: readonly number[],
   ): number {
+    const { begin } = this;
     return walker.trips.length > 0
-      ? this.timetablesOf(walker).rideTime(line, stop, departs, since, now, goalX, goalY, walker, terms)
+      ? this.timetablesOf(walker).rideTime(
+          line,
+          stop,
+          departs + begin,
+          since + begin,
+          now + begin,
+          goalX,
+          goalY,
+          walker,
+          terms,
+        )
       : Math.max(0, departs - since) + this.headways.rideTime(line, stop, goalX, goalY, walker, terms);
   }
 
@@ -178,12 +193,13 @@ export class Journeys {
     while (legs.length < MOST_LEGS) {
       const next =
         walker.trips.length > 0
-          ? this.timetablesOf(walker).firstRide(at.x, at.y, at.time, goalX, goalY, walker, terms)
+          ? this.timetablesOf(walker).firstRide(at.x, at.y, at.time + this.begin, goalX, goalY, walker, terms)
           : this.headways.firstRide(at.x, at.y, goalX, goalY, walker, terms);
       if (!next) break;
       walk(this.stop(next.line, 'x', next.stop), this.stop(next.line, 'y', next.stop));
-      const wait = next.departs === undefined ? next.wait : Math.max(0, next.departs - at.time);
-      ride(next.line, next.stop, next.departs ?? 0, wait);
+      const departs = next.departs === undefined ? undefined : next.departs - this.begin;
+      const wait = departs === undefined ? next.wait : Math.max(0, departs - at.time);
+      ride(next.line, next.stop, departs ?? 0, wait);
     }
     walk(goalX, goalY);
     return legs;
@@ -227,7 +243,7 @@ export class Journeys {
         return this.begunBy(line, trips, of);
       case 'leaves': {
         const onDay = Math.floor(of / trips);
-        return onDay * this.day + this.lines[line + of - onDay * trips]!.trip!.leaves[0]!;
+        return onDay * this.day + this.lines[line + of - onDay * trips]!.trip!.leaves[0]! - this.begin;
       }
       case 'ride':
         return arrives[of + 1]! - leaves[of]!;
@@ -236,11 +252,15 @@ export class Journeys {
     }
   }
 
-  /** How many trips begin up to a time, after that of 0, from midnight of the first day on; they stand in the order in which they begin. */
+  /**
+   * How many trips begin up to a time of the run, counted from midnight of its first day on; they stand in the order in which they begin. Those that begin
+   * with the run are of its first step.
+   */
   private begunBy(first: number, trips: number, time: number): number {
-    if (!(time > 0)) return 0;
-    const onDay = Math.floor(time / this.day);
-    const ofDay = time - onDay * this.day + this.day * SLACK;
+    const isStart = !(time > 0);
+    const since = (isStart ? 0 : time) + this.begin;
+    const onDay = Math.floor(since / this.day);
+    const ofDay = since - onDay * this.day + (isStart ? -1 : 1) * this.day * SLACK;
     let [from, to] = [0, trips];
     while (from < to) {
       const middle = (from + to) >> 1;

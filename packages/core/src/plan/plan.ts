@@ -921,7 +921,13 @@ export interface Plan {
     readonly unitLabel: string;
     /** Seconds in a base unit of time; 0 without a clock. */
     readonly unitSeconds: number;
-    readonly start?: { readonly year: number; readonly month: number; readonly day: number };
+    /** The day with which runs begin, and seconds from its midnight; 0 if they are not there. */
+    readonly start?: {
+      readonly year: number;
+      readonly month: number;
+      readonly day: number;
+      readonly seconds?: number;
+    };
     readonly endAfter: AskedBody;
     readonly endWhen: readonly AskedBody[];
   };

@@ -103,6 +103,7 @@ function startJourneys(
       };
     }),
     (86_400 / clock.unitSeconds) * (lines.find(({ trip }) => trip)?.trip?.days ?? 1),
+    (clock.start?.seconds ?? 0) / clock.unitSeconds,
   );
 }
 

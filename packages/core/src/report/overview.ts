@@ -1,3 +1,4 @@
+import { clockWords } from './time-axis.ts';
 import { MONTHS } from '../calendar/civil.ts';
 import type {
   AttributeSymbol,
@@ -242,7 +243,11 @@ function variableTable(model: CheckedModel): TableBlock {
 function scales(model: CheckedModel): Words[] {
   const { part, start } = model.clock;
   const words: Words[] = [part?.step ? `A step is ${wording(model, part.step.span)} long` : 'Time is counted in steps'];
-  if (start) words.push(`; runs begin on ${start.day} ${MONTHS[start.month - 1]!} ${start.year}`);
+  if (start) {
+    const { seconds = 0 } = start;
+    const time = seconds > 0 ? ` at ${clockWords(seconds)}` : '';
+    words.push(`; runs begin on ${start.day} ${MONTHS[start.month - 1]!} ${start.year}${time}`);
+  }
   const ends = [
     ...(part?.endAfter ? [`after ${wording(model, part.endAfter.span)}`] : []),
     ...(part?.endWhen ?? []).map((when) => `as soon as ${wording(model, when.span)}`),

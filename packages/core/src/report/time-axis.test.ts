@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import type { Plan } from '../plan/plan.ts';
 import { loadModel } from '../load.ts';
 import { describe, expect, it } from 'vitest';
+import { timeOfDate } from '../studies/match/observations.ts';
 import { stepWords, timeTicks } from './time-axis.ts';
 
 const plan = loadModel(readFileSync(new URL('../../../../examples/meadow-year.vole', import.meta.url), 'utf8')).loaded!
@@ -53,6 +54,36 @@ describe('time on axes', () => {
     expect(labels('  step 0.01 s\n  end after 9 s', 50)).toEqual(['0', '0.1 s', '0.2 s', '0.3 s', '0.4 s', '0.5 s']);
     expect(labels('  step 1 day\n  end after 9 days', 2)).toEqual(['0', '0.5 days', '1 day', '1.5 days', '2 days']);
     expect(labels('  step 1 year\n  end after 9 years', 100).at(-1)).toBe('100 years');
+  });
+  it('begins with the time of day with which a run begins', () => {
+    const ticks = (clock: string, lastStep: number, wanted: number) =>
+      timeTicks(planWith(clock), lastStep, wanted).map(({ step, label, year }) => [step, label, year]);
+    expect(ticks('  step 10 minutes from 2031-12-31 18:30\n  end after 1 day', 72, 4)).toEqual([
+      [15, '21:00', '31 Dec 2031'],
+      [33, '1 Jan', undefined],
+      [51, '03:00', undefined],
+      [69, '06:00', undefined],
+    ]);
+    expect(ticks('  step 30 minutes from 2031-05-05 06:00\n  end after 4 h', 8, 5)).toEqual([
+      [0, '06:00', '5 May 2031'],
+      [2, '07:00', undefined],
+      [4, '08:00', undefined],
+      [6, '09:00', undefined],
+      [8, '10:00', undefined],
+    ]);
+    expect(ticks('  step 6 h from 2031-05-05 06:00\n  end after 9 days', 16, 9)).toEqual([
+      [3, '6 May', '2031'],
+      [7, '7 May', undefined],
+      [11, '8 May', undefined],
+      [15, '9 May', undefined],
+    ]);
+    const plan = planWith('  step 30 minutes from 2031-12-31 23:30\n  end after 4 h');
+    expect([0, 1, 2].map((step) => stepWords(plan, step))).toEqual([
+      '31 December 2031, 23:30',
+      '1 January 2032, 00:00',
+      '1 January 2032, 00:30',
+    ]);
+    expect(timeOfDate('2032-01-01', plan)).toBe(30);
   });
   it('says the time of day where a run with a calendar is shorter than three days', () => {
     const ticks = timeTicks(planWith('  step 10 minutes from 2031-12-31\n  end after 2 days'), 216, 4);

@@ -1,5 +1,5 @@
-import type { CivilDate } from '../calendar/civil.ts';
-import { civilFromDays, daysFromCivil, MONTHS } from '../calendar/civil.ts';
+import type { CivilMoment } from '../calendar/civil.ts';
+import { civilFromDays, daysFromCivil, MONTHS, secondsOfMoment } from '../calendar/civil.ts';
 import type { Plan } from '../plan/plan.ts';
 
 /** Days up to which an axis names days rather than months. */
@@ -10,15 +10,18 @@ export function stepWords(plan: Plan, step: number): string {
   const { start, stepLength, unitSeconds, unitLabel } = plan.clock;
   const time = step * stepLength;
   if (!start) return `${Number(time.toPrecision(8))} ${unitLabel}`;
-  const seconds = time * unitSeconds;
+  const seconds = time * unitSeconds + (start.seconds ?? 0);
   const days = Math.floor(seconds / 86400 + 1e-9);
   const { year, month, day } = civilFromDays(daysFromCivil(start.year, start.month, start.day) + days);
   const hours = (seconds - days * 86400) / 3600;
-  const clock =
-    unitSeconds * stepLength < 86400
-      ? `, ${String(Math.floor(hours)).padStart(2, '0')}:${String(Math.round((hours % 1) * 60) % 60).padStart(2, '0')}`
-      : '';
+  const clock = unitSeconds * stepLength < 86400 ? `, ${clockWords(hours * 3600)}` : '';
   return `${day} ${MONTHS[month - 1]} ${year}${clock}`;
+}
+
+/** A time of day, as 07:30. */
+export function clockWords(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
 }
 
 /** A mark of an axis over steps. */
@@ -37,7 +40,7 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
   if (!start) return spanTicks(plan, lastStep, wanted);
   if (spanDays < 3) return hourTicks(start, perStep, lastStep, wanted);
   if (spanDays < SHORT_SPAN) return dayTicks(start, perStep, spanDays, wanted);
-  const first = daysFromCivil(start.year, start.month, start.day);
+  const first = secondsOfMoment(start) / 86_400;
   const monthsApart =
     [1, 2, 3, 6, 12, 24, 60, 120, 240, 600].find((months) => spanDays / (30.4 * months) <= wanted * 2.2) ?? 1200;
   const ticks: Tick[] = [];
@@ -47,6 +50,7 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
     const inYear = month % 12;
     const step = ((daysFromCivil(year, inYear + 1, 1) - first) * 86400) / perStep;
     if (step > lastStep) return ticks;
+    if (step < 0) continue;
     if ((year * 12 + inYear) % monthsApart !== 0 && monthsApart > 1) continue;
     const isNew = year !== saidYear;
     saidYear = year;
@@ -59,16 +63,20 @@ export function timeTicks(plan: Plan, lastStep: number, wanted = 12): Tick[] {
 }
 
 /** Days of the month some days apart. */
-function dayTicks(start: CivilDate, perStep: number, spanDays: number, wanted: number): Tick[] {
+function dayTicks(start: CivilMoment, perStep: number, spanDays: number, wanted: number): Tick[] {
   const first = daysFromCivil(start.year, start.month, start.day);
+  const begin = (start.seconds ?? 0) / 86_400;
+  // The midnight before the start is none of the run.
+  const from = begin > 0 ? 1 : 0;
   const apart = [1, 2, 7, 14].find((days) => spanDays / days <= wanted) ?? 28;
   let saidYear = -1;
-  return Array.from({ length: Math.floor(spanDays / apart + 1e-9) + 1 }, (_, i) => {
-    const { year, month, day } = civilFromDays(first + i * apart);
+  return Array.from({ length: Math.floor((begin + spanDays - from) / apart + 1e-9) + 1 }, (_, i) => {
+    const days = from + i * apart;
+    const { year, month, day } = civilFromDays(first + days);
     const isNew = year !== saidYear;
     saidYear = year;
     return {
-      step: (i * apart * 86400) / perStep,
+      step: ((days - begin) * 86400) / perStep,
       label: `${day} ${MONTHS[month - 1]!.slice(0, 3)}`,
       year: isNew ? String(year) : undefined,
     };
@@ -124,19 +132,20 @@ function spanTicks(plan: Plan, lastStep: number, wanted: number): Tick[] {
 }
 
 /** Times of day, with the date at midnight. */
-function hourTicks(start: CivilDate, perStep: number, lastStep: number, wanted: number): Tick[] {
+function hourTicks(start: CivilMoment, perStep: number, lastStep: number, wanted: number): Tick[] {
   const span = (lastStep * perStep) / 60;
+  const begin = (start.seconds ?? 0) / 60;
   const apart = [1, 2, 5, 10, 15, 30, 60, 120, 180, 360, 720].find((minutes) => span / minutes <= wanted) ?? 1440;
   const first = daysFromCivil(start.year, start.month, start.day);
-  return Array.from({ length: Math.floor(span / apart + 1e-9) + 1 }, (_, i) => {
-    const minutes = i * apart;
+  const from = Math.ceil(begin / apart - 1e-9);
+  return Array.from({ length: Math.max(0, Math.floor((begin + span) / apart + 1e-9) - from + 1) }, (_, i) => {
+    const minutes = (from + i) * apart;
     const { year, month, day } = civilFromDays(first + Math.floor(minutes / 1440));
     const inDay = minutes % 1440;
-    const label =
-      inDay === 0
-        ? `${day} ${MONTHS[month - 1]!.slice(0, 3)}`
-        : `${String(Math.floor(inDay / 60)).padStart(2, '0')}:${String(inDay % 60).padStart(2, '0')}`;
-    return { step: (minutes * 60) / perStep, label, year: i === 0 ? String(year) : undefined };
+    const date = `${day} ${MONTHS[month - 1]!.slice(0, 3)}`;
+    const label = inDay === 0 ? date : clockWords(inDay * 60);
+    const said = inDay === 0 ? String(year) : `${date} ${year}`;
+    return { step: ((minutes - begin) * 60) / perStep, label, year: i === 0 ? said : undefined };
   });
 }
 

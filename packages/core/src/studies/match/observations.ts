@@ -1,7 +1,7 @@
 import type { SheetRow } from '../../language/sheet.ts';
 import { cellNumber, isEmptyCell } from '../../language/sheet.ts';
 import type { Plan } from '../../plan/plan.ts';
-import { daysFromCivil } from '../../calendar/civil.ts';
+import { secondsOfMoment } from '../../calendar/civil.ts';
 import type { DateOrder } from '../../calendar/dates.ts';
 import { ordersOf, secondsOfDate } from '../../calendar/dates.ts';
 
@@ -178,5 +178,5 @@ export function timeOfDate(text: string, plan: Pick<Plan, 'clock'>): number | un
 
 /** The time of a run in base units at a moment; nothing where the model has no calendar. @param seconds from the beginning of 1970 */
 function timeOfSeconds(seconds: number, { clock: { start, unitSeconds } }: Pick<Plan, 'clock'>): number | undefined {
-  return start && (seconds - daysFromCivil(start.year, start.month, start.day) * 86_400) / unitSeconds;
+  return start && (seconds - secondsOfMoment(start)) / unitSeconds;
 }
