@@ -93,7 +93,9 @@ export const missingMonthDay = (span: Span, found: string) =>
     hint: 'Days of the year read month-day: 10-01 is the first of October.',
   });
 export const noSuchDay = (span: Span, text: string) =>
-  error('syntax/date', span, `There is no day “${text}”.`, { hint: 'Month first, then day: 10-01.' });
+  error('syntax/date', span, `There is no day “${text}”.`, {
+    hint: /^\d{4}-/.test(text) ? 'Dates read year-month-day: 2031-03-01.' : 'Month first, then day: 10-01.',
+  });
 export const missingNumber = (span: Span, found: string) =>
   error('syntax/number', span, `A number is missing before ${found}.`);
 export const numberTwice = (span: Span, value: number) =>
