@@ -141,7 +141,7 @@ scenario Poor strikers
   await picture('tell');
   await go('Match');
   await page.getByRole('button', { name: /Find anything/ }).click();
-  await page.keyboard.type('dusk');
+  await page.getByPlaceholder(/^Find an action/).fill('dusk');
   await page.keyboard.press('Enter');
   await page.waitForTimeout(400);
   await picture('match-dusk');
