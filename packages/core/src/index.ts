@@ -205,7 +205,7 @@ export { parquetOf } from './parquet.ts';
 export { rasterText } from './raster-text.ts';
 export { escapedXml } from './xml.ts';
 export { graphmlOf } from './graphml.ts';
-export { textDigest } from './studies/results/digest.ts';
+export { textDigest } from './digest.ts';
 export type { Bundle, BundleFiles, BundleObserved, BundleStudy } from './formats/bundle.ts';
 export {
   BundleError,

@@ -33,7 +33,8 @@ const MAY_USE: Record<string, readonly string[]> = {
   xml: [],
   graphml: ['xml'],
   'raster-text': [],
-  maps: ['math', 'maps'],
+  digest: [],
+  maps: ['math', 'digest', 'maps'],
   forms: ['math', 'maps', 'forms'],
   engine: ['diagnostics', 'calendar', 'math', 'forms', 'engine'],
   measures: ['diagnostics', 'math', 'engine', 'measures'],
@@ -59,6 +60,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'runs',
   ],
   studies: [
+    'digest',
     'diagnostics',
     'calendar',
     'math',
@@ -79,6 +81,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   ],
   'mean-field': ['diagnostics', 'math', 'language', 'plan', 'mean-field'],
   report: [
+    'digest',
     'maps',
     'diagnostics',
     'calendar',
@@ -93,6 +96,7 @@ const MAY_USE: Record<string, readonly string[]> = {
     'report',
   ],
   formats: [
+    'digest',
     'diagnostics',
     'calendar',
     'csv',

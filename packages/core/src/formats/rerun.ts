@@ -13,7 +13,7 @@ import { readCsv } from '../studies/match/observed-csv.ts';
 import { readMatch } from '../studies/match/read-match.ts';
 import { blockOf } from '../studies/results/block.ts';
 import { BlockError, decodeBlock } from '../studies/results/block-bytes.ts';
-import { textDigest } from '../studies/results/digest.ts';
+import { textDigest } from '../digest.ts';
 import { StudyResults } from '../studies/results/study-results.ts';
 import { missingRuns } from '../studies/runner/missing-runs.ts';
 import type { FinishedRun, Proposer } from '../studies/runner/run-study.ts';

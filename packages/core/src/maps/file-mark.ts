@@ -1,21 +1,15 @@
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { utf8ToBytes } from '@noble/hashes/utils.js';
+import { bytesDigest, textDigest } from '../digest.ts';
 import type { MapFile, ModelFile } from './map-file.ts';
 import { MapProblem } from './map-file.ts';
-
-/** Hexadecimal digits that are kept: 128 bits. */
-const DIGITS = 32;
 
 /**
  * A name of what a file beside a model holds: two files have the same one only if they hold the same. A map has that of what is drawn and gone along in it, whatever form its file has.
  * @returns 32 hexadecimal digits, of SHA-256
  */
 export function fileMark(file: ModelFile): string {
-  const hash = sha256.create();
-  if (typeof file === 'string') hash.update(utf8ToBytes(file));
-  else if (file instanceof MapProblem) hash.update(utf8ToBytes(`no map: ${file.message}`));
-  else for (const bytes of mapBytes(file)) hash.update(bytes);
-  return bytesToHex(hash.digest()).slice(0, DIGITS);
+  if (typeof file === 'string') return textDigest(file);
+  return file instanceof MapProblem ? textDigest(`no map: ${file.message}`) : bytesDigest(mapArrays(file));
 }
 
 /** Marks of files beside a model by name. */
@@ -37,7 +31,7 @@ export function quotedNames(names: readonly string[]): string {
 }
 
 /** All that a map holds, by where its points lie and not by their numbers. */
-function mapBytes(map: MapFile): Uint8Array[] {
+function mapArrays(map: MapFile): ArrayBufferView[] {
   const { wayKinds, wayKind, wayStart, oneWay, areas, places } = map;
   const head = {
     isInMetres: map.isInMetres,
@@ -50,8 +44,5 @@ function mapBytes(map: MapFile): Uint8Array[] {
     map.speed,
     ...points.flatMap((of) => [map.x, map.y].map((along) => Float64Array.from(of, (p) => along[p]!))),
   ];
-  return [
-    utf8ToBytes(JSON.stringify(head)),
-    ...columns.map(({ buffer, byteOffset, byteLength }) => new Uint8Array(buffer, byteOffset, byteLength)),
-  ];
+  return [utf8ToBytes(JSON.stringify(head)), ...columns];
 }

@@ -241,6 +241,7 @@ export class Wayfinder {
   private keepWay(goal: Goal, from: number): void {
     const { first, second, known } = goal;
     const { ways } = this;
+    if (known.get(from) > 0) return;
     const overFirst = (node: number): number => (first.all ? first.all[node]! : this.overFirst.costAt(node));
     const overSecond = (node: number): number => (second.all ? second.all[node]! : this.overSecond.costAt(node));
     for (let node = from; known.get(node) === 0;) {

@@ -3,7 +3,7 @@ import { ENGINE_VERSION } from '../engine/version.ts';
 import type { FileMarks } from '../maps/file-mark.ts';
 import { otherFiles, quotedNames } from '../maps/file-mark.ts';
 import type { KeptStudy } from '../studies/design/kept-study.ts';
-import { textDigest } from '../studies/results/digest.ts';
+import { textDigest } from '../digest.ts';
 import { withoutStudies } from '../studies/text/in-model.ts';
 import { shownNumber } from './numbers.ts';
 import { valueWords } from './value-words.ts';

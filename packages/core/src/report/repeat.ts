@@ -1,4 +1,4 @@
-import { textDigest } from '../studies/results/digest.ts';
+import { textDigest } from '../digest.ts';
 import type { Section } from './document.ts';
 import { code, paragraph } from './document.ts';
 

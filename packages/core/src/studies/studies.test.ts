@@ -4,7 +4,7 @@ import { planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, loadModel, readParameter } from '../index.ts';
 import type { Bundle } from '../formats/bundle.ts';
 import { BundleError, readBundle, writeBundle } from '../formats/bundle.ts';
-import { digestOf } from './results/digest.ts';
+import { digestOf } from '../digest.ts';
 import { csvOf } from '../csv.ts';
 import { recordCells, recordHeader } from './records/record-table.ts';
 import { rowHeader, runRows, summaryHeader, summaryRow } from './results/table.ts';

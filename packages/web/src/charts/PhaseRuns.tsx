@@ -9,7 +9,7 @@ import { acrossAxis, valueAxis } from './axes.ts';
 import { MOST_LINES } from './FanChart.tsx';
 import { roundTicks } from './round-ticks.ts';
 import type { RunPath } from './run-paths.ts';
-import { extentOf, lineThrough, nearestOn, runPaths } from './run-paths.ts';
+import { atRows, extentOf, lineThrough, nearestOn, pathRows, runPaths } from './run-paths.ts';
 
 interface Props {
   readonly plan: Plan;
@@ -25,7 +25,8 @@ interface Props {
 /** One course over another: each run as a thin path, and the path of the medians of both at each kept step. A click opens the nearest run at that step. */
 export function PhaseRuns(props: Props) {
   const { across, up, showRuns } = props;
-  const paths = useMemo(() => runPaths(across.lines, up.lines, MOST_LINES), [across, up]);
+  const rows = useMemo(() => pathRows(Math.min(across.bands.median.length, up.bands.median.length)), [across, up]);
+  const paths = useMemo(() => runPaths(across.lines, up.lines, rows, MOST_LINES), [across, up, rows]);
   const [xTicks, yTicks] = useMemo(() => {
     const columns = (median: ArrayLike<number>, of: (path: RunPath) => ArrayLike<number>): ArrayLike<number>[] => [
       median,
@@ -42,31 +43,42 @@ export function PhaseRuns(props: Props) {
         <CartesianGrid stroke="var(--line)" />
         <XAxis dataKey="x" type="number" {...acrossAxis(xTicks)} allowDataOverflow />
         <YAxis dataKey="y" type="number" {...valueAxis(yTicks)} allowDataOverflow />
-        <Paths {...props} paths={paths} xTicks={xTicks} yTicks={yTicks} />
+        <Paths {...props} rows={rows} paths={paths} xTicks={xTicks} yTicks={yTicks} />
       </ScatterChart>
     </ResponsiveContainer>
   );
 }
 
 interface PathsProps extends Props {
+  /** Rows at which paths are drawn. */
+  readonly rows: readonly number[];
   readonly paths: readonly RunPath[];
   readonly xTicks: readonly number[];
   readonly yTicks: readonly number[];
 }
 
-function Paths({ plan, across, up, measure, showRuns, onOpen, paths, xTicks, yTicks }: PathsProps) {
+function Paths({ plan, across, up, measure, showRuns, onOpen, rows, paths, xTicks, yTicks }: PathsProps) {
   const area = usePlotArea();
   const [near, setNear] = useState<ReturnType<typeof nearestOn>>();
   const colour = measureColours(
     plan,
     useAppSelector((state) => state.interface.theme),
   )[measure]!;
-  if (!area) return null;
-  const [left, right, bottom, top] = [xTicks[0]!, xTicks.at(-1)!, yTicks[0]!, yTicks.at(-1)!];
-  const x = (value: number): number => area.x + ((value - left) / (right - left)) * area.width;
-  const y = (value: number): number => area.y + area.height - ((value - bottom) / (top - bottom)) * area.height;
+  // Not again whenever the pointer moves.
+  const drawn = useMemo(() => {
+    if (!area) return undefined;
+    const [left, right, bottom, top] = [xTicks[0]!, xTicks.at(-1)!, yTicks[0]!, yTicks.at(-1)!];
+    const x = (value: number): number => area.x + ((value - left) / (right - left)) * area.width;
+    const y = (value: number): number => area.y + area.height - ((value - bottom) / (top - bottom)) * area.height;
+    const middle = { xs: atRows(across.bands.median, rows), ys: atRows(up.bands.median, rows) };
+    const pathOf = ({ xs, ys }: Pick<RunPath, 'xs' | 'ys'>): string => lineThrough(xs, ys, x, y);
+    return { x, y, pathOf, runs: paths.map(pathOf), middle: pathOf(middle) };
+  }, [area, across, up, rows, paths, xTicks, yTicks]);
+  if (!area || !drawn) return null;
+  const { x, y, pathOf, middle } = drawn;
   const { steps, median } = up.bands;
-  const last = Math.min(median.length, across.bands.median.length) - 1;
+  const last = rows.at(-1);
+  const stepAt = (row: number): number => steps[rows[row]!] ?? 0;
   const at = (event: MouseEvent<SVGRectElement>): ReturnType<typeof nearestOn> => {
     const box = event.currentTarget.getBoundingClientRect();
     const place = {
@@ -75,15 +87,13 @@ function Paths({ plan, across, up, measure, showRuns, onOpen, paths, xTicks, yTi
     };
     return nearestOn(paths, place, x, y);
   };
-  const pathOf = ({ xs, ys }: Pick<RunPath, 'xs' | 'ys'>): string => lineThrough(xs, ys, x, y);
-  const middle = pathOf({ xs: across.bands.median, ys: median });
   return (
     <g>
       {showRuns &&
-        paths.map((path) => (
+        paths.map((path, i) => (
           <path
             key={path.run.seed}
-            d={pathOf(path)}
+            d={drawn.runs[i]}
             fill="none"
             stroke={colour}
             strokeWidth={0.8}
@@ -93,7 +103,7 @@ function Paths({ plan, across, up, measure, showRuns, onOpen, paths, xTicks, yTi
         ))}
       <path d={middle} fill="none" stroke="var(--sheet)" strokeWidth={5.5} opacity={0.8} />
       <path d={middle} fill="none" stroke={colour} strokeWidth={2.4} data-testid="median-path" />
-      {last >= 0 && (
+      {last !== undefined && (
         <circle
           cx={x(across.bands.median[last]!)}
           cy={y(median[last]!)}
@@ -107,7 +117,7 @@ function Paths({ plan, across, up, measure, showRuns, onOpen, paths, xTicks, yTi
           <path d={pathOf(near.path)} fill="none" stroke="var(--ink)" strokeWidth={1.2} />
           <circle cx={x(near.path.xs[near.row]!)} cy={y(near.path.ys[near.row]!)} r={4} fill={colour} />
           <text x={area.x + 8} y={area.y + 13} fontSize={13} fill="var(--ink)">
-            {`seed ${near.path.run.seed}, ${stepWords(plan, steps[near.row] ?? 0)}: ${shownNumber(near.path.xs[near.row]!)}, ${shownNumber(near.path.ys[near.row]!)}; click: in Watch`}
+            {`seed ${near.path.run.seed}, ${stepWords(plan, stepAt(near.row))}: ${shownNumber(near.path.xs[near.row]!)}, ${shownNumber(near.path.ys[near.row]!)}; click: in Watch`}
           </text>
         </g>
       )}
@@ -123,7 +133,7 @@ function Paths({ plan, across, up, measure, showRuns, onOpen, paths, xTicks, yTi
         onPointerLeave={() => setNear(undefined)}
         onClick={(event) => {
           const found = at(event);
-          if (found) onOpen(found.path.run, steps[found.row] ?? 0);
+          if (found) onOpen(found.path.run, stepAt(found.row));
         }}
       />
     </g>

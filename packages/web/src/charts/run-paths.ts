@@ -1,18 +1,37 @@
 import type { RunLine } from '@vole/core';
 
-/** The path of one run through two courses, at its kept rows. */
+/** Rows of a run that are drawn at most. */
+const MOST_ROWS = 600;
+
+/** The path of one run through two courses, at the rows that are drawn. */
 export interface RunPath {
   readonly run: RunLine;
   readonly xs: ArrayLike<number>;
   readonly ys: ArrayLike<number>;
 }
 
-/** The paths of those runs that are among both, for as many rows as both have. */
-export function runPaths(xLines: readonly RunLine[], yLines: readonly RunLine[], most: number): RunPath[] {
+/** Of so many rows those that are drawn: every so manyth, and always the last. */
+export function pathRows(count: number): number[] {
+  const stride = Math.max(1, Math.ceil(count / MOST_ROWS));
+  return Array.from({ length: count }, (_, row) => row).filter((row) => row % stride === 0 || row === count - 1);
+}
+
+/** Values at those of some rows that a course has. */
+export function atRows(values: ArrayLike<number>, rows: readonly number[]): number[] {
+  return rows.flatMap((row) => (row < values.length ? [values[row]!] : []));
+}
+
+/** The paths of those runs that are among both, at some rows. */
+export function runPaths(
+  xLines: readonly RunLine[],
+  yLines: readonly RunLine[],
+  rows: readonly number[],
+  most: number,
+): RunPath[] {
   const across = new Map(xLines.map((line) => [line.seed, line]));
   return yLines.slice(0, most).flatMap((run) => {
     const x = across.get(run.seed);
-    return x ? [{ run, xs: x.values, ys: run.values }] : [];
+    return x ? [{ run, xs: atRows(x.values, rows), ys: atRows(run.values, rows) }] : [];
   });
 }
 

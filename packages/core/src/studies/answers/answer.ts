@@ -3,7 +3,7 @@ import type { Design } from '../design/design.ts';
 import { parquetOf } from '../../parquet.ts';
 import { blockOf } from '../results/block.ts';
 import { encodeBlock } from '../results/block-bytes.ts';
-import { digestOf, textDigest } from '../results/digest.ts';
+import { digestOf, textDigest } from '../../digest.ts';
 import type { StudyResults } from '../results/study-results.ts';
 import { csvOfTable, studyTable } from '../results/table.ts';
 import type { RunResult } from '../runner/simulate.ts';

@@ -8,7 +8,7 @@ import type { FinishedRun } from '../runner/run-study.ts';
 import type { RunOutcome } from '../runner/simulate.ts';
 import { blockOf, runsIn } from './block.ts';
 import { BlockError, decodeBlock, encodeBlock } from './block-bytes.ts';
-import { digestOf, textDigest } from './digest.ts';
+import { digestOf, textDigest } from '../../digest.ts';
 import { plainCourse } from '../statistics/course.ts';
 import { StudyResults } from './study-results.ts';
 

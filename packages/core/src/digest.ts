@@ -9,8 +9,13 @@ const EARLIER_DIGITS = 16;
 /** A checksum over numbers, to the bit: of SHA-256 over their bytes. @param like a checksum to be held against; one of an earlier version is answered in kind */
 export function digestOf(columns: readonly Float64Array[], like = ''): string {
   if (like.length === EARLIER_DIGITS) return earlierDigestOf(columns);
+  return bytesDigest(columns);
+}
+
+/** A name of what some arrays hold, one after another, by their bytes. */
+export function bytesDigest(arrays: readonly ArrayBufferView[]): string {
   const hash = sha256.create();
-  for (const column of columns) hash.update(new Uint8Array(column.buffer, column.byteOffset, column.byteLength));
+  for (const { buffer, byteOffset, byteLength } of arrays) hash.update(new Uint8Array(buffer, byteOffset, byteLength));
   return bytesToHex(hash.digest()).slice(0, DIGITS);
 }
 
@@ -30,5 +35,5 @@ function earlierDigestOf(columns: readonly Float64Array[]): string {
 
 /** A name of a text: two texts have the same one only if they are the same. */
 export function textDigest(text: string): string {
-  return bytesToHex(sha256(utf8ToBytes(text))).slice(0, DIGITS);
+  return bytesDigest([utf8ToBytes(text)]);
 }
