@@ -9,6 +9,7 @@ import {
   openProject,
   paintLine,
   putIn,
+  reload,
   saved,
   settled,
   stepOf,
@@ -152,7 +153,7 @@ test.describe('Build', () => {
     await page.getByRole('button', { name: 'Run the checks' }).waitFor();
     // They are there again after a reload, without being run.
     await expect.poll(async () => (await storedProject(page)).checks?.outcomes.length).toBe(3);
-    await page.reload();
+    await reload(page);
     await page.getByRole('tab', { name: 'Checks' }).click();
     await expect(outcomes).toHaveText([
       /^holds Nobody goes/,

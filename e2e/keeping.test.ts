@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
-import { expect, goTo, modelText, stepOf, test, watchProblems, writeModel } from './stage.ts';
+import { expect, goTo, modelText, reload, stepOf, test, watchProblems, writeModel } from './stage.ts';
 
 const SMALL =
   'model Small\nclock\n  end after 400 steps\nspace S: plane 50 by 50, wrapping\nagent A\n  start 40 anywhere\n  behaviour go\n    turn by normal(0 deg, 30 deg)\n    move by 1\nmeasure n = count A\nshow A: leaf\n';
@@ -16,7 +16,7 @@ test.describe('keeping', () => {
     await expect.poll(() => stepOf(page)).toBeGreaterThan(2);
     await writeModel(page, SMALL);
     expect(await modelText(page)).toBe(SMALL);
-    await page.reload();
+    await reload(page);
     await expect.poll(() => page.locator('.cm-content').innerText()).toContain('model Small');
     await page.getByRole('link', { name: 'all projects' }).click();
     await page.getByRole('button', { name: 'rename' }).click();
@@ -130,7 +130,7 @@ test.describe('keeping', () => {
         timeout: 30_000,
       })
       .toBeGreaterThan(4);
-    await page.reload();
+    await reload(page);
     await page.getByTestId('repeat-progress').waitFor();
     const kept = Number((await page.getByTestId('repeat-progress').innerText()).split(' ')[0]);
     expect(kept).toBeGreaterThan(4);

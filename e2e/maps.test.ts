@@ -2,7 +2,19 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
-import { countIn, expect, goTo, modelText, openProject, pictureAt, saved, stepOf, test, writeModel } from './stage.ts';
+import {
+  countIn,
+  expect,
+  goTo,
+  modelText,
+  openProject,
+  pictureAt,
+  reload,
+  saved,
+  stepOf,
+  test,
+  writeModel,
+} from './stage.ts';
 
 /** Maps beside a model: brought in, kept, drawn, walked on, taken along. */
 
@@ -69,7 +81,7 @@ test('a map that is dropped becomes a space, is told, drawn and walked on, and i
   await expect.poll(() => countIn(page, /There/), { timeout: 30_000 }).toBe(40);
   await expect(page.getByRole('heading', { name: 'Lanes' })).toBeVisible();
 
-  await page.reload();
+  await reload(page);
   await page.getByTestId('now').waitFor();
   await goTo(page, 'Build');
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
@@ -290,7 +302,7 @@ show Vole: leaf
   await drop(page, 'voles.csv', 'lon,lat\n0.001,0\n0.002,0\n0.003,0\n');
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
 
-  await page.reload();
+  await reload(page);
   await page.getByTestId('now').waitFor();
   await goTo(page, 'Build');
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');

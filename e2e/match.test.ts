@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import type { Stage } from './stage.ts';
-import { editWord, expect, filesOf, goTo, saved, test, writeModel } from './stage.ts';
+import { editWord, expect, filesOf, goTo, reload, saved, test, writeModel } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 
@@ -134,7 +134,7 @@ test('counts are imported with a preview, tied to an expression, calibrated with
   await page.getByRole('button', { name: 'Pause' }).click();
   const goOn = page.getByRole('button', { name: 'Go on', exact: true });
   await goOn.waitFor();
-  await page.reload();
+  await reload(page);
   await goOn.waitFor();
   await expect(page.getByTestId('search-state')).toContainText('so far', { useInnerText: true });
   await goOn.click();
@@ -257,7 +257,7 @@ test('a table is pasted and dropped; a text with mistakes is mended by a click a
   await page.getByRole('button', { name: 'Write “litters”' }).click();
   await expect(text).toHaveValue(/find litters 0 to 0.1/);
   await expect(page.getByRole('button', { name: 'Search', exact: true })).toBeVisible();
-  await page.reload();
+  await reload(page);
   await page.getByRole('button', { name: 'as text', exact: true }).click();
   await expect(text).toHaveValue(/find litters 0 to 0.1/);
   expect(problems).toEqual([]);

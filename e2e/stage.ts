@@ -103,8 +103,19 @@ export async function editWord(page: Page, label: string, value: string): Promis
   await word.press('Enter');
 }
 
-export async function modelText(page: Page): Promise<string> {
+/** Waits until what was written is stored. */
+async function isSaved(page: Page): Promise<void> {
   await page.waitForFunction(() => document.querySelector('header [role=status]')?.textContent?.startsWith('saved'));
+}
+
+/** Loads the page anew, once what was written is stored: before, the browser asks the modeler whether to lose it. */
+export async function reload(page: Page): Promise<void> {
+  await isSaved(page);
+  await page.reload();
+}
+
+export async function modelText(page: Page): Promise<string> {
+  await isSaved(page);
   return (await storedProject(page)).text;
 }
 

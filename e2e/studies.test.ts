@@ -7,7 +7,7 @@ import type { Page } from '@playwright/test';
 import Graph from 'graphology';
 import graphml from 'graphology-graphml';
 import type { Stage } from './stage.ts';
-import { expect, filesOf, goTo, saved, stepOf, test } from './stage.ts';
+import { expect, filesOf, goTo, reload, saved, stepOf, test } from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const EXAMPLES = fileURLToPath(new URL('../examples/', import.meta.url));
@@ -88,7 +88,7 @@ test('a study that is written as a text, broken off by a reload and gone on with
   await expect
     .poll(async () => Number((await page.getByTestId('vary-progress').innerText()).split(' ')[0]), { timeout: 60_000 })
     .toBeGreaterThan(2);
-  await page.reload();
+  await reload(page);
   await page.getByTestId('vary-progress').waitFor();
   if ((await page.getByTestId('vary-progress').innerText()) !== `${total} of ${total} done`)
     await page.getByRole('button', { name: 'Go on' }).click();

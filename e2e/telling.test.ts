@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { HtmlValidate } from 'html-validate';
-import { expect, filesOf, goTo, modelText, openProject, saved, test } from './stage.ts';
+import { expect, filesOf, goTo, modelText, openProject, reload, saved, test } from './stage.ts';
 
 /** Tell: the report, told from the text and the studies, filled in where it stands, and read back by other programs. */
 
@@ -58,7 +58,7 @@ test('places of the report are filled in where they stand, are kept in the text,
   await place.blur();
   await expect.poll(waiting).toBe(said ? before : before - 1);
   await expect.poll(() => modelText(page)).toContain('  Learning: None: voles decide at all ages alike.\n');
-  await page.reload();
+  await reload(page);
   await expect(page.getByRole('article').getByRole('textbox', { name: 'Learning', exact: true })).toHaveValue(
     'None: voles decide at all ages alike.',
   );
@@ -100,7 +100,7 @@ test('studies are told with their runs, figures and numbers; the modeler says wh
   const choices = page.getByRole('region', { name: 'Put in' });
   await choices.getByLabel('nests').check();
   await expect(study.getByRole('img')).toHaveCount(3);
-  await page.reload();
+  await reload(page);
   await expect(study.getByRole('img')).toHaveCount(3);
   await choices.getByLabel(/^6 seeds/).uncheck();
   await expect(study).toHaveCount(0);
@@ -204,7 +204,7 @@ test('numbers in sentences follow their study, checks are told, and a frozen rep
   await goTo(page, 'Tell');
   await expect(page.getByTestId('moved-on')).toBeVisible({ timeout: 30_000 });
   await expect(sheet.getByRole('region', { name: 'What came out' })).toContainText(before);
-  await page.reload();
+  await reload(page);
   await expect(sheet.getByRole('region', { name: 'What came out' })).toContainText(before);
   await page.getByRole('button', { name: 'Let it follow again' }).click();
   await expect(page.getByLabel('Notes')).toHaveValue('The most voles were {mean of peak in 4 seeds}');

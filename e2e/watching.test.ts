@@ -7,6 +7,7 @@ import {
   goTo,
   modelText,
   openProject,
+  reload,
   saved,
   spotOf,
   stepOf,
@@ -261,7 +262,7 @@ test.describe('charts', () => {
       .toBeGreaterThanOrEqual(2000);
     // How a chart is read is kept with the project.
     await expect.poll(async () => (await storedProject(page)).readings?.[0]?.guide).toBe('2000');
-    await page.reload();
+    await reload(page);
     await chart.getByText('more of this chart').click();
     await expect(chart.getByLabel('line at level')).toHaveValue('2000');
     await begunAnewUpTo(page, 120);

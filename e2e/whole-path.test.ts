@@ -2,7 +2,19 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import extract from 'png-chunks-extract';
-import { editWord, expect, filesOf, goTo, modelText, saved, settled, stepOf, test, writeModel } from './stage.ts';
+import {
+  editWord,
+  expect,
+  filesOf,
+  goTo,
+  modelText,
+  reload,
+  saved,
+  settled,
+  stepOf,
+  test,
+  writeModel,
+} from './stage.ts';
 
 const VOLE = fileURLToPath(new URL('../packages/cli/bin/vole.mjs', import.meta.url));
 const MEADOW = fileURLToPath(new URL('../examples/meadow-year.vole', import.meta.url));
@@ -94,7 +106,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   expect(table).toBe(cli.stdout);
 
   // It is all there after a reload.
-  await page.reload();
+  await reload(page);
   await goTo(page, 'Repeat');
   await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe(`${SEEDS} of ${SEEDS} done`);
 

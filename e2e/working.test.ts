@@ -1,4 +1,4 @@
-import { expect, goTo, modelText, openProject, pictureAt, stepOf, test, writeModel } from './stage.ts';
+import { expect, goTo, modelText, openProject, pictureAt, reload, stepOf, test, writeModel } from './stage.ts';
 
 /** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
 
@@ -164,7 +164,7 @@ test.describe('the cards over the space', () => {
     expect((await placeOf('Click')).x).toBeGreaterThan(before.x);
     await page.keyboard.press('Home');
     expect(await placeOf('Click')).toEqual(before);
-    await page.reload();
+    await reload(page);
     await heading('Key').locator('xpath=self::*[@aria-expanded="false"]').waitFor();
     expect(await placeOf('Key')).toEqual(dropped);
     await page.keyboard.press('Control+k');
@@ -219,7 +219,7 @@ test.describe('everywhere', () => {
     await page.getByPlaceholder('Find an action').fill('dusk');
     await page.keyboard.press('Enter');
     await expect.poll(() => page.evaluate(() => document.documentElement.dataset.theme)).toBe('dusk');
-    await page.reload();
+    await reload(page);
     await expect.poll(() => page.evaluate(() => document.documentElement.dataset.theme)).toBe('dusk');
     await page.getByRole('button', { name: 'fold', exact: true }).click();
     await page.getByRole('button', { name: 'unfold' }).waitFor();
