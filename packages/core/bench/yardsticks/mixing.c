@@ -1,0 +1,3 @@
+#include "mixing.h"
+
+MAIN(mixing(1, 1000000, 120))

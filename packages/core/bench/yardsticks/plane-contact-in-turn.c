@@ -1,0 +1,3 @@
+#include "plane-contact.h"
+
+MAIN(plane_contact(1, 200000, 200, 1))
