@@ -751,6 +751,33 @@ measure lit = count cells on Comb where light at it > 0.5
 measure mid = (mean of distance(it.place, (0 m, 0 m)) over Dog) / 1 m
 measure bees = sum of it.seen over Bee`,
   ),
+  model(
+    'Turns shared with those who multiply',
+    `
+space S: grid 9 by 17, 8 neighbours, wrapping
+agent Vole
+  start 50 anywhere
+  states mood
+    Quiet
+    Out
+    Held
+  behaviour go
+    if any Vole within 3 where it.mood is not Quiet
+      create 1 Vole here
+    if chance(0.2)
+      mood = Out
+    if chance(0.1)
+      remove self
+agent Owl
+  start 12 anywhere
+  behaviour watch
+    with v = random Vole within 3 where it.mood is Out
+      v.mood = Held
+order
+  Vole.go, Owl.watch in turn
+measure voles = count Vole
+measure held = count Vole where it.mood is Held`,
+  ),
   ...MAP_MODELS,
   ...VEHICLE_MODELS,
   ...VALUE_MODELS,

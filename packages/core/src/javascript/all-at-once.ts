@@ -13,9 +13,36 @@ export interface SettlingCode {
   changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void;
 }
 
+/** What the states of a machine are to be. */
+interface WantedStates {
+  readonly kind: number;
+  readonly machine: number;
+  /** A bit for each slot that changes. */
+  readonly marks: Uint32Array;
+  readonly states: Float64Array;
+  /** The state, where it is the same for all. */
+  only: number | undefined;
+}
+
+/** Goes through the slots that are marked in any of some rows of bits, in rising order, and for each through the rows that mark it. */
+function eachMarked(rows: readonly Uint32Array[], each: (slot: number, row: number) => void): void {
+  const words = Math.max(...rows.map((marks) => marks.length));
+  for (let word = 0; word < words; word++) {
+    let left = 0;
+    for (const marks of rows) left |= marks[word] ?? 0;
+    while (left !== 0) {
+      const bit = left & -left;
+      left ^= bit;
+      for (let i = 0; i < rows.length; i++) if (rows[i]![word]! & bit) each(word * 32 + 31 - Math.clz32(bit), i);
+    }
+  }
+}
+
 /** Settles what agents did all at once, when their rule is over (S17). */
 export class AllAtOnce {
   readonly log = new WriteLog();
+  /** Kept from call to call, by column. */
+  private readonly wanted = new Map<number, WantedStates>();
 
   constructor(
     private readonly state: RunState,
@@ -80,31 +107,54 @@ export class AllAtOnce {
   /** Changes of machines that were set by others, agent by agent in order of number. */
   settleChanges(rule: number): void {
     const { log } = this;
-    const { context } = this.state;
-    const changes = log.columns.filter(isMachineColumn).flatMap((column) => {
-      const kind = Math.floor((column - 0x3000000) / 256);
-      const machine = column % 256;
-      const population = this.state.populations[kind]!;
-      const states = new Float64Array(population.used);
-      log.settleInto(column, states, population.used, (slot) =>
-        settleStream(context.seed, context.step, rule, column, population.number[slot]!),
-      );
-      return [...new Set(log.targetsOf(column))].map((slot) => ({ kind, machine, slot, state: states[slot]! }));
-    });
+    const { seed, step } = this.state.context;
+    const wanted = log.columns.filter(isMachineColumn).map((column) => this.wantedOf(column, rule));
     log.clear();
-    changes.sort((a, b) => a.kind - b.kind || a.slot - b.slot || a.machine - b.machine);
-    for (const { kind, machine, slot, state } of changes) {
-      if (!(this.state.populations[kind]!.alive[slot]! & 1)) continue;
-      const key = changeKey(rule) + machine;
-      this.code.changeState(
-        kind,
-        machine,
-        slot,
-        state,
-        ruleKey0(context.seed, context.step, key),
-        ruleKey1(context.seed, context.step, key),
+    this.state.populations.forEach((population, kind) => {
+      const ofKind = wanted.filter((changes) => changes.kind === kind);
+      if (ofKind.length === 0) return;
+      const keys = ofKind.map(({ machine }) => {
+        const key = changeKey(rule) + machine;
+        return [ruleKey0(seed, step, key), ruleKey1(seed, step, key)] as const;
+      });
+      eachMarked(
+        ofKind.map(({ marks }) => marks),
+        (slot, i) => {
+          const { machine, states, only } = ofKind[i]!;
+          if (population.alive[slot]! & 1)
+            this.code.changeState(kind, machine, slot, only ?? states[slot]!, ...keys[i]!);
+        },
       );
+    });
+  }
+
+  /** What others want the states of a machine to be. */
+  private wantedOf(column: number, rule: number): WantedStates {
+    const { log } = this;
+    const { context, populations } = this.state;
+    const kind = Math.floor((column - 0x3000000) / 256);
+    const { used, number } = populations[kind]!;
+    let wanted = this.wanted.get(column);
+    if (!wanted || wanted.marks.length * 32 < used) {
+      const room = Math.ceil(used / 32) + 32;
+      wanted = {
+        kind,
+        machine: column % 256,
+        marks: new Uint32Array(room),
+        states: new Float64Array(room * 32),
+        only: undefined,
+      };
+      this.wanted.set(column, wanted);
     }
+    const { marks, states } = wanted;
+    marks.fill(0);
+    for (const slot of log.targetsOf(column)) marks[slot >>> 5]! |= 1 << (slot & 31);
+    wanted.only = log.onlySetting(column);
+    if (wanted.only === undefined)
+      log.settleInto(column, states, used, (slot) =>
+        settleStream(context.seed, context.step, rule, column, number[slot]!),
+      );
+    return wanted;
   }
 
   /** Several that want one empty cell: a keyed draw picks one, the others stay (S18). */

@@ -1,5 +1,6 @@
 import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
+import type { CellClass } from './cell-classes.ts';
 import type { SourceWriter } from './source-writer.ts';
 
 /** What the emitter of one body needs to know about the whole. */
@@ -25,6 +26,8 @@ export interface BodyOptions {
   /** In bodies of fields: the index expression of the own cell, and the field. */
   readonly cell?: string;
   readonly ownField?: number;
+  /** Whom the line of the order counts by cell. */
+  readonly classes?: readonly CellClass[];
   /** Whether the function around the body has the rows of all networks in locals. */
   readonly holdsRows?: boolean;
 }

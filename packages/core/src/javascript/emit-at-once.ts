@@ -12,7 +12,6 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
   // Who moves or comes does so for others when the rule is over.
   const asked = effectsOf(rule);
   const effects = { ...asked, standing: asked.askedFar };
-  const out = script.body({ atOnce: true, effects, actorKind: rule.kind, holdsRows: true });
   const k = rule.kind;
   const own = [...effects.contested]
     .filter(([key, how]) => how !== 'none' && key.startsWith(`${k}:`))
@@ -21,9 +20,12 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
     script.indices(effects);
+    const classes = script.counts([rule]);
+    const out = script.body({ atOnce: true, effects, actorKind: k, classes, holdsRows: true });
     emitKept(script, out);
     script.shadows(effects, rule.kind);
     script.heldRows(effects, rule.kind);
+    script.heldFields(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
     emitEachAgent(script, rule, effects, true, () => {

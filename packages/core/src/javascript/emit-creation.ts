@@ -1,5 +1,6 @@
 import type * as P from '../plan/plan.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
+import { emitCountedHere } from './cell-classes.ts';
 import { reloads } from './column-names.ts';
 import { emitTellOf } from './emit-events.ts';
 import { actorArgs, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
@@ -28,7 +29,11 @@ export function emitBecome(out: BodyWriter, s: Of<'become'>): void {
       }
     });
   }
+  const agent = `L${s.agent.local}`;
+  // Who is new was of no state before.
+  if (!s.agent.fresh) emitCountedHere(out, s.kind, agent, -1, s.machine);
   w.line(`${target} = ${s.state};`);
+  emitCountedHere(out, s.kind, agent, 1, s.machine);
   emitTellOf(
     out,
     s.kind,
@@ -48,7 +53,7 @@ export function emitCreate(out: BodyWriter, s: Of<'create'>): void {
     const finite = (e: P.Expr): string => `fin(${emitValue(out, e)}, ${s.site}, ${actorArgs(out)})`;
     if (s.x && s.y) {
       const { x, y } = s;
-      const [placedX, placedY] = placedIn(space!, on, finite(x), finite(y));
+      const [placedX, placedY] = placedIn(plan, on, finite(x), finite(y));
       const orNowhere = (e: P.Expr, placed: string): string =>
         mayBeNowhere ? `(${emitValue(out, e)} !== ${emitValue(out, e)} ? NaN : ${placed})` : placed;
       w.line(`const cx = ${orNowhere(x, placedX)}, cy = ${orNowhere(y, placedY)};`);
@@ -60,6 +65,7 @@ export function emitCreate(out: BodyWriter, s: Of<'create'>): void {
       w.line(`L${s.local} = k${k}.add(cx, cy, ${out.options.atOnce ? 2 : 1});`);
       if (tracked) w.line(`${mayBeNowhere ? 'if (cx === cx) ' : ''}OCC${on}[${cell}]++;`);
       w.line(`if (k${k}.version !== k${k}_version) { ${reloads(plan.kinds[k]!, k)} }`);
+      emitCountedHere(out, k, `L${s.local}`, 1, -1);
       out.statements(s.found);
     };
     const refusals =

@@ -1,6 +1,7 @@
 import { effectsOf, standingOf } from '../plan/analysis.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
+import { classesCounted } from './cell-classes.ts';
 import { emitAtOnceEntry } from './emit-at-once.ts';
 import { emitActFunction } from './emit-functions.ts';
 import { emitTurn } from './emit-statement.ts';
@@ -30,14 +31,16 @@ function emitSoleEntry(
 ): void {
   const { w } = script;
   const effects = effectsOf(rule);
-  const out = script.body({ atOnce: false, effects, actorKind: rule.kind, holdsRows: true });
   const k = rule.kind;
   w.block(`function e${i}()`, () => {
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
     script.indices(effects);
+    const classes = script.counts([rule]);
+    const out = script.body({ atOnce: false, effects, actorKind: k, classes, holdsRows: true });
     script.shadows(effects, rule.kind);
     script.heldRows(effects, rule.kind);
+    script.heldFields(effects);
     script.keepBounds(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
@@ -74,16 +77,18 @@ function emitSharedTurns(
   const allEffects = rules.map((rule) => effectsOf(rule));
   const queried = new Set(allEffects.flatMap((effects) => [...effects.queried]));
   const moved = new Set(allEffects.flatMap((effects) => [...effects.movedKinds]));
-  const standing = standingOf(
-    new Set(allEffects.flatMap((effects) => [...effects.askedFar])),
-    moved,
-    new Set(allEffects.flatMap((effects) => [...effects.createdKinds])),
+  const createdKinds = new Set(allEffects.flatMap((effects) => [...effects.createdKinds]));
+  const standing = standingOf(new Set(allEffects.flatMap((effects) => [...effects.askedFar])), moved, createdKinds);
+  const classes = classesCounted(
+    script.plan,
+    rules.map(({ body }) => body),
   );
   rules.forEach((rule, r) => {
     const effects = { ...allEffects[r]!, queried, standing };
-    const out = script.body({ atOnce: false, effects, actorKind: rule.kind });
+    const out = script.body({ atOnce: false, effects, actorKind: rule.kind, classes });
     w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
-      script.shadows(effects, rule.kind);
+      // What one of the rules lets grow, the turns of the others must find where it is now.
+      script.shadows({ ...effects, createdKinds }, rule.kind);
       script.keepBounds(effects);
       script.locals(rule.body.locals, 1);
       w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
@@ -95,6 +100,7 @@ function emitSharedTurns(
   });
   w.block(`function e${i}()`, () => {
     script.indices({ ...NO_EFFECTS, queried, standing });
+    script.counts(rules);
     rules.forEach((rule, r) => {
       w.line(
         `const on${r} = ${everyTest(script, rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,

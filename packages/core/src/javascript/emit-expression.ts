@@ -5,6 +5,7 @@ import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { FORM_CODE } from './form-code.ts';
+import { rasterCode, sizeCode } from './known-sizes.ts';
 import { literal } from './source-writer.ts';
 
 const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
@@ -41,9 +42,10 @@ export function boundsOf({ min, max }: NonNullable<P.FieldPlan['bounds']>): read
 }
 
 /** Code that brings a place into a space, as `placeIn` does, with form and edge known. @param x and y names, or code that may be computed twice */
-export function placedIn(space: P.SpacePlan, s: number, x: string, y: string): readonly [string, string] {
+export function placedIn(plan: P.Plan, s: number, x: string, y: string): readonly [string, string] {
+  const space = plan.spaces[s]!;
   if (formOf(space).isOnLanes) return [`onLane("x", ${x}, ${y}, SP${s})`, `onLane("y", ${x}, ${y}, SP${s})`];
-  return [placedOnAxis(space, x, `SW${s}`), placedOnAxis(space, y, `SH${s}`)];
+  return [placedOnAxis(space, x, sizeCode(plan, s, 'x')), placedOnAxis(space, y, sizeCode(plan, s, 'y'))];
 }
 
 /** Code that brings a coordinate into a space, as `placeOnAxis` does, with form and edge known. */
@@ -65,7 +67,7 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
     case 'clock':
       return CLOCK[e.which];
     case 'size':
-      return `${e.axis === 'width' ? 'SW' : 'SH'}${e.space}`;
+      return sizeCode(plan, e.space, e.axis === 'width' ? 'x' : 'y');
     case 'attribute':
       return emitAttribute(out, e);
     case 'state':
@@ -113,7 +115,7 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
     case 'ahead':
       return emitAhead(out, e);
     case 'way':
-      return `wayAlong(${emitValue(out, e.from)}, ${emitValue(out, e.to)}, ${e.axis === 'x' ? 'SW' : 'SH'}${e.space}, WRAPS${e.space})`;
+      return `wayAlong(${emitValue(out, e.from)}, ${emitValue(out, e.to)}, ${sizeCode(plan, e.space, e.axis)}, WRAPS${e.space})`;
     case 'lane at':
       return `laneAt(${JSON.stringify(e.axis)}, ${emitValue(out, e.share)}, SP${e.space})`;
     case 'near along': {
@@ -243,22 +245,33 @@ export function spaceOfKind(out: BodyWriter, kind: number): P.SpacePlan | undefi
 
 function cellCentre(out: BodyWriter, raster: number, cell: string, axis: 'x' | 'y'): string {
   const s = P.spaceOfRaster(out.shared.plan, raster);
-  return FORM_CODE[out.shared.plan.spaces[s]!.form].centre(axis, cell, rasterName(raster), s);
+  const { plan } = out.shared;
+  return FORM_CODE[plan.spaces[s]!.form].centre(axis, cell, rasterName(raster), s, sizeCode(plan, s, 'x'));
 }
 
 /** The cell of a field at a place, written out where that is short: places of agents lie inside the space already. */
 export function cellIndex(out: BodyWriter, field: number, x: P.Expr, y: P.Expr): string {
-  const s = out.shared.plan.fields[field]!.space;
-  const space = out.shared.plan.spaces[s]!;
+  const { plan } = out.shared;
+  const s = plan.fields[field]!.space;
+  const space = plan.spaces[s]!;
   const isInside = x.op === 'position' && y.op === 'position';
   const { isOfCells } = formOf(space);
-  if (isOfCells && isInside) return `(${FORM_CODE[space.form].cellOfPlace(emitValue(out, x), emitValue(out, y), s)})`;
+  const [width, height] = [sizeCode(plan, s, 'x'), sizeCode(plan, s, 'y')];
+  if (isOfCells && isInside)
+    return `(${FORM_CODE[space.form].cellOfPlace(emitValue(out, x), emitValue(out, y), s, width)})`;
   if (isOfCells || (space.edge !== 'wrapping' && !isInside))
     return `c${field}(${emitValue(out, x)}, ${emitValue(out, y)})`;
   const inside = (v: string, size: string): string =>
     isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`;
-  const steps = `fx = ${emitValue(out, x)}${inside('fx', `SW${s}`)}, fy = ${emitValue(out, y)}${inside('fy', `SH${s}`)}, fi = (fx / g${field}_z) | 0, fj = (fy / g${field}_z) | 0`;
-  return `(${steps}, fx === fx && fy === fy ? (fj < g${field}_r ? fj : g${field}_r - 1) * g${field}_c + (fi < g${field}_c ? fi : g${field}_c - 1) : -1)`;
+  const { columns, rows, cell, isFull } = rasterCode(plan, field);
+  const cellOn = (v: string): string => (cell === '1' ? `${v} | 0` : `(${v} / ${cell}) | 0`);
+  const steps = `fx = ${emitValue(out, x)}${inside('fx', width)}, fy = ${emitValue(out, y)}${inside('fy', height)}, fi = ${cellOn('fx')}, fj = ${cellOn('fy')}`;
+  // Where the last cell ends with the space, no place is beyond it.
+  const [i, j] =
+    isFull && space.edge === 'wrapping'
+      ? ['fi', 'fj']
+      : [`(fi < ${columns} ? fi : ${columns} - 1)`, `(fj < ${rows} ? fj : ${rows} - 1)`];
+  return `(${steps}, fx === fx && fy === fy ? ${j} * ${columns} + ${i} : -1)`;
 }
 
 /** A field that is only added to all at once is read as it was before. */

@@ -2,6 +2,7 @@ import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { boundsOf, emitValue, placedOnAxis } from './emit-expression.ts';
 import type { PlanWriter } from './plan-writer.ts';
+import { rasterCode, sizeCode } from './known-sizes.ts';
 import { literal } from './source-writer.ts';
 
 /** A field's values, and the finding of its cells written out for the form and edge of the space. */
@@ -12,12 +13,15 @@ export function emitFieldConstants(script: PlanWriter, g: number): void {
   w.line(
     `const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`,
   );
+  const { columns, rows, cell } = rasterCode(script.plan, g);
   w.block(`function c${g}(x, y)`, () => {
     w.line('if (x !== x || y !== y) return -1;');
-    w.line(
-      `const i = Math.floor(${placedOnAxis(space, 'x', `SW${s}`)} / g${g}_z), j = Math.floor(${placedOnAxis(space, 'y', `SH${s}`)} / g${g}_z);`,
-    );
-    w.line(`return (j < g${g}_r ? j : g${g}_r - 1) * g${g}_c + (i < g${g}_c ? i : g${g}_c - 1);`);
+    const [x, y] = [
+      placedOnAxis(space, 'x', sizeCode(script.plan, s, 'x')),
+      placedOnAxis(space, 'y', sizeCode(script.plan, s, 'y')),
+    ];
+    w.line(`const i = Math.floor(${x} / ${cell}), j = Math.floor(${y} / ${cell});`);
+    w.line(`return (j < ${rows} ? j : ${rows} - 1) * ${columns} + (i < ${columns} ? i : ${columns} - 1);`);
   });
 }
 
@@ -99,8 +103,9 @@ function asksInner(script: PlanWriter, effects: RuleEffects, { space }: P.FieldP
   return effects.asksCells && script.plan.spaces[space]!.neighbours === 8;
 }
 
-function emitIsInner({ w }: PlanWriter, g: number): void {
-  const [columns, cells] = [`g${g}_c`, `g${g}_c * g${g}_r`];
+function emitIsInner({ w, plan }: PlanWriter, g: number): void {
+  const { columns, rows } = rasterCode(plan, g);
+  const cells = `${columns} * ${rows}`;
   w.line(
     `const column = i % ${columns}, isInner = column > 0 && column < ${columns} - 1 && i >= ${columns} && i < ${cells} - ${columns};`,
   );
@@ -124,7 +129,8 @@ function emitCellLoop(
       );
     script.indices(effects);
     script.locals(Math.max(1, body.locals));
-    w.block(`for (let i = 0, n = g${g}_c * g${g}_r; i < n; i++)`, () => {
+    const { columns, rows } = rasterCode(script.plan, g);
+    w.block(`for (let i = 0, n = ${columns} * ${rows}; i < n; i++)`, () => {
       if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
       if (asksInner(script, effects, field)) emitIsInner(script, g);
       out.statements(body.statements);

@@ -1,7 +1,9 @@
 import { needsNoList } from '../plan/analysis.ts';
+import { statesAsked } from '../plan/states-asked.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
+import { cellList, emitCellCount } from './cell-classes.ts';
 import { emitChecked, emitTest, emitValue, rasterName, skipGone } from './emit-expression.ts';
 import { emitCandidates, emitWord } from './emit-query.ts';
 
@@ -12,8 +14,11 @@ export function emitCount(out: BodyWriter, s: Extract<P.Statement, { op: 'count'
   const list = out.shared.nextList();
   const counter = `c${list}`;
   out.w.block('', () => {
-    out.w.line(`let ${counter} = 0;`);
-    out.w.block(`found${list}:`, () => {
+    const byCell = emitCellCount(out, s, list);
+    out.w.line(
+      `let ${counter} = ${byCell === undefined ? '0' : `${byCell} < 0 ? 0 : ${s.op === 'any' ? `least(1, ${byCell})` : byCell}`};`,
+    );
+    out.w.block(`${byCell === undefined ? '' : `if (${byCell} < 0) `}found${list}:`, () => {
       const isState = s.op === 'count' ? stateTest(out, s.query.where) : undefined;
       if (isState)
         emitCandidates(out, { ...s.query, where: undefined }, list, () => out.w.line(`${counter} += ${isState};`));
@@ -30,7 +35,7 @@ export function emitCount(out: BodyWriter, s: Extract<P.Statement, { op: 'count'
 
 /** Of a kind that nobody joins or leaves it is known how many are in each state; outside its rules that needs no counting. */
 function countKept(out: BodyWriter, { query, local }: Extract<P.Statement, { op: 'count' | 'any' }>): boolean {
-  const { kind, over, reach, where, except } = query;
+  const { kind, over, reach, except } = query;
   if (
     out.options.actorKind !== undefined ||
     over.is !== 'agents' ||
@@ -39,16 +44,12 @@ function countKept(out: BodyWriter, { query, local }: Extract<P.Statement, { op:
     !out.shared.steady.has(kind)
   )
     return false;
-  if (
-    (query.present && out.shared.plan.kinds[kind]!.mayBeNowhere) ||
-    !stateTest(out, where) ||
-    where!.value.op !== 'binary'
-  )
-    return false;
-  const { left, right } = where!.value;
-  if (left.op !== 'state' || right.op !== 'number' || left.agent.local !== query.candidate) return false;
+  if (query.present && out.shared.plan.kinds[kind]!.mayBeNowhere) return false;
+  const asked = statesAsked(out.shared.plan, query);
+  if (!asked) return false;
+  const { firstCounter } = out.shared.plan.kinds[kind]!.machines[asked.machine]!;
   out.w.line(`if (S.areStatesOpen) S.countStates();`);
-  out.w.line(`L${local} = IN[${out.shared.plan.kinds[kind]!.machines[left.machine]!.firstCounter + right.value}];`);
+  out.w.line(`L${local} = ${asked.states.map((state) => `IN[${firstCounter + state}]`).join(' + ') || '0'};`);
   return true;
 }
 
@@ -68,7 +69,16 @@ export function emitListed(out: BodyWriter, query: P.Query, list: number): strin
   const name = `Q${list}`;
   w.line(`let n${list} = 0;`);
   w.line(`const ${name} = lists.get(${out.shared.nextList()}, ${roomFor(query)});`);
-  emitCandidates(out, query, list, () => w.line(`${name}[n${list}++] = L${query.candidate};`));
+  const candidates = (): void =>
+    emitCandidates(out, query, list, () => w.line(`${name}[n${list}++] = L${query.candidate};`));
+  const byCell = cellList(out, query, name);
+  if (byCell) {
+    w.line(`n${list} = ${byCell};`);
+    w.block(`if (n${list} < 0)`, () => {
+      w.line(`n${list} = 0;`);
+      candidates();
+    });
+  } else candidates();
   if (isNear) w.line(`sortSlots(${name}, n${list});`);
   return name;
 }

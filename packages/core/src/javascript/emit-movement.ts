@@ -2,7 +2,9 @@ import { CELL_TRIES } from '../plan/values.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { actorArgs, emitChecked, emitFinite, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
 import { emitWord } from './emit-query.ts';
+import { emitCountedHere } from './cell-classes.ts';
 import { FORM_CODE } from './form-code.ts';
+import { sizeCode } from './known-sizes.ts';
 
 export function emitTurnBy(out: BodyWriter, s: Of<'turn'>): void {
   const { w } = out;
@@ -45,7 +47,8 @@ export function emitMove(out: BodyWriter, s: Of<'move by' | 'move to'>): void {
 
 /** The cell, as it is counted who stands where, of a place that lies inside the space. */
 export function cellOfPlace(out: BodyWriter, s: number, x: string, y: string): string {
-  return FORM_CODE[out.shared.plan.spaces[s]!.form].cellOfPlace(x, y, s);
+  const { plan } = out.shared;
+  return FORM_CODE[plan.spaces[s]!.form].cellOfPlace(x, y, s, sizeCode(plan, s, 'x'));
 }
 
 export function hasObstacles(out: BodyWriter, s: number): boolean {
@@ -64,7 +67,7 @@ function emitMoveBy(out: BodyWriter, k: number, a: string): void {
     w.line(
       `const share = shareBefore(S.zones.blocked[${s}], ox, oy, mx, my, SP${s}); if (share < 1) { mx = ox + (mx - ox) * share; my = oy + (my - oy) * share; }`,
     );
-  const [tx, ty] = placedIn(space, s, 'mx', 'my');
+  const [tx, ty] = placedIn(out.shared.plan, s, 'mx', 'my');
   w.line(`const tx = ${tx}, ty = ${ty};`);
   emitSettleAt(out, k, a, space.edge === 'reflecting');
 }
@@ -97,7 +100,7 @@ function emitMoveTo(out: BodyWriter, s: Of<'move to'>, k: number, a: string, x: 
   const { w } = out;
   w.line(`const mx = fin(${x}, ${s.site}, ${actorArgs(out)}), my = fin(${y}, ${s.site}, ${actorArgs(out)});`);
   const on = out.shared.plan.kinds[k]!.space;
-  const [tx, ty] = placedIn(out.shared.plan.spaces[on]!, on, 'mx', 'my');
+  const [tx, ty] = placedIn(out.shared.plan, on, 'mx', 'my');
   w.line(`const tx = ${tx}, ty = ${ty};`);
   if (!hasObstacles(out, on)) {
     emitSettleAt(out, k, a, false);
@@ -111,7 +114,9 @@ function emitSettleAt(out: BodyWriter, k: number, a: string, turnsBack: boolean)
   const { w } = out;
   const s = out.shared.plan.kinds[k]!.space;
   const go = (): void => {
+    emitCountedHere(out, k, a, -1);
     w.line(`k${k}_x[${a}] = tx; k${k}_y[${a}] = ty;`);
+    emitCountedHere(out, k, a, 1);
     if (!out.options.atOnce && out.options.effects.queried.has(k)) w.line(`k${k}.index.move(${a}, tx, ty);`);
     if (turnsBack)
       w.line(`turnTo(k${k}_dir, k${k}_sin, k${k}_cos, ${a}, directionAfter(k${k}_dir[${a}], mx, my, SP${s}));`);
@@ -136,14 +141,15 @@ export function emitDrawCell(out: BodyWriter, s: Of<'draw cell'>): void {
   const blocked = hasObstacles(out, on) ? `S.zones.blocked[${on}].inside[c]` : '';
   const full = [out.shared.plan.spaces[on]!.oneAgentACell ? `OCC${on}[c]` : '', blocked].filter(Boolean).join(' || ');
   w.block('', () => {
-    w.line(`let c = 0; const n = SW${on} * SH${on};`);
+    const width = sizeCode(out.shared.plan, on, 'x');
+    w.line(`let c = 0; const n = ${width} * ${sizeCode(out.shared.plan, on, 'y')};`);
     w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
       emitWord(out, 'w1');
       w.line('c = Math.floor((w1 * n) / 4294967296);');
       w.line(full ? `if (!(${full})) break;` : 'break;');
     });
     if (full) w.line(`for (let i = 0; i < n && (${full}); i++) c = (c + 1) % n;`);
-    w.line(`L${s.x} = c % SW${on}; L${s.y} = Math.floor(c / SW${on});`);
+    w.line(`L${s.x} = c % ${width}; L${s.y} = Math.floor(c / ${width});`);
   });
 }
 
@@ -157,7 +163,8 @@ export function emitDrawInZone(out: BodyWriter, s: Of<'draw in zone'>): void {
     w.line(
       `L${s.x} = drawInMask(${mask}, "x", w1, w2, w3, SP${on}); L${s.y} = drawInMask(${mask}, "y", w1, w2, w3, SP${on});`,
     );
-    w.line(out.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[L${s.y} * SW${on} + L${s.x}]) break;` : 'break;');
+    const cell = `L${s.y} * ${sizeCode(out.shared.plan, on, 'x')} + L${s.x}`;
+    w.line(out.shared.plan.spaces[on]!.oneAgentACell ? `if (!OCC${on}[${cell}]) break;` : 'break;');
   });
   emitChecked(out, `L${s.x}`, s.site);
 }
@@ -168,5 +175,6 @@ export function emitVanish(out: BodyWriter, k: number, a: string): void {
   if (tracks(out, k))
     w.line(`if (k${k}_x[${a}] === k${k}_x[${a}]) OCC${s}[${cellOfPlace(out, s, `k${k}_x[${a}]`, `k${k}_y[${a}]`)}]--;`);
   if (!out.options.atOnce && out.options.effects.queried.has(k)) w.line(`k${k}.index.remove(${a});`);
+  emitCountedHere(out, k, a, -1);
   w.line(`k${k}_x[${a}] = NaN; k${k}_y[${a}] = NaN;`);
 }

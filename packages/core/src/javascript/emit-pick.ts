@@ -104,9 +104,10 @@ function pickOfAll(out: BodyWriter, query: P.Query, list: number): (target: stri
     isSteady && out.options.holdsRows && kind === out.options.actorKind ? `k${kind}_living` : `k${kind}.living`;
   const others = except === undefined ? '' : isSteady ? ' - 1' : ` - (k${kind}_alive[L${except}] & 1)`;
   w.line(`const m${list} = ${living}${others};`);
-  const shift = except === undefined ? `p${list}` : `p${list} + (p${list} >= L${except} ? 1 : 0)`;
+  // One more from the one that is passed over on, without a branch: nobody can foretell which side of it a draw falls.
+  const shift = except === undefined ? `p${list}` : `p${list} - ((L${except} - p${list} - 1) >> 31)`;
   return (target) => {
-    w.line(`const p${list} = Math.floor((w1 * m${list}) / 4294967296);`);
+    w.line(`const p${list} = ((w1 * m${list}) / 4294967296) | 0;`);
     w.line(
       isSteady
         ? `${target} = ${shift};`
@@ -208,6 +209,6 @@ function emitNearScore(out: BodyWriter, query: P.Query, list: number): void {
     return;
   }
   w.line(`let dx = k${k}_${b}x[j] - fx${list}, dy = k${k}_${b}y[j] - fy${list};`);
-  if (space.edge === 'wrapping') w.line(shorterWay(s));
+  if (space.edge === 'wrapping') w.line(shorterWay(out.shared.plan, s));
   w.line('const score = -(dx * dx + dy * dy);');
 }

@@ -2,6 +2,7 @@ import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { emitTest, emitValue, keepsPositions, rasterName, skipGone, spaceOfKind } from './emit-expression.ts';
+import { sizeCode } from './known-sizes.ts';
 
 export type CellsQuery = P.Query & { readonly over: Extract<P.Query['over'], { is: 'cells' }> };
 
@@ -220,7 +221,7 @@ function emitNearTest(
   }
   const measure = (): void => {
     w.line(`dx = ${x} - x${list}; dy = ${y} - y${list};`);
-    if (space.edge === 'wrapping') w.line(shorterWay(s));
+    if (space.edge === 'wrapping') w.line(shorterWay(out.shared.plan, s));
   };
   w.line('let dx = 0, dy = 0;');
   if (reach.is === 'within' && isOfCells) w.block(`if (!isExact${list})`, measure);
@@ -313,10 +314,10 @@ function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: ()
 }
 
 /** On a wrapping space the shorter of the ways dx, dy. */
-export function shorterWay(s: number): string {
+export function shorterWay(plan: P.Plan, s: number): string {
   const on = (v: string, size: string): string =>
     `${v} = ${v} > ${size} / 2 ? ${v} - ${size} : ${v} < -${size} / 2 ? ${v} + ${size} : ${v};`;
-  return `${on('dx', `SW${s}`)} ${on('dy', `SH${s}`)}`;
+  return `${on('dx', sizeCode(plan, s, 'x'))} ${on('dy', sizeCode(plan, s, 'y'))}`;
 }
 
 function isOwnCell(x: P.Expr): boolean {

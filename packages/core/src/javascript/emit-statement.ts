@@ -4,6 +4,7 @@ import { LAWS } from '../plan/functions.ts';
 import type * as P from '../plan/plan.ts';
 import { machineColumnId, tieColumnId, variableColumnId } from '../plan/settling.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
+import { emitCountedHere } from './cell-classes.ts';
 import { emitBecome, emitCreate } from './emit-creation.ts';
 import { emitTell, emitTellOf } from './emit-events.ts';
 import { actorArgs, emitChecked, emitFinite, emitTest, emitValue } from './emit-expression.ts';
@@ -217,7 +218,11 @@ function emitAct(
     case 'remove':
       if (out.options.atOnce)
         w.line(`if (k${s.kind}_alive[L${s.agent.local}] === 1) k${s.kind}_alive[L${s.agent.local}] = 3;`);
-      else w.line(`if (k${s.kind}_alive[L${s.agent.local}] & 1) removeAt(${s.kind}, L${s.agent.local});`);
+      else
+        w.block(`if (k${s.kind}_alive[L${s.agent.local}] & 1)`, () => {
+          emitCountedHere(out, s.kind, `L${s.agent.local}`, -1);
+          w.line(`removeAt(${s.kind}, L${s.agent.local});`);
+        });
       return emitTellOf(out, s.kind, s.agent, (number) => `{ is: "removed", kind: ${s.kind}, number: ${number} }`);
     case 'end run':
       return w.line('W.isEnding = true;');

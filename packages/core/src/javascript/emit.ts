@@ -87,7 +87,7 @@ const ENGINE_FUNCTIONS = [
  *
  * Names in the source, numbers standing for those of the plan: `k0` a population, `k0_alive`, `k0_num`, `k0_x`, `k0_dir` its columns,
  * `k0_a2` an attribute, `k0_b...` a column as it was before a rule that acts all at once; `g1_v` the values of a field, `net0` a network,
- * `SP0` a space, `GR0` the same with its cells, `OCC0` who stands where; `L0` a local of the plan (in a rule the slot of who acts), `s0`
+ * `K0` how many of a kind stand on each cell, `K0_1_2or3` how many of it in some states of a machine; `SP0` a space, `GR0` the same with its cells, `OCC0` who stands where; `L0` a local of the plan (in a rule the slot of who acts), `s0`
  * and `s1` the key of its luck, `w1` and `w2` two words of it, `p` and `t` values for a moment; `e0` an entry of the order, `turn:` what
  * one agent does in it.
  */
@@ -145,6 +145,10 @@ function emitSource(script: PlanWriter): string {
   );
   plan.kinds.forEach((kind, k) => emitShows(script, kind, k));
   emitResults(script);
+  for (const [name, { kind, asked }] of script.classes)
+    head.line(
+      `const ${name} = S.cellCounts("${name}", ${kind}, ${asked ? `${asked.machine}, [${asked.states.join(', ')}]` : '-1, []'});`,
+    );
   if (script.lasting.length > 0) head.line(`let ${script.lasting.map((first, i) => `V${i} = ${first}`).join(', ')};`);
   return `${head.toString()}\n${w.toString()}`;
 }

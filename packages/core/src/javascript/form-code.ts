@@ -1,6 +1,6 @@
 import type { Edge, FormName } from '../forms/form.ts';
 
-/** How the places of a form are written as code. `SW`, `SH`, `SP` and `RS` with the number of a space are its width, height, description and raster. */
+/** How the places of a form are written as code. `SP` and `RS` with the number of a space are its description and raster. */
 export interface FormCode {
   /** Code that brings a coordinate in, as `bringIn` of the form does, with the edge known. */
   bringIn(v: string, size: string, edge: Edge): string;
@@ -8,10 +8,10 @@ export interface FormCode {
   along(axis: 'x' | 'y', x: string, y: string, distance: string, angle: string): string;
   /** Where an agent comes to that goes straight on. @param agent index of its columns, whose names begin with `columns` */
   ahead(axis: 'x' | 'y', x: string, y: string, distance: string, columns: string, agent: string): string;
-  /** Middle of a cell. @param raster name of the raster it is a cell of */
-  centre(axis: 'x' | 'y', cell: string, raster: string, space: number): string;
+  /** Middle of a cell. @param raster name of the raster it is a cell of @param width code for how wide the space is */
+  centre(axis: 'x' | 'y', cell: string, raster: string, space: number, width: string): string;
   /** The cell, as it is counted who stands where, of a place inside the space. */
-  cellOfPlace(x: string, y: string, space: number): string;
+  cellOfPlace(x: string, y: string, space: number, width: string): string;
 }
 
 const ALONG: Pick<FormCode, 'along' | 'ahead'> = {
@@ -23,8 +23,9 @@ const ALONG: Pick<FormCode, 'along' | 'ahead'> = {
 
 const OF_CELLS: Pick<FormCode, 'bringIn' | 'centre' | 'cellOfPlace'> = {
   bringIn: (v, size, edge) => `gridCell(${v}, ${size}, "${edge}")`,
-  centre: (axis, cell, _, space) => (axis === 'x' ? `(${cell} % SW${space})` : `Math.floor(${cell} / SW${space})`),
-  cellOfPlace: (x, y, space) => `${y} * SW${space} + ${x}`,
+  centre: (axis, cell, _raster, _space, width) =>
+    axis === 'x' ? `(${cell} % ${width})` : `Math.floor(${cell} / ${width})`,
+  cellOfPlace: (x, y, _space, width) => `${y} * ${width} + ${x}`,
 };
 
 const BRING_IN: Readonly<Record<Edge, string>> = { wrapping: 'wrap', walled: 'stopAtWall', reflecting: 'reflect' };

@@ -2,6 +2,7 @@ import { ModelError } from '../diagnostics.ts';
 import { measuredCell } from '../forms/lengths.ts';
 import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
 import type { Population } from '../engine/population.ts';
+import { CellCounts } from '../engine/spaces/cell-counts.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
@@ -45,6 +46,7 @@ export class GeneratedRun implements Executable {
   private readonly inState: Float64Array;
   private areStatesOpen = true;
   private isStarting = false;
+  private readonly countsByCell = new Map<string, CellCounts>();
   private turnList = new Int32Array(64);
   private readonly seam: GeneratedState;
   private bound!: Bound;
@@ -160,6 +162,7 @@ export class GeneratedRun implements Executable {
       turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
       turnsBefore: (kind, began, key, order, at) => this.turnsBefore(kind, began, key, order, at),
       total: () => state.total(),
+      cellCounts: (name, kind, machine, states) => this.cellCounts(name, kind, machine, states),
       removeAt: (kind, slot) => state.removeAt(kind, slot),
       settle: (rule) => atOnce.settle(rule),
       settleMoves: (kind, rule) => atOnce.settleMoves(kind, rule),
@@ -186,6 +189,12 @@ export class GeneratedRun implements Executable {
       failCeiling: (site) => failCeiling(plan.sites[site]!, context),
       failRounds: (site, kind, slot) => failRounds(plan.sites[site]!, context, nameOf(kind, slot)),
     };
+  }
+
+  private cellCounts(name: string, kind: number, machine: number, states: readonly number[]): CellCounts {
+    let counts = this.countsByCell.get(name);
+    if (!counts) this.countsByCell.set(name, (counts = new CellCounts(this.state.populations[kind]!, machine, states)));
+    return counts;
   }
 
   // Start

@@ -2,6 +2,7 @@ import type { CellList } from '../engine/cells.ts';
 import type { MessageQueue } from '../engine/message-queue.ts';
 import type { Population } from '../engine/population.ts';
 import type { FieldGrid } from '../forms/space.ts';
+import type { CellCounts } from '../engine/spaces/cell-counts.ts';
 import type { Network } from '../engine/spaces/network.ts';
 import type { Tally } from '../engine/tallies.ts';
 import type { Trace } from '../engine/trace.ts';
@@ -90,6 +91,8 @@ export interface GeneratedState {
     at: number,
   ) => Int32Array;
   readonly total: () => number;
+  /** How many of a kind, in states of a machine or all of it (-1), stand on each cell; by a name of its own. */
+  readonly cellCounts: (name: string, kind: number, machine: number, states: readonly number[]) => CellCounts;
   readonly removeAt: (kind: number, slot: number) => void;
   readonly settle: (rule: number) => void;
   readonly settleMoves: (kind: number, rule: number) => void;

@@ -4,6 +4,8 @@ import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { BodyWriter } from './body-writer.ts';
 import type { BodyOptions, EmitShared } from './body-writer.ts';
+import type { CellClass } from './cell-classes.ts';
+import { classesCounted, className } from './cell-classes.ts';
 import { columnNames } from './column-names.ts';
 import { emitStatements } from './emit-statement.ts';
 import { SourceWriter } from './source-writer.ts';
@@ -23,6 +25,8 @@ export class PlanWriter {
   readonly shared: EmitShared;
   lists = 0;
   readonly lasting: string[] = [];
+  /** Whom lines of the order count by cell, by name. */
+  readonly classes = new Map<string, CellClass>();
 
   constructor(
     readonly plan: P.Plan,
@@ -56,6 +60,20 @@ export class PlanWriter {
       );
   }
 
+  /** Counts by cell whom the rules of a line of the order ask for. */
+  counts(rules: readonly P.RulePlan[]): readonly CellClass[] {
+    const classes = classesCounted(
+      this.plan,
+      rules.map(({ body }) => body),
+    );
+    const askers = [...new Set(rules.map(({ kind }) => `k${kind}.used`))].join(' + ');
+    for (const counted of classes) {
+      this.classes.set(className(counted), counted);
+      this.w.line(`${className(counted)}.begin(SP${this.plan.kinds[counted.kind]!.space}, ${askers});`);
+    }
+    return classes;
+  }
+
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */
   shadows(effects: RuleEffects, acting?: number): void {
     // Held in locals, the acting kind's columns are found once a call instead of once an access.
@@ -70,6 +88,12 @@ export class PlanWriter {
       const names = columnNames(this.plan.kinds[k]!, k).map(([name, source]) => `${name} = ${source}`);
       this.w.line(`let k${k}_version = k${k}.version, ${names.join(', ')};`);
     }
+  }
+
+  /** The values of the fields that the body reads or writes. */
+  heldFields(effects: RuleEffects): void {
+    for (const g of new Set([...effects.readFields, ...effects.writtenFields.keys()]))
+      this.w.line(`const g${g}_v = g${g}.values;`);
   }
 
   /** Of a rule's kind how many there are, where that is always so; the rows of the networks that it asks for, where it leaves the ties alone. */

@@ -60,6 +60,14 @@ export class WriteLog {
     return log.targets.subarray(0, log.count);
   }
 
+  /** The value, where a column is only set and always to the same one: then it makes no difference which of several is chosen. */
+  onlySetting(column: number): number | undefined {
+    const { values, hows, count } = this.logs.get(column)!;
+    const first = values[0]!;
+    for (let i = 0; i < count; i++) if (hows[i] !== SETTING || values[i] !== first) return undefined;
+    return first;
+  }
+
   /**
    * Brings what was written to a column together, target by target: one of the settings, drawn where there are rivals, then the factors,
    * then the sums.

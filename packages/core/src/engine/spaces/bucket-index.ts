@@ -21,7 +21,8 @@ export class BucketIndex {
   private previous = new Int32Array(0);
   private bucket = new Int32Array(0);
   private valid = false;
-  private isByCell = false;
+  /** Whether each cell of a grid is a bucket. */
+  isByCell = false;
   /** Of sorted slots: where each bucket begins, one more at the end; the slots by bucket, in rising order within each; and where they stand. */
   start = new Int32Array(1);
   members = new Int32Array(0);
@@ -168,17 +169,11 @@ export class BucketIndex {
   private halfWidths = new Int32Array(0);
   private halvesOf = NaN;
 
-  /** For each number of rows above or below the middle how many cells to either side a circle of cells covers; -1 where none. */
+  /** As `halfWidths`, kept for the radius that was asked for last. */
   halves(radius: number): Int32Array {
     if (radius === this.halvesOf) return this.halfWidths;
-    const rows = Math.min(Math.floor(radius), Math.max(this.columns, this.rows)) + 2;
     this.halvesOf = radius;
-    this.halfWidths = new Int32Array(rows);
-    for (let v = 0, half = rows; v < rows; v++) {
-      while (half >= 0 && half * half + v * v > radius * radius) half--;
-      this.halfWidths[v] = half;
-    }
-    return this.halfWidths;
+    return (this.halfWidths = halfWidths(radius, Math.max(this.columns, this.rows)));
   }
 
   /**
@@ -208,6 +203,20 @@ export class BucketIndex {
     this.toColumn = toColumn;
     return true;
   }
+}
+
+/**
+ * For each number of rows above or below the middle how many cells to either side a circle of cells covers; -1 where none.
+ * @param most rows or columns there are at all
+ */
+export function halfWidths(radius: number, most: number): Int32Array<ArrayBuffer> {
+  const rows = Math.min(Math.floor(radius), most) + 2;
+  const halves = new Int32Array(rows);
+  for (let v = 0, half = rows; v < rows; v++) {
+    while (half >= 0 && half * half + v * v > radius * radius) half--;
+    halves[v] = half;
+  }
+  return halves;
 }
 
 function bucketCount(wanted: number): number {
