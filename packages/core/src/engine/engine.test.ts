@@ -26,6 +26,14 @@ describe('functions that give the same bits everywhere', () => {
       expect(relative(math.power(p, 1.37), Math.pow(p, 1.37))).toBeLessThan(1e-14);
     }
   });
+  it('turn agents to the sine and cosine of their direction, whichever quadrant it lies in', () => {
+    const [direction, sine, cosine] = [new Float64Array(1), new Float64Array(1), new Float64Array(1)];
+    for (let i = -4000; i <= 4000; i++) {
+      math.turnTo(direction, sine, cosine, 0, i % 5 === 0 ? i * 9 : i * 0.17337);
+      const d = direction[0]!;
+      expect([sine[0], cosine[0]]).toEqual([math.sinDegrees(d), math.cosDegrees(d)]);
+    }
+  });
   it('are exact where people expect it', () => {
     expect(
       [0, 360, -30, 725, -1e-20, 1.234567e20, -9.87654321e18, -360]

@@ -128,6 +128,7 @@ function emitCellLoop(
         `const lo = ${script.shared.valueName(field.bounds.min)}(), hi = ${script.shared.valueName(field.bounds.max)}();`,
       );
     script.indices(effects);
+    script.heldFields(effects, g);
     script.locals(Math.max(1, body.locals));
     const { columns, rows } = rasterCode(script.plan, g);
     w.block(`for (let i = 0, n = ${columns} * ${rows}; i < n; i++)`, () => {

@@ -90,9 +90,9 @@ export class PlanWriter {
     }
   }
 
-  /** The values of the fields that the body reads or writes. */
-  heldFields(effects: RuleEffects): void {
-    for (const g of new Set([...effects.readFields, ...effects.writtenFields.keys()]))
+  /** The values of the fields that the body reads or writes, and of those given. */
+  heldFields(effects: RuleEffects, ...own: readonly number[]): void {
+    for (const g of new Set([...own, ...effects.readFields, ...effects.writtenFields.keys()]))
       this.w.line(`const g${g}_v = g${g}.values;`);
   }
 
