@@ -2,6 +2,7 @@ import type { Diagnostic, Progress } from './diagnostics.ts';
 import { checkModel, unforeseen } from './language/checker.ts';
 import type { CheckedModel, CheckResult } from './language/checked.ts';
 import { CompiledPlan } from './javascript/compiled-plan.ts';
+import type { KernelEngine } from './kernel/kernels.ts';
 import type { ModelFile } from './maps/map-file.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';
@@ -36,6 +37,6 @@ export function loadModel(text: string, files?: ReadonlyMap<string, ModelFile>):
 }
 
 /** From plan to code that runs; needs `new Function`. */
-export function compilePlan(plan: Plan, traces = false): CompiledPlan {
-  return new CompiledPlan(plan, traces);
+export function compilePlan(plan: Plan, traces = false, engine?: KernelEngine): CompiledPlan {
+  return new CompiledPlan(plan, traces, engine);
 }

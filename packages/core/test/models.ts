@@ -75,17 +75,21 @@ function toldText(executable: Executable, run: Run): string {
   return JSON.stringify([executable.context.notes, executable.records, run.marks]);
 }
 
-/** Runs both engines side by side and gives the first step at which they differ, or -1. */
+/** Runs all engines side by side, with kernels in WebAssembly and in JavaScript, and gives the first step at which they differ, or -1. */
 export function firstDifference(plan: Plan, seed: number, steps: number): number {
-  const [a, b] = [compilePlan(plan).executable(), interpretPlan(plan)].map((executable: Executable) => {
+  const engines: Executable[] = [interpretPlan(plan), compilePlan(plan).executable()];
+  if (plan.schedule.some(({ is }) => is === 'fields'))
+    engines.push(compilePlan(plan, false, 'JavaScript').executable());
+  const runs = engines.map((executable) => {
     executable.recording = true;
     return { executable, run: new Run(executable, usualValues(plan), seed) };
-  }) as [{ executable: Executable; run: Run }, { executable: Executable; run: Run }];
+  });
+  const isOne = (answers: readonly unknown[]): boolean => new Set(answers).size === 1;
   for (let step = 0; step <= steps; step++) {
-    if (stateText(a.executable, a.run) !== stateText(b.executable, b.run)) return step;
-    if (toldText(a.executable, a.run) !== toldText(b.executable, b.run)) return step;
-    const failures = [a, b].map(({ run }) => failureOf(() => run.next()));
-    if (failures[0] !== failures[1]) return step;
+    if (!isOne(runs.map(({ executable, run }) => stateText(executable, run)))) return step;
+    if (!isOne(runs.map(({ executable, run }) => toldText(executable, run)))) return step;
+    const failures = runs.map(({ run }) => failureOf(() => run.next()));
+    if (!isOne(failures)) return step;
     if (failures[0] !== undefined) return -1;
   }
   return -1;

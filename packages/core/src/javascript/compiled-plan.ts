@@ -1,6 +1,8 @@
 import type { RunContext } from '../engine/run-context.ts';
+import type { KernelEngine } from '../kernel/kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { emitPlan } from './emit.ts';
+import { CompiledFieldKernels } from './field-steps.ts';
 import { ENGINE } from './engine-functions.ts';
 import { GeneratedRun } from './generated-run.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
@@ -8,19 +10,26 @@ import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
 export class CompiledPlan {
   readonly source: string;
+  /** How fields change by themselves, for all runs of the plan. */
+  private readonly fieldKernels: CompiledFieldKernels;
   private readonly binder: Binder;
 
-  /** @param traces whether runs tell, to their `trace`, what one agent goes through; slower */
+  /**
+   * @param traces whether runs tell, to their `trace`, what one agent goes through; slower
+   * @param engine what kernels run in; WebAssembly where it is to be had
+   */
   constructor(
     readonly plan: P.Plan,
     traces = false,
+    engine?: KernelEngine,
   ) {
+    this.fieldKernels = new CompiledFieldKernels(plan, engine);
     this.source = emitPlan(plan, traces);
     this.binder = new Function('W', 'S', 'E', this.source) as Binder;
   }
 
   executable(): GeneratedRun {
-    return new GeneratedRun(this.plan, this.binder);
+    return new GeneratedRun(this.plan, this.binder, this.fieldKernels);
   }
 
   bindTo(context: RunContext, state: GeneratedState): Bound {

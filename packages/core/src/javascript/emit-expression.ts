@@ -6,7 +6,7 @@ import * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { FORM_CODE } from './form-code.ts';
 import { rasterCode, sizeCode } from './known-sizes.ts';
-import { literal } from './source-writer.ts';
+import { literal } from '../source-writer.ts';
 
 const BINARY: Record<Exclude<P.BinaryFunction, 'and' | 'or'>, string> = {
   '+': '+',

@@ -3,7 +3,7 @@ import type * as P from '../plan/plan.ts';
 import { boundsOf, emitValue, placedOnAxis } from './emit-expression.ts';
 import type { PlanWriter } from './plan-writer.ts';
 import { rasterCode, sizeCode } from './known-sizes.ts';
-import { literal } from './source-writer.ts';
+import { literal } from '../source-writer.ts';
 
 /** A field's values, and the finding of its cells written out for the form and edge of the space. */
 export function emitFieldConstants(script: PlanWriter, g: number): void {

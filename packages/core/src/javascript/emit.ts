@@ -12,7 +12,7 @@ import {
 } from './emit-functions.ts';
 import { agentBodyOf, emitNetwork, emitStarts } from './emit-starts.ts';
 import { PlanWriter } from './plan-writer.ts';
-import { SourceWriter } from './source-writer.ts';
+import { SourceWriter } from '../source-writer.ts';
 
 /** Names of the engine's functions that generated code may call; nothing else is in its reach. */
 const ENGINE_FUNCTIONS = [

@@ -1,5 +1,9 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
+import type { FieldKernels } from '../kernel/field-kernels.ts';
+import { fieldKernels } from '../kernel/field-kernels.ts';
+import type { Kernel, KernelEngine } from '../kernel/kernels.ts';
+import { Kernels } from '../kernel/kernels.ts';
 import * as math from '../math.ts';
 import { visitExpr } from '../plan/visit.ts';
 import { failShare } from '../plan/failures.ts';
@@ -15,24 +19,38 @@ export interface FieldCode {
   valueOf(body: P.AskedBody): number;
 }
 
+/** The kernels of the fields of a plan, compiled once for all its runs. */
+export class CompiledFieldKernels {
+  readonly of: FieldKernels;
+  readonly compiled: Kernels;
+
+  constructor(plan: P.Plan, engine?: KernelEngine) {
+    this.of = fieldKernels(plan);
+    this.compiled = new Kernels(this.of.functions, engine);
+  }
+}
+
 /** First and next values of fields (S25). */
 export class FieldSteps {
   private readonly kept: Float64Array[] = [];
-  private scratch: Float64Array[] = [];
+  /** The kernels over the memory in which the fields lie. */
+  private calls: (ReturnType<Kernels['over']> & { readonly memory: object }) | undefined;
   /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
   private readonly inPlace: readonly boolean[];
 
   constructor(
     private readonly state: RunState,
     private readonly bound: FieldCode,
+    private readonly kernels: CompiledFieldKernels,
   ) {
+    // Of a kernel that met no finite number the values it began with must still be there.
     this.inPlace = state.plan.fields.map(
-      ({ grow, spread, becomes, kept }) => !spread && !becomes && !kept && (!grow || isOfOwnCell(grow)),
+      ({ grow, spread, fade, becomes, kept }, i) =>
+        !spread && !fade && !becomes && !kept && !kernels.of.growth[i] && (!grow || isOfOwnCell(grow)),
     );
   }
 
   startAll(): void {
-    this.scratch = this.state.fields.map((field) => new Float64Array(field.values.length));
     this.state.plan.fields.forEach((field, i) => this.start(field, i));
     this.state.fields.forEach(({ values }, i) => this.keepByCell(i, values));
   }
@@ -72,32 +90,95 @@ export class FieldSteps {
     const changing = indices.filter((index) => mayChange(this.state.plan.fields[index]!));
     const [only] = changing;
     if (changing.length === 1 && this.inPlace[only!]) return this.changeOne(only!, this.state.fields[only!]!.values);
-    for (const index of changing) this.changeOne(index, this.scratch[index]!);
-    for (const index of changing) this.state.fields[index]!.values.set(this.scratch[index]!);
+    for (const index of changing) this.changeOne(index, this.state.nextValues[index]!);
+    for (const index of changing) this.state.fields[index]!.values.set(this.state.nextValues[index]!);
   }
 
   /** The next values of a field: grown, spread, faded, become others, kept within its bounds (S25). */
   private changeOne(index: number, out: Float64Array): void {
     const { grow, spread, fade, becomes, bounds, site } = this.state.plan.fields[index]!;
-    const grid = this.state.fields[index]!;
-    if (grow) this.bound.code.fieldGrows[index]!(out, 0, 0);
-    else out.set(grid.values);
-    if (spread)
-      spreadInto(
-        out,
-        out.slice(),
-        grid,
-        this.state.grounds[this.state.plan.fields[index]!.space]!.space,
-        this.share(spread, site),
-      );
-    if (fade) {
-      const rest = 1 - this.share(fade, site);
-      for (let i = 0; i < out.length; i++) out[i]! *= rest;
+    const { values } = this.state.fields[index]!;
+    // What becomes of it is kept within bounds by itself.
+    const [low, high] =
+      bounds && !becomes ? [this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max)] : [NaN, NaN];
+    let from = values;
+    if (grow) {
+      from = spread || fade ? this.state.spareValues.subarray(0, values.length) : out;
+      this.grow(index, from, low, high);
     }
+    if (spread) {
+      const share = this.share(spread, site);
+      this.spread(index, from, out, share, fade ? 1 - this.share(fade, site) : 1, low, high);
+    } else if (fade)
+      this.call(this.kernels.of.fade[index]!, [from, out], [out.length, 1 - this.share(fade, site)], low, high);
+    else if (!grow) out.set(values);
     if (becomes) this.become(index, out);
-    else if (bounds && (!grow || spread || fade))
-      keepWithin(out, this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max));
+    else if (bounds && !grow && !spread && !fade) keepWithin(out, low, high);
     this.keepByCell(index, out);
+  }
+
+  /** What a field grows by is added; unless more comes after it, it is kept within bounds. */
+  private grow(index: number, to: Float64Array, low: number, high: number): void {
+    const kernel = this.kernels.of.growth[index];
+    if (kernel) {
+      const { context, fields } = this.state;
+      const columns = kernel.fields.map((field) => fields[field]!.values);
+      const given = kernel.given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
+      const within = kernel.keeps ? ([low, high] as const) : ([NaN, NaN] as const);
+      if (this.call(kernel.name, [...columns, to], [to.length, ...given], ...within) < 0) return;
+    }
+    // Where there is no kernel; and where it has met what is no finite number, to tell where and why.
+    this.bound.code.fieldGrows[index]!(to, 0, 0);
+  }
+
+  /** Spreads, fades, and, unless it becomes something else, keeps within bounds. */
+  private spread(
+    index: number,
+    from: Float64Array,
+    out: Float64Array,
+    share: number,
+    rest: number,
+    low: number,
+    high: number,
+  ): void {
+    const { columns, rows } = this.state.fields[index]!;
+    const { space: s, fade, bounds, becomes } = this.state.plan.fields[index]!;
+    const { space } = this.state.grounds[s]!;
+    const kernel = this.kernels.of.spread[index];
+    if (kernel) {
+      this.call(kernel, [from, out], [columns, rows, 1 - share, share / space.neighbours, rest], low, high);
+      return;
+    }
+    spreadInto(out, from, { columns, rows }, space, share);
+    if (fade) for (let i = 0; i < out.length; i++) out[i]! *= rest;
+    if (bounds && !becomes) keepWithin(out, low, high);
+  }
+
+  /** What the kernels that were called last run in. */
+  get engine(): KernelEngine | undefined {
+    return this.calls?.engine;
+  }
+
+  /** Calls a kernel, whose last column is where values go and whose last numbers are the bounds. */
+  private call(
+    name: string,
+    columns: readonly Float64Array[],
+    given: readonly number[],
+    low: number,
+    high: number,
+  ): number {
+    const kernel = this.kernelNamed(name);
+    if (!(low > high)) return kernel(columns, ...given, low, high);
+    // Bounds that have passed one another are met one after the other, the lower first.
+    const met = kernel(columns, ...given, -Infinity, Infinity);
+    if (met < 0) keepWithin(columns[columns.length - 1]!, low, high);
+    return met;
+  }
+
+  private kernelNamed(name: string): Kernel {
+    const { memory } = this.state.numbers;
+    if (this.calls?.memory !== memory) this.calls = { memory, ...this.kernels.compiled.over(memory) };
+    return this.calls.byName[name]!;
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */

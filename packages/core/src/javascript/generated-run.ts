@@ -6,6 +6,7 @@ import { CellCounts } from '../engine/spaces/cell-counts.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
+import type { KernelEngine } from '../kernel/kernels.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
 import { failAt, failAboard, failCeiling, failCount, failNobody, failNoWay, failRounds } from '../plan/failures.ts';
@@ -17,6 +18,7 @@ import { restoreInto, snapshotOf, viewOf } from '../state/snapshot.ts';
 import { AllAtOnce } from './all-at-once.ts';
 import { Beginning } from './beginning.ts';
 import { ENGINE } from './engine-functions.ts';
+import type { CompiledFieldKernels } from './field-steps.ts';
 import { FieldSteps } from './field-steps.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
@@ -55,11 +57,12 @@ export class GeneratedRun implements Executable {
   constructor(
     readonly plan: P.Plan,
     private readonly binder: Binder,
+    fieldKernels: CompiledFieldKernels,
   ) {
     this.state = new RunState(plan);
     this.context = this.state.context;
     this.atOnce = new AllAtOnce(this.state, this);
-    this.fieldSteps = new FieldSteps(this.state, this);
+    this.fieldSteps = new FieldSteps(this.state, this, fieldKernels);
     this.beginning = new Beginning(this.state, this);
     this.kept = plan.records.map((record) => ({
       width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
@@ -412,6 +415,11 @@ export class GeneratedRun implements Executable {
     const colours = this.code.colours[kind];
     colours?.(out);
     return colours !== null && colours !== undefined;
+  }
+
+  /** What fields change in, once they have. */
+  get kernelEngine(): KernelEngine | undefined {
+    return this.fieldSteps.engine;
   }
 
   /** Bytes held by populations and fields. */

@@ -1,6 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import type * as P from '../plan/plan.ts';
-import { literal } from './source-writer.ts';
+import { literal } from '../source-writer.ts';
 
 /** Sizes that stand in the text as numbers are written into the code as numbers, which the compiler of the code makes much of. */
 

@@ -8,7 +8,7 @@ import type { CellClass } from './cell-classes.ts';
 import { classesCounted, className } from './cell-classes.ts';
 import { columnNames } from './column-names.ts';
 import { emitStatements } from './emit-statement.ts';
-import { SourceWriter } from './source-writer.ts';
+import { SourceWriter } from '../source-writer.ts';
 
 /** The kinds whose agents a value asks about. */
 export function askedKinds(body: P.Code): number[] {

@@ -6,6 +6,7 @@ import { RunContext } from '../engine/run-context.ts';
 import { formOf } from '../forms/forms.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
+import { NumbersMemory } from '../kernel/numbers-memory.ts';
 import * as P from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES, startGrounds, startZones } from '../plan/start-space.ts';
@@ -28,6 +29,11 @@ export class RunState {
   readonly mail: MessageQueue;
   fields: readonly FieldGrid[] = [];
   grounds: readonly SpaceOfRun[] = [];
+  /** Where the values of fields lie, so that kernels reach them. */
+  readonly numbers = new NumbersMemory();
+  /** Of each field, room for its next values; and room for what lies between, as large as the largest. */
+  nextValues: readonly Float64Array[] = [];
+  spareValues = new Float64Array(0);
   zones: Zones = NO_ZONES;
   /** How many stand on each cell of a space, obstacles counted as one; empty where it does not matter. */
   occupied: readonly Int32Array[] = [];
@@ -75,12 +81,17 @@ export class RunState {
       ({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0),
     );
     this.countCells();
-    this.fields = plan.fields.map((field) => {
+    const rasters = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
       const { space } = this.grounds[field.space]!;
       const { columns, rows } = formOf(space).rasterOf(space, cell);
-      return { columns, rows, cell, values: new Float64Array(columns * rows) };
+      return { columns, rows, cell };
     });
+    const cells = rasters.map(({ columns, rows }) => columns * rows);
+    const columns = this.numbers.layOut([...cells, ...cells, cells.reduce((most, n) => Math.max(most, n), 0)]);
+    this.fields = rasters.map((raster, i) => ({ ...raster, values: columns[i]! }));
+    this.nextValues = columns.slice(cells.length, -1);
+    this.spareValues = columns[columns.length - 1]!;
   }
 
   useZones(zones: Zones): void {
@@ -234,7 +245,7 @@ export class RunState {
       (sum, population) => sum + population.capacity * (Population.bytesPerAgent(population.shape) + 12),
       0,
     );
-    return agents + this.fields.reduce((sum, field) => sum + field.values.byteLength * 2, 0);
+    return agents + this.numbers.memory.buffer.byteLength;
   }
 
   // For others

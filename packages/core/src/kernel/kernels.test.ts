@@ -1,0 +1,187 @@
+import { describe, expect, it } from 'vitest';
+import { interpretPlan } from '../interpret/interpret.ts';
+import { compilePlan, Run } from '../index.ts';
+import { firstDifference, planOf } from '../../test/models.ts';
+import type { F64, KernelFunction } from './kernel.ts';
+import { column, f64, i32, load, number, plus, product, set, store, sum, whole } from './kernel.ts';
+import type { KernelEngine } from './kernels.ts';
+import { Kernels } from './kernels.ts';
+import { NumbersMemory } from './numbers-memory.ts';
+
+const ENGINES: readonly KernelEngine[] = ['WebAssembly', 'JavaScript'];
+
+/** Runs a kernel over columns that begin with given values; what it gives, and the columns after it. */
+function run(
+  engine: KernelEngine,
+  made: KernelFunction,
+  columns: readonly (readonly number[])[],
+  ...given: number[]
+): { readonly gives: number; readonly columns: readonly (readonly number[])[] } {
+  const numbers = new NumbersMemory();
+  const laid = numbers.layOut(columns.map(({ length }) => length));
+  laid.forEach((one, c) => one.set(columns[c]!));
+  const kernels = new Kernels([made], engine).over(numbers.memory);
+  expect(kernels.engine).toBe(engine);
+  const gives = kernels.byName[made.name]!(laid, ...given);
+  return { gives, columns: laid.map((one) => [...one]) };
+}
+
+const [from, to, n, i, p] = [column('from'), column('to'), i32('n'), i32('i'), f64('p')];
+
+/** A stream that puts something made of each number into another column, and ends where that is no finite number. */
+function each(value: F64): KernelFunction {
+  return {
+    name: 'each',
+    columns: [from, to],
+    given: [n],
+    locals: [i, p],
+    body: [
+      {
+        is: 'stream',
+        index: i,
+        from: whole(0),
+        to: n,
+        body: [set(p, value), { is: 'unless finite', value: p }, store(to, i, p)],
+      },
+    ],
+  };
+}
+
+const SPACES = [
+  ...['wrapping', 'walled'].flatMap((edge) =>
+    [4, 8].flatMap((neighbours) =>
+      ['1 by 1', '1 by 6', '6 by 1', '2 by 2', '3 by 3', '4 by 5', '7 by 4'].map(
+        (size) => `grid ${size}, ${neighbours} neighbours, ${edge}`,
+      ),
+    ),
+  ),
+  'plane 7 by 5, wrapping',
+  'plane 7 by 5, reflecting',
+  'plane 7.3 by 5.5',
+  'grid 6 by 6, 6 neighbours, wrapping',
+  'grid 6 by 5, 6 neighbours',
+];
+
+const CHANGES = [
+  '  grow 0.25\n  keep 0 to 1',
+  '  grow rain * (1 - light) - light / 3\n  spread 0.3\n  fade 10 %\n  keep 0 to limit',
+  '  grow -rain\n  fade 20 %',
+  '  spread 0.7',
+  '  spread 0.4\n  fade 30 %\n  keep 0.1 to 0.6',
+  '  fade 50 %\n  keep 0.2 to 2',
+  '  grow 0.1\n  keep -0 to 0',
+  '  grow 0.1\n  keep limit to 0.3',
+  '  spread 0.5\n  keep limit to 0.3',
+  '  grow 0.1\n  fade 0.5\n  keep limit to 0.3',
+  '  grow 0.1\n  spread 0.5\n  keep limit to 0.3\n  becomes fog + 0.1',
+  '  grow exp(-light) - 0.5\n  spread 0.5',
+  '  spread 0.5\n  becomes light + 0.1 * fog',
+];
+
+function fieldModel(space: string, change: string): string {
+  return `model Fields
+clock
+  step 1 hour
+  end after 6 steps
+parameter rain = 0.125
+variable limit = 0.75
+space Field: ${space}
+field light on Field${space.startsWith('plane') ? ', cells of 1' : ''}
+  start uniform(0, 1)
+  grow 0.01
+field fog on Field${space.startsWith('plane') ? ', cells of 1' : ''}
+  start uniform(-0.5, 1)
+${change}
+agent Vole
+  start 1 anywhere
+order
+  fog, light
+measure all_fog = sum of fog
+`;
+}
+
+describe('kernels', () => {
+  it.each(ENGINES)('go through streams of any length, two at a time or not: %s', (engine) => {
+    for (const length of [0, 1, 2, 3, 4, 7]) {
+      const numbers = Array.from({ length }, (_, at) => at * 1.5 - 2);
+      const { gives, columns } = run(
+        engine,
+        each(sum(product(load(from, i), number(0.1)), number(3))),
+        [numbers, numbers],
+        length,
+      );
+      expect(gives).toBe(-1);
+      expect(columns[1]).toEqual(numbers.map((value) => value * 0.1 + 3));
+    }
+  });
+
+  it.each(ENGINES)('end at the first number that is not finite, and leave those from it on: %s', (engine) => {
+    for (const bad of [NaN, Infinity, -Infinity])
+      for (let at = 0; at < 5; at++) {
+        const numbers = [1, 2, 3, 4, 5];
+        numbers[at] = bad;
+        const { gives, columns } = run(engine, each(load(from, i)), [numbers, [0, 0, 0, 0, 0]], 5);
+        expect(gives).toBe(at);
+        expect(columns[1]!.slice(0, at - (at % 2))).toEqual(numbers.slice(0, at - (at % 2)));
+        expect(columns[1]!.slice(at)).toEqual([0, 0, 0, 0, 0].slice(at));
+      }
+  });
+
+  it.each(ENGINES)('keep zeros of two signs apart at bounds that are zero: %s', (engine) => {
+    const kept = (is: 'at most' | 'at least', bound: number): KernelFunction =>
+      each({ is, value: load(from, i), bound: number(bound) });
+    const numbers = [-0, 0, 1, -1, -0];
+    for (const bound of [0, -0]) {
+      expect(run(engine, kept('at most', bound), [numbers, numbers], 5).columns[1]).toEqual([-0, 0, bound, -1, -0]);
+      expect(run(engine, kept('at least', bound), [numbers, numbers], 5).columns[1]).toEqual([-0, 0, 1, bound, -0]);
+    }
+  });
+
+  it('do not take a column of another memory', () => {
+    const numbers = new NumbersMemory();
+    const [inside] = numbers.layOut([4]);
+    const { byName } = new Kernels([each(load(from, plus(i, whole(0))))]).over(numbers.memory);
+    expect(() => byName.each!([inside!, new Float64Array(4)], 4)).toThrow('another memory');
+  });
+
+  it('are laid out anew as zeros, in the same memory where there is room', () => {
+    const numbers = new NumbersMemory();
+    const [first] = numbers.layOut([10]);
+    const { memory } = numbers;
+    first!.fill(7);
+    expect(numbers.layOut([4, 3]).map((one) => [...one])).toEqual([
+      [0, 0, 0, 0],
+      [0, 0, 0],
+    ]);
+    expect(numbers.memory).toBe(memory);
+    expect(numbers.layOut([20000])[0]!.every((value) => value === 0)).toBe(true);
+    expect(numbers.memory).not.toBe(memory);
+  });
+});
+
+describe('fields that change by kernels', () => {
+  it.each(SPACES)('are those of the interpreter, however they change: %s', (space) => {
+    for (const change of CHANGES) {
+      const plan = planOf(fieldModel(space, change));
+      expect([change, firstDifference(plan, 3, 6)]).toEqual([change, -1]);
+    }
+  });
+
+  it('tell the same failure where growth leaves the numbers', () => {
+    const plan = planOf(fieldModel('grid 5 by 5', '  grow 1 / (light - light)'));
+    expect(firstDifference(plan, 1, 3)).toBe(-1);
+    const runs = [compilePlan(plan).executable(), interpretPlan(plan)].map(
+      (executable) => new Run(executable, [0.125], 1),
+    );
+    for (const one of runs) expect(() => one.next()).toThrow(/fog/);
+  });
+
+  it('say what they ran in', () => {
+    const plan = planOf(fieldModel('grid 5 by 5', '  spread 0.5'));
+    for (const engine of ENGINES) {
+      const executable = compilePlan(plan, false, engine).executable();
+      new Run(executable, [0.125], 1).next();
+      expect(executable.kernelEngine).toBe(engine);
+    }
+  });
+});

@@ -1,0 +1,141 @@
+/** The bytes of a WebAssembly module, as far as kernels need them (WebAssembly Core Specification 2.0, chapter 5). */
+
+export const OP = {
+  block: 0x02,
+  loop: 0x03,
+  if: 0x04,
+  else: 0x05,
+  end: 0x0b,
+  branch: 0x0c,
+  branchIf: 0x0d,
+  return: 0x0f,
+  select: 0x1b,
+  localGet: 0x20,
+  localSet: 0x21,
+  localTee: 0x22,
+  f64Load: 0x2b,
+  f64Store: 0x39,
+  i32Const: 0x41,
+  f64Const: 0x44,
+  i32Eq: 0x46,
+  i32Less: 0x48,
+  i32Add: 0x6a,
+  i32Subtract: 0x6b,
+  i32Multiply: 0x6c,
+  i32Or: 0x72,
+  i32ShiftLeft: 0x74,
+  f64NotEqual: 0x62,
+  f64Less: 0x63,
+  f64Greater: 0x64,
+  f64Minus: 0x9a,
+  f64Add: 0xa0,
+  f64Subtract: 0xa1,
+  f64Multiply: 0xa2,
+  f64Divide: 0xa3,
+} as const;
+
+/** Operations on two numbers at a time; each follows the byte 0xfd. */
+export const PAIR = {
+  load: 0x00,
+  store: 0x0b,
+  splat: 0x14,
+  firstLane: 0x21,
+  notEqual: 0x48,
+  anyTrue: 0x53,
+  minus: 0xed,
+  add: 0xf0,
+  subtract: 0xf1,
+  multiply: 0xf2,
+  divide: 0xf3,
+  /** `b < a ? b : a` and `a < b ? b : a`, which leaves zeros of two signs what they are. */
+  atMost: 0xf6,
+  atLeast: 0xf7,
+} as const;
+
+export const TYPE = { i32: 0x7f, f64: 0x7c, pair: 0x7b, none: 0x40 } as const;
+
+export class Bytes {
+  readonly bytes: number[] = [];
+
+  byte(...values: readonly number[]): this {
+    this.bytes.push(...values);
+    return this;
+  }
+
+  unsigned(value: number): this {
+    for (let rest = value; ; rest = Math.floor(rest / 128)) {
+      if (rest < 128) return this.byte(rest);
+      this.byte((rest % 128) | 0x80);
+    }
+  }
+
+  signed(value: number): this {
+    for (let rest = value | 0; ; rest >>= 7) {
+      const low = rest & 0x7f;
+      if ((rest >> 7 === 0 && !(low & 0x40)) || (rest >> 7 === -1 && low & 0x40)) return this.byte(low);
+      this.byte(low | 0x80);
+    }
+  }
+
+  f64(value: number): this {
+    return this.byte(...new Uint8Array(new Float64Array([value]).buffer));
+  }
+
+  text(value: string): this {
+    const codes = Array.from(value, (letter) => letter.charCodeAt(0));
+    return this.unsigned(codes.length).byte(...codes);
+  }
+
+  append(other: Bytes): this {
+    for (const value of other.bytes) this.bytes.push(value);
+    return this;
+  }
+
+  /** A part whose length stands before it. */
+  sized(other: Bytes): this {
+    return this.unsigned(other.bytes.length).append(other);
+  }
+}
+
+export interface FunctionBytes {
+  readonly name: string;
+  readonly parameters: readonly number[];
+  readonly locals: readonly number[];
+  readonly code: Bytes;
+}
+
+/** A module that takes a memory, `m.m`, and gives functions that return an i32. */
+export function moduleOf(functions: readonly FunctionBytes[]): Uint8Array<ArrayBuffer> {
+  const section = (id: number, parts: readonly Bytes[]): Bytes => {
+    const body = new Bytes().unsigned(parts.length);
+    for (const part of parts) body.append(part);
+    return new Bytes().byte(id).sized(body);
+  };
+  const types = functions.map(({ parameters }) =>
+    new Bytes()
+      .byte(0x60)
+      .unsigned(parameters.length)
+      .byte(...parameters)
+      .byte(1, TYPE.i32),
+  );
+  const memory = new Bytes().text('m').text('m').byte(0x02, 0x00).unsigned(1);
+  const exported = functions.map(({ name }, i) => new Bytes().text(name).byte(0x00).unsigned(i));
+  const codes = functions.map(({ locals, code }) => {
+    const body = new Bytes().unsigned(locals.length);
+    for (const type of locals) body.unsigned(1).byte(type);
+    return new Bytes().sized(body.append(code).byte(OP.end));
+  });
+  const whole = new Bytes()
+    .byte(0x00, 0x61, 0x73, 0x6d, 0x01, 0x00, 0x00, 0x00)
+    .append(section(1, types))
+    .append(section(2, [memory]))
+    .append(
+      section(
+        3,
+        functions.map((_, i) => new Bytes().unsigned(i)),
+      ),
+    )
+    .append(section(7, exported))
+    .append(section(10, codes));
+  return Uint8Array.from(whole.bytes);
+}
