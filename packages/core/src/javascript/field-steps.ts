@@ -1,6 +1,6 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
-import type { FieldKernels } from '../kernel/field-kernels.ts';
+import type { CellKernel, FieldKernels } from '../kernel/field-kernels.ts';
 import { fieldKernels } from '../kernel/field-kernels.ts';
 import type { Kernel, KernelEngine } from '../kernel/kernels.ts';
 import { Kernels } from '../kernel/kernels.ts';
@@ -29,6 +29,8 @@ export class CompiledFieldKernels {
     this.compiled = new Kernels(this.of.functions, engine);
   }
 }
+
+const NO_BOUNDS = [NaN, NaN] as const;
 
 /** First and next values of fields (S25). */
 export class FieldSteps {
@@ -99,8 +101,7 @@ export class FieldSteps {
     const { grow, spread, fade, becomes, bounds, site } = this.state.plan.fields[index]!;
     const { values } = this.state.fields[index]!;
     // What becomes of it is kept within bounds by itself.
-    const [low, high] =
-      bounds && !becomes ? [this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max)] : [NaN, NaN];
+    const [low, high] = becomes ? NO_BOUNDS : this.boundsOf(bounds);
     let from = values;
     if (grow) {
       from = spread || fade ? this.state.spareValues.subarray(0, values.length) : out;
@@ -121,11 +122,8 @@ export class FieldSteps {
   private grow(index: number, to: Float64Array, low: number, high: number): void {
     const kernel = this.kernels.of.growth[index];
     if (kernel) {
-      const { context, fields } = this.state;
-      const columns = kernel.fields.map((field) => fields[field]!.values);
-      const given = kernel.given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
-      const within = kernel.keeps ? ([low, high] as const) : ([NaN, NaN] as const);
-      if (this.call(kernel.name, [...columns, to], [to.length, ...given], ...within) < 0) return;
+      const within = kernel.keeps ? ([low, high] as const) : NO_BOUNDS;
+      if (this.callOverCells(kernel, to, [to.length], ...within) < 0) return;
     }
     // Where there is no kernel; and where it has met what is no finite number, to tell where and why.
     this.bound.code.fieldGrows[index]!(to, 0, 0);
@@ -190,12 +188,39 @@ export class FieldSteps {
     const kept = changed && values.slice();
     if (changed) values.set(out);
     const key = mix(index + 0x1f83d9ab);
-    this.bound.code.fieldBecomes[index]!(
-      out,
-      ruleKey0(context.seed, context.step, key),
-      ruleKey1(context.seed, context.step, key),
-    );
+    if (!this.becomeByKernel(index, out))
+      this.bound.code.fieldBecomes[index]!(
+        out,
+        ruleKey0(context.seed, context.step, key),
+        ruleKey1(context.seed, context.step, key),
+      );
     if (kept) values.set(kept);
+  }
+
+  /** Whether a kernel has done it: not where cells have one neighbour on two sides, and not where a value is no finite number, which is then told. */
+  private becomeByKernel(index: number, out: Float64Array): boolean {
+    const kernel = this.kernels.of.becomes[index];
+    const { columns, rows } = this.state.fields[index]!;
+    if (!kernel || columns < 3 || rows < 3) return false;
+    const [low, high] = this.boundsOf(this.state.plan.fields[index]!.bounds);
+    return this.callOverCells(kernel, out, [columns, rows], low, high) < 0;
+  }
+
+  private boundsOf(bounds: P.FieldPlan['bounds']): readonly [number, number] {
+    return bounds ? [this.bound.valueOf(bounds.min), this.bound.valueOf(bounds.max)] : NO_BOUNDS;
+  }
+
+  private callOverCells(
+    { name, fields, given }: CellKernel,
+    to: Float64Array,
+    sizes: readonly number[],
+    low: number,
+    high: number,
+  ): number {
+    const { context } = this.state;
+    const columns = fields.map((field) => this.state.fields[field]!.values);
+    const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
+    return this.call(name, [...columns, to], [...sizes, ...numbers], low, high);
   }
 
   private share(body: P.AskedBody, site: number): number {

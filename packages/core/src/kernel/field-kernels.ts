@@ -1,25 +1,27 @@
-import { FOUR } from '../forms/squares.ts';
 import type * as P from '../plan/plan.ts';
-import type { Column, F64, I32, KernelFunction, Local, PlainStatement, Statement, StreamStatement } from './kernel.ts';
-import { column, f64, i32, lessThan, load, number, plus, product, set, store, sum, whole } from './kernel.ts';
+import type { CellSight, GivenNumber } from './cell-values.ts';
+import { cellValue } from './cell-values.ts';
+import type { Column, F64, KernelFunction, Local, StreamStatement } from './kernel.ts';
+import { column, f64, i32, load, number, product, select, set, store, sum, whole } from './kernel.ts';
+import { rowsOfSquares, stepsOf } from './square-rows.ts';
 
-/** How fields change by themselves, as kernel functions: growing, spreading, fading and keeping within bounds, cell by cell. */
+/** How fields change by themselves, as kernel functions: growing, spreading, fading, becoming and keeping within bounds, cell by cell. */
 
-type GivenNumber = Extract<P.Expr, { op: 'parameter' | 'variable' }>;
-
-/** The kernel of a field's growth: its columns are the fields it reads, then where the values go; it is given how many cells there are, and these numbers. */
-interface GrowthKernel {
+/** A kernel over the cells of a field: its columns are the fields it reads, then where the values go; these numbers and the bounds come last of what it is given. */
+export interface CellKernel {
   readonly name: string;
   readonly fields: readonly number[];
   readonly given: readonly GivenNumber[];
-  /** Whether the bounds, which come last, are kept at once. */
+  /** Whether it keeps values within bounds. */
   readonly keeps: boolean;
 }
 
 export interface FieldKernels {
   readonly functions: readonly KernelFunction[];
-  /** Of each field, where its growth is one of a kernel. */
-  readonly growth: readonly (GrowthKernel | undefined)[];
+  /** Of each field, where its growth is one of a kernel; it is given how many cells there are. */
+  readonly growth: readonly (CellKernel | undefined)[];
+  /** Of each field, where what it becomes is that of a kernel; it is given columns and rows, of which there must be three at least. */
+  readonly becomes: readonly (CellKernel | undefined)[];
   /** Of each field, the name of the kernel that spreads it, with fading and bounds. */
   readonly spread: readonly (string | undefined)[];
   /** Of each field that fades without spreading, the name of the kernel. */
@@ -28,258 +30,189 @@ export interface FieldKernels {
 
 export function fieldKernels(plan: P.Plan): FieldKernels {
   const functions: KernelFunction[] = [];
-  const add = (made: KernelFunction | undefined): string | undefined => {
-    if (made) functions.push(made);
-    return made?.name;
-  };
-  const growth = plan.fields.map((field, g) => {
-    const made = growthOf(plan, field, g);
-    add(made?.made);
+  const add = <T>(made: { readonly function: KernelFunction; readonly kernel: T } | undefined): T | undefined => {
+    if (made) functions.push(made.function);
     return made?.kernel;
-  });
-  const spread = plan.fields.map((field, g) => add(spreadOf(plan, field, g)));
-  const fade = plan.fields.map((field, g) => add(field.fade && !field.spread ? fadeOf(field, g) : undefined));
-  return { functions, growth, spread, fade };
+  };
+  const named = (made: KernelFunction | undefined): string | undefined =>
+    add(made && { function: made, kernel: made.name });
+  return {
+    functions,
+    growth: plan.fields.map((field, g) => add(growthOf(plan, field, g))),
+    becomes: plan.fields.map((field, g) => add(becomingOf(plan, field, g))),
+    spread: plan.fields.map((field, g) => named(spreadOf(plan, field, g))),
+    fade: plan.fields.map((field, g) => named(field.fade && !field.spread ? fadeOf(field, g) : undefined)),
+  };
 }
 
 const [LOW, HIGH, VALUE] = [f64('low'), f64('high'), f64('p')];
+const TO = column('to');
 
 /** What has spread and faded is kept within bounds, unless what becomes of it is still to come. */
 function keepsAtEnd({ bounds, becomes }: P.FieldPlan): boolean {
   return bounds !== undefined && becomes === undefined;
 }
 
-function kept(value: F64): PlainStatement[] {
-  return [
-    set(VALUE, value),
+/** Sets the value, brought within bounds if they are to be kept. */
+function setValue(value: F64, keeps: boolean): StreamStatement[] {
+  const bounded: StreamStatement[] = [
     set(VALUE, { is: 'at most', value: VALUE, bound: HIGH }),
     set(VALUE, { is: 'at least', value: VALUE, bound: LOW }),
   ];
+  return [...(value === VALUE ? [] : [set(VALUE, value)]), ...(keeps ? bounded : [])];
 }
 
-// Growing
+/** What a kernel reads beside its own cell comes to light while its body is read. */
+class Reads {
+  readonly fields: number[] = [];
+  readonly given: GivenNumber[] = [];
 
-function growthOf(
-  plan: P.Plan,
-  field: P.FieldPlan,
-  g: number,
-): { readonly made: KernelFunction; readonly kernel: GrowthKernel } | undefined {
-  if (!field.grow || field.grow.statements.length > 0) return undefined;
+  column(field: number): Column {
+    if (!this.fields.includes(field)) this.fields.push(field);
+    return column(`from${field}`);
+  }
+
+  number(e: GivenNumber): F64 {
+    let at = this.given.findIndex(({ op, index }) => op === e.op && index === e.index);
+    if (at < 0) at = this.given.push(e) - 1;
+    return f64(`given${at}`);
+  }
+
+  get columns(): Column[] {
+    return [...this.fields.map((field) => column(`from${field}`)), TO];
+  }
+
+  get numbers(): Local[] {
+    return [...this.given.map((_, at) => f64(`given${at}`)), LOW, HIGH];
+  }
+}
+
+interface MadeKernel {
+  readonly function: KernelFunction;
+  readonly kernel: CellKernel;
+}
+
+function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
+  const reads = new Reads();
   const [cells, i] = [i32('cells'), i32('i')];
-  const fields = [g];
-  const given: GivenNumber[] = [];
-  const columnOf = (read: number): Column => {
-    if (!fields.includes(read)) fields.push(read);
-    return column(`from${read}`);
+  const sight: CellSight = {
+    own: (read) => load(reads.column(read), i),
+    given: (e) => reads.number(e),
   };
-  const grown = ofCell(field.grow.value, {
-    cell: (read) => load(columnOf(read), i),
-    given: (e) => f64(`given${given.push(e) - 1}`),
-  });
+  const grown = field.grow && cellValue(field.grow, sight);
   if (!grown) return undefined;
-  const keeps = field.bounds !== undefined && !field.spread && !field.fade && !field.becomes;
+  const keeps = keepsAtEnd(field) && !field.spread && !field.fade;
   const time = field.growPerTime ? plan.clock.stepLength : 1;
-  const value = sum(load(columnOf(g), i), product(number(time), grown));
-  const to = column('to');
-  const name = `grow${g}`;
   const body: StreamStatement[] = [
-    set(VALUE, value),
-    { is: 'unless finite', value: VALUE },
-    ...(keeps ? kept(VALUE).slice(1) : []),
-    store(to, i, VALUE),
+    ...grown.sets,
+    set(VALUE, sum(sight.own(g), product(number(time), grown.value))),
+    { is: 'unless finite', value: VALUE, at: i },
+    ...setValue(VALUE, keeps),
+    store(TO, i, VALUE),
   ];
+  const name = `grow${g}`;
   return {
-    kernel: { name, fields, given, keeps },
-    made: {
+    kernel: { name, fields: reads.fields, given: reads.given, keeps },
+    function: {
       name,
-      columns: [...fields.map((read) => column(`from${read}`)), to],
-      given: [cells, ...given.map((_, at) => f64(`given${at}`)), LOW, HIGH],
-      locals: [i, VALUE],
+      columns: reads.columns,
+      given: [cells, ...reads.numbers],
+      locals: [i, VALUE, ...grown.locals],
       body: [{ is: 'stream', index: i, from: whole(0), to: cells, body }],
     },
   };
 }
 
-interface CellReader {
-  cell(field: number): F64;
-  given(e: GivenNumber): F64;
-}
-
-/** An expression over the own cell, if it is made of nothing but cells, numbers of the run and arithmetic. */
-function ofCell(e: P.Expr, read: CellReader): F64 | undefined {
-  switch (e.op) {
-    case 'number':
-      return number(e.value);
-    case 'cell':
-      return read.cell(e.field);
-    case 'parameter':
-    case 'variable':
-      return read.given(e);
-    case 'minus': {
-      const value = ofCell(e.value, read);
-      return value && { is: 'minus', value };
-    }
-    case 'binary': {
-      if (e.fn !== '+' && e.fn !== '-' && e.fn !== '*' && e.fn !== '/') return undefined;
-      const [left, right] = [ofCell(e.left, read), ofCell(e.right, read)];
-      return left && right && { is: 'f64 binary', fn: e.fn, left, right };
-    }
-    default:
-      return undefined;
-  }
-}
-
-// Fading
-
-function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
-  const [from, to, cells, rest, i] = [column('from'), column('to'), i32('cells'), f64('rest'), i32('i')];
-  const value = product(load(from, i), rest);
+/** On grids of squares: there all fields have the same cells. */
+function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
+  const { form, neighbours, edge } = plan.spaces[field.space]!;
+  if (!field.becomes || form !== 'grid') return undefined;
+  const { becomes } = field;
+  const reads = new Reads();
+  const keeps = field.bounds !== undefined;
+  let locals: readonly Local[] = [];
+  let isWhole = true;
+  const name = `become${g}`;
+  const made = rowsOfSquares({
+    name,
+    columns: [],
+    given: [],
+    locals: [],
+    wraps: edge === 'wrapping',
+    cell: ({ place, own, at }) => {
+      const value = cellValue(becomes, {
+        own: (read) => own(reads.column(read)),
+        given: (e) => reads.number(e),
+        around: (holds) =>
+          sum(
+            ...stepsOf(neighbours).map((step) =>
+              at(step, number(0), (read) =>
+                select(
+                  holds((asked) => read(reads.column(asked))),
+                  number(1),
+                  number(0),
+                ),
+              ),
+            ),
+          ),
+      });
+      isWhole &&= value !== undefined;
+      if (!value) return [];
+      ({ locals } = value);
+      return [
+        ...value.sets,
+        set(VALUE, value.value),
+        { is: 'unless finite', value: VALUE, at: place },
+        ...setValue(VALUE, keeps),
+        store(TO, place, VALUE),
+      ];
+    },
+  });
+  if (!isWhole) return undefined;
   return {
-    name: `fade${g}`,
-    columns: [from, to],
-    given: [cells, rest, LOW, HIGH],
-    locals: [i, VALUE],
-    body: [
-      {
-        is: 'stream',
-        index: i,
-        from: whole(0),
-        to: cells,
-        body: [...(keepsAtEnd(field) ? kept(value) : [set(VALUE, value)]), store(to, i, VALUE)],
-      },
-    ],
+    kernel: { name, fields: reads.fields, given: reads.given, keeps },
+    function: {
+      ...made,
+      columns: reads.columns,
+      given: [...made.given, ...reads.numbers],
+      locals: [...made.locals, VALUE, ...locals],
+    },
   };
 }
 
-// Spreading
+function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
+  const [from, cells, rest, i] = [column('from'), i32('cells'), f64('rest'), i32('i')];
+  const body = [...setValue(product(load(from, i), rest), keepsAtEnd(field)), store(TO, i, VALUE)];
+  return {
+    name: `fade${g}`,
+    columns: [from, TO],
+    given: [cells, rest, LOW, HIGH],
+    locals: [i, VALUE],
+    body: [{ is: 'stream', index: i, from: whole(0), to: cells, body }],
+  };
+}
 
-/** Cells around one, as `spreadInto` of engine/field-change.ts goes through them: the sum of doubles depends on their order. */
-const DIAGONAL = [
-  [-1, -1],
-  [1, -1],
-  [-1, 1],
-  [1, 1],
-] as const;
-
-/** A field's spreading on squares, with fading and bounds where it has them; hexagons are left to `spreadInto`. */
+/** A field's spreading on squares, with fading and bounds where it has them; hexagons are left to `spreadInto` of engine/field-change.ts. */
 function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction | undefined {
   const { form, neighbours, edge } = plan.spaces[field.space]!;
   if (!field.spread || form === 'hexagons' || form === 'map') return undefined;
-  const steps = neighbours === 8 ? [...FOUR, ...DIAGONAL] : FOUR;
-  const wraps = edge === 'wrapping';
-  const [from, to] = [column('from'), column('to')];
-  const [columns, rows] = [i32('columns'), i32('rows')];
+  const [from, own] = [column('from'), f64('own')];
   const [keep, part, rest] = [f64('keep'), f64('part'), f64('rest')];
-  const [row, i, here, up, down, west, east] = ['row', 'i', 'here', 'up', 'down', 'west', 'east'].map(i32) as [
-    Local<'i32'>,
-    Local<'i32'>,
-    Local<'i32'>,
-    Local<'i32'>,
-    Local<'i32'>,
-    Local<'i32'>,
-    Local<'i32'>,
-  ];
-  const own = f64('own');
-  const end = (around: readonly F64[], at: I32): PlainStatement[] => {
-    const spread = sum(product(own, keep), product(part, sum(...around)));
-    const faded = field.fade ? product(spread, rest) : spread;
-    return [...(keepsAtEnd(field) ? kept(faded) : [set(VALUE, faded)]), store(to, at, VALUE)];
-  };
-  const lineOf = (dy: number): Local<'i32'> => (dy < 0 ? down : dy > 0 ? up : here);
-  // Where no edge is near, neighbours lie as far from here as the cell does.
-  const inside: StreamStatement[] = [
-    set(own, load(from, plus(here, i))),
-    ...end(
-      steps.map(([dx, dy]) => load(from, plus(plus(lineOf(dy), i), whole(dx)))),
-      plus(here, i),
-    ),
-  ];
-  const minusOne: I32 = whole(-1);
-  const isNone = (line: I32): I32 => lessThan(line, whole(0));
-  const atEdge: Statement[] = [
-    { is: 'set', local: own, value: load(from, plus(here, i)) },
-    {
-      is: 'set i32',
-      local: west,
-      value: i32Choice(i, whole(0), wraps ? plus(columns, minusOne) : minusOne, plus(i, minusOne)),
-    },
-    {
-      is: 'set i32',
-      local: east,
-      value: i32Choice(plus(i, whole(1)), columns, wraps ? whole(0) : minusOne, plus(i, whole(1))),
-    },
-    ...end(
-      steps.map(([dx, dy]): F64 => {
-        const [line, at] = [lineOf(dy), dx < 0 ? west : dx > 0 ? east : i];
-        const value = load(from, plus(line, at));
-        // At a wall the part stays with its cell.
-        const walls = [...(dy === 0 ? [] : [line]), ...(dx === 0 ? [] : [at])].map(isNone);
-        return wraps ? value : { is: 'choose', test: walls.reduce(either), then: own, else: value };
-      }),
-      plus(here, i),
-    ),
-  ];
-  const last = plus(columns, minusOne);
-  const edges = (fromColumn: I32, toColumn: I32): Statement => ({
-    is: 'loop',
-    index: i,
-    from: fromColumn,
-    to: toColumn,
-    body: atEdge,
-  });
-  const lines: Statement[] = [
-    { is: 'set i32', local: here, value: { is: 'i32 binary', fn: '*', left: row, right: columns } },
-    {
-      is: 'set i32',
-      local: up,
-      value: i32Choice(plus(row, whole(1)), rows, wraps ? whole(0) : minusOne, plus(here, columns)),
-    },
-    {
-      is: 'set i32',
-      local: down,
-      value: i32Choice(
-        row,
-        whole(0),
-        wraps ? { is: 'i32 binary', fn: '*', left: plus(rows, minusOne), right: columns } : minusOne,
-        { is: 'i32 binary', fn: '-', left: here, right: columns },
-      ),
-    },
-  ];
-  const isAtEdge = either(either(isNone(up), isNone(down)), lessThan(columns, whole(2)));
-  return {
+  return rowsOfSquares({
     name: `spread${g}`,
-    columns: [from, to],
-    given: [columns, rows, keep, part, rest, LOW, HIGH],
-    locals: [row, i, here, up, down, west, east, own, VALUE],
-    body: [
-      {
-        is: 'loop',
-        index: row,
-        from: whole(0),
-        to: rows,
-        body: [
-          ...lines,
-          {
-            is: 'if',
-            test: isAtEdge,
-            then: [edges(whole(0), columns)],
-            else: [
-              edges(whole(0), whole(1)),
-              { is: 'stream', index: i, from: whole(1), to: last, body: inside },
-              edges(last, columns),
-            ],
-          },
-        ],
-      },
-    ],
-  };
-}
-
-function either(left: I32, right: I32): I32 {
-  return { is: 'i32 binary', fn: 'or', left, right };
-}
-
-/** One whole number where two are equal, else another. */
-function i32Choice(left: I32, right: I32, then: I32, otherwise: I32): I32 {
-  return { is: 'i32 choose', test: { is: 'i32 binary', fn: '==', left, right }, then, else: otherwise };
+    columns: [from, TO],
+    given: [keep, part, rest, LOW, HIGH],
+    locals: [own, VALUE],
+    wraps: edge === 'wrapping',
+    cell: (around) => {
+      // At a wall the part stays with its cell.
+      const parts = stepsOf(neighbours).map((step) => around.at(step, own, (read) => read(from)));
+      const spread = sum(product(own, keep), product(part, sum(...parts)));
+      return [
+        set(own, around.own(from)),
+        ...setValue(field.fade ? product(spread, rest) : spread, keepsAtEnd(field)),
+        store(TO, around.place, VALUE),
+      ];
+    },
+  });
 }

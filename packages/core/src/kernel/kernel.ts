@@ -26,8 +26,18 @@ export type F64 =
   | { readonly is: 'minus'; readonly value: F64 }
   /** The bound if the value lies beyond it, else the value: zeros of two signs stay what they are. */
   | { readonly is: 'at most' | 'at least'; readonly value: F64; readonly bound: F64 }
-  /** Only the one that is chosen is computed. */
-  | { readonly is: 'choose'; readonly test: I32; readonly then: F64; readonly else: F64 };
+  /** Only the one that is chosen is computed; not in streams. */
+  | { readonly is: 'choose'; readonly test: I32; readonly then: F64; readonly else: F64 }
+  /** Both are computed. */
+  | { readonly is: 'select'; readonly test: Test; readonly then: F64; readonly else: F64 };
+
+export type Comparison = '<' | '<=' | '>' | '>=' | '==' | '!=';
+
+/** Whether something holds of numbers; all parts are computed. */
+export type Test =
+  | { readonly is: 'compare'; readonly fn: Comparison; readonly left: F64; readonly right: F64 }
+  | { readonly is: 'and' | 'or'; readonly left: Test; readonly right: Test }
+  | { readonly is: 'not'; readonly test: Test };
 
 /** Places and numbers of cells: they never grow beyond 31 bits. Comparisons give 1 or 0, `or` joins them. */
 export type I32 =
@@ -53,9 +63,11 @@ export type Statement =
       readonly to: I32;
       readonly body: readonly Statement[];
     }
+  /** Ends the function, which gives a place, where a value is no finite number. */
+  | { readonly is: 'unless finite'; readonly value: Local<'f64'>; readonly at: I32 }
   /**
    * A loop whose rounds know nothing of one another: they set locals that nobody reads after it, load and store at places that move along with
-   * the index, and may run two at a time. With `unless finite` a round whose value is no finite number ends the function, which gives its index.
+   * the index, and may run two at a time.
    */
   | {
       readonly is: 'stream';
@@ -67,11 +79,9 @@ export type Statement =
   | { readonly is: 'if'; readonly test: I32; readonly then: readonly Statement[]; readonly else: readonly Statement[] };
 
 /** Statements that a stream may hold, and any other place as well. */
-export type PlainStatement = Extract<Statement, { is: 'set' | 'store' }>;
+export type StreamStatement = Extract<Statement, { is: 'set' | 'store' | 'unless finite' }>;
 
-export type StreamStatement = PlainStatement | { readonly is: 'unless finite'; readonly value: Local<'f64'> };
-
-/** Gives -1, or the index at which a stream met a value that is no finite number. */
+/** Gives -1, or the place at which it met a value that is no finite number. */
 export interface KernelFunction {
   readonly name: string;
   readonly columns: readonly Column[];
@@ -88,8 +98,8 @@ export const i32 = (name: string): Local<'i32'> => ({ is: 'local', name, type: '
 export const number = (value: number): F64 => ({ is: 'f64', value });
 export const whole = (value: number): I32 => ({ is: 'i32', value });
 export const load = (from: Column, at: I32): F64 => ({ is: 'load', column: from, at });
-export const set = (local: Local<'f64'>, value: F64): PlainStatement => ({ is: 'set', local, value });
-export const store = (to: Column, at: I32, value: F64): PlainStatement => ({ is: 'store', column: to, at, value });
+export const set = (local: Local<'f64'>, value: F64): StreamStatement => ({ is: 'set', local, value });
+export const store = (to: Column, at: I32, value: F64): StreamStatement => ({ is: 'store', column: to, at, value });
 
 export function sum(...parts: readonly F64[]): F64 {
   return parts.reduce((left, right) => ({ is: 'f64 binary', fn: '+', left, right }));
@@ -106,4 +116,8 @@ export function plus(left: I32, right: I32): I32 {
 
 export function lessThan(left: I32, right: I32): I32 {
   return { is: 'i32 binary', fn: '<', left, right };
+}
+
+export function select(test: Test, then: F64, otherwise: F64): F64 {
+  return { is: 'select', test, then, else: otherwise };
 }

@@ -1,5 +1,5 @@
 import { literal, SourceWriter } from '../source-writer.ts';
-import type { F64, I32, KernelFunction, Statement, StreamStatement } from './kernel.ts';
+import type { F64, I32, KernelFunction, Statement, Test } from './kernel.ts';
 
 /** Spells a kernel function as JavaScript. */
 export function javascriptOf({ name, columns, given, locals, body }: KernelFunction): string {
@@ -12,7 +12,7 @@ export function javascriptOf({ name, columns, given, locals, body }: KernelFunct
   return w.toString();
 }
 
-function writeStatement(w: SourceWriter, s: Statement | StreamStatement): void {
+function writeStatement(w: SourceWriter, s: Statement): void {
   switch (s.is) {
     case 'set':
       return w.line(`${s.local.name} = ${f64Code(s.value)};`);
@@ -24,11 +24,7 @@ function writeStatement(w: SourceWriter, s: Statement | StreamStatement): void {
     case 'stream': {
       const i = s.index.name;
       return w.block(`for (${i} = ${i32Code(s.from)}; ${i} < ${i32Code(s.to)}; ${i}++)`, () => {
-        for (const statement of s.body) {
-          if (statement.is === 'unless finite')
-            w.line(`if (${statement.value.name} - ${statement.value.name} !== 0) return ${i};`);
-          else writeStatement(w, statement);
-        }
+        for (const statement of s.body) writeStatement(w, statement);
       });
     }
     case 'if':
@@ -36,7 +32,7 @@ function writeStatement(w: SourceWriter, s: Statement | StreamStatement): void {
       if (s.else.length > 0) w.block('else', () => s.else.forEach((statement) => writeStatement(w, statement)));
       return;
     case 'unless finite':
-      throw new RangeError('Only a stream can end so');
+      return w.line(`if (${s.value.name} - ${s.value.name} !== 0) return ${i32Code(s.at)};`);
   }
 }
 
@@ -56,8 +52,24 @@ function f64Code(e: F64): string {
       return beyond('>', e.value, e.bound);
     case 'at least':
       return beyond('<', e.value, e.bound);
+    case 'select':
+      return `(${comparison(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
     case 'choose':
       return `(${testCode(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
+  }
+}
+
+function comparison(test: Test): string {
+  switch (test.is) {
+    case 'compare': {
+      const fn = test.fn === '==' || test.fn === '!=' ? `${test.fn}=` : test.fn;
+      return `${f64Code(test.left)} ${fn} ${f64Code(test.right)}`;
+    }
+    case 'and':
+    case 'or':
+      return `(${comparison(test.left)} ${test.is === 'and' ? '&&' : '||'} ${comparison(test.right)})`;
+    case 'not':
+      return `!(${comparison(test.test)})`;
   }
 }
 

@@ -1,4 +1,4 @@
-import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement } from './kernel.ts';
+import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement, Test } from './kernel.ts';
 import type { FunctionBytes } from './wasm-bytes.ts';
 import { Bytes, moduleOf, OP, PAIR, TYPE } from './wasm-bytes.ts';
 
@@ -16,6 +16,22 @@ const INTEGER = {
   '<': OP.i32Less,
   '==': OP.i32Eq,
   or: OP.i32Or,
+} as const;
+const COMPARED = {
+  '<': OP.f64Less,
+  '<=': OP.f64AtMost,
+  '>': OP.f64Greater,
+  '>=': OP.f64AtLeast,
+  '==': OP.f64Equal,
+  '!=': OP.f64NotEqual,
+} as const;
+const COMPARED_BY_TWO = {
+  '<': PAIR.less,
+  '<=': PAIR.lessOrEqual,
+  '>': PAIR.greater,
+  '>=': PAIR.greaterOrEqual,
+  '==': PAIR.equal,
+  '!=': PAIR.notEqual,
 } as const;
 /** 2^3 bytes a number. */
 const NUMBER_BITS = 3;
@@ -55,7 +71,7 @@ class FunctionPrinter {
     this.code.byte(op).unsigned(index);
   }
 
-  private statement(s: Statement | StreamStatement): void {
+  private statement(s: Statement): void {
     switch (s.is) {
       case 'set':
         this.f64(s.value);
@@ -85,7 +101,11 @@ class FunctionPrinter {
         this.code.byte(OP.end);
         return;
       case 'unless finite':
-        throw new RangeError('Only a stream can end so');
+        for (let i = 0; i < 2; i++) this.local(OP.localGet, s.value.name);
+        this.code.byte(OP.f64Subtract, OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.if, TYPE.none);
+        this.i32(s.at);
+        this.code.byte(OP.return, OP.end);
+        return;
     }
   }
 
@@ -99,7 +119,7 @@ class FunctionPrinter {
       .signed(many - 1)
       .byte(OP.i32Add);
     this.i32(to);
-    code.byte(OP.i32Less, OP.i32Const, 0, OP.i32Eq, OP.branchIf, 1);
+    code.byte(OP.i32Less, OP.i32IsZero, OP.branchIf, 1);
     body();
     this.local(OP.localGet, index.name);
     code.byte(OP.i32Const).signed(many).byte(OP.i32Add);
@@ -114,24 +134,13 @@ class FunctionPrinter {
     this.local(OP.localSet, s.index.name);
     this.rounds(s.index, s.to, 2, () => {
       this.pairs = names;
-      for (const statement of s.body) this.pairStatement(statement, s.index);
+      for (const statement of s.body) this.pairStatement(statement);
       this.pairs = new Set();
     });
-    this.rounds(s.index, s.to, 1, () => {
-      for (const statement of s.body) {
-        if (statement.is !== 'unless finite') {
-          this.statement(statement);
-          continue;
-        }
-        for (let i = 0; i < 2; i++) this.local(OP.localGet, statement.value.name);
-        this.code.byte(OP.f64Subtract, OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.if, TYPE.none);
-        this.local(OP.localGet, s.index.name);
-        this.code.byte(OP.return, OP.end);
-      }
-    });
+    this.rounds(s.index, s.to, 1, () => s.body.forEach((statement) => this.statement(statement)));
   }
 
-  private pairStatement(s: StreamStatement, index: Local<'i32'>): void {
+  private pairStatement(s: StreamStatement): void {
     const { code } = this;
     switch (s.is) {
       case 'set':
@@ -156,10 +165,10 @@ class FunctionPrinter {
         this.pairOp(PAIR.anyTrue);
         code.byte(OP.if, TYPE.none);
         // The second, if the first is finite.
-        this.local(OP.localGet, index.name);
+        this.i32(s.at);
         difference();
         this.pairOp(PAIR.firstLane).byte(0);
-        code.byte(OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.i32Const, 0, OP.i32Eq, OP.i32Add, OP.return, OP.end);
+        code.byte(OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.i32IsZero, OP.i32Add, OP.return, OP.end);
         return;
       }
     }
@@ -204,6 +213,12 @@ class FunctionPrinter {
         this.f64(e.bound);
         code.byte(e.is === 'at most' ? OP.f64Greater : OP.f64Less, OP.select);
         return;
+      case 'select':
+        this.f64(e.then);
+        this.f64(e.else);
+        this.test(e.test);
+        code.byte(OP.select);
+        return;
       case 'choose':
         this.i32(e.test);
         code.byte(OP.if, TYPE.f64);
@@ -245,8 +260,50 @@ class FunctionPrinter {
         this.pair(e.bound);
         this.pairOp(e.is === 'at most' ? PAIR.atMost : PAIR.atLeast);
         return;
+      case 'select':
+        this.pair(e.then);
+        this.pair(e.else);
+        this.pairTest(e.test);
+        this.pairOp(PAIR.bitSelect);
+        return;
       case 'choose':
         throw new RangeError('Nothing is chosen in a stream');
+    }
+  }
+
+  private test(test: Test): void {
+    switch (test.is) {
+      case 'compare':
+        this.f64(test.left);
+        this.f64(test.right);
+        this.code.byte(COMPARED[test.fn]);
+        return;
+      case 'not':
+        this.test(test.test);
+        this.code.byte(OP.i32IsZero);
+        return;
+      default:
+        this.test(test.left);
+        this.test(test.right);
+        this.code.byte(test.is === 'and' ? OP.i32And : OP.i32Or);
+    }
+  }
+
+  private pairTest(test: Test): void {
+    switch (test.is) {
+      case 'compare':
+        this.pair(test.left);
+        this.pair(test.right);
+        this.pairOp(COMPARED_BY_TWO[test.fn]);
+        return;
+      case 'not':
+        this.pairTest(test.test);
+        this.pairOp(PAIR.not);
+        return;
+      default:
+        this.pairTest(test.left);
+        this.pairTest(test.right);
+        this.pairOp(test.is === 'and' ? PAIR.and : PAIR.or);
     }
   }
 

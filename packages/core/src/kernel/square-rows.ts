@@ -1,0 +1,134 @@
+import { EIGHT, FOUR } from '../forms/squares.ts';
+import type { CellStep } from '../forms/form.ts';
+import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement } from './kernel.ts';
+import { i32, lessThan, load, plus, whole } from './kernel.ts';
+
+/** Kernels that go through the cells of squares row by row and look at those around each: in streams where no edge is near. */
+
+/** What is looked at from one cell. */
+export interface CellAround {
+  /** The cell itself. */
+  readonly place: I32;
+  own(from: Column): F64;
+  /**
+   * A value made of what lies one step away.
+   * @param outside the value where that would be beyond a wall
+   */
+  at(step: CellStep, outside: F64, value: (read: (from: Column) => F64) => F64): F64;
+}
+
+interface RowsOfSquares {
+  readonly name: string;
+  readonly columns: readonly Column[];
+  /** Numbers that are given after those of columns and rows. */
+  readonly given: readonly Local[];
+  readonly locals: readonly Local[];
+  readonly wraps: boolean;
+  cell(around: CellAround): StreamStatement[];
+}
+
+/** The steps to the neighbours of a cell, in the order in which the interpreter takes them: the sum of doubles depends on it. */
+export function stepsOf(neighbours: number): readonly CellStep[] {
+  return neighbours === 8 ? EIGHT : FOUR;
+}
+
+const [COLUMNS, ROWS] = [i32('columns'), i32('rows')];
+const [ROW, I] = [i32('row'), i32('i')];
+/** Where the row begins, and the one above and below it; below 0 for none. */
+const [HERE, UP, DOWN] = [i32('here'), i32('up'), i32('down')];
+/** The columns beside; below 0 for none. */
+const [WEST, EAST] = [i32('west'), i32('east')];
+const NONE = whole(-1);
+
+export function rowsOfSquares({ name, columns, given, locals, wraps, cell }: RowsOfSquares): KernelFunction {
+  const place = plus(HERE, I);
+  const own = (from: Column): F64 => load(from, place);
+  // Where no edge is near, neighbours lie as far from here as the cell does.
+  const inside = cell({
+    place,
+    own,
+    at: ([dx, dy], _, value) => value((from) => load(from, plus(plus(lineOf(dy), I), whole(dx)))),
+  });
+  const atEdge = cell({
+    place,
+    own,
+    at: ([dx, dy], outside, value) => {
+      const [line, at] = [lineOf(dy), dx < 0 ? WEST : dx > 0 ? EAST : I];
+      const there = value((from) => load(from, plus(line, at)));
+      const walls = [...(dy === 0 ? [] : [line]), ...(dx === 0 ? [] : [at])].map((one) => lessThan(one, whole(0)));
+      return wraps ? there : { is: 'choose', test: walls.reduce<I32>(either, NO), then: outside, else: there };
+    },
+  });
+  const edges = (from: I32, to: I32): Statement => ({
+    is: 'loop',
+    index: I,
+    from,
+    to,
+    body: [
+      put(WEST, where(I, whole(0), wraps ? plus(COLUMNS, NONE) : NONE, plus(I, NONE))),
+      put(EAST, where(plus(I, whole(1)), COLUMNS, wraps ? whole(0) : NONE, plus(I, whole(1)))),
+      ...atEdge,
+    ],
+  });
+  const last = plus(COLUMNS, NONE);
+  return {
+    name,
+    columns,
+    given: [COLUMNS, ROWS, ...given],
+    locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...locals],
+    body: [
+      {
+        is: 'loop',
+        index: ROW,
+        from: whole(0),
+        to: ROWS,
+        body: [
+          put(HERE, times(ROW, COLUMNS)),
+          put(UP, where(plus(ROW, whole(1)), ROWS, wraps ? whole(0) : NONE, plus(HERE, COLUMNS))),
+          put(
+            DOWN,
+            where(ROW, whole(0), wraps ? times(plus(ROWS, NONE), COLUMNS) : NONE, {
+              is: 'i32 binary',
+              fn: '-',
+              left: HERE,
+              right: COLUMNS,
+            }),
+          ),
+          {
+            is: 'if',
+            test: either(either(lessThan(UP, whole(0)), lessThan(DOWN, whole(0))), lessThan(COLUMNS, whole(2))),
+            then: [edges(whole(0), COLUMNS)],
+            else: [
+              edges(whole(0), whole(1)),
+              { is: 'stream', index: I, from: whole(1), to: last, body: inside },
+              edges(last, COLUMNS),
+            ],
+          },
+        ],
+      },
+    ],
+  };
+}
+
+const NO = whole(0);
+
+function lineOf(dy: number): Local<'i32'> {
+  return dy < 0 ? DOWN : dy > 0 ? UP : HERE;
+}
+
+function put(local: Local<'i32'>, value: I32): Statement {
+  return { is: 'set i32', local, value };
+}
+
+function times(left: I32, right: I32): I32 {
+  return { is: 'i32 binary', fn: '*', left, right };
+}
+
+function either(left: I32, right: I32): I32 {
+  return left === NO ? right : { is: 'i32 binary', fn: 'or', left, right };
+}
+
+/** One whole number where two are equal, else another. */
+function where(left: I32, right: I32, then: I32, otherwise: I32): I32 {
+  return { is: 'i32 choose', test: { is: 'i32 binary', fn: '==', left, right }, then, else: otherwise };
+}
