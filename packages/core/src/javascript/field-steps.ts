@@ -5,6 +5,7 @@ import { fieldKernels } from '../kernel/field-kernels.ts';
 import type { Kernel, KernelEngine } from '../kernel/kernels.ts';
 import { Kernels } from '../kernel/kernels.ts';
 import * as math from '../math.ts';
+import { mayChangeItself } from '../plan/analysis.ts';
 import { visitExpr } from '../plan/visit.ts';
 import { failShare } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
@@ -89,7 +90,7 @@ export class FieldSteps {
   }
 
   change(indices: readonly number[]): void {
-    const changing = indices.filter((index) => mayChange(this.state.plan.fields[index]!));
+    const changing = indices.filter((index) => mayChangeItself(this.state.plan.fields[index]!));
     const [only] = changing;
     if (changing.length === 1 && this.inPlace[only!]) return this.changeOne(only!, this.state.fields[only!]!.values);
     for (const index of changing) this.changeOne(index, this.state.nextValues[index]!);
@@ -188,22 +189,19 @@ export class FieldSteps {
     const kept = changed && values.slice();
     if (changed) values.set(out);
     const key = mix(index + 0x1f83d9ab);
-    if (!this.becomeByKernel(index, out))
-      this.bound.code.fieldBecomes[index]!(
-        out,
-        ruleKey0(context.seed, context.step, key),
-        ruleKey1(context.seed, context.step, key),
-      );
+    const keys = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)] as const;
+    if (!this.becomeByKernel(index, out, keys)) this.bound.code.fieldBecomes[index]!(out, ...keys);
     if (kept) values.set(kept);
   }
 
   /** Whether a kernel has done it: not where cells have one neighbour on two sides, and not where a value is no finite number, which is then told. */
-  private becomeByKernel(index: number, out: Float64Array): boolean {
+  private becomeByKernel(index: number, out: Float64Array, keys: readonly number[]): boolean {
     const kernel = this.kernels.of.becomes[index];
     const { columns, rows } = this.state.fields[index]!;
     if (!kernel || columns < 3 || rows < 3) return false;
     const [low, high] = this.boundsOf(this.state.plan.fields[index]!.bounds);
-    return this.callOverCells(kernel, out, [columns, rows], low, high) < 0;
+    const sizes = [columns, rows, ...(kernel.draws ? keys : [])];
+    return this.callOverCells(kernel, out, sizes, low, high) < 0;
   }
 
   private boundsOf(bounds: P.FieldPlan['bounds']): readonly [number, number] {
@@ -227,12 +225,6 @@ export class FieldSteps {
     const share = this.bound.valueOf(body);
     return share >= 0 && share <= 1 ? share : failShare(this.state.plan.sites[site]!, this.state.context, share);
   }
-}
-
-/** Whether a field may change by itself; bounds that may move take it along. */
-function mayChange({ grow, spread, fade, becomes, bounds, kept }: P.FieldPlan): boolean {
-  const doMove = bounds && !(bounds.min.value.op === 'number' && bounds.max.value.op === 'number');
-  return [grow, spread, fade, becomes, kept].some((line) => line !== undefined) || doMove === true;
 }
 
 /** Whether the value for a cell of a field reads no field but in that cell. */

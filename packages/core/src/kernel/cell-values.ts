@@ -1,10 +1,12 @@
+import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import type { F64, Local, StreamStatement, Test } from './kernel.ts';
-import { f64, number, select, set } from './kernel.ts';
+import type { F64, I32, Local, Statement, StreamStatement, Test } from './kernel.ts';
+import { f64, number, product, select, set } from './kernel.ts';
+import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 
 /**
- * The value of a cell as kernel form, where its body draws no luck and asks for nothing but cells, numbers of the run and arithmetic: then
- * both branches of a condition can be computed and one of the values selected, and cells go two at a time.
+ * The value of a cell as kernel form, where its body asks for nothing but cells, numbers of the run, arithmetic and chances. Where it draws
+ * no luck, both branches of a condition are computed and one of the values selected, and cells go two at a time.
  */
 
 export type GivenNumber = Extract<P.Expr, { op: 'parameter' | 'variable' }>;
@@ -12,84 +14,71 @@ export type GivenNumber = Extract<P.Expr, { op: 'parameter' | 'variable' }>;
 /** How a body sees its cell. */
 export interface CellSight {
   own(field: number): F64;
+  /** Whether a field has the cells of the one whose cell it is. */
+  hasSameCells(field: number): boolean;
   given(e: GivenNumber): F64;
   /** Of how many neighbours something holds; absent where they cannot be asked for. */
   readonly around?: (holds: (read: (field: number) => F64) => Test) => F64;
+  /** The number of the cell, which keys its luck, and tells where a value is no finite number. */
+  readonly place: I32;
 }
 
-export interface CellValue {
-  /** What has to be set before the value is read. */
-  readonly sets: readonly StreamStatement[];
-  readonly locals: readonly Local<'f64'>[];
+export interface CellValue<S extends Statement = Statement> {
+  /** What has to be done before the value is read. */
+  readonly sets: readonly S[];
+  readonly locals: readonly Local[];
   readonly value: F64;
 }
 
-/** Nothing where the body needs more than that. */
-export function cellValue(body: P.Code, sight: CellSight): CellValue | undefined {
-  const reading = new CellReading(sight);
-  try {
+/** The value of a body that draws nothing, for a stream. Nothing where the body needs more than that. */
+export function cellValue(body: P.Code, sight: CellSight): CellValue<StreamStatement> | undefined {
+  return unlessMore(() => {
+    const reading = new CellReading(sight);
     reading.run(body.statements);
-    const value = reading.value(body.value);
+    const value = reading.names.value(body.value);
     return { sets: reading.sets, locals: reading.locals, value };
+  });
+}
+
+/** The value of a body that draws luck: branch by branch, as only what is drawn counts. */
+export function cellValueByLuck(body: P.Code, sight: CellSight): CellValue | undefined {
+  return unlessMore(() => {
+    const reading = new LuckyReading(sight);
+    const sets = reading.block(body.statements, false);
+    const end = reading.end(body.value);
+    return {
+      sets: [...sets, ...end.sets],
+      locals: [...LUCK_LOCALS, ...reading.locals.values()],
+      value: end.value,
+    };
+  });
+}
+
+class NeedsMore extends Error {}
+
+function unlessMore<T>(make: () => T): T | undefined {
+  try {
+    return make();
   } catch (error) {
     if (error instanceof NeedsMore) return undefined;
     throw error;
   }
 }
 
-class NeedsMore extends Error {}
-
-class CellReading {
-  readonly sets: StreamStatement[] = [];
-  readonly locals: Local<'f64'>[] = [];
-  /** Values of the plan's locals so far; 0 before they are set. */
-  private held = new Map<number, F64>();
-  /** What has been set already, by how it is written, so that it is computed once. */
-  private readonly known = new Map<string, Local<'f64'>>();
+/** What expressions of a body come to, given what its locals hold. */
+class CellNames {
   /** The candidate of a count under way, and how its cell is read. */
   private candidate: { readonly local: number; readonly read: (field: number) => F64 } | undefined;
 
-  constructor(private readonly sight: CellSight) {}
+  constructor(
+    private readonly sight: CellSight,
+    private readonly held: (local: number) => F64,
+    /** Gives a value that has to be a finite number for the rest to count. */
+    private readonly checked: (value: F64) => F64,
+  ) {}
 
-  run(statements: readonly P.Statement[]): void {
-    for (const statement of statements) this.statement(statement);
-  }
-
-  private statement(s: P.Statement): void {
-    switch (s.op) {
-      case 'set':
-        this.held.set(s.local, this.kept(this.value(s.value)));
-        return;
-      case 'if':
-        return this.branches(s);
-      case 'count':
-      case 'any': {
-        const many = this.kept(this.count(s.query));
-        const any: Test = { is: 'compare', fn: '>', left: many, right: ZERO };
-        this.held.set(s.local, s.op === 'count' ? many : this.kept(select(any, ONE, ZERO)));
-        return;
-      }
-      default:
-        throw new NeedsMore();
-    }
-  }
-
-  private branches({ condition, then, else: otherwise }: Extract<P.Statement, { op: 'if' }>): void {
-    const test = this.test(condition);
-    const before = this.held;
-    const [first, second] = [then, otherwise].map((branch) => {
-      this.held = new Map(before);
-      this.run(branch);
-      return this.held;
-    }) as [Map<number, F64>, Map<number, F64>];
-    this.held = new Map(before);
-    for (const local of new Set([...first.keys(), ...second.keys()])) {
-      const [a, b] = [first.get(local) ?? ZERO, second.get(local) ?? ZERO];
-      this.held.set(local, a === b ? a : this.kept(select(test, a, b)));
-    }
-  }
-
-  private count({ over, reach, where, candidate, except }: P.Query): F64 {
+  /** Of how many neighbours a condition holds. */
+  count({ over, reach, where, candidate, except }: P.Query): F64 {
     const { around } = this.sight;
     const isNext = over.is === 'cells' && !over.empty && reach.is === 'next to';
     if (!around || !isNext || except !== undefined || this.candidate || (where?.statements.length ?? 0) > 0)
@@ -109,8 +98,11 @@ class CellReading {
       case 'number':
         return number(e.value);
       case 'local':
-        return this.held.get(e.local) ?? ZERO;
+        return this.held(e.local);
       case 'cell':
+        return this.sight.own(e.field);
+      case 'field':
+        if (!isOwn(e.x, 'cell x') || !isOwn(e.y, 'cell y') || !this.sight.hasSameCells(e.field)) throw new NeedsMore();
         return this.sight.own(e.field);
       case 'field cell':
         if (e.cell.op === 'own cell') return this.sight.own(e.field);
@@ -129,12 +121,23 @@ class CellReading {
         return select(this.test(e), ONE, ZERO);
       case 'not':
         return select(this.test(e), ONE, ZERO);
+      case 'finite':
+        return this.finite(e);
       default:
         throw new NeedsMore();
     }
   }
 
-  private test(e: P.Expr): Test {
+  /** What is divided by a number that is not small stays finite. */
+  private finite({ value, mayBeEmpty }: Extract<P.Expr, { op: 'finite' }>): F64 {
+    const divisor = value.op === 'binary' && value.fn === '/' && value.right.op === 'number' ? value.right.value : 0;
+    if (divisor >= 1 || divisor <= -1) return this.value(value);
+    // Of a neighbour that is beyond a wall nothing may be computed.
+    if (this.candidate || mayBeEmpty) throw new NeedsMore();
+    return this.checked(this.value(value));
+  }
+
+  test(e: P.Expr): Test {
     if (e.op === 'not') return { is: 'not', test: this.test(e.value) };
     if (e.op === 'binary') {
       if (e.fn === 'and' || e.fn === 'or') return { is: e.fn, left: this.test(e.left), right: this.test(e.right) };
@@ -142,6 +145,66 @@ class CellReading {
       if (fn) return { is: 'compare', fn, left: this.value(e.left), right: this.value(e.right) };
     }
     return { is: 'compare', fn: '!=', left: this.value(e), right: ZERO };
+  }
+}
+
+/** A body whose branches are all computed. */
+class CellReading {
+  readonly sets: StreamStatement[] = [];
+  readonly locals: Local<'f64'>[] = [];
+  readonly names: CellNames;
+  /** Values of the plan's locals so far; 0 before they are set. */
+  private held = new Map<number, F64>();
+  /** What has been set already, by how it is written, so that it is computed once. */
+  private readonly known = new Map<string, Local<'f64'>>();
+
+  constructor(sight: CellSight) {
+    this.names = new CellNames(
+      sight,
+      (local) => this.held.get(local) ?? ZERO,
+      (value) => {
+        const local = this.kept(value);
+        if (local.is === 'local') this.sets.push(unlessFinite(local, sight.place));
+        return local;
+      },
+    );
+  }
+
+  run(statements: readonly P.Statement[]): void {
+    for (const statement of statements) this.statement(statement);
+  }
+
+  private statement(s: P.Statement): void {
+    switch (s.op) {
+      case 'set':
+        this.held.set(s.local, this.kept(this.names.value(s.value)));
+        return;
+      case 'if':
+        return this.branches(s);
+      case 'count':
+      case 'any': {
+        const many = this.kept(this.names.count(s.query));
+        this.held.set(s.local, s.op === 'count' ? many : this.kept(select(isSome(many), ONE, ZERO)));
+        return;
+      }
+      default:
+        throw new NeedsMore();
+    }
+  }
+
+  private branches({ condition, then, else: otherwise }: Extract<P.Statement, { op: 'if' }>): void {
+    const test = this.names.test(condition);
+    const before = this.held;
+    const [first, second] = [then, otherwise].map((branch) => {
+      this.held = new Map(before);
+      this.run(branch);
+      return this.held;
+    }) as [Map<number, F64>, Map<number, F64>];
+    this.held = new Map(before);
+    for (const local of new Set([...first.keys(), ...second.keys()])) {
+      const [a, b] = [first.get(local) ?? ZERO, second.get(local) ?? ZERO];
+      this.held.set(local, a === b ? a : this.kept(select(test, a, b)));
+    }
   }
 
   /** A value in a local of its own, once, unless it is as good as one. */
@@ -157,6 +220,95 @@ class CellReading {
     }
     return local;
   }
+}
+
+/** A body that is gone through branch by branch. */
+class LuckyReading {
+  readonly locals = new Map<number, Local<'f64'>>();
+  readonly names: CellNames;
+
+  /** What has to be done before the statement under way. */
+  private before: Statement[] = [];
+
+  constructor(private readonly sight: CellSight) {
+    this.names = new CellNames(
+      sight,
+      (local) => this.local(local),
+      (value) => {
+        const local = this.local(-1 - this.locals.size);
+        this.before.push(set(local, value), unlessFinite(local, sight.place));
+        return local;
+      },
+    );
+  }
+
+  private local(of: number): Local<'f64'> {
+    let local = this.locals.get(of);
+    if (!local) this.locals.set(of, (local = f64(of < 0 ? `c${-of}` : `L${of}`)));
+    return local;
+  }
+
+  /** @param hasBegun whether the luck of the cell has begun: it does so just before the first draw, in the branch that draws */
+  block(statements: readonly P.Statement[], hasBegun: boolean): Statement[] {
+    let begun = hasBegun;
+    return statements.flatMap((s, i) => {
+      if (begun || !drawsLuck(s)) return this.statement(s, begun);
+      // Only the last that draws can leave it to its branches.
+      if (s.op === 'if' && !statements.slice(i + 1).some(drawsLuck)) return this.statement(s, false);
+      begun = true;
+      return [...beginLuck(this.sight.place), ...this.statement(s, true)];
+    });
+  }
+
+  /** A value that is read at the end, with what has to be done before it. */
+  end(e: P.Expr): { readonly sets: readonly Statement[]; readonly value: F64 } {
+    const value = this.names.value(e);
+    return { sets: this.before.splice(0), value };
+  }
+
+  private statement(s: P.Statement, hasBegun: boolean): Statement[] {
+    switch (s.op) {
+      case 'set': {
+        const value = this.names.value(s.value);
+        return [...this.before.splice(0), set(this.local(s.local), value)];
+      }
+      case 'if': {
+        const test = this.names.test(s.condition);
+        const before = this.before.splice(0);
+        const [then, otherwise] = [this.block(s.then, hasBegun), this.block(s.else, hasBegun)];
+        return [...before, { is: 'when', test, then, else: otherwise }];
+      }
+      case 'count':
+        return [set(this.local(s.local), this.names.count(s.query))];
+      case 'any': {
+        const found = this.local(s.local);
+        return [set(found, this.names.count(s.query)), set(found, select(isSome(found), ONE, ZERO))];
+      }
+      case 'draw':
+        return this.chance(s);
+      default:
+        throw new NeedsMore();
+    }
+  }
+
+  /** Chances that are numbers of the text or the run, and so no failures. */
+  private chance({ law, args, local }: Extract<P.Statement, { op: 'draw' }>): Statement[] {
+    const [p] = args;
+    if (law !== 'chance' || (p?.op !== 'number' && p?.op !== 'parameter' && p?.op !== 'variable'))
+      throw new NeedsMore();
+    const { statements, word } = drawWord();
+    const right = product(this.names.value(p), number(4294967296));
+    const isBelow: Test = { is: 'compare', fn: '<', left: word, right };
+    return [...statements, set(this.local(local), select(isBelow, ONE, ZERO))];
+  }
+}
+
+function unlessFinite(value: Local<'f64'>, at: I32): StreamStatement {
+  return { is: 'unless finite', value, at };
+}
+
+function isSome(many: F64): Test {
+  return { is: 'compare', fn: '>', left: many, right: ZERO };
 }
 
 const ZERO = number(0);

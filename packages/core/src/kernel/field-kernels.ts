@@ -1,8 +1,11 @@
+import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import type { CellSight, GivenNumber } from './cell-values.ts';
-import { cellValue } from './cell-values.ts';
+import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
+import { cellValue, cellValueByLuck } from './cell-values.ts';
 import type { Column, F64, KernelFunction, Local, StreamStatement } from './kernel.ts';
 import { column, f64, i32, load, number, product, select, set, store, sum, whole } from './kernel.ts';
+import { KEYS } from './luck.ts';
+import type { CellAround } from './square-rows.ts';
 import { rowsOfSquares, stepsOf } from './square-rows.ts';
 
 /** How fields change by themselves, as kernel functions: growing, spreading, fading, becoming and keeping within bounds, cell by cell. */
@@ -14,6 +17,8 @@ export interface CellKernel {
   readonly given: readonly GivenNumber[];
   /** Whether it keeps values within bounds. */
   readonly keeps: boolean;
+  /** Whether it draws luck: then it is given the two keys of it after the sizes. */
+  readonly draws: boolean;
 }
 
 export interface FieldKernels {
@@ -87,6 +92,16 @@ class Reads {
   }
 }
 
+/** On a grid all fields have its cells; on a plane those with cells of one size, as far as the text tells it. */
+function haveSameCells(plan: P.Plan, a: number, b: number): boolean {
+  const [one, other] = [plan.fields[a]!, plan.fields[b]!];
+  if (one.space !== other.space) return false;
+  const { form } = plan.spaces[one.space]!;
+  if (form === 'grid' || form === 'hexagons') return true;
+  const [first, second] = [one.cell?.value, other.cell?.value];
+  return first?.op === 'number' && second?.op === 'number' && first.value === second.value;
+}
+
 interface MadeKernel {
   readonly function: KernelFunction;
   readonly kernel: CellKernel;
@@ -96,6 +111,8 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
   const reads = new Reads();
   const [cells, i] = [i32('cells'), i32('i')];
   const sight: CellSight = {
+    place: i,
+    hasSameCells: (read) => haveSameCells(plan, g, read),
     own: (read) => load(reads.column(read), i),
     given: (e) => reads.number(e),
   };
@@ -112,7 +129,7 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
   ];
   const name = `grow${g}`;
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false },
     function: {
       name,
       columns: reads.columns,
@@ -130,53 +147,59 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   const { becomes } = field;
   const reads = new Reads();
   const keeps = field.bounds !== undefined;
-  let locals: readonly Local[] = [];
-  let isWhole = true;
+  const draws = becomes.statements.some(drawsLuck);
+  let value: CellValue | undefined;
   const name = `become${g}`;
   const made = rowsOfSquares({
     name,
     columns: [],
-    given: [],
+    given: draws ? KEYS : [],
     locals: [],
     wraps: edge === 'wrapping',
-    cell: ({ place, own, at }) => {
-      const value = cellValue(becomes, {
-        own: (read) => own(reads.column(read)),
-        given: (e) => reads.number(e),
-        around: (holds) =>
-          sum(
-            ...stepsOf(neighbours).map((step) =>
-              at(step, number(0), (read) =>
-                select(
-                  holds((asked) => read(reads.column(asked))),
-                  number(1),
-                  number(0),
-                ),
-              ),
-            ),
-          ),
-      });
-      isWhole &&= value !== undefined;
+    isStream: !draws,
+    cell: (around) => {
+      const sight = {
+        ...sightOf(around, neighbours, reads),
+        hasSameCells: (read: number) => haveSameCells(plan, g, read),
+      };
+      value = draws ? cellValueByLuck(becomes, sight) : cellValue(becomes, sight);
       if (!value) return [];
-      ({ locals } = value);
       return [
         ...value.sets,
         set(VALUE, value.value),
-        { is: 'unless finite', value: VALUE, at: place },
+        { is: 'unless finite', value: VALUE, at: around.place },
         ...setValue(VALUE, keeps),
-        store(TO, place, VALUE),
+        store(TO, around.place, VALUE),
       ];
     },
   });
-  if (!isWhole) return undefined;
+  if (!value) return undefined;
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws },
     function: {
       ...made,
       columns: reads.columns,
       given: [...made.given, ...reads.numbers],
-      locals: [...made.locals, VALUE, ...locals],
+      locals: [...made.locals, VALUE, ...value.locals],
     },
+  };
+}
+
+/** What a body sees from a cell of squares. */
+function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Reads): Omit<CellSight, 'hasSameCells'> {
+  return {
+    place,
+    own: (read) => own(reads.column(read)),
+    given: (e) => reads.number(e),
+    around: (holds) =>
+      sum(
+        ...stepsOf(neighbours).map((step) =>
+          at(step, number(0), (read) => {
+            const isSo = holds((asked) => read(reads.column(asked)));
+            return select(isSo, number(1), number(0));
+          }),
+        ),
+      ),
   };
 }
 
@@ -204,6 +227,7 @@ function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction |
     given: [keep, part, rest, LOW, HIGH],
     locals: [own, VALUE],
     wraps: edge === 'wrapping',
+    isStream: true,
     cell: (around) => {
       // At a wall the part stays with its cell.
       const parts = stepsOf(neighbours).map((step) => around.at(step, own, (read) => read(from)));

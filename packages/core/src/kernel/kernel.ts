@@ -26,12 +26,14 @@ export type F64 =
   | { readonly is: 'minus'; readonly value: F64 }
   /** The bound if the value lies beyond it, else the value: zeros of two signs stay what they are. */
   | { readonly is: 'at most' | 'at least'; readonly value: F64; readonly bound: F64 }
+  /** A word of luck as the number it is, from 0 up to below 2^32. */
+  | { readonly is: 'unsigned'; readonly word: I32 }
   /** Only the one that is chosen is computed; not in streams. */
   | { readonly is: 'choose'; readonly test: I32; readonly then: F64; readonly else: F64 }
   /** Both are computed. */
   | { readonly is: 'select'; readonly test: Test; readonly then: F64; readonly else: F64 };
 
-export type Comparison = '<' | '<=' | '>' | '>=' | '==' | '!=';
+type Comparison = '<' | '<=' | '>' | '>=' | '==' | '!=';
 
 /** Whether something holds of numbers; all parts are computed. */
 export type Test =
@@ -39,17 +41,22 @@ export type Test =
   | { readonly is: 'and' | 'or'; readonly left: Test; readonly right: Test }
   | { readonly is: 'not'; readonly test: Test };
 
-/** Places and numbers of cells: they never grow beyond 31 bits. Comparisons give 1 or 0, `or` joins them. */
+/**
+ * Places and numbers of cells, which never grow beyond 31 bits, and words of luck, which `imul`, `xor`, `bits`, `shl`, `shr` and `add` take for
+ * what their 32 bits are, beyond which nothing is kept. Comparisons give 1 or 0, `or` joins them.
+ */
 export type I32 =
   | Local<'i32'>
   | { readonly is: 'i32'; readonly value: number }
   | { readonly is: 'i32 choose'; readonly test: I32; readonly then: I32; readonly else: I32 }
   | {
       readonly is: 'i32 binary';
-      readonly fn: '+' | '-' | '*' | '<' | '==' | 'or';
+      readonly fn: I32Function;
       readonly left: I32;
       readonly right: I32;
     };
+
+export type I32Function = '+' | '-' | '*' | '<' | '==' | 'or' | 'imul' | 'xor' | 'bits' | 'shl' | 'shr' | 'add';
 
 export type Statement =
   | { readonly is: 'set'; readonly local: Local<'f64'>; readonly value: F64 }
@@ -75,6 +82,12 @@ export type Statement =
       readonly from: I32;
       readonly to: I32;
       readonly body: readonly StreamStatement[];
+    }
+  | {
+      readonly is: 'when';
+      readonly test: Test;
+      readonly then: readonly Statement[];
+      readonly else: readonly Statement[];
     }
   | { readonly is: 'if'; readonly test: I32; readonly then: readonly Statement[]; readonly else: readonly Statement[] };
 

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { interpretPlan } from '../interpret/interpret.ts';
 import { compilePlan, Run } from '../index.ts';
 import { firstDifference, planOf } from '../../test/models.ts';
+import { fieldKernels } from './field-kernels.ts';
 import type { F64, KernelFunction } from './kernel.ts';
 import { column, f64, i32, load, number, plus, product, set, store, sum, whole } from './kernel.ts';
 import type { KernelEngine } from './kernels.ts';
@@ -74,6 +75,10 @@ const CHANGES = [
   '  spread 0.2\n  becomes if (count cells next to here where not (fog at it > limit)) < 3 then -fog else fog * 0.5\n  keep -0.2 to limit',
   '  becomes fog + 1 when (count cells next to here where fog at it > 0) is 3 or fog is not 0 and not (light > limit)\n  keep limit to 0.3',
   '  becomes 1 / (fog - fog)',
+  '  becomes light / fog when fog > 0.1\n  becomes fog / light when chance(0.5) and light / limit > rain / light\n  keep 0 to 3',
+  '  becomes if fog > 0.1 then light / fog else 0.2\n  keep 0 to 3',
+  '  becomes fog + 1 when fog < 0 and chance(0.4)\n  becomes light when chance(rain)\n  becomes if chance(0.5) then 0 else fog / 2 when (count cells next to here where fog at it > 0.5) > 1 and chance(limit)',
+  '  becomes fog when chance(0.3) and chance(0.3) or chance(0.2)\n  becomes 1 / (fog - fog) when chance(0.01)\n  keep 0 to 1',
   '  grow 0.1\n  keep limit to 0.3',
   '  spread 0.5\n  keep limit to 0.3',
   '  grow 0.1\n  fade 0.5\n  keep limit to 0.3',
@@ -168,6 +173,19 @@ describe('fields that change by kernels', () => {
     for (const change of CHANGES) {
       const plan = planOf(fieldModel(space, change));
       expect([change, firstDifference(plan, 3, 6)]).toEqual([change, -1]);
+    }
+  });
+
+  it('grow, spread, fade and become by kernels, wherever these can do what their lines say', () => {
+    for (const change of CHANGES) {
+      const plan = planOf(fieldModel('grid 5 by 5, 8 neighbours', change));
+      const { growth, spread, fade, becomes } = fieldKernels(plan);
+      const has = (word: string): boolean => change.includes(`  ${word} `);
+      // A function of the language is left to the code around.
+      expect([change, growth[1] !== undefined]).toEqual([change, has('grow') && !has('grow exp(-light)')]);
+      expect([change, spread[1] !== undefined]).toEqual([change, has('spread')]);
+      expect([change, fade[1] !== undefined]).toEqual([change, has('fade') && !has('spread')]);
+      expect([change, becomes[1] !== undefined]).toEqual([change, has('becomes')]);
     }
   });
 

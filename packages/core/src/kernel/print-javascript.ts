@@ -27,8 +27,11 @@ function writeStatement(w: SourceWriter, s: Statement): void {
         for (const statement of s.body) writeStatement(w, statement);
       });
     }
+    case 'when':
     case 'if':
-      w.block(`if (${testCode(s.test)})`, () => s.then.forEach((statement) => writeStatement(w, statement)));
+      w.block(`if (${s.is === 'if' ? testCode(s.test) : comparison(s.test)})`, () =>
+        s.then.forEach((statement) => writeStatement(w, statement)),
+      );
       if (s.else.length > 0) w.block('else', () => s.else.forEach((statement) => writeStatement(w, statement)));
       return;
     case 'unless finite':
@@ -52,6 +55,8 @@ function f64Code(e: F64): string {
       return beyond('>', e.value, e.bound);
     case 'at least':
       return beyond('<', e.value, e.bound);
+    case 'unsigned':
+      return `(${i32Code(e.word)} >>> 0)`;
     case 'select':
       return `(${comparison(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
     case 'choose':
@@ -88,11 +93,16 @@ function i32Code(e: I32): string {
       return `(${testCode(e.test)} ? ${i32Code(e.then)} : ${i32Code(e.else)})`;
     case 'i32 binary':
       if (e.fn === '<' || e.fn === '==' || e.fn === 'or') return `(${testCode(e)} ? 1 : 0)`;
+      if (e.fn === 'imul') return `Math.imul(${i32Code(e.left)}, ${i32Code(e.right)})`;
+      if (e.fn !== '+' && e.fn !== '-' && e.fn !== '*')
+        return `(${i32Code(e.left)} ${OF_WORDS[e.fn]} ${i32Code(e.right)}${e.fn === 'add' ? ' | 0' : ''})`;
       return e.fn === '*'
         ? `${factor(e.left)} * ${factor(e.right)}`
         : `${i32Code(e.left)} ${e.fn} ${e.fn === '-' ? factor(e.right) : i32Code(e.right)}`;
   }
 }
+
+const OF_WORDS = { xor: '^', bits: '|', shl: '<<', shr: '>>>', add: '+' } as const;
 
 function factor(e: I32): string {
   return e.is === 'i32 binary' ? `(${i32Code(e)})` : i32Code(e);

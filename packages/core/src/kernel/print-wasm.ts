@@ -16,6 +16,12 @@ const INTEGER = {
   '<': OP.i32Less,
   '==': OP.i32Eq,
   or: OP.i32Or,
+  imul: OP.i32Multiply,
+  xor: OP.i32Xor,
+  bits: OP.i32Or,
+  shl: OP.i32ShiftLeft,
+  shr: OP.i32ShiftRight,
+  add: OP.i32Add,
 } as const;
 const COMPARED = {
   '<': OP.f64Less,
@@ -90,8 +96,10 @@ class FunctionPrinter {
         return this.rounds(s.index, s.to, 1, () => s.body.forEach((statement) => this.statement(statement)));
       case 'stream':
         return this.stream(s);
+      case 'when':
       case 'if':
-        this.i32(s.test);
+        if (s.is === 'if') this.i32(s.test);
+        else this.test(s.test);
         this.code.byte(OP.if, TYPE.none);
         s.then.forEach((statement) => this.statement(statement));
         if (s.else.length > 0) {
@@ -213,6 +221,10 @@ class FunctionPrinter {
         this.f64(e.bound);
         code.byte(e.is === 'at most' ? OP.f64Greater : OP.f64Less, OP.select);
         return;
+      case 'unsigned':
+        this.i32(e.word);
+        code.byte(OP.f64OfUnsigned);
+        return;
       case 'select':
         this.f64(e.then);
         this.f64(e.else);
@@ -266,8 +278,9 @@ class FunctionPrinter {
         this.pairTest(e.test);
         this.pairOp(PAIR.bitSelect);
         return;
+      case 'unsigned':
       case 'choose':
-        throw new RangeError('Nothing is chosen in a stream');
+        throw new RangeError('A stream draws no luck and leaves nothing out');
     }
   }
 

@@ -24,7 +24,9 @@ interface RowsOfSquares {
   readonly given: readonly Local[];
   readonly locals: readonly Local[];
   readonly wraps: boolean;
-  cell(around: CellAround): StreamStatement[];
+  /** Of each cell: inside, where they make a stream, nothing but what a stream may hold. */
+  readonly isStream: boolean;
+  cell(around: CellAround): readonly Statement[];
 }
 
 /** The steps to the neighbours of a cell, in the order in which the interpreter takes them: the sum of doubles depends on it. */
@@ -40,7 +42,7 @@ const [HERE, UP, DOWN] = [i32('here'), i32('up'), i32('down')];
 const [WEST, EAST] = [i32('west'), i32('east')];
 const NONE = whole(-1);
 
-export function rowsOfSquares({ name, columns, given, locals, wraps, cell }: RowsOfSquares): KernelFunction {
+export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, cell }: RowsOfSquares): KernelFunction {
   const place = plus(HERE, I);
   const own = (from: Column): F64 => load(from, place);
   // Where no edge is near, neighbours lie as far from here as the cell does.
@@ -100,7 +102,9 @@ export function rowsOfSquares({ name, columns, given, locals, wraps, cell }: Row
             then: [edges(whole(0), COLUMNS)],
             else: [
               edges(whole(0), whole(1)),
-              { is: 'stream', index: I, from: whole(1), to: last, body: inside },
+              isStream
+                ? { is: 'stream', index: I, from: whole(1), to: last, body: inside as readonly StreamStatement[] }
+                : { is: 'loop', index: I, from: whole(1), to: last, body: inside },
               edges(last, COLUMNS),
             ],
           },

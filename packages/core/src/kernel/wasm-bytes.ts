@@ -25,7 +25,9 @@ export const OP = {
   i32Multiply: 0x6c,
   i32And: 0x71,
   i32Or: 0x72,
+  i32Xor: 0x73,
   i32ShiftLeft: 0x74,
+  i32ShiftRight: 0x76,
   f64Equal: 0x61,
   f64NotEqual: 0x62,
   f64Less: 0x63,
@@ -37,6 +39,7 @@ export const OP = {
   f64Subtract: 0xa1,
   f64Multiply: 0xa2,
   f64Divide: 0xa3,
+  f64OfUnsigned: 0xb8,
 } as const;
 
 /** Operations on two numbers at a time; each follows the byte 0xfd. */

@@ -1,4 +1,4 @@
-import type { Body, Code, CountedPlan, Plan, Statement, WriteHow } from './plan.ts';
+import type { Body, Code, CountedPlan, FieldPlan, Plan, Statement, WriteHow } from './plan.ts';
 import { visitCode, visitExpr, visitStatements } from './visit.ts';
 
 type OwnWrites = 'none' | '+=' | '*=' | '=';
@@ -432,4 +432,10 @@ export function logLines(plan: Plan): Map<number, Extract<Statement, { op: 'log'
   }
   for (const body of bodies) visitStatements(body.statements, { statement });
   return found;
+}
+
+/** Whether a field may change by itself; bounds that may move take it along. */
+export function mayChangeItself({ grow, spread, fade, becomes, bounds, kept }: FieldPlan): boolean {
+  const doMove = bounds && !(bounds.min.value.op === 'number' && bounds.max.value.op === 'number');
+  return [grow, spread, fade, becomes, kept].some((line) => line !== undefined) || doMove === true;
 }

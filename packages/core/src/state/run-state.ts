@@ -7,6 +7,7 @@ import { formOf } from '../forms/forms.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import { NumbersMemory } from '../kernel/numbers-memory.ts';
+import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES, startGrounds, startZones } from '../plan/start-space.ts';
@@ -31,7 +32,7 @@ export class RunState {
   grounds: readonly SpaceOfRun[] = [];
   /** Where the values of fields lie, so that kernels reach them. */
   readonly numbers = new NumbersMemory();
-  /** Of each field, room for its next values; and room for what lies between, as large as the largest. */
+  /** Of each field that changes, room for its next values; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly Float64Array[] = [];
   spareValues = new Float64Array(0);
   zones: Zones = NO_ZONES;
@@ -88,7 +89,11 @@ export class RunState {
       return { columns, rows, cell };
     });
     const cells = rasters.map(({ columns, rows }) => columns * rows);
-    const columns = this.numbers.layOut([...cells, ...cells, cells.reduce((most, n) => Math.max(most, n), 0)]);
+    const isGrownFirst = ({ grow, spread, fade }: P.FieldPlan): boolean =>
+      grow !== undefined && (spread !== undefined || fade !== undefined);
+    const spare = plan.fields.reduce((most, field, i) => (isGrownFirst(field) ? Math.max(most, cells[i]!) : most), 0);
+    const next = plan.fields.map((field, i) => (mayChangeItself(field) ? cells[i]! : 0));
+    const columns = this.numbers.layOut([...cells, ...next, spare]);
     this.fields = rasters.map((raster, i) => ({ ...raster, values: columns[i]! }));
     this.nextValues = columns.slice(cells.length, -1);
     this.spareValues = columns[columns.length - 1]!;
@@ -242,7 +247,7 @@ export class RunState {
   /** Bytes held by populations and fields. */
   get bytes(): number {
     const agents = this.populations.reduce(
-      (sum, population) => sum + population.capacity * (Population.bytesPerAgent(population.shape) + 12),
+      (sum, { capacity, shape, index }) => sum + capacity * Population.bytesPerAgent(shape) + index.bytes,
       0,
     );
     return agents + this.numbers.memory.buffer.byteLength;

@@ -21,6 +21,7 @@ export class BucketIndex {
   private previous = new Int32Array(0);
   private bucket = new Int32Array(0);
   private valid = false;
+  private capacity = 0;
   /** Whether each cell of a grid is a bucket. */
   isByCell = false;
   /** Of sorted slots: where each bucket begins, one more at the end; the slots by bucket, in rising order within each; and where they stand. */
@@ -32,7 +33,14 @@ export class BucketIndex {
   count = 0;
   private isSorted = false;
 
+  /** There may be so many slots from now on. Room for them is made once somebody asks who is near. */
   resize(capacity: number): void {
+    this.capacity = capacity;
+    if (this.valid) this.makeRoom();
+  }
+
+  private makeRoom(): void {
+    const { capacity } = this;
     const grow = (old: Int32Array): Int32Array<ArrayBuffer> => {
       const bigger = new Int32Array(capacity);
       bigger.set(old.subarray(0, Math.min(old.length, capacity)));
@@ -44,6 +52,14 @@ export class BucketIndex {
     this.bucket = grow(this.bucket);
   }
 
+  get bytes(): number {
+    const { next, previous, bucket, head, start, members, memberX, memberY } = this;
+    return [next, previous, bucket, head, start, members, memberX, memberY].reduce(
+      (sum, one) => sum + one.byteLength,
+      0,
+    );
+  }
+
   invalidate(): void {
     this.valid = false;
     this.isSorted = false;
@@ -52,6 +68,7 @@ export class BucketIndex {
   /** Lists for each bucket that are kept up while agents move, brought up to date with the places of the living. */
   ensure(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
     if (this.valid) return;
+    this.makeRoom();
     const buckets = this.layOut(space, used);
     if (this.head.length < buckets) this.head = new Int32Array(buckets);
     this.head.fill(NONE, 0, buckets);
@@ -67,6 +84,7 @@ export class BucketIndex {
   /** The slots sorted by bucket, for rules in which those asked for stand still: who is near lies near in memory too. */
   sort(space: Space, alive: Uint8Array, x: Float64Array, y: Float64Array, used: number): void {
     if (this.isSorted) return;
+    this.makeRoom();
     const buckets = this.layOut(space, used);
     this.valid = false;
     this.isSorted = true;

@@ -1,0 +1,58 @@
+import type { F64, I32, I32Function, Local, Statement } from './kernel.ts';
+import { i32, whole } from './kernel.ts';
+
+/** Keyed luck in kernel form: the same words as `engine/random/stream.ts` gives. */
+
+/** The key that a rule has in a step; given to a kernel that draws. */
+export const KEYS = [i32('key0'), i32('key1')] as const;
+const [S0, S1, T] = [i32('s0'), i32('s1'), i32('t')];
+const WORD = i32('w1');
+export const LUCK_LOCALS: readonly Local[] = [S0, S1, T, WORD];
+
+function of(fn: I32Function, left: I32, right: I32): I32 {
+  return { is: 'i32 binary', fn, left, right };
+}
+
+function put(local: Local<'i32'>, value: I32): Statement {
+  return { is: 'set i32', local, value };
+}
+
+function turned(word: I32, by: number): I32 {
+  return of('bits', of('shl', word, whole(by)), of('shr', word, whole(32 - by)));
+}
+
+/** Mixes what a local holds. */
+function mixInto(local: Local<'i32'>): Statement[] {
+  const folded = (by: number): I32 => of('xor', local, of('shr', local, whole(by)));
+  return [
+    put(local, of('imul', folded(16), whole(0x85ebca6b | 0))),
+    put(local, of('imul', folded(13), whole(0xc2b2ae35 | 0))),
+    put(local, folded(16)),
+  ];
+}
+
+/** Begins the stream of one agent, or cell, by its number. */
+export function beginLuck(number: I32): Statement[] {
+  const next = of('add', number, whole(1));
+  return [
+    put(S0, of('add', KEYS[0], of('imul', number, whole(0x9e3779b1 | 0)))),
+    ...mixInto(S0),
+    put(S1, of('xor', KEYS[1], of('imul', next, whole(0x85ebca77 | 0)))),
+    ...mixInto(S1),
+    put(S1, of('bits', S1, whole(1))),
+  ];
+}
+
+/** Draws the next word. */
+export function drawWord(): { readonly statements: readonly Statement[]; readonly word: F64 } {
+  return {
+    statements: [
+      put(T, of('imul', S0, whole(0x9e3779bb | 0))),
+      put(WORD, of('imul', turned(T, 5), whole(5))),
+      put(S1, of('xor', S1, S0)),
+      put(S0, of('xor', of('xor', turned(S0, 26), S1), of('shl', S1, whole(9)))),
+      put(S1, turned(S1, 13)),
+    ],
+    word: { is: 'unsigned', word: WORD },
+  };
+}
