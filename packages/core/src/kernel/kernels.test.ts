@@ -19,7 +19,8 @@ function run(
   ...given: number[]
 ): { readonly gives: number; readonly columns: readonly (readonly number[])[] } {
   const numbers = new NumbersMemory();
-  const laid = numbers.layOut(columns.map(({ length }) => length));
+  // One more, so that there is a memory even for no numbers.
+  const laid = numbers.layOut([...columns.map(({ length }) => length), 1]).slice(0, columns.length);
   laid.forEach((one, c) => one.set(columns[c]!));
   const kernels = new Kernels([made], engine).over(numbers.memory);
   expect(kernels.engine).toBe(engine);

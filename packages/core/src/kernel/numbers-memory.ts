@@ -4,7 +4,8 @@ const BYTES = 8;
 
 /** One memory for columns of numbers, which kernels in WebAssembly reach as they are. */
 export class NumbersMemory {
-  memory = memoryOf(0);
+  /** A memory of WebAssembly takes up much of the room for addresses, so that there is none before it is needed. */
+  memory: { readonly buffer: ArrayBuffer } = { buffer: new ArrayBuffer(0) };
 
   /** Columns of so many zeros each, one behind the other, in the place of all that were laid out before. */
   layOut(counts: readonly number[]): Float64Array<ArrayBuffer>[] {
