@@ -75,6 +75,7 @@ const CHANGES = [
   '  becomes fog + rain when (count cells next to here where fog at it > 0.5) > 2\n  becomes 0 when any cells next to here where fog at it < 0 and light at it > 0.5',
   '  spread 0.2\n  becomes if (count cells next to here where not (fog at it > limit)) < 3 then -fog else fog * 0.5\n  keep -0.2 to limit',
   '  becomes fog + 1 when (count cells next to here where fog at it > 0) is 3 or fog is not 0 and not (light > limit)\n  keep limit to 0.3',
+  '  becomes (count cells next to here) / 8 + 0.1 * (count cells next to here where light at it > fog)',
   '  becomes 1 / (fog - fog)',
   '  becomes light / fog when fog > 0.1\n  becomes fog / light when chance(0.5) and light / limit > rain / light\n  keep 0 to 3',
   '  becomes if fog > 0.1 then light / fog else 0.2\n  keep 0 to 3',
