@@ -1,4 +1,4 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search, `maps` maps, `c` yardsticks in C.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search, `maps` maps, `fields` fields, `c` yardsticks in C.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -30,7 +30,7 @@ if (process.argv.includes('match')) {
   process.exit();
 }
 const withStudies = process.argv.includes('studies');
-const chosen = { studies: 'studies', maps: 'maps', c: 'against-c' }[process.argv[2]] ?? 'main';
+const chosen = { studies: 'studies', maps: 'maps', fields: 'fields', c: 'against-c' }[process.argv[2]] ?? 'main';
 const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
   const bundle = await rolldown({
