@@ -762,7 +762,7 @@ agent Vole
     Out
     Held
   behaviour go
-    if any Vole within 3 where it.mood is not Quiet
+    if (count Vole) < 300 and any Vole within 3 where it.mood is not Quiet
       create 1 Vole here
     if chance(0.2)
       mood = Out
