@@ -19,7 +19,8 @@ interface WantedStates {
   readonly machine: number;
   /** A bit for each slot that changes. */
   readonly marks: Uint32Array;
-  readonly states: Float64Array;
+  /** The state that each is to be in; made where they differ. */
+  states: Float64Array;
   /** The state, where it is the same for all. */
   only: number | undefined;
 }
@@ -141,19 +142,21 @@ export class AllAtOnce {
         kind,
         machine: column % 256,
         marks: new Uint32Array(room),
-        states: new Float64Array(room * 32),
+        states: new Float64Array(0),
         only: undefined,
       };
       this.wanted.set(column, wanted);
     }
-    const { marks, states } = wanted;
+    const { marks } = wanted;
     marks.fill(0);
     for (const slot of log.targetsOf(column)) marks[slot >>> 5]! |= 1 << (slot & 31);
     wanted.only = log.onlySetting(column);
-    if (wanted.only === undefined)
-      log.settleInto(column, states, used, (slot) =>
+    if (wanted.only === undefined) {
+      if (wanted.states.length < used) wanted.states = new Float64Array(marks.length * 32);
+      log.settleInto(column, wanted.states, used, (slot) =>
         settleStream(context.seed, context.step, rule, column, number[slot]!),
       );
+    }
     return wanted;
   }
 

@@ -40,6 +40,8 @@ export class FieldSteps {
   private calls: (ReturnType<Kernels['over']> & { readonly memory: object }) | undefined;
   /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
   private readonly inPlace: readonly boolean[];
+  /** Kernels that met what is no finite number where nothing was wrong, as in a branch that is not taken: they would do so again. */
+  private readonly givenUp = new Set<CellKernel>();
 
   constructor(
     private readonly state: RunState,
@@ -122,12 +124,20 @@ export class FieldSteps {
   /** What a field grows by is added; unless more comes after it, it is kept within bounds. */
   private grow(index: number, to: Float64Array, low: number, high: number): void {
     const kernel = this.kernels.of.growth[index];
-    if (kernel) {
-      const within = kernel.keeps ? ([low, high] as const) : NO_BOUNDS;
-      if (this.callOverCells(kernel, to, [to.length], ...within) < 0) return;
-    }
-    // Where there is no kernel; and where it has met what is no finite number, to tell where and why.
-    this.bound.code.fieldGrows[index]!(to, 0, 0);
+    const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
+    this.byKernel(
+      kernel,
+      (growth) => this.callOverCells(growth, to, [to.length], ...within),
+      () => this.bound.code.fieldGrows[index]!(to, 0, 0),
+    );
+  }
+
+  /** By a kernel; where there is none, and where it has met what is no finite number, by the code that tells where and why, or finds nothing wrong. */
+  private byKernel(kernel: CellKernel | undefined, call: (kernel: CellKernel) => number, byCode: () => void): void {
+    const mayCall = kernel && !this.givenUp.has(kernel);
+    if (mayCall && call(kernel) < 0) return;
+    byCode();
+    if (mayCall) this.givenUp.add(kernel);
   }
 
   /** Spreads, fades, and, unless it becomes something else, keeps within bounds. */
@@ -190,18 +200,18 @@ export class FieldSteps {
     if (changed) values.set(out);
     const key = mix(index + 0x1f83d9ab);
     const keys = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)] as const;
-    if (!this.becomeByKernel(index, out, keys)) this.bound.code.fieldBecomes[index]!(out, ...keys);
-    if (kept) values.set(kept);
-  }
-
-  /** Whether a kernel has done it: not where cells have one neighbour on two sides, and not where a value is no finite number, which is then told. */
-  private becomeByKernel(index: number, out: Float64Array, keys: readonly number[]): boolean {
-    const kernel = this.kernels.of.becomes[index];
     const { columns, rows } = this.state.fields[index]!;
-    if (!kernel || columns < 3 || rows < 3) return false;
-    const [low, high] = this.boundsOf(this.state.plan.fields[index]!.bounds);
-    const sizes = [columns, rows, ...(kernel.draws ? keys : [])];
-    return this.callOverCells(kernel, out, sizes, low, high) < 0;
+    const kernel = this.kernels.of.becomes[index];
+    this.byKernel(
+      // Not where cells have one neighbour on two sides.
+      columns < 3 || rows < 3 ? undefined : kernel,
+      (becoming) => {
+        const sizes = [columns, rows, ...(becoming.draws ? keys : [])];
+        return this.callOverCells(becoming, out, sizes, ...this.boundsOf(this.state.plan.fields[index]!.bounds));
+      },
+      () => this.bound.code.fieldBecomes[index]!(out, ...keys),
+    );
+    if (kept) values.set(kept);
   }
 
   private boundsOf(bounds: P.FieldPlan['bounds']): readonly [number, number] {

@@ -22,7 +22,13 @@ export function rasterCode(
   const { space: s, cell: body } = plan.fields[field]!;
   const space = plan.spaces[s]!;
   const [width, height, cell] = [numberOf(space.width), numberOf(space.height), body ? numberOf(body) : 1];
-  if (width === undefined || height === undefined || cell === undefined || !(cell > 0) || space.form === 'map')
+  if (
+    width === undefined ||
+    height === undefined ||
+    cell === undefined ||
+    !(cell > 0 && cell < Infinity) ||
+    space.form === 'map'
+  )
     return { columns: `g${field}_c`, rows: `g${field}_r`, cell: `g${field}_z`, isFull: false };
   const { columns, rows } = formOf(space).rasterOf({ ...space, width, height, lanes: undefined }, cell);
   // Halves, doubles and so on of a place are exact: what lies below the edge is in the last cell.

@@ -128,10 +128,7 @@ class CellNames {
     }
   }
 
-  /** What is divided by a number that is not small stays finite. */
   private finite({ value, mayBeEmpty }: Extract<P.Expr, { op: 'finite' }>): F64 {
-    const divisor = value.op === 'binary' && value.fn === '/' && value.right.op === 'number' ? value.right.value : 0;
-    if (divisor >= 1 || divisor <= -1) return this.value(value);
     // Of a neighbour that is beyond a wall nothing may be computed.
     if (this.candidate || mayBeEmpty) throw new NeedsMore();
     return this.checked(this.value(value));

@@ -72,6 +72,21 @@ class Reads {
   readonly fields: number[] = [];
   readonly given: GivenNumber[] = [];
 
+  constructor(
+    private readonly plan: P.Plan,
+    private readonly of: number,
+  ) {}
+
+  /** On a grid all fields have its cells; on a plane those with cells of one size, as far as the text tells it. */
+  hasSameCells(field: number): boolean {
+    const [one, other] = [this.plan.fields[this.of]!, this.plan.fields[field]!];
+    if (one.space !== other.space) return false;
+    const { form } = this.plan.spaces[one.space]!;
+    if (form === 'grid' || form === 'hexagons') return true;
+    const [first, second] = [one.cell?.value, other.cell?.value];
+    return first?.op === 'number' && second?.op === 'number' && first.value === second.value;
+  }
+
   column(field: number): Column {
     if (!this.fields.includes(field)) this.fields.push(field);
     return column(`from${field}`);
@@ -92,27 +107,17 @@ class Reads {
   }
 }
 
-/** On a grid all fields have its cells; on a plane those with cells of one size, as far as the text tells it. */
-function haveSameCells(plan: P.Plan, a: number, b: number): boolean {
-  const [one, other] = [plan.fields[a]!, plan.fields[b]!];
-  if (one.space !== other.space) return false;
-  const { form } = plan.spaces[one.space]!;
-  if (form === 'grid' || form === 'hexagons') return true;
-  const [first, second] = [one.cell?.value, other.cell?.value];
-  return first?.op === 'number' && second?.op === 'number' && first.value === second.value;
-}
-
 interface MadeKernel {
   readonly function: KernelFunction;
   readonly kernel: CellKernel;
 }
 
 function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
-  const reads = new Reads();
+  const reads = new Reads(plan, g);
   const [cells, i] = [i32('cells'), i32('i')];
   const sight: CellSight = {
     place: i,
-    hasSameCells: (read) => haveSameCells(plan, g, read),
+    hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => load(reads.column(read), i),
     given: (e) => reads.number(e),
   };
@@ -145,7 +150,7 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   const { form, neighbours, edge } = plan.spaces[field.space]!;
   if (!field.becomes || form !== 'grid') return undefined;
   const { becomes } = field;
-  const reads = new Reads();
+  const reads = new Reads(plan, g);
   const keeps = field.bounds !== undefined;
   const draws = becomes.statements.some(drawsLuck);
   let value: CellValue | undefined;
@@ -158,10 +163,7 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
     wraps: edge === 'wrapping',
     isStream: !draws,
     cell: (around) => {
-      const sight = {
-        ...sightOf(around, neighbours, reads),
-        hasSameCells: (read: number) => haveSameCells(plan, g, read),
-      };
+      const sight = sightOf(around, neighbours, reads);
       value = draws ? cellValueByLuck(becomes, sight) : cellValue(becomes, sight);
       if (!value) return [];
       return [
@@ -186,9 +188,10 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
 }
 
 /** What a body sees from a cell of squares. */
-function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Reads): Omit<CellSight, 'hasSameCells'> {
+function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Reads): CellSight {
   return {
     place,
+    hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => own(reads.column(read)),
     given: (e) => reads.number(e),
     around: (holds) =>

@@ -16,7 +16,7 @@ const PIECE = 3;
 const NO_ROWS = new Int32Array(0);
 
 /**
- * How many of a kind, or of those of it in one state, stand where on a grid, so that those in reach are counted row by row, without looking
+ * How many of a kind, or of those of it in some states, stand where on a grid, so that those in reach are counted row by row, without looking
  * at an agent. Counted when a line of the order begins, and kept up by what its turns do; not ready where that would not pay.
  */
 export class CellCounts {
@@ -53,21 +53,23 @@ export class CellCounts {
     const { width, height } = space;
     this.isReady = width * height <= living * MOST_CELLS_AN_AGENT && askers * ASKERS >= used;
     if (!this.isReady) return;
-    this.columns = width;
-    this.rows = height;
     this.wraps = space.edge === 'wrapping';
-    this.stride = ((width >> BLOCK_BITS) + 1) << BLOCK_BITS;
-    const size = this.stride * height;
-    if (this.inBlock.length === size) this.inBlock.fill(0);
-    else {
-      this.inBlock = new Int32Array(size);
-      this.before = new Int32Array(size >> BLOCK_BITS);
-      this.found = new Int32Array(2 * PIECE * height);
-      this.radius = NaN;
-      this.distance = NaN;
-    }
+    if (width === this.columns && height === this.rows) this.inBlock.fill(0);
+    else this.resize(width, height);
     this.countCells();
     this.sumUp();
+  }
+
+  /** A run may have other sizes than the one before it, even where it has as many cells. */
+  private resize(columns: number, rows: number): void {
+    this.columns = columns;
+    this.rows = rows;
+    this.stride = ((columns >> BLOCK_BITS) + 1) << BLOCK_BITS;
+    this.inBlock = new Int32Array(this.stride * rows);
+    this.before = new Int32Array(this.inBlock.length >> BLOCK_BITS);
+    this.found = new Int32Array(2 * PIECE * rows);
+    this.radius = NaN;
+    this.distance = NaN;
   }
 
   private countCells(): void {
@@ -197,11 +199,13 @@ export class CellCounts {
   private sum(x: number, y: number, halves: Int32Array, exceptX: number, exceptY: number): number {
     const { inBlock, before, found } = this;
     let sum = this.sumInside(x, y, halves);
-    if (sum >= 0) return exceptX === exceptX && this.holds(x, y, halves, exceptX, exceptY) ? sum - 1 : sum;
-    const n = this.pieces(x, y, halves);
-    if (n < 0) return -1;
-    sum = 0;
-    for (let i = 0; i < n; i += PIECE) sum += inRow(found[i + 1]!, before, inBlock) - inRow(found[i]!, before, inBlock);
+    if (sum < 0) {
+      const n = this.pieces(x, y, halves);
+      if (n < 0) return -1;
+      sum = 0;
+      for (let i = 0; i < n; i += PIECE)
+        sum += inRow(found[i + 1]!, before, inBlock) - inRow(found[i]!, before, inBlock);
+    }
     return exceptX === exceptX && this.holds(x, y, halves, exceptX, exceptY) ? sum - 1 : sum;
   }
 
