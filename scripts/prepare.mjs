@@ -127,6 +127,17 @@ export async function ensureNodeProgram(name, entries) {
 export const ensureCli = () => ensureNodeProgram('cli', { vole: 'src/main.ts', worker: 'src/worker.ts' });
 export const ensureServer = () => ensureNodeProgram('server', { server: 'src/main.ts' });
 
+/** Bundles core for the tests of what is built on it, each of which would load its hundreds of files one by one. @returns where each of its names is found */
+export async function ensureCore() {
+  const folder = join(root, 'packages', 'core');
+  const names = Object.entries(JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8')).exports);
+  const entries = names.map(([name, path]) => [name === '.' ? 'index' : name.slice(2), path]);
+  await ensureNodeProgram('core', Object.fromEntries(entries));
+  return Object.fromEntries(
+    names.map(([name], i) => [`@vole/core${name.slice(1)}`, join(folder, 'dist', `${entries[i][0]}.mjs`)]),
+  );
+}
+
 /** Builds the page if its sources are newer. */
 export async function ensurePage() {
   const folder = join(root, 'packages', 'web');

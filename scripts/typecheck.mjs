@@ -2,7 +2,6 @@
 import { run } from './prepare.mjs';
 
 const PARTS = [
-  'tsconfig.json',
   'packages/core/tsconfig.src.json',
   'packages/core',
   'packages/cli',

@@ -63,8 +63,7 @@ export function repainted(
 ): Mask {
   const inside = mask.inside.slice();
   for (const around of places) {
-    for (let cell = 0; cell < inside.length; cell++)
-      if (holds({ is: 'circle', radius, around }, cell, mask.raster, space)) inside[cell] = add ? 1 : 0;
+    fillHeld(inside, { is: 'circle', radius, around }, mask.raster, space, add ? 1 : 0);
     inside[cellAt(around[0], around[1], mask.raster, space)] = add ? 1 : 0;
   }
   return listed(inside, mask.raster);
@@ -89,7 +88,29 @@ function paint(inside: Uint8Array, shape: ZoneShape, raster: Raster, space: Spac
     fillArea(inside, shape.outline, raster, space);
     return;
   }
-  for (let cell = 0; cell < inside.length; cell++) if (holds(shape, cell, raster, space)) inside[cell] = 1;
+  fillHeld(inside, shape, raster, space, 1);
+}
+
+/** Shapes of which each cell can tell whether its centre lies in them. */
+type HoldingShape = Exclude<ZoneShape, { is: 'line' } | { is: 'cells' } | { is: 'area' }>;
+
+/** Gives a value to the cells that a shape holds. Rows that it does not come near are not looked at. */
+function fillHeld(inside: Uint8Array, shape: HoldingShape, raster: Raster, space: Space, value: 0 | 1): void {
+  for (let row = 0; row < raster.rows; row++) {
+    const first = row * raster.columns;
+    const y = cellY(first, raster, space);
+    if (!isNearRow(shape, y, space)) continue;
+    for (let cell = first; cell < first + raster.columns; cell++)
+      if (holds(shape, cell, y, raster, space)) inside[cell] = value;
+  }
+}
+
+/** Whether a row at a height can hold cells of a shape: how far away it lies is the least that any of its cells does. */
+function isNearRow(shape: HoldingShape, y: number, space: Space): boolean {
+  if (shape.is === 'raster') return true;
+  if (shape.is === 'box') return y >= Math.min(shape.from[1], shape.to[1]) && y <= Math.max(shape.from[1], shape.to[1]);
+  const way = formOf(space).wayY(shape.around[1], y, space);
+  return way * way <= shape.radius * shape.radius;
 }
 
 /** Row by row from one border to the next: a place is inside if an odd number of borders lie to its left. An area without any centre takes the cells of its corners. */
@@ -118,20 +139,13 @@ function fillArea(inside: Uint8Array, outline: Float64Array, raster: Raster, spa
     for (let i = 0; i < corners; i++) inside[cellAt(outline[2 * i]!, outline[2 * i + 1]!, raster, space)] = 1;
 }
 
-function holds(
-  shape: Exclude<ZoneShape, { is: 'line' } | { is: 'cells' } | { is: 'area' }>,
-  cell: number,
-  raster: Raster,
-  space: Space,
-): boolean {
+function holds(shape: HoldingShape, cell: number, y: number, raster: Raster, space: Space): boolean {
   const x = cellX(cell, raster, space);
-  const y = cellY(cell, raster, space);
   if (shape.is === 'circle')
     return squareBetween(shape.around[0], shape.around[1], x, y, space) <= shape.radius * shape.radius;
   if (shape.is === 'box') {
-    const [ax, ay] = shape.from;
-    const [bx, by] = shape.to;
-    return x >= Math.min(ax, bx) && x <= Math.max(ax, bx) && y >= Math.min(ay, by) && y <= Math.max(ay, by);
+    const [ax, bx] = [shape.from[0], shape.to[0]];
+    return x >= Math.min(ax, bx) && x <= Math.max(ax, bx);
   }
   const { columns, rows, values } = shape.raster;
   const column = Math.min(columns - 1, Math.floor(((cell % raster.columns) + 0.5) * (columns / raster.columns)));
