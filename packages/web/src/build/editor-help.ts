@@ -9,32 +9,32 @@ import type { EditorView } from '@codemirror/view';
 import { hoverTooltip, keymap } from '@codemirror/view';
 import type { Diagnostic } from '@vole/core';
 import { formatModel } from '@vole/core';
-import { loadedModel } from '../simulation/model-cache.ts';
+import { readText } from '../simulation/read-texts.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { store } from '../store/store.ts';
 import { offersAt } from './completion.ts';
 import { blocks } from './folding.ts';
-import { lastRight } from './right-text.ts';
+import { lastRight, noteRight } from './right-text.ts';
 
 /** What the editor knows of the meaning of the text. It is loaded once the text is on show. */
 
 export { movePart, Names } from '@vole/core';
 export { foldAnswers } from './folding.ts';
 export { outlineOf } from './outline.ts';
-export { findingsOfText } from '../studies/studies-of-text.ts';
+export { readText } from '../simulation/read-texts.ts';
 
 /** What the name under the pointer stands for: its type, unit, whose it is, and its line; what knows of names is loaded when it is asked first. */
 const naming = hoverTooltip(async (view, pos) => {
   const { doc } = view.state;
-  const { tooltipOf } = await import('./name-help.ts');
+  const [{ tooltipOf }, right] = await Promise.all([import('./name-help.ts'), lastRight()]);
   // The text may be another one by now.
-  return view.state.doc === doc ? tooltipOf(view, pos, lastRight(doc.toString())) : null;
+  return view.state.doc === doc ? tooltipOf(view, pos, right) : null;
 });
 
 /** The manual at the word under the cursor, or at what the name there stands for; at its beginning if it stands for nothing. */
 function openManual(view: EditorView): boolean {
-  import('./name-help.ts').then(
-    ({ openAtCursor }) => openAtCursor(view, lastRight(view.state.doc.toString())),
+  Promise.all([import('./name-help.ts'), lastRight()]).then(
+    ([{ openAtCursor }, right]) => openAtCursor(view, right),
     () =>
       store.dispatch(
         interfaceActions.noticed({ text: 'The manual could not be loaded. Is the server running?', tone: 'problem' }),
@@ -44,12 +44,13 @@ function openManual(view: EditorView): boolean {
 }
 
 /** Names that fit at the cursor, the nearest in scope first. */
-function completion(context: CompletionContext): CompletionResult | null {
+async function completion(context: CompletionContext): Promise<CompletionResult | null> {
   const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_]*/u);
-  const model = lastRight(store.getState().project.text)?.model;
   const line = context.state.doc.lineAt(context.pos);
   const follows = /(?:\.|\bis |\bin zone |\btied by |\d )$/.test(line.text.slice(0, context.pos - line.from));
-  if (!model || (!word && !context.explicit && !follows)) return null;
+  if (!word && !context.explicit && !follows) return null;
+  const model = (await lastRight())?.model;
+  if (!model || context.aborted) return null;
   const offers = offersAt(context.state.doc.toString(), context.pos, model);
   const options = offers.map(({ label, detail }, i) => ({
     label,
@@ -76,7 +77,7 @@ export const helping: Extension = [
 export function showFindings(editor: EditorView, diagnostics: readonly Diagnostic[]): void {
   // Completion knows the names of the last text that was right, also while the next one is half typed.
   const { project, model } = store.getState();
-  if (model.diagnostics.every((d) => d.severity !== 'error')) lastRight(project.text);
+  if (model.diagnostics.every((d) => d.severity !== 'error')) noteRight(project.text);
   const { length } = editor.state.doc;
   editor.dispatch(
     setDiagnostics(
@@ -106,8 +107,14 @@ function toEditor(diagnostic: Diagnostic, length: number): EditorDiagnostic {
 
 /** Puts the text in its usual layout, as one step of undo. */
 export function putInLayout(editor: EditorView): void {
-  const text = editor.state.doc.toString();
-  const formatted = formatModel(text, loadedModel(text).check.uses);
-  if (formatted !== text)
-    editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
+  const { doc } = editor.state;
+  const text = doc.toString();
+  readText(text).then(
+    ({ check: { uses } }) => {
+      const formatted = formatModel(text, uses);
+      if (formatted === text || editor.state.doc !== doc) return;
+      editor.dispatch({ changes: { from: 0, to: text.length, insert: formatted }, userEvent: 'input.format' });
+    },
+    (error: Error) => store.dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })),
+  );
 }

@@ -1,5 +1,6 @@
 import type { Diagnostic } from '@vole/core';
 import { useDeferredValue, useEffect, useMemo } from 'react';
+import { interfaceActions } from '../store/interface-slice.ts';
 import { store, useAppSelector } from '../store/store.ts';
 import { modelActions } from '../store/model-slice.ts';
 import type { EditorHelp } from './use-editor-help.ts';
@@ -20,9 +21,21 @@ export function useStudyCheck(help: EditorHelp | undefined): void {
   const files = useAppSelector((state) => state.project.files);
   const runs = useAppSelector((state) => state.model.runs);
   useEffect(() => {
-    const found = help && runs && /^(?:study|scenario)\b/im.test(text) ? help.findingsOfText(text) : [];
-    if (found.length > 0 || store.getState().model.studyFindings.length > 0)
+    let isCurrent = true;
+    const show = (found: readonly Diagnostic[]): void => {
+      if (!isCurrent || (found.length === 0 && store.getState().model.studyFindings.length === 0)) return;
       store.dispatch(modelActions.studiesChecked(found));
+    };
+    if (!help || !runs) show([]);
+    else
+      help.readText(text).then(
+        ({ studyFindings }) => show(studyFindings),
+        (error: Error) =>
+          isCurrent && store.dispatch(interfaceActions.noticed({ text: error.message, tone: 'problem' })),
+      );
+    return () => {
+      isCurrent = false;
+    };
     // They are read with the files of now.
   }, [help, text, files, runs]);
 }

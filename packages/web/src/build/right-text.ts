@@ -1,5 +1,5 @@
 import type { CheckedModel } from '@vole/core';
-import { loadedModel } from '../simulation/model-cache.ts';
+import { readText } from '../simulation/read-texts.ts';
 
 /** A text without errors, and what it means. */
 export interface RightText {
@@ -7,14 +7,25 @@ export interface RightText {
   readonly model: CheckedModel;
 }
 
-/** Checked anew at most once a text. */
-let lastChecked: { readonly text: string; readonly right: RightText | undefined } = { text: '', right: undefined };
+let last: RightText | undefined;
+/** Over when the text that was noted last has been read. */
+let reading: Promise<void> = Promise.resolve();
+let noted = 0;
 
-/** A text and what it means or, if it has errors, the last one that had none. */
-export function lastRight(text: string): RightText | undefined {
-  if (lastChecked.text !== text) {
-    const { model } = loadedModel(text).check;
-    lastChecked = { text, right: model ? { text, model } : lastChecked.right };
-  }
-  return lastChecked.right;
+/** Takes note of a text in which nothing is wrong. */
+export function noteRight(text: string): void {
+  const place = ++noted;
+  reading = readText(text).then(
+    ({ check: { model } }) => {
+      if (model && place === noted) last = { text, model };
+    },
+    // Completion goes on by the text of before; that texts are not read is told by who shows what they mean.
+    () => undefined,
+  );
+}
+
+/** The last text that was noted, and what it means, once it is read. */
+export async function lastRight(): Promise<RightText | undefined> {
+  await reading;
+  return last;
 }

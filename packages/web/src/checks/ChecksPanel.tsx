@@ -4,14 +4,14 @@ import { useNavigate } from 'react-router';
 import { Bars } from '../charts/Bars.tsx';
 import { changeText } from '../session/session.ts';
 import { openRun } from '../simulation/open-run.ts';
-import { useTextPlan } from '../studies/use-study-plan.ts';
+import { useTextModel } from '../studies/use-study-plan.ts';
 import { useAppSelector } from '../store/store.ts';
 import { checkTemplates, withCheck } from './check-templates.ts';
 import { areChecksOf, useChecksRun } from './checks-run.ts';
 
 /** The checks of the model: simple cases with a known answer, run over their seeds. */
 export function ChecksPanel() {
-  const plan = useTextPlan();
+  const plan = useTextModel()?.plan;
   const { id = '', text, files } = useAppSelector((state) => state.project);
   const { state, run } = useChecksRun();
   if (!plan) return <p className="text-faint">The checks run when the text has no errors.</p>;

@@ -12,7 +12,7 @@ import { takeObserved } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
 import { StudyList } from '../studies/StudyList.tsx';
 import { NothingMeasured } from '../studies/study-views.tsx';
-import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
+import { useShownStudy, useTextRead } from '../studies/use-study-plan.ts';
 import { BestPoint } from './BestPoint.tsx';
 import { InWords } from './InWords.tsx';
 import { MatchSetup } from './MatchSetup.tsx';
@@ -30,7 +30,8 @@ import { useMatch } from './use-match.ts';
 
 /** What was observed against the runs of a study, and what agrees with it. */
 export function MatchView() {
-  const textPlan = useTextPlan();
+  const textRead = useTextRead();
+  const textPlan = textRead?.loaded?.plan;
   const { text: model, files, matchDraft } = useAppSelector((state) => state.project);
   const read = useMatch();
   // While the text has errors, what it said before stays on show.
@@ -102,7 +103,9 @@ export function MatchView() {
                 compared={compared}
               />
             )}
-            {!textPlan && <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>}
+            {textRead && !textPlan && (
+              <div className="card p-4 text-problem">The text has errors. Mend them in Build.</div>
+            )}
             {found && study && plan && (
               <InWords
                 plan={plan}

@@ -1,9 +1,9 @@
-import type { Answers, Course, LoadedModel, PairedDifference, Plan } from '@vole/core';
+import type { Answers, Course, PairedDifference, Plan } from '@vole/core';
 import { pairedDifference, seriesColour } from '@vole/core';
 import { useEffect, useState } from 'react';
 import { BandsChart } from '../charts/BandsChart.tsx';
 import { TakeFiles } from '../files/TakeFiles.tsx';
-import { loadedModel } from '../simulation/model-cache.ts';
+import { useReadText } from '../simulation/read-texts.ts';
 import { useAppSelector } from '../store/store.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { askStudy, openAnswers } from '../studies/answers.ts';
@@ -35,7 +35,8 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
   const [found, setFound] = useState<Found & { readonly of: string }>();
   const [problem, setProblem] = useState<string>();
   const [isOpen, setOpen] = useState(false);
-  const theirs: LoadedModel | undefined = loadedModel(other.text).loaded;
+  const read = useReadText(other.text);
+  const theirs = read?.loaded;
   const of = theirs && courseIn(plan, theirs.plan, course);
   const asked = JSON.stringify([study.id, other.id, course, of]);
   useEffect(() => {
@@ -67,7 +68,7 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
       closeBeside(other.id);
     };
   }, [other]);
-  if (!of)
+  if (read && !of)
     return (
       <p className="p-4 text-doubt">
         The model of “{other.name}” does not measure the same, so it cannot be laid beside.
@@ -79,7 +80,7 @@ export function BesideStudy({ plan, study, other, course, version }: Props) {
         {problem}
       </p>
     );
-  if (found?.of !== asked) return <p className="p-4 text-faint">The other study is being read.</p>;
+  if (!theirs || found?.of !== asked) return <p className="p-4 text-faint">The other study is being read.</p>;
   const names = [study.name, other.name === study.name ? `${other.name} (2)` : other.name];
   const groups = found.bands.flatMap((answer, i) =>
     answer

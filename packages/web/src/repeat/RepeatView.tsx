@@ -23,11 +23,12 @@ import { RunsApart } from './RunsApart.tsx';
 import type { SplitWish } from './SplitCourses.tsx';
 import { Distribution, EnoughSeeds } from './SummaryCards.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
-import { useShownStudy, useTextPlan } from '../studies/use-study-plan.ts';
+import { useShownStudy, useTextRead } from '../studies/use-study-plan.ts';
 
 /** Many seeds of one model: is it the pattern, or luck? */
 export function RepeatView() {
-  const textPlan = useTextPlan();
+  const textRead = useTextRead();
+  const textPlan = textRead?.loaded?.plan;
   const { plan, runs } = useShownStudy('repeat');
   const [wish, setWish] = useState<Course>(plainCourse(0));
   const [level, setLevel] = useState('');
@@ -71,7 +72,7 @@ export function RepeatView() {
       <div className="flex h-full flex-col">
         <main className="flex min-h-0 flex-1 gap-4 p-4">
           <div className="flex w-[300px] shrink-0 flex-col gap-4 overflow-auto">
-            <RepeatSentence plan={textPlan} />
+            {textRead && <RepeatSentence plan={textPlan} />}
             <StudyList kind="repeat" onBeside={setBeside} />
             {hasRecords && runs > 0 && (
               <section aria-label="Records" className="card p-4">

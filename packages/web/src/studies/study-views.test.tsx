@@ -2,14 +2,17 @@
 import 'fake-indexeddb/auto';
 import { loadModel } from '@vole/core';
 import { screen } from '@testing-library/react';
-import { beforeEach, expect, it } from 'vitest';
+import { beforeEach, expect, it, vi } from 'vitest';
 import { dispatched, shown } from '../../test/shown.tsx';
+import { TextWorkerInPlay } from '../../test/text-worker-in-play.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import type { StudyStatus } from '../store/study-slice.ts';
 import { studyActions } from '../store/study-slice.ts';
 import { StaleNote, StudyProgress } from './study-views.tsx';
+
+vi.stubGlobal('Worker', TextWorkerInPlay);
 
 const TEXT = 'model M\nagent A\n  start 1\nmeasure n = count A\n';
 const plan = loadModel(TEXT).loaded!.plan;
@@ -66,7 +69,7 @@ it('runs of an earlier text are said to be so', () => {
   expect(screen.queryByText(/The text has changed since/)).not.toBeNull();
 });
 
-it('runs with other files beside the model are said to be so, and can be had again with those of now', () => {
+it('runs with other files beside the model are said to be so, and can be had again with those of now', async () => {
   shown(<StaleNote kind="repeat" />);
   dispatched(projectActions.textReplaced(TEXT));
   dispatched(projectActions.filesPut({ 'a.osm': '12', 'b.csv': '34' }));
@@ -74,5 +77,5 @@ it('runs with other files beside the model are said to be so, and can be had aga
   expect(screen.queryByText(/since/)).toBeNull();
   dispatched(projectActions.filesPut({ 'a.osm': '56', 'b.csv': '34' }));
   expect(screen.getByText(/^“a\.osm” beside the model has changed since; these runs/)).toBeDefined();
-  expect(screen.getByRole('button', { name: 'run it again with the file of now' })).toBeDefined();
+  expect(await screen.findByRole('button', { name: 'run it again with the file of now' })).toBeDefined();
 });

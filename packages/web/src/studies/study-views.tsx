@@ -1,11 +1,10 @@
-import type { LoadedModel, Plan } from '@vole/core';
-import { otherFiles, quotedNames, withOutcomes, withoutStudies } from '@vole/core';
-import { filesBeside } from '../simulation/beside.ts';
+import type { Plan } from '@vole/core';
+import { otherFiles, quotedNames, withoutStudies } from '@vole/core';
+import { useReadText } from '../simulation/read-texts.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { shownBytes, shownSeconds } from '../words/numbers.ts';
 import { runsOfStudy, studyBytes, tooLarge } from './study-design.ts';
 import { continueStudy, runAgain, stopStudy, storeAgain } from './study-runner.ts';
-import { useTextModel } from './use-study-plan.ts';
 import type { StudyKind } from '../store/study-slice.ts';
 import { useAppSelector } from '../store/store.ts';
 
@@ -92,12 +91,13 @@ export function StudyProgress({ kind, plan }: { readonly kind: StudyKind; readon
 export function StaleNote({ kind }: { readonly kind: StudyKind }) {
   const { study, running } = useAppSelector((state) => state.studies[kind]);
   const { text, files } = useAppSelector((state) => state.project);
-  const model = useTextModel();
-  if (!study) return null;
-  const others = otherFiles(study, files);
-  const isOther = withoutStudies(study.text) !== withoutStudies(text);
-  if (!isOther && others.length === 0) return null;
-  const plan = model && planFor(study, text, model);
+  const others = study ? otherFiles(study, files) : [];
+  const isOther = study !== undefined && withoutStudies(study.text) !== withoutStudies(text);
+  const isStale = isOther || others.length > 0;
+  const now = useReadText(isStale ? text : undefined, study?.outcomes)?.loaded?.plan;
+  const before = useReadText(isStale && study?.until ? study.text : undefined, study?.outcomes)?.loaded?.plan;
+  if (!study || !isStale) return null;
+  const plan = now && fits(study, now, before) ? now : undefined;
   return (
     <p className="mt-2 text-doubt">
       {isOther
@@ -112,15 +112,9 @@ export function StaleNote({ kind }: { readonly kind: StudyKind }) {
   );
 }
 
-/** The plan by which a study can run with another text; nothing if a factor or an outcome of it is no longer there. */
-function planFor(
-  { factors, outcomes = [], until, text: before }: StudyRow,
-  text: string,
-  { plan }: LoadedModel,
-): Plan | undefined {
-  if (!factors.every(({ parameter }) => plan.parameters.some(({ name }) => name === parameter))) return undefined;
-  const now = withOutcomes(text, filesBeside(), outcomes)?.plan;
-  if (!until) return now;
-  const known = withOutcomes(before, filesBeside(), outcomes)?.plan.summaries[until.summary];
-  return known?.name === now?.summaries[until.summary]?.name ? now : undefined;
+/** Whether a study can run by the plan of another text: whether its factors, and the summary that tells when it stops, are still there. */
+function fits({ factors, until }: StudyRow, now: Plan, before: Plan | undefined): boolean {
+  if (!factors.every(({ parameter }) => now.parameters.some(({ name }) => name === parameter))) return false;
+  const known = until && before?.summaries[until.summary];
+  return !until || known?.name === now.summaries[until.summary]?.name;
 }

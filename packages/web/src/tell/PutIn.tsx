@@ -1,7 +1,7 @@
 import { usualMeasures } from '@vole/core';
 import { useChecksRun } from '../checks/checks-run.ts';
 import { chooseReport } from '../session/session.ts';
-import { planOfStudy } from '../studies/use-study-plan.ts';
+import { useStudyPlan } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { useAppSelector } from '../store/store.ts';
 import { KIND_WORDS } from './TakeAlong.tsx';
@@ -46,7 +46,7 @@ function StudyIn({ study }: { readonly study: StudyRow }) {
   const choice = useAppSelector((state) => state.project.report);
   const { id, name, kind } = study;
   const isIn = !choice.leftOut.includes(id);
-  const plan = planOfStudy(study.text, study.outcomes);
+  const plan = useStudyPlan(study);
   const drawn = choice.drawn[id] ?? (plan ? usualMeasures(plan) : []);
   const choose = (leftOut: readonly string[], measures: readonly string[] | undefined): void =>
     void chooseReport({

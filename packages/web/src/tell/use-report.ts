@@ -6,7 +6,8 @@ import { askStudy, finishedRuns, lookInto } from '../studies/answers.ts';
 import { NewestOnly } from '../studies/newest-only.ts';
 import { runsOfStudy } from '../studies/study-design.ts';
 import { STUDY_KINDS } from '../studies/study-runner.ts';
-import { planOfStudy, useTextModel } from '../studies/use-study-plan.ts';
+import { readText } from '../simulation/read-texts.ts';
+import { useTextRead } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { interfaceActions } from '../store/interface-slice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
@@ -32,7 +33,8 @@ interface ToldReport {
 export function useReport(): ToldReport {
   const { name, text, notes } = useAppSelector((state) => state.project);
   const tables = useAppSelector((state) => state.observed.tables);
-  const model = useTextModel();
+  const read = useTextRead();
+  const model = read?.loaded;
   const { studies, isReading } = useToldStudies();
   const said = useDeferredValue(notes);
   const checks = useChecks();
@@ -41,7 +43,7 @@ export function useReport(): ToldReport {
     [model, name, text, said, studies, tables, checks],
   );
   const quotable = useMemo(() => quotables(studies), [studies]);
-  return { report, quotable, isReading };
+  return { report, quotable, isReading: isReading || !read };
 }
 
 const NO_CHECKS: readonly CheckOutcome[] = [];
@@ -59,7 +61,7 @@ async function told(
   now: ModelOfNow,
   drawn: readonly string[] | undefined,
 ): Promise<StudyTold | undefined> {
-  const plan = planOfStudy(study.text, study.outcomes);
+  const plan = (await readText(study.text, study.outcomes)).loaded?.plan;
   if (!plan) return undefined;
   const { id, kind, until } = study;
   return lookInto(study, () =>

@@ -5,7 +5,7 @@ import { FanRibbon } from '../ribbon/FanRibbon.tsx';
 import { RecordsView } from '../records/RecordsView.tsx';
 import { StudyList } from '../studies/StudyList.tsx';
 import { useAnswer } from '../studies/use-answer.ts';
-import { useShownStudy, useTextModel } from '../studies/use-study-plan.ts';
+import { useShownStudy, useTextRead } from '../studies/use-study-plan.ts';
 import type { StudyRow } from '../storage/schema.ts';
 import { draftStudy } from '../session/session.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -25,7 +25,8 @@ const MOST_SHOWN = 10_000;
 
 /** Factors over several values, sampled or in every combination, or scenarios, with replicates: what makes the difference? */
 export function VaryView() {
-  const model = useTextModel();
+  const read = useTextRead();
+  const model = read?.loaded;
   const textPlan = model?.plan;
   const { text, files } = useAppSelector((state) => state.project);
   const { plan, runs } = useShownStudy('vary');
@@ -68,7 +69,9 @@ export function VaryView() {
             {model && model.plan.parameters.length > 0 && model.plan.measures.length > 0 && hasDraft && !asSentence ? (
               <StudyText model={model} onSentence={() => setAsSentence(true)} />
             ) : (
-              <VarySentence key={study?.id} model={model} onText={goOnAsText} onTake={() => setAsSentence(false)} />
+              read && (
+                <VarySentence key={study?.id} model={model} onText={goOnAsText} onTake={() => setAsSentence(false)} />
+              )
             )}
             <StudyList kind="vary" />
             {hasResults && <Downloads plan={plan} study={study} />}

@@ -1,6 +1,6 @@
 import { classColour, interpretPlan, Run } from '@vole/core';
-import { loadedModel } from '../../simulation/model-cache.ts';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
+import { useReadText } from '../../simulation/read-texts.ts';
 import { useAppSelector } from '../../store/store.ts';
 
 const PACE = 130;
@@ -18,7 +18,7 @@ interface Dot {
 /** A little model run step by step in the page, by the reference interpreter: small enough for that. */
 export function Sample({ text, label }: { readonly text: string; readonly label: string }) {
   const theme = useAppSelector((state) => state.interface.theme);
-  const plan = useMemo(() => loadedModel(text).loaded?.plan, [text]);
+  const plan = useReadText(text)?.loaded?.plan;
   const [dots, setDots] = useState<readonly Dot[]>([]);
   const [ties, setTies] = useState<readonly (readonly [number, number])[]>([]);
   useEffect(() => {

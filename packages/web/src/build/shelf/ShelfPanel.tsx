@@ -1,7 +1,7 @@
 import { addToModel, treeOf } from '@vole/core';
-import { loadedModel } from '../../simulation/model-cache.ts';
 import { useMemo, useState } from 'react';
 import { useLive } from '../../simulation/live-handle.ts';
+import { useReadText } from '../../simulation/read-texts.ts';
 import { changeText } from '../../session/session.ts';
 import { useAppSelector } from '../../store/store.ts';
 import type { Blank, ShelfPart } from './parts.ts';
@@ -79,9 +79,8 @@ function PartForm({
   ) as Record<string, string>;
   const space = plan?.spaces[0];
   const setting = { unit: space?.unitLabel ?? '', space: space?.name, isPlane: space?.form === 'plane' };
-  // The page draws this anew with every word of the run; the text is made and checked only when it would be another.
   const added = addToModel(text, filled(part, chosen, setting));
-  const wrong = useMemo(() => loadedModel(added).diagnostics.find((d) => d.severity === 'error'), [added]);
+  const wrong = useReadText(added)?.diagnostics.find((d) => d.severity === 'error');
   const isMissing = (part.needs === 'space' && !space) || (part.needs === 'map' && space?.form !== 'map');
   const newLines = linesAdded(text, added);
   const numbers = Object.fromEntries(
