@@ -196,8 +196,10 @@ export function mod(x: number, m: number): number {
   return x - m * Math.floor(x / m);
 }
 
+/** Brought down to the upper bound, then up to the lower one, which holds where they pass one another: once or twice is the same. */
 export function clip(x: number, low: number, high: number): number {
-  return x < low ? low : x > high ? high : x;
+  const under = x > high ? high : x;
+  return under < low ? low : under;
 }
 
 /** To the nearest whole number; halves go up. */

@@ -299,7 +299,7 @@ cases('statements and expressions', [
   },
   {
     name: 'functions',
-    parts: `${pair}  behaviour go\n    v = abs(-3) + min(4, 2, 3) + max(1, 5) + clip(9, 0, 7) + mod(-1, 4) + round(2.5) + floor(-1.5) + ceiling(1.2) + sqrt(16)\nmeasure n = count A`,
+    parts: `${pair}  behaviour go\n    v = abs(-3) + min(4, 2, 3) + max(1, 5) + clip(9, 0, 7) + (clip(5, 8, 2) - clip(9, 8, 2)) + mod(-1, 4) + round(2.5) + floor(-1.5) + ceiling(1.2) + sqrt(16)\nmeasure n = count A`,
     attributes: [[3 + 2 + 5 + 7 + 3 + 3 - 2 + 2 + 4, 25 + 2]],
   },
   {
@@ -782,6 +782,62 @@ describe('a field with rates per time', () => {
       expect(() => make(plan, 1).run.runTo()).toThrow(/a share of 1.5 is not between 0 and 1/);
   });
 });
+
+cases('bounds that pass one another', [
+  {
+    name: 'keep to the first, however often they are kept to and by whatever way a value comes',
+    parts: [
+      'parameter top = 1, from 0 to 9',
+      'space S: grid 3 by 3',
+      'field a on S',
+      '  start 5',
+      '  grow 2',
+      '  keep 3 to top',
+      'field b on S',
+      '  start 5',
+      '  keep 3 to a - 2',
+      'agent A',
+      '  start 1 at (0, 0)',
+      '  behaviour go',
+      '    a += 4',
+      '    b -= 4',
+      '    b at (1, 1) = 7',
+      'order',
+      '  go in turn',
+      '  a, b',
+      'measure all_ = sum of a',
+      'measure b_ = sum of b',
+    ].join('\n'),
+    steps: 3,
+    expect: [27, 27],
+  },
+]);
+
+cases('cells of a plane', [
+  {
+    name: 'are those of fields with cells as large as they are, the narrower ones at its end too, and no others',
+    // Centres lie at 1, 3, 4.5 and 1, 2.5: what stands there by place is 11, 13, 14.5, 26, 28, 29.5, and in whole columns 1, 3, 4 in both rows.
+    parts: [
+      'parameter side = 2, from 1 to 5',
+      'space S: plane 5 by 3, walled, cells of 2',
+      'space T: plane 4 by 4, walled, cells of 2',
+      'field a on S, cells of 2',
+      '  start x + 10 * y',
+      'field b on S, cells of side',
+      '  start x + 10 * y',
+      'field c on S, cells of 1',
+      '  start floor(x)',
+      'measure all_ = count cells on S',
+      'measure more = count cells on S where (a at it) > 13.5',
+      'measure same = count cells on S where (b at it) > 13.5',
+      'measure part = share of cells on S where (a at it) > 13.5 and (b at it) > 13.5',
+      'measure columns_ = sum of (c at it) over cells on S',
+      'measure elsewhere = count cells on T',
+    ].join('\n'),
+    steps: 0,
+    expect: [6, 4, 4, 4 / 6, 16, 4],
+  },
+]);
 
 describe('the calendar in a run', () => {
   it('reads hour, weekday, month, year and day of year of the time of the row', () => {

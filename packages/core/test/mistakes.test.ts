@@ -53,6 +53,14 @@ agent Vole
 
 const MISTAKES: readonly Mistake[] = [
   {
+    name: 'bounds of a field that pass one another',
+    parts: 'field dung on Meadow\n  start 0.5\n  keep 2 / 2 to 0\n',
+    code: 'type/bounds',
+    piece: '2 / 2 to 0',
+    says: /first bound lies above the second/,
+    mends: true,
+  },
+  {
     name: 'a share without its “of”',
     parts: 'measure tired = share Vole where it.energy < 1\n',
     code: 'syntax/missing',

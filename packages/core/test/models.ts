@@ -75,19 +75,38 @@ function toldText(executable: Executable, run: Run): string {
   return JSON.stringify([executable.context.notes, executable.records, run.marks]);
 }
 
-/** Runs all engines side by side, with kernels in WebAssembly and in JavaScript, and gives the first step at which they differ, or -1. */
+/** How far a run goes on before it comes back, and how often it does. */
+const [THERE, EVERY] = [2, 5];
+
+/** Goes some steps further, also into one that fails, and back to where it was. */
+function thereAndBack({ executable, run }: { readonly executable: Executable; readonly run: Run }): void {
+  const snapshot = structuredClone(run.snapshot());
+  // What is recorded stays with the run, wherever it goes.
+  executable.recording = false;
+  failureOf(() => {
+    for (let i = 0; i < THERE; i++) run.next();
+  });
+  run.restore(snapshot);
+  executable.recording = true;
+}
+
+/** Runs all engines side by side, with kernels in WebAssembly and in JavaScript, the generated code with ways there and back, and gives the first step at which they differ, or -1. */
 export function firstDifference(plan: Plan, seed: number, steps: number): number {
   const engines: Executable[] = [interpretPlan(plan), compilePlan(plan).executable()];
   if (plan.schedule.some(({ is }) => is === 'fields'))
     engines.push(compilePlan(plan, false, 'JavaScript').executable());
-  const runs = engines.map((executable) => {
-    executable.recording = true;
-    return { executable, run: new Run(executable, usualValues(plan), seed) };
-  });
   const isOne = (answers: readonly unknown[]): boolean => new Set(answers).size === 1;
+  const runs: { readonly executable: Executable; readonly run: Run }[] = [];
+  const unbegun = engines.map((executable) => {
+    executable.recording = true;
+    return failureOf(() => runs.push({ executable, run: new Run(executable, usualValues(plan), seed) }));
+  });
+  if (!isOne(unbegun)) return 0;
+  if (unbegun[0] !== undefined) return -1;
   for (let step = 0; step <= steps; step++) {
     if (!isOne(runs.map(({ executable, run }) => stateText(executable, run)))) return step;
     if (!isOne(runs.map(({ executable, run }) => toldText(executable, run)))) return step;
+    if ((step + seed) % EVERY === 0) runs.slice(1).forEach(thereAndBack);
     const failures = runs.map(({ run }) => failureOf(() => run.next()));
     if (!isOne(failures)) return step;
     if (failures[0] !== undefined) return -1;

@@ -47,6 +47,23 @@ const SPARE = [
   '#',
 ];
 
+/** Words of which one can stand where another does. */
+const SORTS: readonly (readonly string[])[] = [
+  ['+', '-', '*', '/'],
+  ['+=', '-=', '*=', '='],
+  ['<', '>', '<=', '>='],
+  ['and', 'or'],
+  ['min', 'max', 'mean'],
+  ['random', 'nearest', 'farthest'],
+  ['wrapping', 'walled', 'reflecting'],
+  ['x', 'y', 'direction', 'age'],
+  ['sin', 'cos', 'exp', 'floor', 'round', 'sqrt'],
+  ['uniform', 'normal', 'whole'],
+];
+const NUMBERS = ['0', '1', '2', '3', '0.5', '7'];
+
+const sortOf = (word: string): readonly string[] | undefined => SORTS.find((sort) => sort.includes(word));
+
 export class Typist {
   private readonly luck: RandomStream;
 
@@ -63,6 +80,19 @@ export class Typist {
     let typed = text;
     for (let i = 0; i < slips; i++) typed = this.once(typed);
     return typed;
+  }
+
+  /** A text in which some words and numbers are others of their sort, as while one tries things: most are right, none has more agents or takes longer. */
+  change(text: string, changes = 1 + this.below(4)): string {
+    let changed = text;
+    for (let i = 0; i < changes; i++) {
+      const tokens = lex(changed).tokens.filter(({ type, word }) => type === 'number' || sortOf(word) !== undefined);
+      if (tokens.length === 0) return changed;
+      const { type, word, span } = tokens[this.below(tokens.length)]!;
+      const sort = type === 'number' ? NUMBERS : sortOf(word)!;
+      changed = changed.slice(0, span.start) + sort[this.below(sort.length)]! + changed.slice(span.end);
+    }
+    return changed;
   }
 
   private once(text: string): string {

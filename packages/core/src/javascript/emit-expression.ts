@@ -260,7 +260,7 @@ export function cellIndex(out: BodyWriter, field: number, x: P.Expr, y: P.Expr):
   if (isOfCells && isInside)
     return `(${FORM_CODE[space.form].cellOfPlace(emitValue(out, x), emitValue(out, y), s, width)})`;
   if (isOfCells || (space.edge !== 'wrapping' && !isInside))
-    return `c${field}(${emitValue(out, x)}, ${emitValue(out, y)})`;
+    return `cellOf${field}(${emitValue(out, x)}, ${emitValue(out, y)})`;
   const inside = (v: string, size: string): string =>
     isInside ? '' : `, ${v} >= 0 && ${v} < ${size} || (${v} = wrap(${v}, ${size}))`;
   const { columns, rows, cell, isFull } = rasterCode(plan, field);

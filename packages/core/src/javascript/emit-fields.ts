@@ -14,7 +14,7 @@ export function emitFieldConstants(script: PlanWriter, g: number): void {
     `const g${g} = S.fields[${g}], g${g}_v = g${g} && g${g}.values, g${g}_z = g${g} && g${g}.cell, g${g}_c = g${g} && g${g}.columns, g${g}_r = g${g} && g${g}.rows;`,
   );
   const { columns, rows, cell } = rasterCode(script.plan, g);
-  w.block(`function c${g}(x, y)`, () => {
+  w.block(`function cellOf${g}(x, y)`, () => {
     w.line('if (x !== x || y !== y) return -1;');
     const [x, y] = [
       placedOnAxis(space, 'x', sizeCode(script.plan, s, 'x')),

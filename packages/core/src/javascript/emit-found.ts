@@ -10,7 +10,7 @@ import { emitCandidates, emitWord } from './emit-query.ts';
 // Counting and gathering
 
 export function emitCount(out: BodyWriter, s: Extract<P.Statement, { op: 'count' | 'any' }>): void {
-  if (s.op === 'count' && countKept(out, s)) return;
+  if (s.op === 'count' && (countKept(out, s) || countAllCells(out, s))) return;
   const list = out.shared.nextList();
   const counter = `c${list}`;
   out.w.block('', () => {
@@ -50,6 +50,15 @@ function countKept(out: BodyWriter, { query, local }: Extract<P.Statement, { op:
   const { firstCounter } = out.shared.plan.kinds[kind]!.machines[asked.machine]!;
   out.w.line(`if (S.areStatesOpen) S.countStates();`);
   out.w.line(`L${local} = ${asked.states.map((state) => `IN[${firstCounter + state}]`).join(' + ') || '0'};`);
+  return true;
+}
+
+/** Of cells of a space it is known how many there are. */
+function countAllCells({ w }: BodyWriter, { query, local }: Extract<P.Statement, { op: 'count' | 'any' }>): boolean {
+  const { over, reach, where, except } = query;
+  if (over.is !== 'cells' || over.empty || reach.is !== 'all' || where || except !== undefined) return false;
+  const raster = rasterName(over.raster);
+  w.line(`L${local} = ${raster}.columns * ${raster}.rows;`);
   return true;
 }
 
@@ -103,14 +112,14 @@ export function emitGather(out: BodyWriter, s: Extract<P.Statement, { op: 'gathe
   const list = out.shared.nextList();
   w.block('', () => {
     const name = emitListed(out, s.query, list);
-    w.line(`const v${list} = lists.values(${list}, n${list});`);
+    w.line(`const values${list} = lists.values(${list}, n${list});`);
     w.block(`for (let i = 0; i < n${list}; i++)`, () => {
       w.line(`L${s.query.candidate} = ${name}[i];`);
       out.statements(s.value.statements);
-      w.line(`v${list}[i] = ${emitValue(out, s.value.value)};`);
+      w.line(`values${list}[i] = ${emitValue(out, s.value.value)};`);
     });
     w.line(
-      `L${s.local} = gather(${JSON.stringify(s.fn)}, v${list}, n${list}, ${s.level ? emitValue(out, s.level) : 'undefined'});`,
+      `L${s.local} = gather(${JSON.stringify(s.fn)}, values${list}, n${list}, ${s.level ? emitValue(out, s.level) : 'undefined'});`,
     );
     if (s.site !== undefined) emitChecked(out, `L${s.local}`, s.site);
   });

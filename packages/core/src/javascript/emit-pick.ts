@@ -149,22 +149,22 @@ function emitPickListed(out: BodyWriter, s: PickStatement, list: number): void {
 
 function emitWeighted(out: BodyWriter, s: PickStatement, weight: P.Code, name: string, list: number): void {
   const { w } = out;
-  w.line(`const v${list} = lists.values(${list}, n${list}); let sum${list} = 0;`);
+  w.line(`const values${list} = lists.values(${list}, n${list}); let sum${list} = 0;`);
   w.block(`for (let i = 0; i < n${list}; i++)`, () => {
     w.line(`L${s.query.candidate} = ${name}[i];`);
     out.statements(weight.statements);
     w.line(`p = ${emitValue(out, weight.value)};`);
     w.line(`if (!(p >= 0)) F(${s.site}, p, ${actorArgs(out)});`);
     emitChecked(out, 'p', s.site);
-    w.line(`v${list}[i] = p; sum${list} += p;`);
+    w.line(`values${list}[i] = p; sum${list} += p;`);
   });
   w.block(`if (sum${list} > 0)`, () => {
     emitWord(out, 'w1');
     emitWord(out, 'w2');
     w.line(`const luck = drawUnit(w1, w2) * sum${list}; let reached = 0;`);
     w.block(`for (let i = 0; i < n${list}; i++)`, () => {
-      w.line(`if (!(v${list}[i] > 0)) continue;`);
-      w.line(`reached += v${list}[i]; f${list} = ${name}[i];`);
+      w.line(`if (!(values${list}[i] > 0)) continue;`);
+      w.line(`reached += values${list}[i]; f${list} = ${name}[i];`);
       w.line('if (luck < reached) break;');
     });
   });
@@ -174,7 +174,7 @@ function emitWeighted(out: BodyWriter, s: PickStatement, weight: P.Code, name: s
 function emitKeepBest(out: BodyWriter, s: PickStatement, name: string, list: number): void {
   const { w } = out;
   if (s.from) w.line(`const fx${list} = ${emitValue(out, s.from.x)}, fy${list} = ${emitValue(out, s.from.y)};`);
-  w.line(`let best${list} = -Infinity, e${list} = 0;`);
+  w.line(`let best${list} = -Infinity, equals${list} = 0;`);
   w.block(`for (let i = 0; i < n${list}; i++)`, () => {
     w.line(`const j = ${name}[i];`);
     if (s.how === 'nearest') emitNearScore(out, s.query, list);
@@ -184,10 +184,10 @@ function emitKeepBest(out: BodyWriter, s: PickStatement, name: string, list: num
       w.line(`const score = ${s.how === 'most' ? '' : '-'}${emitValue(out, s.by!.value)};`);
     }
     w.line(
-      `if (score > best${list}) { best${list} = score; ${name}[0] = j; e${list} = 1; } else if (score === best${list}) ${name}[e${list}++] = j;`,
+      `if (score > best${list}) { best${list} = score; ${name}[0] = j; equals${list} = 1; } else if (score === best${list}) ${name}[equals${list}++] = j;`,
     );
   });
-  w.line(`n${list} = e${list};`);
+  w.line(`n${list} = equals${list};`);
 }
 
 function emitNearScore(out: BodyWriter, query: P.Query, list: number): void {

@@ -136,10 +136,10 @@ function emitNear(
         : `const H${list} = I${list}.head, N${list} = I${list}.next;`,
     );
     w.block(
-      `for (let u${list} = I${list}.fromRow, v${list} = I${list}.toRow; u${list} <= v${list}; u${list}++)`,
+      `for (let u${list} = I${list}.fromRow, lastRow${list} = I${list}.toRow; u${list} <= lastRow${list}; u${list}++)`,
       () => {
         w.line(
-          `const w${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`,
+          `const row${list} = (u${list} < 0 ? u${list} + D${list} : u${list} >= D${list} ? u${list} - D${list} : u${list}) * C${list};`,
         );
         if (isDisc) {
           w.line(`let h${list} = f${list}, l${list} = g${list};`);
@@ -175,7 +175,7 @@ function emitSortedRow(out: BodyWriter, list: number, first: string, last: strin
     );
     w.line(`const t${list} = ${last} - z${list} < C${list} - b${list} ? ${last} - z${list} + 1 : C${list} - b${list};`);
     w.block(
-      `for (let j${list} = S${list}[w${list} + b${list}], e${list} = S${list}[w${list} + b${list} + t${list}]; j${list} < e${list}; j${list}++)`,
+      `for (let j${list} = S${list}[row${list} + b${list}], end${list} = S${list}[row${list} + b${list} + t${list}]; j${list} < end${list}; j${list}++)`,
       body,
     );
     w.line(`z${list} += t${list};`);
@@ -195,7 +195,7 @@ function emitLinkedRow(
   w.block(`for (let z${list} = ${first}; z${list} <= ${last}; z${list}++)`, () => {
     const next = isSingle ? `isExact${list} ? -1 : N${list}[j${list}]` : `N${list}[j${list}]`;
     w.block(
-      `for (let j${list} = H${list}[w${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`,
+      `for (let j${list} = H${list}[row${list} + (z${list} < 0 ? z${list} + C${list} : z${list} >= C${list} ? z${list} - C${list} : z${list})]; j${list} >= 0; j${list} = ${next})`,
       body,
     );
   });
@@ -257,7 +257,7 @@ function emitTies(
   const a = `L${over.agent.local}`;
   w.line(`const R${list} = net${n}.rows[${over.side}];`);
   w.block(
-    `for (let j${list} = R${list}.start[${a}], e${list} = j${list} + R${list}.length[${a}]; j${list} < e${list}; j${list}++)`,
+    `for (let j${list} = R${list}.start[${a}], end${list} = j${list} + R${list}.length[${a}]; j${list} < end${list}; j${list}++)`,
     () => {
       w.line(`${c} = R${list}.tie[j${list}];`);
       fitting();
@@ -276,7 +276,7 @@ function emitItems(
   const { w } = out;
   const a = `L${over.agent.local}`;
   w.block(
-    `for (let j${list} = 0, e${list} = k${over.owner}_a${over.column}[${a}]; j${list} < e${list}; j${list}++)`,
+    `for (let j${list} = 0, end${list} = k${over.owner}_a${over.column}[${a}]; j${list} < end${list}; j${list}++)`,
     () => {
       if (over.ofAgents) {
         w.line(`${c} = k${query.kind}.slotOf(k${over.owner}.attributes[${over.column + 1} + j${list}][${a}]);`);
@@ -297,20 +297,25 @@ function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: ()
     out.options.cell !== undefined &&
     out.shared.plan.spaces[s]!.neighbours === 8 &&
     isOwnCell(reach.x);
-  w.line(`const q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`);
-  if (reach.is === 'all' || reach.is === 'tied')
-    w.line(`const m${list} = cellsInto(${raster}, SP${s}, "all", 0, 0, 0, q${list});`);
-  else {
+  const take = (cell: string): void => {
+    w.line(`L${query.candidate} = ${cell};`);
+    if (over.empty) w.line(`if (OCC${s}[L${query.candidate}]) continue;`);
+    fitting();
+  };
+  if (reach.is === 'all' || reach.is === 'tied') {
+    // The topmost row first, as lists of cells are.
+    w.line(`const C${list} = ${raster}.columns;`);
+    w.block(`for (let row${list} = (${raster}.rows - 1) * C${list}; row${list} >= 0; row${list} -= C${list})`, () =>
+      w.block(`for (let j${list} = row${list}; j${list} < row${list} + C${list}; j${list}++)`, () => take(`j${list}`)),
+    );
+  } else {
     const args = `${raster}, SP${s}, ${JSON.stringify(reach.is)}, ${emitValue(out, reach.distance)}, ${emitValue(out, reach.x)}, ${emitValue(out, reach.y)}, q${list}`;
+    w.line(`const q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`);
     w.line(
       `const m${list} = ${isOwnNeighbour ? `isInner ? eightInto(${out.options.cell}, ${raster}.columns, q${list}) : ` : ''}cellsInto(${args});`,
     );
+    w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => take(`q${list}[j${list}]`));
   }
-  w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => {
-    w.line(`L${query.candidate} = q${list}[j${list}];`);
-    if (over.empty) w.line(`if (OCC${s}[L${query.candidate}]) continue;`);
-    fitting();
-  });
 }
 
 /** On a wrapping space the shorter of the ways dx, dy. */

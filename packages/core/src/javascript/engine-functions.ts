@@ -54,11 +54,7 @@ function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): nu
 }
 
 export function keepWithin(values: Float64Array, low: number, high: number): void {
-  for (let i = 0; i < values.length; i++) {
-    const value = values[i]!;
-    if (value < low) values[i] = low;
-    else if (value > high) values[i] = high;
-  }
+  for (let i = 0; i < values.length; i++) values[i] = math.clip(values[i]!, low, high);
 }
 
 /** The eight cells around one that lies at no edge, in scan order. */

@@ -1,7 +1,9 @@
 import { expect, it } from 'vitest';
 import { planOf } from '../../test/models.ts';
+import { listingOf } from '../../test/wasm-listing.ts';
 import { fieldKernels } from './field-kernels.ts';
 import { javascriptOf } from './print-javascript.ts';
+import { wasmOf } from './print-wasm.ts';
 
 const MODEL = `model Grass and a scent
 clock
@@ -27,4 +29,9 @@ measure grown = sum of grass
 it('the kernels of two fields, spelled as JavaScript, are those that were read and found right', async () => {
   const { functions } = fieldKernels(planOf(MODEL));
   await expect(functions.map(javascriptOf).join('\n\n')).toMatchFileSnapshot('./golden/fields.js.txt');
+});
+
+it('that of growing, spelled as WebAssembly, is the one that was read and found right', async () => {
+  const growing = fieldKernels(planOf(MODEL)).functions.filter(({ name }) => name === 'grow0');
+  await expect(listingOf(wasmOf(growing))).toMatchFileSnapshot('./golden/growing.wasm.txt');
 });

@@ -131,7 +131,10 @@ export class SurroundingsChecker {
     if (part.keep) {
       for (const bound of [part.keep.from, part.keep.to])
         this.ofField(field, bound, e.numeric(bound, { ...cell, noDraws: 'The bounds of a field' }));
-      const { span } = part.keep;
+      const { span, from, to } = part.keep;
+      const [low, high] = [from, to].map((bound) => constantOf(bound, env.scales)?.value);
+      if (low !== undefined && high !== undefined && low > high)
+        env.report(say.crossedBounds(from.span, to.span, env.textOf(from.span), env.textOf(to.span)));
       for (const [{ span: at }, ref] of env.refs)
         if (ref.is === 'field' && ref.field === field && at.start >= span.start && at.end <= span.end)
           env.report(say.circle(at, field.name));

@@ -499,6 +499,19 @@ export const notPositive = (span: Span, what: string) =>
 export const outOfBounds = (span: Span, name: string, bounds: string) =>
   error('type/bounds', span, `The usual value of “${name}” lies outside its bounds ${bounds}.`);
 export const emptyBounds = (span: Span) => error('type/bounds', span, 'The first bound must be below the second.');
+export const crossedBounds = (from: Span, to: Span, fromText: string, toText: string) =>
+  error('type/bounds', { start: from.start, end: to.end }, 'The first bound lies above the second.', {
+    hint: 'Nothing lies between them.',
+    fixes: [
+      {
+        label: 'Let them change places',
+        edits: [
+          { span: from, text: toText },
+          { span: to, text: fromText },
+        ],
+      },
+    ],
+  });
 export const circle = (span: Span, name: string) =>
   error('name/circle', span, `“${name}” is computed from itself, so it has no value.`, {
     hint: 'Keep the earlier value in an attribute (“has”), and set that in a rule.',

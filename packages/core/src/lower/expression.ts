@@ -2,7 +2,7 @@ import { daysFromCivil } from '../calendar/civil.ts';
 import { formOf } from '../forms/forms.ts';
 import type { FieldSymbol, LocalSymbol, Ref, SpaceSymbol } from '../language/checked.ts';
 import { FUNCTIONS } from '../language/functions.ts';
-import { unitScale } from '../language/scales.ts';
+import { constantOf, unitScale } from '../language/scales.ts';
 import type * as Ast from '../language/syntax.ts';
 import { PURE_FUNCTIONS, isPureFunction } from '../plan/functions.ts';
 import type { Law } from '../plan/functions.ts';
@@ -334,12 +334,23 @@ function fieldAt(draft: Draft, expr: Ast.ExprOf<'at'>): Expr {
 }
 
 /** A field at a cell that a query looks at, which need not be one of its own. */
-function fieldOfCell(draft: Draft, { index, space }: FieldSymbol, at: LocalSymbol): Expr {
+function fieldOfCell(draft: Draft, field: FieldSymbol, at: LocalSymbol): Expr {
   const cell = draft.cells.get(at)!;
-  const isOwn = cell.raster === index || (formOf(space!).isOfCells && cell.raster === rasterOfSpace(space!.index));
-  if (isOwn) return { op: 'field cell', field: index, cell: local(cell.slot) };
+  const { index } = field;
+  if (hasCells(draft, field, cell.raster)) return { op: 'field cell', field: index, cell: local(cell.slot) };
   const { x, y } = cellPlace(cell);
   return { op: 'field', field: index, x, y };
+}
+
+/** Whether the cells of a raster are those of a field: where a space is one of cells all are the same, elsewhere those of one size, as far as the text tells it. */
+function hasCells({ shared: { model } }: Draft, { index, space, part }: FieldSymbol, raster: number): boolean {
+  if (raster === index) return true;
+  const others = model.fields[raster];
+  const other = raster === rasterOfSpace(space!.index) ? space : others?.space === space ? others : undefined;
+  if (!other) return false;
+  if (formOf(space!).isOfCells) return true;
+  const [one, two] = [part.cell, other.part.cell].map((size) => size && constantOf(size, model.scales)?.value);
+  return one !== undefined && one === two;
 }
 
 function lowerFlow(draft: Draft, expr: Ast.ExprOf<'flow'>): Expr {
