@@ -1,5 +1,6 @@
-// Measures the page in the browser of the tests: `npm run bench -- page`. Agents turn, move and change between two states, as fast as the worker can, in Watch; then a map of 200,000 lanes is dropped, walked on, and dragged.
-/* global requestAnimationFrame, DataTransfer, DragEvent -- in the page */
+// Measures the page in the browser of the tests: `npm run bench -- page`. Agents turn, move and change between two states, then a million of them follow trails, as fast as the worker can, in Watch; then a map of 200,000 lanes is dropped, walked on, and dragged. `page trails` measures that alone, so do others by their names.
+/* global requestAnimationFrame, DataTransfer, DragEvent, Worker -- in the page */
+import { readFileSync } from 'node:fs';
 import { browser, server, url } from './served.mjs';
 
 const WARMING = 6000;
@@ -24,6 +25,19 @@ order
 measure calm = count Vole where it.mood is Calm
 show Vole: dot, colour by mood
 `;
+
+/** The yardstick of trails, without an end that comes soon, and shown. */
+const TRAILS =
+  readFileSync(new URL('../packages/core/bench/yardsticks/trails.vole', import.meta.url), 'utf8').replace(
+    'end after 8 steps',
+    'end after 1000000 steps',
+  ) + 'show f: straw to russet\nshow Vole: dot\n';
+const CROWDS = [
+  ['1,000 agents', modelOf(1000)],
+  ['100,000 agents', modelOf(100_000)],
+  ['1,000,000 agents', modelOf(1_000_000)],
+  ['1,000,000 on trails', TRAILS],
+];
 
 const ON_MAP = `model Streets
 clock
@@ -60,11 +74,12 @@ const dropStreets = (side) => {
     .dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
 };
 
-/** How often the page comes round, its longest gaps, and its tasks of more than 50 ms. */
+/** How often the page comes round, its longest gaps, its tasks of more than 50 ms, and how many pictures of the run are drawn. */
 const measure = (ms) =>
   new Promise((resolve) => {
     const gaps = [];
     const long = [];
+    const drawnBefore = globalThis.drawn;
     const observer = new PerformanceObserver((list) =>
       long.push(...list.getEntries().map((entry) => Math.round(entry.duration))),
     );
@@ -79,15 +94,32 @@ const measure = (ms) =>
       else {
         observer.disconnect();
         gaps.sort((a, b) => a - b);
-        resolve({ rounds: gaps.length, median: gaps[gaps.length >> 1], longest: gaps.at(-1), long });
+        resolve({
+          rounds: gaps.length,
+          median: gaps[gaps.length >> 1],
+          longest: gaps.at(-1),
+          long,
+          pictures: globalThis.drawn - drawnBefore,
+        });
       }
     };
     requestAnimationFrame(tick);
   });
 
+/** Counts what the page tells its worker that it has drawn; in the page. */
+const countPictures = () => {
+  const { postMessage } = Worker.prototype;
+  globalThis.drawn = 0;
+  Worker.prototype.postMessage = function (message, ...rest) {
+    if (message?.is === 'frame drawn') globalThis.drawn++;
+    return postMessage.call(this, message, ...rest);
+  };
+};
+
 /** Writes a text in place of that of the demo. */
 async function pageWith(text) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript(countPictures);
   await page.goto(url);
   await page.getByTestId('now').waitFor();
   await page.getByLabel('Model text').click();
@@ -96,9 +128,9 @@ async function pageWith(text) {
   return page;
 }
 
-function told({ rounds, median, longest, long }) {
+function told({ rounds, median, longest, long, pictures }) {
   const worst = long.length > 0 ? `, the longest ${Math.max(...long)} ms` : '';
-  return `the page comes round ${(rounds / (MEASURED / 1000)).toFixed(0)} times a second   median gap ${median.toFixed(0)} ms, longest ${longest.toFixed(0)} ms   ${long.length} tasks over 50 ms${worst}`;
+  return `${(pictures / (MEASURED / 1000)).toFixed(0)} pictures a second   the page comes round ${(rounds / (MEASURED / 1000)).toFixed(0)} times a second   median gap ${median.toFixed(0)} ms, longest ${longest.toFixed(0)} ms   ${long.length} tasks over 50 ms${worst}`;
 }
 
 async function watch(page) {
@@ -128,20 +160,20 @@ async function mapOfStreets() {
 }
 
 try {
-  for (const agents of [1000, 100_000, 1_000_000]) {
-    const page = await pageWith(modelOf(agents));
+  const wanted = process.argv.slice(3);
+  const isWanted = (name) => wanted.length === 0 || wanted.some((word) => name.includes(word));
+  for (const [name, text] of CROWDS.filter(([name]) => isWanted(name))) {
+    const page = await pageWith(text);
     await watch(page);
     await page.waitForTimeout(WARMING);
     const stepOf = async () => Number(/step (\d+) of/.exec(await page.getByTestId('now').innerText())[1]);
     const before = await stepOf();
     const found = await page.evaluate(measure, MEASURED);
     const steps = ((await stepOf()) - before) / (MEASURED / 1000);
-    console.log(
-      `${agents.toLocaleString('en-GB').padStart(9)} agents   ${steps.toFixed(0)} steps a second   ${told(found)}`,
-    );
+    console.log(`${name.padStart(19)}   ${steps.toFixed(1)} steps a second   ${told(found)}`);
     await page.close();
   }
-  await mapOfStreets();
+  if (isWanted('map')) await mapOfStreets();
 } finally {
   await browser.close();
   server.kill();

@@ -60,6 +60,19 @@ const SORTS: readonly (readonly string[])[] = [
   ['sin', 'cos', 'exp', 'floor', 'round', 'sqrt'],
   ['uniform', 'normal', 'whole'],
 ];
+const PHRASES: readonly (readonly string[])[] = [
+  ['in turn', 'all at once', 'in fixed order'],
+  ['next to here', 'within 2', 'within 3', 'in a square of 2', 'here'],
+  [', one agent a cell', ''],
+  ['4 neighbours', '8 neighbours'],
+  ['anywhere', 'nowhere', 'here'],
+];
+const PHRASE = new RegExp(
+  PHRASES.flat()
+    .filter((phrase) => phrase !== '' && phrase !== 'here')
+    .join('|'),
+  'g',
+);
 const NUMBERS = ['0', '1', '2', '3', '0.5', '7'];
 
 const sortOf = (word: string): readonly string[] | undefined => SORTS.find((sort) => sort.includes(word));
@@ -86,6 +99,13 @@ export class Typist {
   change(text: string, changes = 1 + this.below(4)): string {
     let changed = text;
     for (let i = 0; i < changes; i++) {
+      const phrases = [...changed.matchAll(PHRASE)];
+      if (phrases.length > 0 && this.below(3) === 0) {
+        const { index, 0: phrase } = phrases[this.below(phrases.length)]!;
+        const others = PHRASES.find((list) => list.includes(phrase))!;
+        changed = changed.slice(0, index) + others[this.below(others.length)]! + changed.slice(index + phrase.length);
+        continue;
+      }
       const tokens = lex(changed).tokens.filter(({ type, word }) => type === 'number' || sortOf(word) !== undefined);
       if (tokens.length === 0) return changed;
       const { type, word, span } = tokens[this.below(tokens.length)]!;
