@@ -38,9 +38,11 @@ export class AgentsReader {
 
   /** Writes a column, one number an agent, as far as `out` reaches. */
   into<T extends Numbers>(of: AgentColumn, out: T): T {
-    const { alive, used } = this.population;
+    const { alive, used, living } = this.population;
     const column = this.columnOf(of);
-    for (let slot = 0, n = 0; slot < used && n < out.length; slot++) if (alive[slot]! & 1) out[n++] = column[slot]!;
+    if (living === used) out.set(column.subarray(0, Math.min(used, out.length)));
+    else
+      for (let slot = 0, n = 0; slot < used && n < out.length; slot++) if (alive[slot]! & 1) out[n++] = column[slot]!;
     return out;
   }
 

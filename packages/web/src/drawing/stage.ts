@@ -61,7 +61,8 @@ export class Stage implements SpaceView {
   private maps: MapDrawing | undefined;
   private job: Generator<void, void> | undefined;
   private isStale = false;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  /** Has the next piece drawn after the page had a turn: timers come no sooner than 4 ms apart. */
+  private readonly turns = new MessageChannel();
   private readonly context: CanvasRenderingContext2D;
   private readonly observer: ResizeObserver;
   private readonly unsubscribe: () => void;
@@ -88,6 +89,7 @@ export class Stage implements SpaceView {
     canvas.addEventListener('pointerup', (event) => this.release(event), { signal });
     canvas.addEventListener('dblclick', () => this.fit(), { signal });
     canvas.addEventListener('keydown', (event) => this.key(event), { signal });
+    this.turns.port1.onmessage = () => this.goOn();
     this.resize();
   }
 
@@ -100,6 +102,7 @@ export class Stage implements SpaceView {
     this.dropJob();
     cancelAnimationFrame(this.scheduled);
     this.observer.disconnect();
+    this.turns.port1.close();
     this.view.leave(this.source);
     this.unsubscribe();
     this.listeners.abort();
@@ -228,14 +231,13 @@ export class Stage implements SpaceView {
         else if (!this.scheduled) this.canvas.dataset.step = `${this.source.current.frame?.step ?? ''}`;
         this.isStale = false;
       } else if (performance.now() > until) {
-        this.timer = setTimeout(() => this.goOn());
+        this.turns.port2.postMessage(undefined);
         return;
       }
     }
   }
 
   private dropJob(): void {
-    clearTimeout(this.timer);
     this.job = undefined;
     this.isStale = false;
   }

@@ -132,6 +132,8 @@ describe('what the page is handed of a run', () => {
       mean: 3,
     });
     expect([...fieldFrame(executable.state.fields[0]!, { low: 2, high: 3 }).levels]).toEqual([0, 255]);
+    executable.state.fields[0]!.values.set([NaN, 2.5]);
+    expect([...fieldFrame(executable.state.fields[0]!, { low: 0, high: 255 }).levels]).toEqual([0, 3]);
     executable.state.fields[0]!.values.fill(7);
     expect([...fieldFrame(executable.state.fields[0]!, undefined).levels]).toEqual([0, 0]);
   });

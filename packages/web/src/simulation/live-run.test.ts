@@ -91,6 +91,25 @@ const picture = (frame: Frame): string =>
   ]);
 
 describe('the live run', () => {
+  it('hands out what was computed while the page drew before it computes on, and nothing twice', () => {
+    const { live, replies, load } = stage();
+    load(PEN);
+    const steps = (): number[] => replies.flatMap((reply) => (reply.is === 'frame' ? [reply.frame.step] : []));
+    const before = steps().length;
+    live.receive({ is: 'step' });
+    live.work();
+    expect(steps().slice(before)).toEqual([1]);
+    // Of a long stretch nothing is seen until the page has drawn; then it is, without another stretch.
+    live.receive({ is: 'step' });
+    live.work();
+    expect(steps().slice(before)).toEqual([1]);
+    live.receive({ is: 'frame drawn' });
+    expect(steps().slice(before)).toEqual([1, 2]);
+    live.receive({ is: 'frame drawn' });
+    live.work();
+    expect(steps().slice(before)).toEqual([1, 2]);
+  });
+
   it('shows any step again exactly, back and forward', () => {
     const { load, goTo } = stage();
     load(MEADOW);

@@ -156,6 +156,8 @@ export class LiveRun {
         return void this.draft(request.network, request.seed);
       case 'frame drawn':
         this.pageIsReady = true;
+        // What the page has not seen yet it gets before the next stretch, which may be long.
+        this.handOut();
     }
   }
 
@@ -163,7 +165,7 @@ export class LiveRun {
   work(): number | undefined {
     const pause = this.guarded(() => this.compute());
     this.guarded(() => this.tell());
-    if (this.pageIsReady && this.mustSend && this.chapter) this.sendFrame(this.chapter);
+    this.handOut();
     if (this.target !== undefined || this.telling) return 0;
     return this.playing ? (pause ?? 0) : undefined;
   }
@@ -499,7 +501,10 @@ export class LiveRun {
     });
   }
 
-  private sendFrame(chapter: RunChapter): void {
+  /** Sends a frame if there is something new and the page has drawn the last one. */
+  private handOut(): void {
+    const { chapter } = this;
+    if (!this.pageIsReady || !this.mustSend || !chapter) return;
     const { frame, transfer } = this.frames.make(chapter, {
       playing: this.playing || this.target !== undefined,
       stepsPerSecond: this.pace.rate,
