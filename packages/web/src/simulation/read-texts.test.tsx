@@ -13,6 +13,8 @@ vi.stubGlobal('Worker', TextWorkerInPlay);
 const { texts } = TextWorkerInPlay;
 const text = (i: number): string => `model M${i}\nagent A\n  start 1\nmeasure n = count A\nsummary top = max of n\n`;
 
+const COULD_NOT = 'The text could not be read (out of memory). It is safe; change it or reload the page to try again.';
+
 beforeEach(() => {
   texts.length = 0;
 });
@@ -62,7 +64,7 @@ describe('a text', () => {
 
   it('that breaks the worker is told to be so and not kept; the next text is read', async () => {
     const broken = `${text(3)}# ${TextWorkerInPlay.BREAK}\n`;
-    await expect(readText(broken)).rejects.toThrow('The text could not be read (out of memory).');
+    await expect(readText(broken)).rejects.toThrow(COULD_NOT);
     await expect(readText(broken)).rejects.toThrow('out of memory');
     expect((await readText(text(3))).loaded!.plan.title).toBe('M3');
   });
@@ -109,8 +111,6 @@ describe('who looks at a text', () => {
     expect(await screen.findByText('M30')).toBeDefined();
     expect(texts.filter((each) => each === text(30)).length).toBe(2);
     shown(<Title of={`${text(31)}# ${TextWorkerInPlay.BREAK}\n`} />);
-    await vi.waitFor(() =>
-      expect(store.getState().interface.notices.at(-1)?.text).toBe('The text could not be read (out of memory).'),
-    );
+    await vi.waitFor(() => expect(store.getState().interface.notices.at(-1)?.text).toBe(COULD_NOT));
   });
 });

@@ -68,7 +68,12 @@ export function readText(text: string, outcomes = NONE): Promise<ReadText> {
 
 async function readAnew(request: TextRequest): Promise<ReadText> {
   const files = filesBeside();
-  const read = (await reader.ask(request)) as ReadText;
+  const read = await reader.ask(request).then(
+    (answer) => answer as ReadText,
+    (error: Error) => {
+      throw new Error(`${error.message} It is safe; change it or reload the page to try again.`);
+    },
+  );
   return files === filesBeside() ? read : readText(request.text, request.outcomes);
 }
 
