@@ -1,5 +1,5 @@
 import type { UnknownAction } from '@reduxjs/toolkit';
-import { act, cleanup, render } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { afterEach } from 'vitest';
@@ -15,6 +15,18 @@ export function dispatched(action: UnknownAction): void {
   act(() => {
     store.dispatch(action);
   });
+}
+
+/** Writes another word into a sentence, and leaves it. */
+export function typed(label: string, text: string): void {
+  const word = screen.getByRole('textbox', { name: label });
+  fireEvent.change(word, { target: { value: text } });
+  fireEvent.blur(word);
+}
+
+/** Chooses another word of a list. */
+export function choose(label: string, value: string): void {
+  fireEvent.change(screen.getByRole('combobox', { name: label }), { target: { value } });
 }
 
 afterEach(cleanup);

@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { fireEvent, screen } from '@testing-library/react';
 import { loadModel } from '@vole/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { dispatched, shown } from '../../test/shown.tsx';
+import { choose, dispatched, shown, typed } from '../../test/shown.tsx';
 import type { Pilot } from '../studies/pilot.ts';
 import { projectActions } from '../store/project-slice.ts';
 import { RepeatSentence } from './RepeatSentence.tsx';
@@ -26,13 +26,6 @@ summary low = min of m
 summary top = max of m
 `;
 const { plan } = loadModel(TEXT).loaded!;
-const typed = (label: string, text: string) => {
-  const word = screen.getByRole('textbox', { name: label });
-  fireEvent.change(word, { target: { value: text } });
-  fireEvent.blur(word);
-};
-const choose = (label: string, value: string) =>
-  fireEvent.change(screen.getByRole('combobox', { name: label }), { target: { value } });
 const run = () => screen.getByRole<HTMLButtonElement>('button', { name: /^Run / });
 const study = () => (begun.mock.calls[0] as [Record<string, unknown>])[0];
 

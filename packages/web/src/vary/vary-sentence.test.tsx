@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { fireEvent, screen } from '@testing-library/react';
 import { loadModel } from '@vole/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { dispatched, shown } from '../../test/shown.tsx';
+import { choose, dispatched, shown, typed } from '../../test/shown.tsx';
 import { projectActions } from '../store/project-slice.ts';
 import { store } from '../store/store.ts';
 import { studyActions } from '../store/study-slice.ts';
@@ -24,13 +24,6 @@ agent A
 measure m = count A
 summary low = min of m
 `;
-const typed = (label: string, text: string) => {
-  const word = screen.getByRole('textbox', { name: label });
-  fireEvent.change(word, { target: { value: text } });
-  fireEvent.blur(word);
-};
-const choose = (label: string, value: string) =>
-  fireEvent.change(screen.getByRole('combobox', { name: label }), { target: { value } });
 const run = () => screen.getByRole<HTMLButtonElement>('button', { name: /^Run / });
 const size = () => screen.getByTestId('vary-size').textContent;
 const say = (text: string, onText = vi.fn(), onTake = vi.fn()) => {
