@@ -1,19 +1,25 @@
 import type { CheckOutcome, FailedRun, Plan } from '@vole/core';
 import { expectationWords } from '@vole/core';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Bars } from '../charts/Bars.tsx';
 import { changeText } from '../session/session.ts';
 import { openRun } from '../simulation/open-run.ts';
-import { useTextModel } from '../studies/use-study-plan.ts';
+import { useTextRead } from '../studies/use-study-plan.ts';
 import { useAppSelector } from '../store/store.ts';
 import { checkTemplates, withCheck } from './check-templates.ts';
 import { areChecksOf, useChecksRun } from './checks-run.ts';
 
 /** The checks of the model: simple cases with a known answer, run over their seeds. */
 export function ChecksPanel() {
-  const plan = useTextModel()?.plan;
+  const read = useTextRead();
+  // While a text is read, the checks of the one before stay on show.
+  const [last, setLast] = useState(read);
+  if (read && read !== last) setLast(read);
+  const plan = (read ?? last)?.loaded?.plan;
   const { id = '', text, files } = useAppSelector((state) => state.project);
   const { state, run } = useChecksRun();
+  if (!read && !last) return null;
   if (!plan) return <p className="text-faint">The checks run when the text has no errors.</p>;
   const { checks } = plan;
   if (checks.length === 0)

@@ -88,6 +88,15 @@ describe('the checks of a model', () => {
     expect([of, run, step]).toEqual([{ text: TEXT, parameters: { births: 1 } }, { seed: 1, steps: 2 }, 2]);
   });
 
+  it('stay on show while another text is read, and say nothing wrong of it', async () => {
+    panel(TEXT);
+    await screen.findByRole('list', { name: 'Checks' });
+    dispatched(projectActions.textReplaced(TEXT.replace('check grows', 'check thrives')));
+    expect(screen.getByRole('list', { name: 'Checks' }).textContent).toContain('grows');
+    expect(screen.queryByText(/no errors/)).toBeNull();
+    expect(await screen.findByText('thrives, over 1 seed')).toBeDefined();
+  });
+
   it('of an earlier text are said to be so', async () => {
     panel(`${TEXT}# more\n`, { text: TEXT, outcomes: outcomes(TEXT) });
     expect(await screen.findByText(/What follows is of an earlier text/)).toBeDefined();
@@ -95,7 +104,7 @@ describe('the checks of a model', () => {
 
   it('wait for a text that is right; where there are none, one can be begun', async () => {
     panel('model M\nagent\n');
-    expect(screen.getByText('The checks run when the text has no errors.')).toBeDefined();
+    expect(await screen.findByText('The checks run when the text has no errors.')).toBeDefined();
     dispatched(projectActions.textReplaced('model M\nagent A\n  start 4\nmeasure m = count A\n'));
     expect(await screen.findByText(/This model has no checks/)).toBeDefined();
     const [begin] = screen.getAllByRole('button');

@@ -99,8 +99,18 @@ describe('who looks at a text', () => {
       </>,
     );
     for (let i = 0; i < 20; i++) expect(await screen.findByText(`M${100 + i}`)).toBeDefined();
-    await act(() => new Promise((resolve) => setTimeout(resolve, 20)));
-    expect(texts.length).toBe(20);
+    // Texts are read in turn: what had been asked for besides would have been read by now.
+    await act(() => readText(text(200)));
+    expect(texts.length).toBe(21);
+  });
+
+  it('keeps it while others read very many', async () => {
+    await readText(text(40));
+    const { rerender, container } = shown(<Title of={text(40)} />);
+    for (let i = 50; i < 60; i++) await readText(text(i));
+    texts.length = 0;
+    rerender(<Title of={text(40)} />);
+    expect([container.textContent, texts]).toEqual(['M40', []]);
   });
 
   it('reads it anew where other files lie beside it, and is told where it cannot be read', async () => {

@@ -87,6 +87,8 @@ export function useReadText(text: string | undefined, outcomes = NONE): ReadText
     key === undefined
       ? undefined
       : (keptOf(key)?.read ?? (found?.key === key && found.files === files ? found.read : undefined));
+  // What was seen once stays, whoever reads other texts meanwhile.
+  if (known && key !== undefined && found?.read !== known) setFound({ key, files, read: known });
   const isKnown = known !== undefined;
   useEffect(() => {
     if (key === undefined || isKnown) return;
