@@ -120,7 +120,8 @@ function cosineKernel(x: number): number {
   );
 }
 
-const RADIANS = 0.017453292519943295;
+/** A degree in radians. */
+export const RADIANS = 0.017453292519943295;
 
 /** Sine of an angle in degrees; exact at multiples of 90. */
 export function sinDegrees(angle: number): number {

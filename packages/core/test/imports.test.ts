@@ -41,7 +41,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   language: ['diagnostics', 'calendar', 'maps', 'forms', 'language'],
   plan: ['diagnostics', 'math', 'maps', 'forms', 'language', 'engine', 'measures', 'plan'],
   'source-writer': [],
-  kernel: ['forms', 'plan', 'source-writer', 'kernel'],
+  kernel: ['math', 'forms', 'engine', 'plan', 'source-writer', 'kernel'],
   state: ['diagnostics', 'math', 'forms', 'engine', 'plan', 'kernel', 'state'],
   lower: ['diagnostics', 'calendar', 'forms', 'language', 'engine', 'plan', 'lower'],
   interpret: ['diagnostics', 'math', 'forms', 'engine', 'measures', 'plan', 'interpret'],

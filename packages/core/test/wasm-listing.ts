@@ -1,4 +1,4 @@
-import { OP, PAIR } from '../src/kernel/wasm-bytes.ts';
+import { OP, PAIR, TRUNCATED } from '../src/kernel/wasm-bytes.ts';
 
 /** Function bodies of a WebAssembly module as lines that a person can read, one for each instruction (WebAssembly Core Specification 2.0, chapter 5). */
 export function listingOf(module: Uint8Array): string {
@@ -18,8 +18,8 @@ export function listingOf(module: Uint8Array): string {
 
 const [EXPORTS, CODE, PAIRS] = [7, 10, 0xfd];
 /** What follows some instructions: numbers, or alignment and offset in memory. */
-const UNSIGNED: readonly number[] = [OP.branch, OP.branchIf, OP.localGet, OP.localSet, OP.localTee];
-const IN_MEMORY: readonly number[] = [OP.f64Load, OP.f64Store];
+const UNSIGNED: readonly number[] = [OP.branch, OP.branchIf, OP.call, OP.localGet, OP.localSet, OP.localTee];
+const IN_MEMORY: readonly number[] = [OP.f64Load, OP.f64Store, OP.i32Load, OP.i32Store, OP.u8Load, OP.u8Store];
 const OPENS: readonly number[] = [OP.block, OP.loop, OP.if];
 const NAMES = namesOf(OP);
 const PAIR_NAMES = namesOf(PAIR);
@@ -93,6 +93,7 @@ function instruction(op: number, reader: Reader): string {
     if (pair === PAIR.load || pair === PAIR.store) return `${name} ${reader.unsigned()} ${reader.unsigned()}`;
     return pair === PAIR.firstLane ? `${name} ${reader.byte()}` : name;
   }
+  if (op === TRUNCATED[0]) return reader.byte() === TRUNCATED[1] ? 'truncated' : 'unknown';
   const name = NAMES.get(op) ?? `unknown ${op}`;
   if (UNSIGNED.includes(op)) return `${name} ${reader.unsigned()}`;
   if (IN_MEMORY.includes(op)) return `${name} ${reader.unsigned()} ${reader.unsigned()}`;

@@ -1,4 +1,5 @@
 import { turnTo } from '../math.ts';
+import type { Block, RunMemory } from './memory/run-memory.ts';
 import { BucketIndex } from './spaces/bucket-index.ts';
 
 export const DEAD = 0;
@@ -19,7 +20,7 @@ const FIRST_CAPACITY = 64;
 const BLOCK_BITS = 9;
 
 /**
- * The agents of a kind in columns, one typed array each, all on one block of memory. Slots follow the numbers of the agents: a later
+ * The agents of a kind in columns, one typed array each, all on one block of memory, which is brought into that of the run when kernels need it there. Slots follow the numbers of the agents: a later
  * one never has a lower slot, so order by slot is order by number, also after the holes of the removed are closed.
  */
 export class Population {
@@ -73,55 +74,78 @@ export class Population {
     return 1 + 4 + 5 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
   }
 
-  private allocate(capacity: number): void {
-    const { attributes, machines, dues } = this.shape;
+  /** Where the columns lie, while they are in the memory of the run. */
+  private block: Block | undefined;
+  private memory: RunMemory | undefined;
+
+  /** Room of its own, so that whoever is going through the columns of others may go on doing so; or room in a memory. */
+  private allocate(capacity: number, memory?: RunMemory): void {
     const room = Math.ceil(capacity / 8) * 8;
-    const buffer = new ArrayBuffer(room * (8 * (5 + attributes + dues) + 4 + 1 + machines));
-    const old = {
-      alive: this.alive,
-      number: this.number,
-      x: this.x,
-      y: this.y,
-      direction: this.direction,
-      sine: this.sine,
-      cosine: this.cosine,
-      attributes: this.attributes,
-      due: this.due,
-      states: this.states,
-    };
-    let at = 0;
-    const doubles = (from: Float64Array | undefined): Float64Array => {
-      const column = new Float64Array(buffer, at, room);
-      at += room * 8;
-      if (from) column.set(from.subarray(0, this.used));
-      return column;
-    };
-    const bytes = (from: Uint8Array | undefined): Uint8Array => {
-      const column = new Uint8Array(buffer, at, room);
-      at += room;
-      if (from) column.set(from.subarray(0, this.used));
-      return column;
-    };
-    this.x = doubles(old.x);
-    this.y = doubles(old.y);
-    this.direction = doubles(old.direction);
-    this.sine = doubles(old.sine);
-    this.cosine = doubles(old.cosine);
-    this.attributes = Array.from({ length: attributes }, (_, i) => doubles(old.attributes[i]));
-    this.due = Array.from({ length: dues }, (_, i) => doubles(old.due[i]));
-    this.number = new Int32Array(buffer, at, room);
-    at += room * 4;
-    if (old.number) this.number.set(old.number.subarray(0, this.used));
-    this.alive = bytes(old.alive);
-    this.states = Array.from({ length: machines }, (_, i) => bytes(old.states[i]));
-    this.capacity = room;
-    this.version++;
+    const block = memory?.take(this.bytesFor(room));
+    this.copyTo(block ?? { buffer: new ArrayBuffer(this.bytesFor(room)), at: 0 }, room);
+    if (this.block) this.memory!.give(this.block);
+    this.block = block;
+    this.memory = memory ?? this.memory;
     this.blocksValid = false;
     this.index.resize(room);
   }
 
-  reserve(slots: number): void {
-    if (slots > this.capacity) this.allocate(Math.max(slots, this.capacity * 2));
+  private bytesFor(room: number): number {
+    const { attributes, machines, dues } = this.shape;
+    return room * (8 * (5 + attributes + dues) + 4 + 1 + machines);
+  }
+
+  /** Brings the columns into the memory of the run, unless they lie there; that of others may be replaced by it. */
+  moveInto(memory: RunMemory): void {
+    if (this.block) return;
+    this.memory = memory;
+    this.block = memory.take(this.bytesFor(this.capacity));
+    this.copyTo(this.block, this.capacity);
+  }
+
+  /** Takes the columns from the memory of the run as it is now. */
+  renew(): void {
+    if (!this.block) return;
+    this.block = this.memory!.renewed(this.block);
+    this.layOut(this.block, this.capacity);
+  }
+
+  private copyTo(to: Pick<Block, 'buffer' | 'at'>, room: number): void {
+    const old = this.columns;
+    this.layOut(to, room);
+    this.columns.forEach((column, i) => {
+      if (old[i]) column.set(old[i].subarray(0, this.used));
+    });
+  }
+
+  private get columns(): (Float64Array | Int32Array | Uint8Array)[] {
+    const places = [this.x, this.y, this.direction, this.sine, this.cosine];
+    return [...places, this.number, this.alive, ...this.attributes, ...this.due, ...this.states];
+  }
+
+  private layOut({ buffer, at }: Pick<Block, 'buffer' | 'at'>, room: number): void {
+    const { attributes, machines, dues } = this.shape;
+    let next = at;
+    const place = (bytes: number): number => (next += room * bytes) - room * bytes;
+    const doubles = (): Float64Array => new Float64Array(buffer, place(8), room);
+    const bytes = (): Uint8Array => new Uint8Array(buffer, place(1), room);
+    this.x = doubles();
+    this.y = doubles();
+    this.direction = doubles();
+    this.sine = doubles();
+    this.cosine = doubles();
+    this.attributes = Array.from({ length: attributes }, doubles);
+    this.due = Array.from({ length: dues }, doubles);
+    this.number = new Int32Array(buffer, place(4), room);
+    this.alive = bytes();
+    this.states = Array.from({ length: machines }, bytes);
+    this.capacity = room;
+    this.version++;
+  }
+
+  /** @param memory where the columns are to lie from now on; that of others may be replaced by it */
+  reserve(slots: number, memory?: RunMemory): void {
+    if (slots > this.capacity) this.allocate(Math.max(slots, this.capacity * 2), memory);
   }
 
   /** Gives a new agent its slot; all its columns but place and number begin as 0. */
@@ -164,6 +188,12 @@ export class Population {
   compact(moved?: Int32Array): void {
     if (this.living === this.used) return;
     this.blocksValid = false;
+    this.used = this.moveTogether(moved);
+    this.index.invalidate();
+  }
+
+  /** @returns how many there are */
+  private moveTogether(moved: Int32Array | undefined): number {
     const { alive } = this;
     let to = 0;
     for (let from = 0; from < this.used; from++) {
@@ -172,8 +202,7 @@ export class Population {
       if (to !== from) this.copySlot(from, to);
       to++;
     }
-    this.used = to;
-    this.index.invalidate();
+    return to;
   }
 
   private copySlot(from: number, to: number): void {

@@ -45,8 +45,9 @@ export class RunContext {
   readonly parameters: Float64Array;
   readonly beneath: Float64Array;
   readonly variables: Float64Array;
-  readonly entered: Float64Array;
-  readonly left: Float64Array;
+  /** How many entered and left each state in this step, by counter; replaced where they lie in the memory of a run that is replaced. */
+  entered: Float64Array;
+  left: Float64Array;
   readonly row: Float64Array;
   /** Rows of measures so far, one after another, measures within. */
   rows = new Float64Array(64);

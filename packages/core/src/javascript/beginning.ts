@@ -94,7 +94,7 @@ export class Beginning {
         this.state.bytes +
         Math.max(0, population.used + count - population.capacity) * (Population.bytesPerAgent(population.shape) + 12);
       if (needed > context.memory) failMemory(plan.sites[start.site]!, needed, context.memory);
-      population.reserve(population.used + count);
+      this.state.reserve(k, population.used + count);
       this.bound.code.starts[k]![i]!(count, ruleKey0(context.seed, 0, start.key), ruleKey1(context.seed, 0, start.key));
     });
   }

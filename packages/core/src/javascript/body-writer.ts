@@ -1,5 +1,6 @@
 import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
+import type { RuleSight } from '../plan/seen-before.ts';
 import type { CellClass } from './cell-classes.ts';
 import type { SourceWriter } from '../source-writer.ts';
 
@@ -49,6 +50,10 @@ export class BodyWriter {
     readonly options: BodyOptions,
     private readonly emitStatements: (out: BodyWriter, list: readonly P.Statement[]) => void,
   ) {}
+
+  get sight(): RuleSight {
+    return { plan: this.shared.plan, atOnce: this.options.atOnce, effects: this.options.effects };
+  }
 
   statements(list: readonly P.Statement[]): void {
     this.emitStatements(this, list);

@@ -2,16 +2,16 @@ import type { RunContext } from '../engine/run-context.ts';
 import type { KernelEngine } from '../kernel/kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { emitPlan } from './emit.ts';
-import { CompiledFieldKernels } from './field-steps.ts';
 import { ENGINE } from './engine-functions.ts';
 import { GeneratedRun } from './generated-run.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
+import { CompiledKernels } from './run-kernels.ts';
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */
 export class CompiledPlan {
   readonly source: string;
-  /** How fields change by themselves, for all runs of the plan. */
-  private readonly fieldKernels: CompiledFieldKernels;
+  /** How fields change by themselves and what agents do in their turns, as far as kernels can, for all runs of the plan. */
+  private readonly kernels: CompiledKernels;
   private readonly binder: Binder;
 
   /**
@@ -23,13 +23,13 @@ export class CompiledPlan {
     traces = false,
     engine?: KernelEngine,
   ) {
-    this.fieldKernels = new CompiledFieldKernels(plan, engine);
-    this.source = emitPlan(plan, traces);
+    this.kernels = new CompiledKernels(plan, !traces, engine);
+    this.source = emitPlan(plan, traces, this.kernels.entries);
     this.binder = new Function('W', 'S', 'E', this.source) as Binder;
   }
 
   executable(): GeneratedRun {
-    return new GeneratedRun(this.plan, this.binder, this.fieldKernels);
+    return new GeneratedRun(this.plan, this.binder, this.kernels);
   }
 
   bindTo(context: RunContext, state: GeneratedState): Bound {

@@ -5,6 +5,7 @@ import type { BodyWriter } from './body-writer.ts';
 import { emitAfterMoves, emitBeginTrace, emitEachAgent, emitKeys, everyTest, seedOf } from './rule-code.ts';
 import { addsField, keepsAttribute, keepsField, keepsPositions, keepsState } from './emit-expression.ts';
 import { emitTurn } from './emit-statement.ts';
+import { emitTurnsByKernel } from './emit-turns.ts';
 import type { PlanWriter } from './plan-writer.ts';
 
 export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number): void {
@@ -28,19 +29,22 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     script.heldFields(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
-    emitEachAgent(script, rule, effects, true, () => {
-      if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
-      for (const { column } of own) {
-        const seen = effects.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
-        w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
-      }
-      emitBeginTrace(script, rule, k);
-      w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
-      for (const { column, how } of own) {
-        if (how === '=')
-          w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
-      }
-    });
+    const kernel = script.turnKernels[i];
+    if (kernel) emitTurnsByKernel(script, out, rule, kernel);
+    else
+      emitEachAgent(script, rule, effects, true, () => {
+        if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
+        for (const { column } of own) {
+          const seen = effects.addedColumns.has(`${k}:${column}`) ? `k${k}_ba${column}` : `k${k}_a${column}`;
+          w.line(`let o${k}_${column} = ${seen}[L0], os${k}_${column} = false;`);
+        }
+        emitBeginTrace(script, rule, k);
+        w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
+        for (const { column, how } of own) {
+          if (how === '=')
+            w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
+        }
+      });
     emitKeepAdded(script, out);
     w.line(`S.settle(${rule.key});`);
     const moves = effects.movedKinds.size > 0;

@@ -1,10 +1,11 @@
-import { effectsOf, standingOf } from '../plan/analysis.ts';
+import { effectsOf, hasPlainTurns, standingOf } from '../plan/analysis.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
-import * as P from '../plan/plan.ts';
+import type * as P from '../plan/plan.ts';
 import { classesCounted } from './cell-classes.ts';
 import { emitAtOnceEntry } from './emit-at-once.ts';
 import { emitActFunction } from './emit-functions.ts';
 import { emitTurn } from './emit-statement.ts';
+import { emitTurnsByKernel } from './emit-turns.ts';
 import type { PlanWriter } from './plan-writer.ts';
 import { everyTest, emitKeys, emitBeginTrace, seedOf, emitEachAgent, emitAfterMoves } from './rule-code.ts';
 
@@ -44,15 +45,15 @@ function emitSoleEntry(
     script.keepBounds(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
-    // Where no turn can be seen in another, the order of turns makes no difference and need not be drawn.
-    const contendsForCells = [...effects.movedKinds].some((moved) => P.spaceOfKind(script.plan, moved)?.tracksCells);
-    const isPlain = entry.mode === 'in fixed order' || (effects.orderFree && !contendsForCells);
+    const isPlain = hasPlainTurns(script.plan, effects, entry.mode);
     const turn = (): void => {
       if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
       emitBeginTrace(script, rule, k);
       w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
     };
-    if (isPlain)
+    const kernel = script.turnKernels[i];
+    if (kernel) emitTurnsByKernel(script, out, rule, kernel, entry.mode === 'in turn' ? entry.key : undefined);
+    else if (isPlain)
       emitEachAgent(script, rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
     else {
       w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);

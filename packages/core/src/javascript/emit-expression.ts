@@ -3,6 +3,7 @@ import { cosDegrees, sinDegrees } from '../math.ts';
 import { columnKey } from '../plan/analysis.ts';
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import * as P from '../plan/plan.ts';
+import * as before from '../plan/seen-before.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { FORM_CODE } from './form-code.ts';
 import { rasterCode, sizeCode } from './known-sizes.ts';
@@ -280,12 +281,11 @@ function fieldValues(out: BodyWriter, field: number): string {
 }
 
 export function addsField(out: BodyWriter, field: number): boolean {
-  const hows = out.options.effects.writtenFields.get(field);
-  return out.options.atOnce && hows?.size === 1 && hows.has('+=') && !out.shared.plan.fields[field]!.kept;
+  return before.addsField(out.sight, field);
 }
 
 export function keepsField(out: BodyWriter, field: number): boolean {
-  return addsField(out, field) && out.options.effects.readFields.has(field);
+  return before.keepsField(out.sight, field);
 }
 
 /** Whether a read of another agent must see the column as it was before the rule. */
@@ -294,25 +294,15 @@ function seesBefore(agent: P.AgentRef, isKept: boolean): boolean {
 }
 
 export function keepsState(out: BodyWriter, kind: number, machine: number): boolean {
-  const { atOnce, effects } = out.options;
-  const key = columnKey(kind, machine);
-  return atOnce && effects.writtenStates.has(key) && effects.othersStatesRead.has(key);
+  return before.keepsState(out.sight, kind, machine);
 }
 
 export function keepsAttribute(out: BodyWriter, kind: number, column: number): boolean {
-  const { atOnce, effects } = out.options;
-  const key = columnKey(kind, column);
-  if (!atOnce) return false;
-  if (effects.contested.has(key)) return effects.addedColumns.has(key);
-  return effects.writtenColumns.has(key) && effects.othersRead.has(key);
+  return before.keepsAttribute(out.sight, kind, column);
 }
 
-/** All at once on cells that hold one agent, wishes are settled against the places before. */
 export function keepsPositions(out: BodyWriter, kind: number): boolean {
-  const { atOnce, effects } = out.options;
-  if (!atOnce) return false;
-  if (spaceOfKind(out, kind)?.oneAgentACell && effects.movedKinds.size > 0) return true;
-  return effects.movedKinds.has(kind) && effects.othersPlacesRead.has(kind);
+  return before.keepsPositions(out.sight, kind);
 }
 
 function ownOverlay(out: BodyWriter, kind: number, column: number): boolean {

@@ -1,3 +1,4 @@
+import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { columnNames } from './column-names.ts';
 import { emitEntry } from './emit-entries.ts';
@@ -91,8 +92,9 @@ const ENGINE_FUNCTIONS = [
  * and `s1` the key of its luck, `w1` and `w2` two words of it, `p` and `t` values for a moment; `e0` an entry of the order, `turn:` what
  * one agent does in it.
  */
-export function emitPlan(plan: P.Plan, traces = false): string {
-  return emitSource(new PlanWriter(plan, traces));
+/** @param turnKernels of each line of the order, the kernel that its turns are */
+export function emitPlan(plan: P.Plan, traces = false, turnKernels: readonly (RuleKernel | undefined)[] = []): string {
+  return emitSource(new PlanWriter(plan, traces, turnKernels));
 }
 
 function emitSource(script: PlanWriter): string {

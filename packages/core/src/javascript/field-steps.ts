@@ -1,9 +1,6 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { CellKernel, FieldKernels } from '../kernel/field-kernels.ts';
-import { fieldKernels } from '../kernel/field-kernels.ts';
-import type { Kernel, KernelEngine } from '../kernel/kernels.ts';
-import { Kernels } from '../kernel/kernels.ts';
 import * as math from '../math.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import { visitExpr } from '../plan/visit.ts';
@@ -12,6 +9,7 @@ import type * as P from '../plan/plan.ts';
 import { rasterValue } from '../plan/start-space.ts';
 import type { RunState } from '../state/run-state.ts';
 import { keepWithin } from './engine-functions.ts';
+import type { RunKernels } from './run-kernels.ts';
 import type { Bound } from './generated-state.ts';
 
 /** What the change of fields needs of the code that is bound to the run. */
@@ -20,24 +18,11 @@ export interface FieldCode {
   valueOf(body: P.AskedBody): number;
 }
 
-/** The kernels of the fields of a plan, compiled once for all its runs. */
-export class CompiledFieldKernels {
-  readonly of: FieldKernels;
-  readonly compiled: Kernels;
-
-  constructor(plan: P.Plan, engine?: KernelEngine) {
-    this.of = fieldKernels(plan);
-    this.compiled = new Kernels(this.of.functions, engine);
-  }
-}
-
 const NO_BOUNDS = [NaN, NaN] as const;
 
 /** First and next values of fields (S25). */
 export class FieldSteps {
   private readonly kept: Float64Array[] = [];
-  /** The kernels over the memory in which the fields lie. */
-  private calls: (ReturnType<Kernels['over']> & { readonly memory: object }) | undefined;
   /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
   private readonly inPlace: readonly boolean[];
   /** Kernels that met what is no finite number where nothing was wrong, as in a branch that is not taken: they would do so again. */
@@ -46,12 +31,13 @@ export class FieldSteps {
   constructor(
     private readonly state: RunState,
     private readonly bound: FieldCode,
-    private readonly kernels: CompiledFieldKernels,
+    private readonly kernels: FieldKernels,
+    private readonly ready: RunKernels,
   ) {
     // Of a kernel that met no finite number the values it began with must still be there.
     this.inPlace = state.plan.fields.map(
       ({ grow, spread, fade, becomes, kept }, i) =>
-        !spread && !fade && !becomes && !kept && !kernels.of.growth[i] && (!grow || isOfOwnCell(grow)),
+        !spread && !fade && !becomes && !kept && !kernels.growth[i] && (!grow || isOfOwnCell(grow)),
     );
   }
 
@@ -114,7 +100,7 @@ export class FieldSteps {
       const share = this.share(spread, site);
       this.spread(index, from, out, share, fade ? 1 - this.share(fade, site) : 1, low, high);
     } else if (fade)
-      this.call(this.kernels.of.fade[index]!, [from, out], [out.length, 1 - this.share(fade, site)], low, high);
+      this.call(this.kernels.fade[index]!, [from, out], [out.length, 1 - this.share(fade, site)], low, high);
     else if (!grow) out.set(values);
     if (becomes) this.become(index, out);
     else if (bounds && !grow && !spread && !fade) keepWithin(out, low, high);
@@ -123,7 +109,7 @@ export class FieldSteps {
 
   /** What a field grows by is added; unless more comes after it, it is kept within bounds. */
   private grow(index: number, to: Float64Array, low: number, high: number): void {
-    const kernel = this.kernels.of.growth[index];
+    const kernel = this.kernels.growth[index];
     const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
     this.byKernel(
       kernel,
@@ -153,7 +139,7 @@ export class FieldSteps {
     const { columns, rows } = this.state.fields[index]!;
     const { space: s, fade, bounds, becomes } = this.state.plan.fields[index]!;
     const { space } = this.state.grounds[s]!;
-    const kernel = this.kernels.of.spread[index];
+    const kernel = this.kernels.spread[index];
     if (kernel) {
       this.call(kernel, [from, out], [columns, rows, 1 - share, share / space.neighbours, rest], low, high);
       return;
@@ -161,11 +147,6 @@ export class FieldSteps {
     spreadInto(out, from, { columns, rows }, space, share);
     if (fade) for (let i = 0; i < out.length; i++) out[i]! *= rest;
     if (bounds && !becomes) keepWithin(out, low, high);
-  }
-
-  /** What the kernels that were called last run in. */
-  get engine(): KernelEngine | undefined {
-    return this.calls?.engine;
   }
 
   /** Calls a kernel, whose last column is where values go and whose last numbers are the bounds. */
@@ -176,18 +157,12 @@ export class FieldSteps {
     low: number,
     high: number,
   ): number {
-    const kernel = this.kernelNamed(name);
+    const kernel = this.ready.named(name);
     if (!(low > high)) return kernel(columns, ...given, low, high);
     // Bounds that have passed one another are met one after the other, the lower first.
     const met = kernel(columns, ...given, -Infinity, Infinity);
     if (met < 0) keepWithin(columns[columns.length - 1]!, low, high);
     return met;
-  }
-
-  private kernelNamed(name: string): Kernel {
-    const { memory } = this.state.numbers;
-    if (this.calls?.memory !== memory) this.calls = { memory, ...this.kernels.compiled.over(memory) };
-    return this.calls.byName[name]!;
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */
@@ -201,7 +176,7 @@ export class FieldSteps {
     const key = mix(index + 0x1f83d9ab);
     const keys = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)] as const;
     const { columns, rows } = this.state.fields[index]!;
-    const kernel = this.kernels.of.becomes[index];
+    const kernel = this.kernels.becomes[index];
     this.byKernel(
       // Not where cells have one neighbour on two sides.
       columns < 3 || rows < 3 ? undefined : kernel,

@@ -18,10 +18,12 @@ import { restoreInto, snapshotOf, viewOf } from '../state/snapshot.ts';
 import { AllAtOnce } from './all-at-once.ts';
 import { Beginning } from './beginning.ts';
 import { ENGINE } from './engine-functions.ts';
-import type { CompiledFieldKernels } from './field-steps.ts';
 import { FieldSteps } from './field-steps.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
+import type { CompiledKernels } from './run-kernels.ts';
+import { RunKernels } from './run-kernels.ts';
+import { TurnsByKernel } from './turns-by-kernel.ts';
 
 /** A run of compiled code: its state, the code bound to the arrays of it, and what happens around the rules. */
 export class GeneratedRun implements Executable {
@@ -37,6 +39,8 @@ export class GeneratedRun implements Executable {
   readonly finals: readonly (() => number)[];
   private readonly atOnce: AllAtOnce;
   private readonly fieldSteps: FieldSteps;
+  private readonly runKernels: RunKernels;
+  private readonly turnsByKernel: TurnsByKernel;
   private readonly beginning: Beginning;
   private readonly later: (() => void)[] = [];
   private readonly kept: { width: number; data: number[] }[];
@@ -44,8 +48,7 @@ export class GeneratedRun implements Executable {
   readonly trace = new Trace();
   /** Lines of the order that are switched off by hand. */
   readonly off = new Set<number>();
-  /** How many agents are in each state, by counter, of kinds that nobody joins or leaves; to be counted anew while open. */
-  private readonly inState: Float64Array;
+  /** Whether agents are to be counted by their states anew. */
   private areStatesOpen = true;
   private isStarting = false;
   private readonly countsByCell = new Map<string, CellCounts>();
@@ -57,18 +60,25 @@ export class GeneratedRun implements Executable {
   constructor(
     readonly plan: P.Plan,
     private readonly binder: Binder,
-    fieldKernels: CompiledFieldKernels,
+    private readonly kernels: CompiledKernels,
   ) {
-    this.state = new RunState(plan);
+    this.state = new RunState(plan, kernels.compiled.areInWebAssembly);
     this.context = this.state.context;
     this.atOnce = new AllAtOnce(this.state, this);
-    this.fieldSteps = new FieldSteps(this.state, this, fieldKernels);
+    this.runKernels = new RunKernels(kernels.compiled, this.state.memory, {
+      ...ENGINE,
+      note: (column: number, target: number, how: number, value: number) =>
+        this.atOnce.log.add(column, target, how, value),
+      endRun: () => {
+        this.context.isEnding = true;
+      },
+    });
+    this.fieldSteps = new FieldSteps(this.state, this, kernels.fields, this.runKernels);
     this.beginning = new Beginning(this.state, this);
     this.kept = plan.records.map((record) => ({
       width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
       data: [],
     }));
-    this.inState = new Float64Array(plan.counters);
     const ask =
       ({ id }: P.AskedBody): (() => number) =>
       () =>
@@ -90,6 +100,7 @@ export class GeneratedRun implements Executable {
     this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
     this.seam = this.makeSeam();
+    this.turnsByKernel = new TurnsByKernel(this.state, this.runKernels, this.seam);
   }
 
   /** The value of one of the plan's value bodies as things stand. */
@@ -149,7 +160,9 @@ export class GeneratedRun implements Executable {
       get occupied() {
         return state.occupied;
       },
-      inState: this.inState,
+      get inState() {
+        return state.inState;
+      },
       countStates: () => this.countStates(),
       trace: this.trace,
       populations,
@@ -164,6 +177,10 @@ export class GeneratedRun implements Executable {
       turnCount: 0,
       turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
       turnsBefore: (kind, began, key, order, at) => this.turnsBefore(kind, began, key, order, at),
+      get trouble() {
+        return state.trouble;
+      },
+      turnsByKernel: (...of) => this.turnsByKernel.run(...of),
       total: () => state.total(),
       cellCounts: (name, kind, machine, states) => this.cellCounts(name, kind, machine, states),
       removeAt: (kind, slot) => state.removeAt(kind, slot),
@@ -216,11 +233,12 @@ export class GeneratedRun implements Executable {
   }
 
   private countStates(): void {
-    this.inState.fill(0);
+    const { inState } = this.state;
+    inState.fill(0);
     this.state.populations.forEach(({ used, alive, states }, k) =>
       this.plan.kinds[k]!.machines.forEach(({ firstCounter }, m) => {
         const column = states[m]!;
-        for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) this.inState[firstCounter + column[slot]!]!++;
+        for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) inState[firstCounter + column[slot]!]!++;
       }),
     );
     this.areStatesOpen = this.isStarting;
@@ -271,6 +289,7 @@ export class GeneratedRun implements Executable {
   // Rules
 
   private runEntry(i: number): void {
+    if (this.kernels.entries[i] && this.state.gather()) this.bindAnew();
     this.code.entries[i]!();
     this.state.closeHoles();
   }
@@ -417,9 +436,9 @@ export class GeneratedRun implements Executable {
     return colours !== null && colours !== undefined;
   }
 
-  /** What fields change in, once they have. */
+  /** What kernels run in, once one has. */
   get kernelEngine(): KernelEngine | undefined {
-    return this.fieldSteps.engine;
+    return this.runKernels.engine;
   }
 
   /** Bytes held by populations and fields. */

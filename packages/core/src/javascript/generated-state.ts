@@ -90,6 +90,18 @@ export interface GeneratedState {
     order: Int32Array | undefined,
     at: number,
   ) => Int32Array;
+  /** What a kernel says of a failure. */
+  readonly trouble: Float64Array;
+  /** Gives all agents of a kind their turns by a kernel. @param drawn the key by which the order of the turns is drawn, if it is */
+  readonly turnsByKernel: (
+    name: string,
+    kind: number,
+    columns: readonly (Float64Array | Int32Array | Uint8Array)[],
+    key0: number,
+    key1: number,
+    numbers: readonly number[],
+    drawn: number | undefined,
+  ) => void;
   readonly total: () => number;
   /** How many of a kind, in states of a machine or all of it (-1), stand on each cell; by a name of its own. */
   readonly cellCounts: (name: string, kind: number, machine: number, states: readonly number[]) => CellCounts;

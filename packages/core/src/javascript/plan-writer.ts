@@ -1,6 +1,7 @@
 import { effectsOf, kindsOfFixedSize } from '../plan/analysis.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
+import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { BodyWriter } from './body-writer.ts';
 import type { BodyOptions, EmitShared } from './body-writer.ts';
@@ -31,6 +32,8 @@ export class PlanWriter {
   constructor(
     readonly plan: P.Plan,
     traces: boolean,
+    /** Of each line of the order, the kernel that its turns are. */
+    readonly turnKernels: readonly (RuleKernel | undefined)[],
   ) {
     this.shared = {
       plan,

@@ -295,7 +295,7 @@ class LuckyReading {
       throw new NeedsMore();
     const { statements, word } = drawWord();
     const right = product(this.names.value(p), number(4294967296));
-    const isBelow: Test = { is: 'compare', fn: '<', left: word, right };
+    const isBelow: Test = { is: 'compare', fn: '<', left: { is: 'unsigned', word }, right };
     return [...statements, set(this.local(local), select(isBelow, ONE, ZERO))];
   }
 }

@@ -2,7 +2,7 @@ import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
 import { cellValue, cellValueByLuck } from './cell-values.ts';
-import type { Column, F64, KernelFunction, Local, StreamStatement } from './kernel.ts';
+import type { F64, KernelFunction, Local, Numbers, StreamStatement } from './kernel.ts';
 import { column, f64, i32, load, number, product, select, set, store, sum, whole } from './kernel.ts';
 import { KEYS } from './luck.ts';
 import type { CellAround } from './square-rows.ts';
@@ -87,7 +87,7 @@ class Reads {
     return first?.op === 'number' && second?.op === 'number' && first.value === second.value;
   }
 
-  column(field: number): Column {
+  column(field: number): Numbers {
     if (!this.fields.includes(field)) this.fields.push(field);
     return column(`from${field}`);
   }
@@ -98,7 +98,7 @@ class Reads {
     return f64(`given${at}`);
   }
 
-  get columns(): Column[] {
+  get columns(): Numbers[] {
     return [...this.fields.map((field) => column(`from${field}`)), TO];
   }
 

@@ -7,7 +7,7 @@ import type { F64, KernelFunction } from './kernel.ts';
 import { column, f64, i32, load, number, plus, product, set, store, sum, whole } from './kernel.ts';
 import type { KernelEngine } from './kernels.ts';
 import { Kernels } from './kernels.ts';
-import { NumbersMemory } from './numbers-memory.ts';
+import { RunMemory } from '../engine/memory/run-memory.ts';
 
 const ENGINES: readonly KernelEngine[] = ['WebAssembly', 'JavaScript'];
 
@@ -18,11 +18,14 @@ function run(
   columns: readonly (readonly number[])[],
   ...given: number[]
 ): { readonly gives: number; readonly columns: readonly (readonly number[])[] } {
-  const numbers = new NumbersMemory();
-  // One more, so that there is a memory even for no numbers.
-  const laid = numbers.layOut([...columns.map(({ length }) => length), 1]).slice(0, columns.length);
+  const memory = new RunMemory(engine === 'WebAssembly');
+  const blocks = columns.map(({ length }) => memory.take(length * 8));
+  const laid = blocks.map((block, c) => {
+    const { buffer, at } = memory.renewed(block);
+    return new Float64Array(buffer, at, columns[c]!.length);
+  });
   laid.forEach((one, c) => one.set(columns[c]!));
-  const kernels = new Kernels([made], engine).over(numbers.memory);
+  const kernels = new Kernels([made], engine).over(memory, {});
   expect(kernels.engine).toBe(engine);
   const gives = kernels.byName[made.name]!(laid, ...given);
   return { gives, columns: laid.map((one) => [...one]) };
@@ -149,24 +152,10 @@ describe('kernels', () => {
   });
 
   it('do not take a column of another memory', () => {
-    const numbers = new NumbersMemory();
-    const [inside] = numbers.layOut([4]);
-    const { byName } = new Kernels([each(load(from, plus(i, whole(0))))]).over(numbers.memory);
-    expect(() => byName.each!([inside!, new Float64Array(4)], 4)).toThrow('another memory');
-  });
-
-  it('are laid out anew as zeros, in the same memory where there is room', () => {
-    const numbers = new NumbersMemory();
-    const [first] = numbers.layOut([10]);
-    const { memory } = numbers;
-    first!.fill(7);
-    expect(numbers.layOut([4, 3]).map((one) => [...one])).toEqual([
-      [0, 0, 0, 0],
-      [0, 0, 0],
-    ]);
-    expect(numbers.memory).toBe(memory);
-    expect(numbers.layOut([20000])[0]!.every((value) => value === 0)).toBe(true);
-    expect(numbers.memory).not.toBe(memory);
+    const memory = new RunMemory(true);
+    const { buffer, at } = memory.take(32);
+    const { byName } = new Kernels([each(load(from, plus(i, whole(0))))]).over(memory, {});
+    expect(() => byName.each!([new Float64Array(buffer, at, 4), new Float64Array(4)], 4)).toThrow('another memory');
   });
 });
 

@@ -1,5 +1,5 @@
-import type { F64, I32, I32Function, Local, Statement } from './kernel.ts';
-import { i32, whole } from './kernel.ts';
+import type { I32, Local, Statement } from './kernel.ts';
+import { i32, put, whole, words as of } from './kernel.ts';
 
 /** Keyed luck in kernel form: the same words as `engine/random/stream.ts` gives. */
 
@@ -8,14 +8,6 @@ export const KEYS = [i32('key0'), i32('key1')] as const;
 const [S0, S1, T] = [i32('s0'), i32('s1'), i32('t')];
 const WORD = i32('w1');
 export const LUCK_LOCALS: readonly Local[] = [S0, S1, T, WORD];
-
-function of(fn: I32Function, left: I32, right: I32): I32 {
-  return { is: 'i32 binary', fn, left, right };
-}
-
-function put(local: Local<'i32'>, value: I32): Statement {
-  return { is: 'set i32', local, value };
-}
 
 function turned(word: I32, by: number): I32 {
   return of('bits', of('shl', word, whole(by)), of('shr', word, whole(32 - by)));
@@ -43,16 +35,19 @@ export function beginLuck(number: I32): Statement[] {
   ];
 }
 
-/** Draws the next word. */
-export function drawWord(): { readonly statements: readonly Statement[]; readonly word: F64 } {
+/** Draws the next word. @param into the local that it is put into */
+export function drawWord(into: Local<'i32'> = WORD): {
+  readonly statements: readonly Statement[];
+  readonly word: Local<'i32'>;
+} {
   return {
     statements: [
       put(T, of('imul', S0, whole(0x9e3779bb | 0))),
-      put(WORD, of('imul', turned(T, 5), whole(5))),
+      put(into, of('imul', turned(T, 5), whole(5))),
       put(S1, of('xor', S1, S0)),
       put(S0, of('xor', of('xor', turned(S0, 26), S1), of('shl', S1, whole(9)))),
       put(S1, turned(S1, 13)),
     ],
-    word: { is: 'unsigned', word: WORD },
+    word: into,
   };
 }

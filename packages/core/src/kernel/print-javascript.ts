@@ -1,7 +1,7 @@
 import { literal, SourceWriter } from '../source-writer.ts';
 import type { F64, I32, KernelFunction, Statement, Test } from './kernel.ts';
 
-/** Spells a kernel function as JavaScript. */
+/** Spells a kernel function as JavaScript; what it calls lies in `E`. */
 export function javascriptOf({ name, columns, given, locals, body }: KernelFunction): string {
   const w = new SourceWriter();
   w.block(`function ${name}(${[...columns, ...given].map((one) => one.name).join(', ')})`, () => {
@@ -20,6 +20,8 @@ function writeStatement(w: SourceWriter, s: Statement): void {
       return w.line(`${s.local.name} = ${i32Code(s.value)};`);
     case 'store':
       return w.line(`${s.column.name}[${i32Code(s.at)}] = ${f64Code(s.value)};`);
+    case 'store i32':
+      return w.line(`${s.column.name}[${i32Code(s.at)}] = ${i32Code(s.value)};`);
     case 'loop':
     case 'stream': {
       const i = s.index.name;
@@ -27,17 +29,41 @@ function writeStatement(w: SourceWriter, s: Statement): void {
         for (const statement of s.body) writeStatement(w, statement);
       });
     }
+    case 'loop over': {
+      const i = s.index.name;
+      const isOther = s.values.map((value) => `${s.column.name}[${i}] !== ${value}`).join(' && ');
+      return w.block(`for (${i} = ${i32Code(s.from)}; ${i} < ${i32Code(s.to)}; ${i}++)`, () => {
+        w.line(`if (${isOther}) continue;`);
+        for (const statement of s.body) writeStatement(w, statement);
+      });
+    }
+    case 'block':
+      return w.block(`${s.name}:`, () => {
+        for (const statement of s.body) writeStatement(w, statement);
+      });
+    case 'leave':
+      return w.line(`break ${s.block};`);
+    case 'tell':
+      return w.line(`${called(s.fn, s.given)};`);
+    case 'give':
+      return w.line(`return ${i32Code(s.value)};`);
     case 'when':
-    case 'if':
-      w.block(`if (${s.is === 'if' ? testCode(s.test) : comparison(s.test)})`, () =>
-        s.then.forEach((statement) => writeStatement(w, statement)),
-      );
-      if (s.else.length > 0) w.block('else', () => s.else.forEach((statement) => writeStatement(w, statement)));
-      return;
+      return writeWhen(w, s);
     case 'unless finite':
       return w.line(`if (${s.value.name} - ${s.value.name} !== 0) return ${i32Code(s.at)};`);
   }
 }
+
+function writeWhen(w: SourceWriter, { test, then, else: otherwise }: Extract<Statement, { is: 'when' }>): void {
+  w.block(`if (${condition(test)})`, () => then.forEach((statement) => writeStatement(w, statement)));
+  if (otherwise.length > 0) w.block('else', () => otherwise.forEach((statement) => writeStatement(w, statement)));
+}
+
+function called(fn: string, given: readonly F64[]): string {
+  return `E.${fn}(${given.map(f64Code).join(', ')})`;
+}
+
+const OF_ONE = { floor: 'Math.floor', ceiling: 'Math.ceil', abs: 'Math.abs', sqrt: 'Math.sqrt' } as const;
 
 function f64Code(e: F64): string {
   switch (e.is) {
@@ -51,31 +77,58 @@ function f64Code(e: F64): string {
       return `(${f64Code(e.left)} ${e.fn} ${f64Code(e.right)})`;
     case 'minus':
       return `(-${f64Code(e.value)})`;
+    case 'of one':
+      return `${OF_ONE[e.fn]}(${f64Code(e.value)})`;
     case 'at most':
       return beyond('>', e.value, e.bound);
     case 'at least':
       return beyond('<', e.value, e.bound);
+    case 'of i32':
+      return factor(e.value);
     case 'unsigned':
       return `(${i32Code(e.word)} >>> 0)`;
     case 'select':
-      return `(${comparison(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
     case 'choose':
-      return `(${testCode(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
+      return `(${condition(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;
+    case 'call':
+      return called(e.fn, e.given);
   }
 }
 
-function comparison(test: Test): string {
+function testCode(test: Test): string {
   switch (test.is) {
-    case 'compare': {
-      const fn = test.fn === '==' || test.fn === '!=' ? `${test.fn}=` : test.fn;
-      return `${f64Code(test.left)} ${fn} ${f64Code(test.right)}`;
-    }
+    case 'compare':
+      return `${f64Code(test.left)} ${comparison(test.fn)} ${f64Code(test.right)}`;
+    case 'compare i32':
+      return `${i32Code(test.left)} ${comparison(test.fn)} ${i32Code(test.right)}`;
+    case 'below':
+      return `${i32Code(test.word)} >>> 0 < ${i32Code(test.than)} >>> 0`;
     case 'and':
+    case 'and then':
     case 'or':
-      return `(${comparison(test.left)} ${test.is === 'and' ? '&&' : '||'} ${comparison(test.right)})`;
+    case 'or else':
+      return `(${condition(test)})`;
     case 'not':
-      return `!(${comparison(test.test)})`;
+      return `!(${testCode(test.test)})`;
   }
+}
+
+/** A test where it stands alone. */
+function condition(test: Test): string {
+  switch (test.is) {
+    case 'and':
+    case 'and then':
+      return `${testCode(test.left)} && ${testCode(test.right)}`;
+    case 'or':
+    case 'or else':
+      return `${testCode(test.left)} || ${testCode(test.right)}`;
+    default:
+      return testCode(test);
+  }
+}
+
+function comparison(fn: Extract<Test, { is: 'compare' }>['fn']): string {
+  return fn === '==' || fn === '!=' ? `${fn}=` : fn;
 }
 
 /** Both are written twice, so that they should be locals or numbers. */
@@ -89,10 +142,16 @@ function i32Code(e: I32): string {
       return e.name;
     case 'i32':
       return String(e.value);
-    case 'i32 choose':
+    case 'i32 load':
+      return `${e.column.name}[${i32Code(e.at)}]`;
+    case 'truncated':
+      return `(${f64Code(e.value)} | 0)`;
+    case 'holds':
+      return `(${testCode(e.test)} ? 1 : 0)`;
+    case 'i32 select':
       return `(${testCode(e.test)} ? ${i32Code(e.then)} : ${i32Code(e.else)})`;
     case 'i32 binary':
-      if (e.fn === '<' || e.fn === '==' || e.fn === 'or') return `(${testCode(e)} ? 1 : 0)`;
+      if (e.fn === 'high') return `((${i32Code(e.left)} >>> 0) * ${factor(e.right)} / 4294967296 | 0)`;
       if (e.fn === 'imul') return `Math.imul(${i32Code(e.left)}, ${i32Code(e.right)})`;
       if (e.fn !== '+' && e.fn !== '-' && e.fn !== '*')
         return `(${i32Code(e.left)} ${OF_WORDS[e.fn]} ${i32Code(e.right)}${e.fn === 'add' ? ' | 0' : ''})`;
@@ -102,23 +161,8 @@ function i32Code(e: I32): string {
   }
 }
 
-const OF_WORDS = { xor: '^', bits: '|', shl: '<<', shr: '>>>', add: '+' } as const;
+const OF_WORDS = { xor: '^', bits: '|', mask: '&', shl: '<<', shr: '>>>', add: '+' } as const;
 
 function factor(e: I32): string {
   return e.is === 'i32 binary' ? `(${i32Code(e)})` : i32Code(e);
-}
-
-/** A whole number as a condition. */
-function testCode(e: I32): string {
-  if (e.is !== 'i32 binary') return `${i32Code(e)} !== 0`;
-  switch (e.fn) {
-    case '<':
-      return `${i32Code(e.left)} < ${i32Code(e.right)}`;
-    case '==':
-      return `${i32Code(e.left)} === ${i32Code(e.right)}`;
-    case 'or':
-      return `${testCode(e.left)} || ${testCode(e.right)}`;
-    default:
-      return `${i32Code(e)} !== 0`;
-  }
 }

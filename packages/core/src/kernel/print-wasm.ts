@@ -1,28 +1,49 @@
-import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement, Test } from './kernel.ts';
-import type { FunctionBytes } from './wasm-bytes.ts';
-import { Bytes, moduleOf, OP, PAIR, TYPE } from './wasm-bytes.ts';
+import type {
+  Cell,
+  Column,
+  F64,
+  I32,
+  I32Function,
+  KernelFunction,
+  Local,
+  Statement,
+  StreamStatement,
+  Test,
+} from './kernel.ts';
+import type { FunctionBytes, TakenFunction } from './wasm-bytes.ts';
+import { Bytes, moduleOf, OP, PAIR, TRUNCATED, TYPE } from './wasm-bytes.ts';
 
 /** Spells kernel functions as a WebAssembly module; streams take two numbers at a time. */
 export function wasmOf(functions: readonly KernelFunction[]): Uint8Array<ArrayBuffer> {
-  return moduleOf(functions.map((one) => new FunctionPrinter(one).print()));
+  const taken = new TakenFunctions();
+  const bytes = functions.map((one) => new FunctionPrinter(one, taken).print());
+  return moduleOf(bytes, taken.list);
+}
+
+/** What is taken from outside, in the order in which it is first called. */
+class TakenFunctions {
+  readonly list: TakenFunction[] = [];
+
+  numberOf(name: string, numbers: number, gives: boolean): number {
+    const known = this.list.findIndex((one) => one.name === name);
+    return known >= 0 ? known : this.list.push({ name, numbers, gives }) - 1;
+  }
 }
 
 const SCALAR = { '+': OP.f64Add, '-': OP.f64Subtract, '*': OP.f64Multiply, '/': OP.f64Divide } as const;
 const BY_TWO = { '+': PAIR.add, '-': PAIR.subtract, '*': PAIR.multiply, '/': PAIR.divide } as const;
-const INTEGER = {
+const INTEGER: Readonly<Record<Exclude<I32Function, 'high'>, number>> = {
   '+': OP.i32Add,
   '-': OP.i32Subtract,
   '*': OP.i32Multiply,
-  '<': OP.i32Less,
-  '==': OP.i32Eq,
-  or: OP.i32Or,
   imul: OP.i32Multiply,
   xor: OP.i32Xor,
   bits: OP.i32Or,
+  mask: OP.i32And,
   shl: OP.i32ShiftLeft,
   shr: OP.i32ShiftRight,
   add: OP.i32Add,
-} as const;
+};
 const COMPARED = {
   '<': OP.f64Less,
   '<=': OP.f64AtMost,
@@ -31,6 +52,16 @@ const COMPARED = {
   '==': OP.f64Equal,
   '!=': OP.f64NotEqual,
 } as const;
+const COMPARED_WHOLE = {
+  '<': OP.i32Less,
+  '<=': OP.i32AtMost,
+  '>': OP.i32Greater,
+  '>=': OP.i32AtLeast,
+  '==': OP.i32Equal,
+  '!=': OP.i32NotEqual,
+} as const;
+const OF_ONE = { floor: OP.f64Floor, ceiling: OP.f64Ceiling, abs: OP.f64Abs, sqrt: OP.f64Sqrt } as const;
+const OF_ONE_BY_TWO = { floor: PAIR.floor, ceiling: PAIR.ceiling, abs: PAIR.abs, sqrt: PAIR.sqrt } as const;
 const COMPARED_BY_TWO = {
   '<': PAIR.less,
   '<=': PAIR.lessOrEqual,
@@ -39,8 +70,9 @@ const COMPARED_BY_TWO = {
   '==': PAIR.equal,
   '!=': PAIR.notEqual,
 } as const;
-/** 2^3 bytes a number. */
-const NUMBER_BITS = 3;
+/** How many bytes a value of a column takes, as a power of two. */
+const SIZE_BITS: Readonly<Record<Cell, number>> = { f64: 3, i32: 2, u8: 0 };
+const NUMBER_BITS = SIZE_BITS.f64;
 
 class FunctionPrinter {
   private readonly code = new Bytes();
@@ -50,7 +82,13 @@ class FunctionPrinter {
   /** Names that hold two numbers in the stream under way. */
   private pairs: ReadonlySet<string> = new Set();
 
-  constructor(private readonly of: KernelFunction) {
+  /** What is open around the code under way, innermost last: named blocks, and others. */
+  private readonly open: string[] = [];
+
+  constructor(
+    private readonly of: KernelFunction,
+    private readonly taken: TakenFunctions,
+  ) {
     for (const { name } of [...of.columns, ...of.given]) this.indices.set(name, this.indices.size);
     for (const { name, type } of of.locals) this.addLocal(name, TYPE[type]);
   }
@@ -90,6 +128,24 @@ class FunctionPrinter {
         this.f64(s.value);
         this.code.byte(OP.f64Store, NUMBER_BITS, 0);
         return;
+      case 'store i32':
+        this.address(s.column, s.at);
+        this.i32(s.value);
+        this.code.byte(s.column.of === 'u8' ? OP.u8Store : OP.i32Store, SIZE_BITS[s.column.of], 0);
+        return;
+      case 'loop over':
+        return this.loopOver(s);
+      case 'block':
+        return this.inside(OP.block, s.name, () => s.body.forEach((statement) => this.statement(statement)));
+      case 'leave':
+        this.code.byte(OP.branch).unsigned(this.open.length - 1 - this.open.lastIndexOf(s.block));
+        return;
+      case 'tell':
+        return this.call(s.fn, s.given, false);
+      case 'give':
+        this.i32(s.value);
+        this.code.byte(OP.return);
+        return;
       case 'loop':
         this.i32(s.from);
         this.local(OP.localSet, s.index.name);
@@ -97,17 +153,13 @@ class FunctionPrinter {
       case 'stream':
         return this.stream(s);
       case 'when':
-      case 'if':
-        if (s.is === 'if') this.i32(s.test);
-        else this.test(s.test);
-        this.code.byte(OP.if, TYPE.none);
-        s.then.forEach((statement) => this.statement(statement));
-        if (s.else.length > 0) {
+        this.test(s.test);
+        return this.inside(OP.if, '', () => {
+          s.then.forEach((statement) => this.statement(statement));
+          if (s.else.length === 0) return;
           this.code.byte(OP.else);
           s.else.forEach((statement) => this.statement(statement));
-        }
-        this.code.byte(OP.end);
-        return;
+        });
       case 'unless finite':
         for (let i = 0; i < 2; i++) this.local(OP.localGet, s.value.name);
         this.code.byte(OP.f64Subtract, OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.if, TYPE.none);
@@ -117,22 +169,90 @@ class FunctionPrinter {
     }
   }
 
+  /** Code inside a block, loop or branch. */
+  private inside(op: number, name: string, body: () => void): void {
+    this.code.byte(op, TYPE.none);
+    this.open.push(name);
+    body();
+    this.open.pop();
+    this.code.byte(OP.end);
+  }
+
+  private call(fn: string, given: readonly F64[], gives: boolean): void {
+    for (const value of given) this.f64(value);
+    this.code.byte(OP.call).unsigned(this.taken.numberOf(fn, given.length, gives));
+  }
+
   /** Rounds of so many at once, while there are as many left below `to`. */
   private rounds(index: Local<'i32'>, to: I32, many: number, body: () => void): void {
     const { code } = this;
-    code.byte(OP.block, TYPE.none, OP.loop, TYPE.none);
-    this.local(OP.localGet, index.name);
-    code
-      .byte(OP.i32Const)
-      .signed(many - 1)
-      .byte(OP.i32Add);
-    this.i32(to);
-    code.byte(OP.i32Less, OP.i32IsZero, OP.branchIf, 1);
-    body();
-    this.local(OP.localGet, index.name);
-    code.byte(OP.i32Const).signed(many).byte(OP.i32Add);
-    this.local(OP.localSet, index.name);
-    code.byte(OP.branch, 0, OP.end, OP.end);
+    this.inside(OP.block, '', () =>
+      this.inside(OP.loop, '', () => {
+        this.local(OP.localGet, index.name);
+        code
+          .byte(OP.i32Const)
+          .signed(many - 1)
+          .byte(OP.i32Add);
+        this.i32(to);
+        code.byte(OP.i32Less, OP.i32IsZero, OP.branchIf, 1);
+        body();
+        this.local(OP.localGet, index.name);
+        code.byte(OP.i32Const).signed(many).byte(OP.i32Add);
+        this.local(OP.localSet, index.name);
+        code.byte(OP.branch, 0);
+      }),
+    );
+  }
+
+  /** Sixteen bytes at a time give a bit for each place that fits; those that are left over are looked at one by one. */
+  private loopOver(s: Extract<Statement, { is: 'loop over' }>): void {
+    const { code } = this;
+    const [base, bits] = [`${s.index.name} base`, `${s.index.name} bits`];
+    for (const name of [base, bits]) if (!this.indices.has(name)) this.addLocal(name, TYPE.i32);
+    const body = (): void => s.body.forEach((statement) => this.statement(statement));
+    this.i32(s.from);
+    this.local(OP.localSet, base);
+    this.rounds({ is: 'local', name: base, type: 'i32' }, s.to, 16, () => {
+      s.values.forEach((value, i) => {
+        this.local(OP.localGet, s.column.name);
+        this.local(OP.localGet, base);
+        code.byte(OP.i32Add);
+        this.pairOp(PAIR.load).byte(0, 0);
+        code.byte(OP.i32Const).signed(value);
+        this.pairOp(PAIR.splatByte);
+        this.pairOp(PAIR.equalBytes);
+        if (i > 0) this.pairOp(PAIR.or);
+      });
+      this.pairOp(PAIR.bitsOfBytes);
+      this.local(OP.localSet, bits);
+      this.inside(OP.block, '', () =>
+        this.inside(OP.loop, '', () => {
+          this.local(OP.localGet, bits);
+          code.byte(OP.i32IsZero, OP.branchIf, 1);
+          this.local(OP.localGet, base);
+          this.local(OP.localGet, bits);
+          code.byte(OP.i32TrailingZeros, OP.i32Add);
+          this.local(OP.localSet, s.index.name);
+          // Takes the lowest bit away.
+          this.local(OP.localGet, bits);
+          this.local(OP.localGet, bits);
+          code.byte(OP.i32Const).signed(1).byte(OP.i32Subtract, OP.i32And);
+          this.local(OP.localSet, bits);
+          body();
+          code.byte(OP.branch, 0);
+        }),
+      );
+    });
+    this.local(OP.localGet, base);
+    this.local(OP.localSet, s.index.name);
+    this.rounds(s.index, s.to, 1, () => {
+      s.values.forEach((value, i) => {
+        this.i32({ is: 'i32 load', column: s.column, at: s.index });
+        code.byte(OP.i32Const).signed(value).byte(OP.i32Equal);
+        if (i > 0) code.byte(OP.i32Or);
+      });
+      this.inside(OP.if, '', body);
+    });
   }
 
   private stream(s: Extract<Statement, { is: 'stream' }>): void {
@@ -189,7 +309,9 @@ class FunctionPrinter {
   private address(column: Column, at: I32): void {
     this.local(OP.localGet, column.name);
     this.i32(at);
-    this.code.byte(OP.i32Const, NUMBER_BITS, OP.i32ShiftLeft, OP.i32Add);
+    const bits = SIZE_BITS[column.of];
+    if (bits > 0) this.code.byte(OP.i32Const, bits, OP.i32ShiftLeft);
+    this.code.byte(OP.i32Add);
   }
 
   private f64(e: F64): void {
@@ -213,6 +335,16 @@ class FunctionPrinter {
         this.f64(e.value);
         code.byte(OP.f64Minus);
         return;
+      case 'of one':
+        this.f64(e.value);
+        code.byte(OF_ONE[e.fn]);
+        return;
+      case 'of i32':
+        this.i32(e.value);
+        code.byte(OP.f64OfSigned);
+        return;
+      case 'call':
+        return this.call(e.fn, e.given, true);
       case 'at most':
       case 'at least':
         this.f64(e.bound);
@@ -226,13 +358,9 @@ class FunctionPrinter {
         code.byte(OP.f64OfUnsigned);
         return;
       case 'select':
-        this.f64(e.then);
-        this.f64(e.else);
-        this.test(e.test);
-        code.byte(OP.select);
-        return;
+        return this.select(e);
       case 'choose':
-        this.i32(e.test);
+        this.test(e.test);
         code.byte(OP.if, TYPE.f64);
         this.f64(e.then);
         code.byte(OP.else);
@@ -240,6 +368,28 @@ class FunctionPrinter {
         code.byte(OP.end);
         return;
     }
+  }
+
+  /** By its bits: engines make a branch of WebAssembly's own `select`, and where nobody can foretell the way taken that costs more than all the rest. */
+  private select({ test, then, else: otherwise }: Extract<F64, { is: 'select' }>): void {
+    const { code } = this;
+    if (then.is === 'f64' && then.value === 1 && otherwise.is === 'f64' && Object.is(otherwise.value, 0)) {
+      this.test(test);
+      code.byte(OP.f64OfUnsigned);
+      return;
+    }
+    const name = `select ${this.indices.size}`;
+    this.addLocal(name, TYPE.i64);
+    this.f64(then);
+    code.byte(OP.i64OfBits);
+    this.f64(otherwise);
+    code.byte(OP.i64OfBits);
+    this.local(OP.localTee, name);
+    code.byte(OP.i64Xor, OP.i64Const, 0);
+    this.test(test);
+    code.byte(OP.i64ExtendedUnsigned, OP.i64Subtract, OP.i64And);
+    this.local(OP.localGet, name);
+    code.byte(OP.i64Xor, OP.f64OfBits);
   }
 
   private pair(e: F64): void {
@@ -278,10 +428,24 @@ class FunctionPrinter {
         this.pairTest(e.test);
         this.pairOp(PAIR.bitSelect);
         return;
+      case 'of one':
+        this.pair(e.value);
+        this.pairOp(OF_ONE_BY_TWO[e.fn]);
+        return;
+      case 'of i32':
       case 'unsigned':
       case 'choose':
-        throw new RangeError('A stream draws no luck and leaves nothing out');
+      case 'call':
+        throw new RangeError('A stream draws no luck, calls nothing and leaves nothing out');
     }
+  }
+
+  private high(word: I32, times: I32): void {
+    for (const factor of [word, times]) {
+      this.i32(factor);
+      this.code.byte(OP.i64ExtendedUnsigned);
+    }
+    this.code.byte(OP.i64Multiply, OP.i64Const, 32, OP.i64ShiftRight, OP.i32Wrapped);
   }
 
   private test(test: Test): void {
@@ -290,6 +454,27 @@ class FunctionPrinter {
         this.f64(test.left);
         this.f64(test.right);
         this.code.byte(COMPARED[test.fn]);
+        return;
+      case 'compare i32':
+        this.i32(test.left);
+        this.i32(test.right);
+        this.code.byte(COMPARED_WHOLE[test.fn]);
+        return;
+      case 'below':
+        this.i32(test.word);
+        this.i32(test.than);
+        this.code.byte(OP.i32Below);
+        return;
+      case 'and then':
+      case 'or else':
+        this.test(test.left);
+        this.code.byte(OP.if, TYPE.i32);
+        if (test.is === 'and then') this.test(test.right);
+        else this.code.byte(OP.i32Const, 1);
+        this.code.byte(OP.else);
+        if (test.is === 'and then') this.code.byte(OP.i32Const, 0);
+        else this.test(test.right);
+        this.code.byte(OP.end);
         return;
       case 'not':
         this.test(test.test);
@@ -309,6 +494,11 @@ class FunctionPrinter {
         this.pair(test.right);
         this.pairOp(COMPARED_BY_TWO[test.fn]);
         return;
+      case 'compare i32':
+      case 'below':
+      case 'and then':
+      case 'or else':
+        throw new RangeError('A stream compares numbers, all of them');
       case 'not':
         this.pairTest(test.test);
         this.pairOp(PAIR.not);
@@ -327,13 +517,24 @@ class FunctionPrinter {
       case 'i32':
         this.code.byte(OP.i32Const).signed(e.value);
         return;
-      case 'i32 choose':
+      case 'i32 load':
+        this.address(e.column, e.at);
+        this.code.byte(e.column.of === 'u8' ? OP.u8Load : OP.i32Load, SIZE_BITS[e.column.of], 0);
+        return;
+      case 'truncated':
+        this.f64(e.value);
+        this.code.byte(...TRUNCATED);
+        return;
+      case 'holds':
+        return this.test(e.test);
+      case 'i32 select':
         this.i32(e.then);
         this.i32(e.else);
-        this.i32(e.test);
+        this.test(e.test);
         this.code.byte(OP.select);
         return;
       case 'i32 binary':
+        if (e.fn === 'high') return this.high(e.left, e.right);
         this.i32(e.left);
         this.i32(e.right);
         this.code.byte(INTEGER[e.fn]);

@@ -1,7 +1,7 @@
 import { EIGHT, FOUR } from '../forms/squares.ts';
 import type { CellStep } from '../forms/form.ts';
-import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement } from './kernel.ts';
-import { i32, lessThan, load, plus, whole } from './kernel.ts';
+import type { F64, I32, KernelFunction, Local, Numbers, Statement, StreamStatement, Test } from './kernel.ts';
+import { compareWhole, i32, load, minus, plus, put, selectWhole, times, whole, when } from './kernel.ts';
 
 /** Kernels that go through the cells of squares row by row and look at those around each: in streams where no edge is near. */
 
@@ -9,17 +9,17 @@ import { i32, lessThan, load, plus, whole } from './kernel.ts';
 export interface CellAround {
   /** The cell itself. */
   readonly place: I32;
-  own(from: Column): F64;
+  own(from: Numbers): F64;
   /**
    * A value made of what lies one step away.
    * @param outside the value where that would be beyond a wall
    */
-  at(step: CellStep, outside: F64, value: (read: (from: Column) => F64) => F64): F64;
+  at(step: CellStep, outside: F64, value: (read: (from: Numbers) => F64) => F64): F64;
 }
 
 interface RowsOfSquares {
   readonly name: string;
-  readonly columns: readonly Column[];
+  readonly columns: readonly Numbers[];
   /** Numbers that are given after those of columns and rows. */
   readonly given: readonly Local[];
   readonly locals: readonly Local[];
@@ -44,7 +44,7 @@ const NONE = whole(-1);
 
 export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, cell }: RowsOfSquares): KernelFunction {
   const place = plus(HERE, I);
-  const own = (from: Column): F64 => load(from, place);
+  const own = (from: Numbers): F64 => load(from, place);
   // Where no edge is near, neighbours lie as far from here as the cell does.
   const inside = cell({
     place,
@@ -57,8 +57,10 @@ export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, c
     at: ([dx, dy], outside, value) => {
       const [line, at] = [lineOf(dy), dx < 0 ? WEST : dx > 0 ? EAST : I];
       const there = value((from) => load(from, plus(line, at)));
-      const walls = [...(dy === 0 ? [] : [line]), ...(dx === 0 ? [] : [at])].map((one) => lessThan(one, whole(0)));
-      return wraps ? there : { is: 'choose', test: walls.reduce<I32>(either, NO), then: outside, else: there };
+      const walls = [...(dy === 0 ? [] : [line]), ...(dx === 0 ? [] : [at])].map((one) => isBelow(one, whole(0)));
+      return wraps || walls.length === 0
+        ? there
+        : { is: 'choose', test: walls.reduce(either), then: outside, else: there };
     },
   });
   const edges = (from: I32, to: I32): Statement => ({
@@ -87,52 +89,37 @@ export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, c
         body: [
           put(HERE, times(ROW, COLUMNS)),
           put(UP, where(plus(ROW, whole(1)), ROWS, wraps ? whole(0) : NONE, plus(HERE, COLUMNS))),
-          put(
-            DOWN,
-            where(ROW, whole(0), wraps ? times(plus(ROWS, NONE), COLUMNS) : NONE, {
-              is: 'i32 binary',
-              fn: '-',
-              left: HERE,
-              right: COLUMNS,
-            }),
-          ),
-          {
-            is: 'if',
-            test: either(either(lessThan(UP, whole(0)), lessThan(DOWN, whole(0))), lessThan(COLUMNS, whole(2))),
-            then: [edges(whole(0), COLUMNS)],
-            else: [
+          put(DOWN, where(ROW, whole(0), wraps ? times(plus(ROWS, NONE), COLUMNS) : NONE, minus(HERE, COLUMNS))),
+          when(
+            either(either(isBelow(UP, whole(0)), isBelow(DOWN, whole(0))), isBelow(COLUMNS, whole(2))),
+            [edges(whole(0), COLUMNS)],
+            [
               edges(whole(0), whole(1)),
               isStream
                 ? { is: 'stream', index: I, from: whole(1), to: last, body: inside as readonly StreamStatement[] }
                 : { is: 'loop', index: I, from: whole(1), to: last, body: inside },
               edges(last, COLUMNS),
             ],
-          },
+          ),
         ],
       },
     ],
   };
 }
 
-const NO = whole(0);
-
 function lineOf(dy: number): Local<'i32'> {
   return dy < 0 ? DOWN : dy > 0 ? UP : HERE;
 }
 
-function put(local: Local<'i32'>, value: I32): Statement {
-  return { is: 'set i32', local, value };
+function isBelow(left: I32, right: I32): Test {
+  return compareWhole(left, '<', right);
 }
 
-function times(left: I32, right: I32): I32 {
-  return { is: 'i32 binary', fn: '*', left, right };
-}
-
-function either(left: I32, right: I32): I32 {
-  return left === NO ? right : { is: 'i32 binary', fn: 'or', left, right };
+function either(left: Test, right: Test): Test {
+  return { is: 'or', left, right };
 }
 
 /** One whole number where two are equal, else another. */
 function where(left: I32, right: I32, then: I32, otherwise: I32): I32 {
-  return { is: 'i32 choose', test: { is: 'i32 binary', fn: '==', left, right }, then, else: otherwise };
+  return selectWhole(compareWhole(left, '==', right), then, otherwise);
 }

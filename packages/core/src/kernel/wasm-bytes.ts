@@ -9,17 +9,28 @@ export const OP = {
   branch: 0x0c,
   branchIf: 0x0d,
   return: 0x0f,
+  call: 0x10,
   select: 0x1b,
   localGet: 0x20,
   localSet: 0x21,
   localTee: 0x22,
+  i32Load: 0x28,
   f64Load: 0x2b,
+  u8Load: 0x2d,
+  i32Store: 0x36,
   f64Store: 0x39,
+  u8Store: 0x3a,
   i32Const: 0x41,
   f64Const: 0x44,
   i32IsZero: 0x45,
-  i32Eq: 0x46,
+  i32Equal: 0x46,
+  i32NotEqual: 0x47,
   i32Less: 0x48,
+  i32Below: 0x49,
+  i32Greater: 0x4a,
+  i32AtMost: 0x4c,
+  i32AtLeast: 0x4e,
+  i32TrailingZeros: 0x68,
   i32Add: 0x6a,
   i32Subtract: 0x6b,
   i32Multiply: 0x6c,
@@ -34,20 +45,40 @@ export const OP = {
   f64Greater: 0x64,
   f64AtMost: 0x65,
   f64AtLeast: 0x66,
+  f64Abs: 0x99,
   f64Minus: 0x9a,
+  f64Ceiling: 0x9b,
+  f64Floor: 0x9c,
+  f64Sqrt: 0x9f,
   f64Add: 0xa0,
   f64Subtract: 0xa1,
   f64Multiply: 0xa2,
   f64Divide: 0xa3,
+  i32Wrapped: 0xa7,
+  i64ExtendedUnsigned: 0xad,
+  i64Const: 0x42,
+  i64Subtract: 0x7d,
+  i64Multiply: 0x7e,
+  i64And: 0x83,
+  i64Xor: 0x85,
+  i64ShiftRight: 0x88,
+  i64OfBits: 0xbd,
+  f64OfBits: 0xbf,
+  f64OfSigned: 0xb7,
   f64OfUnsigned: 0xb8,
 } as const;
 
-/** Operations on two numbers at a time; each follows the byte 0xfd. */
+/** i32.trunc_sat_f64_s: the whole number before the point. */
+export const TRUNCATED = [0xfc, 0x02] as const;
+
+/** Operations on two numbers, or 16 bytes, at a time; each follows the byte 0xfd. */
 export const PAIR = {
   load: 0x00,
   store: 0x0b,
+  splatByte: 0x0f,
   splat: 0x14,
   firstLane: 0x21,
+  equalBytes: 0x23,
   equal: 0x47,
   notEqual: 0x48,
   less: 0x49,
@@ -59,7 +90,13 @@ export const PAIR = {
   or: 0x50,
   bitSelect: 0x52,
   anyTrue: 0x53,
+  bitsOfBytes: 0x64,
+  /** f64x2.ceil, floor. */
+  ceiling: 0x74,
+  floor: 0x75,
+  abs: 0xec,
   minus: 0xed,
+  sqrt: 0xef,
   add: 0xf0,
   subtract: 0xf1,
   multiply: 0xf2,
@@ -69,7 +106,7 @@ export const PAIR = {
   atLeast: 0xf7,
 } as const;
 
-export const TYPE = { i32: 0x7f, f64: 0x7c, pair: 0x7b, none: 0x40 } as const;
+export const TYPE = { i32: 0x7f, i64: 0x7e, f64: 0x7c, pair: 0x7b, none: 0x40 } as const;
 
 export class Bytes {
   readonly bytes: number[] = [];
@@ -121,22 +158,42 @@ export interface FunctionBytes {
   readonly code: Bytes;
 }
 
-/** A module that takes a memory, `m.m`, and gives functions that return an i32. */
-export function moduleOf(functions: readonly FunctionBytes[]): Uint8Array<ArrayBuffer> {
+/** A function that a module takes from outside, `e.name`: it is given numbers, and gives one or nothing. */
+export interface TakenFunction {
+  readonly name: string;
+  readonly numbers: number;
+  readonly gives: boolean;
+}
+
+/** A module that takes a memory, `m.m`, and functions, which come first in the numbers of functions, and gives functions that return an i32. */
+export function moduleOf(
+  functions: readonly FunctionBytes[],
+  taken: readonly TakenFunction[],
+): Uint8Array<ArrayBuffer> {
   const section = (id: number, parts: readonly Bytes[]): Bytes => {
     const body = new Bytes().unsigned(parts.length);
     for (const part of parts) body.append(part);
     return new Bytes().byte(id).sized(body);
   };
-  const types = functions.map(({ parameters }) =>
+  const typeOf = (parameters: readonly number[], results: readonly number[]): Bytes =>
     new Bytes()
       .byte(0x60)
       .unsigned(parameters.length)
       .byte(...parameters)
-      .byte(1, TYPE.i32),
-  );
+      .unsigned(results.length)
+      .byte(...results);
+  const types = [
+    ...taken.map(({ numbers, gives }) => typeOf(new Array<number>(numbers).fill(TYPE.f64), gives ? [TYPE.f64] : [])),
+    ...functions.map(({ parameters }) => typeOf(parameters, [TYPE.i32])),
+  ];
   const memory = new Bytes().text('m').text('m').byte(0x02, 0x00).unsigned(1);
-  const exported = functions.map(({ name }, i) => new Bytes().text(name).byte(0x00).unsigned(i));
+  const imports = taken.map(({ name }, i) => new Bytes().text('e').text(name).byte(0x00).unsigned(i));
+  const exported = functions.map(({ name }, i) =>
+    new Bytes()
+      .text(name)
+      .byte(0x00)
+      .unsigned(taken.length + i),
+  );
   const codes = functions.map(({ locals, code }) => {
     const body = new Bytes().unsigned(locals.length);
     for (const type of locals) body.unsigned(1).byte(type);
@@ -145,11 +202,11 @@ export function moduleOf(functions: readonly FunctionBytes[]): Uint8Array<ArrayB
   const whole = new Bytes()
     .byte(0x00, 0x61, 0x73, 0x6d, 0x01, 0x00, 0x00, 0x00)
     .append(section(1, types))
-    .append(section(2, [memory]))
+    .append(section(2, [...imports, memory]))
     .append(
       section(
         3,
-        functions.map((_, i) => new Bytes().unsigned(i)),
+        functions.map((_, i) => new Bytes().unsigned(taken.length + i)),
       ),
     )
     .append(section(7, exported))

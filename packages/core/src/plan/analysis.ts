@@ -1,4 +1,5 @@
-import type { Body, Code, CountedPlan, FieldPlan, Plan, Statement, WriteHow } from './plan.ts';
+import type { Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
+import { spaceOfKind } from './plan.ts';
 import { visitCode, visitExpr, visitStatements } from './visit.ts';
 
 type OwnWrites = 'none' | '+=' | '*=' | '=';
@@ -247,6 +248,15 @@ export function standingOf(
 function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
   if (!how) return 'none';
   return how.size === 1 ? [...how][0]! : '=';
+}
+
+/**
+ * Whether the agents of a rule may have their turns by number: all at once, in fixed order, and where no turn can be seen in another, so that the order of turns makes
+ * no difference and need not be drawn.
+ */
+export function hasPlainTurns(plan: Plan, { orderFree, movedKinds }: RuleEffects, mode: Mode): boolean {
+  const contendsForCells = [...movedKinds].some((moved) => spaceOfKind(plan, moved)?.tracksCells);
+  return mode !== 'in turn' || (orderFree && !contendsForCells);
 }
 
 /** Whether a statement, or one inside it, draws from the stream of the acting agent. */

@@ -776,7 +776,7 @@ export interface RulePlan {
   readonly body: Body;
 }
 
-type Mode = 'in turn' | 'in fixed order' | 'all at once';
+export type Mode = 'in turn' | 'in fixed order' | 'all at once';
 export type ScheduleEntry =
   | { readonly is: 'rules'; readonly rules: readonly number[]; readonly mode: Mode; readonly key: number }
   | { readonly is: 'surroundings'; readonly rule: number }

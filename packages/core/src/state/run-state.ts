@@ -6,7 +6,8 @@ import { RunContext } from '../engine/run-context.ts';
 import { formOf } from '../forms/forms.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
-import { NumbersMemory } from '../kernel/numbers-memory.ts';
+import type { Block } from '../engine/memory/run-memory.ts';
+import { RunMemory } from '../engine/memory/run-memory.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
@@ -16,6 +17,9 @@ import { AgentsReader, TiesReader } from './readers.ts';
 function hasManyHoles({ used, living }: Population): boolean {
   return used - living > Math.max(64, used >> 3);
 }
+
+/** Numbers that a kernel leaves of a failure. */
+const TROUBLE = 3;
 
 function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
@@ -30,8 +34,18 @@ export class RunState {
   readonly mail: MessageQueue;
   fields: readonly FieldGrid[] = [];
   grounds: readonly SpaceOfRun[] = [];
-  /** Where the values of fields lie, so that kernels reach them. */
-  readonly numbers = new NumbersMemory();
+  /** Where all lies that kernels reach. */
+  readonly memory: RunMemory;
+  /** The buffer of the memory of which the views here are. */
+  private buffer: ArrayBuffer | undefined;
+  /** Values of fields, now and next. */
+  private fieldBlock: Block | undefined;
+  /** Counters of states, and what a kernel leaves of a failure. */
+  private countsBlock: Block;
+  /** How many agents are in each state, by counter, of kinds that nobody joins or leaves. */
+  inState!: Float64Array;
+  /** What a kernel says of a failure: the site, the value, and which kind of failure it is. */
+  trouble!: Float64Array;
   /** Of each field that changes, room for its next values; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly Float64Array[] = [];
   spareValues = new Float64Array(0);
@@ -41,7 +55,12 @@ export class RunState {
   /** Of each kind, whether it is counted who stands on which cell of its space. */
   private readonly tracked: readonly boolean[];
 
-  constructor(readonly plan: P.Plan) {
+  /** @param hasKernels whether the memory of the run is to be one of WebAssembly */
+  constructor(
+    readonly plan: P.Plan,
+    hasKernels = false,
+  ) {
+    this.memory = new RunMemory(hasKernels);
     this.context = new RunContext(
       plan.clock,
       plan.parameters.length,
@@ -59,6 +78,8 @@ export class RunState {
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
+    this.countsBlock = this.memory.take((3 * plan.counters + TROUBLE) * 8);
+    this.viewCounts();
   }
 
   // Beginning
@@ -93,10 +114,62 @@ export class RunState {
       grow !== undefined && (spread !== undefined || fade !== undefined);
     const spare = plan.fields.reduce((most, field, i) => (isGrownFirst(field) ? Math.max(most, cells[i]!) : most), 0);
     const next = plan.fields.map((field, i) => (mayChangeItself(field) ? cells[i]! : 0));
-    const columns = this.numbers.layOut([...cells, ...next, spare]);
-    this.fields = rasters.map((raster, i) => ({ ...raster, values: columns[i]! }));
-    this.nextValues = columns.slice(cells.length, -1);
+    this.fields = rasters.map((raster) => ({ ...raster, values: new Float64Array(0) }));
+    this.fieldCounts = [...cells, ...next, spare];
+    if (this.fieldBlock) this.memory.give(this.fieldBlock);
+    this.fieldBlock = this.memory.take(this.fieldCounts.reduce((sum, count) => sum + count, 0) * 8);
+    this.renew();
+  }
+
+  /** Of each field, of the next values of each, and of the room to spare: how many numbers. */
+  private fieldCounts: readonly number[] = [];
+
+  /** Room for so many agents of a kind, before any rule goes through columns. */
+  reserve(kind: number, slots: number): void {
+    this.populations[kind]!.reserve(slots, this.memory);
+    if (this.buffer !== this.memory.buffer) this.renew();
+  }
+
+  /** Brings all columns into the one memory, so that kernels reach them. @returns whether arrays were replaced */
+  gather(): boolean {
+    let version = 0;
+    for (const population of this.populations) version -= population.version;
+    for (const population of this.populations) population.moveInto(this.memory);
+    const hasGrown = this.buffer !== this.memory.buffer;
+    if (hasGrown) this.renew();
+    for (const population of this.populations) version += population.version;
+    return hasGrown || version > 0;
+  }
+
+  /** Takes all views from the memory as it is now. */
+  private renew(): void {
+    this.buffer = this.memory.buffer;
+    for (const population of this.populations) population.renew();
+    this.countsBlock = this.memory.renewed(this.countsBlock);
+    this.viewCounts();
+    if (!this.fieldBlock) return;
+    this.fieldBlock = this.memory.renewed(this.fieldBlock);
+    const { buffer } = this.fieldBlock;
+    let { at } = this.fieldBlock;
+    const columns = this.fieldCounts.map((count) => {
+      const column = new Float64Array(buffer, at, count);
+      at += count * 8;
+      return column;
+    });
+    this.fields = this.fields.map((raster, i) => ({ ...raster, values: columns[i]! }));
+    this.nextValues = columns.slice(this.fields.length, -1);
     this.spareValues = columns[columns.length - 1]!;
+  }
+
+  private viewCounts(): void {
+    const { context, countsBlock, plan } = this;
+    const at = (part: number): number => countsBlock.at + part * plan.counters * 8;
+    const [entered, left, inState] = [0, 1, 2].map(
+      (part) => new Float64Array(countsBlock.buffer, at(part), plan.counters),
+    );
+    Object.assign(context, { entered, left });
+    this.inState = inState!;
+    this.trouble = new Float64Array(countsBlock.buffer, at(3), TROUBLE);
   }
 
   useZones(zones: Zones): void {
@@ -250,7 +323,7 @@ export class RunState {
       (sum, { capacity, shape, index }) => sum + capacity * Population.bytesPerAgent(shape) + index.bytes,
       0,
     );
-    return agents + this.numbers.memory.buffer.byteLength;
+    return agents + (this.fieldBlock?.bytes ?? 0);
   }
 
   // For others

@@ -1,0 +1,47 @@
+/** What kernels use of WebAssembly, which every engine of JavaScript has that the application runs on, but core's own types do not know. */
+interface WebAssemblyOfEngine {
+  validate(bytes: Uint8Array<ArrayBuffer>): boolean;
+  readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
+  readonly Instance: new (module: object, imports: object) => { readonly exports: unknown };
+  readonly Memory: new (pages: { readonly initial: number }) => SharedMemory;
+}
+
+/** A memory of WebAssembly; its buffer is replaced when it grows. */
+export interface SharedMemory {
+  readonly buffer: ArrayBuffer;
+  grow(pages: number): number;
+}
+
+const PAGE = 65536;
+
+/** Where addresses are scarce, asking for one more memory looks for those that are no longer needed, which takes long: asked once in vain, it is not asked again. */
+let isRefused = false;
+
+/** Absent where there is none. */
+export const webAssembly: WebAssemblyOfEngine | undefined = (
+  globalThis as { readonly WebAssembly?: WebAssemblyOfEngine }
+).WebAssembly;
+
+/** An empty memory; nothing where there is none to be had. */
+export function newMemory(): SharedMemory | undefined {
+  if (!webAssembly || isRefused) return undefined;
+  const { Memory } = webAssembly;
+  const memory = unlessTooMuch(() => new Memory({ initial: 1 }));
+  isRefused = memory === undefined;
+  return memory;
+}
+
+/** Whether a memory is large enough for so many bytes, or could grow to that. */
+export function reaches(memory: SharedMemory, bytes: number): boolean {
+  const missing = Math.ceil((bytes - memory.buffer.byteLength) / PAGE);
+  return missing <= 0 || unlessTooMuch(() => memory.grow(missing)) !== undefined;
+}
+
+function unlessTooMuch<T>(make: () => T): T | undefined {
+  try {
+    return make();
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    return undefined;
+  }
+}

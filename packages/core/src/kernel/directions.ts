@@ -1,0 +1,110 @@
+import { RADIANS } from '../math.ts';
+import type { F64, I32, Numbers, Test } from './kernel.ts';
+import {
+  both,
+  choose,
+  compare,
+  compareWhole,
+  difference,
+  number,
+  plus,
+  product,
+  quotient,
+  select,
+  set,
+  store,
+  sum,
+  whole,
+  words,
+} from './kernel.ts';
+import type { Sheet } from './sheet.ts';
+
+/** Directions of agents in kernel form, as math.ts has them, to the bit. */
+
+/** The series of `sineKernel` and `cosineKernel` there, which have their numbers written out for speed. */
+const SINE_SERIES = [
+  -1.66666666666666324348e-1, 8.33333333332248946124e-3, -1.98412698298579493134e-4, 2.75573137070700676789e-6,
+  -2.50507602534068634195e-8, 1.58969099521155010221e-10,
+];
+const COSINE_SERIES = [
+  4.16666666666666019037e-2, -1.38888888888741095749e-3, 2.48015872894767294178e-5, -2.75573143513906633035e-7,
+  2.0875723212981748279e-9, -1.13596475577881948265e-11,
+];
+
+/** The columns in which a direction is kept. */
+export interface DirectionColumns {
+  readonly direction: Numbers;
+  readonly sine: Numbers;
+  readonly cosine: Numbers;
+}
+
+/** An angle brought to 0 up to below 360 degrees. */
+function headingOf(sheet: Sheet, angle: F64): F64 {
+  const [a, d] = [sheet.kept(angle), sheet.f64()];
+  const isBetween = (low: number, high: number): Test =>
+    both(compare(a, '>=', number(low)), compare(a, '<', number(high)));
+  sheet.add(set(d, a));
+  sheet.when({ is: 'not', test: isBetween(0, 360) }, () =>
+    sheet.when(
+      isBetween(360, 720),
+      () => sheet.add(set(d, difference(a, number(360)))),
+      () =>
+        sheet.when(
+          both(compare(a, '<', number(0)), compare(a, '>', number(-360))),
+          () => {
+            sheet.add(set(d, sum(a, number(360))));
+            sheet.when(compare(d, '>=', number(360)), () => sheet.add(set(d, number(0))));
+          },
+          () => sheet.add(set(d, { is: 'call', fn: 'heading', given: [a] })),
+        ),
+    ),
+  );
+  return d;
+}
+
+/** Turns an agent, as `turnTo` does. */
+export function writeTurn(sheet: Sheet, columns: DirectionColumns, slot: I32, angle: F64): void {
+  const d = headingOf(sheet, angle);
+  const turns = sheet.keptWhole({ is: 'truncated', value: sum(quotient(d, number(90)), number(0.5)) });
+  const r = sheet.kept(product(difference(d, product({ is: 'of i32', value: turns }, number(90))), number(RADIANS)));
+  const z = sheet.kept(product(r, r));
+  const sine = sheet.kept(sum(r, product(product(r, z), series(z, SINE_SERIES))));
+  const cosine = sheet.kept(
+    sum(difference(number(1), product(number(0.5), z)), product(product(z, z), series(z, COSINE_SERIES))),
+  );
+  // By quadrant without branches, as nobody can foretell which it is.
+  const has = (word: I32, bit: number) => compareWhole(words('mask', word, whole(bit)), '!=', whole(0));
+  const first = sheet.kept(select(has(turns, 1), cosine, sine));
+  const second = sheet.kept(select(has(turns, 1), sine, cosine));
+  sheet.add(
+    store(columns.direction, slot, d),
+    store(columns.sine, slot, select(has(turns, 2), { is: 'minus', value: first }, first)),
+    store(columns.cosine, slot, select(has(plus(turns, whole(1)), 2), { is: 'minus', value: second }, second)),
+  );
+}
+
+function series(z: F64, of: readonly number[]): F64 {
+  return of
+    .slice(0, -1)
+    .reduceRight<F64>((rest, one) => sum(number(one), product(z, rest)), number(of[of.length - 1]!));
+}
+
+/** Turns an agent as it is thrown back at the walls of a space, by where its way would have ended: `directionAfter` of forms/space.ts. */
+export function writeTurnBack(
+  sheet: Sheet,
+  columns: DirectionColumns,
+  slot: I32,
+  ends: readonly { readonly at: F64; readonly size: F64 }[],
+  margin: number,
+): void {
+  const direction: F64 = { is: 'load', column: columns.direction, at: slot };
+  const [backX, backY] = ends.map(({ at, size }) => {
+    const v = sheet.kept(sum(at, number(margin)));
+    const rounds = sheet.kept({ is: 'of one', fn: 'floor', value: quotient(v, size) });
+    const even = product(number(2), { is: 'of one', fn: 'floor', value: quotient(rounds, number(2)) });
+    return both(compare(difference(rounds, even), '!=', number(0)), compare(v, '!=', size));
+  });
+  const mirrored = sheet.kept(choose(backX!, difference(number(360), direction), direction));
+  const after = headingOf(sheet, choose(backY!, difference(number(180), mirrored), mirrored));
+  writeTurn(sheet, columns, slot, after);
+}

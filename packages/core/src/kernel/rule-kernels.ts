@@ -1,0 +1,117 @@
+import { effectsOf, hasPlainTurns, kindsOfFixedSize } from '../plan/analysis.ts';
+import { actingStates } from '../plan/acting-states.ts';
+import type * as P from '../plan/plan.ts';
+import { visitStatements } from '../plan/visit.ts';
+import type { Column, KernelFunction, Statement } from './kernel.ts';
+import { i32 } from './kernel.ts';
+import { KEYS } from './luck.ts';
+import { Sheet } from './sheet.ts';
+import type { TurnColumn, TurnNumber } from './turn-reads.ts';
+import { TurnReads } from './turn-reads.ts';
+import { TurnStatements } from './turn-statements.ts';
+import { NeedsMore, TurnValues } from './turn-values.ts';
+
+/** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
+
+/** A kernel that gives the agents of a kind from one slot up to below another their turns; it is given those two and the two keys of luck first. It gives -1, or the slot of the agent whose turn failed. */
+export interface RuleKernel {
+  readonly name: string;
+  readonly columns: readonly TurnColumn[];
+  readonly numbers: readonly TurnNumber[];
+}
+
+/** More than so many are as soon looked at one by one. */
+const MOST_STATES = 4;
+
+export interface RuleKernels {
+  readonly functions: readonly KernelFunction[];
+  /** Of each line of the order, where it has one. */
+  readonly entries: readonly (RuleKernel | undefined)[];
+}
+
+export function ruleKernels(plan: P.Plan): RuleKernels {
+  const functions: KernelFunction[] = [];
+  const steady = kindsOfFixedSize(plan);
+  const entries = plan.schedule.map((entry, i) => {
+    if (entry.is !== 'rules' || entry.rules.length > 1) return undefined;
+    const rule = plan.rules[entry.rules[0]!]!;
+    const made = unlessMore(() => turnsOf(plan, rule, entry, steady, `turns${i}`));
+    if (made) functions.push(made.function);
+    return made?.kernel;
+  });
+  return { functions, entries };
+}
+
+function unlessMore<T>(make: () => T): T | undefined {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof NeedsMore) return undefined;
+    throw error;
+  }
+}
+
+function turnsOf(
+  plan: P.Plan,
+  rule: P.RulePlan,
+  { mode }: Extract<P.ScheduleEntry, { is: 'rules' }>,
+  steady: ReadonlySet<number>,
+  name: string,
+): { readonly function: KernelFunction; readonly kernel: RuleKernel } {
+  const effects = effectsOf(rule);
+  if (!hasPlainTurns(plan, effects, mode)) throw new NeedsMore();
+  const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
+  const sight = { plan, atOnce: mode === 'all at once', effects };
+  const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body));
+  const { list } = sheet.apart(() => {
+    if (!steady.has(rule.kind))
+      sheet.when({ is: 'not', test: values.isThere(rule.kind, 0) }, () => sheet.add({ is: 'leave', block: 'turn' }));
+    new TurnStatements(values, rule.kind).block(rule.body.statements, false);
+  });
+  const [from, to] = [i32('from'), i32('to')];
+  const turn: Statement = { is: 'block', name: 'turn', body: list };
+  const turns = turnLoop(rule, reads, { index: values.slot(0), from, to, body: [turn] });
+  return {
+    kernel: { name, columns: reads.columns.map(({ is }) => is), numbers: reads.numbers.map(({ is }) => is) },
+    function: {
+      name,
+      columns: reads.columns.map(({ column }) => column),
+      given: [from, to, ...KEYS, ...reads.numbers.map(({ local }) => local)],
+      locals: [...sheet.locals.values()],
+      body: [turns],
+    },
+  };
+}
+
+/** Goes through those agents that are in a state in which they do something. */
+function turnLoop(
+  { kind, body }: P.RulePlan,
+  reads: TurnReads,
+  of: Omit<Extract<Statement, { is: 'loop' }>, 'is'>,
+): Statement {
+  const acting = actingStates(body);
+  if (!acting || acting.states.length > MOST_STATES) return { is: 'loop', ...of };
+  const column = reads.wholesOf({ is: 'state', kind, column: acting.machine }) as Column<'u8'>;
+  return { is: 'loop over', ...of, column, values: acting.states };
+}
+
+/** The locals of a body that hold agents: who acts, who is asked for, found and picked. */
+function agentLocals(body: P.Body): ReadonlySet<number> {
+  const found = new Set([0]);
+  const note = (agent: P.AgentRef | undefined): void => {
+    if (agent) found.add(agent.local);
+  };
+  visitStatements(body.statements, {
+    statement: (s) => {
+      if ('agent' in s) note(s.agent);
+      if (s.op === 'find' || s.op === 'nobody' || s.op === 'demand' || s.op === 'other end') found.add(s.local);
+      if (s.op === 'pick' && s.query.over.is === 'agents') found.add(s.local);
+    },
+    expr: (e) => {
+      if ('agent' in e) note(e.agent);
+      if (e.op === 'somebody' || e.op === 'number or 0') found.add(e.local);
+      if (e.op === 'same agent') [e.a, e.b].forEach(note);
+    },
+  });
+  return found;
+}

@@ -1,0 +1,413 @@
+import { drawsLuck, columnKey } from '../plan/analysis.ts';
+import { MOST_ROUNDS } from '../plan/failures.ts';
+import type * as P from '../plan/plan.ts';
+import { addsField } from '../plan/seen-before.ts';
+import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settling.ts';
+import { spaceOfKind } from '../plan/plan.ts';
+import { formOf } from '../forms/forms.ts';
+import { writeTurn, writeTurnBack } from './directions.ts';
+import type { F64, I32, Local, Test } from './kernel.ts';
+import {
+  compare,
+  compareWhole,
+  i32,
+  load,
+  loadWhole,
+  number,
+  ofOne,
+  plus,
+  product,
+  put,
+  select,
+  set,
+  store,
+  sum,
+  whole,
+  words,
+} from './kernel.ts';
+import { drawnFrom } from './laws.ts';
+import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
+import { broughtIn } from './places.ts';
+import { NeedsMore } from './turn-values.ts';
+import type { TurnValues } from './turn-values.ts';
+
+/** The statements of a turn in kernel form. */
+
+type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
+
+const TWO_32 = number(4294967296);
+/** Up to so many the product with a word is exact as a number too. */
+const MOST_EXACT = 2097152;
+/** A word times this is a number from 0 to below 1: the same bits as divided by 2^32. */
+const TWO_M32 = number(1 / 4294967296);
+const HOWS = { '=': 0, '*=': 1, '+=': 2 } as const;
+
+export class TurnStatements {
+  /** Names of the loops around the statement under way. */
+  private readonly loops: string[] = [];
+
+  constructor(
+    private readonly values: TurnValues,
+    /** The kind that acts. */
+    private readonly kind: number,
+  ) {}
+
+  /** @param hasBegun whether the luck of the agent has begun: it does so just before the first draw, in the branch that draws */
+  block(statements: readonly P.Statement[], hasBegun: boolean): void {
+    let begun = hasBegun;
+    statements.forEach((s, i) => {
+      if (begun || !drawsLuck(s)) return this.statement(s, begun);
+      // Only the last that draws can leave it to its branches.
+      const isLast = !statements.slice(i + 1).some(drawsLuck);
+      if ((s.op === 'if' || s.op === 'switch') && isLast) return this.statement(s, false);
+      begun = true;
+      const { sheet, reads } = this.values;
+      sheet.use(...LUCK_LOCALS);
+      sheet.add(...beginLuck(loadWhole(reads.wholesOf({ is: 'number', kind: this.kind }), this.values.slot(0))));
+      this.statement(s, true);
+    });
+  }
+
+  private statement(s: P.Statement, begun: boolean): void {
+    const { values } = this;
+    const { sheet } = values;
+    switch (s.op) {
+      case 'set':
+        if (values.isAgent(s.local)) {
+          const value = values.value(s.value);
+          sheet.add(put(values.slot(s.local), value.is === 'of i32' ? value.value : { is: 'truncated', value }));
+        } else sheet.add(set(values.held(s.local), values.value(s.value)));
+        return;
+      case 'if':
+        return sheet.when(
+          values.test(s.condition),
+          () => this.block(s.then, begun),
+          () => this.block(s.else, begun),
+        );
+      case 'switch':
+        return this.switch(s, begun);
+      case 'repeat':
+        return this.repeat(s);
+      case 'until':
+        return sheet.when(values.test(s.condition), () =>
+          sheet.add({ is: 'leave', block: this.loops[this.loops.length - 1]! }),
+        );
+      case 'end turn':
+        return sheet.add({ is: 'leave', block: 'turn' });
+      case 'nobody':
+        return sheet.add(put(values.slot(s.local), whole(-1)));
+      case 'demand':
+        return sheet.when(compareWhole(values.slot(s.local), '<', whole(0)), () =>
+          values.fail('nobody', s.site, number(0)),
+        );
+      case 'draw':
+        return this.draw(s);
+      case 'pick':
+        return this.pick(s);
+      case 'write':
+        return this.write(s);
+      case 'write field':
+        return this.writeField(s);
+      case 'write due': {
+        const value = values.checked(values.value(s.value), s.site);
+        const due = values.reads.of({ is: 'due', kind: s.kind, column: s.column });
+        return sheet.add(store(due, values.slot(s.agent.local), value));
+      }
+      case 'change':
+        return this.note(machineColumnId(s.kind, s.machine), values.slot(s.agent.local), '=', values.value(s.state));
+      case 'become':
+        return this.become(s);
+      case 'turn':
+        return this.turn(s);
+      case 'move by':
+        return this.moveBy(s);
+      case 'move to':
+        return this.moveTo(s);
+      case 'end run':
+        return sheet.add({ is: 'tell', fn: 'endRun', given: [] });
+      default:
+        throw new NeedsMore();
+    }
+  }
+
+  /** Keeps a write until the rule is over. */
+  private note(column: number, target: I32, how: P.WriteHow, value: F64): void {
+    const given: F64[] = [number(column), { is: 'of i32', value: target }, number(HOWS[how]), value];
+    this.values.sheet.add({ is: 'tell', fn: 'note', given });
+  }
+
+  // Ways through
+
+  private switch(s: Of<'switch'>, begun: boolean): void {
+    const { values } = this;
+    const on: I32 = s.value.op === 'state' ? values.state(s.value) : { is: 'truncated', value: values.value(s.value) };
+    const kept = values.sheet.keptWhole(on);
+    const cases = s.cases.map((body, i) => ({ body, i })).filter(({ body }) => body.length > 0);
+    const from = (at: number): void => {
+      const found = cases[at];
+      if (!found) return;
+      values.sheet.when(
+        compareWhole(kept, '==', whole(found.i)),
+        () => this.block(found.body, begun),
+        () => from(at + 1),
+      );
+    };
+    from(0);
+  }
+
+  private repeat(s: Of<'repeat'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const count = sheet.kept(values.value(s.count));
+    if (s.count.op !== 'number' || !(s.count.value >= 0)) {
+      const isWhole: Test = {
+        is: 'and',
+        left: compare(count, '>=', number(0)),
+        right: compare(ofOne('floor', count), '==', count),
+      };
+      sheet.when({ is: 'not', test: isWhole }, () => values.fail('count', s.site, count));
+    }
+    const index = sheet.i32();
+    const name = `rounds${index.name}`;
+    const isBounded = s.count.op === 'number' && s.count.value <= MOST_ROUNDS;
+    const most: F64 = isBounded ? count : { is: 'at most', value: count, bound: number(MOST_ROUNDS + 1) };
+    // Not every number of the text is whole.
+    const to = sheet.keptWhole({ is: 'truncated', value: ofOne('ceiling', most) });
+    this.loops.push(name);
+    const { list } = sheet.apart(() => {
+      if (!isBounded)
+        sheet.when(compareWhole(index, '==', whole(MOST_ROUNDS)), () => values.fail('rounds', s.site, number(0)));
+      this.block(s.body, true);
+    });
+    this.loops.pop();
+    sheet.add({ is: 'block', name, body: [{ is: 'loop', index, from: whole(0), to, body: list }] });
+  }
+
+  // Luck
+
+  private word(into?: Local<'i32'>): Local<'i32'> {
+    const { statements, word } = drawWord(into);
+    this.values.sheet.use(...LUCK_LOCALS, ...(into ? [into] : []));
+    this.values.sheet.add(...statements);
+    return word;
+  }
+
+  private draw(s: Of<'draw'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const local = values.held(s.local);
+    const args = s.args.map((arg) => sheet.kept(values.value(arg)));
+    if (s.law === 'chance') {
+      const p = args[0]!;
+      if (s.args[0]!.op !== 'number') sheet.when(compare(p, '!=', p), () => values.fail('value', s.site, p));
+      const isBelow = isLess(this.word(), p);
+      sheet.add(set(local, select(isBelow, number(1), number(0))));
+      return;
+    }
+    const [a, b] = [i32('wa'), i32('wb')];
+    this.word(a);
+    this.word(b);
+    sheet.add(set(local, drawnFrom(sheet, s.law, args, a, b)));
+    if (s.law !== 'unit') values.checked(local, s.site);
+  }
+
+  /** A random one of all of a kind that nobody leaves. */
+  private pick(s: Of<'pick'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const { query } = s;
+    const { kind, except } = query;
+    if (s.how !== 'random' || s.weight || query.where || query.over.is !== 'agents' || query.reach.is !== 'all')
+      throw new NeedsMore();
+    if (!values.steady.has(kind) || (query.present && values.sight.plan.kinds[kind]!.mayBeNowhere))
+      throw new NeedsMore();
+    const all = values.countOf(kind);
+    const many = sheet.kept(except === undefined ? all : sum(all, number(-1)));
+    sheet.when(
+      compare(many, '>', number(0)),
+      () => {
+        const drawn = this.below(many);
+        // One more from the one that is passed over on, without a branch: nobody can foretell which side of it a draw falls.
+        const at =
+          except === undefined
+            ? drawn
+            : plus(drawn, { is: 'holds', test: compareWhole(drawn, '>=', values.slot(except)) });
+        sheet.add(put(values.slot(s.local), at));
+        this.block(s.found, true);
+      },
+      () => this.block(s.nobody, true),
+    );
+  }
+
+  /** A whole number from 0 below another, from the next word. */
+  private below(many: F64): I32 {
+    const { sheet } = this.values;
+    const word = this.word();
+    const drawn = sheet.i32();
+    const asNumbers: I32 = { is: 'truncated', value: product(product({ is: 'unsigned', word }, many), TWO_M32) };
+    sheet.when(
+      compare(many, '<=', number(MOST_EXACT)),
+      () => sheet.add(put(drawn, words('high', word, { is: 'truncated', value: many }))),
+      () => sheet.add(put(drawn, asNumbers)),
+    );
+    return drawn;
+  }
+
+  // Changes
+
+  private applied(held: F64, how: P.WriteHow, value: F64): F64 {
+    if (how === '=') return value;
+    return how === '+=' ? sum(held, value) : product(held, value);
+  }
+
+  private write(s: Of<'write'>): void {
+    const { values } = this;
+    const { atOnce, effects } = values.sight;
+    const key = columnKey(s.kind, s.column);
+    const contested = atOnce && !s.agent.fresh ? effects.contested.get(key) : undefined;
+    const slot = values.slot(s.agent.local);
+    if (contested !== undefined) {
+      if (contested !== 'none' || effects.addedColumns.has(key)) throw new NeedsMore();
+      const value = values.value(s.value);
+      return this.note(
+        attributeColumnId(s.kind, s.column),
+        slot,
+        s.how,
+        s.mayBeEmpty ? value : values.checked(value, s.site),
+      );
+    }
+    const column = values.reads.of({ is: 'attribute', kind: s.kind, column: s.column });
+    const value = this.applied(load(column, slot), s.how, values.value(s.value));
+    values.sheet.add(store(column, slot, s.mayBeEmpty ? value : values.checked(value, s.site)));
+  }
+
+  private writeField(s: Of<'write field'>): void {
+    const { values } = this;
+    const { sheet, sight } = values;
+    const { plan, atOnce } = sight;
+    const cell = values.cellOfAgent(s.field, s.x, s.y);
+    if (!cell) throw new NeedsMore();
+    const field = values.reads.of({ is: 'field', field: s.field });
+    const given = values.value(s.value);
+    if (atOnce) {
+      const value = values.checked(given, s.site);
+      if (addsField(sight, s.field)) sheet.add(store(field, cell, sum(load(field, cell), value)));
+      else this.note(fieldColumnId(s.field), cell, s.how, value);
+      return;
+    }
+    const value = values.checked(this.applied(load(field, cell), s.how, given), s.site);
+    if (!plan.fields[s.field]!.bounds) return sheet.add(store(field, cell, value));
+    const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
+    sheet.add(store(field, cell, values.clipped(value, bound('low'), bound('high'))));
+  }
+
+  private become(s: Of<'become'>): void {
+    const { values } = this;
+    const { sheet, reads } = values;
+    if (s.agent.fresh) throw new NeedsMore();
+    const { firstCounter, groups } = values.sight.plan.kinds[s.kind]!.machines[s.machine]!;
+    const states = reads.wholesOf({ is: 'state', kind: s.kind, column: s.machine });
+    const slot = values.slot(s.agent.local);
+    const count = (is: 'entered' | 'left' | 'in state', counter: I32, by = 1): void => {
+      const column = reads.of({ is });
+      sheet.add(store(column, counter, sum(load(column, counter), number(by))));
+    };
+    const isSteady = values.steady.has(s.kind);
+    const counts = (): void => {
+      const was = sheet.keptWhole(loadWhole(states, slot));
+      const old = sheet.keptWhole(plus(was, whole(firstCounter)));
+      count('left', old);
+      count('entered', whole(firstCounter + s.state));
+      if (isSteady) {
+        count('in state', old, -1);
+        count('in state', whole(firstCounter + s.state));
+      }
+      for (const { members, counter } of groups) {
+        const wasIn = members
+          .map((member) => compareWhole(was, '==', whole(member)))
+          .reduce((left, right) => ({ is: 'or', left, right }) as never);
+        if (members.includes(s.state)) sheet.when({ is: 'not', test: wasIn }, () => count('entered', whole(counter)));
+        else sheet.when(wasIn, () => count('left', whole(counter)));
+      }
+    };
+    if (isSteady) counts();
+    else sheet.when(values.isThere(s.kind, s.agent.local), counts);
+    sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
+  }
+
+  // Movement
+
+  private directions(kind: number) {
+    const { reads } = this.values;
+    return {
+      direction: reads.of({ is: 'direction', kind }),
+      sine: reads.of({ is: 'sine', kind }),
+      cosine: reads.of({ is: 'cosine', kind }),
+    };
+  }
+
+  /** What only happens to somebody who is somewhere. */
+  private somewhere(kind: number, slot: I32, then: () => void): void {
+    const { sheet, reads, sight } = this.values;
+    if (!sight.plan.kinds[kind]!.mayBeNowhere) return then();
+    const x = sheet.kept(load(reads.of({ is: 'x', kind }), slot));
+    sheet.when(compare(x, '==', x), then);
+  }
+
+  private turn(s: Of<'turn'>): void {
+    const { values } = this;
+    const slot = values.slot(s.agent.local);
+    if (s.agent.fresh) throw new NeedsMore();
+    const direction = values.sheet.kept(values.value(s.direction));
+    this.somewhere(s.kind, slot, () => {
+      values.checked(direction, s.site);
+      writeTurn(values.sheet, this.directions(s.kind), slot, direction);
+    });
+  }
+
+  private moveBy(s: Of<'move by'>): void {
+    const { values } = this;
+    const { sheet, reads } = values;
+    values.demandOpenSpace(s.kind);
+    const slot = values.slot(s.agent.local);
+    const distance = sheet.kept(values.checked(values.value(s.distance), s.site));
+    const { sine, cosine } = this.directions(s.kind);
+    this.somewhere(s.kind, slot, () => {
+      const along = (is: 'x' | 'y', by: F64): F64 =>
+        sheet.kept(sum(load(reads.of({ is, kind: s.kind }), slot), product(distance, by)));
+      const [x, y] = [along('x', load(sine, slot)), along('y', load(cosine, slot))];
+      this.settleAt(s.kind, slot, x, y, true);
+    });
+  }
+
+  private moveTo(s: Of<'move to'>): void {
+    const { values } = this;
+    values.demandOpenSpace(s.kind);
+    if (values.sight.plan.kinds[s.kind]!.mayBeNowhere) throw new NeedsMore();
+    const [x, y] = [s.x, s.y].map((e) => values.sheet.kept(values.checked(values.value(e), s.site)));
+    this.settleAt(s.kind, values.slot(s.agent.local), x!, y!, false);
+  }
+
+  /** Puts an agent where its way ends, inside the space. */
+  private settleAt(kind: number, slot: I32, x: F64, y: F64, mayTurnBack: boolean): void {
+    const { sheet, reads, sight } = this.values;
+    const s = sight.plan.kinds[kind]!.space;
+    const { form, edge } = spaceOfKind(sight.plan, kind)!;
+    const [width, height] = [reads.size(s, 'x'), reads.size(s, 'y')];
+    const [inX, inY] = [broughtIn(sheet, x, width, form, edge), broughtIn(sheet, y, height, form, edge)];
+    sheet.add(store(reads.of({ is: 'x', kind }), slot, inX), store(reads.of({ is: 'y', kind }), slot, inY));
+    if (!mayTurnBack || edge !== 'reflecting') return;
+    const ends = [
+      { at: x, size: width },
+      { at: y, size: height },
+    ];
+    writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
+  }
+}
+
+/** Whether a word of luck falls within a chance. */
+function isLess(word: Local<'i32'>, chance: F64): Test {
+  const parts = chance.is === 'f64' ? Math.ceil(chance.value * 4294967296) : NaN;
+  if (parts >= 0 && parts < 4294967296) return { is: 'below', word, than: whole(parts | 0) };
+  return compare({ is: 'unsigned', word }, '<', product(chance, TWO_32));
+}

@@ -1,0 +1,354 @@
+import { PURE_FUNCTIONS } from '../plan/functions.ts';
+import type { PureFunction } from '../plan/functions.ts';
+import type { RuleSight } from '../plan/seen-before.ts';
+import * as before from '../plan/seen-before.ts';
+import { cosDegrees, sinDegrees } from '../math.ts';
+import { columnKey } from '../plan/analysis.ts';
+import type * as P from '../plan/plan.ts';
+import { spaceOfKind } from '../plan/plan.ts';
+import type { F64, I32, Local, Test } from './kernel.ts';
+import {
+  choose,
+  compare,
+  compareWhole,
+  difference,
+  f64,
+  i32,
+  load,
+  loadWhole,
+  number,
+  ofOne,
+  product,
+  select,
+  store,
+  sum,
+  whole,
+} from './kernel.ts';
+import { cellInside, fieldAt } from './places.ts';
+import type { Sheet } from './sheet.ts';
+import type { TurnReads } from './turn-reads.ts';
+
+/** Thrown where a body asks for more than kernels can do. */
+export class NeedsMore extends Error {}
+
+/** How a kernel says of which kind a failure is. */
+export const TROUBLES = ['value', 'count', 'rounds', 'nobody'] as const;
+export type Trouble = (typeof TROUBLES)[number];
+
+const [ZERO, ONE] = [number(0), number(1)];
+
+/** What the expressions of a turn come to in kernel form. */
+export class TurnValues {
+  constructor(
+    readonly sheet: Sheet,
+    readonly reads: TurnReads,
+    readonly sight: RuleSight,
+    /** Kinds that nobody leaves. */
+    readonly steady: ReadonlySet<number>,
+    /** Locals that hold agents, by their slots. */
+    private readonly agents: ReadonlySet<number>,
+  ) {}
+
+  // Locals
+
+  slot(local: number): Local<'i32'> {
+    const slot = i32(`L${local}`);
+    this.sheet.use(slot);
+    return slot;
+  }
+
+  isAgent(local: number): boolean {
+    return this.agents.has(local);
+  }
+
+  held(local: number): Local<'f64'> {
+    const held = f64(`L${local}`);
+    this.sheet.use(held);
+    return held;
+  }
+
+  // Failures
+
+  /** Ends the kernel, saying what is wrong and with whom. */
+  fail(trouble: Trouble, site: number, value: F64): void {
+    const said = this.reads.of({ is: 'trouble' });
+    this.sheet.add(
+      store(said, whole(0), number(site)),
+      store(said, whole(1), value),
+      store(said, whole(2), number(TROUBLES.indexOf(trouble))),
+      { is: 'give', value: this.slot(0) },
+    );
+  }
+
+  /** A value, once it is sure that it is a finite number. */
+  checked(value: F64, site: number): F64 {
+    if (value.is === 'f64' && Number.isFinite(value.value)) return value;
+    const kept = this.sheet.kept(value);
+    this.sheet.when(compare(difference(kept, kept), '!=', ZERO), () => this.fail('value', site, kept));
+    return kept;
+  }
+
+  // Columns
+
+  attribute({ kind, column, agent }: Extract<P.Expr, { op: 'attribute' }>): F64 {
+    const isContested = this.sight.atOnce && this.sight.effects.contested.get(columnKey(kind, column));
+    if (isContested && (agent.own ? isContested !== 'none' : before.keepsAttribute(this.sight, kind, column)))
+      throw new NeedsMore();
+    if (before.keepsAttribute(this.sight, kind, column) && !agent.own && !agent.fresh) throw new NeedsMore();
+    if (isContested && this.sight.effects.addedColumns.has(columnKey(kind, column))) throw new NeedsMore();
+    return load(this.reads.of({ is: 'attribute', kind, column }), this.slot(agent.local));
+  }
+
+  state({ kind, machine, agent }: Extract<P.Expr, { op: 'state' }>): I32 {
+    if (before.keepsState(this.sight, kind, machine) && !agent.own && !agent.fresh) throw new NeedsMore();
+    return loadWhole(this.reads.wholesOf({ is: 'state', kind, column: machine }), this.slot(agent.local));
+  }
+
+  place(kind: number, is: 'x' | 'y' | 'direction' | 'sine' | 'cosine', agent: P.AgentRef): F64 {
+    if (before.keepsPositions(this.sight, kind) && !agent.own && !agent.fresh) throw new NeedsMore();
+    return load(this.reads.of({ is, kind }), this.slot(agent.local));
+  }
+
+  // Expressions
+
+  value(e: P.Expr): F64 {
+    switch (e.op) {
+      case 'number':
+        return number(e.value);
+      case 'local':
+        return this.isAgent(e.local) ? { is: 'of i32', value: this.slot(e.local) } : this.held(e.local);
+      case 'parameter':
+      case 'variable':
+      case 'clock':
+      case 'measure':
+        return this.reads.number(e);
+      case 'size':
+        return this.reads.size(e.space, e.axis === 'width' ? 'x' : 'y');
+      case 'count of kind':
+        return this.countOf(e.kind);
+      case 'flow':
+        return load(this.reads.of({ is: e.which }), whole(e.counter));
+      case 'attribute':
+        return this.attribute(e);
+      case 'state':
+        return { is: 'of i32', value: this.state(e) };
+      case 'due':
+        return load(this.reads.of({ is: 'due', kind: e.kind, column: e.column }), this.slot(e.agent.local));
+      case 'position':
+        return this.place(e.kind, e.axis, e.agent);
+      case 'number of':
+        return { is: 'of i32', value: this.numberOf(e.kind, e.agent.local) };
+      case 'number or 0': {
+        const somebody = compareWhole(this.slot(e.local), '>=', whole(0));
+        return this.sheet.choose(
+          somebody,
+          () => ({ is: 'of i32', value: this.numberOf(e.kind, e.local) }),
+          () => ZERO,
+        );
+      }
+      case 'field':
+        return this.field(e);
+      case 'ahead':
+        return this.ahead(e);
+      case 'along':
+        return this.along(e);
+      case 'way':
+        return this.way(e);
+      case 'minus':
+        return { is: 'minus', value: this.value(e.value) };
+      case 'choose':
+        return this.sheet.choose(
+          this.test(e.condition),
+          () => this.value(e.then),
+          () => this.value(e.else),
+        );
+      case 'call':
+        return this.call(e.fn, e.args);
+      case 'finite':
+        if (e.mayBeEmpty) throw new NeedsMore();
+        return this.checked(this.value(e.value), e.site);
+      case 'binary':
+        if (e.fn === '+' || e.fn === '-' || e.fn === '*' || e.fn === '/')
+          return { is: 'f64 binary', fn: e.fn, left: this.value(e.left), right: this.value(e.right) };
+        return this.truth(e);
+      case 'not':
+      case 'same agent':
+      case 'is there':
+      case 'somebody':
+      case 'is nowhere':
+        return this.truth(e);
+      default:
+        throw new NeedsMore();
+    }
+  }
+
+  private truth(e: P.Expr): F64 {
+    return select(this.test(e), ONE, ZERO);
+  }
+
+  private numberOf(kind: number, local: number): I32 {
+    return loadWhole(this.reads.wholesOf({ is: 'number', kind }), this.slot(local));
+  }
+
+  /** How many there are of a kind, which stays so while the rule acts. */
+  countOf(kind: number): F64 {
+    const { createdKinds, removes } = this.sight.effects;
+    if (removes || createdKinds.has(kind)) throw new NeedsMore();
+    return this.reads.number({ op: 'count of kind', kind });
+  }
+
+  test(e: P.Expr): Test {
+    switch (e.op) {
+      case 'not':
+        return { is: 'not', test: this.test(e.value) };
+      case 'same agent':
+        return compareWhole(this.slot(e.a.local), '==', this.slot(e.b.local));
+      case 'somebody':
+        return compareWhole(this.slot(e.local), '>=', whole(0));
+      case 'is there':
+        if (this.steady.has(e.kind)) return compareWhole(whole(0), '==', whole(0));
+        return this.isThere(e.kind, e.agent.local);
+      case 'is nowhere': {
+        const x = this.sheet.kept(this.value(e.x));
+        return compare(x, '!=', x);
+      }
+      case 'binary':
+        return this.comparison(e);
+      default:
+        return compare(this.value(e), '!=', ZERO);
+    }
+  }
+
+  isThere(kind: number, local: number): Test {
+    const alive = loadWhole(this.reads.wholesOf({ is: 'alive', kind }), this.slot(local));
+    return compareWhole({ is: 'i32 binary', fn: 'mask', left: alive, right: whole(1) }, '!=', whole(0));
+  }
+
+  private comparison(e: Extract<P.Expr, { op: 'binary' }>): Test {
+    const { fn, left, right } = e;
+    if (fn === 'and' || fn === 'or') {
+      const first = this.test(left);
+      // Two that are at hand are sooner compared than jumped over.
+      if (isAtHand(left) && isAtHand(right)) return { is: fn, left: first, right: this.test(right) };
+      return this.sheet.joined(fn, first, () => this.test(right));
+    }
+    if ((fn === 'is' || fn === 'is not') && left.op === 'state' && right.op === 'number')
+      if (Number.isInteger(right.value))
+        return compareWhole(this.state(left), fn === 'is' ? '==' : '!=', whole(right.value));
+    const known = COMPARED[fn];
+    if (!known) return compare(this.value(e), '!=', ZERO);
+    return compare(this.value(left), known, this.value(right));
+  }
+
+  private call(fn: PureFunction, args: readonly P.Expr[]): F64 {
+    const [a, b, c] = args.map((arg) => this.sheet.kept(this.value(arg))) as [F64, F64, F64];
+    switch (fn) {
+      case 'abs':
+      case 'floor':
+      case 'ceiling':
+      case 'sqrt':
+        return ofOne(fn, a);
+      case 'round':
+        return ofOne('floor', sum(a, number(0.5)));
+      case 'mod':
+        return difference(a, product(b, ofOne('floor', { is: 'f64 binary', fn: '/', left: a, right: b })));
+      case 'min':
+        return { is: 'at most', value: a, bound: b };
+      case 'max':
+        return { is: 'at least', value: a, bound: b };
+      case 'clip':
+        return this.clipped(a, b, c);
+      default:
+        return { is: 'call', fn: PURE_FUNCTIONS[fn].code, given: [a, b, c].filter((arg) => arg !== undefined) };
+    }
+  }
+
+  /** Brought down to the upper bound, then up to the lower one. */
+  clipped(value: F64, low: F64, high: F64): F64 {
+    const under = this.sheet.kept({ is: 'at most', value, bound: high });
+    return { is: 'at least', value: under, bound: low };
+  }
+
+  // Places
+
+  private field({ field, x, y }: Extract<P.Expr, { op: 'field' }>): F64 {
+    if (before.keepsField(this.sight, field)) throw new NeedsMore();
+    const values = this.reads.of({ is: 'field', field });
+    const cell = this.cellOfAgent(field, x, y);
+    if (cell) return load(values, cell);
+    this.demandSquares(this.sight.plan.fields[field]!.space);
+    return fieldAt(this.sheet, this.reads.cellsOf(field), values, this.value(x), this.value(y));
+  }
+
+  /** The cell of a field in which an agent is, who is somewhere for sure. */
+  cellOfAgent(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
+    if (x.op !== 'position' || y.op !== 'position') return undefined;
+    if (this.sight.plan.kinds[x.kind]!.mayBeNowhere) return undefined;
+    this.demandSquares(this.sight.plan.fields[field]!.space);
+    const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
+    return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
+  }
+
+  demandSquares(space: number): void {
+    const { form } = this.sight.plan.spaces[space]!;
+    if (form !== 'plane' && form !== 'grid') throw new NeedsMore();
+  }
+
+  private ahead(e: Extract<P.Expr, { op: 'ahead' }>): F64 {
+    const [sine, cosine] = [this.place(e.kind, 'sine', e.agent), this.place(e.kind, 'cosine', e.agent)];
+    const [from, distance] = [this.value(e.axis === 'x' ? e.x : e.y), this.value(e.distance)];
+    if (e.aside === 0) return sum(from, product(distance, e.axis === 'x' ? sine : cosine));
+    const [s, c] = [number(sinDegrees(e.aside)), number(cosDegrees(e.aside))];
+    const part =
+      e.axis === 'x' ? sum(product(sine, c), product(cosine, s)) : difference(product(cosine, c), product(sine, s));
+    return sum(from, product(distance, part));
+  }
+
+  private along(e: Extract<P.Expr, { op: 'along' }>): F64 {
+    this.demandSquares(e.space);
+    const [from, distance, angle] = [
+      this.value(e.axis === 'x' ? e.x : e.y),
+      this.value(e.distance),
+      this.value(e.angle),
+    ];
+    const fn = e.axis === 'x' ? 'sinDegrees' : 'cosDegrees';
+    return sum(from, product(distance, { is: 'call', fn, given: [angle] }));
+  }
+
+  private way(e: Extract<P.Expr, { op: 'way' }>): F64 {
+    this.demandSquares(e.space);
+    const way = this.sheet.kept(difference(this.value(e.to), this.value(e.from)));
+    if (this.sight.plan.spaces[e.space]!.edge !== 'wrapping') return way;
+    const size = this.reads.size(e.space, e.axis);
+    const half = (by: F64): F64 => ({ is: 'f64 binary', fn: '/', left: by, right: number(2) });
+    return choose(
+      compare(way, '>', half(size)),
+      difference(way, size),
+      choose(compare(way, '<', half({ is: 'minus', value: size })), sum(way, size), way),
+    );
+  }
+
+  /** Whether agents of a kind may move in a kernel. */
+  demandOpenSpace(kind: number): void {
+    const { plan, atOnce } = this.sight;
+    const { space } = plan.kinds[kind]!;
+    this.demandSquares(space);
+    if (plan.zones.some((zone) => zone.obstacle && zone.space === space)) throw new NeedsMore();
+    if (spaceOfKind(plan, kind)!.tracksCells && !atOnce) throw new NeedsMore();
+  }
+}
+
+const COMPARED: Readonly<Partial<Record<P.BinaryFunction, '<' | '<=' | '>' | '>=' | '==' | '!='>>> = {
+  '<': '<',
+  '<=': '<=',
+  '>': '>',
+  '>=': '>=',
+  is: '==',
+  'is not': '!=',
+};
+
+/** Whether an expression compares what needs no looking up. */
+function isAtHand(e: P.Expr): boolean {
+  if (e.op === 'number' || e.op === 'local' || e.op === 'parameter') return true;
+  return e.op === 'binary' && isAtHand(e.left) && isAtHand(e.right);
+}
