@@ -82,6 +82,8 @@ export class Population {
   private allocate(capacity: number, memory?: RunMemory): void {
     const room = Math.ceil(capacity / 8) * 8;
     const block = memory?.take(this.bytesFor(room));
+    // It may have grown by that.
+    if (block) this.renew();
     this.copyTo(block ?? { buffer: new ArrayBuffer(this.bytesFor(room)), at: 0 }, room);
     if (this.block) this.memory!.give(this.block);
     this.block = block;
@@ -216,6 +218,18 @@ export class Population {
     for (const column of this.attributes) column[to] = column[from]!;
     for (const column of this.due) column[to] = column[from]!;
     for (const column of this.states) column[to] = column[from]!;
+  }
+
+  /** Says how many there are, for a kernel that lets agents come and go: slots in use, living, the next number, and slots there are. */
+  lifeInto(life: Int32Array): void {
+    life.set([this.used, this.living, this.nextNumber, this.capacity]);
+  }
+
+  /** Takes over what a kernel has made of it. */
+  lifeFrom(life: Int32Array): void {
+    [this.used, this.living, this.nextNumber] = life as unknown as [number, number, number];
+    this.blocksValid = false;
+    this.index.invalidate();
   }
 
   clear(): void {

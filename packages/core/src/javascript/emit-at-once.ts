@@ -20,7 +20,8 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
   w.block(`function e${i}()`, () => {
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
-    script.indices(effects);
+    const kernel = script.turnKernels[i];
+    if (!kernel) script.indices(effects);
     const classes = script.counts([rule]);
     const out = script.body({ atOnce: true, effects, actorKind: k, classes, holdsRows: true });
     emitKept(script, out);
@@ -29,8 +30,7 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     script.heldFields(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
-    const kernel = script.turnKernels[i];
-    if (kernel) emitTurnsByKernel(script, out, rule, kernel);
+    if (kernel) emitTurnsByKernel(script, out, i, kernel);
     else
       emitEachAgent(script, rule, effects, true, () => {
         if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);

@@ -36,7 +36,8 @@ function emitSoleEntry(
   w.block(`function e${i}()`, () => {
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
-    script.indices(effects);
+    const kernel = script.turnKernels[i];
+    if (!kernel) script.indices(effects);
     const classes = script.counts([rule]);
     const out = script.body({ atOnce: false, effects, actorKind: k, classes, holdsRows: true });
     script.shadows(effects, rule.kind);
@@ -51,8 +52,7 @@ function emitSoleEntry(
       emitBeginTrace(script, rule, k);
       w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
     };
-    const kernel = script.turnKernels[i];
-    if (kernel) emitTurnsByKernel(script, out, rule, kernel, entry.mode === 'in turn' ? entry.key : undefined);
+    if (kernel) emitTurnsByKernel(script, out, i, kernel, entry.mode === 'in turn' ? entry.key : undefined);
     else if (isPlain)
       emitEachAgent(script, rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
     else {

@@ -22,7 +22,6 @@ const NO_BOUNDS = [NaN, NaN] as const;
 
 /** First and next values of fields (S25). */
 export class FieldSteps {
-  private readonly kept: Float64Array[] = [];
   /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
   private readonly inPlace: readonly boolean[];
   /** Kernels that met what is no finite number where nothing was wrong, as in a branch that is not taken: they would do so again. */
@@ -68,13 +67,12 @@ export class FieldSteps {
       keepWithin(grid.values, this.bound.valueOf(field.bounds.min), this.bound.valueOf(field.bounds.max));
   }
 
-  /** A copy of a field's values, for those who read them as they were before a rule. */
+  /** A copy of a field's values, for those who read them as they were before a rule; it lasts until fields change. */
   hold(field: number): Float64Array {
     const { values } = this.state.fields[field]!;
-    let kept = this.kept[field];
-    if (!kept || kept.length !== values.length) this.kept[field] = kept = new Float64Array(values.length);
-    kept.set(values);
-    return kept;
+    const held = this.state.nextValues[field]!;
+    held.set(values);
+    return held;
   }
 
   change(indices: readonly number[]): void {

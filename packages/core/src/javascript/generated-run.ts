@@ -100,7 +100,7 @@ export class GeneratedRun implements Executable {
     this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
     this.seam = this.makeSeam();
-    this.turnsByKernel = new TurnsByKernel(this.state, this.runKernels, this.seam);
+    this.turnsByKernel = new TurnsByKernel(this.state, kernels.entries, this.runKernels, this.seam);
   }
 
   /** The value of one of the plan's value bodies as things stand. */
@@ -177,9 +177,6 @@ export class GeneratedRun implements Executable {
       turnCount: 0,
       turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
       turnsBefore: (kind, began, key, order, at) => this.turnsBefore(kind, began, key, order, at),
-      get trouble() {
-        return state.trouble;
-      },
       turnsByKernel: (...of) => this.turnsByKernel.run(...of),
       total: () => state.total(),
       cellCounts: (name, kind, machine, states) => this.cellCounts(name, kind, machine, states),
@@ -289,7 +286,14 @@ export class GeneratedRun implements Executable {
   // Rules
 
   private runEntry(i: number): void {
-    if (this.kernels.entries[i] && this.state.gather()) this.bindAnew();
+    const kernel = this.kernels.entries[i];
+    if (kernel) {
+      if (kernel.isDrawn) this.state.reserveTurns(this.state.populations[kernel.kind]!.used);
+      for (const kind of kernel.sorted) this.state.reserveIndex(kind);
+      for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);
+      for (const { list, kind } of kernel.lists) this.state.reserveList(list, kind);
+      if (this.state.gather()) this.bindAnew();
+    }
     this.code.entries[i]!();
     this.state.closeHoles();
   }
@@ -298,8 +302,7 @@ export class GeneratedRun implements Executable {
   private turns(kinds: readonly Pick<Population, 'alive' | 'used'>[], key: number, shuffled: boolean): Int32Array {
     let room = 0;
     for (const population of kinds) room += population.used;
-    if (this.turnList.length < room) this.turnList = new Int32Array(room * 2);
-    const list = this.turnList;
+    const list = this.turnRoom(room);
     let n = 0;
     let from = 0;
     for (const { alive, used } of kinds) {
@@ -309,6 +312,14 @@ export class GeneratedRun implements Executable {
     if (shuffled) shuffleInPlace(list, n, RandomStream.of(this.context.seed, this.context.step, key));
     this.seam.turnCount = n;
     return list;
+  }
+
+  /** A list with so much room; where kernels go through drawn orders, it is one that they reach. */
+  private turnRoom(room: number): Int32Array {
+    const { column } = this.state.turnOrder;
+    if (column.length >= room) return column;
+    if (this.turnList.length < room) this.turnList = new Int32Array(room * 2);
+    return this.turnList;
   }
 
   private turnsBefore(

@@ -90,13 +90,9 @@ export interface GeneratedState {
     order: Int32Array | undefined,
     at: number,
   ) => Int32Array;
-  /** What a kernel says of a failure. */
-  readonly trouble: Float64Array;
-  /** Gives all agents of a kind their turns by a kernel. @param drawn the key by which the order of the turns is drawn, if it is */
+  /** Gives the agents of a line of the order their turns by its kernel. @param drawn the key by which the order of the turns is drawn, if it is */
   readonly turnsByKernel: (
-    name: string,
-    kind: number,
-    columns: readonly (Float64Array | Int32Array | Uint8Array)[],
+    entry: number,
     key0: number,
     key1: number,
     numbers: readonly number[],

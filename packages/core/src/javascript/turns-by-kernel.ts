@@ -1,49 +1,107 @@
+import { indexName } from '../kernel/buckets.ts';
+import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import { TROUBLES } from '../kernel/turn-values.ts';
+import type { Trouble } from '../kernel/turn-values.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';
 
-/** What of the seam is needed where a turn fails. */
-type Seam = Pick<GeneratedState, 'turnsBefore' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody'>;
+const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX', 'memberY'] as const;
+
+/** What of the seam turns need: their order, and how failures are told. */
+type Seam = Pick<
+  GeneratedState,
+  'turns' | 'turnsBefore' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
+>;
+
+/** Why a kernel has ended, and where. */
+interface Ended {
+  readonly at: number;
+  readonly trouble: Trouble;
+  readonly site: number;
+  readonly value: number;
+}
+
+function hasLife({ columns, kind }: RuleKernel): boolean {
+  return columns.some((column) => column.is === 'life' && column.kind === kind);
+}
 
 /** Turns that kernels do. */
 export class TurnsByKernel {
   constructor(
     private readonly state: RunState,
+    private readonly entries: readonly (RuleKernel | undefined)[],
     private readonly kernels: RunKernels,
     private readonly seam: Seam,
   ) {}
 
-  readonly run: GeneratedState['turnsByKernel'] = (name, kind, columns, key0, key1, numbers, drawn) => {
-    const population = this.state.populations[kind]!;
-    const kernel = this.kernels.named(name);
-    const turns = (from: number, to: number): number => kernel(columns, from, to, key0, key1, ...numbers);
-    const failed = turns(0, population.used);
-    if (failed < 0) return;
+  readonly run: GeneratedState['turnsByKernel'] = (entry, key0, key1, numbers, drawn) => {
+    const kernel = this.entries[entry]!;
+    const population = this.state.populations[kernel.kind]!;
+    if (kernel.isDrawn) this.seam.turns([population], drawn!, true);
+    const isToBeDrawn = drawn !== undefined && !kernel.isDrawn;
+    const many = kernel.isDrawn ? this.seam.turnCount : population.used;
+    const turns = (from: number, to: number): Ended | undefined =>
+      this.turns(kernel, from, to, [key0, key1, ...numbers]);
+    // Of those who had a turn nobody may be missing when their order is drawn after all.
+    const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
+    for (const sorted of kernel.sorted) this.sort(sorted);
+    const ended = turns(0, many);
+    if (!ended) return;
     // The first failure in the order of the turns is told.
-    const [site, value, trouble] = this.state.trouble as unknown as [number, number, number];
-    if (drawn !== undefined) {
-      const list = this.seam.turnsBefore(population, population.alive, drawn, undefined, failed);
-      for (let i = 0; i < this.seam.turnCount; i++) {
-        const slot = list[i]!;
-        if (turns(slot, slot + 1) < 0) continue;
-        const [first, held, what] = this.state.trouble as unknown as [number, number, number];
-        return this.fail(what, first, held, kind, slot);
-      }
+    if (!isToBeDrawn) return this.fail(kernel.kind, ended);
+    const list = this.seam.turnsBefore(population, began, drawn, undefined, ended.at);
+    for (let i = 0; i < this.seam.turnCount; i++) {
+      const sooner = turns(list[i]!, list[i]! + 1);
+      if (sooner) return this.fail(kernel.kind, sooner);
     }
-    return this.fail(trouble, site, value, kind, failed);
+    return this.fail(kernel.kind, ended);
   };
 
-  private fail(trouble: number, site: number, value: number, kind: number, slot: number): void {
-    switch (TROUBLES[trouble]!) {
+  /** Sorts the agents of a kind by bucket. */
+  private sort(kind: number): void {
+    const { used, index } = this.state.populations[kind]!;
+    this.kernels.named(indexName(kind))(
+      INDEX_COLUMNS.map((is) => this.state.columnOf({ is, kind })),
+      used,
+      index.columns,
+      index.rows,
+      index.perX,
+      index.perY,
+    );
+  }
+
+  /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
+  private turns(kernel: RuleKernel, from: number, to: number, given: readonly number[]): Ended | undefined {
+    const { state } = this;
+    const changing = kernel.columns.flatMap((column) => (column.is === 'life' ? [column.kind] : []));
+    for (let at = from; ;) {
+      for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
+      const columns = kernel.columns.map((column) => state.columnOf(column));
+      at = this.kernels.named(kernel.name)(columns, at, to, ...given);
+      for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
+      if (at < 0) return undefined;
+      const [site, value, which] = state.trouble as unknown as [number, number, number];
+      const trouble = TROUBLES[which]!;
+      if (trouble !== 'room') return { at, trouble, site, value };
+      state.reserve(site, state.populations[site]!.used + value);
+    }
+  }
+
+  private fail(kind: number, { at, trouble, site, value }: Ended): void {
+    switch (trouble) {
       case 'value':
-        return this.seam.fail(site, value, kind, slot);
+        return this.seam.fail(site, value, kind, at);
       case 'count':
-        return this.seam.failCount(site, value, kind, slot);
+        return this.seam.failCount(site, value, kind, at);
       case 'rounds':
-        return this.seam.failRounds(site, kind, slot);
+        return this.seam.failRounds(site, kind, at);
       case 'nobody':
-        return this.seam.failNobody(site, kind, slot);
+        return this.seam.failNobody(site, kind, at);
+      case 'ceiling':
+        return this.seam.failCeiling(site);
+      case 'room':
+        throw new RangeError('Room is made before a turn is had');
     }
   }
 }

@@ -3,7 +3,9 @@ import { actingStates } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { Column, KernelFunction, Statement } from './kernel.ts';
-import { i32 } from './kernel.ts';
+import { indexKernel } from './buckets.ts';
+import { i32, loadWhole, put } from './kernel.ts';
+import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { Sheet } from './sheet.ts';
 import type { TurnColumn, TurnNumber } from './turn-reads.ts';
@@ -13,9 +15,21 @@ import { NeedsMore, TurnValues } from './turn-values.ts';
 
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
 
-/** A kernel that gives the agents of a kind from one slot up to below another their turns; it is given those two and the two keys of luck first. It gives -1, or the slot of the agent whose turn failed. */
+/**
+ * A kernel that gives the agents of a kind their turns, from one slot, or place in the drawn order, up to below another; it is given those two and the two keys of
+ * luck first. It gives -1, or the slot of the agent whose turn failed, or at which turn it has to have more room.
+ */
 export interface RuleKernel {
   readonly name: string;
+  readonly kind: number;
+  /** Whether it goes through agents in a drawn order. */
+  readonly isDrawn: boolean;
+  /** The kinds whose agents have to be sorted by bucket before. */
+  readonly sorted: readonly number[];
+  /** The rows of ties that it goes through. */
+  readonly ties: readonly { readonly network: number; readonly side: number }[];
+  /** For how many lists of agents it has to have room, by kind. */
+  readonly lists: readonly { readonly list: number; readonly kind: number }[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
 }
@@ -39,7 +53,8 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
     if (made) functions.push(made.function);
     return made?.kernel;
   });
-  return { functions, entries };
+  const indexed = new Set(entries.flatMap((entry) => entry?.sorted ?? []));
+  return { functions: [...functions, ...[...indexed].map(indexKernel)], entries };
 }
 
 function unlessMore<T>(make: () => T): T | undefined {
@@ -59,20 +74,32 @@ function turnsOf(
   name: string,
 ): { readonly function: KernelFunction; readonly kernel: RuleKernel } {
   const effects = effectsOf(rule);
-  if (!hasPlainTurns(plan, effects, mode)) throw new NeedsMore();
+  const isDrawn = !hasPlainTurns(plan, effects, mode);
   const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
   const sight = { plan, atOnce: mode === 'all at once', effects };
-  const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body));
+  const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body), rule.kind);
+  const [from, to, place] = [i32('from'), i32('to'), isDrawn ? sheet.i32('place') : values.slot(0)];
   const { list } = sheet.apart(() => {
+    if (isDrawn) sheet.add(put(values.slot(0), loadWhole(reads.wholesOf({ is: 'order' }), place)));
+    writeRoomFor(values, rule.body.statements, place);
     if (!steady.has(rule.kind))
       sheet.when({ is: 'not', test: values.isThere(rule.kind, 0) }, () => sheet.add({ is: 'leave', block: 'turn' }));
-    new TurnStatements(values, rule.kind).block(rule.body.statements, false);
+    new TurnStatements(values).block(rule.body.statements, false);
   });
-  const [from, to] = [i32('from'), i32('to')];
   const turn: Statement = { is: 'block', name: 'turn', body: list };
-  const turns = turnLoop(rule, reads, { index: values.slot(0), from, to, body: [turn] });
+  const loop = { index: place, from, to, body: [turn] };
+  const turns: Statement = isDrawn ? { is: 'loop', ...loop } : turnLoop(rule, reads, loop);
   return {
-    kernel: { name, columns: reads.columns.map(({ is }) => is), numbers: reads.numbers.map(({ is }) => is) },
+    kernel: {
+      name,
+      kind: rule.kind,
+      isDrawn,
+      sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
+      ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
+      lists: reads.columns.flatMap(({ is }) => (is.is === 'list' ? [is] : [])),
+      columns: reads.columns.map(({ is }) => is),
+      numbers: reads.numbers.map(({ is }) => is),
+    },
     function: {
       name,
       columns: reads.columns.map(({ column }) => column),
@@ -106,6 +133,10 @@ function agentLocals(body: P.Body): ReadonlySet<number> {
       if ('agent' in s) note(s.agent);
       if (s.op === 'find' || s.op === 'nobody' || s.op === 'demand' || s.op === 'other end') found.add(s.local);
       if (s.op === 'pick' && s.query.over.is === 'agents') found.add(s.local);
+    },
+    query: (q) => {
+      if (q.over.is === 'agents') found.add(q.candidate);
+      if (q.except !== undefined) found.add(q.except);
     },
     expr: (e) => {
       if ('agent' in e) note(e.agent);

@@ -5,14 +5,21 @@ import type { Column, F64, Local, Numbers } from './kernel.ts';
 import { column, f64, number } from './kernel.ts';
 import type { CellsOf } from './places.ts';
 
+/** `memberX` and `memberY` are the places of agents that are sorted by bucket. */
 type ColumnOfNumbers =
-  | { readonly is: 'x' | 'y' | 'direction' | 'sine' | 'cosine'; readonly kind: number }
+  | { readonly is: 'x' | 'y' | 'direction' | 'sine' | 'cosine' | 'memberX' | 'memberY'; readonly kind: number }
   | { readonly is: 'attribute' | 'due'; readonly kind: number; readonly column: number }
-  | { readonly is: 'field'; readonly field: number }
-  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' };
+  | { readonly is: 'field' | 'field before'; readonly field: number }
+  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' };
 
+/** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
-  | { readonly is: 'alive' | 'number'; readonly kind: number }
+  | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
+  | { readonly is: 'list'; readonly list: number; readonly kind: number }
+  /** Of the ties of one side of a network: where the row of an agent begins, how long it is, and who stands in it. */
+  | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
+  /** The slots of those who have a turn, in the order of their turns. */
+  | { readonly is: 'order' }
   | { readonly is: 'state'; readonly kind: number; readonly column: number };
 
 /** A column of the state of a run that a kernel is given. */
@@ -22,7 +29,13 @@ export type TurnColumn = ColumnOfNumbers | ColumnOfWholes;
 export type TurnNumber =
   | P.Expr
   | { readonly op: 'raster'; readonly field: number; readonly part: 'columns' | 'rows' | 'cell' }
-  | { readonly op: 'bound'; readonly field: number; readonly which: 'low' | 'high' };
+  | { readonly op: 'bound'; readonly field: number; readonly which: 'low' | 'high' }
+  /** Of the buckets by which agents of a kind are sorted. */
+  | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
+  /** How many slots of a kind are in use. */
+  | { readonly op: 'slots'; readonly kind: number }
+  /** How many of some kinds there may be together, as there are so many of all others. */
+  | { readonly op: 'most living'; readonly kinds: readonly number[] };
 
 /** What a kernel reads, as it comes to light while its body is written. */
 export class TurnReads {
@@ -46,7 +59,7 @@ export class TurnReads {
 
   /** A column of whole numbers. */
   wholesOf(is: ColumnOfWholes): Column<'i32' | 'u8'> {
-    return this.column(is, is.is === 'number' ? 'i32' : 'u8') as Column<'i32' | 'u8'>;
+    return this.column(is, is.is === 'alive' || is.is === 'state' ? 'u8' : 'i32') as Column<'i32' | 'u8'>;
   }
 
   private column(is: TurnColumn, of: Column['of']): Column {
@@ -91,9 +104,19 @@ function nameOf(is: TurnColumn): string {
       return `${is.is}${columnKey(is.kind, is.column).replace(':', '_')}`;
     case 'field':
       return `field${is.field}`;
+    case 'field before':
+      return `before${is.field}`;
+    case 'list':
+      return `list${is.list}`;
+    case 'tied start':
+    case 'tied many':
+    case 'tied other':
+      return `${is.is.replace(' ', '_')}${is.network}_${is.side}`;
     case 'entered':
     case 'left':
     case 'trouble':
+    case 'layers':
+    case 'order':
       return is.is;
     case 'in state':
       return 'inState';

@@ -26,8 +26,10 @@ import {
   words,
 } from './kernel.ts';
 import { drawnFrom } from './laws.ts';
+import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
+import { TurnQueries } from './turn-queries.ts';
 import { NeedsMore } from './turn-values.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -46,11 +48,14 @@ export class TurnStatements {
   /** Names of the loops around the statement under way. */
   private readonly loops: string[] = [];
 
-  constructor(
-    private readonly values: TurnValues,
-    /** The kind that acts. */
-    private readonly kind: number,
-  ) {}
+  private readonly queries: TurnQueries;
+
+  constructor(private readonly values: TurnValues) {
+    this.queries = new TurnQueries(values, {
+      block: (statements) => this.block(statements, true),
+      below: (many) => this.below(many),
+    });
+  }
 
   /** @param hasBegun whether the luck of the agent has begun: it does so just before the first draw, in the branch that draws */
   block(statements: readonly P.Statement[], hasBegun: boolean): void {
@@ -63,7 +68,9 @@ export class TurnStatements {
       begun = true;
       const { sheet, reads } = this.values;
       sheet.use(...LUCK_LOCALS);
-      sheet.add(...beginLuck(loadWhole(reads.wholesOf({ is: 'number', kind: this.kind }), this.values.slot(0))));
+      sheet.add(
+        ...beginLuck(loadWhole(reads.wholesOf({ is: 'number', kind: this.values.actorKind }), this.values.slot(0))),
+      );
       this.statement(s, true);
     });
   }
@@ -102,8 +109,13 @@ export class TurnStatements {
         );
       case 'draw':
         return this.draw(s);
+      case 'count':
+      case 'any':
+        return this.queries.count(s);
+      case 'each':
+        return this.queries.each(s);
       case 'pick':
-        return this.pick(s);
+        return isAmongAll(s) && values.steady.has(s.query.kind) ? this.pickOfAll(s) : this.queries.pick(s);
       case 'write':
         return this.write(s);
       case 'write field':
@@ -123,6 +135,10 @@ export class TurnStatements {
         return this.moveBy(s);
       case 'move to':
         return this.moveTo(s);
+      case 'create':
+        return writeBirth(values, s, () => this.block(s.found, true));
+      case 'remove':
+        return writeRemoval(values, s);
       case 'end run':
         return sheet.add({ is: 'tell', fn: 'endRun', given: [] });
       default:
@@ -207,20 +223,16 @@ export class TurnStatements {
     const [a, b] = [i32('wa'), i32('wb')];
     this.word(a);
     this.word(b);
-    sheet.add(set(local, drawnFrom(sheet, s.law, args, a, b)));
+    sheet.add(set(local, drawnFrom(sheet, values.reads, s.law, args, a, b)));
     if (s.law !== 'unit') values.checked(local, s.site);
   }
 
   /** A random one of all of a kind that nobody leaves. */
-  private pick(s: Of<'pick'>): void {
+  private pickOfAll(s: Of<'pick'>): void {
     const { values } = this;
     const { sheet } = values;
-    const { query } = s;
-    const { kind, except } = query;
-    if (s.how !== 'random' || s.weight || query.where || query.over.is !== 'agents' || query.reach.is !== 'all')
-      throw new NeedsMore();
-    if (!values.steady.has(kind) || (query.present && values.sight.plan.kinds[kind]!.mayBeNowhere))
-      throw new NeedsMore();
+    const { kind, except, present } = s.query;
+    if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
     const all = values.countOf(kind);
     const many = sheet.kept(except === undefined ? all : sum(all, number(-1)));
     sheet.when(
@@ -304,7 +316,6 @@ export class TurnStatements {
   private become(s: Of<'become'>): void {
     const { values } = this;
     const { sheet, reads } = values;
-    if (s.agent.fresh) throw new NeedsMore();
     const { firstCounter, groups } = values.sight.plan.kinds[s.kind]!.machines[s.machine]!;
     const states = reads.wholesOf({ is: 'state', kind: s.kind, column: s.machine });
     const slot = values.slot(s.agent.local);
@@ -313,6 +324,10 @@ export class TurnStatements {
       sheet.add(store(column, counter, sum(load(column, counter), number(by))));
     };
     const isSteady = values.steady.has(s.kind);
+    const born = (): void => {
+      count('entered', whole(firstCounter + s.state));
+      for (const { members, counter } of groups) if (members.includes(s.state)) count('entered', whole(counter));
+    };
     const counts = (): void => {
       const was = sheet.keptWhole(loadWhole(states, slot));
       const old = sheet.keptWhole(plus(was, whole(firstCounter)));
@@ -330,7 +345,8 @@ export class TurnStatements {
         else sheet.when(wasIn, () => count('left', whole(counter)));
       }
     };
-    if (isSteady) counts();
+    if (s.agent.fresh) born();
+    else if (isSteady) counts();
     else sheet.when(values.isThere(s.kind, s.agent.local), counts);
     sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
   }
@@ -357,12 +373,13 @@ export class TurnStatements {
   private turn(s: Of<'turn'>): void {
     const { values } = this;
     const slot = values.slot(s.agent.local);
-    if (s.agent.fresh) throw new NeedsMore();
     const direction = values.sheet.kept(values.value(s.direction));
-    this.somewhere(s.kind, slot, () => {
+    const turn = (): void => {
       values.checked(direction, s.site);
       writeTurn(values.sheet, this.directions(s.kind), slot, direction);
-    });
+    };
+    if (s.agent.fresh) turn();
+    else this.somewhere(s.kind, slot, turn);
   }
 
   private moveBy(s: Of<'move by'>): void {
@@ -403,6 +420,11 @@ export class TurnStatements {
     ];
     writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
   }
+}
+
+/** Whether somebody is picked among all of a kind, whoever it is. */
+function isAmongAll({ how, weight, query }: Of<'pick'>): boolean {
+  return how === 'random' && !weight && !query.where && query.over.is === 'agents' && query.reach.is === 'all';
 }
 
 /** Whether a word of luck falls within a chance. */

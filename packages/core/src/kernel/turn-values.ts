@@ -31,9 +31,12 @@ import type { TurnReads } from './turn-reads.ts';
 /** Thrown where a body asks for more than kernels can do. */
 export class NeedsMore extends Error {}
 
-/** How a kernel says of which kind a failure is. */
-export const TROUBLES = ['value', 'count', 'rounds', 'nobody'] as const;
+/** How a kernel says why it ends: of which kind a failure is, or that there is no room for those who may be born in the turn to come. */
+export const TROUBLES = ['value', 'count', 'rounds', 'nobody', 'ceiling', 'room'] as const;
 export type Trouble = (typeof TROUBLES)[number];
+
+/** Where the numbers of `life` lie. */
+export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
 
 const [ZERO, ONE] = [number(0), number(1)];
 
@@ -47,6 +50,8 @@ export class TurnValues {
     readonly steady: ReadonlySet<number>,
     /** Locals that hold agents, by their slots. */
     private readonly agents: ReadonlySet<number>,
+    /** The kind that acts. */
+    readonly actorKind: number,
   ) {}
 
   // Locals
@@ -70,13 +75,13 @@ export class TurnValues {
   // Failures
 
   /** Ends the kernel, saying what is wrong and with whom. */
-  fail(trouble: Trouble, site: number, value: F64): void {
+  fail(trouble: Trouble, site: number, value: F64, at: I32 = this.slot(0)): void {
     const said = this.reads.of({ is: 'trouble' });
     this.sheet.add(
       store(said, whole(0), number(site)),
       store(said, whole(1), value),
       store(said, whole(2), number(TROUBLES.indexOf(trouble))),
-      { is: 'give', value: this.slot(0) },
+      { is: 'give', value: at },
     );
   }
 
@@ -190,10 +195,11 @@ export class TurnValues {
     return loadWhole(this.reads.wholesOf({ is: 'number', kind }), this.slot(local));
   }
 
-  /** How many there are of a kind, which stays so while the rule acts. */
+  /** How many there are of a kind. */
   countOf(kind: number): F64 {
     const { createdKinds, removes } = this.sight.effects;
-    if (removes || createdKinds.has(kind)) throw new NeedsMore();
+    if (removes || createdKinds.has(kind))
+      return { is: 'of i32', value: loadWhole(this.reads.wholesOf({ is: 'life', kind }), whole(LIFE.living)) };
     return this.reads.number({ op: 'count of kind', kind });
   }
 
@@ -272,8 +278,7 @@ export class TurnValues {
   // Places
 
   private field({ field, x, y }: Extract<P.Expr, { op: 'field' }>): F64 {
-    if (before.keepsField(this.sight, field)) throw new NeedsMore();
-    const values = this.reads.of({ is: 'field', field });
+    const values = this.reads.of({ is: before.keepsField(this.sight, field) ? 'field before' : 'field', field });
     const cell = this.cellOfAgent(field, x, y);
     if (cell) return load(values, cell);
     this.demandSquares(this.sight.plan.fields[field]!.space);

@@ -1,5 +1,5 @@
 import type { RuleEffects } from './analysis.ts';
-import { columnKey } from './analysis.ts';
+import { columnKey, effectsOf } from './analysis.ts';
 import * as P from './plan.ts';
 
 /** What of a rule that acts all at once is read as it was before it. */
@@ -18,6 +18,16 @@ export function addsField({ plan, atOnce, effects }: RuleSight, field: number): 
 /** Such a field, where it is read as well. */
 export function keepsField(sight: RuleSight, field: number): boolean {
   return addsField(sight, field) && sight.effects.readFields.has(field);
+}
+
+/** The fields that are read as they were before some rule. */
+export function heldFields(plan: P.Plan): ReadonlySet<number> {
+  const sights = plan.schedule.flatMap((entry) =>
+    entry.is === 'rules' && entry.mode === 'all at once'
+      ? [{ plan, atOnce: true, effects: effectsOf(plan.rules[entry.rules[0]!]!) }]
+      : [],
+  );
+  return new Set([...plan.fields.keys()].filter((field) => sights.some((sight) => keepsField(sight, field))));
 }
 
 export function keepsState({ atOnce, effects }: RuleSight, kind: number, machine: number): boolean {

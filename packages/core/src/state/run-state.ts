@@ -1,4 +1,5 @@
 import { MessageQueue } from '../engine/message-queue.ts';
+import { normalLayers } from '../engine/random/laws.ts';
 import { DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { Tally } from '../engine/tallies.ts';
@@ -8,8 +9,11 @@ import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
+import type { TurnColumn } from '../kernel/turn-reads.ts';
+import { Int32Column, SortedAgents, TiedRows } from './kernel-columns.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
+import { heldFields } from '../plan/seen-before.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { NO_ZONES, startGrounds, startZones } from '../plan/start-space.ts';
 import { AgentsReader, TiesReader } from './readers.ts';
@@ -20,6 +24,9 @@ function hasManyHoles({ used, living }: Population): boolean {
 
 /** Numbers that a kernel leaves of a failure. */
 const TROUBLE = 3;
+const LAYERS = normalLayers();
+/** Numbers that tell a kernel of the coming and going of a kind. */
+const LIFE_NUMBERS = 4;
 
 function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
@@ -46,21 +53,34 @@ export class RunState {
   inState!: Float64Array;
   /** What a kernel says of a failure: the site, the value, and which kind of failure it is. */
   trouble!: Float64Array;
-  /** Of each field that changes, room for its next values; and room for those that have grown and are still to spread or fade. */
+  private lives!: Int32Array;
+  /** The layers of the normal law. */
+  private layers = new Float64Array(0);
+  /** The slots of those who have a turn, in a drawn order, where a kernel goes through them. */
+  readonly turnOrder: Int32Column;
+  /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
+  private readonly sorted: SortedAgents[] = [];
+  private readonly lists: Int32Column[] = [];
+  private readonly tied = new Map<string, TiedRows>();
+  /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly Float64Array[] = [];
   spareValues = new Float64Array(0);
   zones: Zones = NO_ZONES;
   /** How many stand on each cell of a space, obstacles counted as one; empty where it does not matter. */
   occupied: readonly Int32Array[] = [];
+  /** The fields that are read as they were before some rule. */
+  private readonly held: ReadonlySet<number>;
   /** Of each kind, whether it is counted who stands on which cell of its space. */
   private readonly tracked: readonly boolean[];
 
   /** @param hasKernels whether the memory of the run is to be one of WebAssembly */
   constructor(
     readonly plan: P.Plan,
-    hasKernels = false,
+    private readonly hasKernels = false,
   ) {
+    this.held = heldFields(plan);
     this.memory = new RunMemory(hasKernels);
+    this.turnOrder = new Int32Column(this.memory);
     this.context = new RunContext(
       plan.clock,
       plan.parameters.length,
@@ -78,8 +98,10 @@ export class RunState {
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
-    this.countsBlock = this.memory.take((3 * plan.counters + TROUBLE) * 8);
+    const numbers = 3 * plan.counters + TROUBLE + (hasKernels ? LAYERS.length : 0);
+    this.countsBlock = this.memory.take(numbers * 8 + plan.kinds.length * LIFE_NUMBERS * 4);
     this.viewCounts();
+    if (hasKernels) this.layers.set(LAYERS);
   }
 
   // Beginning
@@ -113,7 +135,7 @@ export class RunState {
     const isGrownFirst = ({ grow, spread, fade }: P.FieldPlan): boolean =>
       grow !== undefined && (spread !== undefined || fade !== undefined);
     const spare = plan.fields.reduce((most, field, i) => (isGrownFirst(field) ? Math.max(most, cells[i]!) : most), 0);
-    const next = plan.fields.map((field, i) => (mayChangeItself(field) ? cells[i]! : 0));
+    const next = plan.fields.map((field, i) => (mayChangeItself(field) || this.held.has(i) ? cells[i]! : 0));
     this.fields = rasters.map((raster) => ({ ...raster, values: new Float64Array(0) }));
     this.fieldCounts = [...cells, ...next, spare];
     if (this.fieldBlock) this.memory.give(this.fieldBlock);
@@ -128,6 +150,83 @@ export class RunState {
   reserve(kind: number, slots: number): void {
     this.populations[kind]!.reserve(slots, this.memory);
     if (this.buffer !== this.memory.buffer) this.renew();
+  }
+
+  /** Room for a drawn order of so many turns that a kernel goes through. */
+  reserveTurns(turns: number): void {
+    this.turnOrder.reserve(turns * 2);
+  }
+
+  /** Room for the agents of a kind sorted by bucket, of which there are as many as suits their number. */
+  reserveIndex(kind: number): void {
+    const { index, used, capacity } = this.populations[kind]!;
+    const { space } = this.grounds[this.plan.kinds[kind]!.space]!;
+    (this.sorted[kind] ??= new SortedAgents(this.memory)).reserve(index.shape(space, used), capacity);
+  }
+
+  /** Room for a list of agents of a kind. */
+  reserveList(list: number, kind: number): void {
+    (this.lists[list] ??= new Int32Column(this.memory)).reserve(this.populations[kind]!.capacity);
+  }
+
+  private tiedRows(network: number, side: number): TiedRows {
+    return this.tied.get(`${network}:${side}`)!;
+  }
+
+  /** The rows of ties of one side of a network, as they are now, where kernels reach them. */
+  reserveTies(network: number, side: number): void {
+    const key = `${network}:${side}`;
+    let rows = this.tied.get(key);
+    if (!rows) this.tied.set(key, (rows = new TiedRows(this.memory)));
+    rows.reserve(this.networks[network]!.rows[side]!);
+  }
+
+  /** What a kernel is told of the coming and going of a kind, and tells of it. */
+  lifeOf(kind: number): Int32Array {
+    return this.lives.subarray(kind * LIFE_NUMBERS, (kind + 1) * LIFE_NUMBERS);
+  }
+
+  /** A column that a kernel is given. */
+  columnOf(column: TurnColumn): Float64Array | Int32Array | Uint8Array {
+    switch (column.is) {
+      case 'attribute':
+        return this.populations[column.kind]!.attributes[column.column]!;
+      case 'state':
+        return this.populations[column.kind]!.states[column.column]!;
+      case 'due':
+        return this.populations[column.kind]!.due[column.column]!;
+      case 'field':
+        return this.fields[column.field]!.values;
+      case 'field before':
+        return this.nextValues[column.field]!;
+      case 'tied start':
+      case 'tied many':
+      case 'tied other':
+        return this.tiedRows(column.network, column.side)[column.is];
+      case 'entered':
+      case 'left':
+        return this.context[column.is];
+      case 'in state':
+        return this.inState;
+      case 'trouble':
+        return this.trouble;
+      case 'layers':
+        return this.layers;
+      case 'order':
+        return this.turnOrder.column;
+      case 'life':
+        return this.lifeOf(column.kind);
+      case 'start':
+      case 'members':
+      case 'bucket':
+      case 'memberX':
+      case 'memberY':
+        return this.sorted[column.kind]![column.is];
+      case 'list':
+        return this.lists[column.list]!.column;
+      default:
+        return this.populations[column.kind]![column.is];
+    }
   }
 
   /** Brings all columns into the one memory, so that kernels reach them. @returns whether arrays were replaced */
@@ -147,6 +246,7 @@ export class RunState {
     for (const population of this.populations) population.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
+    for (const column of [this.turnOrder, ...this.sorted, ...this.lists, ...this.tied.values()]) column?.renew();
     if (!this.fieldBlock) return;
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
     const { buffer } = this.fieldBlock;
@@ -170,6 +270,13 @@ export class RunState {
     Object.assign(context, { entered, left });
     this.inState = inState!;
     this.trouble = new Float64Array(countsBlock.buffer, at(3), TROUBLE);
+    this.lives = new Int32Array(countsBlock.buffer, at(3) + TROUBLE * 8, plan.kinds.length * LIFE_NUMBERS);
+    if (this.hasKernels)
+      this.layers = new Float64Array(
+        countsBlock.buffer,
+        countsBlock.at + countsBlock.bytes - LAYERS.length * 8,
+        LAYERS.length,
+      );
   }
 
   useZones(zones: Zones): void {

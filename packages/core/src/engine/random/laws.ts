@@ -55,6 +55,11 @@ const TAIL = 3.442619855899;
 const LAYER_AREA = 9.91256303526217e-3;
 const layerX = new Float64Array(LAYERS + 1);
 const layerRatio = new Float64Array(LAYERS);
+/** The layers as one column for those who draw by themselves: widths, one more than there are layers, then the share of each that needs no second look. */
+export function normalLayers(): Float64Array {
+  return Float64Array.of(...layerX, ...layerRatio);
+}
+export const NORMAL_LAYERS = LAYERS;
 {
   let f = exp(-0.5 * TAIL * TAIL);
   layerX[0] = LAYER_AREA / f;

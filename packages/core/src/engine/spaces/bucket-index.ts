@@ -114,6 +114,12 @@ export class BucketIndex {
     }
   }
 
+  /** Gives the buckets their sizes, for somebody else to sort agents by them. @returns how many there are */
+  shape(space: Space, used: number): number {
+    this.invalidate();
+    return this.layOut(space, used);
+  }
+
   private layOut(space: Space, used: number): number {
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
     this.isByCell =

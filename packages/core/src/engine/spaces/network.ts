@@ -1,5 +1,7 @@
 /** The ties of one side of a network: for each agent (by slot) those it is tied to, by slot in rising order. */
 class Rows {
+  /** Rises whenever ties come, go or move. */
+  version = 0;
   start = new Int32Array(64);
   length = new Int32Array(64);
   private room = new Int32Array(64);
@@ -45,6 +47,7 @@ class Rows {
   }
 
   insert(agent: number, other: number, tie: number): void {
+    this.version++;
     const length = this.length[agent]!;
     if (length === this.room[agent]!) this.move(agent, Math.max(4, length * 2));
     const found = this.find(agent, other);
@@ -69,6 +72,7 @@ class Rows {
   }
 
   delete(agent: number, other: number): void {
+    this.version++;
     const at = this.find(agent, other);
     if (at < 0) return;
     const end = this.start[agent]! + this.length[agent]!;
@@ -79,6 +83,7 @@ class Rows {
 
   /** Lays out rows of known lengths, so that they are filled without moving. */
   layOut(lengths: Int32Array): void {
+    this.version++;
     this.ensureAgents(lengths.length);
     this.length.fill(0);
     this.room.fill(0);
@@ -105,6 +110,7 @@ class Rows {
   }
 
   sort(agents: number): void {
+    this.version++;
     const { other, tie } = this;
     for (let agent = 0; agent < agents; agent++) {
       const from = this.start[agent]!;

@@ -1,0 +1,366 @@
+import { formOf } from '../forms/forms.ts';
+import { needsNoList } from '../plan/analysis.ts';
+import type * as P from '../plan/plan.ts';
+import { spaceOfKind } from '../plan/plan.ts';
+import { visitStatements } from '../plan/visit.ts';
+import { writeNear } from './buckets.ts';
+import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
+import {
+  both,
+  choose,
+  compare,
+  compareWhole,
+  difference,
+  loadWhole,
+  minus,
+  number,
+  ofOne,
+  plus,
+  product,
+  put,
+  set,
+  sum,
+  whole,
+} from './kernel.ts';
+import { NeedsMore } from './turn-values.ts';
+import type { TurnValues } from './turn-values.ts';
+
+/** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
+
+type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
+
+/** What queries need of the statements around them. */
+export interface Around {
+  /** Writes statements, luck having begun. */
+  block(statements: readonly P.Statement[]): void;
+  /** A whole number from 0 below another, from the next word of luck. */
+  below(many: F64): I32;
+}
+
+/** A list of agents in memory of its own, and how many it holds. */
+interface Listed {
+  readonly column: Column<'i32' | 'u8'>;
+  readonly many: Local<'i32'>;
+}
+
+export class TurnQueries {
+  private lists = 0;
+
+  constructor(
+    private readonly values: TurnValues,
+    private readonly around: Around,
+  ) {}
+
+  /** Goes through those who fit, each in its local, in no particular order where they are looked for in a reach. */
+  private candidates(query: P.Query, found: () => void, where = query.where): void {
+    const { values } = this;
+    const { sheet, sight } = values;
+    const { kind, over, reach, except, candidate } = query;
+    if (over.is !== 'agents' || sight.effects.createdKinds.has(kind)) throw new NeedsMore();
+    if (query.present && reach.is !== 'all' && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    const local = values.slot(candidate);
+    const fitting = (isInReach: Test | undefined): void => {
+      const tests: Test[] = [];
+      if (!values.steady.has(kind)) tests.push(values.isThere(kind, candidate));
+      if (except !== undefined) tests.push(compareWhole(local, '!=', values.slot(except)));
+      if (isInReach) tests.push(isInReach);
+      const ask = (): void => {
+        if (!where) return found();
+        this.around.block(where.statements);
+        sheet.when(values.test(where.value), found);
+      };
+      if (tests.length === 0) ask();
+      else sheet.when(tests.reduce(both), ask);
+    };
+    if (reach.is === 'all') {
+      if (query.present && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+      const used: I32 = { is: 'truncated', value: values.reads.number({ op: 'slots', kind }) };
+      const to = sheet.keptWhole(used);
+      const { list } = sheet.apart(() => fitting(undefined));
+      sheet.add({ is: 'loop', index: local, from: whole(0), to, body: list });
+    } else if (reach.is === 'tied') this.tied(reach, local, () => fitting(undefined));
+    else this.near(kind, reach, local, fitting);
+  }
+
+  /** Those tied to an agent, in order of their slots; none of nobody. */
+  private tied(
+    { network, side, agent }: Extract<P.Reach, { is: 'tied' }>,
+    local: Local<'i32'>,
+    each: () => void,
+  ): void {
+    const { sheet, reads, sight } = this.values;
+    if (sight.effects.movesTies) throw new NeedsMore();
+    const row = (is: 'tied start' | 'tied many' | 'tied other'): Column<'i32' | 'u8'> =>
+      reads.wholesOf({ is, network, side });
+    const of = this.values.slot(agent.local);
+    const [begins, ends, j] = [sheet.i32(), sheet.i32(), sheet.i32()];
+    sheet.add(put(begins, whole(0)), put(ends, whole(0)));
+    sheet.when(compareWhole(of, '>=', whole(0)), () => {
+      sheet.add(put(begins, loadWhole(row('tied start'), of)));
+      sheet.add(put(ends, plus(begins, loadWhole(row('tied many'), of))));
+    });
+    const { list } = sheet.apart(() => {
+      sheet.add(put(local, loadWhole(row('tied other'), j)));
+      each();
+    });
+    sheet.add({ is: 'loop', index: j, from: begins, to: ends, body: list });
+  }
+
+  private near(kind: number, reach: P.SpaceReach, local: Local<'i32'>, fitting: (isInReach: Test) => void): void {
+    const { values } = this;
+    const { sheet, sight } = values;
+    const space = spaceOfKind(sight.plan, kind)!;
+    values.demandSquares(sight.plan.kinds[kind]!.space);
+    // Circles of cells are sooner counted by cell.
+    if (reach.is === 'square' || reach.is === 'cross' || (reach.is === 'within' && formOf(space).isOfCells))
+      throw new NeedsMore();
+    if (!sight.atOnce && sight.effects.movedKinds.has(kind)) throw new NeedsMore();
+    const [x, y] = [reach.x, reach.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
+    const distance = reach.is === 'within' ? sheet.kept(values.value(reach.distance)) : number(0);
+    const radius = reach.is === 'within' ? distance : number(reach.is === 'here' ? 0 : 2);
+    writeNear(sheet, values.reads, kind, { x, y, radius, wraps: space.edge === 'wrapping' }, (slot, at) => {
+      sheet.add(put(local, slot));
+      const [dx, dy] = [this.way(kind, 'x', x, at.x), this.way(kind, 'y', y, at.y)];
+      fitting(isInReach(reach.is, dx, dy, distance, space.neighbours));
+    });
+  }
+
+  /** The way along an axis, the shorter one where the space wraps. */
+  private way(kind: number, axis: 'x' | 'y', from: F64, to: F64): F64 {
+    const { sheet, reads, sight } = this.values;
+    const s = sight.plan.kinds[kind]!.space;
+    const way = sheet.f64();
+    sheet.add(set(way, difference(to, from)));
+    if (sight.plan.spaces[s]!.edge !== 'wrapping') return way;
+    const size = reads.size(s, axis);
+    const half: F64 = size.is === 'f64' ? number(size.value / 2) : product(size, number(0.5));
+    sheet.add(
+      set(
+        way,
+        choose(
+          compare(way, '>', half),
+          difference(way, size),
+          choose(compare(way, '<', { is: 'minus', value: half }), sum(way, size), way),
+        ),
+      ),
+    );
+    return way;
+  }
+
+  // What is made of those who fit
+
+  count(s: Of<'count' | 'any'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const counter = sheet.i32();
+    const name = `found${counter.name}`;
+    const { list } = sheet.apart(() => {
+      const test = s.op === 'count' ? this.stateTest(s.query.where) : undefined;
+      const add = (by: I32): void => sheet.add(put(counter, plus(counter, by)));
+      // Without a jump: states are hard to foretell.
+      if (test) this.candidates(s.query, () => add({ is: 'holds', test: test() }), undefined);
+      else
+        this.candidates(s.query, () => {
+          add(whole(1));
+          if (s.op === 'any') sheet.add({ is: 'leave', block: name });
+        });
+    });
+    sheet.add(put(counter, whole(0)));
+    if (s.op === 'any') sheet.add({ is: 'block', name, body: list });
+    else sheet.add(...list);
+    sheet.add(set(values.held(s.local), { is: 'of i32', value: counter }));
+  }
+
+  /** Whether an agent is in one state, where nothing else is asked. */
+  private stateTest(where: P.Code | undefined): (() => Test) | undefined {
+    if (!where || where.statements.length > 0 || where.value.op !== 'binary' || where.value.fn !== 'is')
+      return undefined;
+    const { left, right } = where.value;
+    return left.op === 'state' && right.op === 'number' ? () => this.values.test(where.value) : undefined;
+  }
+
+  /** Those who fit, in order of their slots. */
+  private listed(query: P.Query): Listed {
+    const { sheet, reads } = this.values;
+    const [column, many] = [reads.wholesOf({ is: 'list', list: this.lists++, kind: query.kind }), sheet.i32()];
+    sheet.add(put(many, whole(0)));
+    this.candidates(query, () => {
+      sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
+      sheet.add(put(many, plus(many, whole(1))));
+    });
+    if (query.reach.is !== 'all' && query.reach.is !== 'tied') this.sort({ column, many });
+    return { column, many };
+  }
+
+  /** By sinking in, with gaps that shrink to a third, so that long lists are sorted in little time as well (D. Shell, 1959; gaps of D. Knuth). */
+  private sort({ column, many }: Listed): void {
+    const { sheet } = this.values;
+    const [round, gap, i, step, j, held] = [
+      sheet.i32(),
+      sheet.i32(),
+      sheet.i32(),
+      sheet.i32(),
+      sheet.i32(),
+      sheet.i32(),
+    ];
+    const name = `sink${step.name}`;
+    const before = minus(j, gap);
+    const sink: Statement[] = [
+      {
+        is: 'when',
+        test: compareWhole(before, '<', whole(0)),
+        then: [{ is: 'leave', block: name }],
+        else: [
+          {
+            is: 'when',
+            test: compareWhole(loadWhole(column, before), '<', held),
+            then: [{ is: 'leave', block: name }],
+            else: [],
+          },
+        ],
+      },
+      { is: 'store i32', column, at: j, value: loadWhole(column, before) },
+      put(j, before),
+    ];
+    const { list } = sheet.apart(() => {
+      sheet.add(put(gap, whole(1)));
+      GAPS.forEach((wide, at) =>
+        sheet.when(compareWhole(round, '==', whole(at)), () => sheet.add(put(gap, whole(wide)))),
+      );
+      sheet.add({
+        is: 'loop',
+        index: i,
+        from: gap,
+        to: many,
+        body: [
+          put(held, loadWhole(column, i)),
+          put(j, i),
+          { is: 'block', name, body: [{ is: 'loop', index: step, from: whole(0), to: many, body: sink }] },
+          { is: 'store i32', column, at: j, value: held },
+        ],
+      });
+    });
+    sheet.when(compareWhole(many, '>', whole(1)), () => {
+      const first = sheet.i32();
+      sheet.add(put(first, whole(GAPS.length - 1)));
+      for (let at = GAPS.length - 2; at >= 0; at--)
+        sheet.when(compareWhole(many, '>', whole(GAPS[at]! * 2)), () => sheet.add(put(first, whole(at))));
+      sheet.add({ is: 'loop', index: round, from: first, to: whole(GAPS.length), body: list });
+    });
+  }
+
+  /** One of those who fit at random. */
+  pick(s: Of<'pick'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    if (s.how !== 'random' || s.weight) throw new NeedsMore();
+    const { reach, where, kind, except, present } = s.query;
+    if (reach.is === 'tied' && !where && values.steady.has(kind) && except === undefined && !present)
+      return this.pickOfTied(s, reach);
+    const { column, many } = this.listed(s.query);
+    sheet.when(
+      compareWhole(many, '>', whole(0)),
+      () => {
+        sheet.add(put(values.slot(s.local), loadWhole(column, this.around.below({ is: 'of i32', value: many }))));
+        this.around.block(s.found);
+      },
+      () => this.around.block(s.nobody),
+    );
+  }
+
+  /** One of all who are tied to an agent, without a list. */
+  private pickOfTied(s: Of<'pick'>, { network, side, agent }: Extract<P.Reach, { is: 'tied' }>): void {
+    const { values } = this;
+    const { sheet, reads } = values;
+    if (values.sight.effects.movesTies) throw new NeedsMore();
+    const row = (is: 'tied start' | 'tied many' | 'tied other'): Column<'i32' | 'u8'> =>
+      reads.wholesOf({ is, network, side });
+    const of = values.slot(agent.local);
+    const many = sheet.i32();
+    sheet.add(put(many, whole(0)));
+    sheet.when(compareWhole(of, '>=', whole(0)), () => sheet.add(put(many, loadWhole(row('tied many'), of))));
+    sheet.when(
+      compareWhole(many, '>', whole(0)),
+      () => {
+        const at = plus(loadWhole(row('tied start'), of), this.around.below({ is: 'of i32', value: many }));
+        sheet.add(put(values.slot(s.local), loadWhole(row('tied other'), at)));
+        this.around.block(s.found);
+      },
+      () => this.around.block(s.nobody),
+    );
+  }
+
+  each(s: Of<'each'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    if (needsNoList(s)) return this.candidates(s.query, () => this.around.block(s.body));
+    const { kind, candidate, where } = s.query;
+    const { column, many } = this.listed(s.query);
+    if (s.shuffled) this.shuffle({ column, many });
+    const local = values.slot(candidate);
+    const at = sheet.i32();
+    const name = `meeting${at.name}`;
+    const { list } = sheet.apart(() => {
+      const leave = (): void => sheet.add({ is: 'leave', block: name });
+      const take = (): void => sheet.add(put(local, loadWhole(column, at)));
+      take();
+      if (!values.steady.has(kind)) sheet.when({ is: 'not', test: values.isThere(kind, candidate) }, leave);
+      if (s.recheck && where) {
+        this.around.block(where.statements);
+        sheet.when({ is: 'not', test: values.test(where.value) }, leave);
+        take();
+      }
+      this.around.block(s.body);
+      if (removesAgents(s.body))
+        sheet.when({ is: 'not', test: values.isThere(values.actorKind, 0) }, () =>
+          sheet.add({ is: 'leave', block: 'turn' }),
+        );
+    });
+    const to =
+      s.most === undefined
+        ? many
+        : sheet.keptWhole({
+            is: 'i32 select',
+            test: compareWhole(many, '<', whole(s.most)),
+            then: many,
+            else: whole(s.most),
+          });
+    sheet.add({ is: 'loop', index: at, from: whole(0), to, body: [{ is: 'block', name, body: list }] });
+  }
+
+  private shuffle({ column, many }: Listed): void {
+    const { sheet } = this.values;
+    const [round, i, j, held] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.i32()];
+    const { list } = sheet.apart(() => {
+      sheet.add(put(i, minus(many, plus(round, whole(1)))));
+      sheet.add(put(j, this.around.below({ is: 'of i32', value: plus(i, whole(1)) })));
+      sheet.add(put(held, loadWhole(column, i)));
+      sheet.add({ is: 'store i32', column, at: i, value: loadWhole(column, j) });
+      sheet.add({ is: 'store i32', column, at: j, value: held });
+    });
+    sheet.add({ is: 'loop', index: round, from: whole(0), to: minus(many, whole(1)), body: list });
+  }
+}
+
+const GAPS = [797161, 265720, 88573, 29524, 9841, 3280, 1093, 364, 121, 40, 13, 4, 1] as const;
+
+function isInReach(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64, neighbours: number): Test {
+  if (is === 'here') return both(compare(dx, '==', number(0)), compare(dy, '==', number(0)));
+  if (is === 'within') {
+    const square = sum(product(dx, dx), product(dy, dy));
+    return both(compare(square, '<=', product(distance, distance)), compare(distance, '>=', number(0)));
+  }
+  const [ax, ay] = [ofOne('abs', dx), ofOne('abs', dy)];
+  const far: F64 = neighbours === 4 ? sum(ax, ay) : { is: 'at least', value: ax, bound: ay };
+  return compare(far, '==', number(1));
+}
+
+function removesAgents(body: readonly P.Statement[]): boolean {
+  let removes = false;
+  visitStatements(body, {
+    statement: (s) => {
+      if (s.op === 'remove') removes = true;
+    },
+  });
+  return removes;
+}

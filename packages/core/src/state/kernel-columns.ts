@@ -1,0 +1,95 @@
+import type { Block, RunMemory } from '../engine/memory/run-memory.ts';
+import type { Network } from '../engine/spaces/network.ts';
+
+/** Columns in the memory of a run that only kernels use. What they held before room was made is gone. */
+
+abstract class KernelColumns {
+  private block: Block | undefined;
+
+  constructor(private readonly memory: RunMemory) {}
+
+  protected take(bytes: number): void {
+    if (this.block) this.memory.give(this.block);
+    this.block = this.memory.take(bytes);
+    this.view(this.block);
+  }
+
+  /** Takes the columns from the memory as it is now. */
+  renew(): void {
+    if (!this.block) return;
+    this.block = this.memory.renewed(this.block);
+    this.view(this.block);
+  }
+
+  protected abstract view(block: Block): void;
+}
+
+/** One column of whole numbers. */
+export class Int32Column extends KernelColumns {
+  column = new Int32Array(0);
+
+  reserve(count: number): void {
+    if (this.column.length < count) this.take(count * 4);
+  }
+
+  protected view({ buffer, at, bytes }: Block): void {
+    this.column = new Int32Array(buffer, at, bytes / 4);
+  }
+}
+
+/** Agents sorted by bucket: where each bucket begins, one more at the end; the slots by bucket, in rising order within each; where they stand; and the bucket of each slot. */
+export class SortedAgents extends KernelColumns {
+  start = new Int32Array(0);
+  members = new Int32Array(0);
+  bucket = new Int32Array(0);
+  memberX = new Float64Array(0);
+  memberY = new Float64Array(0);
+  private buckets = 0;
+  private slots = 0;
+
+  reserve(buckets: number, slots: number): void {
+    if (this.buckets >= buckets && this.slots >= slots) return;
+    this.buckets = Math.max(this.buckets, buckets);
+    this.slots = Math.max(this.slots, slots);
+    this.take(this.slots * (2 * 8 + 2 * 4) + (this.buckets + 1) * 4);
+  }
+
+  protected view({ buffer, at }: Block): void {
+    const { slots, buckets } = this;
+    this.memberX = new Float64Array(buffer, at, slots);
+    this.memberY = new Float64Array(buffer, at + slots * 8, slots);
+    this.members = new Int32Array(buffer, at + slots * 16, slots);
+    this.bucket = new Int32Array(buffer, at + slots * 20, slots);
+    this.start = new Int32Array(buffer, at + slots * 24, buckets + 1);
+  }
+}
+
+/** The rows of ties of one side of a network: where that of each agent begins, how long it is, and who stands in it. */
+export class TiedRows extends KernelColumns {
+  'tied start' = new Int32Array(0);
+  'tied many' = new Int32Array(0);
+  'tied other' = new Int32Array(0);
+  private version = -1;
+  private agents = 0;
+  private ties = 0;
+
+  reserve({ version, start, length, other }: Network['rows'][number]): void {
+    if (version === this.version) return;
+    this.version = version;
+    if (start.length > this.agents || other.length > this.ties) {
+      this.agents = Math.max(this.agents, start.length);
+      this.ties = Math.max(this.ties, other.length);
+      this.take((2 * this.agents + this.ties) * 4);
+    } else this.renew();
+    this['tied start'].set(start);
+    this['tied many'].set(length);
+    this['tied other'].set(other);
+  }
+
+  protected view({ buffer, at }: Block): void {
+    const { agents, ties } = this;
+    this['tied start'] = new Int32Array(buffer, at, agents);
+    this['tied many'] = new Int32Array(buffer, at + agents * 4, agents);
+    this['tied other'] = new Int32Array(buffer, at + agents * 8, ties);
+  }
+}
