@@ -4,6 +4,7 @@ import { listingOf } from '../../test/wasm-listing.ts';
 import { fieldKernels } from './field-kernels.ts';
 import { javascriptOf } from './print-javascript.ts';
 import { wasmOf } from './print-wasm.ts';
+import { ruleKernels } from './rule-kernels.ts';
 
 const MODEL = `model Grass and a scent
 clock
@@ -34,4 +35,34 @@ it('the kernels of two fields, spelled as JavaScript, are those that were read a
 it('that of growing, spelled as WebAssembly, is the one that was read and found right', async () => {
   const growing = fieldKernels(planOf(MODEL)).functions.filter(({ name }) => name === 'grow0');
   await expect(listingOf(wasmOf(growing))).toMatchFileSnapshot('./golden/growing.wasm.txt');
+});
+
+const TURNS = `model Voles that tire
+clock
+  end after 30 steps
+space Bank: plane 64 by 64, wrapping
+agent Vole
+  start 20 anywhere
+  states mood
+    Fresh
+      chance 0.1: Tired
+    Tired
+      after uniform(2, 4) * 1 step: Fresh
+  behaviour go when mood is Fresh
+    turn by uniform(-30 deg, 30 deg)
+    move by 1
+order
+  go in turn
+  mood all at once
+measure fresh = count Vole where it.mood is Fresh
+`;
+
+it('the turns of two rules, spelled as JavaScript, are those that were read and found right', async () => {
+  const { functions } = ruleKernels(planOf(TURNS));
+  await expect(functions.map(javascriptOf).join('\n\n')).toMatchFileSnapshot('./golden/turns.js.txt');
+});
+
+it('those by which they tire, spelled as WebAssembly, are the ones that were read and found right', async () => {
+  const tiring = ruleKernels(planOf(TURNS)).functions.filter(({ name }) => name === 'turns1');
+  await expect(listingOf(wasmOf(tiring))).toMatchFileSnapshot('./golden/tiring.wasm.txt');
 });

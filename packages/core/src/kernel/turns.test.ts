@@ -1,0 +1,187 @@
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { compilePlan, Run } from '../index.ts';
+import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
+
+/** A model in which voles do something in their turns, on some space. */
+function modelOf(space: string, behaviour: string, order = 'do in turn'): string {
+  return `model Turns
+clock
+  step 1 minute
+  end after 12 steps
+${behaviour.includes('rate') ? 'parameter rate = 0.3' : ''}
+${behaviour.includes('heat') ? 'variable heat = 0.25' : ''}
+space Bank: ${space}
+field scent on Bank${space.startsWith('plane') ? ', cells of 1' : ''}
+  start uniform(0, 1)
+  keep 0 to 3
+agent Owl
+  start 7 anywhere
+agent Vole
+  start 40 anywhere
+  has food = uniform(0, 4)
+  has hunger = 1
+  states mood
+    start 10 of Wild, rest Calm
+    Calm
+    Wild
+      after uniform(1, 3) * 1 minute: Tired
+    Tired
+      chance 0.4: Calm
+  behaviour do
+${behaviour
+  .split('\n')
+  .map((line) => `    ${line}`)
+  .join('\n')}
+${behaviour.includes('Bonds') ? 'network Bonds ties Vole to Vole: ring, 4 neighbours' : ''}
+order
+  ${order}
+  mood all at once
+measure fed = sum of it.food over Vole
+measure wild = count Vole where it.mood is Wild
+`;
+}
+
+const PLANES = [
+  'plane 32 by 16, wrapping',
+  'plane 30 by 20, wrapping',
+  'plane 30.5 by 20, walled',
+  'plane 30 by 20.25, reflecting',
+];
+const GRIDS = ['wrapping', 'walled', 'reflecting'].map((edge) => `grid 12 by 9, 8 neighbours, ${edge}`);
+
+/** What voles do, where it moves nobody who is asked for in the same turns. */
+const ON_ALL_SPACES: readonly string[] = [
+  'turn by 30 deg\nmove by 1.5',
+  'turn by uniform(-50 deg, 50 deg)\nmove by rate * 9\nfood -= 0.25',
+  'turn by normal(0 deg, 90 deg)\nmove by food',
+  'turn to 725 deg\nmove by 40\nturn by -800 deg',
+  'let l = scent at ahead(3, -30 deg)\nlet r = scent at ahead(3, 30 deg)\nif l > r\n  turn by -45 deg\nelse if l < r\n  turn by 45 deg\nmove by 1\nscent += 0.5',
+  'food = if scent > 0.5 and food < 3 then food + scent else food * 0.5\nscent *= 0.9',
+  'if mood is Calm and chance(rate)\n  mood = Wild\n  food += 1',
+  'if mood is Wild or mood is Tired\n  food -= 0.125\n  hunger = clip(hunger + heat, 0, 2)',
+  'repeat at most 3 times\n  food += whole(0, 2)\n  if food > 4\n    food = mod(food, 3)',
+  'food = exponential(2)\nhunger = gamma(mean = 2, shape = 3) + poisson(3) - binomial(4, 0.5)',
+  'food = min(food, 3) + max(hunger, 2) + floor(food) + abs(food - 2) + sqrt(hunger) + round(food)',
+  'food = exp(-food) + log(1 + hunger) + sin(30 deg) * food\nhunger = food ^ 2',
+  'food = count Vole where it.mood is Wild\nhunger = count Owl',
+  'if any Vole tied by Bonds where it.mood is Wild\n  food += 1',
+];
+
+/** What reaches others in a way that only turns one after another do in a kernel. */
+const IN_TURN: readonly string[] = [
+  'with v = random Vole\n  v.food += 0.5\n  if v.mood is Calm\n    v.mood = Wild',
+  'for each v in Vole tied by Bonds where it.food < food\n  v.food += 0.25',
+  'with v = random Vole tied by Bonds\n  food = v.food\nelse\n  food = 0',
+  'food -= 0.5\nif food < 0\n  remove self\nif chance(0.4)\n  create 1 Vole here\n    food = 2',
+  'if chance(0.2)\n  create 3 Vole anywhere\n    food = uniform(0, 1)\n    mood = Wild\nfood -= 0.25\nif food < 0\n  remove self',
+];
+
+const ON_PLANES: readonly string[] = [
+  'food = count Owl within 4',
+  'food = count Owl within (food * 3)',
+  'if any Owl within 2\n  food -= 0.1\nhunger = food - count Owl within 1000',
+  'with o = random Owl within 5\n  food += 1',
+];
+
+const ON_GRIDS: readonly string[] = [
+  'food = count Owl here\nif any Owl next to here\n  hunger += 1',
+  'with o = random Owl next to here\n  food += 1',
+];
+
+/** Whether the turns of the first line of the order are a kernel. */
+function isKernel(text: string): boolean {
+  return compilePlan(planOf(text)).source.includes('S.turnsByKernel(0,');
+}
+
+/** Beside the interpreter, by an odd seed with kernels in JavaScript too, by an even one with turns without kernels. */
+function expectSameKernel(text: string, seed: number): void {
+  expect([text, isKernel(text)]).toEqual([text, true]);
+  expect([text, firstDifference(planOf(text), seed, 6)]).toEqual([text, -1]);
+}
+
+describe('turns that are kernels', () => {
+  it.each([...PLANES, ...GRIDS])('go as the interpreter says, in turn and all at once, on a %s', (space) => {
+    const here = [...ON_ALL_SPACES, ...(space.startsWith('plane') ? ON_PLANES : ON_GRIDS)];
+    here.forEach((behaviour, i) =>
+      ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it.each([PLANES[0]!, PLANES[3]!])('reach others one after another on a %s', (space) => {
+    for (const behaviour of IN_TURN)
+      ['in turn', 'in fixed order'].forEach((mode, m) =>
+        expectSameKernel(modelOf(space, behaviour, `do ${mode}`), m + 1),
+      );
+  });
+
+  it('have room made for those who are born, however many', () => {
+    const text = modelOf(PLANES[1]!, 'create 3 Vole here\n  food = 1');
+    expect(isKernel(text)).toBe(true);
+    expect(firstDifference(planOf(text), 1, 4)).toBe(-1);
+  });
+
+  it('end at the ceiling with the same word, where the same agents are born before', () => {
+    const plan = planOf(modelOf(PLANES[1]!, 'create 2 Vole here\nfood += 1'));
+    const told = [compilePlan(plan), compilePlan(plan, false, 'JavaScript'), compilePlan(plan, true)].map(
+      (compiled) => {
+        const executable = compiled.executable();
+        executable.context.ceiling = 300;
+        const run = new Run(executable, usualValues(plan), 1);
+        return [failureOf(() => run.runTo(5)), run.step, executable.living(1)];
+      },
+    );
+    expect(told[0]![0]).toMatch(/300/);
+    expect(told[1]).toEqual(told[0]);
+    expect(told[2]).toEqual(told[0]);
+  });
+
+  it.each([
+    ['a value', 'food = 1 / (food - floor(food) - 0.5 * 0)\nfood = 0\nif number > 20\n  food = log(-1)'],
+    ['a direction', 'if number > 30\n  turn by 1 deg / (hunger - 1)'],
+    ['a chance', 'if chance(1 / (hunger - 1) - 1 / (hunger - 1))\n  food = 1'],
+    ['a count of rounds', 'repeat at most round(hunger - 2) times\n  food += 0.5'],
+    ['a field', 'if food > 3\n  scent += 1 / (hunger - 1)'],
+    ['a draw', 'if food > 3\n  food = gamma(mean = -1, shape = hunger)'],
+  ])('fail with the same word: %s', (_, behaviour) => {
+    for (const mode of ['in turn', 'in fixed order', 'all at once']) {
+      const text = modelOf(PLANES[1]!, behaviour, `do ${mode}`);
+      expect(isKernel(text)).toBe(true);
+      const plan = planOf(text);
+      for (const seed of [1, 2, 3, 4]) expect([mode, seed, firstDifference(plan, seed, 4)]).toEqual([mode, seed, -1]);
+      const run = new Run(compilePlan(plan).executable(), usualValues(plan), 1);
+      expect(failureOf(() => run.next())).toBeDefined();
+    }
+  });
+
+  it('are read by nobody but who needs them: what they cannot do is left to the code around', () => {
+    for (const behaviour of [
+      'log food',
+      'food = mean of it.food over Vole',
+      'with v = Vole with most it.food\n  food = v.food',
+    ])
+      expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
+  });
+});
+
+describe('a run whose memory cannot grow any more', () => {
+  afterEach(() => vi.restoreAllMocks());
+
+  it('goes on without WebAssembly to the same end', () => {
+    const plan = planOf(modelOf(PLANES[1]!, 'create 3 Vole here\n  food = 1'));
+    const [usual, poor] = [0, 1].map(() => {
+      const executable = compilePlan(plan).executable();
+      return { executable, run: new Run(executable, usualValues(plan), 1) };
+    }) as [{ executable: ReturnType<ReturnType<typeof compilePlan>['executable']>; run: Run }, typeof usual];
+    for (const { run } of [usual, poor]) run.next();
+    expect(poor.executable.kernelEngine).toBe('WebAssembly');
+    usual.run.runTo(4);
+    const { Memory } = (globalThis as unknown as { WebAssembly: { Memory: { prototype: { grow(): number } } } })
+      .WebAssembly;
+    vi.spyOn(Memory.prototype, 'grow').mockImplementation(() => {
+      throw new RangeError('no more');
+    });
+    poor.run.runTo(4);
+    expect(poor.executable.kernelEngine).toBe('JavaScript');
+    expect(poor.executable.view()).toEqual(usual.executable.view());
+  });
+});
