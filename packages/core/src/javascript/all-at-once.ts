@@ -52,6 +52,7 @@ export class AllAtOnce {
 
   settle(rule: number): void {
     const { log } = this;
+    if (log.isEmpty) return;
     const { context } = this.state;
     for (const column of log.columns) {
       if (isMachineColumn(column)) continue;
@@ -109,6 +110,7 @@ export class AllAtOnce {
   settleChanges(rule: number): void {
     const { log } = this;
     const { seed, step } = this.state.context;
+    if (log.isEmpty) return;
     const wanted = log.columns.filter(isMachineColumn).map((column) => this.wantedOf(column, rule));
     log.clear();
     this.state.populations.forEach((population, kind) => {

@@ -155,10 +155,10 @@ export class FieldSteps {
     low: number,
     high: number,
   ): number {
-    const kernel = this.ready.named(name);
-    if (!(low > high)) return kernel(columns, ...given, low, high);
+    const kernel = this.ready.named(name)(columns);
+    if (!(low > high)) return kernel(...given, low, high);
     // Bounds that have passed one another are met one after the other, the lower first.
-    const met = kernel(columns, ...given, -Infinity, Infinity);
+    const met = kernel(...given, -Infinity, Infinity);
     if (met < 0) keepWithin(columns[columns.length - 1]!, low, high);
     return met;
   }

@@ -1,5 +1,6 @@
 import { indexName } from '../kernel/buckets.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { Kernel } from '../kernel/kernels.ts';
 import { TROUBLES } from '../kernel/turn-values.ts';
 import type { Trouble } from '../kernel/turn-values.ts';
 import type { RunState } from '../state/run-state.ts';
@@ -28,6 +29,8 @@ function hasLife({ columns, kind }: RuleKernel): boolean {
 
 /** Turns that kernels do. */
 export class TurnsByKernel {
+  private readonly known = new Map<RuleKernel, { readonly layout: number; readonly call: ReturnType<Kernel> }>();
+
   constructor(
     private readonly state: RunState,
     private readonly entries: readonly (RuleKernel | undefined)[],
@@ -58,17 +61,22 @@ export class TurnsByKernel {
     return this.fail(kernel.kind, ended);
   };
 
+  /** A kernel for the columns as they lie now. */
+  private ready(kernel: RuleKernel): ReturnType<Kernel> {
+    const { layout } = this.state;
+    let known = this.known.get(kernel);
+    if (known?.layout !== layout) {
+      const columns = kernel.columns.map((column) => this.state.columnOf(column));
+      this.known.set(kernel, (known = { layout, call: this.kernels.named(kernel.name)(columns) }));
+    }
+    return known.call;
+  }
+
   /** Sorts the agents of a kind by bucket. */
   private sort(kind: number): void {
     const { used, index } = this.state.populations[kind]!;
-    this.kernels.named(indexName(kind))(
-      INDEX_COLUMNS.map((is) => this.state.columnOf({ is, kind })),
-      used,
-      index.columns,
-      index.rows,
-      index.perX,
-      index.perY,
-    );
+    const columns = INDEX_COLUMNS.map((is) => this.state.columnOf({ is, kind }));
+    this.kernels.named(indexName(kind))(columns)(used, index.columns, index.rows, index.perX, index.perY);
   }
 
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
@@ -77,8 +85,7 @@ export class TurnsByKernel {
     const changing = kernel.columns.flatMap((column) => (column.is === 'life' ? [column.kind] : []));
     for (let at = from; ;) {
       for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
-      const columns = kernel.columns.map((column) => state.columnOf(column));
-      at = this.kernels.named(kernel.name)(columns, at, to, ...given);
+      at = this.ready(kernel)(at, to, ...given);
       for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
       if (at < 0) return undefined;
       const [site, value, which] = state.trouble as unknown as [number, number, number];

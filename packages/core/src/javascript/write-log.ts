@@ -45,6 +45,10 @@ export class WriteLog {
     log.add(target, how, value);
   }
 
+  get isEmpty(): boolean {
+    return this.used.length === 0;
+  }
+
   /** Columns that were written to, in the order of their numbers. */
   get columns(): readonly number[] {
     return this.used.sort((a, b) => a - b);

@@ -27,7 +27,7 @@ function run(
   laid.forEach((one, c) => one.set(columns[c]!));
   const kernels = new Kernels([made], engine).over(memory, {});
   expect(kernels.engine).toBe(engine);
-  const gives = kernels.byName[made.name]!(laid, ...given);
+  const gives = kernels.byName[made.name]!(laid)(...given);
   return { gives, columns: laid.map((one) => [...one]) };
 }
 
@@ -155,7 +155,7 @@ describe('kernels', () => {
     const memory = new RunMemory(true);
     const { buffer, at } = memory.take(32);
     const { byName } = new Kernels([each(load(from, plus(i, whole(0))))]).over(memory, {});
-    expect(() => byName.each!([new Float64Array(buffer, at, 4), new Float64Array(4)], 4)).toThrow('another memory');
+    expect(() => byName.each!([new Float64Array(buffer, at, 4), new Float64Array(4)])).toThrow('another memory');
   });
 });
 

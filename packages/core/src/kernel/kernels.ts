@@ -8,8 +8,8 @@ export type KernelEngine = 'WebAssembly' | 'JavaScript';
 
 type AnyColumn = Float64Array | Int32Array | Uint8Array;
 
-/** A kernel function that can be called: with its columns, then its numbers. */
-export type Kernel = (columns: readonly AnyColumn[], ...given: readonly number[]) => number;
+/** A kernel function for its columns; they lie where they lay when it was made ready for them. */
+export type Kernel = (columns: readonly AnyColumn[]) => (...given: readonly number[]) => number;
 
 type Callable = (...given: readonly unknown[]) => number;
 
@@ -46,9 +46,10 @@ export class Kernels {
       const callable = callables[name]!;
       return [
         name,
-        instance
-          ? (columns, ...given) => callable(...columns.map((one) => addressOf(one, memory)), ...given)
-          : (columns, ...given) => callable(...columns, ...given),
+        (columns) => {
+          const given = instance ? columns.map((one) => addressOf(one, memory)) : columns;
+          return (...numbers) => callable(...given, ...numbers);
+        },
       ];
     });
     return { engine: instance ? 'WebAssembly' : 'JavaScript', byName: Object.fromEntries(kernels) };

@@ -168,10 +168,11 @@ describe('a run whose memory cannot grow any more', () => {
 
   it('goes on without WebAssembly to the same end', () => {
     const plan = planOf(modelOf(PLANES[1]!, 'create 3 Vole here\n  food = 1'));
-    const [usual, poor] = [0, 1].map(() => {
+    const begun = () => {
       const executable = compilePlan(plan).executable();
       return { executable, run: new Run(executable, usualValues(plan), 1) };
-    }) as [{ executable: ReturnType<ReturnType<typeof compilePlan>['executable']>; run: Run }, typeof usual];
+    };
+    const [usual, poor] = [begun(), begun()];
     for (const { run } of [usual, poor]) run.next();
     expect(poor.executable.kernelEngine).toBe('WebAssembly');
     usual.run.runTo(4);

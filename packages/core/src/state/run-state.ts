@@ -186,6 +186,13 @@ export class RunState {
     return this.lives.subarray(kind * LIFE_NUMBERS, (kind + 1) * LIFE_NUMBERS);
   }
 
+  /** Rises whenever a column may lie elsewhere than before. */
+  get layout(): number {
+    let version = this.memory.taken;
+    for (let k = 0; k < this.populations.length; k++) version += this.populations[k]!.version;
+    return version;
+  }
+
   /** A column that a kernel is given. */
   columnOf(column: TurnColumn): Float64Array | Int32Array | Uint8Array {
     switch (column.is) {

@@ -20,6 +20,8 @@ export interface Block {
 export class RunMemory {
   private grown: SharedMemory | undefined;
   private end = FIRST;
+  /** How many blocks were taken so far: as long as it stays, no block lies elsewhere. */
+  taken = 0;
   /** Stretches that were given back, by address, none next to another. */
   private readonly free: { at: number; bytes: number }[] = [];
 
@@ -38,6 +40,7 @@ export class RunMemory {
 
   /** Room for so many bytes, all zero, at a multiple of 8. */
   take(bytes: number): Block {
+    this.taken++;
     const size = Math.ceil(Math.max(bytes, 1) / BYTES) * BYTES;
     const at = this.isWanted ? this.place(size) : undefined;
     if (at === undefined) return { buffer: new ArrayBuffer(size), at: 0, bytes: size };
