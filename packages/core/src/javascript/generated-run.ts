@@ -291,6 +291,7 @@ export class GeneratedRun implements Executable {
       if (kernel.isDrawn) this.state.reserveTurns(this.state.populations[kernel.kind]!.used);
       for (const kind of kernel.sorted) this.state.reserveIndex(kind);
       for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);
+      for (const column of kernel.before) this.state.reserveBefore(column);
       for (const { list, kind } of kernel.lists) this.state.reserveList(list, kind);
       if (this.state.gather()) this.bindAnew();
     }

@@ -48,6 +48,7 @@ export class TurnsByKernel {
       this.turns(kernel, from, to, [key0, key1, ...numbers]);
     // Of those who had a turn nobody may be missing when their order is drawn after all.
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
+    for (const column of kernel.before) this.state.keep(column);
     for (const sorted of kernel.sorted) this.sort(sorted);
     const ended = turns(0, many);
     if (!ended) return;

@@ -1,17 +1,18 @@
-import type {
-  Cell,
-  Column,
-  F64,
-  I32,
-  I32Function,
-  KernelFunction,
-  Local,
-  Statement,
-  StreamStatement,
-  Test,
-} from './kernel.ts';
+import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement, Test } from './kernel.ts';
 import type { FunctionBytes, TakenFunction } from './wasm-bytes.ts';
 import { Bytes, moduleOf, OP, PAIR, TRUNCATED, TYPE } from './wasm-bytes.ts';
+import {
+  BY_TWO,
+  COMPARED,
+  COMPARED_BY_TWO,
+  COMPARED_WHOLE,
+  INTEGER,
+  NUMBER_BITS,
+  OF_ONE,
+  OF_ONE_BY_TWO,
+  SCALAR,
+  SIZE_BITS,
+} from './wasm-operations.ts';
 
 /** Spells kernel functions as a WebAssembly module; streams take two numbers at a time. */
 export function wasmOf(functions: readonly KernelFunction[]): Uint8Array<ArrayBuffer> {
@@ -29,50 +30,6 @@ class TakenFunctions {
     return known >= 0 ? known : this.list.push({ name, numbers, gives }) - 1;
   }
 }
-
-const SCALAR = { '+': OP.f64Add, '-': OP.f64Subtract, '*': OP.f64Multiply, '/': OP.f64Divide } as const;
-const BY_TWO = { '+': PAIR.add, '-': PAIR.subtract, '*': PAIR.multiply, '/': PAIR.divide } as const;
-const INTEGER: Readonly<Record<Exclude<I32Function, 'high'>, number>> = {
-  '+': OP.i32Add,
-  '-': OP.i32Subtract,
-  '*': OP.i32Multiply,
-  imul: OP.i32Multiply,
-  xor: OP.i32Xor,
-  bits: OP.i32Or,
-  mask: OP.i32And,
-  shl: OP.i32ShiftLeft,
-  shr: OP.i32ShiftRight,
-  add: OP.i32Add,
-};
-const COMPARED = {
-  '<': OP.f64Less,
-  '<=': OP.f64AtMost,
-  '>': OP.f64Greater,
-  '>=': OP.f64AtLeast,
-  '==': OP.f64Equal,
-  '!=': OP.f64NotEqual,
-} as const;
-const COMPARED_WHOLE = {
-  '<': OP.i32Less,
-  '<=': OP.i32AtMost,
-  '>': OP.i32Greater,
-  '>=': OP.i32AtLeast,
-  '==': OP.i32Equal,
-  '!=': OP.i32NotEqual,
-} as const;
-const OF_ONE = { floor: OP.f64Floor, ceiling: OP.f64Ceiling, abs: OP.f64Abs, sqrt: OP.f64Sqrt } as const;
-const OF_ONE_BY_TWO = { floor: PAIR.floor, ceiling: PAIR.ceiling, abs: PAIR.abs, sqrt: PAIR.sqrt } as const;
-const COMPARED_BY_TWO = {
-  '<': PAIR.less,
-  '<=': PAIR.lessOrEqual,
-  '>': PAIR.greater,
-  '>=': PAIR.greaterOrEqual,
-  '==': PAIR.equal,
-  '!=': PAIR.notEqual,
-} as const;
-/** How many bytes a value of a column takes, as a power of two. */
-const SIZE_BITS: Readonly<Record<Cell, number>> = { f64: 3, i32: 2, u8: 0 };
-const NUMBER_BITS = SIZE_BITS.f64;
 
 class FunctionPrinter {
   private readonly code = new Bytes();

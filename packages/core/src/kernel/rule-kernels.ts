@@ -8,8 +8,8 @@ import { i32, loadWhole, put } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { Sheet } from './sheet.ts';
-import type { TurnColumn, TurnNumber } from './turn-reads.ts';
-import { TurnReads } from './turn-reads.ts';
+import type { ColumnBefore, TurnColumn, TurnNumber } from './turn-reads.ts';
+import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
 import { NeedsMore, TurnValues } from './turn-values.ts';
 
@@ -28,6 +28,8 @@ export interface RuleKernel {
   readonly sorted: readonly number[];
   /** The rows of ties that it goes through. */
   readonly ties: readonly { readonly network: number; readonly side: number }[];
+  /** The columns that it reads as they were before it. */
+  readonly before: readonly ColumnBefore[];
   /** For how many lists of agents it has to have room, by kind. */
   readonly lists: readonly { readonly list: number; readonly kind: number }[];
   readonly columns: readonly TurnColumn[];
@@ -78,16 +80,18 @@ function turnsOf(
   const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
   const sight = { plan, atOnce: mode === 'all at once', effects };
   const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body), rule.kind);
+  const written = new TurnStatements(values);
   const [from, to, place] = [i32('from'), i32('to'), isDrawn ? sheet.i32('place') : values.slot(0)];
   const { list } = sheet.apart(() => {
     if (isDrawn) sheet.add(put(values.slot(0), loadWhole(reads.wholesOf({ is: 'order' }), place)));
     writeRoomFor(values, rule.body.statements, place);
     if (!steady.has(rule.kind))
       sheet.when({ is: 'not', test: values.isThere(rule.kind, 0) }, () => sheet.add({ is: 'leave', block: 'turn' }));
-    new TurnStatements(values).block(rule.body.statements, false);
+    written.block(rule.body.statements, false);
   });
+  const { before, after } = written.overlays();
   const turn: Statement = { is: 'block', name: 'turn', body: list };
-  const loop = { index: place, from, to, body: [turn] };
+  const loop = { index: place, from, to, body: [...before, turn, ...after] };
   const turns: Statement = isDrawn ? { is: 'loop', ...loop } : turnLoop(rule, reads, loop);
   return {
     kernel: {
@@ -96,6 +100,7 @@ function turnsOf(
       isDrawn,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
+      before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' ? [is] : [])),
       columns: reads.columns.map(({ is }) => is),
       numbers: reads.numbers.map(({ is }) => is),

@@ -5,10 +5,29 @@ import type { Column, F64, Local, Numbers } from './kernel.ts';
 import { column, f64, number } from './kernel.ts';
 import type { CellsOf } from './places.ts';
 
-/** `memberX` and `memberY` are the places of agents that are sorted by bucket. */
+interface AttributeBefore {
+  readonly is: 'attribute before';
+  readonly kind: number;
+  readonly column: number;
+}
+interface StateBefore {
+  readonly is: 'state before';
+  readonly kind: number;
+  readonly column: number;
+}
+interface PlaceBefore {
+  readonly is: 'x before' | 'y before' | 'direction before' | 'sine before' | 'cosine before';
+  readonly kind: number;
+}
+/** A column as it was before a rule that acts all at once. */
+export type ColumnBefore = AttributeBefore | StateBefore | PlaceBefore;
+
+/** What is called before is as it was before a rule that acts all at once. `memberX` and `memberY` are the places of agents that are sorted by bucket. */
 type ColumnOfNumbers =
   | { readonly is: 'x' | 'y' | 'direction' | 'sine' | 'cosine' | 'memberX' | 'memberY'; readonly kind: number }
+  | PlaceBefore
   | { readonly is: 'attribute' | 'due'; readonly kind: number; readonly column: number }
+  | AttributeBefore
   | { readonly is: 'field' | 'field before'; readonly field: number }
   | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' };
 
@@ -20,10 +39,15 @@ type ColumnOfWholes =
   | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
   /** The slots of those who have a turn, in the order of their turns. */
   | { readonly is: 'order' }
-  | { readonly is: 'state'; readonly kind: number; readonly column: number };
+  | { readonly is: 'state'; readonly kind: number; readonly column: number }
+  | StateBefore;
 
 /** A column of the state of a run that a kernel is given. */
 export type TurnColumn = ColumnOfNumbers | ColumnOfWholes;
+
+export function isBefore(column: TurnColumn): column is ColumnBefore {
+  return column.is.endsWith(' before') && column.is !== 'field before';
+}
 
 /** A number that a kernel is given, which stays the same while its rule acts: a value of the plan, or one of what its spaces have become. */
 export type TurnNumber =
@@ -59,7 +83,9 @@ export class TurnReads {
 
   /** A column of whole numbers. */
   wholesOf(is: ColumnOfWholes): Column<'i32' | 'u8'> {
-    return this.column(is, is.is === 'alive' || is.is === 'state' ? 'u8' : 'i32') as Column<'i32' | 'u8'>;
+    return this.column(is, is.is === 'alive' || is.is === 'state' || is.is === 'state before' ? 'u8' : 'i32') as Column<
+      'i32' | 'u8'
+    >;
   }
 
   private column(is: TurnColumn, of: Column['of']): Column {
@@ -99,9 +125,11 @@ export class TurnReads {
 function nameOf(is: TurnColumn): string {
   switch (is.is) {
     case 'attribute':
+    case 'attribute before':
     case 'state':
+    case 'state before':
     case 'due':
-      return `${is.is}${columnKey(is.kind, is.column).replace(':', '_')}`;
+      return `${is.is.replace(' b', 'B')}${columnKey(is.kind, is.column).replace(':', '_')}`;
     case 'field':
       return `field${is.field}`;
     case 'field before':
@@ -121,6 +149,6 @@ function nameOf(is: TurnColumn): string {
     case 'in state':
       return 'inState';
     default:
-      return `${is.is}${is.kind}`;
+      return `${is.is.replace(' b', 'B')}${is.kind}`;
   }
 }

@@ -6,7 +6,7 @@ import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settl
 import { spaceOfKind } from '../plan/plan.ts';
 import { formOf } from '../forms/forms.ts';
 import { writeTurn, writeTurnBack } from './directions.ts';
-import type { F64, I32, Local, Test } from './kernel.ts';
+import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   compare,
   compareWhole,
@@ -278,19 +278,49 @@ export class TurnStatements {
     const key = columnKey(s.kind, s.column);
     const contested = atOnce && !s.agent.fresh ? effects.contested.get(key) : undefined;
     const slot = values.slot(s.agent.local);
-    if (contested !== undefined) {
-      if (contested !== 'none' || effects.addedColumns.has(key)) throw new NeedsMore();
-      const value = values.value(s.value);
-      return this.note(
-        attributeColumnId(s.kind, s.column),
-        slot,
-        s.how,
-        s.mayBeEmpty ? value : values.checked(value, s.site),
-      );
-    }
+    if (contested !== undefined) return this.contribute(s);
     const column = values.reads.of({ is: 'attribute', kind: s.kind, column: s.column });
     const value = this.applied(load(column, slot), s.how, values.value(s.value));
     values.sheet.add(store(column, slot, s.mayBeEmpty ? value : values.checked(value, s.site)));
+  }
+
+  /** Writes an attribute that others write too, all at once. */
+  private contribute(s: Of<'write'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const slot = values.slot(s.agent.local);
+    const given = sheet.kept(values.value(s.value));
+    const value = s.mayBeEmpty ? given : values.checked(given, s.site);
+    const column = values.reads.of({ is: 'attribute', kind: s.kind, column: s.column });
+    const contribute = (): void => {
+      if (values.isAdded(s.kind, s.column)) sheet.add(store(column, slot, sum(load(column, slot), value)));
+      else this.note(attributeColumnId(s.kind, s.column), slot, s.how, value);
+    };
+    const overlay = s.agent.own ? values.overlay(s.kind, s.column) : undefined;
+    if (!overlay) return contribute();
+    if (overlay.isSetting) sheet.add(put(overlay.isSet, whole(1)));
+    else contribute();
+    sheet.add(set(overlay.value, this.applied(overlay.value, s.how, value)));
+    if (!s.mayBeEmpty) values.checked(overlay.value, s.site);
+  }
+
+  /** What the acting agent has set of attributes that others write too, before its turn and after it. */
+  overlays(): { readonly before: readonly Statement[]; readonly after: readonly Statement[] } {
+    const { values } = this;
+    const { sheet, reads } = values;
+    const slot = values.slot(0);
+    const before = values.allOverlays.flatMap(({ kind, column, value, isSet }) => {
+      const seen = reads.of({ is: values.isAdded(kind, column) ? 'attribute before' : 'attribute', kind, column });
+      return [set(value, load(seen, slot)), put(isSet, whole(0))];
+    });
+    const { list } = sheet.apart(() => {
+      for (const { kind, column, isSetting, value, isSet } of values.allOverlays)
+        if (isSetting)
+          sheet.when(compareWhole(isSet, '!=', whole(0)), () =>
+            this.note(attributeColumnId(kind, column), slot, '=', value),
+          );
+    });
+    return { before, after: list };
   }
 
   private writeField(s: Of<'write field'>): void {

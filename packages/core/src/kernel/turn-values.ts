@@ -40,6 +40,16 @@ export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
 
 const [ZERO, ONE] = [number(0), number(1)];
 
+/** An attribute of the acting agent as it sees it itself. */
+export interface Overlay {
+  readonly kind: number;
+  readonly column: number;
+  /** Whether it sets it, in place of adding or multiplying only. */
+  readonly isSetting: boolean;
+  readonly value: Local<'f64'>;
+  readonly isSet: Local<'i32'>;
+}
+
 /** What the expressions of a turn come to in kernel form. */
 export class TurnValues {
   constructor(
@@ -95,23 +105,55 @@ export class TurnValues {
 
   // Columns
 
+  private seesBefore({ own, fresh }: P.AgentRef, isKept: boolean): boolean {
+    return isKept && !own && !fresh;
+  }
+
+  /** Whether everybody only adds to a column, all at once. */
+  isAdded(kind: number, column: number): boolean {
+    return this.sight.atOnce && this.sight.effects.addedColumns.has(columnKey(kind, column));
+  }
+
+  private readonly overlays = new Map<string, Overlay>();
+
+  /** What the acting agent itself makes of an attribute that others write too, until the rule is over. */
+  overlay(kind: number, column: number): Overlay | undefined {
+    const key = columnKey(kind, column);
+    const how = this.sight.atOnce ? this.sight.effects.contested.get(key) : undefined;
+    if (how === undefined || how === 'none') return undefined;
+    let known = this.overlays.get(key);
+    if (!known) {
+      known = { kind, column, isSetting: how === '=', value: this.sheet.f64(), isSet: this.sheet.i32() };
+      this.overlays.set(key, known);
+    }
+    return known;
+  }
+
+  /** Those that came to light while the body was written. */
+  get allOverlays(): readonly Overlay[] {
+    return [...this.overlays.values()];
+  }
+
   attribute({ kind, column, agent }: Extract<P.Expr, { op: 'attribute' }>): F64 {
-    const isContested = this.sight.atOnce && this.sight.effects.contested.get(columnKey(kind, column));
-    if (isContested && (agent.own ? isContested !== 'none' : before.keepsAttribute(this.sight, kind, column)))
-      throw new NeedsMore();
-    if (before.keepsAttribute(this.sight, kind, column) && !agent.own && !agent.fresh) throw new NeedsMore();
-    if (isContested && this.sight.effects.addedColumns.has(columnKey(kind, column))) throw new NeedsMore();
-    return load(this.reads.of({ is: 'attribute', kind, column }), this.slot(agent.local));
+    const overlay = agent.own ? this.overlay(kind, column) : undefined;
+    if (overlay) return overlay.value;
+    const isAdded = !agent.fresh && this.isAdded(kind, column);
+    const isBefore = isAdded || this.seesBefore(agent, before.keepsAttribute(this.sight, kind, column));
+    return load(
+      this.reads.of({ is: isBefore ? 'attribute before' : 'attribute', kind, column }),
+      this.slot(agent.local),
+    );
   }
 
   state({ kind, machine, agent }: Extract<P.Expr, { op: 'state' }>): I32 {
-    if (before.keepsState(this.sight, kind, machine) && !agent.own && !agent.fresh) throw new NeedsMore();
-    return loadWhole(this.reads.wholesOf({ is: 'state', kind, column: machine }), this.slot(agent.local));
+    const isBefore = this.seesBefore(agent, before.keepsState(this.sight, kind, machine));
+    const column = this.reads.wholesOf({ is: isBefore ? 'state before' : 'state', kind, column: machine });
+    return loadWhole(column, this.slot(agent.local));
   }
 
   place(kind: number, is: 'x' | 'y' | 'direction' | 'sine' | 'cosine', agent: P.AgentRef): F64 {
-    if (before.keepsPositions(this.sight, kind) && !agent.own && !agent.fresh) throw new NeedsMore();
-    return load(this.reads.of({ is, kind }), this.slot(agent.local));
+    const isBefore = this.seesBefore(agent, before.keepsPositions(this.sight, kind));
+    return load(this.reads.of({ is: isBefore ? `${is} before` : is, kind }), this.slot(agent.local));
   }
 
   // Expressions

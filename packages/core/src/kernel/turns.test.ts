@@ -67,11 +67,20 @@ const ON_ALL_SPACES: readonly string[] = [
   'if any Vole tied by Bonds where it.mood is Wild\n  food += 1',
 ];
 
-/** What reaches others in a way that only turns one after another do in a kernel. */
-const IN_TURN: readonly string[] = [
+/** What reaches others, in turn and all at once. */
+const REACHING: readonly string[] = [
   'with v = random Vole\n  v.food += 0.5\n  if v.mood is Calm\n    v.mood = Wild',
   'for each v in Vole tied by Bonds where it.food < food\n  v.food += 0.25',
   'with v = random Vole tied by Bonds\n  food = v.food\nelse\n  food = 0',
+  'with v = random Vole\n  v.food = food + hunger\nfood += 1\nhunger = food',
+  'with v = random Vole\n  v.food *= 0.5\nfood *= 2\nif food > 5\n  food = 0\n  hunger += food',
+  'with v = random Vole\n  v.food = 1\n  hunger = v.food - food\nif chance(0.5)\n  food = hunger',
+  'with v = random Vole\n  if v.direction > 90 deg\n    food += hunger\nmove by 1\nturn by 10 deg',
+  'if any Vole tied by Bonds where it.mood is Wild\n  mood = Wild\n  hunger = food',
+];
+
+/** What only turns one after another do in a kernel. */
+const IN_TURN: readonly string[] = [
   'food -= 0.5\nif food < 0\n  remove self\nif chance(0.4)\n  create 1 Vole here\n    food = 2',
   'if chance(0.2)\n  create 3 Vole anywhere\n    food = uniform(0, 1)\n    mood = Wild\nfood -= 0.25\nif food < 0\n  remove self',
 ];
@@ -101,7 +110,7 @@ function expectSameKernel(text: string, seed: number): void {
 
 describe('turns that are kernels', () => {
   it.each([...PLANES, ...GRIDS])('go as the interpreter says, in turn and all at once, on a %s', (space) => {
-    const here = [...ON_ALL_SPACES, ...(space.startsWith('plane') ? ON_PLANES : ON_GRIDS)];
+    const here = [...ON_ALL_SPACES, ...REACHING, ...(space.startsWith('plane') ? ON_PLANES : ON_GRIDS)];
     here.forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
     );

@@ -37,6 +37,28 @@ export class Int32Column extends KernelColumns {
   }
 }
 
+/** A column of agents as it was before a rule: of numbers or of states. */
+export class KeptColumn extends KernelColumns {
+  column: Float64Array | Uint8Array = new Uint8Array(0);
+
+  keep(column: Float64Array | Uint8Array, used: number): void {
+    this.column.set(column.subarray(0, used));
+  }
+
+  /** Room for as many as another column has. */
+  reserve(like: Float64Array | Uint8Array): void {
+    if (this.column.length >= like.length) return;
+    this.isOfBytes = like instanceof Uint8Array;
+    this.take(like.byteLength);
+  }
+
+  private isOfBytes = false;
+
+  protected view({ buffer, at, bytes }: Block): void {
+    this.column = this.isOfBytes ? new Uint8Array(buffer, at, bytes) : new Float64Array(buffer, at, bytes / 8);
+  }
+}
+
 /** Agents sorted by bucket: where each bucket begins, one more at the end; the slots by bucket, in rising order within each; where they stand; and the bucket of each slot. */
 export class SortedAgents extends KernelColumns {
   start = new Int32Array(0);

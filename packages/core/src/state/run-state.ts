@@ -9,8 +9,8 @@ import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
-import type { TurnColumn } from '../kernel/turn-reads.ts';
-import { Int32Column, SortedAgents, TiedRows } from './kernel-columns.ts';
+import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
+import { Int32Column, KeptColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import { heldFields } from '../plan/seen-before.ts';
@@ -62,6 +62,7 @@ export class RunState {
   private readonly sorted: SortedAgents[] = [];
   private readonly lists: Int32Column[] = [];
   private readonly tied = new Map<string, TiedRows>();
+  private readonly kept = new Map<string, KeptColumn>();
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly Float64Array[] = [];
   spareValues = new Float64Array(0);
@@ -169,6 +170,36 @@ export class RunState {
     (this.lists[list] ??= new Int32Column(this.memory)).reserve(this.populations[kind]!.capacity);
   }
 
+  private keptOf(column: ColumnBefore): KeptColumn {
+    const key = JSON.stringify(column);
+    let known = this.kept.get(key);
+    if (!known) this.kept.set(key, (known = new KeptColumn(this.memory)));
+    return known;
+  }
+
+  /** The column of which another is what it was before a rule. */
+  private columnNow(column: ColumnBefore): Float64Array | Uint8Array {
+    const population = this.populations[column.kind]!;
+    switch (column.is) {
+      case 'attribute before':
+        return population.attributes[column.column]!;
+      case 'state before':
+        return population.states[column.column]!;
+      default:
+        return population[column.is.slice(0, -' before'.length) as 'x'];
+    }
+  }
+
+  /** Room for a column as it is before a rule. */
+  reserveBefore(column: ColumnBefore): void {
+    this.keptOf(column).reserve(this.columnNow(column));
+  }
+
+  /** Keeps a column as it is. */
+  keep(column: ColumnBefore): void {
+    this.keptOf(column).keep(this.columnNow(column), this.populations[column.kind]!.used);
+  }
+
   private tiedRows(network: number, side: number): TiedRows {
     return this.tied.get(`${network}:${side}`)!;
   }
@@ -200,6 +231,14 @@ export class RunState {
         return this.populations[column.kind]!.attributes[column.column]!;
       case 'state':
         return this.populations[column.kind]!.states[column.column]!;
+      case 'attribute before':
+      case 'state before':
+      case 'x before':
+      case 'y before':
+      case 'direction before':
+      case 'sine before':
+      case 'cosine before':
+        return this.keptOf(column).column;
       case 'due':
         return this.populations[column.kind]!.due[column.column]!;
       case 'field':
@@ -253,7 +292,8 @@ export class RunState {
     for (const population of this.populations) population.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
-    for (const column of [this.turnOrder, ...this.sorted, ...this.lists, ...this.tied.values()]) column?.renew();
+    for (const column of [this.turnOrder, ...this.sorted, ...this.lists, ...this.tied.values(), ...this.kept.values()])
+      column?.renew();
     if (!this.fieldBlock) return;
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
     const { buffer } = this.fieldBlock;
