@@ -292,7 +292,7 @@ export class GeneratedRun implements Executable {
       for (const kind of kernel.sorted) this.state.reserveIndex(kind);
       for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);
       for (const column of kernel.before) this.state.reserveBefore(column);
-      for (const { list, kind } of kernel.lists) this.state.reserveList(list, kind);
+      for (const list of kernel.lists) this.state.reserveList(list);
       if (this.state.gather()) this.bindAnew();
     }
     this.code.entries[i]!();

@@ -31,7 +31,7 @@ export interface RuleKernel {
   /** The columns that it reads as they were before it. */
   readonly before: readonly ColumnBefore[];
   /** For how many lists of agents it has to have room, by kind. */
-  readonly lists: readonly { readonly list: number; readonly kind: number }[];
+  readonly lists: readonly { readonly is: 'list' | 'weights'; readonly list: number; readonly kind: number }[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
 }
@@ -101,7 +101,7 @@ function turnsOf(
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
-      lists: reads.columns.flatMap(({ is }) => (is.is === 'list' ? [is] : [])),
+      lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
       columns: reads.columns.map(({ is }) => is),
       numbers: reads.numbers.map(({ is }) => is),
     },

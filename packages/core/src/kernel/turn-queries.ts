@@ -11,6 +11,7 @@ import {
   compare,
   compareWhole,
   difference,
+  load,
   loadWhole,
   minus,
   number,
@@ -19,6 +20,7 @@ import {
   product,
   put,
   set,
+  store,
   sum,
   whole,
 } from './kernel.ts';
@@ -35,6 +37,8 @@ export interface Around {
   block(statements: readonly P.Statement[]): void;
   /** A whole number from 0 below another, from the next word of luck. */
   below(many: F64): I32;
+  /** A number from 0 to below 1, from the next two words. */
+  unit(): F64;
 }
 
 /** A list of agents in memory of its own, and how many it holds. */
@@ -249,23 +253,114 @@ export class TurnQueries {
     });
   }
 
-  /** One of those who fit at random. */
+  /** One of those who fit: at random, by weight, the first, or one of those who have the best score. */
   pick(s: Of<'pick'>): void {
     const { values } = this;
     const { sheet } = values;
-    if (s.how !== 'random' || s.weight) throw new NeedsMore();
     const { reach, where, kind, except, present } = s.query;
-    if (reach.is === 'tied' && !where && values.steady.has(kind) && except === undefined && !present)
-      return this.pickOfTied(s, reach);
-    const { column, many } = this.listed(s.query);
+    const isAnyone = s.how === 'random' && !s.weight && !where && except === undefined && !present;
+    if (reach.is === 'tied' && isAnyone && values.steady.has(kind)) return this.pickOfTied(s, reach);
+    const listed = this.listed(s.query);
+    const { column, many } = listed;
+    const take = (at: I32): void => {
+      sheet.add(put(values.slot(s.local), loadWhole(column, at)));
+      this.around.block(s.found);
+    };
+    const nobody = (): void => this.around.block(s.nobody);
+    if (s.weight) return this.weighted(s, listed, s.weight, take, nobody);
+    if (s.how !== 'random' && s.how !== 'first') this.keepBest(s, listed);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
-        sheet.add(put(values.slot(s.local), loadWhole(column, this.around.below({ is: 'of i32', value: many }))));
-        this.around.block(s.found);
+        if (s.how === 'first') return take(whole(0));
+        const at = sheet.i32();
+        const draw = (): void => sheet.add(put(at, this.around.below({ is: 'of i32', value: many })));
+        sheet.add(put(at, whole(0)));
+        if (s.how === 'random') draw();
+        else sheet.when(compareWhole(many, '>', whole(1)), draw);
+        take(at);
       },
-      () => this.around.block(s.nobody),
+      nobody,
     );
+  }
+
+  /** Leaves in the list only those that share the best score, in order. */
+  private keepBest(s: Of<'pick'>, { column, many }: Listed): void {
+    const { sheet } = this.values;
+    const [at, equals, slot, best] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.f64()];
+    const from = s.from && [this.values.value(s.from.x), this.values.value(s.from.y)].map((e) => sheet.kept(e));
+    sheet.add(set(best, number(-Infinity)), put(equals, whole(0)));
+    const { list } = sheet.apart(() => {
+      sheet.add(put(slot, loadWhole(column, at)));
+      const score = sheet.kept(from ? this.nearness(s.query.kind, from[0]!, from[1]!, slot) : this.score(s, slot));
+      const keep = (place: I32, count: I32): void =>
+        sheet.add({ is: 'store i32', column, at: place, value: slot }, put(equals, count));
+      sheet.when(
+        compare(score, '>', best),
+        () => {
+          sheet.add(set(best, score));
+          keep(whole(0), whole(1));
+        },
+        () => sheet.when(compare(score, '==', best), () => keep(equals, plus(equals, whole(1)))),
+      );
+    });
+    sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: list }, put(many, equals));
+  }
+
+  private score({ query, by, how }: Of<'pick'>, slot: I32): F64 {
+    const { sheet } = this.values;
+    sheet.add(put(this.values.slot(query.candidate), slot));
+    this.around.block(by!.statements);
+    const score = sheet.kept(this.values.value(by!.value));
+    return how === 'most' ? score : { is: 'minus', value: score };
+  }
+
+  private nearness(kind: number, x: F64, y: F64, slot: Local<'i32'>): F64 {
+    const { values } = this;
+    values.demandSquares(values.sight.plan.kinds[kind]!.space);
+    const [dx, dy] = [
+      this.way(kind, 'x', x, values.placeOf(kind, 'x', slot)),
+      this.way(kind, 'y', y, values.placeOf(kind, 'y', slot)),
+    ];
+    return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
+  }
+
+  /** One of those whose weight is above 0, with a chance by weight. */
+  private weighted(
+    s: Of<'pick'>,
+    { column, many }: Listed,
+    weight: P.Code,
+    take: (at: I32) => void,
+    nobody: () => void,
+  ): void {
+    const { values } = this;
+    const { sheet } = values;
+    const weights = values.reads.of({ is: 'weights', list: this.lists - 1, kind: s.query.kind });
+    const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
+    sheet.add(set(all, number(0)), put(found, whole(-1)));
+    const weigh = sheet.apart(() => {
+      sheet.add(put(values.slot(s.query.candidate), loadWhole(column, at)));
+      this.around.block(weight.statements);
+      const one = sheet.kept(values.value(weight.value));
+      sheet.when({ is: 'not', test: compare(one, '>=', number(0)) }, () => values.fail('value', s.site, one));
+      values.checked(one, s.site);
+      sheet.add(store(weights, at, one), set(all, sum(all, one)));
+    });
+    sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: weigh.list });
+    sheet.when(compare(all, '>', number(0)), () => {
+      const luck = sheet.kept(product(this.around.unit(), all));
+      const reached = sheet.f64();
+      const name = `weight${at.name}`;
+      const { list } = sheet.apart(() =>
+        sheet.when(compare(load(weights, at), '>', number(0)), () => {
+          sheet.add(set(reached, sum(reached, load(weights, at))), put(found, at));
+          sheet.when(compare(luck, '<', reached), () => sheet.add({ is: 'leave', block: name }));
+        }),
+      );
+      const loop: Statement = { is: 'loop', index: at, from: whole(0), to: many, body: list };
+      sheet.add(set(reached, number(0)), { is: 'block', name, body: [loop] });
+    });
+    sheet.when(compareWhole(found, '>=', whole(0)), () => take(found), nobody);
   }
 
   /** One of all who are tied to an agent, without a list. */

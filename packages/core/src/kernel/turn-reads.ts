@@ -29,6 +29,8 @@ type ColumnOfNumbers =
   | { readonly is: 'attribute' | 'due'; readonly kind: number; readonly column: number }
   | AttributeBefore
   | { readonly is: 'field' | 'field before'; readonly field: number }
+  /** Room for as many weights as a list has for agents. */
+  | { readonly is: 'weights'; readonly list: number; readonly kind: number }
   | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' };
 
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
@@ -135,7 +137,8 @@ function nameOf(is: TurnColumn): string {
     case 'field before':
       return `before${is.field}`;
     case 'list':
-      return `list${is.list}`;
+    case 'weights':
+      return `${is.is}${is.list}`;
     case 'tied start':
     case 'tied many':
     case 'tied other':

@@ -54,6 +54,7 @@ export class TurnStatements {
     this.queries = new TurnQueries(values, {
       block: (statements) => this.block(statements, true),
       below: (many) => this.below(many),
+      unit: () => this.unit(),
     });
   }
 
@@ -220,9 +221,7 @@ export class TurnStatements {
       sheet.add(set(local, select(isBelow, number(1), number(0))));
       return;
     }
-    const [a, b] = [i32('wa'), i32('wb')];
-    this.word(a);
-    this.word(b);
+    const [a, b] = this.twoWords();
     sheet.add(set(local, drawnFrom(sheet, values.reads, s.law, args, a, b)));
     if (s.law !== 'unit') values.checked(local, s.site);
   }
@@ -249,6 +248,15 @@ export class TurnStatements {
       },
       () => this.block(s.nobody, true),
     );
+  }
+
+  private twoWords(): [Local<'i32'>, Local<'i32'>] {
+    return [this.word(i32('wa')), this.word(i32('wb'))];
+  }
+
+  private unit(): F64 {
+    const { sheet, reads } = this.values;
+    return drawnFrom(sheet, reads, 'unit', [], ...this.twoWords());
   }
 
   /** A whole number from 0 below another, from the next word. */

@@ -151,6 +151,12 @@ export class TurnValues {
     return loadWhole(column, this.slot(agent.local));
   }
 
+  /** A coordinate of somebody as others see it. */
+  placeOf(kind: number, is: 'x' | 'y', slot: I32): F64 {
+    const isBefore = before.keepsPositions(this.sight, kind);
+    return load(this.reads.of({ is: isBefore ? `${is} before` : is, kind }), slot);
+  }
+
   place(kind: number, is: 'x' | 'y' | 'direction' | 'sine' | 'cosine', agent: P.AgentRef): F64 {
     const isBefore = this.seesBefore(agent, before.keepsPositions(this.sight, kind));
     return load(this.reads.of({ is: isBefore ? `${is} before` : is, kind }), this.slot(agent.local));
@@ -169,6 +175,8 @@ export class TurnValues {
       case 'clock':
       case 'measure':
         return this.reads.number(e);
+      case 'field mean':
+        return this.fieldMean(e);
       case 'size':
         return this.reads.size(e.space, e.axis === 'width' ? 'x' : 'y');
       case 'count of kind':
@@ -227,6 +235,13 @@ export class TurnValues {
       default:
         throw new NeedsMore();
     }
+  }
+
+  /** What all cells come to, once for the rule, which leaves them alone. */
+  private fieldMean(e: Extract<P.Expr, { op: 'field mean' }>): F64 {
+    const isFixed = !e.level || e.level.op === 'number' || e.level.op === 'parameter';
+    if (!isFixed || this.sight.effects.writtenFields.has(e.field)) throw new NeedsMore();
+    return this.reads.number(e);
   }
 
   private truth(e: P.Expr): F64 {

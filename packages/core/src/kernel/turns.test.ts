@@ -77,6 +77,11 @@ const REACHING: readonly string[] = [
   'with v = random Vole\n  v.food = 1\n  hunger = v.food - food\nif chance(0.5)\n  food = hunger',
   'with v = random Vole\n  if v.direction > 90 deg\n    food += hunger\nmove by 1\nturn by 10 deg',
   'if any Vole tied by Bonds where it.mood is Wild\n  mood = Wild\n  hunger = food',
+  'with v = Vole with most it.food\n  v.food -= 0.5\n  hunger += v.food',
+  'with v = Vole with least (floor(it.food))\n  hunger = v.food',
+  'with o = nearest Owl\n  food += 1\nelse\n  hunger += 1',
+  'with v = random Vole weighted by it.food\n  hunger = v.food',
+  'with v = first Vole tied by Bonds where it.food > food\n  hunger = v.food + mean of scent\nelse\n  hunger = food',
 ];
 
 /** What only turns one after another do in a kernel. */
@@ -162,12 +167,8 @@ describe('turns that are kernels', () => {
     }
   });
 
-  it('are read by nobody but who needs them: what they cannot do is left to the code around', () => {
-    for (const behaviour of [
-      'log food',
-      'food = mean of it.food over Vole',
-      'with v = Vole with most it.food\n  food = v.food',
-    ])
+  it('are not there where a body asks for more than kernels can do', () => {
+    for (const behaviour of ['log food', 'food = mean of it.food over Vole'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
   });
 });

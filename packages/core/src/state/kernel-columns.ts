@@ -37,6 +37,19 @@ export class Int32Column extends KernelColumns {
   }
 }
 
+/** One column of numbers. */
+export class NumbersColumn extends KernelColumns {
+  column = new Float64Array(0);
+
+  reserve(count: number): void {
+    if (this.column.length < count) this.take(count * 8);
+  }
+
+  protected view({ buffer, at, bytes }: Block): void {
+    this.column = new Float64Array(buffer, at, bytes / 8);
+  }
+}
+
 /** A column of agents as it was before a rule: of numbers or of states. */
 export class KeptColumn extends KernelColumns {
   column: Float64Array | Uint8Array = new Uint8Array(0);

@@ -9,8 +9,9 @@ import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
+import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
-import { Int32Column, KeptColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
+import { Int32Column, KeptColumn, NumbersColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import { heldFields } from '../plan/seen-before.ts';
@@ -61,6 +62,7 @@ export class RunState {
   /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
   private readonly sorted: SortedAgents[] = [];
   private readonly lists: Int32Column[] = [];
+  private readonly weights: NumbersColumn[] = [];
   private readonly tied = new Map<string, TiedRows>();
   private readonly kept = new Map<string, KeptColumn>();
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
@@ -165,9 +167,11 @@ export class RunState {
     (this.sorted[kind] ??= new SortedAgents(this.memory)).reserve(index.shape(space, used), capacity);
   }
 
-  /** Room for a list of agents of a kind. */
-  reserveList(list: number, kind: number): void {
-    (this.lists[list] ??= new Int32Column(this.memory)).reserve(this.populations[kind]!.capacity);
+  /** Room for a list of agents of a kind, or for a weight of each. */
+  reserveList({ is, list, kind }: RuleKernel['lists'][number]): void {
+    const { capacity } = this.populations[kind]!;
+    if (is === 'list') (this.lists[list] ??= new Int32Column(this.memory)).reserve(capacity);
+    else (this.weights[list] ??= new NumbersColumn(this.memory)).reserve(capacity);
   }
 
   private keptOf(column: ColumnBefore): KeptColumn {
@@ -270,6 +274,8 @@ export class RunState {
         return this.sorted[column.kind]![column.is];
       case 'list':
         return this.lists[column.list]!.column;
+      case 'weights':
+        return this.weights[column.list]!.column;
       default:
         return this.populations[column.kind]![column.is];
     }
@@ -292,7 +298,14 @@ export class RunState {
     for (const population of this.populations) population.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
-    for (const column of [this.turnOrder, ...this.sorted, ...this.lists, ...this.tied.values(), ...this.kept.values()])
+    for (const column of [
+      this.turnOrder,
+      ...this.sorted,
+      ...this.lists,
+      ...this.weights,
+      ...this.tied.values(),
+      ...this.kept.values(),
+    ])
       column?.renew();
     if (!this.fieldBlock) return;
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
