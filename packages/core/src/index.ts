@@ -32,7 +32,7 @@ export type { AnyPart } from './language/syntax.ts';
 
 // From text to something that runs
 export type { LoadedModel, LoadResult } from './load.ts';
-export { compilePlan, loadModel } from './load.ts';
+export { compileLightly, compilePlan, loadModel } from './load.ts';
 export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './plan/plan.ts';
 export { startOnlyParameters } from './plan/start-parameters.ts';
 export { CompiledPlan } from './javascript/compiled-plan.ts';

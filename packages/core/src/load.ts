@@ -3,6 +3,7 @@ import { checkModel, unforeseen } from './language/checker.ts';
 import type { CheckedModel, CheckResult } from './language/checked.ts';
 import { CompiledPlan } from './javascript/compiled-plan.ts';
 import type { KernelEngine } from './kernel/kernels.ts';
+import { makeKernels } from './kernel/plan-kernels.ts';
 import type { ModelFile } from './maps/map-file.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';
@@ -38,5 +39,10 @@ export function loadModel(text: string, files?: ReadonlyMap<string, ModelFile>):
 
 /** From plan to code that runs; needs `new Function`. */
 export function compilePlan(plan: Plan, traces = false, engine?: KernelEngine): CompiledPlan {
-  return new CompiledPlan(plan, traces, engine);
+  return new CompiledPlan(plan, traces, engine, makeKernels);
+}
+
+/** The same without what makes kernels, for those who take that up later (`CompiledPlan.takeUp`). */
+export function compileLightly(plan: Plan, traces = false): CompiledPlan {
+  return new CompiledPlan(plan, traces);
 }

@@ -1,6 +1,7 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
-import type { CellKernel, FieldKernels } from '../kernel/field-kernels.ts';
+import type { CellKernel } from '../kernel/field-kernels.ts';
+import type { PlanKernels } from '../kernel/plan-kernels.ts';
 import * as math from '../math.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import { visitExpr } from '../plan/visit.ts';
@@ -30,7 +31,7 @@ export class FieldSteps {
   constructor(
     private readonly state: RunState,
     private readonly bound: FieldCode,
-    private readonly kernels: FieldKernels,
+    private readonly kernels: PlanKernels['fields'],
     private readonly ready: RunKernels,
   ) {
     // Of a kernel that met no finite number the values it began with must still be there.
@@ -97,8 +98,7 @@ export class FieldSteps {
     if (spread) {
       const share = this.share(spread, site);
       this.spread(index, from, out, share, fade ? 1 - this.share(fade, site) : 1, low, high);
-    } else if (fade)
-      this.call(this.kernels.fade[index]!, [from, out], [out.length, 1 - this.share(fade, site)], low, high);
+    } else if (fade) this.fade(index, from, out, 1 - this.share(fade, site), low, high);
     else if (!grow) out.set(values);
     if (becomes) this.become(index, out);
     else if (bounds && !grow && !spread && !fade) keepWithin(out, low, high);
@@ -144,6 +144,18 @@ export class FieldSteps {
     }
     spreadInto(out, from, { columns, rows }, space, share);
     if (fade) for (let i = 0; i < out.length; i++) out[i]! *= rest;
+    if (bounds && !becomes) keepWithin(out, low, high);
+  }
+
+  /** Fades, and, unless it becomes something else, keeps within bounds. */
+  private fade(index: number, from: Float64Array, out: Float64Array, rest: number, low: number, high: number): void {
+    const kernel = this.kernels.fade[index];
+    if (kernel) {
+      this.call(kernel, [from, out], [out.length, rest], low, high);
+      return;
+    }
+    for (let i = 0; i < out.length; i++) out[i] = from[i]! * rest;
+    const { bounds, becomes } = this.state.plan.fields[index]!;
     if (bounds && !becomes) keepWithin(out, low, high);
   }
 

@@ -6,7 +6,7 @@ import { CellCounts } from '../engine/spaces/cell-counts.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
-import type { KernelEngine } from '../kernel/kernels.ts';
+import type { Called, KernelEngine } from '../kernel/kernels.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
 import { failAt, failAboard, failCeiling, failCount, failNobody, failNoWay, failRounds } from '../plan/failures.ts';
@@ -19,14 +19,15 @@ import { AllAtOnce } from './all-at-once.ts';
 import { Beginning } from './beginning.ts';
 import { ENGINE } from './engine-functions.ts';
 import { FieldSteps } from './field-steps.ts';
-import type { Binder, Bound, GeneratedState } from './generated-state.ts';
+import type { CompiledPlan, PlanCode } from './compiled-plan.ts';
+import type { Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
-import type { CompiledKernels } from './run-kernels.ts';
 import { RunKernels } from './run-kernels.ts';
 import { TurnsByKernel } from './turns-by-kernel.ts';
 
 /** A run of compiled code: its state, the code bound to the arrays of it, and what happens around the rules. */
 export class GeneratedRun implements Executable {
+  readonly plan: P.Plan;
   readonly state: RunState;
   readonly context: RunContext;
   readonly entries: readonly (() => void)[];
@@ -38,9 +39,11 @@ export class GeneratedRun implements Executable {
   readonly inputs: P.Plan['inputs'];
   readonly finals: readonly (() => number)[];
   private readonly atOnce: AllAtOnce;
-  private readonly fieldSteps: FieldSteps;
-  private readonly runKernels: RunKernels;
-  private readonly turnsByKernel: TurnsByKernel;
+  private fieldSteps: FieldSteps;
+  /** What kernels call. */
+  private readonly called: Called;
+  private runKernels: RunKernels;
+  private turnsByKernel: TurnsByKernel;
   private readonly beginning: Beginning;
   private readonly later: (() => void)[] = [];
   private readonly kept: { width: number; data: number[] }[];
@@ -57,23 +60,26 @@ export class GeneratedRun implements Executable {
   private bound!: Bound;
   private boundVersion = -1;
 
-  constructor(
-    readonly plan: P.Plan,
-    private readonly binder: Binder,
-    private readonly kernels: CompiledKernels,
-  ) {
-    this.state = new RunState(plan, kernels.compiled.areInWebAssembly);
+  /** The code that the run has been made for; another takes its place where its plan has more kernels by now. */
+  private made: PlanCode;
+
+  constructor(private readonly compiled: Pick<CompiledPlan, 'plan' | 'code' | 'hasKernelMemory'>) {
+    const { plan, code } = compiled;
+    this.made = code;
+    this.plan = plan;
+    this.state = new RunState(plan, compiled.hasKernelMemory);
     this.context = this.state.context;
     this.atOnce = new AllAtOnce(this.state, this);
-    this.runKernels = new RunKernels(kernels.compiled, this.state.memory, {
+    this.called = {
       ...ENGINE,
       note: (column: number, target: number, how: number, value: number) =>
         this.atOnce.log.add(column, target, how, value),
       endRun: () => {
         this.context.isEnding = true;
       },
-    });
-    this.fieldSteps = new FieldSteps(this.state, this, kernels.fields, this.runKernels);
+    };
+    this.runKernels = this.readyKernels();
+    this.fieldSteps = this.readyFields();
     this.beginning = new Beginning(this.state, this);
     this.kept = plan.records.map((record) => ({
       width: 1 + (record.kind >= 0 ? 1 : 0) + record.columns.length,
@@ -85,6 +91,7 @@ export class GeneratedRun implements Executable {
         this.code.values[id]!();
     this.entries = plan.schedule.map((entry, i) => () => {
       if (this.off.has(i)) return;
+      if (this.made !== this.compiled.code) this.takeUp();
       if (entry.is === 'fields') this.fieldSteps.change(entry.fields);
       else this.runEntry(i);
     });
@@ -100,7 +107,7 @@ export class GeneratedRun implements Executable {
     this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
     this.seam = this.makeSeam();
-    this.turnsByKernel = new TurnsByKernel(this.state, kernels.entries, this.runKernels, this.seam);
+    this.turnsByKernel = this.readyTurns();
   }
 
   /** The value of one of the plan's value bodies as things stand. */
@@ -122,8 +129,29 @@ export class GeneratedRun implements Executable {
     return this.bound;
   }
 
+  private readyKernels(): RunKernels {
+    return new RunKernels(this.made.kernels, this.state.memory, this.called);
+  }
+
+  private readyFields(): FieldSteps {
+    return new FieldSteps(this.state, this, this.made.kernels.fields, this.runKernels);
+  }
+
+  private readyTurns(): TurnsByKernel {
+    return new TurnsByKernel(this.state, this.made.kernels.entries, this.runKernels, this.seam);
+  }
+
+  /** Goes on with code that has more kernels. */
+  private takeUp(): void {
+    this.made = this.compiled.code;
+    this.runKernels = this.readyKernels();
+    this.fieldSteps = this.readyFields();
+    this.turnsByKernel = this.readyTurns();
+    this.bindAnew();
+  }
+
   private bind(version: number): void {
-    this.bound = this.binder(this.context, this.seam, ENGINE);
+    this.bound = this.made.binder(this.context, this.seam, ENGINE);
     this.boundVersion = version;
   }
 
@@ -134,7 +162,7 @@ export class GeneratedRun implements Executable {
 
   /** What the code sees of the run. Arrays that are replaced are asked for anew whenever the code is bound. */
   private makeSeam(): GeneratedState {
-    const { plan, context, state, atOnce, beginning, fieldSteps } = this;
+    const { plan, context, state, atOnce, beginning } = this;
     const { populations, networks } = state;
     const nameOf = (kind: number, slot: number): string | undefined =>
       kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`;
@@ -189,7 +217,7 @@ export class GeneratedRun implements Executable {
         this.later.length = 0;
       },
       countCells: () => state.countCells(),
-      holdField: (field) => fieldSteps.hold(field),
+      holdField: (field) => this.fieldSteps.hold(field),
       tie: (network, a, b, values) => state.tie(network, a, b, values),
       untie: (network, a, b) => networks[network]!.remove(networks[network]!.between(a, b)),
       isolate: (network, side, slot) => state.isolate(network, side, slot),
@@ -286,7 +314,7 @@ export class GeneratedRun implements Executable {
   // Rules
 
   private runEntry(i: number): void {
-    const kernel = this.kernels.entries[i];
+    const kernel = this.made.kernels.entries[i];
     if (kernel) {
       if (kernel.isDrawn) this.state.reserveTurns(this.state.populations[kernel.kind]!.used);
       for (const kind of kernel.sorted) this.state.reserveIndex(kind);

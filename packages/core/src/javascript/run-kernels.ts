@@ -1,34 +1,21 @@
-import type { FieldKernels } from '../kernel/field-kernels.ts';
-import { fieldKernels } from '../kernel/field-kernels.ts';
-import type { Called, Kernel, KernelEngine, ReadyKernels } from '../kernel/kernels.ts';
-import { Kernels } from '../kernel/kernels.ts';
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
-import { ruleKernels } from '../kernel/rule-kernels.ts';
-import type * as P from '../plan/plan.ts';
 import type { RunMemory } from '../engine/memory/run-memory.ts';
+import type { Called, Kernel, KernelEngine, ReadyKernels } from '../kernel/kernels.ts';
+import type { PlanKernels } from '../kernel/plan-kernels.ts';
 
-/** The kernels of a plan, compiled once for all its runs. */
-export class CompiledKernels {
-  readonly fields: FieldKernels;
-  /** Of each line of the order, where the turns of it are a kernel. */
-  readonly entries: readonly (RuleKernel | undefined)[];
-  readonly compiled: Kernels;
-
-  /** @param hasTurns whether turns are kernels as well; those that are told of are not */
-  constructor(plan: P.Plan, hasTurns: boolean, engine?: KernelEngine) {
-    this.fields = fieldKernels(plan);
-    const rules = hasTurns ? ruleKernels(plan) : { functions: [], entries: [] };
-    this.entries = rules.entries;
-    this.compiled = new Kernels([...this.fields.functions, ...rules.functions], engine);
-  }
-}
+/** A plan whose kernels have not come yet: all is left to its code. */
+export const NO_KERNELS: PlanKernels = {
+  fields: { growth: [], becomes: [], spread: [], fade: [] },
+  entries: [],
+  areInWebAssembly: false,
+  over: () => ({ engine: 'JavaScript', byName: {} }),
+};
 
 /** The kernels of a plan over the memory of one run. */
 export class RunKernels {
   private ready: (ReadyKernels & { readonly shared: object | undefined }) | undefined;
 
   constructor(
-    private readonly compiled: Kernels,
+    private readonly compiled: PlanKernels,
     private readonly memory: RunMemory,
     private readonly called: Called,
   ) {}

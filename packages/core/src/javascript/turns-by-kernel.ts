@@ -1,8 +1,7 @@
-import { indexName } from '../kernel/buckets.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { Kernel } from '../kernel/kernels.ts';
-import { TROUBLES } from '../kernel/turn-values.ts';
-import type { Trouble } from '../kernel/turn-values.ts';
+import type { Trouble } from '../kernel/turn-ends.ts';
+import { indexName, TROUBLES } from '../kernel/turn-ends.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';

@@ -26,14 +26,10 @@ import {
   words,
 } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
+import { indexName } from './turn-ends.ts';
 import type { TurnReads } from './turn-reads.ts';
 
 /** Who is near, in kernel form: agents sorted by buckets of their space, as `sort` of engine/spaces/bucket-index.ts does it, and the buckets that a reach touches, as `range` there finds them. */
-
-/** The name of the kernel that sorts the agents of a kind. */
-export function indexName(kind: number): string {
-  return `index${kind}`;
-}
 
 /** Sorts agents by bucket. It is given the slots in use, columns and rows of buckets, and how many buckets a unit of length is on each axis. */
 export function indexKernel(kind: number): KernelFunction {

@@ -26,17 +26,12 @@ import {
 } from './kernel.ts';
 import { cellInside, fieldAt } from './places.ts';
 import type { Sheet } from './sheet.ts';
+import type { Trouble } from './turn-ends.ts';
+import { LIFE, TROUBLES } from './turn-ends.ts';
 import type { TurnReads } from './turn-reads.ts';
 
 /** Thrown where a body asks for more than kernels can do. */
 export class NeedsMore extends Error {}
-
-/** How a kernel says why it ends: of which kind a failure is, or that there is no room for those who may be born in the turn to come. */
-export const TROUBLES = ['value', 'count', 'rounds', 'nobody', 'ceiling', 'room'] as const;
-export type Trouble = (typeof TROUBLES)[number];
-
-/** Where the numbers of `life` lie. */
-export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
 
 const [ZERO, ONE] = [number(0), number(1)];
 

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { compilePlan, Run } from '../index.ts';
+import { compileLightly, compilePlan, Run } from '../index.ts';
+import { makeKernels } from './plan-kernels.ts';
 import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
 
 /** A model in which voles do something in their turns, on some space. */
@@ -170,6 +171,24 @@ describe('turns that are kernels', () => {
   it('are not there where a body asks for more than kernels can do', () => {
     for (const behaviour of ['log food', 'food = mean of it.food over Vole'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
+  });
+});
+
+describe('kernels that come later', () => {
+  it('are taken up by runs under way, to the same end', () => {
+    const plan = planOf(modelOf(PLANES[0]!, `${ON_ALL_SPACES[4]!}\nfood -= 0.25\nif food < 0\n  remove self`));
+    const usual = compilePlan(plan).executable();
+    new Run(usual, usualValues(plan), 1).runTo(10);
+    const light = compileLightly(plan);
+    const executable = light.executable();
+    const run = new Run(executable, usualValues(plan), 1);
+    run.runTo(4);
+    expect(light.source).not.toContain('turnsByKernel');
+    light.takeUp(makeKernels);
+    expect(light.source).toContain('turnsByKernel');
+    run.runTo(10);
+    expect(executable.kernelEngine).toBe('WebAssembly');
+    expect(executable.view()).toEqual(usual.view());
   });
 });
 

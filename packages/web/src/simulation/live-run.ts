@@ -1,12 +1,12 @@
 import type { CompiledPlan, Diagnostic, HandAct, LoadedModel, Plan } from '@vole/core';
-import { compilePlan, ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
+import { ModelError, Run, unforeseen, withSoundRepairs } from '@vole/core';
 import { ownValue } from '../store/own-value.ts';
 import { filesBeside } from './beside.ts';
 import { loadText } from './load-text.ts';
 import { FrameMaker } from './frame-maker.ts';
 import { layersOf } from './layers.ts';
 import { loadForces } from './network-layout.ts';
-import { laterParts } from './on-demand.ts';
+import { compiledByNow, laterParts } from './on-demand.ts';
 import { Pace } from './pace.ts';
 import { questionOf } from './question.ts';
 import type { ActNote, ChapterNote, ShownChapter, Story, WatchReply, WatchRequest } from './protocol.ts';
@@ -16,6 +16,8 @@ import { RunChapter } from './run-chapter.ts';
 
 /** Longest stretch of computing before messages are looked at, in milliseconds. */
 const STRETCH = 12;
+/** So many agents or cells are worth kernels; fewer take no time whatever does them. */
+const MANY = 5000;
 /** How often the way of a long story is told, in milliseconds. */
 const TELLING_PAUSE = 250;
 
@@ -35,7 +37,7 @@ function loadWithCode(text: string): {
 } {
   const { loaded, diagnostics } = loadText(text);
   try {
-    return { loaded: loaded && { model: loaded, compiled: compilePlan(loaded.plan) }, diagnostics };
+    return { loaded: loaded && { model: loaded, compiled: compiledByNow(loaded.plan) }, diagnostics };
   } catch (error) {
     return {
       loaded: undefined,
@@ -82,6 +84,23 @@ export class LiveRun {
 
   private get run(): Run | undefined {
     return this.chapter?.run;
+  }
+
+  /** Whether it is worth while to have kernels for the run on show. */
+  get isLarge(): boolean {
+    const { chapter } = this;
+    if (!chapter) return false;
+    const { executable, plan } = chapter;
+    const hasManyAgents = plan.kinds.some((_, kind) => executable.living(kind) >= MANY);
+    return hasManyAgents || executable.state.fields.some(({ values }) => values.length >= MANY);
+  }
+
+  /** Takes up parts that were loaded meanwhile. */
+  takeUpParts(): void {
+    const parts = laterParts();
+    if (!parts) return;
+    const sources = [...this.chapters.map(({ source }) => source), ...this.later.map(({ source }) => source)];
+    for (const { compiled } of sources) compiled.takeUp(parts.makeKernels);
   }
 
   receive(request: WatchRequest): void {
@@ -314,7 +333,7 @@ export class LiveRun {
         (source) => source.text === text,
       );
       const loaded = known?.loaded ?? loadText(text).loaded!;
-      return { source: known ?? { text, loaded, compiled: compilePlan(loaded.plan) }, from, acts };
+      return { source: known ?? { text, loaded, compiled: compiledByNow(loaded.plan) }, from, acts };
     });
     const [first, ...later] = sources;
     if (!first) return;

@@ -1,6 +1,11 @@
+import type { CompiledPlan, Plan } from '@vole/core';
+import { compileLightly } from '@vole/core';
 import type { WatchRequest } from './protocol.ts';
 
-/** What lets a run go on with another text, and what measures and writes networks and fields: most runs are watched without. */
+/**
+ * What lets a run go on with another text, what measures and writes networks and fields, and what makes many agents and cells quick: most runs are watched
+ * without.
+ */
 let parts: typeof import('./later-parts.ts') | undefined;
 
 export async function loadLaterParts(): Promise<void> {
@@ -17,4 +22,11 @@ export function waitsForParts(request: WatchRequest): boolean {
   const needs =
     request.is === 'load' ? request.goesOn === true : request.is === 'take' || request.is === 'draft network';
   return needs && !parts;
+}
+
+/** A plan as code that runs, with kernels if what makes them is there. */
+export function compiledByNow(plan: Plan): CompiledPlan {
+  const compiled = compileLightly(plan);
+  if (parts) compiled.takeUp(parts.makeKernels);
+  return compiled;
 }

@@ -1,4 +1,4 @@
-import { compilePlan } from '@vole/core';
+import { compileLightly } from '@vole/core';
 import { loadText } from './load-text.ts';
 import type { RunChapter } from './run-chapter.ts';
 
@@ -11,7 +11,7 @@ export function questionOf(
   const { loaded, diagnostics } = loadText(`${before}${condition} then 1 else 0\n`);
   if (loaded) {
     const { plan } = loaded;
-    return { ask: executable.askOf(compilePlan(plan), plan.measures[plan.measures.length - 1]!.body) };
+    return { ask: executable.askOf(compileLightly(plan), plan.measures[plan.measures.length - 1]!.body) };
   }
   const error = diagnostics.find((d) => d.severity === 'error');
   if (error === undefined || error.span.start >= before.length + condition.trimEnd().length)

@@ -1,5 +1,5 @@
 import type { CompiledPlan, GeneratedRun, HandAct, HandState, LoadedModel, Plan, RunSnapshot } from '@vole/core';
-import { actByHand, compilePlan, handState, MOST_NOTES, noteLines, restoreHand, Run } from '@vole/core';
+import { actByHand, compileLightly, handState, MOST_NOTES, noteLines, restoreHand, Run } from '@vole/core';
 import { countLayers, openedAgent } from './frames.ts';
 import { layersOf } from './layers.ts';
 import type { ActNote, ChapterNote, NoteRow, Story, WentOn } from './protocol.ts';
@@ -273,7 +273,7 @@ export class RunChapter {
   *storyOf(opened: { readonly kind: number; readonly number: number }): Generator<number, Story> {
     const { run, plan } = this;
     const { step } = run;
-    this.traced ??= compilePlan(plan, true);
+    this.traced ??= compileLightly(plan, true);
     const executable = this.traced.executable();
     const again = new Run(executable, this.startValues, run.context.seed);
     const wanted = Math.max(this.first, step - STORY_STEPS);

@@ -2,7 +2,7 @@ import { takingFiles } from '../simulation/beside.ts';
 import { LiveRun } from '../simulation/live-run.ts';
 import type { WatchReply, WatchRequest } from '../simulation/protocol.ts';
 import { PULSE } from '../simulation/protocol.ts';
-import { loadLaterParts, waitsForParts } from '../simulation/on-demand.ts';
+import { laterParts, loadLaterParts, waitsForParts } from '../simulation/on-demand.ts';
 
 /** Owns the live run: steps as fast as asked and hands out a frame whenever the page has drawn the last one. */
 
@@ -27,7 +27,21 @@ function busy<T>(work: () => T): T {
   }
 }
 
+/** Whether parts have been asked for, be it that they cannot be loaded. */
+let isAsked = false;
+
+/** Asks for parts as soon as the run is one that they make quick. */
+function askForParts(): void {
+  if (isAsked || laterParts() || !live.isLarge) return;
+  isAsked = true;
+  loadLaterParts().then(
+    () => live.takeUpParts(),
+    () => undefined,
+  );
+}
+
 function goOn(): void {
+  askForParts();
   const pause = busy(() => live.work());
   if (pause === undefined) return;
   isWaiting = true;
@@ -54,6 +68,7 @@ function hold(request: WatchRequest): void {
   const takeHeld = (): void => {
     const requests = held ?? [];
     held = undefined;
+    live.takeUpParts();
     for (const each of requests) take(each);
   };
   loadLaterParts().then(takeHeld, takeHeld);
