@@ -111,6 +111,9 @@ function isKernel(text: string): boolean {
 /** Beside the interpreter, by an odd seed with kernels in JavaScript too, by an even one with turns without kernels. */
 function expectSameKernel(text: string, seed: number): void {
   expect([text, isKernel(text)]).toEqual([text, true]);
+  const executable = compilePlan(planOf(text)).executable();
+  new Run(executable, usualValues(planOf(text)), seed).next();
+  expect(executable.kernelEngine).toBe('WebAssembly');
   expect([text, firstDifference(planOf(text), seed, 6)]).toEqual([text, -1]);
 }
 
@@ -133,6 +136,24 @@ describe('turns that are kernels', () => {
     const text = modelOf(PLANES[1]!, 'create 3 Vole here\n  food = 1');
     expect(isKernel(text)).toBe(true);
     expect(firstDifference(planOf(text), 1, 4)).toBe(-1);
+  });
+
+  it('find their columns where the memory has grown for one of them after another', () => {
+    const behaviour = 'if any Vole tied by Bonds where it.mood is Wild\n  with v = random Vole\n    v.food += hunger';
+    const text = modelOf(
+      PLANES[1]!,
+      `${behaviour}\nfood += 1\nwith o = random Owl within 3\n  hunger = food`,
+      'do all at once',
+    );
+    const plan = planOf(
+      text.replace('start 40 anywhere', 'start 4000 anywhere').replace('start 7 anywhere', 'start 3000 anywhere'),
+    );
+    const [grown, apart] = [compilePlan(plan), compilePlan(plan, false, 'JavaScript')].map((compiled) => {
+      const executable = compiled.executable();
+      new Run(executable, usualValues(plan), 1).runTo(2);
+      return executable.view();
+    });
+    expect(grown).toEqual(apart);
   });
 
   it('end at the ceiling with the same word, where the same agents are born before', () => {

@@ -58,14 +58,16 @@ export class KeptColumn extends KernelColumns {
     this.column.set(column.subarray(0, used));
   }
 
-  /** Room for as many as another column has. */
-  reserve(like: Float64Array | Uint8Array): void {
-    if (this.column.length >= like.length) return;
-    this.isOfBytes = like instanceof Uint8Array;
-    this.take(like.byteLength);
+  constructor(
+    memory: RunMemory,
+    private readonly isOfBytes: boolean,
+  ) {
+    super(memory);
   }
 
-  private isOfBytes = false;
+  reserve(count: number): void {
+    if (this.column.length < count) this.take(count * (this.isOfBytes ? 1 : 8));
+  }
 
   protected view({ buffer, at, bytes }: Block): void {
     this.column = this.isOfBytes ? new Uint8Array(buffer, at, bytes) : new Float64Array(buffer, at, bytes / 8);

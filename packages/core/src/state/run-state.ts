@@ -155,6 +155,8 @@ export class RunState {
     if (this.buffer !== this.memory.buffer) this.renew();
   }
 
+  // Room for what only kernels use. Making it may replace all views, so that nothing is read here but how many there are.
+
   /** Room for a drawn order of so many turns that a kernel goes through. */
   reserveTurns(turns: number): void {
     this.turnOrder.reserve(turns * 2);
@@ -177,7 +179,7 @@ export class RunState {
   private keptOf(column: ColumnBefore): KeptColumn {
     const key = JSON.stringify(column);
     let known = this.kept.get(key);
-    if (!known) this.kept.set(key, (known = new KeptColumn(this.memory)));
+    if (!known) this.kept.set(key, (known = new KeptColumn(this.memory, column.is === 'state before')));
     return known;
   }
 
@@ -196,7 +198,7 @@ export class RunState {
 
   /** Room for a column as it is before a rule. */
   reserveBefore(column: ColumnBefore): void {
-    this.keptOf(column).reserve(this.columnNow(column));
+    this.keptOf(column).reserve(this.populations[column.kind]!.capacity);
   }
 
   /** Keeps a column as it is. */
