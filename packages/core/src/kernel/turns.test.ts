@@ -50,7 +50,7 @@ const PLANES = [
 ];
 const GRIDS = ['wrapping', 'walled', 'reflecting'].map((edge) => `grid 12 by 9, 8 neighbours, ${edge}`);
 
-/** What voles do, where it moves nobody who is asked for in the same turns. */
+/** What depends on the form of a space and its edge. */
 const ON_ALL_SPACES: readonly string[] = [
   'turn by 30 deg\nmove by 1.5',
   'turn by uniform(-50 deg, 50 deg)\nmove by rate * 9\nfood -= 0.25',
@@ -58,6 +58,10 @@ const ON_ALL_SPACES: readonly string[] = [
   'turn to 725 deg\nmove by 40\nturn by -800 deg',
   'let l = scent at ahead(3, -30 deg)\nlet r = scent at ahead(3, 30 deg)\nif l > r\n  turn by -45 deg\nelse if l < r\n  turn by 45 deg\nmove by 1\nscent += 0.5',
   'food = if scent > 0.5 and food < 3 then food + scent else food * 0.5\nscent *= 0.9',
+];
+
+/** What is the same wherever it is done. */
+const ANYWHERE: readonly string[] = [
   'if mood is Calm and chance(rate)\n  mood = Wild\n  food += 1',
   'if mood is Wild or mood is Tired\n  food -= 0.125\n  hunger = clip(hunger + heat, 0, 2)',
   'repeat at most 3 times\n  food += whole(0, 2)\n  if food > 4\n    food = mod(food, 3)',
@@ -108,7 +112,7 @@ function isKernel(text: string): boolean {
   return compilePlan(planOf(text)).source.includes('S.turnsByKernel(0,');
 }
 
-/** Beside the interpreter, by an odd seed with kernels in JavaScript too, by an even one with turns without kernels. */
+/** Beside the interpreter, and what else a seed chooses. */
 function expectSameKernel(text: string, seed: number): void {
   expect([text, isKernel(text)]).toEqual([text, true]);
   const executable = compilePlan(planOf(text)).executable();
@@ -119,8 +123,14 @@ function expectSameKernel(text: string, seed: number): void {
 
 describe('turns that are kernels', () => {
   it.each([...PLANES, ...GRIDS])('go as the interpreter says, in turn and all at once, on a %s', (space) => {
-    const here = [...ON_ALL_SPACES, ...REACHING, ...(space.startsWith('plane') ? ON_PLANES : ON_GRIDS)];
+    const here = [...ON_ALL_SPACES, ...(space.startsWith('plane') ? ON_PLANES : ON_GRIDS)];
     here.forEach((behaviour, i) =>
+      ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it.each([PLANES[1]!, GRIDS[0]!])('go as the interpreter says, whatever is done, on a %s', (space) => {
+    [...ANYWHERE, ...REACHING].forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
     );
   });
