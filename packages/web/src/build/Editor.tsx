@@ -71,6 +71,17 @@ function changeBetween(old: string, text: string): { from: number; to: number; i
   return { from, to: old.length - same, insert: text.slice(from, text.length - same) };
 }
 
+function stand(editing: EditorView, at: number): boolean {
+  editing.dispatch({ selection: { anchor: at }, scrollIntoView: true });
+  return true;
+}
+
+/** To both ends of the text: until the keys of the help are there, the browser would only go to the ends of what is drawn of it. */
+const toEnds = keymap.of([
+  { key: 'Mod-Home', run: (editing) => stand(editing, 0) },
+  { key: 'Mod-End', run: (editing) => stand(editing, editing.state.doc.length) },
+]);
+
 interface Props {
   /** Absent while it is on its way. */
   readonly help: EditorHelp | undefined;
@@ -107,7 +118,7 @@ export function Editor({ help, onReady, onCursor, onRename }: Props) {
       parent: place.current!,
       state: EditorState.create({
         doc: store.getState().project.text,
-        extensions: [...extensions(), cursor, renaming],
+        extensions: [...extensions(), cursor, renaming, toEnds],
       }),
     });
     view.current = editor;
