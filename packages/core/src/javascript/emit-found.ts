@@ -1,6 +1,5 @@
-import { needsNoList } from '../plan/analysis.ts';
+import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import { statesAsked } from '../plan/states-asked.ts';
-import { visitStatements } from '../plan/visit.ts';
 import type * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { cellList, emitCellCount } from './cell-classes.ts';
@@ -165,14 +164,4 @@ export function emitEach(out: BodyWriter, s: Extract<P.Statement, { op: 'each' }
 function emitAfterMeeting(out: BodyWriter, body: readonly P.Statement[]): void {
   if (out.options.actorKind !== undefined && removesAgents(body))
     out.w.line(`if (!(k${out.options.actorKind}_alive[L0] & 1)) break turn;`);
-}
-
-function removesAgents(body: readonly P.Statement[]): boolean {
-  let removes = false;
-  visitStatements(body, {
-    statement(s) {
-      if (s.op === 'remove') removes = true;
-    },
-  });
-  return removes;
 }

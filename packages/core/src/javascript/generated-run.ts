@@ -315,7 +315,8 @@ export class GeneratedRun implements Executable {
 
   private runEntry(i: number): void {
     const kernel = this.made.kernels.entries[i];
-    if (kernel) {
+    const every = kernel?.rule.every;
+    if (kernel && (!every || this.context.isMultipleNow(this.valueOf(every)))) {
       if (kernel.isDrawn) this.state.reserveTurns(this.state.populations[kernel.kind]!.used);
       for (const kind of kernel.sorted) this.state.reserveIndex(kind);
       for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);

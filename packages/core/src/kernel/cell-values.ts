@@ -3,6 +3,7 @@ import type * as P from '../plan/plan.ts';
 import type { F64, I32, Local, Statement, StreamStatement, Test } from './kernel.ts';
 import { f64, number, product, select, set } from './kernel.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
+import { COMPARED, NeedsMore, unlessMore } from './needs-more.ts';
 
 /**
  * The value of a cell as kernel form, where its body asks for nothing but cells, numbers of the run, arithmetic and chances. Where it draws
@@ -52,17 +53,6 @@ export function cellValueByLuck(body: P.Code, sight: CellSight): CellValue | und
       value: end.value,
     };
   });
-}
-
-class NeedsMore extends Error {}
-
-function unlessMore<T>(make: () => T): T | undefined {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof NeedsMore) return undefined;
-    throw error;
-  }
 }
 
 /** What expressions of a body come to, given what its locals hold. */
@@ -311,15 +301,6 @@ function isSome(many: F64): Test {
 const ZERO = number(0);
 const ONE = number(1);
 const ALWAYS: Test = { is: 'compare', fn: '==', left: ZERO, right: ZERO };
-
-const COMPARED: Readonly<Partial<Record<P.BinaryFunction, '<' | '<=' | '>' | '>=' | '==' | '!='>>> = {
-  '<': '<',
-  '<=': '<=',
-  '>': '>',
-  '>=': '>=',
-  is: '==',
-  'is not': '!=',
-};
 
 function isOwn(e: P.Expr, op: 'cell x' | 'cell y'): boolean {
   return e.op === op && e.cell.op === 'own cell';

@@ -3,7 +3,7 @@ import type { Column, F64, I32, Statement } from './kernel.ts';
 import { compare, loadWhole, minus, number, plus, put, store, sum, load, whole } from './kernel.ts';
 import { broughtIn } from './places.ts';
 import { LIFE } from './turn-ends.ts';
-import { NeedsMore } from './turn-values.ts';
+import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** Agents that come and go, in kernel form, as `add` and `removeAt` of engine/population.ts and state/run-state.ts do it. */

@@ -7,11 +7,12 @@ import { indexKernel } from './buckets.ts';
 import { i32, loadWhole, put } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
+import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
 import type { ColumnBefore, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
-import { NeedsMore, TurnValues } from './turn-values.ts';
+import { TurnValues } from './turn-values.ts';
 
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
 
@@ -22,6 +23,8 @@ import { NeedsMore, TurnValues } from './turn-values.ts';
 export interface RuleKernel {
   readonly name: string;
   readonly kind: number;
+  /** The rule whose turns they are. */
+  readonly rule: P.RulePlan;
   /** Whether it goes through agents in a drawn order. */
   readonly isDrawn: boolean;
   /** The kinds whose agents have to be sorted by bucket before. */
@@ -59,15 +62,6 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
   return { functions: [...functions, ...[...indexed].map(indexKernel)], entries };
 }
 
-function unlessMore<T>(make: () => T): T | undefined {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof NeedsMore) return undefined;
-    throw error;
-  }
-}
-
 function turnsOf(
   plan: P.Plan,
   rule: P.RulePlan,
@@ -97,6 +91,7 @@ function turnsOf(
     kernel: {
       name,
       kind: rule.kind,
+      rule,
       isDrawn,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),

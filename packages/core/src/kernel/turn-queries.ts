@@ -1,8 +1,7 @@
 import { formOf } from '../forms/forms.ts';
-import { needsNoList } from '../plan/analysis.ts';
+import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { spaceOfKind } from '../plan/plan.ts';
-import { visitStatements } from '../plan/visit.ts';
 import { writeNear } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
@@ -24,7 +23,7 @@ import {
   sum,
   whole,
 } from './kernel.ts';
-import { NeedsMore } from './turn-values.ts';
+import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
@@ -448,14 +447,4 @@ function isInReach(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64, neig
   const [ax, ay] = [ofOne('abs', dx), ofOne('abs', dy)];
   const far: F64 = neighbours === 4 ? sum(ax, ay) : { is: 'at least', value: ax, bound: ay };
   return compare(far, '==', number(1));
-}
-
-function removesAgents(body: readonly P.Statement[]): boolean {
-  let removes = false;
-  visitStatements(body, {
-    statement: (s) => {
-      if (s.op === 'remove') removes = true;
-    },
-  });
-  return removes;
 }

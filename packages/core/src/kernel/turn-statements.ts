@@ -30,7 +30,7 @@ import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
 import { TurnQueries } from './turn-queries.ts';
-import { NeedsMore } from './turn-values.ts';
+import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** The statements of a turn in kernel form. */

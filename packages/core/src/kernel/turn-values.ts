@@ -24,14 +24,12 @@ import {
   sum,
   whole,
 } from './kernel.ts';
+import { COMPARED, NeedsMore } from './needs-more.ts';
 import { cellInside, fieldAt } from './places.ts';
 import type { Sheet } from './sheet.ts';
 import type { Trouble } from './turn-ends.ts';
 import { LIFE, TROUBLES } from './turn-ends.ts';
 import type { TurnReads } from './turn-reads.ts';
-
-/** Thrown where a body asks for more than kernels can do. */
-export class NeedsMore extends Error {}
 
 const [ZERO, ONE] = [number(0), number(1)];
 
@@ -340,7 +338,7 @@ export class TurnValues {
   /** The cell of a field in which an agent is, who is somewhere for sure. */
   cellOfAgent(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
     if (x.op !== 'position' || y.op !== 'position') return undefined;
-    if (this.sight.plan.kinds[x.kind]!.mayBeNowhere) return undefined;
+    if ([x, y].some(({ kind }) => this.sight.plan.kinds[kind]!.mayBeNowhere)) return undefined;
     this.demandSquares(this.sight.plan.fields[field]!.space);
     const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
     return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
@@ -394,15 +392,6 @@ export class TurnValues {
     if (spaceOfKind(plan, kind)!.tracksCells && !atOnce) throw new NeedsMore();
   }
 }
-
-const COMPARED: Readonly<Partial<Record<P.BinaryFunction, '<' | '<=' | '>' | '>=' | '==' | '!='>>> = {
-  '<': '<',
-  '<=': '<=',
-  '>': '>',
-  '>=': '>=',
-  is: '==',
-  'is not': '!=',
-};
 
 /** Whether an expression compares what needs no looking up. */
 function isAtHand(e: P.Expr): boolean {

@@ -259,6 +259,11 @@ export function hasPlainTurns(plan: Plan, { orderFree, movedKinds }: RuleEffects
   return mode !== 'in turn' || (orderFree && !contendsForCells);
 }
 
+/** Whether statements remove anybody. */
+export function removesAgents(statements: readonly Statement[]): boolean {
+  return effectsOf({ body: { statements, locals: 0 } }).removes;
+}
+
 /** Whether a statement, or one inside it, draws from the stream of the acting agent. */
 export function drawsLuck(statement: Statement): boolean {
   return effectsOf({ body: { statements: [statement], locals: 0 } }).draws;

@@ -3,6 +3,11 @@ import type { Network } from '../engine/spaces/network.ts';
 
 /** Columns in the memory of a run that only kernels use. What they held before room was made is gone. */
 
+/** A quarter more than is needed: what grows a little in every step is not to be taken anew in every step. */
+function withSlack(count: number): number {
+  return count + Math.ceil(count / 4);
+}
+
 abstract class KernelColumns {
   private block: Block | undefined;
 
@@ -29,7 +34,7 @@ export class Int32Column extends KernelColumns {
   column = new Int32Array(0);
 
   reserve(count: number): void {
-    if (this.column.length < count) this.take(count * 4);
+    if (this.column.length < count) this.take(withSlack(count) * 4);
   }
 
   protected view({ buffer, at, bytes }: Block): void {
@@ -86,7 +91,7 @@ export class SortedAgents extends KernelColumns {
 
   reserve(buckets: number, slots: number): void {
     if (this.buckets >= buckets && this.slots >= slots) return;
-    this.buckets = Math.max(this.buckets, buckets);
+    this.buckets = Math.max(this.buckets, withSlack(buckets));
     this.slots = Math.max(this.slots, slots);
     this.take(this.slots * (2 * 8 + 2 * 4) + (this.buckets + 1) * 4);
   }

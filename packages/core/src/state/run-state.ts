@@ -10,6 +10,7 @@ import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import { LIFE } from '../kernel/turn-ends.ts';
 import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
 import { Int32Column, KeptColumn, NumbersColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
@@ -27,7 +28,7 @@ function hasManyHoles({ used, living }: Population): boolean {
 const TROUBLE = 3;
 const LAYERS = normalLayers();
 /** Numbers that tell a kernel of the coming and going of a kind. */
-const LIFE_NUMBERS = 4;
+const LIFE_NUMBERS = Object.keys(LIFE).length;
 
 function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
@@ -159,7 +160,7 @@ export class RunState {
 
   /** Room for a drawn order of so many turns that a kernel goes through. */
   reserveTurns(turns: number): void {
-    this.turnOrder.reserve(turns * 2);
+    this.turnOrder.reserve(turns);
   }
 
   /** Room for the agents of a kind sorted by bucket, of which there are as many as suits their number. */
