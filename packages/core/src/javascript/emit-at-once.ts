@@ -30,7 +30,7 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     script.heldFields(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
-    if (kernel) emitTurnsByKernel(script, out, i, kernel);
+    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1']);
     else
       emitEachAgent(script, rule, effects, true, () => {
         if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);

@@ -1,4 +1,4 @@
-import { effectsOf, hasPlainTurns, standingOf } from '../plan/analysis.ts';
+import { effectsOf, hasPlainTurns, sharedEffects } from '../plan/analysis.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { classesCounted } from './cell-classes.ts';
@@ -52,9 +52,9 @@ function emitSoleEntry(
       emitBeginTrace(script, rule, k);
       w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
     };
-    if (kernel) emitTurnsByKernel(script, out, i, kernel, entry.mode === 'in turn' ? entry.key : undefined);
-    else if (isPlain)
-      emitEachAgent(script, rule, effects, effects.orderFree, turn, entry.mode === 'in turn' ? entry.key : undefined);
+    const drawn = entry.mode === 'in turn' ? entry.key : undefined;
+    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1'], drawn);
+    else if (isPlain) emitEachAgent(script, rule, effects, effects.orderFree, turn, drawn);
     else {
       w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
       w.block('for (let i = 0; i < n; i++)', () => {
@@ -73,24 +73,53 @@ function emitSharedTurns(
   entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
   i: number,
 ): void {
+  const all = rules.map(effectsOf);
+  const shared = sharedEffects(all);
+  const effects = all.map((own) => ({ ...own, ...shared }));
+  const drawn = entry.mode === 'in turn' ? entry.key : undefined;
+  const kernel = script.turnKernels[i];
+  if (!kernel) return emitSharedHere(script, rules, effects, entry, i);
+  script.w.block(`function e${i}()`, () => {
+    script.keepBounds(effects[0]!);
+    script.locals(0);
+    emitDue(script, rules);
+    const out = script.body({ atOnce: false, effects: effects[0]!, actorKind: rules[0]!.kind });
+    const given = rules.flatMap((_, r) => [`on${r} ? 1 : 0`, `a${r}`, `b${r}`]);
+    emitTurnsByKernel(script, out, i, kernel, given, drawn);
+    for (const k of shared.movedKinds) script.w.line(`k${k}.index.invalidate();`);
+  });
+}
+
+/** Which of the rules that share turns are due, and their keys. */
+function emitDue(script: PlanWriter, rules: readonly P.RulePlan[]): void {
+  rules.forEach((rule, r) => {
+    script.w.line(
+      `const on${r} = ${everyTest(script, rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,
+    );
+  });
+}
+
+function emitSharedHere(
+  script: PlanWriter,
+  rules: readonly P.RulePlan[],
+  allEffects: readonly RuleEffects[],
+  entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
+  i: number,
+): void {
   const { w } = script;
   const kinds = [...new Set(rules.map((rule) => rule.kind))];
-  const allEffects = rules.map((rule) => effectsOf(rule));
-  const queried = new Set(allEffects.flatMap((effects) => [...effects.queried]));
-  const moved = new Set(allEffects.flatMap((effects) => [...effects.movedKinds]));
-  const createdKinds = new Set(allEffects.flatMap((effects) => [...effects.createdKinds]));
-  const standing = standingOf(new Set(allEffects.flatMap((effects) => [...effects.askedFar])), moved, createdKinds);
+  const { queried, movedKinds: moved, standing } = allEffects[0]!;
   const classes = classesCounted(
     script.plan,
     rules.map(({ body }) => body),
   );
   rules.forEach((rule, r) => {
-    const effects = { ...allEffects[r]!, queried, standing };
+    const effects = allEffects[r]!;
     const out = script.body({ atOnce: false, effects, actorKind: rule.kind, classes });
     w.block(`function e${i}_${r}(L0, key0, key1)`, () => {
       // What one of the rules lets grow, the turns of the others must find where it is now.
-      script.shadows({ ...effects, createdKinds }, rule.kind);
-      script.keepBounds(effects);
+      script.shadows(effects, rule.kind);
+      script.keepBounds(effectsOf(rule));
       script.locals(rule.body.locals, 1);
       w.line(`if (!(k${rule.kind}.alive[L0] & 1)) return;`);
       if (effects.draws)
@@ -102,11 +131,7 @@ function emitSharedTurns(
   w.block(`function e${i}()`, () => {
     script.indices({ ...NO_EFFECTS, queried, standing });
     script.counts(rules);
-    rules.forEach((rule, r) => {
-      w.line(
-        `const on${r} = ${everyTest(script, rule) ?? 'true'}, a${r} = ruleKey0(W.seed, W.step, ${rule.key}), b${r} = ruleKey1(W.seed, W.step, ${rule.key});`,
-      );
-    });
+    emitDue(script, rules);
     kinds.forEach((_, at) =>
       w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`),
     );

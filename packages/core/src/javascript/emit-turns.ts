@@ -9,6 +9,7 @@ import type { PlanWriter } from './plan-writer.ts';
 /**
  * Has the turns of a line of the order done by its kernel.
  *
+ * @param first what the kernel is given first: keys of luck, and where rules share turns whether each is due
  * @param drawn the key by which the order of the turns is drawn, if it is; where they are had by number all the same, whose failure is told depends on it
  */
 export function emitTurnsByKernel(
@@ -16,10 +17,11 @@ export function emitTurnsByKernel(
   out: BodyWriter,
   entry: number,
   { numbers }: RuleKernel,
+  first: readonly string[],
   drawn?: number,
 ): void {
-  const given = numbers.map((one) => numberCode(script.plan, out, one)).join(', ');
-  script.w.line(`S.turnsByKernel(${entry}, key0, key1, [${given}], ${drawn ?? 'undefined'});`);
+  const given = [...first, ...numbers.map((one) => numberCode(script.plan, out, one))].join(', ');
+  script.w.line(`S.turnsByKernel(${entry}, [${given}], ${drawn ?? 'undefined'});`);
 }
 
 function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {

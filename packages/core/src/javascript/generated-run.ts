@@ -315,9 +315,9 @@ export class GeneratedRun implements Executable {
 
   private runEntry(i: number): void {
     const kernel = this.made.kernels.entries[i];
-    const every = kernel?.rule.every;
-    if (kernel && (!every || this.context.isMultipleNow(this.valueOf(every)))) {
-      if (kernel.isDrawn) this.state.reserveTurns(this.state.populations[kernel.kind]!.used);
+    if (kernel?.rules.some(({ every }) => !every || this.context.isMultipleNow(this.valueOf(every)))) {
+      const turns = kernel.kinds.reduce((sum, kind) => sum + this.state.populations[kind]!.used, 0);
+      if (kernel.isOrdered) this.state.reserveTurns(turns);
       for (const kind of kernel.sorted) this.state.reserveIndex(kind);
       for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);
       for (const column of kernel.before) this.state.reserveBefore(column);

@@ -91,13 +91,7 @@ export interface GeneratedState {
     at: number,
   ) => Int32Array;
   /** Gives the agents of a line of the order their turns by its kernel. @param drawn the key by which the order of the turns is drawn, if it is */
-  readonly turnsByKernel: (
-    entry: number,
-    key0: number,
-    key1: number,
-    numbers: readonly number[],
-    drawn: number | undefined,
-  ) => void;
+  readonly turnsByKernel: (entry: number, given: readonly number[], drawn: number | undefined) => void;
   readonly total: () => number;
   /** How many of a kind, in states of a machine or all of it (-1), stand on each cell; by a name of its own. */
   readonly cellCounts: (name: string, kind: number, machine: number, states: readonly number[]) => CellCounts;

@@ -17,13 +17,14 @@ type Seam = Pick<
 /** Why a kernel has ended, and where. */
 interface Ended {
   readonly at: number;
+  readonly kind: number;
   readonly trouble: Trouble;
   readonly site: number;
   readonly value: number;
 }
 
-function hasLife({ columns, kind }: RuleKernel): boolean {
-  return columns.some((column) => column.is === 'life' && column.kind === kind);
+function hasLife({ columns, kinds }: RuleKernel): boolean {
+  return columns.some((column) => column.is === 'life' && kinds.includes(column.kind));
 }
 
 /** Turns that kernels do. */
@@ -37,14 +38,14 @@ export class TurnsByKernel {
     private readonly seam: Seam,
   ) {}
 
-  readonly run: GeneratedState['turnsByKernel'] = (entry, key0, key1, numbers, drawn) => {
+  readonly run: GeneratedState['turnsByKernel'] = (entry, given, drawn) => {
     const kernel = this.entries[entry]!;
-    const population = this.state.populations[kernel.kind]!;
-    if (kernel.isDrawn) this.seam.turns([population], drawn!, true);
-    const isToBeDrawn = drawn !== undefined && !kernel.isDrawn;
-    const many = kernel.isDrawn ? this.seam.turnCount : population.used;
-    const turns = (from: number, to: number): Ended | undefined =>
-      this.turns(kernel, from, to, [key0, key1, ...numbers]);
+    const populations = kernel.kinds.map((kind) => this.state.populations[kind]!);
+    const population = populations[0]!;
+    if (kernel.isOrdered) this.seam.turns(populations, drawn ?? 0, drawn !== undefined);
+    const isToBeDrawn = drawn !== undefined && !kernel.isOrdered;
+    const many = kernel.isOrdered ? this.seam.turnCount : population.used;
+    const turns = (from: number, to: number): Ended | undefined => this.turns(kernel, from, to, given);
     // Of those who had a turn nobody may be missing when their order is drawn after all.
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
     for (const column of kernel.before) this.state.keep(column);
@@ -52,13 +53,13 @@ export class TurnsByKernel {
     const ended = turns(0, many);
     if (!ended) return;
     // The first failure in the order of the turns is told.
-    if (!isToBeDrawn) return this.fail(kernel.kind, ended);
+    if (!isToBeDrawn) return this.fail(ended);
     const list = this.seam.turnsBefore(population, began, drawn, undefined, ended.at);
     for (let i = 0; i < this.seam.turnCount; i++) {
       const sooner = turns(list[i]!, list[i]! + 1);
-      if (sooner) return this.fail(kernel.kind, sooner);
+      if (sooner) return this.fail(sooner);
     }
-    return this.fail(kernel.kind, ended);
+    return this.fail(ended);
   };
 
   /** A kernel for the columns as they lie now. */
@@ -88,14 +89,14 @@ export class TurnsByKernel {
       at = this.ready(kernel)(at, to, ...given);
       for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
       if (at < 0) return undefined;
-      const [site, value, which] = state.trouble as unknown as [number, number, number];
+      const [site, value, which, kind] = state.trouble as unknown as [number, number, number, number];
       const trouble = TROUBLES[which]!;
-      if (trouble !== 'room') return { at, trouble, site, value };
+      if (trouble !== 'room') return { at, kind, trouble, site, value };
       state.reserve(site, state.populations[site]!.used + value);
     }
   }
 
-  private fail(kind: number, { at, trouble, site, value }: Ended): void {
+  private fail({ at, kind, trouble, site, value }: Ended): void {
     switch (trouble) {
       case 'value':
         return this.seam.fail(site, value, kind, at);

@@ -1,10 +1,10 @@
-import { effectsOf, hasPlainTurns, kindsOfFixedSize } from '../plan/analysis.ts';
+import { effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
 import { actingStates } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
 import { visitStatements } from '../plan/visit.ts';
-import type { Column, KernelFunction, Statement } from './kernel.ts';
+import type { Column, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import { indexKernel } from './buckets.ts';
-import { i32, loadWhole, put } from './kernel.ts';
+import { compareWhole, i32, loadWhole, minus, plus, put, whole } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
@@ -17,16 +17,17 @@ import { TurnValues } from './turn-values.ts';
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
 
 /**
- * A kernel that gives the agents of a kind their turns, from one slot, or place in the drawn order, up to below another; it is given those two and the two keys of
- * luck first. It gives -1, or the slot of the agent whose turn failed, or at which turn it has to have more room.
+ * A kernel that gives agents their turns, from one slot, or place in the order, up to below another; it is given those two first, then the two keys of
+ * luck; where rules share turns, of each rule whether it is due and its keys. It gives -1, or the slot of the agent whose turn failed, or at which turn it has to have more room.
  */
 export interface RuleKernel {
   readonly name: string;
-  readonly kind: number;
-  /** The rule whose turns they are. */
-  readonly rule: P.RulePlan;
-  /** Whether it goes through agents in a drawn order. */
-  readonly isDrawn: boolean;
+  /** The rules whose turns they are: several share the turns of their kinds. */
+  readonly rules: readonly P.RulePlan[];
+  /** The kinds who have turns, in the order in which their slots follow one another. */
+  readonly kinds: readonly number[];
+  /** Whether it goes through agents in an order that is made before. */
+  readonly isOrdered: boolean;
   /** The kinds whose agents have to be sorted by bucket before. */
   readonly sorted: readonly number[];
   /** The rows of ties that it goes through. */
@@ -52,9 +53,8 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
   const functions: KernelFunction[] = [];
   const steady = kindsOfFixedSize(plan);
   const entries = plan.schedule.map((entry, i) => {
-    if (entry.is !== 'rules' || entry.rules.length > 1) return undefined;
-    const rule = plan.rules[entry.rules[0]!]!;
-    const made = unlessMore(() => turnsOf(plan, rule, entry, steady, `turns${i}`));
+    if (entry.is !== 'rules') return undefined;
+    const made = unlessMore(() => turnsOf(plan, entry, steady, `turns${i}`));
     if (made) functions.push(made.function);
     return made?.kernel;
   });
@@ -64,35 +64,19 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
 
 function turnsOf(
   plan: P.Plan,
-  rule: P.RulePlan,
-  { mode }: Extract<P.ScheduleEntry, { is: 'rules' }>,
+  entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
   steady: ReadonlySet<number>,
   name: string,
 ): { readonly function: KernelFunction; readonly kernel: RuleKernel } {
-  const effects = effectsOf(rule);
-  const isDrawn = !hasPlainTurns(plan, effects, mode);
+  const rules = entry.rules.map((index) => plan.rules[index]!);
   const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
-  const sight = { plan, atOnce: mode === 'all at once', effects };
-  const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body), rule.kind);
-  const written = new TurnStatements(values);
-  const [from, to, place] = [i32('from'), i32('to'), isDrawn ? sheet.i32('place') : values.slot(0)];
-  const { list } = sheet.apart(() => {
-    if (isDrawn) sheet.add(put(values.slot(0), loadWhole(reads.wholesOf({ is: 'order' }), place)));
-    writeRoomFor(values, rule.body.statements, place);
-    if (!steady.has(rule.kind))
-      sheet.when({ is: 'not', test: values.isThere(rule.kind, 0) }, () => sheet.add({ is: 'leave', block: 'turn' }));
-    written.block(rule.body.statements, false);
-  });
-  const { before, after } = written.overlays();
-  const turn: Statement = { is: 'block', name: 'turn', body: list };
-  const loop = { index: place, from, to, body: [...before, turn, ...after] };
-  const turns: Statement = isDrawn ? { is: 'loop', ...loop } : turnLoop(rule, reads, loop);
+  const turns = new LineTurns(plan, rules, entry.mode, steady, sheet, reads);
   return {
     kernel: {
       name,
-      kind: rule.kind,
-      rule,
-      isDrawn,
+      rules,
+      kinds: turns.kinds,
+      isOrdered: turns.isOrdered,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
@@ -103,11 +87,119 @@ function turnsOf(
     function: {
       name,
       columns: reads.columns.map(({ column }) => column),
-      given: [from, to, ...KEYS, ...reads.numbers.map(({ local }) => local)],
+      given: [FROM, TO, ...turns.given, ...reads.numbers.map(({ local }) => local)],
       locals: [...sheet.locals.values()],
-      body: [turns],
+      body: turns.body,
     },
   };
+}
+
+const [FROM, TO] = [i32('from'), i32('to')];
+
+/** What one rule of a line does in the turns of its kind. */
+interface Part {
+  readonly rule: P.RulePlan;
+  readonly values: TurnValues;
+  readonly written: TurnStatements;
+  /** Of a rule that shares turns: whether it is due, and its keys of luck. */
+  readonly given: readonly Local<'i32'>[];
+}
+
+/** The turns of a line of the order, while they are written. */
+class LineTurns {
+  readonly kinds: readonly number[];
+  readonly isOrdered: boolean;
+  readonly given: readonly Local[];
+  readonly body: readonly Statement[];
+  private readonly place: Local<'i32'>;
+
+  constructor(
+    plan: P.Plan,
+    rules: readonly P.RulePlan[],
+    mode: P.Mode,
+    private readonly steady: ReadonlySet<number>,
+    private readonly sheet: Sheet,
+    private readonly reads: TurnReads,
+  ) {
+    const all = rules.map(effectsOf);
+    const isShared = rules.length > 1;
+    this.kinds = [...new Set(rules.map(({ kind }) => kind))];
+    this.isOrdered = isShared || !hasPlainTurns(plan, all[0]!, mode);
+    const parts = rules.map((rule, r): Part => {
+      const sight = { plan, atOnce: mode === 'all at once', effects: { ...all[r]!, ...sharedEffects(all) } };
+      const prefix = isShared ? `r${r}` : '';
+      const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body), rule.kind, prefix);
+      const given = isShared ? [i32(`${prefix}on`), i32(`${prefix}key0`), i32(`${prefix}key1`)] : [];
+      return { rule, values, written: new TurnStatements(values), given };
+    });
+    this.given = isShared ? parts.flatMap(({ given }) => given) : KEYS;
+    this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
+    this.body = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
+  }
+
+  private nextTurn(): I32 {
+    return loadWhole(this.reads.wholesOf({ is: 'order' }), this.place);
+  }
+
+  private sole(part: Part): Statement {
+    const { sheet } = this;
+    const { values, rule, written } = part;
+    const { list } = sheet.apart(() => {
+      if (this.isOrdered) sheet.add(put(values.slot(0), this.nextTurn()));
+      writeRoomFor(values, rule.body.statements, this.place);
+      this.turn(part);
+    });
+    const { before, after } = written.overlays();
+    const turn: Statement = { is: 'block', name: 'turn', body: list };
+    const loop = { index: this.place, from: FROM, to: TO, body: [...before, turn, ...after] };
+    return this.isOrdered ? { is: 'loop', ...loop } : turnLoop(rule, this.reads, loop);
+  }
+
+  private turn({ rule, values, written }: Part): void {
+    if (!this.steady.has(rule.kind))
+      this.sheet.when({ is: 'not', test: values.isThere(rule.kind, 0) }, () =>
+        this.sheet.add({ is: 'leave', block: 'turn' }),
+      );
+    written.block(rule.body.statements, false);
+  }
+
+  /** Of each agent, in one order of all kinds, whose slots follow one another there, the rules of its kind. */
+  private shared(parts: readonly Part[]): Statement[] {
+    const { sheet, kinds, place } = this;
+    const next = sheet.i32('next');
+    sheet.use(...KEYS);
+    const before = sheet.apart(() => kinds.map((kind) => this.slotsOf(kind)));
+    const turnFrom = (at: number, first: I32): void => {
+      const own = parts.filter(({ rule }) => rule.kind === kinds[at]);
+      const turns = (): void => this.turnsOfKind(own, minus(next, first));
+      const end = plus(first, before.made[at]!);
+      if (at === kinds.length - 1) turns();
+      else sheet.when(compareWhole(next, '<', end), turns, () => turnFrom(at + 1, end));
+    };
+    const { list } = sheet.apart(() => {
+      sheet.add(put(next, this.nextTurn()));
+      turnFrom(0, whole(0));
+    });
+    return [...before.list, { is: 'loop', index: place, from: FROM, to: TO, body: list }];
+  }
+
+  private slotsOf(kind: number): I32 {
+    return this.sheet.keptWhole({ is: 'truncated', value: this.reads.number({ op: 'slots', kind }) });
+  }
+
+  private turnsOfKind(parts: readonly Part[], slot: I32): void {
+    const { sheet } = this;
+    const all = parts.flatMap(({ rule }) => rule.body.statements);
+    writeRoomFor(parts[0]!.values, all, this.place);
+    for (const part of parts) {
+      const [on, ...keys] = part.given;
+      sheet.when(compareWhole(on!, '!=', whole(0)), () => {
+        sheet.add(put(part.values.slot(0), slot), ...KEYS.map((key, i) => put(key, keys[i]!)));
+        const { list } = sheet.apart(() => this.turn(part));
+        sheet.add({ is: 'block', name: 'turn', body: list });
+      });
+    }
+  }
 }
 
 /** Goes through those agents that are in a state in which they do something. */

@@ -42,13 +42,12 @@ export interface Around {
 
 /** A list of agents in memory of its own, and how many it holds. */
 interface Listed {
+  readonly list: number;
   readonly column: Column<'i32' | 'u8'>;
   readonly many: Local<'i32'>;
 }
 
 export class TurnQueries {
-  private lists = 0;
-
   constructor(
     private readonly values: TurnValues,
     private readonly around: Around,
@@ -185,14 +184,15 @@ export class TurnQueries {
   /** Those who fit, in order of their slots. */
   private listed(query: P.Query): Listed {
     const { sheet, reads } = this.values;
-    const [column, many] = [reads.wholesOf({ is: 'list', list: this.lists++, kind: query.kind }), sheet.i32()];
+    const list = reads.nextList();
+    const [column, many] = [reads.wholesOf({ is: 'list', list, kind: query.kind }), sheet.i32()];
     sheet.add(put(many, whole(0)));
     this.candidates(query, () => {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
       sheet.add(put(many, plus(many, whole(1))));
     });
-    if (query.reach.is !== 'all' && query.reach.is !== 'tied') this.sort({ column, many });
-    return { column, many };
+    if (query.reach.is !== 'all' && query.reach.is !== 'tied') this.sort({ list, column, many });
+    return { list, column, many };
   }
 
   /** By sinking in, with gaps that shrink to a third, so that long lists are sorted in little time as well (D. Shell, 1959; gaps of D. Knuth). */
@@ -327,14 +327,14 @@ export class TurnQueries {
   /** One of those whose weight is above 0, with a chance by weight. */
   private weighted(
     s: Of<'pick'>,
-    { column, many }: Listed,
+    { list, column, many }: Listed,
     weight: P.Code,
     take: (at: I32) => void,
     nobody: () => void,
   ): void {
     const { values } = this;
     const { sheet } = values;
-    const weights = values.reads.of({ is: 'weights', list: this.lists - 1, kind: s.query.kind });
+    const weights = values.reads.of({ is: 'weights', list, kind: s.query.kind });
     const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
     sheet.add(set(all, number(0)), put(found, whole(-1)));
     const weigh = sheet.apart(() => {
@@ -389,8 +389,9 @@ export class TurnQueries {
     const { sheet } = values;
     if (needsNoList(s)) return this.candidates(s.query, () => this.around.block(s.body));
     const { kind, candidate, where } = s.query;
-    const { column, many } = this.listed(s.query);
-    if (s.shuffled) this.shuffle({ column, many });
+    const listed = this.listed(s.query);
+    const { column, many } = listed;
+    if (s.shuffled) this.shuffle(listed);
     const local = values.slot(candidate);
     const at = sheet.i32();
     const name = `meeting${at.name}`;

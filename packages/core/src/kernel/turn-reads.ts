@@ -68,7 +68,14 @@ export class TurnReads {
   private readonly columnsByName = new Map<string, { readonly column: Column; readonly is: TurnColumn }>();
   private readonly numbersByName = new Map<string, { readonly local: Local<'f64'>; readonly is: TurnNumber }>();
 
+  private lists = 0;
+
   constructor(readonly plan: P.Plan) {}
+
+  /** The number of one more list of agents. */
+  nextList(): number {
+    return this.lists++;
+  }
 
   get columns(): readonly { readonly column: Column; readonly is: TurnColumn }[] {
     return [...this.columnsByName.values()];

@@ -55,12 +55,14 @@ export class TurnValues {
     private readonly agents: ReadonlySet<number>,
     /** The kind that acts. */
     readonly actorKind: number,
+    /** What the names of its locals begin with, where several rules share a kernel. */
+    private readonly prefix = '',
   ) {}
 
   // Locals
 
   slot(local: number): Local<'i32'> {
-    const slot = i32(`L${local}`);
+    const slot = i32(`${this.prefix}L${local}`);
     this.sheet.use(slot);
     return slot;
   }
@@ -70,7 +72,7 @@ export class TurnValues {
   }
 
   held(local: number): Local<'f64'> {
-    const held = f64(`L${local}`);
+    const held = f64(`${this.prefix}L${local}`);
     this.sheet.use(held);
     return held;
   }
@@ -84,6 +86,7 @@ export class TurnValues {
       store(said, whole(0), number(site)),
       store(said, whole(1), value),
       store(said, whole(2), number(TROUBLES.indexOf(trouble))),
+      store(said, whole(3), number(this.actorKind)),
       { is: 'give', value: at },
     );
   }

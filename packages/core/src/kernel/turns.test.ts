@@ -107,6 +107,19 @@ const ON_GRIDS: readonly string[] = [
   'with o = random Owl next to here\n  food += 1',
 ];
 
+/** Two kinds, whose rules share turns: the voles', which they may have two of, and the owls'. */
+function sharedOf(space: string, vole: string, owl: string, second = 'hunger += 1', every = ''): string {
+  const inside = (body: string): string =>
+    body
+      .split('\n')
+      .map((line) => `    ${line}`)
+      .join('\n');
+  const behaviours = `  behaviour rest${every}\n${inside(second)}\nagent Owl\n  start 9 anywhere\n  has prey = 0\n  behaviour hunt\n${inside(owl)}`;
+  return modelOf(space, vole, 'do, rest, Owl.hunt in turn')
+    .replace('agent Owl\n  start 7 anywhere\n', '')
+    .replace('\norder', `\n${behaviours}\norder`);
+}
+
 /** Whether the turns of the first line of the order are a kernel. */
 function isKernel(text: string): boolean {
   return compilePlan(planOf(text)).source.includes('S.turnsByKernel(0,');
@@ -140,6 +153,27 @@ describe('turns that are kernels', () => {
       ['in turn', 'in fixed order'].forEach((mode, m) =>
         expectSameKernel(modelOf(space, behaviour, `do ${mode}`), m + 1),
       );
+  });
+
+  it.each([
+    ['with v = random Vole\n  v.food += 0.25\nmove by 1', 'with v = random Vole\n  prey += v.food\n  v.food = 0'],
+    ['food -= 0.5\nif food < 0\n  remove self', 'with v = first Vole where it.food > 1\n  prey += v.food'],
+    [
+      'if chance(0.2)\n  create 2 Vole here\n    food = 1',
+      'prey = count Vole\nturn by normal(0 deg, 30 deg)\nmove by prey',
+    ],
+    [
+      'with o = random Owl\n  o.prey += uniform(0, 1)\nscent += 0.5',
+      'with v = Vole with most it.food\n  v.mood = Wild\nprey = scent',
+    ],
+    ['if hunger > 3 and number > 20\n  food = 1 / (hunger - 4)', 'prey += 1'],
+    ['food += 1', 'if prey > 2\n  prey = log(-prey)\nprey += 1'],
+  ])('share the turns of several kinds: %s, %s', (vole, owl) => {
+    for (const order of ['in turn', 'in fixed order'])
+      [PLANES[0]!, GRIDS[1]!].forEach((space, seed) => {
+        expectSameKernel(sharedOf(space, vole, owl).replace('in turn', order), seed);
+        expectSameKernel(sharedOf(space, vole, owl, 'hunger *= 2', ' every 2 minutes').replace('in turn', order), seed);
+      });
   });
 
   it('have room made for those who are born, however many', () => {

@@ -236,6 +236,31 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
   };
 }
 
+/** What of rules that share turns holds for each of them, whichever of them does it: what one does, the turns of the others see. */
+export function sharedEffects(
+  all: readonly RuleEffects[],
+): Pick<
+  RuleEffects,
+  'removes' | 'queried' | 'standing' | 'movedKinds' | 'createdKinds' | 'writtenFields' | 'movesTies'
+> {
+  const union = <T>(of: (effects: RuleEffects) => Iterable<T>): Set<T> => new Set(all.flatMap((one) => [...of(one)]));
+  const movedKinds = union((effects) => effects.movedKinds);
+  const createdKinds = union((effects) => effects.createdKinds);
+  return {
+    removes: all.some(({ removes }) => removes),
+    queried: union((effects) => effects.queried),
+    standing: standingOf(
+      union((effects) => effects.askedFar),
+      movedKinds,
+      createdKinds,
+    ),
+    movedKinds,
+    createdKinds,
+    writtenFields: new Map(all.flatMap(({ writtenFields }) => [...writtenFields])),
+    movesTies: all.some(({ movesTies }) => movesTies),
+  };
+}
+
 /** Kinds worth sorting by place: asked for further than the own cell and those next to it, and nobody of them moves or comes. */
 export function standingOf(
   askedFar: ReadonlySet<number>,

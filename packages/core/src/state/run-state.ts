@@ -25,7 +25,7 @@ function hasManyHoles({ used, living }: Population): boolean {
 }
 
 /** Numbers that a kernel leaves of a failure. */
-const TROUBLE = 3;
+const TROUBLE = 4;
 const LAYERS = normalLayers();
 /** Numbers that tell a kernel of the coming and going of a kind. */
 const LIFE_NUMBERS = Object.keys(LIFE).length;
@@ -53,7 +53,7 @@ export class RunState {
   private countsBlock: Block;
   /** How many agents are in each state, by counter, of kinds that nobody joins or leaves. */
   inState!: Float64Array;
-  /** What a kernel says of a failure: the site, the value, and which kind of failure it is. */
+  /** What a kernel says of a failure: the site, the value, which kind of failure it is, and the kind of agents that acts. */
   trouble!: Float64Array;
   private lives!: Int32Array;
   /** The layers of the normal law. */
