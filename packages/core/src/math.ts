@@ -5,15 +5,15 @@
  * SunPro; permission to use, copy, modify and distribute is freely granted, provided that this notice is preserved.
  */
 
-const LN2_HI = 6.9314718036912381649e-1;
-const LN2_LO = 1.90821492927058770002e-10;
-const INV_LN2 = 1.442695040888963387;
+export const LN2_HI = 6.9314718036912381649e-1;
+export const LN2_LO = 1.90821492927058770002e-10;
+export const INV_LN2 = 1.442695040888963387;
 
 const bits = new Float64Array(1);
 const words = new Uint32Array(bits.buffer);
 
 /** 2^k for whole k from -1022 to 1023. */
-function powerOfTwo(k: number): number {
+export function powerOfTwo(k: number): number {
   words[0] = 0;
   words[1] = (k + 1023) << 20;
   return bits[0]!;

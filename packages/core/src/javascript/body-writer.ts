@@ -1,7 +1,7 @@
 import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import type { RuleSight } from '../plan/seen-before.ts';
-import type { CellClass } from './cell-classes.ts';
+import type { CellClass } from '../plan/cell-classes.ts';
 import type { SourceWriter } from '../source-writer.ts';
 
 /** What the emitter of one body needs to know about the whole. */

@@ -1,29 +1,19 @@
 import * as P from '../plan/plan.ts';
-import type { StatesAsked } from '../plan/states-asked.ts';
-import { statesAsked } from '../plan/states-asked.ts';
+import type { CellClass } from '../plan/cell-classes.ts';
+import { classAsked, className } from '../plan/cell-classes.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { emitValue, keepsPositions, keepsState } from './emit-expression.ts';
 
-/** A kind of a grid, or those of it in some states, who are counted cell by cell (`engine/spaces/cell-counts.ts`). */
-export interface CellClass {
-  readonly kind: number;
-  /** Absent for all of the kind. */
-  readonly asked?: StatesAsked;
-}
-
-export function className({ kind, asked }: CellClass): string {
-  return asked ? `K${kind}_${asked.machine}_${asked.states.join('or')}` : `K${kind}`;
-}
+/** Those of a grid who are counted cell by cell in generated JavaScript (`engine/spaces/cell-counts.ts`). */
 
 /** Whom a query asks for, if these can be counted by adding cells. */
 function classOf(plan: P.Plan, query: P.Query): CellClass | undefined {
   const { over, reach, kind, where } = query;
   if (over.is !== 'agents' || (reach.is !== 'within' && reach.is !== 'square')) return undefined;
   if (P.spaceOfKind(plan, kind)?.form !== 'grid') return undefined;
-  if (!where) return { kind };
-  const asked = statesAsked(plan, query);
-  return asked && asked.states.length > 0 ? { kind, asked } : undefined;
+  const found = classAsked(plan, query);
+  return where && !found.asked ? undefined : found;
 }
 
 /** The classes that rules count near a place, each once. */

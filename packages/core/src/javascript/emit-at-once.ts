@@ -21,7 +21,6 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
     const kernel = script.turnKernels[i];
-    if (!kernel) script.indices(effects);
     const classes = script.counts([rule]);
     const out = script.body({ atOnce: true, effects, actorKind: k, classes, holdsRows: true });
     emitKept(script, out);
@@ -30,8 +29,9 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     script.heldFields(effects);
     emitKeys(script, rule);
     script.locals(rule.body.locals);
-    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1']);
-    else
+    const turns = (): void => {
+      script.indices(effects);
+      script.beginCounts([rule]);
       emitEachAgent(script, rule, effects, true, () => {
         if (!script.shared.steady.has(k)) w.line(`if (!(k${k}_alive[L0] & 1)) continue;`);
         for (const { column } of own) {
@@ -45,6 +45,9 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
             w.line(`if (os${k}_${column}) writes.add(${attributeColumnId(k, column)}, L0, 0, o${k}_${column});`);
         }
       });
+    };
+    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1'], undefined, turns);
+    else turns();
     emitKeepAdded(script, out);
     w.line(`S.settle(${rule.key});`);
     const moves = effects.movedKinds.size > 0;

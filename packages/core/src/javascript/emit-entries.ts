@@ -37,7 +37,6 @@ function emitSoleEntry(
     const every = everyTest(script, rule);
     if (every) w.line(`if (!${every}) return;`);
     const kernel = script.turnKernels[i];
-    if (!kernel) script.indices(effects);
     const classes = script.counts([rule]);
     const out = script.body({ atOnce: false, effects, actorKind: k, classes, holdsRows: true });
     script.shadows(effects, rule.kind);
@@ -53,16 +52,19 @@ function emitSoleEntry(
       w.block('turn:', () => emitTurn(out, rule.body.statements, seedOf(k)));
     };
     const drawn = entry.mode === 'in turn' ? entry.key : undefined;
-    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1'], drawn);
-    else if (isPlain) emitEachAgent(script, rule, effects, effects.orderFree, turn, drawn);
-    else {
+    const turns = (): void => {
+      script.indices(effects);
+      script.beginCounts([rule]);
+      if (isPlain) return emitEachAgent(script, rule, effects, effects.orderFree, turn, drawn);
       w.line(`const list = turns([k${k}], ${entry.key}, true), n = S.turnCount;`);
       w.block('for (let i = 0; i < n; i++)', () => {
         w.line('L0 = list[i];');
         turn();
       });
-    }
-    emitAfterMoves(script, effects, false);
+    };
+    if (kernel) emitTurnsByKernel(script, out, i, kernel, ['key0', 'key1'], drawn, turns);
+    else turns();
+    emitAfterMoves(script, effects, kernel !== undefined);
   });
 }
 
@@ -78,14 +80,15 @@ function emitSharedTurns(
   const effects = all.map((own) => ({ ...own, ...shared }));
   const drawn = entry.mode === 'in turn' ? entry.key : undefined;
   const kernel = script.turnKernels[i];
-  if (!kernel) return emitSharedHere(script, rules, effects, entry, i);
+  const turns = emitSharedBodies(script, rules, effects, entry, i, kernel === undefined || kernel.cells.length > 0);
   script.w.block(`function e${i}()`, () => {
+    if (!kernel) return turns();
     script.keepBounds(effects[0]!);
     script.locals(0);
     emitDue(script, rules);
     const out = script.body({ atOnce: false, effects: effects[0]!, actorKind: rules[0]!.kind });
     const given = rules.flatMap((_, r) => [`on${r} ? 1 : 0`, `a${r}`, `b${r}`]);
-    emitTurnsByKernel(script, out, i, kernel, given, drawn);
+    emitTurnsByKernel(script, out, i, kernel, given, drawn, turns);
     for (const k of shared.movedKinds) script.w.line(`k${k}.index.invalidate();`);
   });
 }
@@ -99,13 +102,15 @@ function emitDue(script: PlanWriter, rules: readonly P.RulePlan[]): void {
   });
 }
 
-function emitSharedHere(
+/** The rules that share turns, each a function, and what gives the turns. */
+function emitSharedBodies(
   script: PlanWriter,
   rules: readonly P.RulePlan[],
   allEffects: readonly RuleEffects[],
   entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
   i: number,
-): void {
+  isNeeded: boolean,
+): () => void {
   const { w } = script;
   const kinds = [...new Set(rules.map((rule) => rule.kind))];
   const { queried, movedKinds: moved, standing } = allEffects[0]!;
@@ -113,6 +118,7 @@ function emitSharedHere(
     script.plan,
     rules.map(({ body }) => body),
   );
+  if (!isNeeded) return () => undefined;
   rules.forEach((rule, r) => {
     const effects = allEffects[r]!;
     const out = script.body({ atOnce: false, effects, actorKind: rule.kind, classes });
@@ -128,9 +134,10 @@ function emitSharedHere(
       w.block('turn:', () => out.statements(rule.body.statements));
     });
   });
-  w.block(`function e${i}()`, () => {
+  return () => {
     script.indices({ ...NO_EFFECTS, queried, standing });
     script.counts(rules);
+    script.beginCounts(rules);
     emitDue(script, rules);
     kinds.forEach((_, at) =>
       w.line(`const from${at} = ${at === 0 ? '0' : `from${at - 1} + k${kinds[at - 1]!}.used`};`),
@@ -151,5 +158,5 @@ function emitSharedHere(
       });
     });
     for (const k of moved) if (!queried.has(k)) w.line(`k${k}.index.invalidate();`);
-  });
+  };
 }

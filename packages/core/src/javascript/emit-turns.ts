@@ -7,7 +7,7 @@ import { rasterCode } from './known-sizes.ts';
 import type { PlanWriter } from './plan-writer.ts';
 
 /**
- * Has the turns of a line of the order done by its kernel.
+ * Has the turns of a line of the order done by its kernel, or, where that may find at the time that it cannot, by code that is written here.
  *
  * @param first what the kernel is given first: keys of luck, and where rules share turns whether each is due
  * @param drawn the key by which the order of the turns is drawn, if it is; where they are had by number all the same, whose failure is told depends on it
@@ -16,12 +16,15 @@ export function emitTurnsByKernel(
   script: PlanWriter,
   out: BodyWriter,
   entry: number,
-  { numbers }: RuleKernel,
+  { numbers, cells }: RuleKernel,
   first: readonly string[],
-  drawn?: number,
+  drawn: number | undefined,
+  otherwise: () => void,
 ): void {
   const given = [...first, ...numbers.map((one) => numberCode(script.plan, out, one))].join(', ');
-  script.w.line(`S.turnsByKernel(${entry}, [${given}], ${drawn ?? 'undefined'});`);
+  const turns = `S.turnsByKernel(${entry}, [${given}], ${drawn ?? 'undefined'})`;
+  if (cells.length === 0) script.w.line(`${turns};`);
+  else script.w.block(`if (!${turns})`, otherwise);
 }
 
 function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {

@@ -97,6 +97,7 @@ function addToList(
 
 export const ENGINE = {
   ...math,
+  powerOfTwo: math.powerOfTwo,
   ...laws,
   mix,
   ruleKey0,

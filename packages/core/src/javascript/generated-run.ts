@@ -77,6 +77,9 @@ export class GeneratedRun implements Executable {
       endRun: () => {
         this.context.isEnding = true;
       },
+      refused: () => {
+        this.context.refused++;
+      },
     };
     this.runKernels = this.readyKernels();
     this.fieldSteps = this.readyFields();
@@ -316,12 +319,7 @@ export class GeneratedRun implements Executable {
   private runEntry(i: number): void {
     const kernel = this.made.kernels.entries[i];
     if (kernel?.rules.some(({ every }) => !every || this.context.isMultipleNow(this.valueOf(every)))) {
-      const turns = kernel.kinds.reduce((sum, kind) => sum + this.state.populations[kind]!.used, 0);
-      if (kernel.isOrdered) this.state.reserveTurns(turns);
-      for (const kind of kernel.sorted) this.state.reserveIndex(kind);
-      for (const { network, side } of kernel.ties) this.state.reserveTies(network, side);
-      for (const column of kernel.before) this.state.reserveBefore(column);
-      for (const list of kernel.lists) this.state.reserveList(list);
+      this.turnsByKernel.reserve(i);
       if (this.state.gather()) this.bindAnew();
     }
     this.code.entries[i]!();
@@ -346,7 +344,7 @@ export class GeneratedRun implements Executable {
 
   /** A list with so much room; where kernels go through drawn orders, it is one that they reach. */
   private turnRoom(room: number): Int32Array {
-    const { column } = this.state.turnOrder;
+    const { column } = this.state.room.turnOrder;
     if (column.length >= room) return column;
     if (this.turnList.length < room) this.turnList = new Int32Array(room * 2);
     return this.turnList;
@@ -480,6 +478,11 @@ export class GeneratedRun implements Executable {
   /** What kernels run in, once one has. */
   get kernelEngine(): KernelEngine | undefined {
     return this.runKernels.engine;
+  }
+
+  /** The lines of the order whose turns a kernel did when they were last had. */
+  get linesByKernel(): ReadonlySet<number> {
+    return this.turnsByKernel.done;
   }
 
   /** Bytes held by populations and fields. */

@@ -90,8 +90,12 @@ export interface GeneratedState {
     order: Int32Array | undefined,
     at: number,
   ) => Int32Array;
-  /** Gives the agents of a line of the order their turns by its kernel. @param drawn the key by which the order of the turns is drawn, if it is */
-  readonly turnsByKernel: (entry: number, given: readonly number[], drawn: number | undefined) => void;
+  /**
+   * Gives the agents of a line of the order their turns by its kernel.
+   * @param drawn the key by which the order of the turns is drawn, if it is
+   * @returns whether it did: kernels that go through cells need one agent at most on each, and reaches that do not meet themselves round the edge
+   */
+  readonly turnsByKernel: (entry: number, given: readonly number[], drawn: number | undefined) => boolean;
   readonly total: () => number;
   /** How many of a kind, in states of a machine or all of it (-1), stand on each cell; by a name of its own. */
   readonly cellCounts: (name: string, kind: number, machine: number, states: readonly number[]) => CellCounts;

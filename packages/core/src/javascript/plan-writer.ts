@@ -5,8 +5,9 @@ import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { BodyWriter } from './body-writer.ts';
 import type { BodyOptions, EmitShared } from './body-writer.ts';
-import type { CellClass } from './cell-classes.ts';
-import { classesCounted, className } from './cell-classes.ts';
+import type { CellClass } from '../plan/cell-classes.ts';
+import { className } from '../plan/cell-classes.ts';
+import { classesCounted } from './cell-classes.ts';
 import { columnNames } from './column-names.ts';
 import { emitStatements } from './emit-statement.ts';
 import { SourceWriter } from '../source-writer.ts';
@@ -63,18 +64,21 @@ export class PlanWriter {
       );
   }
 
-  /** Counts by cell whom the rules of a line of the order ask for. */
+  /** Whom the rules of a line of the order count by cell. */
   counts(rules: readonly P.RulePlan[]): readonly CellClass[] {
     const classes = classesCounted(
       this.plan,
       rules.map(({ body }) => body),
     );
-    const askers = [...new Set(rules.map(({ kind }) => `k${kind}.used`))].join(' + ');
-    for (const counted of classes) {
-      this.classes.set(className(counted), counted);
-      this.w.line(`${className(counted)}.begin(SP${this.plan.kinds[counted.kind]!.space}, ${askers});`);
-    }
+    for (const counted of classes) this.classes.set(className(counted), counted);
     return classes;
+  }
+
+  /** Counts them. */
+  beginCounts(rules: readonly P.RulePlan[]): void {
+    const askers = [...new Set(rules.map(({ kind }) => `k${kind}.used`))].join(' + ');
+    for (const counted of this.counts(rules))
+      this.w.line(`${className(counted)}.begin(SP${this.plan.kinds[counted.kind]!.space}, ${askers});`);
   }
 
   /** Columns of kinds that the body may create are read anew: growing replaces them in the middle of it. */

@@ -1,4 +1,5 @@
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
 import { indexName, TROUBLES } from '../kernel/turn-ends.ts';
@@ -38,8 +39,29 @@ export class TurnsByKernel {
     private readonly seam: Seam,
   ) {}
 
+  /** The lines whose turns a kernel did when they were last had. */
+  readonly done = new Set<number>();
+
+  /** Of each line, whether the cells that it asks for are laid out. */
+  private readonly isLaidOut: boolean[] = [];
+
+  /** Makes room for what the kernel of a line needs, before the columns are asked for. */
+  reserve(entry: number): void {
+    const { room, populations } = this.state;
+    const kernel = this.entries[entry]!;
+    if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
+    for (const kind of kernel.sorted) room.reserveIndex(kind);
+    for (const { network, side } of kernel.ties) room.reserveTies(network, side);
+    for (const column of kernel.before) room.reserveBefore(column);
+    for (const list of kernel.lists) room.reserveList(list);
+    this.isLaidOut[entry] = kernel.cells.map((cells) => room.reserveCells(cells)).every(Boolean);
+  }
+
   readonly run: GeneratedState['turnsByKernel'] = (entry, given, drawn) => {
     const kernel = this.entries[entry]!;
+    this.done.delete(entry);
+    if (!this.isLaidOut[entry] || !kernel.cells.every((cells) => this.fillCells(cells))) return false;
+    this.done.add(entry);
     const populations = kernel.kinds.map((kind) => this.state.populations[kind]!);
     const population = populations[0]!;
     if (kernel.isOrdered) this.seam.turns(populations, drawn ?? 0, drawn !== undefined);
@@ -48,35 +70,44 @@ export class TurnsByKernel {
     const turns = (from: number, to: number): Ended | undefined => this.turns(kernel, from, to, given);
     // Of those who had a turn nobody may be missing when their order is drawn after all.
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
-    for (const column of kernel.before) this.state.keep(column);
+    for (const column of kernel.before) this.state.room.keep(column);
     for (const sorted of kernel.sorted) this.sort(sorted);
     const ended = turns(0, many);
-    if (!ended) return;
+    if (!ended) return true;
     // The first failure in the order of the turns is told.
-    if (!isToBeDrawn) return this.fail(ended);
+    if (!isToBeDrawn) throw this.fail(ended);
     const list = this.seam.turnsBefore(population, began, drawn, undefined, ended.at);
     for (let i = 0; i < this.seam.turnCount; i++) {
       const sooner = turns(list[i]!, list[i]! + 1);
-      if (sooner) return this.fail(sooner);
+      if (sooner) throw this.fail(sooner);
     }
-    return this.fail(ended);
+    throw this.fail(ended);
   };
 
   /** A kernel for the columns as they lie now. */
   private ready(kernel: RuleKernel): ReturnType<Kernel> {
-    const { layout } = this.state;
+    const { layout } = this.state.room;
     let known = this.known.get(kernel);
     if (known?.layout !== layout) {
-      const columns = kernel.columns.map((column) => this.state.columnOf(column));
+      const columns = kernel.columns.map((column) => this.state.room.columnOf(column));
       this.known.set(kernel, (known = { layout, call: this.kernels.named(kernel.name)(columns) }));
     }
     return known.call;
   }
 
+  /** Keeps on the cells of a line who stands where. @returns whether each cell holds one at most */
+  private fillCells(cells: CellsAsked): boolean {
+    const { room, populations } = this.state;
+    const { name, columns, kinds } = cells.filling;
+    room.clearCells(cells);
+    const filling = this.kernels.named(name)(columns.map((column) => room.columnOf(column)));
+    return filling(...kinds.map((kind) => populations[kind]!.used)) < 0;
+  }
+
   /** Sorts the agents of a kind by bucket. */
   private sort(kind: number): void {
     const { used, index } = this.state.populations[kind]!;
-    const columns = INDEX_COLUMNS.map((is) => this.state.columnOf({ is, kind }));
+    const columns = INDEX_COLUMNS.map((is) => this.state.room.columnOf({ is, kind }));
     this.kernels.named(indexName(kind))(columns)(used, index.columns, index.rows, index.perX, index.perY);
   }
 
@@ -96,7 +127,7 @@ export class TurnsByKernel {
     }
   }
 
-  private fail({ at, kind, trouble, site, value }: Ended): void {
+  private fail({ at, kind, trouble, site, value }: Ended): Error {
     switch (trouble) {
       case 'value':
         return this.seam.fail(site, value, kind, at);
@@ -109,7 +140,7 @@ export class TurnsByKernel {
       case 'ceiling':
         return this.seam.failCeiling(site);
       case 'room':
-        throw new RangeError('Room is made before a turn is had');
+        return new RangeError('Room is made before a turn is had');
     }
   }
 }

@@ -11,6 +11,7 @@ import {
   product,
   quotient,
   select,
+  series,
   set,
   store,
   sum,
@@ -81,12 +82,6 @@ export function writeTurn(sheet: Sheet, columns: DirectionColumns, slot: I32, an
     store(columns.sine, slot, select(has(turns, 2), { is: 'minus', value: first }, first)),
     store(columns.cosine, slot, select(has(plus(turns, whole(1)), 2), { is: 'minus', value: second }, second)),
   );
-}
-
-function series(z: F64, of: readonly number[]): F64 {
-  return of
-    .slice(0, -1)
-    .reduceRight<F64>((rest, one) => sum(number(one), product(z, rest)), number(of[of.length - 1]!));
 }
 
 /** Turns an agent as it is thrown back at the walls of a space, by where its way would have ended: `directionAfter` of forms/space.ts. */

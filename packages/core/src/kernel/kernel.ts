@@ -5,6 +5,9 @@
 
 type Type = 'f64' | 'i32';
 
+/** How many bytes of a column are looked at in one go. */
+export const WIDE = 16;
+
 /** What a column holds: numbers, whole numbers of 32 bits, or small ones from 0 to 255. */
 export type Cell = 'f64' | 'i32' | 'u8';
 
@@ -38,6 +41,8 @@ export type F64 =
   | { readonly is: 'of i32'; readonly value: I32 }
   /** A word of luck as the number it is, from 0 up to below 2^32. */
   | { readonly is: 'unsigned'; readonly word: I32 }
+  /** Of a whole number from -1022 to 1023; not in streams. */
+  | { readonly is: 'power of two'; readonly exponent: I32 }
   /** Only the one that is chosen is computed, by a jump; not in streams. */
   | { readonly is: 'choose'; readonly test: Test; readonly then: F64; readonly else: F64 }
   /** Both are computed, and one is taken without a jump. */
@@ -98,6 +103,29 @@ export type Statement =
       readonly column: Column<'u8'>;
       readonly values: readonly number[];
       readonly body: readonly Statement[];
+    }
+  /**
+   * With those of the 16 numbers from one on at which a column and a mask both hold what is not 0; what the body changes in the column is not looked at.
+   */
+  | {
+      readonly is: 'loop through';
+      readonly index: Local<'i32'>;
+      readonly from: I32;
+      readonly column: Column<'u8'>;
+      readonly masks: Column<'u8'>;
+      readonly maskAt: I32;
+      readonly body: readonly Statement[];
+    }
+  /** Adds up rows, at most 255 of them, of 16 zeros and ones of a column, so far apart, of those at which the mask of the row is not 0. */
+  | {
+      readonly is: 'sum rows';
+      readonly into: Local<'i32'>;
+      readonly column: Column<'u8'>;
+      readonly at: I32;
+      readonly stride: I32;
+      readonly rows: I32;
+      readonly masks: Column<'u8'>;
+      readonly maskAt: I32;
     }
   /** Statements that `leave` ends. */
   | { readonly is: 'block'; readonly name: string; readonly body: readonly Statement[] }
@@ -218,6 +246,13 @@ export function choose(test: Test, then: F64, otherwise: F64): F64 {
 /** One of two values without a jump, for tests whose outcome nobody can foretell. */
 export function select(test: Test, then: F64, otherwise: F64): F64 {
   return { is: 'select', test, then, else: otherwise };
+}
+
+/** A polynomial of z, of which the first number stands alone. */
+export function series(z: F64, of: readonly number[]): F64 {
+  return of
+    .slice(0, -1)
+    .reduceRight<F64>((rest, one) => sum(number(one), product(z, rest)), number(of[of.length - 1]!));
 }
 
 export function selectWhole(test: Test, then: I32, otherwise: I32): I32 {

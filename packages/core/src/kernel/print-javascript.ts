@@ -1,5 +1,6 @@
 import { literal, SourceWriter } from '../source-writer.ts';
 import type { F64, I32, KernelFunction, Statement, Test } from './kernel.ts';
+import { WIDE } from './kernel.ts';
 
 /** Spells a kernel function as JavaScript; what it calls lies in `E`. */
 export function javascriptOf({ name, columns, given, locals, body }: KernelFunction): string {
@@ -36,6 +37,27 @@ function writeStatement(w: SourceWriter, s: Statement): void {
         w.line(`if (${isOther}) continue;`);
         for (const statement of s.body) writeStatement(w, statement);
       });
+    }
+    case 'loop through': {
+      const [i, from, mask] = [s.index.name, i32Code(s.from), i32Code(s.maskAt)];
+      return w.block(
+        `for (let $at = ${from}, $end = $at + ${WIDE}, $mask = ${mask}; $at < $end; $at++, $mask++)`,
+        () => {
+          w.line(`if (!(${s.column.name}[$at] && ${s.masks.name}[$mask])) continue;`);
+          w.line(`${i} = $at;`);
+          for (const statement of s.body) writeStatement(w, statement);
+        },
+      );
+    }
+    case 'sum rows': {
+      const [at, mask] = [i32Code(s.at), i32Code(s.maskAt)];
+      return w.block(
+        `for (let $left = ${i32Code(s.rows)}, $at = ${at}, $mask = ${mask}; $left > 0; $left--, $at += ${i32Code(s.stride)}, $mask += ${WIDE})`,
+        () =>
+          w.line(
+            `for (let $i = 0; $i < ${WIDE}; $i++) if (${s.masks.name}[$mask + $i]) ${s.into.name} += ${s.column.name}[$at + $i];`,
+          ),
+      );
     }
     case 'block':
       return w.block(`${s.name}:`, () => {
@@ -87,6 +109,8 @@ function f64Code(e: F64): string {
       return factor(e.value);
     case 'unsigned':
       return `(${i32Code(e.word)} >>> 0)`;
+    case 'power of two':
+      return `E.powerOfTwo(${i32Code(e.exponent)})`;
     case 'select':
     case 'choose':
       return `(${condition(e.test)} ? ${f64Code(e.then)} : ${f64Code(e.else)})`;

@@ -1,6 +1,7 @@
-import type { Column, F64, I32, KernelFunction, Local, Statement, StreamStatement, Test } from './kernel.ts';
+import type { F64, I32, KernelFunction, Statement, StreamStatement, Test } from './kernel.ts';
+import { WasmLoops } from './wasm-loops.ts';
 import type { FunctionBytes, TakenFunction } from './wasm-bytes.ts';
-import { Bytes, moduleOf, OP, PAIR, TRUNCATED, TYPE } from './wasm-bytes.ts';
+import { moduleOf, OP, PAIR, TRUNCATED, TYPE } from './wasm-bytes.ts';
 import {
   BY_TWO,
   COMPARED,
@@ -31,21 +32,15 @@ class TakenFunctions {
   }
 }
 
-class FunctionPrinter {
-  private readonly code = new Bytes();
-  /** Index of each parameter and local by its name; those that hold two numbers are named `name by two`. */
-  private readonly indices = new Map<string, number>();
-  private readonly localTypes: number[] = [];
+class FunctionPrinter extends WasmLoops {
   /** Names that hold two numbers in the stream under way. */
   private pairs: ReadonlySet<string> = new Set();
-
-  /** What is open around the code under way, innermost last: named blocks, and others. */
-  private readonly open: string[] = [];
 
   constructor(
     private readonly of: KernelFunction,
     private readonly taken: TakenFunctions,
   ) {
+    super(of.name);
     for (const { name } of [...of.columns, ...of.given]) this.indices.set(name, this.indices.size);
     for (const { name, type } of of.locals) this.addLocal(name, TYPE[type]);
   }
@@ -61,18 +56,7 @@ class FunctionPrinter {
     };
   }
 
-  private addLocal(name: string, type: number): void {
-    this.indices.set(name, this.indices.size);
-    this.localTypes.push(type);
-  }
-
-  private local(op: number, name: string): void {
-    const index = this.indices.get(name);
-    if (index === undefined) throw new RangeError(`No local ${name} in ${this.of.name}`);
-    this.code.byte(op).unsigned(index);
-  }
-
-  private statement(s: Statement): void {
+  protected statement(s: Statement): void {
     switch (s.is) {
       case 'set':
         this.f64(s.value);
@@ -92,6 +76,10 @@ class FunctionPrinter {
         return;
       case 'loop over':
         return this.loopOver(s);
+      case 'loop through':
+        return this.loopThrough(s);
+      case 'sum rows':
+        return this.sumRows(s);
       case 'block':
         return this.inside(OP.block, s.name, () => s.body.forEach((statement) => this.statement(statement)));
       case 'leave':
@@ -126,90 +114,9 @@ class FunctionPrinter {
     }
   }
 
-  /** Code inside a block, loop or branch. */
-  private inside(op: number, name: string, body: () => void): void {
-    this.code.byte(op, TYPE.none);
-    this.open.push(name);
-    body();
-    this.open.pop();
-    this.code.byte(OP.end);
-  }
-
   private call(fn: string, given: readonly F64[], gives: boolean): void {
     for (const value of given) this.f64(value);
     this.code.byte(OP.call).unsigned(this.taken.numberOf(fn, given.length, gives));
-  }
-
-  /** Rounds of so many at once, while there are as many left below `to`. */
-  private rounds(index: Local<'i32'>, to: I32, many: number, body: () => void): void {
-    const { code } = this;
-    this.inside(OP.block, '', () =>
-      this.inside(OP.loop, '', () => {
-        this.local(OP.localGet, index.name);
-        code
-          .byte(OP.i32Const)
-          .signed(many - 1)
-          .byte(OP.i32Add);
-        this.i32(to);
-        code.byte(OP.i32Less, OP.i32IsZero, OP.branchIf, 1);
-        body();
-        this.local(OP.localGet, index.name);
-        code.byte(OP.i32Const).signed(many).byte(OP.i32Add);
-        this.local(OP.localSet, index.name);
-        code.byte(OP.branch, 0);
-      }),
-    );
-  }
-
-  /** Sixteen bytes at a time give a bit for each place that fits; those that are left over are looked at one by one. */
-  private loopOver(s: Extract<Statement, { is: 'loop over' }>): void {
-    const { code } = this;
-    const [base, bits] = [`${s.index.name} base`, `${s.index.name} bits`];
-    for (const name of [base, bits]) if (!this.indices.has(name)) this.addLocal(name, TYPE.i32);
-    const body = (): void => s.body.forEach((statement) => this.statement(statement));
-    this.i32(s.from);
-    this.local(OP.localSet, base);
-    this.rounds({ is: 'local', name: base, type: 'i32' }, s.to, 16, () => {
-      s.values.forEach((value, i) => {
-        this.local(OP.localGet, s.column.name);
-        this.local(OP.localGet, base);
-        code.byte(OP.i32Add);
-        this.pairOp(PAIR.load).byte(0, 0);
-        code.byte(OP.i32Const).signed(value);
-        this.pairOp(PAIR.splatByte);
-        this.pairOp(PAIR.equalBytes);
-        if (i > 0) this.pairOp(PAIR.or);
-      });
-      this.pairOp(PAIR.bitsOfBytes);
-      this.local(OP.localSet, bits);
-      this.inside(OP.block, '', () =>
-        this.inside(OP.loop, '', () => {
-          this.local(OP.localGet, bits);
-          code.byte(OP.i32IsZero, OP.branchIf, 1);
-          this.local(OP.localGet, base);
-          this.local(OP.localGet, bits);
-          code.byte(OP.i32TrailingZeros, OP.i32Add);
-          this.local(OP.localSet, s.index.name);
-          // Takes the lowest bit away.
-          this.local(OP.localGet, bits);
-          this.local(OP.localGet, bits);
-          code.byte(OP.i32Const).signed(1).byte(OP.i32Subtract, OP.i32And);
-          this.local(OP.localSet, bits);
-          body();
-          code.byte(OP.branch, 0);
-        }),
-      );
-    });
-    this.local(OP.localGet, base);
-    this.local(OP.localSet, s.index.name);
-    this.rounds(s.index, s.to, 1, () => {
-      s.values.forEach((value, i) => {
-        this.i32({ is: 'i32 load', column: s.column, at: s.index });
-        code.byte(OP.i32Const).signed(value).byte(OP.i32Equal);
-        if (i > 0) code.byte(OP.i32Or);
-      });
-      this.inside(OP.if, '', body);
-    });
   }
 
   private stream(s: Extract<Statement, { is: 'stream' }>): void {
@@ -259,18 +166,6 @@ class FunctionPrinter {
     }
   }
 
-  private pairOp(op: number): Bytes {
-    return this.code.byte(0xfd).unsigned(op);
-  }
-
-  private address(column: Column, at: I32): void {
-    this.local(OP.localGet, column.name);
-    this.i32(at);
-    const bits = SIZE_BITS[column.of];
-    if (bits > 0) this.code.byte(OP.i32Const, bits, OP.i32ShiftLeft);
-    this.code.byte(OP.i32Add);
-  }
-
   private f64(e: F64): void {
     const { code } = this;
     switch (e.is) {
@@ -313,6 +208,11 @@ class FunctionPrinter {
       case 'unsigned':
         this.i32(e.word);
         code.byte(OP.f64OfUnsigned);
+        return;
+      case 'power of two':
+        this.i32(e.exponent);
+        code.byte(OP.i32Const).signed(1023).byte(OP.i32Add, OP.i64ExtendedUnsigned);
+        code.byte(OP.i64Const, 52, OP.i64ShiftLeft, OP.f64OfBits);
         return;
       case 'select':
         return this.select(e);
@@ -392,6 +292,7 @@ class FunctionPrinter {
       case 'of i32':
       case 'unsigned':
       case 'choose':
+      case 'power of two':
       case 'call':
         throw new RangeError('A stream draws no luck, calls nothing and leaves nothing out');
     }
@@ -467,7 +368,7 @@ class FunctionPrinter {
     }
   }
 
-  private i32(e: I32): void {
+  protected i32(e: I32): void {
     switch (e.is) {
       case 'local':
         return this.local(OP.localGet, e.name);

@@ -1,9 +1,13 @@
 import { effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
 import { actingStates } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
+import { positionsIn } from '../plan/positions.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { Column, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import { indexKernel } from './buckets.ts';
+import type { CellsAsked } from './cells-asked.ts';
+import { cellsAsked } from './filling-kernel.ts';
+import { GridCells } from './grid-cells.ts';
 import { compareWhole, i32, loadWhole, minus, plus, put, whole } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
@@ -12,6 +16,7 @@ import { Sheet } from './sheet.ts';
 import type { ColumnBefore, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
+import type { Line } from './turn-values.ts';
 import { TurnValues } from './turn-values.ts';
 
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
@@ -28,6 +33,8 @@ export interface RuleKernel {
   readonly kinds: readonly number[];
   /** Whether it goes through agents in an order that is made before. */
   readonly isOrdered: boolean;
+  /** The cells that have to be laid out for it. */
+  readonly cells: readonly CellsAsked[];
   /** The kinds whose agents have to be sorted by bucket before. */
   readonly sorted: readonly number[];
   /** The rows of ties that it goes through. */
@@ -55,7 +62,7 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
   const entries = plan.schedule.map((entry, i) => {
     if (entry.is !== 'rules') return undefined;
     const made = unlessMore(() => turnsOf(plan, entry, steady, `turns${i}`));
-    if (made) functions.push(made.function);
+    if (made) functions.push(...made.functions);
     return made?.kernel;
   });
   const indexed = new Set(entries.flatMap((entry) => entry?.sorted ?? []));
@@ -67,15 +74,17 @@ function turnsOf(
   entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
   steady: ReadonlySet<number>,
   name: string,
-): { readonly function: KernelFunction; readonly kernel: RuleKernel } {
+): { readonly functions: readonly KernelFunction[]; readonly kernel: RuleKernel } {
   const rules = entry.rules.map((index) => plan.rules[index]!);
   const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
-  const turns = new LineTurns(plan, rules, entry.mode, steady, sheet, reads);
+  const turns = new LineTurns(plan, rules, entry.mode, steady, sheet, reads, name);
+  const { cells } = turns;
   return {
     kernel: {
       name,
       rules,
       kinds: turns.kinds,
+      cells: cells.map((one) => one.cells),
       isOrdered: turns.isOrdered,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
@@ -84,13 +93,15 @@ function turnsOf(
       columns: reads.columns.map(({ is }) => is),
       numbers: reads.numbers.map(({ is }) => is),
     },
-    function: {
-      name,
-      columns: reads.columns.map(({ column }) => column),
-      given: [FROM, TO, ...turns.given, ...reads.numbers.map(({ local }) => local)],
-      locals: [...sheet.locals.values()],
-      body: turns.body,
-    },
+    functions: cells
+      .map(({ filling }) => filling)
+      .concat({
+        name,
+        columns: reads.columns.map(({ column }) => column),
+        given: [FROM, TO, ...turns.given, ...reads.numbers.map(({ local }) => local)],
+        locals: [...sheet.locals.values()],
+        body: turns.body,
+      }),
   };
 }
 
@@ -112,6 +123,7 @@ class LineTurns {
   readonly given: readonly Local[];
   readonly body: readonly Statement[];
   private readonly place: Local<'i32'>;
+  private readonly grids = new Map<number, GridCells>();
 
   constructor(
     plan: P.Plan,
@@ -120,7 +132,22 @@ class LineTurns {
     private readonly steady: ReadonlySet<number>,
     private readonly sheet: Sheet,
     private readonly reads: TurnReads,
+    name: string,
   ) {
+    const bodies = rules.map(({ body }) => body);
+    const line: Line = {
+      sheet,
+      reads,
+      steady,
+      cells: (space) => {
+        let known = this.grids.get(space);
+        if (!known) {
+          known = new GridCells(name, space, bodies, sheet, reads, mode !== 'all at once');
+          this.grids.set(space, known);
+        }
+        return known;
+      },
+    };
     const all = rules.map(effectsOf);
     const isShared = rules.length > 1;
     this.kinds = [...new Set(rules.map(({ kind }) => kind))];
@@ -128,13 +155,19 @@ class LineTurns {
     const parts = rules.map((rule, r): Part => {
       const sight = { plan, atOnce: mode === 'all at once', effects: { ...all[r]!, ...sharedEffects(all) } };
       const prefix = isShared ? `r${r}` : '';
-      const values = new TurnValues(sheet, reads, sight, steady, agentLocals(rule.body), rule.kind, prefix);
+      const values = new TurnValues(line, sight, agentLocals(rule.body), positionsIn(rule.body), rule.kind, prefix);
       const given = isShared ? [i32(`${prefix}on`), i32(`${prefix}key0`), i32(`${prefix}key1`)] : [];
       return { rule, values, written: new TurnStatements(values), given };
     });
     this.given = isShared ? parts.flatMap(({ given }) => given) : KEYS;
     this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
-    this.body = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
+    const turns = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
+    this.body = [...[...this.grids.values()].flatMap(({ prologue }) => prologue), ...turns];
+  }
+
+  /** What has to be laid out of cells, and the kernels that fill them. */
+  get cells(): readonly { readonly cells: CellsAsked; readonly filling: KernelFunction }[] {
+    return [...this.grids.values()].flatMap((grid) => cellsAsked(this.reads.plan, grid) ?? []);
   }
 
   private nextTurn(): I32 {

@@ -1,7 +1,7 @@
 import { formOf } from '../forms/forms.ts';
 import { needsNoList, removesAgents } from '../plan/analysis.ts';
-import type * as P from '../plan/plan.ts';
-import { spaceOfKind } from '../plan/plan.ts';
+import { classAsked } from '../plan/cell-classes.ts';
+import * as P from '../plan/plan.ts';
 import { writeNear } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
@@ -23,7 +23,10 @@ import {
   sum,
   whole,
 } from './kernel.ts';
+import { shuffleList, sortList } from './lists.ts';
 import { NeedsMore } from './needs-more.ts';
+import type { GridCells } from './grid-cells.ts';
+import { asksCellByCell } from './grid-cells.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
@@ -54,12 +57,13 @@ export class TurnQueries {
   ) {}
 
   /** Goes through those who fit, each in its local, in no particular order where they are looked for in a reach. */
-  private candidates(query: P.Query, found: () => void, where = query.where): void {
+  private candidates(query: P.Query, found: () => void): void {
     const { values } = this;
     const { sheet, sight } = values;
-    const { kind, over, reach, except, candidate } = query;
+    const { kind, over, reach, except, candidate, where } = query;
     if (over.is !== 'agents' || sight.effects.createdKinds.has(kind)) throw new NeedsMore();
     if (query.present && reach.is !== 'all' && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    if (asksCellByCell(sight.plan, query)) return this.onCells(query, found);
     const local = values.slot(candidate);
     const fitting = (isInReach: Test | undefined): void => {
       const tests: Test[] = [];
@@ -82,6 +86,41 @@ export class TurnQueries {
       sheet.add({ is: 'loop', index: local, from: whole(0), to, body: list });
     } else if (reach.is === 'tied') this.tied(reach, local, () => fitting(undefined));
     else this.near(kind, reach, local, fitting);
+  }
+
+  /** Those in a reach on cells that hold one agent each. */
+  private onCells(query: P.Query, found: () => void): void {
+    const { values } = this;
+    const { sheet, sight } = values;
+    const { kind, reach, except, candidate, where } = query;
+    if (reach.is === 'all' || reach.is === 'tied') throw new NeedsMore();
+    const cells = values.cells(sight.plan.kinds[kind]!.space);
+    const asked = classAsked(sight.plan, query);
+    const local = values.slot(candidate);
+    cells.each(asked, values.fixedReach(reach), values.cellPlace(cells, reach.x, reach.y), (slot) => {
+      sheet.add(put(local, slot));
+      const ask = (): void => {
+        if (!where || asked.asked) return found();
+        this.around.block(where.statements);
+        sheet.when(values.test(where.value), found);
+      };
+      if (except === undefined) ask();
+      else sheet.when(compareWhole(local, '!=', values.slot(except)), ask);
+    });
+  }
+
+  /** How many there are in a reach on cells that hold one agent each, added up without looking at anybody. */
+  private countOnCells(cells: GridCells, { query }: Of<'count' | 'any'>): I32 {
+    const { values } = this;
+    const { sheet, sight } = values;
+    const { reach, except } = query;
+    if (reach.is === 'all' || reach.is === 'tied') throw new NeedsMore();
+    const asked = classAsked(sight.plan, query);
+    const place = values.cellPlace(cells, reach.x, reach.y);
+    const many = cells.count(asked, values.fixedReach(reach), place);
+    // Who asks stands in the middle.
+    if (except !== undefined && reach.is !== 'next to') sheet.add(put(many, minus(many, cells.standsOn(asked, place))));
+    return many;
   }
 
   /** Those tied to an agent, in order of their slots; none of nobody. */
@@ -111,7 +150,7 @@ export class TurnQueries {
   private near(kind: number, reach: P.SpaceReach, local: Local<'i32'>, fitting: (isInReach: Test) => void): void {
     const { values } = this;
     const { sheet, sight } = values;
-    const space = spaceOfKind(sight.plan, kind)!;
+    const space = P.spaceOfKind(sight.plan, kind)!;
     values.demandSquares(sight.plan.kinds[kind]!.space);
     // Circles of cells are sooner counted by cell.
     if (reach.is === 'square' || reach.is === 'cross' || (reach.is === 'within' && formOf(space).isOfCells))
@@ -153,14 +192,21 @@ export class TurnQueries {
 
   count(s: Of<'count' | 'any'>): void {
     const { values } = this;
-    const { sheet } = values;
+    const { sheet, sight } = values;
+    const isOnCells = asksCellByCell(sight.plan, s.query);
+    const cells = isOnCells ? values.cells(sight.plan.kinds[s.query.kind]!.space) : undefined;
+    if (cells?.onlyCounts(s, values.positions)) {
+      const many = this.countOnCells(cells, s);
+      const value: I32 = s.op === 'any' ? { is: 'holds', test: compareWhole(many, '>', whole(0)) } : many;
+      return sheet.add(set(values.held(s.local), { is: 'of i32', value }));
+    }
     const counter = sheet.i32();
     const name = `found${counter.name}`;
     const { list } = sheet.apart(() => {
-      const test = s.op === 'count' ? this.stateTest(s.query.where) : undefined;
+      const test = s.op === 'count' && !isOnCells ? this.stateTest(s.query.where) : undefined;
       const add = (by: I32): void => sheet.add(put(counter, plus(counter, by)));
       // Without a jump: states are hard to foretell.
-      if (test) this.candidates(s.query, () => add({ is: 'holds', test: test() }), undefined);
+      if (test) this.candidates({ ...s.query, where: undefined }, () => add({ is: 'holds', test: test() }));
       else
         this.candidates(s.query, () => {
           add(whole(1));
@@ -191,65 +237,8 @@ export class TurnQueries {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
       sheet.add(put(many, plus(many, whole(1))));
     });
-    if (query.reach.is !== 'all' && query.reach.is !== 'tied') this.sort({ list, column, many });
+    if (query.reach.is !== 'all' && query.reach.is !== 'tied') sortList(sheet, column, many);
     return { list, column, many };
-  }
-
-  /** By sinking in, with gaps that shrink to a third, so that long lists are sorted in little time as well (D. Shell, 1959; gaps of D. Knuth). */
-  private sort({ column, many }: Listed): void {
-    const { sheet } = this.values;
-    const [round, gap, i, step, j, held] = [
-      sheet.i32(),
-      sheet.i32(),
-      sheet.i32(),
-      sheet.i32(),
-      sheet.i32(),
-      sheet.i32(),
-    ];
-    const name = `sink${step.name}`;
-    const before = minus(j, gap);
-    const sink: Statement[] = [
-      {
-        is: 'when',
-        test: compareWhole(before, '<', whole(0)),
-        then: [{ is: 'leave', block: name }],
-        else: [
-          {
-            is: 'when',
-            test: compareWhole(loadWhole(column, before), '<', held),
-            then: [{ is: 'leave', block: name }],
-            else: [],
-          },
-        ],
-      },
-      { is: 'store i32', column, at: j, value: loadWhole(column, before) },
-      put(j, before),
-    ];
-    const { list } = sheet.apart(() => {
-      sheet.add(put(gap, whole(1)));
-      GAPS.forEach((wide, at) =>
-        sheet.when(compareWhole(round, '==', whole(at)), () => sheet.add(put(gap, whole(wide)))),
-      );
-      sheet.add({
-        is: 'loop',
-        index: i,
-        from: gap,
-        to: many,
-        body: [
-          put(held, loadWhole(column, i)),
-          put(j, i),
-          { is: 'block', name, body: [{ is: 'loop', index: step, from: whole(0), to: many, body: sink }] },
-          { is: 'store i32', column, at: j, value: held },
-        ],
-      });
-    });
-    sheet.when(compareWhole(many, '>', whole(1)), () => {
-      const first = sheet.i32();
-      sheet.add(put(first, whole(GAPS.length - 1)));
-      for (let at = GAPS.length - 2; at >= 0; at--)
-        sheet.when(compareWhole(many, '>', whole(GAPS[at]! * 2)), () => sheet.add(put(first, whole(at))));
-      sheet.add({ is: 'loop', index: round, from: first, to: whole(GAPS.length), body: list });
-    });
   }
 
   /** One of those who fit: at random, by weight, the first, or one of those who have the best score. */
@@ -391,7 +380,7 @@ export class TurnQueries {
     const { kind, candidate, where } = s.query;
     const listed = this.listed(s.query);
     const { column, many } = listed;
-    if (s.shuffled) this.shuffle(listed);
+    if (s.shuffled) shuffleList(sheet, column, many, (below) => this.around.below(below));
     const local = values.slot(candidate);
     const at = sheet.i32();
     const name = `meeting${at.name}`;
@@ -422,22 +411,7 @@ export class TurnQueries {
           });
     sheet.add({ is: 'loop', index: at, from: whole(0), to, body: [{ is: 'block', name, body: list }] });
   }
-
-  private shuffle({ column, many }: Listed): void {
-    const { sheet } = this.values;
-    const [round, i, j, held] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.i32()];
-    const { list } = sheet.apart(() => {
-      sheet.add(put(i, minus(many, plus(round, whole(1)))));
-      sheet.add(put(j, this.around.below({ is: 'of i32', value: plus(i, whole(1)) })));
-      sheet.add(put(held, loadWhole(column, i)));
-      sheet.add({ is: 'store i32', column, at: i, value: loadWhole(column, j) });
-      sheet.add({ is: 'store i32', column, at: j, value: held });
-    });
-    sheet.add({ is: 'loop', index: round, from: whole(0), to: minus(many, whole(1)), body: list });
-  }
 }
-
-const GAPS = [797161, 265720, 88573, 29524, 9841, 3280, 1093, 364, 121, 40, 13, 4, 1] as const;
 
 function isInReach(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64, neighbours: number): Test {
   if (is === 'here') return both(compare(dx, '==', number(0)), compare(dy, '==', number(0)));

@@ -33,6 +33,17 @@ type ColumnOfNumbers =
   | { readonly is: 'weights'; readonly list: number; readonly kind: number }
   | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' };
 
+/**
+ * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, room for as many cells as there are
+ * steps, and by its number where those of a class stand.
+ */
+interface CellColumn {
+  readonly is: 'cells';
+  readonly line: string;
+  readonly space: number;
+  readonly part: 'shape' | 'standing' | 'masks' | 'steps' | 'found' | number;
+}
+
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
   | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
@@ -41,6 +52,9 @@ type ColumnOfWholes =
   | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
   /** The slots of those who have a turn, in the order of their turns. */
   | { readonly is: 'order' }
+  /** How many stand on each cell of a space, obstacles counted as one. */
+  | { readonly is: 'occupied'; readonly space: number }
+  | CellColumn
   | { readonly is: 'state'; readonly kind: number; readonly column: number }
   | StateBefore;
 
@@ -92,9 +106,7 @@ export class TurnReads {
 
   /** A column of whole numbers. */
   wholesOf(is: ColumnOfWholes): Column<'i32' | 'u8'> {
-    return this.column(is, is.is === 'alive' || is.is === 'state' || is.is === 'state before' ? 'u8' : 'i32') as Column<
-      'i32' | 'u8'
-    >;
+    return this.column(is, isOfBytes(is) ? 'u8' : 'i32') as Column<'i32' | 'u8'>;
   }
 
   private column(is: TurnColumn, of: Column['of']): Column {
@@ -131,6 +143,11 @@ export class TurnReads {
   }
 }
 
+function isOfBytes(is: ColumnOfWholes): boolean {
+  if (is.is === 'cells') return is.part === 'masks' || typeof is.part === 'number';
+  return is.is === 'alive' || is.is === 'state' || is.is === 'state before';
+}
+
 function nameOf(is: TurnColumn): string {
   switch (is.is) {
     case 'attribute':
@@ -150,6 +167,10 @@ function nameOf(is: TurnColumn): string {
     case 'tied many':
     case 'tied other':
       return `${is.is.replace(' ', '_')}${is.network}_${is.side}`;
+    case 'occupied':
+      return `occupied${is.space}`;
+    case 'cells':
+      return `${typeof is.part === 'number' ? `class${is.part}_` : is.part}${is.space}`;
     case 'entered':
     case 'left':
     case 'trouble':

@@ -29,6 +29,8 @@ import { drawnFrom } from './laws.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
+import { writeCellPick } from './cell-queries.ts';
+import type { Around } from './turn-queries.ts';
 import { TurnQueries } from './turn-queries.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -49,13 +51,14 @@ export class TurnStatements {
   private readonly loops: string[] = [];
 
   private readonly queries: TurnQueries;
+  private readonly around: Around = {
+    block: (statements) => this.block(statements, true),
+    below: (many) => this.below(many),
+    unit: () => this.unit(),
+  };
 
   constructor(private readonly values: TurnValues) {
-    this.queries = new TurnQueries(values, {
-      block: (statements) => this.block(statements, true),
-      below: (many) => this.below(many),
-      unit: () => this.unit(),
-    });
+    this.queries = new TurnQueries(values, this.around);
   }
 
   /** @param hasBegun whether the luck of the agent has begun: it does so just before the first draw, in the branch that draws */
@@ -116,6 +119,7 @@ export class TurnStatements {
       case 'each':
         return this.queries.each(s);
       case 'pick':
+        if (s.query.over.is === 'cells') return writeCellPick(values, this.around, s, s.query.over);
         return isAmongAll(s) && values.steady.has(s.query.kind) ? this.pickOfAll(s) : this.queries.pick(s);
       case 'write':
         return this.write(s);
@@ -383,10 +387,24 @@ export class TurnStatements {
         else sheet.when(wasIn, () => count('left', whole(counter)));
       }
     };
+    const changes = (): void => {
+      counts();
+      this.changeOnCells(s, slot);
+    };
     if (s.agent.fresh) born();
-    else if (isSteady) counts();
-    else sheet.when(values.isThere(s.kind, s.agent.local), counts);
+    else if (isSteady) changes();
+    else sheet.when(values.isThere(s.kind, s.agent.local), changes);
     sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
+  }
+
+  /** Keeps up who stands where in which state. */
+  private changeOnCells({ kind, machine, state }: Of<'become'>, slot: I32): void {
+    const { reads, sight } = this.values;
+    if (spaceOfKind(sight.plan, kind)?.form !== 'grid' || sight.plan.kinds[kind]!.mayBeNowhere) return;
+    const cells = this.values.trackedCells(kind);
+    cells?.changed(kind, machine, state, () =>
+      cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
+    );
   }
 
   // Movement
@@ -450,13 +468,20 @@ export class TurnStatements {
     const { form, edge } = spaceOfKind(sight.plan, kind)!;
     const [width, height] = [reads.size(s, 'x'), reads.size(s, 'y')];
     const [inX, inY] = [broughtIn(sheet, x, width, form, edge), broughtIn(sheet, y, height, form, edge)];
-    sheet.add(store(reads.of({ is: 'x', kind }), slot, inX), store(reads.of({ is: 'y', kind }), slot, inY));
-    if (!mayTurnBack || edge !== 'reflecting') return;
-    const ends = [
-      { at: x, size: width },
-      { at: y, size: height },
-    ];
-    writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
+    const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
+    const settle = (): void => {
+      sheet.add(store(ownX, slot, inX), store(ownY, slot, inY));
+      if (!mayTurnBack || edge !== 'reflecting') return;
+      const ends = [
+        { at: x, size: width },
+        { at: y, size: height },
+      ];
+      writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
+    };
+    const cells = this.values.trackedCells(kind);
+    if (!cells) return settle();
+    const from = cells.placeOf(load(ownX, slot), load(ownY, slot));
+    cells.move(kind, slot, from, cells.placeOf(inX, inY), settle);
   }
 }
 

@@ -1,11 +1,15 @@
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import type { PureFunction } from '../plan/functions.ts';
+import { isFixed } from '../plan/fixed-values.ts';
+import type { Positions } from '../plan/positions.ts';
 import type { RuleSight } from '../plan/seen-before.ts';
 import * as before from '../plan/seen-before.ts';
 import { cosDegrees, sinDegrees } from '../math.ts';
 import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import { spaceOfKind } from '../plan/plan.ts';
+import { spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
+import type { CellReach } from './cells-asked.ts';
+import type { GridCells, Place } from './grid-cells.ts';
 import type { F64, I32, Local, Test } from './kernel.ts';
 import {
   choose,
@@ -20,11 +24,13 @@ import {
   ofOne,
   product,
   select,
+  set,
   store,
   sum,
   whole,
 } from './kernel.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
+import { exponential } from './exponential.ts';
 import { cellInside, fieldAt } from './places.ts';
 import type { Sheet } from './sheet.ts';
 import type { Trouble } from './turn-ends.ts';
@@ -43,21 +49,37 @@ export interface Overlay {
   readonly isSet: Local<'i32'>;
 }
 
+/** What all rules of a line of the order have in common. */
+export interface Line {
+  readonly sheet: Sheet;
+  readonly reads: TurnReads;
+  /** Kinds that nobody leaves. */
+  readonly steady: ReadonlySet<number>;
+  /** The cells of a space, which is a square grid. */
+  cells(space: number): GridCells;
+}
+
 /** What the expressions of a turn come to in kernel form. */
 export class TurnValues {
+  readonly sheet: Sheet;
+  readonly reads: TurnReads;
+  readonly steady: ReadonlySet<number>;
+
   constructor(
-    readonly sheet: Sheet,
-    readonly reads: TurnReads,
+    private readonly line: Line,
     readonly sight: RuleSight,
-    /** Kinds that nobody leaves. */
-    readonly steady: ReadonlySet<number>,
     /** Locals that hold agents, by their slots. */
     private readonly agents: ReadonlySet<number>,
+    readonly positions: Positions,
     /** The kind that acts. */
     readonly actorKind: number,
     /** What the names of its locals begin with, where several rules share a kernel. */
     private readonly prefix = '',
-  ) {}
+  ) {
+    this.sheet = line.sheet;
+    this.reads = line.reads;
+    this.steady = line.steady;
+  }
 
   // Locals
 
@@ -199,6 +221,11 @@ export class TurnValues {
       }
       case 'field':
         return this.field(e);
+      case 'field cell':
+        return this.fieldOfCell(e);
+      case 'cell x':
+      case 'cell y':
+        return this.coordinateOf(e);
       case 'ahead':
         return this.ahead(e);
       case 'along':
@@ -317,6 +344,8 @@ export class TurnValues {
         return { is: 'at least', value: a, bound: b };
       case 'clip':
         return this.clipped(a, b, c);
+      case 'exp':
+        return exponential(this.sheet, a);
       default:
         return { is: 'call', fn: PURE_FUNCTIONS[fn].code, given: [a, b, c].filter((arg) => arg !== undefined) };
     }
@@ -336,6 +365,68 @@ export class TurnValues {
     if (cell) return load(values, cell);
     this.demandSquares(this.sight.plan.fields[field]!.space);
     return fieldAt(this.sheet, this.reads.cellsOf(field), values, this.value(x), this.value(y));
+  }
+
+  /** The coordinates of cells that were picked, while they are at hand. */
+  private readonly picked = new Map<number, Readonly<Record<'x' | 'y', F64>>>();
+
+  /** Holds a cell in a local while something is written. */
+  withCell(local: number, cells: GridCells, cell: I32, then: () => void): void {
+    const { sheet } = this;
+    sheet.add(set(this.held(local), { is: 'of i32', value: cell }));
+    const { x, y } = cells.coordinates(this.held(local));
+    if (!this.positions.assigned.has(local)) this.picked.set(local, { x: sheet.kept(x), y });
+    then();
+    this.picked.delete(local);
+  }
+
+  private coordinateOf({ op, raster, cell }: Extract<P.Expr, { op: 'cell x' | 'cell y' }>): F64 {
+    const axis = op === 'cell x' ? 'x' : 'y';
+    const known = cell.op === 'local' ? this.picked.get(cell.local) : undefined;
+    if (known) return known[axis];
+    return this.cells(spaceOfRaster(this.sight.plan, raster)).coordinates(this.value(cell))[axis];
+  }
+
+  private fieldOfCell({ field, cell }: Extract<P.Expr, { op: 'field cell' }>): F64 {
+    const values = this.reads.of({ is: before.keepsField(this.sight, field) ? 'field before' : 'field', field });
+    return load(values, { is: 'truncated', value: this.value(cell) });
+  }
+
+  /** The cells of a space, if it is a square grid. */
+  cells(space: number): GridCells {
+    if (this.sight.plan.spaces[space]!.form !== 'grid') throw new NeedsMore();
+    return this.line.cells(space);
+  }
+
+  /** A reach whose distance is known before the first turn, also where a local holds it. */
+  fixedReach({ is, distance }: P.SpaceReach): CellReach {
+    const found = distance.op === 'local' ? this.positions.setOnce.get(distance.local) : distance;
+    if (!found || !isFixed(found)) throw new NeedsMore();
+    return { is, distance: found };
+  }
+
+  /** The cell of a grid that two expressions tell, which are where somebody stands. */
+  cellPlace(cells: GridCells, x: P.Expr, y: P.Expr): Place {
+    if (![x, y].every((e) => this.isOnCell(cells, e))) throw new NeedsMore();
+    return cells.placeOf(this.value(x), this.value(y));
+  }
+
+  /** Whether a coordinate is that of a cell for sure. */
+  private isOnCell({ space }: GridCells, e: P.Expr): boolean {
+    const { plan } = this.sight;
+    const found = e.op === 'local' ? this.positions.setOnce.get(e.local) : e;
+    if (found?.op === 'cell x' || found?.op === 'cell y') return spaceOfRaster(plan, found.raster) === space;
+    if (found?.op !== 'position') return false;
+    const kind = plan.kinds[found.kind]!;
+    return kind.space === space && !kind.mayBeNowhere;
+  }
+
+  /** The cells of the space of a kind, where it is kept in a turn who stands on which. */
+  trackedCells(kind: number): GridCells | undefined {
+    const { plan, atOnce } = this.sight;
+    if (atOnce || !spaceOfKind(plan, kind)?.tracksCells) return undefined;
+    if (plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    return this.cells(plan.kinds[kind]!.space);
   }
 
   /** The cell of a field in which an agent is, who is somewhere for sure. */
@@ -388,11 +479,10 @@ export class TurnValues {
 
   /** Whether agents of a kind may move in a kernel. */
   demandOpenSpace(kind: number): void {
-    const { plan, atOnce } = this.sight;
+    const { plan } = this.sight;
     const { space } = plan.kinds[kind]!;
     this.demandSquares(space);
     if (plan.zones.some((zone) => zone.obstacle && zone.space === space)) throw new NeedsMore();
-    if (spaceOfKind(plan, kind)!.tracksCells && !atOnce) throw new NeedsMore();
   }
 }
 

@@ -1,46 +1,8 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { compileLightly, compilePlan, Run } from '../index.ts';
 import { makeKernels } from './plan-kernels.ts';
+import { expectSameKernel, isKernel, modelOf } from '../../test/kernel-models.ts';
 import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
-
-/** A model in which voles do something in their turns, on some space. */
-function modelOf(space: string, behaviour: string, order = 'do in turn'): string {
-  return `model Turns
-clock
-  step 1 minute
-  end after 12 steps
-${behaviour.includes('rate') ? 'parameter rate = 0.3' : ''}
-${behaviour.includes('heat') ? 'variable heat = 0.25' : ''}
-space Bank: ${space}
-field scent on Bank${space.startsWith('plane') ? ', cells of 1' : ''}
-  start uniform(0, 1)
-  keep 0 to 3
-agent Owl
-  start 7 anywhere
-agent Vole
-  start 40 anywhere
-  has food = uniform(0, 4)
-  has hunger = 1
-  states mood
-    start 10 of Wild, rest Calm
-    Calm
-    Wild
-      after uniform(1, 3) * 1 minute: Tired
-    Tired
-      chance 0.4: Calm
-  behaviour do
-${behaviour
-  .split('\n')
-  .map((line) => `    ${line}`)
-  .join('\n')}
-${behaviour.includes('Bonds') ? 'network Bonds ties Vole to Vole: ring, 4 neighbours' : ''}
-order
-  ${order}
-  mood all at once
-measure fed = sum of it.food over Vole
-measure wild = count Vole where it.mood is Wild
-`;
-}
 
 const PLANES = [
   'plane 32 by 16, wrapping',
@@ -118,20 +80,6 @@ function sharedOf(space: string, vole: string, owl: string, second = 'hunger += 
   return modelOf(space, vole, 'do, rest, Owl.hunt in turn')
     .replace('agent Owl\n  start 7 anywhere\n', '')
     .replace('\norder', `\n${behaviours}\norder`);
-}
-
-/** Whether the turns of the first line of the order are a kernel. */
-function isKernel(text: string): boolean {
-  return compilePlan(planOf(text)).source.includes('S.turnsByKernel(0,');
-}
-
-/** Beside the interpreter, and what else a seed chooses. */
-function expectSameKernel(text: string, seed: number): void {
-  expect([text, isKernel(text)]).toEqual([text, true]);
-  const executable = compilePlan(planOf(text)).executable();
-  new Run(executable, usualValues(planOf(text)), seed).next();
-  expect(executable.kernelEngine).toBe('WebAssembly');
-  expect([text, firstDifference(planOf(text), seed, 6)]).toEqual([text, -1]);
 }
 
 describe('turns that are kernels', () => {

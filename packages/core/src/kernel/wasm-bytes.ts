@@ -61,6 +61,7 @@ export const OP = {
   i64Multiply: 0x7e,
   i64And: 0x83,
   i64Xor: 0x85,
+  i64ShiftLeft: 0x86,
   i64ShiftRight: 0x88,
   i64OfBits: 0xbd,
   f64OfBits: 0xbf,
@@ -78,7 +79,9 @@ export const PAIR = {
   splatByte: 0x0f,
   splat: 0x14,
   firstLane: 0x21,
+  firstWord: 0x1b,
   equalBytes: 0x23,
+  notEqualBytes: 0x24,
   equal: 0x47,
   notEqual: 0x48,
   less: 0x49,
@@ -91,6 +94,10 @@ export const PAIR = {
   bitSelect: 0x52,
   anyTrue: 0x53,
   bitsOfBytes: 0x64,
+  addBytes: 0x6e,
+  /** Neighbours added: 16 bytes to eight numbers of 16 bits, and these to four of 32. */
+  bytesToHalves: 0x7d,
+  halvesToWords: 0x7f,
   /** f64x2.ceil, floor. */
   ceiling: 0x74,
   floor: 0x75,

@@ -262,7 +262,7 @@ export function sharedEffects(
 }
 
 /** Kinds worth sorting by place: asked for further than the own cell and those next to it, and nobody of them moves or comes. */
-export function standingOf(
+function standingOf(
   askedFar: ReadonlySet<number>,
   moved: ReadonlySet<number>,
   created: ReadonlySet<number>,

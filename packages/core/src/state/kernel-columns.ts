@@ -8,7 +8,7 @@ function withSlack(count: number): number {
   return count + Math.ceil(count / 4);
 }
 
-abstract class KernelColumns {
+export abstract class KernelColumns {
   private block: Block | undefined;
 
   constructor(private readonly memory: RunMemory) {}

@@ -9,10 +9,8 @@ import type { FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import { LIFE } from '../kernel/turn-ends.ts';
-import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
-import { Int32Column, KeptColumn, NumbersColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
+import { KernelRoom } from './kernel-room.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import { heldFields } from '../plan/seen-before.ts';
@@ -49,6 +47,8 @@ export class RunState {
   private buffer: ArrayBuffer | undefined;
   /** Values of fields, now and next. */
   private fieldBlock: Block | undefined;
+  /** Who stands on which cell. */
+  private occupiedBlock: Block | undefined;
   /** Counters of states, and what a kernel leaves of a failure. */
   private countsBlock: Block;
   /** How many agents are in each state, by counter, of kinds that nobody joins or leaves. */
@@ -57,15 +57,9 @@ export class RunState {
   trouble!: Float64Array;
   private lives!: Int32Array;
   /** The layers of the normal law. */
-  private layers = new Float64Array(0);
-  /** The slots of those who have a turn, in a drawn order, where a kernel goes through them. */
-  readonly turnOrder: Int32Column;
-  /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
-  private readonly sorted: SortedAgents[] = [];
-  private readonly lists: Int32Column[] = [];
-  private readonly weights: NumbersColumn[] = [];
-  private readonly tied = new Map<string, TiedRows>();
-  private readonly kept = new Map<string, KeptColumn>();
+  layers = new Float64Array(0);
+  /** What only kernels use. */
+  readonly room: KernelRoom;
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly Float64Array[] = [];
   spareValues = new Float64Array(0);
@@ -84,7 +78,6 @@ export class RunState {
   ) {
     this.held = heldFields(plan);
     this.memory = new RunMemory(hasKernels);
-    this.turnOrder = new Int32Column(this.memory);
     this.context = new RunContext(
       plan.clock,
       plan.parameters.length,
@@ -106,6 +99,7 @@ export class RunState {
     this.countsBlock = this.memory.take(numbers * 8 + plan.kinds.length * LIFE_NUMBERS * 4);
     this.viewCounts();
     if (hasKernels) this.layers.set(LAYERS);
+    this.room = new KernelRoom(this);
   }
 
   // Beginning
@@ -125,10 +119,9 @@ export class RunState {
     const { plan } = this;
     this.grounds = startGrounds(plan, value);
     this.zones = startZones(plan, this.grounds, value);
-    this.occupied = this.grounds.map(
-      ({ raster }, s) => new Int32Array(plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0),
+    this.occupiedCounts = this.grounds.map(({ raster }, s) =>
+      plan.spaces[s]!.tracksCells ? raster.columns * raster.rows : 0,
     );
-    this.countCells();
     const rasters = plan.fields.map((field) => {
       const cell = field.cell ? value(field.cell) : 1;
       const { space } = this.grounds[field.space]!;
@@ -142,10 +135,16 @@ export class RunState {
     const next = plan.fields.map((field, i) => (mayChangeItself(field) || this.held.has(i) ? cells[i]! : 0));
     this.fields = rasters.map((raster) => ({ ...raster, values: new Float64Array(0) }));
     this.fieldCounts = [...cells, ...next, spare];
-    if (this.fieldBlock) this.memory.give(this.fieldBlock);
-    this.fieldBlock = this.memory.take(this.fieldCounts.reduce((sum, count) => sum + count, 0) * 8);
+    for (const block of [this.fieldBlock, this.occupiedBlock]) if (block) this.memory.give(block);
+    const sum = (counts: readonly number[]): number => counts.reduce((all, count) => all + count, 0);
+    this.fieldBlock = this.memory.take(sum(this.fieldCounts) * 8);
+    this.occupiedBlock = this.memory.take(sum(this.occupiedCounts) * 4);
     this.renew();
+    this.countCells();
   }
+
+  /** Of each space, of how many cells it is counted who stands on them. */
+  private occupiedCounts: readonly number[] = [];
 
   /** Of each field, of the next values of each, and of the room to spare: how many numbers. */
   private fieldCounts: readonly number[] = [];
@@ -156,132 +155,9 @@ export class RunState {
     if (this.buffer !== this.memory.buffer) this.renew();
   }
 
-  // Room for what only kernels use. Making it may replace all views, so that nothing is read here but how many there are.
-
-  /** Room for a drawn order of so many turns that a kernel goes through. */
-  reserveTurns(turns: number): void {
-    this.turnOrder.reserve(turns);
-  }
-
-  /** Room for the agents of a kind sorted by bucket, of which there are as many as suits their number. */
-  reserveIndex(kind: number): void {
-    const { index, used, capacity } = this.populations[kind]!;
-    const { space } = this.grounds[this.plan.kinds[kind]!.space]!;
-    (this.sorted[kind] ??= new SortedAgents(this.memory)).reserve(index.shape(space, used), capacity);
-  }
-
-  /** Room for a list of agents of a kind, or for a weight of each. */
-  reserveList({ is, list, kind }: RuleKernel['lists'][number]): void {
-    const { capacity } = this.populations[kind]!;
-    if (is === 'list') (this.lists[list] ??= new Int32Column(this.memory)).reserve(capacity);
-    else (this.weights[list] ??= new NumbersColumn(this.memory)).reserve(capacity);
-  }
-
-  private keptOf(column: ColumnBefore): KeptColumn {
-    const key = JSON.stringify(column);
-    let known = this.kept.get(key);
-    if (!known) this.kept.set(key, (known = new KeptColumn(this.memory, column.is === 'state before')));
-    return known;
-  }
-
-  /** The column of which another is what it was before a rule. */
-  private columnNow(column: ColumnBefore): Float64Array | Uint8Array {
-    const population = this.populations[column.kind]!;
-    switch (column.is) {
-      case 'attribute before':
-        return population.attributes[column.column]!;
-      case 'state before':
-        return population.states[column.column]!;
-      default:
-        return population[column.is.slice(0, -' before'.length) as 'x'];
-    }
-  }
-
-  /** Room for a column as it is before a rule. */
-  reserveBefore(column: ColumnBefore): void {
-    this.keptOf(column).reserve(this.populations[column.kind]!.capacity);
-  }
-
-  /** Keeps a column as it is. */
-  keep(column: ColumnBefore): void {
-    this.keptOf(column).keep(this.columnNow(column), this.populations[column.kind]!.used);
-  }
-
-  private tiedRows(network: number, side: number): TiedRows {
-    return this.tied.get(`${network}:${side}`)!;
-  }
-
-  /** The rows of ties of one side of a network, as they are now, where kernels reach them. */
-  reserveTies(network: number, side: number): void {
-    const key = `${network}:${side}`;
-    let rows = this.tied.get(key);
-    if (!rows) this.tied.set(key, (rows = new TiedRows(this.memory)));
-    rows.reserve(this.networks[network]!.rows[side]!);
-  }
-
   /** What a kernel is told of the coming and going of a kind, and tells of it. */
   lifeOf(kind: number): Int32Array {
     return this.lives.subarray(kind * LIFE_NUMBERS, (kind + 1) * LIFE_NUMBERS);
-  }
-
-  /** Rises whenever a column may lie elsewhere than before. */
-  get layout(): number {
-    let version = this.memory.taken;
-    for (let k = 0; k < this.populations.length; k++) version += this.populations[k]!.version;
-    return version;
-  }
-
-  /** A column that a kernel is given. */
-  columnOf(column: TurnColumn): Float64Array | Int32Array | Uint8Array {
-    switch (column.is) {
-      case 'attribute':
-        return this.populations[column.kind]!.attributes[column.column]!;
-      case 'state':
-        return this.populations[column.kind]!.states[column.column]!;
-      case 'attribute before':
-      case 'state before':
-      case 'x before':
-      case 'y before':
-      case 'direction before':
-      case 'sine before':
-      case 'cosine before':
-        return this.keptOf(column).column;
-      case 'due':
-        return this.populations[column.kind]!.due[column.column]!;
-      case 'field':
-        return this.fields[column.field]!.values;
-      case 'field before':
-        return this.nextValues[column.field]!;
-      case 'tied start':
-      case 'tied many':
-      case 'tied other':
-        return this.tiedRows(column.network, column.side)[column.is];
-      case 'entered':
-      case 'left':
-        return this.context[column.is];
-      case 'in state':
-        return this.inState;
-      case 'trouble':
-        return this.trouble;
-      case 'layers':
-        return this.layers;
-      case 'order':
-        return this.turnOrder.column;
-      case 'life':
-        return this.lifeOf(column.kind);
-      case 'start':
-      case 'members':
-      case 'bucket':
-      case 'memberX':
-      case 'memberY':
-        return this.sorted[column.kind]![column.is];
-      case 'list':
-        return this.lists[column.list]!.column;
-      case 'weights':
-        return this.weights[column.list]!.column;
-      default:
-        return this.populations[column.kind]![column.is];
-    }
   }
 
   /** Brings all columns into the one memory, so that kernels reach them. @returns whether arrays were replaced */
@@ -301,16 +177,9 @@ export class RunState {
     for (const population of this.populations) population.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
-    for (const column of [
-      this.turnOrder,
-      ...this.sorted,
-      ...this.lists,
-      ...this.weights,
-      ...this.tied.values(),
-      ...this.kept.values(),
-    ])
-      column?.renew();
-    if (!this.fieldBlock) return;
+    this.room.renew();
+    if (!this.fieldBlock || !this.occupiedBlock) return;
+    this.viewOccupied(this.memory.renewed(this.occupiedBlock));
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
     const { buffer } = this.fieldBlock;
     let { at } = this.fieldBlock;
@@ -322,6 +191,16 @@ export class RunState {
     this.fields = this.fields.map((raster, i) => ({ ...raster, values: columns[i]! }));
     this.nextValues = columns.slice(this.fields.length, -1);
     this.spareValues = columns[columns.length - 1]!;
+  }
+
+  private viewOccupied(block: Block): void {
+    this.occupiedBlock = block;
+    let { at } = block;
+    this.occupied = this.occupiedCounts.map((count) => {
+      const column = new Int32Array(block.buffer, at, count);
+      at += count * 4;
+      return column;
+    });
   }
 
   private viewCounts(): void {
@@ -493,7 +372,7 @@ export class RunState {
       (sum, { capacity, shape, index }) => sum + capacity * Population.bytesPerAgent(shape) + index.bytes,
       0,
     );
-    return agents + (this.fieldBlock?.bytes ?? 0);
+    return agents + (this.fieldBlock?.bytes ?? 0) + (this.occupiedBlock?.bytes ?? 0);
   }
 
   // For others

@@ -1,0 +1,197 @@
+import type { RunMemory } from '../engine/memory/run-memory.ts';
+import type { Population } from '../engine/population.ts';
+import type { RunContext } from '../engine/run-context.ts';
+import type { Network } from '../engine/spaces/network.ts';
+import type { FieldGrid } from '../forms/space.ts';
+import type { CellsAsked } from '../kernel/cells-asked.ts';
+import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
+import type * as P from '../plan/plan.ts';
+import type { SpaceOfRun } from '../plan/start-space.ts';
+import { CellsOfLine } from './cells-of-line.ts';
+import { Int32Column, KeptColumn, NumbersColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
+
+/** What of the state of a run kernels reach. */
+interface Reached {
+  readonly plan: P.Plan;
+  readonly memory: RunMemory;
+  readonly context: RunContext;
+  readonly populations: readonly Population[];
+  readonly networks: readonly Network[];
+  readonly grounds: readonly SpaceOfRun[];
+  readonly occupied: readonly Int32Array[];
+  readonly fields: readonly FieldGrid[];
+  readonly nextValues: readonly Float64Array[];
+  readonly inState: Float64Array;
+  readonly trouble: Float64Array;
+  readonly layers: Float64Array;
+  lifeOf(kind: number): Int32Array;
+}
+
+/** Room for what only kernels use, and the columns that they are given. Making room may replace all views, so that nothing is read there but how many there are. */
+export class KernelRoom {
+  /** The slots of those who have a turn, in order, where a kernel goes through them. */
+  readonly turnOrder: Int32Column;
+  /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
+  private readonly sorted: SortedAgents[] = [];
+  private readonly lists: Int32Column[] = [];
+  private readonly weights: NumbersColumn[] = [];
+  private readonly tied = new Map<string, TiedRows>();
+  private readonly kept = new Map<string, KeptColumn>();
+  private readonly cells = new Map<string, CellsOfLine>();
+
+  constructor(private readonly state: Reached) {
+    this.turnOrder = new Int32Column(state.memory);
+  }
+
+  /** Takes all views from the memory as it is now. */
+  renew(): void {
+    const { turnOrder, sorted, lists, weights, tied, kept, cells } = this;
+    const inMaps = [...tied.values(), ...kept.values(), ...cells.values()];
+    for (const one of [turnOrder, ...sorted, ...lists, ...weights, ...inMaps]) one?.renew();
+  }
+
+  /** Room for a drawn order of so many turns that a kernel goes through. */
+  reserveTurns(turns: number): void {
+    this.turnOrder.reserve(turns);
+  }
+
+  /** Room for the agents of a kind sorted by bucket, of which there are as many as suits their number. */
+  reserveIndex(kind: number): void {
+    const { index, used, capacity } = this.state.populations[kind]!;
+    const { space } = this.state.grounds[this.state.plan.kinds[kind]!.space]!;
+    (this.sorted[kind] ??= new SortedAgents(this.state.memory)).reserve(index.shape(space, used), capacity);
+  }
+
+  /** Room for a list of agents of a kind, or for a weight of each. */
+  reserveList({ is, list, kind }: RuleKernel['lists'][number]): void {
+    const { capacity } = this.state.populations[kind]!;
+    if (is === 'list') (this.lists[list] ??= new Int32Column(this.state.memory)).reserve(capacity);
+    else (this.weights[list] ??= new NumbersColumn(this.state.memory)).reserve(capacity);
+  }
+
+  private keptOf(column: ColumnBefore): KeptColumn {
+    const key = JSON.stringify(column);
+    let known = this.kept.get(key);
+    if (!known) this.kept.set(key, (known = new KeptColumn(this.state.memory, column.is === 'state before')));
+    return known;
+  }
+
+  /** The column of which another is what it was before a rule. */
+  private columnNow(column: ColumnBefore): Float64Array | Uint8Array {
+    const population = this.state.populations[column.kind]!;
+    switch (column.is) {
+      case 'attribute before':
+        return population.attributes[column.column]!;
+      case 'state before':
+        return population.states[column.column]!;
+      default:
+        return population[column.is.slice(0, -' before'.length) as 'x'];
+    }
+  }
+
+  /** Room for a column as it is before a rule. */
+  reserveBefore(column: ColumnBefore): void {
+    this.keptOf(column).reserve(this.state.populations[column.kind]!.capacity);
+  }
+
+  /** Keeps a column as it is. */
+  keep(column: ColumnBefore): void {
+    this.keptOf(column).keep(this.columnNow(column), this.state.populations[column.kind]!.used);
+  }
+
+  private cellsOf({ line, space }: Pick<CellsAsked, 'line' | 'space'>): CellsOfLine | undefined {
+    return this.cells.get(`${line}:${space}`);
+  }
+
+  /** Room for the cells of a line of the order. @returns whether they can be laid out */
+  reserveCells(asked: CellsAsked): boolean {
+    let cells = this.cellsOf(asked);
+    if (!cells) {
+      cells = new CellsOfLine(this.state.memory, asked);
+      this.cells.set(`${asked.line}:${asked.space}`, cells);
+    }
+    return cells.reserve(this.state.grounds[asked.space]!, this.state.context.parameters);
+  }
+
+  /** Nobody is kept on the cells of a line, before it is filled in who stands where. */
+  clearCells(asked: CellsAsked): void {
+    this.cellsOf(asked)!.clear();
+  }
+
+  private tiedRows(network: number, side: number): TiedRows {
+    return this.tied.get(`${network}:${side}`)!;
+  }
+
+  /** The rows of ties of one side of a network, as they are now, where kernels reach them. */
+  reserveTies(network: number, side: number): void {
+    const key = `${network}:${side}`;
+    let rows = this.tied.get(key);
+    if (!rows) this.tied.set(key, (rows = new TiedRows(this.state.memory)));
+    rows.reserve(this.state.networks[network]!.rows[side]!);
+  }
+
+  /** Rises whenever a column may lie elsewhere than before. */
+  get layout(): number {
+    let version = this.state.memory.taken;
+    for (let k = 0; k < this.state.populations.length; k++) version += this.state.populations[k]!.version;
+    return version;
+  }
+
+  /** A column that a kernel is given. */
+  columnOf(column: TurnColumn): Float64Array | Int32Array | Uint8Array {
+    switch (column.is) {
+      case 'attribute':
+        return this.state.populations[column.kind]!.attributes[column.column]!;
+      case 'state':
+        return this.state.populations[column.kind]!.states[column.column]!;
+      case 'attribute before':
+      case 'state before':
+      case 'x before':
+      case 'y before':
+      case 'direction before':
+      case 'sine before':
+      case 'cosine before':
+        return this.keptOf(column).column;
+      case 'due':
+        return this.state.populations[column.kind]!.due[column.column]!;
+      case 'field':
+        return this.state.fields[column.field]!.values;
+      case 'field before':
+        return this.state.nextValues[column.field]!;
+      case 'tied start':
+      case 'tied many':
+      case 'tied other':
+        return this.tiedRows(column.network, column.side)[column.is];
+      case 'occupied':
+        return this.state.occupied[column.space]!;
+      case 'cells':
+        return this.cellsOf(column)!.part(column.part);
+      case 'entered':
+      case 'left':
+        return this.state.context[column.is];
+      case 'in state':
+        return this.state.inState;
+      case 'trouble':
+        return this.state.trouble;
+      case 'layers':
+        return this.state.layers;
+      case 'order':
+        return this.turnOrder.column;
+      case 'life':
+        return this.state.lifeOf(column.kind);
+      case 'start':
+      case 'members':
+      case 'bucket':
+      case 'memberX':
+      case 'memberY':
+        return this.sorted[column.kind]![column.is];
+      case 'list':
+        return this.lists[column.list]!.column;
+      case 'weights':
+        return this.weights[column.list]!.column;
+      default:
+        return this.state.populations[column.kind]![column.is];
+    }
+  }
+}
