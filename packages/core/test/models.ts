@@ -1,3 +1,4 @@
+import type { Crew } from '../src/kernel/crew.ts';
 import { expect } from 'vitest';
 import type { CompiledPlan, ModelFile, Plan, StudiedModel } from '../src/index.ts';
 import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
@@ -93,13 +94,15 @@ function thereAndBack({ executable, run }: { readonly executable: Executable; re
 /**
  * Runs the interpreter, kernels in WebAssembly, and by every third seed each (1, 4 ... and 2, 5 ...) those in JavaScript and the code without kernels of turns, side by side, all but the first with ways there and back.
  *
+ * @param crews threads that help, each crew with a run of its own
  * @returns the first step at which they differ, or -1
  */
-export function firstDifference(plan: Plan, seed: number, steps: number): number {
+export function firstDifference(plan: Plan, seed: number, steps: number, crews: readonly Crew[] = []): number {
   // Code that tells what agents go through has no kernels for their turns.
   const third = [() => [], () => [compilePlan(plan, false, 'JavaScript')], () => [compilePlan(plan, true)]];
   const compiled = [compilePlan(plan), ...third[seed % third.length]!()];
-  const engines = [interpretPlan(plan), ...compiled.map((one) => one.executable())];
+  const helped = crews.map((crew) => compiled[0]!.executable(crew));
+  const engines = [interpretPlan(plan), ...compiled.map((one) => one.executable()), ...helped];
   const isOne = (answers: readonly unknown[]): boolean => new Set(answers).size === 1;
   const runs: { readonly executable: Executable; readonly run: Run }[] = [];
   const unbegun = engines.map((executable) => {

@@ -1,4 +1,5 @@
 import type { RunContext } from '../engine/run-context.ts';
+import type { Crew } from '../kernel/crew.ts';
 import type { KernelEngine } from '../kernel/kernels.ts';
 import type { MakeKernels, PlanKernels } from '../kernel/plan-kernels.ts';
 import type * as P from '../plan/plan.ts';
@@ -57,8 +58,9 @@ export class CompiledPlan {
     this.code = this.makeCode();
   }
 
-  executable(): GeneratedRun {
-    return new GeneratedRun(this);
+  /** @param crew threads that help where there is much to do */
+  executable(crew?: Crew): GeneratedRun {
+    return new GeneratedRun(this, crew);
   }
 
   bindTo(context: RunContext, state: GeneratedState): Bound {

@@ -37,6 +37,8 @@ function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {
       return `k${number.kind}.index.${number.part}`;
     case 'slots':
       return `k${number.kind}.used`;
+    case 'most notes':
+      return [number.fixed, ...number.perAgent.map(([kind, many]) => `${many} * k${kind}.used`)].join(' + ');
     case 'most living':
       return `W.ceiling - total()${number.kinds.map((kind) => ` + k${kind}.living`).join('')}`;
     default:

@@ -1,5 +1,8 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
+import type { Raster } from '../forms/form.ts';
+import { partsOf } from '../kernel/crew.ts';
+import type { KernelPart } from '../kernel/kernels.ts';
 import type { CellKernel } from '../kernel/field-kernels.ts';
 import type { PlanKernels } from '../kernel/plan-kernels.ts';
 import * as math from '../math.ts';
@@ -20,6 +23,17 @@ export interface FieldCode {
 }
 
 const NO_BOUNDS = [NaN, NaN] as const;
+
+/** A kernel over the cells of a field. */
+interface OverCells {
+  readonly name: string;
+  readonly columns: readonly Float64Array[];
+  readonly raster: Raster;
+  /** Whether it looks at cells beside its own, row by row. */
+  readonly isByRow: boolean;
+  /** What it is given after the sizes. */
+  readonly given: readonly number[];
+}
 
 /** First and next values of fields (S25). */
 export class FieldSteps {
@@ -111,7 +125,7 @@ export class FieldSteps {
     const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
     this.byKernel(
       kernel,
-      (growth) => this.callOverCells(growth, to, [to.length], ...within),
+      (growth) => this.callOverCells(growth, index, to, false, [], ...within),
       () => this.bound.code.fieldGrows[index]!(to, 0, 0),
     );
   }
@@ -134,15 +148,16 @@ export class FieldSteps {
     low: number,
     high: number,
   ): void {
-    const { columns, rows } = this.state.fields[index]!;
+    const raster = this.state.fields[index]!;
     const { space: s, fade, bounds, becomes } = this.state.plan.fields[index]!;
     const { space } = this.state.grounds[s]!;
     const kernel = this.kernels.spread[index];
     if (kernel) {
-      this.call(kernel, [from, out], [columns, rows, 1 - share, share / space.neighbours, rest], low, high);
+      const parts = [1 - share, share / space.neighbours, rest];
+      this.call({ name: kernel, columns: [from, out], raster, isByRow: true, given: parts }, low, high);
       return;
     }
-    spreadInto(out, from, { columns, rows }, space, share);
+    spreadInto(out, from, raster, space, share);
     if (fade) for (let i = 0; i < out.length; i++) out[i]! *= rest;
     if (bounds && !becomes) keepWithin(out, low, high);
   }
@@ -151,7 +166,8 @@ export class FieldSteps {
   private fade(index: number, from: Float64Array, out: Float64Array, rest: number, low: number, high: number): void {
     const kernel = this.kernels.fade[index];
     if (kernel) {
-      this.call(kernel, [from, out], [out.length, rest], low, high);
+      const raster = this.state.fields[index]!;
+      this.call({ name: kernel, columns: [from, out], raster, isByRow: false, given: [rest] }, low, high);
       return;
     }
     for (let i = 0; i < out.length; i++) out[i] = from[i]! * rest;
@@ -160,19 +176,34 @@ export class FieldSteps {
   }
 
   /** Calls a kernel, whose last column is where values go and whose last numbers are the bounds. */
-  private call(
-    name: string,
-    columns: readonly Float64Array[],
-    given: readonly number[],
-    low: number,
-    high: number,
-  ): number {
-    const kernel = this.ready.named(name)(columns);
-    if (!(low > high)) return kernel(...given, low, high);
+  private call(of: OverCells, low: number, high: number): number {
+    if (!(low > high)) return this.overCells({ ...of, given: [...of.given, low, high] });
     // Bounds that have passed one another are met one after the other, the lower first.
-    const met = kernel(...given, -Infinity, Infinity);
-    if (met < 0) keepWithin(columns[columns.length - 1]!, low, high);
+    const met = this.overCells({ ...of, given: [...of.given, -Infinity, Infinity] });
+    if (met < 0) keepWithin(of.columns[of.columns.length - 1]!, low, high);
     return met;
+  }
+
+  /** A kernel over all cells, by as many as help with it. @returns -1, or more where a part met what is no finite number */
+  private overCells({ name, columns, raster, isByRow, given }: OverCells): number {
+    const { ready } = this;
+    const cells = raster.columns * raster.rows;
+    const part = (from: number, to: number): KernelPart =>
+      isByRow
+        ? { columns, given: [raster.columns, raster.rows, from, to, ...given] }
+        : { columns: columns.map((column) => column.subarray(from, to)), given: [to - from, ...given] };
+    const many = isByRow ? raster.rows : cells;
+    const crew = ready.crewFor(cells);
+    if (crew)
+      return Math.max(
+        ...ready.together(
+          crew,
+          name,
+          partsOf(crew, many).map(([from, to]) => part(from, to)),
+        ),
+      );
+    const all = part(0, many);
+    return ready.named(name)(all.columns)(...all.given);
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */
@@ -191,8 +222,8 @@ export class FieldSteps {
       // Not where cells have one neighbour on two sides.
       columns < 3 || rows < 3 ? undefined : kernel,
       (becoming) => {
-        const sizes = [columns, rows, ...(becoming.draws ? keys : [])];
-        return this.callOverCells(becoming, out, sizes, ...this.boundsOf(this.state.plan.fields[index]!.bounds));
+        const bounds = this.boundsOf(this.state.plan.fields[index]!.bounds);
+        return this.callOverCells(becoming, index, out, true, becoming.draws ? keys : [], ...bounds);
       },
       () => this.bound.code.fieldBecomes[index]!(out, ...keys),
     );
@@ -205,15 +236,18 @@ export class FieldSteps {
 
   private callOverCells(
     { name, fields, given }: CellKernel,
+    index: number,
     to: Float64Array,
-    sizes: readonly number[],
+    isByRow: boolean,
+    keys: readonly number[],
     low: number,
     high: number,
   ): number {
     const { context } = this.state;
     const columns = fields.map((field) => this.state.fields[field]!.values);
     const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
-    return this.call(name, [...columns, to], [...sizes, ...numbers], low, high);
+    const raster = this.state.fields[index]!;
+    return this.call({ name, columns: [...columns, to], raster, isByRow, given: [...keys, ...numbers] }, low, high);
   }
 
   private share(body: P.AskedBody, site: number): number {

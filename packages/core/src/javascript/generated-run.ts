@@ -6,6 +6,7 @@ import { CellCounts } from '../engine/spaces/cell-counts.ts';
 import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
+import type { Crew } from '../kernel/crew.ts';
 import type { Called, KernelEngine } from '../kernel/kernels.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
@@ -63,11 +64,15 @@ export class GeneratedRun implements Executable {
   /** The code that the run has been made for; another takes its place where its plan has more kernels by now. */
   private made: PlanCode;
 
-  constructor(private readonly compiled: Pick<CompiledPlan, 'plan' | 'code' | 'hasKernelMemory'>) {
+  /** @param crew threads that help where there is much to do */
+  constructor(
+    private readonly compiled: Pick<CompiledPlan, 'plan' | 'code' | 'hasKernelMemory'>,
+    private readonly crew?: Crew,
+  ) {
     const { plan, code } = compiled;
     this.made = code;
     this.plan = plan;
-    this.state = new RunState(plan, compiled.hasKernelMemory);
+    this.state = new RunState(plan, compiled.hasKernelMemory, crew !== undefined);
     this.context = this.state.context;
     this.atOnce = new AllAtOnce(this.state, this);
     this.called = {
@@ -133,7 +138,7 @@ export class GeneratedRun implements Executable {
   }
 
   private readyKernels(): RunKernels {
-    return new RunKernels(this.made.kernels, this.state.memory, this.called);
+    return new RunKernels(this.made.kernels, this.state.memory, this.called, this.crew);
   }
 
   private readyFields(): FieldSteps {

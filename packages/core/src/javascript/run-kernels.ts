@@ -1,5 +1,6 @@
 import type { RunMemory } from '../engine/memory/run-memory.ts';
-import type { Called, Kernel, KernelEngine, ReadyKernels } from '../kernel/kernels.ts';
+import type { Crew } from '../kernel/crew.ts';
+import type { Called, Kernel, KernelEngine, KernelPart, ReadyKernels } from '../kernel/kernels.ts';
 import type { PlanKernels } from '../kernel/plan-kernels.ts';
 
 /** A plan whose kernels have not come yet: all is left to its code. */
@@ -18,13 +19,29 @@ export class RunKernels {
     private readonly compiled: PlanKernels,
     private readonly memory: RunMemory,
     private readonly called: Called,
+    private readonly crew: Crew | undefined,
   ) {}
 
-  named(name: string): Kernel {
+  private now(): ReadyKernels {
     const { shared } = this.memory;
     if (!this.ready || this.ready.shared !== shared)
       this.ready = { shared, ...this.compiled.over(this.memory, this.called) };
-    return this.ready.byName[name]!;
+    return this.ready;
+  }
+
+  named(name: string): Kernel {
+    return this.now().byName[name]!;
+  }
+
+  /** Those who help with so many agents or cells; nobody where there are too few of them, or no other thread sees the memory. */
+  crewFor(many: number): Crew | undefined {
+    const { crew } = this;
+    return crew && crew.helpers > 0 && many >= crew.least && this.now().together ? crew : undefined;
+  }
+
+  /** Has a crew do parts of a kernel. @returns what each gave */
+  together(crew: Crew, name: string, parts: readonly KernelPart[]): readonly number[] {
+    return this.now().together!(crew, name, parts);
   }
 
   /** What the kernels that were called last run in. */

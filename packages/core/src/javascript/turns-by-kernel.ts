@@ -1,8 +1,10 @@
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { Crew } from '../kernel/crew.ts';
+import { partsOf } from '../kernel/crew.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
-import { indexName, TROUBLES } from '../kernel/turn-ends.ts';
+import { indexName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';
@@ -12,7 +14,7 @@ const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX
 /** What of the seam turns need: their order, and how failures are told. */
 type Seam = Pick<
   GeneratedState,
-  'turns' | 'turnsBefore' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
+  'log' | 'turns' | 'turnsBefore' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
 >;
 
 /** Why a kernel has ended, and where. */
@@ -27,6 +29,21 @@ interface Ended {
 function hasLife({ columns, kinds }: RuleKernel): boolean {
   return columns.some((column) => column.is === 'life' && kinds.includes(column.kind));
 }
+
+function takesNotes({ columns }: RuleKernel): boolean {
+  return columns.some((column) => column.is === 'notes');
+}
+
+/** @param said what a kernel leaves of a failure */
+function endedAt(at: number, said: Float64Array): Ended {
+  const [site, value, which, kind] = said as unknown as [number, number, number, number];
+  return { at, kind, trouble: TROUBLES[which]!, site, value };
+}
+
+/** For how many notes there is room beside those of one turn, until they are taken over. */
+const NOTES_AT_ONCE = 4096;
+/** Where parts would need room for more, one thread does without it. */
+const MOST_NOTES_OF_PARTS = 16_777_216;
 
 /** Turns that kernels do. */
 export class TurnsByKernel {
@@ -55,7 +72,26 @@ export class TurnsByKernel {
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
     this.isLaidOut[entry] = kernel.cells.map((cells) => room.reserveCells(cells)).every(Boolean);
+    const noted = this.mostNoted(kernel);
+    if (noted > 0) room.notes.reserve(noted + NOTES_AT_ONCE);
+    const { used } = populations[kernel.kinds[0]!]!;
+    const crew = kernel.maySplit ? this.kernels.crewFor(used) : undefined;
+    const parts = crew ? partsOf(crew, used) : [];
+    const perPart = parts.length > 0 && noted > 0 ? noted + Math.ceil(used / parts.length / 4) : 0;
+    const mayNote = perPart * parts.length <= MOST_NOTES_OF_PARTS;
+    if (mayNote) room.reserveParts(parts.length, kernel, perPart);
+    this.split[entry] = crew && mayNote ? { crew, parts } : undefined;
   }
+
+  /** How much a turn may note at most, as many as there are now. */
+  private mostNoted(kernel: RuleKernel): number {
+    if (!kernel.notes || !takesNotes(kernel)) return 0;
+    const { fixed, perAgent } = kernel.notes;
+    return [...perAgent].reduce((all, [kind, many]) => all + many * this.state.populations[kind]!.used, fixed);
+  }
+
+  /** Of each line, who does which parts of its turns when they are had next, where it is not one thread alone. */
+  private readonly split: ({ readonly crew: Crew; readonly parts: ReturnType<typeof partsOf> } | undefined)[] = [];
 
   readonly run: GeneratedState['turnsByKernel'] = (entry, given, drawn) => {
     const kernel = this.entries[entry]!;
@@ -72,7 +108,8 @@ export class TurnsByKernel {
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
     for (const column of kernel.before) this.state.room.keep(column);
     for (const sorted of kernel.sorted) this.sort(sorted);
-    const ended = turns(0, many);
+    const split = this.split[entry];
+    const ended = split ? this.inParts(kernel, split, given) : turns(0, many);
     if (!ended) return true;
     // The first failure in the order of the turns is told.
     if (!isToBeDrawn) throw this.fail(ended);
@@ -119,12 +156,50 @@ export class TurnsByKernel {
       for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
       at = this.ready(kernel)(at, to, ...given);
       for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
+      if (takesNotes(kernel)) this.takeNotes(state.room.notes.column);
       if (at < 0) return undefined;
-      const [site, value, which, kind] = state.trouble as unknown as [number, number, number, number];
-      const trouble = TROUBLES[which]!;
-      if (trouble !== 'room') return { at, kind, trouble, site, value };
+      const ended = endedAt(at, state.trouble);
+      const { trouble, site, value } = ended;
+      if (trouble === 'notes') continue;
+      if (trouble !== 'room') return ended;
       state.reserve(site, state.populations[site]!.used + value);
     }
+  }
+
+  /** Turns by several threads, each of which has counts, notes and lists of its own. @returns why they ended before, if they did */
+  private inParts(
+    kernel: RuleKernel,
+    { crew, parts }: { readonly crew: Crew; readonly parts: ReturnType<typeof partsOf> },
+    given: readonly number[],
+  ): Ended | undefined {
+    const { room, context, inState } = this.state;
+    const of = parts.map((range, part) => {
+      room.partOf(part).clear();
+      const columns = kernel.columns.map((column) => room.columnOfPart(column, part));
+      return { columns, given: [...range, ...given] };
+    });
+    const gave = this.kernels.together(crew, kernel.name, of);
+    for (let part = 0; part < parts.length; part++) {
+      const own = room.partOf(part);
+      if (takesNotes(kernel)) this.takeNotes(own.notes.column);
+      for (let at = gave[part]!; at >= 0;) {
+        const ended = endedAt(at, own.trouble);
+        if (ended.trouble !== 'notes') return ended;
+        at = this.kernels.named(kernel.name)(of[part]!.columns)(at, parts[part]![1], ...given);
+        this.takeNotes(own.notes.column);
+      }
+      own.addCounts(context.entered, context.left, inState);
+    }
+    return undefined;
+  }
+
+  /** Takes over what a kernel has noted. */
+  private takeNotes(column: Float64Array): void {
+    const { log } = this.seam;
+    const many = column[NOTES.many]!;
+    for (let i = 0, at = NOTES.first; i < many; i++, at += NOTE_NUMBERS)
+      log.add(column[at]!, column[at + 1]!, column[at + 2]!, column[at + 3]!);
+    column[NOTES.many] = 0;
   }
 
   private fail({ at, kind, trouble, site, value }: Ended): Error {
@@ -140,6 +215,7 @@ export class TurnsByKernel {
       case 'ceiling':
         return this.seam.failCeiling(site);
       case 'room':
+      case 'notes':
         return new RangeError('Room is made before a turn is had');
     }
   }

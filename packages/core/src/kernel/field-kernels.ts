@@ -25,9 +25,9 @@ export interface FieldKernels {
   readonly functions: readonly KernelFunction[];
   /** Of each field, where its growth is one of a kernel; it is given how many cells there are. */
   readonly growth: readonly (CellKernel | undefined)[];
-  /** Of each field, where what it becomes is that of a kernel; it is given columns and rows, of which there must be three at least. */
+  /** Of each field, where what it becomes is that of a kernel; it is given columns and rows, of which there must be three at least, and which rows it is to go through. */
   readonly becomes: readonly (CellKernel | undefined)[];
-  /** Of each field, the name of the kernel that spreads it, with fading and bounds. */
+  /** Of each field, the name of the kernel that spreads it, with fading and bounds; it is given columns and rows, and which rows it is to go through. */
   readonly spread: readonly (string | undefined)[];
   /** Of each field that fades without spreading, the name of the kernel. */
   readonly fade: readonly (string | undefined)[];

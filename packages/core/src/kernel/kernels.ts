@@ -1,5 +1,6 @@
 import type { RunMemory } from '../engine/memory/run-memory.ts';
 import { webAssembly } from '../engine/memory/web-assembly.ts';
+import type { Crew } from './crew.ts';
 import type { KernelFunction } from './kernel.ts';
 import { javascriptOf } from './print-javascript.ts';
 import { wasmOf } from './print-wasm.ts';
@@ -16,15 +17,24 @@ type Callable = (...given: readonly unknown[]) => number;
 /** What kernels call that is not written in their own form, by name. */
 export type Called = Readonly<Record<string, unknown>>;
 
+/** A part of what a kernel does: over other columns, or given other numbers. */
+export interface KernelPart {
+  readonly columns: readonly AnyColumn[];
+  readonly given: readonly number[];
+}
+
 /** Kernels that are ready for one run. */
 export interface ReadyKernels {
   readonly engine: KernelEngine;
   readonly byName: Readonly<Record<string, Kernel>>;
+  /** Has a crew do parts of a kernel; absent where no other thread sees the memory. @returns what each part gave */
+  readonly together?: (crew: Crew, name: string, parts: readonly KernelPart[]) => readonly number[];
 }
 
 /** Kernel functions, compiled when they are first called. */
 export class Kernels {
-  private module: object | undefined;
+  /** For a memory that threads share, and for another. */
+  private readonly modules = new Map<boolean, object>();
   private makeJavaScript: ((called: Called) => Readonly<Record<string, Callable>>) | undefined;
 
   /** @param wanted the engine they are to run in; JavaScript takes its place where it cannot */
@@ -40,8 +50,10 @@ export class Kernels {
 
   /** The functions over columns that lie in a memory, by name, and what they run in. */
   over(memory: RunMemory, called: Called): ReadyKernels {
-    const instance = this.instance(memory, called);
-    const callables = instance ?? this.inJavaScript(called);
+    const module = this.moduleFor(memory);
+    const imports = { m: { m: memory.shared }, e: called };
+    const instance = module && (new webAssembly!.Instance(module, imports).exports as typeof callables);
+    const callables: Readonly<Record<string, Callable>> = instance ?? this.inJavaScript(called);
     const kernels = this.functions.map(({ name }): [string, Kernel] => {
       const callable = callables[name]!;
       return [
@@ -52,20 +64,29 @@ export class Kernels {
         },
       ];
     });
-    return { engine: instance ? 'WebAssembly' : 'JavaScript', byName: Object.fromEntries(kernels) };
+    const byName = Object.fromEntries(kernels);
+    if (!module) return { engine: 'JavaScript', byName };
+    const over = { module, memory: memory.shared! };
+    const together: ReadyKernels['together'] = (crew, name, parts) =>
+      crew.together(
+        over,
+        name,
+        parts.map(({ columns, given }) => [...columns.map((one) => addressOf(one, memory)), ...given]),
+        (given) => callables[name]!(...given),
+      );
+    return { engine: 'WebAssembly', byName, together: memory.isForThreads ? together : undefined };
   }
 
-  private instance({ shared }: RunMemory, called: Called): Readonly<Record<string, Callable>> | undefined {
+  private moduleFor({ shared, isForThreads }: RunMemory): object | undefined {
     if (this.wanted !== 'WebAssembly' || !webAssembly || !shared) return undefined;
-    if (!this.module) {
-      const bytes = wasmOf(this.functions);
+    let module = this.modules.get(isForThreads);
+    if (!module) {
+      const bytes = wasmOf(this.functions, isForThreads);
       // Two numbers at a time are younger than the rest.
       if (!webAssembly.validate(bytes)) return undefined;
-      this.module = new webAssembly.Module(bytes);
+      this.modules.set(isForThreads, (module = new webAssembly.Module(bytes)));
     }
-    return new webAssembly.Instance(this.module, { m: { m: shared }, e: called }).exports as Readonly<
-      Record<string, Callable>
-    >;
+    return module;
   }
 
   private inJavaScript(called: Called): Readonly<Record<string, Callable>> {

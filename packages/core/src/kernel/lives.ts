@@ -1,3 +1,4 @@
+import { atMost } from '../plan/at-most.ts';
 import * as P from '../plan/plan.ts';
 import type { Column, F64, I32, Statement } from './kernel.ts';
 import { compare, loadWhole, minus, number, plus, put, store, sum, load, whole } from './kernel.ts';
@@ -93,7 +94,11 @@ export function writeRemoval(values: TurnValues, { kind, agent }: Of<'remove'>):
 
 /** Ends the kernel before a turn for whose births there may be no room. @param turn the place of the turn among all */
 export function writeRoomFor(values: TurnValues, statements: readonly P.Statement[], turn: I32): void {
-  for (const [kind, most] of mostBorn(statements)) {
+  for (const kind of values.sight.effects.createdKinds) {
+    const born = atMost(statements, (s) => (s.op === 'create' && s.kind === kind ? 1 : 0));
+    if (!born || born.perAgent.size > 0) throw new NeedsMore();
+    const most = born.fixed;
+    if (most === 0) continue;
     const needed = plus(count(values, kind, 'used'), whole(most));
     values.sheet.when(
       compare({ is: 'of i32', value: needed }, '>', { is: 'of i32', value: count(values, kind, 'room') }),
@@ -101,40 +106,3 @@ export function writeRoomFor(values: TurnValues, statements: readonly P.Statemen
     );
   }
 }
-
-/** How many of each kind may be born in one turn at most. */
-function mostBorn(statements: readonly P.Statement[]): Map<number, number> {
-  const born = new Map<number, number>();
-  const add = (kind: number, count: number): void => void born.set(kind, (born.get(kind) ?? 0) + count);
-  for (const s of statements) {
-    if (s.op === 'create') add(s.kind, 1);
-    const times = timesRound(s);
-    for (const body of bodiesIn(s)) for (const [kind, count] of mostBorn(body)) add(kind, count * times());
-  }
-  return born;
-}
-
-/** How often the body of a statement is gone through at most. */
-function timesRound(s: P.Statement): () => number {
-  if (s.op === 'repeat') {
-    const { count } = s;
-    return () => (count.op === 'number' && count.value <= MOST_BORN ? Math.ceil(count.value) : tooMany());
-  }
-  return s.op === 'each' ? tooMany : () => 1;
-}
-
-function tooMany(): never {
-  throw new NeedsMore();
-}
-
-/** The statements inside a statement. */
-function bodiesIn(s: P.Statement): readonly (readonly P.Statement[])[] {
-  if (s.op === 'if') return [s.then, s.else];
-  if (s.op === 'switch') return s.cases;
-  if (s.op === 'pick') return [s.found, s.nobody];
-  if (s.op === 'create') return [s.found];
-  return s.op === 'repeat' || s.op === 'each' ? [s.body] : [];
-}
-
-/** Litters of the text larger than this are left to the code around kernels. */
-const MOST_BORN = 64;

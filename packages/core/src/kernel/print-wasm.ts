@@ -15,11 +15,11 @@ import {
   SIZE_BITS,
 } from './wasm-operations.ts';
 
-/** Spells kernel functions as a WebAssembly module; streams take two numbers at a time. */
-export function wasmOf(functions: readonly KernelFunction[]): Uint8Array<ArrayBuffer> {
+/** Spells kernel functions as a WebAssembly module; streams take two numbers at a time. @param isForThreads whether the memory is one that several threads see */
+export function wasmOf(functions: readonly KernelFunction[], isForThreads = false): Uint8Array<ArrayBuffer> {
   const taken = new TakenFunctions();
   const bytes = functions.map((one) => new FunctionPrinter(one, taken).print());
-  return moduleOf(bytes, taken.list);
+  return moduleOf(bytes, taken.list, isForThreads);
 }
 
 /** What is taken from outside, in the order in which it is first called. */

@@ -1,4 +1,9 @@
-import { effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
+import type { RuleEffects } from '../plan/analysis.ts';
+import type { Amount } from '../plan/at-most.ts';
+import { atMost } from '../plan/at-most.ts';
+import { addsField } from '../plan/seen-before.ts';
+import { maySplit } from '../plan/splitting.ts';
+import { columnKey, effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
 import { actingStates } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
 import { positionsIn } from '../plan/positions.ts';
@@ -8,7 +13,8 @@ import { indexKernel } from './buckets.ts';
 import type { CellsAsked } from './cells-asked.ts';
 import { cellsAsked } from './filling-kernel.ts';
 import { GridCells } from './grid-cells.ts';
-import { compareWhole, i32, loadWhole, minus, plus, put, whole } from './kernel.ts';
+import { NOTES } from './turn-ends.ts';
+import { compare, compareWhole, i32, load, loadWhole, minus, number, plus, put, sum, whole } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
@@ -33,6 +39,10 @@ export interface RuleKernel {
   readonly kinds: readonly number[];
   /** Whether it goes through agents in an order that is made before. */
   readonly isOrdered: boolean;
+  /** Whether several threads may do parts of it. */
+  readonly maySplit: boolean;
+  /** How much it may note in one turn. */
+  readonly notes: Amount;
   /** The cells that have to be laid out for it. */
   readonly cells: readonly CellsAsked[];
   /** The kinds whose agents have to be sorted by bucket before. */
@@ -86,6 +96,8 @@ function turnsOf(
       kinds: turns.kinds,
       cells: cells.map((one) => one.cells),
       isOrdered: turns.isOrdered,
+      maySplit: turns.maySplit,
+      notes: turns.notes,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
@@ -120,9 +132,12 @@ interface Part {
 class LineTurns {
   readonly kinds: readonly number[];
   readonly isOrdered: boolean;
+  readonly maySplit: boolean;
   readonly given: readonly Local[];
   readonly body: readonly Statement[];
   private readonly place: Local<'i32'>;
+  /** How much may be noted in one turn, where that can be told. */
+  readonly notes: Amount;
   private readonly grids = new Map<number, GridCells>();
 
   constructor(
@@ -135,10 +150,13 @@ class LineTurns {
     name: string,
   ) {
     const bodies = rules.map(({ body }) => body);
+    const all = rules.map(effectsOf);
+    this.notes = mode === 'all at once' ? mostNotes(plan, rules[0]!, all[0]!) : undefined;
     const line: Line = {
       sheet,
       reads,
       steady,
+      notesInMemory: this.notes !== undefined,
       cells: (space) => {
         let known = this.grids.get(space);
         if (!known) {
@@ -148,7 +166,6 @@ class LineTurns {
         return known;
       },
     };
-    const all = rules.map(effectsOf);
     const isShared = rules.length > 1;
     this.kinds = [...new Set(rules.map(({ kind }) => kind))];
     this.isOrdered = isShared || !hasPlainTurns(plan, all[0]!, mode);
@@ -162,7 +179,11 @@ class LineTurns {
     this.given = isShared ? parts.flatMap(({ given }) => given) : KEYS;
     this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
     const turns = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
-    this.body = [...[...this.grids.values()].flatMap(({ prologue }) => prologue), ...turns];
+    const grids = [...this.grids.values()];
+    this.body = [...grids.flatMap(({ prologue }) => prologue), ...turns];
+    // Cells that are listed have one place for it.
+    const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
+    this.maySplit = this.notes !== undefined && !listsCells && maySplit(plan, rules[0]!, mode, all[0]!);
   }
 
   /** What has to be laid out of cells, and the kernels that fill them. */
@@ -179,6 +200,7 @@ class LineTurns {
     const { values, rule, written } = part;
     const { list } = sheet.apart(() => {
       if (this.isOrdered) sheet.add(put(values.slot(0), this.nextTurn()));
+      this.writeRoomForNotes(values);
       writeRoomFor(values, rule.body.statements, this.place);
       this.turn(part);
     });
@@ -186,6 +208,15 @@ class LineTurns {
     const turn: Statement = { is: 'block', name: 'turn', body: list };
     const loop = { index: this.place, from: FROM, to: TO, body: [...before, turn, ...after] };
     return this.isOrdered ? { is: 'loop', ...loop } : turnLoop(rule, this.reads, loop);
+  }
+
+  /** Ends the kernel before a turn for whose notes there may be no room. */
+  private writeRoomForNotes(values: TurnValues): void {
+    const { notes, place, reads } = this;
+    if (!notes || (notes.fixed === 0 && notes.perAgent.size === 0)) return;
+    const most = reads.number({ op: 'most notes', fixed: notes.fixed, perAgent: [...notes.perAgent] });
+    const [many, room] = [NOTES.many, NOTES.room].map((at) => load(reads.of({ is: 'notes' }), whole(at)));
+    this.sheet.when(compare(sum(many!, most), '>', room!), () => values.fail('notes', 0, number(0), place));
   }
 
   private turn({ rule, values, written }: Part): void {
@@ -233,6 +264,16 @@ class LineTurns {
       });
     }
   }
+}
+
+/** How much a turn may write at most that waits for the end of the rule. */
+function mostNotes(plan: P.Plan, { body }: P.RulePlan, effects: RuleEffects): Amount {
+  const sight = { plan, atOnce: true, effects };
+  return atMost(body.statements, (s) => {
+    if (s.op === 'change') return 1;
+    if (s.op === 'write') return effects.contested.has(columnKey(s.kind, s.column)) ? 1 : 0;
+    return s.op === 'write field' && !addsField(sight, s.field) ? 1 : 0;
+  });
 }
 
 /** Goes through those agents that are in a state in which they do something. */

@@ -20,7 +20,7 @@ export interface CellAround {
 interface RowsOfSquares {
   readonly name: string;
   readonly columns: readonly Numbers[];
-  /** Numbers that are given after those of columns and rows. */
+  /** Numbers that are given after those of columns and rows, the first row to go through and the one after the last. */
   readonly given: readonly Local[];
   readonly locals: readonly Local[];
   readonly wraps: boolean;
@@ -34,7 +34,7 @@ export function stepsOf(neighbours: number): readonly CellStep[] {
   return neighbours === 8 ? EIGHT : FOUR;
 }
 
-const [COLUMNS, ROWS] = [i32('columns'), i32('rows')];
+const [COLUMNS, ROWS, FIRST, END] = [i32('columns'), i32('rows'), i32('first'), i32('end')];
 const [ROW, I] = [i32('row'), i32('i')];
 /** Where the row begins, and the one above and below it; below 0 for none. */
 const [HERE, UP, DOWN] = [i32('here'), i32('up'), i32('down')];
@@ -78,14 +78,14 @@ export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, c
   return {
     name,
     columns,
-    given: [COLUMNS, ROWS, ...given],
+    given: [COLUMNS, ROWS, FIRST, END, ...given],
     locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...locals],
     body: [
       {
         is: 'loop',
         index: ROW,
-        from: whole(0),
-        to: ROWS,
+        from: FIRST,
+        to: END,
         body: [
           put(HERE, times(ROW, COLUMNS)),
           put(UP, where(plus(ROW, whole(1)), ROWS, wraps ? whole(0) : NONE, plus(HERE, COLUMNS))),

@@ -1,11 +1,15 @@
 /** What kernels of turns and those who call them have to agree on. Apart from what makes them, so that it can come later. */
 
-/** How a kernel says why it ends: of which kind a failure is, or that there is no room for those who may be born in the turn to come. */
-export const TROUBLES = ['value', 'count', 'rounds', 'nobody', 'ceiling', 'room'] as const;
+/** How a kernel says why it ends: of which kind a failure is, or that there is no room for those who may be born, or what may be noted, in the turn to come. */
+export const TROUBLES = ['value', 'count', 'rounds', 'nobody', 'ceiling', 'room', 'notes'] as const;
 export type Trouble = (typeof TROUBLES)[number];
 
 /** Where the numbers of the coming and going of a kind lie: slots in use, living, the next number, and how many slots there are. */
 export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
+
+/** What is done to others all at once is noted: how many notes there are, for how many there is room, then from `first` on of each the column, the target, how it is written, and the value. */
+export const NOTES = { many: 0, room: 1, first: 2 } as const;
+export const NOTE_NUMBERS = 4;
 
 /** The name of the kernel that sorts the agents of a kind by bucket. */
 export function indexName(kind: number): string {

@@ -31,7 +31,7 @@ type ColumnOfNumbers =
   | { readonly is: 'field' | 'field before'; readonly field: number }
   /** Room for as many weights as a list has for agents. */
   | { readonly is: 'weights'; readonly list: number; readonly kind: number }
-  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' };
+  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' };
 
 /**
  * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, room for as many cells as there are
@@ -74,6 +74,8 @@ export type TurnNumber =
   | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
   /** How many slots of a kind are in use. */
   | { readonly op: 'slots'; readonly kind: number }
+  /** How much one turn may note at most. */
+  | { readonly op: 'most notes'; readonly fixed: number; readonly perAgent: readonly (readonly [number, number])[] }
   /** How many of some kinds there may be together, as there are so many of all others. */
   | { readonly op: 'most living'; readonly kinds: readonly number[] };
 
@@ -175,6 +177,7 @@ function nameOf(is: TurnColumn): string {
     case 'left':
     case 'trouble':
     case 'layers':
+    case 'notes':
     case 'order':
       return is.is;
     case 'in state':

@@ -32,6 +32,7 @@ import { broughtIn } from './places.ts';
 import { writeCellPick } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
 import { TurnQueries } from './turn-queries.ts';
+import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -154,7 +155,15 @@ export class TurnStatements {
   /** Keeps a write until the rule is over. */
   private note(column: number, target: I32, how: P.WriteHow, value: F64): void {
     const given: F64[] = [number(column), { is: 'of i32', value: target }, number(HOWS[how]), value];
-    this.values.sheet.add({ is: 'tell', fn: 'note', given });
+    const { sheet, reads } = this.values;
+    if (!this.values.notesInMemory) return sheet.add({ is: 'tell', fn: 'note', given });
+    const notes = reads.of({ is: 'notes' });
+    const many = sheet.kept(load(notes, whole(NOTES.many)));
+    const at = sheet.keptWhole(
+      plus({ is: 'truncated', value: product(many, number(NOTE_NUMBERS)) }, whole(NOTES.first)),
+    );
+    given.forEach((one, i) => sheet.add(store(notes, plus(at, whole(i)), one)));
+    sheet.add(store(notes, whole(NOTES.many), sum(many, number(1))));
   }
 
   // Ways through

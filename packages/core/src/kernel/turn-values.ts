@@ -55,6 +55,8 @@ export interface Line {
   readonly reads: TurnReads;
   /** Kinds that nobody leaves. */
   readonly steady: ReadonlySet<number>;
+  /** Whether what waits for the end of the rule is noted in memory, of which there is enough for any one turn; else it is told. */
+  readonly notesInMemory: boolean;
   /** The cells of a space, which is a square grid. */
   cells(space: number): GridCells;
 }
@@ -64,6 +66,7 @@ export class TurnValues {
   readonly sheet: Sheet;
   readonly reads: TurnReads;
   readonly steady: ReadonlySet<number>;
+  readonly notesInMemory: boolean;
 
   constructor(
     private readonly line: Line,
@@ -79,6 +82,7 @@ export class TurnValues {
     this.sheet = line.sheet;
     this.reads = line.reads;
     this.steady = line.steady;
+    this.notesInMemory = line.notesInMemory;
   }
 
   // Locals

@@ -1,5 +1,7 @@
 /** The bytes of a WebAssembly module, as far as kernels need them (WebAssembly Core Specification 2.0, chapter 5). */
 
+import { MOST_PAGES } from '../engine/memory/web-assembly.ts';
+
 export const OP = {
   block: 0x02,
   loop: 0x03,
@@ -176,6 +178,7 @@ export interface TakenFunction {
 export function moduleOf(
   functions: readonly FunctionBytes[],
   taken: readonly TakenFunction[],
+  isForThreads: boolean,
 ): Uint8Array<ArrayBuffer> {
   const section = (id: number, parts: readonly Bytes[]): Bytes => {
     const body = new Bytes().unsigned(parts.length);
@@ -193,7 +196,9 @@ export function moduleOf(
     ...taken.map(({ numbers, gives }) => typeOf(new Array<number>(numbers).fill(TYPE.f64), gives ? [TYPE.f64] : [])),
     ...functions.map(({ parameters }) => typeOf(parameters, [TYPE.i32])),
   ];
-  const memory = new Bytes().text('m').text('m').byte(0x02, 0x00).unsigned(1);
+  const memory = new Bytes().text('m').text('m').byte(0x02);
+  if (isForThreads) memory.byte(0x03).unsigned(1).unsigned(MOST_PAGES);
+  else memory.byte(0x00).unsigned(1);
   const imports = taken.map(({ name }, i) => new Bytes().text('e').text(name).byte(0x00).unsigned(i));
   const exported = functions.map(({ name }, i) =>
     new Bytes()

@@ -1,5 +1,6 @@
 import type { Block, RunMemory } from '../engine/memory/run-memory.ts';
 import type { Network } from '../engine/spaces/network.ts';
+import { NOTE_NUMBERS, NOTES } from '../kernel/turn-ends.ts';
 
 /** Columns in the memory of a run that only kernels use. What they held before room was made is gone. */
 
@@ -133,5 +134,84 @@ export class TiedRows extends KernelColumns {
     this['tied start'] = new Int32Array(buffer, at, agents);
     this['tied many'] = new Int32Array(buffer, at + agents * 4, agents);
     this['tied other'] = new Int32Array(buffer, at + agents * 8, ties);
+  }
+}
+
+/** Notes of what waits for the end of a rule, as kernels write them (`kernel/turn-ends.ts`). */
+export class NotesColumn extends KernelColumns {
+  column = new Float64Array(0);
+
+  /** Room for so many. */
+  reserve(many: number): void {
+    if ((this.column[NOTES.room] ?? 0) >= many) return;
+    this.take((NOTES.first + many * NOTE_NUMBERS) * 8);
+    this.column[NOTES.room] = many;
+  }
+
+  clear(): void {
+    if (this.column.length > 0) this.column[NOTES.many] = 0;
+  }
+
+  protected view({ buffer, at, bytes }: Block): void {
+    this.column = new Float64Array(buffer, at, bytes / 8);
+  }
+}
+
+/** What each of several threads that do parts of a kernel has for itself: counts of states, what it leaves of a failure, notes and lists. */
+export class PartColumns extends KernelColumns {
+  entered = new Float64Array(0);
+  left = new Float64Array(0);
+  'in state' = new Float64Array(0);
+  trouble = new Float64Array(0);
+  readonly notes: NotesColumn;
+  readonly lists: Int32Column[] = [];
+  readonly weights: NumbersColumn[] = [];
+
+  constructor(
+    private readonly ofRun: RunMemory,
+    private readonly counters: number,
+    private readonly troubles: number,
+  ) {
+    super(ofRun);
+    this.notes = new NotesColumn(ofRun);
+  }
+
+  reserve(): void {
+    if (this.trouble.length === 0) this.take((3 * this.counters + this.troubles) * 8);
+  }
+
+  reserveList({ is, list }: { readonly is: 'list' | 'weights'; readonly list: number }, count: number): void {
+    if (is === 'list') (this.lists[list] ??= new Int32Column(this.ofRun)).reserve(count);
+    else (this.weights[list] ??= new NumbersColumn(this.ofRun)).reserve(count);
+  }
+
+  /** Nothing is counted or noted yet. */
+  clear(): void {
+    for (const column of [this.entered, this.left, this['in state']]) column.fill(0);
+    this.notes.clear();
+  }
+
+  /** Adds what was counted to the counts of all. */
+  addCounts(entered: Float64Array, left: Float64Array, inState: Float64Array): void {
+    for (let i = 0; i < this.counters; i++) {
+      entered[i]! += this.entered[i]!;
+      left[i]! += this.left[i]!;
+      inState[i]! += this['in state'][i]!;
+    }
+  }
+
+  override renew(): void {
+    super.renew();
+    for (const one of [this.notes, ...this.lists, ...this.weights]) one?.renew();
+  }
+
+  protected view({ buffer, at }: Block): void {
+    const { counters, troubles } = this;
+    const part = (i: number, count: number): Float64Array<ArrayBuffer> =>
+      new Float64Array(buffer, at + i * counters * 8, count);
+    this.entered = part(0, counters);
+    this.left = part(1, counters);
+    this['in state'] = part(2, counters);
+    this.trouble = part(3, troubles);
   }
 }

@@ -9,7 +9,15 @@ import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
 import type * as P from '../plan/plan.ts';
 import type { SpaceOfRun } from '../plan/start-space.ts';
 import { CellsOfLine } from './cells-of-line.ts';
-import { Int32Column, KeptColumn, NumbersColumn, SortedAgents, TiedRows } from './kernel-columns.ts';
+import {
+  Int32Column,
+  KeptColumn,
+  NotesColumn,
+  NumbersColumn,
+  PartColumns,
+  SortedAgents,
+  TiedRows,
+} from './kernel-columns.ts';
 
 /** What of the state of a run kernels reach. */
 interface Reached {
@@ -39,16 +47,21 @@ export class KernelRoom {
   private readonly tied = new Map<string, TiedRows>();
   private readonly kept = new Map<string, KeptColumn>();
   private readonly cells = new Map<string, CellsOfLine>();
+  readonly notes: NotesColumn;
+  /** For threads that do parts of a kernel. */
+  private readonly parts: PartColumns[] = [];
 
   constructor(private readonly state: Reached) {
     this.turnOrder = new Int32Column(state.memory);
+    this.notes = new NotesColumn(state.memory);
   }
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
     const { turnOrder, sorted, lists, weights, tied, kept, cells } = this;
     const inMaps = [...tied.values(), ...kept.values(), ...cells.values()];
-    for (const one of [turnOrder, ...sorted, ...lists, ...weights, ...inMaps]) one?.renew();
+    const others = [...sorted, ...lists, ...weights, ...this.parts];
+    for (const one of [turnOrder, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
   /** Room for a drawn order of so many turns that a kernel goes through. */
@@ -68,6 +81,45 @@ export class KernelRoom {
     const { capacity } = this.state.populations[kind]!;
     if (is === 'list') (this.lists[list] ??= new Int32Column(this.state.memory)).reserve(capacity);
     else (this.weights[list] ??= new NumbersColumn(this.state.memory)).reserve(capacity);
+  }
+
+  /** Room for several threads to do parts of a kernel. @param notes what each may note */
+  reserveParts(many: number, { lists }: RuleKernel, notes: number): void {
+    for (let part = 0; part < many; part++) {
+      const columns = (this.parts[part] ??= new PartColumns(
+        this.state.memory,
+        this.state.plan.counters,
+        this.state.trouble.length,
+      ));
+      columns.reserve();
+      columns.notes.reserve(notes);
+      for (const list of lists) columns.reserveList(list, this.state.populations[list.kind]!.capacity);
+    }
+  }
+
+  /** What the thread that does a part has for itself. */
+  partOf(part: number): PartColumns {
+    return this.parts[part]!;
+  }
+
+  /** A column that a kernel is given which does a part beside others. */
+  columnOfPart(column: TurnColumn, part: number): Float64Array | Int32Array | Uint8Array {
+    const own = this.partOf(part);
+    switch (column.is) {
+      case 'entered':
+      case 'left':
+      case 'in state':
+      case 'trouble':
+        return own[column.is];
+      case 'notes':
+        return own.notes.column;
+      case 'list':
+        return own.lists[column.list]!.column;
+      case 'weights':
+        return own.weights[column.list]!.column;
+      default:
+        return this.columnOf(column);
+    }
   }
 
   private keptOf(column: ColumnBefore): KeptColumn {
@@ -174,6 +226,8 @@ export class KernelRoom {
         return this.state.inState;
       case 'trouble':
         return this.state.trouble;
+      case 'notes':
+        return this.notes.column;
       case 'layers':
         return this.state.layers;
       case 'order':

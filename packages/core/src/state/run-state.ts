@@ -71,13 +71,17 @@ export class RunState {
   /** Of each kind, whether it is counted who stands on which cell of its space. */
   private readonly tracked: readonly boolean[];
 
-  /** @param hasKernels whether the memory of the run is to be one of WebAssembly */
+  /**
+   * @param hasKernels whether the memory of the run is to be one of WebAssembly
+   * @param isForThreads whether several threads are to see it
+   */
   constructor(
     readonly plan: P.Plan,
     private readonly hasKernels = false,
+    isForThreads = false,
   ) {
     this.held = heldFields(plan);
-    this.memory = new RunMemory(hasKernels);
+    this.memory = new RunMemory(hasKernels, isForThreads);
     this.context = new RunContext(
       plan.clock,
       plan.parameters.length,

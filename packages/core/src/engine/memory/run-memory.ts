@@ -1,4 +1,4 @@
-import type { SharedMemory } from './web-assembly.ts';
+import type { RawMemory } from './web-assembly.ts';
 import { newMemory, reaches } from './web-assembly.ts';
 
 const BYTES = 8;
@@ -18,15 +18,21 @@ export interface Block {
  * holds a view of a block asks for it anew, which `buffer` tells.
  */
 export class RunMemory {
-  private grown: SharedMemory | undefined;
+  private grown: RawMemory | undefined;
   private end = FIRST;
   /** How many blocks were taken so far: as long as it stays, no block lies elsewhere. */
   taken = 0;
   /** Stretches that were given back, by address, none next to another. */
   private readonly free: { at: number; bytes: number }[] = [];
 
-  /** @param isWanted whether kernels run in WebAssembly, if that is to be had */
-  constructor(private isWanted: boolean) {}
+  /**
+   * @param isWanted whether kernels run in WebAssembly, if that is to be had
+   * @param isForThreads whether several threads are to see it
+   */
+  constructor(
+    private isWanted: boolean,
+    readonly isForThreads = false,
+  ) {}
 
   /** The memory that instances of modules share; absent where there is none of WebAssembly. It takes up much of the room for addresses, so that there is none before it is needed. */
   get shared(): object | undefined {
@@ -84,7 +90,7 @@ export class RunMemory {
       new Uint8Array(this.grown!.buffer, at, bytes).fill(0);
       return at;
     }
-    this.grown ??= newMemory();
+    this.grown ??= newMemory(this.isForThreads);
     if (!this.grown || !reaches(this.grown, this.end + bytes)) {
       this.isWanted = false;
       this.grown = undefined;

@@ -3,16 +3,22 @@ interface WebAssemblyOfEngine {
   validate(bytes: Uint8Array<ArrayBuffer>): boolean;
   readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
   readonly Instance: new (module: object, imports: object) => { readonly exports: unknown };
-  readonly Memory: new (pages: { readonly initial: number }) => SharedMemory;
+  readonly Memory: new (pages: {
+    readonly initial: number;
+    readonly maximum?: number;
+    readonly shared?: boolean;
+  }) => RawMemory;
 }
 
 /** A memory of WebAssembly; its buffer is replaced when it grows. */
-export interface SharedMemory {
+export interface RawMemory {
   readonly buffer: ArrayBuffer;
   grow(pages: number): number;
 }
 
 const PAGE = 65536;
+/** Pages that addresses of 32 bits reach. */
+export const MOST_PAGES = 65536;
 
 /** Where addresses are scarce, asking for one more memory looks for those that are no longer needed, which takes long: asked once in vain, it is not asked again. */
 let isRefused = false;
@@ -22,17 +28,19 @@ export const webAssembly: WebAssemblyOfEngine | undefined = (
   globalThis as { readonly WebAssembly?: WebAssemblyOfEngine }
 ).WebAssembly;
 
-/** An empty memory; nothing where there is none to be had. */
-export function newMemory(): SharedMemory | undefined {
+/** An empty memory; nothing where there is none to be had. @param isShared whether several threads are to see it */
+export function newMemory(isShared: boolean): RawMemory | undefined {
   if (!webAssembly || isRefused) return undefined;
   const { Memory } = webAssembly;
-  const memory = unlessTooMuch(() => new Memory({ initial: 1 }));
+  const memory = unlessTooMuch(
+    () => new Memory(isShared ? { initial: 1, maximum: MOST_PAGES, shared: true } : { initial: 1 }),
+  );
   isRefused = memory === undefined;
   return memory;
 }
 
 /** Whether a memory is large enough for so many bytes, or could grow to that. */
-export function reaches(memory: SharedMemory, bytes: number): boolean {
+export function reaches(memory: RawMemory, bytes: number): boolean {
   const missing = Math.ceil((bytes - memory.buffer.byteLength) / PAGE);
   return missing <= 0 || unlessTooMuch(() => memory.grow(missing)) !== undefined;
 }

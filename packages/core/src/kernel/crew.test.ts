@@ -1,0 +1,88 @@
+import { beforeAll, describe, expect, it, vi } from 'vitest';
+import { crewOf } from '../../test/crews.ts';
+import { modelOf } from '../../test/kernel-models.ts';
+import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
+import { compilePlan, Run } from '../index.ts';
+import type { HelpingCrew } from '../javascript/helping.ts';
+
+let crews: readonly HelpingCrew[] = [];
+
+beforeAll(async () => {
+  crews = [await crewOf(1), await crewOf(2)];
+});
+
+const SPACES = ['plane 30 by 20.25, reflecting', 'grid 17 by 19, 8 neighbours, wrapping, one agent a cell'];
+
+/** What all do at once, so that several threads may do parts of it. */
+const BODIES: readonly string[] = [
+  'turn by uniform(-50 deg, 50 deg)\nmove by 1\nfood = count Vole within 2',
+  'if mood is Calm and chance(rate)\n  mood = Wild\n  food += exp(-hunger)',
+  'with v = random Vole\n  v.food = food + hunger\n  v.mood = Tired\nhunger += 1',
+  'with v = random Vole within 3\n  v.food *= 0.5\n  v.mood = Wild\nfood = normal(1, 0.2)',
+  'repeat at most 3 times\n  with v = random Vole\n    if v.mood is Calm\n      v.mood = Wild\n      scent = 1',
+  'with v = first Vole tied by Bonds where it.food > food\n  v.food = 0\nfood = count Vole tied by Bonds where it.mood is Wild',
+];
+
+const FIELDS: readonly string[] = [
+  '  grow 0.1 * scent * (1 - scent)\n  keep 0 to 3',
+  '  grow 0.1\n  spread 30 %\n  fade 10 %\n  keep 0 to 3',
+  '  fade 20 %\n  keep 0 to 3',
+  '  becomes 1 when (count cells next to here where scent at it > 0.5) > 2\n  becomes 0 when chance(0.2)\n  keep 0 to 3',
+];
+
+/** How often threads are asked for help while something is done. */
+function asked(work: () => void): number {
+  const spies = crews.map((crew) => vi.spyOn(crew, 'together'));
+  work();
+  const calls = spies.map((spy) => spy.mock.calls.length);
+  for (const spy of spies) spy.mockRestore();
+  return Math.min(...calls);
+}
+
+describe('threads that help', () => {
+  it.each(SPACES)('come to the same bits in what all do at once, on a %s', (space) => {
+    BODIES.forEach((behaviour, seed) => {
+      const plan = planOf(modelOf(space, behaviour, 'do all at once').replace('start 40', 'start 200'));
+      const calls = asked(() => expect([behaviour, firstDifference(plan, seed, 6, crews)]).toEqual([behaviour, -1]));
+      expect([behaviour, calls > 5]).toEqual([behaviour, true]);
+    });
+  });
+
+  it('come to the same bits in fields', () => {
+    FIELDS.forEach((lines, seed) => {
+      const text = modelOf('grid 70 by 45, 8 neighbours, wrapping', 'scent += 0.5').replace('  keep 0 to 3', lines);
+      const plan = planOf(text.replace('  mood all at once', '  mood all at once\n  scent'));
+      const calls = asked(() => expect([lines, firstDifference(plan, seed, 6, crews)]).toEqual([lines, -1]));
+      expect([lines, calls > 5]).toEqual([lines, true]);
+    });
+  });
+
+  it('leave what each sees of others alone to one thread', () => {
+    const plan = planOf(
+      modelOf(SPACES[0]!, 'move by 1\nfood += 1', 'do in fixed order').replace('  mood all at once\n', ''),
+    );
+    expect(asked(() => new Run(compilePlan(plan).executable(crews[0]), usualValues(plan), 1).next())).toBe(0);
+  });
+
+  it('tell the same failure, that of the first agent', () => {
+    for (const behaviour of [
+      'if number > 20\n  food = log(-food)',
+      'with v = random Vole\n  v.food = 1 / (hunger - 1)',
+    ]) {
+      const plan = planOf(modelOf(SPACES[0]!, behaviour, 'do all at once').replace('start 40', 'start 300'));
+      for (const seed of [1, 2, 3]) expect(firstDifference(plan, seed, 3, crews)).toBe(-1);
+      const run = new Run(compilePlan(plan).executable(crews[1]), usualValues(plan), 1);
+      expect(failureOf(() => run.next())).toBeDefined();
+    }
+  });
+
+  it('note more than there is room for, in the order of one thread', () => {
+    const text = modelOf(
+      SPACES[0]!,
+      'repeat at most 20 times\n  with v = random Vole\n    v.food += 1\n    v.food *= 0.99',
+      'do all at once',
+    );
+    const plan = planOf(text.replace('start 40', 'start 400'));
+    expect(firstDifference(plan, 1, 2, crews)).toBe(-1);
+  });
+});

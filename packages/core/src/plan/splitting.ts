@@ -1,0 +1,48 @@
+import type { RuleEffects } from './analysis.ts';
+import { columnKey } from './analysis.ts';
+import type * as P from './plan.ts';
+import { addsField } from './seen-before.ts';
+import { visitStatements } from './visit.ts';
+
+/** Statements by which an agent asks, draws, and changes itself. */
+const OF_ONESELF: ReadonlySet<P.Statement['op']> = new Set([
+  'set',
+  'draw',
+  'if',
+  'switch',
+  'repeat',
+  'until',
+  'count',
+  'any',
+  'pick',
+  'each',
+  'nobody',
+  'demand',
+  'end turn',
+]);
+
+/** Statements that change an agent at once. */
+const CHANGES: ReadonlySet<P.Statement['op']> = new Set(['become', 'write due', 'turn', 'move by', 'move to']);
+
+/**
+ * Whether the turns of a rule may be had in several places at a time, each agent's whole in one of them: all are had at once, and what is
+ * done to others waits until they are over.
+ */
+export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effects: RuleEffects): boolean {
+  if (mode !== 'all at once' || effects.addedColumns.size > 0) return false;
+  const sight = { plan, atOnce: true, effects };
+  let isSo = true;
+  visitStatements(body.statements, {
+    statement(s) {
+      if (CHANGES.has(s.op) && 'agent' in s) isSo &&= s.agent.own;
+      else if (s.op === 'write') isSo &&= s.agent.own || effects.contested.has(columnKey(s.kind, s.column));
+      else if (s.op === 'write field') isSo &&= !addsField(sight, s.field);
+      else if (s.op !== 'change') isSo &&= OF_ONESELF.has(s.op);
+    },
+    expr(e) {
+      // Counts of flows are of the turns before.
+      if (e.op === 'flow') isSo = false;
+    },
+  });
+  return isSo;
+}
