@@ -124,7 +124,8 @@ export async function ensureNodeProgram(name, entries) {
   });
 }
 
-export const ensureCli = () => ensureNodeProgram('cli', { vole: 'src/main.ts', worker: 'src/worker.ts' });
+export const ensureCli = () =>
+  ensureNodeProgram('cli', { vole: 'src/main.ts', worker: 'src/worker.ts', helper: 'src/helper.ts' });
 export const ensureServer = () => ensureNodeProgram('server', { server: 'src/main.ts' });
 
 /** Bundles core for the tests of what is built on it, each of which would load its hundreds of files one by one. @returns where each of its names is found */

@@ -9,6 +9,9 @@ import type { WorkerModel } from './worker.ts';
 /** The one under way and one that waits, so that no thread does. */
 const RUNS_A_THREAD = 2;
 
+/** What more threads would gain is lost in memory that all of them wait for. */
+const MOST_HELPERS = 3;
+
 /** Does runs of one model in threads on all cores; never in this thread, which has to hear signals meanwhile. */
 export class ThreadExecutor implements Executor {
   readonly width: number;
@@ -22,16 +25,19 @@ export class ThreadExecutor implements Executor {
     { text, files }: Pick<ReadModel, 'text' | 'files'>,
     jobs: number,
     outcomes: readonly Outcome[] = [],
-    workers = availableParallelism(),
+    workers?: number,
   ) {
-    const threads = Math.max(1, Math.min(workers, jobs));
+    const cores = availableParallelism();
+    const threads = Math.max(1, Math.min(workers ?? cores, jobs));
+    // Cores that have no run of their own help with those that are large, unless the number of threads was asked for.
+    const helpers = workers === undefined ? Math.min(MOST_HELPERS, Math.floor(cores / threads) - 1) : 0;
     this.width = threads * RUNS_A_THREAD;
     // The model goes to a thread once, when it begins; threads that have nothing to do are kept, with their compiled model.
     this.pool = new Piscina<RunJob, RunOutcome>({
       filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
       minThreads: threads,
       maxThreads: threads,
-      workerData: { text, files, outcomes } satisfies WorkerModel,
+      workerData: { text, files, outcomes, helpers } satisfies WorkerModel,
     });
   }
 

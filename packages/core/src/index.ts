@@ -36,6 +36,7 @@ export { compileLightly, compilePlan, loadModel } from './load.ts';
 export type { ColumnPlan, KindPlan, ParameterPlan, Plan, ShowPlan } from './plan/plan.ts';
 export { startOnlyParameters } from './plan/start-parameters.ts';
 export { CompiledPlan } from './javascript/compiled-plan.ts';
+export type { Crew, CrewMessage } from './kernel/crew.ts';
 export { GeneratedRun } from './javascript/generated-run.ts';
 export { interpretPlan } from './interpret/interpret.ts';
 

@@ -17,9 +17,9 @@ import(${JSON.stringify(HELPING)}).then(({ helpingThread }) => {
 
 /** A crew of so many threads that help, whatever there is to do, once all of them are ready. */
 export async function crewOf(helpers: number): Promise<HelpingCrew> {
-  const threads = Array.from({ length: helpers }, () => new Worker(THREAD, { eval: true }));
-  for (const thread of threads) thread.unref();
-  const crew = new HelpingCrew(threads, 1);
+  const start = (): Worker[] => Array.from({ length: helpers }, () => new Worker(THREAD, { eval: true }));
+  const crew = new HelpingCrew(() => start().map((thread) => (thread.unref(), thread)), 1);
+  crew.call();
   while (crew.helpers < helpers) await new Promise((wait) => setTimeout(wait, 5));
   return crew;
 }

@@ -58,8 +58,10 @@ export class CompiledPlan {
     this.code = this.makeCode();
   }
 
-  /** @param crew threads that help where there is much to do */
-  executable(crew?: Crew): GeneratedRun {
+  /** Threads that help runs of it where there is much to do, unless others are named for one; it is for those that are made after it was set. */
+  crew: Crew | undefined;
+
+  executable(crew = this.crew): GeneratedRun {
     return new GeneratedRun(this, crew);
   }
 

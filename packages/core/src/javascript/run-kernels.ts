@@ -36,7 +36,9 @@ export class RunKernels {
   /** Those who help with so many agents or cells; nobody where there are too few of them, or no other thread sees the memory. */
   crewFor(many: number): Crew | undefined {
     const { crew } = this;
-    return crew && crew.helpers > 0 && many >= crew.least && this.now().together ? crew : undefined;
+    if (!crew || many < crew.least || !this.now().together) return undefined;
+    crew.call();
+    return crew.helpers > 0 ? crew : undefined;
   }
 
   /** Has a crew do parts of a kernel. @returns what each gave */

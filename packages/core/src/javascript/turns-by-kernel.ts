@@ -1,6 +1,7 @@
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { Crew } from '../kernel/crew.ts';
 import { partsOf } from '../kernel/crew.ts';
+import type { Population } from '../engine/population.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
@@ -14,7 +15,7 @@ const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX
 /** What of the seam turns need: their order, and how failures are told. */
 type Seam = Pick<
   GeneratedState,
-  'log' | 'turns' | 'turnsBefore' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
+  'log' | 'turns' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
 >;
 
 /** Why a kernel has ended, and where. */
@@ -24,6 +25,13 @@ interface Ended {
   readonly trouble: Trouble;
   readonly site: number;
   readonly value: number;
+}
+
+/** A failure, and up to below which slot those after it have had no turn. */
+type Failed = Ended & { readonly to: number };
+
+function failedOf(ended: Ended | undefined, to: number): readonly Failed[] {
+  return ended ? [{ ...ended, to }] : [];
 }
 
 function hasLife({ columns, kinds }: RuleKernel): boolean {
@@ -109,17 +117,25 @@ export class TurnsByKernel {
     for (const column of kernel.before) this.state.room.keep(column);
     for (const sorted of kernel.sorted) this.sort(sorted);
     const split = this.split[entry];
-    const ended = split ? this.inParts(kernel, split, given) : turns(0, many);
-    if (!ended) return true;
-    // The first failure in the order of the turns is told.
-    if (!isToBeDrawn) throw this.fail(ended);
-    const list = this.seam.turnsBefore(population, began, drawn, undefined, ended.at);
-    for (let i = 0; i < this.seam.turnCount; i++) {
-      const sooner = turns(list[i]!, list[i]! + 1);
+    const failed = split ? this.inParts(kernel, split, given) : failedOf(turns(0, many), many);
+    if (failed.length === 0) return true;
+    // The first failure in the order of the turns is told: of who comes before has a turn who has had none.
+    const order = isToBeDrawn ? this.drawn(population, began, drawn) : [failed[0]!.at];
+    for (const slot of order) {
+      const known = failed.find(({ at }) => at === slot);
+      if (known) throw this.fail(known);
+      if (!failed.some(({ at, to }) => slot > at && slot < to)) continue;
+      const sooner = turns(slot, slot + 1);
       if (sooner) throw this.fail(sooner);
     }
-    throw this.fail(ended);
+    throw this.fail(failed[0]!);
   };
+
+  /** The order of the turns of those who were there when they began. */
+  private drawn({ used }: Population, began: Uint8Array, key: number): readonly number[] {
+    const list = this.seam.turns([{ alive: began, used }], key, true);
+    return [...list.subarray(0, this.seam.turnCount)];
+  }
 
   /** A kernel for the columns as they lie now. */
   private ready(kernel: RuleKernel): ReturnType<Kernel> {
@@ -166,12 +182,12 @@ export class TurnsByKernel {
     }
   }
 
-  /** Turns by several threads, each of which has counts, notes and lists of its own. @returns why they ended before, if they did */
+  /** Turns by several threads, each of which has counts, notes and lists of its own. @returns why parts of them ended before, if they did */
   private inParts(
     kernel: RuleKernel,
     { crew, parts }: { readonly crew: Crew; readonly parts: ReturnType<typeof partsOf> },
     given: readonly number[],
-  ): Ended | undefined {
+  ): readonly Failed[] {
     const { room, context, inState } = this.state;
     const of = parts.map((range, part) => {
       room.partOf(part).clear();
@@ -179,18 +195,18 @@ export class TurnsByKernel {
       return { columns, given: [...range, ...given] };
     });
     const gave = this.kernels.together(crew, kernel.name, of);
-    for (let part = 0; part < parts.length; part++) {
+    return parts.flatMap(([, to], part) => {
       const own = room.partOf(part);
       if (takesNotes(kernel)) this.takeNotes(own.notes.column);
       for (let at = gave[part]!; at >= 0;) {
         const ended = endedAt(at, own.trouble);
-        if (ended.trouble !== 'notes') return ended;
-        at = this.kernels.named(kernel.name)(of[part]!.columns)(at, parts[part]![1], ...given);
+        if (ended.trouble !== 'notes') return [{ ...ended, to }];
+        at = this.kernels.named(kernel.name)(of[part]!.columns)(at, to, ...given);
         this.takeNotes(own.notes.column);
       }
       own.addCounts(context.entered, context.left, inState);
-    }
-    return undefined;
+      return [];
+    });
   }
 
   /** Takes over what a kernel has noted. */

@@ -57,14 +57,23 @@ describe('threads that help', () => {
     });
   });
 
-  it('leave what each sees of others alone to one thread', () => {
-    const plan = planOf(
-      modelOf(SPACES[0]!, 'move by 1\nfood += 1', 'do in fixed order').replace('  mood all at once\n', ''),
-    );
+  it('help with turns that nobody sees of others, and leave others to one thread', () => {
+    const alone = 'turn by uniform(-50 deg, 50 deg)\nmove by 1\nfood += hunger\nif chance(0.3)\n  mood = Wild';
+    for (const order of ['in turn', 'in fixed order']) {
+      const free = planOf(modelOf(SPACES[0]!, alone, `do ${order}`).replace('start 40', 'start 200'));
+      expect(asked(() => expect([order, firstDifference(free, 1, 6, crews)]).toEqual([order, -1]))).toBeGreaterThan(5);
+    }
+    const text = modelOf(SPACES[0]!, 'move by 1\nscent += 1', 'do in fixed order');
+    const plan = planOf(text.replace('  mood all at once\n', ''));
     expect(asked(() => new Run(compilePlan(plan).executable(crews[0]), usualValues(plan), 1).next())).toBe(0);
   });
 
-  it('tell the same failure, that of the first agent', () => {
+  it('tell the same failure, that of whose turn comes first', () => {
+    for (const order of ['in turn', 'in fixed order', 'all at once']) {
+      const body = 'food -= 1\nif food < 1 and number > 20\n  food = log(food - 9)';
+      const plan = planOf(modelOf(SPACES[0]!, body, `do ${order}`).replace('start 40', 'start 300'));
+      for (const seed of [1, 2, 3, 4]) expect([order, firstDifference(plan, seed, 3, crews)]).toEqual([order, -1]);
+    }
     for (const behaviour of [
       'if number > 20\n  food = log(-food)',
       'with v = random Vole\n  v.food = 1 / (hunger - 1)',

@@ -10,6 +10,8 @@ export interface OverMemory {
 export interface Crew {
   /** How many of them are ready. */
   readonly helpers: number;
+  /** Has them come, if they have not been called yet; they are ready later. */
+  call(): void;
   /** So many agents, or cells, a rule or field must have for help to be asked for. */
   readonly least: number;
   /**
@@ -83,11 +85,18 @@ export class HelpingCrew implements Crew {
   private job = 0;
   private told: OverMemory | undefined;
 
+  private threads: readonly Helper[] | undefined;
+
+  /** @param start starts the threads, as many as there are to be */
   constructor(
-    private readonly threads: readonly Helper[],
+    private readonly start: () => readonly Helper[],
     readonly least = LEAST,
-  ) {
-    for (const thread of threads) thread.postMessage({ is: 'begin', shared: this.shared });
+  ) {}
+
+  call(): void {
+    if (this.threads) return;
+    this.threads = this.start();
+    for (const thread of this.threads) thread.postMessage({ is: 'begin', shared: this.shared });
   }
 
   get helpers(): number {
@@ -100,7 +109,7 @@ export class HelpingCrew implements Crew {
     parts: readonly (readonly number[])[],
     call: (given: readonly number[]) => number,
   ): readonly number[] {
-    const { shared, threads } = this;
+    const { shared, threads = [] } = this;
     if (parts.length > MOST_PARTS) throw new RangeError(`More than ${MOST_PARTS} parts`);
     const job = (this.job = (this.job + 1) % JOBS);
     Atomics.store(shared, DONE, 0);

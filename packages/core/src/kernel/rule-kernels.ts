@@ -1,6 +1,6 @@
 import type { RuleEffects } from '../plan/analysis.ts';
 import type { Amount } from '../plan/at-most.ts';
-import { atMost } from '../plan/at-most.ts';
+import { atMost, NOTHING } from '../plan/at-most.ts';
 import { addsField } from '../plan/seen-before.ts';
 import { maySplit } from '../plan/splitting.ts';
 import { columnKey, effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
@@ -151,7 +151,7 @@ class LineTurns {
   ) {
     const bodies = rules.map(({ body }) => body);
     const all = rules.map(effectsOf);
-    this.notes = mode === 'all at once' ? mostNotes(plan, rules[0]!, all[0]!) : undefined;
+    this.notes = mode === 'all at once' ? mostNotes(plan, rules[0]!, all[0]!) : NOTHING;
     const line: Line = {
       sheet,
       reads,
@@ -183,7 +183,12 @@ class LineTurns {
     this.body = [...grids.flatMap(({ prologue }) => prologue), ...turns];
     // Cells that are listed have one place for it.
     const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
-    this.maySplit = this.notes !== undefined && !listsCells && maySplit(plan, rules[0]!, mode, all[0]!);
+    this.maySplit =
+      !isShared &&
+      !this.isOrdered &&
+      this.notes !== undefined &&
+      !listsCells &&
+      maySplit(plan, rules[0]!, mode, all[0]!);
   }
 
   /** What has to be laid out of cells, and the kernels that fill them. */

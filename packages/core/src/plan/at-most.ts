@@ -6,7 +6,7 @@ const MOST_ROUNDS = 64;
 /** So much, and so much more for each agent there is of some kinds; absent where nobody can tell. */
 export type Amount = { readonly fixed: number; readonly perAgent: ReadonlyMap<number, number> } | undefined;
 
-const NOTHING = { fixed: 0, perAgent: new Map<number, number>() } as const;
+export const NOTHING = { fixed: 0, perAgent: new Map<number, number>() } as const;
 
 /** How much of something statements do in one go at most. @param own how much a statement does of it, those inside it left out */
 export function atMost(statements: readonly P.Statement[], own: (s: P.Statement) => number): Amount {

@@ -1,5 +1,5 @@
 import type { RuleEffects } from './analysis.ts';
-import { columnKey } from './analysis.ts';
+import { columnKey, hasPlainTurns } from './analysis.ts';
 import type * as P from './plan.ts';
 import { addsField } from './seen-before.ts';
 import { visitStatements } from './visit.ts';
@@ -25,18 +25,19 @@ const OF_ONESELF: ReadonlySet<P.Statement['op']> = new Set([
 const CHANGES: ReadonlySet<P.Statement['op']> = new Set(['become', 'write due', 'turn', 'move by', 'move to']);
 
 /**
- * Whether the turns of a rule may be had in several places at a time, each agent's whole in one of them: all are had at once, and what is
- * done to others waits until they are over.
+ * Whether the turns of a rule may be had in several places at a time, each agent's whole in one of them: no turn can be seen in another, or
+ * all are had at once, and what is done to others waits until they are over.
  */
 export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effects: RuleEffects): boolean {
-  if (mode !== 'all at once' || effects.addedColumns.size > 0) return false;
-  const sight = { plan, atOnce: true, effects };
+  const atOnce = mode === 'all at once';
+  if (atOnce ? effects.addedColumns.size > 0 : !effects.orderFree || !hasPlainTurns(plan, effects, mode)) return false;
+  const sight = { plan, atOnce, effects };
   let isSo = true;
   visitStatements(body.statements, {
     statement(s) {
       if (CHANGES.has(s.op) && 'agent' in s) isSo &&= s.agent.own;
       else if (s.op === 'write') isSo &&= s.agent.own || effects.contested.has(columnKey(s.kind, s.column));
-      else if (s.op === 'write field') isSo &&= !addsField(sight, s.field);
+      else if (s.op === 'write field') isSo &&= atOnce && !addsField(sight, s.field);
       else if (s.op !== 'change') isSo &&= OF_ONESELF.has(s.op);
     },
     expr(e) {
