@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { compilePlan, loadModel, Run } from '@vole/core';
 import type { Stage } from './stage.ts';
 import {
   countIn,
@@ -418,6 +419,49 @@ chart Twice: heavier against heavy
   await path.locator('.recharts-scatter-symbol').first().click();
   await expect(page.getByTestId('now')).toContainText('step 0 of 3');
   await expect(page.getByRole('figure', { name: /^4 of 6 Vole/ })).toContainText('mean 45');
+  expect(problems).toEqual([]);
+  await close();
+});
+
+test('A large run has help from another thread, and comes to what it comes to without', async ({ stage }) => {
+  const { page, problems, close } = await openProject(stage);
+  const text = `model Crowd
+clock
+  end after 30 steps
+space Field: plane 600 m by 600 m, wrapping
+agent Vole
+  start 60000 anywhere
+  states mood
+    start 100 of Loud, rest Calm
+    Calm
+    Loud
+  behaviour roam
+    turn by uniform(-30, 30) deg
+    move by 1 m
+interaction wake: a Vole, b Vole
+  mixing 2
+  where a.mood is Loud and b.mood is Calm
+  chance 0.1
+  b.mood = Loud
+order
+  roam all at once
+  wake all at once
+measure calm = count Vole where it.mood is Calm
+show Vole: dot, colour by mood
+`;
+  await goTo(page, 'Build');
+  await writeModel(page, text);
+  await goTo(page, 'Watch');
+  await page.getByLabel('Step, date or condition to run to').fill('30');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('now')).toContainText('step 30 of 30');
+  const hasHelp = page.workers().some((worker) => worker.url().includes('helping.worker'));
+  expect(hasHelp).toBe(await page.evaluate(() => navigator.hardwareConcurrency > 1));
+  const { plan } = loadModel(text).loaded!;
+  const run = new Run(compilePlan(plan).executable(), [], 1);
+  run.runTo(30);
+  const calm = run.valueAt(run.rowCount - 1, 0);
+  await expect.poll(() => countIn(page, /Calm Vole/)).toBe(calm);
   expect(problems).toEqual([]);
   await close();
 });

@@ -345,6 +345,20 @@ describe('files', () => {
   });
 });
 
+describe('a large run', () => {
+  it('comes to the same rows with cores that help it, and beside another that takes them', () => {
+    const path = file(
+      'large.vole',
+      'model Large\nclock\n  end after 6 steps\nspace Field: plane 400 by 400, wrapping\nfield scent on Field, cells of 1\n  start uniform(0, 1)\n  spread 30 %\nagent Vole\n  start 60000 anywhere\n  states mood\n    start 900 of Loud, rest Calm\n    Calm\n    Loud\n  behaviour roam\n    turn by normal(0 deg, 40 deg)\n    move by 1\ninteraction wake: a Vole, b Vole\n  within 2\n  where a.mood is Loud and b.mood is Calm\n  chance 0.4\n  b.mood = Loud\norder\n  roam all at once\n  wake all at once\n  scent\nmeasure loud = count Vole where it.mood is Loud\nmeasure eastmost = max of it.x over Vole\nmeasure scented = sum of scent\n',
+    );
+    const [helped, beside] = [vole('run', path, '--seed', '1'), vole('run', path, '--seeds', '1..8')];
+    const rows = helped.stdout.trim().split('\n');
+    expect(rows).toHaveLength(8);
+    expect(beside.stdout.split('\n').slice(0, 8)).toEqual(rows);
+    expect([helped.stderr, helped.status]).toEqual(['', 0]);
+  });
+});
+
 describe('vole checks', () => {
   const model = (checks: string): string =>
     `model K\nclock\n  step 1 day\n  end after 30 days\nparameter p = 0.5, from 0 to 1\nagent A\n  start 40\n  has v = 0\n  behaviour go\n    if chance(p)\n      v += 1\nmeasure total = sum of it.v over A\n${checks}`;

@@ -1,7 +1,8 @@
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
 import { generateModel } from './model-generator.ts';
-import type { GeneratedRun } from '../src/index.ts';
+import { crewOf } from './crews.ts';
+import type { Crew, GeneratedRun } from '../src/index.ts';
 import { compilePlan, loadModel } from '../src/index.ts';
 import { compiledRun, failureOf, firstDifference, interpretedRun, planOf, stateText } from './models.ts';
 import { Typist } from './typist.ts';
@@ -35,11 +36,23 @@ const FAILING: readonly (readonly [string, string, string])[] = [
   ],
 ];
 
+/** One thread that helps, or two. */
+let crews: readonly Crew[] = [];
+
+beforeAll(async () => {
+  crews = [await crewOf(1), await crewOf(2)];
+});
+
+/** Who helps a third run by the seeds that have none of another engine (3, 6, 9 ...). */
+function helping(seed: number): readonly Crew[] {
+  return seed % 3 === 0 ? [crews[(seed / 3) % 2]!] : [];
+}
+
 describe('interpreter and generated code give the same states to the bit', () => {
   for (const [title, text] of CONSTRUCT_MODELS) {
     it(`on the model “${title}”`, () => {
       const plan = planOf(text);
-      for (const seed of [7, 8, 9]) expect([seed, firstDifference(plan, seed, 25)]).toEqual([seed, -1]);
+      for (const seed of [7, 8, 9]) expect([seed, firstDifference(plan, seed, 25, helping(seed))]).toEqual([seed, -1]);
     });
   }
 
@@ -73,7 +86,7 @@ describe('interpreter and generated code give the same states to the bit', () =>
   it(`on ${GENERATED} generated models`, () => {
     const failing: string[] = [];
     for (let seed = 1; seed <= GENERATED; seed++) {
-      const step = firstDifference(planOf(generateModel(seed)), seed, 12);
+      const step = firstDifference(planOf(generateModel(seed)), seed, 12, helping(seed));
       if (step >= 0) failing.push(`seed ${seed} at step ${step}`);
     }
     expect(failing).toEqual([]);

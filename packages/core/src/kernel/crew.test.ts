@@ -3,7 +3,8 @@ import { crewOf } from '../../test/crews.ts';
 import { modelOf } from '../../test/kernel-models.ts';
 import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
 import { compilePlan, Run } from '../index.ts';
-import type { HelpingCrew } from '../javascript/helping.ts';
+import type { CrewMessage } from './crew.ts';
+import { helping, HelpingCrew } from './crew.ts';
 
 let crews: readonly HelpingCrew[] = [];
 
@@ -63,9 +64,13 @@ describe('threads that help', () => {
       const free = planOf(modelOf(SPACES[0]!, alone, `do ${order}`).replace('start 40', 'start 200'));
       expect(asked(() => expect([order, firstDifference(free, 1, 6, crews)]).toEqual([order, -1]))).toBeGreaterThan(5);
     }
-    const text = modelOf(SPACES[0]!, 'move by 1\nscent += 1', 'do in fixed order');
-    const plan = planOf(text.replace('  mood all at once\n', ''));
-    expect(asked(() => new Run(compilePlan(plan).executable(crews[0]), usualValues(plan), 1).next())).toBe(0);
+    for (const [space, body] of [
+      [SPACES[0]!, 'move by 1\nscent += 1'],
+      [SPACES[1]!, 'move by 1'],
+    ] as const) {
+      const plan = planOf(modelOf(space, body, 'do in fixed order').replace('  mood all at once\n', ''));
+      expect(asked(() => new Run(compilePlan(plan).executable(crews[0]), usualValues(plan), 1).next())).toBe(0);
+    }
   });
 
   it('tell the same failure, that of whose turn comes first', () => {
@@ -93,5 +98,45 @@ describe('threads that help', () => {
     );
     const plan = planOf(text.replace('start 40', 'start 400'));
     expect(firstDifference(plan, 1, 2, crews)).toBe(-1);
+  });
+});
+
+describe('a crew', () => {
+  const over = { module: {}, memory: {} };
+  const parts = [[1], [2], [3]];
+
+  it('says so when a thread cannot do its part', () => {
+    const broken = helping(() => {
+      throw new Error('no such module');
+    });
+    const crew = new HelpingCrew(() => [{ postMessage: broken }]);
+    crew.call();
+    expect(() => crew.together(over, 'grow0', parts, () => -1)).toThrow('could not do its part of grow0');
+  });
+
+  it('does all parts itself where help is late, and late help does none of another job', () => {
+    const done: string[] = [];
+    const late: CrewMessage[] = [];
+    const take = helping(() => ({ grow0: (given) => done.push(`late ${given}`) }));
+    const crew = new HelpingCrew(() => [{ postMessage: (message) => void late.push(message) }]);
+    crew.call();
+    take(late.shift()!);
+    expect(crew.helpers).toBe(1);
+    const here = ([given]: readonly number[]): number => done.push(`here ${given!}`);
+    expect(crew.together(over, 'grow0', parts, here)).toEqual([1, 2, 3]);
+    crew.together(over, 'grow0', parts, (given) => {
+      if (late.length > 1) take(late.shift()!);
+      return here(given);
+    });
+    expect(done).toEqual(['here 1', 'here 2', 'here 3', 'here 1', 'here 2', 'here 3']);
+  });
+
+  it('leaves parts to those who come in time', () => {
+    const done: string[] = [];
+    const take = helping(() => ({ grow0: (given) => done.push(`helped ${given}`) }));
+    const crew = new HelpingCrew(() => [{ postMessage: take }]);
+    crew.call();
+    crew.together(over, 'grow0', parts, () => done.push('here'));
+    expect(done).toEqual(['helped 1', 'helped 2', 'helped 3']);
   });
 });

@@ -124,7 +124,20 @@ export class HelpingCrew implements Crew {
       if (done === parts.length) break;
       if (Atomics.wait(shared, DONE, done, PATIENCE) === 'timed-out') throw new Error('A helping thread has stopped');
     }
-    return parts.map((_, part) => Atomics.load(shared, GIVEN + part));
+    const given = parts.map((_, part) => Atomics.load(shared, GIVEN + part));
+    if (given.includes(BROKEN)) throw new Error(`A helping thread could not do its part of ${name}`);
+    return given;
+  }
+}
+
+/** What a part gives whose thread could not do it: nobody must wait for that. */
+const BROKEN = -2;
+
+function unlessBroken(call: () => number): number {
+  try {
+    return call();
+  } catch {
+    return BROKEN;
   }
 }
 
@@ -133,15 +146,20 @@ export function helping(
   instanceOf: (over: OverMemory) => Readonly<Record<string, (...given: readonly number[]) => number>>,
 ): (message: CrewMessage) => void {
   let shared: Int32Array | undefined;
-  let functions: ReturnType<typeof instanceOf> = {};
+  let over: OverMemory | undefined;
+  let functions: ReturnType<typeof instanceOf> | undefined;
   return (message) => {
     if (message.is === 'begin') {
       ({ shared } = message);
       Atomics.add(shared, READY, 1);
       return;
     }
-    if (message.over) functions = instanceOf(message.over);
+    if (message.over) {
+      ({ over } = message);
+      functions = undefined;
+    }
     const { job, name, parts } = message;
-    if (shared) takeParts(shared, job, parts.length, (part) => functions[name]!(...parts[part]!));
+    const call = (part: number): number => (functions ??= instanceOf(over!))[name]!(...parts[part]!);
+    if (shared) takeParts(shared, job, parts.length, (part) => unlessBroken(() => call(part)));
   };
 }

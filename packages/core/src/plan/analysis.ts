@@ -279,9 +279,13 @@ function ownWrites(how: ReadonlySet<WriteHow> | undefined): OwnWrites {
  * Whether the agents of a rule may have their turns by number: all at once, in fixed order, and where no turn can be seen in another, so that the order of turns makes
  * no difference and need not be drawn.
  */
-export function hasPlainTurns(plan: Plan, { orderFree, movedKinds }: RuleEffects, mode: Mode): boolean {
-  const contendsForCells = [...movedKinds].some((moved) => spaceOfKind(plan, moved)?.tracksCells);
-  return mode !== 'in turn' || (orderFree && !contendsForCells);
+export function hasPlainTurns(plan: Plan, effects: RuleEffects, mode: Mode): boolean {
+  return mode !== 'in turn' || (effects.orderFree && !contendsForCells(plan, effects));
+}
+
+/** Whether where one goes to may be closed to another. */
+export function contendsForCells(plan: Plan, { movedKinds }: RuleEffects): boolean {
+  return [...movedKinds].some((moved) => spaceOfKind(plan, moved)?.tracksCells);
 }
 
 /** Whether statements remove anybody. */

@@ -1,5 +1,5 @@
 import type { RuleEffects } from './analysis.ts';
-import { columnKey, hasPlainTurns } from './analysis.ts';
+import { columnKey, contendsForCells } from './analysis.ts';
 import type * as P from './plan.ts';
 import { addsField } from './seen-before.ts';
 import { visitStatements } from './visit.ts';
@@ -30,7 +30,7 @@ const CHANGES: ReadonlySet<P.Statement['op']> = new Set(['become', 'write due', 
  */
 export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effects: RuleEffects): boolean {
   const atOnce = mode === 'all at once';
-  if (atOnce ? effects.addedColumns.size > 0 : !effects.orderFree || !hasPlainTurns(plan, effects, mode)) return false;
+  if (atOnce ? effects.addedColumns.size > 0 : !effects.orderFree || contendsForCells(plan, effects)) return false;
   const sight = { plan, atOnce, effects };
   let isSo = true;
   visitStatements(body.statements, {
