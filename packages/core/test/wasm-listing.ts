@@ -91,7 +91,7 @@ function instruction(op: number, reader: Reader): string {
     const pair = reader.unsigned();
     const name = `pair ${PAIR_NAMES.get(pair) ?? `unknown ${pair}`}`;
     if (pair === PAIR.load || pair === PAIR.store) return `${name} ${reader.unsigned()} ${reader.unsigned()}`;
-    return pair === PAIR.firstLane ? `${name} ${reader.byte()}` : name;
+    return pair === PAIR.firstLane || pair === PAIR.firstWord ? `${name} ${reader.byte()}` : name;
   }
   if (op === TRUNCATED[0]) return reader.byte() === TRUNCATED[1] ? 'truncated' : 'unknown';
   const name = NAMES.get(op) ?? `unknown ${op}`;

@@ -74,6 +74,11 @@ export class Population {
     return 1 + 4 + 5 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
   }
 
+  /** Bytes that it takes beside the memory of the run. */
+  get bytesApart(): number {
+    return this.block ? 0 : this.bytesFor(this.capacity);
+  }
+
   /** Where the columns lie, while they are in the memory of the run. */
   private block: Block | undefined;
   private memory: RunMemory | undefined;

@@ -490,7 +490,7 @@ export class GeneratedRun implements Executable {
     return this.turnsByKernel.done;
   }
 
-  /** Bytes held by populations and fields. */
+  /** Bytes held by agents, fields and what kernels need beside them. */
   get bytes(): number {
     return this.state.bytes;
   }

@@ -66,3 +66,30 @@ it('those by which they tire, spelled as WebAssembly, are the ones that were rea
   const tiring = ruleKernels(planOf(TURNS)).functions.filter(({ name }) => name === 'turns1');
   await expect(listingOf(wasmOf(tiring))).toMatchFileSnapshot('./golden/tiring.wasm.txt');
 });
+
+const SIGHT = `model Voles that see who is near
+clock
+  end after 30 steps
+space Bank: grid 20 by 20, 8 neighbours, walled, one agent a cell
+agent Vole
+  start 20 anywhere
+  has near = 0
+  behaviour look
+    near = count Vole within 2
+    with c = random empty cell next to here
+      move to c
+order
+  look in turn
+measure seen = sum of it.near over Vole
+`;
+
+it('turns that look at cells, and what fills these, spelled as JavaScript, are those that were read and found right', async () => {
+  const { functions } = ruleKernels(planOf(SIGHT));
+  await expect(functions.map(javascriptOf).join('\n\n')).toMatchFileSnapshot('./golden/sight.js.txt');
+});
+
+it('a count of those in sight, spelled as WebAssembly, is the one that was read and found right', async () => {
+  const plan = planOf(SIGHT.replace(/ {4}with[^]*move to c\n/, ''));
+  const looking = ruleKernels(plan).functions.filter(({ name }) => name === 'turns0');
+  await expect(listingOf(wasmOf(looking))).toMatchFileSnapshot('./golden/sight.wasm.txt');
+});

@@ -106,8 +106,6 @@ export abstract class WasmLoops extends WasmWriter {
     this.local(OP.localSet, at);
     this.address(s.masks, s.maskAt);
     this.local(OP.localSet, mask);
-    this.i32(s.rows);
-    this.local(OP.localSet, left);
     code.byte(OP.i32Const, 0);
     this.pairOp(PAIR.splatByte);
     this.local(OP.localSet, sums);
@@ -125,7 +123,9 @@ export abstract class WasmLoops extends WasmWriter {
       move(at, () => this.i32(s.stride));
     };
     if (s.rows.is === 'i32' && s.rows.value <= MOST_WRITTEN_OUT) for (let i = 0; i < s.rows.value; i++) row(i);
-    else
+    else {
+      this.i32(s.rows);
+      this.local(OP.localSet, left);
       this.inside(OP.loop, '', () => {
         row(0);
         move(mask, () => code.byte(OP.i32Const).signed(WIDE));
@@ -133,6 +133,7 @@ export abstract class WasmLoops extends WasmWriter {
         this.local(OP.localGet, left);
         code.byte(OP.branchIf, 0);
       });
+    }
     this.local(OP.localGet, sums);
     this.pairOp(PAIR.bytesToHalves);
     this.pairOp(PAIR.halvesToWords);

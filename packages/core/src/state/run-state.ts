@@ -370,13 +370,10 @@ export class RunState {
     return ties.map((set) => [...set].sort((p, q) => p - q));
   }
 
-  /** Bytes held by populations and fields. */
+  /** Bytes held by agents, fields and what kernels need beside them. */
   get bytes(): number {
-    const agents = this.populations.reduce(
-      (sum, { capacity, shape, index }) => sum + capacity * Population.bytesPerAgent(shape) + index.bytes,
-      0,
-    );
-    return agents + (this.fieldBlock?.bytes ?? 0) + (this.occupiedBlock?.bytes ?? 0);
+    const apart = this.populations.reduce((sum, population) => sum + population.bytesApart + population.index.bytes, 0);
+    return apart + this.memory.bytes;
   }
 
   // For others

@@ -54,6 +54,25 @@ describe('the memory of a run', () => {
     expect(memory.take(8).at).toBe(second.at + 8);
   });
 
+  it.each([true, false])('tells how much is held (%s: in WebAssembly), in whole numbers of 8 bytes', (isWanted) => {
+    const memory = new RunMemory(isWanted);
+    const [first] = [memory.take(9), memory.take(MANY)];
+    expect(memory.bytes).toBe(16 + MANY);
+    memory.give(first);
+    expect(memory.bytes).toBe(MANY);
+  });
+
+  it('is one that threads share where that is wanted', () => {
+    const memory = new RunMemory(true, true);
+    const first = memory.take(8);
+    memory.take(MANY);
+    // It grows under the views that are there.
+    new Float64Array(first.buffer, first.at, 1)[0] = 1.5;
+    expect(memory.buffer).toBeInstanceOf(SharedArrayBuffer);
+    const { buffer, at } = memory.renewed(first);
+    expect(new Float64Array(buffer, at, 1)[0]).toBe(1.5);
+  });
+
   it('has a buffer for each block where none of WebAssembly is wanted', () => {
     const memory = new RunMemory(false);
     const [one, other] = [memory.take(8), memory.take(8)];

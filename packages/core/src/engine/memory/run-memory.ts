@@ -22,6 +22,8 @@ export class RunMemory {
   private end = FIRST;
   /** How many blocks were taken so far: as long as it stays, no block lies elsewhere. */
   taken = 0;
+  /** How many bytes the blocks have that are held. */
+  bytes = 0;
   /** Stretches that were given back, by address, none next to another. */
   private readonly free: { at: number; bytes: number }[] = [];
 
@@ -48,6 +50,7 @@ export class RunMemory {
   take(bytes: number): Block {
     this.taken++;
     const size = Math.ceil(Math.max(bytes, 1) / BYTES) * BYTES;
+    this.bytes += size;
     const at = this.isWanted ? this.place(size) : undefined;
     if (at === undefined) return { buffer: new ArrayBuffer(size), at: 0, bytes: size };
     return { buffer: this.grown!.buffer, at, bytes: size };
@@ -65,6 +68,7 @@ export class RunMemory {
 
   /** Gives a block back. */
   give(block: Block): void {
+    this.bytes -= block.bytes;
     if (!this.grown || !this.holds(block)) return;
     const { free } = this;
     let i = free.findIndex(({ at }) => at > block.at);
