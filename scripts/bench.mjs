@@ -1,4 +1,4 @@
-// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search, `maps` maps, `fields` fields, `c` yardsticks in C.
+// Bundles the benchmarks and runs them; arguments choose workloads by their letters; `page` and `studies` measure in a browser too, `match` a search, `maps` maps, `fields` fields, `c` yardsticks in C, `threads` what helping threads gain.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -30,14 +30,19 @@ if (process.argv.includes('match')) {
   process.exit();
 }
 const withStudies = process.argv.includes('studies');
-const chosen = { studies: 'studies', maps: 'maps', fields: 'fields', c: 'against-c' }[process.argv[2]] ?? 'main';
+const OWN = { studies: 'studies', maps: 'maps', fields: 'fields', c: 'against-c', threads: 'threads' };
+const chosen = OWN[process.argv[2]] ?? 'main';
 const folder = mkdtempSync(join(tmpdir(), 'vole-bench-'));
 try {
   const bundle = await rolldown({
-    input: `packages/core/bench/${chosen}.ts`,
+    input: {
+      bench: `packages/core/bench/${chosen}.ts`,
+      ...(chosen === 'threads' ? { helper: 'packages/cli/src/helper.ts' } : {}),
+    },
     platform: 'node',
+    resolve: { alias: { '@vole/core/helping': join(root, 'packages/core/src/javascript/helping.ts') } },
   });
-  await bundle.write({ dir: folder, entryFileNames: 'bench.mjs', format: 'esm' });
+  await bundle.write({ dir: folder, entryFileNames: '[name].mjs', chunkFileNames: '[name].mjs', format: 'esm' });
   process.exitCode =
     spawnSync(process.execPath, [join(folder, 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit' }).status ??
     1;

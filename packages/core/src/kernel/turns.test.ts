@@ -148,6 +148,17 @@ describe('turns that are kernels', () => {
     expect(grown).toEqual(apart);
   });
 
+  it('find no ties of those who came after the last tie was made', () => {
+    const text = modelOf(
+      PLANES[1]!,
+      'food += count Vole tied by Bonds\nwith v = first Vole tied by Bonds\n  v.food += 1',
+    );
+    const born = text
+      .replace('measure fed', 'timeline\n  every 1 minute: create 30 Vole anywhere\nmeasure fed')
+      .replace('start 40', 'start 33');
+    for (const seed of [1, 2, 3]) expect(firstDifference(planOf(born), seed, 6)).toBe(-1);
+  });
+
   it('end at the ceiling with the same word, where the same agents are born before', () => {
     const plan = planOf(modelOf(PLANES[1]!, 'create 2 Vole here\nfood += 1'));
     const told = [compilePlan(plan), compilePlan(plan, false, 'JavaScript'), compilePlan(plan, true)].map(

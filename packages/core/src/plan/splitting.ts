@@ -41,8 +41,8 @@ export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effec
       else if (s.op !== 'change') isSo &&= OF_ONESELF.has(s.op);
     },
     expr(e) {
-      // Counts of flows are of the turns before.
-      if (e.op === 'flow') isSo = false;
+      // Counts of flows are of the turns before, and nobody keeps when others are due.
+      if (e.op === 'flow' || (e.op === 'due' && !e.agent.own)) isSo = false;
     },
   });
   return isSo;

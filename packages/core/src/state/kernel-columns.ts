@@ -115,17 +115,22 @@ export class TiedRows extends KernelColumns {
   private version = -1;
   private agents = 0;
   private ties = 0;
+  private slots = 0;
 
-  reserve({ version, start, length, other }: Network['rows'][number]): void {
-    if (version === this.version) return;
+  /** @param slots how many agents may be asked about: who came after the last tie was made has none, and no row */
+  reserve({ version, start, length, other }: Network['rows'][number], slots: number): void {
+    if (version === this.version && slots <= this.slots) return;
     this.version = version;
-    if (start.length > this.agents || other.length > this.ties) {
-      this.agents = Math.max(this.agents, start.length);
+    this.slots = slots;
+    const agents = Math.max(start.length, slots);
+    if (agents > this.agents || other.length > this.ties) {
+      this.agents = Math.max(this.agents, withSlack(agents));
       this.ties = Math.max(this.ties, other.length);
       this.take((2 * this.agents + this.ties) * 4);
     } else this.renew();
     this['tied start'].set(start);
     this['tied many'].set(length);
+    this['tied many'].fill(0, length.length);
     this['tied other'].set(other);
   }
 

@@ -180,7 +180,9 @@ export class KernelRoom {
     const key = `${network}:${side}`;
     let rows = this.tied.get(key);
     if (!rows) this.tied.set(key, (rows = new TiedRows(this.state.memory)));
-    rows.reserve(this.state.networks[network]!.rows[side]!);
+    const { from, to, rows: all } = this.state.networks[network]!;
+    const { populations } = this.state;
+    rows.reserve(all[side]!, Math.max(populations[from]!.used, populations[to]!.used));
   }
 
   /** Rises whenever a column may lie elsewhere than before. */

@@ -43,8 +43,11 @@ export class RunMemory {
 
   /** The buffer in which blocks lie; absent where each has its own. */
   get buffer(): ArrayBuffer | undefined {
-    return this.grown?.buffer;
+    return this.current;
   }
+
+  /** As it was when the memory last grew: one that threads share is given another by the engine at any time afterwards, over the same bytes. */
+  private current: ArrayBuffer | undefined;
 
   /** Room for so many bytes, all zero, at a multiple of 8. */
   take(bytes: number): Block {
@@ -53,7 +56,7 @@ export class RunMemory {
     this.bytes += size;
     const at = this.isWanted ? this.place(size) : undefined;
     if (at === undefined) return { buffer: new ArrayBuffer(size), at: 0, bytes: size };
-    return { buffer: this.grown!.buffer, at, bytes: size };
+    return { buffer: this.current!, at, bytes: size };
   }
 
   /** Whether a block lies in the shared memory as it is now, or in one that it had before it grew. */
@@ -63,7 +66,7 @@ export class RunMemory {
 
   /** A block as it lies in the memory now. */
   renewed(block: Block): Block {
-    return this.grown && this.holds(block) ? { ...block, buffer: this.grown.buffer } : block;
+    return this.current && this.holds(block) ? { ...block, buffer: this.current } : block;
   }
 
   /** Gives a block back. */
@@ -91,15 +94,16 @@ export class RunMemory {
       const { at } = found;
       if (found.bytes === bytes) free.splice(fit, 1);
       else Object.assign(found, { at: at + bytes, bytes: found.bytes - bytes });
-      new Uint8Array(this.grown!.buffer, at, bytes).fill(0);
+      new Uint8Array(this.current!, at, bytes).fill(0);
       return at;
     }
     this.grown ??= newMemory(this.isForThreads);
     if (!this.grown || !reaches(this.grown, this.end + bytes)) {
       this.isWanted = false;
-      this.grown = undefined;
+      this.grown = this.current = undefined;
       return undefined;
     }
+    if (this.current?.byteLength !== this.grown.buffer.byteLength) this.current = this.grown.buffer;
     const at = this.end;
     this.end += bytes;
     return at;

@@ -28,13 +28,16 @@ export const webAssembly: WebAssemblyOfEngine | undefined = (
   globalThis as { readonly WebAssembly?: WebAssemblyOfEngine }
 ).WebAssembly;
 
+/** Most pages of a memory that threads share, of which all may have to be set aside at once; fewer where that is too much. */
+const SHARED_PAGES = [MOST_PAGES, MOST_PAGES / 4] as const;
+
 /** An empty memory; nothing where there is none to be had. @param isShared whether several threads are to see it */
 export function newMemory(isShared: boolean): RawMemory | undefined {
   if (!webAssembly || isRefused) return undefined;
   const { Memory } = webAssembly;
-  const memory = unlessTooMuch(
-    () => new Memory(isShared ? { initial: 1, maximum: MOST_PAGES, shared: true } : { initial: 1 }),
-  );
+  const shared = (maximum: number) => unlessTooMuch(() => new Memory({ initial: 1, maximum, shared: true }));
+  const [most, fewer] = SHARED_PAGES;
+  const memory = isShared ? (shared(most) ?? shared(fewer)) : unlessTooMuch(() => new Memory({ initial: 1 }));
   isRefused = memory === undefined;
   return memory;
 }
