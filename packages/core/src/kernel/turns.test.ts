@@ -148,6 +148,15 @@ describe('turns that are kernels', () => {
     expect(grown).toEqual(apart);
   });
 
+  it('are had by nobody where there is nobody, and by those who come', () => {
+    const text = modelOf(PLANES[0]!, 'with v = random Vole\n  v.food += 1', 'do in turn')
+      .replace('start 40 anywhere', 'start 0 anywhere')
+      .replace('start 10 of Wild, rest Calm', 'start rest Calm')
+      .replace('measure fed', 'timeline\n  at 3 minutes: create 30 Vole anywhere\nmeasure fed');
+    expect(isKernel(text)).toBe(true);
+    for (const seed of [1, 2, 3]) expect(firstDifference(planOf(text), seed, 6)).toBe(-1);
+  });
+
   it('find no ties of those who came after the last tie was made', () => {
     const text = modelOf(
       PLANES[1]!,

@@ -14,6 +14,11 @@ export abstract class KernelColumns {
 
   constructor(private readonly memory: RunMemory) {}
 
+  /** Whether there is less room than for so many: also none for nobody has to lie in the memory. */
+  protected lacks(count: number, room: number): boolean {
+    return !this.block || room < count;
+  }
+
   protected take(bytes: number): void {
     if (this.block) this.memory.give(this.block);
     this.block = this.memory.take(bytes);
@@ -35,7 +40,7 @@ export class Int32Column extends KernelColumns {
   column = new Int32Array(0);
 
   reserve(count: number): void {
-    if (this.column.length < count) this.take(withSlack(count) * 4);
+    if (this.lacks(count, this.column.length)) this.take(withSlack(count) * 4);
   }
 
   protected view({ buffer, at, bytes }: Block): void {
@@ -48,7 +53,7 @@ export class NumbersColumn extends KernelColumns {
   column = new Float64Array(0);
 
   reserve(count: number): void {
-    if (this.column.length < count) this.take(count * 8);
+    if (this.lacks(count, this.column.length)) this.take(count * 8);
   }
 
   protected view({ buffer, at, bytes }: Block): void {
@@ -72,7 +77,7 @@ export class KeptColumn extends KernelColumns {
   }
 
   reserve(count: number): void {
-    if (this.column.length < count) this.take(count * (this.isOfBytes ? 1 : 8));
+    if (this.lacks(count, this.column.length)) this.take(count * (this.isOfBytes ? 1 : 8));
   }
 
   protected view({ buffer, at, bytes }: Block): void {
