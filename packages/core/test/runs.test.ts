@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { compilePlan, ModelError, simulate } from '../src/index.ts';
+import { compilePlan, ModelError, Run, simulate } from '../src/index.ts';
 import { Contributions } from '../src/plan/settling.ts';
 import { RandomStream } from '../src/engine/random/stream.ts';
 import { CONSTRUCT_MODELS } from './construct-models.ts';
@@ -270,6 +270,27 @@ describe('what goes wrong in a run says where and why', () => {
     expect(() => run.runTo()).toThrow(
       expect.objectContaining({ diagnostic: expect.objectContaining({ code: 'run/share' }) as unknown }) as Error,
     );
+  });
+  it('what a rule that failed would have done to others is forgotten, by the next run and by a way back', () => {
+    const plan = planOf(
+      'model F\nclock\n  end after 4 steps\nparameter p = 1, from 0 to 1\nagent A\n  start 20\n  has e = 1\n  behaviour go\n    with a = random A\n      a.e *= 2\n      a.e += 1\n    if number > 10 and e > 1\n      e = 1 / p\norder\n  go all at once\nmeasure n = sum of it.e over A\n',
+    );
+    for (const traces of [false, true]) {
+      const compiled = compilePlan(plan, traces);
+      const [usual, used] = [compiled.executable(), compiled.executable()];
+      new Run(usual, [1], 1).runTo(2);
+      expect(failureOf(() => new Run(used, [0], 1).runTo())).toMatch(/beyond all numbers/);
+      const run = new Run(used, [1], 1);
+      const start = run.snapshot();
+      run.runTo(2);
+      expect(used.view()).toEqual(usual.view());
+      run.restore(start);
+      used.context.parameters[0] = 0;
+      expect(failureOf(() => run.runTo())).toMatch(/beyond all numbers/);
+      run.restore(start);
+      run.runTo(2);
+      expect(used.view()).toEqual(usual.view());
+    }
   });
   it('a mean of nobody stops a rule', () =>
     expect(failing('    k = mean of it.k over A where it.k > 5').diagnostic.code).toBe('run/not-finite'));

@@ -288,7 +288,7 @@ export class GeneratedRun implements Executable {
         ? first
         : failAt(plan.sites[variable.site]!, context, undefined, first);
     });
-    this.later.length = 0;
+    this.forget();
     for (const record of this.kept) record.data.length = 0;
     state.layOut(value);
     this.bindAnew();
@@ -499,10 +499,16 @@ export class GeneratedRun implements Executable {
     return snapshotOf(this.state);
   }
 
+  /** What waited for the end of a rule that failed is not for any other. */
+  private forget(): void {
+    this.later.length = 0;
+    this.atOnce.log.clear();
+  }
+
   restore(parts: readonly ArrayBuffer[]): void {
     restoreInto(this.state, parts);
     this.openStates();
-    this.later.length = 0;
+    this.forget();
   }
 
   view(): StateView {
