@@ -2,15 +2,13 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import type { Executor, Outcome, RunJob, RunOutcome } from '@vole/core';
 import { WorkerLost } from '@vole/core';
+import { helpersFor } from '@vole/core/helping';
 import { Piscina } from 'piscina';
 import type { ReadModel } from './model-file.ts';
 import type { WorkerModel } from './worker.ts';
 
 /** The one under way and one that waits, so that no thread does. */
 const RUNS_A_THREAD = 2;
-
-/** What more threads would gain is lost in memory that all of them wait for. */
-const MOST_HELPERS = 3;
 
 /** Does runs of one model in threads on all cores; never in this thread, which has to hear signals meanwhile. */
 export class ThreadExecutor implements Executor {
@@ -30,7 +28,7 @@ export class ThreadExecutor implements Executor {
     const cores = availableParallelism();
     const threads = Math.max(1, Math.min(workers ?? cores, jobs));
     // Cores that have no run of their own help with those that are large, unless the number of threads was asked for.
-    const helpers = workers === undefined ? Math.min(MOST_HELPERS, Math.floor(cores / threads) - 1) : 0;
+    const helpers = workers === undefined ? helpersFor(cores, threads) : 0;
     this.width = threads * RUNS_A_THREAD;
     // The model goes to a thread once, when it begins; threads that have nothing to do are kept, with their compiled model.
     this.pool = new Piscina<RunJob, RunOutcome>({

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CompiledPlan, Plan } from '../src/index.ts';
 import { compilePlan, loadModel, Run } from '../src/index.ts';
+import { median } from './median.ts';
 import { births } from './workloads/births.ts';
 import { contactAtOnce, contactInTurn } from './workloads/plane-contact.ts';
 import { ties } from './workloads/ties.ts';
@@ -84,8 +85,7 @@ function built(program: string, folder: string): string {
 
 /** Median, in nanoseconds an agent and step. */
 function medianCost(readings: readonly Reading[]): number {
-  const costs = readings.map(({ ms, agentSteps }) => (ms * 1e6) / agentSteps).sort((a, b) => a - b);
-  return costs[Math.floor(costs.length / 2)]!;
+  return median(readings.map(({ ms, agentSteps }) => (ms * 1e6) / agentSteps));
 }
 
 function compare(yardstick: Yardstick, folder: string, rounds: number): number {

@@ -1,5 +1,6 @@
 import type { GeneratedRun } from '../src/index.ts';
 import { compilePlan, loadModel, Run } from '../src/index.ts';
+import { median } from './median.ts';
 
 /** Times what fields do by themselves, with kernels in WebAssembly and in JavaScript in turns: medians of five rounds, in CPU time a cell and step. */
 
@@ -35,10 +36,6 @@ function cost(executable: GeneratedRun): number {
   run.runTo();
   const { user, system } = process.cpuUsage(from);
   return ((user + system) * 1000) / (SIDE * SIDE * (STEPS - 1));
-}
-
-function median(costs: readonly number[]): number {
-  return [...costs].sort((a, b) => a - b)[Math.floor(costs.length / 2)]!;
 }
 
 for (const [title, lines] of FIELDS) {

@@ -3,13 +3,14 @@ import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { GeneratedRun } from '../src/index.ts';
 import { compilePlan, loadModel, Run } from '../src/index.ts';
-import { HelpingCrew } from '../src/javascript/helping.ts';
+import { helpersFor, HelpingCrew } from '../src/javascript/helping.ts';
+import { median } from './median.ts';
 import { contactAtOnce } from './workloads/plane-contact.ts';
 
 /** Times large runs with one thread and with others that help it, in turns: medians of five rounds after one that warms up, by the clock, the start left out. */
 
 const ROUNDS = 5;
-const HELPERS = Math.min(3, availableParallelism() - 1);
+const HELPERS = helpersFor(availableParallelism(), 1);
 
 /** The same text with another end, so that a round takes a second or two. */
 function ending(text: string, steps: number): string {
@@ -32,8 +33,6 @@ function timed(executable: GeneratedRun, parameters: readonly number[]): number 
   run.runTo();
   return performance.now() - from;
 }
-
-const median = (times: readonly number[]): number => [...times].sort((a, b) => a - b)[times.length >> 1]!;
 
 const crew = new HelpingCrew(() =>
   Array.from({ length: HELPERS }, () => {

@@ -1,9 +1,8 @@
 import { ModelError } from '../diagnostics.ts';
 import { measuredCell } from '../forms/lengths.ts';
 import type { RecordRows, Executable, ExecutableTimelineLine, StateView } from '../engine/executable.ts';
-import type { Population } from '../engine/population.ts';
 import { CellCounts } from '../engine/spaces/cell-counts.ts';
-import { RandomStream, ruleKey0, ruleKey1, shuffleInPlace } from '../engine/random/stream.ts';
+import { ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import type { Crew } from '../kernel/crew.ts';
@@ -24,6 +23,7 @@ import type { CompiledPlan, PlanCode } from './compiled-plan.ts';
 import type { Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
 import { RunKernels } from './run-kernels.ts';
+import { TurnOrder } from './turn-order.ts';
 import { TurnsByKernel } from './turns-by-kernel.ts';
 
 /** A run of compiled code: its state, the code bound to the arrays of it, and what happens around the rules. */
@@ -56,7 +56,7 @@ export class GeneratedRun implements Executable {
   private areStatesOpen = true;
   private isStarting = false;
   private readonly countsByCell = new Map<string, CellCounts>();
-  private turnList = new Int32Array(64);
+  private readonly turnOrder: TurnOrder;
   private readonly seam: GeneratedState;
   private bound!: Bound;
   private boundVersion = -1;
@@ -114,6 +114,7 @@ export class GeneratedRun implements Executable {
     this.endWhen = plan.clock.endWhen.map(ask);
     this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
+    this.turnOrder = new TurnOrder(this.state);
     this.seam = this.makeSeam();
     this.turnsByKernel = this.readyTurns();
   }
@@ -170,7 +171,7 @@ export class GeneratedRun implements Executable {
 
   /** What the code sees of the run. Arrays that are replaced are asked for anew whenever the code is bound. */
   private makeSeam(): GeneratedState {
-    const { plan, context, state, atOnce, beginning } = this;
+    const { plan, context, state, atOnce, beginning, turnOrder } = this;
     const { populations, networks } = state;
     const nameOf = (kind: number, slot: number): string | undefined =>
       kind < 0 ? undefined : `${plan.kinds[kind]!.name} ${populations[kind]!.number[slot]!}`;
@@ -210,9 +211,11 @@ export class GeneratedRun implements Executable {
       mail: state.mail,
       cellList: beginning.cellList,
       later: this.later,
-      turnCount: 0,
-      turns: (kinds, key, shuffled) => this.turns(kinds, key, shuffled),
-      turnsBefore: (kind, began, key, order, at) => this.turnsBefore(kind, began, key, order, at),
+      get turnCount() {
+        return turnOrder.count;
+      },
+      turns: (kinds, key, shuffled) => turnOrder.of(kinds, key, shuffled),
+      turnsBefore: (kind, began, key, order, at) => turnOrder.before(kind, began, key, order, at),
       turnsByKernel: (...of) => this.turnsByKernel.run(...of),
       total: () => state.total(),
       cellCounts: (name, kind, machine, states) => this.cellCounts(name, kind, machine, states),
@@ -329,46 +332,6 @@ export class GeneratedRun implements Executable {
     }
     this.code.entries[i]!();
     this.state.closeHoles();
-  }
-
-  /** Who has a turn, in which order; with several kinds, slots follow one another kind by kind. */
-  private turns(kinds: readonly Pick<Population, 'alive' | 'used'>[], key: number, shuffled: boolean): Int32Array {
-    let room = 0;
-    for (const population of kinds) room += population.used;
-    const list = this.turnRoom(room);
-    let n = 0;
-    let from = 0;
-    for (const { alive, used } of kinds) {
-      for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) list[n++] = from + slot;
-      from += used;
-    }
-    if (shuffled) shuffleInPlace(list, n, RandomStream.of(this.context.seed, this.context.step, key));
-    this.seam.turnCount = n;
-    return list;
-  }
-
-  /** A list with so much room; where kernels go through drawn orders, it is one that they reach. */
-  private turnRoom(room: number): Int32Array {
-    const { column } = this.state.room.turnOrder;
-    if (column.length >= room) return column;
-    if (this.turnList.length < room) this.turnList = new Int32Array(room * 2);
-    return this.turnList;
-  }
-
-  private turnsBefore(
-    { used }: Population,
-    began: Uint8Array,
-    key: number | undefined,
-    order: Int32Array | undefined,
-    at: number,
-  ): Int32Array {
-    const had = new Uint8Array(used);
-    for (let i = 0; i < at; i++) had[order ? order[i]! : i] = 1;
-    const failed = order ? order[at]! : at;
-    const turns = this.turns([{ alive: began, used }], key ?? 0, key !== undefined).slice(0, this.seam.turnCount);
-    const before = turns.subarray(0, turns.indexOf(failed)).filter((slot) => !had[slot]);
-    this.seam.turnCount = before.length;
-    return before;
   }
 
   // Messages, records

@@ -80,7 +80,7 @@ export interface GeneratedState {
   readonly areStatesOpen: boolean;
   readonly countStates: () => void;
   readonly trace: Trace;
-  turnCount: number;
+  readonly turnCount: number;
   readonly turns: (kinds: readonly Pick<Population, 'alive' | 'used'>[], key: number, shuffled: boolean) => Int32Array;
   /** Whose turns come before that of the agent which failed and have not been had, the agents having been gone through in another order. */
   readonly turnsBefore: (

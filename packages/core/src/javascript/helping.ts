@@ -3,7 +3,7 @@ import type { CrewMessage } from '../kernel/crew.ts';
 import { helping } from '../kernel/crew.ts';
 import { ENGINE } from './engine-functions.ts';
 
-export { HelpingCrew } from '../kernel/crew.ts';
+export { helpersFor, HelpingCrew } from '../kernel/crew.ts';
 
 /** Kernels that tell something are for the thread of the run alone. */
 const TOLD = { note: refuse, endRun: refuse, refused: refuse };

@@ -111,7 +111,20 @@ describe('a crew', () => {
     });
     const crew = new HelpingCrew(() => [{ postMessage: broken }]);
     crew.call();
+    expect(crew.helpers).toBe(1);
     expect(() => crew.together(over, 'grow0', parts, () => -1)).toThrow('could not do its part of grow0');
+    // It is not asked again.
+    expect(crew.helpers).toBe(0);
+    expect(crew.together(over, 'grow0', parts, () => -1)).toEqual([-1, -1, -1]);
+  });
+
+  it('has nobody where no thread can be started', () => {
+    const crew = new HelpingCrew(() => {
+      throw new Error('no more threads');
+    });
+    crew.call();
+    expect(crew.helpers).toBe(0);
+    expect(crew.together(over, 'grow0', parts, () => -1)).toEqual([-1, -1, -1]);
   });
 
   it('does all parts itself where help is late, and late help does none of another job', () => {

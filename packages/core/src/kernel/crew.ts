@@ -45,9 +45,18 @@ export interface Helper {
   postMessage(message: CrewMessage): void;
 }
 
+/** What more threads would gain is lost in memory that all of them wait for. */
+const MOST_HELPERS = 3;
 const MOST_PARTS = 64;
 /** More than one for each thread, so that a quick one can help a slow one out. */
 const PARTS_A_THREAD = 8;
+
+/** Jobs are numbered from 0 up to below this, again and again. */
+const JOBS = 16_777_216;
+/** Where in the shared numbers it stands how many helpers are ready, which part of which job is next, how many parts are done, and what each gave. */
+const [READY, NEXT, DONE, GIVEN] = [0, 1, 2, 3];
+/** Below this what is gained is not worth the asking. */
+const LEAST = 50_000;
 
 /** From where up to below where each part goes, of so many places: at multiples of 16. */
 export function partsOf({ helpers }: Crew, many: number): readonly (readonly [number, number])[] {
@@ -57,14 +66,11 @@ export function partsOf({ helpers }: Crew, many: number): readonly (readonly [nu
   for (let from = 0; from < many; from += size) parts.push([from, Math.min(many, from + size)]);
   return parts;
 }
-/** Jobs are numbered from 0 up to below this, again and again. */
-const JOBS = 16_777_216;
-/** Where in the shared numbers it stands how many helpers are ready, which part of which job is next, how many parts are done, and what each gave. */
-const [READY, NEXT, DONE, GIVEN] = [0, 1, 2, 3];
-/** Below this what is gained is not worth the asking. */
-const LEAST = 50_000;
-/** Milliseconds after which a part under way must be done. */
-const PATIENCE = 60_000;
+
+/** How many threads are to help each of some runs that go on at a time, on so many cores. */
+export function helpersFor(cores: number, runs: number): number {
+  return Math.max(0, Math.min(MOST_HELPERS, Math.floor(cores / runs) - 1));
+}
 
 /** Takes parts of a job until none is left. */
 function takeParts(shared: Int32Array, job: number, many: number, call: (part: number) => number): void {
@@ -84,7 +90,6 @@ export class HelpingCrew implements Crew {
   private readonly shared = new Int32Array(new SharedArrayBuffer(4 * (GIVEN + MOST_PARTS)));
   private job = 0;
   private told: OverMemory | undefined;
-
   private threads: readonly Helper[] | undefined;
 
   /** @param start starts the threads, as many as there are to be */
@@ -95,8 +100,15 @@ export class HelpingCrew implements Crew {
 
   call(): void {
     if (this.threads) return;
-    this.threads = this.start();
+    // Without help a run comes to the same end.
+    this.threads = unlessRefused(this.start) ?? [];
     for (const thread of this.threads) thread.postMessage({ is: 'begin', shared: this.shared });
+  }
+
+  /** Nobody helps any more. */
+  private dismiss(): void {
+    this.threads = [];
+    Atomics.store(this.shared, READY, 0);
   }
 
   get helpers(): number {
@@ -119,14 +131,20 @@ export class HelpingCrew implements Crew {
       thread.postMessage({ is: 'work', job, name, parts, over: isNew ? { ...over } : undefined });
     this.told = over;
     takeParts(shared, job, parts.length, (part) => call(parts[part]!));
-    for (;;) {
-      const done = Atomics.load(shared, DONE);
-      if (done === parts.length) break;
-      if (Atomics.wait(shared, DONE, done, PATIENCE) === 'timed-out') throw new Error('A helping thread has stopped');
-    }
+    // A part takes as long as it takes: nobody can tell how much agents have to look at.
+    for (let done = 0; done < parts.length; done = Atomics.load(shared, DONE)) Atomics.wait(shared, DONE, done);
     const given = parts.map((_, part) => Atomics.load(shared, GIVEN + part));
-    if (given.includes(BROKEN)) throw new Error(`A helping thread could not do its part of ${name}`);
-    return given;
+    if (!given.includes(BROKEN)) return given;
+    this.dismiss();
+    throw new Error(`A helping thread could not do its part of ${name}`);
+  }
+}
+
+function unlessRefused<T>(start: () => T): T | undefined {
+  try {
+    return start();
+  } catch {
+    return undefined;
   }
 }
 

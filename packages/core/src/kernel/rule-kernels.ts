@@ -184,11 +184,7 @@ class LineTurns {
     // Cells that are listed have one place for it.
     const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
     this.maySplit =
-      !isShared &&
-      !this.isOrdered &&
-      this.notes !== undefined &&
-      !listsCells &&
-      maySplit(plan, rules[0]!, mode, all[0]!);
+      !this.isOrdered && this.notes !== undefined && !listsCells && maySplit(plan, rules[0]!, mode, all[0]!);
   }
 
   /** What has to be laid out of cells, and the kernels that fill them. */

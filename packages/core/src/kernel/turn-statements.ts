@@ -26,6 +26,7 @@ import {
   words,
 } from './kernel.ts';
 import { drawnFrom } from './laws.ts';
+import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
@@ -134,7 +135,7 @@ export class TurnStatements {
       case 'change':
         return this.note(machineColumnId(s.kind, s.machine), values.slot(s.agent.local), '=', values.value(s.state));
       case 'become':
-        return this.become(s);
+        return writeBecome(values, s);
       case 'turn':
         return this.turn(s);
       case 'move by':
@@ -362,58 +363,6 @@ export class TurnStatements {
     if (!plan.fields[s.field]!.bounds) return sheet.add(store(field, cell, value));
     const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
     sheet.add(store(field, cell, values.clipped(value, bound('low'), bound('high'))));
-  }
-
-  private become(s: Of<'become'>): void {
-    const { values } = this;
-    const { sheet, reads } = values;
-    const { firstCounter, groups } = values.sight.plan.kinds[s.kind]!.machines[s.machine]!;
-    const states = reads.wholesOf({ is: 'state', kind: s.kind, column: s.machine });
-    const slot = values.slot(s.agent.local);
-    const count = (is: 'entered' | 'left' | 'in state', counter: I32, by = 1): void => {
-      const column = reads.of({ is });
-      sheet.add(store(column, counter, sum(load(column, counter), number(by))));
-    };
-    const isSteady = values.steady.has(s.kind);
-    const born = (): void => {
-      count('entered', whole(firstCounter + s.state));
-      for (const { members, counter } of groups) if (members.includes(s.state)) count('entered', whole(counter));
-    };
-    const counts = (): void => {
-      const was = sheet.keptWhole(loadWhole(states, slot));
-      const old = sheet.keptWhole(plus(was, whole(firstCounter)));
-      count('left', old);
-      count('entered', whole(firstCounter + s.state));
-      if (isSteady) {
-        count('in state', old, -1);
-        count('in state', whole(firstCounter + s.state));
-      }
-      for (const { members, counter } of groups) {
-        const wasIn = members
-          .map((member) => compareWhole(was, '==', whole(member)))
-          .reduce((left, right) => ({ is: 'or', left, right }) as never);
-        if (members.includes(s.state)) sheet.when({ is: 'not', test: wasIn }, () => count('entered', whole(counter)));
-        else sheet.when(wasIn, () => count('left', whole(counter)));
-      }
-    };
-    const changes = (): void => {
-      counts();
-      this.changeOnCells(s, slot);
-    };
-    if (s.agent.fresh) born();
-    else if (isSteady) changes();
-    else sheet.when(values.isThere(s.kind, s.agent.local), changes);
-    sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
-  }
-
-  /** Keeps up who stands where in which state. */
-  private changeOnCells({ kind, machine, state }: Of<'become'>, slot: I32): void {
-    const { reads, sight } = this.values;
-    if (spaceOfKind(sight.plan, kind)?.form !== 'grid' || sight.plan.kinds[kind]!.mayBeNowhere) return;
-    const cells = this.values.trackedCells(kind);
-    cells?.changed(kind, machine, state, () =>
-      cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
-    );
   }
 
   // Movement

@@ -19,6 +19,8 @@ export interface Block {
  */
 export class RunMemory {
   private grown: RawMemory | undefined;
+  /** Its buffer as it was when it last grew: one that threads share is given another by the engine at any time afterwards, over the same bytes. */
+  private current: ArrayBuffer | undefined;
   private end = FIRST;
   /** How many blocks were taken so far: as long as it stays, no block lies elsewhere. */
   taken = 0;
@@ -45,9 +47,6 @@ export class RunMemory {
   get buffer(): ArrayBuffer | undefined {
     return this.current;
   }
-
-  /** As it was when the memory last grew: one that threads share is given another by the engine at any time afterwards, over the same bytes. */
-  private current: ArrayBuffer | undefined;
 
   /** Room for so many bytes, all zero, at a multiple of 8. */
   take(bytes: number): Block {

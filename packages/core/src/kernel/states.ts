@@ -1,0 +1,61 @@
+import type * as P from '../plan/plan.ts';
+import { spaceOfKind } from '../plan/plan.ts';
+import type { I32 } from './kernel.ts';
+import { compareWhole, load, loadWhole, number, plus, store, sum, whole } from './kernel.ts';
+import type { TurnValues } from './turn-values.ts';
+
+/** How agents come into other states, in kernel form. */
+
+type Become = Extract<P.Statement, { op: 'become' }>;
+
+/** Brings an agent into a state, counts that, and keeps up who is in which state where. */
+export function writeBecome(values: TurnValues, s: Become): void {
+  const { sheet, reads } = values;
+  const { firstCounter, groups } = values.sight.plan.kinds[s.kind]!.machines[s.machine]!;
+  const states = reads.wholesOf({ is: 'state', kind: s.kind, column: s.machine });
+  const slot = values.slot(s.agent.local);
+  const count = (is: 'entered' | 'left' | 'in state', counter: I32, by = 1): void => {
+    const column = reads.of({ is });
+    sheet.add(store(column, counter, sum(load(column, counter), number(by))));
+  };
+  const isSteady = values.steady.has(s.kind);
+  const born = (): void => {
+    count('entered', whole(firstCounter + s.state));
+    for (const { members, counter } of groups) if (members.includes(s.state)) count('entered', whole(counter));
+  };
+  const counts = (): void => {
+    const was = sheet.keptWhole(loadWhole(states, slot));
+    const old = sheet.keptWhole(plus(was, whole(firstCounter)));
+    count('left', old);
+    count('entered', whole(firstCounter + s.state));
+    if (isSteady) {
+      count('in state', old, -1);
+      count('in state', whole(firstCounter + s.state));
+    }
+    for (const { members, counter } of groups) {
+      const wasIn = members
+        .map((member) => compareWhole(was, '==', whole(member)))
+        .reduce((left, right) => ({ is: 'or', left, right }) as never);
+      if (members.includes(s.state)) sheet.when({ is: 'not', test: wasIn }, () => count('entered', whole(counter)));
+      else sheet.when(wasIn, () => count('left', whole(counter)));
+    }
+  };
+  const changes = (): void => {
+    counts();
+    changeOnCells(values, s, slot);
+  };
+  if (s.agent.fresh) born();
+  else if (isSteady) changes();
+  else sheet.when(values.isThere(s.kind, s.agent.local), changes);
+  sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
+}
+
+/** Keeps up who stands where in which state. */
+function changeOnCells(values: TurnValues, { kind, machine, state }: Become, slot: I32): void {
+  const { reads, sight } = values;
+  if (spaceOfKind(sight.plan, kind)?.form !== 'grid' || sight.plan.kinds[kind]!.mayBeNowhere) return;
+  const cells = values.trackedCells(kind);
+  cells?.changed(kind, machine, state, () =>
+    cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
+  );
+}
