@@ -246,6 +246,16 @@ describe('a run that goes on with another text', () => {
     );
   });
 
+  it('carries a field into another precision and back, rounded', () => {
+    const from = standing(VOLES, 20);
+    const single = carried(from, VOLES.replace('cells of 2 m', 'cells of 2 m, single precision'));
+    const rounded = from.executable.view().fields[0]!.map(Math.fround);
+    expect(single.carried).toContain('the field grass');
+    expect(single.executable.view().fields[0]).toEqual(rounded);
+    expect(rounded).not.toEqual(from.executable.view().fields[0]);
+    expect(carried(single, VOLES).executable.view().fields[0]).toEqual(rounded);
+  });
+
   it('starts a kind anew whose space is another, and refuses another length of a step', () => {
     const from = standing(VOLES, 20);
     const grid = VOLES.replace('plane 30 m by 20 m', 'grid 30 by 20').replace(/ m\b/g, '').replace(', cells of 2', '');

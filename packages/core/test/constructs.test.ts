@@ -249,6 +249,17 @@ cases('tables, rasters, days', [
     rows: [[4], [12]],
   },
   {
+    name: 'a field of single precision rounds what goes into its cells',
+    parts: `${GRID}\nfield f on S, single precision\n  start 0.1\nfield g on S, single precision\n  start 16777216\nfield h on S\n  start 0.1\nagent A\n  start 1 at (2, 2)\n  behaviour go\n    g += 1\n    f += h\nmeasure most = max of f\nmeasure stays = max of g\nmeasure least = min of f\nmeasure double = max of h`,
+    // By hand: the nearest of 24 bits to 0.1, and to that and 0.1.
+    rows: [
+      [0.10000000149011612, 0.20000000298023224],
+      [16777216, 16777216],
+      [0.10000000149011612, 0.10000000149011612],
+      [0.1, 0.1],
+    ],
+  },
+  {
     name: 'a question for cells within one has the cells of the field that it asks for itself',
     // By hand: 6 is the least within reach, 8 the least of those beside whose cell of damp a damp one lies, at a column of cells from 5 to 10.
     parts: `space S: plane 20 by 20, walled\nfield scent on S, cells of 2\n  start x + y\nfield damp on S, cells of 5\n  start if x > 10 then 1 else 0\nagent A\n  start 1 at (5, 9)\n  has all = 0\n  has beside = 0\n  has near = 0\n  behaviour look\n    all = min of scent over cells within 6 of here\n    beside = min of scent over cells within 6 of here where (count cells next to it where damp > 0.5) > 0\n    near = count cells within 6 of here where (scent at it) > 10 and (count cells within 3 of it where damp > 0.5) > 0\nmeasure all = sum of it.all over A\nmeasure beside = sum of it.beside over A\nmeasure near = sum of it.near over A`,

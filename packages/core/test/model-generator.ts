@@ -78,7 +78,7 @@ class Generator {
     const field =
       this.space === 'none'
         ? ''
-        : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
+        : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}${this.seed % 3 === 0 ? ', single precision' : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
     const draws = this.draws();
     const words = generatedWords(draws, this.space);
     const village = this.space === 'none' ? NOTHING : generatedVillage(draws, unit);

@@ -600,4 +600,93 @@ measure s = sum of it.sum_ over A
 measure t = sum of (it.a + it.b + it.c + it.d + it.e + it.f + it.g + it.h + it.i + it.j) over A
 `,
   ),
+  model(
+    'Fields in single precision',
+    `
+space S: grid 14 by 11, 8 neighbours, walled
+space Comb: grid 8 by 6, 6 neighbours, wrapping
+space Field: plane 21 by 13, wrapping
+field grass on S, single precision
+  start uniform(0, 1)
+  grow 0.1 * (1 - grass) + 0.01 * heat
+  spread 17 %
+  fade 3 %
+  keep 0.1 to 0.9
+field heat on S
+  start 1 / 3
+  grow 0.1 * grass
+  keep 0 to 7
+field dew on S, single precision
+  start uniform(0, 1) / 7
+  spread 1 / 3
+  becomes 1 / 3 when dew < 0.05 and chance(0.3)
+  becomes dew + grass / 9 when (count cells next to here where dew at it > 0.07) > 4
+  keep 0 to 0.7
+field cap on S, single precision
+  start 0.3
+  grow 0.001
+field kept on S, single precision
+  start 0.1
+  grow 0.07
+  keep 0 to cap
+field wax on Comb, single precision
+  start uniform(0, 1)
+  spread 20 %
+  fade 1 / 30
+  keep 0.2 to 0.7
+field tread on Field, cells of 1.5, single precision
+  start 0.1
+  fade 1 / 11
+  keep 0 to 50
+field last on Field, single precision, cells of 2
+  start 0.1
+field told on Field, cells of 2, single precision
+  start 0.2
+agent Vole on Field
+  start 60 anywhere
+  has food = 0
+  behaviour walk
+    turn by uniform(-60, 60) deg
+    move by 1
+    tread += 0.3
+    if tread at ahead(2) > 0.4
+      turn by 45 deg
+    food = tread / 3
+  behaviour all_tread
+    tread += 0.1
+    told *= 1.1
+    told += 0.1 * food
+    last = food / 7
+agent Bee on Comb
+  start 20 anywhere
+  behaviour fly
+    move to random cell within 2
+    wax += 0.1
+    wax *= 1.01
+agent Hen on S
+  start 20 anywhere
+  behaviour peck
+    move to random cell within 2 where (grass at it) > 0.15
+    grass *= 0.7
+    dew = dew + 0.01
+    kept += 0.5
+order
+  walk in turn
+  all_tread all at once
+  fly in fixed order
+  peck in turn
+  grass, heat, dew
+  cap, kept
+  wax
+  tread, last
+measure g = sum of grass
+measure d = median of dew
+measure w = sd of wax
+measure t = quantile 0.9 of tread
+measure k = max of kept
+measure l = mean of last
+measure o = mean of told
+measure f = sum of it.food over Vole
+`,
+  ),
 ];

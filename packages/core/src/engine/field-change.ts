@@ -1,6 +1,7 @@
 import { neighbour } from '../forms/edges.ts';
 import type { Raster, Space } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
+import type { CellValues } from '../forms/space.ts';
 
 /**
  * Each cell gives a share of its value in equal parts to its neighbours: 4, 6 or 8 on a grid, 8 on a plane. At a wall the part stays, so that the
@@ -10,8 +11,8 @@ import { formOf } from '../forms/forms.ts';
  * @param share   0 to 1
  */
 export function spreadInto(
-  out: Float64Array,
-  values: Float64Array,
+  out: CellValues,
+  values: CellValues,
   grid: Pick<Raster, 'columns' | 'rows'>,
   space: Space,
   share: number,
@@ -42,8 +43,8 @@ export function spreadInto(
 
 /** Eight neighbours, the commonest case: rows are found once, and only the first and last column look for an edge. */
 function spreadEight(
-  out: Float64Array,
-  values: Float64Array,
+  out: CellValues,
+  values: CellValues,
   columns: number,
   rows: number,
   wraps: boolean,

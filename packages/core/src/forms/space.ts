@@ -92,9 +92,17 @@ export function isInReach(
   return dx <= distance && dy <= distance;
 }
 
+/** Values of cells, in double precision or in single. */
+export type CellValues = Float64Array | Float32Array;
+
+/** A value as a cell holds it. */
+export function heldValue(value: number, isSingle: boolean): number {
+  return isSingle ? Math.fround(value) : value;
+}
+
 /** Values over the cells of a space, row by row from below; on a plane the last column and row may be narrower. */
 export interface FieldGrid extends Raster {
-  readonly values: Float64Array;
+  readonly values: CellValues;
 }
 
 /** The index of the cell at a place; places outside are brought in by the rule of the edge. -1 for nowhere. */

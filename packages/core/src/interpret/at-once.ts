@@ -1,6 +1,7 @@
 import { RandomStream, below } from '../engine/random/stream.ts';
 import { effectsOf } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
+import { heldValue } from '../forms/space.ts';
 import {
   CELL_COLUMN,
   attributeColumnId,
@@ -85,9 +86,12 @@ function settleAll(run: ReferenceRun, rule: P.RulePlan, atOnce: AtOnce): void {
   }
   for (const [field, cells] of atOnce.fields) {
     const { values } = run.fields[field]!;
+    const { isSingle } = run.plan.fields[field]!;
     for (const [cell, contributions] of cells) {
-      values[cell] = contributions.settle(values[cell]!, () =>
-        settleStream(seed, step, rule.key, fieldColumnId(field), cell),
+      values[cell] = contributions.settle(
+        values[cell]!,
+        () => settleStream(seed, step, rule.key, fieldColumnId(field), cell),
+        (value) => heldValue(value, isSingle),
       );
     }
   }

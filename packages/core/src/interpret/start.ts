@@ -3,6 +3,7 @@ import { RandomStream, below, mix } from '../engine/random/stream.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import type { Maker } from '../engine/spaces/network-makers.ts';
 import { formOf } from '../forms/forms.ts';
+import { heldValue } from '../forms/space.ts';
 import { failCount } from '../plan/failures.ts';
 import { filePairs, makerOf, pairsOf } from '../plan/make-network.ts';
 import type * as P from '../plan/plan.ts';
@@ -32,7 +33,7 @@ export function startRun(run: ReferenceRun): void {
     const cell = field.cell ? bodyValue(run, field.cell) : 1;
     const { space } = run.grounds[field.space]!;
     const { columns, rows } = formOf(space).rasterOf(space, cell);
-    return { columns, rows, cell, values: new Float64Array(columns * rows) };
+    return { columns, rows, cell, values: new (field.isSingle ? Float32Array : Float64Array)(columns * rows) };
   });
   plan.fields.forEach((field, i) => startField(run, field, i));
   plan.fields.forEach((_, i) => keepAll(run, i));
@@ -51,7 +52,7 @@ function startField(run: ReferenceRun, field: P.FieldPlan, index: number): void 
       : field.start
         ? cellValue(run, field.start, i, RandomStream.of(run.context.seed, 0, key, i))
         : 0;
-    const first = run.finite(value, field.site, undefined);
+    const first = run.finite(heldValue(value, field.isSingle), field.site, undefined);
     // Bounds that differ from cell to cell wait until all fields have their first values.
     grid.values[i] = field.kept ? first : keptWithin(run, index, i, first);
   }

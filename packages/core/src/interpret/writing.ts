@@ -1,5 +1,5 @@
 import { RandomStream } from '../engine/random/stream.ts';
-import { cellAt } from '../forms/space.ts';
+import { cellAt, heldValue } from '../forms/space.ts';
 import * as math from '../math.ts';
 import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
@@ -37,14 +37,16 @@ export function writeField(run: ReferenceRun, s: Of<'write field'>, frame: Frame
   const grid = run.fields[s.field]!;
   const cell = cellAt(numberOf(run, s.x, frame), numberOf(run, s.y, frame), grid, run.groundOf(s.field).space);
   const value = run.finite(numberOf(run, s.value, frame), s.site, frame);
+  const { isSingle } = run.plan.fields[s.field]!;
   if (frame.atOnce) {
+    run.finite(heldValue(value, isSingle), s.site, frame);
     const cells = getOrMake(frame.atOnce.fields, s.field, () => new Map<number, Contributions>());
     getOrMake(cells, cell, () => new Contributions()).add(s.how, value);
   } else
     grid.values[cell] = withinBounds(
       run,
       s.field,
-      run.finite(applied(grid.values[cell]!, s.how, value), s.site, frame),
+      run.finite(heldValue(applied(grid.values[cell]!, s.how, value), isSingle), s.site, frame),
     );
 }
 

@@ -2,6 +2,7 @@ import { below, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import * as math from '../math.ts';
 import type * as P from '../plan/plan.ts';
 import { CELL_COLUMN, changeKey, fieldOfColumn, isMachineColumn, settleStream } from '../plan/settling.ts';
+import type { CellValues } from '../forms/space.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { Bound } from './generated-state.ts';
 import { WriteLog } from './write-log.ts';
@@ -80,7 +81,7 @@ export class AllAtOnce {
 
   /** The values behind a column of the log, and what keys the luck of its targets. */
   private columnNamed(column: number): {
-    values: Float64Array;
+    values: CellValues;
     size: number;
     keyOf: (target: number) => number;
   } {

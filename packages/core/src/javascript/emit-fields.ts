@@ -33,7 +33,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       field.start,
       g,
       (value) => {
-        script.w.line(`p = ${value};`);
+        script.w.line(`p = ${heldCode(value, field)};`);
         emitStoreCell(script, field, field.bounds);
       },
       field,
@@ -46,7 +46,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       g,
       (value) => {
         const times = `${literal(field.growPerTime ? script.plan.clock.stepLength : 1)} * `;
-        script.w.line(`p = g${g}_v[i] + ${times}${value};`);
+        script.w.line(`p = ${heldCode(`g${g}_v[i] + ${times}${value}`, field)};`);
         // What spreads or fades is clipped only after that.
         emitStoreCell(script, field, field.spread || field.fade || field.becomes ? undefined : field.bounds);
       },
@@ -60,11 +60,16 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       field.becomes,
       g,
       (value) => {
-        script.w.line(`p = ${value};`);
+        script.w.line(`p = ${heldCode(value, field)};`);
         emitStoreCell(script, field, field.bounds);
       },
       field,
     );
+}
+
+/** A value as a cell of the field holds it. */
+export function heldCode(value: string, { isSingle }: P.FieldPlan): string {
+  return isSingle ? `Math.fround(${value})` : value;
 }
 
 /** What a cell keeps of a value, by bounds that look at it. */

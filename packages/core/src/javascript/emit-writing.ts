@@ -3,6 +3,7 @@ import type * as P from '../plan/plan.ts';
 import { attributeColumnId, fieldColumnId } from '../plan/settling.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { emitTellOf } from './emit-events.ts';
+import { heldCode } from './emit-fields.ts';
 import { addsField, cellIndex, emitChecked, emitFinite, emitValue } from './emit-expression.ts';
 
 /** Notes a write of `p` until the rule is over. */
@@ -45,21 +46,20 @@ export function emitWrite(out: BodyWriter, s: Of<'write'>): void {
 export function emitWriteField(out: BodyWriter, s: Of<'write field'>): void {
   const { w } = out;
   const cell = cellIndex(out, s.field, s.x, s.y);
+  const field = out.shared.plan.fields[s.field]!;
   w.block('', () => {
     w.line(`const cell = ${cell};`);
     w.line(`p = ${emitValue(out, s.value)};`);
     if (out.options.atOnce) {
-      if (s.value.op !== 'number') emitChecked(out, 'p', s.site);
+      if (field.isSingle || s.value.op !== 'number') emitChecked(out, heldCode('p', field), s.site);
       w.line(
         addsField(out, s.field) ? `g${s.field}_v[cell] += p;` : loggedWrite(fieldColumnId(s.field), 'cell', s.how),
       );
       return;
     }
-    w.line(`p = ${applied(`g${s.field}_v[cell]`, s.how, 'p')};`);
+    w.line(`p = ${heldCode(applied(`g${s.field}_v[cell]`, s.how, 'p'), field)};`);
     emitChecked(out, 'p', s.site);
-    w.line(
-      `g${s.field}_v[cell] = ${out.shared.plan.fields[s.field]!.bounds ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`,
-    );
+    w.line(`g${s.field}_v[cell] = ${field.bounds ? `clip(p, lo${s.field}, hi${s.field})` : 'p'};`);
   });
 }
 

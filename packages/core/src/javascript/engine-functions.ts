@@ -1,3 +1,4 @@
+import type { CellValues } from '../forms/space.ts';
 import { cellsInto } from '../engine/cells.ts';
 import * as math from '../math.ts';
 import * as laws from '../engine/random/laws.ts';
@@ -44,7 +45,7 @@ function sortSlots(list: Int32Array, n: number): void {
   }
 }
 
-function gatherField(fn: Gathering, values: Float64Array, level: number | undefined): number {
+function gatherField(fn: Gathering, values: CellValues, level: number | undefined): number {
   const sorts = fn === 'median' || fn === 'quantile';
   return gather(fn, sorts ? values.slice() : values, values.length, level);
 }
@@ -53,7 +54,7 @@ function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): nu
   return gather(fn, tally.values.slice(0, tally.count), tally.count, level);
 }
 
-export function keepWithin(values: Float64Array, low: number, high: number): void {
+export function keepWithin(values: CellValues, low: number, high: number): void {
   for (let i = 0; i < values.length; i++) values[i] = math.clip(values[i]!, low, high);
 }
 

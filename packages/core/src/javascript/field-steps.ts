@@ -1,6 +1,7 @@
 import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { Raster } from '../forms/form.ts';
+import type { CellValues } from '../forms/space.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { KernelPart } from '../kernel/kernels.ts';
 import type { CellKernel } from '../kernel/field-kernels.ts';
@@ -27,7 +28,7 @@ const NO_BOUNDS = [NaN, NaN] as const;
 /** A kernel over the cells of a field. */
 interface OverCells {
   readonly name: string;
-  readonly columns: readonly Float64Array[];
+  readonly columns: readonly CellValues[];
   readonly raster: Raster;
   /** Whether it looks at cells beside its own, row by row. */
   readonly isByRow: boolean;
@@ -61,7 +62,7 @@ export class FieldSteps {
   }
 
   /** Brings values within bounds that look at each cell. */
-  private keepByCell(index: number, values: Float64Array): void {
+  private keepByCell(index: number, values: CellValues): void {
     const keep = this.bound.code.fieldKeeps[index];
     if (keep) for (let cell = 0; cell < values.length; cell++) values[cell] = keep(values[cell]!, cell);
   }
@@ -83,7 +84,7 @@ export class FieldSteps {
   }
 
   /** A copy of a field's values, for those who read them as they were before a rule; it lasts until fields change. */
-  hold(field: number): Float64Array {
+  hold(field: number): CellValues {
     const { values } = this.state.fields[field]!;
     const held = this.state.nextValues[field]!;
     held.set(values);
@@ -99,14 +100,14 @@ export class FieldSteps {
   }
 
   /** The next values of a field: grown, spread, faded, become others, kept within its bounds (S25). */
-  private changeOne(index: number, out: Float64Array): void {
+  private changeOne(index: number, out: CellValues): void {
     const { grow, spread, fade, becomes, bounds, site } = this.state.plan.fields[index]!;
     const { values } = this.state.fields[index]!;
     // What becomes of it is kept within bounds by itself.
     const [low, high] = becomes ? NO_BOUNDS : this.boundsOf(bounds);
     let from = values;
     if (grow) {
-      from = spread || fade ? this.state.spareValues.subarray(0, values.length) : out;
+      from = spread || fade ? this.state.spareOf(index) : out;
       this.grow(index, from, low, high);
     }
     if (spread) {
@@ -120,7 +121,7 @@ export class FieldSteps {
   }
 
   /** What a field grows by is added; unless more comes after it, it is kept within bounds. */
-  private grow(index: number, to: Float64Array, low: number, high: number): void {
+  private grow(index: number, to: CellValues, low: number, high: number): void {
     const kernel = this.kernels.growth[index];
     const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
     this.byKernel(
@@ -141,8 +142,8 @@ export class FieldSteps {
   /** Spreads, fades, and, unless it becomes something else, keeps within bounds. */
   private spread(
     index: number,
-    from: Float64Array,
-    out: Float64Array,
+    from: CellValues,
+    out: CellValues,
     share: number,
     rest: number,
     low: number,
@@ -163,7 +164,7 @@ export class FieldSteps {
   }
 
   /** Fades, and, unless it becomes something else, keeps within bounds. */
-  private fade(index: number, from: Float64Array, out: Float64Array, rest: number, low: number, high: number): void {
+  private fade(index: number, from: CellValues, out: CellValues, rest: number, low: number, high: number): void {
     const kernel = this.kernels.fade[index];
     if (kernel) {
       const raster = this.state.fields[index]!;
@@ -207,7 +208,7 @@ export class FieldSteps {
   }
 
   /** Its own lines are read from what has grown, spread and faded, all of it at once. */
-  private become(index: number, out: Float64Array): void {
+  private become(index: number, out: CellValues): void {
     const { context } = this.state;
     const { values } = this.state.fields[index]!;
     const { grow, spread, fade } = this.state.plan.fields[index]!;
@@ -237,7 +238,7 @@ export class FieldSteps {
   private callOverCells(
     { name, fields, given }: CellKernel,
     index: number,
-    to: Float64Array,
+    to: CellValues,
     isByRow: boolean,
     keys: readonly number[],
     low: number,

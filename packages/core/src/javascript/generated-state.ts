@@ -1,3 +1,4 @@
+import type { CellValues } from '../forms/space.ts';
 import type { CellList } from '../engine/cells.ts';
 import type { MessageQueue } from '../engine/message-queue.ts';
 import type { Population } from '../engine/population.ts';
@@ -17,11 +18,11 @@ export type Binder = (context: RunContext, state: GeneratedState, engine: object
 
 export interface Bound {
   readonly values: readonly (() => number)[];
-  readonly fieldStarts: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
-  readonly fieldGrows: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly fieldStarts: readonly (((out: CellValues, key0: number, key1: number) => void) | null)[];
+  readonly fieldGrows: readonly (((out: CellValues, key0: number, key1: number) => void) | null)[];
   /** What a cell keeps of a value, where bounds look at the cell. */
   readonly fieldKeeps: readonly (((value: number, cell: number) => number) | null)[];
-  readonly fieldBecomes: readonly (((out: Float64Array, key0: number, key1: number) => void) | null)[];
+  readonly fieldBecomes: readonly (((out: CellValues, key0: number, key1: number) => void) | null)[];
   readonly cellLists: readonly (readonly (((cells: Int32Array) => number) | null)[])[];
   readonly changes: readonly (readonly ((slot: number, state: number, key0: number, key1: number) => void)[])[];
   readonly reactions: readonly ((slot: number, row: number, key0: number, key1: number) => void)[];
@@ -105,7 +106,7 @@ export interface GeneratedState {
   readonly settleChanges: (rule: number) => void;
   readonly runLater: () => void;
   readonly countCells: () => void;
-  readonly holdField: (field: number) => Float64Array;
+  readonly holdField: (field: number) => CellValues;
   readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
   readonly untie: (network: number, a: number, b: number) => void;
   readonly isolate: (network: number, side: number, slot: number) => void;

@@ -1,4 +1,5 @@
 import type { RandomStream } from '../engine/random/stream.ts';
+import type { CellValues } from '../forms/space.ts';
 
 export const SETTING = 0;
 export const FACTOR = 1;
@@ -78,7 +79,7 @@ export class WriteLog {
    * @param values the column, written in place
    * @param size   targets are below it
    */
-  settleInto(column: number, values: Float64Array, size: number, luckOf: (target: number) => RandomStream): void {
+  settleInto(column: number, values: CellValues, size: number, luckOf: (target: number) => RandomStream): void {
     const { targets, values: given, hows, count } = this.logs.get(column)!;
     if (this.pending.length < size) this.pending = new Int32Array(size);
     const { pending } = this;

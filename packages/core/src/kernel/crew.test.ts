@@ -58,6 +58,16 @@ describe('threads that help', () => {
     });
   });
 
+  it('come to the same bits in fields of single precision', () => {
+    FIELDS.forEach((lines, seed) => {
+      const text = modelOf('grid 70 by 45, 8 neighbours, wrapping', 'scent += 0.5').replace('  keep 0 to 3', lines);
+      const single = text.replace('field scent on Bank', 'field scent on Bank, single precision');
+      const plan = planOf(single.replace('  mood all at once', '  mood all at once\n  scent'));
+      expect(plan.fields[0]!.isSingle).toBe(true);
+      expect([lines, firstDifference(plan, seed, 6, crews)]).toEqual([lines, -1]);
+    });
+  });
+
   it('help with turns that nobody sees of others, and leave others to one thread', () => {
     const alone = 'turn by uniform(-50 deg, 50 deg)\nmove by 1\nfood += hunger\nif chance(0.3)\n  mood = Wild';
     for (const order of ['in turn', 'in fixed order']) {

@@ -3,10 +3,11 @@ import type * as P from '../plan/plan.ts';
 import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
 import { cellValue, cellValueByLuck } from './cell-values.ts';
 import type { F64, KernelFunction, Local, Numbers, StreamStatement } from './kernel.ts';
-import { column, f64, i32, load, number, product, select, set, store, sum, whole } from './kernel.ts';
+import { column, f64, i32, load, number, ofOne, product, select, set, store, sum, whole } from './kernel.ts';
 import { KEYS } from './luck.ts';
 import type { CellAround } from './square-rows.ts';
 import { rowsOfSquares, stepsOf } from './square-rows.ts';
+import { cellOf } from './turn-reads.ts';
 
 /** How fields change by themselves, as kernel functions: growing, spreading, fading, becoming and keeping within bounds, cell by cell. */
 
@@ -51,7 +52,16 @@ export function fieldKernels(plan: P.Plan): FieldKernels {
 }
 
 const [LOW, HIGH, VALUE] = [f64('low'), f64('high'), f64('p')];
-const TO = column('to');
+
+/** Where the values of a field go. */
+function columnTo(field: P.FieldPlan): Numbers {
+  return column('to', cellOf(field));
+}
+
+/** A value as a cell of the field holds it. */
+function held(value: F64, { isSingle }: P.FieldPlan): F64 {
+  return isSingle ? ofOne('single', value) : value;
+}
 
 /** What has spread and faded is kept within bounds, unless what becomes of it is still to come. */
 function keepsAtEnd({ bounds, becomes }: P.FieldPlan): boolean {
@@ -89,7 +99,7 @@ class Reads {
 
   column(field: number): Numbers {
     if (!this.fields.includes(field)) this.fields.push(field);
-    return column(`from${field}`);
+    return this.columnFrom(field);
   }
 
   number(e: GivenNumber): F64 {
@@ -99,7 +109,11 @@ class Reads {
   }
 
   get columns(): Numbers[] {
-    return [...this.fields.map((field) => column(`from${field}`)), TO];
+    return [...this.fields.map((field) => this.columnFrom(field)), columnTo(this.plan.fields[this.of]!)];
+  }
+
+  private columnFrom(field: number): Numbers {
+    return column(`from${field}`, cellOf(this.plan.fields[field]!));
   }
 
   get numbers(): Local[] {
@@ -127,10 +141,10 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
   const time = field.growPerTime ? plan.clock.stepLength : 1;
   const body: StreamStatement[] = [
     ...grown.sets,
-    set(VALUE, sum(sight.own(g), product(number(time), grown.value))),
+    set(VALUE, held(sum(sight.own(g), product(number(time), grown.value)), field)),
     { is: 'unless finite', value: VALUE, at: i },
     ...setValue(VALUE, keeps),
-    store(TO, i, VALUE),
+    store(columnTo(field), i, VALUE),
   ];
   const name = `grow${g}`;
   return {
@@ -168,10 +182,10 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
       if (!value) return [];
       return [
         ...value.sets,
-        set(VALUE, value.value),
+        set(VALUE, held(value.value, field)),
         { is: 'unless finite', value: VALUE, at: around.place },
         ...setValue(VALUE, keeps),
-        store(TO, around.place, VALUE),
+        store(columnTo(field), around.place, VALUE),
       ];
     },
   });
@@ -207,11 +221,13 @@ function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Read
 }
 
 function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
-  const [from, cells, rest, i] = [column('from'), i32('cells'), f64('rest'), i32('i')];
-  const body = [...setValue(product(load(from, i), rest), keepsAtEnd(field)), store(TO, i, VALUE)];
+  const [from, to] = [column('from', cellOf(field)), columnTo(field)];
+  const [cells, rest, i] = [i32('cells'), f64('rest'), i32('i')];
+  const faded = held(product(load(from, i), rest), field);
+  const body = [...setValue(faded, keepsAtEnd(field)), store(to, i, VALUE)];
   return {
     name: `fade${g}`,
-    columns: [from, TO],
+    columns: [from, to],
     given: [cells, rest, LOW, HIGH],
     locals: [i, VALUE],
     body: [{ is: 'stream', index: i, from: whole(0), to: cells, body }],
@@ -222,11 +238,11 @@ function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
 function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction | undefined {
   const { form, neighbours, edge } = plan.spaces[field.space]!;
   if (!field.spread || form === 'hexagons' || form === 'map') return undefined;
-  const [from, own] = [column('from'), f64('own')];
+  const [from, to, own] = [column('from', cellOf(field)), columnTo(field), f64('own')];
   const [keep, part, rest] = [f64('keep'), f64('part'), f64('rest')];
   return rowsOfSquares({
     name: `spread${g}`,
-    columns: [from, TO],
+    columns: [from, to],
     given: [keep, part, rest, LOW, HIGH],
     locals: [own, VALUE],
     wraps: edge === 'wrapping',
@@ -234,11 +250,11 @@ function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction |
     cell: (around) => {
       // At a wall the part stays with its cell.
       const parts = stepsOf(neighbours).map((step) => around.at(step, own, (read) => read(from)));
-      const spread = sum(product(own, keep), product(part, sum(...parts)));
+      const spread = held(sum(product(own, keep), product(part, sum(...parts))), field);
       return [
         set(own, around.own(from)),
-        ...setValue(field.fade ? product(spread, rest) : spread, keepsAtEnd(field)),
-        store(TO, around.place, VALUE),
+        ...setValue(field.fade ? held(product(spread, rest), field) : spread, keepsAtEnd(field)),
+        store(to, around.place, VALUE),
       ];
     },
   });

@@ -8,8 +8,8 @@ type Type = 'f64' | 'i32';
 /** How many bytes of a column are looked at in one go. */
 export const WIDE = 16;
 
-/** What a column holds: numbers, whole numbers of 32 bits, or small ones from 0 to 255. */
-export type Cell = 'f64' | 'i32' | 'u8';
+/** What a column holds: numbers, numbers in single precision, whole numbers of 32 bits, or small ones from 0 to 255. */
+export type Cell = 'f64' | 'f32' | 'i32' | 'u8';
 
 /** A column that a function is given: an array in JavaScript, an address in WebAssembly. */
 export interface Column<C extends Cell = Cell> {
@@ -18,8 +18,8 @@ export interface Column<C extends Cell = Cell> {
   readonly of: C;
 }
 
-/** A column of numbers. */
-export type Numbers = Column<'f64'>;
+/** A column of numbers; what is stored in single precision is rounded. */
+export type Numbers = Column<'f64' | 'f32'>;
 
 /** A number that a function is given or holds. */
 export interface Local<T extends Type = Type> {
@@ -34,7 +34,8 @@ export type F64 =
   | { readonly is: 'load'; readonly column: Numbers; readonly at: I32 }
   | { readonly is: 'f64 binary'; readonly fn: '+' | '-' | '*' | '/'; readonly left: F64; readonly right: F64 }
   | { readonly is: 'minus'; readonly value: F64 }
-  | { readonly is: 'of one'; readonly fn: 'floor' | 'ceiling' | 'abs' | 'sqrt'; readonly value: F64 }
+  /** `single` is the number of single precision that is nearest. */
+  | { readonly is: 'of one'; readonly fn: 'floor' | 'ceiling' | 'abs' | 'sqrt' | 'single'; readonly value: F64 }
   /** The bound if the value lies beyond it, else the value: zeros of two signs stay what they are. */
   | { readonly is: 'at most' | 'at least'; readonly value: F64; readonly bound: F64 }
   /** A whole number as it is. */

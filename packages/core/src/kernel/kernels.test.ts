@@ -92,7 +92,7 @@ const CHANGES = [
   '  spread 0.5\n  becomes light + 0.1 * fog',
 ];
 
-function fieldModel(space: string, change: string): string {
+function fieldModel(space: string, change: string, precision = ''): string {
   return `model Fields
 clock
   step 1 hour
@@ -100,10 +100,10 @@ clock
 parameter rain = 0.125
 variable limit = 0.75
 space Field: ${space}
-field light on Field${space.startsWith('plane') ? ', cells of 1' : ''}
+field light on Field${space.startsWith('plane') ? ', cells of 1' : ''}${precision}
   start uniform(0, 1)
   grow 0.01
-field fog on Field${space.startsWith('plane') ? ', cells of 1' : ''}
+field fog on Field${space.startsWith('plane') ? ', cells of 1' : ''}${precision}
   start uniform(-0.5, 1)
 ${change}
 agent Vole
@@ -164,6 +164,41 @@ describe('fields that change by kernels', () => {
     for (const change of CHANGES) {
       const plan = planOf(fieldModel(space, change));
       expect([change, firstDifference(plan, 4, 6)]).toEqual([change, -1]);
+    }
+  });
+
+  it.each(['grid 7 by 4, wrapping', 'plane 7.3 by 5.5', 'grid 6 by 5, 6 neighbours'])(
+    'are those of the interpreter in single precision, however they change: %s',
+    (space) => {
+      for (const change of CHANGES) {
+        const plan = planOf(fieldModel(space, change, ', single precision'));
+        expect([change, firstDifference(plan, 4, 6)]).toEqual([change, -1]);
+      }
+    },
+  );
+
+  it.each(ENGINES)('round each value that goes into a cell, where they are of single precision: %s', (engine) => {
+    const lines = '  grow 0.1\n  spread 1 / 3\n  fade 10 %\n  keep 0 to 0.7';
+    const [single, double] = [', single precision', ''].map((precision) => {
+      const plan = planOf(fieldModel('grid 5 by 5, wrapping', lines, precision));
+      const executable = compilePlan(plan, false, engine).executable();
+      const run = new Run(executable, [0.125], 1);
+      run.next();
+      return executable.state.fields[1]!.values;
+    });
+    expect([...single!]).toEqual([...single!].map(Math.fround));
+    expect([...single!]).not.toEqual([...double!].map(Math.fround));
+    single!.forEach((value, cell) => expect(value).toBeCloseTo(double![cell]!, 6));
+    expect(single!.byteLength * 2).toBe(double!.byteLength);
+  });
+
+  it('tell where a value is beyond what single precision holds', () => {
+    for (const line of ['  grow 1e39', '  becomes fog + 1e39', '  grow 1e39\n  fade 0.1']) {
+      const plan = planOf(fieldModel('grid 5 by 5', line, ', single precision'));
+      const runs = [compilePlan(plan).executable(), interpretPlan(plan)].map(
+        (executable) => new Run(executable, [0.125], 1),
+      );
+      for (const one of runs) expect(() => one.next()).toThrow(/fog/);
     }
   });
 

@@ -7,7 +7,7 @@ import { wasmOf } from './print-wasm.ts';
 
 export type KernelEngine = 'WebAssembly' | 'JavaScript';
 
-type AnyColumn = Float64Array | Int32Array | Uint8Array;
+export type AnyColumn = Float64Array | Float32Array | Int32Array | Uint8Array;
 
 /** A kernel function for its columns; they lie where they lay when it was made ready for them. */
 export type Kernel = (columns: readonly AnyColumn[]) => (...given: readonly number[]) => number;

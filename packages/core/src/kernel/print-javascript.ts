@@ -85,7 +85,13 @@ function called(fn: string, given: readonly F64[]): string {
   return `E.${fn}(${given.map(f64Code).join(', ')})`;
 }
 
-const OF_ONE = { floor: 'Math.floor', ceiling: 'Math.ceil', abs: 'Math.abs', sqrt: 'Math.sqrt' } as const;
+const OF_ONE = {
+  floor: 'Math.floor',
+  ceiling: 'Math.ceil',
+  abs: 'Math.abs',
+  sqrt: 'Math.sqrt',
+  single: 'Math.fround',
+} as const;
 
 function f64Code(e: F64): string {
   switch (e.is) {

@@ -8,7 +8,6 @@ import {
   COMPARED_BY_TWO,
   COMPARED_WHOLE,
   INTEGER,
-  NUMBER_BITS,
   OF_ONE,
   OF_ONE_BY_TWO,
   SCALAR,
@@ -67,7 +66,8 @@ class FunctionPrinter extends WasmLoops {
       case 'store':
         this.address(s.column, s.at);
         this.f64(s.value);
-        this.code.byte(OP.f64Store, NUMBER_BITS, 0);
+        if (s.column.of === 'f32') this.code.byte(OP.f32OfF64, OP.f32Store, SIZE_BITS.f32, 0);
+        else this.code.byte(OP.f64Store, SIZE_BITS.f64, 0);
         return;
       case 'store i32':
         this.address(s.column, s.at);
@@ -141,7 +141,10 @@ class FunctionPrinter extends WasmLoops {
       case 'store':
         this.address(s.column, s.at);
         this.pair(s.value);
-        this.pairOp(PAIR.store).byte(NUMBER_BITS, 0);
+        if (s.column.of === 'f32') {
+          this.pairOp(PAIR.toSingle);
+          this.pairOp(PAIR.storeHalf).byte(SIZE_BITS.f32, 0, 0);
+        } else this.pairOp(PAIR.store).byte(SIZE_BITS.f64, 0);
         return;
       case 'unless finite': {
         const name = `${s.value.name} by two`;
@@ -176,7 +179,8 @@ class FunctionPrinter extends WasmLoops {
         return;
       case 'load':
         this.address(e.column, e.at);
-        code.byte(OP.f64Load, NUMBER_BITS, 0);
+        if (e.column.of === 'f32') code.byte(OP.f32Load, SIZE_BITS.f32, 0, OP.f64OfF32);
+        else code.byte(OP.f64Load, SIZE_BITS.f64, 0);
         return;
       case 'f64 binary':
         this.f64(e.left);
@@ -189,7 +193,7 @@ class FunctionPrinter extends WasmLoops {
         return;
       case 'of one':
         this.f64(e.value);
-        code.byte(OF_ONE[e.fn]);
+        code.byte(...OF_ONE[e.fn]);
         return;
       case 'of i32':
         this.i32(e.value);
@@ -262,7 +266,10 @@ class FunctionPrinter extends WasmLoops {
         return;
       case 'load':
         this.address(e.column, e.at);
-        this.pairOp(PAIR.load).byte(NUMBER_BITS, 0);
+        if (e.column.of === 'f32') {
+          this.pairOp(PAIR.loadHalf).byte(SIZE_BITS.f32, 0);
+          this.pairOp(PAIR.ofSingle);
+        } else this.pairOp(PAIR.load).byte(SIZE_BITS.f64, 0);
         return;
       case 'f64 binary':
         this.pair(e.left);
@@ -287,7 +294,7 @@ class FunctionPrinter extends WasmLoops {
         return;
       case 'of one':
         this.pair(e.value);
-        this.pairOp(OF_ONE_BY_TWO[e.fn]);
+        for (const operation of OF_ONE_BY_TWO[e.fn]) this.pairOp(operation);
         return;
       case 'of i32':
       case 'unsigned':

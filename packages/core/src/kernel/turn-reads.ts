@@ -103,7 +103,8 @@ export class TurnReads {
 
   /** A column of numbers. */
   of(is: ColumnOfNumbers): Numbers {
-    return this.column(is, 'f64') as Numbers;
+    const isOfField = is.is === 'field' || is.is === 'field before';
+    return this.column(is, isOfField ? cellOf(this.plan.fields[is.field]!) : 'f64') as Numbers;
   }
 
   /** A column of whole numbers. */
@@ -143,6 +144,11 @@ export class TurnReads {
     const [columns, rows, cell] = [part('columns'), part('rows'), part('cell')];
     return { form, edge, width, height, columns, rows, cell, isFull: known?.isFull ?? false };
   }
+}
+
+/** What a column of values of a field holds. */
+export function cellOf({ isSingle }: P.FieldPlan): Numbers['of'] {
+  return isSingle ? 'f32' : 'f64';
 }
 
 function isOfBytes(is: ColumnOfWholes): boolean {

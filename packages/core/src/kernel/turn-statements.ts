@@ -353,14 +353,17 @@ export class TurnStatements {
     if (!cell) throw new NeedsMore();
     const field = values.reads.of({ is: 'field', field: s.field });
     const given = values.value(s.value);
+    const { bounds, isSingle } = plan.fields[s.field]!;
     if (atOnce) {
-      const value = values.checked(given, s.site);
+      const value = isSingle ? values.sheet.kept(given) : values.checked(given, s.site);
+      if (isSingle) values.checked(ofOne('single', value), s.site);
       if (addsField(sight, s.field)) sheet.add(store(field, cell, sum(load(field, cell), value)));
       else this.note(fieldColumnId(s.field), cell, s.how, value);
       return;
     }
-    const value = values.checked(this.applied(load(field, cell), s.how, given), s.site);
-    if (!plan.fields[s.field]!.bounds) return sheet.add(store(field, cell, value));
+    const applied = this.applied(load(field, cell), s.how, given);
+    const value = values.checked(isSingle ? ofOne('single', applied) : applied, s.site);
+    if (!bounds) return sheet.add(store(field, cell, value));
     const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
     sheet.add(store(field, cell, values.clipped(value, bound('low'), bound('high'))));
   }

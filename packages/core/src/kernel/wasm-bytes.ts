@@ -17,9 +17,11 @@ export const OP = {
   localSet: 0x21,
   localTee: 0x22,
   i32Load: 0x28,
+  f32Load: 0x2a,
   f64Load: 0x2b,
   u8Load: 0x2d,
   i32Store: 0x36,
+  f32Store: 0x38,
   f64Store: 0x39,
   u8Store: 0x3a,
   i32Const: 0x41,
@@ -69,6 +71,8 @@ export const OP = {
   f64OfBits: 0xbf,
   f64OfSigned: 0xb7,
   f64OfUnsigned: 0xb8,
+  f32OfF64: 0xb6,
+  f64OfF32: 0xbb,
 } as const;
 
 /** i32.trunc_sat_f64_s: the whole number before the point. */
@@ -78,6 +82,12 @@ export const TRUNCATED = [0xfc, 0x02] as const;
 export const PAIR = {
   load: 0x00,
   store: 0x0b,
+  /** Eight bytes as the first half, the other half 0, and the first half alone. */
+  loadHalf: 0x5d,
+  storeHalf: 0x5b,
+  /** f32x4.demote_f64x2_zero, f64x2.promote_low_f32x4. */
+  toSingle: 0x5e,
+  ofSingle: 0x5f,
   splatByte: 0x0f,
   splat: 0x14,
   firstLane: 0x21,

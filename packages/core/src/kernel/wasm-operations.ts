@@ -33,8 +33,20 @@ export const COMPARED_WHOLE = {
   '==': OP.i32Equal,
   '!=': OP.i32NotEqual,
 } as const;
-export const OF_ONE = { floor: OP.f64Floor, ceiling: OP.f64Ceiling, abs: OP.f64Abs, sqrt: OP.f64Sqrt } as const;
-export const OF_ONE_BY_TWO = { floor: PAIR.floor, ceiling: PAIR.ceiling, abs: PAIR.abs, sqrt: PAIR.sqrt } as const;
+export const OF_ONE = {
+  floor: [OP.f64Floor],
+  ceiling: [OP.f64Ceiling],
+  abs: [OP.f64Abs],
+  sqrt: [OP.f64Sqrt],
+  single: [OP.f32OfF64, OP.f64OfF32],
+} as const;
+export const OF_ONE_BY_TWO = {
+  floor: [PAIR.floor],
+  ceiling: [PAIR.ceiling],
+  abs: [PAIR.abs],
+  sqrt: [PAIR.sqrt],
+  single: [PAIR.toSingle, PAIR.ofSingle],
+} as const;
 export const COMPARED_BY_TWO = {
   '<': PAIR.less,
   '<=': PAIR.lessOrEqual,
@@ -44,5 +56,4 @@ export const COMPARED_BY_TWO = {
   '!=': PAIR.notEqual,
 } as const;
 /** How many bytes a value of a column takes, as a power of two. */
-export const SIZE_BITS: Readonly<Record<Cell, number>> = { f64: 3, i32: 2, u8: 0 };
-export const NUMBER_BITS = SIZE_BITS.f64;
+export const SIZE_BITS: Readonly<Record<Cell, number>> = { f64: 3, f32: 2, i32: 2, u8: 0 };

@@ -210,6 +210,18 @@ const vole = (lines: string): string =>
 const MISTAKES: { name: string; text: string; code: string; piece: string; fixed?: boolean }[] = [
   { name: 'a name that is nearly one', text: vole('energy += gras'), code: 'name/unknown', piece: 'gras', fixed: true },
   {
+    name: 'another precision of a field',
+    text: MEADOW.replace('cells of 2 m', 'cells of 2 m, double precision'),
+    code: 'syntax/line',
+    piece: 'double',
+  },
+  {
+    name: 'half of a precision',
+    text: MEADOW.replace('cells of 2 m', 'single, cells of 2 m'),
+    code: 'syntax/line',
+    piece: 'single',
+  },
+  {
     name: 'a name that nobody knows',
     text: vole('energy += sunshine'),
     code: 'name/unknown',

@@ -232,10 +232,13 @@ export class SurroundingsParser extends PartParser {
     s.expect('on', 'a field lies on a space: “field grass on Meadow”');
     const space = s.name('the space of the field');
     let cell: Ast.Expr | undefined;
-    if (s.takeIf(',')) {
-      s.expect('cells', 'the size of the cells reads “cells of 2 m”');
-      s.expect('of', 'the size of the cells reads “cells of 2 m”');
-      cell = this.e.sum();
+    let isSingle = false;
+    while (s.takeIf(',')) {
+      if (s.takeIf('single', 'precision')) isSingle = true;
+      else if (s.takeIf('cells')) {
+        s.expect('of', 'the size of the cells reads “cells of 2 m”');
+        cell = this.e.sum();
+      } else this.unknownLine(['cells of', 'single precision'], 'field');
     }
     const about = s.endOfLine();
     const span = s.spanFrom(start);
@@ -272,7 +275,7 @@ export class SurroundingsParser extends PartParser {
       } else this.unknownLine(['start', 'grow', 'spread', 'fade', 'becomes', 'keep'], 'field');
       s.endOfLine();
     });
-    return { is: 'field', name, space, cell, ...lines, becomes, about, span };
+    return { is: 'field', name, space, cell, isSingle, ...lines, becomes, about, span };
   }
 
   /** `of bare, heather` of a raster of words, `of 1 bare, 2 heather` of one of numbers that stand for them. */

@@ -410,6 +410,8 @@ export interface FieldPart extends Part {
   readonly choices?: readonly Name[];
   readonly space: Name;
   readonly cell?: Expr;
+  /** Whether its values are kept in single precision. */
+  readonly isSingle: boolean;
   readonly start?: Expr;
   readonly startFile?: FileName;
   /** The numbers in that file and the choices for which they stand, by their places: `of 1 bare, 2 heather, 7 bare`. */

@@ -35,7 +35,7 @@ export const WORDS = {
   ),
   /** Stand inside lines too, but are more often names, and so have no colour. */
   plain: listed(
-    'a across against ahead along another area areas as clustering column down component components day diameter distribution efficiency entered geometric growth inside lanes left level longest map metres named numbers parts path peak period places rate riders runs set small spell spells steps take the true way ways world',
+    'a across against ahead along another area areas as clustering column down component components day diameter distribution efficiency entered geometric growth inside lanes left level longest map metres named numbers parts path peak period places precision rate riders runs set single small spell spells steps take the true way ways world',
   ),
 } as const;
 

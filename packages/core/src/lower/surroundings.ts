@@ -49,6 +49,7 @@ export function fieldPlan(whole: ModelDraft, field: FieldSymbol): FieldPlan {
     name,
     space: space.index,
     options: wordsOf(field.type),
+    isSingle: part.isSingle,
     raster: given,
     cell: part.cell && whole.asked(part.cell, name),
     start: part.start && whole.value(part.start, name, cellStanding(raster)),

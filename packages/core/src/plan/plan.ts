@@ -747,6 +747,8 @@ export interface FieldPlan {
   readonly asCells: boolean;
   /** Names of the choices, or of no and yes; absent for numbers. */
   readonly options?: readonly string[];
+  /** Whether each value that goes into a cell is rounded to single precision. */
+  readonly isSingle: boolean;
   readonly raster?: RasterPlan;
   /** Gives the next value of a cell, all at once. */
   readonly becomes?: ValueBody;

@@ -13,14 +13,17 @@ export class Contributions {
     (how === '=' ? this.settings : how === '+=' ? this.sums : this.factors).push(value);
   }
 
-  /** The value after all of them; `stream` is drawn from only if settings are rivals. */
-  settle(before: number, stream: () => RandomStream): number {
+  /**
+   * The value after all of them; `stream` is drawn from only if settings are rivals.
+   * @param held a value as the target holds it
+   */
+  settle(before: number, stream: () => RandomStream, held = (value: number): number => value): number {
     let value = before;
-    if (this.settings.length === 1) value = this.settings[0]!;
+    if (this.settings.length === 1) value = held(this.settings[0]!);
     else if (this.settings.length > 1)
-      value = this.settings[Math.floor((stream().word() * this.settings.length) / 4294967296)]!;
-    for (const factor of this.factors) value *= factor;
-    for (const sum of this.sums) value += sum;
+      value = held(this.settings[Math.floor((stream().word() * this.settings.length) / 4294967296)]!);
+    for (const factor of this.factors) value = held(value * factor);
+    for (const sum of this.sums) value = held(value + sum);
     return value;
   }
 }

@@ -208,7 +208,7 @@ function fieldTable(model: CheckedModel, fields: readonly FieldSymbol[]): TableB
       ].filter((words) => typeof words === 'string');
       return [
         code(name),
-        `${space?.name ?? ''}${part.cell ? `, cells of ${wording(model, part.cell.span)}` : ''}`,
+        `${space?.name ?? ''}${part.cell ? `, cells of ${wording(model, part.cell.span)}` : ''}${part.isSingle ? ', in single precision' : ''}`,
         part.start ? code(wording(model, part.start.span)) : part.startFile ? `from ${part.startFile.name}` : '0',
         changes.length > 0 ? capital(changes.join(', ')) : 'It does not.',
         about(part),

@@ -2,8 +2,9 @@ import type { RunMemory } from '../engine/memory/run-memory.ts';
 import type { Population } from '../engine/population.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import type { Network } from '../engine/spaces/network.ts';
-import type { FieldGrid } from '../forms/space.ts';
+import type { CellValues, FieldGrid } from '../forms/space.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
+import type { AnyColumn } from '../kernel/kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
 import type * as P from '../plan/plan.ts';
@@ -29,7 +30,7 @@ interface Reached {
   readonly grounds: readonly SpaceOfRun[];
   readonly occupied: readonly Int32Array[];
   readonly fields: readonly FieldGrid[];
-  readonly nextValues: readonly Float64Array[];
+  readonly nextValues: readonly CellValues[];
   readonly inState: Float64Array;
   readonly trouble: Float64Array;
   readonly layers: Float64Array;
@@ -103,7 +104,7 @@ export class KernelRoom {
   }
 
   /** A column that a kernel is given which does a part beside others. */
-  columnOfPart(column: TurnColumn, part: number): Float64Array | Int32Array | Uint8Array {
+  columnOfPart(column: TurnColumn, part: number): AnyColumn {
     const own = this.partOf(part);
     switch (column.is) {
       case 'entered':
@@ -193,7 +194,7 @@ export class KernelRoom {
   }
 
   /** A column that a kernel is given. */
-  columnOf(column: TurnColumn): Float64Array | Int32Array | Uint8Array {
+  columnOf(column: TurnColumn): AnyColumn {
     switch (column.is) {
       case 'attribute':
         return this.state.populations[column.kind]!.attributes[column.column]!;

@@ -5,7 +5,7 @@ import { Network } from '../engine/spaces/network.ts';
 import { Tally } from '../engine/tallies.ts';
 import { RunContext } from '../engine/run-context.ts';
 import { formOf } from '../forms/forms.ts';
-import type { FieldGrid } from '../forms/space.ts';
+import type { CellValues, FieldGrid } from '../forms/space.ts';
 import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
@@ -27,6 +27,17 @@ const TROUBLE = 4;
 const LAYERS = normalLayers();
 /** Numbers that tell a kernel of the coming and going of a kind. */
 const LIFE_NUMBERS = Object.keys(LIFE).length;
+
+/** A column of values of cells. */
+interface FieldColumn {
+  readonly count: number;
+  readonly isSingle: boolean;
+}
+
+/** What it takes, so that the next begins where a number of double precision may lie. */
+function bytesOf({ count, isSingle }: FieldColumn): number {
+  return isSingle ? Math.ceil(count / 2) * 8 : count * 8;
+}
 
 function hasManyCut({ count, living }: Network): boolean {
   return count - living > Math.max(64, count >> 1);
@@ -61,8 +72,8 @@ export class RunState {
   /** What only kernels use. */
   readonly room: KernelRoom;
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
-  nextValues: readonly Float64Array[] = [];
-  spareValues = new Float64Array(0);
+  nextValues: readonly CellValues[] = [];
+  private spareValues: Float64Array<ArrayBuffer> = new Float64Array(0);
   zones: Zones = NO_ZONES;
   /** How many stand on each cell of a space, obstacles counted as one; empty where it does not matter. */
   occupied: readonly Int32Array[] = [];
@@ -138,10 +149,11 @@ export class RunState {
     const spare = plan.fields.reduce((most, field, i) => (isGrownFirst(field) ? Math.max(most, cells[i]!) : most), 0);
     const next = plan.fields.map((field, i) => (mayChangeItself(field) || this.held.has(i) ? cells[i]! : 0));
     this.fields = rasters.map((raster) => ({ ...raster, values: new Float64Array(0) }));
-    this.fieldCounts = [...cells, ...next, spare];
+    const columnOf = (count: number, i: number): FieldColumn => ({ count, isSingle: plan.fields[i]!.isSingle });
+    this.fieldColumns = [...cells.map(columnOf), ...next.map(columnOf), { count: spare, isSingle: false }];
     for (const block of [this.fieldBlock, this.occupiedBlock]) if (block) this.memory.give(block);
     const sum = (counts: readonly number[]): number => counts.reduce((all, count) => all + count, 0);
-    this.fieldBlock = this.memory.take(sum(this.fieldCounts) * 8);
+    this.fieldBlock = this.memory.take(sum(this.fieldColumns.map(bytesOf)));
     this.occupiedBlock = this.memory.take(sum(this.occupiedCounts) * 4);
     this.renew();
     this.countCells();
@@ -150,8 +162,8 @@ export class RunState {
   /** Of each space, of how many cells it is counted who stands on them. */
   private occupiedCounts: readonly number[] = [];
 
-  /** Of each field, of the next values of each, and of the room to spare: how many numbers. */
-  private fieldCounts: readonly number[] = [];
+  /** Of each field, of the next values of each, and of the room to spare. */
+  private fieldColumns: readonly FieldColumn[] = [];
 
   /** Room for so many agents of a kind, before any rule goes through columns. */
   reserve(kind: number, slots: number): void {
@@ -187,14 +199,21 @@ export class RunState {
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
     const { buffer } = this.fieldBlock;
     let { at } = this.fieldBlock;
-    const columns = this.fieldCounts.map((count) => {
-      const column = new Float64Array(buffer, at, count);
-      at += count * 8;
+    const columns = this.fieldColumns.map((of) => {
+      const column = new (of.isSingle ? Float32Array : Float64Array)(buffer, at, of.count);
+      at += bytesOf(of);
       return column;
     });
     this.fields = this.fields.map((raster, i) => ({ ...raster, values: columns[i]! }));
     this.nextValues = columns.slice(this.fields.length, -1);
-    this.spareValues = columns[columns.length - 1]!;
+    this.spareValues = columns[columns.length - 1] as Float64Array<ArrayBuffer>;
+  }
+
+  /** Room for the values of a field that have grown and are still to spread or fade. */
+  spareOf(field: number): CellValues {
+    const { length } = this.fields[field]!.values;
+    const { buffer, byteOffset } = this.spareValues;
+    return new (this.plan.fields[field]!.isSingle ? Float32Array : Float64Array)(buffer, byteOffset, length);
   }
 
   private viewOccupied(block: Block): void {

@@ -29,7 +29,9 @@ function networkSnapshot(network: Network): ArrayBuffer {
 export function restoreInto(state: RunState, parts: readonly ArrayBuffer[]): void {
   let at = 0;
   for (const population of state.populations) population.restore(parts[at++]!);
-  for (const field of state.fields) field.values.set(new Float64Array(parts[at++]!));
+  state.fields.forEach(({ values }, i) => {
+    values.set(new (state.plan.fields[i]!.isSingle ? Float32Array : Float64Array)(parts[at++]!));
+  });
   for (const network of state.networks) restoreNetwork(state, network, new Float64Array(parts[at++]!));
   for (const tally of state.tallies) {
     tally.clear();

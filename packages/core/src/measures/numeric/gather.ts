@@ -1,5 +1,7 @@
 import { exp, log } from '../../math.ts';
 
+type Values = Float64Array | Float32Array;
+
 export type Gathering = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'median' | 'sd' | 'quantile';
 
 /**
@@ -7,7 +9,7 @@ export type Gathering = 'sum' | 'mean' | 'geometric mean' | 'min' | 'max' | 'med
  * The standard deviation divides by n - 1 and is NaN of one value; quantiles interpolate linearly between order statistics (Hyndman and
  * Fan, Sample quantiles in statistical packages, 1996, type 7). Median and quantile sort `values` in place.
  */
-export function gather(fn: Gathering, values: Float64Array, n: number, level = 0.5): number {
+export function gather(fn: Gathering, values: Values, n: number, level = 0.5): number {
   if (n === 0) return fn === 'sum' ? 0 : NaN;
   switch (fn) {
     case 'sum':
@@ -28,20 +30,20 @@ export function gather(fn: Gathering, values: Float64Array, n: number, level = 0
   }
 }
 
-function sum(values: Float64Array, n: number): number {
+function sum(values: Values, n: number): number {
   let total = 0;
   for (let i = 0; i < n; i++) total += values[i]!;
   return total;
 }
 
 /** NaN if a value is below 0; 0 if one is 0. */
-function geometricMean(values: Float64Array, n: number): number {
+function geometricMean(values: Values, n: number): number {
   let total = 0;
   for (let i = 0; i < n; i++) total += log(values[i]!);
   return exp(total / n);
 }
 
-function extreme(values: Float64Array, n: number, greatest: boolean): number {
+function extreme(values: Values, n: number, greatest: boolean): number {
   let best = values[0]!;
   for (let i = 1; i < n; i++) {
     const value = values[i]!;
@@ -50,7 +52,7 @@ function extreme(values: Float64Array, n: number, greatest: boolean): number {
   return best;
 }
 
-function standardDeviation(values: Float64Array, n: number): number {
+function standardDeviation(values: Values, n: number): number {
   if (n < 2) return NaN;
   const mean = sum(values, n) / n;
   let squares = 0;
