@@ -14,6 +14,7 @@ space Bank: ${space}
 field scent on Bank${space.startsWith('plane') ? ', cells of 1' : ''}
   start uniform(0, 1)
   keep 0 to 3
+${behaviour.includes('Patch') ? 'zone Patch on Bank\n  box (2, 2) to (9, 6)\n  circle 2 around (4, 5)' : ''}
 agent Owl
   start 7 anywhere
 agent Vole

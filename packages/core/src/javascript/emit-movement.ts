@@ -1,3 +1,4 @@
+import * as P from '../plan/plan.ts';
 import { CELL_TRIES } from '../plan/values.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { actorArgs, emitChecked, emitFinite, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
@@ -52,7 +53,7 @@ export function cellOfPlace(out: BodyWriter, s: number, x: string, y: string): s
 }
 
 export function hasObstacles(out: BodyWriter, s: number): boolean {
-  return out.shared.plan.zones.some((zone) => zone.obstacle && zone.space === s);
+  return P.hasObstacles(out.shared.plan, s);
 }
 
 function emitMoveBy(out: BodyWriter, k: number, a: string): void {

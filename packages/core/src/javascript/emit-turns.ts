@@ -35,6 +35,10 @@ function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {
       return `${number.which === 'low' ? 'lo' : 'hi'}${number.field}`;
     case 'index':
       return `k${number.kind}.index.${number.part}`;
+    case 'mask': {
+      const { of, part } = number;
+      return `S.zones.${of.is === 'zone' ? `masks[${of.zone}]` : `blocked[${of.space}]`}.raster.${part}`;
+    }
     case 'slots':
       return `k${number.kind}.used`;
     case 'most notes':

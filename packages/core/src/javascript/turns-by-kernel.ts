@@ -5,12 +5,13 @@ import type { Population } from '../engine/population.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
-import { indexName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
+import { indexName, linkName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';
 
 const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX', 'memberY'] as const;
+const LINK_COLUMNS = ['alive', 'x', 'y', 'head', 'following', 'preceding', 'listedIn'] as const;
 
 /** What of the seam turns need: their order, and how failures are told. */
 type Seam = Pick<
@@ -76,6 +77,8 @@ export class TurnsByKernel {
     const kernel = this.entries[entry]!;
     if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
     for (const kind of kernel.sorted) room.reserveIndex(kind);
+    for (const kind of kernel.linked) room.reserveLinks(kind, true);
+    for (const mask of kernel.masks) room.reserveMask(mask);
     for (const { network, side } of kernel.ties) room.reserveTies(network, side);
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
@@ -115,7 +118,9 @@ export class TurnsByKernel {
     // Of those who had a turn nobody may be missing when their order is drawn after all.
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
     for (const column of kernel.before) this.state.room.keep(column);
-    for (const sorted of kernel.sorted) this.sort(sorted);
+    for (const mask of kernel.masks) this.state.room.keepMask(mask);
+    for (const kind of kernel.sorted) this.byBucket(kind, indexName(kind), INDEX_COLUMNS);
+    for (const kind of kernel.linked) this.byBucket(kind, linkName(kind), LINK_COLUMNS);
     const split = this.split[entry];
     const failed = split ? this.inParts(kernel, split, given) : failedOf(turns(0, many), many);
     if (failed.length === 0) return true;
@@ -157,11 +162,11 @@ export class TurnsByKernel {
     return filling(...kinds.map((kind) => populations[kind]!.used)) < 0;
   }
 
-  /** Sorts the agents of a kind by bucket. */
-  private sort(kind: number): void {
+  /** Sorts the agents of a kind by bucket, or lists them. */
+  private byBucket(kind: number, name: string, needs: typeof INDEX_COLUMNS | typeof LINK_COLUMNS): void {
     const { used, index } = this.state.populations[kind]!;
-    const columns = INDEX_COLUMNS.map((is) => this.state.room.columnOf({ is, kind }));
-    this.kernels.named(indexName(kind))(columns)(used, index.columns, index.rows, index.perX, index.perY);
+    const columns = needs.map((is) => this.state.room.columnOf({ is, kind }));
+    this.kernels.named(name)(columns)(used, index.columns, index.rows, index.perX, index.perY);
   }
 
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
@@ -179,6 +184,9 @@ export class TurnsByKernel {
       if (trouble === 'notes') continue;
       if (trouble !== 'room') return ended;
       state.reserve(site, state.populations[site]!.used + value);
+      if (!kernel.linked.includes(site)) continue;
+      state.room.reserveLinks(site, false);
+      this.byBucket(site, linkName(site), LINK_COLUMNS);
     }
   }
 

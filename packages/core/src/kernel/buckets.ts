@@ -31,6 +31,23 @@ import type { TurnReads } from './turn-reads.ts';
 
 /** Who is near, in kernel form: agents sorted by buckets of their space, as `sort` of engine/spaces/bucket-index.ts does it, and the buckets that a reach touches, as `range` there finds them. */
 
+/** How many buckets there are along each axis, and how many a unit of length is. */
+export interface Buckets {
+  readonly columns: I32;
+  readonly rows: I32;
+  readonly perX: F64;
+  readonly perY: F64;
+}
+
+/** The bucket of a place inside the space. */
+export function bucketAt(x: F64, y: F64, { columns, rows, perX, perY }: Buckets): I32 {
+  const within = (v: F64, per: F64, many: I32): I32 => {
+    const index: I32 = { is: 'truncated', value: product(v, per) };
+    return selectWhole(compareWhole(index, '<', many), index, minus(many, whole(1)));
+  };
+  return plus(times(within(y, perY, rows), columns), within(x, perX, columns));
+}
+
 /** Sorts agents by bucket. It is given the slots in use, columns and rows of buckets, and how many buckets a unit of length is on each axis. */
 export function indexKernel(kind: number): KernelFunction {
   const [alive, x, y] = [column('alive', 'u8'), column('x'), column('y')];
@@ -40,10 +57,6 @@ export function indexKernel(kind: number): KernelFunction {
   const [i, slot, b, at, before] = [i32('i'), i32('slot'), i32('b'), i32('at'), i32('before')];
   const [px, py] = [f64('px'), f64('py')];
   const buckets = times(columns, rows);
-  const within = (v: F64, per: F64, many: I32): I32 => {
-    const index: I32 = { is: 'truncated', value: product(v, per) };
-    return selectWhole(compareWhole(index, '<', many), index, minus(many, whole(1)));
-  };
   const isThere = compareWhole(words('mask', loadWhole(alive, slot), whole(1)), '!=', whole(0));
   const storeAt = (to: typeof start, place: I32, value: I32) =>
     ({ is: 'store i32', column: to, at: place, value }) as const;
@@ -66,7 +79,7 @@ export function indexKernel(kind: number): KernelFunction {
           when(
             both(isThere, compare(px, '==', px)),
             [
-              put(b, plus(times(within(py, perY, rows), columns), within(px, perX, columns))),
+              put(b, bucketAt(px, py, { columns, rows, perX, perY })),
               storeAt(bucket, slot, b),
               storeAt(start, b, plus(loadWhole(start, b), whole(1))),
             ],
@@ -110,13 +123,39 @@ interface Around {
   readonly wraps: boolean;
 }
 
-/** Goes through all who stand in buckets that a circle touches, each once, in no particular order. */
+/** Goes through all who stand in buckets that a circle touches, each once, in no particular order: agents that were sorted before the first turn. */
 export function writeNear(
   sheet: Sheet,
   reads: TurnReads,
   kind: number,
-  { x, y, radius, wraps }: Around,
+  around: Around,
   each: (slot: I32, at: { readonly x: F64; readonly y: F64 }) => void,
+): void {
+  writeRows(sheet, reads, kind, around, (row) => writeRow(sheet, reads, kind, row, each));
+}
+
+/** The same with agents in lists that are kept up. @param inBucket goes through those in a bucket */
+export function writeNearLinked(
+  sheet: Sheet,
+  reads: TurnReads,
+  kind: number,
+  around: Around,
+  inBucket: (bucket: I32) => void,
+): void {
+  writeRows(sheet, reads, kind, around, ({ row, from, to, columns, wraps }) => {
+    const z = sheet.i32();
+    const { list } = sheet.apart(() => inBucket(plus(row, onRing(z, columns, wraps))));
+    sheet.add({ is: 'loop', index: z, from, to: plus(to, whole(1)), body: list });
+  });
+}
+
+/** The rows of buckets that a circle touches. */
+function writeRows(
+  sheet: Sheet,
+  reads: TurnReads,
+  kind: number,
+  { x, y, radius, wraps }: Around,
+  each: (row: Row) => void,
 ): void {
   const part = (which: 'columns' | 'rows' | 'perX' | 'perY'): F64 => reads.number({ op: 'index', kind, part: which });
   sheet.when(both(compare(radius, '>=', number(0)), compare(x, '==', x)), () => {
@@ -128,7 +167,7 @@ export function writeNear(
     const u = sheet.i32();
     const { list } = sheet.apart(() => {
       const row = sheet.keptWhole(times(onRing(u, rows, wraps), columns));
-      writeRow(sheet, reads, kind, { row, from: fromColumn, to: toColumn, columns, wraps }, each);
+      each({ row, from: fromColumn, to: toColumn, columns, wraps });
     });
     sheet.add({ is: 'loop', index: u, from: fromRow, to: plus(toRow, whole(1)), body: list });
   });

@@ -7,6 +7,7 @@ import {
   compareWhole,
   difference,
   number,
+  ofOne,
   plus,
   product,
   quotient,
@@ -61,6 +62,54 @@ function headingOf(sheet: Sheet, angle: F64): F64 {
     ),
   );
   return d;
+}
+
+/** Arc tangent of t from 0 to 1 in radians. */
+function arcTangent(sheet: Sheet, t: F64): F64 {
+  const halved = (u: F64): F64 => sheet.kept(quotient(u, sum(number(1), ofOne('sqrt', sum(number(1), product(u, u))))));
+  const u = halved(sheet.kept(halved(t)));
+  const z = sheet.kept(product(u, u));
+  let series: F64 = number(0);
+  for (let k = 23; k >= 3; k -= 2) series = product(z, difference(number(1 / k), series));
+  return product(number(4), difference(u, product(u, series)));
+}
+
+/** The compass bearing of a way, as `bearingDegrees` has it. */
+export function bearingOf(sheet: Sheet, dx: F64, dy: F64): F64 {
+  const [x, y] = [sheet.kept(dx), sheet.kept(dy)];
+  const [ax, ay] = [sheet.kept(ofOne('abs', x)), sheet.kept(ofOne('abs', y))];
+  const bearing = sheet.f64();
+  const isNowhere = both(compare(ax, '==', number(0)), compare(ay, '==', number(0)));
+  sheet.when(
+    isNowhere,
+    () => sheet.add(set(bearing, number(0))),
+    () => {
+      const isSteep = compare(ay, '>=', ax);
+      const t = sheet.kept(choose(isSteep, quotient(ax, ay), quotient(ay, ax)));
+      const angle = sheet.kept(quotient(arcTangent(sheet, t), number(RADIANS)));
+      const fromUp = sheet.kept(choose(isSteep, angle, difference(number(90), angle)));
+      const isUp = compare(y, '>=', number(0));
+      sheet.when(
+        compare(x, '>=', number(0)),
+        () => sheet.add(set(bearing, choose(isUp, fromUp, difference(number(180), fromUp)))),
+        () => {
+          const turned = sheet.kept(choose(isUp, difference(number(360), fromUp), sum(number(180), fromUp)));
+          sheet.add(set(bearing, choose(compare(turned, '>=', number(360)), number(0), turned)));
+        },
+      );
+    },
+  );
+  return bearing;
+}
+
+/** The direction of a sum of unit vectors, as `directionOf` has it. */
+export function directionOf(sheet: Sheet, x: F64, y: F64): F64 {
+  const cancel = compare(sum(ofOne('abs', x), ofOne('abs', y)), '<', number(1e-12));
+  return sheet.choose(
+    cancel,
+    () => number(0),
+    () => bearingOf(sheet, x, y),
+  );
 }
 
 /** Turns an agent, as `turnTo` does. */

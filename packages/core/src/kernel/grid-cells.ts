@@ -460,7 +460,7 @@ function isBelow(v: I32, count: I32): Test {
 }
 
 /** Whether all who are on a space are on square cells of which each holds one of them. */
-function isSingle(plan: P.Plan, space: number): boolean {
+export function holdsOneACell(plan: P.Plan, space: number): boolean {
   const { form, oneAgentACell } = plan.spaces[space]!;
   return form === 'grid' && oneAgentACell && plan.kinds.every((kind) => kind.space !== space || !kind.mayBeNowhere);
 }
@@ -468,5 +468,5 @@ function isSingle(plan: P.Plan, space: number): boolean {
 /** Whether a query asks for agents around a cell, of whom it is kept cell by cell where they stand. */
 export function asksCellByCell(plan: P.Plan, { over, reach, kind }: P.Query): boolean {
   if (over.is !== 'agents' || reach.is === 'all' || reach.is === 'tied') return false;
-  return isSingle(plan, plan.kinds[kind]!.space);
+  return holdsOneACell(plan, plan.kinds[kind]!.space);
 }

@@ -52,6 +52,7 @@ export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => voi
   const first = { x: places[0]!, y: places[1]!, direction: number(0), sine: number(0), cosine: number(1) };
   for (const is of ['x', 'y', 'direction', 'sine', 'cosine'] as const)
     sheet.add(store(reads.of({ is, kind }), slot, first[is]));
+  values.linked(kind)?.add(slot, places[0]!, places[1]!);
   const { columns, dueCount, machines } = plan.kinds[kind]!;
   columns.forEach((_, column) => sheet.add(store(reads.of({ is: 'attribute', kind, column }), slot, number(0))));
   for (let column = 0; column < dueCount; column++)
@@ -63,8 +64,9 @@ export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => voi
 /** Where an agent comes to be. */
 function placesOf(values: TurnValues, { x, y, site, kind }: Of<'create'>, space: P.SpacePlan | undefined): F64[] {
   if (!x || !y || !space) return [number(0), number(0)];
-  values.demandOpenSpace(kind);
   const s = values.sight.plan.kinds[kind]!.space;
+  values.demandSquares(s);
+  if (P.hasObstacles(values.sight.plan, s)) throw new NeedsMore();
   const places = [x, y].map((e) => values.checked(values.value(e), site));
   return places.map((place, i) => {
     const size = values.reads.size(s, i === 0 ? 'x' : 'y');

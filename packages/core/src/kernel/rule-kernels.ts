@@ -13,13 +13,14 @@ import { indexKernel } from './buckets.ts';
 import type { CellsAsked } from './cells-asked.ts';
 import { cellsAsked } from './filling-kernel.ts';
 import { GridCells } from './grid-cells.ts';
+import { LinkedBuckets, linkKernel } from './linked-buckets.ts';
 import { NOTES } from './turn-ends.ts';
 import { compare, compareWhole, i32, load, loadWhole, minus, number, plus, put, sum, whole } from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
-import type { ColumnBefore, TurnColumn, TurnNumber } from './turn-reads.ts';
+import type { ColumnBefore, MaskOf, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
 import type { Line } from './turn-values.ts';
@@ -47,6 +48,10 @@ export interface RuleKernel {
   readonly cells: readonly CellsAsked[];
   /** The kinds whose agents have to be sorted by bucket before. */
   readonly sorted: readonly number[];
+  /** The kinds whose agents have to be listed by bucket before. */
+  readonly linked: readonly number[];
+  /** The zones that it asks for. */
+  readonly masks: readonly MaskOf[];
   /** The rows of ties that it goes through. */
   readonly ties: readonly { readonly network: number; readonly side: number }[];
   /** The columns that it reads as they were before it. */
@@ -75,8 +80,11 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
     if (made) functions.push(...made.functions);
     return made?.kernel;
   });
-  const indexed = new Set(entries.flatMap((entry) => entry?.sorted ?? []));
-  return { functions: [...functions, ...[...indexed].map(indexKernel)], entries };
+  const kindsOf = (of: 'sorted' | 'linked'): number[] => [...new Set(entries.flatMap((entry) => entry?.[of] ?? []))];
+  return {
+    functions: [...functions, ...kindsOf('sorted').map(indexKernel), ...kindsOf('linked').map(linkKernel)],
+    entries,
+  };
 }
 
 function turnsOf(
@@ -99,6 +107,8 @@ function turnsOf(
       maySplit: turns.maySplit,
       notes: turns.notes,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
+      linked: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
+      masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
@@ -139,6 +149,7 @@ class LineTurns {
   /** How much may be noted in one turn, where that can be told. */
   readonly notes: Amount;
   private readonly grids = new Map<number, GridCells>();
+  private readonly lists = new Map<number, LinkedBuckets>();
 
   constructor(
     plan: P.Plan,
@@ -165,6 +176,11 @@ class LineTurns {
         }
         return known;
       },
+      linked: (kind) => {
+        let known = this.lists.get(kind);
+        if (!known) this.lists.set(kind, (known = new LinkedBuckets(sheet, reads, kind)));
+        return known;
+      },
     };
     const isShared = rules.length > 1;
     this.kinds = [...new Set(rules.map(({ kind }) => kind))];
@@ -180,7 +196,7 @@ class LineTurns {
     this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
     const turns = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
     const grids = [...this.grids.values()];
-    this.body = [...grids.flatMap(({ prologue }) => prologue), ...turns];
+    this.body = [...[...grids, ...this.lists.values()].flatMap(({ prologue }) => prologue), ...turns];
     // Cells that are listed have one place for it.
     const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
     this.maySplit =

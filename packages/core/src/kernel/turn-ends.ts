@@ -11,6 +11,11 @@ export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
 export const NOTES = { many: 0, room: 1, first: 2 } as const;
 export const NOTE_NUMBERS = 4;
 
+/** The name of the kernel that lists the agents of a kind by bucket. */
+export function linkName(kind: number): string {
+  return `link${kind}`;
+}
+
 /** The name of the kernel that sorts the agents of a kind by bucket. */
 export function indexName(kind: number): string {
   return `index${kind}`;

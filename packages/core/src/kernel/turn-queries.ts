@@ -2,19 +2,16 @@ import { formOf } from '../forms/forms.ts';
 import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
-import { writeNear } from './buckets.ts';
+import { writeNear, writeNearLinked } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   both,
-  choose,
   compare,
   compareWhole,
-  difference,
   load,
   loadWhole,
   minus,
   number,
-  ofOne,
   plus,
   product,
   put,
@@ -23,11 +20,14 @@ import {
   sum,
   whole,
 } from './kernel.ts';
+import { writeGather } from './gathering.ts';
 import { shuffleList, sortList } from './lists.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from './grid-cells.ts';
+import { extentOf, reaches } from './reaches.ts';
 import type { TurnValues } from './turn-values.ts';
+import { shorterWay } from './ways.ts';
 
 /** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
 
@@ -61,7 +61,10 @@ export class TurnQueries {
     const { values } = this;
     const { sheet, sight } = values;
     const { kind, over, reach, except, candidate, where } = query;
-    if (over.is !== 'agents' || sight.effects.createdKinds.has(kind)) throw new NeedsMore();
+    if (over.is !== 'agents') throw new NeedsMore();
+    // Of those who come meanwhile only those in lists are found.
+    const isAnywhere = reach.is === 'all' || reach.is === 'tied';
+    if (sight.effects.createdKinds.has(kind) && isAnywhere) throw new NeedsMore();
     if (query.present && reach.is !== 'all' && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
     if (asksCellByCell(sight.plan, query)) return this.onCells(query, found);
     const local = values.slot(candidate);
@@ -151,41 +154,27 @@ export class TurnQueries {
     const { values } = this;
     const { sheet, sight } = values;
     const space = P.spaceOfKind(sight.plan, kind)!;
-    values.demandSquares(sight.plan.kinds[kind]!.space);
-    // Circles of cells are sooner counted by cell.
-    if (reach.is === 'square' || reach.is === 'cross' || (reach.is === 'within' && formOf(space).isOfCells))
-      throw new NeedsMore();
-    if (!sight.atOnce && sight.effects.movedKinds.has(kind)) throw new NeedsMore();
-    const [x, y] = [reach.x, reach.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
-    const distance = reach.is === 'within' ? sheet.kept(values.value(reach.distance)) : number(0);
-    const radius = reach.is === 'within' ? distance : number(reach.is === 'here' ? 0 : 2);
-    writeNear(sheet, values.reads, kind, { x, y, radius, wraps: space.edge === 'wrapping' }, (slot, at) => {
-      sheet.add(put(local, slot));
-      const [dx, dy] = [this.way(kind, 'x', x, at.x), this.way(kind, 'y', y, at.y)];
-      fitting(isInReach(reach.is, dx, dy, distance, space.neighbours));
-    });
-  }
-
-  /** The way along an axis, the shorter one where the space wraps. */
-  private way(kind: number, axis: 'x' | 'y', from: F64, to: F64): F64 {
-    const { sheet, reads, sight } = this.values;
     const s = sight.plan.kinds[kind]!.space;
-    const way = sheet.f64();
-    sheet.add(set(way, difference(to, from)));
-    if (sight.plan.spaces[s]!.edge !== 'wrapping') return way;
-    const size = reads.size(s, axis);
-    const half: F64 = size.is === 'f64' ? number(size.value / 2) : product(size, number(0.5));
-    sheet.add(
-      set(
-        way,
-        choose(
-          compare(way, '>', half),
-          difference(way, size),
-          choose(compare(way, '<', { is: 'minus', value: half }), sum(way, size), way),
-        ),
-      ),
+    values.demandSquares(s);
+    // Circles of cells are sooner counted by cell.
+    if (reach.is === 'within' && formOf(space).isOfCells) throw new NeedsMore();
+    const [x, y] = [reach.x, reach.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
+    const { distance, radius } = extentOf(values, reach);
+    const around = { x, y, radius, wraps: space.edge === 'wrapping' };
+    const ask = (slot: I32, at: { readonly x: F64; readonly y: F64 }): void => {
+      sheet.add(put(local, slot));
+      const [dx, dy] = [shorterWay(values, s, 'x', x, at.x), shorterWay(values, s, 'y', y, at.y)];
+      fitting(reaches(reach.is, dx, dy, distance, space.neighbours));
+    };
+    const linked = values.linked(kind);
+    if (!linked) return writeNear(sheet, values.reads, kind, around, ask);
+    const placeOf = (slot: I32): Parameters<typeof ask>[1] => ({
+      x: values.placeOf(kind, 'x', slot),
+      y: values.placeOf(kind, 'y', slot),
+    });
+    writeNearLinked(sheet, values.reads, kind, around, (bucket) =>
+      linked.each(bucket, (slot) => ask(slot, placeOf(slot))),
     );
-    return way;
   }
 
   // What is made of those who fit
@@ -305,10 +294,11 @@ export class TurnQueries {
 
   private nearness(kind: number, x: F64, y: F64, slot: Local<'i32'>): F64 {
     const { values } = this;
-    values.demandSquares(values.sight.plan.kinds[kind]!.space);
+    const s = values.sight.plan.kinds[kind]!.space;
+    values.demandSquares(s);
     const [dx, dy] = [
-      this.way(kind, 'x', x, values.placeOf(kind, 'x', slot)),
-      this.way(kind, 'y', y, values.placeOf(kind, 'y', slot)),
+      shorterWay(values, s, 'x', x, values.placeOf(kind, 'x', slot)),
+      shorterWay(values, s, 'y', y, values.placeOf(kind, 'y', slot)),
     ];
     return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
   }
@@ -373,6 +363,26 @@ export class TurnQueries {
     );
   }
 
+  gather(s: Of<'gather'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const { query, value } = s;
+    writeGather(values, s, (take) => {
+      const ask = (): void => {
+        this.around.block(value.statements);
+        take(values.value(value.value));
+      };
+      if (query.reach.is === 'all' || query.reach.is === 'tied') return this.candidates(query, ask);
+      const { column, many } = this.listed(query);
+      const at = sheet.i32();
+      const { list } = sheet.apart(() => {
+        sheet.add(put(values.slot(query.candidate), loadWhole(column, at)));
+        ask();
+      });
+      sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: list });
+    });
+  }
+
   each(s: Of<'each'>): void {
     const { values } = this;
     const { sheet } = values;
@@ -411,15 +421,4 @@ export class TurnQueries {
           });
     sheet.add({ is: 'loop', index: at, from: whole(0), to, body: [{ is: 'block', name, body: list }] });
   }
-}
-
-function isInReach(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64, neighbours: number): Test {
-  if (is === 'here') return both(compare(dx, '==', number(0)), compare(dy, '==', number(0)));
-  if (is === 'within') {
-    const square = sum(product(dx, dx), product(dy, dy));
-    return both(compare(square, '<=', product(distance, distance)), compare(distance, '>=', number(0)));
-  }
-  const [ax, ay] = [ofOne('abs', dx), ofOne('abs', dy)];
-  const far: F64 = neighbours === 4 ? sum(ax, ay) : { is: 'at least', value: ax, bound: ay };
-  return compare(far, '==', number(1));
 }

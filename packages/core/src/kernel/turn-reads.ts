@@ -5,6 +5,10 @@ import type { Column, F64, Local, Numbers } from './kernel.ts';
 import { column, f64, number } from './kernel.ts';
 import type { CellsOf } from './places.ts';
 
+/** A zone, or what all obstacles of a space take. */
+export type MaskOf =
+  { readonly is: 'zone'; readonly zone: number } | { readonly is: 'obstacles'; readonly space: number };
+
 interface AttributeBefore {
   readonly is: 'attribute before';
   readonly kind: number;
@@ -47,6 +51,8 @@ interface CellColumn {
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
   | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
+  /** Of agents that are listed by bucket: the first of each bucket, who follows and who precedes an agent there, and its bucket. */
+  | { readonly is: 'head' | 'following' | 'preceding' | 'listedIn'; readonly kind: number }
   | { readonly is: 'list'; readonly list: number; readonly kind: number }
   /** Of the ties of one side of a network: where the row of an agent begins, how long it is, and who stands in it. */
   | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
@@ -55,6 +61,8 @@ type ColumnOfWholes =
   /** How many stand on each cell of a space, obstacles counted as one. */
   | { readonly is: 'occupied'; readonly space: number }
   | CellColumn
+  /** Which cells are inside: 1, or 0. */
+  | { readonly is: 'mask'; readonly of: MaskOf }
   | { readonly is: 'state'; readonly kind: number; readonly column: number }
   | StateBefore;
 
@@ -72,6 +80,7 @@ export type TurnNumber =
   | { readonly op: 'bound'; readonly field: number; readonly which: 'low' | 'high' }
   /** Of the buckets by which agents of a kind are sorted. */
   | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
+  | { readonly op: 'mask'; readonly of: MaskOf; readonly part: 'columns' | 'rows' | 'cell' }
   /** How many slots of a kind are in use. */
   | { readonly op: 'slots'; readonly kind: number }
   /** How much one turn may note at most. */
@@ -153,7 +162,7 @@ export function cellOf({ isSingle }: P.FieldPlan): Numbers['of'] {
 
 function isOfBytes(is: ColumnOfWholes): boolean {
   if (is.is === 'cells') return is.part === 'masks' || typeof is.part === 'number';
-  return is.is === 'alive' || is.is === 'state' || is.is === 'state before';
+  return is.is === 'alive' || is.is === 'state' || is.is === 'state before' || is.is === 'mask';
 }
 
 function nameOf(is: TurnColumn): string {
@@ -179,6 +188,8 @@ function nameOf(is: TurnColumn): string {
       return `occupied${is.space}`;
     case 'cells':
       return `${typeof is.part === 'number' ? `class${is.part}_` : is.part}${is.space}`;
+    case 'mask':
+      return is.of.is === 'zone' ? `zone${is.of.zone}` : `obstacles${is.of.space}`;
     case 'entered':
     case 'left':
     case 'trouble':

@@ -32,8 +32,10 @@ import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
 import { writeCellPick } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
+import { endBefore } from './obstacles.ts';
 import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
+import { isMasked } from './masks.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -118,6 +120,8 @@ export class TurnStatements {
       case 'count':
       case 'any':
         return this.queries.count(s);
+      case 'gather':
+        return this.queries.gather(s);
       case 'each':
         return this.queries.each(s);
       case 'pick':
@@ -402,40 +406,62 @@ export class TurnStatements {
   private moveBy(s: Of<'move by'>): void {
     const { values } = this;
     const { sheet, reads } = values;
-    values.demandOpenSpace(s.kind);
+    values.demandSquares(values.sight.plan.kinds[s.kind]!.space);
     const slot = values.slot(s.agent.local);
     const distance = sheet.kept(values.checked(values.value(s.distance), s.site));
     const { sine, cosine } = this.directions(s.kind);
     this.somewhere(s.kind, slot, () => {
-      const along = (is: 'x' | 'y', by: F64): F64 =>
-        sheet.kept(sum(load(reads.of({ is, kind: s.kind }), slot), product(distance, by)));
-      const [x, y] = [along('x', load(sine, slot)), along('y', load(cosine, slot))];
-      this.settleAt(s.kind, slot, x, y, true);
+      const from = {
+        x: load(reads.of({ is: 'x', kind: s.kind }), slot),
+        y: load(reads.of({ is: 'y', kind: s.kind }), slot),
+      };
+      const along = (at: F64, by: F64): F64 => sheet.kept(sum(at, product(distance, by)));
+      const to = { x: along(from.x, load(sine, slot)), y: along(from.y, load(cosine, slot)) };
+      const mask = values.obstacles(s.kind);
+      const end = mask ? endBefore(values, s.kind, mask, from, to) : to;
+      this.settleAt(s.kind, slot, this.broughtIn(s.kind, end), end);
     });
   }
 
   private moveTo(s: Of<'move to'>): void {
     const { values } = this;
-    values.demandOpenSpace(s.kind);
-    if (values.sight.plan.kinds[s.kind]!.mayBeNowhere) throw new NeedsMore();
-    const [x, y] = [s.x, s.y].map((e) => values.sheet.kept(values.checked(values.value(e), s.site)));
-    this.settleAt(s.kind, values.slot(s.agent.local), x!, y!, false);
+    const { sheet, sight } = values;
+    const { space, mayBeNowhere } = sight.plan.kinds[s.kind]!;
+    values.demandSquares(space);
+    if (mayBeNowhere) throw new NeedsMore();
+    const [x, y] = [s.x, s.y].map((e) => sheet.kept(values.checked(values.value(e), s.site)));
+    const place = this.broughtIn(s.kind, { x: x!, y: y! });
+    const settle = (): void => this.settleAt(s.kind, values.slot(s.agent.local), place);
+    const mask = values.obstacles(s.kind);
+    if (!mask) return settle();
+    const isTaken = isMasked(values, mask, place.x, place.y);
+    sheet.when(isTaken, () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), settle);
   }
 
-  /** Puts an agent where its way ends, inside the space. */
-  private settleAt(kind: number, slot: I32, x: F64, y: F64, mayTurnBack: boolean): void {
+  /** A place brought into the space of a kind. */
+  private broughtIn(kind: number, { x, y }: Coordinates): Coordinates {
     const { sheet, reads, sight } = this.values;
     const s = sight.plan.kinds[kind]!.space;
     const { form, edge } = spaceOfKind(sight.plan, kind)!;
-    const [width, height] = [reads.size(s, 'x'), reads.size(s, 'y')];
-    const [inX, inY] = [broughtIn(sheet, x, width, form, edge), broughtIn(sheet, y, height, form, edge)];
+    return {
+      x: broughtIn(sheet, x, reads.size(s, 'x'), form, edge),
+      y: broughtIn(sheet, y, reads.size(s, 'y'), form, edge),
+    };
+  }
+
+  /** Puts an agent at a place inside the space. @param end where its way would have ended without walls, at which it may be turned back */
+  private settleAt(kind: number, slot: I32, { x: inX, y: inY }: Coordinates, end?: Coordinates): void {
+    const { sheet, reads, sight } = this.values;
+    const s = sight.plan.kinds[kind]!.space;
+    const { form, edge } = spaceOfKind(sight.plan, kind)!;
     const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
     const settle = (): void => {
       sheet.add(store(ownX, slot, inX), store(ownY, slot, inY));
-      if (!mayTurnBack || edge !== 'reflecting') return;
+      this.values.linked(kind)?.move(slot, inX, inY);
+      if (!end || edge !== 'reflecting') return;
       const ends = [
-        { at: x, size: width },
-        { at: y, size: height },
+        { at: end.x, size: reads.size(s, 'x') },
+        { at: end.y, size: reads.size(s, 'y') },
       ];
       writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
     };
@@ -444,6 +470,12 @@ export class TurnStatements {
     const from = cells.placeOf(load(ownX, slot), load(ownY, slot));
     cells.move(kind, slot, from, cells.placeOf(inX, inY), settle);
   }
+}
+
+/** A place. */
+interface Coordinates {
+  readonly x: F64;
+  readonly y: F64;
 }
 
 /** Whether somebody is picked among all of a kind, whoever it is. */

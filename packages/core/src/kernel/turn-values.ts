@@ -4,15 +4,13 @@ import { isFixed } from '../plan/fixed-values.ts';
 import type { Positions } from '../plan/positions.ts';
 import type { RuleSight } from '../plan/seen-before.ts';
 import * as before from '../plan/seen-before.ts';
-import { cosDegrees, sinDegrees } from '../math.ts';
 import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import { spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
+import { hasObstacles, spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
 import type { CellReach } from './cells-asked.ts';
 import type { GridCells, Place } from './grid-cells.ts';
 import type { F64, I32, Local, Test } from './kernel.ts';
 import {
-  choose,
   compare,
   compareWhole,
   difference,
@@ -29,13 +27,20 @@ import {
   sum,
   whole,
 } from './kernel.ts';
+import type { MaskedCells } from './masks.ts';
+import { isInZone, maskOf } from './masks.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
+import { bearingOf, directionOf } from './directions.ts';
 import { exponential } from './exponential.ts';
+import type { LinkedBuckets } from './linked-buckets.ts';
+import { isLinked } from './linked-buckets.ts';
 import { cellInside, fieldAt } from './places.ts';
+import { isInReach } from './reaches.ts';
 import type { Sheet } from './sheet.ts';
 import type { Trouble } from './turn-ends.ts';
 import { LIFE, TROUBLES } from './turn-ends.ts';
 import type { TurnReads } from './turn-reads.ts';
+import { ahead, along, way, wayBetween } from './ways.ts';
 
 const [ZERO, ONE] = [number(0), number(1)];
 
@@ -59,6 +64,8 @@ export interface Line {
   readonly notesInMemory: boolean;
   /** The cells of a space, which is a square grid. */
   cells(space: number): GridCells;
+  /** The agents of a kind in lists by bucket. */
+  linked(kind: number): LinkedBuckets;
 }
 
 /** What the expressions of a turn come to in kernel form. */
@@ -231,11 +238,17 @@ export class TurnValues {
       case 'cell y':
         return this.coordinateOf(e);
       case 'ahead':
-        return this.ahead(e);
+        return ahead(this, e);
       case 'along':
-        return this.along(e);
+        return along(this, e);
       case 'way':
-        return this.way(e);
+        return way(this, e);
+      case 'distance': {
+        const [dx, dy] = wayBetween(this, e);
+        return ofOne('sqrt', sum(product(dx, dx), product(dy, dy)));
+      }
+      case 'bearing':
+        return bearingOf(this.sheet, ...wayBetween(this, e));
       case 'minus':
         return { is: 'minus', value: this.value(e.value) };
       case 'choose':
@@ -258,6 +271,8 @@ export class TurnValues {
       case 'is there':
       case 'somebody':
       case 'is nowhere':
+      case 'in reach':
+      case 'in zone':
         return this.truth(e);
       default:
         throw new NeedsMore();
@@ -298,6 +313,10 @@ export class TurnValues {
       case 'is there':
         if (this.steady.has(e.kind)) return compareWhole(whole(0), '==', whole(0));
         return this.isThere(e.kind, e.agent.local);
+      case 'in reach':
+        return isInReach(this, e);
+      case 'in zone':
+        return isInZone(this, e);
       case 'is nowhere': {
         const x = this.sheet.kept(this.value(e.x));
         return compare(x, '!=', x);
@@ -350,6 +369,8 @@ export class TurnValues {
         return this.clipped(a, b, c);
       case 'exp':
         return exponential(this.sheet, a);
+      case 'direction of':
+        return directionOf(this.sheet, a, b);
       default:
         return { is: 'call', fn: PURE_FUNCTIONS[fn].code, given: [a, b, c].filter((arg) => arg !== undefined) };
     }
@@ -433,6 +454,11 @@ export class TurnValues {
     return this.cells(plan.kinds[kind]!.space);
   }
 
+  /** The agents of a kind in lists by bucket, where somebody asks for them by place while they move. */
+  linked(kind: number): LinkedBuckets | undefined {
+    return isLinked(this.sight, kind) ? this.line.linked(kind) : undefined;
+  }
+
   /** The cell of a field in which an agent is, who is somewhere for sure. */
   cellOfAgent(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
     if (x.op !== 'position' || y.op !== 'position') return undefined;
@@ -447,46 +473,11 @@ export class TurnValues {
     if (form !== 'plane' && form !== 'grid') throw new NeedsMore();
   }
 
-  private ahead(e: Extract<P.Expr, { op: 'ahead' }>): F64 {
-    const [sine, cosine] = [this.place(e.kind, 'sine', e.agent), this.place(e.kind, 'cosine', e.agent)];
-    const [from, distance] = [this.value(e.axis === 'x' ? e.x : e.y), this.value(e.distance)];
-    if (e.aside === 0) return sum(from, product(distance, e.axis === 'x' ? sine : cosine));
-    const [s, c] = [number(sinDegrees(e.aside)), number(cosDegrees(e.aside))];
-    const part =
-      e.axis === 'x' ? sum(product(sine, c), product(cosine, s)) : difference(product(cosine, c), product(sine, s));
-    return sum(from, product(distance, part));
-  }
-
-  private along(e: Extract<P.Expr, { op: 'along' }>): F64 {
-    this.demandSquares(e.space);
-    const [from, distance, angle] = [
-      this.value(e.axis === 'x' ? e.x : e.y),
-      this.value(e.distance),
-      this.value(e.angle),
-    ];
-    const fn = e.axis === 'x' ? 'sinDegrees' : 'cosDegrees';
-    return sum(from, product(distance, { is: 'call', fn, given: [angle] }));
-  }
-
-  private way(e: Extract<P.Expr, { op: 'way' }>): F64 {
-    this.demandSquares(e.space);
-    const way = this.sheet.kept(difference(this.value(e.to), this.value(e.from)));
-    if (this.sight.plan.spaces[e.space]!.edge !== 'wrapping') return way;
-    const size = this.reads.size(e.space, e.axis);
-    const half = (by: F64): F64 => ({ is: 'f64 binary', fn: '/', left: by, right: number(2) });
-    return choose(
-      compare(way, '>', half(size)),
-      difference(way, size),
-      choose(compare(way, '<', half({ is: 'minus', value: size })), sum(way, size), way),
-    );
-  }
-
-  /** Whether agents of a kind may move in a kernel. */
-  demandOpenSpace(kind: number): void {
+  /** What obstacles take of the space of a kind, if there are any. */
+  obstacles(kind: number): MaskedCells | undefined {
     const { plan } = this.sight;
     const { space } = plan.kinds[kind]!;
-    this.demandSquares(space);
-    if (plan.zones.some((zone) => zone.obstacle && zone.space === space)) throw new NeedsMore();
+    return hasObstacles(plan, space) ? maskOf(this, { is: 'obstacles', space }) : undefined;
   }
 }
 

@@ -51,6 +51,37 @@ const REACHING: readonly string[] = [
   'with v = first Vole tied by Bonds where it.food > food\n  hunger = v.food + mean of scent\nelse\n  hunger = food',
 ];
 
+/** One number of many, and ways to somebody. */
+const GATHERING: readonly string[] = [
+  'food = sum of it.food over Vole where it.mood is Calm\nhunger = mean of it.food over Vole',
+  'food = max of it.hunger over Vole tied by Bonds\nhunger = (min of (it.food * -1) over Vole tied by Bonds) / 3',
+  'food = sd of it.food over Vole tied by Bonds\nif any Owl where it.x > 90\n  hunger = 1\nhunger += geometric mean of (it.x + 1) over Owl',
+  'food = sum of (it.food + hunger) over Vole where it.food < food\nhunger = count Vole where it.food > (mean of it.hunger over Vole)',
+  'with o = nearest Owl\n  turn to o\n  food = distance(o)\n  move by 1',
+  'with v = random Vole\n  move toward v by 0.7\n  hunger = bearing(v) / 90 deg',
+  'turn to random Vole\nwith o = random Owl\n  food = distance(o) / 5\nmove by 1.25',
+  'food = count Vole tied by Bonds within 6\nhunger = count Vole tied by Bonds here',
+  'if here is in zone Patch\n  food += 1\nhunger = count Vole in zone Patch\nif ahead(4) is in zone Patch\n  turn by 30 deg\nmove by 2',
+];
+
+/** Who is near, while they move. */
+const NEAR_ON_PLANES: readonly string[] = [
+  'turn by uniform(-40 deg, 40 deg)\nmove by 2\nfood = count Vole within 3',
+  'with v = random Vole within 4\n  turn to v\n  v.food += 0.25\n  hunger = sum of it.food over Vole within 2\nmove by 1.5',
+  'move by 2\nif any Vole within 2 where it.mood is Wild\n  mood = Wild\nelse\n  move by 3',
+  'with v = nearest Vole within 9\n  move v toward self by 0.5\n  food = count Vole within 1000',
+  'for each v in Vole within 3\n  v.food *= 0.75\n  food += distance(v)\nmove by 0.5',
+  'if food < 1\n  remove self\nif chance(0.2)\n  create 2 Vole here\n    food = count Vole within 2\nmove by 1\nfood -= count Vole within 1.5',
+  'turn to direction + 30 deg\nmove by food\nhunger = mean of it.x over Vole within (food + 6)',
+];
+
+const NEAR_ON_GRIDS: readonly string[] = [
+  'food = count Vole tied by Bonds next to here\nhunger = count Vole tied by Bonds in a square of 3\nmove by 1\nfood += count Vole tied by Bonds in a cross of 2',
+  'turn by uniform(-90 deg, 90 deg)\nmove by 1\nfood = count Vole next to here + count Vole here',
+  'with v = random Vole in a square of 2\n  v.food += 0.5\nmove by 1.5\nhunger = count Vole in a cross of 3',
+  'if chance(0.3)\n  create 1 Vole here\nmove by 1\nif food < 0.5\n  remove self\nfood -= 0.25 * count Vole here',
+];
+
 /** What only turns one after another do in a kernel. */
 const IN_TURN: readonly string[] = [
   'food -= 0.5\nif food < 0\n  remove self\nif chance(0.4)\n  create 1 Vole here\n    food = 2',
@@ -68,6 +99,8 @@ const ON_GRIDS: readonly string[] = [
   'food = count Owl here\nif any Owl next to here\n  hunger += 1',
   'with o = random Owl next to here\n  food += 1',
 ];
+
+const WALLS = 'obstacle Walls on Bank\n  line (3, 1) to (8, 7)\n  box (9, 2) to (10, 6)\n  circle 1.5 around (1, 7)\n';
 
 /** Two kinds, whose rules share turns: the voles', which they may have two of, and the owls'. */
 function sharedOf(space: string, vole: string, owl: string, second = 'hunger += 1', every = ''): string {
@@ -93,6 +126,34 @@ describe('turns that are kernels', () => {
   it.each([PLANES[1]!, GRIDS[0]!])('go as the interpreter says, whatever is done, on a %s', (space) => {
     [...ANYWHERE, ...REACHING].forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it.each([PLANES[1]!, PLANES[2]!, GRIDS[0]!])('make one number of many, and find their ways, on a %s', (space) => {
+    GATHERING.forEach((behaviour, i) =>
+      ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it.each([...PLANES, ...GRIDS])('go no further than obstacles let them, on a %s', (space) => {
+    [
+      'turn by uniform(-60 deg, 60 deg)\nmove by 2.5\nfood = x',
+      'turn by 10 deg\nmove by 40\nmove by 0.25\nmove by -3',
+      'with v = random Vole\n  move to v\n  hunger = y\nelse\n  move by 0',
+      'turn to 0 deg\nmove by 7.5\nmove to ahead(3)\nfood = count Vole where it.y > y',
+    ].forEach((behaviour, i) => {
+      for (const mode of ['in turn', 'in fixed order', 'all at once']) {
+        const text = modelOf(space, behaviour, `do ${mode}`);
+        expectSameKernel(text.replace('agent Owl', `${WALLS}agent Owl`), i);
+      }
+    });
+  });
+
+  it.each([...PLANES, ...GRIDS])('know who is near while they move, on a %s', (space) => {
+    (space.startsWith('plane') ? NEAR_ON_PLANES : NEAR_ON_GRIDS).forEach((behaviour, i) =>
+      ['in turn', 'in fixed order'].forEach((mode, m) =>
+        expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m),
+      ),
     );
   });
 
@@ -189,6 +250,7 @@ describe('turns that are kernels', () => {
     ['a chance', 'if chance(1 / (hunger - 1) - 1 / (hunger - 1))\n  food = 1'],
     ['a count of rounds', 'repeat at most round(hunger - 2) times\n  food += 0.5'],
     ['a field', 'if food > 3\n  scent += 1 / (hunger - 1)'],
+    ['a mean of nobody', 'if number > 20\n  food = mean of it.x over Owl where it.x > 90'],
     ['a draw', 'if food > 3\n  food = gamma(mean = -1, shape = hunger)'],
   ])('fail with the same word: %s', (_, behaviour) => {
     for (const mode of ['in turn', 'in fixed order', 'all at once']) {
@@ -202,7 +264,7 @@ describe('turns that are kernels', () => {
   });
 
   it('are not there where a body asks for more than kernels can do', () => {
-    for (const behaviour of ['log food', 'food = mean of it.food over Vole'])
+    for (const behaviour of ['log food', 'food = median of it.food over Vole'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
   });
 });

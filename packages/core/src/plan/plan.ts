@@ -909,6 +909,11 @@ export function spaceOfRaster(plan: Pick<Plan, 'fields'>, raster: number): numbe
   return raster < 0 ? -1 - raster : plan.fields[raster]!.space;
 }
 
+/** Whether there are cells of a space on which nobody may go. */
+export function hasObstacles({ zones }: Pick<Plan, 'zones'>, space: number): boolean {
+  return zones.some((zone) => zone.obstacle && zone.space === space);
+}
+
 /** The space on which agents of a kind live. */
 export function spaceOfKind(plan: Pick<Plan, 'kinds' | 'spaces'>, kind: number): SpacePlan | undefined {
   return plan.spaces[plan.kinds[kind]!.space];

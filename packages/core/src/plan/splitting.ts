@@ -1,6 +1,7 @@
 import type { RuleEffects } from './analysis.ts';
 import { columnKey, contendsForCells } from './analysis.ts';
 import type * as P from './plan.ts';
+import { hasObstacles } from './plan.ts';
 import { addsField } from './seen-before.ts';
 import { visitStatements } from './visit.ts';
 
@@ -24,6 +25,11 @@ const OF_ONESELF: ReadonlySet<P.Statement['op']> = new Set([
 /** Statements that change an agent at once. */
 const CHANGES: ReadonlySet<P.Statement['op']> = new Set(['become', 'write due', 'turn', 'move by', 'move to']);
 
+/** Whether a place may be refused, which one thread alone can count. */
+function mayBeRefused(plan: P.Plan, s: P.Statement): boolean {
+  return s.op === 'move to' && hasObstacles(plan, plan.kinds[s.kind]!.space);
+}
+
 /**
  * Whether the turns of a rule may be had in several places at a time, each agent's whole in one of them: no turn can be seen in another, or
  * all are had at once, and what is done to others waits until they are over.
@@ -35,7 +41,7 @@ export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effec
   let isSo = true;
   visitStatements(body.statements, {
     statement(s) {
-      if (CHANGES.has(s.op) && 'agent' in s) isSo &&= s.agent.own;
+      if (CHANGES.has(s.op) && 'agent' in s) isSo &&= s.agent.own && !mayBeRefused(plan, s);
       else if (s.op === 'write') isSo &&= s.agent.own || effects.contested.has(columnKey(s.kind, s.column));
       else if (s.op === 'write field') isSo &&= atOnce && !addsField(sight, s.field);
       else if (s.op !== 'change') isSo &&= OF_ONESELF.has(s.op);

@@ -112,6 +112,31 @@ export class SortedAgents extends KernelColumns {
   }
 }
 
+/** Agents listed by bucket: the first of each bucket; who follows and who precedes each of them, and its bucket. */
+export class LinkedAgents extends KernelColumns {
+  head = new Int32Array(0);
+  following = new Int32Array(0);
+  preceding = new Int32Array(0);
+  listedIn = new Int32Array(0);
+  private buckets = 0;
+  private slots = 0;
+
+  reserve(buckets: number, slots: number): void {
+    if (this.buckets >= buckets && this.slots >= slots) return;
+    this.buckets = Math.max(this.buckets, withSlack(buckets));
+    this.slots = Math.max(this.slots, slots);
+    this.take((this.slots * 3 + this.buckets) * 4);
+  }
+
+  protected view({ buffer, at }: Block): void {
+    const { slots, buckets } = this;
+    this.following = new Int32Array(buffer, at, slots);
+    this.preceding = new Int32Array(buffer, at + slots * 4, slots);
+    this.listedIn = new Int32Array(buffer, at + slots * 8, slots);
+    this.head = new Int32Array(buffer, at + slots * 12, buckets);
+  }
+}
+
 /** The rows of ties of one side of a network: where that of each agent begins, how long it is, and who stands in it. */
 export class TiedRows extends KernelColumns {
   'tied start' = new Int32Array(0);

@@ -2,17 +2,19 @@ import type { RunMemory } from '../engine/memory/run-memory.ts';
 import type { Population } from '../engine/population.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import type { Network } from '../engine/spaces/network.ts';
+import type { Mask } from '../engine/zones.ts';
 import type { CellValues, FieldGrid } from '../forms/space.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn } from '../kernel/kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
-import type { ColumnBefore, TurnColumn } from '../kernel/turn-reads.ts';
+import type { ColumnBefore, MaskOf, TurnColumn } from '../kernel/turn-reads.ts';
 import type * as P from '../plan/plan.ts';
-import type { SpaceOfRun } from '../plan/start-space.ts';
+import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { CellsOfLine } from './cells-of-line.ts';
 import {
   Int32Column,
   KeptColumn,
+  LinkedAgents,
   NotesColumn,
   NumbersColumn,
   PartColumns,
@@ -29,6 +31,7 @@ interface Reached {
   readonly networks: readonly Network[];
   readonly grounds: readonly SpaceOfRun[];
   readonly occupied: readonly Int32Array[];
+  readonly zones: Zones;
   readonly fields: readonly FieldGrid[];
   readonly nextValues: readonly CellValues[];
   readonly inState: Float64Array;
@@ -43,11 +46,14 @@ export class KernelRoom {
   readonly turnOrder: Int32Column;
   /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
   private readonly sorted: SortedAgents[] = [];
+  /** Of each kind, its agents listed by bucket, where a kernel asks who is near while they move. */
+  private readonly linked: LinkedAgents[] = [];
   private readonly lists: Int32Column[] = [];
   private readonly weights: NumbersColumn[] = [];
   private readonly tied = new Map<string, TiedRows>();
   private readonly kept = new Map<string, KeptColumn>();
   private readonly cells = new Map<string, CellsOfLine>();
+  private readonly masks = new Map<string, KeptColumn>();
   readonly notes: NotesColumn;
   /** For threads that do parts of a kernel. */
   private readonly parts: PartColumns[] = [];
@@ -59,9 +65,9 @@ export class KernelRoom {
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, sorted, lists, weights, tied, kept, cells } = this;
-    const inMaps = [...tied.values(), ...kept.values(), ...cells.values()];
-    const others = [...sorted, ...lists, ...weights, ...this.parts];
+    const { turnOrder, sorted, linked, lists, weights, tied, kept, cells, masks } = this;
+    const inMaps = [...tied.values(), ...kept.values(), ...cells.values(), ...masks.values()];
+    const others = [...sorted, ...linked, ...lists, ...weights, ...this.parts];
     for (const one of [turnOrder, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
@@ -75,6 +81,14 @@ export class KernelRoom {
     const { index, used, capacity } = this.state.populations[kind]!;
     const { space } = this.state.grounds[this.state.plan.kinds[kind]!.space]!;
     (this.sorted[kind] ??= new SortedAgents(this.state.memory)).reserve(index.shape(space, used), capacity);
+  }
+
+  /** Room for the agents of a kind listed by bucket. @param isAnew whether they are to have as many buckets as suits their number, or as many as they had */
+  reserveLinks(kind: number, isAnew: boolean): void {
+    const { index, used, capacity } = this.state.populations[kind]!;
+    const { space } = this.state.grounds[this.state.plan.kinds[kind]!.space]!;
+    const buckets = isAnew ? index.shape(space, used) : index.columns * index.rows;
+    (this.linked[kind] ??= new LinkedAgents(this.state.memory)).reserve(buckets, capacity);
   }
 
   /** Room for a list of agents of a kind, or for a weight of each. */
@@ -121,6 +135,28 @@ export class KernelRoom {
       default:
         return this.columnOf(column);
     }
+  }
+
+  private maskOf(of: MaskOf): Mask {
+    return of.is === 'zone' ? this.state.zones.masks[of.zone]! : this.state.zones.blocked[of.space]!;
+  }
+
+  private maskColumn(of: MaskOf): KeptColumn {
+    const key = JSON.stringify(of);
+    let known = this.masks.get(key);
+    if (!known) this.masks.set(key, (known = new KeptColumn(this.state.memory, true)));
+    return known;
+  }
+
+  /** Room for a zone as kernels see it. */
+  reserveMask(of: MaskOf): void {
+    this.maskColumn(of).reserve(this.maskOf(of).inside.length);
+  }
+
+  /** Lays out a zone as it is now. */
+  keepMask(of: MaskOf): void {
+    const { inside } = this.maskOf(of);
+    this.maskColumn(of).keep(inside, inside.length);
   }
 
   private keptOf(column: ColumnBefore): KeptColumn {
@@ -218,6 +254,8 @@ export class KernelRoom {
       case 'tied many':
       case 'tied other':
         return this.tiedRows(column.network, column.side)[column.is];
+      case 'mask':
+        return this.maskColumn(column.of).column;
       case 'occupied':
         return this.state.occupied[column.space]!;
       case 'cells':
@@ -243,6 +281,11 @@ export class KernelRoom {
       case 'memberX':
       case 'memberY':
         return this.sorted[column.kind]![column.is];
+      case 'head':
+      case 'following':
+      case 'preceding':
+      case 'listedIn':
+        return this.linked[column.kind]![column.is];
       case 'list':
         return this.lists[column.list]!.column;
       case 'weights':

@@ -1,0 +1,59 @@
+import type * as P from '../plan/plan.ts';
+import type { CellsOf } from './places.ts';
+import { broughtIn, cellInside } from './places.ts';
+import type { Column, F64, I32, Test } from './kernel.ts';
+import { both, compare, compareWhole, loadWhole, put, whole } from './kernel.ts';
+import type { MaskOf } from './turn-reads.ts';
+import type { TurnValues } from './turn-values.ts';
+
+/** Zones in kernel form: cells that are inside, 1, or not. */
+
+export interface MaskedCells {
+  readonly inside: Column<'i32' | 'u8'>;
+  readonly cells: CellsOf;
+}
+
+/** The mask of a zone, or of what obstacles take of a space. */
+export function maskOf({ reads, sight }: TurnValues, of: MaskOf): MaskedCells {
+  const space = of.is === 'zone' ? sight.plan.zones[of.zone]!.space : of.space;
+  const { form, edge } = sight.plan.spaces[space]!;
+  const part = (which: 'columns' | 'rows' | 'cell'): F64 => reads.number({ op: 'mask', of, part: which });
+  return {
+    inside: reads.wholesOf({ is: 'mask', of }),
+    cells: {
+      form,
+      edge,
+      width: reads.size(space, 'x'),
+      height: reads.size(space, 'y'),
+      columns: part('columns'),
+      rows: part('rows'),
+      cell: part('cell'),
+      isFull: false,
+    },
+  };
+}
+
+/** Whether a place inside the space is one of a mask. */
+export function isMasked({ sheet }: TurnValues, { inside, cells }: MaskedCells, x: F64, y: F64): Test {
+  return isSet(inside, cellInside(sheet, cells, x, y));
+}
+
+export function isSet(inside: Column<'i32' | 'u8'>, cell: I32): Test {
+  return compareWhole(loadWhole(inside, cell), '!=', whole(0));
+}
+
+/** Whether a place, which may lie anywhere or be none, is in a zone. */
+export function isInZone(values: TurnValues, { zone, x, y }: Extract<P.Expr, { op: 'in zone' }>): Test {
+  const { sheet, sight } = values;
+  values.demandSquares(sight.plan.zones[zone]!.space);
+  const mask = maskOf(values, { is: 'zone', zone });
+  const { form, edge, width, height } = mask.cells;
+  const [px, py] = [sheet.kept(values.value(x)), sheet.kept(values.value(y))];
+  const found = sheet.i32();
+  sheet.add(put(found, whole(0)));
+  sheet.when(both(compare(px, '==', px), compare(py, '==', py)), () => {
+    const [inX, inY] = [broughtIn(sheet, px, width, form, edge), broughtIn(sheet, py, height, form, edge)];
+    sheet.add(put(found, { is: 'holds', test: isMasked(values, mask, inX, inY) }));
+  });
+  return compareWhole(found, '!=', whole(0));
+}
