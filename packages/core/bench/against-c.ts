@@ -6,7 +6,7 @@ import type { CompiledPlan, Plan } from '../src/index.ts';
 import { compilePlan, loadModel, Run } from '../src/index.ts';
 import { median } from './median.ts';
 import { births } from './workloads/births.ts';
-import { contactAtOnce, contactInTurn } from './workloads/plane-contact.ts';
+import { contactAtOnce, contactInOneTurn, contactInTurn } from './workloads/plane-contact.ts';
 import { ties } from './workloads/ties.ts';
 
 /**
@@ -30,6 +30,7 @@ const BASELINE = 'packages/core/bench/baseline.json';
 const YARDSTICKS: readonly Yardstick[] = [
   { letter: 'A', program: 'mixing', text: modelNamed('mixing'), goal: 1.5 },
   { letter: 'B', program: 'plane-contact-in-turn', text: contactInTurn.text, goal: 1.4 },
+  { letter: 'T', program: 'plane-contact-one-turn', text: contactInOneTurn, goal: 1.4 },
   { letter: 'b', program: 'plane-contact-at-once', text: contactAtOnce.text, goal: 1.2 },
   { letter: 'C', program: 'grid-sight', text: modelNamed('grid-sight'), goal: 1.5 },
   { letter: 'D', program: 'ties', text: ties.text, goal: 1.8 },

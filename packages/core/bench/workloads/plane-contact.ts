@@ -111,6 +111,12 @@ function byHand(seed: number, inTurn: boolean): number {
   return count;
 }
 
+/** The same where each agent moves and passes on in one turn. */
+export const contactInOneTurn = text('in turn').replace(
+  '  roam all at once\n  contact in turn',
+  '  roam, contact in turn',
+);
+
 export const contactInTurn: Workload = {
   letter: 'B',
   title: 'Plane contact, in turn',

@@ -5,13 +5,13 @@ import type { Population } from '../engine/population.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
-import { indexName, linkName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
+import { indexName, keepingName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';
 
 const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX', 'memberY'] as const;
-const LINK_COLUMNS = ['alive', 'x', 'y', 'head', 'following', 'preceding', 'listedIn'] as const;
+const KEEPING_COLUMNS = ['start', 'members', 'sortedAt', 'head'] as const;
 
 /** What of the seam turns need: their order, and how failures are told. */
 type Seam = Pick<
@@ -76,8 +76,10 @@ export class TurnsByKernel {
     const { room, populations } = this.state;
     const kernel = this.entries[entry]!;
     if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
-    for (const kind of kernel.sorted) room.reserveIndex(kind);
-    for (const kind of kernel.linked) room.reserveLinks(kind, true);
+    for (const kind of kernel.sorted) {
+      room.shapeIndex(kind);
+      room.reserveIndex(kind, kernel.keptUp.includes(kind));
+    }
     for (const mask of kernel.masks) room.reserveMask(mask);
     for (const { network, side } of kernel.ties) room.reserveTies(network, side);
     for (const column of kernel.before) room.reserveBefore(column);
@@ -119,8 +121,7 @@ export class TurnsByKernel {
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
     for (const column of kernel.before) this.state.room.keep(column);
     for (const mask of kernel.masks) this.state.room.keepMask(mask);
-    for (const kind of kernel.sorted) this.byBucket(kind, indexName(kind), INDEX_COLUMNS);
-    for (const kind of kernel.linked) this.byBucket(kind, linkName(kind), LINK_COLUMNS);
+    for (const kind of kernel.sorted) this.sort(kernel, kind);
     const split = this.split[entry];
     const failed = split ? this.inParts(kernel, split, given) : failedOf(turns(0, many), many);
     if (failed.length === 0) return true;
@@ -162,11 +163,14 @@ export class TurnsByKernel {
     return filling(...kinds.map((kind) => populations[kind]!.used)) < 0;
   }
 
-  /** Sorts the agents of a kind by bucket, or lists them. */
-  private byBucket(kind: number, name: string, needs: typeof INDEX_COLUMNS | typeof LINK_COLUMNS): void {
+  /** Sorts the agents of a kind by bucket. */
+  private sort({ keptUp }: RuleKernel, kind: number): void {
     const { used, index } = this.state.populations[kind]!;
-    const columns = needs.map((is) => this.state.room.columnOf({ is, kind }));
-    this.kernels.named(name)(columns)(used, index.columns, index.rows, index.perX, index.perY);
+    const { columns, rows, perX, perY } = index;
+    const given = (names: typeof INDEX_COLUMNS | typeof KEEPING_COLUMNS) =>
+      names.map((is) => this.state.room.columnOf({ is, kind }));
+    this.kernels.named(indexName(kind))(given(INDEX_COLUMNS))(used, columns, rows, perX, perY);
+    if (keptUp.includes(kind)) this.kernels.named(keepingName(kind))(given(KEEPING_COLUMNS))(columns * rows);
   }
 
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
@@ -184,9 +188,9 @@ export class TurnsByKernel {
       if (trouble === 'notes') continue;
       if (trouble !== 'room') return ended;
       state.reserve(site, state.populations[site]!.used + value);
-      if (!kernel.linked.includes(site)) continue;
-      state.room.reserveLinks(site, false);
-      this.byBucket(site, linkName(site), LINK_COLUMNS);
+      if (!kernel.keptUp.includes(site)) continue;
+      state.room.reserveIndex(site, true);
+      this.sort(kernel, site);
     }
   }
 

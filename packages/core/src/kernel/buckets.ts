@@ -115,6 +115,22 @@ export function indexKernel(kind: number): KernelFunction {
   };
 }
 
+/** Where an agent stands. */
+export interface Standing {
+  readonly x: F64;
+  readonly y: F64;
+}
+
+/** Agents that are sorted by bucket. */
+export function sortedAgents(reads: TurnReads, kind: number) {
+  return {
+    start: reads.wholesOf({ is: 'start', kind }),
+    members: reads.wholesOf({ is: 'members', kind }),
+    memberX: reads.of({ is: 'memberX', kind }),
+    memberY: reads.of({ is: 'memberY', kind }),
+  };
+}
+
 /** Around what somebody is looked for. */
 interface Around {
   readonly x: F64;
@@ -129,28 +145,13 @@ export function writeNear(
   reads: TurnReads,
   kind: number,
   around: Around,
-  each: (slot: I32, at: { readonly x: F64; readonly y: F64 }) => void,
+  each: (slot: I32, at: Standing) => void,
 ): void {
   writeRows(sheet, reads, kind, around, (row) => writeRow(sheet, reads, kind, row, each));
 }
 
-/** The same with agents in lists that are kept up. @param inBucket goes through those in a bucket */
-export function writeNearLinked(
-  sheet: Sheet,
-  reads: TurnReads,
-  kind: number,
-  around: Around,
-  inBucket: (bucket: I32) => void,
-): void {
-  writeRows(sheet, reads, kind, around, ({ row, from, to, columns, wraps }) => {
-    const z = sheet.i32();
-    const { list } = sheet.apart(() => inBucket(plus(row, onRing(z, columns, wraps))));
-    sheet.add({ is: 'loop', index: z, from, to: plus(to, whole(1)), body: list });
-  });
-}
-
-/** The rows of buckets that a circle touches. */
-function writeRows(
+/** Goes through the rows of buckets that a circle touches. */
+export function writeRows(
   sheet: Sheet,
   reads: TurnReads,
   kind: number,
@@ -196,14 +197,15 @@ function touched(sheet: Sheet, v: F64, r: F64, per: F64, many: F64, wraps: boole
   return [first, end];
 }
 
-function onRing(index: I32, many: I32, wraps: boolean): I32 {
+export function onRing(index: I32, many: I32, wraps: boolean): I32 {
   if (!wraps) return index;
   const below: Test = compareWhole(index, '<', whole(0));
   const above: Test = compareWhole(index, '>=', many);
   return selectWhole(below, plus(index, many), selectWhole(above, minus(index, many), index));
 }
 
-interface Row {
+/** A row of buckets, of which some columns are touched; on a ring these count on beyond its end. */
+export interface Row {
   readonly row: I32;
   readonly from: I32;
   readonly to: I32;
@@ -217,11 +219,9 @@ function writeRow(
   reads: TurnReads,
   kind: number,
   { row, from, to, columns, wraps }: Row,
-  each: (slot: I32, at: { readonly x: F64; readonly y: F64 }) => void,
+  each: (slot: I32, at: Standing) => void,
 ): void {
-  const start = reads.wholesOf({ is: 'start', kind });
-  const members = reads.wholesOf({ is: 'members', kind });
-  const [memberX, memberY] = [reads.of({ is: 'memberX', kind }), reads.of({ is: 'memberY', kind })];
+  const { start, members, memberX, memberY } = sortedAgents(reads, kind);
   const j = sheet.i32();
   const { list } = sheet.apart(() => each(loadWhole(members, j), { x: load(memberX, j), y: load(memberY, j) }));
   const stretch = (first: I32, many: I32): void => {

@@ -128,6 +128,8 @@ export type Statement =
       readonly masks: Column<'u8'>;
       readonly maskAt: I32;
     }
+  /** Brings what a column holds there near in memory, for statements to come. */
+  | { readonly is: 'touch'; readonly column: Column; readonly at: I32 }
   /** Statements that `leave` ends. */
   | { readonly is: 'block'; readonly name: string; readonly body: readonly Statement[] }
   | { readonly is: 'leave'; readonly block: string }

@@ -52,7 +52,7 @@ export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => voi
   const first = { x: places[0]!, y: places[1]!, direction: number(0), sine: number(0), cosine: number(1) };
   for (const is of ['x', 'y', 'direction', 'sine', 'cosine'] as const)
     sheet.add(store(reads.of({ is, kind }), slot, first[is]));
-  values.linked(kind)?.add(slot, places[0]!, places[1]!);
+  values.keptBuckets(kind)?.add(slot, places[0]!, places[1]!);
   const { columns, dueCount, machines } = plan.kinds[kind]!;
   columns.forEach((_, column) => sheet.add(store(reads.of({ is: 'attribute', kind, column }), slot, number(0))));
   for (let column = 0; column < dueCount; column++)

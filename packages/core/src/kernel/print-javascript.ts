@@ -59,6 +59,9 @@ function writeStatement(w: SourceWriter, s: Statement): void {
           ),
       );
     }
+    case 'touch':
+      // Nothing of it can be seen.
+      return;
     case 'block':
       return w.block(`${s.name}:`, () => {
         for (const statement of s.body) writeStatement(w, statement);

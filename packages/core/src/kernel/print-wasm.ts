@@ -74,6 +74,10 @@ class FunctionPrinter extends WasmLoops {
         this.i32(s.value);
         this.code.byte(s.column.of === 'u8' ? OP.u8Store : OP.i32Store, SIZE_BITS[s.column.of], 0);
         return;
+      case 'touch':
+        this.address(s.column, s.at);
+        this.code.byte(OP.u8Load, 0, 0, OP.drop);
+        return;
       case 'loop over':
         return this.loopOver(s);
       case 'loop through':

@@ -13,9 +13,23 @@ import { indexKernel } from './buckets.ts';
 import type { CellsAsked } from './cells-asked.ts';
 import { cellsAsked } from './filling-kernel.ts';
 import { GridCells } from './grid-cells.ts';
-import { LinkedBuckets, linkKernel } from './linked-buckets.ts';
+import { keepingKernel, KeptBuckets } from './kept-buckets.ts';
 import { NOTES } from './turn-ends.ts';
-import { compare, compareWhole, i32, load, loadWhole, minus, number, plus, put, sum, whole } from './kernel.ts';
+import {
+  both,
+  compare,
+  compareWhole,
+  i32,
+  load,
+  loadWhole,
+  minus,
+  number,
+  plus,
+  put,
+  sum,
+  when,
+  whole,
+} from './kernel.ts';
 import { writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
@@ -48,8 +62,8 @@ export interface RuleKernel {
   readonly cells: readonly CellsAsked[];
   /** The kinds whose agents have to be sorted by bucket before. */
   readonly sorted: readonly number[];
-  /** The kinds whose agents have to be listed by bucket before. */
-  readonly linked: readonly number[];
+  /** Of these the kinds of whom it is kept up meanwhile who is in which. */
+  readonly keptUp: readonly number[];
   /** The zones that it asks for. */
   readonly masks: readonly MaskOf[];
   /** The rows of ties that it goes through. */
@@ -61,6 +75,25 @@ export interface RuleKernel {
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
 }
+
+/** So many turns before its own who acts in a drawn order is brought near in memory, if there are so many turns that not all are near anyway. */
+const [TURNS_AHEAD, MANY_TURNS] = [6, 20_000] as const;
+
+/** Columns of which each agent has one number. */
+const OF_AGENTS: ReadonlySet<TurnColumn['is']> = new Set([
+  'x',
+  'y',
+  'direction',
+  'sine',
+  'cosine',
+  'number',
+  'alive',
+  'attribute',
+  'state',
+  'due',
+  'bucket',
+  'sortedAt',
+]);
 
 /** More than so many are as soon looked at one by one. */
 const MOST_STATES = 4;
@@ -80,9 +113,9 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
     if (made) functions.push(...made.functions);
     return made?.kernel;
   });
-  const kindsOf = (of: 'sorted' | 'linked'): number[] => [...new Set(entries.flatMap((entry) => entry?.[of] ?? []))];
+  const kindsOf = (of: 'sorted' | 'keptUp'): number[] => [...new Set(entries.flatMap((entry) => entry?.[of] ?? []))];
   return {
-    functions: [...functions, ...kindsOf('sorted').map(indexKernel), ...kindsOf('linked').map(linkKernel)],
+    functions: [...functions, ...kindsOf('sorted').map(indexKernel), ...kindsOf('keptUp').map(keepingKernel)],
     entries,
   };
 }
@@ -107,7 +140,7 @@ function turnsOf(
       maySplit: turns.maySplit,
       notes: turns.notes,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
-      linked: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
+      keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
       ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
@@ -149,12 +182,12 @@ class LineTurns {
   /** How much may be noted in one turn, where that can be told. */
   readonly notes: Amount;
   private readonly grids = new Map<number, GridCells>();
-  private readonly lists = new Map<number, LinkedBuckets>();
+  private readonly keptBuckets = new Map<number, KeptBuckets>();
 
   constructor(
     plan: P.Plan,
     rules: readonly P.RulePlan[],
-    mode: P.Mode,
+    private readonly mode: P.Mode,
     private readonly steady: ReadonlySet<number>,
     private readonly sheet: Sheet,
     private readonly reads: TurnReads,
@@ -176,9 +209,9 @@ class LineTurns {
         }
         return known;
       },
-      linked: (kind) => {
-        let known = this.lists.get(kind);
-        if (!known) this.lists.set(kind, (known = new LinkedBuckets(sheet, reads, kind)));
+      keptBuckets: (kind) => {
+        let known = this.keptBuckets.get(kind);
+        if (!known) this.keptBuckets.set(kind, (known = new KeptBuckets(sheet, reads, kind)));
         return known;
       },
     };
@@ -196,7 +229,7 @@ class LineTurns {
     this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
     const turns = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
     const grids = [...this.grids.values()];
-    this.body = [...[...grids, ...this.lists.values()].flatMap(({ prologue }) => prologue), ...turns];
+    this.body = [...[...grids, ...this.keptBuckets.values()].flatMap(({ prologue }) => prologue), ...turns];
     // Cells that are listed have one place for it.
     const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
     this.maySplit =
@@ -223,7 +256,7 @@ class LineTurns {
     });
     const { before, after } = written.overlays();
     const turn: Statement = { is: 'block', name: 'turn', body: list };
-    const loop = { index: this.place, from: FROM, to: TO, body: [...before, turn, ...after] };
+    const loop = { index: this.place, from: FROM, to: TO, body: [...this.ahead([]), ...before, turn, ...after] };
     return this.isOrdered ? { is: 'loop', ...loop } : turnLoop(rule, this.reads, loop);
   }
 
@@ -261,7 +294,31 @@ class LineTurns {
       sheet.add(put(next, this.nextTurn()));
       turnFrom(0, whole(0));
     });
-    return [...before.list, { is: 'loop', index: place, from: FROM, to: TO, body: list }];
+    return [
+      ...before.list,
+      { is: 'loop', index: place, from: FROM, to: TO, body: [...this.ahead(before.made), ...list] },
+    ];
+  }
+
+  /** Brings those near in memory who have their turns soon, in an order that nobody can foretell. @param slots how many of each kind there are, where turns are shared */
+  private ahead(slots: readonly I32[]): Statement[] {
+    if (!this.isOrdered || this.mode !== 'in turn') return [];
+    const { sheet, place, kinds, reads } = this;
+    const soon = sheet.i32('soon');
+    const column = reads.wholesOf({ is: 'order' });
+    const touch = (at: number, first: I32): Statement[] => {
+      const own = reads.columns.filter(({ is }) => OF_AGENTS.has(is.is) && 'kind' in is && is.kind === kinds[at]);
+      const touched = own.map((one): Statement => ({ is: 'touch', column: one.column, at: minus(soon, first) }));
+      if (at === kinds.length - 1) return touched;
+      const end = plus(first, slots[at]!);
+      return [when(compareWhole(soon, '<', end), touched, touch(at + 1, end))];
+    };
+    const { list } = sheet.apart(() => {
+      sheet.add(put(soon, loadWhole(column, plus(place, whole(TURNS_AHEAD)))));
+      sheet.add(...touch(0, whole(0)));
+    });
+    const areMany = compareWhole(TO, '>', whole(MANY_TURNS));
+    return [when(both(areMany, compareWhole(place, '<', minus(TO, whole(TURNS_AHEAD)))), list)];
   }
 
   private slotsOf(kind: number): I32 {

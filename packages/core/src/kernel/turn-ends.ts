@@ -11,9 +11,9 @@ export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
 export const NOTES = { many: 0, room: 1, first: 2 } as const;
 export const NOTE_NUMBERS = 4;
 
-/** The name of the kernel that lists the agents of a kind by bucket. */
-export function linkName(kind: number): string {
-  return `link${kind}`;
+/** The name of the kernel that begins to keep up who of a kind is in which bucket. */
+export function keepingName(kind: number): string {
+  return `keep${kind}`;
 }
 
 /** The name of the kernel that sorts the agents of a kind by bucket. */

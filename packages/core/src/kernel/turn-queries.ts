@@ -2,7 +2,8 @@ import { formOf } from '../forms/forms.ts';
 import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
-import { writeNear, writeNearLinked } from './buckets.ts';
+import type { Standing } from './buckets.ts';
+import { writeNear, writeRows } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   both,
@@ -161,20 +162,14 @@ export class TurnQueries {
     const [x, y] = [reach.x, reach.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
     const { distance, radius } = extentOf(values, reach);
     const around = { x, y, radius, wraps: space.edge === 'wrapping' };
-    const ask = (slot: I32, at: { readonly x: F64; readonly y: F64 }): void => {
+    const ask = (slot: I32, at: Standing): void => {
       sheet.add(put(local, slot));
       const [dx, dy] = [shorterWay(values, s, 'x', x, at.x), shorterWay(values, s, 'y', y, at.y)];
       fitting(reaches(reach.is, dx, dy, distance, space.neighbours));
     };
-    const linked = values.linked(kind);
-    if (!linked) return writeNear(sheet, values.reads, kind, around, ask);
-    const placeOf = (slot: I32): Parameters<typeof ask>[1] => ({
-      x: values.placeOf(kind, 'x', slot),
-      y: values.placeOf(kind, 'y', slot),
-    });
-    writeNearLinked(sheet, values.reads, kind, around, (bucket) =>
-      linked.each(bucket, (slot) => ask(slot, placeOf(slot))),
-    );
+    const kept = values.keptBuckets(kind);
+    if (kept) writeRows(sheet, values.reads, kind, around, (row) => kept.each(row, ask));
+    else writeNear(sheet, values.reads, kind, around, ask);
   }
 
   // What is made of those who fit

@@ -51,8 +51,8 @@ interface CellColumn {
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
   | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
-  /** Of agents that are listed by bucket: the first of each bucket, who follows and who precedes an agent there, and its bucket. */
-  | { readonly is: 'head' | 'following' | 'preceding' | 'listedIn'; readonly kind: number }
+  /** Of agents whose buckets are kept up: where they stand among the sorted, and lists of those who have come to a bucket. */
+  | { readonly is: 'sortedAt' | 'head' | 'following' | 'preceding'; readonly kind: number }
   | { readonly is: 'list'; readonly list: number; readonly kind: number }
   /** Of the ties of one side of a network: where the row of an agent begins, how long it is, and who stands in it. */
   | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }

@@ -457,7 +457,7 @@ export class TurnStatements {
     const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
     const settle = (): void => {
       sheet.add(store(ownX, slot, inX), store(ownY, slot, inY));
-      this.values.linked(kind)?.move(slot, inX, inY);
+      this.values.keptBuckets(kind)?.move(slot, inX, inY);
       if (!end || edge !== 'reflecting') return;
       const ends = [
         { at: end.x, size: reads.size(s, 'x') },

@@ -32,8 +32,8 @@ import { isInZone, maskOf } from './masks.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
 import { bearingOf, directionOf } from './directions.ts';
 import { exponential } from './exponential.ts';
-import type { LinkedBuckets } from './linked-buckets.ts';
-import { isLinked } from './linked-buckets.ts';
+import type { KeptBuckets } from './kept-buckets.ts';
+import { isKeptUp } from './kept-buckets.ts';
 import { cellInside, fieldAt } from './places.ts';
 import { isInReach } from './reaches.ts';
 import type { Sheet } from './sheet.ts';
@@ -64,8 +64,8 @@ export interface Line {
   readonly notesInMemory: boolean;
   /** The cells of a space, which is a square grid. */
   cells(space: number): GridCells;
-  /** The agents of a kind in lists by bucket. */
-  linked(kind: number): LinkedBuckets;
+  /** The agents of a kind by bucket, kept up while they move. */
+  keptBuckets(kind: number): KeptBuckets;
 }
 
 /** What the expressions of a turn come to in kernel form. */
@@ -454,9 +454,9 @@ export class TurnValues {
     return this.cells(plan.kinds[kind]!.space);
   }
 
-  /** The agents of a kind in lists by bucket, where somebody asks for them by place while they move. */
-  linked(kind: number): LinkedBuckets | undefined {
-    return isLinked(this.sight, kind) ? this.line.linked(kind) : undefined;
+  /** The agents of a kind by bucket, where somebody asks for them by place while they move. */
+  keptBuckets(kind: number): KeptBuckets | undefined {
+    return isKeptUp(this.sight, kind) ? this.line.keptBuckets(kind) : undefined;
   }
 
   /** The cell of a field in which an agent is, who is somewhere for sure. */

@@ -209,6 +209,24 @@ describe('turns that are kernels', () => {
     expect(grown).toEqual(apart);
   });
 
+  it.each(['in turn', 'in fixed order'])('are the same where there are many, %s', (order) => {
+    const text = modelOf(
+      PLANES[1]!,
+      'move by 0.5\nfood = count Vole here + hunger\nif chance(0.001)\n  remove self',
+      `do ${order}`,
+    );
+    const many = planOf(text.replace('start 40 anywhere', 'start 24000 anywhere'));
+    const ends = (['WebAssembly', 'JavaScript'] as const).map((engine) => {
+      const executable = compilePlan(many, false, engine).executable();
+      new Run(executable, usualValues(many), 1).runTo(2);
+      return executable.view();
+    });
+    const traced = compilePlan(many, true).executable();
+    new Run(traced, usualValues(many), 1).runTo(2);
+    expect(ends[0]).toEqual(ends[1]);
+    expect(ends[0]).toEqual(traced.view());
+  });
+
   it('are had by nobody where there is nobody, and by those who come', () => {
     const text = modelOf(PLANES[0]!, 'with v = random Vole\n  v.food += 1', 'do in turn')
       .replace('start 40 anywhere', 'start 0 anywhere')

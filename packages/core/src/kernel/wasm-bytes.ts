@@ -12,6 +12,7 @@ export const OP = {
   branchIf: 0x0d,
   return: 0x0f,
   call: 0x10,
+  drop: 0x1a,
   select: 0x1b,
   localGet: 0x20,
   localSet: 0x21,

@@ -112,12 +112,12 @@ export class SortedAgents extends KernelColumns {
   }
 }
 
-/** Agents listed by bucket: the first of each bucket; who follows and who precedes each of them, and its bucket. */
-export class LinkedAgents extends KernelColumns {
+/** Agents whose buckets are kept up: where each stands among the sorted; of each bucket the first of those listed there, and who follows and precedes them. */
+export class ListedAgents extends KernelColumns {
+  sortedAt = new Int32Array(0);
   head = new Int32Array(0);
   following = new Int32Array(0);
   preceding = new Int32Array(0);
-  listedIn = new Int32Array(0);
   private buckets = 0;
   private slots = 0;
 
@@ -132,7 +132,7 @@ export class LinkedAgents extends KernelColumns {
     const { slots, buckets } = this;
     this.following = new Int32Array(buffer, at, slots);
     this.preceding = new Int32Array(buffer, at + slots * 4, slots);
-    this.listedIn = new Int32Array(buffer, at + slots * 8, slots);
+    this.sortedAt = new Int32Array(buffer, at + slots * 8, slots);
     this.head = new Int32Array(buffer, at + slots * 12, buckets);
   }
 }

@@ -14,7 +14,7 @@ import { CellsOfLine } from './cells-of-line.ts';
 import {
   Int32Column,
   KeptColumn,
-  LinkedAgents,
+  ListedAgents,
   NotesColumn,
   NumbersColumn,
   PartColumns,
@@ -46,8 +46,8 @@ export class KernelRoom {
   readonly turnOrder: Int32Column;
   /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
   private readonly sorted: SortedAgents[] = [];
-  /** Of each kind, its agents listed by bucket, where a kernel asks who is near while they move. */
-  private readonly linked: LinkedAgents[] = [];
+  /** Of each kind, who is listed by bucket, where a kernel asks who is near while they move. */
+  private readonly listed: ListedAgents[] = [];
   private readonly lists: Int32Column[] = [];
   private readonly weights: NumbersColumn[] = [];
   private readonly tied = new Map<string, TiedRows>();
@@ -65,9 +65,9 @@ export class KernelRoom {
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, sorted, linked, lists, weights, tied, kept, cells, masks } = this;
+    const { turnOrder, sorted, listed, lists, weights, tied, kept, cells, masks } = this;
     const inMaps = [...tied.values(), ...kept.values(), ...cells.values(), ...masks.values()];
-    const others = [...sorted, ...linked, ...lists, ...weights, ...this.parts];
+    const others = [...sorted, ...listed, ...lists, ...weights, ...this.parts];
     for (const one of [turnOrder, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
@@ -76,19 +76,19 @@ export class KernelRoom {
     this.turnOrder.reserve(turns);
   }
 
-  /** Room for the agents of a kind sorted by bucket, of which there are as many as suits their number. */
-  reserveIndex(kind: number): void {
-    const { index, used, capacity } = this.state.populations[kind]!;
-    const { space } = this.state.grounds[this.state.plan.kinds[kind]!.space]!;
-    (this.sorted[kind] ??= new SortedAgents(this.state.memory)).reserve(index.shape(space, used), capacity);
+  /** Gives a kind as many buckets as suits the number of its agents. */
+  shapeIndex(kind: number): void {
+    const { index, used } = this.state.populations[kind]!;
+    index.shape(this.state.grounds[this.state.plan.kinds[kind]!.space]!.space, used);
   }
 
-  /** Room for the agents of a kind listed by bucket. @param isAnew whether they are to have as many buckets as suits their number, or as many as they had */
-  reserveLinks(kind: number, isAnew: boolean): void {
-    const { index, used, capacity } = this.state.populations[kind]!;
-    const { space } = this.state.grounds[this.state.plan.kinds[kind]!.space]!;
-    const buckets = isAnew ? index.shape(space, used) : index.columns * index.rows;
-    (this.linked[kind] ??= new LinkedAgents(this.state.memory)).reserve(buckets, capacity);
+  /** Room for the agents of a kind sorted by bucket. @param isKeptUp whether it is to be kept up who is in which */
+  reserveIndex(kind: number, isKeptUp: boolean): void {
+    const { index, capacity } = this.state.populations[kind]!;
+    const { memory } = this.state;
+    const buckets = index.columns * index.rows;
+    (this.sorted[kind] ??= new SortedAgents(memory)).reserve(buckets, capacity);
+    if (isKeptUp) (this.listed[kind] ??= new ListedAgents(memory)).reserve(buckets, capacity);
   }
 
   /** Room for a list of agents of a kind, or for a weight of each. */
@@ -281,11 +281,11 @@ export class KernelRoom {
       case 'memberX':
       case 'memberY':
         return this.sorted[column.kind]![column.is];
+      case 'sortedAt':
       case 'head':
       case 'following':
       case 'preceding':
-      case 'listedIn':
-        return this.linked[column.kind]![column.is];
+        return this.listed[column.kind]![column.is];
       case 'list':
         return this.lists[column.list]!.column;
       case 'weights':
