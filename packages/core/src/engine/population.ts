@@ -225,14 +225,20 @@ export class Population {
     for (const column of this.states) column[to] = column[from]!;
   }
 
-  /** Says how many there are, for a kernel that lets agents come and go: slots in use, living, the next number, and slots there are. */
+  /** Says how many there are, for a kernel that lets agents come and go: slots in use, living, the next number, slots there are, and those still to be born. */
   lifeInto(life: Int32Array): void {
-    life.set([this.used, this.living, this.nextNumber, this.capacity]);
+    life.set([this.used, this.living, this.nextNumber, this.capacity, this.unborn]);
   }
 
   /** Takes over what a kernel has made of it. */
   lifeFrom(life: Int32Array): void {
-    [this.used, this.living, this.nextNumber] = life as unknown as [number, number, number];
+    [this.used, this.living, this.nextNumber, , this.unborn] = life as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     this.blocksValid = false;
     this.index.invalidate();
   }

@@ -188,6 +188,7 @@ export class TurnsByKernel {
       if (trouble === 'notes') continue;
       if (trouble !== 'room') return ended;
       state.reserve(site, state.populations[site]!.used + value);
+      for (const list of kernel.lists) state.room.reserveList(list);
       if (!kernel.keptUp.includes(site)) continue;
       state.room.reserveIndex(site, true);
       this.sort(kernel, site);

@@ -1,9 +1,10 @@
 import * as P from '../plan/plan.ts';
 import { CELL_TRIES } from '../plan/values.ts';
 import type { Place } from './grid-cells.ts';
-import type { Statement } from './kernel.ts';
+import type { Statement, Test } from './kernel.ts';
 import { compareWhole, loadWhole, plus, put, set, whole } from './kernel.ts';
 import { sortList } from './lists.ts';
+import { isSet, maskOf } from './masks.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { Around } from './turn-queries.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -11,6 +12,41 @@ import type { TurnValues } from './turn-values.ts';
 /** Cells that agents ask for in their turns, in kernel form, on square grids. */
 
 type Pick = Extract<P.Statement, { op: 'pick' }>;
+
+/** Draws a cell of a grid, an empty one where a cell holds one agent, and none of an obstacle. */
+export function writeCellDraw(values: TurnValues, around: Around, s: Extract<P.Statement, { op: 'draw cell' }>): void {
+  const { sheet, sight } = values;
+  const space = sight.plan.spaces[s.space]!;
+  const cells = values.cells(s.space);
+  const cell = sheet.i32();
+  const draw = (): void => sheet.add(put(cell, around.below({ is: 'of i32', value: cells.all })));
+  const tests: Test[] = [];
+  if (space.oneAgentACell) tests.push({ is: 'not', test: cells.isFree(cell) });
+  if (P.hasObstacles(sight.plan, s.space))
+    tests.push(isSet(maskOf(values, { is: 'obstacles', space: s.space }).inside, cell));
+  const isFull = tests.length > 0 && tests.reduce((left, right): Test => ({ is: 'or else', left, right }));
+  if (isFull) {
+    const [tries, next] = [sheet.i32(), sheet.i32()];
+    const name = `draws${tries.name}`;
+    const leave = (): void => sheet.add({ is: 'leave', block: name });
+    const draws = sheet.apart(() => {
+      draw();
+      sheet.when({ is: 'not', test: isFull }, leave);
+    });
+    const after = sheet.apart(() => {
+      sheet.when({ is: 'not', test: isFull }, leave);
+      sheet.add(put(cell, plus(cell, whole(1))));
+      sheet.when(compareWhole(cell, '==', cells.all), () => sheet.add(put(cell, whole(0))));
+    });
+    const loops: Statement[] = [
+      { is: 'loop', index: tries, from: whole(0), to: whole(CELL_TRIES), body: draws.list },
+      { is: 'loop', index: next, from: whole(0), to: cells.all, body: after.list },
+    ];
+    sheet.add({ is: 'block', name, body: loops });
+  } else draw();
+  const { x, y } = cells.coordinates({ is: 'of i32', value: cell });
+  sheet.add(set(values.held(s.y), y), set(values.held(s.x), x));
+}
 
 /** A random cell of a reach: one of those that steps drawn from here lead to, while that finds one soon, else of all that fit. */
 export function writeCellPick(

@@ -33,7 +33,24 @@ const MOVING: readonly string[] = [
   'let before = count Owl within 2\nmove by 2\nfood = before - count Owl within 2\nif any Vole within 1 where it.mood is Tired\n  mood = Wild',
 ];
 
+/** Who comes and goes, one after another. */
+const COMING_AND_GOING: readonly string[] = [
+  'if chance(0.3)\n  move to somewhere\nif chance(0.2)\n  create 2 Owl anywhere\nfood = count Owl within 2\nif food > 3\n  with o = nearest Owl\n    remove o',
+  'food -= 0.5\nif food < 0\n  remove self\nhunger = count Vole within 2',
+  'with c = random empty cell next to here\n  if chance(0.4)\n    create 1 Vole at c\n      food = 3\n      mood = Wild\nfood = count Vole within 2 where it.mood is Wild',
+  'with v = random Vole next to here\n  remove v\n  move by 1\nif chance(0.3)\n  create 2 Vole at ahead(2)\nhunger = count Vole in a square of 1',
+  'create 1 Owl here\nif (count Owl within 3) > 4\n  with o = random Owl within 3\n    remove o\nwith c = random empty cell in a square of 2\n  move to c',
+];
+
 describe('turns on cells that hold one agent each', () => {
+  it.each(GRIDS)('let agents come and go on a %s', (space) => {
+    COMING_AND_GOING.forEach((behaviour, i) =>
+      ['in turn', 'in fixed order'].forEach((mode, m) =>
+        expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m),
+      ),
+    );
+  });
+
   it.each(GRIDS)('go as the interpreter says on a %s', (space) => {
     [...BODIES, ...MOVING].forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),

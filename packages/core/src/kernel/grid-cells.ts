@@ -362,17 +362,11 @@ export class GridCells {
 
   /** Somebody goes from cell to cell, unless that holds somebody already where there is room for one only. */
   move(kind: number, slot: I32, from: Place, to: Place, settle: () => void): void {
-    const { sheet, space } = this;
-    const occupied = this.reads.wholesOf({ is: 'occupied', space });
+    const { sheet } = this;
     const [left, taken] = [sheet.keptWhole(this.cellOf(from)), sheet.keptWhole(this.cellOf(to))];
-    const add = (cell: I32, more: number): Statement => ({
-      is: 'store i32',
-      column: occupied,
-      at: cell,
-      value: plus(loadWhole(occupied, cell), whole(more)),
-    });
     const take = (): void => {
-      sheet.add(add(left, -1), add(taken, 1));
+      this.occupy(left, -1);
+      this.occupy(taken, 1);
       this.mark(kind, slot, from, false);
       settle();
       this.mark(kind, slot, to, true);
@@ -381,9 +375,32 @@ export class GridCells {
     const isRefused: Test = {
       is: 'and then',
       left: compareWhole(left, '!=', taken),
-      right: compareWhole(loadWhole(occupied, taken), '!=', whole(0)),
+      right: { is: 'not', test: this.isFree(taken) },
     };
     sheet.when(isRefused, () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), take);
+  }
+
+  /** Counts how many stand on a cell. */
+  private occupy(cell: I32, more: 1 | -1): void {
+    const column = this.reads.wholesOf({ is: 'occupied', space: this.space });
+    this.sheet.add({ is: 'store i32', column, at: cell, value: plus(loadWhole(column, cell), whole(more)) });
+  }
+
+  /** Whether somebody stands on a cell, or an obstacle. */
+  isTaken(place: Place): Test {
+    return { is: 'not', test: this.isFree(this.sheet.keptWhole(this.cellOf(place))) };
+  }
+
+  /** Somebody has come to be on a cell. */
+  come(kind: number, slot: I32, place: Place): void {
+    this.occupy(this.sheet.keptWhole(this.cellOf(place)), 1);
+    this.mark(kind, slot, place, true);
+  }
+
+  /** Somebody goes who stands on a cell. */
+  go(kind: number, slot: I32, place: Place): void {
+    this.occupy(this.sheet.keptWhole(this.cellOf(place)), -1);
+    this.mark(kind, slot, place, false);
   }
 
   // Cells around a cell

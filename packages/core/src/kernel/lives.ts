@@ -1,10 +1,12 @@
+import { ALIVE, DEAD, LEAVING, UNBORN } from '../engine/population.ts';
 import { atMost } from '../plan/at-most.ts';
 import * as P from '../plan/plan.ts';
 import type { Column, F64, I32, Statement } from './kernel.ts';
-import { compare, loadWhole, minus, number, plus, put, store, sum, load, whole } from './kernel.ts';
+import { compare, compareWhole, loadWhole, minus, number, plus, put, store, sum, load, whole } from './kernel.ts';
 import { broughtIn } from './places.ts';
 import { LIFE } from './turn-ends.ts';
 import { NeedsMore } from './needs-more.ts';
+import { isOneOf } from './states.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** Agents that come and go, in kernel form, as `add` and `removeAt` of engine/population.ts and state/run-state.ts do it. */
@@ -23,36 +25,67 @@ function count(values: TurnValues, kind: number, which: keyof typeof LIFE): I32 
   return loadWhole(lifeOf(values, kind), whole(LIFE[which]));
 }
 
+/** The slots of a kind in use, also of those who have come meanwhile. */
+export function slotsInUse(values: TurnValues, kind: number): I32 {
+  if (values.sight.effects.createdKinds.has(kind)) return count(values, kind, 'used');
+  return { is: 'truncated', value: values.reads.number({ op: 'slots', kind }) };
+}
+
 /** The kinds that a rule lets come or go, of which the kernel itself keeps count. */
 function changingKinds(values: TurnValues): number[] {
   const { effects, plan } = values.sight;
   return [...plan.kinds.keys()].filter((kind) => effects.createdKinds.has(kind) || !values.steady.has(kind));
 }
 
-/** Makes an agent; there is room for it, as was asked before the turn. */
+/** Makes an agent; there is room for it, as was asked before the turn. Where it is not let in, nothing comes of it. */
 export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => void): void {
-  const { sheet, reads, sight } = values;
+  const { sheet, sight } = values;
   const { plan, atOnce } = sight;
   const { kind } = s;
   const space = P.spaceOfKind(plan, kind);
-  if (atOnce || plan.kinds[kind]!.mayBeNowhere || space?.tracksCells) throw new NeedsMore();
-  const places = placesOf(values, s, space);
+  if (plan.kinds[kind]!.mayBeNowhere || (atOnce && space?.tracksCells)) throw new NeedsMore();
+  const [x, y] = placesOf(values, s, space) as [F64, F64];
+  const cells = s.x ? values.trackedCells(kind) : undefined;
+  if (!cells) return makeAgent(values, s, { x, y }, found);
+  const place = cells.placeOf(x, y);
+  const come = (): void =>
+    makeAgent(values, s, { x, y }, () => {
+      cells.come(kind, values.slot(s.local), place);
+      found();
+    });
+  if (!space!.oneAgentACell || s.always) return come();
+  sheet.when(cells.isTaken(place), () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), come);
+}
+
+function makeAgent(
+  values: TurnValues,
+  s: Of<'create'>,
+  at: { readonly x: F64; readonly y: F64 },
+  found: () => void,
+): void {
+  const { sheet, reads, sight } = values;
+  const { plan, atOnce } = sight;
+  const { kind } = s;
   const kinds = changingKinds(values);
-  const together = kinds.map((one) => count(values, one, 'living')).reduce(plus);
+  const together = kinds
+    .map((one) =>
+      atOnce ? plus(count(values, one, 'living'), count(values, one, 'unborn')) : count(values, one, 'living'),
+    )
+    .reduce(plus);
   sheet.when(compare({ is: 'of i32', value: together }, '>=', reads.number({ op: 'most living', kinds })), () =>
     values.fail('ceiling', s.site, number(0)),
   );
   const slot = values.slot(s.local);
   const life = lifeOf(values, kind);
-  const addOne = (which: 'used' | 'living' | 'next'): Statement =>
+  const addOne = (which: 'used' | 'living' | 'next' | 'unborn'): Statement =>
     storeWhole(life, whole(LIFE[which]), plus(count(values, kind, which), whole(1)));
-  sheet.add(put(slot, count(values, kind, 'used')), addOne('used'), addOne('living'));
+  sheet.add(put(slot, count(values, kind, 'used')), addOne('used'), addOne(atOnce ? 'unborn' : 'living'));
   sheet.add(storeWhole(reads.wholesOf({ is: 'number', kind }), slot, count(values, kind, 'next')), addOne('next'));
-  sheet.add(storeWhole(reads.wholesOf({ is: 'alive', kind }), slot, whole(1)));
-  const first = { x: places[0]!, y: places[1]!, direction: number(0), sine: number(0), cosine: number(1) };
+  sheet.add(storeWhole(reads.wholesOf({ is: 'alive', kind }), slot, whole(atOnce ? UNBORN : ALIVE)));
+  const first = { ...at, direction: number(0), sine: number(0), cosine: number(1) };
   for (const is of ['x', 'y', 'direction', 'sine', 'cosine'] as const)
     sheet.add(store(reads.of({ is, kind }), slot, first[is]));
-  values.keptBuckets(kind)?.add(slot, places[0]!, places[1]!);
+  values.keptBuckets(kind)?.add(slot, at.x, at.y);
   const { columns, dueCount, machines } = plan.kinds[kind]!;
   columns.forEach((_, column) => sheet.add(store(reads.of({ is: 'attribute', kind, column }), slot, number(0))));
   for (let column = 0; column < dueCount; column++)
@@ -76,20 +109,33 @@ function placesOf(values: TurnValues, { x, y, site, kind }: Of<'create'>, space:
 
 export function writeRemoval(values: TurnValues, { kind, agent }: Of<'remove'>): void {
   const { sheet, reads, sight } = values;
-  const { plan, atOnce } = sight;
-  const hasTies = plan.networks.some(({ from, to }) => from === kind || to === kind);
-  if (atOnce || hasTies || P.spaceOfKind(plan, kind)?.tracksCells) throw new NeedsMore();
   const slot = values.slot(agent.local);
+  const alive = reads.wholesOf({ is: 'alive', kind });
+  // All at once it goes when the rule is over.
+  if (sight.atOnce)
+    return sheet.when(compareWhole(loadWhole(alive, slot), '==', whole(ALIVE)), () =>
+      sheet.add(storeWhole(alive, slot, whole(LEAVING))),
+    );
+  const { plan } = sight;
+  if (plan.networks.some(({ from, to }) => from === kind || to === kind)) throw new NeedsMore();
   sheet.when(values.isThere(kind, agent.local), () => {
+    const cells = values.trackedCells(kind);
+    if (cells)
+      cells.go(
+        kind,
+        slot,
+        cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
+      );
     sheet.add(
-      storeWhole(reads.wholesOf({ is: 'alive', kind }), slot, whole(0)),
+      storeWhole(alive, slot, whole(DEAD)),
       storeWhole(lifeOf(values, kind), whole(LIFE.living), minus(count(values, kind, 'living'), whole(1))),
     );
     plan.kinds[kind]!.machines.forEach(({ firstCounter, groups }, machine) => {
-      if (groups.length > 0) throw new NeedsMore();
-      const state = loadWhole(reads.wholesOf({ is: 'state', kind, column: machine }), slot);
-      const [left, at] = [reads.of({ is: 'left' }), sheet.keptWhole(plus(state, whole(firstCounter)))];
-      sheet.add(store(left, at, sum(load(left, at), number(1))));
+      const state = sheet.keptWhole(loadWhole(reads.wholesOf({ is: 'state', kind, column: machine }), slot));
+      const left = reads.of({ is: 'left' });
+      const addOne = (at: I32): void => sheet.add(store(left, at, sum(load(left, at), number(1))));
+      addOne(sheet.keptWhole(plus(state, whole(firstCounter))));
+      for (const { members, counter } of groups) sheet.when(isOneOf(state, members), () => addOne(whole(counter)));
     });
   });
 }

@@ -1,6 +1,6 @@
 import type * as P from '../plan/plan.ts';
 import { spaceOfKind } from '../plan/plan.ts';
-import type { I32 } from './kernel.ts';
+import type { I32, Test } from './kernel.ts';
 import { compareWhole, load, loadWhole, number, plus, store, sum, whole } from './kernel.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -33,9 +33,7 @@ export function writeBecome(values: TurnValues, s: Become): void {
       count('in state', whole(firstCounter + s.state));
     }
     for (const { members, counter } of groups) {
-      const wasIn = members
-        .map((member) => compareWhole(was, '==', whole(member)))
-        .reduce((left, right) => ({ is: 'or', left, right }) as never);
+      const wasIn = isOneOf(was, members);
       if (members.includes(s.state)) sheet.when({ is: 'not', test: wasIn }, () => count('entered', whole(counter)));
       else sheet.when(wasIn, () => count('left', whole(counter)));
     }
@@ -44,10 +42,19 @@ export function writeBecome(values: TurnValues, s: Become): void {
     counts();
     changeOnCells(values, s, slot);
   };
-  if (s.agent.fresh) born();
-  else if (isSteady) changes();
+  if (s.agent.fresh) {
+    born();
+    changeOnCells(values, s, slot);
+  } else if (isSteady) changes();
   else sheet.when(values.isThere(s.kind, s.agent.local), changes);
   sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
+}
+
+/** Whether a state is one of some. */
+export function isOneOf(state: I32, members: readonly number[]): Test {
+  return members
+    .map((member): Test => compareWhole(state, '==', whole(member)))
+    .reduce((left, right): Test => ({ is: 'or', left, right }));
 }
 
 /** Keeps up who stands where in which state. */

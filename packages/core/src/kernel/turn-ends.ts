@@ -4,8 +4,8 @@
 export const TROUBLES = ['value', 'count', 'rounds', 'nobody', 'ceiling', 'room', 'notes'] as const;
 export type Trouble = (typeof TROUBLES)[number];
 
-/** Where the numbers of the coming and going of a kind lie: slots in use, living, the next number, and how many slots there are. */
-export const LIFE = { used: 0, living: 1, next: 2, room: 3 } as const;
+/** Where the numbers of the coming and going of a kind lie: slots in use, living, the next number, how many slots there are, and those who will be there once the rule is over. */
+export const LIFE = { used: 0, living: 1, next: 2, room: 3, unborn: 4 } as const;
 
 /** What is done to others all at once is noted: how many notes there are, for how many there is room, then from `first` on of each the column, the target, how it is written, and the value. */
 export const NOTES = { many: 0, room: 1, first: 2 } as const;

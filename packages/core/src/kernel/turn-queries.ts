@@ -1,4 +1,5 @@
 import { formOf } from '../forms/forms.ts';
+import { slotsInUse } from './lives.ts';
 import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
@@ -63,9 +64,6 @@ export class TurnQueries {
     const { sheet, sight } = values;
     const { kind, over, reach, except, candidate, where } = query;
     if (over.is !== 'agents') throw new NeedsMore();
-    // Of those who come meanwhile only those in lists are found.
-    const isAnywhere = reach.is === 'all' || reach.is === 'tied';
-    if (sight.effects.createdKinds.has(kind) && isAnywhere) throw new NeedsMore();
     if (query.present && reach.is !== 'all' && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
     if (asksCellByCell(sight.plan, query)) return this.onCells(query, found);
     const local = values.slot(candidate);
@@ -84,8 +82,7 @@ export class TurnQueries {
     };
     if (reach.is === 'all') {
       if (query.present && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
-      const used: I32 = { is: 'truncated', value: values.reads.number({ op: 'slots', kind }) };
-      const to = sheet.keptWhole(used);
+      const to = sheet.keptWhole(slotsInUse(values, kind));
       const { list } = sheet.apart(() => fitting(undefined));
       sheet.add({ is: 'loop', index: local, from: whole(0), to, body: list });
     } else if (reach.is === 'tied') this.tied(reach, local, () => fitting(undefined));

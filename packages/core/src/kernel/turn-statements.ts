@@ -30,7 +30,7 @@ import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
-import { writeCellPick } from './cell-queries.ts';
+import { writeCellDraw, writeCellPick } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
 import { endBefore } from './obstacles.ts';
 import { TurnQueries } from './turn-queries.ts';
@@ -115,6 +115,8 @@ export class TurnStatements {
         return sheet.when(compareWhole(values.slot(s.local), '<', whole(0)), () =>
           values.fail('nobody', s.site, number(0)),
         );
+      case 'draw cell':
+        return writeCellDraw(values, this.around, s);
       case 'draw':
         return this.draw(s);
       case 'count':

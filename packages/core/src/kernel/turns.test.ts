@@ -88,6 +88,14 @@ const IN_TURN: readonly string[] = [
   'if chance(0.2)\n  create 3 Vole anywhere\n    food = uniform(0, 1)\n    mood = Wild\nfood -= 0.25\nif food < 0\n  remove self',
 ];
 
+/** Who comes and goes all at once, when the rule is over. */
+const COMING_AND_GOING: readonly string[] = [
+  'food -= 0.5\nif food < 0\n  remove self\nhunger = count Vole where it.food > 1',
+  'if chance(0.3)\n  create 2 Vole here\n    food = 2\n    hunger = count Vole\nfood = count Vole where it.mood is Calm',
+  'with v = random Vole where it.food < food\n  remove v\nif chance(0.2)\n  create 1 Vole anywhere\n    mood = Wild\nhunger = count Vole',
+  'if mood is Wild and number > 12\n  remove self\n  create 1 Owl here\nfood = count Owl',
+];
+
 const ON_PLANES: readonly string[] = [
   'food = count Owl within 4',
   'food = count Owl within (food * 3)',
@@ -157,6 +165,10 @@ describe('turns that are kernels', () => {
     );
   });
 
+  it.each([PLANES[1]!, GRIDS[0]!])('come and go all at once on a %s', (space) => {
+    COMING_AND_GOING.forEach((behaviour, i) => expectSameKernel(modelOf(space, behaviour, 'do all at once'), i));
+  });
+
   it.each([PLANES[0]!, PLANES[3]!])('reach others one after another on a %s', (space) => {
     for (const behaviour of IN_TURN)
       ['in turn', 'in fixed order'].forEach((mode, m) =>
@@ -186,9 +198,15 @@ describe('turns that are kernels', () => {
   });
 
   it('have room made for those who are born, however many', () => {
-    const text = modelOf(PLANES[1]!, 'create 3 Vole here\n  food = 1');
-    expect(isKernel(text)).toBe(true);
-    expect(firstDifference(planOf(text), 1, 4)).toBe(-1);
+    for (const behaviour of [
+      'create 3 Vole here\n  food = 1',
+      'with v = random Vole within 90\n  food += v.food\ncreate 3 Vole here\n  food = 1',
+      'with v = Vole with most it.food\n  food += v.hunger\nhunger = sum of it.food over Vole within 3\ncreate 3 Vole here',
+    ]) {
+      const text = modelOf(PLANES[1]!, behaviour).replace('start 40', 'start 12');
+      expect(isKernel(text)).toBe(true);
+      expect([behaviour, firstDifference(planOf(text), 1, 3)]).toEqual([behaviour, -1]);
+    }
   });
 
   it('find their columns where the memory has grown for one of them after another', () => {
