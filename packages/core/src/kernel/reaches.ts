@@ -20,7 +20,8 @@ export function reaches(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64,
   if (is === 'here') return both(compare(dx, '==', number(0)), compare(dy, '==', number(0)));
   if (is === 'within') {
     const square = sum(product(dx, dx), product(dy, dy));
-    return both(compare(square, '<=', product(distance, distance)), compare(distance, '>=', number(0)));
+    const [left, right] = [compare(square, '<=', product(distance, distance)), compare(distance, '>=', number(0))];
+    return { is: 'and', left, right };
   }
   const [ax, ay] = [ofOne('abs', dx), ofOne('abs', dy)];
   if (is === 'next to') {

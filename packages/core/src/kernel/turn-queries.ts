@@ -59,7 +59,7 @@ export class TurnQueries {
   ) {}
 
   /** Goes through those who fit, each in its local, in no particular order where they are looked for in a reach. */
-  private candidates(query: P.Query, found: () => void): void {
+  private candidates(query: P.Query, found: () => void, fits?: (test: Test) => void): void {
     const { values } = this;
     const { sheet, sight } = values;
     const { kind, over, reach, except, candidate, where } = query;
@@ -72,6 +72,7 @@ export class TurnQueries {
       if (!values.steady.has(kind)) tests.push(values.isThere(kind, candidate));
       if (except !== undefined) tests.push(compareWhole(local, '!=', values.slot(except)));
       if (isInReach) tests.push(isInReach);
+      if (fits && isInReach && !where) return fits(tests.reduce((left, right): Test => ({ is: 'and', left, right })));
       const ask = (): void => {
         if (!where) return found();
         this.around.block(where.statements);
@@ -188,10 +189,16 @@ export class TurnQueries {
       const add = (by: I32): void => sheet.add(put(counter, plus(counter, by)));
       // Without a jump: states are hard to foretell.
       if (test) this.candidates({ ...s.query, where: undefined }, () => add({ is: 'holds', test: test() }));
+      else if (s.op === 'count')
+        this.candidates(
+          s.query,
+          () => add(whole(1)),
+          (fits) => add({ is: 'holds', test: fits }),
+        );
       else
         this.candidates(s.query, () => {
           add(whole(1));
-          if (s.op === 'any') sheet.add({ is: 'leave', block: name });
+          sheet.add({ is: 'leave', block: name });
         });
     });
     sheet.add(put(counter, whole(0)));
@@ -209,16 +216,22 @@ export class TurnQueries {
   }
 
   /** Those who fit, in order of their slots. */
-  private listed(query: P.Query): Listed {
+  private listed(query: P.Query, isInOrder = true): Listed {
     const { sheet, reads } = this.values;
     const list = reads.nextList();
     const [column, many] = [reads.wholesOf({ is: 'list', list, kind: query.kind }), sheet.i32()];
     sheet.add(put(many, whole(0)));
-    this.candidates(query, () => {
+    const append = (by: I32): void => {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
-      sheet.add(put(many, plus(many, whole(1))));
-    });
-    if (query.reach.is !== 'all' && query.reach.is !== 'tied') sortList(sheet, column, many);
+      sheet.add(put(many, plus(many, by)));
+    };
+    // Without a jump where nothing else is asked: nobody can foretell who of those near is in reach.
+    this.candidates(
+      query,
+      () => append(whole(1)),
+      (test) => append({ is: 'holds', test }),
+    );
+    if (isInOrder && query.reach.is !== 'all' && query.reach.is !== 'tied') sortList(sheet, column, many);
     return { list, column, many };
   }
 
@@ -229,7 +242,8 @@ export class TurnQueries {
     const { reach, where, kind, except, present } = s.query;
     const isAnyone = s.how === 'random' && !s.weight && !where && except === undefined && !present;
     if (reach.is === 'tied' && isAnyone && values.steady.has(kind)) return this.pickOfTied(s, reach);
-    const listed = this.listed(s.query);
+    const asksBest = !s.weight && s.how !== 'random' && s.how !== 'first';
+    const listed = this.listed(s.query, !asksBest);
     const { column, many } = listed;
     const take = (at: I32): void => {
       sheet.add(put(values.slot(s.local), loadWhole(column, at)));
@@ -237,7 +251,7 @@ export class TurnQueries {
     };
     const nobody = (): void => this.around.block(s.nobody);
     if (s.weight) return this.weighted(s, listed, s.weight, take, nobody);
-    if (s.how !== 'random' && s.how !== 'first') this.keepBest(s, listed);
+    if (asksBest) this.keepBest(s, listed);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
@@ -253,7 +267,7 @@ export class TurnQueries {
     );
   }
 
-  /** Leaves in the list only those that share the best score, in order. */
+  /** Leaves in the list only those that share the best score, and puts them in order. */
   private keepBest(s: Of<'pick'>, { column, many }: Listed): void {
     const { sheet } = this.values;
     const [at, equals, slot, best] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.f64()];
@@ -274,6 +288,8 @@ export class TurnQueries {
       );
     });
     sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: list }, put(many, equals));
+    const { reach } = s.query;
+    if (reach.is !== 'all' && reach.is !== 'tied') sortList(sheet, column, many);
   }
 
   private score({ query, by, how }: Of<'pick'>, slot: I32): F64 {
