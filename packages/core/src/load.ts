@@ -3,7 +3,7 @@ import { checkModel, unforeseen } from './language/checker.ts';
 import type { CheckedModel, CheckResult } from './language/checked.ts';
 import { CompiledPlan } from './javascript/compiled-plan.ts';
 import type { KernelEngine } from './kernel/kernels.ts';
-import { makeKernels } from './kernel/plan-kernels.ts';
+import { makeKernels } from './javascript/make-kernels.ts';
 import type { ModelFile } from './maps/map-file.ts';
 import { lowerModel } from './lower/lower.ts';
 import type { Plan } from './plan/plan.ts';

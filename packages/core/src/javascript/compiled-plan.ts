@@ -1,12 +1,12 @@
 import type { RunContext } from '../engine/run-context.ts';
 import type { Crew } from '../kernel/crew.ts';
 import type { KernelEngine } from '../kernel/kernels.ts';
-import type { MakeKernels, PlanKernels } from '../kernel/plan-kernels.ts';
 import type * as P from '../plan/plan.ts';
 import { emitPlan } from './emit.ts';
 import { ENGINE } from './engine-functions.ts';
 import { GeneratedRun } from './generated-run.ts';
 import type { Binder, Bound, GeneratedState } from './generated-state.ts';
+import type { MakeKernels, RunnableKernels } from './run-kernels.ts';
 import { NO_KERNELS } from './run-kernels.ts';
 
 /** The code of a plan, and the kernels that it leaves work to. */
@@ -14,7 +14,7 @@ export interface PlanCode {
   readonly source: string;
   readonly binder: Binder;
   /** How fields change by themselves and what agents do in their turns, as far as kernels can, for all runs of the plan. */
-  readonly kernels: PlanKernels;
+  readonly kernels: RunnableKernels;
 }
 
 /** A plan as compiled JavaScript, ready to be bound to any number of runs. Needs `new Function`: workers and Node only. */

@@ -24,7 +24,9 @@ import type { Bound, GeneratedState } from './generated-state.ts';
 import { Lists } from './generated-state.ts';
 import { RunKernels } from './run-kernels.ts';
 import { TurnOrder } from './turn-order.ts';
-import { TurnsByKernel } from './turns-by-kernel.ts';
+import type { TurnsByKernel } from './turns-by-kernel.ts';
+
+const NO_LINES: ReadonlySet<number> = new Set();
 
 /** A run of compiled code: its state, the code bound to the arrays of it, and what happens around the rules. */
 export class GeneratedRun implements Executable {
@@ -44,7 +46,7 @@ export class GeneratedRun implements Executable {
   /** What kernels call. */
   private readonly called: Called;
   private runKernels: RunKernels;
-  private turnsByKernel: TurnsByKernel;
+  private turnsByKernel: TurnsByKernel | undefined;
   private readonly beginning: Beginning;
   private readonly later: (() => void)[] = [];
   private readonly kept: { width: number; data: number[] }[];
@@ -146,8 +148,8 @@ export class GeneratedRun implements Executable {
     return new FieldSteps(this.state, this, this.made.kernels.fields, this.runKernels);
   }
 
-  private readyTurns(): TurnsByKernel {
-    return new TurnsByKernel(this.state, this.made.kernels.entries, this.runKernels, this.seam);
+  private readyTurns(): TurnsByKernel | undefined {
+    return this.made.kernels.turnsOf?.(this.state, this.runKernels, this.seam);
   }
 
   /** Goes on with code that has more kernels. */
@@ -216,7 +218,7 @@ export class GeneratedRun implements Executable {
       },
       turns: (kinds, key, shuffled) => turnOrder.of(kinds, key, shuffled),
       turnsBefore: (kind, began, key, order, at) => turnOrder.before(kind, began, key, order, at),
-      turnsByKernel: (...of) => this.turnsByKernel.run(...of),
+      turnsByKernel: (...of) => this.turnsByKernel!.run(...of),
       total: () => state.total(),
       cellCounts: (name, kind, machine, states) => this.cellCounts(name, kind, machine, states),
       removeAt: (kind, slot) => state.removeAt(kind, slot),
@@ -327,7 +329,7 @@ export class GeneratedRun implements Executable {
   private runEntry(i: number): void {
     const kernel = this.made.kernels.entries[i];
     if (kernel?.rules.some(({ every }) => !every || this.context.isMultipleNow(this.valueOf(every)))) {
-      this.turnsByKernel.reserve(i);
+      this.turnsByKernel!.reserve(i);
       if (this.state.gather()) this.bindAnew();
     }
     this.code.entries[i]!();
@@ -450,7 +452,7 @@ export class GeneratedRun implements Executable {
 
   /** The lines of the order whose turns a kernel did when they were last had. */
   get linesByKernel(): ReadonlySet<number> {
-    return this.turnsByKernel.done;
+    return this.turnsByKernel?.done ?? NO_LINES;
   }
 
   /** Bytes held by agents, fields and what kernels need beside them. */

@@ -2,9 +2,20 @@ import type { RunMemory } from '../engine/memory/run-memory.ts';
 import type { Crew } from '../kernel/crew.ts';
 import type { Called, Kernel, KernelEngine, KernelPart, ReadyKernels } from '../kernel/kernels.ts';
 import type { PlanKernels } from '../kernel/plan-kernels.ts';
+import type * as P from '../plan/plan.ts';
+import type { RunState } from '../state/run-state.ts';
+import type { Seam, TurnsByKernel } from './turns-by-kernel.ts';
+
+/** The kernels of a plan, with what has turns by them in a run; absent where there are none. */
+export interface RunnableKernels extends PlanKernels {
+  readonly turnsOf?: (state: RunState, ready: RunKernels, seam: Seam) => TurnsByKernel;
+}
+
+/** @param hasTurns whether turns are kernels as well; those that are told of are not */
+export type MakeKernels = (plan: P.Plan, hasTurns: boolean, engine?: KernelEngine) => RunnableKernels;
 
 /** A plan whose kernels have not come yet: all is left to its code. */
-export const NO_KERNELS: PlanKernels = {
+export const NO_KERNELS: RunnableKernels = {
   fields: { growth: [], becomes: [], spread: [], fade: [] },
   entries: [],
   areInWebAssembly: false,

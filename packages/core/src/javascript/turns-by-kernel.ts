@@ -14,7 +14,7 @@ const INDEX_COLUMNS = ['alive', 'x', 'y', 'start', 'members', 'bucket', 'memberX
 const KEEPING_COLUMNS = ['start', 'members', 'sortedAt', 'head'] as const;
 
 /** What of the seam turns need: their order, and how failures are told. */
-type Seam = Pick<
+export type Seam = Pick<
   GeneratedState,
   'log' | 'turns' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
 >;

@@ -21,6 +21,8 @@ const BODIES: readonly string[] = [
   'with v = random Vole\n  v.food = food + hunger\n  v.mood = Tired\nhunger += 1',
   'with v = random Vole within 3\n  v.food *= 0.5\n  v.mood = Wild\nfood = normal(1, 0.2)',
   'repeat at most 3 times\n  with v = random Vole\n    if v.mood is Calm\n      v.mood = Wild\n      scent = 1',
+  'if (count Vole within 4) > 2\n  food = mean of it.food over Vole within 4\n  hunger = sd of it.food over Vole within 4',
+  'if here is in zone Patch\n  turn by 30 deg\nmove by 1.5\nfood = count Vole in zone Patch\nwith v = nearest Vole\n  hunger = distance(v)',
   'with v = first Vole tied by Bonds where it.food > food\n  v.food = 0\nfood = count Vole tied by Bonds where it.mood is Wild',
 ];
 

@@ -5,8 +5,9 @@ import { holdsOneACell } from './grid-cells.ts';
 import type { Column, F64, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import {
   compareWhole,
-  i32,
   column,
+  ENDLESS,
+  i32,
   load,
   loadWhole,
   minus,
@@ -16,6 +17,7 @@ import {
   selectWhole,
   set,
   store,
+  storeWhole,
   when,
   whole,
 } from './kernel.ts';
@@ -37,12 +39,6 @@ interface Lists {
 }
 
 const NOBODY = whole(-1);
-/** More rounds than any list has agents, or row buckets. */
-const ENDLESS = whole(0x7fffffff);
-
-function storeWhole(to: Column<'i32' | 'u8'>, at: I32, value: I32): Statement {
-  return { is: 'store i32', column: to, at, value };
-}
 
 /** Begins with all agents sorted, and nobody listed. It is given how many buckets there are. */
 export function keepingKernel(kind: number): KernelFunction {

@@ -191,6 +191,16 @@ export const store = (to: Numbers, at: I32, value: F64): StreamStatement => ({
   value,
 });
 
+export const storeWhole = (to: Column<'i32' | 'u8'>, at: I32, value: I32): Statement => ({
+  is: 'store i32',
+  column: to,
+  at,
+  value,
+});
+
+/** To which a loop goes that is left on the way. */
+export const ENDLESS = whole(0x7fffffff);
+
 export function sum(...parts: readonly F64[]): F64 {
   return parts.reduce((left, right) => ({ is: 'f64 binary', fn: '+', left, right }));
 }

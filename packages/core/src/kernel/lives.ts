@@ -2,7 +2,20 @@ import { ALIVE, DEAD, LEAVING, UNBORN } from '../engine/population.ts';
 import { atMost } from '../plan/at-most.ts';
 import * as P from '../plan/plan.ts';
 import type { Column, F64, I32, Statement } from './kernel.ts';
-import { compare, compareWhole, loadWhole, minus, number, plus, put, store, sum, load, whole } from './kernel.ts';
+import {
+  compare,
+  compareWhole,
+  loadWhole,
+  minus,
+  number,
+  plus,
+  put,
+  store,
+  sum,
+  load,
+  whole,
+  storeWhole,
+} from './kernel.ts';
 import { broughtIn } from './places.ts';
 import { LIFE } from './turn-ends.ts';
 import { NeedsMore } from './needs-more.ts';
@@ -15,10 +28,6 @@ type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
 function lifeOf(values: TurnValues, kind: number): Column<'i32' | 'u8'> {
   return values.reads.wholesOf({ is: 'life', kind });
-}
-
-function storeWhole(column: Column<'i32' | 'u8'>, at: I32, value: I32): Statement {
-  return { is: 'store i32', column, at, value };
 }
 
 function count(values: TurnValues, kind: number, which: keyof typeof LIFE): I32 {

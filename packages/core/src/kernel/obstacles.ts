@@ -8,6 +8,7 @@ import {
   compare,
   compareWhole,
   difference,
+  ENDLESS,
   minus,
   number,
   ofOne,
@@ -28,8 +29,6 @@ import type { TurnValues } from './turn-values.ts';
 /** Ways that end before obstacles, in kernel form: `shareBefore` of engine/zones.ts. */
 
 const [ZERO, ONE] = [number(0), number(1)];
-/** More cells than any way goes through that the engine lets be gone. */
-const ENDLESS = whole(0x7fffffff);
 
 /** One axis of a way while it is gone cell by cell: the column or row, by how much it changes, when it does so next, and how often that is. */
 interface Axis {

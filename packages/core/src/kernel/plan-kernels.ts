@@ -18,11 +18,8 @@ export interface PlanKernels {
   over(memory: RunMemory, called: Called): ReadyKernels;
 }
 
-/** @param hasTurns whether turns are kernels as well; those that are told of are not */
-export type MakeKernels = (plan: P.Plan, hasTurns: boolean, engine?: KernelEngine) => PlanKernels;
-
-/** Makes the kernels of a plan. */
-export const makeKernels: MakeKernels = (plan, hasTurns, engine) => {
+/** Makes the kernels of a plan. @param hasTurns whether turns are kernels as well; those that are told of are not */
+export function planKernels(plan: P.Plan, hasTurns: boolean, engine?: KernelEngine): PlanKernels {
   const { functions, ...fields } = fieldKernels(plan);
   const rules = hasTurns ? ruleKernels(plan) : { functions: [], entries: [] };
   const compiled = new Kernels([...functions, ...rules.functions], engine);
@@ -32,4 +29,4 @@ export const makeKernels: MakeKernels = (plan, hasTurns, engine) => {
     areInWebAssembly: compiled.areInWebAssembly,
     over: (memory, called) => compiled.over(memory, called),
   };
-};
+}

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { compileLightly, compilePlan, Run } from '../index.ts';
-import { makeKernels } from './plan-kernels.ts';
+import { zonesOf } from '../plan/start-space.ts';
+import { makeKernels } from '../javascript/make-kernels.ts';
 import { expectSameKernel, isKernel, modelOf } from '../../test/kernel-models.ts';
 import { failureOf, firstDifference, planOf, usualValues } from '../../test/models.ts';
 
@@ -243,6 +244,26 @@ describe('turns that are kernels', () => {
     new Run(traced, usualValues(many), 1).runTo(2);
     expect(ends[0]).toEqual(ends[1]);
     expect(ends[0]).toEqual(traced.view());
+  });
+
+  it('see zones and obstacles as they are now, also where they were painted meanwhile', () => {
+    const behaviour = 'if here is in zone Patch\n  food += 1\nturn by uniform(-60 deg, 60 deg)\nmove by 2';
+    const plan = planOf(modelOf(PLANES[1]!, behaviour).replace('agent Owl', `${WALLS}agent Owl`));
+    const ends = (['WebAssembly', 'JavaScript'] as const).map((engine) => {
+      const executable = compilePlan(plan, engine === 'JavaScript', engine).executable();
+      const run = new Run(executable, usualValues(plan), 3);
+      run.runTo(3);
+      const [patch, walls] = executable.state.zones.masks.map((mask) => ({ ...mask, inside: mask.inside.slice() }));
+      patch!.inside.fill(1);
+      walls!.inside.set(walls!.inside.map((_, cell) => (cell % walls!.raster.columns === 100 ? 1 : 0)));
+      executable.useZones(zonesOf(plan, [patch!, walls!]));
+      run.runTo(8);
+      return { view: executable.view(), lines: executable.linesByKernel.has(0) };
+    });
+    expect(ends.map(({ lines }) => lines)).toEqual([true, false]);
+    expect(ends[0]!.view).toEqual(ends[1]!.view);
+    const food = ends[0]!.view.populations[1]!.attributes[0]!;
+    expect(Math.min(...food)).toBeGreaterThanOrEqual(5);
   });
 
   it('are had by nobody where there is nobody, and by those who come', () => {

@@ -9,6 +9,7 @@ import { visitStatements } from './visit.ts';
 const OF_ONESELF: ReadonlySet<P.Statement['op']> = new Set([
   'set',
   'draw',
+  'draw cell',
   'if',
   'switch',
   'repeat',
@@ -16,6 +17,7 @@ const OF_ONESELF: ReadonlySet<P.Statement['op']> = new Set([
   'count',
   'any',
   'pick',
+  'gather',
   'each',
   'nobody',
   'demand',
