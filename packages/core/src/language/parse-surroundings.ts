@@ -4,6 +4,17 @@ import type * as Ast from './syntax.ts';
 import { describe } from './token-stream.ts';
 import { withArticle } from './types.ts';
 
+const SPACE_OPTIONS = [
+  'wrapping',
+  'walled',
+  'reflecting',
+  '4 neighbours',
+  '8 neighbours',
+  '6 neighbours',
+  'one agent a cell',
+  'cells of',
+] as const;
+
 /** Reads spaces, zones, obstacles, networks and fields. */
 export class SurroundingsParser extends PartParser {
   space(start: number): Ast.SpacePart {
@@ -18,32 +29,27 @@ export class SurroundingsParser extends PartParser {
     const height = this.e.sum();
     const options: { neighbours?: 4 | 6 | 8; edge?: Ast.SpacePart['edge']; cell?: Ast.Expr } = {};
     let oneAgentACell = false;
-    while (s.takeIf(',')) {
+    this.options('space', SPACE_OPTIONS, () => {
       const token = s.current;
-      if (s.takeIf('one', 'agent', 'a', 'cell')) oneAgentACell = true;
-      else if (s.takeIf('wrapping') || s.takeIf('walled') || s.takeIf('reflecting'))
+      if (s.takeIf('one', 'agent', 'a', 'cell')) {
+        oneAgentACell = true;
+        return 'one agent a cell';
+      }
+      if (s.takeIf('wrapping') || s.takeIf('walled') || s.takeIf('reflecting')) {
         options.edge = token.word as Ast.SpacePart['edge'];
-      else if (s.takeIf('cells', 'of')) options.cell = this.e.sum();
-      else if (token.type === 'number' && s.ahead(1).word === 'neighbours') {
-        if (token.value !== 4 && token.value !== 6 && token.value !== 8) s.fail(say.wrongNeighbours(token.span));
-        s.take();
-        s.take();
-        options.neighbours = token.value as 4 | 6 | 8;
-      } else
-        this.unknownLine(
-          [
-            'wrapping',
-            'walled',
-            'reflecting',
-            '4 neighbours',
-            '8 neighbours',
-            '6 neighbours',
-            'one agent a cell',
-            'cells of',
-          ],
-          'space',
-        );
-    }
+        return 'edge';
+      }
+      if (s.takeIf('cells', 'of')) {
+        options.cell = this.e.sum();
+        return 'cells';
+      }
+      if (token.type !== 'number' || s.ahead(1).word !== 'neighbours') return undefined;
+      if (token.value !== 4 && token.value !== 6 && token.value !== 8) s.fail(say.wrongNeighbours(token.span));
+      s.take();
+      s.take();
+      options.neighbours = token.value as 4 | 6 | 8;
+      return 'neighbours';
+    });
     const about = s.endOfLine();
     return { is: 'space', name, form, width, height, oneAgentACell, ...options, about, span: s.spanFrom(start) };
   }
@@ -95,16 +101,25 @@ export class SurroundingsParser extends PartParser {
     let cell: Ast.Expr | undefined;
     let allParts = false;
     let inMetres = false;
-    while (s.takeIf(',')) {
+    this.options('map', ['ways', 'all parts', 'in metres', 'cells of'], () => {
       if (s.takeIf('ways')) {
         ways = [];
         do ways.push(s.name('a kind of ways: “ways footway path”', false));
         while (s.isType('name'));
-      } else if (s.takeIf('all', 'parts')) allParts = true;
-      else if (s.takeIf('in', 'metres')) inMetres = true;
-      else if (s.takeIf('cells', 'of')) cell = this.e.sum();
-      else this.unknownLine(['ways', 'all parts', 'in metres', 'cells of'], 'map');
-    }
+        return 'ways';
+      }
+      if (s.takeIf('all', 'parts')) {
+        allParts = true;
+        return 'all parts';
+      }
+      if (s.takeIf('in', 'metres')) {
+        inMetres = true;
+        return 'in metres';
+      }
+      if (!s.takeIf('cells', 'of')) return undefined;
+      cell = this.e.sum();
+      return 'cells';
+    });
     const about = s.endOfLine();
     const map = { file, ways, allParts, inMetres };
     return { is: 'space', name, form: 'map', map, cell, oneAgentACell: false, about, span: s.spanFrom(start) };
@@ -233,13 +248,16 @@ export class SurroundingsParser extends PartParser {
     const space = s.name('the space of the field');
     let cell: Ast.Expr | undefined;
     let isSingle = false;
-    while (s.takeIf(',')) {
-      if (s.takeIf('single', 'precision')) isSingle = true;
-      else if (s.takeIf('cells')) {
-        s.expect('of', 'the size of the cells reads “cells of 2 m”');
-        cell = this.e.sum();
-      } else this.unknownLine(['cells of', 'single precision'], 'field');
-    }
+    this.options('field', ['cells of', 'single precision'], () => {
+      if (s.takeIf('single', 'precision')) {
+        isSingle = true;
+        return 'precision';
+      }
+      if (!s.takeIf('cells')) return undefined;
+      s.expect('of', 'the size of the cells reads “cells of 2 m”');
+      cell = this.e.sum();
+      return 'cells';
+    });
     const about = s.endOfLine();
     const span = s.spanFrom(start);
     const lines: {

@@ -1,3 +1,4 @@
+import { nearestWord } from './near-names.ts';
 import * as say from './reading-messages.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { StatementParser } from './parse-statement.ts';
@@ -16,6 +17,26 @@ export class PartParser {
 
   protected unknownLine(known: readonly string[], under: string): never {
     return this.s.fail(say.unknownLine(this.s.placeForMissing(), describe(this.s.current), under, known));
+  }
+
+  /**
+   * What follows after commas, each once; what is unknown is passed over, so that the part is there all the same.
+   * @param read takes one, and says which it is
+   */
+  protected options(part: string, known: readonly string[], read: () => string | undefined): void {
+    const { s } = this;
+    const said = new Set<string>();
+    for (let comma = s.current.span.start; s.takeIf(','); comma = s.current.span.start) {
+      const { start } = s.current.span;
+      const option = read();
+      if (option === undefined) {
+        s.skipTo(',');
+        const span = s.current.span.start > start ? s.spanFrom(start) : s.placeForMissing();
+        const text = s.textOf(span);
+        s.report(say.unknownOption(span, text, part, known, nearestWord(text, known)));
+      } else if (said.has(option)) s.report(say.optionTwice(s.spanFrom(comma), s.textOf(s.spanFrom(start))));
+      else said.add(option);
+    }
   }
 
   protected bound(): Ast.Bound {

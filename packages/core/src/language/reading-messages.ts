@@ -162,6 +162,16 @@ export const unknownLine = (span: Span, found: string, under: string, known: rea
   error('syntax/line', span, `${found} does not begin a line under “${under}”.`, {
     hint: `Lines there begin with ${listed(known)}.`,
   });
+export const unknownOption = (span: Span, found: string, part: string, known: readonly string[], near?: string) =>
+  error('syntax/line', span, `“${found}” is nothing that a ${part} can be given after a comma.`, {
+    hint: `There may stand ${listed(known)}.`,
+    fixes: near ? [replace(span, near)] : [],
+  });
+export const optionTwice = (span: Span, found: string) =>
+  error('syntax/line', span, `What “${found}” says was said before.`, {
+    hint: 'Leave one of the two out.',
+    fixes: [replace(span, '', 'Remove it')],
+  });
 export const unknownStatement = (span: Span, found: string, near: string | undefined) =>
   error('syntax/statement', span, `${found} does not begin a statement.`, {
     hint: 'Statements: name = value, let, if, with, for each, repeat at most, turn, move, create, remove, add, send, tie, untie, join, do, log, end run.',

@@ -11,6 +11,8 @@ export class LineUnreadable extends Error {}
 
 /** Of what values are written, and what stands behind one. */
 const VALUE_TYPES: ReadonlySet<TokenType> = new Set(['name', 'number', 'percent', 'op']);
+/** What no word of a line is. */
+const ENDS_LINE: ReadonlySet<TokenType> = new Set(['string', 'newline', 'indent', 'dedent', 'end']);
 const AFTER_VALUE: ReadonlySet<string> = new Set([
   ...['and', 'or', 'is', 'then', 'else', 'when', 'where'],
   ...['<', '<=', '>', '>=', ',', ')', ':'],
@@ -170,6 +172,11 @@ export class TokenStream {
     }
     if (this.isType('newline')) this.take();
     if (this.isType('indent')) this.skipBlock();
+  }
+
+  /** Goes to a word of the line, or to what ends it. */
+  skipTo(word: string): void {
+    while (!this.is(word) && !ENDS_LINE.has(this.current.type)) this.take();
   }
 
   skipBlock(): void {
