@@ -231,6 +231,12 @@ const MISTAKES: { name: string; text: string; code: string; piece: string; fixed
     fixed: true,
   },
   {
+    name: 'a comma that nothing follows',
+    text: MEADOW.replace('cells of 2 m', 'cells of 2 m,'),
+    code: 'syntax/line',
+    piece: ',',
+  },
+  {
     name: 'two edges',
     text: MEADOW.replace('wrapping', 'wrapping, walled'),
     code: 'syntax/line',

@@ -31,9 +31,15 @@ export class PartParser {
       const option = read();
       if (option === undefined) {
         s.skipTo(',');
-        const span = s.current.span.start > start ? s.spanFrom(start) : s.placeForMissing();
+        const span = s.spanFrom(start);
         const text = s.textOf(span);
-        s.report(say.unknownOption(span, text, part, known, nearestWord(text, known)));
+        // A line goes on below its comma.
+        const isMissing = text === '' || s.textOf({ start: comma, end: start }).includes('\n');
+        s.report(
+          isMissing
+            ? say.nothingAfterComma({ start: comma, end: comma + 1 }, known)
+            : say.unknownOption(span, text, part, known, nearestWord(text, known)),
+        );
       } else if (said.has(option)) s.report(say.optionTwice(s.spanFrom(comma), s.textOf(s.spanFrom(start))));
       else said.add(option);
     }

@@ -167,6 +167,8 @@ export const unknownOption = (span: Span, found: string, part: string, known: re
     hint: `There may stand ${listed(known)}.`,
     fixes: near ? [replace(span, near)] : [],
   });
+export const nothingAfterComma = (span: Span, known: readonly string[]) =>
+  error('syntax/line', span, 'Nothing follows the comma.', { hint: `There may stand ${listed(known)}.` });
 export const optionTwice = (span: Span, found: string) =>
   error('syntax/line', span, `What “${found}” says was said before.`, {
     hint: 'Leave one of the two out.',
