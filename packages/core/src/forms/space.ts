@@ -95,6 +95,11 @@ export function isInReach(
 /** Values of cells, in double precision or in single. */
 export type CellValues = Float64Array | Float32Array;
 
+/** The arrays that hold them. */
+export function arrayOfCells(isSingle: boolean): typeof Float64Array | typeof Float32Array {
+  return isSingle ? Float32Array : Float64Array;
+}
+
 /** A value as a cell holds it. */
 export function heldValue(value: number, isSingle: boolean): number {
   return isSingle ? Math.fround(value) : value;

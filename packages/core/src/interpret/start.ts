@@ -3,7 +3,7 @@ import { RandomStream, below, mix } from '../engine/random/stream.ts';
 import { makePairs } from '../engine/spaces/network-makers.ts';
 import type { Maker } from '../engine/spaces/network-makers.ts';
 import { formOf } from '../forms/forms.ts';
-import { heldValue } from '../forms/space.ts';
+import { arrayOfCells, heldValue } from '../forms/space.ts';
 import { failCount } from '../plan/failures.ts';
 import { filePairs, makerOf, pairsOf } from '../plan/make-network.ts';
 import type * as P from '../plan/plan.ts';
@@ -33,7 +33,7 @@ export function startRun(run: ReferenceRun): void {
     const cell = field.cell ? bodyValue(run, field.cell) : 1;
     const { space } = run.grounds[field.space]!;
     const { columns, rows } = formOf(space).rasterOf(space, cell);
-    return { columns, rows, cell, values: new (field.isSingle ? Float32Array : Float64Array)(columns * rows) };
+    return { columns, rows, cell, values: new (arrayOfCells(field.isSingle))(columns * rows) };
   });
   plan.fields.forEach((field, i) => startField(run, field, i));
   plan.fields.forEach((_, i) => keepAll(run, i));

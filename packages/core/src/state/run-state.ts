@@ -6,7 +6,7 @@ import { Tally } from '../engine/tallies.ts';
 import { RunContext } from '../engine/run-context.ts';
 import { formOf } from '../forms/forms.ts';
 import type { CellValues, FieldGrid } from '../forms/space.ts';
-import { cellOfPlace, cellX, cellY } from '../forms/space.ts';
+import { arrayOfCells, cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
 import { LIFE } from '../kernel/turn-ends.ts';
@@ -200,7 +200,7 @@ export class RunState {
     const { buffer } = this.fieldBlock;
     let { at } = this.fieldBlock;
     const columns = this.fieldColumns.map((of) => {
-      const column = new (of.isSingle ? Float32Array : Float64Array)(buffer, at, of.count);
+      const column = new (arrayOfCells(of.isSingle))(buffer, at, of.count);
       at += bytesOf(of);
       return column;
     });
@@ -213,7 +213,7 @@ export class RunState {
   spareOf(field: number): CellValues {
     const { length } = this.fields[field]!.values;
     const { buffer, byteOffset } = this.spareValues;
-    return new (this.plan.fields[field]!.isSingle ? Float32Array : Float64Array)(buffer, byteOffset, length);
+    return new (arrayOfCells(this.plan.fields[field]!.isSingle))(buffer, byteOffset, length);
   }
 
   private viewOccupied(block: Block): void {

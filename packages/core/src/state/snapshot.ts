@@ -1,3 +1,4 @@
+import { arrayOfCells } from '../forms/space.ts';
 import { ALIVE } from '../engine/population.ts';
 import type { StateView } from '../engine/executable.ts';
 import type { Network } from '../engine/spaces/network.ts';
@@ -30,7 +31,7 @@ export function restoreInto(state: RunState, parts: readonly ArrayBuffer[]): voi
   let at = 0;
   for (const population of state.populations) population.restore(parts[at++]!);
   state.fields.forEach(({ values }, i) => {
-    values.set(new (state.plan.fields[i]!.isSingle ? Float32Array : Float64Array)(parts[at++]!));
+    values.set(new (arrayOfCells(state.plan.fields[i]!.isSingle))(parts[at++]!));
   });
   for (const network of state.networks) restoreNetwork(state, network, new Float64Array(parts[at++]!));
   for (const tally of state.tallies) {
