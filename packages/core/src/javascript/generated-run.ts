@@ -87,6 +87,8 @@ export class GeneratedRun implements Executable {
       refused: () => {
         this.context.refused++;
       },
+      untied: (kind: number, slot: number) => this.state.untie(kind, slot),
+      moreRoom: (kind: number) => this.turnsByKernel!.moreRoom(kind),
     };
     this.runKernels = this.readyKernels();
     this.fieldSteps = this.readyFields();

@@ -6,7 +6,7 @@ import { ENGINE } from './engine-functions.ts';
 export { helpersFor, HelpingCrew } from '../kernel/crew.ts';
 
 /** Kernels that tell something are for the thread of the run alone. */
-const TOLD = { note: refuse, endRun: refuse, refused: refuse };
+const TOLD = { note: refuse, endRun: refuse, refused: refuse, untied: refuse, moreRoom: refuse };
 
 function refuse(): never {
   throw new Error('A part of a kernel tells nobody');

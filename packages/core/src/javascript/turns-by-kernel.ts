@@ -3,7 +3,7 @@ import type { Crew } from '../kernel/crew.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { Population } from '../engine/population.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
-import type { Kernel } from '../kernel/kernels.ts';
+import type { AnyColumn, Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
 import { indexName, keepingName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
 import type { RunState } from '../state/run-state.ts';
@@ -84,6 +84,7 @@ export class TurnsByKernel {
     for (const { network, side } of kernel.ties) room.reserveTies(network, side);
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
+    room.reserveAddresses(kernel.columns.length);
     this.isLaidOut[entry] = kernel.cells.map((cells) => room.reserveCells(cells)).every(Boolean);
     const noted = this.mostNoted(kernel);
     if (noted > 0) room.notes.reserve(noted + NOTES_AT_ONCE);
@@ -173,10 +174,35 @@ export class TurnsByKernel {
     if (keptUp.includes(kind)) this.kernels.named(keepingName(kind))(given(KEEPING_COLUMNS))(columns * rows);
   }
 
+  /** Room for so many more agents of a kind, also where a kernel lists and sorts them; to be sorted anew. */
+  private reserveFor({ lists, keptUp }: RuleKernel, kind: number, more: number): void {
+    const { room, populations } = this.state;
+    this.state.reserve(kind, populations[kind]!.used + more);
+    for (const list of lists) room.reserveList(list);
+    if (keptUp.includes(kind)) room.reserveIndex(kind, true);
+  }
+
+  /** The kernel that is under way, and the kinds of which it keeps count who comes and goes. */
+  private underWay: { readonly kernel: RuleKernel; readonly changing: readonly number[] } | undefined;
+
+  /** Makes room for one more agent of a kind while a kernel waits. @returns the columns of that kernel, which may lie elsewhere now */
+  readonly moreRoom = (kind: number): readonly AnyColumn[] => {
+    const { state } = this;
+    const { kernel, changing } = this.underWay!;
+    for (const one of changing) state.populations[one]!.lifeFrom(state.lifeOf(one));
+    const wasShared = state.memory.shared !== undefined;
+    this.reserveFor(kernel, kind, 1);
+    if (wasShared && !state.memory.shared) throw new RangeError('There is no memory for more agents');
+    if (kernel.keptUp.includes(kind)) this.sort(kernel, kind);
+    for (const one of changing) state.populations[one]!.lifeInto(state.lifeOf(one));
+    return state.room.columnsAnew(kernel.columns);
+  };
+
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
   private turns(kernel: RuleKernel, from: number, to: number, given: readonly number[]): Ended | undefined {
     const { state } = this;
     const changing = kernel.columns.flatMap((column) => (column.is === 'life' ? [column.kind] : []));
+    this.underWay = { kernel, changing };
     for (let at = from; ;) {
       for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
       at = this.ready(kernel)(at, to, ...given);
@@ -187,11 +213,8 @@ export class TurnsByKernel {
       const { trouble, site, value } = ended;
       if (trouble === 'notes') continue;
       if (trouble !== 'room') return ended;
-      state.reserve(site, state.populations[site]!.used + value);
-      for (const list of kernel.lists) state.room.reserveList(list);
-      if (!kernel.keptUp.includes(site)) continue;
-      state.room.reserveIndex(site, true);
-      this.sort(kernel, site);
+      this.reserveFor(kernel, site, value);
+      if (kernel.keptUp.includes(site)) this.sort(kernel, site);
     }
   }
 

@@ -133,8 +133,8 @@ export type Statement =
   /** Statements that `leave` ends. */
   | { readonly is: 'block'; readonly name: string; readonly body: readonly Statement[] }
   | { readonly is: 'leave'; readonly block: string }
-  /** Something that is done outside, given numbers. */
-  | { readonly is: 'tell'; readonly fn: string; readonly given: readonly F64[] }
+  /** Something that is done outside, given numbers. Where the columns may lie elsewhere afterwards, `anew` is the one that says where, in the order in which the function is given them. */
+  | { readonly is: 'tell'; readonly fn: string; readonly given: readonly F64[]; readonly anew?: Column<'i32'> }
   /** Ends the function. */
   | { readonly is: 'give'; readonly value: I32 }
   /** Ends the function, which gives a place, where a value is no finite number. */

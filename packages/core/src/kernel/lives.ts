@@ -24,6 +24,9 @@ import type { TurnValues } from './turn-values.ts';
 
 /** Agents that come and go, in kernel form, as `add` and `removeAt` of engine/population.ts and state/run-state.ts do it. */
 
+/** Room for so many is made before a turn in which nobody can tell how many are born. */
+const USUALLY_BORN = 64;
+
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
 function lifeOf(values: TurnValues, kind: number): Column<'i32' | 'u8'> {
@@ -46,7 +49,7 @@ function changingKinds(values: TurnValues): number[] {
   return [...plan.kinds.keys()].filter((kind) => effects.createdKinds.has(kind) || !values.steady.has(kind));
 }
 
-/** Makes an agent; there is room for it, as was asked before the turn. Where it is not let in, nothing comes of it. */
+/** Makes an agent; there is room for it, as was asked before the turn, or else is made now. Where it is not let in, nothing comes of it. */
 export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => void): void {
   const { sheet, sight } = values;
   const { plan, atOnce } = sight;
@@ -86,6 +89,15 @@ function makeAgent(
   );
   const slot = values.slot(s.local);
   const life = lifeOf(values, kind);
+  if (values.mayRunOut.has(kind))
+    sheet.when(compareWhole(count(values, kind, 'used'), '>=', count(values, kind, 'room')), () =>
+      sheet.add({
+        is: 'tell',
+        fn: 'moreRoom',
+        given: [number(kind)],
+        anew: reads.wholesOf({ is: 'addresses' }) as Column<'i32'>,
+      }),
+    );
   const addOne = (which: 'used' | 'living' | 'next' | 'unborn'): Statement =>
     storeWhole(life, whole(LIFE[which]), plus(count(values, kind, which), whole(1)));
   sheet.add(put(slot, count(values, kind, 'used')), addOne('used'), addOne(atOnce ? 'unborn' : 'living'));
@@ -126,7 +138,6 @@ export function writeRemoval(values: TurnValues, { kind, agent }: Of<'remove'>):
       sheet.add(storeWhole(alive, slot, whole(LEAVING))),
     );
   const { plan } = sight;
-  if (plan.networks.some(({ from, to }) => from === kind || to === kind)) throw new NeedsMore();
   sheet.when(values.isThere(kind, agent.local), () => {
     const cells = values.trackedCells(kind);
     if (cells)
@@ -146,15 +157,28 @@ export function writeRemoval(values: TurnValues, { kind, agent }: Of<'remove'>):
       addOne(sheet.keptWhole(plus(state, whole(firstCounter))));
       for (const { members, counter } of groups) sheet.when(isOneOf(state, members), () => addOne(whole(counter)));
     });
+    if (plan.networks.some(({ from, to }) => from === kind || to === kind))
+      sheet.add({ is: 'tell', fn: 'untied', given: [number(kind), { is: 'of i32', value: slot }] });
   });
+}
+
+/** How many of a kind are born in one go at most; nothing where nobody can tell. */
+function mostBorn(statements: readonly P.Statement[], kind: number): number | undefined {
+  const born = atMost(statements, (s) => (s.op === 'create' && s.kind === kind ? 1 : 0));
+  return born && born.perAgent.size === 0 ? born.fixed : undefined;
+}
+
+/** The kinds of whom more may be born in one turn than there was room for before it. */
+export function kindsWithoutEnd(bodies: readonly P.Body[], createdKinds: ReadonlySet<number>): ReadonlySet<number> {
+  return new Set(
+    [...createdKinds].filter((kind) => bodies.some(({ statements }) => mostBorn(statements, kind) === undefined)),
+  );
 }
 
 /** Ends the kernel before a turn for whose births there may be no room. @param turn the place of the turn among all */
 export function writeRoomFor(values: TurnValues, statements: readonly P.Statement[], turn: I32): void {
   for (const kind of values.sight.effects.createdKinds) {
-    const born = atMost(statements, (s) => (s.op === 'create' && s.kind === kind ? 1 : 0));
-    if (!born || born.perAgent.size > 0) throw new NeedsMore();
-    const most = born.fixed;
+    const most = mostBorn(statements, kind) ?? USUALLY_BORN;
     if (most === 0) continue;
     const needed = plus(count(values, kind, 'used'), whole(most));
     values.sheet.when(

@@ -4,7 +4,7 @@ import { WIDE } from './kernel.ts';
 
 /** Spells a kernel function as JavaScript; what it calls lies in `E`. */
 export function javascriptOf({ name, columns, given, locals, body }: KernelFunction): string {
-  const w = new SourceWriter();
+  const w = new KernelWriter(columns);
   w.block(`function ${name}(${[...columns, ...given].map((one) => one.name).join(', ')})`, () => {
     if (locals.length > 0) w.line(`let ${locals.map((local) => `${local.name} = 0`).join(', ')};`);
     for (const statement of body) writeStatement(w, statement);
@@ -13,7 +13,13 @@ export function javascriptOf({ name, columns, given, locals, body }: KernelFunct
   return w.toString();
 }
 
-function writeStatement(w: SourceWriter, s: Statement): void {
+class KernelWriter extends SourceWriter {
+  constructor(readonly columns: KernelFunction['columns']) {
+    super();
+  }
+}
+
+function writeStatement(w: KernelWriter, s: Statement): void {
   switch (s.is) {
     case 'set':
       return w.line(`${s.local.name} = ${f64Code(s.value)};`);
@@ -69,7 +75,7 @@ function writeStatement(w: SourceWriter, s: Statement): void {
     case 'leave':
       return w.line(`break ${s.block};`);
     case 'tell':
-      return w.line(`${called(s.fn, s.given)};`);
+      return w.line(`${s.anew ? `[${w.columns.map(({ name }) => name).join(', ')}] = ` : ''}${called(s.fn, s.given)};`);
     case 'give':
       return w.line(`return ${i32Code(s.value)};`);
     case 'when':
@@ -79,7 +85,7 @@ function writeStatement(w: SourceWriter, s: Statement): void {
   }
 }
 
-function writeWhen(w: SourceWriter, { test, then, else: otherwise }: Extract<Statement, { is: 'when' }>): void {
+function writeWhen(w: KernelWriter, { test, then, else: otherwise }: Extract<Statement, { is: 'when' }>): void {
   w.block(`if (${condition(test)})`, () => then.forEach((statement) => writeStatement(w, statement)));
   if (otherwise.length > 0) w.block('else', () => otherwise.forEach((statement) => writeStatement(w, statement)));
 }

@@ -1,4 +1,4 @@
-import type { F64, I32, KernelFunction, Statement, StreamStatement, Test } from './kernel.ts';
+import type { Column, F64, I32, KernelFunction, Statement, StreamStatement, Test } from './kernel.ts';
 import { WasmLoops } from './wasm-loops.ts';
 import type { FunctionBytes, TakenFunction } from './wasm-bytes.ts';
 import { moduleOf, OP, PAIR, TRUNCATED, TYPE } from './wasm-bytes.ts';
@@ -90,7 +90,9 @@ class FunctionPrinter extends WasmLoops {
         this.code.byte(OP.branch).unsigned(this.open.length - 1 - this.open.lastIndexOf(s.block));
         return;
       case 'tell':
-        return this.call(s.fn, s.given, false);
+        this.call(s.fn, s.given, false);
+        if (s.anew) this.takeAnew(s.anew);
+        return;
       case 'give':
         this.i32(s.value);
         this.code.byte(OP.return);
@@ -121,6 +123,15 @@ class FunctionPrinter extends WasmLoops {
   private call(fn: string, given: readonly F64[], gives: boolean): void {
     for (const value of given) this.f64(value);
     this.code.byte(OP.call).unsigned(this.taken.numberOf(fn, given.length, gives));
+  }
+
+  /** Takes the addresses of all columns from one of them. */
+  private takeAnew(addresses: Column): void {
+    this.of.columns.forEach(({ name }, i) => {
+      this.local(OP.localGet, addresses.name);
+      this.code.byte(OP.i32Load, SIZE_BITS.i32).unsigned(4 * i);
+      this.local(OP.localSet, name);
+    });
   }
 
   private stream(s: Extract<Statement, { is: 'stream' }>): void {

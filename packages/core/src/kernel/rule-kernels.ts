@@ -30,7 +30,7 @@ import {
   when,
   whole,
 } from './kernel.ts';
-import { writeRoomFor } from './lives.ts';
+import { kindsWithoutEnd, writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
@@ -201,6 +201,7 @@ class LineTurns {
       reads,
       steady,
       notesInMemory: this.notes !== undefined,
+      mayRunOut: kindsWithoutEnd(bodies, new Set(all.flatMap(({ createdKinds }) => [...createdKinds]))),
       cells: (space) => {
         let known = this.grids.get(space);
         if (!known) {

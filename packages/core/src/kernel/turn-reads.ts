@@ -58,6 +58,8 @@ type ColumnOfWholes =
   | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
   /** The slots of those who have a turn, in the order of their turns. */
   | { readonly is: 'order' }
+  /** Where the columns of the kernel lie, once they lie elsewhere than when it was called. */
+  | { readonly is: 'addresses' }
   /** How many stand on each cell of a space, obstacles counted as one. */
   | { readonly is: 'occupied'; readonly space: number }
   | CellColumn
@@ -196,6 +198,7 @@ function nameOf(is: TurnColumn): string {
     case 'layers':
     case 'notes':
     case 'order':
+    case 'addresses':
       return is.is;
     case 'in state':
       return 'inState';

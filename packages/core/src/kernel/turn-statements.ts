@@ -54,6 +54,9 @@ export class TurnStatements {
   /** Names of the loops around the statement under way. */
   private readonly loops: string[] = [];
 
+  /** How many walks through agents there are around it. */
+  private walks = 0;
+
   private readonly queries: TurnQueries;
   private readonly around: Around = {
     block: (statements) => this.block(statements, true),
@@ -125,7 +128,10 @@ export class TurnStatements {
       case 'gather':
         return this.queries.gather(s);
       case 'each':
-        return this.queries.each(s);
+        this.walks++;
+        this.queries.each(s);
+        this.walks--;
+        return;
       case 'pick':
         if (s.query.over.is === 'cells') return writeCellPick(values, this.around, s, s.query.over);
         return isAmongAll(s) && values.steady.has(s.query.kind) ? this.pickOfAll(s) : this.queries.pick(s);
@@ -149,6 +155,8 @@ export class TurnStatements {
       case 'move to':
         return this.moveTo(s);
       case 'create':
+        // Room for one more may mean that those who are gone through are listed or sorted anew.
+        if (this.walks > 0) throw new NeedsMore();
         return writeBirth(values, s, () => this.block(s.found, true));
       case 'remove':
         return writeRemoval(values, s);

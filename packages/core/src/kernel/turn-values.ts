@@ -62,6 +62,8 @@ export interface Line {
   readonly steady: ReadonlySet<number>;
   /** Whether what waits for the end of the rule is noted in memory, of which there is enough for any one turn; else it is told. */
   readonly notesInMemory: boolean;
+  /** Kinds of whom more may be born in one turn than there was room for before it. */
+  readonly mayRunOut: ReadonlySet<number>;
   /** The cells of a space, which is a square grid. */
   cells(space: number): GridCells;
   /** The agents of a kind by bucket, kept up while they move. */
@@ -74,6 +76,7 @@ export class TurnValues {
   readonly reads: TurnReads;
   readonly steady: ReadonlySet<number>;
   readonly notesInMemory: boolean;
+  readonly mayRunOut: ReadonlySet<number>;
 
   constructor(
     private readonly line: Line,
@@ -90,6 +93,7 @@ export class TurnValues {
     this.reads = line.reads;
     this.steady = line.steady;
     this.notesInMemory = line.notesInMemory;
+    this.mayRunOut = line.mayRunOut;
   }
 
   // Locals

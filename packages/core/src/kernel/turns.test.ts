@@ -87,6 +87,15 @@ const NEAR_ON_GRIDS: readonly string[] = [
 const IN_TURN: readonly string[] = [
   'food -= 0.5\nif food < 0\n  remove self\nif chance(0.4)\n  create 1 Vole here\n    food = 2',
   'if chance(0.2)\n  create 3 Vole anywhere\n    food = uniform(0, 1)\n    mood = Wild\nfood -= 0.25\nif food < 0\n  remove self',
+  'if chance(0.3)\n  create poisson(2) Vole here\n    food = 1\n    create poisson(0.5) Owl anywhere\nfood -= 0.25\nif food < 0\n  remove self',
+];
+
+/** More of them in one turn than anybody made room for. */
+const LITTERS: readonly string[] = [
+  'if number is 3 and count Vole < 100\n  create whole(150, 200) Vole here\n    food = number\n    mood = Wild\nfood += 1',
+  'if number is 3 and count Vole < 100\n  create 150 + poisson(20) Vole anywhere\n    food = count Vole within 3\nmove by 2\nfood += count Vole within 2',
+  'if number is 3 and count Vole < 100\n  create whole(100, 150) Owl here\n  create whole(100, 150) Vole here\nwith v = Vole with most it.food\n  hunger += v.number\nwith o = nearest Owl within 4\n  food += o.number',
+  'with v = random Vole within 9 where it.number is 5\n  create whole(80, 120) Vole here\n    food = v.food\n  v.food += 1\n  remove v',
 ];
 
 /** Who comes and goes all at once, when the rule is over. */
@@ -175,6 +184,30 @@ describe('turns that are kernels', () => {
       ['in turn', 'in fixed order'].forEach((mode, m) =>
         expectSameKernel(modelOf(space, behaviour, `do ${mode}`), m + 1),
       );
+  });
+
+  it.each([PLANES[1]!, GRIDS[0]!])('have room for litters of any number on a %s', (space) => {
+    for (const behaviour of LITTERS) {
+      const here = space.startsWith('plane') ? behaviour : behaviour.replaceAll(/within \d/g, 'in a square of 2');
+      ['in turn', 'in fixed order', 'all at once'].forEach((mode, m) => {
+        if (mode === 'all at once' && here.includes('v.food +=')) return;
+        expectSameKernel(modelOf(space, here, `do ${mode}`).replace('start 40', 'start 12'), m);
+      });
+    }
+    expectSameKernel(
+      sharedOf(space, LITTERS[0]!, 'if number is 2\n  create poisson(150) Owl here\nprey = count Vole'),
+      2,
+    );
+  });
+
+  it('cut the ties of those who go', () => {
+    const behaviour =
+      'if chance(0.1)\n  remove self\nwith v = random Vole where it.food < 1\n  remove v\nif chance(0.2)\n  create 1 Vole here';
+    const text = modelOf(PLANES[1]!, behaviour, 'do in turn\n  look in turn')
+      .replace('  behaviour do', '  behaviour look\n    hunger = count Vole tied by Bonds\n  behaviour do')
+      .replace('\norder', '\nnetwork Bonds ties Vole to Vole: ring, 4 neighbours\norder')
+      .replace('measure fed', 'measure ties_left = count ties by Bonds\nmeasure fed');
+    for (const seed of [1, 2, 3]) expectSameKernel(text, seed);
   });
 
   it.each([

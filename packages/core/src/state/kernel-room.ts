@@ -44,6 +44,8 @@ interface Reached {
 export class KernelRoom {
   /** The slots of those who have a turn, in order, where a kernel goes through them. */
   readonly turnOrder: Int32Column;
+  /** Where the columns of the kernel under way lie, once room was made meanwhile. */
+  private readonly addresses: Int32Column;
   /** Of each kind, its agents sorted by bucket, where a kernel asks who is near. */
   private readonly sorted: SortedAgents[] = [];
   /** Of each kind, who is listed by bucket, where a kernel asks who is near while they move. */
@@ -60,20 +62,33 @@ export class KernelRoom {
 
   constructor(private readonly state: Reached) {
     this.turnOrder = new Int32Column(state.memory);
+    this.addresses = new Int32Column(state.memory);
     this.notes = new NotesColumn(state.memory);
   }
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, sorted, listed, lists, weights, tied, kept, cells, masks } = this;
+    const { turnOrder, addresses, sorted, listed, lists, weights, tied, kept, cells, masks } = this;
     const inMaps = [...tied.values(), ...kept.values(), ...cells.values(), ...masks.values()];
     const others = [...sorted, ...listed, ...lists, ...weights, ...this.parts];
-    for (const one of [turnOrder, this.notes, ...others, ...inMaps]) one?.renew();
+    for (const one of [turnOrder, addresses, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
   /** Room for a drawn order of so many turns that a kernel goes through. */
   reserveTurns(turns: number): void {
     this.turnOrder.reserve(turns);
+  }
+
+  /** Room to say where so many columns lie. */
+  reserveAddresses(columns: number): void {
+    this.addresses.reserve(columns);
+  }
+
+  /** Says where the columns of a kernel lie, for one that waits. */
+  columnsAnew(columns: readonly TurnColumn[]): readonly AnyColumn[] {
+    const found = columns.map((column) => this.columnOf(column));
+    this.addresses.column.set(found.map(({ byteOffset }) => byteOffset));
+    return found;
   }
 
   /** Gives a kind as many buckets as suits the number of its agents. */
@@ -273,6 +288,8 @@ export class KernelRoom {
         return this.state.layers;
       case 'order':
         return this.turnOrder.column;
+      case 'addresses':
+        return this.addresses.column;
       case 'life':
         return this.state.lifeOf(column.kind);
       case 'start':

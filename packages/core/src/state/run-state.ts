@@ -298,6 +298,11 @@ export class RunState {
       context.left[machine.firstCounter + state]!++;
       for (const { members, counter } of machine.groups) if (members.includes(state)) context.left[counter]!++;
     });
+    this.untie(kind, slot);
+  }
+
+  /** Cuts all ties of an agent. */
+  untie(kind: number, slot: number): void {
     for (const network of this.networks) if (network.from === kind || network.to === kind) network.isolate(kind, slot);
   }
 
