@@ -333,7 +333,7 @@ export function drawAgents(
     else {
       // What flies throws a shadow on the ground below it.
       if (look.shape === 'wing') shade(picture, at.x + length * 0.16, at.y + length * 0.26, length);
-      stamp(picture, at.x, at.y, look.shape, length, frame.direction[i]!, colour);
+      stamp(picture, at.x, at.y, look.shape, length, frame.direction[i] ?? 0, colour);
     }
   }
 }

@@ -87,6 +87,7 @@ describe('what the page is handed of a run', () => {
     expect(kindFrame(executable, 1, undefined).riders).toHaveLength(0);
     expect(plan.networks.map(({ name }) => name)).toEqual(['Vole aboard Cart']);
     expect(tiesFrame(executable, 0, undefined)).toHaveLength(0);
+    expect(kindFrame(executable, 0, undefined).direction).toHaveLength(0);
     const cart = openedAgent(executable, { kind: 0, number: 3 }, undefined);
     expect(cart.ties.map(({ count }) => count)).toEqual([3]);
   });
@@ -108,6 +109,9 @@ describe('what the page is handed of a run', () => {
           y: expect.closeTo(frame.y[i]!, 4) as number,
         },
       ]),
+    );
+    expect(frame.direction).toEqual(
+      Float32Array.from(frame.numbers, (number) => voles.direction[voles.slotOf(number)]!),
     );
     const owls = kindFrame(executable, 1, undefined);
     expect([owls.sizes.length, owls.colours.length, [...owls.x], [...owls.y]]).toEqual([0, 0, [3, 3], [4, 4]]);

@@ -1,7 +1,8 @@
 import { expectedJourney } from '@vole/core';
 import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Zones } from '@vole/core';
+import { hasHeading } from '../drawing/glyphs.ts';
 import type { Layer } from './layers.ts';
-import { robustRange } from './robust-range.ts';
+import { rangeOf, robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
 import type { AgentTable, FieldFrame, KindFrame, OpenedAgent, ZoneFrame } from './protocol.ts';
 
@@ -33,12 +34,13 @@ export function kindFrame(executable: GeneratedRun, kind: number, layout: Networ
   const values = new Float64Array(count);
   const sizes = executable.sizesInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
   const colours = executable.coloursInto(kind, values) ? Float32Array.from(values) : new Float32Array(0);
+  const { show } = executable.plan.kinds[kind]!;
   return {
     count,
     numbers,
     x,
     y,
-    direction: column('direction'),
+    direction: show && hasHeading(show.shape) ? column('direction') : new Float32Array(0),
     sizes,
     colours,
     riders: ridersOf(executable, kind, numbers),
@@ -110,9 +112,8 @@ export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame
 
 export function fieldFrame(field: FieldGrid, bounds: { low: number; high: number } | undefined): FieldFrame {
   const { values, columns, rows } = field;
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i]!;
-  const { low, high, isCut } = bounds ? { ...bounds, isCut: false } : robustRange(values);
+  const range = rangeOf(values);
+  const { low, high, isCut } = bounds ? { ...bounds, isCut: false } : robustRange(values, range);
   const scale = high > low ? 255 / (high - low) : 0;
   const levels = new Uint8Array(values.length);
   for (let i = 0; i < values.length; i++) {
@@ -120,7 +121,7 @@ export function fieldFrame(field: FieldGrid, bounds: { low: number; high: number
     const level = (values[i]! - low) * scale + 0.5;
     levels[i] = level >= 255 ? 255 : level > 0 ? level | 0 : 0;
   }
-  return { columns, rows, levels, low, high, isCut, mean: sum / values.length };
+  return { columns, rows, levels, low, high, isCut, mean: range.sum / values.length };
 }
 
 /** Where an agent stands, or is drawn; nothing if it is not there. */

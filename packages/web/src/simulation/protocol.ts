@@ -71,6 +71,7 @@ export interface KindFrame {
   readonly numbers: Int32Array;
   readonly x: Float32Array;
   readonly y: Float32Array;
+  /** Empty if they are drawn as something that looks the same when turned. */
   readonly direction: Float32Array;
   /** Empty if all have size 1. */
   readonly sizes: Float32Array;

@@ -10,15 +10,29 @@ export interface RobustRange {
   readonly isCut: boolean;
 }
 
-/** The range over which values are coloured: all of them, unless a few outliers would leave one colour for the rest. Empty values are passed over. */
-export function robustRange(values: ArrayLike<number>): RobustRange {
+/** The least and the most of some values, empty ones passed over, and the sum of all, in one go: there may be millions. */
+export function rangeOf(values: ArrayLike<number>): {
+  readonly least: number;
+  readonly most: number;
+  readonly sum: number;
+} {
   let least = Infinity;
   let most = -Infinity;
+  let sum = 0;
   for (let i = 0; i < values.length; i++) {
     const value = values[i]!;
+    sum += value;
     if (value < least) least = value;
     if (value > most) most = value;
   }
+  return { least, most, sum };
+}
+
+/**
+ * The range over which values are coloured: all of them, unless a few outliers would leave one colour for the rest. Empty values are passed over.
+ * @param of their range, where it is known
+ */
+export function robustRange(values: ArrayLike<number>, { least, most } = rangeOf(values)): RobustRange {
   if (!(most > least)) return { low: least, high: most, isCut: false };
   // An odd stride is in step with fewer patterns.
   const stride = Math.max(1, Math.floor(values.length / SAMPLE)) | 1;
