@@ -27,7 +27,7 @@ export { treeOf } from './language/parser.ts';
 export { FUNCTIONS, SPECIAL_FUNCTIONS } from './language/functions.ts';
 export { unitWords } from './language/units.ts';
 export type { LookColour, LookScaleEnd, LookShape } from './language/looks.ts';
-export { LOOK_COLOURS, LOOK_SHAPES } from './language/looks.ts';
+export { hasHeading, LOOK_COLOURS, LOOK_SHAPES } from './language/looks.ts';
 export type { AnyPart } from './language/syntax.ts';
 
 // From text to something that runs

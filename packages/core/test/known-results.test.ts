@@ -274,6 +274,17 @@ describe('who is drawn', () => {
     expect(chi).toBeLessThan(31.3);
   });
 
+  it('a random empty cell is drawn evenly among all, also where few are empty', () => {
+    const plan = planOf(
+      'model C\nclock\n  end after 6000 steps\nspace S: grid 20 by 20, 8 neighbours, one agent a cell\nfield hits on S\n  start 0\nagent A\n  start 388 one to a cell\n  behaviour go when number is 1\n    with c = random empty cell\n      hits at c += 1\norder\n  go in turn\nshow A: dot\nmeasure n = sum of hits\n',
+    );
+    const { run, executable } = compiledRun(plan, 4);
+    run.runTo();
+    const hits = executable.view().fields[0]!.filter((n) => n > 0);
+    expect(hits).toHaveLength(12);
+    expect(hits.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0)).toBeLessThan(31.3);
+  });
+
   it('turns are shuffled evenly: each is first about as often', () => {
     const plan = planOf(
       'model F\nclock\n  end after 4000 steps\nvariable taken_ = 0\nagent A\n  start 8\n  has firsts = 0\n  behaviour go\n    if taken_ < now / 1 steps + 1\n      taken_ = now / 1 steps + 1\n      firsts += 1\norder\n  go in turn\nmeasure n = taken_\n',

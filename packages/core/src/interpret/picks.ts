@@ -26,7 +26,7 @@ export function gathered(run: ReferenceRun, s: Extract<P.Statement, { op: 'gathe
 
 export function pickOne(run: ReferenceRun, s: PickStatement, frame: Frame): Signal {
   const drawn =
-    s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? drawCellNear(run, s.query, frame) : undefined;
+    s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? drawCell(run, s.query, frame) : undefined;
   if (drawn !== undefined) {
     frame.locals[s.local] = drawn;
     return run.execute(s.found, frame);
@@ -68,20 +68,12 @@ function drawWeighted(run: ReferenceRun, s: PickStatement, weight: P.Code, all: 
   return all[last]!;
 }
 
-/** A random cell of a reach by steps drawn from here, while that finds one soon; nothing if the cells must be listed. */
-function drawCellNear(run: ReferenceRun, query: P.Query, frame: Frame): number | undefined {
+/** A random cell, drawn among all or by steps from here, while that finds one that fits soon; nothing if the cells must be listed. */
+function drawCell(run: ReferenceRun, query: P.Query, frame: Frame): number | undefined {
   const over = query.over as Extract<P.Query['over'], { is: 'cells' }>;
-  const { reach } = query;
-  if (reach.is === 'all' || reach.is === 'tied') return undefined;
-  const { space, discs } = run.groundOf(over.raster);
-  if (!formOf(space).isOfCells) return undefined;
-  const raster = run.rasterOf(over.raster);
-  const disc = discs.get(raster, reach.is, numberOf(run, reach.distance, frame));
-  const x = numberOf(run, reach.x, frame);
-  if (!disc || Number.isNaN(x)) return undefined;
-  const own = cellAt(x, numberOf(run, reach.y, frame), raster, space);
-  for (let tries = 0; tries < CELL_TRIES; tries++) {
-    const cell = discs.at(raster, disc, own, frame.stream.word());
+  const cellOf = cellDrawn(run, query, over, frame);
+  for (let tries = 0; cellOf && tries < CELL_TRIES; tries++) {
+    const cell = cellOf(frame.stream.word());
     if (
       cell >= 0 &&
       (!over.empty || isEmptyCell(run, spaceOfRaster(run.plan, over.raster), cell)) &&
@@ -90,6 +82,24 @@ function drawCellNear(run: ReferenceRun, query: P.Query, frame: Frame): number |
       return cell;
   }
   return undefined;
+}
+
+/** The cell that a word of luck leads to; -1 where there is none. */
+function cellDrawn(
+  run: ReferenceRun,
+  { reach }: P.Query,
+  over: Extract<P.Query['over'], { is: 'cells' }>,
+  frame: Frame,
+): ((word: number) => number) | undefined {
+  const raster = run.rasterOf(over.raster);
+  if (reach.is === 'all' || reach.is === 'tied') return (word) => below(word, raster.columns * raster.rows);
+  const { space, discs } = run.groundOf(over.raster);
+  if (!formOf(space).isOfCells) return undefined;
+  const disc = discs.get(raster, reach.is, numberOf(run, reach.distance, frame));
+  const x = numberOf(run, reach.x, frame);
+  if (!disc || Number.isNaN(x)) return undefined;
+  const own = cellAt(x, numberOf(run, reach.y, frame), raster, space);
+  return (word) => discs.at(raster, disc, own, word);
 }
 
 function bestOf(run: ReferenceRun, s: PickStatement, candidates: readonly Value[], frame: Frame): readonly Value[] {

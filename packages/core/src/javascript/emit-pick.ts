@@ -17,14 +17,19 @@ import type { CellsQuery } from './emit-query.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
 
-/** A random cell of a reach by steps drawn from here, while that finds one soon; leaves -1 if the cells must be listed. */
-function emitDrawCellNear(out: BodyWriter, s: PickStatement, list: number): void {
+/** A random cell, drawn among all or by steps from here, while that finds one that fits soon; leaves -1 if the cells must be listed. */
+function emitDrawCell(out: BodyWriter, s: PickStatement, list: number): void {
   const { w } = out;
   const query = s.query as CellsQuery;
   const { reach, over } = query;
   const on = P.spaceOfRaster(out.shared.plan, over.raster);
-  if (reach.is === 'all' || reach.is === 'tied' || !formOf(out.shared.plan.spaces[on]!).isOfCells) return;
   const raster = rasterName(over.raster);
+  if (reach.is === 'all' || reach.is === 'tied') {
+    w.line(`const m${list} = ${raster}.columns * ${raster}.rows;`);
+    emitTries(out, query, list, `Math.floor((w1 * m${list}) / 4294967296)`);
+    return;
+  }
+  if (!formOf(out.shared.plan.spaces[on]!).isOfCells) return;
   const distance = out.shared.lasting('-1');
   const disc = out.shared.lasting('undefined');
   w.line(`const d${list} = ${emitValue(out, reach.distance)}, x${list} = ${emitValue(out, reach.x)};`);
@@ -33,18 +38,25 @@ function emitDrawCellNear(out: BodyWriter, s: PickStatement, list: number): void
   );
   w.block(`if (${disc} && x${list} === x${list})`, () => {
     w.line(`const own${list} = cellAt(x${list}, ${emitValue(out, reach.y)}, ${raster}, SP${on});`);
-    w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
-      emitWord(out, 'w1');
-      w.line(`const cell = DISCS${on}.at(${raster}, ${disc}, own${list}, w1);`);
-      w.line(`if (cell < 0${over.empty ? ` || OCC${on}[cell]` : ''}) continue;`);
-      if (query.where) {
-        w.line(`L${query.candidate} = cell;`);
-        out.statements(query.where.statements);
-        w.line(`if (!(${emitTest(out, query.where.value)})) continue;`);
-      }
-      w.line(`f${list} = cell;`);
-      w.line('break;');
-    });
+    emitTries(out, query, list, `DISCS${on}.at(${raster}, ${disc}, own${list}, w1)`);
+  });
+}
+
+/** Draws cells until one fits. @param cell code of the cell that the word w1 leads to, below 0 where that is none */
+function emitTries(out: BodyWriter, { over, where, candidate }: CellsQuery, list: number, cell: string): void {
+  const { w } = out;
+  const on = P.spaceOfRaster(out.shared.plan, over.raster);
+  w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+    emitWord(out, 'w1');
+    w.line(`const cell = ${cell};`);
+    w.line(`if (cell < 0${over.empty ? ` || OCC${on}[cell]` : ''}) continue;`);
+    if (where) {
+      w.line(`L${candidate} = cell;`);
+      out.statements(where.statements);
+      w.line(`if (!(${emitTest(out, where.value)})) continue;`);
+    }
+    w.line(`f${list} = cell;`);
+    w.line('break;');
   });
 }
 
@@ -55,7 +67,7 @@ export function emitPick(out: BodyWriter, s: PickStatement): void {
   w.line(`let f${list} = -1;`);
   w.block('', () => {
     if (s.how === 'random' && s.query.over.is === 'cells' && !s.weight) {
-      emitDrawCellNear(out, s, list);
+      emitDrawCell(out, s, list);
       w.block(`if (f${list} < 0)`, () => emitPickListed(out, s, list));
     } else emitPickListed(out, s, list);
   });

@@ -1,20 +1,51 @@
 import * as P from '../plan/plan.ts';
 import { CELL_TRIES } from '../plan/values.ts';
-import type { Place } from './grid-cells.ts';
-import type { Statement, Test } from './kernel.ts';
-import { compareWhole, loadWhole, plus, put, set, whole } from './kernel.ts';
-import { sortList } from './lists.ts';
+import { writeGather } from './gathering.ts';
+import type { GridCells, Place } from './grid-cells.ts';
+import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
+import {
+  compare,
+  compareWhole,
+  loadWhole,
+  minus,
+  number,
+  plus,
+  product,
+  put,
+  set,
+  storeWhole,
+  sum,
+  whole,
+} from './kernel.ts';
+import { shuffleList, sortList } from './lists.ts';
 import { isSet, maskOf } from './masks.ts';
+import { writeMeetings } from './meetings.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { Around } from './turn-queries.ts';
 import type { TurnValues } from './turn-values.ts';
+import { shorterWay } from './ways.ts';
 
 /** Cells that agents ask for in their turns, in kernel form, on square grids. */
 
-type Pick = Extract<P.Statement, { op: 'pick' }>;
+type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
+
+/** The cells of a query: all of a space, or those that steps from a place lead to. */
+interface Asked {
+  readonly cells: GridCells;
+  readonly space: number;
+  readonly empty: boolean;
+  readonly query: P.Query;
+  readonly near: { readonly place: Place; readonly steps: ReturnType<GridCells['stepsAround']> } | undefined;
+}
+
+/** Cells by their places in the order in which cells are listed, in memory of their own. */
+interface Listed {
+  readonly column: Column<'i32' | 'u8'>;
+  readonly many: Local<'i32'>;
+}
 
 /** Draws a cell of a grid, an empty one where a cell holds one agent, and none of an obstacle. */
-export function writeCellDraw(values: TurnValues, around: Around, s: Extract<P.Statement, { op: 'draw cell' }>): void {
+export function writeCellDraw(values: TurnValues, around: Around, s: Of<'draw cell'>): void {
   const { sheet, sight } = values;
   const space = sight.plan.spaces[s.space]!;
   const cells = values.cells(s.space);
@@ -48,60 +79,269 @@ export function writeCellDraw(values: TurnValues, around: Around, s: Extract<P.S
   sheet.add(set(values.held(s.y), y), set(values.held(s.x), x));
 }
 
-/** A random cell of a reach: one of those that steps drawn from here lead to, while that finds one soon, else of all that fit. */
-export function writeCellPick(
-  values: TurnValues,
-  around: Around,
-  s: Pick,
-  { raster, empty }: Extract<P.Query['over'], { is: 'cells' }>,
-): void {
-  const { sheet, sight } = values;
-  const { reach, candidate, where } = s.query;
-  if (s.how !== 'random' || s.weight || reach.is === 'all' || reach.is === 'tied') throw new NeedsMore();
-  const cells = values.cells(P.spaceOfRaster(sight.plan, raster));
-  const place = values.cellPlace(cells, reach.x, reach.y);
-  const { many, to } = cells.stepsAround(values.fixedReach(reach));
-  const [found, tries, step, listed] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.i32()];
-  const name = `tries${tries.name}`;
-  const fitting = (cell: Place, take: () => void): void => {
-    const at = sheet.keptWhole(cells.cellOf(cell));
+/** Counts cells, picks one, goes through them, or makes one number of what they have. */
+export class CellQueries {
+  constructor(
+    private readonly values: TurnValues,
+    private readonly around: Around,
+  ) {}
+
+  private asked(query: P.Query, { raster, empty }: Extract<P.Query['over'], { is: 'cells' }>): Asked {
+    const { values } = this;
+    const space = P.spaceOfRaster(values.sight.plan, raster);
+    const cells = values.cells(space);
+    const { reach } = query;
+    if (reach.is === 'all' || reach.is === 'tied') return { cells, space, empty, query, near: undefined };
+    // It has no steps.
+    if (reach.is === 'here') throw new NeedsMore();
+    const place = values.cellPlace(cells, reach.x, reach.y);
+    return { cells, space, empty, query, near: { place, steps: cells.stepsAround(values.fixedReach(reach)) } };
+  }
+
+  /** What happens with a cell if it fits, which its local holds then. */
+  private fitting(
+    { cells, empty, query: { where, candidate } }: Asked,
+    place: Place,
+    found: (cell: I32) => void,
+  ): void {
+    const { values } = this;
+    const { sheet } = values;
+    const cell = sheet.keptWhole(cells.cellOf(place));
     const ask = (): void => {
-      if (!where) return take();
-      sheet.add(set(values.held(candidate), { is: 'of i32', value: at }));
-      around.block(where.statements);
-      sheet.when(values.test(where.value), take);
+      sheet.add(set(values.held(candidate), { is: 'of i32', value: cell }));
+      const at = { x: asNumber(place.x), y: asNumber(place.y) };
+      values.withCoordinates(candidate, at, () => {
+        if (!where) return found(cell);
+        this.around.block(where.statements);
+        sheet.when(values.test(where.value), () => found(cell));
+      });
     };
-    if (empty) sheet.when(cells.isFree(at), ask);
+    if (empty) sheet.when(cells.isFree(cell), ask);
     else ask();
-  };
-  const draws = sheet.apart(() => {
-    to(around.below({ is: 'of i32', value: many }), place, (cell) =>
-      fitting(cell, () => sheet.add(put(found, cells.cellOf(cell)), { is: 'leave', block: name })),
-    );
-  });
-  const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(CELL_TRIES), body: draws.list };
-  sheet.add(put(found, whole(-1)), { is: 'block', name, body: [loop] });
-  sheet.when(compareWhole(found, '<', whole(0)), () => {
-    const column = cells.found;
-    const listing = sheet.apart(() =>
-      to(step, place, (cell) =>
-        fitting(cell, () => {
-          sheet.add({ is: 'store i32', column, at: listed, value: cells.scanPlace(cell) });
-          sheet.add(put(listed, plus(listed, whole(1))));
-        }),
-      ),
-    );
-    sheet.add(put(listed, whole(0)));
-    sheet.add({ is: 'loop', index: step, from: whole(0), to: many, body: listing.list });
-    sortList(sheet, column, listed);
-    sheet.when(compareWhole(listed, '>', whole(0)), () => {
-      const drawn = loadWhole(column, around.below({ is: 'of i32', value: listed }));
-      sheet.add(put(found, cells.cellScanned(drawn)));
+  }
+
+  /** Goes through those that fit: all in the order in which cells are listed, those around a place so as long as their steps do not lead over an edge. */
+  private through(asked: Asked, found: (cell: I32, place: Place) => void): void {
+    const { sheet } = this.values;
+    const { cells, near } = asked;
+    const take = (place: Place): void => this.fitting(asked, place, (cell) => found(cell, place));
+    if (near) {
+      const step = sheet.i32();
+      const { list } = sheet.apart(() => near.steps.to(step, near.place, take));
+      return sheet.add({ is: 'loop', index: step, from: whole(0), to: near.steps.many, body: list });
+    }
+    const [row, x, y] = [sheet.i32(), sheet.i32(), sheet.i32()];
+    const inRow = sheet.apart(() => take({ x, y })).list;
+    sheet.add({
+      is: 'loop',
+      index: row,
+      from: whole(0),
+      to: cells.rows,
+      body: [
+        put(y, minus(minus(cells.rows, whole(1)), row)),
+        { is: 'loop', index: x, from: whole(0), to: cells.columns, body: inRow },
+      ],
     });
-  });
-  sheet.when(
-    compareWhole(found, '>=', whole(0)),
-    () => values.withCell(s.local, cells, found, () => around.block(s.found)),
-    () => around.block(s.nobody),
-  );
+  }
+
+  /** Those around a place that fit, in order. */
+  private listed(asked: Asked): Listed {
+    const { sheet } = this.values;
+    const { cells, near } = asked;
+    if (!near) throw new NeedsMore();
+    const [column, many, last, isMixed] = [cells.nextList(), sheet.i32(), sheet.i32(), sheet.i32()];
+    sheet.add(put(many, whole(0)), put(last, whole(-1)), put(isMixed, whole(0)));
+    this.through(asked, (_, place) => {
+      const at = sheet.keptWhole(cells.scanPlace(place));
+      sheet.when(compareWhole(at, '<', last), () => sheet.add(put(isMixed, whole(1))));
+      sheet.add(put(last, at), storeWhole(column, many, at), put(many, plus(many, whole(1))));
+    });
+    sheet.when(compareWhole(isMixed, '!=', whole(0)), () => sortList(sheet, column, many));
+    return { column, many };
+  }
+
+  /** Puts the cell at a place of a list into the local of the candidate. */
+  private take({ cells, query }: Asked, column: Column<'i32' | 'u8'>, at: I32): I32 {
+    const { sheet } = this.values;
+    const cell = sheet.keptWhole(cells.cellScanned(loadWhole(column, at)));
+    sheet.add(set(this.values.held(query.candidate), { is: 'of i32', value: cell }));
+    return cell;
+  }
+
+  // What is made of those that fit
+
+  count({ op, query, local }: Of<'count' | 'any'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const asked = this.asked(query, over);
+    const counter = sheet.i32();
+    const name = `found${counter.name}`;
+    const { list } = sheet.apart(() =>
+      this.through(asked, () => {
+        sheet.add(put(counter, plus(counter, whole(1))));
+        if (op === 'any') sheet.add({ is: 'leave', block: name });
+      }),
+    );
+    sheet.add(put(counter, whole(0)), { is: 'block', name, body: list });
+    sheet.add(set(values.held(local), asNumber(counter)));
+  }
+
+  gather(s: Of<'gather'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const { query, value } = s;
+    const asked = this.asked(query, over);
+    writeGather(values, s, (take) => {
+      const ask = (): void => {
+        this.around.block(value.statements);
+        take(values.value(value.value));
+      };
+      if (!asked.near || values.sight.plan.spaces[asked.space]!.edge !== 'wrapping') return this.through(asked, ask);
+      const { column, many } = this.listed(asked);
+      const at = sheet.i32();
+      const { list } = sheet.apart(() => {
+        this.take(asked, column, at);
+        ask();
+      });
+      sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: list });
+    });
+  }
+
+  each(s: Of<'each'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
+    const { values } = this;
+    const asked = this.asked(s.query, over);
+    const { column, many } = this.listed(asked);
+    if (s.shuffled) shuffleList(values.sheet, column, many, (below) => this.around.below(below));
+    writeMeetings(values, this.around, s, many, (at) => void this.take(asked, column, at));
+  }
+
+  pick(s: Of<'pick'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
+    const { values } = this;
+    const { sheet } = values;
+    if (s.weight) throw new NeedsMore();
+    const asked = this.asked(s.query, over);
+    const found = sheet.i32();
+    sheet.add(put(found, whole(-1)));
+    if (s.how === 'random') this.drawOne(asked, found);
+    else if (s.how === 'first') this.oneOf(asked, found, false);
+    else this.bestOf(s, asked, found);
+    sheet.when(
+      compareWhole(found, '>=', whole(0)),
+      () => values.withCell(s.local, asked.cells, found, () => this.around.block(s.found)),
+      () => this.around.block(s.nobody),
+    );
+  }
+
+  /** Those that are drawn come first, while that finds one soon, else one of all that fit is drawn. */
+  private drawOne(asked: Asked, found: Local<'i32'>): void {
+    const { sheet } = this.values;
+    const { cells, near } = asked;
+    const tries = sheet.i32();
+    const name = `tries${tries.name}`;
+    const keep = (place: Place): void =>
+      this.fitting(asked, place, (cell) => sheet.add(put(found, cell), { is: 'leave', block: name }));
+    const draws = sheet.apart(() => {
+      if (near) return near.steps.to(this.around.below(asNumber(near.steps.many)), near.place, keep);
+      const { x, y } = cells.coordinates(asNumber(this.around.below(asNumber(cells.all))));
+      keep(cells.placeOf(x, y));
+    });
+    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(CELL_TRIES), body: draws.list };
+    sheet.add({ is: 'block', name, body: [loop] });
+    sheet.when(compareWhole(found, '<', whole(0)), () => this.oneOf(asked, found, true));
+  }
+
+  /** One of all that fit: drawn, or the first. */
+  private oneOf(asked: Asked, found: Local<'i32'>, isDrawn: boolean): void {
+    const { sheet } = this.values;
+    if (asked.near) {
+      const { column, many } = this.listed(asked);
+      return sheet.when(compareWhole(many, '>', whole(0)), () =>
+        sheet.add(put(found, this.take(asked, column, isDrawn ? this.around.below(asNumber(many)) : whole(0)))),
+      );
+    }
+    const many = sheet.i32();
+    sheet.add(put(many, whole(0)));
+    if (isDrawn) this.through(asked, () => sheet.add(put(many, plus(many, whole(1)))));
+    else sheet.add(put(many, whole(1)));
+    sheet.when(compareWhole(many, '>', whole(0)), () => {
+      const left = sheet.i32();
+      sheet.add(put(left, isDrawn ? this.around.below(asNumber(many)) : whole(0)));
+      this.nthOf(left, (pass) => this.through(asked, (cell) => pass(() => sheet.add(put(found, cell)))));
+    });
+  }
+
+  /** Goes through some until so many were passed over, and takes the next. */
+  private nthOf(left: Local<'i32'>, through: (pass: (take: () => void) => void) => void): void {
+    const { sheet } = this.values;
+    const name = `passing${left.name}`;
+    const { list } = sheet.apart(() =>
+      through((take) => {
+        sheet.when(compareWhole(left, '==', whole(0)), () => {
+          take();
+          sheet.add({ is: 'leave', block: name });
+        });
+        sheet.add(put(left, minus(left, whole(1))));
+      }),
+    );
+    sheet.add({ is: 'block', name, body: list });
+  }
+
+  /** One of those that share the best score. */
+  private bestOf(s: Of<'pick'>, asked: Asked, found: Local<'i32'>): void {
+    const { sheet } = this.values;
+    const [best, equals, score] = [sheet.f64(), sheet.i32(), sheet.f64()];
+    const from = s.from && [this.values.value(s.from.x), this.values.value(s.from.y)].map((e) => sheet.kept(e));
+    const setScore = (place: Place): void =>
+      sheet.add(set(score, from ? this.nearness(asked, from, place) : this.scoreOf(s)));
+    const column = asked.near && asked.cells.nextList();
+    const keep = (place: Place, at: I32, count: I32): void => {
+      if (column) sheet.add(storeWhole(column, at, asked.cells.scanPlace(place)));
+      sheet.add(put(equals, count));
+    };
+    sheet.add(set(best, number(-Infinity)), put(equals, whole(0)));
+    this.through(asked, (_, place) => {
+      setScore(place);
+      sheet.when(
+        compare(score, '>', best),
+        () => {
+          sheet.add(set(best, score));
+          keep(place, whole(0), whole(1));
+        },
+        () => sheet.when(compare(score, '==', best), () => keep(place, equals, plus(equals, whole(1)))),
+      );
+    });
+    const drawn = sheet.i32();
+    sheet.add(put(drawn, whole(0)));
+    sheet.when(compareWhole(equals, '>', whole(1)), () => {
+      if (column) sortList(sheet, column, equals);
+      sheet.add(put(drawn, this.around.below(asNumber(equals))));
+    });
+    sheet.when(compareWhole(equals, '>', whole(0)), () => {
+      if (column) return sheet.add(put(found, this.take(asked, column, drawn)));
+      this.nthOf(drawn, (pass) =>
+        this.through(asked, (cell, place) => {
+          setScore(place);
+          sheet.when(compare(score, '==', best), () => pass(() => sheet.add(put(found, cell))));
+        }),
+      );
+    });
+  }
+
+  private scoreOf({ by, how }: Of<'pick'>): F64 {
+    this.around.block(by!.statements);
+    const score = this.values.value(by!.value);
+    return how === 'most' ? score : { is: 'minus', value: score };
+  }
+
+  private nearness({ space }: Asked, [x, y]: readonly F64[], place: Place): F64 {
+    const [dx, dy] = [
+      shorterWay(this.values, space, 'x', x!, asNumber(place.x)),
+      shorterWay(this.values, space, 'y', y!, asNumber(place.y)),
+    ];
+    return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
+  }
+}
+
+function asNumber(value: I32): F64 {
+  return { is: 'of i32', value };
 }

@@ -21,6 +21,8 @@ export interface CellsAsked {
   /** Who is kept cell by cell. */
   readonly classes: readonly CellClass[];
   readonly tables: readonly CellTable[];
+  /** For how many lists of as many cells as a reach has there has to be room. */
+  readonly lists: number;
   /** What fills in who stands where, given how many slots each of these kinds has: it gives -1, or a cell that holds more than one. */
   readonly filling: {
     readonly name: string;

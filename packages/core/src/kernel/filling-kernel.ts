@@ -10,11 +10,14 @@ import type * as P from '../plan/plan.ts';
 /** What has to be laid out of cells for a kernel, and the kernel that fills in who stands where; nothing where it asks for none. */
 export function cellsAsked(
   plan: P.Plan,
-  { line, space, classes, reaches, bodies, isKeptUp }: GridCells,
+  { line, space, classes, reaches, lists, bodies, isKeptUp }: GridCells,
 ): { readonly cells: CellsAsked; readonly filling: KernelFunction } | undefined {
   if (reaches.length === 0) return undefined;
   const { columns, kinds, filling } = fillingKernel(line, space, bodies, plan, isKeptUp);
-  return { cells: { line, space, classes, tables: reaches, filling: { name: filling.name, columns, kinds } }, filling };
+  return {
+    cells: { line, space, classes, tables: reaches, lists, filling: { name: filling.name, columns, kinds } },
+    filling,
+  };
 }
 
 /** Goes through all who are kept cell by cell, once no cell holds more than one. */

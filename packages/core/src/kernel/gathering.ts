@@ -104,6 +104,8 @@ function gathered(
 /** Needs all values again once their mean is known. */
 function deviation(values: TurnValues, kind: number, { many, asNumber }: Counted, each: EachValue): F64 {
   const { sheet, reads } = values;
+  // Of cells none are kept.
+  if (kind < 0) throw new NeedsMore();
   const kept = reads.of({ is: 'weights', list: reads.nextList(), kind });
   const [total, squares, at] = [sheet.f64(), sheet.f64(), i32(`at${many.name}`)];
   sheet.use(at);

@@ -120,11 +120,11 @@ export class GridCells {
 
   // Places
 
-  private get columns(): I32 {
+  get columns(): I32 {
     return this.size('x', 'columns', SHAPE.columns);
   }
 
-  private get rows(): I32 {
+  get rows(): I32 {
     return this.size('y', 'rows', SHAPE.rows);
   }
 
@@ -160,7 +160,7 @@ export class GridCells {
 
   // What is laid out
 
-  private part(part: 'shape' | 'standing' | 'masks' | 'steps' | 'found'): Column<'i32' | 'u8'> {
+  private part(part: 'shape' | 'standing' | 'masks' | 'steps' | `list ${number}`): Column<'i32' | 'u8'> {
     return this.reads.wholesOf({ is: 'cells', line: this.line, space: this.space, part });
   }
 
@@ -440,9 +440,12 @@ export class GridCells {
     return { many, to };
   }
 
-  /** Room for as many cells as there are steps. */
-  get found(): Column<'i32' | 'u8'> {
-    return this.part('found');
+  /** How many lists of cells there are. */
+  lists = 0;
+
+  /** One more list that has room for as many cells as a reach has. */
+  nextList(): Column<'i32' | 'u8'> {
+    return this.part(`list ${this.lists++}`);
   }
 
   isFree(cell: I32): Test {

@@ -1,6 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import { slotsInUse } from './lives.ts';
-import { needsNoList, removesAgents } from '../plan/analysis.ts';
+import { needsNoList } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
 import type { Standing } from './buckets.ts';
@@ -24,6 +24,7 @@ import {
 } from './kernel.ts';
 import { writeGather } from './gathering.ts';
 import { shuffleList, sortList } from './lists.ts';
+import { writeMeetings } from './meetings.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from './grid-cells.ts';
@@ -395,38 +396,10 @@ export class TurnQueries {
     const { values } = this;
     const { sheet } = values;
     if (needsNoList(s)) return this.candidates(s.query, () => this.around.block(s.body));
-    const { kind, candidate, where } = s.query;
-    const listed = this.listed(s.query);
-    const { column, many } = listed;
+    const { column, many } = this.listed(s.query);
     if (s.shuffled) shuffleList(sheet, column, many, (below) => this.around.below(below));
-    const local = values.slot(candidate);
-    const at = sheet.i32();
-    const name = `meeting${at.name}`;
-    const { list } = sheet.apart(() => {
-      const leave = (): void => sheet.add({ is: 'leave', block: name });
-      const take = (): void => sheet.add(put(local, loadWhole(column, at)));
-      take();
-      if (!values.steady.has(kind)) sheet.when({ is: 'not', test: values.isThere(kind, candidate) }, leave);
-      if (s.recheck && where) {
-        this.around.block(where.statements);
-        sheet.when({ is: 'not', test: values.test(where.value) }, leave);
-        take();
-      }
-      this.around.block(s.body);
-      if (removesAgents(s.body))
-        sheet.when({ is: 'not', test: values.isThere(values.actorKind, 0) }, () =>
-          sheet.add({ is: 'leave', block: 'turn' }),
-        );
-    });
-    const to =
-      s.most === undefined
-        ? many
-        : sheet.keptWhole({
-            is: 'i32 select',
-            test: compareWhole(many, '<', whole(s.most)),
-            then: many,
-            else: whole(s.most),
-          });
-    sheet.add({ is: 'loop', index: at, from: whole(0), to, body: [{ is: 'block', name, body: list }] });
+    writeMeetings(values, this.around, s, many, (at) =>
+      sheet.add(put(values.slot(s.query.candidate), loadWhole(column, at))),
+    );
   }
 }

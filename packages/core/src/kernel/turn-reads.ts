@@ -38,14 +38,14 @@ type ColumnOfNumbers =
   | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' };
 
 /**
- * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, room for as many cells as there are
+ * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, lists that hold as many cells as there are
  * steps, and by its number where those of a class stand.
  */
 interface CellColumn {
   readonly is: 'cells';
   readonly line: string;
   readonly space: number;
-  readonly part: 'shape' | 'standing' | 'masks' | 'steps' | 'found' | number;
+  readonly part: 'shape' | 'standing' | 'masks' | 'steps' | `list ${number}` | number;
 }
 
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
@@ -189,7 +189,7 @@ function nameOf(is: TurnColumn): string {
     case 'occupied':
       return `occupied${is.space}`;
     case 'cells':
-      return `${typeof is.part === 'number' ? `class${is.part}_` : is.part}${is.space}`;
+      return `${typeof is.part === 'number' ? `class${is.part}_` : is.part.replace(/ (.+)/, '$1_')}${is.space}`;
     case 'mask':
       return is.of.is === 'zone' ? `zone${is.of.zone}` : `obstacles${is.of.space}`;
     case 'entered':

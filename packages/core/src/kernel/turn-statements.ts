@@ -30,7 +30,7 @@ import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
-import { writeCellDraw, writeCellPick } from './cell-queries.ts';
+import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
 import { endBefore } from './obstacles.ts';
 import { TurnQueries } from './turn-queries.ts';
@@ -58,6 +58,7 @@ export class TurnStatements {
   private walks = 0;
 
   private readonly queries: TurnQueries;
+  private readonly cells: CellQueries;
   private readonly around: Around = {
     block: (statements) => this.block(statements, true),
     below: (many) => this.below(many),
@@ -66,6 +67,7 @@ export class TurnStatements {
 
   constructor(private readonly values: TurnValues) {
     this.queries = new TurnQueries(values, this.around);
+    this.cells = new CellQueries(values, this.around);
   }
 
   /** @param hasBegun whether the luck of the agent has begun: it does so just before the first draw, in the branch that draws */
@@ -124,16 +126,19 @@ export class TurnStatements {
         return this.draw(s);
       case 'count':
       case 'any':
+        if (s.query.over.is === 'cells') return this.cells.count(s, s.query.over);
         return this.queries.count(s);
       case 'gather':
+        if (s.query.over.is === 'cells') return this.cells.gather(s, s.query.over);
         return this.queries.gather(s);
       case 'each':
         this.walks++;
-        this.queries.each(s);
+        if (s.query.over.is === 'cells') this.cells.each(s, s.query.over);
+        else this.queries.each(s);
         this.walks--;
         return;
       case 'pick':
-        if (s.query.over.is === 'cells') return writeCellPick(values, this.around, s, s.query.over);
+        if (s.query.over.is === 'cells') return this.cells.pick(s, s.query.over);
         return isAmongAll(s) && values.steady.has(s.query.kind) ? this.pickOfAll(s) : this.queries.pick(s);
       case 'write':
         return this.write(s);
@@ -363,7 +368,7 @@ export class TurnStatements {
     const { values } = this;
     const { sheet, sight } = values;
     const { plan, atOnce } = sight;
-    const cell = values.cellOfAgent(s.field, s.x, s.y);
+    const cell = values.cellAt(s.field, s.x, s.y);
     if (!cell) throw new NeedsMore();
     const field = values.reads.of({ is: 'field', field: s.field });
     const given = values.value(s.value);

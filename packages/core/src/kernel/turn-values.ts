@@ -390,7 +390,7 @@ export class TurnValues {
 
   private field({ field, x, y }: Extract<P.Expr, { op: 'field' }>): F64 {
     const values = this.reads.of({ is: before.keepsField(this.sight, field) ? 'field before' : 'field', field });
-    const cell = this.cellOfAgent(field, x, y);
+    const cell = this.cellAt(field, x, y);
     if (cell) return load(values, cell);
     this.demandSquares(this.sight.plan.fields[field]!.space);
     return fieldAt(this.sheet, this.reads.cellsOf(field), values, this.value(x), this.value(y));
@@ -404,7 +404,12 @@ export class TurnValues {
     const { sheet } = this;
     sheet.add(set(this.held(local), { is: 'of i32', value: cell }));
     const { x, y } = cells.coordinates(this.held(local));
-    if (!this.positions.assigned.has(local)) this.picked.set(local, { x: sheet.kept(x), y });
+    this.withCoordinates(local, { x: sheet.kept(x), y }, then);
+  }
+
+  /** Knows where the cell is that a local holds, while something is written. */
+  withCoordinates(local: number, at: Readonly<Record<'x' | 'y', F64>>, then: () => void): void {
+    if (!this.positions.assigned.has(local)) this.picked.set(local, at);
     then();
     this.picked.delete(local);
   }
@@ -463,11 +468,18 @@ export class TurnValues {
     return isKeptUp(this.sight, kind) ? this.line.keptBuckets(kind) : undefined;
   }
 
-  /** The cell of a field in which an agent is, who is somewhere for sure. */
-  cellOfAgent(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
+  /** The cell of a field in which an agent is, who is somewhere for sure, or that a local holds. */
+  cellAt(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
+    const { plan } = this.sight;
+    const { space } = plan.fields[field]!;
+    if (x.op === 'cell x' && y.op === 'cell y' && x.cell.op === 'local' && y.cell.op === 'local') {
+      const isOwn = x.cell.local === y.cell.local && spaceOfRaster(plan, x.raster) === space;
+      if (!isOwn || plan.spaces[space]!.form !== 'grid') return undefined;
+      return this.sheet.keptWhole({ is: 'truncated', value: this.value(x.cell) });
+    }
     if (x.op !== 'position' || y.op !== 'position') return undefined;
-    if ([x, y].some(({ kind }) => this.sight.plan.kinds[kind]!.mayBeNowhere)) return undefined;
-    this.demandSquares(this.sight.plan.fields[field]!.space);
+    if ([x, y].some(({ kind }) => plan.kinds[kind]!.mayBeNowhere)) return undefined;
+    this.demandSquares(space);
     const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
     return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
   }

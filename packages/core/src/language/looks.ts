@@ -11,6 +11,11 @@ export type LookColour = (typeof LOOK_COLOURS)[number];
 /** One end of a scale of colours. */
 export type LookScaleEnd = (typeof LOOK_SCALE_ENDS)[number];
 
+/** Whether a shape looks different when turned. */
+export function hasHeading(shape: string): boolean {
+  return shape === 'leaf' || shape === 'wing' || shape === 'drop';
+}
+
 export function isShape(word: string): word is LookShape {
   return (LOOK_SHAPES as readonly string[]).includes(word);
 }

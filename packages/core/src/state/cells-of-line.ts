@@ -2,6 +2,7 @@ import type { Block, RunMemory } from '../engine/memory/run-memory.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import { SHAPE, SHAPE_OF_TABLE } from '../kernel/cells-asked.ts';
 import { WIDE } from '../kernel/kernel.ts';
+import type { TurnColumn } from '../kernel/turn-reads.ts';
 import { fixedValue } from '../plan/fixed-values.ts';
 import type { SpaceOfRun } from '../plan/start-space.ts';
 import { KernelColumns } from './kernel-columns.ts';
@@ -13,7 +14,7 @@ export class CellsOfLine extends KernelColumns {
   private shape = new Int32Array(0);
   private standing = new Int32Array(0);
   private steps = new Int32Array(0);
-  private found = new Int32Array(0);
+  private lists: readonly Int32Array[] = [];
   private masks = new Uint8Array(0);
   private classes: readonly Uint8Array[] = [];
 
@@ -70,7 +71,7 @@ export class CellsOfLine extends KernelColumns {
       steps,
       masks,
       found,
-      wholes: cells + shape + steps + found,
+      wholes: cells + shape + steps + found * this.asked.lists,
       bytes: masks + cells * this.asked.classes.length,
     };
   }
@@ -84,7 +85,7 @@ export class CellsOfLine extends KernelColumns {
     this.shape = wholes(shape);
     this.standing = wholes(cells);
     this.steps = wholes(steps);
-    this.found = wholes(found);
+    this.lists = Array.from({ length: this.asked.lists }, () => wholes(found));
     this.masks = bytes(masks);
     this.classes = this.asked.classes.map(() => bytes(cells));
   }
@@ -105,8 +106,11 @@ export class CellsOfLine extends KernelColumns {
     });
   }
 
-  part(part: 'shape' | 'standing' | 'masks' | 'steps' | 'found' | number): Int32Array | Uint8Array {
-    return typeof part === 'number' ? this.classes[part]! : this[part];
+  part(part: Extract<TurnColumn, { is: 'cells' }>['part']): Int32Array | Uint8Array {
+    if (typeof part === 'number') return this.classes[part]!;
+    return part === 'shape' || part === 'standing' || part === 'masks' || part === 'steps'
+      ? this[part]
+      : this.lists[Number(part.slice('list '.length))]!;
   }
 
   /** Nobody stands anywhere. */

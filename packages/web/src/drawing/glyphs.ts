@@ -1,3 +1,5 @@
+import { hasHeading } from '@vole/core';
+
 /** Shapes as masks of coverage, drawn once for each size and heading and then stamped. Up is heading 0. */
 
 export interface Glyph {
@@ -37,11 +39,6 @@ const SHAPES: Record<string, Inside> = {
 const HEADINGS = 48;
 const SAMPLES = 4;
 const cache = new Map<string, Glyph>();
-
-/** Whether a shape looks different when turned. */
-export function hasHeading(shape: string): boolean {
-  return shape === 'leaf' || shape === 'wing' || shape === 'drop';
-}
 
 /** @param length length of the shape in pixels */
 export function glyphOf(shape: string, length: number, heading: number): Glyph {

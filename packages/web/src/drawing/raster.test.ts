@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { KindFrame } from '../simulation/protocol.ts';
 import { zoomAt } from './camera.ts';
-import { glyphOf, hasHeading } from './glyphs.ts';
+import { glyphOf } from './glyphs.ts';
 import type { KindLook, Rgb } from '@vole/core';
-import { scaleColours } from '@vole/core';
+import { hasHeading, scaleColours } from '@vole/core';
 import type { Picture } from './raster.ts';
 import { clear, drawAgents, drawField, drawTies, drawZone, pickAgent, unitLength } from './raster.ts';
 

@@ -1,6 +1,5 @@
-import { expectedJourney } from '@vole/core';
+import { expectedJourney, hasHeading } from '@vole/core';
 import type { AgentColumn, AgentKey, FieldGrid, GeneratedRun, Zones } from '@vole/core';
-import { hasHeading } from '../drawing/glyphs.ts';
 import type { Layer } from './layers.ts';
 import { rangeOf, robustRange } from './robust-range.ts';
 import type { NetworkLayout } from './network-layout.ts';
