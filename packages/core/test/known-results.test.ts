@@ -285,6 +285,19 @@ describe('who is drawn', () => {
     expect(hits.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0)).toBeLessThan(31.3);
   });
 
+  it.each(['it.has_ < 12', 'it.has_ < 1'])('a random one of those who fit is drawn evenly: %s', (where) => {
+    const plan = planOf(
+      `model R\nclock\n  end after 6000 steps\nagent A\n  start 120\n  has has_ = mod(number, 120)\n  has hits = 0\n  behaviour go when number is 60\n    with v = random A where ${where} or it.number > 120 - 12\n      v.hits += 1\norder\n  go in turn\nmeasure n = sum of it.hits over A\n`,
+    );
+    const { run, executable } = compiledRun(plan, 9);
+    run.runTo();
+    const hits = executable.view().populations[0]!.attributes[1]!.filter((n) => n > 0);
+    const each = 6000 / hits.length;
+    expect(hits.length).toBeGreaterThanOrEqual(12);
+    // 12 or 23 who fit: a false alarm in 1,000.
+    expect(hits.reduce((sum, n) => sum + (n - each) ** 2 / each, 0)).toBeLessThan(hits.length === 12 ? 31.3 : 48.3);
+  });
+
   it('turns are shuffled evenly: each is first about as often', () => {
     const plan = planOf(
       'model F\nclock\n  end after 4000 steps\nvariable taken_ = 0\nagent A\n  start 8\n  has firsts = 0\n  behaviour go\n    if taken_ < now / 1 steps + 1\n      taken_ = now / 1 steps + 1\n      firsts += 1\norder\n  go in turn\nmeasure n = taken_\n',

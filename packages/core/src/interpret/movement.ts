@@ -3,7 +3,7 @@ import { drawInMask, shareBefore } from '../engine/zones.ts';
 import { formOf } from '../forms/forms.ts';
 import { directionAfter, placeIn } from '../forms/space.ts';
 import { failAt, failNoWay } from '../plan/failures.ts';
-import { CELL_TRIES } from '../plan/values.ts';
+import { TRIES } from '../plan/values.ts';
 import type { Agent, Frame, Of, ReferenceRun } from './reference-run.ts';
 import { agentOf, agentsOn, isBlocked, numberOf } from './values.ts';
 
@@ -95,7 +95,7 @@ export function drawCell(run: ReferenceRun, s: Of<'draw cell'>, frame: Frame): v
     return isBlocked(run, s.space, x, y) || (oneAgentACell && isTaken(run, s.space, x, y));
   };
   let cell = 0;
-  for (let tries = 0; tries < CELL_TRIES; tries++) {
+  for (let tries = 0; tries < TRIES; tries++) {
     cell = below(frame.stream.word(), width * height);
     if (!isFull(cell)) break;
   }
@@ -109,7 +109,7 @@ export function drawInZone(run: ReferenceRun, s: Of<'draw in zone'>, frame: Fram
   const mask = s.zone < 0 ? run.zones.free[s.space]! : run.zones.masks[s.zone]!;
   let x = NaN;
   let y = NaN;
-  for (let tries = 0; tries < CELL_TRIES; tries++) {
+  for (let tries = 0; tries < TRIES; tries++) {
     const [a, b, c] = [frame.stream.word(), frame.stream.word(), frame.stream.word()];
     x = drawInMask(mask, 'x', a, b, c, space);
     y = drawInMask(mask, 'y', a, b, c, space);

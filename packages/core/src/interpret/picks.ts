@@ -3,11 +3,12 @@ import { below } from '../engine/random/stream.ts';
 import { formOf } from '../forms/forms.ts';
 import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 import { gather } from '../measures/numeric/gather.ts';
+import { isDrawnByTries } from '../plan/analysis.ts';
 import { failAt } from '../plan/failures.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
 import type * as P from '../plan/plan.ts';
-import { CELL_TRIES } from '../plan/values.ts';
-import { candidates, fits } from './queries.ts';
+import { TRIES } from '../plan/values.ts';
+import { candidates, fits, mayBeAsked } from './queries.ts';
 import { isThere } from './reference-run.ts';
 import type { Agent, Frame, ReferenceRun, Signal, Value } from './reference-run.ts';
 import { codeValue, isEmptyCell, isGone, numberOf } from './values.ts';
@@ -25,8 +26,7 @@ export function gathered(run: ReferenceRun, s: Extract<P.Statement, { op: 'gathe
 }
 
 export function pickOne(run: ReferenceRun, s: PickStatement, frame: Frame): Signal {
-  const drawn =
-    s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? drawCell(run, s.query, frame) : undefined;
+  const drawn = drawnByTries(run, s, frame);
   if (drawn !== undefined) {
     frame.locals[s.local] = drawn;
     return run.execute(s.found, frame);
@@ -68,11 +68,26 @@ function drawWeighted(run: ReferenceRun, s: PickStatement, weight: P.Code, all: 
   return all[last]!;
 }
 
+function drawnByTries(run: ReferenceRun, s: PickStatement, frame: Frame): Value | undefined {
+  if (isDrawnByTries(s, run.steady)) return drawAgent(run, s.query, frame);
+  return s.how === 'random' && s.query.over.is === 'cells' && !s.weight ? drawCell(run, s.query, frame) : undefined;
+}
+
+/** A random one of a kind, while that finds one who fits soon; nothing if they must be listed. */
+function drawAgent(run: ReferenceRun, query: P.Query, frame: Frame): Agent | undefined {
+  const all = run.kinds[query.kind]!;
+  for (let tries = 0; all.length > 0 && tries < TRIES; tries++) {
+    const agent = all[below(frame.stream.word(), all.length)]!;
+    if (mayBeAsked(run, query, agent, frame) && fits(run, query, agent, frame)) return agent;
+  }
+  return undefined;
+}
+
 /** A random cell, drawn among all or by steps from here, while that finds one that fits soon; nothing if the cells must be listed. */
 function drawCell(run: ReferenceRun, query: P.Query, frame: Frame): number | undefined {
   const over = query.over as Extract<P.Query['over'], { is: 'cells' }>;
   const cellOf = cellDrawn(run, query, over, frame);
-  for (let tries = 0; cellOf && tries < CELL_TRIES; tries++) {
+  for (let tries = 0; cellOf && tries < TRIES; tries++) {
     const cell = cellOf(frame.stream.word());
     if (
       cell >= 0 &&

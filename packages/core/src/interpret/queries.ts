@@ -18,15 +18,8 @@ export function fits(run: ReferenceRun, query: P.Query, candidate: Value, frame:
 function askedOf(run: ReferenceRun, query: P.Query, frame: Frame): Value[] {
   const { over, reach } = query;
   switch (over.is) {
-    case 'agents': {
-      const except = query.except === undefined ? undefined : frame.locals[query.except];
-      return agentsIn(run, query.kind, reach, frame).filter(
-        (agent) =>
-          isThere(agent) &&
-          agent !== except &&
-          !(query.present && run.spaceOf(query.kind) && Number.isNaN((agent.before ?? agent).x)),
-      );
-    }
+    case 'agents':
+      return agentsIn(run, query.kind, reach, frame).filter((agent) => mayBeAsked(run, query, agent, frame));
     case 'cells':
       return cellsAsked(run, query, frame);
     case 'ties':
@@ -45,6 +38,12 @@ function askedOf(run: ReferenceRun, query: P.Query, frame: Frame): Value[] {
     case 'tally':
       return Array.from({ length: run.tallies[over.tally]!.count }, (_, i) => i);
   }
+}
+
+/** Whether an agent is one of those of whom it is asked who fits. */
+export function mayBeAsked(run: ReferenceRun, query: P.Query, agent: Agent, frame: Frame): boolean {
+  if (!isThere(agent) || (query.except !== undefined && agent === frame.locals[query.except])) return false;
+  return !(query.present && run.spaceOf(query.kind) && Number.isNaN((agent.before ?? agent).x));
 }
 
 /** The ties of an agent in the order of whom they lead to. */

@@ -6,6 +6,7 @@ import { RunContext } from '../engine/run-context.ts';
 import type { Raster, Space } from '../forms/form.ts';
 import type { FieldGrid } from '../forms/space.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
+import { kindsOfFixedSize } from '../plan/analysis.ts';
 import { failAt } from '../plan/failures.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
 import type * as P from '../plan/plan.ts';
@@ -81,6 +82,8 @@ export type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 export class ReferenceRun {
   readonly context: RunContext;
   kinds: Agent[][] = [];
+  /** The kinds that nobody joins or leaves. */
+  readonly steady: ReadonlySet<number>;
   nextNumbers: number[] = [];
   networks: Tie[][] = [];
   nextSerials: number[] = [];
@@ -104,6 +107,7 @@ export class ReferenceRun {
       plan.measures.length,
       plan.variables.length,
     );
+    this.steady = kindsOfFixedSize(plan);
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.kept = plan.records.map((record) => ({

@@ -1,5 +1,5 @@
 import * as P from '../plan/plan.ts';
-import { CELL_TRIES } from '../plan/values.ts';
+import { TRIES } from '../plan/values.ts';
 import type { BodyWriter, Of } from './body-writer.ts';
 import { actorArgs, emitChecked, emitFinite, emitValue, placedIn, spaceOfKind } from './emit-expression.ts';
 import { emitWord } from './emit-query.ts';
@@ -144,7 +144,7 @@ export function emitDrawCell(out: BodyWriter, s: Of<'draw cell'>): void {
   w.block('', () => {
     const width = sizeCode(out.shared.plan, on, 'x');
     w.line(`let c = 0; const n = ${width} * ${sizeCode(out.shared.plan, on, 'y')};`);
-    w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+    w.block(`for (let tries = 0; tries < ${TRIES}; tries++)`, () => {
       emitWord(out, 'w1');
       w.line('c = Math.floor((w1 * n) / 4294967296);');
       w.line(full ? `if (!(${full})) break;` : 'break;');
@@ -158,7 +158,7 @@ export function emitDrawInZone(out: BodyWriter, s: Of<'draw in zone'>): void {
   const { w } = out;
   const on = s.space;
   const mask = s.zone < 0 ? `S.zones.free[${on}]` : `S.zones.masks[${s.zone}]`;
-  w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+  w.block(`for (let tries = 0; tries < ${TRIES}; tries++)`, () => {
     w.line('let w3 = 0;');
     for (const word of ['w1', 'w2', 'w3']) emitWord(out, word);
     w.line(

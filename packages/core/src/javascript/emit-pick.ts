@@ -1,6 +1,7 @@
+import { isDrawnByTries } from '../plan/analysis.ts';
 import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
-import { CELL_TRIES } from '../plan/values.ts';
+import { TRIES } from '../plan/values.ts';
 import type { BodyWriter } from './body-writer.ts';
 import {
   actorArgs,
@@ -12,7 +13,7 @@ import {
   spaceOfKind,
 } from './emit-expression.ts';
 import { emitListed } from './emit-found.ts';
-import { emitWord, networkRows, shorterWay } from './emit-query.ts';
+import { emitWord, isPassedOver, networkRows, shorterWay } from './emit-query.ts';
 import type { CellsQuery } from './emit-query.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
@@ -46,7 +47,7 @@ function emitDrawCell(out: BodyWriter, s: PickStatement, list: number): void {
 function emitTries(out: BodyWriter, { over, where, candidate }: CellsQuery, list: number, cell: string): void {
   const { w } = out;
   const on = P.spaceOfRaster(out.shared.plan, over.raster);
-  w.block(`for (let tries = 0; tries < ${CELL_TRIES}; tries++)`, () => {
+  w.block(`for (let tries = 0; tries < ${TRIES}; tries++)`, () => {
     emitWord(out, 'w1');
     w.line(`const cell = ${cell};`);
     w.line(`if (cell < 0${over.empty ? ` || OCC${on}[cell]` : ''}) continue;`);
@@ -60,6 +61,23 @@ function emitTries(out: BodyWriter, { over, where, candidate }: CellsQuery, list
   });
 }
 
+/** A random one of a kind, while that finds one who fits soon; leaves -1 if they must be listed. */
+function emitDrawAgent(out: BodyWriter, { query }: PickStatement, list: number): void {
+  const { w } = out;
+  const { kind, where, candidate } = query;
+  const c = `L${candidate}`;
+  w.block(`for (let tries = 0; k${kind}.living > 0 && tries < ${TRIES}; tries++)`, () => {
+    emitWord(out, 'w1');
+    w.line(`${c} = Math.floor((w1 * k${kind}.living) / 4294967296);`);
+    const skipped = isPassedOver(out, query);
+    if (skipped) w.line(`if (${skipped}) continue;`);
+    w.line(`f${list} = ${c};`);
+    out.statements(where!.statements);
+    w.line(`if (${emitTest(out, where!.value)}) break;`);
+    w.line(`f${list} = -1;`);
+  });
+}
+
 export function emitPick(out: BodyWriter, s: PickStatement): void {
   const { w } = out;
   const list = out.shared.nextList();
@@ -68,6 +86,9 @@ export function emitPick(out: BodyWriter, s: PickStatement): void {
   w.block('', () => {
     if (s.how === 'random' && s.query.over.is === 'cells' && !s.weight) {
       emitDrawCell(out, s, list);
+      w.block(`if (f${list} < 0)`, () => emitPickListed(out, s, list));
+    } else if (isDrawnByTries(s, out.shared.steady)) {
+      emitDrawAgent(out, s, list);
       w.block(`if (f${list} < 0)`, () => emitPickListed(out, s, list));
     } else emitPickListed(out, s, list);
   });

@@ -1,5 +1,5 @@
 import * as P from '../plan/plan.ts';
-import { CELL_TRIES } from '../plan/values.ts';
+import { TRIES } from '../plan/values.ts';
 import { writeGather } from './gathering.ts';
 import type { GridCells, Place } from './grid-cells.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
@@ -70,7 +70,7 @@ export function writeCellDraw(values: TurnValues, around: Around, s: Of<'draw ce
       sheet.when(compareWhole(cell, '==', cells.all), () => sheet.add(put(cell, whole(0))));
     });
     const loops: Statement[] = [
-      { is: 'loop', index: tries, from: whole(0), to: whole(CELL_TRIES), body: draws.list },
+      { is: 'loop', index: tries, from: whole(0), to: whole(TRIES), body: draws.list },
       { is: 'loop', index: next, from: whole(0), to: cells.all, body: after.list },
     ];
     sheet.add({ is: 'block', name, body: loops });
@@ -245,7 +245,7 @@ export class CellQueries {
       const { x, y } = cells.coordinates(asNumber(this.around.below(asNumber(cells.all))));
       keep(cells.placeOf(x, y));
     });
-    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(CELL_TRIES), body: draws.list };
+    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(TRIES), body: draws.list };
     sheet.add({ is: 'block', name, body: [loop] });
     sheet.when(compareWhole(found, '<', whole(0)), () => this.oneOf(asked, found, true));
   }

@@ -1,8 +1,9 @@
 import { formOf } from '../forms/forms.ts';
 import { slotsInUse } from './lives.ts';
-import { needsNoList } from '../plan/analysis.ts';
+import { isDrawnByTries, needsNoList } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
+import { TRIES } from '../plan/values.ts';
 import type { Standing } from './buckets.ts';
 import { writeNear, writeRows } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
@@ -243,6 +244,7 @@ export class TurnQueries {
     const { reach, where, kind, except, present } = s.query;
     const isAnyone = s.how === 'random' && !s.weight && !where && except === undefined && !present;
     if (reach.is === 'tied' && isAnyone && values.steady.has(kind)) return this.pickOfTied(s, reach);
+    if (isDrawnByTries(s, values.steady)) return this.pickByTries(s);
     const asksBest = !s.weight && s.how !== 'random' && s.how !== 'first';
     const listed = this.listed(s.query, !asksBest);
     const { column, many } = listed;
@@ -265,6 +267,44 @@ export class TurnQueries {
         take(at);
       },
       nobody,
+    );
+  }
+
+  /** Those of a kind who are drawn come first, while that finds one who fits soon, else one of all who fit is drawn. */
+  private pickByTries(s: Of<'pick'>): void {
+    const { values } = this;
+    const { sheet } = values;
+    const { kind, candidate, except, present, where } = s.query;
+    if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    const [found, tries, local] = [sheet.i32(), sheet.i32(), values.slot(candidate)];
+    const name = `tries${tries.name}`;
+    const { list } = sheet.apart(() => {
+      sheet.add(put(local, this.around.below(values.countOf(kind))));
+      const ask = (): void => {
+        sheet.add(put(found, local));
+        this.around.block(where!.statements);
+        sheet.when(values.test(where!.value), () => sheet.add({ is: 'leave', block: name }));
+        sheet.add(put(found, whole(-1)));
+      };
+      if (except === undefined) ask();
+      else sheet.when(compareWhole(local, '!=', values.slot(except)), ask);
+    });
+    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(TRIES), body: list };
+    sheet.add(put(found, whole(-1)));
+    sheet.when(compare(values.countOf(kind), '>', number(0)), () => sheet.add({ is: 'block', name, body: [loop] }));
+    sheet.when(compareWhole(found, '<', whole(0)), () => {
+      const { column, many } = this.listed(s.query);
+      sheet.when(compareWhole(many, '>', whole(0)), () =>
+        sheet.add(put(found, loadWhole(column, this.around.below({ is: 'of i32', value: many })))),
+      );
+    });
+    sheet.when(
+      compareWhole(found, '>=', whole(0)),
+      () => {
+        sheet.add(put(values.slot(s.local), found));
+        this.around.block(s.found);
+      },
+      () => this.around.block(s.nobody),
     );
   }
 

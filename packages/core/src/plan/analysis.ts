@@ -424,6 +424,14 @@ export function kindsOfFixedSize(plan: Plan): ReadonlySet<number> {
   return new Set([...plan.kinds.keys()].filter((kind) => !changing.has(kind)));
 }
 
+/** Whether a random one who fits is drawn among all of a kind, which nobody joins or leaves, before those who fit are listed. */
+export function isDrawnByTries(
+  { how, weight, query: { over, reach, where, kind } }: Extract<Statement, { op: 'pick' }>,
+  steady: ReadonlySet<number>,
+): boolean {
+  return how === 'random' && !weight && !!where && over.is === 'agents' && reach.is === 'all' && steady.has(kind);
+}
+
 /** Measures in an order in which each comes after those that it reads; where they go round in a circle, which the checker refuses, somewhere. */
 export function measureOrder(measures: readonly { readonly body: Code }[]): number[] {
   const order: number[] = [];

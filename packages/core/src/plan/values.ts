@@ -7,8 +7,8 @@ import type * as P from './plan.ts';
 
 /** What single operations of a plan mean; both engines and the summaries go by it. */
 
-/** Draws of a random cell before looking on from the last one for an empty cell, or listing those that fit. */
-export const CELL_TRIES = 32;
+/** Draws of a random cell, or agent, before looking on from the last one for an empty cell, or listing those that fit. */
+export const TRIES = 32;
 
 export function clockValue(which: P.ClockValue, context: RunContext): number {
   switch (which) {
