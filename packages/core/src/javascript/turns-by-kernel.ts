@@ -16,7 +16,16 @@ const KEEPING_COLUMNS = ['start', 'members', 'sortedAt', 'head'] as const;
 /** What of the seam turns need: their order, and how failures are told. */
 export type Seam = Pick<
   GeneratedState,
-  'log' | 'turns' | 'turnCount' | 'fail' | 'failCount' | 'failRounds' | 'failNobody' | 'failCeiling'
+  | 'log'
+  | 'areStatesOpen'
+  | 'countStates'
+  | 'turns'
+  | 'turnCount'
+  | 'fail'
+  | 'failCount'
+  | 'failRounds'
+  | 'failNobody'
+  | 'failCeiling'
 >;
 
 /** Why a kernel has ended, and where. */
@@ -112,6 +121,7 @@ export class TurnsByKernel {
     this.done.delete(entry);
     if (!this.isLaidOut[entry] || !kernel.cells.every((cells) => this.fillCells(cells))) return false;
     this.done.add(entry);
+    if (kernel.asksStates && this.seam.areStatesOpen) this.seam.countStates();
     const populations = kernel.kinds.map((kind) => this.state.populations[kind]!);
     const population = populations[0]!;
     if (kernel.isOrdered) this.seam.turns(populations, drawn ?? 0, drawn !== undefined);

@@ -60,8 +60,9 @@ export function keepingKernel(kind: number): KernelFunction {
 
 /** Whether agents of a kind are asked for by place while some of them move, or come, one after the other. */
 export function isKeptUp({ plan, atOnce, effects }: RuleSight, kind: number): boolean {
-  const { queried, movedKinds, createdKinds } = effects;
-  if (atOnce || !queried.has(kind) || holdsOneACell(plan, plan.kinds[kind]!.space)) return false;
+  const { queried, sought, movedKinds, createdKinds } = effects;
+  const isAsked = sought.has(kind) || (queried.has(kind) && !holdsOneACell(plan, plan.kinds[kind]!.space));
+  if (atOnce || !isAsked) return false;
   return movedKinds.has(kind) || createdKinds.has(kind);
 }
 

@@ -1,7 +1,9 @@
+import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
+import { statesAsked } from '../plan/states-asked.ts';
 import { spaceOfKind } from '../plan/plan.ts';
 import type { I32, Test } from './kernel.ts';
-import { compareWhole, load, loadWhole, number, plus, store, sum, whole } from './kernel.ts';
+import { compareWhole, load, loadWhole, number, plus, put, set, store, sum, whole } from './kernel.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** How agents come into other states, in kernel form. */
@@ -48,6 +50,35 @@ export function writeBecome(values: TurnValues, s: Become): void {
   } else if (isSteady) changes();
   else sheet.when(values.isThere(s.kind, s.agent.local), changes);
   sheet.add({ is: 'store i32', column: states, at: slot, value: whole(s.state) });
+}
+
+/** How many of all of a kind are in some states, which is kept up, so that nobody has to be looked at. @returns whether that is all that is asked */
+export function countInStates(
+  values: TurnValues,
+  { query, local }: Extract<P.Statement, { op: 'count' | 'any' }>,
+): boolean {
+  const { sheet, reads, sight } = values;
+  const { kind, over, reach, except, present, candidate, where } = query;
+  if (over.is !== 'agents' || reach.is !== 'all' || !values.steady.has(kind)) return false;
+  if (present && sight.plan.kinds[kind]!.mayBeNowhere) return false;
+  const asked = statesAsked(sight.plan, query);
+  if (!asked) return false;
+  const { firstCounter } = sight.plan.kinds[kind]!.machines[asked.machine]!;
+  const counters = asked.states.map((state) => firstCounter + state);
+  const changes = !sight.atOnce && sight.effects.writtenStates.has(columnKey(kind, asked.machine));
+  const counted = values.held(local);
+  sheet.add(
+    set(
+      counted,
+      changes
+        ? counters.map((at) => load(reads.of({ is: 'in state' }), whole(at))).reduce((a, b) => sum(a, b), number(0))
+        : reads.number({ op: 'in states', counters }),
+    ),
+  );
+  if (except === undefined) return true;
+  sheet.add(put(values.slot(candidate), values.slot(except)));
+  sheet.when(values.test(where!.value), () => sheet.add(set(counted, sum(counted, number(-1)))));
+  return true;
 }
 
 /** Whether a state is one of some. */

@@ -1,6 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import { slotsInUse } from './lives.ts';
-import { isDrawnByTries, needsNoList } from '../plan/analysis.ts';
+import { isDrawnByTries, isSought, needsNoList } from '../plan/analysis.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';
@@ -25,7 +25,9 @@ import {
 } from './kernel.ts';
 import { writeGather } from './gathering.ts';
 import { shuffleList, sortList } from './lists.ts';
+import { countInStates } from './states.ts';
 import { writeMeetings } from './meetings.ts';
+import { writeNearest } from './nearest.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from './grid-cells.ts';
@@ -177,6 +179,7 @@ export class TurnQueries {
   count(s: Of<'count' | 'any'>): void {
     const { values } = this;
     const { sheet, sight } = values;
+    if (s.op === 'count' && countInStates(values, s)) return;
     const isOnCells = asksCellByCell(sight.plan, s.query);
     const cells = isOnCells ? values.cells(sight.plan.kinds[s.query.kind]!.space) : undefined;
     if (cells?.onlyCounts(s, values.positions)) {
@@ -246,7 +249,7 @@ export class TurnQueries {
     if (reach.is === 'tied' && isAnyone && values.steady.has(kind)) return this.pickOfTied(s, reach);
     if (isDrawnByTries(s, values.steady)) return this.pickByTries(s);
     const asksBest = !s.weight && s.how !== 'random' && s.how !== 'first';
-    const listed = this.listed(s.query, !asksBest);
+    const listed = isSought(s) ? this.nearest(s) : this.listed(s.query, !asksBest);
     const { column, many } = listed;
     const take = (at: I32): void => {
       sheet.add(put(values.slot(s.local), loadWhole(column, at)));
@@ -254,7 +257,7 @@ export class TurnQueries {
     };
     const nobody = (): void => this.around.block(s.nobody);
     if (s.weight) return this.weighted(s, listed, s.weight, take, nobody);
-    if (asksBest) this.keepBest(s, listed);
+    if (asksBest && !isSought(s)) this.keepBest(s, listed);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
@@ -268,6 +271,19 @@ export class TurnQueries {
       },
       nobody,
     );
+  }
+
+  /** Those who are the nearest of all, in order of their slots. */
+  private nearest({ query, from }: Of<'pick'>): Listed {
+    const { values } = this;
+    const { sheet, reads } = values;
+    if (query.present && values.sight.plan.kinds[query.kind]!.mayBeNowhere) throw new NeedsMore();
+    const at = [from!.x, from!.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
+    const list = reads.nextList();
+    const column = reads.wholesOf({ is: 'list', list, kind: query.kind });
+    const many = writeNearest(values, query, at, column);
+    sortList(sheet, column, many);
+    return { list, column, many };
   }
 
   /** Those of a kind who are drawn come first, while that finds one who fits soon, else one of all who fit is drawn. */

@@ -83,6 +83,8 @@ export type TurnNumber =
   /** Of the buckets by which agents of a kind are sorted. */
   | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
   | { readonly op: 'mask'; readonly of: MaskOf; readonly part: 'columns' | 'rows' | 'cell' }
+  /** How many are in one of some states, by their counters. */
+  | { readonly op: 'in states'; readonly counters: readonly number[] }
   /** How many slots of a kind are in use. */
   | { readonly op: 'slots'; readonly kind: number }
   /** How much one turn may note at most. */

@@ -25,6 +25,7 @@ const ON_ALL_SPACES: readonly string[] = [
 
 /** What is the same wherever it is done. */
 const ANYWHERE: readonly string[] = [
+  'food = count Vole where it.mood is Wild\nhunger = count Vole where it.mood is not Calm and not (it.mood is Tired)\nif food < 12 and chance(0.3)\n  mood = Wild\n  hunger = count Vole where it.mood is Wild or it.mood is Tired',
   'with v = random Vole where it.food > food\n  v.hunger += 1\nelse\n  food += 1',
   'with o = random Owl where it.number is 3 or it.x > 29\n  food = o.x\nwith v = random Vole where it.food > 99\n  hunger = 0\nelse\n  food = 5',
   'if mood is Calm and chance(rate)\n  mood = Wild\n  food += 1',
@@ -83,6 +84,20 @@ const NEAR_ON_GRIDS: readonly string[] = [
   'turn by uniform(-90 deg, 90 deg)\nmove by 1\nfood = count Vole next to here + count Vole here',
   'with v = random Vole in a square of 2\n  v.food += 0.5\nmove by 1.5\nhunger = count Vole in a cross of 3',
   'if chance(0.3)\n  create 1 Vole here\nmove by 1\nif food < 0.5\n  remove self\nfood -= 0.25 * count Vole here',
+];
+
+/** Who is the nearest of all, wherever that is. */
+const NEAREST: readonly string[] = [
+  'with v = nearest Vole\n  turn to v\n  food = distance(v)\n  move by 0.75',
+  'with v = nearest Vole where it.mood is Wild or it.food > 3.5\n  v.food -= 0.5\n  mood = Wild\n  move toward v by 2',
+  'with v = nearest Vole where it.number > 38\n  food = v.number\nwith o = nearest Owl where it.number is 99\n  food = 7\nmove by 1',
+  'with o = nearest Owl\n  with v = nearest Vole\n    hunger = distance(o) - v.number\n    move v toward self by 0.5',
+];
+
+/** The same where agents come and go. */
+const NEAREST_OF_CHANGING: readonly string[] = [
+  'food -= 0.4\nwith v = nearest Vole where it.food < food\n  remove v\n  food += 1\nif food < 0\n  remove self\nmove by 1.5',
+  'if chance(0.2)\n  create 2 Vole anywhere\n    with v = nearest Vole\n      food = v.food\nmove by 0.5\nwith v = nearest Vole\n  hunger = v.number',
 ];
 
 /** What only turns one after another do in a kernel. */
@@ -175,6 +190,19 @@ describe('turns that are kernels', () => {
         expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m),
       ),
     );
+  });
+
+  it.each([...PLANES, GRIDS[0]!, GRIDS[1]!])('find who is the nearest of all on a %s', (space) => {
+    const spaces = space.startsWith('grid') ? [space, `${space}, one agent a cell`] : [space];
+    for (const where of spaces) {
+      NEAREST.forEach((behaviour, i) =>
+        ['in turn', 'all at once'].forEach((mode, m) => {
+          if (mode === 'in turn' || !/move v|v.food -/.test(behaviour))
+            expectSameKernel(modelOf(where, behaviour, `do ${mode}`), i + m);
+        }),
+      );
+      NEAREST_OF_CHANGING.forEach((behaviour, i) => expectSameKernel(modelOf(where, behaviour), i));
+    }
   });
 
   it.each([PLANES[1]!, GRIDS[0]!])('come and go all at once on a %s', (space) => {

@@ -1,4 +1,4 @@
-import type { Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
+import type { Expr, Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
 import { spaceOfKind } from './plan.ts';
 import { visitCode, visitExpr, visitStatements } from './visit.ts';
 
@@ -10,7 +10,9 @@ export interface RuleEffects {
   readonly removes: boolean;
   /** Kinds that are asked for by place. */
   readonly queried: ReadonlySet<number>;
-  /** Of these the kinds asked for beyond the cells next to a place. */
+  /** Kinds of which the nearest is asked for. */
+  readonly sought: ReadonlySet<number>;
+  /** Of those asked for by place the kinds asked for beyond the cells next to a place. */
   readonly askedFar: ReadonlySet<number>;
   /** Of these the kinds of whom nobody moves or comes while the rule runs. */
   readonly standing: ReadonlySet<number>;
@@ -70,6 +72,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
   let movesTies = false;
   const rowsAsked = new Set<string>();
   const queried = new Set<number>();
+  const sought = new Set<number>();
   const askedFar = new Set<number>();
   const movedKinds = new Set<number>();
   const createdKinds = new Set<number>();
@@ -97,6 +100,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
         case 'pick':
           if (s.how !== 'first') draws = true;
           if (s.how === 'nearest' && s.query.kind >= 0) othersPlacesRead.add(s.query.kind);
+          if (isSought(s)) sought.add(s.query.kind);
           return;
         case 'each':
           if (s.shuffled) draws = true;
@@ -217,6 +221,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
     changes,
     asksCells,
     queried,
+    sought,
     askedFar,
     standing: standingOf(askedFar, movedKinds, createdKinds),
     movedKinds,
@@ -241,7 +246,15 @@ export function sharedEffects(
   all: readonly RuleEffects[],
 ): Pick<
   RuleEffects,
-  'removes' | 'queried' | 'standing' | 'movedKinds' | 'createdKinds' | 'writtenFields' | 'movesTies'
+  | 'removes'
+  | 'queried'
+  | 'sought'
+  | 'standing'
+  | 'writtenStates'
+  | 'movedKinds'
+  | 'createdKinds'
+  | 'writtenFields'
+  | 'movesTies'
 > {
   const union = <T>(of: (effects: RuleEffects) => Iterable<T>): Set<T> => new Set(all.flatMap((one) => [...of(one)]));
   const movedKinds = union((effects) => effects.movedKinds);
@@ -249,6 +262,8 @@ export function sharedEffects(
   return {
     removes: all.some(({ removes }) => removes),
     queried: union((effects) => effects.queried),
+    sought: union((effects) => effects.sought),
+    writtenStates: union((effects) => effects.writtenStates),
     standing: standingOf(
       union((effects) => effects.askedFar),
       movedKinds,
@@ -430,6 +445,18 @@ export function isDrawnByTries(
   steady: ReadonlySet<number>,
 ): boolean {
   return how === 'random' && !weight && !!where && over.is === 'agents' && reach.is === 'all' && steady.has(kind);
+}
+
+/** Whether somebody is the nearest of all of a kind and may be looked for nearby: nothing can go wrong with those who are not looked at. */
+export function isSought({ how, query: { over, reach, where } }: Extract<Statement, { op: 'pick' }>): boolean {
+  if (how !== 'nearest' || over.is !== 'agents' || reach.is !== 'all') return false;
+  return !where || (where.statements.length === 0 && cannotFail(where.value));
+}
+
+function cannotFail(e: Expr): boolean {
+  if (e.op === 'binary') return cannotFail(e.left) && cannotFail(e.right);
+  if (e.op === 'not') return cannotFail(e.value);
+  return e.op === 'number' || e.op === 'parameter' || e.op === 'local' || e.op === 'attribute' || e.op === 'state';
 }
 
 /** Measures in an order in which each comes after those that it reads; where they go round in a circle, which the checker refuses, somewhere. */
