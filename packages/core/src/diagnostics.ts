@@ -109,6 +109,7 @@ export const DIAGNOSTIC_CODES = [
   'syntax/gather-brackets',
   'syntax/line',
   'syntax/list',
+  'syntax/partners',
   'syntax/missing',
   'syntax/mixing',
   'syntax/name',

@@ -81,6 +81,14 @@ const CASES: readonly Case[] = [
     mends: true,
   },
   {
+    name: 'half a partner',
+    text: `${VOLE}interaction meet: a Vole, b Vole\n  random 0.5 tied by Kin\nnetwork Kin ties Vole to Vole: none\norder\n  meet in turn\n`,
+    code: 'syntax/partners',
+    piece: '0.5',
+    says: /Partners are counted in whole numbers from 1/,
+    mends: true,
+  },
+  {
     name: 'a file without its quotes',
     text: `${VOLE}network Kin ties Vole to Vole: from kin\n`,
     code: 'syntax/file',

@@ -244,14 +244,19 @@ export class AgentParser extends PartParser {
     return { is: 'interaction', name, roles, partner, oncePerPair, where, luck, body, about, span };
   }
 
+  private partnerCount(): number {
+    const { value, span } = this.s.take();
+    if (!Number.isInteger(value) || value < 1) this.s.report(say.partnerCount(span, value));
+    return value;
+  }
+
   private partner(): Ast.Partner {
     const s = this.s;
     const start = s.current.span.start;
     if (s.takeIf('mixing')) return this.mixing(start);
     const pick = PICKERS.find((word) => s.is(word));
     if (pick) s.take();
-    let howMany: number | undefined;
-    if (pick === 'random' && s.isType('number')) howMany = s.take().value;
+    const howMany = pick === 'random' && s.isType('number') ? this.partnerCount() : undefined;
     const reach = this.partnerReach();
     if (!s.is('with')) return { is: 'reach', reach, pick, howMany, span: s.spanFrom(start) };
     s.take();

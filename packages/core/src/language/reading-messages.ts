@@ -108,6 +108,10 @@ export const missingTime = (span: Span, found: string) =>
   error('syntax/time', span, `A time of day is missing before ${found}.`, { hint: 'Times of day read 07:30.' });
 export const listSize = (span: Span) =>
   error('syntax/list', span, 'A list keeps from 1 to 64.', { fixes: [replace(span, '3')] });
+export const partnerCount = (span: Span, count: number) =>
+  error('syntax/partners', span, 'Partners are counted in whole numbers from 1.', {
+    fixes: [replace(span, String(Math.max(1, Math.round(count))))],
+  });
 export const unknownMaker = (span: Span, found: string) =>
   error('syntax/network', span, `${found} makes no network.`, {
     hint: 'Networks: none; from "file"; ring, 4 neighbours; lattice; random, mean degree 4; preferential, 2 ties each; small world, 6 neighbours, rewired 10 %; blocks by attribute, 20 % inside, 1 % across; near one another within 5 m; groups of 4.',
