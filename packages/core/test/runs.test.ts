@@ -258,6 +258,16 @@ describe('what goes wrong in a run says where and why', () => {
         expect.objectContaining({ diagnostic: expect.objectContaining({ code: 'run/nobody' }) as unknown }) as Error,
       );
   });
+  it.each(['ring, k neighbours', 'preferential, k ties each', 'random, mean degree k'])(
+    'a network that is to be made with fewer than no ties stops the start: %s',
+    (maker) => {
+      const plan = planOf(
+        `model N\nclock\n  end after 2 steps\nparameter k = -2, whole\nagent A\n  start 9\nnetwork N ties A to A: ${maker}\nmeasure n = count ties by N\n`,
+      );
+      for (const begin of [compiledRun, interpretedRun])
+        expect(failureOf(() => begin(plan))).toBe('The network “N” cannot be made with -2.');
+    },
+  );
   it('a share beyond 1 stops what spreads', () => {
     const { run } = compiledRun(
       planOf(

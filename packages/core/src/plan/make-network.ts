@@ -1,6 +1,6 @@
 import type { Space } from '../forms/form.ts';
 import type { Maker, Pairs } from '../engine/spaces/network-makers.ts';
-import { MOST_TIES, TooManyTies } from '../engine/spaces/network-makers.ts';
+import { BelowNone, MOST_TIES, TooManyTies } from '../engine/spaces/network-makers.ts';
 import { failSize } from './failures.ts';
 import type { NetworkPlan, Site, AskedBody, ValueBody } from './plan.ts';
 
@@ -36,11 +36,17 @@ export function makerOf(
   }
 }
 
-/** The ties of a network, whose making begins at a place in the text: more of them than fit are refused there. */
+/** The ties of a network, whose making begins at a place in the text: more of them than fit are refused there, and fewer than none. */
 export function pairsOf(network: NetworkPlan, site: Site, make: () => Pairs): Pairs {
   try {
     return make();
   } catch (error) {
+    if (error instanceof BelowNone)
+      return failSize(
+        site.span,
+        `The network “${network.name}” cannot be made with ${error.size}.`,
+        'Give it a number from 0 on.',
+      );
     if (!(error instanceof TooManyTies)) throw error;
     return failSize(
       site.span,

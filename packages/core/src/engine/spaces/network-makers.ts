@@ -43,6 +43,13 @@ export const MOST_TIES = 10_000_000;
 /** Thrown where a network would have more ties than fit. */
 export class TooManyTies extends RangeError {}
 
+/** Thrown where a network would be made with fewer than no ties. */
+export class BelowNone extends RangeError {
+  constructor(readonly size: number) {
+    super();
+  }
+}
+
 /** The ends of the ties of a new network, as positions in the order of number, each pair once. */
 export function makePairs(
   maker: Maker,
@@ -52,6 +59,7 @@ export function makePairs(
   directed: boolean,
   luck: RandomStream,
 ): Pairs {
+  if ('size' in maker && !(maker.size >= 0)) throw new BelowNone(maker.size);
   const made = new PairSet(to, directed || !sameKind);
   switch (maker.is) {
     case 'none':
