@@ -75,7 +75,7 @@ export function Card({ title, name = title, note, begins, width, children }: Pro
       >
         <button
           type="button"
-          className="cursor-[inherit] font-title text-[15.5px] font-semibold"
+          className="max-w-3/4 shrink-0 cursor-[inherit] text-left font-title text-[15.5px] font-semibold"
           aria-expanded={!folded}
           title="A click folds, dragging moves; Shift and arrows move it too, Home puts it back"
           onClick={({ detail }) => {
