@@ -1,7 +1,8 @@
 import type * as P from '../plan/plan.ts';
 import { exponential } from './exponential.ts';
-import type { F64, Local } from './kernel.ts';
+import type { F64, Local, Numbers } from './kernel.ts';
 import {
+  both,
   compare,
   compareWhole,
   difference,
@@ -18,6 +19,7 @@ import {
   sum,
   whole,
 } from './kernel.ts';
+import { sortNumbers } from './lists.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -54,7 +56,7 @@ export function writeGather(values: TurnValues, s: Extract<P.Statement, { op: 'g
 
 function gathered(
   values: TurnValues,
-  { fn, query }: Extract<P.Statement, { op: 'gather' }>,
+  { fn, query, level }: Extract<P.Statement, { op: 'gather' }>,
   counted: Counted,
   each: EachValue,
 ): F64 {
@@ -95,18 +97,49 @@ function gathered(
     case 'sd':
       return deviation(values, query.kind, counted, each);
     case 'median':
+      return quantile(values, query.kind, number(0.5), counted, each);
     case 'quantile':
-      // Those have to be sorted.
-      throw new NeedsMore();
+      return quantile(values, query.kind, values.value(level!), counted, each);
   }
+}
+
+/** Room for a value of each of a kind; of cells none are kept. */
+function roomFor({ reads }: TurnValues, kind: number): Numbers {
+  if (kind < 0) throw new NeedsMore();
+  return reads.of({ is: 'weights', list: reads.nextList(), kind });
+}
+
+/** Between the values at two places of their order, as `quantileSorted` of measures/numeric/gather.ts has it. */
+function quantile(values: TurnValues, kind: number, level: F64, { many, asNumber }: Counted, each: EachValue): F64 {
+  const { sheet } = values;
+  const kept = roomFor(values, kind);
+  const share = sheet.kept(level);
+  each((one) => sheet.add(store(kept, many, one)));
+  const isShare = both(compare(share, '>=', number(0)), compare(share, '<=', number(1)));
+  return sheet.choose(
+    both(compareWhole(many, '>', whole(0)), isShare),
+    () => {
+      sortNumbers(sheet, kept, many);
+      const at = sheet.kept(product(difference(asNumber, number(1)), share));
+      const low = sheet.keptWhole({ is: 'truncated', value: ofOne('floor', at) });
+      const below = sheet.kept(load(kept, low));
+      return sheet.choose(
+        compareWhole(plus(low, whole(1)), '<', many),
+        () => {
+          const above = difference(load(kept, plus(low, whole(1))), below);
+          return sum(below, product(difference(at, { is: 'of i32', value: low }), above));
+        },
+        () => below,
+      );
+    },
+    () => NOTHING,
+  );
 }
 
 /** Needs all values again once their mean is known. */
 function deviation(values: TurnValues, kind: number, { many, asNumber }: Counted, each: EachValue): F64 {
-  const { sheet, reads } = values;
-  // Of cells none are kept.
-  if (kind < 0) throw new NeedsMore();
-  const kept = reads.of({ is: 'weights', list: reads.nextList(), kind });
+  const { sheet } = values;
+  const kept = roomFor(values, kind);
   const [total, squares, at] = [sheet.f64(), sheet.f64(), i32(`at${many.name}`)];
   sheet.use(at);
   sheet.add(set(total, number(0)));

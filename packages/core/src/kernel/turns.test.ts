@@ -57,6 +57,8 @@ const REACHING: readonly string[] = [
 
 /** One number of many, and ways to somebody. */
 const GATHERING: readonly string[] = [
+  'food = median of it.food over Vole where it.mood is not Calm\nhunger = quantile 90 % of (it.hunger + it.number) over Vole where it.number > number - 9',
+  'hunger = 1 / (7 + (median of (0 * (it.food - 2)) over Vole))\nlet level = hunger * 7 - 0.5 + 0.1 * mod(number, 9)\nif number > 3\n  food = quantile clip(level, 0, 1) of it.number over Vole where it.number <= number',
   'food = sum of it.food over Vole where it.mood is Calm\nhunger = mean of it.food over Vole',
   'food = max of it.hunger over Vole tied by Bonds\nhunger = (min of (it.food * -1) over Vole tied by Bonds) / 3',
   'food = sd of it.food over Vole tied by Bonds\nif any Owl where it.x > 90\n  hunger = 1\nhunger += geometric mean of (it.x + 1) over Owl',
