@@ -32,8 +32,8 @@ export class TurnOrder {
 
   /** A list with so much room; where kernels go through drawn orders, it is one that they reach. */
   private room(room: number): Int32Array {
-    const { column } = this.state.room.turnOrder;
-    if (column.length >= room) return column;
+    const inReach = this.state.room?.turnOrder.column;
+    if (inReach && inReach.length >= room) return inReach;
     if (this.list.length < room) this.list = new Int32Array(room * 2);
     return this.list;
   }

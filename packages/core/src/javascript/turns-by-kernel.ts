@@ -6,6 +6,7 @@ import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn, Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
 import { indexName, keepingName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
+import { KernelRoom } from '../state/kernel-room.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
 import type { RunKernels } from './run-kernels.ts';
@@ -67,12 +68,16 @@ const MOST_NOTES_OF_PARTS = 16_777_216;
 export class TurnsByKernel {
   private readonly known = new Map<RuleKernel, { readonly layout: number; readonly call: ReturnType<Kernel> }>();
 
+  private readonly room: KernelRoom;
+
   constructor(
     private readonly state: RunState,
     private readonly entries: readonly (RuleKernel | undefined)[],
     private readonly kernels: RunKernels,
     private readonly seam: Seam,
-  ) {}
+  ) {
+    this.room = state.room ??= new KernelRoom(state);
+  }
 
   /** The lines whose turns a kernel did when they were last had. */
   readonly done = new Set<number>();
@@ -82,7 +87,8 @@ export class TurnsByKernel {
 
   /** Makes room for what the kernel of a line needs, before the columns are asked for. */
   reserve(entry: number): void {
-    const { room, populations } = this.state;
+    const { room } = this;
+    const { populations } = this.state;
     const kernel = this.entries[entry]!;
     if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
     for (const kind of kernel.sorted) {
@@ -130,8 +136,8 @@ export class TurnsByKernel {
     const turns = (from: number, to: number): Ended | undefined => this.turns(kernel, from, to, given);
     // Of those who had a turn nobody may be missing when their order is drawn after all.
     const began = isToBeDrawn && hasLife(kernel) ? population.alive.slice() : population.alive;
-    for (const column of kernel.before) this.state.room.keep(column);
-    for (const mask of kernel.masks) this.state.room.keepMask(mask);
+    for (const column of kernel.before) this.room.keep(column);
+    for (const mask of kernel.masks) this.room.keepMask(mask);
     for (const kind of kernel.sorted) this.sort(kernel, kind);
     const split = this.split[entry];
     const failed = split ? this.inParts(kernel, split, given) : failedOf(turns(0, many), many);
@@ -156,10 +162,10 @@ export class TurnsByKernel {
 
   /** A kernel for the columns as they lie now. */
   private ready(kernel: RuleKernel): ReturnType<Kernel> {
-    const { layout } = this.state.room;
+    const { layout } = this.room;
     let known = this.known.get(kernel);
     if (known?.layout !== layout) {
-      const columns = kernel.columns.map((column) => this.state.room.columnOf(column));
+      const columns = kernel.columns.map((column) => this.room.columnOf(column));
       this.known.set(kernel, (known = { layout, call: this.kernels.named(kernel.name)(columns) }));
     }
     return known.call;
@@ -167,7 +173,8 @@ export class TurnsByKernel {
 
   /** Keeps on the cells of a line who stands where. @returns whether each cell holds one at most */
   private fillCells(cells: CellsAsked): boolean {
-    const { room, populations } = this.state;
+    const { room } = this;
+    const { populations } = this.state;
     const { name, columns, kinds } = cells.filling;
     room.clearCells(cells);
     const filling = this.kernels.named(name)(columns.map((column) => room.columnOf(column)));
@@ -179,14 +186,15 @@ export class TurnsByKernel {
     const { used, index } = this.state.populations[kind]!;
     const { columns, rows, perX, perY } = index;
     const given = (names: typeof INDEX_COLUMNS | typeof KEEPING_COLUMNS) =>
-      names.map((is) => this.state.room.columnOf({ is, kind }));
+      names.map((is) => this.room.columnOf({ is, kind }));
     this.kernels.named(indexName(kind))(given(INDEX_COLUMNS))(used, columns, rows, perX, perY);
     if (keptUp.includes(kind)) this.kernels.named(keepingName(kind))(given(KEEPING_COLUMNS))(columns * rows);
   }
 
   /** Room for so many more agents of a kind, also where a kernel lists and sorts them; to be sorted anew. */
   private reserveFor({ lists, keptUp }: RuleKernel, kind: number, more: number): void {
-    const { room, populations } = this.state;
+    const { room } = this;
+    const { populations } = this.state;
     this.state.reserve(kind, populations[kind]!.used + more);
     for (const list of lists) room.reserveList(list);
     if (keptUp.includes(kind)) room.reserveIndex(kind, true);
@@ -205,7 +213,7 @@ export class TurnsByKernel {
     if (wasShared && !state.memory.shared) throw new RangeError('There is no memory for more agents');
     if (kernel.keptUp.includes(kind)) this.sort(kernel, kind);
     for (const one of changing) state.populations[one]!.lifeInto(state.lifeOf(one));
-    return state.room.columnsAnew(kernel.columns);
+    return this.room.columnsAnew(kernel.columns);
   };
 
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
@@ -217,7 +225,7 @@ export class TurnsByKernel {
       for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
       at = this.ready(kernel)(at, to, ...given);
       for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
-      if (takesNotes(kernel)) this.takeNotes(state.room.notes.column);
+      if (takesNotes(kernel)) this.takeNotes(this.room.notes.column);
       if (at < 0) return undefined;
       const ended = endedAt(at, state.trouble);
       const { trouble, site, value } = ended;
@@ -234,7 +242,8 @@ export class TurnsByKernel {
     { crew, parts }: { readonly crew: Crew; readonly parts: ReturnType<typeof partsOf> },
     given: readonly number[],
   ): readonly Failed[] {
-    const { room, context, inState } = this.state;
+    const { room } = this;
+    const { context, inState } = this.state;
     const of = parts.map((range, part) => {
       room.partOf(part).clear();
       const columns = kernel.columns.map((column) => room.columnOfPart(column, part));

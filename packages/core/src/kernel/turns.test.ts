@@ -386,7 +386,7 @@ describe('turns that are kernels', () => {
   });
 
   it('are not there where a body asks for more than kernels can do', () => {
-    for (const behaviour of ['log food', 'food = median of it.food over Vole'])
+    for (const behaviour of ['log food', 'food = sd of (scent at it) over cells next to here'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
   });
 });

@@ -10,7 +10,7 @@ import { arrayOfCells, cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
 import { LIFE } from '../kernel/turn-ends.ts';
-import { KernelRoom } from './kernel-room.ts';
+import type { KernelRoom } from './kernel-room.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import * as P from '../plan/plan.ts';
 import { heldFields } from '../plan/seen-before.ts';
@@ -69,8 +69,8 @@ export class RunState {
   private lives!: Int32Array;
   /** The layers of the normal law. */
   layers = new Float64Array(0);
-  /** What only kernels use. */
-  readonly room: KernelRoom;
+  /** What only kernels of turns use, which comes with them. */
+  room: KernelRoom | undefined;
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
   nextValues: readonly CellValues[] = [];
   private spareValues: Float64Array<ArrayBuffer> = new Float64Array(0);
@@ -114,7 +114,6 @@ export class RunState {
     this.countsBlock = this.memory.take(numbers * 8 + plan.kinds.length * LIFE_NUMBERS * 4);
     this.viewCounts();
     if (hasKernels) this.layers.set(LAYERS);
-    this.room = new KernelRoom(this);
   }
 
   // Beginning
@@ -193,7 +192,7 @@ export class RunState {
     for (const population of this.populations) population.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
-    this.room.renew();
+    this.room?.renew();
     if (!this.fieldBlock || !this.occupiedBlock) return;
     this.viewOccupied(this.memory.renewed(this.occupiedBlock));
     this.fieldBlock = this.memory.renewed(this.fieldBlock);
