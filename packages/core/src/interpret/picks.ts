@@ -3,7 +3,7 @@ import { below } from '../engine/random/stream.ts';
 import { formOf } from '../forms/forms.ts';
 import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 import { gather } from '../measures/numeric/gather.ts';
-import { isDrawnByTries } from '../plan/analysis.ts';
+import { isDrawnByTries } from '../plan/picks.ts';
 import { failAt } from '../plan/failures.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
 import type * as P from '../plan/plan.ts';

@@ -1,4 +1,4 @@
-import { isDrawnByTries } from '../plan/analysis.ts';
+import { isDrawnByTries } from '../plan/picks.ts';
 import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';

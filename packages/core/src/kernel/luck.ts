@@ -1,5 +1,5 @@
-import type { I32, Local, Statement } from './kernel.ts';
-import { i32, put, whole, words as of } from './kernel.ts';
+import type { F64, I32, Local, Statement, Test } from './kernel.ts';
+import { compare, i32, number, product, put, whole, words as of } from './kernel.ts';
 
 /** Keyed luck in kernel form: the same words as `engine/random/stream.ts` gives. */
 
@@ -50,4 +50,11 @@ export function drawWord(into: Local<'i32'> = WORD): {
     ],
     word: into,
   };
+}
+
+/** Whether a word of luck falls within a chance. */
+export function isWithin(word: Local<'i32'>, chance: F64): Test {
+  const parts = chance.is === 'f64' ? Math.ceil(chance.value * 4294967296) : NaN;
+  if (parts >= 0 && parts < 4294967296) return { is: 'below', word, than: whole(parts | 0) };
+  return compare({ is: 'unsigned', word }, '<', product(chance, number(4294967296)));
 }

@@ -1,6 +1,7 @@
 import { formOf } from '../forms/forms.ts';
 import { slotsInUse } from './lives.ts';
-import { isDrawnByTries, isSought, needsNoList } from '../plan/analysis.ts';
+import { needsNoList } from '../plan/analysis.ts';
+import { isDrawnByTries, isSought } from '../plan/picks.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';

@@ -1,5 +1,6 @@
 import { drawsLuck, columnKey } from '../plan/analysis.ts';
 import { MOST_ROUNDS } from '../plan/failures.ts';
+import { isAmongAll } from '../plan/picks.ts';
 import type * as P from '../plan/plan.ts';
 import { addsField } from '../plan/seen-before.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settling.ts';
@@ -28,7 +29,7 @@ import {
 import { drawnFrom } from './laws.ts';
 import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
-import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
+import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
 import { broughtIn } from './places.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
@@ -43,7 +44,6 @@ import type { TurnValues } from './turn-values.ts';
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
-const TWO_32 = number(4294967296);
 /** Up to so many the product with a word is exact as a number too. */
 const MOST_EXACT = 2097152;
 /** A word times this is a number from 0 to below 1: the same bits as divided by 2^32. */
@@ -250,7 +250,7 @@ export class TurnStatements {
     if (s.law === 'chance') {
       const p = args[0]!;
       if (s.args[0]!.op !== 'number') sheet.when(compare(p, '!=', p), () => values.fail('value', s.site, p));
-      const isBelow = isLess(this.word(), p);
+      const isBelow = isWithin(this.word(), p);
       sheet.add(set(local, select(isBelow, number(1), number(0))));
       return;
     }
@@ -491,16 +491,4 @@ export class TurnStatements {
 interface Coordinates {
   readonly x: F64;
   readonly y: F64;
-}
-
-/** Whether somebody is picked among all of a kind, whoever it is. */
-function isAmongAll({ how, weight, query }: Of<'pick'>): boolean {
-  return how === 'random' && !weight && !query.where && query.over.is === 'agents' && query.reach.is === 'all';
-}
-
-/** Whether a word of luck falls within a chance. */
-function isLess(word: Local<'i32'>, chance: F64): Test {
-  const parts = chance.is === 'f64' ? Math.ceil(chance.value * 4294967296) : NaN;
-  if (parts >= 0 && parts < 4294967296) return { is: 'below', word, than: whole(parts | 0) };
-  return compare({ is: 'unsigned', word }, '<', product(chance, TWO_32));
 }

@@ -1,6 +1,6 @@
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import type { PureFunction } from '../plan/functions.ts';
-import { isFixed } from '../plan/fixed-values.ts';
+import { isAtHand, isFixed } from '../plan/fixed-values.ts';
 import type { Positions } from '../plan/positions.ts';
 import type { RuleSight } from '../plan/seen-before.ts';
 import * as before from '../plan/seen-before.ts';
@@ -495,10 +495,4 @@ export class TurnValues {
     const { space } = plan.kinds[kind]!;
     return hasObstacles(plan, space) ? maskOf(this, { is: 'obstacles', space }) : undefined;
   }
-}
-
-/** Whether an expression compares what needs no looking up. */
-function isAtHand(e: P.Expr): boolean {
-  if (e.op === 'number' || e.op === 'local' || e.op === 'parameter') return true;
-  return e.op === 'binary' && isAtHand(e.left) && isAtHand(e.right);
 }

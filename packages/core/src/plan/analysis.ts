@@ -1,4 +1,5 @@
-import type { Expr, Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
+import type { Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
+import { isSought } from './picks.ts';
 import { spaceOfKind } from './plan.ts';
 import { visitCode, visitExpr, visitStatements } from './visit.ts';
 
@@ -437,26 +438,6 @@ export function kindsOfFixedSize(plan: Plan): ReadonlySet<number> {
   for (const kind of plan.kinds) for (const machine of kind.machines) bodies.push(machine.change);
   for (const body of bodies) visitStatements(body.statements, { statement });
   return new Set([...plan.kinds.keys()].filter((kind) => !changing.has(kind)));
-}
-
-/** Whether a random one who fits is drawn among all of a kind, which nobody joins or leaves, before those who fit are listed. */
-export function isDrawnByTries(
-  { how, weight, query: { over, reach, where, kind } }: Extract<Statement, { op: 'pick' }>,
-  steady: ReadonlySet<number>,
-): boolean {
-  return how === 'random' && !weight && !!where && over.is === 'agents' && reach.is === 'all' && steady.has(kind);
-}
-
-/** Whether somebody is the nearest of all of a kind and may be looked for nearby: nothing can go wrong with those who are not looked at. */
-export function isSought({ how, query: { over, reach, where } }: Extract<Statement, { op: 'pick' }>): boolean {
-  if (how !== 'nearest' || over.is !== 'agents' || reach.is !== 'all') return false;
-  return !where || (where.statements.length === 0 && cannotFail(where.value));
-}
-
-function cannotFail(e: Expr): boolean {
-  if (e.op === 'binary') return cannotFail(e.left) && cannotFail(e.right);
-  if (e.op === 'not') return cannotFail(e.value);
-  return e.op === 'number' || e.op === 'parameter' || e.op === 'local' || e.op === 'attribute' || e.op === 'state';
 }
 
 /** Measures in an order in which each comes after those that it reads; where they go round in a circle, which the checker refuses, somewhere. */

@@ -21,3 +21,9 @@ export function fixedValue(e: P.Expr, parameters: ArrayLike<number>): number {
   if (e.op !== 'binary' || !combine) return NaN;
   return combine(fixedValue(e.left, parameters), fixedValue(e.right, parameters));
 }
+
+/** Whether an expression compares what needs no looking up. */
+export function isAtHand(e: P.Expr): boolean {
+  if (e.op === 'number' || e.op === 'local' || e.op === 'parameter') return true;
+  return e.op === 'binary' && isAtHand(e.left) && isAtHand(e.right);
+}
