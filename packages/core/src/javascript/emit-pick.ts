@@ -13,7 +13,7 @@ import {
   spaceOfKind,
 } from './emit-expression.ts';
 import { emitListed } from './emit-found.ts';
-import { emitWord, isPassedOver, networkRows, shorterWay } from './emit-query.ts';
+import { emitWord, passedOverTest, networkRows, shorterWay } from './emit-query.ts';
 import type { CellsQuery } from './emit-query.ts';
 
 type PickStatement = Extract<P.Statement, { op: 'pick' }>;
@@ -69,7 +69,7 @@ function emitDrawAgent(out: BodyWriter, { query }: PickStatement, list: number):
   w.block(`for (let tries = 0; k${kind}.living > 0 && tries < ${TRIES}; tries++)`, () => {
     emitWord(out, 'w1');
     w.line(`${c} = Math.floor((w1 * k${kind}.living) / 4294967296);`);
-    const skipped = isPassedOver(out, query);
+    const skipped = passedOverTest(out, query);
     if (skipped) w.line(`if (${skipped}) continue;`);
     w.line(`f${list} = ${c};`);
     out.statements(where!.statements);

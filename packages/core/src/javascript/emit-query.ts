@@ -40,7 +40,7 @@ export function emitCandidates(out: BodyWriter, query: P.Query, list: number, bo
 }
 
 /** Code that tells whether an agent is none of those of whom it is asked who fits; empty where all are. */
-export function isPassedOver(out: BodyWriter, { kind: k, candidate, except, present }: P.Query): string {
+export function passedOverTest(out: BodyWriter, { kind: k, candidate, except, present }: P.Query): string {
   const skip = except === undefined ? '' : `L${candidate} === L${except}`;
   const x = `k${k}_${keepsPositions(out, k) ? 'b' : ''}x[L${candidate}]`;
   const absent = present && out.shared.plan.kinds[k]!.mayBeNowhere && spaceOfKind(out, k) ? `${x} !== ${x}` : '';
@@ -51,7 +51,7 @@ function emitAgents(out: BodyWriter, query: P.Query, list: number, fitting: () =
   const { reach } = query;
   const k = query.kind;
   const c = `L${query.candidate}`;
-  const there = (): void => skipGone(out, k, c, isPassedOver(out, query));
+  const there = (): void => skipGone(out, k, c, passedOverTest(out, query));
   if (reach.is === 'all') {
     out.w.block(`for (let j${list} = 0, e = k${k}.used; j${list} < e; j${list}++)`, () => {
       out.w.line(`${c} = j${list};`);

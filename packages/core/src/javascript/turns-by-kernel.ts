@@ -127,7 +127,7 @@ export class TurnsByKernel {
     this.done.delete(entry);
     if (!this.isLaidOut[entry] || !kernel.cells.every((cells) => this.fillCells(cells))) return false;
     this.done.add(entry);
-    if (kernel.asksStates && this.seam.areStatesOpen) this.seam.countStates();
+    if (kernel.countsStates && this.seam.areStatesOpen) this.seam.countStates();
     const populations = kernel.kinds.map((kind) => this.state.populations[kind]!);
     const population = populations[0]!;
     if (kernel.isOrdered) this.seam.turns(populations, drawn ?? 0, drawn !== undefined);

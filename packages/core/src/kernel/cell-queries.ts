@@ -21,6 +21,7 @@ import { shuffleList, sortList } from './lists.ts';
 import { isSet, maskOf } from './masks.ts';
 import { writeMeetings } from './meetings.ts';
 import { NeedsMore } from './needs-more.ts';
+import { writeTries } from './tries.ts';
 import type { Around } from './turn-queries.ts';
 import type { TurnValues } from './turn-values.ts';
 import { shorterWay } from './ways.ts';
@@ -236,17 +237,16 @@ export class CellQueries {
   private drawOne(asked: Asked, found: Local<'i32'>): void {
     const { sheet } = this.values;
     const { cells, near } = asked;
-    const tries = sheet.i32();
-    const name = `tries${tries.name}`;
-    const keep = (place: Place): void =>
-      this.fitting(asked, place, (cell) => sheet.add(put(found, cell), { is: 'leave', block: name }));
-    const draws = sheet.apart(() => {
+    writeTries(sheet, (end) => {
+      const keep = (place: Place): void =>
+        this.fitting(asked, place, (cell) => {
+          sheet.add(put(found, cell));
+          end();
+        });
       if (near) return near.steps.to(this.around.below(asNumber(near.steps.many)), near.place, keep);
       const { x, y } = cells.coordinates(asNumber(this.around.below(asNumber(cells.all))));
       keep(cells.placeOf(x, y));
     });
-    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(TRIES), body: draws.list };
-    sheet.add({ is: 'block', name, body: [loop] });
     sheet.when(compareWhole(found, '<', whole(0)), () => this.oneOf(asked, found, true));
   }
 

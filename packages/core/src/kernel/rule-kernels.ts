@@ -56,8 +56,8 @@ export interface RuleKernel {
   readonly isOrdered: boolean;
   /** Whether several threads may do parts of it. */
   readonly maySplit: boolean;
-  /** Whether it asks how many are in a state, of which count is kept. */
-  readonly asksStates: boolean;
+  /** Whether it goes by how many are in each state, or keeps that up. */
+  readonly countsStates: boolean;
   /** How much it may note in one turn. */
   readonly notes: Amount;
   /** The cells that have to be laid out for it. */
@@ -140,7 +140,7 @@ function turnsOf(
       cells: cells.map((one) => one.cells),
       isOrdered: turns.isOrdered,
       maySplit: turns.maySplit,
-      asksStates: reads.columns.some(({ is }) => is.is === 'in state'),
+      countsStates: reads.columns.some(({ is }) => is.is === 'in state'),
       notes: turns.notes,
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),

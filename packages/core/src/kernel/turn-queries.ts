@@ -4,7 +4,6 @@ import { needsNoList } from '../plan/analysis.ts';
 import { isDrawnByTries, isSought } from '../plan/picks.ts';
 import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
-import { TRIES } from '../plan/values.ts';
 import type { Standing } from './buckets.ts';
 import { writeNear, writeRows } from './buckets.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
@@ -33,6 +32,7 @@ import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from './grid-cells.ts';
 import { extentOf, reaches } from './reaches.ts';
+import { writeTries } from './tries.ts';
 import type { TurnValues } from './turn-values.ts';
 import { shorterWay } from './ways.ts';
 
@@ -293,22 +293,20 @@ export class TurnQueries {
     const { sheet } = values;
     const { kind, candidate, except, present, where } = s.query;
     if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
-    const [found, tries, local] = [sheet.i32(), sheet.i32(), values.slot(candidate)];
-    const name = `tries${tries.name}`;
-    const { list } = sheet.apart(() => {
+    const [found, local] = [sheet.i32(), values.slot(candidate)];
+    const draw = (end: () => void): void => {
       sheet.add(put(local, this.around.below(values.countOf(kind))));
       const ask = (): void => {
         sheet.add(put(found, local));
         this.around.block(where!.statements);
-        sheet.when(values.test(where!.value), () => sheet.add({ is: 'leave', block: name }));
+        sheet.when(values.test(where!.value), end);
         sheet.add(put(found, whole(-1)));
       };
       if (except === undefined) ask();
       else sheet.when(compareWhole(local, '!=', values.slot(except)), ask);
-    });
-    const loop: Statement = { is: 'loop', index: tries, from: whole(0), to: whole(TRIES), body: list };
+    };
     sheet.add(put(found, whole(-1)));
-    sheet.when(compare(values.countOf(kind), '>', number(0)), () => sheet.add({ is: 'block', name, body: [loop] }));
+    sheet.when(compare(values.countOf(kind), '>', number(0)), () => writeTries(sheet, draw));
     sheet.when(compareWhole(found, '<', whole(0)), () => {
       const { column, many } = this.listed(s.query);
       sheet.when(compareWhole(many, '>', whole(0)), () =>

@@ -385,6 +385,19 @@ describe('turns that are kernels', () => {
     }
   });
 
+  it('put zeros of both signs in the order of sorted arrays', () => {
+    const plan = planOf(modelOf(PLANES[1]!, 'hunger = quantile 100 % of (0 * (it.food - 2)) over Vole'));
+    const zeros = [compilePlan(plan), compilePlan(plan, true)].map((compiled) => {
+      const executable = compiled.executable();
+      new Run(executable, usualValues(plan), 1).runTo(1);
+      return { zero: executable.view().populations[1]!.attributes[1]![0], isKernel: executable.linesByKernel.has(0) };
+    });
+    expect(zeros).toEqual([
+      { zero: 0, isKernel: true },
+      { zero: 0, isKernel: false },
+    ]);
+  });
+
   it('are not there where a body asks for more than kernels can do', () => {
     for (const behaviour of ['log food', 'food = sd of (scent at it) over cells next to here'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);

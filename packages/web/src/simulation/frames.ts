@@ -111,7 +111,7 @@ export function zoneFrame({ raster, inside }: Zones['masks'][number]): ZoneFrame
 
 export function fieldFrame(field: FieldGrid, bounds: { low: number; high: number } | undefined): FieldFrame {
   const { values, columns, rows } = field;
-  const range = rangeOf(values);
+  const range = bounds ? undefined : rangeOf(values);
   const { low, high, isCut } = bounds ? { ...bounds, isCut: false } : robustRange(values, range);
   const scale = high > low ? 255 / (high - low) : 0;
   const levels = new Uint8Array(values.length);
@@ -120,7 +120,13 @@ export function fieldFrame(field: FieldGrid, bounds: { low: number; high: number
     const level = (values[i]! - low) * scale + 0.5;
     levels[i] = level >= 255 ? 255 : level > 0 ? level | 0 : 0;
   }
-  return { columns, rows, levels, low, high, isCut, mean: range.sum / values.length };
+  return { columns, rows, levels, low, high, isCut, mean: (range?.sum ?? sumOf(values)) / values.length };
+}
+
+function sumOf(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum;
 }
 
 /** Where an agent stands, or is drawn; nothing if it is not there. */
