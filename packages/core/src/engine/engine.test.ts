@@ -295,7 +295,12 @@ describe('space', () => {
 });
 
 describe('population', () => {
-  const make = (): Population => new Population({ attributes: 1, machines: 1, dues: 1 });
+  const make = (): Population => new Population({ attributes: 1, machines: 1, dues: 1, isSomewhere: true });
+
+  /** What somebody has who has just come. */
+  const startOf = ({ attributes, due, states, direction, cosine }: Population, slot: number): number[] => [
+    ...[attributes[0]!, due[0]!, states[0]!, direction, cosine].map((column) => column[slot]!),
+  ];
 
   it('keeps numbers rising with slots through births, deaths, growth and snapshots', () => {
     fc.assert(
@@ -305,7 +310,11 @@ describe('population', () => {
         for (const [isBirth, n] of acts) {
           if (isBirth || population.living === 0) {
             const slot = population.add(n % 10, n % 7, 1);
+            expect(startOf(population, slot)).toEqual([0, 0, 0, 0, 1]);
             population.attributes[0]![slot] = n;
+            population.due[0]![slot] = 1;
+            population.states[0]![slot] = 1;
+            population.direction[slot] = 1;
             model.set(population.number[slot]!, n);
           } else {
             const [number] = [...model.keys()].slice(n % model.size);
@@ -320,6 +329,9 @@ describe('population', () => {
         expect(numbers).toEqual([...model.keys()]);
         expect(numbers.map((number) => copy.attributes[0]![copy.slotOf(number)])).toEqual([...model.values()]);
         expect(copy.nextNumber).toBe(population.nextNumber);
+        for (const number of numbers) copy.removeAt(copy.slotOf(number));
+        copy.compact();
+        expect(startOf(copy, copy.add(1, 2, 1))).toEqual([0, 0, 0, 0, 1]);
       }),
       { seed: 2, numRuns: 60 },
     );

@@ -13,6 +13,8 @@ export interface PopulationShape {
   readonly attributes: number;
   readonly machines: number;
   readonly dues: number;
+  /** Whether they are in a space; else no place is written, and memory for places not touched. */
+  readonly isSomewhere: boolean;
 }
 
 const FIRST_CAPACITY = 64;
@@ -31,6 +33,8 @@ export class Population {
   /** Created all at once, in a rule that is still running. */
   unborn = 0;
   nextNumber = 1;
+  /** The first slot of which nothing was ever written where the columns lie, so that they are all 0. */
+  private untouched = 0;
   /** Grows whenever the arrays are replaced, so that code that holds them can tell. */
   version = 0;
   alive!: Uint8Array;
@@ -123,6 +127,7 @@ export class Population {
     this.columns.forEach((column, i) => {
       if (old[i]) column.set(old[i].subarray(0, this.used));
     });
+    this.untouched = this.used;
   }
 
   private get columns(): (Float64Array | Int32Array | Uint8Array)[] {
@@ -161,20 +166,29 @@ export class Population {
     const slot = this.used++;
     this.alive[slot] = life;
     this.number[slot] = this.nextNumber++;
-    this.x[slot] = x;
-    this.y[slot] = y;
-    this.direction[slot] = 0;
-    this.sine[slot] = 0;
-    this.cosine[slot] = 1;
-    for (const column of this.attributes) column[slot] = 0;
-    for (const column of this.due) column[slot] = 0;
-    for (const column of this.states) column[slot] = 0;
+    if (slot < this.untouched) this.clearSlot(slot);
+    else this.untouched = this.used;
+    if (this.shape.isSomewhere) {
+      this.x[slot] = x;
+      this.y[slot] = y;
+      this.cosine[slot] = 1;
+    }
     if (life === ALIVE) {
       this.living++;
       if (this.blocksValid) this.blocks[slot >> BLOCK_BITS]!++;
       this.index.add(slot, x, y);
     } else this.unborn++;
     return slot;
+  }
+
+  private clearSlot(slot: number): void {
+    this.x[slot] = 0;
+    this.y[slot] = 0;
+    this.direction[slot] = 0;
+    this.sine[slot] = 0;
+    for (const column of this.attributes) column[slot] = 0;
+    for (const column of this.due) column[slot] = 0;
+    for (const column of this.states) column[slot] = 0;
   }
 
   removeAt(slot: number): void {
@@ -239,6 +253,7 @@ export class Population {
       number,
       number,
     ];
+    this.untouched = Math.max(this.untouched, this.used);
     this.blocksValid = false;
     this.index.invalidate();
   }
@@ -361,6 +376,7 @@ export class Population {
     this.alive.fill(ALIVE, 0, n);
     for (let slot = 0; slot < n; slot++) turnTo(this.direction, this.sine, this.cosine, slot, this.direction[slot]!);
     this.used = n;
+    this.untouched = Math.max(this.untouched, n);
     this.living = n;
     this.unborn = 0;
     this.nextNumber = nextNumber;

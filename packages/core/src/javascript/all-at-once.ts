@@ -19,7 +19,7 @@ interface WantedStates {
   readonly kind: number;
   readonly machine: number;
   /** A bit for each slot that changes. */
-  readonly marks: Uint32Array;
+  readonly marks: Int32Array;
   /** The state that each is to be in; made where they differ. */
   states: Float64Array;
   /** The state, where it is the same for all. */
@@ -27,11 +27,13 @@ interface WantedStates {
 }
 
 /** Goes through the slots that are marked in any of some rows of bits, in rising order, and for each through the rows that mark it. */
-function eachMarked(rows: readonly Uint32Array[], each: (slot: number, row: number) => void): void {
+function eachMarked(rows: readonly Int32Array[], each: (slot: number, row: number) => void): void {
+  const [first, ...others] = rows as [Int32Array, ...Int32Array[]];
   const words = Math.max(...rows.map((marks) => marks.length));
   for (let word = 0; word < words; word++) {
-    let left = 0;
-    for (const marks of rows) left |= marks[word] ?? 0;
+    // Beyond the end of a row nobody is marked.
+    let left = first[word]! | 0;
+    for (let i = 0; i < others.length; i++) left |= others[i]![word]!;
     while (left !== 0) {
       const bit = left & -left;
       left ^= bit;
@@ -144,7 +146,7 @@ export class AllAtOnce {
       wanted = {
         kind,
         machine: column % 256,
-        marks: new Uint32Array(room),
+        marks: new Int32Array(room),
         states: new Float64Array(0),
         only: undefined,
       };

@@ -112,7 +112,8 @@ export class Beginning {
     const population = this.state.populations[k]!;
     kind.machines.forEach((machine, m) => {
       if (machine.exact.length === 0) return;
-      const order = Int32Array.from({ length: population.used }, (_, slot) => slot);
+      const order = new Int32Array(population.used);
+      for (let slot = 0; slot < order.length; slot++) order[slot] = slot;
       const keys = startKeys(k, m);
       const luck = RandomStream.of(context.seed, 0, keys.draw);
       const key = keys.enter;

@@ -51,7 +51,7 @@ export function writeCellDraw(values: TurnValues, around: Around, s: Of<'draw ce
   const space = sight.plan.spaces[s.space]!;
   const cells = values.cells(s.space);
   const cell = sheet.i32();
-  const draw = (): void => sheet.add(put(cell, around.below({ is: 'of i32', value: cells.all })));
+  const draw = (): void => sheet.add(put(cell, around.below(cells.all)));
   const tests: Test[] = [];
   if (space.oneAgentACell) tests.push({ is: 'not', test: cells.isFree(cell) });
   if (P.hasObstacles(sight.plan, s.space))
@@ -243,8 +243,8 @@ export class CellQueries {
           sheet.add(put(found, cell));
           end();
         });
-      if (near) return near.steps.to(this.around.below(asNumber(near.steps.many)), near.place, keep);
-      const { x, y } = cells.coordinates(asNumber(this.around.below(asNumber(cells.all))));
+      if (near) return near.steps.to(this.around.below(near.steps.many), near.place, keep);
+      const { x, y } = cells.coordinates(asNumber(this.around.below(cells.all)));
       keep(cells.placeOf(x, y));
     });
     sheet.when(compareWhole(found, '<', whole(0)), () => this.oneOf(asked, found, true));
@@ -256,7 +256,7 @@ export class CellQueries {
     if (asked.near) {
       const { column, many } = this.listed(asked);
       return sheet.when(compareWhole(many, '>', whole(0)), () =>
-        sheet.add(put(found, this.take(asked, column, isDrawn ? this.around.below(asNumber(many)) : whole(0)))),
+        sheet.add(put(found, this.take(asked, column, isDrawn ? this.around.below(many) : whole(0)))),
       );
     }
     const many = sheet.i32();
@@ -265,7 +265,7 @@ export class CellQueries {
     else sheet.add(put(many, whole(1)));
     sheet.when(compareWhole(many, '>', whole(0)), () => {
       const left = sheet.i32();
-      sheet.add(put(left, isDrawn ? this.around.below(asNumber(many)) : whole(0)));
+      sheet.add(put(left, isDrawn ? this.around.below(many) : whole(0)));
       this.nthOf(left, (pass) => this.through(asked, (cell) => pass(() => sheet.add(put(found, cell)))));
     });
   }
@@ -314,7 +314,7 @@ export class CellQueries {
     sheet.add(put(drawn, whole(0)));
     sheet.when(compareWhole(equals, '>', whole(1)), () => {
       if (column) sortList(sheet, column, equals);
-      sheet.add(put(drawn, this.around.below(asNumber(equals))));
+      sheet.add(put(drawn, this.around.below(equals)));
     });
     sheet.when(compareWhole(equals, '>', whole(0)), () => {
       if (column) return sheet.add(put(found, this.take(asked, column, drawn)));

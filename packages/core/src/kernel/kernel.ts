@@ -246,6 +246,9 @@ export function compareWhole(left: I32, fn: Comparison, right: I32): Test {
   return { is: 'compare i32', fn, left, right };
 }
 
+/** What holds whatever happens. */
+export const ALWAYS: Test = compareWhole(whole(0), '==', whole(0));
+
 /** Whether both hold; the second is only asked where the first does. */
 export function both(left: Test, right: Test): Test {
   return { is: 'and then', left, right };

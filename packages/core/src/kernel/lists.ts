@@ -106,12 +106,12 @@ export function shuffleList(
   sheet: Sheet,
   column: Column<'i32' | 'u8'>,
   many: Local<'i32'>,
-  below: (many: F64) => I32,
+  below: (many: I32) => I32,
 ): void {
   const [round, i, j, held] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.i32()];
   const { list } = sheet.apart(() => {
     sheet.add(put(i, minus(many, plus(round, whole(1)))));
-    sheet.add(put(j, below({ is: 'of i32', value: plus(i, whole(1)) })));
+    sheet.add(put(j, below(plus(i, whole(1)))));
     sheet.add(put(held, loadWhole(column, i)));
     sheet.add({ is: 'store i32', column, at: i, value: loadWhole(column, j) });
     sheet.add({ is: 'store i32', column, at: j, value: held });

@@ -4,7 +4,7 @@ import { atMost, NOTHING } from '../plan/at-most.ts';
 import { addsField } from '../plan/seen-before.ts';
 import { maySplit } from '../plan/splitting.ts';
 import { columnKey, effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } from '../plan/analysis.ts';
-import { actingStates } from '../plan/acting-states.ts';
+import { actingStates, onlyActingState } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
 import { positionsIn } from '../plan/positions.ts';
 import { visitStatements } from '../plan/visit.ts';
@@ -204,6 +204,7 @@ class LineTurns {
       reads,
       steady,
       notesInMemory: this.notes !== undefined,
+      prologue: [],
       mayRunOut: kindsWithoutEnd(bodies, new Set(all.flatMap(({ createdKinds }) => [...createdKinds]))),
       cells: (space) => {
         let known = this.grids.get(space);
@@ -225,7 +226,16 @@ class LineTurns {
     const parts = rules.map((rule, r): Part => {
       const sight = { plan, atOnce: mode === 'all at once', effects: { ...all[r]!, ...sharedEffects(all) } };
       const prefix = isShared ? `r${r}` : '';
-      const values = new TurnValues(line, sight, agentLocals(rule.body), positionsIn(rule.body), rule.kind, prefix);
+      const actingIn = this.isOrdered ? undefined : onlyActingState(rule.body);
+      const values = new TurnValues(
+        line,
+        sight,
+        agentLocals(rule.body),
+        positionsIn(rule.body),
+        rule.kind,
+        prefix,
+        actingIn,
+      );
       const given = isShared ? [i32(`${prefix}on`), i32(`${prefix}key0`), i32(`${prefix}key1`)] : [];
       return { rule, values, written: new TurnStatements(values), given };
     });
@@ -233,7 +243,7 @@ class LineTurns {
     this.place = this.isOrdered ? sheet.i32('place') : parts[0]!.values.slot(0);
     const turns = isShared ? this.shared(parts) : [this.sole(parts[0]!)];
     const grids = [...this.grids.values()];
-    this.body = [...[...grids, ...this.keptBuckets.values()].flatMap(({ prologue }) => prologue), ...turns];
+    this.body = [...[line, ...grids, ...this.keptBuckets.values()].flatMap(({ prologue }) => prologue), ...turns];
     // Cells that are listed have one place for it.
     const listsCells = grids.some(({ reaches }) => reaches.some((table) => table.as === 'steps'));
     this.maySplit =

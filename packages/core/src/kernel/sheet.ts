@@ -1,5 +1,5 @@
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
-import { compareWhole, f64, i32, put, set, when, whole } from './kernel.ts';
+import { ALWAYS, compareWhole, f64, i32, put, set, when, whole } from './kernel.ts';
 
 /** A kernel function while it is written: its statements one after another, and the locals that they need. */
 export class Sheet {
@@ -57,6 +57,7 @@ export class Sheet {
 
   /** Writes statements that only happen where something holds. */
   when(test: Test, then: () => void, otherwise: () => void = () => undefined): void {
+    if (test === ALWAYS) return then();
     const [first, second] = [this.apart(then).list, this.apart(otherwise).list];
     if (first.length > 0 || second.length > 0) this.add(when(test, first, second));
   }

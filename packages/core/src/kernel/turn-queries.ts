@@ -45,7 +45,7 @@ export interface Around {
   /** Writes statements, luck having begun. */
   block(statements: readonly P.Statement[]): void;
   /** A whole number from 0 below another, from the next word of luck. */
-  below(many: F64): I32;
+  below(many: I32): I32;
   /** A number from 0 to below 1, from the next two words. */
   unit(): F64;
 }
@@ -264,7 +264,7 @@ export class TurnQueries {
       () => {
         if (s.how === 'first') return take(whole(0));
         const at = sheet.i32();
-        const draw = (): void => sheet.add(put(at, this.around.below({ is: 'of i32', value: many })));
+        const draw = (): void => sheet.add(put(at, this.around.below(many)));
         sheet.add(put(at, whole(0)));
         if (s.how === 'random') draw();
         else sheet.when(compareWhole(many, '>', whole(1)), draw);
@@ -295,7 +295,7 @@ export class TurnQueries {
     if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
     const [found, local] = [sheet.i32(), values.slot(candidate)];
     const draw = (end: () => void): void => {
-      sheet.add(put(local, this.around.below(values.countOf(kind))));
+      sheet.add(put(local, this.around.below({ is: 'truncated', value: values.countOf(kind) })));
       const ask = (): void => {
         sheet.add(put(found, local));
         this.around.block(where!.statements);
@@ -310,7 +310,7 @@ export class TurnQueries {
     sheet.when(compareWhole(found, '<', whole(0)), () => {
       const { column, many } = this.listed(s.query);
       sheet.when(compareWhole(many, '>', whole(0)), () =>
-        sheet.add(put(found, loadWhole(column, this.around.below({ is: 'of i32', value: many })))),
+        sheet.add(put(found, loadWhole(column, this.around.below(many)))),
       );
     });
     sheet.when(
@@ -419,7 +419,7 @@ export class TurnQueries {
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
-        const at = plus(loadWhole(row('tied start'), of), this.around.below({ is: 'of i32', value: many }));
+        const at = plus(loadWhole(row('tied start'), of), this.around.below(many));
         sheet.add(put(values.slot(s.local), loadWhole(row('tied other'), at)));
         this.around.block(s.found);
       },

@@ -14,6 +14,7 @@ import {
   i32,
   load,
   loadWhole,
+  minus,
   number,
   ofOne,
   plus,
@@ -265,10 +266,11 @@ export class TurnStatements {
     const { sheet } = values;
     const { kind, except, present } = s.query;
     if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
-    const all = values.countOf(kind);
-    const many = sheet.kept(except === undefined ? all : sum(all, number(-1)));
+    // Nobody joins or leaves, so that there are as many in all turns.
+    const all: I32 = { is: 'truncated', value: values.countOf(kind) };
+    const many = values.onceWhole(except === undefined ? all : minus(all, whole(1)));
     sheet.when(
-      compare(many, '>', number(0)),
+      compareWhole(many, '>', whole(0)),
       () => {
         const drawn = this.below(many);
         // One more from the one that is passed over on, without a branch: nobody can foretell which side of it a draw falls.
@@ -293,15 +295,16 @@ export class TurnStatements {
   }
 
   /** A whole number from 0 below another, from the next word. */
-  private below(many: F64): I32 {
+  private below(many: I32): I32 {
     const { sheet } = this.values;
     const word = this.word();
     const drawn = sheet.i32();
-    const asNumbers: I32 = { is: 'truncated', value: product(product({ is: 'unsigned', word }, many), TWO_M32) };
+    const kept = sheet.keptWhole(many);
+    const asNumber = product(product({ is: 'unsigned', word }, { is: 'of i32', value: kept }), TWO_M32);
     sheet.when(
-      compare(many, '<=', number(MOST_EXACT)),
-      () => sheet.add(put(drawn, words('high', word, { is: 'truncated', value: many }))),
-      () => sheet.add(put(drawn, asNumbers)),
+      compareWhole(kept, '<=', whole(MOST_EXACT)),
+      () => sheet.add(put(drawn, words('high', word, kept))),
+      () => sheet.add(put(drawn, { is: 'truncated', value: asNumber })),
     );
     return drawn;
   }

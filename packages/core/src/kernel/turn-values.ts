@@ -7,10 +7,12 @@ import * as before from '../plan/seen-before.ts';
 import { columnKey } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { hasObstacles, spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
+import type { OneState } from '../plan/acting-states.ts';
 import type { CellReach } from './cells-asked.ts';
 import type { GridCells, Place } from './grid-cells.ts';
-import type { F64, I32, Local, Test } from './kernel.ts';
+import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
+  ALWAYS,
   compare,
   compareWhole,
   difference,
@@ -21,6 +23,7 @@ import {
   number,
   ofOne,
   product,
+  put,
   select,
   set,
   store,
@@ -62,6 +65,8 @@ export interface Line {
   readonly steady: ReadonlySet<number>;
   /** Whether what waits for the end of the rule is noted in memory, of which there is enough for any one turn; else it is told. */
   readonly notesInMemory: boolean;
+  /** What is worked out once, before the first turn. */
+  readonly prologue: Statement[];
   /** Kinds of whom more may be born in one turn than there was room for before it. */
   readonly mayRunOut: ReadonlySet<number>;
   /** The cells of a space, which is a square grid. */
@@ -88,6 +93,8 @@ export class TurnValues {
     readonly actorKind: number,
     /** What the names of its locals begin with, where several rules share a kernel. */
     private readonly prefix = '',
+    /** The state in which everybody is who has a turn, throughout it. */
+    private readonly actingIn?: OneState,
   ) {
     this.sheet = line.sheet;
     this.reads = line.reads;
@@ -298,6 +305,13 @@ export class TurnValues {
     return loadWhole(this.reads.wholesOf({ is: 'number', kind }), this.slot(local));
   }
 
+  /** A whole number that is the same in all turns, worked out before the first. */
+  onceWhole(value: I32): Local<'i32'> {
+    const local = this.sheet.i32();
+    this.line.prologue.push(put(local, value));
+    return local;
+  }
+
   /** How many there are of a kind. */
   countOf(kind: number): F64 {
     const { createdKinds, removes } = this.sight.effects;
@@ -315,7 +329,7 @@ export class TurnValues {
       case 'somebody':
         return compareWhole(this.slot(e.local), '>=', whole(0));
       case 'is there':
-        if (this.steady.has(e.kind)) return compareWhole(whole(0), '==', whole(0));
+        if (this.steady.has(e.kind)) return ALWAYS;
         return this.isThere(e.kind, e.agent.local);
       case 'in reach':
         return isInReach(this, e);
@@ -337,14 +351,23 @@ export class TurnValues {
     return compareWhole({ is: 'i32 binary', fn: 'mask', left: alive, right: whole(1) }, '!=', whole(0));
   }
 
+  /** Whether it is the state in which all are who act. */
+  private isKnown(of: P.Expr, state: P.Expr): boolean {
+    const { actingIn } = this;
+    if (!actingIn || of.op !== 'state' || state.op !== 'number' || !of.agent.own) return false;
+    return of.machine === actingIn.machine && state.value === actingIn.state;
+  }
+
   private comparison(e: Extract<P.Expr, { op: 'binary' }>): Test {
     const { fn, left, right } = e;
     if (fn === 'and' || fn === 'or') {
       const first = this.test(left);
+      if (fn === 'and' && first === ALWAYS) return this.test(right);
       // Two that are at hand are sooner compared than jumped over.
       if (isAtHand(left) && isAtHand(right)) return { is: fn, left: first, right: this.test(right) };
       return this.sheet.joined(fn, first, () => this.test(right));
     }
+    if (fn === 'is' && this.isKnown(left, right)) return ALWAYS;
     if ((fn === 'is' || fn === 'is not') && left.op === 'state' && right.op === 'number')
       if (Number.isInteger(right.value))
         return compareWhole(this.state(left), fn === 'is' ? '==' : '!=', whole(right.value));

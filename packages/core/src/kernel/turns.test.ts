@@ -29,6 +29,8 @@ const ANYWHERE: readonly string[] = [
   'with v = random Vole where it.food > food\n  v.hunger += 1\nelse\n  food += 1',
   'with o = random Owl where it.number is 3 or it.x > 29\n  food = o.x\nwith v = random Vole where it.food > 99\n  hunger = 0\nelse\n  food = 5',
   'if mood is Calm and chance(rate)\n  mood = Wild\n  food += 1',
+  'if mood is Calm\n  food += 1\n  repeat at most 3 times\n    if mood is Calm and chance(0.5)\n      mood = Wild\n    if mood is Calm\n      food += 10',
+  'if mood is Calm and food > 1\n  for each v in Vole tied by Bonds where it.mood is Calm\n    if mood is Calm\n      v.hunger += 1',
   'if mood is Wild or mood is Tired\n  food -= 0.125\n  hunger = clip(hunger + heat, 0, 2)',
   'repeat at most 3 times\n  food += whole(0, 2)\n  if food > 4\n    food = mod(food, 3)',
   'food = exponential(2)\nhunger = gamma(mean = 2, shape = 3) + poisson(3) - binomial(4, 0.5)',

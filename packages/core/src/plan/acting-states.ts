@@ -7,6 +7,12 @@ export interface ActingStates {
   readonly states: readonly number[];
 }
 
+/** A state of a machine. */
+export interface OneState {
+  readonly machine: number;
+  readonly state: number;
+}
+
 /**
  * The states in which agents have something to do, where a body asks for the own state first and does nothing in others. Nothing where it may bring others into such
  * a state whose turn is still to come.
@@ -15,7 +21,15 @@ export function actingStates({ statements }: P.Body): ActingStates | undefined {
   const [only, more] = statements;
   if (!only || more) return undefined;
   const found = only.op === 'switch' ? ofSwitch(only) : only.op === 'if' ? ofIf(only) : undefined;
-  return found && !bringsOthers(statements, found.machine) ? found : undefined;
+  return found && !brings(statements, found.machine, ({ own }) => !own) ? found : undefined;
+}
+
+/** The state in which everybody is who does anything, from the beginning of the turn to its end. */
+export function onlyActingState(body: P.Body): OneState | undefined {
+  const acting = actingStates(body);
+  const [state, more] = acting?.states ?? [];
+  if (!acting || state === undefined || more !== undefined) return undefined;
+  return brings(body.statements, acting.machine, () => true) ? undefined : { machine: acting.machine, state };
 }
 
 function ofSwitch({ value, cases }: Extract<P.Statement, { op: 'switch' }>): ActingStates | undefined {
@@ -44,11 +58,16 @@ function ofCondition(e: P.Expr): ActingStates | undefined {
   return { machine: left.machine, states: [right.value] };
 }
 
-function bringsOthers(statements: readonly P.Statement[], machine: number): boolean {
+/** Whether it brings agents of some sort into other states of a machine. */
+function brings(
+  statements: readonly P.Statement[],
+  machine: number,
+  isMeant: (agent: P.AgentRef) => boolean,
+): boolean {
   let does = false;
   visitStatements(statements, {
     statement: (s) => {
-      if (s.op === 'become' && s.machine === machine && !s.agent.own) does = true;
+      if (s.op === 'become' && s.machine === machine && isMeant(s.agent)) does = true;
     },
   });
   return does;

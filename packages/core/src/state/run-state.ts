@@ -101,8 +101,13 @@ export class RunState {
       plan.variables.length,
     );
     this.populations = plan.kinds.map(
-      (kind) =>
-        new Population({ attributes: kind.columns.length, machines: kind.machines.length, dues: kind.dueCount }),
+      (kind, k) =>
+        new Population({
+          attributes: kind.columns.length,
+          machines: kind.machines.length,
+          dues: kind.dueCount,
+          isSomewhere: P.spaceOfKind(plan, k) !== undefined,
+        }),
     );
     this.networks = plan.networks.map(
       (network) => new Network(network.from, network.to, network.directed, network.firsts.length),
@@ -277,7 +282,9 @@ export class RunState {
 
   /** Agents that are there or will be once the rule is over. */
   total(): number {
-    return this.populations.reduce((sum, population) => sum + population.living + population.unborn, 0);
+    let all = 0;
+    for (const { living, unborn } of this.populations) all += living + unborn;
+    return all;
   }
 
   living(kind: number): number {

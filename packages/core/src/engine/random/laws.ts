@@ -143,7 +143,11 @@ function nextGamma(shape: number): number {
     const v1 = 1 + c * z;
     if (v1 <= 0) continue;
     const v = v1 * v1 * v1;
-    if (log(nextPositive()) < 0.5 * z * z + d - d * v + d * log(v)) return d * v;
+    const u = nextPositive();
+    const z2 = z * z;
+    // Nearly always, and then without a logarithm, as the paper has it.
+    if (u < 1 - 0.0331 * (z2 * z2)) return d * v;
+    if (log(u) < 0.5 * z2 + d - d * v + d * log(v)) return d * v;
   }
 }
 

@@ -15,7 +15,7 @@ const grid = (width: number, height: number): Space => ({
 
 describe('counts by cell', () => {
   it('are right when a run of other sizes follows, which may have as many cells', () => {
-    const population = new Population({ attributes: 0, machines: 0, dues: 0 });
+    const population = new Population({ attributes: 0, machines: 0, dues: 0, isSomewhere: true });
     const counts = new CellCounts(population, -1, []);
     const luck = RandomStream.of(3, 0, 0);
     const below = (n: number): number => Math.floor((luck.word() / 4294967296) * n);
@@ -45,7 +45,7 @@ describe('counts by cell', () => {
   });
 
   it('leave it to others where a reach goes all around, is none, or has its middle in no cell', () => {
-    const population = new Population({ attributes: 0, machines: 0, dues: 0 });
+    const population = new Population({ attributes: 0, machines: 0, dues: 0, isSomewhere: true });
     const counts = new CellCounts(population, -1, []);
     for (let i = 0; i < 20; i++) population.add(i % 7, i % 5, 1);
     counts.begin(grid(7, 5), 20);

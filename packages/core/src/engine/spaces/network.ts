@@ -85,13 +85,14 @@ class Rows {
   layOut(lengths: Int32Array): void {
     this.version++;
     this.ensureAgents(lengths.length);
-    this.length.fill(0);
-    this.room.fill(0);
-    this.start.fill(0);
+    const { start, length, room } = this;
+    length.fill(0);
+    room.fill(0);
+    start.fill(0);
     let total = 0;
     for (let agent = 0; agent < lengths.length; agent++) {
-      this.start[agent] = total;
-      this.room[agent] = lengths[agent]!;
+      start[agent] = total;
+      room[agent] = lengths[agent]!;
       total += lengths[agent]!;
     }
     this.ensurePool(total);
@@ -111,10 +112,10 @@ class Rows {
 
   sort(agents: number): void {
     this.version++;
-    const { other, tie } = this;
+    const { start, length, other, tie } = this;
     for (let agent = 0; agent < agents; agent++) {
-      const from = this.start[agent]!;
-      const end = from + this.length[agent]!;
+      const from = start[agent]!;
+      const end = from + length[agent]!;
       for (let i = from + 1; i < end; i++) {
         const o = other[i]!;
         const t = tie[i]!;
@@ -215,17 +216,20 @@ export class Network {
   /** Takes up many new ties at once into an empty network; no two of them join the same agents. */
   fill(a: Int32Array, b: Int32Array, agents: number): void {
     const [first, second] = [this.rows[0]!, this.rows[1] ?? this.rows[0]!];
-    const lengths = this.rows.map(() => new Int32Array(agents));
+    const ofFirst = new Int32Array(agents);
+    const ofSecond = first === second ? ofFirst : new Int32Array(agents);
     for (let i = 0; i < a.length; i++) {
-      lengths[0]![a[i]!]!++;
-      (lengths[1] ?? lengths[0]!)[b[i]!]!++;
+      ofFirst[a[i]!]!++;
+      ofSecond[b[i]!]!++;
     }
-    this.rows.forEach((rows, side) => rows.layOut(lengths[side]!));
+    first.layOut(ofFirst);
+    if (second !== first) second.layOut(ofSecond);
     this.ensureTies(a.length);
     this.a.set(a);
     this.b.set(b);
     this.there.fill(1, 0, a.length);
-    for (let i = 0; i < a.length; i++) this.serial[i] = i;
+    const { serial } = this;
+    for (let i = 0; i < a.length; i++) serial[i] = i;
     for (const column of this.columns) column.fill(0, 0, a.length);
     this.count = this.living = this.nextSerial = a.length;
     first.append(a, b);
