@@ -86,6 +86,14 @@ describe.each([
     );
   });
 
+  it('takes up an agent with very many ties, whatever their order', () => {
+    const others = Array.from({ length: 300 }, (_, i) => 1 + ((i * 127) % 300));
+    const network = new Network(from, to, directed, 0);
+    network.fill(new Int32Array(300), Int32Array.from(others), 301);
+    expect(rowsOf(network, 0, 1)).toEqual([[...others].sort((p, q) => p - q)]);
+    expect(others.map((other) => network.between(0, other))).toEqual(others.map((_, tie) => tie));
+  });
+
   it('gives agents their new slots after the removed were closed up', () => {
     const network = new Network(from, to, directed, 0);
     network.fill(Int32Array.from([0, 2, 4]), Int32Array.from([1, 3, 5]), 6);

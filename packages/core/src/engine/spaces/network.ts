@@ -110,12 +110,30 @@ class Rows {
     }
   }
 
+  /** Puts a stretch into order, other and place in it being one number. */
+  private sortLong(from: number, end: number): void {
+    const many = end - from;
+    const [others, ties] = [this.other.slice(from, end), this.tie.slice(from, end)];
+    const keys = new Float64Array(many);
+    for (let i = 0; i < many; i++) keys[i] = others[i]! * many + i;
+    keys.sort();
+    for (let i = 0; i < many; i++) {
+      const at = keys[i]! % many;
+      this.other[from + i] = others[at]!;
+      this.tie[from + i] = ties[at]!;
+    }
+  }
+
   sort(agents: number): void {
     this.version++;
     const { start, length, other, tie } = this;
     for (let agent = 0; agent < agents; agent++) {
       const from = start[agent]!;
       const end = from + length[agent]!;
+      if (end - from > MANY_TIES) {
+        this.sortLong(from, end);
+        continue;
+      }
       for (let i = from + 1; i < end; i++) {
         const o = other[i]!;
         const t = tie[i]!;
@@ -131,6 +149,9 @@ class Rows {
     }
   }
 }
+
+/** More ties of one agent are not put into order one by one, which takes as long as their number squared. */
+const MANY_TIES = 64;
 
 /**
  * Ties between agents of one kind or of two. An undirected network within one kind keeps each tie in the rows of both its ends; any other
