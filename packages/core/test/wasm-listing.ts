@@ -1,4 +1,4 @@
-import { OP, PAIR, TRUNCATED } from '../src/kernel/wasm-bytes.ts';
+import { OP, PAIR } from '../src/kernel/wasm-bytes.ts';
 
 /** Function bodies of a WebAssembly module as lines that a person can read, one for each instruction (WebAssembly Core Specification 2.0, chapter 5). */
 export function listingOf(module: Uint8Array): string {
@@ -93,7 +93,6 @@ function instruction(op: number, reader: Reader): string {
     if (pair === PAIR.load || pair === PAIR.store) return `${name} ${reader.unsigned()} ${reader.unsigned()}`;
     return pair === PAIR.firstLane || pair === PAIR.firstWord ? `${name} ${reader.byte()}` : name;
   }
-  if (op === TRUNCATED[0]) return reader.byte() === TRUNCATED[1] ? 'truncated' : 'unknown';
   const name = NAMES.get(op) ?? `unknown ${op}`;
   if (UNSIGNED.includes(op)) return `${name} ${reader.unsigned()}`;
   if (IN_MEMORY.includes(op)) return `${name} ${reader.unsigned()} ${reader.unsigned()}`;

@@ -54,6 +54,7 @@ export const OP = {
   f64Minus: 0x9a,
   f64Ceiling: 0x9b,
   f64Floor: 0x9c,
+  f64Truncated: 0x9d,
   f64Sqrt: 0x9f,
   f64Add: 0xa0,
   f64Subtract: 0xa1,
@@ -75,9 +76,6 @@ export const OP = {
   f32OfF64: 0xb6,
   f64OfF32: 0xbb,
 } as const;
-
-/** i32.trunc_sat_f64_s: the whole number before the point. */
-export const TRUNCATED = [0xfc, 0x02] as const;
 
 /** Operations on two numbers, or 16 bytes, at a time; each follows the byte 0xfd. */
 export const PAIR = {
