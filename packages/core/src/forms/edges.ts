@@ -4,9 +4,13 @@ import type { Edge } from './form.ts';
 
 /** A position brought back onto a ring of a size: from 0 to below it. */
 export function wrap(v: number, size: number): number {
-  if (v >= 0 && v < size) return v;
-  const w = v - size * Math.floor(v / size);
-  return w >= size ? 0 : w;
+  return v >= 0 && v < size ? v : lessRounds(v, size);
+}
+
+/** What is left when whole rounds of a size are taken away: below it, and 0 for places so far off that none of their digits is within a round. */
+function lessRounds(v: number, size: number): number {
+  const left = v - size * Math.floor(v / size);
+  return left < 0 || left >= size ? 0 : left;
 }
 
 export function stopAtWall(v: number, size: number): number {
@@ -29,9 +33,9 @@ export function isTurnedBack(v: number, size: number): boolean {
 export function gridCell(v: number, size: number, edge: Edge): number {
   const cell = Math.floor(v + 0.5);
   if (cell >= 0 && cell < size) return cell;
-  if (edge === 'wrapping') return cell - size * Math.floor(cell / size);
+  if (edge === 'wrapping') return lessRounds(cell, size);
   if (edge === 'walled') return cell < 0 ? 0 : size - 1;
-  const twice = cell - 2 * size * Math.floor(cell / (2 * size));
+  const twice = lessRounds(cell, 2 * size);
   return twice >= size ? 2 * size - 1 - twice : twice;
 }
 

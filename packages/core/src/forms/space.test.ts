@@ -86,8 +86,9 @@ describe.each(FORMS.map((space) => [nameOf(space), space] as const))('%s', (_, s
   });
 
   it('brings every coordinate inside, and leaves those that are', () => {
-    for (let i = 0; i < 300; i++) {
-      const v = (unit() - 0.5) * 8 * space.width;
+    for (let i = 0; i < 600; i++) {
+      // Also where no digit of a place is within the space any more.
+      const v = (unit() - 0.5) * space.width * 10 ** (i < 300 ? 1 : i / 2);
       const placed = placeOnAxis(v, space.width, space);
       expect(placed).toBeGreaterThanOrEqual(0);
       expect(placed).toBeLessThanOrEqual(formOf(space).isOfCells ? space.width - 1 : space.width);

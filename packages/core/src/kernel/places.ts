@@ -1,5 +1,5 @@
 import type { Edge, FormName } from '../forms/form.ts';
-import type { F64, I32, Numbers, Test } from './kernel.ts';
+import type { F64, I32, Local, Numbers, Test } from './kernel.ts';
 import {
   both,
   choose,
@@ -55,15 +55,16 @@ function wrapped(sheet: Sheet, v: F64, size: F64): F64 {
   const at = sheet.f64();
   sheet.add(set(at, v));
   sheet.when(isOutside(at, size), () => {
-    sheet.add(set(at, lessRounds(at, size)));
-    sheet.add(set(at, choose(compare(at, '>=', size), ZERO, at)));
+    takeRounds(sheet, at, size);
   });
   return at;
 }
 
-/** What is left of a number when whole rounds of a size are taken from it. */
-function lessRounds(v: F64, size: F64): F64 {
-  return difference(v, product(size, ofOne('floor', quotient(v, size))));
+/** Leaves of a number what lies below a size, when whole rounds of it are taken away. */
+function takeRounds(sheet: Sheet, at: Local<'f64'>, size: F64): void {
+  sheet.add(set(at, difference(at, product(size, ofOne('floor', quotient(at, size))))));
+  const isFarOff: Test = { is: 'or', left: compare(at, '<', ZERO), right: compare(at, '>=', size) };
+  sheet.add(set(at, choose(isFarOff, ZERO, at)));
 }
 
 function isOutside(at: F64, size: F64): Test {
@@ -74,11 +75,11 @@ function gridCell(sheet: Sheet, v: F64, size: F64, edge: Edge): F64 {
   const at = sheet.f64();
   sheet.add(set(at, ofOne('floor', sum(v, number(0.5)))));
   sheet.when(isOutside(at, size), () => {
-    if (edge === 'wrapping') sheet.add(set(at, lessRounds(at, size)));
+    if (edge === 'wrapping') takeRounds(sheet, at, size);
     else if (edge === 'walled') sheet.add(set(at, choose(compare(at, '<', ZERO), ZERO, difference(size, number(1)))));
     else {
       const twice = product(number(2), size);
-      sheet.add(set(at, lessRounds(at, twice)));
+      takeRounds(sheet, at, twice);
       sheet.add(set(at, choose(compare(at, '>=', size), difference(difference(twice, number(1)), at), at)));
     }
   });

@@ -18,6 +18,7 @@ const ON_ALL_SPACES: readonly string[] = [
   'turn by 30 deg\nmove by 1.5',
   'turn by uniform(-50 deg, 50 deg)\nmove by rate * 9\nfood -= 0.25',
   'turn by normal(0 deg, 90 deg)\nmove by food',
+  'let l = scent at ahead(3 * 10 ^ (14 + 10 * food), 10 deg)\nfood = l\nif l < 0.9\n  turn by 70 deg\n  move by 7 * 10 ^ 16\n  scent += 0.5',
   'turn to 725 deg\nmove by 40\nturn by -800 deg',
   'let l = scent at ahead(3, -30 deg)\nlet r = scent at ahead(3, 30 deg)\nif l > r\n  turn by -45 deg\nelse if l < r\n  turn by 45 deg\nmove by 1\nscent += 0.5',
   'food = if scent > 0.5 and food < 3 then food + scent else food * 0.5\nscent *= 0.9',
