@@ -3,8 +3,8 @@ import { interpretPlan } from '../interpret/interpret.ts';
 import { compilePlan, Run } from '../index.ts';
 import { firstDifference, planOf } from '../../test/models.ts';
 import { fieldKernels } from './field-kernels.ts';
-import type { F64, KernelFunction } from './kernel.ts';
-import { column, f64, i32, load, number, plus, product, set, store, sum, whole } from './kernel.ts';
+import type { F64, KernelFunction, Statement, Test } from './kernel.ts';
+import { column, compare, f64, i32, load, number, plus, product, set, store, sum, when, whole } from './kernel.ts';
 import type { KernelEngine } from './kernels.ts';
 import { Kernels } from './kernels.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
@@ -114,7 +114,64 @@ measure all_fog = sum of fog
 `;
 }
 
+/** Leaves where tests of several parts lead, of all places that two columns name. */
+function deciding(test: Test): KernelFunction {
+  const end = (value: number): Statement => store(to, plus(i, n), sum(load(to, plus(i, n)), number(value)));
+  return {
+    name: 'deciding',
+    columns: [from, to],
+    given: [n],
+    locals: [i],
+    body: [
+      {
+        is: 'loop',
+        index: i,
+        from: whole(0),
+        to: n,
+        body: [
+          {
+            is: 'block',
+            name: 'turn',
+            body: [
+              when(test, [end(1)]),
+              when({ is: 'not', test }, [end(10)], [end(100)]),
+              when(test, [], [{ is: 'leave', block: 'turn' }]),
+              when(test, [end(1000), { is: 'leave', block: 'turn' }], [end(10000)]),
+              end(100000),
+            ],
+          },
+        ],
+      },
+    ],
+  };
+}
+
 describe('kernels', () => {
+  it('go where tests of several parts lead, part by part', () => {
+    const [a, b, c] = [-1, 0, 1].map((than) => compare(load(from, i), '>', number(than))) as [Test, Test, Test];
+    const both = (left: Test, right: Test): Test => ({ is: 'and then', left, right });
+    const either = (left: Test, right: Test): Test => ({ is: 'or else', left, right });
+    const not = (test: Test): Test => ({ is: 'not', test });
+    const tests: [Test, (x: number) => boolean][] = [
+      [both(a, not(c)), (x) => x > -1 && !(x > 1)],
+      [either(not(a), c), (x) => !(x > -1) || x > 1],
+      [both(both(a, not(c)), not(b)), (x) => x > -1 && !(x > 1) && !(x > 0)],
+      [either(both(a, not(b)), c), (x) => (x > -1 && !(x > 0)) || x > 1],
+      [not(both(either(not(a), b), not(c))), (x) => !((!(x > -1) || x > 0) && !(x > 1))],
+      [not(either(both(a, not(b)), not(not(c)))), (x) => !((x > -1 && !(x > 0)) || x > 1)],
+      [
+        { is: 'and', left: either(not(b), c), right: not(both(a, not(b))) },
+        (x) => (!(x > 0) || x > 1) && !(x > -1 && !(x > 0)),
+      ],
+    ];
+    const places = [-2, -0.5, 0.5, 2, NaN];
+    for (const [test, holds] of tests)
+      for (const engine of ENGINES) {
+        const { columns } = run(engine, deciding(test), [places, Array<number>(10).fill(0)], 5);
+        expect(columns[1]!.slice(5)).toEqual(places.map((x) => (holds(x) ? 1101 : 10)));
+      }
+  });
+
   it.each(ENGINES)('go through streams of any length, two at a time or not: %s', (engine) => {
     for (const length of [0, 1, 2, 3, 4, 7]) {
       const numbers = Array.from({ length }, (_, at) => at * 1.5 - 2);

@@ -104,19 +104,64 @@ class FunctionPrinter extends WasmLoops {
       case 'stream':
         return this.stream(s);
       case 'when':
-        this.test(s.test);
-        return this.inside(OP.if, '', () => {
-          s.then.forEach((statement) => this.statement(statement));
-          if (s.else.length === 0) return;
-          this.code.byte(OP.else);
-          s.else.forEach((statement) => this.statement(statement));
-        });
+        return this.when(s);
       case 'unless finite':
         for (let i = 0; i < 2; i++) this.local(OP.localGet, s.value.name);
         this.code.byte(OP.f64Subtract, OP.f64Const).f64(0).byte(OP.f64NotEqual, OP.if, TYPE.none);
         this.i32(s.at);
         this.code.byte(OP.return, OP.end);
         return;
+    }
+  }
+
+  /** Tests of several parts jump part by part: as a value that is tested again they take twice as many instructions. */
+  private when({ test, then, else: otherwise }: Extract<Statement, { is: 'when' }>): void {
+    const write = (list: readonly Statement[]): void => list.forEach((statement) => this.statement(statement));
+    if (!hasParts(test)) {
+      this.test(test);
+      return this.inside(OP.if, '', () => {
+        write(then);
+        if (otherwise.length === 0) return;
+        this.code.byte(OP.else);
+        write(otherwise);
+      });
+    }
+    if (otherwise.length === 0)
+      return this.inside(OP.block, '', () => {
+        this.jump(test, false, 0);
+        write(then);
+      });
+    this.inside(OP.block, '', () => {
+      this.inside(OP.block, '', () => {
+        this.jump(test, false, 0);
+        write(then);
+        this.code.byte(OP.branch, 1);
+      });
+      write(otherwise);
+    });
+  }
+
+  /** Jumps out of so many blocks more than the innermost where a test holds, or where it does not. */
+  private jump(test: Test, where: boolean, out: number): void {
+    const { code } = this;
+    switch (test.is) {
+      case 'not':
+        return this.jump(test.test, !where, out);
+      case 'and then':
+      case 'or else':
+        // Where the first part alone leads there, both do so one after another.
+        if (where === (test.is === 'or else')) {
+          this.jump(test.left, where, out);
+          return this.jump(test.right, where, out);
+        }
+        return this.inside(OP.block, '', () => {
+          this.jump(test.left, !where, 0);
+          this.jump(test.right, where, out + 1);
+        });
+      default:
+        this.test(test);
+        if (!where) code.byte(OP.i32IsZero);
+        code.byte(OP.branchIf).unsigned(out);
     }
   }
 
@@ -430,4 +475,9 @@ class FunctionPrinter extends WasmLoops {
         return;
     }
   }
+}
+
+/** Whether parts of a test decide whether others are asked. */
+function hasParts(test: Test): boolean {
+  return test.is === 'not' ? hasParts(test.test) : test.is === 'and then' || test.is === 'or else';
 }
