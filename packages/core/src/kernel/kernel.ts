@@ -95,7 +95,7 @@ export type Statement =
       readonly to: I32;
       readonly body: readonly Statement[];
     }
-  /** The same with those of the numbers alone at which a column holds one of some values; what the body changes in the column at other places is not looked at. */
+  /** The same with those of the numbers alone at which a column holds one of some values. What the body changes in the column at other places counts where the loop is live, else there must be nothing of that kind. */
   | {
       readonly is: 'loop over';
       readonly index: Local<'i32'>;
@@ -103,6 +103,7 @@ export type Statement =
       readonly to: I32;
       readonly column: Column<'u8'>;
       readonly values: readonly number[];
+      readonly isLive: boolean;
       readonly body: readonly Statement[];
     }
   /**

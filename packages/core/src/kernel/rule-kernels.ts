@@ -373,7 +373,7 @@ function turnLoop(
   const acting = actingStates(body);
   if (!acting || acting.states.length > MOST_STATES) return { is: 'loop', ...of };
   const column = reads.wholesOf({ is: 'state', kind, column: acting.machine }) as Column<'u8'>;
-  return { is: 'loop over', ...of, column, values: acting.states };
+  return { is: 'loop over', ...of, column, values: acting.states, isLive: acting.bringsOthers };
 }
 
 /** The locals of a body that hold agents: who acts, who is asked for, found and picked. */

@@ -40,21 +40,13 @@ export abstract class WasmLoops extends WasmWriter {
     const body = (): void => s.body.forEach((statement) => this.statement(statement));
     this.i32(s.from);
     this.local(OP.localSet, base);
-    this.rounds({ is: 'local', name: base, type: 'i32' }, s.to, 16, () => {
-      s.values.forEach((value, i) => {
-        this.local(OP.localGet, s.column.name);
-        this.local(OP.localGet, base);
-        code.byte(OP.i32Add);
-        this.pairOp(PAIR.load).byte(0, 0);
-        code.byte(OP.i32Const).signed(value);
-        this.pairOp(PAIR.splatByte);
-        this.pairOp(PAIR.equalBytes);
-        if (i > 0) this.pairOp(PAIR.or);
+    const at: Local<'i32'> = { is: 'local', name: base, type: 'i32' };
+    if (s.isLive) this.eachLive(s, at, bits, body);
+    else
+      this.rounds(at, s.to, WIDE, () => {
+        this.bitsOfThose(s, base, bits);
+        this.eachBit(s.index, base, bits, body);
       });
-      this.pairOp(PAIR.bitsOfBytes);
-      this.local(OP.localSet, bits);
-      this.eachBit(s.index, base, bits, body);
-    });
     this.local(OP.localGet, base);
     this.local(OP.localSet, s.index.name);
     this.rounds(s.index, s.to, 1, () => {
@@ -64,6 +56,51 @@ export abstract class WasmLoops extends WasmWriter {
         if (i > 0) code.byte(OP.i32Or);
       });
       this.inside(OP.if, '', body);
+    });
+  }
+
+  /** A bit for each of the sixteen places from a base on that fits. */
+  private bitsOfThose({ column, values }: Extract<Statement, { is: 'loop over' }>, base: string, bits: string): void {
+    const { code } = this;
+    values.forEach((value, i) => {
+      this.local(OP.localGet, column.name);
+      this.local(OP.localGet, base);
+      code.byte(OP.i32Add);
+      this.pairOp(PAIR.load).byte(0, 0);
+      code.byte(OP.i32Const).signed(value);
+      this.pairOp(PAIR.splatByte);
+      this.pairOp(PAIR.equalBytes);
+      if (i > 0) this.pairOp(PAIR.or);
+    });
+    this.pairOp(PAIR.bitsOfBytes);
+    this.local(OP.localSet, bits);
+  }
+
+  /** The first that fits of the next sixteen; after it those behind it are looked at anew. */
+  private eachLive(
+    s: Extract<Statement, { is: 'loop over' }>,
+    base: Local<'i32'>,
+    bits: string,
+    body: () => void,
+  ): void {
+    const { code } = this;
+    this.rounds(base, s.to, WIDE, () => {
+      this.bitsOfThose(s, base.name, bits);
+      this.local(OP.localGet, bits);
+      this.inside(OP.if, '', () => {
+        this.local(OP.localGet, base.name);
+        this.local(OP.localGet, bits);
+        code.byte(OP.i32TrailingZeros, OP.i32Add);
+        this.local(OP.localSet, s.index.name);
+        body();
+        // A round more is added to it.
+        this.local(OP.localGet, s.index.name);
+        code
+          .byte(OP.i32Const)
+          .signed(1 - WIDE)
+          .byte(OP.i32Add);
+        this.local(OP.localSet, base.name);
+      });
     });
   }
 
