@@ -54,6 +54,7 @@ const REACHING: readonly string[] = [
   'with v = Vole with most it.food\n  v.food -= 0.5\n  hunger += v.food',
   'with v = Vole with least (floor(it.food))\n  hunger = v.food',
   'with o = nearest Owl\n  food += 1\nelse\n  hunger += 1',
+  'if mood is Wild or mood is Tired\n  with v = random Vole\n    v.mood = Wild\n  with v = random Vole\n    v.mood = Calm\n  food += 1',
   'with v = random Vole weighted by it.food\n  hunger = v.food',
   'with v = first Vole tied by Bonds where it.food > food\n  hunger = v.food + mean of scent\nelse\n  hunger = food',
 ];
