@@ -166,7 +166,9 @@ describe('turns that are kernels', () => {
 
   it.each([PLANES[1]!, GRIDS[0]!])('go as the interpreter says, whatever is done, on a %s', (space) => {
     [...ANYWHERE, ...REACHING].forEach((behaviour, i) =>
-      ['in turn', 'in fixed order', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+      ['in turn', 'in fixed order', 'all at once'].forEach((mode, m) =>
+        expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m),
+      ),
     );
   });
 
