@@ -1,15 +1,18 @@
 import { neighbour } from '../forms/edges.ts';
-import type { Raster, Space } from '../forms/form.ts';
+import type { Raster, Space, SpaceForm } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
 import type { ReachShape } from '../forms/space.ts';
 import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 import { below } from './random/stream.ts';
 
 /** Cells around a cell, as steps of columns and rows in scan order: row by row from the top, each from the left. */
-export interface Disc {
+export interface CellSteps {
   readonly dx: Int32Array;
   readonly dy: Int32Array;
 }
+
+/** Those around the cells of the first row, and where they are others around those of the second, of that as well; so it goes on. */
+export type Disc = readonly CellSteps[];
 
 interface Block {
   readonly fromX: number;
@@ -48,11 +51,7 @@ export function cellsInto(
   if (is === 'next to') return neighboursInto(raster, space, own, out);
   const column = own % columns;
   const row = Math.floor(own / columns);
-  const block = blockAround(
-    raster,
-    space,
-    is === 'within' ? distance / raster.cell + 1 : distance / raster.cell + 1e-9,
-  );
+  const block = blockAround(raster, space, extentOf(raster, space, is, distance, 1));
   const wraps = space.edge === 'wrapping';
   const square = distance * distance;
   let crossed = false;
@@ -78,9 +77,18 @@ export function cellsInto(
   return n;
 }
 
+type Extent = ReturnType<SpaceForm['blockOf']>;
+
+/** How many columns aside and rows up a reach goes at most. @param more cells than a circle of its distance, around places that are no middles of cells */
+function extentOf({ cell }: Raster, space: Space, is: ReachShape, distance: number, more: number): Extent {
+  if (is === 'next to') return { aside: 1, up: 1 };
+  // Squares and crosses go so many cells to each side, whatever the form.
+  const sides = Math.floor(distance / cell + 1e-9);
+  return is === 'within' ? formOf(space).blockOf(distance / cell + 1e-9 + more) : { aside: sides, up: sides };
+}
+
 /** So many columns and rows to each side; where the space wraps no cell is met twice. */
-function blockAround({ columns, rows }: Raster, space: Space, wanted: number): Block {
-  const { aside, up } = formOf(space).blockOf(wanted);
+function blockAround({ columns, rows }: Raster, space: Space, { aside, up }: Extent): Block {
   if (space.edge !== 'wrapping')
     return {
       fromX: -Math.min(aside, columns),
@@ -125,21 +133,31 @@ function sortByScan({ columns, rows }: Raster, out: Int32Array, n: number): void
   for (let i = 0; i < n; i++) out[i] = flip(out[i]!);
 }
 
-/** Steps to the cells of a reach around the centre of a cell; nothing where they would depend on the cell or overlap on a wrapping space. */
+const MOST_ASIDE = 4096;
+
+/** Steps to the cells of a reach around the centre of a cell; nothing where they would overlap on a wrapping space. */
 function discOf(raster: Raster, space: Space, is: ReachShape, distance: number): Disc | undefined {
-  const reach = is === 'next to' ? 1 : Math.floor(distance / raster.cell + 1e-9);
+  if (is === 'here' || !(distance >= 0)) return undefined;
+  const extent = extentOf(raster, space, is, distance, 0);
+  const { aside, up } = extent;
+  if (aside > MOST_ASIDE || up > MOST_ASIDE) return undefined;
+  if (space.edge === 'wrapping' && (2 * aside + 1 > raster.columns || 2 * up + 1 > raster.rows)) return undefined;
+  return Array.from({ length: formOf(space).rowsApart }, (_, row) =>
+    stepsFrom(row, space, is, distance / raster.cell, extent),
+  );
+}
+
+/** @param radius of a circle, in sides of a cell */
+function stepsFrom(row: number, space: Space, is: ReachShape, radius: number, { aside, up }: Extent): CellSteps {
   const form = formOf(space);
-  if (!form.hasAlikeSteps || is === 'here' || !(distance >= 0) || reach > 4096) return undefined;
-  if (space.edge === 'wrapping' && (2 * reach + 1 > raster.columns || 2 * reach + 1 > raster.rows)) return undefined;
-  const dx: number[] = [];
-  const dy: number[] = [];
-  const radius = distance / raster.cell;
-  const neighbours = form.neighbourSteps(space, 0);
-  for (let y = reach; y >= -reach; y--) {
-    for (let x = -reach; x <= reach; x++) {
-      if (is === 'within' && x * x + y * y > radius * radius) continue;
+  const endless: Space = { ...space, edge: 'walled' };
+  const [dx, dy]: [number[], number[]] = [[], []];
+  const neighbours = form.neighbourSteps(space, row);
+  for (let y = up; y >= -up; y--) {
+    for (let x = -aside; x <= aside; x++) {
+      if (is === 'within' && squareBetween(0, row, x, row + y, endless) > radius * radius) continue;
       if (is === 'cross' && x !== 0 && y !== 0) continue;
-      if (is === 'next to' && !neighbours.some(([column, row]) => column === x && row === y)) continue;
+      if (is === 'next to' && !neighbours.some(([column, line]) => column === x && line === y)) continue;
       dx.push(x);
       dy.push(y);
     }
@@ -161,10 +179,12 @@ export class Discs {
 
   /** The cell a drawn step away from one; -1 beyond an edge. */
   at(raster: Raster, disc: Disc, cell: number, word: number): number {
-    const k = below(word, disc.dx.length);
+    const from = Math.floor(cell / raster.columns);
+    const { dx, dy } = disc[from % disc.length]!;
+    const k = below(word, dx.length);
     const wraps = this.space.edge === 'wrapping';
-    const column = neighbourFar((cell % raster.columns) + disc.dx[k]!, raster.columns, wraps);
-    const row = neighbourFar(Math.floor(cell / raster.columns) + disc.dy[k]!, raster.rows, wraps);
+    const column = neighbourFar((cell % raster.columns) + dx[k]!, raster.columns, wraps);
+    const row = neighbourFar(from + dy[k]!, raster.rows, wraps);
     return column < 0 || row < 0 ? -1 : row * raster.columns + column;
   }
 }

@@ -81,8 +81,8 @@ export interface SpaceForm {
   neighbourSteps(space: Space, row: number): readonly CellStep[];
   /** So many columns aside and rows up hold everything within so many cells' sides. */
   blockOf(sides: number): { readonly aside: number; readonly up: number };
-  /** Whether the same steps lead to the cells of a reach around every cell. */
-  readonly hasAlikeSteps: boolean;
+  /** Every so many rows the same steps lead to the cells of a reach around a cell. */
+  readonly rowsApart: 1 | 2;
   /** Width of the stripes of a raster of places, so that all within a distance lie in neighbouring ones. */
   stripe(distance: number): number;
 }

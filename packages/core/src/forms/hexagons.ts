@@ -79,7 +79,7 @@ export const hexagons: SpaceForm = {
     return square > 0.5 && square < 1.5;
   },
   neighbourSteps: (_, row) => SIX[row % 2]!,
-  blockOf: (sides) => ({ aside: Math.floor(sides + 1), up: Math.floor(sides * 1.16 + 1) }),
-  hasAlikeSteps: false,
+  blockOf: (sides) => ({ aside: Math.floor(sides + 0.5), up: Math.floor(sides * 1.1548) }),
+  rowsApart: 2,
   stripe: (distance) => distance * 1.2 + 1,
 };

@@ -31,6 +31,6 @@ export const STRAIGHT = {
     axis === 'x' ? x + distance * sinDegrees(direction) : y + distance * cosDegrees(direction),
   isNextTo: isNextSquare,
   blockOf: (sides) => ({ aside: Math.floor(sides), up: Math.floor(sides) }),
-  hasAlikeSteps: true,
+  rowsApart: 1,
   stripe: (distance) => distance + 1,
 } as const satisfies Partial<SpaceForm>;

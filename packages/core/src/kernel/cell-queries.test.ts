@@ -8,6 +8,9 @@ const GRIDS = [
   'grid 9 by 8, 8 neighbours, reflecting, one agent a cell',
   'grid 8 by 7, 4 neighbours, wrapping',
   'grid 8 by 7, 4 neighbours, walled',
+  'grid 9 by 8, 6 neighbours, wrapping, one agent a cell',
+  'grid 9 by 7, 6 neighbours, walled, one agent a cell',
+  'grid 9 by 8, 6 neighbours, reflecting',
 ];
 
 /** What is made of the cells around, or of all. */

@@ -24,9 +24,10 @@ import { NeedsMore } from './needs-more.ts';
 import { writeTries } from './tries.ts';
 import type { Around } from './turn-queries.ts';
 import type { TurnValues } from './turn-values.ts';
-import { shorterWay } from './ways.ts';
+import type { Coordinates } from './places.ts';
+import { keptPlace, waysFrom } from './ways.ts';
 
-/** Cells that agents ask for in their turns, in kernel form, on square grids. */
+/** Cells that agents ask for in their turns, in kernel form, on grids. */
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
@@ -290,9 +291,9 @@ export class CellQueries {
   private bestOf(s: Of<'pick'>, asked: Asked, found: Local<'i32'>): void {
     const { sheet } = this.values;
     const [best, equals, score] = [sheet.f64(), sheet.i32(), sheet.f64()];
-    const from = s.from && [this.values.value(s.from.x), this.values.value(s.from.y)].map((e) => sheet.kept(e));
+    const from = s.from && keptPlace(this.values, s.from);
     const setScore = (place: Place): void =>
-      sheet.add(set(score, from ? this.nearness(asked, from, place) : this.scoreOf(s)));
+      sheet.add(set(score, from ? this.nearness(asked.space, from, place) : this.scoreOf(s)));
     const column = asked.near && asked.cells.nextList();
     const keep = (place: Place, at: I32, count: I32): void => {
       if (column) sheet.add(storeWhole(column, at, asked.cells.scanPlace(place)));
@@ -333,11 +334,8 @@ export class CellQueries {
     return how === 'most' ? score : { is: 'minus', value: score };
   }
 
-  private nearness({ space }: Asked, [x, y]: readonly F64[], place: Place): F64 {
-    const [dx, dy] = [
-      shorterWay(this.values, space, 'x', x!, asNumber(place.x)),
-      shorterWay(this.values, space, 'y', y!, asNumber(place.y)),
-    ];
+  private nearness(space: number, from: Coordinates, { x, y }: Place): F64 {
+    const [dx, dy] = waysFrom(this.values, space, from, { x: asNumber(x), y: asNumber(y) });
     return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
   }
 }

@@ -2,6 +2,8 @@ import { WIDE } from './kernel.ts';
 import type { TurnColumn } from './turn-reads.ts';
 import type { CellClass } from '../plan/cell-classes.ts';
 import type * as P from '../plan/plan.ts';
+import type { FormName } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
 
 /** What kernels that ask for cells and those who lay these out have to agree on. Apart from what makes them, so that it can come later. */
 
@@ -38,10 +40,12 @@ export interface CellsAsked {
 export const SHAPE = { columns: 0, rows: 1, stride: 2, margin: 3, tables: 4 } as const;
 export const SHAPE_OF_TABLE = 3;
 
-/** How many cells to each side a reach goes. @param distance its distance */
-export function radiusOf({ is }: Pick<CellReach, 'is'>, distance: number): number {
+/** How many cells to each side, and rows up and down, a reach goes. @param distance its distance */
+export function radiusOf(form: FormName, { is }: Pick<CellReach, 'is'>, distance: number): number {
   if (is === 'here') return 0;
-  return is === 'next to' ? 1 : Math.floor(distance);
+  if (is === 'next to') return 1;
+  const { aside, up } = is === 'within' ? formOf({ form }).blockOf(distance) : { aside: distance, up: distance };
+  return Math.floor(Math.max(aside, up));
 }
 
 /** Masks of 16 cells side by side that a row of a reach takes. */

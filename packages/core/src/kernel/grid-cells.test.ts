@@ -3,9 +3,13 @@ import { compilePlan, Run } from '../index.ts';
 import { expectSameKernel, isKernel, modelOf } from '../../test/kernel-models.ts';
 import { firstDifference, planOf, usualValues } from '../../test/models.ts';
 
-const GRIDS = ['wrapping', 'walled', 'reflecting'].flatMap((edge) =>
+const SQUARES = ['wrapping', 'walled', 'reflecting'].flatMap((edge) =>
   [4, 8].map((neighbours) => `grid 13 by 11, ${neighbours} neighbours, ${edge}, one agent a cell`),
 );
+const GRIDS = [
+  ...SQUARES,
+  ...['wrapping', 'walled', 'reflecting'].map((edge) => `grid 13 by 14, 6 neighbours, ${edge}, one agent a cell`),
+];
 
 /** What is asked of those around, and done to them. */
 const BODIES: readonly string[] = [

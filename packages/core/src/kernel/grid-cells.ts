@@ -1,3 +1,4 @@
+import { formOf } from '../forms/forms.ts';
 import type { CellClass } from '../plan/cell-classes.ts';
 import { effectsOf } from '../plan/analysis.ts';
 import { classAsked, className } from '../plan/cell-classes.ts';
@@ -22,6 +23,7 @@ import {
   times,
   whole,
   WIDE,
+  words,
 } from './kernel.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { Sheet } from './sheet.ts';
@@ -29,7 +31,7 @@ import type { CellReach, CellTable } from './cells-asked.ts';
 import { chunksOf, radiusOf, SHAPE, SHAPE_OF_TABLE } from './cells-asked.ts';
 import type { TurnReads } from './turn-reads.ts';
 
-/** The cells of a square grid in kernel form: who stands where, cell by cell, and the cells around a cell. */
+/** The cells of a grid in kernel form: who stands where, cell by cell, and the cells around a cell. */
 
 /** A cell by its column and row. */
 export interface Place {
@@ -41,7 +43,6 @@ export interface Place {
 interface Reach {
   readonly radius: I32;
   readonly chunks: I32;
-  readonly maskAt: I32;
 }
 
 export class GridCells {
@@ -198,11 +199,23 @@ export class GridCells {
 
   private reachOf(of: CellReach): Reach {
     const { at, name } = this.tableAt(of, 'masks');
-    const maskAt = this.shape(`${name}at`, at + 2);
     if (of.distance.op !== 'number')
-      return { radius: this.shape(`${name}radius`, at), chunks: this.shape(`${name}chunks`, at + 1), maskAt };
-    const radius = radiusOf(of, of.distance.value);
-    return { radius: whole(radius), chunks: whole(chunksOf(radius)), maskAt };
+      return { radius: this.shape(`${name}radius`, at), chunks: this.shape(`${name}chunks`, at + 1) };
+    const radius = radiusOf(this.plan.form, of, of.distance.value);
+    return { radius: whole(radius), chunks: whole(chunksOf(radius)) };
+  }
+
+  /** Where the masks begin of a reach around a cell. */
+  private masksOf(of: CellReach, { chunks, radius }: Reach, place: Place): I32 {
+    const { at, name } = this.tableAt(of, 'masks');
+    const ofRow = times(times(chunks, rowsOf(radius)), whole(WIDE));
+    return this.inTable(this.shape(`${name}at`, at + 2), ofRow, place);
+  }
+
+  /** Where a table begins that has so many numbers for the cells of a row: of even ones first where they differ from odd ones. */
+  private inTable(first: I32, ofRow: I32, { y }: Place): I32 {
+    if (formOf(this.plan).rowsApart === 1) return first;
+    return this.sheet.keptWhole(plus(first, times(words('mask', y, whole(1)), ofRow)));
   }
 
   /** Where a cell lies in the columns with a margin, and there its images beyond the edges; 0 where it has none. */
@@ -259,7 +272,8 @@ export class GridCells {
     const { sheet } = this;
     const column = this.bytesOf(of);
     const found = this.reachOf(reach);
-    const rows = rowsOf(found);
+    const rows = rowsOf(found.radius);
+    const masksAt = this.masksOf(reach, found, place);
     const [total, at] = [sheet.i32(), sheet.keptWhole(this.corner(place, found))];
     sheet.add(put(total, whole(0)));
     this.eachChunk(found, (chunk) =>
@@ -271,7 +285,7 @@ export class GridCells {
         stride: this.stride,
         rows,
         masks: this.part('masks') as Column<'u8'>,
-        maskAt: plus(found.maskAt, times(times(chunk, rows), whole(WIDE))),
+        maskAt: plus(masksAt, times(times(chunk, rows), whole(WIDE))),
       }),
     );
     return total;
@@ -295,7 +309,8 @@ export class GridCells {
     const { sheet } = this;
     const column = this.bytesOf(of);
     const found = this.reachOf(reach);
-    const rows = rowsOf(found);
+    const rows = rowsOf(found.radius);
+    const masksAt = this.masksOf(reach, found, place);
     const [corner, row, at] = [sheet.keptWhole(this.corner(place, found)), sheet.i32(), sheet.i32()];
     const standing = this.part('standing');
     const body = sheet.apart(() => then(loadWhole(standing, at))).list;
@@ -312,7 +327,7 @@ export class GridCells {
             from: plus(plus(corner, times(row, this.stride)), times(chunk, whole(WIDE))),
             column,
             masks: this.part('masks') as Column<'u8'>,
-            maskAt: plus(found.maskAt, times(plus(times(chunk, rows), row), whole(WIDE))),
+            maskAt: plus(masksAt, times(plus(times(chunk, rows), row), whole(WIDE))),
             body,
           },
         ],
@@ -415,7 +430,8 @@ export class GridCells {
     const [many, first] = [this.shape(`${name}many`, at), this.shape(`${name}at`, at + 2)];
     const steps = this.part('steps');
     const to = (step: I32, { x, y }: Place, then: (cell: Place) => void): void => {
-      const place = sheet.keptWhole(plus(first, times(step, whole(2))));
+      const begins = this.inTable(first, times(many, whole(2)), { x, y });
+      const place = sheet.keptWhole(plus(begins, times(step, whole(2))));
       const [column, row] = [sheet.i32(), sheet.i32()];
       sheet.add(
         put(column, plus(x, loadWhole(steps, place))),
@@ -471,7 +487,7 @@ function truncated(value: F64): I32 {
   return value.is === 'f64' ? whole(value.value) : { is: 'truncated', value };
 }
 
-function rowsOf({ radius }: Reach): I32 {
+function rowsOf(radius: I32): I32 {
   return radius.is === 'i32' ? whole(2 * radius.value + 1) : plus(times(radius, whole(2)), whole(1));
 }
 
@@ -479,10 +495,14 @@ function isBelow(v: I32, count: I32): Test {
   return both(compareWhole(v, '>=', whole(0)), compareWhole(v, '<', count));
 }
 
-/** Whether all who are on a space are on square cells of which each holds one of them. */
+/** Whether all who are on a space are on cells of which each holds one of them. */
 export function holdsOneACell(plan: P.Plan, space: number): boolean {
   const { form, oneAgentACell } = plan.spaces[space]!;
-  return form === 'grid' && oneAgentACell && plan.kinds.every((kind) => kind.space !== space || !kind.mayBeNowhere);
+  return (
+    formOf({ form }).isOfCells &&
+    oneAgentACell &&
+    plan.kinds.every((kind) => kind.space !== space || !kind.mayBeNowhere)
+  );
 }
 
 /** Whether a query asks for agents around a cell, of whom it is kept cell by cell where they stand. */

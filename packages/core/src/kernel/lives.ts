@@ -119,7 +119,7 @@ function makeAgent(
 function placesOf(values: TurnValues, { x, y, site, kind }: Of<'create'>, space: P.SpacePlan | undefined): F64[] {
   if (!x || !y || !space) return [number(0), number(0)];
   const s = values.sight.plan.kinds[kind]!.space;
-  values.demandSquares(s);
+  values.demandNoLanes(s);
   if (P.hasObstacles(values.sight.plan, s)) throw new NeedsMore();
   const places = [x, y].map((e) => values.checked(values.value(e), site));
   return places.map((place, i) => {

@@ -45,7 +45,7 @@ export function isSet(inside: Column<'i32' | 'u8'>, cell: I32): Test {
 /** Whether a place, which may lie anywhere or be none, is in a zone. */
 export function isInZone(values: TurnValues, { zone, x, y }: Extract<P.Expr, { op: 'in zone' }>): Test {
   const { sheet, sight } = values;
-  values.demandSquares(sight.plan.zones[zone]!.space);
+  values.demandNoLanes(sight.plan.zones[zone]!.space);
   const mask = maskOf(values, { is: 'zone', zone });
   const { form, edge, width, height } = mask.cells;
   const [px, py] = [sheet.kept(values.value(x)), sheet.kept(values.value(y))];

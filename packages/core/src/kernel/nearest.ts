@@ -1,3 +1,5 @@
+import type { FormName } from '../forms/form.ts';
+import { HEX_ROW } from '../forms/hexagons.ts';
 import * as P from '../plan/plan.ts';
 import type { Standing } from './buckets.ts';
 import { writeNear, writeRows } from './buckets.ts';
@@ -6,6 +8,7 @@ import {
   both,
   compare,
   compareWhole,
+  difference,
   number,
   plus,
   product,
@@ -17,7 +20,7 @@ import {
   whole,
 } from './kernel.ts';
 import type { TurnValues } from './turn-values.ts';
-import { shorterWay } from './ways.ts';
+import { waysFrom } from './ways.ts';
 
 /** So often a circle is made twice as wide, which is more than any space needs. */
 const MOST_ROUNDS = 64;
@@ -36,13 +39,13 @@ export function writeNearest(
   const { sheet, sight, reads } = values;
   const { kind } = query;
   const s = sight.plan.kinds[kind]!.space;
-  values.demandSquares(s);
+  values.demandNoLanes(s);
   const [equals, round, best, radius] = [sheet.i32(), sheet.i32(), sheet.f64(), sheet.f64()];
   const keep = (at: I32, slot: I32, many: I32): void => sheet.add(storeWhole(list, at, slot), put(equals, many));
   const ask = (slot: I32, at: Standing): void => {
     const local = values.slot(query.candidate);
     sheet.add(put(local, slot));
-    const [dx, dy] = [shorterWay(values, s, 'x', x, at.x), shorterWay(values, s, 'y', y, at.y)];
+    const [dx, dy] = waysFrom(values, s, { x, y }, at);
     const score = sheet.kept({ is: 'minus', value: sum(product(dx, dx), product(dy, dy)) });
     sheet.when(fits(values, query, compare(score, '>=', best)), () =>
       sheet.when(
@@ -62,7 +65,8 @@ export function writeNearest(
     sheet.add(set(best, number(-Infinity)), put(equals, whole(0)));
     if (kept) writeRows(sheet, reads, kind, around, (row) => kept.each(row, ask));
     else writeNear(sheet, reads, kind, around, ask);
-    const isInside = compare(best, '>=', { is: 'minus', value: product(radius, radius) });
+    const covered = sheet.kept(coveredBy(radius, sight.plan.spaces[s]!.form));
+    const isInside = compare(best, '>=', { is: 'minus', value: product(covered, covered) });
     const leave = (): void => sheet.add({ is: 'leave', block: name });
     sheet.when(both(compareWhole(equals, '>', whole(0)), isInside), leave);
     sheet.when(compare(radius, '>', sum(reads.size(s, 'x'), reads.size(s, 'y'))), leave);
@@ -74,6 +78,14 @@ export function writeNearest(
     body: [{ is: 'loop', index: round, from: whole(0), to: whole(MOST_ROUNDS), body: circle }],
   });
   return equals;
+}
+
+/** How far away nobody can be who is not among those within so many columns and rows. */
+function coveredBy(radius: F64, form: FormName): F64 {
+  if (form !== 'hexagons') return radius;
+  // An odd row is shifted by half a column, and rows lie closer than columns.
+  const covered = product(difference(radius, number(0.5)), number(HEX_ROW));
+  return { is: 'at least', value: covered, bound: number(0) };
 }
 
 /** Whether an agent that is near enough is one of those of whom it is asked, there, and fits. */

@@ -22,6 +22,7 @@ import {
   whole,
 } from './kernel.ts';
 import type { MaskedCells } from './masks.ts';
+import type { Coordinates } from './places.ts';
 import { isSet } from './masks.ts';
 import type { Sheet } from './sheet.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -108,19 +109,14 @@ function freeShare(sheet: Sheet, { inside, cells }: MaskedCells, across: Axis, u
   return share;
 }
 
-interface Place {
-  readonly x: F64;
-  readonly y: F64;
-}
-
 /** Where a way ends that obstacles may stand in. */
 export function endBefore(
   { sheet, sight }: TurnValues,
   kind: number,
   mask: MaskedCells,
-  from: Place,
-  to: Place,
-): Place {
+  from: Coordinates,
+  to: Coordinates,
+): Coordinates {
   const { margin } = formOf(P.spaceOfKind(sight.plan, kind)!);
   const { cell } = mask.cells;
   const [across, up] = [axisOf(sheet, from.x, to.x, cell, margin), axisOf(sheet, from.y, to.y, cell, margin)];

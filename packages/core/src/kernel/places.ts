@@ -1,4 +1,5 @@
 import type { Edge, FormName } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
 import type { F64, I32, Local, Numbers, Test } from './kernel.ts';
 import {
   both,
@@ -23,13 +24,19 @@ import type { Sheet } from './sheet.ts';
 
 /** Places and cells in kernel form, as the forms of space have them, to the bit. */
 
+/** A place in numbers. */
+export interface Coordinates {
+  readonly x: F64;
+  readonly y: F64;
+}
+
 const ZERO = number(0);
 /** 2^30: whole numbers stay well within 31 bits below it. */
 const MOST_CELLS = 1073741824;
 
 /** A coordinate brought into a space by the rule of its edge, on planes and grids. */
 export function broughtIn(sheet: Sheet, v: F64, size: F64, form: FormName, edge: Edge): F64 {
-  return form === 'grid' ? gridCell(sheet, v, size, edge) : ON_A_PLANE[edge](sheet, v, size);
+  return formOf({ form }).isOfCells ? gridCell(sheet, v, size, edge) : ON_A_PLANE[edge](sheet, v, size);
 }
 
 const ON_A_PLANE: Readonly<Record<Edge, (sheet: Sheet, v: F64, size: F64) => F64>> = {
@@ -104,7 +111,7 @@ export interface CellsOf {
 export function cellInside(sheet: Sheet, cells: CellsOf, x: F64, y: F64): I32 {
   const on = (v: F64, count: F64): I32 => {
     const i: I32 = { is: 'truncated', value: isOne(cells.cell) ? v : quotient(v, cells.cell) };
-    if (cells.form === 'grid' || (cells.isFull && cells.edge === 'wrapping')) return i;
+    if (formOf(cells).isOfCells || (cells.isFull && cells.edge === 'wrapping')) return i;
     const kept = sheet.keptWhole(i);
     const last: I32 = { is: 'truncated', value: difference(count, number(1)) };
     return selectWhole(compareWhole(kept, '<=', last), kept, last);

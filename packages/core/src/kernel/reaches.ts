@@ -2,24 +2,44 @@ import type * as P from '../plan/plan.ts';
 import type { F64, Test } from './kernel.ts';
 import { both, compare, number, ofOne, product, sum } from './kernel.ts';
 import type { TurnValues } from './turn-values.ts';
-import { wayBetween } from './ways.ts';
+import type { Coordinates } from './places.ts';
+import { keptPlace, shorterWay, waysFrom } from './ways.ts';
 
-/** Reaches around a place in kernel form, on planes and grids of squares, as `isInReach` of forms/space.ts has them. */
+/** Reaches around a place in kernel form, on planes and grids, as `isInReach` of forms/space.ts has them. */
 
 /** How far a reach goes, and the radius of a circle that holds all of it. */
 export function extentOf(values: TurnValues, reach: P.SpaceReach): { readonly distance: F64; readonly radius: F64 } {
   if (reach.is === 'here') return { distance: number(0), radius: number(0) };
   if (reach.is === 'next to') return { distance: number(0), radius: number(2) };
   const distance = values.sheet.kept(values.value(reach.distance));
-  if (reach.is === 'within') return { distance, radius: distance };
+  // Rows of hexagons lie closer than columns, and every other one is shifted.
+  if (reach.is === 'within' && values.sight.plan.spaces[reach.space]!.form !== 'hexagons')
+    return { distance, radius: distance };
   return { distance, radius: sum(product(distance, number(1.5)), number(1)) };
 }
 
-/** Whether a way along both axes, between places inside the space, ends in a reach. */
-export function reaches(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64, neighbours: number): Test {
+/** Whether a place is in a reach around another, both being inside the space. */
+export function reaches(
+  values: TurnValues,
+  space: number,
+  is: P.SpaceReach['is'],
+  from: Coordinates,
+  to: Coordinates,
+  distance: F64,
+): Test {
+  const { form, neighbours } = values.sight.plan.spaces[space]!;
+  // Squares and crosses go by columns and rows, whatever the form.
+  const goesByCells = is === 'square' || is === 'cross' || is === 'here';
+  const [dx, dy] = goesByCells
+    ? [shorterWay(values, space, 'x', from.x, to.x), shorterWay(values, space, 'y', from.y, to.y)]
+    : waysFrom(values, space, from, to);
   if (is === 'here') return both(compare(dx, '==', number(0)), compare(dy, '==', number(0)));
+  const square = sum(product(dx, dx), product(dy, dy));
+  if (is === 'next to' && form === 'hexagons') {
+    const kept = values.sheet.kept(square);
+    return both(compare(kept, '>', number(0.5)), compare(kept, '<', number(1.5)));
+  }
   if (is === 'within') {
-    const square = sum(product(dx, dx), product(dy, dy));
     const [left, right] = [compare(square, '<=', product(distance, distance)), compare(distance, '>=', number(0))];
     return { is: 'and', left, right };
   }
@@ -39,14 +59,13 @@ export function reaches(is: P.SpaceReach['is'], dx: F64, dy: F64, distance: F64,
 
 /** Whether a place, which may lie anywhere, is in a reach. */
 export function isInReach(values: TurnValues, { reach, x, y }: Extract<P.Expr, { op: 'in reach' }>): Test {
-  const { sheet, sight } = values;
-  values.demandSquares(reach.space);
+  const { sheet } = values;
+  values.demandNoLanes(reach.space);
   if (reach.is === 'here')
     return both(
       compare(sheet.kept(values.value(reach.x)), '==', sheet.kept(values.value(x))),
       compare(sheet.kept(values.value(reach.y)), '==', sheet.kept(values.value(y))),
     );
   const { distance } = extentOf(values, reach);
-  const [dx, dy] = wayBetween(values, { space: reach.space, ax: reach.x, ay: reach.y, bx: x, by: y });
-  return reaches(reach.is, dx, dy, distance, sight.plan.spaces[reach.space]!.neighbours);
+  return reaches(values, reach.space, reach.is, keptPlace(values, reach), keptPlace(values, { x, y }), distance);
 }

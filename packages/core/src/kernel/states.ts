@@ -91,7 +91,7 @@ export function isOneOf(state: I32, members: readonly number[]): Test {
 /** Keeps up who stands where in which state. */
 function changeOnCells(values: TurnValues, { kind, machine, state }: Become, slot: I32): void {
   const { reads, sight } = values;
-  if (spaceOfKind(sight.plan, kind)?.form !== 'grid' || sight.plan.kinds[kind]!.mayBeNowhere) return;
+  if (!spaceOfKind(sight.plan, kind) || sight.plan.kinds[kind]!.mayBeNowhere) return;
   const cells = values.trackedCells(kind);
   cells?.changed(kind, machine, state, () =>
     cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),

@@ -34,7 +34,7 @@ import { asksCellByCell } from './grid-cells.ts';
 import { extentOf, reaches } from './reaches.ts';
 import { writeTries } from './tries.ts';
 import type { TurnValues } from './turn-values.ts';
-import { shorterWay } from './ways.ts';
+import { keptPlace, waysFrom } from './ways.ts';
 
 /** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
 
@@ -159,16 +159,16 @@ export class TurnQueries {
     const { sheet, sight } = values;
     const space = P.spaceOfKind(sight.plan, kind)!;
     const s = sight.plan.kinds[kind]!.space;
-    values.demandSquares(s);
-    // Circles of cells are sooner counted by cell.
-    if (reach.is === 'within' && formOf(space).isOfCells) throw new NeedsMore();
-    const [x, y] = [reach.x, reach.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
+    values.demandNoLanes(s);
+    const { isOfCells, isStraight } = formOf(space);
+    // Circles of squares are sooner counted by cell.
+    if (reach.is === 'within' && isOfCells && isStraight) throw new NeedsMore();
+    const { x, y } = keptPlace(values, reach);
     const { distance, radius } = extentOf(values, reach);
     const around = { x, y, radius, wraps: space.edge === 'wrapping' };
     const ask = (slot: I32, at: Standing): void => {
       sheet.add(put(local, slot));
-      const [dx, dy] = [shorterWay(values, s, 'x', x, at.x), shorterWay(values, s, 'y', y, at.y)];
-      fitting(reaches(reach.is, dx, dy, distance, space.neighbours));
+      fitting(reaches(values, s, reach.is, { x, y }, at, distance));
     };
     const kept = values.keptBuckets(kind);
     if (kept) writeRows(sheet, values.reads, kind, around, (row) => kept.each(row, ask));
@@ -359,11 +359,9 @@ export class TurnQueries {
   private nearness(kind: number, x: F64, y: F64, slot: Local<'i32'>): F64 {
     const { values } = this;
     const s = values.sight.plan.kinds[kind]!.space;
-    values.demandSquares(s);
-    const [dx, dy] = [
-      shorterWay(values, s, 'x', x, values.placeOf(kind, 'x', slot)),
-      shorterWay(values, s, 'y', y, values.placeOf(kind, 'y', slot)),
-    ];
+    values.demandNoLanes(s);
+    const at = { x: values.placeOf(kind, 'x', slot), y: values.placeOf(kind, 'y', slot) };
+    const [dx, dy] = waysFrom(values, s, { x, y }, at);
     return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
   }
 

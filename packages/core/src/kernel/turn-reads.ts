@@ -1,4 +1,5 @@
 import { columnKey } from '../plan/analysis.ts';
+import { formOf } from '../forms/forms.ts';
 import { knownRaster, knownSize } from '../plan/known-sizes.ts';
 import type * as P from '../plan/plan.ts';
 import type { Column, F64, Local, Numbers } from './kernel.ts';
@@ -150,7 +151,7 @@ export class TurnReads {
     const { form, edge } = this.plan.spaces[s]!;
     const [width, height] = [this.size(s, 'x'), this.size(s, 'y')];
     const known = knownRaster(this.plan, field);
-    if (form === 'grid')
+    if (formOf({ form }).isOfCells)
       return { form, edge, width, height, columns: width, rows: height, cell: number(1), isFull: false };
     const part = (which: 'columns' | 'rows' | 'cell'): F64 =>
       known ? number(known[which]) : this.number({ op: 'raster', field, part: which });

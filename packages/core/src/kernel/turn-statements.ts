@@ -7,6 +7,7 @@ import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settl
 import { spaceOfKind } from '../plan/plan.ts';
 import { formOf } from '../forms/forms.ts';
 import { writeTurn, writeTurnBack } from './directions.ts';
+import { hexAlong } from './hexagons.ts';
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   compare,
@@ -31,6 +32,7 @@ import { drawnFrom } from './laws.ts';
 import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
+import type { Coordinates } from './places.ts';
 import { broughtIn } from './places.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
@@ -424,7 +426,8 @@ export class TurnStatements {
   private moveBy(s: Of<'move by'>): void {
     const { values } = this;
     const { sheet, reads } = values;
-    values.demandSquares(values.sight.plan.kinds[s.kind]!.space);
+    const { space } = values.sight.plan.kinds[s.kind]!;
+    values.demandNoLanes(space);
     const slot = values.slot(s.agent.local);
     const distance = sheet.kept(values.checked(values.value(s.distance), s.site));
     const { sine, cosine } = this.directions(s.kind);
@@ -433,8 +436,12 @@ export class TurnStatements {
         x: load(reads.of({ is: 'x', kind: s.kind }), slot),
         y: load(reads.of({ is: 'y', kind: s.kind }), slot),
       };
+      const turned = { sine: load(sine, slot), cosine: load(cosine, slot) };
       const along = (at: F64, by: F64): F64 => sheet.kept(sum(at, product(distance, by)));
-      const to = { x: along(from.x, load(sine, slot)), y: along(from.y, load(cosine, slot)) };
+      const isOfHexagons = values.sight.plan.spaces[space]!.form === 'hexagons';
+      const to = isOfHexagons
+        ? hexAlong(sheet, from, distance, turned)
+        : { x: along(from.x, turned.sine), y: along(from.y, turned.cosine) };
       const mask = values.obstacles(s.kind);
       const end = mask ? endBefore(values, s.kind, mask, from, to) : to;
       this.settleAt(s.kind, slot, this.broughtIn(s.kind, end), end);
@@ -445,7 +452,7 @@ export class TurnStatements {
     const { values } = this;
     const { sheet, sight } = values;
     const { space, mayBeNowhere } = sight.plan.kinds[s.kind]!;
-    values.demandSquares(space);
+    values.demandNoLanes(space);
     if (mayBeNowhere) throw new NeedsMore();
     const [x, y] = [s.x, s.y].map((e) => sheet.kept(values.checked(values.value(e), s.site)));
     const place = this.broughtIn(s.kind, { x: x!, y: y! });
@@ -488,10 +495,4 @@ export class TurnStatements {
     const from = cells.placeOf(load(ownX, slot), load(ownY, slot));
     cells.move(kind, slot, from, cells.placeOf(inX, inY), settle);
   }
-}
-
-/** A place. */
-interface Coordinates {
-  readonly x: F64;
-  readonly y: F64;
 }

@@ -1,6 +1,7 @@
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import type { PureFunction } from '../plan/functions.ts';
 import { isAtHand, isFixed } from '../plan/fixed-values.ts';
+import { formOf } from '../forms/forms.ts';
 import type { Positions } from '../plan/positions.ts';
 import type { RuleSight } from '../plan/seen-before.ts';
 import * as before from '../plan/seen-before.ts';
@@ -415,7 +416,7 @@ export class TurnValues {
     const values = this.reads.of({ is: before.keepsField(this.sight, field) ? 'field before' : 'field', field });
     const cell = this.cellAt(field, x, y);
     if (cell) return load(values, cell);
-    this.demandSquares(this.sight.plan.fields[field]!.space);
+    this.demandNoLanes(this.sight.plan.fields[field]!.space);
     return fieldAt(this.sheet, this.reads.cellsOf(field), values, this.value(x), this.value(y));
   }
 
@@ -449,9 +450,9 @@ export class TurnValues {
     return load(values, { is: 'truncated', value: this.value(cell) });
   }
 
-  /** The cells of a space, if it is a square grid. */
+  /** The cells of a space, if it is a grid. */
   cells(space: number): GridCells {
-    if (this.sight.plan.spaces[space]!.form !== 'grid') throw new NeedsMore();
+    if (!formOf(this.sight.plan.spaces[space]!).isOfCells) throw new NeedsMore();
     return this.line.cells(space);
   }
 
@@ -497,19 +498,18 @@ export class TurnValues {
     const { space } = plan.fields[field]!;
     if (x.op === 'cell x' && y.op === 'cell y' && x.cell.op === 'local' && y.cell.op === 'local') {
       const isOwn = x.cell.local === y.cell.local && spaceOfRaster(plan, x.raster) === space;
-      if (!isOwn || plan.spaces[space]!.form !== 'grid') return undefined;
+      if (!isOwn || !formOf(plan.spaces[space]!).isOfCells) return undefined;
       return this.sheet.keptWhole({ is: 'truncated', value: this.value(x.cell) });
     }
     if (x.op !== 'position' || y.op !== 'position') return undefined;
     if ([x, y].some(({ kind }) => plan.kinds[kind]!.mayBeNowhere)) return undefined;
-    this.demandSquares(space);
+    this.demandNoLanes(space);
     const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
     return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
   }
 
-  demandSquares(space: number): void {
-    const { form } = this.sight.plan.spaces[space]!;
-    if (form !== 'plane' && form !== 'grid') throw new NeedsMore();
+  demandNoLanes(space: number): void {
+    if (formOf(this.sight.plan.spaces[space]!).isOnLanes) throw new NeedsMore();
   }
 
   /** What obstacles take of the space of a kind, if there are any. */

@@ -11,7 +11,9 @@ const PLANES = [
   'plane 30.5 by 20, walled',
   'plane 30 by 20.25, reflecting',
 ];
-const GRIDS = ['wrapping', 'walled', 'reflecting'].map((edge) => `grid 12 by 9, 8 neighbours, ${edge}`);
+const SQUARES = ['wrapping', 'walled', 'reflecting'].map((edge) => `grid 12 by 9, 8 neighbours, ${edge}`);
+const HEXAGONS = ['wrapping', 'walled', 'reflecting'].map((edge) => `grid 12 by 10, 6 neighbours, ${edge}`);
+const GRIDS = [...SQUARES, ...HEXAGONS];
 
 /** What depends on the form of a space and its edge. */
 const ON_ALL_SPACES: readonly string[] = [

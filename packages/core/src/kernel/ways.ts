@@ -1,7 +1,10 @@
 import { cosDegrees, sinDegrees } from '../math.ts';
+import { HEX_ROW } from '../forms/hexagons.ts';
 import type * as P from '../plan/plan.ts';
 import type { F64 } from './kernel.ts';
 import { choose, compare, difference, number, product, sum } from './kernel.ts';
+import { hexAlong, hexX } from './hexagons.ts';
+import type { Coordinates } from './places.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** Ways, and where they lead, in kernel form. */
@@ -19,7 +22,8 @@ export function ahead(values: TurnValues, e: Extract<P.Expr, { op: 'ahead' }>): 
 
 /** A coordinate of the place so far away in a direction. */
 export function along(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): F64 {
-  values.demandSquares(e.space);
+  values.demandNoLanes(e.space);
+  if (values.sight.plan.spaces[e.space]!.form === 'hexagons') return alongHexagons(values, e);
   const [from, distance, angle] = [
     values.value(e.axis === 'x' ? e.x : e.y),
     values.value(e.distance),
@@ -29,9 +33,20 @@ export function along(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): 
   return sum(from, product(distance, { is: 'call', fn, given: [angle] }));
 }
 
+function alongHexagons(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): F64 {
+  const { sheet } = values;
+  const [distance, angle] = [e.distance, e.angle].map((one) => sheet.kept(values.value(one))) as [F64, F64];
+  const given = [angle];
+  const turned = { sine: callOf('sinDegrees', given), cosine: callOf('cosDegrees', given) };
+  return hexAlong(sheet, keptPlace(values, e), distance, turned)[e.axis];
+}
+
+function callOf(fn: string, given: readonly F64[]): F64 {
+  return { is: 'call', fn, given };
+}
+
 /** The signed way along an axis. */
-export function way(values: TurnValues, e: Omit<Extract<P.Expr, { op: 'way' }>, 'op'>): F64 {
-  values.demandSquares(e.space);
+export function way(values: TurnValues, e: Extract<P.Expr, { op: 'way' }>): F64 {
   return shorterWay(values, e.space, e.axis, values.value(e.from), values.value(e.to));
 }
 
@@ -56,7 +71,19 @@ export function wayBetween(
   values: TurnValues,
   { space, ax, ay, bx, by }: Readonly<Record<'ax' | 'ay' | 'bx' | 'by', P.Expr>> & { readonly space: number },
 ): [F64, F64] {
-  const between = (axis: 'x' | 'y', from: P.Expr, to: P.Expr): F64 =>
-    values.sheet.kept(way(values, { space, axis, from, to }));
-  return [between('x', ax, bx), between('y', ay, by)];
+  values.demandNoLanes(space);
+  return waysFrom(values, space, keptPlace(values, { x: ax, y: ay }), keptPlace(values, { x: bx, y: by }));
+}
+
+/** A place, worked out once. */
+export function keptPlace(values: TurnValues, { x, y }: Readonly<Record<'x' | 'y', P.Expr>>): Coordinates {
+  return { x: values.sheet.kept(values.value(x)), y: values.sheet.kept(values.value(y)) };
+}
+
+/** The same of places that are worked out. */
+export function waysFrom(values: TurnValues, space: number, from: Coordinates, to: Coordinates): [F64, F64] {
+  const up = shorterWay(values, space, 'y', from.y, to.y);
+  if (values.sight.plan.spaces[space]!.form !== 'hexagons') return [shorterWay(values, space, 'x', from.x, to.x), up];
+  const [ax, bx] = [from, to].map((place) => hexX(values.sheet, place)) as [F64, F64];
+  return [shorterWay(values, space, 'x', ax, bx), values.sheet.kept(product(up, number(HEX_ROW)))];
 }
