@@ -275,8 +275,7 @@ function emitDraw(out: BodyWriter, s: Of<'draw'>): void {
   emitWord(out, 'w1');
   emitWord(out, 'w2');
   // Written out, as it stands in most starts, where engines have no room left to do so.
-  if (s.law === 'unit')
-    out.w.line(`L${s.local} = ((w1 >>> 5) * 67108864 + (w2 >>> 6)) * ${1 / 9007199254740992};`);
+  if (s.law === 'unit') out.w.line(`L${s.local} = ((w1 >>> 5) * 67108864 + (w2 >>> 6)) * ${1 / 9007199254740992};`);
   else out.w.line(`L${s.local} = ${LAWS[s.law].code}(${[...args, 'w1', 'w2'].join(', ')});`);
   if (s.law !== 'unit') emitChecked(out, `L${s.local}`, s.site);
   emitTell(out, `{ is: "draw", site: ${s.site}, value: L${s.local} }`);

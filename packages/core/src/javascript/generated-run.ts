@@ -12,6 +12,7 @@ import { logLines } from '../plan/analysis.ts';
 import { failAt, failAboard, failCeiling, failCount, failNobody, failNoWay, failRounds } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import type { Zones } from '../plan/start-space.ts';
+import { outsideOf } from './outside.ts';
 import { askWhen, deliveryKey, noteText } from '../plan/values.ts';
 import { RunState } from '../state/run-state.ts';
 import { restoreInto, snapshotOf, viewOf } from '../state/snapshot.ts';
@@ -87,6 +88,7 @@ export class GeneratedRun implements Executable {
       refused: () => {
         this.context.refused++;
       },
+      ...outsideOf(this.context, () => this.seam),
       untied: (kind: number, slot: number) => this.state.untie(kind, slot),
       moreRoom: (kind: number) => this.turnsByKernel!.moreRoom(kind),
     };

@@ -33,6 +33,7 @@ import {
 import { kindsWithoutEnd, writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
 import { unlessMore } from './needs-more.ts';
+import { variablesWritten } from './outside.ts';
 import { Sheet } from './sheet.ts';
 import type { ColumnBefore, MaskOf, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
@@ -205,6 +206,7 @@ class LineTurns {
       steady,
       notesInMemory: this.notes !== undefined,
       prologue: [],
+      variablesWritten: mode === 'all at once' ? new Set() : variablesWritten(bodies),
       mayRunOut: kindsWithoutEnd(bodies, new Set(all.flatMap(({ createdKinds }) => [...createdKinds]))),
       cells: (space) => {
         let known = this.grids.get(space);
@@ -358,7 +360,7 @@ class LineTurns {
 function mostNotes(plan: P.Plan, { body }: P.RulePlan, effects: RuleEffects): Amount {
   const sight = { plan, atOnce: true, effects };
   return atMost(body.statements, (s) => {
-    if (s.op === 'change') return 1;
+    if (s.op === 'change' || s.op === 'write variable') return 1;
     if (s.op === 'write') return effects.contested.has(columnKey(s.kind, s.column)) ? 1 : 0;
     return s.op === 'write field' && !addsField(sight, s.field) ? 1 : 0;
   });

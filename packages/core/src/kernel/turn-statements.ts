@@ -41,6 +41,7 @@ import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
 import { isMasked } from './masks.ts';
 import { NeedsMore } from './needs-more.ts';
+import * as outside from './outside.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** The statements of a turn in kernel form. */
@@ -170,6 +171,18 @@ export class TurnStatements {
         return writeRemoval(values, s);
       case 'end run':
         return sheet.add({ is: 'tell', fn: 'endRun', given: [] });
+      case 'write variable':
+        return outside.writeVariable(values, s, (column, value) => this.note(column, whole(0), s.how, value));
+      case 'write parameter':
+        return outside.writeParameter(values, s);
+      case 'add to tally':
+        return outside.addToTally(values, s);
+      case 'log':
+        return outside.writeLog(values, s);
+      case 'record':
+        return outside.writeRecord(values, s);
+      case 'send':
+        return outside.writeSend(values, s);
       default:
         throw new NeedsMore();
     }

@@ -38,6 +38,7 @@ import { bearingOf, directionOf } from './directions.ts';
 import { exponential } from './exponential.ts';
 import type { KeptBuckets } from './kept-buckets.ts';
 import { isKeptUp } from './kept-buckets.ts';
+import { tableValue, variableNow } from './outside.ts';
 import { cellInside, fieldAt } from './places.ts';
 import { isInReach } from './reaches.ts';
 import type { Sheet } from './sheet.ts';
@@ -70,6 +71,8 @@ export interface Line {
   readonly prologue: Statement[];
   /** Kinds of whom more may be born in one turn than there was room for before it. */
   readonly mayRunOut: ReadonlySet<number>;
+  /** Variables that turns write, and those after them read. */
+  readonly variablesWritten: ReadonlySet<number>;
   /** The cells of a space, which is a square grid. */
   cells(space: number): GridCells;
   /** The agents of a kind by bucket, kept up while they move. */
@@ -211,8 +214,11 @@ export class TurnValues {
         return number(e.value);
       case 'local':
         return this.isAgent(e.local) ? { is: 'of i32', value: this.slot(e.local) } : this.held(e.local);
-      case 'parameter':
       case 'variable':
+        return this.line.variablesWritten.has(e.index) ? variableNow(e.index) : this.reads.number(e);
+      case 'table':
+        return tableValue(this, e);
+      case 'parameter':
       case 'clock':
       case 'measure':
         return this.reads.number(e);

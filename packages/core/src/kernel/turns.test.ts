@@ -41,6 +41,8 @@ const ANYWHERE: readonly string[] = [
   'food = exp(-food) + log(1 + hunger) + sin(30 deg) * food\nhunger = food ^ 2',
   'food = count Vole where it.mood is Wild\nhunger = count Owl',
   'if any Vole tied by Bonds where it.mood is Wild\n  food += 1',
+  'heat += 0.125 * food\nfood = heat\nif heat > 3\n  heat = mod(heat, 2)\nelse\n  heat *= 1.5',
+  'if food > 2\n  log food, "of", number\n  heat += 1\nhunger = heat',
 ];
 
 /** What reaches others, in turn and all at once. */
@@ -381,6 +383,7 @@ describe('turns that are kernels', () => {
     ['a count of rounds', 'repeat at most round(hunger - 2) times\n  food += 0.5'],
     ['a field', 'if food > 3\n  scent += 1 / (hunger - 1)'],
     ['a mean of nobody', 'if number > 20\n  food = mean of it.x over Owl where it.x > 90'],
+    ['a variable', 'if food > 3\n  heat = 1 / (hunger - 1)'],
     ['a draw', 'if food > 3\n  food = gamma(mean = -1, shape = hunger)'],
   ])('fail with the same word: %s', (_, behaviour) => {
     for (const mode of ['in turn', 'in fixed order', 'all at once']) {
@@ -407,7 +410,7 @@ describe('turns that are kernels', () => {
   });
 
   it('are not there where a body asks for more than kernels can do', () => {
-    for (const behaviour of ['log food', 'food = sd of (scent at it) over cells next to here'])
+    for (const behaviour of ['tie to random Vole by Bonds', 'food = sd of (scent at it) over cells next to here'])
       expect([behaviour, isKernel(modelOf(GRIDS[0]!, behaviour))]).toEqual([behaviour, false]);
   });
 });

@@ -49,8 +49,8 @@ export function maySplit(plan: P.Plan, { body }: P.RulePlan, mode: P.Mode, effec
       else if (s.op !== 'change') isSo &&= OF_ONESELF.has(s.op);
     },
     expr(e) {
-      // Counts of flows are of the turns before, and nobody keeps when others are due.
-      if (e.op === 'flow' || (e.op === 'due' && !e.agent.own)) isSo = false;
+      // Counts of flows are of the turns before, nobody keeps when others are due, and tables lie where one thread alone sees them.
+      if (e.op === 'flow' || e.op === 'table' || (e.op === 'due' && !e.agent.own)) isSo = false;
     },
   });
   return isSo;

@@ -1,0 +1,104 @@
+import { variableColumnId } from '../plan/settling.ts';
+import type * as P from '../plan/plan.ts';
+import { visitStatements } from '../plan/visit.ts';
+import type { F64, Statement } from './kernel.ts';
+import { compare, compareWhole, loadWhole, number, product, sum, whole } from './kernel.ts';
+import type { TurnValues } from './turn-values.ts';
+
+/** What turns read and write that does not lie in the memory of a run, by calls: it is asked for now and then, at most a few times a turn. `javascript/outside.ts` does it. */
+
+type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
+
+function asked(fn: string, ...given: readonly F64[]): F64 {
+  return { is: 'call', fn, given };
+}
+
+function told(fn: string, ...given: readonly F64[]): Statement {
+  return { is: 'tell', fn, given };
+}
+
+/** The variables that bodies write. */
+export function variablesWritten(bodies: readonly P.Body[]): ReadonlySet<number> {
+  const found = new Set<number>();
+  for (const { statements } of bodies)
+    visitStatements(statements, {
+      statement: (s) => {
+        if (s.op === 'write variable') found.add(s.index);
+      },
+    });
+  return found;
+}
+
+/** A variable that turns before this one may have written. */
+export function variableNow(index: number): F64 {
+  return asked('variable', number(index));
+}
+
+/** What a table of the text has in a row. */
+export function tableValue(values: TurnValues, e: Extract<P.Expr, { op: 'table' }>): F64 {
+  return asked('tableValue', number(e.table), number(e.column), values.value(e.row));
+}
+
+/** @param note keeps a write until the rule is over, where all act at once */
+export function writeVariable(
+  values: TurnValues,
+  s: Of<'write variable'>,
+  note: (column: number, value: F64) => void,
+): void {
+  const value = values.checked(values.value(s.value), s.site);
+  if (values.sight.atOnce) return note(variableColumnId(s.index), value);
+  const held = variableNow(s.index);
+  const applied = s.how === '=' ? value : s.how === '+=' ? sum(held, value) : product(held, value);
+  values.sheet.add(told('setVariable', number(s.index), values.checked(applied, s.site)));
+}
+
+export function writeParameter(values: TurnValues, s: Of<'write parameter'>): void {
+  values.sheet.add(told('setParameter', number(s.index), values.checked(values.value(s.value), s.site)));
+}
+
+export function addToTally(values: TurnValues, s: Of<'add to tally'>): void {
+  const value = values.checked(values.value(s.value), s.site);
+  values.sheet.add(told('addToTally', number(s.tally), value, number(values.sight.atOnce ? 1 : 0)));
+}
+
+/** Says numbers one by one, for what is told next. */
+function say(values: TurnValues, all: readonly F64[]): void {
+  values.sheet.add(...all.map((value) => told('say', value)));
+}
+
+export function writeLog(values: TurnValues, s: Of<'log'>): void {
+  say(
+    values,
+    s.values.map(({ value }) => values.value(value)),
+  );
+  values.sheet.add(told('logged', number(s.site), number(values.actorKind), { is: 'of i32', value: values.slot(0) }));
+}
+
+export function writeRecord(values: TurnValues, s: Of<'record'>): void {
+  values.sheet.when(compare(asked('isRecording'), '!=', number(0)), () => {
+    say(
+      values,
+      s.values.map((value) => values.value(value)),
+    );
+    values.sheet.add(told('recorded', number(s.record)));
+  });
+}
+
+/** Sends a message to somebody who is not gone. */
+export function writeSend(values: TurnValues, s: Of<'send'>): void {
+  const { sheet, reads } = values;
+  const all = s.values.map((value) => values.checked(values.value(value), s.site));
+  const delay = s.delay ? values.checked(values.value(s.delay), s.site) : number(NaN);
+  const numberOf = (kind: number, local: number): F64 => ({
+    is: 'of i32',
+    value: loadWhole(reads.wholesOf({ is: 'number', kind }), values.slot(local)),
+  });
+  const alive = loadWhole(reads.wholesOf({ is: 'alive', kind: s.kind }), values.slot(s.agent.local));
+  sheet.when(compareWhole(alive, '!=', whole(0)), () => {
+    say(values, all);
+    const sender = s.sender
+      ? [number(s.sender.kind), numberOf(s.sender.kind, s.sender.agent.local)]
+      : [number(-1), number(0)];
+    sheet.add(told('sent', number(s.message), number(s.kind), numberOf(s.kind, s.agent.local), ...sender, delay));
+  });
+}
