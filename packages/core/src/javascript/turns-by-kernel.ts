@@ -102,11 +102,13 @@ export class TurnsByKernel {
     room.reserveAddresses(kernel.columns.length);
     this.isLaidOut[entry] = kernel.cells.map((cells) => room.reserveCells(cells)).every(Boolean);
     const noted = this.mostNoted(kernel);
-    if (noted > 0) room.notes.reserve(noted + NOTES_AT_ONCE);
+    // Also where there is nobody yet of whom anything may be noted.
+    const takes = takesNotes(kernel);
+    if (takes) room.notes.reserve(noted + NOTES_AT_ONCE);
     const { used } = populations[kernel.kinds[0]!]!;
     const crew = kernel.maySplit ? this.kernels.crewFor(used) : undefined;
     const parts = crew ? partsOf(crew, used) : [];
-    const perPart = parts.length > 0 && noted > 0 ? noted + Math.ceil(used / parts.length / 4) : 0;
+    const perPart = parts.length > 0 && takes ? noted + Math.ceil(used / parts.length / 4) : 0;
     const mayNote = perPart * parts.length <= MOST_NOTES_OF_PARTS;
     if (mayNote) room.reserveParts(parts.length, kernel, perPart);
     this.split[entry] = crew && mayNote ? { crew, parts } : undefined;

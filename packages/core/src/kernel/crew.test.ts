@@ -51,6 +51,13 @@ describe('threads that help', () => {
     });
   });
 
+  it('do nothing to others where there are none of them', () => {
+    const text = modelOf(SPACES[0]!, 'for each o in Owl within 2\n  o.prey = food\nfood += 1', 'do all at once');
+    const none = text.replace('start 7 anywhere', 'start 0 anywhere\n  has prey = 0').replace('start 40', 'start 200');
+    const calls = asked(() => expect(firstDifference(planOf(none), 1, 6, crews)).toBe(-1));
+    expect(calls).toBeGreaterThan(5);
+  });
+
   it('come to the same bits in fields', () => {
     FIELDS.forEach((lines, seed) => {
       const text = modelOf('grid 70 by 45, 8 neighbours, wrapping', 'scent += 0.5').replace('  keep 0 to 3', lines);

@@ -350,6 +350,15 @@ describe('turns that are kernels', () => {
     for (const seed of [1, 2, 3]) expect(firstDifference(planOf(text), seed, 6)).toBe(-1);
   });
 
+  it('do nothing to others where there are none of them', () => {
+    const text = modelOf(PLANES[1]!, 'for each o in Owl within 2\n  o.prey = food\nfood += 1', 'do all at once');
+    const none = text.replace('start 7 anywhere', 'start 0 anywhere\n  has prey = 0');
+    for (const nobody of [none, none.replace('start 40', 'start 0').replace('start 10 of', 'start 0 of')]) {
+      expect(isKernel(nobody)).toBe(true);
+      expect(firstDifference(planOf(nobody), 1, 6)).toBe(-1);
+    }
+  });
+
   it('find no ties of those who came after the last tie was made', () => {
     const text = modelOf(
       PLANES[1]!,
