@@ -67,6 +67,12 @@ describe('threads that help', () => {
     });
   });
 
+  it('help where turns ask and tell what the thread of the run alone knows', () => {
+    const text = modelOf('grid 70 by 45, 8 neighbours, wrapping', 'heat += 0.5\nfood = heat\nlog food');
+    const plan = planOf(text.replace('  keep 0 to 3', FIELDS[1]!).replace('  mood all', '  scent\n  mood all'));
+    expect(asked(() => expect(firstDifference(plan, 1, 6, crews)).toBe(-1))).toBeGreaterThan(5);
+  });
+
   it('come to the same bits in fields of single precision', () => {
     FIELDS.forEach((lines, seed) => {
       const text = modelOf('grid 70 by 45, 8 neighbours, wrapping', 'scent += 0.5').replace('  keep 0 to 3', lines);

@@ -1,7 +1,10 @@
 /** What kernels use of WebAssembly, which every engine of JavaScript has that the application runs on, but core's own types do not know. */
 interface WebAssemblyOfEngine {
   validate(bytes: Uint8Array<ArrayBuffer>): boolean;
-  readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
+  readonly Module: {
+    new (bytes: Uint8Array<ArrayBuffer>): object;
+    imports(module: object): readonly { readonly name: string; readonly kind: string }[];
+  };
   readonly Instance: new (module: object, imports: object) => { readonly exports: unknown };
   readonly Memory: new (pages: {
     readonly initial: number;
