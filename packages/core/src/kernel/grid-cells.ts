@@ -1,6 +1,7 @@
 import { formOf } from '../forms/forms.ts';
 import type { CellClass } from '../plan/cell-classes.ts';
 import { effectsOf } from '../plan/analysis.ts';
+import { asksCellByCell } from '../plan/cell-by-cell.ts';
 import { classAsked, className } from '../plan/cell-classes.ts';
 import { knownSize } from '../plan/known-sizes.ts';
 import type * as P from '../plan/plan.ts';
@@ -493,20 +494,4 @@ function rowsOf(radius: I32): I32 {
 
 function isBelow(v: I32, count: I32): Test {
   return both(compareWhole(v, '>=', whole(0)), compareWhole(v, '<', count));
-}
-
-/** Whether all who are on a space are on cells of which each holds one of them. */
-export function holdsOneACell(plan: P.Plan, space: number): boolean {
-  const { form, oneAgentACell } = plan.spaces[space]!;
-  return (
-    formOf({ form }).isOfCells &&
-    oneAgentACell &&
-    plan.kinds.every((kind) => kind.space !== space || !kind.mayBeNowhere)
-  );
-}
-
-/** Whether a query asks for agents around a cell, of whom it is kept cell by cell where they stand. */
-export function asksCellByCell(plan: P.Plan, { over, reach, kind }: P.Query): boolean {
-  if (over.is !== 'agents' || reach.is === 'all' || reach.is === 'tied') return false;
-  return holdsOneACell(plan, plan.kinds[kind]!.space);
 }

@@ -1,7 +1,7 @@
 import type { RuleSight } from '../plan/seen-before.ts';
 import type { Buckets, Row, Standing } from './buckets.ts';
 import { bucketAt, onRing, sortedAgents } from './buckets.ts';
-import { holdsOneACell } from './grid-cells.ts';
+import { holdsOneACell } from '../plan/cell-by-cell.ts';
 import type { Column, F64, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import {
   compareWhole,

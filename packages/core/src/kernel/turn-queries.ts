@@ -30,7 +30,7 @@ import { writeMeetings } from './meetings.ts';
 import { writeNearest } from './nearest.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
-import { asksCellByCell } from './grid-cells.ts';
+import { asksCellByCell } from '../plan/cell-by-cell.ts';
 import { extentOf, reaches } from './reaches.ts';
 import { writeTries } from './tries.ts';
 import type { TurnValues } from './turn-values.ts';

@@ -4,10 +4,6 @@ import { isAmongAll } from '../plan/picks.ts';
 import type * as P from '../plan/plan.ts';
 import { addsField } from '../plan/seen-before.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settling.ts';
-import { spaceOfKind } from '../plan/plan.ts';
-import { formOf } from '../forms/forms.ts';
-import { writeTurn, writeTurnBack } from './directions.ts';
-import { hexAlong } from './hexagons.ts';
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   compare,
@@ -32,14 +28,12 @@ import { drawnFrom } from './laws.ts';
 import { writeBecome } from './states.ts';
 import { writeBirth, writeRemoval } from './lives.ts';
 import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
-import type { Coordinates } from './places.ts';
-import { broughtIn } from './places.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
-import { endBefore } from './obstacles.ts';
 import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
-import { isMasked } from './masks.ts';
+import { clipped } from './functions.ts';
+import * as movement from './movement.ts';
 import { NeedsMore } from './needs-more.ts';
 import * as outside from './outside.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -158,11 +152,11 @@ export class TurnStatements {
       case 'become':
         return writeBecome(values, s);
       case 'turn':
-        return this.turn(s);
+        return movement.writeTurnBy(values, s);
       case 'move by':
-        return this.moveBy(s);
+        return movement.writeMoveBy(values, s);
       case 'move to':
-        return this.moveTo(s);
+        return movement.writeMoveTo(values, s);
       case 'create':
         // Room for one more may mean that those who are gone through are listed or sorted anew.
         if (this.walks > 0) throw new NeedsMore();
@@ -402,110 +396,6 @@ export class TurnStatements {
     const value = values.checked(isSingle ? ofOne('single', applied) : applied, s.site);
     if (!bounds) return sheet.add(store(field, cell, value));
     const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
-    sheet.add(store(field, cell, values.clipped(value, bound('low'), bound('high'))));
-  }
-
-  // Movement
-
-  private directions(kind: number) {
-    const { reads } = this.values;
-    return {
-      direction: reads.of({ is: 'direction', kind }),
-      sine: reads.of({ is: 'sine', kind }),
-      cosine: reads.of({ is: 'cosine', kind }),
-    };
-  }
-
-  /** What only happens to somebody who is somewhere. */
-  private somewhere(kind: number, slot: I32, then: () => void): void {
-    const { sheet, reads, sight } = this.values;
-    if (!sight.plan.kinds[kind]!.mayBeNowhere) return then();
-    const x = sheet.kept(load(reads.of({ is: 'x', kind }), slot));
-    sheet.when(compare(x, '==', x), then);
-  }
-
-  private turn(s: Of<'turn'>): void {
-    const { values } = this;
-    const slot = values.slot(s.agent.local);
-    const direction = values.sheet.kept(values.value(s.direction));
-    const turn = (): void => {
-      values.checked(direction, s.site);
-      writeTurn(values.sheet, this.directions(s.kind), slot, direction);
-    };
-    if (s.agent.fresh) turn();
-    else this.somewhere(s.kind, slot, turn);
-  }
-
-  private moveBy(s: Of<'move by'>): void {
-    const { values } = this;
-    const { sheet, reads } = values;
-    const { space } = values.sight.plan.kinds[s.kind]!;
-    values.demandNoLanes(space);
-    const slot = values.slot(s.agent.local);
-    const distance = sheet.kept(values.checked(values.value(s.distance), s.site));
-    const { sine, cosine } = this.directions(s.kind);
-    this.somewhere(s.kind, slot, () => {
-      const from = {
-        x: load(reads.of({ is: 'x', kind: s.kind }), slot),
-        y: load(reads.of({ is: 'y', kind: s.kind }), slot),
-      };
-      const turned = { sine: load(sine, slot), cosine: load(cosine, slot) };
-      const along = (at: F64, by: F64): F64 => sheet.kept(sum(at, product(distance, by)));
-      const isOfHexagons = values.sight.plan.spaces[space]!.form === 'hexagons';
-      const to = isOfHexagons
-        ? hexAlong(sheet, from, distance, turned)
-        : { x: along(from.x, turned.sine), y: along(from.y, turned.cosine) };
-      const mask = values.obstacles(s.kind);
-      const end = mask ? endBefore(values, s.kind, mask, from, to) : to;
-      this.settleAt(s.kind, slot, this.broughtIn(s.kind, end), end);
-    });
-  }
-
-  private moveTo(s: Of<'move to'>): void {
-    const { values } = this;
-    const { sheet, sight } = values;
-    const { space, mayBeNowhere } = sight.plan.kinds[s.kind]!;
-    values.demandNoLanes(space);
-    if (mayBeNowhere) throw new NeedsMore();
-    const [x, y] = [s.x, s.y].map((e) => sheet.kept(values.checked(values.value(e), s.site)));
-    const place = this.broughtIn(s.kind, { x: x!, y: y! });
-    const settle = (): void => this.settleAt(s.kind, values.slot(s.agent.local), place);
-    const mask = values.obstacles(s.kind);
-    if (!mask) return settle();
-    const isTaken = isMasked(values, mask, place.x, place.y);
-    sheet.when(isTaken, () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), settle);
-  }
-
-  /** A place brought into the space of a kind. */
-  private broughtIn(kind: number, { x, y }: Coordinates): Coordinates {
-    const { sheet, reads, sight } = this.values;
-    const s = sight.plan.kinds[kind]!.space;
-    const { form, edge } = spaceOfKind(sight.plan, kind)!;
-    return {
-      x: broughtIn(sheet, x, reads.size(s, 'x'), form, edge),
-      y: broughtIn(sheet, y, reads.size(s, 'y'), form, edge),
-    };
-  }
-
-  /** Puts an agent at a place inside the space. @param end where its way would have ended without walls, at which it may be turned back */
-  private settleAt(kind: number, slot: I32, { x: inX, y: inY }: Coordinates, end?: Coordinates): void {
-    const { sheet, reads, sight } = this.values;
-    const s = sight.plan.kinds[kind]!.space;
-    const { form, edge } = spaceOfKind(sight.plan, kind)!;
-    const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
-    const settle = (): void => {
-      sheet.add(store(ownX, slot, inX), store(ownY, slot, inY));
-      this.values.keptBuckets(kind)?.move(slot, inX, inY);
-      if (!end || edge !== 'reflecting') return;
-      const ends = [
-        { at: end.x, size: reads.size(s, 'x') },
-        { at: end.y, size: reads.size(s, 'y') },
-      ];
-      writeTurnBack(sheet, this.directions(kind), slot, ends, formOf({ form }).margin);
-    };
-    const cells = this.values.trackedCells(kind);
-    if (!cells) return settle();
-    const from = cells.placeOf(load(ownX, slot), load(ownY, slot));
-    cells.move(kind, slot, from, cells.placeOf(inX, inY), settle);
+    sheet.add(store(field, cell, clipped(sheet, value, bound('low'), bound('high'))));
   }
 }

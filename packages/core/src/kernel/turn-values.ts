@@ -1,5 +1,3 @@
-import { PURE_FUNCTIONS } from '../plan/functions.ts';
-import type { PureFunction } from '../plan/functions.ts';
 import { isAtHand, isFixed } from '../plan/fixed-values.ts';
 import { formOf } from '../forms/forms.ts';
 import type { Positions } from '../plan/positions.ts';
@@ -34,8 +32,8 @@ import {
 import type { MaskedCells } from './masks.ts';
 import { isInZone, maskOf } from './masks.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
-import { bearingOf, directionOf } from './directions.ts';
-import { exponential } from './exponential.ts';
+import { bearingOf } from './directions.ts';
+import { calledFunction } from './functions.ts';
 import type { KeptBuckets } from './kept-buckets.ts';
 import { isKeptUp } from './kept-buckets.ts';
 import { tableValue, variableNow } from './outside.ts';
@@ -276,7 +274,11 @@ export class TurnValues {
           () => this.value(e.else),
         );
       case 'call':
-        return this.call(e.fn, e.args);
+        return calledFunction(
+          this.sheet,
+          e.fn,
+          e.args.map((arg) => this.sheet.kept(this.value(arg))),
+        );
       case 'finite':
         if (e.mayBeEmpty) throw new NeedsMore();
         return this.checked(this.value(e.value), e.site);
@@ -381,39 +383,6 @@ export class TurnValues {
     const known = COMPARED[fn];
     if (!known) return compare(this.value(e), '!=', ZERO);
     return compare(this.value(left), known, this.value(right));
-  }
-
-  private call(fn: PureFunction, args: readonly P.Expr[]): F64 {
-    const [a, b, c] = args.map((arg) => this.sheet.kept(this.value(arg))) as [F64, F64, F64];
-    switch (fn) {
-      case 'abs':
-      case 'floor':
-      case 'ceiling':
-      case 'sqrt':
-        return ofOne(fn, a);
-      case 'round':
-        return ofOne('floor', sum(a, number(0.5)));
-      case 'mod':
-        return difference(a, product(b, ofOne('floor', { is: 'f64 binary', fn: '/', left: a, right: b })));
-      case 'min':
-        return { is: 'at most', value: a, bound: b };
-      case 'max':
-        return { is: 'at least', value: a, bound: b };
-      case 'clip':
-        return this.clipped(a, b, c);
-      case 'exp':
-        return exponential(this.sheet, a);
-      case 'direction of':
-        return directionOf(this.sheet, a, b);
-      default:
-        return { is: 'call', fn: PURE_FUNCTIONS[fn].code, given: [a, b, c].filter((arg) => arg !== undefined) };
-    }
-  }
-
-  /** Brought down to the upper bound, then up to the lower one. */
-  clipped(value: F64, low: F64, high: F64): F64 {
-    const under = this.sheet.kept({ is: 'at most', value, bound: high });
-    return { is: 'at least', value: under, bound: low };
   }
 
   // Places
