@@ -1,3 +1,4 @@
+import { TWO_M53 } from '../engine/random/laws.ts';
 import { drawsLuck } from '../plan/analysis.ts';
 import { MOST_ROUNDS } from '../plan/failures.ts';
 import { LAWS } from '../plan/functions.ts';
@@ -274,10 +275,13 @@ function emitDraw(out: BodyWriter, s: Of<'draw'>): void {
   }
   emitWord(out, 'w1');
   emitWord(out, 'w2');
-  // Written out, as it stands in most starts, where engines have no room left to do so.
-  if (s.law === 'unit') out.w.line(`L${s.local} = ((w1 >>> 5) * 67108864 + (w2 >>> 6)) * ${1 / 9007199254740992};`);
-  else out.w.line(`L${s.local} = ${LAWS[s.law].code}(${[...args, 'w1', 'w2'].join(', ')});`);
-  if (s.law !== 'unit') emitChecked(out, `L${s.local}`, s.site);
+  if (s.law === 'unit') {
+    // drawUnit written out, as it stands in most starts, where engines have no room left to do so.
+    out.w.line(`L${s.local} = ((w1 >>> 5) * 67108864 + (w2 >>> 6)) * ${TWO_M53};`);
+  } else {
+    out.w.line(`L${s.local} = ${LAWS[s.law].code}(${[...args, 'w1', 'w2'].join(', ')});`);
+    emitChecked(out, `L${s.local}`, s.site);
+  }
   emitTell(out, `{ is: "draw", site: ${s.site}, value: L${s.local} }`);
 }
 

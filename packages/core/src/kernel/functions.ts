@@ -1,12 +1,19 @@
 import type { PureFunction } from '../plan/functions.ts';
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
+import type { WriteHow } from '../plan/plan.ts';
 import { directionOf } from './directions.ts';
 import { exponential } from './exponential.ts';
 import type { F64 } from './kernel.ts';
-import { difference, number, ofOne, product, quotient, sum } from './kernel.ts';
+import { called, difference, number, ofOne, product, quotient, sum } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
 
 /** Functions of the language in kernel form. Those that are more than a few operations are called. */
+
+/** What a write makes of what is held. */
+export function applied(held: F64, how: WriteHow, value: F64): F64 {
+  if (how === '=') return value;
+  return how === '+=' ? sum(held, value) : product(held, value);
+}
 
 /** What a function comes to of values that are worked out. */
 export function calledFunction(sheet: Sheet, fn: PureFunction, given: readonly F64[]): F64 {
@@ -32,7 +39,7 @@ export function calledFunction(sheet: Sheet, fn: PureFunction, given: readonly F
     case 'direction of':
       return directionOf(sheet, a, b);
     default:
-      return { is: 'call', fn: PURE_FUNCTIONS[fn].code, given };
+      return called(PURE_FUNCTIONS[fn].code, ...given);
   }
 }
 

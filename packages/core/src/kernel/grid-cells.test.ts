@@ -24,6 +24,7 @@ const BODIES: readonly string[] = [
   'for each v in Vole within 2 where it.mood is Calm\n  v.food += 0.25',
   'with o = nearest Owl\n  food = count Vole within 3 of o',
   'food = count Vole within (rate * 6)\nhunger = count Owl in a square of (rate * 10)',
+  'food = count Vole in a square of 1.9999999999\nhunger = count Owl in a cross of (rate * 10 - 0.0000000001)',
   'food = count Vole within 0\nhunger = count Owl in a square of 0.5',
 ];
 

@@ -265,6 +265,11 @@ export function select(test: Test, then: F64, otherwise: F64): F64 {
   return { is: 'select', test, then, else: otherwise };
 }
 
+/** What a function that is given from outside makes of numbers. */
+export function called(fn: string, ...given: readonly F64[]): F64 {
+  return { is: 'call', fn, given };
+}
+
 /** A polynomial of z, of which the first number stands alone. */
 export function series(z: F64, of: readonly number[]): F64 {
   return of

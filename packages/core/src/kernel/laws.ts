@@ -1,14 +1,12 @@
 import { LAWS } from '../plan/functions.ts';
 import type { Law } from '../plan/functions.ts';
-import { NORMAL_LAYERS } from '../engine/random/laws.ts';
+import { NORMAL_LAYERS, TWO_M53 } from '../engine/random/laws.ts';
 import type { F64, I32 } from './kernel.ts';
 import { choose, compare, difference, load, number, ofOne, plus, product, sum, whole, words } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
 import type { TurnReads } from './turn-reads.ts';
 
 /** Draws from laws in kernel form, as engine/random/laws.ts has them, to the bit. */
-
-const TWO_M53 = 1.1102230246251565e-16;
 
 function unit(a: I32, b: I32): F64 {
   const high = product(unsigned(words('shr', a, whole(5))), number(67108864));

@@ -2,16 +2,13 @@ import { variableColumnId } from '../plan/settling.ts';
 import type * as P from '../plan/plan.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { F64, Statement } from './kernel.ts';
-import { compare, compareWhole, loadWhole, number, product, sum, whole } from './kernel.ts';
+import { applied } from './functions.ts';
+import { called, compare, compareWhole, loadWhole, number, whole } from './kernel.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** What turns read and write that does not lie in the memory of a run, by calls: it is asked for now and then, at most a few times a turn. `javascript/outside.ts` does it. */
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
-
-function asked(fn: string, ...given: readonly F64[]): F64 {
-  return { is: 'call', fn, given };
-}
 
 function told(fn: string, ...given: readonly F64[]): Statement {
   return { is: 'tell', fn, given };
@@ -31,12 +28,12 @@ export function variablesWritten(bodies: readonly P.Body[]): ReadonlySet<number>
 
 /** A variable that turns before this one may have written. */
 export function variableNow(index: number): F64 {
-  return asked('variable', number(index));
+  return called('variable', number(index));
 }
 
 /** What a table of the text has in a row. */
 export function tableValue(values: TurnValues, e: Extract<P.Expr, { op: 'table' }>): F64 {
-  return asked('tableValue', number(e.table), number(e.column), values.value(e.row));
+  return called('tableValue', number(e.table), number(e.column), values.value(e.row));
 }
 
 /** @param note keeps a write until the rule is over, where all act at once */
@@ -48,8 +45,7 @@ export function writeVariable(
   const value = values.checked(values.value(s.value), s.site);
   if (values.sight.atOnce) return note(variableColumnId(s.index), value);
   const held = variableNow(s.index);
-  const applied = s.how === '=' ? value : s.how === '+=' ? sum(held, value) : product(held, value);
-  values.sheet.add(told('setVariable', number(s.index), values.checked(applied, s.site)));
+  values.sheet.add(told('setVariable', number(s.index), values.checked(applied(held, s.how, value), s.site)));
 }
 
 export function writeParameter(values: TurnValues, s: Of<'write parameter'>): void {
@@ -75,7 +71,7 @@ export function writeLog(values: TurnValues, s: Of<'log'>): void {
 }
 
 export function writeRecord(values: TurnValues, s: Of<'record'>): void {
-  values.sheet.when(compare(asked('isRecording'), '!=', number(0)), () => {
+  values.sheet.when(compare(called('isRecording'), '!=', number(0)), () => {
     say(
       values,
       s.values.map((value) => values.value(value)),

@@ -32,7 +32,7 @@ import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
 import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
-import { clipped } from './functions.ts';
+import { applied, clipped } from './functions.ts';
 import * as movement from './movement.ts';
 import { NeedsMore } from './needs-more.ts';
 import * as outside from './outside.ts';
@@ -320,11 +320,6 @@ export class TurnStatements {
 
   // Changes
 
-  private applied(held: F64, how: P.WriteHow, value: F64): F64 {
-    if (how === '=') return value;
-    return how === '+=' ? sum(held, value) : product(held, value);
-  }
-
   private write(s: Of<'write'>): void {
     const { values } = this;
     const { atOnce, effects } = values.sight;
@@ -333,7 +328,7 @@ export class TurnStatements {
     const slot = values.slot(s.agent.local);
     if (contested !== undefined) return this.contribute(s);
     const column = values.reads.of({ is: 'attribute', kind: s.kind, column: s.column });
-    const value = this.applied(load(column, slot), s.how, values.value(s.value));
+    const value = applied(load(column, slot), s.how, values.value(s.value));
     values.sheet.add(store(column, slot, s.mayBeEmpty ? value : values.checked(value, s.site)));
   }
 
@@ -353,7 +348,7 @@ export class TurnStatements {
     if (!overlay) return contribute();
     if (overlay.isSetting) sheet.add(put(overlay.isSet, whole(1)));
     else contribute();
-    sheet.add(set(overlay.value, this.applied(overlay.value, s.how, value)));
+    sheet.add(set(overlay.value, applied(overlay.value, s.how, value)));
     if (!s.mayBeEmpty) values.checked(overlay.value, s.site);
   }
 
@@ -392,8 +387,8 @@ export class TurnStatements {
       else this.note(fieldColumnId(s.field), cell, s.how, value);
       return;
     }
-    const applied = this.applied(load(field, cell), s.how, given);
-    const value = values.checked(isSingle ? ofOne('single', applied) : applied, s.site);
+    const made = applied(load(field, cell), s.how, given);
+    const value = values.checked(isSingle ? ofOne('single', made) : made, s.site);
     if (!bounds) return sheet.add(store(field, cell, value));
     const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
     sheet.add(store(field, cell, clipped(sheet, value, bound('low'), bound('high'))));

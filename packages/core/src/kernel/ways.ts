@@ -2,7 +2,7 @@ import { cosDegrees, sinDegrees } from '../math.ts';
 import { HEX_ROW } from '../forms/hexagons.ts';
 import type * as P from '../plan/plan.ts';
 import type { F64 } from './kernel.ts';
-import { choose, compare, difference, number, product, sum } from './kernel.ts';
+import { called, choose, compare, difference, number, product, sum } from './kernel.ts';
 import { hexAlong, hexX } from './hexagons.ts';
 import type { Coordinates } from './places.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -30,19 +30,14 @@ export function along(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): 
     values.value(e.angle),
   ];
   const fn = e.axis === 'x' ? 'sinDegrees' : 'cosDegrees';
-  return sum(from, product(distance, { is: 'call', fn, given: [angle] }));
+  return sum(from, product(distance, called(fn, angle)));
 }
 
 function alongHexagons(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): F64 {
   const { sheet } = values;
   const [distance, angle] = [e.distance, e.angle].map((one) => sheet.kept(values.value(one))) as [F64, F64];
-  const given = [angle];
-  const turned = { sine: callOf('sinDegrees', given), cosine: callOf('cosDegrees', given) };
+  const turned = { sine: called('sinDegrees', angle), cosine: called('cosDegrees', angle) };
   return hexAlong(sheet, keptPlace(values, e), distance, turned)[e.axis];
-}
-
-function callOf(fn: string, given: readonly F64[]): F64 {
-  return { is: 'call', fn, given };
 }
 
 /** The signed way along an axis. */

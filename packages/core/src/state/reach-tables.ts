@@ -1,5 +1,6 @@
-import type { CellSteps } from '../engine/cells.ts';
+import type { Space } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
+import { isInReach } from '../forms/space.ts';
 import type { CellTable } from '../kernel/cells-asked.ts';
 import { chunksOf, radiusOf } from '../kernel/cells-asked.ts';
 import { WIDE } from '../kernel/kernel.ts';
@@ -7,7 +8,6 @@ import type { SpaceOfRun } from '../plan/start-space.ts';
 
 /** Cells to each side beyond which a reach is left to what goes through agents. */
 const MOST_RADIUS = 100;
-const ONLY_HERE: readonly CellSteps[] = [{ dx: Int32Array.of(0), dy: Int32Array.of(0) }];
 
 /** A reach as kernels go through its cells; where rows differ, around cells of even rows first, then around those of odd ones. */
 export interface ReachTable {
@@ -27,25 +27,24 @@ export function reachTable(
   distance: number,
   { space, raster, discs }: SpaceOfRun,
 ): ReachTable | undefined {
-  const { rowsApart } = formOf(space);
-  const disc = table.is === 'here' ? ONLY_HERE : discs.get(raster, table.is, distance);
-  if (!disc) return undefined;
-  const ofRows = Array.from({ length: rowsApart }, (_, row) => disc[row % disc.length]!);
   if (table.as === 'steps') {
-    const steps = ofRows.flatMap(({ dx, dy }) => [...dx].flatMap((x, i) => [x, dy[i]!]));
+    const disc = discs.get(raster, table.is, distance);
+    if (!disc) return undefined;
+    const steps = disc.flatMap(({ dx, dy }) => [...dx].flatMap((x, i) => [x, dy[i]!]));
     return { numbers: [disc[0]!.dx.length, 0], margin: 0, masks: new Uint8Array(0), steps: Int32Array.from(steps) };
   }
   const radius = radiusOf(space.form, table, distance);
-  if (radius > MOST_RADIUS) return undefined;
+  if (!(radius >= 0) || radius > MOST_RADIUS) return undefined;
   const side = 2 * radius + 1;
   if (space.edge === 'wrapping' && side > Math.min(raster.columns, raster.rows)) return undefined;
   const chunks = chunksOf(radius);
+  const { rowsApart } = formOf(space);
   const masks = new Uint8Array(rowsApart * chunks * side * WIDE);
-  ofRows.forEach(({ dx, dy }, row) =>
-    dx.forEach((x, i) => {
-      const column = x + radius;
-      masks[((row * chunks + Math.floor(column / WIDE)) * side + dy[i]! + radius) * WIDE + (column % WIDE)] = 255;
-    }),
-  );
+  const endless: Space = { ...space, edge: 'walled' };
+  for (let from = 0; from < rowsApart; from++)
+    for (let row = 0; row < side; row++)
+      for (let column = 0; column < side; column++)
+        if (isInReach(table.is, distance, 0, from, column - radius, from + row - radius, endless))
+          masks[((from * chunks + Math.floor(column / WIDE)) * side + row) * WIDE + (column % WIDE)] = 255;
   return { numbers: [radius, chunks], margin: radius, masks, steps: new Int32Array(0) };
 }

@@ -7,7 +7,8 @@ import { mix } from './stream.ts';
  * Parameters outside their range give NaN, which the engine reports with the place in the text.
  */
 
-const TWO_M53 = 1.1102230246251565e-16;
+/** A draw of 53 bits times this is a number from 0 to below 1. */
+export const TWO_M53 = 1.1102230246251565e-16;
 
 let t0 = 0;
 let t1 = 1;
