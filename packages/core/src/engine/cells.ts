@@ -6,7 +6,7 @@ import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
 import { below } from './random/stream.ts';
 
 /** Cells around a cell, as steps of columns and rows in scan order: row by row from the top, each from the left. */
-export interface CellSteps {
+interface CellSteps {
   readonly dx: Int32Array;
   readonly dy: Int32Array;
 }
