@@ -1,5 +1,7 @@
 import { turnTo } from '../math.ts';
-import type { Block, RunMemory } from './memory/run-memory.ts';
+import type { SideBySide } from './memory/columns.ts';
+import { Columns } from './memory/columns.ts';
+import type { RunMemory } from './memory/run-memory.ts';
 import { BucketIndex } from './spaces/bucket-index.ts';
 
 export const DEAD = 0;
@@ -22,11 +24,10 @@ const FIRST_CAPACITY = 64;
 const BLOCK_BITS = 9;
 
 /**
- * The agents of a kind in columns, one typed array each, all on one block of memory, which is brought into that of the run when kernels need it there. Slots follow the numbers of the agents: a later
+ * The agents of a kind in columns, one typed array each, side by side, which are brought into the memory of the run when kernels need them there. Slots follow the numbers of the agents: a later
  * one never has a lower slot, so order by slot is order by number, also after the holes of the removed are closed.
  */
 export class Population {
-  capacity = 0;
   /** Slots in use, holes included. */
   used = 0;
   living = 0;
@@ -59,6 +60,7 @@ export class Population {
     states: Uint8Array[];
   };
   readonly index = new BucketIndex();
+  private readonly columns: Columns;
 
   constructor(readonly shape: PopulationShape) {
     this.before = {
@@ -70,7 +72,8 @@ export class Population {
       attributes: [],
       states: [],
     };
-    this.allocate(FIRST_CAPACITY);
+    this.columns = new Columns(Population.bytesPerAgent(shape), FIRST_CAPACITY, (next) => this.layOut(next));
+    this.index.resize(this.capacity);
   }
 
   /** Bytes an agent takes. */
@@ -78,80 +81,48 @@ export class Population {
     return 1 + 4 + 5 * 8 + shape.attributes * 8 + shape.machines + shape.dues * 8;
   }
 
+  /** Slots there are. */
+  get capacity(): number {
+    return this.columns.capacity;
+  }
+
   /** Bytes that it takes beside the memory of the run. */
   get bytesApart(): number {
-    return this.block ? 0 : this.bytesFor(this.capacity);
+    return this.columns.bytesApart;
   }
 
-  /** Where the columns lie, while they are in the memory of the run. */
-  private block: Block | undefined;
-  private memory: RunMemory | undefined;
-
-  /** Room of its own, so that whoever is going through the columns of others may go on doing so; or room in a memory. */
+  /** Room of its own, or in a memory. */
   private allocate(capacity: number, memory?: RunMemory): void {
-    const room = Math.ceil(capacity / 8) * 8;
-    const block = memory?.take(this.bytesFor(room));
-    // It may have grown by that.
-    if (block) this.renew();
-    this.copyTo(block ?? { buffer: new ArrayBuffer(this.bytesFor(room)), at: 0 }, room);
-    if (this.block) this.memory!.give(this.block);
-    this.block = block;
-    this.memory = memory ?? this.memory;
+    this.columns.grow(capacity, this.used, memory);
+    this.untouched = this.used;
     this.blocksValid = false;
-    this.index.resize(room);
-  }
-
-  private bytesFor(room: number): number {
-    const { attributes, machines, dues } = this.shape;
-    return room * (8 * (5 + attributes + dues) + 4 + 1 + machines);
+    this.index.resize(this.capacity);
   }
 
   /** Brings the columns into the memory of the run, unless they lie there; that of others may be replaced by it. */
   moveInto(memory: RunMemory): void {
-    if (this.block) return;
-    this.memory = memory;
-    this.block = memory.take(this.bytesFor(this.capacity));
-    this.copyTo(this.block, this.capacity);
+    if (this.bytesApart === 0) return;
+    this.columns.moveInto(memory, this.used);
+    this.untouched = this.used;
   }
 
   /** Takes the columns from the memory of the run as it is now. */
   renew(): void {
-    if (!this.block) return;
-    this.block = this.memory!.renewed(this.block);
-    this.layOut(this.block, this.capacity);
+    this.columns.renew();
   }
 
-  private copyTo(to: Pick<Block, 'buffer' | 'at'>, room: number): void {
-    const old = this.columns;
-    this.layOut(to, room);
-    this.columns.forEach((column, i) => {
-      if (old[i]) column.set(old[i].subarray(0, this.used));
-    });
-    this.untouched = this.used;
-  }
-
-  private get columns(): (Float64Array | Int32Array | Uint8Array)[] {
-    const places = [this.x, this.y, this.direction, this.sine, this.cosine];
-    return [...places, this.number, this.alive, ...this.attributes, ...this.due, ...this.states];
-  }
-
-  private layOut({ buffer, at }: Pick<Block, 'buffer' | 'at'>, room: number): void {
+  private layOut(next: SideBySide): void {
     const { attributes, machines, dues } = this.shape;
-    let next = at;
-    const place = (bytes: number): number => (next += room * bytes) - room * bytes;
-    const doubles = (): Float64Array => new Float64Array(buffer, place(8), room);
-    const bytes = (): Uint8Array => new Uint8Array(buffer, place(1), room);
-    this.x = doubles();
-    this.y = doubles();
-    this.direction = doubles();
-    this.sine = doubles();
-    this.cosine = doubles();
-    this.attributes = Array.from({ length: attributes }, doubles);
-    this.due = Array.from({ length: dues }, doubles);
-    this.number = new Int32Array(buffer, place(4), room);
-    this.alive = bytes();
-    this.states = Array.from({ length: machines }, bytes);
-    this.capacity = room;
+    this.x = next.f64();
+    this.y = next.f64();
+    this.direction = next.f64();
+    this.sine = next.f64();
+    this.cosine = next.f64();
+    this.attributes = Array.from({ length: attributes }, () => next.f64());
+    this.due = Array.from({ length: dues }, () => next.f64());
+    this.number = next.i32();
+    this.alive = next.u8();
+    this.states = Array.from({ length: machines }, () => next.u8());
     this.version++;
   }
 

@@ -96,7 +96,7 @@ export class TurnsByKernel {
       room.reserveIndex(kind, kernel.keptUp.includes(kind));
     }
     for (const mask of kernel.masks) room.reserveMask(mask);
-    for (const { network, side } of kernel.ties) room.reserveTies(network, side);
+    for (const network of kernel.networks) this.state.reserveRows(network);
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
     room.reserveAddresses(kernel.columns.length);

@@ -69,8 +69,8 @@ export interface RuleKernel {
   readonly keptUp: readonly number[];
   /** The zones that it asks for. */
   readonly masks: readonly MaskOf[];
-  /** The rows of ties that it goes through. */
-  readonly ties: readonly { readonly network: number; readonly side: number }[];
+  /** The networks of which it goes through rows. */
+  readonly networks: readonly number[];
   /** The columns that it reads as they were before it. */
   readonly before: readonly ColumnBefore[];
   /** For how many lists of agents it has to have room, by kind. */
@@ -146,7 +146,7 @@ function turnsOf(
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
-      ties: reads.columns.flatMap(({ is }) => (is.is === 'tied many' ? [is] : [])),
+      networks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'tied start' ? [is.network] : [])))],
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
       columns: reads.columns.map(({ is }) => is),

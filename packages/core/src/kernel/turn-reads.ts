@@ -55,8 +55,12 @@ type ColumnOfWholes =
   /** Of agents whose buckets are kept up: where they stand among the sorted, and lists of those who have come to a bucket. */
   | { readonly is: 'sortedAt' | 'head' | 'following' | 'preceding'; readonly kind: number }
   | { readonly is: 'list'; readonly list: number; readonly kind: number }
-  /** Of the ties of one side of a network: where the row of an agent begins, how long it is, and who stands in it. */
-  | { readonly is: 'tied start' | 'tied many' | 'tied other'; readonly network: number; readonly side: number }
+  /** Of the ties of one side of a network: where the row of an agent begins, how long it is, who stands in it, and by which tie. */
+  | {
+      readonly is: 'tied start' | 'tied many' | 'tied other' | 'tied tie';
+      readonly network: number;
+      readonly side: number;
+    }
   /** The slots of those who have a turn, in the order of their turns. */
   | { readonly is: 'order' }
   /** Where the columns of the kernel lie, once they lie elsewhere than when it was called. */
@@ -188,6 +192,7 @@ function nameOf(is: TurnColumn): string {
     case 'tied start':
     case 'tied many':
     case 'tied other':
+    case 'tied tie':
       return `${is.is.replace(' ', '_')}${is.network}_${is.side}`;
     case 'occupied':
       return `occupied${is.space}`;

@@ -1,5 +1,4 @@
 import type { Block, RunMemory } from '../engine/memory/run-memory.ts';
-import type { Network } from '../engine/spaces/network.ts';
 import { NOTE_NUMBERS, NOTES } from '../kernel/turn-ends.ts';
 
 /** Columns in the memory of a run that only kernels use. What they held before room was made is gone. */
@@ -134,41 +133,6 @@ export class ListedAgents extends KernelColumns {
     this.preceding = new Int32Array(buffer, at + slots * 4, slots);
     this.sortedAt = new Int32Array(buffer, at + slots * 8, slots);
     this.head = new Int32Array(buffer, at + slots * 12, buckets);
-  }
-}
-
-/** The rows of ties of one side of a network: where that of each agent begins, how long it is, and who stands in it. */
-export class TiedRows extends KernelColumns {
-  'tied start' = new Int32Array(0);
-  'tied many' = new Int32Array(0);
-  'tied other' = new Int32Array(0);
-  private version = -1;
-  private agents = 0;
-  private ties = 0;
-  private slots = 0;
-
-  /** @param slots how many agents may be asked about: who came after the last tie was made has none, and no row */
-  reserve({ version, start, length, other }: Network['rows'][number], slots: number): void {
-    if (version === this.version && slots <= this.slots) return;
-    this.version = version;
-    this.slots = slots;
-    const agents = Math.max(start.length, slots);
-    if (agents > this.agents || other.length > this.ties) {
-      this.agents = Math.max(this.agents, withSlack(agents));
-      this.ties = Math.max(this.ties, other.length);
-      this.take((2 * this.agents + this.ties) * 4);
-    } else this.renew();
-    this['tied start'].set(start);
-    this['tied many'].set(length);
-    this['tied many'].fill(0, length.length);
-    this['tied other'].set(other);
-  }
-
-  protected view({ buffer, at }: Block): void {
-    const { agents, ties } = this;
-    this['tied start'] = new Int32Array(buffer, at, agents);
-    this['tied many'] = new Int32Array(buffer, at + agents * 4, agents);
-    this['tied other'] = new Int32Array(buffer, at + agents * 8, ties);
   }
 }
 

@@ -19,7 +19,6 @@ import {
   NumbersColumn,
   PartColumns,
   SortedAgents,
-  TiedRows,
 } from './kernel-columns.ts';
 
 /** What of the state of a run kernels reach. */
@@ -40,6 +39,9 @@ interface Reached {
   lifeOf(kind: number): Int32Array;
 }
 
+/** The rows of ties, as kernels call their parts. */
+const ROW_PARTS = { 'tied start': 'start', 'tied many': 'length', 'tied other': 'other', 'tied tie': 'tie' } as const;
+
 /** Room for what only kernels use, and the columns that they are given. Making room may replace all views, so that nothing is read there but how many there are. */
 export class KernelRoom {
   /** The slots of those who have a turn, in order, where a kernel goes through them. */
@@ -52,7 +54,6 @@ export class KernelRoom {
   private readonly listed: ListedAgents[] = [];
   private readonly lists: Int32Column[] = [];
   private readonly weights: NumbersColumn[] = [];
-  private readonly tied = new Map<string, TiedRows>();
   private readonly kept = new Map<string, KeptColumn>();
   private readonly cells = new Map<string, CellsOfLine>();
   private readonly masks = new Map<string, KeptColumn>();
@@ -68,8 +69,8 @@ export class KernelRoom {
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, addresses, sorted, listed, lists, weights, tied, kept, cells, masks } = this;
-    const inMaps = [...tied.values(), ...kept.values(), ...cells.values(), ...masks.values()];
+    const { turnOrder, addresses, sorted, listed, lists, weights, kept, cells, masks } = this;
+    const inMaps = [...kept.values(), ...cells.values(), ...masks.values()];
     const others = [...sorted, ...listed, ...lists, ...weights, ...this.parts];
     for (const one of [turnOrder, addresses, this.notes, ...others, ...inMaps]) one?.renew();
   }
@@ -223,20 +224,6 @@ export class KernelRoom {
     this.cellsOf(asked)!.clear();
   }
 
-  private tiedRows(network: number, side: number): TiedRows {
-    return this.tied.get(`${network}:${side}`)!;
-  }
-
-  /** The rows of ties of one side of a network, as they are now, where kernels reach them. */
-  reserveTies(network: number, side: number): void {
-    const key = `${network}:${side}`;
-    let rows = this.tied.get(key);
-    if (!rows) this.tied.set(key, (rows = new TiedRows(this.state.memory)));
-    const { from, to, rows: all } = this.state.networks[network]!;
-    const { populations } = this.state;
-    rows.reserve(all[side]!, Math.max(populations[from]!.used, populations[to]!.used));
-  }
-
   /** Rises whenever a column may lie elsewhere than before. */
   get layout(): number {
     let version = this.state.memory.taken;
@@ -268,7 +255,8 @@ export class KernelRoom {
       case 'tied start':
       case 'tied many':
       case 'tied other':
-        return this.tiedRows(column.network, column.side)[column.is];
+      case 'tied tie':
+        return this.state.networks[column.network]!.rows[column.side]![ROW_PARTS[column.is]];
       case 'mask':
         return this.maskColumn(column.of).column;
       case 'occupied':

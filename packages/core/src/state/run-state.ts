@@ -172,6 +172,23 @@ export class RunState {
   /** Room for so many agents of a kind, before any rule goes through columns. */
   reserve(kind: number, slots: number): void {
     this.populations[kind]!.reserve(slots, this.memory);
+    this.renewAfterGrowth();
+  }
+
+  /** Room in the memory of the run for the ties of all whom there is room for, as kernels ask also after those who have none. */
+  reserveRows(network: number): void {
+    const of = this.networks[network]!;
+    of.ensureAgents(this.populations[of.from]!.capacity, this.populations[of.to]!.capacity, this.memory);
+    this.renewAfterGrowth();
+  }
+
+  /** Room in the memory of the run for one more tie. */
+  reserveTie(network: number, a: number, b: number): void {
+    this.networks[network]!.makeRoomFor(a, b, this.memory);
+    this.renewAfterGrowth();
+  }
+
+  private renewAfterGrowth(): void {
     if (this.buffer !== this.memory.buffer) this.renew();
   }
 
@@ -184,7 +201,7 @@ export class RunState {
   gather(): boolean {
     let version = 0;
     for (const population of this.populations) version -= population.version;
-    for (const population of this.populations) population.moveInto(this.memory);
+    for (const one of [...this.populations, ...this.networks]) one.moveInto(this.memory);
     const hasGrown = this.buffer !== this.memory.buffer;
     if (hasGrown) this.renew();
     for (const population of this.populations) version += population.version;
@@ -194,7 +211,7 @@ export class RunState {
   /** Takes all views from the memory as it is now. */
   private renew(): void {
     this.buffer = this.memory.buffer;
-    for (const population of this.populations) population.renew();
+    for (const one of [...this.populations, ...this.networks]) one.renew();
     this.countsBlock = this.memory.renewed(this.countsBlock);
     this.viewCounts();
     this.room?.renew();
@@ -400,10 +417,11 @@ export class RunState {
     return ties.map((set) => [...set].sort((p, q) => p - q));
   }
 
-  /** Bytes held by agents, fields and what kernels need beside them. */
+  /** Bytes held by agents, ties, fields and what kernels need beside them. */
   get bytes(): number {
-    const apart = this.populations.reduce((sum, population) => sum + population.bytesApart + population.index.bytes, 0);
-    return apart + this.memory.bytes;
+    const indices = this.populations.reduce((sum, { index }) => sum + index.bytes, 0);
+    const apart = [...this.populations, ...this.networks].reduce((sum, { bytesApart }) => sum + bytesApart, 0);
+    return indices + apart + this.memory.bytes;
   }
 
   // For others

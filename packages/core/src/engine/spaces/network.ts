@@ -1,39 +1,67 @@
+import type { RunMemory } from '../memory/run-memory.ts';
+import { Columns } from '../memory/columns.ts';
+
 /** The ties of one side of a network: for each agent (by slot) those it is tied to, by slot in rising order. */
 class Rows {
-  /** Rises whenever ties come, go or move. */
-  version = 0;
-  start = new Int32Array(64);
-  length = new Int32Array(64);
-  private room = new Int32Array(64);
-  other = new Int32Array(256);
-  tie = new Int32Array(256);
+  start!: Int32Array;
+  length!: Int32Array;
+  private room!: Int32Array;
+  other!: Int32Array;
+  tie!: Int32Array;
   private used = 0;
+  private readonly agents = new Columns(3 * 4, 64, (next) => {
+    this.start = next.i32();
+    this.length = next.i32();
+    this.room = next.i32();
+  });
+  /** All rows, one after another, with room between them. */
+  private readonly pool = new Columns(2 * 4, 256, (next) => {
+    this.other = next.i32();
+    this.tie = next.i32();
+  });
 
-  ensureAgents(count: number): void {
-    if (count <= this.start.length) return;
-    const grow = (old: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> => {
-      const bigger = new Int32Array(Math.max(count, old.length * 2));
-      bigger.set(old);
-      return bigger;
-    };
-    this.start = grow(this.start);
-    this.length = grow(this.length);
-    this.room = grow(this.room);
+  /** All that it keeps in columns, and how many numbers of each. */
+  get held(): readonly (readonly [Columns, number])[] {
+    return [
+      [this.agents, this.agents.capacity],
+      [this.pool, this.used],
+    ];
   }
 
-  private ensurePool(count: number): void {
-    if (count <= this.other.length) return;
-    const size = Math.max(count, this.other.length * 2);
-    const other = new Int32Array(size);
-    const tie = new Int32Array(size);
-    other.set(this.other);
-    tie.set(this.tie);
-    this.other = other;
-    this.tie = tie;
+  /** @param memory where what has to grow is to lie */
+  ensureAgents(count: number, memory?: RunMemory): void {
+    const { agents } = this;
+    if (count > agents.capacity) agents.grow(Math.max(count, agents.capacity * 2), agents.capacity, memory);
+  }
+
+  private ensurePool(count: number, memory?: RunMemory): void {
+    const { pool } = this;
+    if (count > pool.capacity) pool.grow(Math.max(count, pool.capacity * 2), this.used, memory);
+  }
+
+  /** How far rows reach once one more was put into the rows of some agents: full ones move behind the others. */
+  private reachWith(agents: readonly number[]): number {
+    const { length, room } = this;
+    return agents.reduce(
+      (used, agent) => (length[agent] === room[agent] ? used + roomAfter(length[agent]!) : used),
+      this.used,
+    );
+  }
+
+  /** Whether one more can be put into the rows of some agents. */
+  hasRoomFor(agents: readonly number[]): boolean {
+    const { capacity } = this.agents;
+    return agents.every((agent) => agent < capacity) && this.reachWith(agents) <= this.pool.capacity;
+  }
+
+  makeRoomFor(agents: readonly number[], memory?: RunMemory): void {
+    this.ensureAgents(Math.max(...agents) + 1, memory);
+    this.ensurePool(this.reachWith(agents), memory);
   }
 
   /** Where the other stands in the row of an agent, or the place where it would, less one, negated. */
   find(agent: number, other: number): number {
+    if (agent >= this.agents.capacity) return -1;
     let low = this.start[agent]!;
     let high = low + this.length[agent]! - 1;
     while (low <= high) {
@@ -46,10 +74,10 @@ class Rows {
     return -low - 1;
   }
 
+  /** Puts a tie into the row of an agent, in which there is room for it. */
   insert(agent: number, other: number, tie: number): void {
-    this.version++;
     const length = this.length[agent]!;
-    if (length === this.room[agent]!) this.move(agent, Math.max(4, length * 2));
+    if (length === this.room[agent]!) this.move(agent, roomAfter(length));
     const found = this.find(agent, other);
     const at = found < 0 ? -found - 1 : found;
     const end = this.start[agent]! + length;
@@ -61,7 +89,6 @@ class Rows {
   }
 
   private move(agent: number, room: number): void {
-    this.ensurePool(this.used + room);
     const from = this.start[agent]!;
     const to = this.used;
     this.other.copyWithin(to, from, from + this.length[agent]!);
@@ -72,7 +99,6 @@ class Rows {
   }
 
   delete(agent: number, other: number): void {
-    this.version++;
     const at = this.find(agent, other);
     if (at < 0) return;
     const end = this.start[agent]! + this.length[agent]!;
@@ -83,7 +109,6 @@ class Rows {
 
   /** Lays out rows of known lengths, so that they are filled without moving. */
   layOut(lengths: Int32Array): void {
-    this.version++;
     this.ensureAgents(lengths.length);
     const { start, length, room } = this;
     length.fill(0);
@@ -125,7 +150,6 @@ class Rows {
   }
 
   sort(agents: number): void {
-    this.version++;
     const { start, length, other, tie } = this;
     for (let agent = 0; agent < agents; agent++) {
       const from = start[agent]!;
@@ -150,6 +174,11 @@ class Rows {
   }
 }
 
+/** The room of a full row once one more is put into it. */
+function roomAfter(length: number): number {
+  return Math.max(4, length * 2);
+}
+
 /** More ties of one agent are not put into order one by one, which takes as long as their number squared. */
 const MANY_TIES = 64;
 
@@ -160,14 +189,15 @@ const MANY_TIES = 64;
 export class Network {
   count = 0;
   living = 0;
-  a = new Int32Array(64);
-  b = new Int32Array(64);
-  there = new Uint8Array(64);
+  a!: Int32Array;
+  b!: Int32Array;
+  there!: Uint8Array;
   /** Rises with the making of ties, also when holes are closed. */
-  serial = new Float64Array(64);
+  serial!: Float64Array;
   nextSerial = 0;
-  columns: Float64Array[];
+  columns!: readonly Float64Array[];
   readonly rows: readonly Rows[];
+  private readonly ties: Columns;
 
   constructor(
     readonly from: number,
@@ -175,7 +205,13 @@ export class Network {
     readonly directed: boolean,
     columnCount: number,
   ) {
-    this.columns = Array.from({ length: columnCount }, () => new Float64Array(64));
+    this.ties = new Columns(8 * (1 + columnCount) + 2 * 4 + 1, 64, (next) => {
+      this.serial = next.f64();
+      this.columns = Array.from({ length: columnCount }, () => next.f64());
+      this.a = next.i32();
+      this.b = next.i32();
+      this.there = next.u8();
+    });
     this.rows = this.isOneSided ? [new Rows()] : [new Rows(), new Rows()];
   }
 
@@ -183,23 +219,58 @@ export class Network {
     return !this.directed && this.from === this.to;
   }
 
-  private ensureTies(count: number): void {
-    if (count <= this.a.length) return;
-    const size = Math.max(count, this.a.length * 2);
-    const grow = <T extends Int32Array | Uint8Array | Float64Array>(old: T, bigger: T): T => {
-      bigger.set(old);
-      return bigger;
-    };
-    this.a = grow(this.a, new Int32Array(size));
-    this.b = grow(this.b, new Int32Array(size));
-    this.there = grow(this.there, new Uint8Array(size));
-    this.serial = grow(this.serial, new Float64Array(size));
-    this.columns = this.columns.map((column) => grow(column, new Float64Array(size)));
+  /** All that it keeps in columns, and how many numbers of each. */
+  private get held(): readonly (readonly [Columns, number])[] {
+    return [[this.ties, this.count], ...this.rows.flatMap(({ held }) => held)];
   }
 
-  ensureAgents(fromCount: number, toCount: number): void {
-    this.rows[0]!.ensureAgents(fromCount);
-    (this.rows[1] ?? this.rows[0]!).ensureAgents(toCount);
+  /** Ties there is room for. */
+  get capacity(): number {
+    return this.ties.capacity;
+  }
+
+  /** Bytes that it takes beside the memory of the run. */
+  get bytesApart(): number {
+    return this.held.reduce((sum, [columns]) => sum + columns.bytesApart, 0);
+  }
+
+  /** Brings all into the memory of the run that does not lie there; that of others may be replaced by it. */
+  moveInto(memory: RunMemory): void {
+    for (const [columns, used] of this.held) columns.moveInto(memory, used);
+  }
+
+  /** Takes all from the memory of the run as it is now. */
+  renew(): void {
+    for (const [columns] of this.held) columns.renew();
+  }
+
+  private ensureTies(count: number, memory?: RunMemory): void {
+    const { ties } = this;
+    if (count > ties.capacity) ties.grow(Math.max(count, ties.capacity * 2), this.count, memory);
+  }
+
+  /** Room for so many agents at each end. @param memory where what has to grow is to lie; that of others may be replaced by it */
+  ensureAgents(fromCount: number, toCount: number, memory?: RunMemory): void {
+    this.rows[0]!.ensureAgents(fromCount, memory);
+    (this.rows[1] ?? this.rows[0]!).ensureAgents(toCount, memory);
+  }
+
+  /** Of each side the agents into whose rows a tie goes. */
+  private endsBySide(a: number, b: number): readonly (readonly number[])[] {
+    return this.isOneSided ? [[a, b]] : [[a], [b]];
+  }
+
+  /** Whether two agents can be tied without room being made. */
+  hasRoomFor(a: number, b: number): boolean {
+    const ends = this.endsBySide(a, b);
+    return this.count < this.capacity && this.rows.every((rows, side) => rows.hasRoomFor(ends[side]!));
+  }
+
+  /** Makes room for a tie. @param memory where what has to grow is to lie; that of others may be replaced by it */
+  makeRoomFor(a: number, b: number, memory?: RunMemory): void {
+    this.ensureTies(this.count + 1, memory);
+    const ends = this.endsBySide(a, b);
+    this.rows.forEach((rows, side) => rows.makeRoomFor(ends[side]!, memory));
   }
 
   /** The tie from one agent to another, by slots, or -1. In a one-sided network either way round. */
@@ -210,12 +281,11 @@ export class Network {
     return at < 0 ? -1 : rows.tie[at]!;
   }
 
-  /** Ties two agents; -1 if they are tied already or are the same. Agents beyond the rows are made room for. */
+  /** Ties two agents; -1 if they are tied already or are the same. */
   add(a: number, b: number): number {
     if (this.from === this.to && a === b) return -1;
-    if (this.rows[0]!.start.length <= Math.max(a, b) || (this.rows[1] && this.rows[1].start.length <= Math.max(a, b)))
-      this.ensureAgents(Math.max(a, b) + 1, Math.max(a, b) + 1);
     if (this.between(a, b) >= 0) return -1;
+    if (!this.hasRoomFor(a, b)) this.makeRoomFor(a, b);
     const tie = this.put(a, b);
     this.rows[0]!.insert(a, b, tie);
     (this.rows[1] ?? this.rows[0]!).insert(b, a, tie);
@@ -223,7 +293,6 @@ export class Network {
   }
 
   private put(a: number, b: number): number {
-    this.ensureTies(this.count + 1);
     const tie = this.count++;
     this.a[tie] = a;
     this.b[tie] = b;
